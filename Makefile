@@ -1,0 +1,38 @@
+# All set-up happens in .venv; every word below brings it up to date first.
+PYTHON ?= python3
+BIN := .venv/bin
+
+.PHONY: demo test lint bench screenshots lock clean
+
+demo: .venv/ready
+	$(BIN)/rhabdos --demo
+
+test: .venv/ready lint
+	QT_QPA_PLATFORM=offscreen $(BIN)/python -m pytest
+	QT_QPA_PLATFORM=offscreen sh tools/smoke.sh $(BIN)
+
+lint: .venv/ready
+	$(BIN)/ruff check .
+	$(BIN)/ruff format --check .
+	$(BIN)/mypy
+	$(BIN)/lint-imports
+
+bench: .venv/ready
+	QT_QPA_PLATFORM=offscreen $(BIN)/python -m benchmarks
+
+screenshots: .venv/ready
+	QT_QPA_PLATFORM=offscreen $(BIN)/python tools/screenshots.py
+
+# Writes requirements.lock anew from pyproject.toml.
+lock:
+	uv pip compile --universal --generate-hashes --no-header --no-annotate --extra dev pyproject.toml -o requirements.lock
+
+.venv/ready: requirements.lock pyproject.toml tools/system-libraries.sh
+	sh tools/system-libraries.sh
+	$(PYTHON) -m venv .venv
+	$(BIN)/python -m pip install --quiet --require-hashes -r requirements.lock
+	$(BIN)/python -m pip install --quiet --no-deps -e .
+	touch .venv/ready
+
+clean:
+	rm -rf .venv rhabdos-demo

@@ -1,0 +1,187 @@
+"""The command line: the same core without a window, and the way into it."""
+
+import argparse
+import logging
+import os
+import sys
+from collections.abc import Sequence
+from pathlib import Path
+
+from rhabdos import __version__
+from rhabdos.errors import Cancelled, Refusal
+
+_COMMANDS = ("variables", "numbers", "draw")
+
+
+def main(arguments: Sequence[str] | None = None) -> int:
+    """Run Rhabdos; returns 0, or 2 after a message on standard error."""
+    given = list(sys.argv[1:] if arguments is None else arguments)
+    try:
+        if given and given[0] in _COMMANDS:
+            return _command(given)
+        return _window(given)
+    except Refusal as refusal:
+        print(f"rhabdos: {refusal}", file=sys.stderr)
+        return 2
+    except (KeyboardInterrupt, Cancelled):
+        print("rhabdos: stopped.", file=sys.stderr)
+        return 2
+    except BrokenPipeError:
+        # The reader of our output has gone, as after “| head”; that is no fault.
+        os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
+        return 0
+    except Exception as error:  # the last resort: the details go to the log, a sentence to the user
+        from rhabdos.log import log_file
+
+        logging.getLogger(__name__).exception("Unforeseen")
+        print(f"rhabdos: something unforeseen went wrong ({error}). Details are in {log_file()}.", file=sys.stderr)
+        return 2
+
+
+def _window(given: list[str]) -> int:
+    parser = argparse.ArgumentParser(
+        prog="rhabdos",
+        description="Histograms of numeric variables, and how they differ from group to group.",
+        epilog="Without a window: rhabdos variables|numbers|draw --help",
+    )
+    parser.add_argument("file", nargs="?", metavar="FILE", help="a delimited text file to open")
+    parser.add_argument("--demo", action="store_true", help="open the demo data, oyster landings at three bays")
+    parser.add_argument("--version", action="version", version=f"rhabdos {__version__}")
+    chosen = parser.parse_args(given)
+    if chosen.demo and chosen.file:
+        parser.error("choose either FILE or --demo")
+    if not _has_display():
+        if chosen.demo:
+            return _demo_files()
+        raise Refusal("There is no display for the window. Use rhabdos variables, numbers or draw instead.")
+    from rhabdos.app.run import run
+
+    return run(Path(chosen.file) if chosen.file else None, demo=chosen.demo)
+
+
+def _has_display() -> bool:
+    return any(os.environ.get(name) for name in ("DISPLAY", "WAYLAND_DISPLAY", "QT_QPA_PLATFORM"))
+
+
+def _command(given: list[str]) -> int:
+    parser = argparse.ArgumentParser(prog="rhabdos")
+    commands = parser.add_subparsers(dest="command", required=True)
+
+    variables = commands.add_parser("variables", help="list the variables of a file")
+    variables.add_argument("file", metavar="FILE")
+    variables.add_argument("--format", choices=("text", "json"), default="text")
+
+    numbers = commands.add_parser("numbers", help="print every number behind a figure")
+    numbers.add_argument("recipe", metavar="RECIPE")
+    numbers.add_argument("--data", required=True, metavar="FILE")
+    numbers.add_argument("--format", choices=("json", "csv"), default="json")
+
+    draw = commands.add_parser("draw", help="draw a figure to files")
+    draw.add_argument("recipe", metavar="RECIPE")
+    draw.add_argument("--data", required=True, metavar="FILE")
+    draw.add_argument(
+        "--output", required=True, action="append", metavar="OUT", help="a .png, .svg or .pdf; repeatable"
+    )
+    draw.add_argument("--size", metavar="WxHunit", help="such as 16x10cm or 1600x1000px; by default the recipe's")
+    draw.add_argument("--dpi", type=float, default=300.0, help="dots per inch of a PNG (300)")
+    draw.add_argument("--transparent", action="store_true", help="leave the paper out")
+
+    chosen = parser.parse_args(given)
+    if chosen.command == "variables":
+        return _variables(chosen)
+    if chosen.command == "numbers":
+        return _numbers(chosen)
+    return _draw(chosen)
+
+
+def _variables(chosen: argparse.Namespace) -> int:
+    from rhabdos.data.reading import read_table
+    from rhabdos.figure.numbers import variables_json, variables_text
+
+    table = read_table(chosen.file)
+    _remark(table.all_remarks)
+    print(variables_json(table) if chosen.format == "json" else variables_text(table))
+    return 0
+
+
+def _numbers(chosen: argparse.Namespace) -> int:
+    from rhabdos.figure.numbers import numbers_csv, numbers_json
+
+    readings = _readings(chosen.recipe, chosen.data)
+    print(numbers_json(readings) if chosen.format == "json" else numbers_csv(readings).rstrip("\n"))
+    return 0
+
+
+def _draw(chosen: argparse.Namespace) -> int:
+    from rhabdos.figure.page import Size
+    from rhabdos.paint.export import LEAST_DPI, MOST_DPI, ExportError, format_of, write_figure
+    from rhabdos.paint.fonts import measure
+    from rhabdos.scene.build import build
+
+    for output in chosen.output:
+        format_of(output)
+    if not LEAST_DPI <= chosen.dpi <= MOST_DPI:
+        raise ExportError(f"--dpi must be from {LEAST_DPI} to {MOST_DPI}, not {chosen.dpi:g}.")
+    try:
+        size = Size.parse(chosen.size) if chosen.size else None
+        if size:
+            size.points(chosen.dpi)
+    except ValueError as error:
+        raise ExportError(f"--size: {error}.") from None
+    readings = _readings(chosen.recipe, chosen.data)
+    _application_without_screen()
+    scene = build(readings, measure, size=size, dpi=chosen.dpi)
+    for output in chosen.output:
+        write_figure(scene, output, chosen.dpi, chosen.transparent)
+    _remark(tuple(notice.text for notice in readings.notices))
+    return 0
+
+
+def _readings(recipe_file: str, data_file: str):  # type: ignore[no-untyped-def]
+    from rhabdos.data.reading import read_table
+    from rhabdos.data.samples import gather
+    from rhabdos.figure.readings import read
+    from rhabdos.figure.recipe_text import read_recipe
+    from rhabdos.project.files import read_text
+
+    recipe = read_recipe(read_text(recipe_file), Path(recipe_file).name)
+    table = read_table(data_file)
+    _remark(table.remarks)
+    return read(recipe, gather(table, recipe.variable, recipe.split))
+
+
+def _application_without_screen() -> None:
+    os.environ["QT_QPA_PLATFORM"] = "offscreen"
+    from PyQt6.QtGui import QGuiApplication
+
+    global _application
+    _application = QGuiApplication.instance() or QGuiApplication(["rhabdos"])
+
+
+_application: object = None  # Qt's application object must outlive everything drawn with it
+
+
+def _remark(sentences: Sequence[str]) -> None:
+    for sentence in sentences:
+        print(f"rhabdos: note: {sentence}", file=sys.stderr)
+
+
+def _demo_files() -> int:
+    """Where there is no display, the demo draws its figure to files and says where."""
+    from rhabdos.data.demo import demo_csv
+    from rhabdos.figure.demo_recipe import demo_recipe
+    from rhabdos.figure.recipe_text import write_recipe
+    from rhabdos.project.files import write_whole
+
+    folder = Path("rhabdos-demo")
+    folder.mkdir(exist_ok=True)
+    data, recipe = folder / "oyster-landings.csv", folder / "two-harvests.toml"
+    write_whole(data, demo_csv().encode())
+    write_whole(recipe, write_recipe(demo_recipe()).encode())
+    figures = [str(folder / f"two-harvests.{ending}") for ending in ("png", "svg", "pdf")]
+    outputs = [word for figure in figures for word in ("--output", figure)]
+    status = _command(["draw", str(recipe), "--data", str(data), *outputs])
+    print(f"There is no display, so the demo was drawn to files in {folder.resolve()}:")
+    for path in (data, recipe, *figures):
+        print(f"  {path}")
+    return status

@@ -1,0 +1,1 @@
+"""Tables, kinds, levels and samples; reading files. No Qt."""

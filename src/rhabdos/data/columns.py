@@ -1,0 +1,141 @@
+"""Columns of a table and what kind each is."""
+
+import re
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
+from typing import Literal
+
+import numpy as np
+from numpy.typing import NDArray
+
+FloatArray = NDArray[np.float64]
+IntArray = NDArray[np.integer]
+Kind = Literal["number", "category", "label"]
+
+BLANK = "blank"
+INFINITE = "infinite"
+
+
+@dataclass(frozen=True, eq=False)
+class Column:
+    """What all columns have.
+
+    Attributes
+    ----------
+    name : str
+        As it stands in the file; unique within its table.
+    label, unit : str
+        For the reader: "Shell length" and "mm". The unit may be empty.
+    missing_as : mapping of str to int
+        What stood in place of a value ("blank", "n/a", "infinite"), and how often.
+    remark : str
+        A sentence about something odd that reading noticed, or empty.
+    """
+
+    name: str
+    label: str = ""
+    unit: str = ""
+    missing_as: Mapping[str, int] = field(default_factory=dict)
+    remark: str = ""
+
+    def __post_init__(self) -> None:
+        if not self.label:
+            label, unit = label_and_unit(self.name)
+            object.__setattr__(self, "label", label)
+            object.__setattr__(self, "unit", self.unit or unit)
+
+    @property
+    def kind(self) -> Kind:
+        raise TypeError(f"{type(self).__name__} is no kind of column by itself")
+
+    @property
+    def rows(self) -> int:
+        raise TypeError(f"{type(self).__name__} holds no rows by itself")
+
+    @property
+    def missing(self) -> int:
+        return sum(self.missing_as.values())
+
+    @property
+    def n(self) -> int:
+        """Number of rows that hold a value."""
+        return self.rows - self.missing
+
+
+@dataclass(frozen=True, eq=False)
+class NumberColumn(Column):
+    """Measured or counted values; NaN where missing, never infinite."""
+
+    values: FloatArray = field(default_factory=lambda: np.empty(0))
+
+    @property
+    def kind(self) -> Kind:
+        return "number"
+
+    @property
+    def rows(self) -> int:
+        return len(self.values)
+
+
+@dataclass(frozen=True, eq=False)
+class CategoryColumn(Column):
+    """Group membership: ``codes`` index ``levels``; -1 where missing."""
+
+    codes: IntArray = field(default_factory=lambda: np.empty(0, np.int8))
+    levels: tuple[str, ...] = ()
+
+    @property
+    def kind(self) -> Kind:
+        return "category"
+
+    @property
+    def rows(self) -> int:
+        return len(self.codes)
+
+    @property
+    def level_counts(self) -> IntArray:
+        """Rows in each level, shape (len(levels),)."""
+        return np.bincount(self.codes[self.codes >= 0], minlength=len(self.levels))
+
+
+@dataclass(frozen=True, eq=False)
+class LabelColumn(Column):
+    """Text that names rows rather than groups them; None where missing."""
+
+    texts: Sequence[str | None] = ()
+    distinct: int = 0
+
+    @property
+    def kind(self) -> Kind:
+        return "label"
+
+    @property
+    def rows(self) -> int:
+        return len(self.texts)
+
+
+# Units that stand at the end of a technical name ("shell_length_mm"), as people write them.
+_UNITS = {
+    "mm": "mm", "cm": "cm", "m": "m", "km": "km", "mg": "mg", "g": "g", "kg": "kg", "t": "t",
+    "ml": "ml", "l": "l", "s": "s", "min": "min", "h": "h", "d": "d", "days": "d", "yr": "yr",
+    "pct": "%", "percent": "%", "psu": "psu", "c": "°C", "degc": "°C", "eur": "EUR", "usd": "USD",
+}  # fmt: skip
+
+
+def label_and_unit(name: str) -> tuple[str, str]:
+    """Turn a column's name into words for a reader: ``shell_length_mm`` gives ("Shell length", "mm").
+
+    A unit in brackets at the end is taken as it is; a technical name loses its underscores.
+    """
+    text = " ".join(name.split())
+    if found := re.fullmatch(r"(.+?)\s*[(\[]([^()\[\]]*[^\d()\[\]][^()\[\]]*)[)\]]", text):
+        return found[1], found[2].strip()
+    unit = ""
+    if "_" in text and " " not in text:
+        words = [word for word in text.split("_") if word]
+        if len(words) > 1 and words[-1].lower() in _UNITS:
+            unit = _UNITS[words.pop().lower()]
+        text = " ".join(words) or text
+        if text.islower():
+            text = text[0].upper() + text[1:]
+    return text, unit

@@ -1,0 +1,95 @@
+"""A table: named columns of equal length."""
+
+import difflib
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from rhabdos.data.columns import CategoryColumn, Column, NumberColumn, label_and_unit
+from rhabdos.errors import Refusal
+
+
+class VariableError(Refusal):
+    """A variable is not in the table, or is not of the kind that is needed."""
+
+
+@dataclass(frozen=True, eq=False)
+class Table:
+    """Columns of equal length, with what reading them noticed.
+
+    Attributes
+    ----------
+    name : str
+        What the window calls the table, such as the file's name without its ending.
+    remarks : tuple of str
+        Sentences about the file as a whole (an encoding that was guessed, rows of unequal length).
+    """
+
+    name: str
+    columns: tuple[Column, ...]
+    remarks: tuple[str, ...] = ()
+
+    @property
+    def rows(self) -> int:
+        return self.columns[0].rows if self.columns else 0
+
+    @property
+    def numbers(self) -> tuple[NumberColumn, ...]:
+        return tuple(c for c in self.columns if isinstance(c, NumberColumn))
+
+    @property
+    def categories(self) -> tuple[CategoryColumn, ...]:
+        return tuple(c for c in self.columns if isinstance(c, CategoryColumn))
+
+    @property
+    def all_remarks(self) -> tuple[str, ...]:
+        return self.remarks + tuple(c.remark for c in self.columns if c.remark)
+
+    def column(self, asked: str) -> Column:
+        """Find a column by its name in the file or by its label.
+
+        "Shell length" finds the column "Shell length (mm)" and the other way round.
+
+        Raises
+        ------
+        VariableError
+            No column, or more than one, answers to the name.
+        """
+        for column in self.columns:
+            if column.name == asked:
+                return column
+        label = label_and_unit(asked)[0]
+        found = [column for column in self.columns if label == column.label]
+        if len(found) == 1:
+            return found[0]
+        if found:
+            names = _listed([column.name for column in found])
+            raise VariableError(f"“{asked}” could be any of {names} in {self.name}; use one of these names.")
+        raise VariableError(f"{self.name} has no variable “{asked}”. {self._near(asked)}")
+
+    def number(self, asked: str) -> NumberColumn:
+        """Find a column that holds numbers, or raise VariableError."""
+        column = self.column(asked)
+        if isinstance(column, NumberColumn):
+            return column
+        if not self.numbers:
+            raise VariableError(f"{self.name} has no numeric variable, and a histogram needs one.")
+        raise VariableError(
+            f"“{asked}” holds text, and a histogram needs numbers. "
+            f"Numeric variables are {_listed([c.name for c in self.numbers])}."
+        )
+
+    def _near(self, asked: str) -> str:
+        names = [column.name for column in self.columns]
+        near = difflib.get_close_matches(asked, names, n=3, cutoff=0.6)
+        if near:
+            return f"Did you mean {_listed(near, 'or')}?"
+        return f"It has {_listed(names)}."
+
+
+def _listed(names: Sequence[str], joined: str = "and", most: int = 8) -> str:
+    quoted = [f"“{name}”" for name in names[:most]]
+    if len(names) > most:
+        return f"{', '.join(quoted)} and {len(names) - most:,} more"
+    if len(quoted) < 2:
+        return "".join(quoted)
+    return f"{', '.join(quoted[:-1])} {joined} {quoted[-1]}"

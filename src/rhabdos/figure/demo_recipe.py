@@ -1,0 +1,11 @@
+"""The figure that the demo opens with."""
+
+from rhabdos.figure.recipe import Bins, Recipe, Show, Words
+
+
+def demo_recipe() -> Recipe:
+    return Recipe(
+        show=Show(variables=("Shell length",), split=("Bay",), heights="percent"),
+        bins=Bins(width=4.0, start=40.0),
+        words=Words(title="Two harvests hide in Saltmere"),
+    )

@@ -1,0 +1,130 @@
+"""Notices: where a picture would mislead, and the cure."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import TYPE_CHECKING
+
+from rhabdos.figure.recipe import Recipe
+from rhabdos.figure.wording import counted, exact, in_running_text
+from rhabdos.stats.rounding import multiple_below
+from rhabdos.stats.rules import MOST_RULE_BINS
+
+if TYPE_CHECKING:
+    from rhabdos.figure.readings import Readings
+
+_UNEQUAL_N = 1.5
+
+
+@dataclass(frozen=True)
+class Notice:
+    """Something the reader of a figure should know.
+
+    Attributes
+    ----------
+    code : str
+        For scripts.
+    text : str
+        A sentence.
+    cure : Recipe or None
+        The figure with the trouble gone, and what the cure does, in a few words.
+    """
+
+    code: str
+    text: str
+    cure: Recipe | None = None
+    cure_text: str = ""
+
+
+def notices(readings: Readings) -> tuple[Notice, ...]:
+    """All notices of a figure, the most important first."""
+    found = [
+        _outside(readings),
+        _unequal_bins(readings),
+        _ungrouped(readings),
+        _empty_groups(readings),
+        _unequal_n(readings),
+        _limited(readings),
+    ]
+    return tuple(notice for notice in found if notice)
+
+
+def _outside(readings: Readings) -> Notice | None:
+    if not readings.outside:
+        return None
+    edges, pooled = readings.edges, readings.samples.pooled
+    lie = "value lies" if readings.outside == 1 else "values lie"
+    text = f"{readings.outside:,} {lie} outside the bins ({exact(edges.low)} to {exact(edges.high)})."
+    bins = readings.recipe.bins
+    if bins.edges is not None:
+        width = float(edges.widths.max())
+        widened = list(bins.edges)
+        if pooled.minimum < widened[0]:
+            widened.insert(0, multiple_below(pooled.minimum, width))
+        if pooled.maximum > widened[-1]:
+            widened.append(multiple_below(pooled.maximum, width) + width)
+        cure = readings.recipe.binned(edges=tuple(widened))
+    else:
+        cure = readings.recipe.changed(bins=bins.changed(start=None))
+        if bins.width is not None:
+            # Keep the edges where they are and only begin further down.
+            assert bins.start is not None
+            steps = -(-(bins.start - pooled.minimum) // bins.width)
+            cure = readings.recipe.changed(bins=bins.changed(start=float(f"{bins.start - steps * bins.width:.12g}")))
+    return Notice("hidden-values", text, cure, "show all")
+
+
+def _unequal_bins(readings: Readings) -> Notice | None:
+    if readings.edges.width is not None:
+        return None
+    asked = readings.recipe.show.heights
+    if asked == "density":
+        return Notice("unequal-bins", "The bins are unequal: compare the areas of bars, not their heights.")
+    return Notice(
+        "unequal-bins",
+        f"The bins are unequal, so heights show density instead of {asked}: a wide bin would look taller than its values deserve.",
+    )
+
+
+def _ungrouped(readings: Readings) -> Notice | None:
+    count = readings.samples.ungrouped
+    if not count or not readings.split:
+        return None
+    have = "has" if count == 1 else "have"
+    return Notice(
+        "ungrouped-values",
+        f"{counted(count, 'value', 'values')} {have} no {in_running_text(readings.split.label)} and {'is' if count == 1 else 'are'} in no group.",
+    )
+
+
+def _empty_groups(readings: Readings) -> Notice | None:
+    empty = [group.label for group in readings.groups if not group.n]
+    if not empty:
+        return None
+    return Notice("empty-groups", f"No values in {', '.join(empty)}.")
+
+
+def _unequal_n(readings: Readings) -> Notice | None:
+    sizes = [group.n for group in readings.groups if group.n]
+    show = readings.recipe.show
+    by_group = readings.scale == "density" or readings.scale in ("percent", "proportion")
+    if len(sizes) < 2 or max(sizes) <= _UNEQUAL_N * min(sizes) or (by_group and show.of == "group"):
+        return None
+    assert readings.split is not None
+    return Notice(
+        "unequal-n",
+        f"Groups hold from {min(sizes):,} to {max(sizes):,} values, so heights show size as well as shape.",
+        readings.recipe.showing(heights="percent" if readings.scale == "count" else show.heights, of="group"),
+        f"show percent of each {in_running_text(readings.split.label)}"
+        if readings.scale == "count"
+        else "show shares of each group",
+    )
+
+
+def _limited(readings: Readings) -> Notice | None:
+    if not readings.limited:
+        return None
+    return Notice(
+        "bins-limited",
+        f"The rule asks for more bins than can be told apart; it was held to at most {MOST_RULE_BINS:,}.",
+    )

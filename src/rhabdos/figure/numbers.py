@@ -1,0 +1,98 @@
+"""The readings as plain data, for scripts."""
+
+import csv
+import io
+import json
+import math
+from typing import Any
+
+from rhabdos.data.columns import CategoryColumn
+from rhabdos.data.table import Table
+from rhabdos.figure.readings import Readings
+
+_SUMMARY = ("mean", "sd", "min", "q1", "median", "q3", "max", "iqr")
+
+
+def numbers_data(readings: Readings) -> dict[str, Any]:
+    """Every number behind a figure, as ``rhabdos numbers`` prints it."""
+    samples = [
+        {
+            "label": group.label,
+            "n": group.n,
+            "missing": group.missing,
+            **{name: _number(getattr(summary, name)) for name in _SUMMARY},
+        }
+        for group, summary in zip(readings.groups, readings.summaries, strict=True)
+    ]
+    bins = {
+        "edges": readings.edges.values.tolist(),
+        "closed": readings.edges.closed,
+        "counts": [group.counts.tolist() for group in readings.groups],
+        "heights": [group.heights.tolist() for group in readings.groups],
+        "heights_in": readings.scale,
+        "outside": [group.outside for group in readings.groups],
+    }
+    notices = [{"code": notice.code, "text": notice.text} for notice in readings.notices]
+    return {"samples": samples, "bins": bins, "notices": notices}
+
+
+def numbers_json(readings: Readings) -> str:
+    return json.dumps(numbers_data(readings), ensure_ascii=False, indent=1)
+
+
+def numbers_csv(readings: Readings) -> str:
+    """One number a row: sample, measure, the bin it belongs to (if any), value."""
+    data = numbers_data(readings)
+    text = io.StringIO()
+    writer = csv.writer(text, lineterminator="\n")
+    writer.writerow(["sample", "measure", "bin_from", "bin_to", "value"])
+    edges = data["bins"]["edges"]
+    for position, sample in enumerate(data["samples"]):
+        label = sample["label"]
+        for measure in ("n", "missing", *_SUMMARY):
+            writer.writerow([label, measure, "", "", sample[measure]])
+        writer.writerow([label, "outside", "", "", data["bins"]["outside"][position]])
+        for measure, rows in (("count", "counts"), (data["bins"]["heights_in"], "heights")):
+            if measure == "count" and rows == "heights":
+                continue
+            for low, high, value in zip(edges, edges[1:], data["bins"][rows][position], strict=False):
+                writer.writerow([label, measure, low, high, value])
+    return text.getvalue()
+
+
+def variables_data(table: Table) -> list[dict[str, Any]]:
+    """The variables of a table, as ``rhabdos variables`` prints them."""
+    described = []
+    for column in table.columns:
+        levels: list[dict[str, Any]] = []
+        if isinstance(column, CategoryColumn):
+            levels = [{"value": v, "n": int(n)} for v, n in zip(column.levels, column.level_counts, strict=True)]
+        described.append(
+            {"name": column.name, "kind": column.kind, "n": column.n, "missing": column.missing, "levels": levels}
+        )
+    return described
+
+
+def variables_json(table: Table) -> str:
+    return json.dumps(variables_data(table), ensure_ascii=False, indent=1)
+
+
+def variables_text(table: Table) -> str:
+    """One line a variable, aligned."""
+    lines = [["name", "kind", "n", "missing", "levels"]]
+    for one in variables_data(table):
+        levels = ", ".join(f"{level['value']} ({level['n']:,})" for level in one["levels"][:8])
+        more = f", and {len(one['levels']) - 8:,} more" if len(one["levels"]) > 8 else ""
+        lines.append([one["name"], one["kind"], f"{one['n']:,}", f"{one['missing']:,}", levels + more])
+    widths = [max(len(line[i]) for line in lines) for i in range(5)]
+    right = (2, 3)
+    return "\n".join(
+        "  ".join(
+            cell.rjust(w) if i in right else cell.ljust(w) for i, (cell, w) in enumerate(zip(line, widths, strict=True))
+        ).rstrip()
+        for line in lines
+    )
+
+
+def _number(value: float) -> float | None:
+    return value if math.isfinite(value) else None

@@ -1,0 +1,67 @@
+"""Sizes of a page."""
+
+import re
+from dataclasses import dataclass
+from typing import Self
+
+POINTS_PER_INCH = 72.0
+SCREEN_DPI = 96.0
+_INCHES = {"cm": 1 / 2.54, "mm": 1 / 25.4, "in": 1.0}
+UNITS = ("cm", "mm", "in", "px")
+_LEAST, _MOST = 1.0, 120.0  # inches
+
+
+@dataclass(frozen=True)
+class Size:
+    """Width and height in cm, mm, in or px."""
+
+    width: float
+    height: float
+    unit: str
+
+    @classmethod
+    def parse(cls, text: str) -> Self:
+        """Read "16x10cm", "16 × 10 cm" or "1600x1000px".
+
+        Raises
+        ------
+        ValueError
+            The text is no size, or one that no figure fits.
+        """
+        found = re.fullmatch(r"\s*([\d.]+)\s*[x×*]\s*([\d.]+)\s*(cm|mm|in|px)\s*", text, re.IGNORECASE)
+        try:
+            if not found:
+                raise ValueError
+            size = cls(float(found[1]), float(found[2]), found[3].lower())
+        except ValueError:
+            raise ValueError(
+                f"“{text}” is no size; write a width and a height such as 16x10cm, 6x4in or 1600x1000px"
+            ) from None
+        size.points()
+        return size
+
+    def points(self, dpi: float = SCREEN_DPI) -> tuple[float, float]:
+        """Width and height in points; pixels are taken at ``dpi``.
+
+        Raises
+        ------
+        ValueError
+            A side is shorter than an inch or longer than ten feet.
+        """
+        per_unit = 1 / dpi if self.unit == "px" else _INCHES[self.unit]
+        inches = self.width * per_unit, self.height * per_unit
+        if not all(_LEAST <= side <= _MOST for side in inches):
+            raise ValueError(f"a figure of {self} is too small or too large; each side must be from 2.54 cm to 3 m")
+        return inches[0] * POINTS_PER_INCH, inches[1] * POINTS_PER_INCH
+
+    def in_unit(self, unit: str, dpi: float = SCREEN_DPI) -> Self:
+        """The same size in another unit, rounded as people write it."""
+        if unit == self.unit:
+            return self
+        width, height = self.points(dpi)
+        per_unit = 1 / dpi if unit == "px" else _INCHES[unit]
+        digits = 0 if unit in ("px", "mm") else 2
+        return type(self)(*(round(side / POINTS_PER_INCH / per_unit, digits) for side in (width, height)), unit)
+
+    def __str__(self) -> str:
+        return f"{self.width:g}x{self.height:g}{self.unit}"

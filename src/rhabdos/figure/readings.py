@@ -1,0 +1,128 @@
+"""Readings: every number in the figure, from the samples and the recipe."""
+
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+
+from rhabdos.data.columns import CategoryColumn, NumberColumn
+from rhabdos.data.samples import SampleSet
+from rhabdos.errors import Refusal
+from rhabdos.figure.notices import Notice, notices
+from rhabdos.figure.recipe import Bins, Recipe
+from rhabdos.stats.binning import Edges, by_count, by_width, counts, own_edges
+from rhabdos.stats.heights import Scale, heights
+from rhabdos.stats.ordered import FloatArray, IntArray, Ordered
+from rhabdos.stats.rules import Ruled, by_rule
+from rhabdos.stats.summary import Summary, summarise
+
+
+@dataclass(frozen=True, eq=False)
+class Group:
+    """One sample as the figure shows it.
+
+    Attributes
+    ----------
+    label : str
+    n, missing, outside : int
+        Values, rows without a value, and values that lie in no bin.
+    counts, heights : array, shape (k,)
+        For each bin.
+    """
+
+    label: str
+    n: int
+    missing: int
+    outside: int
+    counts: IntArray
+    heights: FloatArray
+
+
+@dataclass(frozen=True, eq=False)
+class Readings:
+    """All that is known of a figure before it is drawn.
+
+    Attributes
+    ----------
+    scale : str
+        The heights that are drawn; "density" where unequal bins allow no other.
+    """
+
+    recipe: Recipe
+    samples: SampleSet
+    edges: Edges
+    scale: Scale
+    groups: tuple[Group, ...]
+    limited: bool
+
+    @property
+    def variable(self) -> NumberColumn:
+        return self.samples.variable
+
+    @property
+    def split(self) -> CategoryColumn | None:
+        return self.samples.split
+
+    @property
+    def outside(self) -> int:
+        return sum(group.outside for group in self.groups)
+
+    @cached_property
+    def tallest(self) -> float:
+        return max((float(group.heights.max(initial=0.0)) for group in self.groups), default=0.0)
+
+    @cached_property
+    def summaries(self) -> tuple[Summary, ...]:
+        """One per group, in order; they do not depend on the bins."""
+        return summaries_of(self.samples)
+
+    @cached_property
+    def notices(self) -> tuple[Notice, ...]:
+        return notices(self)
+
+
+def read(recipe: Recipe, samples: SampleSet) -> Readings:
+    """Answer a recipe with numbers.
+
+    Raises
+    ------
+    BinningError
+        The bins cannot be made from these values.
+    """
+    ruled = edges_for(recipe.bins, samples.pooled)
+    edges = ruled.edges
+    scale: Scale = recipe.show.heights
+    if edges.width is None:
+        scale = "density"
+    groups = []
+    widths = edges.widths
+    for sample in samples.samples:
+        inside = counts(sample, edges)
+        total = samples.pooled.n if recipe.show.of == "all" else sample.n
+        outside = sample.n - int(inside.sum())
+        groups.append(
+            Group(sample.label, sample.n, sample.missing, outside, inside, heights(inside, widths, scale, total))
+        )
+    return Readings(recipe, samples, edges, scale, tuple(groups), ruled.limited)
+
+
+def edges_for(bins: Bins, pooled: Ordered) -> Ruled:
+    """The edges that a recipe asks for, shared by all groups."""
+    if not pooled.n:
+        raise Refusal("There are no values to draw.")
+    if bins.edges is not None:
+        return Ruled(own_edges(np.array(bins.edges), bins.closed))
+    if bins.width is not None:
+        return Ruled(by_width(pooled, bins.width, bins.start, bins.closed))
+    if bins.count is not None:
+        return Ruled(by_count(pooled, bins.count, bins.start, bins.closed, bins.nice))
+    return by_rule(pooled, bins.rule or "automatic", bins.start, bins.closed, bins.nice)
+
+
+def summaries_of(samples: SampleSet) -> tuple[Summary, ...]:
+    """The summaries of a set of samples, worked out once for the set."""
+    kept: tuple[Summary, ...] | None = samples.__dict__.get("_summaries")
+    if kept is None:
+        kept = tuple(summarise(sample) for sample in samples.samples)
+        samples.__dict__["_summaries"] = kept
+    return kept

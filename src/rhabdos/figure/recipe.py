@@ -1,0 +1,127 @@
+"""The recipe: what the user asked a figure to be, as one immutable value."""
+
+import math
+from typing import Annotated, Literal, Self
+
+import msgspec
+import numpy as np
+from msgspec import Meta
+
+from rhabdos.figure.page import Size
+from rhabdos.stats.binning import MOST_BINS, BinningError, Side, own_edges
+from rhabdos.stats.heights import Scale
+
+VERSION = 1
+Form = Literal["bars"]
+Of = Literal["group", "all"]
+RuleName = Literal["automatic", "square-root", "sturges", "rice", "doane", "scott", "freedman-diaconis"]
+
+# Each description completes the sentence "… must be" when a recipe is refused.
+Variables = Annotated[tuple[str, ...], Meta(min_length=1, max_length=1, description="a list of one variable's name")]
+Split = Annotated[tuple[str, ...], Meta(max_length=1, description="a list of at most one variable's name")]
+Forms = Annotated[tuple[Form, ...], Meta(min_length=1, max_length=1, description='["bars"]')]
+Scales = Annotated[Scale, Meta(description="count, percent, proportion or density")]
+Whole = Annotated[Of, Meta(description="group or all")]
+Rules = Annotated[
+    RuleName, Meta(description="automatic, square-root, sturges, rice, doane, scott or freedman-diaconis")
+]
+BinCount = Annotated[int, Meta(ge=1, le=MOST_BINS, description=f"a whole number from 1 to {MOST_BINS:,}")]
+Width = Annotated[float, Meta(gt=0, description="a finite number above 0")]
+Start = Annotated[float, Meta(description="a finite number")]
+EdgeList = Annotated[tuple[float, ...], Meta(description="a list of two or more rising numbers, such as [0, 5, 10]")]
+Sides = Annotated[Side, Meta(description="left or right")]
+Wording = Annotated[str, Meta(description="text")]
+PageSize = Annotated[str, Meta(description="a width and a height, such as 16x10cm, 6x4in or 1600x1000px")]
+
+
+class _Part(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omit_defaults=True, kw_only=True):
+    """A table of the recipe; ``changed`` gives a copy with other values."""
+
+    def changed(self, **values: object) -> Self:
+        return msgspec.structs.replace(self, **values)
+
+
+class Show(_Part):
+    """Which variables are shown, split by what, in which forms and heights."""
+
+    variables: Variables
+    split: Split = ()
+    forms: Forms = ("bars",)
+    heights: Scales = "count"
+    of: Whole = "group"
+
+
+class Bins(_Part):
+    """How bins are made: one of ``rule``, ``count``, ``width`` and ``edges``; automatic where none is given."""
+
+    rule: Rules | None = None
+    count: BinCount | None = None
+    width: Width | None = None
+    edges: EdgeList | None = None
+    start: Start | None = None
+    closed: Sides = "left"
+    nice: Annotated[bool, Meta(description="true or false")] = True
+
+    def __post_init__(self) -> None:
+        # A complaint begins with the key that it is about, so that it can be told with its path and value.
+        given = [name for name in ("rule", "count", "width", "edges") if getattr(self, name) is not None]
+        if len(given) > 1:
+            raise ValueError(f"{given[1]}: it excludes {given[0]}; keep one of the two")
+        if self.edges is not None and self.start is not None:
+            raise ValueError("start: it excludes edges, whose first number is the start; keep one of the two")
+        for name in ("width", "start"):
+            value = getattr(self, name)
+            if value is not None and not math.isfinite(value):
+                raise ValueError(f"{name}: it must be a finite number")
+        if self.edges is not None:
+            try:
+                own_edges(np.array(self.edges))
+            except BinningError as error:
+                raise ValueError(f"edges: {error}") from error
+
+
+class Words(_Part):
+    """Texts of the figure; None stands for the default, an empty text for none."""
+
+    title: Wording | None = None
+    value_axis: Wording | None = None
+    height_axis: Wording | None = None
+
+
+class Page(_Part):
+    """The figure's size on paper."""
+
+    size: PageSize = "16x10cm"
+
+    def __post_init__(self) -> None:
+        try:
+            Size.parse(self.size)
+        except ValueError as error:
+            raise ValueError(f"size: {error}") from error
+
+
+class Recipe(_Part):
+    """Everything that a figure is asked to be."""
+
+    show: Show
+    bins: Bins = Bins()
+    words: Words = Words()
+    page: Page = Page()
+
+    @property
+    def variable(self) -> str:
+        return self.show.variables[0]
+
+    @property
+    def split(self) -> str | None:
+        return self.show.split[0] if self.show.split else None
+
+    def showing(self, **values: object) -> Self:
+        return self.changed(show=self.show.changed(**values))
+
+    def binned(self, **values: object) -> Self:
+        """The same figure with bins made another way; the closed side stays."""
+        return self.changed(bins=Bins(**{"closed": self.bins.closed, **values}))
+
+    def worded(self, **values: object) -> Self:
+        return self.changed(words=self.words.changed(**values))

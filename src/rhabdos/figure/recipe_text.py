@@ -1,0 +1,119 @@
+"""Recipes as TOML text, and the sentences that refuse a wrong one."""
+
+import difflib
+import re
+import tomllib
+from typing import Any, get_args, get_type_hints
+
+import msgspec
+import tomli_w
+
+from rhabdos.errors import Refusal
+from rhabdos.figure.recipe import VERSION, Recipe
+
+
+class RecipeError(Refusal):
+    """A recipe cannot be read."""
+
+
+def write_recipe(recipe: Recipe) -> str:
+    """The recipe as TOML, without what is left at its default."""
+    tables = msgspec.to_builtins(recipe)
+    return tomli_w.dumps({"rhabdos": VERSION, **{name: table for name, table in tables.items() if table}})
+
+
+def read_recipe(text: str, name: str = "The recipe") -> Recipe:
+    """Read a recipe, or say which key is wrong, what it holds and what it may hold.
+
+    Raises
+    ------
+    RecipeError
+        The text is no TOML, of another version, or holds a key or value that recipes do not have.
+    """
+    try:
+        raw = tomllib.loads(text)
+    except tomllib.TOMLDecodeError as error:
+        raise RecipeError(f"{name} is not valid TOML: {error}. Correct that line.") from error
+    version = raw.pop("rhabdos", None)
+    if version is None:
+        raise RecipeError(f"{name}: rhabdos is missing. A recipe begins with the line “rhabdos = {VERSION}”.")
+    if version != VERSION or isinstance(version, bool):
+        raise RecipeError(
+            f"{name}: rhabdos is {_shown(version)}, but must be {VERSION}. "
+            "The recipe may come from a newer Rhabdos; update, or change the line."
+        )
+    try:
+        return msgspec.convert(raw, Recipe)
+    except msgspec.ValidationError as error:
+        raise RecipeError(f"{name}: {_explained(str(error), raw)}") from None
+
+
+def _explained(complaint: str, raw: dict[str, Any]) -> str:
+    found = re.fullmatch(r"(.*?)(?: - at `(\$.*)`)?", complaint, re.DOTALL)
+    problem, place = (found[1], found[2] or "$") if found else (complaint, "$")
+    keys = [part for part in re.split(r"[.\[\]]+", place.removeprefix("$")) if part and part != "..."]
+    if unknown := re.search(r"unknown field `(.+)`", problem):
+        return _unknown_key([*keys, unknown[1]], raw)
+    if lacking := re.search(r"missing required field `(.+)`", problem):
+        path = [*keys, lacking[1]]
+        return f"{'.'.join(path)} is missing. It must be {_allowed(path)}."
+    keys = [key for key in keys if not key.isdecimal()]  # a list is refused as a whole
+    own = re.fullmatch(r"(\w+): (.+)", problem, re.DOTALL)
+    if own and own[1] in _known_keys(keys):
+        path = [*keys, own[1]]
+        return f"{'.'.join(path)} is {_shown(_value_at(raw, path))}. {own[2][0].upper()}{own[2][1:].rstrip('.')}."
+    return f"{'.'.join(keys) or 'the recipe'} is {_shown(_value_at(raw, keys))}, but must be {_allowed(keys)}."
+
+
+def _unknown_key(path: list[str], raw: dict[str, Any]) -> str:
+    known = _known_keys(path[:-1])
+    near = difflib.get_close_matches(path[-1], known, n=1)
+    hint = f" Did you mean {'.'.join([*path[:-1], near[0]])}?" if near else ""
+    where = ".".join(path[:-1]) or "the recipe"
+    value = _shown(_value_at(raw, path))
+    return f"{'.'.join(path)} (here {value}) is not a key of a recipe.{hint} Keys of {where} are {', '.join(known)}."
+
+
+def _known_keys(path: list[str]) -> list[str]:
+    names = [field.name for field in msgspec.structs.fields(_struct_at(path))]
+    return names if path else ["rhabdos", *names]
+
+
+def _struct_at(path: list[str]) -> type[msgspec.Struct]:
+    struct: type[msgspec.Struct] = Recipe
+    for key in path:
+        struct = get_type_hints(struct)[key]
+    return struct
+
+
+def _allowed(path: list[str]) -> str:
+    """What a key may hold, from the description beside its type."""
+    hint: Any = Recipe
+    for key in path:
+        if isinstance(hint, type) and issubclass(hint, msgspec.Struct):
+            hint = get_type_hints(hint, include_extras=True).get(key)
+    for part in [hint, *get_args(hint)]:  # the description may stand within "… | None"
+        for meta in getattr(part, "__metadata__", ()):
+            if isinstance(meta, msgspec.Meta) and meta.description:
+                return meta.description
+    if isinstance(hint, type) and issubclass(hint, msgspec.Struct):
+        return f"a table of {', '.join(_known_keys(path))}"
+    return ""
+
+
+def _value_at(raw: Any, path: list[str]) -> Any:
+    for key in path:
+        if isinstance(raw, dict) and key in raw:
+            raw = raw[key]
+        elif isinstance(raw, list) and key.isdecimal() and int(key) < len(raw):
+            raw = raw[int(key)]
+    return raw
+
+
+def _shown(value: Any) -> str:
+    if isinstance(value, str):
+        return f"“{value}”"
+    if isinstance(value, bool):
+        return str(value).lower()
+    text = str(value)
+    return text if len(text) <= 60 else f"{text[:57]}…"

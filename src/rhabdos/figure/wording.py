@@ -1,0 +1,67 @@
+"""How numbers and names are put into words, the same everywhere."""
+
+import math
+
+SCALE_TITLES = {"count": "Count", "percent": "Percent", "proportion": "Proportion", "density": "Density"}
+
+
+def exact(value: float) -> str:
+    """A number with all the digits it was given, and a true minus sign."""
+    if value and not 1e-5 <= abs(value) < 1e15:
+        return scientific(value, 12)
+    return f"{value:.12g}".replace("-", "−")
+
+
+def scientific(value: float, digits: int = 3) -> str:
+    """A number as 1.2 × 10³⁰⁸."""
+    digit, _, exponent = f"{value:.{digits - 1}e}".partition("e")
+    digit = digit.rstrip("0").rstrip(".") if "." in digit else digit
+    raised = str(int(exponent)).translate(str.maketrans("-0123456789", "⁻⁰¹²³⁴⁵⁶⁷⁸⁹"))
+    return f"{digit} × 10{raised}".replace("-", "−")
+
+
+def rounded(value: float, places: int | None) -> str:
+    """A number with a fixed number of places, or scientific where ``places`` is None; a dash where there is none."""
+    if math.isnan(value):
+        return "–"
+    if places is None:
+        return scientific(value, 4)
+    text = f"{value:,.{places}f}"
+    return (text if float(text.replace(",", "")) else text.lstrip("-")).replace("-", "−")
+
+
+def places_for(spread: float, reach: float) -> int | None:
+    """Decimal places that show a mean of data with this spread to about three figures; None for scientific."""
+    if not math.isfinite(reach) or reach >= 1e9 or (reach and reach < 1e-4):
+        return None
+    if not spread or not math.isfinite(spread):
+        return 0 if reach == round(reach) else 4
+    return min(8, max(0, 2 - math.floor(math.log10(spread))))
+
+
+def counted(number: int, one: str, many: str) -> str:
+    """ "1 row" or "2,416 rows"."""
+    return f"{number:,} {one if number == 1 else many}"
+
+
+def with_unit(text: str, unit: str) -> str:
+    return f"{text} {unit}" if unit else text
+
+
+def in_running_text(label: str) -> str:
+    """A label within a sentence: "Bay" becomes "bay", but "pH" and "IQR" stay."""
+    return label[0].lower() + label[1:] if len(label) > 1 and label[0].isupper() and label[1].islower() else label
+
+
+def value_axis_title(label: str, unit: str) -> str:
+    return f"{label} ({unit})" if unit else label
+
+
+def height_axis_title(scale: str, of: str, split: str | None, unit: str) -> str:
+    """The default title of the height axis: "Percent of each bay", "Density (per mm)"."""
+    title = SCALE_TITLES[scale]
+    if scale in ("percent", "proportion") and split:
+        return f"{title} of {'all' if of == 'all' else f'each {in_running_text(split)}'}"
+    if scale == "density":
+        return f"{title} (per {unit})" if unit else title
+    return title

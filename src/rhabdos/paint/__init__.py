@@ -1,0 +1,1 @@
+"""Draws a scene on any paint device, and exports it. QtGui only."""

@@ -1,0 +1,136 @@
+"""Figures as files: PNG, SVG and PDF, from the scene that is on the screen."""
+
+from pathlib import Path
+
+from PyQt6.QtCore import QBuffer, QIODevice, QMarginsF, QRectF, QSize, QSizeF
+from PyQt6.QtGui import QColor, QImage, QImageWriter, QPageSize, QPainter, QPdfWriter
+
+from rhabdos import __version__
+from rhabdos.errors import Refusal
+from rhabdos.paint import fonts
+from rhabdos.paint.painter import paint
+from rhabdos.project.files import write_whole
+from rhabdos.scene.marks import Scene
+
+FORMATS = ("png", "svg", "pdf")
+LEAST_DPI, MOST_DPI = 30, 2400
+_MOST_PIXELS = 400_000_000
+_PDF_DPI = 1200
+_SVG_DPI = 2540  # whole dots of a hundredth of a millimetre, for the exact size on paper
+_INCH_IN_METRES = 0.0254
+_POINT_IN_MM = 25.4 / 72
+
+
+class ExportError(Refusal):
+    """A figure cannot be written as asked."""
+
+
+def format_of(path: str | Path) -> str:
+    """The format that a file's ending asks for."""
+    ending = Path(path).suffix.lower().removeprefix(".")
+    if ending not in FORMATS:
+        raise ExportError(f"{Path(path).name} must end in .png, .svg or .pdf, which tells the format.")
+    return ending
+
+
+def write_figure(scene: Scene, path: str | Path, dpi: float = 300, transparent: bool = False) -> None:
+    """Write a scene to a file; the format follows its ending.
+
+    Raises
+    ------
+    ExportError
+        The ending is no format, or the picture would be too large.
+    Refusal
+        The file cannot be written.
+    """
+    drawn = {"png": png, "svg": svg, "pdf": pdf}[format_of(path)](scene, dpi, transparent)
+    write_whole(path, drawn)
+
+
+def image(scene: Scene, dpi: float, transparent: bool = False) -> QImage:
+    """A scene as pixels."""
+    if not LEAST_DPI <= dpi <= MOST_DPI:
+        raise ExportError(f"The resolution must be from {LEAST_DPI} to {MOST_DPI} dots per inch, not {dpi:g}.")
+    scale = dpi / 72
+    width, height = round(scene.width * scale), round(scene.height * scale)
+    if width * height > _MOST_PIXELS:
+        raise ExportError(
+            f"A picture of {width:,} x {height:,} pixels is too large. Choose a smaller size or resolution."
+        )
+    fonts.load()
+    pixels = QImage(width, height, QImage.Format.Format_ARGB32_Premultiplied)
+    if pixels.isNull():
+        raise ExportError(f"There is not enough memory for {width:,} x {height:,} pixels. Choose a smaller size.")
+    pixels.fill(QColor(0, 0, 0, 0) if transparent else QColor("white"))
+    painter = QPainter(pixels)
+    painter.scale(width / scene.width, height / scene.height)
+    paint(scene, painter, paper=not transparent)
+    painter.end()
+    pixels.setDotsPerMeterX(round(dpi / _INCH_IN_METRES))
+    pixels.setDotsPerMeterY(round(dpi / _INCH_IN_METRES))
+    return pixels
+
+
+def png(scene: Scene, dpi: float, transparent: bool = False) -> bytes:
+    """A scene as PNG, with its resolution and description."""
+    pixels = image(scene, dpi, transparent)
+    if not transparent:
+        pixels = pixels.convertToFormat(QImage.Format.Format_RGB32)
+    pixels.setText("Description", scene.description)
+    pixels.setText("Software", f"Rhabdos {__version__}")
+    buffer = _buffer()
+    writer = QImageWriter(buffer, b"png")
+    if not writer.write(pixels):
+        raise ExportError(f"The picture could not be made: {writer.errorString()}.")
+    return bytes(buffer.data())
+
+
+def svg(scene: Scene, _dpi: float = 0, transparent: bool = False) -> bytes:
+    """A scene as SVG, its text as text."""
+    from PyQt6.QtSvg import QSvgGenerator
+
+    fonts.load()
+    buffer = _buffer()
+    generator = QSvgGenerator()
+    generator.setOutputDevice(buffer)
+    generator.setResolution(_SVG_DPI)
+    scale = _SVG_DPI / 72
+    generator.setSize(QSize(round(scene.width * scale), round(scene.height * scale)))
+    generator.setViewBox(QRectF(0, 0, scene.width, scene.height))
+    generator.setTitle(_title(scene))
+    generator.setDescription(scene.description)
+    painter = QPainter(generator)
+    paint(scene, painter, paper=not transparent)
+    painter.end()
+    return bytes(buffer.data())
+
+
+def pdf(scene: Scene, _dpi: float = 0, transparent: bool = False) -> bytes:
+    """A scene as a one-page PDF of the figure's size, its text as text."""
+    fonts.load()
+    buffer = _buffer()
+    writer = QPdfWriter(buffer)
+    writer.setResolution(_PDF_DPI)
+    exact = QPageSize.SizeMatchPolicy.ExactMatch
+    writer.setPageSize(
+        QPageSize(QSizeF(scene.width, scene.height) * _POINT_IN_MM, QPageSize.Unit.Millimeter, "figure", exact)
+    )
+    writer.setPageMargins(QMarginsF(0, 0, 0, 0))
+    writer.setTitle(_title(scene))
+    writer.setCreator(f"Rhabdos {__version__}")
+    painter = QPainter(writer)
+    # Qt rounds a PDF page to whole points; the figure fills it exactly all the same.
+    painter.scale(writer.width() / scene.width, writer.height() / scene.height)
+    paint(scene, painter, paper=not transparent)
+    painter.end()
+    return bytes(buffer.data())
+
+
+def _title(scene: Scene) -> str:
+    return scene.description.partition(".")[0]
+
+
+def _buffer() -> QBuffer:
+    buffer = QBuffer()
+    buffer.open(QIODevice.OpenModeFlag.ReadWrite)
+    return buffer

@@ -1,0 +1,47 @@
+"""The typeface, and how wide its texts are."""
+
+import logging
+from functools import lru_cache
+from pathlib import Path
+
+from PyQt6.QtGui import QFont, QFontDatabase, QFontMetricsF
+
+FAMILY = "Source Sans Pro"
+_REFERENCE = 200.0  # a size at which widths are measured, to be scaled down
+_log = logging.getLogger(__name__)
+
+
+@lru_cache(maxsize=1)
+def load() -> None:
+    """Make the typeface known to Qt; needs a QGuiApplication."""
+    import font_source_sans_pro
+
+    folder = Path(font_source_sans_pro.__file__).parent / "files"
+    for weight in ("Regular", "Semibold"):
+        if QFontDatabase.addApplicationFont(str(folder / f"SourceSansPro-{weight}.ttf")) < 0:
+            _log.warning("The typeface Source Sans %s could not be loaded; another one stands in.", weight)
+
+
+@lru_cache(maxsize=256)
+def font(size: float, bold: bool, device_dpi: float) -> QFont:
+    """A font that is ``size`` units high on a painter whose device has this resolution; digits of equal width."""
+    made = QFont(FAMILY)
+    made.setPointSizeF(size * 72.0 / device_dpi)
+    made.setWeight(QFont.Weight.DemiBold if bold else QFont.Weight.Normal)
+    made.setHintingPreference(QFont.HintingPreference.PreferNoHinting)
+    made.setFeature(QFont.Tag(b"tnum"), 1)
+    return made
+
+
+@lru_cache(maxsize=2)
+def _metrics(bold: bool) -> QFontMetricsF:
+    load()
+    reference = QFont(font(_REFERENCE, bold, 72.0))
+    reference.setPixelSize(int(_REFERENCE))
+    return QFontMetricsF(reference)
+
+
+@lru_cache(maxsize=4096)
+def measure(text: str, size: float, bold: bool) -> float:
+    """Width of a text, in the unit of ``size``."""
+    return _metrics(bold).horizontalAdvance(text) * size / _REFERENCE

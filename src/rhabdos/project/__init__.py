@@ -1,0 +1,1 @@
+"""The document, its history, and safe storage. No Qt."""

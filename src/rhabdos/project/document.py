@@ -1,0 +1,29 @@
+"""The document: where the data come from and what is drawn of them, as one immutable value."""
+
+from dataclasses import dataclass, replace
+from pathlib import Path
+from typing import Self
+
+from rhabdos.figure.recipe import Recipe
+
+
+@dataclass(frozen=True)
+class Source:
+    """A data file, or the demo data where there is no path."""
+
+    path: Path | None = None
+
+    @property
+    def is_demo(self) -> bool:
+        return self.path is None
+
+
+@dataclass(frozen=True)
+class Document:
+    """A source and the recipe of its figure; either may still be missing."""
+
+    source: Source | None = None
+    recipe: Recipe | None = None
+
+    def with_recipe(self, recipe: Recipe | None) -> Self:
+        return replace(self, recipe=recipe)

@@ -1,0 +1,52 @@
+"""Undo and redo: the list of a document's earlier values, each step with its name."""
+
+from dataclasses import dataclass
+from typing import Self
+
+from rhabdos.project.document import Document
+
+_MOST_STEPS = 500
+
+
+@dataclass(frozen=True)
+class Step:
+    """What was done, and the document before (in the past) or after it (in the future)."""
+
+    name: str
+    document: Document
+
+
+@dataclass(frozen=True)
+class History:
+    """A document with the steps that led to it and the steps that were undone."""
+
+    present: Document
+    past: tuple[Step, ...] = ()
+    future: tuple[Step, ...] = ()
+
+    @property
+    def undo_name(self) -> str | None:
+        return self.past[-1].name if self.past else None
+
+    @property
+    def redo_name(self) -> str | None:
+        return self.future[-1].name if self.future else None
+
+    def did(self, name: str, document: Document) -> Self:
+        """Record a step; what was undone before it is gone. A step that changes nothing is none."""
+        if document == self.present:
+            return self
+        past = (*self.past, Step(name, self.present))[-_MOST_STEPS:]
+        return type(self)(document, past)
+
+    def undone(self) -> Self:
+        if not self.past:
+            return self
+        last = self.past[-1]
+        return type(self)(last.document, self.past[:-1], (*self.future, Step(last.name, self.present)))
+
+    def redone(self) -> Self:
+        if not self.future:
+            return self
+        following = self.future[-1]
+        return type(self)(following.document, (*self.past, Step(following.name, self.present)), self.future[:-1])

@@ -1,0 +1,40 @@
+"""Bars as silhouettes: one polygon a group, however many bins."""
+
+import numpy as np
+
+from rhabdos.scene.marks import Area, FloatArray, Frame, Mark, Meaning, Path, Segments
+from rhabdos.scene.palette import PAPER
+
+_NARROWEST_PARTED = 3.5  # points; closer bars are told apart by their steps alone
+
+
+def bars(
+    frame: Frame, edges: FloatArray, heights: FloatArray, colour: str, group: int, groups: int
+) -> tuple[list[Mark], list[Mark]]:
+    """Fills and lines of one group's bars; the lines of all groups belong above all fills.
+
+    Parameters
+    ----------
+    edges, heights : arrays, shapes (k + 1,) and (k,)
+        In the variable's unit and the scale of the heights.
+    groups : int
+        How many lie over one another: alone, bars are solid and parted by paper; together, see-through.
+    """
+    x, y = frame.xs(edges), frame.ys(heights)
+    meaning = Meaning("bars", group)
+    outline = np.empty((2 * len(heights) + 2, 2))
+    outline[0] = x[0], frame.bottom
+    outline[-1] = x[-1], frame.bottom
+    outline[1:-1:2, 0], outline[2:-1:2, 0] = x[:-1], x[1:]
+    outline[1:-1:2, 1] = outline[2:-1:2, 1] = y
+    alone = groups == 1
+    fill = 0.82 if alone else max(0.10, 0.34 - 0.03 * groups)
+    lines: list[Mark] = []
+    if len(heights) > 1 and (x[-1] - x[0]) / len(heights) >= _NARROWEST_PARTED:
+        lower = np.maximum(y[:-1], y[1:])
+        standing = lower < frame.bottom
+        inner = x[1:-1][standing]
+        parting = np.column_stack([inner, np.full(len(inner), frame.bottom), inner, lower[standing]])
+        lines.append(Segments(parting, PAPER if alone else colour, 0.6, 1.0 if alone else 0.45, meaning))
+    lines.append(Path(outline, colour, 1.0, 1.0, meaning))
+    return [Area(outline, colour, fill, meaning)], lines

@@ -1,0 +1,72 @@
+"""The legend: a swatch, a name and the size of each group."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from rhabdos.scene.marks import Area, Mark, Meaning, Path, Text
+from rhabdos.scene.palette import INK
+from rhabdos.scene.text import Measure, shortened
+
+SIZE = 8.5
+ROW = 12.5
+_SWATCH = 8.0
+_GAP = 4.0
+_BETWEEN = 14.0
+
+
+@dataclass(frozen=True)
+class Entry:
+    """One group in the legend, with its width in points."""
+
+    label: str
+    colour: str
+    group: int
+    width: float
+
+
+def entries(
+    labels: Sequence[str], sizes: Sequence[int], colours: Sequence[str], room: float, measure: Measure
+) -> list[Entry]:
+    """The legend's entries; a name too long for ``room`` is cut before its n."""
+    made = []
+    for group, (label, n, colour) in enumerate(zip(labels, sizes, colours, strict=True)):
+        size = f"  n = {n:,}"
+        name_room = room - _SWATCH - _GAP - measure(size, SIZE, False)
+        text = shortened(" ".join(label.split()) or "“ ”", name_room, SIZE, False, measure) + size
+        made.append(Entry(text, colour, group, _SWATCH + _GAP + measure(text, SIZE, False)))
+    return made
+
+
+def rows(made: Sequence[Entry], room: float) -> list[list[Entry]]:
+    """Fill rows of at most ``room`` points, in order."""
+    filled: list[list[Entry]] = [[]]
+    used = 0.0
+    for entry in made:
+        if filled[-1] and used + entry.width > room:
+            filled.append([])
+            used = 0.0
+        filled[-1].append(entry)
+        used += entry.width + _BETWEEN
+    return filled
+
+
+def width(row: Sequence[Entry]) -> float:
+    return sum(entry.width for entry in row) + _BETWEEN * (len(row) - 1)
+
+
+def marks(row: Sequence[Entry], left: float, baseline: float) -> list[Mark]:
+    """Draw one row of entries from ``left`` on."""
+    drawn: list[Mark] = []
+    for entry in row:
+        meaning = Meaning("legend", entry.group)
+        top, bottom = baseline - _SWATCH + 1, baseline + 1
+        corners = np.array(
+            [[left, bottom], [left, top], [left + _SWATCH, top], [left + _SWATCH, bottom], [left, bottom]]
+        )
+        drawn.append(Area(corners, entry.colour, 0.4, meaning))
+        drawn.append(Path(corners, entry.colour, 1.0, 1.0, meaning))
+        drawn.append(Text(left + _SWATCH + _GAP, baseline, entry.label, SIZE, "start", INK, meaning))
+        left += entry.width + _BETWEEN
+    return drawn

@@ -1,0 +1,149 @@
+"""Marks on a page: all that a figure is made of when it is drawn."""
+
+from dataclasses import dataclass
+from typing import Any, Literal
+
+import numpy as np
+from numpy.typing import NDArray
+
+FloatArray = NDArray[np.floating[Any]]
+Part = Literal["bars", "value-axis", "height-axis", "title", "legend", "note"]
+Anchor = Literal["start", "middle", "end"]
+
+
+@dataclass(frozen=True)
+class Meaning:
+    """What a mark stands for: a part of the figure, and the group it shows, if it shows one."""
+
+    part: Part
+    group: int | None = None
+
+
+@dataclass(frozen=True, eq=False)
+class Area:
+    """A filled polygon; ``points`` has shape (n, 2), in points from the page's top left."""
+
+    points: FloatArray
+    fill: str
+    opacity: float
+    meaning: Meaning
+
+
+@dataclass(frozen=True, eq=False)
+class Path:
+    """A line through points of shape (n, 2)."""
+
+    points: FloatArray
+    colour: str
+    width: float
+    opacity: float
+    meaning: Meaning
+
+
+@dataclass(frozen=True, eq=False)
+class Segments:
+    """Separate straight lines of shape (n, 4): x1, y1, x2, y2 each."""
+
+    lines: FloatArray
+    colour: str
+    width: float
+    opacity: float
+    meaning: Meaning | None
+
+
+@dataclass(frozen=True)
+class Text:
+    """One line of text; (x, y) is its anchor on the base line, ``angle`` turns it anticlockwise about that."""
+
+    x: float
+    y: float
+    text: str
+    size: float
+    anchor: Anchor
+    colour: str
+    meaning: Meaning | None
+    bold: bool = False
+    angle: float = 0.0
+
+
+@dataclass(frozen=True)
+class Zone:
+    """A rectangle of the page that stands for a part of the figure, for pointing at."""
+
+    left: float
+    top: float
+    right: float
+    bottom: float
+    meaning: Meaning
+
+    def holds(self, x: float, y: float) -> bool:
+        return self.left <= x <= self.right and self.top <= y <= self.bottom
+
+
+Mark = Area | Path | Segments | Text
+
+
+@dataclass(frozen=True)
+class Frame:
+    """The rectangle between the axes, and how values and heights lie in it.
+
+    All positions are in points from the page's top left.
+    """
+
+    left: float
+    top: float
+    right: float
+    bottom: float
+    low: float
+    high: float
+    tallest: float
+
+    def x(self, value: float) -> float:
+        return self.left + (value - self.low) / (self.high - self.low) * (self.right - self.left)
+
+    def xs(self, values: FloatArray) -> FloatArray:
+        """Positions of many values, held within the frame."""
+        share = (np.clip(values, self.low, self.high) - self.low) / (self.high - self.low)
+        return np.asarray(self.left + share * (self.right - self.left))
+
+    def ys(self, heights: FloatArray) -> FloatArray:
+        return np.asarray(self.bottom - heights / self.tallest * (self.bottom - self.top))
+
+    def value(self, x: float) -> float:
+        return self.low + (x - self.left) / (self.right - self.left) * (self.high - self.low)
+
+    def height(self, y: float) -> float:
+        return (self.bottom - y) / (self.bottom - self.top) * self.tallest
+
+    def holds(self, x: float, y: float) -> bool:
+        return self.left <= x <= self.right and self.top <= y <= self.bottom
+
+
+@dataclass(frozen=True, eq=False)
+class Scene:
+    """A figure on its page.
+
+    Attributes
+    ----------
+    width, height : float
+        Of the page, in points.
+    marks : tuple
+        In the order in which they are drawn.
+    zones : tuple of Zone
+        What the parts of the page mean; the later ones lie on top.
+    description : str
+        The figure in words, for files and screen readers.
+    """
+
+    width: float
+    height: float
+    marks: tuple[Mark, ...]
+    zones: tuple[Zone, ...]
+    frame: Frame
+    description: str
+
+    def meaning_at(self, x: float, y: float) -> Meaning | None:
+        for zone in reversed(self.zones):
+            if zone.holds(x, y):
+                return zone.meaning
+        return None

@@ -1,0 +1,38 @@
+"""Breaking text into lines that fit."""
+
+from collections.abc import Callable
+
+Measure = Callable[[str, float, bool], float]
+"""Width of a text in points, from the text, its size in points, and whether it is bold."""
+
+
+def wrapped(text: str, width: float, size: float, bold: bool, measure: Measure, most: int = 3) -> list[str]:
+    """Break a text at blanks and line breaks into at most ``most`` lines; the last one ends in "…" if more is left."""
+    lines: list[str] = []
+    for paragraph in text.split("\n"):
+        line = ""
+        for word in paragraph.split(" "):
+            longer = f"{line} {word}" if line else word
+            if not line or measure(longer, size, bold) <= width:
+                line = longer
+            else:
+                lines.append(line)
+                line = word
+        lines.append(line)
+    if len(lines) > most:
+        lines = [*lines[: most - 1], f"{lines[most - 1]} …"]
+    return [shortened(line, width, size, bold, measure) for line in lines]
+
+
+def shortened(text: str, width: float, size: float, bold: bool, measure: Measure) -> str:
+    """The text, or as much of its beginning as fits before "…"."""
+    if measure(text, size, bold) <= width:
+        return text
+    low, high = 0, len(text)
+    while low < high:
+        middle = (low + high + 1) // 2
+        if measure(text[:middle].rstrip() + "…", size, bold) <= width:
+            low = middle
+        else:
+            high = middle - 1
+    return text[:low].rstrip() + "…"

@@ -1,0 +1,1 @@
+"""Binning, bin rules, heights, quantiles and summaries: arrays in, plain values out. No Qt."""

@@ -1,0 +1,259 @@
+"""Bins: their edges, and how many values lie between them."""
+
+import math
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+
+from rhabdos.errors import Refusal
+from rhabdos.stats.ordered import FloatArray, IntArray, Ordered
+from rhabdos.stats.rounding import (
+    exponent_of,
+    multiple_below,
+    nearest_round_step,
+    power_of_ten,
+    sequence,
+)
+
+Side = Literal["left", "right"]
+
+MOST_BINS = 10_000
+
+
+class BinningError(Refusal):
+    """The bins that were asked for cannot be made."""
+
+
+@dataclass(frozen=True, eq=False)
+class Edges:
+    """Edges of k bins.
+
+    Attributes
+    ----------
+    values : array, shape (k + 1,)
+        Strictly increasing, in the variable's unit.
+    closed : {"left", "right"}
+        The side on which a bin includes its edge. The outermost bin includes both.
+    width : float or None
+        The common width, or None where the bins are unequal.
+    """
+
+    values: FloatArray
+    closed: Side = "left"
+    width: float | None = None
+
+    @property
+    def count(self) -> int:
+        return len(self.values) - 1
+
+    @property
+    def widths(self) -> FloatArray:
+        """Width of each bin, shape (k,)."""
+        return np.diff(self.values)
+
+    @property
+    def low(self) -> float:
+        return float(self.values[0])
+
+    @property
+    def high(self) -> float:
+        return float(self.values[-1])
+
+
+def counts(sample: Ordered, edges: Edges) -> IntArray:
+    """Count the values of a sample between successive edges.
+
+    Parameters
+    ----------
+    sample : Ordered
+        n sorted values.
+    edges : Edges
+        k bins.
+
+    Returns
+    -------
+    array of int, shape (k,)
+        Values outside the edges are in no bin.
+    """
+    below = sample.below(edges.values, inclusive=edges.closed == "right")
+    # The outermost bin includes its outer edge too, which the rule for the others leaves out.
+    if edges.closed == "left":
+        below[-1] = sample.below(edges.values[-1:], inclusive=True)[0]
+    else:
+        below[0] = sample.below(edges.values[:1])[0]
+    return np.diff(below)
+
+
+def own_edges(values: FloatArray, closed: Side = "left") -> Edges:
+    """Bins from a list of edges, equal or not.
+
+    Raises
+    ------
+    BinningError
+        Fewer than two edges, too many, an edge that is not finite, or edges that do not increase.
+    """
+    array = np.asarray(values, dtype=np.float64)
+    if len(array) < 2:
+        raise BinningError("Own edges need at least two numbers, such as 0, 5, 10.")
+    if len(array) > MOST_BINS + 1:
+        raise BinningError(f"{len(array) - 1:,} bins are more than a figure can show; at most {MOST_BINS:,} are drawn.")
+    if not np.all(np.isfinite(array)):
+        raise BinningError("Every edge must be a finite number.")
+    falls = np.flatnonzero(np.diff(array) <= 0)
+    if len(falls):
+        first, second = array[falls[0]], array[falls[0] + 1]
+        raise BinningError(
+            f"Edges must increase, but {second:.15g} comes after {first:.15g}. Put them in rising order, each once."
+        )
+    _check_span(array[0], array[-1])
+    widths = np.diff(array)
+    equal = bool(np.all(np.abs(widths - widths[0]) <= 1e-9 * widths[0] + 2 * np.spacing(np.max(np.abs(array)))))
+    # The width as people write it: the shortest decimal that gives the same bins.
+    width = float(f"{(array[-1] - array[0]) / len(widths):.12g}") if equal else None
+    return Edges(array, closed, width)
+
+
+def by_width(sample: Ordered, width: float, start: float | None = None, closed: Side = "left") -> Edges:
+    """Bins of one width, from ``start`` until the largest value is in a bin.
+
+    Without a start the bins begin at the multiple of the width below the smallest value. Whole-number
+    data never share their last bin with its closed outer edge: every bin holds as many possible values.
+
+    Raises
+    ------
+    BinningError
+        A width that is not positive or too small, or a start above every value.
+    """
+    if not (math.isfinite(width) and width > 0):
+        raise BinningError(f"A bin width must be a number above 0, not {width:g}.")
+    low, high = sample.minimum, sample.maximum
+    _check_span(low, high)
+    _check_resolution(width, max(abs(low), abs(high)))
+    if start is None:
+        first = multiple_below(low, width)
+        if closed == "right" and first == low and sample.whole:
+            first = multiple_below(low - width, width)
+    else:
+        first = start
+        if not math.isfinite(start):
+            raise BinningError(f"Bins must start at a finite number, not {start:g}.")
+        if first > high:
+            raise BinningError(
+                f"Bins that start at {start:.15g} would hold no values: the largest is {high:.15g}. Choose a lower start."
+            )
+    count = _bins_to(first, width, high, extra=closed == "left" and sample.whole)
+    values = sequence(first, width, count + 1)
+    if not math.isfinite(values[-1] - values[0]):
+        raise BinningError(
+            f"Bins {width:.3g} wide would run past the largest number a computer holds. Choose a smaller width."
+        )
+    return Edges(values, closed, width)
+
+
+def _bins_to(first: float, width: float, high: float, extra: bool) -> int:
+    """How many bins of a width reach from ``first`` to ``high``; beyond it where ``extra``."""
+    needed = high / width - first / width
+    if needed > MOST_BINS:
+        least = nearest_round_step(width * needed / (MOST_BINS / 2))
+        raise BinningError(
+            f"Bins {width:.6g} wide would be {needed:,.0f} in number; at most {MOST_BINS:,} are drawn. "
+            f"Choose a width of {least:g} or more."
+        )
+    count = max(1, math.ceil(needed) - 1)
+    last = sequence(first, width, count + 3)
+    while last[count] < high or (extra and last[count] == high):
+        count += 1
+        if count + 1 == len(last):
+            last = sequence(first, width, count + 3)
+    return count
+
+
+def by_count(
+    sample: Ordered, count: int, start: float | None = None, closed: Side = "left", nice: bool = True
+) -> Edges:
+    """Exactly ``count`` bins of one width that hold every value from ``start`` on.
+
+    With ``nice`` the width and the start have few digits; otherwise the bins reach exactly from the smallest
+    value (or the start) to the largest.
+
+    Raises
+    ------
+    BinningError
+        A number of bins below 1 or above the most that are drawn, or a start above every value.
+    """
+    if not 1 <= count <= MOST_BINS:
+        raise BinningError(f"The number of bins must be from 1 to {MOST_BINS:,}, not {count:,}.")
+    low, high = sample.minimum, sample.maximum
+    _check_span(low, high)
+    if start is not None:
+        if not math.isfinite(start) or start >= high:
+            raise BinningError(
+                f"Bins that start at {start:.15g} would hold no values: the largest is {high:.15g}. Choose a lower start."
+            )
+        low = start
+    if low == high:
+        return _around(low, count, closed)
+    raw = (high / count) - (low / count)
+    if not nice:
+        values = low + (high - low) * (np.arange(count + 1) / count)
+        values[-1] = high
+        return own_edges(values, closed) if count == 1 else _exact(values, closed)
+    _check_resolution(raw, max(abs(low), abs(high)))
+    return _roundest(sample, count, raw, start, closed)
+
+
+def _roundest(sample: Ordered, count: int, raw: float, start: float | None, closed: Side) -> Edges:
+    """The bins with the fewest digits in their width that hold every value and leave the last bin in use."""
+    low, high = sample.minimum if start is None else start, sample.maximum
+    exponent = exponent_of(raw)
+    for unit in (
+        power_of_ten(exponent),
+        float(f"5e{exponent - 1}"),
+        power_of_ten(exponent - 1),
+        power_of_ten(exponent - 2),
+    ):
+        if sample.whole and raw >= 1 and unit < 1:
+            continue
+        steps = math.ceil(raw / unit * (1 - 1e-12))
+        for width in (float(value) for value in sequence(0.0, unit, steps + 2)[steps:]):
+            for first in [multiple_below(low, width), multiple_below(low, unit)] if start is None else [start]:
+                values = sequence(first, width, count + 1)
+                reaches = values[-1] > high or (values[-1] == high and not (sample.whole and closed == "left"))
+                if reaches and values[-2] <= high:
+                    return Edges(values, closed, width)
+    # Whole-number data may need more bins than there are numbers: then empty bins at the end are what was asked for.
+    width = 1.0 if sample.whole and raw <= 1 and low + count > high else raw * (1 + 1e-9)
+    return Edges(sequence(low, width, count + 1), closed, width)
+
+
+def _exact(values: FloatArray, closed: Side) -> Edges:
+    if not np.all(np.diff(values) > 0):
+        raise BinningError("The values lie too close together for that many bins. Choose fewer.")
+    return Edges(values, closed, float(values[-1] - values[0]) / (len(values) - 1))
+
+
+def around(sample: Ordered, closed: Side = "left") -> Edges:
+    """One bin for values that are all the same, which they lie in the middle of."""
+    return _around(sample.minimum, 1, closed)
+
+
+def _around(value: float, count: int, closed: Side) -> Edges:
+    width = power_of_ten(max(-300, exponent_of(abs(value)) - 1)) if value and value != round(value) else 1.0
+    width = max(width, 8 * float(np.spacing(abs(value))))
+    first = value - width * count / 2
+    if abs(first) >= 1e15 or count > 1:
+        return Edges(first + width * np.arange(count + 1), closed, width)
+    return Edges(sequence(float(f"{first:.15g}"), width, count + 1), closed, width)
+
+
+def _check_span(low: float, high: float) -> None:
+    if not math.isfinite(float(high) - float(low)) or not (math.isfinite(low) and math.isfinite(high)):
+        raise BinningError(f"Values from {low:.3g} to {high:.3g} are too far apart to divide into bins.")
+
+
+def _check_resolution(width: float, reach: float) -> None:
+    if width < 4 * float(np.spacing(reach)):
+        raise BinningError(
+            f"A width of {width:.3g} is finer than numbers near {reach:.3g} can be told apart. Choose a larger width."
+        )

@@ -1,0 +1,40 @@
+"""What statistics ask of a sample."""
+
+from typing import Any, Protocol
+
+import numpy as np
+from numpy.typing import NDArray
+
+FloatArray = NDArray[np.float64]
+IntArray = NDArray[np.integer[Any]]
+
+
+class Spread(Protocol):
+    """The mean, and the root of the summed squared deviations from it."""
+
+    @property
+    def mean(self) -> float: ...
+    @property
+    def norm(self) -> float: ...
+
+
+class Ordered(Protocol):
+    """n finite values in ascending order, in memory or elsewhere."""
+
+    @property
+    def n(self) -> int: ...
+    @property
+    def minimum(self) -> float: ...
+    @property
+    def maximum(self) -> float: ...
+    @property
+    def whole(self) -> bool: ...
+    @property
+    def moments(self) -> Spread: ...
+    def below(self, points: FloatArray, *, inclusive: bool = False) -> IntArray:
+        """Number of values less than each point, or less than or equal to it if ``inclusive``."""
+        ...
+
+    def at(self, ranks: IntArray) -> FloatArray:
+        """Values at ranks 0 … n - 1."""
+        ...
