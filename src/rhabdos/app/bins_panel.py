@@ -1,0 +1,194 @@
+"""The finer settings of the phrase "bins"."""
+
+from PyQt6.QtCore import pyqtSignal
+from PyQt6.QtWidgets import QCheckBox, QComboBox, QFormLayout, QLabel, QVBoxLayout, QWidget
+
+from rhabdos.app.fields import Field, fault_line, heading, quiet
+from rhabdos.errors import Refusal
+from rhabdos.figure.edge_text import read_edges, read_number, write_edges
+from rhabdos.figure.readings import Readings
+from rhabdos.figure.recipe import Bins, Recipe
+from rhabdos.figure.wording import counted, exact, with_unit
+from rhabdos.stats.binning import MOST_BINS
+from rhabdos.stats.rules import RULES
+
+_BY_HAND = "by hand"
+
+
+class BinsPanel(QWidget):
+    """Rule, number, width, start, side and own edges; each field makes the bins in its own way."""
+
+    asked = pyqtSignal(str, object)
+    """What the step is called, and the recipe."""
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._readings: Readings | None = None
+        self.facts = quiet()
+        self.rule = QComboBox()
+        self.rule.setAccessibleName("Rule")
+        for key, rule in RULES.items():
+            self.rule.addItem(rule.title, key)
+            self.rule.setItemData(self.rule.count() - 1, rule.source, 3)
+        self.rule.addItem(_BY_HAND, None)
+        self.count = Field("Number of bins")
+        self.width_ = Field("Bin width")
+        self.start = Field("Start")
+        self.closed = QComboBox()
+        self.closed.setAccessibleName("Edges belong to")
+        self.closed.addItem("the bin above", "left")
+        self.closed.addItem("the bin below", "right")
+        self.edges = Field("Own edges", "0, 5, 10 … 60")
+        self.round_edges = QCheckBox("Round edges")
+        self.fault = fault_line()
+
+        form = QFormLayout()
+        form.setContentsMargins(0, 8, 0, 0)
+        form.setHorizontalSpacing(10)
+        form.setVerticalSpacing(7)
+        form.setFieldGrowthPolicy(QFormLayout.FieldGrowthPolicy.AllNonFixedFieldsGrow)
+        for words, widget in (
+            ("Rule", self.rule),
+            ("Number", self.count),
+            ("Width", self.width_),
+            ("Start at", self.start),
+            ("Edges go to", self.closed),
+            ("Own edges", self.edges),
+        ):
+            label = QLabel(words)
+            label.setObjectName("quiet")
+            label.setBuddy(widget)
+            form.addRow(label, widget)
+        form.addRow("", self.round_edges)
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(14, 10, 14, 10)
+        layout.setSpacing(2)
+        layout.addWidget(heading("Bins"))
+        layout.addWidget(self.facts)
+        layout.addLayout(form)
+        layout.addWidget(self.fault)
+        layout.addSpacing(10)
+        layout.addWidget(
+            quiet("Or take hold of the rod under the figure: its tabs set the width, the rod itself the start.")
+        )
+        layout.addStretch()
+
+        self.rule.activated.connect(self._choose_rule)
+        self.closed.activated.connect(self._choose_side)
+        self.round_edges.clicked.connect(self._choose_round)
+        self.count.entered.connect(self._enter_count)
+        self.width_.entered.connect(self._enter_width)
+        self.start.entered.connect(self._enter_start)
+        self.edges.entered.connect(self._enter_edges)
+
+    def show_readings(self, readings: Readings) -> None:
+        self._readings = readings
+        bins, edges, unit = readings.recipe.bins, readings.edges, readings.variable.unit
+        self.say("")
+        kind = "equal width" if edges.width else "unequal widths"
+        self.facts.setText(f"{counted(edges.count, 'bin', 'bins')}, {kind}")
+        by_hand = bins.count is not None or bins.width is not None or bins.edges is not None
+        chosen = None if by_hand else bins.rule or "automatic"
+        self.rule.setCurrentIndex(self.rule.findData(chosen))
+        self.count.show_value(f"{edges.count}")
+        self.width_.show_value(with_unit(exact(float(f"{edges.width:.6g}")), unit) if edges.width else "unequal")
+        self.start.show_value(with_unit(exact(float(f"{edges.low:.10g}")), unit))
+        self.closed.setCurrentIndex(self.closed.findData(edges.closed))
+        self.edges.show_value(write_edges(bins.edges) if bins.edges is not None else "")
+        self.round_edges.setChecked(bins.nice)
+        self.round_edges.setEnabled(bins.width is None and bins.edges is None)
+
+    def say(self, sentence: str) -> None:
+        """Say what is wrong with what was typed; the figure stays as it is."""
+        self.fault.setText(sentence)
+        self.fault.setVisible(bool(sentence))
+
+    # What the fields ask for
+
+    def _ask(self, name: str, bins: Bins) -> None:
+        recipe = self._recipe
+        self.asked.emit(name, recipe.changed(bins=bins))
+
+    @property
+    def _recipe(self) -> Recipe:
+        assert self._readings
+        return self._readings.recipe
+
+    @property
+    def _bins(self) -> Bins:
+        return self._recipe.bins
+
+    def _choose_rule(self) -> None:
+        key = self.rule.currentData()
+        if key is None:
+            assert self._readings
+            edges = self._readings.edges
+            by_width = Bins(width=edges.width, start=edges.low, closed=edges.closed)
+            own = Bins(edges=tuple(edges.values.tolist()), closed=edges.closed)
+            self._ask("Bins by hand", by_width if edges.width and self._bins.nice else own)
+        else:
+            rule = None if key == "automatic" else key
+            self._ask(f"Bins by {RULES[key].title}", Bins(rule=rule, closed=self._bins.closed, nice=self._bins.nice))
+
+    def _choose_side(self) -> None:
+        side = self.closed.currentData()
+        self._ask(f"Edges belong to {self.closed.currentText()}", self._bins.changed(closed=side))
+
+    def _choose_round(self, checked: bool) -> None:
+        self._ask("Round edges" if checked else "Exact edges", self._bins.changed(nice=checked))
+
+    def _enter_count(self, text: str) -> None:
+        number = self._number(text, self.count, "The number of bins")
+        if number is None:
+            return
+        if number != round(number) or not 1 <= number <= MOST_BINS:
+            self._wrong(self.count, f"The number of bins must be a whole number from 1 to {MOST_BINS:,}.")
+            return
+        start = self._bins.start
+        self._ask(
+            f"{counted(int(number), 'bin', 'bins')}",
+            Bins(count=int(number), start=start, closed=self._bins.closed, nice=self._bins.nice),
+        )
+
+    def _enter_width(self, text: str) -> None:
+        number = self._number(text, self.width_, "The width")
+        if number is None:
+            return
+        if number <= 0:
+            self._wrong(self.width_, "The width must be above 0.")
+            return
+        self._ask(f"Bin width {text}", Bins(width=number, start=self._bins.start, closed=self._bins.closed))
+
+    def _enter_start(self, text: str) -> None:
+        if not text and self._bins.start is not None:
+            self._ask("Bins start where the values do", self._bins.changed(start=None))
+            return
+        number = self._number(text, self.start, "The start")
+        if number is None:
+            return
+        assert self._readings
+        bins = self._bins
+        if bins.edges is not None:
+            bins = Bins(width=self._readings.edges.width, closed=bins.closed)
+        self._ask(f"Bins start at {text}", bins.changed(start=number))
+
+    def _enter_edges(self, text: str) -> None:
+        if not text:
+            self._ask("Bins by Automatic", Bins(closed=self._bins.closed))
+            return
+        try:
+            self._ask("Own edges", Bins(edges=read_edges(text), closed=self._bins.closed))
+        except Refusal as refusal:
+            self._wrong(self.edges, str(refusal))
+
+    def _number(self, text: str, field: Field, what: str) -> float | None:
+        assert self._readings
+        unit = self._readings.variable.unit
+        number = read_number(text.removesuffix(unit) if unit else text)
+        if number is None:
+            self._wrong(field, f"{what} is to be a number, and “{text}” is none. The figure is as it was.")
+        return number
+
+    def _wrong(self, field: Field, sentence: str) -> None:
+        self.say(sentence)
+        field.mark_wrong(True)

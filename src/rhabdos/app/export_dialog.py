@@ -1,0 +1,210 @@
+"""The dialog that writes the figure to a file."""
+
+from pathlib import Path
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import (
+    QButtonGroup,
+    QCheckBox,
+    QComboBox,
+    QDialog,
+    QDialogButtonBox,
+    QDoubleSpinBox,
+    QFileDialog,
+    QFormLayout,
+    QHBoxLayout,
+    QLabel,
+    QLineEdit,
+    QPushButton,
+    QRadioButton,
+    QSpinBox,
+    QVBoxLayout,
+    QWidget,
+)
+
+from rhabdos.app.fields import fault_line, quiet
+from rhabdos.errors import Refusal
+from rhabdos.figure.page import UNITS, Size
+from rhabdos.figure.readings import Readings
+from rhabdos.paint.export import LEAST_DPI, MOST_DPI, write_figure
+from rhabdos.paint.fonts import measure
+from rhabdos.scene.build import build
+
+_MEANINGS = {
+    "png": "pixels, for documents and slides",
+    "svg": "lines and text, for the web and for drawing programs",
+    "pdf": "lines and text, for print",
+}
+_DECIMALS = {"cm": 2, "mm": 1, "in": 2, "px": 0}
+
+
+class ExportDialog(QDialog):
+    """Format, size, resolution, paper and file of an export.
+
+    The figure takes the size that is chosen here, so that what is written is what is on the screen.
+    """
+
+    def __init__(self, readings: Readings, path: Path, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setWindowTitle("Export figure")
+        self.setMinimumWidth(520)
+        self._readings = readings
+        self._size = Size.parse(readings.recipe.page.size)
+        self.written: Path | None = None
+
+        self.formats = QButtonGroup(self)
+        self.format_buttons: dict[str, QRadioButton] = {}
+        choices = QHBoxLayout()
+        for key in _MEANINGS:
+            button = QRadioButton(key.upper())
+            button.clicked.connect(lambda _checked, chosen=key: self._choose_format(chosen))
+            self.format_buttons[key] = button
+            self.formats.addButton(button)
+            choices.addWidget(button)
+        choices.addStretch()
+        self.meaning = quiet()
+
+        self.width_, self.height_ = QDoubleSpinBox(), QDoubleSpinBox()
+        for spin, name in ((self.width_, "Width"), (self.height_, "Height")):
+            spin.setAccessibleName(name)
+            spin.setRange(0.01, 100_000)
+            spin.valueChanged.connect(self._tell_pixels)
+        self.unit = QComboBox()
+        self.unit.setAccessibleName("Unit")
+        self.unit.addItems(UNITS)
+        self.unit.setCurrentText(self._size.unit)
+        self.unit.activated.connect(self._change_unit)
+        size_row = QHBoxLayout()
+        for widget in (self.width_, QLabel("×"), self.height_, self.unit):
+            size_row.addWidget(widget)
+        size_row.addStretch()
+
+        self.dpi = QSpinBox()
+        self.dpi.setAccessibleName("Dots per inch")
+        self.dpi.setRange(LEAST_DPI, MOST_DPI)
+        self.dpi.setValue(300)
+        self.dpi.setSingleStep(50)
+        self.dpi.valueChanged.connect(self._tell_pixels)
+        self.dpi_label = QLabel("Dots per inch")
+        self.pixels = quiet()
+        dpi_row = QHBoxLayout()
+        dpi_row.addWidget(self.dpi)
+        dpi_row.addWidget(self.pixels, 1)
+        self.transparent = QCheckBox("Transparent, without the white paper")
+
+        self.path = QLineEdit(str(path))
+        self.path.setAccessibleName("File")
+        choose = QPushButton("Choose …")
+        choose.setAutoDefault(False)
+        choose.clicked.connect(self._choose_file)
+        file_row = QHBoxLayout()
+        file_row.addWidget(self.path, 1)
+        file_row.addWidget(choose)
+
+        self.fault = fault_line()
+        buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Cancel)
+        self.export_button = QPushButton("Export")
+        self.export_button.setDefault(True)
+        buttons.addButton(self.export_button, QDialogButtonBox.ButtonRole.AcceptRole)
+        buttons.rejected.connect(self.reject)
+        buttons.accepted.connect(self._export)
+
+        form = QFormLayout()
+        form.setHorizontalSpacing(16)
+        form.setVerticalSpacing(9)
+        form.setLabelAlignment(Qt.AlignmentFlag.AlignLeft)
+        form.addRow("Format", choices)
+        form.addRow("", self.meaning)
+        form.addRow("Size", size_row)
+        form.addRow(self.dpi_label, dpi_row)
+        form.addRow("Paper", self.transparent)
+        form.addRow("File", file_row)
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(18, 16, 18, 14)
+        layout.addLayout(form)
+        layout.addWidget(self.fault)
+        layout.addSpacing(6)
+        layout.addWidget(buttons)
+
+        self._show_size()
+        ending = path.suffix.lower().removeprefix(".")
+        self._choose_format(ending if ending in _MEANINGS else "png")
+
+    @property
+    def format(self) -> str:
+        return next(key for key, button in self.format_buttons.items() if button.isChecked())
+
+    @property
+    def size_(self) -> Size:
+        """The size as the fields say."""
+        return Size(self.width_.value(), self.height_.value(), self.unit.currentText())
+
+    def _choose_format(self, key: str) -> None:
+        self.format_buttons[key].setChecked(True)
+        self.meaning.setText(_MEANINGS[key])
+        path = Path(self.path.text())
+        if path.suffix.lower().removeprefix(".") in _MEANINGS:
+            self.path.setText(str(path.with_suffix(f".{key}")))
+        for widget in (self.dpi, self.dpi_label, self.pixels):
+            widget.setEnabled(key == "png")
+        self._tell_pixels()
+
+    def _show_size(self) -> None:
+        for spin, value in ((self.width_, self._size.width), (self.height_, self._size.height)):
+            spin.setDecimals(_DECIMALS[self._size.unit])
+            spin.setSingleStep(50 if self._size.unit == "px" else 10 if self._size.unit == "mm" else 0.5)
+            spin.setValue(value)
+
+    def _change_unit(self) -> None:
+        old = Size(self.width_.value(), self.height_.value(), self._size.unit)
+        try:
+            self._size = old.in_unit(self.unit.currentText(), self.dpi.value())
+        except ValueError as error:
+            self._say(f"{str(error)[0].upper()}{str(error)[1:]}.")
+            self.unit.setCurrentText(self._size.unit)
+            return
+        self._show_size()
+
+    def _tell_pixels(self) -> None:
+        self._say("")
+        try:
+            width, height = self.size_.points(self.dpi.value())
+        except ValueError:
+            self.pixels.setText("")
+            return
+        across, down = (round(side / 72 * self.dpi.value()) for side in (width, height))
+        self.pixels.setText(f"{across:,} × {down:,} pixels" if self.format == "png" else "not for lines and text")
+
+    def _choose_file(self) -> None:
+        chosen, _ = QFileDialog.getSaveFileName(self, "Export figure", self.path.text(), "Figures (*.png *.svg *.pdf)")
+        if chosen:
+            ending = Path(chosen).suffix.lower().removeprefix(".")
+            if ending in _MEANINGS:
+                self.path.setText(chosen)
+                self._choose_format(ending)
+            else:
+                self.path.setText(f"{chosen}.{self.format}")
+
+    def _export(self) -> None:
+        text = self.path.text().strip()
+        path = Path(text).expanduser()
+        if not text or path.name == "":
+            self._say("Name a file to write to.")
+            return
+        if path.suffix.lower() != f".{self.format}":
+            path = path.with_name(f"{path.name}.{self.format}")
+        try:
+            scene = build(self._readings, measure, size=self.size_, dpi=self.dpi.value())
+            write_figure(scene, path, self.dpi.value(), self.transparent.isChecked())
+        except Refusal as refusal:
+            self._say(str(refusal))
+            return
+        except ValueError as error:
+            self._say(f"{str(error)[0].upper()}{str(error)[1:]}.")
+            return
+        self.written = path
+        self.accept()
+
+    def _say(self, sentence: str) -> None:
+        self.fault.setText(sentence)
+        self.fault.setVisible(bool(sentence))

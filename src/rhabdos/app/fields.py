@@ -1,0 +1,80 @@
+"""A field that is typed into: it asks when the typing is done, and says so when it makes no sense."""
+
+from PyQt6.QtCore import QEvent, QObject, Qt, pyqtSignal
+from PyQt6.QtGui import QKeyEvent
+from PyQt6.QtWidgets import QLabel, QLineEdit, QWidget
+
+
+class Field(QLineEdit):
+    """A line of text that shows a value of the figure.
+
+    ``entered`` tells what was typed, once Enter is pressed or the field is left, if it differs from what is
+    shown. Escape takes the typing back.
+    """
+
+    entered = pyqtSignal(str)
+
+    def __init__(self, name: str, placeholder: str = "", parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setAccessibleName(name)
+        self.setPlaceholderText(placeholder)
+        self._shown = ""
+        self.editingFinished.connect(self._finish)
+
+    def show_value(self, text: str) -> None:
+        """Show the figure's value, unless the user is in the middle of typing another."""
+        self.mark_wrong(False)
+        self._shown = text
+        if not (self.hasFocus() and self.isModified()):
+            self.setText(text)
+            self.setCursorPosition(0)
+
+    def mark_wrong(self, wrong: bool) -> None:
+        if bool(self.property("wrong")) != wrong:
+            self.setProperty("wrong", wrong)
+            if style := self.style():
+                style.unpolish(self)
+                style.polish(self)
+
+    def _finish(self) -> None:
+        if self.isModified() and self.text().strip() != self._shown:
+            self.setModified(False)
+            self.entered.emit(self.text().strip())
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        if event and event.key() == Qt.Key.Key_Escape:
+            self.setText(self._shown)
+            self.mark_wrong(False)
+            self.selectAll()
+        else:
+            super().keyPressEvent(event)
+
+    def event(self, event: QEvent | None) -> bool:
+        if event and event.type() == QEvent.Type.FocusIn:
+            handled = super().event(event)
+            self.selectAll()
+            return handled
+        return super().event(event)
+
+
+def heading(text: str) -> QLabel:
+    label = QLabel(text)
+    label.setObjectName("heading")
+    return label
+
+
+def quiet(text: str = "", parent: QObject | None = None) -> QLabel:
+    """Small grey text that breaks lines."""
+    label = QLabel(text)
+    label.setObjectName("quiet")
+    label.setWordWrap(True)
+    label.setTextFormat(Qt.TextFormat.PlainText)
+    return label
+
+
+def fault_line() -> QLabel:
+    """Where a panel says what is wrong with what was typed."""
+    label = quiet()
+    label.setObjectName("fault")
+    label.hide()
+    return label

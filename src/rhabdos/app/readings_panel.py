@@ -1,0 +1,196 @@
+"""Under the figure: the summary of each group in its colour, and the notices."""
+
+from PyQt6.QtCore import QAbstractTableModel, QModelIndex, Qt, pyqtSignal
+from PyQt6.QtGui import QFont, QIcon
+from PyQt6.QtWidgets import QHBoxLayout, QHeaderView, QLabel, QPushButton, QTableView, QVBoxLayout, QWidget
+
+from rhabdos.app.phrase_panels import swatch_of
+from rhabdos.figure.notices import Notice
+from rhabdos.figure.readings import Readings
+from rhabdos.figure.wording import places_for, rounded
+from rhabdos.scene.palette import group_colours
+from rhabdos.stats.summary import Summary
+
+_MEASURES = ("mean", "sd", "min", "q1", "median", "q3", "max", "iqr")
+_TITLES = ("n", "missing", "mean", "sd", "min", "Q1", "median", "Q3", "max", "IQR")
+_ROW = 23
+
+
+class _Model(QAbstractTableModel):
+    """One row a group: n, missing and the summary."""
+
+    def __init__(self, parent: QWidget) -> None:
+        super().__init__(parent)
+        self._readings: Readings | None = None
+        self._rows: list[list[str]] = []
+
+    def show_readings(self, readings: Readings | None) -> None:
+        if readings and self._readings and readings.samples is self._readings.samples:
+            self._readings = readings  # other bins do not change a summary
+            return
+        self.beginResetModel()
+        self._readings = readings
+        self._rows = _rows(readings) if readings else []
+        self.endResetModel()
+
+    def rowCount(self, parent: QModelIndex | None = None) -> int:
+        return 0 if parent and parent.isValid() else len(self._rows)
+
+    def columnCount(self, parent: QModelIndex | None = None) -> int:
+        return 0 if parent and parent.isValid() else len(_TITLES) + 1
+
+    def headerData(self, section: int, way: Qt.Orientation, role: int = Qt.ItemDataRole.DisplayRole) -> object:
+        if way != Qt.Orientation.Horizontal:
+            return None
+        if role == Qt.ItemDataRole.TextAlignmentRole:
+            return _side(section)
+        if role == Qt.ItemDataRole.DisplayRole:
+            if section:
+                return _TITLES[section - 1]
+            split = self._readings.split if self._readings else None
+            return split.label if split else ""
+        return None
+
+    def data(self, index: QModelIndex, role: int = Qt.ItemDataRole.DisplayRole) -> object:
+        if role in (Qt.ItemDataRole.DisplayRole, Qt.ItemDataRole.ToolTipRole):
+            return self._rows[index.row()][index.column()]
+        if role == Qt.ItemDataRole.TextAlignmentRole:
+            return _side(index.column())
+        if role == Qt.ItemDataRole.DecorationRole and index.column() == 0:
+            return QIcon(swatch_of(group_colours(len(self._rows))[index.row()]))
+        return None
+
+
+def _side(column: int) -> Qt.AlignmentFlag:
+    return (Qt.AlignmentFlag.AlignLeft if column == 0 else Qt.AlignmentFlag.AlignRight) | Qt.AlignmentFlag.AlignVCenter
+
+
+def _rows(readings: Readings) -> list[list[str]]:
+    found = readings.summaries
+    places = _places(found)
+    rows = []
+    for group, summary in zip(readings.groups, found, strict=True):
+        numbers = [rounded(getattr(summary, name), places) for name in _MEASURES]
+        rows.append([group.label, f"{group.n:,}", f"{group.missing:,}", *numbers])
+    return rows
+
+
+def _places(found: tuple[Summary, ...]) -> int | None:
+    """The same number of decimals for all groups, so that columns line up."""
+    filled = [summary for summary in found if summary.n]
+    spread = max((s.sd for s in filled if s.sd == s.sd), default=0.0)
+    reach = max((max(abs(s.min), abs(s.max)) for s in filled), default=0.0)
+    return places_for(spread, reach)
+
+
+class NoticeStrip(QWidget):
+    """One notice at a time, with its cure; more of them one click away."""
+
+    cured = pyqtSignal(str, object)
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setObjectName("notice")
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self.text = QLabel()
+        self.text.setObjectName("noticeText")
+        self.text.setTextFormat(Qt.TextFormat.PlainText)
+        self.text.setWordWrap(True)
+        self.cure = QPushButton()
+        self.cure.setObjectName("cure")
+        self.more = QPushButton()
+        self.more.setObjectName("cure")
+        row = QHBoxLayout(self)
+        row.setContentsMargins(9, 2, 7, 2)
+        row.setSpacing(8)
+        row.addWidget(self.text, 1)
+        row.addWidget(self.cure)
+        row.addWidget(self.more)
+        self._notices: tuple[Notice, ...] = ()
+        self._at = 0
+        self.cure.clicked.connect(self._cure)
+        self.more.clicked.connect(self._next)
+        self.hide()
+
+    def show_notices(self, notices: tuple[Notice, ...]) -> None:
+        if [n.code for n in notices] != [n.code for n in self._notices]:
+            self._at = 0
+        self._notices = notices
+        self._show()
+
+    def _show(self) -> None:
+        self.setVisible(bool(self._notices))
+        if not self._notices:
+            return
+        notice = self._notices[self._at]
+        self.text.setText(notice.text)
+        self.cure.setText(notice.cure_text[:1].upper() + notice.cure_text[1:])
+        self.cure.setVisible(notice.cure is not None)
+        self.more.setText(f"{self._at + 1} of {len(self._notices)} ›")
+        self.more.setAccessibleName("Next notice")
+        self.more.setVisible(len(self._notices) > 1)
+
+    def _cure(self) -> None:
+        notice = self._notices[self._at]
+        if notice.cure:
+            self.cured.emit(notice.cure_text[:1].upper() + notice.cure_text[1:], notice.cure)
+
+    def _next(self) -> None:
+        self._at = (self._at + 1) % len(self._notices)
+        self._show()
+
+
+class ReadingsPanel(QWidget):
+    """The summary table and the notices."""
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setObjectName("readings")
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        title = QLabel("Summary")
+        strong = QFont(title.font())
+        strong.setWeight(QFont.Weight.DemiBold)
+        title.setFont(strong)
+        self.notices = NoticeStrip()
+        head = QHBoxLayout()
+        head.setContentsMargins(16, 5, 14, 2)
+        head.setSpacing(24)
+        head.addWidget(title)
+        head.addStretch(1)
+        head.addWidget(self.notices, 30)
+        self.table = QTableView()
+        self.table.setAccessibleName("Summary of each group")
+        self._model = _Model(self)
+        self.table.setModel(self._model)
+        self.table.setShowGrid(False)
+        self.table.setSelectionBehavior(QTableView.SelectionBehavior.SelectRows)
+        self.table.setEditTriggers(QTableView.EditTrigger.NoEditTriggers)
+        self.table.setTabKeyNavigation(False)
+        if rows := self.table.verticalHeader():
+            rows.hide()
+            rows.setDefaultSectionSize(_ROW)
+        if columns := self.table.horizontalHeader():
+            columns.setSectionResizeMode(QHeaderView.ResizeMode.Stretch)
+            columns.setHighlightSections(False)
+            columns.setMinimumSectionSize(54)
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(0, 0, 0, 4)
+        layout.setSpacing(0)
+        layout.addLayout(head)
+        framed = QHBoxLayout()
+        framed.setContentsMargins(8, 0, 8, 0)
+        framed.addWidget(self.table)
+        layout.addLayout(framed, 1)
+
+    def show_readings(self, readings: Readings | None, notices: tuple[Notice, ...]) -> None:
+        self._model.show_readings(readings)
+        self.table.setVisible(readings is not None)
+        if columns := self.table.horizontalHeader():
+            # Names want more room than numbers do.
+            columns.setSectionResizeMode(0, QHeaderView.ResizeMode.Fixed)
+            columns.resizeSection(0, min(280, max(150, self.width() // 6)))
+        self.notices.show_notices(notices)
+
+    def wanted_height(self) -> int:
+        """Enough for a few groups; more scroll."""
+        return 74 + _ROW * min(max(self._model.rowCount(), 1), 4)

@@ -1,0 +1,292 @@
+"""The rod: a ruler under the figure with a brass tab at every bin edge, to take hold of the bins by hand."""
+
+from dataclasses import dataclass
+
+from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
+from PyQt6.QtGui import QColor, QFocusEvent, QFont, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF
+from PyQt6.QtWidgets import QWidget
+
+from rhabdos.app.theme import theme
+from rhabdos.figure import handling
+from rhabdos.figure.readings import Readings
+from rhabdos.figure.recipe import Bins
+from rhabdos.figure.wording import counted, exact, with_unit
+from rhabdos.scene.marks import Frame
+from rhabdos.stats.rounding import nearest_round_step, sequence
+
+BAR_HEIGHT, READOUT_HEIGHT = 28, 28
+_TAB_WIDTH, _TAB_HEIGHT = 9.0, 15.0
+_GRIP = 7.0  # pixels beside a tab within which it is still meant
+_CLOSEST_TABS = 7.0
+HINT = (
+    "Drag a tab: bin width. Drag the rod: start. Ctrl+drag: one edge alone. Double-click: split a bin.\n"
+    "Keys: ← → choose an edge, ↑ ↓ width, Shift+← → start, Ctrl+← → this edge alone, + split, Del merge."
+)
+
+
+@dataclass(frozen=True)
+class _Hold:
+    """What was taken hold of, and how things stood then; values follow from it alone, so nothing drifts."""
+
+    tab: int | None
+    alone: bool
+    value: float
+    readings: Readings
+    frame: Frame
+
+
+class Rod(QWidget):
+    """Shows the edges on a ruler, aligned with the value axis; asks for other bins."""
+
+    asked = pyqtSignal(object, str)
+    """Bins, and what the step is called."""
+    moved = pyqtSignal(object)
+    """Bins while the hand is still moving."""
+    held = pyqtSignal(bool)
+    """A hand takes hold (True) or lets go (False)."""
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setMouseTracking(True)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setFixedHeight(BAR_HEIGHT + READOUT_HEIGHT)
+        self.setAccessibleName("Rod: the bin edges")
+        self.setToolTip(HINT)
+        self._readings: Readings | None = None
+        self._frame: Frame | None = None
+        self._scale = 1.0
+        self._hold: _Hold | None = None
+        self._hover: int | None = None
+        self.tab: int = 1
+        self._dragged = False
+
+    def show_edges(self, readings: Readings, frame: Frame, scale: float) -> None:
+        """Show the edges of a figure whose frame is drawn at this scale, from the same left."""
+        self._readings, self._frame, self._scale = readings, frame, scale
+        self.tab = min(self.tab, readings.edges.count)
+        self.setAccessibleDescription(self.readout())
+        self.update()
+
+    # Where things are
+
+    def x_of(self, value: float) -> float:
+        """Pixel position of a value."""
+        assert self._frame
+        return self._frame.x(value) * self._scale
+
+    def _value_at(self, x: float, frame: Frame) -> float:
+        return frame.value(x / self._scale)
+
+    def _grain(self, frame: Frame) -> float:
+        """What one pixel stands for."""
+        return (frame.high - frame.low) / ((frame.right - frame.left) * self._scale)
+
+    def _stride(self) -> int:
+        """Every how many edges a tab is shown, so that tabs can be told apart."""
+        assert self._readings
+        edges = self._readings.edges
+        closest = (self.x_of(edges.high) - self.x_of(edges.low)) / edges.count
+        return max(1, int(_CLOSEST_TABS / max(closest, 0.01)) + (1 if closest < _CLOSEST_TABS else 0))
+
+    def _tabs(self) -> list[tuple[int, float]]:
+        """Edge numbers and pixel positions of the tabs in sight."""
+        assert self._readings
+        edges = self._readings.edges.values
+        shown = [(i, self.x_of(float(edges[i]))) for i in range(0, len(edges), self._stride())]
+        return [(i, x) for i, x in shown if -1 <= x <= self.width() + 1]
+
+    def _tab_near(self, x: float) -> int | None:
+        near = [(abs(place - x), i) for i, place in self._tabs()]
+        distance, tab = min(near, default=(_GRIP + 1, -1))
+        return tab if distance <= _GRIP else None
+
+    def readout(self, tab: int | None = None) -> str:
+        """One edge (by default the chosen one), the width and the number of bins, as they stand."""
+        if self._readings is None:
+            return ""
+        edges, unit = self._readings.edges, self._readings.variable.unit
+        edge = with_unit(exact(float(edges.values[self.tab if tab is None else tab])), unit)
+        width = with_unit(exact(float(f"{edges.width:.4g}")), unit) if edges.width else "unequal"
+        return f"edge {edge} · width {width} · {counted(edges.count, 'bin', 'bins')}"
+
+    # By mouse
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        if (
+            event is None
+            or self._readings is None
+            or self._frame is None
+            or event.button() != Qt.MouseButton.LeftButton
+        ):
+            return
+        x = event.position().x()
+        if event.position().y() > BAR_HEIGHT:
+            return
+        tab = self._tab_near(x)
+        alone = bool(event.modifiers() & Qt.KeyboardModifier.ControlModifier)
+        if tab is not None:
+            self.tab = tab
+        self._hold = _Hold(tab, alone, self._value_at(x, self._frame), self._readings, self._frame)
+        self._dragged = False
+        self.held.emit(True)
+        self.update()
+
+    def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
+        if event is None or self._readings is None:
+            return
+        x = event.position().x()
+        if self._hold is None:
+            self._hover = self._tab_near(x) if event.position().y() <= BAR_HEIGHT else None
+            on_rod = event.position().y() <= BAR_HEIGHT
+            shape = Qt.CursorShape.SizeHorCursor if self._hover is not None else Qt.CursorShape.OpenHandCursor
+            self.setCursor(shape if on_rod else Qt.CursorShape.ArrowCursor)
+            self.update()
+            return
+        bins = self._dragged_to(self._hold, self._value_at(x, self._hold.frame))
+        if bins:
+            self._dragged = True
+            self.moved.emit(bins)
+
+    def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
+        hold, self._hold = self._hold, None
+        if event is None or hold is None:
+            return
+        bins = self._dragged_to(hold, self._value_at(event.position().x(), hold.frame)) if self._dragged else None
+        self.held.emit(False)
+        if bins:
+            self.asked.emit(bins, self._step_name(hold, bins))
+        self.update()
+
+    def mouseDoubleClickEvent(self, event: QMouseEvent | None) -> None:
+        if event is None or self._readings is None or self._frame is None or event.position().y() > BAR_HEIGHT:
+            return
+        edges = self._readings.edges
+        value = self._value_at(event.position().x(), self._frame)
+        if edges.low < value < edges.high:
+            self._split(min(edges.count - 1, int(edges.values.searchsorted(value, side="right")) - 1))
+
+    def leaveEvent(self, _event: object) -> None:
+        self._hover = None
+        self.update()
+
+    def _dragged_to(self, hold: _Hold, value: float) -> Bins | None:
+        readings, grain = hold.readings, self._grain(hold.frame)
+        edges, pooled = readings.edges, readings.samples.pooled
+        if hold.tab is not None and (hold.alone or (edges.width is None)):
+            return handling.edge_moved(edges, pooled, hold.tab, value, grain)
+        if hold.tab:
+            return handling.width_dragged(edges, pooled, hold.tab, value, grain)
+        return handling.start_dragged(edges, pooled, value - hold.value, grain)
+
+    @staticmethod
+    def _step_name(hold: _Hold, bins: Bins) -> str:
+        if bins.edges is not None:
+            return "Move edges" if hold.tab is None else "Move an edge"
+        return f"Bin width {bins.width:g}" if hold.tab else f"Bins start at {bins.start:g}"
+
+    # By keyboard
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        if event is None or self._readings is None:
+            return
+        edges, pooled = self._readings.edges, self._readings.samples.pooled
+        shift = bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier)
+        control = bool(event.modifiers() & Qt.KeyboardModifier.ControlModifier)
+        key = event.key()
+        if key == Qt.Key.Key_Escape and self._hold:
+            self._hold = None
+            self.held.emit(False)
+        elif key in (Qt.Key.Key_Left, Qt.Key.Key_Right):
+            steps = 1 if key == Qt.Key.Key_Right else -1
+            if control:
+                self._ask(handling.edge_stepped(edges, pooled, self.tab, steps), "Move an edge")
+            elif shift:
+                self._ask(handling.start_stepped(edges, pooled, steps), "Move the start")
+            else:
+                self.tab = min(edges.count, max(0, self.tab + steps * self._stride()))
+                self.setAccessibleDescription(self.readout())
+                self.update()
+        elif key in (Qt.Key.Key_Up, Qt.Key.Key_Down):
+            steps = 1 if key == Qt.Key.Key_Up else -1
+            self._ask(handling.width_stepped(edges, pooled, steps), "Change the bin width")
+        elif key in (Qt.Key.Key_Home, Qt.Key.Key_End):
+            self.tab = 0 if key == Qt.Key.Key_Home else edges.count
+            self.update()
+        elif key in (Qt.Key.Key_Plus, Qt.Key.Key_Insert):
+            self._split(min(self.tab, edges.count - 1))
+        elif key in (Qt.Key.Key_Delete, Qt.Key.Key_Backspace):
+            self._ask(handling.bin_merged(edges, self.tab), "Merge two bins")
+        else:
+            super().keyPressEvent(event)
+
+    def _split(self, position: int) -> None:
+        assert self._readings
+        self._ask(handling.bin_split(self._readings.edges, position), "Split a bin")
+
+    def _ask(self, bins: Bins | None, name: str) -> None:
+        if bins:
+            self.asked.emit(bins, name)
+
+    def focusInEvent(self, event: QFocusEvent | None) -> None:
+        super().focusInEvent(event)
+        self.update()
+
+    # Painting
+
+    def paintEvent(self, _event: QPaintEvent | None) -> None:
+        if self._readings is None or self._frame is None:
+            return
+        t = theme()
+        painter = QPainter(self)
+        painter.fillRect(0, 0, self.width(), BAR_HEIGHT, QColor(t.rod))
+        self._paint_ruler(painter)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        current = self.hasFocus() or self._hold is not None
+        for tab, x in self._tabs():
+            chosen = (current and tab == self.tab) or (self._hold is None and tab == self._hover)
+            self._paint_tab(painter, x, QColor("#FFFFFF" if chosen else t.brass), first=tab == 0)
+        if self.hasFocus():
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing, False)
+            painter.setPen(QPen(QColor(t.chosen), 2))
+            painter.drawRect(1, 1, self.width() - 2, BAR_HEIGHT - 2)
+        if current or self._hover is not None:
+            self._paint_readout(painter)
+
+    def _paint_ruler(self, painter: QPainter) -> None:
+        assert self._frame
+        frame = self._frame
+        step = nearest_round_step(max(self._grain(frame) * 5, 5e-324))
+        low, high = self._value_at(0, frame), self._value_at(self.width(), frame)
+        count = min(2000, int((high - low) / step) + 2)
+        painter.setPen(QColor("#8FA0A3"))
+        first = step * (int(low / step) - 1)
+        for position, value in enumerate(sequence(float(f"{first:.12g}"), step, count + 2).tolist()):
+            x = round(self.x_of(value))
+            long = (round(first / step) + position) % 5 == 0
+            painter.drawLine(x, BAR_HEIGHT - (7 if long else 4), x, BAR_HEIGHT - 1)
+
+    @staticmethod
+    def _paint_tab(painter: QPainter, x: float, colour: QColor, first: bool) -> None:
+        half = _TAB_WIDTH / 2
+        if first:  # the start: a tab of its own shape, which moves all the others
+            shape = [(x, 0.0), (x + half + 1, 7.0), (x, 15.0), (x - half - 1, 7.0)]
+        else:
+            shape = [(x - half, 0.0), (x + half, 0.0), (x + half, 9.0), (x, _TAB_HEIGHT), (x - half, 9.0)]
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(colour)
+        painter.drawPolygon(QPolygonF([QPointF(*corner) for corner in shape]))
+
+    def _paint_readout(self, painter: QPainter) -> None:
+        assert self._readings
+        t = theme()
+        tab = self._hover if self._hold is None and self._hover is not None else self.tab
+        text = self.readout(tab)
+        font = QFont(self.font())
+        font.setPixelSize(13)
+        painter.setFont(font)
+        width = painter.fontMetrics().horizontalAdvance(text) + 18
+        x = self.x_of(float(self._readings.edges.values[tab])) - width / 2
+        box = QRectF(max(0.0, min(x, self.width() - width)), BAR_HEIGHT + 4, width, READOUT_HEIGHT - 5)
+        painter.fillRect(box, QColor(t.rod))
+        painter.setPen(QColor(t.on_rod))
+        painter.drawText(box, Qt.AlignmentFlag.AlignCenter, text)

@@ -1,0 +1,112 @@
+"""Small silhouettes of every variable, worked out when they are first seen."""
+
+from dataclasses import dataclass
+
+import numpy as np
+from PyQt6.QtCore import QObject, pyqtSignal
+
+from rhabdos.app.tasks import Task
+from rhabdos.data.columns import CategoryColumn, Column, FloatArray, LabelColumn, NumberColumn
+from rhabdos.data.samples import Report, Sample
+from rhabdos.errors import Refusal
+from rhabdos.stats.binning import by_count, counts
+from rhabdos.stats.rules import by_rule
+
+_MOST_BARS = 20
+_AT_ONCE_ROWS = 20_000
+_MOST_READ = 1_000_000  # of a longer column every k-th value is looked at, which no eye could tell at this size
+
+
+@dataclass(frozen=True, eq=False)
+class Silhouette:
+    """Shares of the greatest height (numbers) or of all rows (groups), from left to right."""
+
+    shares: FloatArray
+    bars: bool
+
+
+def silhouette(column: Column) -> Silhouette:
+    """The shape of a variable in a few bars, or its levels' shares of the rows."""
+    if isinstance(column, NumberColumn):
+        return Silhouette(_bars(column), bars=True)
+    if isinstance(column, CategoryColumn):
+        tallest = np.sort(column.level_counts)[::-1]
+        return Silhouette(tallest[:12] / max(1, int(tallest.sum())), bars=False)
+    assert isinstance(column, LabelColumn)
+    return Silhouette(np.full(min(column.distinct, 12), 1 / 24), bars=False)
+
+
+def _bars(column: NumberColumn) -> FloatArray:
+    seen = column.values[:: -(-len(column.values) // _MOST_READ)]
+    values = np.sort(seen[~np.isnan(seen)])
+    if not len(values):
+        return np.empty(0)
+    sample = Sample(column.label, values)
+    try:
+        edges = by_rule(sample, "automatic").edges
+        if edges.count > _MOST_BARS:
+            edges = by_count(sample, _MOST_BARS)
+    except Refusal:
+        return np.empty(0)
+    found = counts(sample, edges)
+    return np.asarray(found / max(1, found.max()), dtype=np.float64)
+
+
+class Silhouettes(QObject):
+    """Keeps silhouettes; for large tables it works them out off the interface thread, one after another."""
+
+    ready = pyqtSignal()
+
+    def __init__(self, parent: QObject | None = None) -> None:
+        super().__init__(parent)
+        self._kept: dict[int, tuple[Column, Silhouette]] = {}
+        self._waiting: list[Column] = []
+        self._task: Task | None = None
+
+    def of(self, column: Column) -> Silhouette | None:
+        """The silhouette of a column, or None while it is being worked out."""
+        kept = self._kept.get(id(column))
+        if kept:
+            return kept[1]
+        if column.rows <= _AT_ONCE_ROWS:
+            return self._keep(column, silhouette(column))
+        if not any(column is waiting for waiting in self._waiting):
+            self._waiting.append(column)
+            self._next()
+        return None
+
+    def forget(self) -> None:
+        """Let go of another table's silhouettes."""
+        self.finish()
+        self._kept.clear()
+
+    def finish(self) -> None:
+        self._waiting.clear()
+        if self._task:
+            self._task.cancel()
+            self._task.wait()
+            self._task = None
+
+    def _keep(self, column: Column, found: Silhouette) -> Silhouette:
+        self._kept[id(column)] = column, found  # the column is kept too, so that its id stays its own
+        return found
+
+    def _next(self) -> None:
+        if self._task or not self._waiting:
+            return
+        column = self._waiting[-1]  # the last asked for is the one that is in sight
+
+        def work(_report: Report) -> Silhouette:
+            return silhouette(column)
+
+        def done(found: object) -> None:
+            assert isinstance(found, Silhouette)
+            self._keep(column, found)
+            self._task = None
+            self._waiting = [waiting for waiting in self._waiting if waiting is not column]
+            self.ready.emit()
+            self._next()
+
+        self._task = Task(work)
+        self._task.succeeded.connect(done)
+        self._task.start()

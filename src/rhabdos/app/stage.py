@@ -1,0 +1,175 @@
+"""The middle of the window: the paper with the rod under it, or words where there is no figure."""
+
+from PyQt6.QtCore import QPointF, QRect, Qt, pyqtSignal
+from PyQt6.QtGui import QColor, QKeyEvent, QPainter, QPaintEvent, QResizeEvent
+from PyQt6.QtWidgets import QHBoxLayout, QLabel, QProgressBar, QPushButton, QVBoxLayout, QWidget
+
+from rhabdos.app.canvas import Canvas
+from rhabdos.app.rod import Rod
+from rhabdos.app.theme import theme
+from rhabdos.figure.readings import Readings
+from rhabdos.paint.fonts import measure
+from rhabdos.scene.build import Limits, build, limits_of
+
+_MARGIN, _GAP = 16, 8
+_LARGEST_SCALE = 2.6
+_SMALLEST = 200
+
+
+class Stage(QWidget):
+    """Places the paper and the rod; shows a message, the welcome or the progress instead where they are due."""
+
+    open_asked = pyqtSignal()
+    demo_asked = pyqtSignal()
+    cancel_asked = pyqtSignal()
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.canvas = Canvas(self)
+        self.rod = Rod(self)
+        self._readings: Readings | None = None
+        self._frozen: Limits | None = None
+        self.welcome = _Welcome(self)
+        self.welcome.open_button.clicked.connect(self.open_asked)
+        self.welcome.demo_button.clicked.connect(self.demo_asked)
+        self.message = QLabel(self)
+        self.message.setObjectName("message")
+        self.message.setWordWrap(True)
+        self.message.setAlignment(Qt.AlignmentFlag.AlignCenter)
+        self.progress = _Progress(self)
+        self.progress.cancel_button.clicked.connect(self.cancel_asked)
+        self.progress.hide()
+        self.rod.held.connect(self._hold)
+        self.setMinimumSize(_SMALLEST, _SMALLEST)
+        self.show_nothing("")
+
+    def show_readings(self, readings: Readings) -> None:
+        """Draw a figure."""
+        self._readings = readings
+        self.welcome.hide()
+        self.message.hide()
+        self.canvas.show()
+        self.rod.show()
+        self._rebuild()
+
+    def show_nothing(self, sentence: str) -> None:
+        """Say why there is no figure; with no reason to tell, welcome the user."""
+        self._readings = None
+        self.canvas.hide()
+        self.rod.hide()
+        self.message.setText(sentence)
+        self.message.setVisible(bool(sentence))
+        self.welcome.setVisible(not sentence)
+
+    def show_progress(self, stage: str, share: float) -> None:
+        self.progress.tell(stage, share)
+        self.progress.show()
+        self.progress.raise_()
+
+    def hide_progress(self) -> None:
+        self.progress.hide()
+
+    def _hold(self, held: bool) -> None:
+        """While a hand moves the edges, the axis stands still under them."""
+        self._frozen = limits_of(self._readings) if held and self._readings else None
+        if not held and self._readings:
+            self._rebuild()
+
+    def _rebuild(self) -> None:
+        assert self._readings
+        scene = build(self._readings, measure, self._frozen)
+        place = self._paper(scene.width, scene.height)
+        self.canvas.setGeometry(place)
+        self.canvas.show_scene(scene, self._readings)
+        self.rod.setGeometry(place.left(), place.bottom() + 1 + _GAP, place.width(), self.rod.height())
+        self.rod.show_edges(self._readings, scene.frame, self.canvas.scale)
+
+    def _paper(self, width: float, height: float) -> QRect:
+        """The largest place for a page of these proportions above the rod."""
+        free_width = self.width() - 2 * _MARGIN
+        free_height = self.height() - 2 * _MARGIN - _GAP - self.rod.height() + 8
+        scale = max(0.2, min(free_width / width, free_height / height, _LARGEST_SCALE))
+        across, down = round(width * scale), round(height * scale)
+        top = _MARGIN if free_height - down < 160 else (self.height() - down - self.rod.height() - _GAP) // 2
+        return QRect((self.width() - across) // 2, max(_MARGIN // 2, top), across, down)
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        super().resizeEvent(event)
+        middle = self.rect().adjusted(_MARGIN, _MARGIN, -_MARGIN, -_MARGIN)
+        self.welcome.setGeometry(middle)
+        self.message.setGeometry(middle)
+        width = min(420, middle.width())
+        self.progress.setGeometry((self.width() - width) // 2, max(_MARGIN, self.height() // 2 - 60), width, 104)
+        if self._readings:
+            self._rebuild()
+
+    def paintEvent(self, _event: QPaintEvent | None) -> None:
+        painter = QPainter(self)
+        painter.fillRect(self.rect(), QColor(theme().ground))
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        if event and event.key() == Qt.Key.Key_Escape and self.progress.isVisible():
+            self.cancel_asked.emit()
+        else:
+            super().keyPressEvent(event)
+
+    def centre_of_paper(self) -> QPointF:
+        return self.canvas.geometry().center().toPointF()
+
+
+class _Welcome(QWidget):
+    """What a first look at the empty window says."""
+
+    def __init__(self, parent: QWidget) -> None:
+        super().__init__(parent)
+        title = QLabel("See how your values are distributed")
+        title.setObjectName("welcome")
+        how = QLabel("Open a file of rows and columns (CSV, TSV or other delimited text), or drop it on this window.")
+        how.setObjectName("message")
+        self.open_button = QPushButton("Open data …")
+        self.open_button.setDefault(True)
+        self.demo_button = QPushButton("Look at the demo data")
+        buttons = QHBoxLayout()
+        buttons.addStretch()
+        buttons.addWidget(self.open_button)
+        buttons.addSpacing(8)
+        buttons.addWidget(self.demo_button)
+        buttons.addStretch()
+        layout = QVBoxLayout(self)
+        layout.addStretch()
+        for label in (title, how):
+            label.setAlignment(Qt.AlignmentFlag.AlignCenter)
+            label.setWordWrap(True)
+            layout.addWidget(label)
+            layout.addSpacing(10)
+        layout.addLayout(buttons)
+        layout.addStretch()
+
+
+class _Progress(QWidget):
+    """What is going on, how far it is, and a way to stop it."""
+
+    def __init__(self, parent: QWidget) -> None:
+        super().__init__(parent)
+        self.setObjectName("panel")
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self.stage = QLabel()
+        self.bar = QProgressBar()
+        self.bar.setTextVisible(False)
+        self.cancel_button = QPushButton("Cancel")
+        row = QHBoxLayout()
+        row.addStretch()
+        row.addWidget(self.cancel_button)
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(16, 12, 16, 12)
+        layout.addWidget(self.stage)
+        layout.addWidget(self.bar)
+        layout.addLayout(row)
+
+    def tell(self, stage: str, share: float) -> None:
+        self.stage.setText(f"{stage} …")
+        if share < 0:
+            self.bar.setRange(0, 0)
+        else:
+            self.bar.setRange(0, 1000)
+            self.bar.setValue(round(share * 1000))

@@ -1,0 +1,66 @@
+"""Long work off the interface thread, with progress and cancel."""
+
+import logging
+import threading
+from collections.abc import Callable
+
+from PyQt6.QtCore import QObject, QThread, pyqtSignal
+
+from rhabdos.data.samples import Report
+from rhabdos.errors import Cancelled, Refusal
+from rhabdos.log import log_file
+
+_log = logging.getLogger(__name__)
+
+
+class Task(QThread):
+    """One piece of work; its signals arrive on the interface thread.
+
+    A cancelled task tells so at once, even if its work needs a moment longer to notice: its result is
+    then thrown away.
+    """
+
+    progressed = pyqtSignal(str, float)
+    succeeded = pyqtSignal(object)
+    refused = pyqtSignal(str)
+    cancelled = pyqtSignal()
+
+    def __init__(self, work: Callable[[Report], object], parent: QObject | None = None) -> None:
+        super().__init__(parent)
+        self._work = work
+        self._stopped = threading.Event()
+
+    def cancel(self) -> None:
+        if not self._stopped.is_set():
+            self._stopped.set()
+            self.cancelled.emit()
+
+    @property
+    def stopped(self) -> bool:
+        return self._stopped.is_set()
+
+    def _report(self, stage: str, share: float | None) -> None:
+        if self._stopped.is_set():
+            raise Cancelled
+        self.progressed.emit(stage, -1.0 if share is None else share)
+
+    def run(self) -> None:
+        try:
+            result = self._work(self._report)
+        except Cancelled:
+            return
+        except Refusal as refusal:
+            self._say(str(refusal))
+        except MemoryError:
+            self._say("There is not enough memory for this. Close other programs, or open a smaller file.")
+        except Exception as error:  # a thread has no one above it to tell
+            file = log_file()
+            _log.exception("Unforeseen")
+            self._say(f"Something unforeseen went wrong ({error}). Details are in {file}.")
+        else:
+            if not self._stopped.is_set():
+                self.succeeded.emit(result)
+
+    def _say(self, sentence: str) -> None:
+        if not self._stopped.is_set():
+            self.refused.emit(sentence)

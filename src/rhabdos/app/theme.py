@@ -1,0 +1,195 @@
+"""Colours and style of the window, light and dark."""
+
+from dataclasses import dataclass
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtGui import QColor, QFont, QGuiApplication, QPalette
+from PyQt6.QtWidgets import QApplication
+
+from rhabdos.paint import fonts
+
+
+@dataclass(frozen=True)
+class Theme:
+    """Colours by what they are for."""
+
+    ground: str
+    panel: str
+    field: str
+    ink: str
+    quiet: str
+    hairline: str
+    outline: str
+    chosen: str
+    chosen_ground: str
+    shown_ground: str
+    rod: str
+    brass: str
+    on_rod: str
+    number_shape: str
+    group_shape: str
+    notice_ground: str
+    notice_edge: str
+    notice_ink: str
+    fault: str
+
+
+LIGHT = Theme(
+    ground="#ECEFEA",
+    panel="#F7F8F5",
+    field="#FFFFFF",
+    ink="#1E2B2F",
+    quiet="#5B6A71",
+    hairline="#D9DED8",
+    outline="#8A979B",
+    chosen="#3D4EA1",
+    chosen_ground="#DFE3F4",
+    shown_ground="#E2EBE8",
+    rod="#2A3A40",
+    brass="#D9C48A",
+    on_rod="#EEF1EC",
+    number_shape="#5B8E93",
+    group_shape="#AE9A82",
+    notice_ground="#FBF0D3",
+    notice_edge="#E2CB8B",
+    notice_ink="#5A4409",
+    fault="#9C2F1D",
+)
+
+DARK = Theme(
+    ground="#161D20",
+    panel="#1F282B",
+    field="#283337",
+    ink="#E6EBE8",
+    quiet="#A3B0B3",
+    hairline="#354145",
+    outline="#718085",
+    chosen="#A9B6F5",
+    chosen_ground="#333D6B",
+    shown_ground="#2A3838",
+    rod="#0C1214",
+    brass="#D9C48A",
+    on_rod="#EEF1EC",
+    number_shape="#6FA9AE",
+    group_shape="#BBA78F",
+    notice_ground="#453A1B",
+    notice_edge="#6E5D2C",
+    notice_ink="#F2E2B3",
+    fault="#F0A294",
+)
+
+_current = LIGHT
+
+
+def theme() -> Theme:
+    """The colours now in use."""
+    return _current
+
+
+def apply(application: QApplication) -> None:
+    """Dress the application in the colours that the desktop asks for."""
+    global _current
+    hints = QGuiApplication.styleHints()
+    dark = hints is not None and hints.colorScheme() == Qt.ColorScheme.Dark
+    _current = DARK if dark else LIGHT
+    fonts.load()
+    application.setStyle("Fusion")
+    base = QFont(fonts.FAMILY)
+    base.setPixelSize(14)
+    base.setFeature(QFont.Tag(b"tnum"), 1)
+    application.setFont(base)
+    application.setPalette(_palette(_current))
+    application.setStyleSheet(_style(_current))
+
+
+def _palette(t: Theme) -> QPalette:
+    palette = QPalette()
+    role = QPalette.ColorRole
+    for where, colour in (
+        (role.Window, t.ground),
+        (role.WindowText, t.ink),
+        (role.Base, t.field),
+        (role.AlternateBase, t.panel),
+        (role.Text, t.ink),
+        (role.Button, t.panel),
+        (role.ButtonText, t.ink),
+        (role.Highlight, t.chosen),
+        (role.HighlightedText, t.panel),
+        (role.PlaceholderText, t.quiet),
+        (role.ToolTipBase, t.rod),
+        (role.ToolTipText, t.on_rod),
+        (role.Link, t.chosen),
+    ):
+        palette.setColor(where, QColor(colour))
+    for dimmed in (role.Text, role.ButtonText, role.WindowText):
+        palette.setColor(QPalette.ColorGroup.Disabled, dimmed, QColor(t.quiet))
+    return palette
+
+
+def _style(t: Theme) -> str:
+    return f"""
+    QMenuBar {{ background: {t.ground}; color: {t.ink}; border-bottom: 1px solid {t.hairline}; padding: 1px 6px; }}
+    QMenuBar::item {{ padding: 4px 9px; background: transparent; }}
+    QMenuBar::item:selected {{ background: {t.chosen_ground}; }}
+    QMenu {{ background: {t.panel}; color: {t.ink}; border: 1px solid {t.outline}; padding: 4px 0; }}
+    QMenu::item {{ padding: 5px 28px 5px 26px; }}
+    QMenu::item:selected {{ background: {t.chosen_ground}; color: {t.ink}; }}
+    QMenu::item:disabled {{ color: {t.quiet}; }}
+    QMenu::separator {{ height: 1px; background: {t.hairline}; margin: 4px 0; }}
+    QToolTip {{ background: {t.rod}; color: {t.on_rod}; border: 0; padding: 4px 7px; }}
+    QStatusBar {{ background: {t.panel}; color: {t.quiet}; border-top: 1px solid {t.hairline}; }}
+    QStatusBar::item {{ border: 0; }}
+    QWidget#panel {{ background: {t.panel}; }}
+    QWidget#sentence {{ background: {t.panel}; border-bottom: 1px solid {t.hairline}; }}
+    QWidget#variables {{ background: {t.panel}; border-right: 1px solid {t.hairline}; }}
+    QWidget#side {{ background: {t.panel}; border-left: 1px solid {t.hairline}; }}
+    QWidget#readings {{ background: {t.panel}; border-top: 1px solid {t.hairline}; }}
+    QLabel#heading {{ font-size: 16px; font-weight: 600; }}
+    QLabel#quiet, QLabel#section {{ color: {t.quiet}; font-size: 13px; }}
+    QLabel#fault {{ color: {t.fault}; font-size: 13px; }}
+    QLabel#word {{ font-size: 17px; }}
+    QLabel#welcome {{ font-size: 24px; font-weight: 600; }}
+    QLabel#message {{ font-size: 16px; }}
+    QToolButton#phrase {{ font-size: 17px; font-weight: 600; color: {t.ink}; background: transparent;
+        border: 0; border-bottom: 2px solid {t.outline}; padding: 0 1px; }}
+    QToolButton#phrase:hover {{ border-bottom-color: {t.chosen}; color: {t.chosen}; }}
+    QToolButton#phrase:focus {{ border-bottom-color: {t.chosen}; background: {t.shown_ground}; }}
+    QToolButton#phrase[chosen="true"] {{ color: {t.chosen}; background: {t.chosen_ground};
+        border-bottom-color: {t.chosen}; }}
+    QLineEdit, QComboBox, QSpinBox, QDoubleSpinBox {{ background: {t.field}; color: {t.ink};
+        border: 1px solid {t.outline}; padding: 4px 7px; selection-background-color: {t.chosen};
+        selection-color: {t.panel}; }}
+    QLineEdit:focus, QComboBox:focus, QSpinBox:focus, QDoubleSpinBox:focus {{ border: 1px solid {t.chosen};
+        background: {t.field}; }}
+    QLineEdit[wrong="true"] {{ border: 1px solid {t.fault}; }}
+    QLineEdit:disabled, QComboBox:disabled {{ color: {t.quiet}; background: {t.panel}; }}
+    QComboBox::drop-down {{ border: 0; width: 20px; }}
+    QComboBox QAbstractItemView {{ background: {t.panel}; border: 1px solid {t.outline};
+        selection-background-color: {t.chosen_ground}; selection-color: {t.ink}; }}
+    QPushButton {{ background: {t.field}; color: {t.ink}; border: 1px solid {t.outline}; padding: 5px 14px; }}
+    QPushButton:hover {{ border-color: {t.chosen}; }}
+    QPushButton:focus {{ border: 2px solid {t.chosen}; padding: 4px 13px; }}
+    QPushButton:default {{ background: {t.chosen}; color: {t.panel}; border-color: {t.chosen}; }}
+    QPushButton:disabled {{ color: {t.quiet}; border-color: {t.hairline}; background: {t.panel}; }}
+    QPushButton#cure {{ border: 0; background: transparent; color: {t.notice_ink}; font-weight: 600;
+        text-decoration: underline; padding: 0 2px; }}
+    QPushButton#cure:focus {{ border: 1px solid {t.notice_ink}; }}
+    QWidget#notice {{ background: {t.notice_ground}; border: 1px solid {t.notice_edge}; }}
+    QLabel#noticeText {{ color: {t.notice_ink}; }}
+    QRadioButton, QCheckBox {{ color: {t.ink}; spacing: 7px; padding: 2px 1px; }}
+    QRadioButton:focus, QCheckBox:focus {{ background: {t.chosen_ground}; }}
+    QListView {{ background: {t.panel}; border: 0; outline: 0; }}
+    QTableView {{ background: {t.panel}; border: 0; outline: 0; gridline-color: transparent;
+        selection-background-color: {t.shown_ground}; selection-color: {t.ink}; }}
+    QHeaderView {{ background: {t.panel}; }}
+    QHeaderView::section {{ background: {t.panel}; color: {t.quiet}; border: 0;
+        border-bottom: 1px solid {t.hairline}; padding: 3px 8px; font-weight: 400; }}
+    QScrollBar:vertical {{ background: transparent; width: 10px; margin: 0; }}
+    QScrollBar:horizontal {{ background: transparent; height: 10px; margin: 0; }}
+    QScrollBar::handle {{ background: {t.hairline}; min-height: 28px; min-width: 28px; }}
+    QScrollBar::handle:hover {{ background: {t.outline}; }}
+    QScrollBar::add-line, QScrollBar::sub-line {{ width: 0; height: 0; }}
+    QSplitter::handle {{ background: {t.hairline}; }}
+    QProgressBar {{ background: {t.hairline}; border: 0; height: 6px; }}
+    QProgressBar::chunk {{ background: {t.chosen}; }}
+    """

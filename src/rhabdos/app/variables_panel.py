@@ -1,0 +1,282 @@
+"""The variables at the left: numbers and groups apart, each with its silhouette."""
+
+from dataclasses import dataclass
+
+from PyQt6.QtCore import QAbstractListModel, QModelIndex, QObject, QRect, QSize, Qt, pyqtSignal
+from PyQt6.QtGui import QColor, QFont, QFontMetrics, QPainter
+from PyQt6.QtWidgets import (
+    QAbstractItemView,
+    QLabel,
+    QLineEdit,
+    QListView,
+    QStyle,
+    QStyledItemDelegate,
+    QStyleOptionViewItem,
+    QVBoxLayout,
+    QWidget,
+)
+
+from rhabdos.app.silhouettes import Silhouette, Silhouettes
+from rhabdos.app.theme import theme
+from rhabdos.data.columns import CategoryColumn, Column, LabelColumn, NumberColumn
+from rhabdos.data.table import Table
+from rhabdos.figure.wording import counted
+
+_HEADER, _ITEM = 30, 38
+_SHAPE_WIDTH, _SHAPE_HEIGHT = 56, 24
+_COLUMN_ROLE = Qt.ItemDataRole.UserRole
+
+
+@dataclass(frozen=True, eq=False)
+class _Heading:
+    text: str
+
+
+class _Model(QAbstractListModel):
+    """Headings and columns, as many as the search leaves."""
+
+    def __init__(self, parent: QObject) -> None:
+        super().__init__(parent)
+        self.rows: list[_Heading | Column] = []
+
+    def show_columns(self, columns: list[Column], sought: str) -> None:
+        wanted = [c for c in columns if sought.casefold() in f"{c.label}\n{c.name}".casefold()]
+        numbers: list[_Heading | Column] = [c for c in wanted if isinstance(c, NumberColumn)]
+        groups: list[_Heading | Column] = [c for c in wanted if not isinstance(c, NumberColumn)]
+        self.beginResetModel()
+        self.rows = []
+        if numbers:
+            self.rows += [_Heading("Numbers"), *numbers]
+        if groups:
+            self.rows += [_Heading("Groups and labels"), *groups]
+        self.endResetModel()
+
+    def rowCount(self, parent: QModelIndex | None = None) -> int:
+        return 0 if parent and parent.isValid() else len(self.rows)
+
+    def data(self, index: QModelIndex, role: int = Qt.ItemDataRole.DisplayRole) -> object:
+        row = self.rows[index.row()]
+        if role == _COLUMN_ROLE:
+            return row
+        if isinstance(row, _Heading):
+            return row.text if role in (Qt.ItemDataRole.DisplayRole, Qt.ItemDataRole.AccessibleTextRole) else None
+        if role == Qt.ItemDataRole.DisplayRole:
+            return row.label
+        if role == Qt.ItemDataRole.AccessibleTextRole:
+            return f"{row.label}, {facts(row)}"
+        if role == Qt.ItemDataRole.ToolTipRole:
+            return tip(row)
+        return None
+
+    def flags(self, index: QModelIndex) -> Qt.ItemFlag:
+        if isinstance(self.rows[index.row()], _Heading):
+            return Qt.ItemFlag.NoItemFlags
+        return Qt.ItemFlag.ItemIsEnabled | Qt.ItemFlag.ItemIsSelectable
+
+
+def facts(column: Column) -> str:
+    """Unit or number of levels, and how many are missing: the small line under a variable's name."""
+    parts = []
+    if isinstance(column, CategoryColumn):
+        parts.append(counted(len(column.levels), "level", "levels"))
+    elif isinstance(column, LabelColumn):
+        parts.append(counted(column.distinct, "label", "labels"))
+    elif column.unit:
+        parts.append(column.unit)
+    if column.n == 0:
+        parts.append("no values")
+    elif column.missing:
+        parts.append(f"{column.missing:,} missing")
+    return " · ".join(parts)
+
+
+def tip(column: Column) -> str:
+    """All that is known of a variable, for hovering."""
+    lines = [column.name, f"{counted(column.n, 'value', 'values')}, {column.missing:,} missing"]
+    if column.missing:
+        lines.append("missing: " + ", ".join(f"{count:,} {code}" for code, count in column.missing_as.items()))
+    if isinstance(column, CategoryColumn):
+        sizes = [f"{v} {n:,}" for v, n in zip(column.levels, column.level_counts, strict=True)]
+        lines.append(", ".join(sizes[:12]) + (f" and {len(sizes) - 12} more" if len(sizes) > 12 else ""))
+    if isinstance(column, NumberColumn):
+        lines.append("Click to draw it.")
+    elif isinstance(column, CategoryColumn):
+        lines.append("Click to split the figure by it, or to put it back together.")
+    if column.remark:
+        lines.append(column.remark)
+    return "\n".join(lines)
+
+
+class _Delegate(QStyledItemDelegate):
+    """Draws a variable: silhouette, name, facts; and a bar at the left where it is in the figure."""
+
+    def __init__(self, parent: QObject, silhouettes: Silhouettes) -> None:
+        super().__init__(parent)
+        self._silhouettes = silhouettes
+        self.shown: set[str] = set()
+
+    def sizeHint(self, _option: QStyleOptionViewItem, index: QModelIndex) -> QSize:
+        return QSize(80, _HEADER if isinstance(index.data(_COLUMN_ROLE), _Heading) else _ITEM)
+
+    def paint(self, painter: QPainter | None, option: QStyleOptionViewItem, index: QModelIndex) -> None:
+        if painter is None:
+            return
+        t, row, rect = theme(), index.data(_COLUMN_ROLE), option.rect
+        painter.save()
+        if isinstance(row, _Heading):
+            painter.setPen(QColor(t.quiet))
+            painter.setFont(_sized(option.font, 13))
+            where = rect.adjusted(14, 8, -8, 0)
+            painter.drawText(where, Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignLeft, row.text)
+        else:
+            self._column(painter, option, row)
+        painter.restore()
+
+    def _column(self, painter: QPainter, option: QStyleOptionViewItem, column: Column) -> None:
+        t, rect = theme(), option.rect
+        shown = column.name in self.shown
+        if shown:
+            painter.fillRect(rect, QColor(t.shown_ground))
+            painter.fillRect(QRect(rect.left(), rect.top(), 3, rect.height()), QColor(t.chosen))
+        elif option.state & QStyle.StateFlag.State_MouseOver:
+            painter.fillRect(rect, QColor(t.ground))
+        if option.state & QStyle.StateFlag.State_HasFocus:
+            painter.setPen(QColor(t.chosen))
+            painter.drawRect(rect.adjusted(0, 0, -1, -1))
+        place = QRect(rect.left() + 14, rect.top() + 7, _SHAPE_WIDTH, _SHAPE_HEIGHT)
+        if found := self._silhouettes.of(column):
+            _shape(painter, place, found)
+        left = place.right() + 11
+        width = rect.right() - left - 8
+        for text, font, colour, y in (
+            (column.label, _sized(option.font, 14, bold=True), t.ink, rect.top() + 2),
+            (facts(column), _sized(option.font, 12), t.quiet, rect.top() + 19),
+        ):
+            painter.setFont(font)
+            painter.setPen(QColor(colour))
+            shortened = QFontMetrics(font).elidedText(text, Qt.TextElideMode.ElideRight, width)
+            painter.drawText(QRect(left, y, width, 18), Qt.AlignmentFlag.AlignVCenter, shortened)
+
+
+def _sized(font: QFont, pixels: int, bold: bool = False) -> QFont:
+    made = QFont(font)
+    made.setPixelSize(pixels)
+    made.setWeight(QFont.Weight.DemiBold if bold else QFont.Weight.Normal)
+    return made
+
+
+def _shape(painter: QPainter, place: QRect, found: Silhouette) -> None:
+    t = theme()
+    count = len(found.shares)
+    if not count:
+        return
+    if found.bars:
+        step = min(place.width() / count, 8.0)
+        for position, share in enumerate(found.shares.tolist()):
+            height = max(1, round(share * place.height())) if share > 0 else 0
+            left, right = round(position * step), round((position + 1) * step)
+            gap = 1 if step >= 2.5 else 0
+            bar = QRect(place.left() + left, place.bottom() - height + 1, max(1, right - left - gap), height)
+            painter.fillRect(bar, QColor(t.number_shape))
+        return
+    x = float(place.left())
+    for position, share in enumerate(found.shares.tolist()):
+        width = share * place.width()
+        colour = QColor(t.group_shape)
+        colour.setAlphaF(max(0.35, 1.0 - 0.13 * position))
+        painter.fillRect(QRect(round(x), place.top() + 6, max(1, round(width) - 1), 12), colour)
+        x += width
+
+
+class VariablesPanel(QWidget):
+    """The table's name, a search field, and its variables; tells which one was chosen."""
+
+    chosen = pyqtSignal(str)
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setObjectName("variables")
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self.silhouettes = Silhouettes(self)
+        self.title = QLabel()
+        self.title.setObjectName("heading")
+        self.title.setTextFormat(Qt.TextFormat.PlainText)
+        self.title.setWordWrap(True)
+        self.size_line = QLabel()
+        self.size_line.setObjectName("quiet")
+        self.search = QLineEdit()
+        self.search.setPlaceholderText("Find a variable")
+        self.search.setAccessibleName("Find a variable")
+        self.search.setClearButtonEnabled(True)
+        self.nothing = QLabel("No variable has that in its name.")
+        self.nothing.setObjectName("quiet")
+        self.nothing.setWordWrap(True)
+        self.nothing.setContentsMargins(14, 4, 14, 0)
+        self.list = QListView()
+        self.list.setAccessibleName("Variables")
+        self.list.setMouseTracking(True)
+        self.list.setVerticalScrollMode(QAbstractItemView.ScrollMode.ScrollPerPixel)
+        self.list.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.model = _Model(self)
+        self.list.setModel(self.model)
+        self._delegate = _Delegate(self, self.silhouettes)
+        self.list.setItemDelegate(self._delegate)
+        self._columns: list[Column] = []
+
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(0, 10, 0, 0)
+        layout.setSpacing(0)
+        for widget in (self.title, self.size_line):
+            widget.setContentsMargins(14, 0, 14, 0)
+            layout.addWidget(widget)
+        framed = QVBoxLayout()
+        framed.setContentsMargins(14, 10, 14, 2)
+        framed.addWidget(self.search)
+        layout.addLayout(framed)
+        layout.addWidget(self.nothing)
+        layout.addWidget(self.list, 1)
+
+        self.search.textChanged.connect(self._refilter)
+        self.search.returnPressed.connect(self._choose_first)
+        self.list.clicked.connect(self._choose)
+        self.list.activated.connect(self._choose)
+        self.silhouettes.ready.connect(self._repaint)
+        self.show_table(None)
+
+    def show_table(self, table: Table | None) -> None:
+        self.silhouettes.forget()
+        self._columns = list(table.columns) if table else []
+        self.title.setText(table.name if table else "No data yet")
+        rows = (
+            f"{counted(table.rows, 'row', 'rows')} · {counted(len(table.columns), 'variable', 'variables')}"
+            if table
+            else ""
+        )
+        self.size_line.setText(rows)
+        self.search.setEnabled(bool(table))
+        self.search.clear()
+        self._refilter()
+
+    def mark(self, names: set[str]) -> None:
+        """Show which variables are in the figure."""
+        self._delegate.shown = names
+        self._repaint()
+
+    def _refilter(self) -> None:
+        self.model.show_columns(self._columns, self.search.text().strip())
+        self.nothing.setVisible(bool(self._columns) and not self.model.rows)
+
+    def _choose(self, index: QModelIndex) -> None:
+        row = index.data(_COLUMN_ROLE)
+        if isinstance(row, Column):
+            self.chosen.emit(row.name)
+
+    def _choose_first(self) -> None:
+        for row in self.model.rows:
+            if isinstance(row, Column):
+                self.chosen.emit(row.name)
+                return
+
+    def _repaint(self) -> None:
+        if viewport := self.list.viewport():
+            viewport.update()

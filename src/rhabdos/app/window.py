@@ -1,0 +1,447 @@
+"""The window: puts the parts together and takes wishes from one to another."""
+
+from collections.abc import Callable
+from pathlib import Path
+
+from PyQt6.QtCore import QByteArray, QMimeData, QPoint, Qt, QTimer
+from PyQt6.QtGui import QAction, QCloseEvent, QDragEnterEvent, QDropEvent, QKeySequence
+from PyQt6.QtWidgets import (
+    QApplication,
+    QFileDialog,
+    QMainWindow,
+    QMenu,
+    QMessageBox,
+    QSplitter,
+    QStackedWidget,
+    QVBoxLayout,
+    QWidget,
+)
+
+from rhabdos import __version__
+from rhabdos.app.alternatives import alternatives, showing
+from rhabdos.app.bins_panel import BinsPanel
+from rhabdos.app.phrase_panels import HeightsPanel, SplitPanel, VariablePanel, WordsPanel
+from rhabdos.app.readings_panel import ReadingsPanel
+from rhabdos.app.rod import HINT
+from rhabdos.app.sentence_bar import SentenceBar
+from rhabdos.app.session import Session
+from rhabdos.app.stage import Stage
+from rhabdos.app.variables_panel import VariablesPanel
+from rhabdos.data.columns import CategoryColumn, NumberColumn
+from rhabdos.data.samples import can_split
+from rhabdos.figure.recipe import Bins
+from rhabdos.figure.sentence import Fragment, Phrase, sentence
+
+PHRASES: tuple[Phrase, ...] = ("variable", "split", "heights", "bins", "words")
+_GOVERNS: dict[str, Phrase] = {
+    "bars": "bins",
+    "value-axis": "variable",
+    "height-axis": "heights",
+    "title": "words",
+    "legend": "split",
+    "note": "variable",
+}
+_DATA_FILES = "Delimited text (*.csv *.tsv *.txt *.tab *.dat);;All files (*)"
+_RECIPES = "Recipes (*.toml)"
+
+
+class Window(QMainWindow):
+    """The main window of Rhabdos."""
+
+    def __init__(self, session: Session | None = None) -> None:
+        super().__init__()
+        self.session = session or Session(self)
+        self.sentence = SentenceBar()
+        self.variables = VariablesPanel()
+        self.stage = Stage()
+        self.readings = ReadingsPanel()
+        self.bins = BinsPanel()
+        self.heights = HeightsPanel()
+        self.split = SplitPanel()
+        self.variable = VariablePanel()
+        self.words = WordsPanel()
+        self.panels = {
+            "variable": self.variable,
+            "split": self.split,
+            "heights": self.heights,
+            "bins": self.bins,
+            "words": self.words,
+        }
+        self.side = QStackedWidget()
+        self.recipe_path: Path | None = None
+        self._folder = Path.home()
+        self._lay_out()
+        self._make_menus()
+        self._connect()
+        self.setAcceptDrops(True)
+        self.resize(1280, 800)
+        self.setMinimumSize(900, 600)
+        self._show_table()
+        self._show_figure()
+
+    def _lay_out(self) -> None:
+        self.side.setObjectName("side")
+        self.side.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        for panel in self.panels.values():
+            self.side.addWidget(panel)
+        self.columns = QSplitter(Qt.Orientation.Horizontal)
+        for widget in (self.variables, self.stage, self.side):
+            self.columns.addWidget(widget)
+        self.columns.setStretchFactor(1, 1)
+        self.columns.setSizes([232, 786, 262])
+        for widget, least in ((self.variables, 170), (self.side, 200)):
+            widget.setMinimumWidth(least)
+        self.rows = QSplitter(Qt.Orientation.Vertical)
+        self.rows.addWidget(self.columns)
+        self.rows.addWidget(self.readings)
+        self.rows.setStretchFactor(0, 1)
+        for splitter in (self.columns, self.rows):
+            splitter.setHandleWidth(1)
+            splitter.setChildrenCollapsible(False)
+        whole = QWidget()
+        layout = QVBoxLayout(whole)
+        layout.setContentsMargins(0, 0, 0, 0)
+        layout.setSpacing(0)
+        layout.addWidget(self.sentence)
+        layout.addWidget(self.rows, 1)
+        self.setCentralWidget(whole)
+        if bar := self.statusBar():
+            bar.setSizeGripEnabled(False)
+        for former, following in (
+            (self.sentence, self.variables.search),
+            (self.variables.list, self.stage.canvas),
+            (self.stage.canvas, self.stage.rod),
+            (self.stage.rod, self.side),
+        ):
+            QWidget.setTabOrder(former, following)
+
+    def _make_menus(self) -> None:
+        bar = self.menuBar()
+        assert bar
+        file, edit, figure, help_ = (bar.addMenu(name) for name in ("&File", "&Edit", "F&igure", "&Help"))
+        assert file and edit and figure and help_
+        key = QKeySequence.StandardKey
+        self.open_action = self._action(file, "Open data …", self.ask_for_data, key.Open)
+        self.demo_action = self._action(file, "Open the demo data", self.session.open_demo)
+        file.addSeparator()
+        self.open_recipe_action = self._action(file, "Open recipe …", self.ask_for_recipe, "Ctrl+Shift+O")
+        self.save_action = self._action(file, "Save recipe", self.save_recipe, key.Save)
+        self.save_as_action = self._action(file, "Save recipe as …", self.save_recipe_as, "Ctrl+Shift+S")
+        file.addSeparator()
+        self.export_action = self._action(file, "Export figure …", self.export, "Ctrl+E")
+        file.addSeparator()
+        self._action(file, "Quit", self.close, key.Quit)
+        self.undo_action = self._action(edit, "Undo", self.session.undo, key.Undo)
+        self.redo_action = self._action(edit, "Redo", self.session.redo, "Ctrl+Shift+Z")
+        edit.addSeparator()
+        self.copy_action = self._action(edit, "Copy figure", self.copy, key.Copy)
+        edit.addSeparator()
+        self.find_action = self._action(edit, "Find a variable", self.find, key.Find)
+        self.phrase_actions: dict[Phrase, QAction] = {}
+        titles = {
+            "variable": "Variable …",
+            "split": "Groups …",
+            "heights": "Heights …",
+            "bins": "Bins …",
+            "words": "Words …",
+        }
+        for number, phrase in enumerate(PHRASES, 1):
+            self.phrase_actions[phrase] = self._action(
+                figure, titles[phrase], lambda chosen=phrase: self.open_phrase(chosen), f"Ctrl+{number}"
+            )
+        figure.addSeparator()
+        self.rod_action = self._action(figure, "Take hold of the rod", self.stage.rod.setFocus, "Ctrl+R")
+        self.read_action = self._action(figure, "Read the bars one by one", self.stage.canvas.setFocus, "Ctrl+B")
+        self._action(help_, "Keys and gestures", self.show_keys, key.HelpContents)
+        self._action(help_, "About Rhabdos", self.show_about)
+
+    def _action(
+        self,
+        menu: QMenu,
+        text: str,
+        does: Callable[[], object],
+        keys: QKeySequence | QKeySequence.StandardKey | str | None = None,
+    ) -> QAction:
+        action = QAction(text, self)
+        if keys is not None:
+            action.setShortcuts(QKeySequence.keyBindings(keys)) if isinstance(
+                keys, QKeySequence.StandardKey
+            ) else action.setShortcut(QKeySequence(keys))
+        action.triggered.connect(lambda: does())
+        menu.addAction(action)
+        return action
+
+    def _connect(self) -> None:
+        session, stage = self.session, self.stage
+        session.table_changed.connect(self._show_table)
+        session.changed.connect(self._show_figure)
+        session.previewed.connect(self._show_preview)
+        session.refused.connect(self._refuse)
+        session.told.connect(self._tell)
+        session.busy.connect(stage.show_progress)
+        session.idle.connect(stage.hide_progress)
+        stage.cancel_asked.connect(session.cancel)
+        stage.open_asked.connect(self.ask_for_data)
+        stage.demo_asked.connect(session.open_demo)
+        stage.canvas.part_clicked.connect(lambda part: self.choose_phrase(_GOVERNS[part]))
+        stage.rod.moved.connect(lambda bins: self._preview_bins(bins))
+        stage.rod.asked.connect(self._ask_bins)
+        stage.rod.held.connect(lambda held: None if held else session.end_preview())
+        self.sentence.opened.connect(self._open_alternatives)
+        self.variables.chosen.connect(self._choose_variable)
+        for panel in self.panels.values():
+            panel.asked.connect(session.ask)
+        self.words.previewed.connect(session.preview)
+        self.readings.notices.cured.connect(session.ask)
+
+    # Showing
+
+    def _show_table(self) -> None:
+        table = self.session.table
+        self.variables.show_table(table)
+        self.split.offer(can_split(table.columns) if table else [])
+        self.setWindowTitle(f"{table.name} – Rhabdos" if table else "Rhabdos")
+
+    def _show_figure(self) -> None:
+        readings, history = self.session.readings, self.session.history
+        self.undo_action.setText(f"Undo {history.undo_name}" if history.undo_name else "Undo")
+        self.redo_action.setText(f"Redo {history.redo_name}" if history.redo_name else "Redo")
+        self.undo_action.setEnabled(history.undo_name is not None)
+        self.redo_action.setEnabled(history.redo_name is not None)
+        self.open_recipe_action.setEnabled(self.session.table is not None)
+        with_figure = (
+            self.save_action,
+            self.save_as_action,
+            self.export_action,
+            self.copy_action,
+            self.rod_action,
+            self.read_action,
+        )
+        for action in (*with_figure, *self.phrase_actions.values()):
+            action.setEnabled(readings is not None)
+        self.find_action.setEnabled(self.session.table is not None)
+        self.side.setVisible(readings is not None)
+        self.readings.setVisible(readings is not None or bool(self.session.notices))
+        if readings is None:
+            table = self.session.table
+            reason = ""
+            if table:
+                what = "no numeric variable" if not table.numbers else "no numeric variable with a value"
+                reason = f"{table.name} has {what}, and a histogram needs one.\nOpen another file, or add a column of numbers to this one."
+            self.stage.show_nothing(reason)
+            self.sentence.show_fragments((Fragment(reason.partition("\n")[0] or "No figure yet."),))
+            self.readings.show_readings(None, self.session.notices)
+            self.variables.mark(set())
+            return
+        split = {readings.split.name} if readings.split else set()
+        self.variables.mark({readings.variable.name} | split)
+        self._show_preview()
+        if self.rows.sizes()[1] < self.readings.wanted_height():
+            height = self.readings.wanted_height()
+            self.rows.setSizes([max(200, sum(self.rows.sizes()) - height), height])
+
+    def _show_preview(self) -> None:
+        readings = self.session.readings
+        assert readings
+        self.sentence.show_fragments((*sentence(readings), Fragment(" "), Fragment("Words", "words")))
+        self.stage.show_readings(readings)
+        self.readings.show_readings(readings, self.session.notices)
+        panel = self.side.currentWidget()
+        for one in self.panels.values():
+            if one is panel:
+                one.show_readings(readings)
+
+    def _tell(self, text: str) -> None:
+        if bar := self.statusBar():
+            bar.setStyleSheet("")
+            bar.showMessage(text, 8000)
+
+    def _refuse(self, text: str) -> None:
+        """Say a refusal where the eye is: in the panel that asked, or in a box of its own."""
+        if self.isVisible() and self.side.currentWidget() is self.bins and self.bins.isAncestorOf(self._focused()):
+            QTimer.singleShot(0, lambda: self.bins.say(text))
+            return
+        box = QMessageBox(QMessageBox.Icon.NoIcon, "Rhabdos", text, QMessageBox.StandardButton.Ok, self)
+        box.setTextFormat(Qt.TextFormat.PlainText)
+        box.open()
+
+    def _focused(self) -> QWidget:
+        return QApplication.focusWidget() or self
+
+    # Phrases
+
+    def open_phrase(self, phrase: Phrase) -> None:
+        """Open a phrase's alternatives, as a click on it does."""
+        self.sentence.open(phrase)
+
+    def choose_phrase(self, phrase: Phrase) -> None:
+        """Bring the finer settings of a phrase to the side."""
+        self.side.setCurrentWidget(self.panels[phrase])
+        self.sentence.choose(phrase)
+        if self.session.readings:
+            self.panels[phrase].show_readings(self.session.readings)
+
+    def _open_alternatives(self, phrase: Phrase, place: QPoint) -> None:
+        self.choose_phrase(phrase)
+        table, readings = self.session.table, self.session.readings
+        if not table or not readings:
+            return
+        menu = alternatives(phrase, table, readings, self.session.ask, self.find, self)
+        if menu is None:
+            self.words.fields["title"].setFocus()
+            return
+        menu.aboutToHide.connect(menu.deleteLater)
+        menu.popup(place)
+        current = next((action for action in menu.actions() if action.isChecked()), None)
+        if current:
+            menu.setActiveAction(current)
+
+    def _choose_variable(self, name: str) -> None:
+        table, recipe = self.session.table, self.session.recipe
+        if not table:
+            return
+        column = table.column(name)
+        if isinstance(column, NumberColumn):
+            if not column.n:
+                self._refuse(f"“{column.label}” has no values: all {column.rows:,} rows are missing.")
+            elif recipe:
+                self.session.ask(f"Show {column.label}", showing(recipe, name))
+        elif isinstance(column, CategoryColumn) and recipe:
+            together = recipe.split is not None and table.column(recipe.split) is column
+            words = "All together" if together else f"Split by {column.label}"
+            self.session.ask(words, recipe.showing(split=() if together else (name,)))
+            self.choose_phrase("split")
+        else:
+            self._refuse(f"“{column.label}” names rows: it is neither numbers to draw nor groups to split by.")
+
+    def find(self) -> None:
+        self.variables.search.setFocus()
+        self.variables.search.selectAll()
+
+    # Bins by hand
+
+    def _preview_bins(self, bins: Bins) -> None:
+        if self.session.recipe:
+            self.session.preview(self.session.recipe.changed(bins=bins))
+
+    def _ask_bins(self, bins: Bins, name: str) -> None:
+        if self.session.recipe:
+            self.session.ask(name, self.session.recipe.changed(bins=bins))
+
+    # Files
+
+    def ask_for_data(self) -> None:
+        path, _ = QFileDialog.getOpenFileName(self, "Open data", str(self._folder), _DATA_FILES)
+        if path:
+            self.open_path(Path(path))
+
+    def open_path(self, path: Path) -> None:
+        """Open a data file, or a recipe if its name says that it is one."""
+        self._folder = path.parent
+        if path.suffix.lower() == ".toml":
+            self._open_recipe(path)
+        else:
+            self.session.open_file(path)
+
+    def ask_for_recipe(self) -> None:
+        path, _ = QFileDialog.getOpenFileName(self, "Open recipe", str(self._folder), _RECIPES)
+        if path:
+            self._open_recipe(Path(path))
+
+    def _open_recipe(self, path: Path) -> None:
+        self.session.open_recipe(path)
+        self.recipe_path = path
+
+    def save_recipe(self) -> None:
+        if self.recipe_path is None:
+            self.save_recipe_as()
+        else:
+            self.session.save_recipe(self.recipe_path)
+
+    def save_recipe_as(self) -> None:
+        suggestion = self._folder / f"{self._file_name()}.toml"
+        path, _ = QFileDialog.getSaveFileName(self, "Save recipe", str(self.recipe_path or suggestion), _RECIPES)
+        if path:
+            chosen = Path(path) if Path(path).suffix else Path(path).with_suffix(".toml")
+            if self.session.save_recipe(chosen):
+                self.recipe_path = chosen
+
+    def _file_name(self) -> str:
+        """A name for a file, from the title or the variable."""
+        readings = self.session.readings
+        words = (readings.recipe.words.title or readings.variable.label) if readings else "figure"
+        return "-".join("".join(c if c.isalnum() else " " for c in words.lower()).split())[:60] or "figure"
+
+    def export(self) -> None:
+        from rhabdos.app.export_dialog import ExportDialog
+
+        readings, recipe = self.session.readings, self.session.recipe
+        if not readings or not recipe:
+            return
+        dialog = ExportDialog(readings, self._folder / f"{self._file_name()}.png", self)
+
+        def done() -> None:
+            if dialog.written:
+                self._folder = dialog.written.parent
+                size = str(
+                    dialog.size_.in_unit("cm", dialog.dpi.value()) if dialog.size_.unit == "px" else dialog.size_
+                )
+                self.session.ask(f"Figure size {size}", recipe.changed(page=recipe.page.changed(size=size)))
+                self._tell(f"Figure written to {dialog.written}.")
+
+        dialog.accepted.connect(done)
+        dialog.open()
+
+    def copy(self) -> None:
+        """Put the figure on the clipboard, as pixels and as SVG."""
+        from rhabdos.paint.export import image, svg
+
+        scene = self.stage.canvas.scene
+        clipboard = QApplication.clipboard()
+        if not scene or not clipboard:
+            return
+        content = QMimeData()
+        content.setImageData(image(scene, 300))
+        content.setData("image/svg+xml", QByteArray(svg(scene)))
+        clipboard.setMimeData(content)
+        self._tell("Figure copied.")
+
+    # Help
+
+    def show_keys(self) -> None:
+        keys = [f"{a.text().replace(' …', '')}: {a.shortcut().toString()}" for a in self.actions_with_keys()]
+        text = f"The rod\n{HINT}\n\nThe figure\n← → read the bars one by one.\n\nKeys\n" + "\n".join(keys)
+        QMessageBox(QMessageBox.Icon.NoIcon, "Keys and gestures", text, QMessageBox.StandardButton.Ok, self).open()
+
+    def actions_with_keys(self) -> list[QAction]:
+        found: list[QAction] = []
+        for top in self.menuBar().actions() if self.menuBar() else []:  # type: ignore[union-attr]
+            if menu := top.menu():
+                found += [action for action in menu.actions() if not action.shortcut().isEmpty()]
+        return found
+
+    def show_about(self) -> None:
+        text = f"Rhabdos {__version__}\n\nA rod along which values lie: histograms of numeric variables, and how they differ from group to group."
+        QMessageBox(QMessageBox.Icon.NoIcon, "About Rhabdos", text, QMessageBox.StandardButton.Ok, self).open()
+
+    # Events
+
+    def dragEnterEvent(self, event: QDragEnterEvent | None) -> None:
+        if event and (content := event.mimeData()) and any(url.isLocalFile() for url in content.urls()):
+            event.acceptProposedAction()
+
+    def dropEvent(self, event: QDropEvent | None) -> None:
+        if event and (content := event.mimeData()):
+            for url in content.urls():
+                if url.isLocalFile():
+                    self.open_path(Path(url.toLocalFile()))
+                    return
+
+    def closeEvent(self, event: QCloseEvent | None) -> None:
+        self.session.finish()
+        self.variables.silhouettes.finish()
+        super().closeEvent(event)
+
+    def showEvent(self, event: object) -> None:
+        super().showEvent(event)  # type: ignore[arg-type]
+        self.choose_phrase("bins")

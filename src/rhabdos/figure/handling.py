@@ -1,0 +1,108 @@
+"""What a hand does to bins: each gesture turns edges into the bins of a new recipe."""
+
+from rhabdos.figure.recipe import Bins
+from rhabdos.stats.binning import Edges
+from rhabdos.stats.ordered import Ordered
+from rhabdos.stats.rounding import exponent_of, multiple_below, nearest_round_step, power_of_ten, sequence
+
+_STEPS_PER_WIDTH = 40
+
+
+def width_dragged(edges: Edges, sample: Ordered, tab: int, value: float, grain: float) -> Bins:
+    """The width with which edge number ``tab`` (from 1) comes to lie at ``value``, the start staying.
+
+    Parameters
+    ----------
+    grain : float
+        What one pixel stands for, in the variable's unit; widths are rounded no finer than it makes sense.
+    """
+    current = edges.width or float(edges.widths.mean())
+    step = _step(max(grain / tab, current / _STEPS_PER_WIDTH), sample)
+    width = max(step, _snapped((value - edges.low) / tab, step))
+    return _equal(edges.low, width, sample, edges)
+
+
+def width_stepped(edges: Edges, sample: Ordered, steps: int) -> Bins:
+    """The width made larger (or smaller, for negative steps) by a little that shows."""
+    current = edges.width or float(edges.widths.mean())
+    step = _step(current / _STEPS_PER_WIDTH * 2, sample)
+    return _equal(edges.low, max(step, _snapped(current + steps * step, step)), sample, edges)
+
+
+def start_dragged(edges: Edges, sample: Ordered, shift: float, grain: float) -> Bins:
+    """All edges moved by ``shift``. Equal bins begin anew below the smallest value, so that none is lost."""
+    if edges.width is None:
+        step = _step(grain, sample)
+        moved = _snapped(shift, step)
+        return Bins(edges=tuple(_tidy(edge + moved, step) for edge in edges.values.tolist()), closed=edges.closed)
+    step = _step(max(grain, edges.width / _STEPS_PER_WIDTH), sample)
+    return _equal(_snapped(edges.low + shift, step), edges.width, sample, edges)
+
+
+def start_stepped(edges: Edges, sample: Ordered, steps: int) -> Bins:
+    """All edges moved by a little that shows."""
+    width = edges.width or float(edges.widths.min())
+    step = _step(width / _STEPS_PER_WIDTH * 2, sample)
+    return start_dragged(edges, sample, steps * step, step)
+
+
+def edge_moved(edges: Edges, sample: Ordered, tab: int, value: float, grain: float) -> Bins:
+    """One edge moved alone, as far as its neighbours allow."""
+    values = edges.values.tolist()
+    step = _step(grain, sample, whole=False)
+    moved = _snapped(value, step)
+    if tab > 0:
+        moved = max(moved, _tidy(values[tab - 1] + step, step))
+    if tab < len(values) - 1:
+        moved = min(moved, _tidy(values[tab + 1] - step, step))
+    low = values[tab - 1] if tab > 0 else -float("inf")
+    high = values[tab + 1] if tab < len(values) - 1 else float("inf")
+    if low < moved < high:
+        values[tab] = moved
+    return Bins(edges=tuple(values), closed=edges.closed)
+
+
+def edge_stepped(edges: Edges, sample: Ordered, tab: int, steps: int) -> Bins:
+    """One edge moved alone by a little that shows."""
+    grain = float(edges.widths.min()) / _STEPS_PER_WIDTH * 4
+    step = _step(grain, sample, whole=False)
+    return edge_moved(edges, sample, tab, float(edges.values[tab]) + steps * step, step)
+
+
+def bin_split(edges: Edges, position: int) -> Bins:
+    """Bin number ``position`` (from 0) cut in the middle."""
+    values = edges.values.tolist()
+    middle = (values[position] + values[position + 1]) / 2
+    return Bins(edges=(*values[: position + 1], float(f"{middle:.12g}"), *values[position + 1 :]), closed=edges.closed)
+
+
+def bin_merged(edges: Edges, tab: int) -> Bins | None:
+    """The bins on both sides of an inner edge made one; None where there is nothing to merge."""
+    values = edges.values.tolist()
+    if not 0 < tab < len(values) - 1:
+        return None
+    return Bins(edges=(*values[:tab], *values[tab + 1 :]), closed=edges.closed)
+
+
+def _equal(start: float, width: float, sample: Ordered, edges: Edges) -> Bins:
+    """Equal bins through ``start``, beginning with the bin that holds the smallest value."""
+    steps = int((sample.minimum - start) // width)
+    first = float(sequence(start, width, steps + 1)[-1]) if steps > 0 else start + steps * width
+    return Bins(width=width, start=float(f"{first:.12g}"), closed=edges.closed)
+
+
+def _step(least: float, sample: Ordered, whole: bool = True) -> float:
+    """A round step near ``least``, but no finer than whole numbers where the values are whole."""
+    return nearest_round_step(least, whole and sample.whole)
+
+
+def _snapped(value: float, step: float) -> float:
+    """The multiple of ``step`` nearest to a value."""
+    below = multiple_below(value, step)
+    return below if value - below < step / 2 else _tidy(below + step, step)
+
+
+def _tidy(value: float, step: float) -> float:
+    """Take away digits far below the step, which only arithmetic put there."""
+    places = power_of_ten(exponent_of(step) - 6)
+    return float(f"{round(value / places) * places:.12g}") if places > 0 else value
