@@ -2,13 +2,14 @@
 
 import logging
 from functools import lru_cache
-from logging.handlers import RotatingFileHandler
 from pathlib import Path
 
 
 @lru_cache(maxsize=1)
 def log_file() -> Path:
     """Begin logging, once, and tell where; a log that cannot be written is done without."""
+    from logging.handlers import RotatingFileHandler  # brings half the network library, for a rare day
+
     import platformdirs
 
     path = Path(platformdirs.user_log_dir("rhabdos")) / "rhabdos.log"

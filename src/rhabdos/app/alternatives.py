@@ -51,8 +51,8 @@ def alternatives(
         here = readings.split.name if readings.split else None
         offer("all together", "All together", recipe.showing(split=()), here is None)
         menu.addSeparator()
-        for column in can_split(table.columns)[:_MOST_ENTRIES]:
-            offer(column.label, f"Split by {column.label}", recipe.showing(split=(column.name,)), column.name == here)
+        for factor in can_split(table.columns)[:_MOST_ENTRIES]:
+            offer(factor.label, f"Split by {factor.label}", recipe.showing(split=(factor.name,)), factor.name == here)
     elif phrase == "heights":
         _heights(readings, offer)
     elif phrase == "bins":
@@ -98,13 +98,13 @@ def _bins(readings: Readings, offer: Callable[[str, str, Recipe, bool], None], m
         width = with_unit(exact(float(f"{made.width:.4g}")), unit) if made.width else ""
         text = f"{rule.title}:  {width} wide, {counted(made.count, 'bin', 'bins')}"
         current = not by_hand and key == (bins.rule or "automatic")
-        offer(text, f"Bins by {rule.title}", recipe.changed(bins=other), current)
+        offer(text, f"Bins by {rule.title}", recipe.binned(other), current)
     if edges.width:
         menu.addSeparator()
         span = edges.high - edges.low
-        for width in round_steps(
+        for step in round_steps(
             max(edges.width / 4, span / 2000), min(edges.width * 4, span), readings.samples.pooled.whole
         ):
-            text = f"{with_unit(exact(width), unit)} wide"
-            other = Bins(width=width, closed=bins.closed)
-            offer(text, f"Bin width {exact(width)}", recipe.changed(bins=other), by_hand and width == edges.width)
+            text = f"{with_unit(exact(step), unit)} wide"
+            other = Bins(width=step, closed=bins.closed)
+            offer(text, f"Bin width {exact(step)}", recipe.binned(other), by_hand and step == edges.width)

@@ -1,13 +1,13 @@
 """The finer settings of the phrase "bins"."""
 
-from PyQt6.QtCore import pyqtSignal
-from PyQt6.QtWidgets import QCheckBox, QComboBox, QFormLayout, QLabel, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QCheckBox, QComboBox, QFormLayout, QLabel
 
-from rhabdos.app.fields import Field, fault_line, heading, quiet
+from rhabdos.app.fields import Field, fault_line, quiet
+from rhabdos.app.phrase_panels import Panel
 from rhabdos.errors import Refusal
 from rhabdos.figure.edge_text import read_edges, read_number, write_edges
 from rhabdos.figure.readings import Readings
-from rhabdos.figure.recipe import Bins, Recipe
+from rhabdos.figure.recipe import Bins
 from rhabdos.figure.wording import counted, exact, with_unit
 from rhabdos.stats.binning import MOST_BINS
 from rhabdos.stats.rules import RULES
@@ -15,15 +15,11 @@ from rhabdos.stats.rules import RULES
 _BY_HAND = "by hand"
 
 
-class BinsPanel(QWidget):
+class BinsPanel(Panel):
     """Rule, number, width, start, side and own edges; each field makes the bins in its own way."""
 
-    asked = pyqtSignal(str, object)
-    """What the step is called, and the recipe."""
-
-    def __init__(self, parent: QWidget | None = None) -> None:
-        super().__init__(parent)
-        self._readings: Readings | None = None
+    def __init__(self) -> None:
+        super().__init__("Bins")
         self.facts = quiet()
         self.rule = QComboBox()
         self.rule.setAccessibleName("Rule")
@@ -60,18 +56,14 @@ class BinsPanel(QWidget):
             label.setBuddy(widget)
             form.addRow(label, widget)
         form.addRow("", self.round_edges)
-        layout = QVBoxLayout(self)
-        layout.setContentsMargins(14, 10, 14, 10)
-        layout.setSpacing(2)
-        layout.addWidget(heading("Bins"))
-        layout.addWidget(self.facts)
-        layout.addLayout(form)
-        layout.addWidget(self.fault)
-        layout.addSpacing(10)
-        layout.addWidget(
+        self.column.addWidget(self.facts)
+        self.column.addLayout(form)
+        self.column.addWidget(self.fault)
+        self.column.addSpacing(10)
+        self.column.addWidget(
             quiet("Or take hold of the rod under the figure: its tabs set the width, the rod itself the start.")
         )
-        layout.addStretch()
+        self.column.addStretch()
 
         self.rule.activated.connect(self._choose_rule)
         self.closed.activated.connect(self._choose_side)
@@ -82,7 +74,7 @@ class BinsPanel(QWidget):
         self.edges.entered.connect(self._enter_edges)
 
     def show_readings(self, readings: Readings) -> None:
-        self._readings = readings
+        super().show_readings(readings)
         bins, edges, unit = readings.recipe.bins, readings.edges, readings.variable.unit
         self.say("")
         kind = "equal width" if edges.width else "unequal widths"
@@ -106,23 +98,17 @@ class BinsPanel(QWidget):
     # What the fields ask for
 
     def _ask(self, name: str, bins: Bins) -> None:
-        recipe = self._recipe
-        self.asked.emit(name, recipe.changed(bins=bins))
-
-    @property
-    def _recipe(self) -> Recipe:
-        assert self._readings
-        return self._readings.recipe
+        self.asked.emit(name, self.recipe.binned(bins))
 
     @property
     def _bins(self) -> Bins:
-        return self._recipe.bins
+        return self.recipe.bins
 
     def _choose_rule(self) -> None:
         key = self.rule.currentData()
         if key is None:
-            assert self._readings
-            edges = self._readings.edges
+            assert self.readings
+            edges = self.readings.edges
             by_width = Bins(width=edges.width, start=edges.low, closed=edges.closed)
             own = Bins(edges=tuple(edges.values.tolist()), closed=edges.closed)
             self._ask("Bins by hand", by_width if edges.width and self._bins.nice else own)
@@ -166,10 +152,10 @@ class BinsPanel(QWidget):
         number = self._number(text, self.start, "The start")
         if number is None:
             return
-        assert self._readings
+        assert self.readings
         bins = self._bins
         if bins.edges is not None:
-            bins = Bins(width=self._readings.edges.width, closed=bins.closed)
+            bins = Bins(width=self.readings.edges.width, closed=bins.closed)
         self._ask(f"Bins start at {text}", bins.changed(start=number))
 
     def _enter_edges(self, text: str) -> None:
@@ -182,8 +168,8 @@ class BinsPanel(QWidget):
             self._wrong(self.edges, str(refusal))
 
     def _number(self, text: str, field: Field, what: str) -> float | None:
-        assert self._readings
-        unit = self._readings.variable.unit
+        assert self.readings
+        unit = self.readings.variable.unit
         number = read_number(text.removesuffix(unit) if unit else text)
         if number is None:
             self._wrong(field, f"{what} is to be a number, and “{text}” is none. The figure is as it was.")

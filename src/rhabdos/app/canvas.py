@@ -99,9 +99,10 @@ class Canvas(QWidget):
         assert self.bin is not None
         edges = self._readings.edges.values
         right = float(self.scene.frame.xs(edges[self.bin + 1 : self.bin + 2])[0]) * self.scale
-        y = self._pointer.y() if self._pointer else self.scene.frame.top * self.scale + 8
+        left = float(self.scene.frame.xs(edges[self.bin : self.bin + 1])[0]) * self.scale
+        beside = QRectF(left, self.scene.frame.top * self.scale + 6, right - left, 0)
         colours = group_colours(len(self._readings.groups))
-        paint_card(painter, card, QPointF(right + 10, y), QRectF(self.rect()), colours, self.font())
+        paint_card(painter, card, beside, QRectF(self.rect()), colours, self.font())
 
     # Pointing
 

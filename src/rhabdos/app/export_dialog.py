@@ -55,11 +55,13 @@ class ExportDialog(QDialog):
         self.formats = QButtonGroup(self)
         self.format_buttons: dict[str, QRadioButton] = {}
         choices = QHBoxLayout()
+        choices.setSpacing(18)
         for key in _MEANINGS:
             button = QRadioButton(key.upper())
             button.clicked.connect(lambda _checked, chosen=key: self._choose_format(chosen))
             self.format_buttons[key] = button
             self.formats.addButton(button)
+            button.setChecked(path.suffix == f".{key}" or key == "png")
             choices.addWidget(button)
         choices.addStretch()
         self.meaning = quiet()
@@ -75,6 +77,7 @@ class ExportDialog(QDialog):
         self.unit.setCurrentText(self._size.unit)
         self.unit.activated.connect(self._change_unit)
         size_row = QHBoxLayout()
+        size_row.setSpacing(8)
         for widget in (self.width_, QLabel("×"), self.height_, self.unit):
             size_row.addWidget(widget)
         size_row.addStretch()
@@ -88,6 +91,7 @@ class ExportDialog(QDialog):
         self.dpi_label = QLabel("Dots per inch")
         self.pixels = quiet()
         dpi_row = QHBoxLayout()
+        dpi_row.setSpacing(12)
         dpi_row.addWidget(self.dpi)
         dpi_row.addWidget(self.pixels, 1)
         self.transparent = QCheckBox("Transparent, without the white paper")
@@ -98,6 +102,7 @@ class ExportDialog(QDialog):
         choose.setAutoDefault(False)
         choose.clicked.connect(self._choose_file)
         file_row = QHBoxLayout()
+        file_row.setSpacing(8)
         file_row.addWidget(self.path, 1)
         file_row.addWidget(choose)
 

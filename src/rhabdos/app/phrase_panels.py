@@ -1,7 +1,7 @@
 """The finer settings of the phrases "variable", "split", "heights" and "words"."""
 
 from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtGui import QColor, QPixmap
+from PyQt6.QtGui import QColor, QPixmap, QResizeEvent
 from PyQt6.QtWidgets import (
     QButtonGroup,
     QComboBox,
@@ -9,6 +9,7 @@ from PyQt6.QtWidgets import (
     QLabel,
     QRadioButton,
     QScrollArea,
+    QSizePolicy,
     QVBoxLayout,
     QWidget,
 )
@@ -47,6 +48,10 @@ class Panel(QWidget):
         assert self.readings
         return self.readings.recipe
 
+    def show_readings(self, readings: Readings) -> None:
+        """Show the settings of a figure."""
+        self.readings = readings
+
 
 class VariablePanel(Panel):
     """What is known of the variable that is drawn."""
@@ -60,7 +65,7 @@ class VariablePanel(Panel):
         self.column.addStretch()
 
     def show_readings(self, readings: Readings) -> None:
-        self.readings = readings
+        super().show_readings(readings)
         column, pooled = readings.variable, readings.samples.pooled
         lines = [value_axis_title(column.label, column.unit)]
         if column.name not in (column.label, lines[0]):
@@ -108,7 +113,7 @@ class SplitPanel(Panel):
             self.factor.addItem(column.label, column.name)
 
     def show_readings(self, readings: Readings) -> None:
-        self.readings = readings
+        super().show_readings(readings)
         self.factor.setCurrentIndex(self.factor.findData(readings.split.name if readings.split else None))
         while item := self._grid.takeAt(0):
             if widget := item.widget():
@@ -122,10 +127,9 @@ class SplitPanel(Panel):
         for row, (group, colour) in enumerate(zip(readings.groups, colours, strict=True)):
             swatch = QLabel()
             swatch.setPixmap(swatch_of(colour))
-            name = QLabel(group.label)
-            name.setTextFormat(Qt.TextFormat.PlainText)
-            name.setWordWrap(True)
-            size = quiet(f"n = {group.n:,}")
+            name = ElidedLabel(group.label)
+            size = QLabel(f"n = {group.n:,}")
+            size.setObjectName("quiet")
             size.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
             for place, widget in enumerate((swatch, name, size)):
                 self._grid.addWidget(widget, row, place)
@@ -170,7 +174,7 @@ class HeightsPanel(Panel):
         self.column.addStretch()
 
     def show_readings(self, readings: Readings) -> None:
-        self.readings = readings
+        super().show_readings(readings)
         self.buttons[readings.scale].setChecked(True)
         unequal = readings.edges.width is None
         for key, button in self.buttons.items():
@@ -219,7 +223,7 @@ class WordsPanel(Panel):
         self.column.addStretch()
 
     def show_readings(self, readings: Readings) -> None:
-        self.readings = readings
+        super().show_readings(readings)
         words, column = readings.recipe.words, readings.variable
         split = readings.split.label if readings.split else None
         self.fields["title"].setPlaceholderText("none")
@@ -235,6 +239,26 @@ class WordsPanel(Panel):
     def _enter(self, key: str, text: str) -> None:
         what = {"title": "title", "value_axis": "value axis title", "height_axis": "height axis title"}[key]
         self.asked.emit(f"Change {what}", self._worded(key, text))
+
+
+class ElidedLabel(QLabel):
+    """One line that gives way: it ends in "…" where there is no room, and hovering shows it whole."""
+
+    def __init__(self, text: str) -> None:
+        super().__init__()
+        self._whole = " ".join(text.split())
+        self.setTextFormat(Qt.TextFormat.PlainText)
+        self.setToolTip(text)
+        self.setMinimumSize(20, 20)
+        self.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
+        self._shorten()
+
+    def _shorten(self) -> None:
+        self.setText(self.fontMetrics().elidedText(self._whole, Qt.TextElideMode.ElideRight, self.width()))
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        super().resizeEvent(event)
+        self._shorten()
 
 
 def swatch_of(colour: str, size: int = 12) -> QPixmap:

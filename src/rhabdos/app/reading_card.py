@@ -2,7 +2,7 @@
 
 from collections.abc import Sequence
 
-from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtCore import QRectF, Qt
 from PyQt6.QtGui import QColor, QFont, QFontMetricsF, QPainter
 
 from rhabdos.app.theme import theme
@@ -12,8 +12,10 @@ _PAD, _ROW, _GAP, _SWATCH = 10.0, 19.0, 16.0, 9.0
 _LONGEST_LABEL = 180.0
 
 
-def paint_card(painter: QPainter, card: Card, at: QPointF, within: QRectF, colours: Sequence[str], base: QFont) -> None:
-    """Draw a card to the right of a place, or to its left where there is no room."""
+def paint_card(
+    painter: QPainter, card: Card, beside: QRectF, within: QRectF, colours: Sequence[str], base: QFont
+) -> None:
+    """Draw a card to the right of a band, or to its left where there is more room."""
     plain, bold = QFont(base), QFont(base)
     for font in (plain, bold):
         font.setPixelSize(13)
@@ -25,15 +27,15 @@ def paint_card(painter: QPainter, card: Card, at: QPointF, within: QRectF, colou
     label_width = max((bold_metrics.horizontalAdvance(label) for label in labels), default=0.0)
     widths = [
         max(metrics.horizontalAdvance(text) for text in (heading, *column))
-        for heading, column in zip(card.headings, columns, strict=False)
+        for heading, column in zip(card.headings, columns, strict=True)
     ]
     inner = max(
         _SWATCH + 7 + label_width + sum(widths) + _GAP * len(widths), bold_metrics.horizontalAdvance(card.interval)
     )
     rows = len(card.lines) + 2 + (1 if card.more else 0)
-    box = QRectF(at.x(), at.y(), inner + 2 * _PAD, rows * _ROW + 2 * _PAD - 6)
+    box = QRectF(beside.right() + 8, beside.top(), inner + 2 * _PAD, rows * _ROW + 2 * _PAD - 6)
     if box.right() > within.right() - 4:
-        box.moveRight(max(within.left() + box.width() + 4, at.x() - 90))
+        box.moveRight(max(within.left() + box.width() + 4, beside.left() - 8))
     box.moveTop(max(within.top() + 4, min(box.top(), within.bottom() - box.height() - 4)))
 
     t = theme()
@@ -53,9 +55,9 @@ def paint_card(painter: QPainter, card: Card, at: QPointF, within: QRectF, colou
     write(card.interval, left, inner, bold, light)
     y += _ROW
     starts = [left + _SWATCH + 7 + label_width + _GAP]
-    for width in widths:
+    for width in widths[:-1]:
         starts.append(starts[-1] + width + _GAP)
-    for heading, x, width in zip(card.headings, starts, widths, strict=False):
+    for heading, x, width in zip(card.headings, starts, widths, strict=True):
         write(heading, x, width, plain, dim, right=True)
     for line, label in zip(card.lines, labels, strict=True):
         y += _ROW

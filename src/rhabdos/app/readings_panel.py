@@ -1,7 +1,7 @@
 """Under the figure: the summary of each group in its colour, and the notices."""
 
 from PyQt6.QtCore import QAbstractTableModel, QModelIndex, Qt, pyqtSignal
-from PyQt6.QtGui import QFont, QIcon
+from PyQt6.QtGui import QIcon, QResizeEvent
 from PyQt6.QtWidgets import QHBoxLayout, QHeaderView, QLabel, QPushButton, QTableView, QVBoxLayout, QWidget
 
 from rhabdos.app.phrase_panels import swatch_of
@@ -14,6 +14,7 @@ from rhabdos.stats.summary import Summary
 _MEASURES = ("mean", "sd", "min", "q1", "median", "q3", "max", "iqr")
 _TITLES = ("n", "missing", "mean", "sd", "min", "Q1", "median", "Q3", "max", "IQR")
 _ROW = 23
+_ROOM_FOR_A_NOTICE = 1100  # pixels; in a narrower window its text breaks
 
 
 class _Model(QAbstractTableModel):
@@ -95,7 +96,6 @@ class NoticeStrip(QWidget):
         self.text = QLabel()
         self.text.setObjectName("noticeText")
         self.text.setTextFormat(Qt.TextFormat.PlainText)
-        self.text.setWordWrap(True)
         self.cure = QPushButton()
         self.cure.setObjectName("cure")
         self.more = QPushButton()
@@ -103,7 +103,7 @@ class NoticeStrip(QWidget):
         row = QHBoxLayout(self)
         row.setContentsMargins(9, 2, 7, 2)
         row.setSpacing(8)
-        row.addWidget(self.text, 1)
+        row.addWidget(self.text)
         row.addWidget(self.cure)
         row.addWidget(self.more)
         self._notices: tuple[Notice, ...] = ()
@@ -113,7 +113,11 @@ class NoticeStrip(QWidget):
         self.hide()
 
     def show_notices(self, notices: tuple[Notice, ...]) -> None:
-        if [n.code for n in notices] != [n.code for n in self._notices]:
+        known = {notice.code for notice in self._notices}
+        fresh = [place for place, notice in enumerate(notices) if notice.code not in known]
+        if fresh:
+            self._at = fresh[0]  # what has just come up is what the user has just done
+        elif len(notices) != len(self._notices):
             self._at = 0
         self._notices = notices
         self._show()
@@ -124,6 +128,7 @@ class NoticeStrip(QWidget):
             return
         notice = self._notices[self._at]
         self.text.setText(notice.text)
+        self.text.setToolTip(notice.text)
         self.cure.setText(notice.cure_text[:1].upper() + notice.cure_text[1:])
         self.cure.setVisible(notice.cure is not None)
         self.more.setText(f"{self._at + 1} of {len(self._notices)} ›")
@@ -148,16 +153,14 @@ class ReadingsPanel(QWidget):
         self.setObjectName("readings")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         title = QLabel("Summary")
-        strong = QFont(title.font())
-        strong.setWeight(QFont.Weight.DemiBold)
-        title.setFont(strong)
+        title.setObjectName("strong")
         self.notices = NoticeStrip()
         head = QHBoxLayout()
         head.setContentsMargins(16, 5, 14, 2)
         head.setSpacing(24)
         head.addWidget(title)
         head.addStretch(1)
-        head.addWidget(self.notices, 30)
+        head.addWidget(self.notices)
         self.table = QTableView()
         self.table.setAccessibleName("Summary of each group")
         self._model = _Model(self)
@@ -166,10 +169,10 @@ class ReadingsPanel(QWidget):
         self.table.setSelectionBehavior(QTableView.SelectionBehavior.SelectRows)
         self.table.setEditTriggers(QTableView.EditTrigger.NoEditTriggers)
         self.table.setTabKeyNavigation(False)
-        if rows := self.table.verticalHeader():
+        if (rows := self.table.verticalHeader()) is not None:
             rows.hide()
             rows.setDefaultSectionSize(_ROW)
-        if columns := self.table.horizontalHeader():
+        if (columns := self.table.horizontalHeader()) is not None:
             columns.setSectionResizeMode(QHeaderView.ResizeMode.Stretch)
             columns.setHighlightSections(False)
             columns.setMinimumSectionSize(54)
@@ -185,11 +188,15 @@ class ReadingsPanel(QWidget):
     def show_readings(self, readings: Readings | None, notices: tuple[Notice, ...]) -> None:
         self._model.show_readings(readings)
         self.table.setVisible(readings is not None)
-        if columns := self.table.horizontalHeader():
+        self.notices.show_notices(notices)
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        super().resizeEvent(event)
+        self.notices.text.setWordWrap(self.width() < _ROOM_FOR_A_NOTICE)
+        if (columns := self.table.horizontalHeader()) is not None and columns.count():
             # Names want more room than numbers do.
             columns.setSectionResizeMode(0, QHeaderView.ResizeMode.Fixed)
             columns.resizeSection(0, min(280, max(150, self.width() // 6)))
-        self.notices.show_notices(notices)
 
     def wanted_height(self) -> int:
         """Enough for a few groups; more scroll."""

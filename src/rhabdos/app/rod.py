@@ -248,6 +248,7 @@ class Rod(QWidget):
         if self.hasFocus():
             painter.setRenderHint(QPainter.RenderHint.Antialiasing, False)
             painter.setPen(QPen(QColor(t.chosen), 2))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.drawRect(1, 1, self.width() - 2, BAR_HEIGHT - 2)
         if current or self._hover is not None:
             self._paint_readout(painter)

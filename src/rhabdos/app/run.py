@@ -20,8 +20,8 @@ def run(path: Path | None, demo: bool) -> int:
     assert isinstance(application, QApplication)
     application.setApplicationName("Rhabdos")
     application.setDesktopFileName("rhabdos")
-    theme.apply(application)
     window = Window()
+    theme.apply(application)
     _catch_the_unforeseen(window)
     if demo:
         window.session.open_demo()

@@ -2,13 +2,13 @@
 
 from collections.abc import Sequence
 
-from PyQt6.QtCore import QPoint, Qt, pyqtSignal
+from PyQt6.QtCore import QPoint, QSize, Qt, pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QSizePolicy, QToolButton, QWidget
 
 from rhabdos.app.flow import FlowLayout
 from rhabdos.figure.sentence import Fragment, Phrase
 
-_SPACE = 5
+_SPACE = 4
 
 
 class SentenceBar(QWidget):
@@ -62,39 +62,38 @@ class SentenceBar(QWidget):
             if not fragment.phrase:
                 self._add_words(fragment.text)
                 continue
-            button = self._button(fragment)
-            following = self._fragments[position].text if position < len(self._fragments) else ""
-            mark = following[:1] if following[:1] in ",.;:" else ""
-            if mark and not self._fragments[position].phrase:
-                self._add_words_after(button, mark, following[1:])
+            rest = ""
+            if position < len(self._fragments) and not self._fragments[position].phrase:
+                rest = self._fragments[position].text
                 position += 1
-            else:
-                self._layout.addWidget(button)
+            mark = rest[:1] if rest[:1] in (",", ".", ";", ":") else ""
+            rest = rest.removeprefix(mark)
+            self._layout.addWidget(self._held(self._button(fragment), mark, rest.startswith(" ")))
+            self._add_words(rest)
         if focused in self._buttons:
             self._buttons[focused].setFocus()
 
-    def _add_words_after(self, button: QToolButton, mark: str, rest: str) -> None:
-        """Keep a comma or full stop on the line of the phrase before it."""
+    @staticmethod
+    def _held(button: QToolButton, mark: str, spaced: bool) -> QWidget:
+        """A phrase that keeps the comma or full stop behind it on its line."""
         held = QWidget()
         row = QHBoxLayout(held)
-        row.setContentsMargins(0, 0, 0, 0)
+        row.setContentsMargins(0, 0, _SPACE if spaced else 0, 0)
         row.setSpacing(0)
         row.addWidget(button)
-        row.addWidget(_word(mark))
-        self._layout.addWidget(held)
-        self._add_words(rest)
+        if mark:
+            row.addWidget(_word(mark))
+        return held
 
     def _add_words(self, text: str) -> None:
         for word in text.split():
             label = _word(word)
-            label.setContentsMargins(_SPACE, 0, 0, 0)
+            label.setContentsMargins(0, 0, _SPACE, 0)
             self._layout.addWidget(label)
-        if text.endswith(" ") and (last := self._layout.itemAt(self._layout.count() - 1)) and (widget := last.widget()):
-            widget.setContentsMargins(_SPACE, 0, _SPACE, 0)
 
     def _button(self, fragment: Fragment) -> QToolButton:
         assert fragment.phrase
-        button = QToolButton()
+        button = _PhraseButton()
         button.setObjectName("phrase")
         button.setCursor(Qt.CursorShape.PointingHandCursor)
         button.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
@@ -134,6 +133,17 @@ class SentenceBar(QWidget):
             if style := button.style():
                 style.unpolish(button)
                 style.polish(button)
+
+
+class _PhraseButton(QToolButton):
+    """A button no wider than its words, so that it reads as part of the text."""
+
+    def sizeHint(self) -> QSize:
+        metrics = self.fontMetrics()
+        return QSize(metrics.horizontalAdvance(self.text().replace("&&", "&")) + 4, metrics.height() + 3)
+
+    def minimumSizeHint(self) -> QSize:
+        return self.sizeHint()
 
 
 def _word(text: str) -> QLabel:

@@ -1,6 +1,7 @@
 """The session: the one place where state lives. Widgets show it and ask it for changes."""
 
 from collections.abc import Callable
+from dataclasses import dataclass
 from pathlib import Path
 
 from PyQt6.QtCore import QObject, pyqtSignal
@@ -15,6 +16,7 @@ from rhabdos.figure.notices import Notice
 from rhabdos.figure.readings import Readings, read
 from rhabdos.figure.recipe import Recipe, Show
 from rhabdos.figure.recipe_text import read_recipe, write_recipe
+from rhabdos.figure.wording import counted
 from rhabdos.project.document import Document, Source
 from rhabdos.project.files import read_text, write_whole
 from rhabdos.project.history import History
@@ -23,6 +25,14 @@ _AT_ONCE_ROWS = 100_000  # fewer rows than these are sorted before an eye could 
 _KEPT_VALUES = 60_000_000  # sorted values kept for going back, about half a gigabyte
 
 _Key = tuple[Source, str, str | None]
+
+
+@dataclass(frozen=True, eq=False)
+class _Opened:
+    """A table that was read, and the samples of its first figure, if it has a numeric variable."""
+
+    table: Table
+    samples: SampleSet | None
 
 
 class Session(QObject):
@@ -89,12 +99,17 @@ class Session(QObject):
         if source not in self._tables:
             self._tables[source] = demo_table()
         self._go(f"Open {self._tables[source].name}", Document(source, demo_recipe()))
+        self._tell_opened("Demo data", self._tables[source])
+
+    def _tell_opened(self, name: str, table: Table) -> None:
+        variables = counted(len(table.columns), "variable", "variables")
+        self.told.emit(f"{name}: {counted(table.rows, 'row', 'rows')}, {variables}.")
 
     def open_file(self, path: Path) -> None:
         """Read a file off the interface thread and show its first numeric variable."""
         source = Source(path.resolve())
 
-        def work(report: Report) -> tuple[Table, SampleSet | None, str]:
+        def work(report: Report) -> _Opened:
             from rhabdos.data.reading import read_table  # brings the file reader, which not every start needs
 
             table = read_table(path, report)
@@ -103,16 +118,18 @@ class Session(QObject):
             if drawable:
                 samples = gather(table, drawable[0], None, report)
                 _warm(samples)
-            return table, samples, drawable[0] if drawable else ""
+            return _Opened(table, samples)
 
         def done(result: object) -> None:
-            table, samples, first = result  # type: ignore[misc]
+            assert isinstance(result, _Opened)
+            table, recipe = result.table, None
             self._tables[source] = table
-            if samples:
-                self._keep((source, first, None), samples)
-            recipe = Recipe(show=Show(variables=(first,))) if samples else None
+            if result.samples:
+                first = result.samples.variable.name
+                self._keep((source, first, None), result.samples)
+                recipe = Recipe(show=Show(variables=(first,)))
             self._go(f"Open {path.name}", Document(source, recipe))
-            self.told.emit(f"{path.name}: {table.rows:,} rows, {len(table.columns):,} variables.")
+            self._tell_opened(path.name, table)
 
         self._run(work, done, f"Opening {path.name}")
 

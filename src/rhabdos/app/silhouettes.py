@@ -6,7 +6,8 @@ import numpy as np
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from rhabdos.app.tasks import Task
-from rhabdos.data.columns import CategoryColumn, Column, FloatArray, LabelColumn, NumberColumn
+from rhabdos.arrays import FloatArray
+from rhabdos.data.columns import CategoryColumn, Column, LabelColumn, NumberColumn
 from rhabdos.data.samples import Report, Sample
 from rhabdos.errors import Refusal
 from rhabdos.stats.binning import by_count, counts

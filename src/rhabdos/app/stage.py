@@ -32,10 +32,6 @@ class Stage(QWidget):
         self.welcome = _Welcome(self)
         self.welcome.open_button.clicked.connect(self.open_asked)
         self.welcome.demo_button.clicked.connect(self.demo_asked)
-        self.message = QLabel(self)
-        self.message.setObjectName("message")
-        self.message.setWordWrap(True)
-        self.message.setAlignment(Qt.AlignmentFlag.AlignCenter)
         self.progress = _Progress(self)
         self.progress.cancel_button.clicked.connect(self.cancel_asked)
         self.progress.hide()
@@ -47,7 +43,6 @@ class Stage(QWidget):
         """Draw a figure."""
         self._readings = readings
         self.welcome.hide()
-        self.message.hide()
         self.canvas.show()
         self.rod.show()
         self._rebuild()
@@ -57,9 +52,8 @@ class Stage(QWidget):
         self._readings = None
         self.canvas.hide()
         self.rod.hide()
-        self.message.setText(sentence)
-        self.message.setVisible(bool(sentence))
-        self.welcome.setVisible(not sentence)
+        self.welcome.say(sentence)
+        self.welcome.show()
 
     def show_progress(self, stage: str, share: float) -> None:
         self.progress.tell(stage, share)
@@ -71,6 +65,7 @@ class Stage(QWidget):
 
     def _hold(self, held: bool) -> None:
         """While a hand moves the edges, the axis stands still under them."""
+        self.canvas.hovering = not held
         self._frozen = limits_of(self._readings) if held and self._readings else None
         if not held and self._readings:
             self._rebuild()
@@ -97,7 +92,6 @@ class Stage(QWidget):
         super().resizeEvent(event)
         middle = self.rect().adjusted(_MARGIN, _MARGIN, -_MARGIN, -_MARGIN)
         self.welcome.setGeometry(middle)
-        self.message.setGeometry(middle)
         width = min(420, middle.width())
         self.progress.setGeometry((self.width() - width) // 2, max(_MARGIN, self.height() // 2 - 60), width, 104)
         if self._readings:
@@ -122,10 +116,9 @@ class _Welcome(QWidget):
 
     def __init__(self, parent: QWidget) -> None:
         super().__init__(parent)
-        title = QLabel("See how your values are distributed")
-        title.setObjectName("welcome")
-        how = QLabel("Open a file of rows and columns (CSV, TSV or other delimited text), or drop it on this window.")
-        how.setObjectName("message")
+        self.title, self.how = QLabel(), QLabel()
+        self.title.setObjectName("welcome")
+        self.how.setObjectName("message")
         self.open_button = QPushButton("Open data …")
         self.open_button.setDefault(True)
         self.demo_button = QPushButton("Look at the demo data")
@@ -137,13 +130,19 @@ class _Welcome(QWidget):
         buttons.addStretch()
         layout = QVBoxLayout(self)
         layout.addStretch()
-        for label in (title, how):
+        for label in (self.title, self.how):
             label.setAlignment(Qt.AlignmentFlag.AlignCenter)
             label.setWordWrap(True)
             layout.addWidget(label)
             layout.addSpacing(10)
         layout.addLayout(buttons)
         layout.addStretch()
+
+    def say(self, reason: str) -> None:
+        """Say why there is no figure; without a reason, what to begin with."""
+        self.title.setText("There is nothing to draw" if reason else "See how your values are distributed")
+        how = "Open a file of rows and columns (CSV, TSV or other delimited text), or drop it on this window."
+        self.how.setText(reason or how)
 
 
 class _Progress(QWidget):

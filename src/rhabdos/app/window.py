@@ -1,10 +1,12 @@
 """The window: puts the parts together and takes wishes from one to another."""
 
 from collections.abc import Callable
+from functools import cached_property, partial
 from pathlib import Path
+from typing import TypeVar
 
 from PyQt6.QtCore import QByteArray, QMimeData, QPoint, Qt, QTimer
-from PyQt6.QtGui import QAction, QCloseEvent, QDragEnterEvent, QDropEvent, QKeySequence
+from PyQt6.QtGui import QAction, QCloseEvent, QDragEnterEvent, QDropEvent, QKeySequence, QResizeEvent
 from PyQt6.QtWidgets import (
     QApplication,
     QFileDialog,
@@ -20,7 +22,7 @@ from PyQt6.QtWidgets import (
 from rhabdos import __version__
 from rhabdos.app.alternatives import alternatives, showing
 from rhabdos.app.bins_panel import BinsPanel
-from rhabdos.app.phrase_panels import HeightsPanel, SplitPanel, VariablePanel, WordsPanel
+from rhabdos.app.phrase_panels import HeightsPanel, Panel, SplitPanel, VariablePanel, WordsPanel
 from rhabdos.app.readings_panel import ReadingsPanel
 from rhabdos.app.rod import HINT
 from rhabdos.app.sentence_bar import SentenceBar
@@ -32,6 +34,7 @@ from rhabdos.data.samples import can_split
 from rhabdos.figure.recipe import Bins
 from rhabdos.figure.sentence import Fragment, Phrase, sentence
 
+AnyPanel = TypeVar("AnyPanel", VariablePanel, SplitPanel, HeightsPanel, BinsPanel, WordsPanel)
 PHRASES: tuple[Phrase, ...] = ("variable", "split", "heights", "bins", "words")
 _GOVERNS: dict[str, Phrase] = {
     "bars": "bins",
@@ -41,6 +44,7 @@ _GOVERNS: dict[str, Phrase] = {
     "legend": "split",
     "note": "variable",
 }
+_COLUMNS = ((186, 250, 0.182), (214, 280, 0.205))  # least, most and share of the width: variables, settings
 _DATA_FILES = "Delimited text (*.csv *.tsv *.txt *.tab *.dat);;All files (*)"
 _RECIPES = "Recipes (*.toml)"
 
@@ -55,18 +59,6 @@ class Window(QMainWindow):
         self.variables = VariablesPanel()
         self.stage = Stage()
         self.readings = ReadingsPanel()
-        self.bins = BinsPanel()
-        self.heights = HeightsPanel()
-        self.split = SplitPanel()
-        self.variable = VariablePanel()
-        self.words = WordsPanel()
-        self.panels = {
-            "variable": self.variable,
-            "split": self.split,
-            "heights": self.heights,
-            "bins": self.bins,
-            "words": self.words,
-        }
         self.side = QStackedWidget()
         self.recipe_path: Path | None = None
         self._folder = Path.home()
@@ -79,16 +71,53 @@ class Window(QMainWindow):
         self._show_table()
         self._show_figure()
 
+    # The panels of the phrases are made when they are first opened, which makes for a quicker start.
+
+    @cached_property
+    def variable(self) -> VariablePanel:
+        return self._settled(VariablePanel())
+
+    @cached_property
+    def split(self) -> SplitPanel:
+        panel = self._settled(SplitPanel())
+        if self.session.table:
+            panel.offer(can_split(self.session.table.columns))
+        return panel
+
+    @cached_property
+    def heights(self) -> HeightsPanel:
+        return self._settled(HeightsPanel())
+
+    @cached_property
+    def bins(self) -> BinsPanel:
+        return self._settled(BinsPanel())
+
+    @cached_property
+    def words(self) -> WordsPanel:
+        panel = self._settled(WordsPanel())
+        panel.previewed.connect(self.session.preview)
+        return panel
+
+    def panel(self, phrase: Phrase) -> Panel:
+        """The finer settings of a phrase."""
+        panel = getattr(self, phrase)
+        assert isinstance(panel, Panel)
+        return panel
+
+    def _settled(self, panel: AnyPanel) -> AnyPanel:
+        self.side.addWidget(panel)
+        panel.asked.connect(self.session.ask)
+        return panel
+
     def _lay_out(self) -> None:
         self.side.setObjectName("side")
         self.side.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        for panel in self.panels.values():
-            self.side.addWidget(panel)
         self.columns = QSplitter(Qt.Orientation.Horizontal)
         for widget in (self.variables, self.stage, self.side):
             self.columns.addWidget(widget)
         self.columns.setStretchFactor(1, 1)
-        self.columns.setSizes([232, 786, 262])
+        self.columns.splitterMoved.connect(self._keep_columns)
+        self._columns_moved = False
         for widget, least in ((self.variables, 170), (self.side, 200)):
             widget.setMinimumWidth(least)
         self.rows = QSplitter(Qt.Orientation.Vertical)
@@ -115,28 +144,37 @@ class Window(QMainWindow):
         ):
             QWidget.setTabOrder(former, following)
 
+    def _keep_columns(self) -> None:
+        self._columns_moved = True
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        """In a smaller window the lists give way to the figure, until the user sets them by hand."""
+        super().resizeEvent(event)
+        if not self._columns_moved:
+            left, right = (min(most, max(least, int(self.width() * share))) for least, most, share in _COLUMNS)
+            self.columns.setSizes([left, self.width() - left - right, right])
+
     def _make_menus(self) -> None:
         bar = self.menuBar()
         assert bar
         file, edit, figure, help_ = (bar.addMenu(name) for name in ("&File", "&Edit", "F&igure", "&Help"))
-        assert file and edit and figure and help_
         key = QKeySequence.StandardKey
         self.open_action = self._action(file, "Open data …", self.ask_for_data, key.Open)
         self.demo_action = self._action(file, "Open the demo data", self.session.open_demo)
-        file.addSeparator()
+        self._line(file)
         self.open_recipe_action = self._action(file, "Open recipe …", self.ask_for_recipe, "Ctrl+Shift+O")
         self.save_action = self._action(file, "Save recipe", self.save_recipe, key.Save)
         self.save_as_action = self._action(file, "Save recipe as …", self.save_recipe_as, "Ctrl+Shift+S")
-        file.addSeparator()
+        self._line(file)
         self.export_action = self._action(file, "Export figure …", self.export, "Ctrl+E")
-        file.addSeparator()
+        self._line(file)
         self._action(file, "Quit", self.close, key.Quit)
         self.undo_action = self._action(edit, "Undo", self.session.undo, key.Undo)
         self.redo_action = self._action(edit, "Redo", self.session.redo, "Ctrl+Shift+Z")
-        edit.addSeparator()
+        self._line(edit)
         self.copy_action = self._action(edit, "Copy figure", self.copy, key.Copy)
-        edit.addSeparator()
-        self.find_action = self._action(edit, "Find a variable", self.find, key.Find)
+        self._line(edit)
+        self.find_action = self._action(edit, "Find a variable", self.find_variable, key.Find)
         self.phrase_actions: dict[Phrase, QAction] = {}
         titles = {
             "variable": "Variable …",
@@ -147,17 +185,22 @@ class Window(QMainWindow):
         }
         for number, phrase in enumerate(PHRASES, 1):
             self.phrase_actions[phrase] = self._action(
-                figure, titles[phrase], lambda chosen=phrase: self.open_phrase(chosen), f"Ctrl+{number}"
+                figure, titles[phrase], partial(self.open_phrase, phrase), f"Ctrl+{number}"
             )
-        figure.addSeparator()
+        self._line(figure)
         self.rod_action = self._action(figure, "Take hold of the rod", self.stage.rod.setFocus, "Ctrl+R")
         self.read_action = self._action(figure, "Read the bars one by one", self.stage.canvas.setFocus, "Ctrl+B")
         self._action(help_, "Keys and gestures", self.show_keys, key.HelpContents)
         self._action(help_, "About Rhabdos", self.show_about)
 
+    @staticmethod
+    def _line(menu: QMenu | None) -> None:
+        assert menu is not None
+        menu.addSeparator()
+
     def _action(
         self,
-        menu: QMenu,
+        menu: QMenu | None,
         text: str,
         does: Callable[[], object],
         keys: QKeySequence | QKeySequence.StandardKey | str | None = None,
@@ -168,6 +211,7 @@ class Window(QMainWindow):
                 keys, QKeySequence.StandardKey
             ) else action.setShortcut(QKeySequence(keys))
         action.triggered.connect(lambda: does())
+        assert menu is not None
         menu.addAction(action)
         return action
 
@@ -189,9 +233,6 @@ class Window(QMainWindow):
         stage.rod.held.connect(lambda held: None if held else session.end_preview())
         self.sentence.opened.connect(self._open_alternatives)
         self.variables.chosen.connect(self._choose_variable)
-        for panel in self.panels.values():
-            panel.asked.connect(session.ask)
-        self.words.previewed.connect(session.preview)
         self.readings.notices.cured.connect(session.ask)
 
     # Showing
@@ -199,7 +240,8 @@ class Window(QMainWindow):
     def _show_table(self) -> None:
         table = self.session.table
         self.variables.show_table(table)
-        self.split.offer(can_split(table.columns) if table else [])
+        if "split" in self.__dict__ and table:
+            self.split.offer(can_split(table.columns))
         self.setWindowTitle(f"{table.name} – Rhabdos" if table else "Rhabdos")
 
     def _show_figure(self) -> None:
@@ -227,7 +269,10 @@ class Window(QMainWindow):
             reason = ""
             if table:
                 what = "no numeric variable" if not table.numbers else "no numeric variable with a value"
-                reason = f"{table.name} has {what}, and a histogram needs one.\nOpen another file, or add a column of numbers to this one."
+                reason = (
+                    f"“{table.name}” has {what}, and a histogram needs one.\n"
+                    "Open another file, or add a column of numbers to this one."
+                )
             self.stage.show_nothing(reason)
             self.sentence.show_fragments((Fragment(reason.partition("\n")[0] or "No figure yet."),))
             self.readings.show_readings(None, self.session.notices)
@@ -243,13 +288,12 @@ class Window(QMainWindow):
     def _show_preview(self) -> None:
         readings = self.session.readings
         assert readings
-        self.sentence.show_fragments((*sentence(readings), Fragment(" "), Fragment("Words", "words")))
+        self.sentence.show_fragments((*sentence(readings)[:-1], Fragment(". "), Fragment("Words", "words")))
         self.stage.show_readings(readings)
         self.readings.show_readings(readings, self.session.notices)
         panel = self.side.currentWidget()
-        for one in self.panels.values():
-            if one is panel:
-                one.show_readings(readings)
+        if isinstance(panel, Panel):
+            panel.show_readings(readings)
 
     def _tell(self, text: str) -> None:
         if bar := self.statusBar():
@@ -258,7 +302,7 @@ class Window(QMainWindow):
 
     def _refuse(self, text: str) -> None:
         """Say a refusal where the eye is: in the panel that asked, or in a box of its own."""
-        if self.isVisible() and self.side.currentWidget() is self.bins and self.bins.isAncestorOf(self._focused()):
+        if self.isVisible() and "bins" in self.__dict__ and self.bins.isAncestorOf(self._focused()):
             QTimer.singleShot(0, lambda: self.bins.say(text))
             return
         box = QMessageBox(QMessageBox.Icon.NoIcon, "Rhabdos", text, QMessageBox.StandardButton.Ok, self)
@@ -276,17 +320,18 @@ class Window(QMainWindow):
 
     def choose_phrase(self, phrase: Phrase) -> None:
         """Bring the finer settings of a phrase to the side."""
-        self.side.setCurrentWidget(self.panels[phrase])
+        panel = self.panel(phrase)
+        self.side.setCurrentWidget(panel)
         self.sentence.choose(phrase)
         if self.session.readings:
-            self.panels[phrase].show_readings(self.session.readings)
+            panel.show_readings(self.session.readings)
 
     def _open_alternatives(self, phrase: Phrase, place: QPoint) -> None:
         self.choose_phrase(phrase)
         table, readings = self.session.table, self.session.readings
         if not table or not readings:
             return
-        menu = alternatives(phrase, table, readings, self.session.ask, self.find, self)
+        menu = alternatives(phrase, table, readings, self.session.ask, self.find_variable, self)
         if menu is None:
             self.words.fields["title"].setFocus()
             return
@@ -314,7 +359,7 @@ class Window(QMainWindow):
         else:
             self._refuse(f"“{column.label}” names rows: it is neither numbers to draw nor groups to split by.")
 
-    def find(self) -> None:
+    def find_variable(self) -> None:
         self.variables.search.setFocus()
         self.variables.search.selectAll()
 
@@ -322,11 +367,11 @@ class Window(QMainWindow):
 
     def _preview_bins(self, bins: Bins) -> None:
         if self.session.recipe:
-            self.session.preview(self.session.recipe.changed(bins=bins))
+            self.session.preview(self.session.recipe.binned(bins))
 
     def _ask_bins(self, bins: Bins, name: str) -> None:
         if self.session.recipe:
-            self.session.ask(name, self.session.recipe.changed(bins=bins))
+            self.session.ask(name, self.session.recipe.binned(bins))
 
     # Files
 
@@ -421,7 +466,10 @@ class Window(QMainWindow):
         return found
 
     def show_about(self) -> None:
-        text = f"Rhabdos {__version__}\n\nA rod along which values lie: histograms of numeric variables, and how they differ from group to group."
+        text = (
+            f"Rhabdos {__version__}\n\nNamed after the rod along which values lie: "
+            "histograms of numeric variables, and how they differ from group to group."
+        )
         QMessageBox(QMessageBox.Icon.NoIcon, "About Rhabdos", text, QMessageBox.StandardButton.Ok, self).open()
 
     # Events
@@ -445,3 +493,4 @@ class Window(QMainWindow):
     def showEvent(self, event: object) -> None:
         super().showEvent(event)  # type: ignore[arg-type]
         self.choose_phrase("bins")
+        self.variables.list.setFocus()

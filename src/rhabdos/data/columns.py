@@ -6,10 +6,9 @@ from dataclasses import dataclass, field
 from typing import Literal
 
 import numpy as np
-from numpy.typing import NDArray
 
-FloatArray = NDArray[np.float64]
-IntArray = NDArray[np.integer]
+from rhabdos.arrays import FloatArray, IntArray
+
 Kind = Literal["number", "category", "label"]
 
 BLANK = "blank"

@@ -11,7 +11,8 @@ from collections.abc import Mapping
 
 import numpy as np
 
-from rhabdos.data.columns import BLANK, CategoryColumn, Column, FloatArray, LabelColumn, NumberColumn
+from rhabdos.arrays import FloatArray
+from rhabdos.data.columns import BLANK, CategoryColumn, Column, LabelColumn, NumberColumn
 from rhabdos.data.table import Table
 
 BAYS = ("Heron Sound", "Saltmere", "Wick Narrows")
@@ -36,7 +37,7 @@ _UNITS = {
 
 
 def demo_table() -> Table:
-    """The oyster landings: 2,416 rows, 21 variables; the same at every call."""
+    """The oyster landings: 2,416 rows, 20 variables; the same at every call."""
     rng = np.random.Generator(np.random.PCG64(_SEED))
     bay = rng.permutation(np.repeat(np.arange(3), _LANDED))
     n = len(bay)

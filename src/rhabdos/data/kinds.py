@@ -74,7 +74,7 @@ def _number_from_text(name: str, text: "pl.Series", decimal_comma: bool) -> Numb
 
 
 def _numbers_in(text: "pl.Series", decimal_comma: bool) -> tuple["pl.Series", "pl.Series"]:
-    """The fields that are neither blank nor a word for "missing", and the same as numbers (null where they are none)."""
+    """The fields that are neither blank nor a word for "missing", and the same as numbers (null if none)."""
     import polars as pl
 
     stripped = text.str.strip_chars()
@@ -167,7 +167,10 @@ def _near_twins(name: str, levels: tuple[str, ...]) -> str:
     for level in levels:
         key = " ".join(level.casefold().split())
         if key in folded:
-            return f"“{name}” has levels that differ only by case or blanks, “{folded[key]}” and “{level}”: they are drawn as two groups."
+            return (
+                f"“{name}” has levels that differ only by case or blanks, “{folded[key]}” and “{level}”: "
+                "they are drawn as two groups."
+            )
         folded[key] = level
     return ""
 

@@ -11,7 +11,8 @@ from functools import cached_property
 
 import numpy as np
 
-from rhabdos.data.columns import CategoryColumn, Column, FloatArray, IntArray, NumberColumn
+from rhabdos.arrays import FloatArray, IntArray
+from rhabdos.data.columns import CategoryColumn, Column, NumberColumn
 from rhabdos.data.table import Table, VariableError
 
 Report = Callable[[str, float | None], None]
@@ -68,11 +69,13 @@ class Sample:
 
     def below(self, points: FloatArray, *, inclusive: bool = False) -> IntArray:
         """Number of values less than each point, or less than or equal to it if ``inclusive``."""
-        return self.values.searchsorted(points, side="right" if inclusive else "left")
+        found: IntArray = self.values.searchsorted(points, side="right" if inclusive else "left")
+        return found
 
     def at(self, ranks: IntArray) -> FloatArray:
         """Values at ranks 0 … n - 1."""
-        return self.values[ranks]
+        found: FloatArray = self.values[ranks]
+        return found
 
     @cached_property
     def whole(self) -> bool:

@@ -63,14 +63,14 @@ def _outside(readings: Readings) -> Notice | None:
             widened.insert(0, multiple_below(pooled.minimum, width))
         if pooled.maximum > widened[-1]:
             widened.append(multiple_below(pooled.maximum, width) + width)
-        cure = readings.recipe.binned(edges=tuple(widened))
+        cure = readings.recipe.binned(bins.changed(edges=tuple(widened)))
     else:
-        cure = readings.recipe.changed(bins=bins.changed(start=None))
+        cure = readings.recipe.binned(bins.changed(start=None))
         if bins.width is not None:
             # Keep the edges where they are and only begin further down.
             assert bins.start is not None
             steps = -(-(bins.start - pooled.minimum) // bins.width)
-            cure = readings.recipe.changed(bins=bins.changed(start=float(f"{bins.start - steps * bins.width:.12g}")))
+            cure = readings.recipe.binned(bins.changed(start=float(f"{bins.start - steps * bins.width:.12g}")))
     return Notice("hidden-values", text, cure, "show all")
 
 
@@ -82,7 +82,8 @@ def _unequal_bins(readings: Readings) -> Notice | None:
         return Notice("unequal-bins", "The bins are unequal: compare the areas of bars, not their heights.")
     return Notice(
         "unequal-bins",
-        f"The bins are unequal, so heights show density instead of {asked}: a wide bin would look taller than its values deserve.",
+        f"The bins are unequal, so heights show density instead of {asked}: "
+        "a wide bin would look taller than its values deserve.",
     )
 
 
@@ -90,11 +91,9 @@ def _ungrouped(readings: Readings) -> Notice | None:
     count = readings.samples.ungrouped
     if not count or not readings.split:
         return None
-    have = "has" if count == 1 else "have"
-    return Notice(
-        "ungrouped-values",
-        f"{counted(count, 'value', 'values')} {have} no {in_running_text(readings.split.label)} and {'is' if count == 1 else 'are'} in no group.",
-    )
+    has, are = ("has", "is") if count == 1 else ("have", "are")
+    values, level = counted(count, "value", "values"), in_running_text(readings.split.label)
+    return Notice("ungrouped-values", f"{values} {has} no {level} and {are} in no group.")
 
 
 def _empty_groups(readings: Readings) -> Notice | None:

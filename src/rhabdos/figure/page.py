@@ -61,7 +61,8 @@ class Size:
         width, height = self.points(dpi)
         per_unit = 1 / dpi if unit == "px" else _INCHES[unit]
         digits = 0 if unit in ("px", "mm") else 2
-        return type(self)(*(round(side / POINTS_PER_INCH / per_unit, digits) for side in (width, height)), unit)
+        across, down = (round(side / POINTS_PER_INCH / per_unit, digits) for side in (width, height))
+        return type(self)(across, down, unit)
 
     def __str__(self) -> str:
         return f"{self.width:g}x{self.height:g}{self.unit}"

@@ -5,6 +5,7 @@ from functools import cached_property
 
 import numpy as np
 
+from rhabdos.arrays import FloatArray, IntArray
 from rhabdos.data.columns import CategoryColumn, NumberColumn
 from rhabdos.data.samples import SampleSet
 from rhabdos.errors import Refusal
@@ -12,7 +13,7 @@ from rhabdos.figure.notices import Notice, notices
 from rhabdos.figure.recipe import Bins, Recipe
 from rhabdos.stats.binning import Edges, by_count, by_width, counts, own_edges
 from rhabdos.stats.heights import Scale, heights
-from rhabdos.stats.ordered import FloatArray, IntArray, Ordered
+from rhabdos.stats.ordered import Ordered
 from rhabdos.stats.rules import Ruled, by_rule
 from rhabdos.stats.summary import Summary, summarise
 

@@ -10,11 +10,11 @@ from msgspec import Meta
 from rhabdos.figure.page import Size
 from rhabdos.stats.binning import MOST_BINS, BinningError, Side, own_edges
 from rhabdos.stats.heights import Scale
+from rhabdos.stats.rules import RuleName
 
 VERSION = 1
 Form = Literal["bars"]
 Of = Literal["group", "all"]
-RuleName = Literal["automatic", "square-root", "sturges", "rice", "doane", "scott", "freedman-diaconis"]
 
 # Each description completes the sentence "… must be" when a recipe is refused.
 Variables = Annotated[tuple[str, ...], Meta(min_length=1, max_length=1, description="a list of one variable's name")]
@@ -41,7 +41,7 @@ class _Part(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omit_defaul
         return msgspec.structs.replace(self, **values)
 
 
-class Show(_Part):
+class Show(_Part, frozen=True):
     """Which variables are shown, split by what, in which forms and heights."""
 
     variables: Variables
@@ -51,7 +51,7 @@ class Show(_Part):
     of: Whole = "group"
 
 
-class Bins(_Part):
+class Bins(_Part, frozen=True):
     """How bins are made: one of ``rule``, ``count``, ``width`` and ``edges``; automatic where none is given."""
 
     rule: Rules | None = None
@@ -80,7 +80,7 @@ class Bins(_Part):
                 raise ValueError(f"edges: {error}") from error
 
 
-class Words(_Part):
+class Words(_Part, frozen=True):
     """Texts of the figure; None stands for the default, an empty text for none."""
 
     title: Wording | None = None
@@ -88,7 +88,7 @@ class Words(_Part):
     height_axis: Wording | None = None
 
 
-class Page(_Part):
+class Page(_Part, frozen=True):
     """The figure's size on paper."""
 
     size: PageSize = "16x10cm"
@@ -100,7 +100,7 @@ class Page(_Part):
             raise ValueError(f"size: {error}") from error
 
 
-class Recipe(_Part):
+class Recipe(_Part, frozen=True):
     """Everything that a figure is asked to be."""
 
     show: Show
@@ -119,9 +119,9 @@ class Recipe(_Part):
     def showing(self, **values: object) -> Self:
         return self.changed(show=self.show.changed(**values))
 
-    def binned(self, **values: object) -> Self:
-        """The same figure with bins made another way; the closed side stays."""
-        return self.changed(bins=Bins(**{"closed": self.bins.closed, **values}))
+    def binned(self, bins: Bins) -> Self:
+        """The same figure with other bins."""
+        return self.changed(bins=bins)
 
     def worded(self, **values: object) -> Self:
         return self.changed(words=self.words.changed(**values))

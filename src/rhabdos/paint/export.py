@@ -43,7 +43,13 @@ def write_figure(scene: Scene, path: str | Path, dpi: float = 300, transparent: 
     Refusal
         The file cannot be written.
     """
-    drawn = {"png": png, "svg": svg, "pdf": pdf}[format_of(path)](scene, dpi, transparent)
+    match format_of(path):
+        case "png":
+            drawn = png(scene, dpi, transparent)
+        case "svg":
+            drawn = svg(scene, transparent)
+        case _:
+            drawn = pdf(scene, transparent)
     write_whole(path, drawn)
 
 
@@ -82,10 +88,10 @@ def png(scene: Scene, dpi: float, transparent: bool = False) -> bytes:
     writer = QImageWriter(buffer, b"png")
     if not writer.write(pixels):
         raise ExportError(f"The picture could not be made: {writer.errorString()}.")
-    return bytes(buffer.data())
+    return buffer.data().data()
 
 
-def svg(scene: Scene, _dpi: float = 0, transparent: bool = False) -> bytes:
+def svg(scene: Scene, transparent: bool = False) -> bytes:
     """A scene as SVG, its text as text."""
     from PyQt6.QtSvg import QSvgGenerator
 
@@ -102,10 +108,10 @@ def svg(scene: Scene, _dpi: float = 0, transparent: bool = False) -> bytes:
     painter = QPainter(generator)
     paint(scene, painter, paper=not transparent)
     painter.end()
-    return bytes(buffer.data())
+    return buffer.data().data()
 
 
-def pdf(scene: Scene, _dpi: float = 0, transparent: bool = False) -> bytes:
+def pdf(scene: Scene, transparent: bool = False) -> bytes:
     """A scene as a one-page PDF of the figure's size, its text as text."""
     fonts.load()
     buffer = _buffer()
@@ -123,7 +129,7 @@ def pdf(scene: Scene, _dpi: float = 0, transparent: bool = False) -> bytes:
     painter.scale(writer.width() / scene.width, writer.height() / scene.height)
     paint(scene, painter, paper=not transparent)
     painter.end()
-    return bytes(buffer.data())
+    return buffer.data().data()
 
 
 def _title(scene: Scene) -> str:

@@ -6,8 +6,9 @@ import numpy as np
 from PyQt6.QtCore import QLineF, QPointF, QRectF, Qt
 from PyQt6.QtGui import QBrush, QColor, QPainter, QPen, QPolygonF
 
+from rhabdos.arrays import FloatArray
 from rhabdos.paint import fonts
-from rhabdos.scene.marks import Area, FloatArray, Path, Scene, Segments, Text
+from rhabdos.scene.marks import Area, Path, Scene, Segments, Text
 from rhabdos.scene.palette import PAPER
 
 
@@ -22,19 +23,26 @@ def paint(scene: Scene, painter: QPainter, paper: bool = True) -> None:
         painter.fillRect(QRectF(0, 0, scene.width, scene.height), _colour(PAPER, 1.0))
     device = painter.device()
     dpi = float(device.logicalDpiY()) if device else 72.0
+    shapes: dict[int, QPolygonF] = {}  # a silhouette is filled and outlined from the same points
+
+    def shape_of(points: FloatArray) -> QPolygonF:
+        if id(points) not in shapes:
+            shapes[id(points)] = polygon(points)
+        return shapes[id(points)]
+
     for mark in scene.marks:
         match mark:
             case Area():
                 painter.setPen(Qt.PenStyle.NoPen)
                 painter.setBrush(_brush(mark.fill, mark.opacity))
-                painter.drawPolygon(polygon(mark.points))
+                painter.drawPolygon(shape_of(mark.points))
             case Path():
                 painter.setPen(_pen(mark.colour, mark.width, mark.opacity))
                 painter.setBrush(Qt.BrushStyle.NoBrush)
-                painter.drawPolyline(polygon(mark.points))
+                painter.drawPolyline(shape_of(mark.points))
             case Segments():
                 painter.setPen(_pen(mark.colour, mark.width, mark.opacity))
-                painter.drawLines([QLineF(*line) for line in mark.lines.tolist()])
+                painter.drawLines(*[QLineF(*line) for line in mark.lines.tolist()])
             case Text():
                 _text(painter, mark, dpi)
 
@@ -46,7 +54,8 @@ def polygon(points: FloatArray) -> QPolygonF:
     block = shape.data()
     assert block is not None
     block.setsize(16 * len(points))
-    np.frombuffer(memoryview(block), dtype=np.float64)[:] = np.ascontiguousarray(points, dtype=np.float64).ravel()
+    corners: FloatArray = np.frombuffer(block, dtype=np.float64)  # type: ignore[call-overload]
+    corners[:] = np.ravel(points)
     return shape
 
 

@@ -2,10 +2,12 @@
 
 import numpy as np
 
-from rhabdos.scene.marks import Area, FloatArray, Frame, Mark, Meaning, Path, Segments
+from rhabdos.arrays import FloatArray
+from rhabdos.scene.marks import Area, Frame, Mark, Meaning, Path, Segments
 from rhabdos.scene.palette import PAPER
 
-_NARROWEST_PARTED = 3.5  # points; closer bars are told apart by their steps alone
+_NARROWEST_PARTED = 3.5  # points; closer bars are told apart by their steps alone, drawn as a hairline
+_LINE, _HAIRLINE = 1.0, 0.35
 
 
 def bars(
@@ -30,11 +32,12 @@ def bars(
     alone = groups == 1
     fill = 0.82 if alone else max(0.10, 0.34 - 0.03 * groups)
     lines: list[Mark] = []
-    if len(heights) > 1 and (x[-1] - x[0]) / len(heights) >= _NARROWEST_PARTED:
+    narrow = (x[-1] - x[0]) / len(heights) < _NARROWEST_PARTED
+    if len(heights) > 1 and not narrow:
         lower = np.maximum(y[:-1], y[1:])
         standing = lower < frame.bottom
         inner = x[1:-1][standing]
         parting = np.column_stack([inner, np.full(len(inner), frame.bottom), inner, lower[standing]])
         lines.append(Segments(parting, PAPER if alone else colour, 0.6, 1.0 if alone else 0.45, meaning))
-    lines.append(Path(outline, colour, 1.0, 1.0, meaning))
+    lines.append(Path(outline, colour, _HAIRLINE if narrow else _LINE, 1.0, meaning))
     return [Area(outline, colour, fill, meaning)], lines

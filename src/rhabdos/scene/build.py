@@ -1,5 +1,6 @@
 """Lay readings out on a page."""
 
+import math
 from dataclasses import dataclass
 
 import numpy as np
@@ -13,13 +14,15 @@ from rhabdos.scene.bars import bars
 from rhabdos.scene.marks import Frame, Mark, Meaning, Scene, Segments, Text, Zone
 from rhabdos.scene.palette import HAIRLINE, INK, QUIET, group_colours
 from rhabdos.scene.text import Measure, wrapped
-from rhabdos.scene.ticks import Ticks, ticks
+from rhabdos.scene.ticks import Ticks, ticks, ticks_by
+from rhabdos.stats.rounding import round_steps
 
 TITLE_SIZE, AXIS_SIZE, TICK_SIZE = 12.5, 9.0, 8.5
 _TITLE_ROW, _AXIS_ROW = 15.0, 11.5
 _PAD = 9.0
 _TICK = 3.5
-_ROOM_ABOVE = 1.02  # the axis reaches at least this much beyond the tallest bar
+_ROOM_ABOVE = 1.02  # the axis reaches at least this much beyond the tallest bar …
+_MOST_ROOM_ABOVE = 1.25  # … and to the next tick only if that is no further than this
 
 
 @dataclass(frozen=True)
@@ -72,7 +75,7 @@ def build(
             marks += filled
             lines += lined
     marks += lines
-    marks += _axes(frame, top_ticks, measure)
+    marks += _axes(frame, top_ticks, measure, readings.samples.pooled.whole)
     marks += _titles(frame, value_lines, height_lines, height)
     zones += [
         Zone(frame.left, frame.top, frame.right, frame.bottom, Meaning("bars")),
@@ -86,11 +89,10 @@ def _height_ticks(readings: Readings, page_height: float) -> tuple[Ticks, float]
     """Ticks of the height axis, and where it ends: at a tick above the tallest bar."""
     reach = (readings.tallest or 1.0) * _ROOM_ABOVE
     most = max(2, min(8, int(page_height / 42)))
-    made = ticks(0.0, reach, lambda t, step: reach / step <= most, whole=readings.scale == "count")
-    step = made.places[1] - made.places[0] if len(made.places) > 1 else reach
-    top = made.places[-1] if made.places[-1] >= reach else made.places[-1] + step
-    whole = ticks(0.0, top, lambda t, s: s >= step * 0.999, whole=readings.scale == "count")
-    return whole, top
+    step = next(step for step in round_steps(reach / most, reach * 10, readings.scale == "count"))
+    next_tick = step * math.ceil(reach / step)
+    top = next_tick if next_tick <= _MOST_ROOM_ABOVE * reach else reach
+    return ticks_by(0.0, top, step), top
 
 
 def _axis_titles(readings: Readings, width: float, height: float, measure: Measure) -> tuple[list[str], list[str]]:
@@ -121,10 +123,8 @@ def _heading(
     title_width = measure(title, TITLE_SIZE, True)
     labels = [group.label for group in readings.groups]
     sizes = [group.n for group in readings.groups]
-    if readings.split:
-        rows = legend.rows(legend.entries(labels, sizes, colours, room, measure), room)
-    else:
-        rows = []
+    entries = legend.entries(labels, sizes, colours, room, measure) if readings.split else []
+    rows = legend.rows(entries, room) if entries else []
     beside = len(rows) == 1 and bool(title) and title_width + 24 + legend.width(rows[0]) <= room
     lines = wrapped(title, room, TITLE_SIZE, True, measure) if title else []
     for line in lines:
@@ -138,6 +138,7 @@ def _heading(
         zones.append(Zone(start, 0, right, y, Meaning("legend")))
     elif rows:
         above = y
+        y += 2 if lines else 0
         for row in rows:
             y += legend.ROW
             marks += legend.marks(row, left, y - 3)
@@ -157,7 +158,7 @@ def _grid(frame: Frame, height_ticks: Ticks) -> list[Mark]:
     return [Segments(lines, HAIRLINE, 0.6, 1.0, None)]
 
 
-def _axes(frame: Frame, height_ticks: Ticks, measure: Measure) -> list[Mark]:
+def _axes(frame: Frame, height_ticks: Ticks, measure: Measure, whole: bool) -> list[Mark]:
     marks: list[Mark] = []
     meaning = Meaning("height-axis")
     levels = frame.ys(np.array(height_ticks.places))
@@ -169,7 +170,7 @@ def _axes(frame: Frame, height_ticks: Ticks, measure: Measure) -> list[Mark]:
         return all(measure(text, TICK_SIZE, False) + 9 <= apart for text in made.labels)
 
     meaning = Meaning("value-axis")
-    value_ticks = ticks(frame.low, frame.high, fits)
+    value_ticks = ticks(frame.low, frame.high, fits, whole)
     xs = frame.xs(np.array(value_ticks.places))
     base = frame.bottom
     lines = [[frame.left, base, frame.right, base], *([x, base, x, base + _TICK] for x in xs.tolist())]

@@ -1,12 +1,12 @@
 """Marks on a page: all that a figure is made of when it is drawn."""
 
 from dataclasses import dataclass
-from typing import Any, Literal
+from typing import Literal
 
 import numpy as np
-from numpy.typing import NDArray
 
-FloatArray = NDArray[np.floating[Any]]
+from rhabdos.arrays import FloatArray
+
 Part = Literal["bars", "value-axis", "height-axis", "title", "legend", "note"]
 Anchor = Literal["start", "middle", "end"]
 

@@ -3,6 +3,7 @@
 import math
 from collections.abc import Callable
 from dataclasses import dataclass
+from functools import lru_cache
 
 from rhabdos.stats.rounding import exponent_of, multiple_below, nearest_round_step, round_steps, sequence
 
@@ -29,13 +30,15 @@ def ticks(low: float, high: float, fits: Callable[[Ticks, float], bool], whole: 
     """
     span = high - low
     for step in round_steps(span / _MOST / 1.01, min(span * 10, 1.7e308), whole):
-        made = _at_step(low, high, step)
+        made = ticks_by(low, high, step)
         if made.places and fits(made, step):
             return made
-    return _at_step(low, high, nearest_round_step(span, whole))
+    return ticks_by(low, high, nearest_round_step(span, whole))
 
 
-def _at_step(low: float, high: float, step: float) -> Ticks:
+@lru_cache(maxsize=512)
+def ticks_by(low: float, high: float, step: float) -> Ticks:
+    """Ticks at the multiples of a step from ``low`` to ``high``; kept, since an axis mostly stands still."""
     first = multiple_below(low, step)
     count = math.floor((high - first) / step * (1 + 1e-12)) + 2
     slack = step * 1e-9

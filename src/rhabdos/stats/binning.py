@@ -6,8 +6,9 @@ from typing import Literal
 
 import numpy as np
 
+from rhabdos.arrays import FloatArray, IntArray
 from rhabdos.errors import Refusal
-from rhabdos.stats.ordered import FloatArray, IntArray, Ordered
+from rhabdos.stats.ordered import Ordered
 from rhabdos.stats.rounding import (
     exponent_of,
     multiple_below,
@@ -139,9 +140,7 @@ def by_width(sample: Ordered, width: float, start: float | None = None, closed: 
         if not math.isfinite(start):
             raise BinningError(f"Bins must start at a finite number, not {start:g}.")
         if first > high:
-            raise BinningError(
-                f"Bins that start at {start:.15g} would hold no values: the largest is {high:.15g}. Choose a lower start."
-            )
+            raise _starts_too_high(start, high)
     count = _bins_to(first, width, high, extra=closed == "left" and sample.whole)
     values = sequence(first, width, count + 1)
     if not math.isfinite(values[-1] - values[0]):
@@ -188,9 +187,7 @@ def by_count(
     _check_span(low, high)
     if start is not None:
         if not math.isfinite(start) or start >= high:
-            raise BinningError(
-                f"Bins that start at {start:.15g} would hold no values: the largest is {high:.15g}. Choose a lower start."
-            )
+            raise _starts_too_high(start, high)
         low = start
     if low == high:
         return _around(low, count, closed)
@@ -227,6 +224,12 @@ def _roundest(sample: Ordered, count: int, raw: float, start: float | None, clos
     return Edges(sequence(low, width, count + 1), closed, width)
 
 
+def _starts_too_high(start: float, high: float) -> BinningError:
+    return BinningError(
+        f"Bins that start at {start:.15g} would hold no values: the largest is {high:.15g}. Choose a lower start."
+    )
+
+
 def _exact(values: FloatArray, closed: Side) -> Edges:
     if not np.all(np.diff(values) > 0):
         raise BinningError("The values lie too close together for that many bins. Choose fewer.")
@@ -243,7 +246,7 @@ def _around(value: float, count: int, closed: Side) -> Edges:
     width = max(width, 8 * float(np.spacing(abs(value))))
     first = value - width * count / 2
     if abs(first) >= 1e15 or count > 1:
-        return Edges(first + width * np.arange(count + 1), closed, width)
+        return Edges(np.asarray(first + width * np.arange(count + 1), dtype=np.float64), closed, width)
     return Edges(sequence(float(f"{first:.15g}"), width, count + 1), closed, width)
 
 

@@ -4,7 +4,7 @@ from typing import Literal
 
 import numpy as np
 
-from rhabdos.stats.ordered import FloatArray, IntArray
+from rhabdos.arrays import FloatArray, IntArray
 
 Scale = Literal["count", "percent", "proportion", "density"]
 

@@ -1,12 +1,8 @@
 """What statistics ask of a sample."""
 
-from typing import Any, Protocol
+from typing import Protocol
 
-import numpy as np
-from numpy.typing import NDArray
-
-FloatArray = NDArray[np.float64]
-IntArray = NDArray[np.integer[Any]]
+from rhabdos.arrays import FloatArray, IntArray
 
 
 class Spread(Protocol):

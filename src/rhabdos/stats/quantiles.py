@@ -2,7 +2,8 @@
 
 import numpy as np
 
-from rhabdos.stats.ordered import FloatArray, Ordered
+from rhabdos.arrays import FloatArray
+from rhabdos.stats.ordered import Ordered
 
 
 def quantiles(sample: Ordered, shares: FloatArray) -> FloatArray:

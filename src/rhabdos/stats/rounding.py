@@ -5,7 +5,7 @@ from decimal import Decimal
 
 import numpy as np
 
-from rhabdos.stats.ordered import FloatArray
+from rhabdos.arrays import FloatArray
 
 STEPS = (1.0, 2.0, 2.5, 5.0)
 _EXACT = 2**53
@@ -51,7 +51,7 @@ def sequence(start: float, step: float, count: int) -> FloatArray:
         scale = 10**places
         first, jump = round(Decimal(repr(start)) * scale), round(Decimal(repr(step)) * scale)
         if abs(first) + abs(jump) * count < _EXACT and scale < _EXACT:
-            return (first + jump * np.arange(count, dtype=np.int64)) / float(scale)
+            return np.asarray((first + jump * np.arange(count, dtype=np.int64)) / float(scale), dtype=np.float64)
     with np.errstate(over="ignore"):  # the caller sees the infinity
         return np.asarray(start + step * np.arange(count), dtype=np.float64)
 

@@ -3,6 +3,7 @@
 import math
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
+from typing import Literal
 
 import numpy as np
 
@@ -47,7 +48,7 @@ def _sturges(sample: Ordered) -> float:
 
 
 def _rice(sample: Ordered) -> float:
-    return _span(sample) / (2 * sample.n ** (1 / 3))
+    return _span(sample) / (2 * math.cbrt(sample.n))
 
 
 def _doane(sample: Ordered) -> float:
@@ -72,12 +73,12 @@ def _sd(sample: Ordered) -> float:
 
 
 def _scott(sample: Ordered) -> float:
-    return (24 * math.sqrt(math.pi) / sample.n) ** (1 / 3) * _sd(sample)
+    return math.cbrt(24 * math.sqrt(math.pi) / sample.n) * _sd(sample)
 
 
 def _freedman_diaconis(sample: Ordered) -> float:
     low, high = quantiles(sample, np.array([0.25, 0.75]))
-    return 2 * float(high - low) / sample.n ** (1 / 3)
+    return 2 * float(high - low) / math.cbrt(sample.n)
 
 
 def _automatic(sample: Ordered) -> float:
@@ -85,7 +86,9 @@ def _automatic(sample: Ordered) -> float:
     return max(width, _span(sample) / _AUTOMATIC_MOST)
 
 
-RULES: Mapping[str, Rule] = {
+RuleName = Literal["automatic", "square-root", "sturges", "rice", "doane", "scott", "freedman-diaconis"]
+
+RULES: Mapping[RuleName, Rule] = {
     "automatic": Rule("Automatic", "Freedman–Diaconis, but at most 80 bins; Scott where the IQR is 0", _automatic),
     "square-root": Rule("Square root", "as many bins as the square root of n", _square_root),
     "sturges": Rule("Sturges", "Sturges 1926: log2 n + 1 bins", _sturges),
@@ -106,7 +109,9 @@ class Ruled:
     limited: bool = False
 
 
-def by_rule(sample: Ordered, rule: str, start: float | None = None, closed: Side = "left", nice: bool = True) -> Ruled:
+def by_rule(
+    sample: Ordered, rule: RuleName, start: float | None = None, closed: Side = "left", nice: bool = True
+) -> Ruled:
     """Bins by a published rule, with round edges if ``nice``, exact ones if not.
 
     Raises

@@ -1,0 +1,85 @@
+"""New counts, and a whole step of dragging the rod, for ten million values in six groups."""
+
+import numpy as np
+from PyQt6.QtCore import Qt
+from PyQt6.QtGui import QBrush, QColor, QGuiApplication, QImage, QPainter
+
+from benchmarks.timing import Report, side_by_side
+from rhabdos.data.columns import CategoryColumn, NumberColumn
+from rhabdos.data.samples import gather
+from rhabdos.data.table import Table
+from rhabdos.figure.handling import start_dragged
+from rhabdos.figure.readings import read
+from rhabdos.figure.recipe import Bins, Recipe, Show
+from rhabdos.paint.fonts import measure
+from rhabdos.paint.painter import paint, polygon
+from rhabdos.scene.build import build
+from rhabdos.scene.marks import Area
+from rhabdos.stats.binning import counts, own_edges
+
+ROWS, GROUPS, BINS = 10_000_000, 6, 200
+_LOW, _HIGH = 20.0, 120.0
+_SIZE = 1280, 800
+
+
+def run(report: Report) -> None:
+    _application = QGuiApplication.instance() or QGuiApplication([])
+    rng = np.random.default_rng(1)
+    values = rng.normal(70, 11, ROWS)
+    codes = rng.integers(0, GROUPS, ROWS).astype(np.int8)
+    bay = CategoryColumn("Bay", codes=codes, levels=tuple(f"Bay {i}" for i in range(GROUPS)))
+    samples = gather(Table("", (NumberColumn("Shell length", values=values), bay)), "Shell length", "Bay")
+
+    edges = own_edges(np.linspace(_LOW, _HIGH, BINS + 1))
+
+    def count() -> None:
+        for sample in samples.samples:
+            counts(sample, edges)
+
+    def numpy_edges() -> None:
+        np.histogram(values, edges.values)
+
+    ours, theirs = side_by_side(count, lambda: np.histogram(values, BINS, (_LOW, _HIGH)), in_a_row=9)
+    report.ratio(f"counts for {BINS} bins", ours, theirs, 1 / 200, "numpy.histogram by number of bins")
+    ours, theirs = side_by_side(count, numpy_edges, in_a_row=9)
+    report.ratio(f"counts for {BINS} bins", ours, theirs, 1 / 200, "numpy.histogram by list of edges")
+
+    width = (_HIGH - _LOW) / BINS
+    recipe = Recipe(show=Show(variables=("Shell length",), split=("Bay",)), bins=Bins(width=width, start=_LOW))
+    held = read(recipe, samples)
+    surface = QImage(*_SIZE, QImage.Format.Format_ARGB32_Premultiplied)
+    moved = 0.0
+
+    def drag() -> None:
+        """What one movement of the mouse costs: new bins, counts, scene and painting."""
+        nonlocal moved
+        moved = (moved + 0.05) % width
+        bins = start_dragged(held.edges, samples.pooled, moved, 0.05)
+        readings = read(recipe.changed(bins=bins), samples)
+        scene = build(readings, measure)
+        painter = QPainter(surface)
+        painter.scale(surface.width() / scene.width, surface.height() / scene.height)
+        paint(scene, painter)
+        painter.end()
+
+    ours, theirs = side_by_side(drag, numpy_edges, in_a_row=9)
+    report.ratio(f"a drag step, {GROUPS} groups x {BINS} bins", ours, theirs, 1 / 4, "numpy.histogram by list of edges")
+
+    scene = build(held, measure)
+    silhouettes = [(polygon(m.points), QColor(m.fill), m.opacity) for m in scene.marks if isinstance(m, Area)]
+    silhouettes = silhouettes[-GROUPS:]
+
+    def bare() -> None:
+        """The silhouettes alone, as six filled polygons made beforehand."""
+        surface.fill(QColor("white"))
+        painter = QPainter(surface)
+        painter.scale(surface.width() / scene.width, surface.height() / scene.height)
+        painter.setPen(Qt.PenStyle.NoPen)
+        for shape, colour, opacity in silhouettes:
+            colour.setAlphaF(opacity)
+            painter.setBrush(QBrush(colour))
+            painter.drawPolygon(shape)
+        painter.end()
+
+    ours, theirs = side_by_side(drag, bare, rounds=101)
+    report.ratio("a drag step", ours, theirs, 3, "painting the bare silhouettes")
