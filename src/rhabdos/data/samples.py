@@ -139,7 +139,7 @@ class Pooled:
 
     def below(self, points: FloatArray, *, inclusive: bool = False) -> IntArray:
         """Number of values less than each point, or less than or equal to it if ``inclusive``."""
-        return np.sum([s.below(points, inclusive=inclusive) for s in self._filled], axis=0)
+        return np.asarray(np.sum([s.below(points, inclusive=inclusive) for s in self._filled], axis=0))
 
     def at(self, ranks: IntArray) -> FloatArray:
         """Values at ranks 0 … n - 1, found by halving the interval that holds each."""

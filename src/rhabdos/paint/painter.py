@@ -40,7 +40,7 @@ def paint(scene: Scene, painter: QPainter, paper: bool = True) -> None:
                 painter.setPen(_pen(mark.colour, mark.width, mark.opacity))
                 painter.setBrush(Qt.BrushStyle.NoBrush)
                 painter.drawPolyline(shape_of(mark.points))
-            case Segments():
+            case Segments() if len(mark.lines):
                 painter.setPen(_pen(mark.colour, mark.width, mark.opacity))
                 painter.drawLines(*[QLineF(*line) for line in mark.lines.tolist()])
             case Text():
