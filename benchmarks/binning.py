@@ -13,7 +13,7 @@ from rhabdos.figure.readings import read
 from rhabdos.figure.recipe import Bins, Recipe, Show
 from rhabdos.paint.fonts import measure
 from rhabdos.paint.painter import paint, polygon
-from rhabdos.scene.build import build
+from rhabdos.scene.build import build, limits_of
 from rhabdos.scene.marks import Area
 from rhabdos.stats.binning import counts, own_edges
 
@@ -56,7 +56,7 @@ def run(report: Report) -> None:
         moved = (moved + 0.05) % width
         bins = start_dragged(held.edges, samples.pooled, moved, 0.05)
         readings = read(recipe.changed(bins=bins), samples)
-        scene = build(readings, measure)
+        scene = build(readings, measure, limits_of(held))  # the axis stands still under a moving hand
         painter = QPainter(surface)
         painter.scale(surface.width() / scene.width, surface.height() / scene.height)
         paint(scene, painter)

@@ -11,6 +11,7 @@ from rhabdos.data.samples import SampleSet
 from rhabdos.errors import Refusal
 from rhabdos.figure.notices import Notice, notices
 from rhabdos.figure.recipe import Bins, Recipe
+from rhabdos.figure.sentence import Fragment, sentence
 from rhabdos.stats.binning import Edges, by_count, by_width, counts, own_edges
 from rhabdos.stats.heights import Scale, heights
 from rhabdos.stats.ordered import Ordered
@@ -71,6 +72,11 @@ class Readings:
     @cached_property
     def tallest(self) -> float:
         return max((float(group.heights.max(initial=0.0)) for group in self.groups), default=0.0)
+
+    @cached_property
+    def sentence(self) -> tuple[Fragment, ...]:
+        """The figure as one sentence, in pieces."""
+        return sentence(self)
 
     @cached_property
     def summaries(self) -> tuple[Summary, ...]:

@@ -1,11 +1,15 @@
 """The figure as one sentence that can be read aloud; its phrases are the choices."""
 
-from dataclasses import dataclass
-from typing import Literal
+from __future__ import annotations
 
-from rhabdos.figure.readings import Readings
+from dataclasses import dataclass
+from typing import TYPE_CHECKING, Literal
+
 from rhabdos.figure.wording import counted, exact, height_axis_title, in_running_text, with_unit
 from rhabdos.stats.rules import RULES
+
+if TYPE_CHECKING:
+    from rhabdos.figure.readings import Readings
 
 Phrase = Literal["variable", "split", "heights", "bins", "words"]
 
@@ -33,7 +37,7 @@ def sentence(readings: Readings) -> tuple[Fragment, ...]:
 
 def plain(readings: Readings) -> str:
     """The sentence as text, for captions and screen readers."""
-    return "".join(fragment.text for fragment in sentence(readings))
+    return "".join(fragment.text for fragment in readings.sentence)
 
 
 def heights_phrase(readings: Readings) -> str:

@@ -82,7 +82,7 @@ def png(scene: Scene, dpi: float, transparent: bool = False) -> bytes:
     pixels = image(scene, dpi, transparent)
     if not transparent:
         pixels = pixels.convertToFormat(QImage.Format.Format_RGB32)
-    pixels.setText("Description", scene.description)
+    pixels.setText("Description", scene.describe())
     pixels.setText("Software", f"Rhabdos {__version__}")
     buffer = _buffer()
     writer = QImageWriter(buffer, b"png")
@@ -104,7 +104,7 @@ def svg(scene: Scene, transparent: bool = False) -> bytes:
     generator.setSize(QSize(round(scene.width * scale), round(scene.height * scale)))
     generator.setViewBox(QRectF(0, 0, scene.width, scene.height))
     generator.setTitle(_title(scene))
-    generator.setDescription(scene.description)
+    generator.setDescription(scene.describe())
     painter = QPainter(generator)
     paint(scene, painter, paper=not transparent)
     painter.end()
@@ -133,7 +133,7 @@ def pdf(scene: Scene, transparent: bool = False) -> bytes:
 
 
 def _title(scene: Scene) -> str:
-    return scene.description.partition(".")[0]
+    return scene.describe().partition(".")[0]
 
 
 def _buffer() -> QBuffer:

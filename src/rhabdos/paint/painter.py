@@ -4,12 +4,14 @@ from functools import lru_cache
 
 import numpy as np
 from PyQt6.QtCore import QLineF, QPointF, QRectF, Qt
-from PyQt6.QtGui import QBrush, QColor, QPainter, QPen, QPolygonF
+from PyQt6.QtGui import QBrush, QColor, QFont, QPainter, QPen, QPolygonF
 
 from rhabdos.arrays import FloatArray
 from rhabdos.paint import fonts
 from rhabdos.scene.marks import Area, Path, Scene, Segments, Text
 from rhabdos.scene.palette import PAPER
+
+_SHIFT = {"start": 0.0, "middle": 0.5, "end": 1.0}  # of its width, by which a text lies before its anchor
 
 
 def paint(scene: Scene, painter: QPainter, paper: bool = True) -> None:
@@ -21,30 +23,67 @@ def paint(scene: Scene, painter: QPainter, paper: bool = True) -> None:
     painter.setRenderHint(QPainter.RenderHint.TextAntialiasing, True)
     if paper:
         painter.fillRect(QRectF(0, 0, scene.width, scene.height), _colour(PAPER, 1.0))
-    device = painter.device()
-    dpi = float(device.logicalDpiY()) if device else 72.0
-    shapes: dict[int, QPolygonF] = {}  # a silhouette is filled and outlined from the same points
-
-    def shape_of(points: FloatArray) -> QPolygonF:
-        if id(points) not in shapes:
-            shapes[id(points)] = polygon(points)
-        return shapes[id(points)]
-
+    hand = _Hand(painter)
     for mark in scene.marks:
         match mark:
             case Area():
-                painter.setPen(Qt.PenStyle.NoPen)
-                painter.setBrush(_brush(mark.fill, mark.opacity))
-                painter.drawPolygon(shape_of(mark.points))
+                hand.fill(mark)
             case Path():
-                painter.setPen(_pen(mark.colour, mark.width, mark.opacity))
-                painter.setBrush(Qt.BrushStyle.NoBrush)
-                painter.drawPolyline(shape_of(mark.points))
+                hand.line(mark)
             case Segments() if len(mark.lines):
-                painter.setPen(_pen(mark.colour, mark.width, mark.opacity))
+                hand.take_pen(_pen(mark.colour, mark.width, mark.opacity))
                 painter.drawLines(*[QLineF(*line) for line in mark.lines.tolist()])
             case Text():
-                _text(painter, mark, dpi)
+                hand.write(mark)
+
+
+class _Hand:
+    """Draws marks, and remembers what it holds: pens and fonts are changed only where they differ."""
+
+    def __init__(self, painter: QPainter) -> None:
+        device = painter.device()
+        self._painter = painter
+        self._dpi = float(device.logicalDpiY()) if device else 72.0
+        self._pen: QPen | None = None
+        self._font: QFont | None = None
+        self._shapes: dict[int, QPolygonF] = {}  # a silhouette is filled and outlined from the same points
+
+    def take_pen(self, pen: QPen) -> None:
+        if pen is not self._pen:
+            self._painter.setPen(pen)
+            self._pen = pen
+
+    def fill(self, mark: Area) -> None:
+        self.take_pen(_NO_PEN)
+        self._painter.setBrush(_brush(mark.fill, mark.opacity))
+        self._painter.drawPolygon(self._shape(mark.points))
+
+    def line(self, mark: Path) -> None:
+        self.take_pen(_pen(mark.colour, mark.width, mark.opacity))
+        self._painter.setBrush(Qt.BrushStyle.NoBrush)
+        self._painter.drawPolyline(self._shape(mark.points))
+
+    def write(self, mark: Text) -> None:
+        font = fonts.font(mark.size, mark.bold, self._dpi)
+        if font is not self._font:
+            self._painter.setFont(font)
+            self._font = font
+        self.take_pen(_pen(mark.colour, 1.0, 1.0))
+        shift = _SHIFT[mark.anchor]
+        back = -shift * fonts.measure(mark.text, mark.size, mark.bold) if shift else 0.0
+        if mark.angle:
+            self._painter.save()
+            self._painter.translate(mark.x, mark.y)
+            self._painter.rotate(-mark.angle)
+            self._painter.drawText(QPointF(back, 0), mark.text)
+            self._painter.restore()
+        else:
+            self._painter.drawText(QPointF(mark.x + back, mark.y), mark.text)
+
+    def _shape(self, points: FloatArray) -> QPolygonF:
+        if id(points) not in self._shapes:
+            self._shapes[id(points)] = polygon(points)
+        return self._shapes[id(points)]
 
 
 def polygon(points: FloatArray) -> QPolygonF:
@@ -59,19 +98,7 @@ def polygon(points: FloatArray) -> QPolygonF:
     return shape
 
 
-def _text(painter: QPainter, mark: Text, dpi: float) -> None:
-    painter.setFont(fonts.font(mark.size, mark.bold, dpi))
-    painter.setPen(_colour(mark.colour, 1.0))
-    shift = {"start": 0.0, "middle": 0.5, "end": 1.0}[mark.anchor]
-    back = -shift * fonts.measure(mark.text, mark.size, mark.bold) if shift else 0.0
-    if mark.angle:
-        painter.save()
-        painter.translate(mark.x, mark.y)
-        painter.rotate(-mark.angle)
-        painter.drawText(QPointF(back, 0), mark.text)
-        painter.restore()
-    else:
-        painter.drawText(QPointF(mark.x + back, mark.y), mark.text)
+_NO_PEN = QPen(Qt.PenStyle.NoPen)
 
 
 @lru_cache(maxsize=512)

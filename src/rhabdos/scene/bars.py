@@ -11,18 +11,20 @@ _LINE, _HAIRLINE = 1.0, 0.35
 
 
 def bars(
-    frame: Frame, edges: FloatArray, heights: FloatArray, colour: str, group: int, groups: int
+    frame: Frame, x: FloatArray, heights: FloatArray, colour: str, group: int, groups: int
 ) -> tuple[list[Mark], list[Mark]]:
     """Fills and lines of one group's bars; the lines of all groups belong above all fills.
 
     Parameters
     ----------
-    edges, heights : arrays, shapes (k + 1,) and (k,)
-        In the variable's unit and the scale of the heights.
+    x : array, shape (k + 1,)
+        Where the edges lie, in points.
+    heights : array, shape (k,)
+        In the scale of the height axis.
     groups : int
         How many lie over one another: alone, bars are solid and parted by paper; together, see-through.
     """
-    x, y = frame.xs(edges), frame.ys(heights)
+    y = frame.ys(heights)
     meaning = Meaning("bars", group)
     outline = np.empty((2 * len(heights) + 2, 2))
     outline[0] = x[0], frame.bottom

@@ -1,5 +1,6 @@
 """Marks on a page: all that a figure is made of when it is drawn."""
 
+from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Literal
 
@@ -131,8 +132,8 @@ class Scene:
         In the order in which they are drawn.
     zones : tuple of Zone
         What the parts of the page mean; the later ones lie on top.
-    description : str
-        The figure in words, for files and screen readers.
+    describe : callable
+        Gives the figure in words, for files and screen readers.
     """
 
     width: float
@@ -140,7 +141,7 @@ class Scene:
     marks: tuple[Mark, ...]
     zones: tuple[Zone, ...]
     frame: Frame
-    description: str
+    describe: Callable[[], str]
 
     def meaning_at(self, x: float, y: float) -> Meaning | None:
         for zone in reversed(self.zones):

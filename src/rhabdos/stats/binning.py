@@ -51,7 +51,7 @@ class Edges:
     @property
     def widths(self) -> FloatArray:
         """Width of each bin, shape (k,)."""
-        return np.diff(self.values)
+        return self.values[1:] - self.values[:-1]
 
     @property
     def low(self) -> float:
@@ -77,13 +77,16 @@ def counts(sample: Ordered, edges: Edges) -> IntArray:
     array of int, shape (k,)
         Values outside the edges are in no bin.
     """
+    if not sample.n:
+        return np.zeros(edges.count, dtype=np.int64)
     below = sample.below(edges.values, inclusive=edges.closed == "right")
     # The outermost bin includes its outer edge too, which the rule for the others leaves out.
     if edges.closed == "left":
-        below[-1] = sample.below(edges.values[-1:], inclusive=True)[0]
+        below[-1] = sample.below(edges.values[-1:], inclusive=True)[0] if edges.high < sample.maximum else sample.n
     else:
-        below[0] = sample.below(edges.values[:1])[0]
-    return np.diff(below)
+        below[0] = sample.below(edges.values[:1])[0] if edges.low > sample.minimum else 0
+    inside: IntArray = below[1:] - below[:-1]
+    return inside
 
 
 def own_edges(values: FloatArray, closed: Side = "left") -> Edges:
@@ -141,17 +144,11 @@ def by_width(sample: Ordered, width: float, start: float | None = None, closed: 
             raise BinningError(f"Bins must start at a finite number, not {start:g}.")
         if first > high:
             raise _starts_too_high(start, high)
-    count = _bins_to(first, width, high, extra=closed == "left" and sample.whole)
-    values = sequence(first, width, count + 1)
-    if not math.isfinite(values[-1] - values[0]):
-        raise BinningError(
-            f"Bins {width:.3g} wide would run past the largest number a computer holds. Choose a smaller width."
-        )
-    return Edges(values, closed, width)
+    return Edges(_edges_to(first, width, high, extra=closed == "left" and sample.whole), closed, width)
 
 
-def _bins_to(first: float, width: float, high: float, extra: bool) -> int:
-    """How many bins of a width reach from ``first`` to ``high``; beyond it where ``extra``."""
+def _edges_to(first: float, width: float, high: float, extra: bool) -> FloatArray:
+    """Edges from ``first`` on until one reaches ``high``, or lies beyond it where ``extra``."""
     needed = high / width - first / width
     if needed > MOST_BINS:
         least = nearest_round_step(width * needed / (MOST_BINS / 2))
@@ -159,13 +156,13 @@ def _bins_to(first: float, width: float, high: float, extra: bool) -> int:
             f"Bins {width:.6g} wide would be {needed:,.0f} in number; at most {MOST_BINS:,} are drawn. "
             f"Choose a width of {least:g} or more."
         )
-    count = max(1, math.ceil(needed) - 1)
-    last = sequence(first, width, count + 3)
-    while last[count] < high or (extra and last[count] == high):
-        count += 1
-        if count + 1 == len(last):
-            last = sequence(first, width, count + 3)
-    return count
+    values = sequence(first, width, math.ceil(needed) + 3)
+    count = max(1, int(values.searchsorted(high, "right" if extra else "left")))
+    if not math.isfinite(values[count] - values[0]):
+        raise BinningError(
+            f"Bins {width:.3g} wide would run past the largest number a computer holds. Choose a smaller width."
+        )
+    return values[: count + 1]
 
 
 def by_count(

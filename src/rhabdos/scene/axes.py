@@ -1,0 +1,74 @@
+"""The axes: ticks with their labels, titles, and the grid behind the bars."""
+
+import math
+
+import numpy as np
+
+from rhabdos.scene.marks import Frame, Mark, Meaning, Segments, Text
+from rhabdos.scene.palette import HAIRLINE, INK
+from rhabdos.scene.text import Measure
+from rhabdos.scene.ticks import Ticks, ticks, ticks_by
+from rhabdos.stats.rounding import round_steps
+
+TITLE_SIZE, TICK_SIZE = 9.0, 8.5
+TITLE_ROW = 11.5
+TICK = 3.5
+LABEL_GAP = 3.0  # between a tick and its label
+_ROOM_ABOVE = 1.02  # the axis reaches at least this much beyond the tallest bar …
+_MOST_ROOM_ABOVE = 1.25  # … and to the next tick only if that is no further than this
+_POINTS_PER_TICK = 42
+_BETWEEN_LABELS = 9.0
+
+
+def height_ticks(tallest: float, page_height: float, whole: bool) -> tuple[Ticks, float]:
+    """Ticks of the height axis, and where it ends: at a tick above the tallest bar if one is near."""
+    reach = (tallest or 1.0) * _ROOM_ABOVE
+    most = max(2, min(8, int(page_height / _POINTS_PER_TICK)))
+    step = round_steps(reach / most, reach * 10, whole)[0]
+    next_tick = step * math.ceil(reach / step)
+    top = next_tick if next_tick <= _MOST_ROOM_ABOVE * reach else reach
+    return ticks_by(0.0, top, step), top
+
+
+def grid(frame: Frame, at: Ticks) -> Mark:
+    """Hairlines across the frame at the ticks of the height axis."""
+    levels = frame.ys(np.array([place for place in at.places if place > 0]))
+    lines = np.column_stack([np.full(len(levels), frame.left), levels, np.full(len(levels), frame.right), levels])
+    return Segments(lines, HAIRLINE, 0.6, 1.0, None)
+
+
+def height_axis(frame: Frame, at: Ticks, title: list[str], left: float) -> list[Mark]:
+    """Labels of the heights, and the axis title turned upright at ``left``."""
+    meaning = Meaning("height-axis")
+    levels = frame.ys(np.array(at.places)).tolist()
+    x = frame.left - TICK - LABEL_GAP
+    marks: list[Mark] = [
+        Text(x, y + TICK_SIZE * 0.33, text, TICK_SIZE, "end", INK, meaning)
+        for y, text in zip(levels, at.labels, strict=True)
+    ]
+    x = left + TITLE_SIZE - 1
+    for line in title:
+        marks.append(Text(x, (frame.top + frame.bottom) / 2, line, TITLE_SIZE, "middle", INK, meaning, angle=90))
+        x += TITLE_ROW
+    return marks
+
+
+def value_axis(frame: Frame, title: list[str], bottom: float, whole: bool, measure: Measure) -> list[Mark]:
+    """Base line, ticks and labels of the values, and the axis title with its last line at ``bottom``."""
+
+    def fits(made: Ticks, step: float) -> bool:
+        apart = step / (frame.high - frame.low) * (frame.right - frame.left)
+        return all(measure(text, TICK_SIZE, False) + _BETWEEN_LABELS <= apart for text in made.labels)
+
+    meaning = Meaning("value-axis")
+    made = ticks(frame.low, frame.high, fits, whole)
+    xs, base = frame.xs(np.array(made.places)).tolist(), frame.bottom
+    lines = [[frame.left, base, frame.right, base], *([x, base, x, base + TICK] for x in xs)]
+    marks: list[Mark] = [Segments(np.array(lines), INK, 0.8, 1.0, meaning)]
+    for x, text in zip(xs, made.labels, strict=True):
+        marks.append(Text(x, base + TICK + TICK_SIZE + 1, text, TICK_SIZE, "middle", INK, meaning))
+    y = bottom - (len(title) - 1) * TITLE_ROW
+    for line in title:
+        marks.append(Text((frame.left + frame.right) / 2, y, line, TITLE_SIZE, "middle", INK, meaning))
+        y += TITLE_ROW
+    return marks

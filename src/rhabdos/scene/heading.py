@@ -1,0 +1,82 @@
+"""What stands above the frame: the title, and the legend or the number of values."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from functools import lru_cache
+
+from rhabdos.scene import legend
+from rhabdos.scene.marks import Mark, Meaning, Text, Zone
+from rhabdos.scene.palette import INK, QUIET, group_colours
+from rhabdos.scene.text import Measure, wrapped
+
+TITLE_SIZE = 12.5
+_TITLE_ROW = 15.0
+_BASE = 3.5  # from the bottom of a row up to the base line of its text
+_APART = 24.0  # between a title and a legend on one row
+_BELOW = 8.0
+
+
+@dataclass(frozen=True, eq=False)
+class Heading:
+    """Marks and zones, and where the frame may begin."""
+
+    marks: tuple[Mark, ...]
+    zones: tuple[Zone, ...]
+    bottom: float
+
+
+@lru_cache(maxsize=16)
+def heading(
+    title: str,
+    groups: tuple[tuple[str, int], ...],
+    split: bool,
+    left: float,
+    right: float,
+    top: float,
+    measure: Measure,
+) -> Heading:
+    """Lay the title and the legend out; kept, since neither changes while bins do.
+
+    Parameters
+    ----------
+    groups : tuple of (str, int)
+        Label and number of values of each group.
+    split : bool
+        Whether there is a factor; a single sample needs no legend, only its n.
+    left, right, top : float
+        The room, in points.
+    """
+    marks: list[Mark] = []
+    zones: list[Zone] = []
+    room, y = right - left, top
+    lines = wrapped(title, room, TITLE_SIZE, True, measure) if title else []
+    for line in lines:
+        y += _TITLE_ROW
+        marks.append(Text(left, y - _BASE, line, TITLE_SIZE, "start", INK, Meaning("title"), bold=True))
+    free = room - _APART - measure(lines[-1], TITLE_SIZE, True) if lines else 0.0
+    rows = _rows(groups, room, measure) if split else []
+    beside = len(rows) == 1 and legend.width(rows[0]) <= free
+    if lines:
+        zones.append(Zone(0, 0, right - legend.width(rows[0]) - 4 if beside else right, y, Meaning("title")))
+    if beside:
+        start = right - legend.width(rows[0])
+        marks += legend.marks(rows[0], start, y - _BASE)
+        zones.append(Zone(start, 0, right, y, Meaning("legend")))
+    elif rows:
+        above = y
+        y += 2 if lines else 0
+        for row in rows:
+            y += legend.ROW
+            marks += legend.marks(row, left, y - _BASE + 0.5)
+        zones.append(Zone(left, above, right, y, Meaning("legend")))
+    if not split:
+        size = f"n = {groups[0][1]:,}"
+        if measure(size, legend.SIZE, False) > free:
+            y += legend.ROW
+        marks.append(Text(right, y - _BASE, size, legend.SIZE, "end", QUIET, Meaning("note")))
+    return Heading(tuple(marks), tuple(zones), y + _BELOW)
+
+
+def _rows(groups: Sequence[tuple[str, int]], room: float, measure: Measure) -> list[list[legend.Entry]]:
+    labels, sizes = [label for label, _ in groups], [n for _, n in groups]
+    return legend.rows(legend.entries(labels, sizes, group_colours(len(groups)), room, measure), room)
