@@ -2,6 +2,7 @@
 
 import math
 from dataclasses import dataclass
+from decimal import Decimal
 from typing import Literal
 
 import numpy as np
@@ -241,10 +242,8 @@ def around(sample: Ordered, closed: Side = "left") -> Edges:
 def _around(value: float, count: int, closed: Side) -> Edges:
     width = power_of_ten(max(-300, exponent_of(abs(value)) - 1)) if value and value != round(value) else 1.0
     width = max(width, 8 * float(np.spacing(abs(value))))
-    first = value - width * count / 2
-    if abs(first) >= 1e15 or count > 1:
-        return Edges(np.asarray(first + width * np.arange(count + 1), dtype=np.float64), closed, width)
-    return Edges(sequence(float(f"{first:.15g}"), width, count + 1), closed, width)
+    first = float(Decimal(repr(value)) - Decimal(repr(width)) * count / 2)
+    return Edges(sequence(first, width, count + 1), closed, width)
 
 
 def _check_span(low: float, high: float) -> None:

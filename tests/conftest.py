@@ -1,0 +1,47 @@
+"""Every test runs without a screen and without touching the user's files."""
+
+import os
+
+os.environ["QT_QPA_PLATFORM"] = "offscreen"
+os.environ.setdefault("XDG_RUNTIME_DIR", "/tmp")
+
+import numpy as np
+import pytest
+from hypothesis import settings
+
+from rhabdos.data.columns import CategoryColumn, NumberColumn
+from rhabdos.data.demo import demo_table
+from rhabdos.data.samples import Sample, SampleSet, gather
+from rhabdos.data.table import Table
+from rhabdos.figure.recipe import Recipe, Show
+
+settings.register_profile("steady", deadline=None, derandomize=True, max_examples=120)
+settings.load_profile("steady")
+
+
+def sample_of(values: object, label: str = "x") -> Sample:
+    return Sample(label, np.sort(np.asarray(values, dtype=np.float64)))
+
+
+def set_of(*groups: list[float], unit: str = "mm") -> SampleSet:
+    """Samples of one variable "Length", split by "Bay" into as many groups as are given."""
+    values = np.array([value for group in groups for value in group], dtype=np.float64)
+    gone = int(np.isnan(values).sum())
+    number = NumberColumn("Length", unit=unit, values=values, missing_as={"blank": gone} if gone else {})
+    if len(groups) == 1:
+        return gather(Table("t", (number,)), "Length")
+    codes = np.repeat(np.arange(len(groups)), [len(group) for group in groups]).astype(np.int8)
+    bay = CategoryColumn("Bay", codes=codes, levels=tuple("ABCDEFGH"[: len(groups)]))
+    return gather(Table("t", (number, bay)), "Length", "Bay")
+
+
+def asking(**bins: object) -> Recipe:
+    """A recipe for the variable "Length" with these bins."""
+    from rhabdos.figure.recipe import Bins
+
+    return Recipe(show=Show(variables=("Length",)), bins=Bins(**bins))
+
+
+@pytest.fixture(scope="session")
+def demo() -> Table:
+    return demo_table()

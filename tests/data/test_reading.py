@@ -1,0 +1,217 @@
+"""Reading people's files: dialects, encodings, kinds, missing values, and bad input."""
+
+import numpy as np
+import pytest
+
+from rhabdos.data.columns import CategoryColumn, LabelColumn, NumberColumn
+from rhabdos.data.dialect import ReadingError
+from rhabdos.data.reading import read_table
+from rhabdos.errors import Cancelled
+
+
+@pytest.fixture
+def table_of(tmp_path):
+    def read(content: str | bytes, name: str = "landings.csv"):
+        path = tmp_path / name
+        path.write_bytes(content if isinstance(content, bytes) else content.encode())
+        return read_table(path)
+
+    return read
+
+
+def values(column):
+    return [None if np.isnan(v) else v for v in column.values.tolist()]
+
+
+DIALECTS = {
+    "commas": "length,bay\n1.5,A\n2.5,B\n3,A\n",
+    "semicolons and decimal commas": "length;bay\n1,5;A\n2,5;B\n3;A\n",
+    "tabs": "length\tbay\n1.5\tA\n2.5\tB\n3\tA\n",
+    "bars": "length|bay\n1.5|A\n2.5|B\n3|A\n",
+    "Windows line ends": "length,bay\r\n1.5,A\r\n2.5,B\r\n3,A\r\n",
+    "line ends of old": "length,bay\r1.5,A\r2.5,B\r3,A\r",
+    "quotes": '"length","bay"\n"1.5","A"\n"2.5","B"\n"3","A"\n',
+    "blanks around": "length, bay\n 1.5, A\n 2.5, B\n 3, A\n",
+    "no last line end": "length,bay\n1.5,A\n2.5,B\n3,A",
+    "a comma at each end": "length,bay,\n1.5,A,\n2.5,B,\n3,A,\n",
+}
+
+
+@pytest.mark.parametrize("dialect", DIALECTS)
+def test_every_dialect_gives_the_same_table(table_of, dialect):
+    length, bay = table_of(DIALECTS[dialect]).columns
+    assert (length.name, length.kind, values(length)) == ("length", "number", [1.5, 2.5, 3])
+    assert (bay.name, bay.kind) == ("bay", "category")
+    assert [bay.levels[code].strip() for code in bay.codes] == ["A", "B", "A"]
+
+
+@pytest.mark.parametrize("encoding", ["utf-8", "utf-8-sig", "utf-16", "utf-32", "cp1252"])
+def test_encodings(table_of, encoding):
+    table = table_of("Größe,Küste\n1,Möwe\n2,Möwe\n3,Düne\n".encode(encoding))
+    assert [column.name for column in table.columns] == ["Größe", "Küste"]
+    assert table.columns[1].levels == ("Düne", "Möwe")
+    assert bool(table.remarks) == (encoding == "cp1252")
+
+
+def test_an_odd_letter_far_down_is_read_too(table_of):
+    table = table_of(b"place,n\n" + b"shore,1\n" * 60_000 + "Möwe,2\n".encode("cp1252"))
+    assert table.columns[0].levels == ("Möwe", "shore")
+    assert "cp1252" in table.remarks[0]
+
+
+def test_one_column_of_decimal_commas(table_of):
+    (mass,) = table_of("mass\n1,5\n2,5\n").columns
+    assert values(mass) == [1.5, 2.5]
+
+
+def test_a_file_without_names(table_of):
+    table = table_of("12\n15\n18\n")
+    assert values(table.columns[0]) == [12, 15, 18]
+    assert table.columns[0].name == "Column 1"
+    assert "first row" in table.remarks[0]
+
+
+def test_missing_values_are_counted_by_what_stood_there(table_of):
+    mass, bay = table_of("mass,bay\n1,A\n,B\nn/a,A\nNA,\n-,B\nNaN,A\ninf,B\n-inf,B\n7,n/a\n").columns
+    assert values(mass) == [1, None, None, None, None, None, None, None, 7]
+    assert mass.missing_as == {"blank": 1, "n/a": 1, "NA": 1, "-": 1, "NaN": 1, "infinite": 2}
+    assert "2 infinite values" in mass.remark
+    assert (mass.n, mass.missing) == (2, 7)
+    assert bay.missing_as == {"blank": 1, "n/a": 1}
+    assert bay.levels == ("A", "B")
+
+
+def test_a_word_that_means_missing_among_numbers_may_be_a_level(table_of):
+    fouling, _ = table_of("fouling,n\nnone,1\nfew,2\nnone,3\nmany,4\nfew,5\n").columns
+    assert fouling.levels == ("few", "many", "none")
+
+
+def test_categories_and_labels_are_told_apart(table_of):
+    rows = "".join(f"T-{i},{'AB'[i % 2]},{i % 3}\n" for i in range(60))
+    tag, bay, grade = table_of("tag,bay,grade\n" + rows).columns
+    assert isinstance(tag, LabelColumn)
+    assert tag.distinct == 60
+    assert list(tag.texts[:2]) == ["T-0", "T-1"]
+    assert isinstance(bay, CategoryColumn)
+    assert bay.level_counts.tolist() == [30, 30]
+    assert isinstance(grade, NumberColumn)
+
+
+def test_levels_are_in_the_same_order_in_every_file(table_of):
+    first, second = ("site,n\nsite 10,1\nsite 2,2\nSite 1,3\nsite 2,4\n", "site,n\nsite 2,1\nSite 1,2\nsite 10,3\nsite 10,4\n")
+    assert table_of(first).columns[0].levels == table_of(second).columns[0].levels == ("Site 1", "site 2", "site 10")
+
+
+def test_yes_and_no_are_levels(table_of):
+    assert table_of("alive,n\ntrue,1\nfalse,2\ntrue,3\n").columns[0].levels == ("false", "true")
+
+
+def test_levels_that_differ_only_by_case_or_blanks_are_remarked(table_of):
+    culture, _ = table_of('culture,n\nrack,1\n"Rack ",2\nrack,3\nline,4\nline,5\n').columns
+    assert "“rack”" in culture.remark
+    assert len(culture.levels) == 3
+
+
+def test_a_column_that_is_almost_numbers_says_which_row_is_not(table_of):
+    rows = "".join(f"{i}\n" for i in range(40))
+    (mass,) = table_of(f"mass\n{rows}~13\n{rows}").columns
+    assert mass.kind in ("category", "label")
+    assert "“~13”" in mass.remark
+    assert "row 41" in mass.remark
+
+
+def test_a_number_late_in_the_file_that_is_none_loses_nothing(table_of):
+    table = table_of("v,w\n" + "1,2\n" * 6000 + "x,3\n")
+    assert table.rows == 6001
+    assert table.columns[0].levels == ("1", "x")
+    assert values(table.columns[1])[-1] == 3
+
+
+def test_rows_of_unequal_length_lose_nothing(table_of):
+    table = table_of("a,b\n1,2\n3,4,5\n6\n7,8\n")
+    assert [values(c) for c in table.columns] == [[1, 3, 6, 7], [2, 4, None, 8], [None, 5, None, None]]
+    long, short = table.remarks
+    assert "line 3" in long
+    assert "“Column 3”" in long
+    assert "line 4" in short
+
+
+def test_short_rows_alone_are_remarked(table_of):
+    table = table_of("a,b,c\n1,2,3\n4,5\n")
+    assert values(table.columns[2]) == [3, None]
+    assert "line 3" in table.remarks[0]
+
+
+def test_names_that_come_twice_are_told_apart(table_of):
+    table = table_of("a,a,,a\n1,2,3,4\n")
+    assert [c.name for c in table.columns] == ["a", "a (2)", "Column 3", "a (3)"]
+    assert "“a (2)”" in table.remarks[0]
+
+
+def test_a_thousand_columns(table_of):
+    table = table_of(",".join(f"v{i}" for i in range(1000)) + "\n" + (",".join(["1.5"] * 1000) + "\n") * 5)
+    assert len(table.numbers) == 1000
+
+
+def test_a_column_with_nothing_in_it_is_kept_and_told(table_of):
+    empty, full = table_of("a,b\n,1\n,2\n").columns
+    assert (empty.n, empty.missing, full.n) == (0, 2, 2)
+
+
+def test_the_ends_of_the_range_of_numbers(table_of):
+    (v,) = table_of("v\n1e308\n-1e308\n1e-308\n5e-324\n1e400\n").columns
+    assert values(v) == [1e308, -1e308, 1e-308, 5e-324, None]
+
+
+REFUSED = {
+    "empty": (b"", "is empty"),
+    "blank": (b" \n\n", "is empty"),
+    "names only": (b"a,b\n", "no rows of values"),
+    "binary": (bytes(range(256)) * 9, "not a text file"),
+    "zipped": (b"PK\x03\x04rest of it", "not a text file"),
+    "a wrong mark": (b"\xff\xfea,b\n1,2", "utf-16"),
+}
+
+
+@pytest.mark.parametrize("case", REFUSED)
+def test_what_is_no_table_is_refused_in_a_sentence(table_of, case):
+    content, reason = REFUSED[case]
+    with pytest.raises(ReadingError, match=reason) as refused:
+        table_of(content)
+    assert str(refused.value).startswith("landings.csv")
+    assert str(refused.value).endswith(".")
+
+
+def test_a_file_that_is_not_there_or_is_a_folder(tmp_path):
+    with pytest.raises(ReadingError, match="There is no file"):
+        read_table(tmp_path / "gone.csv")
+    with pytest.raises(ReadingError, match="is a folder"):
+        read_table(tmp_path)
+
+
+@pytest.mark.parametrize("error", [PermissionError(13, "Permission denied"), OSError(5, "Input/output error")])
+def test_a_file_that_may_not_or_cannot_be_read(tmp_path, monkeypatch, error):
+    def fail(*_args, **_more):
+        raise error
+
+    (tmp_path / "a.csv").write_text("a\n1\n")
+    monkeypatch.setattr("pathlib.Path.open", fail)
+    with pytest.raises(ReadingError, match=r"may not be read|could not be read"):
+        read_table(tmp_path / "a.csv")
+
+
+def test_progress_rises_and_a_cancel_stops_the_reading(tmp_path):
+    path = tmp_path / "long.csv"
+    path.write_text("v,w\n" + "1.25,a\n" * 1_200_000)
+    shares = []
+    read_table(path, lambda _stage, share: shares.append(share))
+    known = [share for share in shares if share is not None]
+    assert known == sorted(known)
+    assert len(known) >= 4
+
+    def stop(stage, _share):
+        if "so far" in stage:
+            raise Cancelled
+
+    with pytest.raises(Cancelled):
+        read_table(path, stop)

@@ -1,0 +1,137 @@
+"""Rounding, quantiles, summaries and heights, against exact and independent answers."""
+
+import statistics
+from decimal import Decimal
+from fractions import Fraction
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+from scipy import stats as scipy_stats
+
+from rhabdos.data.samples import Pooled
+from rhabdos.stats.binning import Edges, counts
+from rhabdos.stats.heights import heights
+from rhabdos.stats.quantiles import quantiles
+from rhabdos.stats.rounding import multiple_below, nearest_round_step, round_steps, sequence
+from rhabdos.stats.summary import summarise
+from tests.conftest import sample_of
+
+numbers = st.floats(-1e9, 1e9)
+two_places = st.decimals(-10_000, 10_000, places=2).map(float)
+steps = st.sampled_from([0.05, 0.1, 0.25, 0.3, 1.0, 2.5, 4.0, 1000.0])
+
+
+@given(two_places, steps, st.integers(1, 200))
+def test_a_sequence_is_the_nearest_doubles_of_the_decimals(start, step, count):
+    expected = [float(Decimal(repr(start)) + k * Decimal(repr(step))) for k in range(count)]
+    assert sequence(start, step, count).tolist() == expected
+
+
+@given(two_places, steps)
+def test_the_multiple_below_is_below_and_near(value, step):
+    below = multiple_below(value, step)
+    assert below <= value
+    assert Decimal(repr(value)) - Decimal(repr(below)) < Decimal(repr(step)) * Decimal("1.0000001")
+
+
+@pytest.mark.parametrize(
+    ("value", "whole", "expected"),
+    [(4.2, False, 5), (3.1, False, 2.5), (0.0123, False, 0.01), (870, False, 1000), (0.2, True, 1), (2.4, True, 2)],
+)
+def test_the_nearest_round_step(value, whole, expected):
+    assert nearest_round_step(value, whole) == expected
+
+
+def test_round_steps_between_two_numbers():
+    assert round_steps(0.4, 6) == [0.5, 1, 2, 2.5, 5]
+    assert round_steps(0.4, 6, whole=True) == [1, 2, 5]
+
+
+@given(st.lists(numbers, min_size=1, max_size=80), st.lists(st.floats(0, 1), min_size=1, max_size=9))
+def test_quantiles_are_those_of_numpy(values, shares):
+    ours = quantiles(sample_of(values), np.array(shares))
+    assert ours.tolist() == pytest.approx(np.quantile(values, shares).tolist(), rel=1e-9, abs=1e-9)
+
+
+@given(st.lists(st.lists(numbers, max_size=25), min_size=1, max_size=4).filter(any))
+def test_pooled_samples_answer_like_one(groups):
+    together = sample_of([value for group in groups for value in group])
+    pooled = Pooled(tuple(sample_of(group) for group in groups))
+    ranks = np.arange(together.n)
+    assert pooled.at(ranks).tolist() == together.values.tolist()
+    assert pooled.moments.mean == pytest.approx(together.moments.mean, rel=1e-9, abs=1e-6)
+    assert pooled.moments.norm == pytest.approx(together.moments.norm, rel=1e-7, abs=1e-4)
+    assert (pooled.minimum, pooled.maximum) == (together.minimum, together.maximum)
+
+
+@given(st.lists(st.integers(-(10**6), 10**6).map(lambda k: k / 8), min_size=2, max_size=60))
+def test_mean_and_sd_are_those_of_exact_fractions(values):
+    summary = summarise(sample_of(values))
+    exact = [Fraction(value) for value in values]
+    assert summary.mean == pytest.approx(float(statistics.mean(exact)), rel=1e-12, abs=1e-12)
+    assert summary.sd**2 == pytest.approx(float(statistics.variance(exact)), rel=1e-9, abs=1e-12)
+
+
+@pytest.mark.parametrize("offset", [0.0, 1e6, 1e9, 1e12, 1e15])
+def test_sd_keeps_its_digits_far_from_zero(offset):
+    spread = np.tile([-0.5, 0.25, 0.5, -0.125], 250)
+    values = offset + spread
+    exact = statistics.variance([Fraction(float(v)) for v in values])
+    assert summarise(sample_of(values)).sd == pytest.approx(float(exact) ** 0.5, rel=1e-12)
+
+
+@pytest.mark.parametrize("scale", [1e-308, 1e-200, 1.0, 1e200, 1e307])
+def test_mean_and_sd_survive_the_ends_of_the_range(scale):
+    values = np.array([1.0, 2.0, 4.0, 8.0]) * scale
+    summary = summarise(sample_of(values))
+    assert summary.mean == pytest.approx(3.75 * scale, rel=1e-9)
+    assert summary.sd == pytest.approx(3.0956959368344519 * scale, rel=1e-9)
+
+
+def test_a_long_sample_agrees_with_scipy():
+    values = np.random.default_rng(1).gamma(2, 3, 700_001)
+    summary, theirs = summarise(sample_of(values)), scipy_stats.describe(values)
+    assert summary.mean == pytest.approx(theirs.mean, rel=1e-12)
+    assert summary.sd == pytest.approx(theirs.variance**0.5, rel=1e-11)
+    assert (summary.min, summary.max) == theirs.minmax
+    assert summary.iqr == pytest.approx(scipy_stats.iqr(values), rel=1e-12)
+
+
+def test_samples_of_none_and_one():
+    nothing, one = summarise(sample_of([])), summarise(sample_of([4.5]))
+    assert nothing.n == 0
+    assert all(np.isnan(v) for v in (nothing.mean, nothing.sd, nothing.median, nothing.iqr))
+    assert (one.mean, one.median, one.q1, one.max, one.iqr) == (4.5, 4.5, 4.5, 4.5, 0)
+    assert np.isnan(one.sd)
+
+
+@given(
+    st.lists(st.floats(-100, 100), min_size=1, max_size=60),
+    st.lists(st.floats(-120, 120), min_size=2, max_size=10, unique=True),
+)
+def test_every_scale_says_the_same(values, edges):
+    sample, wanted = sample_of(values), Edges(np.sort(edges))
+    inside = counts(sample, wanted)
+    percent = heights(inside, wanted.widths, "percent", sample.n)
+    density = heights(inside, wanted.widths, "density", sample.n)
+    share_inside = inside.sum() / sample.n
+    outside = sum(v < wanted.low or v > wanted.high for v in values)
+    assert inside.sum() + outside == sample.n
+    assert (density * wanted.widths).sum() == pytest.approx(share_inside, abs=1e-12)
+    assert percent.sum() == pytest.approx(100 * share_inside)
+    assert heights(inside, wanted.widths, "proportion", sample.n) * 100 == pytest.approx(percent)
+    assert heights(inside, wanted.widths, "count", sample.n).tolist() == inside.tolist()
+
+
+def test_density_is_that_of_numpy():
+    values = np.random.default_rng(2).normal(0, 1, 300)
+    edges = np.array([-4, -1, -0.5, 0, 2, 5.0])
+    expected, _ = np.histogram(values, edges, density=True)
+    inside = counts(sample_of(values), Edges(edges))
+    assert heights(inside, np.diff(edges), "density", 300) == pytest.approx(expected)
+
+
+def test_heights_of_an_empty_group_are_zero():
+    assert heights(np.zeros(3, int), np.ones(3), "percent", 0).tolist() == [0, 0, 0]
