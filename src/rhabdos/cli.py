@@ -185,3 +185,7 @@ def _demo_files() -> int:
     for path in (data, recipe, *figures):
         print(f"  {path}")
     return status
+
+
+if __name__ == "__main__":
+    sys.exit(main())

@@ -98,7 +98,10 @@ def test_categories_and_labels_are_told_apart(table_of):
 
 
 def test_levels_are_in_the_same_order_in_every_file(table_of):
-    first, second = ("site,n\nsite 10,1\nsite 2,2\nSite 1,3\nsite 2,4\n", "site,n\nsite 2,1\nSite 1,2\nsite 10,3\nsite 10,4\n")
+    first, second = (
+        "site,n\nsite 10,1\nsite 2,2\nSite 1,3\nsite 2,4\n",
+        "site,n\nsite 2,1\nSite 1,2\nsite 10,3\nsite 10,4\n",
+    )
     assert table_of(first).columns[0].levels == table_of(second).columns[0].levels == ("Site 1", "site 2", "site 10")
 
 

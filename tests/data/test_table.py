@@ -35,7 +35,9 @@ def small_table() -> Table:
         "small",
         (
             NumberColumn("Shell length (mm)", values=np.array([3.0, 1.0, np.nan, 2.0, 5.0]), missing_as={"blank": 1}),
-            CategoryColumn("Bay", codes=np.array([0, 1, 0, -1, 0], np.int8), levels=("A", "B"), missing_as={"blank": 1}),
+            CategoryColumn(
+                "Bay", codes=np.array([0, 1, 0, -1, 0], np.int8), levels=("A", "B"), missing_as={"blank": 1}
+            ),
             NumberColumn("Cracked", values=np.array([0.0, 1, 0, 1, 0])),
             LabelColumn("Tag", texts=["a", "b", "c", "d", "e"], distinct=5),
             NumberColumn("Nothing", values=np.full(5, np.nan), missing_as={"blank": 5}),
@@ -87,7 +89,9 @@ def test_a_number_of_few_values_can_split():
     assert [c.name for c in can_split(small_table().columns)] == ["Bay", "Shell length (mm)", "Cracked"]
 
 
-@pytest.mark.parametrize(("split", "reason"), [("Tag", "too many"), ("Empty", "no levels"), ("Elsewhere", "no variable")])
+@pytest.mark.parametrize(
+    ("split", "reason"), [("Tag", "too many"), ("Empty", "no levels"), ("Elsewhere", "no variable")]
+)
 def test_what_cannot_split_is_refused(split, reason):
     with pytest.raises(VariableError, match=reason):
         gather(small_table(), "Shell length", split)

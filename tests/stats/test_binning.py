@@ -79,7 +79,10 @@ def test_counts_agree_with_numpy(values, edges):
     assert counts(sample_of(values), Edges(edges)).tolist() == expected.tolist()
 
 
-@given(st.lists(st.lists(modest, max_size=30), min_size=1, max_size=5), st.lists(modest, min_size=2, max_size=9, unique=True))
+@given(
+    st.lists(st.lists(modest, max_size=30), min_size=1, max_size=5),
+    st.lists(modest, min_size=2, max_size=9, unique=True),
+)
 def test_pooled_samples_count_like_one(groups, edges):
     together = [value for group in groups for value in group]
     pooled = Pooled(tuple(sample_of(group) for group in groups))

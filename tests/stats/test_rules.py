@@ -52,7 +52,9 @@ def test_round_edges_are_round_and_hold_every_value(rule, shape):
 
 
 @pytest.mark.parametrize("rule", RULES)
-@pytest.mark.parametrize("values", [[3.0], [2.0] * 9, [1.0, 2.0], [0, 0, 0, 0, 0, 0, 7], [1e-308, 3e-308], [1e307, 5e307]])
+@pytest.mark.parametrize(
+    "values", [[3.0], [2.0] * 9, [1.0, 2.0], [0, 0, 0, 0, 0, 0, 7], [1e-308, 3e-308], [1e307, 5e307]]
+)
 def test_small_and_odd_samples_get_bins(rule, values):
     sample = sample_of(values)
     assert counts(sample, by_rule(sample, rule).edges).sum() == sample.n

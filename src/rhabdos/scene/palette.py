@@ -7,8 +7,8 @@ INK = "#1E2B2F"
 QUIET = "#5B6A71"
 HAIRLINE = "#E3E7E2"
 
-# Ordered so that neighbours differ in lightness as well as in hue, for colour-blind readers and grey printers.
-GROUPS = ("#1B7F8C", "#DB9418", "#86487D", "#7FA63C", "#B4452C", "#5AA9DC", "#4F5B63", "#DC8FAE")
+# Chosen so that any two stay apart for colour-blind readers, and neighbours in grey print too; the tests measure it.
+GROUPS = ("#1B7F8C", "#DB9418", "#6D2A62", "#63CDB4", "#3F5216", "#AD8FE6", "#8F6F4E", "#C9CF6A")
 
 
 @lru_cache

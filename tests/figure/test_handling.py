@@ -1,0 +1,87 @@
+"""What hands do to bins: laws that hold wherever they pull."""
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from rhabdos.figure import handling
+from rhabdos.figure.readings import edges_for
+from rhabdos.figure.recipe import Bins
+from rhabdos.stats.binning import counts
+from tests.conftest import sample_of
+
+SAMPLE = sample_of(np.random.default_rng(8).normal(70, 8, 400).round(2))
+EDGES = edges_for(Bins(width=4.0, start=40.0), SAMPLE).edges
+OWN = edges_for(Bins(edges=(40.0, 50.0, 70.0, 75.0, 110.0)), SAMPLE).edges
+
+
+def made(bins):
+    return edges_for(bins, SAMPLE).edges
+
+
+@given(st.integers(1, 10), st.floats(30, 130))
+def test_a_dragged_tab_comes_to_lie_under_the_hand(tab, value):
+    bins = handling.width_dragged(EDGES, SAMPLE, tab, value, grain=0.1)
+    assert bins.width > 0
+    if value > EDGES.low + tab:
+        step = max(0.1 / tab, 4 / 40) * 2.5
+        assert abs((value - EDGES.low) / tab - bins.width) <= step
+    assert counts(SAMPLE, made(bins)).sum() == SAMPLE.n
+
+
+@given(st.floats(-60, 60))
+def test_dragging_the_rod_moves_the_start_and_never_hides_a_value(shift):
+    bins = handling.start_dragged(EDGES, SAMPLE, shift, grain=0.1)
+    moved = made(bins)
+    assert moved.width == 4
+    assert counts(SAMPLE, moved).sum() == SAMPLE.n
+    assert moved.low > SAMPLE.minimum - 4
+    phase = (moved.low - EDGES.low - shift) / 4
+    assert abs(phase - round(phase)) <= 0.051 / 4 + 1e-9
+
+
+@given(st.integers(0, 4), st.floats(0, 150))
+def test_an_edge_moved_alone_stays_between_its_neighbours(tab, value):
+    bins = handling.edge_moved(OWN, SAMPLE, tab, value, grain=0.1)
+    assert list(bins.edges) == sorted(set(bins.edges))
+    assert [e for i, e in enumerate(bins.edges) if i != tab] == [e for i, e in enumerate(OWN.values) if i != tab]
+
+
+def test_own_edges_move_together():
+    bins = handling.start_dragged(OWN, SAMPLE, 2.02, grain=0.1)
+    assert bins.edges == (42.0, 52.0, 72.0, 77.0, 112.0)
+
+
+def test_splitting_and_merging_undo_each_other():
+    split = handling.bin_split(OWN, 1)
+    assert split.edges == (40, 50, 60, 70, 75, 110)
+    assert handling.bin_merged(made(split), 2).edges == tuple(OWN.values)
+
+
+@pytest.mark.parametrize("tab", [0, 4])
+def test_the_outermost_edges_cannot_be_merged_away(tab):
+    assert handling.bin_merged(OWN, tab) is None
+
+
+@pytest.mark.parametrize("steps", [-3, -1, 1, 5])
+def test_keys_change_the_width_by_steps_that_show(steps):
+    bins = handling.width_stepped(EDGES, SAMPLE, steps)
+    assert bins.width == pytest.approx(4 + steps * 0.2)
+
+
+def test_keys_never_bring_the_width_to_nothing():
+    assert handling.width_stepped(EDGES, SAMPLE, -1000).width > 0
+
+
+def test_whole_numbers_keep_whole_widths():
+    whole = sample_of(np.arange(100))
+    edges = edges_for(Bins(width=5.0, start=0.0), whole).edges
+    assert handling.width_dragged(edges, whole, 3, 19.4, 0.1).width == 6
+    assert handling.width_stepped(edges, whole, 1).width == 6
+
+
+@pytest.mark.parametrize("steps", [-1, 1])
+def test_one_edge_and_the_start_move_by_key(steps):
+    assert handling.edge_stepped(OWN, SAMPLE, 2, steps).edges[2] != 70
+    assert (handling.start_stepped(EDGES, SAMPLE, steps).start - 40) % 4 in (pytest.approx(0.2), pytest.approx(3.8))

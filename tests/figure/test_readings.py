@@ -1,0 +1,215 @@
+"""Readings, notices, sentence, hover and the printed numbers."""
+
+import csv
+import io
+import json
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from rhabdos.data.samples import gather
+from rhabdos.figure.demo_recipe import demo_recipe
+from rhabdos.figure.hover import bin_card, interval
+from rhabdos.figure.numbers import numbers_csv, numbers_data, numbers_json, variables_data, variables_text
+from rhabdos.figure.readings import read
+from rhabdos.figure.recipe import Bins, Recipe, Show
+from rhabdos.figure.sentence import plain
+from rhabdos.figure.wording import exact, in_running_text, places_for, rounded
+from tests.conftest import asking, set_of
+
+TWO = ([1.0, 2, 3, 4, 9], [2.0, 2, 8])
+values = st.lists(st.floats(-50, 50), min_size=1, max_size=40)
+
+
+@given(st.lists(values, min_size=1, max_size=4), st.lists(st.floats(-60, 60), min_size=2, max_size=8, unique=True))
+def test_every_value_is_counted_or_outside(groups, edges):
+    readings = read(asking(edges=tuple(sorted(edges))), set_of(*groups))
+    for group, given_values in zip(readings.groups, groups, strict=True):
+        assert group.counts.sum() + group.outside == group.n == len(given_values)
+
+
+@given(st.lists(values, min_size=2, max_size=4), st.sampled_from(["percent", "proportion", "density"]))
+def test_shares_of_all_add_up_to_all_and_of_groups_to_each(groups, scale):
+    whole = {"percent": 100, "proportion": 1, "density": 1}[scale]
+    for of, expected in (("all", whole), ("group", whole * len(groups))):
+        recipe = asking(count=6).showing(split=("Bay",), heights=scale, of=of)
+        readings = read(recipe, set_of(*groups))
+        widths = readings.edges.widths if scale == "density" else 1
+        assert sum((g.heights * widths).sum() for g in readings.groups) == pytest.approx(expected)
+
+
+def test_groups_share_their_edges():
+    readings = read(asking(rule="sturges").showing(split=("Bay",)), set_of(*TWO))
+    assert all(len(group.counts) == readings.edges.count for group in readings.groups)
+    assert readings.edges.low <= 1
+    assert readings.edges.high >= 9
+
+
+def test_unequal_bins_switch_to_density_and_say_why():
+    readings = read(asking(edges=(0.0, 2, 10)).showing(heights="percent"), set_of(TWO[0]))
+    assert readings.scale == "density"
+    assert readings.groups[0].heights.tolist() == [1 / 5 / 2, 4 / 5 / 8]
+    notice = next(n for n in readings.notices if n.code == "unequal-bins")
+    assert "instead of percent" in notice.text
+
+
+@pytest.mark.parametrize(
+    "bins",
+    [
+        {"width": 2.0, "start": 3.0},
+        {"edges": (3.0, 5.0, 8.0)},
+        {"count": 3, "start": 3.0},
+        {"rule": "rice", "start": 3.0},
+    ],
+)
+def test_hidden_values_are_told_and_the_cure_shows_them(bins):
+    samples = set_of([1.0, 2, 3, 4, 8.5])
+    readings = read(asking(**bins), samples)
+    assert readings.outside >= 2
+    notice = readings.notices[0]
+    assert notice.code == "hidden-values"
+    assert notice.text.startswith(f"{readings.outside} values lie outside")
+    assert read(notice.cure, samples).outside == 0
+
+
+def test_unequal_groups_are_told_and_the_cure_is_percent_of_each():
+    samples = set_of([1.0] * 9 + [2.0], [1.0, 2.0])
+    readings = read(asking(width=1.0).showing(split=("Bay",)), samples)
+    notice = next(n for n in readings.notices if n.code == "unequal-n")
+    cured = read(notice.cure, samples)
+    assert (cured.scale, cured.recipe.show.of) == ("percent", "group")
+    assert "unequal-n" not in [n.code for n in cured.notices]
+
+
+def test_empty_groups_and_values_without_a_group_are_told(demo):
+    samples = set_of([1.0, 2.0], [float("nan")])
+    assert "empty-groups" in [n.code for n in read(asking().showing(split=("Bay",)), samples).notices]
+    assert samples.samples[1].missing == 1
+
+
+def test_the_sentence_reads_aloud(demo):
+    readings = read(demo_recipe(), gather(demo, "Shell length", "Bay"))
+    assert plain(readings) == (
+        "Shell length of every row that has one, split by Bay, drawn as overlaid bars, "
+        "heights in percent of each bay. Bins are 4 mm wide from 40."
+    )
+    assert [f.phrase for f in readings.sentence if f.phrase] == ["variable", "split", "heights", "bins"]
+
+
+@pytest.mark.parametrize(
+    ("recipe", "ending"),
+    [
+        (asking(), "heights in counts. Bins are 2.5 mm wide from 0, automatic."),
+        (asking(rule="sturges"), "Bins are 2 mm wide from 0, by Sturges."),
+        (asking(count=4), "Bins are 4 in number, 2 mm wide from 1."),
+        (asking(edges=(0.0, 2, 10)), "heights in density per mm. Bins are 2 of your own, 0 to 10 mm."),
+        (asking(width=3.0).showing(heights="proportion"), "heights in proportion. Bins are 3 mm wide from 0."),
+    ],
+)
+def test_every_way_of_binning_has_its_words(recipe, ending):
+    assert plain(read(recipe, set_of([1.5, 2, 3, 4, 8.5]))).endswith(ending)
+
+
+@pytest.mark.parametrize(
+    ("closed", "position", "words"),
+    [
+        ("left", 0, "0 to under 5 mm"),
+        ("left", 1, "5 to 10 mm"),
+        ("right", 0, "0 to 5 mm"),
+        ("right", 1, "over 5 to 10 mm"),
+    ],
+)
+def test_an_interval_says_which_edge_belongs_to_it(closed, position, words):
+    readings = read(asking(edges=(0.0, 5, 10), closed=closed), set_of([1.0, 5, 7]))
+    assert interval(readings.edges, position, "mm") == words
+
+
+def test_a_bin_says_what_each_group_has_in_it():
+    readings = read(asking(edges=(0.0, 5, 10)).showing(split=("Bay",)), set_of(*TWO))
+    card = bin_card(readings, 1, pointed=1)
+    assert [(ln.label, ln.count, ln.percent, ln.density, ln.pointed) for ln in card.lines] == [
+        ("A", "1 of 5", "20.0 %", "0.04", False),
+        ("B", "1 of 3", "33.3 %", "0.0667", True),
+    ]
+    assert card.spoken() == "5 to 10 mm. A: 1 of 5, 20.0 %, density 0.04; B: 1 of 3, 33.3 %, density 0.0667."
+
+
+def test_the_printed_numbers_are_the_readings(demo):
+    readings = read(demo_recipe(), gather(demo, "Shell length", "Bay"))
+    data = json.loads(numbers_json(readings))
+    assert [s["label"] for s in data["samples"]] == ["Heron Sound", "Saltmere", "Wick Narrows"]
+    assert [s["missing"] for s in data["samples"]] == [0, 3, 0]
+    for position, (name, sample) in enumerate(
+        zip(("Heron Sound", "Saltmere", "Wick Narrows"), data["samples"], strict=True)
+    ):
+        bay = demo.column("Bay")
+        own = demo.number("Shell length").values[bay.codes == bay.levels.index(name)]
+        own = own[~np.isnan(own)]
+        expected, _ = np.histogram(own, data["bins"]["edges"])
+        assert data["bins"]["counts"][position] == expected.tolist()
+        assert data["bins"]["heights"][position] == pytest.approx((100 * expected / len(own)).tolist())
+        assert sample["n"] == len(own)
+        assert sample["mean"] == pytest.approx(own.mean())
+        assert sample["sd"] == pytest.approx(own.std(ddof=1))
+        assert sample["iqr"] == pytest.approx(np.subtract(*np.percentile(own, [75, 25])))
+    assert data["bins"]["closed"] == "left"
+    assert data["bins"]["outside"] == [0, 0, 0]
+
+
+def test_numbers_that_do_not_exist_are_null():
+    data = numbers_data(read(asking(), set_of([5.0])))
+    assert data["samples"][0]["sd"] is None
+    assert "NaN" not in numbers_json(read(asking(), set_of([5.0])))
+
+
+def test_the_csv_holds_the_same_numbers_one_a_row():
+    readings = read(asking(edges=(0.0, 5, 10)).showing(split=("Bay",), heights="percent"), set_of(*TWO))
+    rows = list(csv.DictReader(io.StringIO(numbers_csv(readings))))
+    counts = [(r["sample"], float(r["bin_from"]), int(r["value"])) for r in rows if r["measure"] == "count"]
+    assert counts == [("A", 0, 4), ("A", 5, 1), ("B", 0, 2), ("B", 5, 1)]
+    assert [float(r["value"]) for r in rows if r["measure"] == "percent"] == pytest.approx([80, 20, 200 / 3, 100 / 3])
+    assert len([r for r in rows if r["measure"] == "median"]) == 2
+
+
+def test_variables_are_listed_with_their_levels(demo):
+    listed = {one["name"]: one for one in variables_data(demo)}
+    assert listed["Bay"]["levels"] == [
+        {"value": "Heron Sound", "n": 820},
+        {"value": "Saltmere", "n": 820},
+        {"value": "Wick Narrows", "n": 776},
+    ]
+    assert listed["Tag"]["kind"] == "label"
+    assert (listed["Wet mass"]["n"], listed["Wet mass"]["missing"]) == (2369, 47)
+    assert "Heron Sound (820)" in variables_text(demo)
+
+
+@pytest.mark.parametrize(
+    ("value", "places", "text"),
+    [
+        (77.349, 1, "77.3"),
+        (-0.04, 1, "0.0"),
+        (-12.5, 1, "−12.5"),
+        (12345.6, 0, "12,346"),
+        (float("nan"), 1, "–"),
+        (3e9, None, "3 × 10⁹"),
+    ],
+)
+def test_numbers_in_tables(value, places, text):
+    assert rounded(value, places) == text
+
+
+def test_decimals_follow_the_spread():
+    assert [places_for(s, 100) for s in (6.6, 0.05, 300)] == [2, 4, 0]
+    assert places_for(1, 1e12) is None
+
+
+def test_wording_of_labels_and_exact_numbers():
+    assert [in_running_text(t) for t in ("Bay", "pH", "IQR", "x")] == ["bay", "pH", "IQR", "x"]
+    assert [exact(v) for v in (4.0, 0.1, -2.5, 1e20)] == ["4", "0.1", "−2.5", "1 × 10²⁰"]
+
+
+def test_a_recipe_that_shows_another_scale_changes_nothing_else():
+    recipe = Recipe(show=Show(variables=("a",)), bins=Bins(width=2.0))
+    assert recipe.showing(heights="density").bins is recipe.bins

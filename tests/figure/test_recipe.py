@@ -1,0 +1,198 @@
+"""Recipes: round trips, refusals, sizes, and edges as text."""
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from rhabdos.figure.edge_text import read_edges, read_number, write_edges
+from rhabdos.figure.page import Size
+from rhabdos.figure.recipe import Bins, Page, Recipe, Show, Words
+from rhabdos.figure.recipe_text import RecipeError, read_recipe, write_recipe
+from rhabdos.stats.binning import BinningError
+from rhabdos.stats.rules import RULES
+
+EXAMPLE = """
+rhabdos = 1                     # version of the recipe format
+
+[show]
+variables = ["Shell length"]
+split = ["Bay"]                 # may be absent
+forms = ["bars"]
+heights = "percent"             # count, percent, proportion, density
+of = "group"                    # or "all"
+
+[bins]                          # one of rule, count, width or edges
+width = 4.0
+start = 40.0
+closed = "left"
+
+[words]
+title = "Two harvests hide in Saltmere"
+"""
+
+words = st.none() | st.text(st.characters(codec="utf-8", exclude_categories=["Cc", "Cs"]), max_size=30)
+finite = st.floats(-1e12, 1e12)
+bins = st.one_of(
+    st.builds(
+        Bins, rule=st.sampled_from([None, *RULES]), nice=st.booleans(), closed=st.sampled_from(["left", "right"])
+    ),
+    st.builds(Bins, count=st.integers(1, 10_000), start=st.none() | finite),
+    st.builds(Bins, width=st.floats(1e-9, 1e9), start=st.none() | finite),
+    st.builds(Bins, edges=st.lists(finite, min_size=2, max_size=9, unique=True).map(lambda e: tuple(sorted(e)))),
+)
+recipes = st.builds(
+    Recipe,
+    show=st.builds(
+        Show,
+        variables=st.text(st.characters(codec="utf-8", exclude_categories=["Cc", "Cs"]), max_size=20).map(
+            lambda t: (t,)
+        ),
+        split=st.just(()) | st.just(("Bay",)),
+        heights=st.sampled_from(["count", "percent", "proportion", "density"]),
+        of=st.sampled_from(["group", "all"]),
+    ),
+    bins=bins,
+    words=st.builds(Words, title=words, value_axis=words, height_axis=words),
+    page=st.sampled_from([Page(), Page(size="6x4in")]),
+)
+
+
+@given(recipes)
+def test_a_recipe_survives_being_written_and_read(recipe):
+    assert read_recipe(write_recipe(recipe)) == recipe
+
+
+def test_the_example_reads_as_it_says():
+    recipe = read_recipe(EXAMPLE)
+    assert recipe.variable == "Shell length"
+    assert recipe.split == "Bay"
+    assert (recipe.bins.width, recipe.bins.start, recipe.bins.closed) == (4, 40, "left")
+    assert recipe.words.title == "Two harvests hide in Saltmere"
+
+
+def test_whole_numbers_will_do_for_decimals_and_split_may_be_absent():
+    recipe = read_recipe(
+        'rhabdos = 1\n[show]\nvariables = ["a"]\n[bins]\nwidth = 4\nedges_ = 1\n'.replace("edges_ = 1\n", "")
+    )
+    assert recipe.bins.width == 4
+    assert recipe.split is None
+
+
+BASE = 'rhabdos = 1\n[show]\nvariables = ["a"]\n'
+WRONG = {
+    "no TOML": ("a = [", "not valid TOML"),
+    "no version": ('[show]\nvariables = ["a"]', "rhabdos is missing"),
+    "a newer version": ("rhabdos = 2", "rhabdos is 2, but must be 1"),
+    "nothing shown": ("rhabdos = 1", "show is missing"),
+    "no variable": ("rhabdos = 1\n[show]\n", "show.variables is missing"),
+    "a misspelled key": (BASE + "[bins]\nwidht = 3", r"bins\.widht \(here 3\).*Did you mean bins\.width\?"),
+    "an unknown table": (BASE + "[axis]\na = 1", r"axis \(here .*is not a key.*show, bins, words, page"),
+    "text for a number": (
+        BASE + '[bins]\nwidth = "wide"',
+        r"bins\.width is “wide”, but must be a finite number above 0",
+    ),
+    "a number for text": (BASE + "[words]\ntitle = 3", r"words\.title is 3, but must be text"),
+    "a negative width": (BASE + "[bins]\nwidth = -1", r"bins\.width is -1, but must be a finite number above 0"),
+    "an endless width": (BASE + "[bins]\nwidth = inf", r"bins\.width is inf\. It must be a finite number"),
+    "an endless start": (BASE + "[bins]\nwidth = 1\nstart = nan", r"bins\.start is nan"),
+    "half a bin": (BASE + "[bins]\ncount = 4.5", r"bins\.count is 4\.5, but must be a whole number from 1"),
+    "no bin": (BASE + "[bins]\ncount = 0", r"bins\.count is 0, but must be a whole number from 1"),
+    "two ways at once": (BASE + "[bins]\ncount = 4\nwidth = 3", r"bins\.width is 3\. It excludes count"),
+    "edges and a start": (BASE + "[bins]\nedges = [1, 2]\nstart = 0", r"bins\.start is 0\. It excludes edges"),
+    "falling edges": (BASE + "[bins]\nedges = [1, 3, 2]", r"bins\.edges is \[1, 3, 2\]\. Edges must increase"),
+    "a word among edges": (BASE + '[bins]\nedges = [1, "b"]', r"bins\.edges is \[1, 'b'\], but must be a list"),
+    "an unknown rule": (BASE + '[bins]\nrule = "best"', r"bins\.rule is “best”, but must be automatic, square-root"),
+    "an unknown scale": (BASE + 'heights = "tall"', r"show\.heights is “tall”, but must be count, percent"),
+    "an unknown side": (BASE + '[bins]\nclosed = "both"', r"bins\.closed is “both”, but must be left or right"),
+    "an unknown form": (BASE + 'forms = ["cake"]', r"show\.forms is \['cake'\], but must be \[\"bars\"\]"),
+    "two variables": ('rhabdos = 1\n[show]\nvariables = ["a", "b"]', r"show\.variables is .*one variable"),
+    "a variable that is no list": (
+        'rhabdos = 1\n[show]\nvariables = "a"',
+        r"show\.variables is “a”, but must be a list",
+    ),
+    "no size": (BASE + '[page]\nsize = "big"', r"page\.size is “big”"),
+    "a size for ants": (BASE + '[page]\nsize = "1x1mm"', r"page\.size is “1x1mm”.*too small"),
+}
+
+
+@pytest.mark.parametrize("case", WRONG)
+def test_a_wrong_recipe_is_refused_with_path_value_and_what_is_allowed(case):
+    text, sentence = WRONG[case]
+    with pytest.raises(RecipeError, match=sentence):
+        read_recipe(text, "r.toml")
+
+
+@pytest.mark.parametrize(
+    ("text", "edges"),
+    [
+        ("0, 5, 10", [0, 5, 10]),
+        ("0, 5, 10 … 30", [0, 5, 10, 15, 20, 25, 30]),
+        ("0 5 ... 20, 40", [0, 5, 10, 15, 20, 40]),
+        ("40; 55; 60 .. 70", [40, 55, 60, 65, 70]),
+        ("0,5; 1,5; 2,5", [0.5, 1.5, 2.5]),
+        ("−10, 0, 1e2", [-10, 0, 100]),
+        ("0, 0.1 … 0.5", [0, 0.1, 0.2, 0.3, 0.4, 0.5]),
+    ],
+)
+def test_edges_as_people_type_them(text, edges):
+    assert list(read_edges(text)) == edges
+
+
+@pytest.mark.parametrize(
+    ("text", "reason"),
+    [
+        ("low, high", "“low” is not a number"),
+        ("5", "at least two"),
+        ("5, 4", "must increase"),
+        ("0, 5 … 61", "pass 61 by; the nearest edge before it is 60"),
+        ("… 60", "two numbers"),
+        ("0, 5 …", "the last edge"),
+        ("0, 5 … 3", "never reach"),
+        ("0, 0.0001 … 900", "at most"),
+        ("", "at least two"),
+    ],
+)
+def test_edges_that_make_no_sense(text, reason):
+    with pytest.raises(BinningError, match=reason):
+        read_edges(text)
+
+
+@given(st.lists(st.decimals(-1000, 1000, places=1).map(float), min_size=2, max_size=12, unique=True))
+def test_edges_survive_being_written_and_read(edges):
+    edges = tuple(sorted(edges))
+    assert read_edges(write_edges(edges)) == edges
+
+
+def test_long_runs_of_edges_are_written_short():
+    assert write_edges((0.0, 0.1, 0.2, 0.3, 0.4, 1.0, 2.0)) == "0, 0.1 … 0.4, 1, 2"
+
+
+@pytest.mark.parametrize(("text", "number"), [("4", 4), ("4,5", 4.5), (" −2.5 ", -2.5), ("1e3", 1000), (".5", 0.5)])
+def test_numbers_as_people_type_them(text, number):
+    assert read_number(text) == number
+
+
+@pytest.mark.parametrize("text", ["", "four", "1e999", "nan", "inf", "4 mm", "1,2,3", "--1"])
+def test_what_is_no_number(text):
+    assert read_number(text) is None
+
+
+@pytest.mark.parametrize(
+    ("text", "points"),
+    [("16x10cm", (453.54, 283.46)), ("6 × 4 in", (432, 288)), ("960x480px", (720, 360)), ("254*127 mm", (720, 360))],
+)
+def test_sizes(text, points):
+    assert Size.parse(text).points() == pytest.approx(points, abs=0.01)
+
+
+def test_pixels_are_taken_at_the_resolution():
+    assert Size.parse("1600x1000px").points(dpi=400) == pytest.approx((288, 180))
+    assert str(Size.parse("16x10cm").in_unit("px", 254)) == "1600x1000px"
+    assert str(Size.parse("1600x1000px").in_unit("cm", 254)) == "16x10cm"
+    assert str(Size.parse("16x10cm").in_unit("cm")) == "16x10cm"
+
+
+@pytest.mark.parametrize("text", ["", "16", "16x10", "x10cm", "0x0cm", "900x900in", "1.2.3x4cm"])
+def test_what_is_no_size(text):
+    with pytest.raises(ValueError, match=r"no size|too small or too large"):
+        Size.parse(text)

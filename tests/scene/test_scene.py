@@ -1,0 +1,178 @@
+"""Ticks, texts, colours and the layout of figures, without Qt: a text's width is told by a rule of thumb."""
+
+import itertools
+
+import numpy as np
+import pytest
+from coloraide import Color
+from hypothesis import given
+from hypothesis import strategies as st
+
+from rhabdos.data.samples import gather
+from rhabdos.figure.demo_recipe import demo_recipe
+from rhabdos.figure.page import Size
+from rhabdos.figure.readings import read
+from rhabdos.scene import palette
+from rhabdos.scene.build import Limits, build
+from rhabdos.scene.marks import Area, Path, Text
+from rhabdos.scene.palette import group_colours
+from rhabdos.scene.text import shortened, wrapped
+from rhabdos.scene.ticks import label, ticks
+from tests.conftest import asking, set_of
+
+
+def measure(text: str, size: float, bold: bool) -> float:
+    return len(text) * size * (0.55 if bold else 0.5)
+
+
+def texts(scene):
+    return [mark.text for mark in scene.marks if isinstance(mark, Text)]
+
+
+@given(st.floats(-1e9, 1e9), st.floats(1e-6, 1e9))
+def test_ticks_lie_within_their_axis_in_equal_round_steps(low, span):
+    high = low + span
+    if high - low < 1e-9 * max(1, abs(low)):
+        return
+    made = ticks(low, high, lambda t, step: len(t.places) <= 9)
+    assert len(made.places) == len(made.labels) <= 12
+    assert all(low - span * 1e-6 <= p <= high + span * 1e-6 for p in made.places)
+    if len(made.places) > 2:
+        assert np.diff(made.places) == pytest.approx(made.places[1] - made.places[0], rel=1e-6)
+
+
+@given(st.floats(0.001, 1e6))
+def test_labels_of_ticks_say_where_they_are(span):
+    made = ticks(0.0, span, lambda t, step: len(t.places) <= 8)
+    read_back = [float(text.replace(",", "").replace("−", "-")) for text in made.labels if "×" not in text]
+    if len(read_back) == len(made.places):
+        assert read_back == pytest.approx(list(made.places), rel=1e-9, abs=1e-12)
+    assert len(set(made.labels)) == len(made.labels)
+
+
+@pytest.mark.parametrize(
+    ("place", "step", "reach", "text"),
+    [
+        (20, 5, 30, "20"),
+        (2.5, 2.5, 10, "2.5"),
+        (5, 2.5, 10, "5.0"),
+        (-0.25, 0.25, 1, "−0.25"),
+        (1500, 500, 5000, "1,500"),
+        (1e308, 5e307, 1e308, "1×10³⁰⁸"),
+        (0, 1, 1e9, "0"),
+    ],
+)
+def test_tick_labels(place, step, reach, text):
+    assert label(place, step, reach) == text
+
+
+def test_only_whole_ticks_where_they_are_asked_for():
+    assert ticks(0, 3, lambda t, step: True, whole=True).places == (0, 1, 2, 3)
+
+
+@given(st.text(max_size=60), st.floats(30, 300))
+def test_wrapped_lines_fit_and_lose_nothing_but_where_they_say_so(text, width):
+    lines = wrapped(text, width, 10, False, measure)
+    assert len(lines) <= 3
+    assert all(measure(line, 10, False) <= width or line == "…" for line in lines)
+    if not any("…" in line for line in lines):
+        assert " ".join(" ".join(lines).split(" ")) == text.replace("\n", " ")
+
+
+def test_a_text_too_long_is_shortened_and_says_so():
+    assert shortened("Upper and outer mooring", 50, 10, False, measure) == "Upper and…"
+
+
+def test_the_demo_figure_has_its_parts(demo):
+    readings = read(demo_recipe(), gather(demo, "Shell length", "Bay"))
+    scene = build(readings, measure)
+    assert (scene.width, scene.height) == pytest.approx((453.54, 283.46), abs=0.01)
+    found = texts(scene)
+    assert "Two harvests hide in Saltmere" in found
+    assert "Shell length (mm)" in found
+    assert "Percent of each bay" in found
+    assert "Saltmere  n = 817" in found
+    bars = [m for m in scene.marks if isinstance(m, Area) and m.meaning.part == "bars"]
+    assert [m.meaning.group for m in bars] == [0, 1, 2]
+    assert len({m.fill for m in bars}) == 3
+
+
+def test_a_silhouette_has_the_heights_of_its_bars():
+    readings = read(asking(edges=(0.0, 5, 10, 15)), set_of([1.0, 2, 6, 11, 12, 13]))
+    scene = build(readings, measure)
+    outline = next(m for m in scene.marks if isinstance(m, Path) and m.meaning.part == "bars").points
+    values = [scene.frame.value(x) for x in outline[:, 0]]
+    heights = [scene.frame.height(y) for y in outline[:, 1]]
+    assert values == pytest.approx([0, 0, 5, 5, 10, 10, 15, 15])
+    assert heights == pytest.approx([0, 2, 2, 1, 1, 3, 3, 0], abs=1e-9)
+
+
+@pytest.mark.parametrize("size", ["16x10cm", "6x5cm", "40x12cm", "1200x800px"])
+@pytest.mark.parametrize("groups", [1, 2, 30])
+def test_nothing_leaves_the_page_and_no_two_labels_of_an_axis_overlap(size, groups):
+    rng = np.random.default_rng(groups)
+    many = [rng.normal(70 + i, 8, 40).round(1).tolist() for i in range(min(groups, 8))]
+    recipe = asking().worded(title="A title that goes on and on about oysters and says very little in the end")
+    recipe = recipe.showing(split=("Bay",)) if groups > 1 else recipe
+    scene = build(read(recipe, set_of(*many)), measure, size=Size.parse(size))
+    boxes = []
+    for mark in (m for m in scene.marks if isinstance(m, Text)):
+        width = measure(mark.text, mark.size, mark.bold)
+        if mark.angle:
+            continue
+        left = mark.x - {"start": 0, "middle": 0.5, "end": 1}[mark.anchor] * width
+        assert left >= -1
+        assert left + width <= scene.width + 6
+        assert 0 <= mark.y <= scene.height
+        boxes.append((mark.meaning.part, left, left + width, mark.y - mark.size * 0.7, mark.y))
+    for one, other in itertools.combinations(boxes, 2):
+        if one[0] == other[0]:
+            apart = one[2] <= other[1] or other[2] <= one[1] or one[4] <= other[3] or other[4] <= one[3]
+            assert apart, (one, other)
+
+
+def test_bins_beyond_the_limits_are_cut_at_the_frame():
+    readings = read(asking(edges=(0.0, 5, 10, 15)), set_of([1.0, 2, 6, 11]))
+    scene = build(readings, measure, Limits(2.0, 12.0))
+    outline = next(m for m in scene.marks if isinstance(m, Area) and m.meaning.part == "bars").points
+    assert outline[:, 0].min() == scene.frame.left
+    assert outline[:, 0].max() == scene.frame.right
+
+
+def test_the_axis_makes_room_above_the_tallest_bar():
+    for heights in ([3] * 3, [1], [7] * 99):
+        scene = build(read(asking(), set_of([float(h) for h in heights])), measure)
+        assert scene.frame.tallest >= len(heights) * 1.02
+
+
+def test_parts_of_the_page_have_their_meaning(demo):
+    scene = build(read(demo_recipe(), gather(demo, "Shell length", "Bay")), measure)
+    frame = scene.frame
+    assert scene.meaning_at((frame.left + frame.right) / 2, (frame.top + frame.bottom) / 2).part == "bars"
+    assert scene.meaning_at(5, (frame.top + frame.bottom) / 2).part == "height-axis"
+    assert scene.meaning_at((frame.left + frame.right) / 2, scene.height - 3).part == "value-axis"
+    assert scene.meaning_at(frame.left + 20, 12).part == "title"
+
+
+@pytest.mark.parametrize("count", [1, 3, 8, 9, 30, 60])
+def test_every_group_has_a_colour_of_its_own(count):
+    colours = group_colours(count)
+    assert len(set(colours)) == count
+    assert all(Color(colour).in_gamut("srgb") for colour in colours)
+
+
+@pytest.mark.parametrize("deficiency", ["protan", "deutan", "tritan"])
+def test_colours_stay_apart_for_colour_blind_readers(deficiency):
+    seen = [Color(colour).filter(deficiency) for colour in palette.GROUPS]
+    for one, other in itertools.combinations(seen, 2):
+        assert one.delta_e(other, method="2000") > 9
+
+
+def test_neighbouring_colours_stay_apart_in_grey():
+    lightness = [Color(colour).convert("lab")["l"] for colour in palette.GROUPS]
+    assert all(abs(a - b) > 8 for a, b in itertools.pairwise(lightness))
+
+
+def test_inks_are_legible_on_paper():
+    for ink in (palette.INK, palette.QUIET):
+        assert Color(ink).contrast(palette.PAPER) >= 4.5
