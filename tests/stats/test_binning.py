@@ -1,5 +1,6 @@
 """Counting and making bins, against brute force, NumPy and exact decimals."""
 
+import itertools
 from decimal import Decimal
 from fractions import Fraction
 
@@ -28,7 +29,7 @@ modest = st.floats(-1e6, 1e6)
 def brute_force(values: list[float], edges: list[float], closed: str) -> list[int]:
     """The definition, one value and one bin at a time, in exact arithmetic."""
     found = []
-    for position, (low, high) in enumerate(zip(edges, edges[1:], strict=False)):
+    for position, (low, high) in enumerate(itertools.pairwise(edges)):
         first, last = position == 0, position == len(edges) - 2
         inside = 0
         for value in values:
@@ -66,7 +67,7 @@ def test_counts_agree_with_brute_force(case, closed):
 @given(st.lists(numbers, max_size=40), st.lists(numbers, min_size=2, max_size=12, unique=True), st.booleans())
 def test_counts_agree_with_brute_force_for_any_values(values, edges, left):
     edges = sorted(edges)
-    assume(all(a < b for a, b in zip(edges, edges[1:], strict=False)))
+    assume(all(a < b for a, b in itertools.pairwise(edges)))
     closed = "left" if left else "right"
     found = counts(sample_of(values), Edges(np.array(edges), closed))
     assert found.tolist() == brute_force(values, edges, closed)

@@ -13,6 +13,7 @@ class Field(QLineEdit):
     """
 
     entered = pyqtSignal(str)
+    taken_back = pyqtSignal()
 
     def __init__(self, name: str, placeholder: str = "", parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -23,9 +24,11 @@ class Field(QLineEdit):
 
     def show_value(self, text: str) -> None:
         """Show the figure's value, unless the user is in the middle of typing another."""
+        if self.hasFocus() and self.isModified():
+            return
         self.mark_wrong(False)
         self._shown = text
-        if not (self.hasFocus() and self.isModified()):
+        if text != self.text():
             self.setText(text)
             self.setCursorPosition(0)
 
@@ -46,6 +49,7 @@ class Field(QLineEdit):
             self.setText(self._shown)
             self.mark_wrong(False)
             self.selectAll()
+            self.taken_back.emit()
         else:
             super().keyPressEvent(event)
 

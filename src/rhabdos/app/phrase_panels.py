@@ -203,6 +203,7 @@ class WordsPanel(Panel):
     """Title and axis titles; the figure follows the typing."""
 
     previewed = pyqtSignal(object)
+    taken_back = pyqtSignal()
 
     def __init__(self) -> None:
         super().__init__("Words")
@@ -218,6 +219,7 @@ class WordsPanel(Panel):
             self.fields[key] = field
             field.textEdited.connect(lambda text, chosen=key: self.previewed.emit(self._worded(chosen, text)))
             field.entered.connect(lambda text, chosen=key: self._enter(chosen, text))
+            field.taken_back.connect(self.taken_back)
         self.column.addSpacing(8)
         self.column.addWidget(quiet("Left empty, an axis is named after its variable and unit."))
         self.column.addStretch()

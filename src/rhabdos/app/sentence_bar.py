@@ -46,7 +46,7 @@ class SentenceBar(QWidget):
         self._layout.invalidate()
         self.updateGeometry()
         self.setAccessibleName("The figure in words")
-        self.setAccessibleDescription("".join(fragment.text for fragment in shown))
+        self.setAccessibleDescription("".join(f.text for f in shown if f.phrase != "words").strip())
 
     def _rebuild(self) -> None:
         focused = next((phrase for phrase, button in self._buttons.items() if button.hasFocus()), None)

@@ -63,7 +63,6 @@ class Session(QObject):
         self._tables: dict[Source, Table] = {}
         self._samples: dict[_Key, SampleSet] = {}
         self._task: Task | None = None
-        self._ended: list[Task] = []
 
     # What is shown
 
@@ -194,8 +193,7 @@ class Session(QObject):
     def finish(self) -> None:
         """Let no thread outlive the session."""
         self.cancel()
-        for task in [*self._ended, *([self._task] if self._task else [])]:
-            task.wait()
+        Task.wait_for_all()
 
     # How a document becomes readings
 
@@ -283,10 +281,8 @@ class Session(QObject):
         task.refused.connect(refuse)
         task.cancelled.connect(end)
         task.progressed.connect(lambda s, share: None if task.stopped else self.busy.emit(s, share))
-        self._ended = [old for old in self._ended if old.isRunning()]
-        self._ended.append(task)
         self.busy.emit(stage, -1.0)
-        task.start()
+        task.begin()
 
     def _key(self, document: Document) -> _Key:
         assert document.source is not None

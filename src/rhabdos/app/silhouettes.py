@@ -85,7 +85,6 @@ class Silhouettes(QObject):
         self._waiting.clear()
         if self._task:
             self._task.cancel()
-            self._task.wait()
             self._task = None
 
     def _keep(self, column: Column, found: Silhouette) -> Silhouette:
@@ -110,4 +109,4 @@ class Silhouettes(QObject):
 
         self._task = Task(work)
         self._task.succeeded.connect(done)
-        self._task.start()
+        self._task.begin()

@@ -3,6 +3,7 @@
 import logging
 import threading
 from collections.abc import Callable
+from typing import ClassVar
 
 from PyQt6.QtCore import QObject, QThread, pyqtSignal
 
@@ -25,10 +26,26 @@ class Task(QThread):
     refused = pyqtSignal(str)
     cancelled = pyqtSignal()
 
+    _alive: ClassVar[set["Task"]] = set()  # a thread must not be let go of before it has ended
+
     def __init__(self, work: Callable[[Report], object], parent: QObject | None = None) -> None:
         super().__init__(parent)
         self._work = work
         self._stopped = threading.Event()
+        self.finished.connect(self._bury)
+
+    def begin(self) -> None:
+        self._alive.add(self)
+        self.start()
+
+    def _bury(self) -> None:
+        self._alive.discard(self)
+
+    @classmethod
+    def wait_for_all(cls) -> None:
+        """Wait until no task is left; for when the program ends."""
+        for task in list(cls._alive):
+            task.wait()
 
     def cancel(self) -> None:
         if not self._stopped.is_set():

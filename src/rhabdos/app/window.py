@@ -96,6 +96,7 @@ class Window(QMainWindow):
     def words(self) -> WordsPanel:
         panel = self._settled(WordsPanel())
         panel.previewed.connect(self.session.preview)
+        panel.taken_back.connect(self.session.end_preview)
         return panel
 
     def panel(self, phrase: Phrase) -> Panel:
@@ -486,8 +487,8 @@ class Window(QMainWindow):
                     return
 
     def closeEvent(self, event: QCloseEvent | None) -> None:
-        self.session.finish()
         self.variables.silhouettes.finish()
+        self.session.finish()
         super().closeEvent(event)
 
     def showEvent(self, event: object) -> None:

@@ -1,0 +1,115 @@
+"""The real window, shown offscreen and driven by real events."""
+
+import pytest
+from PyQt6.QtCore import QPoint, Qt
+from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QApplication, QMenu, QMessageBox
+
+from rhabdos.app import theme
+from rhabdos.app.window import Window
+
+
+class Hands:
+    """What a user can do: point, drag, type, and read what is shown."""
+
+    def __init__(self, window: Window, qtbot) -> None:
+        self.window = window
+        self.qtbot = qtbot
+
+    @property
+    def readings(self):
+        return self.window.session.readings
+
+    @property
+    def recipe(self):
+        return self.window.session.recipe
+
+    def sentence(self) -> str:
+        return self.window.sentence.accessibleDescription()
+
+    def edges(self) -> list[float]:
+        return self.readings.edges.values.tolist()
+
+    def click_phrase(self, phrase: str) -> QMenu | None:
+        """Click a phrase of the sentence; returns the menu that opened."""
+        button = self.window.sentence.button(phrase)
+        QTest.mouseClick(button, Qt.MouseButton.LeftButton)
+        menus = [menu for menu in self.window.findChildren(QMenu) if menu.isVisible()]
+        return menus[-1] if menus else None
+
+    def pick(self, menu: QMenu, beginning: str) -> None:
+        """Choose an entry of an open menu by mouse."""
+        action = next(a for a in menu.actions() if a.text().startswith(beginning))
+        QTest.mouseClick(menu, Qt.MouseButton.LeftButton, pos=menu.actionGeometry(action).center())
+
+    def click_variable(self, name: str) -> None:
+        view = self.window.variables.list
+        model = self.window.variables.model
+        row = next(i for i in range(model.rowCount()) if model.index(i).data() == name)
+        view.scrollTo(model.index(row))
+        QTest.mouseClick(view.viewport(), Qt.MouseButton.LeftButton, pos=view.visualRect(model.index(row)).center())
+
+    def type_into(self, field, text: str) -> None:
+        field.setFocus()
+        field.selectAll()
+        if text:
+            QTest.keyClicks(field, text)
+        else:
+            QTest.keyClick(field, Qt.Key.Key_Delete)
+        QTest.keyClick(field, Qt.Key.Key_Return)
+        QApplication.processEvents()
+
+    def drag_rod(self, start: float, end: float, modifier=Qt.KeyboardModifier.NoModifier, release: bool = True) -> None:
+        """Drag on the rod from one value to another."""
+        rod = self.window.stage.rod
+        left, right = (QPoint(round(rod.x_of(value)), 8) for value in (start, end))
+        button = Qt.MouseButton.LeftButton
+        QTest.mousePress(rod, button, modifier, left)
+        for share in (0.3, 0.7, 1.0):
+            QTest.mouseMove(rod, left + (right - left) * share)
+        if release:
+            QTest.mouseRelease(rod, button, modifier, right)
+
+    def keys(self, widget, *keys) -> None:
+        widget.setFocus()
+        for key in keys:
+            key, modifier = key if isinstance(key, tuple) else (key, Qt.KeyboardModifier.NoModifier)
+            QTest.keyClick(widget, key, modifier)
+
+    def press(self, keys: str) -> None:
+        """Press a shortcut of the window."""
+        action = next(a for a in self.window.actions_with_keys() if keys in [k.toString() for k in a.shortcuts()])
+        assert action.isEnabled(), keys
+        action.trigger()
+
+    def open(self, path) -> None:
+        self.window.open_path(path)
+        self.qtbot.waitUntil(lambda: self.window.session._task is None, timeout=20_000)
+
+    def refusal(self) -> str:
+        """What the box in front of the window says; closes it."""
+        boxes = [box for box in self.window.findChildren(QMessageBox) if box.isVisible()]
+        assert boxes, "nothing was refused"
+        text = boxes[-1].text()
+        boxes[-1].close()
+        return text
+
+
+@pytest.fixture
+def empty(qtbot, qapp) -> Hands:
+    theme.apply(qapp)
+    window = Window()
+    qtbot.addWidget(window)
+    window.resize(1280, 800)
+    window.show()
+    QApplication.processEvents()
+    yield Hands(window, qtbot)
+    while popup := QApplication.activePopupWidget():
+        popup.close()
+
+
+@pytest.fixture
+def hands(empty) -> Hands:
+    empty.window.session.open_demo()
+    QApplication.processEvents()
+    return empty

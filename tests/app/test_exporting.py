@@ -1,0 +1,90 @@
+"""Exporting through the dialog."""
+
+import os
+
+import pytest
+from PyQt6.QtCore import QPoint, Qt
+from PyQt6.QtGui import QImage
+from PyQt6.QtTest import QTest
+
+from rhabdos.app.export_dialog import ExportDialog
+
+
+@pytest.fixture
+def dialog(hands, tmp_path):
+    hands.window._folder = tmp_path
+    hands.press("Ctrl+E")
+    return hands.window.findChild(ExportDialog)
+
+
+def export(dialog):
+    QTest.mouseClick(dialog.export_button, Qt.MouseButton.LeftButton)
+
+
+def choose(dialog, format_):
+    QTest.mouseClick(dialog.format_buttons[format_], Qt.MouseButton.LeftButton, pos=QPoint(8, 10))
+
+
+def test_a_figure_is_exported_in_two_steps_with_sensible_beginnings(hands, dialog, tmp_path):
+    assert dialog.path.text() == str(tmp_path / "two-harvests-hide-in-saltmere.png")
+    assert dialog.pixels.text() == "1,890 × 1,181 pixels"
+    export(dialog)
+    assert QImage(dialog.path.text()).width() == 1890
+    assert os.listdir(tmp_path) == ["two-harvests-hide-in-saltmere.png"]
+
+
+@pytest.mark.parametrize("format_", ["svg", "pdf"])
+def test_lines_and_text_need_no_resolution(hands, dialog, tmp_path, format_):
+    choose(dialog, format_)
+    assert not dialog.dpi.isEnabled()
+    assert dialog.path.text().endswith(f".{format_}")
+    export(dialog)
+    assert (tmp_path / f"two-harvests-hide-in-saltmere.{format_}").stat().st_size > 5000
+
+
+def test_size_in_pixels_resolution_and_no_paper(hands, dialog, tmp_path):
+    dialog.dpi.setValue(200)
+    QTest.keyClicks(dialog.unit, "px")
+    dialog.unit.activated.emit(dialog.unit.currentIndex())
+    assert (dialog.width_.value(), dialog.height_.value()) == (1260, 787)
+    dialog.width_.setValue(1000)
+    dialog.height_.setValue(600)
+    QTest.mouseClick(dialog.transparent, Qt.MouseButton.LeftButton, pos=QPoint(8, 10))
+    export(dialog)
+    picture = QImage(str(tmp_path / "two-harvests-hide-in-saltmere.png"))
+    assert (picture.width(), picture.height()) == (1000, 600)
+    assert picture.dotsPerMeterX() == round(200 / 0.0254)
+    assert picture.pixelColor(2, 2).alpha() == 0
+
+
+def test_the_figure_on_the_screen_takes_the_exported_size_and_can_be_undone(hands, dialog):
+    dialog.width_.setValue(12)
+    dialog.height_.setValue(12)
+    export(dialog)
+    scene = hands.window.stage.canvas.scene
+    assert scene.width == pytest.approx(scene.height)
+    assert hands.window.undo_action.text() == "Undo Figure size 12x12cm"
+    hands.press("Ctrl+Z")
+    assert hands.recipe.page.size == "16x10cm"
+
+
+def test_a_folder_that_cannot_be_written_is_told_and_the_dialog_stays(hands, dialog, tmp_path):
+    dialog.path.setText(str(tmp_path / "nowhere" / "a.png"))
+    export(dialog)
+    assert dialog.isVisible()
+    assert "no folder" in dialog.fault.text()
+    dialog.path.setText(str(tmp_path / "a"))
+    export(dialog)
+    assert (tmp_path / "a.png").exists()
+
+
+@pytest.mark.parametrize(
+    ("path", "size", "words"),
+    [("", 16, "Name a file"), ("x.png", 0.5, "too small"), ("x.png", 9000, "too small or too large")],
+)
+def test_what_cannot_be_exported_is_told(hands, dialog, path, size, words):
+    dialog.path.setText(path)
+    dialog.width_.setValue(size)
+    export(dialog)
+    assert dialog.isVisible()
+    assert words in dialog.fault.text()

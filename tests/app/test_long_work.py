@@ -1,0 +1,118 @@
+"""Long work leaves the window free, tells how far it is, and can be stopped."""
+
+import threading
+
+import pytest
+from PyQt6.QtCore import Qt, QTimer
+from PyQt6.QtTest import QTest
+
+from rhabdos.app.tasks import Task
+from rhabdos.errors import Refusal
+
+
+@pytest.fixture
+def large(tmp_path):
+    path = tmp_path / "large.csv"
+    path.write_text("mass_g,site\n" + "".join(f"{i % 997}.25,{'ABC'[i % 3]}\n" for i in range(700_000)))
+    return path
+
+
+def test_reading_leaves_the_window_free_and_tells_how_far_it_is(empty, large):
+    beats, stages = [], []
+    timer = QTimer()
+    timer.timeout.connect(lambda: beats.append(empty.window.stage.progress.isVisible()))
+    timer.start(5)
+    empty.window.session.busy.connect(lambda stage, share: stages.append((stage, share)))
+    empty.open(large)
+    assert empty.readings.samples.pooled.n == 700_000
+    assert sum(beats) >= 3
+    assert any("rows so far" in stage for stage, _ in stages)
+    assert not empty.window.stage.progress.isVisible()
+
+
+def test_cancel_stops_the_reading_and_the_figure_stays(hands, large):
+    before = hands.recipe
+    stopped = []
+
+    def stop(stage, _share):
+        if "so far" in stage and not stopped:
+            stopped.append(stage)
+            QTest.mouseClick(hands.window.stage.progress.cancel_button, Qt.MouseButton.LeftButton)
+
+    hands.window.session.busy.connect(stop)
+    hands.open(large)
+    assert stopped
+    assert hands.recipe == before
+    assert not hands.window.stage.progress.isVisible()
+    Task.wait_for_all()
+    hands.qtbot.wait(20)
+    assert hands.recipe == before
+
+
+def test_escape_cancels_too(hands, large):
+    before = hands.recipe
+    hands.window.open_path(large)
+    QTest.keyClick(hands.window.stage, Qt.Key.Key_Escape)
+    hands.qtbot.waitUntil(lambda: hands.window.session._task is None)
+    hands.qtbot.wait(50)
+    assert hands.recipe == before
+
+
+def test_splitting_a_large_table_happens_off_the_interface_thread(empty, large):
+    empty.open(large)
+    seen = []
+    empty.window.session.busy.connect(lambda stage, _share: seen.append(stage))
+    empty.click_variable("site")
+    empty.qtbot.waitUntil(lambda: "split by site" in empty.sentence(), timeout=20_000)
+    assert any(stage.startswith("Sorting") for stage in seen)
+    assert [g.n for g in empty.readings.groups] == [233_334, 233_333, 233_333]
+
+
+def test_the_last_of_many_wishes_is_the_one_that_is_met(empty, large):
+    empty.open(large)
+    empty.click_variable("site")
+    empty.click_variable("site")
+    empty.click_variable("site")
+    empty.qtbot.waitUntil(lambda: empty.window.session._task is None, timeout=20_000)
+    assert "split by site" in empty.sentence()
+
+
+def test_closing_the_window_in_the_middle_of_reading_waits_for_its_thread(empty, large):
+    empty.window.open_path(large)
+    empty.window.close()
+    assert not [task for task in Task._alive if task.isRunning()]
+
+
+@pytest.mark.parametrize(
+    ("error", "words"),
+    [
+        (Refusal("This cannot be."), "This cannot be."),
+        (MemoryError(), "not enough memory"),
+        (ValueError("odd"), "unforeseen"),
+    ],
+)
+def test_what_goes_wrong_in_a_thread_comes_back_as_a_sentence(qtbot, monkeypatch, tmp_path, error, words):
+    monkeypatch.setenv("XDG_STATE_HOME", str(tmp_path))
+
+    def fail(_report):
+        raise error
+
+    task = Task(fail)
+    with qtbot.waitSignal(task.refused) as told:
+        task.begin()
+    task.wait()
+    assert words in told.args[0]
+
+
+def test_a_cancelled_task_tells_at_once_and_its_result_is_thrown_away(qtbot):
+    go = threading.Event()
+    task = Task(lambda report: go.wait(5))
+    results = []
+    task.succeeded.connect(results.append)
+    task.begin()
+    with qtbot.waitSignal(task.cancelled, timeout=500):
+        task.cancel()
+    go.set()
+    task.wait()
+    qtbot.wait(20)
+    assert results == []

@@ -1,0 +1,136 @@
+"""The rod under the hand, by mouse and by keyboard."""
+
+import itertools
+
+import pytest
+from PyQt6.QtCore import QPoint, Qt
+from PyQt6.QtTest import QTest
+
+CONTROL, SHIFT = Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.ShiftModifier
+
+
+def test_tabs_lie_under_the_edges_of_the_figure(hands):
+    rod, canvas = hands.window.stage.rod, hands.window.stage.canvas
+    assert rod.x() == canvas.x()
+    for edge in hands.edges():
+        assert rod.x_of(edge) == pytest.approx(canvas.scene.frame.x(edge) * canvas.scale)
+
+
+def test_dragging_a_tab_changes_the_width(hands):
+    hands.drag_rod(60, 70)
+    assert hands.readings.edges.width == pytest.approx(6, abs=0.11)
+    assert hands.readings.edges.low == 40
+    assert hands.recipe.bins.width == hands.readings.edges.width
+
+
+def test_the_figure_follows_while_the_hand_moves_and_the_drag_is_one_step(hands):
+    steps = len(hands.window.session.history.past)
+    before = hands.recipe
+    frame = hands.window.stage.canvas.scene.frame
+    hands.drag_rod(60, 66, release=False)
+    assert hands.readings.edges.width == pytest.approx(5.2, abs=0.11)
+    assert hands.window.stage.canvas.scene.frame.low == frame.low
+    assert hands.window.stage.canvas.scene.frame.high == frame.high
+    assert "5.2 mm wide" in hands.sentence()
+    assert hands.recipe == before
+    rod = hands.window.stage.rod
+    assert rod.readout().startswith("edge 66 mm · width 5.2 mm · ")
+    QTest.mouseRelease(rod, Qt.MouseButton.LeftButton, pos=QPoint(round(rod.x_of(66)), 8))
+    assert len(hands.window.session.history.past) == steps + 1
+    assert hands.window.undo_action.text() == "Undo Bin width 5.2"
+    hands.press("Ctrl+Z")
+    assert hands.recipe == before
+
+
+def test_dragging_the_rod_moves_the_start_and_hides_nothing(hands):
+    hands.drag_rod(58, 59)
+    assert hands.readings.edges.width == 4
+    assert hands.readings.edges.low == pytest.approx(41, abs=0.11)
+    hands.drag_rod(59, 63)
+    assert hands.readings.outside == 0
+
+
+def test_dragging_the_first_tab_moves_the_start(hands):
+    hands.drag_rod(40, 42)
+    assert hands.readings.edges.width == 4
+    assert hands.readings.edges.low == pytest.approx(42, abs=0.11)
+
+
+def test_control_moves_one_edge_alone(hands):
+    hands.drag_rod(60, 62, CONTROL)
+    assert hands.readings.edges.values[5] == pytest.approx(62, abs=0.2)
+    assert hands.readings.edges.values[4] == 56
+    assert hands.readings.edges.values[6] == 64
+    assert hands.readings.scale == "density"
+    hands.drag_rod(64, 90, CONTROL)
+    assert hands.readings.edges.values[6] < hands.readings.edges.values[7] == 68
+
+
+def test_a_click_without_a_move_changes_nothing(hands):
+    before = hands.recipe
+    rod = hands.window.stage.rod
+    QTest.mouseClick(rod, Qt.MouseButton.LeftButton, pos=QPoint(round(rod.x_of(60)), 8))
+    assert hands.recipe == before
+    assert rod.tab == 5
+
+
+def test_a_double_click_splits_a_bin_and_delete_merges_it_again(hands):
+    rod = hands.window.stage.rod
+    QTest.mouseDClick(rod, Qt.MouseButton.LeftButton, pos=QPoint(round(rod.x_of(50)), 8))
+    assert 50.0 in hands.edges()
+    rod.tab = hands.edges().index(50.0)
+    hands.keys(rod, Qt.Key.Key_Delete)
+    assert 50.0 not in hands.edges()
+
+
+@pytest.mark.parametrize(
+    ("keys", "check"),
+    [
+        ([Qt.Key.Key_Up], lambda e: e.width == pytest.approx(4.2)),
+        ([Qt.Key.Key_Down], lambda e: e.width == pytest.approx(3.8)),
+        ([(Qt.Key.Key_Right, SHIFT)], lambda e: e.low == pytest.approx(40.2)),
+        ([(Qt.Key.Key_Left, SHIFT)], lambda e: e.low == pytest.approx(39.8)),
+        ([Qt.Key.Key_Home, Qt.Key.Key_Right, (Qt.Key.Key_Right, CONTROL)], lambda e: 44 < e.values[1] < 45),
+        ([Qt.Key.Key_Plus], lambda e: e.count == 18),
+        ([Qt.Key.Key_Delete], lambda e: e.count == 16),
+    ],
+)
+def test_keys_do_what_the_mouse_does(hands, keys, check):
+    hands.press("Ctrl+R")
+    rod = hands.window.stage.rod
+    assert rod.hasFocus() or not hands.window.isActiveWindow()
+    hands.keys(rod, *keys)
+    assert check(hands.readings.edges)
+
+
+def test_arrow_keys_choose_the_edge_that_is_read_out(hands):
+    rod = hands.window.stage.rod
+    hands.keys(rod, Qt.Key.Key_Home, Qt.Key.Key_Right, Qt.Key.Key_Right)
+    assert rod.accessibleDescription() == "edge 48 mm · width 4 mm · 17 bins"
+    hands.keys(rod, Qt.Key.Key_End)
+    assert rod.tab == 17
+
+
+def test_escape_lets_go_and_leaves_the_figure_as_it_was(hands):
+    before = hands.recipe
+    hands.drag_rod(60, 70, release=False)
+    hands.keys(hands.window.stage.rod, Qt.Key.Key_Escape)
+    assert hands.recipe == before
+    assert hands.readings.recipe == before
+
+
+def test_many_bins_show_fewer_tabs(hands):
+    hands.window.choose_phrase("bins")
+    hands.type_into(hands.window.bins.width_, "0.1")
+    rod = hands.window.stage.rod
+    places = [x for _, x in rod._tabs()]
+    assert len(places) < 200
+    assert min(b - a for a, b in itertools.pairwise(places)) >= 6
+    hands.window.grab()
+
+
+def test_the_rod_is_never_exported(hands, tmp_path):
+    from rhabdos.paint.export import svg
+
+    words = svg(hands.window.stage.canvas.scene).decode()
+    assert "#d9c48a" not in words.lower()

@@ -1,0 +1,419 @@
+"""The window, driven as a user drives it."""
+
+import numpy as np
+import pytest
+from PyQt6.QtCore import QMimeData, QPoint, QPointF, Qt, QUrl
+from PyQt6.QtGui import QDragEnterEvent, QDropEvent
+from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QApplication
+
+from rhabdos.figure.recipe_text import read_recipe
+
+CONTROL, SHIFT = Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.ShiftModifier
+
+
+def test_an_empty_window_says_how_to_begin(empty):
+    assert empty.window.stage.welcome.isVisible()
+    assert not empty.window.side.isVisible()
+    assert not empty.window.export_action.isEnabled()
+    QTest.mouseClick(empty.window.stage.welcome.demo_button, Qt.MouseButton.LeftButton)
+    assert empty.readings.variable.label == "Shell length"
+
+
+def test_the_demo_opens_with_its_figure_sentence_and_summary(hands):
+    assert hands.sentence().startswith("Shell length of every row that has one, split by Bay, drawn as overlaid bars")
+    assert hands.window.windowTitle() == "Oyster landings – Rhabdos"
+    table = hands.window.readings.table.model()
+    rows = [[table.index(r, c).data() for c in range(table.columnCount())] for r in range(table.rowCount())]
+    assert rows[1] == ["Saltmere", "817", "3", "77.1", "12.5", "48.1", "65.9", "75.6", "88.5", "105.6", "22.6"]
+
+
+def test_variables_stand_apart_by_kind_and_can_be_searched(hands):
+    model = hands.window.variables.model
+    listed = [model.index(i).data() for i in range(model.rowCount())]
+    assert listed[0] == "Numbers"
+    assert listed.index("Groups and labels") == 16
+    QTest.keyClicks(hands.window.variables.search, "growth")
+    assert [model.index(i).data() for i in range(model.rowCount())] == [
+        "Numbers",
+        *(f"Growth week {i}" for i in range(1, 7)),
+    ]
+    QTest.keyClick(hands.window.variables.search, Qt.Key.Key_Return)
+    assert hands.readings.variable.label == "Growth week 1"
+    QTest.keyClicks(hands.window.variables.search, "zzz")
+    assert hands.window.variables.nothing.isVisible()
+
+
+def test_one_click_on_a_variable_gives_a_histogram_with_round_edges(hands):
+    hands.click_variable("Salinity")
+    assert hands.sentence().startswith("Salinity of every row")
+    assert hands.readings.edges.width in (0.1, 0.2, 0.25, 0.5, 1)
+    assert hands.readings.outside == 0
+    assert hands.recipe.words.title is None
+
+
+def test_a_click_on_a_group_splits_and_another_puts_together(hands):
+    hands.click_variable("Season")
+    assert "split by Season" in hands.sentence()
+    assert [g.label for g in hands.readings.groups] == ["Spring", "Summer", "Autumn", "Winter"]
+    hands.click_variable("Season")
+    assert "all together" in hands.sentence()
+
+
+def test_a_label_cannot_be_drawn_and_the_window_says_so(hands):
+    before = hands.recipe
+    hands.click_variable("Tag")
+    assert "names rows" in hands.refusal()
+    assert hands.recipe == before
+
+
+@pytest.mark.parametrize(
+    ("phrase", "entry", "words"),
+    [
+        ("variable", "Wet mass", "Wet mass of every row that has one"),
+        ("split", "Culture", "split by Culture"),
+        ("split", "all together", "all together"),
+        ("split", "Cracked", "split by Cracked"),
+        ("heights", "Count", "heights in counts"),
+        ("heights", "Proportion of all", "heights in proportion of all"),
+        ("heights", "Density (per mm) of each", "heights in density per mm"),
+        ("bins", "Sturges", "by Sturges"),
+        ("bins", "2.5 mm wide", "2.5 mm wide from 42.5"),
+    ],
+)
+def test_every_phrase_opens_its_alternatives_there_and_then(hands, phrase, entry, words):
+    menu = hands.click_phrase(phrase)
+    hands.pick(menu, entry)
+    assert words in hands.sentence()
+    assert hands.window.side.currentWidget() is hands.window.panel(phrase)
+
+
+def test_the_words_phrase_leads_to_the_title(hands):
+    assert hands.click_phrase("words") is None
+    assert hands.window.words.fields["title"].hasFocus()
+
+
+def test_a_phrase_can_be_opened_and_chosen_by_keyboard(hands):
+    hands.press("Ctrl+3")
+    menu = QApplication.activePopupWidget()
+    assert menu is not None
+    hands.keys(menu, Qt.Key.Key_Up, Qt.Key.Key_Return)
+    assert "heights in counts" in hands.sentence()
+
+
+@pytest.mark.parametrize(
+    ("field", "text", "check"),
+    [
+        ("width_", "5", lambda e: e.width == 5),
+        ("width_", "2,5 mm", lambda e: e.width == 2.5),
+        ("start", "38", lambda e: e.low == 38),
+        ("count", "12", lambda e: e.count == 12),
+        ("edges", "40, 55, 60 ... 110", lambda e: e.values.tolist() == [40, *range(55, 111, 5)]),
+    ],
+)
+def test_bins_are_typed(hands, field, text, check):
+    hands.window.choose_phrase("bins")
+    hands.type_into(getattr(hands.window.bins, field), text)
+    assert check(hands.readings.edges)
+    assert not hands.window.bins.fault.isVisible()
+
+
+@pytest.mark.parametrize(
+    ("field", "text", "sentence"),
+    [
+        ("width_", "wide", "“wide” is none"),
+        ("width_", "0", "above 0"),
+        ("width_", "-3", "above 0"),
+        ("width_", "0.000001", "at most 10,000"),
+        ("start", "soon", "“soon” is none"),
+        ("start", "999", "would hold no values"),
+        ("count", "2.5", "whole number"),
+        ("count", "0", "whole number"),
+        ("edges", "5, 4", "must increase"),
+        ("edges", "a, b", "“a” is not a number"),
+    ],
+)
+def test_nonsense_gets_a_sentence_and_the_figure_stays(hands, field, text, sentence):
+    hands.window.choose_phrase("bins")
+    before = hands.recipe
+    typed = getattr(hands.window.bins, field)
+    hands.type_into(typed, text)
+    assert sentence in hands.window.bins.fault.text()
+    assert hands.window.bins.fault.isVisible()
+    assert hands.recipe == before
+    assert hands.readings.recipe == before
+    hands.keys(typed, Qt.Key.Key_Escape)
+    hands.type_into(hands.window.bins.width_, "6")
+    assert hands.readings.edges.width == 6
+    assert not hands.window.bins.fault.isVisible()
+
+
+def test_rule_side_and_rounding_are_chosen_in_the_panel(hands):
+    hands.window.choose_phrase("bins")
+    panel = hands.window.bins
+    hands.keys(panel.rule, Qt.Key.Key_Home, Qt.Key.Key_Down, Qt.Key.Key_Down)
+    panel.rule.activated.emit(panel.rule.currentIndex())
+    assert hands.recipe.bins.rule == "sturges"
+    QTest.mouseClick(panel.round_edges, Qt.MouseButton.LeftButton, pos=QPoint(8, panel.round_edges.height() // 2))
+    assert hands.recipe.bins.nice is False
+    assert hands.edges()[0] == 42.8
+    panel.closed.setCurrentIndex(1)
+    panel.closed.activated.emit(1)
+    assert hands.readings.edges.closed == "right"
+
+
+def test_unequal_bins_switch_to_density_and_say_why(hands):
+    hands.window.choose_phrase("bins")
+    hands.type_into(hands.window.bins.edges, "40, 60, 70, 75, 80, 110")
+    assert hands.readings.scale == "density"
+    assert "instead of percent" in hands.window.readings.notices.text.text()
+    hands.window.choose_phrase("heights")
+    assert "only density is fair" in hands.window.heights.why.text()
+    assert not hands.window.heights.buttons["count"].isEnabled()
+
+
+def test_heights_are_chosen_in_the_panel(hands):
+    hands.window.choose_phrase("heights")
+    QTest.mouseClick(hands.window.heights.buttons["proportion"], Qt.MouseButton.LeftButton, pos=QPoint(8, 10))
+    QTest.mouseClick(hands.window.heights.of_all, Qt.MouseButton.LeftButton, pos=QPoint(8, 10))
+    assert "heights in proportion of all" in hands.sentence()
+    assert sum(g.heights.sum() for g in hands.readings.groups) == pytest.approx(1)
+
+
+def test_words_follow_the_typing_and_are_one_step(hands):
+    hands.window.choose_phrase("words")
+    field = hands.window.words.fields["value_axis"]
+    field.setFocus()
+    QTest.keyClicks(field, "Length of shell")
+    drawn = [m.text for m in hands.window.stage.canvas.scene.marks if hasattr(m, "text")]
+    assert "Length of shell" in drawn
+    assert hands.recipe.words.value_axis is None
+    QTest.keyClick(field, Qt.Key.Key_Return)
+    assert hands.recipe.words.value_axis == "Length of shell"
+    assert hands.window.undo_action.text() == "Undo Change value axis title"
+    hands.window.session.undo()
+    assert field.text() == ""
+
+
+def test_typing_that_is_taken_back_leaves_the_figure_as_it_was(hands):
+    hands.window.choose_phrase("words")
+    field = hands.window.words.fields["title"]
+    field.setFocus()
+    QTest.keyClicks(field, " for now")
+    QTest.keyClick(field, Qt.Key.Key_Escape)
+    drawn = [m.text for m in hands.window.stage.canvas.scene.marks if hasattr(m, "text")]
+    assert "Two harvests hide in Saltmere" in drawn
+    assert hands.window.session.readings.recipe == hands.recipe
+
+
+def test_hovering_a_bar_says_what_it_is(hands):
+    canvas = hands.window.stage.canvas
+    x = canvas.scene.frame.x(78) * canvas.scale
+    y = canvas.scene.frame.bottom * canvas.scale - 20
+    QTest.mouseMove(canvas, QPoint(round(x), round(y)))
+    card = canvas.card()
+    assert card.interval == "76 to under 80 mm"
+    assert card.headings == ("count", "percent", "density per mm")
+    heron = hands.readings.groups[0].counts[9]
+    assert card.lines[0].count == f"{heron} of 820"
+    QTest.mouseMove(canvas, QPoint(3, 3))
+    assert canvas.card() is None
+
+
+def test_bars_are_read_by_keyboard(hands):
+    hands.press("Ctrl+B")
+    canvas = hands.window.stage.canvas
+    hands.keys(canvas, Qt.Key.Key_Right, Qt.Key.Key_Right)
+    assert canvas.card().interval == "44 to under 48 mm"
+    assert canvas.accessibleDescription().startswith("44 to under 48 mm. Heron Sound: 0 of 820")
+    hands.keys(canvas, Qt.Key.Key_End)
+    assert canvas.card().interval == "104 to 108 mm"
+
+
+@pytest.mark.parametrize(
+    ("part", "phrase"),
+    [("title", "words"), ("legend", "split"), ("height-axis", "heights"), ("value-axis", "variable"), ("bars", "bins")],
+)
+def test_clicking_a_part_of_the_figure_selects_its_phrase(hands, part, phrase):
+    canvas = hands.window.stage.canvas
+    hands.window.choose_phrase("words" if phrase != "words" else "bins")
+    zone = next(zone for zone in canvas.scene.zones if zone.meaning.part == part)
+    place = QPointF((zone.left + zone.right) / 2, (zone.top + zone.bottom) / 2) * canvas.scale
+    QTest.mouseClick(canvas, Qt.MouseButton.LeftButton, pos=place.toPoint())
+    assert hands.window.side.currentWidget() is hands.window.panel(phrase)
+
+
+def test_undo_and_redo_everything_by_name(hands):
+    first = hands.recipe
+    hands.click_variable("Season")
+    hands.window.choose_phrase("bins")
+    hands.type_into(hands.window.bins.width_, "5")
+    hands.pick(hands.click_phrase("heights"), "Count")
+    assert hands.window.undo_action.text() == "Undo Heights in count"
+    for _ in range(3):
+        hands.press("Ctrl+Z")
+    assert hands.recipe == first
+    assert hands.window.redo_action.text() == "Redo Split by Season"
+    for _ in range(3):
+        hands.press("Ctrl+Shift+Z")
+    assert "heights in counts" in hands.sentence()
+    assert "split by Season" in hands.sentence()
+    assert hands.readings.edges.width == 5
+
+
+def test_the_notice_cures_what_it_names(hands):
+    hands.window.choose_phrase("bins")
+    hands.type_into(hands.window.bins.start, "60")
+    strip = hands.window.readings.notices
+    assert "outside the bins (60 to" in strip.text.text()
+    QTest.mouseClick(strip.cure, Qt.MouseButton.LeftButton)
+    assert hands.readings.outside == 0
+    assert not strip.isVisible()
+
+
+def test_a_recipe_is_saved_and_opened_again(hands, tmp_path):
+    hands.click_variable("Wet mass")
+    hands.window.choose_phrase("bins")
+    hands.type_into(hands.window.bins.width_, "20")
+    path = tmp_path / "mass.toml"
+    assert hands.window.session.save_recipe(path)
+    assert read_recipe(path.read_text()) == hands.recipe
+    saved = hands.recipe
+    hands.click_variable("Salinity")
+    hands.window.open_path(path)
+    assert hands.recipe == saved
+
+
+def test_a_recipe_draws_another_file_with_those_variables(empty, tmp_path, pytestconfig):
+    empty.open(pytestconfig.rootpath / "demo" / "oyster-landings.csv")
+    empty.window.open_path(pytestconfig.rootpath / "demo" / "two-harvests.toml")
+    assert empty.sentence().startswith("Shell length of every row that has one, split by Bay")
+    assert [g.n for g in empty.readings.groups] == [820, 817, 776]
+
+
+def test_a_recipe_for_other_variables_is_refused_by_name(hands, tmp_path):
+    path = tmp_path / "r.toml"
+    path.write_text('rhabdos = 1\n[show]\nvariables = ["Pearl size"]\n')
+    hands.window.open_path(path)
+    assert "no variable “Pearl size”" in hands.refusal()
+
+
+def drop(window, path):
+    content = QMimeData()
+    content.setUrls([QUrl.fromLocalFile(str(path))])
+    place, copy = QPointF(300, 300), Qt.DropAction.CopyAction
+    entered = QDragEnterEvent(place.toPoint(), copy, content, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier)
+    window.dragEnterEvent(entered)
+    assert entered.isAccepted()
+    window.dropEvent(QDropEvent(place, copy, content, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier))
+
+
+def test_a_file_is_opened_by_dropping_it(empty, tmp_path):
+    path = tmp_path / "catch.csv"
+    path.write_text("mass_g,site\n" + "".join(f"{40 + i % 17},{'AB'[i % 2]}\n" for i in range(200)))
+    drop(empty.window, path)
+    empty.qtbot.waitUntil(lambda: empty.readings is not None, timeout=10_000)
+    assert empty.sentence().startswith("Mass of every row, all together")
+    assert empty.window.stage.canvas.isVisible()
+
+
+BAD = {
+    "nothing": b"",
+    "names only": b"a,b\n",
+    "binary": bytes(range(256)) * 9,
+}
+
+
+@pytest.mark.parametrize("case", BAD)
+def test_a_bad_file_is_refused_and_the_figure_stays(hands, tmp_path, case):
+    before = hands.recipe
+    path = tmp_path / "bad.csv"
+    path.write_bytes(BAD[case])
+    hands.open(path)
+    assert "bad.csv" in hands.refusal()
+    assert hands.recipe == before
+    assert hands.window.stage.canvas.isVisible()
+
+
+def test_a_file_that_vanishes_is_refused(hands, tmp_path):
+    hands.open(tmp_path / "gone.csv")
+    assert "There is no file" in hands.refusal()
+
+
+@pytest.mark.parametrize(
+    ("content", "words"),
+    [("name,place\nA,B\nC,B\n", "no numeric variable"), ("a,b\n,x\n,y\n", "no numeric variable with a value")],
+)
+def test_a_file_with_nothing_to_draw_says_so_and_lists_what_it_has(empty, tmp_path, content, words):
+    path = tmp_path / "text.csv"
+    path.write_text(content)
+    empty.open(path)
+    assert words in empty.window.stage.welcome.how.text()
+    assert empty.window.variables.model.rowCount() >= 2
+    assert not empty.window.export_action.isEnabled()
+
+
+ODD = {
+    "one value": "v\n3\n",
+    "all equal": "v\n" + "7.5\n" * 30,
+    "the ends of the range": "v\n1e308\n1e-308\n5e307\n",
+    "with infinities": "v\ninf\n1\n2\n-inf\n",
+    "one row of many": ",".join(f"v{i}" for i in range(1000)) + "\n" + ",".join(["1.5"] * 1000) + "\n",
+}
+
+
+@pytest.mark.parametrize("case", ODD)
+def test_odd_but_honest_data_are_drawn(empty, tmp_path, case):
+    path = tmp_path / "odd.csv"
+    path.write_text(ODD[case])
+    empty.open(path)
+    assert empty.readings is not None
+    assert sum(g.counts.sum() for g in empty.readings.groups) == empty.readings.samples.pooled.n
+    empty.window.grab()
+
+
+def test_values_too_far_apart_are_refused_but_the_table_is_there(empty, tmp_path):
+    path = tmp_path / "far.csv"
+    path.write_text("v\n1e308\n-1e308\n")
+    empty.open(path)
+    assert "too far apart" in empty.refusal()
+
+
+def test_undoing_an_opening_brings_the_former_figure_back(hands, tmp_path):
+    before = hands.recipe
+    path = tmp_path / "a.csv"
+    path.write_text("v\n1\n2\n")
+    hands.open(path)
+    assert hands.window.undo_action.text() == "Undo Open a.csv"
+    hands.press("Ctrl+Z")
+    assert hands.recipe == before
+    assert hands.window.windowTitle().startswith("Oyster landings")
+    assert hands.window.variables.title.text() == "Oyster landings"
+
+
+def test_the_figure_is_copied_as_picture_and_svg(hands):
+    hands.window.copy()
+    content = QApplication.clipboard().mimeData()
+    assert content.hasImage()
+    assert b"Two harvests" in bytes(content.data("image/svg+xml"))
+
+
+def test_small_and_large_windows_hold_the_figure(hands):
+    for width, height in ((1024, 700), (900, 600), (2200, 1300)):
+        hands.window.resize(width, height)
+        QApplication.processEvents()
+        stage = hands.window.stage
+        assert stage.rect().contains(stage.canvas.geometry())
+        assert stage.rect().contains(stage.rod.geometry())
+        assert np.isclose(stage.canvas.width() / stage.canvas.height(), 1.6, atol=0.02)
+
+
+def test_thirty_groups_have_their_place(empty, tmp_path):
+    path = tmp_path / "sites.csv"
+    rows = "".join(f"{50 + i % 13}.5,Upper and outer mooring {i % 30}\n" for i in range(900))
+    path.write_text("mass,site\n" + rows)
+    empty.open(path)
+    empty.click_variable("site")
+    assert len(empty.readings.groups) == 30
+    assert empty.window.readings.table.model().rowCount() == 30
+    empty.window.grab()
