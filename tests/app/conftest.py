@@ -83,7 +83,7 @@ class Hands:
         action.trigger()
 
     def open(self, path) -> None:
-        self.window.open_path(path)
+        self.window.filing.open(path)
         self.qtbot.waitUntil(lambda: self.window.session._task is None, timeout=20_000)
 
     def refusal(self) -> str:

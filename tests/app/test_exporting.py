@@ -12,7 +12,7 @@ from rhabdos.app.export_dialog import ExportDialog
 
 @pytest.fixture
 def dialog(hands, tmp_path):
-    hands.window._folder = tmp_path
+    hands.window.filing.folder = tmp_path
     hands.press("Ctrl+E")
     return hands.window.findChild(ExportDialog)
 

@@ -51,7 +51,7 @@ def test_cancel_stops_the_reading_and_the_figure_stays(hands, large):
 
 def test_escape_cancels_too(hands, large):
     before = hands.recipe
-    hands.window.open_path(large)
+    hands.window.filing.open(large)
     QTest.keyClick(hands.window.stage, Qt.Key.Key_Escape)
     hands.qtbot.waitUntil(lambda: hands.window.session._task is None)
     hands.qtbot.wait(50)
@@ -78,7 +78,7 @@ def test_the_last_of_many_wishes_is_the_one_that_is_met(empty, large):
 
 
 def test_closing_the_window_in_the_middle_of_reading_waits_for_its_thread(empty, large):
-    empty.window.open_path(large)
+    empty.window.filing.open(large)
     empty.window.close()
     assert not [task for task in Task._alive if task.isRunning()]
 

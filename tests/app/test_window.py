@@ -280,13 +280,13 @@ def test_a_recipe_is_saved_and_opened_again(hands, tmp_path):
     assert read_recipe(path.read_text()) == hands.recipe
     saved = hands.recipe
     hands.click_variable("Salinity")
-    hands.window.open_path(path)
+    hands.window.filing.open(path)
     assert hands.recipe == saved
 
 
 def test_a_recipe_draws_another_file_with_those_variables(empty, tmp_path, pytestconfig):
     empty.open(pytestconfig.rootpath / "demo" / "oyster-landings.csv")
-    empty.window.open_path(pytestconfig.rootpath / "demo" / "two-harvests.toml")
+    empty.window.filing.open(pytestconfig.rootpath / "demo" / "two-harvests.toml")
     assert empty.sentence().startswith("Shell length of every row that has one, split by Bay")
     assert [g.n for g in empty.readings.groups] == [820, 817, 776]
 
@@ -294,7 +294,7 @@ def test_a_recipe_draws_another_file_with_those_variables(empty, tmp_path, pytes
 def test_a_recipe_for_other_variables_is_refused_by_name(hands, tmp_path):
     path = tmp_path / "r.toml"
     path.write_text('rhabdos = 1\n[show]\nvariables = ["Pearl size"]\n')
-    hands.window.open_path(path)
+    hands.window.filing.open(path)
     assert "no variable “Pearl size”" in hands.refusal()
 
 

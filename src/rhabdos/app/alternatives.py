@@ -102,9 +102,10 @@ def _bins(readings: Readings, offer: Callable[[str, str, Recipe, bool], None], m
     if edges.width:
         menu.addSeparator()
         span = edges.high - edges.low
-        for step in round_steps(
+        steps = round_steps(
             max(edges.width / 4, span / 2000), min(edges.width * 4, span), readings.samples.pooled.whole
-        ):
+        )
+        for step in sorted({*steps, edges.width}) if by_hand else steps:
             text = f"{with_unit(exact(step), unit)} wide"
-            other = Bins(width=step, closed=bins.closed)
+            other = bins if step == edges.width and by_hand else Bins(width=step, closed=bins.closed)
             offer(text, f"Bin width {exact(step)}", recipe.binned(other), by_hand and step == edges.width)

@@ -144,6 +144,11 @@ class ExportDialog(QDialog):
         """The size as the fields say."""
         return Size(self.width_.value(), self.height_.value(), self.unit.currentText())
 
+    @property
+    def size_on_paper(self) -> Size:
+        """The size in a unit of length, which pixels are at the chosen resolution."""
+        return self.size_.in_unit("cm", self.dpi.value()) if self.size_.unit == "px" else self.size_
+
     def _choose_format(self, key: str) -> None:
         self.format_buttons[key].setChecked(True)
         self.meaning.setText(_MEANINGS[key])

@@ -3,7 +3,7 @@
 from collections.abc import Sequence
 
 from PyQt6.QtCore import QRectF, Qt
-from PyQt6.QtGui import QColor, QFont, QFontMetricsF, QPainter
+from PyQt6.QtGui import QColor, QFont, QFontMetricsF, QPainter, QPen
 
 from rhabdos.app.theme import theme
 from rhabdos.figure.hover import Card
@@ -61,7 +61,9 @@ def paint_card(
         write(heading, x, width, plain, dim, right=True)
     for line, label in zip(card.lines, labels, strict=True):
         y += _ROW
-        painter.fillRect(QRectF(left, y + _ROW / 2 - _SWATCH / 2, _SWATCH, _SWATCH), QColor(colours[line.group]))
+        painter.setPen(QPen(light, 0.7))  # a rim, since some colours are as dark as the card
+        painter.setBrush(QColor(colours[line.group]))
+        painter.drawRect(QRectF(left, y + _ROW / 2 - _SWATCH / 2, _SWATCH, _SWATCH))
         font = bold if line.pointed else plain
         write(label, left + _SWATCH + 7, label_width + 2, font, light)
         for text, x, width in zip((line.count, line.percent, line.density), starts, widths, strict=True):

@@ -26,7 +26,7 @@ def run(path: Path | None, demo: bool) -> int:
     if demo:
         window.session.open_demo()
     elif path:
-        QTimer.singleShot(0, lambda: window.open_path(path))
+        QTimer.singleShot(0, lambda: window.filing.open(path))
     window.show()
     _stop_on_interrupt(application)
     return application.exec()

@@ -132,16 +132,17 @@ class Session(QObject):
 
         self._run(work, done, f"Opening {path.name}")
 
-    def open_recipe(self, path: Path) -> None:
-        """Draw the data that are open after a recipe."""
+    def open_recipe(self, path: Path) -> Recipe | None:
+        """Draw the data that are open after a recipe; returns it, if it could be read."""
         try:
             recipe = read_recipe(read_text(path), path.name)
             if not self.table:
                 raise Refusal("Open the data first: a recipe draws the file that is open.")
         except Refusal as refusal:
             self.refused.emit(str(refusal))
-            return
+            return None
         self.ask(f"Open recipe {path.name}", recipe)
+        return recipe
 
     def save_recipe(self, path: Path) -> bool:
         """Write the recipe of the figure; tells whether it was written."""

@@ -89,22 +89,26 @@ def theme() -> Theme:
 
 
 def apply(application: QApplication) -> None:
-    """Dress the application in the colours that the desktop asks for.
-
-    Widgets made beforehand are dressed all at once, which takes a third of the time.
-    """
-    global _current
-    hints = QGuiApplication.styleHints()
-    dark = hints is not None and hints.colorScheme() == Qt.ColorScheme.Dark
-    _current = DARK if dark else LIGHT
+    """Dress the application in the colours that the desktop asks for, now and when it changes its mind."""
     fonts.load()
     application.setStyle("Fusion")
     base = QFont(fonts.FAMILY)
     base.setPixelSize(14)
     base.setFeature(QFont.Tag(b"tnum"), 1)
     application.setFont(base)
-    application.setPalette(_palette(_current))
-    application.setStyleSheet(_style(_current))
+    hints = QGuiApplication.styleHints()
+    dark = Qt.ColorScheme.Dark
+    dress(application, DARK if hints and hints.colorScheme() == dark else LIGHT)
+    if hints:
+        hints.colorSchemeChanged.connect(lambda scheme: dress(application, DARK if scheme == dark else LIGHT))
+
+
+def dress(application: QApplication, colours: Theme) -> None:
+    """Use these colours. Widgets made beforehand are dressed all at once, which takes a third of the time."""
+    global _current
+    _current = colours
+    application.setPalette(_palette(colours))
+    application.setStyleSheet(_style(colours))
 
 
 def _palette(t: Theme) -> QPalette:

@@ -5,11 +5,10 @@ from functools import cached_property, partial
 from pathlib import Path
 from typing import TypeVar
 
-from PyQt6.QtCore import QByteArray, QMimeData, QPoint, Qt, QTimer
+from PyQt6.QtCore import QPoint, Qt, QTimer
 from PyQt6.QtGui import QAction, QCloseEvent, QDragEnterEvent, QDropEvent, QKeySequence, QResizeEvent
 from PyQt6.QtWidgets import (
     QApplication,
-    QFileDialog,
     QMainWindow,
     QMenu,
     QMessageBox,
@@ -22,6 +21,7 @@ from PyQt6.QtWidgets import (
 from rhabdos import __version__
 from rhabdos.app.alternatives import alternatives, showing
 from rhabdos.app.bins_panel import BinsPanel
+from rhabdos.app.filing import Filing
 from rhabdos.app.phrase_panels import HeightsPanel, Panel, SplitPanel, VariablePanel, WordsPanel
 from rhabdos.app.readings_panel import ReadingsPanel
 from rhabdos.app.rod import HINT
@@ -45,8 +45,6 @@ _GOVERNS: dict[str, Phrase] = {
     "note": "variable",
 }
 _COLUMNS = ((186, 250, 0.182), (214, 280, 0.205))  # least, most and share of the width: variables, settings
-_DATA_FILES = "Delimited text (*.csv *.tsv *.txt *.tab *.dat);;All files (*)"
-_RECIPES = "Recipes (*.toml)"
 
 
 class Window(QMainWindow):
@@ -60,8 +58,7 @@ class Window(QMainWindow):
         self.stage = Stage()
         self.readings = ReadingsPanel()
         self.side = QStackedWidget()
-        self.recipe_path: Path | None = None
-        self._folder = Path.home()
+        self.filing = Filing(self.session, self)
         self._lay_out()
         self._make_menus()
         self._connect()
@@ -160,14 +157,14 @@ class Window(QMainWindow):
         assert bar
         file, edit, figure, help_ = (bar.addMenu(name) for name in ("&File", "&Edit", "F&igure", "&Help"))
         key = QKeySequence.StandardKey
-        self.open_action = self._action(file, "Open data …", self.ask_for_data, key.Open)
+        self.open_action = self._action(file, "Open data …", self.filing.ask_for_data, key.Open)
         self.demo_action = self._action(file, "Open the demo data", self.session.open_demo)
         self._line(file)
-        self.open_recipe_action = self._action(file, "Open recipe …", self.ask_for_recipe, "Ctrl+Shift+O")
-        self.save_action = self._action(file, "Save recipe", self.save_recipe, key.Save)
-        self.save_as_action = self._action(file, "Save recipe as …", self.save_recipe_as, "Ctrl+Shift+S")
+        self.open_recipe_action = self._action(file, "Open recipe …", self.filing.ask_for_recipe, "Ctrl+Shift+O")
+        self.save_action = self._action(file, "Save recipe", self.filing.save_recipe, key.Save)
+        self.save_as_action = self._action(file, "Save recipe as …", self.filing.save_recipe_as, "Ctrl+Shift+S")
         self._line(file)
-        self.export_action = self._action(file, "Export figure …", self.export, "Ctrl+E")
+        self.export_action = self._action(file, "Export figure …", self.filing.export, "Ctrl+E")
         self._line(file)
         self._action(file, "Quit", self.close, key.Quit)
         self.undo_action = self._action(edit, "Undo", self.session.undo, key.Undo)
@@ -223,10 +220,11 @@ class Window(QMainWindow):
         session.previewed.connect(self._show_preview)
         session.refused.connect(self._refuse)
         session.told.connect(self._tell)
+        self.filing.told.connect(self._tell)
         session.busy.connect(stage.show_progress)
         session.idle.connect(stage.hide_progress)
         stage.cancel_asked.connect(session.cancel)
-        stage.open_asked.connect(self.ask_for_data)
+        stage.open_asked.connect(self.filing.ask_for_data)
         stage.demo_asked.connect(session.open_demo)
         stage.canvas.part_clicked.connect(lambda part: self.choose_phrase(_GOVERNS[part]))
         stage.rod.moved.connect(lambda bins: self._preview_bins(bins))
@@ -374,83 +372,9 @@ class Window(QMainWindow):
         if self.session.recipe:
             self.session.ask(name, self.session.recipe.binned(bins))
 
-    # Files
-
-    def ask_for_data(self) -> None:
-        path, _ = QFileDialog.getOpenFileName(self, "Open data", str(self._folder), _DATA_FILES)
-        if path:
-            self.open_path(Path(path))
-
-    def open_path(self, path: Path) -> None:
-        """Open a data file, or a recipe if its name says that it is one."""
-        self._folder = path.parent
-        if path.suffix.lower() == ".toml":
-            self._open_recipe(path)
-        else:
-            self.session.open_file(path)
-
-    def ask_for_recipe(self) -> None:
-        path, _ = QFileDialog.getOpenFileName(self, "Open recipe", str(self._folder), _RECIPES)
-        if path:
-            self._open_recipe(Path(path))
-
-    def _open_recipe(self, path: Path) -> None:
-        self.session.open_recipe(path)
-        self.recipe_path = path
-
-    def save_recipe(self) -> None:
-        if self.recipe_path is None:
-            self.save_recipe_as()
-        else:
-            self.session.save_recipe(self.recipe_path)
-
-    def save_recipe_as(self) -> None:
-        suggestion = self._folder / f"{self._file_name()}.toml"
-        path, _ = QFileDialog.getSaveFileName(self, "Save recipe", str(self.recipe_path or suggestion), _RECIPES)
-        if path:
-            chosen = Path(path) if Path(path).suffix else Path(path).with_suffix(".toml")
-            if self.session.save_recipe(chosen):
-                self.recipe_path = chosen
-
-    def _file_name(self) -> str:
-        """A name for a file, from the title or the variable."""
-        readings = self.session.readings
-        words = (readings.recipe.words.title or readings.variable.label) if readings else "figure"
-        return "-".join("".join(c if c.isalnum() else " " for c in words.lower()).split())[:60] or "figure"
-
-    def export(self) -> None:
-        from rhabdos.app.export_dialog import ExportDialog
-
-        readings, recipe = self.session.readings, self.session.recipe
-        if not readings or not recipe:
-            return
-        dialog = ExportDialog(readings, self._folder / f"{self._file_name()}.png", self)
-
-        def done() -> None:
-            if dialog.written:
-                self._folder = dialog.written.parent
-                size = str(
-                    dialog.size_.in_unit("cm", dialog.dpi.value()) if dialog.size_.unit == "px" else dialog.size_
-                )
-                self.session.ask(f"Figure size {size}", recipe.changed(page=recipe.page.changed(size=size)))
-                self._tell(f"Figure written to {dialog.written}.")
-
-        dialog.accepted.connect(done)
-        dialog.open()
-
     def copy(self) -> None:
-        """Put the figure on the clipboard, as pixels and as SVG."""
-        from rhabdos.paint.export import image, svg
-
-        scene = self.stage.canvas.scene
-        clipboard = QApplication.clipboard()
-        if not scene or not clipboard:
-            return
-        content = QMimeData()
-        content.setImageData(image(scene, 300))
-        content.setData("image/svg+xml", QByteArray(svg(scene)))
-        clipboard.setMimeData(content)
-        self._tell("Figure copied.")
+        if scene := self.stage.canvas.scene:
+            self.filing.copy(scene)
 
     # Help
 
@@ -483,7 +407,7 @@ class Window(QMainWindow):
         if event and (content := event.mimeData()):
             for url in content.urls():
                 if url.isLocalFile():
-                    self.open_path(Path(url.toLocalFile()))
+                    self.filing.open(Path(url.toLocalFile()))
                     return
 
     def closeEvent(self, event: QCloseEvent | None) -> None:

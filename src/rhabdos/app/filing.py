@@ -1,0 +1,108 @@
+"""What goes in and out of files: data, recipes, figures, and the clipboard."""
+
+from pathlib import Path
+
+from PyQt6.QtCore import QByteArray, QMimeData, QObject, pyqtSignal
+from PyQt6.QtWidgets import QApplication, QFileDialog, QWidget
+
+from rhabdos.app.session import Session
+from rhabdos.scene.marks import Scene
+
+_DATA_FILES = "Delimited text (*.csv *.tsv *.txt *.tab *.dat);;All files (*)"
+_RECIPES = "Recipes (*.toml)"
+_COPY_DPI = 300
+
+
+class Filing(QObject):
+    """Asks for files and hands them to the session; remembers the folder and the recipe's file."""
+
+    told = pyqtSignal(str)
+
+    def __init__(self, session: Session, window: QWidget) -> None:
+        super().__init__(window)
+        self._session = session
+        self._window = window
+        self.folder = Path.home()
+        self.recipe_path: Path | None = None
+        session.table_changed.connect(self._forget_recipe)
+
+    def _forget_recipe(self) -> None:
+        """A figure of other data must not be saved over the recipe of the former ones."""
+        self.recipe_path = None
+
+    # Opening
+
+    def ask_for_data(self) -> None:
+        path, _ = QFileDialog.getOpenFileName(self._window, "Open data", str(self.folder), _DATA_FILES)
+        if path:
+            self.open(Path(path))
+
+    def ask_for_recipe(self) -> None:
+        path, _ = QFileDialog.getOpenFileName(self._window, "Open recipe", str(self.folder), _RECIPES)
+        if path:
+            self.open(Path(path))
+
+    def open(self, path: Path) -> None:
+        """Open a data file, or a recipe if its name says that it is one."""
+        self.folder = path.parent
+        if path.suffix.lower() != ".toml":
+            self._session.open_file(path)
+            return
+        recipe = self._session.open_recipe(path)
+        if recipe and recipe == self._session.recipe:
+            self.recipe_path = path
+
+    # Saving recipes
+
+    def save_recipe(self) -> None:
+        if self.recipe_path is None:
+            self.save_recipe_as()
+        else:
+            self._session.save_recipe(self.recipe_path)
+
+    def save_recipe_as(self) -> None:
+        suggestion = self.recipe_path or self.folder / f"{self._name()}.toml"
+        path, _ = QFileDialog.getSaveFileName(self._window, "Save recipe", str(suggestion), _RECIPES)
+        if path:
+            chosen = Path(path) if Path(path).suffix else Path(path).with_suffix(".toml")
+            if self._session.save_recipe(chosen):
+                self.recipe_path = chosen
+
+    def _name(self) -> str:
+        """A name for a file, from the title or the variable."""
+        readings = self._session.readings
+        words = (readings.recipe.words.title or readings.variable.label) if readings else ""
+        return "-".join("".join(c if c.isalnum() else " " for c in words.lower()).split())[:60] or "figure"
+
+    # Figures
+
+    def export(self) -> None:
+        """Open the export dialog; the figure takes the size that is chosen there."""
+        from rhabdos.app.export_dialog import ExportDialog
+
+        readings, recipe = self._session.readings, self._session.recipe
+        if not readings or not recipe:
+            return
+        dialog = ExportDialog(readings, self.folder / f"{self._name()}.png", self._window)
+
+        def done() -> None:
+            if dialog.written:
+                self.folder = dialog.written.parent
+                size = str(dialog.size_on_paper)
+                self._session.ask(f"Figure size {size}", recipe.changed(page=recipe.page.changed(size=size)))
+                self.told.emit(f"Figure written to {dialog.written}.")
+
+        dialog.accepted.connect(done)
+        dialog.open()
+
+    def copy(self, scene: Scene) -> None:
+        """Put a figure on the clipboard, as pixels and as SVG."""
+        from rhabdos.paint.export import image, svg
+
+        clipboard = QApplication.clipboard()
+        if clipboard:
+            content = QMimeData()
+            content.setImageData(image(scene, _COPY_DPI))
+            content.setData("image/svg+xml", QByteArray(svg(scene)))
+            clipboard.setMimeData(content)
+            self.told.emit("Figure copied.")
