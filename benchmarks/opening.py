@@ -25,8 +25,9 @@ from PyQt6.QtWidgets import QApplication
 from rhabdos.app import theme
 from rhabdos.app.window import Window
 application = QApplication([])
+theme.prepare(application)
 window = Window()
-theme.apply(application)
+theme.follow_desktop(application)
 window.session.open_demo()
 window.show()
 application.processEvents()

@@ -1,7 +1,7 @@
 """The real window, shown offscreen and driven by real events."""
 
 import pytest
-from PyQt6.QtCore import QPoint, Qt
+from PyQt6.QtCore import QEvent, QPoint, Qt
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QMenu, QMessageBox
 
@@ -95,17 +95,24 @@ class Hands:
         return text
 
 
-@pytest.fixture
-def empty(qtbot, qapp) -> Hands:
+@pytest.fixture(scope="session")
+def dressed(qapp):
     theme.apply(qapp)
+    return qapp
+
+
+@pytest.fixture
+def empty(qtbot, dressed) -> Hands:
     window = Window()
-    qtbot.addWidget(window)
     window.resize(1280, 800)
     window.show()
     QApplication.processEvents()
     yield Hands(window, qtbot)
     while popup := QApplication.activePopupWidget():
         popup.close()
+    window.close()
+    window.deleteLater()
+    QApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
 
 
 @pytest.fixture

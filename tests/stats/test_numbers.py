@@ -63,6 +63,8 @@ def test_pooled_samples_answer_like_one(groups):
     assert pooled.at(ranks).tolist() == together.values.tolist()
     assert pooled.moments.mean == pytest.approx(together.moments.mean, rel=1e-9, abs=1e-6)
     assert pooled.moments.norm == pytest.approx(together.moments.norm, rel=1e-7, abs=1e-4)
+    unit = together.moments.norm or 1.0
+    assert (pooled.moments.cube / unit) ** 3 == pytest.approx((together.moments.cube / unit) ** 3, rel=1e-6, abs=1e-6)
     assert (pooled.minimum, pooled.maximum) == (together.minimum, together.maximum)
 
 
@@ -96,6 +98,8 @@ def test_a_long_sample_agrees_with_scipy():
     assert summary.mean == pytest.approx(theirs.mean, rel=1e-12)
     assert summary.sd == pytest.approx(theirs.variance**0.5, rel=1e-11)
     assert (summary.min, summary.max) == theirs.minmax
+    moments = sample_of(values).moments
+    assert len(values) ** 0.5 * (moments.cube / moments.norm) ** 3 == pytest.approx(theirs.skewness, rel=1e-10)
     assert summary.iqr == pytest.approx(scipy_stats.iqr(values), rel=1e-12)
 
 

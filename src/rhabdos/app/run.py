@@ -20,8 +20,9 @@ def run(path: Path | None, demo: bool) -> int:
     assert isinstance(application, QApplication)
     application.setApplicationName("Rhabdos")
     application.setDesktopFileName("rhabdos")
+    theme.prepare(application)
     window = Window()
-    theme.apply(application)
+    theme.follow_desktop(application)
     _catch_the_unforeseen(window)
     if demo:
         window.session.open_demo()

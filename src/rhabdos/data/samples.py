@@ -28,13 +28,14 @@ def silent(_stage: str, _share: float | None) -> None:
 
 @dataclass(frozen=True)
 class Moments:
-    """The mean, and the root of the summed squared deviations from it.
+    """The mean, and the roots of the summed squared and cubed deviations from it.
 
-    The root stays within the range of doubles for values as large or small as doubles get.
+    Roots stay within the range of doubles for values as large or small as doubles get.
     """
 
     mean: float
     norm: float
+    cube: float
 
 
 @dataclass(frozen=True, eq=False)
@@ -90,21 +91,22 @@ class Sample:
         is exact, keeps squares of very large and very small values from overflowing or vanishing.
         """
         if not self.n:
-            return Moments(math.nan, math.nan)
+            return Moments(math.nan, math.nan, math.nan)
         reach = max(abs(self.minimum), abs(self.maximum))
-        exponent = int(np.frexp(reach)[1]) if reach and not 1e-140 < reach < 1e140 else 0
+        exponent = int(np.frexp(reach)[1]) if reach and not 1e-90 < reach < 1e90 else 0
         unscaled = float(np.ldexp(1.0, min(max(-exponent, -1000), 1000)))
         centre = float(self.values[self.n // 2]) * unscaled
-        total = sum(float(np.sum(part * unscaled - centre)) for part in _parts(self.values))
-        shift = total / self.n
-        squares = rest = 0.0
+        shift = sum(float(np.sum(part * unscaled - centre)) for part in _parts(self.values)) / self.n
+        squares = cubes = rest = 0.0
         for part in _parts(self.values):
             deviation = part * unscaled - centre
             deviation -= shift
-            squares += float(np.dot(deviation, deviation))
             rest += float(np.sum(deviation))
+            squared = deviation * deviation
+            squares += float(np.sum(squared))
+            cubes += float(np.dot(squared, deviation))
         squares = max(0.0, squares - rest * rest / self.n)
-        return Moments((centre + shift) / unscaled, math.sqrt(squares) / unscaled)
+        return Moments((centre + shift) / unscaled, math.sqrt(squares) / unscaled, math.cbrt(cubes) / unscaled)
 
 
 def _parts(values: FloatArray) -> list[FloatArray]:
@@ -160,15 +162,19 @@ class Pooled:
 
     @cached_property
     def moments(self) -> Moments:
-        """Combined by Chan, Golub and LeVeque (1983), so that no value is read again."""
-        n, mean, norm = 0, 0.0, 0.0
-        for sample in self._filled:
-            part, total = sample.moments, n + sample.n
-            gap = part.mean - mean if n else 0.0
-            mean = part.mean if not n else mean + gap * (sample.n / total)
-            norm = math.hypot(norm, part.norm, gap * math.sqrt(n * sample.n / total))
-            n = total
-        return Moments(mean, norm) if n else Moments(math.nan, math.nan)
+        """Combined from those of the samples, so that no value is read again (Chan, Golub and LeVeque 1983)."""
+        if not self.n:
+            return Moments(math.nan, math.nan, math.nan)
+        parts = [(sample.n, sample.moments) for sample in self._filled]
+        first = parts[0][1].mean
+        mean = first + sum(n / self.n * (part.mean - first) for n, part in parts)
+        norm = math.hypot(*(length for n, part in parts for length in (part.norm, math.sqrt(n) * (part.mean - mean))))
+        unit = norm or 1.0
+        cubes = 0.0
+        for n, part in parts:
+            gap, spread = (part.mean - mean) / unit, part.norm / unit
+            cubes += (part.cube / unit) ** 3 + 3 * gap * spread * spread + n * gap**3
+        return Moments(mean, norm, math.cbrt(cubes) * unit)
 
 
 def _to_ordinal(value: float) -> int:
@@ -262,7 +268,10 @@ def few_values(column: NumberColumn) -> FloatArray | None:
     """The different values of a column in order, or None where they are too many to be groups."""
     seen: FloatArray = np.empty(0)
     for part in _parts(column.values):
-        seen = np.union1d(seen, part[~np.isnan(part)])
+        fresh = part[~np.isnan(part)]
+        for known in seen.tolist():  # passing over what is known is faster than sorting it again
+            fresh = fresh[fresh != known]
+        seen = np.union1d(seen, fresh)
         if len(seen) > MOST_GROUPS:
             return None
     return seen

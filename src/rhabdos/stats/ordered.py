@@ -6,12 +6,14 @@ from rhabdos.arrays import FloatArray, IntArray
 
 
 class Spread(Protocol):
-    """The mean, and the root of the summed squared deviations from it."""
+    """The mean, and the roots of the summed squared and cubed deviations from it."""
 
     @property
     def mean(self) -> float: ...
     @property
     def norm(self) -> float: ...
+    @property
+    def cube(self) -> float: ...
 
 
 class Ordered(Protocol):
