@@ -6,9 +6,13 @@ import os
 import sys
 from collections.abc import Sequence
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from rhabdos import __version__
 from rhabdos.errors import Cancelled, Refusal
+
+if TYPE_CHECKING:
+    from rhabdos.figure.readings import Readings
 
 _COMMANDS = ("variables", "numbers", "draw")
 
@@ -137,7 +141,7 @@ def _draw(chosen: argparse.Namespace) -> int:
     return 0
 
 
-def _readings(recipe_file: str, data_file: str):  # type: ignore[no-untyped-def]
+def _readings(recipe_file: str, data_file: str) -> "Readings":
     from rhabdos.data.reading import read_table
     from rhabdos.data.samples import gather
     from rhabdos.figure.readings import read
@@ -146,8 +150,10 @@ def _readings(recipe_file: str, data_file: str):  # type: ignore[no-untyped-def]
 
     recipe = read_recipe(read_text(recipe_file), Path(recipe_file).name)
     table = read_table(data_file)
-    _remark(table.remarks)
-    return read(recipe, gather(table, recipe.variable, recipe.split))
+    samples = gather(table, recipe.variable, recipe.split)
+    used = [column for column in (samples.variable, samples.split) if column]
+    _remark([*table.remarks, *(column.remark for column in used if column.remark)])
+    return read(recipe, samples)
 
 
 def _application_without_screen() -> None:

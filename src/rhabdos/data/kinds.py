@@ -151,7 +151,7 @@ def _repeats(distinct: int, present: int) -> bool:
     """Whether levels come back often enough to be groups rather than names of rows."""
     if distinct > _MOST_LEVELS:
         return False
-    return distinct * 2 <= present or (distinct < present and distinct <= 12) or (present <= 4 and distinct > 0)
+    return distinct * 2 <= present or (distinct < present and distinct <= 12) or (present <= 2 and distinct > 0)
 
 
 def _natural(level: str) -> tuple[tuple[int, float, str], ...]:

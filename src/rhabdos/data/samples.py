@@ -19,6 +19,7 @@ Report = Callable[[str, float | None], None]
 """Told a stage and the share done (None where unknown); raises Cancelled when the user has stopped the task."""
 
 MOST_GROUPS = 60
+_LARGEST_WHOLE = 2.0**53
 _CHUNK = 1 << 18  # values worked on at a time, so that temporaries stay in the processor's cache
 
 
@@ -80,7 +81,9 @@ class Sample:
 
     @cached_property
     def whole(self) -> bool:
-        """Whether every value is a whole number."""
+        """Whether every value is a whole number, of a size at which doubles still tell neighbours apart."""
+        if self.n and max(abs(self.minimum), abs(self.maximum)) > _LARGEST_WHOLE:
+            return False
         return all(bool(np.all(part == np.floor(part))) for part in _parts(self.values))
 
     @cached_property
