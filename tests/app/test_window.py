@@ -261,6 +261,19 @@ def test_undo_and_redo_everything_by_name(hands):
     assert hands.readings.edges.width == 5
 
 
+def test_undo_in_a_field_that_is_not_being_typed_in_undoes_the_figure(hands):
+    first = hands.recipe
+    hands.window.choose_phrase("bins")
+    field = hands.window.bins.width_
+    hands.type_into(field, "5")
+    QTest.keyClick(field, Qt.Key.Key_Z, CONTROL)
+    assert hands.recipe == first
+    assert field.text() == "4 mm"
+    QTest.keyClicks(field, "7")
+    QTest.keyClick(field, Qt.Key.Key_Z, CONTROL)
+    assert hands.recipe == first
+
+
 def test_the_notice_cures_what_it_names(hands):
     hands.window.choose_phrase("bins")
     hands.type_into(hands.window.bins.start, "60")

@@ -1,7 +1,7 @@
 """A field that is typed into: it asks when the typing is done, and says so when it makes no sense."""
 
 from PyQt6.QtCore import QEvent, QObject, Qt, pyqtSignal
-from PyQt6.QtGui import QKeyEvent
+from PyQt6.QtGui import QKeyEvent, QKeySequence
 from PyQt6.QtWidgets import QLabel, QLineEdit, QWidget
 
 
@@ -54,6 +54,11 @@ class Field(QLineEdit):
             super().keyPressEvent(event)
 
     def event(self, event: QEvent | None) -> bool:
+        if isinstance(event, QKeyEvent) and event.type() == QEvent.Type.ShortcutOverride and not self.isModified():
+            undo, redo = QKeySequence.StandardKey.Undo, QKeySequence.StandardKey.Redo
+            if event.matches(undo) or event.matches(redo):
+                event.ignore()  # nothing is being typed: the figure's own undo is meant
+                return False
         if event and event.type() == QEvent.Type.FocusIn:
             handled = super().event(event)
             self.selectAll()

@@ -1,15 +1,15 @@
 """The finer settings of the phrases "variable", "split", "heights" and "words"."""
 
 from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtGui import QColor, QPixmap, QResizeEvent
+from PyQt6.QtGui import QColor, QIcon, QPixmap
 from PyQt6.QtWidgets import (
     QButtonGroup,
     QComboBox,
-    QGridLayout,
+    QHeaderView,
     QLabel,
     QRadioButton,
-    QScrollArea,
-    QSizePolicy,
+    QTableWidget,
+    QTableWidgetItem,
     QVBoxLayout,
     QWidget,
 )
@@ -27,6 +27,9 @@ SCALES = {
     "proportion": ("Proportion", "from 0 to 1, also called relative frequency"),
     "density": ("Density", "proportion per unit, so that areas add up to 1"),
 }
+
+
+_GROUP_ROW = 22
 
 
 class Panel(QWidget):
@@ -90,19 +93,24 @@ class SplitPanel(Panel):
         self.factor.setAccessibleName("Split by")
         self.column.addWidget(self.factor)
         self.column.addSpacing(6)
-        self._groups = QWidget()
-        self._groups.setObjectName("panel")
-        self._grid = QGridLayout(self._groups)
-        self._grid.setContentsMargins(0, 0, 0, 0)
-        self._grid.setVerticalSpacing(3)
-        scroll = QScrollArea()
-        scroll.setWidget(self._groups)
-        scroll.setWidgetResizable(True)
-        scroll.setFrameShape(QScrollArea.Shape.NoFrame)
-        scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        if viewport := scroll.viewport():
-            viewport.setObjectName("panel")
-        self.column.addWidget(scroll, 1)
+        self.hint = quiet("Choose a variable whose levels are the groups.")
+        self.column.addWidget(self.hint)
+        self.groups = QTableWidget(0, 2)
+        self.groups.setAccessibleName("Groups")
+        self.groups.setShowGrid(False)
+        self.groups.setEditTriggers(QTableWidget.EditTrigger.NoEditTriggers)
+        self.groups.setSelectionMode(QTableWidget.SelectionMode.NoSelection)
+        self.groups.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        self.groups.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.groups.setWordWrap(False)
+        if (rows := self.groups.verticalHeader()) is not None:
+            rows.hide()
+            rows.setDefaultSectionSize(_GROUP_ROW)
+        if (columns := self.groups.horizontalHeader()) is not None:
+            columns.hide()
+            columns.setSectionResizeMode(0, QHeaderView.ResizeMode.Stretch)
+            columns.setSectionResizeMode(1, QHeaderView.ResizeMode.ResizeToContents)
+        self.column.addWidget(self.groups, 1)
         self.column.addWidget(quiet("All groups share the same bin edges, so that they can be compared."))
         self.factor.activated.connect(self._choose)
 
@@ -115,26 +123,16 @@ class SplitPanel(Panel):
     def show_readings(self, readings: Readings) -> None:
         super().show_readings(readings)
         self.factor.setCurrentIndex(self.factor.findData(readings.split.name if readings.split else None))
-        while item := self._grid.takeAt(0):
-            if widget := item.widget():
-                widget.hide()
-                widget.deleteLater()
-        if not readings.split:
-            self._grid.addWidget(quiet("Choose a variable whose levels are the groups."), 0, 0)
-            self._grid.setRowStretch(1, 1)
-            return
-        colours = group_colours(len(readings.groups))
-        for row, (group, colour) in enumerate(zip(readings.groups, colours, strict=True)):
-            swatch = QLabel()
-            swatch.setPixmap(swatch_of(colour))
-            name = ElidedLabel(group.label)
-            size = QLabel(f"n = {group.n:,}")
-            size.setObjectName("quiet")
-            size.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
-            for place, widget in enumerate((swatch, name, size)):
-                self._grid.addWidget(widget, row, place)
-        self._grid.setColumnStretch(1, 1)
-        self._grid.setRowStretch(len(readings.groups), 1)
+        self.hint.setVisible(readings.split is None)
+        shown = readings.groups if readings.split else ()
+        self.groups.setRowCount(len(shown))
+        for row, (group, colour) in enumerate(zip(shown, group_colours(len(shown)), strict=True)):
+            name = QTableWidgetItem(QIcon(swatch_of(colour)), group.label)
+            name.setToolTip(group.label)
+            size = QTableWidgetItem(f"n = {group.n:,}")
+            size.setTextAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
+            self.groups.setItem(row, 0, name)
+            self.groups.setItem(row, 1, size)
 
     def _choose(self) -> None:
         name = self.factor.currentData()
@@ -241,26 +239,6 @@ class WordsPanel(Panel):
     def _enter(self, key: str, text: str) -> None:
         what = {"title": "title", "value_axis": "value axis title", "height_axis": "height axis title"}[key]
         self.asked.emit(f"Change {what}", self._worded(key, text))
-
-
-class ElidedLabel(QLabel):
-    """One line that gives way: it ends in "…" where there is no room, and hovering shows it whole."""
-
-    def __init__(self, text: str) -> None:
-        super().__init__()
-        self._whole = " ".join(text.split())
-        self.setTextFormat(Qt.TextFormat.PlainText)
-        self.setToolTip(text)
-        self.setMinimumSize(20, 20)
-        self.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
-        self._shorten()
-
-    def _shorten(self) -> None:
-        self.setText(self.fontMetrics().elidedText(self._whole, Qt.TextElideMode.ElideRight, self.width()))
-
-    def resizeEvent(self, event: QResizeEvent | None) -> None:
-        super().resizeEvent(event)
-        self._shorten()
 
 
 def swatch_of(colour: str, size: int = 12) -> QPixmap:

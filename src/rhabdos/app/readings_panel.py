@@ -155,7 +155,7 @@ class ReadingsPanel(QWidget):
         title = QLabel("Summary")
         title.setObjectName("strong")
         self.notices = NoticeStrip()
-        head = QHBoxLayout()
+        self._head = head = QHBoxLayout()
         head.setContentsMargins(16, 5, 14, 2)
         head.setSpacing(24)
         head.addWidget(title)
@@ -192,7 +192,9 @@ class ReadingsPanel(QWidget):
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         super().resizeEvent(event)
-        self.notices.text.setWordWrap(self.width() < _ROOM_FOR_A_NOTICE)
+        narrow = self.width() < _ROOM_FOR_A_NOTICE
+        self.notices.text.setWordWrap(narrow)
+        self._head.setStretchFactor(self.notices, 30 if narrow else 0)
         if (columns := self.table.horizontalHeader()) is not None and columns.count():
             # Names want more room than numbers do.
             columns.setSectionResizeMode(0, QHeaderView.ResizeMode.Fixed)

@@ -150,11 +150,12 @@ class _Progress(QWidget):
 
     def __init__(self, parent: QWidget) -> None:
         super().__init__(parent)
-        self.setObjectName("panel")
+        self.setObjectName("card")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self.stage = QLabel()
         self.bar = QProgressBar()
         self.bar.setTextVisible(False)
+        self.bar.setFixedHeight(6)
         self.cancel_button = QPushButton("Cancel")
         row = QHBoxLayout()
         row.addStretch()

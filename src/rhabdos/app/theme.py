@@ -162,7 +162,6 @@ def _style(t: Theme) -> str:
     QToolTip {{ background: {t.rod}; color: {t.on_rod}; border: 0; padding: 4px 7px; }}
     QStatusBar {{ background: {t.panel}; color: {t.quiet}; border-top: 1px solid {t.hairline}; }}
     QStatusBar::item {{ border: 0; }}
-    QWidget#panel {{ background: {t.panel}; }}
     QWidget#sentence {{ background: {t.panel}; border-bottom: 1px solid {t.hairline}; }}
     QWidget#variables {{ background: {t.panel}; }}
     QWidget#side {{ background: {t.panel}; }}
@@ -220,6 +219,7 @@ def _style(t: Theme) -> str:
     QScrollBar::handle:hover {{ background: {t.outline}; }}
     QScrollBar::add-line, QScrollBar::sub-line {{ width: 0; height: 0; }}
     QSplitter::handle {{ background: {t.hairline}; }}
-    QProgressBar {{ background: {t.hairline}; border: 0; height: 6px; }}
+    QWidget#card {{ background: {t.panel}; border: 1px solid {t.outline}; }}
+    QProgressBar {{ background: {t.hairline}; border: 0; }}
     QProgressBar::chunk {{ background: {t.chosen}; }}
     """

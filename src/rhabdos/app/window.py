@@ -405,10 +405,10 @@ class Window(QMainWindow):
 
     def dropEvent(self, event: QDropEvent | None) -> None:
         if event and (content := event.mimeData()):
-            for url in content.urls():
-                if url.isLocalFile():
-                    self.filing.open(Path(url.toLocalFile()))
-                    return
+            files = [Path(url.toLocalFile()) for url in content.urls() if url.isLocalFile()]
+            self.filing.open(files[0])
+            if len(files) > 1:
+                self._tell(f"One file at a time: {files[0].name} is opened, {len(files) - 1} more are not.")
 
     def closeEvent(self, event: QCloseEvent | None) -> None:
         self.variables.silhouettes.finish()
