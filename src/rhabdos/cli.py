@@ -117,6 +117,7 @@ def _numbers(chosen: argparse.Namespace) -> int:
 
 
 def _draw(chosen: argparse.Namespace) -> int:
+    from rhabdos.figure.notices import notices
     from rhabdos.figure.page import Size
     from rhabdos.paint.export import LEAST_DPI, MOST_DPI, ExportError, format_of, write_figure
     from rhabdos.paint.fonts import measure
@@ -137,7 +138,7 @@ def _draw(chosen: argparse.Namespace) -> int:
     scene = build(readings, measure, size=size, dpi=chosen.dpi)
     for output in chosen.output:
         write_figure(scene, output, chosen.dpi, chosen.transparent)
-    _remark(tuple(notice.text for notice in readings.notices))
+    _remark(tuple(notice.text for notice in notices(readings)))
     return 0
 
 

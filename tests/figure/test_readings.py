@@ -12,10 +12,11 @@ from hypothesis import strategies as st
 from rhabdos.data.samples import gather
 from rhabdos.figure.demo_recipe import demo_recipe
 from rhabdos.figure.hover import bin_card, interval
+from rhabdos.figure.notices import notices
 from rhabdos.figure.numbers import numbers_csv, numbers_data, numbers_json, variables_data, variables_text
 from rhabdos.figure.readings import read
 from rhabdos.figure.recipe import Bins, Recipe, Show
-from rhabdos.figure.sentence import plain
+from rhabdos.figure.sentence import plain, sentence
 from rhabdos.figure.wording import exact, in_running_text, places_for, rounded
 from tests.conftest import asking, set_of
 
@@ -51,7 +52,7 @@ def test_unequal_bins_switch_to_density_and_say_why():
     readings = read(asking(edges=(0.0, 2, 10)).showing(heights="percent"), set_of(TWO[0]))
     assert readings.scale == "density"
     assert readings.groups[0].heights.tolist() == [1 / 5 / 2, 4 / 5 / 8]
-    notice = next(n for n in readings.notices if n.code == "unequal-bins")
+    notice = next(n for n in notices(readings) if n.code == "unequal-bins")
     assert "instead of percent" in notice.text
 
 
@@ -68,7 +69,7 @@ def test_hidden_values_are_told_and_the_cure_shows_them(bins):
     samples = set_of([1.0, 2, 3, 4, 8.5])
     readings = read(asking(**bins), samples)
     assert readings.outside >= 2
-    notice = readings.notices[0]
+    notice = notices(readings)[0]
     assert notice.code == "hidden-values"
     assert notice.text.startswith(f"{readings.outside} values lie outside")
     assert read(notice.cure, samples).outside == 0
@@ -77,15 +78,15 @@ def test_hidden_values_are_told_and_the_cure_shows_them(bins):
 def test_unequal_groups_are_told_and_the_cure_is_percent_of_each():
     samples = set_of([1.0] * 9 + [2.0], [1.0, 2.0])
     readings = read(asking(width=1.0).showing(split=("Bay",)), samples)
-    notice = next(n for n in readings.notices if n.code == "unequal-n")
+    notice = next(n for n in notices(readings) if n.code == "unequal-n")
     cured = read(notice.cure, samples)
     assert (cured.scale, cured.recipe.show.of) == ("percent", "group")
-    assert "unequal-n" not in [n.code for n in cured.notices]
+    assert "unequal-n" not in [n.code for n in notices(cured)]
 
 
 def test_empty_groups_and_values_without_a_group_are_told(demo):
     samples = set_of([1.0, 2.0], [float("nan")])
-    assert "empty-groups" in [n.code for n in read(asking().showing(split=("Bay",)), samples).notices]
+    assert "empty-groups" in [n.code for n in notices(read(asking().showing(split=("Bay",)), samples))]
     assert samples.samples[1].missing == 1
 
 
@@ -95,7 +96,7 @@ def test_the_sentence_reads_aloud(demo):
         "Shell length of every row that has one, split by Bay, drawn as overlaid bars, "
         "heights in percent of each bay. Bins are 4 mm wide from 40."
     )
-    assert [f.phrase for f in readings.sentence if f.phrase] == ["variable", "split", "heights", "bins"]
+    assert [f.phrase for f in sentence(readings) if f.phrase] == ["variable", "split", "heights", "bins"]
 
 
 @pytest.mark.parametrize(

@@ -12,7 +12,7 @@ from rhabdos.data.samples import Report, SampleSet, gather
 from rhabdos.data.table import Table
 from rhabdos.errors import Refusal
 from rhabdos.figure.demo_recipe import demo_recipe
-from rhabdos.figure.notices import Notice
+from rhabdos.figure.notices import Notice, notices
 from rhabdos.figure.readings import Readings, read
 from rhabdos.figure.recipe import Recipe, Show
 from rhabdos.figure.recipe_text import read_recipe, write_recipe
@@ -88,7 +88,7 @@ class Session(QObject):
         remarks = [column.remark for column in shown if column and column.remark]
         remarks += self.table.remarks
         remarks += [column.remark for column in self.table.columns if column.kind == "label" and column.remark]
-        found = self.readings.notices if self.readings else ()
+        found = notices(self.readings) if self.readings else ()
         return found + tuple(Notice("reading", remark) for remark in remarks)
 
     # Opening

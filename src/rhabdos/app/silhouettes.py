@@ -38,7 +38,7 @@ def silhouette(column: Column) -> Silhouette:
 
 
 def _bars(column: NumberColumn) -> FloatArray:
-    seen = column.values[:: -(-len(column.values) // _MOST_READ)]
+    seen = column.values[:: max(1, -(-len(column.values) // _MOST_READ))]
     values = np.sort(seen[~np.isnan(seen)])
     if not len(values):
         return np.empty(0)

@@ -32,7 +32,7 @@ from rhabdos.app.variables_panel import VariablesPanel
 from rhabdos.data.columns import CategoryColumn, NumberColumn
 from rhabdos.data.samples import can_split
 from rhabdos.figure.recipe import Bins
-from rhabdos.figure.sentence import Fragment, Phrase
+from rhabdos.figure.sentence import Fragment, Phrase, sentence
 
 AnyPanel = TypeVar("AnyPanel", VariablePanel, SplitPanel, HeightsPanel, BinsPanel, WordsPanel)
 PHRASES: tuple[Phrase, ...] = ("variable", "split", "heights", "bins", "words")
@@ -287,7 +287,7 @@ class Window(QMainWindow):
     def _show_preview(self) -> None:
         readings = self.session.readings
         assert readings
-        self.sentence.show_fragments((*readings.sentence[:-1], Fragment(". "), Fragment("Words", "words")))
+        self.sentence.show_fragments((*sentence(readings)[:-1], Fragment(". "), Fragment("Words", "words")))
         self.stage.show_readings(readings)
         self.readings.show_readings(readings, self.session.notices)
         panel = self.side.currentWidget()

@@ -1,17 +1,12 @@
 """Notices: where a picture would mislead, and the cure."""
 
-from __future__ import annotations
-
 from dataclasses import dataclass
-from typing import TYPE_CHECKING
 
+from rhabdos.figure.readings import Readings
 from rhabdos.figure.recipe import Recipe
 from rhabdos.figure.wording import counted, exact, in_running_text
 from rhabdos.stats.rounding import multiple_below
 from rhabdos.stats.rules import MOST_RULE_BINS
-
-if TYPE_CHECKING:
-    from rhabdos.figure.readings import Readings
 
 _UNEQUAL_N = 1.5
 

@@ -8,6 +8,7 @@ from typing import Any
 
 from rhabdos.data.columns import CategoryColumn
 from rhabdos.data.table import Table
+from rhabdos.figure.notices import notices
 from rhabdos.figure.readings import Readings
 
 _SUMMARY = ("mean", "sd", "min", "q1", "median", "q3", "max", "iqr")
@@ -32,8 +33,8 @@ def numbers_data(readings: Readings) -> dict[str, Any]:
         "heights_in": readings.scale,
         "outside": [group.outside for group in readings.groups],
     }
-    notices = [{"code": notice.code, "text": notice.text} for notice in readings.notices]
-    return {"samples": samples, "bins": bins, "notices": notices}
+    told = [{"code": notice.code, "text": notice.text} for notice in notices(readings)]
+    return {"samples": samples, "bins": bins, "notices": told}
 
 
 def numbers_json(readings: Readings) -> str:

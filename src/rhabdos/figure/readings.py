@@ -9,9 +9,7 @@ from rhabdos.arrays import FloatArray, IntArray
 from rhabdos.data.columns import CategoryColumn, NumberColumn
 from rhabdos.data.samples import SampleSet
 from rhabdos.errors import Refusal
-from rhabdos.figure.notices import Notice, notices
 from rhabdos.figure.recipe import Bins, Recipe
-from rhabdos.figure.sentence import Fragment, sentence
 from rhabdos.stats.binning import Edges, by_count, by_width, counts, own_edges
 from rhabdos.stats.heights import Scale, heights
 from rhabdos.stats.ordered import Ordered
@@ -74,18 +72,9 @@ class Readings:
         return max((float(group.heights.max(initial=0.0)) for group in self.groups), default=0.0)
 
     @cached_property
-    def sentence(self) -> tuple[Fragment, ...]:
-        """The figure as one sentence, in pieces."""
-        return sentence(self)
-
-    @cached_property
     def summaries(self) -> tuple[Summary, ...]:
         """One per group, in order; they do not depend on the bins."""
         return summaries_of(self.samples)
-
-    @cached_property
-    def notices(self) -> tuple[Notice, ...]:
-        return notices(self)
 
 
 def read(recipe: Recipe, samples: SampleSet) -> Readings:

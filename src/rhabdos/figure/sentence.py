@@ -1,15 +1,12 @@
 """The figure as one sentence that can be read aloud; its phrases are the choices."""
 
-from __future__ import annotations
-
 from dataclasses import dataclass
-from typing import TYPE_CHECKING, Literal
+from functools import lru_cache
+from typing import Literal
 
+from rhabdos.figure.readings import Readings
 from rhabdos.figure.wording import counted, exact, height_axis_title, in_running_text, with_unit
 from rhabdos.stats.rules import RULES
-
-if TYPE_CHECKING:
-    from rhabdos.figure.readings import Readings
 
 Phrase = Literal["variable", "split", "heights", "bins", "words"]
 
@@ -22,6 +19,7 @@ class Fragment:
     phrase: Phrase | None = None
 
 
+@lru_cache(maxsize=2)
 def sentence(readings: Readings) -> tuple[Fragment, ...]:
     """The sentence of a figure, in pieces; joined, they read as one text."""
     variable, split = readings.variable, readings.split
@@ -37,7 +35,7 @@ def sentence(readings: Readings) -> tuple[Fragment, ...]:
 
 def plain(readings: Readings) -> str:
     """The sentence as text, for captions and screen readers."""
-    return "".join(fragment.text for fragment in readings.sentence)
+    return "".join(fragment.text for fragment in sentence(readings))
 
 
 def heights_phrase(readings: Readings) -> str:
