@@ -8,7 +8,7 @@ from PyQt6.QtGui import QBrush, QColor, QFont, QPainter, QPen, QPolygonF
 
 from rhabdos.arrays import FloatArray
 from rhabdos.paint import fonts
-from rhabdos.scene.marks import Area, Path, Scene, Segments, Text
+from rhabdos.scene.marks import Area, Path, Scene, Segments, Swatch, Text
 from rhabdos.scene.palette import PAPER
 
 _SHIFT = {"start": 0.0, "middle": 0.5, "end": 1.0}  # of its width, by which a text lies before its anchor
@@ -33,6 +33,8 @@ def paint(scene: Scene, painter: QPainter, paper: bool = True) -> None:
             case Segments() if len(mark.lines):
                 hand.take_pen(_pen(mark.colour, mark.width, mark.opacity))
                 painter.drawLines(*[QLineF(*line) for line in mark.lines.tolist()])
+            case Swatch():
+                hand.swatch(mark)
             case Text():
                 hand.write(mark)
 
@@ -62,6 +64,11 @@ class _Hand:
         self.take_pen(_pen(mark.colour, mark.width, mark.opacity))
         self._painter.setBrush(Qt.BrushStyle.NoBrush)
         self._painter.drawPolyline(self._shape(mark.points))
+
+    def swatch(self, mark: Swatch) -> None:
+        self.take_pen(_pen(mark.colour, 1.0, 1.0))
+        self._painter.setBrush(_brush(mark.colour, mark.opacity))
+        self._painter.drawRect(QRectF(mark.x, mark.y, mark.size, mark.size))
 
     def write(self, mark: Text) -> None:
         font = fonts.font(mark.size, mark.bold, self._dpi)

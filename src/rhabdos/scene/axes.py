@@ -1,6 +1,7 @@
 """The axes: ticks with their labels, titles, and the grid behind the bars."""
 
 import math
+from functools import lru_cache
 
 import numpy as np
 
@@ -53,22 +54,45 @@ def height_axis(frame: Frame, at: Ticks, title: list[str], left: float) -> list[
     return marks
 
 
-def value_axis(frame: Frame, title: list[str], bottom: float, whole: bool, measure: Measure) -> list[Mark]:
-    """Base line, ticks and labels of the values, and the axis title with its last line at ``bottom``."""
+@lru_cache(maxsize=16)
+def value_axis(
+    left: float,
+    right: float,
+    base: float,
+    low: float,
+    high: float,
+    title: tuple[str, ...],
+    bottom: float,
+    whole: bool,
+    measure: Measure,
+) -> tuple[Mark, ...]:
+    """Base line, ticks and labels of the values, and the axis title; kept, since the axis mostly stands still.
+
+    Parameters
+    ----------
+    left, right, base : float
+        Ends and height of the axis on the page.
+    low, high : float
+        The values at its ends.
+    bottom : float
+        Base line of the title's last line.
+    whole : bool
+        Whether only whole numbers get ticks.
+    """
 
     def fits(made: Ticks, step: float) -> bool:
-        apart = step / (frame.high - frame.low) * (frame.right - frame.left)
+        apart = step / (high - low) * (right - left)
         return all(measure(text, TICK_SIZE, False) + _BETWEEN_LABELS <= apart for text in made.labels)
 
     meaning = Meaning("value-axis")
-    made = ticks(frame.low, frame.high, fits, whole)
-    xs, base = frame.xs(np.array(made.places)).tolist(), frame.bottom
-    lines = [[frame.left, base, frame.right, base], *([x, base, x, base + TICK] for x in xs)]
+    made = ticks(low, high, fits, whole)
+    xs = [left + (place - low) / (high - low) * (right - left) for place in made.places]
+    lines = [[left, base, right, base], *([x, base, x, base + TICK] for x in xs)]
     marks: list[Mark] = [Segments(np.array(lines), INK, 0.8, 1.0, meaning)]
     for x, text in zip(xs, made.labels, strict=True):
         marks.append(Text(x, base + TICK + TICK_SIZE + 1, text, TICK_SIZE, "middle", INK, meaning))
     y = bottom - (len(title) - 1) * TITLE_ROW
     for line in title:
-        marks.append(Text((frame.left + frame.right) / 2, y, line, TITLE_SIZE, "middle", INK, meaning))
+        marks.append(Text((left + right) / 2, y, line, TITLE_SIZE, "middle", INK, meaning))
         y += TITLE_ROW
-    return marks
+    return tuple(marks)

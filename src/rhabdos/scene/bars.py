@@ -24,6 +24,11 @@ def bars(
     groups : int
         How many lie over one another: alone, bars are solid and parted by paper; together, see-through.
     """
+    standing = np.flatnonzero(heights)
+    if not len(standing):
+        return [], []
+    first, last = standing[0], standing[-1]  # a silhouette does not run along the base line beyond its bars
+    x, heights = x[first : last + 2], heights[first : last + 1]
     y = frame.ys(heights)
     meaning = Meaning("bars", group)
     outline = np.empty((2 * len(heights) + 2, 2))
@@ -37,9 +42,9 @@ def bars(
     narrow = (x[-1] - x[0]) / len(heights) < _NARROWEST_PARTED
     if len(heights) > 1 and not narrow:
         lower = np.maximum(y[:-1], y[1:])
-        standing = lower < frame.bottom
-        inner = x[1:-1][standing]
-        parting = np.column_stack([inner, np.full(len(inner), frame.bottom), inner, lower[standing]])
+        met = lower < frame.bottom
+        inner = x[1:-1][met]
+        parting = np.column_stack([inner, np.full(len(inner), frame.bottom), inner, lower[met]])
         lines.append(Segments(parting, PAPER if alone else colour, 0.6, 1.0 if alone else 0.45, meaning))
     lines.append(Path(outline, colour, _HAIRLINE if narrow else _LINE, 1.0, meaning))
     return [Area(outline, colour, fill, meaning)], lines

@@ -60,12 +60,15 @@ def build(
     above = heading(readings.recipe.words.title or "", groups, bool(readings.split), left, right, _PAD, measure)
     frame = Frame(left, min(above.bottom, bottom - _LEAST_FRAME), right, bottom, limits.low, limits.high, tallest)
 
+    whole = readings.samples.pooled.whole
     marks: list[Mark] = [
         *above.marks,
         axes.grid(frame, heights),
         *_bars(readings, frame),
         *axes.height_axis(frame, heights, height_title, _PAD),
-        *axes.value_axis(frame, value_title, height - _PAD, readings.samples.pooled.whole, measure),
+        *axes.value_axis(
+            left, right, bottom, limits.low, limits.high, tuple(value_title), height - _PAD, whole, measure
+        ),
     ]
     zones = (
         *above.zones,

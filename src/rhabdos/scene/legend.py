@@ -3,9 +3,7 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-import numpy as np
-
-from rhabdos.scene.marks import Area, Mark, Meaning, Path, Text
+from rhabdos.scene.marks import Mark, Meaning, Swatch, Text
 from rhabdos.scene.palette import INK
 from rhabdos.scene.text import Measure, shortened
 
@@ -61,12 +59,7 @@ def marks(row: Sequence[Entry], left: float, baseline: float) -> list[Mark]:
     drawn: list[Mark] = []
     for entry in row:
         meaning = Meaning("legend", entry.group)
-        top, bottom = baseline - _SWATCH + 1, baseline + 1
-        corners = np.array(
-            [[left, bottom], [left, top], [left + _SWATCH, top], [left + _SWATCH, bottom], [left, bottom]]
-        )
-        drawn.append(Area(corners, entry.colour, 0.4, meaning))
-        drawn.append(Path(corners, entry.colour, 1.0, 1.0, meaning))
+        drawn.append(Swatch(left, baseline - _SWATCH + 1, _SWATCH, entry.colour, 0.4, meaning))
         drawn.append(Text(left + _SWATCH + _GAP, baseline, entry.label, SIZE, "start", INK, meaning))
         left += entry.width + _BETWEEN
     return drawn

@@ -53,6 +53,18 @@ class Segments:
 
 
 @dataclass(frozen=True)
+class Swatch:
+    """A small square with its left top at (x, y), filled see-through and outlined."""
+
+    x: float
+    y: float
+    size: float
+    colour: str
+    opacity: float
+    meaning: Meaning
+
+
+@dataclass(frozen=True)
 class Text:
     """One line of text; (x, y) is its anchor on the base line, ``angle`` turns it anticlockwise about that."""
 
@@ -81,7 +93,7 @@ class Zone:
         return self.left <= x <= self.right and self.top <= y <= self.bottom
 
 
-Mark = Area | Path | Segments | Text
+Mark = Area | Path | Segments | Swatch | Text
 
 
 @dataclass(frozen=True)
