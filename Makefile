@@ -28,7 +28,7 @@ lock:
 	uv pip compile --universal --generate-hashes --no-header --no-annotate --extra dev pyproject.toml -o requirements.lock
 
 .venv/ready: requirements.lock pyproject.toml tools/system-libraries.sh
-	sh tools/system-libraries.sh
+	PYTHON=$(PYTHON) sh tools/system-libraries.sh
 	$(PYTHON) -m venv .venv
 	$(BIN)/python -m pip install --quiet --require-hashes -r requirements.lock
 	$(BIN)/python -m pip install --quiet --no-deps -e .

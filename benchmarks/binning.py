@@ -69,10 +69,11 @@ def run(report: Report) -> None:
     silhouettes = [(polygon(m.points), QColor(m.fill), m.opacity) for m in scene.marks if isinstance(m, Area)]
     silhouettes = silhouettes[-GROUPS:]
 
-    def bare() -> None:
+    def bare(smoothed: bool) -> None:
         """The silhouettes alone, as six filled polygons made beforehand."""
         surface.fill(QColor("white"))
         painter = QPainter(surface)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing, smoothed)
         painter.scale(surface.width() / scene.width, surface.height() / scene.height)
         painter.setPen(Qt.PenStyle.NoPen)
         for shape, colour, opacity in silhouettes:
@@ -81,5 +82,6 @@ def run(report: Report) -> None:
             painter.drawPolygon(shape)
         painter.end()
 
-    ours, theirs = side_by_side(drag, bare, rounds=101)
-    report.ratio("a drag step", ours, theirs, 3, "painting the bare silhouettes")
+    for smoothed, how in ((True, "smoothed"), (False, "unsmoothed")):
+        ours, theirs = side_by_side(drag, lambda smoothed=smoothed: bare(smoothed), rounds=101)
+        report.ratio("a drag step", ours, theirs, 3, f"painting the bare silhouettes, {how}")

@@ -1,7 +1,6 @@
 """The command line: the same core without a window, and the way into it."""
 
 import argparse
-import logging
 import os
 import sys
 from collections.abc import Sequence
@@ -35,10 +34,9 @@ def main(arguments: Sequence[str] | None = None) -> int:
         os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
         return 0
     except Exception as error:  # the last resort: the details go to the log, a sentence to the user
-        from rhabdos.log import log_file
+        from rhabdos.log import record
 
-        logging.getLogger(__name__).exception("Unforeseen")
-        print(f"rhabdos: something unforeseen went wrong ({error}). Details are in {log_file()}.", file=sys.stderr)
+        print(f"rhabdos: something unforeseen went wrong ({error}). Details are in {record(error)}.", file=sys.stderr)
         return 2
 
 

@@ -1,14 +1,23 @@
 """The log: what went wrong unforeseen, in a file that the user can send."""
 
-import logging
 from functools import lru_cache
 from pathlib import Path
 
 
+def record(error: BaseException) -> Path:
+    """Write an error with its traceback to the log, and tell where that is."""
+    import logging  # as rare as what it is for
+
+    path = log_file()
+    logging.getLogger("rhabdos").error("Unforeseen", exc_info=error)
+    return path
+
+
 @lru_cache(maxsize=1)
 def log_file() -> Path:
-    """Begin logging, once, and tell where; a log that cannot be written is done without."""
-    from logging.handlers import RotatingFileHandler  # brings half the network library, for a rare day
+    """Begin logging, once, and tell where; a log that cannot be written goes to standard error."""
+    import logging
+    from logging.handlers import RotatingFileHandler
 
     import platformdirs
 
@@ -19,5 +28,5 @@ def log_file() -> Path:
     except OSError:
         handler = logging.StreamHandler()
     handler.setFormatter(logging.Formatter("%(asctime)s %(levelname)s %(name)s: %(message)s"))
-    logging.getLogger().addHandler(handler)
+    logging.getLogger("rhabdos").addHandler(handler)
     return path

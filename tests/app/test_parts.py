@@ -16,7 +16,7 @@ from rhabdos.app.variables_panel import facts, tip
 from rhabdos.data.columns import CategoryColumn, LabelColumn, NumberColumn
 from rhabdos.figure.recipe import Bins, Recipe, Show, Words
 from rhabdos.figure.sentence import Fragment
-from rhabdos.log import log_file
+from rhabdos.log import log_file, record
 
 
 def number(values, **more):
@@ -155,5 +155,6 @@ def test_the_log_is_a_file_of_the_user(tmp_path, monkeypatch):
     monkeypatch.setenv("XDG_STATE_HOME", str(tmp_path))
     log_file.cache_clear()
     assert log_file().is_relative_to(tmp_path)
-    assert log_file().exists()
+    assert record(ValueError("odd oyster")) == log_file()
+    assert "odd oyster" in log_file().read_text()
     log_file.cache_clear()

@@ -1,7 +1,6 @@
 """The rod: a ruler under the figure with a brass tab at every bin edge, to take hold of the bins by hand."""
 
-from dataclasses import dataclass
-
+from msgspec import Struct
 from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QFocusEvent, QFont, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF
 from PyQt6.QtWidgets import QWidget
@@ -24,8 +23,7 @@ HINT = (
 )
 
 
-@dataclass(frozen=True)
-class _Hold:
+class _Hold(Struct, frozen=True):
     """What was taken hold of, and how things stood then; values follow from it alone, so nothing drifts."""
 
     tab: int | None

@@ -1,6 +1,5 @@
 """Start the window."""
 
-import logging
 import signal
 import sys
 from pathlib import Path
@@ -11,7 +10,7 @@ from PyQt6.QtWidgets import QApplication
 
 from rhabdos.app import theme
 from rhabdos.app.window import Window
-from rhabdos.log import log_file
+from rhabdos.log import record
 
 
 def run(path: Path | None, demo: bool) -> int:
@@ -36,10 +35,8 @@ def run(path: Path | None, demo: bool) -> int:
 def _catch_the_unforeseen(window: Window) -> None:
     """A fault in one handler must not end the program: the details go to the log, a sentence to the user."""
 
-    def caught(kind: type[BaseException], error: BaseException, trace: TracebackType | None) -> None:
-        file = log_file()
-        logging.getLogger(__name__).error("Unforeseen", exc_info=(kind, error, trace))
-        window.session.refused.emit(f"Something unforeseen went wrong ({error}). Details are in {file}.")
+    def caught(_kind: type[BaseException], error: BaseException, _trace: TracebackType | None) -> None:
+        window.session.refused.emit(f"Something unforeseen went wrong ({error}). Details are in {record(error)}.")
 
     sys.excepthook = caught
 

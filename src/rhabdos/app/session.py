@@ -1,9 +1,9 @@
 """The session: the one place where state lives. Widgets show it and ask it for changes."""
 
 from collections.abc import Callable
-from dataclasses import dataclass
 from pathlib import Path
 
+from msgspec import Struct
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from rhabdos.app.tasks import Task
@@ -15,10 +15,8 @@ from rhabdos.figure.demo_recipe import demo_recipe
 from rhabdos.figure.notices import Notice, notices
 from rhabdos.figure.readings import Readings, read
 from rhabdos.figure.recipe import Recipe, Show
-from rhabdos.figure.recipe_text import read_recipe, write_recipe
 from rhabdos.figure.wording import counted
 from rhabdos.project.document import Document, Source
-from rhabdos.project.files import read_text, write_whole
 from rhabdos.project.history import History
 
 _AT_ONCE_ROWS = 100_000  # fewer rows than these are sorted before an eye could see the wait
@@ -27,8 +25,7 @@ _KEPT_VALUES = 60_000_000  # sorted values kept for going back, about half a gig
 _Key = tuple[Source, str, str | None]
 
 
-@dataclass(frozen=True, eq=False)
-class _Opened:
+class _Opened(Struct, frozen=True, eq=False):
     """A table that was read, and the samples of its first figure, if it has a numeric variable."""
 
     table: Table
@@ -134,6 +131,9 @@ class Session(QObject):
 
     def open_recipe(self, path: Path) -> Recipe | None:
         """Draw the data that are open after a recipe; returns it, if it could be read."""
+        from rhabdos.figure.recipe_text import read_recipe  # no start needs the text form
+        from rhabdos.project.files import read_text
+
         try:
             recipe = read_recipe(read_text(path), path.name)
             if not self.table:
@@ -146,6 +146,9 @@ class Session(QObject):
 
     def save_recipe(self, path: Path) -> bool:
         """Write the recipe of the figure; tells whether it was written."""
+        from rhabdos.figure.recipe_text import write_recipe
+        from rhabdos.project.files import write_whole
+
         if not self.recipe:
             return False
         try:

@@ -1,8 +1,7 @@
 """Small silhouettes of every variable, worked out when they are first seen."""
 
-from dataclasses import dataclass
-
 import numpy as np
+from msgspec import Struct
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from rhabdos.app.tasks import Task
@@ -18,8 +17,7 @@ _AT_ONCE_ROWS = 20_000
 _MOST_READ = 1_000_000  # of a longer column every k-th value is looked at, which no eye could tell at this size
 
 
-@dataclass(frozen=True, eq=False)
-class Silhouette:
+class Silhouette(Struct, frozen=True, eq=False):
     """Shares of the greatest height (numbers) or of all rows (groups), from left to right."""
 
     shares: FloatArray

@@ -1,6 +1,5 @@
 """Long work off the interface thread, with progress and cancel."""
 
-import logging
 import threading
 from collections.abc import Callable
 from typing import ClassVar
@@ -9,9 +8,7 @@ from PyQt6.QtCore import QObject, QThread, pyqtSignal
 
 from rhabdos.data.samples import Report
 from rhabdos.errors import Cancelled, Refusal
-from rhabdos.log import log_file
-
-_log = logging.getLogger(__name__)
+from rhabdos.log import record
 
 
 class Task(QThread):
@@ -71,9 +68,7 @@ class Task(QThread):
         except MemoryError:
             self._say("There is not enough memory for this. Close other programs, or open a smaller file.")
         except Exception as error:  # a thread has no one above it to tell
-            file = log_file()
-            _log.exception("Unforeseen")
-            self._say(f"Something unforeseen went wrong ({error}). Details are in {file}.")
+            self._say(f"Something unforeseen went wrong ({error}). Details are in {record(error)}.")
         else:
             if not self._stopped.is_set():
                 self.succeeded.emit(result)

@@ -1,8 +1,8 @@
 """Colours and style of the window, light and dark."""
 
-from dataclasses import dataclass
 from pathlib import Path
 
+from msgspec import Struct
 from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QColor, QFont, QGuiApplication, QPalette
 from PyQt6.QtWidgets import QApplication
@@ -10,8 +10,7 @@ from PyQt6.QtWidgets import QApplication
 from rhabdos.paint import fonts
 
 
-@dataclass(frozen=True)
-class Theme:
+class Theme(Struct, frozen=True):
     """Colours by what they are for."""
 
     ground: str

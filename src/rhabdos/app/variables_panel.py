@@ -1,7 +1,6 @@
 """The variables at the left: numbers and groups apart, each with its silhouette."""
 
-from dataclasses import dataclass
-
+from msgspec import Struct
 from PyQt6.QtCore import QAbstractListModel, QModelIndex, QObject, QRect, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QFont, QFontMetrics, QPainter
 from PyQt6.QtWidgets import (
@@ -27,8 +26,7 @@ _SHAPE_WIDTH, _SHAPE_HEIGHT = 56, 24
 _COLUMN_ROLE = Qt.ItemDataRole.UserRole
 
 
-@dataclass(frozen=True, eq=False)
-class _Heading:
+class _Heading(Struct, frozen=True, eq=False):
     text: str
 
 

@@ -5,7 +5,8 @@ import csv
 import io
 import re
 from collections import Counter
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 from rhabdos.errors import Refusal
 
@@ -18,8 +19,7 @@ class ReadingError(Refusal):
     """A file cannot be read as a table."""
 
 
-@dataclass(frozen=True)
-class Dialect:
+class Dialect(Struct, frozen=True):
     """How the fields of a delimited text are told apart.
 
     Attributes

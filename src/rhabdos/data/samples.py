@@ -6,10 +6,10 @@ below a point, which value stands at a rank, and the moments. Whoever answers th
 
 import math
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
 from functools import cached_property
 
 import numpy as np
+from msgspec import Struct
 
 from rhabdos.arrays import FloatArray, IntArray
 from rhabdos.data.columns import CategoryColumn, Column, NumberColumn
@@ -27,8 +27,7 @@ def silent(_stage: str, _share: float | None) -> None:
     """A report that nobody reads."""
 
 
-@dataclass(frozen=True)
-class Moments:
+class Moments(Struct, frozen=True, dict=True):
     """The mean, and the roots of the summed squared and cubed deviations from it.
 
     Roots stay within the range of doubles for values as large or small as doubles get.
@@ -39,8 +38,7 @@ class Moments:
     cube: float
 
 
-@dataclass(frozen=True, eq=False)
-class Sample:
+class Sample(Struct, frozen=True, eq=False, dict=True):
     """The finite values of one variable in one group, in ascending order.
 
     Attributes
@@ -116,8 +114,7 @@ def _parts(values: FloatArray) -> list[FloatArray]:
     return [values[i : i + _CHUNK] for i in range(0, len(values), _CHUNK)]
 
 
-@dataclass(frozen=True, eq=False)
-class Pooled:
+class Pooled(Struct, frozen=True, eq=False, dict=True):
     """Several samples read as one, without copying their values."""
 
     samples: tuple[Sample, ...]
@@ -191,8 +188,7 @@ def _from_ordinal(ordinal: int) -> float:
     return -float(np.int64(-ordinal).view(np.float64))
 
 
-@dataclass(frozen=True, eq=False)
-class SampleSet:
+class SampleSet(Struct, frozen=True, eq=False, dict=True):
     """The samples of a figure.
 
     Attributes

@@ -2,7 +2,8 @@
 
 import difflib
 from collections.abc import Sequence
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 from rhabdos.data.columns import CategoryColumn, Column, NumberColumn, label_and_unit
 from rhabdos.errors import Refusal
@@ -12,8 +13,7 @@ class VariableError(Refusal):
     """A variable is not in the table, or is not of the kind that is needed."""
 
 
-@dataclass(frozen=True, eq=False)
-class Table:
+class Table(Struct, frozen=True, eq=False):
     """Columns of equal length, with what reading them noticed.
 
     Attributes

@@ -1,6 +1,6 @@
 """What a bin says when it is pointed at."""
 
-from dataclasses import dataclass
+from msgspec import Struct
 
 from rhabdos.figure.readings import Readings
 from rhabdos.figure.wording import exact, with_unit
@@ -9,8 +9,7 @@ from rhabdos.stats.binning import Edges
 _MOST_GROUPS = 8
 
 
-@dataclass(frozen=True)
-class Line:
+class Line(Struct, frozen=True):
     """One group's share of a bin, as texts."""
 
     group: int
@@ -21,8 +20,7 @@ class Line:
     pointed: bool
 
 
-@dataclass(frozen=True)
-class Card:
+class Card(Struct, frozen=True):
     """A bin in words: its interval, and what each group has in it."""
 
     interval: str

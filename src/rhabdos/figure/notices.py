@@ -1,6 +1,6 @@
 """Notices: where a picture would mislead, and the cure."""
 
-from dataclasses import dataclass
+from msgspec import Struct
 
 from rhabdos.figure.readings import Readings
 from rhabdos.figure.recipe import Recipe
@@ -11,8 +11,7 @@ from rhabdos.stats.rules import MOST_RULE_BINS
 _UNEQUAL_N = 1.5
 
 
-@dataclass(frozen=True)
-class Notice:
+class Notice(Struct, frozen=True):
     """Something the reader of a figure should know.
 
     Attributes

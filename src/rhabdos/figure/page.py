@@ -1,8 +1,9 @@
 """Sizes of a page."""
 
 import re
-from dataclasses import dataclass
 from typing import Self
+
+from msgspec import Struct
 
 POINTS_PER_INCH = 72.0
 SCREEN_DPI = 96.0
@@ -11,8 +12,7 @@ UNITS = ("cm", "mm", "in", "px")
 _LEAST, _MOST = 1.0, 120.0  # inches
 
 
-@dataclass(frozen=True)
-class Size:
+class Size(Struct, frozen=True):
     """Width and height in cm, mm, in or px."""
 
     width: float

@@ -1,9 +1,9 @@
 """Readings: every number in the figure, from the samples and the recipe."""
 
-from dataclasses import dataclass
 from functools import cached_property
 
 import numpy as np
+from msgspec import Struct
 
 from rhabdos.arrays import FloatArray, IntArray
 from rhabdos.data.columns import CategoryColumn, NumberColumn
@@ -17,8 +17,7 @@ from rhabdos.stats.rules import Ruled, by_rule
 from rhabdos.stats.summary import Summary, summarise
 
 
-@dataclass(frozen=True, eq=False)
-class Group:
+class Group(Struct, frozen=True, eq=False, dict=True):
     """One sample as the figure shows it.
 
     Attributes
@@ -38,8 +37,7 @@ class Group:
     heights: FloatArray
 
 
-@dataclass(frozen=True, eq=False)
-class Readings:
+class Readings(Struct, frozen=True, eq=False, dict=True):
     """All that is known of a figure before it is drawn.
 
     Attributes

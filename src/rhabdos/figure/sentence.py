@@ -1,8 +1,9 @@
 """The figure as one sentence that can be read aloud; its phrases are the choices."""
 
-from dataclasses import dataclass
 from functools import lru_cache
 from typing import Literal
+
+from msgspec import Struct
 
 from rhabdos.figure.readings import Readings
 from rhabdos.figure.wording import counted, exact, height_axis_title, in_running_text, with_unit
@@ -11,8 +12,7 @@ from rhabdos.stats.rules import RULES
 Phrase = Literal["variable", "split", "heights", "bins", "words"]
 
 
-@dataclass(frozen=True)
-class Fragment:
+class Fragment(Struct, frozen=True):
     """A piece of the sentence; ``phrase`` names the choice that it is, if it is one."""
 
     text: str

@@ -1,6 +1,6 @@
 """The typeface, and how wide its texts are."""
 
-import logging
+import sys
 from functools import lru_cache
 from pathlib import Path
 
@@ -8,7 +8,6 @@ from PyQt6.QtGui import QFont, QFontDatabase, QFontMetricsF
 
 FAMILY = "Source Sans Pro"
 _REFERENCE = 200.0  # a size at which widths are measured, to be scaled down
-_log = logging.getLogger(__name__)
 
 
 @lru_cache(maxsize=1)
@@ -19,7 +18,9 @@ def load() -> None:
     folder = Path(font_source_sans_pro.__file__).parent / "files"
     for weight in ("Regular", "Semibold"):
         if QFontDatabase.addApplicationFont(str(folder / f"SourceSansPro-{weight}.ttf")) < 0:
-            _log.warning("The typeface Source Sans %s could not be loaded; another one stands in.", weight)
+            print(
+                f"rhabdos: note: Source Sans {weight} could not be loaded; another typeface stands in.", file=sys.stderr
+            )
 
 
 @lru_cache(maxsize=256)

@@ -1,14 +1,14 @@
 """The document: where the data come from and what is drawn of them, as one immutable value."""
 
-from dataclasses import dataclass, replace
 from pathlib import Path
 from typing import Self
+
+from msgspec import Struct, structs
 
 from rhabdos.figure.recipe import Recipe
 
 
-@dataclass(frozen=True)
-class Source:
+class Source(Struct, frozen=True):
     """A data file, or the demo data where there is no path."""
 
     path: Path | None = None
@@ -18,12 +18,11 @@ class Source:
         return self.path is None
 
 
-@dataclass(frozen=True)
-class Document:
+class Document(Struct, frozen=True):
     """A source and the recipe of its figure; either may still be missing."""
 
     source: Source | None = None
     recipe: Recipe | None = None
 
     def with_recipe(self, recipe: Recipe | None) -> Self:
-        return replace(self, recipe=recipe)
+        return structs.replace(self, recipe=recipe)

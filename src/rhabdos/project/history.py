@@ -1,23 +1,22 @@
 """Undo and redo: the list of a document's earlier values, each step with its name."""
 
-from dataclasses import dataclass
 from typing import Self
+
+from msgspec import Struct
 
 from rhabdos.project.document import Document
 
 _MOST_STEPS = 500
 
 
-@dataclass(frozen=True)
-class Step:
+class Step(Struct, frozen=True):
     """What was done, and the document before (in the past) or after it (in the future)."""
 
     name: str
     document: Document
 
 
-@dataclass(frozen=True)
-class History:
+class History(Struct, frozen=True):
     """A document with the steps that led to it and the steps that were undone."""
 
     present: Document

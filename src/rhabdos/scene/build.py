@@ -1,7 +1,8 @@
 """Lay readings out on a page."""
 
-from dataclasses import dataclass
 from functools import partial
+
+from msgspec import Struct
 
 from rhabdos.figure.page import Size
 from rhabdos.figure.readings import Readings
@@ -18,8 +19,7 @@ _PAD = 9.0
 _LEAST_FRAME = 20.0
 
 
-@dataclass(frozen=True)
-class Limits:
+class Limits(Struct, frozen=True):
     """Where the value axis begins and ends, in the variable's unit."""
 
     low: float

@@ -1,8 +1,9 @@
 """What stands above the frame: the title, and the legend or the number of values."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 from functools import lru_cache
+
+from msgspec import Struct
 
 from rhabdos.scene import legend
 from rhabdos.scene.marks import Mark, Meaning, Text, Zone
@@ -16,8 +17,7 @@ _APART = 24.0  # between a title and a legend on one row
 _BELOW = 8.0
 
 
-@dataclass(frozen=True, eq=False)
-class Heading:
+class Heading(Struct, frozen=True, eq=False):
     """Marks and zones, and where the frame may begin."""
 
     marks: tuple[Mark, ...]

@@ -1,7 +1,8 @@
 """The legend: a swatch, a name and the size of each group."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 from rhabdos.scene.marks import Mark, Meaning, Swatch, Text
 from rhabdos.scene.palette import INK
@@ -14,8 +15,7 @@ _GAP = 4.0
 _BETWEEN = 14.0
 
 
-@dataclass(frozen=True)
-class Entry:
+class Entry(Struct, frozen=True):
     """One group in the legend, with its width in points."""
 
     label: str

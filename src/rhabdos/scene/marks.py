@@ -1,10 +1,10 @@
 """Marks on a page: all that a figure is made of when it is drawn."""
 
 from collections.abc import Callable
-from dataclasses import dataclass
 from typing import Literal
 
 import numpy as np
+from msgspec import Struct
 
 from rhabdos.arrays import FloatArray
 
@@ -12,16 +12,14 @@ Part = Literal["bars", "value-axis", "height-axis", "title", "legend", "note"]
 Anchor = Literal["start", "middle", "end"]
 
 
-@dataclass(frozen=True)
-class Meaning:
+class Meaning(Struct, frozen=True):
     """What a mark stands for: a part of the figure, and the group it shows, if it shows one."""
 
     part: Part
     group: int | None = None
 
 
-@dataclass(frozen=True, eq=False)
-class Area:
+class Area(Struct, frozen=True, eq=False):
     """A filled polygon; ``points`` has shape (n, 2), in points from the page's top left."""
 
     points: FloatArray
@@ -30,8 +28,7 @@ class Area:
     meaning: Meaning
 
 
-@dataclass(frozen=True, eq=False)
-class Path:
+class Path(Struct, frozen=True, eq=False):
     """A line through points of shape (n, 2)."""
 
     points: FloatArray
@@ -41,8 +38,7 @@ class Path:
     meaning: Meaning
 
 
-@dataclass(frozen=True, eq=False)
-class Segments:
+class Segments(Struct, frozen=True, eq=False):
     """Separate straight lines of shape (n, 4): x1, y1, x2, y2 each."""
 
     lines: FloatArray
@@ -52,8 +48,7 @@ class Segments:
     meaning: Meaning | None
 
 
-@dataclass(frozen=True)
-class Swatch:
+class Swatch(Struct, frozen=True):
     """A small square with its left top at (x, y), filled see-through and outlined."""
 
     x: float
@@ -64,8 +59,7 @@ class Swatch:
     meaning: Meaning
 
 
-@dataclass(frozen=True)
-class Text:
+class Text(Struct, frozen=True):
     """One line of text; (x, y) is its anchor on the base line, ``angle`` turns it anticlockwise about that."""
 
     x: float
@@ -79,8 +73,7 @@ class Text:
     angle: float = 0.0
 
 
-@dataclass(frozen=True)
-class Zone:
+class Zone(Struct, frozen=True):
     """A rectangle of the page that stands for a part of the figure, for pointing at."""
 
     left: float
@@ -96,8 +89,7 @@ class Zone:
 Mark = Area | Path | Segments | Swatch | Text
 
 
-@dataclass(frozen=True)
-class Frame:
+class Frame(Struct, frozen=True):
     """The rectangle between the axes, and how values and heights lie in it.
 
     All positions are in points from the page's top left.
@@ -132,8 +124,7 @@ class Frame:
         return self.left <= x <= self.right and self.top <= y <= self.bottom
 
 
-@dataclass(frozen=True, eq=False)
-class Scene:
+class Scene(Struct, frozen=True, eq=False):
     """A figure on its page.
 
     Attributes

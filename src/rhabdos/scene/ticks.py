@@ -2,16 +2,16 @@
 
 import math
 from collections.abc import Callable
-from dataclasses import dataclass
 from functools import lru_cache
+
+from msgspec import Struct
 
 from rhabdos.stats.rounding import exponent_of, multiple_below, nearest_round_step, round_steps, sequence
 
 _MOST = 12
 
 
-@dataclass(frozen=True)
-class Ticks:
+class Ticks(Struct, frozen=True):
     """Places along an axis and their labels, in rising order."""
 
     places: tuple[float, ...]

@@ -1,11 +1,11 @@
 """Bins: their edges, and how many values lie between them."""
 
 import math
-from dataclasses import dataclass
 from decimal import Decimal
 from typing import Literal
 
 import numpy as np
+from msgspec import Struct
 
 from rhabdos.arrays import FloatArray, IntArray
 from rhabdos.errors import Refusal
@@ -27,8 +27,7 @@ class BinningError(Refusal):
     """The bins that were asked for cannot be made."""
 
 
-@dataclass(frozen=True, eq=False)
-class Edges:
+class Edges(Struct, frozen=True, eq=False):
     """Edges of k bins.
 
     Attributes

@@ -2,10 +2,10 @@
 
 import math
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass
 from typing import Literal
 
 import numpy as np
+from msgspec import Struct
 
 from rhabdos.stats.binning import BinningError, Edges, Side, around, by_count, by_width
 from rhabdos.stats.ordered import Ordered
@@ -16,8 +16,7 @@ MOST_RULE_BINS = 1_000
 _AUTOMATIC_MOST = 80
 
 
-@dataclass(frozen=True)
-class Rule:
+class Rule(Struct, frozen=True):
     """A rule that suggests a bin width.
 
     Attributes
@@ -99,8 +98,7 @@ RULES: Mapping[RuleName, Rule] = {
 }
 
 
-@dataclass(frozen=True)
-class Ruled:
+class Ruled(Struct, frozen=True):
     """Edges that a rule gave, and whether the most bins that rules may make held it back."""
 
     edges: Edges

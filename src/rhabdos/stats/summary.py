@@ -1,16 +1,15 @@
 """A sample in a few numbers."""
 
 import math
-from dataclasses import dataclass
 
 import numpy as np
+from msgspec import Struct
 
 from rhabdos.stats.ordered import Ordered
 from rhabdos.stats.quantiles import quantiles
 
 
-@dataclass(frozen=True)
-class Summary:
+class Summary(Struct, frozen=True):
     """Location and spread of one sample, in the variable's unit; NaN where there are too few values.
 
     ``sd`` has the divisor n - 1; the quartiles follow definition 7 of Hyndman and Fan (1996).
