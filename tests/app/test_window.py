@@ -387,9 +387,12 @@ def test_odd_but_honest_data_are_drawn(empty, tmp_path, case):
 
 def test_values_too_far_apart_are_refused_but_the_table_is_there(empty, tmp_path):
     path = tmp_path / "far.csv"
-    path.write_text("v\n1e308\n-1e308\n")
+    path.write_text("v,w\n1e308,1\n-1e308,2\n")
     empty.open(path)
     assert "too far apart" in empty.refusal()
+    assert "Choose a variable" in empty.window.stage.welcome.how.text()
+    empty.click_variable("w")
+    assert empty.sentence().startswith("w of every row")
 
 
 def test_undoing_an_opening_brings_the_former_figure_back(hands, tmp_path):

@@ -5,6 +5,7 @@ from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QFocusEvent, QFont, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF
 from PyQt6.QtWidgets import QWidget
 
+from rhabdos.app.keys import ROD_HINT
 from rhabdos.app.theme import theme
 from rhabdos.figure import handling
 from rhabdos.figure.readings import Readings
@@ -17,10 +18,6 @@ BAR_HEIGHT, READOUT_HEIGHT = 28, 28
 _TAB_WIDTH, _TAB_HEIGHT = 9.0, 15.0
 _GRIP = 7.0  # pixels beside a tab within which it is still meant
 _CLOSEST_TABS = 7.0
-HINT = (
-    "Drag a tab: bin width. Drag the rod: start. Ctrl+drag: one edge alone. Double-click: split a bin.\n"
-    "Keys: ← → choose an edge, ↑ ↓ width, Shift+← → start, Ctrl+← → this edge alone, + split, Del merge."
-)
 
 
 class _Hold(Struct, frozen=True):
@@ -49,7 +46,7 @@ class Rod(QWidget):
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setFixedHeight(BAR_HEIGHT + READOUT_HEIGHT)
         self.setAccessibleName("Rod: the bin edges")
-        self.setToolTip(HINT)
+        self.setToolTip(ROD_HINT)
         self._readings: Readings | None = None
         self._frame: Frame | None = None
         self._scale = 1.0

@@ -124,10 +124,22 @@ class Session(QObject):
                 first = result.samples.variable.name
                 self._keep((source, first, None), result.samples)
                 recipe = Recipe(show=Show(variables=(first,)))
-            self._go(f"Open {path.name}", Document(source, recipe))
+            self._open(f"Open {path.name}", Document(source, recipe))
             self._tell_opened(path.name, table)
 
         self._run(work, done, f"Opening {path.name}")
+
+    def _open(self, name: str, document: Document) -> None:
+        """Show a table that was just read; if its first variable cannot be drawn, the others still can."""
+        source, recipe = document.source, document.recipe
+        if source and recipe:
+            try:
+                read(recipe, self._samples[self._key(document)])
+            except Refusal as refusal:
+                self._go(name, document.with_recipe(None))
+                self.refused.emit(str(refusal))
+                return
+        self._go(name, document)
 
     def open_recipe(self, path: Path) -> Recipe | None:
         """Draw the data that are open after a recipe; returns it, if it could be read."""

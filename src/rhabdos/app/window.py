@@ -22,16 +22,17 @@ from rhabdos import __version__
 from rhabdos.app.alternatives import alternatives, showing
 from rhabdos.app.bins_panel import BinsPanel
 from rhabdos.app.filing import Filing
+from rhabdos.app.keys import keys_text
 from rhabdos.app.phrase_panels import HeightsPanel, Panel, SplitPanel, VariablePanel, WordsPanel
 from rhabdos.app.readings_panel import ReadingsPanel
-from rhabdos.app.rod import HINT
 from rhabdos.app.sentence_bar import SentenceBar
 from rhabdos.app.session import Session
 from rhabdos.app.stage import Stage
 from rhabdos.app.variables_panel import VariablesPanel
 from rhabdos.data.columns import CategoryColumn, NumberColumn
 from rhabdos.data.samples import can_split
-from rhabdos.figure.recipe import Bins
+from rhabdos.data.table import Table
+from rhabdos.figure.recipe import Bins, Recipe, Show
 from rhabdos.figure.sentence import Fragment, Phrase, sentence
 
 AnyPanel = TypeVar("AnyPanel", VariablePanel, SplitPanel, HeightsPanel, BinsPanel, WordsPanel)
@@ -45,6 +46,19 @@ _GOVERNS: dict[str, Phrase] = {
     "note": "variable",
 }
 _COLUMNS = ((186, 250, 0.182), (214, 280, 0.205))  # least, most and share of the width: variables, settings
+
+
+def _nothing_drawn(table: Table | None) -> str:
+    """Why there is no figure, and what to do; empty where nothing is open yet."""
+    if table is None:
+        return ""
+    if any(column.n for column in table.numbers):
+        return f"“{table.name}” is open.\nChoose a variable at the left to draw it."
+    what = "no numeric variable with a value" if table.numbers else "no numeric variable"
+    return (
+        f"“{table.name}” has {what}, and a histogram needs one.\n"
+        "Open another file, or add a column of numbers to this one."
+    )
 
 
 class Window(QMainWindow):
@@ -264,14 +278,7 @@ class Window(QMainWindow):
         self.side.setVisible(readings is not None)
         self.readings.setVisible(readings is not None or bool(self.session.notices))
         if readings is None:
-            table = self.session.table
-            reason = ""
-            if table:
-                what = "no numeric variable" if not table.numbers else "no numeric variable with a value"
-                reason = (
-                    f"“{table.name}” has {what}, and a histogram needs one.\n"
-                    "Open another file, or add a column of numbers to this one."
-                )
+            reason = _nothing_drawn(self.session.table)
             self.stage.show_nothing(reason)
             self.sentence.show_fragments((Fragment(reason.partition("\n")[0] or "No figure yet."),))
             self.readings.show_readings(None, self.session.notices)
@@ -348,8 +355,11 @@ class Window(QMainWindow):
         if isinstance(column, NumberColumn):
             if not column.n:
                 self._refuse(f"“{column.label}” has no values: all {column.rows:,} rows are missing.")
-            elif recipe:
-                self.session.ask(f"Show {column.label}", showing(recipe, name))
+            else:
+                wanted = showing(recipe, name) if recipe else Recipe(show=Show(variables=(name,)))
+                self.session.ask(f"Show {column.label}", wanted)
+        elif isinstance(column, CategoryColumn) and not recipe:
+            self._refuse(f"“{column.label}” holds groups. Draw a number first; it can then be split by them.")
         elif isinstance(column, CategoryColumn) and recipe:
             together = recipe.split is not None and table.column(recipe.split) is column
             words = "All together" if together else f"Split by {column.label}"
@@ -379,9 +389,10 @@ class Window(QMainWindow):
     # Help
 
     def show_keys(self) -> None:
-        keys = [f"{a.text().replace(' …', '')}: {a.shortcut().toString()}" for a in self.actions_with_keys()]
-        text = f"The rod\n{HINT}\n\nThe figure\n← → read the bars one by one.\n\nKeys\n" + "\n".join(keys)
-        QMessageBox(QMessageBox.Icon.NoIcon, "Keys and gestures", text, QMessageBox.StandardButton.Ok, self).open()
+        box = QMessageBox(QMessageBox.Icon.NoIcon, "Keys and gestures", "", QMessageBox.StandardButton.Ok, self)
+        box.setTextFormat(Qt.TextFormat.RichText)
+        box.setText(keys_text({action.text(): action.shortcut().toString() for action in self.actions_with_keys()}))
+        box.open()
 
     def actions_with_keys(self) -> list[QAction]:
         found: list[QAction] = []

@@ -1,0 +1,44 @@
+"""The page of keys and gestures."""
+
+from collections.abc import Mapping
+from html import escape
+
+ROD = {
+    "Drag a tab": "set the bin width",
+    "Drag the rod, or its first tab": "move the start",
+    "Ctrl + drag a tab": "move one edge alone",
+    "Double-click": "split a bin",
+    "← →": "choose an edge",
+    "↑ ↓": "wider or narrower bins",
+    "Shift + ← →": "move the start",
+    "Ctrl + ← →": "move this edge alone",
+    "+": "split the bin",
+    "Del": "merge two bins",
+    "Esc": "let go, as it was",
+}
+FIGURE = {
+    "Point at a bar": "its interval, count, percent and density",
+    "← →": "the same, bar by bar",
+    "Click a part": "choose its phrase in the sentence",
+}
+ROD_HINT = "\n".join(f"{keys}: {does}" for keys, does in list(ROD.items())[:4]) + "\nKeys do the same: F1"
+
+
+def keys_text(actions: Mapping[str, str]) -> str:
+    """The page as rich text; ``actions`` are menu entries and their keys."""
+    shown = {keys: _plain(text) for text, keys in actions.items()}
+    parts = [("The rod", ROD), ("The figure", FIGURE), ("Anywhere", shown)]
+    rows = []
+    for title, lines in parts:
+        rows.append(f"<tr><td colspan='2'><span style='font-weight:600'>{title}</span></td></tr>")
+        rows += [
+            f"<tr><td>{escape(k)}</td><td style='padding-left:22px'>{escape(v)}</td></tr>" for k, v in lines.items()
+        ]
+        rows.append("<tr><td>&nbsp;</td></tr>")
+    return f"<table>{''.join(rows[:-1])}</table>"
+
+
+def _plain(text: str) -> str:
+    """A menu entry without its dots, and without the step that undoing would take back."""
+    words = text.replace(" …", "")
+    return next((verb for verb in ("Undo", "Redo") if words.startswith(verb)), words)
