@@ -8,7 +8,7 @@ import pytest
 
 from rhabdos.stats.binning import BinningError, counts
 from rhabdos.stats.rounding import STEPS, exponent_of
-from rhabdos.stats.rules import MOST_RULE_BINS, RULES, RuleName, by_rule
+from rhabdos.stats.rules import MOST_RULE_BINS, RULES, Rule, RuleName, by_rule
 from tests.conftest import sample_of
 
 IN_NUMPY = {"sturges": "sturges", "rice": "rice", "scott": "scott", "freedman-diaconis": "fd", "square-root": "sqrt"}
@@ -29,6 +29,61 @@ def test_exact_edges_are_those_of_numpy(rule, shape):
     ours = by_rule(sample_of(values), rule, nice=False).edges.values
     theirs = np.histogram_bin_edges(values, IN_NUMPY[rule])
     assert ours.tolist() == pytest.approx(theirs.tolist(), rel=1e-12, abs=1e-12)
+
+
+def _least(values, most, cost):
+    """The number of equal bins with the least cost, by NumPy's own counting."""
+    return min(range(1, most + 1), key=lambda m: cost(np.histogram(values, m)[0], np.ptp(values) / m))
+
+
+@pytest.mark.parametrize("shape", SHAPES)
+def test_stone_finds_the_least_estimated_error(shape):
+    values = SHAPES[shape]
+
+    def error(counts, width):
+        shares = counts / len(values)
+        return (2 - (len(values) + 1) * shares @ shares) / width
+
+    bins = round(np.ptp(values) / RULES["stone"].width(sample_of(values)))
+    assert bins == _least(values, 100, error)
+
+
+@pytest.mark.parametrize("shape", SHAPES)
+def test_knuth_finds_the_most_probable_number_of_bins(shape):
+    values = SHAPES[shape]
+
+    def improbability(counts, _width):
+        n, m = len(values), len(counts)
+        known = n * math.log(m) + math.lgamma(m / 2) - m * math.lgamma(0.5) - math.lgamma(n + m / 2)
+        return -(known + sum(math.lgamma(k + 0.5) for k in counts))
+
+    bins = round(np.ptp(values) / RULES["knuth"].width(sample_of(values)))
+    assert bins == _least(values, 100, improbability)
+
+
+@pytest.mark.parametrize("shape", SHAPES)
+def test_shimazaki_and_shinomoto_find_the_least_expected_error(shape):
+    values = SHAPES[shape]
+    bins = round(np.ptp(values) / RULES["shimazaki-shinomoto"].width(sample_of(values)))
+    assert bins == _least(values, 100, lambda counts, width: (2 * counts.mean() - counts.var()) / width**2)
+
+
+def test_a_rule_is_worked_out_once_for_a_sample(monkeypatch):
+    asked = []
+    rule = Rule("x", "x", lambda sample: asked.append(1) or 1.0)
+    monkeypatch.setitem(RULES, "stone", rule)
+    sample = sample_of(SHAPES["few"])
+    by_rule(sample, "stone")
+    by_rule(sample, "stone", closed="right")
+    assert len(asked) == 1
+
+
+def test_searching_rules_see_two_humps_that_sturges_smooths_over():
+    rng = np.random.default_rng(3)
+    values = np.concatenate([rng.normal(0, 0.3, 4000), rng.normal(3, 0.3, 4000)])
+    sample = sample_of(values)
+    for rule in ("stone", "knuth"):
+        assert by_rule(sample, rule).edges.width < by_rule(sample, "sturges").edges.width
 
 
 def test_doane_follows_its_formula():

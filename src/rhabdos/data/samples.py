@@ -38,7 +38,7 @@ class Moments(Struct, frozen=True, dict=True):
     cube: float
 
 
-class Sample(Struct, frozen=True, eq=False, dict=True):
+class Sample(Struct, frozen=True, eq=False, dict=True, weakref=True):
     """The finite values of one variable in one group, in ascending order.
 
     Attributes
@@ -114,7 +114,7 @@ def _parts(values: FloatArray) -> list[FloatArray]:
     return [values[i : i + _CHUNK] for i in range(0, len(values), _CHUNK)]
 
 
-class Pooled(Struct, frozen=True, eq=False, dict=True):
+class Pooled(Struct, frozen=True, eq=False, dict=True, weakref=True):
     """Several samples read as one, without copying their values."""
 
     samples: tuple[Sample, ...]

@@ -10,7 +10,7 @@ from msgspec import Meta
 from rhabdos.figure.page import Size
 from rhabdos.stats.binning import MOST_BINS, BinningError, Side, own_edges
 from rhabdos.stats.heights import Scale
-from rhabdos.stats.rules import RuleName
+from rhabdos.stats.rules import RULES, RuleName
 
 VERSION = 1
 Form = Literal["bars"]
@@ -22,9 +22,7 @@ Split = Annotated[tuple[str, ...], Meta(max_length=1, description="a list of at 
 Forms = Annotated[tuple[Form, ...], Meta(min_length=1, max_length=1, description='["bars"]')]
 Scales = Annotated[Scale, Meta(description="count, percent, proportion or density")]
 Whole = Annotated[Of, Meta(description="group or all")]
-Rules = Annotated[
-    RuleName, Meta(description="automatic, square-root, sturges, rice, doane, scott or freedman-diaconis")
-]
+Rules = Annotated[RuleName, Meta(description=f"{', '.join(list(RULES)[:-1])} or {list(RULES)[-1]}")]
 BinCount = Annotated[int, Meta(ge=1, le=MOST_BINS, description=f"a whole number from 1 to {MOST_BINS:,}")]
 Width = Annotated[float, Meta(gt=0, description="a finite number above 0")]
 Start = Annotated[float, Meta(description="a finite number")]

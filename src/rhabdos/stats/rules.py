@@ -3,16 +3,19 @@
 import math
 from collections.abc import Callable, Mapping
 from typing import Literal
+from weakref import WeakKeyDictionary
 
 import numpy as np
 from msgspec import Struct
 
+from rhabdos.arrays import FloatArray
 from rhabdos.stats.binning import BinningError, Edges, Side, around, by_count, by_width
 from rhabdos.stats.ordered import Ordered
 from rhabdos.stats.quantiles import quantiles
 from rhabdos.stats.rounding import nearest_round_step
 
 MOST_RULE_BINS = 1_000
+_ALL_SEARCHED, _MOST_SEARCHED = 100, 500
 _AUTOMATIC_MOST = 80
 
 
@@ -83,7 +86,63 @@ def _automatic(sample: Ordered) -> float:
     return max(width, _span(sample) / _AUTOMATIC_MOST)
 
 
-RuleName = Literal["automatic", "square-root", "sturges", "rice", "doane", "scott", "freedman-diaconis"]
+def _searched(sample: Ordered, cost: Callable[[FloatArray, float, int], float]) -> float:
+    """The width with the least cost among numbers of equal bins from the smallest value to the largest.
+
+    Every number up to 100 is tried; beyond, up to the square root of n but at most 500, in steps of 2 %.
+    ``cost`` is told the counts, the width as a share of the span, and n.
+    """
+    most = min(_MOST_SEARCHED, max(_ALL_SEARCHED, math.isqrt(sample.n)))
+    numbers = list(range(1, min(most, _ALL_SEARCHED) + 1))
+    while numbers[-1] < most:
+        numbers.append(min(most, math.ceil(numbers[-1] * 1.02)))
+    tried = [(cost(_equal_counts(sample, number), 1 / number, sample.n), number) for number in numbers]
+    return _span(sample) / min(tried)[1]
+
+
+def _equal_counts(sample: Ordered, count: int) -> FloatArray:
+    """Counts in equal bins that reach exactly from the smallest value to the largest."""
+    inner = sample.minimum + _span(sample) * (np.arange(1, count) / count)
+    below = np.concatenate([[0], sample.below(inner), [sample.n]])
+    return np.asarray(np.diff(below), dtype=np.float64)
+
+
+def _stone(sample: Ordered) -> float:
+    def cost(counts: FloatArray, width: float, n: int) -> float:
+        shares = counts / n
+        return float((2 - (n + 1) * np.dot(shares, shares)) / width)
+
+    return _searched(sample, cost)
+
+
+def _knuth(sample: Ordered) -> float:
+    def cost(counts: FloatArray, _width: float, n: int) -> float:
+        m = len(counts)
+        known = n * math.log(m) + math.lgamma(m / 2) - m * math.lgamma(0.5) - math.lgamma(n + m / 2)
+        return -(known + sum(map(math.lgamma, (counts + 0.5).tolist())))
+
+    return _searched(sample, cost)
+
+
+def _shimazaki_shinomoto(sample: Ordered) -> float:
+    def cost(counts: FloatArray, width: float, _n: int) -> float:
+        return float((2 * counts.mean() - counts.var()) / width**2)
+
+    return _searched(sample, cost)
+
+
+RuleName = Literal[
+    "automatic",
+    "square-root",
+    "sturges",
+    "rice",
+    "doane",
+    "scott",
+    "freedman-diaconis",
+    "stone",
+    "knuth",
+    "shimazaki-shinomoto",
+]
 
 RULES: Mapping[RuleName, Rule] = {
     "automatic": Rule("Automatic", "Freedman–Diaconis, but at most 80 bins; Scott where the IQR is 0", _automatic),
@@ -95,7 +154,24 @@ RULES: Mapping[RuleName, Rule] = {
     "freedman-diaconis": Rule(
         "Freedman–Diaconis", "Freedman and Diaconis 1981: width 2 IQR / cube root of n", _freedman_diaconis
     ),
+    "stone": Rule("Stone", "Stone 1984: the least estimated error of the heights", _stone),
+    "knuth": Rule("Knuth", "Knuth 2006: the most probable number of bins, given the values", _knuth),
+    "shimazaki-shinomoto": Rule(
+        "Shimazaki–Shinomoto", "Shimazaki and Shinomoto 2007: the least expected error of a rate", _shimazaki_shinomoto
+    ),
 }
+
+
+# A sample never changes, and neither does what a rule says of it.
+_known: WeakKeyDictionary[Ordered, dict[RuleName, float]] = WeakKeyDictionary()
+
+
+def _width(sample: Ordered, rule: RuleName) -> float:
+    """The width that a rule suggests for a sample, worked out once."""
+    widths = _known.setdefault(sample, {})
+    if rule not in widths:
+        widths[rule] = RULES[rule].width(sample)
+    return widths[rule]
 
 
 class Ruled(Struct, frozen=True):
@@ -124,7 +200,7 @@ def by_rule(
         raise BinningError(
             f"Values from {sample.minimum:.3g} to {sample.maximum:.3g} are too far apart to divide into bins."
         )
-    suggested = min(RULES[rule].width(sample) or span, span)
+    suggested = min(_width(sample, rule) or span, span)
     finest = max(span / MOST_RULE_BINS, 8 * float(np.spacing(max(abs(sample.minimum), abs(sample.maximum)))))
     width = max(suggested, finest)
     limited = width > suggested
