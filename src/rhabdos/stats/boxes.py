@@ -1,0 +1,95 @@
+"""Boxes: quartiles, whiskers, the values beyond them, and notches."""
+
+import math
+from typing import Literal
+
+import numpy as np
+from msgspec import Struct
+
+from rhabdos.arrays import FloatArray
+from rhabdos.stats.ordered import Ordered
+from rhabdos.stats.quantiles import QuartileRule, quantiles, quartiles
+
+Whiskers = float | Literal["range"] | tuple[float, float]
+"""How far whiskers reach: a multiple of the IQR, to the extremes, or to two percentiles."""
+
+_NOTCH = 1.57
+
+
+class Box(Struct, frozen=True, eq=False):
+    """One sample as a box, in the variable's unit; NaN where it has no values.
+
+    Attributes
+    ----------
+    whisker_low, whisker_high : float
+        Where whiskers end: always at a value of the sample.
+    notch_low, notch_high : float
+        median ± 1.57 IQR / √n (McGill, Tukey and Larsen 1978).
+    beyond, far : array
+        Values outside the whiskers, ascending: those up to, and those past, ``far`` times the IQR from the box.
+    """
+
+    n: int
+    q1: float
+    median: float
+    q3: float
+    whisker_low: float
+    whisker_high: float
+    mean: float
+    notch_low: float
+    notch_high: float
+    beyond: FloatArray
+    far: FloatArray
+
+
+def box(sample: Ordered, rule: QuartileRule = 7, whiskers: Whiskers = 1.5, far: float = 3.0) -> Box:
+    """Work out a box for a sample of any size, also of none.
+
+    Parameters
+    ----------
+    rule : 1 … 9 or "hinges"
+        Which definition of quartiles.
+    whiskers : float, "range" or (low, high)
+        Reach to the last value within this multiple of the IQR from the box (Tukey 1977); to the extremes;
+        or to the last values within two percentiles.
+    far : float
+        Multiple of the IQR past which a value beyond counts as far.
+    """
+    if not sample.n:
+        nan, none = math.nan, np.empty(0)
+        return Box(0, nan, nan, nan, nan, nan, nan, nan, nan, none, none)
+    q1, median, q3 = quartiles(sample, rule)
+    iqr = q3 - q1
+    low, high = _fences(sample, q1, q3, whiskers)
+    first = int(sample.below(np.array([low]))[0])
+    last = int(sample.below(np.array([high]), inclusive=True)[0]) - 1
+    if first > last:  # fences that hold no value: the whiskers stay at the box
+        first, last = int(sample.below(np.array([q1]))[0]), int(sample.below(np.array([q3]), inclusive=True)[0]) - 1
+    ends = sample.at(np.array([min(first, sample.n - 1), max(last, 0)]))
+    outside = sample.at(np.concatenate([np.arange(first), np.arange(last + 1, sample.n)]))
+    past = (outside < q1 - far * iqr) | (outside > q3 + far * iqr)
+    reach = _NOTCH * iqr / math.sqrt(sample.n)
+    return Box(
+        sample.n,
+        q1,
+        median,
+        q3,
+        min(float(ends[0]), q1),
+        max(float(ends[1]), q3),
+        sample.moments.mean,
+        median - reach,
+        median + reach,
+        outside[~past],
+        outside[past],
+    )
+
+
+def _fences(sample: Ordered, q1: float, q3: float, whiskers: Whiskers) -> tuple[float, float]:
+    """Between which points a value is within the whiskers' reach."""
+    if whiskers == "range":
+        return sample.minimum, sample.maximum
+    if isinstance(whiskers, tuple):
+        low, high = quantiles(sample, np.array(whiskers) / 100)
+        return float(low), float(high)
+    assert not isinstance(whiskers, str)
+    return q1 - whiskers * (q3 - q1), q3 + whiskers * (q3 - q1)
