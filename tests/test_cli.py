@@ -108,6 +108,10 @@ FAULTS = {
         lambda t: ["draw", RECIPE, "--data", DATA, "--output", "a.png", "--dpi", "1"],
         "--dpi must be",
     ),
+    "a form without a drawing": (
+        lambda t: ["draw", recipe_file(t, 'forms = ["bars", "box"]'), "--data", DATA, "--output", "a.png"],
+        "cannot be drawn yet",
+    ),
     "a folder that is not there": (
         lambda t: ["draw", RECIPE, "--data", DATA, "--output", str(t / "no" / "a.svg")],
         "no folder",

@@ -119,7 +119,7 @@ def _draw(chosen: argparse.Namespace) -> int:
     from rhabdos.figure.page import Size
     from rhabdos.paint.export import LEAST_DPI, MOST_DPI, ExportError, format_of, write_figure
     from rhabdos.paint.fonts import measure
-    from rhabdos.scene.build import build
+    from rhabdos.scene.build import build, check_drawable
 
     for output in chosen.output:
         format_of(output)
@@ -132,6 +132,7 @@ def _draw(chosen: argparse.Namespace) -> int:
     except ValueError as error:
         raise ExportError(f"--size: {error}.") from None
     readings = _readings(chosen.recipe, chosen.data)
+    check_drawable(readings.recipe)
     _application_without_screen()
     scene = build(readings, measure, size=size, dpi=chosen.dpi)
     for output in chosen.output:

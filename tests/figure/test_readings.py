@@ -15,7 +15,7 @@ from rhabdos.figure.hover import bin_card, interval
 from rhabdos.figure.notices import notices
 from rhabdos.figure.numbers import numbers_csv, numbers_data, numbers_json, variables_data, variables_text
 from rhabdos.figure.readings import read
-from rhabdos.figure.recipe import Bins, Recipe, Show
+from rhabdos.figure.recipe import Bins, Boxes, Recipe, Show
 from rhabdos.figure.sentence import plain, sentence
 from rhabdos.figure.wording import exact, in_running_text, places_for, rounded
 from tests.conftest import asking, set_of
@@ -163,6 +163,24 @@ def test_numbers_that_do_not_exist_are_null():
     data = numbers_data(read(asking(), set_of([5.0])))
     assert data["samples"][0]["sd"] is None
     assert "NaN" not in numbers_json(read(asking(), set_of([5.0])))
+
+
+def test_boxes_are_printed_where_they_are_asked_for():
+    values = [1.0, 2, 3, 4, 5, 6, 7, 8, 9, 17, 30]
+    recipe = asking(width=5.0)
+    assert "boxes" not in numbers_data(read(recipe, set_of(values)))
+    asked = recipe.showing(forms=("bars", "box"))
+    (made,) = numbers_data(read(asked, set_of(values)))["boxes"]
+    assert made["sample"] == "Length"
+    assert (made["q1"], made["whisker_high"], made["beyond"], made["far"]) == (3.5, 9, [17], [30])
+    assert "\nLength,far,,,30.0\n" in numbers_csv(read(asked, set_of(values)))
+
+
+def test_the_summary_follows_the_definition_of_quartiles():
+    values = [1.0, 2, 3, 4, 5, 6, 7, 8]
+    recipe = asking().changed(box=Boxes(quartiles=6))
+    assert read(recipe, set_of(values)).summaries[0].q1 == np.quantile(values, 0.25, method="weibull")
+    assert read(asking(), set_of(values)).summaries[0].q1 == np.quantile(values, 0.25)
 
 
 def test_the_csv_holds_the_same_numbers_one_a_row():

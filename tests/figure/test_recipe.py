@@ -6,7 +6,7 @@ from hypothesis import strategies as st
 
 from rhabdos.figure.edge_text import read_edges, read_number, write_edges
 from rhabdos.figure.page import Size
-from rhabdos.figure.recipe import Bins, Page, Recipe, Show, Words
+from rhabdos.figure.recipe import Bins, Boxes, Page, Recipe, Show, Words
 from rhabdos.figure.recipe_text import RecipeError, read_recipe, write_recipe
 from rhabdos.stats.binning import BinningError
 from rhabdos.stats.rules import RULES
@@ -52,6 +52,12 @@ recipes = st.builds(
         of=st.sampled_from(["group", "all"]),
     ),
     bins=bins,
+    box=st.builds(
+        Boxes,
+        quartiles=st.sampled_from([*range(1, 10), "hinges"]),
+        whiskers=st.one_of(st.floats(0, 9), st.just("range"), st.just((5.0, 95.0))),
+        far=st.floats(0, 9),
+    ),
     words=st.builds(Words, title=words, value_axis=words, height_axis=words),
     page=st.sampled_from([Page(), Page(size="6x4in")]),
 )
@@ -86,7 +92,7 @@ WRONG = {
     "nothing shown": ("rhabdos = 1", "show is missing"),
     "no variable": ("rhabdos = 1\n[show]\n", "show.variables is missing"),
     "a misspelled key": (BASE + "[bins]\nwidht = 3", r"bins\.widht \(here 3\).*Did you mean bins\.width\?"),
-    "an unknown table": (BASE + "[axis]\na = 1", r"axis \(here .*is not a key.*show, bins, words, page"),
+    "an unknown table": (BASE + "[axis]\na = 1", r"axis \(here .*is not a key.*show, bins, box, words, page"),
     "text for a number": (
         BASE + '[bins]\nwidth = "wide"',
         r"bins\.width is “wide”, but must be a finite number above 0",
@@ -104,7 +110,20 @@ WRONG = {
     "an unknown rule": (BASE + '[bins]\nrule = "best"', r"bins\.rule is “best”, but must be automatic, square-root"),
     "an unknown scale": (BASE + 'heights = "tall"', r"show\.heights is “tall”, but must be count, percent"),
     "an unknown side": (BASE + '[bins]\nclosed = "both"', r"bins\.closed is “both”, but must be left or right"),
-    "an unknown form": (BASE + 'forms = ["cake"]', r"show\.forms is \['cake'\], but must be \[\"bars\"\]"),
+    "an unknown form": (
+        BASE + 'forms = ["cake"]',
+        r"show\.forms is \['cake'\], but must be a list of forms: bars, box",
+    ),
+    "quartiles beyond the nine": (
+        BASE + "[box]\nquartiles = 10",
+        r"box\.quartiles is 10, but must be a definition from 1 to 9, or hinges",
+    ),
+    "an odd reach": (BASE + '[box]\nwhiskers = "long"', r"box\.whiskers is “long”, but must be a multiple of the IQR"),
+    "falling percentiles": (
+        BASE + "[box]\nwhiskers = [95, 5]",
+        r"box\.whiskers is \[95, 5\]\. Two percentiles must rise",
+    ),
+    "a negative reach": (BASE + "[box]\nwhiskers = -1", r"box\.whiskers is -1\. A multiple"),
     "two variables": ('rhabdos = 1\n[show]\nvariables = ["a", "b"]', r"show\.variables is .*one variable"),
     "a variable that is no list": (
         'rhabdos = 1\n[show]\nvariables = "a"',

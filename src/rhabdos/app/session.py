@@ -18,6 +18,7 @@ from rhabdos.figure.recipe import Recipe, Show
 from rhabdos.figure.wording import counted
 from rhabdos.project.document import Document, Source
 from rhabdos.project.history import History
+from rhabdos.scene.build import check_drawable
 
 _AT_ONCE_ROWS = 100_000  # fewer rows than these are sorted before an eye could see the wait
 _KEPT_VALUES = 60_000_000  # sorted values kept for going back, about half a gigabyte
@@ -148,6 +149,7 @@ class Session(QObject):
 
         try:
             recipe = read_recipe(read_text(path), path.name)
+            check_drawable(recipe)
             if not self.table:
                 raise Refusal("Open the data first: a recipe draws the file that is open.")
         except Refusal as refusal:

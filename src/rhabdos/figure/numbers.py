@@ -11,6 +11,7 @@ from rhabdos.data.table import Table
 from rhabdos.figure.notices import notices
 from rhabdos.figure.readings import Readings
 
+_BOX = ("q1", "median", "q3", "whisker_low", "whisker_high", "mean", "notch_low", "notch_high")
 _SUMMARY = ("mean", "sd", "min", "q1", "median", "q3", "max", "iqr")
 
 
@@ -34,7 +35,23 @@ def numbers_data(readings: Readings) -> dict[str, Any]:
         "outside": [group.outside for group in readings.groups],
     }
     told = [{"code": notice.code, "text": notice.text} for notice in notices(readings)]
-    return {"samples": samples, "bins": bins, "notices": told}
+    return {"samples": samples, "bins": bins, **_boxes(readings), "notices": told}
+
+
+def _boxes(readings: Readings) -> dict[str, Any]:
+    """The boxes, where the recipe asks for that form."""
+    if "box" not in readings.recipe.show.forms:
+        return {}
+    boxes = [
+        {
+            "sample": group.label,
+            **{name: _number(getattr(made, name)) for name in _BOX},
+            "beyond": made.beyond.tolist(),
+            "far": made.far.tolist(),
+        }
+        for group, made in zip(readings.groups, readings.boxes, strict=True)
+    ]
+    return {"boxes": boxes}
 
 
 def numbers_json(readings: Readings) -> str:
@@ -53,12 +70,22 @@ def numbers_csv(readings: Readings) -> str:
         for measure in ("n", "missing", *_SUMMARY):
             writer.writerow([label, measure, "", "", sample[measure]])
         writer.writerow([label, "outside", "", "", data["bins"]["outside"][position]])
+        if "boxes" in data:
+            _write_box(writer, label, data["boxes"][position])
         for measure, rows in (("count", "counts"), (data["bins"]["heights_in"], "heights")):
             if measure == "count" and rows == "heights":
                 continue
             for low, high, value in zip(edges, edges[1:], data["bins"][rows][position], strict=False):
                 writer.writerow([label, measure, low, high, value])
     return text.getvalue()
+
+
+def _write_box(writer: Any, label: str, made: dict[str, Any]) -> None:
+    for measure in _BOX[3:]:
+        writer.writerow([label, measure, "", "", made[measure]])
+    for measure in ("beyond", "far"):
+        for value in made[measure]:
+            writer.writerow([label, measure, "", "", value])
 
 
 def variables_data(table: Table) -> list[dict[str, Any]]:

@@ -11,8 +11,10 @@ from rhabdos.data.samples import SampleSet
 from rhabdos.errors import Refusal
 from rhabdos.figure.recipe import Bins, Recipe
 from rhabdos.stats.binning import Edges, by_count, by_width, counts, own_edges
+from rhabdos.stats.boxes import Box, box
 from rhabdos.stats.heights import Scale, heights
 from rhabdos.stats.ordered import Ordered
+from rhabdos.stats.quantiles import QuartileRule
 from rhabdos.stats.rules import Ruled, by_rule
 from rhabdos.stats.summary import Summary, summarise
 
@@ -72,7 +74,13 @@ class Readings(Struct, frozen=True, eq=False, dict=True):
     @cached_property
     def summaries(self) -> tuple[Summary, ...]:
         """One per group, in order; they do not depend on the bins."""
-        return summaries_of(self.samples)
+        return summaries_of(self.samples, self.recipe.box.quartiles)
+
+    @cached_property
+    def boxes(self) -> tuple[Box, ...]:
+        """One per group, in order."""
+        made = self.recipe.box
+        return tuple(box(sample, made.quartiles, made.whiskers, made.far) for sample in self.samples.samples)
 
 
 def read(recipe: Recipe, samples: SampleSet) -> Readings:
@@ -113,10 +121,9 @@ def edges_for(bins: Bins, pooled: Ordered) -> Ruled:
     return by_rule(pooled, bins.rule or "automatic", bins.start, bins.closed, bins.nice)
 
 
-def summaries_of(samples: SampleSet) -> tuple[Summary, ...]:
-    """The summaries of a set of samples, worked out once for the set."""
-    kept: tuple[Summary, ...] | None = samples.__dict__.get("_summaries")
-    if kept is None:
-        kept = tuple(summarise(sample) for sample in samples.samples)
-        samples.__dict__["_summaries"] = kept
-    return kept
+def summaries_of(samples: SampleSet, rule: QuartileRule = 7) -> tuple[Summary, ...]:
+    """The summaries of a set of samples, worked out once for the set and a definition of quartiles."""
+    kept: dict[QuartileRule, tuple[Summary, ...]] = samples.__dict__.setdefault("_summaries", {})
+    if rule not in kept:
+        kept[rule] = tuple(summarise(sample, rule) for sample in samples.samples)
+    return kept[rule]

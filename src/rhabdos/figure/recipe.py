@@ -9,17 +9,19 @@ from msgspec import Meta
 
 from rhabdos.figure.page import Size
 from rhabdos.stats.binning import MOST_BINS, BinningError, Side, own_edges
+from rhabdos.stats.boxes import Whiskers
 from rhabdos.stats.heights import Scale
+from rhabdos.stats.quantiles import QuartileRule
 from rhabdos.stats.rules import RULES, RuleName
 
 VERSION = 1
-Form = Literal["bars"]
+Form = Literal["bars", "box"]
 Of = Literal["group", "all"]
 
 # Each description completes the sentence "… must be" when a recipe is refused.
 Variables = Annotated[tuple[str, ...], Meta(min_length=1, max_length=1, description="a list of one variable's name")]
 Split = Annotated[tuple[str, ...], Meta(max_length=1, description="a list of at most one variable's name")]
-Forms = Annotated[tuple[Form, ...], Meta(min_length=1, max_length=1, description='["bars"]')]
+Forms = Annotated[tuple[Form, ...], Meta(min_length=1, description="a list of forms: bars, box")]
 Scales = Annotated[Scale, Meta(description="count, percent, proportion or density")]
 Whole = Annotated[Of, Meta(description="group or all")]
 Rules = Annotated[RuleName, Meta(description=f"{', '.join(list(RULES)[:-1])} or {list(RULES)[-1]}")]
@@ -78,6 +80,22 @@ class Bins(_Part, frozen=True):
                 raise ValueError(f"edges: {error}") from error
 
 
+class Boxes(_Part, frozen=True):
+    """How boxes are made; the quartiles also hold for the summary."""
+
+    quartiles: Annotated[QuartileRule, Meta(description="a definition from 1 to 9, or hinges")] = 7
+    whiskers: Annotated[
+        Whiskers, Meta(description="a multiple of the IQR such as 1.5, range, or two percentiles such as [5, 95]")
+    ] = 1.5
+    far: Annotated[float, Meta(ge=0, description="a multiple of the IQR, 0 or more")] = 3.0
+
+    def __post_init__(self) -> None:
+        if isinstance(self.whiskers, tuple) and not 0 <= self.whiskers[0] < self.whiskers[1] <= 100:
+            raise ValueError("whiskers: two percentiles must rise, from 0 to 100")
+        if isinstance(self.whiskers, float) and not 0 <= self.whiskers < math.inf:
+            raise ValueError("whiskers: a multiple of the IQR must be 0 or more")
+
+
 class Words(_Part, frozen=True):
     """Texts of the figure; None stands for the default, an empty text for none."""
 
@@ -103,6 +121,7 @@ class Recipe(_Part, frozen=True):
 
     show: Show
     bins: Bins = Bins()
+    box: Boxes = Boxes()
     words: Words = Words()
     page: Page = Page()
 

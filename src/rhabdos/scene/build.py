@@ -4,8 +4,10 @@ from functools import partial
 
 from msgspec import Struct
 
+from rhabdos.errors import Refusal
 from rhabdos.figure.page import Size
 from rhabdos.figure.readings import Readings
+from rhabdos.figure.recipe import Recipe
 from rhabdos.figure.sentence import plain
 from rhabdos.figure.wording import height_axis_title, value_axis_title
 from rhabdos.scene import axes
@@ -17,6 +19,21 @@ from rhabdos.scene.text import Measure, wrapped
 
 _PAD = 9.0
 _LEAST_FRAME = 20.0
+
+
+DRAWN = ("bars",)
+
+
+def check_drawable(recipe: Recipe) -> None:
+    """Refuse a recipe with a form that has numbers but no drawing yet."""
+    for form in recipe.show.forms:
+        if form not in DRAWN:
+            raise Refusal(
+                f"The form “{form}” cannot be drawn yet. "
+                "Take it out of show.forms, or print its numbers with rhabdos numbers."
+            )
+    if "bars" not in recipe.show.forms:
+        raise Refusal("A figure needs the form “bars” for now. Add it to show.forms.")
 
 
 class Limits(Struct, frozen=True):

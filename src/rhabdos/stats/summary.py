@@ -2,17 +2,16 @@
 
 import math
 
-import numpy as np
 from msgspec import Struct
 
 from rhabdos.stats.ordered import Ordered
-from rhabdos.stats.quantiles import quantiles
+from rhabdos.stats.quantiles import QuartileRule, quartiles
 
 
 class Summary(Struct, frozen=True):
     """Location and spread of one sample, in the variable's unit; NaN where there are too few values.
 
-    ``sd`` has the divisor n - 1; the quartiles follow definition 7 of Hyndman and Fan (1996).
+    ``sd`` has the divisor n - 1.
     """
 
     n: int
@@ -29,12 +28,12 @@ class Summary(Struct, frozen=True):
         return self.q3 - self.q1
 
 
-def summarise(sample: Ordered) -> Summary:
-    """Summarise a sample of any size, also of none."""
+def summarise(sample: Ordered, rule: QuartileRule = 7) -> Summary:
+    """Summarise a sample of any size, also of none; ``rule`` tells which quartiles."""
     if not sample.n:
         nan = math.nan
         return Summary(0, nan, nan, nan, nan, nan, nan, nan)
     moments = sample.moments
     sd = moments.norm / math.sqrt(sample.n - 1) if sample.n > 1 else math.nan
-    q1, median, q3 = (float(q) for q in quantiles(sample, np.array([0.25, 0.5, 0.75])))
+    q1, median, q3 = quartiles(sample, rule)
     return Summary(sample.n, moments.mean, sd, sample.minimum, q1, median, q3, sample.maximum)
