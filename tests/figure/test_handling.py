@@ -2,7 +2,7 @@
 
 import numpy as np
 import pytest
-from hypothesis import given
+from hypothesis import example, given
 from hypothesis import strategies as st
 
 from rhabdos.figure import handling
@@ -31,6 +31,7 @@ def test_a_dragged_tab_comes_to_lie_under_the_hand(tab, value):
 
 
 @given(st.floats(-60, 60))
+@example(-11.25)
 def test_dragging_the_rod_moves_the_start_and_never_hides_a_value(shift):
     bins = handling.start_dragged(EDGES, SAMPLE, shift, grain=0.1)
     moved = made(bins)

@@ -6,7 +6,7 @@ import json
 
 import numpy as np
 import pytest
-from hypothesis import given
+from hypothesis import assume, given
 from hypothesis import strategies as st
 
 from rhabdos.data.samples import gather
@@ -18,6 +18,7 @@ from rhabdos.figure.readings import read
 from rhabdos.figure.recipe import Bins, Boxes, Recipe, Show
 from rhabdos.figure.sentence import plain, sentence
 from rhabdos.figure.wording import exact, in_running_text, places_for, rounded
+from rhabdos.stats.binning import BinningError
 from tests.conftest import asking, set_of
 
 TWO = ([1.0, 2, 3, 4, 9], [2.0, 2, 8])
@@ -26,6 +27,7 @@ values = st.lists(st.floats(-50, 50), min_size=1, max_size=40)
 
 @given(st.lists(values, min_size=1, max_size=4), st.lists(st.floats(-60, 60), min_size=2, max_size=8, unique=True))
 def test_every_value_is_counted_or_outside(groups, edges):
+    assume(np.min(np.diff(np.sort(edges))) > 1e-290)
     readings = read(asking(edges=tuple(sorted(edges))), set_of(*groups))
     for group, given_values in zip(readings.groups, groups, strict=True):
         assert group.counts.sum() + group.outside == group.n == len(given_values)
@@ -54,6 +56,11 @@ def test_unequal_bins_switch_to_density_and_say_why():
     assert readings.groups[0].heights.tolist() == [1 / 5 / 2, 4 / 5 / 8]
     notice = next(n for n in notices(readings) if n.code == "unequal-bins")
     assert "instead of percent" in notice.text
+
+
+def test_bins_too_narrow_for_any_density_are_refused():
+    with pytest.raises(BinningError, match="so narrow"):
+        read(asking(edges=(0.0, 1e-311, 1.0)), set_of([0.0]))
 
 
 @pytest.mark.parametrize(

@@ -92,7 +92,7 @@ WRONG = {
     "nothing shown": ("rhabdos = 1", "show is missing"),
     "no variable": ("rhabdos = 1\n[show]\n", "show.variables is missing"),
     "a misspelled key": (BASE + "[bins]\nwidht = 3", r"bins\.widht \(here 3\).*Did you mean bins\.width\?"),
-    "an unknown table": (BASE + "[axis]\na = 1", r"axis \(here .*is not a key.*show, bins, box, words, page"),
+    "an unknown table": (BASE + "[axis]\na = 1", r"axis \(here .*is not a key.*show, bins, curve, box, words, page"),
     "text for a number": (
         BASE + '[bins]\nwidth = "wide"',
         r"bins\.width is “wide”, but must be a finite number above 0",
@@ -112,7 +112,20 @@ WRONG = {
     "an unknown side": (BASE + '[bins]\nclosed = "both"', r"bins\.closed is “both”, but must be left or right"),
     "an unknown form": (
         BASE + 'forms = ["cake"]',
-        r"show\.forms is \['cake'\], but must be a list of forms: bars, box",
+        r"show\.forms is \['cake'\], but must be a list of forms: bars, polygon, curve, normal, ecdf, box",
+    ),
+    "a bandwidth of nothing": (BASE + "[curve]\nbandwidth = 0", r"curve\.bandwidth is 0\. A number must be above 0"),
+    "an unknown bandwidth": (
+        BASE + '[curve]\nbandwidth = "best"',
+        r"curve\.bandwidth is “best”, but must be a number above 0, silverman",
+    ),
+    "an unknown kernel": (
+        BASE + '[curve]\nkernel = "round"',
+        r"curve\.kernel is “round”, but must be gaussian, epanechnikov",
+    ),
+    "bounds the wrong way round": (
+        BASE + "[curve]\nlower = 2\nupper = 1",
+        r"curve\.upper is 1\. It must be above lower",
     ),
     "quartiles beyond the nine": (
         BASE + "[box]\nquartiles = 10",

@@ -19,6 +19,7 @@ Report = Callable[[str, float | None], None]
 """Told a stage and the share done (None where unknown); raises Cancelled when the user has stopped the task."""
 
 MOST_GROUPS = 60
+_FEW_RANKS = 64
 _LARGEST_WHOLE = 2.0**53
 _CHUNK = 1 << 18  # values worked on at a time, so that temporaries stay in the processor's cache
 
@@ -144,7 +145,10 @@ class Pooled(Struct, frozen=True, eq=False, dict=True, weakref=True):
         return np.asarray(np.sum([s.below(points, inclusive=inclusive) for s in self._filled], axis=0))
 
     def at(self, ranks: IntArray) -> FloatArray:
-        """Values at ranks 0 … n - 1, found by halving the interval that holds each."""
+        """Values at ranks 0 … n - 1: a few found by halving the interval that holds each, many by merging."""
+        if np.size(ranks) > _FEW_RANKS:
+            merged: FloatArray = np.sort(np.concatenate([sample.values for sample in self._filled]))[ranks]
+            return merged
         return np.array([self._value_at(int(rank)) for rank in np.ravel(ranks)]).reshape(np.shape(ranks))
 
     def _value_at(self, rank: int) -> float:

@@ -86,9 +86,18 @@ def bin_merged(edges: Edges, tab: int) -> Bins | None:
 
 def _equal(start: float, width: float, sample: Ordered, edges: Edges) -> Bins:
     """Equal bins through ``start``, beginning with the bin that holds the smallest value."""
-    steps = int((sample.minimum - start) // width)
-    first = float(sequence(start, width, steps + 1)[-1]) if steps > 0 else start + steps * width
-    return Bins(width=width, start=float(f"{first:.12g}"), closed=edges.closed)
+    steps = round((sample.minimum - start) / width) + 1
+    first = _along(start, width, steps)
+    while first > sample.minimum:
+        steps -= 1
+        first = _along(start, width, steps)
+    return Bins(width=width, start=first, closed=edges.closed)
+
+
+def _along(start: float, width: float, steps: int) -> float:
+    """start + steps x width, free of what adding would leave behind."""
+    along = sequence(start, width if steps > 0 else -width, abs(steps) + 1)[-1]
+    return float(f"{float(along):.12g}")
 
 
 def _step(least: float, sample: Ordered, whole: bool = True) -> float:

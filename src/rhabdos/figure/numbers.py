@@ -8,6 +8,7 @@ from typing import Any
 
 from rhabdos.data.columns import CategoryColumn
 from rhabdos.data.table import Table
+from rhabdos.figure.curves import KINDS, curves
 from rhabdos.figure.notices import notices
 from rhabdos.figure.readings import Readings
 
@@ -35,7 +36,24 @@ def numbers_data(readings: Readings) -> dict[str, Any]:
         "outside": [group.outside for group in readings.groups],
     }
     told = [{"code": notice.code, "text": notice.text} for notice in notices(readings)]
-    return {"samples": samples, "bins": bins, **_boxes(readings), "notices": told}
+    return {"samples": samples, "bins": bins, **_curves(readings), **_boxes(readings), "notices": told}
+
+
+def _curves(readings: Readings) -> dict[str, Any]:
+    """The curves, where the recipe asks for such forms."""
+    if not any(form in KINDS for form in readings.recipe.show.forms):
+        return {}
+    made = [
+        {
+            "sample": readings.groups[curve.group].label,
+            "kind": curve.kind,
+            "bandwidth": curve.bandwidth,
+            "x": curve.x.tolist(),
+            "y": curve.y.tolist(),
+        }
+        for curve in curves(readings)
+    ]
+    return {"curves": made}
 
 
 def _boxes(readings: Readings) -> dict[str, Any]:

@@ -10,7 +10,7 @@ from rhabdos.data.columns import CategoryColumn, NumberColumn
 from rhabdos.data.samples import SampleSet
 from rhabdos.errors import Refusal
 from rhabdos.figure.recipe import Bins, Recipe
-from rhabdos.stats.binning import Edges, by_count, by_width, counts, own_edges
+from rhabdos.stats.binning import BinningError, Edges, by_count, by_width, counts, own_edges
 from rhabdos.stats.boxes import Box, box
 from rhabdos.stats.heights import Scale, heights
 from rhabdos.stats.ordered import Ordered
@@ -102,9 +102,10 @@ def read(recipe: Recipe, samples: SampleSet) -> Readings:
         inside = counts(sample, edges)
         total = samples.pooled.n if recipe.show.of == "all" else sample.n
         outside = sample.n - int(inside.sum())
-        groups.append(
-            Group(sample.label, sample.n, sample.missing, outside, inside, heights(inside, widths, scale, total))
-        )
+        drawn = heights(inside, widths, scale, total)
+        if not np.all(np.isfinite(drawn)):
+            raise BinningError("The bins are so narrow that densities pass the largest number. Choose wider ones.")
+        groups.append(Group(sample.label, sample.n, sample.missing, outside, inside, drawn))
     return Readings(recipe, samples, edges, scale, tuple(groups), ruled.limited)
 
 

@@ -10,18 +10,21 @@ from msgspec import Meta
 from rhabdos.figure.page import Size
 from rhabdos.stats.binning import MOST_BINS, BinningError, Side, own_edges
 from rhabdos.stats.boxes import Whiskers
+from rhabdos.stats.density import KERNELS, BandwidthRule, KernelName
 from rhabdos.stats.heights import Scale
 from rhabdos.stats.quantiles import QuartileRule
 from rhabdos.stats.rules import RULES, RuleName
 
 VERSION = 1
-Form = Literal["bars", "box"]
+Form = Literal["bars", "polygon", "curve", "normal", "ecdf", "box"]
 Of = Literal["group", "all"]
 
 # Each description completes the sentence "… must be" when a recipe is refused.
 Variables = Annotated[tuple[str, ...], Meta(min_length=1, max_length=1, description="a list of one variable's name")]
 Split = Annotated[tuple[str, ...], Meta(max_length=1, description="a list of at most one variable's name")]
-Forms = Annotated[tuple[Form, ...], Meta(min_length=1, description="a list of forms: bars, box")]
+Forms = Annotated[
+    tuple[Form, ...], Meta(min_length=1, description="a list of forms: bars, polygon, curve, normal, ecdf, box")
+]
 Scales = Annotated[Scale, Meta(description="count, percent, proportion or density")]
 Whole = Annotated[Of, Meta(description="group or all")]
 Rules = Annotated[RuleName, Meta(description=f"{', '.join(list(RULES)[:-1])} or {list(RULES)[-1]}")]
@@ -96,6 +99,30 @@ class Boxes(_Part, frozen=True):
             raise ValueError("whiskers: a multiple of the IQR must be 0 or more")
 
 
+class Curves(_Part, frozen=True):
+    """How density curves are made."""
+
+    kernel: Annotated[KernelName, Meta(description=f"{', '.join(list(KERNELS)[:-1])} or {list(KERNELS)[-1]}")] = (
+        "gaussian"
+    )
+    bandwidth: Annotated[
+        float | BandwidthRule, Meta(description="a number above 0, silverman, scott or sheather-jones")
+    ] = "silverman"
+    adjust: Annotated[float, Meta(gt=0, description="a factor above 0")] = 1.0
+    lower: Annotated[float, Meta(description="a finite number")] | None = None
+    upper: Annotated[float, Meta(description="a finite number")] | None = None
+
+    def __post_init__(self) -> None:
+        for name in ("bandwidth", "adjust", "lower", "upper"):
+            value = getattr(self, name)
+            if isinstance(value, float) and not math.isfinite(value):
+                raise ValueError(f"{name}: it must be a finite number")
+        if isinstance(self.bandwidth, float) and self.bandwidth <= 0:
+            raise ValueError("bandwidth: a number must be above 0")
+        if self.lower is not None and self.upper is not None and self.lower >= self.upper:
+            raise ValueError("upper: it must be above lower")
+
+
 class Words(_Part, frozen=True):
     """Texts of the figure; None stands for the default, an empty text for none."""
 
@@ -121,6 +148,7 @@ class Recipe(_Part, frozen=True):
 
     show: Show
     bins: Bins = Bins()
+    curve: Curves = Curves()
     box: Boxes = Boxes()
     words: Words = Words()
     page: Page = Page()

@@ -35,4 +35,5 @@ def heights(counts: IntArray, widths: FloatArray, scale: Scale, total: int) -> F
         return np.asarray(100 * numbers / total, dtype=np.float64)
     if scale == "proportion":
         return np.asarray(numbers / total, dtype=np.float64)
-    return np.asarray(numbers / total / widths, dtype=np.float64)
+    with np.errstate(over="ignore"):  # readings refuse a density that no number can hold
+        return np.asarray(numbers / total / widths, dtype=np.float64)

@@ -1,0 +1,86 @@
+"""Curves on the scale of the heights, and as they are printed."""
+
+import numpy as np
+import pytest
+from scipy.integrate import trapezoid
+
+from rhabdos.figure.curves import curves
+from rhabdos.figure.numbers import numbers_data
+from rhabdos.figure.readings import read
+from rhabdos.figure.recipe import Curves
+from rhabdos.stats.density import DensityError
+from tests.conftest import asking, set_of
+
+rng = np.random.default_rng(6)
+GROUPS = rng.normal(70, 5, 300).tolist(), rng.normal(80, 3, 100).tolist()
+
+
+def readings_of(*forms, heights="density", of="group", **curve):
+    recipe = asking(width=2.0).showing(forms=("bars", *forms), heights=heights, of=of, split=("Bay",))
+    return read(recipe.changed(curve=Curves(**curve)), set_of(*GROUPS))
+
+
+@pytest.mark.parametrize(
+    ("heights", "of", "wholes"),
+    [
+        ("density", "group", (1, 1)),
+        ("density", "all", (0.75, 0.25)),
+        ("percent", "group", (200, 200)),
+        ("percent", "all", (150, 50)),
+        ("proportion", "group", (2, 2)),
+        ("count", "group", (600, 200)),
+    ],
+)
+@pytest.mark.parametrize("form", ["curve", "normal", "polygon"])
+def test_the_area_under_a_curve_is_that_of_the_bars(form, heights, of, wholes):
+    found = curves(readings_of(form, heights=heights, of=of))
+    bars = [(g.heights * 2).sum() for g in readings_of(form, heights=heights, of=of).groups]
+    for curve, whole, bar in zip(found, wholes, bars, strict=True):
+        assert trapezoid(curve.y, curve.x) == pytest.approx(whole, rel=2e-3)
+        assert bar == pytest.approx(whole)
+
+
+def test_the_normal_curve_has_the_mean_and_sd_of_its_group():
+    first = curves(readings_of("normal"))[0]
+    mean = trapezoid(first.x * first.y, first.x)
+    assert mean == pytest.approx(np.mean(GROUPS[0]), rel=1e-3)
+    assert trapezoid((first.x - mean) ** 2 * first.y, first.x) ** 0.5 == pytest.approx(
+        np.std(GROUPS[0], ddof=1), rel=1e-2
+    )
+
+
+def test_the_cumulative_curve_steps_by_what_each_value_weighs():
+    recipe = asking().showing(forms=("ecdf",), heights="proportion")
+    (curve,) = curves(read(recipe, set_of([3.0, 1.0, 3.0, 7.0])))
+    assert curve.x.tolist() == [1, 3, 7]
+    assert curve.y.tolist() == [0.25, 0.75, 1]
+    (counted,) = curves(read(recipe.showing(heights="count"), set_of([3.0, 1.0, 3.0, 7.0])))
+    assert counted.y.tolist() == [1, 3, 4]
+
+
+def test_bandwidth_rule_adjustment_and_bounds_are_taken_from_the_recipe():
+    plain, wide = (curves(readings_of("curve", adjust=adjust))[0] for adjust in (1.0, 2.0))
+    assert wide.bandwidth == pytest.approx(2 * plain.bandwidth)
+    assert curves(readings_of("curve", bandwidth=1.5))[1].bandwidth == 1.5
+    assert curves(readings_of("curve", upper=95.0))[1].x.max() <= 95
+    with pytest.raises(DensityError, match="below the lower bound 75"):
+        curves(readings_of("curve", lower=75.0))
+
+
+def test_curves_are_printed_with_the_numbers():
+    data = numbers_data(readings_of("curve", "normal", "ecdf"))
+    assert [(c["sample"], c["kind"]) for c in data["curves"]] == [
+        (group, kind) for kind in ("density", "normal", "ecdf") for group in "AB"
+    ]
+    assert data["curves"][0]["bandwidth"] > 0
+    assert data["curves"][2]["bandwidth"] is None
+    assert all(len(c["x"]) == len(c["y"]) for c in data["curves"])
+    assert "curves" not in numbers_data(read(asking(), set_of(GROUPS[0])))
+
+
+def test_equal_values_have_no_normal_curve_and_a_density_only_by_hand():
+    recipe = asking().showing(forms=("normal", "curve"))
+    with pytest.raises(DensityError, match="Equal values"):
+        curves(read(recipe, set_of([5.0, 5.0])))
+    by_hand = recipe.changed(curve=Curves(bandwidth=1.0))
+    assert [c.kind for c in curves(read(by_hand, set_of([5.0, 5.0])))] == ["density"]
