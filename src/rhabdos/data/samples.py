@@ -78,6 +78,10 @@ class Sample(Struct, frozen=True, eq=False, dict=True, weakref=True):
         found: FloatArray = self.values[ranks]
         return found
 
+    def run(self, start: int, stop: int) -> FloatArray:
+        """Values at ranks ``start`` … ``stop`` - 1, in order, without copying them."""
+        return self.values[start:stop]
+
     @cached_property
     def whole(self) -> bool:
         """Whether every value is a whole number, of a size at which doubles still tell neighbours apart."""
@@ -150,6 +154,10 @@ class Pooled(Struct, frozen=True, eq=False, dict=True, weakref=True):
             merged: FloatArray = np.sort(np.concatenate([sample.values for sample in self._filled]))[ranks]
             return merged
         return np.array([self._value_at(int(rank)) for rank in np.ravel(ranks)]).reshape(np.shape(ranks))
+
+    def run(self, start: int, stop: int) -> FloatArray:
+        """Values at ranks ``start`` … ``stop`` - 1, in order."""
+        return self.at(np.arange(start, stop)) if stop > start else np.empty(0)
 
     def _value_at(self, rank: int) -> float:
         if len(self._filled) == 1:

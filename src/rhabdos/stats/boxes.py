@@ -66,8 +66,8 @@ def box(sample: Ordered, rule: QuartileRule = 7, whiskers: Whiskers = 1.5, far: 
     if first > last:  # fences that hold no value: the whiskers stay at the box
         first, last = int(sample.below(np.array([q1]))[0]), int(sample.below(np.array([q3]), inclusive=True)[0]) - 1
     ends = sample.at(np.array([min(first, sample.n - 1), max(last, 0)]))
-    outside = sample.at(np.concatenate([np.arange(first), np.arange(last + 1, sample.n)]))
-    past = (outside < q1 - far * iqr) | (outside > q3 + far * iqr)
+    far_low = min(first, int(sample.below(np.array([q1 - far * iqr]))[0]))
+    far_high = max(last + 1, int(sample.below(np.array([q3 + far * iqr]), inclusive=True)[0]))
     reach = _NOTCH * iqr / math.sqrt(sample.n)
     return Box(
         sample.n,
@@ -79,8 +79,8 @@ def box(sample: Ordered, rule: QuartileRule = 7, whiskers: Whiskers = 1.5, far: 
         sample.moments.mean,
         median - reach,
         median + reach,
-        outside[~past],
-        outside[past],
+        np.concatenate([sample.run(far_low, first), sample.run(last + 1, far_high)]),
+        np.concatenate([sample.run(0, far_low), sample.run(far_high, sample.n)]),
     )
 
 

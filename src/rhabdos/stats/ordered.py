@@ -36,3 +36,7 @@ class Ordered(Protocol):
     def at(self, ranks: IntArray) -> FloatArray:
         """Values at ranks 0 … n - 1."""
         ...
+
+    def run(self, start: int, stop: int) -> FloatArray:
+        """Values at ranks ``start`` … ``stop`` - 1, in order."""
+        ...

@@ -1,0 +1,44 @@
+"""Curves, boxes and moments of ten million values, and how the cost of a change grows with the rows."""
+
+import numpy as np
+from scipy.stats import gaussian_kde
+
+from benchmarks.timing import Report, seconds, side_by_side
+from rhabdos.data.samples import Sample
+from rhabdos.stats.binning import counts, own_edges
+from rhabdos.stats.boxes import box
+from rhabdos.stats.density import density
+
+ROWS = 10_000_000
+_KDE_ROWS, _POINTS = 100_000, 512
+
+
+def run(report: Report) -> None:
+    values = np.random.default_rng(2).normal(70, 11, ROWS)
+    sample = Sample("Shell length", np.sort(values))
+
+    few = gaussian_kde(values[:_KDE_ROWS])
+    theirs = seconds(lambda: few(np.linspace(20, 120, _POINTS))) * ROWS / _KDE_ROWS
+    density(sample, 0.6)
+    ours = min(seconds(lambda: density(sample, 0.7)) for _ in range(5))
+    report.ratio("a curve for a new bandwidth", ours, theirs, 1 / 1000, "scipy's gaussian_kde, extrapolated")
+
+    ours, theirs = side_by_side(lambda: box(sample), lambda: np.percentile(values, [25, 50, 75]), rounds=3, in_a_row=5)
+    report.ratio("a box with its quartiles", ours, theirs, 1 / 1000, "numpy.percentile")
+
+    def sort_and_sum() -> None:
+        _ = Sample("", np.sort(values)).moments
+
+    ours, theirs = side_by_side(sort_and_sum, lambda: np.sort(values), rounds=3)
+    report.ratio("sorting and moments", ours, theirs, 2, "numpy.sort")
+
+    edges = own_edges(np.linspace(20, 120, 201))
+    for rows in (10_000, 100_000, 1_000_000, ROWS):
+        part = Sample("", np.sort(values[:rows]))
+        times = {
+            "counts": min(seconds(lambda p=part: counts(p, edges)) for _ in range(7)),
+            "curve": min(seconds(lambda p=part: density(p, 0.6)) for _ in range(7)),
+            "box": min(seconds(lambda p=part: box(p)) for _ in range(7)),
+        }
+        shown = ", ".join(f"{what} {1e6 * time:,.0f} µs" for what, time in times.items())
+        report.say(f"{rows:>10,} values: {shown}")
