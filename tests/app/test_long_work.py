@@ -104,6 +104,17 @@ def test_what_goes_wrong_in_a_thread_comes_back_as_a_sentence(qtbot, monkeypatch
     assert words in told.args[0]
 
 
+def test_what_was_under_way_when_a_task_was_cancelled_is_not_delivered(qtbot):
+    task = Task(lambda report: "done")
+    results = []
+    task.succeeded.connect(results.append)
+    task.begin()
+    task.wait()  # its result now waits to be delivered
+    task.cancel()
+    qtbot.wait(20)
+    assert results == []
+
+
 def test_a_cancelled_task_tells_at_once_and_its_result_is_thrown_away(qtbot):
     go = threading.Event()
     task = Task(lambda report: go.wait(5))

@@ -287,9 +287,8 @@ class Session(QObject):
                 self.idle.emit()
 
         def succeed(result: object) -> None:
-            if not task.stopped:
-                end()
-                done(result)
+            end()
+            done(result)
 
         def refuse(sentence: str) -> None:
             end()
@@ -298,7 +297,7 @@ class Session(QObject):
         task.succeeded.connect(succeed)
         task.refused.connect(refuse)
         task.cancelled.connect(end)
-        task.progressed.connect(lambda s, share: None if task.stopped else self.busy.emit(s, share))
+        task.progressed.connect(self.busy)
         self.busy.emit(stage, -1.0)
         task.begin()
 

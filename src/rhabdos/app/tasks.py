@@ -23,12 +23,14 @@ class Task(QThread):
     refused = pyqtSignal(str)
     cancelled = pyqtSignal()
 
+    _came = pyqtSignal(object, object)  # from the thread: a signal to send, and what with
     _alive: ClassVar[set["Task"]] = set()  # a thread must not be let go of before it has ended
 
     def __init__(self, work: Callable[[Report], object], parent: QObject | None = None) -> None:
         super().__init__(parent)
         self._work = work
         self._stopped = threading.Event()
+        self._came.connect(self._deliver)
         self.finished.connect(self._bury)
 
     def begin(self) -> None:
@@ -49,14 +51,15 @@ class Task(QThread):
             self._stopped.set()
             self.cancelled.emit()
 
-    @property
-    def stopped(self) -> bool:
-        return self._stopped.is_set()
+    def _deliver(self, send: Callable[..., None], told: tuple[object, ...]) -> None:
+        """Pass on what came from the thread, unless the task was cancelled while it was under way."""
+        if not self._stopped.is_set():
+            send(*told)
 
     def _report(self, stage: str, share: float | None) -> None:
         if self._stopped.is_set():
             raise Cancelled
-        self.progressed.emit(stage, -1.0 if share is None else share)
+        self._came.emit(self.progressed.emit, (stage, -1.0 if share is None else share))
 
     def run(self) -> None:
         try:
@@ -70,9 +73,7 @@ class Task(QThread):
         except Exception as error:  # a thread has no one above it to tell
             self._say(f"Something unforeseen went wrong ({error}). Details are in {record(error)}.")
         else:
-            if not self._stopped.is_set():
-                self.succeeded.emit(result)
+            self._came.emit(self.succeeded.emit, (result,))
 
     def _say(self, sentence: str) -> None:
-        if not self._stopped.is_set():
-            self.refused.emit(sentence)
+        self._came.emit(self.refused.emit, (sentence,))
