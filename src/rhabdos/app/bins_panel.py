@@ -1,5 +1,6 @@
 """The finer settings of the phrase "bins"."""
 
+from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QCheckBox, QComboBox, QFormLayout, QLabel
 
 from rhabdos.app.fields import Field, fault_line, quiet
@@ -25,7 +26,7 @@ class BinsPanel(Panel):
         self.rule.setAccessibleName("Rule")
         for key, rule in RULES.items():
             self.rule.addItem(rule.title, key)
-            self.rule.setItemData(self.rule.count() - 1, rule.source, 3)
+            self.rule.setItemData(self.rule.count() - 1, rule.source, Qt.ItemDataRole.ToolTipRole)
         self.rule.addItem(_BY_HAND, None)
         self.count = Field("Number of bins")
         self.width_ = Field("Bin width")
@@ -34,6 +35,10 @@ class BinsPanel(Panel):
         self.closed.setAccessibleName("Edges belong to")
         self.closed.addItem("the bin above", "left")
         self.closed.addItem("the bin below", "right")
+        for row, notation in enumerate(
+            ("[a, b): a value on an edge opens a bin", "(a, b]: a value on an edge closes a bin")
+        ):
+            self.closed.setItemData(row, notation, Qt.ItemDataRole.ToolTipRole)
         self.edges = Field("Own edges", "0, 5, 10 … 60")
         self.round_edges = QCheckBox("Round edges")
         self.fault = fault_line()

@@ -22,6 +22,8 @@ def run(path: Path | None, demo: bool) -> int:
     theme.prepare(application)
     window = Window()
     theme.follow_desktop(application)
+    if screen := application.primaryScreen():
+        window.resize(window.size().boundedTo(screen.availableSize()))
     _catch_the_unforeseen(window)
     if demo:
         window.session.open_demo()
