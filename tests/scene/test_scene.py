@@ -38,7 +38,8 @@ def test_ticks_lie_within_their_axis_in_equal_round_steps(low, span):
     assert len(made.places) == len(made.labels) <= 12
     assert all(low - span * 1e-6 <= p <= high + span * 1e-6 for p in made.places)
     if len(made.places) > 2:
-        assert np.diff(made.places) == pytest.approx(made.places[1] - made.places[0], rel=1e-6)
+        rounding = 4 * np.spacing(max(abs(low), abs(high)))
+        assert np.diff(made.places) == pytest.approx(made.places[1] - made.places[0], rel=1e-6, abs=rounding)
 
 
 @given(st.floats(0.001, 1e6))

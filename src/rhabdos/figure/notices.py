@@ -3,12 +3,14 @@
 from msgspec import Struct
 
 from rhabdos.figure.readings import Readings
-from rhabdos.figure.recipe import Recipe
+from rhabdos.figure.recipe import Bins, Recipe
 from rhabdos.figure.wording import counted, exact, in_running_text
+from rhabdos.stats.oddities import heaping, missing_code
 from rhabdos.stats.rounding import multiple_below
 from rhabdos.stats.rules import MOST_RULE_BINS
 
 _UNEQUAL_N = 1.5
+_SMALL = 10
 
 
 class Notice(Struct, frozen=True):
@@ -35,9 +37,12 @@ def notices(readings: Readings) -> tuple[Notice, ...]:
     found = [
         _outside(readings),
         _unequal_bins(readings),
+        _missing_code(readings),
         _ungrouped(readings),
         _empty_groups(readings),
+        _small_groups(readings),
         _unequal_n(readings),
+        _heaped(readings),
         _limited(readings),
     ]
     return tuple(notice for notice in found if notice)
@@ -94,7 +99,49 @@ def _empty_groups(readings: Readings) -> Notice | None:
     empty = [group.label for group in readings.groups if not group.n]
     if not empty:
         return None
-    return Notice("empty-groups", f"No values in {', '.join(empty)}.")
+    return Notice("empty-groups", f"No values in {_listed(empty)}.")
+
+
+def _small_groups(readings: Readings) -> Notice | None:
+    small = [f"{group.label} ({group.n})" for group in readings.groups if 0 < group.n < _SMALL]
+    if not small:
+        return None
+    return Notice("small-groups", f"Too few values to show a shape: {_listed(small)}.")
+
+
+def _listed(words: list[str], most: int = 5) -> str:
+    return ", ".join(words[:most]) + (f" and {len(words) - most} more" if len(words) > most else "")
+
+
+def _missing_code(readings: Readings) -> Notice | None:
+    spike = missing_code(readings.samples.pooled)
+    if spike is None or not readings.edges.low <= spike.code <= readings.edges.high:
+        return None
+    text = f"{spike.count:,} values are exactly {exact(spike.code)}, far from all others: is that a code for missing?"
+    bins, width = readings.recipe.bins, readings.edges.width
+    if bins.edges is not None or width is None or spike.code > spike.nearest:
+        return Notice("missing-code", text)
+    start = multiple_below(spike.nearest, width)
+    cure = readings.recipe.binned(bins.changed(start=start)) if start > spike.code else None
+    return Notice("missing-code", text, cure, "begin above it" if cure else "")
+
+
+def _heaped(readings: Readings) -> Notice | None:
+    heap = heaping(readings.samples.pooled)
+    width = readings.edges.width
+    if heap is None or width is None:
+        return None
+    text = f"{100 * heap.share:.0f} % of the values are multiples of {heap.step:g}"
+    if width >= heap.step and width % heap.step == 0:
+        return Notice("heaped-values", f"{text}: they were rounded, or guessed.")
+    wider = heap.step * max(1, round(width / heap.step))
+    bins = Bins(width=wider, closed=readings.recipe.bins.closed)
+    return Notice(
+        "heaped-values",
+        f"{text}, so bins {exact(width)} wide catch now more, now fewer of them.",
+        readings.recipe.binned(bins),
+        f"make bins {wider:g} wide",
+    )
 
 
 def _unequal_n(readings: Readings) -> Notice | None:
