@@ -68,6 +68,15 @@ def unequal(window: Window) -> QPixmap:
     return window.grab()
 
 
+def notice(window: Window) -> QPixmap:
+    """A notice that asks about a code for missing values."""
+    window.session.ask("All together", window.session.recipe.showing(split=()))
+    window.variables.chosen.emit("Water temperature")
+    window.choose_phrase("variable")
+    settle()
+    return window.grab()
+
+
 def export(window: Window) -> QPixmap:
     """The export dialog."""
     window.filing.folder = Path("figures")
@@ -101,7 +110,7 @@ def welcome(window: Window) -> QPixmap:
 
 
 VIEWS: dict[str, Callable[[Window], QPixmap]] = {
-    view.__name__: view for view in (demo, rod, sentence, unequal, export, dark, welcome)
+    view.__name__: view for view in (demo, rod, sentence, unequal, notice, export, dark, welcome)
 }
 
 

@@ -1,6 +1,6 @@
 """The middle of the window: the paper with the rod under it, or words where there is no figure."""
 
-from PyQt6.QtCore import QPointF, QRect, Qt, pyqtSignal
+from PyQt6.QtCore import QRect, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QKeyEvent, QPainter, QPaintEvent, QResizeEvent
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QProgressBar, QPushButton, QVBoxLayout, QWidget
 
@@ -106,9 +106,6 @@ class Stage(QWidget):
             self.cancel_asked.emit()
         else:
             super().keyPressEvent(event)
-
-    def centre_of_paper(self) -> QPointF:
-        return self.canvas.geometry().center().toPointF()
 
 
 class _Welcome(QWidget):

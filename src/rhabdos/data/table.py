@@ -5,7 +5,7 @@ from collections.abc import Sequence
 
 from msgspec import Struct
 
-from rhabdos.data.columns import CategoryColumn, Column, NumberColumn, label_and_unit
+from rhabdos.data.columns import Column, NumberColumn, label_and_unit
 from rhabdos.errors import Refusal
 
 
@@ -35,10 +35,6 @@ class Table(Struct, frozen=True, eq=False):
     @property
     def numbers(self) -> tuple[NumberColumn, ...]:
         return tuple(c for c in self.columns if isinstance(c, NumberColumn))
-
-    @property
-    def categories(self) -> tuple[CategoryColumn, ...]:
-        return tuple(c for c in self.columns if isinstance(c, CategoryColumn))
 
     @property
     def all_remarks(self) -> tuple[str, ...]:

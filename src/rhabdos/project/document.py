@@ -13,10 +13,6 @@ class Source(Struct, frozen=True):
 
     path: Path | None = None
 
-    @property
-    def is_demo(self) -> bool:
-        return self.path is None
-
 
 class Document(Struct, frozen=True):
     """A source and the recipe of its figure; either may still be missing."""
