@@ -1,9 +1,12 @@
 """What a hand does to bins: each gesture turns edges into the bins of a new recipe."""
 
+import math
+from decimal import Decimal
+
 from rhabdos.figure.recipe import Bins
 from rhabdos.stats.binning import Edges
 from rhabdos.stats.ordered import Ordered
-from rhabdos.stats.rounding import exponent_of, multiple_below, nearest_round_step, power_of_ten, sequence
+from rhabdos.stats.rounding import exponent_of, multiple_below, nearest_round_step, power_of_ten
 
 _STEPS_PER_WIDTH = 40
 
@@ -86,7 +89,7 @@ def bin_merged(edges: Edges, tab: int) -> Bins | None:
 
 def _equal(start: float, width: float, sample: Ordered, edges: Edges) -> Bins:
     """Equal bins through ``start``, beginning with the bin that holds the smallest value."""
-    steps = round((sample.minimum - start) / width) + 1
+    steps = math.floor((sample.minimum - start) / width * (1 + 1e-12)) + 1
     first = _along(start, width, steps)
     while first > sample.minimum:
         steps -= 1
@@ -96,8 +99,7 @@ def _equal(start: float, width: float, sample: Ordered, edges: Edges) -> Bins:
 
 def _along(start: float, width: float, steps: int) -> float:
     """start + steps x width, free of what adding would leave behind."""
-    along = sequence(start, width if steps > 0 else -width, abs(steps) + 1)[-1]
-    return float(f"{float(along):.12g}")
+    return float(f"{float(Decimal(repr(start)) + steps * Decimal(repr(width))):.12g}")
 
 
 def _step(least: float, sample: Ordered, whole: bool = True) -> float:
