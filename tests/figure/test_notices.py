@@ -83,5 +83,12 @@ def test_the_demo_has_what_notices_are_for(demo, variable, code):
     assert code in told(Recipe(show=Show(variables=(variable,))), gather(demo, variable))
 
 
+def test_oddities_are_not_looked_for_again_while_a_hand_drags(monkeypatch):
+    sample = sample_of(5 * rng.normal(60, 12, 500).round())
+    first = heaping(sample), missing_code(sample)
+    monkeypatch.setattr(type(sample), "below", None)
+    assert (heaping(sample), missing_code(sample)) == first
+
+
 def test_the_demo_figure_itself_needs_no_notice(demo):
     assert told(demo_recipe(), gather(demo, "Shell length", "Bay")) == {}

@@ -1,6 +1,9 @@
 """What statistics ask of a sample."""
 
-from typing import Protocol
+from collections.abc import Callable, Hashable
+from functools import wraps
+from typing import Concatenate, ParamSpec, Protocol, TypeVar
+from weakref import WeakKeyDictionary
 
 from rhabdos.arrays import FloatArray, IntArray
 
@@ -40,3 +43,24 @@ class Ordered(Protocol):
     def run(self, start: int, stop: int) -> FloatArray:
         """Values at ranks ``start`` … ``stop`` - 1, in order."""
         ...
+
+
+_More = ParamSpec("_More")
+_Answer = TypeVar("_Answer")
+
+
+def once_per_sample(
+    work: Callable[Concatenate[Ordered, _More], _Answer],
+) -> Callable[Concatenate[Ordered, _More], _Answer]:
+    """Keep what is worked out of a sample as long as it lives: it never changes, so neither does the answer."""
+    known: WeakKeyDictionary[Ordered, dict[Hashable, _Answer]] = WeakKeyDictionary()
+
+    @wraps(work)
+    def answer(sample: Ordered, /, *args: _More.args, **kwargs: _More.kwargs) -> _Answer:
+        kept = known.setdefault(sample, {})
+        key = (args, tuple(sorted(kwargs.items())))
+        if key not in kept:
+            kept[key] = work(sample, *args, **kwargs)
+        return kept[key]
+
+    return answer

@@ -3,14 +3,13 @@
 import math
 from collections.abc import Callable, Mapping
 from typing import Literal
-from weakref import WeakKeyDictionary
 
 import numpy as np
 from msgspec import Struct
 
 from rhabdos.arrays import FloatArray
 from rhabdos.stats.binning import BinningError, Edges, Side, around, by_count, by_width
-from rhabdos.stats.ordered import Ordered
+from rhabdos.stats.ordered import Ordered, once_per_sample
 from rhabdos.stats.quantiles import quantiles
 from rhabdos.stats.rounding import nearest_round_step
 
@@ -162,16 +161,10 @@ RULES: Mapping[RuleName, Rule] = {
 }
 
 
-# A sample never changes, and neither does what a rule says of it.
-_known: WeakKeyDictionary[Ordered, dict[RuleName, float]] = WeakKeyDictionary()
-
-
+@once_per_sample
 def _width(sample: Ordered, rule: RuleName) -> float:
-    """The width that a rule suggests for a sample, worked out once."""
-    widths = _known.setdefault(sample, {})
-    if rule not in widths:
-        widths[rule] = RULES[rule].width(sample)
-    return widths[rule]
+    """The width that a rule suggests for a sample."""
+    return RULES[rule].width(sample)
 
 
 class Ruled(Struct, frozen=True):
