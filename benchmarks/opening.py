@@ -25,17 +25,16 @@ os._exit(0)
 """
 _DEMO_WINDOW = """
 import os
-from PyQt6.QtWidgets import QApplication
-from rhabdos.app import theme
-from rhabdos.app.window import Window
-application = QApplication([])
-theme.prepare(application)
-window = Window()
-theme.follow_desktop(application)
-window.session.open_demo()
-window.show()
-application.processEvents()
-os._exit(0)
+from rhabdos.app import run
+from rhabdos.cli import main
+started = run.started
+def until_painted(path, demo):
+    application, window = started(path, demo)
+    while not window.stage.canvas.painted:
+        application.processEvents()
+    os._exit(0)
+run.started = until_painted
+main(["--demo"])
 """
 _PARTS = {
     "importing numpy": "import os, numpy\nos._exit(0)",

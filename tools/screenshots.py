@@ -115,7 +115,7 @@ VIEWS: dict[str, Callable[[Window], QPixmap]] = {
 
 
 def main(folder: Path = FOLDER, *names: str) -> None:
-    application = QApplication([])
+    application = QApplication(["rhabdos", *theme.PLAIN])
     theme.apply(application)
     for name in names or VIEWS:
         window = Window()

@@ -4,7 +4,6 @@ import argparse
 import os
 import sys
 from collections.abc import Sequence
-from pathlib import Path
 from typing import TYPE_CHECKING
 
 from rhabdos import __version__
@@ -58,7 +57,7 @@ def _window(given: list[str]) -> int:
         raise Refusal("There is no display for the window. Use rhabdos variables, numbers or draw instead.")
     from rhabdos.app.run import run
 
-    return run(Path(chosen.file) if chosen.file else None, demo=chosen.demo)
+    return run(chosen.file, demo=chosen.demo)
 
 
 def _has_display() -> bool:
@@ -148,7 +147,7 @@ def _readings(recipe_file: str, data_file: str) -> "Readings":
     from rhabdos.figure.recipe_text import read_recipe
     from rhabdos.project.files import read_text
 
-    recipe = read_recipe(read_text(recipe_file), Path(recipe_file).name)
+    recipe = read_recipe(read_text(recipe_file), os.path.basename(recipe_file))
     table = read_table(data_file)
     samples = gather(table, recipe.variable, recipe.split)
     used = [column for column in (samples.variable, samples.split) if column]
@@ -174,6 +173,8 @@ def _remark(sentences: Sequence[str]) -> None:
 
 def _demo_files() -> int:
     """Where there is no display, the demo draws its figure to files and says where."""
+    from pathlib import Path
+
     from rhabdos.data.demo import demo_csv
     from rhabdos.figure.demo_recipe import demo_recipe
     from rhabdos.figure.recipe_text import write_recipe

@@ -1,10 +1,13 @@
 """The log: what went wrong unforeseen, in a file that the user can send."""
 
 from functools import lru_cache
-from pathlib import Path
+from typing import TYPE_CHECKING
+
+if TYPE_CHECKING:
+    from pathlib import Path
 
 
-def record(error: BaseException) -> Path:
+def record(error: BaseException) -> "Path":
     """Write an error with its traceback to the log, and tell where that is."""
     import logging  # as rare as what it is for
 
@@ -14,10 +17,11 @@ def record(error: BaseException) -> Path:
 
 
 @lru_cache(maxsize=1)
-def log_file() -> Path:
+def log_file() -> "Path":
     """Begin logging, once, and tell where; a log that cannot be written goes to standard error."""
     import logging
     from logging.handlers import RotatingFileHandler
+    from pathlib import Path
 
     import platformdirs
 

@@ -96,6 +96,11 @@ class Hands:
 
 
 @pytest.fixture(scope="session")
+def qapp_args():
+    return ["rhabdos", *theme.PLAIN]
+
+
+@pytest.fixture(scope="session")
 def dressed(qapp):
     theme.apply(qapp)
     return qapp

@@ -112,6 +112,10 @@ def bar(qtbot, dressed):
     return made
 
 
+def plain(fragments):
+    return "".join(fragment.text for fragment in fragments)
+
+
 LONG = (
     Fragment("Shell length", "variable"),
     Fragment(" of every row, split by "),
@@ -127,7 +131,11 @@ LONG = (
 def test_the_sentence_breaks_into_lines_within_its_width_without_overlap(bar):
     bar.show_fragments(LONG)
     QApplication.processEvents()
-    boxes = [item.widget().geometry() for i in range(bar.layout().count()) if (item := bar.layout().itemAt(i))]
+    buttons = [bar.button(fragment.phrase) for fragment in LONG if fragment.phrase]
+    placed = bar.words + [(button.geometry(), button.text()) for button in buttons]
+    placed.sort(key=lambda one: (one[0].y(), one[0].x()))
+    assert " ".join(text for _, text in placed).replace(" ,", ",").replace(" .", ".") == plain(LONG)
+    boxes = [box for box, _ in placed]
     assert len({box.center().y() for box in boxes}) >= 2
     assert all(bar.rect().contains(box) for box in boxes)
     assert not any(a.intersects(b) for a, b in itertools.combinations(boxes, 2))

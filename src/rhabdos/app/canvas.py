@@ -18,6 +18,7 @@ class Canvas(QWidget):
     """Shows a scene scaled to its own width; reads bins on hovering or by arrow keys."""
 
     part_clicked = pyqtSignal(str)
+    first_painted = pyqtSignal()
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -30,6 +31,8 @@ class Canvas(QWidget):
         self.bin: int | None = None
         self._pointer: QPointF | None = None
         self.hovering = True
+        self.painted = False
+        """Whether a figure has ever been painted."""
 
     @property
     def scale(self) -> float:
@@ -63,6 +66,9 @@ class Canvas(QWidget):
         if self.scene is None:
             return
         painter.drawPixmap(0, 0, self._picture(self.scene))
+        if not self.painted:
+            self.painted = True
+            self.first_painted.emit()
         if self.bin is not None and self.hovering:
             self._paint_band(painter, self.scene)
             if card := self.card():

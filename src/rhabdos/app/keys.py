@@ -1,7 +1,6 @@
 """The page of keys and gestures."""
 
 from collections.abc import Mapping
-from html import escape
 
 ROD = {
     "Drag a tab": "set the bin width",
@@ -26,6 +25,8 @@ ROD_HINT = "\n".join(f"{keys}: {does}" for keys, does in list(ROD.items())[:4]) 
 
 def keys_text(actions: Mapping[str, str]) -> str:
     """The page as rich text; ``actions`` are menu entries and their keys."""
+    from html import escape
+
     shown = {keys: _plain(text) for text, keys in actions.items()}
     parts = [("The rod", ROD), ("The figure", FIGURE), ("Anywhere", shown)]
     rows = []

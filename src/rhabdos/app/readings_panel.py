@@ -1,7 +1,7 @@
 """Under the figure: the summary of each group in its colour, and the notices."""
 
 from PyQt6.QtCore import QAbstractTableModel, QModelIndex, Qt, pyqtSignal
-from PyQt6.QtGui import QIcon, QResizeEvent
+from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import QHBoxLayout, QHeaderView, QLabel, QPushButton, QTableView, QVBoxLayout, QWidget
 
 from rhabdos.app.phrase_panels import swatch_of
@@ -58,7 +58,7 @@ class _Model(QAbstractTableModel):
         if role == Qt.ItemDataRole.TextAlignmentRole:
             return _side(index.column())
         if role == Qt.ItemDataRole.DecorationRole and index.column() == 0:
-            return QIcon(swatch_of(group_colours(len(self._rows))[index.row()]))
+            return swatch_of(group_colours(len(self._rows))[index.row()])
         return None
 
 
@@ -181,7 +181,7 @@ class ReadingsPanel(QWidget):
         layout.setSpacing(0)
         layout.addLayout(head)
         framed = QHBoxLayout()
-        framed.setContentsMargins(8, 0, 8, 0)
+        framed.setContentsMargins(13, 0, 13, 0)
         framed.addWidget(self.table)
         layout.addLayout(framed, 1)
 

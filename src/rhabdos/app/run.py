@@ -1,40 +1,66 @@
 """Start the window."""
 
-import signal
+import gc
 import sys
-from pathlib import Path
 from types import TracebackType
+from typing import TYPE_CHECKING
 
-from PyQt6.QtCore import QTimer
-from PyQt6.QtWidgets import QApplication
-
-from rhabdos.app import theme
-from rhabdos.app.window import Window
 from rhabdos.log import record
 
+if TYPE_CHECKING:
+    from PyQt6.QtWidgets import QApplication
 
-def run(path: Path | None, demo: bool) -> int:
+    from rhabdos.app.window import Window
+
+
+def run(path: str | None, demo: bool) -> int:
     """Show the window and return when it is closed."""
-    application = QApplication.instance() or QApplication(["rhabdos"])
-    assert isinstance(application, QApplication)
-    application.setApplicationName("Rhabdos")
-    application.setDesktopFileName("rhabdos")
-    theme.prepare(application)
-    window = Window()
-    theme.follow_desktop(application)
-    if screen := application.primaryScreen():
-        window.resize(window.size().boundedTo(screen.availableSize()))
-    _catch_the_unforeseen(window)
-    if demo:
-        window.session.open_demo()
-    elif path:
-        QTimer.singleShot(0, lambda: window.filing.open(path))
-    window.show()
+    application, _window = started(path, demo)
     _stop_on_interrupt(application)
     return application.exec()
 
 
-def _catch_the_unforeseen(window: Window) -> None:
+def started(path: str | None, demo: bool) -> tuple["QApplication", "Window"]:
+    """The application and its window, shown; the caller lets it run."""
+    gc.disable()  # what is made in a start is there to stay: to look for garbage in it is lost time
+    from PyQt6.QtCore import QTimer
+    from PyQt6.QtWidgets import QApplication
+
+    from rhabdos.app import theme
+    from rhabdos.app.session import Session
+    from rhabdos.app.window import Window
+
+    application = QApplication(["rhabdos", *theme.PLAIN])
+    application.setApplicationName("Rhabdos")
+    application.setDesktopFileName("rhabdos")
+    theme.prepare(application)
+    session = Session()
+    if demo:
+        session.open_demo()
+    window = Window(session)
+    theme.follow_desktop(application)
+    if screen := application.primaryScreen():
+        window.resize(window.size().boundedTo(screen.availableSize()))
+    _catch_the_unforeseen(window)
+    if path:
+        QTimer.singleShot(0, lambda: _open(window, path))
+    window.show()
+    QTimer.singleShot(0, _collect_again)
+    return application, window
+
+
+def _open(window: "Window", path: str) -> None:
+    from pathlib import Path
+
+    window.filing.open(Path(path))
+
+
+def _collect_again() -> None:
+    gc.freeze()
+    gc.enable()
+
+
+def _catch_the_unforeseen(window: "Window") -> None:
     """A fault in one handler must not end the program: the details go to the log, a sentence to the user."""
 
     def caught(_kind: type[BaseException], error: BaseException, _trace: TracebackType | None) -> None:
@@ -43,7 +69,11 @@ def _catch_the_unforeseen(window: Window) -> None:
     sys.excepthook = caught
 
 
-def _stop_on_interrupt(application: QApplication) -> None:
+def _stop_on_interrupt(application: "QApplication") -> None:
+    import signal
+
+    from PyQt6.QtCore import QTimer
+
     signal.signal(signal.SIGINT, lambda *_: application.quit())
     beat = QTimer(application)  # Python sees signals only while it runs
     beat.timeout.connect(lambda: None)

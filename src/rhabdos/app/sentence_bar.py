@@ -2,17 +2,34 @@
 
 from collections.abc import Sequence
 
-from PyQt6.QtCore import QPoint, QSize, Qt, pyqtSignal
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QSizePolicy, QToolButton, QWidget
+from msgspec import Struct
+from PyQt6.QtCore import QPoint, QRect, QSize, Qt, pyqtSignal
+from PyQt6.QtGui import QFont, QFontMetrics, QPainter, QPaintEvent, QResizeEvent
+from PyQt6.QtWidgets import QToolButton, QWidget
 
-from rhabdos.app.flow import FlowLayout
 from rhabdos.figure.sentence import Fragment, Phrase
 
-_SPACE = 4
+_SIZE = 17  # pixels
+_SIDE, _ABOVE, _BELOW = 16, 9, 10
+_LINE_GAP = 4
+_MARKS = (",", ".", ";", ":")
+
+
+class _Piece(Struct, frozen=True):
+    """What stays together on a line: words, or a phrase with the mark behind it."""
+
+    text: str
+    phrase: Phrase | None
+    spaced: bool
+    """Whether a blank follows."""
 
 
 class SentenceBar(QWidget):
-    """Shows fragments as running text; phrases are buttons that ask to be opened."""
+    """Shows fragments as running text; phrases are buttons that ask to be opened.
+
+    The words between the phrases are painted rather than labels of their own: twenty labels take as long
+    to make and to style as the rest of the window.
+    """
 
     opened = pyqtSignal(str, QPoint)
     """A phrase, and the place on the screen below it."""
@@ -21,96 +38,96 @@ class SentenceBar(QWidget):
         super().__init__(parent)
         self.setObjectName("sentence")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        self.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Minimum)
-        self._layout = FlowLayout(self)
-        self._layout.setContentsMargins(16, 9, 16, 10)
+        self._font = QFont(self.font())
+        self._font.setPixelSize(_SIZE)
+        self._metrics = QFontMetrics(self._font)
         self._fragments: tuple[Fragment, ...] = ()
-        self._buttons: dict[Phrase, QToolButton] = {}
+        self._pieces: list[_Piece] = []
+        self.words: list[tuple[QRect, str]] = []
+        """What is painted between the buttons, and where."""
+        self._buttons: dict[Phrase, _PhraseButton] = {}
         self._chosen: Phrase | None = None
 
     def show_fragments(self, fragments: Sequence[Fragment]) -> None:
-        """Show another sentence; where only wordings changed, the buttons (and the focus) stay."""
+        """Show another sentence; the buttons of phrases that it shares with the last one stay, and their focus."""
         shown = tuple(fragments)
         if shown == self._fragments:
             return
-        same_shape = [(f.phrase, f.phrase or f.text) for f in shown] == [
-            (f.phrase, f.phrase or f.text) for f in self._fragments
-        ]
         self._fragments = shown
-        if same_shape:
-            for fragment in shown:
-                if fragment.phrase:
-                    self._word_button(self._buttons[fragment.phrase], fragment)
-        else:
-            self._rebuild()
-        self._layout.invalidate()
+        self._pieces = _pieces(shown)
+        wanted = {fragment.phrase: fragment.text for fragment in shown if fragment.phrase}
+        for phrase in [phrase for phrase in self._buttons if phrase not in wanted]:
+            button = self._buttons.pop(phrase)
+            button.hide()
+            button.deleteLater()
+        former: QWidget | None = None
+        for phrase, text in wanted.items():
+            button = self._buttons.get(phrase) or self._made(phrase)
+            button.say(text)
+            if former:
+                QWidget.setTabOrder(former, button)
+            former = button
+        self._place(self.width())
         self.updateGeometry()
+        self.update()
         self.setAccessibleName("The figure in words")
         self.setAccessibleDescription("".join(f.text for f in shown if f.phrase != "words").strip())
 
-    def _rebuild(self) -> None:
-        focused = next((phrase for phrase, button in self._buttons.items() if button.hasFocus()), None)
-        while item := self._layout.takeAt(0):
-            if widget := item.widget():
-                widget.hide()
-                widget.deleteLater()
-        self._buttons = {}
-        position = 0
-        while position < len(self._fragments):
-            fragment = self._fragments[position]
-            position += 1
-            if not fragment.phrase:
-                self._add_words(fragment.text)
-                continue
-            rest = ""
-            if position < len(self._fragments) and not self._fragments[position].phrase:
-                rest = self._fragments[position].text
-                position += 1
-            mark = rest[:1] if rest[:1] in (",", ".", ";", ":") else ""
-            rest = rest.removeprefix(mark)
-            self._layout.addWidget(self._held(self._button(fragment), mark, rest.startswith(" ")))
-            self._add_words(rest)
-        if focused in self._buttons:
-            self._buttons[focused].setFocus()
-
-    @staticmethod
-    def _held(button: QToolButton, mark: str, spaced: bool) -> QWidget:
-        """A phrase that keeps the comma or full stop behind it on its line."""
-        held = QWidget()
-        row = QHBoxLayout(held)
-        row.setContentsMargins(0, 0, _SPACE if spaced else 0, 0)
-        row.setSpacing(0)
-        row.addWidget(button)
-        if mark:
-            row.addWidget(_word(mark))
-        return held
-
-    def _add_words(self, text: str) -> None:
-        for word in text.split():
-            label = _word(word)
-            label.setContentsMargins(0, 0, _SPACE, 0)
-            self._layout.addWidget(label)
-
-    def _button(self, fragment: Fragment) -> QToolButton:
-        assert fragment.phrase
-        button = _PhraseButton()
-        button.setObjectName("phrase")
-        button.setCursor(Qt.CursorShape.PointingHandCursor)
-        button.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        phrase = fragment.phrase
+    def _made(self, phrase: Phrase) -> "_PhraseButton":
+        button = _PhraseButton(phrase, self)
         button.clicked.connect(lambda: self.open(phrase))
         self._buttons[phrase] = button
-        self._word_button(button, fragment)
         self._mark(button, phrase == self._chosen)
+        button.show()
         return button
 
-    def _word_button(self, button: QToolButton, fragment: Fragment) -> None:
-        button.setText(fragment.text.replace("&", "&&"))
-        button.setAccessibleName(f"{fragment.phrase}: {fragment.text}")
-        if (held := button.parentWidget()) and held is not self:
-            held.updateGeometry()
-            if layout := held.layout():
-                layout.invalidate()
+    # Lines
+
+    def _place(self, width: int, move: bool = True) -> int:
+        """Break the pieces into lines, put the phrases where they belong, and return the height of it all."""
+        line = self._metrics.height() + 3
+        blank = self._metrics.horizontalAdvance(" ")
+        x, y = _SIDE, _ABOVE
+        words: list[tuple[QRect, str]] = []
+        for piece in self._pieces:
+            button = self._buttons[piece.phrase] if piece.phrase else None
+            own = button.sizeHint().width() if button else 0
+            across = own + self._metrics.horizontalAdvance(piece.text)
+            if x > _SIDE and x + across > width - _SIDE:
+                x, y = _SIDE, y + line + _LINE_GAP
+            if button and move:
+                button.setGeometry(QRect(x, y, own, line))
+            if piece.text:
+                words.append((QRect(x + own, y, across - own, line), piece.text))
+            x += across + (blank if piece.spaced else 0)
+        if move:
+            self.words = words
+        return y + line + _BELOW
+
+    def hasHeightForWidth(self) -> bool:
+        return True
+
+    def heightForWidth(self, width: int) -> int:
+        return self._place(width, move=False)
+
+    def sizeHint(self) -> QSize:
+        return QSize(600, self._place(self.width(), move=False))
+
+    def minimumSizeHint(self) -> QSize:
+        return QSize(300, self._metrics.height() + 3 + _ABOVE + _BELOW)
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        super().resizeEvent(event)
+        self._place(self.width())
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        super().paintEvent(event)
+        painter = QPainter(self)
+        painter.setFont(self._font)
+        for where, text in self.words:
+            painter.drawText(where, Qt.AlignmentFlag.AlignVCenter, text)
+
+    # Phrases
 
     def button(self, phrase: Phrase) -> QToolButton | None:
         return self._buttons.get(phrase)
@@ -135,8 +152,38 @@ class SentenceBar(QWidget):
                 style.polish(button)
 
 
+def _pieces(fragments: Sequence[Fragment]) -> list[_Piece]:
+    """Words one by one, so that lines may break between them; a mark stays with the phrase before it."""
+    pieces: list[_Piece] = []
+    for position, fragment in enumerate(fragments):
+        follows = fragments[position + 1].text if position + 1 < len(fragments) else ""
+        if fragment.phrase:
+            mark = follows[:1] if follows.startswith(_MARKS) else ""
+            pieces.append(_Piece(mark, fragment.phrase, follows.removeprefix(mark).startswith(" ")))
+            continue
+        text = fragment.text
+        if position and fragments[position - 1].phrase and text.startswith(_MARKS):
+            text = text[1:]
+        words = text.split()
+        pieces += [_Piece(word, None, True) for word in words[:-1]]
+        if words:
+            pieces.append(_Piece(words[-1], None, text.endswith(" ")))
+    return pieces
+
+
 class _PhraseButton(QToolButton):
     """A button no wider than its words, so that it reads as part of the text."""
+
+    def __init__(self, phrase: Phrase, parent: QWidget) -> None:
+        super().__init__(parent)
+        self._phrase = phrase
+        self.setObjectName("phrase")
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+
+    def say(self, text: str) -> None:
+        self.setText(text.replace("&", "&&"))
+        self.setAccessibleName(f"{self._phrase}: {text}")
 
     def sizeHint(self) -> QSize:
         metrics = self.fontMetrics()
@@ -144,10 +191,3 @@ class _PhraseButton(QToolButton):
 
     def minimumSizeHint(self) -> QSize:
         return self.sizeHint()
-
-
-def _word(text: str) -> QLabel:
-    label = QLabel(text)
-    label.setObjectName("word")
-    label.setTextFormat(Qt.TextFormat.PlainText)
-    return label

@@ -1,7 +1,7 @@
 """The session: the one place where state lives. Widgets show it and ask it for changes."""
 
 from collections.abc import Callable
-from pathlib import Path
+from typing import TYPE_CHECKING
 
 from msgspec import Struct
 from PyQt6.QtCore import QObject, pyqtSignal
@@ -19,6 +19,9 @@ from rhabdos.figure.wording import counted
 from rhabdos.project.document import Document, Source
 from rhabdos.project.history import History
 from rhabdos.scene.build import check_drawable
+
+if TYPE_CHECKING:
+    from pathlib import Path
 
 _AT_ONCE_ROWS = 100_000  # fewer rows than these are sorted before an eye could see the wait
 _KEPT_VALUES = 60_000_000  # sorted values kept for going back, about half a gigabyte
@@ -102,7 +105,7 @@ class Session(QObject):
         variables = counted(len(table.columns), "variable", "variables")
         self.told.emit(f"{name}: {counted(table.rows, 'row', 'rows')}, {variables}.")
 
-    def open_file(self, path: Path) -> None:
+    def open_file(self, path: "Path") -> None:
         """Read a file off the interface thread and show its first numeric variable."""
         source = Source(path.resolve())
 
@@ -142,7 +145,7 @@ class Session(QObject):
                 return
         self._go(name, document)
 
-    def open_recipe(self, path: Path) -> Recipe | None:
+    def open_recipe(self, path: "Path") -> Recipe | None:
         """Draw the data that are open after a recipe; returns it, if it could be read."""
         from rhabdos.figure.recipe_text import read_recipe  # no start needs the text form
         from rhabdos.project.files import read_text
@@ -158,7 +161,7 @@ class Session(QObject):
         self.ask(f"Open recipe {path.name}", recipe)
         return recipe
 
-    def save_recipe(self, path: Path) -> bool:
+    def save_recipe(self, path: "Path") -> bool:
         """Write the recipe of the figure; tells whether it was written."""
         from rhabdos.figure.recipe_text import write_recipe
         from rhabdos.project.files import write_whole

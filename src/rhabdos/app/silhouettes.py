@@ -2,7 +2,7 @@
 
 import numpy as np
 from msgspec import Struct
-from PyQt6.QtCore import QObject, pyqtSignal
+from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
 from rhabdos.app.tasks import Task
 from rhabdos.arrays import FloatArray
@@ -52,7 +52,7 @@ def _bars(column: NumberColumn) -> FloatArray:
 
 
 class Silhouettes(QObject):
-    """Keeps silhouettes; for large tables it works them out off the interface thread, one after another."""
+    """Keeps silhouettes, and works them out after they were asked for: for large tables off the interface thread."""
 
     ready = pyqtSignal()
 
@@ -61,17 +61,18 @@ class Silhouettes(QObject):
         self._kept: dict[int, tuple[Column, Silhouette]] = {}
         self._waiting: list[Column] = []
         self._task: Task | None = None
+        self._begin = QTimer(self)  # after the painting that asked, which shall not wait
+        self._begin.setSingleShot(True)
+        self._begin.timeout.connect(self._next)
 
     def of(self, column: Column) -> Silhouette | None:
         """The silhouette of a column, or None while it is being worked out."""
         kept = self._kept.get(id(column))
         if kept:
             return kept[1]
-        if column.rows <= _AT_ONCE_ROWS:
-            return self._keep(column, silhouette(column))
         if not any(column is waiting for waiting in self._waiting):
             self._waiting.append(column)
-            self._next()
+            self._begin.start()
         return None
 
     def forget(self) -> None:
@@ -85,12 +86,20 @@ class Silhouettes(QObject):
             self._task.cancel()
             self._task = None
 
-    def _keep(self, column: Column, found: Silhouette) -> Silhouette:
+    def _keep(self, column: Column, found: Silhouette) -> None:
         self._kept[id(column)] = column, found  # the column is kept too, so that its id stays its own
-        return found
 
     def _next(self) -> None:
-        if self._task or not self._waiting:
+        """Work out what is short at once, and begin with the next long one."""
+        if self._task:
+            return
+        short = [column for column in self._waiting if column.rows <= _AT_ONCE_ROWS]
+        for column in short:
+            self._keep(column, silhouette(column))
+        if short:
+            self._waiting = [column for column in self._waiting if column.rows > _AT_ONCE_ROWS]
+            self.ready.emit()
+        if not self._waiting:
             return
         column = self._waiting[-1]  # the last asked for is the one that is in sight
 

@@ -1,5 +1,7 @@
 """The middle of the window: the paper with the rod under it, or words where there is no figure."""
 
+from functools import cached_property
+
 from PyQt6.QtCore import QRect, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QKeyEvent, QPainter, QPaintEvent, QResizeEvent
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QProgressBar, QPushButton, QVBoxLayout, QWidget
@@ -29,23 +31,33 @@ class Stage(QWidget):
         self.rod = Rod(self)
         self._readings: Readings | None = None
         self._frozen: Limits | None = None
-        self.welcome = _Welcome(self)
-        self.welcome.open_button.clicked.connect(self.open_asked)
-        self.welcome.demo_button.clicked.connect(self.demo_asked)
-        self.progress = _Progress(self)
-        self.progress.cancel_button.clicked.connect(self.cancel_asked)
-        self.progress.hide()
         self.rod.held.connect(self._hold)
         self.setMinimumSize(_SMALLEST, _SMALLEST)
-        self.show_nothing("")
+
+    # Made when they are first due, which makes for a quicker start.
+
+    @cached_property
+    def welcome(self) -> "_Welcome":
+        made = _Welcome(self)
+        made.open_button.clicked.connect(self.open_asked)
+        made.demo_button.clicked.connect(self.demo_asked)
+        return made
+
+    @cached_property
+    def progress(self) -> "_Progress":
+        made = _Progress(self)
+        made.cancel_button.clicked.connect(self.cancel_asked)
+        made.hide()
+        return made
 
     def show_readings(self, readings: Readings) -> None:
         """Draw a figure."""
         self._readings = readings
-        self.welcome.hide()
+        self._put_away("welcome")
         self.canvas.show()
         self.rod.show()
-        self._rebuild()
+        if not self.testAttribute(Qt.WidgetAttribute.WA_PendingResizeEvent):  # which builds it in its true size
+            self._rebuild()
 
     def show_nothing(self, sentence: str) -> None:
         """Say why there is no figure; with no reason to tell, welcome the user."""
@@ -53,15 +65,21 @@ class Stage(QWidget):
         self.canvas.hide()
         self.rod.hide()
         self.welcome.say(sentence)
+        self._place_words()
         self.welcome.show()
 
     def show_progress(self, stage: str, share: float) -> None:
         self.progress.tell(stage, share)
+        self._place_words()
         self.progress.show()
         self.progress.raise_()
 
     def hide_progress(self) -> None:
-        self.progress.hide()
+        self._put_away("progress")
+
+    def _put_away(self, name: str) -> None:
+        if name in self.__dict__:
+            getattr(self, name).hide()
 
     def _hold(self, held: bool) -> None:
         """While a hand moves the edges, the axis stands still under them."""
@@ -90,19 +108,24 @@ class Stage(QWidget):
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         super().resizeEvent(event)
-        middle = self.rect().adjusted(_MARGIN, _MARGIN, -_MARGIN, -_MARGIN)
-        self.welcome.setGeometry(middle)
-        width = min(420, middle.width())
-        self.progress.setGeometry((self.width() - width) // 2, max(_MARGIN, self.height() // 2 - 60), width, 104)
+        self._place_words()
         if self._readings:
             self._rebuild()
+
+    def _place_words(self) -> None:
+        middle = self.rect().adjusted(_MARGIN, _MARGIN, -_MARGIN, -_MARGIN)
+        if "welcome" in self.__dict__:
+            self.welcome.setGeometry(middle)
+        if "progress" in self.__dict__:
+            width = min(420, middle.width())
+            self.progress.setGeometry((self.width() - width) // 2, max(_MARGIN, self.height() // 2 - 60), width, 104)
 
     def paintEvent(self, _event: QPaintEvent | None) -> None:
         painter = QPainter(self)
         painter.fillRect(self.rect(), QColor(theme().ground))
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        if event and event.key() == Qt.Key.Key_Escape and self.progress.isVisible():
+        if event and event.key() == Qt.Key.Key_Escape and "progress" in self.__dict__ and self.progress.isVisible():
             self.cancel_asked.emit()
         else:
             super().keyPressEvent(event)

@@ -2,13 +2,12 @@
 
 from msgspec import Struct
 from PyQt6.QtCore import QAbstractListModel, QModelIndex, QObject, QRect, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QColor, QFont, QFontMetrics, QPainter
+from PyQt6.QtGui import QColor, QCursor, QFont, QFontMetrics, QPainter
 from PyQt6.QtWidgets import (
     QAbstractItemView,
     QLabel,
     QLineEdit,
     QListView,
-    QStyle,
     QStyledItemDelegate,
     QStyleOptionViewItem,
     QVBoxLayout,
@@ -108,8 +107,9 @@ def tip(column: Column) -> str:
 class _Delegate(QStyledItemDelegate):
     """Draws a variable: silhouette, name, facts; and a bar at the left where it is in the figure."""
 
-    def __init__(self, parent: QObject, silhouettes: Silhouettes) -> None:
-        super().__init__(parent)
+    def __init__(self, view: QListView, silhouettes: Silhouettes) -> None:
+        super().__init__(view)
+        self._view = view
         self._silhouettes = silhouettes
         self.shown: set[str] = set()
 
@@ -127,18 +127,18 @@ class _Delegate(QStyledItemDelegate):
             where = rect.adjusted(14, 8, -8, 0)
             painter.drawText(where, Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignLeft, row.text)
         else:
-            self._column(painter, option, row)
+            self._column(painter, option, index, row)
         painter.restore()
 
-    def _column(self, painter: QPainter, option: QStyleOptionViewItem, column: Column) -> None:
+    def _column(self, painter: QPainter, option: QStyleOptionViewItem, index: QModelIndex, column: Column) -> None:
         t, rect = theme(), option.rect
         shown = column.name in self.shown
         if shown:
             painter.fillRect(rect, QColor(t.shown_ground))
             painter.fillRect(QRect(rect.left(), rect.top(), 3, rect.height()), QColor(t.chosen))
-        elif option.state & QStyle.StateFlag.State_MouseOver:
+        elif self._under_pointer(rect):
             painter.fillRect(rect, QColor(t.ground))
-        if option.state & QStyle.StateFlag.State_HasFocus:
+        if self._view.hasFocus() and index == self._view.currentIndex():
             painter.setPen(QColor(t.chosen))
             painter.drawRect(rect.adjusted(0, 0, -1, -1))
         place = QRect(rect.left() + 14, rect.top() + 7, _SHAPE_WIDTH, _SHAPE_HEIGHT)
@@ -154,6 +154,11 @@ class _Delegate(QStyledItemDelegate):
             painter.setPen(QColor(colour))
             shortened = QFontMetrics(font).elidedText(text, Qt.TextElideMode.ElideRight, width)
             painter.drawText(QRect(left, y, width, 18), Qt.AlignmentFlag.AlignVCenter, shortened)
+
+    def _under_pointer(self, rect: QRect) -> bool:
+        # The option tells it too, but to read it makes the 350 constants of QStyle, before the first picture.
+        port = self._view.viewport()
+        return port is not None and port.underMouse() and rect.contains(port.mapFromGlobal(QCursor.pos()))
 
 
 def _sized(font: QFont, pixels: int, bold: bool = False) -> QFont:
@@ -217,7 +222,7 @@ class VariablesPanel(QWidget):
         self.list.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.model = _Model(self)
         self.list.setModel(self.model)
-        self._delegate = _Delegate(self, self.silhouettes)
+        self._delegate = _Delegate(self.list, self.silhouettes)
         self.list.setItemDelegate(self._delegate)
         self._columns: list[Column] = []
 

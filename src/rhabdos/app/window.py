@@ -2,11 +2,10 @@
 
 from collections.abc import Callable
 from functools import cached_property, partial
-from pathlib import Path
-from typing import TypeVar
+from typing import TYPE_CHECKING, TypeVar
 
 from PyQt6.QtCore import QPoint, Qt, QTimer
-from PyQt6.QtGui import QAction, QCloseEvent, QDragEnterEvent, QDropEvent, QKeySequence, QResizeEvent
+from PyQt6.QtGui import QAction, QCloseEvent, QDragEnterEvent, QDropEvent, QResizeEvent
 from PyQt6.QtWidgets import (
     QApplication,
     QMainWindow,
@@ -21,7 +20,6 @@ from PyQt6.QtWidgets import (
 from rhabdos import __version__
 from rhabdos.app.alternatives import alternatives, showing
 from rhabdos.app.bins_panel import BinsPanel
-from rhabdos.app.filing import Filing
 from rhabdos.app.keys import keys_text
 from rhabdos.app.phrase_panels import HeightsPanel, Panel, SplitPanel, VariablePanel, WordsPanel
 from rhabdos.app.readings_panel import ReadingsPanel
@@ -34,6 +32,9 @@ from rhabdos.data.samples import can_split
 from rhabdos.data.table import Table
 from rhabdos.figure.recipe import Bins, Recipe, Show
 from rhabdos.figure.sentence import Fragment, Phrase, sentence
+
+if TYPE_CHECKING:
+    from rhabdos.app.filing import Filing
 
 AnyPanel = TypeVar("AnyPanel", VariablePanel, SplitPanel, HeightsPanel, BinsPanel, WordsPanel)
 PHRASES: tuple[Phrase, ...] = ("variable", "split", "heights", "bins", "words")
@@ -72,7 +73,6 @@ class Window(QMainWindow):
         self.stage = Stage()
         self.readings = ReadingsPanel()
         self.side = QStackedWidget()
-        self.filing = Filing(self.session, self)
         self._lay_out()
         self._make_menus()
         self._connect()
@@ -81,8 +81,21 @@ class Window(QMainWindow):
         self.setMinimumSize(900, 600)
         self._show_table()
         self._show_figure()
+        if self.session.readings:
+            self._paint_lists(False)  # the figure comes first, then what stands around it
 
-    # The panels of the phrases are made when they are first opened, which makes for a quicker start.
+    # What is not in sight at once is made when it is first wanted, which makes for a quicker start.
+
+    @cached_property
+    def filing(self) -> "Filing":
+        from rhabdos.app.filing import Filing
+
+        made = Filing(self.session, self)
+        made.told.connect(self._tell)
+        return made
+
+    def _filing(self, name: str) -> Callable[[], None]:
+        return lambda: getattr(self.filing, name)()
 
     @cached_property
     def variable(self) -> VariablePanel:
@@ -170,23 +183,22 @@ class Window(QMainWindow):
         bar = self.menuBar()
         assert bar
         file, edit, figure, help_ = (bar.addMenu(name) for name in ("&File", "&Edit", "F&igure", "&Help"))
-        key = QKeySequence.StandardKey
-        self.open_action = self._action(file, "Open data …", self.filing.ask_for_data, key.Open)
+        self.open_action = self._action(file, "Open data …", self._filing("ask_for_data"), "Ctrl+O")
         self.demo_action = self._action(file, "Open the demo data", self.session.open_demo)
         self._line(file)
-        self.open_recipe_action = self._action(file, "Open recipe …", self.filing.ask_for_recipe, "Ctrl+Shift+O")
-        self.save_action = self._action(file, "Save recipe", self.filing.save_recipe, key.Save)
-        self.save_as_action = self._action(file, "Save recipe as …", self.filing.save_recipe_as, "Ctrl+Shift+S")
+        self.open_recipe_action = self._action(file, "Open recipe …", self._filing("ask_for_recipe"), "Ctrl+Shift+O")
+        self.save_action = self._action(file, "Save recipe", self._filing("save_recipe"), "Ctrl+S")
+        self.save_as_action = self._action(file, "Save recipe as …", self._filing("save_recipe_as"), "Ctrl+Shift+S")
         self._line(file)
-        self.export_action = self._action(file, "Export figure …", self.filing.export, "Ctrl+E")
+        self.export_action = self._action(file, "Export figure …", self._filing("export"), "Ctrl+E")
         self._line(file)
-        self._action(file, "Quit", self.close, key.Quit)
-        self.undo_action = self._action(edit, "Undo", self.session.undo, key.Undo)
+        self._action(file, "Quit", self.close, "Ctrl+Q")
+        self.undo_action = self._action(edit, "Undo", self.session.undo, "Ctrl+Z")
         self.redo_action = self._action(edit, "Redo", self.session.redo, "Ctrl+Shift+Z")
         self._line(edit)
-        self.copy_action = self._action(edit, "Copy figure", self.copy, key.Copy)
+        self.copy_action = self._action(edit, "Copy figure", self.copy, "Ctrl+C")
         self._line(edit)
-        self.find_action = self._action(edit, "Find a variable", self.find_variable, key.Find)
+        self.find_action = self._action(edit, "Find a variable", self.find_variable, "Ctrl+F")
         self.phrase_actions: dict[Phrase, QAction] = {}
         titles = {
             "variable": "Variable …",
@@ -202,7 +214,7 @@ class Window(QMainWindow):
         self._line(figure)
         self.rod_action = self._action(figure, "Take hold of the rod", self.stage.rod.setFocus, "Ctrl+R")
         self.read_action = self._action(figure, "Read the bars one by one", self.stage.canvas.setFocus, "Ctrl+B")
-        self._action(help_, "Keys and gestures", self.show_keys, key.HelpContents)
+        self._action(help_, "Keys and gestures", self.show_keys, "F1")
         self._action(help_, "About Rhabdos", self.show_about)
 
     @staticmethod
@@ -215,13 +227,10 @@ class Window(QMainWindow):
         menu: QMenu | None,
         text: str,
         does: Callable[[], object],
-        keys: QKeySequence | QKeySequence.StandardKey | str | None = None,
+        keys: str = "",
     ) -> QAction:
         action = QAction(text, self)
-        if keys is not None:
-            action.setShortcuts(QKeySequence.keyBindings(keys)) if isinstance(
-                keys, QKeySequence.StandardKey
-            ) else action.setShortcut(QKeySequence(keys))
+        action.setShortcut(keys)
         action.triggered.connect(lambda: does())
         assert menu is not None
         menu.addAction(action)
@@ -234,13 +243,13 @@ class Window(QMainWindow):
         session.previewed.connect(self._show_preview)
         session.refused.connect(self._refuse)
         session.told.connect(self._tell)
-        self.filing.told.connect(self._tell)
         session.busy.connect(stage.show_progress)
         session.idle.connect(stage.hide_progress)
         stage.cancel_asked.connect(session.cancel)
-        stage.open_asked.connect(self.filing.ask_for_data)
+        stage.open_asked.connect(self._filing("ask_for_data"))
         stage.demo_asked.connect(session.open_demo)
         stage.canvas.part_clicked.connect(lambda part: self.choose_phrase(_GOVERNS[part]))
+        stage.canvas.first_painted.connect(self._complete, Qt.ConnectionType.QueuedConnection)  # type: ignore[call-arg]
         stage.rod.moved.connect(lambda bins: self._preview_bins(bins))
         stage.rod.asked.connect(self._ask_bins)
         stage.rod.held.connect(lambda held: None if held else session.end_preview())
@@ -249,6 +258,15 @@ class Window(QMainWindow):
         self.readings.notices.cured.connect(session.ask)
 
     # Showing
+
+    def _complete(self) -> None:
+        """The first figure is on the screen: now what stands around it."""
+        self._paint_lists(True)
+        self.choose_phrase("bins")
+
+    def _paint_lists(self, now: bool) -> None:
+        for panel in (self.variables, self.readings):
+            panel.setUpdatesEnabled(now)
 
     def _show_table(self) -> None:
         table = self.session.table
@@ -416,6 +434,8 @@ class Window(QMainWindow):
 
     def dropEvent(self, event: QDropEvent | None) -> None:
         if event and (content := event.mimeData()):
+            from pathlib import Path
+
             files = [Path(url.toLocalFile()) for url in content.urls() if url.isLocalFile()]
             self.filing.open(files[0])
             if len(files) > 1:
@@ -428,5 +448,4 @@ class Window(QMainWindow):
 
     def showEvent(self, event: object) -> None:
         super().showEvent(event)  # type: ignore[arg-type]
-        self.choose_phrase("bins")
         self.variables.list.setFocus()

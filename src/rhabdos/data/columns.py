@@ -2,10 +2,11 @@
 
 import re
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field
 from typing import Literal
 
 import numpy as np
+from msgspec import Struct, field
+from msgspec.structs import force_setattr
 
 from rhabdos.arrays import FloatArray, IntArray
 
@@ -15,8 +16,7 @@ BLANK = "blank"
 INFINITE = "infinite"
 
 
-@dataclass(frozen=True, eq=False)
-class Column:
+class Column(Struct, frozen=True, eq=False):
     """What all columns have.
 
     Attributes
@@ -40,8 +40,8 @@ class Column:
     def __post_init__(self) -> None:
         if not self.label:
             label, unit = label_and_unit(self.name)
-            object.__setattr__(self, "label", label)
-            object.__setattr__(self, "unit", self.unit or unit)
+            force_setattr(self, "label", label)
+            force_setattr(self, "unit", self.unit or unit)
 
     @property
     def kind(self) -> Kind:
@@ -61,8 +61,7 @@ class Column:
         return self.rows - self.missing
 
 
-@dataclass(frozen=True, eq=False)
-class NumberColumn(Column):
+class NumberColumn(Column, frozen=True, eq=False):
     """Measured or counted values; NaN where missing, never infinite."""
 
     values: FloatArray = field(default_factory=lambda: np.empty(0))
@@ -76,8 +75,7 @@ class NumberColumn(Column):
         return len(self.values)
 
 
-@dataclass(frozen=True, eq=False)
-class CategoryColumn(Column):
+class CategoryColumn(Column, frozen=True, eq=False):
     """Group membership: ``codes`` index ``levels``; -1 where missing."""
 
     codes: IntArray = field(default_factory=lambda: np.empty(0, np.int8))
@@ -97,8 +95,7 @@ class CategoryColumn(Column):
         return np.bincount(self.codes[self.codes >= 0], minlength=len(self.levels))
 
 
-@dataclass(frozen=True, eq=False)
-class LabelColumn(Column):
+class LabelColumn(Column, frozen=True, eq=False):
     """Text that names rows rather than groups them; None where missing."""
 
     texts: Sequence[str | None] = ()

@@ -1,6 +1,5 @@
 """A table: named columns of equal length."""
 
-import difflib
 from collections.abc import Sequence
 
 from msgspec import Struct
@@ -76,6 +75,8 @@ class Table(Struct, frozen=True, eq=False):
 
     def _near(self, asked: str) -> str:
         names = [column.name for column in self.columns]
+        import difflib
+
         near = difflib.get_close_matches(asked, names, n=3, cutoff=0.6)
         if near:
             return f"Did you mean {_listed(near, 'or')}?"

@@ -1,8 +1,9 @@
 """The typeface, and how wide its texts are."""
 
+import os.path
 import sys
 from functools import lru_cache
-from pathlib import Path
+from importlib.util import find_spec
 
 from PyQt6.QtGui import QFont, QFontDatabase, QFontMetricsF
 
@@ -13,11 +14,10 @@ _REFERENCE = 200.0  # a size at which widths are measured, to be scaled down
 @lru_cache(maxsize=1)
 def load() -> None:
     """Make the typeface known to Qt; needs a QGuiApplication."""
-    import font_source_sans_pro
-
-    folder = Path(font_source_sans_pro.__file__).parent / "files"
+    spec = find_spec("font_source_sans_pro")  # only its files are wanted: to import it looks for all of them
+    folder = os.path.dirname(spec.origin) if spec and spec.origin else ""
     for weight in ("Regular", "Semibold"):
-        if QFontDatabase.addApplicationFont(str(folder / f"SourceSansPro-{weight}.ttf")) < 0:
+        if QFontDatabase.addApplicationFont(f"{folder}/files/SourceSansPro-{weight}.ttf") < 0:
             print(
                 f"rhabdos: note: Source Sans {weight} could not be loaded; another typeface stands in.", file=sys.stderr
             )

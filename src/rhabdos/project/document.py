@@ -1,17 +1,19 @@
 """The document: where the data come from and what is drawn of them, as one immutable value."""
 
-from pathlib import Path
-from typing import Self
+from typing import TYPE_CHECKING, Self
 
 from msgspec import Struct, structs
 
 from rhabdos.figure.recipe import Recipe
 
+if TYPE_CHECKING:
+    from pathlib import Path
+
 
 class Source(Struct, frozen=True):
     """A data file, or the demo data where there is no path."""
 
-    path: Path | None = None
+    path: "Path | None" = None
 
 
 class Document(Struct, frozen=True):
