@@ -5,7 +5,7 @@ import pytest
 from PyQt6.QtCore import QMimeData, QPoint, QPointF, Qt, QUrl
 from PyQt6.QtGui import QDragEnterEvent, QDropEvent
 from PyQt6.QtTest import QTest
-from PyQt6.QtWidgets import QApplication
+from PyQt6.QtWidgets import QApplication, QMessageBox
 
 from rhabdos.figure.recipe_text import read_recipe
 
@@ -295,6 +295,28 @@ def test_a_recipe_is_saved_and_opened_again(hands, tmp_path):
     hands.click_variable("Salinity")
     hands.window.filing.open(path)
     assert hands.recipe == saved
+
+
+@pytest.mark.parametrize(
+    ("answer", "closed", "stored"), [("Save", True, True), ("Discard", True, False), ("Cancel", False, False)]
+)
+def test_closing_asks_about_a_recipe_that_was_changed_after_saving(
+    hands, tmp_path, monkeypatch, answer, closed, stored
+):
+    path = tmp_path / "mass.toml"
+    hands.click_variable("Wet mass")
+    assert hands.window.session.save_recipe(path)
+    hands.window.filing.open(path)
+    asked = []
+    button = getattr(QMessageBox.StandardButton, answer)
+    monkeypatch.setattr(QMessageBox, "question", lambda *given: asked.append(given[2]) or button)
+    assert hands.window.filing.may_close()
+    assert not asked
+    hands.click_variable("Salinity")
+    assert hands.window.close() is closed
+    assert "mass.toml" in asked[0]
+    assert (read_recipe(path.read_text()).variable == "Salinity") is stored
+    hands.window.filing.recipe_path = None  # so that nobody is asked when the window is taken down
 
 
 def test_a_recipe_draws_another_file_with_those_variables(empty, tmp_path, pytestconfig):

@@ -3,9 +3,10 @@
 from pathlib import Path
 
 from PyQt6.QtCore import QByteArray, QMimeData, QObject, pyqtSignal
-from PyQt6.QtWidgets import QApplication, QFileDialog, QWidget
+from PyQt6.QtWidgets import QApplication, QFileDialog, QMessageBox, QWidget
 
 from rhabdos.app.session import Session
+from rhabdos.figure.recipe import Recipe
 from rhabdos.scene.marks import Scene
 
 _DATA_FILES = "Delimited text (*.csv *.tsv *.txt *.tab *.dat);;All files (*)"
@@ -24,6 +25,7 @@ class Filing(QObject):
         self._window = window
         self.folder = Path.home()
         self.recipe_path: Path | None = None
+        self._on_disk: Recipe | None = None
         session.table_changed.connect(self._forget_recipe)
 
     def _forget_recipe(self) -> None:
@@ -50,7 +52,7 @@ class Filing(QObject):
             return
         recipe = self._session.open_recipe(path)
         if recipe and recipe == self._session.recipe:
-            self.recipe_path = path
+            self._stored(path)
 
     # Saving recipes
 
@@ -58,15 +60,38 @@ class Filing(QObject):
         if self.recipe_path is None:
             self.save_recipe_as()
         else:
-            self._session.save_recipe(self.recipe_path)
+            self._save(self.recipe_path)
 
     def save_recipe_as(self) -> None:
         suggestion = self.recipe_path or self.folder / f"{self._name()}.toml"
         path, _ = QFileDialog.getSaveFileName(self._window, "Save recipe", str(suggestion), _RECIPES)
         if path:
             chosen = Path(path) if Path(path).suffix else Path(path).with_suffix(".toml")
-            if self._session.save_recipe(chosen):
-                self.recipe_path = chosen
+            self._save(chosen)
+
+    def _save(self, path: Path) -> None:
+        if self._session.save_recipe(path):
+            self._stored(path)
+
+    def _stored(self, path: Path) -> None:
+        self.recipe_path, self._on_disk = path, self._session.recipe
+
+    def may_close(self) -> bool:
+        """Whether nothing is lost by closing; asks where the figure has moved on from its recipe's file."""
+        if not self.recipe_path or self._session.recipe == self._on_disk:
+            return True
+        button = QMessageBox.StandardButton
+        answer = QMessageBox.question(
+            self._window,
+            "Rhabdos",
+            f"The figure has changed since {self.recipe_path.name} was saved. Save the recipe before closing?",
+            button.Save | button.Discard | button.Cancel,
+            button.Save,
+        )
+        if answer == button.Save:
+            self._save(self.recipe_path)
+            return self._session.recipe == self._on_disk
+        return bool(answer == button.Discard)
 
     def _name(self) -> str:
         """A name for a file, from the title or the variable."""

@@ -17,6 +17,11 @@ _ROW = 23
 _ROOM_FOR_A_NOTICE = 1100  # pixels; in a narrower window its text breaks
 
 
+def wanted_height(groups: int) -> int:
+    """Height of the panel that shows a few groups; more scroll."""
+    return 74 + _ROW * min(max(groups, 1), 4)
+
+
 class _Model(QAbstractTableModel):
     """One row a group: n, missing and the summary."""
 
@@ -199,7 +204,3 @@ class ReadingsPanel(QWidget):
             # Names want more room than numbers do.
             columns.setSectionResizeMode(0, QHeaderView.ResizeMode.Fixed)
             columns.resizeSection(0, min(280, max(150, self.width() // 6)))
-
-    def wanted_height(self) -> int:
-        """Enough for a few groups; more scroll."""
-        return 74 + _ROW * min(max(self._model.rowCount(), 1), 4)

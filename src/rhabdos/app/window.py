@@ -22,7 +22,7 @@ from rhabdos.app.alternatives import alternatives, showing
 from rhabdos.app.bins_panel import BinsPanel
 from rhabdos.app.keys import keys_text
 from rhabdos.app.phrase_panels import HeightsPanel, Panel, SplitPanel, VariablePanel, WordsPanel
-from rhabdos.app.readings_panel import ReadingsPanel
+from rhabdos.app.readings_panel import ReadingsPanel, wanted_height
 from rhabdos.app.sentence_bar import SentenceBar
 from rhabdos.app.session import Session
 from rhabdos.app.stage import Stage
@@ -30,6 +30,7 @@ from rhabdos.app.variables_panel import VariablesPanel
 from rhabdos.data.columns import CategoryColumn, NumberColumn
 from rhabdos.data.samples import can_split
 from rhabdos.data.table import Table
+from rhabdos.figure.readings import Readings
 from rhabdos.figure.recipe import Bins, Recipe, Show
 from rhabdos.figure.sentence import Fragment, Phrase, sentence
 
@@ -46,7 +47,8 @@ _GOVERNS: dict[str, Phrase] = {
     "legend": "split",
     "note": "variable",
 }
-_COLUMNS = ((186, 250, 0.182), (214, 280, 0.205))  # least, most and share of the width: variables, settings
+_COLUMNS = ((186, 250, 0.182), (228, 280, 0.21))  # least, most and share of the width: variables, settings
+_LEAST = 170, 200  # to which a hand can bring them
 
 
 def _nothing_drawn(table: Table | None) -> str:
@@ -69,20 +71,43 @@ class Window(QMainWindow):
         super().__init__()
         self.session = session or Session(self)
         self.sentence = SentenceBar()
-        self.variables = VariablesPanel()
         self.stage = Stage()
-        self.readings = ReadingsPanel()
         self.side = QStackedWidget()
         self._lay_out()
-        self._make_menus()
-        self._connect()
         self.setAcceptDrops(True)
         self.resize(1280, 800)
         self.setMinimumSize(900, 600)
+        first = self.stage.canvas.first_painted
+        if self.session.readings:  # the figure comes first, then what stands around it
+            self._show_drawn(self.session.readings)
+            first.connect(self._complete, Qt.ConnectionType.QueuedConnection)  # type: ignore[call-arg]
+        else:
+            self._complete()
+        first.connect(self._settle, Qt.ConnectionType.QueuedConnection)  # type: ignore[call-arg]
+
+    def _complete(self) -> None:
+        """Make the lists and menus, which the first figure does not wait for."""
+        self.variables = VariablesPanel()
+        self.readings = ReadingsPanel()
+        for splitter, position, panel in ((self.columns, 0, self.variables), (self.rows, 1, self.readings)):
+            if former := splitter.replaceWidget(position, panel):
+                former.deleteLater()
+        self.variables.setMinimumWidth(_LEAST[0])
+        for before, after in (
+            (self.sentence, self.variables.search),
+            (self.variables.list, self.stage.canvas),
+            (self.stage.canvas, self.stage.rod),
+            (self.stage.rod, self.side),
+        ):
+            QWidget.setTabOrder(before, after)
+        self._make_menus()
+        self._connect()
         self._show_table()
         self._show_figure()
-        if self.session.readings:
-            self._paint_lists(False)  # the figure comes first, then what stands around it
+        self.variables.list.setFocus()
+
+    def _settle(self) -> None:
+        self.choose_phrase("bins")
 
     # What is not in sight at once is made when it is first wanted, which makes for a quicker start.
 
@@ -138,16 +163,15 @@ class Window(QMainWindow):
         self.side.setObjectName("side")
         self.side.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self.columns = QSplitter(Qt.Orientation.Horizontal)
-        for widget in (self.variables, self.stage, self.side):
+        for widget in (QWidget(), self.stage, self.side):
             self.columns.addWidget(widget)
         self.columns.setStretchFactor(1, 1)
         self.columns.splitterMoved.connect(self._keep_columns)
         self._columns_moved = False
-        for widget, least in ((self.variables, 170), (self.side, 200)):
-            widget.setMinimumWidth(least)
+        self.side.setMinimumWidth(_LEAST[1])
         self.rows = QSplitter(Qt.Orientation.Vertical)
         self.rows.addWidget(self.columns)
-        self.rows.addWidget(self.readings)
+        self.rows.addWidget(QWidget())
         self.rows.setStretchFactor(0, 1)
         for splitter in (self.columns, self.rows):
             splitter.setHandleWidth(1)
@@ -161,13 +185,8 @@ class Window(QMainWindow):
         self.setCentralWidget(whole)
         if bar := self.statusBar():
             bar.setSizeGripEnabled(False)
-        for former, following in (
-            (self.sentence, self.variables.search),
-            (self.variables.list, self.stage.canvas),
-            (self.stage.canvas, self.stage.rod),
-            (self.stage.rod, self.side),
-        ):
-            QWidget.setTabOrder(former, following)
+        if menus := self.menuBar():
+            self._menus = [menus.addMenu(name) for name in ("&File", "&Edit", "F&igure", "&Help")]
 
     def _keep_columns(self) -> None:
         self._columns_moved = True
@@ -180,9 +199,7 @@ class Window(QMainWindow):
             self.columns.setSizes([left, self.width() - left - right, right])
 
     def _make_menus(self) -> None:
-        bar = self.menuBar()
-        assert bar
-        file, edit, figure, help_ = (bar.addMenu(name) for name in ("&File", "&Edit", "F&igure", "&Help"))
+        file, edit, figure, help_ = self._menus
         self.open_action = self._action(file, "Open data …", self._filing("ask_for_data"), "Ctrl+O")
         self.demo_action = self._action(file, "Open the demo data", self.session.open_demo)
         self._line(file)
@@ -249,7 +266,6 @@ class Window(QMainWindow):
         stage.open_asked.connect(self._filing("ask_for_data"))
         stage.demo_asked.connect(session.open_demo)
         stage.canvas.part_clicked.connect(lambda part: self.choose_phrase(_GOVERNS[part]))
-        stage.canvas.first_painted.connect(self._complete, Qt.ConnectionType.QueuedConnection)  # type: ignore[call-arg]
         stage.rod.moved.connect(lambda bins: self._preview_bins(bins))
         stage.rod.asked.connect(self._ask_bins)
         stage.rod.held.connect(lambda held: None if held else session.end_preview())
@@ -258,15 +274,6 @@ class Window(QMainWindow):
         self.readings.notices.cured.connect(session.ask)
 
     # Showing
-
-    def _complete(self) -> None:
-        """The first figure is on the screen: now what stands around it."""
-        self._paint_lists(True)
-        self.choose_phrase("bins")
-
-    def _paint_lists(self, now: bool) -> None:
-        for panel in (self.variables, self.readings):
-            panel.setUpdatesEnabled(now)
 
     def _show_table(self) -> None:
         table = self.session.table
@@ -305,19 +312,23 @@ class Window(QMainWindow):
         split = {readings.split.name} if readings.split else set()
         self.variables.mark({readings.variable.name} | split)
         self._show_preview()
-        if self.rows.sizes()[1] < self.readings.wanted_height():
-            height = self.readings.wanted_height()
-            self.rows.setSizes([max(200, sum(self.rows.sizes()) - height), height])
 
     def _show_preview(self) -> None:
         readings = self.session.readings
         assert readings
-        self.sentence.show_fragments((*sentence(readings)[:-1], Fragment(". "), Fragment("Words", "words")))
-        self.stage.show_readings(readings)
+        self._show_drawn(readings)
         self.readings.show_readings(readings, self.session.notices)
         panel = self.side.currentWidget()
         if isinstance(panel, Panel):
             panel.show_readings(readings)
+
+    def _show_drawn(self, readings: Readings) -> None:
+        """The figure itself, and its sentence."""
+        self.sentence.show_fragments((*sentence(readings)[:-1], Fragment(". "), Fragment("Words", "words")))
+        self.stage.show_readings(readings)
+        height = wanted_height(len(readings.groups))
+        if self.rows.sizes()[1] < height:
+            self.rows.setSizes([max(200, sum(self.rows.sizes()) - height), height])
 
     def _tell(self, text: str) -> None:
         if bar := self.statusBar():
@@ -442,10 +453,11 @@ class Window(QMainWindow):
                 self._tell(f"One file at a time: {files[0].name} is opened, {len(files) - 1} more are not.")
 
     def closeEvent(self, event: QCloseEvent | None) -> None:
-        self.variables.silhouettes.finish()
+        if "filing" in self.__dict__ and not self.filing.may_close():
+            if event:
+                event.ignore()
+            return
+        if hasattr(self, "variables"):
+            self.variables.silhouettes.finish()
         self.session.finish()
         super().closeEvent(event)
-
-    def showEvent(self, event: object) -> None:
-        super().showEvent(event)  # type: ignore[arg-type]
-        self.variables.list.setFocus()
