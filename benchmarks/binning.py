@@ -6,7 +6,7 @@ from PyQt6.QtGui import QBrush, QColor, QGuiApplication, QImage, QPainter
 
 from benchmarks.timing import Report, side_by_side
 from rhabdos.data.columns import CategoryColumn, NumberColumn
-from rhabdos.data.samples import gather
+from rhabdos.data.gathering import gather
 from rhabdos.data.table import Table
 from rhabdos.figure.handling import start_dragged
 from rhabdos.figure.readings import read

@@ -45,7 +45,7 @@ _PARTS = {
 _OPEN_OURS = """
 import sys
 from rhabdos.data.reading import read_table
-from rhabdos.data.samples import gather
+from rhabdos.data.gathering import gather
 from rhabdos.figure.readings import read
 from rhabdos.figure.recipe import Recipe, Show
 table = read_table(sys.argv[1])
@@ -89,8 +89,8 @@ def large_file(report: Report, path: Path) -> None:
     import polars as pl
     from PyQt6.QtGui import QGuiApplication
 
+    from rhabdos.data.gathering import gather
     from rhabdos.data.reading import read_table
-    from rhabdos.data.samples import gather
     from rhabdos.figure.readings import read
     from rhabdos.figure.recipe import Recipe, Show
     from rhabdos.paint.export import image

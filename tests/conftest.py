@@ -11,7 +11,8 @@ from hypothesis import settings
 
 from rhabdos.data.columns import CategoryColumn, NumberColumn
 from rhabdos.data.demo import demo_table
-from rhabdos.data.samples import Sample, SampleSet, gather
+from rhabdos.data.gathering import gather
+from rhabdos.data.samples import Sample, SampleSet
 from rhabdos.data.table import Table
 from rhabdos.figure.recipe import Recipe, Show
 

@@ -3,7 +3,7 @@
 import numpy as np
 import pytest
 
-from rhabdos.data.samples import gather
+from rhabdos.data.gathering import gather
 from rhabdos.figure.demo_recipe import demo_recipe
 from rhabdos.figure.notices import notices
 from rhabdos.figure.readings import read

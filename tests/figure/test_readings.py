@@ -9,7 +9,7 @@ import pytest
 from hypothesis import assume, given
 from hypothesis import strategies as st
 
-from rhabdos.data.samples import gather
+from rhabdos.data.gathering import gather
 from rhabdos.figure.demo_recipe import demo_recipe
 from rhabdos.figure.hover import bin_card, interval
 from rhabdos.figure.notices import notices

@@ -8,7 +8,7 @@ import pytest
 from pypdf import PdfReader
 from PyQt6.QtGui import QColor, QImage
 
-from rhabdos.data.samples import gather
+from rhabdos.data.gathering import gather
 from rhabdos.figure.demo_recipe import demo_recipe
 from rhabdos.figure.page import Size
 from rhabdos.figure.readings import read

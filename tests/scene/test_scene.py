@@ -8,7 +8,7 @@ from coloraide import Color
 from hypothesis import given
 from hypothesis import strategies as st
 
-from rhabdos.data.samples import gather
+from rhabdos.data.gathering import gather
 from rhabdos.figure.demo_recipe import demo_recipe
 from rhabdos.figure.page import Size
 from rhabdos.figure.readings import read

@@ -6,7 +6,7 @@ from PyQt6.QtGui import QAction, QActionGroup
 from PyQt6.QtWidgets import QMenu, QWidget
 
 from rhabdos.app.phrase_panels import SCALES
-from rhabdos.data.samples import can_split
+from rhabdos.data.gathering import can_split
 from rhabdos.data.table import Table
 from rhabdos.errors import Refusal
 from rhabdos.figure.readings import Readings, edges_for

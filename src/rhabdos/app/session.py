@@ -8,7 +8,8 @@ from PyQt6.QtCore import QObject, pyqtSignal
 
 from rhabdos.app.tasks import Task
 from rhabdos.data.demo import demo_table
-from rhabdos.data.samples import Report, SampleSet, gather
+from rhabdos.data.gathering import Report, gather
+from rhabdos.data.samples import SampleSet
 from rhabdos.data.table import Table
 from rhabdos.errors import Refusal
 from rhabdos.figure.demo_recipe import demo_recipe
@@ -26,7 +27,7 @@ if TYPE_CHECKING:
 _AT_ONCE_ROWS = 100_000  # fewer rows than these are sorted before an eye could see the wait
 _KEPT_VALUES = 60_000_000  # sorted values kept for going back, about half a gigabyte
 
-_Key = tuple[Source, str, str | None]
+_Key = tuple[Source, str, str | None, str | None]
 
 
 class _Opened(Struct, frozen=True, eq=False):
@@ -126,7 +127,7 @@ class Session(QObject):
             self._tables[source] = table
             if result.samples:
                 first = result.samples.variable.name
-                self._keep((source, first, None), result.samples)
+                self._keep((source, first, None, None), result.samples)
                 recipe = Recipe(show=Show(variables=(first,)))
             self._open(f"Open {path.name}", Document(source, recipe))
             self._tell_opened(path.name, table)
@@ -240,7 +241,7 @@ class Session(QObject):
         table = self._tables[document.source]
 
         def work(report: Report) -> SampleSet:
-            found = gather(table, recipe.variable, recipe.split, report)
+            found = gather(table, recipe.variable, recipe.split, report, recipe.weight)
             _warm(found)
             return found
 
@@ -307,7 +308,8 @@ class Session(QObject):
     def _key(self, document: Document) -> _Key:
         assert document.source is not None
         assert document.recipe is not None
-        return document.source, document.recipe.variable, document.recipe.split
+        recipe = document.recipe
+        return document.source, recipe.variable, recipe.split, recipe.weight
 
     def _keep(self, key: _Key, samples: SampleSet) -> None:
         self._samples[key] = samples

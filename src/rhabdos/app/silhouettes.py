@@ -7,7 +7,8 @@ from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 from rhabdos.app.tasks import Task
 from rhabdos.arrays import FloatArray
 from rhabdos.data.columns import CategoryColumn, Column, LabelColumn, NumberColumn
-from rhabdos.data.samples import Report, Sample
+from rhabdos.data.gathering import Report
+from rhabdos.data.samples import Sample
 from rhabdos.errors import Refusal
 from rhabdos.stats.binning import by_count, counts
 from rhabdos.stats.rules import by_rule

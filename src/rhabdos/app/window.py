@@ -28,7 +28,7 @@ from rhabdos.app.session import Session
 from rhabdos.app.stage import Stage
 from rhabdos.app.variables_panel import VariablesPanel
 from rhabdos.data.columns import CategoryColumn, NumberColumn
-from rhabdos.data.samples import can_split
+from rhabdos.data.gathering import can_split
 from rhabdos.data.table import Table
 from rhabdos.figure.readings import Readings
 from rhabdos.figure.recipe import Bins, Recipe, Show

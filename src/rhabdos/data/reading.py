@@ -8,8 +8,8 @@ from typing import TYPE_CHECKING, Any, TextIO
 
 from rhabdos.data.columns import Column
 from rhabdos.data.dialect import Dialect, ReadingError, dialect_of, encoding_of, unique_names
+from rhabdos.data.gathering import Report, silent
 from rhabdos.data.kinds import column_from, likely_categories
-from rhabdos.data.samples import Report, silent
 from rhabdos.data.table import Table
 
 if TYPE_CHECKING:

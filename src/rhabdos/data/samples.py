@@ -5,31 +5,22 @@ below a point, which value stands at a rank, and the moments. Whoever answers th
 """
 
 import math
-from collections.abc import Callable, Sequence
+from collections.abc import Iterator
 from functools import cached_property
 
 import numpy as np
 from msgspec import Struct
 
 from rhabdos.arrays import FloatArray, IntArray
-from rhabdos.data.columns import CategoryColumn, Column, NumberColumn
-from rhabdos.data.table import Table, VariableError
+from rhabdos.data.columns import CategoryColumn, NumberColumn
 
-Report = Callable[[str, float | None], None]
-"""Told a stage and the share done (None where unknown); raises Cancelled when the user has stopped the task."""
-
-MOST_GROUPS = 60
 _FEW_RANKS = 64
 _LARGEST_WHOLE = 2.0**53
 _CHUNK = 1 << 18  # values worked on at a time, so that temporaries stay in the processor's cache
 
 
-def silent(_stage: str, _share: float | None) -> None:
-    """A report that nobody reads."""
-
-
 class Moments(Struct, frozen=True, dict=True):
-    """The mean, and the roots of the summed squared and cubed deviations from it.
+    """The mean, and the roots of the summed second, third and fourth powers of deviations from it.
 
     Roots stay within the range of doubles for values as large or small as doubles get.
     """
@@ -37,6 +28,10 @@ class Moments(Struct, frozen=True, dict=True):
     mean: float
     norm: float
     cube: float
+    fourth: float
+
+
+_NO_MOMENTS = Moments(math.nan, math.nan, math.nan, math.nan)
 
 
 class Sample(Struct, frozen=True, eq=False, dict=True, weakref=True):
@@ -87,45 +82,130 @@ class Sample(Struct, frozen=True, eq=False, dict=True, weakref=True):
         """Whether every value is a whole number, of a size at which doubles still tell neighbours apart."""
         if self.n and max(abs(self.minimum), abs(self.maximum)) > _LARGEST_WHOLE:
             return False
-        return all(bool(np.all(part == np.floor(part))) for part in _parts(self.values))
+        return all(bool(np.all(part == np.floor(part))) for part in parts_of(self.values))
 
     @cached_property
     def moments(self) -> Moments:
-        """Mean and squared deviations, in two passes about a value from the middle.
-
-        Shifting by the median keeps the digits of values far from zero; scaling by a power of two, which
-        is exact, keeps squares of very large and very small values from overflowing or vanishing.
-        """
-        if not self.n:
-            return Moments(math.nan, math.nan, math.nan)
-        reach = max(abs(self.minimum), abs(self.maximum))
-        exponent = int(np.frexp(reach)[1]) if reach and not 1e-90 < reach < 1e90 else 0
-        unscaled = float(np.ldexp(1.0, min(max(-exponent, -1000), 1000)))
-        centre = float(self.values[self.n // 2]) * unscaled
-        shift = sum(float(np.sum(part * unscaled - centre)) for part in _parts(self.values)) / self.n
-        squares = cubes = rest = 0.0
-        for part in _parts(self.values):
-            deviation = part * unscaled - centre
-            deviation -= shift
-            rest += float(np.sum(deviation))
-            squared = deviation * deviation
-            squares += float(np.sum(squared))
-            cubes += float(np.dot(squared, deviation))
-        squares = max(0.0, squares - rest * rest / self.n)
-        return Moments((centre + shift) / unscaled, math.sqrt(squares) / unscaled, math.cbrt(cubes) / unscaled)
+        return _moments(self.values)
 
 
-def _parts(values: FloatArray) -> list[FloatArray]:
+class Weighted(Struct, frozen=True, eq=False, dict=True, weakref=True):
+    """A sample whose values each stand for a whole number of cases, too many to write out.
+
+    Attributes
+    ----------
+    values : array, shape (k,)
+        Ascending, finite.
+    ends : array of int, shape (k,)
+        Number of cases up to and including each value.
+    missing : int
+        Cases of the group without a value.
+    """
+
+    label: str
+    values: FloatArray
+    ends: IntArray
+    missing: int = 0
+
+    @property
+    def n(self) -> int:
+        return int(self.ends[-1]) if len(self.ends) else 0
+
+    @property
+    def minimum(self) -> float:
+        return float(self.values[0])
+
+    @property
+    def maximum(self) -> float:
+        return float(self.values[-1])
+
+    @cached_property
+    def _starts(self) -> IntArray:
+        starts: IntArray = np.concatenate([[0], self.ends])
+        return starts
+
+    def below(self, points: FloatArray, *, inclusive: bool = False) -> IntArray:
+        """Number of cases less than each point, or less than or equal to it if ``inclusive``."""
+        found: IntArray = self._starts[self.values.searchsorted(points, side="right" if inclusive else "left")]
+        return found
+
+    def at(self, ranks: IntArray) -> FloatArray:
+        """Values at ranks 0 … n - 1."""
+        found: FloatArray = self.values[self.ends.searchsorted(ranks, side="right")]
+        return found
+
+    def run(self, start: int, stop: int) -> FloatArray:
+        """Values at ranks ``start`` … ``stop`` - 1, in order."""
+        return self.at(np.arange(start, stop))
+
+    @cached_property
+    def whole(self) -> bool:
+        """Whether every value is a whole number, of a size at which doubles still tell neighbours apart."""
+        return Sample("", self.values).whole
+
+    @cached_property
+    def moments(self) -> Moments:
+        return _moments(self.values, np.diff(self.ends, prepend=0))
+
+
+AnySample = Sample | Weighted
+
+
+def _moments(values: FloatArray, weights: IntArray | None = None) -> Moments:
+    """Mean and powers of deviations, in two passes about a value from the middle.
+
+    Shifting by the median keeps the digits of values far from zero; scaling by a power of two, which
+    is exact, keeps squares of very large and very small values from overflowing or vanishing.
+    """
+    if not len(values):
+        return _NO_MOMENTS
+    n = len(values) if weights is None else int(weights.sum())
+    reach = max(abs(float(values[0])), abs(float(values[-1])))
+    exponent = int(np.frexp(reach)[1]) if reach and not 1e-70 < reach < 1e70 else 0
+    unscaled = float(np.ldexp(1.0, min(max(-exponent, -1000), 1000)))
+    centre = float(values[len(values) // 2]) * unscaled
+    shift = sum(_total(part * unscaled - centre, share) for part, share in _paired(values, weights)) / n
+    squares = cubes = fourths = rest = 0.0
+    for part, share in _paired(values, weights):
+        deviation = part * unscaled - centre
+        deviation -= shift
+        rest += _total(deviation, share)
+        squared = deviation * deviation
+        weighed = squared if share is None else squared * share
+        squares += float(np.sum(weighed))
+        cubes += float(np.dot(weighed, deviation))
+        fourths += float(np.dot(weighed, squared))
+    squares = max(0.0, squares - rest * rest / n)
+    return Moments(
+        (centre + shift) / unscaled,
+        math.sqrt(squares) / unscaled,
+        math.cbrt(cubes) / unscaled,
+        math.sqrt(math.sqrt(fourths)) / unscaled,
+    )
+
+
+def _total(values: FloatArray, weights: IntArray | None) -> float:
+    return float(np.sum(values) if weights is None else np.dot(values, weights))
+
+
+def _paired(values: FloatArray, weights: IntArray | None) -> Iterator[tuple[FloatArray, IntArray | None]]:
+    for start in range(0, len(values), _CHUNK):
+        chunk = slice(start, start + _CHUNK)
+        yield values[chunk], None if weights is None else weights[chunk]
+
+
+def parts_of(values: FloatArray) -> list[FloatArray]:
+    """The values in pieces that fit the processor's cache."""
     return [values[i : i + _CHUNK] for i in range(0, len(values), _CHUNK)]
 
 
 class Pooled(Struct, frozen=True, eq=False, dict=True, weakref=True):
     """Several samples read as one, without copying their values."""
 
-    samples: tuple[Sample, ...]
+    samples: tuple[AnySample, ...]
 
     @cached_property
-    def _filled(self) -> tuple[Sample, ...]:
+    def _filled(self) -> tuple[AnySample, ...]:
         return tuple(sample for sample in self.samples if sample.n)
 
     @cached_property
@@ -150,43 +230,41 @@ class Pooled(Struct, frozen=True, eq=False, dict=True, weakref=True):
 
     def at(self, ranks: IntArray) -> FloatArray:
         """Values at ranks 0 … n - 1: a few found by halving the interval that holds each, many by merging."""
-        if np.size(ranks) > _FEW_RANKS:
-            merged: FloatArray = np.sort(np.concatenate([sample.values for sample in self._filled]))[ranks]
+        if len(self._filled) == 1:
+            return self._filled[0].at(ranks)
+        plain = [sample.values for sample in self._filled if isinstance(sample, Sample)]
+        if np.size(ranks) > _FEW_RANKS and len(plain) == len(self._filled):
+            merged: FloatArray = np.sort(np.concatenate(plain))[ranks]
             return merged
-        return np.array([self._value_at(int(rank)) for rank in np.ravel(ranks)]).reshape(np.shape(ranks))
+        # Ordered doubles have ordered bit patterns, so halving on the bits takes at most 64 steps.
+        low = np.full(np.shape(ranks), _to_ordinal(self.minimum))
+        high = np.full(np.shape(ranks), _to_ordinal(self.maximum))
+        while np.any(low < high):
+            middle = (low >> 1) + (high >> 1) + (low & high & 1)
+            reached = self.below(_from_ordinals(middle), inclusive=True) > ranks
+            low, high = np.where(reached | (low >= high), low, middle + 1), np.where(reached, middle, high)
+        return _from_ordinals(low)
 
     def run(self, start: int, stop: int) -> FloatArray:
         """Values at ranks ``start`` … ``stop`` - 1, in order."""
         return self.at(np.arange(start, stop)) if stop > start else np.empty(0)
 
-    def _value_at(self, rank: int) -> float:
-        if len(self._filled) == 1:
-            return float(self._filled[0].values[rank])
-        # Ordered doubles have ordered bit patterns, so halving on the bits takes at most 64 steps.
-        low, high = _to_ordinal(self.minimum), _to_ordinal(self.maximum)
-        while low < high:
-            middle = (low + high) // 2
-            if int(self.below(np.array(_from_ordinal(middle)), inclusive=True)) > rank:
-                high = middle
-            else:
-                low = middle + 1
-        return _from_ordinal(low)
-
     @cached_property
     def moments(self) -> Moments:
         """Combined from those of the samples, so that no value is read again (Chan, Golub and LeVeque 1983)."""
         if not self.n:
-            return Moments(math.nan, math.nan, math.nan)
+            return _NO_MOMENTS
         parts = [(sample.n, sample.moments) for sample in self._filled]
         first = parts[0][1].mean
         mean = first + sum(n / self.n * (part.mean - first) for n, part in parts)
         norm = math.hypot(*(length for n, part in parts for length in (part.norm, math.sqrt(n) * (part.mean - mean))))
         unit = norm or 1.0
-        cubes = 0.0
+        cubes = fourths = 0.0
         for n, part in parts:
-            gap, spread = (part.mean - mean) / unit, part.norm / unit
-            cubes += (part.cube / unit) ** 3 + 3 * gap * spread * spread + n * gap**3
-        return Moments(mean, norm, math.cbrt(cubes) * unit)
+            gap, squares, cubed = (part.mean - mean) / unit, (part.norm / unit) ** 2, (part.cube / unit) ** 3
+            cubes += cubed + 3 * gap * squares + n * gap**3
+            fourths += (part.fourth / unit) ** 4 + 4 * gap * cubed + 6 * gap**2 * squares + n * gap**4
+        return Moments(mean, norm, math.cbrt(cubes) * unit, math.sqrt(math.sqrt(max(0.0, fourths))) * unit)
 
 
 def _to_ordinal(value: float) -> int:
@@ -194,10 +272,11 @@ def _to_ordinal(value: float) -> int:
     return bits if bits >= 0 else -(bits & 0x7FFFFFFFFFFFFFFF)
 
 
-def _from_ordinal(ordinal: int) -> float:
-    if ordinal >= 0:
-        return float(np.int64(ordinal).view(np.float64))
-    return -float(np.int64(-ordinal).view(np.float64))
+def _from_ordinals(ordinals: IntArray) -> FloatArray:
+    found: FloatArray = np.where(
+        ordinals >= 0, ordinals.view(np.float64), -np.where(ordinals < 0, -ordinals, 0).view(np.float64)
+    )
+    return found
 
 
 class SampleSet(Struct, frozen=True, eq=False, dict=True):
@@ -207,97 +286,23 @@ class SampleSet(Struct, frozen=True, eq=False, dict=True):
     ----------
     variable, split : Column
         What is measured, and the factor that splits it, if any.
-    samples : tuple of Sample
+    samples : tuple of Sample or Weighted
         One per level of the factor, in the levels' order; a level without a value has n = 0.
     ungrouped : int
         Values in no sample, because their row has no level.
+    weight : Column or None
+        What tells how many cases a row stands for.
+    unweighted : int
+        Rows left out, because they have no weight.
     """
 
     variable: NumberColumn
     split: CategoryColumn | None
-    samples: tuple[Sample, ...]
+    samples: tuple[AnySample, ...]
     ungrouped: int = 0
+    weight: NumberColumn | None = None
+    unweighted: int = 0
 
     @cached_property
     def pooled(self) -> Pooled:
         return Pooled(self.samples)
-
-
-def gather(table: Table, variable: str, split: str | None = None, report: Report = silent) -> SampleSet:
-    """Sort the values of a variable, in each group of a factor.
-
-    Raises
-    ------
-    VariableError
-        A variable is not in the table or of the wrong kind, or no row has a value.
-    Cancelled
-        From ``report``.
-    """
-    measured = table.number(variable)
-    if not measured.n:
-        raise VariableError(f"“{variable}” has no values: all {measured.rows:,} rows are missing.")
-    values = measured.values
-    if split is None:
-        report(f"Sorting {measured.label}", None)
-        ordered = np.sort(values)[: measured.n]  # NaN sorts to the end
-        return SampleSet(measured, None, (Sample(measured.label, ordered, measured.missing),))
-    factor = as_factor(table.column(split))
-    samples = []
-    for code, level in enumerate(factor.levels):
-        report(f"Sorting {measured.label}, {level}", code / len(factor.levels))
-        group = values[factor.codes == code]
-        group.sort()
-        n = len(group) - int(np.count_nonzero(np.isnan(group))) if measured.missing else len(group)
-        samples.append(Sample(level, group[:n], len(group) - n))
-    if not any(sample.n for sample in samples):
-        raise VariableError(f"No row has both a value of “{variable}” and a level of “{split}”.")
-    ungrouped = measured.n - sum(sample.n for sample in samples)
-    return SampleSet(measured, factor, tuple(samples), ungrouped)
-
-
-def as_factor(column: Column) -> CategoryColumn:
-    """Read a column as a factor: a category as it is, a number with few different values as its levels."""
-    factor = column
-    if isinstance(column, NumberColumn):
-        different = few_values(column)
-        if different is not None:
-            codes = np.searchsorted(different, column.values).astype(np.int16)
-            codes[np.isnan(column.values)] = -1
-            levels = tuple(f"{value:.15g}" for value in different)
-            factor = CategoryColumn(column.name, column.label, column.unit, column.missing_as, "", codes, levels)
-    if not isinstance(factor, CategoryColumn) or len(factor.levels) > MOST_GROUPS:
-        raise VariableError(
-            f"“{column.name}” has too many different values to split by: "
-            f"a figure shows at most {MOST_GROUPS} groups. Choose a variable with fewer."
-        )
-    if not factor.levels:
-        raise VariableError(f"“{column.name}” has no levels: all {column.rows:,} rows are missing.")
-    return factor
-
-
-def few_values(column: NumberColumn) -> FloatArray | None:
-    """The different values of a column in order, or None where they are too many to be groups."""
-    seen: FloatArray = np.empty(0)
-    for part in _parts(column.values):
-        fresh = part[~np.isnan(part)]
-        for known in seen.tolist():  # passing over what is known is faster than sorting it again
-            fresh = fresh[fresh != known]
-        seen = np.union1d(seen, fresh)
-        if len(seen) > MOST_GROUPS:
-            return None
-    return seen
-
-
-def can_split(columns: Sequence[Column]) -> list[Column]:
-    """The columns that a figure may be split by, categories first."""
-    groups: list[Column] = [c for c in columns if isinstance(c, CategoryColumn) and 0 < len(c.levels) <= MOST_GROUPS]
-    for column in columns:
-        if isinstance(column, NumberColumn) and column.n:
-            head = column.values[:2000]
-            if (
-                len(np.unique(head[~np.isnan(head)])) <= 12
-                and (few := few_values(column)) is not None
-                and len(few) <= 12
-            ):
-                groups.append(column)
-    return groups

@@ -39,6 +39,7 @@ def notices(readings: Readings) -> tuple[Notice, ...]:
         _unequal_bins(readings),
         _missing_code(readings),
         _ungrouped(readings),
+        _unweighted(readings),
         _empty_groups(readings),
         _small_groups(readings),
         _unequal_n(readings),
@@ -93,6 +94,14 @@ def _ungrouped(readings: Readings) -> Notice | None:
     has, are = ("has", "is") if count == 1 else ("have", "are")
     values, level = counted(count, "value", "values"), in_running_text(readings.split.label)
     return Notice("ungrouped-values", f"{values} {has} no {level} and {are} in no group.")
+
+
+def _unweighted(readings: Readings) -> Notice | None:
+    count, weight = readings.samples.unweighted, readings.samples.weight
+    if not count or weight is None:
+        return None
+    has, are = ("has", "is") if count == 1 else ("have", "are")
+    return Notice("unweighted-rows", f"{counted(count, 'row', 'rows')} {has} no {weight.label} and {are} left out.")
 
 
 def _empty_groups(readings: Readings) -> Notice | None:

@@ -52,6 +52,7 @@ class Show(_Part, frozen=True):
     forms: Forms = ("bars",)
     heights: Scales = "count"
     of: Whole = "group"
+    weight: Annotated[str, Meta(description="the name of a variable")] | None = None
 
 
 class Bins(_Part, frozen=True):
@@ -160,6 +161,10 @@ class Recipe(_Part, frozen=True):
     @property
     def split(self) -> str | None:
         return self.show.split[0] if self.show.split else None
+
+    @property
+    def weight(self) -> str | None:
+        return self.show.weight
 
     def showing(self, **values: object) -> Self:
         return self.changed(show=self.show.changed(**values))

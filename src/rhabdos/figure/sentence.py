@@ -24,7 +24,9 @@ def sentence(readings: Readings) -> tuple[Fragment, ...]:
     """The sentence of a figure, in pieces; joined, they read as one text."""
     variable, split = readings.variable, readings.split
     rows = "every row that has one" if variable.missing else "every row"
-    pieces = [Fragment(variable.label, "variable"), Fragment(f" of {rows}, ")]
+    weight = readings.samples.weight
+    weighed = f", counted by {weight.label}" if weight else ""
+    pieces = [Fragment(variable.label, "variable"), Fragment(f" of {rows}{weighed}, ")]
     if split:
         pieces += [Fragment("split by "), Fragment(split.label, "split"), Fragment(", drawn as overlaid bars, ")]
     else:

@@ -1,0 +1,145 @@
+"""Gathering: from the columns of a table to sorted samples, group by group."""
+
+from collections.abc import Callable, Sequence
+
+import numpy as np
+
+from rhabdos.arrays import FloatArray, IntArray
+from rhabdos.data.columns import CategoryColumn, Column, NumberColumn
+from rhabdos.data.samples import AnySample, Sample, SampleSet, Weighted, parts_of
+from rhabdos.data.table import Table, VariableError
+
+Report = Callable[[str, float | None], None]
+"""Told a stage and the share done (None where unknown); raises Cancelled when the user has stopped the task."""
+
+MOST_GROUPS = 60
+_MOST_REPEATED = 20_000_000  # cases; up to so many, a row that stands for several is written out as often
+_MOST_CASES = 2.0**53
+
+
+def silent(_stage: str, _share: float | None) -> None:
+    """A report that nobody reads."""
+
+
+def gather(
+    table: Table, variable: str, split: str | None = None, report: Report = silent, weight: str | None = None
+) -> SampleSet:
+    """Sort the values of a variable, in each group of a factor.
+
+    Parameters
+    ----------
+    weight : str, optional
+        A variable that tells how many cases each row stands for, in whole numbers.
+
+    Raises
+    ------
+    VariableError
+        A variable is not in the table or of the wrong kind, no row has a value, or a weight is none.
+    Cancelled
+        From ``report``.
+    """
+    measured = table.number(variable)
+    if not measured.n:
+        raise VariableError(f"“{variable}” has no values: all {measured.rows:,} rows are missing.")
+    weigher = table.number(weight) if weight else None
+    if split is None and weigher is None:
+        report(f"Sorting {measured.label}", None)
+        ordered = np.sort(measured.values)[: measured.n]  # NaN sorts to the end
+        return SampleSet(measured, None, (Sample(measured.label, ordered, measured.missing),))
+    factor = as_factor(table.column(split)) if split else None
+    weights = _weights(weigher) if weigher else None
+    samples: list[AnySample] = []
+    for code, level in enumerate(factor.levels if factor else (measured.label,)):
+        report(f"Sorting {measured.label}, {level}", code / len(factor.levels) if factor else None)
+        chosen = factor.codes == code if factor else slice(None)
+        if weights is None:
+            samples.append(_sample(level, measured.values[chosen], measured.missing > 0))
+        else:
+            samples.append(_weighed(level, measured.values[chosen], weights[chosen]))
+    if not any(sample.n for sample in samples):
+        by, of = (f" and a level of “{split}”" if split else ""), (f" and a weight by “{weight}”" if weight else "")
+        raise VariableError(f"No row has {'both ' if by or of else ''}a value of “{variable}”{by}{of}.")
+    counted = measured.n if weights is None else int(weights[~np.isnan(measured.values)].sum())
+    ungrouped = counted - sum(sample.n for sample in samples)
+    return SampleSet(measured, factor, tuple(samples), ungrouped, weigher, weigher.missing if weigher else 0)
+
+
+def _sample(label: str, values: FloatArray, gaps: bool) -> Sample:
+    """A sample of values that are its own to sort."""
+    values.sort()
+    n = len(values) - int(np.count_nonzero(np.isnan(values))) if gaps else len(values)
+    return Sample(label, values[:n], len(values) - n)
+
+
+def _weights(column: NumberColumn) -> IntArray:
+    """Cases that each row stands for; 0 where there is no weight."""
+    weights = np.where(np.isnan(column.values), 0.0, column.values)
+    wrong = np.flatnonzero((weights < 0) | (weights != np.floor(weights)))
+    if len(wrong):
+        raise VariableError(
+            f"“{column.name}” cannot be a weight: row {wrong[0] + 1:,} holds {weights[wrong[0]]:.12g}, and a weight "
+            "is the whole number of cases that a row stands for, 0 or more. Choose another variable."
+        )
+    if weights.sum() >= _MOST_CASES:
+        raise VariableError(f"“{column.name}” cannot be a weight: it adds up to more cases than can be counted.")
+    return weights.astype(np.int64)
+
+
+def _weighed(label: str, values: FloatArray, weights: IntArray) -> AnySample:
+    """A sample of rows that stand for several cases each."""
+    known = ~np.isnan(values)
+    missing = int(weights[~known].sum())
+    held = known & (weights > 0)
+    values, weights = values[held], weights[held]
+    order = np.argsort(values, kind="stable")
+    if weights.sum() <= _MOST_REPEATED:
+        return Sample(label, np.repeat(values[order], weights[order]), missing)
+    return Weighted(label, values[order], np.cumsum(weights[order]), missing)
+
+
+def as_factor(column: Column) -> CategoryColumn:
+    """Read a column as a factor: a category as it is, a number with few different values as its levels."""
+    factor = column
+    if isinstance(column, NumberColumn):
+        different = few_values(column)
+        if different is not None:
+            codes = np.searchsorted(different, column.values).astype(np.int16)
+            codes[np.isnan(column.values)] = -1
+            levels = tuple(f"{value:.15g}" for value in different)
+            factor = CategoryColumn(column.name, column.label, column.unit, column.missing_as, "", codes, levels)
+    if not isinstance(factor, CategoryColumn) or len(factor.levels) > MOST_GROUPS:
+        raise VariableError(
+            f"“{column.name}” has too many different values to split by: "
+            f"a figure shows at most {MOST_GROUPS} groups. Choose a variable with fewer."
+        )
+    if not factor.levels:
+        raise VariableError(f"“{column.name}” has no levels: all {column.rows:,} rows are missing.")
+    return factor
+
+
+def few_values(column: NumberColumn) -> FloatArray | None:
+    """The different values of a column in order, or None where they are too many to be groups."""
+    seen: FloatArray = np.empty(0)
+    for part in parts_of(column.values):
+        fresh = part[~np.isnan(part)]
+        for known in seen.tolist():  # passing over what is known is faster than sorting it again
+            fresh = fresh[fresh != known]
+        seen = np.union1d(seen, fresh)
+        if len(seen) > MOST_GROUPS:
+            return None
+    return seen
+
+
+def can_split(columns: Sequence[Column]) -> list[Column]:
+    """The columns that a figure may be split by, categories first."""
+    groups: list[Column] = [c for c in columns if isinstance(c, CategoryColumn) and 0 < len(c.levels) <= MOST_GROUPS]
+    for column in columns:
+        if isinstance(column, NumberColumn) and column.n:
+            head = column.values[:2000]
+            if (
+                len(np.unique(head[~np.isnan(head)])) <= 12
+                and (few := few_values(column)) is not None
+                and len(few) <= 12
+            ):
+                groups.append(column)
+    return groups

@@ -1,0 +1,110 @@
+"""Rows that stand for several cases: the same numbers as rows written out."""
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from rhabdos.data import gathering
+from rhabdos.data.columns import CategoryColumn, NumberColumn
+from rhabdos.data.gathering import gather
+from rhabdos.data.samples import Weighted
+from rhabdos.data.table import Table, VariableError
+from rhabdos.figure.notices import notices
+from rhabdos.figure.numbers import numbers_data
+from rhabdos.figure.readings import read
+from rhabdos.figure.recipe import Bins, Recipe, Show
+from rhabdos.figure.sentence import plain
+
+rows = st.lists(
+    st.tuples(st.floats(-1e6, 1e6).map(lambda v: round(v, 2)), st.integers(0, 9), st.integers(0, 1)),
+    min_size=3,
+    max_size=40,
+).filter(lambda found: all(sum(w for _, w, g in found if g == group) > 1 for group in (0, 1)))
+FORMS = ("bars", "polygon", "curve", "normal", "ecdf", "box")
+
+
+def table_of(values, weights, groups):
+    return Table(
+        "catch",
+        (
+            NumberColumn("Length", values=np.array(values, dtype=float)),
+            NumberColumn("Cases", values=np.array(weights, dtype=float)),
+            CategoryColumn("Bay", codes=np.array(groups, dtype=np.int8), levels=("A", "B")),
+        ),
+    )
+
+
+def numbers_of(table, weight=None, forms=FORMS):
+    recipe = Recipe(show=Show(variables=("Length",), split=("Bay",), forms=forms, weight=weight), bins=Bins(count=7))
+    return numbers_data(read(recipe, gather(table, "Length", "Bay", weight=weight)))
+
+
+def spread_out(found):
+    return [np.repeat([row[part] for row in found], [row[1] for row in found]) for part in (0, 1, 2)]
+
+
+def is_drawable(found):
+    values, _, groups = spread_out(found)
+    return all(len(set(values[groups == group])) > 1 for group in (0, 1))
+
+
+@given(rows.filter(is_drawable))
+def test_a_row_of_weight_w_is_w_rows_to_the_last_digit(found):
+    weighed = table_of(*zip(*found, strict=True))
+    assert numbers_of(weighed, "Cases") == numbers_of(table_of(*spread_out(found)))
+
+
+@given(rows.filter(is_drawable))
+def test_too_many_cases_to_write_out_give_the_same_numbers(found):
+    weighed = table_of(*zip(*found, strict=True))
+    expected = numbers_of(table_of(*spread_out(found)), forms=("bars", "box", "ecdf"))
+    most = gathering._MOST_REPEATED
+    gathering._MOST_REPEATED = 0
+    try:
+        samples = gather(weighed, "Length", "Bay", weight="Cases")
+        found_numbers = numbers_of(weighed, "Cases", ("bars", "box", "ecdf"))
+    finally:
+        gathering._MOST_REPEATED = most
+    assert all(isinstance(sample, Weighted) for sample in samples.samples)
+    assert found_numbers["bins"] == expected["bins"]
+    for ours, theirs in zip(found_numbers["samples"], expected["samples"], strict=True):
+        assert {k: v for k, v in ours.items() if k not in ("mean", "sd")}.items() <= theirs.items()
+        assert ours["mean"] == pytest.approx(theirs["mean"], rel=1e-13, abs=1e-8)
+        assert ours["sd"] == pytest.approx(theirs["sd"], rel=1e-9)
+    for ours, theirs in zip(found_numbers["boxes"], expected["boxes"], strict=True):
+        assert {k: v for k, v in ours.items() if k != "mean"}.items() <= theirs.items()
+    assert [c["x"] for c in found_numbers["curves"]] == [c["x"] for c in expected["curves"]]
+
+
+def test_a_billion_cases_are_summarised_without_writing_them_out():
+    weighed = table_of([1.0, 2.0, 3.0, 4.0], [10**9, 2 * 10**9, 10**9, 5], [0, 0, 0, 1])
+    first = numbers_of(weighed, "Cases", ("bars", "box"))["samples"][0]
+    assert (first["n"], first["mean"], first["median"], first["q1"]) == (4 * 10**9, 2.0, 2.0, 1.75)
+    assert first["sd"] == pytest.approx(0.5**0.5)
+
+
+def test_rows_without_a_weight_or_a_value_are_counted_and_told():
+    weighed = table_of([1.0, np.nan, 3.0, 4.0], [2, 3, np.nan, 1], [0, 0, 1, 1])
+    weighed.column("Length").missing_as["blank"] = 1
+    weighed.column("Cases").missing_as["blank"] = 1
+    recipe = Recipe(show=Show(variables=("Length",), split=("Bay",), weight="Cases"))
+    readings = read(recipe, gather(weighed, "Length", "Bay", weight="Cases"))
+    assert [(group.n, group.missing) for group in readings.groups] == [(2, 3), (1, 0)]
+    told = {notice.code: notice.text for notice in notices(readings)}
+    assert told["unweighted-rows"] == "1 row has no Cases and is left out."
+    assert "of every row that has one, counted by Cases" in plain(readings)
+
+
+@pytest.mark.parametrize(
+    ("weights", "words"),
+    [([1, -3, 1], "row 2 holds -3"), ([1, 2, 1.5], "row 3 holds 1.5"), ([0, 0, 0], "No row has both")],
+)
+def test_a_weight_that_is_none_is_refused_with_its_row(weights, words):
+    with pytest.raises(VariableError, match=words):
+        gather(table_of([1, 2, 3], weights, [0, 1, 0]), "Length", weight="Cases")
+
+
+def test_text_cannot_be_a_weight():
+    with pytest.raises(VariableError, match="holds text"):
+        gather(table_of([1, 2], [1, 1], [0, 1]), "Length", weight="Bay")
