@@ -106,9 +106,80 @@ def test_a_long_sample_agrees_with_scipy():
 def test_samples_of_none_and_one():
     nothing, one = summarise(sample_of([])), summarise(sample_of([4.5]))
     assert nothing.n == 0
-    assert all(np.isnan(v) for v in (nothing.mean, nothing.sd, nothing.median, nothing.iqr))
+    assert all(np.isnan(v) for v in (nothing.mean, nothing.sd, nothing.median, nothing.iqr, nothing.mad, nothing.se))
     assert (one.mean, one.median, one.q1, one.max, one.iqr) == (4.5, 4.5, 4.5, 4.5, 0)
-    assert np.isnan(one.sd)
+    assert (one.trimmed_mean, one.mad) == (4.5, 0)
+    assert all(np.isnan(v) for v in (one.sd, one.se, one.variance, one.skewness, one.kurtosis, one.cv))
+
+
+@given(st.lists(st.integers(-(10**5), 10**5).map(lambda k: k / 4), min_size=4, max_size=60))
+def test_shape_and_robust_numbers_are_those_of_scipy(values):
+    ours = summarise(sample_of(values))
+    assert ours.trimmed_mean == pytest.approx(scipy_stats.trim_mean(values, 0.1), rel=1e-12, abs=1e-9)
+    assert ours.mad == pytest.approx(scipy_stats.median_abs_deviation(values), rel=1e-12)
+    assert ours.se == pytest.approx(scipy_stats.sem(values), rel=1e-9, abs=1e-12)
+    if len(set(values)) > 1:
+        assert ours.skewness == pytest.approx(scipy_stats.skew(values, bias=False), rel=1e-6, abs=1e-6)
+        assert ours.kurtosis == pytest.approx(scipy_stats.kurtosis(values, bias=False), rel=1e-6, abs=1e-6)
+        if ours.mean:
+            assert ours.cv == pytest.approx(abs(scipy_stats.variation(values, ddof=1)), rel=1e-9)
+
+
+@given(
+    st.lists(st.integers(-1000, 1000), min_size=4, max_size=40).filter(lambda v: len(set(v)) > 1),
+    st.sampled_from([0.5, 2.0, 8.0]),
+    st.integers(-500, 500),
+)
+def test_shifting_and_scaling_shifts_and_scales_a_summary(values, factor, shift):
+    plain, moved = summarise(sample_of(values)), summarise(sample_of(np.array(values) * factor + shift))
+    for name in ("mean", "trimmed_mean", "min", "q1", "median", "q3", "max"):
+        assert getattr(moved, name) == pytest.approx(getattr(plain, name) * factor + shift, abs=1e-9)
+    for name in ("sd", "se", "mad", "iqr"):
+        assert getattr(moved, name) == pytest.approx(getattr(plain, name) * factor, abs=1e-9)
+    for name in ("skewness", "kurtosis"):
+        assert getattr(moved, name) == pytest.approx(getattr(plain, name), abs=1e-6)
+
+
+@given(st.lists(st.lists(numbers, max_size=25), min_size=1, max_size=4).filter(any), st.data())
+def test_means_of_runs_are_those_of_the_merged_values(groups, data):
+    merged = np.sort([value for group in groups for value in group])
+    pooled = Pooled(tuple(sample_of(group) for group in groups))
+    start = data.draw(st.integers(0, len(merged) - 1))
+    stop = data.draw(st.integers(start + 1, len(merged)))
+    assert pooled.mean_of(start, stop) == pytest.approx(merged[start:stop].mean(), rel=1e-9, abs=1e-6)
+    assert np.isnan(pooled.mean_of(stop, stop))
+    ours, theirs = summarise(pooled), summarise(sample_of(merged))
+    assert ours.mad == pytest.approx(theirs.mad, rel=1e-12)
+    unit = theirs.kurtosis if theirs.kurtosis == theirs.kurtosis else 0.0
+    assert (ours.kurtosis if ours.kurtosis == ours.kurtosis else 0.0) == pytest.approx(unit, rel=1e-3, abs=1e-3)
+
+
+# A hundred measurements of the speed of light, in km/s above 299,000 (Michelson 1879).
+MICHELSON = [
+    *(850, 740, 900, 1070, 930, 850, 950, 980, 980, 880, 1000, 980, 930, 650, 760, 810, 1000, 1000, 960, 960),
+    *(960, 940, 960, 940, 880, 800, 850, 880, 900, 840, 830, 790, 810, 880, 880, 830, 800, 790, 760, 800),
+    *(880, 880, 880, 860, 720, 720, 620, 860, 970, 950, 880, 910, 850, 870, 840, 840, 850, 840, 840, 840),
+    *(890, 810, 810, 820, 800, 770, 760, 740, 750, 760, 910, 920, 890, 860, 880, 720, 840, 850, 850, 780),
+    *(890, 840, 780, 810, 760, 810, 790, 810, 820, 850, 870, 870, 810, 740, 810, 940, 950, 800, 810, 870),
+]
+
+
+@pytest.mark.parametrize(
+    ("values", "mean", "sd"),
+    [
+        ([10000001, 10000003, 10000002], 10000002, 1),
+        ([1.2, *([1.1, 1.3] * 500)], 1.2, 0.1),
+        ([1000000.2, *([1000000.1, 1000000.3] * 500)], 1000000.2, 0.1),
+        ([10000000.2, *([10000000.1, 10000000.3] * 500)], 10000000.2, 0.1),
+        ([299 + one / 1000 for one in MICHELSON], 299.8524, 0.0790105478190518),
+    ],
+    ids=["three", "near 1", "near 10^6", "near 10^7", "light"],
+)
+def test_certified_values_of_the_statistical_reference_datasets(values, mean, sd):
+    """The univariate datasets of the NIST (Rogers et al. 1998) that can be written down, to their hardness."""
+    summary = summarise(sample_of(values))
+    assert summary.mean == pytest.approx(mean, rel=1e-14)
+    assert summary.sd == pytest.approx(sd, rel=2e-8 if mean > 9e6 else 1e-9 if mean > 9e5 else 5e-14)
 
 
 @given(

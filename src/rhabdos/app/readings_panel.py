@@ -9,7 +9,7 @@ from rhabdos.figure.notices import Notice
 from rhabdos.figure.readings import Readings
 from rhabdos.figure.wording import places_for, rounded
 from rhabdos.scene.palette import group_colours
-from rhabdos.stats.summary import Summary
+from rhabdos.stats.summary import TRIMMED, Summary
 
 _MEASURES = ("mean", "sd", "min", "q1", "median", "q3", "max", "iqr")
 _TITLES = ("n", "missing", "mean", "sd", "min", "Q1", "median", "Q3", "max", "IQR")
@@ -58,8 +58,10 @@ class _Model(QAbstractTableModel):
         return None
 
     def data(self, index: QModelIndex, role: int = Qt.ItemDataRole.DisplayRole) -> object:
-        if role in (Qt.ItemDataRole.DisplayRole, Qt.ItemDataRole.ToolTipRole):
+        if role == Qt.ItemDataRole.DisplayRole:
             return self._rows[index.row()][index.column()]
+        if role == Qt.ItemDataRole.ToolTipRole and self._readings:
+            return _more(self._readings, index.row())
         if role == Qt.ItemDataRole.TextAlignmentRole:
             return _side(index.column())
         if role == Qt.ItemDataRole.DecorationRole and index.column() == 0:
@@ -79,6 +81,22 @@ def _rows(readings: Readings) -> list[list[str]]:
         numbers = [rounded(getattr(summary, name), places) for name in _MEASURES]
         rows.append([group.label, f"{group.n:,}", f"{group.missing:,}", *numbers])
     return rows
+
+
+def _more(readings: Readings, row: int) -> str:
+    """The numbers of a group that the table has no room for."""
+    summary, places = readings.summaries[row], _places(readings.summaries)
+    finer = None if places is None else places + 1
+    lines = [
+        readings.groups[row].label,
+        f"standard error of the mean: {rounded(summary.se, finer)}",
+        f"variance: {rounded(summary.variance, finer)}",
+        f"sd as a share of the mean: {rounded(100 * summary.cv, 1)} %",
+        f"skewness: {rounded(summary.skewness, 2)}, excess kurtosis: {rounded(summary.kurtosis, 2)}",
+        f"median distance from the median: {rounded(summary.mad, finer)}",
+        f"mean without the outer {100 * TRIMMED:.0f} % at either end: {rounded(summary.trimmed_mean, places)}",
+    ]
+    return "\n".join(lines)
 
 
 def _places(found: tuple[Summary, ...]) -> int | None:

@@ -77,6 +77,10 @@ class Sample(Struct, frozen=True, eq=False, dict=True, weakref=True):
         """Values at ranks ``start`` … ``stop`` - 1, in order, without copying them."""
         return self.values[start:stop]
 
+    def mean_of(self, start: int, stop: int) -> float:
+        """Mean of the values at ranks ``start`` … ``stop`` - 1; NaN of none."""
+        return _moments(self.values[start:stop]).mean
+
     @cached_property
     def whole(self) -> bool:
         """Whether every value is a whole number, of a size at which doubles still tell neighbours apart."""
@@ -138,6 +142,13 @@ class Weighted(Struct, frozen=True, eq=False, dict=True, weakref=True):
         """Values at ranks ``start`` … ``stop`` - 1, in order."""
         return self.at(np.arange(start, stop))
 
+    def mean_of(self, start: int, stop: int) -> float:
+        """Mean of the values at ranks ``start`` … ``stop`` - 1; NaN of none."""
+        reached = np.clip(self._starts, start, stop)
+        within = reached[1:] - reached[:-1]
+        held = within > 0
+        return _moments(self.values[held], within[held]).mean
+
     @cached_property
     def whole(self) -> bool:
         """Whether every value is a whole number, of a size at which doubles still tell neighbours apart."""
@@ -145,7 +156,7 @@ class Weighted(Struct, frozen=True, eq=False, dict=True, weakref=True):
 
     @cached_property
     def moments(self) -> Moments:
-        return _moments(self.values, np.diff(self.ends, prepend=0))
+        return _moments(self.values, self._starts[1:] - self._starts[:-1])
 
 
 AnySample = Sample | Weighted
@@ -248,6 +259,26 @@ class Pooled(Struct, frozen=True, eq=False, dict=True, weakref=True):
     def run(self, start: int, stop: int) -> FloatArray:
         """Values at ranks ``start`` … ``stop`` - 1, in order."""
         return self.at(np.arange(start, stop)) if stop > start else np.empty(0)
+
+    def mean_of(self, start: int, stop: int) -> float:
+        """Mean of the values at ranks ``start`` … ``stop`` - 1; NaN of none."""
+        if stop <= start:
+            return math.nan
+        low, high = self.at(np.array([start, stop - 1]))
+        ends = np.array([low, high])
+        mean, count = 0.0, 0
+        for sample in self._filled:  # those strictly between, then the ties at either end
+            first, last = int(sample.below(ends[:1], inclusive=True)[0]), int(sample.below(ends[1:])[0])
+            if last > first:
+                count += last - first
+                mean += (sample.mean_of(first, last) - mean) * ((last - first) / count)
+        if low == high:
+            return float(low)
+        lows = int(self.below(ends[:1], inclusive=True)[0]) - start
+        for value, ties in ((low, lows), (high, stop - start - count - lows)):
+            count += ties
+            mean += (float(value) - mean) * (ties / count) if ties else 0.0
+        return mean
 
     @cached_property
     def moments(self) -> Moments:

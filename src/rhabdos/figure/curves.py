@@ -9,7 +9,7 @@ from msgspec import Struct
 from rhabdos.arrays import FloatArray
 from rhabdos.figure.readings import Group, Readings
 from rhabdos.figure.recipe import Curves
-from rhabdos.stats.density import POINTS, bandwidth_by, density
+from rhabdos.stats.density import POINTS, DensityError, bandwidth_by, density
 from rhabdos.stats.ordered import Ordered
 
 CurveKind = Literal["density", "normal", "polygon", "ecdf"]
@@ -68,6 +68,19 @@ def _curve(readings: Readings, kind: CurveKind, position: int) -> CurveReading:
     settings = readings.recipe.curve
     drawn = density(sample, bandwidth_of(settings, sample), settings.kernel, settings.lower, settings.upper)
     return CurveReading(position, kind, drawn.bandwidth, drawn.x, drawn.y * factor)
+
+
+def modes(readings: Readings) -> tuple[float, ...]:
+    """Where each group's density curve is highest, with the recipe's bandwidth; NaN where it has none."""
+    return tuple(_mode(readings.recipe.curve, sample) for sample in readings.samples.samples)
+
+
+def _mode(settings: Curves, sample: Ordered) -> float:
+    try:
+        drawn = density(sample, bandwidth_of(settings, sample), settings.kernel, settings.lower, settings.upper)
+    except DensityError:
+        return sample.minimum if sample.n and sample.minimum == sample.maximum else math.nan
+    return float(drawn.x[drawn.y.argmax()])
 
 
 def bandwidth_of(settings: Curves, sample: Ordered) -> float:

@@ -8,12 +8,15 @@ from typing import Any
 
 from rhabdos.data.columns import CategoryColumn
 from rhabdos.data.table import Table
-from rhabdos.figure.curves import KINDS, curves
+from rhabdos.figure.curves import KINDS, curves, modes
 from rhabdos.figure.notices import notices
 from rhabdos.figure.readings import Readings
 
 _BOX = ("q1", "median", "q3", "whisker_low", "whisker_high", "mean", "notch_low", "notch_high")
-_SUMMARY = ("mean", "sd", "min", "q1", "median", "q3", "max", "iqr")
+_SUMMARY = (
+    *("mean", "sd", "min", "q1", "median", "q3", "max", "iqr"),
+    *("se", "variance", "cv", "skewness", "kurtosis", "mad", "trimmed_mean"),
+)
 
 
 def numbers_data(readings: Readings) -> dict[str, Any]:
@@ -24,8 +27,9 @@ def numbers_data(readings: Readings) -> dict[str, Any]:
             "n": group.n,
             "missing": group.missing,
             **{name: _number(getattr(summary, name)) for name in _SUMMARY},
+            "mode": _number(mode),
         }
-        for group, summary in zip(readings.groups, readings.summaries, strict=True)
+        for group, summary, mode in zip(readings.groups, readings.summaries, modes(readings), strict=True)
     ]
     bins = {
         "edges": readings.edges.values.tolist(),
@@ -85,7 +89,7 @@ def numbers_csv(readings: Readings) -> str:
     edges = data["bins"]["edges"]
     for position, sample in enumerate(data["samples"]):
         label = sample["label"]
-        for measure in ("n", "missing", *_SUMMARY):
+        for measure in ("n", "missing", *_SUMMARY, "mode"):
             writer.writerow([label, measure, "", "", sample[measure]])
         writer.writerow([label, "outside", "", "", data["bins"]["outside"][position]])
         if "boxes" in data:

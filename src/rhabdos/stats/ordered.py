@@ -9,7 +9,7 @@ from rhabdos.arrays import FloatArray, IntArray
 
 
 class Spread(Protocol):
-    """The mean, and the roots of the summed squared and cubed deviations from it."""
+    """The mean, and the roots of the summed second, third and fourth powers of deviations from it."""
 
     @property
     def mean(self) -> float: ...
@@ -17,6 +17,8 @@ class Spread(Protocol):
     def norm(self) -> float: ...
     @property
     def cube(self) -> float: ...
+    @property
+    def fourth(self) -> float: ...
 
 
 class Ordered(Protocol):
@@ -42,6 +44,10 @@ class Ordered(Protocol):
 
     def run(self, start: int, stop: int) -> FloatArray:
         """Values at ranks ``start`` … ``stop`` - 1, in order."""
+        ...
+
+    def mean_of(self, start: int, stop: int) -> float:
+        """Mean of the values at ranks ``start`` … ``stop`` - 1; NaN of none."""
         ...
 
 

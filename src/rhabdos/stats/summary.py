@@ -2,21 +2,31 @@
 
 import math
 
+import numpy as np
 from msgspec import Struct
 
 from rhabdos.stats.ordered import Ordered
 from rhabdos.stats.quantiles import QuartileRule, quartiles
 
+TRIMMED = 0.1
+"""Share of the values that a trimmed mean leaves out at either end."""
+
 
 class Summary(Struct, frozen=True):
-    """Location and spread of one sample, in the variable's unit; NaN where there are too few values.
+    """Location, spread and shape of one sample; NaN where there are too few values.
 
-    ``sd`` has the divisor n - 1.
+    In the variable's unit: ``mean``, ``sd`` (divisor n - 1), its standard error ``se``, ``min`` … ``max``, ``iqr``,
+    the median of distances from the median ``mad`` (not rescaled), and ``trimmed_mean``. Without a unit:
+    ``skewness`` and excess ``kurtosis``, both adjusted for n, and ``cv``, the sd as a share of the mean.
     """
 
     n: int
     mean: float
     sd: float
+    skewness: float
+    kurtosis: float
+    trimmed_mean: float
+    mad: float
     min: float
     q1: float
     median: float
@@ -27,13 +37,91 @@ class Summary(Struct, frozen=True):
     def iqr(self) -> float:
         return self.q3 - self.q1
 
+    @property
+    def variance(self) -> float:
+        return self.sd * self.sd
+
+    @property
+    def se(self) -> float:
+        return self.sd / math.sqrt(self.n) if self.n else math.nan
+
+    @property
+    def cv(self) -> float:
+        return self.sd / abs(self.mean) if self.mean else math.nan
+
 
 def summarise(sample: Ordered, rule: QuartileRule = 7) -> Summary:
     """Summarise a sample of any size, also of none; ``rule`` tells which quartiles."""
-    if not sample.n:
-        nan = math.nan
-        return Summary(0, nan, nan, nan, nan, nan, nan, nan)
+    n, nan = sample.n, math.nan
+    if not n:
+        return Summary(0, *(nan,) * 11)
     moments = sample.moments
-    sd = moments.norm / math.sqrt(sample.n - 1) if sample.n > 1 else math.nan
+    sd = moments.norm / math.sqrt(n - 1) if n > 1 else nan
     q1, median, q3 = quartiles(sample, rule)
-    return Summary(sample.n, moments.mean, sd, sample.minimum, q1, median, q3, sample.maximum)
+    cut = math.floor(TRIMMED * n)
+    return Summary(
+        n,
+        moments.mean,
+        sd,
+        _skewness(sample),
+        _kurtosis(sample),
+        sample.mean_of(cut, n - cut),
+        _mad(sample),
+        sample.minimum,
+        q1,
+        median,
+        q3,
+        sample.maximum,
+    )
+
+
+def _skewness(sample: Ordered) -> float:
+    """The adjusted third standardised moment, G1 of Joanes and Gill (1998)."""
+    n, moments = sample.n, sample.moments
+    if n < 3 or not moments.norm:
+        return math.nan
+    return math.sqrt(n) * (moments.cube / moments.norm) ** 3 * math.sqrt(n * (n - 1)) / (n - 2)
+
+
+def _kurtosis(sample: Ordered) -> float:
+    """The adjusted fourth standardised moment less that of a normal shape, G2 of Joanes and Gill (1998)."""
+    n, moments = sample.n, sample.moments
+    if n < 4 or not moments.norm:
+        return math.nan
+    excess = n * (moments.fourth / moments.norm) ** 4 - 3
+    return ((n + 1) * excess + 6) * (n - 1) / ((n - 2) * (n - 3))
+
+
+def _mad(sample: Ordered) -> float:
+    """Median of the distances from the median, which lie in order to either side of it."""
+    n = sample.n
+    low, high = sample.at(np.array([(n - 1) // 2, n // 2]))
+    median = float(low / 2 + high / 2)
+    left = int(sample.below(np.array([median]))[0])
+    ranks = {(n - 1) // 2, n // 2}
+    return math.fsum(_distance(sample, median, left, rank) / len(ranks) for rank in sorted(ranks))
+
+
+def _distance(sample: Ordered, centre: float, left: int, rank: int) -> float:
+    """The distance from ``centre`` at a rank, where ``left`` values lie below it.
+
+    By halving: of the ``rank`` smaller distances some lie to the left; the fewest that leave no smaller one
+    unused there are sought.
+    """
+    right = sample.n - left
+
+    def to_left(count: int) -> float:
+        """The distance of the value that is ``count`` places further left than the nearest."""
+        return centre - float(sample.at(np.array([left - 1 - count]))[0]) if count < left else math.inf
+
+    def to_right(count: int) -> float:
+        return float(sample.at(np.array([left + count]))[0]) - centre if count < right else math.inf
+
+    fewest, most = max(0, rank - right), min(rank, left)
+    while fewest < most:
+        middle = (fewest + most) // 2
+        if to_left(middle) < to_right(rank - middle - 1):
+            fewest = middle + 1
+        else:
+            most = middle
+    return min(to_left(fewest), to_right(rank - fewest))
