@@ -284,6 +284,27 @@ def test_the_notice_cures_what_it_names(hands):
     assert not strip.isVisible()
 
 
+def test_heights_add_up_from_left_to_right_by_one_click(hands):
+    hands.window.choose_phrase("heights")
+    panel = hands.window.heights
+    QTest.mouseClick(panel.cumulative, Qt.MouseButton.LeftButton, pos=QPoint(8, panel.cumulative.height() // 2))
+    assert hands.recipe.show.cumulative
+    assert "heights in cumulative percent of each bay" in hands.sentence()
+    assert [round(group.heights[-1], 9) for group in hands.readings.groups] == [100, 100, 100]
+    assert not panel.buttons["density"].isEnabled()
+    hands.press("Ctrl+Z")
+    assert not hands.recipe.show.cumulative
+    assert not panel.cumulative.isChecked()
+
+
+def test_pointing_at_a_summary_tells_the_numbers_that_have_no_column(hands):
+    table = hands.window.readings.table.model()
+    tip = table.index(1, 0).data(Qt.ItemDataRole.ToolTipRole)
+    assert tip.startswith("Saltmere")
+    assert "standard error of the mean: 0.4" in tip
+    assert "excess kurtosis: −1." in tip
+
+
 def test_a_recipe_is_saved_and_opened_again(hands, tmp_path):
     hands.click_variable("Wet mass")
     hands.window.choose_phrase("bins")

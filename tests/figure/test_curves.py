@@ -84,3 +84,27 @@ def test_equal_values_have_no_normal_curve_and_a_density_only_by_hand():
         curves(read(recipe, set_of([5.0, 5.0])))
     by_hand = recipe.changed(curve=Curves(bandwidth=1.0))
     assert [c.kind for c in curves(read(by_hand, set_of([5.0, 5.0])))] == ["density"]
+
+
+@pytest.mark.parametrize(("heights", "wholes"), [("count", (60, 30)), ("percent", (100, 100)), ("density", (1, 1))])
+def test_cumulative_curves_rise_to_the_whole_beside_the_bars(heights, wholes):
+    rng = np.random.default_rng(5)
+    samples = set_of(rng.normal(10, 2, 60).tolist(), rng.normal(14, 1, 30).tolist())
+    forms = ("bars", "curve", "normal", "polygon", "ecdf")
+    readings = read(asking(width=0.5).showing(heights=heights, cumulative=True, forms=forms), samples)
+    for curve in curves(readings):
+        assert np.all(np.diff(curve.y) >= -1e-12)
+        assert curve.y[-1] == pytest.approx(wholes[curve.group], rel=1e-3)
+        group = readings.groups[curve.group]
+        apart = 0.12 if curve.kind in ("density", "normal") else 0.06
+        beside = np.interp(group.edges.values[1:], curve.x, curve.y, left=0.0)
+        assert np.abs(beside - group.heights).max() < apart * wholes[curve.group]
+
+
+def test_the_cumulative_polygon_begins_with_what_lies_below_the_first_bin():
+    readings = read(
+        asking(edges=(2.0, 3.0, 5.0)).showing(cumulative=True, forms=("polygon",)), set_of([1.0, 2, 2.5, 4])
+    )
+    (polygon,) = curves(readings)
+    assert polygon.x.tolist() == [2, 3, 5]
+    assert polygon.y.tolist() == [1, 3, 4]

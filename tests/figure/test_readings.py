@@ -239,3 +239,43 @@ def test_wording_of_labels_and_exact_numbers():
 def test_a_recipe_that_shows_another_scale_changes_nothing_else():
     recipe = Recipe(show=Show(variables=("a",)), bins=Bins(width=2.0))
     assert recipe.showing(heights="density").bins is recipe.bins
+
+
+@given(
+    st.lists(st.lists(st.integers(-40, 40).map(float), min_size=1, max_size=20), min_size=1, max_size=3),
+    st.lists(st.integers(-30, 30).map(float), min_size=2, max_size=6, unique=True).map(sorted),
+    st.sampled_from(["count", "percent", "proportion", "density"]),
+    st.sampled_from(["group", "all"]),
+)
+def test_cumulative_heights_are_the_values_up_to_each_bins_end(groups, edges, scale, of):
+    recipe = asking(edges=tuple(edges)).showing(heights=scale, of=of, cumulative=True)
+    readings = read(recipe, set_of(*groups))
+    total = sum(map(len, groups))
+    for group, values in zip(readings.groups, groups, strict=True):
+        ends = [sum(v < end for v in values) for end in edges[1:-1]] + [sum(v <= edges[-1] for v in values)]
+        whole = 1 if scale == "count" else (total if of == "all" else len(values)) / (100 if scale == "percent" else 1)
+        assert group.heights == pytest.approx([count / whole for count in ends])
+    assert readings.scale == ("proportion" if scale == "density" else scale)
+    assert "unequal-bins" not in [notice.code for notice in notices(readings)]
+
+
+def test_cumulative_heights_are_named_so():
+    readings = read(asking(width=2.0).showing(heights="percent", cumulative=True), set_of([1.0, 2, 3], [2.0, 5]))
+    assert "heights in cumulative percent of each bay" in plain(readings)
+    counts = read(asking(width=2.0).showing(cumulative=True), set_of([1.0, 2, 3]))
+    assert "heights in cumulative counts" in plain(counts)
+
+
+@pytest.mark.parametrize("bins", [{"rule": "sturges"}, {"count": 4, "nice": False}, {"width": 1.5}])
+def test_groups_may_have_bins_of_their_own(bins):
+    groups = [1.0, 2.5, 2.75, 4.5], [10.0, 11.25, 30.5]
+    recipe = asking(**bins, shared=False).showing(heights="density")
+    together = numbers_data(read(recipe, set_of(*groups)))["bins"]
+    for position, values in enumerate(groups):
+        alone = numbers_data(read(asking(**bins).showing(heights="density"), set_of(values)))["bins"]
+        assert together["edges"][position] == alone["edges"]
+        assert together["counts"][position] == alone["counts"][0]
+        assert together["heights"][position] == alone["heights"][0]
+    rows = list(csv.DictReader(io.StringIO(numbers_csv(read(recipe, set_of(*groups))))))
+    second = [float(row["bin_from"]) for row in rows if row["sample"] == "B" and row["measure"] == "count"]
+    assert second == together["edges"][1][:-1]

@@ -228,3 +228,24 @@ def test_pixels_are_taken_at_the_resolution():
 def test_what_is_no_size(text):
     with pytest.raises(ValueError, match=r"no size|too small or too large"):
         Size.parse(text)
+
+
+@pytest.mark.parametrize(
+    "text",
+    ['"0 to 60 by 5"', '"From 0 to 60 by 5"', '"0, 5 … 60"', "[0, 5, 10, 15, 20, 25, 30, 35, 40, 45, 50, 55, 60]"],
+)
+def test_edges_in_a_recipe_may_be_a_sequence(text):
+    recipe = read_recipe(f'rhabdos = 1\n[show]\nvariables = ["a"]\n[bins]\nedges = {text}')
+    assert recipe.bins.edges == tuple(range(0, 61, 5))
+    assert 'edges = "0, 5 … 60"' in write_recipe(recipe)
+    assert read_recipe(write_recipe(recipe)) == recipe
+
+
+@pytest.mark.parametrize(
+    ("text", "words"),
+    [("0 to 60 by 7", "pass 60 by"), ("60 to 0 by 5", "never reach 0"), ("0 to x by 5", "“x” is not a number")],
+)
+def test_a_sequence_of_edges_that_makes_no_sense_is_refused_with_its_path(text, words):
+    with pytest.raises(RecipeError, match=words) as refused:
+        read_recipe(f'rhabdos = 1\n[show]\nvariables = ["a"]\n[bins]\nedges = "{text}"', "mine.toml")
+    assert str(refused.value).startswith(f"mine.toml: bins.edges is “{text}”.")

@@ -73,12 +73,12 @@ def showing(recipe: Recipe, variable: str) -> Recipe:
 def _heights(readings: Readings, offer: Callable[[str, str, Recipe, bool], None]) -> None:
     recipe = readings.recipe
     split = readings.split.label if readings.split else None
-    unequal = readings.edges.width is None
+    unequal = readings.edges.width is None and not readings.cumulative
     for scale, (title, _) in SCALES.items():
-        if unequal and scale != "density":
+        if (unequal and scale != "density") or (readings.cumulative and scale == "density"):
             continue
         for of in ("group", "all") if split and scale != "count" else (recipe.show.of,):
-            words = height_axis_title(scale, of, split, readings.variable.unit)
+            words = height_axis_title(scale, of, split, readings.variable.unit, readings.cumulative)
             if scale == "density" and split:
                 words += " of all" if of == "all" else " of each group"
             current = scale == readings.scale and (of == recipe.show.of or scale == "count" or not split)

@@ -4,6 +4,7 @@ from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QIcon, QPixmap
 from PyQt6.QtWidgets import (
     QButtonGroup,
+    QCheckBox,
     QComboBox,
     QHeaderView,
     QLabel,
@@ -166,6 +167,10 @@ class HeightsPanel(Panel):
             self.of.addButton(button)
             self.column.addWidget(button)
             button.clicked.connect(lambda _checked, chosen=key: self._choose_whole(chosen))
+        self.cumulative = QCheckBox("Add up from left to right")
+        self.cumulative.clicked.connect(self._choose_cumulative)
+        self.column.addSpacing(8)
+        self.column.addWidget(self.cumulative)
         self.why = quiet()
         self.column.addSpacing(8)
         self.column.addWidget(self.why)
@@ -174,9 +179,10 @@ class HeightsPanel(Panel):
     def show_readings(self, readings: Readings) -> None:
         super().show_readings(readings)
         self.buttons[readings.scale].setChecked(True)
-        unequal = readings.edges.width is None
+        unequal = readings.edges.width is None and not readings.cumulative
         for key, button in self.buttons.items():
-            button.setEnabled(key == "density" or not unequal)
+            button.setEnabled(key != "density" if readings.cumulative else key == "density" or not unequal)
+        self.cumulative.setChecked(readings.cumulative)
         shared = bool(readings.split) and readings.scale != "count"
         for widget in (self.shares, self.of_group, self.of_all):
             widget.setVisible(shared)
@@ -192,6 +198,10 @@ class HeightsPanel(Panel):
 
     def _choose_scale(self, scale: str) -> None:
         self.asked.emit(f"Heights in {SCALES[scale][0].lower()}", self.recipe.showing(heights=scale))
+
+    def _choose_cumulative(self, cumulative: bool) -> None:
+        words = "Cumulative heights" if cumulative else "Heights of single bins"
+        self.asked.emit(words, self.recipe.showing(cumulative=cumulative))
 
     def _choose_whole(self, of: str) -> None:
         self.asked.emit("Shares of all" if of == "all" else "Shares of each group", self.recipe.showing(of=of))
@@ -228,7 +238,7 @@ class WordsPanel(Panel):
         split = readings.split.label if readings.split else None
         self.fields["title"].setPlaceholderText("none")
         self.fields["value_axis"].setPlaceholderText(value_axis_title(column.label, column.unit))
-        usual = height_axis_title(readings.scale, readings.recipe.show.of, split, column.unit)
+        usual = height_axis_title(readings.scale, readings.recipe.show.of, split, column.unit, readings.cumulative)
         self.fields["height_axis"].setPlaceholderText(usual)
         for key, field in self.fields.items():
             field.show_value(getattr(words, key) or "")

@@ -7,7 +7,7 @@ import numpy as np
 from msgspec import Struct
 
 from rhabdos.arrays import FloatArray
-from rhabdos.figure.readings import Group, Readings
+from rhabdos.figure.readings import Group, Readings, lying_below
 from rhabdos.figure.recipe import Curves
 from rhabdos.stats.density import POINTS, DensityError, bandwidth_by, density
 from rhabdos.stats.ordered import Ordered
@@ -54,7 +54,7 @@ def _spread(readings: Readings, position: int) -> float:
 def _curve(readings: Readings, kind: CurveKind, position: int) -> CurveReading:
     group, sample = readings.groups[position], readings.samples.samples[position]
     if kind == "polygon":
-        x, y = _polygon(readings, group)
+        x, y = _ogive(readings, group, sample) if readings.cumulative else _polygon(group)
         return CurveReading(position, kind, None, x, y)
     if kind == "ecdf":
         x, shares = _steps(sample)
@@ -63,11 +63,15 @@ def _curve(readings: Readings, kind: CurveKind, position: int) -> CurveReading:
     if kind == "normal":
         summary = readings.summaries[position]
         u = np.linspace(-_REACH, _REACH, POINTS)
-        y = np.exp(-u * u / 2) / (math.sqrt(2 * math.pi) * summary.sd)
+        if readings.cumulative:
+            y = np.array([math.erfc(-each / math.sqrt(2)) / 2 for each in u.tolist()])
+        else:
+            y = np.exp(-u * u / 2) / (math.sqrt(2 * math.pi) * summary.sd)
         return CurveReading(position, kind, None, summary.mean + summary.sd * u, y * factor)
     settings = readings.recipe.curve
     drawn = density(sample, bandwidth_of(settings, sample), settings.kernel, settings.lower, settings.upper)
-    return CurveReading(position, kind, drawn.bandwidth, drawn.x, drawn.y * factor)
+    y = _cumulated(drawn.x, drawn.y) if readings.cumulative else drawn.y
+    return CurveReading(position, kind, drawn.bandwidth, drawn.x, y * factor)
 
 
 def modes(readings: Readings) -> tuple[float, ...]:
@@ -98,15 +102,27 @@ def _whole(readings: Readings, group: Group) -> float:
 
 
 def _factor(readings: Readings, group: Group) -> float:
-    """From a density to the scale of the heights: bars of this width and density are as high."""
-    width = 1.0 if readings.scale == "density" else readings.edges.width
+    """From a density (or its cumulative share) to the scale of the heights: bars of it are as high."""
+    width = 1.0 if readings.scale == "density" or readings.cumulative else group.edges.width
     assert width is not None  # unequal bins are always drawn by density
     return _whole(readings, group) * width
 
 
-def _polygon(readings: Readings, group: Group) -> tuple[FloatArray, FloatArray]:
+def _cumulated(x: FloatArray, y: FloatArray) -> FloatArray:
+    """The share up to each point: areas of trapezia, of which all together are 1."""
+    areas = np.concatenate([[0.0], np.cumsum((y[1:] + y[:-1]) / 2 * np.diff(x))])
+    return np.asarray(areas / areas[-1], dtype=np.float64)
+
+
+def _ogive(readings: Readings, group: Group, sample: Ordered) -> tuple[FloatArray, FloatArray]:
+    """The cumulative polygon: over the end of each bin, the height up to there."""
+    first = _whole(readings, group) * lying_below(sample, group.edges) / group.n
+    return group.edges.values, np.concatenate([[first], group.heights])
+
+
+def _polygon(group: Group) -> tuple[FloatArray, FloatArray]:
     """The frequency polygon: heights over the middles of bins, down to 0 half a bin beyond either end."""
-    edges, widths = readings.edges.values, readings.edges.widths
+    edges, widths = group.edges.values, group.edges.widths
     middles = edges[:-1] + widths / 2
     x = np.concatenate([[edges[0] - widths[0] / 2], middles, [edges[-1] + widths[-1] / 2]])
     return x, np.concatenate([[0.0], group.heights, [0.0]])

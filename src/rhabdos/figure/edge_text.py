@@ -24,13 +24,19 @@ def read_number(text: str) -> float | None:
 def read_edges(text: str) -> tuple[float, ...]:
     """Read a list of edges; an ellipsis goes on in the step of the two numbers before it.
 
-    Numbers are parted by commas, semicolons or blanks. "40, 55, 60 … 110" is 40, 55, 60, 65 and so on to 110.
+    Numbers are parted by commas, semicolons or blanks. "40, 55, 60 … 110" is 40, 55, 60, 65 and so on to 110,
+    "0 to 60 by 5" is 0, 5, 10 and so on to 60.
 
     Raises
     ------
     BinningError
         A word is no number, an ellipsis has no step or misses its end, or the edges do not increase.
     """
+    if found := re.fullmatch(r"\s*(?:from\s+)?(\S+)\s+to\s+(\S+)\s+by\s+(\S+)\s*", text, re.IGNORECASE):
+        start, end, step = (_number(word) for word in found.groups())
+        steps = (start, *_steps_to(start, step, end))
+        own_edges(np.array(steps))
+        return steps
     spaced = re.sub(r"\.{2,}|…", f" {_ELLIPSIS} ", text)
     edges: list[float] = []
     continued = False
@@ -41,11 +47,9 @@ def read_edges(text: str) -> tuple[float, ...]:
                 raise BinningError("Before “…” there must be two numbers that give the step, as in 0, 5 … 60.")
             continued = True
             continue
-        value = read_number(word)
-        if value is None:
-            raise BinningError(f"“{word}” is not a number. List the edges as 0, 5, 10 or as 0, 5 … 60.")
+        value = _number(word)
         if continued:
-            edges.extend(_steps_to(edges[-2], edges[-1], value))
+            edges.extend(_steps_to(edges[-1], float(f"{edges[-1] - edges[-2]:.12g}"), value))
             continued = False
         else:
             edges.append(value)
@@ -55,8 +59,14 @@ def read_edges(text: str) -> tuple[float, ...]:
     return tuple(edges)
 
 
-def _steps_to(before: float, last: float, end: float) -> list[float]:
-    step = float(f"{last - before:.12g}")
+def _number(word: str) -> float:
+    value = read_number(word)
+    if value is None:
+        raise BinningError(f"“{word}” is not a number. List the edges as 0, 5, 10 or as 0, 5 … 60.")
+    return value
+
+
+def _steps_to(last: float, step: float, end: float) -> list[float]:
     if step <= 0 or end <= last:
         raise BinningError(f"From {last:.15g}, steps of {step:.15g} never reach {end:.15g}.")
     count = (end - last) / step

@@ -75,7 +75,7 @@ def _outside(readings: Readings) -> Notice | None:
 
 
 def _unequal_bins(readings: Readings) -> Notice | None:
-    if readings.edges.width is not None:
+    if readings.edges.width is not None or readings.cumulative:
         return None
     asked = readings.recipe.show.heights
     if asked == "density":

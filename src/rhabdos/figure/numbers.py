@@ -31,8 +31,9 @@ def numbers_data(readings: Readings) -> dict[str, Any]:
         }
         for group, summary, mode in zip(readings.groups, readings.summaries, modes(readings), strict=True)
     ]
+    shared = readings.recipe.bins.shared
     bins = {
-        "edges": readings.edges.values.tolist(),
+        "edges": readings.edges.values.tolist() if shared else [g.edges.values.tolist() for g in readings.groups],
         "closed": readings.edges.closed,
         "counts": [group.counts.tolist() for group in readings.groups],
         "heights": [group.heights.tolist() for group in readings.groups],
@@ -86,9 +87,9 @@ def numbers_csv(readings: Readings) -> str:
     text = io.StringIO()
     writer = csv.writer(text, lineterminator="\n")
     writer.writerow(["sample", "measure", "bin_from", "bin_to", "value"])
-    edges = data["bins"]["edges"]
     for position, sample in enumerate(data["samples"]):
         label = sample["label"]
+        edges = readings.groups[position].edges.values.tolist()
         for measure in ("n", "missing", *_SUMMARY, "mode"):
             writer.writerow([label, measure, "", "", sample[measure]])
         writer.writerow([label, "outside", "", "", data["bins"]["outside"][position]])

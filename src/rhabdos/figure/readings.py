@@ -12,7 +12,7 @@ from rhabdos.errors import Refusal
 from rhabdos.figure.recipe import Bins, Recipe
 from rhabdos.stats.binning import BinningError, Edges, by_count, by_width, counts, own_edges
 from rhabdos.stats.boxes import Box, box
-from rhabdos.stats.heights import Scale, heights
+from rhabdos.stats.heights import Scale, cumulated, heights
 from rhabdos.stats.ordered import Ordered
 from rhabdos.stats.quantiles import QuartileRule
 from rhabdos.stats.rules import Ruled, by_rule
@@ -27,14 +27,17 @@ class Group(Struct, frozen=True, eq=False, dict=True):
     label : str
     n, missing, outside : int
         Values, rows without a value, and values that lie in no bin.
+    edges : Edges
+        k bins; those of the figure, or the group's own.
     counts, heights : array, shape (k,)
-        For each bin.
+        For each bin; cumulative heights also count the values below the first.
     """
 
     label: str
     n: int
     missing: int
     outside: int
+    edges: Edges
     counts: IntArray
     heights: FloatArray
 
@@ -45,7 +48,10 @@ class Readings(Struct, frozen=True, eq=False, dict=True):
     Attributes
     ----------
     scale : str
-        The heights that are drawn; "density" where unequal bins allow no other.
+        The heights that are drawn: "density" where unequal bins allow no other; what densities add up to is
+        a "proportion".
+    edges : Edges
+        Shared by all groups, unless each has its own: then those of all values together.
     """
 
     recipe: Recipe
@@ -62,6 +68,10 @@ class Readings(Struct, frozen=True, eq=False, dict=True):
     @property
     def split(self) -> CategoryColumn | None:
         return self.samples.split
+
+    @property
+    def cumulative(self) -> bool:
+        return self.recipe.show.cumulative
 
     @property
     def outside(self) -> int:
@@ -93,20 +103,29 @@ def read(recipe: Recipe, samples: SampleSet) -> Readings:
     """
     ruled = edges_for(recipe.bins, samples.pooled)
     edges = ruled.edges
+    shared = recipe.bins.shared
+    each = [edges if shared or not s.n else edges_for(recipe.bins, s).edges for s in samples.samples]
     scale: Scale = recipe.show.heights
-    if edges.width is None:
+    if recipe.show.cumulative:
+        scale = "proportion" if scale == "density" else scale
+    elif any(own.width is None for own in (edges, *each)):
         scale = "density"
     groups = []
-    widths = edges.widths
-    for sample in samples.samples:
-        inside = counts(sample, edges)
+    for sample, own in zip(samples.samples, each, strict=True):
+        inside = counts(sample, own)
         total = samples.pooled.n if recipe.show.of == "all" else sample.n
         outside = sample.n - int(inside.sum())
-        drawn = heights(inside, widths, scale, total)
+        shown = cumulated(inside, lying_below(sample, own)) if recipe.show.cumulative else inside
+        drawn = heights(shown, own.widths, scale, total)
         if not np.all(np.isfinite(drawn)):
             raise BinningError("The bins are so narrow that densities pass the largest number. Choose wider ones.")
-        groups.append(Group(sample.label, sample.n, sample.missing, outside, inside, drawn))
+        groups.append(Group(sample.label, sample.n, sample.missing, outside, own, inside, drawn))
     return Readings(recipe, samples, edges, scale, tuple(groups), ruled.limited)
+
+
+def lying_below(sample: Ordered, edges: Edges) -> int:
+    """How many values lie below the first bin."""
+    return int(sample.below(edges.values[:1])[0]) if sample.n and sample.minimum < edges.low else 0
 
 
 def edges_for(bins: Bins, pooled: Ordered) -> Ruled:

@@ -31,8 +31,12 @@ Rules = Annotated[RuleName, Meta(description=f"{', '.join(list(RULES)[:-1])} or 
 BinCount = Annotated[int, Meta(ge=1, le=MOST_BINS, description=f"a whole number from 1 to {MOST_BINS:,}")]
 Width = Annotated[float, Meta(gt=0, description="a finite number above 0")]
 Start = Annotated[float, Meta(description="a finite number")]
-EdgeList = Annotated[tuple[float, ...], Meta(description="a list of two or more rising numbers, such as [0, 5, 10]")]
+EdgeList = Annotated[
+    tuple[float, ...],
+    Meta(description="a list of two or more rising numbers, such as [0, 5, 10], or a text such as 0 to 60 by 5"),
+]
 Sides = Annotated[Side, Meta(description="left or right")]
+Truth = Annotated[bool, Meta(description="true or false")]
 Wording = Annotated[str, Meta(description="text")]
 PageSize = Annotated[str, Meta(description="a width and a height, such as 16x10cm, 6x4in or 1600x1000px")]
 
@@ -52,6 +56,7 @@ class Show(_Part, frozen=True):
     forms: Forms = ("bars",)
     heights: Scales = "count"
     of: Whole = "group"
+    cumulative: Truth = False
     weight: Annotated[str, Meta(description="the name of a variable")] | None = None
 
 
@@ -64,7 +69,8 @@ class Bins(_Part, frozen=True):
     edges: EdgeList | None = None
     start: Start | None = None
     closed: Sides = "left"
-    nice: Annotated[bool, Meta(description="true or false")] = True
+    nice: Truth = True
+    shared: Truth = True
 
     def __post_init__(self) -> None:
         # A complaint begins with the key that it is about, so that it can be told with its path and value.

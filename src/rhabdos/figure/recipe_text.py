@@ -9,6 +9,7 @@ import msgspec
 import tomli_w
 
 from rhabdos.errors import Refusal
+from rhabdos.figure.edge_text import read_edges, write_edges
 from rhabdos.figure.recipe import VERSION, Recipe
 
 
@@ -19,6 +20,9 @@ class RecipeError(Refusal):
 def write_recipe(recipe: Recipe) -> str:
     """The recipe as TOML, without what is left at its default."""
     tables = msgspec.to_builtins(recipe)
+    edges = recipe.bins.edges
+    if edges and "…" in (text := write_edges(edges)) and read_edges(text) == edges:
+        tables["bins"]["edges"] = text
     return tomli_w.dumps({"rhabdos": VERSION, **{name: table for name, table in tables.items() if table}})
 
 
@@ -42,6 +46,12 @@ def read_recipe(text: str, name: str = "The recipe") -> Recipe:
             f"{name}: rhabdos is {_shown(version)}, but must be {VERSION}. "
             "The recipe may come from a newer Rhabdos; update, or change the line."
         )
+    bins = raw.get("bins")
+    if isinstance(bins, dict) and isinstance(typed := bins.get("edges"), str):
+        try:
+            bins["edges"] = read_edges(typed)
+        except Refusal as refusal:
+            raise RecipeError(f"{name}: bins.edges is {_shown(typed)}. {refusal}") from None
     try:
         return msgspec.convert(raw, Recipe)
     except msgspec.ValidationError as error:

@@ -42,13 +42,13 @@ def plain(readings: Readings) -> str:
 
 def heights_phrase(readings: Readings) -> str:
     if readings.scale == "count":
-        return "counts"
+        return "cumulative counts" if readings.cumulative else "counts"
     label = readings.split.label if readings.split else None
     unit = readings.variable.unit
     if readings.scale == "density":
         of_all = " of all" if readings.recipe.show.of == "all" and readings.split else ""
         return with_unit(f"density{of_all}", f"per {unit}") if unit else f"density{of_all}"
-    return in_running_text(height_axis_title(readings.scale, readings.recipe.show.of, label, unit))
+    return in_running_text(height_axis_title(readings.scale, readings.recipe.show.of, label, unit, readings.cumulative))
 
 
 def bins_phrase(readings: Readings) -> str:

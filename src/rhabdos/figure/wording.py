@@ -57,9 +57,9 @@ def value_axis_title(label: str, unit: str) -> str:
     return f"{label} ({unit})" if unit else label
 
 
-def height_axis_title(scale: str, of: str, split: str | None, unit: str) -> str:
+def height_axis_title(scale: str, of: str, split: str | None, unit: str, cumulative: bool = False) -> str:
     """The default title of the height axis: "Percent of each bay", "Density (per mm)"."""
-    title = SCALE_TITLES[scale]
+    title = f"Cumulative {SCALE_TITLES[scale].lower()}" if cumulative else SCALE_TITLES[scale]
     if scale in ("percent", "proportion") and split:
         return f"{title} of {'all' if of == 'all' else f'each {in_running_text(split)}'}"
     if scale == "density":

@@ -32,6 +32,11 @@ def check_drawable(recipe: Recipe) -> None:
                 f"The form “{form}” cannot be drawn yet. "
                 "Take it out of show.forms, or print its numbers with rhabdos numbers."
             )
+    if not recipe.bins.shared:
+        raise Refusal(
+            "Groups with bins of their own cannot be drawn yet. "
+            "Take bins.shared out, or print their numbers with rhabdos numbers."
+        )
     if "bars" not in recipe.show.forms:
         raise Refusal("A figure needs the form “bars” for now. Add it to show.forms.")
 
@@ -116,7 +121,7 @@ def _axis_titles(readings: Readings, width: float, height: float, measure: Measu
     split = readings.split.label if readings.split else None
     heights = words.height_axis
     if heights is None:
-        heights = height_axis_title(readings.scale, readings.recipe.show.of, split, variable.unit)
+        heights = height_axis_title(readings.scale, readings.recipe.show.of, split, variable.unit, readings.cumulative)
     value_lines = wrapped(value, width * 0.8, axes.TITLE_SIZE, False, measure) if value else []
     height_lines = wrapped(heights, height * 0.7, axes.TITLE_SIZE, False, measure) if heights else []
     return value_lines, height_lines

@@ -9,6 +9,11 @@ from rhabdos.arrays import FloatArray, IntArray
 Scale = Literal["count", "percent", "proportion", "density"]
 
 
+def cumulated(counts: IntArray, below: int) -> IntArray:
+    """Running counts: how many values lie up to the end of each bin, with those ``below`` the first."""
+    return np.asarray(below + np.cumsum(counts))
+
+
 def heights(counts: IntArray, widths: FloatArray, scale: Scale, total: int) -> FloatArray:
     """Turn the counts of bins into heights.
 
