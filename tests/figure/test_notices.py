@@ -92,3 +92,35 @@ def test_oddities_are_not_looked_for_again_while_a_hand_drags(monkeypatch):
 
 def test_the_demo_figure_itself_needs_no_notice(demo):
     assert told(demo_recipe(), gather(demo, "Shell length", "Bay")) == {}
+
+
+def test_too_few_bins_are_told_and_the_cure_shows_the_peaks():
+    humps = np.concatenate([rng.normal(40, 3, 500), rng.normal(60, 3, 500)]).round(2)
+    samples = set_of(humps.tolist())
+    notice = told(asking(width=25.0), samples)["too-few-bins"]
+    assert notice.text == "Length shows 2 peaks in bins 5 mm wide, and only 1 peak in these."
+    assert "too-few-bins" not in told(notice.cure, samples)
+    assert sum(read(notice.cure, samples).groups[0].counts) == 1000
+
+
+@pytest.mark.parametrize("values", [NORMAL, rng.normal(300, 60, 800).round(), rng.integers(0, 9, 400), [1.0, 2.0]])
+def test_one_hump_asks_for_no_more_bins(values):
+    assert "too-few-bins" not in told(asking(width=5.0), set_of(np.asarray(values, dtype=float).tolist()))
+
+
+@pytest.mark.parametrize(
+    ("values", "unit", "bound", "name"),
+    [(rng.exponential(3, 300), "g", 0, "lower"), (100 - rng.exponential(3, 300), "%", 100, "upper")],
+)
+def test_a_curve_past_a_bound_is_told_and_the_cure_ends_it_there(values, unit, bound, name):
+    samples = set_of(values.tolist(), unit=unit)
+    recipe = asking().showing(forms=("bars", "curve"))
+    notice = told(recipe, samples)["past-bound"]
+    assert f"{bound}, where no value lies" in notice.text
+    assert getattr(notice.cure.curve, name) == bound
+    assert "past-bound" not in told(notice.cure, samples)
+    assert "past-bound" not in told(asking(), samples)
+
+
+def test_a_curve_far_from_any_bound_is_left_alone():
+    assert "past-bound" not in told(asking().showing(forms=("curve",)), set_of(rng.normal(70, 3, 200).tolist()))

@@ -9,6 +9,7 @@ import pytest
 from hypothesis import assume, given
 from hypothesis import strategies as st
 
+from rhabdos.data.demo import BAYS
 from rhabdos.data.gathering import gather
 from rhabdos.figure.demo_recipe import demo_recipe
 from rhabdos.figure.hover import bin_card, interval
@@ -279,3 +280,17 @@ def test_groups_may_have_bins_of_their_own(bins):
     rows = list(csv.DictReader(io.StringIO(numbers_csv(read(recipe, set_of(*groups))))))
     second = [float(row["bin_from"]) for row in rows if row["sample"] == "B" and row["measure"] == "count"]
     assert second == together["edges"][1][:-1]
+
+
+def test_the_ladder_and_sliding_bins_are_printed_where_they_are_asked_for(demo):
+    recipe = demo_recipe()
+    samples = gather(demo, "Shell length", "Bay")
+    assert {"ladder", "slides"}.isdisjoint(numbers_data(read(recipe, samples)))
+    asked = recipe.changed(check=recipe.check.changed(ladder=True, slide=True))
+    found = numbers_data(read(asked, samples))
+    here = next(rung for rung in found["ladder"] if rung["width"] == 4)
+    assert (here["bins"], here["peaks"]) == (17, [1, 2, 1])
+    assert [one["sample"] for one in found["slides"]] == list(BAYS)
+    for one, heights in zip(found["slides"], found["bins"]["heights"], strict=True):
+        assert len(one["x"]) == len(one["low"]) + 1 == 17 * 32 + 1
+        assert np.all(np.array(one["low"]).reshape(17, 32).min(axis=1) <= np.array(heights) + 1e-9)

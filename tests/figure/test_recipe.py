@@ -92,7 +92,10 @@ WRONG = {
     "nothing shown": ("rhabdos = 1", "show is missing"),
     "no variable": ("rhabdos = 1\n[show]\n", "show.variables is missing"),
     "a misspelled key": (BASE + "[bins]\nwidht = 3", r"bins\.widht \(here 3\).*Did you mean bins\.width\?"),
-    "an unknown table": (BASE + "[axis]\na = 1", r"axis \(here .*is not a key.*show, bins, curve, box, words, page"),
+    "an unknown table": (
+        BASE + "[axis]\na = 1",
+        r"axis \(here .*is not a key.*show, bins, curve, box, check, words, page",
+    ),
     "text for a number": (
         BASE + '[bins]\nwidth = "wide"',
         r"bins\.width is “wide”, but must be a finite number above 0",

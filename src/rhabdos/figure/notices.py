@@ -1,16 +1,21 @@
 """Notices: where a picture would mislead, and the cure."""
 
+import numpy as np
 from msgspec import Struct
 
+from rhabdos.figure.curves import CurveReading, curves
+from rhabdos.figure.ladder import ladder
 from rhabdos.figure.readings import Readings
 from rhabdos.figure.recipe import Bins, Recipe
-from rhabdos.figure.wording import counted, exact, in_running_text
+from rhabdos.figure.wording import counted, exact, in_running_text, with_unit
 from rhabdos.stats.oddities import heaping, missing_code
 from rhabdos.stats.rounding import multiple_below
 from rhabdos.stats.rules import MOST_RULE_BINS
 
 _UNEQUAL_N = 1.5
 _SMALL = 10
+_MOST_PEAKS = 6  # more are more likely the grain of the values than their shape
+_SHARE_PAST = 0.01
 
 
 class Notice(Struct, frozen=True):
@@ -44,6 +49,8 @@ def notices(readings: Readings) -> tuple[Notice, ...]:
         _small_groups(readings),
         _unequal_n(readings),
         _heaped(readings),
+        _too_few_bins(readings),
+        _past_bound(readings),
         _limited(readings),
     ]
     return tuple(notice for notice in found if notice)
@@ -168,6 +175,54 @@ def _unequal_n(readings: Readings) -> Notice | None:
         if readings.scale == "count"
         else "show shares of each group",
     )
+
+
+def _too_few_bins(readings: Readings) -> Notice | None:
+    """Narrower bins show a peak more, at two widths in a row, and the noise in them does not explain it."""
+    if heaping(readings.samples.pooled):
+        return None  # narrow bins then show heaps, not peaks
+    rungs = ladder(readings)
+    here = next((place for place, rung in enumerate(rungs) if rung.width == readings.edges.width), 0)
+    for group, reading in enumerate(readings.groups):
+        now = rungs[here].peaks[group] if rungs else 0
+        for place in range(here - 1, 0, -1):
+            found = rungs[place].peaks[group]
+            if now < found <= _MOST_PEAKS and rungs[place - 1].peaks[group] == found:
+                width = rungs[place].width
+                peaks = counted(now, "peak", "peaks") if now else "no peak"
+                wide = with_unit(exact(width), readings.variable.unit)
+                text = f"{reading.label} shows {found} peaks in bins {wide} wide, and only {peaks} in these."
+                cure = readings.recipe.binned(Bins(width=width, closed=readings.recipe.bins.closed))
+                return Notice("too-few-bins", text, cure, f"make bins {wide} wide")
+    return None
+
+
+def _past_bound(readings: Readings) -> Notice | None:
+    """A density curve says that values may lie where the data, and what they measure, say that none can."""
+    recipe, pooled = readings.recipe, readings.samples.pooled
+    if "curve" not in recipe.show.forms:
+        return None
+    drawn = [curve for curve in curves(readings) if curve.kind == "density"]
+    bounds = [("lower", 0.0)] if pooled.minimum >= 0 else []
+    if readings.variable.unit == "%" and pooled.maximum <= 100:
+        bounds.append(("upper", 100.0))
+    for name, bound in bounds:
+        if getattr(recipe.curve, name) is not None:
+            continue
+        past = max((_share_past(curve, bound, name == "lower", readings.cumulative) for curve in drawn), default=0.0)
+        if past > _SHARE_PAST:
+            side = "below" if name == "lower" else "above"
+            text = f"A curve puts up to {100 * past:.1f} % of its values {side} {bound:g}, where no value lies."
+            cure = recipe.changed(curve=recipe.curve.changed(**{name: bound}))
+            return Notice("past-bound", text, cure, f"end the curve at {bound:g}")
+    return None
+
+
+def _share_past(curve: CurveReading, bound: float, below: bool, cumulative: bool) -> float:
+    x, y = curve.x, curve.y
+    risen = y if cumulative else np.concatenate([[0.0], np.cumsum((y[1:] + y[:-1]) / 2 * np.diff(x))])
+    upto = float(np.interp(bound, x, risen)) / float(risen[-1])
+    return upto if below else 1 - upto
 
 
 def _limited(readings: Readings) -> Notice | None:

@@ -9,6 +9,7 @@ from typing import Any
 from rhabdos.data.columns import CategoryColumn
 from rhabdos.data.table import Table
 from rhabdos.figure.curves import KINDS, curves, modes
+from rhabdos.figure.ladder import ladder, slides
 from rhabdos.figure.notices import notices
 from rhabdos.figure.readings import Readings
 
@@ -41,7 +42,14 @@ def numbers_data(readings: Readings) -> dict[str, Any]:
         "outside": [group.outside for group in readings.groups],
     }
     told = [{"code": notice.code, "text": notice.text} for notice in notices(readings)]
-    return {"samples": samples, "bins": bins, **_curves(readings), **_boxes(readings), "notices": told}
+    return {
+        "samples": samples,
+        "bins": bins,
+        **_curves(readings),
+        **_boxes(readings),
+        **_checks(readings),
+        "notices": told,
+    }
 
 
 def _curves(readings: Readings) -> dict[str, Any]:
@@ -59,6 +67,27 @@ def _curves(readings: Readings) -> dict[str, Any]:
         for curve in curves(readings)
     ]
     return {"curves": made}
+
+
+def _checks(readings: Readings) -> dict[str, Any]:
+    """What other bins would show, where the recipe asks for it."""
+    asked = readings.recipe.check
+    made: dict[str, Any] = {}
+    if asked.ladder:
+        made["ladder"] = [
+            {"width": rung.width, "bins": rung.bins, "peaks": list(rung.peaks)} for rung in ladder(readings)
+        ]
+    if asked.slide:
+        made["slides"] = [
+            {
+                "sample": readings.groups[found.group].label,
+                "x": found.x.tolist(),
+                "low": found.low.tolist(),
+                "high": found.high.tolist(),
+            }
+            for found in slides(readings)
+        ]
+    return made
 
 
 def _boxes(readings: Readings) -> dict[str, Any]:

@@ -130,6 +130,13 @@ class Curves(_Part, frozen=True):
             raise ValueError("upper: it must be above lower")
 
 
+class Check(_Part, frozen=True):
+    """What to work out beside the figure, to see what its bins do to it."""
+
+    ladder: Truth = False
+    slide: Truth = False
+
+
 class Words(_Part, frozen=True):
     """Texts of the figure; None stands for the default, an empty text for none."""
 
@@ -157,6 +164,7 @@ class Recipe(_Part, frozen=True):
     bins: Bins = Bins()
     curve: Curves = Curves()
     box: Boxes = Boxes()
+    check: Check = Check()
     words: Words = Words()
     page: Page = Page()
 
