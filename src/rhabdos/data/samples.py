@@ -7,6 +7,7 @@ below a point, which value stands at a rank, and the moments. Whoever answers th
 import math
 from collections.abc import Iterator
 from functools import cached_property
+from itertools import chain
 
 import numpy as np
 from msgspec import Struct
@@ -81,6 +82,10 @@ class Sample(Struct, frozen=True, eq=False, dict=True, weakref=True):
         """Mean of the values at ranks ``start`` … ``stop`` - 1; NaN of none."""
         return _moments(self.values[start:stop]).mean
 
+    def pieces(self) -> Iterator[tuple[FloatArray, IntArray | None]]:
+        """All values, in pieces that fit the processor's cache."""
+        return _paired(self.values, None)
+
     @cached_property
     def whole(self) -> bool:
         """Whether every value is a whole number, of a size at which doubles still tell neighbours apart."""
@@ -148,6 +153,10 @@ class Weighted(Struct, frozen=True, eq=False, dict=True, weakref=True):
         within = reached[1:] - reached[:-1]
         held = within > 0
         return _moments(self.values[held], within[held]).mean
+
+    def pieces(self) -> Iterator[tuple[FloatArray, IntArray | None]]:
+        """All values, and how many cases each stands for, in pieces that fit the processor's cache."""
+        return _paired(self.values, self._starts[1:] - self._starts[:-1])
 
     @cached_property
     def whole(self) -> bool:
@@ -279,6 +288,10 @@ class Pooled(Struct, frozen=True, eq=False, dict=True, weakref=True):
             count += ties
             mean += (float(value) - mean) * (ties / count) if ties else 0.0
         return mean
+
+    def pieces(self) -> Iterator[tuple[FloatArray, IntArray | None]]:
+        """All values, and how many cases each stands for (None: one), sample by sample."""
+        return chain.from_iterable(sample.pieces() for sample in self._filled)
 
     @cached_property
     def moments(self) -> Moments:

@@ -8,6 +8,7 @@ from typing import Any
 
 from rhabdos.data.columns import CategoryColumn
 from rhabdos.data.table import Table
+from rhabdos.figure.comparisons import comparison_data, comparisons
 from rhabdos.figure.curves import KINDS, curves, modes
 from rhabdos.figure.ladder import ladder, slides
 from rhabdos.figure.notices import notices
@@ -48,6 +49,7 @@ def numbers_data(readings: Readings) -> dict[str, Any]:
         **_curves(readings),
         **_boxes(readings),
         **_checks(readings),
+        **_comparisons(readings),
         "notices": told,
     }
 
@@ -88,6 +90,25 @@ def _checks(readings: Readings) -> dict[str, Any]:
             for found in slides(readings)
         ]
     return made
+
+
+def _comparisons(readings: Readings) -> dict[str, Any]:
+    """Groups beside a reference, where the recipe asks for it."""
+    asked = readings.recipe.compare
+    if asked is None:
+        return {}
+    made = [comparison_data(one, asked.confidence) for one in comparisons(readings)]
+    finite: dict[str, Any] = _finite({"comparisons": made})
+    return finite
+
+
+def _finite(data: Any) -> Any:
+    """The same data with null for numbers that do not exist."""
+    if isinstance(data, dict):
+        return {key: _finite(value) for key, value in data.items()}
+    if isinstance(data, list):
+        return [_finite(value) for value in data]
+    return _number(data) if isinstance(data, float) else data
 
 
 def _boxes(readings: Readings) -> dict[str, Any]:

@@ -137,6 +137,14 @@ class Check(_Part, frozen=True):
     slide: Truth = False
 
 
+class Compare(_Part, frozen=True):
+    """Which group the others are compared with, and how sure intervals are."""
+
+    reference: Annotated[str, Meta(description="a level of the factor that splits")]
+    confidence: Annotated[float, Meta(gt=0, lt=1, description="a share between 0 and 1, such as 0.95")] = 0.95
+    seed: Annotated[int, Meta(ge=0, description="a whole number, 0 or more")] = 1
+
+
 class Words(_Part, frozen=True):
     """Texts of the figure; None stands for the default, an empty text for none."""
 
@@ -165,6 +173,7 @@ class Recipe(_Part, frozen=True):
     curve: Curves = Curves()
     box: Boxes = Boxes()
     check: Check = Check()
+    compare: Compare | None = None
     words: Words = Words()
     page: Page = Page()
 

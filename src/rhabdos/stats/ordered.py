@@ -1,6 +1,6 @@
 """What statistics ask of a sample."""
 
-from collections.abc import Callable, Hashable
+from collections.abc import Callable, Hashable, Iterator
 from functools import wraps
 from typing import Concatenate, ParamSpec, Protocol, TypeVar
 from weakref import WeakKeyDictionary
@@ -48,6 +48,10 @@ class Ordered(Protocol):
 
     def mean_of(self, start: int, stop: int) -> float:
         """Mean of the values at ranks ``start`` … ``stop`` - 1; NaN of none."""
+        ...
+
+    def pieces(self) -> Iterator[tuple[FloatArray, IntArray | None]]:
+        """All values, and how many cases each stands for (None: one), in pieces that fit the processor's cache."""
         ...
 
 

@@ -4,7 +4,7 @@ from typing import Literal
 
 import numpy as np
 
-from rhabdos.arrays import FloatArray
+from rhabdos.arrays import FloatArray, IntArray
 from rhabdos.stats.ordered import Ordered
 
 Definition = Literal[1, 2, 3, 4, 5, 6, 7, 8, 9]
@@ -59,6 +59,15 @@ def quantiles(sample: Ordered, shares: FloatArray, definition: Definition = 7) -
     n = sample.n
     if not n:
         return np.full(shares.shape, np.nan)
+    lower, upper, part = placed(n, shares, definition)
+    below, above = sample.at(lower), sample.at(upper)
+    # Two products rather than one difference, which could overflow between very large values.
+    mixed = below * (1 - part) + above * part
+    return np.where((part == 0) | (below == above), below, np.where(part == 1, above, mixed))
+
+
+def placed(n: int, shares: FloatArray, definition: Definition) -> tuple[IntArray, IntArray, FloatArray]:
+    """The two ranks (from 0) that the quantiles of n >= 1 values lie between, and how far towards the second."""
     fixed, by_share = _SHIFT[definition]
     rank = n * shares + fixed + by_share * shares
     # A rank that only rounding keeps from being whole is whole.
@@ -72,11 +81,7 @@ def quantiles(sample: Ordered, shares: FloatArray, definition: Definition = 7) -
         part = np.where(part > 0, 1.0, 0.5)
     elif definition == 3:
         part = np.where((part == 0) & (whole % 2 == 0), 0.0, 1.0)
-    below = sample.at(np.clip(whole, 1, n).astype(np.int64) - 1)
-    above = sample.at(np.clip(whole + 1, 1, n).astype(np.int64) - 1)
-    # Two products rather than one difference, which could overflow between very large values.
-    mixed = below * (1 - part) + above * part
-    return np.where((part == 0) | (below == above), below, np.where(part == 1, above, mixed))
+    return np.clip(whole, 1, n).astype(np.int64) - 1, np.clip(whole + 1, 1, n).astype(np.int64) - 1, part
 
 
 def quartiles(sample: Ordered, rule: QuartileRule = 7) -> tuple[float, float, float]:

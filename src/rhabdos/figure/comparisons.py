@@ -1,0 +1,138 @@
+"""Comparisons: every group beside the reference that the recipe names."""
+
+import math
+from typing import Any
+
+import numpy as np
+from msgspec import Struct
+
+from rhabdos.errors import Refusal
+from rhabdos.figure.curves import bandwidth_of
+from rhabdos.figure.readings import Readings
+from rhabdos.figure.recipe import Compare, Curves
+from rhabdos.stats import comparing
+from rhabdos.stats.comparing import ASSUMES, DECILES, Ahead, Estimate
+from rhabdos.stats.density import Curve, DensityError, density
+from rhabdos.stats.ordered import Ordered
+from rhabdos.stats.quantiles import Definition
+
+
+class Comparison(Struct, frozen=True):
+    """One group beside the reference; differences are group less reference, ratios group over reference.
+
+    Attributes
+    ----------
+    shift : Estimate
+        The median difference between a member of either.
+    overlap : float
+        Shared area of the two density curves; NaN where a group has no curve.
+    quantiles : tuple of Estimate
+        Differences at the deciles.
+    """
+
+    sample: str
+    reference: str
+    mean: Estimate
+    median: Estimate
+    shift: Estimate
+    sd_ratio: Estimate
+    iqr_ratio: Estimate
+    overlap: float
+    ahead: Ahead
+    quantiles: tuple[Estimate, ...]
+
+
+def comparisons(readings: Readings) -> tuple[Comparison, ...]:
+    """Every group with values but the reference, compared with it, where the recipe asks for that.
+
+    Raises
+    ------
+    Refusal
+        The figure has no groups, the reference is none of them, or it has no values.
+    """
+    asked = readings.recipe.compare
+    if asked is None:
+        return ()
+    reference = _reference(readings, asked)
+    return tuple(
+        _compare(readings, asked, sample.label, sample, reference)
+        for sample in readings.samples.samples
+        if sample.label != asked.reference and sample.n
+    )
+
+
+def _reference(readings: Readings, asked: Compare) -> Ordered:
+    if readings.split is None:
+        raise Refusal("Comparing needs groups. Name a factor in show.split, or take the table compare out.")
+    found = {sample.label: sample for sample in readings.samples.samples}
+    if asked.reference not in found:
+        groups = ", ".join(f"“{label}”" for label in found)
+        raise Refusal(
+            f"compare.reference is “{asked.reference}”, which is no group of this figure. Groups are {groups}."
+        )
+    if not found[asked.reference].n:
+        raise Refusal(f"The group “{asked.reference}” has no values to compare with. Choose another reference.")
+    return found[asked.reference]
+
+
+def _compare(readings: Readings, asked: Compare, label: str, sample: Ordered, reference: Ordered) -> Comparison:
+    sure, seed = asked.confidence, asked.seed
+    rule = readings.recipe.box.quartiles
+    definition: Definition = 7 if rule == "hinges" else rule
+    differ = comparing.quantile_differences
+    return Comparison(
+        label,
+        asked.reference,
+        comparing.mean_difference(sample, reference, sure),
+        differ(sample, reference, np.array([0.5]), definition, sure, seed)[0],
+        comparing.shift(sample, reference, sure),
+        comparing.sd_ratio(sample, reference, sure),
+        comparing.iqr_ratio(sample, reference, definition, sure, seed),
+        _overlap(readings.recipe.curve, sample, reference),
+        comparing.ahead(sample, reference),
+        differ(sample, reference, np.array(DECILES), definition, sure, seed),
+    )
+
+
+def _overlap(settings: Curves, sample: Ordered, reference: Ordered) -> float:
+    try:
+        return comparing.overlap(_curve(settings, sample), _curve(settings, reference))
+    except DensityError:
+        return math.nan
+
+
+def _curve(settings: Curves, sample: Ordered) -> Curve:
+    return density(sample, bandwidth_of(settings, sample), settings.kernel, settings.lower, settings.upper, points=2048)
+
+
+def comparison_data(made: Comparison, confidence: float) -> dict[str, Any]:
+    """A comparison as plain data, each number with what it supposes."""
+
+    def interval(name: str, one: Estimate, value: str) -> dict[str, Any]:
+        return {value: one.value, "low": one.low, "high": one.high, "assumes": ASSUMES[name]}
+
+    return {
+        "sample": made.sample,
+        "reference": made.reference,
+        "confidence": confidence,
+        "mean": interval("mean", made.mean, "difference"),
+        "median": interval("median", made.median, "difference"),
+        "shift": interval("shift", made.shift, "difference"),
+        "sd_ratio": interval("sd_ratio", made.sd_ratio, "ratio"),
+        "iqr_ratio": interval("iqr_ratio", made.iqr_ratio, "ratio"),
+        "overlap": {"share": made.overlap, "assumes": ASSUMES["overlap"]},
+        "exceeds": {"probability": made.ahead.exceeds, "equal": made.ahead.level, "assumes": ASSUMES["exceeds"]},
+        "cliffs_delta": {"delta": made.ahead.delta, "assumes": ASSUMES["cliffs_delta"]},
+        "ecdf_distance": {
+            "distance": made.ahead.distance,
+            "at": made.ahead.at,
+            "assumes": ASSUMES["ecdf_distance"],
+        },
+        "quantiles": {
+            "at": [
+                {"share": share, "difference": one.value, "low": one.low, "high": one.high}
+                for share, one in zip(DECILES, made.quantiles, strict=True)
+            ],
+            "assumes": ASSUMES["quantiles"],
+        },
+    }

@@ -1,0 +1,190 @@
+"""Comparisons with a reference, against SciPy, closed forms and counting by hand."""
+
+import itertools
+import math
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+from scipy import stats as scipy_stats
+
+from rhabdos.errors import Refusal
+from rhabdos.figure.numbers import numbers_data
+from rhabdos.figure.readings import read
+from rhabdos.figure.recipe import Compare
+from rhabdos.stats import comparing
+from rhabdos.stats.comparing import ahead, iqr_ratio, mean_difference, overlap, quantile_differences, sd_ratio, shift
+from rhabdos.stats.density import density
+from rhabdos.stats.quantiles import quantiles
+from rhabdos.stats.resampling import resampled_quantiles
+from tests.conftest import asking, sample_of, set_of
+
+lists = st.lists(st.integers(-50, 50).map(lambda k: k / 2), min_size=1, max_size=25)
+spread = st.lists(st.integers(-50, 50).map(lambda k: k / 2), min_size=3, max_size=25).filter(lambda v: len(set(v)) > 1)
+
+
+@given(spread, spread, st.sampled_from([0.8, 0.95, 0.99]))
+def test_the_difference_of_means_is_welchs(ours, theirs, confidence):
+    found = mean_difference(sample_of(ours), sample_of(theirs), confidence)
+    known = scipy_stats.ttest_ind(ours, theirs, equal_var=False).confidence_interval(confidence)
+    assert found.value == pytest.approx(np.mean(ours) - np.mean(theirs), abs=1e-9)
+    assert (found.low, found.high) == pytest.approx((known.low, known.high), rel=1e-8, abs=1e-8)
+
+
+@given(spread, spread)
+def test_the_ratio_of_sds_has_the_interval_of_f(ours, theirs):
+    found = sd_ratio(sample_of(ours), sample_of(theirs), 0.9)
+    ratio = np.std(ours, ddof=1) / np.std(theirs, ddof=1)
+    low, high = scipy_stats.f.ppf([0.05, 0.95], len(ours) - 1, len(theirs) - 1)
+    assert found.value == pytest.approx(ratio)
+    assert (found.low, found.high) == pytest.approx((ratio / high**0.5, ratio / low**0.5), rel=1e-8)
+
+
+@given(lists, lists)
+def test_the_shift_is_the_median_of_all_differences(ours, theirs):
+    found = shift(sample_of(ours), sample_of(theirs), 0.95)
+    differences = sorted(a - b for a, b in itertools.product(ours, theirs))
+    assert found.value == pytest.approx(np.median(differences), abs=1e-9)
+    n, m = len(ours), len(theirs)
+    _, tied = np.unique(ours + theirs, return_counts=True)
+    variance = n * m / 12 * (n + m + 1 - sum(t**3 - t for t in tied) / ((n + m) * (n + m - 1)))
+    out = math.floor(n * m / 2 - scipy_stats.norm.ppf(0.975) * math.sqrt(variance))
+    if out < 0:
+        assert math.isnan(found.low)
+    else:
+        assert (found.low, found.high) == pytest.approx((differences[out], differences[-1 - out]), abs=1e-9)
+
+
+def test_long_samples_are_thinned_and_keep_the_shift():
+    rng = np.random.default_rng(8)
+    ours, theirs = rng.normal(3, 1, 120_000), rng.normal(1, 1, 90_000)
+    found = shift(sample_of(ours), sample_of(theirs), 0.95)
+    assert found.value == pytest.approx(2, abs=0.02)
+    assert found.low < found.value < found.high
+    assert found.high - found.low == pytest.approx(2 * 1.96 * math.sqrt(1 / 120_000 + 1 / 90_000), rel=0.1)
+
+
+@given(lists, lists)
+def test_the_chance_to_exceed_counts_all_pairs_and_halves_ties(ours, theirs):
+    found = ahead(sample_of(ours), sample_of(theirs))
+    pairs = list(itertools.product(ours, theirs))
+    assert found.exceeds == pytest.approx(sum((a > b) + (a == b) / 2 for a, b in pairs) / len(pairs))
+    assert found.level == pytest.approx(sum(a == b for a, b in pairs) / len(pairs))
+    assert found.delta == pytest.approx(sum((a > b) - (a < b) for a, b in pairs) / len(pairs), abs=1e-12)
+    assert found.exceeds == pytest.approx(scipy_stats.mannwhitneyu(ours, theirs).statistic / len(pairs))
+
+
+@given(lists, lists)
+def test_the_distance_of_the_ecdfs_is_that_of_kolmogorov_and_smirnov(ours, theirs):
+    found = ahead(sample_of(ours), sample_of(theirs))
+    known = scipy_stats.ks_2samp(ours, theirs, method="asymp")
+    assert found.distance == pytest.approx(known.statistic)
+    at = abs(np.mean(np.array(ours) <= found.at) - np.mean(np.array(theirs) <= found.at))
+    assert at == pytest.approx(found.distance)
+
+
+@pytest.mark.parametrize("apart", [0.0, 0.5, 1.0, 2.0, 6.0])
+def test_the_overlap_of_two_normal_shapes_is_that_of_the_closed_form(apart):
+    grid = scipy_stats.norm.ppf((np.arange(4000) + 0.5) / 4000)
+    first, second = (density(sample_of(grid + move), 0.05) for move in (0, apart))
+    assert overlap(first, second) == pytest.approx(2 * scipy_stats.norm.cdf(-apart / 2), abs=2e-3)
+
+
+@pytest.mark.parametrize("definition", [1, 2, 6, 7])
+@pytest.mark.parametrize("values", [[1.0], [1.0, 5.0], [1.0, 2.0, 4.0], [1.0, 2.0, 2.0, 7.0, 9.0]])
+def test_resampled_quantiles_are_distributed_as_over_all_resamples(values, definition):
+    shares = np.array([0.25, 0.5, 0.75])
+    every = [
+        tuple(quantiles(sample_of(resample), shares, definition).round(9))
+        for resample in itertools.product(values, repeat=len(values))
+    ]
+    drawn = [tuple(row) for row in resampled_quantiles(sample_of(values), shares, definition, 3, 20_000).round(9)]
+    for outcome in set(every) | set(drawn):
+        exact = every.count(outcome) / len(every)
+        assert drawn.count(outcome) / len(drawn) == pytest.approx(exact, abs=4.5 * math.sqrt(0.25 / 20_000))
+
+
+def test_intervals_of_quantiles_are_those_of_resampling_in_earnest():
+    rng = np.random.default_rng(9)
+    ours, theirs = rng.gamma(3, 2, 150), rng.gamma(2, 2, 120)
+    found = quantile_differences(sample_of(ours), sample_of(theirs), np.array([0.1, 0.5, 0.9]), 7, 0.95, seed=1)
+    resamples = [np.quantile(rng.choice(one, (8000, len(one))), [0.1, 0.5, 0.9], axis=1) for one in (ours, theirs)]
+    for estimate, column in zip(found, resamples[0] - resamples[1], strict=True):
+        low, high = np.quantile(column, [0.025, 0.975])
+        assert (estimate.low, estimate.high) == pytest.approx((low, high), abs=0.12 * (high - low))
+    ratio = iqr_ratio(sample_of(ours), sample_of(theirs), 7, 0.95, seed=1)
+    assert ratio.value == pytest.approx(scipy_stats.iqr(ours) / scipy_stats.iqr(theirs))
+    assert ratio.low < ratio.value < ratio.high
+
+
+def test_the_same_seed_gives_the_same_interval_and_another_nearly():
+    ours, theirs = sample_of(np.arange(300.0) ** 1.5), sample_of(np.arange(200.0) ** 1.6)
+    one, again, other = (quantile_differences(ours, theirs, np.array([0.5]), 7, 0.95, seed)[0] for seed in (1, 1, 2))
+    assert one == again
+    assert one != other
+    assert one.low == pytest.approx(other.low, abs=0.2 * (one.high - one.low))
+
+
+@given(spread, spread, st.sampled_from([0.5, 2.0, 8.0]), st.integers(-64, 64))
+def test_moving_and_scaling_both_groups_moves_and_scales_what_it_should(ours, theirs, factor, move):
+    def of(*values):
+        first, second = (sample_of(one) for one in values)
+        found = shift(first, second, 0.95)
+        return mean_difference(first, second, 0.95), found, sd_ratio(first, second, 0.95), ahead(first, second)
+
+    plain = of(ours, theirs)
+    moved = of(*(np.array(one) * factor + move for one in (ours, theirs)))
+    for before, after in zip(plain[:2], moved[:2], strict=True):
+        for name in ("value", "low", "high"):
+            expected = getattr(before, name) * factor
+            assert getattr(after, name) == pytest.approx(expected, abs=1e-8, nan_ok=True)
+    assert moved[2].value == pytest.approx(plain[2].value)
+    assert (moved[3].exceeds, moved[3].distance) == pytest.approx((plain[3].exceeds, plain[3].distance))
+
+
+@given(lists, lists)
+def test_changing_the_roles_turns_the_sign(ours, theirs):
+    one, other = (shift(*map(sample_of, pair), 0.95) for pair in ((ours, theirs), (theirs, ours)))
+    assert one.value == pytest.approx(-other.value, abs=1e-9)
+    assert ahead(sample_of(ours), sample_of(theirs)).delta == pytest.approx(
+        -ahead(sample_of(theirs), sample_of(ours)).delta, abs=1e-12
+    )
+
+
+def test_too_few_values_give_a_difference_without_an_interval():
+    found = mean_difference(sample_of([5.0]), sample_of([1.0, 2.0]), 0.95)
+    assert found.value == 3.5
+    assert math.isnan(found.low)
+    assert math.isnan(shift(sample_of([5.0]), sample_of([1.0, 2.0]), 0.95).low)
+    assert math.isnan(sd_ratio(sample_of([5.0]), sample_of([1.0, 2.0]), 0.95).value)
+    assert math.isnan(ahead(sample_of([]), sample_of([1.0])).exceeds)
+
+
+def test_comparisons_are_printed_for_every_group_but_the_reference():
+    samples = set_of([1.0, 2, 3, 4], [2.0, 4, 6, 9], [5.0])
+    recipe = asking().showing(split=("Bay",)).changed(compare=Compare("B"))
+    found = numbers_data(read(recipe, samples))["comparisons"]
+    assert [(one["sample"], one["reference"]) for one in found] == [("A", "B"), ("C", "B")]
+    assert found[0]["mean"]["difference"] == -2.75
+    assert found[0]["exceeds"]["probability"] == pytest.approx((0 + 0.5 + 1 + 1.5) / 16)
+    assert found[1]["mean"]["low"] is None
+    assert found[1]["overlap"]["share"] is None
+    for one in found:
+        for name, sentence in comparing.ASSUMES.items():
+            assert one[name]["assumes"] == sentence
+    assert "significan" not in str(found)
+    assert "comparisons" not in numbers_data(read(asking(), samples))
+
+
+@pytest.mark.parametrize(
+    ("groups", "reference", "words"),
+    [
+        (([1.0, 2], [3.0]), "D", "compare.reference is “D”, which is no group"),
+        (([1.0, 2], [math.nan]), "B", "“B” has no values"),
+        (([1.0, 2],), "A", "needs groups"),
+    ],
+)
+def test_a_reference_that_is_none_is_refused(groups, reference, words):
+    with pytest.raises(Refusal, match=words):
+        numbers_data(read(asking().changed(compare=Compare(reference)), set_of(*groups)))
