@@ -75,6 +75,7 @@ def test_the_chance_to_exceed_counts_all_pairs_and_halves_ties(ours, theirs):
     assert found.exceeds == pytest.approx(scipy_stats.mannwhitneyu(ours, theirs).statistic / len(pairs))
 
 
+@pytest.mark.filterwarnings("ignore::RuntimeWarning")  # of its p value, which nobody asked for
 @given(lists, lists)
 def test_the_distance_of_the_ecdfs_is_that_of_kolmogorov_and_smirnov(ours, theirs):
     found = ahead(sample_of(ours), sample_of(theirs))

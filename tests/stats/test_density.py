@@ -11,9 +11,11 @@ from scipy.integrate import quad, trapezoid
 from scipy.optimize import brentq
 
 from rhabdos.data.samples import Pooled
-from rhabdos.stats.density import KERNELS, DensityError, bandwidth_by, density
+from rhabdos.stats.bandwidths import bandwidth_by
+from rhabdos.stats.density import KERNELS, DensityError, density
 from tests.conftest import sample_of
 
+RULES = ["silverman", "scott", "sheather-jones", "improved-sheather-jones"]
 rng = np.random.default_rng(12)
 SHAPES = {
     "normal": rng.normal(70, 8, 900),
@@ -99,7 +101,7 @@ def test_a_bounded_curve_folds_back_what_would_lie_beyond():
 
 def test_shifting_and_scaling_does_the_same_to_curve_and_bandwidths():
     values = SHAPES["two humps"]
-    for rule in ("silverman", "scott", "sheather-jones"):
+    for rule in RULES:
         plain, moved = bandwidth_by(sample_of(values), rule), bandwidth_by(sample_of(4 * values - 32), rule)
         assert moved == pytest.approx(4 * plain, rel=1e-6)
     plain, moved = density(sample_of(values), 1.0), density(sample_of(4 * values - 32), 4.0)
@@ -150,12 +152,51 @@ def test_sheather_and_jones_agree_with_all_pairs(shape):
     )
 
 
+def improved_by_direct_cosines(values):
+    """Botev, Grotowski and Kroese's equation from cosines of the values themselves, and a general root finder."""
+    n, low, reach = len(values), values.min() - np.ptp(values) / 2, 2 * np.ptp(values)
+    k = np.arange(1, 1200)
+    squares = np.cos(np.pi * k[:, None] * (values - low) / reach).mean(axis=1) ** 2
+
+    def roughness(s, t):
+        return 2 * np.pi ** (2 * s) * (k ** (2.0 * s) * squares * np.exp(-(k**2) * np.pi**2 * t)).sum()
+
+    def gamma(t):
+        f = roughness(7, t)
+        for s in range(6, 1, -1):
+            odd = math.prod(range(1, 2 * s, 2))
+            t = (2 / (n * f) * (1 + 0.5 ** (s + 0.5)) / 3 * odd / math.sqrt(2 * math.pi)) ** (2 / (3 + 2 * s))
+            f = roughness(s, t)
+        return (2 * n * math.sqrt(math.pi) * f) ** -0.4
+
+    tried = np.geomspace(1e-5, 0.1, 400)
+    first = next(i for i, t in enumerate(tried) if gamma(t) <= t)
+    return math.sqrt(brentq(lambda t: gamma(t) - t, tried[first - 1], tried[first])) * reach
+
+
+@pytest.mark.parametrize("shape", ["normal", "skewed", "two humps"])
+def test_the_improved_rule_agrees_with_direct_cosines(shape):
+    values = SHAPES[shape]
+    assert bandwidth_by(sample_of(values), "improved-sheather-jones") == pytest.approx(
+        improved_by_direct_cosines(values), rel=2e-3
+    )
+
+
+def test_the_improved_rule_keeps_far_humps_apart_as_if_each_were_alone():
+    hump = scipy_stats.norm.ppf((np.arange(2000) + 0.5) / 2000)
+    alone = bandwidth_by(sample_of(hump), "improved-sheather-jones")
+    apart = sample_of(np.concatenate([hump, hump + 60]))
+    assert alone == pytest.approx(1.06 * 2000**-0.2, rel=0.1)
+    assert bandwidth_by(apart, "improved-sheather-jones") == pytest.approx(1.06 * 2000**-0.2, rel=0.15)
+    assert bandwidth_by(apart, "silverman") > 10 * alone
+
+
 def test_sheather_and_jones_keep_two_humps_apart_where_the_normal_rule_smooths():
     sample = sample_of(SHAPES["two humps"])
     assert bandwidth_by(sample, "sheather-jones") < 0.5 * bandwidth_by(sample, "silverman")
 
 
-@pytest.mark.parametrize("rule", ["silverman", "scott", "sheather-jones"])
+@pytest.mark.parametrize("rule", RULES)
 @pytest.mark.parametrize("values", [[], [3.0], [3.0] * 9])
 def test_nothing_and_equal_values_have_no_bandwidth(rule, values):
     assert bandwidth_by(sample_of(values), rule) == 0
@@ -163,7 +204,7 @@ def test_nothing_and_equal_values_have_no_bandwidth(rule, values):
 
 @pytest.mark.parametrize("values", [[1.0, 2.0], [0, 0, 0, 0, 7], [1.0, 1.0, 2.0]])
 def test_small_samples_have_one(values):
-    for rule in ("silverman", "scott", "sheather-jones"):
+    for rule in RULES:
         assert 0 < bandwidth_by(sample_of(values), rule) < 20
 
 

@@ -9,7 +9,8 @@ from msgspec import Struct
 from rhabdos.arrays import FloatArray
 from rhabdos.figure.readings import Group, Readings, lying_below
 from rhabdos.figure.recipe import Curves
-from rhabdos.stats.density import POINTS, DensityError, bandwidth_by, density
+from rhabdos.stats.bandwidths import bandwidth_by
+from rhabdos.stats.density import POINTS, DensityError, density
 from rhabdos.stats.ordered import Ordered
 
 CurveKind = Literal["density", "normal", "polygon", "ecdf"]

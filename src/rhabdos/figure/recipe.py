@@ -8,9 +8,10 @@ import numpy as np
 from msgspec import Meta
 
 from rhabdos.figure.page import Size
+from rhabdos.stats.bandwidths import BandwidthRule
 from rhabdos.stats.binning import MOST_BINS, BinningError, Side, own_edges
 from rhabdos.stats.boxes import Whiskers
-from rhabdos.stats.density import KERNELS, BandwidthRule, KernelName
+from rhabdos.stats.density import KERNELS, KernelName
 from rhabdos.stats.heights import Scale
 from rhabdos.stats.quantiles import QuartileRule
 from rhabdos.stats.rules import RULES, RuleName
@@ -113,7 +114,8 @@ class Curves(_Part, frozen=True):
         "gaussian"
     )
     bandwidth: Annotated[
-        float | BandwidthRule, Meta(description="a number above 0, silverman, scott or sheather-jones")
+        float | BandwidthRule,
+        Meta(description="a number above 0, silverman, scott, sheather-jones or improved-sheather-jones"),
     ] = "silverman"
     adjust: Annotated[float, Meta(gt=0, description="a factor above 0")] = 1.0
     lower: Annotated[float, Meta(description="a finite number")] | None = None

@@ -10,17 +10,14 @@ from msgspec import Struct
 from rhabdos.arrays import FloatArray
 from rhabdos.errors import Refusal
 from rhabdos.stats.ordered import Ordered
-from rhabdos.stats.quantiles import quartiles
 
 KernelName = Literal["gaussian", "epanechnikov", "biweight", "triangular", "rectangular", "cosine"]
-BandwidthRule = Literal["silverman", "scott", "sheather-jones"]
 
 POINTS = 512
-_CELLS_PER_BANDWIDTH = 80
+CELLS_PER_BANDWIDTH = 80
 _MOST_CELLS = 1 << 20
-_MOST_COUNTED = 1 << 15
 _MOST_READ = 1 << 17  # values; of a longer sample every k-th in order stands for its neighbours
-_TAIL = 8.0  # bandwidths after which a Gaussian is nothing to a double's eye
+TAIL = 8.0  # bandwidths after which a Gaussian is nothing to a double's eye
 
 
 class DensityError(Refusal):
@@ -51,7 +48,7 @@ def _within(reach: float, shape: Callable[[FloatArray], FloatArray]) -> Kernel:
 
 
 KERNELS: Mapping[KernelName, Kernel] = {
-    "gaussian": Kernel(_TAIL, lambda u: np.exp(-u * u / 2) / math.sqrt(2 * math.pi)),
+    "gaussian": Kernel(TAIL, lambda u: np.exp(-u * u / 2) / math.sqrt(2 * math.pi)),
     "epanechnikov": _within(math.sqrt(5), lambda t: 0.75 * (1 - t * t)),
     "biweight": _within(math.sqrt(7), lambda t: 15 / 16 * (1 - t * t) ** 2),
     "triangular": _within(math.sqrt(6), lambda t: 1 - t),
@@ -180,7 +177,7 @@ def _gridded(sample: Ordered, bandwidth: float, kernel: KernelName) -> _Sum:
     """The sum of a smooth kernel, from the values' shares in two neighbouring points of a grid each."""
     values = _read(sample)
     low, span = float(values[0]), float(values[-1] - values[0])
-    step = max(bandwidth / _CELLS_PER_BANDWIDTH, span / _MOST_CELLS)
+    step = max(bandwidth / CELLS_PER_BANDWIDTH, span / _MOST_CELLS)
     place = (values - low) / step
     cell = np.floor(place).astype(np.int64)
     part = place - cell
@@ -190,7 +187,7 @@ def _gridded(sample: Ordered, bandwidth: float, kernel: KernelName) -> _Sum:
     margin = math.ceil(shape.reach * bandwidth / step) + 1
     distances = np.asarray(np.arange(-margin, margin + 1) * (step / bandwidth), dtype=np.float64)
     heights = shape.height(distances) / bandwidth
-    smooth = _convolved(shares / len(values), heights)
+    smooth = convolved(shares / len(values), heights)
     grid = low + step * np.arange(-margin, size + margin)
     return lambda x: np.asarray(np.interp(x, grid, smooth, left=0.0, right=0.0), dtype=np.float64)
 
@@ -202,80 +199,9 @@ def _read(sample: Ordered) -> FloatArray:
     return sample.at(((np.arange(_MOST_READ) + 0.5) * (sample.n / _MOST_READ)).astype(np.int64))
 
 
-def _cells(sample: Ordered, bandwidth: float) -> tuple[FloatArray, FloatArray]:
-    """Centres of fine cells over the values, and each cell's share of them."""
-    span = sample.maximum - sample.minimum
-    step = max(bandwidth / _CELLS_PER_BANDWIDTH, span / _MOST_COUNTED)
-    count = max(2, math.ceil(span / step) + 1)
-    edges = np.asarray(sample.minimum - step / 2 + step * np.arange(count + 1), dtype=np.float64)
-    below = sample.below(edges)
-    below[0], below[-1] = 0, sample.n
-    return edges[:-1] + step / 2, (below[1:] - below[:-1]) / sample.n
-
-
-def _convolved(shares: FloatArray, heights: FloatArray) -> FloatArray:
+def convolved(shares: FloatArray, heights: FloatArray) -> FloatArray:
     """Full convolution by Fourier transform."""
     length = len(shares) + len(heights) - 1
     size = 1 << (length - 1).bit_length()
     product = np.fft.rfft(shares, size) * np.fft.rfft(heights, size)
     return np.asarray(np.fft.irfft(product, size)[:length], dtype=np.float64)
-
-
-def bandwidth_by(sample: Ordered, rule: BandwidthRule) -> float:
-    """A bandwidth by rule, in the variable's unit; 0 where all values are the same.
-
-    "silverman" and "scott" suppose a normal shape: 0.9 and 1.06 times min(sd, IQR / 1.34) over the fifth root
-    of n (Silverman 1986, Scott 1992). "sheather-jones" solves their equation (Sheather and Jones 1991).
-    """
-    if sample.n < 2:
-        return 0.0
-    if rule == "sheather-jones":
-        return _sheather_jones(sample)
-    return (0.9 if rule == "silverman" else 1.06) * _scale(sample, 1.34) * float(sample.n ** (-1 / 5))
-
-
-def _scale(sample: Ordered, iqr_of_normal: float) -> float:
-    """The smaller of sd and normalised IQR; the sd where the IQR is 0."""
-    sd = sample.moments.norm / math.sqrt(sample.n - 1)
-    low, _, high = quartiles(sample)
-    return min(sd, (high - low) / iqr_of_normal) or sd
-
-
-def _sheather_jones(sample: Ordered) -> float:
-    """The bandwidth h with h = (1 / (2 √π n S(α(h))))^(1/5), from distances between cells of a fine grid."""
-    scale, n = _scale(sample, 1.349), sample.n
-    if not scale:
-        return 0.0
-    centres, shares = _cells(sample, 0.2 * scale * n ** (-1 / 5))
-    step = (centres[-1] - centres[0]) / (len(centres) - 1)
-    counts = np.rint(shares * n)
-    pairs = np.rint(_convolved(counts, counts[::-1])[len(counts) - 1 :])  # at a distance of 0, 1, 2 … cells
-    pairs[0] -= n  # no value is its own neighbour
-    distances = step * np.arange(len(pairs))
-
-    def functional(order: int, width: float) -> float:
-        u = distances / width
-        near = u < _TAIL + 4
-        u2 = u[near] ** 2
-        hermite = u2**2 - 6 * u2 + 3 if order == 4 else u2**3 - 15 * u2**2 + 45 * u2 - 15
-        terms = pairs[near] * hermite * np.exp(-u2 / 2)
-        total = 2 * float(terms.sum()) - float(terms[0]) + n * (3 if order == 4 else -15)
-        return total / (math.sqrt(2 * math.pi) * n * (n - 1) * width ** (order + 1))
-
-    curvature = functional(4, 0.920 * scale * n ** (-1 / 7))
-    slope = -functional(6, 0.912 * scale * n ** (-1 / 9))
-    if curvature <= 0 or slope <= 0:
-        return bandwidth_by(sample, "silverman")
-    ratio = 1.357 * (curvature / slope) ** (1 / 7)
-
-    def excess(h: float) -> float:
-        s = functional(4, ratio * h ** (5 / 7))
-        return math.inf if s <= 0 else float(1 / (2 * math.sqrt(math.pi) * n * s)) ** 0.2 - h
-
-    low, high = float(0.02 * scale * n ** (-1 / 5)), 2.5 * scale
-    if excess(low) < 0 or excess(high) > 0:
-        return bandwidth_by(sample, "silverman")
-    for _ in range(60):  # halving: the equation is costly to differentiate and quick to evaluate
-        middle = (low + high) / 2
-        low, high = (middle, high) if excess(middle) > 0 else (low, middle)
-    return (low + high) / 2
