@@ -38,7 +38,18 @@ def table_of(values, weights, groups):
 
 def numbers_of(table, weight=None, forms=FORMS):
     recipe = Recipe(show=Show(variables=("Length",), split=("Bay",), forms=forms, weight=weight), bins=Bins(count=7))
-    return numbers_data(read(recipe, gather(table, "Length", "Bay", weight=weight)))
+    found = numbers_data(read(recipe, gather(table, "Length", "Bay", weight=weight)))
+    for box in found.get("boxes", ()):
+        del box["beyond_rows"], box["far_rows"]  # which are of the table that was given
+    return found
+
+
+def test_a_row_beyond_the_whiskers_is_named_as_often_as_it_counts():
+    weighed = table_of([1.0, 90.0, 2.0, 3.0, -50.0], [5, 2, 6, 5, 0], [0, 0, 0, 0, 0])
+    recipe = Recipe(show=Show(variables=("Length",), forms=("box",), weight="Cases"))
+    (box,) = numbers_data(read(recipe, gather(weighed, "Length", weight="Cases")))["boxes"]
+    assert (box["far"], box["far_rows"]) == ([90, 90], [2, 2])
+    assert (box["beyond"], box["beyond_rows"]) == ([], [])
 
 
 def spread_out(found):

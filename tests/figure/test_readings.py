@@ -294,3 +294,15 @@ def test_the_ladder_and_sliding_bins_are_printed_where_they_are_asked_for(demo):
     for one, heights in zip(found["slides"], found["bins"]["heights"], strict=True):
         assert len(one["x"]) == len(one["low"]) + 1 == 17 * 32 + 1
         assert np.all(np.array(one["low"]).reshape(17, 32).min(axis=1) <= np.array(heights) + 1e-9)
+
+
+def test_values_beyond_whiskers_are_printed_with_their_rows():
+    samples = set_of([5.0, 90, 6, 7, 8, 9, 10, 11, 18], [1.0, 2, 3, 4, -40, 3, 2, 3, -40])
+    recipe = asking().showing(split=("Bay",), forms=("box",)).changed(box=Boxes(width="by-n"))
+    first, second = numbers_data(read(recipe, samples))["boxes"]
+    assert (first["beyond"], first["beyond_rows"]) == ([18], [9])
+    assert (first["far"], first["far_rows"]) == ([90], [2])
+    assert (second["far"], second["far_rows"]) == ([-40, -40], [14, 18])
+    assert (first["width"], second["width"]) == (1, 1)
+    wider = set_of([1.0] * 8, [2.0, 3.0])
+    assert [box["width"] for box in numbers_data(read(recipe, wider))["boxes"]] == [1, 0.5]

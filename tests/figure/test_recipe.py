@@ -115,7 +115,7 @@ WRONG = {
     "an unknown side": (BASE + '[bins]\nclosed = "both"', r"bins\.closed is “both”, but must be left or right"),
     "an unknown form": (
         BASE + 'forms = ["cake"]',
-        r"show\.forms is \['cake'\], but must be a list of forms: bars, polygon, curve, normal, ecdf, box",
+        r"show\.forms is \['cake'\], but must be a list of forms: bars, polygon, outline, curve, normal, ecdf, box, points",
     ),
     "a bandwidth of nothing": (BASE + "[curve]\nbandwidth = 0", r"curve\.bandwidth is 0\. A number must be above 0"),
     "an unknown bandwidth": (

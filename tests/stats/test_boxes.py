@@ -1,12 +1,15 @@
 """Quantiles by every definition, hinges, and boxes."""
 
+import itertools
+import math
+
 import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
 from rhabdos.data.samples import Pooled
-from rhabdos.stats.boxes import box
+from rhabdos.stats.boxes import box, letters
 from rhabdos.stats.quantiles import IN_WORDS, quantiles, quartiles
 from tests.conftest import sample_of
 
@@ -139,3 +142,27 @@ def test_small_and_equal_samples_have_boxes(values, whiskers):
     else:
         assert np.isnan(found.median)
         assert found.beyond.size == found.far.size == 0
+
+
+def test_letter_values_by_hand():
+    assert [(one.depth, one.low, one.high) for one in letters(sample_of(range(1, 34)))] == [
+        (17, 17, 17),
+        (9, 9, 25),
+        (5, 5, 29),
+    ]
+    assert [(one.depth, one.low, one.high) for one in letters(sample_of([1, 2, 4, 8]))] == [(2.5, 3, 3)]
+    assert letters(sample_of([])) == ()
+    assert len(letters(sample_of(np.arange(10_000.0)))) == 11
+
+
+@given(st.lists(numbers, min_size=1, max_size=300))
+def test_letter_values_are_ordered_and_halve_the_depth(values):
+    ordered = sorted(values)
+    found = letters(sample_of(values))
+    assert found[0].low == pytest.approx(np.median(values))
+    for outer, inner in itertools.pairwise(found[::-1]):
+        assert outer.depth == (math.floor(inner.depth) + 1) / 2
+        assert outer.low <= inner.low <= inner.high <= outer.high
+    for one in found:
+        below, above = ordered[math.floor(one.depth) - 1], ordered[math.ceil(one.depth) - 1]
+        assert one.low == pytest.approx((below + above) / 2)

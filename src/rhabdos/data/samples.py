@@ -350,3 +350,18 @@ class SampleSet(Struct, frozen=True, eq=False, dict=True):
     @cached_property
     def pooled(self) -> Pooled:
         return Pooled(self.samples)
+
+    def rows_outside(self, group: int, low: float, high: float) -> IntArray:
+        """Rows (from 0) of a group whose value is below ``low`` or above ``high``, by value, then by row.
+
+        A row that stands for several cases is there as often.
+        """
+        values = self.variable.values
+        chosen = (values < low) | (values > high)
+        if self.split is not None:
+            chosen &= self.split.codes == group
+        rows = np.flatnonzero(chosen)
+        rows = rows[np.argsort(values[rows], kind="stable")]
+        if self.weight is not None:
+            rows = np.repeat(rows, np.nan_to_num(self.weight.values[rows]).astype(np.int64))
+        return rows

@@ -6,6 +6,8 @@ import json
 import math
 from typing import Any
 
+import numpy as np
+
 from rhabdos.data.columns import CategoryColumn
 from rhabdos.data.table import Table
 from rhabdos.figure.comparisons import comparison_data, comparisons
@@ -13,6 +15,7 @@ from rhabdos.figure.curves import KINDS, curves, modes
 from rhabdos.figure.ladder import ladder, slides
 from rhabdos.figure.notices import notices
 from rhabdos.figure.readings import Readings
+from rhabdos.stats.boxes import Box, letters
 
 _BOX = ("q1", "median", "q3", "whisker_low", "whisker_high", "mean", "notch_low", "notch_high")
 _SUMMARY = (
@@ -119,12 +122,28 @@ def _boxes(readings: Readings) -> dict[str, Any]:
         {
             "sample": group.label,
             **{name: _number(getattr(made, name)) for name in _BOX},
-            "beyond": made.beyond.tolist(),
-            "far": made.far.tolist(),
+            "width": width,
+            **_beyond(readings, position, made),
+            "letters": [{"depth": one.depth, "low": one.low, "high": one.high} for one in letters(sample)],
         }
-        for group, made in zip(readings.groups, readings.boxes, strict=True)
+        for position, (group, made, width, sample) in enumerate(
+            zip(readings.groups, readings.boxes, readings.box_widths, readings.samples.samples, strict=True)
+        )
     ]
     return {"boxes": boxes}
+
+
+def _beyond(readings: Readings, group: int, made: Box) -> dict[str, Any]:
+    """Values beyond the whiskers in two grades, and the rows (from 1) that hold them."""
+    rows = readings.samples.rows_outside(group, made.whisker_low, made.whisker_high)
+    values = readings.variable.values[rows]
+    far = np.isin(values, made.far)
+    return {
+        "beyond": values[~far].tolist(),
+        "far": values[far].tolist(),
+        "beyond_rows": (rows[~far] + 1).tolist(),
+        "far_rows": (rows[far] + 1).tolist(),
+    }
 
 
 def numbers_json(readings: Readings) -> str:

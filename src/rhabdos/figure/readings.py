@@ -1,5 +1,6 @@
 """Readings: every number in the figure, from the samples and the recipe."""
 
+import math
 from functools import cached_property
 
 import numpy as np
@@ -91,6 +92,14 @@ class Readings(Struct, frozen=True, eq=False, dict=True):
         """One per group, in order."""
         made = self.recipe.box
         return tuple(box(sample, made.quartiles, made.whiskers, made.far) for sample in self.samples.samples)
+
+    @cached_property
+    def box_widths(self) -> tuple[float, ...]:
+        """Widths of the boxes, as shares of the widest: all the same, or as the square root of n."""
+        if self.recipe.box.width == "fixed":
+            return (1.0,) * len(self.groups)
+        most = max(group.n for group in self.groups)
+        return tuple(math.sqrt(group.n / most) for group in self.groups)
 
 
 def read(recipe: Recipe, samples: SampleSet) -> Readings:

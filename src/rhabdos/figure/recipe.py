@@ -17,14 +17,15 @@ from rhabdos.stats.quantiles import QuartileRule
 from rhabdos.stats.rules import RULES, RuleName
 
 VERSION = 1
-Form = Literal["bars", "polygon", "curve", "normal", "ecdf", "box"]
+Form = Literal["bars", "polygon", "outline", "curve", "normal", "ecdf", "box", "points"]
 Of = Literal["group", "all"]
 
 # Each description completes the sentence "… must be" when a recipe is refused.
 Variables = Annotated[tuple[str, ...], Meta(min_length=1, max_length=1, description="a list of one variable's name")]
 Split = Annotated[tuple[str, ...], Meta(max_length=1, description="a list of at most one variable's name")]
 Forms = Annotated[
-    tuple[Form, ...], Meta(min_length=1, description="a list of forms: bars, polygon, curve, normal, ecdf, box")
+    tuple[Form, ...],
+    Meta(min_length=1, description="a list of forms: bars, polygon, outline, curve, normal, ecdf, box, points"),
 ]
 Scales = Annotated[Scale, Meta(description="count, percent, proportion or density")]
 Whole = Annotated[Of, Meta(description="group or all")]
@@ -99,6 +100,7 @@ class Boxes(_Part, frozen=True):
         Whiskers, Meta(description="a multiple of the IQR such as 1.5, range, or two percentiles such as [5, 95]")
     ] = 1.5
     far: Annotated[float, Meta(ge=0, description="a multiple of the IQR, 0 or more")] = 3.0
+    width: Annotated[Literal["fixed", "by-n"], Meta(description="fixed or by-n")] = "fixed"
 
     def __post_init__(self) -> None:
         if isinstance(self.whiskers, tuple) and not 0 <= self.whiskers[0] < self.whiskers[1] <= 100:

@@ -8,7 +8,7 @@ from msgspec import Struct
 
 from rhabdos.arrays import FloatArray
 from rhabdos.stats.ordered import Ordered
-from rhabdos.stats.quantiles import QuartileRule, quantiles, quartiles
+from rhabdos.stats.quantiles import QuartileRule, at_depth, quantiles, quartiles
 
 Whiskers = float | Literal["range"] | tuple[float, float]
 """How far whiskers reach: a multiple of the IQR, to the extremes, or to two percentiles."""
@@ -40,6 +40,28 @@ class Box(Struct, frozen=True, eq=False):
     notch_high: float
     beyond: FloatArray
     far: FloatArray
+
+
+class Letter(Struct, frozen=True):
+    """A pair of letter values: how far from either end they stand, counted from 1, and what stands there."""
+
+    depth: float
+    low: float
+    high: float
+
+
+def letters(sample: Ordered) -> tuple[Letter, ...]:
+    """Letter values: the median, the fourths, the eighths and so on, each at half the depth of the last (Tukey 1977).
+
+    They go on as long as they can be trusted: ⌊log₂ n⌋ - 2 of them, so that the 95 % interval of one does not
+    reach the next (Hofmann, Wickham and Kafadar 2017); the median always.
+    """
+    found: list[Letter] = []
+    depth = (sample.n + 1) / 2
+    for _ in range(max(1, sample.n.bit_length() - 3) if sample.n else 0):
+        found.append(Letter(depth, at_depth(sample, depth), at_depth(sample, sample.n + 1 - depth)))
+        depth = (math.floor(depth) + 1) / 2
+    return tuple(found)
 
 
 def box(sample: Ordered, rule: QuartileRule = 7, whiskers: Whiskers = 1.5, far: float = 3.0) -> Box:

@@ -92,10 +92,10 @@ def quartiles(sample: Ordered, rule: QuartileRule = 7) -> tuple[float, float, fl
     if not sample.n:
         return float("nan"), float("nan"), float("nan")
     depth = ((sample.n + 1) // 2 + 1) / 2
-    return _at_depth(sample, depth), _at_depth(sample, (sample.n + 1) / 2), _at_depth(sample, sample.n + 1 - depth)
+    return at_depth(sample, depth), at_depth(sample, (sample.n + 1) / 2), at_depth(sample, sample.n + 1 - depth)
 
 
-def _at_depth(sample: Ordered, depth: float) -> float:
+def at_depth(sample: Ordered, depth: float) -> float:
     """The value at a whole rank from 1, or midway between two."""
     below, above = sample.at(np.array([int(np.floor(depth)) - 1, int(np.ceil(depth)) - 1]))
     return float(below) if below == above else float(below / 2 + above / 2)
