@@ -4,13 +4,20 @@ import numpy as np
 from scipy.stats import gaussian_kde
 
 from benchmarks.timing import Report, seconds, side_by_side
-from rhabdos.data.samples import Sample
+from rhabdos.data.columns import NumberColumn
+from rhabdos.data.samples import Sample, SampleSet
+from rhabdos.figure.ladder import ladder
+from rhabdos.figure.readings import read
+from rhabdos.figure.recipe import Bins, Recipe, Show
 from rhabdos.stats.binning import counts, own_edges
 from rhabdos.stats.boxes import box
 from rhabdos.stats.density import density
+from rhabdos.stats.peaks import slide
+from rhabdos.stats.resampling import resampled_quantiles
 
 ROWS = 10_000_000
 _KDE_ROWS, _POINTS = 100_000, 512
+_DECILES = np.arange(1, 10) / 10
 
 
 def run(report: Report) -> None:
@@ -26,6 +33,16 @@ def run(report: Report) -> None:
     ours, theirs = side_by_side(lambda: box(sample), lambda: np.percentile(values, [25, 50, 75]), rounds=3, in_a_row=5)
     report.ratio("a box with its quartiles", ours, theirs, 1 / 1000, "numpy.percentile")
 
+    variable = NumberColumn("Shell length", values=values)
+    recipe = Recipe(show=Show(variables=("Shell length",)), bins=Bins(width=2.0))
+
+    def climb() -> None:
+        rungs = ladder(read(recipe, SampleSet(variable, None, (sample,))))
+        assert len(rungs) == 9
+
+    ours, theirs = side_by_side(climb, lambda: np.histogram(values, 50), rounds=3, in_a_row=5)
+    report.ratio("a ladder of 9 widths with their peaks", ours, theirs, 1, "one numpy.histogram")
+
     def sort_and_sum() -> None:
         _ = Sample("", np.sort(values)).moments
 
@@ -39,6 +56,8 @@ def run(report: Report) -> None:
             "counts": min(seconds(lambda p=part: counts(p, edges)) for _ in range(7)),
             "curve": min(seconds(lambda p=part: density(p, 0.6)) for _ in range(7)),
             "box": min(seconds(lambda p=part: box(p)) for _ in range(7)),
+            "sliding bins": min(seconds(lambda p=part: slide(p, 2.0, 20, 120)) for _ in range(7)),
+            "resampled deciles": min(seconds(lambda p=part: resampled_quantiles(p, _DECILES, 7, 1)) for _ in range(3)),
         }
         shown = ", ".join(f"{what} {1e6 * time:,.0f} µs" for what, time in times.items())
         report.say(f"{rows:>10,} values: {shown}")
