@@ -97,7 +97,7 @@ def _command(given: list[str]) -> int:
 
 def _variables(chosen: argparse.Namespace) -> int:
     from rhabdos.data.reading import read_table
-    from rhabdos.figure.numbers import variables_json, variables_text
+    from rhabdos.figure.listing import variables_json, variables_text
 
     table = read_table(chosen.file)
     _remark(table.all_remarks)
@@ -106,7 +106,8 @@ def _variables(chosen: argparse.Namespace) -> int:
 
 
 def _numbers(chosen: argparse.Namespace) -> int:
-    from rhabdos.figure.numbers import numbers_csv, numbers_json
+    from rhabdos.figure.numbers import numbers_json
+    from rhabdos.figure.numbers_csv import numbers_csv
 
     readings = _readings(chosen.recipe, chosen.data)
     print(numbers_json(readings) if chosen.format == "json" else numbers_csv(readings).rstrip("\n"))

@@ -13,10 +13,12 @@ from rhabdos.data.demo import BAYS
 from rhabdos.data.gathering import gather
 from rhabdos.figure.demo_recipe import demo_recipe
 from rhabdos.figure.hover import bin_card, interval
+from rhabdos.figure.listing import variables_data, variables_text
 from rhabdos.figure.notices import notices
-from rhabdos.figure.numbers import numbers_csv, numbers_data, numbers_json, variables_data, variables_text
+from rhabdos.figure.numbers import numbers_data, numbers_json
+from rhabdos.figure.numbers_csv import numbers_csv
 from rhabdos.figure.readings import read
-from rhabdos.figure.recipe import Bins, Boxes, Recipe, Show
+from rhabdos.figure.recipe import Bins, Boxes, Compare, Recipe, Show
 from rhabdos.figure.sentence import plain, sentence
 from rhabdos.figure.wording import exact, in_running_text, places_for, rounded
 from rhabdos.stats.binning import BinningError
@@ -181,7 +183,7 @@ def test_boxes_are_printed_where_they_are_asked_for():
     (made,) = numbers_data(read(asked, set_of(values)))["boxes"]
     assert made["sample"] == "Length"
     assert (made["q1"], made["whisker_high"], made["beyond"], made["far"]) == (3.5, 9, [17], [30])
-    assert "\nLength,far,,,30.0\n" in numbers_csv(read(asked, set_of(values)))
+    assert "\nLength,far,11,,30.0\n" in numbers_csv(read(asked, set_of(values)))
 
 
 def test_the_summary_follows_the_definition_of_quartiles():
@@ -194,7 +196,7 @@ def test_the_summary_follows_the_definition_of_quartiles():
 def test_the_csv_holds_the_same_numbers_one_a_row():
     readings = read(asking(edges=(0.0, 5, 10)).showing(split=("Bay",), heights="percent"), set_of(*TWO))
     rows = list(csv.DictReader(io.StringIO(numbers_csv(readings))))
-    counts = [(r["sample"], float(r["bin_from"]), int(r["value"])) for r in rows if r["measure"] == "count"]
+    counts = [(r["sample"], float(r["from"]), int(r["value"])) for r in rows if r["measure"] == "count"]
     assert counts == [("A", 0, 4), ("A", 5, 1), ("B", 0, 2), ("B", 5, 1)]
     assert [float(r["value"]) for r in rows if r["measure"] == "percent"] == pytest.approx([80, 20, 200 / 3, 100 / 3])
     assert len([r for r in rows if r["measure"] == "median"]) == 2
@@ -278,7 +280,7 @@ def test_groups_may_have_bins_of_their_own(bins):
         assert together["counts"][position] == alone["counts"][0]
         assert together["heights"][position] == alone["heights"][0]
     rows = list(csv.DictReader(io.StringIO(numbers_csv(read(recipe, set_of(*groups))))))
-    second = [float(row["bin_from"]) for row in rows if row["sample"] == "B" and row["measure"] == "count"]
+    second = [float(row["from"]) for row in rows if row["sample"] == "B" and row["measure"] == "count"]
     assert second == together["edges"][1][:-1]
 
 
@@ -306,3 +308,29 @@ def test_values_beyond_whiskers_are_printed_with_their_rows():
     assert (first["width"], second["width"]) == (1, 1)
     wider = set_of([1.0] * 8, [2.0, 3.0])
     assert [box["width"] for box in numbers_data(read(recipe, wider))["boxes"]] == [1, 0.5]
+
+
+def leaves(data):
+    """All finite numbers in nested data, but for edges, which the CSV has once a bin."""
+    if isinstance(data, dict):
+        return [
+            leaf for key, value in data.items() if key not in ("edges", "x", "confidence") for leaf in leaves(value)
+        ]
+    if isinstance(data, list):
+        return [leaf for value in data for leaf in leaves(value)]
+    return [data] if isinstance(data, int | float) else []
+
+
+def test_the_csv_leaves_no_number_out(demo):
+    recipe = demo_recipe().showing(
+        cumulative=True, heights="count", forms=("bars", "curve", "normal", "polygon", "ecdf", "box")
+    )
+    recipe = recipe.changed(check=recipe.check.changed(ladder=True, slide=True), compare=Compare("Saltmere"))
+    readings = read(recipe, gather(demo, "Shell length", "Bay"))
+    rows = list(csv.DictReader(io.StringIO(numbers_csv(readings))))
+    written = {float(row[key]) for row in rows for key in ("from", "to", "value") if row[key]}
+    assert not set(leaves(numbers_data(readings))) - written
+    upto = [float(row["value"]) for row in rows if (row["sample"], row["measure"]) == ("Saltmere", "cumulative count")]
+    assert upto[-1] == 817
+    beside = [row for row in rows if row["measure"] == "beside Saltmere: mean difference"]
+    assert [row["sample"] for row in beside] == ["Heron Sound", "Wick Narrows"]

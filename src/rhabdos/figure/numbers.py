@@ -1,15 +1,11 @@
 """The readings as plain data, for scripts."""
 
-import csv
-import io
 import json
 import math
 from typing import Any
 
 import numpy as np
 
-from rhabdos.data.columns import CategoryColumn
-from rhabdos.data.table import Table
 from rhabdos.figure.comparisons import comparison_data, comparisons
 from rhabdos.figure.curves import KINDS, curves, modes
 from rhabdos.figure.ladder import ladder, slides
@@ -148,70 +144,6 @@ def _beyond(readings: Readings, group: int, made: Box) -> dict[str, Any]:
 
 def numbers_json(readings: Readings) -> str:
     return json.dumps(numbers_data(readings), ensure_ascii=False, indent=1)
-
-
-def numbers_csv(readings: Readings) -> str:
-    """One number a row: sample, measure, the bin it belongs to (if any), value."""
-    data = numbers_data(readings)
-    text = io.StringIO()
-    writer = csv.writer(text, lineterminator="\n")
-    writer.writerow(["sample", "measure", "bin_from", "bin_to", "value"])
-    for position, sample in enumerate(data["samples"]):
-        label = sample["label"]
-        edges = readings.groups[position].edges.values.tolist()
-        for measure in ("n", "missing", *_SUMMARY, "mode"):
-            writer.writerow([label, measure, "", "", sample[measure]])
-        writer.writerow([label, "outside", "", "", data["bins"]["outside"][position]])
-        if "boxes" in data:
-            _write_box(writer, label, data["boxes"][position])
-        for measure, rows in (("count", "counts"), (data["bins"]["heights_in"], "heights")):
-            if measure == "count" and rows == "heights":
-                continue
-            for low, high, value in zip(edges, edges[1:], data["bins"][rows][position], strict=False):
-                writer.writerow([label, measure, low, high, value])
-    return text.getvalue()
-
-
-def _write_box(writer: Any, label: str, made: dict[str, Any]) -> None:
-    for measure in _BOX[3:]:
-        writer.writerow([label, measure, "", "", made[measure]])
-    for measure in ("beyond", "far"):
-        for value in made[measure]:
-            writer.writerow([label, measure, "", "", value])
-
-
-def variables_data(table: Table) -> list[dict[str, Any]]:
-    """The variables of a table, as ``rhabdos variables`` prints them."""
-    described = []
-    for column in table.columns:
-        levels: list[dict[str, Any]] = []
-        if isinstance(column, CategoryColumn):
-            levels = [{"value": v, "n": int(n)} for v, n in zip(column.levels, column.level_counts, strict=True)]
-        described.append(
-            {"name": column.name, "kind": column.kind, "n": column.n, "missing": column.missing, "levels": levels}
-        )
-    return described
-
-
-def variables_json(table: Table) -> str:
-    return json.dumps(variables_data(table), ensure_ascii=False, indent=1)
-
-
-def variables_text(table: Table) -> str:
-    """One line a variable, aligned."""
-    lines = [["name", "kind", "n", "missing", "levels"]]
-    for one in variables_data(table):
-        levels = ", ".join(f"{level['value']} ({level['n']:,})" for level in one["levels"][:8])
-        more = f", and {len(one['levels']) - 8:,} more" if len(one["levels"]) > 8 else ""
-        lines.append([one["name"], one["kind"], f"{one['n']:,}", f"{one['missing']:,}", levels + more])
-    widths = [max(len(line[i]) for line in lines) for i in range(5)]
-    right = (2, 3)
-    return "\n".join(
-        "  ".join(
-            cell.rjust(w) if i in right else cell.ljust(w) for i, (cell, w) in enumerate(zip(line, widths, strict=True))
-        ).rstrip()
-        for line in lines
-    )
 
 
 def _number(value: float) -> float | None:

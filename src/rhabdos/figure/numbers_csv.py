@@ -1,0 +1,85 @@
+"""The numbers behind a figure as a table, one number a row."""
+
+import csv
+import io
+from collections.abc import Iterator
+from typing import Any
+
+from rhabdos.figure.numbers import numbers_data
+from rhabdos.figure.readings import Readings
+
+_HEADER = ("sample", "measure", "from", "to", "value")
+_Row = tuple[str, str, Any, Any, Any]
+_LISTS = ("beyond", "far", "beyond_rows", "far_rows", "letters", "sample")
+
+
+def numbers_csv(readings: Readings) -> str:
+    """One number a row: sample, measure, the place along the scale that it belongs to (if any), value.
+
+    ``from`` and ``to`` hold the edges of a bin, the x of a curve, the width of a ladder's rung, the share of a
+    quantile, the depth of a letter value, or the row that holds a value beyond the whiskers.
+    """
+    data = numbers_data(readings)
+    text = io.StringIO()
+    writer = csv.writer(text, lineterminator="\n")
+    writer.writerow(_HEADER)
+    for position, sample in enumerate(data["samples"]):
+        label = sample["label"]
+        writer.writerows((label, name, "", "", value) for name, value in sample.items() if name != "label")
+        writer.writerows(_bins(label, data["bins"], readings, position))
+        for made in _of(data, "boxes", label):
+            writer.writerows(_box(label, made))
+        for made in _of(data, "curves", label):
+            name = f"{made['kind']} curve"
+            if made["bandwidth"] is not None:
+                writer.writerow((label, f"{name} bandwidth", "", "", made["bandwidth"]))
+            writer.writerows((label, name, x, "", y) for x, y in zip(made["x"], made["y"], strict=True))
+        for made in _of(data, "slides", label):
+            for name in ("low", "high"):
+                places = zip(made["x"], made["x"][1:], made[name], strict=False)
+                writer.writerows((label, f"sliding {name}", first, last, value) for first, last, value in places)
+        for rung in data.get("ladder", ()):
+            writer.writerow((label, "peaks at width", rung["width"], "", rung["peaks"][position]))
+        for made in _of(data, "comparisons", label):
+            writer.writerows(_comparison(label, made))
+    writer.writerows(("", "bins at width", rung["width"], "", rung["bins"]) for rung in data.get("ladder", ()))
+    return text.getvalue()
+
+
+def _of(data: dict[str, Any], key: str, label: str) -> Iterator[dict[str, Any]]:
+    return (one for one in data.get(key, ()) if one["sample"] == label)
+
+
+def _bins(label: str, bins: dict[str, Any], readings: Readings, position: int) -> Iterator[_Row]:
+    yield label, "outside", "", "", bins["outside"][position]
+    edges = readings.groups[position].edges.values.tolist()
+    scale = f"cumulative {bins['heights_in']}" if readings.cumulative else bins["heights_in"]
+    for measure, rows in {"count": "counts", scale: "heights"}.items():
+        for low, high, value in zip(edges, edges[1:], bins[rows][position], strict=False):
+            yield label, measure, low, high, value
+
+
+def _box(label: str, made: dict[str, Any]) -> Iterator[_Row]:
+    for name, value in made.items():
+        if name not in (*_LISTS, "q1", "median", "q3", "mean"):  # which are among the sample's numbers
+            yield label, "box width" if name == "width" else name, "", "", value
+    for grade in ("beyond", "far"):
+        for row, value in zip(made[f"{grade}_rows"], made[grade], strict=True):
+            yield label, grade, row, "", value
+    for letter in made["letters"]:
+        for end in ("low", "high"):
+            yield label, f"letter {end}", letter["depth"], "", letter[end]
+
+
+def _comparison(label: str, made: dict[str, Any]) -> Iterator[_Row]:
+    beside = f"beside {made['reference']}"
+    for name, found in made.items():
+        if not isinstance(found, dict):
+            continue
+        for key, value in found.items():
+            if key == "at" and isinstance(value, list):
+                for one in value:
+                    for part in ("difference", "low", "high"):
+                        yield label, f"{beside}: quantile {part}", one["share"], "", one[part]
+            elif key != "assumes":
+                yield label, f"{beside}: {name} {key}", "", "", value
