@@ -305,6 +305,42 @@ def test_pointing_at_a_summary_tells_the_numbers_that_have_no_column(hands):
     assert "excess kurtosis: −1." in tip
 
 
+def test_the_definition_of_quartiles_is_chosen_in_plain_words(hands):
+    button = hands.window.readings.quartiles
+    assert button.text() == "Quartiles: definition 7"
+    table = hands.window.readings.table.model()
+    assert table.index(0, 8).data() == "81.3"
+    QTest.mouseClick(button, Qt.MouseButton.LeftButton)
+    menu = QApplication.activePopupWidget()
+    assert [action.isChecked() for action in menu.actions()].index(True) == 6
+    chosen = next(action for action in menu.actions() if action.text().startswith("Tukey’s hinges"))
+    chosen.trigger()
+    menu.close()
+    assert hands.recipe.box.quartiles == "hinges"
+    assert button.text() == "Quartiles: Tukey’s hinges"
+    values = np.sort(hands.window.session.readings.samples.samples[0].values)
+    assert table.index(0, 8).data() == f"{np.median(values[410:]):.1f}"
+    assert hands.window.undo_action.text() == "Undo Quartiles by hinges"
+
+
+def test_rows_are_counted_by_a_variable_and_again_once(hands):
+    hands.window.choose_phrase("variable")
+    panel = hands.window.variable
+    assert [panel.weigh.itemText(i) for i in range(panel.weigh.count())] == [
+        "once",
+        "by Days to harvest",
+        "by Barnacles",
+    ]
+    panel.weigh.setCurrentIndex(2)
+    panel.weigh.activated.emit(2)
+    assert "counted by Barnacles" in hands.sentence()
+    values, weights = (hands.window.session.table.column(name).values for name in ("Shell length", "Barnacles"))
+    assert sum(group.n for group in hands.readings.groups) == weights[~np.isnan(values)].sum()
+    hands.press("Ctrl+Z")
+    assert panel.weigh.currentText() == "once"
+    assert "counted" not in hands.sentence()
+
+
 def test_a_recipe_is_saved_and_opened_again(hands, tmp_path):
     hands.click_variable("Wet mass")
     hands.window.choose_phrase("bins")

@@ -16,7 +16,7 @@ from PyQt6.QtWidgets import (
 )
 
 from rhabdos.app.fields import Field, heading, quiet
-from rhabdos.data.columns import Column
+from rhabdos.data.columns import Column, NumberColumn
 from rhabdos.figure.readings import Readings
 from rhabdos.figure.recipe import Recipe
 from rhabdos.figure.wording import counted, height_axis_title, in_running_text, value_axis_title
@@ -66,10 +66,31 @@ class VariablePanel(Panel):
         self.column.addWidget(self.facts)
         self.column.addSpacing(8)
         self.column.addWidget(quiet("Choose another one in the sentence, or in the list at the left."))
+        self.weigh = QComboBox()
+        self.weigh.setAccessibleName("Each row counts")
+        self.column.addSpacing(12)
+        self.column.addWidget(quiet("Each row counts"))
+        self.column.addWidget(self.weigh)
+        self.column.addWidget(quiet("For data already counted, where one row stands for many cases."))
         self.column.addStretch()
+        self.weigh.activated.connect(self._choose_weight)
+
+    def offer(self, weights: list[NumberColumn]) -> None:
+        """The variables that may tell how many cases a row stands for."""
+        self.weigh.clear()
+        self.weigh.addItem("once", None)
+        for column in weights:
+            self.weigh.addItem(f"by {column.label}", column.name)
+
+    def _choose_weight(self) -> None:
+        name = self.weigh.currentData()
+        words = f"Count rows {self.weigh.currentText()}" if name else "Count each row once"
+        self.asked.emit(words, self.recipe.showing(weight=name))
 
     def show_readings(self, readings: Readings) -> None:
         super().show_readings(readings)
+        weight = readings.samples.weight
+        self.weigh.setCurrentIndex(self.weigh.findData(weight.name if weight else None))
         column, pooled = readings.variable, readings.samples.pooled
         lines = [value_axis_title(column.label, column.unit)]
         if column.name not in (column.label, lines[0]):
@@ -193,6 +214,8 @@ class HeightsPanel(Panel):
             "The bins are unequal, so only density is fair: by any other height a wide bin would look "
             "taller than its values deserve."
             if unequal
+            else "Densities add up to a proportion."
+            if readings.cumulative
             else ""
         )
 

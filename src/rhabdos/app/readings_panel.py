@@ -1,14 +1,28 @@
 """Under the figure: the summary of each group in its colour, and the notices."""
 
-from PyQt6.QtCore import QAbstractTableModel, QModelIndex, Qt, pyqtSignal
-from PyQt6.QtGui import QResizeEvent
-from PyQt6.QtWidgets import QHBoxLayout, QHeaderView, QLabel, QPushButton, QTableView, QVBoxLayout, QWidget
+from functools import partial
+
+from PyQt6.QtCore import QAbstractTableModel, QModelIndex, QPoint, Qt, pyqtSignal
+from PyQt6.QtGui import QAction, QActionGroup, QResizeEvent
+from PyQt6.QtWidgets import (
+    QHBoxLayout,
+    QHeaderView,
+    QLabel,
+    QMenu,
+    QPushButton,
+    QTableView,
+    QToolButton,
+    QVBoxLayout,
+    QWidget,
+)
 
 from rhabdos.app.phrase_panels import swatch_of
 from rhabdos.figure.notices import Notice
 from rhabdos.figure.readings import Readings
+from rhabdos.figure.recipe import Recipe
 from rhabdos.figure.wording import places_for, rounded
 from rhabdos.scene.palette import group_colours
+from rhabdos.stats.quantiles import IN_WORDS
 from rhabdos.stats.summary import TRIMMED, Summary
 
 _MEASURES = ("mean", "sd", "min", "q1", "median", "q3", "max", "iqr")
@@ -31,7 +45,8 @@ class _Model(QAbstractTableModel):
         self._rows: list[list[str]] = []
 
     def show_readings(self, readings: Readings | None) -> None:
-        if readings and self._readings and readings.samples is self._readings.samples:
+        before = self._readings
+        if readings and before and readings.summaries is before.summaries and readings.samples is before.samples:
             self._readings = readings  # other bins do not change a summary
             return
         self.beginResetModel()
@@ -169,7 +184,9 @@ class NoticeStrip(QWidget):
 
 
 class ReadingsPanel(QWidget):
-    """The summary table and the notices."""
+    """The summary table and the notices; asks for other quartiles."""
+
+    asked = pyqtSignal(str, object)
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -178,10 +195,15 @@ class ReadingsPanel(QWidget):
         title = QLabel("Summary")
         title.setObjectName("strong")
         self.notices = NoticeStrip()
+        self.quartiles = QToolButton()
+        self.quartiles.setObjectName("choice")
+        self.quartiles.clicked.connect(self._offer_quartiles)
+        self._recipe: Recipe | None = None
         self._head = head = QHBoxLayout()
         head.setContentsMargins(16, 5, 14, 2)
         head.setSpacing(24)
         head.addWidget(title)
+        head.addWidget(self.quartiles)
         head.addStretch(1)
         head.addWidget(self.notices)
         self.table = QTableView()
@@ -212,6 +234,31 @@ class ReadingsPanel(QWidget):
         self._model.show_readings(readings)
         self.table.setVisible(readings is not None)
         self.notices.show_notices(notices)
+        self.quartiles.setVisible(readings is not None)
+        self._recipe = readings.recipe if readings else None
+        if readings:
+            rule = readings.recipe.box.quartiles
+            self.quartiles.setText("Quartiles: Tukey’s hinges" if rule == "hinges" else f"Quartiles: definition {rule}")
+            self.quartiles.setToolTip(IN_WORDS[rule])
+
+    def _offer_quartiles(self) -> None:
+        """The definitions in plain words, as a menu."""
+        recipe = self._recipe
+        if recipe is None:
+            return
+        menu = QMenu(self)
+        group = QActionGroup(menu)
+        for rule, words in IN_WORDS.items():
+            action = QAction(words if rule == "hinges" else f"{rule}   {words}", menu)
+            action.setCheckable(True)
+            action.setChecked(rule == recipe.box.quartiles)
+            other = recipe.changed(box=recipe.box.changed(quartiles=rule))
+            name = "Quartiles by hinges" if rule == "hinges" else f"Quartiles by definition {rule}"
+            action.triggered.connect(partial(self.asked.emit, name, other))
+            group.addAction(action)
+            menu.addAction(action)
+        menu.aboutToHide.connect(menu.deleteLater)
+        menu.popup(self.quartiles.mapToGlobal(QPoint(0, self.quartiles.height() + 1)))
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         super().resizeEvent(event)

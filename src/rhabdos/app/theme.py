@@ -182,6 +182,9 @@ def _style(t: Theme) -> str:
     QToolButton#phrase:focus {{ border-bottom-color: {t.chosen}; background: {t.shown_ground}; }}
     QToolButton#phrase[chosen="true"] {{ color: {t.chosen}; background: {t.chosen_ground};
         border-bottom-color: {t.chosen}; }}
+    QToolButton#choice {{ font-size: 13px; color: {t.quiet}; background: transparent; border: 0;
+        border-bottom: 1px solid {t.outline}; padding: 0; }}
+    QToolButton#choice:hover, QToolButton#choice:focus {{ color: {t.chosen}; border-bottom-color: {t.chosen}; }}
     QLineEdit, QComboBox, QSpinBox, QDoubleSpinBox {{ background: {t.field}; color: {t.ink};
         border: 1px solid {t.outline}; padding: 4px 7px; selection-background-color: {t.chosen};
         selection-color: {t.panel}; }}
@@ -209,6 +212,7 @@ def _style(t: Theme) -> str:
     QWidget#notice {{ background: {t.notice_ground}; border: 1px solid {t.notice_edge}; }}
     QLabel#noticeText {{ color: {t.notice_ink}; }}
     QRadioButton, QCheckBox {{ color: {t.ink}; spacing: 7px; padding: 2px 1px; }}
+    QRadioButton:disabled, QCheckBox:disabled {{ color: {t.quiet}; }}
     QRadioButton:focus, QCheckBox:focus {{ background: {t.chosen_ground}; }}
     QListView {{ background: {t.panel}; border: 0; outline: 0; }}
     QTableView {{ background: {t.panel}; border: 0; outline: 0; gridline-color: transparent;

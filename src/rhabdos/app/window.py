@@ -28,7 +28,7 @@ from rhabdos.app.session import Session
 from rhabdos.app.stage import Stage
 from rhabdos.app.variables_panel import VariablesPanel
 from rhabdos.data.columns import CategoryColumn, NumberColumn
-from rhabdos.data.gathering import can_split
+from rhabdos.data.gathering import can_split, can_weigh
 from rhabdos.data.table import Table
 from rhabdos.figure.readings import Readings
 from rhabdos.figure.recipe import Bins, Recipe, Show
@@ -124,7 +124,10 @@ class Window(QMainWindow):
 
     @cached_property
     def variable(self) -> VariablePanel:
-        return self._settled(VariablePanel())
+        panel = self._settled(VariablePanel())
+        if self.session.table:
+            panel.offer(can_weigh(self.session.table.numbers))
+        return panel
 
     @cached_property
     def split(self) -> SplitPanel:
@@ -272,6 +275,7 @@ class Window(QMainWindow):
         self.sentence.opened.connect(self._open_alternatives)
         self.variables.chosen.connect(self._choose_variable)
         self.readings.notices.cured.connect(session.ask)
+        self.readings.asked.connect(session.ask)
 
     # Showing
 
@@ -280,6 +284,8 @@ class Window(QMainWindow):
         self.variables.show_table(table)
         if "split" in self.__dict__ and table:
             self.split.offer(can_split(table.columns))
+        if "variable" in self.__dict__ and table:
+            self.variable.offer(can_weigh(table.numbers))
         self.setWindowTitle(f"{table.name} – Rhabdos" if table else "Rhabdos")
 
     def _show_figure(self) -> None:

@@ -15,15 +15,15 @@ TITLE_SIZE, TICK_SIZE = 9.0, 8.5
 TITLE_ROW = 11.5
 TICK = 3.5
 LABEL_GAP = 3.0  # between a tick and its label
-_ROOM_ABOVE = 1.02  # the axis reaches at least this much beyond the tallest bar …
+ROOM_ABOVE = 1.02  # the axis reaches at least this much beyond the tallest bar …
 _MOST_ROOM_ABOVE = 1.25  # … and to the next tick only if that is no further than this
 _POINTS_PER_TICK = 42
 _BETWEEN_LABELS = 9.0
 
 
-def height_ticks(tallest: float, page_height: float, whole: bool) -> tuple[Ticks, float]:
+def height_ticks(tallest: float, page_height: float, whole: bool, room: float = ROOM_ABOVE) -> tuple[Ticks, float]:
     """Ticks of the height axis, and where it ends: at a tick above the tallest bar if one is near."""
-    reach = (tallest or 1.0) * _ROOM_ABOVE
+    reach = (tallest or 1.0) * room
     most = max(2, min(8, int(page_height / _POINTS_PER_TICK)))
     step = round_steps(reach / most, reach * 10, whole)[0]
     next_tick = step * math.ceil(reach / step)

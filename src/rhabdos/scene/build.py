@@ -69,7 +69,9 @@ def build(
     """
     width, height = (size or Size.parse(readings.recipe.page.size)).points(dpi)
     limits = limits or limits_of(readings)
-    heights, tallest = axes.height_ticks(readings.tallest, height, whole=readings.scale == "count")
+    # What adds up to a whole may end at it; any other bar has some room above.
+    room = 1.0 if readings.cumulative else axes.ROOM_ABOVE
+    heights, tallest = axes.height_ticks(readings.tallest, height, readings.scale == "count", room)
     value_title, height_title = _axis_titles(readings, width, height, measure)
 
     labels = max(measure(text, axes.TICK_SIZE, False) for text in heights.labels)

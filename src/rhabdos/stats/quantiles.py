@@ -21,7 +21,7 @@ IN_WORDS: dict[QuartileRule, str] = {
     7: "between ranks, as shares of n − 1",
     8: "between ranks, about median-unbiased for any distribution",
     9: "between ranks, about unbiased for normal values",
-    "hinges": "Tukey's hinges: the medians of the lower and the upper half, each with the median",
+    "hinges": "Tukey’s hinges: the medians of the lower and the upper half, each with the median",
 }
 
 # m of Hyndman and Fan (1996), as a + b p: the share p stands at rank np + m, counted from 1.
