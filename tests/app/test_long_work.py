@@ -5,9 +5,12 @@ import threading
 import pytest
 from PyQt6.QtCore import Qt, QTimer
 from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QApplication
 
 from rhabdos.app.tasks import Task
+from rhabdos.data import gathering
 from rhabdos.errors import Refusal
+from rhabdos.stats import rules
 
 
 @pytest.fixture
@@ -127,3 +130,15 @@ def test_a_cancelled_task_tells_at_once_and_its_result_is_thrown_away(qtbot):
     task.wait()
     qtbot.wait(20)
     assert results == []
+
+
+def test_what_menus_ask_for_is_worked_out_before_they_open(empty, large, monkeypatch):
+    empty.open(large)
+    Task.wait_for_all()
+    monkeypatch.setattr(gathering, "few_values", None)
+    monkeypatch.setattr(rules, "_searched", None)
+    for phrase in ("split", "bins"):
+        empty.window.open_phrase(phrase)
+        texts = [action.text() for action in QApplication.activePopupWidget().actions()]
+        QApplication.activePopupWidget().close()
+        assert any(word in text for text in texts for word in ("Site", "site", "Knuth"))

@@ -86,7 +86,7 @@ def test_the_values_of_the_table_are_left_as_they_were():
 def test_a_number_of_few_values_can_split():
     samples = gather(small_table(), "Shell length", "Cracked")
     assert [(s.label, s.n) for s in samples.samples] == [("0", 2), ("1", 2)]
-    assert [c.name for c in can_split(small_table().columns)] == ["Bay", "Shell length (mm)", "Cracked"]
+    assert [c.name for c in can_split(small_table())] == ["Bay", "Shell length (mm)", "Cracked"]
 
 
 @pytest.mark.parametrize(

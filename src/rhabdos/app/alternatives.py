@@ -51,7 +51,7 @@ def alternatives(
         here = readings.split.name if readings.split else None
         offer("all together", "All together", recipe.showing(split=()), here is None)
         menu.addSeparator()
-        for factor in can_split(table.columns)[:_MOST_ENTRIES]:
+        for factor in can_split(table)[:_MOST_ENTRIES]:
             offer(factor.label, f"Split by {factor.label}", recipe.showing(split=(factor.name,)), factor.name == here)
     elif phrase == "heights":
         _heights(readings, offer)

@@ -8,7 +8,7 @@ from PyQt6.QtCore import QObject, pyqtSignal
 
 from rhabdos.app.tasks import Task
 from rhabdos.data.demo import demo_table
-from rhabdos.data.gathering import Report, gather
+from rhabdos.data.gathering import Report, can_split, gather
 from rhabdos.data.samples import SampleSet
 from rhabdos.data.table import Table
 from rhabdos.errors import Refusal
@@ -20,6 +20,7 @@ from rhabdos.figure.wording import counted
 from rhabdos.project.document import Document, Source
 from rhabdos.project.history import History
 from rhabdos.scene.build import check_drawable
+from rhabdos.stats.rules import RULES, by_rule
 
 if TYPE_CHECKING:
     from pathlib import Path
@@ -65,6 +66,7 @@ class Session(QObject):
         self._tables: dict[Source, Table] = {}
         self._samples: dict[_Key, SampleSet] = {}
         self._task: Task | None = None
+        self._ahead: Task | None = None
 
     # What is shown
 
@@ -313,6 +315,11 @@ class Session(QObject):
 
     def _keep(self, key: _Key, samples: SampleSet) -> None:
         self._samples[key] = samples
+        table = self._tables[key[0]]
+        if table.rows > _AT_ONCE_ROWS:
+            # What menus will ask for takes a moment of many rows: it is worked out while the user looks at the figure.
+            self._ahead = Task(lambda _report: _think_ahead(table, samples))
+            self._ahead.begin()
         kept = sum(found.pooled.n for found in self._samples.values())
         for old in list(self._samples):
             if kept <= _KEPT_VALUES or old == key:
@@ -326,3 +333,10 @@ def _warm(samples: SampleSet) -> None:
 
     summaries_of(samples)
     _ = samples.pooled.moments, samples.pooled.whole
+
+
+def _think_ahead(table: Table, samples: SampleSet) -> None:
+    """The widths that rules suggest, and the columns that can split: each is kept with its sample or table."""
+    can_split(table)
+    for rule in RULES:
+        by_rule(samples.pooled, rule)

@@ -133,7 +133,7 @@ class Window(QMainWindow):
     def split(self) -> SplitPanel:
         panel = self._settled(SplitPanel())
         if self.session.table:
-            panel.offer(can_split(self.session.table.columns))
+            panel.offer(can_split(self.session.table))
         return panel
 
     @cached_property
@@ -283,7 +283,7 @@ class Window(QMainWindow):
         table = self.session.table
         self.variables.show_table(table)
         if "split" in self.__dict__ and table:
-            self.split.offer(can_split(table.columns))
+            self.split.offer(can_split(table))
         if "variable" in self.__dict__ and table:
             self.variable.offer(can_weigh(table.numbers))
         self.setWindowTitle(f"{table.name} – Rhabdos" if table else "Rhabdos")

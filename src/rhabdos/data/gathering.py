@@ -13,6 +13,7 @@ Report = Callable[[str, float | None], None]
 """Told a stage and the share done (None where unknown); raises Cancelled when the user has stopped the task."""
 
 MOST_GROUPS = 60
+_MOST_CODES = 12
 _MOST_REPEATED = 20_000_000  # cases; up to so many, a row that stands for several is written out as often
 _MOST_CASES = 2.0**53
 
@@ -130,19 +131,25 @@ def few_values(column: NumberColumn) -> FloatArray | None:
     return seen
 
 
-def can_split(columns: Sequence[Column]) -> list[Column]:
-    """The columns that a figure may be split by, categories first."""
-    groups: list[Column] = [c for c in columns if isinstance(c, CategoryColumn) and 0 < len(c.levels) <= MOST_GROUPS]
-    for column in columns:
-        if isinstance(column, NumberColumn) and column.n:
-            head = column.values[:2000]
-            if (
-                len(np.unique(head[~np.isnan(head)])) <= 12
-                and (few := few_values(column)) is not None
-                and len(few) <= 12
-            ):
-                groups.append(column)
-    return groups
+def can_split(table: Table) -> list[Column]:
+    """The columns that a figure may be split by, categories first; looked for once in a table."""
+    if "_factors" not in table.__dict__:
+        found: list[Column] = [
+            c for c in table.columns if isinstance(c, CategoryColumn) and 0 < len(c.levels) <= MOST_GROUPS
+        ]
+        found += [column for column in table.numbers if column.n and _is_code(column)]
+        table.__dict__["_factors"] = found  # whole at once, since threads may ask at the same time
+    kept: list[Column] = table.__dict__["_factors"]
+    return kept
+
+
+def _is_code(column: NumberColumn) -> bool:
+    """Whether a column of numbers has so few different ones that they may stand for groups."""
+    head = column.values[:2000]
+    if len(np.unique(head[~np.isnan(head)])) > _MOST_CODES:
+        return False
+    few = few_values(column)
+    return few is not None and len(few) <= _MOST_CODES
 
 
 def can_weigh(columns: Sequence[NumberColumn]) -> list[NumberColumn]:

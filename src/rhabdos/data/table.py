@@ -12,7 +12,7 @@ class VariableError(Refusal):
     """A variable is not in the table, or is not of the kind that is needed."""
 
 
-class Table(Struct, frozen=True, eq=False):
+class Table(Struct, frozen=True, eq=False, dict=True):
     """Columns of equal length, with what reading them noticed.
 
     Attributes
