@@ -144,6 +144,18 @@ def test_moving_and_scaling_both_groups_moves_and_scales_what_it_should(ours, th
     assert (moved[3].exceeds, moved[3].distance) == pytest.approx((plain[3].exceeds, plain[3].distance))
 
 
+@pytest.mark.parametrize("scale", [1e-300, 1e-100, 1e100, 1e300])
+def test_comparisons_survive_the_ends_of_the_range(scale):
+    rng = np.random.default_rng(2)
+    ours, theirs = rng.normal(0, 1, 40), rng.normal(1, 2, 50)
+    plain, scaled = ([sample_of(ours * by), sample_of(theirs * by)] for by in (1.0, scale))
+    assert sd_ratio(*scaled, 0.95).high == pytest.approx(sd_ratio(*plain, 0.95).high)
+    assert mean_difference(*scaled, 0.95).low / scale == pytest.approx(mean_difference(*plain, 0.95).low)
+    assert shift(*scaled, 0.95).low / scale == pytest.approx(shift(*plain, 0.95).low)
+    areas = [overlap(*(density(one, by / 2) for one in pair)) for pair, by in ((plain, 1.0), (scaled, scale))]
+    assert areas[1] == pytest.approx(areas[0])
+
+
 @given(lists, lists)
 def test_changing_the_roles_turns_the_sign(ours, theirs):
     one, other = (shift(*map(sample_of, pair), 0.95) for pair in ((ours, theirs), (theirs, ours)))

@@ -73,18 +73,18 @@ def mean_difference(sample: Ordered, reference: Ordered, confidence: float) -> E
         return Estimate(value, math.nan, math.nan)
     from scipy.special import stdtrit
 
-    first, second = (_variance(one) / one.n for one in (sample, reference))
-    error = math.sqrt(first + second)
+    first, second = (_sd(one) / math.sqrt(one.n) for one in (sample, reference))
+    error = math.hypot(first, second)
     if not error:
         return Estimate(value, value, value)
-    share = first / (first + second)
+    share = (first / error) ** 2
     freedom = 1 / (share**2 / (sample.n - 1) + (1 - share) ** 2 / (reference.n - 1))
     reach = float(stdtrit(freedom, (1 + confidence) / 2)) * error
     return Estimate(value, value - reach, value + reach)
 
 
-def _variance(sample: Ordered) -> float:
-    return sample.moments.norm**2 / (sample.n - 1)
+def _sd(sample: Ordered) -> float:
+    return sample.moments.norm / math.sqrt(sample.n - 1)
 
 
 def sd_ratio(sample: Ordered, reference: Ordered, confidence: float) -> Estimate:
@@ -93,7 +93,7 @@ def sd_ratio(sample: Ordered, reference: Ordered, confidence: float) -> Estimate
         return Estimate(math.nan, math.nan, math.nan)
     from scipy.special import fdtri
 
-    ratio = math.sqrt(_variance(sample) / _variance(reference))
+    ratio = _sd(sample) / _sd(reference)
     freedoms = sample.n - 1, reference.n - 1
     upper, lower = (float(fdtri(*freedoms, (1 + sign * confidence) / 2)) for sign in (1, -1))
     return Estimate(ratio, ratio / math.sqrt(upper), ratio / math.sqrt(lower))
@@ -221,6 +221,8 @@ def ahead(sample: Ordered, reference: Ordered) -> Ahead:
 
 def overlap(first: Curve, second: Curve) -> float:
     """The area that two density curves share, from 0 to 1."""
-    x = np.linspace(min(first.x[0], second.x[0]), max(first.x[-1], second.x[-1]), _OVERLAP_POINTS)
-    lower = np.minimum(*(np.interp(x, one.x, one.y, left=0.0, right=0.0) for one in (first, second)))
-    return min(1.0, float(np.sum((lower[1:] + lower[:-1]) / 2 * np.diff(x))))
+    low, span = min(first.x[0], second.x[0]), max(first.x[-1], second.x[-1]) - min(first.x[0], second.x[0])
+    u = np.linspace(0, 1, _OVERLAP_POINTS)  # of the span, so that the ends of the range of numbers are far
+    heights = (np.interp(u, (one.x - low) / span, one.y * span, left=0.0, right=0.0) for one in (first, second))
+    lower = np.minimum(*heights)
+    return min(1.0, float(np.sum((lower[1:] + lower[:-1]) / 2) / (_OVERLAP_POINTS - 1)))

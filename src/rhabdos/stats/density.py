@@ -101,11 +101,14 @@ def density(
     high = min(sample.maximum + reach, math.inf if upper is None else upper)
     x: FloatArray = np.asarray(np.linspace(low, high, points), dtype=np.float64)
     sum_at = _running(sample, bandwidth, kernel) if kernel in _PARTS else _gridded(sample, bandwidth, kernel)
-    y = sum_at(x)
-    if lower is not None:
-        y = y + sum_at(2 * lower - x)
-    if upper is not None:
-        y = y + sum_at(2 * upper - x)
+    with np.errstate(over="ignore"):
+        y = sum_at(x)
+        if lower is not None:
+            y = y + sum_at(2 * lower - x)
+        if upper is not None:
+            y = y + sum_at(2 * upper - x)
+    if not np.all(np.isfinite(y)):
+        raise DensityError("The values lie so close together that a density passes the largest number.")
     return Curve(x, np.maximum(y, 0.0), bandwidth)
 
 
@@ -186,10 +189,11 @@ def _gridded(sample: Ordered, bandwidth: float, kernel: KernelName) -> _Sum:
     shape = KERNELS[kernel]
     margin = math.ceil(shape.reach * bandwidth / step) + 1
     distances = np.asarray(np.arange(-margin, margin + 1) * (step / bandwidth), dtype=np.float64)
-    heights = shape.height(distances) / bandwidth
-    smooth = convolved(shares / len(values), heights)
-    grid = low + step * np.arange(-margin, size + margin)
-    return lambda x: np.asarray(np.interp(x, grid, smooth, left=0.0, right=0.0), dtype=np.float64)
+    smooth = convolved(shares / len(values), shape.height(distances))
+    cells = np.arange(-margin, size + margin)
+    return lambda x: np.asarray(
+        np.interp((x - low) / step, cells, smooth, left=0.0, right=0.0) / bandwidth, dtype=np.float64
+    )
 
 
 def _read(sample: Ordered) -> FloatArray:
