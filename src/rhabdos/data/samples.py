@@ -35,7 +35,22 @@ class Moments(Struct, frozen=True, dict=True):
 _NO_MOMENTS = Moments(math.nan, math.nan, math.nan, math.nan)
 
 
-class Sample(Struct, frozen=True, eq=False, dict=True, weakref=True):
+class _Sorted(Struct, frozen=True, eq=False, dict=True, weakref=True):
+    """Values of one group in ascending order, with its label."""
+
+    label: str
+    values: FloatArray
+
+    @property
+    def minimum(self) -> float:
+        return float(self.values[0])
+
+    @property
+    def maximum(self) -> float:
+        return float(self.values[-1])
+
+
+class Sample(_Sorted, frozen=True, eq=False, dict=True, weakref=True):
     """The finite values of one variable in one group, in ascending order.
 
     Attributes
@@ -48,21 +63,11 @@ class Sample(Struct, frozen=True, eq=False, dict=True, weakref=True):
         Rows of the group without a value.
     """
 
-    label: str
-    values: FloatArray
     missing: int = 0
 
     @property
     def n(self) -> int:
         return len(self.values)
-
-    @property
-    def minimum(self) -> float:
-        return float(self.values[0])
-
-    @property
-    def maximum(self) -> float:
-        return float(self.values[-1])
 
     def below(self, points: FloatArray, *, inclusive: bool = False) -> IntArray:
         """Number of values less than each point, or less than or equal to it if ``inclusive``."""
@@ -98,7 +103,7 @@ class Sample(Struct, frozen=True, eq=False, dict=True, weakref=True):
         return _moments(self.values)
 
 
-class Weighted(Struct, frozen=True, eq=False, dict=True, weakref=True):
+class Weighted(_Sorted, frozen=True, eq=False, dict=True, weakref=True):
     """A sample whose values each stand for a whole number of cases, too many to write out.
 
     Attributes
@@ -111,22 +116,12 @@ class Weighted(Struct, frozen=True, eq=False, dict=True, weakref=True):
         Cases of the group without a value.
     """
 
-    label: str
-    values: FloatArray
     ends: IntArray
     missing: int = 0
 
     @property
     def n(self) -> int:
         return int(self.ends[-1]) if len(self.ends) else 0
-
-    @property
-    def minimum(self) -> float:
-        return float(self.values[0])
-
-    @property
-    def maximum(self) -> float:
-        return float(self.values[-1])
 
     @cached_property
     def _starts(self) -> IntArray:

@@ -126,7 +126,7 @@ def read(recipe: Recipe, samples: SampleSet) -> Readings:
         outside = sample.n - int(inside.sum())
         shown = cumulated(inside, lying_below(sample, own)) if recipe.show.cumulative else inside
         drawn = heights(shown, own.widths, scale, total)
-        if not np.all(np.isfinite(drawn)):
+        if scale == "density" and not np.all(np.isfinite(drawn)):
             raise BinningError("The bins are so narrow that densities pass the largest number. Choose wider ones.")
         groups.append(Group(sample.label, sample.n, sample.missing, outside, own, inside, drawn))
     return Readings(recipe, samples, edges, scale, tuple(groups), ruled.limited)

@@ -4,7 +4,19 @@ from functools import lru_cache
 
 import numpy as np
 from PyQt6.QtCore import QLineF, QPointF, QRectF, Qt
-from PyQt6.QtGui import QBrush, QColor, QFont, QPainter, QPen, QPolygonF
+from PyQt6.QtGui import (
+    QBrush,
+    QColor,
+    QFont,
+    QFontMetricsF,
+    QImage,
+    QPainter,
+    QPen,
+    QPixmap,
+    QPolygonF,
+    QStaticText,
+    QTransform,
+)
 
 from rhabdos.arrays import FloatArray
 from rhabdos.paint import fonts
@@ -48,6 +60,7 @@ class _Hand:
         self._dpi = float(device.logicalDpiY()) if device else 72.0
         self._pen: QPen | None = None
         self._font: QFont | None = None
+        self._on_pixels = isinstance(device, QPixmap | QImage)
         self._shapes: dict[int, QPolygonF] = {}  # a silhouette is filled and outlined from the same points
 
     def take_pen(self, pen: QPen) -> None:
@@ -85,7 +98,15 @@ class _Hand:
             self._painter.drawText(QPointF(back, 0), mark.text)
             self._painter.restore()
         else:
-            self._painter.drawText(QPointF(mark.x + back, mark.y), mark.text)
+            self._lay(QPointF(mark.x + back, mark.y), mark, font)
+
+    def _lay(self, place: QPointF, mark: Text, font: QFont) -> None:
+        """Write level text; on pixels from letters that were placed once, since a dragged figure keeps its words."""
+        if self._on_pixels:
+            placed, ascent = _placed(mark.text, mark.size, mark.bold, self._dpi)
+            self._painter.drawStaticText(QPointF(place.x(), place.y() - ascent), placed)
+        else:
+            self._painter.drawText(place, mark.text)
 
     def _shape(self, points: FloatArray) -> QPolygonF:
         if id(points) not in self._shapes:
@@ -103,6 +124,17 @@ def polygon(points: FloatArray) -> QPolygonF:
     corners: FloatArray = np.frombuffer(block, dtype=np.float64)  # type: ignore[call-overload]
     corners[:] = np.ravel(points)
     return shape
+
+
+@lru_cache(maxsize=512)
+def _placed(text: str, size: float, bold: bool, dpi: float) -> tuple[QStaticText, float]:
+    """A text with its letters placed, and how far its base line lies below its top."""
+    font = fonts.font(size, bold, dpi)
+    placed = QStaticText(text)
+    placed.setTextFormat(Qt.TextFormat.PlainText)
+    placed.setPerformanceHint(QStaticText.PerformanceHint.AggressiveCaching)
+    placed.prepare(QTransform(), font)
+    return placed, QFontMetricsF(font).ascent()
 
 
 _NO_PEN = QPen(Qt.PenStyle.NoPen)
