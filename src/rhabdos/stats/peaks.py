@@ -1,7 +1,7 @@
 """What a histogram owes to its bins: peaks above counting noise, and how heights change as the start slides."""
 
 import math
-from statistics import NormalDist
+from functools import lru_cache
 
 import numpy as np
 from msgspec import Struct
@@ -28,7 +28,7 @@ def peaks(counts: IntArray) -> list[int]:
     """
     if not len(counts) or not np.any(counts):
         return []
-    noise = math.sqrt(2) * NormalDist().inv_cdf(1 - _FALSE_ALARMS / (2 * len(counts)))
+    noise = _noise(len(counts))
     padded = np.concatenate([[0], counts, [0]])
     z = 2 * np.sqrt(padded + 0.375)
     found: list[int] = []
@@ -47,6 +47,14 @@ def peaks(counts: IntArray) -> list[int]:
         elif z[place] - z[low] > noise:
             rising, top = True, place
     return found
+
+
+@lru_cache(maxsize=64)
+def _noise(bins: int) -> float:
+    """By how much z must fall beside a peak."""
+    from statistics import NormalDist  # brings fractions and decimals, which no start should wait for
+
+    return math.sqrt(2) * NormalDist().inv_cdf(1 - _FALSE_ALARMS / (2 * bins))
 
 
 class Slide(Struct, frozen=True, eq=False):
