@@ -6,6 +6,7 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QMenu, QMessageBox
 
 from rhabdos.app import theme
+from rhabdos.app.help_boxes import actions_with_keys
 from rhabdos.app.window import Window
 
 
@@ -78,7 +79,7 @@ class Hands:
 
     def press(self, keys: str) -> None:
         """Press a shortcut of the window."""
-        action = next(a for a in self.window.actions_with_keys() if keys in [k.toString() for k in a.shortcuts()])
+        action = next(a for a in actions_with_keys(self.window) if keys in [k.toString() for k in a.shortcuts()])
         assert action.isEnabled(), keys
         action.trigger()
 

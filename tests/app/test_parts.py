@@ -10,6 +10,7 @@ from PyQt6.QtWidgets import QApplication
 
 from rhabdos.app import theme
 from rhabdos.app.alternatives import showing
+from rhabdos.app.help_boxes import actions_with_keys
 from rhabdos.app.keys import keys_text
 from rhabdos.app.sentence_bar import SentenceBar
 from rhabdos.app.silhouettes import Silhouettes, silhouette
@@ -161,7 +162,7 @@ def test_an_ampersand_in_a_name_is_shown_as_it_is(bar, qtbot):
 
 
 def test_the_page_of_keys_names_every_key_of_the_menus(hands):
-    text = keys_text({a.text(): a.shortcut().toString() for a in hands.window.actions_with_keys()})
+    text = keys_text({a.text(): a.shortcut().toString() for a in actions_with_keys(hands.window)})
     for words in ("Ctrl+E", "Export figure", "Ctrl+Z", ">Undo<", "move one edge alone"):
         assert words in text
     assert "Oyster" not in text

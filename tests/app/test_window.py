@@ -2,12 +2,9 @@
 
 import numpy as np
 import pytest
-from PyQt6.QtCore import QMimeData, QPoint, QPointF, Qt, QUrl
-from PyQt6.QtGui import QDragEnterEvent, QDropEvent
+from PyQt6.QtCore import QPoint, QPointF, Qt
 from PyQt6.QtTest import QTest
-from PyQt6.QtWidgets import QApplication, QMessageBox
-
-from rhabdos.figure.recipe_text import read_recipe
+from PyQt6.QtWidgets import QApplication
 
 CONTROL, SHIFT = Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.ShiftModifier
 
@@ -339,151 +336,6 @@ def test_rows_are_counted_by_a_variable_and_again_once(hands):
     hands.press("Ctrl+Z")
     assert panel.weigh.currentText() == "once"
     assert "counted" not in hands.sentence()
-
-
-def test_a_recipe_is_saved_and_opened_again(hands, tmp_path):
-    hands.click_variable("Wet mass")
-    hands.window.choose_phrase("bins")
-    hands.type_into(hands.window.bins.width_, "20")
-    path = tmp_path / "mass.toml"
-    assert hands.window.session.save_recipe(path)
-    assert read_recipe(path.read_text()) == hands.recipe
-    saved = hands.recipe
-    hands.click_variable("Salinity")
-    hands.window.filing.open(path)
-    assert hands.recipe == saved
-
-
-@pytest.mark.parametrize(
-    ("answer", "closed", "stored"), [("Save", True, True), ("Discard", True, False), ("Cancel", False, False)]
-)
-def test_closing_asks_about_a_recipe_that_was_changed_after_saving(
-    hands, tmp_path, monkeypatch, answer, closed, stored
-):
-    path = tmp_path / "mass.toml"
-    hands.click_variable("Wet mass")
-    assert hands.window.session.save_recipe(path)
-    hands.window.filing.open(path)
-    asked = []
-    button = getattr(QMessageBox.StandardButton, answer)
-    monkeypatch.setattr(QMessageBox, "question", lambda *given: asked.append(given[2]) or button)
-    assert hands.window.filing.may_close()
-    assert not asked
-    hands.click_variable("Salinity")
-    assert hands.window.close() is closed
-    assert "mass.toml" in asked[0]
-    assert (read_recipe(path.read_text()).variable == "Salinity") is stored
-    hands.window.filing.recipe_path = None  # so that nobody is asked when the window is taken down
-
-
-def test_a_recipe_draws_another_file_with_those_variables(empty, tmp_path, pytestconfig):
-    empty.open(pytestconfig.rootpath / "demo" / "oyster-landings.csv")
-    empty.window.filing.open(pytestconfig.rootpath / "demo" / "two-harvests.toml")
-    assert empty.sentence().startswith("Shell length of every row that has one, split by Bay")
-    assert [g.n for g in empty.readings.groups] == [820, 817, 776]
-
-
-def test_a_recipe_for_other_variables_is_refused_by_name(hands, tmp_path):
-    path = tmp_path / "r.toml"
-    path.write_text('rhabdos = 1\n[show]\nvariables = ["Pearl size"]\n')
-    hands.window.filing.open(path)
-    assert "no variable “Pearl size”" in hands.refusal()
-
-
-def drop(window, path):
-    content = QMimeData()
-    content.setUrls([QUrl.fromLocalFile(str(path))])
-    place, copy = QPointF(300, 300), Qt.DropAction.CopyAction
-    entered = QDragEnterEvent(place.toPoint(), copy, content, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier)
-    window.dragEnterEvent(entered)
-    assert entered.isAccepted()
-    window.dropEvent(QDropEvent(place, copy, content, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier))
-
-
-def test_a_file_is_opened_by_dropping_it(empty, tmp_path):
-    path = tmp_path / "catch.csv"
-    path.write_text("mass_g,site\n" + "".join(f"{40 + i % 17},{'AB'[i % 2]}\n" for i in range(200)))
-    drop(empty.window, path)
-    empty.qtbot.waitUntil(lambda: empty.readings is not None, timeout=10_000)
-    assert empty.sentence().startswith("Mass of every row, all together")
-    assert empty.window.stage.canvas.isVisible()
-
-
-BAD = {
-    "nothing": b"",
-    "names only": b"a,b\n",
-    "binary": bytes(range(256)) * 9,
-}
-
-
-@pytest.mark.parametrize("case", BAD)
-def test_a_bad_file_is_refused_and_the_figure_stays(hands, tmp_path, case):
-    before = hands.recipe
-    path = tmp_path / "bad.csv"
-    path.write_bytes(BAD[case])
-    hands.open(path)
-    assert "bad.csv" in hands.refusal()
-    assert hands.recipe == before
-    assert hands.window.stage.canvas.isVisible()
-
-
-def test_a_file_that_vanishes_is_refused(hands, tmp_path):
-    hands.open(tmp_path / "gone.csv")
-    assert "There is no file" in hands.refusal()
-
-
-@pytest.mark.parametrize(
-    ("content", "words"),
-    [("name,place\nA,B\nC,B\n", "no numeric variable"), ("a,b\n,x\n,y\n", "no numeric variable with a value")],
-)
-def test_a_file_with_nothing_to_draw_says_so_and_lists_what_it_has(empty, tmp_path, content, words):
-    path = tmp_path / "text.csv"
-    path.write_text(content)
-    empty.open(path)
-    assert words in empty.window.stage.welcome.how.text()
-    assert empty.window.variables.model.rowCount() >= 2
-    assert not empty.window.export_action.isEnabled()
-
-
-ODD = {
-    "one value": "v\n3\n",
-    "all equal": "v\n" + "7.5\n" * 30,
-    "the ends of the range": "v\n1e308\n1e-308\n5e307\n",
-    "with infinities": "v\ninf\n1\n2\n-inf\n",
-    "one row of many": ",".join(f"v{i}" for i in range(1000)) + "\n" + ",".join(["1.5"] * 1000) + "\n",
-}
-
-
-@pytest.mark.parametrize("case", ODD)
-def test_odd_but_honest_data_are_drawn(empty, tmp_path, case):
-    path = tmp_path / "odd.csv"
-    path.write_text(ODD[case])
-    empty.open(path)
-    assert empty.readings is not None
-    assert sum(g.counts.sum() for g in empty.readings.groups) == empty.readings.samples.pooled.n
-    empty.window.grab()
-
-
-def test_values_too_far_apart_are_refused_but_the_table_is_there(empty, tmp_path):
-    path = tmp_path / "far.csv"
-    path.write_text("v,w\n1e308,1\n-1e308,2\n")
-    empty.open(path)
-    assert "too far apart" in empty.refusal()
-    assert "Choose a variable" in empty.window.stage.welcome.how.text()
-    empty.click_variable("w")
-    assert empty.sentence().startswith("w of every row")
-
-
-def test_undoing_an_opening_brings_the_former_figure_back(hands, tmp_path):
-    before = hands.recipe
-    path = tmp_path / "a.csv"
-    path.write_text("v\n1\n2\n")
-    hands.open(path)
-    assert hands.window.undo_action.text() == "Undo Open a.csv"
-    hands.press("Ctrl+Z")
-    assert hands.recipe == before
-    assert hands.window.windowTitle().startswith("Oyster landings")
-    assert hands.window.variables.title.text() == "Oyster landings"
 
 
 def test_the_figure_is_copied_as_picture_and_svg(hands):

@@ -17,10 +17,8 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from rhabdos import __version__
 from rhabdos.app.alternatives import alternatives, showing
 from rhabdos.app.bins_panel import BinsPanel
-from rhabdos.app.keys import keys_text
 from rhabdos.app.phrase_panels import HeightsPanel, Panel, SplitPanel, VariablePanel, WordsPanel
 from rhabdos.app.readings_panel import ReadingsPanel, wanted_height
 from rhabdos.app.sentence_bar import SentenceBar
@@ -121,6 +119,14 @@ class Window(QMainWindow):
 
     def _filing(self, name: str) -> Callable[[], None]:
         return lambda: getattr(self.filing, name)()
+
+    def _help(self, name: str) -> Callable[[], None]:
+        def show() -> None:
+            from rhabdos.app import help_boxes
+
+            getattr(help_boxes, name)(self)
+
+        return show
 
     @cached_property
     def variable(self) -> VariablePanel:
@@ -234,8 +240,8 @@ class Window(QMainWindow):
         self._line(figure)
         self.rod_action = self._action(figure, "Take hold of the rod", self.stage.rod.setFocus, "Ctrl+R")
         self.read_action = self._action(figure, "Read the bars one by one", self.stage.canvas.setFocus, "Ctrl+B")
-        self._action(help_, "Keys and gestures", self.show_keys, "F1")
-        self._action(help_, "About Rhabdos", self.show_about)
+        self._action(help_, "Keys and gestures", self._help("show_keys"), "F1")
+        self._action(help_, "About Rhabdos", self._help("show_about"))
 
     @staticmethod
     def _line(menu: QMenu | None) -> None:
@@ -420,28 +426,6 @@ class Window(QMainWindow):
     def copy(self) -> None:
         if scene := self.stage.canvas.scene:
             self.filing.copy(scene)
-
-    # Help
-
-    def show_keys(self) -> None:
-        box = QMessageBox(QMessageBox.Icon.NoIcon, "Keys and gestures", "", QMessageBox.StandardButton.Ok, self)
-        box.setTextFormat(Qt.TextFormat.RichText)
-        box.setText(keys_text({action.text(): action.shortcut().toString() for action in self.actions_with_keys()}))
-        box.open()
-
-    def actions_with_keys(self) -> list[QAction]:
-        found: list[QAction] = []
-        for top in self.menuBar().actions() if self.menuBar() else []:  # type: ignore[union-attr]
-            if menu := top.menu():
-                found += [action for action in menu.actions() if not action.shortcut().isEmpty()]
-        return found
-
-    def show_about(self) -> None:
-        text = (
-            f"Rhabdos {__version__}\n\nNamed after the rod along which values lie: "
-            "histograms of numeric variables, and how they differ from group to group."
-        )
-        QMessageBox(QMessageBox.Icon.NoIcon, "About Rhabdos", text, QMessageBox.StandardButton.Ok, self).open()
 
     # Events
 
