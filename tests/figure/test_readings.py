@@ -330,6 +330,10 @@ def test_the_csv_leaves_no_number_out(demo):
     rows = list(csv.DictReader(io.StringIO(numbers_csv(readings))))
     written = {float(row[key]) for row in rows for key in ("from", "to", "value") if row[key]}
     assert not set(leaves(numbers_data(readings))) - written
+    apart = read(recipe.showing(cumulative=False), readings.samples)
+    assert [row["measure"] for row in csv.DictReader(io.StringIO(numbers_csv(apart)))].count(
+        "sliding low"
+    ) == 3 * 17 * 32
     upto = [float(row["value"]) for row in rows if (row["sample"], row["measure"]) == ("Saltmere", "cumulative count")]
     assert upto[-1] == 817
     beside = [row for row in rows if row["measure"] == "beside Saltmere: mean difference"]

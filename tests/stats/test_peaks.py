@@ -65,14 +65,18 @@ def test_noise_alone_seldom_looks_like_two_peaks():
 @given(
     st.lists(st.integers(0, 60).map(lambda k: k / 4), min_size=1, max_size=30),
     st.sampled_from([0.5, 1.0, 2.0, 4.0]),
+    st.sampled_from(["left", "right"]),
 )
-def test_sliding_bins_hold_what_counting_finds(values, width):
-    found = slide(sample_of(values), width, 0.0, 15.0, phases=8)
+def test_sliding_bins_hold_what_counting_finds(values, width, closed):
+    found = slide(sample_of(values), width, 0.0, 15.0, phases=8, closed=closed)
     assert found.x[0] == 0
     assert found.x[-1] >= 15
     for place in (0, len(found.low) // 2, len(found.low) - 1):
         starts = [found.x[place] - shift * width / 8 for shift in range(8)]
-        held = [sum(start <= value < start + width for value in values) for start in starts]
+        if closed == "left":
+            held = [sum(start <= value < start + width for value in values) for start in starts]
+        else:
+            held = [sum(start < value <= start + width for value in values) for start in starts]
         assert (found.low[place], found.high[place]) == (min(held), max(held))
 
 

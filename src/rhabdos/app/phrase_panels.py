@@ -90,6 +90,8 @@ class VariablePanel(Panel):
     def show_readings(self, readings: Readings) -> None:
         super().show_readings(readings)
         weight = readings.samples.weight
+        if weight and self.weigh.findData(weight.name) < 0:
+            self.weigh.addItem(f"by {weight.label}", weight.name)  # a recipe may name what is not offered
         self.weigh.setCurrentIndex(self.weigh.findData(weight.name if weight else None))
         column, pooled = readings.variable, readings.samples.pooled
         lines = [value_axis_title(column.label, column.unit)]

@@ -70,11 +70,11 @@ class SlidReading(Struct, frozen=True, eq=False):
 def slides(readings: Readings) -> tuple[SlidReading, ...]:
     """How each group's heights change as the start of the bins slides through one width."""
     edges = readings.edges
-    if edges.width is None:
-        return ()
+    if edges.width is None or readings.cumulative:
+        return ()  # what adds up does not depend on where bins begin
     made = []
     for position, (group, sample) in enumerate(zip(readings.groups, readings.samples.samples, strict=True)):
-        found = slide(sample, edges.width, edges.low, edges.high)
+        found = slide(sample, edges.width, edges.low, edges.high, closed=edges.closed)
         total = readings.samples.pooled.n if readings.recipe.show.of == "all" else group.n
         widths = (found.x[1:] - found.x[:-1]) * PHASES
         low, high = (heights(one, widths, readings.scale, total) for one in (found.low, found.high))

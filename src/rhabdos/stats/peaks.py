@@ -7,6 +7,7 @@ import numpy as np
 from msgspec import Struct
 
 from rhabdos.arrays import FloatArray, IntArray
+from rhabdos.stats.binning import Side
 from rhabdos.stats.ordered import Ordered
 
 _FALSE_ALARMS = 0.05
@@ -30,7 +31,7 @@ def peaks(counts: IntArray) -> list[int]:
         return []
     noise = _noise(len(counts))
     padded = np.concatenate([[0], counts, [0]])
-    z = 2 * np.sqrt(padded + 0.375)
+    z: list[float] = (2 * np.sqrt(padded + 0.375)).tolist()
     found: list[int] = []
     top = low = 1
     rising = True  # whether a peak is being climbed (top is its highest bin yet) or a valley entered (low its lowest)
@@ -72,19 +73,23 @@ class Slide(Struct, frozen=True, eq=False):
     high: IntArray
 
 
-def slide(sample: Ordered, width: float, first: float, last: float, phases: int = PHASES) -> Slide:
+def slide(
+    sample: Ordered, width: float, first: float, last: float, phases: int = PHASES, closed: Side = "left"
+) -> Slide:
     """Move bins of one width through one width, in ``phases`` steps, and follow the count over every place.
 
     Parameters
     ----------
     first, last : float
         Between which places are looked at, in the variable's unit.
+    closed : {"left", "right"}
+        The side on which bins include their edge.
     """
     step = width / phases
     places = max(1, math.ceil((last - first) / step - 1e-9))
     # A place is covered by the windows that begin up to one width less a step before it.
     x: FloatArray = np.asarray(first + step * np.arange(1 - phases, places + phases), dtype=np.float64)
-    below = sample.below(x) if sample.n else np.zeros(len(x), dtype=np.int64)
+    below = sample.below(x, inclusive=closed == "right") if sample.n else np.zeros(len(x), dtype=np.int64)
     windows = below[phases:] - below[:-phases]
     over = np.lib.stride_tricks.sliding_window_view(windows, phases)[:places]
     return Slide(x[phases - 1 : phases + places], over.min(axis=1), over.max(axis=1))
