@@ -58,7 +58,7 @@ def sentence(window: Window) -> QPixmap:
 def unequal(window: Window) -> QPixmap:
     """Own edges of unequal width, drawn by density, with the notice."""
     window.choose_phrase("bins")
-    field = window.bins.edges
+    field = window.side.bins.edges
     field.setFocus()
     field.selectAll()
     QTest.keyClicks(field, "40, 55, 60 ... 80, 110")

@@ -11,7 +11,7 @@ from rhabdos.figure.recipe_text import read_recipe
 def test_a_recipe_is_saved_and_opened_again(hands, tmp_path):
     hands.click_variable("Wet mass")
     hands.window.choose_phrase("bins")
-    hands.type_into(hands.window.bins.width_, "20")
+    hands.type_into(hands.window.side.bins.width_, "20")
     path = tmp_path / "mass.toml"
     assert hands.window.session.save_recipe(path)
     assert read_recipe(path.read_text()) == hands.recipe

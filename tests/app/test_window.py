@@ -82,12 +82,12 @@ def test_every_phrase_opens_its_alternatives_there_and_then(hands, phrase, entry
     menu = hands.click_phrase(phrase)
     hands.pick(menu, entry)
     assert words in hands.sentence()
-    assert hands.window.side.currentWidget() is hands.window.panel(phrase)
+    assert hands.window.side.currentWidget() is getattr(hands.window.side, phrase)
 
 
 def test_the_words_phrase_leads_to_the_title(hands):
     assert hands.click_phrase("words") is None
-    assert hands.window.words.fields["title"].hasFocus()
+    assert hands.window.side.words.fields["title"].hasFocus()
 
 
 def test_a_phrase_can_be_opened_and_chosen_by_keyboard(hands):
@@ -110,9 +110,9 @@ def test_a_phrase_can_be_opened_and_chosen_by_keyboard(hands):
 )
 def test_bins_are_typed(hands, field, text, check):
     hands.window.choose_phrase("bins")
-    hands.type_into(getattr(hands.window.bins, field), text)
+    hands.type_into(getattr(hands.window.side.bins, field), text)
     assert check(hands.readings.edges)
-    assert not hands.window.bins.fault.isVisible()
+    assert not hands.window.side.bins.fault.isVisible()
 
 
 @pytest.mark.parametrize(
@@ -133,21 +133,21 @@ def test_bins_are_typed(hands, field, text, check):
 def test_nonsense_gets_a_sentence_and_the_figure_stays(hands, field, text, sentence):
     hands.window.choose_phrase("bins")
     before = hands.recipe
-    typed = getattr(hands.window.bins, field)
+    typed = getattr(hands.window.side.bins, field)
     hands.type_into(typed, text)
-    assert sentence in hands.window.bins.fault.text()
-    assert hands.window.bins.fault.isVisible()
+    assert sentence in hands.window.side.bins.fault.text()
+    assert hands.window.side.bins.fault.isVisible()
     assert hands.recipe == before
     assert hands.readings.recipe == before
     hands.keys(typed, Qt.Key.Key_Escape)
-    hands.type_into(hands.window.bins.width_, "6")
+    hands.type_into(hands.window.side.bins.width_, "6")
     assert hands.readings.edges.width == 6
-    assert not hands.window.bins.fault.isVisible()
+    assert not hands.window.side.bins.fault.isVisible()
 
 
 def test_rule_side_and_rounding_are_chosen_in_the_panel(hands):
     hands.window.choose_phrase("bins")
-    panel = hands.window.bins
+    panel = hands.window.side.bins
     hands.keys(panel.rule, Qt.Key.Key_Home, Qt.Key.Key_Down, Qt.Key.Key_Down)
     panel.rule.activated.emit(panel.rule.currentIndex())
     assert hands.recipe.bins.rule == "sturges"
@@ -161,25 +161,25 @@ def test_rule_side_and_rounding_are_chosen_in_the_panel(hands):
 
 def test_unequal_bins_switch_to_density_and_say_why(hands):
     hands.window.choose_phrase("bins")
-    hands.type_into(hands.window.bins.edges, "40, 60, 70, 75, 80, 110")
+    hands.type_into(hands.window.side.bins.edges, "40, 60, 70, 75, 80, 110")
     assert hands.readings.scale == "density"
     assert "instead of percent" in hands.window.readings.notices.text.text()
     hands.window.choose_phrase("heights")
-    assert "only density is fair" in hands.window.heights.why.text()
-    assert not hands.window.heights.buttons["count"].isEnabled()
+    assert "only density is fair" in hands.window.side.heights.why.text()
+    assert not hands.window.side.heights.buttons["count"].isEnabled()
 
 
 def test_heights_are_chosen_in_the_panel(hands):
     hands.window.choose_phrase("heights")
-    QTest.mouseClick(hands.window.heights.buttons["proportion"], Qt.MouseButton.LeftButton, pos=QPoint(8, 10))
-    QTest.mouseClick(hands.window.heights.of_all, Qt.MouseButton.LeftButton, pos=QPoint(8, 10))
+    QTest.mouseClick(hands.window.side.heights.buttons["proportion"], Qt.MouseButton.LeftButton, pos=QPoint(8, 10))
+    QTest.mouseClick(hands.window.side.heights.of_all, Qt.MouseButton.LeftButton, pos=QPoint(8, 10))
     assert "heights in proportion of all" in hands.sentence()
     assert sum(g.heights.sum() for g in hands.readings.groups) == pytest.approx(1)
 
 
 def test_words_follow_the_typing_and_are_one_step(hands):
     hands.window.choose_phrase("words")
-    field = hands.window.words.fields["value_axis"]
+    field = hands.window.side.words.fields["value_axis"]
     field.setFocus()
     QTest.keyClicks(field, "Length of shell")
     drawn = [m.text for m in hands.window.stage.canvas.scene.marks if hasattr(m, "text")]
@@ -194,7 +194,7 @@ def test_words_follow_the_typing_and_are_one_step(hands):
 
 def test_typing_that_is_taken_back_leaves_the_figure_as_it_was(hands):
     hands.window.choose_phrase("words")
-    field = hands.window.words.fields["title"]
+    field = hands.window.side.words.fields["title"]
     field.setFocus()
     QTest.keyClicks(field, " for now")
     QTest.keyClick(field, Qt.Key.Key_Escape)
@@ -237,14 +237,14 @@ def test_clicking_a_part_of_the_figure_selects_its_phrase(hands, part, phrase):
     zone = next(zone for zone in canvas.scene.zones if zone.meaning.part == part)
     place = QPointF((zone.left + zone.right) / 2, (zone.top + zone.bottom) / 2) * canvas.scale
     QTest.mouseClick(canvas, Qt.MouseButton.LeftButton, pos=place.toPoint())
-    assert hands.window.side.currentWidget() is hands.window.panel(phrase)
+    assert hands.window.side.currentWidget() is getattr(hands.window.side, phrase)
 
 
 def test_undo_and_redo_everything_by_name(hands):
     first = hands.recipe
     hands.click_variable("Season")
     hands.window.choose_phrase("bins")
-    hands.type_into(hands.window.bins.width_, "5")
+    hands.type_into(hands.window.side.bins.width_, "5")
     hands.pick(hands.click_phrase("heights"), "Count")
     assert hands.window.undo_action.text() == "Undo Heights in count"
     for _ in range(3):
@@ -261,7 +261,7 @@ def test_undo_and_redo_everything_by_name(hands):
 def test_undo_in_a_field_that_is_not_being_typed_in_undoes_the_figure(hands):
     first = hands.recipe
     hands.window.choose_phrase("bins")
-    field = hands.window.bins.width_
+    field = hands.window.side.bins.width_
     hands.type_into(field, "5")
     QTest.keyClick(field, Qt.Key.Key_Z, CONTROL)
     assert hands.recipe == first
@@ -273,7 +273,7 @@ def test_undo_in_a_field_that_is_not_being_typed_in_undoes_the_figure(hands):
 
 def test_the_notice_cures_what_it_names(hands):
     hands.window.choose_phrase("bins")
-    hands.type_into(hands.window.bins.start, "60")
+    hands.type_into(hands.window.side.bins.start, "60")
     strip = hands.window.readings.notices
     assert "outside the bins (60 to" in strip.text.text()
     QTest.mouseClick(strip.cure, Qt.MouseButton.LeftButton)
@@ -283,7 +283,7 @@ def test_the_notice_cures_what_it_names(hands):
 
 def test_heights_add_up_from_left_to_right_by_one_click(hands):
     hands.window.choose_phrase("heights")
-    panel = hands.window.heights
+    panel = hands.window.side.heights
     QTest.mouseClick(panel.cumulative, Qt.MouseButton.LeftButton, pos=QPoint(8, panel.cumulative.height() // 2))
     assert hands.recipe.show.cumulative
     assert "heights in cumulative percent of each bay" in hands.sentence()
@@ -322,7 +322,7 @@ def test_the_definition_of_quartiles_is_chosen_in_plain_words(hands):
 
 def test_rows_are_counted_by_a_variable_and_again_once(hands):
     hands.window.choose_phrase("variable")
-    panel = hands.window.variable
+    panel = hands.window.side.variable
     assert [panel.weigh.itemText(i) for i in range(panel.weigh.count())] == [
         "once",
         "by Days to harvest",

@@ -31,11 +31,6 @@ _ROW = 23
 _ROOM_FOR_A_NOTICE = 1100  # pixels; in a narrower window its text breaks
 
 
-def wanted_height(groups: int) -> int:
-    """Height of the panel that shows a few groups; more scroll."""
-    return 74 + _ROW * min(max(groups, 1), 4)
-
-
 class _Model(QAbstractTableModel):
     """One row a group: n, missing and the summary."""
 

@@ -13,7 +13,6 @@ from rhabdos.data.samples import SampleSet
 from rhabdos.data.table import Table
 from rhabdos.errors import Refusal
 from rhabdos.figure.demo_recipe import demo_recipe
-from rhabdos.figure.notices import Notice, notices
 from rhabdos.figure.readings import Readings, read
 from rhabdos.figure.recipe import Recipe, Show
 from rhabdos.figure.wording import counted
@@ -24,6 +23,8 @@ from rhabdos.stats.rules import RULES, by_rule
 
 if TYPE_CHECKING:
     from pathlib import Path
+
+    from rhabdos.figure.notices import Notice
 
 _AT_ONCE_ROWS = 100_000  # fewer rows than these are sorted before an eye could see the wait
 _KEPT_VALUES = 60_000_000  # sorted values kept for going back, about half a gigabyte
@@ -84,8 +85,10 @@ class Session(QObject):
         return self._tables.get(source) if source else None
 
     @property
-    def notices(self) -> tuple[Notice, ...]:
+    def notices(self) -> "tuple[Notice, ...]":
         """Notices of the figure, then what reading the file noticed that bears on it."""
+        from rhabdos.figure.notices import Notice, notices  # which no first picture waits for
+
         if not self.table:
             return ()
         shown = () if not self.readings else (self.readings.variable, self.readings.split)

@@ -2,31 +2,23 @@
 
 from collections.abc import Callable
 from functools import cached_property, partial
-from typing import TYPE_CHECKING, TypeVar
+from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QPoint, Qt, QTimer
 from PyQt6.QtGui import QAction, QCloseEvent, QDragEnterEvent, QDropEvent, QResizeEvent
 from PyQt6.QtWidgets import (
-    QApplication,
     QMainWindow,
     QMenu,
     QMessageBox,
     QSplitter,
-    QStackedWidget,
     QVBoxLayout,
     QWidget,
 )
 
-from rhabdos.app.alternatives import alternatives, showing
-from rhabdos.app.bins_panel import BinsPanel
-from rhabdos.app.phrase_panels import HeightsPanel, Panel, SplitPanel, VariablePanel, WordsPanel
-from rhabdos.app.readings_panel import ReadingsPanel, wanted_height
 from rhabdos.app.sentence_bar import SentenceBar
 from rhabdos.app.session import Session
 from rhabdos.app.stage import Stage
-from rhabdos.app.variables_panel import VariablesPanel
 from rhabdos.data.columns import CategoryColumn, NumberColumn
-from rhabdos.data.gathering import can_split, can_weigh
 from rhabdos.data.table import Table
 from rhabdos.figure.readings import Readings
 from rhabdos.figure.recipe import Bins, Recipe, Show
@@ -35,7 +27,6 @@ from rhabdos.figure.sentence import Fragment, Phrase, sentence
 if TYPE_CHECKING:
     from rhabdos.app.filing import Filing
 
-AnyPanel = TypeVar("AnyPanel", VariablePanel, SplitPanel, HeightsPanel, BinsPanel, WordsPanel)
 PHRASES: tuple[Phrase, ...] = ("variable", "split", "heights", "bins", "words")
 _GOVERNS: dict[str, Phrase] = {
     "bars": "bins",
@@ -46,6 +37,7 @@ _GOVERNS: dict[str, Phrase] = {
     "note": "variable",
 }
 _COLUMNS = ((186, 250, 0.182), (228, 280, 0.21))  # least, most and share of the width: variables, settings
+_SUMMARY, _ROW = 74, 23  # height of the summary around its rows, and of one
 _LEAST = 170, 200  # to which a hand can bring them
 
 
@@ -70,7 +62,6 @@ class Window(QMainWindow):
         self.session = session or Session(self)
         self.sentence = SentenceBar()
         self.stage = Stage()
-        self.side = QStackedWidget()
         self._lay_out()
         self.setAcceptDrops(True)
         self.resize(1280, 800)
@@ -85,12 +76,23 @@ class Window(QMainWindow):
 
     def _complete(self) -> None:
         """Make the lists and menus, which the first figure does not wait for."""
+        from rhabdos.app.readings_panel import ReadingsPanel
+        from rhabdos.app.side import Side
+        from rhabdos.app.variables_panel import VariablesPanel
+
         self.variables = VariablesPanel()
+        self.side = Side(self.session)
         self.readings = ReadingsPanel()
-        for splitter, position, panel in ((self.columns, 0, self.variables), (self.rows, 1, self.readings)):
+        for splitter, position, panel in (
+            (self.columns, 0, self.variables),
+            (self.columns, 2, self.side),
+            (self.rows, 1, self.readings),
+        ):
             if former := splitter.replaceWidget(position, panel):
                 former.deleteLater()
-        self.variables.setMinimumWidth(_LEAST[0])
+        for column, least in ((0, _LEAST[0]), (2, _LEAST[1])):
+            if widget := self.columns.widget(column):
+                widget.setMinimumWidth(least)
         for before, after in (
             (self.sentence, self.variables.search),
             (self.variables.list, self.stage.canvas),
@@ -128,56 +130,13 @@ class Window(QMainWindow):
 
         return show
 
-    @cached_property
-    def variable(self) -> VariablePanel:
-        panel = self._settled(VariablePanel())
-        if self.session.table:
-            panel.offer(can_weigh(self.session.table.numbers))
-        return panel
-
-    @cached_property
-    def split(self) -> SplitPanel:
-        panel = self._settled(SplitPanel())
-        if self.session.table:
-            panel.offer(can_split(self.session.table))
-        return panel
-
-    @cached_property
-    def heights(self) -> HeightsPanel:
-        return self._settled(HeightsPanel())
-
-    @cached_property
-    def bins(self) -> BinsPanel:
-        return self._settled(BinsPanel())
-
-    @cached_property
-    def words(self) -> WordsPanel:
-        panel = self._settled(WordsPanel())
-        panel.previewed.connect(self.session.preview)
-        panel.taken_back.connect(self.session.end_preview)
-        return panel
-
-    def panel(self, phrase: Phrase) -> Panel:
-        """The finer settings of a phrase."""
-        panel = getattr(self, phrase)
-        assert isinstance(panel, Panel)
-        return panel
-
-    def _settled(self, panel: AnyPanel) -> AnyPanel:
-        self.side.addWidget(panel)
-        panel.asked.connect(self.session.ask)
-        return panel
-
     def _lay_out(self) -> None:
-        self.side.setObjectName("side")
-        self.side.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self.columns = QSplitter(Qt.Orientation.Horizontal)
-        for widget in (QWidget(), self.stage, self.side):
+        for widget in (QWidget(), self.stage, QWidget()):
             self.columns.addWidget(widget)
         self.columns.setStretchFactor(1, 1)
         self.columns.splitterMoved.connect(self._keep_columns)
         self._columns_moved = False
-        self.side.setMinimumWidth(_LEAST[1])
         self.rows = QSplitter(Qt.Orientation.Vertical)
         self.rows.addWidget(self.columns)
         self.rows.addWidget(QWidget())
@@ -288,10 +247,7 @@ class Window(QMainWindow):
     def _show_table(self) -> None:
         table = self.session.table
         self.variables.show_table(table)
-        if "split" in self.__dict__ and table:
-            self.split.offer(can_split(table))
-        if "variable" in self.__dict__ and table:
-            self.variable.offer(can_weigh(table.numbers))
+        self.side.show_table()
         self.setWindowTitle(f"{table.name} – Rhabdos" if table else "Rhabdos")
 
     def _show_figure(self) -> None:
@@ -330,15 +286,13 @@ class Window(QMainWindow):
         assert readings
         self._show_drawn(readings)
         self.readings.show_readings(readings, self.session.notices)
-        panel = self.side.currentWidget()
-        if isinstance(panel, Panel):
-            panel.show_readings(readings)
+        self.side.show_readings(readings)
 
     def _show_drawn(self, readings: Readings) -> None:
         """The figure itself, and its sentence."""
         self.sentence.show_fragments((*sentence(readings)[:-1], Fragment(". "), Fragment("Words", "words")))
         self.stage.show_readings(readings)
-        height = wanted_height(len(readings.groups))
+        height = _SUMMARY + _ROW * min(max(len(readings.groups), 1), 4)  # of more groups the others scroll
         if self.rows.sizes()[1] < height:
             self.rows.setSizes([max(200, sum(self.rows.sizes()) - height), height])
 
@@ -349,15 +303,12 @@ class Window(QMainWindow):
 
     def _refuse(self, text: str) -> None:
         """Say a refusal where the eye is: in the panel that asked, or in a box of its own."""
-        if self.isVisible() and "bins" in self.__dict__ and self.bins.isAncestorOf(self._focused()):
-            QTimer.singleShot(0, lambda: self.bins.say(text))
+        if self.isVisible() and self.side.typing_bins():
+            QTimer.singleShot(0, lambda: self.side.bins.say(text))
             return
         box = QMessageBox(QMessageBox.Icon.NoIcon, "Rhabdos", text, QMessageBox.StandardButton.Ok, self)
         box.setTextFormat(Qt.TextFormat.PlainText)
         box.open()
-
-    def _focused(self) -> QWidget:
-        return QApplication.focusWidget() or self
 
     # Phrases
 
@@ -367,20 +318,19 @@ class Window(QMainWindow):
 
     def choose_phrase(self, phrase: Phrase) -> None:
         """Bring the finer settings of a phrase to the side."""
-        panel = self.panel(phrase)
-        self.side.setCurrentWidget(panel)
+        self.side.choose(phrase)
         self.sentence.choose(phrase)
-        if self.session.readings:
-            panel.show_readings(self.session.readings)
 
     def _open_alternatives(self, phrase: Phrase, place: QPoint) -> None:
+        from rhabdos.app.alternatives import alternatives
+
         self.choose_phrase(phrase)
         table, readings = self.session.table, self.session.readings
         if not table or not readings:
             return
         menu = alternatives(phrase, table, readings, self.session.ask, self.find_variable, self)
         if menu is None:
-            self.words.fields["title"].setFocus()
+            self.side.words.fields["title"].setFocus()
             return
         menu.aboutToHide.connect(menu.deleteLater)
         menu.popup(place)
@@ -389,6 +339,8 @@ class Window(QMainWindow):
             menu.setActiveAction(current)
 
     def _choose_variable(self, name: str) -> None:
+        from rhabdos.app.alternatives import showing
+
         table, recipe = self.session.table, self.session.recipe
         if not table:
             return
