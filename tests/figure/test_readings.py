@@ -325,7 +325,9 @@ def test_the_csv_leaves_no_number_out(demo):
     recipe = demo_recipe().showing(
         cumulative=True, heights="count", forms=("bars", "curve", "normal", "polygon", "ecdf", "box")
     )
-    recipe = recipe.changed(check=recipe.check.changed(ladder=True, slide=True), compare=Compare("Saltmere"))
+    recipe = recipe.changed(
+        check=recipe.check.changed(ladder=True, slide=True, pairs=True, range=(60.0, 80.0)), compare=Compare("Saltmere")
+    )
     readings = read(recipe, gather(demo, "Shell length", "Bay"))
     rows = list(csv.DictReader(io.StringIO(numbers_csv(readings))))
     written = {float(row[key]) for row in rows for key in ("from", "to", "value") if row[key]}

@@ -53,7 +53,7 @@ def comparisons(readings: Readings) -> tuple[Comparison, ...]:
     asked = readings.recipe.compare
     if asked is None:
         return ()
-    reference = _reference(readings, asked)
+    reference = reference_of(readings, asked)
     return tuple(
         _compare(readings, asked, sample.label, sample, reference)
         for sample in readings.samples.samples
@@ -61,7 +61,8 @@ def comparisons(readings: Readings) -> tuple[Comparison, ...]:
     )
 
 
-def _reference(readings: Readings, asked: Compare) -> Ordered:
+def reference_of(readings: Readings, asked: Compare) -> Ordered:
+    """The sample that the others are compared with, or a Refusal that tells which there are."""
     if readings.split is None:
         raise Refusal("Comparing needs groups. Name a factor in show.split, or take the table compare out.")
     found = {sample.label: sample for sample in readings.samples.samples}

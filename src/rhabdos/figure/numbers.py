@@ -2,16 +2,19 @@
 
 import json
 import math
+from collections.abc import Iterator
 from typing import Any
 
 import numpy as np
 
-from rhabdos.figure.comparisons import comparison_data, comparisons
+from rhabdos.data.samples import AnySample
+from rhabdos.figure.comparisons import comparison_data, comparisons, reference_of
 from rhabdos.figure.curves import KINDS, curves, modes
 from rhabdos.figure.ladder import ladder, slides
 from rhabdos.figure.notices import notices
-from rhabdos.figure.readings import Readings
+from rhabdos.figure.readings import Group, Readings
 from rhabdos.stats.boxes import Box, letters
+from rhabdos.stats.pairs import beside, beside_normal
 
 _BOX = ("q1", "median", "q3", "whisker_low", "whisker_high", "mean", "notch_low", "notch_high")
 _SUMMARY = (
@@ -88,7 +91,33 @@ def _checks(readings: Readings) -> dict[str, Any]:
             }
             for found in slides(readings)
         ]
+    if asked.pairs:
+        made["pairs"] = list(_pairs(readings))
+    if asked.range:
+        made["range"] = [_within(group.label, sample, *asked.range) for group, sample in _filled(readings)]
     return made
+
+
+def _filled(readings: Readings) -> list[tuple[Group, AnySample]]:
+    both = zip(readings.groups, readings.samples.samples, strict=True)
+    return [(group, sample) for group, sample in both if group.n]
+
+
+def _pairs(readings: Readings) -> Iterator[dict[str, Any]]:
+    """Quantiles of every group beside those of a normal shape, and of the reference where there is one."""
+    asked = readings.recipe.compare
+    for group, sample in _filled(readings):
+        found = beside_normal(sample)
+        yield {"sample": group.label, "beside": "normal", "x": found.x.tolist(), "y": found.y.tolist()}
+        if asked and group.label != asked.reference:
+            found = beside(sample, reference_of(readings, asked))
+            yield {"sample": group.label, "beside": asked.reference, "x": found.x.tolist(), "y": found.y.tolist()}
+
+
+def _within(label: str, sample: AnySample, low: float, high: float) -> dict[str, Any]:
+    """How many values of a group lie from ``low`` to ``high``, both included."""
+    count = int(sample.below(np.array([high]), inclusive=True)[0] - sample.below(np.array([low]))[0])
+    return {"sample": label, "from": low, "to": high, "n": count, "share": count / sample.n}
 
 
 def _comparisons(readings: Readings) -> dict[str, Any]:

@@ -40,6 +40,12 @@ def numbers_csv(readings: Readings) -> str:
                 writer.writerows((label, f"sliding {name}", first, last, value) for first, last, value in places)
         for rung in data.get("ladder", ()):
             writer.writerow((label, "peaks at width", rung["width"], "", rung["peaks"][position]))
+        for made in _of(data, "pairs", label):
+            name = f"quantile beside {made['beside']}"
+            writer.writerows((label, name, x, "", y) for x, y in zip(made["x"], made["y"], strict=True))
+        for made in _of(data, "range", label):
+            for name in ("n", "share"):
+                writer.writerow((label, f"{name} in range", made["from"], made["to"], made[name]))
         for made in _of(data, "comparisons", label):
             writer.writerows(_comparison(label, made))
     writer.writerows(("", "bins at width", rung["width"], "", rung["bins"]) for rung in data.get("ladder", ()))

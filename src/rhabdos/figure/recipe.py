@@ -139,6 +139,12 @@ class Check(_Part, frozen=True):
 
     ladder: Truth = False
     slide: Truth = False
+    pairs: Truth = False
+    range: Annotated[tuple[float, float], Meta(description="a list of two rising numbers")] | None = None
+
+    def __post_init__(self) -> None:
+        if self.range is not None and not -math.inf < self.range[0] <= self.range[1] < math.inf:
+            raise ValueError("range: two finite numbers must rise")
 
 
 class Compare(_Part, frozen=True):
