@@ -6,7 +6,6 @@ from typing import TYPE_CHECKING
 from msgspec import Struct
 from PyQt6.QtCore import QObject, pyqtSignal
 
-from rhabdos.app.tasks import Task
 from rhabdos.data.demo import demo_table
 from rhabdos.data.gathering import Report, can_split, gather
 from rhabdos.data.samples import SampleSet
@@ -24,6 +23,7 @@ from rhabdos.stats.rules import RULES, by_rule
 if TYPE_CHECKING:
     from pathlib import Path
 
+    from rhabdos.app.tasks import Task
     from rhabdos.figure.notices import Notice
 
 _AT_ONCE_ROWS = 100_000  # fewer rows than these are sorted before an eye could see the wait
@@ -219,6 +219,8 @@ class Session(QObject):
 
     def finish(self) -> None:
         """Let no thread outlive the session."""
+        from rhabdos.app.tasks import Task
+
         self.cancel()
         Task.wait_for_all()
 
@@ -287,6 +289,8 @@ class Session(QObject):
     def _run(self, work: Callable[[Report], object], done: Callable[[object], None], stage: str) -> None:
         if self._task:
             self._task.cancel()
+        from rhabdos.app.tasks import Task  # brings threads, which no first picture needs
+
         task = Task(work)
         self._task = task
 
@@ -321,6 +325,8 @@ class Session(QObject):
         table = self._tables[key[0]]
         if table.rows > _AT_ONCE_ROWS:
             # What menus will ask for takes a moment of many rows: it is worked out while the user looks at the figure.
+            from rhabdos.app.tasks import Task
+
             self._ahead = Task(lambda _report: _think_ahead(table, samples))
             self._ahead.begin()
         kept = sum(found.pooled.n for found in self._samples.values())
