@@ -310,6 +310,7 @@ def test_the_definition_of_quartiles_is_chosen_in_plain_words(hands):
     QTest.mouseClick(button, Qt.MouseButton.LeftButton)
     menu = QApplication.activePopupWidget()
     assert [action.isChecked() for action in menu.actions()].index(True) == 6
+    assert menu.activeAction().isChecked()
     chosen = next(action for action in menu.actions() if action.text().startswith("Tukey’s hinges"))
     chosen.trigger()
     menu.close()

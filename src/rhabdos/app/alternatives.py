@@ -2,9 +2,9 @@
 
 from collections.abc import Callable
 
-from PyQt6.QtGui import QAction, QActionGroup
 from PyQt6.QtWidgets import QMenu, QWidget
 
+from rhabdos.app.choices import Choices
 from rhabdos.app.phrase_panels import SCALES
 from rhabdos.data.gathering import can_split
 from rhabdos.data.table import Table
@@ -21,19 +21,13 @@ _MOST_ENTRIES = 30
 
 def alternatives(
     phrase: str, table: Table, readings: Readings, ask: Ask, find: Callable[[], None], parent: QWidget
-) -> QMenu | None:
+) -> Choices | None:
     """The menu of a phrase, or None where its settings need a panel."""
-    menu = QMenu(parent)
-    group = QActionGroup(menu)
+    menu = Choices(parent)
     recipe = readings.recipe
 
     def offer(text: str, name: str, other: Recipe, current: bool) -> None:
-        action = QAction(text.replace("&", "&&"), menu)
-        action.setCheckable(True)
-        action.setChecked(current)
-        action.triggered.connect(lambda: ask(name, other))
-        group.addAction(action)
-        menu.addAction(action)
+        menu.offer(text, lambda: ask(name, other), current)
 
     if phrase == "variable":
         numbers = [column for column in table.numbers if column.n]

@@ -3,12 +3,11 @@
 from functools import partial
 
 from PyQt6.QtCore import QAbstractTableModel, QModelIndex, QPoint, Qt, pyqtSignal
-from PyQt6.QtGui import QAction, QActionGroup, QResizeEvent
+from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import (
     QHBoxLayout,
     QHeaderView,
     QLabel,
-    QMenu,
     QPushButton,
     QTableView,
     QToolButton,
@@ -16,6 +15,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from rhabdos.app.choices import Choices
 from rhabdos.app.phrase_panels import swatch_of
 from rhabdos.figure.notices import Notice
 from rhabdos.figure.readings import Readings
@@ -241,19 +241,13 @@ class ReadingsPanel(QWidget):
         recipe = self._recipe
         if recipe is None:
             return
-        menu = QMenu(self)
-        group = QActionGroup(menu)
+        menu = Choices(self)
         for rule, words in IN_WORDS.items():
-            action = QAction(words if rule == "hinges" else f"{rule}   {words}", menu)
-            action.setCheckable(True)
-            action.setChecked(rule == recipe.box.quartiles)
             other = recipe.changed(box=recipe.box.changed(quartiles=rule))
             name = "Quartiles by hinges" if rule == "hinges" else f"Quartiles by definition {rule}"
-            action.triggered.connect(partial(self.asked.emit, name, other))
-            group.addAction(action)
-            menu.addAction(action)
-        menu.aboutToHide.connect(menu.deleteLater)
-        menu.popup(self.quartiles.mapToGlobal(QPoint(0, self.quartiles.height() + 1)))
+            text = words if rule == "hinges" else f"{rule}   {words}"
+            menu.offer(text, partial(self.asked.emit, name, other), rule == recipe.box.quartiles)
+        menu.open_at(self.quartiles.mapToGlobal(QPoint(0, self.quartiles.height() + 1)))
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         super().resizeEvent(event)

@@ -332,11 +332,7 @@ class Window(QMainWindow):
         if menu is None:
             self.side.words.fields["title"].setFocus()
             return
-        menu.aboutToHide.connect(menu.deleteLater)
-        menu.popup(place)
-        current = next((action for action in menu.actions() if action.isChecked()), None)
-        if current:
-            menu.setActiveAction(current)
+        menu.open_at(place)
 
     def _choose_variable(self, name: str) -> None:
         from rhabdos.app.alternatives import showing

@@ -154,7 +154,7 @@ def shift(sample: Ordered, reference: Ordered, confidence: float) -> Estimate:
     pairs = len(ours) * len(theirs)
     middle = [(pairs - 1) // 2, pairs // 2]
     n, m = sample.n, reference.n
-    error = math.sqrt((n + m + 1 - _ties(sample, reference)) / (12 * n * m))  # of the share of pairs
+    error = math.sqrt((n + m + 1 - _ties(ours, theirs, n + m)) / (12 * n * m))  # of the share of pairs
     out = math.floor(pairs * (0.5 - float(ndtri((1 + confidence) / 2)) * error))
     found = [_difference(ours, theirs, rank) for rank in middle]
     value = found[0] / 2 + found[1] / 2
@@ -168,13 +168,10 @@ def _thinned(sample: Ordered) -> FloatArray:
     return sample.at(((np.arange(kept) + 0.5) * (sample.n / kept)).astype(np.int64))
 
 
-def _ties(sample: Ordered, reference: Ordered) -> float:
-    """Σ (t³ - t) / (N (N - 1)) over groups of t equal values among all N."""
-    ours, theirs = _thinned(sample), _thinned(reference)
+def _ties(ours: FloatArray, theirs: FloatArray, total: int) -> float:
+    """Σ (t³ - t) / (N (N - 1)) over groups of t equal values among all N, for which the given ones stand."""
     _, together = np.unique(np.concatenate([ours, theirs]), return_counts=True)
-    scale = (sample.n + reference.n) / (len(ours) + len(theirs))
-    tied = together[together > 1].astype(np.float64) * scale
-    total = sample.n + reference.n
+    tied = together[together > 1] * (total / (len(ours) + len(theirs)))
     return float(np.sum(tied**3 - tied)) / (total * (total - 1)) if total > 1 else 0.0
 
 

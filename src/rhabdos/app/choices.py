@@ -1,0 +1,30 @@
+"""A menu of choices, of which one is the present one."""
+
+from collections.abc import Callable
+
+from PyQt6.QtCore import QPoint
+from PyQt6.QtGui import QAction, QActionGroup
+from PyQt6.QtWidgets import QMenu, QWidget
+
+
+class Choices(QMenu):
+    """Opens at the present choice, and is gone when it closes."""
+
+    def __init__(self, parent: QWidget) -> None:
+        super().__init__(parent)
+        self._group = QActionGroup(self)
+        self.aboutToHide.connect(self.deleteLater)
+
+    def offer(self, text: str, does: Callable[[], object], present: bool) -> None:
+        action = QAction(text.replace("&", "&&"), self)
+        action.setCheckable(True)
+        action.setChecked(present)
+        action.triggered.connect(lambda: does())
+        self._group.addAction(action)
+        self.addAction(action)
+
+    def open_at(self, place: QPoint) -> None:
+        """Open below a place on the screen."""
+        self.popup(place)
+        if present := self._group.checkedAction():
+            self.setActiveAction(present)
