@@ -152,7 +152,7 @@ def test_rule_side_and_rounding_are_chosen_in_the_panel(hands):
     panel.rule.activated.emit(panel.rule.currentIndex())
     assert hands.recipe.bins.rule == "sturges"
     QTest.mouseClick(panel.round_edges, Qt.MouseButton.LeftButton, pos=QPoint(8, panel.round_edges.height() // 2))
-    assert hands.recipe.bins.nice is False
+    assert hands.recipe.bins.round is False
     assert hands.edges()[0] == 43.2
     panel.closed.setCurrentIndex(1)
     panel.closed.activated.emit(1)

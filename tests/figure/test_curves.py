@@ -59,7 +59,7 @@ def test_the_cumulative_curve_steps_by_what_each_value_weighs():
 
 
 def test_bandwidth_rule_adjustment_and_bounds_are_taken_from_the_recipe():
-    plain, wide = (curves(readings_of("curve", adjust=adjust))[0] for adjust in (1.0, 2.0))
+    plain, wide = (curves(readings_of("curve", factor=factor))[0] for factor in (1.0, 2.0))
     assert wide.bandwidth == pytest.approx(2 * plain.bandwidth)
     assert curves(readings_of("curve", bandwidth=1.5))[1].bandwidth == 1.5
     assert curves(readings_of("curve", upper=95.0))[1].x.max() <= 95
@@ -78,12 +78,22 @@ def test_curves_are_printed_with_the_numbers():
     assert "curves" not in numbers_data(read(asking(), set_of(GROUPS[0])))
 
 
-def test_equal_values_have_no_normal_curve_and_a_density_only_by_hand():
-    recipe = asking().showing(forms=("normal", "curve"))
-    with pytest.raises(DensityError, match="Equal values"):
-        curves(read(recipe, set_of([5.0, 5.0])))
+def test_a_group_of_equal_values_has_no_curve_and_the_others_keep_theirs():
+    recipe = asking().showing(forms=("normal", "curve"), split=("Bay",))
+    readings = read(recipe, set_of([5.0, 5.0], [1.0, 2.0, 4.0]))
+    printed = numbers_data(readings)
+    assert [(c["sample"], c["kind"], c["x"] is None, c["y"] is None) for c in printed["curves"]] == [
+        ("A", "normal", True, True),
+        ("B", "normal", False, False),
+        ("A", "density", True, True),
+        ("B", "density", False, False),
+    ]
+    told = [notice["text"] for notice in printed["notices"] if notice["code"] == "no-curve"]
+    assert len(told) == 2
+    assert all("No curve of A." in text for text in told)
+    assert [sample["mode"] for sample in printed["samples"]] == [5.0, pytest.approx(1.7, abs=0.5)]
     by_hand = recipe.changed(curve=Curves(bandwidth=1.0))
-    assert [c.kind for c in curves(read(by_hand, set_of([5.0, 5.0])))] == ["density"]
+    assert [c.lack for c in curves(read(by_hand, set_of([5.0, 5.0]))) if c.kind == "density"] == [""]
 
 
 @pytest.mark.parametrize(("heights", "wholes"), [("count", (60, 30)), ("percent", (100, 100)), ("density", (1, 1))])

@@ -269,7 +269,7 @@ def test_cumulative_heights_are_named_so():
     assert "heights in cumulative counts" in plain(counts)
 
 
-@pytest.mark.parametrize("bins", [{"rule": "sturges"}, {"count": 4, "nice": False}, {"width": 1.5}])
+@pytest.mark.parametrize("bins", [{"rule": "sturges"}, {"count": 4, "round": False}, {"width": 1.5}])
 def test_groups_may_have_bins_of_their_own(bins):
     groups = [1.0, 2.5, 2.75, 4.5], [10.0, 11.25, 30.5]
     recipe = asking(**bins, shared=False).showing(heights="density")

@@ -34,7 +34,7 @@ words = st.none() | st.text(st.characters(codec="utf-8", exclude_categories=["Cc
 finite = st.floats(-1e12, 1e12)
 bins = st.one_of(
     st.builds(
-        Bins, rule=st.sampled_from([None, *RULES]), nice=st.booleans(), closed=st.sampled_from(["left", "right"])
+        Bins, rule=st.sampled_from([None, *RULES]), round=st.booleans(), closed=st.sampled_from(["left", "right"])
     ),
     st.builds(Bins, count=st.integers(1, 10_000), start=st.none() | finite),
     st.builds(Bins, width=st.floats(1e-9, 1e9), start=st.none() | finite),

@@ -149,7 +149,7 @@ def test_a_number_of_bins_prefers_a_width_of_few_digits():
 
 def test_exact_bins_reach_from_the_smallest_value_to_the_largest():
     sample = sample_of([1.3, 2.0, 9.7])
-    edges = by_count(sample, 7, nice=False)
+    edges = by_count(sample, 7, rounded=False)
     assert edges.values.tolist() == pytest.approx(np.histogram_bin_edges([1.3, 2.0, 9.7], 7).tolist(), rel=1e-14)
 
 
@@ -161,12 +161,21 @@ def test_equal_values_lie_within_one_bin(value):
     assert counts(sample, edges).tolist() == [2]
 
 
+def test_bins_may_be_as_fine_as_numbers_are():
+    sample = sample_of([1e15, 1e15 + 0.25, 1e15 + 0.875])  # where doubles are 0.125 apart
+    for width in (0.125, 0.25, 0.375, 0.5):
+        edges = by_width(sample, width)
+        assert np.all(np.diff(edges.values) == width)
+        assert counts(sample, edges).sum() == 3
+
+
 REFUSED = {
     "a width of nothing": lambda: by_width(sample_of([1, 2]), 0),
     "a negative width": lambda: by_width(sample_of([1, 2]), -1),
     "an endless width": lambda: by_width(sample_of([1, 2]), float("inf")),
     "far too many bins": lambda: by_width(sample_of([0, 1]), 1e-9, 0.0),
     "a start above all values": lambda: by_width(sample_of([1, 2]), 1, 3),
+    "a width between two doubles": lambda: by_width(sample_of([1e15, 1e15 + 4]), 0.3),
     "a width finer than doubles": lambda: by_width(sample_of([1e15, 1e15 + 4]), 0.01),
     "values too far apart": lambda: by_width(sample_of([-1.7e308, 1.7e308]), 1),
     "no bins": lambda: by_count(sample_of([1, 2]), 0),

@@ -50,10 +50,33 @@ def test_the_shift_is_the_median_of_all_differences(ours, theirs):
     _, tied = np.unique(ours + theirs, return_counts=True)
     variance = n * m / 12 * (n + m + 1 - sum(t**3 - t for t in tied) / ((n + m) * (n + m - 1)))
     out = math.floor(n * m / 2 - scipy_stats.norm.ppf(0.975) * math.sqrt(variance))
-    if out < 0:
+    if out < 0 or min(n, m) < 2:
         assert math.isnan(found.low)
     else:
         assert (found.low, found.high) == pytest.approx((differences[out], differences[-1 - out]), abs=1e-9)
+
+
+far = st.integers(-20, 20).map(lambda k: 10.0**15 + k)
+tiny = st.sampled_from([0.1, 0.2, 0.3, 1 / 3, 5e-324, -5e-324, 1e-300, 1e300, 7.0])
+
+
+@pytest.mark.parametrize("numbers", [far, tiny, st.floats(-1e12, 1e12)])
+@given(st.data())
+def test_the_shift_is_exactly_one_of_the_differences_or_the_mean_of_two(numbers, data):
+    ours, theirs = (data.draw(st.lists(numbers, min_size=1, max_size=20)) for _ in range(2))
+    differences = sorted(a - b for a, b in itertools.product(ours, theirs))
+    low, high = differences[(len(differences) - 1) // 2], differences[len(differences) // 2]
+    assert shift(sample_of(ours), sample_of(theirs), 0.95).value == (low + high) / 2
+
+
+def test_the_shift_of_many_pairs_is_exact_too():
+    rng = np.random.default_rng(2)
+    ours, theirs = 1e15 + rng.integers(-300, 300, 1200), 1e15 + rng.integers(-280, 300, 1100)
+    differences = np.sort((ours[:, None] - theirs[None, :]).ravel())
+    middle = len(differences) // 2
+    found = shift(sample_of(ours), sample_of(theirs), 0.95)
+    assert found.value == (differences[middle - 1] + differences[middle]) / 2
+    assert {found.low, found.high} <= set(differences.tolist())
 
 
 def test_long_samples_are_thinned_and_keep_the_shift():
@@ -170,6 +193,12 @@ def test_too_few_values_give_a_difference_without_an_interval():
     assert found.value == 3.5
     assert math.isnan(found.low)
     assert math.isnan(shift(sample_of([5.0]), sample_of([1.0, 2.0]), 0.95).low)
+    assert math.isnan(iqr_ratio(sample_of([5.0]), sample_of([1.0, 2.0]), 7, 0.95, 1).low)
+    for alone, other in (([5.0], [1.0, 2.0]), ([1.0, 2.0], [5.0])):
+        (median,) = quantile_differences(sample_of(alone), sample_of(other), np.array([0.5]), 7, 0.95, 1)
+        assert median.value == np.median(alone) - np.median(other)
+        assert math.isnan(median.low)
+        assert math.isnan(median.high)
     assert math.isnan(sd_ratio(sample_of([5.0]), sample_of([1.0, 2.0]), 0.95).value)
     assert math.isnan(ahead(sample_of([]), sample_of([1.0])).exceeds)
 
@@ -183,6 +212,13 @@ def test_comparisons_are_printed_for_every_group_but_the_reference():
     assert found[0]["exceeds"]["probability"] == pytest.approx((0 + 0.5 + 1 + 1.5) / 16)
     assert found[1]["mean"]["low"] is None
     assert found[1]["overlap"]["share"] is None
+    for one in found:  # a difference that is printed twice has one interval
+        (at_half,) = (at for at in one["quantiles"]["at"] if at["share"] == 0.5)
+        assert [at_half[part] for part in ("difference", "low", "high")] == [
+            one["median"][part] for part in ("difference", "low", "high")
+        ]
+    assert found[0]["median"]["low"] < found[0]["median"]["difference"] < found[0]["median"]["high"]
+    assert found[1]["median"]["low"] is None
     for one in found:
         for name, sentence in comparing.ASSUMES.items():
             assert one[name]["assumes"] == sentence

@@ -11,8 +11,9 @@ from scipy.integrate import quad, trapezoid
 from scipy.optimize import brentq
 
 from rhabdos.data.samples import Pooled
-from rhabdos.stats.bandwidths import bandwidth_by
-from rhabdos.stats.density import KERNELS, DensityError, density
+from rhabdos.stats.bandwidths import bandwidth_by, ruled_bandwidth
+from rhabdos.stats.density import DensityError, density
+from rhabdos.stats.kernels import KERNELS
 from tests.conftest import sample_of
 
 RULES = ["silverman", "scott", "sheather-jones", "improved-sheather-jones"]
@@ -63,12 +64,13 @@ def test_curves_agree_with_the_direct_sum(shape, kernel, share):
 def test_long_samples_agree_too_though_not_every_value_is_read(kernel, heaped):
     values = np.random.default_rng(7).gamma(3, 2, 400_000)
     values = np.round(values * 2) / 2 if heaped else values
-    curve = density(sample_of(values), 0.35, kernel, points=64)
+    curve = density(sample_of(values), 0.35, kernel)
+    looked_at = slice(None, None, max(1, len(curve.x) // 64))
     places, counts = np.unique(values, return_counts=True)
-    u = (curve.x[:, None] - places[None, :]) / 0.35
+    u = (curve.x[looked_at, None] - places[None, :]) / 0.35
     shape = KERNELS[kernel]
     exact = (np.where(np.abs(u) <= shape.reach, shape.height(u), 0) @ counts) / len(values) / 0.35
-    assert np.abs(curve.y - exact).max() <= 1e-4 * exact.max()
+    assert np.abs(curve.y[looked_at] - exact).max() <= 1e-4 * exact.max()
 
 
 @pytest.mark.parametrize("shape", SHAPES)
@@ -83,11 +85,89 @@ def test_gaussian_curves_are_those_of_scipy(shape):
 @pytest.mark.parametrize("kernel", KERNELS)
 @given(values=st.lists(st.floats(0, 10), min_size=2, max_size=40), bandwidth=st.floats(0.2, 3))
 def test_curves_integrate_to_1_also_within_bounds(kernel, values, bandwidth):
-    for lower, upper in ((None, None), (0.0, None)):
-        curve = density(sample_of(values), bandwidth, kernel, lower, upper, points=4096)
-        assert trapezoid(curve.y, curve.x) == pytest.approx(1, abs=4e-3)
+    for lower, upper in ((None, None), (0.0, None), (None, 10.5), (0.0, 10.5), (min(values), max(values) + 0.001)):
+        curve = density(sample_of(values), bandwidth, kernel, lower, upper)
+        assert trapezoid(curve.y, curve.x) == pytest.approx(1, abs=1e-3)
         assert curve.y.min() >= 0
-    assert curve.x[0] == 0 or curve.x[0] > 0
+        assert np.all(np.diff(curve.x) > 0)
+        assert lower is None or curve.x[0] >= lower
+        assert upper is None or curve.x[-1] <= upper
+
+
+HARD = {
+    "one value at 10⁴": np.append(SHAPES["normal"] - 70, 1e4),
+    "Cauchy": rng.standard_cauchy(1000),
+    "a million Cauchy": rng.standard_cauchy(1_000_000),
+    "ties": np.concatenate([np.zeros(700), rng.exponential(1, 300)]),
+    "whole numbers": rng.poisson(300, 20_000).astype(float),
+    "far from zero": 1e12 + rng.normal(0, 1, 300),
+    "two far apart": np.array([-1e12, 1e12]),
+    "large": 1e300 * rng.normal(0, 1, 200),
+    "small": 1e-300 * rng.normal(0, 1, 200),
+    "one": np.array([5.0]),
+}
+
+
+@pytest.mark.parametrize("kernel", KERNELS)
+@pytest.mark.parametrize("name", HARD)
+@pytest.mark.parametrize("narrow", [1.0, 1e-3])
+def test_the_area_is_1_however_the_values_lie(name, kernel, narrow):
+    values = HARD[name]
+    spread = scipy_stats.iqr(values) or np.ptp(values) or 1.0
+    bandwidth = max(narrow * 0.3 * spread * len(values) ** -0.2, 20 * np.spacing(np.abs(values).max()))
+    for lower, upper in ((None, None), (values.min(), None), (values.min(), values.max())):
+        if lower == upper and lower is not None:
+            continue
+        curve = density(sample_of(values), bandwidth, kernel, lower, upper)
+        assert np.sum((curve.y[1:] + curve.y[:-1]) * (np.diff(curve.x) / 2)) == pytest.approx(1, abs=1e-3)
+        assert len(curve.x) <= 1 << 17
+
+
+def test_a_far_value_has_its_own_points_and_the_others_keep_theirs():
+    values = HARD["one value at 10⁴"]
+    curve = density(sample_of(values), 2.0)
+    assert curve.mode == pytest.approx(density(sample_of(values[:-1]), 2.0).mode, abs=0.01)
+    far = curve.x > 5000
+    assert trapezoid(curve.y[far], curve.x[far]) == pytest.approx(1 / len(values), rel=1e-3)
+    assert not np.any((curve.x > 200) & (curve.x < 9000))
+
+
+@pytest.mark.parametrize("shape", SHAPES)
+@pytest.mark.parametrize("kernel", ["gaussian", "biweight", "epanechnikov"])
+def test_the_mode_is_where_the_direct_sum_is_highest(shape, kernel):
+    values = SHAPES[shape]
+    bandwidth = bandwidth_by(sample_of(values), "silverman")
+    x = np.linspace(values.min(), values.max(), 40_001)
+    exact = (
+        direct_sum(values, x, bandwidth, kernel)
+        if len(values) * len(x) < 4e7
+        else direct_sum(values, x[::4], bandwidth, kernel)
+    )
+    mode = density(sample_of(values), bandwidth, kernel).mode
+    assert direct_sum(values, np.array([mode]), bandwidth, kernel)[0] >= exact.max() * (1 - 1e-3)
+
+
+@pytest.mark.parametrize("kernel", KERNELS)
+@pytest.mark.parametrize("bandwidth", [0.1, 0.5, 2.0, 40.0])
+def test_between_two_bounds_a_curve_is_reflected_until_nothing_is_lost(kernel, bandwidth):
+    values = np.array([0.1, 0.2, 0.25, 0.9])
+    curve = density(sample_of(values), bandwidth, kernel, 0.0, 1.0)
+    turns = range(-400, 401)
+    images = np.concatenate([sign * values + 2 * turn for turn in turns for sign in (1, -1)])
+    exact = direct_sum(images, curve.x, bandwidth, kernel) * len(images) / len(values)
+    off = np.abs(curve.y - exact)
+    assert np.mean(off > 1e-4 * exact.max()) < (0.2 if kernel == "rectangular" else 1e-9)
+    assert trapezoid(curve.y, curve.x) == pytest.approx(1, abs=1e-3)
+
+
+def test_more_detail_than_points_can_show_is_averaged_and_said():
+    values = rng.uniform(0, 1, 30_000)
+    curve = density(sample_of(values), 1e-7)
+    assert curve.averaged_over > 1e-7
+    for low, high in ((0.0, 0.25), (0.4, 0.9)):
+        part = (curve.x >= low) & (curve.x <= high)
+        share = np.mean((values >= low) & (values <= high))
+        assert trapezoid(curve.y[part], curve.x[part]) == pytest.approx(share, abs=1e-3)
 
 
 def test_a_bounded_curve_folds_back_what_would_lie_beyond():
@@ -107,6 +187,7 @@ def test_shifting_and_scaling_does_the_same_to_curve_and_bandwidths():
     plain, moved = density(sample_of(values), 1.0), density(sample_of(4 * values - 32), 4.0)
     assert moved.x == pytest.approx(4 * plain.x - 32)
     assert moved.y == pytest.approx(plain.y / 4, abs=1e-9)
+    assert moved.mode == pytest.approx(4 * plain.mode - 32)
 
 
 def test_pooled_groups_have_the_curve_of_all():
@@ -127,6 +208,10 @@ def sheather_jones_by_all_pairs(values):
     n = len(values)
     gaps = values[:, None] - values[None, :]
     scale = min(values.std(ddof=1), scipy_stats.iqr(values) / 1.349)
+    # The pilots are what is best for a normal shape, (-2 φ⁗(0) / (ψ₆ n))^(1/7) and its like, from the closed forms
+    # ψ₆ = -15 / (16 √π σ⁷) and ψ₈ = 105 / (32 √π σ⁹).
+    first = scale * (2 * 3 / math.sqrt(2 * math.pi) * 16 * math.sqrt(math.pi) / 15 / n) ** (1 / 7)
+    second = scale * (2 * 15 / math.sqrt(2 * math.pi) * 32 * math.sqrt(math.pi) / 105 / n) ** (1 / 9)
 
     def phi4(h):
         u = gaps / h
@@ -138,15 +223,15 @@ def sheather_jones_by_all_pairs(values):
             math.sqrt(2 * math.pi) * n * (n - 1) * h**7
         )
 
-    ratio = 1.357 * (phi4(0.92 * scale * n ** (-1 / 7)) / -phi6(0.912 * scale * n ** (-1 / 9))) ** (1 / 7)
+    ratio = 1.357 * (phi4(first) / -phi6(second)) ** (1 / 7)
     return brentq(
         lambda h: (1 / (2 * math.sqrt(math.pi) * n * phi4(ratio * h ** (5 / 7)))) ** 0.2 - h, 0.05 * scale, 2 * scale
     )
 
 
-@pytest.mark.parametrize("shape", ["normal", "skewed", "two humps"])
+@pytest.mark.parametrize("shape", ["normal", "skewed", "two humps", "with a far value", "Cauchy"])
 def test_sheather_and_jones_agree_with_all_pairs(shape):
-    values = SHAPES[shape]
+    values = (SHAPES | HARD)[shape]
     assert bandwidth_by(sample_of(values), "sheather-jones") == pytest.approx(
         sheather_jones_by_all_pairs(values), rel=2e-3
     )
@@ -182,6 +267,18 @@ def test_the_improved_rule_agrees_with_direct_cosines(shape):
     )
 
 
+@pytest.mark.parametrize("rule", ["sheather-jones", "improved-sheather-jones"])
+@pytest.mark.parametrize(("grain", "n"), [(1.0, 1000), (1.0, 100_000), (0.5, 3000), (0.1, 500)])
+def test_rounded_values_get_no_bandwidth_below_their_grain(rule, grain, n):
+    smooth = np.random.default_rng(n).normal(0, 3, n)
+    ruled = ruled_bandwidth(sample_of(np.round(smooth / grain) * grain), rule)
+    if ruled.rule == rule:  # a root that the values had before they were rounded
+        assert ruled.width == pytest.approx(bandwidth_by(sample_of(smooth), rule), rel=0.35)
+    else:
+        assert ruled.rule == "silverman"
+    assert ruled.width > 0.15
+
+
 def test_the_improved_rule_keeps_far_humps_apart_as_if_each_were_alone():
     hump = scipy_stats.norm.ppf((np.arange(2000) + 0.5) / 2000)
     alone = bandwidth_by(sample_of(hump), "improved-sheather-jones")
@@ -215,6 +312,10 @@ def test_small_samples_have_one(values):
         ([1.0], {"bandwidth": 0.0}, "bandwidth above 0"),
         ([-1.0, 2], {"lower": 0.0}, "1 of the values lie below"),
         ([1.0, 5, 6], {"upper": 4.0}, "2 of the values lie above"),
+        ([1e15, 2e15], {"bandwidth": 0.01}, "finer than numbers near 2e\\+15"),
+        ([1.0, 5, 6], {"bandwidth": 1e-300}, "finer than numbers"),
+        ([1.0, 5, 6], {"bandwidth": 1e308}, "too large or too small"),
+        ([-1.7e308, 1.7e308], {}, "too large or too small"),
     ],
 )
 def test_curves_that_cannot_be(values, more, reason):

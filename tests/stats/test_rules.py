@@ -26,7 +26,7 @@ SHAPES = {
 @pytest.mark.parametrize("rule", IN_NUMPY)
 def test_exact_edges_are_those_of_numpy(rule, shape):
     values = SHAPES[shape]
-    ours = by_rule(sample_of(values), rule, nice=False).edges.values
+    ours = by_rule(sample_of(values), rule, rounded=False).edges.values
     theirs = np.histogram_bin_edges(values, IN_NUMPY[rule])
     assert ours.tolist() == pytest.approx(theirs.tolist(), rel=1e-12, abs=1e-12)
 
@@ -122,9 +122,17 @@ def test_whole_numbers_get_whole_widths_and_a_bin_for_each_value():
     assert counts(sample, edges).tolist() == np.bincount(sample.values.astype(int)).tolist()
 
 
+def test_a_rule_without_a_width_hands_over_and_says_to_whom():
+    sample = sample_of([5.0] * 80 + rng.normal(5, 2, 20).tolist())
+    ruled = by_rule(sample, "freedman-diaconis")
+    assert ruled.instead == "scott"
+    assert ruled.edges.values.tolist() == by_rule(sample, "scott").edges.values.tolist()
+    assert by_rule(sample_of(SHAPES["normal"]), "freedman-diaconis").instead is None
+
+
 def test_a_rule_never_makes_more_than_its_most_bins_and_says_so():
     sample = sample_of(np.concatenate([rng.normal(0, 1, 5000), [1e7]]))
-    ruled = by_rule(sample, "freedman-diaconis", nice=False)
+    ruled = by_rule(sample, "freedman-diaconis", rounded=False)
     assert ruled.edges.count <= MOST_RULE_BINS
     assert ruled.limited
     assert not by_rule(sample_of(SHAPES["normal"]), "freedman-diaconis").limited
@@ -147,6 +155,6 @@ def test_every_rule_name_has_its_rule():
 def test_shifting_and_scaling_the_values_does_the_same_to_exact_edges():
     values = SHAPES["two humps"]
     for rule in RULES:
-        plain = by_rule(sample_of(values), rule, nice=False).edges.values
-        moved = by_rule(sample_of(8 * values + 64), rule, nice=False).edges.values
+        plain = by_rule(sample_of(values), rule, rounded=False).edges.values
+        moved = by_rule(sample_of(8 * values + 64), rule, rounded=False).edges.values
         assert moved.tolist() == pytest.approx((8 * plain + 64).tolist(), rel=1e-9)

@@ -84,7 +84,7 @@ def _bins(readings: Readings, offer: Callable[[str, str, Recipe, bool], None], m
     bins = recipe.bins
     by_hand = bins.width is not None or bins.count is not None or bins.edges is not None
     for key, rule in RULES.items():
-        other = Bins(rule=None if key == "automatic" else key, closed=bins.closed, nice=bins.nice)
+        other = Bins(rule=None if key == "automatic" else key, closed=bins.closed, round=bins.round)
         try:
             made = edges_for(other, readings.samples.pooled).edges
         except Refusal:

@@ -92,7 +92,7 @@ class BinsPanel(Panel):
         self.start.show_value(with_unit(exact(float(f"{edges.low:.10g}")), unit))
         self.closed.setCurrentIndex(self.closed.findData(edges.closed))
         self.edges.show_value(write_edges(bins.edges) if bins.edges is not None else "")
-        self.round_edges.setChecked(bins.nice)
+        self.round_edges.setChecked(bins.round)
         self.round_edges.setEnabled(bins.width is None and bins.edges is None)
 
     def say(self, sentence: str) -> None:
@@ -116,17 +116,17 @@ class BinsPanel(Panel):
             edges = self.readings.edges
             by_width = Bins(width=edges.width, start=edges.low, closed=edges.closed)
             own = Bins(edges=tuple(edges.values.tolist()), closed=edges.closed)
-            self._ask("Bins by hand", by_width if edges.width and self._bins.nice else own)
+            self._ask("Bins by hand", by_width if edges.width and self._bins.round else own)
         else:
             rule = None if key == "automatic" else key
-            self._ask(f"Bins by {RULES[key].title}", Bins(rule=rule, closed=self._bins.closed, nice=self._bins.nice))
+            self._ask(f"Bins by {RULES[key].title}", Bins(rule=rule, closed=self._bins.closed, round=self._bins.round))
 
     def _choose_side(self) -> None:
         side = self.closed.currentData()
         self._ask(f"Edges belong to {self.closed.currentText()}", self._bins.changed(closed=side))
 
     def _choose_round(self, checked: bool) -> None:
-        self._ask("Round edges" if checked else "Exact edges", self._bins.changed(nice=checked))
+        self._ask("Round edges" if checked else "Exact edges", self._bins.changed(round=checked))
 
     def _enter_count(self, text: str) -> None:
         number = self._number(text, self.count, "The number of bins")
@@ -138,7 +138,7 @@ class BinsPanel(Panel):
         start = self._bins.start
         self._ask(
             f"{counted(int(number), 'bin', 'bins')}",
-            Bins(count=int(number), start=start, closed=self._bins.closed, nice=self._bins.nice),
+            Bins(count=int(number), start=start, closed=self._bins.closed, round=self._bins.round),
         )
 
     def _enter_width(self, text: str) -> None:

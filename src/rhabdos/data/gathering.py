@@ -8,6 +8,7 @@ from rhabdos.arrays import FloatArray, IntArray
 from rhabdos.data.columns import CategoryColumn, Column, NumberColumn
 from rhabdos.data.samples import AnySample, Sample, SampleSet, Weighted, parts_of
 from rhabdos.data.table import Table, VariableError
+from rhabdos.keeping import kept_with
 
 Report = Callable[[str, float | None], None]
 """Told a stage and the share done (None where unknown); raises Cancelled when the user has stopped the task."""
@@ -131,16 +132,13 @@ def few_values(column: NumberColumn) -> FloatArray | None:
     return seen
 
 
+@kept_with
 def can_split(table: Table) -> list[Column]:
     """The columns that a figure may be split by, categories first; looked for once in a table."""
-    if "_factors" not in table.__dict__:
-        found: list[Column] = [
-            c for c in table.columns if isinstance(c, CategoryColumn) and 0 < len(c.levels) <= MOST_GROUPS
-        ]
-        found += [column for column in table.numbers if column.n and _is_code(column)]
-        table.__dict__["_factors"] = found  # whole at once, since threads may ask at the same time
-    kept: list[Column] = table.__dict__["_factors"]
-    return kept
+    factors: list[Column] = [
+        c for c in table.columns if isinstance(c, CategoryColumn) and 0 < len(c.levels) <= MOST_GROUPS
+    ]
+    return factors + [column for column in table.numbers if column.n and _is_code(column)]
 
 
 def _is_code(column: NumberColumn) -> bool:

@@ -12,7 +12,7 @@ from itertools import chain
 import numpy as np
 from msgspec import Struct
 
-from rhabdos.arrays import FloatArray, IntArray
+from rhabdos.arrays import FloatArray, IntArray, from_ordinals, to_ordinal
 from rhabdos.data.columns import CategoryColumn, NumberColumn
 
 _FEW_RANKS = 64
@@ -252,13 +252,13 @@ class Pooled(Struct, frozen=True, eq=False, dict=True, weakref=True):
             merged: FloatArray = np.sort(np.concatenate(plain))[ranks]
             return merged
         # Ordered doubles have ordered bit patterns, so halving on the bits takes at most 64 steps.
-        low = np.full(np.shape(ranks), _to_ordinal(self.minimum))
-        high = np.full(np.shape(ranks), _to_ordinal(self.maximum))
+        low = np.full(np.shape(ranks), to_ordinal(self.minimum))
+        high = np.full(np.shape(ranks), to_ordinal(self.maximum))
         while np.any(low < high):
             middle = (low >> 1) + (high >> 1) + (low & high & 1)
-            reached = self.below(_from_ordinals(middle), inclusive=True) > ranks
+            reached = self.below(from_ordinals(middle), inclusive=True) > ranks
             low, high = np.where(reached | (low >= high), low, middle + 1), np.where(reached, middle, high)
-        return _from_ordinals(low)
+        return from_ordinals(low)
 
     def run(self, start: int, stop: int) -> FloatArray:
         """Values at ranks ``start`` … ``stop`` - 1, in order."""
@@ -304,18 +304,6 @@ class Pooled(Struct, frozen=True, eq=False, dict=True, weakref=True):
             cubes += cubed + 3 * gap * squares + n * gap**3
             fourths += (part.fourth / unit) ** 4 + 4 * gap * cubed + 6 * gap**2 * squares + n * gap**4
         return Moments(mean, norm, math.cbrt(cubes) * unit, math.sqrt(math.sqrt(max(0.0, fourths))) * unit)
-
-
-def _to_ordinal(value: float) -> int:
-    bits = int(np.float64(value).view(np.int64))
-    return bits if bits >= 0 else -(bits & 0x7FFFFFFFFFFFFFFF)
-
-
-def _from_ordinals(ordinals: IntArray) -> FloatArray:
-    found: FloatArray = np.where(
-        ordinals >= 0, ordinals.view(np.float64), -np.where(ordinals < 0, -ordinals, 0).view(np.float64)
-    )
-    return found
 
 
 class SampleSet(Struct, frozen=True, eq=False, dict=True):

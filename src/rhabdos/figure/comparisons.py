@@ -7,12 +7,12 @@ import numpy as np
 from msgspec import Struct
 
 from rhabdos.errors import Refusal
-from rhabdos.figure.curves import bandwidth_of
+from rhabdos.figure.curves import density_curves
 from rhabdos.figure.readings import Readings
-from rhabdos.figure.recipe import Compare, Curves
+from rhabdos.figure.recipe import Compare
 from rhabdos.stats import comparing
 from rhabdos.stats.comparing import ASSUMES, DECILES, Ahead, Estimate
-from rhabdos.stats.density import Curve, DensityError, density
+from rhabdos.stats.density import DensityError
 from rhabdos.stats.ordered import Ordered
 from rhabdos.stats.quantiles import Definition
 
@@ -80,30 +80,32 @@ def _compare(readings: Readings, asked: Compare, label: str, sample: Ordered, re
     sure, seed = asked.confidence, asked.seed
     rule = readings.recipe.box.quartiles
     definition: Definition = 7 if rule == "hinges" else rule
-    differ = comparing.quantile_differences
+    deciles = comparing.quantile_differences(sample, reference, np.array(DECILES), definition, sure, seed)
     return Comparison(
         label,
         asked.reference,
         comparing.mean_difference(sample, reference, sure),
-        differ(sample, reference, np.array([0.5]), definition, sure, seed)[0],
+        deciles[DECILES.index(0.5)],  # one difference of medians has one interval
         comparing.shift(sample, reference, sure),
         comparing.sd_ratio(sample, reference, sure),
         comparing.iqr_ratio(sample, reference, definition, sure, seed),
-        _overlap(readings.recipe.curve, sample, reference),
+        _overlap(readings, sample, reference),
         comparing.ahead(sample, reference),
-        differ(sample, reference, np.array(DECILES), definition, sure, seed),
+        deciles,
     )
 
 
-def _overlap(settings: Curves, sample: Ordered, reference: Ordered) -> float:
+def _overlap(readings: Readings, sample: Ordered, reference: Ordered) -> float:
     try:
-        return comparing.overlap(_curve(settings, sample), _curve(settings, reference))
+        drawn = density_curves(readings)
     except DensityError:
         return math.nan
-
-
-def _curve(settings: Curves, sample: Ordered) -> Curve:
-    return density(sample, bandwidth_of(settings, sample), settings.kernel, settings.lower, settings.upper, points=2048)
+    all_samples = readings.samples.samples
+    first, second = (
+        next(curve.curve for curve, other in zip(drawn, all_samples, strict=True) if other is asked)
+        for asked in (sample, reference)
+    )
+    return comparing.overlap(first, second) if first and second else math.nan
 
 
 def comparison_data(made: Comparison, confidence: float) -> dict[str, Any]:

@@ -9,25 +9,44 @@ from msgspec import Struct
 from rhabdos.arrays import FloatArray
 from rhabdos.figure.readings import Group, Readings, lying_below
 from rhabdos.figure.recipe import Curves
-from rhabdos.stats.bandwidths import bandwidth_by
-from rhabdos.stats.density import POINTS, DensityError, density
+from rhabdos.keeping import kept_with
+from rhabdos.stats.bandwidths import BandwidthRule, ruled_bandwidth
+from rhabdos.stats.density import Curve, DensityError, NoCurveError, density
 from rhabdos.stats.ordered import Ordered
 
 CurveKind = Literal["density", "normal", "polygon", "ecdf"]
 # The forms that are curves, and what each is called among the numbers.
 KINDS: dict[str, CurveKind] = {"curve": "density", "normal": "normal", "polygon": "polygon", "ecdf": "ecdf"}
 _MOST_STEPS = 4096
-_REACH = 4.0  # standard deviations to which a normal curve is followed
+_REACH = 4.0  # standard deviations to which a normal curve is followed …
+_NORMAL_POINTS = 257  # … at so many points
 
 
 class CurveReading(Struct, frozen=True, eq=False):
-    """One curve of one group; ``bandwidth`` is None where it has none."""
+    """One curve of one group.
+
+    Attributes
+    ----------
+    bandwidth : float or None
+        None where it has none.
+    x, y : array, shape (k,)
+        Empty where the group has no such curve; ``lack`` then says why.
+    """
 
     group: int
     kind: CurveKind
     bandwidth: float | None
     x: FloatArray
     y: FloatArray
+    lack: str = ""
+
+
+class DensityReading(Struct, frozen=True, eq=False):
+    """The density curve of one group, or why it has none, and the rule that gave its bandwidth (None: by hand)."""
+
+    curve: Curve | None
+    lack: str = ""
+    rule: BandwidthRule | None = None
 
 
 def curves(readings: Readings) -> tuple[CurveReading, ...]:
@@ -36,24 +55,36 @@ def curves(readings: Readings) -> tuple[CurveReading, ...]:
     Raises
     ------
     DensityError
-        A group's density curve cannot be made: equal values without a bandwidth, or values beyond a bound.
+        Values lie beyond a bound.
     """
     asked = [KINDS[form] for form in readings.recipe.show.forms if form in KINDS]
     return tuple(
-        _curve(readings, kind, position)
-        for kind in asked
-        for position, group in enumerate(readings.groups)
-        if group.n and not (kind == "normal" and not _spread(readings, position))
+        _curve(readings, kind, position) for kind in asked for position, group in enumerate(readings.groups) if group.n
     )
 
 
-def _spread(readings: Readings, position: int) -> float:
-    sd = readings.summaries[position].sd
-    return 0.0 if math.isnan(sd) else sd
+@kept_with
+def density_curves(readings: Readings) -> tuple[DensityReading, ...]:
+    """Each group's density curve, as the recipe asks for it."""
+    return tuple(_density(readings.recipe.curve, sample) for sample in readings.samples.samples)
+
+
+def _density(settings: Curves, sample: Ordered) -> DensityReading:
+    if isinstance(settings.bandwidth, str):
+        ruled = ruled_bandwidth(sample, settings.bandwidth)
+        width, rule = ruled.width, ruled.rule
+    else:
+        width, rule = settings.bandwidth, None
+    try:
+        drawn = density(sample, settings.factor * width, settings.kernel, settings.lower, settings.upper)
+    except NoCurveError as error:
+        return DensityReading(None, str(error), rule)
+    return DensityReading(drawn, rule=rule)
 
 
 def _curve(readings: Readings, kind: CurveKind, position: int) -> CurveReading:
     group, sample = readings.groups[position], readings.samples.samples[position]
+    none = np.empty(0)
     if kind == "polygon":
         x, y = _ogive(readings, group, sample) if readings.cumulative else _polygon(group)
         return CurveReading(position, kind, None, x, y)
@@ -63,35 +94,36 @@ def _curve(readings: Readings, kind: CurveKind, position: int) -> CurveReading:
     factor = _factor(readings, group)
     if kind == "normal":
         summary = readings.summaries[position]
-        u = np.linspace(-_REACH, _REACH, POINTS)
+        u = np.linspace(-_REACH, _REACH, _NORMAL_POINTS)
+        if not (summary.sd > 0 and math.isfinite(summary.mean) and math.isfinite(_REACH * summary.sd)):
+            return CurveReading(position, kind, None, none, none, "A normal curve needs values that differ.")
         if readings.cumulative:
             y = np.array([math.erfc(-each / math.sqrt(2)) / 2 for each in u.tolist()])
         else:
-            y = np.exp(-u * u / 2) / (math.sqrt(2 * math.pi) * summary.sd)
+            y = np.exp(-u * u / 2) / math.sqrt(2 * math.pi) / summary.sd
         return CurveReading(position, kind, None, summary.mean + summary.sd * u, y * factor)
-    settings = readings.recipe.curve
-    drawn = density(sample, bandwidth_of(settings, sample), settings.kernel, settings.lower, settings.upper)
+    reading = density_curves(readings)[position]
+    drawn = reading.curve
+    if drawn is None:
+        return CurveReading(position, kind, None, none, none, reading.lack)
     y = _cumulated(drawn.x, drawn.y) if readings.cumulative else drawn.y
     return CurveReading(position, kind, drawn.bandwidth, drawn.x, y * factor)
 
 
 def modes(readings: Readings) -> tuple[float, ...]:
     """Where each group's density curve is highest, with the recipe's bandwidth; NaN where it has none."""
-    return tuple(_mode(readings.recipe.curve, sample) for sample in readings.samples.samples)
-
-
-def _mode(settings: Curves, sample: Ordered) -> float:
     try:
-        drawn = density(sample, bandwidth_of(settings, sample), settings.kernel, settings.lower, settings.upper)
-    except DensityError:
-        return sample.minimum if sample.n and sample.minimum == sample.maximum else math.nan
-    return float(drawn.x[drawn.y.argmax()])
-
-
-def bandwidth_of(settings: Curves, sample: Ordered) -> float:
-    """The bandwidth that a recipe asks for, in the variable's unit."""
-    asked = settings.bandwidth
-    return settings.adjust * (bandwidth_by(sample, asked) if isinstance(asked, str) else asked)
+        drawn = density_curves(readings)
+    except DensityError:  # values beyond a bound: of this figure, only curves are refused
+        return tuple(math.nan for _ in readings.groups)
+    return tuple(
+        reading.curve.mode
+        if reading.curve
+        else sample.minimum
+        if sample.n and sample.minimum == sample.maximum
+        else math.nan
+        for reading, sample in zip(drawn, readings.samples.samples, strict=True)
+    )
 
 
 def _whole(readings: Readings, group: Group) -> float:
@@ -110,9 +142,8 @@ def _factor(readings: Readings, group: Group) -> float:
 
 
 def _cumulated(x: FloatArray, y: FloatArray) -> FloatArray:
-    """The share up to each point: areas of trapezia, of which all together are 1."""
-    areas = np.concatenate([[0.0], np.cumsum((y[1:] + y[:-1]) / 2 * np.diff(x))])
-    return np.asarray(areas / areas[-1], dtype=np.float64)
+    """The share up to each point: areas of trapezia."""
+    return np.concatenate([[0.0], np.cumsum((y[1:] + y[:-1]) / 2 * np.diff(x))])
 
 
 def _ogive(readings: Readings, group: Group, sample: Ordered) -> tuple[FloatArray, FloatArray]:

@@ -3,7 +3,9 @@
 from msgspec import Struct
 
 from rhabdos.arrays import FloatArray
+from rhabdos.data.samples import SampleSet
 from rhabdos.figure.readings import Readings
+from rhabdos.keeping import kept_with
 from rhabdos.stats.binning import BinningError, Edges, Side, by_width, counts
 from rhabdos.stats.heights import heights
 from rhabdos.stats.peaks import PHASES, peaks, slide
@@ -33,29 +35,29 @@ def ladder(readings: Readings) -> tuple[Rung, ...]:
     steps = round_steps(max(width / _FURTHEST, 1e-300), min(width * _FURTHEST, 1e300), pooled.whole)
     narrower = [step for step in steps if step < width * (1 - 1e-9)][-_TO_EITHER_SIDE:]
     wider = [step for step in steps if step > width * (1 + 1e-9)][:_TO_EITHER_SIDE]
-    known: dict[tuple[float, Side], Rung | None] = readings.samples.__dict__.setdefault("_rungs", {})
-    for step in (*narrower, *wider):  # which stay the same while a hand drags, and with them their peaks
-        if (step, readings.edges.closed) not in known:
-            known[step, readings.edges.closed] = _round_rung(readings, step)
-    found = [known[step, readings.edges.closed] for step in narrower]
-    found.append(_rung(readings, readings.edges, width))
-    found += [known[step, readings.edges.closed] for step in wider]
-    return tuple(rung for rung in found if rung)
+    closed = readings.edges.closed
+    rungs = [
+        *(_round_rung(readings.samples, step, closed) for step in narrower),
+        _rung(readings.samples, readings.edges, width),
+        *(_round_rung(readings.samples, step, closed) for step in wider),
+    ]
+    return tuple(rung for rung in rungs if rung)
 
 
-def _round_rung(readings: Readings, width: float) -> Rung | None:
-    pooled = readings.samples.pooled
+@kept_with  # round widths stay the same while a hand drags, and with them their peaks
+def _round_rung(samples: SampleSet, width: float, closed: Side) -> Rung | None:
+    pooled = samples.pooled
     if pooled.maximum / width - pooled.minimum / width > _MOST_BINS:
         return None
     try:
-        return _rung(readings, by_width(pooled, width, None, readings.edges.closed), width)
+        return _rung(samples, by_width(pooled, width, None, closed), width)
     except BinningError:
         return None
 
 
-def _rung(readings: Readings, edges: Edges, width: float) -> Rung:
-    found = tuple(len(peaks(counts(sample, edges))) for sample in readings.samples.samples)
-    return Rung(width, edges.count, found)
+def _rung(samples: SampleSet, edges: Edges, width: float) -> Rung:
+    each = tuple(len(peaks(counts(sample, edges))) for sample in samples.samples)
+    return Rung(width, edges.count, each)
 
 
 class SlidReading(Struct, frozen=True, eq=False):

@@ -3,19 +3,20 @@
 import numpy as np
 from msgspec import Struct
 
-from rhabdos.figure.curves import CurveReading, curves
+from rhabdos.figure.curves import CurveReading, curves, density_curves
 from rhabdos.figure.ladder import ladder
 from rhabdos.figure.readings import Readings
 from rhabdos.figure.recipe import Bins, Recipe
 from rhabdos.figure.wording import counted, exact, in_running_text, with_unit
 from rhabdos.stats.oddities import heaping, missing_code
 from rhabdos.stats.rounding import multiple_below
-from rhabdos.stats.rules import MOST_RULE_BINS
+from rhabdos.stats.rules import MOST_RULE_BINS, RULES
 
 _UNEQUAL_N = 1.5
 _SMALL = 10
 _MOST_PEAKS = 6  # more are more likely the grain of the values than their shape
 _SHARE_PAST = 0.01
+_FINEST = 2_000  # bandwidths from the smallest to the largest value that a page can show
 
 
 class Notice(Struct, frozen=True):
@@ -50,8 +51,9 @@ def notices(readings: Readings) -> tuple[Notice, ...]:
         _unequal_n(readings),
         _heaped(readings),
         _too_few_bins(readings),
-        _past_bound(readings),
+        *_curve_notices(readings),
         _limited(readings),
+        _instead(readings),
     ]
     return tuple(notice for notice in found if notice)
 
@@ -200,9 +202,7 @@ def _too_few_bins(readings: Readings) -> Notice | None:
 def _past_bound(readings: Readings) -> Notice | None:
     """A density curve says that values may lie where the data, and what they measure, say that none can."""
     recipe, pooled = readings.recipe, readings.samples.pooled
-    if "curve" not in recipe.show.forms:
-        return None
-    drawn = [curve for curve in curves(readings) if curve.kind == "density"]
+    drawn = [curve for curve in curves(readings) if curve.kind == "density" and not curve.lack]
     bounds = [("lower", 0.0)] if pooled.minimum >= 0 else []
     if readings.variable.unit == "%" and pooled.maximum <= 100:
         bounds.append(("upper", 100.0))
@@ -225,8 +225,64 @@ def _share_past(curve: CurveReading, bound: float, below: bool, cumulative: bool
     return upto if below else 1 - upto
 
 
+def _curve_notices(readings: Readings) -> tuple[Notice | None, ...]:
+    if "curve" not in readings.recipe.show.forms and "normal" not in readings.recipe.show.forms:
+        return ()
+    lacking: dict[str, list[str]] = {}
+    for curve in curves(readings):
+        if curve.lack:
+            lacking.setdefault(curve.lack, []).append(readings.groups[curve.group].label)
+    without = tuple(Notice("no-curve", f"No curve of {_listed(names)}. {lack}") for lack, names in lacking.items())
+    if "curve" not in readings.recipe.show.forms:
+        return without
+    return (*without, _past_bound(readings), _bandwidth_instead(readings), _too_fine(readings))
+
+
+def _bandwidth_instead(readings: Readings) -> Notice | None:
+    """The bandwidth rule has no answer for some groups."""
+    asked = readings.recipe.curve.bandwidth
+    names = [
+        group.label
+        for group, reading in zip(readings.groups, density_curves(readings), strict=True)
+        if reading.rule not in (asked, None)
+    ]
+    if not names:
+        return None
+    why = "values are rounded too coarsely, or lie too far apart"
+    text = f"The bandwidth’s rule has no answer for {_listed(names)}: {why}. Silverman’s is used there."
+    return Notice("bandwidth-instead", text)
+
+
+def _too_fine(readings: Readings) -> Notice | None:
+    """A curve has more detail than a page can show."""
+    pooled = readings.samples.pooled
+    span = pooled.maximum - pooled.minimum
+    for group, reading in zip(readings.groups, density_curves(readings), strict=True):
+        curve = reading.curve
+        if curve is None or not (curve.averaged_over or curve.bandwidth < span / _FINEST):
+            continue
+        unit = readings.variable.unit
+        width = with_unit(exact(float(f"{curve.bandwidth:.3g}")), unit)
+        text = f"The curve of {_listed([group.label])} is smoothed over {width} only, finer than a page shows it all."
+        if curve.averaged_over:
+            over = with_unit(exact(float(f"{curve.averaged_over:.3g}")), unit)
+            text += f" Its points are averages over {over}."
+        return Notice("fine-curve", text)
+    return None
+
+
+def _instead(readings: Readings) -> Notice | None:
+    instead, asked = readings.ruled.instead, readings.recipe.bins.rule
+    if instead is None or asked is None:
+        return None
+    return Notice(
+        "rule-instead",
+        f"{RULES[asked].title} gives no width where the quartiles are equal; {RULES[instead].title}’s rule is used.",
+    )
+
+
 def _limited(readings: Readings) -> Notice | None:
-    if not readings.limited:
+    if not readings.ruled.limited:
         return None
     return Notice(
         "bins-limited",

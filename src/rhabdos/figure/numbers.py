@@ -65,8 +65,8 @@ def _curves(readings: Readings) -> dict[str, Any]:
             "sample": readings.groups[curve.group].label,
             "kind": curve.kind,
             "bandwidth": curve.bandwidth,
-            "x": curve.x.tolist(),
-            "y": curve.y.tolist(),
+            "x": None if curve.lack else curve.x.tolist(),
+            "y": None if curve.lack else curve.y.tolist(),
         }
         for curve in curves(readings)
     ]

@@ -33,7 +33,7 @@ def numbers_csv(readings: Readings) -> str:
             name = f"{made['kind']} curve"
             if made["bandwidth"] is not None:
                 writer.writerow((label, f"{name} bandwidth", "", "", made["bandwidth"]))
-            writer.writerows((label, name, x, "", y) for x, y in zip(made["x"], made["y"], strict=True))
+            writer.writerows((label, name, x, "", y) for x, y in zip(made["x"] or (), made["y"] or (), strict=True))
         for made in _of(data, "slides", label):
             for name in ("low", "high"):
                 places = zip(made["x"], made["x"][1:], made[name], strict=False)

@@ -11,6 +11,7 @@ from rhabdos.data.columns import CategoryColumn, NumberColumn
 from rhabdos.data.samples import SampleSet
 from rhabdos.errors import Refusal
 from rhabdos.figure.recipe import Bins, Recipe
+from rhabdos.keeping import kept_with
 from rhabdos.stats.binning import BinningError, Edges, by_count, by_width, counts, own_edges
 from rhabdos.stats.boxes import Box, box
 from rhabdos.stats.heights import Scale, cumulated, heights
@@ -60,7 +61,7 @@ class Readings(Struct, frozen=True, eq=False, dict=True):
     edges: Edges
     scale: Scale
     groups: tuple[Group, ...]
-    limited: bool
+    ruled: Ruled
 
     @property
     def variable(self) -> NumberColumn:
@@ -129,7 +130,7 @@ def read(recipe: Recipe, samples: SampleSet) -> Readings:
         if scale == "density" and not np.all(np.isfinite(drawn)):
             raise BinningError("The bins are so narrow that densities pass the largest number. Choose wider ones.")
         groups.append(Group(sample.label, sample.n, sample.missing, outside, own, inside, drawn))
-    return Readings(recipe, samples, edges, scale, tuple(groups), ruled.limited)
+    return Readings(recipe, samples, edges, scale, tuple(groups), ruled)
 
 
 def lying_below(sample: Ordered, edges: Edges) -> int:
@@ -146,13 +147,11 @@ def edges_for(bins: Bins, pooled: Ordered) -> Ruled:
     if bins.width is not None:
         return Ruled(by_width(pooled, bins.width, bins.start, bins.closed))
     if bins.count is not None:
-        return Ruled(by_count(pooled, bins.count, bins.start, bins.closed, bins.nice))
-    return by_rule(pooled, bins.rule or "automatic", bins.start, bins.closed, bins.nice)
+        return Ruled(by_count(pooled, bins.count, bins.start, bins.closed, bins.round))
+    return by_rule(pooled, bins.rule or "automatic", bins.start, bins.closed, bins.round)
 
 
+@kept_with
 def summaries_of(samples: SampleSet, rule: QuartileRule = 7) -> tuple[Summary, ...]:
-    """The summaries of a set of samples, worked out once for the set and a definition of quartiles."""
-    kept: dict[QuartileRule, tuple[Summary, ...]] = samples.__dict__.setdefault("_summaries", {})
-    if rule not in kept:
-        kept[rule] = tuple(summarise(sample, rule) for sample in samples.samples)
-    return kept[rule]
+    """The summaries of a set of samples, by a definition of quartiles."""
+    return tuple(summarise(sample, rule) for sample in samples.samples)

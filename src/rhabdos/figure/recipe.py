@@ -11,8 +11,8 @@ from rhabdos.figure.page import Size
 from rhabdos.stats.bandwidths import BandwidthRule
 from rhabdos.stats.binning import MOST_BINS, BinningError, Side, own_edges
 from rhabdos.stats.boxes import Whiskers
-from rhabdos.stats.density import KERNELS, KernelName
 from rhabdos.stats.heights import Scale
+from rhabdos.stats.kernels import KERNELS, KernelName
 from rhabdos.stats.quantiles import QuartileRule
 from rhabdos.stats.rules import RULES, RuleName
 
@@ -71,7 +71,7 @@ class Bins(_Part, frozen=True):
     edges: EdgeList | None = None
     start: Start | None = None
     closed: Sides = "left"
-    nice: Truth = True
+    round: Truth = True
     shared: Truth = True
 
     def __post_init__(self) -> None:
@@ -119,12 +119,12 @@ class Curves(_Part, frozen=True):
         float | BandwidthRule,
         Meta(description="a number above 0, silverman, scott, sheather-jones or improved-sheather-jones"),
     ] = "silverman"
-    adjust: Annotated[float, Meta(gt=0, description="a factor above 0")] = 1.0
+    factor: Annotated[float, Meta(gt=0, description="a factor above 0")] = 1.0
     lower: Annotated[float, Meta(description="a finite number")] | None = None
     upper: Annotated[float, Meta(description="a finite number")] | None = None
 
     def __post_init__(self) -> None:
-        for name in ("bandwidth", "adjust", "lower", "upper"):
+        for name in ("bandwidth", "factor", "lower", "upper"):
             value = getattr(self, name)
             if isinstance(value, float) and not math.isfinite(value):
                 raise ValueError(f"{name}: it must be a finite number")

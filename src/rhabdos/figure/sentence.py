@@ -1,12 +1,12 @@
 """The figure as one sentence that can be read aloud; its phrases are the choices."""
 
-from functools import lru_cache
 from typing import Literal
 
 from msgspec import Struct
 
 from rhabdos.figure.readings import Readings
 from rhabdos.figure.wording import counted, exact, height_axis_title, in_running_text, with_unit
+from rhabdos.keeping import kept_with
 from rhabdos.stats.rules import RULES
 
 Phrase = Literal["variable", "split", "heights", "bins", "words"]
@@ -19,7 +19,7 @@ class Fragment(Struct, frozen=True):
     phrase: Phrase | None = None
 
 
-@lru_cache(maxsize=2)
+@kept_with
 def sentence(readings: Readings) -> tuple[Fragment, ...]:
     """The sentence of a figure, in pieces; joined, they read as one text."""
     variable, split = readings.variable, readings.split
@@ -55,8 +55,8 @@ def bins_phrase(readings: Readings) -> str:
     bins, edges, unit = readings.recipe.bins, readings.edges, readings.variable.unit
     if bins.edges is not None:
         return f"{edges.count:,} of your own, {exact(edges.low)} to {with_unit(exact(edges.high), unit)}"
-    width = with_unit(f"{edges.width:.4g}" if not bins.nice else exact(edges.width or 0), unit)
-    made = f"{width} wide from {exact(edges.low) if bins.nice else f'{edges.low:.4g}'}"
+    width = with_unit(f"{edges.width:.4g}" if not bins.round else exact(edges.width or 0), unit)
+    made = f"{width} wide from {exact(edges.low) if bins.round else f'{edges.low:.4g}'}"
     if bins.count is not None:
         return f"{counted(edges.count, 'in number', 'in number')}, {made}"
     if bins.width is None:

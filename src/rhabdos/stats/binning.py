@@ -166,11 +166,11 @@ def _edges_to(first: float, width: float, high: float, extra: bool) -> FloatArra
 
 
 def by_count(
-    sample: Ordered, count: int, start: float | None = None, closed: Side = "left", nice: bool = True
+    sample: Ordered, count: int, start: float | None = None, closed: Side = "left", rounded: bool = True
 ) -> Edges:
     """Exactly ``count`` bins of one width that hold every value from ``start`` on.
 
-    With ``nice`` the width and the start have few digits; otherwise the bins reach exactly from the smallest
+    With ``rounded`` the width and the start have few digits; otherwise the bins reach exactly from the smallest
     value (or the start) to the largest.
 
     Raises
@@ -189,7 +189,7 @@ def by_count(
     if low == high:
         return _around(low, count, closed)
     raw = (high / count) - (low / count)
-    if not nice:
+    if not rounded:
         values = low + (high - low) * (np.arange(count + 1) / count)
         values[-1] = high
         return own_edges(values, closed) if count == 1 else _exact(values, closed)
@@ -251,7 +251,8 @@ def _check_span(low: float, high: float) -> None:
 
 
 def _check_resolution(width: float, reach: float) -> None:
-    if width < 4 * float(np.spacing(reach)):
+    grain = float(np.spacing(reach))
+    if width < grain or (width < 4 * grain and width % grain):
         raise BinningError(
             f"A width of {width:.3g} is finer than numbers near {reach:.3g} can be told apart. Choose a larger width."
         )

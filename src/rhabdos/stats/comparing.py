@@ -5,16 +5,15 @@ import math
 import numpy as np
 from msgspec import Struct
 
-from rhabdos.arrays import FloatArray, IntArray
+from rhabdos.arrays import FloatArray, IntArray, from_ordinal, to_ordinal
 from rhabdos.stats.density import Curve
-from rhabdos.stats.ordered import Ordered, once_per_sample
+from rhabdos.stats.ordered import Ordered
 from rhabdos.stats.quantiles import Definition, quantiles
 from rhabdos.stats.resampling import resampled_quantiles
 
 DECILES = tuple(round(0.1 * k, 1) for k in range(1, 10))
 _MOST_PAIRED = 10_000  # values of each sample; of longer ones so many, evenly spaced in rank, stand for all
-_CHUNK = 1 << 18
-_OVERLAP_POINTS = 4_096
+_MOST_SORTED = 100_000
 
 # What each comparison supposes, for the reader.
 ASSUMES = {
@@ -104,8 +103,8 @@ def quantile_differences(
 ) -> tuple[Estimate, ...]:
     """Differences of quantiles with percentile-bootstrap intervals (Efron and Tibshirani 1993): the shift function."""
     values = quantiles(sample, shares, definition) - quantiles(reference, shares, definition)
-    if not sample.n or not reference.n:
-        return tuple(Estimate(math.nan, math.nan, math.nan) for _ in shares)
+    if sample.n < 2 or reference.n < 2:  # one value does not show how it varies
+        return tuple(Estimate(value, math.nan, math.nan) for value in values.tolist())
     drawn = resampled_quantiles(sample, shares, definition, seed) - resampled_quantiles(
         reference, shares, definition, seed + 1
     )
@@ -120,6 +119,8 @@ def iqr_ratio(sample: Ordered, reference: Ordered, definition: Definition, confi
     first, second = (float(np.diff(quantiles(one, shares, definition))[0]) for one in (sample, reference))
     if not second:
         return Estimate(math.nan, math.nan, math.nan)
+    if sample.n < 2 or reference.n < 2:
+        return Estimate(first / second, math.nan, math.nan)
     spreads = [
         np.diff(resampled_quantiles(one, shares, definition, seed + place), axis=1)[:, 0]
         for place, one in enumerate((sample, reference))
@@ -152,13 +153,14 @@ def shift(sample: Ordered, reference: Ordered, confidence: float) -> Estimate:
 
     ours, theirs = _thinned(sample), _thinned(reference)
     pairs = len(ours) * len(theirs)
-    middle = [(pairs - 1) // 2, pairs // 2]
+    low, high = _difference(ours, theirs, (pairs - 1) // 2), _difference(ours, theirs, pairs // 2)
+    value = low if low == high else (low + high) / 2 if math.isfinite(low + high) else low / 2 + high / 2
     n, m = sample.n, reference.n
+    if not math.isfinite(value):  # the range of numbers ends before the difference
+        return Estimate(math.nan, math.nan, math.nan)
     error = math.sqrt((n + m + 1 - _ties(ours, theirs, n + m)) / (12 * n * m))  # of the share of pairs
     out = math.floor(pairs * (0.5 - float(ndtri((1 + confidence) / 2)) * error))
-    found = [_difference(ours, theirs, rank) for rank in middle]
-    value = found[0] / 2 + found[1] / 2
-    if out < 0:
+    if out < 0 or n < 2 or m < 2:
         return Estimate(value, math.nan, math.nan)
     return Estimate(value, _difference(ours, theirs, out), _difference(ours, theirs, pairs - 1 - out))
 
@@ -176,20 +178,44 @@ def _ties(ours: FloatArray, theirs: FloatArray, total: int) -> float:
 
 
 def _difference(ours: FloatArray, theirs: FloatArray, rank: int) -> float:
-    """The difference ours - theirs at a rank (from 0) among all pairs, by halving on its value."""
-    low, high = float(ours[0] - theirs[-1]), float(ours[-1] - theirs[0])
-    while True:
-        middle = low / 2 + high / 2
-        if not low < middle < high:
-            break
-        # Pairs that differ by no more than the middle.
-        upto = int((len(theirs) - theirs.searchsorted(ours - middle)).sum())
-        low, high = (low, middle) if upto > rank else (middle, high)
-    upto = int((len(theirs) - theirs.searchsorted(ours - low)).sum())
-    return low if upto > rank else high
+    """The difference ours - theirs at a rank (from 0) among all pairs, exactly one of them.
+
+    Differences as numbers hold them rise along either sample, so that pairs up to one are counted by halving in
+    each row. What they are compared with is halved by the order of doubles, until few enough pairs are left to sort.
+    """
+    with np.errstate(over="ignore"):  # what lies beyond all numbers is in order too
+        falling = theirs[::-1]
+        few: IntArray = np.zeros(
+            len(ours), dtype=np.int64
+        )  # of each row, the pairs known to lie below the one that is sought …
+        many: IntArray = np.full(len(ours), len(falling))  # … and those that may
+        low, high = to_ordinal(float(ours[0] - falling[0])), to_ordinal(float(ours[-1] - falling[-1]))
+        while int((many - few).sum()) > _MOST_SORTED and low < high:
+            middle = (low + high) // 2
+            upto = _upto(ours, falling, from_ordinal(middle), few, many)
+            if int(upto.sum()) > rank:
+                high, many = middle, upto
+            else:
+                low, few = middle + 1, upto
+        if low >= high:
+            return from_ordinal(low)
+        left = many - few
+        rows = np.repeat(np.arange(len(ours)), left)
+        columns = np.arange(len(rows)) - np.repeat(np.cumsum(left) - left, left) + np.repeat(few, left)
+        rest = ours[rows] - falling[columns]
+        return float(np.partition(rest, rank - int(few.sum()))[rank - int(few.sum())])
 
 
-@once_per_sample
+def _upto(ours: FloatArray, falling: FloatArray, most: float, few: IntArray, many: IntArray) -> IntArray:
+    """In each row, how many differences are at most ``most``, where at least ``few`` are and at most ``many``."""
+    low, high = few.copy(), many.copy()
+    while np.any(low < high):
+        middle = (low + high) // 2
+        within = (ours - falling[np.minimum(middle, len(falling) - 1)] <= most) & (low < high)
+        low, high = np.where(within, middle + 1, low), np.where(within | (low >= high), high, middle)
+    return low
+
+
 def ahead(sample: Ordered, reference: Ordered) -> Ahead:
     """Compare every member of one sample with every member of the other, in one pass over either."""
     n, m = sample.n, reference.n
@@ -217,9 +243,14 @@ def ahead(sample: Ordered, reference: Ordered) -> Ahead:
 
 
 def overlap(first: Curve, second: Curve) -> float:
-    """The area that two density curves share, from 0 to 1."""
-    low, span = min(first.x[0], second.x[0]), max(first.x[-1], second.x[-1]) - min(first.x[0], second.x[0])
-    u = np.linspace(0, 1, _OVERLAP_POINTS)  # of the span, so that the ends of the range of numbers are far
-    heights = (np.interp(u, (one.x - low) / span, one.y * span, left=0.0, right=0.0) for one in (first, second))
-    lower = np.minimum(*heights)
-    return min(1.0, float(np.sum((lower[1:] + lower[:-1]) / 2) / (_OVERLAP_POINTS - 1)))
+    """The area that two density curves share, from 0 to 1: ∫ min(f, g) = ∫ (f + g - |f - g|) / 2, line by line."""
+    unit = max(first.bandwidth, second.bandwidth)  # in which no place and no height is too large for a number
+    x = np.union1d(first.x / unit, second.x / unit)
+    ours, theirs = (np.interp(x, curve.x / unit, curve.y * unit, left=0.0, right=0.0) for curve in (first, second))
+    gaps, both = ours - theirs, ours + theirs
+    before, after = np.abs(gaps[:-1]), np.abs(gaps[1:])
+    # Between two points the curves are lines: their gap is a trapezium, or two triangles where they cross.
+    crossed = np.sign(gaps[:-1]) * np.sign(gaps[1:]) < 0
+    share = before / np.where(before + after > 0, before + after, 1.0)
+    apart = np.where(crossed, before * share + after * (1 - share), before + after) / 2
+    return min(1.0, max(0.0, float(np.dot(np.diff(x), (both[1:] + both[:-1]) / 2 - apart)) / 2))

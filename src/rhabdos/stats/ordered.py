@@ -1,9 +1,7 @@
 """What statistics ask of a sample."""
 
-from collections.abc import Callable, Hashable, Iterator
-from functools import wraps
-from typing import Concatenate, ParamSpec, Protocol, TypeVar
-from weakref import WeakKeyDictionary
+from collections.abc import Iterator
+from typing import Protocol
 
 from rhabdos.arrays import FloatArray, IntArray
 
@@ -53,24 +51,3 @@ class Ordered(Protocol):
     def pieces(self) -> Iterator[tuple[FloatArray, IntArray | None]]:
         """All values, and how many cases each stands for (None: one), in pieces that fit the processor's cache."""
         ...
-
-
-_More = ParamSpec("_More")
-_Answer = TypeVar("_Answer")
-
-
-def once_per_sample(
-    work: Callable[Concatenate[Ordered, _More], _Answer],
-) -> Callable[Concatenate[Ordered, _More], _Answer]:
-    """Keep what is worked out of a sample as long as it lives: it never changes, so neither does the answer."""
-    known: WeakKeyDictionary[Ordered, dict[Hashable, _Answer]] = WeakKeyDictionary()
-
-    @wraps(work)
-    def answer(sample: Ordered, /, *args: _More.args, **kwargs: _More.kwargs) -> _Answer:
-        kept = known.setdefault(sample, {})
-        key = (args, tuple(sorted(kwargs.items())))
-        if key not in kept:
-            kept[key] = work(sample, *args, **kwargs)
-        return kept[key]
-
-    return answer

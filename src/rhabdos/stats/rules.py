@@ -8,8 +8,9 @@ import numpy as np
 from msgspec import Struct
 
 from rhabdos.arrays import FloatArray
+from rhabdos.keeping import kept_with
 from rhabdos.stats.binning import BinningError, Edges, Side, around, by_count, by_width
-from rhabdos.stats.ordered import Ordered, once_per_sample
+from rhabdos.stats.ordered import Ordered
 from rhabdos.stats.quantiles import quantiles
 from rhabdos.stats.rounding import nearest_round_step
 
@@ -161,23 +162,32 @@ RULES: Mapping[RuleName, Rule] = {
 }
 
 
-@once_per_sample
+@kept_with
 def _width(sample: Ordered, rule: RuleName) -> float:
     """The width that a rule suggests for a sample."""
     return RULES[rule].width(sample)
 
 
 class Ruled(Struct, frozen=True):
-    """Edges that a rule gave, and whether the most bins that rules may make held it back."""
+    """Edges that a rule gave.
+
+    Attributes
+    ----------
+    limited : bool
+        Whether the most bins that rules may make held it back.
+    instead : RuleName or None
+        The rule that stood in, where the one asked for gives no width.
+    """
 
     edges: Edges
     limited: bool = False
+    instead: RuleName | None = None
 
 
 def by_rule(
-    sample: Ordered, rule: RuleName, start: float | None = None, closed: Side = "left", nice: bool = True
+    sample: Ordered, rule: RuleName, start: float | None = None, closed: Side = "left", rounded: bool = True
 ) -> Ruled:
-    """Bins by a published rule, with round edges if ``nice``, exact ones if not.
+    """Bins by a published rule, with round edges if ``rounded``, exact ones if not.
 
     Raises
     ------
@@ -193,11 +203,16 @@ def by_rule(
         raise BinningError(
             f"Values from {sample.minimum:.3g} to {sample.maximum:.3g} are too far apart to divide into bins."
         )
-    suggested = min(_width(sample, rule) or span, span)
+    width = _width(sample, rule)
+    instead: RuleName | None = None
+    if not width:  # Freedman–Diaconis, where the quartiles are equal
+        width, instead = _width(sample, "scott") or span, "scott"
+    suggested = min(width, span)
     finest = max(span / MOST_RULE_BINS, 8 * float(np.spacing(max(abs(sample.minimum), abs(sample.maximum)))))
     width = max(suggested, finest)
     limited = width > suggested
-    if nice or start is not None:
-        step = nearest_round_step(width, sample.whole) if nice else width
-        return Ruled(by_width(sample, step, start, closed), limited)
-    return Ruled(by_count(sample, max(1, math.ceil(span / width - 1e-9)), None, closed, nice=False), limited)
+    if rounded or start is not None:
+        step = nearest_round_step(width, sample.whole) if rounded else width
+        return Ruled(by_width(sample, step, start, closed), limited, instead)
+    exact = by_count(sample, max(1, math.ceil(span / width - 1e-9)), None, closed, rounded=False)
+    return Ruled(exact, limited, instead)
