@@ -1,13 +1,16 @@
 """The command line: the same core without a window, and the way into it."""
 
 import argparse
+import codecs
 import os
 import sys
 from collections.abc import Sequence
+from contextlib import suppress
 from typing import TYPE_CHECKING
 
 from rhabdos import __version__
 from rhabdos.errors import Cancelled, Refusal
+from rhabdos.quoting import file_named
 
 if TYPE_CHECKING:
     from rhabdos.figure.readings import Readings
@@ -19,24 +22,83 @@ def main(arguments: Sequence[str] | None = None) -> int:
     """Run Rhabdos; returns 0, or 2 after a message on standard error."""
     given = list(sys.argv[1:] if arguments is None else arguments)
     try:
-        if given and given[0] in _COMMANDS:
-            return _command(given)
-        return _window(given)
+        try:
+            status = _command(given) if given and given[0] in _COMMANDS else _window(given)
+        except SystemExit as end:  # argparse has answered itself
+            status = end.code if isinstance(end.code, int) else 2
+        _finish_output()
     except Refusal as refusal:
-        print(f"rhabdos: {refusal}", file=sys.stderr)
-        return 2
+        return _say(str(refusal))
     except (KeyboardInterrupt, Cancelled):
-        print("rhabdos: stopped.", file=sys.stderr)
-        return 2
+        return _say("stopped.")
     except BrokenPipeError:
-        # The reader of our output has gone, as after “| head”; that is no fault.
-        os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
+        _forget_output()  # the reader of our output has gone, as after “| head”; that is no fault
         return 0
     except Exception as error:  # the last resort: the details go to the log, a sentence to the user
-        from rhabdos.log import record
+        from rhabdos.log import unforeseen
 
-        print(f"rhabdos: something unforeseen went wrong ({error}). Details are in {record(error)}.", file=sys.stderr)
-        return 2
+        sentence = unforeseen(error)
+        return _say(sentence[0].lower() + sentence[1:])
+    return status
+
+
+def _say(sentence: str) -> int:
+    """Tell what is wrong on standard error, where there is one."""
+    if sys.stderr is not None:
+        with suppress(OSError):
+            print(f"rhabdos: {sentence}", file=sys.stderr, flush=True)
+    return 2
+
+
+def _write(text: str, escapes: str = "backslashreplace") -> None:
+    """Write to standard output, with ``escapes`` for what its encoding lacks.
+
+    Raises
+    ------
+    Refusal
+        It is closed, or full.
+    """
+    if sys.stdout is None:
+        raise Refusal("Standard output is closed, so nothing could be printed. Send it to a file or a terminal.")
+    encoding = getattr(sys.stdout, "encoding", None) or "utf-8"
+    try:
+        print(text.encode(encoding, escapes).decode(encoding))
+    except BrokenPipeError:
+        raise
+    except OSError as error:
+        raise _not_printed(error) from error
+
+
+def _finish_output() -> None:
+    """Let nothing be left in a buffer that cannot be written."""
+    if sys.stdout is not None:
+        try:
+            sys.stdout.flush()
+        except BrokenPipeError:
+            raise
+        except OSError as error:
+            raise _not_printed(error) from error
+
+
+def _not_printed(error: OSError) -> Refusal:
+    _forget_output()
+    return Refusal(f"The output could not be written: {(error.strerror or str(error)).lower()}. Send it elsewhere.")
+
+
+def _forget_output() -> None:
+    """Send what is still buffered nowhere, so that the end of the program does not stumble over it."""
+    os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
+
+
+def _json_escape(error: UnicodeError) -> tuple[str, int]:
+    """Stand in for letters that an encoding lacks with what JSON has for them."""
+    assert isinstance(error, UnicodeEncodeError)
+    lacking = error.object[error.start : error.end].encode("utf-16-be", "surrogatepass")
+    units = (lacking[i : i + 2].hex() for i in range(0, len(lacking), 2))
+    return "".join(f"\\u{unit}" for unit in units), error.end
+
+
+codecs.register_error("rhabdos.json", _json_escape)
 
 
 def _window(given: list[str]) -> int:
@@ -101,7 +163,10 @@ def _variables(chosen: argparse.Namespace) -> int:
 
     table = read_table(chosen.file)
     _remark(table.all_remarks)
-    print(variables_json(table) if chosen.format == "json" else variables_text(table))
+    if chosen.format == "json":
+        _write(variables_json(table), "rhabdos.json")
+    else:
+        _write(variables_text(table))
     return 0
 
 
@@ -110,19 +175,26 @@ def _numbers(chosen: argparse.Namespace) -> int:
     from rhabdos.figure.numbers_csv import numbers_csv
 
     readings = _readings(chosen.recipe, chosen.data)
-    print(numbers_json(readings) if chosen.format == "json" else numbers_csv(readings).rstrip("\n"))
+    if chosen.format == "json":
+        _write(numbers_json(readings), "rhabdos.json")
+    else:
+        _write(numbers_csv(readings).rstrip("\n"))
     return 0
 
 
 def _draw(chosen: argparse.Namespace) -> int:
     from rhabdos.figure.notices import notices
     from rhabdos.figure.page import Size
-    from rhabdos.paint.export import LEAST_DPI, MOST_DPI, ExportError, format_of, write_figure
+    from rhabdos.paint.export import LEAST_DPI, MOST_DPI, ExportError, check_pixels, format_of, write_figure
     from rhabdos.paint.fonts import measure
+    from rhabdos.project.files import same_file
     from rhabdos.scene.build import build, check_drawable
 
     for output in chosen.output:
         format_of(output)
+        for used, what in ((chosen.data, "data"), (chosen.recipe, "recipe")):
+            if same_file(output, used):
+                raise ExportError(f"{file_named(output)} is the {what} itself. Name another file to draw to.")
     if not LEAST_DPI <= chosen.dpi <= MOST_DPI:
         raise ExportError(f"--dpi must be from {LEAST_DPI} to {MOST_DPI}, not {chosen.dpi:g}.")
     try:
@@ -131,6 +203,9 @@ def _draw(chosen: argparse.Namespace) -> int:
             size.points(chosen.dpi)
     except ValueError as error:
         raise ExportError(f"--size: {error}.") from None
+    pngs = any(format_of(output) == "png" for output in chosen.output)
+    if size and pngs:
+        check_pixels(*size.points(chosen.dpi), chosen.dpi)
     readings = _readings(chosen.recipe, chosen.data)
     check_drawable(readings.recipe)
     _application_without_screen()
@@ -169,7 +244,7 @@ _application: object = None  # Qt's application object must outlive everything d
 
 def _remark(sentences: Sequence[str]) -> None:
     for sentence in sentences:
-        print(f"rhabdos: note: {sentence}", file=sys.stderr)
+        _say(f"note: {sentence}")
 
 
 def _demo_files() -> int:
@@ -188,10 +263,10 @@ def _demo_files() -> int:
     write_whole(recipe, write_recipe(demo_recipe()).encode())
     figures = [str(folder / f"two-harvests.{ending}") for ending in ("png", "svg", "pdf")]
     outputs = [word for figure in figures for word in ("--output", figure)]
+    figure_lines = [f"  {path}" for path in (data, recipe, *figures)]
     status = _command(["draw", str(recipe), "--data", str(data), *outputs])
-    print(f"There is no display, so the demo was drawn to files in {folder.resolve()}:")
-    for path in (data, recipe, *figures):
-        print(f"  {path}")
+    where = os.path.realpath(folder)
+    _write("\n".join([f"There is no display, so the demo was drawn to files in {where}:", *figure_lines]))
     return status
 
 

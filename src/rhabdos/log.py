@@ -3,6 +3,8 @@
 from functools import lru_cache
 from typing import TYPE_CHECKING
 
+from rhabdos.quoting import LONGEST_QUOTED, file_named, shortened_to
+
 if TYPE_CHECKING:
     from pathlib import Path
 
@@ -14,6 +16,12 @@ def record(error: BaseException) -> "Path":
     path = log_file()
     logging.getLogger("rhabdos").error("Unforeseen", exc_info=error)
     return path
+
+
+def unforeseen(error: BaseException) -> str:
+    """Write an error to the log; a sentence that says so."""
+    where = file_named(record(error))
+    return f"Something unforeseen went wrong ({shortened_to(LONGEST_QUOTED, str(error))}). Details are in {where}."
 
 
 @lru_cache(maxsize=1)

@@ -85,7 +85,7 @@ class Hands:
 
     def open(self, path) -> None:
         self.window.filing.open(path)
-        self.qtbot.waitUntil(lambda: self.window.session._task is None, timeout=20_000)
+        self.qtbot.waitUntil(lambda: not self.window.session.runner.running(), timeout=20_000)
 
     def refusal(self) -> str:
         """What the box in front of the window says; closes it."""

@@ -56,7 +56,7 @@ def test_escape_cancels_too(hands, large):
     before = hands.recipe
     hands.window.filing.open(large)
     QTest.keyClick(hands.window.stage, Qt.Key.Key_Escape)
-    hands.qtbot.waitUntil(lambda: hands.window.session._task is None)
+    hands.qtbot.waitUntil(lambda: not hands.window.session.runner.running())
     hands.qtbot.wait(50)
     assert hands.recipe == before
 
@@ -76,7 +76,7 @@ def test_the_last_of_many_wishes_is_the_one_that_is_met(empty, large):
     empty.click_variable("site")
     empty.click_variable("site")
     empty.click_variable("site")
-    empty.qtbot.waitUntil(lambda: empty.window.session._task is None, timeout=20_000)
+    empty.qtbot.waitUntil(lambda: not empty.window.session.runner.running(), timeout=20_000)
     assert "split by site" in empty.sentence()
 
 

@@ -198,7 +198,7 @@ def test_a_file_that_may_not_or_cannot_be_read(tmp_path, monkeypatch, error):
         raise error
 
     (tmp_path / "a.csv").write_text("a\n1\n")
-    monkeypatch.setattr("pathlib.Path.open", fail)
+    monkeypatch.setattr("os.open", fail)
     with pytest.raises(ReadingError, match=r"may not be read|could not be read"):
         read_table(tmp_path / "a.csv")
 

@@ -62,6 +62,64 @@ def test_every_failure_has_its_sentence(tmp_path, monkeypatch, number, sentence)
     assert os.listdir(tmp_path) == []
 
 
+def test_a_run_that_is_killed_leaves_the_old_file_and_nothing_else(tmp_path):
+    """Killed at every system call from the opening of the new file to its naming, one after the other."""
+    path = tmp_path / "figure.png"
+    path.write_bytes(b"old")
+    code = (
+        "import os, signal, sys\n"
+        "from rhabdos.project import files\n"
+        "def dying(name, real):\n"
+        "    def call(*args, **more):\n"
+        "        done = real(*args, **more) if sys.argv[3] == 'after' else None\n"
+        "        os.kill(os.getpid(), signal.SIGKILL)\n"
+        "    setattr(os, name, call)\n"
+        "dying(sys.argv[2], getattr(os, sys.argv[2]))\n"
+        "files.write_whole(sys.argv[1], b'new')\n"
+    )
+    for call in ("fdopen", "fsync", "fchmod", "link", "replace"):
+        for when in ("before", "after"):
+            subprocess.run([sys.executable, "-c", code, str(path), call, when], check=False)
+            left = {name for name in os.listdir(tmp_path) if name != "figure.png"}
+            assert left <= {".figure.png.part"}
+            assert not left or (call, when) in (("link", "after"), ("replace", "before"))
+            assert path.read_bytes() == (b"new" if (call, when) == ("replace", "after") else b"old")
+    write_whole(path, b"newer")  # the next run clears what the last one left
+    assert os.listdir(tmp_path) == ["figure.png"]
+
+
+def test_a_link_keeps_leading_to_the_file_that_is_written(tmp_path):
+    (tmp_path / "there.svg").write_bytes(b"old")
+    (tmp_path / "link.svg").symlink_to("there.svg")
+    write_whole(tmp_path / "link.svg", b"new")
+    assert (tmp_path / "there.svg").read_bytes() == b"new"
+    assert (tmp_path / "link.svg").is_symlink()
+
+
+def test_what_is_no_file_is_neither_written_nor_waited_for(tmp_path):
+    os.mkfifo(tmp_path / "pipe")
+    (tmp_path / "loop").symlink_to("loop")
+    for path, words in (
+        (tmp_path / "pipe", "a device or a pipe"),
+        (Path("/dev/full"), "a device or a pipe"),
+        (tmp_path / "loop", "too many levels"),
+        (tmp_path / ("x" * 300), "file name too long"),
+    ):
+        with pytest.raises(StorageError, match=words):
+            write_whole(path, b"x")
+    for path, words in (
+        (tmp_path / "pipe", "nothing writes to"),
+        (Path("/dev/zero"), "is a device"),
+        (tmp_path / "loop", "too many levels"),
+        (tmp_path, "is a folder"),
+    ):
+        with pytest.raises(StorageError, match=words):
+            read_text(path)
+    (tmp_path / "long.toml").write_bytes(b"#" * (1 << 20) + b"\n")
+    with pytest.raises(StorageError, match="larger than a recipe"):
+        read_text(tmp_path / "long.toml")
+
+
 def test_a_folder_that_is_not_there_and_a_name_that_is_a_folder(tmp_path):
     with pytest.raises(StorageError, match="no folder"):
         write_whole(tmp_path / "nowhere" / "a.svg", b"x")

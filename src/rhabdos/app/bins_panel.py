@@ -10,6 +10,7 @@ from rhabdos.figure.edge_text import read_edges, read_number, write_edges
 from rhabdos.figure.readings import Readings
 from rhabdos.figure.recipe import Bins
 from rhabdos.figure.wording import counted, exact, with_unit
+from rhabdos.quoting import quoted
 from rhabdos.stats.binning import MOST_BINS
 from rhabdos.stats.rules import RULES
 
@@ -177,7 +178,7 @@ class BinsPanel(Panel):
         unit = self.readings.variable.unit
         number = read_number(text.removesuffix(unit) if unit else text)
         if number is None:
-            self._wrong(field, f"{what} is to be a number, and “{text}” is none. The figure is as it was.")
+            self._wrong(field, f"{what} is to be a number, and {quoted(text)} is none. The figure is as it was.")
         return number
 
     def _wrong(self, field: Field, sentence: str) -> None:

@@ -1,6 +1,8 @@
 """The dialog that writes the figure to a file."""
 
+from collections.abc import Callable, Sequence
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import (
@@ -15,6 +17,7 @@ from PyQt6.QtWidgets import (
     QHBoxLayout,
     QLabel,
     QLineEdit,
+    QProgressBar,
     QPushButton,
     QRadioButton,
     QSpinBox,
@@ -23,18 +26,25 @@ from PyQt6.QtWidgets import (
 )
 
 from rhabdos.app.fields import fault_line, quiet
+from rhabdos.data.gathering import Report
 from rhabdos.errors import Refusal
 from rhabdos.figure.page import UNITS, Size
 from rhabdos.figure.readings import Readings
-from rhabdos.paint.export import LEAST_DPI, MOST_DPI, write_figure
+from rhabdos.paint.export import LEAST_DPI, MOST_DPI, check_pixels, write_figure
 from rhabdos.paint.fonts import measure
+from rhabdos.project.files import same_file
+from rhabdos.quoting import file_named
 from rhabdos.scene.build import build
+
+if TYPE_CHECKING:
+    from rhabdos.app.tasks import Task
 
 _MEANINGS = {
     "png": "pixels, for documents and slides",
     "svg": "lines and text, for the web and for drawing programs",
     "pdf": "lines and text, for print",
 }
+_AT_ONCE_PIXELS = 12_000_000  # written before an eye could see the wait
 _DECIMALS = {"cm": 2, "mm": 1, "in": 2, "px": 0}
 
 
@@ -44,12 +54,17 @@ class ExportDialog(QDialog):
     The figure takes the size that is chosen here, so that what is written is what is on the screen.
     """
 
-    def __init__(self, readings: Readings, path: Path, parent: QWidget | None = None) -> None:
+    def __init__(
+        self, readings: Readings, path: Path, parent: QWidget | None = None, not_over: Sequence[Path] = ()
+    ) -> None:
         super().__init__(parent)
         self.setWindowTitle("Export figure")
         self.setMinimumWidth(520)
         self._readings = readings
+        self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        self._not_over = tuple(not_over)
         self._size = Size.parse(readings.recipe.page.size)
+        self._task: Task | None = None
         self.written: Path | None = None
 
         self.formats = QButtonGroup(self)
@@ -107,6 +122,9 @@ class ExportDialog(QDialog):
         file_row.addWidget(choose)
 
         self.fault = fault_line()
+        self.progress = QProgressBar()
+        self.progress.setAccessibleName("Progress of the export")
+        self.progress.hide()
         buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Cancel)
         self.export_button = QPushButton("Export")
         self.export_button.setDefault(True)
@@ -114,7 +132,9 @@ class ExportDialog(QDialog):
         buttons.rejected.connect(self.reject)
         buttons.accepted.connect(self._export)
 
-        form = QFormLayout()
+        self._form = QWidget()
+        form = QFormLayout(self._form)
+        form.setContentsMargins(0, 0, 0, 0)
         form.setHorizontalSpacing(16)
         form.setVerticalSpacing(9)
         form.setLabelAlignment(Qt.AlignmentFlag.AlignLeft)
@@ -126,8 +146,9 @@ class ExportDialog(QDialog):
         form.addRow("File", file_row)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(18, 16, 18, 14)
-        layout.addLayout(form)
+        layout.addWidget(self._form)
         layout.addWidget(self.fault)
+        layout.addWidget(self.progress)
         layout.addSpacing(6)
         layout.addWidget(buttons)
 
@@ -203,17 +224,65 @@ class ExportDialog(QDialog):
             return
         if path.suffix.lower() != f".{self.format}":
             path = path.with_name(f"{path.name}.{self.format}")
+        if any(same_file(path, kept) for kept in self._not_over):
+            self._say(f"{file_named(path)} holds the data or the recipe of this figure. Name another file.")
+            return
+        dpi, transparent = self.dpi.value(), self.transparent.isChecked()
         try:
-            scene = build(self._readings, measure, size=self.size_, dpi=self.dpi.value())
-            write_figure(scene, path, self.dpi.value(), self.transparent.isChecked())
+            width, height = self.size_.points(dpi)
+            if self.format == "png":
+                check_pixels(width, height, dpi)
+            scene = build(self._readings, measure, size=self.size_, dpi=dpi)
+            if self.format == "png" and width * height * (dpi / 72) ** 2 > _AT_ONCE_PIXELS:
+                self._write_aside(lambda report: write_figure(scene, path, dpi, transparent, report), path)
+                return
+            write_figure(scene, path, dpi, transparent)
         except Refusal as refusal:
             self._say(str(refusal))
-            return
         except ValueError as error:
             self._say(f"{str(error)[0].upper()}{str(error)[1:]}.")
-            return
+        else:
+            self._finish(path)
+
+    def _finish(self, path: Path) -> None:
         self.written = path
         self.accept()
+
+    def _write_aside(self, work: Callable[[Report], object], path: Path) -> None:
+        """Write a large picture off the interface thread; the dialog stays until it is done, or stopped."""
+        from rhabdos.app.tasks import Task
+
+        task = Task(work)
+        self._task = task
+        task.progressed.connect(self._tell_progress)
+        task.succeeded.connect(lambda _result: self._finish(path))
+        task.refused.connect(self._say)
+        for ended in (task.succeeded, task.refused, task.cancelled):
+            ended.connect(self._end_task)
+        self._form.setEnabled(False)
+        self.export_button.setEnabled(False)
+        self._tell_progress("Painting", 0.0)
+        task.begin()
+
+    def _tell_progress(self, stage: str, share: float) -> None:
+        self.progress.setFormat(f"{stage} …")
+        self.progress.setRange(0, 0 if share < 0 else 100)
+        self.progress.setValue(round(100 * share))
+        self.progress.show()
+
+    def _end_task(self) -> None:
+        self._task = None
+        self._form.setEnabled(True)
+        self.export_button.setEnabled(True)
+        self.progress.hide()
+
+    def reject(self) -> None:
+        """Stop the writing that is going on, or close the dialog."""
+        if self._task:
+            self._task.cancel()
+            self._say("The export was stopped; no file was written.")
+        else:
+            super().reject()
 
     def _say(self, sentence: str) -> None:
         self.fault.setText(sentence)

@@ -108,7 +108,7 @@ class Filing(QObject):
         readings, recipe = self._session.readings, self._session.recipe
         if not readings or not recipe:
             return
-        dialog = ExportDialog(readings, self.folder / f"{self._name()}.png", self._window)
+        dialog = ExportDialog(readings, self.folder / f"{self._name()}.png", self._window, self._not_over())
 
         def done() -> None:
             if dialog.written:
@@ -119,6 +119,11 @@ class Filing(QObject):
 
         dialog.accepted.connect(done)
         dialog.open()
+
+    def _not_over(self) -> list[Path]:
+        """The files of this figure, over which none of its pictures may be written."""
+        source = self._session.document.source
+        return [path for path in (source.path if source else None, self.recipe_path) if path]
 
     def copy(self, scene: Scene) -> None:
         """Put a figure on the clipboard, as pixels and as SVG."""

@@ -27,7 +27,9 @@ def show_about(window: QMainWindow) -> None:
 
 
 def _box(window: QMainWindow, title: str) -> QMessageBox:
-    return QMessageBox(QMessageBox.Icon.NoIcon, title, "", QMessageBox.StandardButton.Ok, window)
+    box = QMessageBox(QMessageBox.Icon.NoIcon, title, "", QMessageBox.StandardButton.Ok, window)
+    box.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+    return box
 
 
 def actions_with_keys(window: QMainWindow) -> list[QAction]:

@@ -1,11 +1,12 @@
 """Start the window."""
 
 import gc
+import os
 import sys
 from types import TracebackType
 from typing import TYPE_CHECKING
 
-from rhabdos.log import record
+from rhabdos.log import unforeseen
 
 if TYPE_CHECKING:
     from PyQt6.QtWidgets import QApplication
@@ -15,9 +16,12 @@ if TYPE_CHECKING:
 
 def run(path: str | None, demo: bool) -> int:
     """Show the window and return when it is closed."""
-    application, _window = started(path, demo)
+    application, window = started(path, demo)
     _stop_on_interrupt(application)
-    return application.exec()
+    status = application.exec()
+    if not window.session.finish():
+        os._exit(status)  # a thread is in the midst of something that cannot be stopped, and has nothing to lose
+    return status
 
 
 def started(path: str | None, demo: bool) -> tuple["QApplication", "Window"]:
@@ -63,8 +67,13 @@ def _collect_again() -> None:
 def _catch_the_unforeseen(window: "Window") -> None:
     """A fault in one handler must not end the program: the details go to the log, a sentence to the user."""
 
+    told: set[str] = set()
+
     def caught(_kind: type[BaseException], error: BaseException, _trace: TracebackType | None) -> None:
-        window.session.refused.emit(f"Something unforeseen went wrong ({error}). Details are in {record(error)}.")
+        sentence = unforeseen(error)
+        if sentence not in told:  # a fault in painting would come back with every picture
+            told.add(sentence)
+            window.session.refused.emit(sentence)
 
     sys.excepthook = caught
 

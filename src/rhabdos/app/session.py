@@ -1,11 +1,14 @@
 """The session: the one place where state lives. Widgets show it and ask it for changes."""
 
+import os
 from collections.abc import Callable
+from itertools import count
 from typing import TYPE_CHECKING
 
 from msgspec import Struct
 from PyQt6.QtCore import QObject, pyqtSignal
 
+from rhabdos.app.runner import Runner
 from rhabdos.data.demo import demo_table
 from rhabdos.data.gathering import Report, can_split, gather
 from rhabdos.data.samples import SampleSet
@@ -17,19 +20,17 @@ from rhabdos.figure.recipe import Recipe, Show
 from rhabdos.figure.wording import counted
 from rhabdos.project.document import Document, Source
 from rhabdos.project.history import History
+from rhabdos.project.store import Store
+from rhabdos.quoting import file_named
 from rhabdos.scene.build import check_drawable
 from rhabdos.stats.rules import RULES, by_rule
 
 if TYPE_CHECKING:
     from pathlib import Path
 
-    from rhabdos.app.tasks import Task
     from rhabdos.figure.notices import Notice
 
 _AT_ONCE_ROWS = 100_000  # fewer rows than these are sorted before an eye could see the wait
-_KEPT_VALUES = 60_000_000  # sorted values kept for going back, about half a gigabyte
-
-_Key = tuple[Source, str, str | None, str | None]
 
 
 class _Opened(Struct, frozen=True, eq=False):
@@ -64,10 +65,12 @@ class Session(QObject):
         super().__init__(parent)
         self.history = History(Document())
         self.readings: Readings | None = None
-        self._tables: dict[Source, Table] = {}
-        self._samples: dict[_Key, SampleSet] = {}
-        self._task: Task | None = None
-        self._ahead: Task | None = None
+        self.runner = Runner(self)
+        self.runner.busy.connect(self.busy)
+        self.runner.idle.connect(self.idle)
+        self._store = Store()
+        self._revisions = count(1)
+        self._opening = ""
 
     # What is shown
 
@@ -81,8 +84,7 @@ class Session(QObject):
 
     @property
     def table(self) -> Table | None:
-        source = self.document.source
-        return self._tables.get(source) if source else None
+        return self._store.table(self.document.source)
 
     @property
     def notices(self) -> "tuple[Notice, ...]":
@@ -102,18 +104,23 @@ class Session(QObject):
 
     def open_demo(self) -> None:
         source = Source()
-        if source not in self._tables:
-            self._tables[source] = demo_table()
-        self._go(f"Open {self._tables[source].name}", Document(source, demo_recipe()))
-        self._tell_opened("Demo data", self._tables[source])
+        table = self._store.table(source) or demo_table()
+        self._store.keep_table(source, table)
+        self._stop_opening()
+        self._go(f"Open {table.name}", Document(source, demo_recipe()))
+        self._tell_opened("Demo data", table)
 
     def _tell_opened(self, name: str, table: Table) -> None:
         variables = counted(len(table.columns), "variable", "variables")
         self.told.emit(f"{name}: {counted(table.rows, 'row', 'rows')}, {variables}.")
 
     def open_file(self, path: "Path") -> None:
-        """Read a file off the interface thread and show its first numeric variable."""
-        source = Source(path.resolve())
+        """Read a file off the interface thread and show its first numeric variable.
+
+        Every opening is a source of its own: a file that changed since is another table. What is wished of the
+        present figure meanwhile is met; another file that is opened takes its place.
+        """
+        source = Source(_absolute(path), next(self._revisions))
 
         def work(report: Report) -> _Opened:
             from rhabdos.data.reading import read_table  # brings the file reader, which not every start needs
@@ -128,23 +135,30 @@ class Session(QObject):
 
         def done(result: object) -> None:
             assert isinstance(result, _Opened)
-            table, recipe = result.table, None
-            self._tables[source] = table
+            self.runner.cancel("sorting")
+            table, document = result.table, Document(source)
+            self._store.keep_table(source, table)
             if result.samples:
-                first = result.samples.variable.name
-                self._keep((source, first, None, None), result.samples)
-                recipe = Recipe(show=Show(variables=(first,)))
-            self._open(f"Open {path.name}", Document(source, recipe))
-            self._tell_opened(path.name, table)
+                document = Document(source, Recipe(show=Show(variables=(result.samples.variable.name,))))
+                self._keep(document, result.samples)
+            self._open(f"Open {path.name}", document)
+            self._tell_opened(file_named(path.name), table)
 
-        self._run(work, done, f"Opening {path.name}")
+        self._stop_opening()
+        self._opening = file_named(path.name)
+        self.runner.run("opening", f"Opening {self._opening}", work, done, self._refuse)
+
+    def _stop_opening(self) -> None:
+        if self.runner.running("opening"):
+            self.runner.cancel("opening")
+            self.told.emit(f"Opening {self._opening} was stopped.")
 
     def _open(self, name: str, document: Document) -> None:
         """Show a table that was just read; if its first variable cannot be drawn, the others still can."""
-        source, recipe = document.source, document.recipe
-        if source and recipe:
+        recipe = document.recipe
+        if recipe and (samples := self._store.samples(document)):
             try:
-                read(recipe, self._samples[self._key(document)])
+                read(recipe, samples)
             except Refusal as refusal:
                 self._go(name, document.with_recipe(None))
                 self.refused.emit(str(refusal))
@@ -170,9 +184,13 @@ class Session(QObject):
     def save_recipe(self, path: "Path") -> bool:
         """Write the recipe of the figure; tells whether it was written."""
         from rhabdos.figure.recipe_text import write_recipe
-        from rhabdos.project.files import write_whole
+        from rhabdos.project.files import same_file, write_whole
 
         if not self.recipe:
+            return False
+        source = self.document.source
+        if source and source.path and same_file(path, source.path):
+            self.refused.emit(f"{file_named(path)} holds the data of this figure. Save the recipe under another name.")
             return False
         try:
             write_whole(path, write_recipe(self.recipe).encode())
@@ -190,7 +208,7 @@ class Session(QObject):
 
     def preview(self, recipe: Recipe) -> bool:
         """Show a recipe without recording it, if its samples are at hand; tells whether it could be shown."""
-        samples = self._samples.get(self._key(self.document.with_recipe(recipe)))
+        samples = self._store.samples(self.document.with_recipe(recipe))
         if samples is None:
             return False
         try:
@@ -214,15 +232,11 @@ class Session(QObject):
 
     def cancel(self) -> None:
         """Stop what is going on; the figure stays as it was."""
-        if self._task:
-            self._task.cancel()
+        self.runner.cancel()
 
-    def finish(self) -> None:
-        """Let no thread outlive the session."""
-        from rhabdos.app.tasks import Task
-
-        self.cancel()
-        Task.wait_for_all()
+    def finish(self) -> bool:
+        """Stop everything, for good; tells whether all threads have ended."""
+        return self.runner.finish()
 
     # How a document becomes readings
 
@@ -235,17 +249,15 @@ class Session(QObject):
 
     def _reach(self, document: Document, step: Callable[[], History]) -> None:
         """Work the readings of a document out, off the interface thread where that takes long, and then show it."""
-        if self._task:
-            self._task.cancel()
-        if not document.recipe or not document.source:
+        self.runner.cancel("sorting")
+        recipe, table = document.recipe, self._store.table(document.source)
+        if not recipe or not table:
             self._arrive(step(), None)
             return
-        key = self._key(document)
-        samples, recipe = self._samples.get(key), document.recipe
+        samples = self._store.samples(document)
         if samples is not None:
             self._finish(recipe, samples, step)
             return
-        table = self._tables[document.source]
 
         def work(report: Report) -> SampleSet:
             found = gather(table, recipe.variable, recipe.split, report, recipe.weight)
@@ -254,7 +266,7 @@ class Session(QObject):
 
         def done(result: object) -> None:
             assert isinstance(result, SampleSet)
-            self._keep(key, result)
+            self._keep(document, result)
             self._finish(recipe, result, step)
 
         if table.rows <= _AT_ONCE_ROWS:
@@ -265,7 +277,7 @@ class Session(QObject):
             else:
                 done(found)
         else:
-            self._run(work, done, f"Sorting {recipe.variable}")
+            self.runner.run("sorting", f"Sorting {recipe.variable}", work, done, self._refuse)
 
     def _finish(self, recipe: Recipe, samples: SampleSet, step: Callable[[], History]) -> None:
         try:
@@ -278,6 +290,8 @@ class Session(QObject):
     def _arrive(self, history: History, readings: Readings | None) -> None:
         before = self.table
         self.history, self.readings = history, readings
+        steps = (*history.past, *history.future)
+        self._store.keep_only((history.present, *(passed.document for passed in steps)))
         if self.table is not before:
             self.table_changed.emit()
         self.changed.emit()
@@ -286,54 +300,22 @@ class Session(QObject):
         self.refused.emit(sentence)
         self.changed.emit()  # so that a widget that showed the wish shows the fact again
 
-    def _run(self, work: Callable[[Report], object], done: Callable[[object], None], stage: str) -> None:
-        if self._task:
-            self._task.cancel()
-        from rhabdos.app.tasks import Task  # brings threads, which no first picture needs
-
-        task = Task(work)
-        self._task = task
-
-        def end() -> None:
-            if self._task is task:
-                self._task = None
-                self.idle.emit()
-
-        def succeed(result: object) -> None:
-            end()
-            done(result)
-
-        def refuse(sentence: str) -> None:
-            end()
-            self._refuse(sentence)
-
-        task.succeeded.connect(succeed)
-        task.refused.connect(refuse)
-        task.cancelled.connect(end)
-        task.progressed.connect(self.busy)
-        self.busy.emit(stage, -1.0)
-        task.begin()
-
-    def _key(self, document: Document) -> _Key:
-        assert document.source is not None
-        assert document.recipe is not None
-        recipe = document.recipe
-        return document.source, recipe.variable, recipe.split, recipe.weight
-
-    def _keep(self, key: _Key, samples: SampleSet) -> None:
-        self._samples[key] = samples
-        table = self._tables[key[0]]
-        if table.rows > _AT_ONCE_ROWS:
+    def _keep(self, document: Document, samples: SampleSet) -> None:
+        self._store.keep_samples(document, samples)
+        table = self._store.table(document.source)
+        if table and table.rows > _AT_ONCE_ROWS:
             # What menus will ask for takes a moment of many rows: it is worked out while the user looks at the figure.
-            from rhabdos.app.tasks import Task
+            self.runner.think_ahead(lambda: _think_ahead(table, samples))
 
-            self._ahead = Task(lambda _report: _think_ahead(table, samples))
-            self._ahead.begin()
-        kept = sum(found.pooled.n for found in self._samples.values())
-        for old in list(self._samples):
-            if kept <= _KEPT_VALUES or old == key:
-                break
-            kept -= self._samples.pop(old).pooled.n
+
+def _absolute(path: "Path") -> "Path":
+    """Where a path leads, whatever becomes of links and folders on the way."""
+    from pathlib import Path
+
+    try:
+        return Path(os.path.realpath(path))
+    except OSError:  # the folder that we are in has gone
+        return path
 
 
 def _warm(samples: SampleSet) -> None:

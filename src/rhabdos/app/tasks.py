@@ -1,6 +1,7 @@
 """Long work off the interface thread, with progress and cancel."""
 
 import threading
+import time
 from collections.abc import Callable
 from typing import ClassVar
 
@@ -8,7 +9,7 @@ from PyQt6.QtCore import QObject, QThread, pyqtSignal
 
 from rhabdos.data.gathering import Report
 from rhabdos.errors import Cancelled, Refusal
-from rhabdos.log import record
+from rhabdos.log import unforeseen
 
 
 class Task(QThread):
@@ -41,10 +42,10 @@ class Task(QThread):
         self._alive.discard(self)
 
     @classmethod
-    def wait_for_all(cls) -> None:
-        """Wait until no task is left; for when the program ends."""
-        for task in list(cls._alive):
-            task.wait()
+    def wait_for_all(cls, seconds: float = 1.5) -> bool:
+        """Wait until no task is left, but not for ever; tells whether none is."""
+        until = time.monotonic() + seconds
+        return all(task.wait(max(0, int(1000 * (until - time.monotonic())))) for task in list(cls._alive))
 
     def cancel(self) -> None:
         if not self._stopped.is_set():
@@ -71,7 +72,7 @@ class Task(QThread):
         except MemoryError:
             self._say("There is not enough memory for this. Close other programs, or open a smaller file.")
         except Exception as error:  # a thread has no one above it to tell
-            self._say(f"Something unforeseen went wrong ({error}). Details are in {record(error)}.")
+            self._say(unforeseen(error))
         else:
             self._came.emit(self.succeeded.emit, (result,))
 

@@ -23,6 +23,7 @@ from rhabdos.data.table import Table
 from rhabdos.figure.readings import Readings
 from rhabdos.figure.recipe import Bins, Recipe, Show
 from rhabdos.figure.sentence import Fragment, Phrase, sentence
+from rhabdos.quoting import quoted
 
 if TYPE_CHECKING:
     from rhabdos.app.filing import Filing
@@ -46,10 +47,10 @@ def _nothing_drawn(table: Table | None) -> str:
     if table is None:
         return ""
     if any(column.n for column in table.numbers):
-        return f"“{table.name}” is open.\nChoose a variable at the left to draw it."
+        return f"{quoted(table.name)} is open.\nChoose a variable at the left to draw it."
     what = "no numeric variable with a value" if table.numbers else "no numeric variable"
     return (
-        f"“{table.name}” has {what}, and a histogram needs one.\n"
+        f"{quoted(table.name)} has {what}, and a histogram needs one.\n"
         "Open another file, or add a column of numbers to this one."
     )
 
@@ -308,6 +309,7 @@ class Window(QMainWindow):
             return
         box = QMessageBox(QMessageBox.Icon.NoIcon, "Rhabdos", text, QMessageBox.StandardButton.Ok, self)
         box.setTextFormat(Qt.TextFormat.PlainText)
+        box.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         box.open()
 
     # Phrases
@@ -343,19 +345,19 @@ class Window(QMainWindow):
         column = table.column(name)
         if isinstance(column, NumberColumn):
             if not column.n:
-                self._refuse(f"“{column.label}” has no values: all {column.rows:,} rows are missing.")
+                self._refuse(f"{quoted(column.label)} has no values: all {column.rows:,} rows are missing.")
             else:
                 wanted = showing(recipe, name) if recipe else Recipe(show=Show(variables=(name,)))
                 self.session.ask(f"Show {column.label}", wanted)
         elif isinstance(column, CategoryColumn) and not recipe:
-            self._refuse(f"“{column.label}” holds groups. Draw a number first; it can then be split by them.")
+            self._refuse(f"{quoted(column.label)} holds groups. Draw a number first; it can then be split by them.")
         elif isinstance(column, CategoryColumn) and recipe:
             together = recipe.split is not None and table.column(recipe.split) is column
             words = "All together" if together else f"Split by {column.label}"
             self.session.ask(words, recipe.showing(split=() if together else (name,)))
             self.choose_phrase("split")
         else:
-            self._refuse(f"“{column.label}” names rows: it is neither numbers to draw nor groups to split by.")
+            self._refuse(f"{quoted(column.label)} names rows: it is neither numbers to draw nor groups to split by.")
 
     def find_variable(self) -> None:
         self.variables.search.setFocus()

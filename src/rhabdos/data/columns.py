@@ -110,6 +110,8 @@ class LabelColumn(Column, frozen=True, eq=False):
         return len(self.texts)
 
 
+_LONGEST_LABELLED = 300  # letters; what is longer is no name with a unit
+
 # Units that stand at the end of a technical name ("shell_length_mm"), as people write them.
 _UNITS = {
     "mm": "mm", "cm": "cm", "m": "m", "km": "km", "mg": "mg", "g": "g", "kg": "kg", "t": "t",
@@ -124,6 +126,8 @@ def label_and_unit(name: str) -> tuple[str, str]:
     A unit in brackets at the end is taken as it is; a technical name loses its underscores.
     """
     text = " ".join(name.split())
+    if len(text) > _LONGEST_LABELLED:
+        return text, ""
     if found := re.fullmatch(r"(.+?)\s*[(\[]([^()\[\]]*[^\d()\[\]][^()\[\]]*)[)\]]", text):
         return found[1], found[2].strip()
     unit = ""

@@ -9,9 +9,13 @@ from collections import Counter
 from msgspec import Struct
 
 from rhabdos.errors import Refusal
+from rhabdos.quoting import listed
 
 SEPARATORS = {",": "commas", ";": "semicolons", "\t": "tabs", "|": "bars"}
 _HEAD_LINES = 200
+MOST_COLUMNS = 50_000
+LONGEST_NAME = 1_000
+"""Letters of a variable's name, and of a level of a factor."""
 _ENOUGH_TO_GUESS = 24
 
 
@@ -104,6 +108,11 @@ def dialect_of(head: str, whole: bool) -> Dialect:
     whole : bool
         Whether ``head`` is the whole text; if not, its last line may be cut and is passed over.
     """
+    first_line = head.lstrip("\r\n").partition("\n")[0]
+    if (most := max(first_line.count(mark) for mark in SEPARATORS)) >= MOST_COLUMNS:
+        raise ReadingError(
+            f"The first row has {most + 1:,} fields; at most {MOST_COLUMNS:,} variables are read. Take a part of them."
+        )
     lines = head.splitlines(keepends=True)
     if not whole and len(lines) > 1:
         lines.pop()
@@ -165,19 +174,26 @@ def unique_names(header: tuple[str, ...], count: int) -> tuple[list[str], list[s
     """Name ``count`` columns after a header, each name once; returns the names and remarks on what was changed."""
     names: list[str] = []
     changed: list[str] = []
+    cut = 0
     seen: set[str] = set()
+    last_number: dict[str, int] = {}
     for position in range(count):
         given = header[position].strip() if position < len(header) else ""
-        name = given or f"Column {position + 1}"
-        number = 2
+        if len(given) > LONGEST_NAME:
+            given, cut = given[:LONGEST_NAME], cut + 1
+        base = given or f"Column {position + 1}"
+        name, number = base, last_number.get(base, 1)
         while name in seen:
-            name, number = f"{given or f'Column {position + 1}'} ({number})", number + 1
+            number += 1
+            name = f"{base} ({number})"
+        last_number[base] = number
         if given and name != given:
-            changed.append(f"“{name}”")
+            changed.append(name)
         seen.add(name)
         names.append(name)
     remarks = []
+    if cut:
+        remarks.append(f"{cut:,} of the names are longer than {LONGEST_NAME:,} letters and were cut there.")
     if changed:
-        more = f" and {len(changed) - 5:,} more" if len(changed) > 5 else ""
-        remarks.append(f"Several columns share a name; the later ones are now called {', '.join(changed[:5])}{more}.")
+        remarks.append(f"Several columns share a name; the later ones are now called {listed(changed)}.")
     return names, remarks

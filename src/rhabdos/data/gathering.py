@@ -9,6 +9,7 @@ from rhabdos.data.columns import CategoryColumn, Column, NumberColumn
 from rhabdos.data.samples import AnySample, Sample, SampleSet, Weighted, parts_of
 from rhabdos.data.table import Table, VariableError
 from rhabdos.keeping import kept_with
+from rhabdos.quoting import quoted
 
 Report = Callable[[str, float | None], None]
 """Told a stage and the share done (None where unknown); raises Cancelled when the user has stopped the task."""
@@ -42,7 +43,7 @@ def gather(
     """
     measured = table.number(variable)
     if not measured.n:
-        raise VariableError(f"“{variable}” has no values: all {measured.rows:,} rows are missing.")
+        raise VariableError(f"{quoted(variable)} has no values: all {measured.rows:,} rows are missing.")
     weigher = table.number(weight) if weight else None
     if split is None and weigher is None:
         report(f"Sorting {measured.label}", None)
@@ -59,8 +60,11 @@ def gather(
         else:
             samples.append(_weighed(level, measured.values[chosen], weights[chosen]))
     if not any(sample.n for sample in samples):
-        by, of = (f" and a level of “{split}”" if split else ""), (f" and a weight by “{weight}”" if weight else "")
-        raise VariableError(f"No row has {'both ' if by or of else ''}a value of “{variable}”{by}{of}.")
+        by, of = (
+            (f" and a level of {quoted(split)}" if split else ""),
+            (f" and a weight by {quoted(weight)}" if weight else ""),
+        )
+        raise VariableError(f"No row has {'both ' if by or of else ''}a value of {quoted(variable)}{by}{of}.")
     counted = measured.n if weights is None else int(weights[~np.isnan(measured.values)].sum())
     ungrouped = counted - sum(sample.n for sample in samples)
     return SampleSet(measured, factor, tuple(samples), ungrouped, weigher, weigher.missing if weigher else 0)
@@ -79,11 +83,11 @@ def _weights(column: NumberColumn) -> IntArray:
     wrong = np.flatnonzero((weights < 0) | (weights != np.floor(weights)))
     if len(wrong):
         raise VariableError(
-            f"“{column.name}” cannot be a weight: row {wrong[0] + 1:,} holds {weights[wrong[0]]:.12g}, and a weight "
-            "is the whole number of cases that a row stands for, 0 or more. Choose another variable."
+            f"{quoted(column.name)} cannot be a weight: row {wrong[0] + 1:,} holds {weights[wrong[0]]:.12g}, and a "
+            "weight is the whole number of cases that a row stands for, 0 or more. Choose another variable."
         )
     if weights.sum() >= _MOST_CASES:
-        raise VariableError(f"“{column.name}” cannot be a weight: it adds up to more cases than can be counted.")
+        raise VariableError(f"{quoted(column.name)} cannot be a weight: it adds up to more cases than can be counted.")
     return weights.astype(np.int64)
 
 
@@ -111,11 +115,11 @@ def as_factor(column: Column) -> CategoryColumn:
             factor = CategoryColumn(column.name, column.label, column.unit, column.missing_as, "", codes, levels)
     if not isinstance(factor, CategoryColumn) or len(factor.levels) > MOST_GROUPS:
         raise VariableError(
-            f"“{column.name}” has too many different values to split by: "
+            f"{quoted(column.name)} has too many different values to split by: "
             f"a figure shows at most {MOST_GROUPS} groups. Choose a variable with fewer."
         )
     if not factor.levels:
-        raise VariableError(f"“{column.name}” has no levels: all {column.rows:,} rows are missing.")
+        raise VariableError(f"{quoted(column.name)} has no levels: all {column.rows:,} rows are missing.")
     return factor
 
 

@@ -5,6 +5,8 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from rhabdos.data.columns import BLANK, INFINITE, CategoryColumn, Column, LabelColumn, NumberColumn
+from rhabdos.data.dialect import LONGEST_NAME
+from rhabdos.quoting import quoted
 
 if TYPE_CHECKING:
     import polars as pl
@@ -51,7 +53,7 @@ def _number(name: str, series: "pl.Series", missing_as: dict[str, int]) -> Numbe
         values = np.where(finite, values, np.nan)
     remark = ""
     if count := missing.get(INFINITE, 0):
-        remark = f"“{name}” holds {count:,} infinite {'value' if count == 1 else 'values'}, counted as missing."
+        remark = f"{quoted(name)} holds {count:,} infinite {'value' if count == 1 else 'values'}, counted as missing."
     return NumberColumn(name, missing_as=missing, remark=remark, values=values)
 
 
@@ -108,7 +110,8 @@ def _text(name: str, text: "pl.Series") -> CategoryColumn | LabelColumn:
             missing_as[bare or BLANK] = missing_as.get(bare or BLANK, 0) + int(counts[number])
         else:
             levels.append(word)
-    if not _repeats(len(levels), len(text) - sum(missing_as.values())):
+    too_long = any(len(level) > LONGEST_NAME for level in levels)
+    if too_long or not _repeats(len(levels), len(text) - sum(missing_as.values())):
         return _label(name, text.cast(pl.String), len(levels), remark)
     levels.sort(key=_natural)
     kind_of_code = np.int8 if len(levels) < 127 else np.int16
@@ -168,8 +171,8 @@ def _near_twins(name: str, levels: tuple[str, ...]) -> str:
         key = " ".join(level.casefold().split())
         if key in folded:
             return (
-                f"“{name}” has levels that differ only by case or blanks, “{folded[key]}” and “{level}”: "
-                "they are drawn as two groups."
+                f"{quoted(name)} has levels that differ only by case or blanks, {quoted(folded[key])} and "
+                f"{quoted(level)}: they are drawn as two groups."
             )
         folded[key] = level
     return ""
@@ -189,4 +192,5 @@ def _almost_numbers(name: str, text: "pl.Series") -> str:
     words, numbers = _numbers_in(text.cast(pl.String), False)
     odd = (numbers.is_null() & words.is_not_null()).arg_true()
     rows = "1 row is no number" if len(odd) == 1 else f"{len(odd):,} rows are no numbers"
-    return f"“{name}” reads as text because {rows}; the first is “{text[int(odd[0])]}” in data row {int(odd[0]) + 1:,}."
+    first = int(odd[0])
+    return f"{quoted(name)} reads as text because {rows}; the first is {quoted(text[first])} in data row {first + 1:,}."

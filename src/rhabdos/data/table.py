@@ -1,11 +1,10 @@
 """A table: named columns of equal length."""
 
-from collections.abc import Sequence
-
 from msgspec import Struct
 
 from rhabdos.data.columns import Column, NumberColumn, label_and_unit
 from rhabdos.errors import Refusal
+from rhabdos.quoting import listed, near_to, quoted, shortened_to
 
 
 class VariableError(Refusal):
@@ -57,9 +56,9 @@ class Table(Struct, frozen=True, eq=False, dict=True):
         if len(found) == 1:
             return found[0]
         if found:
-            names = _listed([column.name for column in found])
-            raise VariableError(f"“{asked}” could be any of {names} in {self.name}; use one of these names.")
-        raise VariableError(f"{self.name} has no variable “{asked}”. {self._near(asked)}")
+            names = listed([column.name for column in found])
+            raise VariableError(f"{quoted(asked)} could be any of {names} in {self._called}; use one of these names.")
+        raise VariableError(f"{self._called} has no variable {quoted(asked)}. {self._near(asked)}")
 
     def number(self, asked: str) -> NumberColumn:
         """Find a column that holds numbers, or raise VariableError."""
@@ -67,26 +66,20 @@ class Table(Struct, frozen=True, eq=False, dict=True):
         if isinstance(column, NumberColumn):
             return column
         if not self.numbers:
-            raise VariableError(f"{self.name} has no numeric variable, and a histogram needs one.")
+            raise VariableError(f"{self._called} has no numeric variable, and a histogram needs one.")
         raise VariableError(
-            f"“{asked}” holds text, and a histogram needs numbers. "
-            f"Numeric variables are {_listed([c.name for c in self.numbers])}."
+            f"{quoted(asked)} holds text, and a histogram needs numbers. "
+            f"Numeric variables are {listed([c.name for c in self.numbers])}."
         )
+
+    @property
+    def _called(self) -> str:
+        """The name as sentences say it."""
+        return shortened_to(40, self.name)
 
     def _near(self, asked: str) -> str:
         names = [column.name for column in self.columns]
-        import difflib
-
-        near = difflib.get_close_matches(asked, names, n=3, cutoff=0.6)
+        near = near_to(asked, names)
         if near:
-            return f"Did you mean {_listed(near, 'or')}?"
-        return f"It has {_listed(names)}."
-
-
-def _listed(names: Sequence[str], joined: str = "and", most: int = 8) -> str:
-    quoted = [f"“{name}”" for name in names[:most]]
-    if len(names) > most:
-        return f"{', '.join(quoted)} and {len(names) - most:,} more"
-    if len(quoted) < 2:
-        return "".join(quoted)
-    return f"{', '.join(quoted[:-1])} {joined} {quoted[-1]}"
+            return f"Did you mean {listed(near, 'or')}?"
+        return f"It has {listed(names)}."

@@ -10,6 +10,7 @@ from rhabdos.errors import Refusal
 from rhabdos.figure.curves import density_curves
 from rhabdos.figure.readings import Readings
 from rhabdos.figure.recipe import Compare
+from rhabdos.quoting import listed, quoted
 from rhabdos.stats import comparing
 from rhabdos.stats.comparing import ASSUMES, DECILES, Ahead, Estimate
 from rhabdos.stats.density import DensityError
@@ -67,12 +68,12 @@ def reference_of(readings: Readings, asked: Compare) -> Ordered:
         raise Refusal("Comparing needs groups. Name a factor in show.split, or take the table compare out.")
     found = {sample.label: sample for sample in readings.samples.samples}
     if asked.reference not in found:
-        groups = ", ".join(f"“{label}”" for label in found)
         raise Refusal(
-            f"compare.reference is “{asked.reference}”, which is no group of this figure. Groups are {groups}."
+            f"compare.reference is {quoted(asked.reference)}, which is no group of this figure. "
+            f"Groups are {listed(list(found))}."
         )
     if not found[asked.reference].n:
-        raise Refusal(f"The group “{asked.reference}” has no values to compare with. Choose another reference.")
+        raise Refusal(f"The group {quoted(asked.reference)} has no values to compare with. Choose another reference.")
     return found[asked.reference]
 
 

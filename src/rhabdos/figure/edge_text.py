@@ -4,6 +4,7 @@ import re
 
 import numpy as np
 
+from rhabdos.quoting import quoted
 from rhabdos.stats.binning import MOST_BINS, BinningError, own_edges
 from rhabdos.stats.rounding import sequence
 
@@ -62,7 +63,7 @@ def read_edges(text: str) -> tuple[float, ...]:
 def _number(word: str) -> float:
     value = read_number(word)
     if value is None:
-        raise BinningError(f"“{word}” is not a number. List the edges as 0, 5, 10 or as 0, 5 … 60.")
+        raise BinningError(f"{quoted(word)} is not a number. List the edges as 0, 5, 10 or as 0, 5 … 60.")
     return value
 
 

@@ -125,9 +125,7 @@ def _comparisons(readings: Readings) -> dict[str, Any]:
     asked = readings.recipe.compare
     if asked is None:
         return {}
-    made = [comparison_data(one, asked.confidence) for one in comparisons(readings)]
-    finite: dict[str, Any] = _finite({"comparisons": made})
-    return finite
+    return {"comparisons": [comparison_data(one, asked.confidence) for one in comparisons(readings)]}
 
 
 def _finite(data: Any) -> Any:
@@ -172,7 +170,8 @@ def _beyond(readings: Readings, group: int, made: Box) -> dict[str, Any]:
 
 
 def numbers_json(readings: Readings) -> str:
-    return json.dumps(numbers_data(readings), ensure_ascii=False, indent=1)
+    """Every number behind a figure as JSON, which knows no infinity."""
+    return json.dumps(_finite(numbers_data(readings)), ensure_ascii=False, indent=1, allow_nan=False)
 
 
 def _number(value: float) -> float | None:

@@ -5,6 +5,8 @@ from typing import Self
 
 from msgspec import Struct
 
+from rhabdos.quoting import quoted
+
 POINTS_PER_INCH = 72.0
 SCREEN_DPI = 96.0
 _INCHES = {"cm": 1 / 2.54, "mm": 1 / 25.4, "in": 1.0}
@@ -35,9 +37,10 @@ class Size(Struct, frozen=True):
             size = cls(float(found[1]), float(found[2]), found[3].lower())
         except ValueError:
             raise ValueError(
-                f"“{text}” is no size; write a width and a height such as 16x10cm, 6x4in or 1600x1000px"
+                f"{quoted(text)} is no size; write a width and a height such as 16x10cm, 6x4in or 1600x1000px"
             ) from None
-        size.points()
+        if size.unit != "px":  # what pixels come to depends on the resolution, which points() is told
+            size.points()
         return size
 
     def points(self, dpi: float = SCREEN_DPI) -> tuple[float, float]:

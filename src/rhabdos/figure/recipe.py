@@ -7,6 +7,7 @@ import msgspec
 import numpy as np
 from msgspec import Meta
 
+from rhabdos.data.dialect import LONGEST_NAME
 from rhabdos.figure.page import Size
 from rhabdos.stats.bandwidths import BandwidthRule
 from rhabdos.stats.binning import MOST_BINS, BinningError, Side, own_edges
@@ -21,8 +22,9 @@ Form = Literal["bars", "polygon", "outline", "curve", "normal", "ecdf", "box", "
 Of = Literal["group", "all"]
 
 # Each description completes the sentence "… must be" when a recipe is refused.
-Variables = Annotated[tuple[str, ...], Meta(min_length=1, max_length=1, description="a list of one variable's name")]
-Split = Annotated[tuple[str, ...], Meta(max_length=1, description="a list of at most one variable's name")]
+Name = Annotated[str, Meta(max_length=LONGEST_NAME)]
+Variables = Annotated[tuple[Name, ...], Meta(min_length=1, max_length=1, description="a list of one variable's name")]
+Split = Annotated[tuple[Name, ...], Meta(max_length=1, description="a list of at most one variable's name")]
 Forms = Annotated[
     tuple[Form, ...],
     Meta(min_length=1, description="a list of forms: bars, polygon, outline, curve, normal, ecdf, box, points"),
@@ -39,7 +41,8 @@ EdgeList = Annotated[
 ]
 Sides = Annotated[Side, Meta(description="left or right")]
 Truth = Annotated[bool, Meta(description="true or false")]
-Wording = Annotated[str, Meta(description="text")]
+LONGEST_WORDING = 1_000
+Wording = Annotated[str, Meta(max_length=LONGEST_WORDING, description=f"text of at most {LONGEST_WORDING:,} letters")]
 PageSize = Annotated[str, Meta(description="a width and a height, such as 16x10cm, 6x4in or 1600x1000px")]
 
 
@@ -170,7 +173,7 @@ class Page(_Part, frozen=True):
 
     def __post_init__(self) -> None:
         try:
-            Size.parse(self.size)
+            Size.parse(self.size).points()
         except ValueError as error:
             raise ValueError(f"size: {error}") from error
 

@@ -1,6 +1,5 @@
 """Recipes as TOML text, and the sentences that refuse a wrong one."""
 
-import difflib
 import re
 import tomllib
 from typing import Any, get_args, get_type_hints
@@ -11,6 +10,7 @@ import tomli_w
 from rhabdos.errors import Refusal
 from rhabdos.figure.edge_text import read_edges, write_edges
 from rhabdos.figure.recipe import VERSION, Recipe
+from rhabdos.quoting import LONGEST_QUOTED, file_named, near_to, quoted, shortened_to
 
 
 class RecipeError(Refusal):
@@ -34,10 +34,13 @@ def read_recipe(text: str, name: str = "The recipe") -> Recipe:
     RecipeError
         The text is no TOML, of another version, or holds a key or value that recipes do not have.
     """
+    name = file_named(name)
     try:
         raw = tomllib.loads(text)
-    except tomllib.TOMLDecodeError as error:
-        raise RecipeError(f"{name} is not valid TOML: {error}. Correct that line.") from error
+    except RecursionError:
+        raise RecipeError(f"{name} holds tables or lists within one another, too deep to follow.") from None
+    except ValueError as error:  # also of whole numbers with thousands of digits
+        raise RecipeError(f"{name} is not valid TOML: {shortened_to(120, str(error))}. Correct that line.") from error
     version = raw.pop("rhabdos", None)
     if version is None:
         raise RecipeError(f"{name}: rhabdos is missing. A recipe begins with the line “rhabdos = {VERSION}”.")
@@ -56,6 +59,8 @@ def read_recipe(text: str, name: str = "The recipe") -> Recipe:
         return msgspec.convert(raw, Recipe)
     except msgspec.ValidationError as error:
         raise RecipeError(f"{name}: {_explained(str(error), raw)}") from None
+    except (OverflowError, RecursionError):
+        raise RecipeError(f"{name} holds a number or a table that is too large to read. Correct it.") from None
 
 
 def _explained(complaint: str, raw: dict[str, Any]) -> str:
@@ -77,11 +82,11 @@ def _explained(complaint: str, raw: dict[str, Any]) -> str:
 
 def _unknown_key(path: list[str], raw: dict[str, Any]) -> str:
     known = _known_keys(path[:-1])
-    near = difflib.get_close_matches(path[-1], known, n=1)
+    near = near_to(path[-1], known, 1)
     hint = f" Did you mean {'.'.join([*path[:-1], near[0]])}?" if near else ""
     where = ".".join(path[:-1]) or "the recipe"
-    value = _shown(_value_at(raw, path))
-    return f"{'.'.join(path)} (here {value}) is not a key of a recipe.{hint} Keys of {where} are {', '.join(known)}."
+    value, key = _shown(_value_at(raw, path)), shortened_to(40, ".".join(path))
+    return f"{key} (here {value}) is not a key of a recipe.{hint} Keys of {where} are {', '.join(known)}."
 
 
 def _known_keys(path: list[str]) -> list[str]:
@@ -90,25 +95,36 @@ def _known_keys(path: list[str]) -> list[str]:
 
 
 def _struct_at(path: list[str]) -> type[msgspec.Struct]:
-    struct: type[msgspec.Struct] = Recipe
-    for key in path:
-        struct = get_type_hints(struct)[key]
+    struct = _struct_in(_hint_at(path))
+    assert struct is not None
     return struct
+
+
+def _hint_at(path: list[str]) -> Any:
+    """The type of what stands at a path of a recipe."""
+    hint: Any = Recipe
+    for key in path:
+        struct = _struct_in(hint)
+        hint = get_type_hints(struct, include_extras=True).get(key) if struct else None
+    return hint
+
+
+def _struct_in(hint: Any) -> type[msgspec.Struct] | None:
+    """The table that a type is, by itself or as "table or None"."""
+    for part in (hint, *get_args(hint)):
+        if isinstance(part, type) and issubclass(part, msgspec.Struct):
+            return part
+    return None
 
 
 def _allowed(path: list[str]) -> str:
     """What a key may hold, from the description beside its type."""
-    hint: Any = Recipe
-    for key in path:
-        if isinstance(hint, type) and issubclass(hint, msgspec.Struct):
-            hint = get_type_hints(hint, include_extras=True).get(key)
+    hint = _hint_at(path)
     for part in [hint, *get_args(hint)]:  # the description may stand within "… | None"
         for meta in getattr(part, "__metadata__", ()):
             if isinstance(meta, msgspec.Meta) and meta.description:
                 return meta.description
-    if isinstance(hint, type) and issubclass(hint, msgspec.Struct):
-        return f"a table of {', '.join(_known_keys(path))}"
-    return ""
+    return f"a table of {', '.join(_known_keys(path))}"
 
 
 def _value_at(raw: Any, path: list[str]) -> Any:
@@ -122,8 +138,10 @@ def _value_at(raw: Any, path: list[str]) -> Any:
 
 def _shown(value: Any) -> str:
     if isinstance(value, str):
-        return f"“{value}”"
+        return quoted(value)
     if isinstance(value, bool):
         return str(value).lower()
-    text = str(value)
-    return text if len(text) <= 60 else f"{text[:57]}…"
+    try:
+        return shortened_to(LONGEST_QUOTED, str(value))
+    except (ValueError, RecursionError):  # a number of thousands of digits, or tables within tables
+        return "too long to repeat"

@@ -6,15 +6,19 @@ from PyQt6.QtCore import QBuffer, QIODevice, QMarginsF, QRectF, QSize, QSizeF
 from PyQt6.QtGui import QColor, QImage, QImageWriter, QPageSize, QPainter, QPdfWriter
 
 from rhabdos import __version__
+from rhabdos.data.gathering import Report, silent
 from rhabdos.errors import Refusal
 from rhabdos.paint import fonts
 from rhabdos.paint.painter import paint
 from rhabdos.project.files import write_whole
+from rhabdos.quoting import file_named, printable
 from rhabdos.scene.marks import Scene
 
 FORMATS = ("png", "svg", "pdf")
 LEAST_DPI, MOST_DPI = 30, 2400
-_MOST_PIXELS = 400_000_000
+_MOST_PIXELS = 250_000_000  # a gigabyte while it is painted
+_BAND_PIXELS = 8_000_000
+_PAINTED = 0.4  # of the time that a large picture takes, what painting does
 _PDF_DPI = 1200
 _SVG_DPI = 2540  # whole dots of a hundredth of a millimetre, for the exact size on paper
 _INCH_IN_METRES = 0.0254
@@ -29,12 +33,19 @@ def format_of(path: str | Path) -> str:
     """The format that a file's ending asks for."""
     ending = Path(path).suffix.lower().removeprefix(".")
     if ending not in FORMATS:
-        raise ExportError(f"{Path(path).name} must end in .png, .svg or .pdf, which tells the format.")
+        raise ExportError(f"{file_named(Path(path).name)} must end in .png, .svg or .pdf, which tells the format.")
     return ending
 
 
-def write_figure(scene: Scene, path: str | Path, dpi: float = 300, transparent: bool = False) -> None:
+def write_figure(
+    scene: Scene, path: str | Path, dpi: float = 300, transparent: bool = False, report: Report = silent
+) -> None:
     """Write a scene to a file; the format follows its ending.
+
+    Parameters
+    ----------
+    report : callable
+        Told how much of a large picture is painted; whoever gives one is off the interface thread.
 
     Raises
     ------
@@ -42,47 +53,61 @@ def write_figure(scene: Scene, path: str | Path, dpi: float = 300, transparent: 
         The ending is no format, or the picture would be too large.
     Refusal
         The file cannot be written.
+    Cancelled
+        From ``report``; nothing is written.
     """
     match format_of(path):
         case "png":
-            drawn = png(scene, dpi, transparent)
+            drawn = png(scene, dpi, transparent, report)
         case "svg":
             drawn = svg(scene, transparent)
         case _:
             drawn = pdf(scene, transparent)
+    report(f"Writing {file_named(Path(path).name)}", None)
     write_whole(path, drawn)
 
 
-def image(scene: Scene, dpi: float, transparent: bool = False) -> QImage:
-    """A scene as pixels."""
+def check_pixels(width: float, height: float, dpi: float) -> None:
+    """Refuse a picture of so many points that would have more than 250 million pixels."""
+    across, down = round(width * dpi / 72), round(height * dpi / 72)
+    if across * down > _MOST_PIXELS:
+        raise ExportError(
+            f"A picture of {across:,} x {down:,} pixels is too large: at most {_MOST_PIXELS:,} are painted. "
+            "Choose a smaller size or resolution, or SVG or PDF."
+        )
+
+
+def image(scene: Scene, dpi: float, transparent: bool = False, report: Report = silent) -> QImage:
+    """A scene as pixels, painted band by band."""
     if not LEAST_DPI <= dpi <= MOST_DPI:
         raise ExportError(f"The resolution must be from {LEAST_DPI} to {MOST_DPI} dots per inch, not {dpi:g}.")
     scale = dpi / 72
     width, height = round(scene.width * scale), round(scene.height * scale)
-    if width * height > _MOST_PIXELS:
-        raise ExportError(
-            f"A picture of {width:,} x {height:,} pixels is too large. Choose a smaller size or resolution."
-        )
+    check_pixels(scene.width, scene.height, dpi)
     fonts.load()
-    pixels = QImage(width, height, QImage.Format.Format_ARGB32_Premultiplied)
+    seen_through = QImage.Format.Format_ARGB32_Premultiplied
+    pixels = QImage(width, height, seen_through if transparent else QImage.Format.Format_RGB32)
     if pixels.isNull():
         raise ExportError(f"There is not enough memory for {width:,} x {height:,} pixels. Choose a smaller size.")
     pixels.fill(QColor(0, 0, 0, 0) if transparent else QColor("white"))
     painter = QPainter(pixels)
-    painter.scale(width / scene.width, height / scene.height)
-    paint(scene, painter, paper=not transparent)
+    for top in range(0, height, band := max(1, _BAND_PIXELS // width)):
+        report("Painting", top / height * _PAINTED)
+        painter.resetTransform()
+        painter.setClipRect(0, top, width, band)
+        painter.scale(width / scene.width, height / scene.height)
+        paint(scene, painter, paper=not transparent, aside=report is not silent)
     painter.end()
     pixels.setDotsPerMeterX(round(dpi / _INCH_IN_METRES))
     pixels.setDotsPerMeterY(round(dpi / _INCH_IN_METRES))
     return pixels
 
 
-def png(scene: Scene, dpi: float, transparent: bool = False) -> bytes:
+def png(scene: Scene, dpi: float, transparent: bool = False, report: Report = silent) -> bytes:
     """A scene as PNG, with its resolution and description."""
-    pixels = image(scene, dpi, transparent)
-    if not transparent:
-        pixels = pixels.convertToFormat(QImage.Format.Format_RGB32)
-    pixels.setText("Description", scene.describe())
+    pixels = image(scene, dpi, transparent, report)
+    report("Packing the pixels", _PAINTED)
+    pixels.setText("Description", printable(scene.describe()))
     pixels.setText("Software", f"Rhabdos {__version__}")
     buffer = _buffer()
     writer = QImageWriter(buffer, b"png")
@@ -104,7 +129,7 @@ def svg(scene: Scene, transparent: bool = False) -> bytes:
     generator.setSize(QSize(round(scene.width * scale), round(scene.height * scale)))
     generator.setViewBox(QRectF(0, 0, scene.width, scene.height))
     generator.setTitle(_title(scene))
-    generator.setDescription(scene.describe())
+    generator.setDescription(printable(scene.describe()))
     painter = QPainter(generator)
     paint(scene, painter, paper=not transparent)
     painter.end()
@@ -133,7 +158,7 @@ def pdf(scene: Scene, transparent: bool = False) -> bytes:
 
 
 def _title(scene: Scene) -> str:
-    return scene.describe().partition(".")[0]
+    return printable(scene.describe().partition(".")[0])
 
 
 def _buffer() -> QBuffer:

@@ -7,6 +7,8 @@ from importlib.util import find_spec
 
 from PyQt6.QtGui import QFont, QFontDatabase, QFontMetricsF
 
+from rhabdos.quoting import printable
+
 FAMILY = "Source Sans Pro"
 _REFERENCE = 200.0  # a size at which widths are measured, to be scaled down
 
@@ -44,5 +46,5 @@ def _metrics(bold: bool) -> QFontMetricsF:
 
 @lru_cache(maxsize=4096)
 def measure(text: str, size: float, bold: bool) -> float:
-    """Width of a text, in the unit of ``size``."""
-    return _metrics(bold).horizontalAdvance(text) * size / _REFERENCE
+    """Width of a text, in the unit of ``size``, with visible signs for characters that have none."""
+    return _metrics(bold).horizontalAdvance(printable(text)) * size / _REFERENCE

@@ -20,22 +20,24 @@ from PyQt6.QtGui import (
 
 from rhabdos.arrays import FloatArray
 from rhabdos.paint import fonts
+from rhabdos.quoting import printable
 from rhabdos.scene.marks import Area, Path, Scene, Segments, Swatch, Text
 from rhabdos.scene.palette import PAPER
 
 _SHIFT = {"start": 0.0, "middle": 0.5, "end": 1.0}  # of its width, by which a text lies before its anchor
 
 
-def paint(scene: Scene, painter: QPainter, paper: bool = True) -> None:
+def paint(scene: Scene, painter: QPainter, paper: bool = True, aside: bool = False) -> None:
     """Draw a scene; the painter's unit is the point, its origin the page's top left.
 
+    ``aside`` says that this is not the interface thread, which alone may use letters that were placed before.
     Bars, axes and grid consist of level and upright lines only: drawn unsmoothed they are sharper, and faster.
     """
     painter.setRenderHint(QPainter.RenderHint.Antialiasing, False)
     painter.setRenderHint(QPainter.RenderHint.TextAntialiasing, True)
     if paper:
         painter.fillRect(QRectF(0, 0, scene.width, scene.height), _colour(PAPER, 1.0))
-    hand = _Hand(painter)
+    hand = _Hand(painter, aside)
     for mark in scene.marks:
         match mark:
             case Area():
@@ -54,13 +56,13 @@ def paint(scene: Scene, painter: QPainter, paper: bool = True) -> None:
 class _Hand:
     """Draws marks, and remembers what it holds: pens and fonts are changed only where they differ."""
 
-    def __init__(self, painter: QPainter) -> None:
+    def __init__(self, painter: QPainter, aside: bool) -> None:
         device = painter.device()
         self._painter = painter
         self._dpi = float(device.logicalDpiY()) if device else 72.0
         self._pen: QPen | None = None
         self._font: QFont | None = None
-        self._on_pixels = isinstance(device, QPixmap | QImage)
+        self._on_pixels = isinstance(device, QPixmap | QImage) and not aside
         self._shapes: dict[int, QPolygonF] = {}  # a silhouette is filled and outlined from the same points
 
     def take_pen(self, pen: QPen) -> None:
@@ -89,24 +91,24 @@ class _Hand:
             self._painter.setFont(font)
             self._font = font
         self.take_pen(_pen(mark.colour, 1.0, 1.0))
-        shift = _SHIFT[mark.anchor]
-        back = -shift * fonts.measure(mark.text, mark.size, mark.bold) if shift else 0.0
+        shift, text = _SHIFT[mark.anchor], printable(mark.text)
+        back = -shift * fonts.measure(text, mark.size, mark.bold) if shift else 0.0
         if mark.angle:
             self._painter.save()
             self._painter.translate(mark.x, mark.y)
             self._painter.rotate(-mark.angle)
-            self._painter.drawText(QPointF(back, 0), mark.text)
+            self._painter.drawText(QPointF(back, 0), text)
             self._painter.restore()
         else:
-            self._lay(QPointF(mark.x + back, mark.y), mark, font)
+            self._lay(QPointF(mark.x + back, mark.y), text, mark, font)
 
-    def _lay(self, place: QPointF, mark: Text, font: QFont) -> None:
+    def _lay(self, place: QPointF, text: str, mark: Text, font: QFont) -> None:
         """Write level text; on pixels from letters that were placed once, since a dragged figure keeps its words."""
         if self._on_pixels:
-            placed, ascent = _placed(mark.text, mark.size, mark.bold, self._dpi)
+            placed, ascent = _placed(text, mark.size, mark.bold, self._dpi)
             self._painter.drawStaticText(QPointF(place.x(), place.y() - ascent), placed)
         else:
-            self._painter.drawText(place, mark.text)
+            self._painter.drawText(place, text)
 
     def _shape(self, points: FloatArray) -> QPolygonF:
         if id(points) not in self._shapes:

@@ -11,9 +11,13 @@ if TYPE_CHECKING:
 
 
 class Source(Struct, frozen=True):
-    """A data file, or the demo data where there is no path."""
+    """A data file as it was when it was opened, or the demo data where there is no path.
+
+    ``revision`` tells one opening of a file from another, since the file may have changed.
+    """
 
     path: "Path | None" = None
+    revision: int = 0
 
 
 class Document(Struct, frozen=True):

@@ -2,10 +2,15 @@
 
 import errno
 import os
-import tempfile
+import stat
 from pathlib import Path
 
+from rhabdos.data.opening import OpenFile
 from rhabdos.errors import Refusal
+from rhabdos.quoting import file_named
+
+_LONGEST_TEXT = 1 << 20
+_LONGEST_STEM = 200
 
 
 class StorageError(Refusal):
@@ -13,7 +18,7 @@ class StorageError(Refusal):
 
 
 def write_whole(path: str | os.PathLike[str], content: bytes) -> None:
-    """Write beside the file, then put it in the file's place.
+    """Write to an unnamed file, then put it in the file's place; whenever this is killed, nothing is left behind.
 
     Raises
     ------
@@ -21,58 +26,103 @@ def write_whole(path: str | os.PathLike[str], content: bytes) -> None:
         The folder is missing or may not be written to, or the disk is full; an older file is untouched.
     """
     target = Path(path)
-    beside: str | None = None
     try:
-        if target.is_dir():
-            raise StorageError(f"{target} is a folder. Choose a name for a file in it.")
-        if os.access(target.parent, os.F_OK) and target.exists() and not os.access(target, os.W_OK):
+        old = _kind_of(target)
+        if old and stat.S_ISDIR(old):
+            raise StorageError(f"{file_named(target)} is a folder. Choose a name for a file in it.")
+        if old and not stat.S_ISREG(old):
+            raise StorageError(f"{file_named(target)} is a device or a pipe. Choose a name for a file.")
+        if old and not os.access(target, os.W_OK):
             raise PermissionError(errno.EACCES, os.strerror(errno.EACCES))
-        handle, beside = tempfile.mkstemp(dir=target.parent, prefix=f".{target.name}.", suffix=".part")
+        _put(Path(os.path.realpath(target)), content)  # through a link, what it points to is written
+    except ValueError:
+        raise StorageError(f"{file_named(target)} is no name that a file can have. Choose another one.") from None
+    except OSError as error:
+        raise StorageError(_explained(target, error)) from error
+
+
+def _kind_of(target: Path) -> int:
+    """What stands at a path now; 0 for nothing."""
+    try:
+        return target.stat().st_mode
+    except FileNotFoundError:
+        return 0
+
+
+def _put(target: Path, content: bytes) -> None:
+    """Fill a file without a name, and name it; the name beside the target lives for a moment only."""
+    beside = target.parent / f".{target.name[-_LONGEST_STEM:]}.part"
+    mode = _mode_of(target)
+    try:
+        handle = os.open(target.parent, os.O_TMPFILE | os.O_WRONLY | os.O_CLOEXEC, mode)
+        unnamed = True
+    except OSError as error:
+        if error.errno not in (errno.EOPNOTSUPP, errno.EISDIR, errno.EINVAL):
+            raise
+        handle = os.open(beside, os.O_CREAT | os.O_TRUNC | os.O_WRONLY | os.O_CLOEXEC, mode)
+        unnamed = False
+    try:
         with os.fdopen(handle, "wb") as stream:
             stream.write(content)
             stream.flush()
-            os.fsync(stream.fileno())
-        os.chmod(beside, _mode_of(target))
+            os.fsync(handle)
+            os.fchmod(handle, mode)
+            if unnamed:
+                beside.unlink(missing_ok=True)  # left by a run that was killed between this line and the last
+                os.link(f"/proc/self/fd/{handle}", beside, src_dir_fd=handle, follow_symlinks=True)
         os.replace(beside, target)
-        beside = None
-    except OSError as error:
-        raise StorageError(_explained(target, error)) from error
-    finally:
-        if beside is not None:
-            Path(beside).unlink(missing_ok=True)
+    except BaseException:
+        beside.unlink(missing_ok=True)
+        raise
+
+
+def same_file(one: str | os.PathLike[str], other: str | os.PathLike[str]) -> bool:
+    """Whether two paths lead to one file."""
+    try:
+        return os.path.samefile(one, other)
+    except (OSError, ValueError):
+        return False
 
 
 def read_text(path: str | os.PathLike[str]) -> str:
-    """Read a small text file in UTF-8, or say why not."""
+    """Read a small text file in UTF-8, of at most a mebibyte, or say why not."""
     target = Path(path)
+    named = file_named(target)
     try:
-        return target.read_text(encoding="utf-8")
-    except UnicodeDecodeError:
-        raise StorageError(f"{target.name} is not a text in UTF-8. Check that it is the file you mean.") from None
+        with OpenFile.open(target, most=_LONGEST_TEXT) as opened:
+            content = opened.head(_LONGEST_TEXT + 1)
+    except Refusal as refusal:
+        raise StorageError(str(refusal)) from None
     except OSError as error:
         raise StorageError(
-            f"{target} could not be read: {_reason(error)}. Check its name and whether you may read it."
+            f"{named} could not be read: {_reason(error)}. Check its name and whether you may read it."
         ) from error
+    if len(content) > _LONGEST_TEXT:
+        raise StorageError(f"{named} is larger than a recipe can be (1 MiB). Check that it is the file you mean.")
+    try:
+        return content.decode("utf-8-sig")
+    except UnicodeDecodeError:
+        raise StorageError(f"{named} is not a text in UTF-8. Check that it is the file you mean.") from None
 
 
 def _mode_of(target: Path) -> int:
     """The old file's permissions, or what a new file gets."""
-    if target.exists():
-        return target.stat().st_mode & 0o777
+    if old := _kind_of(target):
+        return old & 0o777
     mask = os.umask(0)
     os.umask(mask)
     return 0o666 & ~mask
 
 
 def _explained(target: Path, error: OSError) -> str:
-    folder = target.parent.resolve()
+    folder, named = file_named(os.path.normpath(target.parent)), file_named(target.name)
     if error.errno == errno.ENOENT:
         return f"There is no folder {folder}. Choose another one, or make it first."
     if error.errno in (errno.EACCES, errno.EPERM, errno.EROFS):
-        return f"{target.name} may not be written in {folder}. Choose another folder."
+        return f"{named} may not be written in {folder}. Choose another folder."
     if error.errno in (errno.ENOSPC, errno.EDQUOT, errno.EFBIG):
-        return f"There is no room for {target.name} in {folder}. Free some space or choose another disk."
-    return f"{target.name} could not be written in {folder}: {_reason(error)}. Choose another place."
+        return f"There is no room for {named} in {folder}. Free some space or choose another disk."
+    return f"{named} could not be written in {folder}: {_reason(error)}. Choose another place."
 
 
 def _reason(error: OSError) -> str:

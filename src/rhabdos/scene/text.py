@@ -2,6 +2,8 @@
 
 from collections.abc import Callable
 
+_LONGEST_LINE = 1_000  # letters, of which no page shows more in a line
+
 Measure = Callable[[str, float, bool], float]
 """Width of a text in points, from the text, its size in points, and whether it is bold."""
 
@@ -26,6 +28,7 @@ def wrapped(text: str, width: float, size: float, bold: bool, measure: Measure, 
 
 def shortened(text: str, width: float, size: float, bold: bool, measure: Measure) -> str:
     """The text, or as much of its beginning as fits before "…"."""
+    text = text if len(text) <= _LONGEST_LINE else f"{text[:_LONGEST_LINE]}…"
     if measure(text, size, bold) <= width:
         return text
     low, high = 0, len(text)

@@ -1,0 +1,90 @@
+"""Long work in lanes: in each, a newer wish takes the place of an older one; lanes do not disturb each other."""
+
+from collections.abc import Callable
+from typing import TYPE_CHECKING, Literal
+
+from PyQt6.QtCore import QObject, pyqtSignal
+
+from rhabdos.data.gathering import Report
+
+if TYPE_CHECKING:
+    from rhabdos.app.tasks import Task
+
+Lane = Literal["opening", "sorting"]
+
+
+class Runner(QObject):
+    """Runs one task a lane off the interface thread.
+
+    Signals
+    -------
+    busy : a stage and a share done (-1 where unknown); idle ends it, when no lane is busy any more.
+    """
+
+    busy = pyqtSignal(str, float)
+    idle = pyqtSignal()
+
+    def __init__(self, parent: QObject | None = None) -> None:
+        super().__init__(parent)
+        self._tasks: dict[Lane, Task] = {}
+        self._aside: Task | None = None
+
+    def running(self, lane: Lane | None = None) -> bool:
+        """Whether something is going on, in one lane or in any."""
+        return bool(self._tasks) if lane is None else lane in self._tasks
+
+    def run(
+        self,
+        lane: Lane,
+        stage: str,
+        work: Callable[[Report], object],
+        done: Callable[[object], None],
+        refused: Callable[[str], None],
+    ) -> None:
+        """Begin some work; what the lane was doing is stopped."""
+        from rhabdos.app.tasks import Task  # brings threads, which no first picture needs
+
+        self.cancel(lane)
+        task = Task(work)
+        self._tasks[lane] = task
+
+        def end() -> None:
+            if self._tasks.get(lane) is task:
+                del self._tasks[lane]
+                if not self._tasks:
+                    self.idle.emit()
+
+        def succeed(result: object) -> None:
+            end()
+            done(result)
+
+        def refuse(sentence: str) -> None:
+            end()
+            refused(sentence)
+
+        task.succeeded.connect(succeed)
+        task.refused.connect(refuse)
+        task.cancelled.connect(end)
+        task.progressed.connect(self.busy)
+        self.busy.emit(stage, -1.0)
+        task.begin()
+
+    def think_ahead(self, work: Callable[[], object]) -> None:
+        """Work something out that will be wanted soon, unseen."""
+        from rhabdos.app.tasks import Task
+
+        self._aside = Task(lambda _report: work())
+        self._aside.begin()
+
+    def cancel(self, lane: Lane | None = None) -> None:
+        """Stop what a lane is doing, or all of them."""
+        for name in list(self._tasks) if lane is None else [lane]:
+            if task := self._tasks.get(name):
+                task.cancel()
+
+    def finish(self) -> bool:
+        """Stop everything; tells whether all threads have ended, or some cannot be waited for."""
+        from rhabdos.app.tasks import Task
+
+        self.cancel()
+        return Task.wait_for_all()

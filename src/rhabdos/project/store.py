@@ -1,0 +1,61 @@
+"""Tables and samples that were read and sorted, kept for the documents that may still want them."""
+
+from collections.abc import Iterable
+
+from rhabdos.data.samples import SampleSet
+from rhabdos.data.table import Table
+from rhabdos.project.document import Document, Source
+
+_KEPT_VALUES = 60_000_000  # sorted values kept for going back, about half a gigabyte
+
+_Key = tuple[Source, str, str | None, str | None]
+
+
+class Store:
+    """Tables by source, and samples by source, variable, factor and weight; the samples longest unused go first."""
+
+    def __init__(self) -> None:
+        self._tables: dict[Source, Table] = {}
+        self._samples: dict[_Key, SampleSet] = {}
+
+    def table(self, source: Source | None) -> Table | None:
+        """The table that was read of a source."""
+        return self._tables.get(source) if source else None
+
+    def keep_table(self, source: Source, table: Table) -> None:
+        """Keep a table that was read."""
+        self._tables[source] = table
+
+    def samples(self, document: Document) -> SampleSet | None:
+        """The samples that a document draws, if they were sorted."""
+        key = _key(document)
+        found = self._samples.pop(key, None)
+        if found is not None:
+            self._samples[key] = found  # now the last that was used
+        return found
+
+    def keep_samples(self, document: Document, samples: SampleSet) -> None:
+        """Keep the samples of a document, and let the longest unused go where they are too many."""
+        key = _key(document)
+        self._samples.pop(key, None)
+        self._samples[key] = samples
+        values = sum(other.pooled.n for other in self._samples.values())
+        for old in list(self._samples):
+            if values <= _KEPT_VALUES or old == key:
+                break
+            values -= self._samples.pop(old).pooled.n
+
+    def keep_only(self, documents: Iterable[Document]) -> None:
+        """Let go of all that belongs to sources which none of these documents draws."""
+        wanted = {document.source for document in documents}
+        for source in [source for source in self._tables if source not in wanted]:
+            del self._tables[source]
+        for key in [key for key in self._samples if key[0] not in wanted]:
+            del self._samples[key]
+
+
+def _key(document: Document) -> _Key:
+    assert document.source is not None
+    assert document.recipe is not None
+    recipe = document.recipe
+    return document.source, recipe.variable, recipe.split, recipe.weight

@@ -1,0 +1,62 @@
+"""Text that comes from files and from users, as it may stand in a sentence, on a page and on a terminal."""
+
+import os
+import re
+from pathlib import Path
+
+LONGEST_QUOTED = 60
+_LONGEST_PATH = 90
+_COMPARED, _MOST_COMPARED = 60, 3_000  # letters of a name, and names, that are looked through
+# Controls and their kin, marks that turn the direction of writing, halves of characters, and what is no character.
+_UNSEEN = re.compile(
+    "[\x00-\x1f\x7f-\x9f\u061c\u200e\u200f\u2028-\u202e\u2066-\u2069\ud800-\udfff\ufdd0-\ufdef\ufeff\ufff9-\uffff"
+    + "".join(chr(plane << 16 | last) for plane in range(1, 17) for last in (0xFFFE, 0xFFFF))
+    + "]"
+)
+
+
+def printable(text: str) -> str:
+    """The same text with a visible sign for each character that has none: "␊" for a line break, "�" for most."""
+    return _UNSEEN.sub(_sign, text) if _UNSEEN.search(text) else text
+
+
+def _sign(found: re.Match[str]) -> str:
+    code = ord(found[0])
+    return chr(0x2400 + code) if code < 32 else "␡" if code == 127 else "�"
+
+
+def shortened_to(most: int, text: str) -> str:
+    """The text in one printable line of at most so many characters, ending in "…" where some are left out."""
+    return printable(text if len(text) <= most else f"{text[: most - 1]}…")
+
+
+def quoted(text: str, most: int = LONGEST_QUOTED) -> str:
+    """A name or value within quotation marks, cut to a length that leaves a sentence readable."""
+    return f"“{shortened_to(most, text)}”"
+
+
+def file_named(path: str | os.PathLike[str]) -> str:
+    """A path as sentences name it: printable, and without its beginning where it is long."""
+    text = printable(str(path))
+    if len(text) <= _LONGEST_PATH:
+        return text
+    name = printable(Path(path).name)
+    return f"…/{name}" if len(name) < _LONGEST_PATH else f"…{name[-_LONGEST_PATH:]}"
+
+
+def listed(names: list[str] | tuple[str, ...], joined: str = "and", most: int = 6) -> str:
+    """Some names within quotation marks, and how many more there are."""
+    marked = [quoted(name, 28) for name in names[:most]]
+    if len(names) > most:
+        return f"{', '.join(marked)} and {len(names) - most:,} more"
+    if len(marked) < 2:
+        return "".join(marked)
+    return f"{', '.join(marked[:-1])} {joined} {marked[-1]}"
+
+
+def near_to(asked: str, names: list[str] | tuple[str, ...], most: int = 3) -> list[str]:
+    """The names that look most like the one asked for; of long names their beginnings are compared."""
+    import difflib
+
+    beginnings = {name[:_COMPARED]: name for name in names[:_MOST_COMPARED]}
+    return [beginnings[near] for near in difflib.get_close_matches(asked[:_COMPARED], beginnings, n=most, cutoff=0.6)]
