@@ -210,9 +210,10 @@ def _draw(chosen: argparse.Namespace) -> int:
     check_drawable(readings.recipe)
     _application_without_screen()
     scene = build(readings, measure, size=size, dpi=chosen.dpi)
+    told = tuple(notice.text for notice in notices(readings))
     for output in chosen.output:
         write_figure(scene, output, chosen.dpi, chosen.transparent)
-    _remark(tuple(notice.text for notice in notices(readings)))
+    _remark(told)
     return 0
 
 

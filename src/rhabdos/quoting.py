@@ -5,6 +5,7 @@ import re
 from pathlib import Path
 
 LONGEST_QUOTED = 60
+_LONGEST_BRIEF = 40
 _LONGEST_PATH = 90
 _COMPARED, _MOST_COMPARED = 60, 3_000  # letters of a name, and names, that are looked through
 # Controls and their kin, marks that turn the direction of writing, halves of characters, and what is no character.
@@ -25,9 +26,19 @@ def _sign(found: re.Match[str]) -> str:
     return chr(0x2400 + code) if code < 32 else "␡" if code == 127 else "�"
 
 
+def printable_lines(text: str) -> str:
+    """The same, with line breaks kept."""
+    return "\n".join(printable(line) for line in text.split("\n"))
+
+
 def shortened_to(most: int, text: str) -> str:
     """The text in one printable line of at most so many characters, ending in "…" where some are left out."""
     return printable(text if len(text) <= most else f"{text[: most - 1]}…")
+
+
+def brief(name: str) -> str:
+    """A name as it stands in the middle of a sentence."""
+    return shortened_to(_LONGEST_BRIEF, name)
 
 
 def quoted(text: str, most: int = LONGEST_QUOTED) -> str:
@@ -46,7 +57,7 @@ def file_named(path: str | os.PathLike[str]) -> str:
 
 def listed(names: list[str] | tuple[str, ...], joined: str = "and", most: int = 6) -> str:
     """Some names within quotation marks, and how many more there are."""
-    marked = [quoted(name, 28) for name in names[:most]]
+    marked = [quoted(name, 24) for name in names[:most]]
     if len(names) > most:
         return f"{', '.join(marked)} and {len(names) - most:,} more"
     if len(marked) < 2:

@@ -4,6 +4,8 @@ from PyQt6.QtCore import QEvent, QObject, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QKeySequence
 from PyQt6.QtWidgets import QLabel, QLineEdit, QWidget
 
+from rhabdos.quoting import printable_lines
+
 
 class Field(QLineEdit):
     """A line of text that shows a value of the figure.
@@ -64,6 +66,13 @@ class Field(QLineEdit):
             self.selectAll()
             return handled
         return super().event(event)
+
+
+def plain_tip(text: str) -> str:
+    """A tooltip that shows a text as it is: Qt would take names with angle brackets for markup."""
+    from html import escape
+
+    return f"<p style='white-space: pre-wrap'>{escape(printable_lines(text))}</p>"
 
 
 def heading(text: str) -> QLabel:

@@ -2,11 +2,12 @@
 
 from pathlib import Path
 
-from PyQt6.QtCore import QByteArray, QMimeData, QObject, pyqtSignal
+from PyQt6.QtCore import QByteArray, QMimeData, QObject, Qt, pyqtSignal
 from PyQt6.QtWidgets import QApplication, QFileDialog, QMessageBox, QWidget
 
 from rhabdos.app.session import Session
 from rhabdos.figure.recipe import Recipe
+from rhabdos.quoting import file_named
 from rhabdos.scene.marks import Scene
 
 _DATA_FILES = "Delimited text (*.csv *.tsv *.txt *.tab *.dat);;All files (*)"
@@ -81,13 +82,15 @@ class Filing(QObject):
         if not self.recipe_path or self._session.recipe == self._on_disk:
             return True
         button = QMessageBox.StandardButton
-        answer = QMessageBox.question(
-            self._window,
-            "Rhabdos",
-            f"The figure has changed since {self.recipe_path.name} was saved. Save the recipe before closing?",
-            button.Save | button.Discard | button.Cancel,
-            button.Save,
-        )
+        box = QMessageBox(self._window)
+        box.setWindowTitle("Rhabdos")
+        box.setTextFormat(Qt.TextFormat.PlainText)
+        name = file_named(self.recipe_path.name)
+        box.setText(f"The figure has changed since {name} was saved. Save the recipe before closing?")
+        box.setStandardButtons(button.Save | button.Discard | button.Cancel)
+        box.setDefaultButton(button.Save)
+        answer = box.exec()
+        box.deleteLater()
         if answer == button.Save:
             self._save(self.recipe_path)
             return self._session.recipe == self._on_disk
@@ -115,7 +118,7 @@ class Filing(QObject):
                 self.folder = dialog.written.parent
                 size = str(dialog.size_on_paper)
                 self._session.ask(f"Figure size {size}", recipe.changed(page=recipe.page.changed(size=size)))
-                self.told.emit(f"Figure written to {dialog.written}.")
+                self.told.emit(f"Figure written to {file_named(dialog.written)}.")
 
         dialog.accepted.connect(done)
         dialog.open()

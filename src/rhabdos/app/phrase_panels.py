@@ -15,7 +15,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from rhabdos.app.fields import Field, heading, quiet
+from rhabdos.app.fields import Field, heading, plain_tip, quiet
 from rhabdos.data.columns import Column, NumberColumn
 from rhabdos.figure.readings import Readings
 from rhabdos.figure.recipe import Recipe
@@ -152,7 +152,7 @@ class SplitPanel(Panel):
         self.groups.setRowCount(len(shown))
         for row, (group, colour) in enumerate(zip(shown, group_colours(len(shown)), strict=True)):
             name = QTableWidgetItem(QIcon(swatch_of(colour)), group.label)
-            name.setToolTip(group.label)
+            name.setToolTip(plain_tip(group.label))
             size = QTableWidgetItem(f"n = {group.n:,}")
             size.setTextAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
             self.groups.setItem(row, 0, name)

@@ -16,6 +16,7 @@ from PyQt6.QtWidgets import (
 )
 
 from rhabdos.app.choices import Choices
+from rhabdos.app.fields import plain_tip
 from rhabdos.app.phrase_panels import swatch_of
 from rhabdos.figure.notices import Notice
 from rhabdos.figure.readings import Readings
@@ -71,7 +72,7 @@ class _Model(QAbstractTableModel):
         if role == Qt.ItemDataRole.DisplayRole:
             return self._rows[index.row()][index.column()]
         if role == Qt.ItemDataRole.ToolTipRole and self._readings:
-            return _more(self._readings, index.row())
+            return plain_tip(_more(self._readings, index.row()))
         if role == Qt.ItemDataRole.TextAlignmentRole:
             return _side(index.column())
         if role == Qt.ItemDataRole.DecorationRole and index.column() == 0:
@@ -161,7 +162,7 @@ class NoticeStrip(QWidget):
             return
         notice = self._notices[self._at]
         self.text.setText(notice.text)
-        self.text.setToolTip(notice.text)
+        self.text.setToolTip(plain_tip(notice.text))
         self.cure.setText(notice.cure_text[:1].upper() + notice.cure_text[1:])
         self.cure.setVisible(notice.cure is not None)
         self.more.setText(f"{self._at + 1} of {len(self._notices)} ›")

@@ -151,6 +151,7 @@ class _Welcome(QWidget):
         layout = QVBoxLayout(self)
         layout.addStretch()
         for label in (self.title, self.how):
+            label.setTextFormat(Qt.TextFormat.PlainText)
             label.setAlignment(Qt.AlignmentFlag.AlignCenter)
             label.setWordWrap(True)
             layout.addWidget(label)
@@ -173,6 +174,7 @@ class _Progress(QWidget):
         self.setObjectName("card")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self.stage = QLabel()
+        self.stage.setTextFormat(Qt.TextFormat.PlainText)
         self.bar = QProgressBar()
         self.bar.setTextVisible(False)
         self.bar.setFixedHeight(6)

@@ -14,6 +14,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from rhabdos.app.fields import plain_tip
 from rhabdos.app.silhouettes import Silhouette, Silhouettes
 from rhabdos.app.theme import theme
 from rhabdos.data.columns import CategoryColumn, Column, LabelColumn, NumberColumn
@@ -62,7 +63,7 @@ class _Model(QAbstractListModel):
         if role == Qt.ItemDataRole.AccessibleTextRole:
             return f"{row.label}, {facts(row)}"
         if role == Qt.ItemDataRole.ToolTipRole:
-            return tip(row)
+            return plain_tip(tip(row))
         return None
 
     def flags(self, index: QModelIndex) -> Qt.ItemFlag:

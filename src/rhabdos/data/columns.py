@@ -9,6 +9,7 @@ from msgspec import Struct, field
 from msgspec.structs import force_setattr
 
 from rhabdos.arrays import FloatArray, IntArray
+from rhabdos.quoting import printable
 
 Kind = Literal["number", "category", "label"]
 
@@ -110,6 +111,7 @@ class LabelColumn(Column, frozen=True, eq=False):
         return len(self.texts)
 
 
+_LONGEST_UNIT = 24
 _LONGEST_LABELLED = 300  # letters; what is longer is no name with a unit
 
 # Units that stand at the end of a technical name ("shell_length_mm"), as people write them.
@@ -125,10 +127,12 @@ def label_and_unit(name: str) -> tuple[str, str]:
 
     A unit in brackets at the end is taken as it is; a technical name loses its underscores.
     """
-    text = " ".join(name.split())
+    text = printable(" ".join(name.split()))
     if len(text) > _LONGEST_LABELLED:
         return text, ""
-    if found := re.fullmatch(r"(.+?)\s*[(\[]([^()\[\]]*[^\d()\[\]][^()\[\]]*)[)\]]", text):
+    if (found := re.fullmatch(r"(.+?)\s*[(\[]([^()\[\]]*[^\d()\[\]][^()\[\]]*)[)\]]", text)) and len(
+        found[2]
+    ) <= _LONGEST_UNIT:
         return found[1], found[2].strip()
     unit = ""
     if "_" in text and " " not in text:

@@ -44,12 +44,12 @@ def gather(
     measured = table.number(variable)
     if not measured.n:
         raise VariableError(f"{quoted(variable)} has no values: all {measured.rows:,} rows are missing.")
-    weigher = table.number(weight) if weight else None
+    weigher = table.number(weight) if weight is not None else None
     if split is None and weigher is None:
         report(f"Sorting {measured.label}", None)
         ordered = np.sort(measured.values)[: measured.n]  # NaN sorts to the end
         return SampleSet(measured, None, (Sample(measured.label, ordered, measured.missing),))
-    factor = as_factor(table.column(split)) if split else None
+    factor = as_factor(table.column(split)) if split is not None else None
     weights = _weights(weigher) if weigher else None
     samples: list[AnySample] = []
     for code, level in enumerate(factor.levels if factor else (measured.label,)):
@@ -61,8 +61,8 @@ def gather(
             samples.append(_weighed(level, measured.values[chosen], weights[chosen]))
     if not any(sample.n for sample in samples):
         by, of = (
-            (f" and a level of {quoted(split)}" if split else ""),
-            (f" and a weight by {quoted(weight)}" if weight else ""),
+            (f" and a level of {quoted(split)}" if split is not None else ""),
+            (f" and a weight by {quoted(weight)}" if weight is not None else ""),
         )
         raise VariableError(f"No row has {'both ' if by or of else ''}a value of {quoted(variable)}{by}{of}.")
     counted = measured.n if weights is None else int(weights[~np.isnan(measured.values)].sum())

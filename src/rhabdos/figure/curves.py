@@ -95,7 +95,7 @@ def _curve(readings: Readings, kind: CurveKind, position: int) -> CurveReading:
     if kind == "normal":
         summary = readings.summaries[position]
         u = np.linspace(-_REACH, _REACH, _NORMAL_POINTS)
-        if not (summary.sd > 0 and math.isfinite(summary.mean) and math.isfinite(_REACH * summary.sd)):
+        if not (summary.sd > 0 and math.isfinite(abs(summary.mean) + _REACH * summary.sd)):
             return CurveReading(position, kind, None, none, none, "A normal curve needs values that differ.")
         if readings.cumulative:
             y = np.array([math.erfc(-each / math.sqrt(2)) / 2 for each in u.tolist()])

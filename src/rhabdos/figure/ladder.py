@@ -1,5 +1,7 @@
 """The ladder: the same values at other bin widths, and what of a shape stays."""
 
+import math
+
 from msgspec import Struct
 
 from rhabdos.arrays import FloatArray
@@ -72,8 +74,12 @@ class SlidReading(Struct, frozen=True, eq=False):
 def slides(readings: Readings) -> tuple[SlidReading, ...]:
     """How each group's heights change as the start of the bins slides through one width."""
     edges = readings.edges
-    if edges.width is None or readings.cumulative:
+    if edges.width is None or readings.cumulative or edges.count > _MOST_BINS:
         return ()  # what adds up does not depend on where bins begin
+    if edges.width / PHASES < math.ulp(max(abs(edges.low), abs(edges.high))):
+        return ()  # nothing lies between two starts
+    if not math.isfinite(edges.high + 2 * edges.width) or not math.isfinite(edges.low - 2 * edges.width):
+        return ()  # the range of numbers ends before the bins have slid
     made = []
     for position, (group, sample) in enumerate(zip(readings.groups, readings.samples.samples, strict=True)):
         found = slide(sample, edges.width, edges.low, edges.high, closed=edges.closed)

@@ -3,11 +3,14 @@
 import numpy as np
 from msgspec import Struct
 
+from rhabdos.data.samples import Pooled
 from rhabdos.figure.curves import CurveReading, curves, density_curves
 from rhabdos.figure.ladder import ladder
 from rhabdos.figure.readings import Readings
 from rhabdos.figure.recipe import Bins, Recipe
 from rhabdos.figure.wording import counted, exact, in_running_text, with_unit
+from rhabdos.quoting import brief
+from rhabdos.stats.binning import Edges
 from rhabdos.stats.oddities import heaping, missing_code
 from rhabdos.stats.rounding import multiple_below
 from rhabdos.stats.rules import MOST_RULE_BINS, RULES
@@ -61,10 +64,22 @@ def notices(readings: Readings) -> tuple[Notice, ...]:
 def _outside(readings: Readings) -> Notice | None:
     if not readings.outside:
         return None
-    edges, pooled = readings.edges, readings.samples.pooled
+    edges = readings.edges
     lie = "value lies" if readings.outside == 1 else "values lie"
     text = f"{readings.outside:,} {lie} outside the bins ({exact(edges.low)} to {exact(edges.high)})."
-    bins = readings.recipe.bins
+    return Notice("hidden-values", text, _with_all(readings), "show all")
+
+
+def _with_all(readings: Readings) -> Recipe | None:
+    """The figure with bins for all values, or None where no number of bins can hold them."""
+    edges, pooled, bins = readings.edges, readings.samples.pooled, readings.recipe.bins
+    try:
+        return readings.recipe.binned(_widened(bins, edges, pooled))
+    except ValueError:  # the widened bins are none
+        return None
+
+
+def _widened(bins: Bins, edges: Edges, pooled: Pooled) -> Bins:
     if bins.edges is not None:
         width = float(edges.widths.max())
         widened = list(bins.edges)
@@ -72,15 +87,12 @@ def _outside(readings: Readings) -> Notice | None:
             widened.insert(0, multiple_below(pooled.minimum, width))
         if pooled.maximum > widened[-1]:
             widened.append(multiple_below(pooled.maximum, width) + width)
-        cure = readings.recipe.binned(bins.changed(edges=tuple(widened)))
-    else:
-        cure = readings.recipe.binned(bins.changed(start=None))
-        if bins.width is not None:
-            # Keep the edges where they are and only begin further down.
-            assert bins.start is not None
-            steps = -(-(bins.start - pooled.minimum) // bins.width)
-            cure = readings.recipe.binned(bins.changed(start=float(f"{bins.start - steps * bins.width:.12g}")))
-    return Notice("hidden-values", text, cure, "show all")
+        return Bins(edges=tuple(widened), closed=bins.closed, shared=bins.shared)
+    if bins.width is None or bins.start is None:
+        return bins.changed(start=None)
+    steps = -(-(bins.start - pooled.minimum) // bins.width)  # keeps the edges where they are and begins further down
+    start = float(f"{bins.start - steps * bins.width:.12g}")
+    return Bins(width=bins.width, start=start, closed=bins.closed, shared=bins.shared)
 
 
 def _unequal_bins(readings: Readings) -> Notice | None:
@@ -101,7 +113,7 @@ def _ungrouped(readings: Readings) -> Notice | None:
     if not count or not readings.split:
         return None
     has, are = ("has", "is") if count == 1 else ("have", "are")
-    values, level = counted(count, "value", "values"), in_running_text(readings.split.label)
+    values, level = counted(count, "value", "values"), in_running_text(brief(readings.split.label))
     return Notice("ungrouped-values", f"{values} {has} no {level} and {are} in no group.")
 
 
@@ -110,7 +122,9 @@ def _unweighted(readings: Readings) -> Notice | None:
     if not count or weight is None:
         return None
     has, are = ("has", "is") if count == 1 else ("have", "are")
-    return Notice("unweighted-rows", f"{counted(count, 'row', 'rows')} {has} no {weight.label} and {are} left out.")
+    return Notice(
+        "unweighted-rows", f"{counted(count, 'row', 'rows')} {has} no {brief(weight.label)} and {are} left out."
+    )
 
 
 def _empty_groups(readings: Readings) -> Notice | None:
@@ -128,7 +142,9 @@ def _small_groups(readings: Readings) -> Notice | None:
 
 
 def _listed(words: list[str], most: int = 5) -> str:
-    return ", ".join(words[:most]) + (f" and {len(words) - most} more" if len(words) > most else "")
+    return ", ".join(brief(word) for word in words[:most]) + (
+        f" and {len(words) - most} more" if len(words) > most else ""
+    )
 
 
 def _missing_code(readings: Readings) -> Notice | None:
@@ -173,7 +189,7 @@ def _unequal_n(readings: Readings) -> Notice | None:
         "unequal-n",
         f"Groups hold from {min(sizes):,} to {max(sizes):,} values, so heights show size as well as shape.",
         readings.recipe.showing(heights="percent" if readings.scale == "count" else show.heights, of="group"),
-        f"show percent of each {in_running_text(readings.split.label)}"
+        f"show percent of each {in_running_text(brief(readings.split.label))}"
         if readings.scale == "count"
         else "show shares of each group",
     )
@@ -193,7 +209,7 @@ def _too_few_bins(readings: Readings) -> Notice | None:
                 width = rungs[place].width
                 peaks = counted(now, "peak", "peaks") if now else "no peak"
                 wide = with_unit(exact(width), readings.variable.unit)
-                text = f"{reading.label} shows {found} peaks in bins {wide} wide, and only {peaks} in these."
+                text = f"{brief(reading.label)} shows {found} peaks in bins {wide} wide, and only {peaks} in these."
                 cure = readings.recipe.binned(Bins(width=width, closed=readings.recipe.bins.closed))
                 return Notice("too-few-bins", text, cure, f"make bins {wide} wide")
     return None
@@ -221,7 +237,7 @@ def _past_bound(readings: Readings) -> Notice | None:
 def _share_past(curve: CurveReading, bound: float, below: bool, cumulative: bool) -> float:
     x, y = curve.x, curve.y
     risen = y if cumulative else np.concatenate([[0.0], np.cumsum((y[1:] + y[:-1]) / 2 * np.diff(x))])
-    upto = float(np.interp(bound, x, risen)) / float(risen[-1])
+    upto = float(np.interp(bound, x, risen)) / (float(risen[-1]) or 1.0)
     return upto if below else 1 - upto
 
 

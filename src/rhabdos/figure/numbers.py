@@ -45,15 +45,18 @@ def numbers_data(readings: Readings) -> dict[str, Any]:
         "outside": [group.outside for group in readings.groups],
     }
     told = [{"code": notice.code, "text": notice.text} for notice in notices(readings)]
-    return {
-        "samples": samples,
-        "bins": bins,
-        **_curves(readings),
-        **_boxes(readings),
-        **_checks(readings),
-        **_comparisons(readings),
-        "notices": told,
-    }
+    data: dict[str, Any] = _finite(
+        {
+            "samples": samples,
+            "bins": bins,
+            **_curves(readings),
+            **_boxes(readings),
+            **_checks(readings),
+            **_comparisons(readings),
+            "notices": told,
+        }
+    )
+    return data
 
 
 def _curves(readings: Readings) -> dict[str, Any]:
@@ -171,7 +174,7 @@ def _beyond(readings: Readings, group: int, made: Box) -> dict[str, Any]:
 
 def numbers_json(readings: Readings) -> str:
     """Every number behind a figure as JSON, which knows no infinity."""
-    return json.dumps(_finite(numbers_data(readings)), ensure_ascii=False, indent=1, allow_nan=False)
+    return json.dumps(numbers_data(readings), ensure_ascii=False, indent=1, allow_nan=False)
 
 
 def _number(value: float) -> float | None:

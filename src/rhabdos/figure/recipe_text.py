@@ -59,7 +59,7 @@ def read_recipe(text: str, name: str = "The recipe") -> Recipe:
         return msgspec.convert(raw, Recipe)
     except msgspec.ValidationError as error:
         raise RecipeError(f"{name}: {_explained(str(error), raw)}") from None
-    except (OverflowError, RecursionError):
+    except (ValueError, OverflowError, RecursionError):
         raise RecipeError(f"{name} holds a number or a table that is too large to read. Correct it.") from None
 
 

@@ -40,9 +40,13 @@ def ticks(low: float, high: float, fits: Callable[[Ticks, float], bool], whole: 
 def ticks_by(low: float, high: float, step: float) -> Ticks:
     """Ticks at the multiples of a step from ``low`` to ``high``; kept, since an axis mostly stands still."""
     first = multiple_below(low, step)
-    count = math.floor((high - first) / step * (1 + 1e-12)) + 2
+    if not math.isfinite(first):  # the range of numbers ends between it and the axis
+        first = math.ceil(low / step) * step
+    count = math.floor((high / step - first / step) * (1 + 1e-12)) + 2
     slack = step * 1e-9
-    places = tuple(float(v) for v in sequence(first, step, count) if low - slack <= v <= high + slack)
+    places = tuple(
+        float(v) for v in sequence(first, step, count) if low - slack <= v <= high + slack and math.isfinite(v)
+    )
     reach = max(abs(low), abs(high))
     return Ticks(places, tuple(label(place, step, reach) for place in places))
 

@@ -20,6 +20,7 @@ _MOST_COUNTED = 1 << 17
 _TAILS = 5e-4  # of the values at either end, which are left out where they would make the cells coarse
 _COSINES = 1 << 14  # cells over the values and as much room again, for the improved rule
 _STAGES = 7
+_NORMAL = ("silverman", "scott")  # the rules that suppose a normal shape, and need no cells
 
 
 class Bandwidth(Struct, frozen=True):
@@ -42,7 +43,10 @@ def ruled_bandwidth(sample: Ordered, rule: BandwidthRule) -> Bandwidth:
     """
     if sample.n < 2 or sample.minimum == sample.maximum:
         return Bandwidth(0.0, rule)
-    if rule == "improved-sheather-jones":
+    solved: float | None
+    if rule not in _NORMAL and not math.isfinite(4 * (sample.maximum - sample.minimum)):
+        solved = None
+    elif rule == "improved-sheather-jones":
         solved = _improved(sample)
     elif rule == "sheather-jones":
         solved = _sheather_jones(sample)

@@ -21,6 +21,7 @@ from rhabdos.stats.rounding import (
 Side = Literal["left", "right"]
 
 MOST_BINS = 10_000
+_MOST_TOLD = 1e12
 
 
 class BinningError(Refusal):
@@ -43,6 +44,11 @@ class Edges(Struct, frozen=True, eq=False):
     values: FloatArray
     closed: Side = "left"
     width: float | None = None
+
+    def __post_init__(self) -> None:
+        low, high = float(self.values[0]), float(self.values[-1])
+        if not math.isfinite(high - low):
+            raise BinningError("These bins run past the largest number a computer holds. Choose narrower ones.")
 
     @property
     def count(self) -> int:
@@ -112,7 +118,9 @@ def own_edges(values: FloatArray, closed: Side = "left") -> Edges:
         )
     _check_span(array[0], array[-1])
     widths = np.diff(array)
-    equal = bool(np.all(np.abs(widths - widths[0]) <= 1e-9 * widths[0] + 2 * np.spacing(np.max(np.abs(array)))))
+    equal = bool(
+        np.all(np.abs(widths - widths[0]) <= 1e-9 * widths[0] + 2 * math.ulp(max(abs(array[0]), abs(array[-1]))))
+    )
     # The width as people write it: the shortest decimal that gives the same bins.
     width = float(f"{(array[-1] - array[0]) / len(widths):.12g}") if equal else None
     return Edges(array, closed, width)
@@ -149,19 +157,17 @@ def by_width(sample: Ordered, width: float, start: float | None = None, closed: 
 
 def _edges_to(first: float, width: float, high: float, extra: bool) -> FloatArray:
     """Edges from ``first`` on until one reaches ``high``, or lies beyond it where ``extra``."""
+    _check_span(first, high)
     needed = high / width - first / width
     if needed > MOST_BINS:
-        least = nearest_round_step(width * needed / (MOST_BINS / 2))
+        least = nearest_round_step((high - first) / (MOST_BINS / 2))
+        number = f"{needed:,.0f}" if needed < _MOST_TOLD else "far too many"
         raise BinningError(
-            f"Bins {width:.6g} wide would be {needed:,.0f} in number; at most {MOST_BINS:,} are drawn. "
+            f"Bins {width:.6g} wide would be {number} in number; at most {MOST_BINS:,} are drawn. "
             f"Choose a width of {least:g} or more."
         )
     values = sequence(first, width, math.ceil(needed) + 3)
     count = max(1, int(values.searchsorted(high, "right" if extra else "left")))
-    if not math.isfinite(values[count] - values[0]):
-        raise BinningError(
-            f"Bins {width:.3g} wide would run past the largest number a computer holds. Choose a smaller width."
-        )
     return values[: count + 1]
 
 
@@ -240,7 +246,7 @@ def around(sample: Ordered, closed: Side = "left") -> Edges:
 
 def _around(value: float, count: int, closed: Side) -> Edges:
     width = power_of_ten(max(-300, exponent_of(abs(value)) - 1)) if value and value != round(value) else 1.0
-    width = max(width, 8 * float(np.spacing(abs(value))))
+    width = max(width, 8 * math.ulp(value))
     first = float(Decimal(repr(value)) - Decimal(repr(width)) * count / 2)
     return Edges(sequence(first, width, count + 1), closed, width)
 
@@ -251,7 +257,7 @@ def _check_span(low: float, high: float) -> None:
 
 
 def _check_resolution(width: float, reach: float) -> None:
-    grain = float(np.spacing(reach))
+    grain = math.ulp(reach)
     if width < grain or (width < 4 * grain and width % grain):
         raise BinningError(
             f"A width of {width:.3g} is finer than numbers near {reach:.3g} can be told apart. Choose a larger width."

@@ -125,7 +125,7 @@ def iqr_ratio(sample: Ordered, reference: Ordered, definition: Definition, confi
         np.diff(resampled_quantiles(one, shares, definition, seed + place), axis=1)[:, 0]
         for place, one in enumerate((sample, reference))
     ]
-    with np.errstate(divide="ignore", invalid="ignore"):
+    with np.errstate(divide="ignore", invalid="ignore", over="ignore"):
         return _estimate(first / second, spreads[0] / spreads[1], confidence)
 
 
@@ -159,9 +159,10 @@ def shift(sample: Ordered, reference: Ordered, confidence: float) -> Estimate:
     if not math.isfinite(value):  # the range of numbers ends before the difference
         return Estimate(math.nan, math.nan, math.nan)
     error = math.sqrt((n + m + 1 - _ties(ours, theirs, n + m)) / (12 * n * m))  # of the share of pairs
-    out = math.floor(pairs * (0.5 - float(ndtri((1 + confidence) / 2)) * error))
-    if out < 0 or n < 2 or m < 2:
+    share_out = 0.5 - float(ndtri((1 + confidence) / 2)) * error
+    if share_out < 0 or n < 2 or m < 2:
         return Estimate(value, math.nan, math.nan)
+    out = math.floor(pairs * share_out)
     return Estimate(value, _difference(ours, theirs, out), _difference(ours, theirs, pairs - 1 - out))
 
 

@@ -144,7 +144,7 @@ def _check_resolution(sample: Ordered, bandwidth: float, reach: float) -> None:
             f"A bandwidth of {bandwidth:.3g} is too large or too small for these values. Choose another one."
         )
     furthest = max(abs(sample.minimum), abs(sample.maximum))
-    if bandwidth < _RESOLUTION * float(np.spacing(furthest)):
+    if bandwidth < _RESOLUTION * math.ulp(furthest):
         raise NoCurveError(
             f"A bandwidth of {bandwidth:.3g} is finer than numbers near {furthest:.3g} can be told apart. "
             "Choose a wider one."

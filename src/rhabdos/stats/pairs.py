@@ -1,5 +1,6 @@
 """Quantiles of a sample beside those of a normal shape or of another sample."""
 
+import math
 from statistics import NormalDist
 
 import numpy as np
@@ -10,6 +11,7 @@ from rhabdos.stats.ordered import Ordered
 from rhabdos.stats.quantiles import quantiles
 
 _MOST = 512
+_WIDEST = 10.0  # standard deviations within which all quantiles of a normal shape lie
 
 
 class Pairs(Struct, frozen=True, eq=False):
@@ -25,7 +27,7 @@ def beside_normal(sample: Ordered) -> Pairs:
     The shares are (i - 1/2) / n (Hazen 1914), of which the quantiles are the values themselves; of more than 512
     values, 512 such shares stand for all. None of fewer than two values, or of equal ones.
     """
-    if sample.n < 2 or not sample.moments.norm:
+    if sample.n < 2 or not sample.moments.norm or not math.isfinite(_WIDEST * sample.moments.norm):
         return Pairs(np.empty(0), np.empty(0))
     shares = _shares(sample.n)
     shape = NormalDist(0.0, 1.0)

@@ -9,6 +9,7 @@ from rhabdos.arrays import FloatArray
 
 STEPS = (1.0, 2.0, 2.5, 5.0)
 _EXACT = 2**53
+_MOST_PLACES = 22  # decimal places up to which a power of ten is exact
 
 
 def power_of_ten(exponent: int) -> float:
@@ -17,7 +18,7 @@ def power_of_ten(exponent: int) -> float:
 
 
 def exponent_of(value: float) -> int:
-    """The power of ten that the first digit of a positive value stands for."""
+    """The power of ten that the first digit of a positive, finite value stands for."""
     return int(f"{value:e}".partition("e")[2])
 
 
@@ -46,18 +47,23 @@ def sequence(start: float, step: float, count: int) -> FloatArray:
     Adding 0.1 over and over drifts to 40.300000000000004, and a value of 40.3 then lies on the wrong side
     of its edge. Here the sum is made in whole numbers of the last decimal place and divided once.
     """
-    places = max(_places(start), _places(step))
-    if places <= 22:
+    places = max(_places(start), _places(step)) if math.isfinite(start) and math.isfinite(step) else _MOST_PLACES + 1
+    if places <= _MOST_PLACES:
         scale = 10**places
         first, jump = round(Decimal(repr(start)) * scale), round(Decimal(repr(step)) * scale)
         if abs(first) + abs(jump) * count < _EXACT and scale < _EXACT:
             return np.asarray((first + jump * np.arange(count, dtype=np.int64)) / float(scale), dtype=np.float64)
-    with np.errstate(over="ignore"):  # the caller sees the infinity
+    with np.errstate(over="ignore", invalid="ignore"):  # the caller sees the infinity
         return np.asarray(start + step * np.arange(count), dtype=np.float64)
 
 
 def multiple_below(value: float, step: float) -> float:
-    """The largest multiple of ``step`` that is not above ``value``, as an exact decimal."""
+    """The largest multiple of ``step`` that is not above ``value``, as an exact decimal.
+
+    Where numbers of the value's size are further apart than the steps, it is a multiple as good as any.
+    """
+    if abs(value) >= _EXACT * step:
+        return value
     times = math.floor(value / step)
     for candidate in (times + 1, times, times - 1):
         multiple = float(sequence(0.0, step, 1)[0]) if candidate == 0 else _times(step, candidate)

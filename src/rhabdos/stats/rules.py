@@ -207,8 +207,8 @@ def by_rule(
     instead: RuleName | None = None
     if not width:  # Freedman–Diaconis, where the quartiles are equal
         width, instead = _width(sample, "scott") or span, "scott"
-    suggested = min(width, span)
-    finest = max(span / MOST_RULE_BINS, 8 * float(np.spacing(max(abs(sample.minimum), abs(sample.maximum)))))
+    suggested = min(width, span) if math.isfinite(width) else span
+    finest = max(span / MOST_RULE_BINS, 8 * math.ulp(max(abs(sample.minimum), abs(sample.maximum))))
     width = max(suggested, finest)
     limited = width > suggested
     if rounded or start is not None:

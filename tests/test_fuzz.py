@@ -1,0 +1,15 @@
+"""Hostile files and recipes through the command line: answered or refused in a sentence, and nothing else."""
+
+import itertools
+
+import pytest
+
+from tests.fuzzing import cases, faults
+
+
+@pytest.mark.parametrize("seed", range(6))
+def test_no_case_is_worse_than_a_sentence(seed, tmp_path, monkeypatch):
+    monkeypatch.setenv("XDG_STATE_HOME", str(tmp_path))
+    monkeypatch.setattr("os.fsync", lambda _handle: None)  # which a test need not wait for
+    for number, case in enumerate(itertools.islice(cases(seed), 100)):
+        assert not (wrong := faults(case, tmp_path)), f"case {number}: {case} -> {wrong}"
