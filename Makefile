@@ -1,8 +1,9 @@
 # All set-up happens in .venv; every word below brings it up to date first.
 PYTHON ?= python3
 BIN := .venv/bin
+SEED ?= 1
 
-.PHONY: demo test lint bench screenshots lock clean
+.PHONY: demo test fuzz lint bench screenshots lock clean
 
 demo: .venv/ready
 	$(BIN)/rhabdos --demo
@@ -10,6 +11,10 @@ demo: .venv/ready
 test: .venv/ready lint
 	QT_QPA_PLATFORM=offscreen $(BIN)/python -m pytest
 	QT_QPA_PLATFORM=offscreen sh tools/smoke.sh $(BIN)
+
+# Ten thousand hostile files and recipes; the tests try six hundred.
+fuzz: .venv/ready
+	QT_QPA_PLATFORM=offscreen $(BIN)/python -m tests.fuzzing 10000 $(SEED)
 
 lint: .venv/ready
 	$(BIN)/ruff check .

@@ -59,7 +59,7 @@ def run(report: Report) -> None:
         scene = build(readings, measure, limits_of(held))  # the axis stands still under a moving hand
         painter = QPainter(surface)
         painter.scale(surface.width() / scene.width, surface.height() / scene.height)
-        paint(scene, painter)
+        paint(scene, painter, live=True)
         painter.end()
 
     ours, theirs = side_by_side(drag, numpy_edges, in_a_row=9)

@@ -151,3 +151,121 @@ def test_the_core_needs_no_qt():
     )
     done = subprocess.run([sys.executable, "-c", code], check=True, capture_output=True, text=True)
     assert done.stdout.strip() == "[]"
+
+
+def run(words, tmp_path, **more):
+    """The real command, in a folder of its own; its status, output and what it says on standard error."""
+    command = [str(Path(sys.executable).with_name("rhabdos")), *words]
+    done = subprocess.run(
+        command, cwd=more.pop("cwd", tmp_path), stderr=subprocess.PIPE, timeout=60, check=False, **more
+    )
+    return done.returncode, done.stdout, done.stderr.decode(errors="surrogateescape")
+
+
+NUMBERS = ["numbers", str(RECIPE), "--data", str(DATA)]
+
+
+def test_output_that_cannot_be_written_is_told(tmp_path):
+    with open("/dev/full", "wb") as full:
+        for words in (NUMBERS, ["--help"], ["--version"], ["variables", str(DATA)]):
+            status, _, said = run(words, tmp_path, stdout=full)
+            assert status == 2
+            assert said.endswith("output could not be written: no space left on device. Send it elsewhere.\n")
+    status, _, said = run(NUMBERS, tmp_path, preexec_fn=lambda: os.close(1))
+    assert status == 2
+    assert "Standard output is closed" in said
+
+
+@pytest.mark.parametrize("encoding", ["ascii", "latin-1", "utf-8"])
+def test_no_letter_is_lost_to_a_poor_encoding(encoding, tmp_path):
+    (tmp_path / "u.csv").write_text("Möwe 日本 😀,b\n1,2\n3,4\n")
+    poor = {**os.environ, "PYTHONIOENCODING": encoding}
+    status, printed, said = run(["variables", "u.csv", "--format", "json"], tmp_path, stdout=subprocess.PIPE, env=poor)
+    assert (status, said) == (0, "")
+    assert json.loads(printed.decode(encoding))[0]["name"] == "Möwe 日本 😀"
+    status, printed, said = run(["variables", "u.csv"], tmp_path, stdout=subprocess.PIPE, env=poor)
+    assert (status, said) == (0, "")
+    assert "number" in printed.decode(encoding)
+
+
+def test_nothing_that_data_hold_reaches_the_terminal_as_a_command(tmp_path):
+    (tmp_path / "e.csv").write_text("\x1b[31mred,b\n1,\x1b]0;x\x07\n2,\x1b]0;x\x07\n")
+    status, printed, said = run(["variables", "e.csv"], tmp_path, stdout=subprocess.PIPE)
+    assert status == 0
+    assert b"\x1b" not in printed
+    assert "\x1b" not in said
+
+
+def test_a_path_is_a_name_and_nothing_more(tmp_path):
+    for name, column in (("*.csv", "a"), ("[a].csv", "z"), ("~", None), ("x.csv", "x^2"), ("\udcff\udcfe.csv", "q")):
+        if column is None:
+            (tmp_path / name).mkdir()
+            (tmp_path / name / "k.csv").write_text("k\n1\n2\n")
+            name, column = "~/k.csv", "k"
+        else:
+            (tmp_path / name).write_text(f"{column},n\n1,2\n3,4\n")
+        status, printed, _ = run(["variables", name, "--format", "json"], tmp_path, stdout=subprocess.PIPE)
+        assert status == 0
+        assert json.loads(printed)[0]["name"] == column
+    for missing in ("file:x.csv", "http://x.csv", "?.csv", "\udcff.csv"):
+        status, _, said = run(["variables", missing], tmp_path)
+        assert status == 2
+        assert "There is no file" in said
+
+
+def test_pipes_are_read_and_those_without_a_writer_are_refused(tmp_path):
+    for name in ("data", "recipe"):
+        os.mkfifo(tmp_path / name)
+    with open(DATA, "rb") as content:
+        status, printed, _ = run(["variables", "/dev/stdin"], tmp_path, stdin=content, stdout=subprocess.PIPE)
+    assert status == 0
+    piped = subprocess.run(["cat", str(DATA)], capture_output=True, check=True).stdout
+    assert run(["variables", "/dev/stdin"], tmp_path, input=piped, stdout=subprocess.PIPE)[1] == printed
+    for words in (["variables", "data"], ["numbers", "recipe", "--data", str(DATA)]):
+        status, _, said = run(words, tmp_path)
+        assert status == 2
+        assert "nothing writes to" in said
+
+
+def test_an_output_never_replaces_its_own_data_or_recipe(tmp_path):
+    (tmp_path / "data.svg").write_bytes(Path(DATA).read_bytes())
+    (tmp_path / "recipe.svg").write_bytes(Path(RECIPE).read_bytes())
+    os.link(tmp_path / "data.svg", tmp_path / "same.svg")
+    (tmp_path / "link.svg").symlink_to("recipe.svg")
+    for output in ("data.svg", "recipe.svg", "same.svg", "link.svg"):
+        words = ["draw", "recipe.svg", "--data", "data.svg", "--output", "good.svg", "--output", output]
+        status, _, said = run(words, tmp_path)
+        assert status == 2
+        assert "itself. Name another file" in said
+        assert not (tmp_path / "good.svg").exists()
+    assert (tmp_path / "data.svg").read_bytes() == Path(DATA).read_bytes()
+
+
+def test_a_folder_that_has_gone_is_told(tmp_path):
+    gone = tmp_path / "gone"
+    gone.mkdir()
+    leave = {"preexec_fn": gone.rmdir, "cwd": gone}
+    status, _, said = run(["draw", str(RECIPE), "--data", str(DATA), "--output", "x.svg"], tmp_path, **leave)
+    assert status == 2
+    assert "no longer there" in said
+    gone.mkdir()
+    status, _, said = run(["variables", "d.csv"], tmp_path, **leave)
+    assert status == 2
+    assert "There is no file" in said
+
+
+@pytest.mark.parametrize(
+    ("size", "dpi", "words"),
+    [
+        ("50x50px", "300", "too small"),
+        ("14000x14000px", "300", ""),
+        ("20000x20000px", "300", "at most 250,000,000 are painted"),
+        ("100x100cm", "600", "at most 250,000,000 are painted"),
+    ],
+)
+def test_sizes_are_checked_at_the_resolution_asked_for(size, dpi, words, tmp_path, capsys, monkeypatch, qapp):
+    monkeypatch.setattr("rhabdos.paint.export.write_figure", lambda *_args: None)
+    output = str(tmp_path / "a.png")
+    status = main(["draw", str(RECIPE), "--data", str(DATA), "--output", output, "--size", size, "--dpi", dpi])
+    assert status == (2 if words else 0)
+    assert words in capsys.readouterr().err

@@ -6,7 +6,7 @@ import os
 import sys
 from collections.abc import Sequence
 from contextlib import suppress
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Any
 
 from rhabdos import __version__
 from rhabdos.errors import Cancelled, Refusal
@@ -40,6 +40,16 @@ def main(arguments: Sequence[str] | None = None) -> int:
         sentence = unforeseen(error)
         return _say(sentence[0].lower() + sentence[1:])
     return status
+
+
+class _Parser(argparse.ArgumentParser):
+    """Prints its help as all output is printed; argparse itself says nothing of a disk that is full."""
+
+    def _print_message(self, message: str, file: Any = None) -> None:
+        if file is not None and file is sys.stderr:
+            super()._print_message(message, file)
+        elif message:
+            _write(message.rstrip("\n"))
 
 
 def _say(sentence: str) -> int:
@@ -102,7 +112,7 @@ codecs.register_error("rhabdos.json", _json_escape)
 
 
 def _window(given: list[str]) -> int:
-    parser = argparse.ArgumentParser(
+    parser = _Parser(
         prog="rhabdos",
         description="Histograms of numeric variables, and how they differ from group to group.",
         epilog="Without a window: rhabdos variables|numbers|draw --help",
@@ -127,7 +137,7 @@ def _has_display() -> bool:
 
 
 def _command(given: list[str]) -> int:
-    parser = argparse.ArgumentParser(prog="rhabdos")
+    parser = _Parser(prog="rhabdos")
     commands = parser.add_subparsers(dest="command", required=True)
 
     variables = commands.add_parser("variables", help="list the variables of a file")

@@ -7,7 +7,12 @@ from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtGui import QImage
 from PyQt6.QtTest import QTest
 
+from rhabdos.app import export_dialog
 from rhabdos.app.export_dialog import ExportDialog
+from rhabdos.app.tasks import Task
+from rhabdos.paint import export as paint_export
+from rhabdos.paint.fonts import measure
+from rhabdos.scene.build import build
 
 
 @pytest.fixture
@@ -88,3 +93,44 @@ def test_what_cannot_be_exported_is_told(hands, dialog, path, size, words):
     export(dialog)
     assert dialog.isVisible()
     assert words in dialog.fault.text()
+
+
+def test_a_large_picture_is_written_aside_with_progress_and_can_be_stopped(hands, dialog, tmp_path, monkeypatch):
+    monkeypatch.setattr(export_dialog, "_AT_ONCE_PIXELS", 1_000_000)
+    monkeypatch.setattr(paint_export, "_BAND_PIXELS", 100_000)
+    at_once = tmp_path / "at-once.png"
+    paint_export.write_figure(build(hands.readings, measure, dpi=300), at_once)
+    export(dialog)
+    assert dialog.progress.isVisible()
+    assert not dialog.export_button.isEnabled()
+    dialog.reject()
+    assert "was stopped" in dialog.fault.text()
+    assert dialog.isVisible()
+    assert Task.wait_for_all(20)
+    hands.qtbot.wait(20)
+    assert os.listdir(tmp_path) == ["at-once.png"]
+    export(dialog)
+    with hands.qtbot.waitSignal(dialog.accepted, timeout=20_000):
+        pass
+    aside = QImage(str(tmp_path / "two-harvests-hide-in-saltmere.png"))
+    assert aside == QImage(str(at_once))  # the same pixels, band by band in a thread
+
+
+def test_a_picture_never_goes_over_the_data(hands, tmp_path):
+    path = tmp_path / "catch.png"
+    path.write_text("v\n1\n2\n3\n")
+    hands.open(path)
+    hands.press("Ctrl+E")
+    dialog = hands.window.findChild(ExportDialog)
+    dialog.path.setText(str(path))
+    export(dialog)
+    assert "holds the data or the recipe" in dialog.fault.text()
+    assert path.read_text().startswith("v")
+
+
+def test_a_picture_too_large_to_paint_is_refused_before_it_is_begun(hands, dialog):
+    dialog.width_.setValue(120)
+    dialog.height_.setValue(120)
+    dialog.dpi.setValue(600)
+    export(dialog)
+    assert "at most 250,000,000" in dialog.fault.text()

@@ -1,10 +1,15 @@
 """Files through the window: recipes saved and opened, odd and bad data, undoing an opening."""
 
-import pytest
-from PyQt6.QtCore import QMimeData, QPointF, Qt, QUrl
-from PyQt6.QtGui import QDragEnterEvent, QDropEvent
-from PyQt6.QtWidgets import QMessageBox
+import gc
+import weakref
 
+import pytest
+from PyQt6.QtCore import QEvent, QMimeData, QPointF, Qt, QUrl
+from PyQt6.QtGui import QDragEnterEvent, QDropEvent
+from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QApplication, QDialog, QMessageBox
+
+from rhabdos.app.export_dialog import ExportDialog
 from rhabdos.figure.recipe_text import read_recipe
 
 
@@ -33,7 +38,7 @@ def test_closing_asks_about_a_recipe_that_was_changed_after_saving(
     hands.window.filing.open(path)
     asked = []
     button = getattr(QMessageBox.StandardButton, answer)
-    monkeypatch.setattr(QMessageBox, "question", lambda *given: asked.append(given[2]) or button)
+    monkeypatch.setattr(QMessageBox, "exec", lambda box: asked.append(box.text()) or button)
     assert hands.window.filing.may_close()
     assert not asked
     hands.click_variable("Salinity")
@@ -151,3 +156,67 @@ def test_undoing_an_opening_brings_the_former_figure_back(hands, tmp_path):
     assert hands.recipe == before
     assert hands.window.windowTitle().startswith("Oyster landings")
     assert hands.window.variables.title.text() == "Oyster landings"
+
+
+def test_a_file_that_changed_is_read_anew_and_undo_shows_it_as_it_was(empty, tmp_path):
+    path = tmp_path / "catch.csv"
+    path.write_text("v\n1\n2\n3\n")
+    empty.open(path)
+    shown = []
+    empty.window.session.table_changed.connect(lambda: shown.append(empty.window.session.table.rows))
+    path.write_text("v\n1\n2\n3\n8\n")
+    empty.open(path)
+    assert shown == [4]
+    assert empty.readings.samples.pooled.n == 4
+    assert "4 rows" in empty.window.variables.size_line.text()
+    empty.press("Ctrl+Z")
+    assert empty.readings.samples.pooled.n == 3
+    empty.press("Ctrl+Shift+Z")
+    assert empty.readings.samples.pooled.n == 4
+
+
+def test_what_no_step_leads_back_to_is_let_go(empty, tmp_path):
+    path = tmp_path / "catch.csv"
+    path.write_text("v\n1\n2\n3\n")
+    empty.open(path)
+    first = weakref.ref(empty.window.session.table.columns[0].values)
+    empty.open(path)
+    empty.press("Ctrl+Z")
+    empty.press("Ctrl+Z")
+    path.write_text("w\n5\n6\n")
+    empty.open(path)  # a new step: the two openings that were undone are gone
+    gc.collect()
+    assert first() is None
+
+
+def test_the_recipe_never_goes_over_the_data(hands, tmp_path, monkeypatch):
+    path = tmp_path / "catch.csv"
+    path.write_text("v\n1\n2\n3\n")
+    hands.open(path)
+    monkeypatch.setattr("PyQt6.QtWidgets.QFileDialog.getSaveFileName", lambda *_: (str(path), ""))
+    hands.press("Ctrl+S")
+    assert "holds the data of this figure" in hands.refusal()
+    assert path.read_text().startswith("v\n1")
+
+
+def test_boxes_and_dialogs_are_gone_when_they_are_closed(hands, tmp_path):
+    for _ in range(3):
+        hands.open(tmp_path / "gone.csv")
+        hands.refusal()
+        hands.press("F1")
+        hands.refusal()
+        hands.press("Ctrl+E")
+        hands.window.findChild(ExportDialog).reject()
+        QApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
+    assert hands.window.findChildren(QDialog) == []
+
+
+def test_a_pipe_without_a_writer_does_not_hold_the_window(hands, tmp_path):
+    import os
+
+    os.mkfifo(tmp_path / "pipe")
+    hands.window.filing.open(tmp_path / "pipe")
+    assert hands.window.stage.progress.isVisible()
+    QTest.mouseClick(hands.window.stage.progress.cancel_button, Qt.MouseButton.LeftButton)
+    assert not hands.window.stage.progress.isVisible()
+    assert hands.window.session.finish()

@@ -1,6 +1,7 @@
 """Long work leaves the window free, tells how far it is, and can be stopped."""
 
 import threading
+import time
 
 import pytest
 from PyQt6.QtCore import Qt, QTimer
@@ -47,7 +48,7 @@ def test_cancel_stops_the_reading_and_the_figure_stays(hands, large):
     assert stopped
     assert hands.recipe == before
     assert not hands.window.stage.progress.isVisible()
-    Task.wait_for_all()
+    Task.wait_for_all(20)
     hands.qtbot.wait(20)
     assert hands.recipe == before
 
@@ -80,10 +81,70 @@ def test_the_last_of_many_wishes_is_the_one_that_is_met(empty, large):
     assert "split by site" in empty.sentence()
 
 
+def test_wishes_during_a_reading_are_met_and_the_file_still_comes(hands, large):
+    hands.window.filing.open(large)
+    hands.click_variable("Wet mass")
+    assert hands.sentence().startswith("Wet mass")
+    assert hands.window.session.runner.running("opening")
+    hands.press("Ctrl+Z")
+    assert hands.sentence().startswith("Shell length")
+    hands.qtbot.waitUntil(lambda: not hands.window.session.runner.running(), timeout=20_000)
+    assert hands.readings.samples.pooled.n == 700_000
+    assert hands.window.undo_action.text() == "Undo Open large.csv"
+    hands.press("Ctrl+Z")
+    assert hands.sentence().startswith("Shell length")
+
+
+def test_another_file_takes_the_place_of_the_one_that_is_read_and_it_is_said(hands, large, tmp_path):
+    (tmp_path / "small.csv").write_text("v\n1\n2\n")
+    told = []
+    hands.window.session.told.connect(told.append)
+    hands.window.filing.open(large)
+    hands.open(tmp_path / "small.csv")
+    assert hands.readings.samples.pooled.n == 2
+    assert told[0] == "Opening large.csv was stopped."
+    Task.wait_for_all(20)
+    hands.qtbot.wait(20)
+    assert hands.readings.samples.pooled.n == 2
+
+
 def test_closing_the_window_in_the_middle_of_reading_waits_for_its_thread(empty, large):
     empty.window.filing.open(large)
     empty.window.close()
     assert not [task for task in Task._alive if task.isRunning()]
+
+
+def test_closing_never_waits_for_what_does_not_end(qtbot):
+    go = threading.Event()
+    task = Task(lambda report: go.wait(30))
+    task.begin()
+    began = time.monotonic()
+    assert not Task.wait_for_all(0.2)
+    assert time.monotonic() - began < 5
+    go.set()
+    assert Task.wait_for_all(5)
+
+
+def test_the_longest_unused_samples_go_first(large, empty, monkeypatch):
+    from rhabdos.project import store
+
+    monkeypatch.setattr(store, "_KEPT_VALUES", 1_500_000)
+    empty.open(large)
+    empty.click_variable("site")
+    empty.qtbot.waitUntil(lambda: not empty.window.session.runner.running(), timeout=20_000)
+    kept = empty.window.session._store._samples
+    assert [key[2] for key in kept] == [None, "site"]
+    empty.press("Ctrl+Z")  # uses the first again
+    empty.window.session.ask("Weigh", empty.recipe.showing(weight="mass_g"))
+    if empty.window.session.runner.running():
+        empty.qtbot.waitUntil(lambda: not empty.window.session.runner.running(), timeout=20_000)
+    assert "cannot be a weight" in empty.refusal()
+    monkeypatch.setattr(store, "_KEPT_VALUES", 700_000)
+    empty.click_variable("site")
+    empty.window.session.ask("Together", empty.recipe.showing(split=()))
+    document = empty.window.session.document
+    empty.window.session._store.keep_samples(document, empty.window.session.readings.samples)
+    assert [key[2] for key in kept] == [None]
 
 
 @pytest.mark.parametrize(
@@ -134,7 +195,7 @@ def test_a_cancelled_task_tells_at_once_and_its_result_is_thrown_away(qtbot):
 
 def test_what_menus_ask_for_is_worked_out_before_they_open(empty, large, monkeypatch):
     empty.open(large)
-    Task.wait_for_all()
+    Task.wait_for_all(20)
     monkeypatch.setattr(gathering, "few_values", None)
     monkeypatch.setattr(rules, "_searched", None)
     for phrase in ("split", "bins"):

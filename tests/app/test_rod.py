@@ -4,7 +4,11 @@ import itertools
 
 import pytest
 from PyQt6.QtCore import QPoint, Qt
+from PyQt6.QtGui import QImage
 from PyQt6.QtTest import QTest
+
+from rhabdos.app.export_dialog import ExportDialog
+from rhabdos.app.theme import LIGHT
 
 CONTROL, SHIFT = Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.ShiftModifier
 
@@ -129,8 +133,31 @@ def test_many_bins_show_fewer_tabs(hands):
     hands.window.grab()
 
 
-def test_the_rod_is_never_exported(hands, tmp_path):
-    from rhabdos.paint.export import svg
+def colours_of(picture):
+    return {picture.pixelColor(x, y).name() for x in range(picture.width()) for y in range(picture.height())}
 
-    words = svg(hands.window.stage.canvas.scene).decode()
-    assert "#d9c48a" not in words.lower()
+
+def test_a_brass_tab_is_painted_at_every_edge_and_nowhere_else(hands):
+    rod = hands.window.stage.rod
+    picture = rod.grab().toImage()
+
+    def is_brass(x):
+        return picture.pixelColor(round(x), 5).name() == LIGHT.brass.lower()
+
+    edges = hands.edges()
+    assert all(is_brass(rod.x_of(edge)) for edge in edges[1:-1])
+    assert not any(is_brass(rod.x_of((low + high) / 2)) for low, high in itertools.pairwise(edges))
+
+
+def test_the_rod_is_in_the_window_and_never_in_the_file(hands, tmp_path):
+    hands.window.filing.folder = tmp_path
+    hands.press("Ctrl+E")
+    dialog = hands.window.findChild(ExportDialog)
+    dialog.width_.setValue(6)
+    dialog.height_.setValue(4)
+    dialog.dpi.setValue(150)
+    QTest.mouseClick(dialog.export_button, Qt.MouseButton.LeftButton)
+    (written,) = tmp_path.iterdir()
+    of_the_rod = {LIGHT.brass.lower(), LIGHT.rod.lower()}
+    assert of_the_rod <= colours_of(hands.window.stage.grab().toImage())
+    assert not of_the_rod & colours_of(QImage(str(written)))

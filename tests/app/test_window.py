@@ -6,6 +6,8 @@ from PyQt6.QtCore import QPoint, QPointF, Qt
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication
 
+from rhabdos.app.theme import LIGHT
+
 CONTROL, SHIFT = Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.ShiftModifier
 
 
@@ -217,6 +219,38 @@ def test_hovering_a_bar_says_what_it_is(hands):
     assert canvas.card() is None
 
 
+def test_the_card_is_painted_beside_the_bar_and_goes_with_the_pointer(hands):
+    canvas = hands.window.stage.canvas
+
+    def dark():
+        picture = canvas.grab().toImage()
+        return sum(
+            picture.pixelColor(x, y).name() == LIGHT.rod.lower() for x in range(0, 700, 7) for y in range(0, 400, 7)
+        )
+
+    assert dark() == 0
+    x, y = (round(place * canvas.scale) for place in (canvas.scene.frame.x(50), canvas.scene.frame.bottom - 20))
+    QTest.mouseMove(canvas, QPoint(x, y))
+    assert dark() > 100
+    QTest.mouseMove(canvas, QPoint(3, 3))
+    assert dark() == 0
+
+
+def test_the_group_whose_bar_is_pointed_at_stands_out_in_the_card(hands):
+    canvas = hands.window.stage.canvas
+    frame, groups = canvas.scene.frame, hands.readings.groups
+    tops = sorted((float(group.heights[9]), i) for i, group in enumerate(groups))
+    below = 0.0
+    for top, group in tops:
+        height = (below + top) / 2
+        y = frame.bottom - height / frame.tallest * (frame.bottom - frame.top)
+        QTest.mouseMove(canvas, QPoint(round(frame.x(78) * canvas.scale), round(y * canvas.scale)))
+        assert [line.pointed for line in canvas.card().lines] == [i == group for i in range(3)]
+        below = top
+    QTest.mouseMove(canvas, QPoint(round(frame.x(78) * canvas.scale), round((frame.top + 1) * canvas.scale)))
+    assert not any(line.pointed for line in canvas.card().lines)
+
+
 def test_bars_are_read_by_keyboard(hands):
     hands.press("Ctrl+B")
     canvas = hands.window.stage.canvas
@@ -294,10 +328,23 @@ def test_heights_add_up_from_left_to_right_by_one_click(hands):
     assert not panel.cumulative.isChecked()
 
 
+def test_names_are_shown_as_they_are_and_never_as_markup(empty, tmp_path):
+    path = tmp_path / "markup.csv"
+    path.write_text("<b>bold</b>,g\n" + "".join(f"{i},<i>A</i>\n{i + 1},B & C\n" for i in range(20)))
+    empty.open(path)
+    empty.click_variable("g")
+    model = empty.window.variables.model
+    tips = [model.index(row).data(Qt.ItemDataRole.ToolTipRole) for row in range(model.rowCount())]
+    assert any("&lt;b&gt;bold" in (tip or "") for tip in tips)
+    summary = empty.window.readings.table.model()
+    assert "&lt;i&gt;A" in summary.index(0, 0).data(Qt.ItemDataRole.ToolTipRole)
+    assert empty.window.side.split.groups.item(1, 0).toolTip().count("B &amp; C") == 1
+
+
 def test_pointing_at_a_summary_tells_the_numbers_that_have_no_column(hands):
     table = hands.window.readings.table.model()
     tip = table.index(1, 0).data(Qt.ItemDataRole.ToolTipRole)
-    assert tip.startswith("Saltmere")
+    assert "Saltmere\nstandard error" in tip
     assert "standard error of the mean: 0.4" in tip
     assert "excess kurtosis: −1." in tip
 

@@ -1,5 +1,8 @@
 """Reading people's files: dialects, encodings, kinds, missing values, and bad input."""
 
+import os
+from contextlib import suppress
+
 import numpy as np
 import pytest
 
@@ -218,3 +221,75 @@ def test_progress_rises_and_a_cancel_stops_the_reading(tmp_path):
 
     with pytest.raises(Cancelled):
         read_table(path, stop)
+
+
+def test_a_header_longer_than_any_buffer_keeps_all_its_names(table_of):
+    names = [f"{'n' * 95}{i:05d}" for i in range(3000)]
+    table = table_of(",".join(names) + "\n" + ",".join("1" for _ in names) + "\n")
+    assert [column.name for column in table.columns] == names
+
+
+def test_many_columns_of_one_name_are_told_apart_quickly(table_of):
+    table = table_of(",".join("n" for _ in range(8000)) + "\n" + ",".join("1" for _ in range(8000)) + "\n")
+    assert (table.columns[1].name, table.columns[-1].name) == ("n (2)", "n (8000)")
+    assert len({column.name for column in table.columns}) == 8000
+    assert "7,993 more" in table.remarks[0]
+
+
+def test_names_taken_by_others_are_passed_over(table_of):
+    table = table_of("n,n (2),n,n\n1,2,3,4\n")
+    assert [column.name for column in table.columns] == ["n", "n (2)", "n (3)", "n (4)"]
+
+
+def test_more_columns_than_can_be_read_are_refused(table_of):
+    with pytest.raises(ReadingError, match="60,001 fields; at most 50,000"):
+        table_of("," * 60_000 + "\n")
+    with pytest.raises(ReadingError, match="Line 2 of landings.csv has over 50,000"):
+        table_of("a,b\n" + "," * 60_000 + "\n")
+
+
+def test_a_name_beyond_all_measure_is_cut_and_said(table_of):
+    table = table_of(f"{'x' * 1_000_000},b\n1,2\n")
+    assert len(table.columns[0].name) == 1000
+    assert "longer than 1,000 letters" in table.remarks[0]
+
+
+def test_words_beyond_all_measure_are_no_levels(table_of):
+    table = table_of("a,b\n" + f"1,{'y' * 2000}\n2,z\n" * 20)
+    assert table.columns[1].kind == "label"
+
+
+@pytest.mark.parametrize(
+    ("content", "words"),
+    [
+        ('a,b\n1,"x\n2,y\n3,z\n', "opens in line 2 is never closed"),
+        ("a,b\n" + "1,x\n" * 50 + '2,"y\n' + "3,z\n" * 50, "opens in line 52 is never closed"),
+    ],
+)
+def test_a_quote_that_is_never_closed_is_told_with_its_line(table_of, content, words):
+    try:
+        told = " ".join(table_of(content).remarks)
+    except ReadingError as refused:
+        told = str(refused)
+    assert words in told
+
+
+@pytest.mark.parametrize("content", ['a,b\n1,5" pipe\n2,y\n3,z\n', 'a,b\n1,"5"" pipe"\n2,"two\nlines"\n'])
+def test_quotes_that_harm_nothing_are_not_told(table_of, content):
+    assert table_of(content).remarks == ()
+
+
+def test_text_that_begins_like_something_compressed_is_text(table_of):
+    for first in ("x^2", "x\x01y"):
+        assert table_of(f"{first},b\n1,2\n3,4\n").columns[0].n == 2
+
+
+def test_a_file_is_opened_once(table_of, monkeypatch):
+    opened = []
+    real = os.open
+    monkeypatch.setattr(os, "open", lambda path, *more: opened.append(str(path)) or real(path, *more))
+    for content in ("a,b\n1,2\n", b"a,\xff\xe9\n1,2\n", "a,b\n1,2,3\n4\n", 'a,b\n1,"x\n2,y\n'):
+        opened.clear()
+        with suppress(ReadingError):
+            table_of(content)
+        assert len([path for path in opened if path.endswith("landings.csv")]) == 1

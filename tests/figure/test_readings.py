@@ -9,8 +9,10 @@ import pytest
 from hypothesis import assume, given
 from hypothesis import strategies as st
 
+from rhabdos.data.columns import CategoryColumn, NumberColumn
 from rhabdos.data.demo import BAYS
 from rhabdos.data.gathering import gather
+from rhabdos.data.table import Table
 from rhabdos.figure.demo_recipe import demo_recipe
 from rhabdos.figure.hover import bin_card, interval
 from rhabdos.figure.listing import variables_data, variables_text
@@ -98,6 +100,11 @@ def test_empty_groups_and_values_without_a_group_are_told(demo):
     samples = set_of([1.0, 2.0], [float("nan")])
     assert "empty-groups" in [n.code for n in notices(read(asking().showing(split=("Bay",)), samples))]
     assert samples.samples[1].missing == 1
+    bay = CategoryColumn("Bay", codes=np.array([0, -1, 0, -1], np.int8), levels=("A",), missing_as={"blank": 2})
+    length = NumberColumn("Length", values=np.array([1.0, 2.0, 3.0, np.nan]), missing_as={"blank": 1})
+    ungrouped = gather(Table("t", (length, bay)), "Length", "Bay")
+    told = {notice.code: notice.text for notice in notices(read(asking().showing(split=("Bay",)), ungrouped))}
+    assert told["ungrouped-values"] == "1 value has no bay and is in no group."
 
 
 def test_the_sentence_reads_aloud(demo):

@@ -252,3 +252,25 @@ def test_a_sequence_of_edges_that_makes_no_sense_is_refused_with_its_path(text, 
     with pytest.raises(RecipeError, match=words) as refused:
         read_recipe(f'rhabdos = 1\n[show]\nvariables = ["a"]\n[bins]\nedges = "{text}"', "mine.toml")
     assert str(refused.value).startswith(f"mine.toml: bins.edges is “{text}”.")
+
+
+@pytest.mark.parametrize(
+    ("text", "words"),
+    [
+        ("[show]\nvariables = ['a']\n[compare]\nreference = 'b'\ncolour = 1\n", "compare.colour (here 1) is not a key"),
+        ("[show]\nvariables = ['a']\n[compare]\nreference = 3\n", "must be a level of the factor"),
+        ("compare = 3\n[show]\nvariables = ['a']\n", "compare is 3, but must be a table of reference"),
+        ("[show]\nvariables = ['a']\nsplit = " + "[" * 1000 + "]" * 1000, "too deep to follow"),
+        ("[show]\nvariables = ['a']\n[bins]\ncount = " + "9" * 5000, "not valid TOML"),
+        ("[show]\nvariables = ['a']\n[bins]\ncount = 0x" + "f" * 5000, "too long to repeat"),
+        ("[show]\nvariables = ['a']\nheights = '" + "x" * 1_000_000 + "'", "show.heights is “xxx"),
+        ("[show]\nvariables = ['a']\nheights = '\u202ex\x9b'", "show.heights is “�x�”"),
+        ("[show]\nvariables = ['a']\n[words]\ntitle = '" + "x" * 1001 + "'", "text of at most 1,000 letters"),
+        ("[show]\nvariables = ['" + "x" * 1001 + "']", "show.variables is"),
+    ],
+)
+def test_a_recipe_that_is_meant_badly_is_refused_briefly(text, words):
+    with pytest.raises(RecipeError) as refused:
+        read_recipe(f"rhabdos = 1\n{text}")
+    assert words in str(refused.value)
+    assert len(str(refused.value)) <= 300

@@ -8,10 +8,13 @@ import pytest
 from pypdf import PdfReader
 from PyQt6.QtGui import QColor, QImage
 
+from rhabdos.data.columns import CategoryColumn, NumberColumn
 from rhabdos.data.gathering import gather
+from rhabdos.data.table import Table
 from rhabdos.figure.demo_recipe import demo_recipe
 from rhabdos.figure.page import Size
 from rhabdos.figure.readings import read
+from rhabdos.figure.recipe import Recipe, Show, Words
 from rhabdos.paint.export import ExportError, format_of, image, pdf, png, svg, write_figure
 from rhabdos.paint.fonts import measure
 from rhabdos.scene.build import build
@@ -121,3 +124,18 @@ def test_pictures_beyond_reason_are_refused(scene, dpi, reason):
 def test_a_picture_too_large_is_refused(qapp, readings):
     with pytest.raises(ExportError, match="too large"):
         png(build(readings, measure, size=Size.parse("280x200cm")), 600)
+
+
+@pytest.mark.parametrize("odd", ["\x00\x1b[31m", "\ufffe\uffff", "\ud800", "a\u202eb", "]]> & <b>", "\x7f\x9b"])
+def test_no_word_makes_an_svg_that_cannot_be_read(demo, odd, qapp):
+    columns = (
+        NumberColumn(f"Mass {odd}", values=np.arange(40.0)),
+        CategoryColumn(f"Bay {odd}", codes=np.repeat([0, 1], 20).astype(np.int8), levels=(f"A{odd}", f"B{odd}")),
+    )
+    recipe = Recipe(
+        show=Show(variables=(columns[0].name,), split=(columns[1].name,)), words=Words(title=odd, height_axis=odd)
+    )
+    readings = read(recipe, gather(Table("t", columns), columns[0].name, columns[1].name))
+    tree = ET.fromstring(svg(build(readings, measure)))
+    assert "Mass" in "".join(tree.itertext())
+    assert png(build(readings, measure), 72)

@@ -9,7 +9,7 @@ from rhabdos.app.theme import theme
 from rhabdos.figure.hover import Card, bin_card
 from rhabdos.figure.readings import Readings
 from rhabdos.figure.sentence import plain
-from rhabdos.paint.painter import paint
+from rhabdos.paint.painter import paint, painter_on
 from rhabdos.scene.marks import Scene
 from rhabdos.scene.palette import group_colours
 
@@ -83,10 +83,9 @@ class Canvas(QWidget):
         if self._drawn is None or self._drawn.size() != self.size() * ratio:
             self._drawn = QPixmap(self.size() * ratio)
             self._drawn.setDevicePixelRatio(ratio)
-            painter = QPainter(self._drawn)
-            painter.scale(self.scale, self.scale)
-            paint(scene, painter)
-            painter.end()
+            with painter_on(self._drawn) as painter:
+                painter.scale(self.scale, self.scale)
+                paint(scene, painter, live=True)
         return self._drawn
 
     def _paint_band(self, painter: QPainter, scene: Scene) -> None:

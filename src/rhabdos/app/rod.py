@@ -1,5 +1,7 @@
 """The rod: a ruler under the figure with a brass tab at every bin edge, to take hold of the bins by hand."""
 
+import math
+
 from msgspec import Struct
 from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QFocusEvent, QFont, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF
@@ -12,12 +14,13 @@ from rhabdos.figure.readings import Readings
 from rhabdos.figure.recipe import Bins
 from rhabdos.figure.wording import counted, exact, with_unit
 from rhabdos.scene.marks import Frame
-from rhabdos.stats.rounding import nearest_round_step, sequence
+from rhabdos.stats.rounding import multiple_below, nearest_round_step, sequence
 
 BAR_HEIGHT, READOUT_HEIGHT = 28, 28
 _TAB_WIDTH, _TAB_HEIGHT = 9.0, 15.0
 _GRIP = 7.0  # pixels beside a tab within which it is still meant
 _CLOSEST_TABS = 7.0
+_FURTHEST = 1.7e308  # where the ruler ends, just short of the range of numbers
 
 
 class _Hold(Struct, frozen=True):
@@ -251,12 +254,15 @@ class Rod(QWidget):
     def _paint_ruler(self, painter: QPainter) -> None:
         assert self._frame
         frame = self._frame
-        step = nearest_round_step(max(self._grain(frame) * 5, 5e-324))
-        low, high = self._value_at(0, frame), self._value_at(self.width(), frame)
-        count = min(2000, int((high - low) / step) + 2)
+        ends = (self._value_at(0, frame), self._value_at(self.width(), frame))
+        low, high = (max(-_FURTHEST, min(_FURTHEST, end)) for end in ends)
+        step = nearest_round_step(max(self._grain(frame) * 5, math.ulp(max(abs(low), abs(high)))))
+        count = min(2000, int(high / step - low / step) + 2)
         painter.setPen(QColor("#8FA0A3"))
-        first = step * (int(low / step) - 1)
-        for position, value in enumerate(sequence(float(f"{first:.12g}"), step, count + 2).tolist()):
+        first = multiple_below(low, step)
+        for position, value in enumerate(sequence(first, step, count + 2).tolist()):
+            if not abs(value) <= _FURTHEST:
+                continue
             x = round(self.x_of(value))
             long = (round(first / step) + position) % 5 == 0
             painter.drawLine(x, BAR_HEIGHT - (7 if long else 4), x, BAR_HEIGHT - 1)

@@ -141,7 +141,7 @@ class Session(QObject):
             if result.samples:
                 document = Document(source, Recipe(show=Show(variables=(result.samples.variable.name,))))
                 self._keep(document, result.samples)
-            self._open(f"Open {path.name}", document)
+            self._open(f"Open {file_named(path.name)}", document)
             self._tell_opened(file_named(path.name), table)
 
         self._stop_opening()
@@ -178,7 +178,7 @@ class Session(QObject):
         except Refusal as refusal:
             self.refused.emit(str(refusal))
             return None
-        self.ask(f"Open recipe {path.name}", recipe)
+        self.ask(f"Open recipe {file_named(path.name)}", recipe)
         return recipe
 
     def save_recipe(self, path: "Path") -> bool:
@@ -197,7 +197,7 @@ class Session(QObject):
         except Refusal as refusal:
             self.refused.emit(str(refusal))
             return False
-        self.told.emit(f"Recipe saved as {path.name}.")
+        self.told.emit(f"Recipe saved as {file_named(path.name)}.")
         return True
 
     # Changing the figure

@@ -23,7 +23,7 @@ from rhabdos.data.table import Table
 from rhabdos.figure.readings import Readings
 from rhabdos.figure.recipe import Bins, Recipe, Show
 from rhabdos.figure.sentence import Fragment, Phrase, sentence
-from rhabdos.quoting import quoted
+from rhabdos.quoting import file_named, quoted
 
 if TYPE_CHECKING:
     from rhabdos.app.filing import Filing
@@ -390,7 +390,7 @@ class Window(QMainWindow):
             files = [Path(url.toLocalFile()) for url in content.urls() if url.isLocalFile()]
             self.filing.open(files[0])
             if len(files) > 1:
-                self._tell(f"One file at a time: {files[0].name} is opened, {len(files) - 1} more are not.")
+                self._tell(f"One file at a time: {file_named(files[0].name)} is opened, {len(files) - 1} more are not.")
 
     def closeEvent(self, event: QCloseEvent | None) -> None:
         if "filing" in self.__dict__ and not self.filing.may_close():

@@ -5,6 +5,9 @@ from typing import Any
 
 from rhabdos.data.columns import CategoryColumn
 from rhabdos.data.table import Table
+from rhabdos.quoting import shortened_to
+
+_LONGEST = 100
 
 
 def variables_data(table: Table) -> list[dict[str, Any]]:
@@ -28,9 +31,11 @@ def variables_text(table: Table) -> str:
     """One line a variable, aligned."""
     lines = [["name", "kind", "n", "missing", "levels"]]
     for one in variables_data(table):
-        levels = ", ".join(f"{level['value']} ({level['n']:,})" for level in one["levels"][:8])
+        levels = ", ".join(f"{shortened_to(_LONGEST, level['value'])} ({level['n']:,})" for level in one["levels"][:8])
         more = f", and {len(one['levels']) - 8:,} more" if len(one["levels"]) > 8 else ""
-        lines.append([one["name"], one["kind"], f"{one['n']:,}", f"{one['missing']:,}", levels + more])
+        lines.append(
+            [shortened_to(_LONGEST, one["name"]), one["kind"], f"{one['n']:,}", f"{one['missing']:,}", levels + more]
+        )
     widths = [max(len(line[i]) for line in lines) for i in range(5)]
     right = (2, 3)
     return "\n".join(

@@ -3,13 +3,13 @@
 from pathlib import Path
 
 from PyQt6.QtCore import QBuffer, QIODevice, QMarginsF, QRectF, QSize, QSizeF
-from PyQt6.QtGui import QColor, QImage, QImageWriter, QPageSize, QPainter, QPdfWriter
+from PyQt6.QtGui import QColor, QImage, QImageWriter, QPageSize, QPdfWriter
 
 from rhabdos import __version__
 from rhabdos.data.gathering import Report, silent
 from rhabdos.errors import Refusal
 from rhabdos.paint import fonts
-from rhabdos.paint.painter import paint
+from rhabdos.paint.painter import paint, painter_on
 from rhabdos.project.files import write_whole
 from rhabdos.quoting import file_named, printable
 from rhabdos.scene.marks import Scene
@@ -90,14 +90,13 @@ def image(scene: Scene, dpi: float, transparent: bool = False, report: Report = 
     if pixels.isNull():
         raise ExportError(f"There is not enough memory for {width:,} x {height:,} pixels. Choose a smaller size.")
     pixels.fill(QColor(0, 0, 0, 0) if transparent else QColor("white"))
-    painter = QPainter(pixels)
-    for top in range(0, height, band := max(1, _BAND_PIXELS // width)):
-        report("Painting", top / height * _PAINTED)
-        painter.resetTransform()
-        painter.setClipRect(0, top, width, band)
-        painter.scale(width / scene.width, height / scene.height)
-        paint(scene, painter, paper=not transparent, aside=report is not silent)
-    painter.end()
+    with painter_on(pixels) as painter:
+        for top in range(0, height, band := max(1, _BAND_PIXELS // width)):
+            report("Painting", top / height * _PAINTED)
+            painter.resetTransform()
+            painter.setClipRect(0, top, width, band)
+            painter.scale(width / scene.width, height / scene.height)
+            paint(scene, painter, paper=not transparent)
     pixels.setDotsPerMeterX(round(dpi / _INCH_IN_METRES))
     pixels.setDotsPerMeterY(round(dpi / _INCH_IN_METRES))
     return pixels
@@ -130,9 +129,8 @@ def svg(scene: Scene, transparent: bool = False) -> bytes:
     generator.setViewBox(QRectF(0, 0, scene.width, scene.height))
     generator.setTitle(_title(scene))
     generator.setDescription(printable(scene.describe()))
-    painter = QPainter(generator)
-    paint(scene, painter, paper=not transparent)
-    painter.end()
+    with painter_on(generator) as painter:
+        paint(scene, painter, paper=not transparent)
     return buffer.data().data()
 
 
@@ -149,11 +147,10 @@ def pdf(scene: Scene, transparent: bool = False) -> bytes:
     writer.setPageMargins(QMarginsF(0, 0, 0, 0))
     writer.setTitle(_title(scene))
     writer.setCreator(f"Rhabdos {__version__}")
-    painter = QPainter(writer)
-    # Qt rounds a PDF page to whole points; the figure fills it exactly all the same.
-    painter.scale(writer.width() / scene.width, writer.height() / scene.height)
-    paint(scene, painter, paper=not transparent)
-    painter.end()
+    with painter_on(writer) as painter:
+        # Qt rounds a PDF page to whole points; the figure fills it exactly all the same.
+        painter.scale(writer.width() / scene.width, writer.height() / scene.height)
+        paint(scene, painter, paper=not transparent)
     return buffer.data().data()
 
 

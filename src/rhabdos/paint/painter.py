@@ -1,5 +1,7 @@
 """Draw a scene on any paint device."""
 
+from collections.abc import Iterator
+from contextlib import contextmanager
 from functools import lru_cache
 
 import numpy as np
@@ -9,10 +11,9 @@ from PyQt6.QtGui import (
     QColor,
     QFont,
     QFontMetricsF,
-    QImage,
+    QPaintDevice,
     QPainter,
     QPen,
-    QPixmap,
     QPolygonF,
     QStaticText,
     QTransform,
@@ -27,17 +28,17 @@ from rhabdos.scene.palette import PAPER
 _SHIFT = {"start": 0.0, "middle": 0.5, "end": 1.0}  # of its width, by which a text lies before its anchor
 
 
-def paint(scene: Scene, painter: QPainter, paper: bool = True, aside: bool = False) -> None:
+def paint(scene: Scene, painter: QPainter, paper: bool = True, live: bool = False) -> None:
     """Draw a scene; the painter's unit is the point, its origin the page's top left.
 
-    ``aside`` says that this is not the interface thread, which alone may use letters that were placed before.
+    ``live`` uses letters that were placed before, which only the interface thread may, for a picture on the screen.
     Bars, axes and grid consist of level and upright lines only: drawn unsmoothed they are sharper, and faster.
     """
     painter.setRenderHint(QPainter.RenderHint.Antialiasing, False)
     painter.setRenderHint(QPainter.RenderHint.TextAntialiasing, True)
     if paper:
         painter.fillRect(QRectF(0, 0, scene.width, scene.height), _colour(PAPER, 1.0))
-    hand = _Hand(painter, aside)
+    hand = _Hand(painter, live)
     for mark in scene.marks:
         match mark:
             case Area():
@@ -53,16 +54,26 @@ def paint(scene: Scene, painter: QPainter, paper: bool = True, aside: bool = Fal
                 hand.write(mark)
 
 
+@contextmanager
+def painter_on(device: QPaintDevice) -> Iterator[QPainter]:
+    """A painter that is ended before its device goes, whatever happens: Qt would not survive the reverse."""
+    painter = QPainter(device)
+    try:
+        yield painter
+    finally:
+        painter.end()
+
+
 class _Hand:
     """Draws marks, and remembers what it holds: pens and fonts are changed only where they differ."""
 
-    def __init__(self, painter: QPainter, aside: bool) -> None:
+    def __init__(self, painter: QPainter, live: bool) -> None:
         device = painter.device()
         self._painter = painter
         self._dpi = float(device.logicalDpiY()) if device else 72.0
         self._pen: QPen | None = None
         self._font: QFont | None = None
-        self._on_pixels = isinstance(device, QPixmap | QImage) and not aside
+        self._live = live
         self._shapes: dict[int, QPolygonF] = {}  # a silhouette is filled and outlined from the same points
 
     def take_pen(self, pen: QPen) -> None:
@@ -103,8 +114,8 @@ class _Hand:
             self._lay(QPointF(mark.x + back, mark.y), text, mark, font)
 
     def _lay(self, place: QPointF, text: str, mark: Text, font: QFont) -> None:
-        """Write level text; on pixels from letters that were placed once, since a dragged figure keeps its words."""
-        if self._on_pixels:
+        """Write level text; live from letters that were placed once, since a dragged figure keeps its words."""
+        if self._live:
             placed, ascent = _placed(text, mark.size, mark.bold, self._dpi)
             self._painter.drawStaticText(QPointF(place.x(), place.y() - ascent), placed)
         else:

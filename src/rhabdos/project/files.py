@@ -115,7 +115,11 @@ def _mode_of(target: Path) -> int:
 
 
 def _explained(target: Path, error: OSError) -> str:
-    folder, named = file_named(os.path.normpath(target.parent)), file_named(target.name)
+    named = file_named(target.name)
+    try:
+        folder = file_named(os.path.realpath(target.parent))
+    except OSError:
+        return f"{named} could not be written: the folder that you are in is no longer there. Go to another one."
     if error.errno == errno.ENOENT:
         return f"There is no folder {folder}. Choose another one, or make it first."
     if error.errno in (errno.EACCES, errno.EPERM, errno.EROFS):

@@ -102,12 +102,14 @@ def quantile_differences(
     sample: Ordered, reference: Ordered, shares: FloatArray, definition: Definition, confidence: float, seed: int
 ) -> tuple[Estimate, ...]:
     """Differences of quantiles with percentile-bootstrap intervals (Efron and Tibshirani 1993): the shift function."""
-    values = quantiles(sample, shares, definition) - quantiles(reference, shares, definition)
+    with np.errstate(over="ignore", invalid="ignore"):  # beyond all numbers there is no difference to tell
+        values = quantiles(sample, shares, definition) - quantiles(reference, shares, definition)
     if sample.n < 2 or reference.n < 2:  # one value does not show how it varies
         return tuple(Estimate(value, math.nan, math.nan) for value in values.tolist())
-    drawn = resampled_quantiles(sample, shares, definition, seed) - resampled_quantiles(
-        reference, shares, definition, seed + 1
-    )
+    with np.errstate(over="ignore", invalid="ignore"):
+        drawn = resampled_quantiles(sample, shares, definition, seed) - resampled_quantiles(
+            reference, shares, definition, seed + 1
+        )
     return tuple(_estimate(float(value), column, confidence) for value, column in zip(values, drawn.T, strict=True))
 
 

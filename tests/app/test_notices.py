@@ -1,0 +1,98 @@
+"""Every notice comes up in the window when its reason does, and goes with it."""
+
+import numpy as np
+import pytest
+from PyQt6.QtCore import Qt
+from PyQt6.QtTest import QTest
+
+from rhabdos.figure.recipe import Bins, Curves, Recipe, Show
+
+rng = np.random.default_rng(3)
+NORMAL = rng.normal(70, 8, 300).round(2).tolist()
+HUMPS = np.concatenate([rng.normal(20, 1, 500), rng.normal(30, 1, 500)]).round(3).tolist()
+TIED = [5.0] * 80 + rng.normal(5, 2, 20).round(2).tolist()
+
+
+def rows(*columns):
+    return [",".join(str(field) for field in row) for row in zip(*columns, strict=True)]
+
+
+def groups(*sizes):
+    return [name for name, size in zip("ABC", sizes, strict=False) for _ in range(size)]
+
+
+def asked(split=(), forms=("bars",), weight=None, heights="count", bins=None, curve=None):
+    show = Show(variables=("v",), split=split, forms=forms, weight=weight, heights=heights)
+    return Recipe(show=show, bins=bins or Bins(), curve=curve or Curves())
+
+
+# The column or columns of a file, the recipe that has the trouble, and what is told.
+CASES = {
+    "hidden-values": (rows(NORMAL), asked(bins=Bins(width=4.0, start=70.0)), "lie outside the bins"),
+    "unequal-bins": (rows(NORMAL), asked(bins=Bins(edges=(0.0, 60.0, 200.0))), "The bins are unequal"),
+    "missing-code": (rows(NORMAL + [-9] * 5), asked(), "exactly −9"),
+    "ungrouped-values": (rows(NORMAL, [*groups(150, 149), ""]), asked(split=("g",)), "has no g and is in no group"),
+    "unweighted-rows": (rows(NORMAL, [2] * 299 + [""]), asked(weight="g"), "1 row has no g and is left out"),
+    "empty-groups": (rows([*NORMAL, "", ""], groups(150, 150, 2)), asked(split=("g",)), "No values in C"),
+    "small-groups": (
+        rows([*NORMAL, 70, 71], groups(150, 150, 2)),
+        asked(split=("g",)),
+        "Too few values to show a shape",
+    ),
+    "unequal-n": (rows(NORMAL, groups(250, 50)), asked(split=("g",)), "heights show size as well as shape"),
+    "heaped-values": (
+        rows((5 * np.round(np.array(NORMAL) / 5)).tolist()),
+        asked(bins=Bins(width=7.0)),
+        "multiples of 5",
+    ),
+    "too-few-bins": (rows(HUMPS), asked(bins=Bins(width=20.0)), "shows 2 peaks in bins"),
+    "past-bound": (
+        rows(rng.exponential(3, 400).round(3).tolist()),
+        asked(forms=("bars", "curve")),
+        "below 0, where no",
+    ),
+    "no-curve": (
+        rows([*NORMAL, 5.0, 5.0], groups(150, 150, 2)),
+        asked(split=("g",), forms=("bars", "curve")),
+        "No curve of C",
+    ),
+    "bandwidth-instead": (
+        rows(np.round(rng.normal(50, 9, 600) / 5).tolist()),
+        asked(forms=("bars", "curve"), curve=Curves(bandwidth="improved-sheather-jones")),
+        "Silverman’s is used there",
+    ),
+    "fine-curve": (rows([*NORMAL, 1e6]), asked(forms=("bars", "curve"), bins=Bins(count=9)), "finer than a page shows"),
+    "bins-limited": (
+        rows([*NORMAL, 1e7]),
+        asked(bins=Bins(rule="freedman-diaconis")),
+        "more bins than can be told apart",
+    ),
+    "rule-instead": (rows(TIED), asked(bins=Bins(rule="freedman-diaconis")), "Scott’s rule is used"),
+    "reading": (rows(["2.5", "3", "4", "inf"]), asked(), "1 infinite value, counted as missing"),
+}
+
+
+def told(hands):
+    """The texts of all notices, turned over one by one with the mouse."""
+    strip = hands.window.readings.notices
+    texts = []
+    for _ in range(20):
+        if not strip.isVisible() or strip.text.text() in texts:
+            break
+        texts.append(strip.text.text())
+        if strip.more.isVisible():
+            QTest.mouseClick(strip.more, Qt.MouseButton.LeftButton)
+    return texts
+
+
+@pytest.mark.parametrize("code", CASES)
+def test_a_notice_comes_up_and_goes_with_its_reason(empty, tmp_path, code):
+    lines, recipe, words = CASES[code]
+    path = tmp_path / "case.csv"
+    path.write_text("\n".join(["v,g" if "," in lines[0] else "v", *lines]) + "\n")
+    empty.open(path)
+    empty.window.session.ask("Show the case", recipe)
+    assert any(words in text for text in told(empty)), told(empty)
+    assert any(words in notice.text and notice.code == code for notice in empty.window.session.notices)
+    empty.window.session.open_demo()
+    assert told(empty) == []
