@@ -249,7 +249,7 @@ def test_more_columns_than_can_be_read_are_refused(table_of):
 
 
 def test_a_name_beyond_all_measure_is_cut_and_said(table_of):
-    table = table_of(f"{'x' * 1_000_000},b\n1,2\n")
+    table = table_of(f"{'x' * 100_000},b\n1,2\n")
     assert len(table.columns[0].name) == 1000
     assert "longer than 1,000 letters" in table.remarks[0]
 

@@ -45,11 +45,6 @@ class Edges(Struct, frozen=True, eq=False):
     closed: Side = "left"
     width: float | None = None
 
-    def __post_init__(self) -> None:
-        low, high = float(self.values[0]), float(self.values[-1])
-        if not math.isfinite(high - low):
-            raise BinningError("These bins run past the largest number a computer holds. Choose narrower ones.")
-
     @property
     def count(self) -> int:
         return len(self.values) - 1
@@ -152,7 +147,7 @@ def by_width(sample: Ordered, width: float, start: float | None = None, closed: 
             raise BinningError(f"Bins must start at a finite number, not {start:g}.")
         if first > high:
             raise _starts_too_high(start, high)
-    return Edges(_edges_to(first, width, high, extra=closed == "left" and sample.whole), closed, width)
+    return _held(Edges(_edges_to(first, width, high, extra=closed == "left" and sample.whole), closed, width))
 
 
 def _edges_to(first: float, width: float, high: float, extra: bool) -> FloatArray:
@@ -200,7 +195,7 @@ def by_count(
         values[-1] = high
         return own_edges(values, closed) if count == 1 else _exact(values, closed)
     _check_resolution(raw, max(abs(low), abs(high)))
-    return _roundest(sample, count, raw, start, closed)
+    return _held(_roundest(sample, count, raw, start, closed))
 
 
 def _roundest(sample: Ordered, count: int, raw: float, start: float | None, closed: Side) -> Edges:
@@ -248,7 +243,14 @@ def _around(value: float, count: int, closed: Side) -> Edges:
     width = power_of_ten(max(-300, exponent_of(abs(value)) - 1)) if value and value != round(value) else 1.0
     width = max(width, 8 * math.ulp(value))
     first = float(Decimal(repr(value)) - Decimal(repr(width)) * count / 2)
-    return Edges(sequence(first, width, count + 1), closed, width)
+    return _held(Edges(sequence(first, width, count + 1), closed, width))
+
+
+def _held(edges: Edges) -> Edges:
+    """The edges, if numbers can hold them and all that lies between."""
+    if not math.isfinite(edges.high - edges.low):
+        raise BinningError("These bins run past the largest number a computer holds. Choose narrower ones.")
+    return edges
 
 
 def _check_span(low: float, high: float) -> None:
