@@ -2,6 +2,7 @@
 
 import os
 import re
+from functools import lru_cache
 from pathlib import Path
 
 LONGEST_QUOTED = 60
@@ -16,6 +17,7 @@ _UNSEEN = re.compile(
 )
 
 
+@lru_cache(maxsize=4096)
 def printable(text: str) -> str:
     """The same text with a visible sign for each character that has none: "␊" for a line break, "�" for most."""
     return _UNSEEN.sub(_sign, text) if _UNSEEN.search(text) else text

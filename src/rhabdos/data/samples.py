@@ -17,7 +17,7 @@ from rhabdos.data.columns import CategoryColumn, NumberColumn
 
 _FEW_RANKS = 64
 _LARGEST_WHOLE = 2.0**53
-_CHUNK = 1 << 18  # values worked on at a time, so that temporaries stay in the processor's cache
+_CHUNK = 1 << 16  # values worked on at a time, so that temporaries stay in the processor's cache
 
 
 class Moments(Struct, frozen=True, dict=True):

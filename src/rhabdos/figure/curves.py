@@ -4,7 +4,7 @@ import math
 from typing import Literal
 
 import numpy as np
-from msgspec import Struct
+from msgspec import Struct, structs
 
 from rhabdos.arrays import FloatArray
 from rhabdos.figure.readings import Group, Readings, lying_below
@@ -100,14 +100,25 @@ def _curve(readings: Readings, kind: CurveKind, position: int) -> CurveReading:
         if readings.cumulative:
             y = np.array([math.erfc(-each / math.sqrt(2)) / 2 for each in u.tolist()])
         else:
-            y = np.exp(-u * u / 2) / math.sqrt(2 * math.pi) / summary.sd
-        return CurveReading(position, kind, None, summary.mean + summary.sd * u, y * factor)
+            with np.errstate(over="ignore"):
+                y = np.exp(-u * u / 2) / math.sqrt(2 * math.pi) / summary.sd
+        return _on_scale(CurveReading(position, kind, None, summary.mean + summary.sd * u, y), factor)
     reading = density_curves(readings)[position]
     drawn = reading.curve
     if drawn is None:
         return CurveReading(position, kind, None, none, none, reading.lack)
     y = _cumulated(drawn.x, drawn.y) if readings.cumulative else drawn.y
-    return CurveReading(position, kind, drawn.bandwidth, drawn.x, y * factor)
+    return _on_scale(CurveReading(position, kind, drawn.bandwidth, drawn.x, y), factor)
+
+
+def _on_scale(curve: CurveReading, factor: float) -> CurveReading:
+    """A density as heights; a curve that no number is high enough for is none."""
+    with np.errstate(over="ignore", invalid="ignore"):
+        heights = curve.y * factor
+    if np.all(np.isfinite(heights)):
+        return structs.replace(curve, y=heights)
+    none = np.empty(0)
+    return structs.replace(curve, x=none, y=none, lack="It would be higher than the largest number a computer holds.")
 
 
 def modes(readings: Readings) -> tuple[float, ...]:
