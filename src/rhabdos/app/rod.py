@@ -264,6 +264,8 @@ class Rod(QWidget):
             if not abs(value) <= _FURTHEST:
                 continue
             x = round(self.x_of(value))
+            if not 0 <= x <= self.width():
+                continue
             long = (round(first / step) + position) % 5 == 0
             painter.drawLine(x, BAR_HEIGHT - (7 if long else 4), x, BAR_HEIGHT - 1)
 

@@ -195,7 +195,7 @@ def _shape(painter: QPainter, place: QRect, found: Silhouette) -> None:
 class VariablesPanel(QWidget):
     """The table's name, a search field, and its variables; tells which one was chosen."""
 
-    chosen = pyqtSignal(str)
+    chosen = pyqtSignal(object)  # a name; Qt would lose those with characters that are none
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)

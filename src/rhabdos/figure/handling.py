@@ -6,9 +6,10 @@ from decimal import Decimal
 from rhabdos.figure.recipe import Bins
 from rhabdos.stats.binning import Edges
 from rhabdos.stats.ordered import Ordered
-from rhabdos.stats.rounding import exponent_of, multiple_below, nearest_round_step, power_of_ten
+from rhabdos.stats.rounding import exponent_of, multiple_below, nearest_round_step
 
 _STEPS_PER_WIDTH = 40
+_FURTHEST_STEPS = 1e14  # from where on a step is lost beside a value
 
 
 def width_dragged(edges: Edges, sample: Ordered, tab: int, value: float, grain: float) -> Bins:
@@ -37,7 +38,7 @@ def start_dragged(edges: Edges, sample: Ordered, shift: float, grain: float) -> 
     if edges.width is None:
         step = _step(grain, sample)
         moved = _snapped(shift, step)
-        return Bins(edges=tuple(_tidy(edge + moved, step) for edge in edges.values.tolist()), closed=edges.closed)
+        return _own([_tidy(edge + moved, step) for edge in edges.values.tolist()], edges)
     step = _step(max(grain, edges.width / _STEPS_PER_WIDTH), sample)
     return _equal(_snapped(edges.low + shift, step), edges.width, sample, edges)
 
@@ -62,7 +63,7 @@ def edge_moved(edges: Edges, sample: Ordered, tab: int, value: float, grain: flo
     high = values[tab + 1] if tab < len(values) - 1 else float("inf")
     if low < moved < high:
         values[tab] = moved
-    return Bins(edges=tuple(values), closed=edges.closed)
+    return _own(values, edges)
 
 
 def edge_stepped(edges: Edges, sample: Ordered, tab: int, steps: int) -> Bins:
@@ -75,8 +76,11 @@ def edge_stepped(edges: Edges, sample: Ordered, tab: int, steps: int) -> Bins:
 def bin_split(edges: Edges, position: int) -> Bins:
     """Bin number ``position`` (from 0) cut in the middle."""
     values = edges.values.tolist()
-    middle = (values[position] + values[position + 1]) / 2
-    return Bins(edges=(*values[: position + 1], float(f"{middle:.12g}"), *values[position + 1 :]), closed=edges.closed)
+    middle = values[position] / 2 + values[position + 1] / 2
+    tidy = float(f"{middle:.12g}")
+    if not values[position] < tidy < values[position + 1]:
+        tidy = middle
+    return _own([*values[: position + 1], tidy, *values[position + 1 :]], edges)
 
 
 def bin_merged(edges: Edges, tab: int) -> Bins | None:
@@ -84,12 +88,25 @@ def bin_merged(edges: Edges, tab: int) -> Bins | None:
     values = edges.values.tolist()
     if not 0 < tab < len(values) - 1:
         return None
-    return Bins(edges=(*values[:tab], *values[tab + 1 :]), closed=edges.closed)
+    return _own([*values[:tab], *values[tab + 1 :]], edges)
+
+
+def _own(values: list[float], edges: Edges) -> Bins:
+    """Bins with edges of their own; as they were where numbers cannot hold those."""
+    try:
+        return Bins(edges=tuple(values), closed=edges.closed)
+    except ValueError:
+        return Bins(edges=tuple(edges.values.tolist()), closed=edges.closed)
 
 
 def _equal(start: float, width: float, sample: Ordered, edges: Edges) -> Bins:
     """Equal bins through ``start``, beginning with the bin that holds the smallest value."""
-    steps = math.floor((sample.minimum - start) / width * (1 + 1e-12)) + 1
+    if not (math.isfinite(width) and math.isfinite(start)):  # past the range of numbers: as it was
+        width, start = edges.width or sample.maximum - sample.minimum, edges.low
+    away = (sample.minimum - start) / width
+    if not abs(away) < _FURTHEST_STEPS:
+        return Bins(width=width, closed=edges.closed)
+    steps = math.floor(away * (1 + 1e-12)) + 1
     first = _along(start, width, steps)
     while first > sample.minimum:
         steps -= 1
@@ -99,7 +116,7 @@ def _equal(start: float, width: float, sample: Ordered, edges: Edges) -> Bins:
 
 def _along(start: float, width: float, steps: int) -> float:
     """start + steps x width, free of what adding would leave behind."""
-    return float(f"{float(Decimal(repr(start)) + steps * Decimal(repr(width))):.12g}")
+    return float(Decimal(repr(start)) + steps * Decimal(repr(width)))
 
 
 def _step(least: float, sample: Ordered, whole: bool = True) -> float:
@@ -115,5 +132,9 @@ def _snapped(value: float, step: float) -> float:
 
 def _tidy(value: float, step: float) -> float:
     """Take away digits far below the step, which only arithmetic put there."""
-    places = power_of_ten(exponent_of(step) - 6)
-    return float(f"{round(value / places) * places:.12g}") if places > 0 else value
+    exponent = exponent_of(step) - 6
+    if exponent < -300 or not math.isfinite(value) or abs(value) >= _FURTHEST_STEPS * step:
+        return value
+    if exponent >= 0:
+        return float(round(Decimal(repr(value)), -exponent))
+    return float(f"{value:.{-exponent}f}")

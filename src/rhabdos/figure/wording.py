@@ -13,7 +13,9 @@ def exact(value: float) -> str:
 
 
 def scientific(value: float, digits: int = 3) -> str:
-    """A number as 1.2 × 10³⁰⁸."""
+    """A number as 1.2 × 10³⁰⁸; ∞ beyond all numbers."""
+    if not math.isfinite(value):
+        return "–" if math.isnan(value) else "∞" if value > 0 else "−∞"
     digit, _, exponent = f"{value:.{digits - 1}e}".partition("e")
     digit = digit.rstrip("0").rstrip(".") if "." in digit else digit
     raised = str(int(exponent)).translate(str.maketrans("-0123456789", "⁻⁰¹²³⁴⁵⁶⁷⁸⁹"))
@@ -22,9 +24,7 @@ def scientific(value: float, digits: int = 3) -> str:
 
 def rounded(value: float, places: int | None) -> str:
     """A number with a fixed number of places, or scientific where ``places`` is None; a dash where there is none."""
-    if math.isnan(value):
-        return "–"
-    if places is None:
+    if places is None or not math.isfinite(value):
         return scientific(value, 4)
     text = f"{value:,.{places}f}"
     return (text if float(text.replace(",", "")) else text.lstrip("-")).replace("-", "−")

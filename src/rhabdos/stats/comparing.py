@@ -14,6 +14,7 @@ from rhabdos.stats.resampling import resampled_quantiles
 DECILES = tuple(round(0.1 * k, 1) for k in range(1, 10))
 _MOST_PAIRED = 10_000  # values of each sample; of longer ones so many, evenly spaced in rank, stand for all
 _MOST_SORTED = 100_000
+_HIGHEST = 1e150
 
 # What each comparison supposes, for the reader.
 ASSUMES = {
@@ -162,7 +163,7 @@ def shift(sample: Ordered, reference: Ordered, confidence: float) -> Estimate:
         return Estimate(math.nan, math.nan, math.nan)
     error = math.sqrt((n + m + 1 - _ties(ours, theirs, n + m)) / (12 * n * m))  # of the share of pairs
     share_out = 0.5 - float(ndtri((1 + confidence) / 2)) * error
-    if share_out < 0 or n < 2 or m < 2:
+    if not share_out >= 0 or n < 2 or m < 2:
         return Estimate(value, math.nan, math.nan)
     out = math.floor(pairs * share_out)
     return Estimate(value, _difference(ours, theirs, out), _difference(ours, theirs, pairs - 1 - out))
@@ -247,9 +248,13 @@ def ahead(sample: Ordered, reference: Ordered) -> Ahead:
 
 def overlap(first: Curve, second: Curve) -> float:
     """The area that two density curves share, from 0 to 1: ∫ min(f, g) = ∫ (f + g - |f - g|) / 2, line by line."""
-    unit = max(first.bandwidth, second.bandwidth)  # in which no place and no height is too large for a number
+    unit = max(first.bandwidth, second.bandwidth)  # in which no place is too large for a number
     x = np.union1d(first.x / unit, second.x / unit)
-    ours, theirs = (np.interp(x, curve.x / unit, curve.y * unit, left=0.0, right=0.0) for curve in (first, second))
+    with np.errstate(over="ignore"):  # a curve so much narrower than the other shares what is under it, however high
+        heights = [np.minimum(curve.y * unit, _HIGHEST) for curve in (first, second)]
+    ours, theirs = (
+        np.interp(x, curve.x / unit, y, left=0.0, right=0.0) for curve, y in zip((first, second), heights, strict=True)
+    )
     gaps, both = ours - theirs, ours + theirs
     before, after = np.abs(gaps[:-1]), np.abs(gaps[1:])
     # Between two points the curves are lines: their gap is a trapezium, or two triangles where they cross.
