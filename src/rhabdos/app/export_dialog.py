@@ -124,7 +124,11 @@ class ExportDialog(QDialog):
         self.fault = fault_line()
         self.progress = QProgressBar()
         self.progress.setAccessibleName("Progress of the export")
-        self.progress.hide()
+        self.progress.setTextVisible(False)
+        self.progress.setFixedHeight(6)
+        self.stage = quiet()
+        for widget in (self.progress, self.stage):
+            widget.hide()
         buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Cancel)
         self.export_button = QPushButton("Export")
         self.export_button.setDefault(True)
@@ -148,6 +152,7 @@ class ExportDialog(QDialog):
         layout.setContentsMargins(18, 16, 18, 14)
         layout.addWidget(self._form)
         layout.addWidget(self.fault)
+        layout.addWidget(self.stage)
         layout.addWidget(self.progress)
         layout.addSpacing(6)
         layout.addWidget(buttons)
@@ -265,7 +270,8 @@ class ExportDialog(QDialog):
         task.begin()
 
     def _tell_progress(self, stage: str, share: float) -> None:
-        self.progress.setFormat(f"{stage} …")
+        self.stage.setText(f"{stage} …")
+        self.stage.show()
         self.progress.setRange(0, 0 if share < 0 else 100)
         self.progress.setValue(round(100 * share))
         self.progress.show()
@@ -275,6 +281,7 @@ class ExportDialog(QDialog):
         self._form.setEnabled(True)
         self.export_button.setEnabled(True)
         self.progress.hide()
+        self.stage.hide()
 
     def reject(self) -> None:
         """Stop the writing that is going on, or close the dialog."""

@@ -9,6 +9,7 @@ from rhabdos.stats.ordered import Ordered
 from rhabdos.stats.rounding import exponent_of, multiple_below, nearest_round_step
 
 _STEPS_PER_WIDTH = 40
+_FINEST = 5e-324  # the smallest number above 0
 _FURTHEST_STEPS = 1e14  # from where on a step is lost beside a value
 
 
@@ -121,7 +122,7 @@ def _along(start: float, width: float, steps: int) -> float:
 
 def _step(least: float, sample: Ordered, whole: bool = True) -> float:
     """A round step near ``least``, but no finer than whole numbers where the values are whole."""
-    return nearest_round_step(least, whole and sample.whole)
+    return nearest_round_step(max(least, _FINEST), whole and sample.whole)
 
 
 def _snapped(value: float, step: float) -> float:
