@@ -127,8 +127,8 @@ class ExportDialog(QDialog):
         self.progress.setTextVisible(False)
         self.progress.setFixedHeight(6)
         self.stage = quiet()
-        for widget in (self.progress, self.stage):
-            widget.hide()
+        self.progress.hide()
+        self.stage.hide()
         buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Cancel)
         self.export_button = QPushButton("Export")
         self.export_button.setDefault(True)

@@ -12,6 +12,7 @@ from rhabdos.app.theme import theme
 from rhabdos.figure.readings import Readings
 from rhabdos.paint.fonts import measure
 from rhabdos.scene.build import Limits, build, limits_of
+from rhabdos.scene.marks import Scene
 
 _MARGIN, _GAP = 16, 8
 _LARGEST_SCALE = 2.6
@@ -31,6 +32,7 @@ class Stage(QWidget):
         self.rod = Rod(self)
         self._readings: Readings | None = None
         self._frozen: Limits | None = None
+        self._laid_out: tuple[Readings, Limits | None, Scene] | None = None
         self.rod.held.connect(self._hold)
         self.setMinimumSize(_SMALLEST, _SMALLEST)
 
@@ -90,7 +92,11 @@ class Stage(QWidget):
 
     def _rebuild(self) -> None:
         assert self._readings
-        scene = build(self._readings, measure, self._frozen)
+        # An unchanged page is only placed anew: a window that is resized lays nothing out.
+        wanted = self._readings, self._frozen
+        if self._laid_out is None or any(new is not old for new, old in zip(wanted, self._laid_out[:2], strict=True)):
+            self._laid_out = (*wanted, build(self._readings, measure, self._frozen))
+        scene = self._laid_out[2]
         place = self._paper(scene.width, scene.height)
         self.canvas.setGeometry(place)
         self.canvas.show_scene(scene, self._readings)

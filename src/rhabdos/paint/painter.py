@@ -11,9 +11,11 @@ from PyQt6.QtGui import (
     QColor,
     QFont,
     QFontMetricsF,
+    QImage,
     QPaintDevice,
     QPainter,
     QPen,
+    QPixmap,
     QPolygonF,
     QStaticText,
     QTransform,
@@ -32,7 +34,8 @@ def paint(scene: Scene, painter: QPainter, paper: bool = True, live: bool = Fals
     """Draw a scene; the painter's unit is the point, its origin the page's top left.
 
     ``live`` uses letters that were placed before, which only the interface thread may, for a picture on the screen.
-    Bars, axes and grid consist of level and upright lines only: drawn unsmoothed they are sharper, and faster.
+    Bars, axes and grid consist of level and upright lines only: they sit on whole pixels, unsmoothed, which is sharper
+    and faster. Curves and slanting lines are smoothed.
     """
     painter.setRenderHint(QPainter.RenderHint.Antialiasing, False)
     painter.setRenderHint(QPainter.RenderHint.TextAntialiasing, True)
@@ -46,8 +49,7 @@ def paint(scene: Scene, painter: QPainter, paper: bool = True, live: bool = Fals
             case Path():
                 hand.line(mark)
             case Segments() if len(mark.lines):
-                hand.take_pen(_pen(mark.colour, mark.width, mark.opacity))
-                painter.drawLines(*[QLineF(*line) for line in mark.lines.tolist()])
+                hand.segments(mark)
             case Swatch():
                 hand.swatch(mark)
             case Text():
@@ -74,6 +76,11 @@ class _Hand:
         self._pen: QPen | None = None
         self._font: QFont | None = None
         self._live = live
+        # Pixels for a point, where there are pixels: there, straight lines are whole pixels wide and lie on them.
+        on_pixels = isinstance(device, QPixmap | QImage)
+        self._scale = painter.deviceTransform().m11() if on_pixels else 0.0
+        self._offset = 0.5 if self._pixels(1.0) % 2 else 0.0
+        self._smooth = False
         self._shapes: dict[int, QPolygonF] = {}  # a silhouette is filled and outlined from the same points
 
     def take_pen(self, pen: QPen) -> None:
@@ -81,17 +88,40 @@ class _Hand:
             self._painter.setPen(pen)
             self._pen = pen
 
+    def _pixels(self, width: float) -> int:
+        """A line's width in whole pixels."""
+        return max(1, round(width * self._scale))
+
+    def _straight_pen(self, colour: str, width: float, opacity: float) -> QPen:
+        return _pen(colour, self._pixels(width) / self._scale if self._scale else width, opacity)
+
+    def _make_smooth(self, smooth: bool) -> None:
+        if smooth is not self._smooth:
+            self._painter.setRenderHint(QPainter.RenderHint.Antialiasing, smooth)
+            self._smooth = smooth
+
     def fill(self, mark: Area) -> None:
+        self._make_smooth(mark.smooth)
         self.take_pen(_NO_PEN)
         self._painter.setBrush(_brush(mark.fill, mark.opacity))
-        self._painter.drawPolygon(self._shape(mark.points))
+        self._painter.drawPolygon(self._shape(mark.points, mark.smooth))
 
     def line(self, mark: Path) -> None:
-        self.take_pen(_pen(mark.colour, mark.width, mark.opacity))
+        self._make_smooth(mark.smooth)
+        straight = not mark.smooth
+        pen = self._straight_pen if straight else _pen
+        self.take_pen(pen(mark.colour, mark.width, mark.opacity))
         self._painter.setBrush(Qt.BrushStyle.NoBrush)
-        self._painter.drawPolyline(self._shape(mark.points))
+        self._painter.drawPolyline(self._shape(mark.points, mark.smooth))
+
+    def segments(self, mark: Segments) -> None:
+        self._make_smooth(False)
+        self.take_pen(self._straight_pen(mark.colour, mark.width, mark.opacity))
+        lines = self._on_pixels(mark.lines, 0.5 if self._pixels(mark.width) % 2 else 0.0)
+        self._painter.drawLines(*[QLineF(*line) for line in lines.tolist()])
 
     def swatch(self, mark: Swatch) -> None:
+        self._make_smooth(False)
         self.take_pen(_pen(mark.colour, 1.0, 1.0))
         self._painter.setBrush(_brush(mark.colour, mark.opacity))
         self._painter.drawRect(QRectF(mark.x, mark.y, mark.size, mark.size))
@@ -121,9 +151,14 @@ class _Hand:
         else:
             self._painter.drawText(place, text)
 
-    def _shape(self, points: FloatArray) -> QPolygonF:
+    def _on_pixels(self, places: FloatArray, offset: float) -> FloatArray:
+        if not self._scale:
+            return places
+        return np.asarray((np.floor(places * self._scale) + offset) / self._scale)
+
+    def _shape(self, points: FloatArray, smooth: bool) -> QPolygonF:
         if id(points) not in self._shapes:
-            self._shapes[id(points)] = polygon(points)
+            self._shapes[id(points)] = polygon(points if smooth else self._on_pixels(points, self._offset))
         return self._shapes[id(points)]
 
 

@@ -20,22 +20,27 @@ class Meaning(Struct, frozen=True):
 
 
 class Area(Struct, frozen=True, eq=False):
-    """A filled polygon; ``points`` has shape (n, 2), in points from the page's top left."""
+    """A filled polygon; ``points`` has shape (n, 2), in points from the page's top left.
+
+    ``smooth`` says that its edges slant or bend; otherwise they are level and upright, and lie on whole pixels.
+    """
 
     points: FloatArray
     fill: str
     opacity: float
     meaning: Meaning
+    smooth: bool = False
 
 
 class Path(Struct, frozen=True, eq=False):
-    """A line through points of shape (n, 2)."""
+    """A line through points of shape (n, 2), level and upright unless it is ``smooth``."""
 
     points: FloatArray
     colour: str
     width: float
     opacity: float
     meaning: Meaning
+    smooth: bool = False
 
 
 class Segments(Struct, frozen=True, eq=False):
