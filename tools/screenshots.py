@@ -88,6 +88,25 @@ def export(window: Window) -> QPixmap:
     return picture
 
 
+def curves(window: Window) -> QPixmap:
+    """Density curves over bars, with the curve's settings."""
+    recipe = window.session.recipe
+    window.session.ask("Draw curves", recipe.showing(forms=("bars", "curve")))
+    window.choose_phrase("curve")
+    settle()
+    return window.grab()
+
+
+def forms(window: Window) -> QPixmap:
+    """The forms as small pictures, beside filled curves."""
+    recipe = window.session.recipe
+    filled = recipe.curve.changed(fill=True, bandwidth="sheather-jones")
+    window.session.ask("Draw curves", recipe.showing(forms=("curve",), heights="density").changed(curve=filled))
+    window.choose_phrase("forms")
+    QTest.qWait(300)
+    return window.grab()
+
+
 def dark(window: Window) -> QPixmap:
     """The window on a dark desktop."""
     application = QApplication.instance()
@@ -110,7 +129,7 @@ def welcome(window: Window) -> QPixmap:
 
 
 VIEWS: dict[str, Callable[[Window], QPixmap]] = {
-    view.__name__: view for view in (demo, rod, sentence, unequal, notice, export, dark, welcome)
+    view.__name__: view for view in (demo, rod, sentence, curves, forms, unequal, notice, export, dark, welcome)
 }
 
 

@@ -22,6 +22,16 @@ def kept(owner: object, key: Hashable, work: Callable[[], _Answer]) -> _Answer:
     return answer
 
 
+def kept_last(owner: object, name: str, key: Hashable, work: Callable[[], _Answer]) -> _Answer:
+    """The answer of ``work`` for the last key only, for what has too many of them to keep all."""
+    last: dict[str, tuple[Hashable, Any]] = owner.__dict__.setdefault("_kept_last", {})
+    known = last.get(name)
+    if known is None or known[0] != key:
+        last[name] = known = key, work()
+    answer: _Answer = known[1]
+    return answer
+
+
 def kept_with(
     work: Callable[Concatenate[_Owner, _More], _Answer],
 ) -> Callable[Concatenate[_Owner, _More], _Answer]:

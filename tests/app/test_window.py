@@ -20,7 +20,7 @@ def test_an_empty_window_says_how_to_begin(empty):
 
 
 def test_the_demo_opens_with_its_figure_sentence_and_summary(hands):
-    assert hands.sentence().startswith("Shell length of every row that has one, split by Bay, drawn as overlaid bars")
+    assert hands.sentence().startswith("Shell length of every row that has one, split by Bay, drawn as bars overlaid")
     assert hands.window.windowTitle() == "Oyster landings – Rhabdos"
     table = hands.window.readings.table.model()
     rows = [[table.index(r, c).data() for c in range(table.columnCount())] for r in range(table.rowCount())]
@@ -76,6 +76,7 @@ def test_a_label_cannot_be_drawn_and_the_window_says_so(hands):
         ("heights", "Count", "heights in counts"),
         ("heights", "Proportion of all", "heights in proportion of all"),
         ("heights", "Density (per mm) of each", "heights in density per mm"),
+        ("forms", "bars + curve", "drawn as bars + curve overlaid"),
         ("bins", "Sturges", "by Sturges"),
         ("bins", "2.5 mm wide", "2.5 mm wide from 42.5"),
     ],
@@ -93,7 +94,7 @@ def test_the_words_phrase_leads_to_the_title(hands):
 
 
 def test_a_phrase_can_be_opened_and_chosen_by_keyboard(hands):
-    hands.press("Ctrl+3")
+    hands.press("Ctrl+4")
     menu = QApplication.activePopupWidget()
     assert menu is not None
     hands.keys(menu, Qt.Key.Key_Up, Qt.Key.Key_Return)

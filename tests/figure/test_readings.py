@@ -110,10 +110,32 @@ def test_empty_groups_and_values_without_a_group_are_told(demo):
 def test_the_sentence_reads_aloud(demo):
     readings = read(demo_recipe(), gather(demo, "Shell length", "Bay"))
     assert plain(readings) == (
-        "Shell length of every row that has one, split by Bay, drawn as overlaid bars, "
+        "Shell length of every row that has one, split by Bay, drawn as bars overlaid, "
         "heights in percent of each bay. Bins are 4 mm wide from 40."
     )
-    assert [f.phrase for f in sentence(readings) if f.phrase] == ["variable", "split", "heights", "bins"]
+    assert [f.phrase for f in sentence(readings) if f.phrase] == ["variable", "split", "forms", "heights", "bins"]
+
+
+@pytest.mark.parametrize(
+    ("forms", "more", "words"),
+    [
+        (
+            ("bars", "curve"),
+            {},
+            "drawn as bars + curve, heights in counts. Bins are 5 mm wide from 0; curve bandwidth is ",
+        ),
+        (("curve",), {"heights": "density"}, "drawn as curve, heights in density per mm. Curve bandwidth is "),
+        (("curve",), {"heights": "percent"}, "heights in percent. Bins are 5 mm wide from 0; curve bandwidth is "),
+        (("ecdf",), {"heights": "percent"}, "drawn as ECDF, heights in percent."),
+        (("normal", "outline"), {}, "drawn as normal curve + outline, heights in counts. Bins are 5 mm wide from 0."),
+    ],
+)
+def test_only_phrases_that_matter_are_in_the_sentence(forms, more, words):
+    samples = set_of([float(v) for v in range(40)])
+    text = plain(read(asking(width=5.0).showing(forms=forms, **more), samples))
+    assert words in text
+    assert text.endswith(words) == ("curve" not in forms)
+    assert ("by Silverman." in text) == ("curve" in forms)
 
 
 @pytest.mark.parametrize(

@@ -8,10 +8,14 @@ from coloraide import Color
 from hypothesis import given
 from hypothesis import strategies as st
 
+from rhabdos.data.columns import CategoryColumn, NumberColumn
 from rhabdos.data.gathering import gather
+from rhabdos.data.table import Table
+from rhabdos.figure.curves import curves_of
 from rhabdos.figure.demo_recipe import demo_recipe
 from rhabdos.figure.page import Size
 from rhabdos.figure.readings import read
+from rhabdos.figure.recipe import Curves
 from rhabdos.scene import palette
 from rhabdos.scene.build import Limits, build
 from rhabdos.scene.marks import Area, Path, Text
@@ -177,3 +181,50 @@ def test_neighbouring_colours_stay_apart_in_grey():
 def test_inks_are_legible_on_paper():
     for ink in (palette.INK, palette.QUIET):
         assert Color(ink).contrast(palette.PAPER) >= 4.5
+
+
+@pytest.mark.parametrize("of", ["group", "all"])
+@pytest.mark.parametrize("heights", ["count", "percent", "density"])
+def test_a_drawn_curve_has_the_area_of_its_groups_bars(heights, of):
+    groups = np.random.default_rng(4).normal(20, 3, 400).tolist(), np.random.default_rng(5).normal(28, 2, 150).tolist()
+    recipe = asking(width=2.0).showing(forms=("bars", "curve"), heights=heights, of=of, split=("Bay",))
+    readings = read(recipe, set_of(*groups))
+    scene = build(readings, measure)
+    lines = [m for m in scene.marks if isinstance(m, Path) and m.meaning.part == "curve"]
+    for line, group in zip(lines, readings.groups, strict=True):
+        x = np.array([scene.frame.value(place) for place in line.points[:, 0]])
+        y = np.array([scene.frame.height(place) for place in line.points[:, 1]])
+        assert np.trapezoid(y, x) == pytest.approx((group.heights * 2.0).sum(), rel=5e-3)
+
+
+def test_an_ecdf_steps_up_at_every_value_from_side_to_side():
+    readings = read(asking().showing(forms=("ecdf",), heights="proportion"), set_of([3.0, 1.0, 3.0, 7.0]))
+    scene = build(readings, measure)
+    (line,) = [m for m in scene.marks if isinstance(m, Path)]
+    corners = [(scene.frame.value(x), scene.frame.height(y)) for x, y in line.points.tolist()]
+    assert corners == pytest.approx(
+        np.array([(1, 0), (1, 0), (1, 0.25), (3, 0.25), (3, 0.75), (7, 0.75), (7, 1), (7, 1)]), abs=1e-9
+    )
+
+
+def test_a_line_of_very_many_points_keeps_its_shape():
+    values = np.random.default_rng(4).normal(20, 3, 4000)
+    recipe = asking().showing(forms=("curve",), heights="density").changed(curve=Curves(bandwidth=0.004))
+    readings = read(recipe, set_of(values.tolist()))
+    (curve,) = curves_of(readings, "density")
+    scene = build(readings, measure)
+    (line,) = [m for m in scene.marks if isinstance(m, Path)]
+    assert len(curve.x) > 10_000 > 5_000 > len(line.points)
+    assert min(line.points[:, 1]) == pytest.approx(float(scene.frame.ys(curve.y.max())))
+
+
+def test_thirty_groups_leave_the_figure_most_of_the_paper():
+    codes = np.repeat(np.arange(30), 20).astype(np.int8)
+    bay = CategoryColumn("Bay", codes=codes, levels=tuple(f"A group of its own {i}" for i in range(30)))
+    length = NumberColumn("Length", values=np.arange(600.0))
+    readings = read(asking().showing(split=("Bay",)), gather(Table("t", (length, bay)), "Length", "Bay"))
+    scene = build(readings, measure)
+    assert scene.frame.top < scene.height / 3
+    (rest,) = [m.text for m in scene.marks if isinstance(m, Text) and m.text.endswith(" more")]
+    named = [m for m in scene.marks if isinstance(m, Text) and m.meaning and m.meaning.group is not None]
+    assert rest == f"and {30 - len(named)} more"

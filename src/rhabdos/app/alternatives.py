@@ -10,13 +10,23 @@ from rhabdos.data.gathering import can_split
 from rhabdos.data.table import Table
 from rhabdos.errors import Refusal
 from rhabdos.figure.readings import Readings, edges_for
-from rhabdos.figure.recipe import Bins, Recipe
-from rhabdos.figure.wording import counted, exact, height_axis_title, with_unit
+from rhabdos.figure.recipe import Bins, Form, Recipe
+from rhabdos.figure.wording import FORM_TITLES, counted, exact, height_axis_title, with_unit
 from rhabdos.stats.rounding import round_steps
 from rhabdos.stats.rules import RULES
 
 Ask = Callable[[str, Recipe], None]
 _MOST_ENTRIES = 30
+# The few that are wanted most; the panel beside the figure combines them at will.
+_COMBINATIONS: tuple[tuple[Form, ...], ...] = (
+    ("bars",),
+    ("bars", "curve"),
+    ("bars", "normal"),
+    ("outline",),
+    ("polygon",),
+    ("curve",),
+    ("ecdf",),
+)
 
 
 def alternatives(
@@ -47,6 +57,10 @@ def alternatives(
         menu.addSeparator()
         for factor in can_split(table)[:_MOST_ENTRIES]:
             offer(factor.label, f"Split by {factor.label}", recipe.showing(split=(factor.name,)), factor.name == here)
+    elif phrase == "forms":
+        for forms in _COMBINATIONS:
+            words = " + ".join(FORM_TITLES[form] for form in forms)
+            offer(words, f"Drawn as {words}", recipe.showing(forms=forms), set(forms) == set(recipe.show.forms))
     elif phrase == "heights":
         _heights(readings, offer)
     elif phrase == "bins":
@@ -60,7 +74,11 @@ def showing(recipe: Recipe, variable: str) -> Recipe:
     """The same figure of another variable: words and bins that belong to the old one are let go."""
     if variable == recipe.variable:
         return recipe
-    shown = recipe.showing(variables=(variable,)).changed(bins=Bins(rule=recipe.bins.rule, closed=recipe.bins.closed))
+    curve = recipe.curve.changed(lower=None, upper=None)
+    if not isinstance(curve.bandwidth, str):
+        curve = curve.changed(bandwidth="silverman")
+    bins = Bins(rule=recipe.bins.rule, closed=recipe.bins.closed)
+    shown = recipe.showing(variables=(variable,)).changed(bins=bins, curve=curve)
     return shown.worded(title=None, value_axis=None)
 
 

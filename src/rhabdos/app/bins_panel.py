@@ -1,9 +1,9 @@
 """The finer settings of the phrase "bins"."""
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QCheckBox, QComboBox, QFormLayout, QLabel
+from PyQt6.QtWidgets import QCheckBox, QFormLayout, QLabel
 
-from rhabdos.app.fields import Field, fault_line, quiet
+from rhabdos.app.fields import Field, chooser, fault_line, quiet
 from rhabdos.app.phrase_panels import Panel
 from rhabdos.errors import Refusal
 from rhabdos.figure.edge_text import read_edges, read_number, write_edges
@@ -23,8 +23,7 @@ class BinsPanel(Panel):
     def __init__(self) -> None:
         super().__init__("Bins")
         self.facts = quiet()
-        self.rule = QComboBox()
-        self.rule.setAccessibleName("Rule")
+        self.rule = chooser("Rule")
         for key, rule in RULES.items():
             self.rule.addItem(rule.title, key)
             self.rule.setItemData(self.rule.count() - 1, rule.source, Qt.ItemDataRole.ToolTipRole)
@@ -32,8 +31,7 @@ class BinsPanel(Panel):
         self.count = Field("Number of bins")
         self.width_ = Field("Bin width")
         self.start = Field("Start")
-        self.closed = QComboBox()
-        self.closed.setAccessibleName("Edges belong to")
+        self.closed = chooser("Edges belong to")
         self.closed.addItem("the bin above", "left")
         self.closed.addItem("the bin below", "right")
         for row, notation in enumerate(

@@ -13,6 +13,8 @@ from rhabdos.paint.painter import paint, painter_on
 from rhabdos.scene.marks import Scene
 from rhabdos.scene.palette import group_colours
 
+_NEAR = 5.0  # pixels beside a line within which it is meant
+
 
 class Canvas(QWidget):
     """Shows a scene scaled to its own width; reads bins on hovering or by arrow keys."""
@@ -124,7 +126,8 @@ class Canvas(QWidget):
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         if event is None or self.scene is None or event.button() != Qt.MouseButton.LeftButton:
             return
-        meaning = self.scene.meaning_at(event.position().x() / self.scale, event.position().y() / self.scale)
+        x, y = event.position().x() / self.scale, event.position().y() / self.scale
+        meaning = self.scene.line_at(x, y, _NEAR / self.scale) or self.scene.meaning_at(x, y)
         if meaning:
             self.part_clicked.emit(meaning.part)
 

@@ -2,7 +2,7 @@
 
 from PyQt6.QtCore import QEvent, QObject, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QKeySequence
-from PyQt6.QtWidgets import QLabel, QLineEdit, QWidget
+from PyQt6.QtWidgets import QComboBox, QLabel, QLineEdit, QWidget
 
 from rhabdos.quoting import printable_lines
 
@@ -75,6 +75,15 @@ def plain_tip(text: str) -> str:
     return f"<p style='white-space: pre-wrap'>{escape(printable_lines(text))}</p>"
 
 
+def chooser(name: str) -> QComboBox:
+    """A list of choices that is as wide as its panel, however long its names are."""
+    box = QComboBox()
+    box.setAccessibleName(name)
+    box.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+    box.setMinimumContentsLength(6)
+    return box
+
+
 def heading(text: str) -> QLabel:
     label = QLabel(text)
     label.setObjectName("heading")
@@ -87,6 +96,7 @@ def quiet(text: str = "", parent: QObject | None = None) -> QLabel:
     label.setObjectName("quiet")
     label.setWordWrap(True)
     label.setTextFormat(Qt.TextFormat.PlainText)
+    label.setMinimumWidth(1)  # a word longer than the panel is cut, and does not widen it
     return label
 
 

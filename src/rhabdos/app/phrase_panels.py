@@ -5,7 +5,6 @@ from PyQt6.QtGui import QColor, QIcon, QPixmap
 from PyQt6.QtWidgets import (
     QButtonGroup,
     QCheckBox,
-    QComboBox,
     QHeaderView,
     QLabel,
     QRadioButton,
@@ -15,7 +14,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from rhabdos.app.fields import Field, heading, plain_tip, quiet
+from rhabdos.app.fields import Field, chooser, heading, plain_tip, quiet
 from rhabdos.data.columns import Column, NumberColumn
 from rhabdos.figure.readings import Readings
 from rhabdos.figure.recipe import Recipe
@@ -66,8 +65,7 @@ class VariablePanel(Panel):
         self.column.addWidget(self.facts)
         self.column.addSpacing(8)
         self.column.addWidget(quiet("Choose another one in the sentence, or in the list at the left."))
-        self.weigh = QComboBox()
-        self.weigh.setAccessibleName("Each row counts")
+        self.weigh = chooser("Each row counts")
         self.column.addSpacing(12)
         self.column.addWidget(quiet("Each row counts"))
         self.column.addWidget(self.weigh)
@@ -113,8 +111,7 @@ class SplitPanel(Panel):
 
     def __init__(self) -> None:
         super().__init__("Groups")
-        self.factor = QComboBox()
-        self.factor.setAccessibleName("Split by")
+        self.factor = chooser("Split by")
         self.column.addWidget(self.factor)
         self.column.addSpacing(6)
         self.hint = quiet("Choose a variable whose levels are the groups.")

@@ -7,11 +7,13 @@ from PyQt6.QtCore import QPoint, QRect, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QFont, QFontMetrics, QPainter, QPaintEvent, QResizeEvent
 from PyQt6.QtWidgets import QToolButton, QWidget
 
+from rhabdos.app.fields import plain_tip
 from rhabdos.figure.sentence import Fragment, Phrase
 
 _SIZE = 17  # pixels
 _SIDE, _ABOVE, _BELOW = 16, 9, 10
 _LINE_GAP = 4
+_WIDEST = 420  # pixels of a phrase; longer names are cut, and shown whole on pointing
 _MARKS = (",", ".", ";", ":")
 
 
@@ -182,7 +184,9 @@ class _PhraseButton(QToolButton):
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
 
     def say(self, text: str) -> None:
-        self.setText(text.replace("&", "&&"))
+        shown = self.fontMetrics().elidedText(text, Qt.TextElideMode.ElideRight, _WIDEST)
+        self.setText(shown.replace("&", "&&"))
+        self.setToolTip(plain_tip(text) if shown != text else "")
         self.setAccessibleName(f"{self._phrase}: {text}")
 
     def sizeHint(self) -> QSize:

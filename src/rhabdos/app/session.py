@@ -22,7 +22,7 @@ from rhabdos.project.document import Document, Source
 from rhabdos.project.history import History
 from rhabdos.project.store import Store
 from rhabdos.quoting import file_named
-from rhabdos.scene.build import check_drawable
+from rhabdos.scene.build import check_drawable, limits_of
 from rhabdos.stats.rules import RULES, by_rule
 
 if TYPE_CHECKING:
@@ -158,7 +158,7 @@ class Session(QObject):
         recipe = document.recipe
         if recipe and (samples := self._store.samples(document)):
             try:
-                read(recipe, samples)
+                _answered(recipe, samples)
             except Refusal as refusal:
                 self._go(name, document.with_recipe(None))
                 self.refused.emit(str(refusal))
@@ -212,7 +212,7 @@ class Session(QObject):
         if samples is None:
             return False
         try:
-            self.readings = read(recipe, samples)
+            self.readings = _answered(recipe, samples)
         except Refusal:
             return False
         self.previewed.emit()
@@ -281,7 +281,7 @@ class Session(QObject):
 
     def _finish(self, recipe: Recipe, samples: SampleSet, step: Callable[[], History]) -> None:
         try:
-            readings = read(recipe, samples)
+            readings = _answered(recipe, samples)
         except Refusal as refusal:
             self._refuse(str(refusal))
         else:
@@ -316,6 +316,13 @@ def _absolute(path: "Path") -> "Path":
         return Path(os.path.realpath(path))
     except OSError:  # the folder that we are in has gone
         return path
+
+
+def _answered(recipe: Recipe, samples: SampleSet) -> Readings:
+    """The readings of a recipe, or a Refusal if any of its forms cannot be drawn of these samples."""
+    readings = read(recipe, samples)
+    limits_of(readings)
+    return readings
 
 
 def _warm(samples: SampleSet) -> None:

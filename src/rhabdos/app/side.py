@@ -7,13 +7,15 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QApplication, QStackedWidget
 
 from rhabdos.app.bins_panel import BinsPanel
+from rhabdos.app.curve_panel import CurvePanel
+from rhabdos.app.forms_panel import FormsPanel
 from rhabdos.app.phrase_panels import HeightsPanel, Panel, SplitPanel, VariablePanel, WordsPanel
 from rhabdos.app.session import Session
 from rhabdos.data.gathering import can_split, can_weigh
 from rhabdos.figure.readings import Readings
 from rhabdos.figure.sentence import Phrase
 
-AnyPanel = TypeVar("AnyPanel", VariablePanel, SplitPanel, HeightsPanel, BinsPanel, WordsPanel)
+AnyPanel = TypeVar("AnyPanel", bound=Panel)
 
 
 class Side(QStackedWidget):
@@ -46,6 +48,14 @@ class Side(QStackedWidget):
     @cached_property
     def bins(self) -> BinsPanel:
         return self._settled(BinsPanel())
+
+    @cached_property
+    def forms(self) -> FormsPanel:
+        return self._settled(FormsPanel())
+
+    @cached_property
+    def curve(self) -> CurvePanel:
+        return self._settled(CurvePanel())
 
     @cached_property
     def words(self) -> WordsPanel:

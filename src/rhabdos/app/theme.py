@@ -182,6 +182,11 @@ def _style(t: Theme) -> str:
     QToolButton#phrase:focus {{ border-bottom-color: {t.chosen}; background: {t.shown_ground}; }}
     QToolButton#phrase[chosen="true"] {{ color: {t.chosen}; background: {t.chosen_ground};
         border-bottom-color: {t.chosen}; }}
+    QToolButton#picture {{ font-size: 13px; color: {t.ink}; background: {t.field}; border: 1px solid {t.hairline};
+        padding: 4px; }}
+    QToolButton#picture:hover, QToolButton#picture:focus {{ border-color: {t.chosen}; }}
+    QToolButton#picture:checked {{ color: {t.chosen}; font-weight: 600; background: {t.chosen_ground};
+        border: 1px solid {t.chosen}; }}
     QToolButton#choice {{ font-size: 13px; color: {t.quiet}; background: transparent; border: 0;
         border-bottom: 1px solid {t.outline}; padding: 0; }}
     QToolButton#choice:hover, QToolButton#choice:focus {{ color: {t.chosen}; border-bottom-color: {t.chosen}; }}

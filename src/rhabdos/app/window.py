@@ -28,9 +28,10 @@ from rhabdos.quoting import file_named, quoted
 if TYPE_CHECKING:
     from rhabdos.app.filing import Filing
 
-PHRASES: tuple[Phrase, ...] = ("variable", "split", "heights", "bins", "words")
+PHRASES: tuple[Phrase, ...] = ("variable", "split", "forms", "heights", "bins", "curve", "words")
 _GOVERNS: dict[str, Phrase] = {
     "bars": "bins",
+    "curve": "curve",
     "value-axis": "variable",
     "height-axis": "heights",
     "title": "words",
@@ -189,8 +190,10 @@ class Window(QMainWindow):
         titles = {
             "variable": "Variable …",
             "split": "Groups …",
+            "forms": "Drawn as …",
             "heights": "Heights …",
             "bins": "Bins …",
+            "curve": "Curve …",
             "words": "Words …",
         }
         for number, phrase in enumerate(PHRASES, 1):
@@ -332,7 +335,7 @@ class Window(QMainWindow):
             return
         menu = alternatives(phrase, table, readings, self.session.ask, self.find_variable, self)
         if menu is None:
-            self.side.words.fields["title"].setFocus()
+            (self.side.words.fields["title"] if phrase == "words" else self.side.curve.fields["bandwidth"]).setFocus()
             return
         menu.open_at(place)
 

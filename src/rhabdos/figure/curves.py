@@ -9,7 +9,7 @@ from msgspec import Struct, structs
 from rhabdos.arrays import FloatArray
 from rhabdos.figure.readings import Group, Readings, lying_below
 from rhabdos.figure.recipe import Curves
-from rhabdos.keeping import kept_with
+from rhabdos.keeping import kept_last, kept_with
 from rhabdos.stats.bandwidths import BandwidthRule, ruled_bandwidth
 from rhabdos.stats.density import Curve, DensityError, NoCurveError, density
 from rhabdos.stats.ordered import Ordered
@@ -58,15 +58,21 @@ def curves(readings: Readings) -> tuple[CurveReading, ...]:
         Values lie beyond a bound.
     """
     asked = [KINDS[form] for form in readings.recipe.show.forms if form in KINDS]
-    return tuple(
-        _curve(readings, kind, position) for kind in asked for position, group in enumerate(readings.groups) if group.n
-    )
+    return tuple(curve for kind in asked for curve in curves_of(readings, kind))
 
 
 @kept_with
+def curves_of(readings: Readings, kind: CurveKind) -> tuple[CurveReading, ...]:
+    """The curves of one kind, group by group; empty groups have none."""
+    return tuple(_curve(readings, kind, position) for position, group in enumerate(readings.groups) if group.n)
+
+
 def density_curves(readings: Readings) -> tuple[DensityReading, ...]:
-    """Each group's density curve, as the recipe asks for it."""
-    return tuple(_density(readings.recipe.curve, sample) for sample in readings.samples.samples)
+    """Each group's density curve, as the recipe asks for it; kept while bins change under it."""
+    settings, samples = readings.recipe.curve.changed(fill=False), readings.samples
+    return kept_last(
+        samples, "density curves", settings, lambda: tuple(_density(settings, sample) for sample in samples.samples)
+    )
 
 
 def _density(settings: Curves, sample: Ordered) -> DensityReading:

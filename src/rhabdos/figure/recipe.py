@@ -125,6 +125,7 @@ class Curves(_Part, frozen=True):
     factor: Annotated[float, Meta(gt=0, description="a factor above 0")] = 1.0
     lower: Annotated[float, Meta(description="a finite number")] | None = None
     upper: Annotated[float, Meta(description="a finite number")] | None = None
+    fill: Truth = False
 
     def __post_init__(self) -> None:
         for name in ("bandwidth", "factor", "lower", "upper"):

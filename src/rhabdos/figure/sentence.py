@@ -5,11 +5,11 @@ from typing import Literal
 from msgspec import Struct
 
 from rhabdos.figure.readings import Readings
-from rhabdos.figure.wording import counted, exact, height_axis_title, in_running_text, with_unit
+from rhabdos.figure.wording import FORM_TITLES, counted, exact, height_axis_title, in_running_text, with_unit
 from rhabdos.keeping import kept_with
 from rhabdos.stats.rules import RULES
 
-Phrase = Literal["variable", "split", "heights", "bins", "words"]
+Phrase = Literal["variable", "split", "forms", "heights", "bins", "curve", "words"]
 
 
 class Fragment(Struct, frozen=True):
@@ -28,16 +28,52 @@ def sentence(readings: Readings) -> tuple[Fragment, ...]:
     weighed = f", counted by {weight.label}" if weight else ""
     pieces = [Fragment(variable.label, "variable"), Fragment(f" of {rows}{weighed}, ")]
     if split:
-        pieces += [Fragment("split by "), Fragment(split.label, "split"), Fragment(", drawn as overlaid bars, ")]
+        pieces += [Fragment("split by "), Fragment(split.label, "split")]
     else:
-        pieces += [Fragment("all together", "split"), Fragment(", drawn as bars, ")]
-    pieces += [Fragment("heights in "), Fragment(heights_phrase(readings), "heights"), Fragment(". Bins are ")]
-    return (*pieces, Fragment(bins_phrase(readings), "bins"), Fragment("."))
+        pieces += [Fragment("all together", "split")]
+    pieces += [Fragment(", drawn as "), Fragment(forms_phrase(readings), "forms")]
+    pieces += [Fragment(" overlaid, heights in " if split else ", heights in ")]
+    pieces += [Fragment(heights_phrase(readings), "heights")]
+    if bins_matter(readings):
+        pieces += [Fragment(". Bins are "), Fragment(bins_phrase(readings), "bins")]
+    if "curve" in readings.recipe.show.forms:
+        joined = "; curve bandwidth is " if bins_matter(readings) else ". Curve bandwidth is "
+        pieces += [Fragment(joined), Fragment(curve_phrase(readings), "curve")]
+    return (*pieces, Fragment("."))
 
 
 def plain(readings: Readings) -> str:
     """The sentence as text, for captions and screen readers."""
     return "".join(fragment.text for fragment in sentence(readings))
+
+
+def forms_phrase(readings: Readings) -> str:
+    """The forms as one word: "bars + curve"."""
+    return " + ".join(FORM_TITLES[form] for form in readings.recipe.show.forms)
+
+
+def bins_matter(readings: Readings) -> bool:
+    """Whether the figure changes with its bins: where they are drawn, or curves are as high as bars would be."""
+    forms = set(readings.recipe.show.forms)
+    as_high = readings.scale != "density" and not readings.cumulative
+    return bool(forms & {"bars", "outline", "polygon"}) or (as_high and bool(forms & {"curve", "normal"}))
+
+
+def curve_phrase(readings: Readings) -> str:
+    """The bandwidths of the curves, and where they come from."""
+    from rhabdos.figure.curves import density_curves  # which no figure of bars waits for
+    from rhabdos.stats.bandwidths import TITLES
+
+    settings = readings.recipe.curve
+    by = f"by {TITLES[settings.bandwidth]}" if isinstance(settings.bandwidth, str) else "by hand"
+    if settings.factor != 1:
+        by += f", times {exact(settings.factor)}"
+    widths = [reading.curve.bandwidth for reading in density_curves(readings) if reading.curve]
+    if not widths:
+        return by
+    ends = [exact(float(f"{width:.3g}")) for width in (min(widths), max(widths))]
+    text = ends[0] if ends[0] == ends[1] else " to ".join(ends)
+    return f"{with_unit(text, readings.variable.unit)}, {by}"
 
 
 def heights_phrase(readings: Readings) -> str:

@@ -2,32 +2,32 @@
 
 from functools import partial
 
-from msgspec import Struct
+import numpy as np
+from msgspec import Struct, structs
 
 from rhabdos.errors import Refusal
 from rhabdos.figure.page import Size
 from rhabdos.figure.readings import Readings
-from rhabdos.figure.recipe import Recipe
+from rhabdos.figure.recipe import Form, Recipe
 from rhabdos.figure.sentence import plain
 from rhabdos.figure.wording import height_axis_title, value_axis_title
-from rhabdos.scene import axes
-from rhabdos.scene.bars import bars
+from rhabdos.scene import axes, legend
+from rhabdos.scene.forms import HEIGHTS_FORMS
+from rhabdos.scene.forms.form import HeightsForm
 from rhabdos.scene.heading import heading
-from rhabdos.scene.marks import Frame, Mark, Meaning, Scene, Zone
-from rhabdos.scene.palette import group_colours
+from rhabdos.scene.marks import Frame, Mark, Meaning, Scene, Segments, Zone
+from rhabdos.scene.palette import QUIET, group_colours
 from rhabdos.scene.text import Measure, wrapped
 
 _PAD = 9.0
 _LEAST_FRAME = 20.0
-
-
-DRAWN = ("bars",)
+_MOST_LEGEND = 0.25  # of the paper's height
 
 
 def check_drawable(recipe: Recipe) -> None:
     """Refuse a recipe with a form that has numbers but no drawing yet."""
     for form in recipe.show.forms:
-        if form not in DRAWN:
+        if form not in HEIGHTS_FORMS:
             raise Refusal(
                 f"The form “{form}” cannot be drawn yet. "
                 "Take it out of show.forms, or print its numbers with rhabdos numbers."
@@ -37,8 +37,6 @@ def check_drawable(recipe: Recipe) -> None:
             "Groups with bins of their own cannot be drawn yet. "
             "Take bins.shared out, or print their numbers with rhabdos numbers."
         )
-    if "bars" not in recipe.show.forms:
-        raise Refusal("A figure needs the form “bars” for now. Add it to show.forms.")
 
 
 class Limits(Struct, frozen=True):
@@ -49,8 +47,17 @@ class Limits(Struct, frozen=True):
 
 
 def limits_of(readings: Readings) -> Limits:
-    """The limits that show every bin."""
-    return Limits(readings.edges.low, readings.edges.high)
+    """The limits that show all of every form."""
+    reaches = [reach for form in _forms(readings) if (reach := form.reach(readings))]
+    if not reaches:
+        return Limits(readings.edges.low, readings.edges.high)
+    low, high = min(low for low, _ in reaches), max(high for _, high in reaches)
+    return Limits(low, high) if low < high else Limits(readings.edges.low, readings.edges.high)
+
+
+def _forms(readings: Readings) -> list[HeightsForm]:
+    """The forms of a figure, in the order in which they lie over one another."""
+    return [form for name, form in HEIGHTS_FORMS.items() if name in readings.recipe.show.forms]
 
 
 def build(
@@ -63,15 +70,16 @@ def build(
     measure : callable
         Tells how wide a text is.
     limits : Limits, optional
-        Of the value axis; bins beyond are cut at the frame. By default every bin is shown.
+        Of the value axis; what lies beyond is cut at the frame. By default all of every form is shown.
     size : Size, optional
         Instead of the recipe's page; pixels are taken at ``dpi``.
     """
     width, height = (size or Size.parse(readings.recipe.page.size)).points(dpi)
     limits = limits or limits_of(readings)
     # What adds up to a whole may end at it; any other bar has some room above.
-    room = 1.0 if readings.cumulative else axes.ROOM_ABOVE
-    heights, tallest = axes.height_ticks(readings.tallest, height, readings.scale == "count", room)
+    room = 1.0 if readings.cumulative or "ecdf" in readings.recipe.show.forms else axes.ROOM_ABOVE
+    reached = max((form.tallest(readings) for form in _forms(readings)), default=readings.tallest)
+    heights, tallest = axes.height_ticks(reached, height, readings.scale == "count", room)
     value_title, height_title = _axis_titles(readings, width, height, measure)
 
     labels = max(measure(text, axes.TICK_SIZE, False) for text in heights.labels)
@@ -81,14 +89,15 @@ def build(
     right = width - _PAD - 6
     bottom = height - _PAD - below - axes.TICK_SIZE - axes.TICK - 4
     groups = tuple((group.label, group.n) for group in readings.groups)
-    above = heading(readings.recipe.words.title or "", groups, bool(readings.split), left, right, _PAD, measure)
+    rows = max(1, int(height * _MOST_LEGEND / legend.ROW))
+    above = heading(readings.recipe.words.title or "", groups, bool(readings.split), left, right, _PAD, rows, measure)
     frame = Frame(left, min(above.bottom, bottom - _LEAST_FRAME), right, bottom, limits.low, limits.high, tallest)
 
     whole = readings.samples.pooled.whole
     marks: list[Mark] = [
         *above.marks,
         axes.grid(frame, heights),
-        *_bars(readings, frame),
+        *_drawn(readings, frame),
         *axes.height_axis(frame, heights, height_title, _PAD),
         *axes.value_axis(
             left, right, bottom, limits.low, limits.high, tuple(value_title), height - _PAD, whole, measure
@@ -103,18 +112,22 @@ def build(
     return Scene(width, height, tuple(marks), zones, frame, partial(plain, readings))
 
 
-def _bars(readings: Readings, frame: Frame) -> list[Mark]:
-    """The fills of all groups, then the lines of all, so that no fill dulls a line."""
-    fills: list[Mark] = []
-    lines: list[Mark] = []
+def miniature(readings: Readings, form: Form, width: float, height: float) -> Scene:
+    """A figure drawn as one form alone, without axes and words, on a page of so many points."""
+    alone = structs.replace(readings, recipe=readings.recipe.showing(forms=(form,)))
+    limits, drawn = limits_of(alone), HEIGHTS_FORMS[form]
+    frame = Frame(2.0, 3.0, width - 2.0, height - 1.0, limits.low, limits.high, drawn.tallest(alone) or 1.0)
+    ground = np.array([[frame.left, frame.bottom, frame.right, frame.bottom]])
+    fills, lines = drawn.layers(alone, frame, group_colours(len(readings.groups)))
+    marks = (*fills, *lines, Segments(ground, QUIET, 0.8, 1.0, None))
+    return Scene(width, height, marks, (), frame, partial(plain, alone))
+
+
+def _drawn(readings: Readings, frame: Frame) -> list[Mark]:
+    """The fills of all groups, then the lines of all, form upon form."""
     colours = group_colours(len(readings.groups))
-    xs = frame.xs(readings.edges.values)
-    for group, (reading, colour) in enumerate(zip(readings.groups, colours, strict=True)):
-        if reading.n:
-            filled, lined = bars(frame, xs, reading.heights, colour, group, len(colours))
-            fills += filled
-            lines += lined
-    return fills + lines
+    layers = [form.layers(readings, frame, colours) for form in _forms(readings)]
+    return [mark for fills, _ in layers for mark in fills] + [mark for _, lines in layers for mark in lines]
 
 
 def _axis_titles(readings: Readings, width: float, height: float, measure: Measure) -> tuple[list[str], list[str]]:

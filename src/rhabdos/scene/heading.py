@@ -33,6 +33,7 @@ def heading(
     left: float,
     right: float,
     top: float,
+    most_rows: int,
     measure: Measure,
 ) -> Heading:
     """Lay the title and the legend out; kept, since neither changes while bins do.
@@ -45,6 +46,8 @@ def heading(
         Whether there is a factor; a single sample needs no legend, only its n.
     left, right, top : float
         The room, in points.
+    most_rows : int
+        Of the legend.
     """
     marks: list[Mark] = []
     zones: list[Zone] = []
@@ -54,7 +57,7 @@ def heading(
         y += _TITLE_ROW
         marks.append(Text(left, y - _BASE, line, TITLE_SIZE, "start", INK, Meaning("title"), bold=True))
     free = room - _APART - measure(lines[-1], TITLE_SIZE, True) if lines else 0.0
-    rows = _rows(groups, room, measure) if split else []
+    rows = _rows(groups, room, most_rows, measure) if split else []
     beside = len(rows) == 1 and legend.width(rows[0]) <= free
     if lines:
         zones.append(Zone(0, 0, right - legend.width(rows[0]) - 4 if beside else right, y, Meaning("title")))
@@ -77,6 +80,7 @@ def heading(
     return Heading(tuple(marks), tuple(zones), y + _BELOW)
 
 
-def _rows(groups: Sequence[tuple[str, int]], room: float, measure: Measure) -> list[list[legend.Entry]]:
+def _rows(groups: Sequence[tuple[str, int]], room: float, most: int, measure: Measure) -> list[list[legend.Entry]]:
     labels, sizes = [label for label, _ in groups], [n for _, n in groups]
-    return legend.rows(legend.entries(labels, sizes, group_colours(len(groups)), room, measure), room)
+    entries = legend.entries(labels, sizes, group_colours(len(groups)), room, measure)
+    return legend.rows(entries, room, most, measure)

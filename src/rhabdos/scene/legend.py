@@ -5,7 +5,7 @@ from collections.abc import Sequence
 from msgspec import Struct
 
 from rhabdos.scene.marks import Mark, Meaning, Swatch, Text
-from rhabdos.scene.palette import INK
+from rhabdos.scene.palette import INK, QUIET
 from rhabdos.scene.text import Measure, shortened
 
 SIZE = 8.5
@@ -16,7 +16,7 @@ _BETWEEN = 14.0
 
 
 class Entry(Struct, frozen=True):
-    """One group in the legend, with its width in points."""
+    """One group in the legend, with its width in points; without a colour, words alone."""
 
     label: str
     colour: str
@@ -37,8 +37,22 @@ def entries(
     return made
 
 
-def rows(made: Sequence[Entry], room: float) -> list[list[Entry]]:
-    """Fill rows of at most ``room`` points, in order."""
+def rows(made: Sequence[Entry], room: float, most: int, measure: Measure) -> list[list[Entry]]:
+    """Fill at most ``most`` rows of at most ``room`` points, in order; the last one tells how many are left out."""
+    filled = _filled(made, room)
+    if len(filled) <= most:
+        return filled
+    shown = filled[:most]
+    while True:
+        left_out = len(made) - sum(len(row) for row in shown)
+        text = f"and {left_out:,} more"
+        more = Entry(text, "", -1, measure(text, SIZE, False))
+        if len(shown[-1]) < 2 or width([*shown[-1], more]) <= room:
+            return [*shown[:-1], [*shown[-1], more]]
+        shown[-1] = shown[-1][:-1]
+
+
+def _filled(made: Sequence[Entry], room: float) -> list[list[Entry]]:
     filled: list[list[Entry]] = [[]]
     used = 0.0
     for entry in made:
@@ -58,6 +72,9 @@ def marks(row: Sequence[Entry], left: float, baseline: float) -> list[Mark]:
     """Draw one row of entries from ``left`` on."""
     drawn: list[Mark] = []
     for entry in row:
+        if not entry.colour:
+            drawn.append(Text(left, baseline, entry.label, SIZE, "start", QUIET, Meaning("legend")))
+            continue
         meaning = Meaning("legend", entry.group)
         drawn.append(Swatch(left, baseline - _SWATCH + 1, _SWATCH, entry.colour, 0.4, meaning))
         drawn.append(Text(left + _SWATCH + _GAP, baseline, entry.label, SIZE, "start", INK, meaning))

@@ -8,7 +8,7 @@ from msgspec import Struct
 
 from rhabdos.arrays import FloatArray
 
-Part = Literal["bars", "value-axis", "height-axis", "title", "legend", "note"]
+Part = Literal["bars", "curve", "value-axis", "height-axis", "title", "legend", "note"]
 Anchor = Literal["start", "middle", "end"]
 
 
@@ -150,6 +150,20 @@ class Scene(Struct, frozen=True, eq=False):
     zones: tuple[Zone, ...]
     frame: Frame
     describe: Callable[[], str]
+
+    def line_at(self, x: float, y: float, near: float) -> Meaning | None:
+        """The slanting or bent line that passes a place at most so far above or below it; the nearest one."""
+        passing = [
+            (abs(float(np.interp(x, mark.points[:, 0], mark.points[:, 1])) - y), place)
+            for place, mark in enumerate(self.marks)
+            if isinstance(mark, Path)
+            and mark.smooth
+            and len(mark.points)
+            and mark.points[0, 0] <= x <= mark.points[-1, 0]
+        ]
+        distance, place = min(passing, default=(near + 1, 0))
+        mark = self.marks[place]
+        return mark.meaning if distance <= near and isinstance(mark, Path) else None
 
     def meaning_at(self, x: float, y: float) -> Meaning | None:
         for zone in reversed(self.zones):

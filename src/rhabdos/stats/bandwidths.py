@@ -16,6 +16,14 @@ from rhabdos.stats.quantiles import quartiles
 
 BandwidthRule = Literal["silverman", "scott", "sheather-jones", "improved-sheather-jones"]
 
+TITLES: dict[BandwidthRule, str] = {
+    "silverman": "Silverman",
+    "scott": "Scott",
+    "sheather-jones": "Sheather–Jones",
+    "improved-sheather-jones": "Sheather–Jones, improved",
+}
+"""The rules as people call them."""
+
 _MOST_COUNTED = 1 << 17
 _TAILS = 5e-4  # of the values at either end, which are left out where they would make the cells coarse
 _COSINES = 1 << 14  # cells over the values and as much room again, for the improved rule

@@ -1,8 +1,13 @@
-"""Bars as silhouettes: one polygon a group, however many bins."""
+"""Bars as silhouettes, filled or as an outline alone: one polygon a group, however many bins."""
+
+from collections.abc import Sequence
+from functools import partial
 
 import numpy as np
 
 from rhabdos.arrays import FloatArray
+from rhabdos.figure.readings import Readings
+from rhabdos.scene.forms.form import HeightsForm, Layers
 from rhabdos.scene.marks import Area, Frame, Mark, Meaning, Path, Segments
 from rhabdos.scene.palette import PAPER
 
@@ -10,7 +15,27 @@ _NARROWEST_PARTED = 3.5  # points; closer bars are told apart by their steps alo
 _LINE, _HAIRLINE = 1.0, 0.35
 
 
-def bars(
+def _reach(readings: Readings) -> tuple[float, float]:
+    return readings.edges.low, readings.edges.high
+
+
+def _tallest(readings: Readings) -> float:
+    return readings.tallest
+
+
+def _layers(readings: Readings, frame: Frame, colours: Sequence[str], *, filled: bool) -> Layers:
+    fills: list[Mark] = []
+    lines: list[Mark] = []
+    xs = frame.xs(readings.edges.values)
+    for group, (reading, colour) in enumerate(zip(readings.groups, colours, strict=True)):
+        if reading.n:
+            below, above = _silhouette(frame, xs, reading.heights, colour, group, len(colours))
+            fills += below if filled else []
+            lines += above if filled else above[-1:]
+    return fills, lines
+
+
+def _silhouette(
     frame: Frame, x: FloatArray, heights: FloatArray, colour: str, group: int, groups: int
 ) -> tuple[list[Mark], list[Mark]]:
     """Fills and lines of one group's bars; the lines of all groups belong above all fills.
@@ -48,3 +73,7 @@ def bars(
         lines.append(Segments(parting, PAPER if alone else colour, 0.6, 1.0 if alone else 0.45, meaning))
     lines.append(Path(outline, colour, _HAIRLINE if narrow else _LINE, 1.0, meaning))
     return [Area(outline, colour, fill, meaning)], lines
+
+
+BARS = HeightsForm(_reach, _tallest, partial(_layers, filled=True))
+OUTLINE = HeightsForm(_reach, _tallest, partial(_layers, filled=False))

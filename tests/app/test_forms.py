@@ -1,0 +1,182 @@
+"""Forms and curves in the window, by mouse and by typing."""
+
+import numpy as np
+import pytest
+from PyQt6.QtCore import QPoint, Qt
+from PyQt6.QtTest import QTest
+
+from rhabdos.scene.forms import HEIGHTS_FORMS
+from rhabdos.scene.marks import Path
+
+
+def toggle(hands, form):
+    hands.window.choose_phrase("forms")
+    QTest.mouseClick(hands.window.side.forms.buttons[form], Qt.MouseButton.LeftButton)
+
+
+def lines(hands, part):
+    return [m for m in hands.window.stage.canvas.scene.marks if isinstance(m, Path) and m.meaning.part == part]
+
+
+def test_one_click_adds_a_form_and_another_takes_it_away_and_all_else_stays(hands):
+    before = hands.recipe
+    toggle(hands, "curve")
+    assert hands.recipe.show.forms == ("bars", "curve")
+    assert "drawn as bars + curve overlaid" in hands.sentence()
+    assert "curve bandwidth is 1.43 to 2.98 mm, by Silverman." in hands.sentence()
+    assert len(lines(hands, "curve")) == len(lines(hands, "bars")) == 3
+    toggle(hands, "bars")
+    assert hands.recipe.show.forms == ("curve",)
+    assert not lines(hands, "bars")
+    assert hands.recipe.showing(forms=("bars",)) == before
+    toggle(hands, "curve")
+    assert hands.recipe.show.forms == ("curve",)  # a figure is drawn as something
+    assert hands.window.side.forms.buttons["curve"].isChecked()
+    assert hands.window.undo_action.text() == "Undo Without bars"
+
+
+def test_every_form_has_a_picture_of_this_variable_in_the_groups_colours(hands):
+    hands.window.choose_phrase("forms")
+    panel = hands.window.side.forms
+    hands.qtbot.waitUntil(lambda: all(not b.icon().isNull() for b in panel.buttons.values()), timeout=5000)
+    pictures = [b.icon().pixmap(b.iconSize()).toImage() for b in panel.buttons.values()]
+    assert len(pictures) == len(HEIGHTS_FORMS)
+    assert all(a != b for place, a in enumerate(pictures) for b in pictures[:place])
+
+
+@pytest.mark.parametrize("heights", ["count", "percent", "density"])
+@pytest.mark.parametrize("form", ["polygon", "curve", "normal", "ecdf"])
+def test_a_line_is_always_inside_the_frame_and_the_axis_makes_room(hands, form, heights):
+    hands.window.session.ask("Lines", hands.recipe.showing(forms=("bars", form), heights=heights))
+    frame = hands.window.stage.canvas.scene.frame
+    part = "bars" if form == "polygon" else "curve"
+    drawn = lines(hands, part)[-3:]
+    assert len(drawn) == 3
+    for line in drawn:
+        assert line.points[:, 0].min() >= frame.left - 1e-6
+        assert line.points[:, 0].max() <= frame.right + 1e-6
+        assert line.points[:, 1].min() >= frame.top - 1e-6
+        assert line.points[:, 1].max() <= frame.bottom + 1e-6
+
+
+@pytest.mark.parametrize(
+    ("field", "text", "words"),
+    [
+        ("bandwidth", "2,5 mm", "2.5 mm, by hand"),
+        ("factor", "2", "by Silverman, times 2"),
+        ("lower", "0", "by Silverman"),
+    ],
+)
+def test_curves_are_typed(hands, field, text, words):
+    toggle(hands, "curve")
+    hands.window.choose_phrase("curve")
+    hands.type_into(hands.window.side.curve.fields[field], text)
+    assert words in hands.sentence()
+    assert getattr(hands.recipe.curve, field) == float(text.split()[0].replace(",", "."))
+    hands.type_into(hands.window.side.curve.fields[field], "")
+    assert hands.recipe.curve == type(hands.recipe.curve)()
+
+
+@pytest.mark.parametrize(
+    ("field", "text", "words"),
+    [
+        ("bandwidth", "wide", "“wide” is none"),
+        ("bandwidth", "0", "must be above 0"),
+        ("factor", "-1", "must be above 0"),
+    ],
+)
+def test_nonsense_about_curves_gets_a_sentence_and_the_curve_stays(hands, field, text, words):
+    toggle(hands, "curve")
+    before = hands.recipe
+    hands.window.choose_phrase("curve")
+    hands.type_into(hands.window.side.curve.fields[field], text)
+    assert words in hands.window.side.curve.fault.text()
+    assert hands.recipe == before
+
+
+def test_bounds_that_cross_and_bounds_that_values_pass_are_refused(hands):
+    toggle(hands, "curve")
+    hands.window.choose_phrase("curve")
+    fields = hands.window.side.curve.fields
+    hands.type_into(fields["lower"], "10")
+    hands.type_into(fields["upper"], "5")
+    assert "above lower" in hands.window.side.curve.fault.text()
+    assert hands.recipe.curve.upper is None
+    before = hands.recipe
+    hands.type_into(fields["upper"], "60")
+    assert "lie above the upper bound 60" in hands.refusal()
+    assert hands.recipe == before
+
+
+def test_rule_kernel_and_fill_are_chosen(hands):
+    toggle(hands, "curve")
+    hands.window.choose_phrase("curve")
+    panel = hands.window.side.curve
+    for box, text in ((panel.rule, "Sheather–Jones"), (panel.kernel, "Triangular")):
+        box.setCurrentText(text)
+        box.activated.emit(box.currentIndex())
+    QTest.mouseClick(panel.fill, Qt.MouseButton.LeftButton, pos=QPoint(8, 10))
+    settings = hands.recipe.curve
+    assert (settings.bandwidth, settings.kernel, settings.fill) == ("sheather-jones", "triangular", True)
+    panel.rule.setCurrentText("by hand")
+    panel.rule.activated.emit(panel.rule.currentIndex())
+    assert hands.recipe.curve.bandwidth == pytest.approx(1.95, abs=0.3)
+
+
+def test_a_click_on_a_curve_chooses_its_phrase_and_beside_it_the_bins(hands):
+    toggle(hands, "curve")
+    canvas = hands.window.stage.canvas
+    line = lines(hands, "curve")[0].points
+    top = line[line[:, 1].argmin()] * canvas.scale
+    QTest.mouseClick(canvas, Qt.MouseButton.LeftButton, pos=QPoint(round(top[0]), round(top[1])))
+    assert hands.window.side.currentWidget() is hands.window.side.curve
+    QTest.mouseClick(canvas, Qt.MouseButton.LeftButton, pos=QPoint(round(top[0]), round(top[1]) + 60))
+    assert hands.window.side.currentWidget() is hands.window.side.bins
+
+
+def test_curves_are_kept_while_the_rod_is_dragged(hands, monkeypatch):
+    toggle(hands, "curve")
+    monkeypatch.setattr("rhabdos.figure.curves.density", None)
+    before = lines(hands, "curve")[0].points.copy()
+    hands.drag_rod(60, 66, release=False)
+    after = lines(hands, "curve")[0].points
+    assert hands.readings.edges.width == pytest.approx(5.2, abs=0.11)
+    assert not np.array_equal(before, after)  # as high as wider bars would be
+
+
+def test_another_variable_keeps_the_forms_but_not_the_old_bandwidth_and_bounds(hands):
+    toggle(hands, "curve")
+    hands.window.session.ask(
+        "By hand", hands.recipe.changed(curve=hands.recipe.curve.changed(bandwidth=2.0, lower=0.0))
+    )
+    hands.click_variable("Wet mass")
+    assert hands.recipe.show.forms == ("bars", "curve")
+    assert (hands.recipe.curve.bandwidth, hands.recipe.curve.lower) == ("silverman", None)
+
+
+def test_long_names_leave_the_panels_as_wide_as_they_were(empty, tmp_path):
+    path = tmp_path / "long.csv"
+    name = "A name that goes on and on " * 20
+    path.write_text(f'"v","{name}"\n' + "".join(f"{i},{'AB'[i % 2] * 300}\n" for i in range(60)))
+    empty.open(path)
+    widths = empty.window.columns.sizes()
+    empty.click_variable(name.strip())
+    for phrase in ("variable", "split", "forms", "heights", "bins"):
+        empty.window.choose_phrase(phrase)
+        empty.qtbot.wait(5)
+        assert empty.window.columns.sizes() == widths
+    button = empty.window.sentence.button("split")
+    assert button.width() < 460
+    assert "on and on" in button.toolTip()
+
+
+def test_ten_resizes_lay_the_page_out_at_most_once(hands, monkeypatch):
+    from rhabdos.app import stage
+
+    laid_out = []
+    build = stage.build
+    monkeypatch.setattr(stage, "build", lambda *given: laid_out.append(given) or build(*given))
+    for step in range(10):
+        hands.window.resize(1280 - 20 * step, 800 - 10 * step)
+        hands.qtbot.wait(5)
+    assert len(laid_out) <= 1
