@@ -97,6 +97,19 @@ def curves(window: Window) -> QPixmap:
     return window.grab()
 
 
+def bell(window: Window) -> QPixmap:
+    """The bell's flank in the hand."""
+    curves(window)
+    held = window.stage.bell
+    here = QPoint(round(held.flank()), 12)
+    QTest.mousePress(held, Qt.MouseButton.LeftButton, pos=here)
+    QTest.mouseMove(held, here + QPoint(9, 0))
+    settle()
+    picture = window.grab()
+    QTest.mouseRelease(held, Qt.MouseButton.LeftButton, pos=here + QPoint(9, 0))
+    return picture
+
+
 def forms(window: Window) -> QPixmap:
     """The forms as small pictures, beside filled curves."""
     recipe = window.session.recipe
@@ -129,7 +142,7 @@ def welcome(window: Window) -> QPixmap:
 
 
 VIEWS: dict[str, Callable[[Window], QPixmap]] = {
-    view.__name__: view for view in (demo, rod, sentence, curves, forms, unequal, notice, export, dark, welcome)
+    view.__name__: view for view in (demo, rod, sentence, curves, bell, forms, unequal, notice, export, dark, welcome)
 }
 
 

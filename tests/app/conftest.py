@@ -124,5 +124,6 @@ def empty(qtbot, dressed) -> Hands:
 @pytest.fixture
 def hands(empty) -> Hands:
     empty.window.session.open_demo()
-    QApplication.processEvents()
+    empty.qtbot.waitUntil(lambda: empty.window.stage.canvas.painted)
+    QApplication.processEvents()  # what the window puts off until its first figure is painted
     return empty

@@ -5,6 +5,8 @@ import pytest
 from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtTest import QTest
 
+from rhabdos.app.theme import LIGHT
+from rhabdos.figure.curves import density_curves
 from rhabdos.scene.forms import HEIGHTS_FORMS
 from rhabdos.scene.marks import Path
 
@@ -159,12 +161,12 @@ def test_long_names_leave_the_panels_as_wide_as_they_were(empty, tmp_path):
     name = "A name that goes on and on " * 20
     path.write_text(f'"v","{name}"\n' + "".join(f"{i},{'AB'[i % 2] * 300}\n" for i in range(60)))
     empty.open(path)
-    widths = empty.window.columns.sizes()
+    left, _, right = empty.window.columns.sizes()
     empty.click_variable(name.strip())
     for phrase in ("variable", "split", "forms", "heights", "bins"):
         empty.window.choose_phrase(phrase)
         empty.qtbot.wait(5)
-        assert empty.window.columns.sizes() == widths
+        assert empty.window.columns.sizes()[0::2] == [left, right]
     button = empty.window.sentence.button("split")
     assert button.width() < 460
     assert "on and on" in button.toolTip()
@@ -180,3 +182,93 @@ def test_ten_resizes_lay_the_page_out_at_most_once(hands, monkeypatch):
         hands.window.resize(1280 - 20 * step, 800 - 10 * step)
         hands.qtbot.wait(5)
     assert len(laid_out) <= 1
+
+
+@pytest.fixture
+def bell(hands):
+    toggle(hands, "curve")
+    hands.window.choose_phrase("curve")
+    return hands.window.stage.bell
+
+
+def drag(bell, start, end, release=True):
+    button = Qt.MouseButton.LeftButton
+    QTest.mousePress(bell, button, pos=QPoint(round(start), 12))
+    QTest.mouseMove(bell, QPoint(round((start + end) / 2), 12))
+    QTest.mouseMove(bell, QPoint(round(end), 12))
+    if release:
+        QTest.mouseRelease(bell, button, pos=QPoint(round(end), 12))
+
+
+def test_the_bell_has_the_kernels_true_width_and_lies_under_the_value_axis(hands, bell):
+    stage = hands.window.stage
+    assert bell.isVisible()
+    assert not stage.rod.isVisible()
+    frame = stage.canvas.scene.frame
+    per_pixel = (frame.high - frame.low) / (frame.right - frame.left) / stage.canvas.scale
+    assert (bell.flank() - bell.centre) * per_pixel == pytest.approx((1.43 + 2.98) / 2, abs=0.01)
+    assert bell.x() == stage.canvas.x()
+    hands.window.choose_phrase("bins")
+    assert stage.rod.isVisible()
+    assert not bell.isVisible()
+
+
+def test_dragging_a_flank_sets_the_bandwidth_and_the_curve_follows(hands, bell):
+    steps = len(hands.window.session.history.past)
+    frame, before = hands.window.stage.canvas.scene.frame, hands.recipe
+    grain = (frame.high - frame.low) / (frame.right - frame.left) / hands.window.stage.canvas.scale
+    drag(bell, bell.flank(), bell.centre + 4.0 / grain, release=False)
+    assert [c.bandwidth for c in density_widths(hands)] == [pytest.approx(4.0, abs=grain)] * 3
+    assert "by hand" in hands.sentence()
+    assert hands.recipe == before
+    assert hands.window.stage.canvas.scene.frame.low == frame.low
+    QTest.mouseRelease(bell, Qt.MouseButton.LeftButton, pos=QPoint(round(bell.centre + 4.0 / grain), 12))
+    assert hands.recipe.curve.bandwidth == pytest.approx(4.0, abs=grain)
+    assert len(hands.window.session.history.past) == steps + 1
+    assert hands.window.undo_action.text().startswith("Undo Bandwidth ")
+    hands.press("Ctrl+Z")
+    assert hands.recipe == before
+
+
+def density_widths(hands):
+    return [reading.curve for reading in density_curves(hands.readings)]
+
+
+def test_the_left_flank_is_as_good_and_beside_the_flanks_nothing_is_held(hands, bell):
+    before = hands.recipe
+    drag(bell, bell.centre, bell.centre + 120)
+    assert hands.recipe == before
+    mirrored = 2 * bell.centre - bell.flank()
+    drag(bell, mirrored, mirrored - 30)
+    assert hands.recipe.curve.bandwidth > 2.9
+
+
+def test_keys_widen_and_narrow_and_escape_lets_go(hands, bell):
+    hands.press("Ctrl+R")
+    hands.keys(bell, Qt.Key.Key_Up)
+    wider = hands.recipe.curve.bandwidth
+    assert wider > 2.2
+    hands.keys(bell, Qt.Key.Key_Down, Qt.Key.Key_Down)
+    assert hands.recipe.curve.bandwidth < wider
+    before = hands.recipe
+    drag(bell, bell.flank(), bell.flank() + 60, release=False)
+    hands.keys(bell, Qt.Key.Key_Escape)
+    QTest.mouseRelease(bell, Qt.MouseButton.LeftButton, pos=QPoint(5, 12))
+    assert hands.recipe == before
+    assert {c.bandwidth for c in density_widths(hands)} == {before.curve.bandwidth}
+
+
+def test_the_bell_is_painted_in_brass_with_its_bandwidth_below(hands, bell):
+    hands.qtbot.wait(10)
+    picture = bell.grab().toImage()
+    grip = picture.pixelColor(round(bell.flank()), 14)
+    assert grip.name() == LIGHT.brass.lower()
+    assert picture.pixelColor(round(bell.centre) + 250, 14).name() == LIGHT.rod.lower()
+    assert "bandwidth 1.43 to 2.98 mm, by Silverman" in bell.readout()
+
+
+def test_where_bins_do_not_matter_the_rod_holds_the_bell(hands):
+    hands.window.session.ask("Densities", hands.recipe.showing(forms=("curve",), heights="density"))
+    hands.window.choose_phrase("heights")
+    assert hands.window.stage.bell.isVisible()
+    assert hands.window.sentence.button("bins") is None

@@ -15,12 +15,18 @@ ROD = {
     "Del": "merge two bins",
     "Esc": "let go, as it was",
 }
+BELL = {
+    "Drag a flank": "set the bandwidth of the curves",
+    "↑ ↓": "wider or narrower",
+    "Esc": "let go, as it was",
+}
 FIGURE = {
     "Point at a bar": "its interval, count, percent and density",
     "← →": "the same, bar by bar",
     "Click a part": "choose its phrase in the sentence",
 }
 ROD_HINT = "\n".join(f"{keys}: {does}" for keys, does in list(ROD.items())[:4]) + "\nKeys do the same: F1"
+BELL_HINT = "Drag a flank: set the bandwidth of the curves\nKeys do the same: F1"
 
 
 def keys_text(actions: Mapping[str, str]) -> str:
@@ -28,7 +34,7 @@ def keys_text(actions: Mapping[str, str]) -> str:
     from html import escape
 
     shown = {keys: _plain(text) for text, keys in actions.items()}
-    parts = [("The rod", ROD), ("The figure", FIGURE), ("Anywhere", shown)]
+    parts = [("The rod", ROD), ("The bell on the rod", BELL), ("The figure", FIGURE), ("Anywhere", shown)]
     rows = []
     for title, lines in parts:
         rows.append(f"<tr><td colspan='2'><span style='font-weight:600'>{title}</span></td></tr>")

@@ -1,26 +1,22 @@
 """The rod: a ruler under the figure with a brass tab at every bin edge, to take hold of the bins by hand."""
 
-import math
-
 from msgspec import Struct
-from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
-from PyQt6.QtGui import QColor, QFocusEvent, QFont, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF
+from PyQt6.QtCore import QPointF, Qt, pyqtSignal
+from PyQt6.QtGui import QColor, QFocusEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPolygonF
 from PyQt6.QtWidgets import QWidget
 
 from rhabdos.app.keys import ROD_HINT
+from rhabdos.app.ruler import BAR_HEIGHT, READOUT_HEIGHT, grain_of, paint_bar, paint_focus, paint_readout
 from rhabdos.app.theme import theme
 from rhabdos.figure import handling
 from rhabdos.figure.readings import Readings
 from rhabdos.figure.recipe import Bins
 from rhabdos.figure.wording import counted, exact, with_unit
 from rhabdos.scene.marks import Frame
-from rhabdos.stats.rounding import multiple_below, nearest_round_step, sequence
 
-BAR_HEIGHT, READOUT_HEIGHT = 28, 28
 _TAB_WIDTH, _TAB_HEIGHT = 9.0, 15.0
 _GRIP = 7.0  # pixels beside a tab within which it is still meant
 _CLOSEST_TABS = 7.0
-_FURTHEST = 1.7e308  # where the ruler ends, just short of the range of numbers
 
 
 class _Hold(Struct, frozen=True):
@@ -74,10 +70,6 @@ class Rod(QWidget):
 
     def _value_at(self, x: float, frame: Frame) -> float:
         return frame.value(x / self._scale)
-
-    def _grain(self, frame: Frame) -> float:
-        """What one pixel stands for."""
-        return (frame.high - frame.low) / ((frame.right - frame.left) * self._scale)
 
     def _stride(self) -> int:
         """Every how many edges a tab is shown, so that tabs can be told apart."""
@@ -168,7 +160,7 @@ class Rod(QWidget):
         self.update()
 
     def _dragged_to(self, hold: _Hold, value: float) -> Bins | None:
-        readings, grain = hold.readings, self._grain(hold.frame)
+        readings, grain = hold.readings, grain_of(hold.frame, self._scale)
         edges, pooled = readings.edges, readings.samples.pooled
         if hold.tab is not None and (hold.alone or (edges.width is None)):
             return handling.edge_moved(edges, pooled, hold.tab, value, grain)
@@ -234,40 +226,17 @@ class Rod(QWidget):
     def paintEvent(self, _event: QPaintEvent | None) -> None:
         if self._readings is None or self._frame is None:
             return
-        t = theme()
         painter = QPainter(self)
-        painter.fillRect(0, 0, self.width(), BAR_HEIGHT, QColor(t.rod))
-        self._paint_ruler(painter)
+        paint_bar(painter, self, self._frame, self._scale)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         current = self.hasFocus() or self._hold is not None
         for tab, x in self._tabs():
             chosen = (current and tab == self.tab) or (self._hold is None and tab == self._hover)
-            self._paint_tab(painter, x, QColor("#FFFFFF" if chosen else t.brass), first=tab == 0)
+            self._paint_tab(painter, x, QColor("#FFFFFF" if chosen else theme().brass), first=tab == 0)
         if self.hasFocus():
-            painter.setRenderHint(QPainter.RenderHint.Antialiasing, False)
-            painter.setPen(QPen(QColor(t.chosen), 2))
-            painter.setBrush(Qt.BrushStyle.NoBrush)
-            painter.drawRect(1, 1, self.width() - 2, BAR_HEIGHT - 2)
+            paint_focus(painter, self)
         if current or self._hover is not None:
             self._paint_readout(painter)
-
-    def _paint_ruler(self, painter: QPainter) -> None:
-        assert self._frame
-        frame = self._frame
-        ends = (self._value_at(0, frame), self._value_at(self.width(), frame))
-        low, high = (max(-_FURTHEST, min(_FURTHEST, end)) for end in ends)
-        step = nearest_round_step(max(self._grain(frame) * 5, math.ulp(max(abs(low), abs(high)))))
-        count = min(2000, int(high / step - low / step) + 2)
-        painter.setPen(QColor("#8FA0A3"))
-        first = multiple_below(low, step)
-        for position, value in enumerate(sequence(first, step, count + 2).tolist()):
-            if not abs(value) <= _FURTHEST:
-                continue
-            x = round(self.x_of(value))
-            if not 0 <= x <= self.width():
-                continue
-            long = (round(first / step) + position) % 5 == 0
-            painter.drawLine(x, BAR_HEIGHT - (7 if long else 4), x, BAR_HEIGHT - 1)
 
     @staticmethod
     def _paint_tab(painter: QPainter, x: float, colour: QColor, first: bool) -> None:
@@ -282,15 +251,6 @@ class Rod(QWidget):
 
     def _paint_readout(self, painter: QPainter) -> None:
         assert self._readings
-        t = theme()
         tab = self._hover if self._hold is None and self._hover is not None else self.tab
         text = self.readout(tab)
-        font = QFont(self.font())
-        font.setPixelSize(13)
-        painter.setFont(font)
-        width = painter.fontMetrics().horizontalAdvance(text) + 18
-        x = self.x_of(float(self._readings.edges.values[tab])) - width / 2
-        box = QRectF(max(0.0, min(x, self.width() - width)), BAR_HEIGHT + 4, width, READOUT_HEIGHT - 5)
-        painter.fillRect(box, QColor(t.rod))
-        painter.setPen(QColor(t.on_rod))
-        painter.drawText(box, Qt.AlignmentFlag.AlignCenter, text)
+        paint_readout(painter, self, text, self.x_of(float(self._readings.edges.values[tab])))

@@ -1,6 +1,7 @@
 """The middle of the window: the paper with the rod under it, or words where there is no figure."""
 
 from functools import cached_property
+from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QRect, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QKeyEvent, QPainter, QPaintEvent, QResizeEvent
@@ -10,9 +11,13 @@ from rhabdos.app.canvas import Canvas
 from rhabdos.app.rod import Rod
 from rhabdos.app.theme import theme
 from rhabdos.figure.readings import Readings
+from rhabdos.figure.sentence import bins_matter
 from rhabdos.paint.fonts import measure
 from rhabdos.scene.build import Limits, build, limits_of
 from rhabdos.scene.marks import Scene
+
+if TYPE_CHECKING:
+    from rhabdos.app.bell import Bell
 
 _MARGIN, _GAP = 16, 8
 _LARGEST_SCALE = 2.6
@@ -25,6 +30,7 @@ class Stage(QWidget):
     open_asked = pyqtSignal()
     demo_asked = pyqtSignal()
     cancel_asked = pyqtSignal()
+    bell_made = pyqtSignal(object)
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -32,6 +38,7 @@ class Stage(QWidget):
         self.rod = Rod(self)
         self._readings: Readings | None = None
         self._frozen: Limits | None = None
+        self._gripped = "bins"
         self._laid_out: tuple[Readings, Limits | None, Scene] | None = None
         self.rod.held.connect(self._hold)
         self.setMinimumSize(_SMALLEST, _SMALLEST)
@@ -46,6 +53,15 @@ class Stage(QWidget):
         return made
 
     @cached_property
+    def bell(self) -> "Bell":
+        from rhabdos.app.bell import Bell
+
+        made = Bell(self)
+        made.held.connect(self._hold)
+        self.bell_made.emit(made)
+        return made
+
+    @cached_property
     def progress(self) -> "_Progress":
         made = _Progress(self)
         made.cancel_button.clicked.connect(self.cancel_asked)
@@ -57,7 +73,7 @@ class Stage(QWidget):
         self._readings = readings
         self._put_away("welcome")
         self.canvas.show()
-        self.rod.show()
+        self.rod.setVisible(not self._wants_bell(readings))
         if not self.testAttribute(Qt.WidgetAttribute.WA_PendingResizeEvent):  # which builds it in its true size
             self._rebuild()
 
@@ -66,6 +82,7 @@ class Stage(QWidget):
         self._readings = None
         self.canvas.hide()
         self.rod.hide()
+        self._put_away("bell")
         self.welcome.say(sentence)
         self._place_words()
         self.welcome.show()
@@ -100,8 +117,27 @@ class Stage(QWidget):
         place = self._paper(scene.width, scene.height)
         self.canvas.setGeometry(place)
         self.canvas.show_scene(scene, self._readings)
-        self.rod.setGeometry(place.left(), place.bottom() + 1 + _GAP, place.width(), self.rod.height())
+        under = QRect(place.left(), place.bottom() + 1 + _GAP, place.width(), self.rod.height())
+        self.rod.setGeometry(under)
         self.rod.show_edges(self._readings, scene.frame, self.canvas.scale)
+        with_bell = self._wants_bell(self._readings)
+        self.rod.setVisible(not with_bell)
+        if with_bell:
+            self.bell.setGeometry(under)
+            self.bell.show_curves(self._readings, scene.frame, self.canvas.scale)
+            self.bell.show()
+        else:
+            self._put_away("bell")
+
+    def hold_grips_of(self, phrase: str) -> None:
+        """Let the rod hold the grips of a phrase: the bell for curves, the tabs for all others."""
+        if phrase != self._gripped:
+            self._gripped = phrase
+            if self._readings and self._laid_out:
+                self._rebuild()
+
+    def _wants_bell(self, readings: Readings) -> bool:
+        return "curve" in readings.recipe.show.forms and (self._gripped == "curve" or not bins_matter(readings))
 
     def _paper(self, width: float, height: float) -> QRect:
         """The largest place for a page of these proportions above the rod."""

@@ -21,11 +21,12 @@ from rhabdos.app.stage import Stage
 from rhabdos.data.columns import CategoryColumn, NumberColumn
 from rhabdos.data.table import Table
 from rhabdos.figure.readings import Readings
-from rhabdos.figure.recipe import Bins, Recipe, Show
+from rhabdos.figure.recipe import Bins, Curves, Recipe, Show
 from rhabdos.figure.sentence import Fragment, Phrase, sentence
 from rhabdos.quoting import file_named, quoted
 
 if TYPE_CHECKING:
+    from rhabdos.app.bell import Bell
     from rhabdos.app.filing import Filing
 
 PHRASES: tuple[Phrase, ...] = ("variable", "split", "forms", "heights", "bins", "curve", "words")
@@ -201,7 +202,7 @@ class Window(QMainWindow):
                 figure, titles[phrase], partial(self.open_phrase, phrase), f"Ctrl+{number}"
             )
         self._line(figure)
-        self.rod_action = self._action(figure, "Take hold of the rod", self.stage.rod.setFocus, "Ctrl+R")
+        self.rod_action = self._action(figure, "Take hold of the rod", self._take_hold, "Ctrl+R")
         self.read_action = self._action(figure, "Read the bars one by one", self.stage.canvas.setFocus, "Ctrl+B")
         self._action(help_, "Keys and gestures", self._help("show_keys"), "F1")
         self._action(help_, "About Rhabdos", self._help("show_about"))
@@ -241,6 +242,7 @@ class Window(QMainWindow):
         stage.rod.moved.connect(lambda bins: self._preview_bins(bins))
         stage.rod.asked.connect(self._ask_bins)
         stage.rod.held.connect(lambda held: None if held else session.end_preview())
+        stage.bell_made.connect(self._connect_bell)
         self.sentence.opened.connect(self._open_alternatives)
         self.variables.chosen.connect(self._choose_variable)
         self.readings.notices.cured.connect(session.ask)
@@ -325,6 +327,7 @@ class Window(QMainWindow):
         """Bring the finer settings of a phrase to the side."""
         self.side.choose(phrase)
         self.sentence.choose(phrase)
+        self.stage.hold_grips_of(phrase)
 
     def _open_alternatives(self, phrase: Phrase, place: QPoint) -> None:
         from rhabdos.app.alternatives import alternatives
@@ -366,7 +369,19 @@ class Window(QMainWindow):
         self.variables.search.setFocus()
         self.variables.search.selectAll()
 
-    # Bins by hand
+    # By hand
+
+    def _take_hold(self) -> None:
+        (self.stage.rod if self.stage.rod.isVisible() else self.stage.bell).setFocus()
+
+    def _connect_bell(self, bell: "Bell") -> None:
+        bell.moved.connect(lambda curve: self.session.preview(self._with_curve(curve)))
+        bell.asked.connect(lambda curve, name: self.session.ask(name, self._with_curve(curve)))
+        bell.held.connect(lambda held: None if held else self.session.end_preview())
+
+    def _with_curve(self, curve: Curves) -> Recipe:
+        assert self.session.recipe
+        return self.session.recipe.changed(curve=curve)
 
     def _preview_bins(self, bins: Bins) -> None:
         if self.session.recipe:

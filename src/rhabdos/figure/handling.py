@@ -100,6 +100,18 @@ def _own(values: list[float], edges: Edges) -> Bins:
         return Bins(edges=tuple(edges.values.tolist()), closed=edges.closed)
 
 
+def bandwidth_dragged(distance: float, grain: float) -> float:
+    """The bandwidth of a kernel whose flank is so far from its middle, where one pixel stands for ``grain``."""
+    step = nearest_round_step(max(grain / 2, _FINEST))
+    return max(step, _snapped(distance, step))
+
+
+def bandwidth_stepped(bandwidth: float, steps: int) -> float:
+    """A bandwidth made wider (or narrower, for negative steps) by a little that shows."""
+    step = nearest_round_step(max(bandwidth / _STEPS_PER_WIDTH * 2, _FINEST))
+    return max(step, _snapped(bandwidth + steps * step, step))
+
+
 def _equal(start: float, width: float, sample: Ordered, edges: Edges) -> Bins:
     """Equal bins through ``start``, beginning with the bin that holds the smallest value."""
     if not (math.isfinite(width) and math.isfinite(start)):  # past the range of numbers: as it was

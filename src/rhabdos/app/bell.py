@@ -1,0 +1,187 @@
+"""The bell: on the rod, the kernel of the curves in its true width, to set their bandwidth by hand."""
+
+import numpy as np
+from PyQt6.QtCore import QPointF, Qt, pyqtSignal
+from PyQt6.QtGui import QColor, QFocusEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF
+from PyQt6.QtWidgets import QWidget
+
+from rhabdos.app.keys import BELL_HINT
+from rhabdos.app.ruler import BAR_HEIGHT, READOUT_HEIGHT, grain_of, paint_bar, paint_focus, paint_readout
+from rhabdos.app.theme import theme
+from rhabdos.figure import handling
+from rhabdos.figure.curves import density_curves
+from rhabdos.figure.readings import Readings
+from rhabdos.figure.recipe import Curves
+from rhabdos.figure.sentence import curve_phrase
+from rhabdos.figure.wording import exact, with_unit
+from rhabdos.scene.marks import Frame
+from rhabdos.stats.kernels import KERNELS
+
+_TALLEST = BAR_HEIGHT - 6.0
+_GRIP = 9.0  # pixels beside a flank within which it is still meant
+_GRIP_WIDTH, _GRIP_HEIGHT = 8.0, 12.0
+_POINTS = 81
+
+
+class Bell(QWidget):
+    """A kernel in the middle of the rod; its flanks, one bandwidth from its top, are grips."""
+
+    asked = pyqtSignal(object, str)
+    """Settings of curves, and what the step is called."""
+    moved = pyqtSignal(object)
+    """Settings while the hand is still moving."""
+    held = pyqtSignal(bool)
+    """A hand takes hold (True) or lets go (False)."""
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setMouseTracking(True)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setFixedHeight(BAR_HEIGHT + READOUT_HEIGHT)
+        self.setAccessibleName("Rod: the bandwidth of the curves")
+        self.setToolTip(BELL_HINT)
+        self._readings: Readings | None = None
+        self._frame: Frame | None = None
+        self._scale = 1.0
+        self._held_frame: Frame | None = None
+        self._dragged = False
+        self._hover = False
+
+    def show_curves(self, readings: Readings, frame: Frame, scale: float) -> None:
+        """Show the kernel of a figure whose frame is drawn at this scale, from the same left."""
+        self._readings, self._frame, self._scale = readings, frame, scale
+        self.setAccessibleDescription(self.readout())
+        self.update()
+
+    # Where things are
+
+    @property
+    def bandwidth(self) -> float | None:
+        """That of the curves, in the middle of where they differ; None where there is none."""
+        if self._readings is None:
+            return None
+        widths = [reading.curve.bandwidth for reading in density_curves(self._readings) if reading.curve]
+        return (min(widths) + max(widths)) / 2 if widths else None
+
+    @property
+    def centre(self) -> float:
+        """Pixel position of the top of the bell."""
+        assert self._frame
+        return (self._frame.left + self._frame.right) / 2 * self._scale
+
+    def flank(self) -> float:
+        """Pixel position of the right grip: one bandwidth from the top."""
+        assert self._frame
+        return self.centre + (self.bandwidth or 0.0) / grain_of(self._frame, self._scale)
+
+    def readout(self) -> str:
+        """The bandwidth in words, as it stands."""
+        return f"bandwidth {curve_phrase(self._readings)}" if self._readings else ""
+
+    def _near_flank(self, place: QPointF) -> bool:
+        away = abs(abs(place.x() - self.centre) - (self.flank() - self.centre))
+        return self.bandwidth is not None and away <= _GRIP and place.y() <= BAR_HEIGHT
+
+    # By mouse
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        if event is None or event.button() != Qt.MouseButton.LeftButton or not self._frame:
+            return
+        if self._near_flank(event.position()):
+            self._held_frame, self._dragged = self._frame, False
+            self.held.emit(True)
+            self.update()
+
+    def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
+        if event is None or not self._frame:
+            return
+        if self._held_frame is None:
+            self._hover = self._near_flank(event.position())
+            self.setCursor(Qt.CursorShape.SizeHorCursor if self._hover else Qt.CursorShape.ArrowCursor)
+            self.update()
+            return
+        self._dragged = True
+        self.moved.emit(self._dragged_to(event.position().x()))
+
+    def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
+        if event is None or self._held_frame is None:
+            return
+        settings = self._dragged_to(event.position().x())
+        self._held_frame = None
+        self.held.emit(False)
+        if self._dragged:
+            self._ask(settings)
+        self.update()
+
+    def leaveEvent(self, _event: object) -> None:
+        self._hover = False
+        self.update()
+
+    def _dragged_to(self, x: float) -> Curves:
+        assert self._readings
+        assert self._held_frame
+        grain = grain_of(self._held_frame, self._scale)
+        width = handling.bandwidth_dragged(abs(x - self.centre) * grain, grain)
+        return self._readings.recipe.curve.changed(bandwidth=width, factor=1.0)
+
+    def _ask(self, settings: Curves) -> None:
+        assert isinstance(settings.bandwidth, float)
+        unit = self._readings.variable.unit if self._readings else ""
+        self.asked.emit(settings, f"Bandwidth {with_unit(exact(settings.bandwidth), unit)}")
+
+    # By keys
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        if event is None or self._readings is None or self.bandwidth is None:
+            return
+        steps = {Qt.Key.Key_Up: 1, Qt.Key.Key_Right: 1, Qt.Key.Key_Down: -1, Qt.Key.Key_Left: -1}
+        if event.key() == Qt.Key.Key_Escape and self._held_frame is not None:
+            self._held_frame = None
+            self.held.emit(False)
+        elif event.key() in steps:
+            width = handling.bandwidth_stepped(self.bandwidth, steps[Qt.Key(event.key())])
+            self._ask(self._readings.recipe.curve.changed(bandwidth=width, factor=1.0))
+        else:
+            super().keyPressEvent(event)
+
+    def focusInEvent(self, event: QFocusEvent | None) -> None:
+        super().focusInEvent(event)
+        self.update()
+
+    # Painting
+
+    def paintEvent(self, _event: QPaintEvent | None) -> None:
+        if self._readings is None or self._frame is None:
+            return
+        painter = QPainter(self)
+        paint_bar(painter, self, self._frame, self._scale)
+        width = self.bandwidth
+        if width is not None:
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+            self._paint_bell(painter, self._readings, width / grain_of(self._frame, self._scale))
+        if self.hasFocus():
+            paint_focus(painter, self)
+        if self.hasFocus() or self._hover or self._held_frame is not None:
+            paint_readout(painter, self, self.readout(), self.flank())
+
+    def _paint_bell(self, painter: QPainter, readings: Readings, pixels: float) -> None:
+        """The kernel, ``pixels`` a bandwidth, and its two grips."""
+        kernel, brass = KERNELS[readings.recipe.curve.kernel], QColor(theme().brass)
+        reach = min(kernel.reach, 4.0)
+        u = np.linspace(-reach, reach, _POINTS)
+        heights = kernel.height(u)
+        y = BAR_HEIGHT - 1 - heights / heights.max() * _TALLEST
+        line = [QPointF(self.centre + a * pixels, b) for a, b in zip(u.tolist(), y.tolist(), strict=True)]
+        shape = [QPointF(line[0].x(), BAR_HEIGHT - 1), *line, QPointF(line[-1].x(), BAR_HEIGHT - 1)]
+        fill = QColor(brass)
+        fill.setAlphaF(0.25)
+        painter.setPen(QPen(brass, 1.4))
+        painter.setBrush(fill)
+        painter.drawPolygon(QPolygonF(shape))
+        chosen = self._held_frame is not None or self._hover
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(QColor("#FFFFFF") if chosen else brass)
+        half, top = _GRIP_WIDTH / 2, (BAR_HEIGHT - _GRIP_HEIGHT) / 2
+        for x in (self.centre - pixels, self.centre + pixels):
+            corners = [(-half, 0.0), (half, 0.0), (half, 8.0), (0.0, _GRIP_HEIGHT), (-half, 8.0)]
+            painter.drawPolygon(QPolygonF([QPointF(x + dx, top + dy) for dx, dy in corners]))

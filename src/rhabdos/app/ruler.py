@@ -1,0 +1,60 @@
+"""What the rod is made of, whichever grips it holds: the slate bar with its ruler, and the words under it."""
+
+import math
+
+from PyQt6.QtCore import QRectF, Qt
+from PyQt6.QtGui import QColor, QFont, QPainter, QPen
+from PyQt6.QtWidgets import QWidget
+
+from rhabdos.app.theme import theme
+from rhabdos.scene.marks import Frame
+from rhabdos.stats.rounding import multiple_below, nearest_round_step, sequence
+
+BAR_HEIGHT, READOUT_HEIGHT = 28, 28
+_PIXELS_A_MARK = 5
+_MOST_MARKS = 2_000
+_FURTHEST = 1.7e308  # where the ruler ends, just short of the range of numbers
+
+
+def grain_of(frame: Frame, scale: float) -> float:
+    """What one pixel stands for, in the variable's unit."""
+    return (frame.high - frame.low) / ((frame.right - frame.left) * scale)
+
+
+def paint_bar(painter: QPainter, widget: QWidget, frame: Frame, scale: float) -> None:
+    """The bar, and a ruler along its lower side with a longer mark at every fifth round step."""
+    painter.fillRect(0, 0, widget.width(), BAR_HEIGHT, QColor(theme().rod))
+    ends = (frame.value(0), frame.value(widget.width() / scale))
+    low, high = (max(-_FURTHEST, min(_FURTHEST, end)) for end in ends)
+    step = nearest_round_step(max(grain_of(frame, scale) * _PIXELS_A_MARK, math.ulp(max(abs(low), abs(high)))))
+    count = min(_MOST_MARKS, int(high / step - low / step) + 2)
+    painter.setPen(QColor("#8FA0A3"))
+    first = multiple_below(low, step)
+    for position, value in enumerate(sequence(first, step, count + 2).tolist()):
+        if not abs(value) <= _FURTHEST:
+            continue
+        x = round(frame.x(value) * scale)
+        if 0 <= x <= widget.width():
+            long = (round(first / step) + position) % 5 == 0
+            painter.drawLine(x, BAR_HEIGHT - (7 if long else 4), x, BAR_HEIGHT - 1)
+
+
+def paint_focus(painter: QPainter, widget: QWidget) -> None:
+    """The frame of a bar that keys would move."""
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing, False)
+    painter.setPen(QPen(QColor(theme().chosen), 2))
+    painter.setBrush(Qt.BrushStyle.NoBrush)
+    painter.drawRect(1, 1, widget.width() - 2, BAR_HEIGHT - 2)
+
+
+def paint_readout(painter: QPainter, widget: QWidget, text: str, x: float) -> None:
+    """Words on a small dark ground below a place of the bar."""
+    font = QFont(widget.font())
+    font.setPixelSize(13)
+    painter.setFont(font)
+    width = painter.fontMetrics().horizontalAdvance(text) + 18
+    left = max(0.0, min(x - width / 2, widget.width() - width))
+    box = QRectF(left, BAR_HEIGHT + 4, width, READOUT_HEIGHT - 5)
+    painter.fillRect(box, QColor(theme().rod))
+    painter.setPen(QColor(theme().on_rod))
+    painter.drawText(box, Qt.AlignmentFlag.AlignCenter, text)
