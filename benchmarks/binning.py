@@ -1,20 +1,23 @@
 """New counts, and a whole step of dragging the rod, for ten million values in six groups."""
 
+from collections.abc import Callable
+
 import numpy as np
 from PyQt6.QtCore import Qt
-from PyQt6.QtGui import QBrush, QColor, QGuiApplication, QImage, QPainter
+from PyQt6.QtGui import QBrush, QColor, QGuiApplication, QImage, QPainter, QPen
 
 from benchmarks.timing import Report, side_by_side
 from rhabdos.data.columns import CategoryColumn, NumberColumn
 from rhabdos.data.gathering import gather
+from rhabdos.data.samples import SampleSet
 from rhabdos.data.table import Table
 from rhabdos.figure.handling import start_dragged
 from rhabdos.figure.readings import read
-from rhabdos.figure.recipe import Bins, Recipe, Show
+from rhabdos.figure.recipe import Bins, Curves, Recipe, Show
 from rhabdos.paint.fonts import measure
-from rhabdos.paint.painter import paint, polygon
+from rhabdos.paint.painter import paint, painter_on, polygon
 from rhabdos.scene.build import build, limits_of
-from rhabdos.scene.marks import Area
+from rhabdos.scene.marks import Area, Path, Scene
 from rhabdos.stats.binning import counts, own_edges
 
 ROWS, GROUPS, BINS = 10_000_000, 6, 200
@@ -85,3 +88,52 @@ def run(report: Report) -> None:
     for smoothed, how in ((True, "smoothed"), (False, "unsmoothed")):
         ours, theirs = side_by_side(drag, lambda smoothed=smoothed: bare(smoothed), rounds=101)
         report.ratio("a drag step", ours, theirs, 3, f"painting the bare silhouettes, {how}")
+
+    curves(report, samples, surface, numpy_edges)
+
+
+def curves(report: Report, samples: SampleSet, surface: QImage, numpy_edges: Callable[[], None]) -> None:
+    """The bell dragged one step, and the rod dragged under bars and curves together."""
+    width, turn = (_HIGH - _LOW) / BINS, 0
+    show = Show(variables=("Shell length",), split=("Bay",), forms=("curve",), heights="density")
+    recipe = Recipe(show=show, bins=Bins(width=width, start=_LOW))
+    limits = limits_of(read(recipe, samples))
+
+    def drawn(asked: Recipe) -> Scene:
+        scene = build(read(asked, samples), measure, limits)
+        with painter_on(surface) as painter:
+            painter.scale(surface.width() / scene.width, surface.height() / scene.height)
+            paint(scene, painter, live=True)
+        return scene
+
+    def ring() -> None:
+        nonlocal turn
+        turn += 1
+        drawn(recipe.changed(curve=Curves(bandwidth=0.6 + 0.01 * (turn % 50))))
+
+    lines = [polygon(mark.points) for mark in drawn(recipe).marks if isinstance(mark, Path) and mark.smooth]
+
+    def bare() -> None:
+        """Six curves alone, made beforehand."""
+        surface.fill(QColor("white"))
+        with painter_on(surface) as painter:
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing, True)
+            painter.scale(surface.width() / 453.5, surface.height() / 283.5)
+            painter.setPen(QPen(QColor("teal"), 1.4))
+            for line in lines:
+                painter.drawPolyline(line)
+
+    ours, theirs = side_by_side(ring, bare, rounds=31)
+    report.ratio("a step of the bell, six curves", ours, theirs, 3, "painting the bare curves, smoothed")
+    ours, theirs = side_by_side(ring, numpy_edges, in_a_row=9)
+    report.ratio("a step of the bell, six curves", ours, theirs, 1 / 2, "numpy.histogram by list of edges")
+
+    together = recipe.showing(forms=("bars", "curve"), heights="percent")
+
+    def drag() -> None:
+        nonlocal turn
+        turn += 1
+        drawn(together.binned(Bins(width=width, start=_LOW + 0.01 * (turn % 40))))
+
+    ours, theirs = side_by_side(drag, numpy_edges, in_a_row=9)
+    report.ratio("a drag step of bars and curves", ours, theirs, 1 / 2, "numpy.histogram by list of edges")

@@ -41,8 +41,9 @@ WORDS = (
 RECIPE_KEYS = {
     "show": ("variables", "split", "forms", "heights", "of", "cumulative", "weight"),
     "bins": ("rule", "count", "width", "edges", "start", "closed", "round", "shared"),
-    "curve": ("kernel", "bandwidth", "factor", "lower", "upper"),
+    "curve": ("kernel", "bandwidth", "factor", "lower", "upper", "fill"),
     "box": ("quartiles", "whiskers", "far", "width"),
+    "lines": ("mean", "median"),
     "check": ("ladder", "slide", "pairs", "range"),
     "compare": ("reference", "confidence", "seed"),
     "words": ("title", "value_axis", "height_axis"),
@@ -137,6 +138,9 @@ def _recipe(rng: random.Random, names: list[str], odd: bool, drawn: bool) -> byt
         "round": lambda: rng.choice(("true", "false")),
         "shared": lambda: rng.choice(("true", "true" if drawn else "false")),
         "ladder": lambda: "true",
+        "mean": lambda: "true",
+        "median": lambda: "true",
+        "fill": lambda: "true",
         "slide": lambda: "true",
         "pairs": lambda: "true",
         "confidence": lambda: rng.choice(("0.95", "0.5", "0.9999999999999999", "1e-9", *numbers)),
@@ -146,9 +150,7 @@ def _recipe(rng: random.Random, names: list[str], odd: bool, drawn: bool) -> byt
         "height_axis": lambda: _text(rng.choice(WORDS)),
         "upper": lambda: rng.choice(("100", "150.5", *numbers)),
         "lower": lambda: rng.choice(("0", "-1000", *numbers)),
-        "forms": lambda: (
-            '["bars"]' if drawn else "[" + ", ".join(rng.sample([f'"{f}"' for f in _FORMS], rng.randint(1, 4))) + "]"
-        ),
+        "forms": lambda: _some(rng, _DRAWN if drawn else _FORMS),
         "heights": lambda: _text(rng.choice(("count", "percent", "proportion", "density"))),
         "of": lambda: _text(rng.choice(("group", "all"))),
         "rule": lambda: _text(rng.choice(("automatic", "sturges", "freedman-diaconis", "knuth", "stone", "doane"))),
@@ -198,7 +200,12 @@ def _recipe(rng: random.Random, names: list[str], odd: bool, drawn: bool) -> byt
     return "\n".join(lines).encode("utf-8", "replace")
 
 
-_FORMS = ("bars", "bars", "bars", "polygon", "outline", "curve", "normal", "ecdf", "box", "points")
+_DRAWN = ("bars", "outline", "polygon", "curve", "normal", "ecdf")
+_FORMS = (*_DRAWN, "box", "points")
+
+
+def _some(rng: random.Random, forms: tuple[str, ...]) -> str:
+    return "[" + ", ".join(f'"{form}"' for form in rng.sample(forms, rng.randint(1, 4))) + "]"
 
 
 def _text(text: str) -> str:

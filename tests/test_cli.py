@@ -13,6 +13,8 @@ import pytest
 from rhabdos import __version__
 from rhabdos.cli import main
 
+pytestmark = pytest.mark.usefixtures("qapp")  # drawing would make an application that the window's tests cannot use
+
 DEMO = Path(__file__).parents[1] / "demo"
 DATA, RECIPE = str(DEMO / "oyster-landings.csv"), str(DEMO / "two-harvests.toml")
 

@@ -6,6 +6,8 @@ import pytest
 
 from tests.fuzzing import cases, faults
 
+pytestmark = pytest.mark.usefixtures("qapp")  # drawing would make an application that the window's tests cannot use
+
 
 @pytest.mark.parametrize("seed", range(6))
 def test_no_case_is_worse_than_a_sentence(seed, tmp_path, monkeypatch):

@@ -1,5 +1,7 @@
 """Forms and curves in the window, by mouse and by typing."""
 
+import itertools
+
 import numpy as np
 import pytest
 from PyQt6.QtCore import QPoint, Qt
@@ -7,8 +9,9 @@ from PyQt6.QtTest import QTest
 
 from rhabdos.app.theme import LIGHT
 from rhabdos.figure.curves import density_curves
+from rhabdos.paint.fonts import measure
 from rhabdos.scene.forms import HEIGHTS_FORMS
-from rhabdos.scene.marks import Path
+from rhabdos.scene.marks import Path, Segments, Text
 
 
 def toggle(hands, form):
@@ -272,3 +275,31 @@ def test_where_bins_do_not_matter_the_rod_holds_the_bell(hands):
     hands.window.choose_phrase("heights")
     assert hands.window.stage.bell.isVisible()
     assert hands.window.sentence.button("bins") is None
+
+
+def centres(hands):
+    marks = [m for m in hands.window.stage.canvas.scene.marks if m.meaning and m.meaning.part == "centre"]
+    return [m for m in marks if isinstance(m, Segments)], [m for m in marks if isinstance(m, Text)]
+
+
+def test_lines_mark_means_and_medians_with_their_values_and_a_click_chooses_them(hands):
+    hands.window.choose_phrase("lines")
+    panel = hands.window.side.lines
+    QTest.mouseClick(panel.mean, Qt.MouseButton.LeftButton, pos=QPoint(8, 10))
+    assert "; lines mark the mean." in hands.sentence()
+    drawn, words = centres(hands)
+    frame = hands.window.stage.canvas.scene.frame
+    means = [summary.mean for summary in hands.readings.summaries]
+    assert sorted(frame.value(m.lines[0, 0]) for m in drawn) == pytest.approx(sorted(means))
+    assert {m.text for m in words} == {f"mean {mean:.1f}" for mean in means}
+    assert all(m.dash for m in drawn)
+    QTest.mouseClick(panel.median, Qt.MouseButton.LeftButton, pos=QPoint(8, 10))
+    drawn, words = centres(hands)
+    assert len(drawn) == len(words) == 6
+    assert "the mean and the median" in hands.window.sentence.button("lines").text()
+    boxes = [(m.x, m.y, m.x + measure(m.text, m.size, False)) for m in words]
+    for a, b in itertools.combinations(boxes, 2):
+        assert a[1] != b[1] or a[2] <= b[0] or b[2] <= a[0]
+    assert all(right <= frame.right + 1e-6 for _, _, right in boxes)
+    QTest.mouseClick(panel.mean, Qt.MouseButton.LeftButton, pos=QPoint(8, 10))
+    assert not hands.recipe.lines.mean

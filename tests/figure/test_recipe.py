@@ -94,7 +94,7 @@ WRONG = {
     "a misspelled key": (BASE + "[bins]\nwidht = 3", r"bins\.widht \(here 3\).*Did you mean bins\.width\?"),
     "an unknown table": (
         BASE + "[axis]\na = 1",
-        r"axis \(here .*is not a key.*show, bins, curve, box, check, compare, words, page",
+        r"axis \(here .*is not a key.*show, bins, curve, box, lines, check, compare, words, page",
     ),
     "text for a number": (
         BASE + '[bins]\nwidth = "wide"',

@@ -15,10 +15,10 @@ from rhabdos.figure.curves import curves_of
 from rhabdos.figure.demo_recipe import demo_recipe
 from rhabdos.figure.page import Size
 from rhabdos.figure.readings import read
-from rhabdos.figure.recipe import Curves
+from rhabdos.figure.recipe import Curves, Lines
 from rhabdos.scene import palette
 from rhabdos.scene.build import Limits, build
-from rhabdos.scene.marks import Area, Path, Text
+from rhabdos.scene.marks import Area, Path, Segments, Text
 from rhabdos.scene.palette import group_colours
 from rhabdos.scene.text import shortened, wrapped
 from rhabdos.scene.ticks import label, ticks
@@ -228,3 +228,25 @@ def test_thirty_groups_leave_the_figure_most_of_the_paper():
     (rest,) = [m.text for m in scene.marks if isinstance(m, Text) and m.text.endswith(" more")]
     named = [m for m in scene.marks if isinstance(m, Text) and m.meaning and m.meaning.group is not None]
     assert rest == f"and {30 - len(named)} more"
+
+
+@given(
+    st.lists(st.tuples(st.integers(0, 400), st.integers(1, 120)), min_size=1, max_size=6),
+    st.booleans(),
+)
+def test_no_line_passes_through_the_words_of_another_and_nothing_leaves_the_page(shapes, both):
+    groups = [[(middle - spread) / 4, middle / 4, (middle + 2 * spread) / 4] for middle, spread in shapes]
+    recipe = asking(count=5).showing(split=("Bay",) if len(groups) > 1 else ())
+    readings = read(recipe.changed(lines=Lines(mean=True, median=both)), set_of(*groups))
+    scene = build(readings, measure)
+    marks = [m for m in scene.marks if m.meaning and m.meaning.part == "centre"]
+    lines = [m.lines[0].tolist() for m in marks if isinstance(m, Segments)]
+    words = [(m.x, m.x + measure(m.text, m.size, False), m.y - m.size * 0.7, m.y) for m in marks if isinstance(m, Text)]
+    assert len(lines) == len(groups) * (1 + both)
+    for (left, right, top, bottom), (x, high, _, low) in itertools.product(words, lines):
+        assert right <= scene.width
+        assert top >= 0
+        beside_the_edge = right > scene.width - 3  # where words lie over their own line
+        assert not (left + 0.01 < x < right - 0.01 and high < bottom and low > top) or beside_the_edge
+    for a, b in itertools.combinations(words, 2):
+        assert a[3] <= b[2] or b[3] <= a[2] or a[1] <= b[0] or b[1] <= a[0]

@@ -229,6 +229,30 @@ class HeightsPanel(Panel):
         self.asked.emit("Shares of all" if of == "all" else "Shares of each group", self.recipe.showing(of=of))
 
 
+class LinesPanel(Panel):
+    """Lines at the centre of each group."""
+
+    def __init__(self) -> None:
+        super().__init__("Lines")
+        self.mean, self.median = QCheckBox("At the mean, dashed"), QCheckBox("At the median, whole")
+        self.column.addSpacing(6)
+        for box, name in ((self.mean, "mean"), (self.median, "median")):
+            box.clicked.connect(lambda marked, key=name: self._mark(key, marked))
+            self.column.addWidget(box)
+        self.column.addSpacing(8)
+        self.column.addWidget(quiet("Each group has its own, in its colour and with its value."))
+        self.column.addStretch()
+
+    def show_readings(self, readings: Readings) -> None:
+        super().show_readings(readings)
+        self.mean.setChecked(readings.recipe.lines.mean)
+        self.median.setChecked(readings.recipe.lines.median)
+
+    def _mark(self, key: str, marked: bool) -> None:
+        words = f"Mark the {key}" if marked else f"Without the {key}’s line"
+        self.asked.emit(words, self.recipe.changed(lines=self.recipe.lines.changed(**{key: marked})))
+
+
 class WordsPanel(Panel):
     """Title and axis titles; the figure follows the typing."""
 

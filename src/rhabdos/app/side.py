@@ -9,7 +9,7 @@ from PyQt6.QtWidgets import QApplication, QStackedWidget
 from rhabdos.app.bins_panel import BinsPanel
 from rhabdos.app.curve_panel import CurvePanel
 from rhabdos.app.forms_panel import FormsPanel
-from rhabdos.app.phrase_panels import HeightsPanel, Panel, SplitPanel, VariablePanel, WordsPanel
+from rhabdos.app.phrase_panels import HeightsPanel, LinesPanel, Panel, SplitPanel, VariablePanel, WordsPanel
 from rhabdos.app.session import Session
 from rhabdos.data.gathering import can_split, can_weigh
 from rhabdos.figure.readings import Readings
@@ -56,6 +56,10 @@ class Side(QStackedWidget):
     @cached_property
     def curve(self) -> CurvePanel:
         return self._settled(CurvePanel())
+
+    @cached_property
+    def lines(self) -> LinesPanel:
+        return self._settled(LinesPanel())
 
     @cached_property
     def words(self) -> WordsPanel:

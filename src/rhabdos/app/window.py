@@ -29,10 +29,11 @@ if TYPE_CHECKING:
     from rhabdos.app.bell import Bell
     from rhabdos.app.filing import Filing
 
-PHRASES: tuple[Phrase, ...] = ("variable", "split", "forms", "heights", "bins", "curve", "words")
+PHRASES: tuple[Phrase, ...] = ("variable", "split", "forms", "heights", "bins", "curve", "lines", "words")
 _GOVERNS: dict[str, Phrase] = {
     "bars": "bins",
     "curve": "curve",
+    "centre": "lines",
     "value-axis": "variable",
     "height-axis": "heights",
     "title": "words",
@@ -195,6 +196,7 @@ class Window(QMainWindow):
             "heights": "Heights …",
             "bins": "Bins …",
             "curve": "Curve …",
+            "lines": "Lines …",
             "words": "Words …",
         }
         for number, phrase in enumerate(PHRASES, 1):
@@ -337,6 +339,9 @@ class Window(QMainWindow):
         if not table or not readings:
             return
         menu = alternatives(phrase, table, readings, self.session.ask, self.find_variable, self)
+        if menu is None and phrase == "lines":
+            self.side.lines.mean.setFocus()
+            return
         if menu is None:
             (self.side.words.fields["title"] if phrase == "words" else self.side.curve.fields["bandwidth"]).setFocus()
             return

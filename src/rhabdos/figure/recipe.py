@@ -138,6 +138,13 @@ class Curves(_Part, frozen=True):
             raise ValueError("upper: it must be above lower")
 
 
+class Lines(_Part, frozen=True):
+    """Lines through the figure at the centre of each group."""
+
+    mean: Truth = False
+    median: Truth = False
+
+
 class Check(_Part, frozen=True):
     """What to work out beside the figure, to see what its bins do to it."""
 
@@ -186,6 +193,7 @@ class Recipe(_Part, frozen=True):
     bins: Bins = Bins()
     curve: Curves = Curves()
     box: Boxes = Boxes()
+    lines: Lines = Lines()
     check: Check = Check()
     compare: Compare | None = None
     words: Words = Words()

@@ -9,7 +9,7 @@ from rhabdos.figure.wording import FORM_TITLES, counted, exact, height_axis_titl
 from rhabdos.keeping import kept_with
 from rhabdos.stats.rules import RULES
 
-Phrase = Literal["variable", "split", "forms", "heights", "bins", "curve", "words"]
+Phrase = Literal["variable", "split", "forms", "heights", "bins", "curve", "lines", "words"]
 
 
 class Fragment(Struct, frozen=True):
@@ -39,6 +39,9 @@ def sentence(readings: Readings) -> tuple[Fragment, ...]:
     if "curve" in readings.recipe.show.forms:
         joined = "; curve bandwidth is " if bins_matter(readings) else ". Curve bandwidth is "
         pieces += [Fragment(joined), Fragment(curve_phrase(readings), "curve")]
+    lines = readings.recipe.lines
+    if centres := [name for name in ("mean", "median") if getattr(lines, name)]:
+        pieces += [Fragment("; lines mark "), Fragment(f"the {' and the '.join(centres)}", "lines")]
     return (*pieces, Fragment("."))
 
 

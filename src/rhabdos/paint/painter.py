@@ -27,6 +27,7 @@ from rhabdos.quoting import printable
 from rhabdos.scene.marks import Area, Path, Scene, Segments, Swatch, Text
 from rhabdos.scene.palette import PAPER
 
+_A_LITTLE_LESS = 0.999  # than whole pixels: what rounding makes wider than one pixel takes the slow way through Qt
 _SHIFT = {"start": 0.0, "middle": 0.5, "end": 1.0}  # of its width, by which a text lies before its anchor
 
 
@@ -92,8 +93,10 @@ class _Hand:
         """A line's width in whole pixels."""
         return max(1, round(width * self._scale))
 
-    def _straight_pen(self, colour: str, width: float, opacity: float) -> QPen:
-        return _pen(colour, self._pixels(width) / self._scale if self._scale else width, opacity)
+    def _straight_pen(self, colour: str, width: float, opacity: float, dash: tuple[float, ...] = ()) -> QPen:
+        if self._scale:
+            width = _A_LITTLE_LESS * self._pixels(width) / self._scale
+        return _pen(colour, width, opacity, dash)
 
     def _make_smooth(self, smooth: bool) -> None:
         if smooth is not self._smooth:
@@ -116,7 +119,7 @@ class _Hand:
 
     def segments(self, mark: Segments) -> None:
         self._make_smooth(False)
-        self.take_pen(self._straight_pen(mark.colour, mark.width, mark.opacity))
+        self.take_pen(self._straight_pen(mark.colour, mark.width, mark.opacity, mark.dash))
         lines = self._on_pixels(mark.lines, 0.5 if self._pixels(mark.width) % 2 else 0.0)
         self._painter.drawLines(*[QLineF(*line) for line in lines.tolist()])
 
@@ -201,8 +204,10 @@ def _brush(name: str, opacity: float) -> QBrush:
 
 
 @lru_cache(maxsize=512)
-def _pen(name: str, width: float, opacity: float) -> QPen:
+def _pen(name: str, width: float, opacity: float, dash: tuple[float, ...] = ()) -> QPen:
     pen = QPen(_colour(name, opacity), width)
+    if dash:
+        pen.setDashPattern([part / width for part in dash])
     pen.setCapStyle(Qt.PenCapStyle.FlatCap)
     pen.setJoinStyle(Qt.PenJoinStyle.MiterJoin)
     return pen

@@ -13,6 +13,7 @@ from rhabdos.figure.sentence import plain
 from rhabdos.figure.wording import height_axis_title, value_axis_title
 from rhabdos.scene import axes, legend
 from rhabdos.scene.forms import HEIGHTS_FORMS
+from rhabdos.scene.forms.centres import centre_lines, centres, height_of
 from rhabdos.scene.forms.form import HeightsForm
 from rhabdos.scene.heading import heading
 from rhabdos.scene.marks import Frame, Mark, Meaning, Scene, Segments, Zone
@@ -91,13 +92,16 @@ def build(
     groups = tuple((group.label, group.n) for group in readings.groups)
     rows = max(1, int(height * _MOST_LEGEND / legend.ROW))
     above = heading(readings.recipe.words.title or "", groups, bool(readings.split), left, right, _PAD, rows, measure)
-    frame = Frame(left, min(above.bottom, bottom - _LEAST_FRAME), right, bottom, limits.low, limits.high, tallest)
+    lines = centres(readings, left, right, limits.low, limits.high, measure)
+    top = above.bottom + height_of(lines)
+    frame = Frame(left, min(top, bottom - _LEAST_FRAME), right, bottom, limits.low, limits.high, tallest)
 
     whole = readings.samples.pooled.whole
     marks: list[Mark] = [
         *above.marks,
         axes.grid(frame, heights),
         *_drawn(readings, frame),
+        *centre_lines(lines, readings, frame, width - 2, measure),
         *axes.height_axis(frame, heights, height_title, _PAD),
         *axes.value_axis(
             left, right, bottom, limits.low, limits.high, tuple(value_title), height - _PAD, whole, measure

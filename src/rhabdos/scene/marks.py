@@ -8,7 +8,7 @@ from msgspec import Struct
 
 from rhabdos.arrays import FloatArray
 
-Part = Literal["bars", "curve", "value-axis", "height-axis", "title", "legend", "note"]
+Part = Literal["bars", "curve", "centre", "value-axis", "height-axis", "title", "legend", "note"]
 Anchor = Literal["start", "middle", "end"]
 
 
@@ -44,13 +44,17 @@ class Path(Struct, frozen=True, eq=False):
 
 
 class Segments(Struct, frozen=True, eq=False):
-    """Separate straight lines of shape (n, 4): x1, y1, x2, y2 each."""
+    """Separate straight lines of shape (n, 4): x1, y1, x2, y2 each.
+
+    ``dash`` tells how much is drawn and left out by turns, in points.
+    """
 
     lines: FloatArray
     colour: str
     width: float
     opacity: float
     meaning: Meaning | None
+    dash: tuple[float, ...] = ()
 
 
 class Swatch(Struct, frozen=True):

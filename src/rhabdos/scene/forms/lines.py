@@ -13,7 +13,8 @@ from rhabdos.scene.marks import Area, Frame, Mark, Meaning, Part, Path
 _LINE = 1.4
 _FILL = 0.22
 _SEEN = 2e-3  # of its greatest height, from which on a curve is worth a place on the axis
-_MOST_POINTS = 2_000  # of a line, more than a page has places for
+_COLUMN = 1.0  # points of the page, in which a line needs one place …
+_STANDS_OUT = 0.1  # … but for what rises or falls by more between it and the next
 
 
 def _form(kind: CurveKind, part: Part) -> HeightsForm:
@@ -62,9 +63,8 @@ def _points(curve: CurveReading, frame: Frame, stepped: bool) -> FloatArray:
         y = np.repeat(before, 2)
     else:
         x, y = _within(x, y, frame.low, frame.high)
-    if len(x) > _MOST_POINTS:
-        x, y = _thinned(x, y, frame)
-    return np.column_stack([frame.xs(x), frame.ys(y)])
+    points = np.column_stack([frame.xs(x), frame.ys(y)])
+    return points if stepped else _thinned(points)
 
 
 def _within(x: FloatArray, y: FloatArray, low: float, high: float) -> tuple[FloatArray, FloatArray]:
@@ -75,17 +75,18 @@ def _within(x: FloatArray, y: FloatArray, low: float, high: float) -> tuple[Floa
     return places, np.asarray(np.interp(places, x, y))
 
 
-def _thinned(x: FloatArray, y: FloatArray, frame: Frame) -> tuple[FloatArray, FloatArray]:
-    """Of each narrow column of the page, the first, lowest, highest and last point of a line."""
-    column = np.floor((x - frame.low) / (frame.high - frame.low) * (_MOST_POINTS / 4)).astype(np.int64)
-    starts = np.flatnonzero(np.concatenate([[True], np.diff(column) > 0]))
-    stops = np.concatenate([starts[1:], [len(x)]])
-    kept = [
-        {start, start + int(y[start:stop].argmin()), start + int(y[start:stop].argmax()), stop - 1}
-        for start, stop in zip(starts.tolist(), stops.tolist(), strict=True)
-    ]
-    places = np.array(sorted(set().union(*kept)), dtype=np.int64)
-    return x[places], y[places]
+def _thinned(points: FloatArray) -> FloatArray:
+    """Of each narrow column of the page, the first point of a line, and its highest and lowest where they stand out."""
+    x, y = points[:, 0], points[:, 1]
+    starts = np.flatnonzero(np.concatenate([[True], np.diff(np.floor(x / _COLUMN)) > 0]))
+    following = np.append(y[starts[1:]], y[-1])
+    kept = {*starts.tolist(), len(x) - 1}
+    for extreme in (np.maximum, np.minimum):
+        reduced = extreme.reduceat(y, starts)
+        for place in np.flatnonzero(np.abs(reduced - extreme(y[starts], following)) > _STANDS_OUT).tolist():
+            stop = starts[place + 1] if place + 1 < len(starts) else len(x)
+            kept.add(int(starts[place]) + int((y[starts[place] : stop] == reduced[place]).argmax()))
+    return points[sorted(kept)]
 
 
 POLYGON = _form("polygon", "bars")
