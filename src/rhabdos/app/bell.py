@@ -1,12 +1,12 @@
 """The bell: on the rod, the kernel of the curves in its true width, to set their bandwidth by hand."""
 
 import numpy as np
-from PyQt6.QtCore import QPointF, Qt, pyqtSignal
-from PyQt6.QtGui import QColor, QFocusEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF
+from PyQt6.QtCore import QPointF, Qt
+from PyQt6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF
 from PyQt6.QtWidgets import QWidget
 
 from rhabdos.app.keys import BELL_HINT
-from rhabdos.app.ruler import BAR_HEIGHT, READOUT_HEIGHT, grain_of, paint_bar, paint_focus, paint_readout
+from rhabdos.app.ruler import BAR_HEIGHT, OnRod, grain_of, paint_bar, paint_focus, paint_readout
 from rhabdos.app.theme import theme
 from rhabdos.figure import handling
 from rhabdos.figure.curves import density_curves
@@ -23,35 +23,13 @@ _GRIP_WIDTH, _GRIP_HEIGHT = 8.0, 12.0
 _POINTS = 81
 
 
-class Bell(QWidget):
+class Bell(OnRod):
     """A kernel in the middle of the rod; its flanks, one bandwidth from its top, are grips."""
 
-    asked = pyqtSignal(object, str)
-    """Settings of curves, and what the step is called."""
-    moved = pyqtSignal(object)
-    """Settings while the hand is still moving."""
-    held = pyqtSignal(bool)
-    """A hand takes hold (True) or lets go (False)."""
-
     def __init__(self, parent: QWidget | None = None) -> None:
-        super().__init__(parent)
-        self.setMouseTracking(True)
-        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setFixedHeight(BAR_HEIGHT + READOUT_HEIGHT)
-        self.setAccessibleName("Rod: the bandwidth of the curves")
-        self.setToolTip(BELL_HINT)
-        self._readings: Readings | None = None
-        self._frame: Frame | None = None
-        self._scale = 1.0
+        super().__init__("Rod: the bandwidth of the curves", BELL_HINT, parent)
         self._held_frame: Frame | None = None
-        self._dragged = False
         self._hover = False
-
-    def show_curves(self, readings: Readings, frame: Frame, scale: float) -> None:
-        """Show the kernel of a figure whose frame is drawn at this scale, from the same left."""
-        self._readings, self._frame, self._scale = readings, frame, scale
-        self.setAccessibleDescription(self.readout())
-        self.update()
 
     # Where things are
 
@@ -143,10 +121,6 @@ class Bell(QWidget):
             self._ask(self._readings.recipe.curve.changed(bandwidth=width, factor=1.0))
         else:
             super().keyPressEvent(event)
-
-    def focusInEvent(self, event: QFocusEvent | None) -> None:
-        super().focusInEvent(event)
-        self.update()
 
     # Painting
 

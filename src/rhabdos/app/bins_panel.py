@@ -1,9 +1,9 @@
 """The finer settings of the phrase "bins"."""
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QCheckBox, QFormLayout, QLabel
+from PyQt6.QtWidgets import QCheckBox
 
-from rhabdos.app.fields import Field, chooser, fault_line, quiet
+from rhabdos.app.fields import Field, chooser, fault_line, labelled, quiet
 from rhabdos.app.phrase_panels import Panel
 from rhabdos.errors import Refusal
 from rhabdos.figure.edge_text import read_edges, read_number, write_edges
@@ -42,23 +42,16 @@ class BinsPanel(Panel):
         self.round_edges = QCheckBox("Round edges")
         self.fault = fault_line()
 
-        form = QFormLayout()
-        form.setContentsMargins(0, 8, 0, 0)
-        form.setHorizontalSpacing(10)
-        form.setVerticalSpacing(7)
-        form.setFieldGrowthPolicy(QFormLayout.FieldGrowthPolicy.AllNonFixedFieldsGrow)
-        for words, widget in (
-            ("Rule", self.rule),
-            ("Number", self.count),
-            ("Width", self.width_),
-            ("Start at", self.start),
-            ("Edges go to", self.closed),
-            ("Own edges", self.edges),
-        ):
-            label = QLabel(words)
-            label.setObjectName("quiet")
-            label.setBuddy(widget)
-            form.addRow(label, widget)
+        form = labelled(
+            (
+                ("Rule", self.rule),
+                ("Number", self.count),
+                ("Width", self.width_),
+                ("Start at", self.start),
+                ("Edges go to", self.closed),
+                ("Own edges", self.edges),
+            )
+        )
         form.addRow("", self.round_edges)
         self.column.addWidget(self.facts)
         self.column.addLayout(form)

@@ -1,8 +1,8 @@
 """The finer settings of the phrase "curve": kernel, bandwidth, bounds and fill."""
 
-from PyQt6.QtWidgets import QCheckBox, QFormLayout, QLabel, QWidget
+from PyQt6.QtWidgets import QCheckBox
 
-from rhabdos.app.fields import Field, chooser, fault_line, quiet
+from rhabdos.app.fields import Field, chooser, fault_line, labelled, quiet
 from rhabdos.app.phrase_panels import Panel
 from rhabdos.figure.curves import density_curves
 from rhabdos.figure.edge_text import read_number
@@ -39,24 +39,16 @@ class CurvePanel(Panel):
         }
         self.fill = QCheckBox("Filled")
         self.fault = fault_line()
-        form = QFormLayout()
-        form.setContentsMargins(0, 8, 0, 0)
-        form.setHorizontalSpacing(10)
-        form.setVerticalSpacing(7)
-        form.setFieldGrowthPolicy(QFormLayout.FieldGrowthPolicy.AllNonFixedFieldsGrow)
-        rows: tuple[tuple[str, QWidget], ...] = (
-            ("Rule", self.rule),
-            ("Bandwidth", self.fields["bandwidth"]),
-            ("Factor", self.fields["factor"]),
-            ("Kernel", self.kernel),
-            ("Not below", self.fields["lower"]),
-            ("Not above", self.fields["upper"]),
+        form = labelled(
+            (
+                ("Rule", self.rule),
+                ("Bandwidth", self.fields["bandwidth"]),
+                ("Factor", self.fields["factor"]),
+                ("Kernel", self.kernel),
+                ("Not below", self.fields["lower"]),
+                ("Not above", self.fields["upper"]),
+            )
         )
-        for words, widget in rows:
-            label = QLabel(words)
-            label.setObjectName("quiet")
-            label.setBuddy(widget)
-            form.addRow(label, widget)
         form.addRow("", self.fill)
         self.column.addWidget(self.facts)
         self.column.addLayout(form)

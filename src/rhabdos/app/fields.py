@@ -1,8 +1,10 @@
 """A field that is typed into: it asks when the typing is done, and says so when it makes no sense."""
 
+from collections.abc import Sequence
+
 from PyQt6.QtCore import QEvent, QObject, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QKeySequence
-from PyQt6.QtWidgets import QComboBox, QLabel, QLineEdit, QWidget
+from PyQt6.QtWidgets import QComboBox, QFormLayout, QLabel, QLineEdit, QWidget
 
 from rhabdos.quoting import printable_lines
 
@@ -82,6 +84,21 @@ def chooser(name: str) -> QComboBox:
     box.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
     box.setMinimumContentsLength(6)
     return box
+
+
+def labelled(rows: Sequence[tuple[str, QWidget]]) -> QFormLayout:
+    """Widgets below one another, each with its name beside it."""
+    form = QFormLayout()
+    form.setContentsMargins(0, 8, 0, 0)
+    form.setHorizontalSpacing(10)
+    form.setVerticalSpacing(7)
+    form.setFieldGrowthPolicy(QFormLayout.FieldGrowthPolicy.AllNonFixedFieldsGrow)
+    for words, widget in rows:
+        label = QLabel(words)
+        label.setObjectName("quiet")
+        label.setBuddy(widget)
+        form.addRow(label, widget)
+    return form
 
 
 def heading(text: str) -> QLabel:

@@ -1,12 +1,12 @@
 """The rod: a ruler under the figure with a brass tab at every bin edge, to take hold of the bins by hand."""
 
 from msgspec import Struct
-from PyQt6.QtCore import QPointF, Qt, pyqtSignal
-from PyQt6.QtGui import QColor, QFocusEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPolygonF
+from PyQt6.QtCore import QPointF, Qt
+from PyQt6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPolygonF
 from PyQt6.QtWidgets import QWidget
 
 from rhabdos.app.keys import ROD_HINT
-from rhabdos.app.ruler import BAR_HEIGHT, READOUT_HEIGHT, grain_of, paint_bar, paint_focus, paint_readout
+from rhabdos.app.ruler import BAR_HEIGHT, OnRod, grain_of, paint_bar, paint_focus, paint_readout
 from rhabdos.app.theme import theme
 from rhabdos.figure import handling
 from rhabdos.figure.readings import Readings
@@ -29,37 +29,18 @@ class _Hold(Struct, frozen=True):
     frame: Frame
 
 
-class Rod(QWidget):
+class Rod(OnRod):
     """Shows the edges on a ruler, aligned with the value axis; asks for other bins."""
 
-    asked = pyqtSignal(object, str)
-    """Bins, and what the step is called."""
-    moved = pyqtSignal(object)
-    """Bins while the hand is still moving."""
-    held = pyqtSignal(bool)
-    """A hand takes hold (True) or lets go (False)."""
-
     def __init__(self, parent: QWidget | None = None) -> None:
-        super().__init__(parent)
-        self.setMouseTracking(True)
-        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setFixedHeight(BAR_HEIGHT + READOUT_HEIGHT)
-        self.setAccessibleName("Rod: the bin edges")
-        self.setToolTip(ROD_HINT)
-        self._readings: Readings | None = None
-        self._frame: Frame | None = None
-        self._scale = 1.0
+        super().__init__("Rod: the bin edges", ROD_HINT, parent)
         self._hold: _Hold | None = None
         self._hover: int | None = None
         self.tab: int = 1
-        self._dragged = False
 
-    def show_edges(self, readings: Readings, frame: Frame, scale: float) -> None:
-        """Show the edges of a figure whose frame is drawn at this scale, from the same left."""
-        self._readings, self._frame, self._scale = readings, frame, scale
+    def show_figure(self, readings: Readings, frame: Frame, scale: float) -> None:
         self.tab = min(self.tab, readings.edges.count)
-        self.setAccessibleDescription(self.readout())
-        self.update()
+        super().show_figure(readings, frame, scale)
 
     # Where things are
 
@@ -216,10 +197,6 @@ class Rod(QWidget):
     def _ask(self, bins: Bins | None, name: str) -> None:
         if bins:
             self.asked.emit(bins, name)
-
-    def focusInEvent(self, event: QFocusEvent | None) -> None:
-        super().focusInEvent(event)
-        self.update()
 
     # Painting
 

@@ -2,11 +2,12 @@
 
 import math
 
-from PyQt6.QtCore import QRectF, Qt
-from PyQt6.QtGui import QColor, QFont, QPainter, QPen
+from PyQt6.QtCore import QRectF, Qt, pyqtSignal
+from PyQt6.QtGui import QColor, QFocusEvent, QFont, QPainter, QPen
 from PyQt6.QtWidgets import QWidget
 
 from rhabdos.app.theme import theme
+from rhabdos.figure.readings import Readings
 from rhabdos.scene.marks import Frame
 from rhabdos.stats.rounding import multiple_below, nearest_round_step, sequence
 
@@ -14,6 +15,43 @@ BAR_HEIGHT, READOUT_HEIGHT = 28, 28
 _PIXELS_A_MARK = 5
 _MOST_MARKS = 2_000
 _FURTHEST = 1.7e308  # where the ruler ends, just short of the range of numbers
+
+
+class OnRod(QWidget):
+    """A rod under the figure, aligned with its value axis; what its grips are, its kinds know."""
+
+    asked = pyqtSignal(object, str)
+    """A part of the recipe, and what the step is called."""
+    moved = pyqtSignal(object)
+    """That part while the hand is still moving."""
+    held = pyqtSignal(bool)
+    """A hand takes hold (True) or lets go (False)."""
+
+    def __init__(self, name: str, hint: str, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setMouseTracking(True)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setFixedHeight(BAR_HEIGHT + READOUT_HEIGHT)
+        self.setAccessibleName(name)
+        self.setToolTip(hint)
+        self._readings: Readings | None = None
+        self._frame: Frame | None = None
+        self._scale = 1.0
+        self._dragged = False
+
+    def show_figure(self, readings: Readings, frame: Frame, scale: float) -> None:
+        """Show the grips of a figure whose frame is drawn at this scale, from the same left."""
+        self._readings, self._frame, self._scale = readings, frame, scale
+        self.setAccessibleDescription(self.readout())
+        self.update()
+
+    def readout(self) -> str:
+        """What the grips stand at, in words."""
+        return ""
+
+    def focusInEvent(self, event: QFocusEvent | None) -> None:
+        super().focusInEvent(event)
+        self.update()
 
 
 def grain_of(frame: Frame, scale: float) -> float:

@@ -119,12 +119,12 @@ class Stage(QWidget):
         self.canvas.show_scene(scene, self._readings)
         under = QRect(place.left(), place.bottom() + 1 + _GAP, place.width(), self.rod.height())
         self.rod.setGeometry(under)
-        self.rod.show_edges(self._readings, scene.frame, self.canvas.scale)
+        self.rod.show_figure(self._readings, scene.frame, self.canvas.scale)
         with_bell = self._wants_bell(self._readings)
         self.rod.setVisible(not with_bell)
         if with_bell:
             self.bell.setGeometry(under)
-            self.bell.show_curves(self._readings, scene.frame, self.canvas.scale)
+            self.bell.show_figure(self._readings, scene.frame, self.canvas.scale)
             self.bell.show()
         else:
             self._put_away("bell")
