@@ -11,6 +11,7 @@ from hypothesis import strategies as st
 from rhabdos.data.columns import CategoryColumn, NumberColumn
 from rhabdos.data.gathering import gather
 from rhabdos.data.table import Table
+from rhabdos.errors import Refusal
 from rhabdos.figure.curves import curves_of
 from rhabdos.figure.demo_recipe import demo_recipe
 from rhabdos.figure.page import Size
@@ -148,6 +149,19 @@ def test_the_axis_makes_room_above_the_tallest_bar():
     for heights in ([3] * 3, [1], [7] * 99):
         scene = build(read(asking(), set_of([float(h) for h in heights])), measure)
         assert scene.frame.tallest >= len(heights) * 1.02
+
+
+@pytest.mark.parametrize("form", ["bars", "outline", "polygon", "curve", "normal", "ecdf"])
+@pytest.mark.parametrize("values", [[0.0, 1e-307, 2e-307, 2e-307], [-8e307, 1e308, 2.0], [1.6e308, 1.7e308, 1.5e308]])
+def test_figures_at_the_ends_of_the_range_of_numbers_are_laid_out_or_refused(form, values):
+    recipe = asking(count=2).showing(forms=(form,), heights="density")
+    try:
+        scene = build(read(recipe, set_of(values)), measure)
+    except Refusal:
+        return
+    for mark in scene.marks:
+        if isinstance(mark, Path | Area):
+            assert np.all(np.isfinite(mark.points))
 
 
 def test_parts_of_the_page_have_their_meaning(demo):

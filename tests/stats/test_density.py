@@ -299,6 +299,10 @@ def test_nothing_and_equal_values_have_no_bandwidth(rule, values):
     assert bandwidth_by(sample_of(values), rule) == 0
 
 
+def test_the_smallest_numbers_have_a_bandwidth_by_another_rule():
+    assert ruled_bandwidth(sample_of([-5e-324, 0.0, 0.0]), "sheather-jones").rule == "silverman"
+
+
 @pytest.mark.parametrize("values", [[1.0, 2.0], [0, 0, 0, 0, 7], [1.0, 1.0, 2.0]])
 def test_small_samples_have_one(values):
     for rule in RULES:

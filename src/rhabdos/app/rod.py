@@ -153,7 +153,9 @@ class Rod(OnRod):
     def _step_name(hold: _Hold, bins: Bins) -> str:
         if bins.edges is not None:
             return "Move edges" if hold.tab is None else "Move an edge"
-        return f"Bin width {bins.width:g}" if hold.tab else f"Bins start at {bins.start:g}"
+        if hold.tab and bins.width is not None:
+            return f"Bin width {bins.width:g}"
+        return "Move the bins" if bins.start is None else f"Bins start at {bins.start:g}"
 
     # By keyboard
 

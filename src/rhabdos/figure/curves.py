@@ -1,6 +1,7 @@
 """Curves over the values, on whatever scale the heights are shown."""
 
 import math
+import sys
 from typing import Literal
 
 import numpy as np
@@ -18,6 +19,7 @@ CurveKind = Literal["density", "normal", "polygon", "ecdf"]
 # The forms that are curves, and what each is called among the numbers.
 KINDS: dict[str, CurveKind] = {"curve": "density", "normal": "normal", "polygon": "polygon", "ecdf": "ecdf"}
 _MOST_STEPS = 4096
+_FURTHEST = sys.float_info.max
 _REACH = 4.0  # standard deviations to which a normal curve is followed …
 _NORMAL_POINTS = 257  # … at so many points
 
@@ -173,7 +175,9 @@ def _polygon(group: Group) -> tuple[FloatArray, FloatArray]:
     """The frequency polygon: heights over the middles of bins, down to 0 half a bin beyond either end."""
     edges, widths = group.edges.values, group.edges.widths
     middles = edges[:-1] + widths / 2
-    x = np.concatenate([[edges[0] - widths[0] / 2], middles, [edges[-1] + widths[-1] / 2]])
+    first = max(-_FURTHEST, float(edges[0]) - float(widths[0]) / 2)
+    last = min(_FURTHEST, float(edges[-1]) + float(widths[-1]) / 2)
+    x = np.concatenate([[first], middles, [last]])
     return x, np.concatenate([[0.0], group.heights, [0.0]])
 
 

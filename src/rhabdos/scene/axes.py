@@ -17,15 +17,16 @@ TICK = 3.5
 LABEL_GAP = 3.0  # between a tick and its label
 ROOM_ABOVE = 1.02  # the axis reaches at least this much beyond the tallest bar …
 _MOST_ROOM_ABOVE = 1.25  # … and to the next tick only if that is no further than this
+_HIGHEST = 1.7e308  # where axes end, just short of the range of numbers
 _POINTS_PER_TICK = 42
 _BETWEEN_LABELS = 9.0
 
 
 def height_ticks(tallest: float, page_height: float, whole: bool, room: float = ROOM_ABOVE) -> tuple[Ticks, float]:
     """Ticks of the height axis, and where it ends: at a tick above the tallest bar if one is near."""
-    reach = (tallest or 1.0) * room
+    reach = min((tallest or 1.0) * room, _HIGHEST)
     most = max(2, min(8, int(page_height / _POINTS_PER_TICK)))
-    step = round_steps(reach / most, reach * 10, whole)[0]
+    step = round_steps(reach / most, min(reach * 10, _HIGHEST), whole)[0]
     next_tick = step * math.ceil(reach / step)
     top = next_tick if next_tick <= _MOST_ROOM_ABOVE * reach else reach
     return ticks_by(0.0, top, step), top

@@ -103,7 +103,10 @@ def _sheather_jones(sample: Ordered) -> float | None:
     min(sd, IQR / 1.349) in place of the IQR: for a normal shape, whose IQR is 1.349 sd, they are the same.
     """
     scale, n = _scale(sample, 1.349), sample.n
-    step, counts = _cells(sample, 0.2 * scale * n ** (-1 / 5) / CELLS_PER_BANDWIDTH)
+    finest = 0.2 * scale * n ** (-1 / 5) / CELLS_PER_BANDWIDTH
+    if not finest:  # below the smallest number
+        return None
+    step, counts = _cells(sample, finest)
     pairs = np.rint(convolved(counts, counts[::-1])[len(counts) - 1 :])  # at a distance of 0, 1, 2 … cells
     pairs[0] -= counts.sum()  # no value is its own neighbour
     distances = step / scale * np.arange(len(pairs))  # all is worked out in units of the scale, and fits any number
