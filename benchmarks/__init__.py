@@ -1,1 +1,2 @@
-"""Speed, as ratios of two things done side by side in one run: these say the same on any machine."""
+"""Speed, as ratios of two things done side by side in one run: these say the same on any
+machine."""

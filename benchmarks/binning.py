@@ -31,7 +31,9 @@ def run(report: Report) -> None:
     values = rng.normal(70, 11, ROWS)
     codes = rng.integers(0, GROUPS, ROWS).astype(np.int8)
     bay = CategoryColumn("Bay", codes=codes, levels=tuple(f"Bay {i}" for i in range(GROUPS)))
-    samples = gather(Table("", (NumberColumn("Shell length", values=values), bay)), "Shell length", "Bay")
+    samples = gather(
+        Table("", (NumberColumn("Shell length", values=values), bay)), "Shell length", "Bay"
+    )
 
     edges = own_edges(np.linspace(_LOW, _HIGH, BINS + 1))
 
@@ -42,13 +44,21 @@ def run(report: Report) -> None:
     def numpy_edges() -> None:
         np.histogram(values, edges.values)
 
-    ours, theirs = side_by_side(count, lambda: np.histogram(values, BINS, (_LOW, _HIGH)), in_a_row=9)
-    report.ratio(f"counts for {BINS} bins", ours, theirs, 1 / 200, "numpy.histogram by number of bins")
+    ours, theirs = side_by_side(
+        count, lambda: np.histogram(values, BINS, (_LOW, _HIGH)), in_a_row=9
+    )
+    report.ratio(
+        f"counts for {BINS} bins", ours, theirs, 1 / 200, "numpy.histogram by number of bins"
+    )
     ours, theirs = side_by_side(count, numpy_edges, in_a_row=9)
-    report.ratio(f"counts for {BINS} bins", ours, theirs, 1 / 200, "numpy.histogram by list of edges")
+    report.ratio(
+        f"counts for {BINS} bins", ours, theirs, 1 / 200, "numpy.histogram by list of edges"
+    )
 
     width = (_HIGH - _LOW) / BINS
-    recipe = Recipe(show=Show(variables=("Shell length",), split=("Bay",)), bins=Bins(width=width, start=_LOW))
+    recipe = Recipe(
+        show=Show(variables=("Shell length",), split=("Bay",)), bins=Bins(width=width, start=_LOW)
+    )
     held = read(recipe, samples)
     surface = QImage(*_SIZE, QImage.Format.Format_ARGB32_Premultiplied)
     moved = 0.0
@@ -59,17 +69,27 @@ def run(report: Report) -> None:
         moved = (moved + 0.05) % width
         bins = start_dragged(held.edges, samples.pooled, moved, 0.05)
         readings = read(recipe.changed(bins=bins), samples)
-        scene = build(readings, measure, limits_of(held))  # the axis stands still under a moving hand
+        scene = build(
+            readings, measure, limits_of(held)
+        )  # the axis stands still under a moving hand
         painter = QPainter(surface)
         painter.scale(surface.width() / scene.width, surface.height() / scene.height)
         paint(scene, painter, live=True)
         painter.end()
 
     ours, theirs = side_by_side(drag, numpy_edges, in_a_row=9)
-    report.ratio(f"a drag step, {GROUPS} groups x {BINS} bins", ours, theirs, 1 / 4, "numpy.histogram by list of edges")
+    report.ratio(
+        f"a drag step, {GROUPS} groups x {BINS} bins",
+        ours,
+        theirs,
+        1 / 4,
+        "numpy.histogram by list of edges",
+    )
 
     scene = build(held, measure)
-    silhouettes = [(polygon(m.points), QColor(m.fill), m.opacity) for m in scene.marks if isinstance(m, Area)]
+    silhouettes = [
+        (polygon(m.points), QColor(m.fill), m.opacity) for m in scene.marks if isinstance(m, Area)
+    ]
     silhouettes = silhouettes[-GROUPS:]
 
     def bare(smoothed: bool) -> None:
@@ -92,7 +112,9 @@ def run(report: Report) -> None:
     curves(report, samples, surface, numpy_edges)
 
 
-def curves(report: Report, samples: SampleSet, surface: QImage, numpy_edges: Callable[[], None]) -> None:
+def curves(
+    report: Report, samples: SampleSet, surface: QImage, numpy_edges: Callable[[], None]
+) -> None:
     """The bell dragged one step, and the rod dragged under bars and curves together."""
     width, turn = (_HIGH - _LOW) / BINS, 0
     show = Show(variables=("Shell length",), split=("Bay",), forms=("curve",), heights="density")
@@ -111,7 +133,11 @@ def curves(report: Report, samples: SampleSet, surface: QImage, numpy_edges: Cal
         turn += 1
         drawn(recipe.changed(curve=Curves(bandwidth=0.6 + 0.01 * (turn % 50))))
 
-    lines = [polygon(mark.points) for mark in drawn(recipe).marks if isinstance(mark, Path) and mark.smooth]
+    lines = [
+        polygon(mark.points)
+        for mark in drawn(recipe).marks
+        if isinstance(mark, Path) and mark.smooth
+    ]
 
     def bare() -> None:
         """Six curves alone, made beforehand."""
@@ -124,9 +150,13 @@ def curves(report: Report, samples: SampleSet, surface: QImage, numpy_edges: Cal
                 painter.drawPolyline(line)
 
     ours, theirs = side_by_side(ring, bare, rounds=31)
-    report.ratio("a step of the bell, six curves", ours, theirs, 3, "painting the bare curves, smoothed")
+    report.ratio(
+        "a step of the bell, six curves", ours, theirs, 3, "painting the bare curves, smoothed"
+    )
     ours, theirs = side_by_side(ring, numpy_edges, in_a_row=9)
-    report.ratio("a step of the bell, six curves", ours, theirs, 1 / 2, "numpy.histogram by list of edges")
+    report.ratio(
+        "a step of the bell, six curves", ours, theirs, 1 / 2, "numpy.histogram by list of edges"
+    )
 
     together = recipe.showing(forms=("bars", "curve"), heights="percent")
 
@@ -136,4 +166,6 @@ def curves(report: Report, samples: SampleSet, surface: QImage, numpy_edges: Cal
         drawn(together.binned(Bins(width=width, start=_LOW + 0.01 * (turn % 40))))
 
     ours, theirs = side_by_side(drag, numpy_edges, in_a_row=9)
-    report.ratio("a drag step of bars and curves", ours, theirs, 1 / 2, "numpy.histogram by list of edges")
+    report.ratio(
+        "a drag step of bars and curves", ours, theirs, 1 / 2, "numpy.histogram by list of edges"
+    )

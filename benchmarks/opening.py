@@ -38,7 +38,8 @@ main(["--demo"])
 """
 _PARTS = {
     "importing numpy": "import os, numpy\nos._exit(0)",
-    "importing numpy, Qt and its enums": "import os, numpy\nfrom PyQt6.QtWidgets import QApplication\n"
+    "importing numpy, Qt and its enums": "import os, numpy\nfrom PyQt6.QtWidgets import "
+    "QApplication\n"
     "from PyQt6.QtCore import Qt\nQt.AlignmentFlag\nos._exit(0)",
     "importing everything": "import os, rhabdos.app.window\nos._exit(0)",
 }
@@ -76,7 +77,9 @@ def run(report: Report) -> None:
 
 
 def start_up(report: Report) -> None:
-    ours, theirs = side_by_side(lambda: _python(_DEMO_WINDOW), lambda: _python(_EMPTY_WINDOW), rounds=7)
+    ours, theirs = side_by_side(
+        lambda: _python(_DEMO_WINDOW), lambda: _python(_EMPTY_WINDOW), rounds=7
+    )
     report.ratio("start to the demo figure", ours, theirs, 4, "an empty Qt main window")
     bare, _ = side_by_side(lambda: _python("import os\nos._exit(0)"), lambda: None)
     for what, code in _PARTS.items():
@@ -101,7 +104,9 @@ def large_file(report: Report, path: Path) -> None:
 
     def ours() -> None:
         table = read_table(path)
-        readings = read(Recipe(show=Show(variables=("Shell length",))), gather(table, "Shell length"))
+        readings = read(
+            Recipe(show=Show(variables=("Shell length",))), gather(table, "Shell length")
+        )
         _ = readings.summaries
         image(build(readings, measure), 96)
 
@@ -109,16 +114,31 @@ def large_file(report: Report, path: Path) -> None:
         np.sort(pl.read_csv(path)["Shell length"].to_numpy())
 
     taken, least = side_by_side(ours, bare, rounds=3)
-    report.ratio(f"a CSV of {ROWS:,} rows to its first figure", taken, least, 2, "polars.read_csv and numpy.sort")
+    report.ratio(
+        f"a CSV of {ROWS:,} rows to its first figure",
+        taken,
+        least,
+        2,
+        "polars.read_csv and numpy.sort",
+    )
 
 
 def memory(report: Report, path: Path) -> None:
     columns = ROWS * (8 + 1)  # a double and a small code each
     floor = int(_python(_IMPORTS + _MEMORY))
-    reader = int(_python(_OPEN_BARE + _MEMORY, str(path))) - int(_python("import polars\n" + _MEMORY))
+    reader = int(_python(_OPEN_BARE + _MEMORY, str(path))) - int(
+        _python("import polars\n" + _MEMORY)
+    )
     peak = int(_python(_OPEN_OURS + _MEMORY, str(path))) - floor
     allowed = 3 * columns + reader
-    report.ratio("peak memory of opening it", peak, allowed, 1, "3 x its columns + the reader's peak", unit="MB")
+    report.ratio(
+        "peak memory of opening it",
+        peak,
+        allowed,
+        1,
+        "3 x its columns + the reader's peak",
+        unit="MB",
+    )
     report.say(f"columns {columns / 1e6:.0f} MB, the reader's peak {reader / 1e6:.0f} MB")
 
 
@@ -126,9 +146,13 @@ def _write(path: Path) -> None:
     import polars as pl
 
     rng = np.random.default_rng(1)
-    bays = np.array(["Heron Sound", "Saltmere", "Wick Narrows", "Gull Spit", "Lee Bank", "Outer Reach"])
+    bays = np.array(
+        ["Heron Sound", "Saltmere", "Wick Narrows", "Gull Spit", "Lee Bank", "Outer Reach"]
+    )
     values = rng.normal(70, 10, ROWS).round(2)
-    names = pl.Series(rng.integers(0, len(bays), ROWS)).replace_strict(dict(enumerate(bays.tolist())))
+    names = pl.Series(rng.integers(0, len(bays), ROWS)).replace_strict(
+        dict(enumerate(bays.tolist()))
+    )
     pl.DataFrame({"Shell length": values, "Bay": names}).write_csv(path)
 
 
@@ -136,4 +160,6 @@ def _python(code: str, *arguments: str) -> str:
     environment = {**os.environ, "QT_QPA_PLATFORM": "offscreen"}
     environment.pop("PYTHONDONTWRITEBYTECODE", None)  # an installed program has its byte code
     command = [sys.executable, "-c", code, *arguments]
-    return subprocess.run(command, check=True, capture_output=True, text=True, env=environment).stdout
+    return subprocess.run(
+        command, check=True, capture_output=True, text=True, env=environment
+    ).stdout

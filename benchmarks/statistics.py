@@ -1,4 +1,5 @@
-"""Curves, boxes and moments of ten million values, and how the cost of a change grows with the rows."""
+"""Curves, boxes and moments of ten million values, and how the cost of a change grows with the
+rows."""
 
 import numpy as np
 from scipy.stats import gaussian_kde
@@ -28,9 +29,13 @@ def run(report: Report) -> None:
     theirs = seconds(lambda: few(np.linspace(20, 120, _POINTS))) * ROWS / _KDE_ROWS
     density(sample, 0.6)
     ours = min(seconds(lambda: density(sample, 0.7)) for _ in range(5))
-    report.ratio("a curve for a new bandwidth", ours, theirs, 1 / 1000, "scipy's gaussian_kde, extrapolated")
+    report.ratio(
+        "a curve for a new bandwidth", ours, theirs, 1 / 1000, "scipy's gaussian_kde, extrapolated"
+    )
 
-    ours, theirs = side_by_side(lambda: box(sample), lambda: np.percentile(values, [25, 50, 75]), rounds=3, in_a_row=5)
+    ours, theirs = side_by_side(
+        lambda: box(sample), lambda: np.percentile(values, [25, 50, 75]), rounds=3, in_a_row=5
+    )
     report.ratio("a box with its quartiles", ours, theirs, 1 / 1000, "numpy.percentile")
 
     variable = NumberColumn("Shell length", values=values)
@@ -57,7 +62,9 @@ def run(report: Report) -> None:
             "curve": min(seconds(lambda p=part: density(p, 0.6)) for _ in range(7)),
             "box": min(seconds(lambda p=part: box(p)) for _ in range(7)),
             "sliding bins": min(seconds(lambda p=part: slide(p, 2.0, 20, 120)) for _ in range(7)),
-            "resampled deciles": min(seconds(lambda p=part: resampled_quantiles(p, _DECILES, 7, 1)) for _ in range(3)),
+            "resampled deciles": min(
+                seconds(lambda p=part: resampled_quantiles(p, _DECILES, 7, 1)) for _ in range(3)
+            ),
         }
         shown = ", ".join(f"{what} {1e6 * time:,.0f} µs" for what, time in times.items())
         report.say(f"{rows:>10,} values: {shown}")

@@ -16,8 +16,8 @@ def side_by_side(
 ) -> tuple[float, float]:
     """Median seconds of each, after one round that does not count.
 
-    ``in_a_row`` runs ours several times a turn, as it happens while a hand drags; their turn between the
-    rounds empties the processor's caches.
+    ``in_a_row`` runs ours several times a turn, as it happens while a hand drags; their turn
+    between the rounds empties the processor's caches.
     """
     ours()
     theirs()
@@ -35,7 +35,9 @@ class Report:
     def __init__(self) -> None:
         self.missed: list[str] = []
 
-    def ratio(self, what: str, ours: float, theirs: float, bound: float, against: str, unit: str = "s") -> None:
+    def ratio(
+        self, what: str, ours: float, theirs: float, bound: float, against: str, unit: str = "s"
+    ) -> None:
         share = ours / theirs
         kept = share <= bound
         shown = f"{share:.3g}" if share >= 0.1 else f"1/{1 / share:,.0f}"

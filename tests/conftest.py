@@ -28,7 +28,9 @@ def set_of(*groups: list[float], unit: str = "mm") -> SampleSet:
     """Samples of one variable "Length", split by "Bay" into as many groups as are given."""
     values = np.array([value for group in groups for value in group], dtype=np.float64)
     gone = int(np.isnan(values).sum())
-    number = NumberColumn("Length", unit=unit, values=values, missing_as={"blank": gone} if gone else {})
+    number = NumberColumn(
+        "Length", unit=unit, values=values, missing_as={"blank": gone} if gone else {}
+    )
     if len(groups) == 1:
         return gather(Table("t", (number,)), "Length")
     codes = np.repeat(np.arange(len(groups)), [len(group) for group in groups]).astype(np.int8)

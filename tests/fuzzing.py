@@ -29,13 +29,74 @@ _LONGEST_SENTENCE = 300
 _LONGEST_WAIT = 20  # seconds
 
 NUMBERS = (
-    *("0", "-0.0", "1", "-1", "2.5", "1e-5", "0.1", "7", "40", "99", "-9", "1e15", "1000000000000001", "12345678.9"),
-    *("1.7976931348623157e308", "-1.797e308", "1.7e308", "5e-324", "-5e-324", "2.2e-308", "1e-300", "1e300", "-1e300"),
-    *("1e16", "9007199254740993", "3.0000000000000004", "1e999", "-1e999", "nan", "inf", "1e400", "9" * 400, "0x1F"),
+    *(
+        "0",
+        "-0.0",
+        "1",
+        "-1",
+        "2.5",
+        "1e-5",
+        "0.1",
+        "7",
+        "40",
+        "99",
+        "-9",
+        "1e15",
+        "1000000000000001",
+        "12345678.9",
+    ),
+    *(
+        "1.7976931348623157e308",
+        "-1.797e308",
+        "1.7e308",
+        "5e-324",
+        "-5e-324",
+        "2.2e-308",
+        "1e-300",
+        "1e300",
+        "-1e300",
+    ),
+    *(
+        "1e16",
+        "9007199254740993",
+        "3.0000000000000004",
+        "1e999",
+        "-1e999",
+        "nan",
+        "inf",
+        "1e400",
+        "9" * 400,
+        "0x1F",
+    ),
 )
 WORDS = (
-    *("", " ", "A", "B", "a", "A ", "north bay", "Möwe", "日本", "n/a", "NA", "none", "-", "true", "1,5", "1.234,5"),
-    *("\x1b[31mred\x1b[0m", "tab\there", "\u202eabc", "\ufffe", "\U0001fffe", "<b>bold</b>", "&amp;"),
+    *(
+        "",
+        " ",
+        "A",
+        "B",
+        "a",
+        "A ",
+        "north bay",
+        "Möwe",
+        "日本",
+        "n/a",
+        "NA",
+        "none",
+        "-",
+        "true",
+        "1,5",
+        "1.234,5",
+    ),
+    *(
+        "\x1b[31mred\x1b[0m",
+        "tab\there",
+        "\u202eabc",
+        "\ufffe",
+        "\U0001fffe",
+        "<b>bold</b>",
+        "&amp;",
+    ),
     *('say "hi"', '"open', "two\nlines", "x" * 2000, "é" * 300, "😀", "]]>", "=1+1", "x^2"),
 )
 RECIPE_KEYS = {
@@ -50,8 +111,35 @@ RECIPE_KEYS = {
     "page": ("size",),
 }
 TOML_NUMBERS = (
-    *("0", "1", "-1", "2", "5", "0.1", "1e-300", "1e300", "1.7e308", "5e-324", "-1e308", "1e308", "inf", "-inf", "nan"),
-    *("0.999999999999", "1e-9", "40.0", "1000000", "10000", "10001", "9" * 5000, "0x" + "f" * 5000, "1e15", "0.25"),
+    *(
+        "0",
+        "1",
+        "-1",
+        "2",
+        "5",
+        "0.1",
+        "1e-300",
+        "1e300",
+        "1.7e308",
+        "5e-324",
+        "-1e308",
+        "1e308",
+        "inf",
+        "-inf",
+        "nan",
+    ),
+    *(
+        "0.999999999999",
+        "1e-9",
+        "40.0",
+        "1000000",
+        "10000",
+        "10001",
+        "9" * 5000,
+        "0x" + "f" * 5000,
+        "1e15",
+        "0.25",
+    ),
 )
 TOML_OTHER = (
     "true",
@@ -81,9 +169,15 @@ def cases(seed: int) -> Iterator[Case]:
     rng = random.Random(seed)
     while True:
         # One or two things are odd in a case: where all are, the first one hides the others.
-        odd = set(rng.choices(("numbers", "words", "recipe", "bytes", "recipe bytes"), (5, 2, 3, 1, 1), k=2))
+        odd = set(
+            rng.choices(
+                ("numbers", "words", "recipe", "bytes", "recipe bytes"), (5, 2, 3, 1, 1), k=2
+            )
+        )
         data, names = _data(rng, odd)
-        command = rng.choice(("numbers", "numbers", "numbers", "csv", "draw", "draw", "variables", "json"))
+        command = rng.choice(
+            ("numbers", "numbers", "numbers", "csv", "draw", "draw", "variables", "json")
+        )
         recipe = _recipe(rng, names, "recipe" in odd, command == "draw")
         if "bytes" in odd:
             data = _mutated(rng, data)
@@ -99,18 +193,29 @@ def _data(rng: random.Random, odd: set[str]) -> tuple[bytes, list[str]]:
     names = ["Length", "Bay", "n", "x^2", rng.choice(words), rng.choice(words)]
     near = [rng.choice(numbers) for _ in range(rng.randint(1, 3))]
     rows = []
-    flavour = rng.choice(("calm", "wild", "wild", "ties", "heavy") if "numbers" in odd else ("calm", "calm", "ties"))
+    flavour = rng.choice(
+        ("calm", "wild", "wild", "ties", "heavy") if "numbers" in odd else ("calm", "calm", "ties")
+    )
     for _ in range(rng.choice((1, 2, 3, 8, 40, 200))):
         if flavour == "wild":
             number = rng.choice((*near, rng.choice(NUMBERS[:-7])))
         elif flavour == "ties":
             number = rng.choice(near)
         elif flavour == "heavy":
-            number = repr(math.tan(math.pi * (rng.random() - 0.5)) * 10 ** rng.choice((0, 0, 5, 150)))
+            number = repr(
+                math.tan(math.pi * (rng.random() - 0.5)) * 10 ** rng.choice((0, 0, 5, 150))
+            )
         else:
             number = f"{rng.gauss(70, 8):.{rng.choice((0, 1, 6))}f}"
         level = rng.choice("ABC") if rng.random() < 0.9 else rng.choice(words)
-        fields = [number, level, str(rng.randint(0, 4)), rng.choice(numbers), rng.choice(words), rng.choice(numbers)]
+        fields = [
+            number,
+            level,
+            str(rng.randint(0, 4)),
+            rng.choice(numbers),
+            rng.choice(words),
+            rng.choice(numbers),
+        ]
         if "words" in odd and rng.random() < 0.02:
             fields = fields[: rng.randint(1, 6)] + ["more"] * rng.randint(0, 2)
         rows.append(fields)
@@ -153,19 +258,28 @@ def _recipe(rng: random.Random, names: list[str], odd: bool, drawn: bool) -> byt
         "forms": lambda: _some(rng, _DRAWN if drawn else _FORMS),
         "heights": lambda: _text(rng.choice(("count", "percent", "proportion", "density"))),
         "of": lambda: _text(rng.choice(("group", "all"))),
-        "rule": lambda: _text(rng.choice(("automatic", "sturges", "freedman-diaconis", "knuth", "stone", "doane"))),
+        "rule": lambda: _text(
+            rng.choice(("automatic", "sturges", "freedman-diaconis", "knuth", "stone", "doane"))
+        ),
         "closed": lambda: _text(rng.choice(("left", "right"))),
         "kernel": lambda: _text(
-            rng.choice(("gaussian", "epanechnikov", "biweight", "triangular", "rectangular", "cosine"))
+            rng.choice(
+                ("gaussian", "epanechnikov", "biweight", "triangular", "rectangular", "cosine")
+            )
         ),
         "bandwidth": lambda: rng.choice(
-            (*map(_text, ("silverman", "scott", "sheather-jones", "improved-sheather-jones")), rng.choice(numbers))
+            (
+                *map(_text, ("silverman", "scott", "sheather-jones", "improved-sheather-jones")),
+                rng.choice(numbers),
+            )
         ),
         "whiskers": lambda: rng.choice(('"range"', "[5, 95]", "[0, 100]", rng.choice(numbers))),
         "quartiles": lambda: rng.choice(('"hinges"', "1", "6", "9")),
         "reference": lambda: _text(rng.choice(("A", "A", "B", "Z"))),
         "size": lambda: _text(rng.choice(("16x10cm", "6x4in", "3x3in", "120x2.6cm", "400x300px"))),
-        "range": lambda: f"[{rng.choice(('0', '60', *numbers))}, {rng.choice(('80', '1e5', *numbers))}]",
+        "range": lambda: (
+            f"[{rng.choice(('0', '60', *numbers))}, {rng.choice(('80', '1e5', *numbers))}]"
+        ),
         "edges": lambda: rng.choice(
             ("[0, 50, 60, 100]", '"0 to 90 by 7.5"', f"[0, {rng.choice(numbers)}]", "[70, 71.5]")
         ),
@@ -193,7 +307,9 @@ def _recipe(rng: random.Random, names: list[str], odd: bool, drawn: bool) -> byt
             if key == "width" and table == "box":
                 value = '"by-n"'
             if odd and rng.random() < 0.03:
-                value = rng.choice((*TOML_NUMBERS, *TOML_OTHER, _text(rng.choice(WORDS)), "[" * 200 + "]" * 200))
+                value = rng.choice(
+                    (*TOML_NUMBERS, *TOML_OTHER, _text(rng.choice(WORDS)), "[" * 200 + "]" * 200)
+                )
             if odd and rng.random() < 0.01:
                 key = rng.choice(("colour", "nice", "k" * 400, '"a b"'))
             lines.append(f"{key} = {value}")
@@ -230,7 +346,9 @@ def _mutated(rng: random.Random, content: bytes) -> bytes:
             case 2:
                 held[place:place] = held[place : place + rng.randint(1, 200)]
             case _:
-                held[place:place] = rng.choice((b'"', b"\x00", b"\xff", b"\n", b",", b"[", b"\x1b", b"=", b"''' "))
+                held[place:place] = rng.choice(
+                    (b'"', b"\x00", b"\xff", b"\n", b",", b"[", b"\x1b", b"=", b"''' ")
+                )
     return bytes(held)
 
 
@@ -250,7 +368,12 @@ def faults(case: Case, folder: Path) -> list[str]:
     out, err = io.StringIO(), io.StringIO()
     began = time.monotonic()
     wrong = []
-    with warnings.catch_warnings(record=True) as warned, redirect_stdout(out), redirect_stderr(err), _time_limit():
+    with (
+        warnings.catch_warnings(record=True) as warned,
+        redirect_stdout(out),
+        redirect_stderr(err),
+        _time_limit(),
+    ):
         warnings.simplefilter("always")
         try:
             status = main(words)
@@ -261,11 +384,21 @@ def faults(case: Case, folder: Path) -> list[str]:
     said = err.getvalue()
     wrong += [f"warned {warning.message}" for warning in warned]
     wrong += [f"said {said!r}"] if "unforeseen" in said or "Traceback" in said else []
-    wrong += [f"a sentence of {len(line)}: {line}" for line in said.splitlines() if len(line) > _LONGEST_SENTENCE + 20]
-    wrong += [f"no sentence: {line!r}" for line in said.splitlines() if not re.match(r"rhabdos: .*[.?!”)]$", line)]
+    wrong += [
+        f"a sentence of {len(line)}: {line}"
+        for line in said.splitlines()
+        if len(line) > _LONGEST_SENTENCE + 20
+    ]
+    wrong += [
+        f"no sentence: {line!r}"
+        for line in said.splitlines()
+        if not re.match(r"rhabdos: .*[.?!”)]$", line)
+    ]
     if re.search(r"[\x00-\x08\x0b-\x1f\x7f-\x9f]", said):
         wrong.append(f"control characters in {said!r}")
-    if status not in (0, 2) or (status == 2) != bool([ln for ln in said.splitlines() if "note: " not in ln]):
+    if status not in (0, 2) or (status == 2) != bool(
+        [ln for ln in said.splitlines() if "note: " not in ln]
+    ):
         wrong.append(f"status {status} with {said!r}")
     if status == 0:
         wrong += _faults_of(case.command, out.getvalue(), output)
@@ -317,7 +450,9 @@ def search(count: int, seed: int) -> int:
         for number, case in zip(range(count), cases(seed), strict=False):
             if wrong := faults(case, Path(folder)):
                 found += 1
-                print(f"case {number} of seed {seed}: {case.command}\n  {case.recipe[:400]!r}\n  {case.data[:300]!r}")
+                print(
+                    f"case {number} of seed {seed}: {case.command}\n  {case.recipe[:400]!r}\n  {case.data[:300]!r}"
+                )
                 print(*(f"  -> {one[:400]}" for one in wrong), sep="\n", flush=True)
     print(f"{found} of {count:,} cases went wrong.")
     return found

@@ -13,7 +13,9 @@ import pytest
 from rhabdos import __version__
 from rhabdos.cli import main
 
-pytestmark = pytest.mark.usefixtures("qapp")  # drawing would make an application that the window's tests cannot use
+pytestmark = pytest.mark.usefixtures(
+    "qapp"
+)  # drawing would make an application that the window's tests cannot use
 
 DEMO = Path(__file__).parents[1] / "demo"
 DATA, RECIPE = str(DEMO / "oyster-landings.csv"), str(DEMO / "two-harvests.toml")
@@ -24,7 +26,11 @@ def test_variables_as_json(capsys):
     listed = json.loads(capsys.readouterr().out)
     assert all(set(one) == {"name", "kind", "n", "missing", "levels"} for one in listed)
     kinds = {one["name"]: one["kind"] for one in listed}
-    assert (kinds["Tag"], kinds["Bay"], kinds["Shell length (mm)"]) == ("label", "category", "number")
+    assert (kinds["Tag"], kinds["Bay"], kinds["Shell length (mm)"]) == (
+        "label",
+        "category",
+        "number",
+    )
 
 
 def test_variables_as_text_and_remarks_on_standard_error(capsys):
@@ -40,7 +46,9 @@ def test_numbers(capsys):
     assert [s["n"] for s in data["samples"]] == [820, 817, 776]
     assert all(
         sum(row) + out == s["n"]
-        for row, out, s in zip(data["bins"]["counts"], data["bins"]["outside"], data["samples"], strict=True)
+        for row, out, s in zip(
+            data["bins"]["counts"], data["bins"]["outside"], data["samples"], strict=True
+        )
     )
     assert main(["numbers", RECIPE, "--data", DATA, "--format", "csv"]) == 0
     assert len(list(csv.reader(io.StringIO(capsys.readouterr().out)))) > 100
@@ -49,7 +57,11 @@ def test_numbers(capsys):
 def test_draw_to_several_files_without_a_display(tmp_path):
     outputs = [str(tmp_path / f"figure.{ending}") for ending in ("png", "svg", "pdf")]
     words = [word for output in outputs for word in ("--output", output)]
-    environment = {k: v for k, v in os.environ.items() if k not in ("DISPLAY", "QT_QPA_PLATFORM", "WAYLAND_DISPLAY")}
+    environment = {
+        k: v
+        for k, v in os.environ.items()
+        if k not in ("DISPLAY", "QT_QPA_PLATFORM", "WAYLAND_DISPLAY")
+    }
     command = [
         sys.executable,
         "-m",
@@ -73,11 +85,23 @@ def test_draw_to_several_files_without_a_display(tmp_path):
 
 
 def test_the_demo_without_a_display_draws_to_files_and_says_where(tmp_path):
-    environment = {k: v for k, v in os.environ.items() if k not in ("DISPLAY", "QT_QPA_PLATFORM", "WAYLAND_DISPLAY")}
+    environment = {
+        k: v
+        for k, v in os.environ.items()
+        if k not in ("DISPLAY", "QT_QPA_PLATFORM", "WAYLAND_DISPLAY")
+    }
     command = [sys.executable, "-m", "rhabdos.cli", "--demo"]
-    done = subprocess.run(command, check=True, env=environment, cwd=tmp_path, capture_output=True, text=True)
+    done = subprocess.run(
+        command, check=True, env=environment, cwd=tmp_path, capture_output=True, text=True
+    )
     assert str(tmp_path / "rhabdos-demo") in done.stdout
-    assert {p.suffix for p in (tmp_path / "rhabdos-demo").iterdir()} == {".csv", ".toml", ".png", ".svg", ".pdf"}
+    assert {p.suffix for p in (tmp_path / "rhabdos-demo").iterdir()} == {
+        ".csv",
+        ".toml",
+        ".png",
+        ".svg",
+        ".pdf",
+    }
 
 
 def test_version(capsys):
@@ -92,7 +116,10 @@ def recipe_file(tmp_path, text):
 
 
 FAULTS = {
-    "no data file": (lambda t: ["numbers", RECIPE, "--data", str(t / "gone.csv")], "There is no file"),
+    "no data file": (
+        lambda t: ["numbers", RECIPE, "--data", str(t / "gone.csv")],
+        "There is no file",
+    ),
     "no recipe": (lambda t: ["numbers", str(t / "gone.toml"), "--data", DATA], "could not be read"),
     "a wrong recipe": (
         lambda t: ["numbers", recipe_file(t, "[bins]\nwidth = -4"), "--data", DATA],
@@ -102,14 +129,27 @@ FAULTS = {
         lambda t: ["numbers", recipe_file(t, "[bins]\nwidth = 4\nstart = 900"), "--data", DATA],
         "no values",
     ),
-    "a wrong ending": (lambda t: ["draw", RECIPE, "--data", DATA, "--output", str(t / "a.doc")], "must end in .png"),
-    "a wrong size": (lambda t: ["draw", RECIPE, "--data", DATA, "--output", "a.png", "--size", "big"], "no size"),
+    "a wrong ending": (
+        lambda t: ["draw", RECIPE, "--data", DATA, "--output", str(t / "a.doc")],
+        "must end in .png",
+    ),
+    "a wrong size": (
+        lambda t: ["draw", RECIPE, "--data", DATA, "--output", "a.png", "--size", "big"],
+        "no size",
+    ),
     "a wrong resolution": (
         lambda t: ["draw", RECIPE, "--data", DATA, "--output", "a.png", "--dpi", "1"],
         "--dpi must be",
     ),
     "a form without a drawing": (
-        lambda t: ["draw", recipe_file(t, 'forms = ["bars", "box"]'), "--data", DATA, "--output", "a.png"],
+        lambda t: [
+            "draw",
+            recipe_file(t, 'forms = ["bars", "box"]'),
+            "--data",
+            DATA,
+            "--output",
+            "a.png",
+        ],
         "cannot be drawn yet",
     ),
     "a folder that is not there": (
@@ -159,7 +199,12 @@ def run(words, tmp_path, **more):
     """The real command, in a folder of its own; its status, output and what it says on standard error."""
     command = [str(Path(sys.executable).with_name("rhabdos")), *words]
     done = subprocess.run(
-        command, cwd=more.pop("cwd", tmp_path), stderr=subprocess.PIPE, timeout=60, check=False, **more
+        command,
+        cwd=more.pop("cwd", tmp_path),
+        stderr=subprocess.PIPE,
+        timeout=60,
+        check=False,
+        **more,
     )
     return done.returncode, done.stdout, done.stderr.decode(errors="surrogateescape")
 
@@ -172,7 +217,9 @@ def test_output_that_cannot_be_written_is_told(tmp_path):
         for words in (NUMBERS, ["--help"], ["--version"], ["variables", str(DATA)]):
             status, _, said = run(words, tmp_path, stdout=full)
             assert status == 2
-            assert said.endswith("output could not be written: no space left on device. Send it elsewhere.\n")
+            assert said.endswith(
+                "output could not be written: no space left on device. Send it elsewhere.\n"
+            )
     status, _, said = run(NUMBERS, tmp_path, preexec_fn=lambda: os.close(1))
     assert status == 2
     assert "Standard output is closed" in said
@@ -182,7 +229,9 @@ def test_output_that_cannot_be_written_is_told(tmp_path):
 def test_no_letter_is_lost_to_a_poor_encoding(encoding, tmp_path):
     (tmp_path / "u.csv").write_text("Möwe 日本 😀,b\n1,2\n3,4\n")
     poor = {**os.environ, "PYTHONIOENCODING": encoding}
-    status, printed, said = run(["variables", "u.csv", "--format", "json"], tmp_path, stdout=subprocess.PIPE, env=poor)
+    status, printed, said = run(
+        ["variables", "u.csv", "--format", "json"], tmp_path, stdout=subprocess.PIPE, env=poor
+    )
     assert (status, said) == (0, "")
     assert json.loads(printed.decode(encoding))[0]["name"] == "Möwe 日本 😀"
     status, printed, said = run(["variables", "u.csv"], tmp_path, stdout=subprocess.PIPE, env=poor)
@@ -199,14 +248,22 @@ def test_nothing_that_data_hold_reaches_the_terminal_as_a_command(tmp_path):
 
 
 def test_a_path_is_a_name_and_nothing_more(tmp_path):
-    for name, column in (("*.csv", "a"), ("[a].csv", "z"), ("~", None), ("x.csv", "x^2"), ("\udcff\udcfe.csv", "q")):
+    for name, column in (
+        ("*.csv", "a"),
+        ("[a].csv", "z"),
+        ("~", None),
+        ("x.csv", "x^2"),
+        ("\udcff\udcfe.csv", "q"),
+    ):
         if column is None:
             (tmp_path / name).mkdir()
             (tmp_path / name / "k.csv").write_text("k\n1\n2\n")
             name, column = "~/k.csv", "k"
         else:
             (tmp_path / name).write_text(f"{column},n\n1,2\n3,4\n")
-        status, printed, _ = run(["variables", name, "--format", "json"], tmp_path, stdout=subprocess.PIPE)
+        status, printed, _ = run(
+            ["variables", name, "--format", "json"], tmp_path, stdout=subprocess.PIPE
+        )
         assert status == 0
         assert json.loads(printed)[0]["name"] == column
     for missing in ("file:x.csv", "http://x.csv", "?.csv", "\udcff.csv"):
@@ -219,10 +276,15 @@ def test_pipes_are_read_and_those_without_a_writer_are_refused(tmp_path):
     for name in ("data", "recipe"):
         os.mkfifo(tmp_path / name)
     with open(DATA, "rb") as content:
-        status, printed, _ = run(["variables", "/dev/stdin"], tmp_path, stdin=content, stdout=subprocess.PIPE)
+        status, printed, _ = run(
+            ["variables", "/dev/stdin"], tmp_path, stdin=content, stdout=subprocess.PIPE
+        )
     assert status == 0
     piped = subprocess.run(["cat", str(DATA)], capture_output=True, check=True).stdout
-    assert run(["variables", "/dev/stdin"], tmp_path, input=piped, stdout=subprocess.PIPE)[1] == printed
+    assert (
+        run(["variables", "/dev/stdin"], tmp_path, input=piped, stdout=subprocess.PIPE)[1]
+        == printed
+    )
     for words in (["variables", "data"], ["numbers", "recipe", "--data", str(DATA)]):
         status, _, said = run(words, tmp_path)
         assert status == 2
@@ -235,7 +297,16 @@ def test_an_output_never_replaces_its_own_data_or_recipe(tmp_path):
     os.link(tmp_path / "data.svg", tmp_path / "same.svg")
     (tmp_path / "link.svg").symlink_to("recipe.svg")
     for output in ("data.svg", "recipe.svg", "same.svg", "link.svg"):
-        words = ["draw", "recipe.svg", "--data", "data.svg", "--output", "good.svg", "--output", output]
+        words = [
+            "draw",
+            "recipe.svg",
+            "--data",
+            "data.svg",
+            "--output",
+            "good.svg",
+            "--output",
+            output,
+        ]
         status, _, said = run(words, tmp_path)
         assert status == 2
         assert "itself. Name another file" in said
@@ -247,7 +318,9 @@ def test_a_folder_that_has_gone_is_told(tmp_path):
     gone = tmp_path / "gone"
     gone.mkdir()
     leave = {"preexec_fn": gone.rmdir, "cwd": gone}
-    status, _, said = run(["draw", str(RECIPE), "--data", str(DATA), "--output", "x.svg"], tmp_path, **leave)
+    status, _, said = run(
+        ["draw", str(RECIPE), "--data", str(DATA), "--output", "x.svg"], tmp_path, **leave
+    )
     assert status == 2
     assert "no longer there" in said
     gone.mkdir()
@@ -265,9 +338,13 @@ def test_a_folder_that_has_gone_is_told(tmp_path):
         ("100x100cm", "600", "at most 250,000,000 are painted"),
     ],
 )
-def test_sizes_are_checked_at_the_resolution_asked_for(size, dpi, words, tmp_path, capsys, monkeypatch, qapp):
+def test_sizes_are_checked_at_the_resolution_asked_for(
+    size, dpi, words, tmp_path, capsys, monkeypatch, qapp
+):
     monkeypatch.setattr("rhabdos.paint.export.write_figure", lambda *_args: None)
     output = str(tmp_path / "a.png")
-    status = main(["draw", str(RECIPE), "--data", str(DATA), "--output", output, "--size", size, "--dpi", dpi])
+    status = main(
+        ["draw", str(RECIPE), "--data", str(DATA), "--output", output, "--size", size, "--dpi", dpi]
+    )
     assert status == (2 if words else 0)
     assert words in capsys.readouterr().err

@@ -6,7 +6,9 @@ import pytest
 
 from tests.fuzzing import cases, faults
 
-pytestmark = pytest.mark.usefixtures("qapp")  # drawing would make an application that the window's tests cannot use
+pytestmark = pytest.mark.usefixtures(
+    "qapp"
+)  # drawing would make an application that the window's tests cannot use
 
 
 @pytest.mark.parametrize("seed", range(6))

@@ -114,7 +114,9 @@ def forms(window: Window) -> QPixmap:
     """The forms as small pictures, beside filled curves."""
     recipe = window.session.recipe
     filled = recipe.curve.changed(fill=True, bandwidth="sheather-jones")
-    window.session.ask("Draw curves", recipe.showing(forms=("curve",), heights="density").changed(curve=filled))
+    window.session.ask(
+        "Draw curves", recipe.showing(forms=("curve",), heights="density").changed(curve=filled)
+    )
     window.choose_phrase("forms")
     QTest.qWait(300)
     return window.grab()
@@ -142,7 +144,8 @@ def welcome(window: Window) -> QPixmap:
 
 
 VIEWS: dict[str, Callable[[Window], QPixmap]] = {
-    view.__name__: view for view in (demo, rod, sentence, curves, bell, forms, unequal, notice, export, dark, welcome)
+    view.__name__: view
+    for view in (demo, rod, sentence, curves, bell, forms, unequal, notice, export, dark, welcome)
 }
 
 

@@ -22,7 +22,9 @@ def to_ordinal(value: float) -> int:
 def from_ordinals(ordinals: IntArray) -> FloatArray:
     """The doubles at places among all doubles in order."""
     doubles: FloatArray = np.where(
-        ordinals >= 0, ordinals.view(np.float64), -np.where(ordinals < 0, -ordinals, 0).view(np.float64)
+        ordinals >= 0,
+        ordinals.view(np.float64),
+        -np.where(ordinals < 0, -ordinals, 0).view(np.float64),
     )
     return doubles
 

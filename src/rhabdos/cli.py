@@ -43,7 +43,8 @@ def main(arguments: Sequence[str] | None = None) -> int:
 
 
 class _Parser(argparse.ArgumentParser):
-    """Prints its help as all output is printed; argparse itself says nothing of a disk that is full."""
+    """Prints its help as all output is printed; argparse itself says nothing of a disk that is
+    full."""
 
     def _print_message(self, message: str, file: Any = None) -> None:
         if file is not None and file is sys.stderr:
@@ -69,7 +70,10 @@ def _write(text: str, escapes: str = "backslashreplace") -> None:
         It is closed, or full.
     """
     if sys.stdout is None:
-        raise Refusal("Standard output is closed, so nothing could be printed. Send it to a file or a terminal.")
+        raise Refusal(
+            "Standard output is closed, so nothing could be printed. Send it to a file or a "
+            "terminal."
+        )
     encoding = getattr(sys.stdout, "encoding", None) or "utf-8"
     try:
         print(text.encode(encoding, escapes).decode(encoding))
@@ -92,11 +96,15 @@ def _finish_output() -> None:
 
 def _not_printed(error: OSError) -> Refusal:
     _forget_output()
-    return Refusal(f"The output could not be written: {(error.strerror or str(error)).lower()}. Send it elsewhere.")
+    return Refusal(
+        f"The output could not be written: {(error.strerror or str(error)).lower()}. Send it "
+        "elsewhere."
+    )
 
 
 def _forget_output() -> None:
-    """Send what is still buffered nowhere, so that the end of the program does not stumble over it."""
+    """Send what is still buffered nowhere, so that the end of the program does not stumble over
+    it."""
     os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
 
 
@@ -118,7 +126,9 @@ def _window(given: list[str]) -> int:
         epilog="Without a window: rhabdos variables|numbers|draw --help",
     )
     parser.add_argument("file", nargs="?", metavar="FILE", help="a delimited text file to open")
-    parser.add_argument("--demo", action="store_true", help="open the demo data, oyster landings at three bays")
+    parser.add_argument(
+        "--demo", action="store_true", help="open the demo data, oyster landings at three bays"
+    )
     parser.add_argument("--version", action="version", version=f"rhabdos {__version__}")
     chosen = parser.parse_args(given)
     if chosen.demo and chosen.file:
@@ -126,7 +136,9 @@ def _window(given: list[str]) -> int:
     if not _has_display():
         if chosen.demo:
             return _demo_files()
-        raise Refusal("There is no display for the window. Use rhabdos variables, numbers or draw instead.")
+        raise Refusal(
+            "There is no display for the window. Use rhabdos variables, numbers or draw instead."
+        )
     from rhabdos.app.run import run
 
     return run(chosen.file, demo=chosen.demo)
@@ -153,9 +165,15 @@ def _command(given: list[str]) -> int:
     draw.add_argument("recipe", metavar="RECIPE")
     draw.add_argument("--data", required=True, metavar="FILE")
     draw.add_argument(
-        "--output", required=True, action="append", metavar="OUT", help="a .png, .svg or .pdf; repeatable"
+        "--output",
+        required=True,
+        action="append",
+        metavar="OUT",
+        help="a .png, .svg or .pdf; repeatable",
     )
-    draw.add_argument("--size", metavar="WxHunit", help="such as 16x10cm or 1600x1000px; by default the recipe's")
+    draw.add_argument(
+        "--size", metavar="WxHunit", help="such as 16x10cm or 1600x1000px; by default the recipe's"
+    )
     draw.add_argument("--dpi", type=float, default=300.0, help="dots per inch of a PNG (300)")
     draw.add_argument("--transparent", action="store_true", help="leave the paper out")
 
@@ -195,7 +213,14 @@ def _numbers(chosen: argparse.Namespace) -> int:
 def _draw(chosen: argparse.Namespace) -> int:
     from rhabdos.figure.notices import notices
     from rhabdos.figure.page import Size
-    from rhabdos.paint.export import LEAST_DPI, MOST_DPI, ExportError, check_pixels, format_of, write_figure
+    from rhabdos.paint.export import (
+        LEAST_DPI,
+        MOST_DPI,
+        ExportError,
+        check_pixels,
+        format_of,
+        write_figure,
+    )
     from rhabdos.paint.fonts import measure
     from rhabdos.project.files import same_file
     from rhabdos.scene.build import build, check_drawable
@@ -204,7 +229,9 @@ def _draw(chosen: argparse.Namespace) -> int:
         format_of(output)
         for used, what in ((chosen.data, "data"), (chosen.recipe, "recipe")):
             if same_file(output, used):
-                raise ExportError(f"{file_named(output)} is the {what} itself. Name another file to draw to.")
+                raise ExportError(
+                    f"{file_named(output)} is the {what} itself. Name another file to draw to."
+                )
     if not LEAST_DPI <= chosen.dpi <= MOST_DPI:
         raise ExportError(f"--dpi must be from {LEAST_DPI} to {MOST_DPI}, not {chosen.dpi:g}.")
     try:
@@ -277,7 +304,11 @@ def _demo_files() -> int:
     figure_lines = [f"  {path}" for path in (data, recipe, *figures)]
     status = _command(["draw", str(recipe), "--data", str(data), *outputs])
     where = os.path.realpath(folder)
-    _write("\n".join([f"There is no display, so the demo was drawn to files in {where}:", *figure_lines]))
+    _write(
+        "\n".join(
+            [f"There is no display, so the demo was drawn to files in {where}:", *figure_lines]
+        )
+    )
     return status
 
 

@@ -12,8 +12,8 @@ _Owner = TypeVar("_Owner")
 def kept(owner: object, key: Hashable, work: Callable[[], _Answer]) -> _Answer:
     """The answer of ``work``, worked out once for this owner and key.
 
-    The owner is a frozen value, so that the answer never changes; it must have a ``__dict__``. The key must not
-    hold another owner, which would then live as long.
+    The owner is a frozen value, so that the answer never changes; it must have a ``__dict__``. The
+    key must not hold another owner, which would then live as long.
     """
     answers: dict[Hashable, Any] = owner.__dict__.setdefault("_kept", {})
     if key not in answers:

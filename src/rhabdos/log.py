@@ -21,7 +21,10 @@ def record(error: BaseException) -> "Path":
 def unforeseen(error: BaseException) -> str:
     """Write an error to the log; a sentence that says so."""
     where = file_named(record(error))
-    return f"Something unforeseen went wrong ({shortened_to(LONGEST_QUOTED, str(error))}). Details are in {where}."
+    return (
+        f"Something unforeseen went wrong ({shortened_to(LONGEST_QUOTED, str(error))}). "
+        f"Details are in {where}."
+    )
 
 
 @lru_cache(maxsize=1)
@@ -36,7 +39,9 @@ def log_file() -> "Path":
     path = Path(platformdirs.user_log_dir("rhabdos")) / "rhabdos.log"
     try:
         path.parent.mkdir(parents=True, exist_ok=True)
-        handler: logging.Handler = RotatingFileHandler(path, maxBytes=500_000, backupCount=1, encoding="utf-8")
+        handler: logging.Handler = RotatingFileHandler(
+            path, maxBytes=500_000, backupCount=1, encoding="utf-8"
+        )
     except OSError:
         handler = logging.StreamHandler()
     handler.setFormatter(logging.Formatter("%(asctime)s %(levelname)s %(name)s: %(message)s"))

@@ -1,4 +1,5 @@
-"""Text that comes from files and from users, as it may stand in a sentence, on a page and on a terminal."""
+"""Text that comes from files and from users, as it may stand in a sentence, on a page and on a
+terminal."""
 
 import os
 import re
@@ -9,7 +10,8 @@ LONGEST_QUOTED = 60
 _LONGEST_BRIEF = 40
 _LONGEST_PATH = 90
 _COMPARED, _MOST_COMPARED = 60, 3_000  # letters of a name, and names, that are looked through
-# Controls and their kin, marks that turn the direction of writing, halves of characters, and what is no character.
+# Controls and their kin, marks that turn the direction of writing, halves of characters, and what
+# is no character.
 _UNSEEN = re.compile(
     "[\x00-\x1f\x7f-\x9f\u061c\u200e\u200f\u2028-\u202e\u2066-\u2069\ud800-\udfff\ufdd0-\ufdef\ufeff\ufff9-\uffff"
     + "".join(chr(plane << 16 | last) for plane in range(1, 17) for last in (0xFFFE, 0xFFFF))
@@ -19,7 +21,8 @@ _UNSEEN = re.compile(
 
 @lru_cache(maxsize=4096)
 def printable(text: str) -> str:
-    """The same text with a visible sign for each character that has none: "␊" for a line break, "�" for most."""
+    """The same text with a visible sign for each character that has none: "␊" for a line break, "�"
+    for most."""
     return _UNSEEN.sub(_sign, text) if _UNSEEN.search(text) else text
 
 
@@ -34,7 +37,8 @@ def printable_lines(text: str) -> str:
 
 
 def shortened_to(most: int, text: str) -> str:
-    """The text in one printable line of at most so many characters, ending in "…" where some are left out."""
+    """The text in one printable line of at most so many characters, ending in "…" where some are
+    left out."""
     return printable(text if len(text) <= most else f"{text[: most - 1]}…")
 
 
@@ -68,8 +72,12 @@ def listed(names: list[str] | tuple[str, ...], joined: str = "and", most: int = 
 
 
 def near_to(asked: str, names: list[str] | tuple[str, ...], most: int = 3) -> list[str]:
-    """The names that look most like the one asked for; of long names their beginnings are compared."""
+    """The names that look most like the one asked for; of long names their beginnings are
+    compared."""
     import difflib
 
     beginnings = {name[:_COMPARED]: name for name in names[:_MOST_COMPARED]}
-    return [beginnings[near] for near in difflib.get_close_matches(asked[:_COMPARED], beginnings, n=most, cutoff=0.6)]
+    return [
+        beginnings[near]
+        for near in difflib.get_close_matches(asked[:_COMPARED], beginnings, n=most, cutoff=0.6)
+    ]

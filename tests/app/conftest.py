@@ -48,7 +48,11 @@ class Hands:
         model = self.window.variables.model
         row = next(i for i in range(model.rowCount()) if model.index(i).data() == name)
         view.scrollTo(model.index(row))
-        QTest.mouseClick(view.viewport(), Qt.MouseButton.LeftButton, pos=view.visualRect(model.index(row)).center())
+        QTest.mouseClick(
+            view.viewport(),
+            Qt.MouseButton.LeftButton,
+            pos=view.visualRect(model.index(row)).center(),
+        )
 
     def type_into(self, field, text: str) -> None:
         field.setFocus()
@@ -60,7 +64,13 @@ class Hands:
         QTest.keyClick(field, Qt.Key.Key_Return)
         QApplication.processEvents()
 
-    def drag_rod(self, start: float, end: float, modifier=Qt.KeyboardModifier.NoModifier, release: bool = True) -> None:
+    def drag_rod(
+        self,
+        start: float,
+        end: float,
+        modifier=Qt.KeyboardModifier.NoModifier,
+        release: bool = True,
+    ) -> None:
         """Drag on the rod from one value to another."""
         rod = self.window.stage.rod
         left, right = (QPoint(round(rod.x_of(value)), 8) for value in (start, end))
@@ -79,7 +89,11 @@ class Hands:
 
     def press(self, keys: str) -> None:
         """Press a shortcut of the window."""
-        action = next(a for a in actions_with_keys(self.window) if keys in [k.toString() for k in a.shortcuts()])
+        action = next(
+            a
+            for a in actions_with_keys(self.window)
+            if keys in [k.toString() for k in a.shortcuts()]
+        )
         assert action.isEnabled(), keys
         action.trigger()
 

@@ -85,7 +85,11 @@ def test_a_folder_that_cannot_be_written_is_told_and_the_dialog_stays(hands, dia
 
 @pytest.mark.parametrize(
     ("path", "size", "words"),
-    [("", 16, "Name a file"), ("x.png", 0.5, "too small"), ("x.png", 9000, "too small or too large")],
+    [
+        ("", 16, "Name a file"),
+        ("x.png", 0.5, "too small"),
+        ("x.png", 9000, "too small or too large"),
+    ],
 )
 def test_what_cannot_be_exported_is_told(hands, dialog, path, size, words):
     dialog.path.setText(path)
@@ -95,7 +99,9 @@ def test_what_cannot_be_exported_is_told(hands, dialog, path, size, words):
     assert words in dialog.fault.text()
 
 
-def test_a_large_picture_is_written_aside_with_progress_and_can_be_stopped(hands, dialog, tmp_path, monkeypatch):
+def test_a_large_picture_is_written_aside_with_progress_and_can_be_stopped(
+    hands, dialog, tmp_path, monkeypatch
+):
     monkeypatch.setattr(export_dialog, "_AT_ONCE_PIXELS", 1_000_000)
     monkeypatch.setattr(paint_export, "_BAND_PIXELS", 100_000)
     at_once = tmp_path / "at-once.png"

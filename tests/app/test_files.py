@@ -27,7 +27,8 @@ def test_a_recipe_is_saved_and_opened_again(hands, tmp_path):
 
 
 @pytest.mark.parametrize(
-    ("answer", "closed", "stored"), [("Save", True, True), ("Discard", True, False), ("Cancel", False, False)]
+    ("answer", "closed", "stored"),
+    [("Save", True, True), ("Discard", True, False), ("Cancel", False, False)],
 )
 def test_closing_asks_about_a_recipe_that_was_changed_after_saving(
     hands, tmp_path, monkeypatch, answer, closed, stored
@@ -66,10 +67,14 @@ def drop(window, path):
     content = QMimeData()
     content.setUrls([QUrl.fromLocalFile(str(path))])
     place, copy = QPointF(300, 300), Qt.DropAction.CopyAction
-    entered = QDragEnterEvent(place.toPoint(), copy, content, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier)
+    entered = QDragEnterEvent(
+        place.toPoint(), copy, content, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier
+    )
     window.dragEnterEvent(entered)
     assert entered.isAccepted()
-    window.dropEvent(QDropEvent(place, copy, content, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier))
+    window.dropEvent(
+        QDropEvent(place, copy, content, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier)
+    )
 
 
 def test_a_file_is_opened_by_dropping_it(empty, tmp_path):
@@ -106,7 +111,10 @@ def test_a_file_that_vanishes_is_refused(hands, tmp_path):
 
 @pytest.mark.parametrize(
     ("content", "words"),
-    [("name,place\nA,B\nC,B\n", "no numeric variable"), ("a,b\n,x\n,y\n", "no numeric variable with a value")],
+    [
+        ("name,place\nA,B\nC,B\n", "no numeric variable"),
+        ("a,b\n,x\n,y\n", "no numeric variable with a value"),
+    ],
 )
 def test_a_file_with_nothing_to_draw_says_so_and_lists_what_it_has(empty, tmp_path, content, words):
     path = tmp_path / "text.csv"
@@ -122,7 +130,10 @@ ODD = {
     "all equal": "v\n" + "7.5\n" * 30,
     "the ends of the range": "v\n1e308\n1e-308\n5e307\n",
     "with infinities": "v\ninf\n1\n2\n-inf\n",
-    "one row of many": ",".join(f"v{i}" for i in range(1000)) + "\n" + ",".join(["1.5"] * 1000) + "\n",
+    "one row of many": ",".join(f"v{i}" for i in range(1000))
+    + "\n"
+    + ",".join(["1.5"] * 1000)
+    + "\n",
 }
 
 
@@ -163,7 +174,9 @@ def test_a_file_that_changed_is_read_anew_and_undo_shows_it_as_it_was(empty, tmp
     path.write_text("v\n1\n2\n3\n")
     empty.open(path)
     shown = []
-    empty.window.session.table_changed.connect(lambda: shown.append(empty.window.session.table.rows))
+    empty.window.session.table_changed.connect(
+        lambda: shown.append(empty.window.session.table.rows)
+    )
     path.write_text("v\n1\n2\n3\n8\n")
     empty.open(path)
     assert shown == [4]

@@ -20,7 +20,11 @@ def toggle(hands, form):
 
 
 def lines(hands, part):
-    return [m for m in hands.window.stage.canvas.scene.marks if isinstance(m, Path) and m.meaning.part == part]
+    return [
+        m
+        for m in hands.window.stage.canvas.scene.marks
+        if isinstance(m, Path) and m.meaning.part == part
+    ]
 
 
 def test_one_click_adds_a_form_and_another_takes_it_away_and_all_else_stays(hands):
@@ -43,7 +47,9 @@ def test_one_click_adds_a_form_and_another_takes_it_away_and_all_else_stays(hand
 def test_every_form_has_a_picture_of_this_variable_in_the_groups_colours(hands):
     hands.window.choose_phrase("forms")
     panel = hands.window.side.forms
-    hands.qtbot.waitUntil(lambda: all(not b.icon().isNull() for b in panel.buttons.values()), timeout=5000)
+    hands.qtbot.waitUntil(
+        lambda: all(not b.icon().isNull() for b in panel.buttons.values()), timeout=5000
+    )
     pictures = [b.icon().pixmap(b.iconSize()).toImage() for b in panel.buttons.values()]
     assert len(pictures) == len(HEIGHTS_FORMS)
     assert all(a != b for place, a in enumerate(pictures) for b in pictures[:place])
@@ -122,7 +128,11 @@ def test_rule_kernel_and_fill_are_chosen(hands):
         box.activated.emit(box.currentIndex())
     QTest.mouseClick(panel.fill, Qt.MouseButton.LeftButton, pos=QPoint(8, 10))
     settings = hands.recipe.curve
-    assert (settings.bandwidth, settings.kernel, settings.fill) == ("sheather-jones", "triangular", True)
+    assert (settings.bandwidth, settings.kernel, settings.fill) == (
+        "sheather-jones",
+        "triangular",
+        True,
+    )
     panel.rule.setCurrentText("by hand")
     panel.rule.activated.emit(panel.rule.currentIndex())
     assert hands.recipe.curve.bandwidth == pytest.approx(1.95, abs=0.3)
@@ -135,7 +145,9 @@ def test_a_click_on_a_curve_chooses_its_phrase_and_beside_it_the_bins(hands):
     top = line[line[:, 1].argmin()] * canvas.scale
     QTest.mouseClick(canvas, Qt.MouseButton.LeftButton, pos=QPoint(round(top[0]), round(top[1])))
     assert hands.window.side.currentWidget() is hands.window.side.curve
-    QTest.mouseClick(canvas, Qt.MouseButton.LeftButton, pos=QPoint(round(top[0]), round(top[1]) + 60))
+    QTest.mouseClick(
+        canvas, Qt.MouseButton.LeftButton, pos=QPoint(round(top[0]), round(top[1]) + 60)
+    )
     assert hands.window.side.currentWidget() is hands.window.side.bins
 
 
@@ -225,7 +237,9 @@ def test_dragging_a_flank_sets_the_bandwidth_and_the_curve_follows(hands, bell):
     assert "by hand" in hands.sentence()
     assert hands.recipe == before
     assert hands.window.stage.canvas.scene.frame.low == frame.low
-    QTest.mouseRelease(bell, Qt.MouseButton.LeftButton, pos=QPoint(round(bell.centre + 4.0 / grain), 12))
+    QTest.mouseRelease(
+        bell, Qt.MouseButton.LeftButton, pos=QPoint(round(bell.centre + 4.0 / grain), 12)
+    )
     assert hands.recipe.curve.bandwidth == pytest.approx(4.0, abs=grain)
     assert len(hands.window.session.history.past) == steps + 1
     assert hands.window.undo_action.text().startswith("Undo Bandwidth ")
@@ -278,7 +292,9 @@ def test_where_bins_do_not_matter_the_rod_holds_the_bell(hands):
 
 
 def centres(hands):
-    marks = [m for m in hands.window.stage.canvas.scene.marks if m.meaning and m.meaning.part == "centre"]
+    marks = [
+        m for m in hands.window.stage.canvas.scene.marks if m.meaning and m.meaning.part == "centre"
+    ]
     return [m for m in marks if isinstance(m, Segments)], [m for m in marks if isinstance(m, Text)]
 
 

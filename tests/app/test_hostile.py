@@ -10,7 +10,20 @@ from PyQt6.QtWidgets import QApplication, QMessageBox
 
 from tests.fuzzing import cases
 
-TYPED = ("1.7e308", "5e-324", "0.1", "4", "1e300", "-1e308", "1e-300", "7", "0 to 60 by 5", "", "-9", "x" * 400)
+TYPED = (
+    "1.7e308",
+    "5e-324",
+    "0.1",
+    "4",
+    "1e300",
+    "-1e308",
+    "1e-300",
+    "7",
+    "0 to 60 by 5",
+    "",
+    "-9",
+    "x" * 400,
+)
 KEYS = (Qt.Key.Key_Up, Qt.Key.Key_Left, Qt.Key.Key_Plus, Qt.Key.Key_Delete)
 MODIFIERS = (
     Qt.KeyboardModifier.NoModifier,
@@ -20,7 +33,9 @@ MODIFIERS = (
 
 
 @pytest.mark.parametrize("seed", range(4))
-def test_whatever_is_opened_typed_and_dragged_ends_in_a_figure_or_a_sentence(empty, tmp_path, seed, monkeypatch):
+def test_whatever_is_opened_typed_and_dragged_ends_in_a_figure_or_a_sentence(
+    empty, tmp_path, seed, monkeypatch
+):
     monkeypatch.setattr("rhabdos.log.record", lambda error: pytest.fail(repr(error)))
     rng, window = random.Random(seed), empty.window
     said = []

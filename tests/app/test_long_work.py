@@ -17,7 +17,9 @@ from rhabdos.stats import rules
 @pytest.fixture
 def large(tmp_path):
     path = tmp_path / "large.csv"
-    path.write_text("mass_g,site\n" + "".join(f"{i % 997}.25,{'ABC'[i % 3]}\n" for i in range(700_000)))
+    path.write_text(
+        "mass_g,site\n" + "".join(f"{i % 997}.25,{'ABC'[i % 3]}\n" for i in range(700_000))
+    )
     return path
 
 
@@ -95,7 +97,9 @@ def test_wishes_during_a_reading_are_met_and_the_file_still_comes(hands, large):
     assert hands.sentence().startswith("Shell length")
 
 
-def test_another_file_takes_the_place_of_the_one_that_is_read_and_it_is_said(hands, large, tmp_path):
+def test_another_file_takes_the_place_of_the_one_that_is_read_and_it_is_said(
+    hands, large, tmp_path
+):
     (tmp_path / "small.csv").write_text("v\n1\n2\n")
     told = []
     hands.window.session.told.connect(told.append)
@@ -155,7 +159,9 @@ def test_the_longest_unused_samples_go_first(large, empty, monkeypatch):
         (ValueError("odd"), "unforeseen"),
     ],
 )
-def test_what_goes_wrong_in_a_thread_comes_back_as_a_sentence(qtbot, monkeypatch, tmp_path, error, words):
+def test_what_goes_wrong_in_a_thread_comes_back_as_a_sentence(
+    qtbot, monkeypatch, tmp_path, error, words
+):
     monkeypatch.setenv("XDG_STATE_HOME", str(tmp_path))
 
     def fail(_report):

@@ -28,18 +28,42 @@ def asked(split=(), forms=("bars",), weight=None, heights="count", bins=None, cu
 
 # The column or columns of a file, the recipe that has the trouble, and what is told.
 CASES = {
-    "hidden-values": (rows(NORMAL), asked(bins=Bins(width=4.0, start=70.0)), "lie outside the bins"),
-    "unequal-bins": (rows(NORMAL), asked(bins=Bins(edges=(0.0, 60.0, 200.0))), "The bins are unequal"),
+    "hidden-values": (
+        rows(NORMAL),
+        asked(bins=Bins(width=4.0, start=70.0)),
+        "lie outside the bins",
+    ),
+    "unequal-bins": (
+        rows(NORMAL),
+        asked(bins=Bins(edges=(0.0, 60.0, 200.0))),
+        "The bins are unequal",
+    ),
     "missing-code": (rows(NORMAL + [-9] * 5), asked(), "exactly −9"),
-    "ungrouped-values": (rows(NORMAL, [*groups(150, 149), ""]), asked(split=("g",)), "has no g and is in no group"),
-    "unweighted-rows": (rows(NORMAL, [2] * 299 + [""]), asked(weight="g"), "1 row has no g and is left out"),
-    "empty-groups": (rows([*NORMAL, "", ""], groups(150, 150, 2)), asked(split=("g",)), "No values in C"),
+    "ungrouped-values": (
+        rows(NORMAL, [*groups(150, 149), ""]),
+        asked(split=("g",)),
+        "has no g and is in no group",
+    ),
+    "unweighted-rows": (
+        rows(NORMAL, [2] * 299 + [""]),
+        asked(weight="g"),
+        "1 row has no g and is left out",
+    ),
+    "empty-groups": (
+        rows([*NORMAL, "", ""], groups(150, 150, 2)),
+        asked(split=("g",)),
+        "No values in C",
+    ),
     "small-groups": (
         rows([*NORMAL, 70, 71], groups(150, 150, 2)),
         asked(split=("g",)),
         "Too few values to show a shape",
     ),
-    "unequal-n": (rows(NORMAL, groups(250, 50)), asked(split=("g",)), "heights show size as well as shape"),
+    "unequal-n": (
+        rows(NORMAL, groups(250, 50)),
+        asked(split=("g",)),
+        "heights show size as well as shape",
+    ),
     "heaped-values": (
         rows((5 * np.round(np.array(NORMAL) / 5)).tolist()),
         asked(bins=Bins(width=7.0)),
@@ -61,13 +85,21 @@ CASES = {
         asked(forms=("bars", "curve"), curve=Curves(bandwidth="improved-sheather-jones")),
         "Silverman’s is used there",
     ),
-    "fine-curve": (rows([*NORMAL, 1e6]), asked(forms=("bars", "curve"), bins=Bins(count=9)), "finer than a page shows"),
+    "fine-curve": (
+        rows([*NORMAL, 1e6]),
+        asked(forms=("bars", "curve"), bins=Bins(count=9)),
+        "finer than a page shows",
+    ),
     "bins-limited": (
         rows([*NORMAL, 1e7]),
         asked(bins=Bins(rule="freedman-diaconis")),
         "more bins than can be told apart",
     ),
-    "rule-instead": (rows(TIED), asked(bins=Bins(rule="freedman-diaconis")), "Scott’s rule is used"),
+    "rule-instead": (
+        rows(TIED),
+        asked(bins=Bins(rule="freedman-diaconis")),
+        "Scott’s rule is used",
+    ),
     "reading": (rows(["2.5", "3", "4", "inf"]), asked(), "1 infinite value, counted as missing"),
 }
 
@@ -93,6 +125,8 @@ def test_a_notice_comes_up_and_goes_with_its_reason(empty, tmp_path, code):
     empty.open(path)
     empty.window.session.ask("Show the case", recipe)
     assert any(words in text for text in told(empty)), told(empty)
-    assert any(words in notice.text and notice.code == code for notice in empty.window.session.notices)
+    assert any(
+        words in notice.text and notice.code == code for notice in empty.window.session.notices
+    )
     empty.window.session.open_demo()
     assert told(empty) == []

@@ -83,9 +83,13 @@ def test_facts_and_tips_tell_unit_levels_and_what_is_missing():
     mass = NumberColumn("Mass (g)", values=np.array([1.0, np.nan]), missing_as={"n/a": 1})
     assert facts(mass) == "g · 1 missing"
     assert "1 n/a" in tip(mass)
-    assert facts(NumberColumn("x", values=np.array([np.nan]), missing_as={"blank": 1})) == "no values"
+    assert (
+        facts(NumberColumn("x", values=np.array([np.nan]), missing_as={"blank": 1})) == "no values"
+    )
     assert facts(LabelColumn("Tag", texts=["a"], distinct=1)) == "1 label"
-    bay = CategoryColumn("Bay", codes=np.array([0, 1, 1], np.int8), levels=("A", "B"), remark="Odd.")
+    bay = CategoryColumn(
+        "Bay", codes=np.array([0, 1, 1], np.int8), levels=("A", "B"), remark="Odd."
+    )
     assert facts(bay) == "2 levels"
     assert "A 1, B 2" in tip(bay)
     assert "Odd." in tip(bay)
@@ -100,7 +104,11 @@ def test_another_variable_keeps_split_and_heights_but_not_the_old_words_and_widt
     other = showing(recipe, "b")
     assert (other.variable, other.split, other.show.heights) == ("b", "g", "density")
     assert (other.bins.width, other.bins.closed) == (None, "right")
-    assert (other.words.title, other.words.value_axis, other.words.height_axis) == (None, None, "How many")
+    assert (other.words.title, other.words.value_axis, other.words.height_axis) == (
+        None,
+        None,
+        "How many",
+    )
     assert showing(recipe, "a") is recipe
 
 

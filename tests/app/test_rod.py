@@ -94,7 +94,10 @@ def test_a_double_click_splits_a_bin_and_delete_merges_it_again(hands):
         ([Qt.Key.Key_Down], lambda e: e.width == pytest.approx(3.8)),
         ([(Qt.Key.Key_Right, SHIFT)], lambda e: e.low == pytest.approx(40.2)),
         ([(Qt.Key.Key_Left, SHIFT)], lambda e: e.low == pytest.approx(39.8)),
-        ([Qt.Key.Key_Home, Qt.Key.Key_Right, (Qt.Key.Key_Right, CONTROL)], lambda e: 44 < e.values[1] < 45),
+        (
+            [Qt.Key.Key_Home, Qt.Key.Key_Right, (Qt.Key.Key_Right, CONTROL)],
+            lambda e: 44 < e.values[1] < 45,
+        ),
         ([Qt.Key.Key_Plus], lambda e: e.count == 18),
         ([Qt.Key.Key_Delete], lambda e: e.count == 16),
     ],
@@ -134,7 +137,11 @@ def test_many_bins_show_fewer_tabs(hands):
 
 
 def colours_of(picture):
-    return {picture.pixelColor(x, y).name() for x in range(picture.width()) for y in range(picture.height())}
+    return {
+        picture.pixelColor(x, y).name()
+        for x in range(picture.width())
+        for y in range(picture.height())
+    }
 
 
 def test_a_brass_tab_is_painted_at_every_edge_and_nowhere_else(hands):

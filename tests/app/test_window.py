@@ -20,11 +20,28 @@ def test_an_empty_window_says_how_to_begin(empty):
 
 
 def test_the_demo_opens_with_its_figure_sentence_and_summary(hands):
-    assert hands.sentence().startswith("Shell length of every row that has one, split by Bay, drawn as bars overlaid")
+    assert hands.sentence().startswith(
+        "Shell length of every row that has one, split by Bay, drawn as bars overlaid"
+    )
     assert hands.window.windowTitle() == "Oyster landings – Rhabdos"
     table = hands.window.readings.table.model()
-    rows = [[table.index(r, c).data() for c in range(table.columnCount())] for r in range(table.rowCount())]
-    assert rows[1] == ["Saltmere", "817", "3", "76.2", "12.7", "50.4", "65.5", "73.4", "87.9", "106.4", "22.4"]
+    rows = [
+        [table.index(r, c).data() for c in range(table.columnCount())]
+        for r in range(table.rowCount())
+    ]
+    assert rows[1] == [
+        "Saltmere",
+        "817",
+        "3",
+        "76.2",
+        "12.7",
+        "50.4",
+        "65.5",
+        "73.4",
+        "87.9",
+        "106.4",
+        "22.4",
+    ]
 
 
 def test_variables_stand_apart_by_kind_and_can_be_searched(hands):
@@ -154,7 +171,9 @@ def test_rule_side_and_rounding_are_chosen_in_the_panel(hands):
     hands.keys(panel.rule, Qt.Key.Key_Home, Qt.Key.Key_Down, Qt.Key.Key_Down)
     panel.rule.activated.emit(panel.rule.currentIndex())
     assert hands.recipe.bins.rule == "sturges"
-    QTest.mouseClick(panel.round_edges, Qt.MouseButton.LeftButton, pos=QPoint(8, panel.round_edges.height() // 2))
+    QTest.mouseClick(
+        panel.round_edges, Qt.MouseButton.LeftButton, pos=QPoint(8, panel.round_edges.height() // 2)
+    )
     assert hands.recipe.bins.round is False
     assert hands.edges()[0] == 43.2
     panel.closed.setCurrentIndex(1)
@@ -174,7 +193,11 @@ def test_unequal_bins_switch_to_density_and_say_why(hands):
 
 def test_heights_are_chosen_in_the_panel(hands):
     hands.window.choose_phrase("heights")
-    QTest.mouseClick(hands.window.side.heights.buttons["proportion"], Qt.MouseButton.LeftButton, pos=QPoint(8, 10))
+    QTest.mouseClick(
+        hands.window.side.heights.buttons["proportion"],
+        Qt.MouseButton.LeftButton,
+        pos=QPoint(8, 10),
+    )
     QTest.mouseClick(hands.window.side.heights.of_all, Qt.MouseButton.LeftButton, pos=QPoint(8, 10))
     assert "heights in proportion of all" in hands.sentence()
     assert sum(g.heights.sum() for g in hands.readings.groups) == pytest.approx(1)
@@ -226,11 +249,16 @@ def test_the_card_is_painted_beside_the_bar_and_goes_with_the_pointer(hands):
     def dark():
         picture = canvas.grab().toImage()
         return sum(
-            picture.pixelColor(x, y).name() == LIGHT.rod.lower() for x in range(0, 700, 7) for y in range(0, 400, 7)
+            picture.pixelColor(x, y).name() == LIGHT.rod.lower()
+            for x in range(0, 700, 7)
+            for y in range(0, 400, 7)
         )
 
     assert dark() == 0
-    x, y = (round(place * canvas.scale) for place in (canvas.scene.frame.x(50), canvas.scene.frame.bottom - 20))
+    x, y = (
+        round(place * canvas.scale)
+        for place in (canvas.scene.frame.x(50), canvas.scene.frame.bottom - 20)
+    )
     QTest.mouseMove(canvas, QPoint(x, y))
     assert dark() > 100
     QTest.mouseMove(canvas, QPoint(3, 3))
@@ -248,7 +276,9 @@ def test_the_group_whose_bar_is_pointed_at_stands_out_in_the_card(hands):
         QTest.mouseMove(canvas, QPoint(round(frame.x(78) * canvas.scale), round(y * canvas.scale)))
         assert [line.pointed for line in canvas.card().lines] == [i == group for i in range(3)]
         below = top
-    QTest.mouseMove(canvas, QPoint(round(frame.x(78) * canvas.scale), round((frame.top + 1) * canvas.scale)))
+    QTest.mouseMove(
+        canvas, QPoint(round(frame.x(78) * canvas.scale), round((frame.top + 1) * canvas.scale))
+    )
     assert not any(line.pointed for line in canvas.card().lines)
 
 
@@ -264,7 +294,13 @@ def test_bars_are_read_by_keyboard(hands):
 
 @pytest.mark.parametrize(
     ("part", "phrase"),
-    [("title", "words"), ("legend", "split"), ("height-axis", "heights"), ("value-axis", "variable"), ("bars", "bins")],
+    [
+        ("title", "words"),
+        ("legend", "split"),
+        ("height-axis", "heights"),
+        ("value-axis", "variable"),
+        ("bars", "bins"),
+    ],
 )
 def test_clicking_a_part_of_the_figure_selects_its_phrase(hands, part, phrase):
     canvas = hands.window.stage.canvas
@@ -319,7 +355,9 @@ def test_the_notice_cures_what_it_names(hands):
 def test_heights_add_up_from_left_to_right_by_one_click(hands):
     hands.window.choose_phrase("heights")
     panel = hands.window.side.heights
-    QTest.mouseClick(panel.cumulative, Qt.MouseButton.LeftButton, pos=QPoint(8, panel.cumulative.height() // 2))
+    QTest.mouseClick(
+        panel.cumulative, Qt.MouseButton.LeftButton, pos=QPoint(8, panel.cumulative.height() // 2)
+    )
     assert hands.recipe.show.cumulative
     assert "heights in cumulative percent of each bay" in hands.sentence()
     assert [round(group.heights[-1], 9) for group in hands.readings.groups] == [100, 100, 100]
@@ -331,7 +369,9 @@ def test_heights_add_up_from_left_to_right_by_one_click(hands):
 
 def test_names_are_shown_as_they_are_and_never_as_markup(empty, tmp_path):
     path = tmp_path / "markup.csv"
-    path.write_text("<b>bold</b>,g\n" + "".join(f"{i},<i>A</i>\n{i + 1},B & C\n" for i in range(20)))
+    path.write_text(
+        "<b>bold</b>,g\n" + "".join(f"{i},<i>A</i>\n{i + 1},B & C\n" for i in range(20))
+    )
     empty.open(path)
     empty.click_variable("g")
     model = empty.window.variables.model
@@ -380,7 +420,9 @@ def test_rows_are_counted_by_a_variable_and_again_once(hands):
     panel.weigh.setCurrentIndex(2)
     panel.weigh.activated.emit(2)
     assert "counted by Barnacles" in hands.sentence()
-    values, weights = (hands.window.session.table.column(name).values for name in ("Shell length", "Barnacles"))
+    values, weights = (
+        hands.window.session.table.column(name).values for name in ("Shell length", "Barnacles")
+    )
     assert sum(group.n for group in hands.readings.groups) == weights[~np.isnan(values)].sum()
     hands.press("Ctrl+Z")
     assert panel.weigh.currentText() == "once"

@@ -75,7 +75,9 @@ def test_a_file_without_names(table_of):
 
 
 def test_missing_values_are_counted_by_what_stood_there(table_of):
-    mass, bay = table_of("mass,bay\n1,A\n,B\nn/a,A\nNA,\n-,B\nNaN,A\ninf,B\n-inf,B\n7,n/a\n").columns
+    mass, bay = table_of(
+        "mass,bay\n1,A\n,B\nn/a,A\nNA,\n-,B\nNaN,A\ninf,B\n-inf,B\n7,n/a\n"
+    ).columns
     assert values(mass) == [1, None, None, None, None, None, None, None, 7]
     assert mass.missing_as == {"blank": 1, "n/a": 1, "NA": 1, "-": 1, "NaN": 1, "infinite": 2}
     assert "2 infinite values" in mass.remark
@@ -105,7 +107,11 @@ def test_levels_are_in_the_same_order_in_every_file(table_of):
         "site,n\nsite 10,1\nsite 2,2\nSite 1,3\nsite 2,4\n",
         "site,n\nsite 2,1\nSite 1,2\nsite 10,3\nsite 10,4\n",
     )
-    assert table_of(first).columns[0].levels == table_of(second).columns[0].levels == ("Site 1", "site 2", "site 10")
+    assert (
+        table_of(first).columns[0].levels
+        == table_of(second).columns[0].levels
+        == ("Site 1", "site 2", "site 10")
+    )
 
 
 def test_yes_and_no_are_levels(table_of):
@@ -135,7 +141,11 @@ def test_a_number_late_in_the_file_that_is_none_loses_nothing(table_of):
 
 def test_rows_of_unequal_length_lose_nothing(table_of):
     table = table_of("a,b\n1,2\n3,4,5\n6\n7,8\n")
-    assert [values(c) for c in table.columns] == [[1, 3, 6, 7], [2, 4, None, 8], [None, 5, None, None]]
+    assert [values(c) for c in table.columns] == [
+        [1, 3, 6, 7],
+        [2, 4, None, 8],
+        [None, 5, None, None],
+    ]
     long, short = table.remarks
     assert "line 3" in long
     assert "“Column 3”" in long
@@ -155,7 +165,9 @@ def test_names_that_come_twice_are_told_apart(table_of):
 
 
 def test_a_thousand_columns(table_of):
-    table = table_of(",".join(f"v{i}" for i in range(1000)) + "\n" + (",".join(["1.5"] * 1000) + "\n") * 5)
+    table = table_of(
+        ",".join(f"v{i}" for i in range(1000)) + "\n" + (",".join(["1.5"] * 1000) + "\n") * 5
+    )
     assert len(table.numbers) == 1000
 
 
@@ -195,7 +207,9 @@ def test_a_file_that_is_not_there_or_is_a_folder(tmp_path):
         read_table(tmp_path)
 
 
-@pytest.mark.parametrize("error", [PermissionError(13, "Permission denied"), OSError(5, "Input/output error")])
+@pytest.mark.parametrize(
+    "error", [PermissionError(13, "Permission denied"), OSError(5, "Input/output error")]
+)
 def test_a_file_that_may_not_or_cannot_be_read(tmp_path, monkeypatch, error):
     def fail(*_args, **_more):
         raise error
@@ -230,7 +244,9 @@ def test_a_header_longer_than_any_buffer_keeps_all_its_names(table_of):
 
 
 def test_many_columns_of_one_name_are_told_apart_quickly(table_of):
-    table = table_of(",".join("n" for _ in range(8000)) + "\n" + ",".join("1" for _ in range(8000)) + "\n")
+    table = table_of(
+        ",".join("n" for _ in range(8000)) + "\n" + ",".join("1" for _ in range(8000)) + "\n"
+    )
     assert (table.columns[1].name, table.columns[-1].name) == ("n (2)", "n (8000)")
     assert len({column.name for column in table.columns}) == 8000
     assert "7,993 more" in table.remarks[0]
@@ -274,7 +290,9 @@ def test_a_quote_that_is_never_closed_is_told_with_its_line(table_of, content, w
     assert words in told
 
 
-@pytest.mark.parametrize("content", ['a,b\n1,5" pipe\n2,y\n3,z\n', 'a,b\n1,"5"" pipe"\n2,"two\nlines"\n'])
+@pytest.mark.parametrize(
+    "content", ['a,b\n1,5" pipe\n2,y\n3,z\n', 'a,b\n1,"5"" pipe"\n2,"two\nlines"\n']
+)
 def test_quotes_that_harm_nothing_are_not_told(table_of, content):
     assert table_of(content).remarks == ()
 
@@ -287,7 +305,9 @@ def test_text_that_begins_like_something_compressed_is_text(table_of):
 def test_a_file_is_opened_once(table_of, monkeypatch):
     opened = []
     real = os.open
-    monkeypatch.setattr(os, "open", lambda path, *more: opened.append(str(path)) or real(path, *more))
+    monkeypatch.setattr(
+        os, "open", lambda path, *more: opened.append(str(path)) or real(path, *more)
+    )
     for content in ("a,b\n1,2\n", b"a,\xff\xe9\n1,2\n", "a,b\n1,2,3\n4\n", 'a,b\n1,"x\n2,y\n'):
         opened.clear()
         with suppress(ReadingError):

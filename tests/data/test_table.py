@@ -34,19 +34,30 @@ def small_table() -> Table:
     return Table(
         "small",
         (
-            NumberColumn("Shell length (mm)", values=np.array([3.0, 1.0, np.nan, 2.0, 5.0]), missing_as={"blank": 1}),
+            NumberColumn(
+                "Shell length (mm)",
+                values=np.array([3.0, 1.0, np.nan, 2.0, 5.0]),
+                missing_as={"blank": 1},
+            ),
             CategoryColumn(
-                "Bay", codes=np.array([0, 1, 0, -1, 0], np.int8), levels=("A", "B"), missing_as={"blank": 1}
+                "Bay",
+                codes=np.array([0, 1, 0, -1, 0], np.int8),
+                levels=("A", "B"),
+                missing_as={"blank": 1},
             ),
             NumberColumn("Cracked", values=np.array([0.0, 1, 0, 1, 0])),
             LabelColumn("Tag", texts=["a", "b", "c", "d", "e"], distinct=5),
             NumberColumn("Nothing", values=np.full(5, np.nan), missing_as={"blank": 5}),
-            CategoryColumn("Empty", codes=np.full(5, -1, np.int8), levels=(), missing_as={"blank": 5}),
+            CategoryColumn(
+                "Empty", codes=np.full(5, -1, np.int8), levels=(), missing_as={"blank": 5}
+            ),
         ),
     )
 
 
-@pytest.mark.parametrize("asked", ["Shell length (mm)", "Shell length", "Shell length (cm)", "shell_length_mm"])
+@pytest.mark.parametrize(
+    "asked", ["Shell length (mm)", "Shell length", "Shell length (cm)", "shell_length_mm"]
+)
 def test_a_variable_answers_to_its_name_and_its_label(asked):
     found = small_table().columns[0]
     if asked == "shell_length_mm":
@@ -69,7 +80,10 @@ def test_text_is_no_number():
 
 def test_samples_are_sorted_and_count_what_is_missing():
     samples = gather(small_table(), "Shell length", "Bay")
-    assert [(s.label, s.values.tolist(), s.missing) for s in samples.samples] == [("A", [3, 5], 1), ("B", [1], 0)]
+    assert [(s.label, s.values.tolist(), s.missing) for s in samples.samples] == [
+        ("A", [3, 5], 1),
+        ("B", [1], 0),
+    ]
     assert samples.ungrouped == 1
     whole = gather(small_table(), "Shell length").samples[0]
     assert (whole.values.tolist(), whole.missing) == ([1, 2, 3, 5], 1)
@@ -108,7 +122,9 @@ def test_the_demo_has_the_shapes_that_people_meet(demo):
     assert tuple(bays) == BAYS
 
     def valley(sample):  # values in the middle, against those of the two humps beside it
-        middle, low, high = (np.diff(sample.below(np.array(part)))[0] for part in ([74, 80], [62, 68], [86, 92]))
+        middle, low, high = (
+            np.diff(sample.below(np.array(part)))[0] for part in ([74, 80], [62, 68], [86, 92])
+        )
         return middle / min(low, high)
 
     assert valley(bays["Saltmere"]) < 0.7
@@ -139,7 +155,9 @@ def test_the_demo_is_the_same_at_every_call_and_as_a_file(tmp_path, demo):
             if isinstance(ours, NumberColumn):
                 assert np.array_equal(ours.values, theirs.values, equal_nan=True)
             elif isinstance(ours, CategoryColumn):
-                assert [ours.levels[c] for c in ours.codes] == [theirs.levels[c] for c in theirs.codes]
+                assert [ours.levels[c] for c in ours.codes] == [
+                    theirs.levels[c] for c in theirs.codes
+                ]
 
 
 def test_the_demo_file_in_the_repository_is_this_one(pytestconfig):

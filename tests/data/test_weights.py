@@ -17,7 +17,9 @@ from rhabdos.figure.recipe import Bins, Recipe, Show
 from rhabdos.figure.sentence import plain
 
 rows = st.lists(
-    st.tuples(st.floats(-1e6, 1e6).map(lambda v: round(v, 2)), st.integers(0, 9), st.integers(0, 1)),
+    st.tuples(
+        st.floats(-1e6, 1e6).map(lambda v: round(v, 2)), st.integers(0, 9), st.integers(0, 1)
+    ),
     min_size=3,
     max_size=40,
 ).filter(lambda found: all(sum(w for _, w, g in found if g == group) > 1 for group in (0, 1)))
@@ -37,7 +39,10 @@ def table_of(values, weights, groups):
 
 
 def numbers_of(table, weight=None, forms=FORMS):
-    recipe = Recipe(show=Show(variables=("Length",), split=("Bay",), forms=forms, weight=weight), bins=Bins(count=7))
+    recipe = Recipe(
+        show=Show(variables=("Length",), split=("Bay",), forms=forms, weight=weight),
+        bins=Bins(count=7),
+    )
     found = numbers_data(read(recipe, gather(table, "Length", "Bay", weight=weight)))
     for box in found.get("boxes", ()):
         del box["beyond_rows"], box["far_rows"]  # which are of the table that was given
@@ -53,7 +58,9 @@ def test_a_row_beyond_the_whiskers_is_named_as_often_as_it_counts():
 
 
 def spread_out(found):
-    return [np.repeat([row[part] for row in found], [row[1] for row in found]) for part in (0, 1, 2)]
+    return [
+        np.repeat([row[part] for row in found], [row[1] for row in found]) for part in (0, 1, 2)
+    ]
 
 
 def is_drawable(found):
@@ -113,7 +120,11 @@ def test_rows_without_a_weight_or_a_value_are_counted_and_told():
 
 @pytest.mark.parametrize(
     ("weights", "words"),
-    [([1, -3, 1], "row 2 holds -3"), ([1, 2, 1.5], "row 3 holds 1.5"), ([0, 0, 0], "No row has both")],
+    [
+        ([1, -3, 1], "row 2 holds -3"),
+        ([1, 2, 1.5], "row 3 holds 1.5"),
+        ([0, 0, 0], "No row has both"),
+    ],
 )
 def test_a_weight_that_is_none_is_refused_with_its_row(weights, words):
     with pytest.raises(VariableError, match=words):

@@ -16,7 +16,9 @@ GROUPS = rng.normal(70, 5, 300).tolist(), rng.normal(80, 3, 100).tolist()
 
 
 def readings_of(*forms, heights="density", of="group", **curve):
-    recipe = asking(width=2.0).showing(forms=("bars", *forms), heights=heights, of=of, split=("Bay",))
+    recipe = asking(width=2.0).showing(
+        forms=("bars", *forms), heights=heights, of=of, split=("Bay",)
+    )
     return read(recipe.changed(curve=Curves(**curve)), set_of(*GROUPS))
 
 
@@ -82,7 +84,9 @@ def test_a_group_of_equal_values_has_no_curve_and_the_others_keep_theirs():
     recipe = asking().showing(forms=("normal", "curve"), split=("Bay",))
     readings = read(recipe, set_of([5.0, 5.0], [1.0, 2.0, 4.0]))
     printed = numbers_data(readings)
-    assert [(c["sample"], c["kind"], c["x"] is None, c["y"] is None) for c in printed["curves"]] == [
+    assert [
+        (c["sample"], c["kind"], c["x"] is None, c["y"] is None) for c in printed["curves"]
+    ] == [
         ("A", "normal", True, True),
         ("B", "normal", False, False),
         ("A", "density", True, True),
@@ -93,15 +97,21 @@ def test_a_group_of_equal_values_has_no_curve_and_the_others_keep_theirs():
     assert all("No curve of A." in text for text in told)
     assert [sample["mode"] for sample in printed["samples"]] == [5.0, pytest.approx(1.7, abs=0.5)]
     by_hand = recipe.changed(curve=Curves(bandwidth=1.0))
-    assert [c.lack for c in curves(read(by_hand, set_of([5.0, 5.0]))) if c.kind == "density"] == [""]
+    assert [c.lack for c in curves(read(by_hand, set_of([5.0, 5.0]))) if c.kind == "density"] == [
+        ""
+    ]
 
 
-@pytest.mark.parametrize(("heights", "wholes"), [("count", (60, 30)), ("percent", (100, 100)), ("density", (1, 1))])
+@pytest.mark.parametrize(
+    ("heights", "wholes"), [("count", (60, 30)), ("percent", (100, 100)), ("density", (1, 1))]
+)
 def test_cumulative_curves_rise_to_the_whole_beside_the_bars(heights, wholes):
     rng = np.random.default_rng(5)
     samples = set_of(rng.normal(10, 2, 60).tolist(), rng.normal(14, 1, 30).tolist())
     forms = ("bars", "curve", "normal", "polygon", "ecdf")
-    readings = read(asking(width=0.5).showing(heights=heights, cumulative=True, forms=forms), samples)
+    readings = read(
+        asking(width=0.5).showing(heights=heights, cumulative=True, forms=forms), samples
+    )
     for curve in curves(readings):
         assert np.all(np.diff(curve.y) >= -1e-12)
         assert curve.y[-1] == pytest.approx(wholes[curve.group], rel=1e-3)
@@ -113,7 +123,8 @@ def test_cumulative_curves_rise_to_the_whole_beside_the_bars(heights, wholes):
 
 def test_the_cumulative_polygon_begins_with_what_lies_below_the_first_bin():
     readings = read(
-        asking(edges=(2.0, 3.0, 5.0)).showing(cumulative=True, forms=("polygon",)), set_of([1.0, 2, 2.5, 4])
+        asking(edges=(2.0, 3.0, 5.0)).showing(cumulative=True, forms=("polygon",)),
+        set_of([1.0, 2, 2.5, 4]),
     )
     (polygon,) = curves(readings)
     assert polygon.x.tolist() == [2, 3, 5]

@@ -46,7 +46,9 @@ def test_dragging_the_rod_moves_the_start_and_never_hides_a_value(shift):
 def test_an_edge_moved_alone_stays_between_its_neighbours(tab, value):
     bins = handling.edge_moved(OWN, SAMPLE, tab, value, grain=0.1)
     assert list(bins.edges) == sorted(set(bins.edges))
-    assert [e for i, e in enumerate(bins.edges) if i != tab] == [e for i, e in enumerate(OWN.values) if i != tab]
+    assert [e for i, e in enumerate(bins.edges) if i != tab] == [
+        e for i, e in enumerate(OWN.values) if i != tab
+    ]
 
 
 def test_own_edges_move_together():
@@ -85,4 +87,7 @@ def test_whole_numbers_keep_whole_widths():
 @pytest.mark.parametrize("steps", [-1, 1])
 def test_one_edge_and_the_start_move_by_key(steps):
     assert handling.edge_stepped(OWN, SAMPLE, 2, steps).edges[2] != 70
-    assert (handling.start_stepped(EDGES, SAMPLE, steps).start - 40) % 4 in (pytest.approx(0.2), pytest.approx(3.8))
+    assert (handling.start_stepped(EDGES, SAMPLE, steps).start - 40) % 4 in (
+        pytest.approx(0.2),
+        pytest.approx(3.8),
+    )

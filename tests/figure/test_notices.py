@@ -58,7 +58,9 @@ def test_heaped_values_are_found(step, share):
     assert heaping(sample_of(values)).step == step
 
 
-@pytest.mark.parametrize("values", [NORMAL, rng.normal(300, 60, 800).round(), rng.integers(0, 20, 500), [5.0] * 40, []])
+@pytest.mark.parametrize(
+    "values", [NORMAL, rng.normal(300, 60, 800).round(), rng.integers(0, 20, 500), [5.0] * 40, []]
+)
 def test_values_that_are_not_heaped_are_left_alone(values):
     assert heaping(sample_of(values)) is None
 
@@ -77,7 +79,8 @@ def test_very_small_groups_are_named():
 
 
 @pytest.mark.parametrize(
-    ("variable", "code"), [("Water temperature", "missing-code"), ("Days to harvest", "heaped-values")]
+    ("variable", "code"),
+    [("Water temperature", "missing-code"), ("Days to harvest", "heaped-values")],
 )
 def test_the_demo_has_what_notices_are_for(demo, variable, code):
     assert code in told(Recipe(show=Show(variables=(variable,))), gather(demo, variable))
@@ -103,14 +106,21 @@ def test_too_few_bins_are_told_and_the_cure_shows_the_peaks():
     assert sum(read(notice.cure, samples).groups[0].counts) == 1000
 
 
-@pytest.mark.parametrize("values", [NORMAL, rng.normal(300, 60, 800).round(), rng.integers(0, 9, 400), [1.0, 2.0]])
+@pytest.mark.parametrize(
+    "values", [NORMAL, rng.normal(300, 60, 800).round(), rng.integers(0, 9, 400), [1.0, 2.0]]
+)
 def test_one_hump_asks_for_no_more_bins(values):
-    assert "too-few-bins" not in told(asking(width=5.0), set_of(np.asarray(values, dtype=float).tolist()))
+    assert "too-few-bins" not in told(
+        asking(width=5.0), set_of(np.asarray(values, dtype=float).tolist())
+    )
 
 
 @pytest.mark.parametrize(
     ("values", "unit", "bound", "name"),
-    [(rng.exponential(3, 300), "g", 0, "lower"), (100 - rng.exponential(3, 300), "%", 100, "upper")],
+    [
+        (rng.exponential(3, 300), "g", 0, "lower"),
+        (100 - rng.exponential(3, 300), "%", 100, "upper"),
+    ],
 )
 def test_a_curve_past_a_bound_is_told_and_the_cure_ends_it_there(values, unit, bound, name):
     samples = set_of(values.tolist(), unit=unit)
@@ -123,4 +133,6 @@ def test_a_curve_past_a_bound_is_told_and_the_cure_ends_it_there(values, unit, b
 
 
 def test_a_curve_far_from_any_bound_is_left_alone():
-    assert "past-bound" not in told(asking().showing(forms=("curve",)), set_of(rng.normal(70, 3, 200).tolist()))
+    assert "past-bound" not in told(
+        asking().showing(forms=("curve",)), set_of(rng.normal(70, 3, 200).tolist())
+    )

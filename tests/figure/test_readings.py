@@ -30,7 +30,10 @@ TWO = ([1.0, 2, 3, 4, 9], [2.0, 2, 8])
 values = st.lists(st.floats(-50, 50), min_size=1, max_size=40)
 
 
-@given(st.lists(values, min_size=1, max_size=4), st.lists(st.floats(-60, 60), min_size=2, max_size=8, unique=True))
+@given(
+    st.lists(values, min_size=1, max_size=4),
+    st.lists(st.floats(-60, 60), min_size=2, max_size=8, unique=True),
+)
 def test_every_value_is_counted_or_outside(groups, edges):
     assume(np.min(np.diff(np.sort(edges))) > 1e-290)
     readings = read(asking(edges=tuple(sorted(edges))), set_of(*groups))
@@ -38,7 +41,9 @@ def test_every_value_is_counted_or_outside(groups, edges):
         assert group.counts.sum() + group.outside == group.n == len(given_values)
 
 
-@given(st.lists(values, min_size=2, max_size=4), st.sampled_from(["percent", "proportion", "density"]))
+@given(
+    st.lists(values, min_size=2, max_size=4), st.sampled_from(["percent", "proportion", "density"])
+)
 def test_shares_of_all_add_up_to_all_and_of_groups_to_each(groups, scale):
     whole = {"percent": 100, "proportion": 1, "density": 1}[scale]
     for of, expected in (("all", whole), ("group", whole * len(groups))):
@@ -98,12 +103,21 @@ def test_unequal_groups_are_told_and_the_cure_is_percent_of_each():
 
 def test_empty_groups_and_values_without_a_group_are_told(demo):
     samples = set_of([1.0, 2.0], [float("nan")])
-    assert "empty-groups" in [n.code for n in notices(read(asking().showing(split=("Bay",)), samples))]
+    assert "empty-groups" in [
+        n.code for n in notices(read(asking().showing(split=("Bay",)), samples))
+    ]
     assert samples.samples[1].missing == 1
-    bay = CategoryColumn("Bay", codes=np.array([0, -1, 0, -1], np.int8), levels=("A",), missing_as={"blank": 2})
-    length = NumberColumn("Length", values=np.array([1.0, 2.0, 3.0, np.nan]), missing_as={"blank": 1})
+    bay = CategoryColumn(
+        "Bay", codes=np.array([0, -1, 0, -1], np.int8), levels=("A",), missing_as={"blank": 2}
+    )
+    length = NumberColumn(
+        "Length", values=np.array([1.0, 2.0, 3.0, np.nan]), missing_as={"blank": 1}
+    )
     ungrouped = gather(Table("t", (length, bay)), "Length", "Bay")
-    told = {notice.code: notice.text for notice in notices(read(asking().showing(split=("Bay",)), ungrouped))}
+    told = {
+        notice.code: notice.text
+        for notice in notices(read(asking().showing(split=("Bay",)), ungrouped))
+    }
     assert told["ungrouped-values"] == "1 value has no bay and is in no group."
 
 
@@ -113,7 +127,13 @@ def test_the_sentence_reads_aloud(demo):
         "Shell length of every row that has one, split by Bay, drawn as bars overlaid, "
         "heights in percent of each bay. Bins are 4 mm wide from 40."
     )
-    assert [f.phrase for f in sentence(readings) if f.phrase] == ["variable", "split", "forms", "heights", "bins"]
+    assert [f.phrase for f in sentence(readings) if f.phrase] == [
+        "variable",
+        "split",
+        "forms",
+        "heights",
+        "bins",
+    ]
 
 
 @pytest.mark.parametrize(
@@ -124,10 +144,22 @@ def test_the_sentence_reads_aloud(demo):
             {},
             "drawn as bars + curve, heights in counts. Bins are 5 mm wide from 0; curve bandwidth is ",
         ),
-        (("curve",), {"heights": "density"}, "drawn as curve, heights in density per mm. Curve bandwidth is "),
-        (("curve",), {"heights": "percent"}, "heights in percent. Bins are 5 mm wide from 0; curve bandwidth is "),
+        (
+            ("curve",),
+            {"heights": "density"},
+            "drawn as curve, heights in density per mm. Curve bandwidth is ",
+        ),
+        (
+            ("curve",),
+            {"heights": "percent"},
+            "heights in percent. Bins are 5 mm wide from 0; curve bandwidth is ",
+        ),
         (("ecdf",), {"heights": "percent"}, "drawn as ECDF, heights in percent."),
-        (("normal", "outline"), {}, "drawn as normal curve + outline, heights in counts. Bins are 5 mm wide from 0."),
+        (
+            ("normal", "outline"),
+            {},
+            "drawn as normal curve + outline, heights in counts. Bins are 5 mm wide from 0.",
+        ),
     ],
 )
 def test_only_phrases_that_matter_are_in_the_sentence(forms, more, words):
@@ -144,8 +176,14 @@ def test_only_phrases_that_matter_are_in_the_sentence(forms, more, words):
         (asking(), "heights in counts. Bins are 2.5 mm wide from 0, automatic."),
         (asking(rule="sturges"), "Bins are 2 mm wide from 0, by Sturges."),
         (asking(count=4), "Bins are 4 in number, 2 mm wide from 1."),
-        (asking(edges=(0.0, 2, 10)), "heights in density per mm. Bins are 2 of your own, 0 to 10 mm."),
-        (asking(width=3.0).showing(heights="proportion"), "heights in proportion. Bins are 3 mm wide from 0."),
+        (
+            asking(edges=(0.0, 2, 10)),
+            "heights in density per mm. Bins are 2 of your own, 0 to 10 mm.",
+        ),
+        (
+            asking(width=3.0).showing(heights="proportion"),
+            "heights in proportion. Bins are 3 mm wide from 0.",
+        ),
     ],
 )
 def test_every_way_of_binning_has_its_words(recipe, ending):
@@ -173,7 +211,10 @@ def test_a_bin_says_what_each_group_has_in_it():
         ("A", "1 of 5", "20.0 %", "0.04", False),
         ("B", "1 of 3", "33.3 %", "0.0667", True),
     ]
-    assert card.spoken() == "5 to 10 mm. A: 1 of 5, 20.0 %, density 0.04; B: 1 of 3, 33.3 %, density 0.0667."
+    assert (
+        card.spoken()
+        == "5 to 10 mm. A: 1 of 5, 20.0 %, density 0.04; B: 1 of 3, 33.3 %, density 0.0667."
+    )
 
 
 def test_the_printed_numbers_are_the_readings(demo):
@@ -189,7 +230,9 @@ def test_the_printed_numbers_are_the_readings(demo):
         own = own[~np.isnan(own)]
         expected, _ = np.histogram(own, data["bins"]["edges"])
         assert data["bins"]["counts"][position] == expected.tolist()
-        assert data["bins"]["heights"][position] == pytest.approx((100 * expected / len(own)).tolist())
+        assert data["bins"]["heights"][position] == pytest.approx(
+            (100 * expected / len(own)).tolist()
+        )
         assert sample["n"] == len(own)
         assert sample["mean"] == pytest.approx(own.mean())
         assert sample["sd"] == pytest.approx(own.std(ddof=1))
@@ -218,16 +261,24 @@ def test_boxes_are_printed_where_they_are_asked_for():
 def test_the_summary_follows_the_definition_of_quartiles():
     values = [1.0, 2, 3, 4, 5, 6, 7, 8]
     recipe = asking().changed(box=Boxes(quartiles=6))
-    assert read(recipe, set_of(values)).summaries[0].q1 == np.quantile(values, 0.25, method="weibull")
+    assert read(recipe, set_of(values)).summaries[0].q1 == np.quantile(
+        values, 0.25, method="weibull"
+    )
     assert read(asking(), set_of(values)).summaries[0].q1 == np.quantile(values, 0.25)
 
 
 def test_the_csv_holds_the_same_numbers_one_a_row():
-    readings = read(asking(edges=(0.0, 5, 10)).showing(split=("Bay",), heights="percent"), set_of(*TWO))
+    readings = read(
+        asking(edges=(0.0, 5, 10)).showing(split=("Bay",), heights="percent"), set_of(*TWO)
+    )
     rows = list(csv.DictReader(io.StringIO(numbers_csv(readings))))
-    counts = [(r["sample"], float(r["from"]), int(r["value"])) for r in rows if r["measure"] == "count"]
+    counts = [
+        (r["sample"], float(r["from"]), int(r["value"])) for r in rows if r["measure"] == "count"
+    ]
     assert counts == [("A", 0, 4), ("A", 5, 1), ("B", 0, 2), ("B", 5, 1)]
-    assert [float(r["value"]) for r in rows if r["measure"] == "percent"] == pytest.approx([80, 20, 200 / 3, 100 / 3])
+    assert [float(r["value"]) for r in rows if r["measure"] == "percent"] == pytest.approx(
+        [80, 20, 200 / 3, 100 / 3]
+    )
     assert len([r for r in rows if r["measure"] == "median"]) == 2
 
 
@@ -274,7 +325,9 @@ def test_a_recipe_that_shows_another_scale_changes_nothing_else():
 
 
 @given(
-    st.lists(st.lists(st.integers(-40, 40).map(float), min_size=1, max_size=20), min_size=1, max_size=3),
+    st.lists(
+        st.lists(st.integers(-40, 40).map(float), min_size=1, max_size=20), min_size=1, max_size=3
+    ),
     st.lists(st.integers(-30, 30).map(float), min_size=2, max_size=6, unique=True).map(sorted),
     st.sampled_from(["count", "percent", "proportion", "density"]),
     st.sampled_from(["group", "all"]),
@@ -284,32 +337,46 @@ def test_cumulative_heights_are_the_values_up_to_each_bins_end(groups, edges, sc
     readings = read(recipe, set_of(*groups))
     total = sum(map(len, groups))
     for group, values in zip(readings.groups, groups, strict=True):
-        ends = [sum(v < end for v in values) for end in edges[1:-1]] + [sum(v <= edges[-1] for v in values)]
-        whole = 1 if scale == "count" else (total if of == "all" else len(values)) / (100 if scale == "percent" else 1)
+        ends = [sum(v < end for v in values) for end in edges[1:-1]] + [
+            sum(v <= edges[-1] for v in values)
+        ]
+        whole = (
+            1
+            if scale == "count"
+            else (total if of == "all" else len(values)) / (100 if scale == "percent" else 1)
+        )
         assert group.heights == pytest.approx([count / whole for count in ends])
     assert readings.scale == ("proportion" if scale == "density" else scale)
     assert "unequal-bins" not in [notice.code for notice in notices(readings)]
 
 
 def test_cumulative_heights_are_named_so():
-    readings = read(asking(width=2.0).showing(heights="percent", cumulative=True), set_of([1.0, 2, 3], [2.0, 5]))
+    readings = read(
+        asking(width=2.0).showing(heights="percent", cumulative=True), set_of([1.0, 2, 3], [2.0, 5])
+    )
     assert "heights in cumulative percent of each bay" in plain(readings)
     counts = read(asking(width=2.0).showing(cumulative=True), set_of([1.0, 2, 3]))
     assert "heights in cumulative counts" in plain(counts)
 
 
-@pytest.mark.parametrize("bins", [{"rule": "sturges"}, {"count": 4, "round": False}, {"width": 1.5}])
+@pytest.mark.parametrize(
+    "bins", [{"rule": "sturges"}, {"count": 4, "round": False}, {"width": 1.5}]
+)
 def test_groups_may_have_bins_of_their_own(bins):
     groups = [1.0, 2.5, 2.75, 4.5], [10.0, 11.25, 30.5]
     recipe = asking(**bins, shared=False).showing(heights="density")
     together = numbers_data(read(recipe, set_of(*groups)))["bins"]
     for position, values in enumerate(groups):
-        alone = numbers_data(read(asking(**bins).showing(heights="density"), set_of(values)))["bins"]
+        alone = numbers_data(read(asking(**bins).showing(heights="density"), set_of(values)))[
+            "bins"
+        ]
         assert together["edges"][position] == alone["edges"]
         assert together["counts"][position] == alone["counts"][0]
         assert together["heights"][position] == alone["heights"][0]
     rows = list(csv.DictReader(io.StringIO(numbers_csv(read(recipe, set_of(*groups))))))
-    second = [float(row["from"]) for row in rows if row["sample"] == "B" and row["measure"] == "count"]
+    second = [
+        float(row["from"]) for row in rows if row["sample"] == "B" and row["measure"] == "count"
+    ]
     assert second == together["edges"][1][:-1]
 
 
@@ -343,7 +410,10 @@ def leaves(data):
     """All finite numbers in nested data, but for edges, which the CSV has once a bin."""
     if isinstance(data, dict):
         return [
-            leaf for key, value in data.items() if key not in ("edges", "x", "confidence") for leaf in leaves(value)
+            leaf
+            for key, value in data.items()
+            if key not in ("edges", "x", "confidence")
+            for leaf in leaves(value)
         ]
     if isinstance(data, list):
         return [leaf for value in data for leaf in leaves(value)]
@@ -352,10 +422,13 @@ def leaves(data):
 
 def test_the_csv_leaves_no_number_out(demo):
     recipe = demo_recipe().showing(
-        cumulative=True, heights="count", forms=("bars", "curve", "normal", "polygon", "ecdf", "box")
+        cumulative=True,
+        heights="count",
+        forms=("bars", "curve", "normal", "polygon", "ecdf", "box"),
     )
     recipe = recipe.changed(
-        check=recipe.check.changed(ladder=True, slide=True, pairs=True, range=(60.0, 80.0)), compare=Compare("Saltmere")
+        check=recipe.check.changed(ladder=True, slide=True, pairs=True, range=(60.0, 80.0)),
+        compare=Compare("Saltmere"),
     )
     readings = read(recipe, gather(demo, "Shell length", "Bay"))
     rows = list(csv.DictReader(io.StringIO(numbers_csv(readings))))
@@ -365,7 +438,11 @@ def test_the_csv_leaves_no_number_out(demo):
     assert [row["measure"] for row in csv.DictReader(io.StringIO(numbers_csv(apart)))].count(
         "sliding low"
     ) == 3 * 17 * 32
-    upto = [float(row["value"]) for row in rows if (row["sample"], row["measure"]) == ("Saltmere", "cumulative count")]
+    upto = [
+        float(row["value"])
+        for row in rows
+        if (row["sample"], row["measure"]) == ("Saltmere", "cumulative count")
+    ]
     assert upto[-1] == 817
     beside = [row for row in rows if row["measure"] == "beside Saltmere: mean difference"]
     assert [row["sample"] for row in beside] == ["Heron Sound", "Wick Narrows"]

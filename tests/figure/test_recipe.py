@@ -30,23 +30,31 @@ closed = "left"
 title = "Two harvests hide in Saltmere"
 """
 
-words = st.none() | st.text(st.characters(codec="utf-8", exclude_categories=["Cc", "Cs"]), max_size=30)
+words = st.none() | st.text(
+    st.characters(codec="utf-8", exclude_categories=["Cc", "Cs"]), max_size=30
+)
 finite = st.floats(-1e12, 1e12)
 bins = st.one_of(
     st.builds(
-        Bins, rule=st.sampled_from([None, *RULES]), round=st.booleans(), closed=st.sampled_from(["left", "right"])
+        Bins,
+        rule=st.sampled_from([None, *RULES]),
+        round=st.booleans(),
+        closed=st.sampled_from(["left", "right"]),
     ),
     st.builds(Bins, count=st.integers(1, 10_000), start=st.none() | finite),
     st.builds(Bins, width=st.floats(1e-9, 1e9), start=st.none() | finite),
-    st.builds(Bins, edges=st.lists(finite, min_size=2, max_size=9, unique=True).map(lambda e: tuple(sorted(e)))),
+    st.builds(
+        Bins,
+        edges=st.lists(finite, min_size=2, max_size=9, unique=True).map(lambda e: tuple(sorted(e))),
+    ),
 )
 recipes = st.builds(
     Recipe,
     show=st.builds(
         Show,
-        variables=st.text(st.characters(codec="utf-8", exclude_categories=["Cc", "Cs"]), max_size=20).map(
-            lambda t: (t,)
-        ),
+        variables=st.text(
+            st.characters(codec="utf-8", exclude_categories=["Cc", "Cs"]), max_size=20
+        ).map(lambda t: (t,)),
         split=st.just(()) | st.just(("Bay",)),
         heights=st.sampled_from(["count", "percent", "proportion", "density"]),
         of=st.sampled_from(["group", "all"]),
@@ -78,7 +86,9 @@ def test_the_example_reads_as_it_says():
 
 def test_whole_numbers_will_do_for_decimals_and_split_may_be_absent():
     recipe = read_recipe(
-        'rhabdos = 1\n[show]\nvariables = ["a"]\n[bins]\nwidth = 4\nedges_ = 1\n'.replace("edges_ = 1\n", "")
+        'rhabdos = 1\n[show]\nvariables = ["a"]\n[bins]\nwidth = 4\nedges_ = 1\n'.replace(
+            "edges_ = 1\n", ""
+        )
     )
     assert recipe.bins.width == 4
     assert recipe.split is None
@@ -91,7 +101,10 @@ WRONG = {
     "a newer version": ("rhabdos = 2", "rhabdos is 2, but must be 1"),
     "nothing shown": ("rhabdos = 1", "show is missing"),
     "no variable": ("rhabdos = 1\n[show]\n", "show.variables is missing"),
-    "a misspelled key": (BASE + "[bins]\nwidht = 3", r"bins\.widht \(here 3\).*Did you mean bins\.width\?"),
+    "a misspelled key": (
+        BASE + "[bins]\nwidht = 3",
+        r"bins\.widht \(here 3\).*Did you mean bins\.width\?",
+    ),
     "an unknown table": (
         BASE + "[axis]\na = 1",
         r"axis \(here .*is not a key.*show, bins, curve, box, lines, check, compare, words, page",
@@ -101,23 +114,56 @@ WRONG = {
         r"bins\.width is “wide”, but must be a finite number above 0",
     ),
     "a number for text": (BASE + "[words]\ntitle = 3", r"words\.title is 3, but must be text"),
-    "a negative width": (BASE + "[bins]\nwidth = -1", r"bins\.width is -1, but must be a finite number above 0"),
-    "an endless width": (BASE + "[bins]\nwidth = inf", r"bins\.width is inf\. It must be a finite number"),
+    "a negative width": (
+        BASE + "[bins]\nwidth = -1",
+        r"bins\.width is -1, but must be a finite number above 0",
+    ),
+    "an endless width": (
+        BASE + "[bins]\nwidth = inf",
+        r"bins\.width is inf\. It must be a finite number",
+    ),
     "an endless start": (BASE + "[bins]\nwidth = 1\nstart = nan", r"bins\.start is nan"),
-    "half a bin": (BASE + "[bins]\ncount = 4.5", r"bins\.count is 4\.5, but must be a whole number from 1"),
+    "half a bin": (
+        BASE + "[bins]\ncount = 4.5",
+        r"bins\.count is 4\.5, but must be a whole number from 1",
+    ),
     "no bin": (BASE + "[bins]\ncount = 0", r"bins\.count is 0, but must be a whole number from 1"),
-    "two ways at once": (BASE + "[bins]\ncount = 4\nwidth = 3", r"bins\.width is 3\. It excludes count"),
-    "edges and a start": (BASE + "[bins]\nedges = [1, 2]\nstart = 0", r"bins\.start is 0\. It excludes edges"),
-    "falling edges": (BASE + "[bins]\nedges = [1, 3, 2]", r"bins\.edges is \[1, 3, 2\]\. Edges must increase"),
-    "a word among edges": (BASE + '[bins]\nedges = [1, "b"]', r"bins\.edges is \[1, 'b'\], but must be a list"),
-    "an unknown rule": (BASE + '[bins]\nrule = "best"', r"bins\.rule is “best”, but must be automatic, square-root"),
-    "an unknown scale": (BASE + 'heights = "tall"', r"show\.heights is “tall”, but must be count, percent"),
-    "an unknown side": (BASE + '[bins]\nclosed = "both"', r"bins\.closed is “both”, but must be left or right"),
+    "two ways at once": (
+        BASE + "[bins]\ncount = 4\nwidth = 3",
+        r"bins\.width is 3\. It excludes count",
+    ),
+    "edges and a start": (
+        BASE + "[bins]\nedges = [1, 2]\nstart = 0",
+        r"bins\.start is 0\. It excludes edges",
+    ),
+    "falling edges": (
+        BASE + "[bins]\nedges = [1, 3, 2]",
+        r"bins\.edges is \[1, 3, 2\]\. Edges must increase",
+    ),
+    "a word among edges": (
+        BASE + '[bins]\nedges = [1, "b"]',
+        r"bins\.edges is \[1, 'b'\], but must be a list",
+    ),
+    "an unknown rule": (
+        BASE + '[bins]\nrule = "best"',
+        r"bins\.rule is “best”, but must be automatic, square-root",
+    ),
+    "an unknown scale": (
+        BASE + 'heights = "tall"',
+        r"show\.heights is “tall”, but must be count, percent",
+    ),
+    "an unknown side": (
+        BASE + '[bins]\nclosed = "both"',
+        r"bins\.closed is “both”, but must be left or right",
+    ),
     "an unknown form": (
         BASE + 'forms = ["cake"]',
         r"show\.forms is \['cake'\], but must be a list of forms: bars, polygon, outline, curve, normal, ecdf, box, points",
     ),
-    "a bandwidth of nothing": (BASE + "[curve]\nbandwidth = 0", r"curve\.bandwidth is 0\. A number must be above 0"),
+    "a bandwidth of nothing": (
+        BASE + "[curve]\nbandwidth = 0",
+        r"curve\.bandwidth is 0\. A number must be above 0",
+    ),
     "an unknown bandwidth": (
         BASE + '[curve]\nbandwidth = "best"',
         r"curve\.bandwidth is “best”, but must be a number above 0, silverman",
@@ -134,13 +180,19 @@ WRONG = {
         BASE + "[box]\nquartiles = 10",
         r"box\.quartiles is 10, but must be a definition from 1 to 9, or hinges",
     ),
-    "an odd reach": (BASE + '[box]\nwhiskers = "long"', r"box\.whiskers is “long”, but must be a multiple of the IQR"),
+    "an odd reach": (
+        BASE + '[box]\nwhiskers = "long"',
+        r"box\.whiskers is “long”, but must be a multiple of the IQR",
+    ),
     "falling percentiles": (
         BASE + "[box]\nwhiskers = [95, 5]",
         r"box\.whiskers is \[95, 5\]\. Two percentiles must rise",
     ),
     "a negative reach": (BASE + "[box]\nwhiskers = -1", r"box\.whiskers is -1\. A multiple"),
-    "two variables": ('rhabdos = 1\n[show]\nvariables = ["a", "b"]', r"show\.variables is .*one variable"),
+    "two variables": (
+        'rhabdos = 1\n[show]\nvariables = ["a", "b"]',
+        r"show\.variables is .*one variable",
+    ),
     "a variable that is no list": (
         'rhabdos = 1\n[show]\nvariables = "a"',
         r"show\.variables is “a”, but must be a list",
@@ -192,7 +244,9 @@ def test_edges_that_make_no_sense(text, reason):
         read_edges(text)
 
 
-@given(st.lists(st.decimals(-1000, 1000, places=1).map(float), min_size=2, max_size=12, unique=True))
+@given(
+    st.lists(st.decimals(-1000, 1000, places=1).map(float), min_size=2, max_size=12, unique=True)
+)
 def test_edges_survive_being_written_and_read(edges):
     edges = tuple(sorted(edges))
     assert read_edges(write_edges(edges)) == edges
@@ -202,7 +256,9 @@ def test_long_runs_of_edges_are_written_short():
     assert write_edges((0.0, 0.1, 0.2, 0.3, 0.4, 1.0, 2.0)) == "0, 0.1 … 0.4, 1, 2"
 
 
-@pytest.mark.parametrize(("text", "number"), [("4", 4), ("4,5", 4.5), (" −2.5 ", -2.5), ("1e3", 1000), (".5", 0.5)])
+@pytest.mark.parametrize(
+    ("text", "number"), [("4", 4), ("4,5", 4.5), (" −2.5 ", -2.5), ("1e3", 1000), (".5", 0.5)]
+)
 def test_numbers_as_people_type_them(text, number):
     assert read_number(text) == number
 
@@ -214,7 +270,12 @@ def test_what_is_no_number(text):
 
 @pytest.mark.parametrize(
     ("text", "points"),
-    [("16x10cm", (453.54, 283.46)), ("6 × 4 in", (432, 288)), ("960x480px", (720, 360)), ("254*127 mm", (720, 360))],
+    [
+        ("16x10cm", (453.54, 283.46)),
+        ("6 × 4 in", (432, 288)),
+        ("960x480px", (720, 360)),
+        ("254*127 mm", (720, 360)),
+    ],
 )
 def test_sizes(text, points):
     assert Size.parse(text).points() == pytest.approx(points, abs=0.01)
@@ -235,7 +296,12 @@ def test_what_is_no_size(text):
 
 @pytest.mark.parametrize(
     "text",
-    ['"0 to 60 by 5"', '"From 0 to 60 by 5"', '"0, 5 … 60"', "[0, 5, 10, 15, 20, 25, 30, 35, 40, 45, 50, 55, 60]"],
+    [
+        '"0 to 60 by 5"',
+        '"From 0 to 60 by 5"',
+        '"0, 5 … 60"',
+        "[0, 5, 10, 15, 20, 25, 30, 35, 40, 45, 50, 55, 60]",
+    ],
 )
 def test_edges_in_a_recipe_may_be_a_sequence(text):
     recipe = read_recipe(f'rhabdos = 1\n[show]\nvariables = ["a"]\n[bins]\nedges = {text}')
@@ -246,26 +312,41 @@ def test_edges_in_a_recipe_may_be_a_sequence(text):
 
 @pytest.mark.parametrize(
     ("text", "words"),
-    [("0 to 60 by 7", "pass 60 by"), ("60 to 0 by 5", "never reach 0"), ("0 to x by 5", "“x” is not a number")],
+    [
+        ("0 to 60 by 7", "pass 60 by"),
+        ("60 to 0 by 5", "never reach 0"),
+        ("0 to x by 5", "“x” is not a number"),
+    ],
 )
 def test_a_sequence_of_edges_that_makes_no_sense_is_refused_with_its_path(text, words):
     with pytest.raises(RecipeError, match=words) as refused:
-        read_recipe(f'rhabdos = 1\n[show]\nvariables = ["a"]\n[bins]\nedges = "{text}"', "mine.toml")
+        read_recipe(
+            f'rhabdos = 1\n[show]\nvariables = ["a"]\n[bins]\nedges = "{text}"', "mine.toml"
+        )
     assert str(refused.value).startswith(f"mine.toml: bins.edges is “{text}”.")
 
 
 @pytest.mark.parametrize(
     ("text", "words"),
     [
-        ("[show]\nvariables = ['a']\n[compare]\nreference = 'b'\ncolour = 1\n", "compare.colour (here 1) is not a key"),
+        (
+            "[show]\nvariables = ['a']\n[compare]\nreference = 'b'\ncolour = 1\n",
+            "compare.colour (here 1) is not a key",
+        ),
         ("[show]\nvariables = ['a']\n[compare]\nreference = 3\n", "must be a level of the factor"),
-        ("compare = 3\n[show]\nvariables = ['a']\n", "compare is 3, but must be a table of reference"),
+        (
+            "compare = 3\n[show]\nvariables = ['a']\n",
+            "compare is 3, but must be a table of reference",
+        ),
         ("[show]\nvariables = ['a']\nsplit = " + "[" * 1000 + "]" * 1000, "too deep to follow"),
         ("[show]\nvariables = ['a']\n[bins]\ncount = " + "9" * 5000, "not valid TOML"),
         ("[show]\nvariables = ['a']\n[bins]\ncount = 0x" + "f" * 5000, "too long to repeat"),
         ("[show]\nvariables = ['a']\nheights = '" + "x" * 1_000_000 + "'", "show.heights is “xxx"),
         ("[show]\nvariables = ['a']\nheights = '\u202ex\x9b'", "show.heights is “�x�”"),
-        ("[show]\nvariables = ['a']\n[words]\ntitle = '" + "x" * 1001 + "'", "text of at most 1,000 letters"),
+        (
+            "[show]\nvariables = ['a']\n[words]\ntitle = '" + "x" * 1001 + "'",
+            "text of at most 1,000 letters",
+        ),
         ("[show]\nvariables = ['" + "x" * 1001 + "']", "show.variables is"),
     ],
 )

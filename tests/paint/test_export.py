@@ -20,7 +20,13 @@ from rhabdos.paint.fonts import measure
 from rhabdos.scene.build import build
 from rhabdos.scene.marks import Text
 
-WORDS = ["Two harvests hide in Saltmere", "Percent of each bay", "Shell length (mm)", "Heron Sound", "n = 817"]
+WORDS = [
+    "Two harvests hide in Saltmere",
+    "Percent of each bay",
+    "Shell length (mm)",
+    "Heron Sound",
+    "n = 817",
+]
 
 
 @pytest.fixture
@@ -66,7 +72,10 @@ def test_a_size_in_pixels_is_that_many_pixels(qapp, readings):
 
 
 def test_paper_is_white_or_left_out(scene):
-    white, clear = QImage.fromData(png(scene, 96)), QImage.fromData(png(scene, 96, transparent=True))
+    white, clear = (
+        QImage.fromData(png(scene, 96)),
+        QImage.fromData(png(scene, 96, transparent=True)),
+    )
     assert not white.hasAlphaChannel()
     assert white.pixelColor(1, 1) == QColor("white")
     assert clear.pixelColor(1, 1).alpha() == 0
@@ -98,7 +107,10 @@ def test_svg_and_png_come_from_the_same_scene(scene):
     painter = QPainter(again)
     QSvgRenderer(svg(scene)).render(painter)
     painter.end()
-    ours, theirs = (np.frombuffer(p.constBits().asarray(p.sizeInBytes()), np.uint8).astype(int) for p in (drawn, again))
+    ours, theirs = (
+        np.frombuffer(p.constBits().asarray(p.sizeInBytes()), np.uint8).astype(int)
+        for p in (drawn, again)
+    )
     assert np.mean(np.abs(ours - theirs)) < 6
 
 
@@ -126,14 +138,19 @@ def test_a_picture_too_large_is_refused(qapp, readings):
         png(build(readings, measure, size=Size.parse("280x200cm")), 600)
 
 
-@pytest.mark.parametrize("odd", ["\x00\x1b[31m", "\ufffe\uffff", "\ud800", "a\u202eb", "]]> & <b>", "\x7f\x9b"])
+@pytest.mark.parametrize(
+    "odd", ["\x00\x1b[31m", "\ufffe\uffff", "\ud800", "a\u202eb", "]]> & <b>", "\x7f\x9b"]
+)
 def test_no_word_makes_an_svg_that_cannot_be_read(demo, odd, qapp):
     columns = (
         NumberColumn(f"Mass {odd}", values=np.arange(40.0)),
-        CategoryColumn(f"Bay {odd}", codes=np.repeat([0, 1], 20).astype(np.int8), levels=(f"A{odd}", f"B{odd}")),
+        CategoryColumn(
+            f"Bay {odd}", codes=np.repeat([0, 1], 20).astype(np.int8), levels=(f"A{odd}", f"B{odd}")
+        ),
     )
     recipe = Recipe(
-        show=Show(variables=(columns[0].name,), split=(columns[1].name,)), words=Words(title=odd, height_axis=odd)
+        show=Show(variables=(columns[0].name,), split=(columns[1].name,)),
+        words=Words(title=odd, height_axis=odd),
     )
     readings = read(recipe, gather(Table("t", columns), columns[0].name, columns[1].name))
     tree = ET.fromstring(svg(build(readings, measure)))

@@ -37,7 +37,9 @@ def test_a_full_disk_leaves_the_old_file_and_nothing_else(tmp_path):
         "try:\n    write_whole(sys.argv[1], b'x' * 5000)\n"
         "except StorageError as error:\n    print(error)\n"
     )
-    done = subprocess.run([sys.executable, "-c", code, str(path)], capture_output=True, text=True, check=True)
+    done = subprocess.run(
+        [sys.executable, "-c", code, str(path)], capture_output=True, text=True, check=True
+    )
     assert "no room for figure.png" in done.stdout
     assert path.read_bytes() == b"old"
     assert os.listdir(tmp_path) == ["figure.png"]
@@ -151,16 +153,29 @@ def recipe(name: str) -> Recipe:
 
 def test_undo_and_redo_go_back_and_forth_by_name():
     start = Document(Source(Path("a.csv")), recipe("a"))
-    history = History(start).did("Show b", start.with_recipe(recipe("b"))).did("Show c", start.with_recipe(recipe("c")))
+    history = (
+        History(start)
+        .did("Show b", start.with_recipe(recipe("b")))
+        .did("Show c", start.with_recipe(recipe("c")))
+    )
     assert history.undo_name == "Show c"
     back = history.undone()
-    assert (back.present.recipe, back.undo_name, back.redo_name) == (recipe("b"), "Show b", "Show c")
+    assert (back.present.recipe, back.undo_name, back.redo_name) == (
+        recipe("b"),
+        "Show b",
+        "Show c",
+    )
     assert back.redone().present == history.present
     assert back.undone().undone().present == start
 
 
 def test_a_step_after_undoing_forgets_what_was_undone():
-    history = History(Document()).did("a", Document(None, recipe("a"))).undone().did("b", Document(None, recipe("b")))
+    history = (
+        History(Document())
+        .did("a", Document(None, recipe("a")))
+        .undone()
+        .did("b", Document(None, recipe("b")))
+    )
     assert history.redo_name is None
     assert history.redone() is history
 

@@ -44,7 +44,9 @@ def test_ticks_lie_within_their_axis_in_equal_round_steps(low, span):
     assert all(low - span * 1e-6 <= p <= high + span * 1e-6 for p in made.places)
     if len(made.places) > 2:
         rounding = 4 * np.spacing(max(abs(low), abs(high)))
-        assert np.diff(made.places) == pytest.approx(made.places[1] - made.places[0], rel=1e-6, abs=rounding)
+        assert np.diff(made.places) == pytest.approx(
+            made.places[1] - made.places[0], rel=1e-6, abs=rounding
+        )
 
 
 @given(st.floats(-12, 12).map(lambda k: 10.0**k))
@@ -106,7 +108,9 @@ def test_the_demo_figure_has_its_parts(demo):
 def test_a_silhouette_has_the_heights_of_its_bars():
     readings = read(asking(edges=(0.0, 5, 10, 15)), set_of([1.0, 2, 6, 11, 12, 13]))
     scene = build(readings, measure)
-    outline = next(m for m in scene.marks if isinstance(m, Path) and m.meaning.part == "bars").points
+    outline = next(
+        m for m in scene.marks if isinstance(m, Path) and m.meaning.part == "bars"
+    ).points
     values = [scene.frame.value(x) for x in outline[:, 0]]
     heights = [scene.frame.height(y) for y in outline[:, 1]]
     assert values == pytest.approx([0, 0, 5, 5, 10, 10, 15, 15])
@@ -118,7 +122,9 @@ def test_a_silhouette_has_the_heights_of_its_bars():
 def test_nothing_leaves_the_page_and_no_two_labels_of_an_axis_overlap(size, groups):
     rng = np.random.default_rng(groups)
     many = [rng.normal(70 + i, 8, 40).round(1).tolist() for i in range(min(groups, 8))]
-    recipe = asking().worded(title="A title that goes on and on about oysters and says very little in the end")
+    recipe = asking().worded(
+        title="A title that goes on and on about oysters and says very little in the end"
+    )
     recipe = recipe.showing(split=("Bay",)) if groups > 1 else recipe
     scene = build(read(recipe, set_of(*many)), measure, size=Size.parse(size))
     boxes = []
@@ -133,14 +139,18 @@ def test_nothing_leaves_the_page_and_no_two_labels_of_an_axis_overlap(size, grou
         boxes.append((mark.meaning.part, left, left + width, mark.y - mark.size * 0.7, mark.y))
     for one, other in itertools.combinations(boxes, 2):
         if one[0] == other[0]:
-            apart = one[2] <= other[1] or other[2] <= one[1] or one[4] <= other[3] or other[4] <= one[3]
+            apart = (
+                one[2] <= other[1] or other[2] <= one[1] or one[4] <= other[3] or other[4] <= one[3]
+            )
             assert apart, (one, other)
 
 
 def test_bins_beyond_the_limits_are_cut_at_the_frame():
     readings = read(asking(edges=(0.0, 5, 10, 15)), set_of([1.0, 2, 6, 11]))
     scene = build(readings, measure, Limits(2.0, 12.0))
-    outline = next(m for m in scene.marks if isinstance(m, Area) and m.meaning.part == "bars").points
+    outline = next(
+        m for m in scene.marks if isinstance(m, Area) and m.meaning.part == "bars"
+    ).points
     assert outline[:, 0].min() == scene.frame.left
     assert outline[:, 0].max() == scene.frame.right
 
@@ -152,7 +162,9 @@ def test_the_axis_makes_room_above_the_tallest_bar():
 
 
 @pytest.mark.parametrize("form", ["bars", "outline", "polygon", "curve", "normal", "ecdf"])
-@pytest.mark.parametrize("values", [[0.0, 1e-307, 2e-307, 2e-307], [-8e307, 1e308, 2.0], [1.6e308, 1.7e308, 1.5e308]])
+@pytest.mark.parametrize(
+    "values", [[0.0, 1e-307, 2e-307, 2e-307], [-8e307, 1e308, 2.0], [1.6e308, 1.7e308, 1.5e308]]
+)
 def test_figures_at_the_ends_of_the_range_of_numbers_are_laid_out_or_refused(form, values):
     recipe = asking(count=2).showing(forms=(form,), heights="density")
     try:
@@ -167,7 +179,10 @@ def test_figures_at_the_ends_of_the_range_of_numbers_are_laid_out_or_refused(for
 def test_parts_of_the_page_have_their_meaning(demo):
     scene = build(read(demo_recipe(), gather(demo, "Shell length", "Bay")), measure)
     frame = scene.frame
-    assert scene.meaning_at((frame.left + frame.right) / 2, (frame.top + frame.bottom) / 2).part == "bars"
+    assert (
+        scene.meaning_at((frame.left + frame.right) / 2, (frame.top + frame.bottom) / 2).part
+        == "bars"
+    )
     assert scene.meaning_at(5, (frame.top + frame.bottom) / 2).part == "height-axis"
     assert scene.meaning_at((frame.left + frame.right) / 2, scene.height - 3).part == "value-axis"
     assert scene.meaning_at(frame.left + 20, 12).part == "title"
@@ -200,8 +215,13 @@ def test_inks_are_legible_on_paper():
 @pytest.mark.parametrize("of", ["group", "all"])
 @pytest.mark.parametrize("heights", ["count", "percent", "density"])
 def test_a_drawn_curve_has_the_area_of_its_groups_bars(heights, of):
-    groups = np.random.default_rng(4).normal(20, 3, 400).tolist(), np.random.default_rng(5).normal(28, 2, 150).tolist()
-    recipe = asking(width=2.0).showing(forms=("bars", "curve"), heights=heights, of=of, split=("Bay",))
+    groups = (
+        np.random.default_rng(4).normal(20, 3, 400).tolist(),
+        np.random.default_rng(5).normal(28, 2, 150).tolist(),
+    )
+    recipe = asking(width=2.0).showing(
+        forms=("bars", "curve"), heights=heights, of=of, split=("Bay",)
+    )
     readings = read(recipe, set_of(*groups))
     scene = build(readings, measure)
     lines = [m for m in scene.marks if isinstance(m, Path) and m.meaning.part == "curve"]
@@ -212,18 +232,23 @@ def test_a_drawn_curve_has_the_area_of_its_groups_bars(heights, of):
 
 
 def test_an_ecdf_steps_up_at_every_value_from_side_to_side():
-    readings = read(asking().showing(forms=("ecdf",), heights="proportion"), set_of([3.0, 1.0, 3.0, 7.0]))
+    readings = read(
+        asking().showing(forms=("ecdf",), heights="proportion"), set_of([3.0, 1.0, 3.0, 7.0])
+    )
     scene = build(readings, measure)
     (line,) = [m for m in scene.marks if isinstance(m, Path)]
     corners = [(scene.frame.value(x), scene.frame.height(y)) for x, y in line.points.tolist()]
     assert corners == pytest.approx(
-        np.array([(1, 0), (1, 0), (1, 0.25), (3, 0.25), (3, 0.75), (7, 0.75), (7, 1), (7, 1)]), abs=1e-9
+        np.array([(1, 0), (1, 0), (1, 0.25), (3, 0.25), (3, 0.75), (7, 0.75), (7, 1), (7, 1)]),
+        abs=1e-9,
     )
 
 
 def test_a_line_of_very_many_points_keeps_its_shape():
     values = np.random.default_rng(4).normal(20, 3, 4000)
-    recipe = asking().showing(forms=("curve",), heights="density").changed(curve=Curves(bandwidth=0.004))
+    recipe = (
+        asking().showing(forms=("curve",), heights="density").changed(curve=Curves(bandwidth=0.004))
+    )
     readings = read(recipe, set_of(values.tolist()))
     (curve,) = curves_of(readings, "density")
     scene = build(readings, measure)
@@ -234,13 +259,19 @@ def test_a_line_of_very_many_points_keeps_its_shape():
 
 def test_thirty_groups_leave_the_figure_most_of_the_paper():
     codes = np.repeat(np.arange(30), 20).astype(np.int8)
-    bay = CategoryColumn("Bay", codes=codes, levels=tuple(f"A group of its own {i}" for i in range(30)))
+    bay = CategoryColumn(
+        "Bay", codes=codes, levels=tuple(f"A group of its own {i}" for i in range(30))
+    )
     length = NumberColumn("Length", values=np.arange(600.0))
-    readings = read(asking().showing(split=("Bay",)), gather(Table("t", (length, bay)), "Length", "Bay"))
+    readings = read(
+        asking().showing(split=("Bay",)), gather(Table("t", (length, bay)), "Length", "Bay")
+    )
     scene = build(readings, measure)
     assert scene.frame.top < scene.height / 3
     (rest,) = [m.text for m in scene.marks if isinstance(m, Text) and m.text.endswith(" more")]
-    named = [m for m in scene.marks if isinstance(m, Text) and m.meaning and m.meaning.group is not None]
+    named = [
+        m for m in scene.marks if isinstance(m, Text) and m.meaning and m.meaning.group is not None
+    ]
     assert rest == f"and {30 - len(named)} more"
 
 
@@ -249,18 +280,26 @@ def test_thirty_groups_leave_the_figure_most_of_the_paper():
     st.booleans(),
 )
 def test_no_line_passes_through_the_words_of_another_and_nothing_leaves_the_page(shapes, both):
-    groups = [[(middle - spread) / 4, middle / 4, (middle + 2 * spread) / 4] for middle, spread in shapes]
+    groups = [
+        [(middle - spread) / 4, middle / 4, (middle + 2 * spread) / 4] for middle, spread in shapes
+    ]
     recipe = asking(count=5).showing(split=("Bay",) if len(groups) > 1 else ())
     readings = read(recipe.changed(lines=Lines(mean=True, median=both)), set_of(*groups))
     scene = build(readings, measure)
     marks = [m for m in scene.marks if m.meaning and m.meaning.part == "centre"]
     lines = [m.lines[0].tolist() for m in marks if isinstance(m, Segments)]
-    words = [(m.x, m.x + measure(m.text, m.size, False), m.y - m.size * 0.7, m.y) for m in marks if isinstance(m, Text)]
+    words = [
+        (m.x, m.x + measure(m.text, m.size, False), m.y - m.size * 0.7, m.y)
+        for m in marks
+        if isinstance(m, Text)
+    ]
     assert len(lines) == len(groups) * (1 + both)
     for (left, right, top, bottom), (x, high, _, low) in itertools.product(words, lines):
         assert right <= scene.width
         assert top >= 0
         beside_the_edge = right > scene.width - 3  # where words lie over their own line
-        assert not (left + 0.01 < x < right - 0.01 and high < bottom and low > top) or beside_the_edge
+        assert (
+            not (left + 0.01 < x < right - 0.01 and high < bottom and low > top) or beside_the_edge
+        )
     for a, b in itertools.combinations(words, 2):
         assert a[3] <= b[2] or b[3] <= a[2] or a[1] <= b[0] or b[1] <= a[0]

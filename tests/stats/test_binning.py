@@ -48,7 +48,10 @@ ADVERSARIAL = {
     "values outside": ([-7, -1, 0, 3, 9, 12, 400], [0, 3, 9]),
     "decimals that doubles miss": ([0.1, 0.2, 0.3, 0.1 + 0.2, 0.7], [0.1, 0.2, 0.3, 0.7]),
     "subnormals": ([5e-324, 1e-323, 1.5e-323, 1e-310], [5e-324, 1e-323, 2e-323, 1e-309]),
-    "huge offset": ([1e15, 1e15 + 0.125, 1e15 + 0.5, 1e15 + 1], [1e15, 1e15 + 0.125, 1e15 + 0.5, 1e15 + 1]),
+    "huge offset": (
+        [1e15, 1e15 + 0.125, 1e15 + 0.5, 1e15 + 1],
+        [1e15, 1e15 + 0.125, 1e15 + 0.5, 1e15 + 1],
+    ),
     "the ends of the range": ([-1.7e308, 0, 1e308, 1.7e308], [-1.7e308, 0, 1e308]),
     "one value": ([3], [3, 4]),
     "all equal": ([2, 2, 2], [1, 2, 3]),
@@ -64,7 +67,11 @@ def test_counts_agree_with_brute_force(case, closed):
     assert found.tolist() == brute_force(values, edges, closed)
 
 
-@given(st.lists(numbers, max_size=40), st.lists(numbers, min_size=2, max_size=12, unique=True), st.booleans())
+@given(
+    st.lists(numbers, max_size=40),
+    st.lists(numbers, min_size=2, max_size=12, unique=True),
+    st.booleans(),
+)
 def test_counts_agree_with_brute_force_for_any_values(values, edges, left):
     edges = sorted(edges)
     assume(all(a < b for a, b in itertools.pairwise(edges)))
@@ -73,7 +80,10 @@ def test_counts_agree_with_brute_force_for_any_values(values, edges, left):
     assert found.tolist() == brute_force(values, edges, closed)
 
 
-@given(st.lists(modest, min_size=1, max_size=200), st.lists(modest, min_size=2, max_size=20, unique=True))
+@given(
+    st.lists(modest, min_size=1, max_size=200),
+    st.lists(modest, min_size=2, max_size=20, unique=True),
+)
 def test_counts_agree_with_numpy(values, edges):
     edges = np.sort(edges)
     expected, _ = np.histogram(values, edges)
@@ -107,8 +117,20 @@ def test_a_value_on_a_decimal_edge_goes_to_the_bin_that_it_opens():
     ("values", "width", "start", "closed", "expected"),
     [
         ([41.2, 58.9], 4, 40, "left", [40, 44, 48, 52, 56, 60]),
-        ([41.2, 60.0], 4, 40, "left", [40, 44, 48, 52, 56, 60]),  # the last bin includes both its edges
-        ([41, 60], 4, 40, "left", [40, 44, 48, 52, 56, 60, 64]),  # but whole numbers do not share it
+        (
+            [41.2, 60.0],
+            4,
+            40,
+            "left",
+            [40, 44, 48, 52, 56, 60],
+        ),  # the last bin includes both its edges
+        (
+            [41, 60],
+            4,
+            40,
+            "left",
+            [40, 44, 48, 52, 56, 60, 64],
+        ),  # but whole numbers do not share it
         ([41, 60], 4, 40, "right", [40, 44, 48, 52, 56, 60]),
         ([2.5, 7.2], 5, None, "left", [0, 5, 10]),
         ([-2.5, 7.2], 5, None, "left", [-5, 0, 5, 10]),
@@ -118,7 +140,9 @@ def test_a_value_on_a_decimal_edge_goes_to_the_bin_that_it_opens():
     ],
 )
 def test_width_and_start(values, width, start, closed, expected):
-    assert by_width(sample_of(values), width, start, closed).values.tolist() == pytest.approx(expected, rel=1e-15)
+    assert by_width(sample_of(values), width, start, closed).values.tolist() == pytest.approx(
+        expected, rel=1e-15
+    )
 
 
 def test_values_below_the_start_are_in_no_bin():
@@ -150,7 +174,9 @@ def test_a_number_of_bins_prefers_a_width_of_few_digits():
 def test_exact_bins_reach_from_the_smallest_value_to_the_largest():
     sample = sample_of([1.3, 2.0, 9.7])
     edges = by_count(sample, 7, rounded=False)
-    assert edges.values.tolist() == pytest.approx(np.histogram_bin_edges([1.3, 2.0, 9.7], 7).tolist(), rel=1e-14)
+    assert edges.values.tolist() == pytest.approx(
+        np.histogram_bin_edges([1.3, 2.0, 9.7], 7).tolist(), rel=1e-14
+    )
 
 
 @pytest.mark.parametrize("value", [0.0, 5.0, -3.0, 0.003, 1e15, 1e308, 5e-324, 12.5])

@@ -150,7 +150,9 @@ def test_letter_values_by_hand():
         (9, 9, 25),
         (5, 5, 29),
     ]
-    assert [(one.depth, one.low, one.high) for one in letters(sample_of([1, 2, 4, 8]))] == [(2.5, 3, 3)]
+    assert [(one.depth, one.low, one.high) for one in letters(sample_of([1, 2, 4, 8]))] == [
+        (2.5, 3, 3)
+    ]
     assert letters(sample_of([])) == ()
     assert len(letters(sample_of(np.arange(10_000.0)))) == 11
 

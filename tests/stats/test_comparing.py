@@ -14,14 +14,24 @@ from rhabdos.figure.numbers import numbers_data
 from rhabdos.figure.readings import read
 from rhabdos.figure.recipe import Compare
 from rhabdos.stats import comparing
-from rhabdos.stats.comparing import ahead, iqr_ratio, mean_difference, overlap, quantile_differences, sd_ratio, shift
+from rhabdos.stats.comparing import (
+    ahead,
+    iqr_ratio,
+    mean_difference,
+    overlap,
+    quantile_differences,
+    sd_ratio,
+    shift,
+)
 from rhabdos.stats.density import density
 from rhabdos.stats.quantiles import quantiles
 from rhabdos.stats.resampling import resampled_quantiles
 from tests.conftest import asking, sample_of, set_of
 
 lists = st.lists(st.integers(-50, 50).map(lambda k: k / 2), min_size=1, max_size=25)
-spread = st.lists(st.integers(-50, 50).map(lambda k: k / 2), min_size=3, max_size=25).filter(lambda v: len(set(v)) > 1)
+spread = st.lists(st.integers(-50, 50).map(lambda k: k / 2), min_size=3, max_size=25).filter(
+    lambda v: len(set(v)) > 1
+)
 
 
 @given(spread, spread, st.sampled_from([0.8, 0.95, 0.99]))
@@ -53,7 +63,9 @@ def test_the_shift_is_the_median_of_all_differences(ours, theirs):
     if out < 0 or min(n, m) < 2:
         assert math.isnan(found.low)
     else:
-        assert (found.low, found.high) == pytest.approx((differences[out], differences[-1 - out]), abs=1e-9)
+        assert (found.low, found.high) == pytest.approx(
+            (differences[out], differences[-1 - out]), abs=1e-9
+        )
 
 
 far = st.integers(-20, 20).map(lambda k: 10.0**15 + k)
@@ -85,17 +97,25 @@ def test_long_samples_are_thinned_and_keep_the_shift():
     found = shift(sample_of(ours), sample_of(theirs), 0.95)
     assert found.value == pytest.approx(2, abs=0.02)
     assert found.low < found.value < found.high
-    assert found.high - found.low == pytest.approx(2 * 1.96 * math.sqrt(1 / 120_000 + 1 / 90_000), rel=0.1)
+    assert found.high - found.low == pytest.approx(
+        2 * 1.96 * math.sqrt(1 / 120_000 + 1 / 90_000), rel=0.1
+    )
 
 
 @given(lists, lists)
 def test_the_chance_to_exceed_counts_all_pairs_and_halves_ties(ours, theirs):
     found = ahead(sample_of(ours), sample_of(theirs))
     pairs = list(itertools.product(ours, theirs))
-    assert found.exceeds == pytest.approx(sum((a > b) + (a == b) / 2 for a, b in pairs) / len(pairs))
+    assert found.exceeds == pytest.approx(
+        sum((a > b) + (a == b) / 2 for a, b in pairs) / len(pairs)
+    )
     assert found.level == pytest.approx(sum(a == b for a, b in pairs) / len(pairs))
-    assert found.delta == pytest.approx(sum((a > b) - (a < b) for a, b in pairs) / len(pairs), abs=1e-12)
-    assert found.exceeds == pytest.approx(scipy_stats.mannwhitneyu(ours, theirs).statistic / len(pairs))
+    assert found.delta == pytest.approx(
+        sum((a > b) - (a < b) for a, b in pairs) / len(pairs), abs=1e-12
+    )
+    assert found.exceeds == pytest.approx(
+        scipy_stats.mannwhitneyu(ours, theirs).statistic / len(pairs)
+    )
 
 
 @pytest.mark.filterwarnings("ignore::RuntimeWarning")  # of its p value, which nobody asked for
@@ -123,17 +143,27 @@ def test_resampled_quantiles_are_distributed_as_over_all_resamples(values, defin
         tuple(quantiles(sample_of(resample), shares, definition).round(9))
         for resample in itertools.product(values, repeat=len(values))
     ]
-    drawn = [tuple(row) for row in resampled_quantiles(sample_of(values), shares, definition, 3, 20_000).round(9)]
+    drawn = [
+        tuple(row)
+        for row in resampled_quantiles(sample_of(values), shares, definition, 3, 20_000).round(9)
+    ]
     for outcome in set(every) | set(drawn):
         exact = every.count(outcome) / len(every)
-        assert drawn.count(outcome) / len(drawn) == pytest.approx(exact, abs=4.5 * math.sqrt(0.25 / 20_000))
+        assert drawn.count(outcome) / len(drawn) == pytest.approx(
+            exact, abs=4.5 * math.sqrt(0.25 / 20_000)
+        )
 
 
 def test_intervals_of_quantiles_are_those_of_resampling_in_earnest():
     rng = np.random.default_rng(9)
     ours, theirs = rng.gamma(3, 2, 150), rng.gamma(2, 2, 120)
-    found = quantile_differences(sample_of(ours), sample_of(theirs), np.array([0.1, 0.5, 0.9]), 7, 0.95, seed=1)
-    resamples = [np.quantile(rng.choice(one, (8000, len(one))), [0.1, 0.5, 0.9], axis=1) for one in (ours, theirs)]
+    found = quantile_differences(
+        sample_of(ours), sample_of(theirs), np.array([0.1, 0.5, 0.9]), 7, 0.95, seed=1
+    )
+    resamples = [
+        np.quantile(rng.choice(one, (8000, len(one))), [0.1, 0.5, 0.9], axis=1)
+        for one in (ours, theirs)
+    ]
     for estimate, column in zip(found, resamples[0] - resamples[1], strict=True):
         low, high = np.quantile(column, [0.025, 0.975])
         assert (estimate.low, estimate.high) == pytest.approx((low, high), abs=0.12 * (high - low))
@@ -144,7 +174,9 @@ def test_intervals_of_quantiles_are_those_of_resampling_in_earnest():
 
 def test_the_same_seed_gives_the_same_interval_and_another_nearly():
     ours, theirs = sample_of(np.arange(300.0) ** 1.5), sample_of(np.arange(200.0) ** 1.6)
-    one, again, other = (quantile_differences(ours, theirs, np.array([0.5]), 7, 0.95, seed)[0] for seed in (1, 1, 2))
+    one, again, other = (
+        quantile_differences(ours, theirs, np.array([0.5]), 7, 0.95, seed)[0] for seed in (1, 1, 2)
+    )
     assert one == again
     assert one != other
     assert one.low == pytest.approx(other.low, abs=0.2 * (one.high - one.low))
@@ -155,7 +187,12 @@ def test_moving_and_scaling_both_groups_moves_and_scales_what_it_should(ours, th
     def of(*values):
         first, second = (sample_of(one) for one in values)
         found = shift(first, second, 0.95)
-        return mean_difference(first, second, 0.95), found, sd_ratio(first, second, 0.95), ahead(first, second)
+        return (
+            mean_difference(first, second, 0.95),
+            found,
+            sd_ratio(first, second, 0.95),
+            ahead(first, second),
+        )
 
     plain = of(ours, theirs)
     moved = of(*(np.array(one) * factor + move for one in (ours, theirs)))
@@ -164,7 +201,9 @@ def test_moving_and_scaling_both_groups_moves_and_scales_what_it_should(ours, th
             expected = getattr(before, name) * factor
             assert getattr(after, name) == pytest.approx(expected, abs=1e-8, nan_ok=True)
     assert moved[2].value == pytest.approx(plain[2].value)
-    assert (moved[3].exceeds, moved[3].distance) == pytest.approx((plain[3].exceeds, plain[3].distance))
+    assert (moved[3].exceeds, moved[3].distance) == pytest.approx(
+        (plain[3].exceeds, plain[3].distance)
+    )
 
 
 @pytest.mark.parametrize("scale", [1e-300, 1e-100, 1e100, 1e300])
@@ -173,9 +212,14 @@ def test_comparisons_survive_the_ends_of_the_range(scale):
     ours, theirs = rng.normal(0, 1, 40), rng.normal(1, 2, 50)
     plain, scaled = ([sample_of(ours * by), sample_of(theirs * by)] for by in (1.0, scale))
     assert sd_ratio(*scaled, 0.95).high == pytest.approx(sd_ratio(*plain, 0.95).high)
-    assert mean_difference(*scaled, 0.95).low / scale == pytest.approx(mean_difference(*plain, 0.95).low)
+    assert mean_difference(*scaled, 0.95).low / scale == pytest.approx(
+        mean_difference(*plain, 0.95).low
+    )
     assert shift(*scaled, 0.95).low / scale == pytest.approx(shift(*plain, 0.95).low)
-    areas = [overlap(*(density(one, by / 2) for one in pair)) for pair, by in ((plain, 1.0), (scaled, scale))]
+    areas = [
+        overlap(*(density(one, by / 2) for one in pair))
+        for pair, by in ((plain, 1.0), (scaled, scale))
+    ]
     assert areas[1] == pytest.approx(areas[0])
 
 
@@ -195,7 +239,9 @@ def test_too_few_values_give_a_difference_without_an_interval():
     assert math.isnan(shift(sample_of([5.0]), sample_of([1.0, 2.0]), 0.95).low)
     assert math.isnan(iqr_ratio(sample_of([5.0]), sample_of([1.0, 2.0]), 7, 0.95, 1).low)
     for alone, other in (([5.0], [1.0, 2.0]), ([1.0, 2.0], [5.0])):
-        (median,) = quantile_differences(sample_of(alone), sample_of(other), np.array([0.5]), 7, 0.95, 1)
+        (median,) = quantile_differences(
+            sample_of(alone), sample_of(other), np.array([0.5]), 7, 0.95, 1
+        )
         assert median.value == np.median(alone) - np.median(other)
         assert math.isnan(median.low)
         assert math.isnan(median.high)

@@ -41,7 +41,9 @@ def test_kernels_have_area_1_and_standard_deviation_1(kernel):
         return float(shape.height(np.array([u]))[0])
 
     assert quad(height, -shape.reach, shape.reach)[0] == pytest.approx(1, abs=1e-7)
-    assert quad(lambda u: u * u * height(u), -shape.reach, shape.reach)[0] == pytest.approx(1, abs=1e-6)
+    assert quad(lambda u: u * u * height(u), -shape.reach, shape.reach)[0] == pytest.approx(
+        1, abs=1e-6
+    )
 
 
 @pytest.mark.parametrize("shape", SHAPES)
@@ -53,7 +55,9 @@ def test_curves_agree_with_the_direct_sum(shape, kernel, share):
     curve = density(sample_of(values), bandwidth, kernel)
     exact = direct_sum(values, curve.x, bandwidth, kernel)
     off = np.abs(curve.y - exact)
-    if kernel == "rectangular":  # where a value lies at the very end of the reach, either answer is right
+    if (
+        kernel == "rectangular"
+    ):  # where a value lies at the very end of the reach, either answer is right
         assert np.mean(off > 1e-9) < 0.02
     else:
         assert off.max() <= 1e-4 * exact.max()
@@ -85,7 +89,13 @@ def test_gaussian_curves_are_those_of_scipy(shape):
 @pytest.mark.parametrize("kernel", KERNELS)
 @given(values=st.lists(st.floats(0, 10), min_size=2, max_size=40), bandwidth=st.floats(0.2, 3))
 def test_curves_integrate_to_1_also_within_bounds(kernel, values, bandwidth):
-    for lower, upper in ((None, None), (0.0, None), (None, 10.5), (0.0, 10.5), (min(values), max(values) + 0.001)):
+    for lower, upper in (
+        (None, None),
+        (0.0, None),
+        (None, 10.5),
+        (0.0, 10.5),
+        (min(values), max(values) + 0.001),
+    ):
         curve = density(sample_of(values), bandwidth, kernel, lower, upper)
         assert trapezoid(curve.y, curve.x) == pytest.approx(1, abs=1e-3)
         assert curve.y.min() >= 0
@@ -114,12 +124,16 @@ HARD = {
 def test_the_area_is_1_however_the_values_lie(name, kernel, narrow):
     values = HARD[name]
     spread = scipy_stats.iqr(values) or np.ptp(values) or 1.0
-    bandwidth = max(narrow * 0.3 * spread * len(values) ** -0.2, 20 * np.spacing(np.abs(values).max()))
+    bandwidth = max(
+        narrow * 0.3 * spread * len(values) ** -0.2, 20 * np.spacing(np.abs(values).max())
+    )
     for lower, upper in ((None, None), (values.min(), None), (values.min(), values.max())):
         if lower == upper and lower is not None:
             continue
         curve = density(sample_of(values), bandwidth, kernel, lower, upper)
-        assert np.sum((curve.y[1:] + curve.y[:-1]) * (np.diff(curve.x) / 2)) == pytest.approx(1, abs=1e-3)
+        assert np.sum((curve.y[1:] + curve.y[:-1]) * (np.diff(curve.x) / 2)) == pytest.approx(
+            1, abs=1e-3
+        )
         assert len(curve.x) <= 1 << 17
 
 
@@ -175,14 +189,19 @@ def test_a_bounded_curve_folds_back_what_would_lie_beyond():
     free, bounded = density(sample_of(values), 0.2), density(sample_of(values), 0.2, lower=0.0)
     assert free.x[0] < 0 == bounded.x[0]
     assert bounded.y[0] == pytest.approx(2 * np.interp(0, free.x, free.y), rel=1e-3)
-    exact = direct_sum(values, bounded.x, 0.2, "gaussian") + direct_sum(values, -bounded.x, 0.2, "gaussian")
+    exact = direct_sum(values, bounded.x, 0.2, "gaussian") + direct_sum(
+        values, -bounded.x, 0.2, "gaussian"
+    )
     assert np.abs(bounded.y - exact).max() <= 1e-4 * exact.max()
 
 
 def test_shifting_and_scaling_does_the_same_to_curve_and_bandwidths():
     values = SHAPES["two humps"]
     for rule in RULES:
-        plain, moved = bandwidth_by(sample_of(values), rule), bandwidth_by(sample_of(4 * values - 32), rule)
+        plain, moved = (
+            bandwidth_by(sample_of(values), rule),
+            bandwidth_by(sample_of(4 * values - 32), rule),
+        )
         assert moved == pytest.approx(4 * plain, rel=1e-6)
     plain, moved = density(sample_of(values), 1.0), density(sample_of(4 * values - 32), 4.0)
     assert moved.x == pytest.approx(4 * plain.x - 32)
@@ -211,11 +230,15 @@ def sheather_jones_by_all_pairs(values):
     # The pilots are what is best for a normal shape, (-2 φ⁗(0) / (ψ₆ n))^(1/7) and its like, from the closed forms
     # ψ₆ = -15 / (16 √π σ⁷) and ψ₈ = 105 / (32 √π σ⁹).
     first = scale * (2 * 3 / math.sqrt(2 * math.pi) * 16 * math.sqrt(math.pi) / 15 / n) ** (1 / 7)
-    second = scale * (2 * 15 / math.sqrt(2 * math.pi) * 32 * math.sqrt(math.pi) / 105 / n) ** (1 / 9)
+    second = scale * (2 * 15 / math.sqrt(2 * math.pi) * 32 * math.sqrt(math.pi) / 105 / n) ** (
+        1 / 9
+    )
 
     def phi4(h):
         u = gaps / h
-        return ((u**4 - 6 * u**2 + 3) * np.exp(-(u**2) / 2)).sum() / (math.sqrt(2 * math.pi) * n * (n - 1) * h**5)
+        return ((u**4 - 6 * u**2 + 3) * np.exp(-(u**2) / 2)).sum() / (
+            math.sqrt(2 * math.pi) * n * (n - 1) * h**5
+        )
 
     def phi6(h):
         u = gaps / h
@@ -225,7 +248,9 @@ def sheather_jones_by_all_pairs(values):
 
     ratio = 1.357 * (phi4(first) / -phi6(second)) ** (1 / 7)
     return brentq(
-        lambda h: (1 / (2 * math.sqrt(math.pi) * n * phi4(ratio * h ** (5 / 7)))) ** 0.2 - h, 0.05 * scale, 2 * scale
+        lambda h: (1 / (2 * math.sqrt(math.pi) * n * phi4(ratio * h ** (5 / 7)))) ** 0.2 - h,
+        0.05 * scale,
+        2 * scale,
     )
 
 
@@ -244,13 +269,17 @@ def improved_by_direct_cosines(values):
     squares = np.cos(np.pi * k[:, None] * (values - low) / reach).mean(axis=1) ** 2
 
     def roughness(s, t):
-        return 2 * np.pi ** (2 * s) * (k ** (2.0 * s) * squares * np.exp(-(k**2) * np.pi**2 * t)).sum()
+        return (
+            2 * np.pi ** (2 * s) * (k ** (2.0 * s) * squares * np.exp(-(k**2) * np.pi**2 * t)).sum()
+        )
 
     def gamma(t):
         f = roughness(7, t)
         for s in range(6, 1, -1):
             odd = math.prod(range(1, 2 * s, 2))
-            t = (2 / (n * f) * (1 + 0.5 ** (s + 0.5)) / 3 * odd / math.sqrt(2 * math.pi)) ** (2 / (3 + 2 * s))
+            t = (2 / (n * f) * (1 + 0.5 ** (s + 0.5)) / 3 * odd / math.sqrt(2 * math.pi)) ** (
+                2 / (3 + 2 * s)
+            )
             f = roughness(s, t)
         return (2 * n * math.sqrt(math.pi) * f) ** -0.4
 
@@ -284,7 +313,9 @@ def test_the_improved_rule_keeps_far_humps_apart_as_if_each_were_alone():
     alone = bandwidth_by(sample_of(hump), "improved-sheather-jones")
     apart = sample_of(np.concatenate([hump, hump + 60]))
     assert alone == pytest.approx(1.06 * 2000**-0.2, rel=0.1)
-    assert bandwidth_by(apart, "improved-sheather-jones") == pytest.approx(1.06 * 2000**-0.2, rel=0.15)
+    assert bandwidth_by(apart, "improved-sheather-jones") == pytest.approx(
+        1.06 * 2000**-0.2, rel=0.15
+    )
     assert bandwidth_by(apart, "silverman") > 10 * alone
 
 

@@ -38,7 +38,14 @@ def test_the_multiple_below_is_below_and_near(value, step):
 
 @pytest.mark.parametrize(
     ("value", "whole", "expected"),
-    [(4.2, False, 5), (3.1, False, 2.5), (0.0123, False, 0.01), (870, False, 1000), (0.2, True, 1), (2.4, True, 2)],
+    [
+        (4.2, False, 5),
+        (3.1, False, 2.5),
+        (0.0123, False, 0.01),
+        (870, False, 1000),
+        (0.2, True, 1),
+        (2.4, True, 2),
+    ],
 )
 def test_the_nearest_round_step(value, whole, expected):
     assert nearest_round_step(value, whole) == expected
@@ -49,7 +56,9 @@ def test_round_steps_between_two_numbers():
     assert round_steps(0.4, 6, whole=True) == [1, 2, 5]
 
 
-@given(st.lists(numbers, min_size=1, max_size=80), st.lists(st.floats(0, 1), min_size=1, max_size=9))
+@given(
+    st.lists(numbers, min_size=1, max_size=80), st.lists(st.floats(0, 1), min_size=1, max_size=9)
+)
 def test_quantiles_are_those_of_numpy(values, shares):
     ours = quantiles(sample_of(values), np.array(shares))
     assert ours.tolist() == pytest.approx(np.quantile(values, shares).tolist(), rel=1e-9, abs=1e-9)
@@ -64,7 +73,9 @@ def test_pooled_samples_answer_like_one(groups):
     assert pooled.moments.mean == pytest.approx(together.moments.mean, rel=1e-9, abs=1e-6)
     assert pooled.moments.norm == pytest.approx(together.moments.norm, rel=1e-7, abs=1e-4)
     unit = together.moments.norm or 1.0
-    assert (pooled.moments.cube / unit) ** 3 == pytest.approx((together.moments.cube / unit) ** 3, rel=1e-6, abs=1e-6)
+    assert (pooled.moments.cube / unit) ** 3 == pytest.approx(
+        (together.moments.cube / unit) ** 3, rel=1e-6, abs=1e-6
+    )
     assert (pooled.minimum, pooled.maximum) == (together.minimum, together.maximum)
 
 
@@ -99,28 +110,41 @@ def test_a_long_sample_agrees_with_scipy():
     assert summary.sd == pytest.approx(theirs.variance**0.5, rel=1e-11)
     assert (summary.min, summary.max) == theirs.minmax
     moments = sample_of(values).moments
-    assert len(values) ** 0.5 * (moments.cube / moments.norm) ** 3 == pytest.approx(theirs.skewness, rel=1e-10)
+    assert len(values) ** 0.5 * (moments.cube / moments.norm) ** 3 == pytest.approx(
+        theirs.skewness, rel=1e-10
+    )
     assert summary.iqr == pytest.approx(scipy_stats.iqr(values), rel=1e-12)
 
 
 def test_samples_of_none_and_one():
     nothing, one = summarise(sample_of([])), summarise(sample_of([4.5]))
     assert nothing.n == 0
-    assert all(np.isnan(v) for v in (nothing.mean, nothing.sd, nothing.median, nothing.iqr, nothing.mad, nothing.se))
+    assert all(
+        np.isnan(v)
+        for v in (nothing.mean, nothing.sd, nothing.median, nothing.iqr, nothing.mad, nothing.se)
+    )
     assert (one.mean, one.median, one.q1, one.max, one.iqr) == (4.5, 4.5, 4.5, 4.5, 0)
     assert (one.trimmed_mean, one.mad) == (4.5, 0)
-    assert all(np.isnan(v) for v in (one.sd, one.se, one.variance, one.skewness, one.kurtosis, one.cv))
+    assert all(
+        np.isnan(v) for v in (one.sd, one.se, one.variance, one.skewness, one.kurtosis, one.cv)
+    )
 
 
 @given(st.lists(st.integers(-(10**5), 10**5).map(lambda k: k / 4), min_size=4, max_size=60))
 def test_shape_and_robust_numbers_are_those_of_scipy(values):
     ours = summarise(sample_of(values))
-    assert ours.trimmed_mean == pytest.approx(scipy_stats.trim_mean(values, 0.1), rel=1e-12, abs=1e-9)
+    assert ours.trimmed_mean == pytest.approx(
+        scipy_stats.trim_mean(values, 0.1), rel=1e-12, abs=1e-9
+    )
     assert ours.mad == pytest.approx(scipy_stats.median_abs_deviation(values), rel=1e-12)
     assert ours.se == pytest.approx(scipy_stats.sem(values), rel=1e-9, abs=1e-12)
     if len(set(values)) > 1:
-        assert ours.skewness == pytest.approx(scipy_stats.skew(values, bias=False), rel=1e-6, abs=1e-6)
-        assert ours.kurtosis == pytest.approx(scipy_stats.kurtosis(values, bias=False), rel=1e-6, abs=1e-6)
+        assert ours.skewness == pytest.approx(
+            scipy_stats.skew(values, bias=False), rel=1e-6, abs=1e-6
+        )
+        assert ours.kurtosis == pytest.approx(
+            scipy_stats.kurtosis(values, bias=False), rel=1e-6, abs=1e-6
+        )
         if ours.mean:
             assert ours.cv == pytest.approx(abs(scipy_stats.variation(values, ddof=1)), rel=1e-9)
 
@@ -131,9 +155,14 @@ def test_shape_and_robust_numbers_are_those_of_scipy(values):
     st.integers(-500, 500),
 )
 def test_shifting_and_scaling_shifts_and_scales_a_summary(values, factor, shift):
-    plain, moved = summarise(sample_of(values)), summarise(sample_of(np.array(values) * factor + shift))
+    plain, moved = (
+        summarise(sample_of(values)),
+        summarise(sample_of(np.array(values) * factor + shift)),
+    )
     for name in ("mean", "trimmed_mean", "min", "q1", "median", "q3", "max"):
-        assert getattr(moved, name) == pytest.approx(getattr(plain, name) * factor + shift, abs=1e-9)
+        assert getattr(moved, name) == pytest.approx(
+            getattr(plain, name) * factor + shift, abs=1e-9
+        )
     for name in ("sd", "se", "mad", "iqr"):
         assert getattr(moved, name) == pytest.approx(getattr(plain, name) * factor, abs=1e-9)
     for name in ("skewness", "kurtosis"):
@@ -146,21 +175,130 @@ def test_means_of_runs_are_those_of_the_merged_values(groups, data):
     pooled = Pooled(tuple(sample_of(group) for group in groups))
     start = data.draw(st.integers(0, len(merged) - 1))
     stop = data.draw(st.integers(start + 1, len(merged)))
-    assert pooled.mean_of(start, stop) == pytest.approx(merged[start:stop].mean(), rel=1e-9, abs=1e-6)
+    assert pooled.mean_of(start, stop) == pytest.approx(
+        merged[start:stop].mean(), rel=1e-9, abs=1e-6
+    )
     assert np.isnan(pooled.mean_of(stop, stop))
     ours, theirs = summarise(pooled), summarise(sample_of(merged))
     assert ours.mad == pytest.approx(theirs.mad, rel=1e-12)
     unit = theirs.kurtosis if theirs.kurtosis == theirs.kurtosis else 0.0
-    assert (ours.kurtosis if ours.kurtosis == ours.kurtosis else 0.0) == pytest.approx(unit, rel=1e-3, abs=1e-3)
+    assert (ours.kurtosis if ours.kurtosis == ours.kurtosis else 0.0) == pytest.approx(
+        unit, rel=1e-3, abs=1e-3
+    )
 
 
 # A hundred measurements of the speed of light, in km/s above 299,000 (Michelson 1879).
 MICHELSON = [
-    *(850, 740, 900, 1070, 930, 850, 950, 980, 980, 880, 1000, 980, 930, 650, 760, 810, 1000, 1000, 960, 960),
-    *(960, 940, 960, 940, 880, 800, 850, 880, 900, 840, 830, 790, 810, 880, 880, 830, 800, 790, 760, 800),
-    *(880, 880, 880, 860, 720, 720, 620, 860, 970, 950, 880, 910, 850, 870, 840, 840, 850, 840, 840, 840),
-    *(890, 810, 810, 820, 800, 770, 760, 740, 750, 760, 910, 920, 890, 860, 880, 720, 840, 850, 850, 780),
-    *(890, 840, 780, 810, 760, 810, 790, 810, 820, 850, 870, 870, 810, 740, 810, 940, 950, 800, 810, 870),
+    *(
+        850,
+        740,
+        900,
+        1070,
+        930,
+        850,
+        950,
+        980,
+        980,
+        880,
+        1000,
+        980,
+        930,
+        650,
+        760,
+        810,
+        1000,
+        1000,
+        960,
+        960,
+    ),
+    *(
+        960,
+        940,
+        960,
+        940,
+        880,
+        800,
+        850,
+        880,
+        900,
+        840,
+        830,
+        790,
+        810,
+        880,
+        880,
+        830,
+        800,
+        790,
+        760,
+        800,
+    ),
+    *(
+        880,
+        880,
+        880,
+        860,
+        720,
+        720,
+        620,
+        860,
+        970,
+        950,
+        880,
+        910,
+        850,
+        870,
+        840,
+        840,
+        850,
+        840,
+        840,
+        840,
+    ),
+    *(
+        890,
+        810,
+        810,
+        820,
+        800,
+        770,
+        760,
+        740,
+        750,
+        760,
+        910,
+        920,
+        890,
+        860,
+        880,
+        720,
+        840,
+        850,
+        850,
+        780,
+    ),
+    *(
+        890,
+        840,
+        780,
+        810,
+        760,
+        810,
+        790,
+        810,
+        820,
+        850,
+        870,
+        870,
+        810,
+        740,
+        810,
+        940,
+        950,
+        800,
+        810,
+        870,
+    ),
 ]
 
 
@@ -179,7 +317,9 @@ def test_certified_values_of_the_statistical_reference_datasets(values, mean, sd
     """The univariate datasets of the NIST (Rogers et al. 1998) that can be written down, to their hardness."""
     summary = summarise(sample_of(values))
     assert summary.mean == pytest.approx(mean, rel=1e-14)
-    assert summary.sd == pytest.approx(sd, rel=2e-8 if mean > 9e6 else 1e-9 if mean > 9e5 else 5e-14)
+    assert summary.sd == pytest.approx(
+        sd, rel=2e-8 if mean > 9e6 else 1e-9 if mean > 9e5 else 5e-14
+    )
 
 
 @given(

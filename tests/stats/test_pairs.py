@@ -31,24 +31,41 @@ def test_two_samples_stand_beside_one_another_at_the_shares_of_the_smaller(ours,
     size = min(len(ours), len(theirs))
     shares = (np.arange(size) + 0.5) / size
     for side, values in ((found.y, ours), (found.x, theirs)):
-        assert side.tolist() == pytest.approx(np.quantile(values, shares, method="hazen").tolist(), abs=1e-9)
+        assert side.tolist() == pytest.approx(
+            np.quantile(values, shares, method="hazen").tolist(), abs=1e-9
+        )
 
 
 def test_long_samples_keep_512_pairs_and_too_short_ones_have_none():
     assert len(beside_normal(sample_of(np.arange(9000.0))).x) == 512
-    assert len(beside_normal(sample_of([1.0])).x) == len(beside_normal(sample_of([2.0, 2.0])).x) == 0
+    assert (
+        len(beside_normal(sample_of([1.0])).x) == len(beside_normal(sample_of([2.0, 2.0])).x) == 0
+    )
     assert len(beside(sample_of([]), sample_of([1.0])).x) == 0
 
 
 def test_pairs_and_ranges_are_printed_where_they_are_asked_for():
     samples = set_of([1.0, 2, 3, 4], [2.0, 2, 9])
-    recipe = asking().showing(split=("Bay",)).changed(check=Check(pairs=True, range=(2.0, 4.0)), compare=Compare("A"))
+    recipe = (
+        asking()
+        .showing(split=("Bay",))
+        .changed(check=Check(pairs=True, range=(2.0, 4.0)), compare=Compare("A"))
+    )
     found = numbers_data(read(recipe, samples))
-    assert [(one["sample"], one["beside"]) for one in found["pairs"]] == [("A", "normal"), ("B", "normal"), ("B", "A")]
-    assert [(one["sample"], one["n"], one["share"]) for one in found["range"]] == [("A", 3, 0.75), ("B", 2, 2 / 3)]
+    assert [(one["sample"], one["beside"]) for one in found["pairs"]] == [
+        ("A", "normal"),
+        ("B", "normal"),
+        ("B", "A"),
+    ]
+    assert [(one["sample"], one["n"], one["share"]) for one in found["range"]] == [
+        ("A", 3, 0.75),
+        ("B", 2, 2 / 3),
+    ]
     assert "range" not in numbers_data(read(asking(), samples))
 
 
 def test_a_range_that_falls_is_refused_with_its_path():
-    with pytest.raises(RecipeError, match=r"check\.range is \[5, 2\]\. Two finite numbers must rise"):
+    with pytest.raises(
+        RecipeError, match=r"check\.range is \[5, 2\]\. Two finite numbers must rise"
+    ):
         read_recipe('rhabdos = 1\n[show]\nvariables = ["a"]\n[check]\nrange = [5, 2]')

@@ -36,10 +36,13 @@ def by_definition(heights):
     noise = least_valley(len(heights), int(heights.sum()))
     found = set()
     for place in range(1, len(z) - 1):
-        left = next((i for i in range(place - 1, -1, -1) if z[i] >= z[place]), -1)  # of equals, the first one stands
+        left = next(
+            (i for i in range(place - 1, -1, -1) if z[i] >= z[place]), -1
+        )  # of equals, the first one stands
         right = next((i for i in range(place + 1, len(z)) if z[i] > z[place]), len(z))
         fall = min(
-            z[place] - z[left + 1 : place].min(initial=np.inf), z[place] - z[place + 1 : right].min(initial=np.inf)
+            z[place] - z[left + 1 : place].min(initial=np.inf),
+            z[place] - z[place + 1 : right].min(initial=np.inf),
         )
         if -np.inf < fall and fall > noise:
             found.add(place - 1)
@@ -54,7 +57,9 @@ def test_peaks_are_those_of_the_definition(heights):
 @pytest.mark.parametrize("bins", [5, 17, 60, 200, 500])
 @pytest.mark.parametrize("mean", [2, 8, 12, 60, 1000])
 def test_flat_bins_look_like_two_peaks_once_in_twenty_times(bins, mean):
-    rows = np.random.default_rng(bins + mean).multinomial(bins * mean, np.full(bins, 1 / bins), 4000)
+    rows = np.random.default_rng(bins + mean).multinomial(
+        bins * mean, np.full(bins, 1 / bins), 4000
+    )
     # By the definition of a valley, row by row at once: what peaks() answers is compared below.
     z = 2 * np.sqrt(rows + 0.375)
     left = np.maximum.accumulate(z, axis=1)[:, :-2]
@@ -93,7 +98,9 @@ def test_the_bars_lie_between_what_sliding_bins_hold():
 
 
 def two_humped(n):
-    return np.concatenate([np.random.default_rng(4).normal(0, 1, n), np.random.default_rng(5).normal(6, 1, n)]).round(3)
+    return np.concatenate(
+        [np.random.default_rng(4).normal(0, 1, n), np.random.default_rng(5).normal(6, 1, n)]
+    ).round(3)
 
 
 def test_the_ladder_shows_peaks_appear_and_vanish():
@@ -109,7 +116,9 @@ def test_the_ladder_shows_peaks_appear_and_vanish():
     assert ladder(read(asking(), set_of([2.0, 2.0]))) == ()
 
 
-@pytest.mark.parametrize(("scale", "factor"), [("count", 1), ("percent", 100 / 900), ("density", 1 / 900)])
+@pytest.mark.parametrize(
+    ("scale", "factor"), [("count", 1), ("percent", 100 / 900), ("density", 1 / 900)]
+)
 def test_slides_are_on_the_scale_of_the_heights(scale, factor):
     samples = set_of(np.random.default_rng(6).normal(3, 2, 900).tolist())
     (found,) = slides(read(asking(width=1.0).showing(heights=scale), samples))

@@ -11,7 +11,13 @@ from rhabdos.stats.rounding import STEPS, exponent_of
 from rhabdos.stats.rules import MOST_RULE_BINS, RULES, Rule, RuleName, by_rule
 from tests.conftest import sample_of
 
-IN_NUMPY = {"sturges": "sturges", "rice": "rice", "scott": "scott", "freedman-diaconis": "fd", "square-root": "sqrt"}
+IN_NUMPY = {
+    "sturges": "sturges",
+    "rice": "rice",
+    "scott": "scott",
+    "freedman-diaconis": "fd",
+    "square-root": "sqrt",
+}
 rng = np.random.default_rng(4)
 SHAPES = {
     "normal": rng.normal(70, 8, 1500),
@@ -33,7 +39,9 @@ def test_exact_edges_are_those_of_numpy(rule, shape):
 
 def _least(values, most, cost):
     """The number of equal bins with the least cost, by NumPy's own counting."""
-    return min(range(1, most + 1), key=lambda m: cost(np.histogram(values, m)[0], np.ptp(values) / m))
+    return min(
+        range(1, most + 1), key=lambda m: cost(np.histogram(values, m)[0], np.ptp(values) / m)
+    )
 
 
 @pytest.mark.parametrize("shape", SHAPES)
@@ -65,7 +73,9 @@ def test_knuth_finds_the_most_probable_number_of_bins(shape):
 def test_shimazaki_and_shinomoto_find_the_least_expected_error(shape):
     values = SHAPES[shape]
     bins = round(np.ptp(values) / RULES["shimazaki-shinomoto"].width(sample_of(values)))
-    assert bins == _least(values, 100, lambda counts, width: (2 * counts.mean() - counts.var()) / width**2)
+    assert bins == _least(
+        values, 100, lambda counts, width: (2 * counts.mean() - counts.var()) / width**2
+    )
 
 
 def test_a_rule_is_worked_out_once_for_a_sample(monkeypatch):
@@ -92,7 +102,9 @@ def test_doane_follows_its_formula():
     skewness = np.mean(((values - values.mean()) / spread) ** 3)
     error = math.sqrt(6 * (n - 2) / ((n + 1) * (n + 3)))
     expected = 1 + math.log2(n) + math.log2(1 + abs(skewness) / error)
-    assert RULES["doane"].width(sample_of(values)) == pytest.approx(np.ptp(values) / expected, rel=1e-12)
+    assert RULES["doane"].width(sample_of(values)) == pytest.approx(
+        np.ptp(values) / expected, rel=1e-12
+    )
 
 
 @pytest.mark.parametrize("shape", SHAPES)
@@ -108,7 +120,8 @@ def test_round_edges_are_round_and_hold_every_value(rule, shape):
 
 @pytest.mark.parametrize("rule", RULES)
 @pytest.mark.parametrize(
-    "values", [[3.0], [2.0] * 9, [1.0, 2.0], [0, 0, 0, 0, 0, 0, 7], [1e-308, 3e-308], [1e307, 5e307]]
+    "values",
+    [[3.0], [2.0] * 9, [1.0, 2.0], [0, 0, 0, 0, 0, 0, 7], [1e-308, 3e-308], [1e307, 5e307]],
 )
 def test_small_and_odd_samples_get_bins(rule, values):
     sample = sample_of(values)

@@ -30,7 +30,12 @@ _COMBINATIONS: tuple[tuple[Form, ...], ...] = (
 
 
 def alternatives(
-    phrase: str, table: Table, readings: Readings, ask: Ask, find: Callable[[], None], parent: QWidget
+    phrase: str,
+    table: Table,
+    readings: Readings,
+    ask: Ask,
+    find: Callable[[], None],
+    parent: QWidget,
 ) -> Choices | None:
     """The menu of a phrase, or None where its settings need a panel."""
     menu = Choices(parent)
@@ -56,11 +61,21 @@ def alternatives(
         offer("all together", "All together", recipe.showing(split=()), here is None)
         menu.addSeparator()
         for factor in can_split(table)[:_MOST_ENTRIES]:
-            offer(factor.label, f"Split by {factor.label}", recipe.showing(split=(factor.name,)), factor.name == here)
+            offer(
+                factor.label,
+                f"Split by {factor.label}",
+                recipe.showing(split=(factor.name,)),
+                factor.name == here,
+            )
     elif phrase == "forms":
         for forms in _COMBINATIONS:
             words = " + ".join(FORM_TITLES[form] for form in forms)
-            offer(words, f"Drawn as {words}", recipe.showing(forms=forms), set(forms) == set(recipe.show.forms))
+            offer(
+                words,
+                f"Drawn as {words}",
+                recipe.showing(forms=forms),
+                set(forms) == set(recipe.show.forms),
+            )
     elif phrase == "heights":
         _heights(readings, offer)
     elif phrase == "bins":
@@ -93,8 +108,12 @@ def _heights(readings: Readings, offer: Callable[[str, str, Recipe, bool], None]
             words = height_axis_title(scale, of, split, readings.variable.unit, readings.cumulative)
             if scale == "density" and split:
                 words += " of all" if of == "all" else " of each group"
-            current = scale == readings.scale and (of == recipe.show.of or scale == "count" or not split)
-            offer(words, f"Heights in {title.lower()}", recipe.showing(heights=scale, of=of), current)
+            current = scale == readings.scale and (
+                of == recipe.show.of or scale == "count" or not split
+            )
+            offer(
+                words, f"Heights in {title.lower()}", recipe.showing(heights=scale, of=of), current
+            )
 
 
 def _bins(readings: Readings, offer: Callable[[str, str, Recipe, bool], None], menu: QMenu) -> None:
@@ -115,9 +134,18 @@ def _bins(readings: Readings, offer: Callable[[str, str, Recipe, bool], None], m
         menu.addSeparator()
         span = edges.high - edges.low
         steps = round_steps(
-            max(edges.width / 4, span / 2000), min(edges.width * 4, span), readings.samples.pooled.whole
+            max(edges.width / 4, span / 2000),
+            min(edges.width * 4, span),
+            readings.samples.pooled.whole,
         )
         for step in sorted({*steps, edges.width}) if by_hand else steps:
             text = f"{with_unit(exact(step), unit)} wide"
-            other = bins if step == edges.width and by_hand else Bins(width=step, closed=bins.closed)
-            offer(text, f"Bin width {exact(step)}", recipe.binned(other), by_hand and step == edges.width)
+            other = (
+                bins if step == edges.width and by_hand else Bins(width=step, closed=bins.closed)
+            )
+            offer(
+                text,
+                f"Bin width {exact(step)}",
+                recipe.binned(other),
+                by_hand and step == edges.width,
+            )

@@ -1,4 +1,5 @@
-"""The bell: on the rod, the kernel of the curves in its true width, to set their bandwidth by hand."""
+"""The bell: on the rod, the kernel of the curves in its true width, to set their bandwidth by
+hand."""
 
 import numpy as np
 from PyQt6.QtCore import QPointF, Qt
@@ -38,7 +39,9 @@ class Bell(OnRod):
         """That of the curves, in the middle of where they differ; None where there is none."""
         if self._readings is None:
             return None
-        widths = [reading.curve.bandwidth for reading in density_curves(self._readings) if reading.curve]
+        widths = [
+            reading.curve.bandwidth for reading in density_curves(self._readings) if reading.curve
+        ]
         return (min(widths) + max(widths)) / 2 if widths else None
 
     @property
@@ -75,7 +78,9 @@ class Bell(OnRod):
             return
         if self._held_frame is None:
             self._hover = self._near_flank(event.position())
-            self.setCursor(Qt.CursorShape.SizeHorCursor if self._hover else Qt.CursorShape.ArrowCursor)
+            self.setCursor(
+                Qt.CursorShape.SizeHorCursor if self._hover else Qt.CursorShape.ArrowCursor
+            )
             self.update()
             return
         self._dragged = True
@@ -145,7 +150,10 @@ class Bell(OnRod):
         u = np.linspace(-reach, reach, _POINTS)
         heights = kernel.height(u)
         y = BAR_HEIGHT - 1 - heights / heights.max() * _TALLEST
-        line = [QPointF(self.centre + a * pixels, b) for a, b in zip(u.tolist(), y.tolist(), strict=True)]
+        line = [
+            QPointF(self.centre + a * pixels, b)
+            for a, b in zip(u.tolist(), y.tolist(), strict=True)
+        ]
         shape = [QPointF(line[0].x(), BAR_HEIGHT - 1), *line, QPointF(line[-1].x(), BAR_HEIGHT - 1)]
         fill = QColor(brass)
         fill.setAlphaF(0.25)

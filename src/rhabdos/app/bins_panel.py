@@ -58,7 +58,10 @@ class BinsPanel(Panel):
         self.column.addWidget(self.fault)
         self.column.addSpacing(10)
         self.column.addWidget(
-            quiet("Or take hold of the rod under the figure: its tabs set the width, the rod itself the start.")
+            quiet(
+                "Or take hold of the rod under the figure: its tabs set the width, the rod itself "
+                "the start."
+            )
         )
         self.column.addStretch()
 
@@ -80,7 +83,9 @@ class BinsPanel(Panel):
         chosen = None if by_hand else bins.rule or "automatic"
         self.rule.setCurrentIndex(self.rule.findData(chosen))
         self.count.show_value(f"{edges.count}")
-        self.width_.show_value(with_unit(exact(float(f"{edges.width:.6g}")), unit) if edges.width else "unequal")
+        self.width_.show_value(
+            with_unit(exact(float(f"{edges.width:.6g}")), unit) if edges.width else "unequal"
+        )
         self.start.show_value(with_unit(exact(float(f"{edges.low:.10g}")), unit))
         self.closed.setCurrentIndex(self.closed.findData(edges.closed))
         self.edges.show_value(write_edges(bins.edges) if bins.edges is not None else "")
@@ -111,7 +116,10 @@ class BinsPanel(Panel):
             self._ask("Bins by hand", by_width if edges.width and self._bins.round else own)
         else:
             rule = None if key == "automatic" else key
-            self._ask(f"Bins by {RULES[key].title}", Bins(rule=rule, closed=self._bins.closed, round=self._bins.round))
+            self._ask(
+                f"Bins by {RULES[key].title}",
+                Bins(rule=rule, closed=self._bins.closed, round=self._bins.round),
+            )
 
     def _choose_side(self) -> None:
         side = self.closed.currentData()
@@ -125,7 +133,9 @@ class BinsPanel(Panel):
         if number is None:
             return
         if number != round(number) or not 1 <= number <= MOST_BINS:
-            self._wrong(self.count, f"The number of bins must be a whole number from 1 to {MOST_BINS:,}.")
+            self._wrong(
+                self.count, f"The number of bins must be a whole number from 1 to {MOST_BINS:,}."
+            )
             return
         start = self._bins.start
         self._ask(
@@ -140,7 +150,10 @@ class BinsPanel(Panel):
         if number <= 0:
             self._wrong(self.width_, "The width must be above 0.")
             return
-        self._ask(f"Bin width {text}", Bins(width=number, start=self._bins.start, closed=self._bins.closed))
+        self._ask(
+            f"Bin width {text}",
+            Bins(width=number, start=self._bins.start, closed=self._bins.closed),
+        )
 
     def _enter_start(self, text: str) -> None:
         if not text and self._bins.start is not None:
@@ -169,7 +182,10 @@ class BinsPanel(Panel):
         unit = self.readings.variable.unit
         number = read_number(text.removesuffix(unit) if unit else text)
         if number is None:
-            self._wrong(field, f"{what} is to be a number, and {quoted(text)} is none. The figure is as it was.")
+            self._wrong(
+                field,
+                f"{what} is to be a number, and {quoted(text)} is none. The figure is as it was.",
+            )
         return number
 
     def _wrong(self, field: Field, sentence: str) -> None:

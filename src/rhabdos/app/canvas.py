@@ -1,7 +1,16 @@
 """The paper: the figure as it will be printed, and what lies under the pointer."""
 
 from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
-from PyQt6.QtGui import QColor, QFocusEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPixmap
+from PyQt6.QtGui import (
+    QColor,
+    QFocusEvent,
+    QKeyEvent,
+    QMouseEvent,
+    QPainter,
+    QPaintEvent,
+    QPen,
+    QPixmap,
+)
 from PyQt6.QtWidgets import QWidget
 
 from rhabdos.app.reading_card import paint_card
@@ -121,7 +130,11 @@ class Canvas(QWidget):
         inside = self.scene.frame.holds(x, y)
         self._point_at(self._bin_at(self.scene.frame.value(x)) if inside else None)
         meaning = self.scene.meaning_at(x, y)
-        self.setCursor(Qt.CursorShape.PointingHandCursor if meaning and not inside else Qt.CursorShape.ArrowCursor)
+        self.setCursor(
+            Qt.CursorShape.PointingHandCursor
+            if meaning and not inside
+            else Qt.CursorShape.ArrowCursor
+        )
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         if event is None or self.scene is None or event.button() != Qt.MouseButton.LeftButton:

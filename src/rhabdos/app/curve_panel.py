@@ -15,7 +15,12 @@ from rhabdos.stats.bandwidths import TITLES
 from rhabdos.stats.kernels import KERNELS
 
 _BY_HAND = "by hand"
-_NUMBERS = {"bandwidth": "The bandwidth", "factor": "The factor", "lower": "The bound", "upper": "The bound"}
+_NUMBERS = {
+    "bandwidth": "The bandwidth",
+    "factor": "The factor",
+    "lower": "The bound",
+    "upper": "The bound",
+}
 
 
 class CurvePanel(Panel):
@@ -55,7 +60,10 @@ class CurvePanel(Panel):
         self.column.addWidget(self.fault)
         self.column.addSpacing(10)
         self.column.addWidget(
-            quiet("A wider bandwidth smooths more. A bound is a value that nothing can pass, such as 0 for a mass.")
+            quiet(
+                "A wider bandwidth smooths more. A bound is a value that nothing can pass, such "
+                "as 0 for a mass."
+            )
         )
         self.column.addStretch()
         self.rule.activated.connect(self._choose_rule)
@@ -69,11 +77,17 @@ class CurvePanel(Panel):
         settings, unit = readings.recipe.curve, readings.variable.unit
         drawn = [reading for reading in density_curves(readings) if reading.curve]
         self.say("")
-        self.facts.setText(f"{counted(len(drawn), 'curve', 'curves')}, bandwidth {curve_phrase(readings)}")
+        self.facts.setText(
+            f"{counted(len(drawn), 'curve', 'curves')}, bandwidth {curve_phrase(readings)}"
+        )
         by_rule = isinstance(settings.bandwidth, str)
         self.rule.setCurrentIndex(self.rule.findData(settings.bandwidth if by_rule else None))
         self.kernel.setCurrentIndex(self.kernel.findData(settings.kernel))
-        width = "" if isinstance(settings.bandwidth, str) else with_unit(exact(settings.bandwidth), unit)
+        width = (
+            ""
+            if isinstance(settings.bandwidth, str)
+            else with_unit(exact(settings.bandwidth), unit)
+        )
         self.fields["bandwidth"].show_value(width)
         self.fields["bandwidth"].setPlaceholderText("by the rule")
         self.fields["factor"].show_value(exact(settings.factor))
@@ -102,9 +116,13 @@ class CurvePanel(Panel):
             self._ask(f"Bandwidth by {TITLES[rule]}", bandwidth=rule)
             return
         assert self.readings
-        widths = [reading.curve.bandwidth for reading in density_curves(self.readings) if reading.curve]
+        widths = [
+            reading.curve.bandwidth for reading in density_curves(self.readings) if reading.curve
+        ]
         if widths:
-            self._ask("Bandwidth by hand", bandwidth=float(f"{sum(widths) / len(widths):.3g}"), factor=1.0)
+            self._ask(
+                "Bandwidth by hand", bandwidth=float(f"{sum(widths) / len(widths):.3g}"), factor=1.0
+            )
 
     def _choose_kernel(self) -> None:
         self._ask(f"Kernel {self.kernel.currentText()}", kernel=self.kernel.currentData())
@@ -116,12 +134,21 @@ class CurvePanel(Panel):
         assert self.readings
         unit = self.readings.variable.unit
         if not text:
-            nothing: dict[str, object] = {"bandwidth": "silverman", "factor": 1.0, "lower": None, "upper": None}
+            nothing: dict[str, object] = {
+                "bandwidth": "silverman",
+                "factor": 1.0,
+                "lower": None,
+                "upper": None,
+            }
             self._ask(f"{self.fields[key].accessibleName()} as usual", **{key: nothing[key]})
             return
         number = read_number(text.removesuffix(unit) if unit else text)
         if number is None:
-            self._wrong(key, f"{_NUMBERS[key]} is to be a number, and {quoted(text)} is none. The figure is as it was.")
+            self._wrong(
+                key,
+                f"{_NUMBERS[key]} is to be a number, and {quoted(text)} is none. The figure is as "
+                "it was.",
+            )
         elif number <= 0 and key in ("bandwidth", "factor"):
             self._wrong(key, f"{_NUMBERS[key]} must be above 0.")
         else:

@@ -55,7 +55,11 @@ class ExportDialog(QDialog):
     """
 
     def __init__(
-        self, readings: Readings, path: Path, parent: QWidget | None = None, not_over: Sequence[Path] = ()
+        self,
+        readings: Readings,
+        path: Path,
+        parent: QWidget | None = None,
+        not_over: Sequence[Path] = (),
     ) -> None:
         super().__init__(parent)
         self.setWindowTitle("Export figure")
@@ -188,7 +192,9 @@ class ExportDialog(QDialog):
     def _show_size(self) -> None:
         for spin, value in ((self.width_, self._size.width), (self.height_, self._size.height)):
             spin.setDecimals(_DECIMALS[self._size.unit])
-            spin.setSingleStep(50 if self._size.unit == "px" else 10 if self._size.unit == "mm" else 0.5)
+            spin.setSingleStep(
+                50 if self._size.unit == "px" else 10 if self._size.unit == "mm" else 0.5
+            )
             spin.setValue(value)
 
     def _change_unit(self) -> None:
@@ -209,10 +215,14 @@ class ExportDialog(QDialog):
             self.pixels.setText("")
             return
         across, down = (round(side / 72 * self.dpi.value()) for side in (width, height))
-        self.pixels.setText(f"{across:,} × {down:,} pixels" if self.format == "png" else "not for lines and text")
+        self.pixels.setText(
+            f"{across:,} × {down:,} pixels" if self.format == "png" else "not for lines and text"
+        )
 
     def _choose_file(self) -> None:
-        chosen, _ = QFileDialog.getSaveFileName(self, "Export figure", self.path.text(), "Figures (*.png *.svg *.pdf)")
+        chosen, _ = QFileDialog.getSaveFileName(
+            self, "Export figure", self.path.text(), "Figures (*.png *.svg *.pdf)"
+        )
         if chosen:
             ending = Path(chosen).suffix.lower().removeprefix(".")
             if ending in _MEANINGS:
@@ -230,7 +240,10 @@ class ExportDialog(QDialog):
         if path.suffix.lower() != f".{self.format}":
             path = path.with_name(f"{path.name}.{self.format}")
         if any(same_file(path, kept) for kept in self._not_over):
-            self._say(f"{file_named(path)} holds the data or the recipe of this figure. Name another file.")
+            self._say(
+                f"{file_named(path)} holds the data or the recipe of this figure. Name another "
+                "file."
+            )
             return
         dpi, transparent = self.dpi.value(), self.transparent.isChecked()
         try:
@@ -239,7 +252,9 @@ class ExportDialog(QDialog):
                 check_pixels(width, height, dpi)
             scene = build(self._readings, measure, size=self.size_, dpi=dpi)
             if self.format == "png" and width * height * (dpi / 72) ** 2 > _AT_ONCE_PIXELS:
-                self._write_aside(lambda report: write_figure(scene, path, dpi, transparent, report), path)
+                self._write_aside(
+                    lambda report: write_figure(scene, path, dpi, transparent, report), path
+                )
                 return
             write_figure(scene, path, dpi, transparent)
         except Refusal as refusal:
@@ -254,7 +269,8 @@ class ExportDialog(QDialog):
         self.accept()
 
     def _write_aside(self, work: Callable[[Report], object], path: Path) -> None:
-        """Write a large picture off the interface thread; the dialog stays until it is done, or stopped."""
+        """Write a large picture off the interface thread; the dialog stays until it is done, or
+        stopped."""
         from rhabdos.app.tasks import Task
 
         task = Task(work)

@@ -1,4 +1,5 @@
-"""A field that is typed into: it asks when the typing is done, and says so when it makes no sense."""
+"""A field that is typed into: it asks when the typing is done, and says so when it makes no
+sense."""
 
 from collections.abc import Sequence
 
@@ -12,8 +13,8 @@ from rhabdos.quoting import printable_lines
 class Field(QLineEdit):
     """A line of text that shows a value of the figure.
 
-    ``entered`` tells what was typed, once Enter is pressed or the field is left, if it differs from what is
-    shown. Escape takes the typing back.
+    ``entered`` tells what was typed, once Enter is pressed or the field is left, if it differs from
+    what is shown. Escape takes the typing back.
     """
 
     entered = pyqtSignal(str)
@@ -58,7 +59,11 @@ class Field(QLineEdit):
             super().keyPressEvent(event)
 
     def event(self, event: QEvent | None) -> bool:
-        if isinstance(event, QKeyEvent) and event.type() == QEvent.Type.ShortcutOverride and not self.isModified():
+        if (
+            isinstance(event, QKeyEvent)
+            and event.type() == QEvent.Type.ShortcutOverride
+            and not self.isModified()
+        ):
             undo, redo = QKeySequence.StandardKey.Undo, QKeySequence.StandardKey.Redo
             if event.matches(undo) or event.matches(redo):
                 event.ignore()  # nothing is being typed: the figure's own undo is meant

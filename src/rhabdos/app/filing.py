@@ -36,12 +36,16 @@ class Filing(QObject):
     # Opening
 
     def ask_for_data(self) -> None:
-        path, _ = QFileDialog.getOpenFileName(self._window, "Open data", str(self.folder), _DATA_FILES)
+        path, _ = QFileDialog.getOpenFileName(
+            self._window, "Open data", str(self.folder), _DATA_FILES
+        )
         if path:
             self.open(Path(path))
 
     def ask_for_recipe(self) -> None:
-        path, _ = QFileDialog.getOpenFileName(self._window, "Open recipe", str(self.folder), _RECIPES)
+        path, _ = QFileDialog.getOpenFileName(
+            self._window, "Open recipe", str(self.folder), _RECIPES
+        )
         if path:
             self.open(Path(path))
 
@@ -65,7 +69,9 @@ class Filing(QObject):
 
     def save_recipe_as(self) -> None:
         suggestion = self.recipe_path or self.folder / f"{self._name()}.toml"
-        path, _ = QFileDialog.getSaveFileName(self._window, "Save recipe", str(suggestion), _RECIPES)
+        path, _ = QFileDialog.getSaveFileName(
+            self._window, "Save recipe", str(suggestion), _RECIPES
+        )
         if path:
             chosen = Path(path) if Path(path).suffix else Path(path).with_suffix(".toml")
             self._save(chosen)
@@ -78,7 +84,8 @@ class Filing(QObject):
         self.recipe_path, self._on_disk = path, self._session.recipe
 
     def may_close(self) -> bool:
-        """Whether nothing is lost by closing; asks where the figure has moved on from its recipe's file."""
+        """Whether nothing is lost by closing; asks where the figure has moved on from its recipe's
+        file."""
         if not self.recipe_path or self._session.recipe == self._on_disk:
             return True
         button = QMessageBox.StandardButton
@@ -86,7 +93,9 @@ class Filing(QObject):
         box.setWindowTitle("Rhabdos")
         box.setTextFormat(Qt.TextFormat.PlainText)
         name = file_named(self.recipe_path.name)
-        box.setText(f"The figure has changed since {name} was saved. Save the recipe before closing?")
+        box.setText(
+            f"The figure has changed since {name} was saved. Save the recipe before closing?"
+        )
         box.setStandardButtons(button.Save | button.Discard | button.Cancel)
         box.setDefaultButton(button.Save)
         answer = box.exec()
@@ -100,7 +109,10 @@ class Filing(QObject):
         """A name for a file, from the title or the variable."""
         readings = self._session.readings
         words = (readings.recipe.words.title or readings.variable.label) if readings else ""
-        return "-".join("".join(c if c.isalnum() else " " for c in words.lower()).split())[:60] or "figure"
+        return (
+            "-".join("".join(c if c.isalnum() else " " for c in words.lower()).split())[:60]
+            or "figure"
+        )
 
     # Figures
 
@@ -111,13 +123,17 @@ class Filing(QObject):
         readings, recipe = self._session.readings, self._session.recipe
         if not readings or not recipe:
             return
-        dialog = ExportDialog(readings, self.folder / f"{self._name()}.png", self._window, self._not_over())
+        dialog = ExportDialog(
+            readings, self.folder / f"{self._name()}.png", self._window, self._not_over()
+        )
 
         def done() -> None:
             if dialog.written:
                 self.folder = dialog.written.parent
                 size = str(dialog.size_on_paper)
-                self._session.ask(f"Figure size {size}", recipe.changed(page=recipe.page.changed(size=size)))
+                self._session.ask(
+                    f"Figure size {size}", recipe.changed(page=recipe.page.changed(size=size))
+                )
                 self.told.emit(f"Figure written to {file_named(dialog.written)}.")
 
         dialog.accepted.connect(done)

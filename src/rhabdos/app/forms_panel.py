@@ -1,4 +1,5 @@
-"""The finer settings of the phrase "drawn as": every form as a small true picture of this figure, on or off."""
+"""The finer settings of the phrase "drawn as": every form as a small true picture of this figure,
+on or off."""
 
 from PyQt6.QtCore import QSize, Qt, QTimer
 from PyQt6.QtGui import QIcon, QPixmap
@@ -31,7 +32,9 @@ class FormsPanel(Panel):
         for place, form in enumerate(HEIGHTS_FORMS):
             button = QToolButton()
             button.setObjectName("picture")
-            button.setText(FORM_TITLES[form].capitalize() if FORM_TITLES[form].islower() else FORM_TITLES[form])
+            button.setText(
+                FORM_TITLES[form].capitalize() if FORM_TITLES[form].islower() else FORM_TITLES[form]
+            )
             button.setAccessibleName(FORM_TITLES[form])
             button.setCheckable(True)
             button.setToolButtonStyle(Qt.ToolButtonStyle.ToolButtonTextUnderIcon)
@@ -43,7 +46,9 @@ class FormsPanel(Panel):
         grid.setColumnStretch(_COLUMNS, 1)
         self.column.addLayout(grid)
         self.column.addSpacing(8)
-        self.column.addWidget(quiet("Forms combine: press as many as you like. Words, colours, bins and limits stay."))
+        self.column.addWidget(
+            quiet("Forms combine: press as many as you like. Words, colours, bins and limits stay.")
+        )
         self.column.addStretch()
         self._painting = QTimer(self)
         self._painting.setSingleShot(True)

@@ -12,7 +12,11 @@ def show_keys(window: QMainWindow) -> None:
     """The page of keys and gestures."""
     box = _box(window, "Keys and gestures")
     box.setTextFormat(Qt.TextFormat.RichText)
-    box.setText(keys_text({action.text(): action.shortcut().toString() for action in actions_with_keys(window)}))
+    box.setText(
+        keys_text(
+            {action.text(): action.shortcut().toString() for action in actions_with_keys(window)}
+        )
+    )
     box.open()
 
 

@@ -25,7 +25,9 @@ FIGURE = {
     "← →": "the same, bar by bar",
     "Click a part": "choose its phrase in the sentence",
 }
-ROD_HINT = "\n".join(f"{keys}: {does}" for keys, does in list(ROD.items())[:4]) + "\nKeys do the same: F1"
+ROD_HINT = (
+    "\n".join(f"{keys}: {does}" for keys, does in list(ROD.items())[:4]) + "\nKeys do the same: F1"
+)
 BELL_HINT = "Drag a flank: set the bandwidth of the curves\nKeys do the same: F1"
 
 
@@ -34,12 +36,18 @@ def keys_text(actions: Mapping[str, str]) -> str:
     from html import escape
 
     shown = {keys: _plain(text) for text, keys in actions.items()}
-    parts = [("The rod", ROD), ("The bell on the rod", BELL), ("The figure", FIGURE), ("Anywhere", shown)]
+    parts = [
+        ("The rod", ROD),
+        ("The bell on the rod", BELL),
+        ("The figure", FIGURE),
+        ("Anywhere", shown),
+    ]
     rows = []
     for title, lines in parts:
         rows.append(f"<tr><td colspan='2'><span style='font-weight:600'>{title}</span></td></tr>")
         rows += [
-            f"<tr><td>{escape(k)}</td><td style='padding-left:22px'>{escape(v)}</td></tr>" for k, v in lines.items()
+            f"<tr><td>{escape(k)}</td><td style='padding-left:22px'>{escape(v)}</td></tr>"
+            for k, v in lines.items()
         ]
         rows.append("<tr><td>&nbsp;</td></tr>")
     return f"<table>{''.join(rows[:-1])}</table>"

@@ -64,12 +64,16 @@ class VariablePanel(Panel):
         self.facts = quiet()
         self.column.addWidget(self.facts)
         self.column.addSpacing(8)
-        self.column.addWidget(quiet("Choose another one in the sentence, or in the list at the left."))
+        self.column.addWidget(
+            quiet("Choose another one in the sentence, or in the list at the left.")
+        )
         self.weigh = chooser("Each row counts")
         self.column.addSpacing(12)
         self.column.addWidget(quiet("Each row counts"))
         self.column.addWidget(self.weigh)
-        self.column.addWidget(quiet("For data already counted, where one row stands for many cases."))
+        self.column.addWidget(
+            quiet("For data already counted, where one row stands for many cases.")
+        )
         self.column.addStretch()
         self.weigh.activated.connect(self._choose_weight)
 
@@ -89,7 +93,9 @@ class VariablePanel(Panel):
         super().show_readings(readings)
         weight = readings.samples.weight
         if weight and self.weigh.findData(weight.name) < 0:
-            self.weigh.addItem(f"by {weight.label}", weight.name)  # a recipe may name what is not offered
+            self.weigh.addItem(
+                f"by {weight.label}", weight.name
+            )  # a recipe may name what is not offered
         self.weigh.setCurrentIndex(self.weigh.findData(weight.name if weight else None))
         column, pooled = readings.variable, readings.samples.pooled
         lines = [value_axis_title(column.label, column.unit)]
@@ -132,7 +138,9 @@ class SplitPanel(Panel):
             columns.setSectionResizeMode(0, QHeaderView.ResizeMode.Stretch)
             columns.setSectionResizeMode(1, QHeaderView.ResizeMode.ResizeToContents)
         self.column.addWidget(self.groups, 1)
-        self.column.addWidget(quiet("All groups share the same bin edges, so that they can be compared."))
+        self.column.addWidget(
+            quiet("All groups share the same bin edges, so that they can be compared.")
+        )
         self.factor.activated.connect(self._choose)
 
     def offer(self, factors: list[Column]) -> None:
@@ -143,7 +151,9 @@ class SplitPanel(Panel):
 
     def show_readings(self, readings: Readings) -> None:
         super().show_readings(readings)
-        self.factor.setCurrentIndex(self.factor.findData(readings.split.name if readings.split else None))
+        self.factor.setCurrentIndex(
+            self.factor.findData(readings.split.name if readings.split else None)
+        )
         self.hint.setVisible(readings.split is None)
         shown = readings.groups if readings.split else ()
         self.groups.setRowCount(len(shown))
@@ -201,7 +211,9 @@ class HeightsPanel(Panel):
         self.buttons[readings.scale].setChecked(True)
         unequal = readings.edges.width is None and not readings.cumulative
         for key, button in self.buttons.items():
-            button.setEnabled(key != "density" if readings.cumulative else key == "density" or not unequal)
+            button.setEnabled(
+                key != "density" if readings.cumulative else key == "density" or not unequal
+            )
         self.cumulative.setChecked(readings.cumulative)
         shared = bool(readings.split) and readings.scale != "count"
         for widget in (self.shares, self.of_group, self.of_all):
@@ -210,7 +222,8 @@ class HeightsPanel(Panel):
             self.of_group.setText(f"each {in_running_text(readings.split.label)}")
         (self.of_all if readings.recipe.show.of == "all" else self.of_group).setChecked(True)
         self.why.setText(
-            "The bins are unequal, so only density is fair: by any other height a wide bin would look "
+            "The bins are unequal, so only density is fair: by any other height a wide bin would "
+            "look "
             "taller than its values deserve."
             if unequal
             else "Densities add up to a proportion."
@@ -219,14 +232,18 @@ class HeightsPanel(Panel):
         )
 
     def _choose_scale(self, scale: str) -> None:
-        self.asked.emit(f"Heights in {SCALES[scale][0].lower()}", self.recipe.showing(heights=scale))
+        self.asked.emit(
+            f"Heights in {SCALES[scale][0].lower()}", self.recipe.showing(heights=scale)
+        )
 
     def _choose_cumulative(self, cumulative: bool) -> None:
         words = "Cumulative heights" if cumulative else "Heights of single bins"
         self.asked.emit(words, self.recipe.showing(cumulative=cumulative))
 
     def _choose_whole(self, of: str) -> None:
-        self.asked.emit("Shares of all" if of == "all" else "Shares of each group", self.recipe.showing(of=of))
+        self.asked.emit(
+            "Shares of all" if of == "all" else "Shares of each group", self.recipe.showing(of=of)
+        )
 
 
 class LinesPanel(Panel):
@@ -250,7 +267,9 @@ class LinesPanel(Panel):
 
     def _mark(self, key: str, marked: bool) -> None:
         words = f"Mark the {key}" if marked else f"Without the {key}’s line"
-        self.asked.emit(words, self.recipe.changed(lines=self.recipe.lines.changed(**{key: marked})))
+        self.asked.emit(
+            words, self.recipe.changed(lines=self.recipe.lines.changed(**{key: marked}))
+        )
 
 
 class WordsPanel(Panel):
@@ -262,7 +281,11 @@ class WordsPanel(Panel):
     def __init__(self) -> None:
         super().__init__("Words")
         self.fields: dict[str, Field] = {}
-        for key, words in (("title", "Title"), ("value_axis", "Value axis"), ("height_axis", "Height axis")):
+        for key, words in (
+            ("title", "Title"),
+            ("value_axis", "Value axis"),
+            ("height_axis", "Height axis"),
+        ):
             label = QLabel(words)
             label.setObjectName("quiet")
             field = Field(words)
@@ -271,7 +294,9 @@ class WordsPanel(Panel):
             self.column.addWidget(label)
             self.column.addWidget(field)
             self.fields[key] = field
-            field.textEdited.connect(lambda text, chosen=key: self.previewed.emit(self._worded(chosen, text)))
+            field.textEdited.connect(
+                lambda text, chosen=key: self.previewed.emit(self._worded(chosen, text))
+            )
             field.entered.connect(lambda text, chosen=key: self._enter(chosen, text))
             field.taken_back.connect(self.taken_back)
         self.column.addSpacing(8)
@@ -284,7 +309,9 @@ class WordsPanel(Panel):
         split = readings.split.label if readings.split else None
         self.fields["title"].setPlaceholderText("none")
         self.fields["value_axis"].setPlaceholderText(value_axis_title(column.label, column.unit))
-        usual = height_axis_title(readings.scale, readings.recipe.show.of, split, column.unit, readings.cumulative)
+        usual = height_axis_title(
+            readings.scale, readings.recipe.show.of, split, column.unit, readings.cumulative
+        )
         self.fields["height_axis"].setPlaceholderText(usual)
         for key, field in self.fields.items():
             field.show_value(getattr(words, key) or "")
@@ -293,7 +320,11 @@ class WordsPanel(Panel):
         return self.recipe.worded(**{key: text.strip() or None})
 
     def _enter(self, key: str, text: str) -> None:
-        what = {"title": "title", "value_axis": "value axis title", "height_axis": "height axis title"}[key]
+        what = {
+            "title": "title",
+            "value_axis": "value axis title",
+            "height_axis": "height axis title",
+        }[key]
         self.asked.emit(f"Change {what}", self._worded(key, text))
 
 

@@ -13,7 +13,12 @@ _LONGEST_LABEL = 180.0
 
 
 def paint_card(
-    painter: QPainter, card: Card, beside: QRectF, within: QRectF, colours: Sequence[str], base: QFont
+    painter: QPainter,
+    card: Card,
+    beside: QRectF,
+    within: QRectF,
+    colours: Sequence[str],
+    base: QFont,
 ) -> None:
     """Draw a card to the right of a band, or to its left where there is more room."""
     plain, bold = QFont(base), QFont(base)
@@ -23,14 +28,17 @@ def paint_card(
     metrics, bold_metrics = QFontMetricsF(plain), QFontMetricsF(bold)
     elide = Qt.TextElideMode.ElideRight
     labels = [bold_metrics.elidedText(line.label, elide, _LONGEST_LABEL) for line in card.lines]
-    columns = list(zip(*((line.count, line.percent, line.density) for line in card.lines), strict=True))
+    columns = list(
+        zip(*((line.count, line.percent, line.density) for line in card.lines), strict=True)
+    )
     label_width = max((bold_metrics.horizontalAdvance(label) for label in labels), default=0.0)
     widths = [
         max(metrics.horizontalAdvance(text) for text in (heading, *column))
         for heading, column in zip(card.headings, columns, strict=True)
     ]
     inner = max(
-        _SWATCH + 7 + label_width + sum(widths) + _GAP * len(widths), bold_metrics.horizontalAdvance(card.interval)
+        _SWATCH + 7 + label_width + sum(widths) + _GAP * len(widths),
+        bold_metrics.horizontalAdvance(card.interval),
     )
     rows = len(card.lines) + 2 + (1 if card.more else 0)
     box = QRectF(beside.right() + 8, beside.top(), inner + 2 * _PAD, rows * _ROW + 2 * _PAD - 6)
@@ -46,7 +54,9 @@ def paint_card(
     y = box.top() + _PAD - 3
     left = box.left() + _PAD
 
-    def write(text: str, x: float, width: float, font: QFont, colour: QColor, right: bool = False) -> None:
+    def write(
+        text: str, x: float, width: float, font: QFont, colour: QColor, right: bool = False
+    ) -> None:
         painter.setFont(font)
         painter.setPen(colour)
         side = Qt.AlignmentFlag.AlignRight if right else Qt.AlignmentFlag.AlignLeft
@@ -66,7 +76,9 @@ def paint_card(
         painter.drawRect(QRectF(left, y + _ROW / 2 - _SWATCH / 2, _SWATCH, _SWATCH))
         font = bold if line.pointed else plain
         write(label, left + _SWATCH + 7, label_width + 2, font, light)
-        for text, x, width in zip((line.count, line.percent, line.density), starts, widths, strict=True):
+        for text, x, width in zip(
+            (line.count, line.percent, line.density), starts, widths, strict=True
+        ):
             write(text, x, width, plain, light, right=True)
     if card.more:
         y += _ROW

@@ -42,7 +42,12 @@ class _Model(QAbstractTableModel):
 
     def show_readings(self, readings: Readings | None) -> None:
         before = self._readings
-        if readings and before and readings.summaries is before.summaries and readings.samples is before.samples:
+        if (
+            readings
+            and before
+            and readings.summaries is before.summaries
+            and readings.samples is before.samples
+        ):
             self._readings = readings  # other bins do not change a summary
             return
         self.beginResetModel()
@@ -56,7 +61,9 @@ class _Model(QAbstractTableModel):
     def columnCount(self, parent: QModelIndex | None = None) -> int:
         return 0 if parent and parent.isValid() else len(_TITLES) + 1
 
-    def headerData(self, section: int, way: Qt.Orientation, role: int = Qt.ItemDataRole.DisplayRole) -> object:
+    def headerData(
+        self, section: int, way: Qt.Orientation, role: int = Qt.ItemDataRole.DisplayRole
+    ) -> object:
         if way != Qt.Orientation.Horizontal:
             return None
         if role == Qt.ItemDataRole.TextAlignmentRole:
@@ -81,7 +88,9 @@ class _Model(QAbstractTableModel):
 
 
 def _side(column: int) -> Qt.AlignmentFlag:
-    return (Qt.AlignmentFlag.AlignLeft if column == 0 else Qt.AlignmentFlag.AlignRight) | Qt.AlignmentFlag.AlignVCenter
+    return (
+        Qt.AlignmentFlag.AlignLeft if column == 0 else Qt.AlignmentFlag.AlignRight
+    ) | Qt.AlignmentFlag.AlignVCenter
 
 
 def _rows(readings: Readings) -> list[list[str]]:
@@ -103,9 +112,11 @@ def _more(readings: Readings, row: int) -> str:
         f"standard error of the mean: {rounded(summary.se, finer)}",
         f"variance: {rounded(summary.variance, finer)}",
         f"sd as a share of the mean: {rounded(100 * summary.cv, 1)} %",
-        f"skewness: {rounded(summary.skewness, 2)}, excess kurtosis: {rounded(summary.kurtosis, 2)}",
+        f"skewness: {rounded(summary.skewness, 2)}, excess kurtosis: "
+        f"{rounded(summary.kurtosis, 2)}",
         f"median distance from the median: {rounded(summary.mad, finer)}",
-        f"mean without the outer {100 * TRIMMED:.0f} % at either end: {rounded(summary.trimmed_mean, places)}",
+        f"mean without the outer {100 * TRIMMED:.0f} % at either end: "
+        f"{rounded(summary.trimmed_mean, places)}",
     ]
     return "\n".join(lines)
 
@@ -234,7 +245,9 @@ class ReadingsPanel(QWidget):
         self._recipe = readings.recipe if readings else None
         if readings:
             rule = readings.recipe.box.quartiles
-            self.quartiles.setText("Quartiles: Tukey’s hinges" if rule == "hinges" else f"Quartiles: definition {rule}")
+            self.quartiles.setText(
+                "Quartiles: Tukey’s hinges" if rule == "hinges" else f"Quartiles: definition {rule}"
+            )
             self.quartiles.setToolTip(IN_WORDS[rule])
 
     def _offer_quartiles(self) -> None:

@@ -1,4 +1,5 @@
-"""The rod: a ruler under the figure with a brass tab at every bin edge, to take hold of the bins by hand."""
+"""The rod: a ruler under the figure with a brass tab at every bin edge, to take hold of the bins by
+hand."""
 
 from msgspec import Struct
 from PyQt6.QtCore import QPointF, Qt
@@ -20,7 +21,8 @@ _CLOSEST_TABS = 7.0
 
 
 class _Hold(Struct, frozen=True):
-    """What was taken hold of, and how things stood then; values follow from it alone, so nothing drifts."""
+    """What was taken hold of, and how things stood then; values follow from it alone, so nothing
+    drifts."""
 
     tab: int | None
     alone: bool
@@ -57,7 +59,9 @@ class Rod(OnRod):
         assert self._readings
         edges = self._readings.edges
         closest = (self.x_of(edges.high) - self.x_of(edges.low)) / edges.count
-        return max(1, int(_CLOSEST_TABS / max(closest, 0.01)) + (1 if closest < _CLOSEST_TABS else 0))
+        return max(
+            1, int(_CLOSEST_TABS / max(closest, 0.01)) + (1 if closest < _CLOSEST_TABS else 0)
+        )
 
     def _tabs(self) -> list[tuple[int, float]]:
         """Edge numbers and pixel positions of the tabs in sight."""
@@ -109,7 +113,11 @@ class Rod(OnRod):
         if self._hold is None:
             self._hover = self._tab_near(x) if event.position().y() <= BAR_HEIGHT else None
             on_rod = event.position().y() <= BAR_HEIGHT
-            shape = Qt.CursorShape.SizeHorCursor if self._hover is not None else Qt.CursorShape.OpenHandCursor
+            shape = (
+                Qt.CursorShape.SizeHorCursor
+                if self._hover is not None
+                else Qt.CursorShape.OpenHandCursor
+            )
             self.setCursor(shape if on_rod else Qt.CursorShape.ArrowCursor)
             self.update()
             return
@@ -122,19 +130,30 @@ class Rod(OnRod):
         hold, self._hold = self._hold, None
         if event is None or hold is None:
             return
-        bins = self._dragged_to(hold, self._value_at(event.position().x(), hold.frame)) if self._dragged else None
+        bins = (
+            self._dragged_to(hold, self._value_at(event.position().x(), hold.frame))
+            if self._dragged
+            else None
+        )
         self.held.emit(False)
         if bins:
             self.asked.emit(bins, self._step_name(hold, bins))
         self.update()
 
     def mouseDoubleClickEvent(self, event: QMouseEvent | None) -> None:
-        if event is None or self._readings is None or self._frame is None or event.position().y() > BAR_HEIGHT:
+        if (
+            event is None
+            or self._readings is None
+            or self._frame is None
+            or event.position().y() > BAR_HEIGHT
+        ):
             return
         edges = self._readings.edges
         value = self._value_at(event.position().x(), self._frame)
         if edges.low < value < edges.high:
-            self._split(min(edges.count - 1, int(edges.values.searchsorted(value, side="right")) - 1))
+            self._split(
+                min(edges.count - 1, int(edges.values.searchsorted(value, side="right")) - 1)
+            )
 
     def leaveEvent(self, _event: object) -> None:
         self._hover = None
@@ -211,7 +230,9 @@ class Rod(OnRod):
         current = self.hasFocus() or self._hold is not None
         for tab, x in self._tabs():
             chosen = (current and tab == self.tab) or (self._hold is None and tab == self._hover)
-            self._paint_tab(painter, x, QColor("#FFFFFF" if chosen else theme().brass), first=tab == 0)
+            self._paint_tab(
+                painter, x, QColor("#FFFFFF" if chosen else theme().brass), first=tab == 0
+            )
         if self.hasFocus():
             paint_focus(painter, self)
         if current or self._hover is not None:
@@ -223,7 +244,13 @@ class Rod(OnRod):
         if first:  # the start: a tab of its own shape, which moves all the others
             shape = [(x, 0.0), (x + half + 1, 7.0), (x, 15.0), (x - half - 1, 7.0)]
         else:
-            shape = [(x - half, 0.0), (x + half, 0.0), (x + half, 9.0), (x, _TAB_HEIGHT), (x - half, 9.0)]
+            shape = [
+                (x - half, 0.0),
+                (x + half, 0.0),
+                (x + half, 9.0),
+                (x, _TAB_HEIGHT),
+                (x - half, 9.0),
+            ]
         painter.setPen(Qt.PenStyle.NoPen)
         painter.setBrush(colour)
         painter.drawPolygon(QPolygonF([QPointF(*corner) for corner in shape]))

@@ -1,4 +1,5 @@
-"""What the rod is made of, whichever grips it holds: the slate bar with its ruler, and the words under it."""
+"""What the rod is made of, whichever grips it holds: the slate bar with its ruler, and the words
+under it."""
 
 import math
 
@@ -64,7 +65,9 @@ def paint_bar(painter: QPainter, widget: QWidget, frame: Frame, scale: float) ->
     painter.fillRect(0, 0, widget.width(), BAR_HEIGHT, QColor(theme().rod))
     ends = (frame.value(0), frame.value(widget.width() / scale))
     low, high = (max(-_FURTHEST, min(_FURTHEST, end)) for end in ends)
-    step = nearest_round_step(max(grain_of(frame, scale) * _PIXELS_A_MARK, math.ulp(max(abs(low), abs(high)))))
+    step = nearest_round_step(
+        max(grain_of(frame, scale) * _PIXELS_A_MARK, math.ulp(max(abs(low), abs(high))))
+    )
     count = min(_MOST_MARKS, int(high / step - low / step) + 2)
     painter.setPen(QColor("#8FA0A3"))
     first = multiple_below(low, step)

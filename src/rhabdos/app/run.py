@@ -20,7 +20,9 @@ def run(path: str | None, demo: bool) -> int:
     _stop_on_interrupt(application)
     status = application.exec()
     if not window.session.finish():
-        os._exit(status)  # a thread is in the midst of something that cannot be stopped, and has nothing to lose
+        os._exit(
+            status
+        )  # a thread is in the midst of something that cannot be stopped, and has nothing to lose
     return status
 
 
@@ -65,11 +67,14 @@ def _collect_again() -> None:
 
 
 def _catch_the_unforeseen(window: "Window") -> None:
-    """A fault in one handler must not end the program: the details go to the log, a sentence to the user."""
+    """A fault in one handler must not end the program: the details go to the log, a sentence to the
+    user."""
 
     told: set[str] = set()
 
-    def caught(_kind: type[BaseException], error: BaseException, _trace: TracebackType | None) -> None:
+    def caught(
+        _kind: type[BaseException], error: BaseException, _trace: TracebackType | None
+    ) -> None:
         sentence = unforeseen(error)
         if sentence not in told:  # a fault in painting would come back with every picture
             told.add(sentence)

@@ -1,4 +1,5 @@
-"""Long work in lanes: in each, a newer wish takes the place of an older one; lanes do not disturb each other."""
+"""Long work in lanes: in each, a newer wish takes the place of an older one; lanes do not disturb
+each other."""
 
 from collections.abc import Callable
 from typing import TYPE_CHECKING, Literal

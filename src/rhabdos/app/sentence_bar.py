@@ -29,8 +29,8 @@ class _Piece(Struct, frozen=True):
 class SentenceBar(QWidget):
     """Shows fragments as running text; phrases are buttons that ask to be opened.
 
-    The words between the phrases are painted rather than labels of their own: twenty labels take as long
-    to make and to style as the rest of the window.
+    The words between the phrases are painted rather than labels of their own: twenty labels take as
+    long to make and to style as the rest of the window.
     """
 
     opened = pyqtSignal(str, QPoint)
@@ -51,7 +51,8 @@ class SentenceBar(QWidget):
         self._chosen: Phrase | None = None
 
     def show_fragments(self, fragments: Sequence[Fragment]) -> None:
-        """Show another sentence; the buttons of phrases that it shares with the last one stay, and their focus."""
+        """Show another sentence; the buttons of phrases that it shares with the last one stay, and
+        their focus."""
         shown = tuple(fragments)
         if shown == self._fragments:
             return
@@ -86,7 +87,8 @@ class SentenceBar(QWidget):
     # Lines
 
     def _place(self, width: int, move: bool = True) -> int:
-        """Break the pieces into lines, put the phrases where they belong, and return the height of it all."""
+        """Break the pieces into lines, put the phrases where they belong, and return the height of
+        it all."""
         line = self._metrics.height() + 3
         blank = self._metrics.horizontalAdvance(" ")
         x, y = _SIDE, _ABOVE
@@ -155,7 +157,8 @@ class SentenceBar(QWidget):
 
 
 def _pieces(fragments: Sequence[Fragment]) -> list[_Piece]:
-    """Words one by one, so that lines may break between them; a mark stays with the phrase before it."""
+    """Words one by one, so that lines may break between them; a mark stays with the phrase before
+    it."""
     pieces: list[_Piece] = []
     for position, fragment in enumerate(fragments):
         follows = fragments[position + 1].text if position + 1 < len(fragments) else ""
@@ -191,7 +194,9 @@ class _PhraseButton(QToolButton):
 
     def sizeHint(self) -> QSize:
         metrics = self.fontMetrics()
-        return QSize(metrics.horizontalAdvance(self.text().replace("&&", "&")) + 4, metrics.height() + 3)
+        return QSize(
+            metrics.horizontalAdvance(self.text().replace("&&", "&")) + 4, metrics.height() + 3
+        )
 
     def minimumSizeHint(self) -> QSize:
         return self.sizeHint()

@@ -96,7 +96,11 @@ class Session(QObject):
         shown = () if not self.readings else (self.readings.variable, self.readings.split)
         remarks = [column.remark for column in shown if column and column.remark]
         remarks += self.table.remarks
-        remarks += [column.remark for column in self.table.columns if column.kind == "label" and column.remark]
+        remarks += [
+            column.remark
+            for column in self.table.columns
+            if column.kind == "label" and column.remark
+        ]
         found = notices(self.readings) if self.readings else ()
         return found + tuple(Notice("reading", remark) for remark in remarks)
 
@@ -117,13 +121,15 @@ class Session(QObject):
     def open_file(self, path: "Path") -> None:
         """Read a file off the interface thread and show its first numeric variable.
 
-        Every opening is a source of its own: a file that changed since is another table. What is wished of the
-        present figure meanwhile is met; another file that is opened takes its place.
+        Every opening is a source of its own: a file that changed since is another table. What is
+        wished of the present figure meanwhile is met; another file that is opened takes its place.
         """
         source = Source(_absolute(path), next(self._revisions))
 
         def work(report: Report) -> _Opened:
-            from rhabdos.data.reading import read_table  # brings the file reader, which not every start needs
+            from rhabdos.data.reading import (
+                read_table,
+            )  # brings the file reader, which not every start needs
 
             table = read_table(path, report)
             drawable = [column.name for column in table.numbers if column.n]
@@ -139,7 +145,9 @@ class Session(QObject):
             table, document = result.table, Document(source)
             self._store.keep_table(source, table)
             if result.samples:
-                document = Document(source, Recipe(show=Show(variables=(result.samples.variable.name,))))
+                document = Document(
+                    source, Recipe(show=Show(variables=(result.samples.variable.name,)))
+                )
                 self._keep(document, result.samples)
             self._open(f"Open {file_named(path.name)}", document)
             self._tell_opened(file_named(path.name), table)
@@ -154,7 +162,8 @@ class Session(QObject):
             self.told.emit(f"Opening {self._opening} was stopped.")
 
     def _open(self, name: str, document: Document) -> None:
-        """Show a table that was just read; if its first variable cannot be drawn, the others still can."""
+        """Show a table that was just read; if its first variable cannot be drawn, the others still
+        can."""
         recipe = document.recipe
         if recipe and (samples := self._store.samples(document)):
             try:
@@ -190,7 +199,10 @@ class Session(QObject):
             return False
         source = self.document.source
         if source and source.path and same_file(path, source.path):
-            self.refused.emit(f"{file_named(path)} holds the data of this figure. Save the recipe under another name.")
+            self.refused.emit(
+                f"{file_named(path)} holds the data of this figure. Save the recipe under another "
+                "name."
+            )
             return False
         try:
             write_whole(path, write_recipe(self.recipe).encode())
@@ -203,11 +215,13 @@ class Session(QObject):
     # Changing the figure
 
     def ask(self, name: str, recipe: Recipe) -> None:
-        """Show another recipe of the same data and record the step; refused ones leave everything as it was."""
+        """Show another recipe of the same data and record the step; refused ones leave everything
+        as it was."""
         self._go(name, self.document.with_recipe(recipe))
 
     def preview(self, recipe: Recipe) -> bool:
-        """Show a recipe without recording it, if its samples are at hand; tells whether it could be shown."""
+        """Show a recipe without recording it, if its samples are at hand; tells whether it could be
+        shown."""
         samples = self._store.samples(self.document.with_recipe(recipe))
         if samples is None:
             return False
@@ -248,7 +262,8 @@ class Session(QObject):
             self._reach(history.present, lambda: history)
 
     def _reach(self, document: Document, step: Callable[[], History]) -> None:
-        """Work the readings of a document out, off the interface thread where that takes long, and then show it."""
+        """Work the readings of a document out, off the interface thread where that takes long, and
+        then show it."""
         self.runner.cancel("sorting")
         recipe, table = document.recipe, self._store.table(document.source)
         if not recipe or not table:
@@ -304,7 +319,8 @@ class Session(QObject):
         self._store.keep_samples(document, samples)
         table = self._store.table(document.source)
         if table and table.rows > _AT_ONCE_ROWS:
-            # What menus will ask for takes a moment of many rows: it is worked out while the user looks at the figure.
+            # What menus will ask for takes a moment of many rows: it is worked out while the user
+            # looks at the figure.
             self.runner.think_ahead(lambda: _think_ahead(table, samples))
 
 
@@ -319,14 +335,16 @@ def _absolute(path: "Path") -> "Path":
 
 
 def _answered(recipe: Recipe, samples: SampleSet) -> Readings:
-    """The readings of a recipe, or a Refusal if any of its forms cannot be drawn of these samples."""
+    """The readings of a recipe, or a Refusal if any of its forms cannot be drawn of these
+    samples."""
     readings = read(recipe, samples)
     limits_of(readings)
     return readings
 
 
 def _warm(samples: SampleSet) -> None:
-    """Work out, off the interface thread, what grows with the rows: moments, and whether values are whole."""
+    """Work out, off the interface thread, what grows with the rows: moments, and whether values are
+    whole."""
     from rhabdos.figure.readings import summaries_of
 
     summaries_of(samples)
@@ -334,7 +352,8 @@ def _warm(samples: SampleSet) -> None:
 
 
 def _think_ahead(table: Table, samples: SampleSet) -> None:
-    """The widths that rules suggest, and the columns that can split: each is kept with its sample or table."""
+    """The widths that rules suggest, and the columns that can split: each is kept with its sample
+    or table."""
     can_split(table)
     for rule in RULES:
         by_rule(samples.pooled, rule)

@@ -9,7 +9,14 @@ from PyQt6.QtWidgets import QApplication, QStackedWidget
 from rhabdos.app.bins_panel import BinsPanel
 from rhabdos.app.curve_panel import CurvePanel
 from rhabdos.app.forms_panel import FormsPanel
-from rhabdos.app.phrase_panels import HeightsPanel, LinesPanel, Panel, SplitPanel, VariablePanel, WordsPanel
+from rhabdos.app.phrase_panels import (
+    HeightsPanel,
+    LinesPanel,
+    Panel,
+    SplitPanel,
+    VariablePanel,
+    WordsPanel,
+)
 from rhabdos.app.session import Session
 from rhabdos.data.gathering import can_split, can_weigh
 from rhabdos.figure.readings import Readings
@@ -97,4 +104,6 @@ class Side(QStackedWidget):
 
     def typing_bins(self) -> bool:
         """Whether the user is in the midst of typing bins."""
-        return "bins" in self.__dict__ and self.bins.isAncestorOf(QApplication.focusWidget() or self)
+        return "bins" in self.__dict__ and self.bins.isAncestorOf(
+            QApplication.focusWidget() or self
+        )

@@ -15,7 +15,8 @@ from rhabdos.stats.rules import by_rule
 
 _MOST_BARS = 20
 _AT_ONCE_ROWS = 20_000
-_MOST_READ = 1_000_000  # of a longer column every k-th value is looked at, which no eye could tell at this size
+# Of a longer column every k-th value is looked at, which no eye could tell at this size
+_MOST_READ = 1_000_000
 
 
 class Silhouette(Struct, frozen=True, eq=False):
@@ -53,7 +54,8 @@ def _bars(column: NumberColumn) -> FloatArray:
 
 
 class Silhouettes(QObject):
-    """Keeps silhouettes, and works them out after they were asked for: for large tables off the interface thread."""
+    """Keeps silhouettes, and works them out after they were asked for: for large tables off the
+    interface thread."""
 
     ready = pyqtSignal()
 
@@ -88,7 +90,10 @@ class Silhouettes(QObject):
             self._task = None
 
     def _keep(self, column: Column, found: Silhouette) -> None:
-        self._kept[id(column)] = column, found  # the column is kept too, so that its id stays its own
+        self._kept[id(column)] = (
+            column,
+            found,
+        )  # the column is kept too, so that its id stays its own
 
     def _next(self) -> None:
         """Work out what is short at once, and begin with the next long one."""

@@ -25,7 +25,8 @@ _SMALLEST = 200
 
 
 class Stage(QWidget):
-    """Places the paper and the rod; shows a message, the welcome or the progress instead where they are due."""
+    """Places the paper and the rod; shows a message, the welcome or the progress instead where they
+    are due."""
 
     open_asked = pyqtSignal()
     demo_asked = pyqtSignal()
@@ -74,7 +75,9 @@ class Stage(QWidget):
         self._put_away("welcome")
         self.canvas.show()
         self.rod.setVisible(not self._wants_bell(readings))
-        if not self.testAttribute(Qt.WidgetAttribute.WA_PendingResizeEvent):  # which builds it in its true size
+        if not self.testAttribute(
+            Qt.WidgetAttribute.WA_PendingResizeEvent
+        ):  # which builds it in its true size
             self._rebuild()
 
     def show_nothing(self, sentence: str) -> None:
@@ -111,7 +114,9 @@ class Stage(QWidget):
         assert self._readings
         # An unchanged page is only placed anew: a window that is resized lays nothing out.
         wanted = self._readings, self._frozen
-        if self._laid_out is None or any(new is not old for new, old in zip(wanted, self._laid_out[:2], strict=True)):
+        if self._laid_out is None or any(
+            new is not old for new, old in zip(wanted, self._laid_out[:2], strict=True)
+        ):
             self._laid_out = (*wanted, build(self._readings, measure, self._frozen))
         scene = self._laid_out[2]
         place = self._paper(scene.width, scene.height)
@@ -137,7 +142,9 @@ class Stage(QWidget):
                 self._rebuild()
 
     def _wants_bell(self, readings: Readings) -> bool:
-        return "curve" in readings.recipe.show.forms and (self._gripped == "curve" or not bins_matter(readings))
+        return "curve" in readings.recipe.show.forms and (
+            self._gripped == "curve" or not bins_matter(readings)
+        )
 
     def _paper(self, width: float, height: float) -> QRect:
         """The largest place for a page of these proportions above the rod."""
@@ -145,7 +152,11 @@ class Stage(QWidget):
         free_height = self.height() - 2 * _MARGIN - _GAP - self.rod.height() + 8
         scale = max(0.2, min(free_width / width, free_height / height, _LARGEST_SCALE))
         across, down = round(width * scale), round(height * scale)
-        top = _MARGIN if free_height - down < 160 else (self.height() - down - self.rod.height() - _GAP) // 2
+        top = (
+            _MARGIN
+            if free_height - down < 160
+            else (self.height() - down - self.rod.height() - _GAP) // 2
+        )
         return QRect((self.width() - across) // 2, max(_MARGIN // 2, top), across, down)
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
@@ -160,14 +171,21 @@ class Stage(QWidget):
             self.welcome.setGeometry(middle)
         if "progress" in self.__dict__:
             width = min(420, middle.width())
-            self.progress.setGeometry((self.width() - width) // 2, max(_MARGIN, self.height() // 2 - 60), width, 104)
+            self.progress.setGeometry(
+                (self.width() - width) // 2, max(_MARGIN, self.height() // 2 - 60), width, 104
+            )
 
     def paintEvent(self, _event: QPaintEvent | None) -> None:
         painter = QPainter(self)
         painter.fillRect(self.rect(), QColor(theme().ground))
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        if event and event.key() == Qt.Key.Key_Escape and "progress" in self.__dict__ and self.progress.isVisible():
+        if (
+            event
+            and event.key() == Qt.Key.Key_Escape
+            and "progress" in self.__dict__
+            and self.progress.isVisible()
+        ):
             self.cancel_asked.emit()
         else:
             super().keyPressEvent(event)
@@ -203,8 +221,13 @@ class _Welcome(QWidget):
 
     def say(self, reason: str) -> None:
         """Say why there is no figure; without a reason, what to begin with."""
-        self.title.setText("There is nothing to draw" if reason else "See how your values are distributed")
-        how = "Open a file of rows and columns (CSV, TSV or other delimited text), or drop it on this window."
+        self.title.setText(
+            "There is nothing to draw" if reason else "See how your values are distributed"
+        )
+        how = (
+            "Open a file of rows and columns (CSV, TSV or other delimited text), or drop it on "
+            "this window."
+        )
         self.how.setText(reason or how)
 
 

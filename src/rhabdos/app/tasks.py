@@ -15,8 +15,8 @@ from rhabdos.log import unforeseen
 class Task(QThread):
     """One piece of work; its signals arrive on the interface thread.
 
-    A cancelled task tells so at once, even if its work needs a moment longer to notice: its result is
-    then thrown away.
+    A cancelled task tells so at once, even if its work needs a moment longer to notice: its result
+    is then thrown away.
     """
 
     progressed = pyqtSignal(str, float)
@@ -45,7 +45,9 @@ class Task(QThread):
     def wait_for_all(cls, seconds: float = 1.5) -> bool:
         """Wait until no task is left, but not for ever; tells whether none is."""
         until = time.monotonic() + seconds
-        return all(task.wait(max(0, int(1000 * (until - time.monotonic())))) for task in list(cls._alive))
+        return all(
+            task.wait(max(0, int(1000 * (until - time.monotonic())))) for task in list(cls._alive)
+        )
 
     def cancel(self) -> None:
         if not self._stopped.is_set():
@@ -53,7 +55,8 @@ class Task(QThread):
             self.cancelled.emit()
 
     def _deliver(self, send: Callable[..., None], told: tuple[object, ...]) -> None:
-        """Pass on what came from the thread, unless the task was cancelled while it was under way."""
+        """Pass on what came from the thread, unless the task was cancelled while it was under
+        way."""
         if not self._stopped.is_set():
             send(*told)
 
@@ -70,7 +73,9 @@ class Task(QThread):
         except Refusal as refusal:
             self._say(str(refusal))
         except MemoryError:
-            self._say("There is not enough memory for this. Close other programs, or open a smaller file.")
+            self._say(
+                "There is not enough memory for this. Close other programs, or open a smaller file."
+            )
         except Exception as error:  # a thread has no one above it to tell
             self._say(unforeseen(error))
         else:

@@ -82,8 +82,8 @@ _current = LIGHT
 PLAIN = ("-style", "fusion")
 """Arguments of the application for Qt's own plain style, on every desktop.
 
-Asking the application for its style would make the 350 constants of QStyle, which takes longer than all
-our menus.
+Asking the application for its style would make the 350 constants of QStyle, which takes longer than
+all our menus.
 """
 _ASSETS = f"{os.path.dirname(__file__)}/assets"
 
@@ -94,7 +94,8 @@ def theme() -> Theme:
 
 
 def apply(application: QApplication) -> None:
-    """Dress the application in the colours that the desktop asks for, now and when it changes its mind."""
+    """Dress the application in the colours that the desktop asks for, now and when it changes its
+    mind."""
     prepare(application)
     follow_desktop(application)
 
@@ -117,7 +118,9 @@ def follow_desktop(application: QApplication) -> None:
     dark = Qt.ColorScheme.Dark
     dress(application, DARK if hints and hints.colorScheme() == dark else LIGHT)
     if hints:
-        hints.colorSchemeChanged.connect(lambda scheme: dress(application, DARK if scheme == dark else LIGHT))
+        hints.colorSchemeChanged.connect(
+            lambda scheme: dress(application, DARK if scheme == dark else LIGHT)
+        )
 
 
 def dress(application: QApplication, colours: Theme) -> None:
@@ -153,7 +156,9 @@ def _palette(t: Theme) -> QPalette:
 
 
 def _style(t: Theme) -> str:
-    up, down = (f"{_ASSETS}/{name}-{'dark' if t is DARK else 'light'}.svg" for name in ("up", "down"))
+    up, down = (
+        f"{_ASSETS}/{name}-{'dark' if t is DARK else 'light'}.svg" for name in ("up", "down")
+    )
     return f"""
     QMenuBar {{ background: {t.ground}; color: {t.ink}; border-bottom: 1px solid {t.hairline}; padding: 1px 6px; }}
     QMenuBar::item {{ padding: 4px 9px; background: transparent; }}

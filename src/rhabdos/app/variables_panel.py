@@ -57,7 +57,11 @@ class _Model(QAbstractListModel):
         if role == _COLUMN_ROLE:
             return row
         if isinstance(row, _Heading):
-            return row.text if role in (Qt.ItemDataRole.DisplayRole, Qt.ItemDataRole.AccessibleTextRole) else None
+            return (
+                row.text
+                if role in (Qt.ItemDataRole.DisplayRole, Qt.ItemDataRole.AccessibleTextRole)
+                else None
+            )
         if role == Qt.ItemDataRole.DisplayRole:
             return row.label
         if role == Qt.ItemDataRole.AccessibleTextRole:
@@ -73,7 +77,8 @@ class _Model(QAbstractListModel):
 
 
 def facts(column: Column) -> str:
-    """Unit or number of levels, and how many are missing: the small line under a variable's name."""
+    """Unit or number of levels, and how many are missing: the small line under a variable's
+    name."""
     parts = []
     if isinstance(column, CategoryColumn):
         parts.append(counted(len(column.levels), "level", "levels"))
@@ -92,10 +97,15 @@ def tip(column: Column) -> str:
     """All that is known of a variable, for hovering."""
     lines = [column.name, f"{counted(column.n, 'value', 'values')}, {column.missing:,} missing"]
     if column.missing:
-        lines.append("missing: " + ", ".join(f"{count:,} {code}" for code, count in column.missing_as.items()))
+        lines.append(
+            "missing: "
+            + ", ".join(f"{count:,} {code}" for code, count in column.missing_as.items())
+        )
     if isinstance(column, CategoryColumn):
         sizes = [f"{v} {n:,}" for v, n in zip(column.levels, column.level_counts, strict=True)]
-        lines.append(", ".join(sizes[:12]) + (f" and {len(sizes) - 12} more" if len(sizes) > 12 else ""))
+        lines.append(
+            ", ".join(sizes[:12]) + (f" and {len(sizes) - 12} more" if len(sizes) > 12 else "")
+        )
     if isinstance(column, NumberColumn):
         lines.append("Click to draw it.")
     elif isinstance(column, CategoryColumn):
@@ -106,7 +116,8 @@ def tip(column: Column) -> str:
 
 
 class _Delegate(QStyledItemDelegate):
-    """Draws a variable: silhouette, name, facts; and a bar at the left where it is in the figure."""
+    """Draws a variable: silhouette, name, facts; and a bar at the left where it is in the
+    figure."""
 
     def __init__(self, view: QListView, silhouettes: Silhouettes) -> None:
         super().__init__(view)
@@ -117,7 +128,9 @@ class _Delegate(QStyledItemDelegate):
     def sizeHint(self, _option: QStyleOptionViewItem, index: QModelIndex) -> QSize:
         return QSize(80, _HEADER if isinstance(index.data(_COLUMN_ROLE), _Heading) else _ITEM)
 
-    def paint(self, painter: QPainter | None, option: QStyleOptionViewItem, index: QModelIndex) -> None:
+    def paint(
+        self, painter: QPainter | None, option: QStyleOptionViewItem, index: QModelIndex
+    ) -> None:
         if painter is None:
             return
         t, row, rect = theme(), index.data(_COLUMN_ROLE), option.rect
@@ -126,12 +139,16 @@ class _Delegate(QStyledItemDelegate):
             painter.setPen(QColor(t.quiet))
             painter.setFont(_sized(option.font, 13))
             where = rect.adjusted(14, 8, -8, 0)
-            painter.drawText(where, Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignLeft, row.text)
+            painter.drawText(
+                where, Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignLeft, row.text
+            )
         else:
             self._column(painter, option, index, row)
         painter.restore()
 
-    def _column(self, painter: QPainter, option: QStyleOptionViewItem, index: QModelIndex, column: Column) -> None:
+    def _column(
+        self, painter: QPainter, option: QStyleOptionViewItem, index: QModelIndex, column: Column
+    ) -> None:
         t, rect = theme(), option.rect
         shown = column.name in self.shown
         if shown:
@@ -157,9 +174,14 @@ class _Delegate(QStyledItemDelegate):
             painter.drawText(QRect(left, y, width, 18), Qt.AlignmentFlag.AlignVCenter, shortened)
 
     def _under_pointer(self, rect: QRect) -> bool:
-        # The option tells it too, but to read it makes the 350 constants of QStyle, before the first picture.
+        # The option tells it too, but to read it makes the 350 constants of QStyle, before the
+        # first picture.
         port = self._view.viewport()
-        return port is not None and port.underMouse() and rect.contains(port.mapFromGlobal(QCursor.pos()))
+        return (
+            port is not None
+            and port.underMouse()
+            and rect.contains(port.mapFromGlobal(QCursor.pos()))
+        )
 
 
 def _sized(font: QFont, pixels: int, bold: bool = False) -> QFont:
@@ -180,7 +202,9 @@ def _shape(painter: QPainter, place: QRect, found: Silhouette) -> None:
             height = max(1, round(share * place.height())) if share > 0 else 0
             left, right = round(position * step), round((position + 1) * step)
             gap = 1 if step >= 2.5 else 0
-            bar = QRect(place.left() + left, place.bottom() - height + 1, max(1, right - left - gap), height)
+            bar = QRect(
+                place.left() + left, place.bottom() - height + 1, max(1, right - left - gap), height
+            )
             painter.fillRect(bar, QColor(t.number_shape))
         return
     x = float(place.left())
@@ -252,7 +276,8 @@ class VariablesPanel(QWidget):
         self._columns = list(table.columns) if table else []
         self.title.setText(table.name if table else "No data yet")
         rows = (
-            f"{counted(table.rows, 'row', 'rows')} · {counted(len(table.columns), 'variable', 'variables')}"
+            f"{counted(table.rows, 'row', 'rows')} · "
+            f"{counted(len(table.columns), 'variable', 'variables')}"
             if table
             else ""
         )

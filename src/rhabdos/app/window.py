@@ -29,7 +29,16 @@ if TYPE_CHECKING:
     from rhabdos.app.bell import Bell
     from rhabdos.app.filing import Filing
 
-PHRASES: tuple[Phrase, ...] = ("variable", "split", "forms", "heights", "bins", "curve", "lines", "words")
+PHRASES: tuple[Phrase, ...] = (
+    "variable",
+    "split",
+    "forms",
+    "heights",
+    "bins",
+    "curve",
+    "lines",
+    "words",
+)
 _GOVERNS: dict[str, Phrase] = {
     "bars": "bins",
     "curve": "curve",
@@ -40,7 +49,10 @@ _GOVERNS: dict[str, Phrase] = {
     "legend": "split",
     "note": "variable",
 }
-_COLUMNS = ((186, 250, 0.182), (228, 280, 0.21))  # least, most and share of the width: variables, settings
+_COLUMNS = (
+    (186, 250, 0.182),
+    (228, 280, 0.21),
+)  # least, most and share of the width: variables, settings
 _SUMMARY, _ROW = 74, 23  # height of the summary around its rows, and of one
 _LEAST = 170, 200  # to which a hand can bring them
 
@@ -164,10 +176,13 @@ class Window(QMainWindow):
         self._columns_moved = True
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
-        """In a smaller window the lists give way to the figure, until the user sets them by hand."""
+        """In a smaller window the lists give way to the figure, until the user sets them by
+        hand."""
         super().resizeEvent(event)
         if not self._columns_moved:
-            left, right = (min(most, max(least, int(self.width() * share))) for least, most, share in _COLUMNS)
+            left, right = (
+                min(most, max(least, int(self.width() * share))) for least, most, share in _COLUMNS
+            )
             self.columns.setSizes([left, self.width() - left - right, right])
 
     def _make_menus(self) -> None:
@@ -175,9 +190,13 @@ class Window(QMainWindow):
         self.open_action = self._action(file, "Open data …", self._filing("ask_for_data"), "Ctrl+O")
         self.demo_action = self._action(file, "Open the demo data", self.session.open_demo)
         self._line(file)
-        self.open_recipe_action = self._action(file, "Open recipe …", self._filing("ask_for_recipe"), "Ctrl+Shift+O")
+        self.open_recipe_action = self._action(
+            file, "Open recipe …", self._filing("ask_for_recipe"), "Ctrl+Shift+O"
+        )
         self.save_action = self._action(file, "Save recipe", self._filing("save_recipe"), "Ctrl+S")
-        self.save_as_action = self._action(file, "Save recipe as …", self._filing("save_recipe_as"), "Ctrl+Shift+S")
+        self.save_as_action = self._action(
+            file, "Save recipe as …", self._filing("save_recipe_as"), "Ctrl+Shift+S"
+        )
         self._line(file)
         self.export_action = self._action(file, "Export figure …", self._filing("export"), "Ctrl+E")
         self._line(file)
@@ -205,7 +224,9 @@ class Window(QMainWindow):
             )
         self._line(figure)
         self.rod_action = self._action(figure, "Take hold of the rod", self._take_hold, "Ctrl+R")
-        self.read_action = self._action(figure, "Read the bars one by one", self.stage.canvas.setFocus, "Ctrl+B")
+        self.read_action = self._action(
+            figure, "Read the bars one by one", self.stage.canvas.setFocus, "Ctrl+B"
+        )
         self._action(help_, "Keys and gestures", self._help("show_keys"), "F1")
         self._action(help_, "About Rhabdos", self._help("show_about"))
 
@@ -298,9 +319,13 @@ class Window(QMainWindow):
 
     def _show_drawn(self, readings: Readings) -> None:
         """The figure itself, and its sentence."""
-        self.sentence.show_fragments((*sentence(readings)[:-1], Fragment(". "), Fragment("Words", "words")))
+        self.sentence.show_fragments(
+            (*sentence(readings)[:-1], Fragment(". "), Fragment("Words", "words"))
+        )
         self.stage.show_readings(readings)
-        height = _SUMMARY + _ROW * min(max(len(readings.groups), 1), 4)  # of more groups the others scroll
+        height = _SUMMARY + _ROW * min(
+            max(len(readings.groups), 1), 4
+        )  # of more groups the others scroll
         if self.rows.sizes()[1] < height:
             self.rows.setSizes([max(200, sum(self.rows.sizes()) - height), height])
 
@@ -314,7 +339,9 @@ class Window(QMainWindow):
         if self.isVisible() and self.side.typing_bins():
             QTimer.singleShot(0, lambda: self.side.bins.say(text))
             return
-        box = QMessageBox(QMessageBox.Icon.NoIcon, "Rhabdos", text, QMessageBox.StandardButton.Ok, self)
+        box = QMessageBox(
+            QMessageBox.Icon.NoIcon, "Rhabdos", text, QMessageBox.StandardButton.Ok, self
+        )
         box.setTextFormat(Qt.TextFormat.PlainText)
         box.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         box.open()
@@ -343,7 +370,11 @@ class Window(QMainWindow):
             self.side.lines.mean.setFocus()
             return
         if menu is None:
-            (self.side.words.fields["title"] if phrase == "words" else self.side.curve.fields["bandwidth"]).setFocus()
+            (
+                self.side.words.fields["title"]
+                if phrase == "words"
+                else self.side.curve.fields["bandwidth"]
+            ).setFocus()
             return
         menu.open_at(place)
 
@@ -356,19 +387,27 @@ class Window(QMainWindow):
         column = table.column(name)
         if isinstance(column, NumberColumn):
             if not column.n:
-                self._refuse(f"{quoted(column.label)} has no values: all {column.rows:,} rows are missing.")
+                self._refuse(
+                    f"{quoted(column.label)} has no values: all {column.rows:,} rows are missing."
+                )
             else:
                 wanted = showing(recipe, name) if recipe else Recipe(show=Show(variables=(name,)))
                 self.session.ask(f"Show {column.label}", wanted)
         elif isinstance(column, CategoryColumn) and not recipe:
-            self._refuse(f"{quoted(column.label)} holds groups. Draw a number first; it can then be split by them.")
+            self._refuse(
+                f"{quoted(column.label)} holds groups. Draw a number first; it can then be split "
+                "by them."
+            )
         elif isinstance(column, CategoryColumn) and recipe:
             together = recipe.split is not None and table.column(recipe.split) is column
             words = "All together" if together else f"Split by {column.label}"
             self.session.ask(words, recipe.showing(split=() if together else (name,)))
             self.choose_phrase("split")
         else:
-            self._refuse(f"{quoted(column.label)} names rows: it is neither numbers to draw nor groups to split by.")
+            self._refuse(
+                f"{quoted(column.label)} names rows: it is neither numbers to draw nor groups to "
+                "split by."
+            )
 
     def find_variable(self) -> None:
         self.variables.search.setFocus()
@@ -403,7 +442,11 @@ class Window(QMainWindow):
     # Events
 
     def dragEnterEvent(self, event: QDragEnterEvent | None) -> None:
-        if event and (content := event.mimeData()) and any(url.isLocalFile() for url in content.urls()):
+        if (
+            event
+            and (content := event.mimeData())
+            and any(url.isLocalFile() for url in content.urls())
+        ):
             event.acceptProposedAction()
 
     def dropEvent(self, event: QDropEvent | None) -> None:
@@ -413,7 +456,10 @@ class Window(QMainWindow):
             files = [Path(url.toLocalFile()) for url in content.urls() if url.isLocalFile()]
             self.filing.open(files[0])
             if len(files) > 1:
-                self._tell(f"One file at a time: {file_named(files[0].name)} is opened, {len(files) - 1} more are not.")
+                self._tell(
+                    f"One file at a time: {file_named(files[0].name)} is opened, {len(files) - 1} "
+                    "more are not."
+                )
 
     def closeEvent(self, event: QCloseEvent | None) -> None:
         if "filing" in self.__dict__ and not self.filing.may_close():

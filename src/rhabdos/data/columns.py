@@ -123,16 +123,17 @@ _UNITS = {
 
 
 def label_and_unit(name: str) -> tuple[str, str]:
-    """Turn a column's name into words for a reader: ``shell_length_mm`` gives ("Shell length", "mm").
+    """Turn a column's name into words for a reader: ``shell_length_mm`` gives ("Shell length",
+    "mm").
 
     A unit in brackets at the end is taken as it is; a technical name loses its underscores.
     """
     text = printable(" ".join(name.split()))
     if len(text) > _LONGEST_LABELLED:
         return text, ""
-    if (found := re.fullmatch(r"(.+?)\s*[(\[]([^()\[\]]*[^\d()\[\]][^()\[\]]*)[)\]]", text)) and len(
-        found[2]
-    ) <= _LONGEST_UNIT:
+    if (
+        found := re.fullmatch(r"(.+?)\s*[(\[]([^()\[\]]*[^\d()\[\]][^()\[\]]*)[)\]]", text)
+    ) and len(found[2]) <= _LONGEST_UNIT:
         return found[1], found[2].strip()
     unit = ""
     if "_" in text and " " not in text:

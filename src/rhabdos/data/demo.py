@@ -1,8 +1,8 @@
 """Demo data: oyster landings at three invented bays, from a seeded generator.
 
-The variables have the shapes that people meet: near normal, two-humped within one bay only, skewed to
-either side, bounded, counts with many zeros, heaped on fives, and with a heavy tail; values are missing
-by more than one code, and one level is spelled in two ways.
+The variables have the shapes that people meet: near normal, two-humped within one bay only, skewed
+to either side, bounded, counts with many zeros, heaped on fives, and with a heavy tail; values are
+missing by more than one code, and one level is spelled in two ways.
 """
 
 import io
@@ -56,7 +56,9 @@ class _Draws:
 
     def gamma(self, shape: int, n: int) -> FloatArray:
         """With this whole shape and scale 1."""
-        return np.asarray(self.exponential(shape * n).reshape(shape, n).sum(axis=0), dtype=np.float64)
+        return np.asarray(
+            self.exponential(shape * n).reshape(shape, n).sum(axis=0), dtype=np.float64
+        )
 
     def shuffled(self, rows: IntArray) -> IntArray:
         return rows[np.argsort(self.uniform(len(rows)))]
@@ -86,7 +88,9 @@ def demo_table() -> Table:
             remark="“Culture” has levels that differ only by case or blanks, “rack” and “Rack ”: "
             "they are drawn as two groups.",
         ),
-        CategoryColumn("Stock", "Stock", codes=triploid.astype(np.int8), levels=("diploid", "triploid")),
+        CategoryColumn(
+            "Stock", "Stock", codes=triploid.astype(np.int8), levels=("diploid", "triploid")
+        ),
     ]
     for name, (unit, places) in _UNITS.items():
         values = np.round(numbers[name], places) + 0.0
@@ -98,7 +102,9 @@ def demo_table() -> Table:
     return Table("Oyster landings", tuple(columns))
 
 
-def _numbers(draw: _Draws, bay: IntArray, season: IntArray, triploid: IntArray) -> dict[str, FloatArray]:
+def _numbers(
+    draw: _Draws, bay: IntArray, season: IntArray, triploid: IntArray
+) -> dict[str, FloatArray]:
     n = len(bay)
     second_harvest = (bay == 1) & (draw.uniform(n) < 0.47)
     centre = np.choose(bay, [77.2, 66.0, 70.8]) + np.where(second_harvest, 22.5, 0.0)
@@ -116,7 +122,8 @@ def _numbers(draw: _Draws, bay: IntArray, season: IntArray, triploid: IntArray) 
         "Days to harvest": np.where(heaped, 5 * np.round(days / 5), np.round(days)),
         "Barnacles": np.where(draw.uniform(n) < 0.42, 0.0, settled),
         "Salinity": np.maximum(35.0 - 1.75 * fresh * draw.exponential(n) ** (1 / 1.3), 14.0),
-        "Grit": np.exp(0.6 + 0.5 * draw.normal(n)) * np.where(draw.uniform(n) < 0.012, 6 + 16 * draw.uniform(n), 1.0),
+        "Grit": np.exp(0.6 + 0.5 * draw.normal(n))
+        * np.where(draw.uniform(n) < 0.012, 6 + 16 * draw.uniform(n), 1.0),
         "Water temperature": np.where(draw.uniform(n) < 0.011, -9.0, temperature),
         "Cracked": (draw.uniform(n) < 0.07).astype(np.float64),
     }

@@ -62,7 +62,9 @@ def encoding_of(head: bytes, name: str) -> tuple[str, bool]:
         if head.startswith(mark):
             return encoding, False
     if (
-        head.startswith((b"PK\x03\x04", b"\x1f\x8b", b"PAR1", b"SQLite format 3", b"%PDF", b"\x89PNG"))
+        head.startswith(
+            (b"PK\x03\x04", b"\x1f\x8b", b"PAR1", b"SQLite format 3", b"%PDF", b"\x89PNG")
+        )
         or b"\x00" in head
     ):
         raise ReadingError(
@@ -83,9 +85,11 @@ def _guessed_encoding(head: bytes, name: str) -> str:
     best = charset_normalizer.from_bytes(head).best()
     if control > len(head) // 100 or best is None:
         raise ReadingError(
-            f"{name} is not readable as text in any common encoding. Save it as CSV in UTF-8 and open that."
+            f"{name} is not readable as text in any common encoding. Save it as CSV in UTF-8 and "
+            "open that."
         )
-    # A guess from a few odd bytes is no better than chance; the Windows code page is by far the most common one.
+    # A guess from a few odd bytes is no better than chance; the Windows code page is by far the
+    # most common one.
     odd = sum(byte > 127 for byte in head)
     return "cp1252" if odd < _ENOUGH_TO_GUESS and _decodes(head, "cp1252") else best.encoding
 
@@ -111,20 +115,24 @@ def dialect_of(head: str, whole: bool) -> Dialect:
     first_line = head.lstrip("\r\n").partition("\n")[0]
     if (most := max(first_line.count(mark) for mark in SEPARATORS)) >= MOST_COLUMNS:
         raise ReadingError(
-            f"The first row has {most + 1:,} fields; at most {MOST_COLUMNS:,} variables are read. Take a part of them."
+            f"The first row has {most + 1:,} fields; at most {MOST_COLUMNS:,} variables are read. "
+            "Take a part of them."
         )
     lines = head.splitlines(keepends=True)
     if not whole and len(lines) > 1:
         lines.pop()
     text = "".join(lines[:_HEAD_LINES])
-    separator = max(SEPARATORS, key=lambda mark: (_agreement(text, mark), -list(SEPARATORS).index(mark)))
+    separator = max(
+        SEPARATORS, key=lambda mark: (_agreement(text, mark), -list(SEPARATORS).index(mark))
+    )
     if _agreement(text, separator) == (0.0, 0):
         separator = ","
     try:
         rows = _rows(text, separator)
     except csv.Error as error:
         raise ReadingError(
-            f"The first lines cannot be read as rows of fields ({error}). Save the data as CSV and open that."
+            f"The first lines cannot be read as rows of fields ({error}). Save the data as CSV "
+            "and open that."
         ) from error
     first = rows[0] if rows else []
     fields = [field for row in rows[1:] for field in row]
@@ -138,7 +146,9 @@ def dialect_of(head: str, whole: bool) -> Dialect:
         and all(_COMMA_NUMBER.fullmatch(",".join(row)) for row in rows[1:])
     ):
         separator, decimal_comma = ";", True  # one column of decimal commas, not two columns
-    header = () if first and all(_is_number(field, decimal_comma) for field in first) else tuple(first)
+    header = (
+        () if first and all(_is_number(field, decimal_comma) for field in first) else tuple(first)
+    )
     return Dialect(separator, decimal_comma, header, len(first))
 
 
@@ -151,7 +161,8 @@ def _rows(text: str, separator: str) -> list[list[str]]:
 
 
 def _agreement(text: str, separator: str) -> tuple[float, int]:
-    """Share of rows with as many fields as the first row, and that number; (0, 0) where it divides nothing."""
+    """Share of rows with as many fields as the first row, and that number; (0, 0) where it divides
+    nothing."""
     try:
         widths = [len(row) for row in _rows(text, separator)]
     except csv.Error:
@@ -171,7 +182,8 @@ def _is_number(field: str, decimal_comma: bool) -> bool:
 
 
 def unique_names(header: tuple[str, ...], count: int) -> tuple[list[str], list[str]]:
-    """Name ``count`` columns after a header, each name once; returns the names and remarks on what was changed."""
+    """Name ``count`` columns after a header, each name once; returns the names and remarks on what
+    was changed."""
     names: list[str] = []
     changed: list[str] = []
     cut = 0
@@ -193,7 +205,11 @@ def unique_names(header: tuple[str, ...], count: int) -> tuple[list[str], list[s
         names.append(name)
     remarks = []
     if cut:
-        remarks.append(f"{cut:,} of the names are longer than {LONGEST_NAME:,} letters and were cut there.")
+        remarks.append(
+            f"{cut:,} of the names are longer than {LONGEST_NAME:,} letters and were cut there."
+        )
     if changed:
-        remarks.append(f"Several columns share a name; the later ones are now called {listed(changed)}.")
+        remarks.append(
+            f"Several columns share a name; the later ones are now called {listed(changed)}."
+        )
     return names, remarks

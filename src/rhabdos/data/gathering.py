@@ -12,11 +12,14 @@ from rhabdos.keeping import kept_with
 from rhabdos.quoting import quoted
 
 Report = Callable[[str, float | None], None]
-"""Told a stage and the share done (None where unknown); raises Cancelled when the user has stopped the task."""
+"""Told a stage and the share done (None where unknown); raises Cancelled when the user has stopped
+the task."""
 
 MOST_GROUPS = 60
 _MOST_CODES = 12
-_MOST_REPEATED = 20_000_000  # cases; up to so many, a row that stands for several is written out as often
+_MOST_REPEATED = (
+    20_000_000  # cases; up to so many, a row that stands for several is written out as often
+)
 _MOST_CASES = 2.0**53
 
 
@@ -25,7 +28,11 @@ def silent(_stage: str, _share: float | None) -> None:
 
 
 def gather(
-    table: Table, variable: str, split: str | None = None, report: Report = silent, weight: str | None = None
+    table: Table,
+    variable: str,
+    split: str | None = None,
+    report: Report = silent,
+    weight: str | None = None,
 ) -> SampleSet:
     """Sort the values of a variable, in each group of a factor.
 
@@ -37,13 +44,16 @@ def gather(
     Raises
     ------
     VariableError
-        A variable is not in the table or of the wrong kind, no row has a value, or a weight is none.
+        A variable is not in the table or of the wrong kind, no row has a value, or a weight is
+        none.
     Cancelled
         From ``report``.
     """
     measured = table.number(variable)
     if not measured.n:
-        raise VariableError(f"{quoted(variable)} has no values: all {measured.rows:,} rows are missing.")
+        raise VariableError(
+            f"{quoted(variable)} has no values: all {measured.rows:,} rows are missing."
+        )
     weigher = table.number(weight) if weight is not None else None
     if split is None and weigher is None:
         report(f"Sorting {measured.label}", None)
@@ -64,10 +74,14 @@ def gather(
             (f" and a level of {quoted(split)}" if split is not None else ""),
             (f" and a weight by {quoted(weight)}" if weight is not None else ""),
         )
-        raise VariableError(f"No row has {'both ' if by or of else ''}a value of {quoted(variable)}{by}{of}.")
+        raise VariableError(
+            f"No row has {'both ' if by or of else ''}a value of {quoted(variable)}{by}{of}."
+        )
     counted = measured.n if weights is None else int(weights[~np.isnan(measured.values)].sum())
     ungrouped = counted - sum(sample.n for sample in samples)
-    return SampleSet(measured, factor, tuple(samples), ungrouped, weigher, weigher.missing if weigher else 0)
+    return SampleSet(
+        measured, factor, tuple(samples), ungrouped, weigher, weigher.missing if weigher else 0
+    )
 
 
 def _sample(label: str, values: FloatArray, gaps: bool) -> Sample:
@@ -83,11 +97,16 @@ def _weights(column: NumberColumn) -> IntArray:
     wrong = np.flatnonzero((weights < 0) | (weights != np.floor(weights)))
     if len(wrong):
         raise VariableError(
-            f"{quoted(column.name)} cannot be a weight: row {wrong[0] + 1:,} holds {weights[wrong[0]]:.12g}, and a "
-            "weight is the whole number of cases that a row stands for, 0 or more. Choose another variable."
+            f"{quoted(column.name)} cannot be a weight: row {wrong[0] + 1:,} holds "
+            f"{weights[wrong[0]]:.12g}, and a "
+            "weight is the whole number of cases that a row stands for, 0 or more. Choose another "
+            "variable."
         )
     if weights.sum() >= _MOST_CASES:
-        raise VariableError(f"{quoted(column.name)} cannot be a weight: it adds up to more cases than can be counted.")
+        raise VariableError(
+            f"{quoted(column.name)} cannot be a weight: it adds up to more cases than can be "
+            "counted."
+        )
     return weights.astype(np.int64)
 
 
@@ -104,7 +123,8 @@ def _weighed(label: str, values: FloatArray, weights: IntArray) -> AnySample:
 
 
 def as_factor(column: Column) -> CategoryColumn:
-    """Read a column as a factor: a category as it is, a number with few different values as its levels."""
+    """Read a column as a factor: a category as it is, a number with few different values as its
+    levels."""
     factor = column
     if isinstance(column, NumberColumn):
         different = few_values(column)
@@ -112,14 +132,18 @@ def as_factor(column: Column) -> CategoryColumn:
             codes = np.searchsorted(different, column.values).astype(np.int16)
             codes[np.isnan(column.values)] = -1
             levels = tuple(f"{value:.15g}" for value in different)
-            factor = CategoryColumn(column.name, column.label, column.unit, column.missing_as, "", codes, levels)
+            factor = CategoryColumn(
+                column.name, column.label, column.unit, column.missing_as, "", codes, levels
+            )
     if not isinstance(factor, CategoryColumn) or len(factor.levels) > MOST_GROUPS:
         raise VariableError(
             f"{quoted(column.name)} has too many different values to split by: "
             f"a figure shows at most {MOST_GROUPS} groups. Choose a variable with fewer."
         )
     if not factor.levels:
-        raise VariableError(f"{quoted(column.name)} has no levels: all {column.rows:,} rows are missing.")
+        raise VariableError(
+            f"{quoted(column.name)} has no levels: all {column.rows:,} rows are missing."
+        )
     return factor
 
 
@@ -140,7 +164,9 @@ def few_values(column: NumberColumn) -> FloatArray | None:
 def can_split(table: Table) -> list[Column]:
     """The columns that a figure may be split by, categories first; looked for once in a table."""
     factors: list[Column] = [
-        c for c in table.columns if isinstance(c, CategoryColumn) and 0 < len(c.levels) <= MOST_GROUPS
+        c
+        for c in table.columns
+        if isinstance(c, CategoryColumn) and 0 < len(c.levels) <= MOST_GROUPS
     ]
     return factors + [column for column in table.numbers if column.n and _is_code(column)]
 

@@ -53,7 +53,10 @@ def _number(name: str, series: "pl.Series", missing_as: dict[str, int]) -> Numbe
         values = np.where(finite, values, np.nan)
     remark = ""
     if count := missing.get(INFINITE, 0):
-        remark = f"{quoted(name)} holds {count:,} infinite {'value' if count == 1 else 'values'}, counted as missing."
+        remark = (
+            f"{quoted(name)} holds {count:,} infinite "
+            f"{'value' if count == 1 else 'values'}, counted as missing."
+        )
     return NumberColumn(name, missing_as=missing, remark=remark, values=values)
 
 
@@ -67,7 +70,11 @@ def _number_from_text(name: str, text: "pl.Series", decimal_comma: bool) -> Numb
     words, numbers = _numbers_in(text, decimal_comma)
     if (numbers.is_null() & words.is_not_null()).any():
         return None
-    if numbers.null_count() == len(numbers) and text.null_count() < len(text) and words.null_count() < len(words):
+    if (
+        numbers.null_count() == len(numbers)
+        and text.null_count() < len(text)
+        and words.null_count() < len(words)
+    ):
         return None
     gone = text.filter(words.is_null() & text.is_not_null()).str.strip_chars()
     counted = gone.filter(gone != "").value_counts(sort=True)
@@ -76,12 +83,15 @@ def _number_from_text(name: str, text: "pl.Series", decimal_comma: bool) -> Numb
 
 
 def _numbers_in(text: "pl.Series", decimal_comma: bool) -> tuple["pl.Series", "pl.Series"]:
-    """The fields that are neither blank nor a word for "missing", and the same as numbers (null if none)."""
+    """The fields that are neither blank nor a word for "missing", and the same as numbers (null if
+    none)."""
     import polars as pl
 
     stripped = text.str.strip_chars()
     gone = stripped.str.to_lowercase().is_in(["", *MISSING_AMONG_NUMBERS])
-    words = stripped.to_frame("t").select(pl.when(pl.lit(gone)).then(None).otherwise(pl.col("t")).alias("t"))["t"]
+    words = stripped.to_frame("t").select(
+        pl.when(pl.lit(gone)).then(None).otherwise(pl.col("t")).alias("t")
+    )["t"]
     figures = words.str.replace("−", "-", literal=True)
     if decimal_comma:
         figures = figures.str.replace(",", ".", literal=True)
@@ -120,7 +130,9 @@ def _text(name: str, text: "pl.Series") -> CategoryColumn | LabelColumn:
     for word, number in zip(words, numbers, strict=True):
         translation[number] = places.get(word, -1)
     remark = remark or _near_twins(name, tuple(levels))
-    return CategoryColumn(name, missing_as=missing_as, remark=remark, codes=translation[codes], levels=tuple(levels))
+    return CategoryColumn(
+        name, missing_as=missing_as, remark=remark, codes=translation[codes], levels=tuple(levels)
+    )
 
 
 def _label(name: str, text: "pl.Series", distinct: int, remark: str) -> LabelColumn:
@@ -138,12 +150,17 @@ def _label(name: str, text: "pl.Series", distinct: int, remark: str) -> LabelCol
 
 
 def likely_categories(head: "pl.DataFrame") -> list[str]:
-    """Which text columns look like groups in their first rows; reading these as such at once is faster."""
+    """Which text columns look like groups in their first rows; reading these as such at once is
+    faster."""
     import polars as pl
 
     likely = []
     for series in head:
-        if series.dtype == pl.String and _repeats(series.n_unique(), len(series)) and len(series) > 100:
+        if (
+            series.dtype == pl.String
+            and _repeats(series.n_unique(), len(series))
+            and len(series) > 100
+        ):
             words, numbers = _numbers_in(series, False)
             if numbers.null_count() - words.null_count() > len(series) // 2:
                 likely.append(series.name)
@@ -154,7 +171,11 @@ def _repeats(distinct: int, present: int) -> bool:
     """Whether levels come back often enough to be groups rather than names of rows."""
     if distinct > _MOST_LEVELS:
         return False
-    return distinct * 2 <= present or (distinct < present and distinct <= 12) or (present <= 2 and distinct > 0)
+    return (
+        distinct * 2 <= present
+        or (distinct < present and distinct <= 12)
+        or (present <= 2 and distinct > 0)
+    )
 
 
 def _natural(level: str) -> tuple[tuple[int, float, str], ...]:
@@ -162,7 +183,10 @@ def _natural(level: str) -> tuple[tuple[int, float, str], ...]:
     import re
 
     parts = re.split(r"(\d+)", level.casefold())
-    return (*((0, float(p), "") if p.isdecimal() else (1, 0.0, p) for p in parts if p), (2, 0.0, level))
+    return (
+        *((0, float(p), "") if p.isdecimal() else (1, 0.0, p) for p in parts if p),
+        (2, 0.0, level),
+    )
 
 
 def _near_twins(name: str, levels: tuple[str, ...]) -> str:
@@ -171,7 +195,8 @@ def _near_twins(name: str, levels: tuple[str, ...]) -> str:
         key = " ".join(level.casefold().split())
         if key in folded:
             return (
-                f"{quoted(name)} has levels that differ only by case or blanks, {quoted(folded[key])} and "
+                f"{quoted(name)} has levels that differ only by case or blanks, "
+                f"{quoted(folded[key])} and "
                 f"{quoted(level)}: they are drawn as two groups."
             )
         folded[key] = level
@@ -193,4 +218,7 @@ def _almost_numbers(name: str, text: "pl.Series") -> str:
     odd = (numbers.is_null() & words.is_not_null()).arg_true()
     rows = "1 row is no number" if len(odd) == 1 else f"{len(odd):,} rows are no numbers"
     first = int(odd[0])
-    return f"{quoted(name)} reads as text because {rows}; the first is {quoted(text[first])} in data row {first + 1:,}."
+    return (
+        f"{quoted(name)} reads as text because {rows}; the first is {quoted(text[first])} in "
+        f"data row {first + 1:,}."
+    )

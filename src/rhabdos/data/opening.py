@@ -1,4 +1,5 @@
-"""Files opened once: what is read of one comes from the same open file, whatever happens to its name meanwhile."""
+"""Files opened once: what is read of one comes from the same open file, whatever happens to its
+name meanwhile."""
 
 import io
 import mmap
@@ -27,7 +28,8 @@ MOST_PIPED = 1 << 31
 class OpenFile:
     """The bytes of a file or a pipe.
 
-    A file on disk stays on disk; a pipe is read to its end at once. Use it as a context, which closes it.
+    A file on disk stays on disk; a pipe is read to its end at once. Use it as a context, which
+    closes it.
 
     Attributes
     ----------
@@ -43,7 +45,9 @@ class OpenFile:
         self._stream = stream
 
     @classmethod
-    def open(cls, path: Path, most: int = MOST_PIPED, beat: Callable[[], None] | None = None) -> Self:
+    def open(
+        cls, path: Path, most: int = MOST_PIPED, beat: Callable[[], None] | None = None
+    ) -> Self:
         """Open a file, or read a pipe.
 
         Parameters
@@ -73,7 +77,10 @@ class OpenFile:
                 os.close(handle)
                 return cls(path, io.BytesIO(content), len(content))
             if not stat.S_ISREG(state.st_mode):
-                raise ReadingError(f"{file_named(path)} is a device, no file. Save its data to a file and open that.")
+                raise ReadingError(
+                    f"{file_named(path)} is a device, no file. Save its data to a file and open "
+                    "that."
+                )
             return cls(path, os.fdopen(handle, "rb"), state.st_size)
         except ReadingError:
             os.close(handle)
@@ -137,7 +144,8 @@ def _piped(handle: int, path: Path, most: int, beat: Callable[[], None] | None) 
         except BlockingIOError:  # somebody writes, but nothing has come yet
             if silent > _LONGEST_SILENCE:
                 raise ReadingError(
-                    f"{file_named(path)} is a pipe that has given nothing for {_LONGEST_SILENCE:.0f} seconds. "
+                    f"{file_named(path)} is a pipe that has given nothing for "
+                    f"{_LONGEST_SILENCE:.0f} seconds. "
                     "Save its data to a file and open that."
                 ) from None
             waiting.poll(_BEAT)
@@ -148,11 +156,14 @@ def _piped(handle: int, path: Path, most: int, beat: Callable[[], None] | None) 
             if len(content) > most:
                 size = f"{most >> 20:,} MiB"
                 raise ReadingError(
-                    f"{file_named(path)} is a pipe that gives more than {size}. Save it to a file first."
+                    f"{file_named(path)} is a pipe that gives more than {size}. Save it to a file "
+                    "first."
                 )
         elif content:
             return bytes(content)
         elif silent > _WRITER_COMES:
-            raise ReadingError(f"{file_named(path)} is a pipe that nothing writes to. Open a file instead.")
+            raise ReadingError(
+                f"{file_named(path)} is a pipe that nothing writes to. Open a file instead."
+            )
         else:
             time.sleep(_BEAT / 1000)

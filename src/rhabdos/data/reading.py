@@ -9,7 +9,14 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any, TextIO
 
 from rhabdos.data.columns import Column
-from rhabdos.data.dialect import MOST_COLUMNS, Dialect, ReadingError, dialect_of, encoding_of, unique_names
+from rhabdos.data.dialect import (
+    MOST_COLUMNS,
+    Dialect,
+    ReadingError,
+    dialect_of,
+    encoding_of,
+    unique_names,
+)
 from rhabdos.data.gathering import Report, silent
 from rhabdos.data.kinds import column_from, likely_categories
 from rhabdos.data.opening import OpenFile
@@ -31,8 +38,9 @@ READING_SHARE = 0.7  # of the time that opening takes
 def read_table(path: str | os.PathLike[str], report: Report = silent) -> Table:
     """Read a CSV, TSV or otherwise delimited text file.
 
-    Encoding, separator, decimal mark, header and kinds are told from the text; whatever was unsure or
-    unusual stands in the table's remarks. The file is opened once, and its path is taken as a name only.
+    Encoding, separator, decimal mark, header and kinds are told from the text; whatever was unsure
+    or unusual stands in the table's remarks. The file is opened once, and its path is taken as a
+    name only.
 
     Raises
     ------
@@ -47,19 +55,24 @@ def read_table(path: str | os.PathLike[str], report: Report = silent) -> Table:
         with OpenFile.open(file, beat=lambda: report("Reading a pipe", None)) as opened:
             return _read(opened, report)
     except FileNotFoundError:
-        raise ReadingError(f"There is no file {file_named(file)}. Check the name, or whether it was moved.") from None
+        raise ReadingError(
+            f"There is no file {file_named(file)}. Check the name, or whether it was moved."
+        ) from None
     except PermissionError:
         raise ReadingError(
-            f"{file_named(file)} may not be read by you. Ask its owner for permission, or open a copy."
+            f"{file_named(file)} may not be read by you. Ask its owner for permission, or open a "
+            "copy."
         ) from None
     except csv.Error as error:
         raise ReadingError(
-            f"{file_named(file.name)} cannot be read as rows of fields ({shortened_to(80, str(error))}). "
+            f"{file_named(file.name)} cannot be read as rows of fields "
+            f"({shortened_to(80, str(error))}). "
             "Save the data as CSV and open that."
         ) from error
     except OSError as error:
         raise ReadingError(
-            f"{file_named(file)} could not be read: {error.strerror or error}. Try again, or copy it elsewhere first."
+            f"{file_named(file)} could not be read: {error.strerror or error}. Try again, or copy "
+            "it elsewhere first."
         ) from error
 
 
@@ -67,16 +80,24 @@ def _read(opened: OpenFile, report: Report) -> Table:
     name = file_named(opened.path.name)
     head = _head_of(opened)
     if not head.strip():
-        raise ReadingError(f"{name} is empty. Choose a file with a row of names and rows of values.")
+        raise ReadingError(
+            f"{name} is empty. Choose a file with a row of names and rows of values."
+        )
     encoding, guessed = encoding_of(head, name)
-    only_returns = b"\r" in head and b"\n" not in head  # line ends of old, which only decoding understands
+    only_returns = (
+        b"\r" in head and b"\n" not in head
+    )  # line ends of old, which only decoding understands
     if encoding == "utf-8" and not only_returns:
         try:
             return _table_from(opened, head.decode("utf-8", errors="ignore"), (), report)
         except UnicodeDecodeError:
             encoding, guessed = encoding_of(_undecodable_part(opened), name)
     text = _decoded(opened, encoding)
-    remarks = (f"{name} is not in UTF-8; it was read as {encoding}. Check its accented letters.",) if guessed else ()
+    remarks = (
+        (f"{name} is not in UTF-8; it was read as {encoding}. Check its accented letters.",)
+        if guessed
+        else ()
+    )
     content = text.encode()
     again = OpenFile(opened.path, io.BytesIO(content), len(content))
     return _table_from(again, _head_of(again).decode("utf-8", errors="ignore"), remarks, report)
@@ -92,7 +113,8 @@ def _head_of(opened: OpenFile) -> bytes:
             return head
         if count >= _LONGEST_LINE:
             raise ReadingError(
-                f"The first line of {file_named(opened.path.name)} is longer than {_LONGEST_LINE >> 20} MiB, so it is "
+                f"The first line of {file_named(opened.path.name)} is longer than "
+                f"{_LONGEST_LINE >> 20} MiB, so it is "
                 "no row of names. Check that it is the file you mean."
             )
         count *= 4
@@ -114,7 +136,8 @@ def _decoded(opened: OpenFile, encoding: str) -> str:
         text = opened.whole().decode(encoding)
     except (UnicodeDecodeError, UnicodeError) as error:
         raise ReadingError(
-            f"{file_named(opened.path.name)} says it is {encoding} but is not. Save it as CSV in UTF-8 and open that."
+            f"{file_named(opened.path.name)} says it is {encoding} but is not. Save it as CSV in "
+            "UTF-8 and open that."
         ) from error
     return text.replace("\r\n", "\n").replace("\r", "\n")
 
@@ -133,7 +156,8 @@ def _table_from(opened: OpenFile, head: str, remarks: tuple[str, ...], report: R
         more_remarks.insert(0, unclosed)
     if frame.height == 0:
         raise ReadingError(
-            f"{name} holds a row of names but no rows of values. Choose a file with data below its header."
+            f"{name} holds a row of names but no rows of values. Choose a file with data below "
+            "its header."
         )
     columns: list[Column] = []
     read = frame.get_columns()[::-1]
@@ -153,7 +177,8 @@ def _unclosed_quote(opened: OpenFile, dialect: Dialect, report: Report) -> str:
     """A sentence about a quote that swallows the rows after it, or nothing."""
     if opened.count(b'"') % 2 == 0:
         return ""
-    # A lone quote is either a mark within a field, which harms nothing, or one that opens a field and never ends.
+    # A lone quote is either a mark within a field, which harms nothing, or one that opens a field
+    # and never ends.
     ends_at = opened_at = 0
     with _text_of(opened) as text:
         reader = csv.reader(text, delimiter=dialect.separator)
@@ -166,7 +191,10 @@ def _unclosed_quote(opened: OpenFile, dialect: Dialect, report: Report) -> str:
             opened_at, ends_at = ends_at + 1, reader.line_num
     if ends_at - opened_at < 1:
         return ""
-    return f"A quote that opens in line {opened_at:,} is never closed: the lines after it were taken into its field."
+    return (
+        f"A quote that opens in line {opened_at:,} is never closed: the lines after it were "
+        "taken into its field."
+    )
 
 
 def _frame(
@@ -176,7 +204,9 @@ def _frame(
 
     names, remarks = unique_names(dialect.header, dialect.fields)
     if not dialect.header:
-        remarks.append("The first row holds numbers, so it was read as data; the columns are numbered.")
+        remarks.append(
+            "The first row holds numbers, so it was read as data; the columns are numbered."
+        )
     rows = max(1, opened.size // _bytes_per_row(head))
     fewer = "fewer fields than the first row", "The fields they lack count as missing."
     try:
@@ -230,7 +260,8 @@ def _scan(
 
 
 def _unmistakable(opened: OpenFile) -> Any:
-    """What the reader is handed: the open file, or its bytes behind a mark where it would take them for compressed."""
+    """What the reader is handed: the open file, or its bytes behind a mark where it would take them
+    for compressed."""
     if opened.head(2) in (b"x^", b"x\x01"):
         return io.BytesIO(_MARK + opened.whole())
     return opened.stream()
@@ -240,8 +271,11 @@ def _bytes_per_row(head: str) -> int:
     return max(1, len(head) // max(1, head.count("\n")))
 
 
-def _field_counts(opened: OpenFile, dialect: Dialect, report: Report) -> tuple[int, list[int], list[int]]:
-    """The widest row, and the line numbers of rows with more and with fewer fields than the first."""
+def _field_counts(
+    opened: OpenFile, dialect: Dialect, report: Report
+) -> tuple[int, list[int], list[int]]:
+    """The widest row, and the line numbers of rows with more and with fewer fields than the
+    first."""
     widest, long, short = dialect.fields, [], []
     with _text_of(opened) as text:
         reader = csv.reader(text, delimiter=dialect.separator)
@@ -255,7 +289,8 @@ def _field_counts(opened: OpenFile, dialect: Dialect, report: Report) -> tuple[i
                 short.append(reader.line_num)
     if widest > MOST_COLUMNS:
         raise ReadingError(
-            f"Line {long[0]:,} of {file_named(opened.path.name)} has over {MOST_COLUMNS:,} fields. Correct it first."
+            f"Line {long[0]:,} of {file_named(opened.path.name)} has over {MOST_COLUMNS:,} "
+            "fields. Correct it first."
         )
     return widest, long, short
 
@@ -288,4 +323,6 @@ def _unequal(lines: list[int], what: str, then: str) -> str:
 
 def _extra(known: int, names: list[str]) -> str:
     added = names[known:]
-    return f"{quoted(added[0])}" if len(added) == 1 else f"{quoted(added[0])} to {quoted(added[-1])}"
+    return (
+        f"{quoted(added[0])}" if len(added) == 1 else f"{quoted(added[0])} to {quoted(added[-1])}"
+    )

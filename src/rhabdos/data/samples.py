@@ -1,7 +1,8 @@
 """Samples: the values of one variable in one group, sorted once.
 
-Everything downstream asks a sample only for what an ordered sequence answers fast: how many values lie
-below a point, which value stands at a rank, and the moments. Whoever answers these can stand in for it.
+Everything downstream asks a sample only for what an ordered sequence answers fast: how many values
+lie below a point, which value stands at a rank, and the moments. Whoever answers these can stand in
+for it.
 """
 
 import math
@@ -93,7 +94,8 @@ class Sample(_Sorted, frozen=True, eq=False, dict=True, weakref=True):
 
     @cached_property
     def whole(self) -> bool:
-        """Whether every value is a whole number, of a size at which doubles still tell neighbours apart."""
+        """Whether every value is a whole number, of a size at which doubles still tell neighbours
+        apart."""
         if self.n and max(abs(self.minimum), abs(self.maximum)) > _LARGEST_WHOLE:
             return False
         return all(bool(np.all(part == np.floor(part))) for part in parts_of(self.values))
@@ -130,7 +132,9 @@ class Weighted(_Sorted, frozen=True, eq=False, dict=True, weakref=True):
 
     def below(self, points: FloatArray, *, inclusive: bool = False) -> IntArray:
         """Number of cases less than each point, or less than or equal to it if ``inclusive``."""
-        found: IntArray = self._starts[self.values.searchsorted(points, side="right" if inclusive else "left")]
+        found: IntArray = self._starts[
+            self.values.searchsorted(points, side="right" if inclusive else "left")
+        ]
         return found
 
     def at(self, ranks: IntArray) -> FloatArray:
@@ -150,12 +154,14 @@ class Weighted(_Sorted, frozen=True, eq=False, dict=True, weakref=True):
         return _moments(self.values[held], within[held]).mean
 
     def pieces(self) -> Iterator[tuple[FloatArray, IntArray | None]]:
-        """All values, and how many cases each stands for, in pieces that fit the processor's cache."""
+        """All values, and how many cases each stands for, in pieces that fit the processor's
+        cache."""
         return _paired(self.values, self._starts[1:] - self._starts[:-1])
 
     @cached_property
     def whole(self) -> bool:
-        """Whether every value is a whole number, of a size at which doubles still tell neighbours apart."""
+        """Whether every value is a whole number, of a size at which doubles still tell neighbours
+        apart."""
         return Sample("", self.values).whole
 
     @cached_property
@@ -169,8 +175,8 @@ AnySample = Sample | Weighted
 def _moments(values: FloatArray, weights: IntArray | None = None) -> Moments:
     """Mean and powers of deviations, in two passes about a value from the middle.
 
-    Shifting by the median keeps the digits of values far from zero; scaling by a power of two, which
-    is exact, keeps squares of very large and very small values from overflowing or vanishing.
+    Shifting by the median keeps the digits of values far from zero; scaling by a power of two,
+    which is exact, keeps squares of very large and very small values from overflowing or vanishing.
     """
     if not len(values):
         return _NO_MOMENTS
@@ -179,7 +185,9 @@ def _moments(values: FloatArray, weights: IntArray | None = None) -> Moments:
     exponent = int(np.frexp(reach)[1]) if reach and not 1e-70 < reach < 1e70 else 0
     unscaled = float(np.ldexp(1.0, min(max(-exponent, -1000), 1000)))
     centre = float(values[len(values) // 2]) * unscaled
-    shift = sum(_total(part * unscaled - centre, share) for part, share in _paired(values, weights)) / n
+    shift = (
+        sum(_total(part * unscaled - centre, share) for part, share in _paired(values, weights)) / n
+    )
     squares = cubes = fourths = rest = 0.0
     for part, share in _paired(values, weights):
         deviation = part * unscaled - centre
@@ -203,7 +211,9 @@ def _total(values: FloatArray, weights: IntArray | None) -> float:
     return float(np.sum(values) if weights is None else np.dot(values, weights))
 
 
-def _paired(values: FloatArray, weights: IntArray | None) -> Iterator[tuple[FloatArray, IntArray | None]]:
+def _paired(
+    values: FloatArray, weights: IntArray | None
+) -> Iterator[tuple[FloatArray, IntArray | None]]:
     for start in range(0, len(values), _CHUNK):
         chunk = slice(start, start + _CHUNK)
         yield values[chunk], None if weights is None else weights[chunk]
@@ -241,10 +251,13 @@ class Pooled(Struct, frozen=True, eq=False, dict=True, weakref=True):
 
     def below(self, points: FloatArray, *, inclusive: bool = False) -> IntArray:
         """Number of values less than each point, or less than or equal to it if ``inclusive``."""
-        return np.asarray(np.sum([s.below(points, inclusive=inclusive) for s in self._filled], axis=0))
+        return np.asarray(
+            np.sum([s.below(points, inclusive=inclusive) for s in self._filled], axis=0)
+        )
 
     def at(self, ranks: IntArray) -> FloatArray:
-        """Values at ranks 0 … n - 1: a few found by halving the interval that holds each, many by merging."""
+        """Values at ranks 0 … n - 1: a few found by halving the interval that holds each, many by
+        merging."""
         if len(self._filled) == 1:
             return self._filled[0].at(ranks)
         plain = [sample.values for sample in self._filled if isinstance(sample, Sample)]
@@ -257,7 +270,10 @@ class Pooled(Struct, frozen=True, eq=False, dict=True, weakref=True):
         while np.any(low < high):
             middle = (low >> 1) + (high >> 1) + (low & high & 1)
             reached = self.below(from_ordinals(middle), inclusive=True) > ranks
-            low, high = np.where(reached | (low >= high), low, middle + 1), np.where(reached, middle, high)
+            low, high = (
+                np.where(reached | (low >= high), low, middle + 1),
+                np.where(reached, middle, high),
+            )
         return from_ordinals(low)
 
     def run(self, start: int, stop: int) -> FloatArray:
@@ -272,7 +288,10 @@ class Pooled(Struct, frozen=True, eq=False, dict=True, weakref=True):
         ends = np.array([low, high])
         mean, count = 0.0, 0
         for sample in self._filled:  # those strictly between, then the ties at either end
-            first, last = int(sample.below(ends[:1], inclusive=True)[0]), int(sample.below(ends[1:])[0])
+            first, last = (
+                int(sample.below(ends[:1], inclusive=True)[0]),
+                int(sample.below(ends[1:])[0]),
+            )
             if last > first:
                 count += last - first
                 mean += (sample.mean_of(first, last) - mean) * ((last - first) / count)
@@ -290,20 +309,35 @@ class Pooled(Struct, frozen=True, eq=False, dict=True, weakref=True):
 
     @cached_property
     def moments(self) -> Moments:
-        """Combined from those of the samples, so that no value is read again (Chan, Golub and LeVeque 1983)."""
+        """Combined from those of the samples, so that no value is read again (Chan, Golub and
+        LeVeque 1983)."""
         if not self.n:
             return _NO_MOMENTS
         parts = [(sample.n, sample.moments) for sample in self._filled]
         first = parts[0][1].mean
         mean = first + sum(n / self.n * (part.mean - first) for n, part in parts)
-        norm = math.hypot(*(length for n, part in parts for length in (part.norm, math.sqrt(n) * (part.mean - mean))))
+        norm = math.hypot(
+            *(
+                length
+                for n, part in parts
+                for length in (part.norm, math.sqrt(n) * (part.mean - mean))
+            )
+        )
         unit = norm or 1.0
         cubes = fourths = 0.0
         for n, part in parts:
-            gap, squares, cubed = (part.mean - mean) / unit, (part.norm / unit) ** 2, (part.cube / unit) ** 3
+            gap, squares, cubed = (
+                (part.mean - mean) / unit,
+                (part.norm / unit) ** 2,
+                (part.cube / unit) ** 3,
+            )
             cubes += cubed + 3 * gap * squares + n * gap**3
-            fourths += (part.fourth / unit) ** 4 + 4 * gap * cubed + 6 * gap**2 * squares + n * gap**4
-        return Moments(mean, norm, math.cbrt(cubes) * unit, math.sqrt(math.sqrt(max(0.0, fourths))) * unit)
+            fourths += (
+                (part.fourth / unit) ** 4 + 4 * gap * cubed + 6 * gap**2 * squares + n * gap**4
+            )
+        return Moments(
+            mean, norm, math.cbrt(cubes) * unit, math.sqrt(math.sqrt(max(0.0, fourths))) * unit
+        )
 
 
 class SampleSet(Struct, frozen=True, eq=False, dict=True):
@@ -335,7 +369,8 @@ class SampleSet(Struct, frozen=True, eq=False, dict=True):
         return Pooled(self.samples)
 
     def rows_outside(self, group: int, low: float, high: float) -> IntArray:
-        """Rows (from 0) of a group whose value is below ``low`` or above ``high``, by value, then by row.
+        """Rows (from 0) of a group whose value is below ``low`` or above ``high``, by value, then
+        by row.
 
         A row that stands for several cases is there as often.
         """

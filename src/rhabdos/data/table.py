@@ -57,7 +57,10 @@ class Table(Struct, frozen=True, eq=False, dict=True):
             return found[0]
         if found:
             names = listed([column.name for column in found])
-            raise VariableError(f"{quoted(asked)} could be any of {names} in {self._called}; use one of these names.")
+            raise VariableError(
+                f"{quoted(asked)} could be any of {names} in {self._called}; use one of these "
+                "names."
+            )
         raise VariableError(f"{self._called} has no variable {quoted(asked)}. {self._near(asked)}")
 
     def number(self, asked: str) -> NumberColumn:
@@ -66,7 +69,9 @@ class Table(Struct, frozen=True, eq=False, dict=True):
         if isinstance(column, NumberColumn):
             return column
         if not self.numbers:
-            raise VariableError(f"{self._called} has no numeric variable, and a histogram needs one.")
+            raise VariableError(
+                f"{self._called} has no numeric variable, and a histogram needs one."
+            )
         raise VariableError(
             f"{quoted(asked)} holds text, and a histogram needs numbers. "
             f"Numeric variables are {listed([c.name for c in self.numbers])}."

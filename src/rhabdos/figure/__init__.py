@@ -1,1 +1,2 @@
-"""What is asked for (the recipe), every number that answers it (the readings), and the sentence. No Qt."""
+"""What is asked for (the recipe), every number that answers it (the readings), and the sentence. No
+Qt."""

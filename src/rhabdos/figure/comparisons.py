@@ -19,7 +19,8 @@ from rhabdos.stats.quantiles import Definition
 
 
 class Comparison(Struct, frozen=True):
-    """One group beside the reference; differences are group less reference, ratios group over reference.
+    """One group beside the reference; differences are group less reference, ratios group over
+    reference.
 
     Attributes
     ----------
@@ -65,7 +66,9 @@ def comparisons(readings: Readings) -> tuple[Comparison, ...]:
 def reference_of(readings: Readings, asked: Compare) -> Ordered:
     """The sample that the others are compared with, or a Refusal that tells which there are."""
     if readings.split is None:
-        raise Refusal("Comparing needs groups. Name a factor in show.split, or take the table compare out.")
+        raise Refusal(
+            "Comparing needs groups. Name a factor in show.split, or take the table compare out."
+        )
     found = {sample.label: sample for sample in readings.samples.samples}
     if asked.reference not in found:
         raise Refusal(
@@ -73,15 +76,22 @@ def reference_of(readings: Readings, asked: Compare) -> Ordered:
             f"Groups are {listed(list(found))}."
         )
     if not found[asked.reference].n:
-        raise Refusal(f"The group {quoted(asked.reference)} has no values to compare with. Choose another reference.")
+        raise Refusal(
+            f"The group {quoted(asked.reference)} has no values to compare with. Choose another "
+            "reference."
+        )
     return found[asked.reference]
 
 
-def _compare(readings: Readings, asked: Compare, label: str, sample: Ordered, reference: Ordered) -> Comparison:
+def _compare(
+    readings: Readings, asked: Compare, label: str, sample: Ordered, reference: Ordered
+) -> Comparison:
     sure, seed = asked.confidence, asked.seed
     rule = readings.recipe.box.quartiles
     definition: Definition = 7 if rule == "hinges" else rule
-    deciles = comparing.quantile_differences(sample, reference, np.array(DECILES), definition, sure, seed)
+    deciles = comparing.quantile_differences(
+        sample, reference, np.array(DECILES), definition, sure, seed
+    )
     return Comparison(
         label,
         asked.reference,
@@ -125,7 +135,11 @@ def comparison_data(made: Comparison, confidence: float) -> dict[str, Any]:
         "sd_ratio": interval("sd_ratio", made.sd_ratio, "ratio"),
         "iqr_ratio": interval("iqr_ratio", made.iqr_ratio, "ratio"),
         "overlap": {"share": made.overlap, "assumes": ASSUMES["overlap"]},
-        "exceeds": {"probability": made.ahead.exceeds, "equal": made.ahead.level, "assumes": ASSUMES["exceeds"]},
+        "exceeds": {
+            "probability": made.ahead.exceeds,
+            "equal": made.ahead.level,
+            "assumes": ASSUMES["exceeds"],
+        },
         "cliffs_delta": {"delta": made.ahead.delta, "assumes": ASSUMES["cliffs_delta"]},
         "ecdf_distance": {
             "distance": made.ahead.distance,

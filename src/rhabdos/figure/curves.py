@@ -17,7 +17,12 @@ from rhabdos.stats.ordered import Ordered
 
 CurveKind = Literal["density", "normal", "polygon", "ecdf"]
 # The forms that are curves, and what each is called among the numbers.
-KINDS: dict[str, CurveKind] = {"curve": "density", "normal": "normal", "polygon": "polygon", "ecdf": "ecdf"}
+KINDS: dict[str, CurveKind] = {
+    "curve": "density",
+    "normal": "normal",
+    "polygon": "polygon",
+    "ecdf": "ecdf",
+}
 _MOST_STEPS = 4096
 _FURTHEST = sys.float_info.max
 _REACH = 4.0  # standard deviations to which a normal curve is followed …
@@ -44,7 +49,8 @@ class CurveReading(Struct, frozen=True, eq=False):
 
 
 class DensityReading(Struct, frozen=True, eq=False):
-    """The density curve of one group, or why it has none, and the rule that gave its bandwidth (None: by hand)."""
+    """The density curve of one group, or why it has none, and the rule that gave its bandwidth
+    (None: by hand)."""
 
     curve: Curve | None
     lack: str = ""
@@ -52,7 +58,8 @@ class DensityReading(Struct, frozen=True, eq=False):
 
 
 def curves(readings: Readings) -> tuple[CurveReading, ...]:
-    """The curves that the recipe's forms ask for, form by form and group by group; empty groups have none.
+    """The curves that the recipe's forms ask for, form by form and group by group; empty groups
+    have none.
 
     Raises
     ------
@@ -66,14 +73,21 @@ def curves(readings: Readings) -> tuple[CurveReading, ...]:
 @kept_with
 def curves_of(readings: Readings, kind: CurveKind) -> tuple[CurveReading, ...]:
     """The curves of one kind, group by group; empty groups have none."""
-    return tuple(_curve(readings, kind, position) for position, group in enumerate(readings.groups) if group.n)
+    return tuple(
+        _curve(readings, kind, position)
+        for position, group in enumerate(readings.groups)
+        if group.n
+    )
 
 
 def density_curves(readings: Readings) -> tuple[DensityReading, ...]:
     """Each group's density curve, as the recipe asks for it; kept while bins change under it."""
     settings, samples = readings.recipe.curve.changed(fill=False), readings.samples
     return kept_last(
-        samples, "density curves", settings, lambda: tuple(_density(settings, sample) for sample in samples.samples)
+        samples,
+        "density curves",
+        settings,
+        lambda: tuple(_density(settings, sample) for sample in samples.samples),
     )
 
 
@@ -84,7 +98,9 @@ def _density(settings: Curves, sample: Ordered) -> DensityReading:
     else:
         width, rule = settings.bandwidth, None
     try:
-        drawn = density(sample, settings.factor * width, settings.kernel, settings.lower, settings.upper)
+        drawn = density(
+            sample, settings.factor * width, settings.kernel, settings.lower, settings.upper
+        )
     except NoCurveError as error:
         return DensityReading(None, str(error), rule)
     return DensityReading(drawn, rule=rule)
@@ -104,13 +120,17 @@ def _curve(readings: Readings, kind: CurveKind, position: int) -> CurveReading:
         summary = readings.summaries[position]
         u = np.linspace(-_REACH, _REACH, _NORMAL_POINTS)
         if not (summary.sd > 0 and math.isfinite(abs(summary.mean) + _REACH * summary.sd)):
-            return CurveReading(position, kind, None, none, none, "A normal curve needs values that differ.")
+            return CurveReading(
+                position, kind, None, none, none, "A normal curve needs values that differ."
+            )
         if readings.cumulative:
             y = np.array([math.erfc(-each / math.sqrt(2)) / 2 for each in u.tolist()])
         else:
             with np.errstate(over="ignore"):
                 y = np.exp(-u * u / 2) / math.sqrt(2 * math.pi) / summary.sd
-        return _on_scale(CurveReading(position, kind, None, summary.mean + summary.sd * u, y), factor)
+        return _on_scale(
+            CurveReading(position, kind, None, summary.mean + summary.sd * u, y), factor
+        )
     reading = density_curves(readings)[position]
     drawn = reading.curve
     if drawn is None:
@@ -126,11 +146,14 @@ def _on_scale(curve: CurveReading, factor: float) -> CurveReading:
     if np.all(np.isfinite(heights)):
         return structs.replace(curve, y=heights)
     none = np.empty(0)
-    return structs.replace(curve, x=none, y=none, lack="It would be higher than the largest number a computer holds.")
+    return structs.replace(
+        curve, x=none, y=none, lack="It would be higher than the largest number a computer holds."
+    )
 
 
 def modes(readings: Readings) -> tuple[float, ...]:
-    """Where each group's density curve is highest, with the recipe's bandwidth; NaN where it has none."""
+    """Where each group's density curve is highest, with the recipe's bandwidth; NaN where it has
+    none."""
     try:
         drawn = density_curves(readings)
     except DensityError:  # values beyond a bound: of this figure, only curves are refused
@@ -154,7 +177,8 @@ def _whole(readings: Readings, group: Group) -> float:
 
 
 def _factor(readings: Readings, group: Group) -> float:
-    """From a density (or its cumulative share) to the scale of the heights: bars of it are as high."""
+    """From a density (or its cumulative share) to the scale of the heights: bars of it are as
+    high."""
     width = 1.0 if readings.scale == "density" or readings.cumulative else group.edges.width
     assert width is not None  # unequal bins are always drawn by density
     return _whole(readings, group) * width
@@ -172,7 +196,8 @@ def _ogive(readings: Readings, group: Group, sample: Ordered) -> tuple[FloatArra
 
 
 def _polygon(group: Group) -> tuple[FloatArray, FloatArray]:
-    """The frequency polygon: heights over the middles of bins, down to 0 half a bin beyond either end."""
+    """The frequency polygon: heights over the middles of bins, down to 0 half a bin beyond either
+    end."""
     edges, widths = group.edges.values, group.edges.widths
     middles = edges[:-1] + widths / 2
     first = max(-_FURTHEST, float(edges[0]) - float(widths[0]) / 2)
@@ -182,7 +207,10 @@ def _polygon(group: Group) -> tuple[FloatArray, FloatArray]:
 
 
 def _steps(sample: Ordered) -> tuple[FloatArray, FloatArray]:
-    """Where the cumulative share steps up, and to what; of a long sample, at evenly spaced ranks."""
-    ranks = np.unique(np.linspace(0, sample.n - 1, min(sample.n, _MOST_STEPS)).round().astype(np.int64))
+    """Where the cumulative share steps up, and to what; of a long sample, at evenly spaced
+    ranks."""
+    ranks = np.unique(
+        np.linspace(0, sample.n - 1, min(sample.n, _MOST_STEPS)).round().astype(np.int64)
+    )
     x = np.unique(sample.at(ranks))
     return x, sample.below(x, inclusive=True) / sample.n

@@ -12,7 +12,8 @@ _ELLIPSIS = "…"
 
 
 def read_number(text: str) -> float | None:
-    """A number as people type it, with a decimal point or comma and perhaps a true minus; None where it is none."""
+    """A number as people type it, with a decimal point or comma and perhaps a true minus; None
+    where it is none."""
     tidy = text.strip().replace("−", "-").replace("\u202f", "").replace("\u00a0", "")
     if re.fullmatch(r"[-+]?\d+,\d+", tidy):
         tidy = tidy.replace(",", ".")
@@ -25,15 +26,18 @@ def read_number(text: str) -> float | None:
 def read_edges(text: str) -> tuple[float, ...]:
     """Read a list of edges; an ellipsis goes on in the step of the two numbers before it.
 
-    Numbers are parted by commas, semicolons or blanks. "40, 55, 60 … 110" is 40, 55, 60, 65 and so on to 110,
-    "0 to 60 by 5" is 0, 5, 10 and so on to 60.
+    Numbers are parted by commas, semicolons or blanks. "40, 55, 60 … 110" is 40, 55, 60, 65 and so
+    on to 110, "0 to 60 by 5" is 0, 5, 10 and so on to 60.
 
     Raises
     ------
     BinningError
-        A word is no number, an ellipsis has no step or misses its end, or the edges do not increase.
+        A word is no number, an ellipsis has no step or misses its end, or the edges do not
+        increase.
     """
-    if found := re.fullmatch(r"\s*(?:from\s+)?(\S+)\s+to\s+(\S+)\s+by\s+(\S+)\s*", text, re.IGNORECASE):
+    if found := re.fullmatch(
+        r"\s*(?:from\s+)?(\S+)\s+to\s+(\S+)\s+by\s+(\S+)\s*", text, re.IGNORECASE
+    ):
         start, end, step = (_number(word) for word in found.groups())
         steps = (start, *_steps_to(start, step, end))
         own_edges(np.array(steps))
@@ -41,11 +45,15 @@ def read_edges(text: str) -> tuple[float, ...]:
     spaced = re.sub(r"\.{2,}|…", f" {_ELLIPSIS} ", text)
     edges: list[float] = []
     continued = False
-    parting = r"[;\s]+" if ";" in text else r"[,\s]+"  # beside semicolons, a comma is a decimal mark
+    parting = (
+        r"[;\s]+" if ";" in text else r"[,\s]+"
+    )  # beside semicolons, a comma is a decimal mark
     for word in [word for word in re.split(parting, spaced) if word]:
         if word == _ELLIPSIS:
             if len(edges) < 2 or continued:
-                raise BinningError("Before “…” there must be two numbers that give the step, as in 0, 5 … 60.")
+                raise BinningError(
+                    "Before “…” there must be two numbers that give the step, as in 0, 5 … 60."
+                )
             continued = True
             continue
         value = _number(word)
@@ -63,7 +71,9 @@ def read_edges(text: str) -> tuple[float, ...]:
 def _number(word: str) -> float:
     value = read_number(word)
     if value is None:
-        raise BinningError(f"{quoted(word)} is not a number. List the edges as 0, 5, 10 or as 0, 5 … 60.")
+        raise BinningError(
+            f"{quoted(word)} is not a number. List the edges as 0, 5, 10 or as 0, 5 … 60."
+        )
     return value
 
 
@@ -73,24 +83,30 @@ def _steps_to(last: float, step: float, end: float) -> list[float]:
     count = (end - last) / step
     if count > MOST_BINS:
         raise BinningError(
-            f"Steps of {step:.15g} to {end:.15g} make {count:,.0f} bins; at most {MOST_BINS:,} are drawn."
+            f"Steps of {step:.15g} to {end:.15g} make {count:,.0f} bins; at most {MOST_BINS:,} "
+            "are drawn."
         )
     if abs(count - round(count)) > 1e-6:
         nearest = float(sequence(last, step, int(count) + 1)[-1])
         raise BinningError(
-            f"Steps of {step:.15g} from {last:.15g} pass {end:.15g} by; the nearest edge before it is {nearest:.15g}."
+            f"Steps of {step:.15g} from {last:.15g} pass {end:.15g} by; the nearest edge before "
+            f"it is {nearest:.15g}."
         )
     return [float(edge) for edge in sequence(last, step, round(count) + 1)[1:]]
 
 
 def write_edges(edges: tuple[float, ...]) -> str:
-    """Edges as ``read_edges`` reads them, with an ellipsis where four or more go on in equal steps."""
+    """Edges as ``read_edges`` reads them, with an ellipsis where four or more go on in equal
+    steps."""
     words: list[str] = []
     position = 0
     while position < len(edges):
         run = _run_from(edges, position)
         if run >= 4:
-            words.append(f"{edges[position]:.15g}, {edges[position + 1]:.15g} … {edges[position + run - 1]:.15g}")
+            words.append(
+                f"{edges[position]:.15g}, {edges[position + 1]:.15g} … "
+                f"{edges[position + run - 1]:.15g}"
+            )
             position += run
         else:
             words.append(f"{edges[position]:.15g}")

@@ -14,12 +14,14 @@ _FURTHEST_STEPS = 1e14  # from where on a step is lost beside a value
 
 
 def width_dragged(edges: Edges, sample: Ordered, tab: int, value: float, grain: float) -> Bins:
-    """The width with which edge number ``tab`` (from 1) comes to lie at ``value``, the start staying.
+    """The width with which edge number ``tab`` (from 1) comes to lie at ``value``, the start
+    staying.
 
     Parameters
     ----------
     grain : float
-        What one pixel stands for, in the variable's unit; widths are rounded no finer than it makes sense.
+        What one pixel stands for, in the variable's unit; widths are rounded no finer than it makes
+        sense.
     """
     current = edges.width or float(edges.widths.mean())
     step = _step(max(grain / tab, current / _STEPS_PER_WIDTH), sample)
@@ -35,7 +37,8 @@ def width_stepped(edges: Edges, sample: Ordered, steps: int) -> Bins:
 
 
 def start_dragged(edges: Edges, sample: Ordered, shift: float, grain: float) -> Bins:
-    """All edges moved by ``shift``. Equal bins begin anew below the smallest value, so that none is lost."""
+    """All edges moved by ``shift``. Equal bins begin anew below the smallest value, so that none is
+    lost."""
     if edges.width is None:
         step = _step(grain, sample)
         moved = _snapped(shift, step)
@@ -101,7 +104,8 @@ def _own(values: list[float], edges: Edges) -> Bins:
 
 
 def bandwidth_dragged(distance: float, grain: float) -> float:
-    """The bandwidth of a kernel whose flank is so far from its middle, where one pixel stands for ``grain``."""
+    """The bandwidth of a kernel whose flank is so far from its middle, where one pixel stands for
+    ``grain``."""
     step = nearest_round_step(max(grain / 2, _FINEST))
     return max(step, _snapped(distance, step))
 

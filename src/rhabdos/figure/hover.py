@@ -30,17 +30,23 @@ class Card(Struct, frozen=True):
 
     def spoken(self) -> str:
         """The card as one text."""
-        parts = [f"{line.label}: {line.count}, {line.percent}, density {line.density}" for line in self.lines]
+        parts = [
+            f"{line.label}: {line.count}, {line.percent}, density {line.density}"
+            for line in self.lines
+        ]
         return f"{self.interval}. {'; '.join(parts)}."
 
 
 def bin_card(readings: Readings, position: int, pointed: int | None = None) -> Card:
-    """Describe bin number ``position`` (from 0); of many groups those with the most values in it."""
+    """Describe bin number ``position`` (from 0); of many groups those with the most values in
+    it."""
     widths = readings.edges.widths
     groups = [i for i, group in enumerate(readings.groups) if group.n]
     chosen = groups
     if len(groups) > _MOST_GROUPS:
-        chosen = sorted(groups, key=lambda i: -int(readings.groups[i].counts[position]))[:_MOST_GROUPS]
+        chosen = sorted(groups, key=lambda i: -int(readings.groups[i].counts[position]))[
+            :_MOST_GROUPS
+        ]
         if pointed is not None and pointed not in chosen:
             chosen[-1] = pointed
         chosen.sort()

@@ -19,7 +19,8 @@ _MOST_BINS = 2_000
 
 
 class Rung(Struct, frozen=True):
-    """One width of the ladder: how many bins it makes, and the peaks of each group above counting noise."""
+    """One width of the ladder: how many bins it makes, and the peaks of each group above counting
+    noise."""
 
     width: float
     bins: int
@@ -63,7 +64,8 @@ def _rung(samples: SampleSet, edges: Edges, width: float) -> Rung:
 
 
 class SlidReading(Struct, frozen=True, eq=False):
-    """For each place between two of ``x``: the least and the greatest height of a bin of the figure's width over it."""
+    """For each place between two of ``x``: the least and the greatest height of a bin of the
+    figure's width over it."""
 
     group: int
     x: FloatArray
@@ -78,10 +80,14 @@ def slides(readings: Readings) -> tuple[SlidReading, ...]:
         return ()  # what adds up does not depend on where bins begin
     if edges.width / PHASES < math.ulp(max(abs(edges.low), abs(edges.high))):
         return ()  # nothing lies between two starts
-    if not math.isfinite(edges.high + 2 * edges.width) or not math.isfinite(edges.low - 2 * edges.width):
+    if not math.isfinite(edges.high + 2 * edges.width) or not math.isfinite(
+        edges.low - 2 * edges.width
+    ):
         return ()  # the range of numbers ends before the bins have slid
     made = []
-    for position, (group, sample) in enumerate(zip(readings.groups, readings.samples.samples, strict=True)):
+    for position, (group, sample) in enumerate(
+        zip(readings.groups, readings.samples.samples, strict=True)
+    ):
         found = slide(sample, edges.width, edges.low, edges.high, closed=edges.closed)
         total = readings.samples.pooled.n if readings.recipe.show.of == "all" else group.n
         widths = (found.x[1:] - found.x[:-1]) * PHASES

@@ -16,9 +16,18 @@ def variables_data(table: Table) -> list[dict[str, Any]]:
     for column in table.columns:
         levels: list[dict[str, Any]] = []
         if isinstance(column, CategoryColumn):
-            levels = [{"value": v, "n": int(n)} for v, n in zip(column.levels, column.level_counts, strict=True)]
+            levels = [
+                {"value": v, "n": int(n)}
+                for v, n in zip(column.levels, column.level_counts, strict=True)
+            ]
         described.append(
-            {"name": column.name, "kind": column.kind, "n": column.n, "missing": column.missing, "levels": levels}
+            {
+                "name": column.name,
+                "kind": column.kind,
+                "n": column.n,
+                "missing": column.missing,
+                "levels": levels,
+            }
         )
     return described
 
@@ -31,16 +40,26 @@ def variables_text(table: Table) -> str:
     """One line a variable, aligned."""
     lines = [["name", "kind", "n", "missing", "levels"]]
     for one in variables_data(table):
-        levels = ", ".join(f"{shortened_to(_LONGEST, level['value'])} ({level['n']:,})" for level in one["levels"][:8])
+        levels = ", ".join(
+            f"{shortened_to(_LONGEST, level['value'])} ({level['n']:,})"
+            for level in one["levels"][:8]
+        )
         more = f", and {len(one['levels']) - 8:,} more" if len(one["levels"]) > 8 else ""
         lines.append(
-            [shortened_to(_LONGEST, one["name"]), one["kind"], f"{one['n']:,}", f"{one['missing']:,}", levels + more]
+            [
+                shortened_to(_LONGEST, one["name"]),
+                one["kind"],
+                f"{one['n']:,}",
+                f"{one['missing']:,}",
+                levels + more,
+            ]
         )
     widths = [max(len(line[i]) for line in lines) for i in range(5)]
     right = (2, 3)
     return "\n".join(
         "  ".join(
-            cell.rjust(w) if i in right else cell.ljust(w) for i, (cell, w) in enumerate(zip(line, widths, strict=True))
+            cell.rjust(w) if i in right else cell.ljust(w)
+            for i, (cell, w) in enumerate(zip(line, widths, strict=True))
         ).rstrip()
         for line in lines
     )

@@ -66,7 +66,9 @@ def _outside(readings: Readings) -> Notice | None:
         return None
     edges = readings.edges
     lie = "value lies" if readings.outside == 1 else "values lie"
-    text = f"{readings.outside:,} {lie} outside the bins ({exact(edges.low)} to {exact(edges.high)})."
+    text = (
+        f"{readings.outside:,} {lie} outside the bins ({exact(edges.low)} to {exact(edges.high)})."
+    )
     return Notice("hidden-values", text, _with_all(readings), "show all")
 
 
@@ -90,7 +92,9 @@ def _widened(bins: Bins, edges: Edges, pooled: Pooled) -> Bins:
         return Bins(edges=tuple(widened), closed=bins.closed, shared=bins.shared)
     if bins.width is None or bins.start is None:
         return bins.changed(start=None)
-    steps = -(-(bins.start - pooled.minimum) // bins.width)  # keeps the edges where they are and begins further down
+    steps = -(
+        -(bins.start - pooled.minimum) // bins.width
+    )  # keeps the edges where they are and begins further down
     start = float(f"{bins.start - steps * bins.width:.12g}")
     return Bins(width=bins.width, start=start, closed=bins.closed, shared=bins.shared)
 
@@ -100,7 +104,9 @@ def _unequal_bins(readings: Readings) -> Notice | None:
         return None
     asked = readings.recipe.show.heights
     if asked == "density":
-        return Notice("unequal-bins", "The bins are unequal: compare the areas of bars, not their heights.")
+        return Notice(
+            "unequal-bins", "The bins are unequal: compare the areas of bars, not their heights."
+        )
     return Notice(
         "unequal-bins",
         f"The bins are unequal, so heights show density instead of {asked}: "
@@ -123,7 +129,8 @@ def _unweighted(readings: Readings) -> Notice | None:
         return None
     has, are = ("has", "is") if count == 1 else ("have", "are")
     return Notice(
-        "unweighted-rows", f"{counted(count, 'row', 'rows')} {has} no {brief(weight.label)} and {are} left out."
+        "unweighted-rows",
+        f"{counted(count, 'row', 'rows')} {has} no {brief(weight.label)} and {are} left out.",
     )
 
 
@@ -151,7 +158,10 @@ def _missing_code(readings: Readings) -> Notice | None:
     spike = missing_code(readings.samples.pooled)
     if spike is None or not readings.edges.low <= spike.code <= readings.edges.high:
         return None
-    text = f"{spike.count:,} values are exactly {exact(spike.code)}, far from all others: is that a code for missing?"
+    text = (
+        f"{spike.count:,} values are exactly {exact(spike.code)}, far from all others: is "
+        "that a code for missing?"
+    )
     bins, width = readings.recipe.bins, readings.edges.width
     if bins.edges is not None or width is None or spike.code > spike.nearest:
         return Notice("missing-code", text)
@@ -187,8 +197,11 @@ def _unequal_n(readings: Readings) -> Notice | None:
     assert readings.split is not None
     return Notice(
         "unequal-n",
-        f"Groups hold from {min(sizes):,} to {max(sizes):,} values, so heights show size as well as shape.",
-        readings.recipe.showing(heights="percent" if readings.scale == "count" else show.heights, of="group"),
+        f"Groups hold from {min(sizes):,} to {max(sizes):,} values, so heights show size as well "
+        "as shape.",
+        readings.recipe.showing(
+            heights="percent" if readings.scale == "count" else show.heights, of="group"
+        ),
         f"show percent of each {in_running_text(brief(readings.split.label))}"
         if readings.scale == "count"
         else "show shares of each group",
@@ -196,11 +209,14 @@ def _unequal_n(readings: Readings) -> Notice | None:
 
 
 def _too_few_bins(readings: Readings) -> Notice | None:
-    """Narrower bins show a peak more, at two widths in a row, and the noise in them does not explain it."""
+    """Narrower bins show a peak more, at two widths in a row, and the noise in them does not
+    explain it."""
     if heaping(readings.samples.pooled):
         return None  # narrow bins then show heaps, not peaks
     rungs = ladder(readings)
-    here = next((place for place, rung in enumerate(rungs) if rung.width == readings.edges.width), 0)
+    here = next(
+        (place for place, rung in enumerate(rungs) if rung.width == readings.edges.width), 0
+    )
     for group, reading in enumerate(readings.groups):
         now = rungs[here].peaks[group] if rungs else 0
         for place in range(here - 1, 0, -1):
@@ -209,14 +225,18 @@ def _too_few_bins(readings: Readings) -> Notice | None:
                 width = rungs[place].width
                 peaks = counted(now, "peak", "peaks") if now else "no peak"
                 wide = with_unit(exact(width), readings.variable.unit)
-                text = f"{brief(reading.label)} shows {found} peaks in bins {wide} wide, and only {peaks} in these."
+                text = (
+                    f"{brief(reading.label)} shows {found} peaks in bins {wide} wide, and "
+                    f"only {peaks} in these."
+                )
                 cure = readings.recipe.binned(Bins(width=width, closed=readings.recipe.bins.closed))
                 return Notice("too-few-bins", text, cure, f"make bins {wide} wide")
     return None
 
 
 def _past_bound(readings: Readings) -> Notice | None:
-    """A density curve says that values may lie where the data, and what they measure, say that none can."""
+    """A density curve says that values may lie where the data, and what they measure, say that none
+    can."""
     recipe, pooled = readings.recipe, readings.samples.pooled
     drawn = [curve for curve in curves(readings) if curve.kind == "density" and not curve.lack]
     bounds = [("lower", 0.0)] if pooled.minimum >= 0 else []
@@ -225,10 +245,16 @@ def _past_bound(readings: Readings) -> Notice | None:
     for name, bound in bounds:
         if getattr(recipe.curve, name) is not None:
             continue
-        past = max((_share_past(curve, bound, name == "lower", readings.cumulative) for curve in drawn), default=0.0)
+        past = max(
+            (_share_past(curve, bound, name == "lower", readings.cumulative) for curve in drawn),
+            default=0.0,
+        )
         if past > _SHARE_PAST:
             side = "below" if name == "lower" else "above"
-            text = f"A curve puts up to {100 * past:.1f} % of its values {side} {bound:g}, where no value lies."
+            text = (
+                f"A curve puts up to {100 * past:.1f} % of its values {side} {bound:g}, where "
+                "no value lies."
+            )
             cure = recipe.changed(curve=recipe.curve.changed(**{name: bound}))
             return Notice("past-bound", text, cure, f"end the curve at {bound:g}")
     return None
@@ -236,7 +262,9 @@ def _past_bound(readings: Readings) -> Notice | None:
 
 def _share_past(curve: CurveReading, bound: float, below: bool, cumulative: bool) -> float:
     x, y = curve.x, curve.y
-    risen = y if cumulative else np.concatenate([[0.0], np.cumsum((y[1:] + y[:-1]) / 2 * np.diff(x))])
+    risen = (
+        y if cumulative else np.concatenate([[0.0], np.cumsum((y[1:] + y[:-1]) / 2 * np.diff(x))])
+    )
     upto = float(np.interp(bound, x, risen)) / (float(risen[-1]) or 1.0)
     return upto if below else 1 - upto
 
@@ -248,7 +276,10 @@ def _curve_notices(readings: Readings) -> tuple[Notice | None, ...]:
     for curve in curves(readings):
         if curve.lack:
             lacking.setdefault(curve.lack, []).append(readings.groups[curve.group].label)
-    without = tuple(Notice("no-curve", f"No curve of {_listed(names)}. {lack}") for lack, names in lacking.items())
+    without = tuple(
+        Notice("no-curve", f"No curve of {_listed(names)}. {lack}")
+        for lack, names in lacking.items()
+    )
     if "curve" not in readings.recipe.show.forms:
         return without
     return (*without, _past_bound(readings), _bandwidth_instead(readings), _too_fine(readings))
@@ -265,7 +296,10 @@ def _bandwidth_instead(readings: Readings) -> Notice | None:
     if not names:
         return None
     why = "values are rounded too coarsely, or lie too far apart"
-    text = f"The bandwidth’s rule has no answer for {_listed(names)}: {why}. Silverman’s is used there."
+    text = (
+        f"The bandwidth’s rule has no answer for {_listed(names)}: {why}. Silverman’s is used "
+        "there."
+    )
     return Notice("bandwidth-instead", text)
 
 
@@ -279,7 +313,10 @@ def _too_fine(readings: Readings) -> Notice | None:
             continue
         unit = readings.variable.unit
         width = with_unit(exact(float(f"{curve.bandwidth:.3g}")), unit)
-        text = f"The curve of {_listed([group.label])} is smoothed over {width} only, finer than a page shows it all."
+        text = (
+            f"The curve of {_listed([group.label])} is smoothed over {width} only, finer than "
+            "a page shows it all."
+        )
         if curve.averaged_over:
             over = with_unit(exact(float(f"{curve.averaged_over:.3g}")), unit)
             text += f" Its points are averages over {over}."
@@ -293,7 +330,8 @@ def _instead(readings: Readings) -> Notice | None:
         return None
     return Notice(
         "rule-instead",
-        f"{RULES[asked].title} gives no width where the quartiles are equal; {RULES[instead].title}’s rule is used.",
+        f"{RULES[asked].title} gives no width where the quartiles are equal; "
+        f"{RULES[instead].title}’s rule is used.",
     )
 
 
@@ -302,5 +340,6 @@ def _limited(readings: Readings) -> Notice | None:
         return None
     return Notice(
         "bins-limited",
-        f"The rule asks for more bins than can be told apart; it was held to at most {MOST_RULE_BINS:,}.",
+        "The rule asks for more bins than can be told apart; it was held to at most "
+        f"{MOST_RULE_BINS:,}.",
     )

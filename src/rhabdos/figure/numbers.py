@@ -33,11 +33,15 @@ def numbers_data(readings: Readings) -> dict[str, Any]:
             **{name: _number(getattr(summary, name)) for name in _SUMMARY},
             "mode": _number(mode),
         }
-        for group, summary, mode in zip(readings.groups, readings.summaries, modes(readings), strict=True)
+        for group, summary, mode in zip(
+            readings.groups, readings.summaries, modes(readings), strict=True
+        )
     ]
     shared = readings.recipe.bins.shared
     bins = {
-        "edges": readings.edges.values.tolist() if shared else [g.edges.values.tolist() for g in readings.groups],
+        "edges": readings.edges.values.tolist()
+        if shared
+        else [g.edges.values.tolist() for g in readings.groups],
         "closed": readings.edges.closed,
         "counts": [group.counts.tolist() for group in readings.groups],
         "heights": [group.heights.tolist() for group in readings.groups],
@@ -82,7 +86,8 @@ def _checks(readings: Readings) -> dict[str, Any]:
     made: dict[str, Any] = {}
     if asked.ladder:
         made["ladder"] = [
-            {"width": rung.width, "bins": rung.bins, "peaks": list(rung.peaks)} for rung in ladder(readings)
+            {"width": rung.width, "bins": rung.bins, "peaks": list(rung.peaks)}
+            for rung in ladder(readings)
         ]
     if asked.slide:
         made["slides"] = [
@@ -97,7 +102,9 @@ def _checks(readings: Readings) -> dict[str, Any]:
     if asked.pairs:
         made["pairs"] = list(_pairs(readings))
     if asked.range:
-        made["range"] = [_within(group.label, sample, *asked.range) for group, sample in _filled(readings)]
+        made["range"] = [
+            _within(group.label, sample, *asked.range) for group, sample in _filled(readings)
+        ]
     return made
 
 
@@ -107,19 +114,32 @@ def _filled(readings: Readings) -> list[tuple[Group, AnySample]]:
 
 
 def _pairs(readings: Readings) -> Iterator[dict[str, Any]]:
-    """Quantiles of every group beside those of a normal shape, and of the reference where there is one."""
+    """Quantiles of every group beside those of a normal shape, and of the reference where there is
+    one."""
     asked = readings.recipe.compare
     for group, sample in _filled(readings):
         found = beside_normal(sample)
-        yield {"sample": group.label, "beside": "normal", "x": found.x.tolist(), "y": found.y.tolist()}
+        yield {
+            "sample": group.label,
+            "beside": "normal",
+            "x": found.x.tolist(),
+            "y": found.y.tolist(),
+        }
         if asked and group.label != asked.reference:
             found = beside(sample, reference_of(readings, asked))
-            yield {"sample": group.label, "beside": asked.reference, "x": found.x.tolist(), "y": found.y.tolist()}
+            yield {
+                "sample": group.label,
+                "beside": asked.reference,
+                "x": found.x.tolist(),
+                "y": found.y.tolist(),
+            }
 
 
 def _within(label: str, sample: AnySample, low: float, high: float) -> dict[str, Any]:
     """How many values of a group lie from ``low`` to ``high``, both included."""
-    count = int(sample.below(np.array([high]), inclusive=True)[0] - sample.below(np.array([low]))[0])
+    count = int(
+        sample.below(np.array([high]), inclusive=True)[0] - sample.below(np.array([low]))[0]
+    )
     return {"sample": label, "from": low, "to": high, "n": count, "share": count / sample.n}
 
 
@@ -128,7 +148,9 @@ def _comparisons(readings: Readings) -> dict[str, Any]:
     asked = readings.recipe.compare
     if asked is None:
         return {}
-    return {"comparisons": [comparison_data(one, asked.confidence) for one in comparisons(readings)]}
+    return {
+        "comparisons": [comparison_data(one, asked.confidence) for one in comparisons(readings)]
+    }
 
 
 def _finite(data: Any) -> Any:
@@ -150,10 +172,18 @@ def _boxes(readings: Readings) -> dict[str, Any]:
             **{name: _number(getattr(made, name)) for name in _BOX},
             "width": width,
             **_beyond(readings, position, made),
-            "letters": [{"depth": one.depth, "low": one.low, "high": one.high} for one in letters(sample)],
+            "letters": [
+                {"depth": one.depth, "low": one.low, "high": one.high} for one in letters(sample)
+            ],
         }
         for position, (group, made, width, sample) in enumerate(
-            zip(readings.groups, readings.boxes, readings.box_widths, readings.samples.samples, strict=True)
+            zip(
+                readings.groups,
+                readings.boxes,
+                readings.box_widths,
+                readings.samples.samples,
+                strict=True,
+            )
         )
     ]
     return {"boxes": boxes}

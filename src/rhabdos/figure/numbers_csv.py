@@ -14,10 +14,12 @@ _LISTS = ("beyond", "far", "beyond_rows", "far_rows", "letters", "sample")
 
 
 def numbers_csv(readings: Readings) -> str:
-    """One number a row: sample, measure, the place along the scale that it belongs to (if any), value.
+    """One number a row: sample, measure, the place along the scale that it belongs to (if any),
+    value.
 
-    ``from`` and ``to`` hold the edges of a bin, the x of a curve, the width of a ladder's rung, the share of a
-    quantile, the depth of a letter value, or the row that holds a value beyond the whiskers.
+    ``from`` and ``to`` hold the edges of a bin, the x of a curve, the width of a ladder's rung, the
+    share of a quantile, the depth of a letter value, or the row that holds a value beyond the
+    whiskers.
     """
     data = numbers_data(readings)
     text = io.StringIO()
@@ -25,7 +27,9 @@ def numbers_csv(readings: Readings) -> str:
     writer.writerow(_HEADER)
     for position, sample in enumerate(data["samples"]):
         label = sample["label"]
-        writer.writerows((label, name, "", "", value) for name, value in sample.items() if name != "label")
+        writer.writerows(
+            (label, name, "", "", value) for name, value in sample.items() if name != "label"
+        )
         writer.writerows(_bins(label, data["bins"], readings, position))
         for made in _of(data, "boxes", label):
             writer.writerows(_box(label, made))
@@ -33,22 +37,31 @@ def numbers_csv(readings: Readings) -> str:
             name = f"{made['kind']} curve"
             if made["bandwidth"] is not None:
                 writer.writerow((label, f"{name} bandwidth", "", "", made["bandwidth"]))
-            writer.writerows((label, name, x, "", y) for x, y in zip(made["x"] or (), made["y"] or (), strict=True))
+            writer.writerows(
+                (label, name, x, "", y)
+                for x, y in zip(made["x"] or (), made["y"] or (), strict=True)
+            )
         for made in _of(data, "slides", label):
             for name in ("low", "high"):
                 places = zip(made["x"], made["x"][1:], made[name], strict=False)
-                writer.writerows((label, f"sliding {name}", first, last, value) for first, last, value in places)
+                writer.writerows(
+                    (label, f"sliding {name}", first, last, value) for first, last, value in places
+                )
         for rung in data.get("ladder", ()):
             writer.writerow((label, "peaks at width", rung["width"], "", rung["peaks"][position]))
         for made in _of(data, "pairs", label):
             name = f"quantile beside {made['beside']}"
-            writer.writerows((label, name, x, "", y) for x, y in zip(made["x"], made["y"], strict=True))
+            writer.writerows(
+                (label, name, x, "", y) for x, y in zip(made["x"], made["y"], strict=True)
+            )
         for made in _of(data, "range", label):
             for name in ("n", "share"):
                 writer.writerow((label, f"{name} in range", made["from"], made["to"], made[name]))
         for made in _of(data, "comparisons", label):
             writer.writerows(_comparison(label, made))
-    writer.writerows(("", "bins at width", rung["width"], "", rung["bins"]) for rung in data.get("ladder", ()))
+    writer.writerows(
+        ("", "bins at width", rung["width"], "", rung["bins"]) for rung in data.get("ladder", ())
+    )
     return text.getvalue()
 
 
@@ -67,7 +80,13 @@ def _bins(label: str, bins: dict[str, Any], readings: Readings, position: int) -
 
 def _box(label: str, made: dict[str, Any]) -> Iterator[_Row]:
     for name, value in made.items():
-        if name not in (*_LISTS, "q1", "median", "q3", "mean"):  # which are among the sample's numbers
+        if name not in (
+            *_LISTS,
+            "q1",
+            "median",
+            "q3",
+            "mean",
+        ):  # which are among the sample's numbers
             yield label, "box width" if name == "width" else name, "", "", value
     for grade in ("beyond", "far"):
         for row, value in zip(made[f"{grade}_rows"], made[grade], strict=True):

@@ -30,16 +30,21 @@ class Size(Struct, frozen=True):
         ValueError
             The text is no size, or one that no figure fits.
         """
-        found = re.fullmatch(r"\s*([\d.]+)\s*[x×*]\s*([\d.]+)\s*(cm|mm|in|px)\s*", text, re.IGNORECASE)
+        found = re.fullmatch(
+            r"\s*([\d.]+)\s*[x×*]\s*([\d.]+)\s*(cm|mm|in|px)\s*", text, re.IGNORECASE
+        )
         try:
             if not found:
                 raise ValueError
             size = cls(float(found[1]), float(found[2]), found[3].lower())
         except ValueError:
             raise ValueError(
-                f"{quoted(text)} is no size; write a width and a height such as 16x10cm, 6x4in or 1600x1000px"
+                f"{quoted(text)} is no size; write a width and a height such as 16x10cm, 6x4in or "
+                "1600x1000px"
             ) from None
-        if size.unit != "px":  # what pixels come to depends on the resolution, which points() is told
+        if (
+            size.unit != "px"
+        ):  # what pixels come to depends on the resolution, which points() is told
             size.points()
         return size
 
@@ -54,7 +59,10 @@ class Size(Struct, frozen=True):
         per_unit = 1 / dpi if self.unit == "px" else _INCHES[self.unit]
         inches = self.width * per_unit, self.height * per_unit
         if not all(_LEAST <= side <= _MOST for side in inches):
-            raise ValueError(f"a figure of {self} is too small or too large; each side must be from 2.54 cm to 3 m")
+            raise ValueError(
+                f"a figure of {self} is too small or too large; each side must be from 2.54 cm to "
+                "3 m"
+            )
         return inches[0] * POINTS_PER_INCH, inches[1] * POINTS_PER_INCH
 
     def in_unit(self, unit: str, dpi: float = SCREEN_DPI) -> Self:
@@ -64,7 +72,9 @@ class Size(Struct, frozen=True):
         width, height = self.points(dpi)
         per_unit = 1 / dpi if unit == "px" else _INCHES[unit]
         digits = 0 if unit in ("px", "mm") else 2
-        across, down = (round(side / POINTS_PER_INCH / per_unit, digits) for side in (width, height))
+        across, down = (
+            round(side / POINTS_PER_INCH / per_unit, digits) for side in (width, height)
+        )
         return type(self)(across, down, unit)
 
     def __str__(self) -> str:

@@ -50,8 +50,8 @@ class Readings(Struct, frozen=True, eq=False, dict=True):
     Attributes
     ----------
     scale : str
-        The heights that are drawn: "density" where unequal bins allow no other; what densities add up to is
-        a "proportion".
+        The heights that are drawn: "density" where unequal bins allow no other; what densities add
+        up to is a "proportion".
     edges : Edges
         Shared by all groups, unless each has its own: then those of all values together.
     """
@@ -92,11 +92,14 @@ class Readings(Struct, frozen=True, eq=False, dict=True):
     def boxes(self) -> tuple[Box, ...]:
         """One per group, in order."""
         made = self.recipe.box
-        return tuple(box(sample, made.quartiles, made.whiskers, made.far) for sample in self.samples.samples)
+        return tuple(
+            box(sample, made.quartiles, made.whiskers, made.far) for sample in self.samples.samples
+        )
 
     @cached_property
     def box_widths(self) -> tuple[float, ...]:
-        """Widths of the boxes, as shares of the widest: all the same, or as the square root of n."""
+        """Widths of the boxes, as shares of the widest: all the same, or as the square root of
+        n."""
         if self.recipe.box.width == "fixed":
             return (1.0,) * len(self.groups)
         most = max(group.n for group in self.groups)
@@ -114,7 +117,9 @@ def read(recipe: Recipe, samples: SampleSet) -> Readings:
     ruled = edges_for(recipe.bins, samples.pooled)
     edges = ruled.edges
     shared = recipe.bins.shared
-    each = [edges if shared or not s.n else edges_for(recipe.bins, s).edges for s in samples.samples]
+    each = [
+        edges if shared or not s.n else edges_for(recipe.bins, s).edges for s in samples.samples
+    ]
     scale: Scale = recipe.show.heights
     if recipe.show.cumulative:
         scale = "proportion" if scale == "density" else scale
@@ -128,7 +133,9 @@ def read(recipe: Recipe, samples: SampleSet) -> Readings:
         shown = cumulated(inside, lying_below(sample, own)) if recipe.show.cumulative else inside
         drawn = heights(shown, own.widths, scale, total)
         if scale == "density" and not np.all(np.isfinite(drawn)):
-            raise BinningError("The bins are so narrow that densities pass the largest number. Choose wider ones.")
+            raise BinningError(
+                "The bins are so narrow that densities pass the largest number. Choose wider ones."
+            )
         groups.append(Group(sample.label, sample.n, sample.missing, outside, own, inside, drawn))
     return Readings(recipe, samples, edges, scale, tuple(groups), ruled)
 

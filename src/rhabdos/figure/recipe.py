@@ -23,30 +23,49 @@ Of = Literal["group", "all"]
 
 # Each description completes the sentence "… must be" when a recipe is refused.
 Name = Annotated[str, Meta(max_length=LONGEST_NAME)]
-Variables = Annotated[tuple[Name, ...], Meta(min_length=1, max_length=1, description="a list of one variable's name")]
-Split = Annotated[tuple[Name, ...], Meta(max_length=1, description="a list of at most one variable's name")]
+Variables = Annotated[
+    tuple[Name, ...], Meta(min_length=1, max_length=1, description="a list of one variable's name")
+]
+Split = Annotated[
+    tuple[Name, ...], Meta(max_length=1, description="a list of at most one variable's name")
+]
 Forms = Annotated[
     tuple[Form, ...],
-    Meta(min_length=1, description="a list of forms: bars, polygon, outline, curve, normal, ecdf, box, points"),
+    Meta(
+        min_length=1,
+        description="a list of forms: bars, polygon, outline, curve, normal, ecdf, box, points",
+    ),
 ]
 Scales = Annotated[Scale, Meta(description="count, percent, proportion or density")]
 Whole = Annotated[Of, Meta(description="group or all")]
 Rules = Annotated[RuleName, Meta(description=f"{', '.join(list(RULES)[:-1])} or {list(RULES)[-1]}")]
-BinCount = Annotated[int, Meta(ge=1, le=MOST_BINS, description=f"a whole number from 1 to {MOST_BINS:,}")]
+BinCount = Annotated[
+    int, Meta(ge=1, le=MOST_BINS, description=f"a whole number from 1 to {MOST_BINS:,}")
+]
 Width = Annotated[float, Meta(gt=0, description="a finite number above 0")]
 Start = Annotated[float, Meta(description="a finite number")]
 EdgeList = Annotated[
     tuple[float, ...],
-    Meta(description="a list of two or more rising numbers, such as [0, 5, 10], or a text such as 0 to 60 by 5"),
+    Meta(
+        description="a list of two or more rising numbers, such as [0, 5, 10], or a text such as "
+        "0 to 60 by 5"
+    ),
 ]
 Sides = Annotated[Side, Meta(description="left or right")]
 Truth = Annotated[bool, Meta(description="true or false")]
 LONGEST_WORDING = 1_000
-Wording = Annotated[str, Meta(max_length=LONGEST_WORDING, description=f"text of at most {LONGEST_WORDING:,} letters")]
-PageSize = Annotated[str, Meta(description="a width and a height, such as 16x10cm, 6x4in or 1600x1000px")]
+Wording = Annotated[
+    str,
+    Meta(max_length=LONGEST_WORDING, description=f"text of at most {LONGEST_WORDING:,} letters"),
+]
+PageSize = Annotated[
+    str, Meta(description="a width and a height, such as 16x10cm, 6x4in or 1600x1000px")
+]
 
 
-class _Part(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omit_defaults=True, kw_only=True):
+class _Part(
+    msgspec.Struct, frozen=True, forbid_unknown_fields=True, omit_defaults=True, kw_only=True
+):
     """A table of the recipe; ``changed`` gives a copy with other values."""
 
     def changed(self, **values: object) -> Self:
@@ -66,7 +85,8 @@ class Show(_Part, frozen=True):
 
 
 class Bins(_Part, frozen=True):
-    """How bins are made: one of ``rule``, ``count``, ``width`` and ``edges``; automatic where none is given."""
+    """How bins are made: one of ``rule``, ``count``, ``width`` and ``edges``; automatic where none
+    is given."""
 
     rule: Rules | None = None
     count: BinCount | None = None
@@ -78,12 +98,17 @@ class Bins(_Part, frozen=True):
     shared: Truth = True
 
     def __post_init__(self) -> None:
-        # A complaint begins with the key that it is about, so that it can be told with its path and value.
-        given = [name for name in ("rule", "count", "width", "edges") if getattr(self, name) is not None]
+        # A complaint begins with the key that it is about, so that it can be told with its path and
+        # value.
+        given = [
+            name for name in ("rule", "count", "width", "edges") if getattr(self, name) is not None
+        ]
         if len(given) > 1:
             raise ValueError(f"{given[1]}: it excludes {given[0]}; keep one of the two")
         if self.edges is not None and self.start is not None:
-            raise ValueError("start: it excludes edges, whose first number is the start; keep one of the two")
+            raise ValueError(
+                "start: it excludes edges, whose first number is the start; keep one of the two"
+            )
         for name in ("width", "start"):
             value = getattr(self, name)
             if value is not None and not math.isfinite(value):
@@ -100,7 +125,11 @@ class Boxes(_Part, frozen=True):
 
     quartiles: Annotated[QuartileRule, Meta(description="a definition from 1 to 9, or hinges")] = 7
     whiskers: Annotated[
-        Whiskers, Meta(description="a multiple of the IQR such as 1.5, range, or two percentiles such as [5, 95]")
+        Whiskers,
+        Meta(
+            description="a multiple of the IQR such as 1.5, range, or two percentiles such as [5, "
+            "95]"
+        ),
     ] = 1.5
     far: Annotated[float, Meta(ge=0, description="a multiple of the IQR, 0 or more")] = 3.0
     width: Annotated[Literal["fixed", "by-n"], Meta(description="fixed or by-n")] = "fixed"
@@ -115,12 +144,15 @@ class Boxes(_Part, frozen=True):
 class Curves(_Part, frozen=True):
     """How density curves are made."""
 
-    kernel: Annotated[KernelName, Meta(description=f"{', '.join(list(KERNELS)[:-1])} or {list(KERNELS)[-1]}")] = (
-        "gaussian"
-    )
+    kernel: Annotated[
+        KernelName, Meta(description=f"{', '.join(list(KERNELS)[:-1])} or {list(KERNELS)[-1]}")
+    ] = "gaussian"
     bandwidth: Annotated[
         float | BandwidthRule,
-        Meta(description="a number above 0, silverman, scott, sheather-jones or improved-sheather-jones"),
+        Meta(
+            description="a number above 0, silverman, scott, sheather-jones or "
+            "improved-sheather-jones"
+        ),
     ] = "silverman"
     factor: Annotated[float, Meta(gt=0, description="a factor above 0")] = 1.0
     lower: Annotated[float, Meta(description="a finite number")] | None = None
@@ -151,7 +183,9 @@ class Check(_Part, frozen=True):
     ladder: Truth = False
     slide: Truth = False
     pairs: Truth = False
-    range: Annotated[tuple[float, float], Meta(description="a list of two rising numbers")] | None = None
+    range: (
+        Annotated[tuple[float, float], Meta(description="a list of two rising numbers")] | None
+    ) = None
 
     def __post_init__(self) -> None:
         if self.range is not None and not -math.inf < self.range[0] <= self.range[1] < math.inf:
@@ -162,7 +196,9 @@ class Compare(_Part, frozen=True):
     """Which group the others are compared with, and how sure intervals are."""
 
     reference: Annotated[str, Meta(description="a level of the factor that splits")]
-    confidence: Annotated[float, Meta(gt=0, lt=1, description="a share between 0 and 1, such as 0.95")] = 0.95
+    confidence: Annotated[
+        float, Meta(gt=0, lt=1, description="a share between 0 and 1, such as 0.95")
+    ] = 0.95
     seed: Annotated[int, Meta(ge=0, description="a whole number, 0 or more")] = 1
 
 

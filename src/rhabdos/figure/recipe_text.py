@@ -23,7 +23,9 @@ def write_recipe(recipe: Recipe) -> str:
     edges = recipe.bins.edges
     if edges and "…" in (text := write_edges(edges)) and read_edges(text) == edges:
         tables["bins"]["edges"] = text
-    return tomli_w.dumps({"rhabdos": VERSION, **{name: table for name, table in tables.items() if table}})
+    return tomli_w.dumps(
+        {"rhabdos": VERSION, **{name: table for name, table in tables.items() if table}}
+    )
 
 
 def read_recipe(text: str, name: str = "The recipe") -> Recipe:
@@ -38,12 +40,18 @@ def read_recipe(text: str, name: str = "The recipe") -> Recipe:
     try:
         raw = tomllib.loads(text)
     except RecursionError:
-        raise RecipeError(f"{name} holds tables or lists within one another, too deep to follow.") from None
+        raise RecipeError(
+            f"{name} holds tables or lists within one another, too deep to follow."
+        ) from None
     except ValueError as error:  # also of whole numbers with thousands of digits
-        raise RecipeError(f"{name} is not valid TOML: {shortened_to(120, str(error))}. Correct that line.") from error
+        raise RecipeError(
+            f"{name} is not valid TOML: {shortened_to(120, str(error))}. Correct that line."
+        ) from error
     version = raw.pop("rhabdos", None)
     if version is None:
-        raise RecipeError(f"{name}: rhabdos is missing. A recipe begins with the line “rhabdos = {VERSION}”.")
+        raise RecipeError(
+            f"{name}: rhabdos is missing. A recipe begins with the line “rhabdos = {VERSION}”."
+        )
     if version != VERSION or isinstance(version, bool):
         raise RecipeError(
             f"{name}: rhabdos is {_shown(version)}, but must be {VERSION}. "
@@ -60,13 +68,17 @@ def read_recipe(text: str, name: str = "The recipe") -> Recipe:
     except msgspec.ValidationError as error:
         raise RecipeError(f"{name}: {_explained(str(error), raw)}") from None
     except (ValueError, OverflowError, RecursionError):
-        raise RecipeError(f"{name} holds a number or a table that is too large to read. Correct it.") from None
+        raise RecipeError(
+            f"{name} holds a number or a table that is too large to read. Correct it."
+        ) from None
 
 
 def _explained(complaint: str, raw: dict[str, Any]) -> str:
     found = re.fullmatch(r"(.*?)(?: - at `(\$.*)`)?", complaint, re.DOTALL)
     problem, place = (found[1], found[2] or "$") if found else (complaint, "$")
-    keys = [part for part in re.split(r"[.\[\]]+", place.removeprefix("$")) if part and part != "..."]
+    keys = [
+        part for part in re.split(r"[.\[\]]+", place.removeprefix("$")) if part and part != "..."
+    ]
     if unknown := re.search(r"unknown field `(.+)`", problem):
         return _unknown_key([*keys, unknown[1]], raw)
     if lacking := re.search(r"missing required field `(.+)`", problem):
@@ -76,8 +88,14 @@ def _explained(complaint: str, raw: dict[str, Any]) -> str:
     own = re.fullmatch(r"(\w+): (.+)", problem, re.DOTALL)
     if own and own[1] in _known_keys(keys):
         path = [*keys, own[1]]
-        return f"{'.'.join(path)} is {_shown(_value_at(raw, path))}. {own[2][0].upper()}{own[2][1:].rstrip('.')}."
-    return f"{'.'.join(keys) or 'the recipe'} is {_shown(_value_at(raw, keys))}, but must be {_allowed(keys)}."
+        return (
+            f"{'.'.join(path)} is {_shown(_value_at(raw, path))}. "
+            f"{own[2][0].upper()}{own[2][1:].rstrip('.')}."
+        )
+    return (
+        f"{'.'.join(keys) or 'the recipe'} is {_shown(_value_at(raw, keys))}, but must be "
+        f"{_allowed(keys)}."
+    )
 
 
 def _unknown_key(path: list[str], raw: dict[str, Any]) -> str:
@@ -86,7 +104,10 @@ def _unknown_key(path: list[str], raw: dict[str, Any]) -> str:
     hint = f" Did you mean {'.'.join([*path[:-1], near[0]])}?" if near else ""
     where = ".".join(path[:-1]) or "the recipe"
     value, key = _shown(_value_at(raw, path)), shortened_to(40, ".".join(path))
-    return f"{key} (here {value}) is not a key of a recipe.{hint} Keys of {where} are {', '.join(known)}."
+    return (
+        f"{key} (here {value}) is not a key of a recipe.{hint} Keys of {where} are "
+        f"{', '.join(known)}."
+    )
 
 
 def _known_keys(path: list[str]) -> list[str]:

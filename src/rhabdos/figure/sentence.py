@@ -5,7 +5,14 @@ from typing import Literal
 from msgspec import Struct
 
 from rhabdos.figure.readings import Readings
-from rhabdos.figure.wording import FORM_TITLES, counted, exact, height_axis_title, in_running_text, with_unit
+from rhabdos.figure.wording import (
+    FORM_TITLES,
+    counted,
+    exact,
+    height_axis_title,
+    in_running_text,
+    with_unit,
+)
 from rhabdos.keeping import kept_with
 from rhabdos.stats.rules import RULES
 
@@ -56,10 +63,13 @@ def forms_phrase(readings: Readings) -> str:
 
 
 def bins_matter(readings: Readings) -> bool:
-    """Whether the figure changes with its bins: where they are drawn, or curves are as high as bars would be."""
+    """Whether the figure changes with its bins: where they are drawn, or curves are as high as bars
+    would be."""
     forms = set(readings.recipe.show.forms)
     as_high = readings.scale != "density" and not readings.cumulative
-    return bool(forms & {"bars", "outline", "polygon"}) or (as_high and bool(forms & {"curve", "normal"}))
+    return bool(forms & {"bars", "outline", "polygon"}) or (
+        as_high and bool(forms & {"curve", "normal"})
+    )
 
 
 def curve_phrase(readings: Readings) -> str:
@@ -87,13 +97,18 @@ def heights_phrase(readings: Readings) -> str:
     if readings.scale == "density":
         of_all = " of all" if readings.recipe.show.of == "all" and readings.split else ""
         return with_unit(f"density{of_all}", f"per {unit}") if unit else f"density{of_all}"
-    return in_running_text(height_axis_title(readings.scale, readings.recipe.show.of, label, unit, readings.cumulative))
+    return in_running_text(
+        height_axis_title(readings.scale, readings.recipe.show.of, label, unit, readings.cumulative)
+    )
 
 
 def bins_phrase(readings: Readings) -> str:
     bins, edges, unit = readings.recipe.bins, readings.edges, readings.variable.unit
     if bins.edges is not None:
-        return f"{edges.count:,} of your own, {exact(edges.low)} to {with_unit(exact(edges.high), unit)}"
+        return (
+            f"{edges.count:,} of your own, {exact(edges.low)} to "
+            f"{with_unit(exact(edges.high), unit)}"
+        )
     width = with_unit(f"{edges.width:.4g}" if not bins.round else exact(edges.width or 0), unit)
     made = f"{width} wide from {exact(edges.low) if bins.round else f'{edges.low:.4g}'}"
     if bins.count is not None:

@@ -2,7 +2,12 @@
 
 import math
 
-SCALE_TITLES = {"count": "Count", "percent": "Percent", "proportion": "Proportion", "density": "Density"}
+SCALE_TITLES = {
+    "count": "Count",
+    "percent": "Percent",
+    "proportion": "Proportion",
+    "density": "Density",
+}
 
 FORM_TITLES = {
     "bars": "bars",
@@ -34,7 +39,8 @@ def scientific(value: float, digits: int = 3) -> str:
 
 
 def rounded(value: float, places: int | None) -> str:
-    """A number with a fixed number of places, or scientific where ``places`` is None; a dash where there is none."""
+    """A number with a fixed number of places, or scientific where ``places`` is None; a dash where
+    there is none."""
     if places is None or not math.isfinite(value):
         return scientific(value, 4)
     text = f"{value:,.{places}f}"
@@ -42,7 +48,8 @@ def rounded(value: float, places: int | None) -> str:
 
 
 def places_for(spread: float, reach: float) -> int | None:
-    """Decimal places that show a mean of data with this spread to about three figures; None for scientific."""
+    """Decimal places that show a mean of data with this spread to about three figures; None for
+    scientific."""
     if not math.isfinite(reach) or reach >= 1e9 or (reach and reach < 1e-4):
         return None
     if not spread or not math.isfinite(spread):
@@ -61,14 +68,20 @@ def with_unit(text: str, unit: str) -> str:
 
 def in_running_text(label: str) -> str:
     """A label within a sentence: "Bay" becomes "bay", but "pH" and "IQR" stay."""
-    return label[0].lower() + label[1:] if len(label) > 1 and label[0].isupper() and label[1].islower() else label
+    return (
+        label[0].lower() + label[1:]
+        if len(label) > 1 and label[0].isupper() and label[1].islower()
+        else label
+    )
 
 
 def value_axis_title(label: str, unit: str) -> str:
     return f"{label} ({unit})" if unit else label
 
 
-def height_axis_title(scale: str, of: str, split: str | None, unit: str, cumulative: bool = False) -> str:
+def height_axis_title(
+    scale: str, of: str, split: str | None, unit: str, cumulative: bool = False
+) -> str:
     """The default title of the height axis: "Percent of each bay", "Density (per mm)"."""
     title = f"Cumulative {SCALE_TITLES[scale].lower()}" if cumulative else SCALE_TITLES[scale]
     if scale in ("percent", "proportion") and split:

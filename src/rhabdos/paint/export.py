@@ -33,12 +33,18 @@ def format_of(path: str | Path) -> str:
     """The format that a file's ending asks for."""
     ending = Path(path).suffix.lower().removeprefix(".")
     if ending not in FORMATS:
-        raise ExportError(f"{file_named(Path(path).name)} must end in .png, .svg or .pdf, which tells the format.")
+        raise ExportError(
+            f"{file_named(Path(path).name)} must end in .png, .svg or .pdf, which tells the format."
+        )
     return ending
 
 
 def write_figure(
-    scene: Scene, path: str | Path, dpi: float = 300, transparent: bool = False, report: Report = silent
+    scene: Scene,
+    path: str | Path,
+    dpi: float = 300,
+    transparent: bool = False,
+    report: Report = silent,
 ) -> None:
     """Write a scene to a file; the format follows its ending.
 
@@ -72,7 +78,8 @@ def check_pixels(width: float, height: float, dpi: float) -> None:
     across, down = round(width * dpi / 72), round(height * dpi / 72)
     if across * down > _MOST_PIXELS:
         raise ExportError(
-            f"A picture of {across:,} x {down:,} pixels is too large: at most {_MOST_PIXELS:,} are painted. "
+            f"A picture of {across:,} x {down:,} pixels is too large: at most {_MOST_PIXELS:,} "
+            "are painted. "
             "Choose a smaller size or resolution, or SVG or PDF."
         )
 
@@ -80,7 +87,9 @@ def check_pixels(width: float, height: float, dpi: float) -> None:
 def image(scene: Scene, dpi: float, transparent: bool = False, report: Report = silent) -> QImage:
     """A scene as pixels, painted band by band."""
     if not LEAST_DPI <= dpi <= MOST_DPI:
-        raise ExportError(f"The resolution must be from {LEAST_DPI} to {MOST_DPI} dots per inch, not {dpi:g}.")
+        raise ExportError(
+            f"The resolution must be from {LEAST_DPI} to {MOST_DPI} dots per inch, not {dpi:g}."
+        )
     scale = dpi / 72
     width, height = round(scene.width * scale), round(scene.height * scale)
     check_pixels(scene.width, scene.height, dpi)
@@ -88,7 +97,9 @@ def image(scene: Scene, dpi: float, transparent: bool = False, report: Report = 
     seen_through = QImage.Format.Format_ARGB32_Premultiplied
     pixels = QImage(width, height, seen_through if transparent else QImage.Format.Format_RGB32)
     if pixels.isNull():
-        raise ExportError(f"There is not enough memory for {width:,} x {height:,} pixels. Choose a smaller size.")
+        raise ExportError(
+            f"There is not enough memory for {width:,} x {height:,} pixels. Choose a smaller size."
+        )
     pixels.fill(QColor(0, 0, 0, 0) if transparent else QColor("white"))
     with painter_on(pixels) as painter:
         for top in range(0, height, band := max(1, _BAND_PIXELS // width)):
@@ -142,7 +153,12 @@ def pdf(scene: Scene, transparent: bool = False) -> bytes:
     writer.setResolution(_PDF_DPI)
     exact = QPageSize.SizeMatchPolicy.ExactMatch
     writer.setPageSize(
-        QPageSize(QSizeF(scene.width, scene.height) * _POINT_IN_MM, QPageSize.Unit.Millimeter, "figure", exact)
+        QPageSize(
+            QSizeF(scene.width, scene.height) * _POINT_IN_MM,
+            QPageSize.Unit.Millimeter,
+            "figure",
+            exact,
+        )
     )
     writer.setPageMargins(QMarginsF(0, 0, 0, 0))
     writer.setTitle(_title(scene))

@@ -16,18 +16,23 @@ _REFERENCE = 200.0  # a size at which widths are measured, to be scaled down
 @lru_cache(maxsize=1)
 def load() -> None:
     """Make the typeface known to Qt; needs a QGuiApplication."""
-    spec = find_spec("font_source_sans_pro")  # only its files are wanted: to import it looks for all of them
+    spec = find_spec(
+        "font_source_sans_pro"
+    )  # only its files are wanted: to import it looks for all of them
     folder = os.path.dirname(spec.origin) if spec and spec.origin else ""
     for weight in ("Regular", "Semibold"):
         if QFontDatabase.addApplicationFont(f"{folder}/files/SourceSansPro-{weight}.ttf") < 0:
             print(
-                f"rhabdos: note: Source Sans {weight} could not be loaded; another typeface stands in.", file=sys.stderr
+                f"rhabdos: note: Source Sans {weight} could not be loaded; another typeface "
+                "stands in.",
+                file=sys.stderr,
             )
 
 
 @lru_cache(maxsize=256)
 def font(size: float, bold: bool, device_dpi: float) -> QFont:
-    """A font that is ``size`` units high on a painter whose device has this resolution; digits of equal width."""
+    """A font that is ``size`` units high on a painter whose device has this resolution; digits of
+    equal width."""
     made = QFont(FAMILY)
     made.setPointSizeF(size * 72.0 / device_dpi)
     made.setWeight(QFont.Weight.DemiBold if bold else QFont.Weight.Normal)
@@ -46,5 +51,6 @@ def _metrics(bold: bool) -> QFontMetricsF:
 
 @lru_cache(maxsize=4096)
 def measure(text: str, size: float, bold: bool) -> float:
-    """Width of a text, in the unit of ``size``, with visible signs for characters that have none."""
+    """Width of a text, in the unit of ``size``, with visible signs for characters that have
+    none."""
     return _metrics(bold).horizontalAdvance(printable(text)) * size / _REFERENCE

@@ -27,16 +27,21 @@ from rhabdos.quoting import printable
 from rhabdos.scene.marks import Area, Path, Scene, Segments, Swatch, Text
 from rhabdos.scene.palette import PAPER
 
-_A_LITTLE_LESS = 0.999  # than whole pixels: what rounding makes wider than one pixel takes the slow way through Qt
-_SHIFT = {"start": 0.0, "middle": 0.5, "end": 1.0}  # of its width, by which a text lies before its anchor
+# Than whole pixels: what rounding makes wider than one pixel takes the slow way through Qt
+_A_LITTLE_LESS = 0.999
+_SHIFT = {
+    "start": 0.0,
+    "middle": 0.5,
+    "end": 1.0,
+}  # of its width, by which a text lies before its anchor
 
 
 def paint(scene: Scene, painter: QPainter, paper: bool = True, live: bool = False) -> None:
     """Draw a scene; the painter's unit is the point, its origin the page's top left.
 
-    ``live`` uses letters that were placed before, which only the interface thread may, for a picture on the screen.
-    Bars, axes and grid consist of level and upright lines only: they sit on whole pixels, unsmoothed, which is sharper
-    and faster. Curves and slanting lines are smoothed.
+    ``live`` uses letters that were placed before, which only the interface thread may, for a
+    picture on the screen. Bars, axes and grid consist of level and upright lines only: they sit on
+    whole pixels, unsmoothed, which is sharper and faster. Curves and slanting lines are smoothed.
     """
     painter.setRenderHint(QPainter.RenderHint.Antialiasing, False)
     painter.setRenderHint(QPainter.RenderHint.TextAntialiasing, True)
@@ -59,7 +64,8 @@ def paint(scene: Scene, painter: QPainter, paper: bool = True, live: bool = Fals
 
 @contextmanager
 def painter_on(device: QPaintDevice) -> Iterator[QPainter]:
-    """A painter that is ended before its device goes, whatever happens: Qt would not survive the reverse."""
+    """A painter that is ended before its device goes, whatever happens: Qt would not survive the
+    reverse."""
     painter = QPainter(device)
     try:
         yield painter
@@ -68,7 +74,8 @@ def painter_on(device: QPaintDevice) -> Iterator[QPainter]:
 
 
 class _Hand:
-    """Draws marks, and remembers what it holds: pens and fonts are changed only where they differ."""
+    """Draws marks, and remembers what it holds: pens and fonts are changed only where they
+    differ."""
 
     def __init__(self, painter: QPainter, live: bool) -> None:
         device = painter.device()
@@ -77,12 +84,15 @@ class _Hand:
         self._pen: QPen | None = None
         self._font: QFont | None = None
         self._live = live
-        # Pixels for a point, where there are pixels: there, straight lines are whole pixels wide and lie on them.
+        # Pixels for a point, where there are pixels: there, straight lines are whole pixels wide
+        # and lie on them.
         on_pixels = isinstance(device, QPixmap | QImage)
         self._scale = painter.deviceTransform().m11() if on_pixels else 0.0
         self._offset = 0.5 if self._pixels(1.0) % 2 else 0.0
         self._smooth = False
-        self._shapes: dict[int, QPolygonF] = {}  # a silhouette is filled and outlined from the same points
+        self._shapes: dict[
+            int, QPolygonF
+        ] = {}  # a silhouette is filled and outlined from the same points
 
     def take_pen(self, pen: QPen) -> None:
         if pen is not self._pen:
@@ -93,7 +103,9 @@ class _Hand:
         """A line's width in whole pixels."""
         return max(1, round(width * self._scale))
 
-    def _straight_pen(self, colour: str, width: float, opacity: float, dash: tuple[float, ...] = ()) -> QPen:
+    def _straight_pen(
+        self, colour: str, width: float, opacity: float, dash: tuple[float, ...] = ()
+    ) -> QPen:
         if self._scale:
             width = _A_LITTLE_LESS * self._pixels(width) / self._scale
         return _pen(colour, width, opacity, dash)
@@ -147,7 +159,8 @@ class _Hand:
             self._lay(QPointF(mark.x + back, mark.y), text, mark, font)
 
     def _lay(self, place: QPointF, text: str, mark: Text, font: QFont) -> None:
-        """Write level text; live from letters that were placed once, since a dragged figure keeps its words."""
+        """Write level text; live from letters that were placed once, since a dragged figure keeps
+        its words."""
         if self._live:
             placed, ascent = _placed(text, mark.size, mark.bold, self._dpi)
             self._painter.drawStaticText(QPointF(place.x(), place.y() - ascent), placed)
@@ -161,7 +174,9 @@ class _Hand:
 
     def _shape(self, points: FloatArray, smooth: bool) -> QPolygonF:
         if id(points) not in self._shapes:
-            self._shapes[id(points)] = polygon(points if smooth else self._on_pixels(points, self._offset))
+            self._shapes[id(points)] = polygon(
+                points if smooth else self._on_pixels(points, self._offset)
+            )
         return self._shapes[id(points)]
 
 

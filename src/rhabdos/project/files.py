@@ -18,12 +18,14 @@ class StorageError(Refusal):
 
 
 def write_whole(path: str | os.PathLike[str], content: bytes) -> None:
-    """Write to an unnamed file, then put it in the file's place; whenever this is killed, nothing is left behind.
+    """Write to an unnamed file, then put it in the file's place; whenever this is killed, nothing
+    is left behind.
 
     Raises
     ------
     StorageError
-        The folder is missing or may not be written to, or the disk is full; an older file is untouched.
+        The folder is missing or may not be written to, or the disk is full; an older file is
+        untouched.
     """
     target = Path(path)
     try:
@@ -31,12 +33,18 @@ def write_whole(path: str | os.PathLike[str], content: bytes) -> None:
         if old and stat.S_ISDIR(old):
             raise StorageError(f"{file_named(target)} is a folder. Choose a name for a file in it.")
         if old and not stat.S_ISREG(old):
-            raise StorageError(f"{file_named(target)} is a device or a pipe. Choose a name for a file.")
+            raise StorageError(
+                f"{file_named(target)} is a device or a pipe. Choose a name for a file."
+            )
         if old and not os.access(target, os.W_OK):
             raise PermissionError(errno.EACCES, os.strerror(errno.EACCES))
-        _put(Path(os.path.realpath(target)), content)  # through a link, what it points to is written
+        _put(
+            Path(os.path.realpath(target)), content
+        )  # through a link, what it points to is written
     except ValueError:
-        raise StorageError(f"{file_named(target)} is no name that a file can have. Choose another one.") from None
+        raise StorageError(
+            f"{file_named(target)} is no name that a file can have. Choose another one."
+        ) from None
     except OSError as error:
         raise StorageError(_explained(target, error)) from error
 
@@ -50,7 +58,8 @@ def _kind_of(target: Path) -> int:
 
 
 def _put(target: Path, content: bytes) -> None:
-    """Fill a file without a name, and name it; the name beside the target lives for a moment only."""
+    """Fill a file without a name, and name it; the name beside the target lives for a moment
+    only."""
     beside = target.parent / f".{target.name[-_LONGEST_STEM:]}.part"
     mode = _mode_of(target)
     try:
@@ -68,7 +77,9 @@ def _put(target: Path, content: bytes) -> None:
             os.fsync(handle)
             os.fchmod(handle, mode)
             if unnamed:
-                beside.unlink(missing_ok=True)  # left by a run that was killed between this line and the last
+                beside.unlink(
+                    missing_ok=True
+                )  # left by a run that was killed between this line and the last
                 os.link(f"/proc/self/fd/{handle}", beside, src_dir_fd=handle, follow_symlinks=True)
         os.replace(beside, target)
     except BaseException:
@@ -95,14 +106,19 @@ def read_text(path: str | os.PathLike[str]) -> str:
         raise StorageError(str(refusal)) from None
     except OSError as error:
         raise StorageError(
-            f"{named} could not be read: {_reason(error)}. Check its name and whether you may read it."
+            f"{named} could not be read: {_reason(error)}. Check its name and whether you may "
+            "read it."
         ) from error
     if len(content) > _LONGEST_TEXT:
-        raise StorageError(f"{named} is larger than a recipe can be (1 MiB). Check that it is the file you mean.")
+        raise StorageError(
+            f"{named} is larger than a recipe can be (1 MiB). Check that it is the file you mean."
+        )
     try:
         return content.decode("utf-8-sig")
     except UnicodeDecodeError:
-        raise StorageError(f"{named} is not a text in UTF-8. Check that it is the file you mean.") from None
+        raise StorageError(
+            f"{named} is not a text in UTF-8. Check that it is the file you mean."
+        ) from None
 
 
 def _mode_of(target: Path) -> int:
@@ -119,7 +135,10 @@ def _explained(target: Path, error: OSError) -> str:
     try:
         folder = file_named(os.path.realpath(target.parent))
     except OSError:
-        return f"{named} could not be written: the folder that you are in is no longer there. Go to another one."
+        return (
+            f"{named} could not be written: the folder that you are in is no longer there. Go "
+            "to another one."
+        )
     if error.errno == errno.ENOENT:
         return f"There is no folder {folder}. Choose another one, or make it first."
     if error.errno in (errno.EACCES, errno.EPERM, errno.EROFS):

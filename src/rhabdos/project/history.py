@@ -42,10 +42,14 @@ class History(Struct, frozen=True):
         if not self.past:
             return self
         last = self.past[-1]
-        return type(self)(last.document, self.past[:-1], (*self.future, Step(last.name, self.present)))
+        return type(self)(
+            last.document, self.past[:-1], (*self.future, Step(last.name, self.present))
+        )
 
     def redone(self) -> Self:
         if not self.future:
             return self
         following = self.future[-1]
-        return type(self)(following.document, (*self.past, Step(following.name, self.present)), self.future[:-1])
+        return type(self)(
+            following.document, (*self.past, Step(following.name, self.present)), self.future[:-1]
+        )

@@ -12,7 +12,8 @@ _Key = tuple[Source, str, str | None, str | None]
 
 
 class Store:
-    """Tables by source, and samples by source, variable, factor and weight; the samples longest unused go first."""
+    """Tables by source, and samples by source, variable, factor and weight; the samples longest
+    unused go first."""
 
     def __init__(self) -> None:
         self._tables: dict[Source, Table] = {}

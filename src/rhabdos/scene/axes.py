@@ -22,8 +22,11 @@ _POINTS_PER_TICK = 42
 _BETWEEN_LABELS = 9.0
 
 
-def height_ticks(tallest: float, page_height: float, whole: bool, room: float = ROOM_ABOVE) -> tuple[Ticks, float]:
-    """Ticks of the height axis, and where it ends: at a tick above the tallest bar if one is near."""
+def height_ticks(
+    tallest: float, page_height: float, whole: bool, room: float = ROOM_ABOVE
+) -> tuple[Ticks, float]:
+    """Ticks of the height axis, and where it ends: at a tick above the tallest bar if one is
+    near."""
     reach = min((tallest or 1.0) * room, _HIGHEST)
     most = max(2, min(8, int(page_height / _POINTS_PER_TICK)))
     step = round_steps(reach / most, min(reach * 10, _HIGHEST), whole)[0]
@@ -35,7 +38,9 @@ def height_ticks(tallest: float, page_height: float, whole: bool, room: float = 
 def grid(frame: Frame, at: Ticks) -> Mark:
     """Hairlines across the frame at the ticks of the height axis."""
     levels = frame.ys(np.array([place for place in at.places if place > 0]))
-    lines = np.column_stack([np.full(len(levels), frame.left), levels, np.full(len(levels), frame.right), levels])
+    lines = np.column_stack(
+        [np.full(len(levels), frame.left), levels, np.full(len(levels), frame.right), levels]
+    )
     return Segments(lines, HAIRLINE, 0.6, 1.0, None)
 
 
@@ -50,7 +55,18 @@ def height_axis(frame: Frame, at: Ticks, title: list[str], left: float) -> list[
     ]
     x = left + TITLE_SIZE - 1
     for line in title:
-        marks.append(Text(x, (frame.top + frame.bottom) / 2, line, TITLE_SIZE, "middle", INK, meaning, angle=90))
+        marks.append(
+            Text(
+                x,
+                (frame.top + frame.bottom) / 2,
+                line,
+                TITLE_SIZE,
+                "middle",
+                INK,
+                meaning,
+                angle=90,
+            )
+        )
         x += TITLE_ROW
     return marks
 
@@ -67,7 +83,8 @@ def value_axis(
     whole: bool,
     measure: Measure,
 ) -> tuple[Mark, ...]:
-    """Base line, ticks and labels of the values, and the axis title; kept, since the axis mostly stands still.
+    """Base line, ticks and labels of the values, and the axis title; kept, since the axis mostly
+    stands still.
 
     Parameters
     ----------
@@ -83,7 +100,9 @@ def value_axis(
 
     def fits(made: Ticks, step: float) -> bool:
         apart = step / (high - low) * (right - left)
-        return all(measure(text, TICK_SIZE, False) + _BETWEEN_LABELS <= apart for text in made.labels)
+        return all(
+            measure(text, TICK_SIZE, False) + _BETWEEN_LABELS <= apart for text in made.labels
+        )
 
     meaning = Meaning("value-axis")
     made = ticks(low, high, fits, whole)

@@ -62,7 +62,11 @@ def _forms(readings: Readings) -> list[HeightsForm]:
 
 
 def build(
-    readings: Readings, measure: Measure, limits: Limits | None = None, size: Size | None = None, dpi: float = 96.0
+    readings: Readings,
+    measure: Measure,
+    limits: Limits | None = None,
+    size: Size | None = None,
+    dpi: float = 96.0,
 ) -> Scene:
     """Lay out a figure.
 
@@ -71,7 +75,8 @@ def build(
     measure : callable
         Tells how wide a text is.
     limits : Limits, optional
-        Of the value axis; what lies beyond is cut at the frame. By default all of every form is shown.
+        Of the value axis; what lies beyond is cut at the frame. By default all of every form is
+        shown.
     size : Size, optional
         Instead of the recipe's page; pixels are taken at ``dpi``.
     """
@@ -91,10 +96,21 @@ def build(
     bottom = height - _PAD - below - axes.TICK_SIZE - axes.TICK - 4
     groups = tuple((group.label, group.n) for group in readings.groups)
     rows = max(1, int(height * _MOST_LEGEND / legend.ROW))
-    above = heading(readings.recipe.words.title or "", groups, bool(readings.split), left, right, _PAD, rows, measure)
+    above = heading(
+        readings.recipe.words.title or "",
+        groups,
+        bool(readings.split),
+        left,
+        right,
+        _PAD,
+        rows,
+        measure,
+    )
     lines = centres(readings, left, right, limits.low, limits.high, measure)
     top = above.bottom + height_of(lines)
-    frame = Frame(left, min(top, bottom - _LEAST_FRAME), right, bottom, limits.low, limits.high, tallest)
+    frame = Frame(
+        left, min(top, bottom - _LEAST_FRAME), right, bottom, limits.low, limits.high, tallest
+    )
 
     whole = readings.samples.pooled.whole
     marks: list[Mark] = [
@@ -104,7 +120,15 @@ def build(
         *centre_lines(lines, readings, frame, width - 2, measure),
         *axes.height_axis(frame, heights, height_title, _PAD),
         *axes.value_axis(
-            left, right, bottom, limits.low, limits.high, tuple(value_title), height - _PAD, whole, measure
+            left,
+            right,
+            bottom,
+            limits.low,
+            limits.high,
+            tuple(value_title),
+            height - _PAD,
+            whole,
+            measure,
         ),
     ]
     zones = (
@@ -120,7 +144,9 @@ def miniature(readings: Readings, form: Form, width: float, height: float) -> Sc
     """A figure drawn as one form alone, without axes and words, on a page of so many points."""
     alone = structs.replace(readings, recipe=readings.recipe.showing(forms=(form,)))
     limits, drawn = limits_of(alone), HEIGHTS_FORMS[form]
-    frame = Frame(2.0, 3.0, width - 2.0, height - 1.0, limits.low, limits.high, drawn.tallest(alone) or 1.0)
+    frame = Frame(
+        2.0, 3.0, width - 2.0, height - 1.0, limits.low, limits.high, drawn.tallest(alone) or 1.0
+    )
     ground = np.array([[frame.left, frame.bottom, frame.right, frame.bottom]])
     fills, lines = drawn.layers(alone, frame, group_colours(len(readings.groups)))
     marks = (*fills, *lines, Segments(ground, QUIET, 0.8, 1.0, None))
@@ -131,16 +157,28 @@ def _drawn(readings: Readings, frame: Frame) -> list[Mark]:
     """The fills of all groups, then the lines of all, form upon form."""
     colours = group_colours(len(readings.groups))
     layers = [form.layers(readings, frame, colours) for form in _forms(readings)]
-    return [mark for fills, _ in layers for mark in fills] + [mark for _, lines in layers for mark in lines]
+    return [mark for fills, _ in layers for mark in fills] + [
+        mark for _, lines in layers for mark in lines
+    ]
 
 
-def _axis_titles(readings: Readings, width: float, height: float, measure: Measure) -> tuple[list[str], list[str]]:
+def _axis_titles(
+    readings: Readings, width: float, height: float, measure: Measure
+) -> tuple[list[str], list[str]]:
     words, variable = readings.recipe.words, readings.variable
-    value = value_axis_title(variable.label, variable.unit) if words.value_axis is None else words.value_axis
+    value = (
+        value_axis_title(variable.label, variable.unit)
+        if words.value_axis is None
+        else words.value_axis
+    )
     split = readings.split.label if readings.split else None
     heights = words.height_axis
     if heights is None:
-        heights = height_axis_title(readings.scale, readings.recipe.show.of, split, variable.unit, readings.cumulative)
+        heights = height_axis_title(
+            readings.scale, readings.recipe.show.of, split, variable.unit, readings.cumulative
+        )
     value_lines = wrapped(value, width * 0.8, axes.TITLE_SIZE, False, measure) if value else []
-    height_lines = wrapped(heights, height * 0.7, axes.TITLE_SIZE, False, measure) if heights else []
+    height_lines = (
+        wrapped(heights, height * 0.7, axes.TITLE_SIZE, False, measure) if heights else []
+    )
     return value_lines, height_lines

@@ -55,12 +55,16 @@ def heading(
     lines = wrapped(title, room, TITLE_SIZE, True, measure) if title else []
     for line in lines:
         y += _TITLE_ROW
-        marks.append(Text(left, y - _BASE, line, TITLE_SIZE, "start", INK, Meaning("title"), bold=True))
+        marks.append(
+            Text(left, y - _BASE, line, TITLE_SIZE, "start", INK, Meaning("title"), bold=True)
+        )
     free = room - _APART - measure(lines[-1], TITLE_SIZE, True) if lines else 0.0
     rows = _rows(groups, room, most_rows, measure) if split else []
     beside = len(rows) == 1 and legend.width(rows[0]) <= free
     if lines:
-        zones.append(Zone(0, 0, right - legend.width(rows[0]) - 4 if beside else right, y, Meaning("title")))
+        zones.append(
+            Zone(0, 0, right - legend.width(rows[0]) - 4 if beside else right, y, Meaning("title"))
+        )
     if beside:
         start = right - legend.width(rows[0])
         marks += legend.marks(rows[0], start, y - _BASE)
@@ -80,7 +84,9 @@ def heading(
     return Heading(tuple(marks), tuple(zones), y + _BELOW)
 
 
-def _rows(groups: Sequence[tuple[str, int]], room: float, most: int, measure: Measure) -> list[list[legend.Entry]]:
+def _rows(
+    groups: Sequence[tuple[str, int]], room: float, most: int, measure: Measure
+) -> list[list[legend.Entry]]:
     labels, sizes = [label for label, _ in groups], [n for _, n in groups]
     entries = legend.entries(labels, sizes, group_colours(len(groups)), room, measure)
     return legend.rows(entries, room, most, measure)

@@ -25,7 +25,11 @@ class Entry(Struct, frozen=True):
 
 
 def entries(
-    labels: Sequence[str], sizes: Sequence[int], colours: Sequence[str], room: float, measure: Measure
+    labels: Sequence[str],
+    sizes: Sequence[int],
+    colours: Sequence[str],
+    room: float,
+    measure: Measure,
 ) -> list[Entry]:
     """The legend's entries; a name too long for ``room`` is cut before its n."""
     made = []
@@ -38,7 +42,8 @@ def entries(
 
 
 def rows(made: Sequence[Entry], room: float, most: int, measure: Measure) -> list[list[Entry]]:
-    """Fill at most ``most`` rows of at most ``room`` points, in order; the last one tells how many are left out."""
+    """Fill at most ``most`` rows of at most ``room`` points, in order; the last one tells how many
+    are left out."""
     filled = _filled(made, room)
     if len(filled) <= most:
         return filled
@@ -77,6 +82,8 @@ def marks(row: Sequence[Entry], left: float, baseline: float) -> list[Mark]:
             continue
         meaning = Meaning("legend", entry.group)
         drawn.append(Swatch(left, baseline - _SWATCH + 1, _SWATCH, entry.colour, 0.4, meaning))
-        drawn.append(Text(left + _SWATCH + _GAP, baseline, entry.label, SIZE, "start", INK, meaning))
+        drawn.append(
+            Text(left + _SWATCH + _GAP, baseline, entry.label, SIZE, "start", INK, meaning)
+        )
         left += entry.width + _BETWEEN
     return drawn

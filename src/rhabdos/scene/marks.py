@@ -22,7 +22,8 @@ class Meaning(Struct, frozen=True):
 class Area(Struct, frozen=True, eq=False):
     """A filled polygon; ``points`` has shape (n, 2), in points from the page's top left.
 
-    ``smooth`` says that its edges slant or bend; otherwise they are level and upright, and lie on whole pixels.
+    ``smooth`` says that its edges slant or bend; otherwise they are level and upright, and lie on
+    whole pixels.
     """
 
     points: FloatArray
@@ -69,7 +70,8 @@ class Swatch(Struct, frozen=True):
 
 
 class Text(Struct, frozen=True):
-    """One line of text; (x, y) is its anchor on the base line, ``angle`` turns it anticlockwise about that."""
+    """One line of text; (x, y) is its anchor on the base line, ``angle`` turns it anticlockwise
+    about that."""
 
     x: float
     y: float
@@ -156,7 +158,8 @@ class Scene(Struct, frozen=True, eq=False):
     describe: Callable[[], str]
 
     def line_at(self, x: float, y: float, near: float) -> Meaning | None:
-        """The slanting or bent line that passes a place at most so far above or below it; the nearest one."""
+        """The slanting or bent line that passes a place at most so far above or below it; the
+        nearest one."""
         passing = [
             (abs(float(np.interp(x, mark.points[:, 0], mark.points[:, 1])) - y), place)
             for place, mark in enumerate(self.marks)

@@ -7,7 +7,8 @@ INK = "#1E2B2F"
 QUIET = "#5B6A71"
 HAIRLINE = "#E3E7E2"
 
-# Chosen so that any two stay apart for colour-blind readers, and neighbours in grey print too; the tests measure it.
+# Chosen so that any two stay apart for colour-blind readers, and neighbours in grey print too; the
+# tests measure it.
 GROUPS = ("#1B7F8C", "#DB9418", "#6D2A62", "#63CDB4", "#3F5216", "#AD8FE6", "#8F6F4E", "#C9CF6A")
 
 
@@ -21,7 +22,9 @@ def group_colours(count: int) -> tuple[str, ...]:
     lightness = (0.50, 0.68, 0.38, 0.78)
     extra = count - len(GROUPS)
     colours = [
-        Color("oklch", [lightness[i % 4], 0.11, (20 + 360 * i / extra) % 360]).fit("srgb").convert("srgb")
+        Color("oklch", [lightness[i % 4], 0.11, (20 + 360 * i / extra) % 360])
+        .fit("srgb")
+        .convert("srgb")
         for i in range(extra)
     ]
     return GROUPS + tuple(colour.to_string(hex=True) for colour in colours)

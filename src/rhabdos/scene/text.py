@@ -8,8 +8,11 @@ Measure = Callable[[str, float, bool], float]
 """Width of a text in points, from the text, its size in points, and whether it is bold."""
 
 
-def wrapped(text: str, width: float, size: float, bold: bool, measure: Measure, most: int = 3) -> list[str]:
-    """Break a text at blanks and line breaks into at most ``most`` lines; the last one ends in "…" if more is left."""
+def wrapped(
+    text: str, width: float, size: float, bold: bool, measure: Measure, most: int = 3
+) -> list[str]:
+    """Break a text at blanks and line breaks into at most ``most`` lines; the last one ends in "…"
+    if more is left."""
     lines: list[str] = []
     for paragraph in text.split("\n"):
         line = ""

@@ -6,7 +6,13 @@ from functools import lru_cache
 
 from msgspec import Struct
 
-from rhabdos.stats.rounding import exponent_of, multiple_below, nearest_round_step, round_steps, sequence
+from rhabdos.stats.rounding import (
+    exponent_of,
+    multiple_below,
+    nearest_round_step,
+    round_steps,
+    sequence,
+)
 
 _MOST = 12
 
@@ -18,7 +24,9 @@ class Ticks(Struct, frozen=True):
     labels: tuple[str, ...]
 
 
-def ticks(low: float, high: float, fits: Callable[[Ticks, float], bool], whole: bool = False) -> Ticks:
+def ticks(
+    low: float, high: float, fits: Callable[[Ticks, float], bool], whole: bool = False
+) -> Ticks:
     """The closest round ticks from ``low`` to ``high`` whose labels still fit.
 
     Parameters
@@ -38,14 +46,17 @@ def ticks(low: float, high: float, fits: Callable[[Ticks, float], bool], whole: 
 
 @lru_cache(maxsize=512)
 def ticks_by(low: float, high: float, step: float) -> Ticks:
-    """Ticks at the multiples of a step from ``low`` to ``high``; kept, since an axis mostly stands still."""
+    """Ticks at the multiples of a step from ``low`` to ``high``; kept, since an axis mostly stands
+    still."""
     first = multiple_below(low, step)
     if not math.isfinite(first):  # the range of numbers ends between it and the axis
         first = math.ceil(low / step) * step
     count = math.floor((high / step - first / step) * (1 + 1e-12)) + 2
     slack = step * 1e-9
     places = tuple(
-        float(v) for v in sequence(first, step, count) if low - slack <= v <= high + slack and math.isfinite(v)
+        float(v)
+        for v in sequence(first, step, count)
+        if low - slack <= v <= high + slack and math.isfinite(v)
     )
     reach = max(abs(low), abs(high))
     return Ticks(places, tuple(label(place, step, reach) for place in places))

@@ -25,14 +25,17 @@ TITLES: dict[BandwidthRule, str] = {
 """The rules as people call them."""
 
 _MOST_COUNTED = 1 << 17
-_TAILS = 5e-4  # of the values at either end, which are left out where they would make the cells coarse
+_TAILS = (
+    5e-4  # of the values at either end, which are left out where they would make the cells coarse
+)
 _COSINES = 1 << 14  # cells over the values and as much room again, for the improved rule
 _STAGES = 7
 _NORMAL = ("silverman", "scott")  # the rules that suppose a normal shape, and need no cells
 
 
 class Bandwidth(Struct, frozen=True):
-    """A bandwidth in the variable's unit, and the rule that gave it: Silverman's where the one asked for has no answer.
+    """A bandwidth in the variable's unit, and the rule that gave it: Silverman's where the one
+    asked for has no answer.
 
     All rules give 0 where the values are all the same.
     """
@@ -45,9 +48,10 @@ class Bandwidth(Struct, frozen=True):
 def ruled_bandwidth(sample: Ordered, rule: BandwidthRule) -> Bandwidth:
     """A bandwidth by rule, in the variable's unit.
 
-    "silverman" and "scott" suppose a normal shape: 0.9 and 1.06 times min(sd, IQR / 1.34) over the fifth root
-    of n (Silverman 1986, Scott 1992). "sheather-jones" solves their equation (Sheather and Jones 1991);
-    "improved-sheather-jones" supposes no normal shape at any stage (Botev, Grotowski and Kroese 2010).
+    "silverman" and "scott" suppose a normal shape: 0.9 and 1.06 times min(sd, IQR / 1.34) over the
+    fifth root of n (Silverman 1986, Scott 1992). "sheather-jones" solves their equation (Sheather
+    and Jones 1991); "improved-sheather-jones" supposes no normal shape at any stage (Botev,
+    Grotowski and Kroese 2010).
     """
     if sample.n < 2 or sample.minimum == sample.maximum:
         return Bandwidth(0.0, rule)
@@ -59,7 +63,11 @@ def ruled_bandwidth(sample: Ordered, rule: BandwidthRule) -> Bandwidth:
     elif rule == "sheather-jones":
         solved = _sheather_jones(sample)
     else:
-        solved = (0.9 if rule == "silverman" else 1.06) * _scale(sample, 1.34) * float(sample.n ** (-1 / 5))
+        solved = (
+            (0.9 if rule == "silverman" else 1.06)
+            * _scale(sample, 1.34)
+            * float(sample.n ** (-1 / 5))
+        )
     return Bandwidth(solved, rule) if solved is not None else ruled_bandwidth(sample, "silverman")
 
 
@@ -78,14 +86,16 @@ def _scale(sample: Ordered, iqr_of_normal: float) -> float:
 def _cells(sample: Ordered, finest: float) -> tuple[float, FloatArray]:
     """The width of fine cells over the values, and the counts in them.
 
-    A few values far from all others would make the cells coarse. They have no neighbours that the equation
-    could feel, so that it changes nothing to leave the outermost ones out.
+    A few values far from all others would make the cells coarse. They have no neighbours that the
+    equation could feel, so that it changes nothing to leave the outermost ones out.
     """
     low, high = sample.minimum, sample.maximum
     if (high - low) / finest > _MOST_COUNTED:
         cut = math.ceil(_TAILS * sample.n)
         inner_low, inner_high = (
-            sample.at(np.array([cut, sample.n - 1 - cut])).tolist() if sample.n > 2 * cut else (low, high)
+            sample.at(np.array([cut, sample.n - 1 - cut])).tolist()
+            if sample.n > 2 * cut
+            else (low, high)
         )
         if inner_low < inner_high:
             low, high = inner_low, inner_high
@@ -97,19 +107,25 @@ def _cells(sample: Ordered, finest: float) -> tuple[float, FloatArray]:
 
 
 def _sheather_jones(sample: Ordered) -> float | None:
-    """The bandwidth h with h = (1 / (2 √π n S(α(h))))^(1/5), from distances between cells of a fine grid.
+    """The bandwidth h with h = (1 / (2 √π n S(α(h))))^(1/5), from distances between cells of a fine
+    grid.
 
-    The pilot bandwidths are the paper's 0.920 IQR n^(-1/7) and 0.912 IQR n^(-1/9), with the more robust
-    min(sd, IQR / 1.349) in place of the IQR: for a normal shape, whose IQR is 1.349 sd, they are the same.
+    The pilot bandwidths are the paper's 0.920 IQR n^(-1/7) and 0.912 IQR n^(-1/9), with the more
+    robust min(sd, IQR / 1.349) in place of the IQR: for a normal shape, whose IQR is 1.349 sd, they
+    are the same.
     """
     scale, n = _scale(sample, 1.349), sample.n
     finest = 0.2 * scale * n ** (-1 / 5) / CELLS_PER_BANDWIDTH
     if not finest:  # below the smallest number
         return None
     step, counts = _cells(sample, finest)
-    pairs = np.rint(convolved(counts, counts[::-1])[len(counts) - 1 :])  # at a distance of 0, 1, 2 … cells
+    pairs = np.rint(
+        convolved(counts, counts[::-1])[len(counts) - 1 :]
+    )  # at a distance of 0, 1, 2 … cells
     pairs[0] -= counts.sum()  # no value is its own neighbour
-    distances = step / scale * np.arange(len(pairs))  # all is worked out in units of the scale, and fits any number
+    distances = (
+        step / scale * np.arange(len(pairs))
+    )  # all is worked out in units of the scale, and fits any number
 
     def functional(order: int, width: float) -> float:
         near = distances.searchsorted((TAIL + 4) * width)
@@ -141,9 +157,10 @@ def _sheather_jones(sample: Ordered) -> float | None:
 def _improved(sample: Ordered) -> float | None:
     """The root of Botev, Grotowski and Kroese's equation t = ξ γ(t), as a bandwidth.
 
-    The values' shares in fine cells are taken apart into cosines over twice their range, in which smoothing by
-    a Gaussian is a factor on each. Rounded and repeated values give the equation a second root, below the cells
-    and the grain of the values, at which each value is a spike of its own: such a root is none.
+    The values' shares in fine cells are taken apart into cosines over twice their range, in which
+    smoothing by a Gaussian is a factor on each. Rounded and repeated values give the equation a
+    second root, below the cells and the grain of the values, at which each value is a spike of its
+    own: such a root is none.
     """
     from scipy.fft import dct
 
@@ -166,7 +183,9 @@ def _improved(sample: Ordered) -> float | None:
                 return -time
             odd = math.prod(range(1, 2 * order, 2)) / math.sqrt(2 * math.pi)
             share = (1 + 0.5 ** (order + 0.5)) / 3
-            integral = roughness(order, (2 * share * odd / (sample.n * integral)) ** (2 / (3 + 2 * order)))
+            integral = roughness(
+                order, (2 * share * odd / (sample.n * integral)) ** (2 / (3 + 2 * order))
+            )
         return (2 * sample.n * math.sqrt(math.pi) * integral) ** -0.4 - time if integral else -time
 
     finest = max(reach / _COSINES, _grain(sample) / 2)

@@ -83,7 +83,11 @@ def counts(sample: Ordered, edges: Edges) -> IntArray:
     below = sample.below(edges.values, inclusive=edges.closed == "right")
     # The outermost bin includes its outer edge too, which the rule for the others leaves out.
     if edges.closed == "left":
-        below[-1] = sample.below(edges.values[-1:], inclusive=True)[0] if edges.high < sample.maximum else sample.n
+        below[-1] = (
+            sample.below(edges.values[-1:], inclusive=True)[0]
+            if edges.high < sample.maximum
+            else sample.n
+        )
     else:
         below[0] = sample.below(edges.values[:1])[0] if edges.low > sample.minimum else 0
     inside: IntArray = below[1:] - below[:-1]
@@ -102,30 +106,40 @@ def own_edges(values: FloatArray, closed: Side = "left") -> Edges:
     if len(array) < 2:
         raise BinningError("Own edges need at least two numbers, such as 0, 5, 10.")
     if len(array) > MOST_BINS + 1:
-        raise BinningError(f"{len(array) - 1:,} bins are more than a figure can show; at most {MOST_BINS:,} are drawn.")
+        raise BinningError(
+            f"{len(array) - 1:,} bins are more than a figure can show; at most {MOST_BINS:,} are "
+            "drawn."
+        )
     if not np.all(np.isfinite(array)):
         raise BinningError("Every edge must be a finite number.")
     falls = np.flatnonzero(np.diff(array) <= 0)
     if len(falls):
         first, second = array[falls[0]], array[falls[0] + 1]
         raise BinningError(
-            f"Edges must increase, but {second:.15g} comes after {first:.15g}. Put them in rising order, each once."
+            f"Edges must increase, but {second:.15g} comes after {first:.15g}. Put them in rising "
+            "order, each once."
         )
     _check_span(array[0], array[-1])
     widths = np.diff(array)
     equal = bool(
-        np.all(np.abs(widths - widths[0]) <= 1e-9 * widths[0] + 2 * math.ulp(max(abs(array[0]), abs(array[-1]))))
+        np.all(
+            np.abs(widths - widths[0])
+            <= 1e-9 * widths[0] + 2 * math.ulp(max(abs(array[0]), abs(array[-1])))
+        )
     )
     # The width as people write it: the shortest decimal that gives the same bins.
     width = float(f"{(array[-1] - array[0]) / len(widths):.12g}") if equal else None
     return Edges(array, closed, width)
 
 
-def by_width(sample: Ordered, width: float, start: float | None = None, closed: Side = "left") -> Edges:
+def by_width(
+    sample: Ordered, width: float, start: float | None = None, closed: Side = "left"
+) -> Edges:
     """Bins of one width, from ``start`` until the largest value is in a bin.
 
-    Without a start the bins begin at the multiple of the width below the smallest value. Whole-number
-    data never share their last bin with its closed outer edge: every bin holds as many possible values.
+    Without a start the bins begin at the multiple of the width below the smallest value.
+    Whole-number data never share their last bin with its closed outer edge: every bin holds as many
+    possible values.
 
     Raises
     ------
@@ -147,7 +161,9 @@ def by_width(sample: Ordered, width: float, start: float | None = None, closed: 
             raise BinningError(f"Bins must start at a finite number, not {start:g}.")
         if first > high:
             raise _starts_too_high(start, high)
-    return _held(Edges(_edges_to(first, width, high, extra=closed == "left" and sample.whole), closed, width))
+    return _held(
+        Edges(_edges_to(first, width, high, extra=closed == "left" and sample.whole), closed, width)
+    )
 
 
 def _edges_to(first: float, width: float, high: float, extra: bool) -> FloatArray:
@@ -167,12 +183,16 @@ def _edges_to(first: float, width: float, high: float, extra: bool) -> FloatArra
 
 
 def by_count(
-    sample: Ordered, count: int, start: float | None = None, closed: Side = "left", rounded: bool = True
+    sample: Ordered,
+    count: int,
+    start: float | None = None,
+    closed: Side = "left",
+    rounded: bool = True,
 ) -> Edges:
     """Exactly ``count`` bins of one width that hold every value from ``start`` on.
 
-    With ``rounded`` the width and the start have few digits; otherwise the bins reach exactly from the smallest
-    value (or the start) to the largest.
+    With ``rounded`` the width and the start have few digits; otherwise the bins reach exactly from
+    the smallest value (or the start) to the largest.
 
     Raises
     ------
@@ -199,7 +219,8 @@ def by_count(
 
 
 def _roundest(sample: Ordered, count: int, raw: float, start: float | None, closed: Side) -> Edges:
-    """The bins with the fewest digits in their width that hold every value and leave the last bin in use."""
+    """The bins with the fewest digits in their width that hold every value and leave the last bin
+    in use."""
     low, high = sample.minimum if start is None else start, sample.maximum
     exponent = exponent_of(raw)
     for unit in (
@@ -212,19 +233,27 @@ def _roundest(sample: Ordered, count: int, raw: float, start: float | None, clos
             continue
         steps = math.ceil(raw / unit * (1 - 1e-12))
         for width in (float(value) for value in sequence(0.0, unit, steps + 2)[steps:]):
-            for first in [multiple_below(low, width), multiple_below(low, unit)] if start is None else [start]:
+            for first in (
+                [multiple_below(low, width), multiple_below(low, unit)]
+                if start is None
+                else [start]
+            ):
                 values = sequence(first, width, count + 1)
-                reaches = values[-1] > high or (values[-1] == high and not (sample.whole and closed == "left"))
+                reaches = values[-1] > high or (
+                    values[-1] == high and not (sample.whole and closed == "left")
+                )
                 if reaches and values[-2] <= high:
                     return Edges(values, closed, width)
-    # Whole-number data may need more bins than there are numbers: then empty bins at the end are what was asked for.
+    # Whole-number data may need more bins than there are numbers: then empty bins at the end are
+    # what was asked for.
     width = 1.0 if sample.whole and raw <= 1 and low + count > high else raw * (1 + 1e-9)
     return Edges(sequence(low, width, count + 1), closed, width)
 
 
 def _starts_too_high(start: float, high: float) -> BinningError:
     return BinningError(
-        f"Bins that start at {start:.15g} would hold no values: the largest is {high:.15g}. Choose a lower start."
+        f"Bins that start at {start:.15g} would hold no values: the largest is {high:.15g}. "
+        "Choose a lower start."
     )
 
 
@@ -240,7 +269,11 @@ def around(sample: Ordered, closed: Side = "left") -> Edges:
 
 
 def _around(value: float, count: int, closed: Side) -> Edges:
-    width = power_of_ten(max(-300, exponent_of(abs(value)) - 1)) if value and value != round(value) else 1.0
+    width = (
+        power_of_ten(max(-300, exponent_of(abs(value)) - 1))
+        if value and value != round(value)
+        else 1.0
+    )
     width = max(width, 8 * math.ulp(value))
     first = float(Decimal(repr(value)) - Decimal(repr(width)) * count / 2)
     return _held(Edges(sequence(first, width, count + 1), closed, width))
@@ -249,18 +282,25 @@ def _around(value: float, count: int, closed: Side) -> Edges:
 def _held(edges: Edges) -> Edges:
     """The edges, if numbers can hold them and all that lies between."""
     if not math.isfinite(edges.high - edges.low):
-        raise BinningError("These bins run past the largest number a computer holds. Choose narrower ones.")
+        raise BinningError(
+            "These bins run past the largest number a computer holds. Choose narrower ones."
+        )
     return edges
 
 
 def _check_span(low: float, high: float) -> None:
-    if not math.isfinite(float(high) - float(low)) or not (math.isfinite(low) and math.isfinite(high)):
-        raise BinningError(f"Values from {low:.3g} to {high:.3g} are too far apart to divide into bins.")
+    if not math.isfinite(float(high) - float(low)) or not (
+        math.isfinite(low) and math.isfinite(high)
+    ):
+        raise BinningError(
+            f"Values from {low:.3g} to {high:.3g} are too far apart to divide into bins."
+        )
 
 
 def _check_resolution(width: float, reach: float) -> None:
     grain = math.ulp(reach)
     if width < grain or (width < 4 * grain and width % grain):
         raise BinningError(
-            f"A width of {width:.3g} is finer than numbers near {reach:.3g} can be told apart. Choose a larger width."
+            f"A width of {width:.3g} is finer than numbers near {reach:.3g} can be told apart. "
+            "Choose a larger width."
         )

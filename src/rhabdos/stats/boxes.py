@@ -26,7 +26,8 @@ class Box(Struct, frozen=True, eq=False):
     notch_low, notch_high : float
         median ± 1.57 IQR / √n (McGill, Tukey and Larsen 1978).
     beyond, far : array
-        Values outside the whiskers, ascending: those up to, and those past, ``far`` times the IQR from the box.
+        Values outside the whiskers, ascending: those up to, and those past, ``far`` times the IQR
+        from the box.
     """
 
     n: int
@@ -43,7 +44,8 @@ class Box(Struct, frozen=True, eq=False):
 
 
 class Letter(Struct, frozen=True):
-    """A pair of letter values: how far from either end they stand, counted from 1, and what stands there."""
+    """A pair of letter values: how far from either end they stand, counted from 1, and what stands
+    there."""
 
     depth: float
     low: float
@@ -51,10 +53,11 @@ class Letter(Struct, frozen=True):
 
 
 def letters(sample: Ordered) -> tuple[Letter, ...]:
-    """Letter values: the median, the fourths, the eighths and so on, each at half the depth of the last (Tukey 1977).
+    """Letter values: the median, the fourths, the eighths and so on, each at half the depth of the
+    last (Tukey 1977).
 
-    They go on as long as they can be trusted: ⌊log₂ n⌋ - 2 of them, so that the 95 % interval of one does not
-    reach the next (Hofmann, Wickham and Kafadar 2017); the median always.
+    They go on as long as they can be trusted: ⌊log₂ n⌋ - 2 of them, so that the 95 % interval of
+    one does not reach the next (Hofmann, Wickham and Kafadar 2017); the median always.
     """
     found: list[Letter] = []
     depth = (sample.n + 1) / 2
@@ -72,8 +75,8 @@ def box(sample: Ordered, rule: QuartileRule = 7, whiskers: Whiskers = 1.5, far: 
     rule : 1 … 9 or "hinges"
         Which definition of quartiles.
     whiskers : float, "range" or (low, high)
-        Reach to the last value within this multiple of the IQR from the box (Tukey 1977); to the extremes;
-        or to the last values within two percentiles.
+        Reach to the last value within this multiple of the IQR from the box (Tukey 1977); to the
+        extremes; or to the last values within two percentiles.
     far : float
         Multiple of the IQR past which a value beyond counts as far.
     """
@@ -86,7 +89,10 @@ def box(sample: Ordered, rule: QuartileRule = 7, whiskers: Whiskers = 1.5, far: 
     first = int(sample.below(np.array([low]))[0])
     last = int(sample.below(np.array([high]), inclusive=True)[0]) - 1
     if first > last:  # fences that hold no value: the whiskers stay at the box
-        first, last = int(sample.below(np.array([q1]))[0]), int(sample.below(np.array([q3]), inclusive=True)[0]) - 1
+        first, last = (
+            int(sample.below(np.array([q1]))[0]),
+            int(sample.below(np.array([q3]), inclusive=True)[0]) - 1,
+        )
     ends = sample.at(np.array([min(first, sample.n - 1), max(last, 0)]))
     far_low = min(first, int(sample.below(np.array([q1 - far * iqr]))[0]))
     far_high = max(last + 1, int(sample.below(np.array([q3 + far * iqr]), inclusive=True)[0]))

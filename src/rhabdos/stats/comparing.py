@@ -12,24 +12,35 @@ from rhabdos.stats.quantiles import Definition, quantiles
 from rhabdos.stats.resampling import resampled_quantiles
 
 DECILES = tuple(round(0.1 * k, 1) for k in range(1, 10))
-_MOST_PAIRED = 10_000  # values of each sample; of longer ones so many, evenly spaced in rank, stand for all
+_MOST_PAIRED = (
+    10_000  # values of each sample; of longer ones so many, evenly spaced in rank, stand for all
+)
 _MOST_SORTED = 100_000
 _HIGHEST = 1e150
 
 # What each comparison supposes, for the reader.
 ASSUMES = {
-    "mean": "Independent rows; means that vary about normally, as they do but for very small or heavy-tailed groups. "
+    "mean": "Independent rows; means that vary about normally, as they do but for very small or "
+    "heavy-tailed groups. "
     "Spreads may differ.",
-    "median": "Independent rows; enough values near the medians for resampling to show how these vary.",
-    "shift": "Independent rows; both groups of one shape, one moved along the scale: otherwise it is the median "
+    "median": "Independent rows; enough values near the medians for resampling to show how these "
+    "vary.",
+    "shift": "Independent rows; both groups of one shape, one moved along the scale: otherwise it "
+    "is the median "
     "difference of two random members.",
-    "sd_ratio": "Independent rows; the interval also supposes normal shapes, and errs much where tails are heavy.",
-    "iqr_ratio": "Independent rows; enough values near the quartiles for resampling to show how these vary.",
-    "overlap": "Density curves that are smoothed neither too much nor too little: it is shared area under the two.",
-    "exceeds": "Random members drawn from each group as it is; equal values count half to either side.",
+    "sd_ratio": "Independent rows; the interval also supposes normal shapes, and errs much where "
+    "tails are heavy.",
+    "iqr_ratio": "Independent rows; enough values near the quartiles for resampling to show how "
+    "these vary.",
+    "overlap": "Density curves that are smoothed neither too much nor too little: it is shared "
+    "area under the two.",
+    "exceeds": "Random members drawn from each group as it is; equal values count half to either "
+    "side.",
     "cliffs_delta": "The same as the chance to exceed, on a scale from −1 to 1.",
-    "ecdf_distance": "None about shapes; with few values the distance is above 0 even between equal groups.",
-    "quantiles": "Independent rows; each interval holds for its own quantile, not for all of them at once.",
+    "ecdf_distance": "None about shapes; with few values the distance is above 0 even between "
+    "equal groups.",
+    "quantiles": "Independent rows; each interval holds for its own quantile, not for all of them "
+    "at once.",
 }
 
 
@@ -42,14 +53,16 @@ class Estimate(Struct, frozen=True):
 
 
 class Ahead(Struct, frozen=True):
-    """How often a random member of a sample lies above, or level with, one of the reference, and how far ECDFs part.
+    """How often a random member of a sample lies above, or level with, one of the reference, and
+    how far ECDFs part.
 
     Attributes
     ----------
     above, level : float
         Shares of all pairs.
     distance, at : float
-        The largest difference of the two cumulative shares, and the value at which it is first reached.
+        The largest difference of the two cumulative shares, and the value at which it is first
+        reached.
     """
 
     above: float
@@ -100,10 +113,18 @@ def sd_ratio(sample: Ordered, reference: Ordered, confidence: float) -> Estimate
 
 
 def quantile_differences(
-    sample: Ordered, reference: Ordered, shares: FloatArray, definition: Definition, confidence: float, seed: int
+    sample: Ordered,
+    reference: Ordered,
+    shares: FloatArray,
+    definition: Definition,
+    confidence: float,
+    seed: int,
 ) -> tuple[Estimate, ...]:
-    """Differences of quantiles with percentile-bootstrap intervals (Efron and Tibshirani 1993): the shift function."""
-    with np.errstate(over="ignore", invalid="ignore"):  # beyond all numbers there is no difference to tell
+    """Differences of quantiles with percentile-bootstrap intervals (Efron and Tibshirani 1993): the
+    shift function."""
+    with np.errstate(
+        over="ignore", invalid="ignore"
+    ):  # beyond all numbers there is no difference to tell
         values = quantiles(sample, shares, definition) - quantiles(reference, shares, definition)
     if sample.n < 2 or reference.n < 2:  # one value does not show how it varies
         return tuple(Estimate(value, math.nan, math.nan) for value in values.tolist())
@@ -111,15 +132,22 @@ def quantile_differences(
         drawn = resampled_quantiles(sample, shares, definition, seed) - resampled_quantiles(
             reference, shares, definition, seed + 1
         )
-    return tuple(_estimate(float(value), column, confidence) for value, column in zip(values, drawn.T, strict=True))
+    return tuple(
+        _estimate(float(value), column, confidence)
+        for value, column in zip(values, drawn.T, strict=True)
+    )
 
 
-def iqr_ratio(sample: Ordered, reference: Ordered, definition: Definition, confidence: float, seed: int) -> Estimate:
+def iqr_ratio(
+    sample: Ordered, reference: Ordered, definition: Definition, confidence: float, seed: int
+) -> Estimate:
     """Ratio of interquartile ranges, with a percentile-bootstrap interval."""
     shares = np.array([0.25, 0.75])
     if not sample.n or not reference.n:
         return Estimate(math.nan, math.nan, math.nan)
-    first, second = (float(np.diff(quantiles(one, shares, definition))[0]) for one in (sample, reference))
+    first, second = (
+        float(np.diff(quantiles(one, shares, definition))[0]) for one in (sample, reference)
+    )
     if not second:
         return Estimate(math.nan, math.nan, math.nan)
     if sample.n < 2 or reference.n < 2:
@@ -133,7 +161,8 @@ def iqr_ratio(sample: Ordered, reference: Ordered, definition: Definition, confi
 
 
 def _estimate(value: float, drawn: FloatArray, confidence: float) -> Estimate:
-    """A value with the interval that leaves out equal shares of what was drawn; NaN where a resample gave nothing."""
+    """A value with the interval that leaves out equal shares of what was drawn; NaN where a
+    resample gave nothing."""
     ordered = np.sort(drawn)
     places = np.array([(1 - confidence) / 2, (1 + confidence) / 2]) * (len(ordered) - 1)
     low, high = ordered[np.rint(places).astype(np.int64)].tolist()
@@ -145,10 +174,12 @@ def _estimate(value: float, drawn: FloatArray, confidence: float) -> Estimate:
 
 
 def shift(sample: Ordered, reference: Ordered, confidence: float) -> Estimate:
-    """The median of all differences between a member of either (Hodges and Lehmann 1963), with its rank interval.
+    """The median of all differences between a member of either (Hodges and Lehmann 1963), with its
+    rank interval.
 
-    The interval leaves out as many differences at either end as the rank-sum statistic does, by its normal
-    approximation with ties. Of samples beyond 10,000 values, 10,000 evenly spaced in rank stand for all.
+    The interval leaves out as many differences at either end as the rank-sum statistic does, by its
+    normal approximation with ties. Of samples beyond 10,000 values, 10,000 evenly spaced in rank
+    stand for all.
     """
     if not sample.n or not reference.n:
         return Estimate(math.nan, math.nan, math.nan)
@@ -157,16 +188,26 @@ def shift(sample: Ordered, reference: Ordered, confidence: float) -> Estimate:
     ours, theirs = _thinned(sample), _thinned(reference)
     pairs = len(ours) * len(theirs)
     low, high = _difference(ours, theirs, (pairs - 1) // 2), _difference(ours, theirs, pairs // 2)
-    value = low if low == high else (low + high) / 2 if math.isfinite(low + high) else low / 2 + high / 2
+    value = (
+        low
+        if low == high
+        else (low + high) / 2
+        if math.isfinite(low + high)
+        else low / 2 + high / 2
+    )
     n, m = sample.n, reference.n
     if not math.isfinite(value):  # the range of numbers ends before the difference
         return Estimate(math.nan, math.nan, math.nan)
-    error = math.sqrt((n + m + 1 - _ties(ours, theirs, n + m)) / (12 * n * m))  # of the share of pairs
+    error = math.sqrt(
+        (n + m + 1 - _ties(ours, theirs, n + m)) / (12 * n * m)
+    )  # of the share of pairs
     share_out = 0.5 - float(ndtri((1 + confidence) / 2)) * error
     if not share_out >= 0 or n < 2 or m < 2:
         return Estimate(value, math.nan, math.nan)
     out = math.floor(pairs * share_out)
-    return Estimate(value, _difference(ours, theirs, out), _difference(ours, theirs, pairs - 1 - out))
+    return Estimate(
+        value, _difference(ours, theirs, out), _difference(ours, theirs, pairs - 1 - out)
+    )
 
 
 def _thinned(sample: Ordered) -> FloatArray:
@@ -175,7 +216,8 @@ def _thinned(sample: Ordered) -> FloatArray:
 
 
 def _ties(ours: FloatArray, theirs: FloatArray, total: int) -> float:
-    """Σ (t³ - t) / (N (N - 1)) over groups of t equal values among all N, for which the given ones stand."""
+    """Σ (t³ - t) / (N (N - 1)) over groups of t equal values among all N, for which the given ones
+    stand."""
     _, together = np.unique(np.concatenate([ours, theirs]), return_counts=True)
     tied = together[together > 1] * (total / (len(ours) + len(theirs)))
     return float(np.sum(tied**3 - tied)) / (total * (total - 1)) if total > 1 else 0.0
@@ -184,8 +226,9 @@ def _ties(ours: FloatArray, theirs: FloatArray, total: int) -> float:
 def _difference(ours: FloatArray, theirs: FloatArray, rank: int) -> float:
     """The difference ours - theirs at a rank (from 0) among all pairs, exactly one of them.
 
-    Differences as numbers hold them rise along either sample, so that pairs up to one are counted by halving in
-    each row. What they are compared with is halved by the order of doubles, until few enough pairs are left to sort.
+    Differences as numbers hold them rise along either sample, so that pairs up to one are counted
+    by halving in each row. What they are compared with is halved by the order of doubles, until few
+    enough pairs are left to sort.
     """
     with np.errstate(over="ignore"):  # what lies beyond all numbers is in order too
         falling = theirs[::-1]
@@ -193,7 +236,10 @@ def _difference(ours: FloatArray, theirs: FloatArray, rank: int) -> float:
             len(ours), dtype=np.int64
         )  # of each row, the pairs known to lie below the one that is sought …
         many: IntArray = np.full(len(ours), len(falling))  # … and those that may
-        low, high = to_ordinal(float(ours[0] - falling[0])), to_ordinal(float(ours[-1] - falling[-1]))
+        low, high = (
+            to_ordinal(float(ours[0] - falling[0])),
+            to_ordinal(float(ours[-1] - falling[-1])),
+        )
         while int((many - few).sum()) > _MOST_SORTED and low < high:
             middle = (low + high) // 2
             upto = _upto(ours, falling, from_ordinal(middle), few, many)
@@ -205,23 +251,32 @@ def _difference(ours: FloatArray, theirs: FloatArray, rank: int) -> float:
             return from_ordinal(low)
         left = many - few
         rows = np.repeat(np.arange(len(ours)), left)
-        columns = np.arange(len(rows)) - np.repeat(np.cumsum(left) - left, left) + np.repeat(few, left)
+        columns = (
+            np.arange(len(rows)) - np.repeat(np.cumsum(left) - left, left) + np.repeat(few, left)
+        )
         rest = ours[rows] - falling[columns]
         return float(np.partition(rest, rank - int(few.sum()))[rank - int(few.sum())])
 
 
-def _upto(ours: FloatArray, falling: FloatArray, most: float, few: IntArray, many: IntArray) -> IntArray:
-    """In each row, how many differences are at most ``most``, where at least ``few`` are and at most ``many``."""
+def _upto(
+    ours: FloatArray, falling: FloatArray, most: float, few: IntArray, many: IntArray
+) -> IntArray:
+    """In each row, how many differences are at most ``most``, where at least ``few`` are and at
+    most ``many``."""
     low, high = few.copy(), many.copy()
     while np.any(low < high):
         middle = (low + high) // 2
         within = (ours - falling[np.minimum(middle, len(falling) - 1)] <= most) & (low < high)
-        low, high = np.where(within, middle + 1, low), np.where(within | (low >= high), high, middle)
+        low, high = (
+            np.where(within, middle + 1, low),
+            np.where(within | (low >= high), high, middle),
+        )
     return low
 
 
 def ahead(sample: Ordered, reference: Ordered) -> Ahead:
-    """Compare every member of one sample with every member of the other, in one pass over either."""
+    """Compare every member of one sample with every member of the other, in one pass over
+    either."""
     n, m = sample.n, reference.n
     if not n or not m:
         return Ahead(math.nan, math.nan, math.nan, math.nan)
@@ -247,17 +302,22 @@ def ahead(sample: Ordered, reference: Ordered) -> Ahead:
 
 
 def overlap(first: Curve, second: Curve) -> float:
-    """The area that two density curves share, from 0 to 1: ∫ min(f, g) = ∫ (f + g - |f - g|) / 2, line by line."""
+    """The area that two density curves share, from 0 to 1: ∫ min(f, g) = ∫ (f + g - |f - g|) / 2,
+    line by line."""
     unit = max(first.bandwidth, second.bandwidth)  # in which no place is too large for a number
     x = np.union1d(first.x / unit, second.x / unit)
-    with np.errstate(over="ignore"):  # a curve so much narrower than the other shares what is under it, however high
+    with np.errstate(
+        over="ignore"
+    ):  # a curve so much narrower than the other shares what is under it, however high
         heights = [np.minimum(curve.y * unit, _HIGHEST) for curve in (first, second)]
     ours, theirs = (
-        np.interp(x, curve.x / unit, y, left=0.0, right=0.0) for curve, y in zip((first, second), heights, strict=True)
+        np.interp(x, curve.x / unit, y, left=0.0, right=0.0)
+        for curve, y in zip((first, second), heights, strict=True)
     )
     gaps, both = ours - theirs, ours + theirs
     before, after = np.abs(gaps[:-1]), np.abs(gaps[1:])
-    # Between two points the curves are lines: their gap is a trapezium, or two triangles where they cross.
+    # Between two points the curves are lines: their gap is a trapezium, or two triangles where they
+    # cross.
     crossed = np.sign(gaps[:-1]) * np.sign(gaps[1:]) < 0
     share = before / np.where(before + after > 0, before + after, 1.0)
     apart = np.where(crossed, before * share + after * (1 - share), before + after) / 2

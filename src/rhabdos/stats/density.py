@@ -14,7 +14,9 @@ from rhabdos.stats.ordered import Ordered
 
 CELLS_PER_BANDWIDTH = 80
 _POINTS_PER_BANDWIDTH = 10
-_POINTS_PER_STEP = 71  # across a rectangular kernel; odd, so that no value has both its steps on points
+_POINTS_PER_STEP = (
+    71  # across a rectangular kernel; odd, so that no value has both its steps on points
+)
 _LEAST_BETWEEN_BOUNDS = 64
 _MOST_POINTS = 1 << 16
 _MOST_CELLS = 1 << 21
@@ -41,8 +43,8 @@ class Curve(Struct, frozen=True, eq=False):
     x, y : array, shape (k,)
         Ten points a bandwidth where values are, none where there is nothing to show.
     averaged_over : float
-        0 where ``y`` is the density at ``x``. Where that would take more than 65,536 points, y is its
-        average over so much of the scale.
+        0 where ``y`` is the density at ``x``. Where that would take more than 65,536 points, y is
+        its average over so much of the scale.
     """
 
     x: FloatArray
@@ -52,7 +54,8 @@ class Curve(Struct, frozen=True, eq=False):
 
     @property
     def mode(self) -> float:
-        """Where the curve is highest: the top of a parabola through its highest points, or the middle of a level."""
+        """Where the curve is highest: the top of a parabola through its highest points, or the
+        middle of a level."""
         top = int(self.y.argmax())
         level = self.y[top:] >= self.y[top] * (1 - 1e-12)
         if (last := len(level) if level.all() else int(level.argmin())) > 1:
@@ -76,17 +79,19 @@ def density(
 ) -> Curve:
     """The density curve of a sample.
 
-    Up to 32,768 values are read: the 1,024 at either end, and the others evenly spaced in rank. Smooth kernels
-    are summed on a grid of 1/80 bandwidth by Fourier transform, in which gaps wider than the kernel take no room;
-    kernels with corners from running sums, which is exact. The error against the sum over all values is below
-    1e-4 of the peak for bandwidths near those of the rules, as long as the values’ surroundings span fewer than 26,000.
+    Up to 32,768 values are read: the 1,024 at either end, and the others evenly spaced in rank.
+    Smooth kernels are summed on a grid of 1/80 bandwidth by Fourier transform, in which gaps wider
+    than the kernel take no room; kernels with corners from running sums, which is exact. The error
+    against the sum over all values is below 1e-4 of the peak for bandwidths near those of the
+    rules, as long as the values’ surroundings span fewer than 26,000.
 
     Parameters
     ----------
     bandwidth : float
         Standard deviation of the kernel, in the variable's unit.
     lower, upper : float, optional
-        Bounds that no value can pass; the curve is reflected there, as often as it takes, so that nothing is lost.
+        Bounds that no value can pass; the curve is reflected there, as often as it takes, so that
+        nothing is lost.
 
     Raises
     ------
@@ -98,7 +103,9 @@ def density(
     if not sample.n:
         raise NoCurveError("There are no values to draw a curve of.")
     if not (math.isfinite(bandwidth) and bandwidth > 0):
-        raise NoCurveError("A curve needs a bandwidth above 0. Equal values have none of their own; type one.")
+        raise NoCurveError(
+            "A curve needs a bandwidth above 0. Equal values have none of their own; type one."
+        )
     _check_bounds(sample, lower, upper)
     reach = KERNELS[kernel].reach * bandwidth
     _check_resolution(sample, bandwidth, reach)
@@ -108,11 +115,16 @@ def density(
         lower if lower is not None and sample.minimum - lower <= felt else None,
         upper if upper is not None and upper - sample.maximum <= felt else None,
     )
-    if bounds.width and reach > _MOST_FOLDS * bounds.width:  # smoothed until nothing but the bounds is left
-        return Curve(np.array([bounds.lower, bounds.upper]), np.full(2, 1 / bounds.width), bandwidth)
+    if (
+        bounds.width and reach > _MOST_FOLDS * bounds.width
+    ):  # smoothed until nothing but the bounds is left
+        return Curve(
+            np.array([bounds.lower, bounds.upper]), np.full(2, 1 / bounds.width), bandwidth
+        )
     lattice = _lattice(values, shares, bandwidth, kernel, bounds)
     sum_at: _Sum | None = None
-    # Between two bounds, the steps of a rectangular kernel may need closer points to have the right area.
+    # Between two bounds, the steps of a rectangular kernel may need closer points to have the right
+    # area.
     for step in (lattice.step, lattice.step / 8, lattice.step / 64):
         points = _points_near(values, reach, _Lattice(lattice.anchor, step))
         if points is None:
@@ -122,7 +134,9 @@ def density(
         x = bounds.within(np.asarray(lattice.anchor + step * points, dtype=np.float64))
         y = bounds.folded(sum_at, x, reach)
         if not np.all(np.isfinite(y)):
-            raise NoCurveError("The values lie so close together that a density passes the largest number.")
+            raise NoCurveError(
+                "The values lie so close together that a density passes the largest number."
+            )
         y = np.where(y > 1e-13 * y.max(), y, 0.0)
         if abs(float(np.sum((y[1:] + y[:-1]) / 2 * np.diff(x))) - 1) < _AREA_OFF:
             return Curve(x, y, bandwidth)
@@ -132,22 +146,30 @@ def density(
 def _check_bounds(sample: Ordered, lower: float | None, upper: float | None) -> None:
     if lower is not None and sample.minimum < lower:
         count = int(sample.below(np.array([lower]))[0])
-        raise DensityError(f"{count:,} of the values lie below the lower bound {lower:g}, so it is no bound of theirs.")
+        raise DensityError(
+            f"{count:,} of the values lie below the lower bound {lower:g}, so it is no bound of "
+            "theirs."
+        )
     if upper is not None and sample.maximum > upper:
         count = sample.n - int(sample.below(np.array([upper]), inclusive=True)[0])
-        raise DensityError(f"{count:,} of the values lie above the upper bound {upper:g}, so it is no bound of theirs.")
+        raise DensityError(
+            f"{count:,} of the values lie above the upper bound {upper:g}, so it is no bound of "
+            "theirs."
+        )
 
 
 def _check_resolution(sample: Ordered, bandwidth: float, reach: float) -> None:
     low, high = sample.minimum - 2 * reach, sample.maximum + 2 * reach
     if not math.isfinite(high - low) or not math.isfinite(1 / bandwidth):
         raise NoCurveError(
-            f"A bandwidth of {bandwidth:.3g} is too large or too small for these values. Choose another one."
+            f"A bandwidth of {bandwidth:.3g} is too large or too small for these values. Choose "
+            "another one."
         )
     furthest = max(abs(sample.minimum), abs(sample.maximum))
     if bandwidth < _RESOLUTION * math.ulp(furthest):
         raise NoCurveError(
-            f"A bandwidth of {bandwidth:.3g} is finer than numbers near {furthest:.3g} can be told apart. "
+            f"A bandwidth of {bandwidth:.3g} is finer than numbers near {furthest:.3g} can be "
+            "told apart. "
             "Choose a wider one."
         )
 
@@ -196,27 +218,44 @@ class _Bounds(Struct, frozen=True):
         return y
 
 
-def _lattice(values: FloatArray, shares: FloatArray, bandwidth: float, kernel: KernelName, bounds: _Bounds) -> _Lattice:
-    """Where the points of a curve may lie: with a bound on one of them, and steps of the curve between them."""
+def _lattice(
+    values: FloatArray, shares: FloatArray, bandwidth: float, kernel: KernelName, bounds: _Bounds
+) -> _Lattice:
+    """Where the points of a curve may lie: with a bound on one of them, and steps of the curve
+    between them."""
     reach = KERNELS[kernel].reach * bandwidth
-    step = 2 * reach / _POINTS_PER_STEP if kernel == "rectangular" else bandwidth / _POINTS_PER_BANDWIDTH
+    step = (
+        2 * reach / _POINTS_PER_STEP
+        if kernel == "rectangular"
+        else bandwidth / _POINTS_PER_BANDWIDTH
+    )
     if bounds.width:
-        return _Lattice(bounds.lower or 0.0, bounds.width / max(_LEAST_BETWEEN_BOUNDS, math.ceil(bounds.width / step)))
+        return _Lattice(
+            bounds.lower or 0.0,
+            bounds.width / max(_LEAST_BETWEEN_BOUNDS, math.ceil(bounds.width / step)),
+        )
     if bounds.lower is not None or bounds.upper is not None:
-        return _Lattice(bounds.lower if bounds.lower is not None else float(bounds.upper or 0.0), step)
+        return _Lattice(
+            bounds.lower if bounds.lower is not None else float(bounds.upper or 0.0), step
+        )
     if kernel != "rectangular":
         return _Lattice(float(values[0]), step)
-    # Every value steps up and down at the same place between points. Where fewest do, no point is in doubt.
+    # Every value steps up and down at the same place between points. Where fewest do, no point is
+    # in doubt.
     between = ((values - values[0]) / step) % 1.0
     held = np.bincount((between * 64).astype(np.int64) % 64, shares, 64)
     return _Lattice(float(values[0]) - reach + step * (int(held.argmin()) + 0.5) / 64, step)
 
 
 def _points_near(values: FloatArray, reach: float, lattice: _Lattice) -> IntArray | None:
-    """The lattice's points within reach of a value and one to either side, or None where they are too many."""
+    """The lattice's points within reach of a value and one to either side, or None where they are
+    too many."""
     # Stretches of values so near to each other that their points go on from one to the next.
     closes = np.flatnonzero(np.diff(values) > 2 * reach + 5 * lattice.step)
-    opening, closing = values[np.concatenate([[0], closes + 1])], values[np.append(closes, len(values) - 1)]
+    opening, closing = (
+        values[np.concatenate([[0], closes + 1])],
+        values[np.append(closes, len(values) - 1)],
+    )
     begin = np.floor((opening - reach - lattice.anchor) / lattice.step).astype(np.int64) - 1
     end = np.ceil((closing + reach - lattice.anchor) / lattice.step).astype(np.int64) + 1
     lengths = end - begin + 1
@@ -230,8 +269,9 @@ def _points_near(values: FloatArray, reach: float, lattice: _Lattice) -> IntArra
 def _running(values: FloatArray, shares: FloatArray, bandwidth: float, kernel: KernelName) -> _Sum:
     """The sum of a kernel with corners, from running sums of its terms over the values.
 
-    The scale is parted into blocks one reach wide, and terms are of places within a block: of places far from
-    where the scale begins, nothing would be left when one running sum is taken from another.
+    The scale is parted into blocks one reach wide, and terms are of places within a block: of
+    places far from where the scale begins, nothing would be left when one running sum is taken from
+    another.
     """
     reach = KERNELS[kernel].reach * bandwidth
     origin = float(values[0])
@@ -296,7 +336,8 @@ def _shared_out(
 
 
 def _gridded(values: FloatArray, shares: FloatArray, bandwidth: float, kernel: KernelName) -> _Sum:
-    """The sum of a smooth kernel, from the values' shares in two neighbouring points of a grid each."""
+    """The sum of a smooth kernel, from the values' shares in two neighbouring points of a grid
+    each."""
     shape, origin = KERNELS[kernel], float(values[0])
     step = bandwidth / CELLS_PER_BANDWIDTH
     while True:
@@ -306,7 +347,9 @@ def _gridded(values: FloatArray, shares: FloatArray, bandwidth: float, kernel: K
             break
         step *= 2
     distances = np.asarray(np.arange(-margin, margin + 1) * (step / bandwidth), dtype=np.float64)
-    smooth = convolved(held, np.where(np.abs(distances) <= shape.reach, shape.height(distances), 0.0))
+    smooth = convolved(
+        held, np.where(np.abs(distances) <= shape.reach, shape.height(distances), 0.0)
+    )
     opens = np.flatnonzero(np.concatenate([[True], np.diff(packed.removed) > 0]))
     begins, removed = cells[opens] - margin, packed.removed[opens]
     ends = cells[np.concatenate([opens[1:] - 1, [len(cells) - 1]])] + margin + 1
@@ -330,7 +373,8 @@ def _averaged(
     bounds: _Bounds,
     lattice: _Lattice,
 ) -> Curve:
-    """A curve with too much detail for its points: each has the average over the lattice's step around it."""
+    """A curve with too much detail for its points: each has the average over the lattice's step
+    around it."""
     shape = KERNELS[kernel]
     step = lattice.step
     while True:
@@ -348,7 +392,8 @@ def _averaged(
     distances = np.asarray(np.arange(-margin, margin + 1) * (step / bandwidth), dtype=np.float64)
     weights = np.where(np.abs(distances) <= shape.reach, shape.height(distances), 0.0)
     smooth = np.maximum(convolved(held, weights / weights.sum()), 0.0)
-    # Which point of the lattice each packed place is: those between two values belong to the nearer one.
+    # Which point of the lattice each packed place is: those between two values belong to the nearer
+    # one.
     spots = np.arange(len(smooth)) - margin
     owner = np.minimum((packed.places + margin + 2).searchsorted(spots), len(cells) - 1)
     points = spots + cells[0] + packed.removed[owner]
@@ -378,7 +423,9 @@ def _read(sample: Ordered) -> tuple[FloatArray, FloatArray]:
     ranks = np.concatenate([np.arange(_ENDS_READ), between, np.arange(n - _ENDS_READ, n)])
     values = sample.at(ranks)
     different = np.unique(values)
-    if len(different) <= len(values) // 2:  # rounded values: each has the share of all that are the same
+    if (
+        len(different) <= len(values) // 2
+    ):  # rounded values: each has the share of all that are the same
         upto = sample.below(different, inclusive=True)
         return different, np.diff(np.concatenate([[0], upto])) / n
     shares = np.full(_MOST_READ, 1 / n)

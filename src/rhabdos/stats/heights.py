@@ -10,7 +10,8 @@ Scale = Literal["count", "percent", "proportion", "density"]
 
 
 def cumulated(counts: IntArray, below: int) -> IntArray:
-    """Running counts: how many values lie up to the end of each bin, with those ``below`` the first."""
+    """Running counts: how many values lie up to the end of each bin, with those ``below`` the
+    first."""
     return np.asarray(below + np.cumsum(counts))
 
 
@@ -24,7 +25,8 @@ def heights(counts: IntArray, widths: FloatArray, scale: Scale, total: int) -> F
     scale : {"count", "percent", "proportion", "density"}
         A density is a proportion per unit of the variable, so that areas add up to 1.
     total : int
-        What the shares are of: the values of the group, or of all groups. They include values in no bin.
+        What the shares are of: the values of the group, or of all groups. They include values in no
+        bin.
 
     Returns
     -------

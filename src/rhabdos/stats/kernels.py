@@ -59,13 +59,21 @@ def _turn(t: FloatArray) -> FloatArray:
     return math.pi / 2 * t
 
 
-# Kernels of t = u / reach as sums of products of a term in the place x and a term in the value v, so that
-# running sums over the values answer for every place. The triangle has two: left and right of the place.
+# Kernels of t = u / reach as sums of products of a term in the place x and a term in the value v,
+# so that running sums over the values answer for every place. The triangle has two: left and right
+# of the place.
 PARTS: Mapping[KernelName, tuple[tuple[_Terms, ...], tuple[_Terms, ...]]] = {
     "rectangular": (((lambda x: 0.5 * _one(x), _one),), ((lambda x: 0.5 * _one(x), _one),)),
-    "triangular": (((lambda x: 1 - x, _one), (_one, lambda v: v)), ((lambda x: 1 + x, _one), (_one, lambda v: -v))),
+    "triangular": (
+        ((lambda x: 1 - x, _one), (_one, lambda v: v)),
+        ((lambda x: 1 + x, _one), (_one, lambda v: -v)),
+    ),
     "epanechnikov": (
-        ((lambda x: 0.75 * (1 - x * x), _one), (lambda x: 1.5 * x, lambda v: v), (_one, lambda v: -0.75 * v * v)),
+        (
+            (lambda x: 0.75 * (1 - x * x), _one),
+            (lambda x: 1.5 * x, lambda v: v),
+            (_one, lambda v: -0.75 * v * v),
+        ),
     )
     * 2,
     "cosine": (

@@ -1,4 +1,5 @@
-"""Oddities of values that a reader should know of: heaping, and codes that stand for missing values."""
+"""Oddities of values that a reader should know of: heaping, and codes that stand for missing
+values."""
 
 import math
 
@@ -17,7 +18,8 @@ _MOST_MULTIPLES = 2000
 
 
 class Spike(Struct, frozen=True):
-    """A code that may stand for missing: how many values are it, and which true value is nearest."""
+    """A code that may stand for missing: how many values are it, and which true value is
+    nearest."""
 
     code: float
     count: int
@@ -28,8 +30,8 @@ class Spike(Struct, frozen=True):
 def missing_code(sample: Ordered) -> Spike | None:
     """A likely code for missing among the values, if there is one.
 
-    It is the smallest or the largest value, stands there more than once, and is far from the others: negative
-    where all others are not, or further from them than their IQR.
+    It is the smallest or the largest value, stands there more than once, and is far from the
+    others: negative where all others are not, or further from them than their IQR.
     """
     if sample.n < 10:
         return None
@@ -61,7 +63,12 @@ class Heap(Struct, frozen=True):
 def heaping(sample: Ordered) -> Heap | None:
     """Whether whole numbers crowd on multiples of 10 or 5, well beyond chance (1 in 10, 1 in 5)."""
     span = sample.maximum - sample.minimum if sample.n else 0.0
-    if sample.n < _LEAST_HEAPED or not sample.whole or span < _LEAST_HEAPED or span > 5 * _MOST_MULTIPLES:
+    if (
+        sample.n < _LEAST_HEAPED
+        or not sample.whole
+        or span < _LEAST_HEAPED
+        or span > 5 * _MOST_MULTIPLES
+    ):
         return None
     tens, fives = _share_on(sample, 10.0), _share_on(sample, 5.0)
     if tens > 0.35 and tens > 0.75 * fives:  # where fives are as common as tens, the step is 5

@@ -7,7 +7,8 @@ from rhabdos.arrays import FloatArray, IntArray
 
 
 class Spread(Protocol):
-    """The mean, and the roots of the summed second, third and fourth powers of deviations from it."""
+    """The mean, and the roots of the summed second, third and fourth powers of deviations from
+    it."""
 
     @property
     def mean(self) -> float: ...
@@ -49,5 +50,6 @@ class Ordered(Protocol):
         ...
 
     def pieces(self) -> Iterator[tuple[FloatArray, IntArray | None]]:
-        """All values, and how many cases each stands for (None: one), in pieces that fit the processor's cache."""
+        """All values, and how many cases each stands for (None: one), in pieces that fit the
+        processor's cache."""
         ...

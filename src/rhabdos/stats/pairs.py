@@ -15,17 +15,20 @@ _WIDEST = 10.0  # standard deviations within which all quantiles of a normal sha
 
 
 class Pairs(Struct, frozen=True, eq=False):
-    """At the same shares: ``x`` of the shape or sample compared with, ``y`` of the sample; in the variable's unit."""
+    """At the same shares: ``x`` of the shape or sample compared with, ``y`` of the sample; in the
+    variable's unit."""
 
     x: FloatArray
     y: FloatArray
 
 
 def beside_normal(sample: Ordered) -> Pairs:
-    """Against the normal shape with the sample's mean and sd: on a line y = x where that is its shape.
+    """Against the normal shape with the sample's mean and sd: on a line y = x where that is its
+    shape.
 
-    The shares are (i - 1/2) / n (Hazen 1914), of which the quantiles are the values themselves; of more than 512
-    values, 512 such shares stand for all. None of fewer than two values, or of equal ones.
+    The shares are (i - 1/2) / n (Hazen 1914), of which the quantiles are the values themselves; of
+    more than 512 values, 512 such shares stand for all. None of fewer than two values, or of equal
+    ones.
     """
     if sample.n < 2 or not sample.moments.norm or not math.isfinite(_WIDEST * sample.moments.norm):
         return Pairs(np.empty(0), np.empty(0))
@@ -33,7 +36,9 @@ def beside_normal(sample: Ordered) -> Pairs:
     shape = NormalDist(0.0, 1.0)
     u = np.array([shape.inv_cdf(share) for share in shares.tolist()])
     sd = sample.moments.norm / np.sqrt(sample.n - 1)
-    return Pairs(np.asarray(sample.moments.mean + sd * u, dtype=np.float64), quantiles(sample, shares, 5))
+    return Pairs(
+        np.asarray(sample.moments.mean + sd * u, dtype=np.float64), quantiles(sample, shares, 5)
+    )
 
 
 def beside(sample: Ordered, reference: Ordered) -> Pairs:

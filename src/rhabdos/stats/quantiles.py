@@ -66,13 +66,20 @@ def quantiles(sample: Ordered, shares: FloatArray, definition: Definition = 7) -
     return np.where((part == 0) | (below == above), below, np.where(part == 1, above, mixed))
 
 
-def placed(n: int, shares: FloatArray, definition: Definition) -> tuple[IntArray, IntArray, FloatArray]:
-    """The two ranks (from 0) that the quantiles of n >= 1 values lie between, and how far towards the second."""
+def placed(
+    n: int, shares: FloatArray, definition: Definition
+) -> tuple[IntArray, IntArray, FloatArray]:
+    """The two ranks (from 0) that the quantiles of n >= 1 values lie between, and how far towards
+    the second."""
     fixed, by_share = _SHIFT[definition]
     rank = n * shares + fixed + by_share * shares
     # A rank that only rounding keeps from being whole is whole.
     near = np.rint(rank)
-    rank = np.where(np.abs(rank - near) <= 4 * np.finfo(np.float64).eps * np.maximum(1, np.abs(rank)), near, rank)
+    rank = np.where(
+        np.abs(rank - near) <= 4 * np.finfo(np.float64).eps * np.maximum(1, np.abs(rank)),
+        near,
+        rank,
+    )
     whole = np.floor(rank)
     part = rank - whole
     if definition == 1:
@@ -81,18 +88,27 @@ def placed(n: int, shares: FloatArray, definition: Definition) -> tuple[IntArray
         part = np.where(part > 0, 1.0, 0.5)
     elif definition == 3:
         part = np.where((part == 0) & (whole % 2 == 0), 0.0, 1.0)
-    return np.clip(whole, 1, n).astype(np.int64) - 1, np.clip(whole + 1, 1, n).astype(np.int64) - 1, part
+    return (
+        np.clip(whole, 1, n).astype(np.int64) - 1,
+        np.clip(whole + 1, 1, n).astype(np.int64) - 1,
+        part,
+    )
 
 
 def quartiles(sample: Ordered, rule: QuartileRule = 7) -> tuple[float, float, float]:
-    """Lower quartile, median and upper quartile, by a definition or as Tukey's hinges (Tukey 1977)."""
+    """Lower quartile, median and upper quartile, by a definition or as Tukey's hinges (Tukey
+    1977)."""
     if rule != "hinges":
         low, middle, high = quantiles(sample, np.array([0.25, 0.5, 0.75]), rule)
         return float(low), float(middle), float(high)
     if not sample.n:
         return float("nan"), float("nan"), float("nan")
     depth = ((sample.n + 1) // 2 + 1) / 2
-    return at_depth(sample, depth), at_depth(sample, (sample.n + 1) / 2), at_depth(sample, sample.n + 1 - depth)
+    return (
+        at_depth(sample, depth),
+        at_depth(sample, (sample.n + 1) / 2),
+        at_depth(sample, sample.n + 1 - depth),
+    )
 
 
 def at_depth(sample: Ordered, depth: float) -> float:

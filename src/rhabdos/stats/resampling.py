@@ -1,8 +1,9 @@
 """The bootstrap of quantiles, at a cost that does not grow with the sample.
 
-The j-th smallest of n draws with replacement from n ordered values is the value at rank ⌊n U⌋, where U is the
-j-th smallest of n uniform numbers; and those are Beta-distributed, the next given the last (Devroye 1986). So
-the resampled order statistics are drawn themselves, and no resample is ever made.
+The j-th smallest of n draws with replacement from n ordered values is the value at rank ⌊n U⌋,
+where U is the j-th smallest of n uniform numbers; and those are Beta-distributed, the next given
+the last (Devroye 1986). So the resampled order statistics are drawn themselves, and no resample is
+ever made.
 """
 
 import numpy as np
@@ -15,7 +16,11 @@ RESAMPLES = 4_000
 
 
 def resampled_quantiles(
-    sample: Ordered, shares: FloatArray, definition: Definition, seed: int, resamples: int = RESAMPLES
+    sample: Ordered,
+    shares: FloatArray,
+    definition: Definition,
+    seed: int,
+    resamples: int = RESAMPLES,
 ) -> FloatArray:
     """Quantiles of bootstrap resamples of a sample of n >= 1.
 

@@ -44,15 +44,22 @@ def nearest_round_step(value: float, whole: bool = False) -> float:
 def sequence(start: float, step: float, count: int) -> FloatArray:
     """start, start + step, … (``count`` values), each the double nearest to the exact decimal sum.
 
-    Adding 0.1 over and over drifts to 40.300000000000004, and a value of 40.3 then lies on the wrong side
-    of its edge. Here the sum is made in whole numbers of the last decimal place and divided once.
+    Adding 0.1 over and over drifts to 40.300000000000004, and a value of 40.3 then lies on the
+    wrong side of its edge. Here the sum is made in whole numbers of the last decimal place and
+    divided once.
     """
-    places = max(_places(start), _places(step)) if math.isfinite(start) and math.isfinite(step) else _MOST_PLACES + 1
+    places = (
+        max(_places(start), _places(step))
+        if math.isfinite(start) and math.isfinite(step)
+        else _MOST_PLACES + 1
+    )
     if places <= _MOST_PLACES:
         scale = 10**places
         first, jump = round(Decimal(repr(start)) * scale), round(Decimal(repr(step)) * scale)
         if abs(first) + abs(jump) * count < _EXACT and scale < _EXACT:
-            return np.asarray((first + jump * np.arange(count, dtype=np.int64)) / float(scale), dtype=np.float64)
+            return np.asarray(
+                (first + jump * np.arange(count, dtype=np.int64)) / float(scale), dtype=np.float64
+            )
     with np.errstate(over="ignore", invalid="ignore"):  # the caller sees the infinity
         return np.asarray(start + step * np.arange(count), dtype=np.float64)
 
@@ -60,7 +67,8 @@ def sequence(start: float, step: float, count: int) -> FloatArray:
 def multiple_below(value: float, step: float) -> float:
     """The largest multiple of ``step`` that is not above ``value``, as an exact decimal.
 
-    Where numbers of the value's size are further apart than the steps, it is a multiple as good as any.
+    Where numbers of the value's size are further apart than the steps, it is a multiple as good as
+    any.
     """
     if abs(value) >= _EXACT * step:
         return value

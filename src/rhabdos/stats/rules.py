@@ -87,16 +87,19 @@ def _automatic(sample: Ordered) -> float:
 
 
 def _searched(sample: Ordered, cost: Callable[[FloatArray, float, int], float]) -> float:
-    """The width with the least cost among numbers of equal bins from the smallest value to the largest.
+    """The width with the least cost among numbers of equal bins from the smallest value to the
+    largest.
 
-    Every number up to 100 is tried; beyond, up to the square root of n but at most 500, in steps of 2 %.
-    ``cost`` is told the counts, the width as a share of the span, and n.
+    Every number up to 100 is tried; beyond, up to the square root of n but at most 500, in steps of
+    2 %. ``cost`` is told the counts, the width as a share of the span, and n.
     """
     most = min(_MOST_SEARCHED, max(_ALL_SEARCHED, math.isqrt(sample.n)))
     numbers = list(range(1, min(most, _ALL_SEARCHED) + 1))
     while numbers[-1] < most:
         numbers.append(min(most, math.ceil(numbers[-1] * 1.02)))
-    tried = [(cost(_equal_counts(sample, number), 1 / number, sample.n), number) for number in numbers]
+    tried = [
+        (cost(_equal_counts(sample, number), 1 / number, sample.n), number) for number in numbers
+    ]
     return _span(sample) / min(tried)[1]
 
 
@@ -145,19 +148,27 @@ RuleName = Literal[
 ]
 
 RULES: Mapping[RuleName, Rule] = {
-    "automatic": Rule("Automatic", "Freedman–Diaconis, but at most 80 bins; Scott where the IQR is 0", _automatic),
+    "automatic": Rule(
+        "Automatic", "Freedman–Diaconis, but at most 80 bins; Scott where the IQR is 0", _automatic
+    ),
     "square-root": Rule("Square root", "as many bins as the square root of n", _square_root),
     "sturges": Rule("Sturges", "Sturges 1926: log2 n + 1 bins", _sturges),
     "rice": Rule("Rice", "twice the cube root of n bins", _rice),
     "doane": Rule("Doane", "Doane 1976: Sturges with more bins for skewed data", _doane),
     "scott": Rule("Scott", "Scott 1979: width 3.49 sd / cube root of n", _scott),
     "freedman-diaconis": Rule(
-        "Freedman–Diaconis", "Freedman and Diaconis 1981: width 2 IQR / cube root of n", _freedman_diaconis
+        "Freedman–Diaconis",
+        "Freedman and Diaconis 1981: width 2 IQR / cube root of n",
+        _freedman_diaconis,
     ),
     "stone": Rule("Stone", "Stone 1984: the least estimated error of the heights", _stone),
-    "knuth": Rule("Knuth", "Knuth 2006: the most probable number of bins, given the values", _knuth),
+    "knuth": Rule(
+        "Knuth", "Knuth 2006: the most probable number of bins, given the values", _knuth
+    ),
     "shimazaki-shinomoto": Rule(
-        "Shimazaki–Shinomoto", "Shimazaki and Shinomoto 2007: the least expected error of a rate", _shimazaki_shinomoto
+        "Shimazaki–Shinomoto",
+        "Shimazaki and Shinomoto 2007: the least expected error of a rate",
+        _shimazaki_shinomoto,
     ),
 }
 
@@ -185,7 +196,11 @@ class Ruled(Struct, frozen=True):
 
 
 def by_rule(
-    sample: Ordered, rule: RuleName, start: float | None = None, closed: Side = "left", rounded: bool = True
+    sample: Ordered,
+    rule: RuleName,
+    start: float | None = None,
+    closed: Side = "left",
+    rounded: bool = True,
 ) -> Ruled:
     """Bins by a published rule, with round edges if ``rounded``, exact ones if not.
 
@@ -201,7 +216,8 @@ def by_rule(
     span = _span(sample)
     if not math.isfinite(span):
         raise BinningError(
-            f"Values from {sample.minimum:.3g} to {sample.maximum:.3g} are too far apart to divide into bins."
+            f"Values from {sample.minimum:.3g} to {sample.maximum:.3g} are too far apart to "
+            "divide into bins."
         )
     width = _width(sample, rule)
     instead: RuleName | None = None

@@ -15,9 +15,10 @@ TRIMMED = 0.1
 class Summary(Struct, frozen=True):
     """Location, spread and shape of one sample; NaN where there are too few values.
 
-    In the variable's unit: ``mean``, ``sd`` (divisor n - 1), its standard error ``se``, ``min`` … ``max``, ``iqr``,
-    the median of distances from the median ``mad`` (not rescaled), and ``trimmed_mean``. Without a unit:
-    ``skewness`` and excess ``kurtosis``, both adjusted for n, and ``cv``, the sd as a share of the mean.
+    In the variable's unit: ``mean``, ``sd`` (divisor n - 1), its standard error ``se``, ``min`` …
+    ``max``, ``iqr``, the median of distances from the median ``mad`` (not rescaled), and
+    ``trimmed_mean``. Without a unit: ``skewness`` and excess ``kurtosis``, both adjusted for n, and
+    ``cv``, the sd as a share of the mean.
     """
 
     n: int
@@ -84,7 +85,8 @@ def _skewness(sample: Ordered) -> float:
 
 
 def _kurtosis(sample: Ordered) -> float:
-    """The adjusted fourth standardised moment less that of a normal shape, G2 of Joanes and Gill (1998)."""
+    """The adjusted fourth standardised moment less that of a normal shape, G2 of Joanes and Gill
+    (1998)."""
     n, moments = sample.n, sample.moments
     if n < 4 or not moments.norm:
         return math.nan
@@ -105,14 +107,16 @@ def _mad(sample: Ordered) -> float:
 def _distance(sample: Ordered, centre: float, left: int, rank: int) -> float:
     """The distance from ``centre`` at a rank, where ``left`` values lie below it.
 
-    By halving: of the ``rank`` smaller distances some lie to the left; the fewest that leave no smaller one
-    unused there are sought.
+    By halving: of the ``rank`` smaller distances some lie to the left; the fewest that leave no
+    smaller one unused there are sought.
     """
     right = sample.n - left
 
     def to_left(count: int) -> float:
         """The distance of the value that is ``count`` places further left than the nearest."""
-        return centre - float(sample.at(np.array([left - 1 - count]))[0]) if count < left else math.inf
+        return (
+            centre - float(sample.at(np.array([left - 1 - count]))[0]) if count < left else math.inf
+        )
 
     def to_right(count: int) -> float:
         return float(sample.at(np.array([left + count]))[0]) - centre if count < right else math.inf

@@ -11,7 +11,9 @@ from rhabdos.scene.forms.form import HeightsForm, Layers
 from rhabdos.scene.marks import Area, Frame, Mark, Meaning, Path, Segments
 from rhabdos.scene.palette import PAPER
 
-_NARROWEST_PARTED = 3.5  # points; closer bars are told apart by their steps alone, drawn as a hairline
+_NARROWEST_PARTED = (
+    3.5  # points; closer bars are told apart by their steps alone, drawn as a hairline
+)
 _LINE, _HAIRLINE = 1.0, 0.35
 
 
@@ -47,12 +49,16 @@ def _silhouette(
     heights : array, shape (k,)
         In the scale of the height axis.
     groups : int
-        How many lie over one another: alone, bars are solid and parted by paper; together, see-through.
+        How many lie over one another: alone, bars are solid and parted by paper; together,
+        see-through.
     """
     standing = np.flatnonzero(heights)
     if not len(standing):
         return [], []
-    first, last = standing[0], standing[-1]  # a silhouette does not run along the base line beyond its bars
+    first, last = (
+        standing[0],
+        standing[-1],
+    )  # a silhouette does not run along the base line beyond its bars
     x, heights = x[first : last + 2], heights[first : last + 1]
     y = frame.ys(heights)
     meaning = Meaning("bars", group)
@@ -70,7 +76,9 @@ def _silhouette(
         met = lower < frame.bottom
         inner = x[1:-1][met]
         parting = np.column_stack([inner, np.full(len(inner), frame.bottom), inner, lower[met]])
-        lines.append(Segments(parting, PAPER if alone else colour, 0.6, 1.0 if alone else 0.45, meaning))
+        lines.append(
+            Segments(parting, PAPER if alone else colour, 0.6, 1.0 if alone else 0.45, meaning)
+        )
     lines.append(Path(outline, colour, _HAIRLINE if narrow else _LINE, 1.0, meaning))
     return [Area(outline, colour, fill, meaning)], lines
 

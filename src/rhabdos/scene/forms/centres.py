@@ -1,4 +1,5 @@
-"""Lines at the mean and the median of each group, through all of a frame, with their values above it."""
+"""Lines at the mean and the median of each group, through all of a frame, with their values above
+it."""
 
 import numpy as np
 from msgspec import Struct
@@ -17,7 +18,8 @@ _MOST_ROWS = 6
 
 
 class Centre(Struct, frozen=True):
-    """One line: its place on the page and on the scale, and the row above the frame (from 0) of its words, if any."""
+    """One line: its place on the page and on the scale, and the row above the frame (from 0) of its
+    words, if any."""
 
     x: float
     name: str
@@ -31,8 +33,8 @@ def centres(
 ) -> tuple[Centre, ...]:
     """The lines that a recipe asks for, from right to left, each with its words to the right of it.
 
-    The further left a line is, the higher its words: so that no line has to pass through the words of another.
-    Words that would need a seventh row are left out. So are lines beyond the limits.
+    The further left a line is, the higher its words: so that no line has to pass through the words
+    of another. Words that would need a seventh row are left out. So are lines beyond the limits.
 
     Parameters
     ----------
@@ -53,7 +55,9 @@ def centres(
     spread = max((summary.sd for summary in readings.summaries if summary.sd > 0), default=0.0)
     places = places_for(spread, max(abs(low), abs(high)))
     placed: list[Centre] = []
-    free: list[float] = []  # up to where words may reach in each row: the nearest line that goes up so far
+    free: list[
+        float
+    ] = []  # up to where words may reach in each row: the nearest line that goes up so far
     for value, name, group in sorted(lines, reverse=True):
         x = left + (value - low) / (high - low) * (right - left)
         text = f"{name} {rounded(value, places)}"
@@ -75,14 +79,17 @@ def height_of(placed: tuple[Centre, ...]) -> float:
 def centre_lines(
     placed: tuple[Centre, ...], readings: Readings, frame: Frame, right: float, measure: Measure
 ) -> list[Mark]:
-    """A dashed line at each mean and a whole one at each median, up to its words; ``right`` ends the page."""
+    """A dashed line at each mean and a whole one at each median, up to its words; ``right`` ends
+    the page."""
     colours = group_colours(len(readings.groups))
     marks: list[Mark] = []
     for centre in placed:
         meaning = Meaning("centre", centre.group)
         top = frame.top - (0.0 if centre.row is None else (centre.row + 1) * ROW - 2)
         line = np.array([[centre.x, top, centre.x, frame.bottom]])
-        marks.append(Segments(line, colours[centre.group], _WIDTH, 1.0, meaning, _DASHES[centre.name]))
+        marks.append(
+            Segments(line, colours[centre.group], _WIDTH, 1.0, meaning, _DASHES[centre.name])
+        )
         if centre.row is not None:
             start = min(centre.x + _APART, right - measure(centre.text, SIZE, False))
             baseline = frame.top - centre.row * ROW - 3

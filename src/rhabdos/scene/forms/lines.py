@@ -38,7 +38,9 @@ def _form(kind: CurveKind, part: Part) -> HeightsForm:
                 ground = np.array([[points[-1, 0], frame.bottom], [points[0, 0], frame.bottom]])
                 shape = np.concatenate([points, ground])
                 fills.append(Area(shape, colours[curve.group], _FILL, meaning, smooth=True))
-            lines.append(Path(points, colours[curve.group], _LINE, 1.0, meaning, smooth=kind != "ecdf"))
+            lines.append(
+                Path(points, colours[curve.group], _LINE, 1.0, meaning, smooth=kind != "ecdf")
+            )
         return fills, lines
 
     return HeightsForm(reach, tallest, layers)
@@ -51,7 +53,9 @@ def _seen(curve: CurveReading, cumulative: bool) -> tuple[float, float]:
     if curve.kind in ("polygon", "ecdf") or not shown.any():
         return float(curve.x[0]), float(curve.x[-1])
     places = np.flatnonzero(shown)
-    return float(curve.x[max(0, places[0] - 1)]), float(curve.x[min(len(curve.x) - 1, places[-1] + 1)])
+    return float(curve.x[max(0, places[0] - 1)]), float(
+        curve.x[min(len(curve.x) - 1, places[-1] + 1)]
+    )
 
 
 def _points(curve: CurveReading, frame: Frame, stepped: bool) -> FloatArray:
@@ -76,14 +80,17 @@ def _within(x: FloatArray, y: FloatArray, low: float, high: float) -> tuple[Floa
 
 
 def _thinned(points: FloatArray) -> FloatArray:
-    """Of each narrow column of the page, the first point of a line, and its highest and lowest where they stand out."""
+    """Of each narrow column of the page, the first point of a line, and its highest and lowest
+    where they stand out."""
     x, y = points[:, 0], points[:, 1]
     starts = np.flatnonzero(np.concatenate([[True], np.diff(np.floor(x / _COLUMN)) > 0]))
     following = np.append(y[starts[1:]], y[-1])
     kept = {*starts.tolist(), len(x) - 1}
     for extreme in (np.maximum, np.minimum):
         reduced = extreme.reduceat(y, starts)
-        for place in np.flatnonzero(np.abs(reduced - extreme(y[starts], following)) > _STANDS_OUT).tolist():
+        for place in np.flatnonzero(
+            np.abs(reduced - extreme(y[starts], following)) > _STANDS_OUT
+        ).tolist():
             stop = starts[place + 1] if place + 1 < len(starts) else len(x)
             kept.add(int(starts[place]) + int((y[starts[place] : stop] == reduced[place]).argmax()))
     return points[sorted(kept)]
