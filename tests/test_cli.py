@@ -141,16 +141,16 @@ FAULTS = {
         lambda t: ["draw", RECIPE, "--data", DATA, "--output", "a.png", "--dpi", "1"],
         "--dpi must be",
     ),
-    "a form without a drawing": (
+    "a variable of names that is not there": (
         lambda t: [
             "draw",
-            recipe_file(t, 'forms = ["bars", "box"]'),
+            recipe_file(t, 'forms = ["box"]\n[box]\nnames = "Tagg"'),
             "--data",
             DATA,
             "--output",
-            "a.png",
+            str(t / "a.png"),
         ],
-        "cannot be drawn yet",
+        "box.names: oyster-landings has no variable “Tagg”. Did you mean “Tag”?",
     ),
     "a folder that is not there": (
         lambda t: ["draw", RECIPE, "--data", DATA, "--output", str(t / "no" / "a.svg")],

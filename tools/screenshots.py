@@ -24,7 +24,9 @@ def demo(window: Window) -> QPixmap:
     """The demo figure, a bar under the pointer."""
     canvas = window.stage.canvas
     frame, scale = canvas.scene.frame, canvas.scale
-    QTest.mouseMove(canvas, QPoint(round(frame.x(90) * scale), round(frame.bottom * scale - 30)))
+    QTest.mouseMove(
+        canvas, QPoint(round(frame.along(90) * scale), round(frame.bottom * scale - 30))
+    )
     settle()
     return window.grab()
 
@@ -58,7 +60,7 @@ def sentence(window: Window) -> QPixmap:
 def unequal(window: Window) -> QPixmap:
     """Own edges of unequal width, drawn by density, with the notice."""
     window.choose_phrase("bins")
-    field = window.side.bins.edges
+    field = window.side.panel("bins").edges
     field.setFocus()
     field.selectAll()
     QTest.keyClicks(field, "40, 55, 60 ... 80, 110")

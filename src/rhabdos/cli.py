@@ -223,7 +223,7 @@ def _draw(chosen: argparse.Namespace) -> int:
     )
     from rhabdos.paint.fonts import measure
     from rhabdos.project.files import same_file
-    from rhabdos.scene.build import build, check_drawable
+    from rhabdos.scene.build import build
 
     for output in chosen.output:
         format_of(output)
@@ -244,7 +244,6 @@ def _draw(chosen: argparse.Namespace) -> int:
     if size and pngs:
         check_pixels(*size.points(chosen.dpi), chosen.dpi)
     readings = _readings(chosen.recipe, chosen.data)
-    check_drawable(readings.recipe)
     _application_without_screen()
     scene = build(readings, measure, size=size, dpi=chosen.dpi)
     told = tuple(notice.text for notice in notices(readings))

@@ -54,6 +54,23 @@ class Hands:
             pos=view.visualRect(model.index(row)).center(),
         )
 
+    def panel(self, phrase: str):
+        """The settings of a phrase, brought to the front."""
+        self.window.choose_phrase(phrase)
+        return self.window.side.panel(phrase)
+
+    def choose(self, phrase: str, label: str, text: str) -> None:
+        """Choose from a list of a phrase's settings."""
+        box = self.panel(phrase).widgets[label]
+        row = next(i for i in range(box.count()) if box.itemText(i).startswith(text))
+        box.setCurrentIndex(row)
+        box.activated.emit(row)
+
+    def tick(self, phrase: str, label: str) -> None:
+        """Click a tick of a phrase's settings."""
+        box = self.panel(phrase).widgets[label]
+        QTest.mouseClick(box, Qt.MouseButton.LeftButton, pos=QPoint(8, box.height() // 2))
+
     def type_into(self, field, text: str) -> None:
         field.setFocus()
         field.selectAll()
@@ -130,6 +147,7 @@ def empty(qtbot, dressed) -> Hands:
     yield Hands(window, qtbot)
     while popup := QApplication.activePopupWidget():
         popup.close()
+    window.filing.may_close = lambda: True  # a test that ends does not ask about its recipe
     window.close()
     window.deleteLater()
     QApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)

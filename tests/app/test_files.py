@@ -10,13 +10,14 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QDialog, QMessageBox
 
 from rhabdos.app.export_dialog import ExportDialog
+from rhabdos.figure.forms.bars import bars
 from rhabdos.figure.recipe_text import read_recipe
 
 
 def test_a_recipe_is_saved_and_opened_again(hands, tmp_path):
     hands.click_variable("Wet mass")
     hands.window.choose_phrase("bins")
-    hands.type_into(hands.window.side.bins.width_, "20")
+    hands.type_into(hands.window.side.panel("bins").width_, "20")
     path = tmp_path / "mass.toml"
     assert hands.window.session.save_recipe(path)
     assert read_recipe(path.read_text()) == hands.recipe
@@ -143,7 +144,7 @@ def test_odd_but_honest_data_are_drawn(empty, tmp_path, case):
     path.write_text(ODD[case])
     empty.open(path)
     assert empty.readings is not None
-    assert sum(g.counts.sum() for g in empty.readings.groups) == empty.readings.samples.pooled.n
+    assert sum(g.counts.sum() for g in bars(empty.readings)) == empty.readings.samples.pooled.n
     empty.window.grab()
 
 

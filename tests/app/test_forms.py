@@ -8,15 +8,17 @@ from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtTest import QTest
 
 from rhabdos.app.theme import LIGHT
-from rhabdos.figure.curves import density_curves
+from rhabdos.figure.forms import FORMS
+from rhabdos.figure.forms.curve import density_curves
 from rhabdos.paint.fonts import measure
-from rhabdos.scene.forms import HEIGHTS_FORMS
 from rhabdos.scene.marks import Path, Segments, Text
+
+LABELS = {"bandwidth": "Bandwidth", "factor": "Factor", "lower": "Not below", "upper": "Not above"}
 
 
 def toggle(hands, form):
-    hands.window.choose_phrase("forms")
-    QTest.mouseClick(hands.window.side.forms.buttons[form], Qt.MouseButton.LeftButton)
+    tick = hands.panel("forms").ticks[form]
+    QTest.mouseClick(tick, Qt.MouseButton.LeftButton, pos=QPoint(8, tick.height() // 2))
 
 
 def lines(hands, part):
@@ -31,7 +33,7 @@ def test_one_click_adds_a_form_and_another_takes_it_away_and_all_else_stays(hand
     before = hands.recipe
     toggle(hands, "curve")
     assert hands.recipe.show.forms == ("bars", "curve")
-    assert "drawn as bars + curve overlaid" in hands.sentence()
+    assert "overlaid, drawn as bars + curve, lying" in hands.sentence()
     assert "curve bandwidth is 1.43 to 2.98 mm, by Silverman." in hands.sentence()
     assert len(lines(hands, "curve")) == len(lines(hands, "bars")) == 3
     toggle(hands, "bars")
@@ -40,18 +42,18 @@ def test_one_click_adds_a_form_and_another_takes_it_away_and_all_else_stays(hand
     assert hands.recipe.showing(forms=("bars",)) == before
     toggle(hands, "curve")
     assert hands.recipe.show.forms == ("curve",)  # a figure is drawn as something
-    assert hands.window.side.forms.buttons["curve"].isChecked()
+    assert hands.window.side.panel("forms").ticks["curve"].isChecked()
     assert hands.window.undo_action.text() == "Undo Without bars"
 
 
 def test_every_form_has_a_picture_of_this_variable_in_the_groups_colours(hands):
     hands.window.choose_phrase("forms")
-    panel = hands.window.side.forms
+    panel = hands.window.side.panel("forms")
     hands.qtbot.waitUntil(
-        lambda: all(not b.icon().isNull() for b in panel.buttons.values()), timeout=5000
+        lambda: all(not b.icon().isNull() for b in panel.pictures.values()), timeout=5000
     )
-    pictures = [b.icon().pixmap(b.iconSize()).toImage() for b in panel.buttons.values()]
-    assert len(pictures) == len(HEIGHTS_FORMS)
+    pictures = [b.icon().pixmap(b.iconSize()).toImage() for b in panel.pictures.values()]
+    assert len(pictures) == len(FORMS)
     assert all(a != b for place, a in enumerate(pictures) for b in pictures[:place])
 
 
@@ -81,10 +83,10 @@ def test_a_line_is_always_inside_the_frame_and_the_axis_makes_room(hands, form, 
 def test_curves_are_typed(hands, field, text, words):
     toggle(hands, "curve")
     hands.window.choose_phrase("curve")
-    hands.type_into(hands.window.side.curve.fields[field], text)
+    hands.type_into(hands.window.side.panel("curve").widgets[LABELS[field]], text)
     assert words in hands.sentence()
     assert getattr(hands.recipe.curve, field) == float(text.split()[0].replace(",", "."))
-    hands.type_into(hands.window.side.curve.fields[field], "")
+    hands.type_into(hands.window.side.panel("curve").widgets[LABELS[field]], "")
     assert hands.recipe.curve == type(hands.recipe.curve)()
 
 
@@ -100,41 +102,38 @@ def test_nonsense_about_curves_gets_a_sentence_and_the_curve_stays(hands, field,
     toggle(hands, "curve")
     before = hands.recipe
     hands.window.choose_phrase("curve")
-    hands.type_into(hands.window.side.curve.fields[field], text)
-    assert words in hands.window.side.curve.fault.text()
+    hands.type_into(hands.window.side.panel("curve").widgets[LABELS[field]], text)
+    assert words in hands.window.side.panel("curve").fault.text()
     assert hands.recipe == before
 
 
 def test_bounds_that_cross_and_bounds_that_values_pass_are_refused(hands):
     toggle(hands, "curve")
     hands.window.choose_phrase("curve")
-    fields = hands.window.side.curve.fields
-    hands.type_into(fields["lower"], "10")
-    hands.type_into(fields["upper"], "5")
-    assert "above lower" in hands.window.side.curve.fault.text()
+    fields = hands.window.side.panel("curve").widgets
+    hands.type_into(fields["Not below"], "10")
+    hands.type_into(fields["Not above"], "5")
+    assert "above lower" in hands.window.side.panel("curve").fault.text()
     assert hands.recipe.curve.upper is None
     before = hands.recipe
-    hands.type_into(fields["upper"], "60")
-    assert "lie above the upper bound 60" in hands.refusal()
+    hands.type_into(fields["Not above"], "60")
+    QTest.qWait(20)
+    assert "lie above the upper bound 60" in hands.window.side.panel("curve").fault.text()
     assert hands.recipe == before
 
 
 def test_rule_kernel_and_fill_are_chosen(hands):
     toggle(hands, "curve")
-    hands.window.choose_phrase("curve")
-    panel = hands.window.side.curve
-    for box, text in ((panel.rule, "Sheather–Jones"), (panel.kernel, "Triangular")):
-        box.setCurrentText(text)
-        box.activated.emit(box.currentIndex())
-    QTest.mouseClick(panel.fill, Qt.MouseButton.LeftButton, pos=QPoint(8, 10))
+    hands.choose("curve", "Rule", "Sheather–Jones")
+    hands.choose("curve", "Kernel", "Triangular")
+    hands.tick("curve", "Filled")
     settings = hands.recipe.curve
     assert (settings.bandwidth, settings.kernel, settings.fill) == (
         "sheather-jones",
         "triangular",
         True,
     )
-    panel.rule.setCurrentText("by hand")
-    panel.rule.activated.emit(panel.rule.currentIndex())
+    hands.choose("curve", "Rule", "by hand")
     assert hands.recipe.curve.bandwidth == pytest.approx(1.95, abs=0.3)
 
 
@@ -144,16 +143,16 @@ def test_a_click_on_a_curve_chooses_its_phrase_and_beside_it_the_bins(hands):
     line = lines(hands, "curve")[0].points
     top = line[line[:, 1].argmin()] * canvas.scale
     QTest.mouseClick(canvas, Qt.MouseButton.LeftButton, pos=QPoint(round(top[0]), round(top[1])))
-    assert hands.window.side.currentWidget() is hands.window.side.curve
+    assert hands.window.side.chosen == "curve"
     QTest.mouseClick(
         canvas, Qt.MouseButton.LeftButton, pos=QPoint(round(top[0]), round(top[1]) + 60)
     )
-    assert hands.window.side.currentWidget() is hands.window.side.bins
+    assert hands.window.side.chosen == "bins"
 
 
 def test_curves_are_kept_while_the_rod_is_dragged(hands, monkeypatch):
     toggle(hands, "curve")
-    monkeypatch.setattr("rhabdos.figure.curves.density", None)
+    monkeypatch.setattr("rhabdos.figure.forms.curve.density", None)
     before = lines(hands, "curve")[0].points.copy()
     hands.drag_rod(60, 66, release=False)
     after = lines(hands, "curve")[0].points
@@ -299,9 +298,7 @@ def centres(hands):
 
 
 def test_lines_mark_means_and_medians_with_their_values_and_a_click_chooses_them(hands):
-    hands.window.choose_phrase("lines")
-    panel = hands.window.side.lines
-    QTest.mouseClick(panel.mean, Qt.MouseButton.LeftButton, pos=QPoint(8, 10))
+    hands.tick("lines", "At the mean, dashed")
     assert "; lines mark the mean." in hands.sentence()
     drawn, words = centres(hands)
     frame = hands.window.stage.canvas.scene.frame
@@ -309,7 +306,7 @@ def test_lines_mark_means_and_medians_with_their_values_and_a_click_chooses_them
     assert sorted(frame.value(m.lines[0, 0]) for m in drawn) == pytest.approx(sorted(means))
     assert {m.text for m in words} == {f"mean {mean:.1f}" for mean in means}
     assert all(m.dash for m in drawn)
-    QTest.mouseClick(panel.median, Qt.MouseButton.LeftButton, pos=QPoint(8, 10))
+    hands.tick("lines", "At the median, whole")
     drawn, words = centres(hands)
     assert len(drawn) == len(words) == 6
     assert "the mean and the median" in hands.window.sentence.button("lines").text()
@@ -317,5 +314,5 @@ def test_lines_mark_means_and_medians_with_their_values_and_a_click_chooses_them
     for a, b in itertools.combinations(boxes, 2):
         assert a[1] != b[1] or a[2] <= b[0] or b[2] <= a[0]
     assert all(right <= frame.right + 1e-6 for _, _, right in boxes)
-    QTest.mouseClick(panel.mean, Qt.MouseButton.LeftButton, pos=QPoint(8, 10))
+    hands.tick("lines", "At the mean, dashed")
     assert not hands.recipe.lines.mean

@@ -58,12 +58,14 @@ def test_whatever_is_opened_typed_and_dragged_ends_in_a_figure_or_a_sentence(
             settle()
         if not window.session.readings:
             continue
-        window.choose_phrase("bins")
-        bins = window.side.bins
-        for field in (bins.width_, bins.start, bins.count, bins.edges):
-            field.entered.emit(rng.choice(TYPED))
-            settle()
-        rod, button = window.stage.rod, Qt.MouseButton.LeftButton
+        if window.session.readings.needs_bins:
+            bins = empty.panel("bins")
+            for field in (bins.width_, bins.start, bins.count, bins.edges):
+                field.entered.emit(rng.choice(TYPED))
+                settle()
+        rod, button = window.stage.held_rod, Qt.MouseButton.LeftButton
+        if rod is None:
+            continue
         begin, end = rng.randint(0, rod.width()), rng.randint(-20, rod.width() + 50)
         QTest.mousePress(rod, button, rng.choice(MODIFIERS), QPoint(begin, 8))
         QTest.mouseMove(rod, QPoint((begin + end) // 2, 8))
@@ -72,6 +74,7 @@ def test_whatever_is_opened_typed_and_dragged_ends_in_a_figure_or_a_sentence(
         for key in KEYS:
             QTest.keyClick(rod, key, rng.choice(MODIFIERS))
             settle()
+            rod = window.stage.held_rod or rod
         QTest.keyClick(window.stage.canvas, Qt.Key.Key_Right)
         model = window.readings.table.model()
         assert model.index(0, 0).data(Qt.ItemDataRole.ToolTipRole)

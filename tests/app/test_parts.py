@@ -9,13 +9,13 @@ from PyQt6.QtCore import QPoint
 from PyQt6.QtWidgets import QApplication
 
 from rhabdos.app import theme
-from rhabdos.app.alternatives import showing
 from rhabdos.app.help_boxes import actions_with_keys
 from rhabdos.app.keys import keys_text
 from rhabdos.app.sentence_bar import SentenceBar
 from rhabdos.app.silhouettes import Silhouettes, silhouette
 from rhabdos.app.variables_panel import facts, tip
 from rhabdos.data.columns import CategoryColumn, LabelColumn, NumberColumn
+from rhabdos.figure.phrases.shown import showing
 from rhabdos.figure.recipe import Bins, Recipe, Show, Words
 from rhabdos.figure.sentence import Fragment
 from rhabdos.log import log_file, record

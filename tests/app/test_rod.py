@@ -9,6 +9,7 @@ from PyQt6.QtTest import QTest
 
 from rhabdos.app.export_dialog import ExportDialog
 from rhabdos.app.theme import LIGHT
+from rhabdos.figure.forms.bars import outside
 
 CONTROL, SHIFT = Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.ShiftModifier
 
@@ -17,7 +18,7 @@ def test_tabs_lie_under_the_edges_of_the_figure(hands):
     rod, canvas = hands.window.stage.rod, hands.window.stage.canvas
     assert rod.x() == canvas.x()
     for edge in hands.edges():
-        assert rod.x_of(edge) == pytest.approx(canvas.scene.frame.x(edge) * canvas.scale)
+        assert rod.x_of(edge) == pytest.approx(canvas.scene.frame.along(edge) * canvas.scale)
 
 
 def test_dragging_a_tab_changes_the_width(hands):
@@ -51,7 +52,7 @@ def test_dragging_the_rod_moves_the_start_and_hides_nothing(hands):
     assert hands.readings.edges.width == 4
     assert hands.readings.edges.low == pytest.approx(41, abs=0.11)
     hands.drag_rod(59, 63)
-    assert hands.readings.outside == 0
+    assert outside(hands.readings) == 0
 
 
 def test_dragging_the_first_tab_moves_the_start(hands):
@@ -128,7 +129,7 @@ def test_escape_lets_go_and_leaves_the_figure_as_it_was(hands):
 
 def test_many_bins_show_fewer_tabs(hands):
     hands.window.choose_phrase("bins")
-    hands.type_into(hands.window.side.bins.width_, "0.1")
+    hands.type_into(hands.window.side.panel("bins").width_, "0.1")
     rod = hands.window.stage.rod
     places = [x for _, x in rod._tabs()]
     assert len(places) < 200

@@ -7,6 +7,7 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication
 
 from rhabdos.app.theme import LIGHT
+from rhabdos.figure.forms.bars import bars, outside
 
 CONTROL, SHIFT = Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.ShiftModifier
 
@@ -21,7 +22,7 @@ def test_an_empty_window_says_how_to_begin(empty):
 
 def test_the_demo_opens_with_its_figure_sentence_and_summary(hands):
     assert hands.sentence().startswith(
-        "Shell length of every row that has one, split by Bay, drawn as bars overlaid"
+        "Shell length of every row that has one, split by Bay overlaid, drawn as bars"
     )
     assert hands.window.windowTitle() == "Oyster landings – Rhabdos"
     table = hands.window.readings.table.model()
@@ -64,7 +65,7 @@ def test_one_click_on_a_variable_gives_a_histogram_with_round_edges(hands):
     hands.click_variable("Salinity")
     assert hands.sentence().startswith("Salinity of every row")
     assert hands.readings.edges.width in (0.1, 0.2, 0.25, 0.5, 1)
-    assert hands.readings.outside == 0
+    assert outside(hands.readings) == 0
     assert hands.recipe.words.title is None
 
 
@@ -93,7 +94,7 @@ def test_a_label_cannot_be_drawn_and_the_window_says_so(hands):
         ("heights", "Count", "heights in counts"),
         ("heights", "Proportion of all", "heights in proportion of all"),
         ("heights", "Density (per mm) of each", "heights in density per mm"),
-        ("forms", "bars + curve", "drawn as bars + curve overlaid"),
+        ("forms", "bars + curve", "drawn as bars + curve, lying"),
         ("bins", "Sturges", "by Sturges"),
         ("bins", "2.5 mm wide", "2.5 mm wide from 42.5"),
     ],
@@ -102,12 +103,12 @@ def test_every_phrase_opens_its_alternatives_there_and_then(hands, phrase, entry
     menu = hands.click_phrase(phrase)
     hands.pick(menu, entry)
     assert words in hands.sentence()
-    assert hands.window.side.currentWidget() is getattr(hands.window.side, phrase)
+    assert hands.window.side.chosen == phrase
 
 
 def test_the_words_phrase_leads_to_the_title(hands):
     assert hands.click_phrase("words") is None
-    assert hands.window.side.words.fields["title"].hasFocus()
+    assert hands.window.side.panel("words").widgets["Title"].hasFocus()
 
 
 def test_a_phrase_can_be_opened_and_chosen_by_keyboard(hands):
@@ -130,9 +131,9 @@ def test_a_phrase_can_be_opened_and_chosen_by_keyboard(hands):
 )
 def test_bins_are_typed(hands, field, text, check):
     hands.window.choose_phrase("bins")
-    hands.type_into(getattr(hands.window.side.bins, field), text)
+    hands.type_into(getattr(hands.window.side.panel("bins"), field), text)
     assert check(hands.readings.edges)
-    assert not hands.window.side.bins.fault.isVisible()
+    assert not hands.window.side.panel("bins").fault.isVisible()
 
 
 @pytest.mark.parametrize(
@@ -153,21 +154,21 @@ def test_bins_are_typed(hands, field, text, check):
 def test_nonsense_gets_a_sentence_and_the_figure_stays(hands, field, text, sentence):
     hands.window.choose_phrase("bins")
     before = hands.recipe
-    typed = getattr(hands.window.side.bins, field)
+    typed = getattr(hands.window.side.panel("bins"), field)
     hands.type_into(typed, text)
-    assert sentence in hands.window.side.bins.fault.text()
-    assert hands.window.side.bins.fault.isVisible()
+    assert sentence in hands.window.side.panel("bins").fault.text()
+    assert hands.window.side.panel("bins").fault.isVisible()
     assert hands.recipe == before
     assert hands.readings.recipe == before
     hands.keys(typed, Qt.Key.Key_Escape)
-    hands.type_into(hands.window.side.bins.width_, "6")
+    hands.type_into(hands.window.side.panel("bins").width_, "6")
     assert hands.readings.edges.width == 6
-    assert not hands.window.side.bins.fault.isVisible()
+    assert not hands.window.side.panel("bins").fault.isVisible()
 
 
 def test_rule_side_and_rounding_are_chosen_in_the_panel(hands):
     hands.window.choose_phrase("bins")
-    panel = hands.window.side.bins
+    panel = hands.window.side.panel("bins")
     hands.keys(panel.rule, Qt.Key.Key_Home, Qt.Key.Key_Down, Qt.Key.Key_Down)
     panel.rule.activated.emit(panel.rule.currentIndex())
     assert hands.recipe.bins.rule == "sturges"
@@ -183,29 +184,25 @@ def test_rule_side_and_rounding_are_chosen_in_the_panel(hands):
 
 def test_unequal_bins_switch_to_density_and_say_why(hands):
     hands.window.choose_phrase("bins")
-    hands.type_into(hands.window.side.bins.edges, "40, 60, 70, 75, 80, 110")
+    hands.type_into(hands.window.side.panel("bins").edges, "40, 60, 70, 75, 80, 110")
     assert hands.readings.scale == "density"
     assert "instead of percent" in hands.window.readings.notices.text.text()
-    hands.window.choose_phrase("heights")
-    assert "only density is fair" in hands.window.side.heights.why.text()
-    assert not hands.window.side.heights.buttons["count"].isEnabled()
+    panel = hands.panel("heights")
+    assert "only density is fair" in panel.facts.text()
+    offered = panel.widgets["In"]
+    assert [offered.itemText(row) for row in range(offered.count())] == ["density"]
 
 
 def test_heights_are_chosen_in_the_panel(hands):
-    hands.window.choose_phrase("heights")
-    QTest.mouseClick(
-        hands.window.side.heights.buttons["proportion"],
-        Qt.MouseButton.LeftButton,
-        pos=QPoint(8, 10),
-    )
-    QTest.mouseClick(hands.window.side.heights.of_all, Qt.MouseButton.LeftButton, pos=QPoint(8, 10))
+    hands.choose("heights", "In", "proportion")
+    hands.choose("heights", "Shares of", "all values")
     assert "heights in proportion of all" in hands.sentence()
-    assert sum(g.heights.sum() for g in hands.readings.groups) == pytest.approx(1)
+    assert sum(g.heights.sum() for g in bars(hands.readings)) == pytest.approx(1)
 
 
 def test_words_follow_the_typing_and_are_one_step(hands):
     hands.window.choose_phrase("words")
-    field = hands.window.side.words.fields["value_axis"]
+    field = hands.window.side.panel("words").widgets["Value axis"]
     field.setFocus()
     QTest.keyClicks(field, "Length of shell")
     drawn = [m.text for m in hands.window.stage.canvas.scene.marks if hasattr(m, "text")]
@@ -220,7 +217,7 @@ def test_words_follow_the_typing_and_are_one_step(hands):
 
 def test_typing_that_is_taken_back_leaves_the_figure_as_it_was(hands):
     hands.window.choose_phrase("words")
-    field = hands.window.side.words.fields["title"]
+    field = hands.window.side.panel("words").widgets["Title"]
     field.setFocus()
     QTest.keyClicks(field, " for now")
     QTest.keyClick(field, Qt.Key.Key_Escape)
@@ -231,14 +228,14 @@ def test_typing_that_is_taken_back_leaves_the_figure_as_it_was(hands):
 
 def test_hovering_a_bar_says_what_it_is(hands):
     canvas = hands.window.stage.canvas
-    x = canvas.scene.frame.x(78) * canvas.scale
+    x = canvas.scene.frame.along(78) * canvas.scale
     y = canvas.scene.frame.bottom * canvas.scale - 20
     QTest.mouseMove(canvas, QPoint(round(x), round(y)))
     card = canvas.card()
-    assert card.interval == "76 to under 80 mm"
+    assert card.title == "76 to under 80 mm"
     assert card.headings == ("count", "percent", "density per mm")
-    heron = hands.readings.groups[0].counts[9]
-    assert card.lines[0].count == f"{heron} of 820"
+    heron = bars(hands.readings)[0].counts[9]
+    assert card.lines[0].cells[0] == f"{heron} of 820"
     QTest.mouseMove(canvas, QPoint(3, 3))
     assert canvas.card() is None
 
@@ -257,7 +254,7 @@ def test_the_card_is_painted_beside_the_bar_and_goes_with_the_pointer(hands):
     assert dark() == 0
     x, y = (
         round(place * canvas.scale)
-        for place in (canvas.scene.frame.x(50), canvas.scene.frame.bottom - 20)
+        for place in (canvas.scene.frame.along(50), canvas.scene.frame.bottom - 20)
     )
     QTest.mouseMove(canvas, QPoint(x, y))
     assert dark() > 100
@@ -267,17 +264,19 @@ def test_the_card_is_painted_beside_the_bar_and_goes_with_the_pointer(hands):
 
 def test_the_group_whose_bar_is_pointed_at_stands_out_in_the_card(hands):
     canvas = hands.window.stage.canvas
-    frame, groups = canvas.scene.frame, hands.readings.groups
+    frame, groups = canvas.scene.frame, bars(hands.readings)
     tops = sorted((float(group.heights[9]), i) for i, group in enumerate(groups))
     below = 0.0
     for top, group in tops:
         height = (below + top) / 2
-        y = frame.bottom - height / frame.tallest * (frame.bottom - frame.top)
-        QTest.mouseMove(canvas, QPoint(round(frame.x(78) * canvas.scale), round(y * canvas.scale)))
+        y = frame.bottom - height / frame.band.tallest * (frame.bottom - frame.top)
+        QTest.mouseMove(
+            canvas, QPoint(round(frame.along(78) * canvas.scale), round(y * canvas.scale))
+        )
         assert [line.pointed for line in canvas.card().lines] == [i == group for i in range(3)]
         below = top
     QTest.mouseMove(
-        canvas, QPoint(round(frame.x(78) * canvas.scale), round((frame.top + 1) * canvas.scale))
+        canvas, QPoint(round(frame.along(78) * canvas.scale), round((frame.top + 1) * canvas.scale))
     )
     assert not any(line.pointed for line in canvas.card().lines)
 
@@ -286,10 +285,10 @@ def test_bars_are_read_by_keyboard(hands):
     hands.press("Ctrl+B")
     canvas = hands.window.stage.canvas
     hands.keys(canvas, Qt.Key.Key_Right, Qt.Key.Key_Right)
-    assert canvas.card().interval == "44 to under 48 mm"
+    assert canvas.card().title == "44 to under 48 mm"
     assert canvas.accessibleDescription().startswith("44 to under 48 mm. Heron Sound: 0 of 820")
     hands.keys(canvas, Qt.Key.Key_End)
-    assert canvas.card().interval == "104 to 108 mm"
+    assert canvas.card().title == "104 to 108 mm"
 
 
 @pytest.mark.parametrize(
@@ -308,14 +307,14 @@ def test_clicking_a_part_of_the_figure_selects_its_phrase(hands, part, phrase):
     zone = next(zone for zone in canvas.scene.zones if zone.meaning.part == part)
     place = QPointF((zone.left + zone.right) / 2, (zone.top + zone.bottom) / 2) * canvas.scale
     QTest.mouseClick(canvas, Qt.MouseButton.LeftButton, pos=place.toPoint())
-    assert hands.window.side.currentWidget() is getattr(hands.window.side, phrase)
+    assert hands.window.side.chosen == phrase
 
 
 def test_undo_and_redo_everything_by_name(hands):
     first = hands.recipe
     hands.click_variable("Season")
     hands.window.choose_phrase("bins")
-    hands.type_into(hands.window.side.bins.width_, "5")
+    hands.type_into(hands.window.side.panel("bins").width_, "5")
     hands.pick(hands.click_phrase("heights"), "Count")
     assert hands.window.undo_action.text() == "Undo Heights in count"
     for _ in range(3):
@@ -332,7 +331,7 @@ def test_undo_and_redo_everything_by_name(hands):
 def test_undo_in_a_field_that_is_not_being_typed_in_undoes_the_figure(hands):
     first = hands.recipe
     hands.window.choose_phrase("bins")
-    field = hands.window.side.bins.width_
+    field = hands.window.side.panel("bins").width_
     hands.type_into(field, "5")
     QTest.keyClick(field, Qt.Key.Key_Z, CONTROL)
     assert hands.recipe == first
@@ -344,27 +343,25 @@ def test_undo_in_a_field_that_is_not_being_typed_in_undoes_the_figure(hands):
 
 def test_the_notice_cures_what_it_names(hands):
     hands.window.choose_phrase("bins")
-    hands.type_into(hands.window.side.bins.start, "60")
+    hands.type_into(hands.window.side.panel("bins").start, "60")
     strip = hands.window.readings.notices
     assert "outside the bins (60 to" in strip.text.text()
     QTest.mouseClick(strip.cure, Qt.MouseButton.LeftButton)
-    assert hands.readings.outside == 0
+    assert outside(hands.readings) == 0
     assert not strip.isVisible()
 
 
 def test_heights_add_up_from_left_to_right_by_one_click(hands):
-    hands.window.choose_phrase("heights")
-    panel = hands.window.side.heights
-    QTest.mouseClick(
-        panel.cumulative, Qt.MouseButton.LeftButton, pos=QPoint(8, panel.cumulative.height() // 2)
-    )
+    label = "Add up from left to right"
+    hands.tick("heights", label)
+    panel = hands.panel("heights")
     assert hands.recipe.show.cumulative
     assert "heights in cumulative percent of each bay" in hands.sentence()
-    assert [round(group.heights[-1], 9) for group in hands.readings.groups] == [100, 100, 100]
-    assert not panel.buttons["density"].isEnabled()
+    assert [round(group.heights[-1], 9) for group in bars(hands.readings)] == [100, 100, 100]
+    assert panel.widgets["In"].findText("density") < 0
     hands.press("Ctrl+Z")
     assert not hands.recipe.show.cumulative
-    assert not panel.cumulative.isChecked()
+    assert not panel.widgets[label].isChecked()
 
 
 def test_names_are_shown_as_they_are_and_never_as_markup(empty, tmp_path):
@@ -379,7 +376,7 @@ def test_names_are_shown_as_they_are_and_never_as_markup(empty, tmp_path):
     assert any("&lt;b&gt;bold" in (tip or "") for tip in tips)
     summary = empty.window.readings.table.model()
     assert "&lt;i&gt;A" in summary.index(0, 0).data(Qt.ItemDataRole.ToolTipRole)
-    assert empty.window.side.split.groups.item(1, 0).toolTip().count("B &amp; C") == 1
+    assert empty.window.side.panel("split").groups.item(1, 0).toolTip().count("B &amp; C") == 1
 
 
 def test_pointing_at_a_summary_tells_the_numbers_that_have_no_column(hands):
@@ -411,7 +408,7 @@ def test_the_definition_of_quartiles_is_chosen_in_plain_words(hands):
 
 def test_rows_are_counted_by_a_variable_and_again_once(hands):
     hands.window.choose_phrase("variable")
-    panel = hands.window.side.variable
+    panel = hands.window.side.panel("variable")
     assert [panel.weigh.itemText(i) for i in range(panel.weigh.count())] == [
         "once",
         "by Days to harvest",

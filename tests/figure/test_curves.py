@@ -5,6 +5,7 @@ import pytest
 from scipy.integrate import trapezoid
 
 from rhabdos.figure.curves import curves
+from rhabdos.figure.forms.bars import bars
 from rhabdos.figure.numbers import numbers_data
 from rhabdos.figure.readings import read
 from rhabdos.figure.recipe import Curves
@@ -36,8 +37,8 @@ def readings_of(*forms, heights="density", of="group", **curve):
 @pytest.mark.parametrize("form", ["curve", "normal", "polygon"])
 def test_the_area_under_a_curve_is_that_of_the_bars(form, heights, of, wholes):
     found = curves(readings_of(form, heights=heights, of=of))
-    bars = [(g.heights * 2).sum() for g in readings_of(form, heights=heights, of=of).groups]
-    for curve, whole, bar in zip(found, wholes, bars, strict=True):
+    areas = [(g.heights * 2).sum() for g in bars(readings_of(form, heights=heights, of=of))]
+    for curve, whole, bar in zip(found, wholes, areas, strict=True):
         assert trapezoid(curve.y, curve.x) == pytest.approx(whole, rel=2e-3)
         assert bar == pytest.approx(whole)
 
@@ -115,7 +116,7 @@ def test_cumulative_curves_rise_to_the_whole_beside_the_bars(heights, wholes):
     for curve in curves(readings):
         assert np.all(np.diff(curve.y) >= -1e-12)
         assert curve.y[-1] == pytest.approx(wholes[curve.group], rel=1e-3)
-        group = readings.groups[curve.group]
+        group = bars(readings)[curve.group]
         apart = 0.12 if curve.kind in ("density", "normal") else 0.06
         beside = np.interp(group.edges.values[1:], curve.x, curve.y, left=0.0)
         assert np.abs(beside - group.heights).max() < apart * wholes[curve.group]

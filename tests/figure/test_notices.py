@@ -5,6 +5,7 @@ import pytest
 
 from rhabdos.data.gathering import gather
 from rhabdos.figure.demo_recipe import demo_recipe
+from rhabdos.figure.forms.bars import bars, outside
 from rhabdos.figure.notices import notices
 from rhabdos.figure.readings import read
 from rhabdos.figure.recipe import Recipe, Show
@@ -46,7 +47,7 @@ def test_the_cure_of_a_code_begins_the_bins_above_it_and_counts_it_outside():
     samples = set_of(np.append(np.abs(NORMAL), [-9] * 5).tolist())
     notice = told(asking(), samples)["missing-code"]
     assert "5 values are exactly −9" in notice.text
-    assert read(notice.cure, samples).outside == 5
+    assert outside(read(notice.cure, samples)) == 5
     assert "missing-code" not in told(notice.cure, samples)
 
 
@@ -103,7 +104,7 @@ def test_too_few_bins_are_told_and_the_cure_shows_the_peaks():
     notice = told(asking(width=25.0), samples)["too-few-bins"]
     assert notice.text == "Length shows 2 peaks in bins 5 mm wide, and only 1 peak in these."
     assert "too-few-bins" not in told(notice.cure, samples)
-    assert sum(read(notice.cure, samples).groups[0].counts) == 1000
+    assert sum(bars(read(notice.cure, samples))[0].counts) == 1000
 
 
 @pytest.mark.parametrize(

@@ -14,7 +14,7 @@ from rhabdos.data.demo import BAYS
 from rhabdos.data.gathering import gather
 from rhabdos.data.table import Table
 from rhabdos.figure.demo_recipe import demo_recipe
-from rhabdos.figure.hover import bin_card, interval
+from rhabdos.figure.forms.bars import bars, bin_card, interval, outside
 from rhabdos.figure.listing import variables_data, variables_text
 from rhabdos.figure.notices import notices
 from rhabdos.figure.numbers import numbers_data, numbers_json
@@ -37,8 +37,9 @@ values = st.lists(st.floats(-50, 50), min_size=1, max_size=40)
 def test_every_value_is_counted_or_outside(groups, edges):
     assume(np.min(np.diff(np.sort(edges))) > 1e-290)
     readings = read(asking(edges=tuple(sorted(edges))), set_of(*groups))
-    for group, given_values in zip(readings.groups, groups, strict=True):
-        assert group.counts.sum() + group.outside == group.n == len(given_values)
+    both = zip(readings.groups, bars(readings), groups, strict=True)
+    for group, drawn, given_values in both:
+        assert drawn.counts.sum() + drawn.outside == group.n == len(given_values)
 
 
 @given(
@@ -50,12 +51,12 @@ def test_shares_of_all_add_up_to_all_and_of_groups_to_each(groups, scale):
         recipe = asking(count=6).showing(split=("Bay",), heights=scale, of=of)
         readings = read(recipe, set_of(*groups))
         widths = readings.edges.widths if scale == "density" else 1
-        assert sum((g.heights * widths).sum() for g in readings.groups) == pytest.approx(expected)
+        assert sum((g.heights * widths).sum() for g in bars(readings)) == pytest.approx(expected)
 
 
 def test_groups_share_their_edges():
     readings = read(asking(rule="sturges").showing(split=("Bay",)), set_of(*TWO))
-    assert all(len(group.counts) == readings.edges.count for group in readings.groups)
+    assert all(len(group.counts) == readings.edges.count for group in bars(readings))
     assert readings.edges.low <= 1
     assert readings.edges.high >= 9
 
@@ -63,7 +64,7 @@ def test_groups_share_their_edges():
 def test_unequal_bins_switch_to_density_and_say_why():
     readings = read(asking(edges=(0.0, 2, 10)).showing(heights="percent"), set_of(TWO[0]))
     assert readings.scale == "density"
-    assert readings.groups[0].heights.tolist() == [1 / 5 / 2, 4 / 5 / 8]
+    assert bars(readings)[0].heights.tolist() == [1 / 5 / 2, 4 / 5 / 8]
     notice = next(n for n in notices(readings) if n.code == "unequal-bins")
     assert "instead of percent" in notice.text
 
@@ -85,11 +86,11 @@ def test_bins_too_narrow_for_any_density_are_refused():
 def test_hidden_values_are_told_and_the_cure_shows_them(bins):
     samples = set_of([1.0, 2, 3, 4, 8.5])
     readings = read(asking(**bins), samples)
-    assert readings.outside >= 2
+    assert outside(readings) >= 2
     notice = notices(readings)[0]
     assert notice.code == "hidden-values"
-    assert notice.text.startswith(f"{readings.outside} values lie outside")
-    assert read(notice.cure, samples).outside == 0
+    assert notice.text.startswith(f"{outside(readings)} values lie outside")
+    assert outside(read(notice.cure, samples)) == 0
 
 
 def test_unequal_groups_are_told_and_the_cure_is_percent_of_each():
@@ -124,13 +125,15 @@ def test_empty_groups_and_values_without_a_group_are_told(demo):
 def test_the_sentence_reads_aloud(demo):
     readings = read(demo_recipe(), gather(demo, "Shell length", "Bay"))
     assert plain(readings) == (
-        "Shell length of every row that has one, split by Bay, drawn as bars overlaid, "
+        "Shell length of every row that has one, split by Bay overlaid, drawn as bars, lying, "
         "heights in percent of each bay. Bins are 4 mm wide from 40."
     )
     assert [f.phrase for f in sentence(readings) if f.phrase] == [
         "variable",
         "split",
+        "arrange",
         "forms",
+        "way",
         "heights",
         "bins",
     ]
@@ -142,23 +145,23 @@ def test_the_sentence_reads_aloud(demo):
         (
             ("bars", "curve"),
             {},
-            "drawn as bars + curve, heights in counts. Bins are 5 mm wide from 0; curve bandwidth is ",
+            "drawn as bars + curve, lying, heights in counts. Bins are 5 mm wide from 0; curve bandwidth is ",
         ),
         (
             ("curve",),
             {"heights": "density"},
-            "drawn as curve, heights in density per mm. Curve bandwidth is ",
+            "drawn as curve, lying, heights in density per mm. Curve bandwidth is ",
         ),
         (
             ("curve",),
             {"heights": "percent"},
             "heights in percent. Bins are 5 mm wide from 0; curve bandwidth is ",
         ),
-        (("ecdf",), {"heights": "percent"}, "drawn as ECDF, heights in percent."),
+        (("ecdf",), {"heights": "percent"}, "drawn as ECDF, lying, heights in percent."),
         (
             ("normal", "outline"),
             {},
-            "drawn as normal curve + outline, heights in counts. Bins are 5 mm wide from 0.",
+            "drawn as outline + normal curve, lying, heights in counts. Bins are 5 mm wide from 0.",
         ),
     ],
 )
@@ -207,7 +210,7 @@ def test_an_interval_says_which_edge_belongs_to_it(closed, position, words):
 def test_a_bin_says_what_each_group_has_in_it():
     readings = read(asking(edges=(0.0, 5, 10)).showing(split=("Bay",)), set_of(*TWO))
     card = bin_card(readings, 1, pointed=1)
-    assert [(ln.label, ln.count, ln.percent, ln.density, ln.pointed) for ln in card.lines] == [
+    assert [(ln.label, *ln.cells, ln.pointed) for ln in card.lines] == [
         ("A", "1 of 5", "20.0 %", "0.04", False),
         ("B", "1 of 3", "33.3 %", "0.0667", True),
     ]
@@ -336,7 +339,7 @@ def test_cumulative_heights_are_the_values_up_to_each_bins_end(groups, edges, sc
     recipe = asking(edges=tuple(edges)).showing(heights=scale, of=of, cumulative=True)
     readings = read(recipe, set_of(*groups))
     total = sum(map(len, groups))
-    for group, values in zip(readings.groups, groups, strict=True):
+    for group, values in zip(bars(readings), groups, strict=True):
         ends = [sum(v < end for v in values) for end in edges[1:-1]] + [
             sum(v <= edges[-1] for v in values)
         ]
@@ -432,6 +435,8 @@ def test_the_csv_leaves_no_number_out(demo):
     )
     readings = read(recipe, gather(demo, "Shell length", "Bay"))
     rows = list(csv.DictReader(io.StringIO(numbers_csv(readings))))
+    assert ["level of Bay", "Saltmere"] in [[row["measure"], row["value"]] for row in rows]
+    rows = [row for row in rows if row["measure"] != "level of Bay"]
     written = {float(row[key]) for row in rows for key in ("from", "to", "value") if row[key]}
     assert not set(leaves(numbers_data(readings))) - written
     apart = read(recipe.showing(cumulative=False), readings.samples)

@@ -107,7 +107,7 @@ WRONG = {
     ),
     "an unknown table": (
         BASE + "[axis]\na = 1",
-        r"axis \(here .*is not a key.*show, bins, curve, box, lines, check, compare, words, page",
+        r"axis \(here .*is not a key.*show, bins, curve, bars, box, points, lines, check, compare, words, page",
     ),
     "text for a number": (
         BASE + '[bins]\nwidth = "wide"',
@@ -158,7 +158,7 @@ WRONG = {
     ),
     "an unknown form": (
         BASE + 'forms = ["cake"]',
-        r"show\.forms is \['cake'\], but must be a list of forms: bars, polygon, outline, curve, normal, ecdf, box, points",
+        r"show\.forms is \['cake'\], but must be a list of forms: bars, outline, polygon, curve, normal, ecdf, violin, box, points",
     ),
     "a bandwidth of nothing": (
         BASE + "[curve]\nbandwidth = 0",

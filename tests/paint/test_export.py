@@ -12,6 +12,7 @@ from rhabdos.data.columns import CategoryColumn, NumberColumn
 from rhabdos.data.gathering import gather
 from rhabdos.data.table import Table
 from rhabdos.figure.demo_recipe import demo_recipe
+from rhabdos.figure.forms.bars import bars
 from rhabdos.figure.page import Size
 from rhabdos.figure.readings import read
 from rhabdos.figure.recipe import Recipe, Show, Words
@@ -86,11 +87,11 @@ def test_paper_is_white_or_left_out(scene):
 def test_the_tallest_bar_is_where_it_belongs(scene, readings):
     """The picture is read back: above the tallest bar there is paper, within it there is its colour."""
     pixels = image(scene, 144)
-    heron = readings.groups[0]
+    heron = bars(readings)[0]
     bin_ = int(np.argmax(heron.heights))
     middle = (readings.edges.values[bin_] + readings.edges.values[bin_ + 1]) / 2
-    x = scene.frame.x(middle) * 2
-    top = scene.frame.ys(heron.heights)[bin_] * 2
+    x = scene.frame.along(middle) * 2
+    top = scene.frame.band.ats(heron.heights)[bin_] * 2
     assert pixels.pixelColor(round(x), round(top) - 5).lightness() > 240
     inside = pixels.pixelColor(round(x), round(top) + 6)
     assert inside.lightness() < 235

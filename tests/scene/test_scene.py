@@ -14,6 +14,7 @@ from rhabdos.data.table import Table
 from rhabdos.errors import Refusal
 from rhabdos.figure.curves import curves_of
 from rhabdos.figure.demo_recipe import demo_recipe
+from rhabdos.figure.forms.bars import bars
 from rhabdos.figure.page import Size
 from rhabdos.figure.readings import read
 from rhabdos.figure.recipe import Curves, Lines
@@ -112,7 +113,7 @@ def test_a_silhouette_has_the_heights_of_its_bars():
         m for m in scene.marks if isinstance(m, Path) and m.meaning.part == "bars"
     ).points
     values = [scene.frame.value(x) for x in outline[:, 0]]
-    heights = [scene.frame.height(y) for y in outline[:, 1]]
+    heights = [scene.frame.band.height(y) for y in outline[:, 1]]
     assert values == pytest.approx([0, 0, 5, 5, 10, 10, 15, 15])
     assert heights == pytest.approx([0, 2, 2, 1, 1, 3, 3, 0], abs=1e-9)
 
@@ -158,7 +159,7 @@ def test_bins_beyond_the_limits_are_cut_at_the_frame():
 def test_the_axis_makes_room_above_the_tallest_bar():
     for heights in ([3] * 3, [1], [7] * 99):
         scene = build(read(asking(), set_of([float(h) for h in heights])), measure)
-        assert scene.frame.tallest >= len(heights) * 1.02
+        assert scene.frame.band.tallest >= len(heights) * 1.02
 
 
 @pytest.mark.parametrize("form", ["bars", "outline", "polygon", "curve", "normal", "ecdf"])
@@ -225,9 +226,9 @@ def test_a_drawn_curve_has_the_area_of_its_groups_bars(heights, of):
     readings = read(recipe, set_of(*groups))
     scene = build(readings, measure)
     lines = [m for m in scene.marks if isinstance(m, Path) and m.meaning.part == "curve"]
-    for line, group in zip(lines, readings.groups, strict=True):
+    for line, group in zip(lines, bars(readings), strict=True):
         x = np.array([scene.frame.value(place) for place in line.points[:, 0]])
-        y = np.array([scene.frame.height(place) for place in line.points[:, 1]])
+        y = np.array([scene.frame.band.height(place) for place in line.points[:, 1]])
         assert np.trapezoid(y, x) == pytest.approx((group.heights * 2.0).sum(), rel=5e-3)
 
 
@@ -237,7 +238,7 @@ def test_an_ecdf_steps_up_at_every_value_from_side_to_side():
     )
     scene = build(readings, measure)
     (line,) = [m for m in scene.marks if isinstance(m, Path)]
-    corners = [(scene.frame.value(x), scene.frame.height(y)) for x, y in line.points.tolist()]
+    corners = [(scene.frame.value(x), scene.frame.band.height(y)) for x, y in line.points.tolist()]
     assert corners == pytest.approx(
         np.array([(1, 0), (1, 0), (1, 0.25), (3, 0.25), (3, 0.75), (7, 0.75), (7, 1), (7, 1)]),
         abs=1e-9,
@@ -250,11 +251,11 @@ def test_a_line_of_very_many_points_keeps_its_shape():
         asking().showing(forms=("curve",), heights="density").changed(curve=Curves(bandwidth=0.004))
     )
     readings = read(recipe, set_of(values.tolist()))
-    (curve,) = curves_of(readings, "density")
+    (curve,) = curves_of(readings, "curve")
     scene = build(readings, measure)
     (line,) = [m for m in scene.marks if isinstance(m, Path)]
     assert len(curve.x) > 10_000 > 5_000 > len(line.points)
-    assert min(line.points[:, 1]) == pytest.approx(float(scene.frame.ys(curve.y.max())))
+    assert min(line.points[:, 1]) == pytest.approx(float(scene.frame.band.ats(curve.y.max())))
 
 
 def test_thirty_groups_leave_the_figure_most_of_the_paper():
@@ -264,7 +265,8 @@ def test_thirty_groups_leave_the_figure_most_of_the_paper():
     )
     length = NumberColumn("Length", values=np.arange(600.0))
     readings = read(
-        asking().showing(split=("Bay",)), gather(Table("t", (length, bay)), "Length", "Bay")
+        asking().showing(split=("Bay",), arrange="overlaid"),
+        gather(Table("t", (length, bay)), "Length", "Bay"),
     )
     scene = build(readings, measure)
     assert scene.frame.top < scene.height / 3
@@ -283,7 +285,7 @@ def test_no_line_passes_through_the_words_of_another_and_nothing_leaves_the_page
     groups = [
         [(middle - spread) / 4, middle / 4, (middle + 2 * spread) / 4] for middle, spread in shapes
     ]
-    recipe = asking(count=5).showing(split=("Bay",) if len(groups) > 1 else ())
+    recipe = asking(count=5).showing(split=("Bay",) if len(groups) > 1 else (), arrange="overlaid")
     readings = read(recipe.changed(lines=Lines(mean=True, median=both)), set_of(*groups))
     scene = build(readings, measure)
     marks = [m for m in scene.marks if m.meaning and m.meaning.part == "centre"]

@@ -10,12 +10,12 @@ from rhabdos.app.keys import BELL_HINT
 from rhabdos.app.ruler import BAR_HEIGHT, OnRod, grain_of, paint_bar, paint_focus, paint_readout
 from rhabdos.app.theme import theme
 from rhabdos.figure import handling
-from rhabdos.figure.curves import density_curves
+from rhabdos.figure.forms.curve import density_curves
+from rhabdos.figure.phrases.curve import curve_phrase
 from rhabdos.figure.readings import Readings
 from rhabdos.figure.recipe import Curves
-from rhabdos.figure.sentence import curve_phrase
 from rhabdos.figure.wording import exact, with_unit
-from rhabdos.scene.marks import Frame
+from rhabdos.scene.plane import Frame
 from rhabdos.stats.kernels import KERNELS
 
 _TALLEST = BAR_HEIGHT - 6.0
@@ -48,7 +48,7 @@ class Bell(OnRod):
     def centre(self) -> float:
         """Pixel position of the top of the bell."""
         assert self._frame
-        return (self._frame.left + self._frame.right) / 2 * self._scale
+        return (self._frame.start + self._frame.end) / 2 * self._scale
 
     def flank(self) -> float:
         """Pixel position of the right grip: one bandwidth from the top."""
@@ -68,7 +68,7 @@ class Bell(OnRod):
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         if event is None or event.button() != Qt.MouseButton.LeftButton or not self._frame:
             return
-        if self._near_flank(event.position()):
+        if self._near_flank(self.at(event)):
             self._held_frame, self._dragged = self._frame, False
             self.held.emit(True)
             self.update()
@@ -77,19 +77,17 @@ class Bell(OnRod):
         if event is None or not self._frame:
             return
         if self._held_frame is None:
-            self._hover = self._near_flank(event.position())
-            self.setCursor(
-                Qt.CursorShape.SizeHorCursor if self._hover else Qt.CursorShape.ArrowCursor
-            )
+            self._hover = self._near_flank(self.at(event))
+            self.setCursor(self.along_cursor if self._hover else Qt.CursorShape.ArrowCursor)
             self.update()
             return
         self._dragged = True
-        self.moved.emit(self._dragged_to(event.position().x()))
+        self.moved.emit(self._dragged_to(self.at(event).x()))
 
     def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
         if event is None or self._held_frame is None:
             return
-        settings = self._dragged_to(event.position().x())
+        settings = self._dragged_to(self.at(event).x())
         self._held_frame = None
         self.held.emit(False)
         if self._dragged:
@@ -132,7 +130,7 @@ class Bell(OnRod):
     def paintEvent(self, _event: QPaintEvent | None) -> None:
         if self._readings is None or self._frame is None:
             return
-        painter = QPainter(self)
+        painter = self.painter()
         paint_bar(painter, self, self._frame, self._scale)
         width = self.bandwidth
         if width is not None:

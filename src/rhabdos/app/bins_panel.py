@@ -3,8 +3,8 @@
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QCheckBox
 
-from rhabdos.app.fields import Field, chooser, fault_line, labelled, quiet
-from rhabdos.app.phrase_panels import Panel
+from rhabdos.app.fields import Field, chooser, labelled, quiet
+from rhabdos.app.panel import Panel
 from rhabdos.errors import Refusal
 from rhabdos.figure.edge_text import read_edges, read_number, write_edges
 from rhabdos.figure.readings import Readings
@@ -40,7 +40,7 @@ class BinsPanel(Panel):
             self.closed.setItemData(row, notation, Qt.ItemDataRole.ToolTipRole)
         self.edges = Field("Own edges", "0, 5, 10 … 60")
         self.round_edges = QCheckBox("Round edges")
-        self.fault = fault_line()
+        self.shared = QCheckBox("Shared by all groups")
 
         form = labelled(
             (
@@ -53,6 +53,7 @@ class BinsPanel(Panel):
             )
         )
         form.addRow("", self.round_edges)
+        form.addRow("", self.shared)
         self.column.addWidget(self.facts)
         self.column.addLayout(form)
         self.column.addWidget(self.fault)
@@ -68,6 +69,7 @@ class BinsPanel(Panel):
         self.rule.activated.connect(self._choose_rule)
         self.closed.activated.connect(self._choose_side)
         self.round_edges.clicked.connect(self._choose_round)
+        self.shared.clicked.connect(self._choose_shared)
         self.count.entered.connect(self._enter_count)
         self.width_.entered.connect(self._enter_width)
         self.start.entered.connect(self._enter_start)
@@ -91,11 +93,8 @@ class BinsPanel(Panel):
         self.edges.show_value(write_edges(bins.edges) if bins.edges is not None else "")
         self.round_edges.setChecked(bins.round)
         self.round_edges.setEnabled(bins.width is None and bins.edges is None)
-
-    def say(self, sentence: str) -> None:
-        """Say what is wrong with what was typed; the figure stays as it is."""
-        self.fault.setText(sentence)
-        self.fault.setVisible(bool(sentence))
+        self.shared.setChecked(bins.shared)
+        self.shared.setVisible(readings.split is not None)
 
     # What the fields ask for
 
@@ -111,14 +110,13 @@ class BinsPanel(Panel):
         if key is None:
             assert self.readings
             edges = self.readings.edges
-            by_width = Bins(width=edges.width, start=edges.low, closed=edges.closed)
-            own = Bins(edges=tuple(edges.values.tolist()), closed=edges.closed)
-            self._ask("Bins by hand", by_width if edges.width and self._bins.round else own)
+            own = self._bins.with_edges(tuple(edges.values.tolist()))
+            by_width = self._bins.with_width(edges.width, edges.low) if edges.width else own
+            self._ask("Bins by hand", by_width if self._bins.round else own)
         else:
-            rule = None if key == "automatic" else key
             self._ask(
                 f"Bins by {RULES[key].title}",
-                Bins(rule=rule, closed=self._bins.closed, round=self._bins.round),
+                self._bins.with_rule(key),
             )
 
     def _choose_side(self) -> None:
@@ -127,6 +125,10 @@ class BinsPanel(Panel):
 
     def _choose_round(self, checked: bool) -> None:
         self._ask("Round edges" if checked else "Exact edges", self._bins.changed(round=checked))
+
+    def _choose_shared(self, checked: bool) -> None:
+        words = "Bins shared by all groups" if checked else "Bins of each group’s own"
+        self._ask(words, self._bins.changed(shared=checked))
 
     def _enter_count(self, text: str) -> None:
         number = self._number(text, self.count, "The number of bins")
@@ -137,10 +139,9 @@ class BinsPanel(Panel):
                 self.count, f"The number of bins must be a whole number from 1 to {MOST_BINS:,}."
             )
             return
-        start = self._bins.start
         self._ask(
             f"{counted(int(number), 'bin', 'bins')}",
-            Bins(count=int(number), start=start, closed=self._bins.closed, round=self._bins.round),
+            self._bins.with_count(int(number)),
         )
 
     def _enter_width(self, text: str) -> None:
@@ -152,7 +153,7 @@ class BinsPanel(Panel):
             return
         self._ask(
             f"Bin width {text}",
-            Bins(width=number, start=self._bins.start, closed=self._bins.closed),
+            self._bins.with_width(number, self._bins.start),
         )
 
     def _enter_start(self, text: str) -> None:
@@ -165,15 +166,16 @@ class BinsPanel(Panel):
         assert self.readings
         bins = self._bins
         if bins.edges is not None:
-            bins = Bins(width=self.readings.edges.width, closed=bins.closed)
+            width = self.readings.edges.width
+            bins = bins.with_width(width) if width else bins.with_rule("automatic")
         self._ask(f"Bins start at {text}", bins.changed(start=number))
 
     def _enter_edges(self, text: str) -> None:
         if not text:
-            self._ask("Bins by Automatic", Bins(closed=self._bins.closed))
+            self._ask("Bins by Automatic", self._bins.with_rule("automatic"))
             return
         try:
-            self._ask("Own edges", Bins(edges=read_edges(text), closed=self._bins.closed))
+            self._ask("Own edges", self._bins.with_edges(read_edges(text)))
         except Refusal as refusal:
             self._wrong(self.edges, str(refusal))
 

@@ -15,21 +15,25 @@ from PyQt6.QtWidgets import QWidget
 
 from rhabdos.app.reading_card import paint_card
 from rhabdos.app.theme import theme
-from rhabdos.figure.hover import Card, bin_card
+from rhabdos.figure.hover import Card
 from rhabdos.figure.readings import Readings
 from rhabdos.figure.sentence import plain
+from rhabdos.figure.stops import Stop, card_of, rows_of_stops, span_of, stop_at
 from rhabdos.paint.painter import paint, painter_on
 from rhabdos.scene.marks import Scene
 from rhabdos.scene.palette import group_colours
 
 _NEAR = 5.0  # pixels beside a line within which it is meant
+_NARROWEST = 2.0  # pixels of the band over what is read
 
 
 class Canvas(QWidget):
-    """Shows a scene scaled to its own width; reads bins on hovering or by arrow keys."""
+    """Shows a scene scaled to its own width; reads its parts on pointing or by arrow keys."""
 
     part_clicked = pyqtSignal(str)
     first_painted = pyqtSignal()
+    read = pyqtSignal(object)
+    """The stop that is read now, or None."""
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -39,7 +43,7 @@ class Canvas(QWidget):
         self.scene: Scene | None = None
         self._readings: Readings | None = None
         self._drawn: QPixmap | None = None
-        self.bin: int | None = None
+        self.stop: Stop | None = None
         self._pointer: QPointF | None = None
         self.hovering = True
         self.painted = False
@@ -51,24 +55,42 @@ class Canvas(QWidget):
         return self.width() / self.scene.width if self.scene else 1.0
 
     def show_scene(self, scene: Scene, readings: Readings) -> None:
+        """Show a figure that was laid out."""
         self.scene, self._readings = scene, readings
         self._drawn = None
-        if self.bin is not None and self.bin >= readings.edges.count:
-            self.bin = None
+        if self.stop is not None and not self._still_there(self.stop, readings):
+            self.stop = None
         self.setAccessibleDescription(plain(readings))
         self.update()
 
+    @staticmethod
+    def _still_there(stop: Stop, readings: Readings) -> bool:
+        gone = stop.group is not None and stop.group >= len(readings.groups)
+        return stop.form in readings.recipe.show.forms and not gone
+
     def card(self) -> Card | None:
-        """What the bin under the pointer (or reached by key) holds."""
-        if self._readings is None or self.bin is None:
+        """What the part under the pointer (or reached by key) says."""
+        if self._readings is None or self.stop is None:
             return None
-        pointed = None
-        if self._pointer is not None and self.scene:
-            height = self.scene.frame.height(self._pointer.y() / self.scale)
-            tops = [(float(g.heights[self.bin]), i) for i, g in enumerate(self._readings.groups)]
-            above = [top for top in tops if top[0] >= height]
-            pointed = min(above)[1] if above else None
-        return bin_card(self._readings, self.bin, pointed)
+        return card_of(self._readings, self.stop, self._pointed_group())
+
+    def _pointed_group(self) -> int | None:
+        """The group whose line is next to the pointer, or whose bar is the lowest over it."""
+        if self._pointer is None or not self.scene or not self._readings:
+            return None
+        x, y = self._pointer.x() / self.scale, self._pointer.y() / self.scale
+        _, across = self.scene.frame.back(x, y)
+        lane = self.scene.frame.lane_at(across)
+        if lane is None or lane.heights is None:
+            return None
+        if len(lane.groups) == 1:
+            return lane.groups[0]
+        line = self.scene.line_at(x, y, _NEAR / self.scale)
+        if line or not self._readings.needs_bins or self.stop is None or self.stop.value is None:
+            return line.group if line else None
+        from rhabdos.figure.forms.bars import bar_over
+
+        return bar_over(self._readings, self.stop.value, lane.heights.height(across))
 
     # Painting
 
@@ -80,10 +102,16 @@ class Canvas(QWidget):
         if not self.painted:
             self.painted = True
             self.first_painted.emit()
-        if self.bin is not None and self.hovering:
-            self._paint_band(painter, self.scene)
-            if card := self.card():
-                self._paint_card(painter, card)
+        if self.stop is not None and self.hovering:
+            places = self._places(self.stop)
+            tint = QColor("#3D4EA1")
+            tint.setAlphaF(0.12)
+            for place in places:
+                painter.fillRect(place, tint)
+            if (card := self.card()) and places and self._readings:
+                colours = group_colours(len(self._readings.groups))
+                within = QRectF(self.rect())
+                paint_card(painter, card, self._beside(places[0]), within, colours, self.font())
         painter.setPen(QPen(QColor(theme().chosen if self.hasFocus() else theme().hairline), 1))
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.drawRect(self.rect().adjusted(0, 0, -1, -1))
@@ -99,26 +127,45 @@ class Canvas(QWidget):
                 paint(scene, painter, live=True)
         return self._drawn
 
-    def _paint_band(self, painter: QPainter, scene: Scene) -> None:
-        assert self._readings is not None
-        assert self.bin is not None
-        edges = self._readings.edges.values
-        left, right = scene.frame.xs(edges[self.bin : self.bin + 2]) * self.scale
-        top, bottom = scene.frame.top * self.scale, scene.frame.bottom * self.scale
-        band = QColor("#3D4EA1")
-        band.setAlphaF(0.12)
-        painter.fillRect(QRectF(left, top, right - left, bottom - top), band)
+    def _places(self, stop: Stop) -> list[QRectF]:
+        """Where what is read lies, in pixels: over the heights of each lane, or over a strip."""
+        assert self.scene
+        assert self._readings
+        frame, span = self.scene.frame, span_of(self._readings, stop)
+        low, high = (frame.low, frame.high) if span is None else span
+        ends = [frame.along(min(max(value, frame.low), frame.high)) for value in (low, high)]
+        bands = []
+        for lane in frame.lanes:
+            meant = stop.group is None or stop.group in lane.groups
+            if stop.form in self._readings.plan.heights and lane.heights and meant:
+                whole = len(frame.lanes) == 1 and not lane.strips
+                band = lane.heights
+                bands.append((frame.first, frame.last) if whole else (band.base, band.tip))
+            bands += [
+                (strip.band.base, strip.band.tip)
+                for strip in lane.strips
+                if strip.form == stop.form and strip.group == stop.group
+            ]
+        return [self._rect(ends, band) for band in bands]
 
-    def _paint_card(self, painter: QPainter, card: Card) -> None:
-        assert self.scene is not None
-        assert self._readings is not None
-        assert self.bin is not None
-        edges = self._readings.edges.values
-        right = float(self.scene.frame.xs(edges[self.bin + 1 : self.bin + 2])[0]) * self.scale
-        left = float(self.scene.frame.xs(edges[self.bin : self.bin + 1])[0]) * self.scale
-        beside = QRectF(left, self.scene.frame.top * self.scale + 6, right - left, 0)
-        colours = group_colours(len(self._readings.groups))
-        paint_card(painter, card, beside, QRectF(self.rect()), colours, self.font())
+    def _rect(self, ends: list[float], band: tuple[float, float]) -> QRectF:
+        assert self.scene
+        first = QPointF(*self.scene.frame.point(ends[0], band[0])) * self.scale
+        last = QPointF(*self.scene.frame.point(ends[1], band[1])) * self.scale
+        rect = QRectF(first, last).normalized()
+        if rect.width() < _NARROWEST:
+            rect.adjust(-_NARROWEST / 2, 0, _NARROWEST / 2, 0)
+        if rect.height() < _NARROWEST:
+            rect.adjust(0, -_NARROWEST / 2, 0, _NARROWEST / 2)
+        return rect
+
+    def _beside(self, place: QRectF) -> QRectF:
+        """What a card stands beside: what is read, or the pointer where that takes all the room."""
+        if self._pointer is not None and place.width() > self.width() / 3:
+            return QRectF(self._pointer.x(), place.top() + 6, 1, 0)
+        if place.width() > self.width() / 3:
+            return QRectF(place.left(), place.bottom(), 1, 0)
+        return QRectF(place.left(), place.top() + 6, place.width(), 0)
 
     # Pointing
 
@@ -128,13 +175,24 @@ class Canvas(QWidget):
         self._pointer = event.position()
         x, y = self._pointer.x() / self.scale, self._pointer.y() / self.scale
         inside = self.scene.frame.holds(x, y)
-        self._point_at(self._bin_at(self.scene.frame.value(x)) if inside else None)
+        self._read(self._stop_at(x, y) if inside else None)
         meaning = self.scene.meaning_at(x, y)
-        self.setCursor(
-            Qt.CursorShape.PointingHandCursor
-            if meaning and not inside
-            else Qt.CursorShape.ArrowCursor
-        )
+        hand = meaning and not inside
+        self.setCursor(Qt.CursorShape.PointingHandCursor if hand else Qt.CursorShape.ArrowCursor)
+
+    def _stop_at(self, x: float, y: float) -> Stop | None:
+        assert self.scene
+        assert self._readings
+        frame = self.scene.frame
+        along, across = frame.back(x, y)
+        lane = frame.lane_at(across)
+        if lane is None:
+            return None
+        value = frame.value(along)
+        if strip := lane.strip_at(across):
+            return stop_at(self._readings, strip.form, strip.group, value)
+        alone = lane.groups[0] if len(lane.groups) == 1 else None
+        return stop_at(self._readings, None, alone, value)
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         if event is None or self.scene is None or event.button() != Qt.MouseButton.LeftButton:
@@ -145,39 +203,73 @@ class Canvas(QWidget):
             self.part_clicked.emit(meaning.part)
 
     def leaveEvent(self, _event: object) -> None:
-        self._point_at(None)
+        self._pointer = None
+        self._read(None)
 
     def focusOutEvent(self, event: QFocusEvent | None) -> None:
         super().focusOutEvent(event)
-        self._point_at(None)
+        self._read(None)
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        """Left and right step along a row of parts, up and down from row to row."""
         if event is None or self._readings is None:
             return
-        last = self._readings.edges.count - 1
-        here = self.bin
-        moves = {
-            Qt.Key.Key_Right: 0 if here is None else min(last, here + 1),
-            Qt.Key.Key_Left: last if here is None else max(0, here - 1),
-            Qt.Key.Key_Home: 0,
-            Qt.Key.Key_End: last,
-        }
-        if event.key() in moves:
-            self._pointer = None
-            self._point_at(moves[Qt.Key(event.key())])
-            if card := self.card():
-                self.setAccessibleDescription(card.spoken())
-        else:
+        rows = rows_of_stops(self._readings)
+        if not rows or event.key() not in _STEPS:
             super().keyPressEvent(event)
+            return
+        self._pointer = None
+        self._read(_stepped(rows, self.stop, Qt.Key(event.key())))
+        if card := self.card():
+            self.setAccessibleDescription(card.spoken())
 
-    def _bin_at(self, value: float) -> int | None:
-        assert self._readings is not None
-        edges = self._readings.edges
-        if not edges.low <= value <= edges.high:
-            return None
-        return min(edges.count - 1, int(edges.values.searchsorted(value, side="right")) - 1)
-
-    def _point_at(self, position: int | None) -> None:
-        if position != self.bin or position is not None:
-            self.bin = position
+    def _read(self, stop: Stop | None) -> None:
+        if stop != self.stop or stop is not None:
+            changed = stop != self.stop
+            self.stop = stop
             self.update()
+            if changed:
+                self.read.emit(stop)
+
+
+_STEPS = (
+    Qt.Key.Key_Right,
+    Qt.Key.Key_Left,
+    Qt.Key.Key_Home,
+    Qt.Key.Key_End,
+    Qt.Key.Key_Up,
+    Qt.Key.Key_Down,
+)
+
+
+def _stepped(rows: tuple[tuple[Stop, ...], ...], here: Stop | None, key: Qt.Key) -> Stop:
+    """The stop that a key leads to; at first, the nearest end of the first row."""
+    at = next(
+        (
+            (row, place)
+            for row, stops in enumerate(rows)
+            for place, s in enumerate(stops)
+            if s == here
+        ),
+        None,
+    )
+    if at is None:
+        return rows[0][-1] if key in (Qt.Key.Key_Left, Qt.Key.Key_End) else rows[0][0]
+    row, place = at
+    last = len(rows[row]) - 1
+    if key in (Qt.Key.Key_Up, Qt.Key.Key_Down):
+        other = min(len(rows) - 1, max(0, row + (1 if key == Qt.Key.Key_Down else -1)))
+        if other == row:
+            return rows[row][place]
+        return (
+            rows[other][min(place, len(rows[other]) - 1)]
+            if len(rows[other]) > 1
+            else rows[other][0]
+        )
+    moves = {
+        Qt.Key.Key_Right: min(last, place + 1),
+        Qt.Key.Key_Left: max(0, place - 1),
+        Qt.Key.Key_Home: 0,
+        Qt.Key.Key_End: last,
+    }
+    return rows[row][moves[key]]

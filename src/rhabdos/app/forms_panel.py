@@ -1,19 +1,19 @@
-"""The finer settings of the phrase "drawn as": every form as a small true picture of this figure,
-on or off."""
+"""The settings of the phrase "drawn as": every form as a small true picture of this figure."""
+
+from functools import partial
 
 from PyQt6.QtCore import QSize, Qt, QTimer
 from PyQt6.QtGui import QIcon, QPixmap
-from PyQt6.QtWidgets import QGridLayout, QToolButton
+from PyQt6.QtWidgets import QCheckBox, QGridLayout, QToolButton
 
 from rhabdos.app.fields import quiet
-from rhabdos.app.phrase_panels import Panel
+from rhabdos.app.panel import Panel
 from rhabdos.errors import Refusal
+from rhabdos.figure.forms import FORMS
 from rhabdos.figure.readings import Readings
 from rhabdos.figure.recipe import Form
-from rhabdos.figure.wording import FORM_TITLES
 from rhabdos.paint.painter import paint, painter_on
 from rhabdos.scene.build import miniature
-from rhabdos.scene.forms import HEIGHTS_FORMS
 
 _PICTURE = QSize(92, 46)
 _COLUMNS = 2
@@ -21,33 +21,40 @@ _PAUSE = 80  # milliseconds without a change after which the pictures are painte
 
 
 class FormsPanel(Panel):
-    """A button a form; pressed are those that the figure is drawn as."""
+    """A picture a form, which draws it alone, and a tick, which combines it with others."""
 
     def __init__(self) -> None:
         super().__init__("Drawn as")
         grid = QGridLayout()
         grid.setContentsMargins(0, 6, 0, 0)
-        grid.setSpacing(8)
-        self.buttons: dict[Form, QToolButton] = {}
-        for place, form in enumerate(HEIGHTS_FORMS):
-            button = QToolButton()
-            button.setObjectName("picture")
-            button.setText(
-                FORM_TITLES[form].capitalize() if FORM_TITLES[form].islower() else FORM_TITLES[form]
-            )
-            button.setAccessibleName(FORM_TITLES[form])
-            button.setCheckable(True)
-            button.setToolButtonStyle(Qt.ToolButtonStyle.ToolButtonTextUnderIcon)
-            button.setIconSize(_PICTURE)
-            button.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-            button.clicked.connect(lambda _checked, chosen=form: self._toggle(chosen))
-            self.buttons[form] = button
-            grid.addWidget(button, place // _COLUMNS, place % _COLUMNS)
+        grid.setHorizontalSpacing(10)
+        grid.setVerticalSpacing(1)
+        self.pictures: dict[Form, QToolButton] = {}
+        self.ticks: dict[Form, QCheckBox] = {}
+        for place, (form, line) in enumerate(FORMS.items()):
+            picture = QToolButton()
+            picture.setObjectName("picture")
+            picture.setAccessibleName(f"Draw {line.title} alone")
+            picture.setCheckable(True)
+            picture.setIconSize(_PICTURE)
+            picture.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+            picture.clicked.connect(partial(self._draw_alone, form))
+            tick = QCheckBox(line.title[0].upper() + line.title[1:])
+            tick.setAccessibleName(line.title)
+            tick.clicked.connect(partial(self._toggle, form))
+            self.pictures[form], self.ticks[form] = picture, tick
+            row, column = 3 * (place // _COLUMNS), place % _COLUMNS
+            grid.addWidget(picture, row, column)
+            grid.addWidget(tick, row + 1, column)
+            grid.setRowMinimumHeight(row + 2, 6)
         grid.setColumnStretch(_COLUMNS, 1)
         self.column.addLayout(grid)
-        self.column.addSpacing(8)
+        self.column.addSpacing(4)
         self.column.addWidget(
-            quiet("Forms combine: press as many as you like. Words, colours, bins and limits stay.")
+            quiet(
+                "A click on a picture draws it alone; ticks combine several. Words, colours, bins "
+                "and limits stay."
+            )
         )
         self.column.addStretch()
         self._painting = QTimer(self)
@@ -55,18 +62,31 @@ class FormsPanel(Panel):
         self._painting.timeout.connect(self._paint)
 
     def show_readings(self, readings: Readings) -> None:
+        """Show which forms a figure is drawn as; the pictures follow when it stands still."""
         super().show_readings(readings)
-        for form, button in self.buttons.items():
-            button.setChecked(form in readings.recipe.show.forms)
+        drawn = readings.recipe.show.forms
+        for form, tick in self.ticks.items():
+            tick.setChecked(form in drawn)
+            self.pictures[form].setChecked(form in drawn)
         self._painting.start(_PAUSE)
+
+    def begin(self) -> None:
+        """Take the keys at the first picture."""
+        self.pictures["bars"].setFocus()
+
+    def _draw_alone(self, form: Form) -> None:
+        self.pictures[form].setChecked(True)
+        if self.recipe.show.forms != (form,):
+            title = FORMS[form].title
+            self.asked.emit(f"Drawn as {title}", self.recipe.showing(forms=(form,)))
 
     def _toggle(self, form: Form) -> None:
         drawn = self.recipe.show.forms
         if drawn == (form,):
-            self.buttons[form].setChecked(True)  # a figure is drawn as something
+            self.ticks[form].setChecked(True)  # a figure is drawn as something
             return
-        title = FORM_TITLES[form]
-        others = tuple(other for other in HEIGHTS_FORMS if (other in drawn) != (other == form))
+        title = FORMS[form].title
+        others = tuple(other for other in FORMS if (other in drawn) != (other == form))
         words = f"Without {title}" if form in drawn else f"Draw {title}"
         self.asked.emit(words, self.recipe.showing(forms=others))
 
@@ -74,7 +94,7 @@ class FormsPanel(Panel):
         if self.readings is None:
             return
         ratio = self.devicePixelRatioF()
-        for form, button in self.buttons.items():
+        for form, button in self.pictures.items():
             picture = QPixmap(_PICTURE * ratio)
             picture.setDevicePixelRatio(ratio)
             try:

@@ -20,14 +20,23 @@ BELL = {
     "↑ ↓": "wider or narrower",
     "Esc": "let go, as it was",
 }
+REACH = {
+    "Drag a grip": "set how far whiskers reach",
+    "↑ ↓": "farther or less far",
+    "Esc": "let go, as it was",
+}
 FIGURE = {
     "Point at a bar": "its interval, count, percent and density",
-    "← →": "the same, bar by bar",
+    "Point at a box": "what each part of it is, and which rows lie beyond",
+    "Point at a curve or a point": "its value, and what share lies up to there",
+    "← →": "the same, part by part",
+    "↑ ↓": "from bars to boxes to points",
     "Click a part": "choose its phrase in the sentence",
 }
 ROD_HINT = (
     "\n".join(f"{keys}: {does}" for keys, does in list(ROD.items())[:4]) + "\nKeys do the same: F1"
 )
+REACH_HINT = "Drag a grip: set how far whiskers reach\nKeys do the same: F1"
 BELL_HINT = "Drag a flank: set the bandwidth of the curves\nKeys do the same: F1"
 
 
@@ -39,6 +48,7 @@ def keys_text(actions: Mapping[str, str]) -> str:
     parts = [
         ("The rod", ROD),
         ("The bell on the rod", BELL),
+        ("The reach on the rod", REACH),
         ("The figure", FIGURE),
         ("Anywhere", shown),
     ]

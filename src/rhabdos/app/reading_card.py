@@ -6,10 +6,58 @@ from PyQt6.QtCore import QRectF, Qt
 from PyQt6.QtGui import QColor, QFont, QFontMetricsF, QPainter, QPen
 
 from rhabdos.app.theme import theme
-from rhabdos.figure.hover import Card
+from rhabdos.figure.hover import Card, Line
 
 _PAD, _ROW, _GAP, _SWATCH = 10.0, 19.0, 16.0, 9.0
 _LONGEST_LABEL = 180.0
+_LEAST_NOTE = 260.0  # the width at which notes break, in a card that is narrower
+_DIM = "#B4C0C1"
+
+
+class _Sheet:
+    """Where the parts of one card lie, in its own coordinates."""
+
+    def __init__(self, card: Card, base: QFont) -> None:
+        self.card = card
+        self.plain, self.bold = QFont(base), QFont(base)
+        for font in (self.plain, self.bold):
+            font.setPixelSize(13)
+        self.bold.setWeight(QFont.Weight.DemiBold)
+        metrics, bold = QFontMetricsF(self.plain), QFontMetricsF(self.bold)
+        elide = Qt.TextElideMode.ElideRight
+        self.labels = [bold.elidedText(line.label, elide, _LONGEST_LABEL) for line in card.lines]
+        self.swatch = _SWATCH + 7 if any(line.group is not None for line in card.lines) else 0.0
+        self.label_width = max(map(bold.horizontalAdvance, self.labels), default=0.0)
+        columns = zip(*(line.cells for line in card.lines), strict=True)
+        self.widths = [
+            max(metrics.horizontalAdvance(text) for text in (heading, *column))
+            for heading, column in zip(card.headings, columns, strict=True)
+        ]
+        table = self.swatch + self.label_width + sum(self.widths) + _GAP * len(self.widths)
+        self.inner = max(table, bold.horizontalAdvance(card.title))
+        self.headed = any(card.headings)
+        if card.notes:
+            self.inner = max(self.inner, _LEAST_NOTE)
+        flags = Qt.TextFlag.TextWordWrap
+        self.note_heights = [
+            metrics.boundingRect(QRectF(0, 0, self.inner, 1e4), flags, note).height() + 5
+            for note in card.notes
+        ]
+
+    @property
+    def height(self) -> float:
+        """Of the whole card."""
+        rows = 1 + self.headed + len(self.card.lines) + bool(self.card.more)
+        return rows * _ROW + sum(self.note_heights) + 2 * _PAD - 6
+
+    @property
+    def width(self) -> float:
+        """Of the whole card."""
+        return self.inner + 2 * _PAD
+
+    def numbers_right(self, column: int) -> bool:
+        """Whether a column holds numbers, which stand at its right."""
+        return self.swatch != 0.0 or column == 0
 
 
 def paint_card(
@@ -20,39 +68,14 @@ def paint_card(
     colours: Sequence[str],
     base: QFont,
 ) -> None:
-    """Draw a card to the right of a band, or to its left where there is more room."""
-    plain, bold = QFont(base), QFont(base)
-    for font in (plain, bold):
-        font.setPixelSize(13)
-    bold.setWeight(QFont.Weight.DemiBold)
-    metrics, bold_metrics = QFontMetricsF(plain), QFontMetricsF(bold)
-    elide = Qt.TextElideMode.ElideRight
-    labels = [bold_metrics.elidedText(line.label, elide, _LONGEST_LABEL) for line in card.lines]
-    columns = list(
-        zip(*((line.count, line.percent, line.density) for line in card.lines), strict=True)
-    )
-    label_width = max((bold_metrics.horizontalAdvance(label) for label in labels), default=0.0)
-    widths = [
-        max(metrics.horizontalAdvance(text) for text in (heading, *column))
-        for heading, column in zip(card.headings, columns, strict=True)
-    ]
-    inner = max(
-        _SWATCH + 7 + label_width + sum(widths) + _GAP * len(widths),
-        bold_metrics.horizontalAdvance(card.interval),
-    )
-    rows = len(card.lines) + 2 + (1 if card.more else 0)
-    box = QRectF(beside.right() + 8, beside.top(), inner + 2 * _PAD, rows * _ROW + 2 * _PAD - 6)
-    if box.right() > within.right() - 4:
-        box.moveRight(max(within.left() + box.width() + 4, beside.left() - 8))
-    box.moveTop(max(within.top() + 4, min(box.top(), within.bottom() - box.height() - 4)))
-
-    t = theme()
+    """Draw a card to the right of a place, or to its left where there is more room."""
+    sheet = _Sheet(card, base)
+    box = _placed(sheet, beside, within)
     painter.save()
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-    painter.fillRect(box, QColor(t.rod))
-    light, dim = QColor(t.on_rod), QColor("#B4C0C1")
-    y = box.top() + _PAD - 3
-    left = box.left() + _PAD
+    painter.fillRect(box, QColor(theme().rod))
+    light, dim = QColor(theme().on_rod), QColor(_DIM)
+    left, y = box.left() + _PAD, box.top() + _PAD - 3
 
     def write(
         text: str, x: float, width: float, font: QFont, colour: QColor, right: bool = False
@@ -60,27 +83,53 @@ def paint_card(
         painter.setFont(font)
         painter.setPen(colour)
         side = Qt.AlignmentFlag.AlignRight if right else Qt.AlignmentFlag.AlignLeft
-        painter.drawText(QRectF(x, y, width, _ROW), side | Qt.AlignmentFlag.AlignVCenter, text)
+        painter.drawText(QRectF(x, y, width + 1, _ROW), side | Qt.AlignmentFlag.AlignVCenter, text)
 
-    write(card.interval, left, inner, bold, light)
-    y += _ROW
-    starts = [left + _SWATCH + 7 + label_width + _GAP]
-    for width in widths[:-1]:
+    write(card.title, left, sheet.inner, sheet.bold, light)
+    starts = [left + sheet.swatch + sheet.label_width + _GAP]
+    for width in sheet.widths[:-1]:
         starts.append(starts[-1] + width + _GAP)
-    for heading, x, width in zip(card.headings, starts, widths, strict=True):
-        write(heading, x, width, plain, dim, right=True)
-    for line, label in zip(card.lines, labels, strict=True):
+    if sheet.headed:
         y += _ROW
-        painter.setPen(QPen(light, 0.7))  # a rim, since some colours are as dark as the card
-        painter.setBrush(QColor(colours[line.group]))
-        painter.drawRect(QRectF(left, y + _ROW / 2 - _SWATCH / 2, _SWATCH, _SWATCH))
-        font = bold if line.pointed else plain
-        write(label, left + _SWATCH + 7, label_width + 2, font, light)
-        for text, x, width in zip(
-            (line.count, line.percent, line.density), starts, widths, strict=True
-        ):
-            write(text, x, width, plain, light, right=True)
+        for heading, x, width in zip(card.headings, starts, sheet.widths, strict=False):
+            write(heading, x, width, sheet.plain, dim, right=True)
+    for line, label in zip(card.lines, sheet.labels, strict=True):
+        y += _ROW
+        _paint_swatch(painter, line, colours, left, y, light)
+        font = sheet.bold if line.pointed else sheet.plain
+        write(label, left + sheet.swatch, sheet.label_width + 2, font, light)
+        columns = zip(line.cells, starts, sheet.widths, strict=True)
+        for number, (text, x, width) in enumerate(columns):
+            right = sheet.numbers_right(number)
+            write(text, x, width, sheet.plain, light if right else dim, right)
     if card.more:
         y += _ROW
-        write(f"and {card.more} groups with fewer", left, inner, plain, dim)
+        write(f"and {card.more} groups with fewer", left, sheet.inner, sheet.plain, dim)
+    y += _ROW + 4
+    painter.setFont(sheet.plain)
+    painter.setPen(light)
+    for note, height in zip(card.notes, sheet.note_heights, strict=True):
+        painter.drawText(QRectF(left, y, sheet.inner, height), Qt.TextFlag.TextWordWrap, note)
+        y += height
     painter.restore()
+
+
+def _placed(sheet: _Sheet, beside: QRectF, within: QRectF) -> QRectF:
+    box = QRectF(beside.right() + 8, beside.top(), sheet.width, sheet.height)
+    if box.right() > within.right() - 4:
+        left = beside.left() - 8
+        if left - box.width() < within.left() + 4:  # no room at either side: over the figure
+            left = within.right() - 4
+        box.moveRight(left)
+    box.moveTop(max(within.top() + 4, min(box.top(), within.bottom() - box.height() - 4)))
+    return box
+
+
+def _paint_swatch(
+    painter: QPainter, line: Line, colours: Sequence[str], x: float, y: float, rim: QColor
+) -> None:
+    if line.group is None:
+        return
+    painter.setPen(QPen(rim, 0.7))  # since some colours are as dark as the card
+    painter.setBrush(QColor(colours[line.group]))
+    painter.drawRect(QRectF(x, y + _ROW / 2 - _SWATCH / 2, _SWATCH, _SWATCH))

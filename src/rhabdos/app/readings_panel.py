@@ -17,8 +17,8 @@ from PyQt6.QtWidgets import (
 
 from rhabdos.app.choices import Choices
 from rhabdos.app.fields import plain_tip
-from rhabdos.app.phrase_panels import swatch_of
-from rhabdos.figure.notices import Notice
+from rhabdos.app.group_panels import swatch_of
+from rhabdos.figure.notice import Notice
 from rhabdos.figure.readings import Readings
 from rhabdos.figure.recipe import Recipe
 from rhabdos.figure.wording import places_for, rounded

@@ -13,7 +13,7 @@ from rhabdos.figure import handling
 from rhabdos.figure.readings import Readings
 from rhabdos.figure.recipe import Bins
 from rhabdos.figure.wording import counted, exact, with_unit
-from rhabdos.scene.marks import Frame
+from rhabdos.scene.plane import Frame
 
 _TAB_WIDTH, _TAB_HEIGHT = 9.0, 15.0
 _GRIP = 7.0  # pixels beside a tab within which it is still meant
@@ -49,7 +49,7 @@ class Rod(OnRod):
     def x_of(self, value: float) -> float:
         """Pixel position of a value."""
         assert self._frame
-        return self._frame.x(value) * self._scale
+        return self._frame.along(value) * self._scale
 
     def _value_at(self, x: float, frame: Frame) -> float:
         return frame.value(x / self._scale)
@@ -68,7 +68,7 @@ class Rod(OnRod):
         assert self._readings
         edges = self._readings.edges.values
         shown = [(i, self.x_of(float(edges[i]))) for i in range(0, len(edges), self._stride())]
-        return [(i, x) for i, x in shown if -1 <= x <= self.width() + 1]
+        return [(i, x) for i, x in shown if -1 <= x <= self.length + 1]
 
     def _tab_near(self, x: float) -> int | None:
         near = [(abs(place - x), i) for i, place in self._tabs()]
@@ -94,8 +94,8 @@ class Rod(OnRod):
             or event.button() != Qt.MouseButton.LeftButton
         ):
             return
-        x = event.position().x()
-        if event.position().y() > BAR_HEIGHT:
+        x = self.at(event).x()
+        if self.at(event).y() > BAR_HEIGHT:
             return
         tab = self._tab_near(x)
         alone = bool(event.modifiers() & Qt.KeyboardModifier.ControlModifier)
@@ -109,15 +109,11 @@ class Rod(OnRod):
     def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
         if event is None or self._readings is None:
             return
-        x = event.position().x()
+        x = self.at(event).x()
         if self._hold is None:
-            self._hover = self._tab_near(x) if event.position().y() <= BAR_HEIGHT else None
-            on_rod = event.position().y() <= BAR_HEIGHT
-            shape = (
-                Qt.CursorShape.SizeHorCursor
-                if self._hover is not None
-                else Qt.CursorShape.OpenHandCursor
-            )
+            self._hover = self._tab_near(x) if self.at(event).y() <= BAR_HEIGHT else None
+            on_rod = self.at(event).y() <= BAR_HEIGHT
+            shape = self.along_cursor if self._hover is not None else Qt.CursorShape.OpenHandCursor
             self.setCursor(shape if on_rod else Qt.CursorShape.ArrowCursor)
             self.update()
             return
@@ -131,7 +127,7 @@ class Rod(OnRod):
         if event is None or hold is None:
             return
         bins = (
-            self._dragged_to(hold, self._value_at(event.position().x(), hold.frame))
+            self._dragged_to(hold, self._value_at(self.at(event).x(), hold.frame))
             if self._dragged
             else None
         )
@@ -145,11 +141,11 @@ class Rod(OnRod):
             event is None
             or self._readings is None
             or self._frame is None
-            or event.position().y() > BAR_HEIGHT
+            or self.at(event).y() > BAR_HEIGHT
         ):
             return
         edges = self._readings.edges
-        value = self._value_at(event.position().x(), self._frame)
+        value = self._value_at(self.at(event).x(), self._frame)
         if edges.low < value < edges.high:
             self._split(
                 min(edges.count - 1, int(edges.values.searchsorted(value, side="right")) - 1)
@@ -224,7 +220,7 @@ class Rod(OnRod):
     def paintEvent(self, _event: QPaintEvent | None) -> None:
         if self._readings is None or self._frame is None:
             return
-        painter = QPainter(self)
+        painter = self.painter()
         paint_bar(painter, self, self._frame, self._scale)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         current = self.hasFocus() or self._hold is not None

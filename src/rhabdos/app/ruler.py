@@ -3,23 +3,28 @@ under it."""
 
 import math
 
-from PyQt6.QtCore import QRectF, Qt, pyqtSignal
-from PyQt6.QtGui import QColor, QFocusEvent, QFont, QPainter, QPen
+from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
+from PyQt6.QtGui import QColor, QFocusEvent, QFont, QMouseEvent, QPainter, QPen, QTransform
 from PyQt6.QtWidgets import QWidget
 
 from rhabdos.app.theme import theme
 from rhabdos.figure.readings import Readings
-from rhabdos.scene.marks import Frame
+from rhabdos.scene.plane import Frame
 from rhabdos.stats.rounding import multiple_below, nearest_round_step, sequence
 
 BAR_HEIGHT, READOUT_HEIGHT = 28, 28
+THICKNESS = BAR_HEIGHT + READOUT_HEIGHT
 _PIXELS_A_MARK = 5
 _MOST_MARKS = 2_000
 _FURTHEST = 1.7e308  # where the ruler ends, just short of the range of numbers
 
 
 class OnRod(QWidget):
-    """A rod under the figure, aligned with its value axis; what its grips are, its kinds know."""
+    """A rod under the figure, or beside a standing one, aligned with its value axis.
+
+    What its grips are, its kinds know. They reckon along the rod and away from the figure; only
+    here is known whether it lies or stands.
+    """
 
     asked = pyqtSignal(object, str)
     """A part of the recipe, and what the step is called."""
@@ -32,7 +37,7 @@ class OnRod(QWidget):
         super().__init__(parent)
         self.setMouseTracking(True)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setFixedHeight(BAR_HEIGHT + READOUT_HEIGHT)
+        self.upright = False
         self.setAccessibleName(name)
         self.setToolTip(hint)
         self._readings: Readings | None = None
@@ -43,12 +48,43 @@ class OnRod(QWidget):
     def show_figure(self, readings: Readings, frame: Frame, scale: float) -> None:
         """Show the grips of a figure whose frame is drawn at this scale, from the same left."""
         self._readings, self._frame, self._scale = readings, frame, scale
+        self.upright = frame.upright
         self.setAccessibleDescription(self.readout())
         self.update()
 
     def readout(self) -> str:
         """What the grips stand at, in words."""
         return ""
+
+    @property
+    def length(self) -> int:
+        """Pixels along the rod."""
+        return self.height() if self.upright else self.width()
+
+    def at(self, event: QMouseEvent) -> QPointF:
+        """Where the mouse is: along the rod, and away from the figure."""
+        place = event.position()
+        return (
+            QPointF(self.height() - place.y(), self.width() - place.x()) if self.upright else place
+        )
+
+    def place_of(self, along: float, away: float) -> QPointF:
+        """Where a place of the rod lies in the widget."""
+        if self.upright:
+            return QPointF(self.width() - away, self.height() - along)
+        return QPointF(along, away)
+
+    def painter(self) -> QPainter:
+        """A painter whose x runs along the rod, and y away from the figure."""
+        painter = QPainter(self)
+        if self.upright:
+            painter.setTransform(QTransform(0, -1, -1, 0, self.width(), self.height()))
+        return painter
+
+    @property
+    def along_cursor(self) -> Qt.CursorShape:
+        """That of a grip that moves along the rod."""
+        return Qt.CursorShape.SizeVerCursor if self.upright else Qt.CursorShape.SizeHorCursor
 
     def focusInEvent(self, event: QFocusEvent | None) -> None:
         super().focusInEvent(event)
@@ -57,13 +93,13 @@ class OnRod(QWidget):
 
 def grain_of(frame: Frame, scale: float) -> float:
     """What one pixel stands for, in the variable's unit."""
-    return (frame.high - frame.low) / ((frame.right - frame.left) * scale)
+    return (frame.high - frame.low) / ((frame.end - frame.start) * scale)
 
 
-def paint_bar(painter: QPainter, widget: QWidget, frame: Frame, scale: float) -> None:
+def paint_bar(painter: QPainter, widget: OnRod, frame: Frame, scale: float) -> None:
     """The bar, and a ruler along its lower side with a longer mark at every fifth round step."""
-    painter.fillRect(0, 0, widget.width(), BAR_HEIGHT, QColor(theme().rod))
-    ends = (frame.value(0), frame.value(widget.width() / scale))
+    painter.fillRect(0, 0, widget.length, BAR_HEIGHT, QColor(theme().rod))
+    ends = (frame.value(0), frame.value(widget.length / scale))
     low, high = (max(-_FURTHEST, min(_FURTHEST, end)) for end in ends)
     step = nearest_round_step(
         max(grain_of(frame, scale) * _PIXELS_A_MARK, math.ulp(max(abs(low), abs(high))))
@@ -74,28 +110,34 @@ def paint_bar(painter: QPainter, widget: QWidget, frame: Frame, scale: float) ->
     for position, value in enumerate(sequence(first, step, count + 2).tolist()):
         if not abs(value) <= _FURTHEST:
             continue
-        x = round(frame.x(value) * scale)
-        if 0 <= x <= widget.width():
+        x = round(frame.along(value) * scale)
+        if 0 <= x <= widget.length:
             long = (round(first / step) + position) % 5 == 0
             painter.drawLine(x, BAR_HEIGHT - (7 if long else 4), x, BAR_HEIGHT - 1)
 
 
-def paint_focus(painter: QPainter, widget: QWidget) -> None:
+def paint_focus(painter: QPainter, widget: OnRod) -> None:
     """The frame of a bar that keys would move."""
     painter.setRenderHint(QPainter.RenderHint.Antialiasing, False)
     painter.setPen(QPen(QColor(theme().chosen), 2))
     painter.setBrush(Qt.BrushStyle.NoBrush)
-    painter.drawRect(1, 1, widget.width() - 2, BAR_HEIGHT - 2)
+    painter.drawRect(1, 1, widget.length - 2, BAR_HEIGHT - 2)
 
 
-def paint_readout(painter: QPainter, widget: QWidget, text: str, x: float) -> None:
-    """Words on a small dark ground below a place of the bar."""
+def paint_readout(painter: QPainter, widget: OnRod, text: str, x: float) -> None:
+    """Words on a small dark ground beyond a place of the bar; beside a standing one, turned."""
     font = QFont(widget.font())
     font.setPixelSize(13)
     painter.setFont(font)
     width = painter.fontMetrics().horizontalAdvance(text) + 18
-    left = max(0.0, min(x - width / 2, widget.width() - width))
-    box = QRectF(left, BAR_HEIGHT + 4, width, READOUT_HEIGHT - 5)
+    left = max(0.0, min(x - width / 2, widget.length - width))
+    top = BAR_HEIGHT + 4.0
+    if widget.upright:
+        painter.resetTransform()
+        painter.translate(0, widget.height())
+        painter.rotate(-90)
+        top = 1.0
+    box = QRectF(left, top, width, READOUT_HEIGHT - 5)
     painter.fillRect(box, QColor(theme().rod))
     painter.setPen(QColor(theme().on_rod))
     painter.drawText(box, Qt.AlignmentFlag.AlignCenter, text)

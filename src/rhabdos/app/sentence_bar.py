@@ -8,7 +8,9 @@ from PyQt6.QtGui import QFont, QFontMetrics, QPainter, QPaintEvent, QResizeEvent
 from PyQt6.QtWidgets import QToolButton, QWidget
 
 from rhabdos.app.fields import plain_tip
-from rhabdos.figure.sentence import Fragment, Phrase
+from rhabdos.figure.phrases import PHRASES
+from rhabdos.figure.phrases.phrase import Key
+from rhabdos.figure.sentence import BETWEEN_ASIDES, Fragment
 
 _SIZE = 17  # pixels
 _SIDE, _ABOVE, _BELOW = 16, 9, 10
@@ -21,7 +23,7 @@ class _Piece(Struct, frozen=True):
     """What stays together on a line: words, or a phrase with the mark behind it."""
 
     text: str
-    phrase: Phrase | None
+    phrase: Key | None
     spaced: bool
     """Whether a blank follows."""
 
@@ -47,8 +49,8 @@ class SentenceBar(QWidget):
         self._pieces: list[_Piece] = []
         self.words: list[tuple[QRect, str]] = []
         """What is painted between the buttons, and where."""
-        self._buttons: dict[Phrase, _PhraseButton] = {}
-        self._chosen: Phrase | None = None
+        self._buttons: dict[Key, _PhraseButton] = {}
+        self._chosen: Key | None = None
 
     def show_fragments(self, fragments: Sequence[Fragment]) -> None:
         """Show another sentence; the buttons of phrases that it shares with the last one stay, and
@@ -74,9 +76,9 @@ class SentenceBar(QWidget):
         self.updateGeometry()
         self.update()
         self.setAccessibleName("The figure in words")
-        self.setAccessibleDescription("".join(f.text for f in shown if f.phrase != "words").strip())
+        self.setAccessibleDescription("".join(f.text for f in shown if not _aside(f)).strip())
 
-    def _made(self, phrase: Phrase) -> "_PhraseButton":
+    def _made(self, phrase: Key) -> "_PhraseButton":
         button = _PhraseButton(phrase, self)
         button.clicked.connect(lambda: self.open(phrase))
         self._buttons[phrase] = button
@@ -133,15 +135,15 @@ class SentenceBar(QWidget):
 
     # Phrases
 
-    def button(self, phrase: Phrase) -> QToolButton | None:
+    def button(self, phrase: Key) -> QToolButton | None:
         return self._buttons.get(phrase)
 
-    def open(self, phrase: Phrase) -> None:
+    def open(self, phrase: Key) -> None:
         """Ask for a phrase's alternatives, at the place of its button."""
         if button := self._buttons.get(phrase):
             self.opened.emit(phrase, button.mapToGlobal(QPoint(0, button.height() + 1)))
 
-    def choose(self, phrase: Phrase) -> None:
+    def choose(self, phrase: Key) -> None:
         """Mark the phrase whose settings are beside the figure."""
         self._chosen = phrase
         for name, button in self._buttons.items():
@@ -154,6 +156,12 @@ class SentenceBar(QWidget):
             if style := button.style():
                 style.unpolish(button)
                 style.polish(button)
+
+
+def _aside(fragment: Fragment) -> bool:
+    """Whether a piece stands after the sentence, and is none of it."""
+    aside = PHRASES[fragment.phrase].aside if fragment.phrase else BETWEEN_ASIDES
+    return bool(aside) and fragment.text == aside
 
 
 def _pieces(fragments: Sequence[Fragment]) -> list[_Piece]:
@@ -179,7 +187,7 @@ def _pieces(fragments: Sequence[Fragment]) -> list[_Piece]:
 class _PhraseButton(QToolButton):
     """A button no wider than its words, so that it reads as part of the text."""
 
-    def __init__(self, phrase: Phrase, parent: QWidget) -> None:
+    def __init__(self, phrase: Key, parent: QWidget) -> None:
         super().__init__(parent)
         self._phrase = phrase
         self.setObjectName("phrase")
@@ -190,7 +198,7 @@ class _PhraseButton(QToolButton):
         shown = self.fontMetrics().elidedText(text, Qt.TextElideMode.ElideRight, _WIDEST)
         self.setText(shown.replace("&", "&&"))
         self.setToolTip(plain_tip(text) if shown != text else "")
-        self.setAccessibleName(f"{self._phrase}: {text}")
+        self.setAccessibleName(f"{PHRASES[self._phrase].title}: {text}")
 
     def sizeHint(self) -> QSize:
         metrics = self.fontMetrics()

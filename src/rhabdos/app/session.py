@@ -22,13 +22,13 @@ from rhabdos.project.document import Document, Source
 from rhabdos.project.history import History
 from rhabdos.project.store import Store
 from rhabdos.quoting import file_named
-from rhabdos.scene.build import check_drawable, limits_of
+from rhabdos.scene.build import limits_of
 from rhabdos.stats.rules import RULES, by_rule
 
 if TYPE_CHECKING:
     from pathlib import Path
 
-    from rhabdos.figure.notices import Notice
+    from rhabdos.figure.notice import Notice
 
 _AT_ONCE_ROWS = 100_000  # fewer rows than these are sorted before an eye could see the wait
 
@@ -89,7 +89,8 @@ class Session(QObject):
     @property
     def notices(self) -> "tuple[Notice, ...]":
         """Notices of the figure, then what reading the file noticed that bears on it."""
-        from rhabdos.figure.notices import Notice, notices  # which no first picture waits for
+        from rhabdos.figure.notice import Notice
+        from rhabdos.figure.notices import notices  # which no first picture waits for
 
         if not self.table:
             return ()
@@ -181,7 +182,6 @@ class Session(QObject):
 
         try:
             recipe = read_recipe(read_text(path), path.name)
-            check_drawable(recipe)
             if not self.table:
                 raise Refusal("Open the data first: a recipe draws the file that is open.")
         except Refusal as refusal:

@@ -1,28 +1,51 @@
 """The side: the finer settings of the chosen phrase."""
 
-from functools import cached_property
-from typing import TypeVar
+from collections.abc import Callable
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QApplication, QStackedWidget
+from PyQt6.QtWidgets import (
+    QApplication,
+    QFrame,
+    QScrollArea,
+    QStackedWidget,
+    QVBoxLayout,
+    QWidget,
+)
 
 from rhabdos.app.bins_panel import BinsPanel
-from rhabdos.app.curve_panel import CurvePanel
+from rhabdos.app.fields import quiet
 from rhabdos.app.forms_panel import FormsPanel
-from rhabdos.app.phrase_panels import (
-    HeightsPanel,
-    LinesPanel,
-    Panel,
-    SplitPanel,
-    VariablePanel,
-    WordsPanel,
-)
+from rhabdos.app.group_panels import SplitPanel, VariablePanel
+from rhabdos.app.panel import Panel
 from rhabdos.app.session import Session
+from rhabdos.app.settings_panel import SettingsPanel
 from rhabdos.data.gathering import can_split, can_weigh
+from rhabdos.figure.phrases import PHRASES
+from rhabdos.figure.phrases.phrase import Key
 from rhabdos.figure.readings import Readings
-from rhabdos.figure.sentence import Phrase
 
-AnyPanel = TypeVar("AnyPanel", bound=Panel)
+_OWN: dict[Key, Callable[[], Panel]] = {
+    "variable": VariablePanel,
+    "split": SplitPanel,
+    "forms": FormsPanel,
+    "bins": BinsPanel,
+}
+"""Phrases whose settings have widgets of their own."""
+
+
+class _Idle(QWidget):
+    """A sentence where a panel would change nothing."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self._words = quiet()
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(14, 14, 14, 10)
+        layout.addWidget(self._words)
+        layout.addStretch()
+
+    def say(self, sentence: str) -> None:
+        self._words.setText(sentence)
 
 
 class Side(QStackedWidget):
@@ -31,79 +54,75 @@ class Side(QStackedWidget):
     def __init__(self, session: Session) -> None:
         super().__init__()
         self._session = session
+        self._panels: dict[Key, Panel] = {}
+        self._areas: dict[Key, QScrollArea] = {}
+        self.chosen: Key | None = None
+        self._idle = _Idle()
+        self.addWidget(self._idle)
         self.setObjectName("side")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
 
-    @cached_property
-    def variable(self) -> VariablePanel:
-        panel = self._settled(VariablePanel())
-        if self._session.table:
-            panel.offer(can_weigh(self._session.table.numbers))
-        return panel
+    def panel(self, phrase: Key) -> Panel:
+        """The panel of a phrase."""
+        if phrase not in self._panels:
+            self._make(phrase)
+        return self._panels[phrase]
 
-    @cached_property
-    def split(self) -> SplitPanel:
-        panel = self._settled(SplitPanel())
-        if self._session.table:
-            panel.offer(can_split(self._session.table))
-        return panel
-
-    @cached_property
-    def heights(self) -> HeightsPanel:
-        return self._settled(HeightsPanel())
-
-    @cached_property
-    def bins(self) -> BinsPanel:
-        return self._settled(BinsPanel())
-
-    @cached_property
-    def forms(self) -> FormsPanel:
-        return self._settled(FormsPanel())
-
-    @cached_property
-    def curve(self) -> CurvePanel:
-        return self._settled(CurvePanel())
-
-    @cached_property
-    def lines(self) -> LinesPanel:
-        return self._settled(LinesPanel())
-
-    @cached_property
-    def words(self) -> WordsPanel:
-        panel = self._settled(WordsPanel())
+    def _make(self, phrase: Key) -> None:
+        panel = _OWN[phrase]() if phrase in _OWN else SettingsPanel(PHRASES[phrase])
+        panel.asked.connect(self._session.ask)
         panel.previewed.connect(self._session.preview)
         panel.taken_back.connect(self._session.end_preview)
-        return panel
+        area = QScrollArea()
+        area.setObjectName("settings")
+        area.setFrameShape(QFrame.Shape.NoFrame)
+        area.setWidgetResizable(True)
+        area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        area.setWidget(panel)
+        self.addWidget(area)
+        self._panels[phrase], self._areas[phrase] = panel, area
+        self._offer(phrase)
 
-    def _settled(self, panel: AnyPanel) -> AnyPanel:
-        self.addWidget(panel)
-        panel.asked.connect(self._session.ask)
-        return panel
-
-    def choose(self, phrase: Phrase) -> None:
+    def choose(self, phrase: Key) -> None:
         """Bring the panel of a phrase to the front."""
-        panel = getattr(self, phrase)
-        assert isinstance(panel, Panel)
-        self.setCurrentWidget(panel)
+        self.panel(phrase)
+        self.chosen = phrase
         if self._session.readings:
-            panel.show_readings(self._session.readings)
+            self.show_readings(self._session.readings)
+        else:
+            self.setCurrentWidget(self._areas[phrase])
 
     def show_readings(self, readings: Readings) -> None:
-        """Show the settings of a figure in the panel that is in front."""
-        panel = self.currentWidget()
-        if isinstance(panel, Panel):
-            panel.show_readings(readings)
+        """Show the settings of a figure in the panel of the chosen phrase.
+
+        Where nothing in the figure follows that phrase, its panel says so instead.
+        """
+        if self.chosen is None:
+            return
+        phrase = PHRASES[self.chosen]
+        if phrase.matters(readings) or (phrase.aside and phrase.wished(readings)):
+            self._panels[self.chosen].show_readings(readings)
+            self.setCurrentWidget(self._areas[self.chosen])
+        else:
+            self._idle.say(f"{phrase.title}: nothing in this figure follows from it now.")
+            self.setCurrentWidget(self._idle)
 
     def show_table(self) -> None:
         """Offer the variables of the session's table."""
-        table = self._session.table
-        if table and "split" in self.__dict__:
-            self.split.offer(can_split(table))
-        if table and "variable" in self.__dict__:
-            self.variable.offer(can_weigh(table.numbers))
+        for phrase in self._panels:
+            self._offer(phrase)
 
-    def typing_bins(self) -> bool:
-        """Whether the user is in the midst of typing bins."""
-        return "bins" in self.__dict__ and self.bins.isAncestorOf(
-            QApplication.focusWidget() or self
-        )
+    def _offer(self, phrase: Key) -> None:
+        table, panel = self._session.table, self._panels[phrase]
+        if table and isinstance(panel, SplitPanel):
+            panel.offer(can_split(table))
+        if table and isinstance(panel, VariablePanel):
+            panel.offer(can_weigh(table.numbers))
+
+    def typing(self) -> Panel | None:
+        """The panel in which the user is in the midst of typing."""
+        focus = QApplication.focusWidget()
+        if focus is None:
+            return None
+        return next((p for p in self._panels.values() if p.isAncestorOf(focus)), None)

@@ -9,15 +9,17 @@ from PyQt6.QtWidgets import QHBoxLayout, QLabel, QProgressBar, QPushButton, QVBo
 
 from rhabdos.app.canvas import Canvas
 from rhabdos.app.rod import Rod
+from rhabdos.app.ruler import THICKNESS
 from rhabdos.app.theme import theme
 from rhabdos.figure.readings import Readings
-from rhabdos.figure.sentence import bins_matter
 from rhabdos.paint.fonts import measure
 from rhabdos.scene.build import Limits, build, limits_of
 from rhabdos.scene.marks import Scene
 
 if TYPE_CHECKING:
     from rhabdos.app.bell import Bell
+    from rhabdos.app.reach import Reach
+    from rhabdos.app.ruler import OnRod
 
 _MARGIN, _GAP = 16, 8
 _LARGEST_SCALE = 2.6
@@ -31,7 +33,7 @@ class Stage(QWidget):
     open_asked = pyqtSignal()
     demo_asked = pyqtSignal()
     cancel_asked = pyqtSignal()
-    bell_made = pyqtSignal(object)
+    rod_made = pyqtSignal(object)
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -59,7 +61,17 @@ class Stage(QWidget):
 
         made = Bell(self)
         made.held.connect(self._hold)
-        self.bell_made.emit(made)
+        self.rod_made.emit(made)
+        return made
+
+    @cached_property
+    def reach(self) -> "Reach":
+        from rhabdos.app.reach import Reach
+
+        made = Reach(self)
+        made.held.connect(self._hold)
+        self.canvas.read.connect(made.point_at)
+        self.rod_made.emit(made)
         return made
 
     @cached_property
@@ -74,7 +86,6 @@ class Stage(QWidget):
         self._readings = readings
         self._put_away("welcome")
         self.canvas.show()
-        self.rod.setVisible(not self._wants_bell(readings))
         if not self.testAttribute(
             Qt.WidgetAttribute.WA_PendingResizeEvent
         ):  # which builds it in its true size
@@ -85,7 +96,8 @@ class Stage(QWidget):
         self._readings = None
         self.canvas.hide()
         self.rod.hide()
-        self._put_away("bell")
+        for name in _RODS.values():
+            self._put_away(name)
         self.welcome.say(sentence)
         self._place_words()
         self.welcome.show()
@@ -119,20 +131,17 @@ class Stage(QWidget):
         ):
             self._laid_out = (*wanted, build(self._readings, measure, self._frozen))
         scene = self._laid_out[2]
-        place = self._paper(scene.width, scene.height)
+        place = self._paper(scene.width, scene.height, scene.frame.upright)
         self.canvas.setGeometry(place)
         self.canvas.show_scene(scene, self._readings)
-        under = QRect(place.left(), place.bottom() + 1 + _GAP, place.width(), self.rod.height())
-        self.rod.setGeometry(under)
-        self.rod.show_figure(self._readings, scene.frame, self.canvas.scale)
-        with_bell = self._wants_bell(self._readings)
-        self.rod.setVisible(not with_bell)
-        if with_bell:
-            self.bell.setGeometry(under)
-            self.bell.show_figure(self._readings, scene.frame, self.canvas.scale)
-            self.bell.show()
-        else:
-            self._put_away("bell")
+        held = self.held_rod
+        for name in ("rod", *_RODS.values()):
+            if name in self.__dict__ and getattr(self, name) is not held:
+                getattr(self, name).hide()
+        if held:
+            held.setGeometry(_beside(place) if scene.frame.upright else _under(place))
+            held.show_figure(self._readings, scene.frame, self.canvas.scale)
+            held.show()
 
     def hold_grips_of(self, phrase: str) -> None:
         """Let the rod hold the grips of a phrase: the bell for curves, the tabs for all others."""
@@ -141,23 +150,25 @@ class Stage(QWidget):
             if self._readings and self._laid_out:
                 self._rebuild()
 
-    def _wants_bell(self, readings: Readings) -> bool:
-        return "curve" in readings.recipe.show.forms and (
-            self._gripped == "curve" or not bins_matter(readings)
-        )
+    @property
+    def held_rod(self) -> "OnRod | None":
+        """The rod with the grips of the chosen phrase; of another one, where it has none here."""
+        if self._readings is None:
+            return None
+        offered = grips_of(self._readings)
+        name = self._gripped if self._gripped in offered else next(iter(offered), None)
+        return getattr(self, _RODS[name]) if name in _RODS else self.rod if name else None
 
-    def _paper(self, width: float, height: float) -> QRect:
-        """The largest place for a page of these proportions above the rod."""
-        free_width = self.width() - 2 * _MARGIN
-        free_height = self.height() - 2 * _MARGIN - _GAP - self.rod.height() + 8
+    def _paper(self, width: float, height: float, upright: bool) -> QRect:
+        """The largest place for a page of these proportions above the rod, or beside it."""
+        under, beside = (0, THICKNESS + _GAP) if upright else (THICKNESS + _GAP, 0)
+        free_width = self.width() - 2 * _MARGIN - beside
+        free_height = self.height() - 2 * _MARGIN - under + (0 if upright else 8)
         scale = max(0.2, min(free_width / width, free_height / height, _LARGEST_SCALE))
         across, down = round(width * scale), round(height * scale)
-        top = (
-            _MARGIN
-            if free_height - down < 160
-            else (self.height() - down - self.rod.height() - _GAP) // 2
-        )
-        return QRect((self.width() - across) // 2, max(_MARGIN // 2, top), across, down)
+        top = _MARGIN if free_height - down < 160 else (self.height() - down - under) // 2
+        left = beside + (self.width() - beside - across) // 2
+        return QRect(left, max(_MARGIN // 2, top), across, down)
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         super().resizeEvent(event)
@@ -189,6 +200,29 @@ class Stage(QWidget):
             self.cancel_asked.emit()
         else:
             super().keyPressEvent(event)
+
+
+_RODS = {"curve": "bell", "box": "reach"}
+"""Phrases whose grips are on rods of their own."""
+
+
+def grips_of(readings: Readings) -> list[str]:
+    """The phrases of a figure that have grips on the rod; the one that has them unasked first."""
+    forms = set(readings.recipe.show.forms)
+    offered = ["bins"] if readings.needs_bins else []
+    if forms & {"curve", "violin"}:
+        offered.append("curve")
+    if "box" in forms and not readings.recipe.box.letters:
+        offered.append("box")
+    return offered
+
+
+def _under(paper: QRect) -> QRect:
+    return QRect(paper.left(), paper.bottom() + 1 + _GAP, paper.width(), THICKNESS)
+
+
+def _beside(paper: QRect) -> QRect:
+    return QRect(paper.left() - _GAP - THICKNESS, paper.top(), THICKNESS, paper.height())
 
 
 class _Welcome(QWidget):

@@ -20,35 +20,19 @@ from rhabdos.app.session import Session
 from rhabdos.app.stage import Stage
 from rhabdos.data.columns import CategoryColumn, NumberColumn
 from rhabdos.data.table import Table
+from rhabdos.figure.phrases import PHRASES, phrase_of
+from rhabdos.figure.phrases.phrase import Key
+from rhabdos.figure.phrases.shown import showing
 from rhabdos.figure.readings import Readings
-from rhabdos.figure.recipe import Bins, Curves, Recipe, Show
-from rhabdos.figure.sentence import Fragment, Phrase, sentence
+from rhabdos.figure.recipe import Bins, Boxes, Curves, Recipe, Show
+from rhabdos.figure.sentence import Fragment, asides, sentence
 from rhabdos.quoting import file_named, quoted
 
 if TYPE_CHECKING:
     from rhabdos.app.bell import Bell
     from rhabdos.app.filing import Filing
+    from rhabdos.app.reach import Reach
 
-PHRASES: tuple[Phrase, ...] = (
-    "variable",
-    "split",
-    "forms",
-    "heights",
-    "bins",
-    "curve",
-    "lines",
-    "words",
-)
-_GOVERNS: dict[str, Phrase] = {
-    "bars": "bins",
-    "curve": "curve",
-    "centre": "lines",
-    "value-axis": "variable",
-    "height-axis": "heights",
-    "title": "words",
-    "legend": "split",
-    "note": "variable",
-}
 _COLUMNS = (
     (186, 250, 0.182),
     (228, 280, 0.21),
@@ -207,20 +191,10 @@ class Window(QMainWindow):
         self.copy_action = self._action(edit, "Copy figure", self.copy, "Ctrl+C")
         self._line(edit)
         self.find_action = self._action(edit, "Find a variable", self.find_variable, "Ctrl+F")
-        self.phrase_actions: dict[Phrase, QAction] = {}
-        titles = {
-            "variable": "Variable …",
-            "split": "Groups …",
-            "forms": "Drawn as …",
-            "heights": "Heights …",
-            "bins": "Bins …",
-            "curve": "Curve …",
-            "lines": "Lines …",
-            "words": "Words …",
-        }
-        for number, phrase in enumerate(PHRASES, 1):
-            self.phrase_actions[phrase] = self._action(
-                figure, titles[phrase], partial(self.open_phrase, phrase), f"Ctrl+{number}"
+        self.phrase_actions: dict[Key, QAction] = {}
+        for phrase in PHRASES.values():
+            self.phrase_actions[phrase.key] = self._action(
+                figure, f"{phrase.title} …", partial(self.open_phrase, phrase.key), phrase.keys
             )
         self._line(figure)
         self.rod_action = self._action(figure, "Take hold of the rod", self._take_hold, "Ctrl+R")
@@ -261,11 +235,11 @@ class Window(QMainWindow):
         stage.cancel_asked.connect(session.cancel)
         stage.open_asked.connect(self._filing("ask_for_data"))
         stage.demo_asked.connect(session.open_demo)
-        stage.canvas.part_clicked.connect(lambda part: self.choose_phrase(_GOVERNS[part]))
+        stage.canvas.part_clicked.connect(lambda part: self.choose_phrase(phrase_of(part)))
         stage.rod.moved.connect(lambda bins: self._preview_bins(bins))
         stage.rod.asked.connect(self._ask_bins)
         stage.rod.held.connect(lambda held: None if held else session.end_preview())
-        stage.bell_made.connect(self._connect_bell)
+        stage.rod_made.connect(self._connect_rod)
         self.sentence.opened.connect(self._open_alternatives)
         self.variables.chosen.connect(self._choose_variable)
         self.readings.notices.cured.connect(session.ask)
@@ -319,9 +293,7 @@ class Window(QMainWindow):
 
     def _show_drawn(self, readings: Readings) -> None:
         """The figure itself, and its sentence."""
-        self.sentence.show_fragments(
-            (*sentence(readings)[:-1], Fragment(". "), Fragment("Words", "words"))
-        )
+        self.sentence.show_fragments((*sentence(readings)[:-1], Fragment(". "), *asides(readings)))
         self.stage.show_readings(readings)
         height = _SUMMARY + _ROW * min(
             max(len(readings.groups), 1), 4
@@ -336,8 +308,9 @@ class Window(QMainWindow):
 
     def _refuse(self, text: str) -> None:
         """Say a refusal where the eye is: in the panel that asked, or in a box of its own."""
-        if self.isVisible() and self.side.typing_bins():
-            QTimer.singleShot(0, lambda: self.side.bins.say(text))
+        panel = self.side.typing() if self.isVisible() else None
+        if panel:
+            QTimer.singleShot(0, lambda: panel.say(text))
             return
         box = QMessageBox(
             QMessageBox.Icon.NoIcon, "Rhabdos", text, QMessageBox.StandardButton.Ok, self
@@ -348,39 +321,30 @@ class Window(QMainWindow):
 
     # Phrases
 
-    def open_phrase(self, phrase: Phrase) -> None:
+    def open_phrase(self, phrase: Key) -> None:
         """Open a phrase's alternatives, as a click on it does."""
         self.sentence.open(phrase)
 
-    def choose_phrase(self, phrase: Phrase) -> None:
+    def choose_phrase(self, phrase: Key) -> None:
         """Bring the finer settings of a phrase to the side."""
         self.side.choose(phrase)
         self.sentence.choose(phrase)
         self.stage.hold_grips_of(phrase)
 
-    def _open_alternatives(self, phrase: Phrase, place: QPoint) -> None:
+    def _open_alternatives(self, phrase: Key, place: QPoint) -> None:
         from rhabdos.app.alternatives import alternatives
 
         self.choose_phrase(phrase)
-        table, readings = self.session.table, self.session.readings
-        if not table or not readings:
+        readings = self.session.readings
+        if not readings:
             return
-        menu = alternatives(phrase, table, readings, self.session.ask, self.find_variable, self)
-        if menu is None and phrase == "lines":
-            self.side.lines.mean.setFocus()
-            return
+        menu = alternatives(phrase, readings, self.session.ask, self.find_variable, self)
         if menu is None:
-            (
-                self.side.words.fields["title"]
-                if phrase == "words"
-                else self.side.curve.fields["bandwidth"]
-            ).setFocus()
-            return
-        menu.open_at(place)
+            self.side.panel(phrase).begin()
+        else:
+            menu.open_at(place)
 
     def _choose_variable(self, name: str) -> None:
-        from rhabdos.app.alternatives import showing
-
         table, recipe = self.session.table, self.session.recipe
         if not table:
             return
@@ -416,24 +380,27 @@ class Window(QMainWindow):
     # By hand
 
     def _take_hold(self) -> None:
-        (self.stage.rod if self.stage.rod.isVisible() else self.stage.bell).setFocus()
+        if rod := self.stage.held_rod:
+            rod.setFocus()
 
-    def _connect_bell(self, bell: "Bell") -> None:
-        bell.moved.connect(lambda curve: self.session.preview(self._with_curve(curve)))
-        bell.asked.connect(lambda curve, name: self.session.ask(name, self._with_curve(curve)))
-        bell.held.connect(lambda held: None if held else self.session.end_preview())
+    def _connect_rod(self, rod: "Bell | Reach") -> None:
+        rod.moved.connect(lambda part: self.session.preview(self._with(part)))
+        rod.asked.connect(lambda part, name: self.session.ask(name, self._with(part)))
+        rod.held.connect(lambda held: None if held else self.session.end_preview())
 
-    def _with_curve(self, curve: Curves) -> Recipe:
+    def _with(self, part: Curves | Boxes) -> Recipe:
         assert self.session.recipe
-        return self.session.recipe.changed(curve=curve)
+        if isinstance(part, Curves):
+            return self.session.recipe.changed(curve=part)
+        return self.session.recipe.changed(box=part)
 
     def _preview_bins(self, bins: Bins) -> None:
-        if self.session.recipe:
-            self.session.preview(self.session.recipe.binned(bins))
+        if recipe := self.session.recipe:
+            self.session.preview(recipe.binned(bins.changed(shared=recipe.bins.shared)))
 
     def _ask_bins(self, bins: Bins, name: str) -> None:
-        if self.session.recipe:
-            self.session.ask(name, self.session.recipe.binned(bins))
+        if recipe := self.session.recipe:
+            self.session.ask(name, recipe.binned(bins.changed(shared=recipe.bins.shared)))
 
     def copy(self) -> None:
         if scene := self.stage.canvas.scene:

@@ -58,7 +58,8 @@ def gather(
     if split is None and weigher is None:
         report(f"Sorting {measured.label}", None)
         ordered = np.sort(measured.values)[: measured.n]  # NaN sorts to the end
-        return SampleSet(measured, None, (Sample(measured.label, ordered, measured.missing),))
+        alone = Sample(measured.label, ordered, measured.missing)
+        return SampleSet(measured, None, (alone,), table=table)
     factor = as_factor(table.column(split)) if split is not None else None
     weights = _weights(weigher) if weigher else None
     samples: list[AnySample] = []
@@ -79,9 +80,8 @@ def gather(
         )
     counted = measured.n if weights is None else int(weights[~np.isnan(measured.values)].sum())
     ungrouped = counted - sum(sample.n for sample in samples)
-    return SampleSet(
-        measured, factor, tuple(samples), ungrouped, weigher, weigher.missing if weigher else 0
-    )
+    unweighted = weigher.missing if weigher else 0
+    return SampleSet(measured, factor, tuple(samples), ungrouped, weigher, unweighted, table)
 
 
 def _sample(label: str, values: FloatArray, gaps: bool) -> Sample:

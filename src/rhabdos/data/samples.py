@@ -15,7 +15,10 @@ from msgspec import Struct
 
 from rhabdos.arrays import FloatArray, IntArray, from_ordinals, to_ordinal
 from rhabdos.data.columns import CategoryColumn, NumberColumn
+from rhabdos.data.table import Table
+from rhabdos.keeping import kept_with
 
+MOST_TAIL_ROWS = 200
 _FEW_RANKS = 64
 _LARGEST_WHOLE = 2.0**53
 _CHUNK = 1 << 16  # values worked on at a time, so that temporaries stay in the processor's cache
@@ -355,6 +358,8 @@ class SampleSet(Struct, frozen=True, eq=False, dict=True):
         What tells how many cases a row stands for.
     unweighted : int
         Rows left out, because they have no weight.
+    table : Table or None
+        Where they come from, which can name their rows.
     """
 
     variable: NumberColumn
@@ -363,10 +368,23 @@ class SampleSet(Struct, frozen=True, eq=False, dict=True):
     ungrouped: int = 0
     weight: NumberColumn | None = None
     unweighted: int = 0
+    table: Table | None = None
 
     @cached_property
     def pooled(self) -> Pooled:
         return Pooled(self.samples)
+
+    @kept_with
+    def tail_rows(self, group: int, most: int = MOST_TAIL_ROWS) -> IntArray:
+        """Rows (from 0) of the lowest and the highest values of a group, at most so many at an end.
+
+        They are looked for once: what lies beyond a whisker is among them, however it is moved.
+        """
+        sample = self.samples[group]
+        if sample.n <= 2 * most:
+            return np.unique(self.rows_outside(group, math.inf, -math.inf))
+        ends = sample.at(np.array([most, sample.n - 1 - most]))
+        return np.unique(self.rows_outside(group, float(ends[0]), float(ends[1])))
 
     def rows_outside(self, group: int, low: float, high: float) -> IntArray:
         """Rows (from 0) of a group whose value is below ``low`` or above ``high``, by value, then

@@ -7,7 +7,7 @@ import numpy as np
 from msgspec import Struct
 
 from rhabdos.errors import Refusal
-from rhabdos.figure.curves import density_curves
+from rhabdos.figure.forms.curve import density_curves
 from rhabdos.figure.readings import Readings
 from rhabdos.figure.recipe import Compare
 from rhabdos.quoting import listed, quoted

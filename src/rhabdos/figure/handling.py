@@ -5,11 +5,13 @@ from decimal import Decimal
 
 from rhabdos.figure.recipe import Bins
 from rhabdos.stats.binning import Edges
+from rhabdos.stats.boxes import Box
 from rhabdos.stats.ordered import Ordered
 from rhabdos.stats.rounding import exponent_of, multiple_below, nearest_round_step
 
 _STEPS_PER_WIDTH = 40
 _FINEST = 5e-324  # the smallest number above 0
+_REACH_STEP, _FINEST_REACH = 0.05, 0.01  # multiples of the IQR
 _FURTHEST_STEPS = 1e14  # from where on a step is lost beside a value
 
 
@@ -114,6 +116,29 @@ def bandwidth_stepped(bandwidth: float, steps: int) -> float:
     """A bandwidth made wider (or narrower, for negative steps) by a little that shows."""
     step = nearest_round_step(max(bandwidth / _STEPS_PER_WIDTH * 2, _FINEST))
     return max(step, _snapped(bandwidth + steps * step, step))
+
+
+def reach_dragged(box: Box, value: float, upper: bool, grain: float) -> float | None:
+    """The multiple of the IQR at which whiskers reach up to a value; None where the IQR is 0.
+
+    Parameters
+    ----------
+    upper : bool
+        Whether it is the whisker above the box, or the one below.
+    grain : float
+        What one pixel stands for, in the variable's unit.
+    """
+    iqr = box.q3 - box.q1
+    if not (iqr > 0 and math.isfinite(iqr)):
+        return None
+    distance = value - box.q3 if upper else box.q1 - value
+    step = nearest_round_step(max(grain / iqr, _FINEST_REACH))
+    return max(0.0, _snapped(distance / iqr, step))
+
+
+def reach_stepped(multiple: float, steps: int) -> float:
+    """A reach of whiskers made longer (or shorter, for negative steps) by a little that shows."""
+    return max(0.0, float(f"{multiple + steps * _REACH_STEP:.12g}"))
 
 
 def _equal(start: float, width: float, sample: Ordered, edges: Edges) -> Bins:

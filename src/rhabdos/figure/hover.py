@@ -1,83 +1,61 @@
-"""What a bin says when it is pointed at."""
+"""Cards: what a part of the figure says when it is pointed at."""
+
+from collections.abc import Sequence
 
 from msgspec import Struct
 
-from rhabdos.figure.readings import Readings
-from rhabdos.figure.wording import exact, with_unit
-from rhabdos.stats.binning import Edges
-
-_MOST_GROUPS = 8
+MOST_LINES = 8
 
 
 class Line(Struct, frozen=True):
-    """One group's share of a bin, as texts."""
+    """One line of a card, as texts; with a group, its colour stands before it."""
 
-    group: int
     label: str
-    count: str
-    percent: str
-    density: str
-    pointed: bool
+    cells: tuple[str, ...]
+    group: int | None = None
+    pointed: bool = False
 
 
 class Card(Struct, frozen=True):
-    """A bin in words: its interval, and what each group has in it."""
+    """A part of the figure in words.
 
-    interval: str
-    headings: tuple[str, str, str]
+    Attributes
+    ----------
+    title : str
+        What is pointed at.
+    headings : tuple of str
+        Over the cells of the lines.
+    more : int
+        Groups that there was no room for.
+    notes : tuple of str
+        Sentences under the lines.
+    """
+
+    title: str
+    headings: tuple[str, ...]
     lines: tuple[Line, ...]
     more: int = 0
+    notes: tuple[str, ...] = ()
 
     def spoken(self) -> str:
-        """The card as one text."""
-        parts = [
-            f"{line.label}: {line.count}, {line.percent}, density {line.density}"
-            for line in self.lines
-        ]
-        return f"{self.interval}. {'; '.join(parts)}."
+        """The card as one text, for screen readers."""
+        parts = [f"{line.label}: {self._cells(line)}" for line in self.lines]
+        lines = f" {'; '.join(parts)}." if parts else ""
+        return " ".join([f"{self.title}.{lines}", *self.notes])
+
+    def _cells(self, line: Line) -> str:
+        named = zip(self.headings, line.cells, strict=True)
+        return ", ".join(
+            f"density {cell}" if name.startswith("density") else cell for name, cell in named
+        )
 
 
-def bin_card(readings: Readings, position: int, pointed: int | None = None) -> Card:
-    """Describe bin number ``position`` (from 0); of many groups those with the most values in
-    it."""
-    widths = readings.edges.widths
-    groups = [i for i, group in enumerate(readings.groups) if group.n]
-    chosen = groups
-    if len(groups) > _MOST_GROUPS:
-        chosen = sorted(groups, key=lambda i: -int(readings.groups[i].counts[position]))[
-            :_MOST_GROUPS
-        ]
+def few_of(groups: Sequence[int], weights: Sequence[float], pointed: int | None) -> list[int]:
+    """Of many groups those that weigh most, and the one that is pointed at, in their order."""
+    chosen = list(groups)
+    if len(chosen) > MOST_LINES:
+        chosen = sorted(chosen, key=lambda group: -weights[group])[:MOST_LINES]
         if pointed is not None and pointed not in chosen:
             chosen[-1] = pointed
         chosen.sort()
-    lines = []
-    for i in chosen:
-        group = readings.groups[i]
-        count = int(group.counts[position])
-        share = count / group.n
-        lines.append(
-            Line(
-                i,
-                group.label,
-                f"{count:,} of {group.n:,}",
-                f"{100 * share:.1f} %",
-                f"{share / float(widths[position]):.3g}",
-                i == pointed,
-            )
-        )
-    unit = readings.variable.unit
-    return Card(
-        interval(readings.edges, position, unit),
-        ("count", "percent", f"density per {unit}" if unit else "density"),
-        tuple(lines),
-        len(groups) - len(chosen),
-    )
-
-
-def interval(edges: Edges, position: int, unit: str) -> str:
-    """A bin's interval in words that say which edge belongs to it."""
-    low, high = (exact(float(edge)) for edge in edges.values[position : position + 2])
-    if edges.closed == "left":
-        joined = "to" if position == edges.count - 1 else "to under"
-        return with_unit(f"{low} {joined} {high}", unit)
-    return with_unit(f"{low} to {high}" if position == 0 else f"over {low} to {high}", unit)
+    return chosen

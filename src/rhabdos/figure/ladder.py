@@ -85,11 +85,9 @@ def slides(readings: Readings) -> tuple[SlidReading, ...]:
     ):
         return ()  # the range of numbers ends before the bins have slid
     made = []
-    for position, (group, sample) in enumerate(
-        zip(readings.groups, readings.samples.samples, strict=True)
-    ):
+    for position, sample in enumerate(readings.samples.samples):
         found = slide(sample, edges.width, edges.low, edges.high, closed=edges.closed)
-        total = readings.samples.pooled.n if readings.recipe.show.of == "all" else group.n
+        total = readings.total(position)
         widths = (found.x[1:] - found.x[:-1]) * PHASES
         low, high = (heights(one, widths, readings.scale, total) for one in (found.low, found.high))
         made.append(SlidReading(position, found.x, low, high))

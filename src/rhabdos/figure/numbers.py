@@ -9,14 +9,14 @@ import numpy as np
 
 from rhabdos.data.samples import AnySample
 from rhabdos.figure.comparisons import comparison_data, comparisons, reference_of
-from rhabdos.figure.curves import KINDS, curves, modes
+from rhabdos.figure.forms import FORMS, figure_form
+from rhabdos.figure.forms.bars import bars
+from rhabdos.figure.forms.curve import modes
 from rhabdos.figure.ladder import ladder, slides
 from rhabdos.figure.notices import notices
 from rhabdos.figure.readings import Group, Readings
-from rhabdos.stats.boxes import Box, letters
 from rhabdos.stats.pairs import beside, beside_normal
 
-_BOX = ("q1", "median", "q3", "whisker_low", "whisker_high", "mean", "notch_low", "notch_high")
 _SUMMARY = (
     *("mean", "sd", "min", "q1", "median", "q3", "max", "iqr"),
     *("se", "variance", "cv", "skewness", "kurtosis", "mad", "trimmed_mean"),
@@ -28,6 +28,7 @@ def numbers_data(readings: Readings) -> dict[str, Any]:
     samples = [
         {
             "label": group.label,
+            "levels": dict(group.levels),
             "n": group.n,
             "missing": group.missing,
             **{name: _number(getattr(summary, name)) for name in _SUMMARY},
@@ -37,24 +38,12 @@ def numbers_data(readings: Readings) -> dict[str, Any]:
             readings.groups, readings.summaries, modes(readings), strict=True
         )
     ]
-    shared = readings.recipe.bins.shared
-    bins = {
-        "edges": readings.edges.values.tolist()
-        if shared
-        else [g.edges.values.tolist() for g in readings.groups],
-        "closed": readings.edges.closed,
-        "counts": [group.counts.tolist() for group in readings.groups],
-        "heights": [group.heights.tolist() for group in readings.groups],
-        "heights_in": readings.scale,
-        "outside": [group.outside for group in readings.groups],
-    }
     told = [{"code": notice.code, "text": notice.text} for notice in notices(readings)]
     data: dict[str, Any] = _finite(
         {
             "samples": samples,
-            "bins": bins,
-            **_curves(readings),
-            **_boxes(readings),
+            "bins": _bins(readings) if readings.needs_bins else None,
+            **_forms(readings),
             **_checks(readings),
             **_comparisons(readings),
             "notices": told,
@@ -63,21 +52,29 @@ def numbers_data(readings: Readings) -> dict[str, Any]:
     return data
 
 
-def _curves(readings: Readings) -> dict[str, Any]:
-    """The curves, where the recipe asks for such forms."""
-    if not any(form in KINDS for form in readings.recipe.show.forms):
-        return {}
-    made = [
-        {
-            "sample": readings.groups[curve.group].label,
-            "kind": curve.kind,
-            "bandwidth": curve.bandwidth,
-            "x": None if curve.lack else curve.x.tolist(),
-            "y": None if curve.lack else curve.y.tolist(),
-        }
-        for curve in curves(readings)
-    ]
-    return {"curves": made}
+def _bins(readings: Readings) -> dict[str, Any]:
+    drawn = bars(readings)
+    own = [edges.values.tolist() for edges in readings.own_edges]
+    return {
+        "edges": readings.edges.values.tolist() if readings.recipe.bins.shared else own,
+        "closed": readings.edges.closed,
+        "counts": [of_group.counts.tolist() for of_group in drawn],
+        "heights": [of_group.heights.tolist() for of_group in drawn],
+        "heights_in": readings.scale,
+        "outside": [of_group.outside for of_group in drawn],
+    }
+
+
+def _forms(readings: Readings) -> dict[str, Any]:
+    """The tables of the forms that the recipe asks for; those of one name are one table."""
+    tables: dict[str, Any] = {}
+    asked = dict.fromkeys(readings.recipe.show.forms)
+    homes = dict.fromkeys(FORMS[form].home for form in asked)
+    for home in homes:
+        form = next(form for form in asked if FORMS[form].home == home)
+        for name, rows in figure_form(form).numbers(readings).items():
+            tables[name] = tables.get(name, []) + rows
+    return tables
 
 
 def _checks(readings: Readings) -> dict[str, Any]:
@@ -160,46 +157,6 @@ def _finite(data: Any) -> Any:
     if isinstance(data, list):
         return [_finite(value) for value in data]
     return _number(data) if isinstance(data, float) else data
-
-
-def _boxes(readings: Readings) -> dict[str, Any]:
-    """The boxes, where the recipe asks for that form."""
-    if "box" not in readings.recipe.show.forms:
-        return {}
-    boxes = [
-        {
-            "sample": group.label,
-            **{name: _number(getattr(made, name)) for name in _BOX},
-            "width": width,
-            **_beyond(readings, position, made),
-            "letters": [
-                {"depth": one.depth, "low": one.low, "high": one.high} for one in letters(sample)
-            ],
-        }
-        for position, (group, made, width, sample) in enumerate(
-            zip(
-                readings.groups,
-                readings.boxes,
-                readings.box_widths,
-                readings.samples.samples,
-                strict=True,
-            )
-        )
-    ]
-    return {"boxes": boxes}
-
-
-def _beyond(readings: Readings, group: int, made: Box) -> dict[str, Any]:
-    """Values beyond the whiskers in two grades, and the rows (from 1) that hold them."""
-    rows = readings.samples.rows_outside(group, made.whisker_low, made.whisker_high)
-    values = readings.variable.values[rows]
-    far = np.isin(values, made.far)
-    return {
-        "beyond": values[~far].tolist(),
-        "far": values[far].tolist(),
-        "beyond_rows": (rows[~far] + 1).tolist(),
-        "far_rows": (rows[far] + 1).tolist(),
-    }
 
 
 def numbers_json(readings: Readings) -> str:

@@ -28,9 +28,16 @@ def numbers_csv(readings: Readings) -> str:
     for position, sample in enumerate(data["samples"]):
         label = sample["label"]
         writer.writerows(
-            (label, name, "", "", value) for name, value in sample.items() if name != "label"
+            (label, name, "", "", value)
+            for name, value in sample.items()
+            if name not in ("label", "levels")
         )
-        writer.writerows(_bins(label, data["bins"], readings, position))
+        writer.writerows(
+            (label, f"level of {factor}", "", "", level)
+            for factor, level in sample["levels"].items()
+        )
+        if data["bins"]:
+            writer.writerows(_bins(label, data["bins"], readings, position))
         for made in _of(data, "boxes", label):
             writer.writerows(_box(label, made))
         for made in _of(data, "curves", label):
@@ -71,7 +78,7 @@ def _of(data: dict[str, Any], key: str, label: str) -> Iterator[dict[str, Any]]:
 
 def _bins(label: str, bins: dict[str, Any], readings: Readings, position: int) -> Iterator[_Row]:
     yield label, "outside", "", "", bins["outside"][position]
-    edges = readings.groups[position].edges.values.tolist()
+    edges = readings.own_edges[position].values.tolist()
     scale = f"cumulative {bins['heights_in']}" if readings.cumulative else bins["heights_in"]
     for measure, rows in {"count": "counts", scale: "heights"}.items():
         for low, high, value in zip(edges, edges[1:], bins[rows][position], strict=False):

@@ -1,148 +1,155 @@
-"""Readings: every number in the figure, from the samples and the recipe."""
+"""Readings: every number in the figure, each worked out when it is first asked for.
 
-import math
+The readings have the shape of the plan. A form's numbers are worked out by its own file, group by
+group, and kept here: drawing, hovering, notices and ``rhabdos numbers`` all read the same ones.
+"""
+
 from functools import cached_property
 
 import numpy as np
 from msgspec import Struct
 
-from rhabdos.arrays import FloatArray, IntArray
 from rhabdos.data.columns import CategoryColumn, NumberColumn
-from rhabdos.data.samples import SampleSet
+from rhabdos.data.samples import AnySample, SampleSet
 from rhabdos.errors import Refusal
+from rhabdos.figure.forms import needs_bins
+from rhabdos.figure.plan import Levels, Plan, plan_of
 from rhabdos.figure.recipe import Bins, Recipe
 from rhabdos.keeping import kept_with
-from rhabdos.stats.binning import BinningError, Edges, by_count, by_width, counts, own_edges
-from rhabdos.stats.boxes import Box, box
-from rhabdos.stats.heights import Scale, cumulated, heights
+from rhabdos.stats.binning import Edges, by_count, by_width, own_edges
+from rhabdos.stats.heights import Scale
 from rhabdos.stats.ordered import Ordered
 from rhabdos.stats.quantiles import QuartileRule
 from rhabdos.stats.rules import Ruled, by_rule
 from rhabdos.stats.summary import Summary, summarise
 
 
-class Group(Struct, frozen=True, eq=False, dict=True):
-    """One sample as the figure shows it.
+class Group(Struct, frozen=True, eq=False):
+    """One group of the figure: its place, its name and levels, and its sample."""
 
-    Attributes
-    ----------
-    label : str
-    n, missing, outside : int
-        Values, rows without a value, and values that lie in no bin.
-    edges : Edges
-        k bins; those of the figure, or the group's own.
-    counts, heights : array, shape (k,)
-        For each bin; cumulative heights also count the values below the first.
-    """
-
+    place: int
     label: str
-    n: int
-    missing: int
-    outside: int
-    edges: Edges
-    counts: IntArray
-    heights: FloatArray
+    levels: Levels
+    sample: AnySample
+
+    @property
+    def n(self) -> int:
+        """How many values it has."""
+        return self.sample.n
+
+    @property
+    def missing(self) -> int:
+        """How many of its rows have none."""
+        return self.sample.missing
 
 
 class Readings(Struct, frozen=True, eq=False, dict=True):
-    """All that is known of a figure before it is drawn.
-
-    Attributes
-    ----------
-    scale : str
-        The heights that are drawn: "density" where unequal bins allow no other; what densities add
-        up to is a "proportion".
-    edges : Edges
-        Shared by all groups, unless each has its own: then those of all values together.
-    """
+    """All that is known of a figure before it is drawn."""
 
     recipe: Recipe
     samples: SampleSet
-    edges: Edges
-    scale: Scale
-    groups: tuple[Group, ...]
-    ruled: Ruled
+
+    @cached_property
+    def plan(self) -> Plan:
+        """Which lanes and groups there are."""
+        split = self.split.name if self.split else None
+        return plan_of(self.recipe, split, [sample.label for sample in self.samples.samples])
+
+    @cached_property
+    def groups(self) -> tuple[Group, ...]:
+        """All groups, in the order of their samples."""
+        both = zip(self.plan.groups, self.samples.samples, strict=True)
+        return tuple(Group(one.place, one.label, one.levels, sample) for one, sample in both)
+
+    def group(self, **levels: str) -> Group:
+        """The group with these levels: ``readings.group(Bay="Saltmere")``."""
+        return next(group for group in self.groups if dict(group.levels) == levels)
 
     @property
     def variable(self) -> NumberColumn:
+        """What is measured."""
         return self.samples.variable
 
     @property
     def split(self) -> CategoryColumn | None:
+        """The factor that splits it, if any."""
         return self.samples.split
 
     @property
     def cumulative(self) -> bool:
+        """Whether heights add up from left to right."""
         return self.recipe.show.cumulative
 
+    @cached_property
+    def ruled(self) -> Ruled:
+        """The bins of the figure, and how they came about."""
+        return edges_for(self.recipe.bins, self.samples.pooled)
+
     @property
-    def outside(self) -> int:
-        return sum(group.outside for group in self.groups)
+    def edges(self) -> Edges:
+        """Shared by all groups, unless each has its own: then those of all values together."""
+        return self.ruled.edges
 
     @cached_property
-    def tallest(self) -> float:
-        return max((float(group.heights.max(initial=0.0)) for group in self.groups), default=0.0)
+    def own_edges(self) -> tuple[Edges, ...]:
+        """The bins of each group: those of the figure, or its own."""
+        bins, edges = self.recipe.bins, self.edges
+        if bins.shared:
+            return (edges,) * len(self.groups)
+        samples = self.samples.samples
+        return tuple(edges_for(bins, sample).edges if sample.n else edges for sample in samples)
+
+    @property
+    def needs_bins(self) -> bool:
+        """Whether the figure changes with its bins."""
+        return needs_bins(self.recipe)
+
+    @cached_property
+    def scale(self) -> Scale:
+        """The heights that are drawn.
+
+        Unequal bins allow none but densities. What densities add up to is a proportion, and so is
+        an ECDF that stands alone.
+        """
+        asked: Scale = self.recipe.show.heights
+        if self.cumulative or self.plan.heights == ("ecdf",):
+            return "proportion" if asked == "density" else asked
+        if not self.needs_bins:
+            return asked
+        unequal = any(own.width is None for own in (self.edges, *self.own_edges))
+        return "density" if unequal else asked
 
     @cached_property
     def summaries(self) -> tuple[Summary, ...]:
         """One per group, in order; they do not depend on the bins."""
         return summaries_of(self.samples, self.recipe.box.quartiles)
 
-    @cached_property
-    def boxes(self) -> tuple[Box, ...]:
-        """One per group, in order."""
-        made = self.recipe.box
-        return tuple(
-            box(sample, made.quartiles, made.whiskers, made.far) for sample in self.samples.samples
-        )
-
-    @cached_property
-    def box_widths(self) -> tuple[float, ...]:
-        """Widths of the boxes, as shares of the widest: all the same, or as the square root of
-        n."""
-        if self.recipe.box.width == "fixed":
-            return (1.0,) * len(self.groups)
-        most = max(group.n for group in self.groups)
-        return tuple(math.sqrt(group.n / most) for group in self.groups)
+    def total(self, group: int) -> int:
+        """What the shares of a group are of: its own values, or those of all groups."""
+        of_all = self.recipe.show.of == "all"
+        return self.samples.pooled.n if of_all else self.groups[group].n
 
 
 def read(recipe: Recipe, samples: SampleSet) -> Readings:
-    """Answer a recipe with numbers.
+    """Answer a recipe with numbers; those of bars at once, since they may be refused.
 
     Raises
     ------
     BinningError
         The bins cannot be made from these values.
+    VariableError
+        The variable that names the values beyond boxes is not in the table.
     """
-    ruled = edges_for(recipe.bins, samples.pooled)
-    edges = ruled.edges
-    shared = recipe.bins.shared
-    each = [
-        edges if shared or not s.n else edges_for(recipe.bins, s).edges for s in samples.samples
-    ]
-    scale: Scale = recipe.show.heights
-    if recipe.show.cumulative:
-        scale = "proportion" if scale == "density" else scale
-    elif any(own.width is None for own in (edges, *each)):
-        scale = "density"
-    groups = []
-    for sample, own in zip(samples.samples, each, strict=True):
-        inside = counts(sample, own)
-        total = samples.pooled.n if recipe.show.of == "all" else sample.n
-        outside = sample.n - int(inside.sum())
-        shown = cumulated(inside, lying_below(sample, own)) if recipe.show.cumulative else inside
-        drawn = heights(shown, own.widths, scale, total)
-        if scale == "density" and not np.all(np.isfinite(drawn)):
-            raise BinningError(
-                "The bins are so narrow that densities pass the largest number. Choose wider ones."
-            )
-        groups.append(Group(sample.label, sample.n, sample.missing, outside, own, inside, drawn))
-    return Readings(recipe, samples, edges, scale, tuple(groups), ruled)
+    readings = Readings(recipe, samples)
+    if needs_bins(recipe):
+        from rhabdos.figure.forms.bars import bars
 
+        bars(readings)
+    if "box" in recipe.show.forms:
+        from rhabdos.figure.forms.box import check_names
 
-def lying_below(sample: Ordered, edges: Edges) -> int:
-    """How many values lie below the first bin."""
-    return int(sample.below(edges.values[:1])[0]) if sample.n and sample.minimum < edges.low else 0
+        check_names(readings)
+    return readings
 
 
 def edges_for(bins: Bins, pooled: Ordered) -> Ruled:

@@ -18,7 +18,11 @@ from rhabdos.stats.quantiles import QuartileRule
 from rhabdos.stats.rules import RULES, RuleName
 
 VERSION = 1
-Form = Literal["bars", "polygon", "outline", "curve", "normal", "ecdf", "box", "points"]
+Form = Literal["bars", "outline", "polygon", "curve", "normal", "ecdf", "violin", "box", "points"]
+Arrange = Literal["overlaid", "lanes"]
+MeanShape = Literal["diamond", "circle", "square", "cross"]
+BoxNumber = Literal["n", "mean", "median"]
+Spread = Literal["stacked", "jittered"]
 Of = Literal["group", "all"]
 
 # Each description completes the sentence "… must be" when a recipe is refused.
@@ -33,7 +37,8 @@ Forms = Annotated[
     tuple[Form, ...],
     Meta(
         min_length=1,
-        description="a list of forms: bars, polygon, outline, curve, normal, ecdf, box, points",
+        description="a list of forms: bars, outline, polygon, curve, normal, ecdf, violin, box, "
+        "points",
     ),
 ]
 Scales = Annotated[Scale, Meta(description="count, percent, proportion or density")]
@@ -82,6 +87,8 @@ class Show(_Part, frozen=True):
     of: Whole = "group"
     cumulative: Truth = False
     weight: Annotated[str, Meta(description="the name of a variable")] | None = None
+    arrange: Annotated[Arrange, Meta(description="overlaid or lanes")] | None = None
+    upright: Truth | None = None
 
 
 class Bins(_Part, frozen=True):
@@ -119,6 +126,37 @@ class Bins(_Part, frozen=True):
             except BinningError as error:
                 raise ValueError(f"edges: {error}") from error
 
+    # Each way of making bins lets go of the others, and keeps the rest.
+
+    def with_rule(self, rule: RuleName) -> Self:
+        """Bins by a rule; "automatic" is what no rule means."""
+        return self._made_anew(rule=None if rule == "automatic" else rule)
+
+    def with_count(self, count: int) -> Self:
+        """So many bins, from where they start now."""
+        return self._made_anew(count=count, start=self.start)
+
+    def with_width(self, width: float, start: float | None = None) -> Self:
+        """Bins of one width, from a start of its own or from below the smallest value."""
+        return self._made_anew(width=width, start=start, round=True)
+
+    def with_edges(self, edges: tuple[float, ...]) -> Self:
+        """Bins between these edges."""
+        return self._made_anew(edges=edges, round=True)
+
+    def _made_anew(self, **way: object) -> Self:
+        nothing = dict.fromkeys(("rule", "count", "width", "edges", "start"))
+        return self.changed(**{**nothing, **way})
+
+
+class Bars(_Part, frozen=True):
+    """How bars are drawn: a gap as a share of their width, and the numbers on them."""
+
+    gap: Annotated[float, Meta(ge=0, le=0.9, description="a share from 0 to 0.9")] = 0.0
+    labels: Annotated[Scale, Meta(description="count, percent, proportion or density")] | None = (
+        None
+    )
+
 
 class Boxes(_Part, frozen=True):
     """How boxes are made; the quartiles also hold for the summary."""
@@ -133,6 +171,17 @@ class Boxes(_Part, frozen=True):
     ] = 1.5
     far: Annotated[float, Meta(ge=0, description="a multiple of the IQR, 0 or more")] = 3.0
     width: Annotated[Literal["fixed", "by-n"], Meta(description="fixed or by-n")] = "fixed"
+    notches: Truth = False
+    mean: Truth = False
+    mean_shape: Annotated[MeanShape, Meta(description="diamond, circle, square or cross")] = (
+        "diamond"
+    )
+    mean_size: Annotated[float, Meta(ge=2, le=20, description="points, from 2 to 20")] = 6.0
+    names: Annotated[Name, Meta(description="row, value or the name of a variable")] | None = None
+    numbers: Annotated[
+        tuple[BoxNumber, ...], Meta(max_length=3, description="a list of n, mean and median")
+    ] = ()
+    letters: Truth = False
 
     def __post_init__(self) -> None:
         if isinstance(self.whiskers, tuple) and not 0 <= self.whiskers[0] < self.whiskers[1] <= 100:
@@ -168,6 +217,13 @@ class Curves(_Part, frozen=True):
             raise ValueError("bandwidth: a number must be above 0")
         if self.lower is not None and self.upper is not None and self.lower >= self.upper:
             raise ValueError("upper: it must be above lower")
+
+
+class Points(_Part, frozen=True):
+    """How the values themselves are drawn: as stacks of dots, or spread by chance."""
+
+    spread: Annotated[Spread, Meta(description="stacked or jittered")] = "jittered"
+    seed: Annotated[int, Meta(ge=0, description="a whole number, 0 or more")] = 1
 
 
 class Lines(_Part, frozen=True):
@@ -228,7 +284,9 @@ class Recipe(_Part, frozen=True):
     show: Show
     bins: Bins = Bins()
     curve: Curves = Curves()
+    bars: Bars = Bars()
     box: Boxes = Boxes()
+    points: Points = Points()
     lines: Lines = Lines()
     check: Check = Check()
     compare: Compare | None = None

@@ -9,17 +9,6 @@ SCALE_TITLES = {
     "density": "Density",
 }
 
-FORM_TITLES = {
-    "bars": "bars",
-    "outline": "outline",
-    "polygon": "polygon",
-    "curve": "curve",
-    "normal": "normal curve",
-    "ecdf": "ECDF",
-    "box": "box",
-    "points": "points",
-}
-
 
 def exact(value: float) -> str:
     """A number with all the digits it was given, and a true minus sign."""

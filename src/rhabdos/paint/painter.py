@@ -1,6 +1,7 @@
 """Draw a scene on any paint device."""
 
-from collections.abc import Iterator
+import math
+from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from functools import lru_cache
 
@@ -24,7 +25,7 @@ from PyQt6.QtGui import (
 from rhabdos.arrays import FloatArray
 from rhabdos.paint import fonts
 from rhabdos.quoting import printable
-from rhabdos.scene.marks import Area, Path, Scene, Segments, Swatch, Text
+from rhabdos.scene.marks import Area, Dots, Meaning, Path, Scene, Segments, Shape, Swatch, Text
 from rhabdos.scene.palette import PAPER
 
 # Than whole pixels: what rounding makes wider than one pixel takes the slow way through Qt
@@ -56,6 +57,8 @@ def paint(scene: Scene, painter: QPainter, paper: bool = True, live: bool = Fals
                 hand.line(mark)
             case Segments() if len(mark.lines):
                 hand.segments(mark)
+            case Dots() if len(mark.places):
+                hand.dots(mark)
             case Swatch():
                 hand.swatch(mark)
             case Text():
@@ -141,6 +144,29 @@ class _Hand:
         self._painter.setBrush(_brush(mark.colour, mark.opacity))
         self._painter.drawRect(QRectF(mark.x, mark.y, mark.size, mark.size))
 
+    def dots(self, mark: Dots) -> None:
+        """Draw the same shape at many places; live, from a picture of it that is stamped."""
+        if self._live and self._scale and mark.shape in _STAMPED and len(mark.places) > _FEW:
+            self._stamp(mark)
+            return
+        self._make_smooth(True)
+        pen, brush = _dot_tools(mark)
+        self.take_pen(pen)
+        self._painter.setBrush(brush)
+        draw = _SHAPES[mark.shape]
+        for x, y in mark.places.tolist():
+            draw(self._painter, x, y, mark.size / 2)
+
+    def _stamp(self, mark: Dots) -> None:
+        stamp = _stamped(
+            mark.shape, mark.size, mark.colour, mark.opacity, mark.fill, mark.width, self._scale
+        )
+        side = stamp.width()
+        whole = QRectF(0, 0, side, side)
+        create, share = QPainter.PixmapFragment.create, 1 / self._scale
+        pieces = [create(QPointF(x, y), whole, share, share) for x, y in mark.places.tolist()]
+        self._painter.drawPixmapFragments(pieces, stamp)  # type: ignore[arg-type]
+
     def write(self, mark: Text) -> None:
         font = fonts.font(mark.size, mark.bold, self._dpi)
         if font is not self._font:
@@ -190,6 +216,76 @@ def polygon(points: FloatArray) -> QPolygonF:
     corners: FloatArray = np.frombuffer(block, dtype=np.float64)  # type: ignore[call-overload]
     corners[:] = np.ravel(points)
     return shape
+
+
+def _round(painter: QPainter, x: float, y: float, half: float) -> None:
+    painter.drawEllipse(QPointF(x, y), half, half)
+
+
+def _square(painter: QPainter, x: float, y: float, half: float) -> None:
+    half *= 0.86  # looks as large as a circle
+    painter.drawRect(QRectF(x - half, y - half, 2 * half, 2 * half))
+
+
+def _diamond(painter: QPainter, x: float, y: float, half: float) -> None:
+    half *= 1.12
+    corners = ((x, y - half), (x + half, y), (x, y + half), (x - half, y))
+    painter.drawPolygon(QPolygonF([QPointF(*corner) for corner in corners]))
+
+
+def _cross(painter: QPainter, x: float, y: float, half: float) -> None:
+    half *= 0.8
+    painter.drawLine(QPointF(x - half, y - half), QPointF(x + half, y + half))
+    painter.drawLine(QPointF(x - half, y + half), QPointF(x + half, y - half))
+
+
+_SHAPES: dict[Shape, Callable[[QPainter, float, float, float], None]] = {
+    "ring": _round,
+    "disc": _round,
+    "circle": _round,
+    "diamond": _diamond,
+    "square": _square,
+    "cross": _cross,
+}
+_STAMPED = ("ring", "disc")
+_FEW = 12  # dots that are drawn one by one
+
+
+def _dot_tools(mark: Dots) -> tuple[QPen, QBrush]:
+    """Pen and brush of dots: rings are open, discs have no rim, markers are filled."""
+    if mark.shape == "disc":
+        return _NO_PEN, _brush(mark.colour, mark.opacity)
+    pen = _pen(mark.colour, mark.width, mark.opacity)
+    if mark.shape == "ring" or not mark.fill:
+        return pen, QBrush(Qt.BrushStyle.NoBrush)
+    return pen, _brush(mark.fill, 1.0)
+
+
+@lru_cache(maxsize=64)
+def _stamped(
+    shape: Shape,
+    size: float,
+    colour: str,
+    opacity: float,
+    fill: str,
+    width: float,
+    scale: float,
+) -> QPixmap:
+    """A picture of one dot, so many pixels a point."""
+    side = math.ceil((size + 2 * width) * scale) + 2
+    picture = QPixmap(side, side)
+    picture.fill(Qt.GlobalColor.transparent)
+    nowhere = np.empty((0, 2))
+    mark = Dots(nowhere, shape, size, colour, opacity, Meaning("points"), fill, width)
+    with painter_on(picture) as painter:
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.scale(scale, scale)
+        pen, brush = _dot_tools(mark)
+        painter.setPen(pen)
+        painter.setBrush(brush)
+        middle = side / 2 / scale
+        _SHAPES[shape](painter, middle, middle, size / 2)
+    return picture
 
 
 @lru_cache(maxsize=512)

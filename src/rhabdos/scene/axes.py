@@ -1,12 +1,17 @@
-"""The axes: ticks with their labels, titles, and the grid behind the bars."""
+"""The axes: ticks with their labels, titles and grids, at the bottom and at the left of a frame.
+
+Which of the two measures values, and which heights, the plane decides.
+"""
 
 import math
+from collections.abc import Sequence
 from functools import lru_cache
 
 import numpy as np
 
-from rhabdos.scene.marks import Frame, Mark, Meaning, Segments, Text
-from rhabdos.scene.palette import HAIRLINE, INK
+from rhabdos.scene.marks import Mark, Meaning, Segments, Text
+from rhabdos.scene.plane import Frame
+from rhabdos.scene.style import Style
 from rhabdos.scene.text import Measure
 from rhabdos.scene.ticks import Ticks, ticks, ticks_by
 from rhabdos.stats.rounding import round_steps
@@ -20,99 +25,133 @@ _MOST_ROOM_ABOVE = 1.25  # … and to the next tick only if that is no further t
 _HIGHEST = 1.7e308  # where axes end, just short of the range of numbers
 _POINTS_PER_TICK = 42
 _BETWEEN_LABELS = 9.0
+_LEAST_ROW = 2.2  # heights of a letter from one label to the next, one under the other
 
 
 def height_ticks(
-    tallest: float, page_height: float, whole: bool, room: float = ROOM_ABOVE
+    tallest: float, extent: float, whole: bool, room: float = ROOM_ABOVE
 ) -> tuple[Ticks, float]:
     """Ticks of the height axis, and where it ends: at a tick above the tallest bar if one is
-    near."""
+    near.
+
+    Parameters
+    ----------
+    extent : float
+        Of the page or the lane, in points.
+    room : float
+        How far the axis reaches beyond the tallest, at least.
+    """
     reach = min((tallest or 1.0) * room, _HIGHEST)
-    most = max(2, min(8, int(page_height / _POINTS_PER_TICK)))
+    most = max(2, min(8, int(extent / _POINTS_PER_TICK)))
     step = round_steps(reach / most, min(reach * 10, _HIGHEST), whole)[0]
     next_tick = step * math.ceil(reach / step)
     top = next_tick if next_tick <= _MOST_ROOM_ABOVE * reach else reach
     return ticks_by(0.0, top, step), top
 
 
-def grid(frame: Frame, at: Ticks) -> Mark:
-    """Hairlines across the frame at the ticks of the height axis."""
-    levels = frame.ys(np.array([place for place in at.places if place > 0]))
-    lines = np.column_stack(
-        [np.full(len(levels), frame.left), levels, np.full(len(levels), frame.right), levels]
-    )
-    return Segments(lines, HAIRLINE, 0.6, 1.0, None)
-
-
-def height_axis(frame: Frame, at: Ticks, title: list[str], left: float) -> list[Mark]:
-    """Labels of the heights, and the axis title turned upright at ``left``."""
-    meaning = Meaning("height-axis")
-    levels = frame.ys(np.array(at.places)).tolist()
-    x = frame.left - TICK - LABEL_GAP
-    marks: list[Mark] = [
-        Text(x, y + TICK_SIZE * 0.33, text, TICK_SIZE, "end", INK, meaning)
-        for y, text in zip(levels, at.labels, strict=True)
-    ]
-    x = left + TITLE_SIZE - 1
-    for line in title:
-        marks.append(
-            Text(
-                x,
-                (frame.top + frame.bottom) / 2,
-                line,
-                TITLE_SIZE,
-                "middle",
-                INK,
-                meaning,
-                angle=90,
-            )
-        )
-        x += TITLE_ROW
-    return marks
-
-
-@lru_cache(maxsize=16)
-def value_axis(
-    left: float,
-    right: float,
-    base: float,
-    low: float,
-    high: float,
-    title: tuple[str, ...],
-    bottom: float,
-    whole: bool,
-    measure: Measure,
-) -> tuple[Mark, ...]:
-    """Base line, ticks and labels of the values, and the axis title; kept, since the axis mostly
-    stands still.
+@lru_cache(maxsize=64)  # the axis mostly stands still
+def value_ticks(
+    low: float, high: float, extent: float, upright: bool, whole: bool, measure: Measure
+) -> Ticks:
+    """The closest round ticks of the value axis whose labels have room.
 
     Parameters
     ----------
-    left, right, base : float
-        Ends and height of the axis on the page.
-    low, high : float
-        The values at its ends.
-    bottom : float
-        Base line of the title's last line.
+    extent : float
+        Of the axis, in points.
+    upright : bool
+        Whether labels stand one under the other.
     whole : bool
         Whether only whole numbers get ticks.
     """
 
-    def fits(made: Ticks, step: float) -> bool:
-        apart = step / (high - low) * (right - left)
-        return all(
-            measure(text, TICK_SIZE, False) + _BETWEEN_LABELS <= apart for text in made.labels
-        )
+    def fits(candidates: Ticks, step: float) -> bool:
+        apart = step / (high - low) * extent
+        if upright:
+            return apart >= _LEAST_ROW * TICK_SIZE
+        labels = candidates.labels
+        return all(measure(text, TICK_SIZE, False) + _BETWEEN_LABELS <= apart for text in labels)
 
-    meaning = Meaning("value-axis")
-    made = ticks(low, high, fits, whole)
-    xs = [left + (place - low) / (high - low) * (right - left) for place in made.places]
-    lines = [[left, base, right, base], *([x, base, x, base + TICK] for x in xs)]
-    marks: list[Mark] = [Segments(np.array(lines), INK, 0.8, 1.0, meaning)]
-    for x, text in zip(xs, made.labels, strict=True):
-        marks.append(Text(x, base + TICK + TICK_SIZE + 1, text, TICK_SIZE, "middle", INK, meaning))
-    y = bottom - (len(title) - 1) * TITLE_ROW
-    for line in title:
-        marks.append(Text((left + right) / 2, y, line, TITLE_SIZE, "middle", INK, meaning))
-        y += TITLE_ROW
-    return tuple(marks)
+    return ticks(low, high, fits, whole)
+
+
+def grid_along(frame: Frame, at: Sequence[float], style: Style) -> Mark:
+    """Hairlines at values, across the whole frame."""
+    places = frame.alongs(np.array(at))
+    first, last = np.full(len(places), frame.first), np.full(len(places), frame.last)
+    lines = frame.lines(places, first, places, last)
+    return Segments(lines, style.hairline, style.grid_line, 1.0, None)
+
+
+def grid_across(frame: Frame, levels: Sequence[float], style: Style) -> Mark:
+    """Hairlines at places across, along the whole frame."""
+    places = np.array(levels)
+    start, end = np.full(len(places), frame.start), np.full(len(places), frame.end)
+    return Segments(
+        frame.lines(start, places, end, places), style.hairline, style.grid_line, 1.0, None
+    )
+
+
+def bottom_labels(
+    xs: Sequence[float], labels: Sequence[str], base: float, meaning: Meaning, style: Style
+) -> list[Mark]:
+    """Labels of ticks under an axis whose line lies at ``base``."""
+    y = base + TICK + TICK_SIZE + 1
+    return [
+        Text(x, y, text, TICK_SIZE, "middle", style.ink, meaning)
+        for x, text in zip(xs, labels, strict=True)
+    ]
+
+
+def left_labels(
+    ys: Sequence[float], labels: Sequence[str], right: float, meaning: Meaning, style: Style
+) -> list[Mark]:
+    """Labels of ticks beside an axis that stands at ``right``."""
+    x = right - TICK - LABEL_GAP
+    return [
+        Text(x, y + TICK_SIZE * 0.33, text, TICK_SIZE, "end", style.ink, meaning)
+        for y, text in zip(ys, labels, strict=True)
+    ]
+
+
+def bottom_title(
+    lines: Sequence[str], middle: float, bottom: float, meaning: Meaning, style: Style
+) -> list[Mark]:
+    """The title of the axis at the bottom; the base line of its last line is at ``bottom``."""
+    first = bottom - (len(lines) - 1) * TITLE_ROW
+    return [
+        Text(middle, first + row * TITLE_ROW, line, TITLE_SIZE, "middle", style.ink, meaning)
+        for row, line in enumerate(lines)
+    ]
+
+
+def left_title(
+    lines: Sequence[str], left: float, middle: float, meaning: Meaning, style: Style
+) -> list[Mark]:
+    """The title of the axis at the left, turned upright."""
+    first = left + TITLE_SIZE - 1
+    return [
+        Text(
+            first + row * TITLE_ROW,
+            middle,
+            line,
+            TITLE_SIZE,
+            "middle",
+            style.ink,
+            meaning,
+            angle=90,
+        )
+        for row, line in enumerate(lines)
+    ]
+
+
+def value_line(frame: Frame, at: Ticks, style: Style) -> Mark:
+    """The line of the value axis with its ticks, at the frame's bottom or left."""
+    base, out = (frame.left, -TICK) if frame.upright else (frame.bottom, TICK)
+    places = frame.alongs(np.array(at.places))
+    line = frame.lines(*(np.array([end]) for end in (frame.start, base, frame.end, base)))
+    bases = np.full(len(places), base)
+    marks = frame.lines(places, bases, places, bases + out)
+    return Segments(
+        np.vstack([line, marks]), style.ink, style.axis_line, 1.0, Meaning("value-axis")
+    )

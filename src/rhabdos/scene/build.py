@@ -1,43 +1,37 @@
 """Lay readings out on a page."""
 
+import math
+from collections.abc import Sequence
 from functools import partial
+from typing import Literal
 
 import numpy as np
 from msgspec import Struct, structs
 
 from rhabdos.errors import Refusal
+from rhabdos.figure.forms import FORMS
 from rhabdos.figure.page import Size
 from rhabdos.figure.readings import Readings
-from rhabdos.figure.recipe import Form, Recipe
+from rhabdos.figure.recipe import Form
 from rhabdos.figure.sentence import plain
 from rhabdos.figure.wording import height_axis_title, value_axis_title
-from rhabdos.scene import axes, legend
-from rhabdos.scene.forms import HEIGHTS_FORMS
-from rhabdos.scene.forms.centres import centre_lines, centres, height_of
-from rhabdos.scene.forms.form import HeightsForm
-from rhabdos.scene.heading import heading
-from rhabdos.scene.marks import Frame, Mark, Meaning, Scene, Segments, Zone
-from rhabdos.scene.palette import QUIET, group_colours
+from rhabdos.scene import axes, labels, legend
+from rhabdos.scene.centres import centre_marks, centres, in_rows, rows_height, words_width
+from rhabdos.scene.forms import scene_form
+from rhabdos.scene.forms.form import Drawing
+from rhabdos.scene.heading import Heading, heading
+from rhabdos.scene.lanes import lay_lanes
+from rhabdos.scene.marks import Mark, Meaning, Scene, Segments, Text, Zone
+from rhabdos.scene.plane import Frame
+from rhabdos.scene.style import HOUSE, Style
 from rhabdos.scene.text import Measure, wrapped
+from rhabdos.scene.ticks import Ticks
+from rhabdos.stats.rules import by_rule
 
 _PAD = 9.0
 _LEAST_FRAME = 20.0
 _MOST_LEGEND = 0.25  # of the paper's height
-
-
-def check_drawable(recipe: Recipe) -> None:
-    """Refuse a recipe with a form that has numbers but no drawing yet."""
-    for form in recipe.show.forms:
-        if form not in HEIGHTS_FORMS:
-            raise Refusal(
-                f"The form “{form}” cannot be drawn yet. "
-                "Take it out of show.forms, or print its numbers with rhabdos numbers."
-            )
-    if not recipe.bins.shared:
-        raise Refusal(
-            "Groups with bins of their own cannot be drawn yet. "
-            "Take bins.shared out, or print their numbers with rhabdos numbers."
-        )
+_NOTE, _NOTE_ROW = 7.5, 10.0
 
 
 class Limits(Struct, frozen=True):
@@ -49,16 +43,38 @@ class Limits(Struct, frozen=True):
 
 def limits_of(readings: Readings) -> Limits:
     """The limits that show all of every form."""
-    reaches = [reach for form in _forms(readings) if (reach := form.reach(readings))]
-    if not reaches:
-        return Limits(readings.edges.low, readings.edges.high)
-    low, high = min(low for low, _ in reaches), max(high for _, high in reaches)
-    return Limits(low, high) if low < high else Limits(readings.edges.low, readings.edges.high)
+    asked = (*readings.plan.heights, *readings.plan.strips)
+    reaches = [reach for form in asked if (reach := scene_form(form).reach(readings))]
+    if reaches:
+        low, high = min(low for low, _ in reaches), max(high for _, high in reaches)
+        if not math.isfinite(high - low):
+            raise Refusal(
+                "The values lie farther apart than the largest number, so no axis holds them all. "
+                "Divide them by a power of ten."
+            )
+        if low < high:
+            return Limits(low, high)
+    edges = by_rule(readings.samples.pooled, "automatic").edges  # round places about one value
+    return Limits(edges.low, edges.high)
 
 
-def _forms(readings: Readings) -> list[HeightsForm]:
-    """The forms of a figure, in the order in which they lie over one another."""
-    return [form for name, form in HEIGHTS_FORMS.items() if name in readings.recipe.show.forms]
+class _Page(Struct, frozen=True, eq=False):
+    """What the layout of one figure is made from."""
+
+    readings: Readings
+    width: float
+    height: float
+    limits: Limits
+    measure: Measure
+    style: Style
+
+    @property
+    def upright(self) -> bool:
+        return self.readings.plan.upright
+
+    @property
+    def in_lanes(self) -> bool:
+        return len(self.readings.plan.lanes) > 1
 
 
 def build(
@@ -67,6 +83,7 @@ def build(
     limits: Limits | None = None,
     size: Size | None = None,
     dpi: float = 96.0,
+    style: Style = HOUSE,
 ) -> Scene:
     """Lay out a figure.
 
@@ -79,106 +96,331 @@ def build(
         shown.
     size : Size, optional
         Instead of the recipe's page; pixels are taken at ``dpi``.
+    style : Style
+        Colours and widths.
     """
     width, height = (size or Size.parse(readings.recipe.page.size)).points(dpi)
-    limits = limits or limits_of(readings)
-    # What adds up to a whole may end at it; any other bar has some room above.
-    room = 1.0 if readings.cumulative or "ecdf" in readings.recipe.show.forms else axes.ROOM_ABOVE
-    reached = max((form.tallest(readings) for form in _forms(readings)), default=readings.tallest)
-    heights, tallest = axes.height_ticks(reached, height, readings.scale == "count", room)
-    value_title, height_title = _axis_titles(readings, width, height, measure)
+    page = _Page(readings, width, height, limits or limits_of(readings), measure, style)
+    return _standing(page) if page.upright else _lying(page)
 
-    labels = max(measure(text, axes.TICK_SIZE, False) for text in heights.labels)
-    upright = len(height_title) * axes.TITLE_ROW + 4 if height_title else 0
+
+def _lying(page: _Page) -> Scene:
+    """The value axis at the bottom; heights, or the lanes' names, at the left."""
+    readings, measure, style, limits = page.readings, page.measure, page.style, page.limits
+    width, height = page.width, page.height
+    value_title, height_title = _axis_titles(page)
+    upright_title = len(height_title) * axes.TITLE_ROW + 4 if height_title else 0
     below = len(value_title) * axes.TITLE_ROW + 2 if value_title else 0
-    left = _PAD + upright + labels + axes.TICK + axes.LABEL_GAP
-    right = width - _PAD - 6
-    bottom = height - _PAD - below - axes.TICK_SIZE - axes.TICK - 4
-    groups = tuple((group.label, group.n) for group in readings.groups)
-    rows = max(1, int(height * _MOST_LEGEND / legend.ROW))
-    above = heading(
-        readings.recipe.words.title or "",
-        groups,
-        bool(readings.split),
-        left,
-        right,
-        _PAD,
-        rows,
-        measure,
+    bottom = height - _PAD - below - _note_room(page) - axes.TICK_SIZE - axes.TICK - 4
+    ticks, tallest = _heights(page, height)
+    tick_room = _widest(ticks.labels, page) + axes.TICK + axes.LABEL_GAP if ticks.labels else 0.0
+    beside = labels.written_width(readings, measure)
+    right = width - _PAD - 6 - beside
+    # Names are as large as their lanes let them be, and lanes begin where the heading ends.
+    top = _PAD
+    for _ in range(2):
+        names = labels.at_left(readings.plan, readings.groups, width, bottom - top, measure)
+        left = _PAD + upright_title + names.width + tick_room
+        above = _heading(page, left, right)
+        top = above.bottom
+    lines = centres(readings, limits.low, limits.high)
+    if not page.in_lanes:
+        lines = in_rows(lines, left, right, limits.low, limits.high, measure)
+    top = min(above.bottom + rows_height(lines), bottom - _LEAST_FRAME)
+    frame = _framed(page, left, top, right, bottom, tallest)
+    at = axes.value_ticks(
+        limits.low, limits.high, right - left, False, readings.samples.pooled.whole, measure
     )
-    lines = centres(readings, left, right, limits.low, limits.high, measure)
-    top = above.bottom + height_of(lines)
-    frame = Frame(
-        left, min(top, bottom - _LEAST_FRAME), right, bottom, limits.low, limits.high, tallest
-    )
-
-    whole = readings.samples.pooled.whole
+    value_part, height_part = Meaning("value-axis"), Meaning("height-axis")
     marks: list[Mark] = [
         *above.marks,
-        axes.grid(frame, heights),
-        *_drawn(readings, frame),
-        *centre_lines(lines, readings, frame, width - 2, measure),
-        *axes.height_axis(frame, heights, height_title, _PAD),
-        *axes.value_axis(
-            left,
-            right,
-            bottom,
-            limits.low,
-            limits.high,
-            tuple(value_title),
-            height - _PAD,
-            whole,
-            measure,
+        *_grid(page, frame, at, ticks),
+        *_drawn(page, frame),
+        *centre_marks(lines, frame, width - 2, measure, style),
+        axes.value_line(frame, at, style),
+        *axes.bottom_labels(
+            frame.alongs(np.array(at.places)).tolist(), at.labels, bottom, value_part, style
         ),
+        *axes.bottom_title(
+            value_title, (left + right) / 2, height - _PAD - _note_room(page), value_part, style
+        ),
+        *axes.left_title(height_title, _PAD, (top + bottom) / 2, height_part, style),
+        *labels.left_marks(names, frame, left - tick_room, style),
+        *labels.written_right(readings, frame, style, measure),
     ]
+    levels, texts = _apart(frame, ticks, [axes.TICK_SIZE * 1.1] * len(ticks.labels))
+    marks += axes.left_labels(levels, texts, left, height_part, style)
+    marks += _note(page, frame)
     zones = (
         *above.zones,
         Zone(frame.left, frame.top, frame.right, frame.bottom, Meaning("bars")),
-        Zone(0, frame.top, frame.left, frame.bottom, Meaning("height-axis")),
-        Zone(frame.left, frame.bottom, frame.right, height, Meaning("value-axis")),
+        *_part_zones(frame),
+        Zone(
+            0, frame.top, frame.left, frame.bottom, height_part if ticks.labels else Meaning("lane")
+        ),
+        *_lane_zones(page, frame, 0, frame.left - tick_room),
+        Zone(frame.left, frame.bottom, frame.right, height, value_part),
     )
     return Scene(width, height, tuple(marks), zones, frame, partial(plain, readings))
 
 
-def miniature(readings: Readings, form: Form, width: float, height: float) -> Scene:
-    """A figure drawn as one form alone, without axes and words, on a page of so many points."""
-    alone = structs.replace(readings, recipe=readings.recipe.showing(forms=(form,)))
-    limits, drawn = limits_of(alone), HEIGHTS_FORMS[form]
-    frame = Frame(
-        2.0, 3.0, width - 2.0, height - 1.0, limits.low, limits.high, drawn.tallest(alone) or 1.0
-    )
-    ground = np.array([[frame.left, frame.bottom, frame.right, frame.bottom]])
-    fills, lines = drawn.layers(alone, frame, group_colours(len(readings.groups)))
-    marks = (*fills, *lines, Segments(ground, QUIET, 0.8, 1.0, None))
-    return Scene(width, height, marks, (), frame, partial(plain, alone))
-
-
-def _drawn(readings: Readings, frame: Frame) -> list[Mark]:
-    """The fills of all groups, then the lines of all, form upon form."""
-    colours = group_colours(len(readings.groups))
-    layers = [form.layers(readings, frame, colours) for form in _forms(readings)]
-    return [mark for fills, _ in layers for mark in fills] + [
-        mark for _, lines in layers for mark in lines
+def _standing(page: _Page) -> Scene:
+    """The value axis at the left; heights, or the lanes' names, at the bottom."""
+    readings, measure, style, limits = page.readings, page.measure, page.style, page.limits
+    width, height = page.width, page.height
+    value_title, height_title = _axis_titles(page)
+    ticks, tallest = _heights(page, width)
+    below = len(height_title) * axes.TITLE_ROW + 2 if height_title else 0.0
+    tick_room = axes.TICK_SIZE + axes.TICK + 2 if ticks.labels else 0.0
+    lines = centres(readings, limits.low, limits.high)
+    right = width - _PAD - 6 - (0.0 if page.in_lanes else words_width(lines, measure))
+    title_room = len(value_title) * axes.TITLE_ROW + 4 if value_title else 0.0
+    whole = readings.samples.pooled.whole
+    at = axes.value_ticks(limits.low, limits.high, height * 0.7, True, whole, measure)
+    left = _PAD + title_room + _widest(at.labels, page) + axes.TICK + axes.LABEL_GAP
+    names = labels.at_bottom(readings.plan, readings.groups, right - left, height, measure)
+    bottom = height - _PAD - below - _note_room(page) - names.height - tick_room - 2
+    above = _heading(page, left, right)
+    top = above.bottom + labels.written_height(readings)
+    top = min(top, bottom - _LEAST_FRAME)
+    frame = _framed(page, left, top, right, bottom, tallest)
+    value_part, height_part = Meaning("value-axis"), Meaning("height-axis")
+    ys = [height - along for along in frame.alongs(np.array(at.places)).tolist()]
+    marks: list[Mark] = [
+        *above.marks,
+        *_grid(page, frame, at, ticks),
+        *_drawn(page, frame),
+        *centre_marks(lines, frame, width - 2, measure, style),
+        axes.value_line(frame, at, style),
+        *axes.left_labels(ys, at.labels, left, value_part, style),
+        *axes.left_title(value_title, _PAD, (top + bottom) / 2, value_part, style),
+        *axes.bottom_title(
+            height_title, (left + right) / 2, height - _PAD - _note_room(page), height_part, style
+        ),
+        *labels.bottom_marks(names, frame, bottom + tick_room, style),
+        *labels.written_top(readings, frame, style, measure),
     ]
-
-
-def _axis_titles(
-    readings: Readings, width: float, height: float, measure: Measure
-) -> tuple[list[str], list[str]]:
-    words, variable = readings.recipe.words, readings.variable
-    value = (
-        value_axis_title(variable.label, variable.unit)
-        if words.value_axis is None
-        else words.value_axis
+    widths = [measure(text, axes.TICK_SIZE, False) + 3 for text in ticks.labels]
+    levels, texts = _apart(frame, ticks, widths)
+    marks += axes.bottom_labels(levels, texts, bottom, height_part, style)
+    marks += _note(page, frame)
+    zones = (
+        *above.zones,
+        Zone(frame.left, frame.top, frame.right, frame.bottom, Meaning("bars")),
+        *_part_zones(frame),
+        Zone(0, frame.top, frame.left, frame.bottom, value_part),
+        Zone(
+            frame.left,
+            frame.bottom,
+            frame.right,
+            height,
+            height_part if ticks.labels else Meaning("lane"),
+        ),
+        *_lane_zones(page, frame, bottom + tick_room, bottom + tick_room + names.height),
     )
-    split = readings.split.label if readings.split else None
-    heights = words.height_axis
-    if heights is None:
-        heights = height_axis_title(
-            readings.scale, readings.recipe.show.of, split, variable.unit, readings.cumulative
+    return Scene(width, height, tuple(marks), zones, frame, partial(plain, readings))
+
+
+def _framed(
+    page: _Page, left: float, top: float, right: float, bottom: float, tallest: float
+) -> Frame:
+    """The frame with its lanes."""
+    bare = Frame(
+        left, top, right, bottom, page.limits.low, page.limits.high, page.height, page.upright
+    )
+    lanes = lay_lanes(page.readings.plan, bare.first, bare.last, page.upright, tallest)
+    return structs.replace(bare, lanes=lanes)
+
+
+def _heights(page: _Page, extent: float) -> tuple[Ticks, float]:
+    """Ticks of the height axis, and where it ends; no ticks where nothing is drawn over one.
+
+    What adds up to a whole may end at it; anything else has some room above.
+    """
+    readings, plan = page.readings, page.readings.plan
+    if not plan.heights:
+        return Ticks((), ()), 1.0
+    reached = max(scene_form(form).tallest(readings) for form in plan.heights)
+    room = 1.0 if readings.cumulative or "ecdf" in plan.heights else axes.ROOM_ABOVE
+    if len(plan.lanes) > 1 or plan.strips:
+        share = 0.85 if not plan.strips else 0.5
+        extent = extent * 0.75 / len(plan.lanes) * share
+    if readings.recipe.bars.labels is not None:
+        room = max(room, _room_for_labels(page, extent))
+    return axes.height_ticks(reached, extent, readings.scale == "count", room)
+
+
+def _apart(frame: Frame, ticks: Ticks, extents: Sequence[float]) -> tuple[list[float], list[str]]:
+    """Where the labels of heights lie across, lane by lane; those that would touch are left out.
+
+    ``extents`` tells how much room each label takes across. The 0 of a lane always stays.
+    """
+    levels: list[float] = []
+    texts: list[str] = []
+    taken: list[tuple[float, float]] = []
+    bands = [lane.heights for lane in frame.lanes if lane.heights]
+    wanted = [
+        (number > 0, band.at(place), text, extent / 2)
+        for band in bands
+        for number, (place, text, extent) in enumerate(
+            zip(ticks.places, ticks.labels, extents, strict=True)
         )
-    value_lines = wrapped(value, width * 0.8, axes.TITLE_SIZE, False, measure) if value else []
-    height_lines = (
-        wrapped(heights, height * 0.7, axes.TITLE_SIZE, False, measure) if heights else []
+    ]
+    for _, level, text, half in sorted(wanted, key=lambda one: one[0]):
+        if all(level + half <= low or level - half >= high for low, high in taken):
+            taken.append((level - half, level + half))
+            levels.append(level)
+            texts.append(text)
+    return levels, texts
+
+
+def _room_for_labels(page: _Page, extent: float) -> float:
+    """How far the axis reaches beyond the tallest bar, so that the number on it has room."""
+    from rhabdos.scene.forms.bars import label_room
+
+    edges, limits = page.readings.edges, page.limits
+    along = (page.height if page.upright else page.width) * 0.8
+    narrowest = float(edges.widths.min()) / (limits.high - limits.low) * along
+    points = label_room(page.readings, page.upright, narrowest, page.measure)
+    extent = max(extent * 0.85, 30.0)
+    return extent / max(extent - points, extent / 3) * 1.01
+
+
+def _widest(texts: Sequence[str], page: _Page) -> float:
+    return max((page.measure(text, axes.TICK_SIZE, False) for text in texts), default=0.0)
+
+
+def _heading(page: _Page, left: float, right: float) -> Heading:
+    readings = page.readings
+    groups = tuple((group.label, group.n) for group in readings.groups)
+    rows = max(1, int(page.height * _MOST_LEGEND / legend.ROW))
+    kind: Literal["legend", "size", "none"] = "legend" if readings.split else "size"
+    kind = "none" if page.in_lanes else kind
+    title = readings.recipe.words.title or ""
+    return heading(title, groups, kind, left, right, _PAD, rows, page.measure, page.style)
+
+
+def _grid(page: _Page, frame: Frame, at: Ticks, ticks: Ticks) -> list[Mark]:
+    """Hairlines at heights where there is one lane of them, and else at values."""
+    style, marks = page.style, []
+    if page.in_lanes or not ticks.labels:
+        marks.append(axes.grid_along(frame, at.places, style))
+    for lane in frame.lanes:
+        if lane.heights and not page.in_lanes:
+            levels = [lane.heights.at(place) for place in ticks.places if place > 0]
+            marks.append(axes.grid_across(frame, levels, style))
+        if lane.heights and (page.in_lanes or lane.strips):
+            base = np.array([lane.heights.base])
+            line = frame.lines(np.array([frame.start]), base, np.array([frame.end]), base)
+            marks.append(Segments(line, style.quiet, style.grid_line, 1.0, None))
+    return list(marks)
+
+
+def _drawn(page: _Page, frame: Frame) -> list[Mark]:
+    """Lane by lane the fills of all groups, then the lines of all, form upon form."""
+    readings, plan = page.readings, page.readings.plan
+    colours = page.style.colours(len(readings.groups))
+    drawing = Drawing(readings, frame, page.style, colours, page.measure)
+    marks: list[Mark] = []
+    for lane in frame.lanes:
+        bands = [(form, lane.heights, lane.groups) for form in plan.heights if lane.heights]
+        bands += [(strip.form, strip.band, (strip.group,)) for strip in lane.strips]
+        layers = [scene_form(form).layers(drawing, band, groups) for form, band, groups in bands]
+        marks += [mark for fills, _ in layers for mark in fills]
+        marks += [mark for _, lines in layers for mark in lines]
+    return marks
+
+
+def _part_zones(frame: Frame) -> list[Zone]:
+    """Each strip stands for its form."""
+    zones = []
+    for lane in frame.lanes:
+        for strip in lane.strips:
+            corners = frame.points(
+                np.array([frame.start, frame.end]), np.array([strip.band.base, strip.band.tip])
+            )
+            left, top = corners.min(axis=0).tolist()
+            right, bottom = corners.max(axis=0).tolist()
+            part = {"violin": "curve", "box": "box", "points": "points"}[strip.form]
+            zones.append(Zone(left, top, right, bottom, Meaning(part, strip.group)))  # type: ignore[arg-type]
+    return zones
+
+
+def _lane_zones(page: _Page, frame: Frame, first: float, last: float) -> list[Zone]:
+    """The names of lanes stand for the factor that makes them."""
+    if not page.in_lanes:
+        return []
+    if page.upright:
+        return [Zone(frame.left, first, frame.right, last, Meaning("lane"))]
+    return [Zone(first, frame.top, last, frame.bottom, Meaning("lane"))]
+
+
+def _note_room(page: _Page) -> float:
+    return _NOTE_ROW if "points" in page.readings.plan.strips else 0.0
+
+
+def _note(page: _Page, frame: Frame) -> list[Mark]:
+    """How many of the values are drawn as points, where the page cannot show them all."""
+    if "points" not in page.readings.plan.strips:
+        return []
+    from rhabdos.scene.forms.points import cloud_of
+
+    colours = page.style.colours(len(page.readings.groups))
+    drawing = Drawing(page.readings, frame, page.style, colours, page.measure)
+    shown = total = 0
+    for lane in frame.lanes:
+        for strip in lane.strips:
+            if strip.form == "points" and page.readings.groups[strip.group].n:
+                cloud = cloud_of(drawing, strip.band, strip.group)
+                shown, total = shown + len(cloud.along), total + cloud.of
+    if shown >= total:
+        return []
+    text = f"{shown:,} of {total:,} values are drawn as points"
+    x, y = page.width - _PAD - 6, page.height - _PAD
+    return [Text(x, y, text, _NOTE, "end", page.style.quiet, Meaning("points"))]
+
+
+def miniature(
+    readings: Readings, form: Form, width: float, height: float, style: Style = HOUSE
+) -> Scene:
+    """A figure drawn as one form alone, without axes and words, on a page of so many points."""
+    recipe = readings.recipe.showing(forms=(form,), upright=False, arrange=None)
+    recipe = recipe.changed(
+        bars=recipe.bars.changed(labels=None), box=recipe.box.changed(names=None, mean=False)
+    )
+    alone = Readings(recipe, readings.samples)
+    limits, drawn = limits_of(alone), scene_form(form)
+    page = _Page(alone, width, height, limits, lambda _text, _size, _bold: 0.0, style)
+    frame = _framed(page, 2.0, 3.0, width - 2.0, height - 1.0, drawn.tallest(alone) or 1.0)
+    marks = _drawn(page, frame)
+    if not FORMS[form].strip:
+        ground = np.array([[frame.left, frame.bottom, frame.right, frame.bottom]])
+        marks.append(Segments(ground, style.quiet, 0.8, 1.0, None))
+    return Scene(width, height, tuple(marks), (), frame, partial(plain, alone))
+
+
+def _axis_titles(page: _Page) -> tuple[list[str], list[str]]:
+    """The lines of the titles of both axes; a figure without heights has no height axis."""
+    readings, measure = page.readings, page.measure
+    words, variable = readings.recipe.words, readings.variable
+    value = words.value_axis
+    if value is None:
+        value = value_axis_title(variable.label, variable.unit)
+    heights = words.height_axis
+    if not readings.plan.heights:
+        heights = ""
+    elif heights is None:
+        heights = height_axis_title(
+            readings.scale,
+            readings.recipe.show.of,
+            readings.split.label if readings.split else None,
+            variable.unit,
+            readings.cumulative,
+        )
+    along, across = (page.height * 0.7, page.width * 0.8)
+    rooms = (along, across) if page.upright else (across, along)
+    value_lines, height_lines = (
+        wrapped(text, room, axes.TITLE_SIZE, False, measure) if text else []
+        for text, room in zip((value, heights), rooms, strict=True)
     )
     return value_lines, height_lines

@@ -2,12 +2,13 @@
 
 from collections.abc import Sequence
 from functools import lru_cache
+from typing import Literal
 
 from msgspec import Struct
 
 from rhabdos.scene import legend
 from rhabdos.scene.marks import Mark, Meaning, Text, Zone
-from rhabdos.scene.palette import INK, QUIET, group_colours
+from rhabdos.scene.style import Style
 from rhabdos.scene.text import Measure, wrapped
 
 TITLE_SIZE = 12.5
@@ -29,12 +30,13 @@ class Heading(Struct, frozen=True, eq=False):
 def heading(
     title: str,
     groups: tuple[tuple[str, int], ...],
-    split: bool,
+    kind: Literal["legend", "size", "none"],
     left: float,
     right: float,
     top: float,
     most_rows: int,
     measure: Measure,
+    style: Style,
 ) -> Heading:
     """Lay the title and the legend out; kept, since neither changes while bins do.
 
@@ -42,8 +44,9 @@ def heading(
     ----------
     groups : tuple of (str, int)
         Label and number of values of each group.
-    split : bool
-        Whether there is a factor; a single sample needs no legend, only its n.
+    kind : {"legend", "size", "none"}
+        What stands beside the title: a legend of all groups; the n of a single one; or nothing,
+        where lanes tell both.
     left, right, top : float
         The room, in points.
     most_rows : int
@@ -56,10 +59,10 @@ def heading(
     for line in lines:
         y += _TITLE_ROW
         marks.append(
-            Text(left, y - _BASE, line, TITLE_SIZE, "start", INK, Meaning("title"), bold=True)
+            Text(left, y - _BASE, line, TITLE_SIZE, "start", style.ink, Meaning("title"), bold=True)
         )
     free = room - _APART - measure(lines[-1], TITLE_SIZE, True) if lines else 0.0
-    rows = _rows(groups, room, most_rows, measure) if split else []
+    rows = _rows(groups, room, most_rows, measure, style) if kind == "legend" else []
     beside = len(rows) == 1 and legend.width(rows[0]) <= free
     if lines:
         zones.append(
@@ -67,26 +70,26 @@ def heading(
         )
     if beside:
         start = right - legend.width(rows[0])
-        marks += legend.marks(rows[0], start, y - _BASE)
+        marks += legend.marks(rows[0], start, y - _BASE, style)
         zones.append(Zone(start, 0, right, y, Meaning("legend")))
     elif rows:
         above = y
         y += 2 if lines else 0
         for row in rows:
             y += legend.ROW
-            marks += legend.marks(row, left, y - _BASE + 0.5)
+            marks += legend.marks(row, left, y - _BASE + 0.5, style)
         zones.append(Zone(left, above, right, y, Meaning("legend")))
-    if not split:
+    if kind == "size":
         size = f"n = {groups[0][1]:,}"
         if measure(size, legend.SIZE, False) > free:
             y += legend.ROW
-        marks.append(Text(right, y - _BASE, size, legend.SIZE, "end", QUIET, Meaning("note")))
+        marks.append(Text(right, y - _BASE, size, legend.SIZE, "end", style.quiet, Meaning("note")))
     return Heading(tuple(marks), tuple(zones), y + _BELOW)
 
 
 def _rows(
-    groups: Sequence[tuple[str, int]], room: float, most: int, measure: Measure
+    groups: Sequence[tuple[str, int]], room: float, most: int, measure: Measure, style: Style
 ) -> list[list[legend.Entry]]:
     labels, sizes = [label for label, _ in groups], [n for _, n in groups]
-    entries = legend.entries(labels, sizes, group_colours(len(groups)), room, measure)
+    entries = legend.entries(labels, sizes, style.colours(len(groups)), room, measure)
     return legend.rows(entries, room, most, measure)

@@ -5,7 +5,7 @@ from collections.abc import Sequence
 from msgspec import Struct
 
 from rhabdos.scene.marks import Mark, Meaning, Swatch, Text
-from rhabdos.scene.palette import INK, QUIET
+from rhabdos.scene.style import Style
 from rhabdos.scene.text import Measure, shortened
 
 SIZE = 8.5
@@ -70,20 +70,23 @@ def _filled(made: Sequence[Entry], room: float) -> list[list[Entry]]:
 
 
 def width(row: Sequence[Entry]) -> float:
+    """How wide a row of entries is, in points."""
     return sum(entry.width for entry in row) + _BETWEEN * (len(row) - 1)
 
 
-def marks(row: Sequence[Entry], left: float, baseline: float) -> list[Mark]:
+def marks(row: Sequence[Entry], left: float, baseline: float, style: Style) -> list[Mark]:
     """Draw one row of entries from ``left`` on."""
     drawn: list[Mark] = []
     for entry in row:
         if not entry.colour:
-            drawn.append(Text(left, baseline, entry.label, SIZE, "start", QUIET, Meaning("legend")))
+            drawn.append(
+                Text(left, baseline, entry.label, SIZE, "start", style.quiet, Meaning("legend"))
+            )
             continue
         meaning = Meaning("legend", entry.group)
         drawn.append(Swatch(left, baseline - _SWATCH + 1, _SWATCH, entry.colour, 0.4, meaning))
         drawn.append(
-            Text(left + _SWATCH + _GAP, baseline, entry.label, SIZE, "start", INK, meaning)
+            Text(left + _SWATCH + _GAP, baseline, entry.label, SIZE, "start", style.ink, meaning)
         )
         left += entry.width + _BETWEEN
     return drawn

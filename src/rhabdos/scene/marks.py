@@ -7,8 +7,13 @@ import numpy as np
 from msgspec import Struct
 
 from rhabdos.arrays import FloatArray
+from rhabdos.scene.plane import Frame
 
-Part = Literal["bars", "curve", "centre", "value-axis", "height-axis", "title", "legend", "note"]
+Part = Literal[
+    "bars", "curve", "box", "points", "centre", "lane",
+    "value-axis", "height-axis", "title", "legend", "note",
+]  # fmt: skip
+Shape = Literal["ring", "disc", "diamond", "circle", "square", "cross"]
 Anchor = Literal["start", "middle", "end"]
 
 
@@ -58,6 +63,23 @@ class Segments(Struct, frozen=True, eq=False):
     dash: tuple[float, ...] = ()
 
 
+class Dots(Struct, frozen=True, eq=False):
+    """The same small shape at many places of shape (n, 2): a ring, a disc, or a marker on paper.
+
+    ``size`` is its diameter. Rings are open, discs filled and see-through by ``opacity``; markers
+    (diamond, circle, square) are filled with ``fill`` and outlined.
+    """
+
+    places: FloatArray
+    shape: Shape
+    size: float
+    colour: str
+    opacity: float
+    meaning: Meaning
+    fill: str = ""
+    width: float = 0.8
+
+
 class Swatch(Struct, frozen=True):
     """A small square with its left top at (x, y), filled see-through and outlined."""
 
@@ -97,42 +119,7 @@ class Zone(Struct, frozen=True):
         return self.left <= x <= self.right and self.top <= y <= self.bottom
 
 
-Mark = Area | Path | Segments | Swatch | Text
-
-
-class Frame(Struct, frozen=True):
-    """The rectangle between the axes, and how values and heights lie in it.
-
-    All positions are in points from the page's top left.
-    """
-
-    left: float
-    top: float
-    right: float
-    bottom: float
-    low: float
-    high: float
-    tallest: float
-
-    def x(self, value: float) -> float:
-        return self.left + (value - self.low) / (self.high - self.low) * (self.right - self.left)
-
-    def xs(self, values: FloatArray) -> FloatArray:
-        """Positions of many values, held within the frame."""
-        share = (np.clip(values, self.low, self.high) - self.low) / (self.high - self.low)
-        return np.asarray(self.left + share * (self.right - self.left))
-
-    def ys(self, heights: FloatArray) -> FloatArray:
-        return np.asarray(self.bottom - heights / self.tallest * (self.bottom - self.top))
-
-    def value(self, x: float) -> float:
-        return self.low + (x - self.left) / (self.right - self.left) * (self.high - self.low)
-
-    def height(self, y: float) -> float:
-        return (self.bottom - y) / (self.bottom - self.top) * self.tallest
-
-    def holds(self, x: float, y: float) -> bool:
-        return self.left <= x <= self.right and self.top <= y <= self.bottom
+Mark = Area | Path | Segments | Dots | Swatch | Text
 
 
 class Scene(Struct, frozen=True, eq=False):
@@ -158,16 +145,18 @@ class Scene(Struct, frozen=True, eq=False):
     describe: Callable[[], str]
 
     def line_at(self, x: float, y: float, near: float) -> Meaning | None:
-        """The slanting or bent line that passes a place at most so far above or below it; the
-        nearest one."""
-        passing = [
-            (abs(float(np.interp(x, mark.points[:, 0], mark.points[:, 1])) - y), place)
-            for place, mark in enumerate(self.marks)
-            if isinstance(mark, Path)
-            and mark.smooth
-            and len(mark.points)
-            and mark.points[0, 0] <= x <= mark.points[-1, 0]
-        ]
+        """The slanting or bent line that passes a place at most so far across the value axis.
+
+        The nearest one, where there are several.
+        """
+        along, across = self.frame.back(x, y)
+        passing = []
+        for place, mark in enumerate(self.marks):
+            if not isinstance(mark, Path) or not mark.smooth or not len(mark.points):
+                continue
+            alongs, acrosses = self.frame.backs(mark.points)
+            if alongs[0] <= along <= alongs[-1]:
+                passing.append((abs(float(np.interp(along, alongs, acrosses)) - across), place))
         distance, place = min(passing, default=(near + 1, 0))
         mark = self.marks[place]
         return mark.meaning if distance <= near and isinstance(mark, Path) else None

@@ -1,6 +1,7 @@
 """Boxes: quartiles, whiskers, the values beyond them, and notches."""
 
 import math
+from functools import cached_property
 from typing import Literal
 
 import numpy as np
@@ -16,7 +17,15 @@ Whiskers = float | Literal["range"] | tuple[float, float]
 _NOTCH = 1.57
 
 
-class Box(Struct, frozen=True, eq=False):
+class Tail(Struct, frozen=True):
+    """Values at ranks ``start`` … ``stop`` - 1, outside the whiskers; far ones or not."""
+
+    start: int
+    stop: int
+    far: bool
+
+
+class Box(Struct, frozen=True, eq=False, dict=True):
     """One sample as a box, in the variable's unit; NaN where it has no values.
 
     Attributes
@@ -25,9 +34,11 @@ class Box(Struct, frozen=True, eq=False):
         Where whiskers end: always at a value of the sample.
     notch_low, notch_high : float
         median ± 1.57 IQR / √n (McGill, Tukey and Larsen 1978).
-    beyond, far : array
-        Values outside the whiskers, ascending: those up to, and those past, ``far`` times the IQR
-        from the box.
+    sample : Ordered
+        What it is the box of.
+    ranks : tuple of int
+        Ranks of the first value that is not far, the first within the whiskers, the first past
+        them, and the first that is far again.
     """
 
     n: int
@@ -39,8 +50,33 @@ class Box(Struct, frozen=True, eq=False):
     mean: float
     notch_low: float
     notch_high: float
-    beyond: FloatArray
-    far: FloatArray
+    sample: Ordered
+    ranks: tuple[int, int, int, int] = (0, 0, 0, 0)
+
+    @property
+    def tails(self) -> tuple[Tail, Tail, Tail, Tail]:
+        """The values outside the whiskers, as stretches of ranks in ascending order."""
+        far_low, first, stop, far_high = self.ranks
+        return (
+            Tail(0, far_low, True),
+            Tail(far_low, first, False),
+            Tail(stop, far_high, False),
+            Tail(far_high, self.n, True),
+        )
+
+    @cached_property
+    def beyond(self) -> FloatArray:
+        """Values outside the whiskers, ascending, up to ``far`` times the IQR from the box."""
+        return self._values(far=False)
+
+    @cached_property
+    def far(self) -> FloatArray:
+        """Values outside the whiskers, ascending, past ``far`` times the IQR from the box."""
+        return self._values(far=True)
+
+    def _values(self, far: bool) -> FloatArray:
+        tails = [tail for tail in self.tails if tail.far is far]
+        return np.concatenate([self.sample.run(tail.start, tail.stop) for tail in tails])
 
 
 class Letter(Struct, frozen=True):
@@ -81,18 +117,16 @@ def box(sample: Ordered, rule: QuartileRule = 7, whiskers: Whiskers = 1.5, far: 
         Multiple of the IQR past which a value beyond counts as far.
     """
     if not sample.n:
-        nan, none = math.nan, np.empty(0)
-        return Box(0, nan, nan, nan, nan, nan, nan, nan, nan, none, none)
+        nan = math.nan
+        return Box(0, nan, nan, nan, nan, nan, nan, nan, nan, sample)
     q1, median, q3 = quartiles(sample, rule)
     iqr = q3 - q1
     low, high = _fences(sample, q1, q3, whiskers)
     first = int(sample.below(np.array([low]))[0])
     last = int(sample.below(np.array([high]), inclusive=True)[0]) - 1
     if first > last:  # fences that hold no value: the whiskers stay at the box
-        first, last = (
-            int(sample.below(np.array([q1]))[0]),
-            int(sample.below(np.array([q3]), inclusive=True)[0]) - 1,
-        )
+        first = int(sample.below(np.array([q1]))[0])
+        last = int(sample.below(np.array([q3]), inclusive=True)[0]) - 1
     ends = sample.at(np.array([min(first, sample.n - 1), max(last, 0)]))
     far_low = min(first, int(sample.below(np.array([q1 - far * iqr]))[0]))
     far_high = max(last + 1, int(sample.below(np.array([q3 + far * iqr]), inclusive=True)[0]))
@@ -107,8 +141,8 @@ def box(sample: Ordered, rule: QuartileRule = 7, whiskers: Whiskers = 1.5, far: 
         sample.moments.mean,
         median - reach,
         median + reach,
-        np.concatenate([sample.run(far_low, first), sample.run(last + 1, far_high)]),
-        np.concatenate([sample.run(0, far_low), sample.run(far_high, sample.n)]),
+        sample,
+        (far_low, first, last + 1, far_high),
     )
 
 

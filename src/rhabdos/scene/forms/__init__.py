@@ -1,20 +1,17 @@
-"""The forms that a figure may be drawn as: each says how far it reaches, and draws its groups.
+"""How the forms of a figure are drawn: one file each, and a line in ``figure.forms.FORMS``.
 
-A form is one file here and one line in this table; layout asks the table and knows no form by name.
+Layout asks the table and knows no form by name.
 """
 
-from collections.abc import Mapping
+from importlib import import_module
 
+from rhabdos.figure.forms import FORMS
 from rhabdos.figure.recipe import Form
-from rhabdos.scene.forms import bars, lines
-from rhabdos.scene.forms.form import HeightsForm
+from rhabdos.scene.forms.form import SceneForm
 
-HEIGHTS_FORMS: Mapping[Form, HeightsForm] = {
-    "bars": bars.BARS,
-    "outline": bars.OUTLINE,
-    "polygon": lines.POLYGON,
-    "curve": lines.CURVE,
-    "normal": lines.NORMAL,
-    "ecdf": lines.ECDF,
-}
-"""Forms that need an axis of heights, in the order in which they are drawn over one another."""
+
+def scene_form(form: Form) -> SceneForm:
+    """How a form is drawn; its file is imported when it is first drawn."""
+    home = import_module(f"rhabdos.scene.forms.{FORMS[form].home}")
+    answer: SceneForm = home.DRAWN[form]
+    return answer

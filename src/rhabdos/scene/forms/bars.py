@@ -1,4 +1,4 @@
-"""Bars as silhouettes, filled or as an outline alone: one polygon a group, however many bins."""
+"""Bars and their outline as silhouettes: one polygon a group, however many bins."""
 
 from collections.abc import Sequence
 from functools import partial
@@ -6,82 +6,196 @@ from functools import partial
 import numpy as np
 
 from rhabdos.arrays import FloatArray
+from rhabdos.figure.forms.bars import bars, labels_of
 from rhabdos.figure.readings import Readings
-from rhabdos.scene.forms.form import HeightsForm, Layers
-from rhabdos.scene.marks import Area, Frame, Mark, Meaning, Path, Segments
-from rhabdos.scene.palette import PAPER
+from rhabdos.scene.forms.form import Drawing, Layers, SceneForm
+from rhabdos.scene.marks import Area, Mark, Meaning, Path, Segments, Text
+from rhabdos.scene.plane import Band
+from rhabdos.scene.text import Measure
 
-_NARROWEST_PARTED = (
-    3.5  # points; closer bars are told apart by their steps alone, drawn as a hairline
-)
-_LINE, _HAIRLINE = 1.0, 0.35
+_NARROWEST_PARTED = 3.5  # points; closer bars are told apart by their steps alone
+_PARTING = 0.6
+_LABEL, _LEAST_LABEL, _SHRINK = 8.0, 5.5, 0.5  # sizes of the numbers on bars
+_LABEL_GAP = 2.0
+_MOST_THINNED = 4  # every so manieth bar is labelled at least, or none is
 
 
 def _reach(readings: Readings) -> tuple[float, float]:
-    return readings.edges.low, readings.edges.high
+    edges = [readings.edges, *readings.own_edges]
+    return min(own.low for own in edges), max(own.high for own in edges)
 
 
 def _tallest(readings: Readings) -> float:
-    return readings.tallest
+    return max((float(own.heights.max(initial=0.0)) for own in bars(readings)), default=0.0)
 
 
-def _layers(readings: Readings, frame: Frame, colours: Sequence[str], *, filled: bool) -> Layers:
+def _layers(drawing: Drawing, band: Band, groups: Sequence[int], *, filled: bool) -> Layers:
     fills: list[Mark] = []
     lines: list[Mark] = []
-    xs = frame.xs(readings.edges.values)
-    for group, (reading, colour) in enumerate(zip(readings.groups, colours, strict=True)):
-        if reading.n:
-            below, above = _silhouette(frame, xs, reading.heights, colour, group, len(colours))
+    for group in groups:
+        if drawing.readings.groups[group].n:
+            below, above = _silhouette(drawing, band, group, len(groups))
             fills += below if filled else []
             lines += above if filled else above[-1:]
+    if drawing.readings.recipe.bars.labels is not None and (filled or not _with_bars(drawing)):
+        for group in groups:
+            lines += _labels(drawing, band, group, len(groups))
     return fills, lines
 
 
-def _silhouette(
-    frame: Frame, x: FloatArray, heights: FloatArray, colour: str, group: int, groups: int
-) -> tuple[list[Mark], list[Mark]]:
-    """Fills and lines of one group's bars; the lines of all groups belong above all fills.
+def _with_bars(drawing: Drawing) -> bool:
+    return "bars" in drawing.readings.recipe.show.forms
 
-    Parameters
-    ----------
-    x : array, shape (k + 1,)
-        Where the edges lie, in points.
-    heights : array, shape (k,)
-        In the scale of the height axis.
-    groups : int
-        How many lie over one another: alone, bars are solid and parted by paper; together,
-        see-through.
+
+def _silhouette(
+    drawing: Drawing, band: Band, group: int, together: int
+) -> tuple[list[Mark], list[Mark]]:
+    """Fills and lines of one group's bars.
+
+    Alone, bars are solid and parted by paper; ``together`` with others, see-through.
     """
-    standing = np.flatnonzero(heights)
+    of_group, style = bars(drawing.readings)[group], drawing.style
+    standing = np.flatnonzero(of_group.heights)
     if not len(standing):
         return [], []
-    first, last = (
-        standing[0],
-        standing[-1],
-    )  # a silhouette does not run along the base line beyond its bars
-    x, heights = x[first : last + 2], heights[first : last + 1]
-    y = frame.ys(heights)
-    meaning = Meaning("bars", group)
-    outline = np.empty((2 * len(heights) + 2, 2))
-    outline[0] = x[0], frame.bottom
-    outline[-1] = x[-1], frame.bottom
-    outline[1:-1:2, 0], outline[2:-1:2, 0] = x[:-1], x[1:]
-    outline[1:-1:2, 1] = outline[2:-1:2, 1] = y
-    alone = groups == 1
-    fill = 0.82 if alone else max(0.10, 0.34 - 0.03 * groups)
+    # A silhouette does not run along the base line beyond its bars.
+    first, last = standing[0], standing[-1]
+    edges = drawing.frame.alongs(of_group.edges.values[first : last + 2])
+    tops = band.ats(of_group.heights[first : last + 1])
+    meaning, colour = Meaning("bars", group), drawing.colours[group]
+    gap = drawing.readings.recipe.bars.gap
+    outline = _gapped(edges, tops, band.base, gap) if gap else _steps(edges, tops, band.base)
+    points = drawing.frame.points(outline[:, 0], outline[:, 1])
+    alone = together == 1
     lines: list[Mark] = []
-    narrow = (x[-1] - x[0]) / len(heights) < _NARROWEST_PARTED
-    if len(heights) > 1 and not narrow:
-        lower = np.maximum(y[:-1], y[1:])
-        met = lower < frame.bottom
-        inner = x[1:-1][met]
-        parting = np.column_stack([inner, np.full(len(inner), frame.bottom), inner, lower[met]])
-        lines.append(
-            Segments(parting, PAPER if alone else colour, 0.6, 1.0 if alone else 0.45, meaning)
+    narrow = (edges[-1] - edges[0]) / len(tops) < _NARROWEST_PARTED
+    if len(tops) > 1 and not narrow and not gap:
+        lower = np.where(
+            np.abs(tops[:-1] - band.base) < np.abs(tops[1:] - band.base), tops[:-1], tops[1:]
         )
-    lines.append(Path(outline, colour, _HAIRLINE if narrow else _LINE, 1.0, meaning))
-    return [Area(outline, colour, fill, meaning)], lines
+        met = lower != band.base
+        inner, lower = edges[1:-1][met], lower[met]
+        parting = drawing.frame.lines(inner, np.full(len(inner), band.base), inner, lower)
+        lines.append(
+            Segments(
+                parting, style.paper if alone else colour, _PARTING, 1.0 if alone else 0.45, meaning
+            )
+        )
+    width = style.fine_outline if narrow else style.outline
+    lines.append(Path(points, colour, width, 1.0, meaning))
+    return [Area(points, colour, style.bar_fill(together), meaning)], lines
 
 
-BARS = HeightsForm(_reach, _tallest, partial(_layers, filled=True))
-OUTLINE = HeightsForm(_reach, _tallest, partial(_layers, filled=False))
+def _steps(edges: FloatArray, tops: FloatArray, base: float) -> FloatArray:
+    """Touching bars: up at the first edge, along their tops, and down at the last one."""
+    outline = np.empty((2 * len(tops) + 2, 2))
+    outline[0] = edges[0], base
+    outline[-1] = edges[-1], base
+    outline[1:-1:2, 0], outline[2:-1:2, 0] = edges[:-1], edges[1:]
+    outline[1:-1:2, 1] = outline[2:-1:2, 1] = tops
+    return outline
+
+
+def _gapped(edges: FloatArray, tops: FloatArray, base: float, gap: float) -> FloatArray:
+    """Bars with a share of their width left free between them, each down to the base line."""
+    free = np.diff(edges) * gap / 2
+    outline = np.empty((4 * len(tops), 2))
+    outline[0::4, 0] = outline[1::4, 0] = edges[:-1] + free
+    outline[2::4, 0] = outline[3::4, 0] = edges[1:] - free
+    outline[0::4, 1] = outline[3::4, 1] = base
+    outline[1::4, 1] = outline[2::4, 1] = tops
+    return outline
+
+
+def _labels(drawing: Drawing, band: Band, group: int, together: int) -> list[Mark]:
+    """Numbers beyond the tips of a group's bars, as large and as many as have room.
+
+    They lie level, or turned where bars are narrow; then smaller; then only every second, third or
+    fourth bar has one; and where that is too many, pointing tells.
+    """
+    frame, measure = drawing.frame, drawing.measure
+    texts = labels_of(drawing.readings, group)
+    of_group = bars(drawing.readings)[group]
+    edges = of_group.edges.values
+    shown = [
+        place
+        for place, text in enumerate(texts)
+        if text and edges[place] < frame.high and edges[place + 1] > frame.low
+    ]
+    if not shown or (together > 1 and len(shown) * together > 60):
+        return []
+    alongs = frame.alongs(edges)
+    room = float(np.diff(alongs)[shown].min())
+    fit = _fitting(texts, shown, room, frame.upright, measure)
+    if fit is None:
+        return []
+    size, turned, every = fit
+    colour = drawing.style.ink if together == 1 else drawing.colours[group]
+    marks: list[Mark] = []
+    highest = max(shown, key=lambda place: float(of_group.heights[place]))
+    for place in shown:
+        if (place - highest) % every:
+            continue
+        middle = (alongs[place] + alongs[place + 1]) / 2
+        tip = band.at(float(of_group.heights[place]))
+        marks.append(_number(drawing, texts[place], middle, tip, size, turned, colour, group))
+    return marks
+
+
+def _fitting(
+    texts: Sequence[str], shown: Sequence[int], room: float, upright: bool, measure: Measure
+) -> tuple[float, bool, int] | None:
+    """Size of the letters, whether they are turned, and every how manieth bar has a number."""
+    for every in range(1, _MOST_THINNED + 1):
+        size = _LABEL
+        while size >= _LEAST_LABEL:
+            wide = max(measure(texts[place], size, False) for place in shown)
+            along = size if upright else wide
+            if along + _LABEL_GAP <= room * every:
+                return size, False, every
+            if not upright and size * 1.05 <= room * every:
+                return size, True, every
+            size -= _SHRINK
+    return None
+
+
+def _number(
+    drawing: Drawing,
+    text: str,
+    along: float,
+    tip: float,
+    size: float,
+    turned: bool,
+    colour: str,
+    group: int,
+) -> Text:
+    frame, meaning = drawing.frame, Meaning("bars", group)
+    if frame.upright:
+        x, y = frame.point(along, tip + _LABEL_GAP)
+        return Text(x, y + size * 0.35, text, size, "start", colour, meaning)
+    if turned:
+        return Text(
+            along + size * 0.35, tip - _LABEL_GAP, text, size, "start", colour, meaning, angle=90
+        )
+    return Text(along, tip - _LABEL_GAP, text, size, "middle", colour, meaning)
+
+
+def label_room(readings: Readings, upright: bool, room: float, measure: Measure) -> float:
+    """How far numbers reach beyond the tips of bars, in points; ``room`` is the narrowest bar's."""
+    if readings.recipe.bars.labels is None:
+        return 0.0
+    texts = [text for group in readings.groups for text in labels_of(readings, group.place) if text]
+    if not texts:
+        return 0.0
+    fit = _fitting(texts, range(len(texts)), room, upright, measure)
+    if fit is None:
+        return 0.0
+    size, turned, _ = fit
+    wide = max(measure(text, size, False) for text in texts)
+    return _LABEL_GAP + 1.0 + (wide if upright or turned else size)
+
+
+DRAWN = {
+    "bars": SceneForm(_reach, partial(_layers, filled=True), _tallest),
+    "outline": SceneForm(_reach, partial(_layers, filled=False), _tallest),
+}

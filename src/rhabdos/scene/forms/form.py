@@ -1,29 +1,42 @@
-"""What every form answers."""
+"""What the file of every form answers."""
 
 from collections.abc import Callable, Sequence
 
 from msgspec import Struct
 
 from rhabdos.figure.readings import Readings
-from rhabdos.scene.marks import Frame, Mark
+from rhabdos.scene.marks import Mark
+from rhabdos.scene.plane import Band, Frame
+from rhabdos.scene.style import Style
+from rhabdos.scene.text import Measure
 
 Layers = tuple[list[Mark], list[Mark]]
 """Fills and lines: the lines of all groups lie above all fills, so that no fill dulls a line."""
 
 
-class HeightsForm(Struct, frozen=True):
-    """A form that is drawn on an axis of heights.
+class Drawing(Struct, frozen=True, eq=False):
+    """What forms are drawn from, and where."""
+
+    readings: Readings
+    frame: Frame
+    style: Style
+    colours: Sequence[str]
+    measure: Measure
+
+
+class SceneForm(Struct, frozen=True):
+    """How a form is drawn.
 
     Attributes
     ----------
     reach : callable
         The stretch of the value axis that it needs, or None where it draws nothing.
-    tallest : callable
-        Its greatest height.
     layers : callable
-        Its marks in a frame, with a colour for each group.
+        Its marks in a band, of the groups that lie over one another in it.
+    tallest : callable
+        Its greatest height; 0 for what is drawn in a strip.
     """
 
     reach: Callable[[Readings], tuple[float, float] | None]
-    tallest: Callable[[Readings], float]
-    layers: Callable[[Readings, Frame, Sequence[str]], Layers]
+    layers: Callable[[Drawing, Band, Sequence[int]], Layers]
+    tallest: Callable[[Readings], float] = lambda _readings: 0.0

@@ -1,0 +1,46 @@
+"""What the panels of all phrases share."""
+
+from PyQt6.QtCore import pyqtSignal
+from PyQt6.QtWidgets import QVBoxLayout, QWidget
+
+from rhabdos.app.fields import fault_line, heading
+from rhabdos.figure.readings import Readings
+from rhabdos.figure.recipe import Recipe
+
+
+class Panel(QWidget):
+    """A heading, a column of widgets, a way to ask, and a line for what is wrong."""
+
+    asked = pyqtSignal(str, object)
+    """What the step is called, and the recipe."""
+    previewed = pyqtSignal(object)
+    """A recipe that the figure follows while it is typed."""
+    taken_back = pyqtSignal()
+
+    def __init__(self, title: str, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.readings: Readings | None = None
+        self.fault = fault_line()
+        self.column = QVBoxLayout(self)
+        self.column.setContentsMargins(14, 10, 14, 10)
+        self.column.setSpacing(4)
+        self.column.addWidget(heading(title))
+
+    @property
+    def recipe(self) -> Recipe:
+        """That of the figure that is shown."""
+        assert self.readings
+        return self.readings.recipe
+
+    def show_readings(self, readings: Readings) -> None:
+        """Show the settings of a figure."""
+        self.readings = readings
+
+    def say(self, sentence: str) -> None:
+        """Say what is wrong with what was typed; the figure stays as it is."""
+        self.fault.setText(sentence)
+        self.fault.setVisible(bool(sentence))
+
+    def begin(self) -> None:
+        """Take the keys, where the panel is what a phrase leads to."""
+        self.setFocus()

@@ -1,0 +1,137 @@
+"""A panel made from what a phrase declares."""
+
+from functools import partial
+
+from PyQt6.QtWidgets import QCheckBox, QComboBox, QWidget
+
+from rhabdos.app.fields import Field, chooser, labelled, plain_tip, quiet
+from rhabdos.app.panel import Panel
+from rhabdos.errors import Refusal
+from rhabdos.figure.phrases.phrase import Phrase, Setting
+from rhabdos.figure.readings import Readings
+
+
+class SettingsPanel(Panel):
+    """A tick, a list or a field for each setting of a phrase."""
+
+    def __init__(self, phrase: Phrase) -> None:
+        super().__init__(phrase.title)
+        self._phrase = phrase
+        self.facts = quiet()
+        self.widgets: dict[str, QWidget] = {}
+        """By the label of their setting."""
+        rows = []
+        for setting in phrase.settings:
+            widget = self._widget(setting)
+            self.widgets[setting.label] = widget
+            words = "" if setting.kind == "toggle" else setting.label
+            rows.append((words, widget))
+        self.form = labelled(rows)
+        self.column.addWidget(self.facts)
+        self.column.addLayout(self.form)
+        self.column.addWidget(self.fault)
+        if phrase.hint:
+            self.column.addSpacing(10)
+            self.column.addWidget(quiet(phrase.hint))
+        self.column.addStretch()
+
+    def _widget(self, setting: Setting) -> QWidget:
+        if setting.kind == "toggle":
+            box = QCheckBox(setting.label)
+            box.clicked.connect(partial(self._toggle, setting))
+            made: QWidget = box
+        elif setting.kind == "choice":
+            choices = chooser(setting.label)
+            choices.activated.connect(partial(self._choose, setting, choices))
+            made = choices
+        else:
+            field = Field(setting.label)
+            field.entered.connect(partial(self._enter, setting))
+            if setting.kind == "words":
+                field.textEdited.connect(partial(self._preview, setting))
+                field.taken_back.connect(self.taken_back)
+            made = field
+        if setting.tip:
+            made.setToolTip(plain_tip(setting.tip))
+        return made
+
+    def show_readings(self, readings: Readings) -> None:
+        """Show the settings of a figure; those that change nothing in it are put away."""
+        super().show_readings(readings)
+        self.say("")
+        facts = self._phrase.facts(readings)
+        self.facts.setText(facts)
+        self.facts.setVisible(bool(facts))
+        for row, setting in enumerate(self._phrase.settings):
+            matters = setting.matters(readings)
+            self.form.setRowVisible(row, matters)
+            if matters:
+                self._show(setting, readings)
+
+    def _show(self, setting: Setting, readings: Readings) -> None:
+        match self.widgets[setting.label]:
+            case QCheckBox() as box:
+                box.setChecked(bool(setting.value_in(readings)))
+            case QComboBox() as choices:
+                _offer(choices, setting, readings)
+            case Field() as field:
+                field.show_value(setting.shown(readings))
+                field.setPlaceholderText(setting.placeholder(readings))
+
+    def begin(self) -> None:
+        """Take the keys in the first field that matters."""
+        for row, setting in enumerate(self._phrase.settings):
+            if self.form.isRowVisible(row):
+                self.widgets[setting.label].setFocus()
+                return
+
+    def _toggle(self, setting: Setting, wanted: bool) -> None:
+        self._ask(setting, "", wanted)
+
+    def _choose(self, setting: Setting, choices: QComboBox, _row: int) -> None:
+        assert self.readings
+        value = setting.choices(self.readings)[choices.currentIndex()][1]
+        if setting.chosen:
+            value = setting.chosen(value, self.readings)
+        self._ask(setting, choices.currentText(), value)
+
+    def _enter(self, setting: Setting, text: str) -> None:
+        assert self.readings
+        try:
+            value = setting.read(text, self.readings)
+        except Refusal as refusal:
+            self._wrong(setting, str(refusal))
+            return
+        self._ask(setting, text, value)
+
+    def _preview(self, setting: Setting, text: str) -> None:
+        assert self.readings
+        value = setting.read(text.strip(), self.readings)
+        self.previewed.emit(setting.changed(self.recipe, value))
+
+    def _ask(self, setting: Setting, words: str, value: object) -> None:
+        step = setting.step if setting.kind == "words" else setting.step_to(words, value)
+        try:
+            wanted = setting.changed(self.recipe, value)
+        except Refusal as refusal:
+            self._wrong(setting, str(refusal))
+            return
+        self.asked.emit(step, wanted)
+
+    def _wrong(self, setting: Setting, sentence: str) -> None:
+        self.say(sentence)
+        widget = self.widgets[setting.label]
+        if isinstance(widget, Field):
+            widget.mark_wrong(True)
+
+
+def _offer(choices: QComboBox, setting: Setting, readings: Readings) -> None:
+    """Fill a list anew where its choices have changed, and show the present one."""
+    offered = list(setting.choices(readings))
+    present = setting.value_in(readings)
+    shown = [choices.itemText(row) for row in range(choices.count())]
+    if shown != [text for text, _ in offered]:
+        choices.clear()
+        choices.addItems([text for text, _ in offered])
+    values = [value for _, value in offered]
+    choices.setCurrentIndex(values.index(present) if present in values else -1)

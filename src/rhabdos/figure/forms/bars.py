@@ -1,0 +1,328 @@
+"""Bars, their outline and polygon: counts and heights of bins, and what they say."""
+
+import numpy as np
+from msgspec import Struct
+
+from rhabdos.arrays import FloatArray, IntArray
+from rhabdos.data.samples import Pooled
+from rhabdos.figure.forms.form import FigureForm
+from rhabdos.figure.hover import Card, Line, few_of
+from rhabdos.figure.ladder import ladder
+from rhabdos.figure.notice import DIFFERS, HIDES, Notice
+from rhabdos.figure.readings import Group, Readings
+from rhabdos.figure.recipe import Bins, Recipe
+from rhabdos.figure.wording import counted, exact, with_unit
+from rhabdos.keeping import kept_with
+from rhabdos.quoting import brief
+from rhabdos.stats.binning import BinningError, Edges, counts
+from rhabdos.stats.heights import Scale, cumulated, heights
+from rhabdos.stats.oddities import heaping
+from rhabdos.stats.ordered import Ordered
+from rhabdos.stats.rounding import multiple_below
+from rhabdos.stats.rules import MOST_RULE_BINS, RULES
+
+_MOST_PEAKS = 6  # more are more likely the grain of the values than their shape
+
+
+class Bars(Struct, frozen=True, eq=False):
+    """The bars of one group.
+
+    Attributes
+    ----------
+    edges : Edges
+        k bins; those of the figure, or the group's own.
+    counts, heights : array, shape (k,)
+        For each bin; cumulative heights also count the values below the first.
+    outside : int
+        Values that lie in no bin.
+    """
+
+    edges: Edges
+    counts: IntArray
+    heights: FloatArray
+    outside: int
+
+
+@kept_with
+def bars(readings: Readings) -> tuple[Bars, ...]:
+    """The bars of each group, in order.
+
+    Raises
+    ------
+    BinningError
+        Bins so narrow that no number holds their densities.
+    """
+    return tuple(_bars(readings, group) for group in readings.groups)
+
+
+def _bars(readings: Readings, group: Group) -> Bars:
+    edges, sample = readings.own_edges[group.place], group.sample
+    inside = counts(sample, edges)
+    shown = inside
+    if readings.cumulative:
+        shown = cumulated(inside, lying_below(sample, edges))
+    drawn = heights(shown, edges.widths, readings.scale, readings.total(group.place))
+    if readings.scale == "density" and not np.all(np.isfinite(drawn)):
+        raise BinningError(
+            "The bins are so narrow that densities pass the largest number. Choose wider ones."
+        )
+    return Bars(edges, inside, drawn, sample.n - int(inside.sum()))
+
+
+def lying_below(sample: Ordered, edges: Edges) -> int:
+    """How many values lie below the first bin."""
+    if not sample.n or sample.minimum >= edges.low:
+        return 0
+    return int(sample.below(edges.values[:1])[0])
+
+
+def outside(readings: Readings) -> int:
+    """How many values of all groups lie in no bin."""
+    return sum(of_group.outside for of_group in bars(readings))
+
+
+def labels_of(readings: Readings, group: int) -> list[str]:
+    """The number on each bar of a group, in the scale that the recipe asks labels for.
+
+    Bars without a value have none.
+    """
+    asked = readings.recipe.bars.labels
+    of_group = bars(readings)[group]
+    if asked is None:
+        return [""] * of_group.edges.count
+    numbers = heights(of_group.counts, of_group.edges.widths, asked, readings.total(group))
+    texts = [_labelled(value, asked) for value in numbers.tolist()]
+    return [
+        text if count else "" for text, count in zip(texts, of_group.counts.tolist(), strict=True)
+    ]
+
+
+def _labelled(value: float, scale: Scale) -> str:
+    if scale == "count":
+        return f"{value:,.0f}"
+    if scale == "percent":
+        return f"{value:.1f} %" if value < 10 else f"{value:.0f} %"
+    return f"{value:.2g}"
+
+
+# What a bin says
+
+
+def card(readings: Readings, pointed: int | None, value: float) -> Card:
+    """The bin that a value lies in, and what each group has in it.
+
+    Groups with bins of their own are told of alone.
+    """
+    alone = pointed if not readings.recipe.bins.shared else None
+    edges = readings.edges if alone is None else readings.own_edges[alone]
+    return bin_card(readings, bin_at(edges, value), pointed, alone)
+
+
+def edges_of(readings: Readings, group: int | None) -> Edges:
+    """The bins of a group, or (None) those of the figure."""
+    return readings.edges if group is None else readings.own_edges[group]
+
+
+def stops(readings: Readings, group: int | None) -> tuple[float, ...]:
+    """The middles of the bins."""
+    values = edges_of(readings, group).values
+    return tuple((values[:-1] / 2 + values[1:] / 2).tolist())
+
+
+def span(readings: Readings, group: int | None, value: float) -> tuple[float, float]:
+    """The ends of the bin over a value."""
+    edges = edges_of(readings, group)
+    low, high = edges.values[bin_at(edges, value) :][:2].tolist()
+    return low, high
+
+
+def reach(readings: Readings, group: int | None) -> tuple[float, float]:
+    """The ends of all bins."""
+    edges = edges_of(readings, group)
+    return edges.low, edges.high
+
+
+def bin_at(edges: Edges, value: float) -> int:
+    """The number of the bin that is shown over a value, from 0; the nearest one beyond them."""
+    place = int(edges.values.searchsorted(value, side="right")) - 1
+    return min(edges.count - 1, max(0, place))
+
+
+def bar_over(readings: Readings, value: float, height: float) -> int | None:
+    """The group whose bar over a value is the lowest that reaches a height, if one does."""
+    tops = []
+    for place, of_group in enumerate(bars(readings)):
+        position = bin_at(of_group.edges, value)
+        tops.append((float(of_group.heights[position]), place))
+    above = [top for top in tops if top[0] >= height]
+    return min(above)[1] if above else None
+
+
+def bin_card(
+    readings: Readings, position: int, pointed: int | None = None, alone: int | None = None
+) -> Card:
+    """Describe bin number ``position`` (from 0).
+
+    Of many groups those with the most values in it are told of; or one ``alone``, whose bin it is.
+    """
+    edges = readings.edges if alone is None else readings.own_edges[alone]
+    width = float(edges.widths[position])
+    filled = [group.place for group in readings.groups if group.n and alone in (None, group.place)]
+    held = [
+        int(of_group.counts[position]) if alone in (None, place) else 0
+        for place, of_group in enumerate(bars(readings))
+    ]
+    chosen = few_of(filled, held, pointed)
+    lines = []
+    for place in chosen:
+        group = readings.groups[place]
+        share = held[place] / group.n
+        cells = (f"{held[place]:,} of {group.n:,}", f"{100 * share:.1f} %", f"{share / width:.3g}")
+        lines.append(Line(group.label, cells, place, place == pointed))
+    unit = readings.variable.unit
+    headings = ("count", "percent", f"density per {unit}" if unit else "density")
+    return Card(interval(edges, position, unit), headings, tuple(lines), len(filled) - len(chosen))
+
+
+def interval(edges: Edges, position: int, unit: str) -> str:
+    """A bin's interval in words that say which edge belongs to it."""
+    low, high = (exact(float(edge)) for edge in edges.values[position : position + 2])
+    if edges.closed == "left":
+        joined = "to" if position == edges.count - 1 else "to under"
+        return with_unit(f"{low} {joined} {high}", unit)
+    return with_unit(f"{low} to {high}" if position == 0 else f"over {low} to {high}", unit)
+
+
+# Notices
+
+
+def bar_notices(readings: Readings) -> tuple[Notice | None, ...]:
+    """Where bins would mislead."""
+    return (
+        _outside(readings),
+        _own_bins(readings),
+        _heaped(readings),
+        _too_few_bins(readings),
+        _limited(readings),
+        _instead(readings),
+    )
+
+
+def _own_bins(readings: Readings) -> Notice | None:
+    """Bars of different widths are compared by their areas only."""
+    widths = {edges.width for edges in readings.own_edges}
+    if len(widths) < 2 or readings.scale == "density" or readings.cumulative:
+        return None
+    return Notice(
+        "own-bins",
+        "Each group has bins of its own width, so the same height does not mean as many values.",
+        readings.recipe.showing(heights="density"),
+        "show density",
+    )
+
+
+def _outside(readings: Readings) -> Notice | None:
+    if not outside(readings):
+        return None
+    edges = readings.edges
+    lie = "value lies" if outside(readings) == 1 else "values lie"
+    text = (
+        f"{outside(readings):,} {lie} outside the bins ({exact(edges.low)} to {exact(edges.high)})."
+    )
+    return Notice("hidden-values", text, _with_all(readings), "show all", HIDES)
+
+
+def _with_all(readings: Readings) -> Recipe | None:
+    """The figure with bins for all values, or None where no number of bins can hold them."""
+    edges, pooled, bins = readings.edges, readings.samples.pooled, readings.recipe.bins
+    try:
+        return readings.recipe.binned(_widened(bins, edges, pooled))
+    except ValueError:  # the widened bins are none
+        return None
+
+
+def _widened(bins: Bins, edges: Edges, pooled: Pooled) -> Bins:
+    if bins.edges is not None:
+        width = float(edges.widths.max())
+        widened = list(bins.edges)
+        if pooled.minimum < widened[0]:
+            widened.insert(0, multiple_below(pooled.minimum, width))
+        if pooled.maximum > widened[-1]:
+            widened.append(multiple_below(pooled.maximum, width) + width)
+        return bins.with_edges(tuple(widened))
+    if bins.width is None or bins.start is None:
+        return bins.changed(start=None)
+    # The edges stay where they are and begin further down.
+    steps = -(-(bins.start - pooled.minimum) // bins.width)
+    start = float(f"{bins.start - steps * bins.width:.12g}")
+    return bins.with_width(bins.width, start)
+
+
+def _heaped(readings: Readings) -> Notice | None:
+    heap = heaping(readings.samples.pooled)
+    width = readings.edges.width
+    if heap is None or width is None:
+        return None
+    text = f"{100 * heap.share:.0f} % of the values are multiples of {heap.step:g}"
+    if width >= heap.step and width % heap.step == 0:
+        return Notice("heaped-values", f"{text}: they were rounded, or guessed.")
+    wider = heap.step * max(1, round(width / heap.step))
+    bins = readings.recipe.bins.with_width(wider)
+    return Notice(
+        "heaped-values",
+        f"{text}, so bins {exact(width)} wide catch now more, now fewer of them.",
+        readings.recipe.binned(bins),
+        f"make bins {wider:g} wide",
+    )
+
+
+def _too_few_bins(readings: Readings) -> Notice | None:
+    """Narrower bins show a peak more, at two widths in a row, and the noise in them does not
+    explain it."""
+    if heaping(readings.samples.pooled):
+        return None  # narrow bins then show heaps, not peaks
+    rungs = ladder(readings)
+    here = next(
+        (place for place, rung in enumerate(rungs) if rung.width == readings.edges.width), 0
+    )
+    for group, reading in enumerate(readings.groups):
+        now = rungs[here].peaks[group] if rungs else 0
+        for place in range(here - 1, 0, -1):
+            found = rungs[place].peaks[group]
+            if now < found <= _MOST_PEAKS and rungs[place - 1].peaks[group] == found:
+                width = rungs[place].width
+                peaks = counted(now, "peak", "peaks") if now else "no peak"
+                wide = with_unit(exact(width), readings.variable.unit)
+                text = (
+                    f"{brief(reading.label)} shows {found} peaks in bins {wide} wide, and "
+                    f"only {peaks} in these."
+                )
+                cure = readings.recipe.binned(readings.recipe.bins.with_width(width))
+                return Notice("too-few-bins", text, cure, f"make bins {wide} wide")
+    return None
+
+
+def _instead(readings: Readings) -> Notice | None:
+    instead, asked = readings.ruled.instead, readings.recipe.bins.rule
+    if instead is None or asked is None:
+        return None
+    return Notice(
+        "rule-instead",
+        f"{RULES[asked].title} gives no width where the quartiles are equal; "
+        f"{RULES[instead].title}’s rule is used.",
+        weight=DIFFERS,
+    )
+
+
+def _limited(readings: Readings) -> Notice | None:
+    if not readings.ruled.limited:
+        return None
+    return Notice(
+        "bins-limited",
+        "The rule asks for more bins than can be told apart; it was held to at most "
+        f"{MOST_RULE_BINS:,}.",
+        weight=DIFFERS,
+    )
+
+
+FORM = FigureForm(card=card, stops=stops, span=span, reach=reach, notices=bar_notices)

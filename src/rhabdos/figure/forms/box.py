@@ -1,0 +1,349 @@
+"""Boxes: their parts, the values beyond them and their names, and how one is read."""
+
+import math
+from typing import Any
+
+import numpy as np
+from msgspec import Struct
+
+from rhabdos.data.columns import CategoryColumn, LabelColumn, NumberColumn
+from rhabdos.data.samples import MOST_TAIL_ROWS, SampleSet
+from rhabdos.errors import Refusal
+from rhabdos.figure.forms.form import FigureForm
+from rhabdos.figure.hover import Card, Line
+from rhabdos.figure.notice import LACKS, Notice, listed_briefly
+from rhabdos.figure.readings import Group, Readings
+from rhabdos.figure.recipe import Boxes
+from rhabdos.figure.wording import counted, exact, places_for, rounded, with_unit
+from rhabdos.keeping import kept_last, kept_with
+from rhabdos.quoting import brief
+from rhabdos.stats.binning import counts
+from rhabdos.stats.boxes import Box, Letter, box, letters
+from rhabdos.stats.peaks import peaks
+from rhabdos.stats.rules import by_rule
+
+_PARTS = ("q1", "median", "q3", "whisker_low", "whisker_high", "mean", "notch_low", "notch_high")
+_MOST_LISTED = 6
+
+
+class Named(Struct, frozen=True):
+    """A value beyond the whiskers, its row (from 0), and what it is called."""
+
+    value: float
+    row: int
+    name: str
+    far: bool
+
+
+def boxes(readings: Readings) -> tuple[Box, ...]:
+    """The box of each group, in order; kept while only its drawing changes."""
+    asked, samples = readings.recipe.box, readings.samples
+    key = (asked.quartiles, asked.whiskers, asked.far)
+    return kept_last(
+        samples, "boxes", key, lambda: tuple(box(sample, *key) for sample in samples.samples)
+    )
+
+
+def box_widths(readings: Readings) -> tuple[float, ...]:
+    """Widths of the boxes, as shares of the widest: all the same, or as the square root of n."""
+    if readings.recipe.box.width == "fixed":
+        return (1.0,) * len(readings.groups)
+    most = max(group.n for group in readings.groups)
+    return tuple(math.sqrt(group.n / most) for group in readings.groups)
+
+
+def letter_values(readings: Readings) -> tuple[tuple[Letter, ...], ...]:
+    """The letter values of each group, in order."""
+    return _letters(readings.samples)
+
+
+@kept_with
+def _letters(samples: SampleSet) -> tuple[tuple[Letter, ...], ...]:
+    return tuple(letters(sample) for sample in samples.samples)
+
+
+def written(readings: Readings, group: int) -> list[str]:
+    """The numbers beside a group's box, one text each."""
+    summary, filled = readings.summaries[group], [s for s in readings.summaries if s.n]
+    spread = max((one.sd for one in filled if one.sd > 0), default=0.0)
+    places = places_for(spread, max(max(abs(one.min), abs(one.max)) for one in filled))
+    mean, sd = rounded(summary.mean, places), rounded(summary.sd, places)
+    texts = {
+        "n": f"n = {summary.n:,}",
+        "mean": f"{mean} ± {sd}" if math.isfinite(summary.sd) else mean,
+        "median": f"median {rounded(summary.median, places)}",
+    }
+    return [texts[asked] for asked in dict.fromkeys(readings.recipe.box.numbers) if summary.n]
+
+
+# Which rows lie beyond
+
+
+def named_beyond(readings: Readings, group: int) -> tuple[Named, ...]:
+    """The values beyond the whiskers of a group with their rows, the farthest out first.
+
+    At most 200 at either end: those farther in would find no room for a name.
+
+    Raises
+    ------
+    VariableError
+        The variable that names rows is not in the table.
+    """
+    drawn = boxes(readings)[group]
+    if not drawn.n or not _any_beyond(drawn):
+        return ()
+    rows = readings.samples.tail_rows(group)
+    values = readings.variable.values[rows]
+    past = (values < drawn.whisker_low) | (values > drawn.whisker_high)
+    rows, values = rows[past], values[past]
+    away = np.maximum(values - drawn.q3, drawn.q1 - values)
+    order = np.lexsort((rows, -away))
+    low, high = _far_limits(drawn)
+    return tuple(
+        Named(value, row, name_of(readings, row), not low <= value <= high)
+        for value, row in zip(values[order].tolist(), rows[order].tolist(), strict=True)
+    )
+
+
+def _any_beyond(drawn: Box) -> bool:
+    return any(tail.stop > tail.start for tail in drawn.tails)
+
+
+def _far_limits(drawn: Box) -> tuple[float, float]:
+    """The values from which on, outwards, values count as far."""
+    far_low, _, _, far_high = drawn.ranks
+    sample = drawn.sample
+    low = float(sample.at(np.array([far_low]))[0]) if far_low else -math.inf
+    high = float(sample.at(np.array([far_high - 1]))[0]) if far_high < drawn.n else math.inf
+    return low, high
+
+
+def name_of(readings: Readings, row: int) -> str:
+    """What a row (from 0) is called in the figure: by its number, its value, or a variable."""
+    asked = readings.recipe.box.names
+    if asked == "value":
+        return exact(float(readings.variable.values[row]))
+    table = readings.samples.table
+    if asked in (None, "row") or table is None:
+        return f"{row + 1:,}"
+    assert asked is not None
+    column = table.column(asked)
+    if isinstance(column, NumberColumn):
+        value = float(column.values[row])
+        return exact(value) if math.isfinite(value) else f"{row + 1:,}"
+    if isinstance(column, CategoryColumn):
+        code = int(column.codes[row])
+        return column.levels[code] if code >= 0 else f"{row + 1:,}"
+    assert isinstance(column, LabelColumn)
+    text = column.texts[row]
+    return " ".join(text.split()) if text and text.strip() else f"{row + 1:,}"
+
+
+def check_names(readings: Readings) -> None:
+    """Refuse a figure whose boxes name values by a variable that the table does not have."""
+    asked, table = readings.recipe.box.names, readings.samples.table
+    if asked in (None, "row", "value") or table is None:
+        return
+    assert asked is not None
+    try:
+        table.column(asked)
+    except Refusal as refusal:
+        raise type(refusal)(f"box.names: {refusal}") from None
+
+
+# What a box says
+
+
+def card(readings: Readings, group: int | None, _value: float) -> Card:
+    """How this box is read: its parts with its numbers, what lies beyond, and which rows."""
+    place = group if group is not None else 0
+    of_group, drawn = readings.groups[place], boxes(readings)[place]
+    if not of_group.n:
+        return Card(of_group.label, (), (), notes=("There are no values to draw a box of.",))
+    beyond = named_beyond(readings, place)
+    number = _number(readings, place)
+    high_end, low_end = _ends(readings.recipe.box)
+    rows = [
+        ("upper whisker", drawn.whisker_high, high_end),
+        ("upper quartile", drawn.q3, "three quarters lie below"),
+        ("median", drawn.median, "half lie below"),
+        ("lower quartile", drawn.q1, "a quarter lie below"),
+        ("lower whisker", drawn.whisker_low, low_end),
+        ("mean", drawn.mean, ""),
+    ]
+    summary = readings.summaries[place]
+    if summary.max > drawn.whisker_high:
+        rows.insert(0, ("maximum", summary.max, "lies beyond the whisker"))
+    if summary.min < drawn.whisker_low:
+        rows.insert(len(rows) - 1, ("minimum", summary.min, "lies beyond the whisker"))
+    lines = tuple(Line(name, (number(value), what)) for name, value, what in rows)
+    return Card(
+        f"{of_group.label}, n = {of_group.n:,}",
+        ("", ""),
+        lines,
+        notes=_reading_notes(readings, of_group, drawn, beyond),
+    )
+
+
+def _number(readings: Readings, place: int) -> Any:
+    summary = readings.summaries[place]
+    places = places_for(summary.sd, max(abs(summary.min), abs(summary.max)))
+    unit = readings.variable.unit
+    return lambda value: with_unit(rounded(value, places), unit)
+
+
+def _ends(asked: Boxes) -> tuple[str, str]:
+    """What the ends of the whiskers are, in words."""
+    if asked.whiskers == "range":
+        return "the largest value", "the smallest value"
+    if isinstance(asked.whiskers, tuple):
+        low, high = (exact(share) for share in asked.whiskers)
+        return f"last value up to percentile {high}", f"first value from percentile {low}"
+    reach = f"within {whiskers_phrase(asked)} of the box"
+    return f"largest value {reach}", f"smallest value {reach}"
+
+
+def whiskers_phrase(asked: Boxes) -> str:
+    """How far whiskers reach, for the sentence."""
+    if asked.whiskers == "range":
+        return "the extremes"
+    if isinstance(asked.whiskers, tuple):
+        low, high = (exact(share) for share in asked.whiskers)
+        return f"percentiles {low} and {high}"
+    return f"{exact(float(asked.whiskers))} × IQR"
+
+
+def _reading_notes(
+    readings: Readings, group: Group, drawn: Box, beyond: tuple[Named, ...]
+) -> tuple[str, ...]:
+    outside = sum(tail.stop - tail.start for tail in drawn.tails)
+    if not outside:
+        return ("No value lies beyond the whiskers: their ends are the minimum and the maximum.",)
+    far = sum(tail.stop - tail.start for tail in drawn.tails if tail.far)
+    lie = "value lies" if outside == 1 else "values lie"
+    text = f"{outside:,} {lie} beyond the whiskers"
+    if far:
+        text += f", {far:,} of them more than {exact(readings.recipe.box.far)} × IQR from the box"
+    names = readings.recipe.box.names
+    shown = beyond[:_MOST_LISTED]
+    told = []
+    for named in shown:
+        value = exact(named.value)
+        called = named.name if names not in (None, "row", "value") else ""
+        told.append(
+            f"row {named.row + 1:,}" + (f" {brief(called)}" if called else "") + f": {value}"
+        )
+    rest = outside - len(shown)
+    rows = "; ".join(told) + (f"; and {rest:,} more" if rest else "")
+    return (f"{text}.", f"The farthest out: {rows}." if rest else f"These are {rows}.")
+
+
+# Notices
+
+
+def _notices(readings: Readings) -> tuple[Notice | None, ...]:
+    return (_folded_notches(readings), _hidden_peaks(readings), _names_withheld(readings))
+
+
+def _folded_notches(readings: Readings) -> Notice | None:
+    if not readings.recipe.box.notches:
+        return None
+    folded = [
+        group.label
+        for group, drawn in zip(readings.groups, boxes(readings), strict=True)
+        if drawn.n and (drawn.notch_low < drawn.q1 or drawn.notch_high > drawn.q3)
+    ]
+    if not folded:
+        return None
+    text = (
+        f"The notches of {listed_briefly(folded)} reach past the box: with so few values the "
+        "median is less sure than the quartiles."
+    )
+    return Notice("folded-notches", text, weight=LACKS)
+
+
+def _hidden_peaks(readings: Readings) -> Notice | None:
+    """A box looks the same over one hump and over two."""
+    if readings.recipe.show.forms != ("box",):
+        return None
+    found = [
+        f"{brief(group.label)} ({number})"
+        for group, number in zip(readings.groups, _peaks(readings.samples), strict=True)
+        if number > 1
+    ]
+    if not found:
+        return None
+    text = f"More than one peak hides in {listed_briefly(found)}: a box does not show them."
+    cure = readings.recipe.showing(forms=("violin", "box"))
+    return Notice("hidden-peaks", text, cure, "draw violins too")
+
+
+@kept_with
+def _peaks(samples: SampleSet) -> tuple[int, ...]:
+    """The peaks of each group above counting noise, in bins by the automatic rule."""
+    if samples.pooled.minimum == samples.pooled.maximum:
+        return (0,) * len(samples.samples)
+    try:
+        edges = by_rule(samples.pooled, "automatic").edges
+    except Refusal:
+        return (0,) * len(samples.samples)
+    return tuple(len(peaks(counts(sample, edges))) for sample in samples.samples)
+
+
+def _names_withheld(readings: Readings) -> Notice | None:
+    """Some values have no name, since no page has room for so many."""
+    if readings.recipe.box.names is None:
+        return None
+    past = [
+        group.label
+        for group, drawn in zip(readings.groups, boxes(readings), strict=True)
+        if drawn.ranks[1] > MOST_TAIL_ROWS or drawn.n - drawn.ranks[2] > MOST_TAIL_ROWS
+    ]
+    if not past:
+        return None
+    named = counted(MOST_TAIL_ROWS, "value", "values")
+    text = f"At either end of {listed_briefly(past)} only the {named} farthest out can be named."
+    return Notice("names-withheld", text, weight=LACKS)
+
+
+# Numbers
+
+
+def _numbers(readings: Readings) -> dict[str, Any]:
+    return {
+        "boxes": [
+            {
+                "sample": group.label,
+                **{name: getattr(drawn, name) for name in _PARTS},
+                "width": width,
+                **_beyond(readings, group.place, drawn),
+                "letters": [
+                    {"depth": letter.depth, "low": letter.low, "high": letter.high}
+                    for letter in of_group
+                ],
+            }
+            for group, drawn, width, of_group in zip(
+                readings.groups,
+                boxes(readings),
+                box_widths(readings),
+                letter_values(readings),
+                strict=True,
+            )
+        ]
+    }
+
+
+def _beyond(readings: Readings, group: int, drawn: Box) -> dict[str, Any]:
+    """Values beyond the whiskers in two grades, and the rows (from 1) that hold them."""
+    rows = readings.samples.rows_outside(group, drawn.whisker_low, drawn.whisker_high)
+    values = readings.variable.values[rows]
+    far = np.isin(values, drawn.far)
+    return {
+        "beyond": values[~far].tolist(),
+        "far": values[far].tolist(),
+        "beyond_rows": (rows[~far] + 1).tolist(),
+        "far_rows": (rows[far] + 1).tolist(),
+    }
+
+
+FORM = FigureForm(card=card, notices=_notices, numbers=_numbers)

@@ -1,0 +1,199 @@
+"""Density curves: their readings, their notices and what they say."""
+
+import math
+from functools import partial
+
+import numpy as np
+from msgspec import Struct
+
+from rhabdos.figure.curves import (
+    CurveReading,
+    cumulated_area,
+    curve_card,
+    curve_stops,
+    curve_table,
+    curves_of,
+    factor,
+    on_scale,
+    without_curve,
+)
+from rhabdos.figure.forms.form import FigureForm
+from rhabdos.figure.notice import DIFFERS, LACKS, Notice, listed_briefly
+from rhabdos.figure.readings import Group, Readings
+from rhabdos.figure.recipe import Curves, Form
+from rhabdos.figure.wording import exact, with_unit
+from rhabdos.keeping import kept_last
+from rhabdos.stats.bandwidths import BandwidthRule, ruled_bandwidth
+from rhabdos.stats.density import Curve, DensityError, NoCurveError, density
+from rhabdos.stats.ordered import Ordered
+
+_SHARE_PAST = 0.01
+_FINEST = 2_000  # bandwidths from the smallest to the largest value that a page can show
+
+
+class DensityReading(Struct, frozen=True, eq=False):
+    """The density curve of one group, or why it has none.
+
+    ``rule`` gave its bandwidth; None where it was set by hand.
+    """
+
+    curve: Curve | None
+    lack: str = ""
+    rule: BandwidthRule | None = None
+
+
+def density_curves(readings: Readings) -> tuple[DensityReading, ...]:
+    """Each group's density curve, as the recipe asks for it; kept while bins change under it."""
+    settings, samples = readings.recipe.curve.changed(fill=False), readings.samples
+    return kept_last(
+        samples,
+        "density curves",
+        settings,
+        lambda: tuple(_density(settings, sample) for sample in samples.samples),
+    )
+
+
+def _density(settings: Curves, sample: Ordered) -> DensityReading:
+    if isinstance(settings.bandwidth, str):
+        ruled = ruled_bandwidth(sample, settings.bandwidth)
+        width, rule = ruled.width, ruled.rule
+    else:
+        width, rule = settings.bandwidth, None
+    try:
+        drawn = density(
+            sample, settings.factor * width, settings.kernel, settings.lower, settings.upper
+        )
+    except NoCurveError as error:
+        return DensityReading(None, str(error), rule)
+    return DensityReading(drawn, rule=rule)
+
+
+def curve_reading(readings: Readings, group: Group) -> CurveReading:
+    """The density of a group, as high as its bars would be."""
+    reading = density_curves(readings)[group.place]
+    drawn = reading.curve
+    if drawn is None:
+        return without_curve(group.place, "density", reading.lack)
+    y = cumulated_area(drawn.x, drawn.y) if readings.cumulative else drawn.y
+    curve = CurveReading(group.place, "density", drawn.bandwidth, drawn.x, y)
+    return on_scale(curve, factor(readings, group))
+
+
+def modes(readings: Readings) -> tuple[float, ...]:
+    """Where each group's density curve is highest, with the recipe's bandwidth.
+
+    NaN where it has none.
+    """
+    try:
+        drawn = density_curves(readings)
+    except DensityError:  # values beyond a bound: of this figure, only curves are refused
+        return tuple(math.nan for _ in readings.groups)
+    return tuple(
+        reading.curve.mode
+        if reading.curve
+        else sample.minimum
+        if sample.n and sample.minimum == sample.maximum
+        else math.nan
+        for reading, sample in zip(drawn, readings.samples.samples, strict=True)
+    )
+
+
+# Notices
+
+
+def lacking(readings: Readings, form: Form) -> tuple[Notice, ...]:
+    """The groups that have no curve of a form, and why."""
+    reasons: dict[str, list[str]] = {}
+    for curve in curves_of(readings, form):
+        if curve.lack:
+            reasons.setdefault(curve.lack, []).append(readings.groups[curve.group].label)
+    return tuple(
+        Notice("no-curve", f"No curve of {listed_briefly(names)}. {lack}", weight=LACKS)
+        for lack, names in reasons.items()
+    )
+
+
+def density_notices(readings: Readings, form: Form) -> tuple[Notice | None, ...]:
+    """What is to be known of densities, drawn as curves or as violins."""
+    return (
+        *lacking(readings, form),
+        _past_bound(readings),
+        _bandwidth_instead(readings),
+        _too_fine(readings),
+    )
+
+
+def _past_bound(readings: Readings) -> Notice | None:
+    """A curve says that values may lie where the data, and what they measure, say that none can."""
+    recipe, pooled = readings.recipe, readings.samples.pooled
+    drawn = [reading.curve for reading in density_curves(readings) if reading.curve]
+    bounds = [("lower", 0.0)] if pooled.minimum >= 0 else []
+    if readings.variable.unit == "%" and pooled.maximum <= 100:
+        bounds.append(("upper", 100.0))
+    for name, bound in bounds:
+        if getattr(recipe.curve, name) is not None:
+            continue
+        shares = (_share_past(curve, bound, name == "lower") for curve in drawn)
+        past = max(shares, default=0.0)
+        if past > _SHARE_PAST:
+            side = "below" if name == "lower" else "above"
+            text = (
+                f"A curve puts up to {100 * past:.1f} % of its values {side} {bound:g}, where no "
+                "value lies."
+            )
+            cure = recipe.changed(curve=recipe.curve.changed(**{name: bound}))
+            return Notice("past-bound", text, cure, f"end the curve at {bound:g}")
+    return None
+
+
+def _share_past(curve: Curve, bound: float, below: bool) -> float:
+    risen = cumulated_area(curve.x, curve.y)
+    upto = float(np.interp(bound, curve.x, risen)) / (float(risen[-1]) or 1.0)
+    return upto if below else 1 - upto
+
+
+def _bandwidth_instead(readings: Readings) -> Notice | None:
+    """The bandwidth rule has no answer for some groups."""
+    asked = readings.recipe.curve.bandwidth
+    names = [
+        group.label
+        for group, reading in zip(readings.groups, density_curves(readings), strict=True)
+        if reading.rule not in (asked, None)
+    ]
+    if not names:
+        return None
+    why = "values are rounded too coarsely, or lie too far apart"
+    text = (
+        f"The bandwidth’s rule has no answer for {listed_briefly(names)}: {why}. Silverman’s is "
+        "used there."
+    )
+    return Notice("bandwidth-instead", text, weight=DIFFERS)
+
+
+def _too_fine(readings: Readings) -> Notice | None:
+    """A curve has more detail than a page can show."""
+    pooled = readings.samples.pooled
+    span = pooled.maximum - pooled.minimum
+    for group, reading in zip(readings.groups, density_curves(readings), strict=True):
+        curve = reading.curve
+        if curve is None or not (curve.averaged_over or curve.bandwidth < span / _FINEST):
+            continue
+        unit = readings.variable.unit
+        width = with_unit(exact(float(f"{curve.bandwidth:.3g}")), unit)
+        text = (
+            f"The curve of {listed_briefly([group.label])} is smoothed over {width} only, finer "
+            "than a page shows it all."
+        )
+        if curve.averaged_over:
+            over = with_unit(exact(float(f"{curve.averaged_over:.3g}")), unit)
+            text += f" Its points are averages over {over}."
+        return Notice("fine-curve", text, weight=DIFFERS)
+    return None
+
+
+FORM = FigureForm(
+    card=lambda readings, group, value: curve_card(readings, "curve", group, value),
+    stops=lambda readings, _group: curve_stops(readings, "curve"),
+    notices=partial(density_notices, form="curve"),
+    numbers=partial(curve_table, form="curve"),
+)

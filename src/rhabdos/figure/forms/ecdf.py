@@ -1,0 +1,35 @@
+"""ECDFs: what share of a group lies up to each value."""
+
+from functools import partial
+
+import numpy as np
+
+from rhabdos.arrays import FloatArray
+from rhabdos.figure.curves import CurveReading, curve_card, curve_stops, curve_table, whole
+from rhabdos.figure.forms.form import FigureForm
+from rhabdos.figure.readings import Group, Readings
+from rhabdos.stats.ordered import Ordered
+
+_MOST_STEPS = 4096
+
+
+def curve_reading(readings: Readings, group: Group) -> CurveReading:
+    """The steps of a group's ECDF, on the scale of the heights."""
+    x, shares = _steps(group.sample)
+    return CurveReading(group.place, "ecdf", None, x, shares * whole(readings, group))
+
+
+def _steps(sample: Ordered) -> tuple[FloatArray, FloatArray]:
+    """Where the cumulative share steps up, and to what; of a long sample, at even ranks."""
+    ranks = np.unique(
+        np.linspace(0, sample.n - 1, min(sample.n, _MOST_STEPS)).round().astype(np.int64)
+    )
+    x = np.unique(sample.at(ranks))
+    return x, sample.below(x, inclusive=True) / sample.n
+
+
+FORM = FigureForm(
+    card=lambda readings, group, value: curve_card(readings, "ecdf", group, value),
+    stops=lambda readings, _group: curve_stops(readings, "ecdf"),
+    numbers=partial(curve_table, form="ecdf"),
+)

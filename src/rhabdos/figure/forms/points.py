@@ -1,0 +1,34 @@
+"""Points: the values themselves."""
+
+import numpy as np
+
+from rhabdos.figure.forms.form import FigureForm
+from rhabdos.figure.hover import Card, Line
+from rhabdos.figure.readings import Readings
+from rhabdos.figure.wording import counted, exact, with_unit
+
+
+def card(readings: Readings, group: int | None, value: float) -> Card:
+    """The value nearest to a place, how many have it, and where it stands among the others."""
+    place = group if group is not None else 0
+    of_group = readings.groups[place]
+    sample, unit = of_group.sample, readings.variable.unit
+    if not of_group.n:
+        return Card(of_group.label, (), (), notes=("There are no values to draw.",))
+    above = int(sample.below(np.array([value]))[0])
+    ranks = np.unique(np.clip([above - 1, above], 0, of_group.n - 1))
+    near = sample.at(ranks)
+    nearest = near[int(np.abs(near - value).argmin())]
+    first = int(sample.below(np.array([nearest]))[0])
+    last = int(sample.below(np.array([nearest]), inclusive=True)[0])
+    lines = (
+        Line("so many have it", (f"{last - first:,} of {of_group.n:,}",)),
+        Line("lie below", (f"{100 * first / of_group.n:.1f} %",)),
+        Line("lie above", (f"{100 * (of_group.n - last) / of_group.n:.1f} %",)),
+    )
+    title = f"{of_group.label}: {with_unit(exact(float(nearest)), unit)}"
+    span = f"{exact(sample.minimum)} to {with_unit(exact(sample.maximum), unit)}"
+    return Card(title, ("",), lines, notes=(f"{counted(of_group.n, 'value', 'values')}, {span}.",))
+
+
+FORM = FigureForm(card=card)

@@ -1,0 +1,29 @@
+"""Violins: density curves mirrored about the middle of a strip."""
+
+from functools import partial
+
+from rhabdos.figure.curves import (
+    CurveReading,
+    curve_card,
+    curve_table,
+    without_curve,
+)
+from rhabdos.figure.forms.curve import density_curves, density_notices
+from rhabdos.figure.forms.form import FigureForm
+from rhabdos.figure.readings import Group, Readings
+
+
+def curve_reading(readings: Readings, group: Group) -> CurveReading:
+    """The density of a group; always per unit, since a strip has no scale of heights."""
+    reading = density_curves(readings)[group.place]
+    drawn = reading.curve
+    if drawn is None:
+        return without_curve(group.place, "violin", reading.lack)
+    return CurveReading(group.place, "violin", drawn.bandwidth, drawn.x, drawn.y)
+
+
+FORM = FigureForm(
+    card=lambda readings, group, value: curve_card(readings, "violin", group, value),
+    notices=partial(density_notices, form="violin"),
+    numbers=partial(curve_table, form="violin"),
+)

@@ -1,0 +1,43 @@
+"""A notice: something that the reader of a figure should know, and its cure."""
+
+from typing import Literal
+
+from msgspec import Struct
+
+from rhabdos.figure.recipe import Recipe
+from rhabdos.quoting import brief
+
+Weight = Literal[0, 1, 2, 3]
+HIDES: Weight = 0
+MISLEADS: Weight = 1
+LACKS: Weight = 2
+DIFFERS: Weight = 3
+
+
+class Notice(Struct, frozen=True):
+    """Something the reader of a figure should know.
+
+    Attributes
+    ----------
+    code : str
+        For scripts.
+    text : str
+        A sentence.
+    cure : Recipe or None
+        The figure with the trouble gone, and what the cure does, in a few words.
+    weight : 0 … 3
+        Whether the figure hides values, misleads, lacks something, or is not quite as was asked.
+    """
+
+    code: str
+    text: str
+    cure: Recipe | None = None
+    cure_text: str = ""
+    weight: Weight = MISLEADS
+
+
+def listed_briefly(words: list[str], most: int = 5) -> str:
+    """Names one after the other, the last ones as "and 3 more"."""
+    return ", ".join(brief(word) for word in words[:most]) + (
+        f" and {len(words) - most} more" if len(words) > most else ""
+    )

@@ -1,0 +1,39 @@
+"""The phrases of the sentence, in its order: one line each.
+
+A phrase is one declaration in one of the files beside this one.
+"""
+
+from collections.abc import Mapping
+
+from rhabdos.figure.phrases.bins import BARS, BINS
+from rhabdos.figure.phrases.box import BOX
+from rhabdos.figure.phrases.curve import CURVE
+from rhabdos.figure.phrases.heights import HEIGHTS
+from rhabdos.figure.phrases.phrase import Key, Phrase
+from rhabdos.figure.phrases.points import POINTS
+from rhabdos.figure.phrases.shown import ARRANGE, FORMS_PHRASE, SPLIT, VARIABLE, WAY
+from rhabdos.figure.phrases.words import LINES, WORDS
+
+PHRASES: Mapping[Key, Phrase] = {
+    phrase.key: phrase
+    for phrase in (
+        VARIABLE,
+        SPLIT,
+        ARRANGE,
+        FORMS_PHRASE,
+        WAY,
+        HEIGHTS,
+        BINS,
+        BARS,
+        CURVE,
+        BOX,
+        POINTS,
+        LINES,
+        WORDS,
+    )
+}
+
+
+def phrase_of(part: str) -> Key:
+    """The phrase that governs a part of the figure."""
+    return next(phrase.key for phrase in PHRASES.values() if part in phrase.parts)

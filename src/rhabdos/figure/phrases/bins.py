@@ -1,0 +1,127 @@
+"""The phrases of bins and of the bars over them."""
+
+from rhabdos.errors import Refusal
+from rhabdos.figure.phrases.heights import SCALES
+from rhabdos.figure.phrases.phrase import LINE, Choice, Phrase, Said, Setting, number, or_usual
+from rhabdos.figure.readings import Readings, edges_for
+from rhabdos.figure.recipe import Bars
+from rhabdos.figure.wording import counted, exact, with_unit
+from rhabdos.stats.rounding import round_steps
+from rhabdos.stats.rules import RULES
+
+
+def bins_phrase(readings: Readings) -> str:
+    """The bins in words."""
+    bins, edges, unit = readings.recipe.bins, readings.edges, readings.variable.unit
+    if bins.edges is not None:
+        low, high = exact(edges.low), with_unit(exact(edges.high), unit)
+        return f"{edges.count:,} of your own, {low} to {high}"
+    shown = exact(edges.width or 0) if bins.round else f"{edges.width:.4g}"
+    start = exact(edges.low) if bins.round else f"{edges.low:.4g}"
+    words = f"{with_unit(shown, unit)} wide from {start}"
+    if not bins.shared and readings.split:
+        words = f"each group’s own, of all together {words}"
+    if bins.count is not None:
+        return f"{counted(edges.count, 'in number', 'in number')}, {words}"
+    if bins.width is None:
+        rule = bins.rule or "automatic"
+        by = "automatic" if rule == "automatic" else f"by {RULES[rule].title}"
+        return f"{words}, {by}"
+    return words
+
+
+def _bins(readings: Readings) -> list[Choice]:
+    recipe, edges, unit = readings.recipe, readings.edges, readings.variable.unit
+    bins = recipe.bins
+    by_hand = bins.width is not None or bins.count is not None or bins.edges is not None
+    choices = []
+    for key, rule in RULES.items():
+        other = bins.with_rule(key)
+        try:
+            suggested = edges_for(other, readings.samples.pooled).edges
+        except Refusal:
+            continue
+        width = exact(float(f"{suggested.width:.4g}")) if suggested.width else ""
+        count = counted(suggested.count, "bin", "bins")
+        text = f"{rule.title}:  {with_unit(width, unit)} wide, {count}"
+        current = not by_hand and key == (bins.rule or "automatic")
+        choices.append(Choice(text, f"Bins by {rule.title}", recipe.binned(other), current))
+    if edges.width:
+        choices.append(LINE)
+        span = edges.high - edges.low
+        steps = round_steps(
+            max(edges.width / 4, span / 2000),
+            min(edges.width * 4, span),
+            readings.samples.pooled.whole,
+        )
+        for step in sorted({*steps, edges.width}) if by_hand else steps:
+            text = f"{with_unit(exact(step), unit)} wide"
+            here = step == edges.width and by_hand
+            other = bins if here else bins.with_width(step)
+            choices.append(Choice(text, f"Bin width {exact(step)}", recipe.binned(other), here))
+    return choices
+
+
+BINS = Phrase(
+    "bins",
+    "Bins",
+    "Ctrl+5",
+    lambda readings: Said("bins are ", bins_phrase(readings)),
+    clause=True,
+    matters=lambda readings: readings.needs_bins,
+    alternatives=_bins,
+    parts=("bars",),
+)
+
+
+def _has_bars(readings: Readings) -> bool:
+    return "bars" in readings.recipe.show.forms
+
+
+def _bars_phrase(readings: Readings) -> str:
+    asked = readings.recipe.bars
+    words = f"{exact(100 * asked.gap)} % apart" if asked.gap else "touching"
+    if asked.labels:
+        words += f", each with its {SCALES[asked.labels][0].lower()}"
+    return words
+
+
+def _read_gap(text: str, readings: Readings) -> object:
+    percent = number("The gap", 0, 90)(text.removesuffix("%").strip(), readings)
+    assert isinstance(percent, float)
+    return float(f"{percent / 100:.12g}")
+
+
+BARS = Phrase(
+    "bars",
+    "Bars",
+    "Ctrl+Shift+5",
+    lambda readings: Said("bars are ", _bars_phrase(readings)),
+    clause=True,
+    matters=lambda readings: _has_bars(readings) and readings.recipe.bars != Bars(),
+    wished=_has_bars,
+    aside="Bars",
+    settings=(
+        Setting(
+            "bars.gap",
+            "Gap",
+            "typed",
+            "Gap of {}",
+            shown=lambda readings: f"{exact(100 * readings.recipe.bars.gap)} %",
+            read=or_usual(0.0, _read_gap),
+            tip="As a share of the width of a bin, from 0 to 90 %",
+        ),
+        Setting(
+            "bars.labels",
+            "Numbers",
+            "choice",
+            "Numbers on bars: {}",
+            choices=lambda _readings: [
+                ("none", None),
+                *((title.lower(), scale) for scale, (title, _) in SCALES.items()),
+            ],
+        ),
+    ),
+    hint="Bars of a histogram touch, since its bins do: a gap is for looks. Numbers that find no "
+    "room turn, shrink and thin out; pointing at a bar always tells.",
+)

@@ -1,0 +1,238 @@
+"""The phrase of boxes."""
+
+import re
+
+from rhabdos.data.columns import CategoryColumn
+from rhabdos.errors import Refusal
+from rhabdos.figure.edge_text import read_number
+from rhabdos.figure.phrases.phrase import (
+    Choice,
+    Phrase,
+    Said,
+    Setting,
+    number,
+    or_usual,
+)
+from rhabdos.figure.readings import Readings
+from rhabdos.figure.recipe import Boxes, Recipe
+from rhabdos.figure.wording import counted, exact
+from rhabdos.quoting import quoted
+
+_SHAPES = ("diamond", "circle", "square", "cross")
+_NUMBERS: dict[str, tuple[str, ...]] = {
+    "none": (),
+    "n": ("n",),
+    "mean ± sd": ("mean",),
+    "median": ("median",),
+    "n, mean ± sd": ("n", "mean"),
+    "n, median": ("n", "median"),
+    "n, mean ± sd, median": ("n", "mean", "median"),
+}
+
+
+def whiskers_phrase(asked: Boxes) -> str:
+    """How far whiskers reach."""
+    if asked.whiskers == "range":
+        return "the extremes"
+    if isinstance(asked.whiskers, tuple):
+        low, high = (exact(share) for share in asked.whiskers)
+        return f"percentiles {low} and {high}"
+    return f"{exact(float(asked.whiskers))} × IQR"
+
+
+def _said(readings: Readings) -> Said:
+    asked = readings.recipe.box
+    if asked.letters:
+        words = "letter values, each at half the depth of the last"
+        before = "boxes are drawn at "
+    else:
+        words, before = whiskers_phrase(asked), "whiskers reach "
+        words += ", notched" if asked.notches else ""
+    words += f", a {asked.mean_shape} at the mean" if asked.mean else ""
+    if asked.names is not None:
+        named = {"row": "by row", "value": "by value"}.get(asked.names, f"by {asked.names}")
+        words += f", values beyond named {named}"
+    return Said(before, words)
+
+
+def _boxes(readings: Readings) -> list[Choice]:
+    """The few whisker rules and names that are wanted most."""
+    recipe, here = readings.recipe, readings.recipe.box
+    choices = []
+    for whiskers in (1.5, 3.0, "range", (5.0, 95.0), (2.0, 98.0)):
+        other = here.changed(whiskers=whiskers, letters=False)
+        words = whiskers_phrase(other)
+        choices.append(
+            Choice(
+                f"whiskers to {words}",
+                f"Whiskers to {words}",
+                recipe.changed(box=other),
+                whiskers == here.whiskers and not here.letters,
+            )
+        )
+    letter = recipe.changed(box=here.changed(letters=True))
+    choices.append(Choice("letter values", "Boxes of letter values", letter, here.letters))
+    return choices
+
+
+def _read_whiskers(text: str, readings: Readings) -> object:
+    """1.5, 1.5 × IQR, range, or 5 and 95."""
+    if text.casefold() in ("range", "extremes", "the extremes"):
+        return "range"
+    words = text.removesuffix("IQR").strip().removesuffix("×").strip()
+    words = words.removeprefix("percentiles").replace("%", " ").strip()
+    parts = [part for part in re.split(r"\s*(?:,|;|and|to|–|\s)\s*", words) if part]
+    numbers = [read_number(part) for part in parts]
+    if len(numbers) == 1 and numbers[0] is not None:
+        return numbers[0]
+    if len(numbers) == 2 and None not in numbers:
+        return tuple(numbers)
+    raise Refusal(
+        f"{quoted(text)} is no reach of whiskers. Write a multiple of the IQR such as 1.5, the "
+        "word range, or two percentiles such as 5 and 95."
+    )
+
+
+def _whiskers_shown(readings: Readings) -> str:
+    asked = readings.recipe.box.whiskers
+    if asked == "range":
+        return "range"
+    if isinstance(asked, tuple):
+        return " and ".join(exact(share) for share in asked)
+    assert not isinstance(asked, str)
+    return f"{exact(float(asked))} × IQR"
+
+
+def _quartile_rules(_readings: Readings) -> list[tuple[str, object]]:
+    from rhabdos.stats.quantiles import IN_WORDS
+
+    return [(f"{rule}: {words}", rule) for rule, words in IN_WORDS.items()]
+
+
+def _namers(readings: Readings) -> list[tuple[str, object]]:
+    """What can name a value: its row, itself, or a variable of words."""
+    table = readings.samples.table
+    columns = (
+        [c for c in table.columns if c.kind == "label" or isinstance(c, CategoryColumn)]
+        if table
+        else []
+    )
+    named: list[tuple[str, object]] = [
+        ("not named", None),
+        ("by row", "row"),
+        ("by value", "value"),
+        *((f"by {column.label}", column.name) for column in columns),
+    ]
+    asked = readings.recipe.box.names
+    if asked is not None and asked not in [value for _, value in named]:
+        named.append((f"by {asked}", asked))
+    return named
+
+
+def _mean_shown(readings: Readings) -> object:
+    asked = readings.recipe.box
+    return asked.mean_shape if asked.mean else None
+
+
+def _with_mean(recipe: Recipe, shape: object) -> Recipe:
+    if shape is None:
+        return recipe.changed(box=recipe.box.changed(mean=False))
+    return recipe.changed(box=recipe.box.changed(mean=True, mean_shape=shape))
+
+
+def _whole(readings: Readings) -> bool:
+    return not readings.recipe.box.letters
+
+
+def _facts(readings: Readings) -> str:
+    from rhabdos.figure.forms.box import boxes
+
+    drawn = [drawn for drawn in boxes(readings) if drawn.n]
+    beyond = sum(tail.stop - tail.start for box in drawn for tail in box.tails)
+    lie = "value lies" if beyond == 1 else "values lie"
+    return f"{counted(len(drawn), 'box', 'boxes')}, {beyond:,} {lie} beyond the whiskers"
+
+
+BOX = Phrase(
+    "box",
+    "Boxes",
+    "Ctrl+7",
+    _said,
+    clause=True,
+    matters=lambda readings: "box" in readings.recipe.show.forms,
+    alternatives=_boxes,
+    settings=(
+        Setting(
+            "box.whiskers",
+            "Whiskers reach",
+            "typed",
+            "Whiskers to {}",
+            shown=_whiskers_shown,
+            read=or_usual(1.5, _read_whiskers),
+            matters=_whole,
+            tip="A multiple of the IQR such as 1.5, the word range, or two percentiles",
+        ),
+        Setting(
+            "box.far",
+            "Far from",
+            "typed",
+            "Far values from {}",
+            shown=lambda readings: f"{exact(readings.recipe.box.far)} × IQR",
+            read=lambda text, readings: or_usual(3.0, number("The multiple", 0))(
+                text.removesuffix("IQR").strip().removesuffix("×").strip(), readings
+            ),
+            matters=_whole,
+            tip="Values farther from the box than this are discs instead of rings",
+        ),
+        Setting(
+            "box.names",
+            "Values beyond",
+            "choice",
+            "Values beyond {}",
+            choices=_namers,
+        ),
+        Setting("box.quartiles", "Quartiles", "choice", "Quartiles {}", choices=_quartile_rules),
+        Setting(
+            "box.mean",
+            "Mean",
+            "choice",
+            "Mean as {}",
+            choices=lambda _readings: [("not marked", None), *((s, s) for s in _SHAPES)],
+            value=_mean_shown,
+            change=_with_mean,
+        ),
+        Setting(
+            "box.mean_size",
+            "Its size",
+            "typed",
+            "Marker of {}",
+            shown=lambda readings: f"{exact(readings.recipe.box.mean_size)} pt",
+            read=lambda text, readings: or_usual(6.0, number("The size", 2, 20))(
+                text.removesuffix("pt").strip(), readings
+            ),
+            matters=lambda readings: readings.recipe.box.mean,
+        ),
+        Setting(
+            "box.numbers",
+            "Beside it",
+            "choice",
+            "Beside boxes: {}",
+            choices=lambda _readings: list(_NUMBERS.items()),
+        ),
+        Setting(
+            "box.width",
+            "Width",
+            "choice",
+            "Box width {}",
+            choices=lambda _readings: [("all the same", "fixed"), ("by n", "by-n")],
+        ),
+        Setting("box.notches", "Notches", "toggle", "Notched boxes|Plain boxes", matters=_whole),
+        Setting(
+            "box.letters", "Letter values", "toggle", "Boxes of letter values|Boxes with whiskers"
+        ),
+    ),
+    facts=_facts,
+    hint="Point at a box to read it. Whiskers can also be set by the grip on the rod. Letter "
+    "values show the tails of large samples.",
+    parts=("box",),
+)

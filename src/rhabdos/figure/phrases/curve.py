@@ -1,0 +1,143 @@
+"""The phrase of density curves."""
+
+from rhabdos.figure.phrases.phrase import Phrase, Said, Setting, in_unit, number, or_usual
+from rhabdos.figure.readings import Readings
+from rhabdos.figure.recipe import Recipe
+from rhabdos.figure.wording import counted, exact, with_unit
+
+
+def _widths(readings: Readings) -> list[float]:
+    from rhabdos.figure.forms.curve import density_curves  # which no figure of bars waits for
+
+    return [reading.curve.bandwidth for reading in density_curves(readings) if reading.curve]
+
+
+def curve_phrase(readings: Readings) -> str:
+    """The bandwidths of the curves, and where they come from."""
+    from rhabdos.stats.bandwidths import TITLES
+
+    settings = readings.recipe.curve
+    by = f"by {TITLES[settings.bandwidth]}" if isinstance(settings.bandwidth, str) else "by hand"
+    if settings.factor != 1:
+        by += f", times {exact(settings.factor)}"
+    widths = _widths(readings)
+    if not widths:
+        return by
+    ends = [exact(float(f"{width:.3g}")) for width in (min(widths), max(widths))]
+    text = ends[0] if ends[0] == ends[1] else " to ".join(ends)
+    return f"{with_unit(text, readings.variable.unit)}, {by}"
+
+
+def _facts(readings: Readings) -> str:
+    number_of = counted(len(_widths(readings)), "curve", "curves")
+    return f"{number_of}, bandwidth {curve_phrase(readings)}"
+
+
+_BY_HAND = "by hand"
+
+
+def _rules(_readings: Readings) -> list[tuple[str, object]]:
+    from rhabdos.stats.bandwidths import TITLES
+
+    return [*((title, rule) for rule, title in TITLES.items()), (_BY_HAND, _BY_HAND)]
+
+
+def _rule_shown(readings: Readings) -> object:
+    bandwidth = readings.recipe.curve.bandwidth
+    return bandwidth if isinstance(bandwidth, str) else _BY_HAND
+
+
+def _rule_chosen(rule: object, readings: Readings) -> object:
+    """By hand, the bandwidth begins where the rule's is."""
+    return (
+        (mean_bandwidth(readings) or readings.recipe.curve.bandwidth) if rule == _BY_HAND else rule
+    )
+
+
+def mean_bandwidth(readings: Readings) -> float | None:
+    """The mean of the groups' bandwidths, rounded: where a hand begins."""
+    widths = _widths(readings)
+    return float(f"{sum(widths) / len(widths):.3g}") if widths else None
+
+
+def _kernels(_readings: Readings) -> list[tuple[str, object]]:
+    from rhabdos.stats.kernels import KERNELS
+
+    return [(kernel.capitalize(), kernel) for kernel in KERNELS]
+
+
+def _width_shown(readings: Readings) -> str:
+    bandwidth = readings.recipe.curve.bandwidth
+    return "" if isinstance(bandwidth, str) else in_unit(bandwidth, readings)
+
+
+def _with_width(recipe: Recipe, width: object) -> Recipe:
+    factor = recipe.curve.factor if isinstance(width, str) else 1.0
+    return recipe.changed(curve=recipe.curve.changed(bandwidth=width, factor=factor))
+
+
+def _bound(which: str) -> Setting:
+    label = {"lower": "Not below", "upper": "Not above"}[which]
+    return Setting(
+        f"curve.{which}",
+        label,
+        "typed",
+        f"{label} {{}}",
+        shown=lambda readings: in_unit(getattr(readings.recipe.curve, which), readings),
+        placeholder=lambda _readings: "no bound",
+        read=or_usual(None, number("The bound")),
+    )
+
+
+CURVE = Phrase(
+    "curve",
+    "Curve",
+    "Ctrl+6",
+    lambda readings: Said("curve bandwidth is ", curve_phrase(readings)),
+    clause=True,
+    matters=lambda readings: bool({"curve", "violin"} & set(readings.recipe.show.forms)),
+    settings=(
+        Setting(
+            "curve.bandwidth",
+            "Rule",
+            "choice",
+            "Bandwidth by {}",
+            choices=_rules,
+            value=_rule_shown,
+            chosen=_rule_chosen,
+            change=_with_width,
+        ),
+        Setting(
+            "curve.bandwidth",
+            "Bandwidth",
+            "typed",
+            "Bandwidth {}",
+            shown=_width_shown,
+            placeholder=lambda _readings: "by the rule",
+            read=or_usual("silverman", number("The bandwidth", 0, above=True)),
+            change=_with_width,
+        ),
+        Setting(
+            "curve.factor",
+            "Factor",
+            "typed",
+            "Factor {}",
+            shown=lambda readings: exact(readings.recipe.curve.factor),
+            read=or_usual(1.0, number("The factor", 0, above=True)),
+        ),
+        Setting("curve.kernel", "Kernel", "choice", "Kernel {}", choices=_kernels),
+        _bound("lower"),
+        _bound("upper"),
+        Setting(
+            "curve.fill",
+            "Filled",
+            "toggle",
+            "Fill curves|Curves as lines",
+            matters=lambda readings: "curve" in readings.recipe.show.forms,
+        ),
+    ),
+    facts=_facts,
+    hint="A wider bandwidth smooths more. A bound is a value that nothing can pass, such as 0 for "
+    "a mass. Or take the bell on the rod by its flank.",
+    parts=("curve",),
+)

@@ -1,0 +1,111 @@
+"""The phrase that says what heights stand for."""
+
+from rhabdos.figure.phrases.phrase import Choice, Phrase, Said, Setting
+from rhabdos.figure.readings import Readings
+from rhabdos.figure.wording import height_axis_title, in_running_text, with_unit
+from rhabdos.stats.heights import Scale
+
+SCALES: dict[Scale, tuple[str, str]] = {
+    "count": ("Count", "how many values lie in each bin"),
+    "percent": ("Percent", "of the values, in each bin"),
+    "proportion": ("Proportion", "from 0 to 1, also called relative frequency"),
+    "density": ("Density", "proportion per unit, so that areas add up to 1"),
+}
+
+
+def heights_phrase(readings: Readings) -> str:
+    """What heights are in, for the sentence."""
+    if readings.scale == "count":
+        return "cumulative counts" if readings.cumulative else "counts"
+    label = readings.split.label if readings.split else None
+    unit = readings.variable.unit
+    if readings.scale == "density":
+        of_all = " of all" if readings.recipe.show.of == "all" and readings.split else ""
+        return with_unit(f"density{of_all}", f"per {unit}") if unit else f"density{of_all}"
+    return in_running_text(
+        height_axis_title(readings.scale, readings.recipe.show.of, label, unit, readings.cumulative)
+    )
+
+
+def _unequal(readings: Readings) -> bool:
+    """Whether no other height than density would be fair."""
+    return readings.needs_bins and readings.edges.width is None and not readings.cumulative
+
+
+def offered(readings: Readings) -> list[Scale]:
+    """The scales that this figure may have."""
+    if _unequal(readings):
+        return ["density"]
+    return [scale for scale in SCALES if scale != "density" or not readings.cumulative]
+
+
+def _heights(readings: Readings) -> list[Choice]:
+    recipe, choices = readings.recipe, []
+    split = readings.split.label if readings.split else None
+    for scale in offered(readings):
+        wholes = ("group", "all") if split and scale != "count" else (recipe.show.of,)
+        for of in wholes:
+            words = height_axis_title(scale, of, split, readings.variable.unit, readings.cumulative)
+            if scale == "density" and split:
+                words += " of all" if of == "all" else " of each group"
+            current = scale == readings.scale and (
+                of == recipe.show.of or scale == "count" or not split
+            )
+            wanted = recipe.showing(heights=scale, of=of)
+            step = f"Heights in {SCALES[scale][0].lower()}"
+            choices.append(Choice(words, step, wanted, current))
+    return choices
+
+
+def _facts(readings: Readings) -> str:
+    if _unequal(readings):
+        return (
+            "The bins are unequal, so only density is fair: by any other height a wide bin would "
+            "look taller than its values deserve."
+        )
+    if readings.cumulative:
+        return "Densities add up to a proportion."
+    return f"{SCALES[readings.scale][0]}: {SCALES[readings.scale][1]}."
+
+
+def _wholes(readings: Readings) -> list[tuple[str, object]]:
+    each = in_running_text(readings.split.label) if readings.split else "group"
+    return [(f"each {each}", "group"), ("all values", "all")]
+
+
+HEIGHTS = Phrase(
+    "heights",
+    "Heights",
+    "Ctrl+4",
+    lambda readings: Said(", heights in ", heights_phrase(readings)),
+    matters=lambda readings: bool(readings.plan.heights),
+    alternatives=_heights,
+    settings=(
+        Setting(
+            "show.heights",
+            "In",
+            "choice",
+            "Heights in {}",
+            choices=lambda readings: [
+                (SCALES[scale][0].lower(), scale) for scale in offered(readings)
+            ],
+            value=lambda readings: readings.scale,
+        ),
+        Setting(
+            "show.of",
+            "Shares of",
+            "choice",
+            "Shares of {}",
+            choices=_wholes,
+            matters=lambda readings: readings.split is not None and readings.scale != "count",
+        ),
+        Setting(
+            "show.cumulative",
+            "Add up from left to right",
+            "toggle",
+            "Cumulative heights|Heights of single bins",
+        ),
+    ),
+    facts=_facts,
+    parts=("height-axis",),
+)

@@ -1,0 +1,221 @@
+"""What a phrase declares: its words, when it matters, its alternatives and its settings.
+
+Menus, keys, panels and the help page are made from these declarations; so are their tests.
+"""
+
+import math
+from collections.abc import Callable, Sequence
+from typing import Literal
+
+from msgspec import Struct
+
+from rhabdos.errors import Refusal
+from rhabdos.figure.edge_text import read_number
+from rhabdos.figure.readings import Readings
+from rhabdos.figure.recipe import Recipe
+from rhabdos.figure.wording import exact, with_unit
+from rhabdos.quoting import quoted
+
+Key = Literal[
+    "variable", "split", "arrange", "forms", "way", "heights", "bins", "bars", "curve", "box",
+    "points", "lines", "words",
+]  # fmt: skip
+
+
+class Said(Struct, frozen=True):
+    """A phrase in its clause: "…, drawn as" **bars** "…"."""
+
+    before: str
+    text: str
+    after: str = ""
+
+
+class Choice(Struct, frozen=True):
+    """One alternative: its words, what the step to it is called, and the figure it leads to.
+
+    Without a recipe it is a dividing line, or asks for something else by ``step``.
+    """
+
+    text: str
+    step: str
+    recipe: Recipe | None
+    current: bool = False
+
+
+LINE = Choice("", "", None)
+
+
+def _always(_readings: Readings) -> bool:
+    return True
+
+
+def _nothing(_readings: Readings) -> str:
+    return ""
+
+
+def _no_choices(_readings: Readings) -> Sequence[tuple[str, object]]:
+    return ()
+
+
+def _as_typed(text: str, _readings: Readings) -> object:
+    return text or None
+
+
+class Setting(Struct, frozen=True):
+    """One field of a panel, and the value of the recipe that it shows and changes.
+
+    Attributes
+    ----------
+    path : str
+        Where the value is: "box.notches".
+    kind : {"toggle", "choice", "typed", "words"}
+        A tick, a list of choices, something typed, or words that the figure follows while they are
+        typed.
+    step : str
+        What a change is called, with {} for the choice or the text; of a toggle "on|off".
+    choices : callable
+        The words and values of a list.
+    shown, placeholder : callable
+        What stands in a typed field, and what stands there where it is empty.
+    read : callable
+        From what was typed to the value; raises Refusal with what is wrong.
+    change : callable, optional
+        How a recipe is changed, where more than the value itself changes.
+    matters : callable
+        Whether it changes anything in this figure.
+    value : callable, optional
+        The present value, where it is not just what the recipe holds.
+    chosen : callable, optional
+        From a choice to the value, where that is worked out of the figure.
+    """
+
+    path: str
+    label: str
+    kind: Literal["toggle", "choice", "typed", "words"]
+    step: str
+    choices: Callable[[Readings], Sequence[tuple[str, object]]] = _no_choices
+    shown: Callable[[Readings], str] = _nothing
+    placeholder: Callable[[Readings], str] = _nothing
+    read: Callable[[str, Readings], object] = _as_typed
+    change: Callable[[Recipe, object], Recipe] | None = None
+    matters: Callable[[Readings], bool] = _always
+    value: Callable[[Readings], object] | None = None
+    chosen: Callable[[object, Readings], object] | None = None
+    tip: str = ""
+
+    def value_in(self, readings: Readings) -> object:
+        """The value that a figure has."""
+        if self.value is not None:
+            return self.value(readings)
+        part, _, key = self.path.partition(".")
+        return getattr(getattr(readings.recipe, part), key)
+
+    def changed(self, recipe: Recipe, value: object) -> Recipe:
+        """A recipe with another value.
+
+        Raises
+        ------
+        Refusal
+            No recipe holds it.
+        """
+        try:
+            if self.change is not None:
+                return self.change(recipe, value)
+            part, _, key = self.path.partition(".")
+            return recipe.changed(**{part: getattr(recipe, part).changed(**{key: value})})
+        except ValueError as error:  # such as a bound that lies beyond the other
+            words = str(error).partition(": ")[2] or str(error)
+            raise Refusal(f"{words[0].upper()}{words[1:].rstrip('.')}.") from error
+
+    def step_to(self, words: str, value: object) -> str:
+        """What the change to a value is called."""
+        if self.kind == "toggle":
+            on, _, off = self.step.partition("|")
+            return on if value else off
+        return self.step.format(words) if words else f"{self.label} as usual"
+
+
+class Phrase(Struct, frozen=True):
+    """One phrase of the sentence.
+
+    Attributes
+    ----------
+    title : str
+        Of its panel and its menu entry.
+    keys : str
+        That open it.
+    said : callable
+        Its words; the first phrases run on, later ones are clauses of their own.
+    clause : bool
+        Whether it is a clause of its own.
+    matters : callable
+        Whether the sentence has it now.
+    alternatives : callable, optional
+        The few that a click offers; without them it leads to the panel.
+    facts : callable
+        What the panel says first.
+    hint : str
+        What the panel says last.
+    parts : tuple of str
+        Parts of the figure that lead to it when they are clicked.
+    aside : str
+        What the end of the sentence calls it where it does not matter, but may be ``wished``.
+    """
+
+    key: Key
+    title: str
+    keys: str
+    said: Callable[[Readings], Said]
+    clause: bool = False
+    matters: Callable[[Readings], bool] = _always
+    alternatives: Callable[[Readings], list[Choice]] | None = None
+    settings: tuple[Setting, ...] = ()
+    facts: Callable[[Readings], str] = _nothing
+    hint: str = ""
+    parts: tuple[str, ...] = ()
+    aside: str = ""
+    wished: Callable[[Readings], bool] = _always
+
+
+# What fields have in common
+
+
+def number(
+    what: str, least: float = -math.inf, most: float = math.inf, above: bool = False
+) -> Callable[[str, Readings], object]:
+    """A reader of numbers with the variable's unit or without, from ``least`` to ``most``.
+
+    ``above`` leaves ``least`` itself out.
+    """
+
+    def read(text: str, readings: Readings) -> object:
+        unit = readings.variable.unit
+        value = read_number(text.removesuffix(unit) if unit else text)
+        if value is None:
+            raise Refusal(
+                f"{what} is to be a number, and {quoted(text)} is none. The figure is as it was."
+            )
+        if above and value <= least:
+            raise Refusal(f"{what} must be above {exact(least)}.")
+        if value < least or value > most:
+            ends = (
+                f"from {exact(least)} to {exact(most)}"
+                if math.isfinite(most)
+                else f"{exact(least)} or more"
+            )
+            raise Refusal(f"{what} must be {ends}.")
+        return value
+
+    return read
+
+
+def or_usual(
+    usual: object, read: Callable[[str, Readings], object]
+) -> Callable[[str, Readings], object]:
+    """A reader for which nothing typed means the usual value."""
+    return lambda text, readings: read(text, readings) if text else usual
+
+
+def in_unit(value: float | None, readings: Readings) -> str:
+    """A number with the variable's unit, for a field; nothing for none."""
+    return "" if value is None else with_unit(exact(value), readings.variable.unit)

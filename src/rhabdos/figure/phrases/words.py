@@ -1,0 +1,86 @@
+"""The phrases of lines and of words."""
+
+from rhabdos.figure.phrases.phrase import Phrase, Said, Setting
+from rhabdos.figure.readings import Readings
+from rhabdos.figure.recipe import Recipe
+from rhabdos.figure.wording import height_axis_title, value_axis_title
+
+_CENTRES = ("mean", "median")
+
+
+def _asked(readings: Readings) -> list[str]:
+    return [name for name in _CENTRES if getattr(readings.recipe.lines, name)]
+
+
+LINES = Phrase(
+    "lines",
+    "Lines",
+    "Ctrl+0",
+    lambda readings: Said("lines mark ", f"the {' and the '.join(_asked(readings))}"),
+    clause=True,
+    matters=lambda readings: bool(_asked(readings)),
+    settings=(
+        Setting(
+            "lines.mean",
+            "At the mean, dashed",
+            "toggle",
+            "Mark the mean|Without the mean’s line",
+        ),
+        Setting(
+            "lines.median",
+            "At the median, whole",
+            "toggle",
+            "Mark the median|Without the median’s line",
+        ),
+    ),
+    hint="Each group has its own, in its colour and with its value.",
+    parts=("centre",),
+    aside="Lines",
+)
+
+
+def _value_title(readings: Readings) -> str:
+    return value_axis_title(readings.variable.label, readings.variable.unit)
+
+
+def _height_title(readings: Readings) -> str:
+    split = readings.split.label if readings.split else None
+    of, unit = readings.recipe.show.of, readings.variable.unit
+    return height_axis_title(readings.scale, of, split, unit, readings.cumulative)
+
+
+def _wording(key: str, label: str) -> Setting:
+    usual = {"value_axis": _value_title, "height_axis": _height_title}
+    names = {"title": "title", "value_axis": "value axis title", "height_axis": "height axis title"}
+
+    def change(recipe: Recipe, text: object) -> Recipe:
+        return recipe.worded(**{key: text})
+
+    return Setting(
+        f"words.{key}",
+        label,
+        "words",
+        f"Change {names[key]}",
+        shown=lambda readings: getattr(readings.recipe.words, key) or "",
+        placeholder=usual.get(key, lambda _readings: "none"),
+        change=change,
+        matters=lambda readings: key != "height_axis" or bool(readings.plan.heights),
+    )
+
+
+WORDS = Phrase(
+    "words",
+    "Words",
+    "Ctrl+9",
+    lambda _readings: Said("", "Words"),
+    clause=True,
+    matters=lambda _readings: False,
+    settings=(
+        _wording("title", "Title"),
+        _wording("value_axis", "Value axis"),
+        _wording("height_axis", "Height axis"),
+    ),
+    hint="Left empty, an axis is named after its variable and unit.",
+    parts=("title",),
+    aside="Words",
+)

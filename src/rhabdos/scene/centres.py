@@ -1,0 +1,210 @@
+"""Lines at the mean and the median of each group, through all of a lane, with their values."""
+
+import numpy as np
+from msgspec import Struct
+
+from rhabdos.figure.readings import Readings
+from rhabdos.figure.wording import places_for, rounded
+from rhabdos.scene.marks import Anchor, Area, Mark, Meaning, Segments, Text
+from rhabdos.scene.plane import Frame
+from rhabdos.scene.style import Style
+from rhabdos.scene.text import Measure
+
+SIZE, ROW = 8.0, 10.5
+NAMES = ("mean", "median")
+_WIDTH = 1.0
+_DASHES: dict[str, tuple[float, ...]] = {"mean": (4.0, 2.5), "median": ()}
+_APART = 3.0
+_MOST_ROWS = 6
+
+
+class Centre(Struct, frozen=True):
+    """One line: its value, the text beside it, and the row of it above the frame, if any."""
+
+    value: float
+    name: str
+    group: int
+    text: str
+    row: int | None
+
+
+def asked_lines(readings: Readings) -> list[str]:
+    """Which lines a recipe asks for."""
+    return [name for name in NAMES if getattr(readings.recipe.lines, name)]
+
+
+def centres(readings: Readings, low: float, high: float) -> tuple[Centre, ...]:
+    """The lines within the limits, from high to low."""
+    asked = asked_lines(readings)
+    if not asked:
+        return ()
+    spread = max((summary.sd for summary in readings.summaries if summary.sd > 0), default=0.0)
+    places = places_for(spread, max(abs(low), abs(high)))
+    lines = [
+        (getattr(summary, name), name, group)
+        for group, summary in enumerate(readings.summaries)
+        for name in asked
+        if low <= getattr(summary, name) <= high
+    ]
+    return tuple(
+        Centre(value, name, group, f"{name} {rounded(value, places)}", None)
+        for value, name, group in sorted(lines, reverse=True)
+    )
+
+
+def in_rows(
+    lines: tuple[Centre, ...], left: float, right: float, low: float, high: float, measure: Measure
+) -> tuple[Centre, ...]:
+    """Give each line the row above the frame that its words stand in, to the right of it.
+
+    The further left a line is, the higher its words: so that no line has to pass through the words
+    of another. Words that would need a seventh row are left out.
+
+    Parameters
+    ----------
+    left, right : float
+        Ends of the value axis on the page, in points.
+    low, high : float
+        The values there.
+    """
+    placed: list[Centre] = []
+    free: list[float] = []  # up to where words may reach in each row: the nearest line in it
+    for line in lines:
+        x = left + (line.value - low) / (high - low) * (right - left)
+        end = x + _APART + measure(line.text, SIZE, False)
+        row = next((row for row, limit in enumerate(free) if end + _APART <= limit), len(free))
+        if row < _MOST_ROWS:
+            free[row:] = [x] if row == len(free) else free[row:]
+            free = [min(limit, x) if above <= row else limit for above, limit in enumerate(free)]
+        shown = row if row < _MOST_ROWS else None
+        placed.append(Centre(line.value, line.name, line.group, line.text, shown))
+    return tuple(placed)
+
+
+def rows_height(placed: tuple[Centre, ...]) -> float:
+    """The room that words need above a frame, in points."""
+    rows = [centre.row for centre in placed if centre.row is not None]
+    return (max(rows) + 1) * ROW if rows else 0.0
+
+
+def words_width(lines: tuple[Centre, ...], measure: Measure) -> float:
+    """The room that words need beside a standing frame, in points."""
+    return max((measure(line.text, SIZE, False) + 2 * _APART for line in lines), default=0.0)
+
+
+def centre_marks(
+    lines: tuple[Centre, ...], frame: Frame, right: float, measure: Measure, style: Style
+) -> list[Mark]:
+    """A dashed line at each mean and a whole one at each median, with its words.
+
+    ``right`` ends the page.
+    """
+    colours = style.colours(1 + max((line.group for line in lines), default=0))
+    colours = style.colours(max(len(colours), sum(len(lane.groups) for lane in frame.lanes)))
+    if len(frame.lanes) > 1:
+        return _in_lanes(lines, frame, colours, measure, style)
+    words = (
+        _beside(lines, frame, style)
+        if frame.upright
+        else _above(lines, frame, right, measure, style)
+    )
+    marks: list[Mark] = []
+    for line in lines:
+        top = frame.first
+        if not frame.upright and line.row is not None:
+            top -= (line.row + 1) * ROW - 2
+        marks.append(_line(line, frame, top, frame.last, colours))
+    return [*marks, *words]
+
+
+def _line(line: Centre, frame: Frame, first: float, last: float, colours: tuple[str, ...]) -> Mark:
+    place = np.array([frame.along(line.value)])
+    ends = frame.lines(place, np.array([first]), place, np.array([last]))
+    meaning, dash = Meaning("centre", line.group), _DASHES[line.name]
+    return Segments(ends, colours[line.group], _WIDTH, 1.0, meaning, dash)
+
+
+def _above(
+    lines: tuple[Centre, ...], frame: Frame, right: float, measure: Measure, style: Style
+) -> list[Mark]:
+    """Words in rows above a lying frame."""
+    marks: list[Mark] = []
+    for line in lines:
+        if line.row is not None:
+            start = frame.along(line.value) + _APART
+            start = min(start, right - measure(line.text, SIZE, False))
+            base = frame.top - line.row * ROW - 3
+            meaning = Meaning("centre", line.group)
+            marks.append(Text(start, base, line.text, SIZE, "start", style.ink, meaning))
+    return marks
+
+
+def _beside(lines: tuple[Centre, ...], frame: Frame, style: Style) -> list[Mark]:
+    """Words at the right of a standing frame, one under the other, near their lines."""
+    bases = [frame.page_height - frame.along(line.value) + SIZE * 0.33 for line in lines]
+    for place in range(1, len(bases)):  # from the top down: none over the one before
+        bases[place] = max(bases[place], bases[place - 1] + ROW)
+    over = bases[-1] - (frame.bottom + SIZE) if bases else 0.0
+    if over > 0:  # and back up where they would run off the page
+        bases[-1] -= over
+        for place in range(len(bases) - 2, -1, -1):
+            bases[place] = min(bases[place], bases[place + 1] - ROW)
+    x = frame.right + _APART
+    return [
+        Text(x, base, line.text, SIZE, "start", style.ink, Meaning("centre", line.group))
+        for line, base in zip(lines, bases, strict=True)
+        if base > SIZE
+    ]
+
+
+def _in_lanes(
+    lines: tuple[Centre, ...],
+    frame: Frame,
+    colours: tuple[str, ...],
+    measure: Measure,
+    style: Style,
+) -> list[Mark]:
+    """Each line through its own lane; the higher one's words past it, the lower one's before it."""
+    marks: list[Mark] = []
+    for lane in frame.lanes:
+        own = [line for line in lines if line.group in lane.groups]
+        highest = max((line.value for line in own), default=0.0)
+        for line in own:
+            marks.append(_line(line, frame, lane.first, lane.last, colours))
+            if lane.last - lane.first >= ROW:
+                past = line.value == highest
+                marks += _lane_words(line, frame, lane.first, lane.last, past, measure, style)
+    return marks
+
+
+def _lane_words(
+    line: Centre,
+    frame: Frame,
+    first: float,
+    last: float,
+    past: bool,
+    measure: Measure,
+    style: Style,
+) -> list[Mark]:
+    along, meaning = frame.along(line.value), Meaning("centre", line.group)
+    wide = measure(line.text, SIZE, False)
+    if frame.upright:
+        text = line.text if wide <= last - first - 4 else line.text.partition(" ")[2]
+        if measure(text, SIZE, False) > last - first - 4:
+            return []
+        y = frame.page_height - along + (-2.5 if past else SIZE)
+        return _on_paper(Text(last - 2, y, text, SIZE, "end", style.ink, meaning), measure, style)
+    past = (past and along + _APART + wide <= frame.end) or along - _APART - wide < frame.start
+    anchor: Anchor = "start" if past else "end"
+    x = along + _APART if past else along - _APART
+    words = Text(x, first + SIZE, line.text, SIZE, anchor, style.ink, meaning)
+    return _on_paper(words, measure, style)
+
+
+def _on_paper(words: Text, measure: Measure, style: Style) -> list[Mark]:
+    """Words with paper behind them, since bars and curves may lie there."""
+    wide = measure(words.text, SIZE, False)
+    left = words.x if words.anchor == "start" else words.x - wide
+    right, top, bottom = left + wide + 1, words.y - 0.8 * SIZE, words.y + 0.25 * SIZE
+    corners = np.array([[left - 1, top], [right, top], [right, bottom], [left - 1, bottom]])
+    return [Area(corners, style.paper, 0.85, words.meaning or Meaning("centre")), words]

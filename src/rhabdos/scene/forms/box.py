@@ -1,0 +1,201 @@
+"""Boxes: box, median, whiskers, the values beyond in two grades, their names, and the mean."""
+
+from collections.abc import Sequence
+
+import numpy as np
+
+from rhabdos.arrays import FloatArray
+from rhabdos.figure.forms.box import box_widths, boxes, letter_values, named_beyond
+from rhabdos.scene.forms.form import Drawing, Layers, SceneForm
+from rhabdos.scene.forms.points import padded_reach
+from rhabdos.scene.marks import Area, Dots, Mark, Meaning, Path, Segments, Shape
+from rhabdos.scene.names import Rect, placed_names
+from rhabdos.scene.plane import Band
+from rhabdos.scene.spots import spots
+from rhabdos.stats.boxes import Box, Tail
+
+_SHARE = 0.86  # of its strip's extent, that the widest box takes
+_CAP = 0.45  # of a box's half extent, that the ends of whiskers take
+_WAIST = 0.5  # of it, at the median of a notched box
+_MOST_NAMED = 60  # values a box, from the farthest out, for which room is sought
+
+
+def _layers(drawing: Drawing, band: Band, groups: Sequence[int]) -> Layers:
+    fills: list[Mark] = []
+    lines: list[Mark] = []
+    for group in groups:
+        drawn = boxes(drawing.readings)[group]
+        if not drawn.n:
+            continue
+        half = band.thickness / 2 * _SHARE * box_widths(drawing.readings)[group]
+        outside: Sequence[Tail] = drawn.tails
+        if drawing.readings.recipe.box.letters:
+            below, above, first, stop = _letter_boxes(drawing, band, group, half)
+            outside = (Tail(0, first, False), Tail(stop, drawn.n, False))
+        else:
+            below, above = _box(drawing, band, group, drawn, half)
+        fills += below
+        lines += above
+        lines += _beyond(drawing, band, group, drawn, outside, half)
+        lines += _mean(drawing, band, group, drawn)
+    return fills, lines
+
+
+def _box(
+    drawing: Drawing, band: Band, group: int, drawn: Box, half: float
+) -> tuple[list[Mark], list[Mark]]:
+    frame, style, meaning = drawing.frame, drawing.style, Meaning("box", group)
+    middle = band.middle
+    notched = drawing.readings.recipe.box.notches
+    points = _outline(drawing, drawn, middle, half, notched)
+    paper = "violin" in drawing.readings.recipe.show.forms
+    fill = style.paper if paper else drawing.colours[group]
+    body = Area(points, fill, 0.9 if paper else style.box_fill, meaning, smooth=notched)
+    outline = Path(points, style.ink, style.box_line, 1.0, meaning, smooth=notched)
+    values = np.array([drawn.q1, drawn.whisker_low, drawn.q3, drawn.whisker_high])
+    q1, low, q3, high = frame.alongs(values)
+    cap = half * _CAP
+    whiskers = frame.lines(
+        np.array([q1, q3, low, high]),
+        np.array([middle, middle, middle - cap, middle - cap]),
+        np.array([low, high, low, high]),
+        np.array([middle, middle, middle + cap, middle + cap]),
+    )
+    reach = half * _WAIST if notched else half
+    return [body], [
+        outline,
+        Segments(whiskers, style.ink, style.box_line, 1.0, meaning),
+        _median(drawing, drawn.median, middle, reach, meaning),
+    ]
+
+
+def _median(
+    drawing: Drawing, median: float, middle: float, reach: float, meaning: Meaning
+) -> Segments:
+    place = drawing.frame.alongs(np.array([median]))
+    low, high = np.array([middle - reach]), np.array([middle + reach])
+    line = drawing.frame.lines(place, low, place, high)
+    return Segments(line, drawing.style.ink, drawing.style.median_line, 1.0, meaning)
+
+
+def _outline(drawing: Drawing, drawn: Box, middle: float, half: float, notched: bool) -> FloatArray:
+    """Round a box from its lower quartile and back; a notched one has a waist at the median."""
+    frame = drawing.frame
+    if not notched:
+        values = np.array([drawn.q1, drawn.q3, drawn.q3, drawn.q1, drawn.q1])
+        across = middle + half * np.array([1.0, 1.0, -1.0, -1.0, 1.0])
+        return frame.points(frame.alongs(values), across)
+    side = [drawn.q1, drawn.notch_low, drawn.median, drawn.notch_high, drawn.q3]
+    away = [1.0, 1.0, _WAIST, 1.0, 1.0]
+    values = np.array([*side, *side[::-1], side[0]])
+    across = middle + half * np.array([*away, *(-step for step in away), away[0]])
+    return frame.points(frame.alongs(values), across)
+
+
+def _letter_boxes(
+    drawing: Drawing, band: Band, group: int, half: float
+) -> tuple[list[Mark], list[Mark], int, int]:
+    """Boxes within boxes, one a pair of letter values, the farther out the narrower.
+
+    Also the ranks between which all values lie in one of them.
+    """
+    frame, style, meaning = drawing.frame, drawing.style, Meaning("box", group)
+    pairs = letter_values(drawing.readings)[group]
+    sample, middle = drawing.readings.groups[group].sample, band.middle
+    fills: list[Mark] = []
+    lines: list[Mark] = []
+    nested = pairs[1:]
+    for step, pair in reversed(list(enumerate(nested))):
+        reach = half * (1 - step / len(nested))
+        ends = frame.alongs(np.array([pair.low, pair.high]))
+        along = ends[[0, 1, 1, 0, 0]]
+        points = frame.points(along, middle + reach * np.array([1.0, 1.0, -1.0, -1.0, 1.0]))
+        fills.append(Area(points, drawing.colours[group], style.box_fill, meaning))
+        lines.append(Path(points, style.ink, style.box_line * 0.75, 1.0, meaning))
+    lines.append(_median(drawing, pairs[0].low, middle, half, meaning))
+    outermost = pairs[-1]
+    first = int(sample.below(np.array([outermost.low]))[0])
+    stop = int(sample.below(np.array([outermost.high]), inclusive=True)[0])
+    return fills, lines, first, stop
+
+
+def _beyond(
+    drawing: Drawing,
+    band: Band,
+    group: int,
+    drawn: Box,
+    tails: Sequence[Tail],
+    half: float,
+) -> list[Mark]:
+    """Rings for values beyond the whiskers, discs for those far beyond, and names beside them."""
+    frame, style, meaning = drawing.frame, drawing.style, Meaning("box", group)
+    marks: list[Mark] = []
+    for far in (False, True):
+        alongs = [
+            spots(drawn.sample, tail.start, tail.stop, frame) for tail in tails if tail.far is far
+        ]
+        along = np.concatenate(alongs) if alongs else np.empty(0)
+        if len(along):
+            places = frame.points(along, np.full(len(along), band.middle))
+            shape: Shape = "disc" if far else "ring"
+            marks.append(Dots(places, shape, style.dot, style.ink, 1.0, meaning))
+    if drawing.readings.recipe.box.names is not None:
+        marks += _names(drawing, band, group, drawn, half)
+    return marks
+
+
+def _names(drawing: Drawing, band: Band, group: int, drawn: Box, half: float) -> list[Mark]:
+    frame = drawing.frame
+    named = [
+        one
+        for one in named_beyond(drawing.readings, group)[:_MOST_NAMED]
+        if frame.low <= one.value <= frame.high
+    ]
+    dots = [(*frame.point(frame.along(one.value), band.middle), one.name) for one in named]
+    lane = next(lane for lane in frame.lanes if group in lane.groups)
+    whiskers = frame.alongs(np.array([drawn.whisker_low, drawn.whisker_high]))
+    box = frame.points(whiskers, np.array([band.middle - half, band.middle + half]))
+    room = frame.points(np.array([frame.start, frame.end]), np.array([lane.first, lane.last]))
+    bands = [strip.band for strip in lane.strips if not strip.band.holds(band.middle)]
+    bands += [lane.heights] if lane.heights else []
+    ends = np.array([frame.start, frame.end])
+    others = [_rect(frame.points(ends, np.array([other.base, other.tip]))) for other in bands]
+    return list(
+        placed_names(
+            dots,
+            drawing.style.dot / 2,
+            [_rect(box), *others],
+            _rect(room),
+            Meaning("box", group),
+            drawing.measure,
+            drawing.style,
+        )
+    )
+
+
+def _rect(corners: FloatArray) -> Rect:
+    left, top = corners.min(axis=0).tolist()
+    right, bottom = corners.max(axis=0).tolist()
+    return Rect(left, top, right, bottom)
+
+
+def _mean(drawing: Drawing, band: Band, group: int, drawn: Box) -> list[Mark]:
+    asked = drawing.readings.recipe.box
+    if not asked.mean or not drawing.frame.low <= drawn.mean <= drawing.frame.high:
+        return []
+    place = np.array([drawing.frame.point(drawing.frame.along(drawn.mean), band.middle)])
+    style = drawing.style
+    return [
+        Dots(
+            place,
+            asked.mean_shape,
+            min(asked.mean_size, band.thickness),
+            style.ink,
+            1.0,
+            Meaning("box", group),
+            style.paper,
+        )
+    ]
+
+
+DRAWN = {"box": SceneForm(padded_reach, _layers)}

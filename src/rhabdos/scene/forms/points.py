@@ -1,0 +1,132 @@
+"""The values themselves: stacks of dots, or dots spread by chance across their strip."""
+
+import math
+from collections.abc import Sequence
+
+import numpy as np
+from msgspec import Struct
+
+from rhabdos.arrays import FloatArray, IntArray
+from rhabdos.figure.readings import Readings
+from rhabdos.scene.forms.form import Drawing, Layers, SceneForm
+from rhabdos.scene.marks import Dots, Meaning
+from rhabdos.scene.plane import Band
+from rhabdos.stats.ordered import Ordered
+
+_ROOM = 0.03  # of the span of the values, left free at either end of the axis
+_LEAST = 1.1  # points across, of the smallest dot
+_CROWDED = 0.6  # of a strip's area, which dots cover at most
+_MOST = 4_000  # dots a group
+_LARGEST = 4.5
+
+
+class Cloud(Struct, frozen=True, eq=False):
+    """Dots of one group: their places along and across, their size, and of how many values."""
+
+    along: FloatArray
+    across: FloatArray
+    size: float
+    of: int
+
+
+def padded_reach(readings: Readings) -> tuple[float, float]:
+    """All values, with a little room at either end."""
+    pooled = readings.samples.pooled
+    room = _ROOM * (pooled.maximum / 2 - pooled.minimum / 2) * 2
+    low, high = pooled.minimum - room, pooled.maximum + room
+    if not (math.isfinite(low) and math.isfinite(high)):
+        return pooled.minimum, pooled.maximum
+    return low, high
+
+
+def _layers(drawing: Drawing, band: Band, groups: Sequence[int]) -> Layers:
+    lines = []
+    for group in groups:
+        if not drawing.readings.groups[group].n:
+            continue
+        cloud = cloud_of(drawing, band, group)
+        places = drawing.frame.points(cloud.along, cloud.across)
+        colour, meaning = drawing.colours[group], Meaning("points", group)
+        opacity = drawing.style.point_fill
+        if drawing.readings.recipe.points.spread == "stacked":
+            opacity = 1.0
+        lines.append(Dots(places, "disc", cloud.size, colour, opacity, meaning))
+    return [], list(lines)
+
+
+def cloud_of(drawing: Drawing, band: Band, group: int) -> Cloud:
+    """The dots of a group, as many as its strip can show."""
+    sample = drawing.readings.groups[group].sample
+    if drawing.readings.recipe.points.spread == "stacked":
+        return _stacked(drawing, band, sample)
+    return _jittered(drawing, band, sample, group)
+
+
+def _jittered(drawing: Drawing, band: Band, sample: Ordered, group: int) -> Cloud:
+    """Each value at its place, at a distance across that chance chose, by the recipe's seed."""
+    frame, size = drawing.frame, drawing.style.point
+    area = band.thickness * abs(frame.end - frame.start)
+    most = max(1, min(_MOST, int(_CROWDED * area / (size * size))))
+    values = _evenly(sample, most)
+    chance = np.random.default_rng([drawing.readings.recipe.points.seed, group])
+    spread = chance.random(len(values))
+    inside = (values >= frame.low) & (values <= frame.high)
+    values, spread = values[inside], spread[inside]
+    margin = min(size, band.thickness) / 2 / (band.thickness or 1.0)
+    across = band.ats(margin + (1 - 2 * margin) * spread)
+    return Cloud(frame.alongs(values), across, size, sample.n)
+
+
+def _evenly(sample: Ordered, most: int) -> FloatArray:
+    """The values, or so many of them at evenly spaced ranks, both ends included."""
+    if sample.n <= most:
+        return sample.run(0, sample.n)
+    ranks = np.linspace(0, sample.n - 1, most).round().astype(np.int64)
+    return sample.at(np.unique(ranks))
+
+
+def _stacked(drawing: Drawing, band: Band, sample: Ordered) -> Cloud:
+    """Values closer than a dot is wide stand over one another, in their middle (Wilkinson 1999).
+
+    Dots get smaller until the highest stack has room; then every stack is thinned alike, and none
+    goes.
+    """
+    frame = drawing.frame
+    size = min(_LARGEST, band.thickness)
+    while True:
+        middles, counts = _stacks(sample, frame.low, frame.high, _span(drawing, size))
+        highest = int(counts.max(initial=1))
+        room = max(1, int(band.thickness / size))
+        if highest <= room or size <= _LEAST:
+            break
+        size = max(_LEAST, min(size * 0.85, size * math.sqrt(room / highest)))
+    if highest > room:
+        counts = np.maximum(1, np.floor(counts * (room / highest)).astype(np.int64))
+    along = np.repeat(frame.alongs(middles), counts)
+    levels = np.concatenate([np.arange(count) for count in counts.tolist()] or [np.empty(0)])
+    sign = 1.0 if band.tip > band.base else -1.0
+    return Cloud(along, band.base + sign * size * (levels + 0.5), size, sample.n)
+
+
+def _span(drawing: Drawing, points: float) -> float:
+    frame = drawing.frame
+    return points / abs(frame.end - frame.start) * (frame.high - frame.low)
+
+
+def _stacks(sample: Ordered, low: float, high: float, width: float) -> tuple[FloatArray, IntArray]:
+    """The middle of each stack, and how many values it holds."""
+    rank = int(sample.below(np.array([low]))[0])
+    stop = int(sample.below(np.array([high]), inclusive=True)[0])
+    middles, counts = [], []
+    while rank < stop:
+        first = float(sample.at(np.array([rank]))[0])
+        after = int(sample.below(np.array([first + width]))[0])
+        after = min(stop, max(after, int(sample.below(np.array([first]), inclusive=True)[0])))
+        last = float(sample.at(np.array([after - 1]))[0])
+        middles.append(first / 2 + last / 2)
+        counts.append(after - rank)
+        rank = after
+    return np.array(middles), np.array(counts, dtype=np.int64)
+
+
+DRAWN = {"points": SceneForm(padded_reach, _layers)}

@@ -1,0 +1,51 @@
+"""Violins: densities mirrored about the middle of their strip, all on one scale."""
+
+from collections.abc import Sequence
+
+import numpy as np
+from msgspec import structs
+
+from rhabdos.figure.curves import CurveReading
+from rhabdos.figure.readings import Readings
+from rhabdos.scene.forms.form import Drawing, Layers, SceneForm
+from rhabdos.scene.forms.lines import drawn_curves, line_of, seen
+from rhabdos.scene.marks import Area, Mark, Meaning, Path
+from rhabdos.scene.plane import Band
+
+
+def _reach(readings: Readings) -> tuple[float, float] | None:
+    ends = [seen(curve) for curve in drawn_curves(readings, "violin")]
+    return (min(low for low, _ in ends), max(high for _, high in ends)) if ends else None
+
+
+def _worth_seeing(curve: CurveReading) -> CurveReading:
+    """The curve without its thin ends, which would look like whiskers."""
+    low, high = seen(curve)
+    shown = (curve.x >= low) & (curve.x <= high)
+    return structs.replace(curve, x=curve.x[shown], y=curve.y[shown])
+
+
+def _layers(drawing: Drawing, band: Band, groups: Sequence[int]) -> Layers:
+    fills: list[Mark] = []
+    lines: list[Mark] = []
+    curves = drawn_curves(drawing.readings, "violin")
+    # Equal areas stand for equal shares, so the widest place of all fills a strip.
+    tallest = max((float(curve.y.max()) for curve in curves), default=1.0)
+    for curve in curves:
+        if curve.group not in groups:
+            continue
+        meaning, colour = Meaning("curve", curve.group), drawing.colours[curve.group]
+        up = Band(band.middle, band.tip, tallest)
+        along, upper = line_of(_worth_seeing(curve), drawing.frame, up)
+        if not len(along):
+            continue
+        lower = 2 * band.middle - upper
+        over, under = drawing.frame.points(along, upper), drawing.frame.points(along, lower)
+        shape = np.concatenate([over, under[::-1]])
+        fills.append(Area(shape, colour, drawing.style.curve_fill, meaning, smooth=True))
+        for points in (over, under):
+            lines.append(Path(points, colour, drawing.style.outline, 1.0, meaning, smooth=True))
+    return fills, lines
+
+
+DRAWN = {"violin": SceneForm(_reach, _layers)}

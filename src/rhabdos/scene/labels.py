@@ -1,0 +1,226 @@
+"""Words beside lanes: their names with n, and the numbers that boxes are asked to show."""
+
+from collections.abc import Sequence
+
+from msgspec import Struct
+
+from rhabdos.figure.forms.box import written
+from rhabdos.figure.plan import Plan
+from rhabdos.figure.readings import Group, Readings
+from rhabdos.scene.marks import Mark, Meaning, Text
+from rhabdos.scene.plane import Frame, Lane
+from rhabdos.scene.style import Style
+from rhabdos.scene.text import Measure, shortened, wrapped
+
+SIZE = 8.5
+_ROW = 10.5
+_FACTOR = 7.5
+_WIDEST = 0.27  # of the page's width that names take at the left …
+_HIGHEST = 0.30  # … and of its height at the bottom
+_GAP = 7.0
+_SMALLEST = 3.0
+_WRITTEN, _WRITTEN_ROW = 7.5, 9.5
+_MEANING = Meaning("lane")
+
+
+class LaneNames(Struct, frozen=True):
+    """The lines beside each lane, and the room they take.
+
+    Attributes
+    ----------
+    lines : tuple of tuple of str
+        For each lane; its last line is its n.
+    factor : str
+        What the levels are levels of.
+    """
+
+    lines: tuple[tuple[str, ...], ...] = ()
+    factor: str = ""
+    size: float = SIZE
+    turned: bool = False
+    width: float = 0.0
+    height: float = 0.0
+
+
+def _labels(plan: Plan, groups: Sequence[Group]) -> list[tuple[str, str]]:
+    """Name and n of each lane."""
+    named = []
+    for lane in plan.lanes:
+        n = sum(groups[group.place].n for group in lane.groups)
+        named.append((" ".join(lane.label.split()) or "“ ”", f"n = {n:,}"))
+    return named
+
+
+def _factor(plan: Plan) -> str:
+    levels = plan.lanes[0].levels
+    return levels[0][0] if levels else ""
+
+
+def at_left(
+    plan: Plan, groups: Sequence[Group], page_width: float, extent: float, measure: Measure
+) -> LaneNames:
+    """Names beside lying lanes: over their n where there is room, else before it."""
+    if len(plan.lanes) == 1:
+        return LaneNames()
+    each = extent / len(plan.lanes)
+    most = page_width * _WIDEST
+    two_rows = each >= 2.2 * _ROW
+    size = SIZE if two_rows else max(_SMALLEST, min(SIZE, 0.82 * each))
+    lines = []
+    for name, n in _labels(plan, groups):
+        if two_rows:
+            rows = 2 if each >= 3.3 * _ROW else 1
+            lines.append((*wrapped(name, most, size, False, measure, rows), n))
+        else:
+            end = f"  {n}"
+            room = most - measure(end, size, False)
+            lines.append((shortened(name, room, size, False, measure) + end,))
+    wide = max(measure(line, size, False) for texts in lines for line in texts)
+    factor = shortened(_factor(plan), most, _FACTOR, False, measure)
+    wide = max(wide, measure(factor, _FACTOR, False))
+    return LaneNames(tuple(lines), factor, size, False, wide + _GAP)
+
+
+def at_bottom(
+    plan: Plan, groups: Sequence[Group], extent: float, page_height: float, measure: Measure
+) -> LaneNames:
+    """Names under standing lanes: level where they have room, else turned."""
+    if len(plan.lanes) == 1:
+        return LaneNames()
+    each = extent / len(plan.lanes) - 4
+    level = [
+        (*wrapped(name, each, SIZE, False, measure, 2), n) for name, n in _labels(plan, groups)
+    ]
+    factor = shortened(_factor(plan), extent, SIZE, False, measure)
+    fits = all(
+        measure(line, SIZE, False) <= each and not line.endswith("…")
+        for texts in level
+        for line in texts
+    )
+    if fits:
+        rows = max(len(texts) for texts in level)
+        height = rows * _ROW + 4 + _ROW
+        return LaneNames(tuple(level), factor, SIZE, False, 0.0, height)
+    size = max(_SMALLEST, min(SIZE, 0.85 * (each + 4)))
+    most = page_height * _HIGHEST
+    turned = []
+    for name, n in _labels(plan, groups):
+        end = f"  {n}"
+        room = most - measure(end, size, False)
+        turned.append((shortened(name, room, size, False, measure) + end,))
+    longest = max(measure(line, size, False) for texts in turned for line in texts)
+    return LaneNames(tuple(turned), factor, size, True, 0.0, longest + 6 + _ROW)
+
+
+def left_marks(names: LaneNames, frame: Frame, right: float, style: Style) -> list[Mark]:
+    """The names of lying lanes, right against ``right``; the factor over them."""
+    marks: list[Mark] = []
+    x = right - _GAP
+    if names.factor:
+        y = frame.top - 2
+        marks.append(Text(x, y, names.factor, _FACTOR, "end", style.quiet, _MEANING))
+    for lane, lines in zip(frame.lanes, names.lines, strict=False):
+        row = names.size * _ROW / SIZE
+        base = (lane.first + lane.last) / 2 - (len(lines) / 2 - 0.78) * row
+        for number, line in enumerate(lines):
+            colour = style.ink if number < len(lines) - 1 or len(lines) == 1 else style.quiet
+            bold = number < len(lines) - 1
+            y = base + number * row
+            marks.append(Text(x, y, line, names.size, "end", colour, _MEANING, bold))
+    return marks
+
+
+def bottom_marks(names: LaneNames, frame: Frame, top: float, style: Style) -> list[Mark]:
+    """The names of standing lanes below ``top``; the factor under them."""
+    marks: list[Mark] = []
+    for lane, lines in zip(frame.lanes, names.lines, strict=False):
+        middle = (lane.first + lane.last) / 2
+        if names.turned:
+            x = middle + names.size * 0.33
+            y = top + 4
+            marks += [
+                Text(x, y, line, names.size, "end", style.ink, _MEANING, angle=90) for line in lines
+            ]
+            continue
+        for number, line in enumerate(lines):
+            bold = number < len(lines) - 1
+            colour = style.ink if bold else style.quiet
+            y = top + 2 + (number + 0.85) * _ROW
+            marks.append(Text(middle, y, line, names.size, "middle", colour, _MEANING, bold))
+    if names.factor:
+        x, y = (frame.left + frame.right) / 2, top + names.height - 2
+        marks.append(Text(x, y, names.factor, SIZE, "middle", style.ink, _MEANING))
+    return marks
+
+
+# Numbers beside boxes
+
+
+def _asked(readings: Readings) -> bool:
+    return bool(readings.recipe.box.numbers) and "box" in readings.plan.strips
+
+
+def written_width(readings: Readings, measure: Measure) -> float:
+    """The room that numbers beside lying boxes take at the right, in points."""
+    if not _asked(readings):
+        return 0.0
+    texts = [text for group in readings.groups for text in written(readings, group.place)]
+    return max((measure(text, _WRITTEN, False) + _GAP for text in texts), default=0.0)
+
+
+def written_height(readings: Readings) -> float:
+    """The room that numbers over standing boxes take at the top, in points."""
+    rows = len(set(readings.recipe.box.numbers)) if _asked(readings) else 0
+    return rows * _WRITTEN_ROW + 2 if rows else 0.0
+
+
+def _boxed(frame: Frame) -> list[tuple[Lane, int, float]]:
+    """Lane, group and middle of each box."""
+    return [
+        (lane, strip.group, strip.band.middle)
+        for lane in frame.lanes
+        for strip in lane.strips
+        if strip.form == "box"
+    ]
+
+
+def written_right(readings: Readings, frame: Frame, style: Style, measure: Measure) -> list[Mark]:
+    """Numbers at the right of each lying box, one under the other where its lane has room."""
+    if not _asked(readings):
+        return []
+    marks: list[Mark] = []
+    boxed = _boxed(frame)
+    for lane, group, middle in boxed:
+        texts = written(readings, group)
+        sharing = sum(other is lane for other, _, _ in boxed)
+        room = (lane.last - lane.first) / sharing
+        size = max(_SMALLEST, min(_WRITTEN, 0.75 * room / max(1, len(texts))))
+        row = size * _WRITTEN_ROW / _WRITTEN
+        centre = middle if sharing > 1 else min(middle, lane.last - row * len(texts) / 2)
+        base = centre - (len(texts) / 2 - 0.78) * row
+        for number, text in enumerate(texts):
+            x, y = frame.right + _GAP, base + number * row
+            meaning = Meaning("box", group)
+            marks.append(Text(x, y, text, size, "start", style.ink, meaning))
+    return marks
+
+
+def written_top(readings: Readings, frame: Frame, style: Style, measure: Measure) -> list[Mark]:
+    """Numbers over each standing box, as small as its lane asks for."""
+    if not _asked(readings):
+        return []
+    marks: list[Mark] = []
+    boxed = _boxed(frame)
+    for lane, group, middle in boxed:
+        texts = written(readings, group)
+        sharing = sum(other is lane for other, _, _ in boxed)
+        room = (lane.last - lane.first) / sharing - 3
+        centre = middle if sharing > 1 else (lane.first + lane.last) / 2
+        wide = max((measure(text, _WRITTEN, False) for text in texts), default=0.0)
+        size = max(_SMALLEST, min(_WRITTEN, _WRITTEN * room / wide if wide else _WRITTEN))
+        base = frame.top - written_height(readings) + 0.8 * _WRITTEN_ROW
+        for number, text in enumerate(texts):
+            y = base + number * _WRITTEN_ROW
+            meaning = Meaning("box", group)
+            marks.append(Text(centre, y, text, size, "middle", style.ink, meaning))
+    return marks

@@ -1,0 +1,100 @@
+"""Lanes: how a frame is divided among groups, and a lane among the forms in it."""
+
+from msgspec import Struct
+
+from rhabdos.figure.plan import Plan, PlannedLane
+from rhabdos.figure.recipe import Form
+from rhabdos.scene.plane import Band, Lane, Strip
+
+_PAD = 0.07  # of a lane's extent, left free at either side …
+_MOST_PAD, _LEAST_PAD = 9.0, 0.6  # … in points
+_BETWEEN = 0.12  # of a strip's extent, between it and the next
+_LEAST_GAP = 3.0  # points between strips, where there is room
+_HEIGHTS = 3.0  # parts of a lane that heights get, beside strips
+
+
+class StripShare(Struct, frozen=True):
+    """How much of a lane a strip wants: parts of it, and at most so many points."""
+
+    parts: float
+    most: float
+
+
+STRIPS: dict[Form, StripShare] = {
+    "violin": StripShare(2.0, 96.0),
+    "box": StripShare(1.0, 54.0),
+    "points": StripShare(1.0, 44.0),
+}
+_BESIDE_HEIGHTS = 26.0  # the most that a strip gets beneath heights
+_BOX_IN_VIOLIN = 0.16, 9.0  # of the violin's extent, and the most points
+
+
+def lay_lanes(
+    plan: Plan, first: float, last: float, upright: bool, tallest: float
+) -> tuple[Lane, ...]:
+    """Divide the extent of a frame across the value axis among the lanes of a plan."""
+    each = (last - first) / len(plan.lanes)
+    return tuple(
+        _lane(plan, lane, first + number * each, first + (number + 1) * each, upright, tallest)
+        for number, lane in enumerate(plan.lanes)
+    )
+
+
+def _lane(
+    plan: Plan, planned: PlannedLane, first: float, last: float, upright: bool, tallest: float
+) -> Lane:
+    """Heights stand over the strips: higher up on the page, or to their right."""
+    groups = tuple(group.place for group in planned.groups)
+    alone = len(plan.lanes) == 1
+    pad = 0.0 if alone else min(_MOST_PAD, max(_LEAST_PAD, _PAD * (last - first)))
+    low, high = (first + pad, last - pad) if upright else (last - pad, first + pad)
+    if not plan.strips:
+        if alone:
+            low, high = (first, last) if upright else (last, first)
+        return Lane(planned.label, groups, first, last, Band(low, high, tallest), ())
+    room = abs(high - low)
+    asked = _asked_strips(plan, groups)
+    strips, used = _strip_extents(asked, room, bool(plan.heights))
+    # From the lane's foot up: strips from the last to the first, then the heights.
+    sign = 1.0 if high > low else -1.0
+    gap = max(_LEAST_GAP, _BETWEEN * used / max(1, len(strips)))
+    gap = min(gap, max(0.0, (room - used) / (len(strips) + 1)))
+    free = room - used - gap * len(strips)
+    foot = low + sign * (gap / 2 if plan.heights else (free + gap) / 2)
+    placed: list[Strip] = []
+    for (form, group), extent in reversed(list(zip(asked, strips, strict=True))):
+        placed.append(Strip(form, group, Band(foot, foot + sign * extent)))
+        foot += sign * (extent + gap)
+    if "violin" in plan.strips and "box" in plan.strips:
+        placed += [_within(strip) for strip in placed if strip.form == "violin"]
+    heights = Band(foot, high, tallest) if plan.heights else None
+    return Lane(planned.label, groups, first, last, heights, tuple(reversed(placed)))
+
+
+def _asked_strips(plan: Plan, groups: tuple[int, ...]) -> list[tuple[Form, int]]:
+    """The strips of a lane from top to bottom; a box beside a violin lies within it."""
+    forms = [form for form in plan.strips if form != "box" or "violin" not in plan.strips]
+    return [(form, group) for group in groups for form in forms]
+
+
+def _strip_extents(
+    asked: list[tuple[Form, int]], room: float, heights: bool
+) -> tuple[list[float], float]:
+    """The extent of each strip in points, and of all together; heights get what is left."""
+    parts = sum(STRIPS[form].parts for form, _ in asked) + (_HEIGHTS if heights else 0.0)
+    unit = room / parts / (1 + _BETWEEN)
+    extents = []
+    for form, _ in asked:
+        share = STRIPS[form]
+        most = min(share.most, _BESIDE_HEIGHTS * share.parts) if heights else share.most
+        extents.append(min(share.parts * unit, most))
+    return extents, sum(extents)
+
+
+def _within(violin: Strip) -> Strip:
+    """The strip of a box in the middle of a violin."""
+    share, most = _BOX_IN_VIOLIN
+    half = min(share * violin.band.thickness, most) / 2
+    sign = 1.0 if violin.band.tip > violin.band.base else -1.0
+    middle = violin.band.middle
+    return Strip("box", violin.group, Band(middle - sign * half, middle + sign * half))

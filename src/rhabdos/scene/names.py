@@ -1,0 +1,96 @@
+"""Names beside dots, placed so that none lies over another, over a dot, or over a box."""
+
+from collections.abc import Sequence
+
+from msgspec import Struct
+
+from rhabdos.scene.marks import Meaning, Text
+from rhabdos.scene.style import Style
+from rhabdos.scene.text import Measure, shortened
+
+SIZE = 7.0
+_ASCENT, _DESCENT = 0.74, 0.22  # of its size, by which a text reaches over and under its base line
+_GAP = 1.8
+_LONGEST = 80.0
+
+
+class Rect(Struct, frozen=True):
+    """A rectangle on the page."""
+
+    left: float
+    top: float
+    right: float
+    bottom: float
+
+    def meets(self, other: "Rect") -> bool:
+        """Whether two rectangles share more than an edge."""
+        return (
+            self.left < other.right
+            and other.left < self.right
+            and self.top < other.bottom
+            and other.top < self.bottom
+        )
+
+    def within(self, other: "Rect") -> bool:
+        """Whether it lies in another one as a whole."""
+        return (
+            self.left >= other.left
+            and self.right <= other.right
+            and self.top >= other.top
+            and self.bottom <= other.bottom
+        )
+
+
+def placed_names(
+    dots: Sequence[tuple[float, float, str]],
+    radius: float,
+    taken: Sequence[Rect],
+    room: Rect,
+    meaning: Meaning,
+    measure: Measure,
+    style: Style,
+) -> list[Text]:
+    """Write names beside dots, the first ones first; one that finds no room gives way.
+
+    Parameters
+    ----------
+    dots : sequence of (x, y, name)
+        On the page; those without a name only take room.
+    radius : float
+        Of a dot.
+    taken : sequence of Rect
+        Where no name may lie.
+    room : Rect
+        Which no name may leave.
+    """
+    busy = [*taken, *(Rect(x - radius, y - radius, x + radius, y + radius) for x, y, _ in dots)]
+    texts: list[Text] = []
+    for x, y, name in dots:
+        if not name:
+            continue
+        shown = shortened(name, _LONGEST, SIZE, False, measure)
+        wide = measure(shown, SIZE, False)
+        for left, base in _candidates(x, y, wide, radius):
+            rect = Rect(left, base - _ASCENT * SIZE, left + wide, base + _DESCENT * SIZE)
+            if rect.within(room) and not any(rect.meets(other) for other in busy):
+                busy.append(rect)
+                texts.append(Text(left, base, shown, SIZE, "start", style.ink, meaning))
+                break
+    return texts
+
+
+def _candidates(x: float, y: float, wide: float, radius: float) -> list[tuple[float, float]]:
+    """Left end and base line of a name: right of its dot, left of it, above and below."""
+    level = y + 0.26 * SIZE
+    over, under = y - radius - _GAP / 2 - _DESCENT * SIZE, y + radius + _GAP / 2 + _ASCENT * SIZE
+    right, left = x + radius + _GAP, x - radius - _GAP - wide
+    return [
+        (right, level),
+        (left, level),
+        (x - wide / 2, over),
+        (x - wide / 2, under),
+        (right, over),
+        (right, under),
+        (left, over),
+        (left, under),
+    ]

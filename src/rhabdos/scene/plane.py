@@ -1,0 +1,171 @@
+"""The plane of *along* and *across*: what alone knows whether the value axis lies or stands.
+
+*Along* runs with the values: from the page's left, or from its bottom where the axis stands.
+*Across* is the other direction as the page counts it: down from its top, or right from its left.
+Both are in points. Forms are drawn in these two alone.
+"""
+
+import numpy as np
+from msgspec import Struct
+
+from rhabdos.arrays import FloatArray
+from rhabdos.figure.recipe import Form
+
+
+class Band(Struct, frozen=True):
+    """A stretch across the value axis: heights from 0 at its base to ``tallest`` at its tip."""
+
+    base: float
+    tip: float
+    tallest: float = 1.0
+
+    def at(self, height: float) -> float:
+        """Where a height lies across."""
+        return self.base + height / self.tallest * (self.tip - self.base)
+
+    def ats(self, heights: FloatArray) -> FloatArray:
+        """Where many heights lie across."""
+        return np.asarray(self.base + heights / self.tallest * (self.tip - self.base))
+
+    def height(self, across: float) -> float:
+        """The height at a place across."""
+        return (across - self.base) / (self.tip - self.base) * self.tallest
+
+    @property
+    def thickness(self) -> float:
+        """Its extent, in points."""
+        return abs(self.tip - self.base)
+
+    @property
+    def middle(self) -> float:
+        """The place between base and tip."""
+        return (self.base + self.tip) / 2
+
+    def holds(self, across: float) -> bool:
+        """Whether a place lies in it."""
+        return min(self.base, self.tip) <= across <= max(self.base, self.tip)
+
+
+class Strip(Struct, frozen=True):
+    """The band of one group's box, points or violin."""
+
+    form: Form
+    group: int
+    band: Band
+
+
+class Lane(Struct, frozen=True):
+    """A lane on the page: its extent across, and the bands of what is drawn in it.
+
+    Attributes
+    ----------
+    first, last : float
+        Where it begins and ends across; first is less.
+    heights : Band or None
+        Where forms over an axis of heights are drawn.
+    """
+
+    label: str
+    groups: tuple[int, ...]
+    first: float
+    last: float
+    heights: Band | None
+    strips: tuple[Strip, ...]
+
+    def strip_at(self, across: float) -> Strip | None:
+        """The strip that holds a place; the innermost one where they lie within one another."""
+        held = [strip for strip in self.strips if strip.band.holds(across)]
+        return min(held, key=lambda strip: strip.band.thickness, default=None)
+
+
+class Frame(Struct, frozen=True):
+    """The rectangle between the axes, and how values lie along it.
+
+    Edges are in points from the page's top left.
+    """
+
+    left: float
+    top: float
+    right: float
+    bottom: float
+    low: float
+    high: float
+    page_height: float = 0.0
+    upright: bool = False
+    lanes: tuple[Lane, ...] = ()
+
+    @property
+    def start(self) -> float:
+        """Where the value axis begins, along."""
+        return self.page_height - self.bottom if self.upright else self.left
+
+    @property
+    def end(self) -> float:
+        """Where the value axis ends, along."""
+        return self.page_height - self.top if self.upright else self.right
+
+    @property
+    def first(self) -> float:
+        """The lesser end of the frame, across."""
+        return self.left if self.upright else self.top
+
+    @property
+    def last(self) -> float:
+        """The greater end of the frame, across."""
+        return self.right if self.upright else self.bottom
+
+    def along(self, value: float) -> float:
+        """Where a value lies along."""
+        share = (value - self.low) / (self.high - self.low)
+        return self.start + share * (self.end - self.start)
+
+    def alongs(self, values: FloatArray) -> FloatArray:
+        """Where many values lie along, held within the frame."""
+        share = (np.clip(values, self.low, self.high) - self.low) / (self.high - self.low)
+        return np.asarray(self.start + share * (self.end - self.start))
+
+    def value(self, along: float) -> float:
+        """The value at a place along."""
+        share = (along - self.start) / (self.end - self.start)
+        return self.low + share * (self.high - self.low)
+
+    def point(self, along: float, across: float) -> tuple[float, float]:
+        """A place on the page, from its left and its top."""
+        return (across, self.page_height - along) if self.upright else (along, across)
+
+    def points(self, along: FloatArray, across: FloatArray) -> FloatArray:
+        """Places on the page, shape (n, 2)."""
+        if self.upright:
+            return np.column_stack([across, self.page_height - along])
+        return np.column_stack([along, across])
+
+    def lines(
+        self, along: FloatArray, across: FloatArray, along_end: FloatArray, across_end: FloatArray
+    ) -> FloatArray:
+        """Straight lines on the page from places to places, shape (n, 4)."""
+        return np.hstack([self.points(along, across), self.points(along_end, across_end)])
+
+    def back(self, x: float, y: float) -> tuple[float, float]:
+        """Along and across of a place on the page."""
+        return (self.page_height - y, x) if self.upright else (x, y)
+
+    def backs(self, points: FloatArray) -> tuple[FloatArray, FloatArray]:
+        """Along and across of places on the page."""
+        x, y = points[:, 0], points[:, 1]
+        return (self.page_height - y, x) if self.upright else (x, y)
+
+    def holds(self, x: float, y: float) -> bool:
+        """Whether a place on the page lies within the frame."""
+        return self.left <= x <= self.right and self.top <= y <= self.bottom
+
+    def lane_at(self, across: float) -> Lane | None:
+        """The lane that holds a place across."""
+        return next((lane for lane in self.lanes if lane.first <= across <= lane.last), None)
+
+    @property
+    def band(self) -> Band:
+        """The heights of the first lane; the whole frame where there are none."""
+        for lane in self.lanes:
+            if lane.heights:
+                return lane.heights
+        return Band(self.first, self.last) if self.upright else Band(self.last, self.first)
