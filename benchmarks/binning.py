@@ -13,7 +13,7 @@ from rhabdos.data.samples import SampleSet
 from rhabdos.data.table import Table
 from rhabdos.figure.handling import start_dragged
 from rhabdos.figure.readings import read
-from rhabdos.figure.recipe import Bins, Curves, Recipe, Show
+from rhabdos.figure.recipe import Bins, Boxes, Curves, Recipe, Show
 from rhabdos.paint.fonts import measure
 from rhabdos.paint.painter import paint, painter_on, polygon
 from rhabdos.scene.build import build, limits_of
@@ -57,7 +57,8 @@ def run(report: Report) -> None:
 
     width = (_HIGH - _LOW) / BINS
     recipe = Recipe(
-        show=Show(variables=("Shell length",), split=("Bay",)), bins=Bins(width=width, start=_LOW)
+        show=Show(variables=("Shell length",), split=("Bay",), arrange="overlaid"),
+        bins=Bins(width=width, start=_LOW),
     )
     held = read(recipe, samples)
     surface = QImage(*_SIZE, QImage.Format.Format_ARGB32_Premultiplied)
@@ -110,6 +111,7 @@ def run(report: Report) -> None:
         report.ratio("a drag step", ours, theirs, 3, f"painting the bare silhouettes, {how}")
 
     curves(report, samples, surface, numpy_edges)
+    boxes(report, samples, surface, values)
 
 
 def curves(
@@ -117,7 +119,13 @@ def curves(
 ) -> None:
     """The bell dragged one step, and the rod dragged under bars and curves together."""
     width, turn = (_HIGH - _LOW) / BINS, 0
-    show = Show(variables=("Shell length",), split=("Bay",), forms=("curve",), heights="density")
+    show = Show(
+        variables=("Shell length",),
+        split=("Bay",),
+        forms=("curve",),
+        heights="density",
+        arrange="overlaid",
+    )
     recipe = Recipe(show=show, bins=Bins(width=width, start=_LOW))
     limits = limits_of(read(recipe, samples))
 
@@ -169,3 +177,25 @@ def curves(
     report.ratio(
         "a drag step of bars and curves", ours, theirs, 1 / 2, "numpy.histogram by list of edges"
     )
+
+
+def boxes(report: Report, samples: SampleSet, surface: QImage, values: np.ndarray) -> None:
+    """The grip of the whiskers dragged one step, whatever lies beyond them."""
+    show = Show(variables=("Shell length",), split=("Bay",), forms=("box",))
+    recipe, turn = Recipe(show=show), 0
+    limits = limits_of(read(recipe, samples))
+
+    def drag(first: float) -> None:
+        nonlocal turn
+        turn += 1
+        asked = recipe.changed(box=Boxes(whiskers=first + 0.01 * (turn % 40)))
+        scene = build(read(asked, samples), measure, limits)
+        with painter_on(surface) as painter:
+            painter.scale(surface.width() / scene.width, surface.height() / scene.height)
+            paint(scene, painter, live=True)
+
+    for first, what in ((0.0, "nearly all values beyond"), (1.5, "few values beyond")):
+        ours, theirs = side_by_side(
+            lambda first=first: drag(first), lambda: np.percentile(values, 25), in_a_row=9
+        )
+        report.ratio(f"a step of the whiskers, {what}", ours, theirs, 1 / 5, "numpy.percentile")

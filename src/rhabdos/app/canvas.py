@@ -160,11 +160,9 @@ class Canvas(QWidget):
         return rect
 
     def _beside(self, place: QRectF) -> QRectF:
-        """What a card stands beside: what is read, or the pointer where that takes all the room."""
-        if self._pointer is not None and place.width() > self.width() / 3:
-            return QRectF(self._pointer.x(), place.top() + 6, 1, 0)
+        """What a card stands beside; only a strip that lies has it under or over it."""
         if place.width() > self.width() / 3:
-            return QRectF(place.left(), place.bottom(), 1, 0)
+            return place
         return QRectF(place.left(), place.top() + 6, place.width(), 0)
 
     # Pointing

@@ -115,12 +115,24 @@ def paint_card(
 
 
 def _placed(sheet: _Sheet, beside: QRectF, within: QRectF) -> QRectF:
+    """To the right of a place or its left; under or over it where it takes all of the width."""
+    if beside.width() > within.width() / 3:
+        return _under_or_over(sheet, beside, within)
     box = QRectF(beside.right() + 8, beside.top(), sheet.width, sheet.height)
     if box.right() > within.right() - 4:
         left = beside.left() - 8
         if left - box.width() < within.left() + 4:  # no room at either side: over the figure
             left = within.right() - 4
         box.moveRight(left)
+    box.moveTop(max(within.top() + 4, min(box.top(), within.bottom() - box.height() - 4)))
+    return box
+
+
+def _under_or_over(sheet: _Sheet, place: QRectF, within: QRectF) -> QRectF:
+    left = max(within.left() + 4, place.center().x() - sheet.width / 2)
+    box = QRectF(left, place.bottom() + 6, sheet.width, sheet.height)
+    if box.bottom() > within.bottom() - 4 and place.center().y() > within.center().y():
+        box.moveBottom(place.top() - 6)
     box.moveTop(max(within.top() + 4, min(box.top(), within.bottom() - box.height() - 4)))
     return box
 

@@ -15,7 +15,7 @@ from rhabdos.errors import Refusal
 from rhabdos.figure.forms import needs_bins
 from rhabdos.figure.plan import Levels, Plan, plan_of
 from rhabdos.figure.recipe import Bins, Recipe
-from rhabdos.keeping import kept_with
+from rhabdos.keeping import kept_last, kept_with
 from rhabdos.stats.binning import Edges, by_count, by_width, own_edges
 from rhabdos.stats.heights import Scale
 from rhabdos.stats.ordered import Ordered
@@ -49,17 +49,27 @@ class Readings(Struct, frozen=True, eq=False, dict=True):
     recipe: Recipe
     samples: SampleSet
 
-    @cached_property
+    @property
     def plan(self) -> Plan:
         """Which lanes and groups there are."""
-        split = self.split.name if self.split else None
-        return plan_of(self.recipe, split, [sample.label for sample in self.samples.samples])
+        return self._planned[0]
 
-    @cached_property
+    @property
     def groups(self) -> tuple[Group, ...]:
         """All groups, in the order of their samples."""
-        both = zip(self.plan.groups, self.samples.samples, strict=True)
-        return tuple(Group(one.place, one.label, one.levels, sample) for one, sample in both)
+        return self._planned[1]
+
+    @cached_property
+    def _planned(self) -> tuple[Plan, tuple[Group, ...]]:
+        """Plan and groups, which stay while a hand moves bins, a bandwidth or a reach."""
+        key = self.recipe.show, self.recipe.bins.shared
+        return kept_last(self.samples, "plan", key, self._plan)
+
+    def _plan(self) -> tuple[Plan, tuple[Group, ...]]:
+        split = self.split.name if self.split else None
+        plan = plan_of(self.recipe, split, [sample.label for sample in self.samples.samples])
+        both = zip(plan.groups, self.samples.samples, strict=True)
+        return plan, tuple(Group(one.place, one.label, one.levels, s) for one, s in both)
 
     def group(self, **levels: str) -> Group:
         """The group with these levels: ``readings.group(Bay="Saltmere")``."""

@@ -168,13 +168,19 @@ class _Hand:
         self._painter.drawPixmapFragments(pieces, stamp)  # type: ignore[arg-type]
 
     def write(self, mark: Text) -> None:
-        font = fonts.font(mark.size, mark.bold, self._dpi)
-        if font is not self._font:
-            self._painter.setFont(font)
-            self._font = font
+        """Write a line of text; live and level from letters that were placed once.
+
+        A dragged figure keeps most of its words.
+        """
         self.take_pen(_pen(mark.colour, 1.0, 1.0))
-        shift, text = _SHIFT[mark.anchor], printable(mark.text)
-        back = -shift * fonts.measure(text, mark.size, mark.bold) if shift else 0.0
+        if self._live and not mark.angle:
+            placed, corner, font = _placed(mark, self._dpi)
+            self._take_font(font)
+            self._painter.drawStaticText(corner, placed)
+            return
+        self._take_font(fonts.font(mark.size, mark.bold, self._dpi))
+        text = printable(mark.text)
+        back = _back(mark, text)
         if mark.angle:
             self._painter.save()
             self._painter.translate(mark.x, mark.y)
@@ -182,16 +188,12 @@ class _Hand:
             self._painter.drawText(QPointF(back, 0), text)
             self._painter.restore()
         else:
-            self._lay(QPointF(mark.x + back, mark.y), text, mark, font)
+            self._painter.drawText(QPointF(mark.x + back, mark.y), text)
 
-    def _lay(self, place: QPointF, text: str, mark: Text, font: QFont) -> None:
-        """Write level text; live from letters that were placed once, since a dragged figure keeps
-        its words."""
-        if self._live:
-            placed, ascent = _placed(text, mark.size, mark.bold, self._dpi)
-            self._painter.drawStaticText(QPointF(place.x(), place.y() - ascent), placed)
-        else:
-            self._painter.drawText(place, text)
+    def _take_font(self, font: QFont) -> None:
+        if font is not self._font:
+            self._painter.setFont(font)
+            self._font = font
 
     def _on_pixels(self, places: FloatArray, offset: float) -> FloatArray:
         if not self._scale:
@@ -288,15 +290,22 @@ def _stamped(
     return picture
 
 
-@lru_cache(maxsize=512)
-def _placed(text: str, size: float, bold: bool, dpi: float) -> tuple[QStaticText, float]:
-    """A text with its letters placed, and how far its base line lies below its top."""
-    font = fonts.font(size, bold, dpi)
+def _back(mark: Text, text: str) -> float:
+    """How far a text begins before its anchor, below 0."""
+    shift = _SHIFT[mark.anchor]
+    return -shift * fonts.measure(text, mark.size, mark.bold) if shift else 0.0
+
+
+@lru_cache(maxsize=1024)
+def _placed(mark: Text, dpi: float) -> tuple[QStaticText, QPointF, QFont]:
+    """A level text with its letters placed, its top left corner, and its font."""
+    font, text = fonts.font(mark.size, mark.bold, dpi), printable(mark.text)
     placed = QStaticText(text)
     placed.setTextFormat(Qt.TextFormat.PlainText)
     placed.setPerformanceHint(QStaticText.PerformanceHint.AggressiveCaching)
     placed.prepare(QTransform(), font)
-    return placed, QFontMetricsF(font).ascent()
+    corner = QPointF(mark.x + _back(mark, text), mark.y - QFontMetricsF(font).ascent())
+    return placed, corner, font
 
 
 _NO_PEN = QPen(Qt.PenStyle.NoPen)

@@ -118,7 +118,7 @@ def _lying(page: _Page) -> Scene:
     right = width - _PAD - 6 - beside
     # Names are as large as their lanes let them be, and lanes begin where the heading ends.
     top = _PAD
-    for _ in range(2):
+    for _ in range(2 if page.in_lanes else 1):
         names = labels.at_left(readings.plan, readings.groups, width, bottom - top, measure)
         left = _PAD + upright_title + names.width + tick_room
         above = _heading(page, left, right)
@@ -127,7 +127,7 @@ def _lying(page: _Page) -> Scene:
     if not page.in_lanes:
         lines = in_rows(lines, left, right, limits.low, limits.high, measure)
     top = min(above.bottom + rows_height(lines), bottom - _LEAST_FRAME)
-    frame = _framed(page, left, top, right, bottom, tallest)
+    bare, frame = _framed(page, left, top, right, bottom, tallest)
     at = axes.value_ticks(
         limits.low, limits.high, right - left, False, readings.samples.pooled.whole, measure
     )
@@ -137,13 +137,7 @@ def _lying(page: _Page) -> Scene:
         *_grid(page, frame, at, ticks),
         *_drawn(page, frame),
         *centre_marks(lines, frame, width - 2, measure, style),
-        axes.value_line(frame, at, style),
-        *axes.bottom_labels(
-            frame.alongs(np.array(at.places)).tolist(), at.labels, bottom, value_part, style
-        ),
-        *axes.bottom_title(
-            value_title, (left + right) / 2, height - _PAD - _note_room(page), value_part, style
-        ),
+        *axes.value_axis(bare, at, tuple(value_title), height - _PAD - _note_room(page), style),
         *axes.left_title(height_title, _PAD, (top + bottom) / 2, height_part, style),
         *labels.left_marks(names, frame, left - tick_room, style),
         *labels.written_right(readings, frame, style, measure),
@@ -183,17 +177,14 @@ def _standing(page: _Page) -> Scene:
     above = _heading(page, left, right)
     top = above.bottom + labels.written_height(readings)
     top = min(top, bottom - _LEAST_FRAME)
-    frame = _framed(page, left, top, right, bottom, tallest)
+    bare, frame = _framed(page, left, top, right, bottom, tallest)
     value_part, height_part = Meaning("value-axis"), Meaning("height-axis")
-    ys = [height - along for along in frame.alongs(np.array(at.places)).tolist()]
     marks: list[Mark] = [
         *above.marks,
         *_grid(page, frame, at, ticks),
         *_drawn(page, frame),
         *centre_marks(lines, frame, width - 2, measure, style),
-        axes.value_line(frame, at, style),
-        *axes.left_labels(ys, at.labels, left, value_part, style),
-        *axes.left_title(value_title, _PAD, (top + bottom) / 2, value_part, style),
+        *axes.value_axis(bare, at, tuple(value_title), _PAD, style),
         *axes.bottom_title(
             height_title, (left + right) / 2, height - _PAD - _note_room(page), height_part, style
         ),
@@ -223,13 +214,13 @@ def _standing(page: _Page) -> Scene:
 
 def _framed(
     page: _Page, left: float, top: float, right: float, bottom: float, tallest: float
-) -> Frame:
-    """The frame with its lanes."""
+) -> tuple[Frame, Frame]:
+    """The frame, and the frame with its lanes."""
     bare = Frame(
         left, top, right, bottom, page.limits.low, page.limits.high, page.height, page.upright
     )
     lanes = lay_lanes(page.readings.plan, bare.first, bare.last, page.upright, tallest)
-    return structs.replace(bare, lanes=lanes)
+    return bare, structs.replace(bare, lanes=lanes)
 
 
 def _heights(page: _Page, extent: float) -> tuple[Ticks, float]:
@@ -255,6 +246,8 @@ def _apart(frame: Frame, ticks: Ticks, extents: Sequence[float]) -> tuple[list[f
 
     ``extents`` tells how much room each label takes across. The 0 of a lane always stays.
     """
+    if len(frame.lanes) == 1 and frame.lanes[0].heights:
+        return frame.lanes[0].heights.ats(np.array(ticks.places)).tolist(), list(ticks.labels)
     levels: list[float] = []
     texts: list[str] = []
     taken: list[tuple[float, float]] = []
@@ -391,7 +384,7 @@ def miniature(
     alone = Readings(recipe, readings.samples)
     limits, drawn = limits_of(alone), scene_form(form)
     page = _Page(alone, width, height, limits, lambda _text, _size, _bold: 0.0, style)
-    frame = _framed(page, 2.0, 3.0, width - 2.0, height - 1.0, drawn.tallest(alone) or 1.0)
+    _, frame = _framed(page, 2.0, 3.0, width - 2.0, height - 1.0, drawn.tallest(alone) or 1.0)
     marks = _drawn(page, frame)
     if not FORMS[form].strip:
         ground = np.array([[frame.left, frame.bottom, frame.right, frame.bottom]])

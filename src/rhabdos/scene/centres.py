@@ -99,8 +99,9 @@ def centre_marks(
 
     ``right`` ends the page.
     """
-    colours = style.colours(1 + max((line.group for line in lines), default=0))
-    colours = style.colours(max(len(colours), sum(len(lane.groups) for lane in frame.lanes)))
+    if not lines:
+        return []
+    colours = style.colours(sum(len(lane.groups) for lane in frame.lanes))
     if len(frame.lanes) > 1:
         return _in_lanes(lines, frame, colours, measure, style)
     words = (

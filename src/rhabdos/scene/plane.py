@@ -121,8 +121,11 @@ class Frame(Struct, frozen=True):
 
     def alongs(self, values: FloatArray) -> FloatArray:
         """Where many values lie along, held within the frame."""
-        share = (np.clip(values, self.low, self.high) - self.low) / (self.high - self.low)
-        return np.asarray(self.start + share * (self.end - self.start))
+        held = np.minimum(np.maximum(values, self.low), self.high)
+        held -= self.low
+        held *= (self.end - self.start) / (self.high - self.low)
+        held += self.start
+        return held
 
     def value(self, along: float) -> float:
         """The value at a place along."""
@@ -135,9 +138,10 @@ class Frame(Struct, frozen=True):
 
     def points(self, along: FloatArray, across: FloatArray) -> FloatArray:
         """Places on the page, shape (n, 2)."""
-        if self.upright:
-            return np.column_stack([across, self.page_height - along])
-        return np.column_stack([along, across])
+        places = np.empty((len(along), 2))
+        places[:, 0] = across if self.upright else along
+        places[:, 1] = self.page_height - along if self.upright else across
+        return places
 
     def lines(
         self, along: FloatArray, across: FloatArray, along_end: FloatArray, across_end: FloatArray

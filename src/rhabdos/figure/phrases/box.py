@@ -48,11 +48,11 @@ def _said(readings: Readings) -> Said:
     else:
         words, before = whiskers_phrase(asked), "whiskers reach "
         words += ", notched" if asked.notches else ""
-    words += f", a {asked.mean_shape} at the mean" if asked.mean else ""
+    after = f", a {asked.mean_shape} marks the mean" if asked.mean else ""
     if asked.names is not None:
         named = {"row": "by row", "value": "by value"}.get(asked.names, f"by {asked.names}")
-        words += f", values beyond named {named}"
-    return Said(before, words)
+        after += f", values beyond are named {named}"
+    return Said(before, words, after)
 
 
 def _boxes(readings: Readings) -> list[Choice]:

@@ -3,6 +3,7 @@
 Layout asks the table and knows no form by name.
 """
 
+from functools import cache
 from importlib import import_module
 
 from rhabdos.figure.forms import FORMS
@@ -10,6 +11,7 @@ from rhabdos.figure.recipe import Form
 from rhabdos.scene.forms.form import SceneForm
 
 
+@cache
 def scene_form(form: Form) -> SceneForm:
     """How a form is drawn; its file is imported when it is first drawn."""
     home = import_module(f"rhabdos.scene.forms.{FORMS[form].home}")

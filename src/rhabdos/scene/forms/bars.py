@@ -6,7 +6,7 @@ from functools import partial
 import numpy as np
 
 from rhabdos.arrays import FloatArray
-from rhabdos.figure.forms.bars import bars, labels_of
+from rhabdos.figure.forms.bars import Bars, bars, labels_of
 from rhabdos.figure.readings import Readings
 from rhabdos.scene.forms.form import Drawing, Layers, SceneForm
 from rhabdos.scene.marks import Area, Mark, Meaning, Path, Segments, Text
@@ -32,9 +32,15 @@ def _tallest(readings: Readings) -> float:
 def _layers(drawing: Drawing, band: Band, groups: Sequence[int], *, filled: bool) -> Layers:
     fills: list[Mark] = []
     lines: list[Mark] = []
+    of_groups = bars(drawing.readings)
+    alongs: dict[int, FloatArray] = {}  # groups that share their bins share these
     for group in groups:
         if drawing.readings.groups[group].n:
-            below, above = _silhouette(drawing, band, group, len(groups))
+            edges = of_groups[group].edges.values
+            if id(edges) not in alongs:
+                alongs[id(edges)] = drawing.frame.alongs(edges)
+            place = alongs[id(edges)]
+            below, above = _silhouette(drawing, band, group, of_groups[group], len(groups), place)
             fills += below if filled else []
             lines += above if filled else above[-1:]
     if drawing.readings.recipe.bars.labels is not None and (filled or not _with_bars(drawing)):
@@ -48,19 +54,24 @@ def _with_bars(drawing: Drawing) -> bool:
 
 
 def _silhouette(
-    drawing: Drawing, band: Band, group: int, together: int
+    drawing: Drawing,
+    band: Band,
+    group: int,
+    of_group: Bars,
+    together: int,
+    alongs: FloatArray,
 ) -> tuple[list[Mark], list[Mark]]:
-    """Fills and lines of one group's bars.
+    """Fills and lines of one group's bars, whose edges lie ``alongs``.
 
     Alone, bars are solid and parted by paper; ``together`` with others, see-through.
     """
-    of_group, style = bars(drawing.readings)[group], drawing.style
+    style = drawing.style
     standing = np.flatnonzero(of_group.heights)
     if not len(standing):
         return [], []
     # A silhouette does not run along the base line beyond its bars.
     first, last = standing[0], standing[-1]
-    edges = drawing.frame.alongs(of_group.edges.values[first : last + 2])
+    edges = alongs[first : last + 2]
     tops = band.ats(of_group.heights[first : last + 1])
     meaning, colour = Meaning("bars", group), drawing.colours[group]
     gap = drawing.readings.recipe.bars.gap

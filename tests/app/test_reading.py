@@ -1,0 +1,291 @@
+"""Boxes, points and lanes in the window, by real events: chosen, pointed at, stepped and dragged."""
+
+import numpy as np
+import pytest
+from PyQt6.QtCore import QPoint, Qt
+from PyQt6.QtTest import QTest
+
+from rhabdos.figure.forms import FORMS
+from rhabdos.figure.forms.box import boxes
+from rhabdos.figure.phrases import PHRASES
+from rhabdos.scene.marks import Dots, Text
+
+
+def at(canvas, value, across):
+    """Where a value lies on the canvas, at a place across its axis."""
+    frame = canvas.scene.frame
+    x, y = frame.point(frame.along(value), across)
+    return QPoint(round(x * canvas.scale), round(y * canvas.scale))
+
+
+def strip(canvas, form, group=0):
+    frame = canvas.scene.frame
+    return next(
+        s for lane in frame.lanes for s in lane.strips if (s.form, s.group) == (form, group)
+    )
+
+
+def draw(hands, *forms, **show):
+    hands.window.session.ask("Draw", hands.recipe.showing(forms=forms, **show))
+    return hands.window.stage.canvas
+
+
+def test_a_click_on_a_picture_makes_a_box_plot_and_all_else_stays(hands):
+    before = hands.recipe
+    picture = hands.panel("forms").pictures["box"]
+    QTest.mouseClick(picture, Qt.MouseButton.LeftButton)
+    assert hands.recipe == before.showing(forms=("box",))
+    assert "split by Bay in lanes, drawn as box, standing. Whiskers reach 1.5" in hands.sentence()
+    assert hands.window.sentence.button("bins") is None
+    assert hands.window.undo_action.text() == "Undo Drawn as box"
+    texts = [m.text for m in hands.window.stage.canvas.scene.marks if isinstance(m, Text)]
+    assert "Two harvests hide in Saltmere" in texts
+    hands.press("Ctrl+Z")
+    assert hands.recipe == before
+
+
+def test_from_the_sentence_it_is_one_choice_too(hands):
+    hands.pick(hands.click_phrase("forms"), "box")
+    assert hands.recipe.show.forms == ("box",)
+    hands.pick(hands.click_phrase("way"), "lying")
+    assert hands.recipe.show.upright is False
+    hands.pick(hands.click_phrase("box"), "whiskers to percentiles 5 and 95")
+    assert hands.recipe.box.whiskers == (5.0, 95.0)
+    assert "whiskers reach percentiles 5 and 95" in hands.sentence().lower()
+
+
+def test_pointing_at_a_box_reads_it_and_a_click_chooses_it(hands):
+    canvas = draw(hands, "box", upright=False)
+    band = strip(canvas, "box", 2).band
+    QTest.mouseMove(canvas, at(canvas, 71, band.middle))
+    card = canvas.card()
+    assert card.title == "Wick Narrows, n = 776"
+    drawn = boxes(hands.readings)[2]
+    assert f"{drawn.median:.2f} mm" in {cell for line in card.lines for cell in line.cells}
+    assert "2 values lie beyond the whiskers" in card.notes[0]
+    QTest.mouseClick(canvas, Qt.MouseButton.LeftButton, pos=at(canvas, 71, band.middle))
+    assert hands.window.side.chosen == "box"
+    QTest.mouseMove(canvas, QPoint(2, 2))
+    assert canvas.card() is None
+
+
+def test_a_value_beyond_is_named_and_followed_to_its_row(hands):
+    canvas = draw(hands, "box")
+    hands.choose("box", "Values beyond", "by Tag")
+    names = {
+        m.text
+        for m in canvas.scene.marks
+        if isinstance(m, Text) and m.meaning.part == "box" and m.text.startswith("T-")
+    }
+    assert names
+    tags = hands.window.session.table.column("Tag").texts
+    values = hands.readings.variable.values
+    hands.press("Ctrl+B")
+    hands.keys(canvas, Qt.Key.Key_Right)
+    spoken = canvas.accessibleDescription()
+    assert spoken.startswith("Heron Sound, n = 820")
+    for name in names:
+        row = list(tags).index(name)
+        group = hands.readings.split.codes[row]
+        box = boxes(hands.readings)[group]
+        assert not box.whisker_low <= values[row] <= box.whisker_high
+        if group == 0:
+            assert f"row {row + 1:,} {name}: {values[row]:g}" in spoken
+
+
+def test_keys_step_along_a_row_of_parts_and_from_row_to_row(hands):
+    canvas = draw(hands, "bars", "box", "points")
+    hands.press("Ctrl+B")
+    hands.keys(canvas, Qt.Key.Key_Right)
+    assert canvas.card().title == "40 to under 44 mm"
+    hands.keys(canvas, Qt.Key.Key_Down)
+    assert canvas.card().title == "Heron Sound, n = 820"
+    hands.keys(canvas, Qt.Key.Key_Right)
+    assert canvas.card().title == "Saltmere, n = 817"
+    hands.keys(canvas, Qt.Key.Key_Down)
+    assert canvas.card().title.startswith("Saltmere: ")
+    hands.keys(canvas, Qt.Key.Key_Up, Qt.Key.Key_Up, Qt.Key.Key_End)
+    assert canvas.card().title == "104 to 108 mm"
+
+
+@pytest.mark.parametrize("upright", [False, True])
+@pytest.mark.parametrize("form", list(FORMS))
+def test_every_form_answers_the_pointer_lying_and_standing(hands, form, upright):
+    canvas = draw(hands, form, upright=upright, heights="density")
+    lane = canvas.scene.frame.lanes[0]
+    band = strip(canvas, form).band if FORMS[form].strip else lane.heights
+    QTest.mouseMove(canvas, at(canvas, 75, (band.base * 3 + band.tip) / 4))
+    card = canvas.card()
+    assert card.lines
+    assert canvas.grab().toImage().width()  # and paints it
+    QTest.mouseClick(
+        canvas, Qt.MouseButton.LeftButton, pos=at(canvas, 75, (band.base * 3 + band.tip) / 4)
+    )
+    expected = {"box": {"box"}, "points": {"points"}, "violin": {"curve"}}
+    assert hands.window.side.chosen in expected.get(form, {"bins", "curve"})
+
+
+@pytest.fixture
+def reach(hands):
+    draw(hands, "box", upright=False)
+    hands.window.choose_phrase("box")
+    return hands.window.stage.held_rod
+
+
+def drag(rod, start, end, release=True):
+    button = Qt.MouseButton.LeftButton
+    QTest.mousePress(rod, button, pos=rod.place_of(start, 12).toPoint())
+    QTest.mouseMove(rod, rod.place_of((start + end) / 2, 12).toPoint())
+    QTest.mouseMove(rod, rod.place_of(end, 12).toPoint())
+    if release:
+        QTest.mouseRelease(rod, button, pos=rod.place_of(end, 12).toPoint())
+
+
+def beyond(hands):
+    marks = [m for m in hands.window.stage.canvas.scene.marks if isinstance(m, Dots)]
+    return sum(len(m.places) for m in marks)
+
+
+def test_dragging_the_grip_moves_values_from_beyond_to_within(hands, reach):
+    box = boxes(hands.readings)[0]
+    frame, scale = hands.window.stage.canvas.scene.frame, hands.window.stage.canvas.scale
+    assert reach.grip(True) == pytest.approx(
+        frame.along(box.q3 + 1.5 * (box.q3 - box.q1)) * scale, abs=0.01
+    )
+    before = beyond(hands)
+    wanted = box.q3 + 0.5 * (box.q3 - box.q1)
+    drag(reach, reach.grip(True), frame.along(wanted) * scale, release=False)
+    assert hands.readings.recipe.box.whiskers == pytest.approx(0.5, abs=0.04)
+    assert hands.recipe.box.whiskers == 1.5  # nothing is recorded while the hand moves
+    assert beyond(hands) > before + 20
+    QTest.mouseRelease(
+        reach, Qt.MouseButton.LeftButton, pos=QPoint(round(frame.along(wanted) * scale), 12)
+    )
+    assert hands.recipe.box.whiskers == pytest.approx(0.5, abs=0.04)
+    hands.press("Ctrl+Z")
+    assert beyond(hands) == before
+
+
+def test_the_reach_follows_the_box_that_is_pointed_at_and_keys(hands, reach):
+    canvas = hands.window.stage.canvas
+    QTest.mouseMove(canvas, at(canvas, 75, strip(canvas, "box", 1).band.middle))
+    assert reach.group == 1
+    assert "Saltmere: 0 values beyond" in reach.readout()
+    hands.keys(reach, Qt.Key.Key_Down, Qt.Key.Key_Down)
+    assert hands.recipe.box.whiskers == pytest.approx(1.4)
+    drag(reach, reach.grip(False), reach.grip(False) + 30, release=False)
+    assert hands.readings.recipe.box.whiskers < 1.4
+    hands.keys(reach, Qt.Key.Key_Escape)
+    assert hands.readings.recipe.box.whiskers == pytest.approx(1.4)
+
+
+def test_a_standing_rod_stands_beside_the_paper_and_its_tabs_are_dragged_upwards(hands):
+    canvas = draw(hands, "bars", upright=True)
+    rod = hands.window.stage.rod
+    assert rod.isVisible()
+    assert rod.geometry().right() < canvas.x()
+    assert rod.height() == canvas.height()
+    frame = canvas.scene.frame
+    tab = rod.place_of(rod.x_of(60), 8)
+    assert rod.y() + tab.y() == pytest.approx(
+        canvas.y() + (frame.page_height - frame.along(60)) * canvas.scale, abs=1
+    )
+    drag(rod, rod.x_of(60), rod.x_of(66))
+    assert hands.readings.edges.width == pytest.approx(5.2, abs=0.11)
+    drag(rod, rod.x_of(hands.readings.edges.low), rod.x_of(hands.readings.edges.low + 2))
+    assert rod.grab().toImage().height() == rod.height()
+
+
+def test_where_nothing_has_a_grip_there_is_no_rod(hands):
+    draw(hands, "points")
+    assert hands.window.stage.held_rod is None
+    assert not hands.window.stage.rod.isVisible()
+    hands.press("Ctrl+R")  # which does nothing
+    draw(hands, "bars")
+    assert hands.window.stage.rod.isVisible()
+
+
+def test_the_panel_of_a_phrase_that_does_not_matter_says_so(hands):
+    hands.window.choose_phrase("bins")
+    draw(hands, "box")
+    words = [
+        label.text()
+        for label in hands.window.side.currentWidget().findChildren(
+            type(hands.window.side.panel("bins").facts)
+        )
+    ]
+    assert words == ["Bins: nothing in this figure follows from it now."]
+    draw(hands, "bars")
+    assert hands.window.side.panel("bins").isVisible()
+
+
+@pytest.mark.parametrize("key", list(PHRASES))
+def test_every_phrase_is_opened_by_its_keys_and_shows_its_panel(hands, key):
+    draw(hands, "bars", "curve", "box", "points")
+    hands.press(PHRASES[key].keys)
+    assert hands.window.side.chosen == key
+    assert hands.window.side.panel(key).isVisible()
+    hands.window.grab()
+
+
+def test_boxes_are_set_in_their_panel(hands):
+    canvas = draw(hands, "box")
+    hands.type_into(hands.panel("box").widgets["Whiskers reach"], "range")
+    assert hands.recipe.box.whiskers == "range"
+    assert beyond(hands) == 0
+    hands.type_into(hands.panel("box").widgets["Whiskers reach"], "nowhere")
+    assert "no reach of whiskers" in hands.panel("box").fault.text() or hands.recipe.box.whiskers
+    hands.choose("box", "Mean", "square")
+    assert [m.shape for m in canvas.scene.marks if isinstance(m, Dots)] == ["square"] * 3
+    hands.choose("box", "Beside it", "n, mean ± sd")
+    texts = [m.text for m in canvas.scene.marks if isinstance(m, Text)]
+    assert "77.3 ± 6.1" in texts
+    hands.tick("box", "Notches")
+    hands.tick("box", "Letter values")
+    assert hands.recipe.box.letters
+    assert not hands.panel("box").widgets["Notches"].isVisible()  # which letter values have not
+    assert hands.window.stage.held_rod is None
+
+
+def test_lanes_are_asked_for_and_left_again(hands):
+    hands.pick(hands.click_phrase("arrange"), "in lanes")
+    canvas = hands.window.stage.canvas
+    assert len(canvas.scene.frame.lanes) == 3
+    QTest.mouseMove(canvas, at(canvas, 78, canvas.scene.frame.lanes[1].heights.base))
+    assert canvas.card().title == "76 to under 80 mm"
+    assert [line.pointed for line in canvas.card().lines] == [False, True, False]
+    hands.pick(hands.click_phrase("arrange"), "overlaid")
+    assert len(canvas.scene.frame.lanes) == 1
+
+
+def test_own_bins_of_groups_are_chosen_and_drawn_in_lanes(hands):
+    panel = hands.panel("bins")
+    panel.rule.setCurrentIndex(0)
+    panel.rule.activated.emit(0)
+    QTest.mouseClick(panel.shared, Qt.MouseButton.LeftButton, pos=QPoint(8, 10))
+    assert hands.recipe.bins.shared is False
+    canvas = hands.window.stage.canvas
+    assert len(canvas.scene.frame.lanes) == 3
+    own = hands.readings.own_edges[2]
+    middle = float(own.values[3] + own.values[4]) / 2
+    QTest.mouseMove(canvas, at(canvas, middle, canvas.scene.frame.lanes[2].heights.base))
+    assert [line.label for line in canvas.card().lines] == ["Wick Narrows"]
+    assert canvas.stop.value == pytest.approx(middle)
+    hands.drag_rod(float(hands.readings.edges.values[2]), float(hands.readings.edges.values[2]) + 3)
+    assert hands.recipe.bins.shared is False
+
+
+def test_points_and_bars_have_their_settings(hands):
+    canvas = draw(hands, "points")
+    hands.choose("points", "Points", "stacked")
+    assert hands.recipe.points.spread == "stacked"
+    canvas = draw(hands, "bars", arrange="lanes")
+    hands.type_into(hands.panel("bars").widgets["Gap"], "20")
+    hands.choose("bars", "Numbers", "percent")
+    assert hands.recipe.bars.gap == pytest.approx(0.2)
+    assert "bars are 20 % apart, each with its percent" in hands.sentence()
+    texts = [m.text for m in canvas.scene.marks if isinstance(m, Text) and m.meaning.part == "bars"]
+    assert texts
+    assert all(text.endswith("%") for text in texts)
+    counts = np.array([float(text.removesuffix("%")) for text in texts])
+    assert counts.max() == pytest.approx(25, abs=0.5)
