@@ -100,10 +100,18 @@ WORDS = (
     *('say "hi"', '"open', "two\nlines", "x" * 2000, "é" * 300, "😀", "]]>", "=1+1", "x^2"),
 )
 RECIPE_KEYS = {
-    "show": ("variables", "split", "forms", "heights", "of", "cumulative", "weight"),
+    "show": (
+        *("variables", "split", "forms", "forms", "heights", "of", "cumulative", "weight"),
+        *("arrange", "upright"),
+    ),
     "bins": ("rule", "count", "width", "edges", "start", "closed", "round", "shared"),
     "curve": ("kernel", "bandwidth", "factor", "lower", "upper", "fill"),
-    "box": ("quartiles", "whiskers", "far", "width"),
+    "bars": ("gap", "labels"),
+    "box": (
+        *("quartiles", "whiskers", "far", "width", "notches", "mean", "mean_shape", "mean_size"),
+        *("names", "numbers", "letters"),
+    ),
+    "points": ("spread", "seed"),
     "lines": ("mean", "median"),
     "check": ("ladder", "slide", "pairs", "range"),
     "compare": ("reference", "confidence", "seed"),
@@ -176,9 +184,9 @@ def cases(seed: int) -> Iterator[Case]:
         )
         data, names = _data(rng, odd)
         command = rng.choice(
-            ("numbers", "numbers", "numbers", "csv", "draw", "draw", "variables", "json")
+            ("numbers", "numbers", "csv", "draw", "draw", "draw", "variables", "json")
         )
-        recipe = _recipe(rng, names, "recipe" in odd, command == "draw")
+        recipe = _recipe(rng, names, "recipe" in odd)
         if "bytes" in odd:
             data = _mutated(rng, data)
         if "recipe bytes" in odd:
@@ -231,7 +239,7 @@ def _field(rng: random.Random, text: str, separator: str) -> str:
     return text
 
 
-def _recipe(rng: random.Random, names: list[str], odd: bool, drawn: bool) -> bytes:
+def _recipe(rng: random.Random, names: list[str], odd: bool) -> bytes:
     numbers = TOML_NUMBERS if odd else ("0.5", "1", "2", "5", "1.5", "40.0", "0.25")
     likely: dict[str, Callable[[], str]] = {
         "variables": lambda: f"[{_text(rng.choice(('Length',) * 7 + (names[3],)))}]",
@@ -241,7 +249,18 @@ def _recipe(rng: random.Random, names: list[str], odd: bool, drawn: bool) -> byt
         "count": lambda: rng.choice(("1", "7", "500", "10000")),
         "start": lambda: rng.choice(("0", "40", "-5.5", *numbers)),
         "round": lambda: rng.choice(("true", "false")),
-        "shared": lambda: rng.choice(("true", "true" if drawn else "false")),
+        "shared": lambda: rng.choice(("true", "false")),
+        "upright": lambda: rng.choice(("true", "false")),
+        "arrange": lambda: _text(rng.choice(("overlaid", "lanes"))),
+        "gap": lambda: rng.choice(("0.2", "0.9", *numbers)),
+        "labels": lambda: _text(rng.choice(("count", "percent", "density"))),
+        "notches": lambda: "true",
+        "letters": lambda: "true",
+        "numbers": lambda: rng.choice(('["n"]', '["n", "mean", "median"]', "[]")),
+        "names": lambda: _text(rng.choice(("row", "value", "n", "Bay", names[4], names[5]))),
+        "mean_shape": lambda: _text(rng.choice(("diamond", "cross"))),
+        "mean_size": lambda: rng.choice(("4", "20", *numbers)),
+        "spread": lambda: _text(rng.choice(("stacked", "jittered"))),
         "ladder": lambda: "true",
         "mean": lambda: "true",
         "median": lambda: "true",
@@ -255,7 +274,7 @@ def _recipe(rng: random.Random, names: list[str], odd: bool, drawn: bool) -> byt
         "height_axis": lambda: _text(rng.choice(WORDS)),
         "upper": lambda: rng.choice(("100", "150.5", *numbers)),
         "lower": lambda: rng.choice(("0", "-1000", *numbers)),
-        "forms": lambda: _some(rng, _DRAWN if drawn else _FORMS),
+        "forms": lambda: _some(rng, _FORMS),
         "heights": lambda: _text(rng.choice(("count", "percent", "proportion", "density"))),
         "of": lambda: _text(rng.choice(("group", "all"))),
         "rule": lambda: _text(
@@ -293,7 +312,7 @@ def _recipe(rng: random.Random, names: list[str], odd: bool, drawn: bool) -> byt
         chosen = (
             ["variables", *rng.sample(keys[1:], rng.randint(0, 4))]
             if table == "show"
-            else rng.sample(keys, rng.randint(1, min(3, len(keys))))
+            else rng.sample(keys, rng.randint(1, min(5, len(keys))))
         )
         if table == "compare":
             chosen = ["reference", *chosen]
@@ -316,8 +335,10 @@ def _recipe(rng: random.Random, names: list[str], odd: bool, drawn: bool) -> byt
     return "\n".join(lines).encode("utf-8", "replace")
 
 
-_DRAWN = ("bars", "outline", "polygon", "curve", "normal", "ecdf")
-_FORMS = (*_DRAWN, "box", "points")
+_FORMS = (
+    *("bars", "outline", "polygon", "curve", "normal", "ecdf"),
+    *("violin", "box", "box", "points"),
+)
 
 
 def _some(rng: random.Random, forms: tuple[str, ...]) -> str:

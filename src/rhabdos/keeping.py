@@ -39,6 +39,7 @@ def kept_with(
 
     @wraps(work)
     def answer(owner: _Owner, /, *args: _More.args, **kwargs: _More.kwargs) -> _Answer:
+        """The kept answer, or a new one."""
         key = (work.__module__, work.__qualname__, args, tuple(sorted(kwargs.items())))
         return kept(owner, key, lambda: work(owner, *args, **kwargs))
 

@@ -76,6 +76,7 @@ class BinsPanel(Panel):
         self.edges.entered.connect(self._enter_edges)
 
     def show_readings(self, readings: Readings) -> None:
+        """Show the bins of a figure."""
         super().show_readings(readings)
         bins, edges, unit = readings.recipe.bins, readings.edges, readings.variable.unit
         self.say("")

@@ -16,6 +16,7 @@ class Choices(QMenu):
         self.aboutToHide.connect(self.deleteLater)
 
     def offer(self, text: str, does: Callable[[], object], present: bool) -> None:
+        """Add an entry; the present one is marked."""
         action = QAction(text.replace("&", "&&"), self)
         action.setCheckable(True)
         action.setChecked(present)

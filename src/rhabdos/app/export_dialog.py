@@ -167,6 +167,7 @@ class ExportDialog(QDialog):
 
     @property
     def format(self) -> str:
+        """The kind of file that is chosen."""
         return next(key for key, button in self.format_buttons.items() if button.isChecked())
 
     @property

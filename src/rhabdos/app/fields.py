@@ -38,6 +38,7 @@ class Field(QLineEdit):
             self.setCursorPosition(0)
 
     def mark_wrong(self, wrong: bool) -> None:
+        """Show whether what was typed makes no sense."""
         if bool(self.property("wrong")) != wrong:
             self.setProperty("wrong", wrong)
             if style := self.style():
@@ -59,6 +60,7 @@ class Field(QLineEdit):
             super().keyPressEvent(event)
 
     def event(self, event: QEvent | None) -> bool:
+        """Leave undo to the figure while nothing is typed; select all on entering."""
         if (
             isinstance(event, QKeyEvent)
             and event.type() == QEvent.Type.ShortcutOverride
@@ -107,6 +109,7 @@ def labelled(rows: Sequence[tuple[str, QWidget]]) -> QFormLayout:
 
 
 def heading(text: str) -> QLabel:
+    """The title of a panel."""
     label = QLabel(text)
     label.setObjectName("heading")
     return label

@@ -36,6 +36,7 @@ class Filing(QObject):
     # Opening
 
     def ask_for_data(self) -> None:
+        """Ask which file of data to open."""
         path, _ = QFileDialog.getOpenFileName(
             self._window, "Open data", str(self.folder), _DATA_FILES
         )
@@ -43,6 +44,7 @@ class Filing(QObject):
             self.open(Path(path))
 
     def ask_for_recipe(self) -> None:
+        """Ask which recipe to open."""
         path, _ = QFileDialog.getOpenFileName(
             self._window, "Open recipe", str(self.folder), _RECIPES
         )
@@ -62,12 +64,14 @@ class Filing(QObject):
     # Saving recipes
 
     def save_recipe(self) -> None:
+        """Save the recipe where it came from, or ask where."""
         if self.recipe_path is None:
             self.save_recipe_as()
         else:
             self._save(self.recipe_path)
 
     def save_recipe_as(self) -> None:
+        """Ask where to save the recipe."""
         suggestion = self.recipe_path or self.folder / f"{self._name()}.toml"
         path, _ = QFileDialog.getSaveFileName(
             self._window, "Save recipe", str(suggestion), _RECIPES
@@ -128,6 +132,7 @@ class Filing(QObject):
         )
 
         def done() -> None:
+            """Tell what was written."""
             if dialog.written:
                 self.folder = dialog.written.parent
                 size = str(dialog.size_on_paper)

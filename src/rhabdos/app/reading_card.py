@@ -80,6 +80,7 @@ def paint_card(
     def write(
         text: str, x: float, width: float, font: QFont, colour: QColor, right: bool = False
     ) -> None:
+        """Write a text of one line."""
         painter.setFont(font)
         painter.setPen(colour)
         side = Qt.AlignmentFlag.AlignRight if right else Qt.AlignmentFlag.AlignLeft

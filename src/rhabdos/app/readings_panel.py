@@ -41,6 +41,7 @@ class _Model(QAbstractTableModel):
         self._rows: list[list[str]] = []
 
     def show_readings(self, readings: Readings | None) -> None:
+        """Show another figure's summary."""
         before = self._readings
         if (
             readings
@@ -76,6 +77,7 @@ class _Model(QAbstractTableModel):
         return None
 
     def data(self, index: QModelIndex, role: int = Qt.ItemDataRole.DisplayRole) -> object:
+        """The text of a cell, its side, its swatch and its tip."""
         if role == Qt.ItemDataRole.DisplayRole:
             return self._rows[index.row()][index.column()]
         if role == Qt.ItemDataRole.ToolTipRole and self._readings:
@@ -158,6 +160,7 @@ class NoticeStrip(QWidget):
         self.hide()
 
     def show_notices(self, notices: tuple[Notice, ...]) -> None:
+        """Show notices, beginning with what has just come up."""
         known = {notice.code for notice in self._notices}
         fresh = [place for place, notice in enumerate(notices) if notice.code not in known]
         if fresh:
@@ -238,6 +241,7 @@ class ReadingsPanel(QWidget):
         layout.addLayout(framed, 1)
 
     def show_readings(self, readings: Readings | None, notices: tuple[Notice, ...]) -> None:
+        """Show the summary and the notices of a figure."""
         self._model.show_readings(readings)
         self.table.setVisible(readings is not None)
         self.notices.show_notices(notices)

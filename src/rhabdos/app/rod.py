@@ -41,6 +41,7 @@ class Rod(OnRod):
         self.tab: int = 1
 
     def show_figure(self, readings: Readings, frame: Frame, scale: float) -> None:
+        """Show the tabs of a figure."""
         self.tab = min(self.tab, readings.edges.count)
         super().show_figure(readings, frame, scale)
 

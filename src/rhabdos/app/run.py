@@ -75,6 +75,7 @@ def _catch_the_unforeseen(window: "Window") -> None:
     def caught(
         _kind: type[BaseException], error: BaseException, _trace: TracebackType | None
     ) -> None:
+        """Write the details to the log, and say a sentence."""
         sentence = unforeseen(error)
         if sentence not in told:  # a fault in painting would come back with every picture
             told.add(sentence)

@@ -50,16 +50,19 @@ class Runner(QObject):
         self._tasks[lane] = task
 
         def end() -> None:
+            """Let the task go."""
             if self._tasks.get(lane) is task:
                 del self._tasks[lane]
                 if not self._tasks:
                     self.idle.emit()
 
         def succeed(result: object) -> None:
+            """Hand the result on, unless a newer wish took its place."""
             end()
             done(result)
 
         def refuse(sentence: str) -> None:
+            """Hand a refusal on, unless a newer wish took its place."""
             end()
             refused(sentence)
 

@@ -136,6 +136,7 @@ class SentenceBar(QWidget):
     # Phrases
 
     def button(self, phrase: Key) -> QToolButton | None:
+        """The button of a phrase that the sentence has."""
         return self._buttons.get(phrase)
 
     def open(self, phrase: Key) -> None:
@@ -195,6 +196,7 @@ class _PhraseButton(QToolButton):
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
 
     def say(self, text: str) -> None:
+        """Show words, cut where they are too long."""
         shown = self.fontMetrics().elidedText(text, Qt.TextElideMode.ElideRight, _WIDEST)
         self.setText(shown.replace("&", "&&"))
         self.setToolTip(plain_tip(text) if shown != text else "")

@@ -76,14 +76,17 @@ class Session(QObject):
 
     @property
     def document(self) -> Document:
+        """The source and the recipe that are shown."""
         return self.history.present
 
     @property
     def recipe(self) -> Recipe | None:
+        """What the figure is asked to be."""
         return self.document.recipe
 
     @property
     def table(self) -> Table | None:
+        """The data that are open."""
         return self._store.table(self.document.source)
 
     @property
@@ -108,6 +111,7 @@ class Session(QObject):
     # Opening
 
     def open_demo(self) -> None:
+        """Show the demo data with their figure."""
         source = Source()
         table = self._store.table(source) or demo_table()
         self._store.keep_table(source, table)
@@ -128,6 +132,7 @@ class Session(QObject):
         source = Source(_absolute(path), next(self._revisions))
 
         def work(report: Report) -> _Opened:
+            """Read the file, and sort its first numeric variable."""
             from rhabdos.data.reading import (
                 read_table,
             )  # brings the file reader, which not every start needs
@@ -141,6 +146,7 @@ class Session(QObject):
             return _Opened(table, samples)
 
         def done(result: object) -> None:
+            """Show what was read."""
             assert isinstance(result, _Opened)
             self.runner.cancel("sorting")
             table, document = result.table, Document(source)
@@ -239,9 +245,11 @@ class Session(QObject):
             self.changed.emit()
 
     def undo(self) -> None:
+        """Show the figure before the last step."""
         self._go_back(self.history.undone())
 
     def redo(self) -> None:
+        """Show the figure after the step that was undone."""
         self._go_back(self.history.redone())
 
     def cancel(self) -> None:
@@ -275,11 +283,13 @@ class Session(QObject):
             return
 
         def work(report: Report) -> SampleSet:
+            """Sort the values group by group."""
             found = gather(table, recipe.variable, recipe.split, report, recipe.weight)
             _warm(found)
             return found
 
         def done(result: object) -> None:
+            """Keep the samples and show their figure."""
             assert isinstance(result, SampleSet)
             self._keep(document, result)
             self._finish(recipe, result, step)

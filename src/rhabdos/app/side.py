@@ -45,6 +45,7 @@ class _Idle(QWidget):
         layout.addStretch()
 
     def say(self, sentence: str) -> None:
+        """Show a sentence."""
         self._words.setText(sentence)
 
 

@@ -84,6 +84,7 @@ class Silhouettes(QObject):
         self._kept.clear()
 
     def finish(self) -> None:
+        """Stop for good."""
         self._waiting.clear()
         if self._task:
             self._task.cancel()
@@ -110,9 +111,11 @@ class Silhouettes(QObject):
         column = self._waiting[-1]  # the last asked for is the one that is in sight
 
         def work(_report: Report) -> Silhouette:
+            """Work the shape of a variable out."""
             return silhouette(column)
 
         def done(found: object) -> None:
+            """Show it, and go on with the next."""
             assert isinstance(found, Silhouette)
             self._keep(column, found)
             self._task = None

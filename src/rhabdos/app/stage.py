@@ -50,6 +50,7 @@ class Stage(QWidget):
 
     @cached_property
     def welcome(self) -> "_Welcome":
+        """What a first look at the empty window says."""
         made = _Welcome(self)
         made.open_button.clicked.connect(self.open_asked)
         made.demo_button.clicked.connect(self.demo_asked)
@@ -57,6 +58,7 @@ class Stage(QWidget):
 
     @cached_property
     def bell(self) -> "Bell":
+        """The rod that holds the bandwidth."""
         from rhabdos.app.bell import Bell
 
         made = Bell(self)
@@ -66,6 +68,7 @@ class Stage(QWidget):
 
     @cached_property
     def reach(self) -> "Reach":
+        """The rod that holds the reach of whiskers."""
         from rhabdos.app.reach import Reach
 
         made = Reach(self)
@@ -76,6 +79,7 @@ class Stage(QWidget):
 
     @cached_property
     def progress(self) -> "_Progress":
+        """What is going on, over the figure."""
         made = _Progress(self)
         made.cancel_button.clicked.connect(self.cancel_asked)
         made.hide()
@@ -103,12 +107,14 @@ class Stage(QWidget):
         self.welcome.show()
 
     def show_progress(self, stage: str, share: float) -> None:
+        """Show what is going on and how far it is."""
         self.progress.tell(stage, share)
         self._place_words()
         self.progress.show()
         self.progress.raise_()
 
     def hide_progress(self) -> None:
+        """Show that nothing is going on."""
         self._put_away("progress")
 
     def _put_away(self, name: str) -> None:
@@ -288,6 +294,7 @@ class _Progress(QWidget):
         layout.addLayout(row)
 
     def tell(self, stage: str, share: float) -> None:
+        """Name the stage and the share done; below 0 where it is unknown."""
         self.stage.setText(f"{stage} …")
         if share < 0:
             self.bar.setRange(0, 0)

@@ -35,6 +35,7 @@ class Task(QThread):
         self.finished.connect(self._bury)
 
     def begin(self) -> None:
+        """Start the thread."""
         self._alive.add(self)
         self.start()
 
@@ -50,6 +51,7 @@ class Task(QThread):
         )
 
     def cancel(self) -> None:
+        """Ask the work to stop at its next report."""
         if not self._stopped.is_set():
             self._stopped.set()
             self.cancelled.emit()
@@ -66,6 +68,7 @@ class Task(QThread):
         self._came.emit(self.progressed.emit, (stage, -1.0 if share is None else share))
 
     def run(self) -> None:
+        """Do the work, and tell how it ended."""
         try:
             result = self._work(self._report)
         except Cancelled:

@@ -38,6 +38,7 @@ class _Model(QAbstractListModel):
         self.rows: list[_Heading | Column] = []
 
     def show_columns(self, columns: list[Column], sought: str) -> None:
+        """List other columns."""
         wanted = [c for c in columns if sought.casefold() in f"{c.label}\n{c.name}".casefold()]
         numbers: list[_Heading | Column] = [c for c in wanted if isinstance(c, NumberColumn)]
         groups: list[_Heading | Column] = [c for c in wanted if not isinstance(c, NumberColumn)]
@@ -53,6 +54,7 @@ class _Model(QAbstractListModel):
         return 0 if parent and parent.isValid() else len(self.rows)
 
     def data(self, index: QModelIndex, role: int = Qt.ItemDataRole.DisplayRole) -> object:
+        """Name, facts and shape of a variable, or a heading."""
         row = self.rows[index.row()]
         if role == _COLUMN_ROLE:
             return row
@@ -71,6 +73,7 @@ class _Model(QAbstractListModel):
         return None
 
     def flags(self, index: QModelIndex) -> Qt.ItemFlag:
+        """Headings cannot be chosen."""
         if isinstance(self.rows[index.row()], _Heading):
             return Qt.ItemFlag.NoItemFlags
         return Qt.ItemFlag.ItemIsEnabled | Qt.ItemFlag.ItemIsSelectable
@@ -131,6 +134,7 @@ class _Delegate(QStyledItemDelegate):
     def paint(
         self, painter: QPainter | None, option: QStyleOptionViewItem, index: QModelIndex
     ) -> None:
+        """Draw a variable with its shape, or a heading."""
         if painter is None:
             return
         t, row, rect = theme(), index.data(_COLUMN_ROLE), option.rect
@@ -272,6 +276,7 @@ class VariablesPanel(QWidget):
         self.show_table(None)
 
     def show_table(self, table: Table | None) -> None:
+        """List the variables of a table."""
         self.silhouettes.forget()
         self._columns = list(table.columns) if table else []
         self.title.setText(table.name if table else "No data yet")

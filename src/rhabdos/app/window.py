@@ -113,6 +113,7 @@ class Window(QMainWindow):
 
     @cached_property
     def filing(self) -> "Filing":
+        """Opening, saving and exporting."""
         from rhabdos.app.filing import Filing
 
         made = Filing(self.session, self)
@@ -124,6 +125,7 @@ class Window(QMainWindow):
 
     def _help(self, name: str) -> Callable[[], None]:
         def show() -> None:
+            """Open the box, whose file is imported when it is first wanted."""
             from rhabdos.app import help_boxes
 
             getattr(help_boxes, name)(self)
@@ -374,6 +376,7 @@ class Window(QMainWindow):
             )
 
     def find_variable(self) -> None:
+        """Take the keys to the search field."""
         self.variables.search.setFocus()
         self.variables.search.selectAll()
 
@@ -403,6 +406,7 @@ class Window(QMainWindow):
             self.session.ask(name, recipe.binned(bins.changed(shared=recipe.bins.shared)))
 
     def copy(self) -> None:
+        """Copy the figure."""
         if scene := self.stage.canvas.scene:
             self.filing.copy(scene)
 

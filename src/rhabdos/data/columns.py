@@ -46,14 +46,17 @@ class Column(Struct, frozen=True, eq=False):
 
     @property
     def kind(self) -> Kind:
+        """What sort of values it holds."""
         raise TypeError(f"{type(self).__name__} is no kind of column by itself")
 
     @property
     def rows(self) -> int:
+        """How many rows it has, with and without a value."""
         raise TypeError(f"{type(self).__name__} holds no rows by itself")
 
     @property
     def missing(self) -> int:
+        """How many rows have no value."""
         return sum(self.missing_as.values())
 
     @property
@@ -69,10 +72,12 @@ class NumberColumn(Column, frozen=True, eq=False):
 
     @property
     def kind(self) -> Kind:
+        """It holds numbers."""
         return "number"
 
     @property
     def rows(self) -> int:
+        """How many rows it has."""
         return len(self.values)
 
 
@@ -84,10 +89,12 @@ class CategoryColumn(Column, frozen=True, eq=False):
 
     @property
     def kind(self) -> Kind:
+        """It holds levels."""
         return "category"
 
     @property
     def rows(self) -> int:
+        """How many rows it has."""
         return len(self.codes)
 
     @property
@@ -104,10 +111,12 @@ class LabelColumn(Column, frozen=True, eq=False):
 
     @property
     def kind(self) -> Kind:
+        """It names rows."""
         return "label"
 
     @property
     def rows(self) -> int:
+        """How many rows it has."""
         return len(self.texts)
 
 

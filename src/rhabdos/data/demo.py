@@ -61,6 +61,7 @@ class _Draws:
         )
 
     def shuffled(self, rows: IntArray) -> IntArray:
+        """The same things in an order by chance."""
         return rows[np.argsort(self.uniform(len(rows)))]
 
 

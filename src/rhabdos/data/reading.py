@@ -236,6 +236,7 @@ def _scan(
     import polars as pl
 
     def plan(**more: Any) -> "pl.LazyFrame":
+        """How a batch of the file is read."""
         return pl.scan_csv(
             _unmistakable(opened),
             separator=dialect.separator,

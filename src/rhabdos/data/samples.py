@@ -47,10 +47,12 @@ class _Sorted(Struct, frozen=True, eq=False, dict=True, weakref=True):
 
     @property
     def minimum(self) -> float:
+        """The smallest value."""
         return float(self.values[0])
 
     @property
     def maximum(self) -> float:
+        """The largest value."""
         return float(self.values[-1])
 
 
@@ -71,6 +73,7 @@ class Sample(_Sorted, frozen=True, eq=False, dict=True, weakref=True):
 
     @property
     def n(self) -> int:
+        """How many values there are."""
         return len(self.values)
 
     def below(self, points: FloatArray, *, inclusive: bool = False) -> IntArray:
@@ -105,6 +108,7 @@ class Sample(_Sorted, frozen=True, eq=False, dict=True, weakref=True):
 
     @cached_property
     def moments(self) -> Moments:
+        """Mean and summed powers, worked out once."""
         return _moments(self.values)
 
 
@@ -126,6 +130,7 @@ class Weighted(_Sorted, frozen=True, eq=False, dict=True, weakref=True):
 
     @property
     def n(self) -> int:
+        """How many cases there are."""
         return int(self.ends[-1]) if len(self.ends) else 0
 
     @cached_property
@@ -169,6 +174,7 @@ class Weighted(_Sorted, frozen=True, eq=False, dict=True, weakref=True):
 
     @cached_property
     def moments(self) -> Moments:
+        """Mean and summed powers over cases, worked out once."""
         return _moments(self.values, self._starts[1:] - self._starts[:-1])
 
 
@@ -238,18 +244,22 @@ class Pooled(Struct, frozen=True, eq=False, dict=True, weakref=True):
 
     @cached_property
     def n(self) -> int:
+        """How many values all samples have."""
         return sum(sample.n for sample in self.samples)
 
     @cached_property
     def minimum(self) -> float:
+        """The smallest value of all."""
         return min(sample.minimum for sample in self._filled)
 
     @cached_property
     def maximum(self) -> float:
+        """The largest value of all."""
         return max(sample.maximum for sample in self._filled)
 
     @cached_property
     def whole(self) -> bool:
+        """Whether every value is a whole number."""
         return all(sample.whole for sample in self._filled)
 
     def below(self, points: FloatArray, *, inclusive: bool = False) -> IntArray:
@@ -372,6 +382,7 @@ class SampleSet(Struct, frozen=True, eq=False, dict=True):
 
     @cached_property
     def pooled(self) -> Pooled:
+        """All samples read as one."""
         return Pooled(self.samples)
 
     @kept_with

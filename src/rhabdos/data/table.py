@@ -28,14 +28,17 @@ class Table(Struct, frozen=True, eq=False, dict=True):
 
     @property
     def rows(self) -> int:
+        """How many rows every column has."""
         return self.columns[0].rows if self.columns else 0
 
     @property
     def numbers(self) -> tuple[NumberColumn, ...]:
+        """The columns that hold numbers."""
         return tuple(c for c in self.columns if isinstance(c, NumberColumn))
 
     @property
     def all_remarks(self) -> tuple[str, ...]:
+        """What reading noticed of the file and of its columns."""
         return self.remarks + tuple(c.remark for c in self.columns if c.remark)
 
     def column(self, asked: str) -> Column:

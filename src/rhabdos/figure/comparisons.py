@@ -123,6 +123,7 @@ def comparison_data(made: Comparison, confidence: float) -> dict[str, Any]:
     """A comparison as plain data, each number with what it supposes."""
 
     def interval(name: str, one: Estimate, value: str) -> dict[str, Any]:
+        """A number with its interval, and what that supposes."""
         return {value: one.value, "low": one.low, "high": one.high, "assumes": ASSUMES[name]}
 
     return {

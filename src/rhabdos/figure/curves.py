@@ -74,6 +74,7 @@ def curves_of(readings: Readings, form: Form) -> tuple[CurveReading, ...]:
     """The curves of one form, group by group; empty groups have none."""
 
     def work() -> tuple[CurveReading, ...]:
+        """Ask the file of the form."""
         home = import_module(f"rhabdos.figure.forms.{FORMS[form].home}")
         reading: Callable[[Readings, Group], CurveReading] = home.curve_reading
         return tuple(reading(readings, group) for group in readings.groups if group.n)

@@ -4,6 +4,7 @@ from rhabdos.figure.recipe import Bins, Recipe, Show, Words
 
 
 def demo_recipe() -> Recipe:
+    """Shell length at three bays, one of which hides two harvests."""
     return Recipe(
         show=Show(variables=("Shell length",), split=("Bay",), heights="percent"),
         bins=Bins(width=4.0, start=40.0),

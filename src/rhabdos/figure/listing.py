@@ -33,6 +33,7 @@ def variables_data(table: Table) -> list[dict[str, Any]]:
 
 
 def variables_json(table: Table) -> str:
+    """The variables of a table as JSON."""
     return json.dumps(variables_data(table), ensure_ascii=False, indent=1)
 
 

@@ -74,6 +74,7 @@ class _Part(
     """A table of the recipe; ``changed`` gives a copy with other values."""
 
     def changed(self, **values: object) -> Self:
+        """A copy with other values."""
         return msgspec.structs.replace(self, **values)
 
 
@@ -295,17 +296,21 @@ class Recipe(_Part, frozen=True):
 
     @property
     def variable(self) -> str:
+        """What is measured."""
         return self.show.variables[0]
 
     @property
     def split(self) -> str | None:
+        """The factor whose levels are the groups, if any."""
         return self.show.split[0] if self.show.split else None
 
     @property
     def weight(self) -> str | None:
+        """What tells how many cases a row stands for, if anything."""
         return self.show.weight
 
     def showing(self, **values: object) -> Self:
+        """The same figure with another choice of what is shown."""
         return self.changed(show=self.show.changed(**values))
 
     def binned(self, bins: Bins) -> Self:
@@ -313,4 +318,5 @@ class Recipe(_Part, frozen=True):
         return self.changed(bins=bins)
 
     def worded(self, **values: object) -> Self:
+        """The same figure with other words."""
         return self.changed(words=self.words.changed(**values))

@@ -52,6 +52,7 @@ def counted(number: int, one: str, many: str) -> str:
 
 
 def with_unit(text: str, unit: str) -> str:
+    """A number in words with its unit, if it has one."""
     return f"{text} {unit}" if unit else text
 
 
@@ -65,6 +66,7 @@ def in_running_text(label: str) -> str:
 
 
 def value_axis_title(label: str, unit: str) -> str:
+    """The default title of the value axis: "Shell length (mm)"."""
     return f"{label} ({unit})" if unit else label
 
 

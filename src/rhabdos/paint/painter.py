@@ -98,6 +98,7 @@ class _Hand:
         ] = {}  # a silhouette is filled and outlined from the same points
 
     def take_pen(self, pen: QPen) -> None:
+        """Change the pen, if it is another."""
         if pen is not self._pen:
             self._painter.setPen(pen)
             self._pen = pen
@@ -119,12 +120,14 @@ class _Hand:
             self._smooth = smooth
 
     def fill(self, mark: Area) -> None:
+        """Fill a polygon."""
         self._make_smooth(mark.smooth)
         self.take_pen(_NO_PEN)
         self._painter.setBrush(_brush(mark.fill, mark.opacity))
         self._painter.drawPolygon(self._shape(mark.points, mark.smooth))
 
     def line(self, mark: Path) -> None:
+        """Draw a line through points."""
         self._make_smooth(mark.smooth)
         straight = not mark.smooth
         pen = self._straight_pen if straight else _pen
@@ -133,12 +136,14 @@ class _Hand:
         self._painter.drawPolyline(self._shape(mark.points, mark.smooth))
 
     def segments(self, mark: Segments) -> None:
+        """Draw separate straight lines."""
         self._make_smooth(False)
         self.take_pen(self._straight_pen(mark.colour, mark.width, mark.opacity, mark.dash))
         lines = self._on_pixels(mark.lines, 0.5 if self._pixels(mark.width) % 2 else 0.0)
         self._painter.drawLines(*[QLineF(*line) for line in lines.tolist()])
 
     def swatch(self, mark: Swatch) -> None:
+        """Draw a swatch of the legend."""
         self._make_smooth(False)
         self.take_pen(_pen(mark.colour, 1.0, 1.0))
         self._painter.setBrush(_brush(mark.colour, mark.opacity))

@@ -27,4 +27,5 @@ class Document(Struct, frozen=True):
     recipe: Recipe | None = None
 
     def with_recipe(self, recipe: Recipe | None) -> Self:
+        """The same source drawn after another recipe."""
         return structs.replace(self, recipe=recipe)

@@ -25,10 +25,12 @@ class History(Struct, frozen=True):
 
     @property
     def undo_name(self) -> str | None:
+        """What the last step is called, if there is one."""
         return self.past[-1].name if self.past else None
 
     @property
     def redo_name(self) -> str | None:
+        """What the step that was undone is called, if there is one."""
         return self.future[-1].name if self.future else None
 
     def did(self, name: str, document: Document) -> Self:
@@ -39,6 +41,7 @@ class History(Struct, frozen=True):
         return type(self)(document, past)
 
     def undone(self) -> Self:
+        """The history one step back; itself at the beginning."""
         if not self.past:
             return self
         last = self.past[-1]
@@ -47,6 +50,7 @@ class History(Struct, frozen=True):
         )
 
     def redone(self) -> Self:
+        """The history one step on; itself at the end."""
         if not self.future:
             return self
         following = self.future[-1]

@@ -43,7 +43,9 @@ def height_ticks(
     """
     reach = min((tallest or 1.0) * room, _HIGHEST)
     most = max(2, min(8, int(extent / _POINTS_PER_TICK)))
-    step = round_steps(reach / most, min(reach * 10, _HIGHEST), whole)[0]
+    ends = reach / most, min(reach * 10, _HIGHEST)
+    # Curves may be less than one value high, where no whole number is a step.
+    step = (round_steps(*ends, whole) or round_steps(*ends))[0]
     next_tick = step * math.ceil(reach / step)
     top = next_tick if next_tick <= _MOST_ROOM_ABOVE * reach else reach
     return ticks_by(0.0, top, step), top
@@ -66,6 +68,7 @@ def value_ticks(
     """
 
     def fits(candidates: Ticks, step: float) -> bool:
+        """Whether the labels have room beside one another."""
         apart = step / (high - low) * extent
         if upright:
             return apart >= _LEAST_ROW * TICK_SIZE

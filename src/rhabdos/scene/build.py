@@ -70,10 +70,12 @@ class _Page(Struct, frozen=True, eq=False):
 
     @property
     def upright(self) -> bool:
+        """Whether the value axis stands."""
         return self.readings.plan.upright
 
     @property
     def in_lanes(self) -> bool:
+        """Whether groups have lanes of their own."""
         return len(self.readings.plan.lanes) > 1
 
 

@@ -116,6 +116,7 @@ class Zone(Struct, frozen=True):
     meaning: Meaning
 
     def holds(self, x: float, y: float) -> bool:
+        """Whether a place on the page lies in it."""
         return self.left <= x <= self.right and self.top <= y <= self.bottom
 
 
@@ -162,6 +163,7 @@ class Scene(Struct, frozen=True, eq=False):
         return mark.meaning if distance <= near and isinstance(mark, Path) else None
 
     def meaning_at(self, x: float, y: float) -> Meaning | None:
+        """What the topmost zone at a place means."""
         for zone in reversed(self.zones):
             if zone.holds(x, y):
                 return zone.meaning

@@ -123,7 +123,8 @@ class Frame(Struct, frozen=True):
         """Where many values lie along, held within the frame."""
         held = np.minimum(np.maximum(values, self.low), self.high)
         held -= self.low
-        held *= (self.end - self.start) / (self.high - self.low)
+        held /= self.high - self.low  # first, since spans may be very small
+        held *= self.end - self.start
         held += self.start
         return held
 

@@ -128,6 +128,7 @@ def _sheather_jones(sample: Ordered) -> float | None:
     )  # all is worked out in units of the scale, and fits any number
 
     def functional(order: int, width: float) -> float:
+        """The estimated functional of the density, of this order."""
         near = distances.searchsorted((TAIL + 4) * width)
         u2 = (distances[:near] / width) ** 2
         hermite = u2**2 - 6 * u2 + 3 if order == 4 else u2**3 - 15 * u2**2 + 45 * u2 - 15
@@ -142,6 +143,7 @@ def _sheather_jones(sample: Ordered) -> float | None:
     ratio = 1.357 * (curvature / slope) ** (1 / 7)
 
     def excess(h: float) -> float:
+        """By how much a bandwidth misses its own equation."""
         s = functional(4, ratio * h ** (5 / 7))
         return math.inf if s <= 0 else float(1 / (2 * math.sqrt(math.pi) * n * s)) ** 0.2 - h
 
@@ -172,11 +174,13 @@ def _improved(sample: Ordered) -> float | None:
     orders = np.arange(1.0, _COSINES) ** 2
 
     def roughness(order: int, time: float) -> float:
+        """The estimated roughness at this stage."""
         near = orders * (math.pi**2 * time) < 700
         terms = orders[near] ** order * squares[near] * np.exp(-orders[near] * (math.pi**2 * time))
         return 2 * math.pi ** (2 * order) * float(terms.sum())
 
     def excess(time: float) -> float:
+        """By how much a bandwidth misses its own fixed point."""
         integral = roughness(_STAGES, time)
         for order in range(_STAGES - 1, 1, -1):
             if not integral:

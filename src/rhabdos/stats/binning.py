@@ -47,6 +47,7 @@ class Edges(Struct, frozen=True, eq=False):
 
     @property
     def count(self) -> int:
+        """How many bins there are."""
         return len(self.values) - 1
 
     @property
@@ -56,10 +57,12 @@ class Edges(Struct, frozen=True, eq=False):
 
     @property
     def low(self) -> float:
+        """Where the first bin begins."""
         return float(self.values[0])
 
     @property
     def high(self) -> float:
+        """Where the last bin ends."""
         return float(self.values[-1])
 
 

@@ -72,10 +72,12 @@ class Ahead(Struct, frozen=True):
 
     @property
     def exceeds(self) -> float:
+        """The chance that a member of the first exceeds one of the second."""
         return self.above + self.level / 2
 
     @property
     def delta(self) -> float:
+        """Cliff's delta: how much more often one exceeds than the other."""
         return 2 * self.above + self.level - 1
 
 
@@ -284,6 +286,7 @@ def ahead(sample: Ordered, reference: Ordered) -> Ahead:
     parted, at = -1.0, math.nan
 
     def part(values: FloatArray, ours: IntArray, theirs: IntArray) -> None:
+        """Pairs counted for one stretch of values."""
         nonlocal parted, at
         gaps = np.abs(ours / n - theirs / m)
         furthest = int(gaps.argmax())

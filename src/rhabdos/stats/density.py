@@ -283,6 +283,7 @@ def _running(values: FloatArray, shares: FloatArray, bandwidth: float, kernel: K
     )
 
     def sum_at(x: FloatArray) -> FloatArray:
+        """The sum of kernels at places."""
         place = (x - origin) / reach
         block = np.floor(place)
         first = scaled.searchsorted(place - 1)
@@ -309,6 +310,7 @@ class _Packed(Struct, frozen=True):
 
     @classmethod
     def of(cls, cells: IntArray, margin: int) -> "_Packed":
+        """The packed place of cells."""
         beyond = np.diff(cells) - (2 * margin + 4)
         removed: IntArray = np.zeros(len(cells), dtype=np.int64)
         if len(beyond) and beyond.max() > 0:
@@ -317,6 +319,7 @@ class _Packed(Struct, frozen=True):
 
     @property
     def length(self) -> int:
+        """How many cells there are without the gaps."""
         return int(self.places[-1]) + 2
 
 
@@ -356,6 +359,7 @@ def _gridded(values: FloatArray, shares: FloatArray, bandwidth: float, kernel: K
     grid = np.arange(len(smooth), dtype=np.float64)
 
     def sum_at(x: FloatArray) -> FloatArray:
+        """The sum of kernels at places."""
         place = (x - origin) / step
         stretch = np.maximum(begins.searchsorted(place, "right") - 1, 0)
         heights = np.interp(place - removed[stretch] + margin, grid, smooth)

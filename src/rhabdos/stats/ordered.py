@@ -11,28 +11,45 @@ class Spread(Protocol):
     it."""
 
     @property
-    def mean(self) -> float: ...
+    def mean(self) -> float:
+        """The mean."""
+
     @property
-    def norm(self) -> float: ...
+    def norm(self) -> float:
+        """Root of the summed squares of deviations."""
+
     @property
-    def cube(self) -> float: ...
+    def cube(self) -> float:
+        """Cube root of the summed cubes of deviations."""
+
     @property
-    def fourth(self) -> float: ...
+    def fourth(self) -> float:
+        """Fourth root of their summed fourth powers."""
 
 
 class Ordered(Protocol):
     """n finite values in ascending order, in memory or elsewhere."""
 
     @property
-    def n(self) -> int: ...
+    def n(self) -> int:
+        """How many values there are."""
+
     @property
-    def minimum(self) -> float: ...
+    def minimum(self) -> float:
+        """The smallest value."""
+
     @property
-    def maximum(self) -> float: ...
+    def maximum(self) -> float:
+        """The largest value."""
+
     @property
-    def whole(self) -> bool: ...
+    def whole(self) -> bool:
+        """Whether every value is a whole number."""
+
     @property
-    def moments(self) -> Spread: ...
+    def moments(self) -> Spread:
+        """Mean and summed powers of deviations."""
+
     def below(self, points: FloatArray, *, inclusive: bool = False) -> IntArray:
         """Number of values less than each point, or less than or equal to it if ``inclusive``."""
         ...

@@ -112,6 +112,7 @@ def _equal_counts(sample: Ordered, count: int) -> FloatArray:
 
 def _stone(sample: Ordered) -> float:
     def cost(counts: FloatArray, width: float, n: int) -> float:
+        """The estimated loss with so many bins, less what is the same for all."""
         shares = counts / n
         return float((2 - (n + 1) * np.dot(shares, shares)) / width)
 
@@ -120,6 +121,7 @@ def _stone(sample: Ordered) -> float:
 
 def _knuth(sample: Ordered) -> float:
     def cost(counts: FloatArray, _width: float, n: int) -> float:
+        """Minus the log posterior of so many bins."""
         m = len(counts)
         known = n * math.log(m) + math.lgamma(m / 2) - m * math.lgamma(0.5) - math.lgamma(n + m / 2)
         return -(known + sum(map(math.lgamma, (counts + 0.5).tolist())))
@@ -129,6 +131,7 @@ def _knuth(sample: Ordered) -> float:
 
 def _shimazaki_shinomoto(sample: Ordered) -> float:
     def cost(counts: FloatArray, width: float, _n: int) -> float:
+        """The estimated loss with so many bins."""
         return float((2 * counts.mean() - counts.var()) / width**2)
 
     return _searched(sample, cost)

@@ -36,18 +36,22 @@ class Summary(Struct, frozen=True):
 
     @property
     def iqr(self) -> float:
+        """The distance between the quartiles."""
         return self.q3 - self.q1
 
     @property
     def variance(self) -> float:
+        """The square of the sd."""
         return self.sd * self.sd
 
     @property
     def se(self) -> float:
+        """The standard error of the mean."""
         return self.sd / math.sqrt(self.n) if self.n else math.nan
 
     @property
     def cv(self) -> float:
+        """The sd as a share of the mean."""
         return self.sd / abs(self.mean) if self.mean else math.nan
 
 
@@ -119,6 +123,7 @@ def _distance(sample: Ordered, centre: float, left: int, rank: int) -> float:
         )
 
     def to_right(count: int) -> float:
+        """The distance of values above the median."""
         return float(sample.at(np.array([left + count]))[0]) - centre if count < right else math.inf
 
     fewest, most = max(0, rank - right), min(rank, left)

@@ -189,6 +189,7 @@ def number(
     """
 
     def read(text: str, readings: Readings) -> object:
+        """The number that was typed."""
         unit = readings.variable.unit
         value = read_number(text.removesuffix(unit) if unit else text)
         if value is None:

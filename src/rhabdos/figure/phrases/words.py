@@ -54,6 +54,7 @@ def _wording(key: str, label: str) -> Setting:
     names = {"title": "title", "value_axis": "value axis title", "height_axis": "height axis title"}
 
     def change(recipe: Recipe, text: object) -> Recipe:
+        """The recipe with this text."""
         return recipe.worded(**{key: text})
 
     return Setting(

@@ -26,14 +26,17 @@ def line_form(form: Form, part: Part) -> SceneForm:
     """A form that draws a line for each group."""
 
     def reach(readings: Readings) -> tuple[float, float] | None:
+        """The stretch in which there is something to see."""
         ends = [seen(curve, readings.cumulative) for curve in drawn_curves(readings, form)]
         return (min(low for low, _ in ends), max(high for _, high in ends)) if ends else None
 
     def tallest(readings: Readings) -> float:
+        """The greatest height of all groups."""
         drawn = drawn_curves(readings, form)
         return max((float(curve.y.max(initial=0.0)) for curve in drawn), default=0.0)
 
     def layers(drawing: Drawing, band: Band, groups: Sequence[int]) -> Layers:
+        """A line a group, and the area under it where it is filled."""
         fills: list[Mark] = []
         lines: list[Mark] = []
         style, frame = drawing.style, drawing.frame
