@@ -12,7 +12,15 @@ from PyQt6.QtWidgets import QApplication, QMenu
 from rhabdos.app import theme
 from rhabdos.app.export_dialog import ExportDialog
 from rhabdos.app.window import Window
+from rhabdos.data.demo import demo_table
+from rhabdos.data.gathering import gather
+from rhabdos.figure.demo_recipe import demo_recipe
+from rhabdos.figure.forms import FORMS
+from rhabdos.figure.readings import read
+from rhabdos.paint.export import write_figure
+from rhabdos.scene.build import miniature
 
+_SMALL = 150.0, 78.0
 FOLDER = Path(__file__).parents[1] / "docs" / "screenshots"
 
 
@@ -112,6 +120,51 @@ def bell(window: Window) -> QPixmap:
     return picture
 
 
+def lanes(window: Window) -> QPixmap:
+    """Half curves with boxes and points, a lane a bay."""
+    recipe = window.session.recipe
+    shown = recipe.showing(forms=("curve", "box", "points"), heights="density")
+    shown = shown.changed(
+        curve=recipe.curve.changed(fill=True), box=recipe.box.changed(mean=True, names="Tag")
+    )
+    window.session.ask("Draw curves, boxes and points", shown)
+    window.choose_phrase("arrange")
+    settle()
+    return window.grab()
+
+
+def boxes(window: Window) -> QPixmap:
+    """Standing boxes with names, and the reach of their whiskers in the hand."""
+    recipe = window.session.recipe
+    named = recipe.box.changed(names="Tag", mean=True, notches=True, numbers=("mean",))
+    shown = recipe.showing(forms=("box",)).changed(box=named)
+    window.session.ask("Draw boxes", shown.worded(title="Saltmere’s oysters differ most"))
+    window.choose_phrase("box")
+    held = window.stage.held_rod
+    here = held.place_of(held.grip(True), 12).toPoint()
+    QTest.mousePress(held, Qt.MouseButton.LeftButton, pos=here)
+    QTest.mouseMove(held, here + QPoint(0, 9))
+    settle()
+    picture = window.grab()
+    QTest.mouseRelease(held, Qt.MouseButton.LeftButton, pos=here + QPoint(0, 9))
+    return picture
+
+
+def box(window: Window) -> QPixmap:
+    """One box is read."""
+    recipe = window.session.recipe
+    window.session.ask("Draw bars and boxes", recipe.showing(forms=("bars", "box")))
+    window.choose_phrase("box")
+    settle()
+    canvas = window.stage.canvas
+    frame = canvas.scene.frame
+    strip = frame.lanes[0].strips[0]
+    x, y = frame.point(frame.along(77), strip.band.middle)
+    QTest.mouseMove(canvas, QPoint(round(x * canvas.scale), round(y * canvas.scale)))
+    settle()
+    return window.grab()
+
+
 def forms(window: Window) -> QPixmap:
     """The forms as small pictures, beside filled curves."""
     recipe = window.session.recipe
@@ -147,8 +200,21 @@ def welcome(window: Window) -> QPixmap:
 
 VIEWS: dict[str, Callable[[Window], QPixmap]] = {
     view.__name__: view
-    for view in (demo, rod, sentence, curves, bell, forms, unequal, notice, export, dark, welcome)
+    for view in (
+        *(demo, rod, sentence, curves, bell, forms, lanes, boxes, box),
+        *(unequal, notice, export, dark, welcome),
+    )
 }
+
+
+def draw_forms(folder: Path) -> None:
+    """A small picture of every form, of the demo's shell lengths at three bays."""
+    samples = gather(demo_table(), "Shell length", "Bay")
+    folder.mkdir(exist_ok=True)
+    for form in FORMS:
+        readings = read(demo_recipe(), samples)
+        scene = miniature(readings, form, *_SMALL)
+        write_figure(scene, folder / f"{form}.svg")
 
 
 def main(folder: Path = FOLDER, *names: str) -> None:
@@ -161,7 +227,10 @@ def main(folder: Path = FOLDER, *names: str) -> None:
         window.show()
         settle()
         VIEWS[name](window).save(str(Path(folder) / f"{name}.png"))
+        window.filing.may_close = lambda: True
         window.close()
+    if not names:
+        draw_forms(Path(folder).parent / "forms")
 
 
 if __name__ == "__main__":

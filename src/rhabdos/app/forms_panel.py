@@ -15,7 +15,7 @@ from rhabdos.figure.recipe import Form
 from rhabdos.paint.painter import paint, painter_on
 from rhabdos.scene.build import miniature
 
-_PICTURE = QSize(92, 46)
+_PICTURE = QSize(92, 38)
 _COLUMNS = 2
 _PAUSE = 80  # milliseconds without a change after which the pictures are painted
 

@@ -136,7 +136,7 @@ ARRANGE = Phrase(
         ),
     ),
     hint="In lanes each group has its own strip along the same axis, and heights share one scale. "
-    "More than four groups start in lanes; boxes, violins and points are always in lanes.",
+    "More than four groups start in lanes, and so do boxes, violins and points.",
 )
 
 
