@@ -61,7 +61,7 @@ def test_pointing_at_a_box_reads_it_and_a_click_chooses_it(hands):
     card = canvas.card()
     assert card.title == "Wick Narrows, n = 776"
     drawn = boxes(hands.readings)[2]
-    assert f"{drawn.median:.2f} mm" in {cell for line in card.lines for cell in line.cells}
+    assert f"{drawn.median:.1f} mm" in {cell for line in card.lines for cell in line.cells}
     assert "2 values lie beyond the whiskers" in card.notes[0]
     QTest.mouseClick(canvas, Qt.MouseButton.LeftButton, pos=at(canvas, 71, band.middle))
     assert hands.window.side.chosen == "box"

@@ -38,9 +38,9 @@ def _box(window: QMainWindow, title: str) -> QMessageBox:
 
 def actions_with_keys(window: QMainWindow) -> list[QAction]:
     """The menu entries that a key reaches."""
-    found: list[QAction] = []
+    actions: list[QAction] = []
     bar = window.menuBar()
     for top in bar.actions() if bar else ():
         if menu := top.menu():
-            found += [action for action in menu.actions() if not action.shortcut().isEmpty()]
-    return found
+            actions += [action for action in menu.actions() if not action.shortcut().isEmpty()]
+    return actions

@@ -96,10 +96,10 @@ def _side(column: int) -> Qt.AlignmentFlag:
 
 
 def _rows(readings: Readings) -> list[list[str]]:
-    found = readings.summaries
-    places = _places(found)
+    summaries = readings.summaries
+    places = _places(summaries)
     rows = []
-    for group, summary in zip(readings.groups, found, strict=True):
+    for group, summary in zip(readings.groups, summaries, strict=True):
         numbers = [rounded(getattr(summary, name), places) for name in _MEASURES]
         rows.append([group.label, f"{group.n:,}", f"{group.missing:,}", *numbers])
     return rows
@@ -123,9 +123,9 @@ def _more(readings: Readings, row: int) -> str:
     return "\n".join(lines)
 
 
-def _places(found: tuple[Summary, ...]) -> int | None:
+def _places(summaries: tuple[Summary, ...]) -> int | None:
     """The same number of decimals for all groups, so that columns line up."""
-    filled = [summary for summary in found if summary.n]
+    filled = [summary for summary in summaries if summary.n]
     spread = max((s.sd for s in filled if s.sd == s.sd), default=0.0)
     reach = max((max(abs(s.min), abs(s.max)) for s in filled), default=0.0)
     return places_for(spread, reach)

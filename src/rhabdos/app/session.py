@@ -105,8 +105,8 @@ class Session(QObject):
             for column in self.table.columns
             if column.kind == "label" and column.remark
         ]
-        found = notices(self.readings) if self.readings else ()
-        return found + tuple(Notice("reading", remark) for remark in remarks)
+        told = notices(self.readings) if self.readings else ()
+        return told + tuple(Notice("reading", remark) for remark in remarks)
 
     # Opening
 
@@ -284,9 +284,9 @@ class Session(QObject):
 
         def work(report: Report) -> SampleSet:
             """Sort the values group by group."""
-            found = gather(table, recipe.variable, recipe.split, report, recipe.weight)
-            _warm(found)
-            return found
+            samples_sorted = gather(table, recipe.variable, recipe.split, report, recipe.weight)
+            _warm(samples_sorted)
+            return samples_sorted
 
         def done(result: object) -> None:
             """Keep the samples and show their figure."""
@@ -296,11 +296,11 @@ class Session(QObject):
 
         if table.rows <= _AT_ONCE_ROWS:
             try:
-                found = work(lambda _stage, _share: None)
+                samples_sorted = work(lambda _stage, _share: None)
             except Refusal as refusal:
                 self._refuse(str(refusal))
             else:
-                done(found)
+                done(samples_sorted)
         else:
             self.runner.run("sorting", f"Sorting {recipe.variable}", work, done, self._refuse)
 

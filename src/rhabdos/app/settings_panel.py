@@ -39,21 +39,21 @@ class SettingsPanel(Panel):
         if setting.kind == "toggle":
             box = QCheckBox(setting.label)
             box.clicked.connect(partial(self._toggle, setting))
-            made: QWidget = box
+            widget: QWidget = box
         elif setting.kind == "choice":
             choices = chooser(setting.label)
             choices.activated.connect(partial(self._choose, setting, choices))
-            made = choices
+            widget = choices
         else:
             field = Field(setting.label)
             field.entered.connect(partial(self._enter, setting))
             if setting.kind == "words":
                 field.textEdited.connect(partial(self._preview, setting))
                 field.taken_back.connect(self.taken_back)
-            made = field
+            widget = field
         if setting.tip:
-            made.setToolTip(plain_tip(setting.tip))
-        return made
+            widget.setToolTip(plain_tip(setting.tip))
+        return widget
 
     def show_readings(self, readings: Readings) -> None:
         """Show the settings of a figure; those that change nothing in it are put away."""

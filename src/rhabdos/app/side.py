@@ -81,6 +81,9 @@ class Side(QStackedWidget):
         area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         area.setWidget(panel)
+        for ground in (panel, area.viewport()):  # which is the side's own
+            if ground:
+                ground.setAutoFillBackground(False)
         self.addWidget(area)
         self._panels[phrase], self._areas[phrase] = panel, area
         self._offer(phrase)

@@ -49,8 +49,8 @@ def _bars(column: NumberColumn) -> FloatArray:
             edges = by_count(sample, _MOST_BARS)
     except Refusal:
         return np.empty(0)
-    found = counts(sample, edges)
-    return np.asarray(found / max(1, found.max()), dtype=np.float64)
+    heights = counts(sample, edges)
+    return np.asarray(heights / max(1, heights.max()), dtype=np.float64)
 
 
 class Silhouettes(QObject):
@@ -90,10 +90,10 @@ class Silhouettes(QObject):
             self._task.cancel()
             self._task = None
 
-    def _keep(self, column: Column, found: Silhouette) -> None:
+    def _keep(self, column: Column, shape: Silhouette) -> None:
         self._kept[id(column)] = (
             column,
-            found,
+            shape,
         )  # the column is kept too, so that its id stays its own
 
     def _next(self) -> None:
@@ -114,10 +114,10 @@ class Silhouettes(QObject):
             """Work the shape of a variable out."""
             return silhouette(column)
 
-        def done(found: object) -> None:
+        def done(shape: object) -> None:
             """Show it, and go on with the next."""
-            assert isinstance(found, Silhouette)
-            self._keep(column, found)
+            assert isinstance(shape, Silhouette)
+            self._keep(column, shape)
             self._task = None
             self._waiting = [waiting for waiting in self._waiting if waiting is not column]
             self.ready.emit()

@@ -51,39 +51,39 @@ class Stage(QWidget):
     @cached_property
     def welcome(self) -> "_Welcome":
         """What a first look at the empty window says."""
-        made = _Welcome(self)
-        made.open_button.clicked.connect(self.open_asked)
-        made.demo_button.clicked.connect(self.demo_asked)
-        return made
+        welcome = _Welcome(self)
+        welcome.open_button.clicked.connect(self.open_asked)
+        welcome.demo_button.clicked.connect(self.demo_asked)
+        return welcome
 
     @cached_property
     def bell(self) -> "Bell":
         """The rod that holds the bandwidth."""
         from rhabdos.app.bell import Bell
 
-        made = Bell(self)
-        made.held.connect(self._hold)
-        self.rod_made.emit(made)
-        return made
+        bell = Bell(self)
+        bell.held.connect(self._hold)
+        self.rod_made.emit(bell)
+        return bell
 
     @cached_property
     def reach(self) -> "Reach":
         """The rod that holds the reach of whiskers."""
         from rhabdos.app.reach import Reach
 
-        made = Reach(self)
-        made.held.connect(self._hold)
-        self.canvas.read.connect(made.point_at)
-        self.rod_made.emit(made)
-        return made
+        reach = Reach(self)
+        reach.held.connect(self._hold)
+        self.canvas.read.connect(reach.point_at)
+        self.rod_made.emit(reach)
+        return reach
 
     @cached_property
     def progress(self) -> "_Progress":
         """What is going on, over the figure."""
-        made = _Progress(self)
-        made.cancel_button.clicked.connect(self.cancel_asked)
-        made.hide()
-        return made
+        progress = _Progress(self)
+        progress.cancel_button.clicked.connect(self.cancel_asked)
+        progress.hide()
+        return progress
 
     def show_readings(self, readings: Readings) -> None:
         """Draw a figure."""

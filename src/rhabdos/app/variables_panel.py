@@ -164,8 +164,8 @@ class _Delegate(QStyledItemDelegate):
             painter.setPen(QColor(t.chosen))
             painter.drawRect(rect.adjusted(0, 0, -1, -1))
         place = QRect(rect.left() + 14, rect.top() + 7, _SHAPE_WIDTH, _SHAPE_HEIGHT)
-        if found := self._silhouettes.of(column):
-            _shape(painter, place, found)
+        if silhouette := self._silhouettes.of(column):
+            _shape(painter, place, silhouette)
         left = place.right() + 11
         width = rect.right() - left - 8
         for text, font, colour, y in (
@@ -189,20 +189,20 @@ class _Delegate(QStyledItemDelegate):
 
 
 def _sized(font: QFont, pixels: int, bold: bool = False) -> QFont:
-    made = QFont(font)
-    made.setPixelSize(pixels)
-    made.setWeight(QFont.Weight.DemiBold if bold else QFont.Weight.Normal)
-    return made
+    dressed = QFont(font)
+    dressed.setPixelSize(pixels)
+    dressed.setWeight(QFont.Weight.DemiBold if bold else QFont.Weight.Normal)
+    return dressed
 
 
-def _shape(painter: QPainter, place: QRect, found: Silhouette) -> None:
+def _shape(painter: QPainter, place: QRect, silhouette: Silhouette) -> None:
     t = theme()
-    count = len(found.shares)
+    count = len(silhouette.shares)
     if not count:
         return
-    if found.bars:
+    if silhouette.bars:
         step = min(place.width() / count, 8.0)
-        for position, share in enumerate(found.shares.tolist()):
+        for position, share in enumerate(silhouette.shares.tolist()):
             height = max(1, round(share * place.height())) if share > 0 else 0
             left, right = round(position * step), round((position + 1) * step)
             gap = 1 if step >= 2.5 else 0
@@ -212,7 +212,7 @@ def _shape(painter: QPainter, place: QRect, found: Silhouette) -> None:
             painter.fillRect(bar, QColor(t.number_shape))
         return
     x = float(place.left())
-    for position, share in enumerate(found.shares.tolist()):
+    for position, share in enumerate(silhouette.shares.tolist()):
         width = share * place.width()
         colour = QColor(t.group_shape)
         colour.setAlphaF(max(0.35, 1.0 - 0.13 * position))

@@ -116,9 +116,9 @@ class Window(QMainWindow):
         """Opening, saving and exporting."""
         from rhabdos.app.filing import Filing
 
-        made = Filing(self.session, self)
-        made.told.connect(self._tell)
-        return made
+        filing = Filing(self.session, self)
+        filing.told.connect(self._tell)
+        return filing
 
     def _filing(self, name: str) -> Callable[[], None]:
         return lambda: getattr(self.filing, name)()

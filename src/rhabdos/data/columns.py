@@ -141,9 +141,9 @@ def label_and_unit(name: str) -> tuple[str, str]:
     if len(text) > _LONGEST_LABELLED:
         return text, ""
     if (
-        found := re.fullmatch(r"(.+?)\s*[(\[]([^()\[\]]*[^\d()\[\]][^()\[\]]*)[)\]]", text)
-    ) and len(found[2]) <= _LONGEST_UNIT:
-        return found[1], found[2].strip()
+        bracketed := re.fullmatch(r"(.+?)\s*[(\[]([^()\[\]]*[^\d()\[\]][^()\[\]]*)[)\]]", text)
+    ) and len(bracketed[2]) <= _LONGEST_UNIT:
+        return bracketed[1], bracketed[2].strip()
     unit = ""
     if "_" in text and " " not in text:
         words = [word for word in text.split("_") if word]

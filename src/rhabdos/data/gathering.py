@@ -182,10 +182,10 @@ def _is_code(column: NumberColumn) -> bool:
 
 def can_weigh(columns: Sequence[NumberColumn]) -> list[NumberColumn]:
     """The columns that may tell how many cases a row stands for, to judge by their first rows."""
-    found = []
+    weights = []
     for column in columns:
         head = column.values[:2000]
         head = head[~np.isnan(head)]
         if len(head) and head.max() > 1 and head.min() >= 0 and np.all(head == np.floor(head)):
-            found.append(column)
-    return found
+            weights.append(column)
+    return weights

@@ -107,9 +107,9 @@ def _text(name: str, text: "pl.Series") -> CategoryColumn | LabelColumn:
         if not _repeats(distinct, text.len() - text.null_count()):
             return _label(name, text, distinct, remark)
         text = text.cast(pl.Categorical)
-    found = text.unique().drop_nulls()
-    words: list[str] = found.cast(pl.String).to_list()
-    numbers = found.to_physical().to_numpy()
+    distinct_texts = text.unique().drop_nulls()
+    words: list[str] = distinct_texts.cast(pl.String).to_list()
+    numbers = distinct_texts.to_physical().to_numpy()
     codes = text.to_physical().fill_null(int(numbers.max(initial=0)) + 1).to_numpy()
     counts = np.bincount(codes, minlength=int(numbers.max(initial=0)) + 2)
     missing_as = {BLANK: text.null_count()} if text.null_count() else {}

@@ -78,13 +78,15 @@ class Sample(_Sorted, frozen=True, eq=False, dict=True, weakref=True):
 
     def below(self, points: FloatArray, *, inclusive: bool = False) -> IntArray:
         """Number of values less than each point, or less than or equal to it if ``inclusive``."""
-        found: IntArray = self.values.searchsorted(points, side="right" if inclusive else "left")
-        return found
+        ranks_below: IntArray = self.values.searchsorted(
+            points, side="right" if inclusive else "left"
+        )
+        return ranks_below
 
     def at(self, ranks: IntArray) -> FloatArray:
         """Values at ranks 0 … n - 1."""
-        found: FloatArray = self.values[ranks]
-        return found
+        values: FloatArray = self.values[ranks]
+        return values
 
     def run(self, start: int, stop: int) -> FloatArray:
         """Values at ranks ``start`` … ``stop`` - 1, in order, without copying them."""
@@ -140,15 +142,15 @@ class Weighted(_Sorted, frozen=True, eq=False, dict=True, weakref=True):
 
     def below(self, points: FloatArray, *, inclusive: bool = False) -> IntArray:
         """Number of cases less than each point, or less than or equal to it if ``inclusive``."""
-        found: IntArray = self._starts[
+        ranks_below: IntArray = self._starts[
             self.values.searchsorted(points, side="right" if inclusive else "left")
         ]
-        return found
+        return ranks_below
 
     def at(self, ranks: IntArray) -> FloatArray:
         """Values at ranks 0 … n - 1."""
-        found: FloatArray = self.values[self.ends.searchsorted(ranks, side="right")]
-        return found
+        values: FloatArray = self.values[self.ends.searchsorted(ranks, side="right")]
+        return values
 
     def run(self, start: int, stop: int) -> FloatArray:
         """Values at ranks ``start`` … ``stop`` - 1, in order."""

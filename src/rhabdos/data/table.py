@@ -55,11 +55,11 @@ class Table(Struct, frozen=True, eq=False, dict=True):
             if column.name == asked:
                 return column
         label = label_and_unit(asked)[0]
-        found = [column for column in self.columns if label == column.label]
-        if len(found) == 1:
-            return found[0]
-        if found:
-            names = listed([column.name for column in found])
+        labelled = [column for column in self.columns if label == column.label]
+        if len(labelled) == 1:
+            return labelled[0]
+        if labelled:
+            names = listed([column.name for column in labelled])
             raise VariableError(
                 f"{quoted(asked)} could be any of {names} in {self._called}; use one of these "
                 "names."

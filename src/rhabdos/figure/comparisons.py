@@ -69,18 +69,18 @@ def reference_of(readings: Readings, asked: Compare) -> Ordered:
         raise Refusal(
             "Comparing needs groups. Name a factor in show.split, or take the table compare out."
         )
-    found = {sample.label: sample for sample in readings.samples.samples}
-    if asked.reference not in found:
+    by_label = {sample.label: sample for sample in readings.samples.samples}
+    if asked.reference not in by_label:
         raise Refusal(
             f"compare.reference is {quoted(asked.reference)}, which is no group of this figure. "
-            f"Groups are {listed(list(found))}."
+            f"Groups are {listed(list(by_label))}."
         )
-    if not found[asked.reference].n:
+    if not by_label[asked.reference].n:
         raise Refusal(
             f"The group {quoted(asked.reference)} has no values to compare with. Choose another "
             "reference."
         )
-    return found[asked.reference]
+    return by_label[asked.reference]
 
 
 def _compare(
@@ -119,38 +119,48 @@ def _overlap(readings: Readings, sample: Ordered, reference: Ordered) -> float:
     return comparing.overlap(first, second) if first and second else math.nan
 
 
-def comparison_data(made: Comparison, confidence: float) -> dict[str, Any]:
+def comparison_data(comparison: Comparison, confidence: float) -> dict[str, Any]:
     """A comparison as plain data, each number with what it supposes."""
 
-    def interval(name: str, one: Estimate, value: str) -> dict[str, Any]:
+    def interval(name: str, estimate: Estimate, value: str) -> dict[str, Any]:
         """A number with its interval, and what that supposes."""
-        return {value: one.value, "low": one.low, "high": one.high, "assumes": ASSUMES[name]}
+        return {
+            value: estimate.value,
+            "low": estimate.low,
+            "high": estimate.high,
+            "assumes": ASSUMES[name],
+        }
 
     return {
-        "sample": made.sample,
-        "reference": made.reference,
+        "sample": comparison.sample,
+        "reference": comparison.reference,
         "confidence": confidence,
-        "mean": interval("mean", made.mean, "difference"),
-        "median": interval("median", made.median, "difference"),
-        "shift": interval("shift", made.shift, "difference"),
-        "sd_ratio": interval("sd_ratio", made.sd_ratio, "ratio"),
-        "iqr_ratio": interval("iqr_ratio", made.iqr_ratio, "ratio"),
-        "overlap": {"share": made.overlap, "assumes": ASSUMES["overlap"]},
+        "mean": interval("mean", comparison.mean, "difference"),
+        "median": interval("median", comparison.median, "difference"),
+        "shift": interval("shift", comparison.shift, "difference"),
+        "sd_ratio": interval("sd_ratio", comparison.sd_ratio, "ratio"),
+        "iqr_ratio": interval("iqr_ratio", comparison.iqr_ratio, "ratio"),
+        "overlap": {"share": comparison.overlap, "assumes": ASSUMES["overlap"]},
         "exceeds": {
-            "probability": made.ahead.exceeds,
-            "equal": made.ahead.level,
+            "probability": comparison.ahead.exceeds,
+            "equal": comparison.ahead.level,
             "assumes": ASSUMES["exceeds"],
         },
-        "cliffs_delta": {"delta": made.ahead.delta, "assumes": ASSUMES["cliffs_delta"]},
+        "cliffs_delta": {"delta": comparison.ahead.delta, "assumes": ASSUMES["cliffs_delta"]},
         "ecdf_distance": {
-            "distance": made.ahead.distance,
-            "at": made.ahead.at,
+            "distance": comparison.ahead.distance,
+            "at": comparison.ahead.at,
             "assumes": ASSUMES["ecdf_distance"],
         },
         "quantiles": {
             "at": [
-                {"share": share, "difference": one.value, "low": one.low, "high": one.high}
-                for share, one in zip(DECILES, made.quantiles, strict=True)
+                {
+                    "share": share,
+                    "difference": estimate.value,
+                    "low": estimate.low,
+                    "high": estimate.high,
+                }
+                for share, estimate in zip(DECILES, comparison.quantiles, strict=True)
             ],
             "assumes": ASSUMES["quantiles"],
         },

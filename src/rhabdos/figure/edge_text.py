@@ -35,10 +35,10 @@ def read_edges(text: str) -> tuple[float, ...]:
         A word is no number, an ellipsis has no step or misses its end, or the edges do not
         increase.
     """
-    if found := re.fullmatch(
+    if sequence := re.fullmatch(
         r"\s*(?:from\s+)?(\S+)\s+to\s+(\S+)\s+by\s+(\S+)\s*", text, re.IGNORECASE
     ):
-        start, end, step = (_number(word) for word in found.groups())
+        start, end, step = (_number(word) for word in sequence.groups())
         steps = (start, *_steps_to(start, step, end))
         own_edges(np.array(steps))
         return steps

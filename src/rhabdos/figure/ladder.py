@@ -84,11 +84,14 @@ def slides(readings: Readings) -> tuple[SlidReading, ...]:
         edges.low - 2 * edges.width
     ):
         return ()  # the range of numbers ends before the bins have slid
-    made = []
+    readings_slid = []
     for position, sample in enumerate(readings.samples.samples):
-        found = slide(sample, edges.width, edges.low, edges.high, closed=edges.closed)
+        slid = slide(sample, edges.width, edges.low, edges.high, closed=edges.closed)
         total = readings.total(position)
-        widths = (found.x[1:] - found.x[:-1]) * PHASES
-        low, high = (heights(one, widths, readings.scale, total) for one in (found.low, found.high))
-        made.append(SlidReading(position, found.x, low, high))
-    return tuple(made)
+        widths = (slid.x[1:] - slid.x[:-1]) * PHASES
+        low, high = (
+            heights(counts_slid, widths, readings.scale, total)
+            for counts_slid in (slid.low, slid.high)
+        )
+        readings_slid.append(SlidReading(position, slid.x, low, high))
+    return tuple(readings_slid)

@@ -40,18 +40,18 @@ def variables_json(table: Table) -> str:
 def variables_text(table: Table) -> str:
     """One line a variable, aligned."""
     lines = [["name", "kind", "n", "missing", "levels"]]
-    for one in variables_data(table):
+    for variable in variables_data(table):
         levels = ", ".join(
             f"{shortened_to(_LONGEST, level['value'])} ({level['n']:,})"
-            for level in one["levels"][:8]
+            for level in variable["levels"][:8]
         )
-        more = f", and {len(one['levels']) - 8:,} more" if len(one["levels"]) > 8 else ""
+        more = f", and {len(variable['levels']) - 8:,} more" if len(variable["levels"]) > 8 else ""
         lines.append(
             [
-                shortened_to(_LONGEST, one["name"]),
-                one["kind"],
-                f"{one['n']:,}",
-                f"{one['missing']:,}",
+                shortened_to(_LONGEST, variable["name"]),
+                variable["kind"],
+                f"{variable['n']:,}",
+                f"{variable['missing']:,}",
                 levels + more,
             ]
         )

@@ -80,29 +80,29 @@ def _forms(readings: Readings) -> dict[str, Any]:
 def _checks(readings: Readings) -> dict[str, Any]:
     """What other bins would show, where the recipe asks for it."""
     asked = readings.recipe.check
-    made: dict[str, Any] = {}
+    checks: dict[str, Any] = {}
     if asked.ladder:
-        made["ladder"] = [
+        checks["ladder"] = [
             {"width": rung.width, "bins": rung.bins, "peaks": list(rung.peaks)}
             for rung in ladder(readings)
         ]
     if asked.slide:
-        made["slides"] = [
+        checks["slides"] = [
             {
-                "sample": readings.groups[found.group].label,
-                "x": found.x.tolist(),
-                "low": found.low.tolist(),
-                "high": found.high.tolist(),
+                "sample": readings.groups[slid.group].label,
+                "x": slid.x.tolist(),
+                "low": slid.low.tolist(),
+                "high": slid.high.tolist(),
             }
-            for found in slides(readings)
+            for slid in slides(readings)
         ]
     if asked.pairs:
-        made["pairs"] = list(_pairs(readings))
+        checks["pairs"] = list(_pairs(readings))
     if asked.range:
-        made["range"] = [
+        checks["range"] = [
             _within(group.label, sample, *asked.range) for group, sample in _filled(readings)
         ]
-    return made
+    return checks
 
 
 def _filled(readings: Readings) -> list[tuple[Group, AnySample]]:
@@ -115,20 +115,20 @@ def _pairs(readings: Readings) -> Iterator[dict[str, Any]]:
     one."""
     asked = readings.recipe.compare
     for group, sample in _filled(readings):
-        found = beside_normal(sample)
+        quantiles = beside_normal(sample)
         yield {
             "sample": group.label,
             "beside": "normal",
-            "x": found.x.tolist(),
-            "y": found.y.tolist(),
+            "x": quantiles.x.tolist(),
+            "y": quantiles.y.tolist(),
         }
         if asked and group.label != asked.reference:
-            found = beside(sample, reference_of(readings, asked))
+            quantiles = beside(sample, reference_of(readings, asked))
             yield {
                 "sample": group.label,
                 "beside": asked.reference,
-                "x": found.x.tolist(),
-                "y": found.y.tolist(),
+                "x": quantiles.x.tolist(),
+                "y": quantiles.y.tolist(),
             }
 
 
@@ -146,7 +146,9 @@ def _comparisons(readings: Readings) -> dict[str, Any]:
     if asked is None:
         return {}
     return {
-        "comparisons": [comparison_data(one, asked.confidence) for one in comparisons(readings)]
+        "comparisons": [
+            comparison_data(comparison, asked.confidence) for comparison in comparisons(readings)
+        ]
     }
 
 

@@ -38,34 +38,36 @@ def numbers_csv(readings: Readings) -> str:
         )
         if data["bins"]:
             writer.writerows(_bins(label, data["bins"], readings, position))
-        for made in _of(data, "boxes", label):
-            writer.writerows(_box(label, made))
-        for made in _of(data, "curves", label):
-            name = f"{made['kind']} curve"
-            if made["bandwidth"] is not None:
-                writer.writerow((label, f"{name} bandwidth", "", "", made["bandwidth"]))
+        for table in _of(data, "boxes", label):
+            writer.writerows(_box(label, table))
+        for table in _of(data, "curves", label):
+            name = f"{table['kind']} curve"
+            if table["bandwidth"] is not None:
+                writer.writerow((label, f"{name} bandwidth", "", "", table["bandwidth"]))
             writer.writerows(
                 (label, name, x, "", y)
-                for x, y in zip(made["x"] or (), made["y"] or (), strict=True)
+                for x, y in zip(table["x"] or (), table["y"] or (), strict=True)
             )
-        for made in _of(data, "slides", label):
+        for table in _of(data, "slides", label):
             for name in ("low", "high"):
-                places = zip(made["x"], made["x"][1:], made[name], strict=False)
+                places = zip(table["x"], table["x"][1:], table[name], strict=False)
                 writer.writerows(
                     (label, f"sliding {name}", first, last, value) for first, last, value in places
                 )
         for rung in data.get("ladder", ()):
             writer.writerow((label, "peaks at width", rung["width"], "", rung["peaks"][position]))
-        for made in _of(data, "pairs", label):
-            name = f"quantile beside {made['beside']}"
+        for table in _of(data, "pairs", label):
+            name = f"quantile beside {table['beside']}"
             writer.writerows(
-                (label, name, x, "", y) for x, y in zip(made["x"], made["y"], strict=True)
+                (label, name, x, "", y) for x, y in zip(table["x"], table["y"], strict=True)
             )
-        for made in _of(data, "range", label):
+        for table in _of(data, "range", label):
             for name in ("n", "share"):
-                writer.writerow((label, f"{name} in range", made["from"], made["to"], made[name]))
-        for made in _of(data, "comparisons", label):
-            writer.writerows(_comparison(label, made))
+                writer.writerow(
+                    (label, f"{name} in range", table["from"], table["to"], table[name])
+                )
+        for table in _of(data, "comparisons", label):
+            writer.writerows(_comparison(label, table))
     writer.writerows(
         ("", "bins at width", rung["width"], "", rung["bins"]) for rung in data.get("ladder", ())
     )
@@ -73,7 +75,7 @@ def numbers_csv(readings: Readings) -> str:
 
 
 def _of(data: dict[str, Any], key: str, label: str) -> Iterator[dict[str, Any]]:
-    return (one for one in data.get(key, ()) if one["sample"] == label)
+    return (row for row in data.get(key, ()) if row["sample"] == label)
 
 
 def _bins(label: str, bins: dict[str, Any], readings: Readings, position: int) -> Iterator[_Row]:
@@ -103,15 +105,21 @@ def _box(label: str, made: dict[str, Any]) -> Iterator[_Row]:
             yield label, f"letter {end}", letter["depth"], "", letter[end]
 
 
-def _comparison(label: str, made: dict[str, Any]) -> Iterator[_Row]:
-    beside = f"beside {made['reference']}"
-    for name, found in made.items():
-        if not isinstance(found, dict):
+def _comparison(label: str, comparison: dict[str, Any]) -> Iterator[_Row]:
+    beside = f"beside {comparison['reference']}"
+    for name, part_of in comparison.items():
+        if not isinstance(part_of, dict):
             continue
-        for key, value in found.items():
+        for key, value in part_of.items():
             if key == "at" and isinstance(value, list):
-                for one in value:
+                for quantile in value:
                     for part in ("difference", "low", "high"):
-                        yield label, f"{beside}: quantile {part}", one["share"], "", one[part]
+                        yield (
+                            label,
+                            f"{beside}: quantile {part}",
+                            quantile["share"],
+                            "",
+                            quantile[part],
+                        )
             elif key != "assumes":
                 yield label, f"{beside}: {name} {key}", "", "", value

@@ -30,13 +30,13 @@ class Size(Struct, frozen=True):
         ValueError
             The text is no size, or one that no figure fits.
         """
-        found = re.fullmatch(
+        sides = re.fullmatch(
             r"\s*([\d.]+)\s*[x×*]\s*([\d.]+)\s*(cm|mm|in|px)\s*", text, re.IGNORECASE
         )
         try:
-            if not found:
+            if not sides:
                 raise ValueError
-            size = cls(float(found[1]), float(found[2]), found[3].lower())
+            size = cls(float(sides[1]), float(sides[2]), sides[3].lower())
         except ValueError:
             raise ValueError(
                 f"{quoted(text)} is no size; write a width and a height such as 16x10cm, 6x4in or "

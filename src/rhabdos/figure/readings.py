@@ -69,7 +69,9 @@ class Readings(Struct, frozen=True, eq=False, dict=True):
         split = self.split.name if self.split else None
         plan = plan_of(self.recipe, split, [sample.label for sample in self.samples.samples])
         both = zip(plan.groups, self.samples.samples, strict=True)
-        return plan, tuple(Group(one.place, one.label, one.levels, s) for one, s in both)
+        return plan, tuple(
+            Group(planned.place, planned.label, planned.levels, s) for planned, s in both
+        )
 
     def group(self, **levels: str) -> Group:
         """The group with these levels: ``readings.group(Bay="Saltmere")``."""

@@ -74,8 +74,8 @@ def read_recipe(text: str, name: str = "The recipe") -> Recipe:
 
 
 def _explained(complaint: str, raw: dict[str, Any]) -> str:
-    found = re.fullmatch(r"(.*?)(?: - at `(\$.*)`)?", complaint, re.DOTALL)
-    problem, place = (found[1], found[2] or "$") if found else (complaint, "$")
+    parted = re.fullmatch(r"(.*?)(?: - at `(\$.*)`)?", complaint, re.DOTALL)
+    problem, place = (parted[1], parted[2] or "$") if parted else (complaint, "$")
     keys = [
         part for part in re.split(r"[.\[\]]+", place.removeprefix("$")) if part and part != "..."
     ]

@@ -33,12 +33,12 @@ def load() -> None:
 def font(size: float, bold: bool, device_dpi: float) -> QFont:
     """A font that is ``size`` units high on a painter whose device has this resolution; digits of
     equal width."""
-    made = QFont(FAMILY)
-    made.setPointSizeF(size * 72.0 / device_dpi)
-    made.setWeight(QFont.Weight.DemiBold if bold else QFont.Weight.Normal)
-    made.setHintingPreference(QFont.HintingPreference.PreferNoHinting)
-    made.setFeature(QFont.Tag(b"tnum"), 1)
-    return made
+    dressed = QFont(FAMILY)
+    dressed.setPointSizeF(size * 72.0 / device_dpi)
+    dressed.setWeight(QFont.Weight.DemiBold if bold else QFont.Weight.Normal)
+    dressed.setHintingPreference(QFont.HintingPreference.PreferNoHinting)
+    dressed.setFeature(QFont.Tag(b"tnum"), 1)
+    return dressed
 
 
 @lru_cache(maxsize=2)

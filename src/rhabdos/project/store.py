@@ -30,10 +30,10 @@ class Store:
     def samples(self, document: Document) -> SampleSet | None:
         """The samples that a document draws, if they were sorted."""
         key = _key(document)
-        found = self._samples.pop(key, None)
-        if found is not None:
-            self._samples[key] = found  # now the last that was used
-        return found
+        samples = self._samples.pop(key, None)
+        if samples is not None:
+            self._samples[key] = samples  # now the last that was used
+        return samples
 
     def keep_samples(self, document: Document, samples: SampleSet) -> None:
         """Keep the samples of a document, and let the longest unused go where they are too many."""

@@ -32,24 +32,28 @@ def entries(
     measure: Measure,
 ) -> list[Entry]:
     """The legend's entries; a name too long for ``room`` is cut before its n."""
-    made = []
+    shown_entries = []
     for group, (label, n, colour) in enumerate(zip(labels, sizes, colours, strict=True)):
         size = f"  n = {n:,}"
         name_room = room - _SWATCH - _GAP - measure(size, SIZE, False)
         text = shortened(" ".join(label.split()) or "“ ”", name_room, SIZE, False, measure) + size
-        made.append(Entry(text, colour, group, _SWATCH + _GAP + measure(text, SIZE, False)))
-    return made
+        shown_entries.append(
+            Entry(text, colour, group, _SWATCH + _GAP + measure(text, SIZE, False))
+        )
+    return shown_entries
 
 
-def rows(made: Sequence[Entry], room: float, most: int, measure: Measure) -> list[list[Entry]]:
+def rows(
+    shown_entries: Sequence[Entry], room: float, most: int, measure: Measure
+) -> list[list[Entry]]:
     """Fill at most ``most`` rows of at most ``room`` points, in order; the last one tells how many
     are left out."""
-    filled = _filled(made, room)
+    filled = _filled(shown_entries, room)
     if len(filled) <= most:
         return filled
     shown = filled[:most]
     while True:
-        left_out = len(made) - sum(len(row) for row in shown)
+        left_out = len(shown_entries) - sum(len(row) for row in shown)
         text = f"and {left_out:,} more"
         more = Entry(text, "", -1, measure(text, SIZE, False))
         if len(shown[-1]) < 2 or width([*shown[-1], more]) <= room:
@@ -57,10 +61,10 @@ def rows(made: Sequence[Entry], room: float, most: int, measure: Measure) -> lis
         shown[-1] = shown[-1][:-1]
 
 
-def _filled(made: Sequence[Entry], room: float) -> list[list[Entry]]:
+def _filled(shown_entries: Sequence[Entry], room: float) -> list[list[Entry]]:
     filled: list[list[Entry]] = [[]]
     used = 0.0
-    for entry in made:
+    for entry in shown_entries:
         if filled[-1] and used + entry.width > room:
             filled.append([])
             used = 0.0

@@ -38,9 +38,9 @@ def ticks(
     """
     span = high - low
     for step in round_steps(span / _MOST / 1.01, min(span * 10, 1.7e308), whole):
-        made = ticks_by(low, high, step)
-        if made.places and fits(made, step):
-            return made
+        candidates = ticks_by(low, high, step)
+        if candidates.places and fits(candidates, step):
+            return candidates
     return ticks_by(low, high, nearest_round_step(span, whole))
 
 

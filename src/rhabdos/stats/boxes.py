@@ -95,12 +95,12 @@ def letters(sample: Ordered) -> tuple[Letter, ...]:
     They go on as long as they can be trusted: ⌊log₂ n⌋ - 2 of them, so that the 95 % interval of
     one does not reach the next (Hofmann, Wickham and Kafadar 2017); the median always.
     """
-    found: list[Letter] = []
+    pairs: list[Letter] = []
     depth = (sample.n + 1) / 2
     for _ in range(max(1, sample.n.bit_length() - 3) if sample.n else 0):
-        found.append(Letter(depth, at_depth(sample, depth), at_depth(sample, sample.n + 1 - depth)))
+        pairs.append(Letter(depth, at_depth(sample, depth), at_depth(sample, sample.n + 1 - depth)))
         depth = (math.floor(depth) + 1) / 2
-    return tuple(found)
+    return tuple(pairs)
 
 
 def box(sample: Ordered, rule: QuartileRule = 7, whiskers: Whiskers = 1.5, far: float = 3.0) -> Box:

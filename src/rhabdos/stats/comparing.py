@@ -88,7 +88,7 @@ def mean_difference(sample: Ordered, reference: Ordered, confidence: float) -> E
         return Estimate(value, math.nan, math.nan)
     from scipy.special import stdtrit
 
-    first, second = (_sd(one) / math.sqrt(one.n) for one in (sample, reference))
+    first, second = (_sd(either) / math.sqrt(either.n) for either in (sample, reference))
     error = math.hypot(first, second)
     if not error:
         return Estimate(value, value, value)
@@ -148,15 +148,15 @@ def iqr_ratio(
     if not sample.n or not reference.n:
         return Estimate(math.nan, math.nan, math.nan)
     first, second = (
-        float(np.diff(quantiles(one, shares, definition))[0]) for one in (sample, reference)
+        float(np.diff(quantiles(either, shares, definition))[0]) for either in (sample, reference)
     )
     if not second:
         return Estimate(math.nan, math.nan, math.nan)
     if sample.n < 2 or reference.n < 2:
         return Estimate(first / second, math.nan, math.nan)
     spreads = [
-        np.diff(resampled_quantiles(one, shares, definition, seed + place), axis=1)[:, 0]
-        for place, one in enumerate((sample, reference))
+        np.diff(resampled_quantiles(either, shares, definition, seed + place), axis=1)[:, 0]
+        for place, either in enumerate((sample, reference))
     ]
     with np.errstate(divide="ignore", invalid="ignore", over="ignore"):
         return _estimate(first / second, spreads[0] / spreads[1], confidence)

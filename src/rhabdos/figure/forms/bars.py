@@ -288,13 +288,13 @@ def _too_few_bins(readings: Readings) -> Notice | None:
     for group, reading in enumerate(readings.groups):
         now = rungs[here].peaks[group] if rungs else 0
         for place in range(here - 1, 0, -1):
-            found = rungs[place].peaks[group]
-            if now < found <= _MOST_PEAKS and rungs[place - 1].peaks[group] == found:
+            narrower = rungs[place].peaks[group]
+            if now < narrower <= _MOST_PEAKS and rungs[place - 1].peaks[group] == narrower:
                 width = rungs[place].width
                 peaks = counted(now, "peak", "peaks") if now else "no peak"
                 wide = with_unit(exact(width), readings.variable.unit)
                 text = (
-                    f"{brief(reading.label)} shows {found} peaks in bins {wide} wide, and "
+                    f"{brief(reading.label)} shows {narrower} peaks in bins {wide} wide, and "
                     f"only {peaks} in these."
                 )
                 cure = readings.recipe.binned(readings.recipe.bins.with_width(width))

@@ -64,9 +64,7 @@ def _letters(samples: SampleSet) -> tuple[tuple[Letter, ...], ...]:
 
 def written(readings: Readings, group: int) -> list[str]:
     """The numbers beside a group's box, one text each."""
-    summary, filled = readings.summaries[group], [s for s in readings.summaries if s.n]
-    spread = max((one.sd for one in filled if one.sd > 0), default=0.0)
-    places = places_for(spread, max(max(abs(one.min), abs(one.max)) for one in filled))
+    summary, places = readings.summaries[group], _places(readings)
     mean, sd = rounded(summary.mean, places), rounded(summary.sd, places)
     texts = {
         "n": f"n = {summary.n:,}",
@@ -161,7 +159,7 @@ def card(readings: Readings, group: int | None, _value: float) -> Card:
     if not of_group.n:
         return Card(of_group.label, (), (), notes=("There are no values to draw a box of.",))
     beyond = named_beyond(readings, place)
-    number = _number(readings, place)
+    places, unit = _places(readings), readings.variable.unit
     high_end, low_end = _ends(readings.recipe.box)
     rows = [
         ("upper whisker", drawn.whisker_high, high_end),
@@ -176,7 +174,9 @@ def card(readings: Readings, group: int | None, _value: float) -> Card:
         rows.insert(0, ("maximum", summary.max, "lies beyond the whisker"))
     if summary.min < drawn.whisker_low:
         rows.insert(len(rows) - 1, ("minimum", summary.min, "lies beyond the whisker"))
-    lines = tuple(Line(name, (number(value), what)) for name, value, what in rows)
+    lines = tuple(
+        Line(name, (with_unit(rounded(value, places), unit), what)) for name, value, what in rows
+    )
     return Card(
         f"{of_group.label}, n = {of_group.n:,}",
         ("", ""),
@@ -185,11 +185,11 @@ def card(readings: Readings, group: int | None, _value: float) -> Card:
     )
 
 
-def _number(readings: Readings, place: int) -> Any:
-    summary = readings.summaries[place]
-    places = places_for(summary.sd, max(abs(summary.min), abs(summary.max)))
-    unit = readings.variable.unit
-    return lambda value: with_unit(rounded(value, places), unit)
+def _places(readings: Readings) -> int | None:
+    """The same decimals for all boxes of a figure, so that they can be compared."""
+    filled = [summary for summary in readings.summaries if summary.n]
+    spread = max((summary.sd for summary in filled if summary.sd > 0), default=0.0)
+    return places_for(spread, max(max(abs(s.min), abs(s.max)) for s in filled))
 
 
 def _ends(asked: Boxes) -> tuple[str, str]:
@@ -266,14 +266,14 @@ def _hidden_peaks(readings: Readings) -> Notice | None:
     """A box looks the same over one hump and over two."""
     if readings.recipe.show.forms != ("box",):
         return None
-    found = [
+    humped = [
         f"{brief(group.label)} ({number})"
         for group, number in zip(readings.groups, _peaks(readings.samples), strict=True)
         if number > 1
     ]
-    if not found:
+    if not humped:
         return None
-    text = f"More than one peak hides in {listed_briefly(found)}: a box does not show them."
+    text = f"More than one peak hides in {listed_briefly(humped)}: a box does not show them."
     cure = readings.recipe.showing(forms=("violin", "box"))
     return Notice("hidden-peaks", text, cure, "draw violins too")
 

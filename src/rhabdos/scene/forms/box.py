@@ -147,11 +147,14 @@ def _beyond(
 def _names(drawing: Drawing, band: Band, group: int, drawn: Box, half: float) -> list[Mark]:
     frame = drawing.frame
     named = [
-        one
-        for one in named_beyond(drawing.readings, group)[:_MOST_NAMED]
-        if frame.low <= one.value <= frame.high
+        value_beyond
+        for value_beyond in named_beyond(drawing.readings, group)[:_MOST_NAMED]
+        if frame.low <= value_beyond.value <= frame.high
     ]
-    dots = [(*frame.point(frame.along(one.value), band.middle), one.name) for one in named]
+    dots = [
+        (*frame.point(frame.along(value_beyond.value), band.middle), value_beyond.name)
+        for value_beyond in named
+    ]
     lane = next(lane for lane in frame.lanes if group in lane.groups)
     whiskers = frame.alongs(np.array([drawn.whisker_low, drawn.whisker_high]))
     box = frame.points(whiskers, np.array([band.middle - half, band.middle + half]))
