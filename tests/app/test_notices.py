@@ -130,3 +130,24 @@ def test_a_notice_comes_up_and_goes_with_its_reason(empty, tmp_path, code):
     )
     empty.window.session.open_demo()
     assert told(empty) == []
+
+
+def test_a_code_is_counted_as_missing_by_one_click_and_undone(hands):
+    hands.click_variable("Water temperature")
+    strip = hands.window.readings.notices
+    while "is that a code for missing" not in strip.text.text():
+        QTest.mouseClick(strip.more, Qt.MouseButton.LeftButton)
+    before = hands.readings.variable.missing
+    assert strip.cure.text() == "Count −9 as missing"
+    QTest.mouseClick(strip.cure, Qt.MouseButton.LeftButton)
+    assert hands.readings.variable.missing > before
+    assert hands.readings.samples.pooled.minimum > -9
+    assert hands.window.undo_action.text() == "Undo Count −9 as missing"
+    assert "−9" in hands.panel("variable").facts.text()
+    hands.press("Ctrl+Z")
+    assert hands.readings.variable.missing == before
+    assert hands.readings.samples.pooled.minimum == -9
+    hands.press("Ctrl+Shift+Z")
+    hands.window.session.ask("Shell length", hands.recipe.showing(variables=("Shell length",)))
+    hands.click_variable("Water temperature")  # which stays prepared
+    assert hands.readings.samples.pooled.minimum > -9

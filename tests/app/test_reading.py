@@ -71,7 +71,7 @@ def test_pointing_at_a_box_reads_it_and_a_click_chooses_it(hands):
 
 def test_a_value_beyond_is_named_and_followed_to_its_row(hands):
     canvas = draw(hands, "box")
-    hands.choose("box", "Values beyond", "by Tag")
+    hands.choose("box", "Beyond", "by Tag")
     names = {
         m.text
         for m in canvas.scene.marks
@@ -230,10 +230,10 @@ def test_every_phrase_is_opened_by_its_keys_and_shows_its_panel(hands, key):
 
 def test_boxes_are_set_in_their_panel(hands):
     canvas = draw(hands, "box")
-    hands.type_into(hands.panel("box").widgets["Whiskers reach"], "range")
+    hands.type_into(hands.panel("box").widgets["Whiskers"], "range")
     assert hands.recipe.box.whiskers == "range"
     assert beyond(hands) == 0
-    hands.type_into(hands.panel("box").widgets["Whiskers reach"], "nowhere")
+    hands.type_into(hands.panel("box").widgets["Whiskers"], "nowhere")
     assert "no reach of whiskers" in hands.panel("box").fault.text() or hands.recipe.box.whiskers
     hands.choose("box", "Mean", "square")
     assert [m.shape for m in canvas.scene.marks if isinstance(m, Dots)] == ["square"] * 3

@@ -323,7 +323,7 @@ def test_every_setting_shows_its_value_and_changes_its_part_of_the_recipe(key, l
 @pytest.mark.parametrize(
     ("key", "label", "text", "words"),
     [
-        ("box", "Whiskers reach", "far out", "no reach of whiskers"),
+        ("box", "Whiskers", "far out", "no reach of whiskers"),
         ("box", "Far from", "-1", "must be 0 or more"),
         ("box", "Its size", "100 pt", "must be from 2 to 20"),
         ("points", "Seed", "1.5", "must be a whole number"),
@@ -350,12 +350,12 @@ def test_nonsense_typed_into_a_setting_gets_a_sentence(key, label, text, words):
     ],
 )
 def test_the_reach_of_whiskers_is_typed_in_words(text, whiskers):
-    (setting,) = [s for s in PHRASES["box"].settings if s.label == "Whiskers reach"]
+    (setting,) = [s for s in PHRASES["box"].settings if s.label == "Whiskers"]
     assert setting.read(text, everything()) == whiskers
 
 
 def test_whiskers_by_falling_percentiles_are_refused_with_a_reason():
-    (setting,) = [s for s in PHRASES["box"].settings if s.label == "Whiskers reach"]
+    (setting,) = [s for s in PHRASES["box"].settings if s.label == "Whiskers"]
     with pytest.raises(Refusal, match="Two percentiles must rise"):
         setting.changed(everything().recipe, (95.0, 5.0))
 

@@ -152,7 +152,7 @@ def recipe(name: str) -> Recipe:
 
 
 def test_undo_and_redo_go_back_and_forth_by_name():
-    start = Document(Source(Path("a.csv")), recipe("a"))
+    start = Document.of(Source(Path("a.csv")), recipe("a"))
     history = (
         History(start)
         .did("Show b", start.with_recipe(recipe("b")))
@@ -172,14 +172,14 @@ def test_undo_and_redo_go_back_and_forth_by_name():
 def test_a_step_after_undoing_forgets_what_was_undone():
     history = (
         History(Document())
-        .did("a", Document(None, recipe("a")))
+        .did("a", Document.of(None, recipe("a")))
         .undone()
-        .did("b", Document(None, recipe("b")))
+        .did("b", Document.of(None, recipe("b")))
     )
     assert history.redo_name is None
     assert history.redone() is history
 
 
 def test_a_step_that_changes_nothing_is_none():
-    history = History(Document(None, recipe("a")))
-    assert history.did("again", Document(None, recipe("a"))) is history
+    history = History(Document.of(None, recipe("a")))
+    assert history.did("again", Document.of(None, recipe("a"))) is history

@@ -89,6 +89,7 @@ class SplitPanel(Panel):
         self.groups.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         self.groups.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.groups.setWordWrap(False)
+        self.groups.setTextElideMode(Qt.TextElideMode.ElideMiddle)
         if (rows := self.groups.verticalHeader()) is not None:
             rows.hide()
             rows.setDefaultSectionSize(_GROUP_ROW)

@@ -177,16 +177,18 @@ class NoticeStrip(QWidget):
         notice = self._notices[self._at]
         self.text.setText(notice.text)
         self.text.setToolTip(plain_tip(notice.text))
-        self.cure.setText(notice.cure_text[:1].upper() + notice.cure_text[1:])
-        self.cure.setVisible(notice.cure is not None)
+        words = notice.offer[0] if notice.offer else ""
+        self.cure.setText(words[:1].upper() + words[1:])
+        self.cure.setVisible(notice.offer is not None)
         self.more.setText(f"{self._at + 1} of {len(self._notices)} ›")
         self.more.setAccessibleName("Next notice")
         self.more.setVisible(len(self._notices) > 1)
 
     def _cure(self) -> None:
         notice = self._notices[self._at]
-        if notice.cure:
-            self.cured.emit(notice.cure_text[:1].upper() + notice.cure_text[1:], notice.cure)
+        if notice.offer:
+            words, cure = notice.offer
+            self.cured.emit(words[:1].upper() + words[1:], cure)
 
     def _next(self) -> None:
         self._at = (self._at + 1) % len(self._notices)
@@ -224,6 +226,7 @@ class ReadingsPanel(QWidget):
         self.table.setSelectionBehavior(QTableView.SelectionBehavior.SelectRows)
         self.table.setEditTriggers(QTableView.EditTrigger.NoEditTriggers)
         self.table.setTabKeyNavigation(False)
+        self.table.setTextElideMode(Qt.TextElideMode.ElideMiddle)  # long names end differently
         if (rows := self.table.verticalHeader()) is not None:
             rows.hide()
             rows.setDefaultSectionSize(_ROW)

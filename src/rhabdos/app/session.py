@@ -11,6 +11,7 @@ from PyQt6.QtCore import QObject, pyqtSignal
 from rhabdos.app.runner import Runner
 from rhabdos.data.demo import demo_table
 from rhabdos.data.gathering import Report, can_split, gather
+from rhabdos.data.preparing import Step as DataStep
 from rhabdos.data.samples import SampleSet
 from rhabdos.data.table import Table
 from rhabdos.errors import Refusal
@@ -87,7 +88,7 @@ class Session(QObject):
     @property
     def table(self) -> Table | None:
         """The data that are open."""
-        return self._store.table(self.document.source)
+        return self._store.table(self.document)
 
     @property
     def notices(self) -> "tuple[Notice, ...]":
@@ -113,10 +114,10 @@ class Session(QObject):
     def open_demo(self) -> None:
         """Show the demo data with their figure."""
         source = Source()
-        table = self._store.table(source) or demo_table()
+        table = self._store.read(source) or demo_table()
         self._store.keep_table(source, table)
         self._stop_opening()
-        self._go(f"Open {table.name}", Document(source, demo_recipe()))
+        self._go(f"Open {table.name}", Document.of(source, demo_recipe()))
         self._tell_opened("Demo data", table)
 
     def _tell_opened(self, name: str, table: Table) -> None:
@@ -149,12 +150,11 @@ class Session(QObject):
             """Show what was read."""
             assert isinstance(result, _Opened)
             self.runner.cancel("sorting")
-            table, document = result.table, Document(source)
+            table, document = result.table, Document.of(source)
             self._store.keep_table(source, table)
             if result.samples:
-                document = Document(
-                    source, Recipe(show=Show(variables=(result.samples.variable.name,)))
-                )
+                recipe = Recipe(show=Show(variables=(result.samples.variable.name,)))
+                document = Document.of(source, recipe)
                 self._keep(document, result.samples)
             self._open(f"Open {file_named(path.name)}", document)
             self._tell_opened(file_named(path.name), table)
@@ -225,6 +225,17 @@ class Session(QObject):
         as it was."""
         self._go(name, self.document.with_recipe(recipe))
 
+    def prepare(self, name: str, step: DataStep) -> None:
+        """Prepare the data by one step more, and record that."""
+        self._go(name, self.document.with_step(step))
+
+    def cure(self, name: str, cure: Recipe | DataStep) -> None:
+        """Do what a notice offers: draw another figure, or prepare the data."""
+        if isinstance(cure, Recipe):
+            self.ask(name, cure)
+        else:
+            self.prepare(name, cure)
+
     def preview(self, recipe: Recipe) -> bool:
         """Show a recipe without recording it, if its samples are at hand; tells whether it could be
         shown."""
@@ -273,7 +284,11 @@ class Session(QObject):
         """Work the readings of a document out, off the interface thread where that takes long, and
         then show it."""
         self.runner.cancel("sorting")
-        recipe, table = document.recipe, self._store.table(document.source)
+        try:
+            recipe, table = document.recipe, self._store.table(document)
+        except Refusal as refusal:  # a step that this table does not allow
+            self._refuse(str(refusal))
+            return
         if not recipe or not table:
             self._arrive(step(), None)
             return
@@ -327,7 +342,7 @@ class Session(QObject):
 
     def _keep(self, document: Document, samples: SampleSet) -> None:
         self._store.keep_samples(document, samples)
-        table = self._store.table(document.source)
+        table = self._store.table(document)
         if table and table.rows > _AT_ONCE_ROWS:
             # What menus will ask for takes a moment of many rows: it is worked out while the user
             # looks at the figure.

@@ -244,7 +244,7 @@ class Window(QMainWindow):
         stage.rod_made.connect(self._connect_rod)
         self.sentence.opened.connect(self._open_alternatives)
         self.variables.chosen.connect(self._choose_variable)
-        self.readings.notices.cured.connect(session.ask)
+        self.readings.notices.cured.connect(session.cure)
         self.readings.asked.connect(session.ask)
 
     # Showing

@@ -4,6 +4,7 @@ from typing import Literal
 
 from msgspec import Struct
 
+from rhabdos.data.preparing import Step
 from rhabdos.figure.recipe import Recipe
 from rhabdos.quoting import brief
 
@@ -27,6 +28,8 @@ class Notice(Struct, frozen=True):
         The figure with the trouble gone, and what the cure does, in a few words.
     weight : 0 … 3
         Whether the figure hides values, misleads, lacks something, or is not quite as was asked.
+    step : Step or None
+        How the data may be prepared instead, and that in a few words.
     """
 
     code: str
@@ -34,6 +37,15 @@ class Notice(Struct, frozen=True):
     cure: Recipe | None = None
     cure_text: str = ""
     weight: Weight = MISLEADS
+    step: Step | None = None
+    step_text: str = ""
+
+    @property
+    def offer(self) -> tuple[str, Recipe | Step] | None:
+        """What the window offers against the trouble, in words and as a value."""
+        if self.step is not None:
+            return self.step_text, self.step
+        return (self.cure_text, self.cure) if self.cure is not None else None
 
 
 def listed_briefly(words: list[str], most: int = 5) -> str:

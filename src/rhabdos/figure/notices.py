@@ -1,11 +1,13 @@
 """Notices: where a picture would mislead, and the cure."""
 
+from rhabdos.data.preparing import DeclareMissing
 from rhabdos.figure.forms import homes
 from rhabdos.figure.notice import HIDES, LACKS, Notice, listed_briefly
 from rhabdos.figure.readings import Readings
+from rhabdos.figure.recipe import Recipe
 from rhabdos.figure.wording import counted, exact, in_running_text
 from rhabdos.quoting import brief
-from rhabdos.stats.oddities import missing_code
+from rhabdos.stats.oddities import Spike, missing_code
 from rhabdos.stats.rounding import multiple_below
 
 _UNEQUAL_N = 1.5
@@ -84,22 +86,34 @@ def _small_groups(readings: Readings) -> Notice | None:
 
 def _missing_code(readings: Readings) -> Notice | None:
     spike = missing_code(readings.samples.pooled)
-    if spike is None:
+    if spike is None or _hidden(readings, spike.code):
         return None
     text = (
         f"{spike.count:,} values are exactly {exact(spike.code)}, far from all others: is "
         "that a code for missing?"
     )
+    step = DeclareMissing(readings.variable.name, spike.code)
+    cure, cure_text = _begun_above(readings, spike)
+    words = f"count {exact(spike.code)} as missing"
+    return Notice("missing-code", text, cure, cure_text, step=step, step_text=words)
+
+
+def _hidden(readings: Readings, value: float) -> bool:
+    """Whether no bin of the figure holds a value."""
+    return readings.needs_bins and not readings.edges.low <= value <= readings.edges.high
+
+
+def _begun_above(readings: Readings, spike: Spike) -> tuple[Recipe | None, str]:
+    """The figure with bins that begin above a code, where they can."""
     if not readings.needs_bins:
-        return Notice("missing-code", text)
-    if not readings.edges.low <= spike.code <= readings.edges.high:
-        return None
+        return None, ""
     bins, width = readings.recipe.bins, readings.edges.width
     if bins.edges is not None or width is None or spike.code > spike.nearest:
-        return Notice("missing-code", text)
+        return None, ""
     start = multiple_below(spike.nearest, width)
-    cure = readings.recipe.binned(bins.changed(start=start)) if start > spike.code else None
-    return Notice("missing-code", text, cure, "begin above it" if cure else "")
+    if start <= spike.code:
+        return None, ""
+    return readings.recipe.binned(bins.changed(start=start)), "begin above it"
 
 
 def _unequal_n(readings: Readings) -> Notice | None:

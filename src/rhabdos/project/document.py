@@ -1,9 +1,10 @@
-"""The document: where the data come from and what is drawn of them, as one immutable value."""
+"""The document: where the data come from, how they are prepared and what is drawn of them."""
 
 from typing import TYPE_CHECKING, Self
 
 from msgspec import Struct, structs
 
+from rhabdos.data.preparing import Step
 from rhabdos.figure.recipe import Recipe
 
 if TYPE_CHECKING:
@@ -21,11 +22,47 @@ class Source(Struct, frozen=True):
 
 
 class Document(Struct, frozen=True):
-    """A source and the recipe of its figure; either may still be missing."""
+    """Everything that undo goes back to, as one immutable value.
 
-    source: Source | None = None
-    recipe: Recipe | None = None
+    Attributes
+    ----------
+    sources : tuple of Source
+        What was opened; the first one is drawn.
+    steps : tuple of Step
+        How its table is prepared, in order.
+    figures : tuple of Recipe
+        What is drawn of it; ``shown`` is the place of the one in sight.
+    """
+
+    sources: tuple[Source, ...] = ()
+    steps: tuple[Step, ...] = ()
+    figures: tuple[Recipe, ...] = ()
+    shown: int = 0
+
+    @classmethod
+    def of(cls, source: Source | None, recipe: Recipe | None = None) -> Self:
+        """One source with one figure; either may still be missing."""
+        sources = (source,) if source is not None else ()
+        return cls(sources, (), (recipe,) if recipe is not None else ())
+
+    @property
+    def source(self) -> Source | None:
+        """What is drawn, if anything is open."""
+        return self.sources[0] if self.sources else None
+
+    @property
+    def recipe(self) -> Recipe | None:
+        """The figure in sight, if there is one."""
+        return self.figures[self.shown] if self.figures else None
 
     def with_recipe(self, recipe: Recipe | None) -> Self:
-        """The same source drawn after another recipe."""
-        return structs.replace(self, recipe=recipe)
+        """The same data with another recipe for the figure in sight, or without it."""
+        new = (recipe,) if recipe is not None else ()
+        figures = (*self.figures[: self.shown], *new, *self.figures[self.shown + 1 :])
+        return structs.replace(
+            self, figures=figures, shown=min(self.shown, max(0, len(figures) - 1))
+        )
+
+    def with_step(self, step: Step) -> Self:
+        """The same figures of data that are prepared by one step more."""
+        return structs.replace(self, steps=(*self.steps, step))

@@ -2,24 +2,35 @@
 
 from collections.abc import Iterable
 
+from rhabdos.data.preparing import Step, prepared
 from rhabdos.data.samples import SampleSet
 from rhabdos.data.table import Table
+from rhabdos.keeping import kept_last
 from rhabdos.project.document import Document, Source
 
 _KEPT_VALUES = 60_000_000  # sorted values kept for going back, about half a gigabyte
 
-_Key = tuple[Source, str, str | None, str | None]
+_Key = tuple[Source, tuple[Step, ...], str, str | None, str | None]
 
 
 class Store:
-    """Tables by source, and samples by source, variable, factor and weight; the samples longest
-    unused go first."""
+    """Tables by source, and samples by source, steps, variable, factor and weight.
+
+    The samples longest unused go first.
+    """
 
     def __init__(self) -> None:
         self._tables: dict[Source, Table] = {}
         self._samples: dict[_Key, SampleSet] = {}
 
-    def table(self, source: Source | None) -> Table | None:
+    def table(self, document: Document) -> Table | None:
+        """The table that a document draws: what was read of its source, after its steps."""
+        table = self.read(document.source)
+        if table is None or not document.steps:
+            return table
+        return kept_last(table, "prepared", document.steps, lambda: prepared(table, document.steps))
+
+    def read(self, source: Source | None) -> Table | None:
         """The table that was read of a source."""
         return self._tables.get(source) if source else None
 
@@ -59,4 +70,4 @@ def _key(document: Document) -> _Key:
     assert document.source is not None
     assert document.recipe is not None
     recipe = document.recipe
-    return document.source, recipe.variable, recipe.split, recipe.weight
+    return document.source, document.steps, recipe.variable, recipe.split, recipe.weight

@@ -116,7 +116,8 @@ def _lying(page: _Page) -> Scene:
     bottom = height - _PAD - below - _note_room(page) - axes.TICK_SIZE - axes.TICK - 4
     ticks, tallest = _heights(page, height)
     tick_room = _widest(ticks.labels, page) + axes.TICK + axes.LABEL_GAP if ticks.labels else 0.0
-    beside = labels.written_width(readings, measure)
+    extent = bottom - 3 * _PAD
+    beside = labels.written_width(readings, extent, measure)
     right = width - _PAD - 6 - beside
     # Names are as large as their lanes let them be, and lanes begin where the heading ends.
     top = _PAD
@@ -142,7 +143,7 @@ def _lying(page: _Page) -> Scene:
         *axes.value_axis(bare, at, tuple(value_title), height - _PAD - _note_room(page), style),
         *axes.left_title(height_title, _PAD, (top + bottom) / 2, height_part, style),
         *labels.left_marks(names, frame, left - tick_room, style),
-        *labels.written_right(readings, frame, style, measure),
+        *labels.written_right(readings, frame, extent, style),
     ]
     levels, texts = _apart(frame, ticks, [axes.TICK_SIZE * 1.1] * len(ticks.labels))
     marks += axes.left_labels(levels, texts, left, height_part, style)

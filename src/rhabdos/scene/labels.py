@@ -4,7 +4,6 @@ from collections.abc import Sequence
 
 from msgspec import Struct
 
-from rhabdos.figure.forms.box import written
 from rhabdos.figure.plan import Plan
 from rhabdos.figure.readings import Group, Readings
 from rhabdos.scene.marks import Mark, Meaning, Text
@@ -56,6 +55,30 @@ def _factor(plan: Plan) -> str:
     return levels[0][0] if levels else ""
 
 
+def _told_apart(
+    names: Sequence[str], rooms: Sequence[float], size: float, measure: Measure
+) -> list[str]:
+    """Names cut to their rooms: at their ends, or where these are alike, in their middles."""
+    cut = [
+        shortened(name, room, size, False, measure) for name, room in zip(names, rooms, strict=True)
+    ]
+    if len(set(cut)) == len(set(names)):
+        return cut
+    return [_cut_within(name, room, size, measure) for name, room in zip(names, rooms, strict=True)]
+
+
+def _cut_within(name: str, room: float, size: float, measure: Measure) -> str:
+    """As much of both ends of a name as fits around "…", more of its end than of its beginning."""
+    if measure(name, size, False) <= room:
+        return name
+    for kept in range(len(name) - 1, 1, -1):
+        head = kept // 3
+        text = f"{name[:head].rstrip()}…{name[len(name) - (kept - head) :].lstrip()}"
+        if measure(text, size, False) <= room:
+            return text
+    return "…"
+
+
 def at_left(
     plan: Plan, groups: Sequence[Group], page_width: float, extent: float, measure: Measure
 ) -> LaneNames:
@@ -66,15 +89,16 @@ def at_left(
     most = page_width * _WIDEST
     two_rows = each >= 2.2 * _ROW
     size = SIZE if two_rows else max(_SMALLEST, min(SIZE, 0.82 * each))
-    lines = []
-    for name, n in _labels(plan, groups):
-        if two_rows:
-            rows = 2 if each >= 3.3 * _ROW else 1
-            lines.append((*wrapped(name, most, size, False, measure, rows), n))
-        else:
-            end = f"  {n}"
-            room = most - measure(end, size, False)
-            lines.append((shortened(name, room, size, False, measure) + end,))
+    named = _labels(plan, groups)
+    lines: list[tuple[str, ...]]
+    if two_rows and each >= 3.3 * _ROW:
+        lines = [(*wrapped(name, most, size, False, measure, 2), n) for name, n in named]
+    else:
+        ends = ["" if two_rows else f"  {n}" for _, n in named]
+        rooms = [most - measure(end, size, False) for end in ends]
+        cut = _told_apart([name for name, _ in named], rooms, size, measure)
+        both = zip(cut, ends, named, strict=True)
+        lines = [(name, n) if two_rows else (name + end,) for name, end, (_, n) in both]
     wide = max(measure(line, size, False) for texts in lines for line in texts)
     factor = shortened(_factor(plan), most, _FACTOR, False, measure)
     wide = max(wide, measure(factor, _FACTOR, False))
@@ -103,11 +127,11 @@ def at_bottom(
         return LaneNames(tuple(level), factor, SIZE, False, 0.0, height)
     size = max(_SMALLEST, min(SIZE, 0.85 * (each + 4)))
     most = page_height * _HIGHEST
-    turned = []
-    for name, n in _labels(plan, groups):
-        end = f"  {n}"
-        room = most - measure(end, size, False)
-        turned.append((shortened(name, room, size, False, measure) + end,))
+    named = _labels(plan, groups)
+    ends = [f"  {n}" for _, n in named]
+    rooms = [most - measure(end, size, False) for end in ends]
+    cut = _told_apart([name for name, _ in named], rooms, size, measure)
+    turned = [(name + end,) for name, end in zip(cut, ends, strict=True)]
     longest = max(measure(line, size, False) for texts in turned for line in texts)
     return LaneNames(tuple(turned), factor, size, True, 0.0, longest + 6 + _ROW)
 
@@ -160,11 +184,23 @@ def _asked(readings: Readings) -> bool:
     return bool(readings.recipe.box.numbers) and "box" in readings.plan.strips
 
 
-def written_width(readings: Readings, measure: Measure) -> float:
-    """The room that numbers beside lying boxes take at the right, in points."""
+def _beside(readings: Readings, group: int, extent: float) -> list[str]:
+    """The numbers beside a lying box, in one line where lanes are too thin for several."""
+    from rhabdos.figure.forms.box import written  # which no figure without boxes waits for
+
+    texts = written(readings, group)
+    thin = extent / len(readings.groups) < len(texts) * _WRITTEN_ROW
+    return ["  ".join(texts)] if thin and texts else texts
+
+
+def written_width(readings: Readings, extent: float, measure: Measure) -> float:
+    """The room that numbers beside lying boxes take at the right, in points.
+
+    ``extent`` is that of all lanes together.
+    """
     if not _asked(readings):
         return 0.0
-    texts = [text for group in readings.groups for text in written(readings, group.place)]
+    texts = [text for group in readings.groups for text in _beside(readings, group.place, extent)]
     return max((measure(text, _WRITTEN, False) + _GAP for text in texts), default=0.0)
 
 
@@ -184,14 +220,14 @@ def _boxed(frame: Frame) -> list[tuple[Lane, int, float]]:
     ]
 
 
-def written_right(readings: Readings, frame: Frame, style: Style, measure: Measure) -> list[Mark]:
+def written_right(readings: Readings, frame: Frame, extent: float, style: Style) -> list[Mark]:
     """Numbers at the right of each lying box, one under the other where its lane has room."""
     if not _asked(readings):
         return []
     marks: list[Mark] = []
     boxed = _boxed(frame)
     for lane, group, middle in boxed:
-        texts = written(readings, group)
+        texts = _beside(readings, group, extent)
         sharing = sum(other is lane for other, _, _ in boxed)
         room = (lane.last - lane.first) / sharing
         size = max(_SMALLEST, min(_WRITTEN, 0.75 * room / max(1, len(texts))))
@@ -209,6 +245,8 @@ def written_top(readings: Readings, frame: Frame, style: Style, measure: Measure
     """Numbers over each standing box, as small as its lane asks for."""
     if not _asked(readings):
         return []
+    from rhabdos.figure.forms.box import written
+
     marks: list[Mark] = []
     boxed = _boxed(frame)
     for lane, group, middle in boxed:

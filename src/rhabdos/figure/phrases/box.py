@@ -164,7 +164,7 @@ BOX = Phrase(
     settings=(
         Setting(
             "box.whiskers",
-            "Whiskers reach",
+            "Whiskers",
             "typed",
             "Whiskers to {}",
             shown=_whiskers_shown,
@@ -186,7 +186,7 @@ BOX = Phrase(
         ),
         Setting(
             "box.names",
-            "Values beyond",
+            "Beyond",
             "choice",
             "Values beyond {}",
             choices=_namers,
