@@ -27,6 +27,7 @@ def strip(canvas, form, group=0):
 
 def draw(hands, *forms, **show):
     hands.window.session.ask("Draw", hands.recipe.showing(forms=forms, **show))
+    QTest.qWait(1)  # a longer sentence moves the paper
     return hands.window.stage.canvas
 
 
@@ -289,3 +290,14 @@ def test_points_and_bars_have_their_settings(hands):
     assert all(text.endswith("%") for text in texts)
     counts = np.array([float(text.removesuffix("%")) for text in texts])
     assert counts.max() == pytest.approx(25, abs=0.5)
+
+
+def test_the_group_whose_curve_is_pointed_at_stands_out(hands):
+    canvas = draw(hands, "curve", heights="density")
+    frame = canvas.scene.frame
+    from rhabdos.figure.curves import curves_of
+
+    for curve in curves_of(hands.readings, "curve"):
+        value = float(curve.x[curve.y.argmax()])
+        QTest.mouseMove(canvas, at(canvas, value, frame.band.at(float(curve.y.max()))))
+        assert [line.group for line in canvas.card().lines if line.pointed] == [curve.group]

@@ -157,3 +157,55 @@ def test_no_word_makes_an_svg_that_cannot_be_read(demo, odd, qapp):
     tree = ET.fromstring(svg(build(readings, measure)))
     assert "Mass" in "".join(tree.itertext())
     assert png(build(readings, measure), 72)
+
+
+@pytest.mark.parametrize("live", [False, True])
+@pytest.mark.parametrize("shape", ["ring", "disc", "diamond", "circle", "square", "cross"])
+def test_dots_are_painted_where_they_lie(shape, live):
+    """A ring and a cross leave paper beside their lines; the others are filled."""
+    from rhabdos.paint.painter import paint, painter_on
+    from rhabdos.scene.marks import Dots, Meaning, Scene
+    from rhabdos.scene.plane import Frame
+
+    places = np.array([[20.0 + 20 * (i % 5), 20.0 + 20 * (i // 5)] for i in range(20)])
+    fill = "" if shape in ("ring", "disc") else "#00FF00"
+    dots = Dots(places, shape, 10.0, "#FF0000", 1.0, Meaning("points"), fill)
+    scene = Scene(120, 120, (dots,), (), Frame(0, 0, 120, 120, 0, 1), lambda: "")
+    picture = QImage(480, 480, QImage.Format.Format_ARGB32_Premultiplied)
+    with painter_on(picture) as painter:
+        painter.scale(4, 4)
+        paint(scene, painter, live=live)
+    middles = {picture.pixelColor(*(places[i] * 4).astype(int).tolist()).name() for i in range(20)}
+    expected = {"ring": "#ffffff", "disc": "#ff0000", "cross": "#ff0000"}.get(shape, "#00ff00")
+    assert middles == {expected}
+    red = sum(
+        picture.pixelColor(x, y).red() > 200 > picture.pixelColor(x, y).blue()
+        and picture.pixelColor(x, y).green() < 90
+        for x in range(60, 102)
+        for y in range(60, 102)
+    )
+    assert red > 40
+    assert picture.pixelColor(120, 120).name() == "#ffffff"  # between four dots
+
+
+def test_a_stamped_dot_looks_like_a_drawn_one():
+    from rhabdos.paint.painter import paint, painter_on
+    from rhabdos.scene.marks import Dots, Meaning, Scene
+    from rhabdos.scene.plane import Frame
+
+    places = np.array([[12.25 + 10 * i, 30.5] for i in range(20)])
+    dots = Dots(places, "disc", 6.0, "#1B7F8C", 0.5, Meaning("points"))
+    scene = Scene(240, 60, (dots,), (), Frame(0, 0, 240, 60, 0, 1), lambda: "")
+    pictures = []
+    for live in (False, True):
+        picture = QImage(480, 120, QImage.Format.Format_ARGB32_Premultiplied)
+        with painter_on(picture) as painter:
+            painter.scale(2, 2)
+            paint(scene, painter, live=live)
+        pixels = [picture.pixelColor(x, y).red() for x in range(480) for y in range(40, 80)]
+        pictures.append(np.array(pixels, dtype=float))
+    assert pictures[0].min() < 160
+    assert abs(pictures[0].sum() - pictures[1].sum()) < 0.01 * (
+        255 * len(pictures[0]) - pictures[0].sum()
+    )
+    assert np.abs(pictures[0] - pictures[1]).mean() < 4

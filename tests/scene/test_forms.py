@@ -501,3 +501,38 @@ def test_a_cloud_is_the_same_whoever_asks():
     cloud = cloud_of(drawing, strip.band, 0)
     (mark,) = marks_of(scene, "points", Dots)
     assert np.array_equal(scene.frame.points(cloud.along, cloud.across), mark.places)
+
+
+@WAYS
+def test_lanes_of_heights_and_strips_share_one_scale_too(upright):
+    readings, scene = drawn(
+        ("bars", "box"), NEAR, WIDE, upright=upright, show={"heights": "percent"}
+    )  # fmt: skip
+    for lane, own in zip(scene.frame.lanes, bars(readings), strict=True):
+        (area,) = marks_of(scene, "bars", Area, lane.groups[0])
+        _, across = scene.frame.backs(area.points)
+        reached = max(abs(place - lane.heights.base) for place in across.tolist())
+        first = scene.frame.lanes[0].heights
+        assert reached == pytest.approx(
+            own.heights.max() / first.tallest * first.thickness, rel=1e-6
+        )
+
+
+def test_long_names_of_lanes_that_begin_alike_are_cut_in_their_middles():
+    values = np.arange(40.0)
+    levels = tuple(f"The upper and outer mooring of the northern bay {i}" for i in range(1, 3))
+    table = Table(
+        "t",
+        (
+            NumberColumn("Length", values=values),
+            CategoryColumn("Mooring", codes=(values % 2).astype(np.int8), levels=levels),
+        ),
+    )
+    for upright in (False, True):
+        recipe = asking().showing(split=("Mooring",), forms=("box",), upright=upright)
+        scene = build(
+            read(recipe, gather(table, "Length", "Mooring")), measure, size=Size.parse("9x6cm")
+        )
+        names = [m.text for m in marks_of(scene, "lane", Text) if "Mooring" not in m.text]
+        assert sum("1" in name and "…" in name for name in names) == 1, names
+        assert sum("2" in name and "…" in name for name in names) >= 1, names

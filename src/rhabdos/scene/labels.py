@@ -91,8 +91,9 @@ def at_left(
     size = SIZE if two_rows else max(_SMALLEST, min(SIZE, 0.82 * each))
     named = _labels(plan, groups)
     lines: list[tuple[str, ...]]
-    if two_rows and each >= 3.3 * _ROW:
-        lines = [(*wrapped(name, most, size, False, measure, 2), n) for name, n in named]
+    broken = [tuple(wrapped(name, most, size, False, measure, 2)) for name, _ in named]
+    if each >= 3.3 * _ROW and len(set(broken)) == len({name for name, _ in named}):
+        lines = [(*rows, n) for rows, (_, n) in zip(broken, named, strict=True)]
     else:
         ends = ["" if two_rows else f"  {n}" for _, n in named]
         rooms = [most - measure(end, size, False) for end in ends]
