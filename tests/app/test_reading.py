@@ -122,8 +122,11 @@ def test_every_form_answers_the_pointer_lying_and_standing(hands, form, upright)
     QTest.mouseClick(
         canvas, Qt.MouseButton.LeftButton, pos=at(canvas, 75, (band.base * 3 + band.tip) / 4)
     )
-    expected = {"box": {"box"}, "points": {"points"}, "violin": {"curve"}}
-    assert hands.window.side.chosen in expected.get(form, {"bins", "curve"})
+    governed = {"box": "box", "points": "points", "violin": "curve", "curve": "curve"}
+    if form in ("normal", "ecdf"):
+        governed[form] = "forms"
+    assert hands.window.side.chosen == governed.get(form, "bins")
+    assert PHRASES[hands.window.side.chosen].matters(hands.readings)
 
 
 @pytest.fixture
@@ -301,3 +304,31 @@ def test_the_group_whose_curve_is_pointed_at_stands_out(hands):
         value = float(curve.x[curve.y.argmax()])
         QTest.mouseMove(canvas, at(canvas, value, frame.band.at(float(curve.y.max()))))
         assert [line.group for line in canvas.card().lines if line.pointed] == [curve.group]
+
+
+def test_the_reach_holds_another_box_when_its_own_has_gone(hands, reach):
+    canvas = hands.window.stage.canvas
+    QTest.mouseMove(canvas, at(canvas, 71, strip(canvas, "box", 2).band.middle))
+    assert reach.group == 2
+    hands.window.session.ask("Together", hands.recipe.showing(split=()))
+    assert "3 values beyond" in reach.readout()
+    drag(reach, reach.grip(True), reach.grip(True) - 30)
+    assert hands.recipe.box.whiskers < 1.5
+
+
+@pytest.mark.parametrize("form", list(FORMS))
+def test_figures_at_the_ends_of_the_range_of_numbers_are_painted_with_their_rods(
+    empty, tmp_path, form
+):
+    path = tmp_path / "ends.csv"
+    path.write_text("x\n-4e307\n4e307\n1e307\n-1e307\n2\n")
+    empty.open(path)
+    empty.window.session.ask("Draw", empty.recipe.showing(forms=(form,), heights="density"))
+    for phrase in ("bins", "curve", "box"):
+        empty.window.choose_phrase(phrase)
+        empty.window.grab()
+        if (rod := empty.window.stage.held_rod) and empty.readings:
+            drag(rod, rod.length // 2, rod.length - 3)
+            empty.keys(rod, Qt.Key.Key_Up, Qt.Key.Key_Down)
+    empty.window.grab()
+    assert empty.readings is not None

@@ -9,6 +9,7 @@ from rhabdos.figure import handling
 from rhabdos.figure.readings import edges_for
 from rhabdos.figure.recipe import Bins
 from rhabdos.stats.binning import counts
+from rhabdos.stats.boxes import box
 from tests.conftest import sample_of
 
 SAMPLE = sample_of(np.random.default_rng(8).normal(70, 8, 400).round(2))
@@ -91,3 +92,23 @@ def test_one_edge_and_the_start_move_by_key(steps):
         pytest.approx(0.2),
         pytest.approx(3.8),
     )
+
+
+@pytest.mark.parametrize(
+    ("values", "value", "upper", "expected"),
+    [
+        ([0.0, 10, 20, 30, 40], 60.0, True, 1.5),
+        ([0.0, 10, 20, 30, 40], 10.0, True, 0.0),
+        ([0.0, 10, 20, 30, 40], -10.0, False, 1.0),
+        ([5.0, 5, 5, 5], 9.0, True, None),
+        ([0.0, 5e-324, 5e-324, 1e-323], 1e308, True, None),
+    ],
+)
+def test_a_grip_at_a_value_sets_the_multiple_that_reaches_it(values, value, upper, expected):
+    found = handling.reach_dragged(box(sample_of(values)), value, upper, 0.1)
+    assert found == (None if expected is None else pytest.approx(expected))
+
+
+def test_keys_change_a_reach_by_a_twentieth_and_never_below_nothing():
+    assert handling.reach_stepped(1.5, 1) == 1.55
+    assert handling.reach_stepped(0.0, -1) == 0.0

@@ -12,6 +12,7 @@ from rhabdos.data.columns import CategoryColumn, NumberColumn
 from rhabdos.data.gathering import gather
 from rhabdos.data.table import Table
 from rhabdos.figure.demo_recipe import demo_recipe
+from rhabdos.figure.forms import FORMS
 from rhabdos.figure.forms.bars import bars
 from rhabdos.figure.page import Size
 from rhabdos.figure.readings import read
@@ -161,7 +162,7 @@ def test_no_word_makes_an_svg_that_cannot_be_read(demo, odd, qapp):
 
 @pytest.mark.parametrize("live", [False, True])
 @pytest.mark.parametrize("shape", ["ring", "disc", "diamond", "circle", "square", "cross"])
-def test_dots_are_painted_where_they_lie(shape, live):
+def test_dots_are_painted_where_they_lie(qapp, shape, live):
     """A ring and a cross leave paper beside their lines; the others are filled."""
     from rhabdos.paint.painter import paint, painter_on
     from rhabdos.scene.marks import Dots, Meaning, Scene
@@ -188,7 +189,7 @@ def test_dots_are_painted_where_they_lie(shape, live):
     assert picture.pixelColor(120, 120).name() == "#ffffff"  # between four dots
 
 
-def test_a_stamped_dot_looks_like_a_drawn_one():
+def test_a_stamped_dot_looks_like_a_drawn_one(qapp):
     from rhabdos.paint.painter import paint, painter_on
     from rhabdos.scene.marks import Dots, Meaning, Scene
     from rhabdos.scene.plane import Frame
@@ -209,3 +210,31 @@ def test_a_stamped_dot_looks_like_a_drawn_one():
         255 * len(pictures[0]) - pictures[0].sum()
     )
     assert np.abs(pictures[0] - pictures[1]).mean() < 4
+
+
+@pytest.mark.parametrize("upright", [False, True], ids=["lying", "standing"])
+@pytest.mark.parametrize("form", list(FORMS))
+def test_exports_hold_every_form_as_it_is_laid_out(qapp, demo, form, upright):
+    recipe = demo_recipe().showing(forms=(form,), upright=upright, arrange="lanes")
+    recipe = recipe.changed(box=recipe.box.changed(names="Tag", mean=True, numbers=("mean",)))
+    scene = build(read(recipe, gather(demo, "Shell length", "Bay")), measure)
+    texts = [mark.text for mark in scene.marks if isinstance(mark, Text)]
+    root = ET.fromstring(svg(scene))
+    assert [e.text for e in root.iter("{http://www.w3.org/2000/svg}text")] == texts
+    if form == "box":
+        assert {"77.3 ± 6.1", "T-2706"} <= set(texts)
+    (page,) = PdfReader(io.BytesIO(pdf(scene))).pages
+    text = " ".join(page.extract_text().split())
+    assert all(name in text for name in ("Heron Sound", "Saltmere", "Wick Narrows", "n = 776"))
+    picture = QImage.fromData(png(scene, 96))
+    scale = 96 / 72
+    for mark in scene.marks:  # where data are drawn, the paper is not white
+        points = getattr(mark, "places", getattr(mark, "points", None))
+        if points is not None and mark.meaning.group is not None and len(points):
+            x, y = (points[len(points) // 2] * scale).round().astype(int).tolist()
+            near = [
+                picture.pixelColor(min(x + dx, picture.width() - 1), y + dy).lightness()
+                for dx in range(-3, 4)
+                for dy in range(-3, 4)
+            ]
+            assert min(near) < 235, mark

@@ -3,11 +3,12 @@ hand."""
 
 import numpy as np
 from PyQt6.QtCore import QPointF, Qt
-from PyQt6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF
+from PyQt6.QtGui import QColor, QPainter, QPaintEvent, QPen, QPolygonF
 from PyQt6.QtWidgets import QWidget
 
+from rhabdos.app.grips import OnGrips
 from rhabdos.app.keys import BELL_HINT
-from rhabdos.app.ruler import BAR_HEIGHT, OnRod, grain_of, paint_bar, paint_focus, paint_readout
+from rhabdos.app.ruler import BAR_HEIGHT, grain_of, paint_bar, paint_focus, paint_readout
 from rhabdos.app.theme import theme
 from rhabdos.figure import handling
 from rhabdos.figure.forms.curve import density_curves
@@ -24,13 +25,11 @@ _GRIP_WIDTH, _GRIP_HEIGHT = 8.0, 12.0
 _POINTS = 81
 
 
-class Bell(OnRod):
+class Bell(OnGrips[Curves]):
     """A kernel in the middle of the rod; its flanks, one bandwidth from its top, are grips."""
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__("Rod: the bandwidth of the curves", BELL_HINT, parent)
-        self._held_frame: Frame | None = None
-        self._hover = False
 
     # Where things are
 
@@ -59,71 +58,36 @@ class Bell(OnRod):
         """The bandwidth in words, as it stands."""
         return f"bandwidth {curve_phrase(self._readings)}" if self._readings else ""
 
-    def _near_flank(self, place: QPointF) -> bool:
+    # By hand
+
+    def grip_near(self, place: QPointF) -> str | None:
+        """The flank at a place; either is as good."""
         away = abs(abs(place.x() - self.centre) - (self.flank() - self.centre))
-        return self.bandwidth is not None and away <= _GRIP and place.y() <= BAR_HEIGHT
+        near = self.bandwidth is not None and away <= _GRIP and place.y() <= BAR_HEIGHT
+        return "flank" if near else None
 
-    # By mouse
+    def dragged_to(self, along: float, frame: Frame) -> Curves | None:
+        """The curves with a flank of the bell at a place."""
+        grain = grain_of(frame, self._scale)
+        width = handling.bandwidth_dragged(abs(along - self.centre) * grain, grain)
+        return self._with_width(width)
 
-    def mousePressEvent(self, event: QMouseEvent | None) -> None:
-        if event is None or event.button() != Qt.MouseButton.LeftButton or not self._frame:
-            return
-        if self._near_flank(self.at(event)):
-            self._held_frame, self._dragged = self._frame, False
-            self.held.emit(True)
-            self.update()
+    def stepped(self, steps: int) -> Curves | None:
+        """The curves a little wider, or narrower."""
+        if self.bandwidth is None:
+            return None
+        return self._with_width(handling.bandwidth_stepped(self.bandwidth, steps))
 
-    def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
-        if event is None or not self._frame:
-            return
-        if self._held_frame is None:
-            self._hover = self._near_flank(self.at(event))
-            self.setCursor(self.along_cursor if self._hover else Qt.CursorShape.ArrowCursor)
-            self.update()
-            return
-        self._dragged = True
-        self.moved.emit(self._dragged_to(self.at(event).x()))
-
-    def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
-        if event is None or self._held_frame is None:
-            return
-        settings = self._dragged_to(self.at(event).x())
-        self._held_frame = None
-        self.held.emit(False)
-        if self._dragged:
-            self._ask(settings)
-        self.update()
-
-    def leaveEvent(self, _event: object) -> None:
-        self._hover = False
-        self.update()
-
-    def _dragged_to(self, x: float) -> Curves:
-        assert self._readings
-        assert self._held_frame
-        grain = grain_of(self._held_frame, self._scale)
-        width = handling.bandwidth_dragged(abs(x - self.centre) * grain, grain)
-        return self._readings.recipe.curve.changed(bandwidth=width, factor=1.0)
-
-    def _ask(self, settings: Curves) -> None:
-        assert isinstance(settings.bandwidth, float)
+    def step_name(self, part: Curves) -> str:
+        """ "Bandwidth 2.3 mm"."""
+        assert isinstance(part.bandwidth, float)
         unit = self._readings.variable.unit if self._readings else ""
-        self.asked.emit(settings, f"Bandwidth {with_unit(exact(settings.bandwidth), unit)}")
+        return f"Bandwidth {with_unit(exact(part.bandwidth), unit)}"
 
-    # By keys
-
-    def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        if event is None or self._readings is None or self.bandwidth is None:
-            return
-        steps = {Qt.Key.Key_Up: 1, Qt.Key.Key_Right: 1, Qt.Key.Key_Down: -1, Qt.Key.Key_Left: -1}
-        if event.key() == Qt.Key.Key_Escape and self._held_frame is not None:
-            self._held_frame = None
-            self.held.emit(False)
-        elif event.key() in steps:
-            width = handling.bandwidth_stepped(self.bandwidth, steps[Qt.Key(event.key())])
-            self._ask(self._readings.recipe.curve.changed(bandwidth=width, factor=1.0))
-        else:
-            super().keyPressEvent(event)
+    def _with_width(self, width: float) -> Curves | None:
+        if self._readings is None:
+            return None
+        return self._readings.recipe.curve.changed(bandwidth=width, factor=1.0)
 
     # Painting
 
@@ -138,7 +102,7 @@ class Bell(OnRod):
             self._paint_bell(painter, self._readings, width / grain_of(self._frame, self._scale))
         if self.hasFocus():
             paint_focus(painter, self)
-        if self.hasFocus() or self._hover or self._held_frame is not None:
+        if self._in_hand:
             paint_readout(painter, self, self.readout(), self.flank())
 
     def _paint_bell(self, painter: QPainter, readings: Readings, pixels: float) -> None:
@@ -158,7 +122,7 @@ class Bell(OnRod):
         painter.setPen(QPen(brass, 1.4))
         painter.setBrush(fill)
         painter.drawPolygon(QPolygonF(shape))
-        chosen = self._held_frame is not None or self._hover
+        chosen = self._taken is not None or self._hover is not None
         painter.setPen(Qt.PenStyle.NoPen)
         painter.setBrush(QColor("#FFFFFF") if chosen else brass)
         half, top = _GRIP_WIDTH / 2, (BAR_HEIGHT - _GRIP_HEIGHT) / 2

@@ -110,7 +110,10 @@ def paint_bar(painter: QPainter, widget: OnRod, frame: Frame, scale: float) -> N
     for position, value in enumerate(sequence(first, step, count + 2).tolist()):
         if not abs(value) <= _FURTHEST:
             continue
-        x = round(frame.along(value) * scale)
+        place = frame.along(value) * scale
+        if not math.isfinite(place):  # the distance to the frame is past the range of numbers
+            continue
+        x = round(place)
         if 0 <= x <= widget.length:
             long = (round(first / step) + position) % 5 == 0
             painter.drawLine(x, BAR_HEIGHT - (7 if long else 4), x, BAR_HEIGHT - 1)

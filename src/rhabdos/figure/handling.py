@@ -133,7 +133,8 @@ def reach_dragged(box: Box, value: float, upper: bool, grain: float) -> float | 
         return None
     distance = value - box.q3 if upper else box.q1 - value
     step = nearest_round_step(max(grain / iqr, _FINEST_REACH))
-    return max(0.0, _snapped(distance / iqr, step))
+    multiple = _snapped(distance / iqr, step)
+    return max(0.0, multiple) if math.isfinite(multiple) else None
 
 
 def reach_stepped(multiple: float, steps: int) -> float:
@@ -153,6 +154,8 @@ def _equal(start: float, width: float, sample: Ordered, edges: Edges) -> Bins:
     while first > sample.minimum:
         steps -= 1
         first = _along(start, width, steps)
+    if not math.isfinite(first):  # below all numbers
+        return Bins(width=width, closed=edges.closed)
     return Bins(width=width, start=first, closed=edges.closed)
 
 

@@ -150,7 +150,7 @@ def _lying(page: _Page) -> Scene:
     marks += _note(page, frame)
     zones = (
         *above.zones,
-        Zone(frame.left, frame.top, frame.right, frame.bottom, Meaning("bars")),
+        Zone(frame.left, frame.top, frame.right, frame.bottom, _ground(page)),
         *_part_zones(frame),
         Zone(
             0, frame.top, frame.left, frame.bottom, height_part if ticks.labels else Meaning("lane")
@@ -200,7 +200,7 @@ def _standing(page: _Page) -> Scene:
     marks += _note(page, frame)
     zones = (
         *above.zones,
-        Zone(frame.left, frame.top, frame.right, frame.bottom, Meaning("bars")),
+        Zone(frame.left, frame.top, frame.right, frame.bottom, _ground(page)),
         *_part_zones(frame),
         Zone(0, frame.top, frame.left, frame.bottom, value_part),
         Zone(
@@ -325,6 +325,14 @@ def _drawn(page: _Page, frame: Frame) -> list[Mark]:
         marks += [mark for fills, _ in layers for mark in fills]
         marks += [mark for _, lines in layers for mark in lines]
     return marks
+
+
+def _ground(page: _Page) -> Meaning:
+    """What the paper between the marks stands for: what is drawn over the axis of heights."""
+    drawn = page.readings.plan.heights
+    if page.readings.needs_bins:
+        return Meaning("bars")
+    return Meaning("curve" if "curve" in drawn else "form")
 
 
 def _part_zones(frame: Frame) -> list[Zone]:

@@ -10,7 +10,7 @@ from rhabdos.arrays import FloatArray
 from rhabdos.scene.plane import Frame
 
 Part = Literal[
-    "bars", "curve", "box", "points", "centre", "lane",
+    "bars", "curve", "form", "box", "points", "centre", "lane",
     "value-axis", "height-axis", "title", "legend", "note",
 ]  # fmt: skip
 Shape = Literal["ring", "disc", "diamond", "circle", "square", "cross"]

@@ -12,6 +12,7 @@ from rhabdos.errors import Refusal
 from rhabdos.figure.forms.form import FigureForm
 from rhabdos.figure.hover import Card, Line
 from rhabdos.figure.notice import LACKS, Notice, listed_briefly
+from rhabdos.figure.phrases.box import whiskers_phrase
 from rhabdos.figure.readings import Group, Readings
 from rhabdos.figure.recipe import Boxes
 from rhabdos.figure.wording import counted, exact, places_for, rounded, with_unit
@@ -201,16 +202,6 @@ def _ends(asked: Boxes) -> tuple[str, str]:
         return f"last value up to percentile {high}", f"first value from percentile {low}"
     reach = f"within {whiskers_phrase(asked)} of the box"
     return f"largest value {reach}", f"smallest value {reach}"
-
-
-def whiskers_phrase(asked: Boxes) -> str:
-    """How far whiskers reach, for the sentence."""
-    if asked.whiskers == "range":
-        return "the extremes"
-    if isinstance(asked.whiskers, tuple):
-        low, high = (exact(share) for share in asked.whiskers)
-        return f"percentiles {low} and {high}"
-    return f"{exact(float(asked.whiskers))} × IQR"
 
 
 def _reading_notes(
