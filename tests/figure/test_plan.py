@@ -178,6 +178,25 @@ def test_a_box_is_read_with_its_own_numbers_and_rows():
     assert "row 6: 40" in card.spoken()
 
 
+def test_letter_values_are_read_pair_by_pair():
+    values = np.random.default_rng(2).normal(0, 1, 1000)
+    card = figure_form("box").card(boxed(values.tolist(), letters=True), 0, 0.0)
+    assert [line.label for line in card.lines] == [
+        *("median", "fourths", "eighths", "sixteenths", "1/32", "1/64"),
+        "1/128",
+    ]
+    assert card.lines[1].cells[1] == "50 % lie between"
+    assert card.lines[2].cells[1] == "75 % lie between"
+    ordered = np.sort(values)
+    depths = [500.5]
+    for _ in range(6):
+        depths.append((np.floor(depths[-1]) + 1) / 2)
+    low, high = int(np.floor(depths[-1])) - 1, int(np.ceil(depths[-1])) - 1
+    outermost = (ordered[low] + ordered[high]) / 2, (ordered[-1 - low] + ordered[-1 - high]) / 2
+    beyond = np.sum((values < outermost[0]) | (values > outermost[1]))
+    assert card.notes[0].startswith(f"{beyond} values lie beyond the outermost")
+
+
 def test_a_box_with_nothing_beyond_says_that_whiskers_end_at_the_extremes():
     card = figure_form("box").card(boxed([1.0, 2, 3, 4]), 0, 0.0)
     assert "their ends are the minimum and the maximum" in card.notes[0]

@@ -5,7 +5,7 @@ from msgspec import Struct
 
 from rhabdos.figure.readings import Readings
 from rhabdos.figure.wording import places_for, rounded
-from rhabdos.scene.marks import Anchor, Area, Mark, Meaning, Segments, Text
+from rhabdos.scene.marks import Anchor, Area, Mark, Meaning, Path, Segments, Text
 from rhabdos.scene.plane import Frame
 from rhabdos.scene.style import Style
 from rhabdos.scene.text import Measure
@@ -15,6 +15,7 @@ NAMES = ("mean", "median")
 _WIDTH = 1.0
 _DASHES: dict[str, tuple[float, ...]] = {"mean": (4.0, 2.5), "median": ()}
 _APART = 3.0
+_LEADER = 12.0  # points, in which a thin line leads from a standing frame to its words
 _MOST_ROWS = 6
 
 
@@ -89,7 +90,8 @@ def rows_height(placed: tuple[Centre, ...]) -> float:
 
 def words_width(lines: tuple[Centre, ...], measure: Measure) -> float:
     """The room that words need beside a standing frame, in points."""
-    return max((measure(line.text, SIZE, False) + 2 * _APART for line in lines), default=0.0)
+    widest = max((measure(line.text, SIZE, False) for line in lines), default=0.0)
+    return widest + 2 * _APART + _LEADER if lines else 0.0
 
 
 def centre_marks(
@@ -105,7 +107,7 @@ def centre_marks(
     if len(frame.lanes) > 1:
         return _in_lanes(lines, frame, colours, measure, style)
     words = (
-        _beside(lines, frame, style)
+        _beside(lines, frame, colours, style)
         if frame.upright
         else _above(lines, frame, right, measure, style)
     )
@@ -140,7 +142,9 @@ def _above(
     return marks
 
 
-def _beside(lines: tuple[Centre, ...], frame: Frame, style: Style) -> list[Mark]:
+def _beside(
+    lines: tuple[Centre, ...], frame: Frame, colours: tuple[str, ...], style: Style
+) -> list[Mark]:
     """Words at the right of a standing frame, one under the other, near their lines."""
     bases = [frame.page_height - frame.along(line.value) + SIZE * 0.33 for line in lines]
     for place in range(1, len(bases)):  # from the top down: none over the one before
@@ -150,12 +154,17 @@ def _beside(lines: tuple[Centre, ...], frame: Frame, style: Style) -> list[Mark]
         bases[-1] -= over
         for place in range(len(bases) - 2, -1, -1):
             bases[place] = min(bases[place], bases[place + 1] - ROW)
-    x = frame.right + _APART
-    return [
-        Text(x, base, line.text, SIZE, "start", style.ink, Meaning("centre", line.group))
-        for line, base in zip(lines, bases, strict=True)
-        if base > SIZE
-    ]
+    x = frame.right + _LEADER + _APART
+    marks: list[Mark] = []
+    for line, base in zip(lines, bases, strict=True):
+        if base <= SIZE:
+            continue
+        meaning = Meaning("centre", line.group)
+        ends = [frame.right, frame.page_height - frame.along(line.value)]
+        leader = np.array([ends, [x - _APART / 2, base - SIZE * 0.33]])
+        marks.append(Path(leader, colours[line.group], _WIDTH, 1.0, meaning, smooth=True))
+        marks.append(Text(x, base, line.text, SIZE, "start", style.ink, meaning))
+    return marks
 
 
 def _in_lanes(

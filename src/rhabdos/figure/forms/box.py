@@ -159,6 +159,8 @@ def card(readings: Readings, group: int | None, _value: float) -> Card:
     of_group, drawn = readings.groups[place], boxes(readings)[place]
     if not of_group.n:
         return Card(of_group.label, (), (), notes=("There are no values to draw a box of.",))
+    if readings.recipe.box.letters:
+        return _letter_card(readings, of_group)
     beyond = named_beyond(readings, place)
     places, unit = _places(readings), readings.variable.unit
     high_end, low_end = _ends(readings.recipe.box)
@@ -184,6 +186,28 @@ def card(readings: Readings, group: int | None, _value: float) -> Card:
         lines,
         notes=_reading_notes(readings, of_group, drawn, beyond),
     )
+
+
+_LETTERS = ("median", "fourths", "eighths", "sixteenths")
+
+
+def _letter_card(readings: Readings, group: Group) -> Card:
+    """The letter values of a group, and how many values lie beyond the outermost."""
+    places, unit, pairs = _places(readings), readings.variable.unit, letter_values(readings)
+    lines = []
+    for step, pair in enumerate(pairs[group.place]):
+        name = _LETTERS[step] if step < len(_LETTERS) else f"1/{2 ** (step + 1)}"
+        low, high = rounded(pair.low, places), with_unit(rounded(pair.high, places), unit)
+        share = 100 * (1 - 0.5**step)
+        within = f"{share:.3g} % lie between" if step else "half lie below"
+        lines.append(Line(name, (f"{low} to {high}" if step else high, within)))
+    outermost = pairs[group.place][-1]
+    ends = np.array([outermost.low, outermost.high])
+    below = int(group.sample.below(ends[:1])[0])
+    beyond = below + group.n - int(group.sample.below(ends[1:], inclusive=True)[0])
+    lie = "value lies" if beyond == 1 else "values lie"
+    note = f"{beyond:,} {lie} beyond the outermost; more boxes than these could not be trusted."
+    return Card(f"{group.label}, n = {group.n:,}", ("", ""), tuple(lines), notes=(note,))
 
 
 def _places(readings: Readings) -> int | None:

@@ -17,6 +17,7 @@ from rhabdos.stats.boxes import Box, Tail
 _SHARE = 0.86  # of its strip's extent, that the widest box takes
 _CAP = 0.45  # of a box's half extent, that the ends of whiskers take
 _WAIST = 0.5  # of it, at the median of a notched box
+_THIN = 5.0  # half the extent of a box in points, from which on letter values are outlined
 _MOST_NAMED = 60  # values a box, from the farthest out, for which room is sought
 
 
@@ -110,8 +111,12 @@ def _letter_boxes(
         ends = frame.alongs(np.array([pair.low, pair.high]))
         along = ends[[0, 1, 1, 0, 0]]
         points = frame.points(along, middle + reach * np.array([1.0, 1.0, -1.0, -1.0, 1.0]))
-        fills.append(Area(points, drawing.colours[group], style.box_fill, meaning))
-        lines.append(Path(points, style.ink, style.box_line * 0.75, 1.0, meaning))
+        # Each lies on paper of its own, over those that are narrower; the nearer, the darker.
+        shade = style.box_fill * (1.3 - step / len(nested))
+        fills.append(Area(points, style.paper, 1.0, meaning))
+        fills.append(Area(points, drawing.colours[group], shade, meaning))
+        if half > _THIN:
+            fills.append(Path(points, style.ink, style.box_line * 0.75, 1.0, meaning))
     lines.append(_median(drawing, pairs[0].low, middle, half, meaning))
     outermost = pairs[-1]
     first = int(sample.below(np.array([outermost.low]))[0])
