@@ -41,6 +41,8 @@ class Hands:
     def pick(self, menu: QMenu, beginning: str) -> None:
         """Choose an entry of an open menu by mouse."""
         action = next(a for a in menu.actions() if a.text().startswith(beginning))
+        QTest.qWaitForWindowExposed(menu)
+        QTest.mouseMove(menu, menu.actionGeometry(action).center())
         QTest.mouseClick(menu, Qt.MouseButton.LeftButton, pos=menu.actionGeometry(action).center())
 
     def click_variable(self, name: str) -> None:
