@@ -10,10 +10,9 @@ from rhabdos.app.ruler import BAR_HEIGHT, grain_of, paint_bar, paint_focus, pain
 from rhabdos.app.theme import theme
 from rhabdos.figure import handling
 from rhabdos.figure.forms.box import boxes
-from rhabdos.figure.phrases.box import whiskers_phrase
 from rhabdos.figure.recipe import Boxes
 from rhabdos.figure.stops import Stop
-from rhabdos.figure.wording import counted
+from rhabdos.figure.wording import counted, whiskers_phrase
 from rhabdos.scene.plane import Frame
 from rhabdos.stats.boxes import Box
 
@@ -82,7 +81,7 @@ class Reach(OnGrips[Boxes]):
         assert self.place is not None
         label = self._readings.groups[self.place].label if self._readings.split else ""
         beyond = sum(tail.stop - tail.start for tail in box.tails)
-        words = f"whiskers reach {whiskers_phrase(self._readings.recipe.box)}"
+        words = f"whiskers reach {whiskers_phrase(self._readings.recipe.box.whiskers)}"
         told = counted(beyond, "value", "values")
         return f"{words} · {label + ': ' if label else ''}{told} beyond"
 
@@ -116,7 +115,7 @@ class Reach(OnGrips[Boxes]):
 
     def step_name(self, part: Boxes) -> str:
         """ "Whiskers to 2 × IQR"."""
-        return f"Whiskers to {whiskers_phrase(part)}"
+        return f"Whiskers to {whiskers_phrase(part.whiskers)}"
 
     # Painting
 

@@ -80,3 +80,11 @@ def height_axis_title(
     if scale == "density":
         return f"{title} (per {unit})" if unit else title
     return title
+
+
+def whiskers_phrase(whiskers: float | str | tuple[float, float]) -> str:
+    """How far whiskers reach: "1.5 × IQR", "the extremes" or "percentiles 5 and 95"."""
+    if isinstance(whiskers, tuple):
+        low, high = (exact(share) for share in whiskers)
+        return f"percentiles {low} and {high}"
+    return "the extremes" if isinstance(whiskers, str) else f"{exact(float(whiskers))} × IQR"

@@ -314,9 +314,7 @@ def _grid(page: _Page, frame: Frame, at: Ticks, ticks: Ticks) -> list[Mark]:
 
 def _drawn(page: _Page, frame: Frame) -> list[Mark]:
     """Lane by lane the fills of all groups, then the lines of all, form upon form."""
-    readings, plan = page.readings, page.readings.plan
-    colours = page.style.colours(len(readings.groups))
-    drawing = Drawing(readings, frame, page.style, colours, page.measure)
+    plan, drawing = page.readings.plan, _drawing(page, frame)
     marks: list[Mark] = []
     for lane in frame.lanes:
         bands = [(form, lane.heights, lane.groups) for form in plan.heights if lane.heights]
@@ -328,11 +326,11 @@ def _drawn(page: _Page, frame: Frame) -> list[Mark]:
 
 
 def _ground(page: _Page) -> Meaning:
-    """What the paper between the marks stands for: what is drawn over the axis of heights."""
-    drawn = page.readings.plan.heights
+    """What the paper between the marks stands for: the bins, or else the first form on it."""
     if page.readings.needs_bins:
         return Meaning("bars")
-    return Meaning("curve" if "curve" in drawn else "form")
+    drawn = (*page.readings.plan.heights, *page.readings.plan.strips)
+    return Meaning(FORMS[drawn[0]].part)
 
 
 def _part_zones(frame: Frame) -> list[Zone]:
@@ -345,8 +343,8 @@ def _part_zones(frame: Frame) -> list[Zone]:
             )
             left, top = corners.min(axis=0).tolist()
             right, bottom = corners.max(axis=0).tolist()
-            part = {"violin": "curve", "box": "box", "points": "points"}[strip.form]
-            zones.append(Zone(left, top, right, bottom, Meaning(part, strip.group)))  # type: ignore[arg-type]
+            meaning = Meaning(FORMS[strip.form].part, strip.group)
+            zones.append(Zone(left, top, right, bottom, meaning))
     return zones
 
 
@@ -359,29 +357,32 @@ def _lane_zones(page: _Page, frame: Frame, first: float, last: float) -> list[Zo
     return [Zone(first, frame.top, last, frame.bottom, Meaning("lane"))]
 
 
+def _noted(page: _Page) -> list[Form]:
+    """The forms of a figure that may have something to say under it."""
+    plan = page.readings.plan
+    return [form for form in (*plan.heights, *plan.strips) if scene_form(form).note]
+
+
 def _note_room(page: _Page) -> float:
-    return _NOTE_ROW if "points" in page.readings.plan.strips else 0.0
+    return _NOTE_ROW * len(_noted(page))
 
 
 def _note(page: _Page, frame: Frame) -> list[Mark]:
-    """How many of the values are drawn as points, where the page cannot show them all."""
-    if "points" not in page.readings.plan.strips:
-        return []
-    from rhabdos.scene.forms.points import cloud_of
+    """What forms say under the figure, such as how many of the values they could draw."""
+    drawing = _drawing(page, frame)
+    marks: list[Mark] = []
+    for row, form in enumerate(_noted(page)):
+        note = scene_form(form).note
+        if note and (text := note(drawing)):
+            x, y = page.width - _PAD - 6, page.height - _PAD - row * _NOTE_ROW
+            meaning = Meaning(FORMS[form].part)
+            marks.append(Text(x, y, text, _NOTE, "end", page.style.quiet, meaning))
+    return marks
 
+
+def _drawing(page: _Page, frame: Frame) -> Drawing:
     colours = page.style.colours(len(page.readings.groups))
-    drawing = Drawing(page.readings, frame, page.style, colours, page.measure)
-    shown = total = 0
-    for lane in frame.lanes:
-        for strip in lane.strips:
-            if strip.form == "points" and page.readings.groups[strip.group].n:
-                cloud = cloud_of(drawing, strip.band, strip.group)
-                shown, total = shown + len(cloud.along), total + cloud.of
-    if shown >= total:
-        return []
-    text = f"{shown:,} of {total:,} values are drawn as points"
-    x, y = page.width - _PAD - 6, page.height - _PAD
-    return [Text(x, y, text, _NOTE, "end", page.style.quiet, Meaning("points"))]
+    return Drawing(page.readings, frame, page.style, colours, page.measure)
 
 
 def miniature(

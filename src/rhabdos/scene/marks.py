@@ -9,10 +9,8 @@ from msgspec import Struct
 from rhabdos.arrays import FloatArray
 from rhabdos.scene.plane import Frame
 
-Part = Literal[
-    "bars", "curve", "form", "box", "points", "centre", "lane",
-    "value-axis", "height-axis", "title", "legend", "note",
-]  # fmt: skip
+Part = str
+"""A part of the figure: that of a form, "centre", "lane", an axis, "title", "legend", "note"."""
 Shape = Literal["ring", "disc", "diamond", "circle", "square", "cross"]
 Anchor = Literal["start", "middle", "end"]
 

@@ -26,6 +26,8 @@ class FormLine(Struct, frozen=True):
         What it is called in a sentence.
     home : str
         Its file, here and in ``scene/forms``.
+    part : str
+        The part of the figure that it is, which leads to a phrase when it is clicked.
     strip : bool
         Whether it is drawn in a strip of its own; all others are drawn over an axis of heights.
     bins : {"always", "as high", "never"}
@@ -34,20 +36,21 @@ class FormLine(Struct, frozen=True):
 
     title: str
     home: str
+    part: str
     strip: bool = False
     bins: Literal["always", "as high", "never"] = "never"
 
 
 FORMS: Mapping[Form, FormLine] = {
-    "bars": FormLine("bars", "bars", bins="always"),
-    "outline": FormLine("outline", "bars", bins="always"),
-    "polygon": FormLine("polygon", "polygon", bins="always"),
-    "curve": FormLine("curve", "curve", bins="as high"),
-    "normal": FormLine("normal curve", "normal", bins="as high"),
-    "ecdf": FormLine("ECDF", "ecdf"),
-    "violin": FormLine("violin", "violin", strip=True),
-    "box": FormLine("box", "box", strip=True),
-    "points": FormLine("points", "points", strip=True),
+    "bars": FormLine("bars", "bars", "bars", bins="always"),
+    "outline": FormLine("outline", "bars", "bars", bins="always"),
+    "polygon": FormLine("polygon", "polygon", "bars", bins="always"),
+    "curve": FormLine("curve", "curve", "curve", bins="as high"),
+    "normal": FormLine("normal curve", "normal", "form", bins="as high"),
+    "ecdf": FormLine("ECDF", "ecdf", "form"),
+    "violin": FormLine("violin", "violin", "curve", strip=True),
+    "box": FormLine("box", "box", "box", strip=True),
+    "points": FormLine("points", "points", "points", strip=True),
 }
 """In the order in which they lie over one another, and strips under one another."""
 

@@ -12,10 +12,9 @@ from rhabdos.errors import Refusal
 from rhabdos.figure.forms.form import FigureForm
 from rhabdos.figure.hover import Card, Line
 from rhabdos.figure.notice import LACKS, Notice, listed_briefly
-from rhabdos.figure.phrases.box import whiskers_phrase
 from rhabdos.figure.readings import Group, Readings
 from rhabdos.figure.recipe import Boxes
-from rhabdos.figure.wording import counted, exact, places_for, rounded, with_unit
+from rhabdos.figure.wording import counted, exact, places_for, rounded, whiskers_phrase, with_unit
 from rhabdos.keeping import kept_last, kept_with
 from rhabdos.quoting import brief
 from rhabdos.stats.binning import counts
@@ -224,7 +223,7 @@ def _ends(asked: Boxes) -> tuple[str, str]:
     if isinstance(asked.whiskers, tuple):
         low, high = (exact(share) for share in asked.whiskers)
         return f"last value up to percentile {high}", f"first value from percentile {low}"
-    reach = f"within {whiskers_phrase(asked)} of the box"
+    reach = f"within {whiskers_phrase(asked.whiskers)} of the box"
     return f"largest value {reach}", f"smallest value {reach}"
 
 

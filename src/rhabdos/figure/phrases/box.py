@@ -14,8 +14,8 @@ from rhabdos.figure.phrases.phrase import (
     or_usual,
 )
 from rhabdos.figure.readings import Readings
-from rhabdos.figure.recipe import Boxes, Recipe
-from rhabdos.figure.wording import counted, exact
+from rhabdos.figure.recipe import Recipe
+from rhabdos.figure.wording import counted, exact, whiskers_phrase
 from rhabdos.quoting import quoted
 
 _SHAPES = ("diamond", "circle", "square", "cross")
@@ -30,23 +30,13 @@ _NUMBERS: dict[str, tuple[str, ...]] = {
 }
 
 
-def whiskers_phrase(asked: Boxes) -> str:
-    """How far whiskers reach."""
-    if asked.whiskers == "range":
-        return "the extremes"
-    if isinstance(asked.whiskers, tuple):
-        low, high = (exact(share) for share in asked.whiskers)
-        return f"percentiles {low} and {high}"
-    return f"{exact(float(asked.whiskers))} × IQR"
-
-
 def _said(readings: Readings) -> Said:
     asked = readings.recipe.box
     if asked.letters:
         words = "letter values, each at half the depth of the last"
         before = "boxes are drawn at "
     else:
-        words, before = whiskers_phrase(asked), "whiskers reach "
+        words, before = whiskers_phrase(asked.whiskers), "whiskers reach "
         words += ", notched" if asked.notches else ""
     after = f", a {asked.mean_shape} marks the mean" if asked.mean else ""
     if asked.names is not None:
@@ -61,7 +51,7 @@ def _boxes(readings: Readings) -> list[Choice]:
     choices = []
     for whiskers in (1.5, 3.0, "range", (5.0, 95.0), (2.0, 98.0)):
         other = here.changed(whiskers=whiskers, letters=False)
-        words = whiskers_phrase(other)
+        words = whiskers_phrase(other.whiskers)
         choices.append(
             Choice(
                 f"whiskers to {words}",

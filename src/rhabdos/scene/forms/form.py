@@ -35,8 +35,11 @@ class SceneForm(Struct, frozen=True):
         Its marks in a band, of the groups that lie over one another in it.
     tallest : callable
         Its greatest height; 0 for what is drawn in a strip.
+    note : callable, optional
+        What it says under the figure, such as how many of the values it could draw.
     """
 
     reach: Callable[[Readings], tuple[float, float] | None]
     layers: Callable[[Drawing, Band, Sequence[int]], Layers]
     tallest: Callable[[Readings], float] = lambda _readings: 0.0
+    note: Callable[[Drawing], str] | None = None

@@ -129,4 +129,15 @@ def _stacks(sample: Ordered, low: float, high: float, width: float) -> tuple[Flo
     return np.array(middles), np.array(counts, dtype=np.int64)
 
 
-DRAWN = {"points": SceneForm(padded_reach, _layers)}
+def _note(drawing: Drawing) -> str:
+    """How many of the values are drawn, where the page cannot show them all."""
+    shown = total = 0
+    for lane in drawing.frame.lanes:
+        for strip in lane.strips:
+            if strip.form == "points" and drawing.readings.groups[strip.group].n:
+                cloud = cloud_of(drawing, strip.band, strip.group)
+                shown, total = shown + len(cloud.along), total + cloud.of
+    return f"{shown:,} of {total:,} values are drawn as points" if shown < total else ""
+
+
+DRAWN = {"points": SceneForm(padded_reach, _layers, note=_note)}
