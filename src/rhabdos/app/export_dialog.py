@@ -71,6 +71,17 @@ class ExportDialog(QDialog):
         self._task: Task | None = None
         self.written: Path | None = None
 
+        choices, size_row, dpi_row = self._format_row(path), self._size_row(), self._dpi_row()
+        self.transparent = QCheckBox("Transparent, without the white paper")
+        file_row = self._file_row(path)
+        self._make_progress()
+        self._lay_out(choices, size_row, dpi_row, file_row)
+        self._show_size()
+        ending = path.suffix.lower().removeprefix(".")
+        self._choose_format(ending if ending in _MEANINGS else "png")
+
+    def _format_row(self, path: Path) -> QHBoxLayout:
+        """The kinds of file, the one that the path ends in chosen."""
         self.formats = QButtonGroup(self)
         self.format_buttons: dict[str, QRadioButton] = {}
         choices = QHBoxLayout()
@@ -84,7 +95,11 @@ class ExportDialog(QDialog):
             choices.addWidget(button)
         choices.addStretch()
         self.meaning = quiet()
+        self.meaning.setWordWrap(False)  # a few words, which are not to take a second line's room
+        return choices
 
+    def _size_row(self) -> QHBoxLayout:
+        """Width, height and unit."""
         self.width_, self.height_ = QDoubleSpinBox(), QDoubleSpinBox()
         for spin, name in ((self.width_, "Width"), (self.height_, "Height")):
             spin.setAccessibleName(name)
@@ -100,7 +115,10 @@ class ExportDialog(QDialog):
         for widget in (self.width_, QLabel("×"), self.height_, self.unit):
             size_row.addWidget(widget)
         size_row.addStretch()
+        return size_row
 
+    def _dpi_row(self) -> QHBoxLayout:
+        """The resolution, and what it comes to in pixels."""
         self.dpi = QSpinBox()
         self.dpi.setAccessibleName("Dots per inch")
         self.dpi.setRange(LEAST_DPI, MOST_DPI)
@@ -113,8 +131,10 @@ class ExportDialog(QDialog):
         dpi_row.setSpacing(12)
         dpi_row.addWidget(self.dpi)
         dpi_row.addWidget(self.pixels, 1)
-        self.transparent = QCheckBox("Transparent, without the white paper")
+        return dpi_row
 
+    def _file_row(self, path: Path) -> QHBoxLayout:
+        """Where to write, typed or chosen."""
         self.path = QLineEdit(str(path))
         self.path.setAccessibleName("File")
         choose = QPushButton("Choose …")
@@ -124,7 +144,10 @@ class ExportDialog(QDialog):
         file_row.setSpacing(8)
         file_row.addWidget(self.path, 1)
         file_row.addWidget(choose)
+        return file_row
 
+    def _make_progress(self) -> None:
+        """What is wrong, what is going on, and how far it is."""
         self.fault = fault_line()
         self.progress = QProgressBar()
         self.progress.setAccessibleName("Progress of the export")
@@ -133,13 +156,23 @@ class ExportDialog(QDialog):
         self.stage = quiet()
         self.progress.hide()
         self.stage.hide()
+
+    def _buttons(self) -> QDialogButtonBox:
         buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Cancel)
         self.export_button = QPushButton("Export")
         self.export_button.setDefault(True)
         buttons.addButton(self.export_button, QDialogButtonBox.ButtonRole.AcceptRole)
         buttons.rejected.connect(self.reject)
         buttons.accepted.connect(self._export)
+        return buttons
 
+    def _lay_out(
+        self,
+        choices: QHBoxLayout,
+        size_row: QHBoxLayout,
+        dpi_row: QHBoxLayout,
+        file_row: QHBoxLayout,
+    ) -> None:
         self._form = QWidget()
         form = QFormLayout(self._form)
         form.setContentsMargins(0, 0, 0, 0)
@@ -159,11 +192,7 @@ class ExportDialog(QDialog):
         layout.addWidget(self.stage)
         layout.addWidget(self.progress)
         layout.addSpacing(6)
-        layout.addWidget(buttons)
-
-        self._show_size()
-        ending = path.suffix.lower().removeprefix(".")
-        self._choose_format(ending if ending in _MEANINGS else "png")
+        layout.addWidget(self._buttons())
 
     @property
     def format(self) -> str:
