@@ -1,6 +1,7 @@
 """Boxes, violins, points, bars and lanes: marks against readings, lying and standing, without Qt."""
 
 import itertools
+import random
 
 import numpy as np
 import pytest
@@ -536,3 +537,71 @@ def test_long_names_of_lanes_that_begin_alike_are_cut_in_their_middles():
         names = [m.text for m in marks_of(scene, "lane", Text) if "Mooring" not in m.text]
         assert sum("1" in name and "…" in name for name in names) == 1, names
         assert sum("2" in name and "…" in name for name in names) >= 1, names
+
+
+def random_figure(chance):
+    """A figure of anything that can be asked for, on pages of four shapes."""
+    count = chance.choice([1, 2, 3, 5, 8, 14, 30])
+    each = chance.choice([5, 40, 200])
+    values = np.concatenate(
+        [
+            chance.normalvariate(50 + 3 * g, 4) + RNG.normal(0, chance.choice([2, 8, 30]), each)
+            for g in range(count)
+        ]
+    )
+    names = tuple(
+        f"{chance.choice(['A', 'Bay', 'A very long name of a group'])} {g}" for g in range(count)
+    )
+    codes = np.repeat(np.arange(count), each).astype(np.int8)
+    table = Table(
+        "t",
+        (
+            NumberColumn("Length", unit="mm", values=values.round(chance.choice([0, 1, 3]))),
+            CategoryColumn("Bay", codes=codes, levels=names),
+        ),
+    )
+    split = ("Bay",) if count > 1 else ()
+    recipe = asking().showing(
+        forms=tuple(chance.sample(list(FORMS), chance.randint(1, 4))),
+        split=split,
+        heights=chance.choice(["count", "percent", "density"]),
+        arrange=chance.choice([None, "lanes", "overlaid"]),
+        upright=chance.choice([None, True, False]),
+    )
+    recipe = recipe.changed(
+        bars=Bars(labels=chance.choice([None, "count", "percent"]), gap=chance.choice([0.0, 0.3])),
+        box=Boxes(
+            names=chance.choice([None, "row", "value"]),
+            numbers=chance.choice([(), ("n",), ("n", "mean", "median")]),
+            letters=chance.random() < 0.2,
+        ),
+        lines=Lines(mean=chance.random() < 0.4, median=chance.random() < 0.4),
+        points=Points(spread=chance.choice(["stacked", "jittered"])),
+    ).worded(title=chance.choice([None, "Two harvests hide in Saltmere"]))
+    readings = read(recipe, gather(table, "Length", "Bay" if split else None))
+    size = Size.parse(chance.choice(["16x10cm", "10x8cm", "8x16cm", "25x14cm"]))
+    return build(readings, measure, size=size)
+
+
+@pytest.mark.parametrize("seed", range(8))
+def test_whatever_is_asked_for_no_word_lies_over_another_and_none_leaves_the_page(seed):
+    chance = random.Random(seed)
+    for _ in range(10):
+        scene = random_figure(chance)
+        words = []
+        for mark in (m for m in scene.marks if isinstance(m, Text)):
+            wide = measure(mark.text, mark.size, mark.bold)
+            before = {"start": 0.0, "middle": 0.5, "end": 1.0}[mark.anchor] * wide
+            if mark.angle:
+                rect = (mark.x - 0.7 * mark.size, mark.y - wide + before, mark.x, mark.y + before)
+            else:
+                rect = (mark.x - before, mark.y - 0.7 * mark.size, mark.x - before + wide, mark.y)
+            assert rect[0] >= -1, mark
+            assert rect[1] >= -1, mark
+            assert rect[2] <= scene.width + 1, mark
+            assert rect[3] <= scene.height + 1, mark
+            words.append((mark, rect))
+        for (one, a), (other, b) in itertools.combinations(words, 2):
+            across = min(a[2], b[2]) - max(a[0], b[0])
+            down = min(a[3], b[3]) - max(a[1], b[1])
+            assert min(across, down) < 0.6, (one, other)

@@ -22,6 +22,7 @@ from rhabdos.scene.forms.form import Drawing
 from rhabdos.scene.heading import Heading, heading
 from rhabdos.scene.lanes import lay_lanes
 from rhabdos.scene.marks import Mark, Meaning, Scene, Segments, Text, Zone
+from rhabdos.scene.names import rect_of
 from rhabdos.scene.plane import Frame
 from rhabdos.scene.style import HOUSE, Style
 from rhabdos.scene.text import Measure, wrapped
@@ -117,7 +118,7 @@ def _lying(page: _Page) -> Scene:
     ticks, tallest = _heights(page, height)
     tick_room = _widest(ticks.labels, page) + axes.TICK + axes.LABEL_GAP if ticks.labels else 0.0
     extent = bottom - 3 * _PAD
-    beside = labels.written_width(readings, extent, measure)
+    beside = labels.written_width(readings, extent, width, measure)
     right = width - _PAD - 6 - beside
     # Names are as large as their lanes let them be, and lanes begin where the heading ends.
     top = _PAD
@@ -135,15 +136,16 @@ def _lying(page: _Page) -> Scene:
         limits.low, limits.high, right - left, False, readings.samples.pooled.whole, measure
     )
     value_part, height_part = Meaning("value-axis"), Meaning("height-axis")
+    centred = centre_marks(lines, frame, width - 2, measure, style)
     marks: list[Mark] = [
         *above.marks,
         *_grid(page, frame, at, ticks),
-        *_drawn(page, frame),
-        *centre_marks(lines, frame, width - 2, measure, style),
+        *_drawn(page, frame, centred),
+        *centred,
         *axes.value_axis(bare, at, tuple(value_title), height - _PAD - _note_room(page), style),
         *axes.left_title(height_title, _PAD, (top + bottom) / 2, height_part, style),
         *labels.left_marks(names, frame, left - tick_room, style),
-        *labels.written_right(readings, frame, extent, style),
+        *labels.written_right(readings, frame, extent, beside, measure, style),
     ]
     levels, texts = _apart(frame, ticks, [axes.TICK_SIZE * 1.1] * len(ticks.labels))
     marks += axes.left_labels(levels, texts, left, height_part, style)
@@ -182,11 +184,12 @@ def _standing(page: _Page) -> Scene:
     top = min(top, bottom - _LEAST_FRAME)
     bare, frame = _framed(page, left, top, right, bottom, tallest)
     value_part, height_part = Meaning("value-axis"), Meaning("height-axis")
+    centred = centre_marks(lines, frame, width - 2, measure, style)
     marks: list[Mark] = [
         *above.marks,
         *_grid(page, frame, at, ticks),
-        *_drawn(page, frame),
-        *centre_marks(lines, frame, width - 2, measure, style),
+        *_drawn(page, frame, centred),
+        *centred,
         *axes.value_axis(bare, at, tuple(value_title), _PAD, style),
         *axes.bottom_title(
             height_title, (left + right) / 2, height - _PAD - _note_room(page), height_part, style
@@ -249,8 +252,9 @@ def _apart(frame: Frame, ticks: Ticks, extents: Sequence[float]) -> tuple[list[f
 
     ``extents`` tells how much room each label takes across. The 0 of a lane always stays.
     """
-    if len(frame.lanes) == 1 and frame.lanes[0].heights:
-        return frame.lanes[0].heights.ats(np.array(ticks.places)).tolist(), list(ticks.labels)
+    alone = frame.lanes[0].heights if len(frame.lanes) == 1 else None
+    if alone and alone.thickness >= sum(extents):
+        return alone.ats(np.array(ticks.places)).tolist(), list(ticks.labels)
     levels: list[float] = []
     texts: list[str] = []
     taken: list[tuple[float, float]] = []
@@ -312,9 +316,15 @@ def _grid(page: _Page, frame: Frame, at: Ticks, ticks: Ticks) -> list[Mark]:
     return list(marks)
 
 
-def _drawn(page: _Page, frame: Frame) -> list[Mark]:
-    """Lane by lane the fills of all groups, then the lines of all, form upon form."""
+def _drawn(page: _Page, frame: Frame, centred: Sequence[Mark] = ()) -> list[Mark]:
+    """Lane by lane the fills of all groups, then the lines of all, form upon form.
+
+    No word lies over those of ``centred``.
+    """
     plan, drawing = page.readings.plan, _drawing(page, frame)
+    words = (mark for mark in centred if isinstance(mark, Text))
+    taken = tuple(rect_of(word, page.measure) for word in words)
+    drawing = structs.replace(drawing, taken=taken) if taken else drawing
     marks: list[Mark] = []
     for lane in frame.lanes:
         bands = [(form, lane.heights, lane.groups) for form in plan.heights if lane.heights]

@@ -1,12 +1,15 @@
 """Lines at the mean and the median of each group, through all of a lane, with their values."""
 
+from collections.abc import Iterator
+
 import numpy as np
 from msgspec import Struct
 
 from rhabdos.figure.readings import Readings
 from rhabdos.figure.wording import places_for, rounded
-from rhabdos.scene.marks import Anchor, Area, Mark, Meaning, Path, Segments, Text
-from rhabdos.scene.plane import Frame
+from rhabdos.scene.marks import Area, Mark, Meaning, Path, Segments, Text
+from rhabdos.scene.names import Rect, rect_of
+from rhabdos.scene.plane import Frame, Lane
 from rhabdos.scene.style import Style
 from rhabdos.scene.text import Measure
 
@@ -157,7 +160,7 @@ def _beside(
     x = frame.right + _LEADER + _APART
     marks: list[Mark] = []
     for line, base in zip(lines, bases, strict=True):
-        if base <= SIZE:
+        if base - SIZE < frame.top - ROW:  # no room beside the frame
             continue
         meaning = Meaning("centre", line.group)
         ends = [frame.right, frame.page_height - frame.along(line.value)]
@@ -174,47 +177,51 @@ def _in_lanes(
     measure: Measure,
     style: Style,
 ) -> list[Mark]:
-    """Each line through its own lane; the higher one's words past it, the lower one's before it."""
+    """Each line through its own lane, with words where they meet no others; else without."""
     marks: list[Mark] = []
     for lane in frame.lanes:
-        own = [line for line in lines if line.group in lane.groups]
-        highest = max((line.value for line in own), default=0.0)
-        for line in own:
+        busy: list[Rect] = []
+        for line in (line for line in lines if line.group in lane.groups):
             marks.append(_line(line, frame, lane.first, lane.last, colours))
-            if lane.last - lane.first >= ROW:
-                past = line.value == highest
-                marks += _lane_words(line, frame, lane.first, lane.last, past, measure, style)
+            room = _room(frame, lane)
+            for words in _lane_words(line, frame, lane, measure, style):
+                rect = rect_of(words, measure)
+                if rect.within(room) and not any(rect.meets(other) for other in busy):
+                    busy.append(rect)
+                    marks += _on_paper(words, rect, style)
+                    break
     return marks
 
 
-def _lane_words(
-    line: Centre,
-    frame: Frame,
-    first: float,
-    last: float,
-    past: bool,
-    measure: Measure,
-    style: Style,
-) -> list[Mark]:
-    along, meaning = frame.along(line.value), Meaning("centre", line.group)
-    wide = measure(line.text, SIZE, False)
+def _room(frame: Frame, lane: Lane) -> Rect:
+    """Where the words of a lane may lie: in it, and for turned values in all of its length."""
     if frame.upright:
-        text = line.text if wide <= last - first - 4 else line.text.partition(" ")[2]
-        if measure(text, SIZE, False) > last - first - 4:
-            return []
-        y = frame.page_height - along + (-2.5 if past else SIZE)
-        return _on_paper(Text(last - 2, y, text, SIZE, "end", style.ink, meaning), measure, style)
-    past = (past and along + _APART + wide <= frame.end) or along - _APART - wide < frame.start
-    anchor: Anchor = "start" if past else "end"
-    x = along + _APART if past else along - _APART
-    words = Text(x, first + SIZE, line.text, SIZE, anchor, style.ink, meaning)
-    return _on_paper(words, measure, style)
+        return Rect(lane.first, frame.top - ROW, lane.last, frame.bottom + 1)
+    return Rect(frame.left, lane.first, frame.right + 2, lane.last)
 
 
-def _on_paper(words: Text, measure: Measure, style: Style) -> list[Mark]:
+def _lane_words(
+    line: Centre, frame: Frame, lane: Lane, measure: Measure, style: Style
+) -> Iterator[Text]:
+    """Where the words of a line may stand in its lane, the best place first."""
+    along, meaning = frame.along(line.value), Meaning("centre", line.group)
+    if frame.upright:
+        wide = measure(line.text, SIZE, False)
+        text = line.text if wide <= lane.last - lane.first - 4 else line.text.partition(" ")[2]
+        level = frame.page_height - along
+        for away in (-2.5, SIZE, -2.5 - ROW, SIZE + ROW):
+            yield Text(lane.last - 2, level + away, text, SIZE, "end", style.ink, meaning)
+        return
+    for row in range(3):
+        base = lane.first + SIZE + row * ROW
+        yield Text(along + _APART, base, line.text, SIZE, "start", style.ink, meaning)
+        yield Text(along - _APART, base, line.text, SIZE, "end", style.ink, meaning)
+
+
+def _on_paper(words: Text, rect: Rect, style: Style) -> list[Mark]:
     """Words with paper behind them, since bars and curves may lie there."""
-    wide = measure(words.text, SIZE, False)
-    left = words.x if words.anchor == "start" else words.x - wide
-    right, top, bottom = left + wide + 1, words.y - 0.8 * SIZE, words.y + 0.25 * SIZE
-    corners = np.array([[left - 1, top], [right, top], [right, bottom], [left - 1, bottom]])
+    left, right = rect.left - 1, rect.right + 1
+    corners = np.array(
+        [[left, rect.top], [right, rect.top], [right, rect.bottom], [left, rect.bottom]]
+    )
     return [Area(corners, style.paper, 0.85, words.meaning or Meaning("centre")), words]

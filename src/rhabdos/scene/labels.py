@@ -56,7 +56,11 @@ def _factor(plan: Plan) -> str:
 
 
 def _told_apart(
-    names: Sequence[str], rooms: Sequence[float], size: float, measure: Measure
+    names: Sequence[str],
+    rooms: Sequence[float],
+    size: float,
+    measure: Measure,
+    bold: bool = False,
 ) -> list[str]:
     """Names cut to their rooms: at their ends, or where these are alike, in their middles."""
     cut = [
@@ -64,17 +68,20 @@ def _told_apart(
     ]
     if len(set(cut)) == len(set(names)):
         return cut
-    return [_cut_within(name, room, size, measure) for name, room in zip(names, rooms, strict=True)]
+    return [
+        _cut_within(name, room, size, measure, bold)
+        for name, room in zip(names, rooms, strict=True)
+    ]
 
 
-def _cut_within(name: str, room: float, size: float, measure: Measure) -> str:
+def _cut_within(name: str, room: float, size: float, measure: Measure, bold: bool) -> str:
     """As much of both ends of a name as fits around "…", more of its end than of its beginning."""
-    if measure(name, size, False) <= room:
+    if measure(name, size, bold) <= room:
         return name
     for kept in range(len(name) - 1, 1, -1):
         head = kept // 3
         text = f"{name[:head].rstrip()}…{name[len(name) - (kept - head) :].lstrip()}"
-        if measure(text, size, False) <= room:
+        if measure(text, size, bold) <= room:
             return text
     return "…"
 
@@ -91,16 +98,16 @@ def at_left(
     size = SIZE if two_rows else max(_SMALLEST, min(SIZE, 0.82 * each))
     named = _labels(plan, groups)
     lines: list[tuple[str, ...]]
-    broken = [tuple(wrapped(name, most, size, False, measure, 2)) for name, _ in named]
+    broken = [tuple(wrapped(name, most, size, True, measure, 2)) for name, _ in named]
     if each >= 3.3 * _ROW and len(set(broken)) == len({name for name, _ in named}):
         lines = [(*rows, n) for rows, (_, n) in zip(broken, named, strict=True)]
     else:
         ends = ["" if two_rows else f"  {n}" for _, n in named]
         rooms = [most - measure(end, size, False) for end in ends]
-        cut = _told_apart([name for name, _ in named], rooms, size, measure)
+        cut = _told_apart([name for name, _ in named], rooms, size, measure, two_rows)
         both = zip(cut, ends, named, strict=True)
         lines = [(name, n) if two_rows else (name + end,) for name, end, (_, n) in both]
-    wide = max(measure(line, size, False) for texts in lines for line in texts)
+    wide = max(measure(line, size, len(texts) > 1) for texts in lines for line in texts)
     factor = shortened(_factor(plan), most, _FACTOR, False, measure)
     wide = max(wide, measure(factor, _FACTOR, False))
     return LaneNames(tuple(lines), factor, size, False, wide + _GAP)
@@ -113,12 +120,10 @@ def at_bottom(
     if len(plan.lanes) == 1:
         return LaneNames()
     each = extent / len(plan.lanes) - 4
-    level = [
-        (*wrapped(name, each, SIZE, False, measure, 2), n) for name, n in _labels(plan, groups)
-    ]
+    level = [(*wrapped(name, each, SIZE, True, measure, 2), n) for name, n in _labels(plan, groups)]
     factor = shortened(_factor(plan), extent, SIZE, False, measure)
     fits = all(
-        measure(line, SIZE, False) <= each and not line.endswith("…")
+        measure(line, SIZE, True) <= each and not line.endswith("…")
         for texts in level
         for line in texts
     )
@@ -194,15 +199,17 @@ def _beside(readings: Readings, group: int, extent: float) -> list[str]:
     return ["  ".join(texts)] if thin and texts else texts
 
 
-def written_width(readings: Readings, extent: float, measure: Measure) -> float:
+def written_width(readings: Readings, extent: float, page_width: float, measure: Measure) -> float:
     """The room that numbers beside lying boxes take at the right, in points.
 
-    ``extent`` is that of all lanes together.
+    ``extent`` is that of all lanes together. Numbers get smaller where they would take more than
+    their share of the page.
     """
     if not _asked(readings):
         return 0.0
     texts = [text for group in readings.groups for text in _beside(readings, group.place, extent)]
-    return max((measure(text, _WRITTEN, False) + _GAP for text in texts), default=0.0)
+    wide = max((measure(text, _WRITTEN, False) + _GAP for text in texts), default=0.0)
+    return min(wide, _WIDEST * page_width)
 
 
 def written_height(readings: Readings) -> float:
@@ -221,19 +228,36 @@ def _boxed(frame: Frame) -> list[tuple[Lane, int, float]]:
     ]
 
 
-def written_right(readings: Readings, frame: Frame, extent: float, style: Style) -> list[Mark]:
-    """Numbers at the right of each lying box, one under the other where its lane has room."""
+def _rooms(boxed: Sequence[tuple[Lane, int, float]]) -> list[float]:
+    """How far from each box the next one in its lane is; alone, the lane's extent."""
+    rooms = []
+    for lane, group, middle in boxed:
+        others = [abs(place - middle) for other, g, place in boxed if other is lane and g != group]
+        rooms.append(min(others, default=lane.last - lane.first))
+    return rooms
+
+
+def written_right(
+    readings: Readings, frame: Frame, extent: float, most: float, measure: Measure, style: Style
+) -> list[Mark]:
+    """Numbers at the right of each lying box, one under the other where its lane has room.
+
+    ``most`` is the room that they take there, in points.
+    """
     if not _asked(readings):
         return []
     marks: list[Mark] = []
     boxed = _boxed(frame)
-    for lane, group, middle in boxed:
+    for (lane, group, middle), room in zip(boxed, _rooms(boxed), strict=True):
         texts = _beside(readings, group, extent)
-        sharing = sum(other is lane for other, _, _ in boxed)
-        room = (lane.last - lane.first) / sharing
-        size = max(_SMALLEST, min(_WRITTEN, 0.75 * room / max(1, len(texts))))
+        wide = max((measure(text, _WRITTEN, False) for text in texts), default=1.0)
+        level = _WRITTEN * (most - _GAP) / wide
+        size = min(_WRITTEN, level, 0.75 * room / max(1, len(texts)))
+        if size < _SMALLEST:  # where nobody could read them, pointing tells
+            continue
         row = size * _WRITTEN_ROW / _WRITTEN
-        centre = middle if sharing > 1 else min(middle, lane.last - row * len(texts) / 2)
+        alone = room == lane.last - lane.first
+        centre = min(middle, lane.last - row * len(texts) / 2) if alone else middle
         base = centre - (len(texts) / 2 - 0.78) * row
         for number, text in enumerate(texts):
             x, y = frame.right + _GAP, base + number * row
@@ -250,13 +274,14 @@ def written_top(readings: Readings, frame: Frame, style: Style, measure: Measure
 
     marks: list[Mark] = []
     boxed = _boxed(frame)
-    for lane, group, middle in boxed:
+    for (lane, group, middle), room in zip(boxed, _rooms(boxed), strict=True):
         texts = written(readings, group)
-        sharing = sum(other is lane for other, _, _ in boxed)
-        room = (lane.last - lane.first) / sharing - 3
-        centre = middle if sharing > 1 else (lane.first + lane.last) / 2
+        alone = room == lane.last - lane.first
+        centre = (lane.first + lane.last) / 2 if alone else middle
         wide = max((measure(text, _WRITTEN, False) for text in texts), default=0.0)
-        size = max(_SMALLEST, min(_WRITTEN, _WRITTEN * room / wide if wide else _WRITTEN))
+        size = min(_WRITTEN, _WRITTEN * (room - 3) / wide if wide else _WRITTEN)
+        if size < _SMALLEST:  # where nobody could read them, pointing tells
+            continue
         base = frame.top - written_height(readings) + 0.8 * _WRITTEN_ROW
         for number, text in enumerate(texts):
             y = base + number * _WRITTEN_ROW

@@ -56,7 +56,7 @@ def rows(
         left_out = len(shown_entries) - sum(len(row) for row in shown)
         text = f"and {left_out:,} more"
         more = Entry(text, "", -1, measure(text, SIZE, False))
-        if len(shown[-1]) < 2 or width([*shown[-1], more]) <= room:
+        if not shown[-1] or width([*shown[-1], more]) <= room:
             return [*shown[:-1], [*shown[-1], more]]
         shown[-1] = shown[-1][:-1]
 

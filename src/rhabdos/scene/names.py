@@ -41,6 +41,16 @@ class Rect(Struct, frozen=True):
         )
 
 
+def rect_of(text: Text, measure: Measure) -> Rect:
+    """The rectangle that a text takes on its page; one that is turned stands."""
+    wide = measure(text.text, text.size, text.bold)
+    before = {"start": 0.0, "middle": 0.5, "end": 1.0}[text.anchor] * wide
+    over, under = _ASCENT * text.size, _DESCENT * text.size
+    if text.angle:
+        return Rect(text.x - over, text.y - wide + before, text.x + under, text.y + before)
+    return Rect(text.x - before, text.y - over, text.x - before + wide, text.y + under)
+
+
 def placed_names(
     dots: Sequence[tuple[float, float, str]],
     radius: float,

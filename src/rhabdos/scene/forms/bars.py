@@ -10,6 +10,7 @@ from rhabdos.figure.forms.bars import Bars, bars, labels_of
 from rhabdos.figure.readings import Readings
 from rhabdos.scene.forms.form import Drawing, Layers, SceneForm
 from rhabdos.scene.marks import Area, Mark, Meaning, Path, Segments, Text
+from rhabdos.scene.names import Rect, rect_of
 from rhabdos.scene.plane import Band
 from rhabdos.scene.text import Measure
 
@@ -17,6 +18,7 @@ _NARROWEST_PARTED = 3.5  # points; closer bars are told apart by their steps alo
 _PARTING = 0.6
 _LABEL, _LEAST_LABEL, _SHRINK = 8.0, 5.5, 0.5  # sizes of the numbers on bars
 _LABEL_GAP = 2.0
+_OVER = 4.0  # points by which a number may reach past the ends of the axis
 _MOST_THINNED = 4  # every so manieth bar is labelled at least, or none is
 
 
@@ -44,8 +46,8 @@ def _layers(drawing: Drawing, band: Band, groups: Sequence[int], *, filled: bool
             fills += below if filled else []
             lines += above if filled else above[-1:]
     if drawing.readings.recipe.bars.labels is not None and (filled or not _with_bars(drawing)):
-        for group in groups:
-            lines += _labels(drawing, band, group, len(groups))
+        texts = [text for group in groups for text in _labels(drawing, band, group, len(groups))]
+        lines += _with_room(drawing, band, texts)
     return fills, lines
 
 
@@ -118,7 +120,25 @@ def _gapped(edges: FloatArray, tops: FloatArray, base: float, gap: float) -> Flo
     return outline
 
 
-def _labels(drawing: Drawing, band: Band, group: int, together: int) -> list[Mark]:
+def _with_room(drawing: Drawing, band: Band, texts: list[Text]) -> list[Text]:
+    """The numbers that lie in their lane and over no other word; the others give way."""
+    frame, kept = drawing.frame, []
+    lane = next(lane for lane in frame.lanes if lane.heights == band)
+    ends = np.array([frame.start, frame.end])
+    corners = frame.points(ends, np.array([lane.first, lane.last]))
+    left, top = corners.min(axis=0).tolist()
+    right, bottom = corners.max(axis=0).tolist()
+    room = Rect(left - _OVER, top - 1, right + (_OVER if frame.upright else 0), bottom)
+    busy = list(drawing.taken)
+    for text in texts:
+        rect = rect_of(text, drawing.measure)
+        if rect.within(room) and not any(rect.meets(other) for other in busy):
+            busy.append(rect)
+            kept.append(text)
+    return kept
+
+
+def _labels(drawing: Drawing, band: Band, group: int, together: int) -> list[Text]:
     """Numbers beyond the tips of a group's bars, as large and as many as have room.
 
     They lie level, or turned where bars are narrow; then smaller; then only every second, third or
@@ -142,7 +162,7 @@ def _labels(drawing: Drawing, band: Band, group: int, together: int) -> list[Mar
         return []
     size, turned, every = fit
     colour = drawing.style.ink if together == 1 else drawing.colours[group]
-    marks: list[Mark] = []
+    marks: list[Text] = []
     highest = max(shown, key=lambda place: float(of_group.heights[place]))
     for place in shown:
         if (place - highest) % every:

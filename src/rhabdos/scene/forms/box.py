@@ -172,7 +172,7 @@ def _names(drawing: Drawing, band: Band, group: int, drawn: Box, half: float) ->
         placed_names(
             dots,
             drawing.style.dot / 2,
-            [_rect(box), *others],
+            [_rect(box), *others, *drawing.taken],
             _rect(room),
             Meaning("box", group),
             drawing.measure,

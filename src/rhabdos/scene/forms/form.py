@@ -6,6 +6,7 @@ from msgspec import Struct
 
 from rhabdos.figure.readings import Readings
 from rhabdos.scene.marks import Mark
+from rhabdos.scene.names import Rect
 from rhabdos.scene.plane import Band, Frame
 from rhabdos.scene.style import Style
 from rhabdos.scene.text import Measure
@@ -15,13 +16,14 @@ Layers = tuple[list[Mark], list[Mark]]
 
 
 class Drawing(Struct, frozen=True, eq=False):
-    """What forms are drawn from, and where."""
+    """What forms are drawn from, and where; ``taken`` is where their words may not lie."""
 
     readings: Readings
     frame: Frame
     style: Style
     colours: Sequence[str]
     measure: Measure
+    taken: tuple[Rect, ...] = ()
 
 
 class SceneForm(Struct, frozen=True):
