@@ -28,6 +28,18 @@ def settle() -> None:
     QTest.qWait(60)
 
 
+def in_hand(window: Window, start: float, end: float) -> QPixmap:
+    """The window while a hand drags on its rod, from one pixel along it to another."""
+    held = window.stage.held_rod
+    here, there = (held.place_of(along, 8).toPoint() for along in (start, end))
+    QTest.mousePress(held, Qt.MouseButton.LeftButton, pos=here)
+    QTest.mouseMove(held, there)
+    settle()
+    picture = window.grab()
+    QTest.mouseRelease(held, Qt.MouseButton.LeftButton, pos=there)
+    return picture
+
+
 def demo(window: Window) -> QPixmap:
     """The demo figure, a bar under the pointer."""
     canvas = window.stage.canvas
@@ -42,13 +54,7 @@ def demo(window: Window) -> QPixmap:
 def rod(window: Window) -> QPixmap:
     """A tab of the rod in the hand."""
     held = window.stage.rod
-    here, there = QPoint(round(held.x_of(60)), 8), QPoint(round(held.x_of(66)), 8)
-    QTest.mousePress(held, Qt.MouseButton.LeftButton, pos=here)
-    QTest.mouseMove(held, there)
-    settle()
-    picture = window.grab()
-    QTest.mouseRelease(held, Qt.MouseButton.LeftButton, pos=there)
-    return picture
+    return in_hand(window, held.x_of(60), held.x_of(66))
 
 
 def sentence(window: Window) -> QPixmap:
@@ -110,14 +116,8 @@ def curves(window: Window) -> QPixmap:
 def bell(window: Window) -> QPixmap:
     """The bell's flank in the hand."""
     curves(window)
-    held = window.stage.bell
-    here = QPoint(round(held.flank()), 12)
-    QTest.mousePress(held, Qt.MouseButton.LeftButton, pos=here)
-    QTest.mouseMove(held, here + QPoint(9, 0))
-    settle()
-    picture = window.grab()
-    QTest.mouseRelease(held, Qt.MouseButton.LeftButton, pos=here + QPoint(9, 0))
-    return picture
+    flank = window.stage.bell.flank()
+    return in_hand(window, flank, flank + 9)
 
 
 def lanes(window: Window) -> QPixmap:
@@ -140,14 +140,8 @@ def boxes(window: Window) -> QPixmap:
     shown = recipe.showing(forms=("box",)).changed(box=named)
     window.session.ask("Draw boxes", shown.worded(title="Saltmere’s oysters differ most"))
     window.choose_phrase("box")
-    held = window.stage.held_rod
-    here = held.place_of(held.grip(True), 12).toPoint()
-    QTest.mousePress(held, Qt.MouseButton.LeftButton, pos=here)
-    QTest.mouseMove(held, here + QPoint(0, 9))
-    settle()
-    picture = window.grab()
-    QTest.mouseRelease(held, Qt.MouseButton.LeftButton, pos=here + QPoint(0, 9))
-    return picture
+    grip = window.stage.reach.grip(True)
+    return in_hand(window, grip, grip - 9)
 
 
 def box(window: Window) -> QPixmap:

@@ -126,7 +126,7 @@ def test_rule_kernel_and_fill_are_chosen(hands):
     toggle(hands, "curve")
     hands.choose("curve", "Rule", "Sheather–Jones")
     hands.choose("curve", "Kernel", "Triangular")
-    hands.tick("curve", "Filled")
+    hands.choose("curve", "Shape", "line and filled")
     settings = hands.recipe.curve
     assert (settings.bandwidth, settings.kernel, settings.fill) == (
         "sheather-jones",

@@ -605,3 +605,18 @@ def test_whatever_is_asked_for_no_word_lies_over_another_and_none_leaves_the_pag
             across = min(a[2], b[2]) - max(a[0], b[0])
             down = min(a[3], b[3]) - max(a[1], b[1])
             assert min(across, down) < 0.6, (one, other)
+
+
+@pytest.mark.parametrize(("fill", "areas", "lines"), [(False, 0, 1), (True, 1, 1), ("only", 1, 0)])
+def test_curves_are_lines_or_filled_or_both(fill, areas, lines):
+    _, scene = drawn(("curve",), NEAR, curve=Curves(fill=fill))
+    assert len(marks_of(scene, "curve", Area)) == areas
+    assert len(marks_of(scene, "curve", Path)) == lines
+
+
+def test_numbers_asked_for_bars_that_are_not_drawn_ask_for_no_bins():
+    recipe = asking(width=1e-300).showing(forms=("curve",), heights="density")
+    readings = read(recipe.changed(bars=Bars(labels="count")), set_of(NEAR))
+    scene = build(readings, measure)
+    plainly = build(read(recipe, set_of(NEAR)), measure)
+    assert scene.frame.band.tallest == plainly.frame.band.tallest

@@ -58,14 +58,6 @@ class Plan(Struct, frozen=True, dict=True):
         every = (group for lane in self.lanes for group in lane.groups)
         return tuple(sorted(every, key=lambda group: group.place))
 
-    def lane_of(self, group: int) -> int:
-        """The number of the lane that a group is in, from 0."""
-        return next(
-            number
-            for number, lane in enumerate(self.lanes)
-            if any(planned.place == group for planned in lane.groups)
-        )
-
 
 def plan_of(recipe: Recipe, factor: str | None, labels: Sequence[str]) -> Plan:
     """Plan a figure.

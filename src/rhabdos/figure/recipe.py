@@ -207,7 +207,9 @@ class Curves(_Part, frozen=True):
     factor: Annotated[float, Meta(gt=0, description="a factor above 0")] = 1.0
     lower: Annotated[float, Meta(description="a finite number")] | None = None
     upper: Annotated[float, Meta(description="a finite number")] | None = None
-    fill: Truth = False
+    fill: Annotated[
+        bool | Literal["only"], Meta(description="true, false, or only for no line")
+    ] = False
 
     def __post_init__(self) -> None:
         for name in ("bandwidth", "factor", "lower", "upper"):

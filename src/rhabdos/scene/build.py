@@ -149,7 +149,7 @@ def _lying(page: _Page) -> Scene:
     ]
     levels, texts = _apart(frame, ticks, [axes.TICK_SIZE * 1.1] * len(ticks.labels))
     marks += axes.left_labels(levels, texts, left, height_part, style)
-    marks += _note(page, frame)
+    marks += _note(page, marks)
     zones = (
         *above.zones,
         Zone(frame.left, frame.top, frame.right, frame.bottom, _ground(page)),
@@ -200,7 +200,7 @@ def _standing(page: _Page) -> Scene:
     widths = [measure(text, axes.TICK_SIZE, False) + 3 for text in ticks.labels]
     levels, texts = _apart(frame, ticks, widths)
     marks += axes.bottom_labels(levels, texts, bottom, height_part, style)
-    marks += _note(page, frame)
+    marks += _note(page, marks)
     zones = (
         *above.zones,
         Zone(frame.left, frame.top, frame.right, frame.bottom, _ground(page)),
@@ -242,8 +242,8 @@ def _heights(page: _Page, extent: float) -> tuple[Ticks, float]:
     if len(plan.lanes) > 1 or plan.strips:
         share = 0.85 if not plan.strips else 0.5
         extent = extent * 0.75 / len(plan.lanes) * share
-    if readings.recipe.bars.labels is not None:
-        room = max(room, _room_for_labels(page, extent))
+    if any(scene_form(form).over for form in plan.heights):
+        room = max(room, _room_for_words(page, extent))
     return axes.height_ticks(reached, extent, readings.scale == "count", room)
 
 
@@ -274,16 +274,17 @@ def _apart(frame: Frame, ticks: Ticks, extents: Sequence[float]) -> tuple[list[f
     return levels, texts
 
 
-def _room_for_labels(page: _Page, extent: float) -> float:
-    """How far the axis reaches beyond the tallest bar, so that the number on it has room."""
-    from rhabdos.scene.forms.bars import label_room
-
+def _room_for_words(page: _Page, extent: float) -> float:
+    """How far the axis reaches beyond the greatest height, so that words over it have room."""
     edges, limits = page.readings.edges, page.limits
     along = (page.height if page.upright else page.width) * 0.8
     narrowest = float(edges.widths.min()) / (limits.high - limits.low) * along
-    points = label_room(page.readings, page.upright, narrowest, page.measure)
+    overs = (scene_form(form).over for form in page.readings.plan.heights)
+    points = max(
+        over(page.readings, page.upright, narrowest, page.measure) for over in overs if over
+    )
     extent = max(extent * 0.85, 30.0)
-    return extent / max(extent - points, extent / 3) * 1.01
+    return extent / max(extent - points, extent / 3) * 1.01 if points else 0.0
 
 
 def _widest(texts: Sequence[str], page: _Page) -> float:
@@ -377,13 +378,12 @@ def _note_room(page: _Page) -> float:
     return _NOTE_ROW * len(_noted(page))
 
 
-def _note(page: _Page, frame: Frame) -> list[Mark]:
+def _note(page: _Page, drawn: Sequence[Mark]) -> list[Mark]:
     """What forms say under the figure, such as how many of the values they could draw."""
-    drawing = _drawing(page, frame)
     marks: list[Mark] = []
     for row, form in enumerate(_noted(page)):
         note = scene_form(form).note
-        if note and (text := note(drawing)):
+        if note and (text := note(page.readings, drawn)):
             x, y = page.width - _PAD - 6, page.height - _PAD - row * _NOTE_ROW
             meaning = Meaning(FORMS[form].part)
             marks.append(Text(x, y, text, _NOTE, "end", page.style.quiet, meaning))

@@ -1,12 +1,13 @@
 """Boxes: their parts, the values beyond them and their names, and how one is read."""
 
 import math
+from collections.abc import Callable
 from typing import Any
 
 import numpy as np
 from msgspec import Struct
 
-from rhabdos.data.columns import CategoryColumn, LabelColumn, NumberColumn
+from rhabdos.data.columns import CategoryColumn, Column, LabelColumn, NumberColumn
 from rhabdos.data.samples import MOST_TAIL_ROWS, SampleSet
 from rhabdos.errors import Refusal
 from rhabdos.figure.forms.form import FigureForm
@@ -77,10 +78,10 @@ def written(readings: Readings, group: int) -> list[str]:
 # Which rows lie beyond
 
 
-def named_beyond(readings: Readings, group: int) -> tuple[Named, ...]:
+def named_beyond(readings: Readings, group: int, most: int | None = None) -> tuple[Named, ...]:
     """The values beyond the whiskers of a group with their rows, the farthest out first.
 
-    At most 200 at either end: those farther in would find no room for a name.
+    At most 200 at either end, and ``most`` in all: those farther in would find no room for a name.
 
     Raises
     ------
@@ -95,10 +96,11 @@ def named_beyond(readings: Readings, group: int) -> tuple[Named, ...]:
     past = (values < drawn.whisker_low) | (values > drawn.whisker_high)
     rows, values = rows[past], values[past]
     away = np.maximum(values - drawn.q3, drawn.q1 - values)
-    order = np.lexsort((rows, -away))
+    order = np.lexsort((rows, -away))[:most]
     low, high = _far_limits(drawn)
+    name_of = _namer(readings)
     return tuple(
-        Named(value, row, name_of(readings, row), not low <= value <= high)
+        Named(value, row, name_of(row), not low <= value <= high)
         for value, row in zip(values[order].tolist(), rows[order].tolist(), strict=True)
     )
 
@@ -116,25 +118,31 @@ def _far_limits(drawn: Box) -> tuple[float, float]:
     return low, high
 
 
-def name_of(readings: Readings, row: int) -> str:
-    """What a row (from 0) is called in the figure: by its number, its value, or a variable."""
-    asked = readings.recipe.box.names
+def _namer(readings: Readings) -> Callable[[int], str]:
+    """What rows (from 0) are called in the figure: by number, by value, or by a variable."""
+    asked, table = readings.recipe.box.names, readings.samples.table
     if asked == "value":
-        return exact(float(readings.variable.values[row]))
-    table = readings.samples.table
-    if asked in (None, "row") or table is None:
-        return f"{row + 1:,}"
-    assert asked is not None
+        return lambda row: exact(float(readings.variable.values[row]))
+    if asked is None or asked == "row" or table is None:
+        return _numbered
     column = table.column(asked)
+    return lambda row: _text_in(column, row) or _numbered(row)
+
+
+def _numbered(row: int) -> str:
+    return f"{row + 1:,}"
+
+
+def _text_in(column: Column, row: int) -> str:
+    """What a column holds in a row, as words; nothing where it is missing."""
     if isinstance(column, NumberColumn):
         value = float(column.values[row])
-        return exact(value) if math.isfinite(value) else f"{row + 1:,}"
+        return exact(value) if math.isfinite(value) else ""
     if isinstance(column, CategoryColumn):
         code = int(column.codes[row])
-        return column.levels[code] if code >= 0 else f"{row + 1:,}"
+        return column.levels[code] if code >= 0 else ""
     assert isinstance(column, LabelColumn)
-    text = column.texts[row]
-    return " ".join(text.split()) if text and text.strip() else f"{row + 1:,}"
+    return " ".join((column.texts[row] or "").split())
 
 
 def check_names(readings: Readings) -> None:
@@ -160,7 +168,7 @@ def card(readings: Readings, group: int | None, _value: float) -> Card:
         return Card(of_group.label, (), (), notes=("There are no values to draw a box of.",))
     if readings.recipe.box.letters:
         return _letter_card(readings, of_group)
-    beyond = named_beyond(readings, place)
+    beyond = named_beyond(readings, place, _MOST_LISTED)
     places, unit = _places(readings), readings.variable.unit
     high_end, low_end = _ends(readings.recipe.box)
     rows = [
@@ -239,15 +247,14 @@ def _reading_notes(
     if far:
         text += f", {far:,} of them more than {exact(readings.recipe.box.far)} × IQR from the box"
     names = readings.recipe.box.names
-    shown = beyond[:_MOST_LISTED]
     told = []
-    for named in shown:
+    for named in beyond:
         value = exact(named.value)
         called = named.name if names not in (None, "row", "value") else ""
         told.append(
             f"row {named.row + 1:,}" + (f" {brief(called)}" if called else "") + f": {value}"
         )
-    rest = outside - len(shown)
+    rest = outside - len(beyond)
     rows = "; ".join(told) + (f"; and {rest:,} more" if rest else "")
     return (f"{text}.", f"The farthest out: {rows}." if rest else f"These are {rows}.")
 

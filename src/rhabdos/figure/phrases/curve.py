@@ -130,9 +130,14 @@ CURVE = Phrase(
         _bound("upper"),
         Setting(
             "curve.fill",
-            "Filled",
-            "toggle",
-            "Fill curves|Curves as lines",
+            "Shape",
+            "choice",
+            "Curves drawn as {}",
+            choices=lambda _readings: [
+                ("line", False),
+                ("line and filled", True),
+                ("filled", "only"),
+            ],
             matters=lambda readings: "curve" in readings.recipe.show.forms,
         ),
     ),

@@ -211,7 +211,7 @@ def _number(
     return Text(along, tip - _LABEL_GAP, text, size, "middle", colour, meaning)
 
 
-def label_room(readings: Readings, upright: bool, room: float, measure: Measure) -> float:
+def _label_room(readings: Readings, upright: bool, room: float, measure: Measure) -> float:
     """How far numbers reach beyond the tips of bars, in points; ``room`` is the narrowest bar's."""
     if readings.recipe.bars.labels is None:
         return 0.0
@@ -227,6 +227,6 @@ def label_room(readings: Readings, upright: bool, room: float, measure: Measure)
 
 
 DRAWN = {
-    "bars": SceneForm(_reach, partial(_layers, filled=True), _tallest),
-    "outline": SceneForm(_reach, partial(_layers, filled=False), _tallest),
+    "bars": SceneForm(_reach, partial(_layers, filled=True), _tallest, over=_label_room),
+    "outline": SceneForm(_reach, partial(_layers, filled=False), _tallest, over=_label_room),
 }

@@ -153,7 +153,7 @@ def _names(drawing: Drawing, band: Band, group: int, drawn: Box, half: float) ->
     frame = drawing.frame
     named = [
         value_beyond
-        for value_beyond in named_beyond(drawing.readings, group)[:_MOST_NAMED]
+        for value_beyond in named_beyond(drawing.readings, group, _MOST_NAMED)
         if frame.low <= value_beyond.value <= frame.high
     ]
     dots = [

@@ -38,10 +38,14 @@ class SceneForm(Struct, frozen=True):
     tallest : callable
         Its greatest height; 0 for what is drawn in a strip.
     note : callable, optional
-        What it says under the figure, such as how many of the values it could draw.
+        What it says under the figure of its marks, such as how many of the values they are.
+    over : callable, optional
+        How far words reach beyond its greatest height, in points; told whether the value axis
+        stands, and how wide the narrowest bin is on the page.
     """
 
     reach: Callable[[Readings], tuple[float, float] | None]
     layers: Callable[[Drawing, Band, Sequence[int]], Layers]
     tallest: Callable[[Readings], float] = lambda _readings: 0.0
-    note: Callable[[Drawing], str] | None = None
+    note: Callable[[Readings, Sequence[Mark]], str] | None = None
+    over: Callable[[Readings, bool, float, Measure], float] | None = None

@@ -46,12 +46,14 @@ def line_form(form: Form, part: Part) -> SceneForm:
             meaning, colour = Meaning(part, curve.group), drawing.colours[curve.group]
             along, across = line_of(curve, frame, band)
             points = frame.points(along, across)
-            if form == "curve" and drawing.readings.recipe.curve.fill and len(points):
+            fill = drawing.readings.recipe.curve.fill if form == "curve" else False
+            if fill and len(points):
                 ground = frame.points(along[[-1, 0]], np.full(2, band.base))
                 shape = np.concatenate([points, ground])
                 fills.append(Area(shape, colour, style.curve_fill, meaning, smooth=True))
-            smooth = form != "ecdf"
-            lines.append(Path(points, colour, style.curve, 1.0, meaning, smooth=smooth))
+            if fill != "only":
+                smooth = form != "ecdf"
+                lines.append(Path(points, colour, style.curve, 1.0, meaning, smooth=smooth))
         return fills, lines
 
     return SceneForm(reach, layers, tallest)

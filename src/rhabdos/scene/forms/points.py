@@ -9,7 +9,7 @@ from msgspec import Struct
 from rhabdos.arrays import FloatArray, IntArray
 from rhabdos.figure.readings import Readings
 from rhabdos.scene.forms.form import Drawing, Layers, SceneForm
-from rhabdos.scene.marks import Dots, Meaning
+from rhabdos.scene.marks import Dots, Mark, Meaning
 from rhabdos.scene.plane import Band
 from rhabdos.stats.ordered import Ordered
 
@@ -129,14 +129,10 @@ def _stacks(sample: Ordered, low: float, high: float, width: float) -> tuple[Flo
     return np.array(middles), np.array(counts, dtype=np.int64)
 
 
-def _note(drawing: Drawing) -> str:
+def _note(readings: Readings, marks: Sequence[Mark]) -> str:
     """How many of the values are drawn, where the page cannot show them all."""
-    shown = total = 0
-    for lane in drawing.frame.lanes:
-        for strip in lane.strips:
-            if strip.form == "points" and drawing.readings.groups[strip.group].n:
-                cloud = cloud_of(drawing, strip.band, strip.group)
-                shown, total = shown + len(cloud.along), total + cloud.of
+    drawn = (mark for mark in marks if isinstance(mark, Dots) and mark.meaning.part == "points")
+    shown, total = sum(len(mark.places) for mark in drawn), readings.samples.pooled.n
     return f"{shown:,} of {total:,} values are drawn as points" if shown < total else ""
 
 
