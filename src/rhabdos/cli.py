@@ -254,16 +254,16 @@ def _draw(chosen: argparse.Namespace) -> int:
 
 
 def _readings(recipe_file: str, data_file: str) -> "Readings":
-    from rhabdos.data.gathering import gather
     from rhabdos.data.reading import read_table
     from rhabdos.figure.readings import read
     from rhabdos.figure.recipe_text import read_recipe
+    from rhabdos.figure.wanted import samples_for
     from rhabdos.project.files import read_text
 
     recipe = read_recipe(read_text(recipe_file), os.path.basename(recipe_file))
     table = read_table(data_file)
-    samples = gather(table, recipe.variable, recipe.split, weight=recipe.weight)
-    used = [column for column in (samples.variable, samples.split, samples.weight) if column]
+    samples = samples_for(recipe, table)
+    used = [column for column in (*samples.variables, *samples.factors, samples.weight) if column]
     _remark([*table.remarks, *(column.remark for column in used if column.remark)])
     return read(recipe, samples)
 

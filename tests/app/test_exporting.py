@@ -70,7 +70,7 @@ def test_the_figure_on_the_screen_takes_the_exported_size_and_can_be_undone(hand
     assert scene.width == pytest.approx(scene.height)
     assert hands.window.undo_action.text() == "Undo Figure size 12x12cm"
     hands.press("Ctrl+Z")
-    assert hands.recipe.page.size == "16x10cm"
+    assert hands.recipe.page.size is None
 
 
 def test_a_folder_that_cannot_be_written_is_told_and_the_dialog_stays(hands, dialog, tmp_path):

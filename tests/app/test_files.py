@@ -46,7 +46,7 @@ def test_closing_asks_about_a_recipe_that_was_changed_after_saving(
     hands.click_variable("Salinity")
     assert hands.window.close() is closed
     assert "mass.toml" in asked[0]
-    assert (read_recipe(path.read_text()).variable == "Salinity") is stored
+    assert (read_recipe(path.read_text()).show.variables == ("Salinity",)) is stored
     hands.window.filing.recipe_path = None  # so that nobody is asked when the window is taken down
 
 

@@ -137,7 +137,7 @@ def test_the_longest_unused_samples_go_first(large, empty, monkeypatch):
     empty.click_variable("site")
     empty.qtbot.waitUntil(lambda: not empty.window.session.runner.running(), timeout=20_000)
     kept = empty.window.session._store._samples
-    assert [key[3] for key in kept] == [None, "site"]
+    assert [key[2].factors for key in kept] == [(), ("site",)]
     empty.press("Ctrl+Z")  # uses the first again
     empty.window.session.ask("Weigh", empty.recipe.showing(weight="mass_g"))
     if empty.window.session.runner.running():
@@ -148,7 +148,7 @@ def test_the_longest_unused_samples_go_first(large, empty, monkeypatch):
     empty.window.session.ask("Together", empty.recipe.showing(split=()))
     document = empty.window.session.document
     empty.window.session._store.keep_samples(document, empty.window.session.readings.samples)
-    assert [key[3] for key in kept] == [None]
+    assert [key[2].factors for key in kept] == [()]
 
 
 @pytest.mark.parametrize(

@@ -102,7 +102,8 @@ def test_another_variable_keeps_split_and_heights_but_not_the_old_words_and_widt
         words=Words(title="About a", value_axis="a", height_axis="How many"),
     )
     other = showing(recipe, "b")
-    assert (other.variable, other.split, other.show.heights) == ("b", "g", "density")
+    assert (other.show.variables, other.show.split) == (("b",), ("g",))
+    assert other.show.heights == "density"
     assert (other.bins.width, other.bins.closed) == (None, "right")
     assert (other.words.title, other.words.value_axis, other.words.height_axis) == (
         None,

@@ -114,7 +114,7 @@ def test_keys_step_along_a_row_of_parts_and_from_row_to_row(hands):
 def test_every_form_answers_the_pointer_lying_and_standing(hands, form, upright):
     canvas = draw(hands, form, upright=upright, heights="density")
     lane = canvas.scene.frame.lanes[0]
-    band = strip(canvas, form).band if FORMS[form].strip else lane.heights
+    band = strip(canvas, form).band if FORMS[form].strip else lane.heights[0].band
     QTest.mouseMove(canvas, at(canvas, 75, (band.base * 3 + band.tip) / 4))
     card = canvas.card()
     assert card.lines
@@ -255,7 +255,7 @@ def test_lanes_are_asked_for_and_left_again(hands):
     hands.pick(hands.click_phrase("arrange"), "in lanes")
     canvas = hands.window.stage.canvas
     assert len(canvas.scene.frame.lanes) == 3
-    QTest.mouseMove(canvas, at(canvas, 78, canvas.scene.frame.lanes[1].heights.base))
+    QTest.mouseMove(canvas, at(canvas, 78, canvas.scene.frame.lanes[1].heights[0].band.base))
     assert canvas.card().title == "76 to under 80 mm"
     assert [line.pointed for line in canvas.card().lines] == [False, True, False]
     hands.pick(hands.click_phrase("arrange"), "overlaid")
@@ -272,7 +272,7 @@ def test_own_bins_of_groups_are_chosen_and_drawn_in_lanes(hands):
     assert len(canvas.scene.frame.lanes) == 3
     own = hands.readings.own_edges[2]
     middle = float(own.values[3] + own.values[4]) / 2
-    QTest.mouseMove(canvas, at(canvas, middle, canvas.scene.frame.lanes[2].heights.base))
+    QTest.mouseMove(canvas, at(canvas, middle, canvas.scene.frame.lanes[2].heights[0].band.base))
     assert [line.label for line in canvas.card().lines] == ["Wick Narrows"]
     assert canvas.stop.value == pytest.approx(middle)
     hands.drag_rod(float(hands.readings.edges.values[2]), float(hands.readings.edges.values[2]) + 3)

@@ -295,7 +295,7 @@ def test_bars_are_read_by_keyboard(hands):
     ("part", "phrase"),
     [
         ("title", "words"),
-        ("legend", "split"),
+        ("legend", "legend"),
         ("height-axis", "heights"),
         ("value-axis", "variable"),
         ("bars", "bins"),

@@ -83,6 +83,7 @@ def test_samples_are_sorted_and_count_what_is_missing():
     assert [(s.label, s.values.tolist(), s.missing) for s in samples.samples] == [
         ("A", [3, 5], 1),
         ("B", [1], 0),
+        ("no Bay", [2], 0),
     ]
     assert samples.ungrouped == 1
     whole = gather(small_table(), "Shell length").samples[0]

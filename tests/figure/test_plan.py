@@ -20,6 +20,7 @@ from rhabdos.figure.recipe import Bins, Boxes, Points, Recipe
 from rhabdos.figure.recipe_text import read_recipe, write_recipe
 from rhabdos.figure.sentence import asides, plain
 from rhabdos.figure.stops import card_of, rows_of_stops, stop_at
+from rhabdos.figure.wanted import samples_for
 from tests.conftest import asking, set_of
 
 TWO = ([1.0, 2, 3, 4, 9, 40], [2.0, 2, 7])
@@ -164,7 +165,7 @@ def boxed(*groups, **box):
 
 
 def test_a_box_is_read_with_its_own_numbers_and_rows():
-    card = figure_form("box").card(boxed(*TWO), 0, 0.0)
+    card = figure_form("box").card(boxed(*TWO), [0], None, 0.0)
     cells = {line.label: line.cells for line in card.lines}
     assert card.title == "A, n = 6"
     assert cells["median"][0] == "3.5 mm"
@@ -179,7 +180,7 @@ def test_a_box_is_read_with_its_own_numbers_and_rows():
 
 def test_letter_values_are_read_pair_by_pair():
     values = np.random.default_rng(2).normal(0, 1, 1000)
-    card = figure_form("box").card(boxed(values.tolist(), letters=True), 0, 0.0)
+    card = figure_form("box").card(boxed(values.tolist(), letters=True), [0], None, 0.0)
     assert [line.label for line in card.lines] == [
         *("median", "fourths", "eighths", "sixteenths", "1/32", "1/64"),
         "1/128",
@@ -197,7 +198,7 @@ def test_letter_values_are_read_pair_by_pair():
 
 
 def test_a_box_with_nothing_beyond_says_that_whiskers_end_at_the_extremes():
-    card = figure_form("box").card(boxed([1.0, 2, 3, 4]), 0, 0.0)
+    card = figure_form("box").card(boxed([1.0, 2, 3, 4]), [0], None, 0.0)
     assert "their ends are the minimum and the maximum" in card.notes[0]
 
 
@@ -224,21 +225,21 @@ def test_every_form_is_stepped_through_and_says_something_of_each_group(form):
         spoken = card_of(readings, stop).spoken()
         assert len(spoken) > 20
         assert ("A" in spoken) or ("B" in spoken)
-    stop = stop_at(readings, form if FORMS[form].strip else None, 1, 2.0)
+    stop = stop_at(readings, form if FORMS[form].strip else None, 0, 1, 2.0)
     card = card_of(readings, stop)
     assert card.lines
 
 
 def test_an_ecdf_says_what_share_lies_up_to_a_place():
     readings = read(asking().showing(forms=("ecdf",), heights="percent"), set_of([1.0, 2, 2, 5]))
-    card = figure_form("ecdf").card(readings, None, 2.0)
+    card = figure_form("ecdf").card(readings, [0], None, 2.0)
     assert card.lines[0].cells == ("75", "75.0 %")
-    assert figure_form("ecdf").card(readings, None, 0.5).lines[0].cells == ("0", "0.0 %")
+    assert figure_form("ecdf").card(readings, [0], None, 0.5).lines[0].cells == ("0", "0.0 %")
 
 
 def test_a_point_says_its_value_how_many_have_it_and_where_it_stands():
     readings = read(asking().showing(forms=("points",)), set_of([1.0, 2, 2, 5, 9]))
-    card = figure_form("points").card(readings, 0, 2.4)
+    card = figure_form("points").card(readings, [0], None, 2.4)
     assert card.title == "Length: 2 mm"
     assert [line.cells for line in card.lines] == [("2 of 5",), ("20.0 %",), ("40.0 %",)]
 
@@ -252,7 +253,7 @@ def test_two_humps_in_a_box_are_told_and_the_cure_shows_them():
     readings = boxed(humps, rng.normal(15, 1, 400).tolist())
     (notice,) = [n for n in notices(readings) if n.code == "hidden-peaks"]
     assert notice.text.startswith("More than one peak hides in A (2)")
-    cured = read(notice.cure, readings.samples)
+    cured = read(notice.cure, readings.gathered)
     assert cured.recipe.show.forms == ("violin", "box")
     assert "hidden-peaks" not in [n.code for n in notices(cured)]
 
@@ -264,7 +265,7 @@ def test_notches_past_the_box_and_bins_of_different_widths_are_told():
     wide, near = rng.normal(0, 10, 300).tolist(), rng.normal(0, 1, 300).tolist()
     own = read(asking(rule="scott", shared=False).showing(split=("Bay",)), set_of(wide, near))
     (notice,) = [n for n in notices(own) if n.code == "own-bins"]
-    assert "own-bins" not in [n.code for n in notices(read(notice.cure, own.samples))]
+    assert "own-bins" not in [n.code for n in notices(read(notice.cure, own.gathered))]
     assert len({o.edges.width for o in bars(own)}) == 2
 
 
@@ -305,7 +306,7 @@ def test_every_alternative_of_a_phrase_is_a_figure_and_one_is_the_present(key):
     for choice in choices:
         assert choice.text
         assert choice.step
-        other = read(choice.recipe, readings.samples)
+        other = read(choice.recipe, samples_for(choice.recipe, readings.gathered.table))
         if choice.current:
             assert plain(other) == plain(readings)
 

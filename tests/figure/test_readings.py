@@ -30,13 +30,18 @@ TWO = ([1.0, 2, 3, 4, 9], [2.0, 2, 8])
 values = st.lists(st.floats(-50, 50), min_size=1, max_size=40)
 
 
+def split_if_several(recipe, groups):
+    return recipe.showing(split=("Bay",)) if len(groups) > 1 else recipe
+
+
 @given(
     st.lists(values, min_size=1, max_size=4),
     st.lists(st.floats(-60, 60), min_size=2, max_size=8, unique=True),
 )
 def test_every_value_is_counted_or_outside(groups, edges):
     assume(np.min(np.diff(np.sort(edges))) > 1e-290)
-    readings = read(asking(edges=tuple(sorted(edges))), set_of(*groups))
+    recipe = split_if_several(asking(edges=tuple(sorted(edges))), groups)
+    readings = read(recipe, set_of(*groups))
     both = zip(readings.groups, bars(readings), groups, strict=True)
     for group, drawn, given_values in both:
         assert drawn.counts.sum() + drawn.outside == group.n == len(given_values)
@@ -209,7 +214,7 @@ def test_an_interval_says_which_edge_belongs_to_it(closed, position, words):
 
 def test_a_bin_says_what_each_group_has_in_it():
     readings = read(asking(edges=(0.0, 5, 10)).showing(split=("Bay",)), set_of(*TWO))
-    card = bin_card(readings, 1, pointed=1)
+    card = bin_card(readings, 1, [0, 1], pointed=1)
     assert [(ln.label, *ln.cells, ln.pointed) for ln in card.lines] == [
         ("A", "1 of 5", "20.0 %", "0.04", False),
         ("B", "1 of 3", "33.3 %", "0.0667", True),
@@ -337,6 +342,7 @@ def test_a_recipe_that_shows_another_scale_changes_nothing_else():
 )
 def test_cumulative_heights_are_the_values_up_to_each_bins_end(groups, edges, scale, of):
     recipe = asking(edges=tuple(edges)).showing(heights=scale, of=of, cumulative=True)
+    recipe = split_if_several(recipe, groups)
     readings = read(recipe, set_of(*groups))
     total = sum(map(len, groups))
     for group, values in zip(bars(readings), groups, strict=True):
@@ -355,7 +361,8 @@ def test_cumulative_heights_are_the_values_up_to_each_bins_end(groups, edges, sc
 
 def test_cumulative_heights_are_named_so():
     readings = read(
-        asking(width=2.0).showing(heights="percent", cumulative=True), set_of([1.0, 2, 3], [2.0, 5])
+        asking(width=2.0).showing(heights="percent", cumulative=True, split=("Bay",)),
+        set_of([1.0, 2, 3], [2.0, 5]),
     )
     assert "heights in cumulative percent of each bay" in plain(readings)
     counts = read(asking(width=2.0).showing(cumulative=True), set_of([1.0, 2, 3]))
@@ -367,7 +374,7 @@ def test_cumulative_heights_are_named_so():
 )
 def test_groups_may_have_bins_of_their_own(bins):
     groups = [1.0, 2.5, 2.75, 4.5], [10.0, 11.25, 30.5]
-    recipe = asking(**bins, shared=False).showing(heights="density")
+    recipe = asking(**bins, shared=False).showing(heights="density", split=("Bay",))
     together = numbers_data(read(recipe, set_of(*groups)))["bins"]
     for position, values in enumerate(groups):
         alone = numbers_data(read(asking(**bins).showing(heights="density"), set_of(values)))[
@@ -439,7 +446,7 @@ def test_the_csv_leaves_no_number_out(demo):
     rows = [row for row in rows if row["measure"] != "level of Bay"]
     written = {float(row[key]) for row in rows for key in ("from", "to", "value") if row[key]}
     assert not set(leaves(numbers_data(readings))) - written
-    apart = read(recipe.showing(cumulative=False), readings.samples)
+    apart = read(recipe.showing(cumulative=False), readings.gathered)
     assert [row["measure"] for row in csv.DictReader(io.StringIO(numbers_csv(apart)))].count(
         "sliding low"
     ) == 3 * 17 * 32

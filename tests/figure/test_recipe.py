@@ -78,8 +78,8 @@ def test_a_recipe_survives_being_written_and_read(recipe):
 
 def test_the_example_reads_as_it_says():
     recipe = read_recipe(EXAMPLE)
-    assert recipe.variable == "Shell length"
-    assert recipe.split == "Bay"
+    assert recipe.show.variables == ("Shell length",)
+    assert recipe.show.split == ("Bay",)
     assert (recipe.bins.width, recipe.bins.start, recipe.bins.closed) == (4, 40, "left")
     assert recipe.words.title == "Two harvests hide in Saltmere"
 
@@ -91,7 +91,7 @@ def test_whole_numbers_will_do_for_decimals_and_split_may_be_absent():
         )
     )
     assert recipe.bins.width == 4
-    assert recipe.split is None
+    assert recipe.show.split == ()
 
 
 BASE = 'rhabdos = 1\n[show]\nvariables = ["a"]\n'
@@ -107,7 +107,7 @@ WRONG = {
     ),
     "an unknown table": (
         BASE + "[axis]\na = 1",
-        r"axis \(here .*is not a key.*show, bins, curve, bars, box, points, lines, check, compare, words, page",
+        r"axis \(here .*is not a key.*show, panels, groups, bins, curve, bars, box, points, lines, check, compare, legend, words, page",
     ),
     "text for a number": (
         BASE + '[bins]\nwidth = "wide"',
@@ -189,10 +189,17 @@ WRONG = {
         r"box\.whiskers is \[95, 5\]\. Two percentiles must rise",
     ),
     "a negative reach": (BASE + "[box]\nwhiskers = -1", r"box\.whiskers is -1\. A multiple"),
-    "two variables": (
-        'rhabdos = 1\n[show]\nvariables = ["a", "b"]',
-        r"show\.variables is .*one variable",
+    "no variables": (
+        "rhabdos = 1\n[show]\nvariables = []",
+        r"show\.variables is \[\], but must be a list of 1 to 60 variables",
     ),
+    "a variable twice": (
+        'rhabdos = 1\n[show]\nvariables = ["a", "a"]',
+        r"show\.variables is .* names “a” twice",
+    ),
+    "three factors": (BASE + 'split = ["a", "b", "c"]', r"show\.split is .* at most two"),
+    "an unknown order": (BASE + '[groups]\norder = "size"', r"groups\.order is “size”.*median"),
+    "a free title": (BASE + '[panels]\nfree = ["title"]', r"panels\.free is .*value, height"),
     "a variable that is no list": (
         'rhabdos = 1\n[show]\nvariables = "a"',
         r"show\.variables is “a”, but must be a list",

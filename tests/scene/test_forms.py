@@ -149,7 +149,7 @@ def tagged(count=200, split=True):
     bay = CategoryColumn(
         "Bay", codes=(np.arange(len(values)) % 2).astype(np.int8), levels=("A", "B")
     )
-    return gather(Table("t", (length, tag, bay)), "Length", "Bay" if split else None)
+    return gather(Table("t", (length, tag, bay)), "Length", "Bay" if split else ())
 
 
 @WAYS
@@ -300,10 +300,10 @@ def test_lanes_share_one_scale_of_heights_and_lie_apart(upright):
         (area,) = marks_of(scene, "bars", Area, lane.groups[0])
         _along, across = scene.frame.backs(area.points)
         assert lane.first <= across.min() <= across.max() <= lane.last
-        tallest = max(abs(place - lane.heights.base) for place in across.tolist())
-        assert tallest / lane.heights.thickness * lane.heights.tallest == pytest.approx(
-            own.heights.max()
-        )
+        tallest = max(abs(place - lane.heights[0].band.base) for place in across.tolist())
+        assert tallest / lane.heights[0].band.thickness * lane.heights[
+            0
+        ].band.tallest == pytest.approx(own.heights.max())
     names = [mark.text for mark in marks_of(scene, "lane", Text)]
     assert {"A", "B", "n = 300", "n = 120", "Bay"} <= set(names)
 
@@ -385,7 +385,7 @@ def test_heights_stand_over_strips_and_a_box_within_its_violin():
     _, scene = drawn(("curve", "violin", "box", "points"), NEAR, WIDE)
     for lane in scene.frame.lanes:
         place = {strip.form: strip.band for strip in lane.strips}
-        assert lane.heights.base <= place["violin"].tip < place["violin"].base
+        assert lane.heights[0].band.base <= place["violin"].tip < place["violin"].base
         assert place["violin"].base <= place["points"].tip
         assert place["violin"].tip < place["box"].tip < place["box"].base < place["violin"].base
 
@@ -497,7 +497,7 @@ def test_a_style_colours_everything_and_the_scene_has_none_of_its_own():
 
 def test_a_cloud_is_the_same_whoever_asks():
     readings, scene = drawn(("points",), NEAR)
-    drawing = Drawing(readings, scene.frame, HOUSE, ("#000000",), measure)
+    drawing = Drawing(readings, scene.frame, HOUSE, ("#000000",), ("#000000",), measure)
     (strip,) = scene.frame.lanes[0].strips
     cloud = cloud_of(drawing, strip.band, 0)
     (mark,) = marks_of(scene, "points", Dots)
@@ -512,8 +512,8 @@ def test_lanes_of_heights_and_strips_share_one_scale_too(upright):
     for lane, own in zip(scene.frame.lanes, bars(readings), strict=True):
         (area,) = marks_of(scene, "bars", Area, lane.groups[0])
         _, across = scene.frame.backs(area.points)
-        reached = max(abs(place - lane.heights.base) for place in across.tolist())
-        first = scene.frame.lanes[0].heights
+        reached = max(abs(place - lane.heights[0].band.base) for place in across.tolist())
+        first = scene.frame.lanes[0].heights[0].band
         assert reached == pytest.approx(
             own.heights.max() / first.tallest * first.thickness, rel=1e-6
         )
@@ -578,7 +578,7 @@ def random_figure(chance):
         lines=Lines(mean=chance.random() < 0.4, median=chance.random() < 0.4),
         points=Points(spread=chance.choice(["stacked", "jittered"])),
     ).worded(title=chance.choice([None, "Two harvests hide in Saltmere"]))
-    readings = read(recipe, gather(table, "Length", "Bay" if split else None))
+    readings = read(recipe, gather(table, "Length", "Bay" if split else ()))
     size = Size.parse(chance.choice(["16x10cm", "10x8cm", "8x16cm", "25x14cm"]))
     return build(readings, measure, size=size)
 

@@ -148,7 +148,7 @@ def test_nothing_leaves_the_page_and_no_two_labels_of_an_axis_overlap(size, grou
 
 def test_bins_beyond_the_limits_are_cut_at_the_frame():
     readings = read(asking(edges=(0.0, 5, 10, 15)), set_of([1.0, 2, 6, 11]))
-    scene = build(readings, measure, Limits(2.0, 12.0))
+    scene = build(readings, measure, (Limits(2.0, 12.0),))
     outline = next(
         m for m in scene.marks if isinstance(m, Area) and m.meaning.part == "bars"
     ).points
@@ -272,7 +272,7 @@ def test_thirty_groups_leave_the_figure_most_of_the_paper():
     assert scene.frame.top < scene.height / 3
     (rest,) = [m.text for m in scene.marks if isinstance(m, Text) and m.text.endswith(" more")]
     named = [
-        m for m in scene.marks if isinstance(m, Text) and m.meaning and m.meaning.group is not None
+        m for m in scene.marks if isinstance(m, Text) and m.meaning and m.meaning.level is not None
     ]
     assert rest == f"and {30 - len(named)} more"
 

@@ -61,7 +61,7 @@ def test_pairs_and_ranges_are_printed_where_they_are_asked_for():
         ("A", 3, 0.75),
         ("B", 2, 2 / 3),
     ]
-    assert "range" not in numbers_data(read(asking(), samples))
+    assert "range" not in numbers_data(read(recipe.changed(check=Check()), samples))
 
 
 def test_a_range_that_falls_is_refused_with_its_path():

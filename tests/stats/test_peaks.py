@@ -105,14 +105,14 @@ def two_humped(n):
 
 def test_the_ladder_shows_peaks_appear_and_vanish():
     samples = set_of(two_humped(400).tolist(), np.random.default_rng(6).normal(3, 2, 500).tolist())
-    rungs = ladder(read(asking(width=1.0), samples))
+    rungs = ladder(read(asking(width=1.0).showing(split=("Bay",)), samples))
     widths = [rung.width for rung in rungs]
     assert widths == [0.1, 0.2, 0.25, 0.5, 1.0, 2.0, 2.5, 5.0, 10.0]
     peaks_at = {rung.width: rung.peaks for rung in rungs}
     assert peaks_at[0.5] == peaks_at[1.0] == peaks_at[2.0] == (2, 1)
     assert peaks_at[10.0] == (1, 1)
     assert all(rung.bins > 1 for rung in rungs)
-    assert ladder(read(asking(edges=(0.0, 1.0, 5.0)), samples)) == ()
+    assert ladder(read(asking(edges=(0.0, 1.0, 5.0)).showing(split=("Bay",)), samples)) == ()
     assert ladder(read(asking(), set_of([2.0, 2.0]))) == ()
 
 

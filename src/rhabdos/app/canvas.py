@@ -22,6 +22,7 @@ from rhabdos.figure.stops import Stop, card_of, rows_of_stops, span_of, stop_at
 from rhabdos.paint.painter import paint, painter_on
 from rhabdos.scene.marks import Scene
 from rhabdos.scene.palette import group_colours
+from rhabdos.scene.plane import Frame
 
 _NEAR = 5.0  # pixels beside a line within which it is meant
 _NARROWEST = 2.0  # pixels of the band over what is read
@@ -65,7 +66,8 @@ class Canvas(QWidget):
 
     @staticmethod
     def _still_there(stop: Stop, readings: Readings) -> bool:
-        gone = stop.group is not None and stop.group >= len(readings.groups)
+        gone = stop.panel >= len(readings.plan.panels)
+        gone |= stop.group is not None and stop.group >= len(readings.groups)
         return stop.form in readings.recipe.show.forms and not gone
 
     def card(self) -> Card | None:
@@ -79,18 +81,23 @@ class Canvas(QWidget):
         if self._pointer is None or not self.scene or not self._readings:
             return None
         x, y = self._pointer.x() / self.scale, self._pointer.y() / self.scale
-        _, across = self.scene.frame.back(x, y)
-        lane = self.scene.frame.lane_at(across)
-        if lane is None or lane.heights is None:
+        frame = self.scene.frame_at(x, y)
+        if frame is None:
             return None
-        if len(lane.groups) == 1:
-            return lane.groups[0]
+        _, across = frame.back(x, y)
+        lane = frame.lane_at(across)
+        heights = lane.heights_at(across) if lane else None
+        if heights is None:
+            return None
+        if len(heights.groups) == 1:
+            return heights.groups[0]
         line = self.scene.line_at(x, y, _NEAR / self.scale)
         if line or not self._readings.needs_bins or self.stop is None or self.stop.value is None:
             return line.group if line else None
         from rhabdos.figure.forms.bars import bar_over
 
-        return bar_over(self._readings, self.stop.value, lane.heights.height(across))
+        height = heights.band.height(across)
+        return bar_over(self._readings, heights.groups, self.stop.value, height)
 
     # Painting
 
@@ -131,7 +138,7 @@ class Canvas(QWidget):
         """Where what is read lies, in pixels: over the heights of each lane, or over a strip."""
         assert self.scene
         assert self._readings
-        frame, span = self.scene.frame, span_of(self._readings, stop)
+        frame, span = self.scene.frames[stop.panel], span_of(self._readings, stop)
         low, high = (frame.low, frame.high) if span is None else span
         ends = [frame.along(min(max(value, frame.low), frame.high)) for value in (low, high)]
         bands = []
@@ -139,19 +146,22 @@ class Canvas(QWidget):
             meant = stop.group is None or stop.group in lane.groups
             if stop.form in self._readings.plan.heights and lane.heights and meant:
                 whole = len(frame.lanes) == 1 and not lane.strips
-                band = lane.heights
-                bands.append((frame.first, frame.last) if whole else (band.base, band.tip))
+                each = [of.band for of in lane.heights if stop.group in (None, *of.groups)]
+                bands += (
+                    [(frame.first, frame.last)]
+                    if whole and len(lane.heights) == 1
+                    else [(band.base, band.tip) for band in each]
+                )
             bands += [
                 (strip.band.base, strip.band.tip)
                 for strip in lane.strips
                 if strip.form == stop.form and strip.group == stop.group
             ]
-        return [self._rect(ends, band) for band in bands]
+        return [self._rect(frame, ends, band) for band in bands]
 
-    def _rect(self, ends: list[float], band: tuple[float, float]) -> QRectF:
-        assert self.scene
-        first = QPointF(*self.scene.frame.point(ends[0], band[0])) * self.scale
-        last = QPointF(*self.scene.frame.point(ends[1], band[1])) * self.scale
+    def _rect(self, frame: Frame, ends: list[float], band: tuple[float, float]) -> QRectF:
+        first = QPointF(*frame.point(ends[0], band[0])) * self.scale
+        last = QPointF(*frame.point(ends[1], band[1])) * self.scale
         rect = QRectF(first, last).normalized()
         if rect.width() < _NARROWEST:
             rect.adjust(-_NARROWEST / 2, 0, _NARROWEST / 2, 0)
@@ -172,7 +182,7 @@ class Canvas(QWidget):
             return
         self._pointer = event.position()
         x, y = self._pointer.x() / self.scale, self._pointer.y() / self.scale
-        inside = self.scene.frame.holds(x, y)
+        inside = self.scene.frame_at(x, y) is not None
         self._read(self._stop_at(x, y) if inside else None)
         meaning = self.scene.meaning_at(x, y)
         hand = meaning and not inside
@@ -181,16 +191,19 @@ class Canvas(QWidget):
     def _stop_at(self, x: float, y: float) -> Stop | None:
         assert self.scene
         assert self._readings
-        frame = self.scene.frame
+        frame = self.scene.frame_at(x, y)
+        if frame is None:
+            return None
         along, across = frame.back(x, y)
         lane = frame.lane_at(across)
         if lane is None:
             return None
         value = frame.value(along)
         if strip := lane.strip_at(across):
-            return stop_at(self._readings, strip.form, strip.group, value)
-        alone = lane.groups[0] if len(lane.groups) == 1 else None
-        return stop_at(self._readings, None, alone, value)
+            return stop_at(self._readings, strip.form, frame.panel, strip.group, value)
+        heights = lane.heights_at(across)
+        alone = heights.groups[0] if heights and len(heights.groups) == 1 else None
+        return stop_at(self._readings, None, frame.panel, alone, value)
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         if event is None or self.scene is None or event.button() != Qt.MouseButton.LeftButton:

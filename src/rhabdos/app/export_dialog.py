@@ -35,6 +35,7 @@ from rhabdos.paint.fonts import measure
 from rhabdos.project.files import same_file
 from rhabdos.quoting import file_named
 from rhabdos.scene.build import build
+from rhabdos.scene.grid import page_size
 
 if TYPE_CHECKING:
     from rhabdos.app.tasks import Task
@@ -67,7 +68,7 @@ class ExportDialog(QDialog):
         self._readings = readings
         self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         self._not_over = tuple(not_over)
-        self._size = Size.parse(readings.recipe.page.size)
+        self._size = page_size(readings)
         self._task: Task | None = None
         self.written: Path | None = None
 

@@ -13,7 +13,7 @@ from rhabdos.figure.forms import FORMS
 from rhabdos.figure.readings import Readings
 from rhabdos.figure.recipe import Form
 from rhabdos.paint.painter import paint, painter_on
-from rhabdos.scene.build import miniature
+from rhabdos.scene.miniature import miniature
 
 _PICTURE = QSize(92, 38)
 _COLUMNS = 2

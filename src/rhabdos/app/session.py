@@ -18,12 +18,13 @@ from rhabdos.errors import Refusal
 from rhabdos.figure.demo_recipe import demo_recipe
 from rhabdos.figure.readings import Readings, read
 from rhabdos.figure.recipe import Recipe, Show
+from rhabdos.figure.wanted import gathered, wanted
 from rhabdos.figure.wording import counted
 from rhabdos.project.document import Document, Source
 from rhabdos.project.history import History
 from rhabdos.project.store import Store
 from rhabdos.quoting import file_named
-from rhabdos.scene.build import limits_of
+from rhabdos.scene.limits import limits_of
 from rhabdos.stats.rules import RULES, by_rule
 
 if TYPE_CHECKING:
@@ -98,8 +99,9 @@ class Session(QObject):
 
         if not self.table:
             return ()
-        shown = () if not self.readings else (self.readings.variable, self.readings.split)
-        remarks = [column.remark for column in shown if column and column.remark]
+        gathered = self.readings.gathered if self.readings else None
+        shown = (*gathered.variables, *gathered.factors) if gathered else ()
+        remarks = [column.remark for column in shown if column.remark]
         remarks += self.table.remarks
         remarks += [
             column.remark
@@ -142,7 +144,7 @@ class Session(QObject):
             drawable = [column.name for column in table.numbers if column.n]
             samples = None
             if drawable:
-                samples = gather(table, drawable[0], None, report)
+                samples = gather(table, drawable[0], report=report)
                 _warm(samples)
             return _Opened(table, samples)
 
@@ -297,9 +299,11 @@ class Session(QObject):
             self._finish(recipe, samples, step)
             return
 
+        asked = wanted(recipe)
+
         def work(report: Report) -> SampleSet:
             """Sort the values group by group."""
-            samples_sorted = gather(table, recipe.variable, recipe.split, report, recipe.weight)
+            samples_sorted = gathered(table, asked, report)
             _warm(samples_sorted)
             return samples_sorted
 
@@ -317,7 +321,7 @@ class Session(QObject):
             else:
                 done(samples_sorted)
         else:
-            self.runner.run("sorting", f"Sorting {recipe.variable}", work, done, self._refuse)
+            self.runner.run("sorting", f"Sorting {asked.words}", work, done, self._refuse)
 
     def _finish(self, recipe: Recipe, samples: SampleSet, step: Callable[[], History]) -> None:
         try:
@@ -346,7 +350,9 @@ class Session(QObject):
         if table and table.rows > _AT_ONCE_ROWS:
             # What menus will ask for takes a moment of many rows: it is worked out while the user
             # looks at the figure.
-            self.runner.think_ahead(lambda: _think_ahead(table, samples))
+            recipe = document.recipe
+            assert recipe
+            self.runner.think_ahead(lambda: _think_ahead(table, Readings(recipe, samples).samples))
 
 
 def _absolute(path: "Path") -> "Path":

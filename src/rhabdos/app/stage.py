@@ -13,7 +13,8 @@ from rhabdos.app.ruler import THICKNESS
 from rhabdos.app.theme import theme
 from rhabdos.figure.readings import Readings
 from rhabdos.paint.fonts import measure
-from rhabdos.scene.build import Limits, build, limits_of
+from rhabdos.scene.build import build
+from rhabdos.scene.limits import Limits, limits_of
 from rhabdos.scene.marks import Scene
 
 if TYPE_CHECKING:
@@ -40,9 +41,9 @@ class Stage(QWidget):
         self.canvas = Canvas(self)
         self.rod = Rod(self)
         self._readings: Readings | None = None
-        self._frozen: Limits | None = None
+        self._frozen: tuple[Limits, ...] | None = None
         self._gripped = "bins"
-        self._laid_out: tuple[Readings, Limits | None, Scene] | None = None
+        self._laid_out: tuple[Readings, tuple[Limits, ...] | None, Scene] | None = None
         self.rod.held.connect(self._hold)
         self.setMinimumSize(_SMALLEST, _SMALLEST)
 

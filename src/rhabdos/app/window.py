@@ -21,6 +21,7 @@ from rhabdos.app.stage import Stage
 from rhabdos.data.columns import CategoryColumn, NumberColumn
 from rhabdos.data.table import Table
 from rhabdos.figure.phrases import PHRASES, phrase_of
+from rhabdos.figure.phrases.grouping import split_by
 from rhabdos.figure.phrases.phrase import Key
 from rhabdos.figure.phrases.shown import showing
 from rhabdos.figure.readings import Readings
@@ -282,8 +283,8 @@ class Window(QMainWindow):
             self.readings.show_readings(None, self.session.notices)
             self.variables.mark(set())
             return
-        split = {readings.split.name} if readings.split else set()
-        self.variables.mark({readings.variable.name} | split)
+        factors = {factor.name for factor in readings.gathered.factors}
+        self.variables.mark({variable.name for variable in readings.variables} | factors)
         self._show_preview()
 
     def _show_preview(self) -> None:
@@ -365,9 +366,10 @@ class Window(QMainWindow):
                 "by them."
             )
         elif isinstance(column, CategoryColumn) and recipe:
-            together = recipe.split is not None and table.column(recipe.split) is column
+            split = [table.column(factor) for factor in recipe.show.split]
+            together = column in split
             words = "All together" if together else f"Split by {column.label}"
-            self.session.ask(words, recipe.showing(split=() if together else (name,)))
+            self.session.ask(words, split_by(recipe, *(() if together else (name,))))
             self.choose_phrase("split")
         else:
             self._refuse(

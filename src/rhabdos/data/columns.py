@@ -131,6 +131,15 @@ _UNITS = {
 }  # fmt: skip
 
 
+def natural(level: str) -> tuple[tuple[int, float, str], ...]:
+    """Sort key that puts "rack 2" before "rack 10", the same on every file."""
+    parts = re.split(r"(\d+)", level.casefold())
+    return (
+        *((0, float(p), "") if p.isdecimal() else (1, 0.0, p) for p in parts if p),
+        (2, 0.0, level),
+    )
+
+
 def label_and_unit(name: str) -> tuple[str, str]:
     """Turn a column's name into words for a reader: ``shell_length_mm`` gives ("Shell length",
     "mm").

@@ -1,21 +1,27 @@
 """Gathering: from the columns of a table to sorted samples, group by group."""
 
+import math
 from collections.abc import Callable, Sequence
+from itertools import product
+from typing import Any
 
 import numpy as np
+from msgspec import structs
 
 from rhabdos.arrays import FloatArray, IntArray
 from rhabdos.data.columns import CategoryColumn, Column, NumberColumn
-from rhabdos.data.samples import AnySample, Sample, SampleSet, Weighted, parts_of
+from rhabdos.data.samples import AnySample, Cell, Sample, SampleSet, Weighted, parts_of
 from rhabdos.data.table import Table, VariableError
 from rhabdos.keeping import kept_with
-from rhabdos.quoting import quoted
+from rhabdos.quoting import listed, quoted
 
 Report = Callable[[str, float | None], None]
 """Told a stage and the share done (None where unknown); raises Cancelled when the user has stopped
 the task."""
 
 MOST_GROUPS = 60
+MOST_SAMPLES = 1_200
+_FEW_PARTS = 8  # that are picked one by one faster than all rows are put in order
 _MOST_CODES = 12
 _MOST_REPEATED = (
     20_000_000  # cases; up to so many, a row that stands for several is written out as often
@@ -29,59 +35,213 @@ def silent(_stage: str, _share: float | None) -> None:
 
 def gather(
     table: Table,
-    variable: str,
-    split: str | None = None,
+    variables: str | Sequence[str],
+    factors: str | Sequence[str] = (),
     report: Report = silent,
     weight: str | None = None,
+    standardised: bool = False,
 ) -> SampleSet:
-    """Sort the values of a variable, in each group of a factor.
+    """Sort the values of variables, in each combination of the levels of factors.
 
     Parameters
     ----------
+    variables, factors : str or sequence of str
+        Names of columns.
     weight : str, optional
         A variable that tells how many cases each row stands for, in whole numbers.
+    standardised : bool
+        Each variable in standard deviations from its mean.
 
     Raises
     ------
     VariableError
-        A variable is not in the table or of the wrong kind, no row has a value, or a weight is
-        none.
+        A variable is not in the table or of the wrong kind, no row has a value, a weight is none,
+        or there are more combinations than a figure can hold.
     Cancelled
         From ``report``.
     """
-    measured = table.number(variable)
-    if not measured.n:
-        raise VariableError(
-            f"{quoted(variable)} has no values: all {measured.rows:,} rows are missing."
-        )
+    names = (variables,) if isinstance(variables, str) else tuple(variables)
+    split_by = (factors,) if isinstance(factors, str) else tuple(factors)
+    measured = tuple(table.number(name) for name in names)
+    for column in measured:
+        if not column.n:
+            raise VariableError(
+                f"{quoted(column.name)} has no values: all {column.rows:,} rows are missing."
+            )
+    columns = {column.name: column for column in (table.column(name) for name in split_by)}
+    splitting = tuple(as_factor(column) for column in columns.values())
+    _refuse_twice(measured)
     weigher = table.number(weight) if weight is not None else None
-    if split is None and weigher is None:
-        report(f"Sorting {measured.label}", None)
-        ordered = np.sort(measured.values)[: measured.n]  # NaN sorts to the end
-        alone = Sample(measured.label, ordered, measured.missing)
-        return SampleSet(measured, None, (alone,), table=table)
-    factor = as_factor(table.column(split)) if split is not None else None
     weights = _weights(weigher) if weigher else None
+    parted = _Parts(splitting, table.rows, len(measured))
+    if standardised:
+        measured = tuple(_standardised(column, weights) for column in measured)
+    cells: list[Cell] = []
     samples: list[AnySample] = []
-    for code, level in enumerate(factor.levels if factor else (measured.label,)):
-        report(f"Sorting {measured.label}, {level}", code / len(factor.levels) if factor else None)
-        chosen = factor.codes == code if factor else slice(None)
-        if weights is None:
-            samples.append(_sample(level, measured.values[chosen], measured.missing > 0))
-        else:
-            samples.append(_weighed(level, measured.values[chosen], weights[chosen]))
-    if not any(sample.n for sample in samples):
-        by, of = (
-            (f" and a level of {quoted(split)}" if split is not None else ""),
-            (f" and a weight by {quoted(weight)}" if weight is not None else ""),
-        )
+    for place, column in enumerate(measured):
+        gaps, values = column.missing > 0, parted.sorted_into_parts(column.values)
+        cases = parted.sorted_into_parts(weights) if weights is not None else None
+        for number, codes in enumerate(parted.codes):
+            label = _label(measured, place, splitting, codes)
+            report(f"Sorting {label}", len(cells) / (len(measured) * len(parted.codes)))
+            part = values.part(number)
+            if cases is None:
+                samples.append(_sample(label, part, gaps))
+            else:
+                samples.append(_weighed(label, part, cases.part(number)))
+            cells.append(Cell(place, codes))
+    gathered = SampleSet(
+        measured,
+        splitting,
+        tuple(cells),
+        tuple(samples),
+        weigher,
+        weigher.missing if weigher else 0,
+        table,
+    )
+    if gathered.ungrouped == gathered.pooled.n:
+        by = f" and a level of {quoted(splitting[0].name)}" if splitting else ""
+        of = f" and a weight by {quoted(weigher.name)}" if weigher else ""
         raise VariableError(
-            f"No row has {'both ' if by or of else ''}a value of {quoted(variable)}{by}{of}."
+            f"No row has {'both ' if by or of else ''}a value of {quoted(names[0])}{by}{of}."
         )
-    counted = measured.n if weights is None else int(weights[~np.isnan(measured.values)].sum())
-    ungrouped = counted - sum(sample.n for sample in samples)
-    unweighted = weigher.missing if weigher else 0
-    return SampleSet(measured, factor, tuple(samples), ungrouped, weigher, unweighted, table)
+    return gathered
+
+
+def _refuse_twice(columns: Sequence[Column]) -> None:
+    """A column cannot be two of the variables, though it may be named in two ways."""
+    seen: set[str] = set()
+    for column in columns:
+        if column.name in seen:
+            raise VariableError(f"{quoted(column.name)} is asked for twice. Name it once.")
+        seen.add(column.name)
+
+
+def _label(
+    measured: Sequence[NumberColumn],
+    place: int,
+    factors: Sequence[CategoryColumn],
+    codes: Sequence[int],
+) -> str:
+    """What a sample is called: its levels, and its variable where there are several or none."""
+    both = zip(factors, codes, strict=True)
+    named = [
+        factor.levels[code] if code >= 0 else without_level(factor.label) for factor, code in both
+    ]
+    if len(measured) > 1 or not named:
+        named.insert(0, measured[place].label)
+    return ", ".join(named)
+
+
+def without_level(label: str) -> str:
+    """What the rows are called that lack a level of a factor: "no Bay"."""
+    return f"no {label}"
+
+
+class _InParts:
+    """The values of a column, part by part; each part is a copy of its own."""
+
+    def __init__(self, parts: "_Parts", values: FloatArray | IntArray) -> None:
+        self._parts, self._values = parts, values
+        self._ordered = values[parts.order] if parts.order is not None else None
+
+    def part(self, number: int) -> Any:
+        """The values of one combination, in the order of their rows."""
+        parts = self._parts
+        if self._ordered is not None:
+            return self._ordered[parts.starts[number] : parts.starts[number + 1]]
+        if parts.combined is None:
+            return self._values.copy()
+        return self._values[parts.combined == parts.numbers[number]]
+
+
+class _Parts:
+    """How the rows of a table part into combinations of levels.
+
+    A few parts are picked one by one. For many, all rows are put in the order of their parts once,
+    which for small whole numbers takes a few passes.
+    """
+
+    def __init__(self, factors: Sequence[CategoryColumn], rows: int, variables: int) -> None:
+        asked = math.prod(len(factor.levels) for factor in factors) * variables
+        if asked > MOST_SAMPLES:
+            names = listed([factor.label for factor in factors])
+            of = f" for {variables:,} variables" if variables > 1 else ""
+            raise VariableError(
+                f"{names} make {asked:,} groups{of}, and a figure holds at most {MOST_SAMPLES:,}. "
+                "Take one of them away, or choose one with fewer levels."
+            )
+        sides = [len(factor.levels) + 1 for factor in factors]
+        whole = math.prod(sides)
+        self.combined = self._combined(factors, whole)
+        present = np.array([rows])
+        if self.combined is not None:
+            pieces = parts_of(self.combined)
+            present = sum(
+                (np.bincount(piece, minlength=whole) for piece in pieces), np.zeros(whole, np.int64)
+            )
+        every = list(product(*(range(side) for side in sides)))
+        without = [side - 1 for side in sides]
+        lacking = [
+            any(code == none for code, none in zip(codes, without, strict=True)) for codes in every
+        ]
+        kept_numbers = [number for number in range(whole) if not lacking[number] or present[number]]
+        self.numbers = kept_numbers
+        self.codes = [
+            tuple(
+                -1 if code == none else code
+                for code, none in zip(every[number], without, strict=True)
+            )
+            for number in kept_numbers
+        ]
+        self.order: IntArray | None = None
+        self.starts: list[int] = []
+        if self.combined is not None and len(kept_numbers) > _FEW_PARTS:
+            self.order = np.argsort(self.combined, kind="stable")
+            ends = np.cumsum(present)
+            self.starts = [int(ends[number] - present[number]) for number in kept_numbers]
+            self.starts.append(rows)
+            # Parts that are left out are empty, so each part ends where the next one begins.
+
+    @staticmethod
+    def _combined(factors: Sequence[CategoryColumn], whole: int) -> IntArray | None:
+        """The number of each row's combination; a missing level counts as one beyond the last."""
+        if not factors:
+            return None
+        kind: type[np.signedinteger[Any]] = np.int16 if whole < 2**15 else np.int32
+        combined: IntArray | None = None
+        for factor in factors:
+            codes: IntArray = factor.codes.astype(kind)
+            codes[codes < 0] = len(factor.levels)
+            if combined is None:
+                combined = codes
+            else:
+                combined *= len(factor.levels) + 1
+                combined += codes
+        return combined
+
+    def sorted_into_parts(self, values: FloatArray | IntArray) -> _InParts:
+        """The values of a column, part by part."""
+        return _InParts(self, values)
+
+
+def _standardised(column: NumberColumn, weights: IntArray | None) -> NumberColumn:
+    """A column in standard deviations from its mean, without a unit."""
+    known = ~np.isnan(column.values)
+    values = column.values[known]
+    scale = float(np.abs(values).max()) or 1.0
+    held = np.ones(len(values)) if weights is None else weights[known].astype(np.float64)
+    total = held.sum()
+    mean = float((values / scale) @ held / total) if total else 0.0
+    away = values / scale - mean
+    variance = float((away * away) @ held / (total - 1)) if total > 1 else 0.0
+    if not variance > 0:
+        raise VariableError(
+            f"{quoted(column.name)} cannot be standardised: its values do not differ. Take it out, "
+            "or show the values as they are."
+        )
+    shown = (column.values / scale - mean) / math.sqrt(variance)
+    return structs.replace(column, values=shown, unit="")
 
 
 def _sample(label: str, values: FloatArray, gaps: bool) -> Sample:

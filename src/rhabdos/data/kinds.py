@@ -4,7 +4,15 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-from rhabdos.data.columns import BLANK, INFINITE, CategoryColumn, Column, LabelColumn, NumberColumn
+from rhabdos.data.columns import (
+    BLANK,
+    INFINITE,
+    CategoryColumn,
+    Column,
+    LabelColumn,
+    NumberColumn,
+    natural,
+)
 from rhabdos.data.dialect import LONGEST_NAME
 from rhabdos.quoting import quoted
 
@@ -123,7 +131,7 @@ def _text(name: str, text: "pl.Series") -> CategoryColumn | LabelColumn:
     too_long = any(len(level) > LONGEST_NAME for level in levels)
     if too_long or not _repeats(len(levels), len(text) - sum(missing_as.values())):
         return _label(name, text.cast(pl.String), len(levels), remark)
-    levels.sort(key=_natural)
+    levels.sort(key=natural)
     kind_of_code = np.int8 if len(levels) < 127 else np.int16
     translation = np.full(len(counts), -1, dtype=kind_of_code)
     places = {level: place for place, level in enumerate(levels)}
@@ -175,17 +183,6 @@ def _repeats(distinct: int, present: int) -> bool:
         distinct * 2 <= present
         or (distinct < present and distinct <= 12)
         or (present <= 2 and distinct > 0)
-    )
-
-
-def _natural(level: str) -> tuple[tuple[int, float, str], ...]:
-    """Sort key that puts "rack 2" before "rack 10", the same on every file."""
-    import re
-
-    parts = re.split(r"(\d+)", level.casefold())
-    return (
-        *((0, float(p), "") if p.isdecimal() else (1, 0.0, p) for p in parts if p),
-        (2, 0.0, level),
     )
 
 

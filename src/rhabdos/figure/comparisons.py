@@ -8,13 +8,12 @@ from msgspec import Struct
 
 from rhabdos.errors import Refusal
 from rhabdos.figure.forms.curve import density_curves
-from rhabdos.figure.readings import Readings
+from rhabdos.figure.readings import Group, Readings
 from rhabdos.figure.recipe import Compare
 from rhabdos.quoting import listed, quoted
 from rhabdos.stats import comparing
 from rhabdos.stats.comparing import ASSUMES, DECILES, Ahead, Estimate
 from rhabdos.stats.density import DensityError
-from rhabdos.stats.ordered import Ordered
 from rhabdos.stats.quantiles import Definition
 
 
@@ -57,19 +56,19 @@ def comparisons(readings: Readings) -> tuple[Comparison, ...]:
         return ()
     reference = reference_of(readings, asked)
     return tuple(
-        _compare(readings, asked, sample.label, sample, reference)
-        for sample in readings.samples.samples
-        if sample.label != asked.reference and sample.n
+        _compare(readings, asked, group, reference)
+        for group in readings.groups
+        if group is not reference and group.n
     )
 
 
-def reference_of(readings: Readings, asked: Compare) -> Ordered:
-    """The sample that the others are compared with, or a Refusal that tells which there are."""
-    if readings.split is None:
+def reference_of(readings: Readings, asked: Compare) -> Group:
+    """The group that the others are compared with, or a Refusal that tells which there are."""
+    if readings.divided is None:
         raise Refusal(
             "Comparing needs groups. Name a factor in show.split, or take the table compare out."
         )
-    by_label = {sample.label: sample for sample in readings.samples.samples}
+    by_label = {group.label: group for group in readings.groups}
     if asked.reference not in by_label:
         raise Refusal(
             f"compare.reference is {quoted(asked.reference)}, which is no group of this figure. "
@@ -84,38 +83,35 @@ def reference_of(readings: Readings, asked: Compare) -> Ordered:
 
 
 def _compare(
-    readings: Readings, asked: Compare, label: str, sample: Ordered, reference: Ordered
+    readings: Readings, asked: Compare, group: Group, reference_group: Group
 ) -> Comparison:
     sure, seed = asked.confidence, asked.seed
+    sample, reference = group.sample, reference_group.sample
     rule = readings.recipe.box.quartiles
     definition: Definition = 7 if rule == "hinges" else rule
     deciles = comparing.quantile_differences(
         sample, reference, np.array(DECILES), definition, sure, seed
     )
     return Comparison(
-        label,
+        group.label,
         asked.reference,
         comparing.mean_difference(sample, reference, sure),
         deciles[DECILES.index(0.5)],  # one difference of medians has one interval
         comparing.shift(sample, reference, sure),
         comparing.sd_ratio(sample, reference, sure),
         comparing.iqr_ratio(sample, reference, definition, sure, seed),
-        _overlap(readings, sample, reference),
+        _overlap(readings, group, reference_group),
         comparing.ahead(sample, reference),
         deciles,
     )
 
 
-def _overlap(readings: Readings, sample: Ordered, reference: Ordered) -> float:
+def _overlap(readings: Readings, group: Group, reference: Group) -> float:
     try:
         drawn = density_curves(readings)
     except DensityError:
         return math.nan
-    all_samples = readings.samples.samples
-    first, second = (
-        next(curve.curve for curve, other in zip(drawn, all_samples, strict=True) if other is asked)
-        for asked in (sample, reference)
-    )
+    first, second = drawn[group.place].curve, drawn[reference.place].curve
     return comparing.overlap(first, second) if first and second else math.nan
 
 

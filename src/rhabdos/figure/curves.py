@@ -1,6 +1,6 @@
 """What all curves over the values share: their readings, and the scale of the heights."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from importlib import import_module
 from typing import Any, Literal
 
@@ -9,7 +9,7 @@ from msgspec import Struct, structs
 
 from rhabdos.arrays import FloatArray
 from rhabdos.figure.forms import FORMS
-from rhabdos.figure.hover import Card, Line, few_of
+from rhabdos.figure.hover import Card, Line, few_of, panel_words
 from rhabdos.figure.readings import Group, Readings
 from rhabdos.figure.recipe import Form
 from rhabdos.figure.wording import exact, with_unit
@@ -86,7 +86,7 @@ def whole(readings: Readings, group: Group) -> float:
     """What all of a group's values amount to on the scale of the heights."""
     if readings.scale == "count":
         return float(group.n)
-    share = group.n / readings.samples.pooled.n if readings.recipe.show.of == "all" else 1.0
+    share = group.n / readings.total(group.place)
     return 100 * share if readings.scale == "percent" else share
 
 
@@ -140,15 +140,14 @@ def curve_table(readings: Readings, form: Form) -> dict[str, Any]:
     }
 
 
-def curve_card(readings: Readings, form: Form, pointed: int | None, value: float) -> Card:
+def curve_card(
+    form: Form, readings: Readings, groups: Sequence[int], pointed: int | None, value: float
+) -> Card:
     """The height of a form's curves over a value, and what share of each group lies up to there."""
     stepped = form == "ecdf"
     drawn = {curve.group: curve for curve in curves_of(readings, form)}
-    heights = [
-        drawn[group.place].height_at(value, stepped) if group.place in drawn else 0.0
-        for group in readings.groups
-    ]
-    filled = [group.place for group in readings.groups if group.n]
+    filled = [place for place in groups if readings.groups[place].n]
+    heights = {place: drawn[place].height_at(value, stepped) for place in filled}
     chosen = few_of(filled, heights, pointed)
     lines = []
     for place in chosen:
@@ -156,25 +155,26 @@ def curve_card(readings: Readings, form: Form, pointed: int | None, value: float
         upto = int(group.sample.below(np.array([value]), inclusive=True)[0])
         height = "no curve" if drawn[place].lack else f"{heights[place]:.3g}"
         share = f"{100 * upto / group.n:.1f} %"
-        lines.append(Line(group.label, (height, share), place, place == pointed))
+        lines.append(Line(group.name, (height, share), place, place == pointed))
     scale = "density" if form == "violin" else readings.scale
-    title = f"{FORMS[form].title} at {with_unit(exact(float(f'{value:.6g}')), _unit(readings))}"
+    unit = readings.groups[groups[0]].unit
+    title = f"{FORMS[form].title} at {with_unit(exact(float(f'{value:.6g}')), unit)}"
     return Card(
-        title[0].upper() + title[1:],
+        title[0].upper() + title[1:] + panel_words(readings, groups[0]),
         (scale, "lie up to there"),
         tuple(lines),
         len(filled) - len(chosen),
     )
 
 
-def curve_stops(readings: Readings, form: Form) -> tuple[float, ...]:
+def curve_stops(form: Form, readings: Readings, groups: Sequence[int]) -> tuple[float, ...]:
     """Places along the curves of a form, for who steps through it by keys."""
-    ends = [(curve.x[0], curve.x[-1]) for curve in curves_of(readings, form) if len(curve.x)]
+    ends = [
+        (curve.x[0], curve.x[-1])
+        for curve in curves_of(readings, form)
+        if len(curve.x) and curve.group in groups
+    ]
     if not ends:
         return ()
     low, high = min(low for low, _ in ends), max(high for _, high in ends)
     return tuple(np.linspace(low, high, _STOPS).tolist())
-
-
-def _unit(readings: Readings) -> str:
-    return readings.variable.unit

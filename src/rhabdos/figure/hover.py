@@ -1,8 +1,12 @@
 """Cards: what a part of the figure says when it is pointed at."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
+from typing import TYPE_CHECKING
 
 from msgspec import Struct
+
+if TYPE_CHECKING:
+    from rhabdos.figure.readings import Readings
 
 MOST_LINES = 8
 
@@ -50,12 +54,18 @@ class Card(Struct, frozen=True):
         )
 
 
-def few_of(groups: Sequence[int], weights: Sequence[float], pointed: int | None) -> list[int]:
+def panel_words(readings: "Readings", group: int) -> str:
+    """The panel of a group, for the end of a title; nothing where there is but one."""
+    panel = readings.plan.panels[readings.groups[group].panel]
+    return f" · {panel.label}" if panel.label else ""
+
+
+def few_of(groups: Sequence[int], weights: Mapping[int, float], pointed: int | None) -> list[int]:
     """Of many groups those that weigh most, and the one that is pointed at, in their order."""
     chosen = list(groups)
     if len(chosen) > MOST_LINES:
         chosen = sorted(chosen, key=lambda group: -weights[group])[:MOST_LINES]
-        if pointed is not None and pointed not in chosen:
+        if pointed is not None and pointed not in chosen and pointed in groups:
             chosen[-1] = pointed
         chosen.sort()
     return chosen

@@ -33,6 +33,8 @@ def ladder(readings: Readings) -> tuple[Rung, ...]:
     Unequal bins have no width to start from, and no ladder.
     """
     width, pooled = readings.edges.width, readings.samples.pooled
+    if readings.plan.axes > 1:  # bins of one width mean something else on each axis
+        return ()
     if width is None or pooled.minimum == pooled.maximum or readings.edges.count > _MOST_BINS:
         return ()
     steps = round_steps(max(width / _FURTHEST, 1e-300), min(width * _FURTHEST, 1e300), pooled.whole)
@@ -76,6 +78,8 @@ class SlidReading(Struct, frozen=True, eq=False):
 def slides(readings: Readings) -> tuple[SlidReading, ...]:
     """How each group's heights change as the start of the bins slides through one width."""
     edges = readings.edges
+    if readings.plan.axes > 1:
+        return ()
     if edges.width is None or readings.cumulative or edges.count > _MOST_BINS:
         return ()  # what adds up does not depend on where bins begin
     if edges.width / PHASES < math.ulp(max(abs(edges.low), abs(edges.high))):

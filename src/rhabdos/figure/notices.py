@@ -1,8 +1,9 @@
 """Notices: where a picture would mislead, and the cure."""
 
+from rhabdos.data.gathering import MOST_GROUPS
 from rhabdos.data.preparing import DeclareMissing
 from rhabdos.figure.forms import homes
-from rhabdos.figure.notice import HIDES, LACKS, Notice, listed_briefly
+from rhabdos.figure.notice import DIFFERS, HIDES, LACKS, Notice, listed_briefly
 from rhabdos.figure.readings import Readings
 from rhabdos.figure.recipe import Recipe
 from rhabdos.figure.wording import counted, exact, in_running_text
@@ -12,6 +13,8 @@ from rhabdos.stats.rounding import multiple_below
 
 _UNEQUAL_N = 1.5
 _SMALL = 10
+_MOST_COLOURS = 8
+_MOST_PANELS = 48
 
 
 def notices(readings: Readings) -> tuple[Notice, ...]:
@@ -19,11 +22,16 @@ def notices(readings: Readings) -> tuple[Notice, ...]:
     candidates = [
         _unequal_bins(readings),
         _missing_code(readings),
+        _left_out(readings),
         _ungrouped(readings),
         _unweighted(readings),
         _empty_groups(readings),
         _small_groups(readings),
         _unequal_n(readings),
+        _stacked_shares(readings),
+        _crowded(readings),
+        _one_level(readings),
+        _unknown_levels(readings),
     ]
     for home in homes(readings.recipe):
         candidates += home.notices(readings)
@@ -47,13 +55,119 @@ def _unequal_bins(readings: Readings) -> Notice | None:
 
 
 def _ungrouped(readings: Readings) -> Notice | None:
-    count = readings.samples.ungrouped
-    if not count or not readings.split:
+    count = readings.gathered.ungrouped
+    if not count or readings.recipe.groups.missing:
         return None
     has, are = ("has", "is") if count == 1 else ("have", "are")
-    values, level = counted(count, "value", "values"), in_running_text(brief(readings.split.label))
+    lacking = [
+        factor.label
+        for at, factor in enumerate(readings.gathered.factors)
+        if any(cell.codes[at] == -1 for cell in readings.gathered.cells)
+    ]
+    values = counted(count, "value", "values")
+    level = " or ".join(in_running_text(brief(label)) for label in lacking)
     return Notice(
-        "ungrouped-values", f"{values} {has} no {level} and {are} in no group.", weight=HIDES
+        "ungrouped-values",
+        f"{values} {has} no {level} and {are} in no group.",
+        readings.recipe.grouped(missing=True),
+        "show them as a group",
+        weight=HIDES,
+    )
+
+
+def _left_out(readings: Readings) -> Notice | None:
+    """Levels that are hidden, and how many values that leaves."""
+    hidden, gathered = readings.recipe.groups.hidden, readings.gathered
+    names = [
+        name
+        for name in dict.fromkeys(hidden)
+        if any(name in factor.levels for factor in gathered.factors)
+        or any(name in (variable.name, variable.label) for variable in gathered.variables)
+    ]
+    if not names:
+        return None
+    shown, every = readings.samples.pooled.n, gathered.pooled.n
+    are = "is" if len(names) == 1 else "are"
+    return Notice(
+        "hidden-levels",
+        f"{listed_briefly(names)} {are} left out: {shown:,} of {every:,} values are shown.",
+        readings.recipe.grouped(hidden=()),
+        "show all levels",
+        weight=HIDES,
+    )
+
+
+def _unknown_levels(readings: Readings) -> Notice | None:
+    """Levels that a recipe names and these data do not have."""
+    asked, gathered = readings.recipe.groups, readings.gathered
+    by_hand = () if isinstance(asked.order, str | None) else asked.order
+    known = {level for factor in gathered.factors for level in factor.levels}
+    known |= {name for v in gathered.variables for name in (v.name, v.label)}
+    known |= {
+        level.label for d in (*readings.plan.within, *readings.plan.paneled) for level in d.levels
+    }
+    unknown = [
+        n for n in dict.fromkeys((*by_hand, *asked.hidden, *asked.forward)) if n not in known
+    ]
+    if not unknown:
+        return None
+    return Notice(
+        "unknown-levels",
+        f"No group is called {listed_briefly(unknown)}, which the recipe orders, leaves out or "
+        "brings forward.",
+        weight=DIFFERS,
+    )
+
+
+def _stacked_shares(readings: Readings) -> Notice | None:
+    plan, show = readings.plan, readings.recipe.show
+    several = any(len(lane.groups) > 1 for panel in plan.panels for lane in panel.lanes)
+    if plan.arrange != "stacked" or not plan.heights or not several:
+        return None
+    if readings.scale == "count" or show.of == "all":
+        return None
+    return Notice(
+        "stacked-shares",
+        "Shares of each group are stacked, though each is a part of another whole.",
+        readings.recipe.showing(of="all"),
+        "show shares of all values",
+    )
+
+
+def _crowded(readings: Readings) -> Notice | None:
+    """More groups or panels than can be told apart."""
+    plan, recipe = readings.plan, readings.recipe
+    together = max(len(lane.groups) for panel in plan.panels for lane in panel.lanes)
+    shared = plan.heights and plan.arrange in ("overlaid", "side-by-side", "stacked")
+    if shared and together > _MOST_COLOURS:
+        return Notice(
+            "crowded-groups",
+            f"{together:,} groups share a base line: their colours can hardly be told apart.",
+            recipe.showing(arrange="lanes"),
+            "put them in lanes",
+        )
+    if len(plan.panels) > _MOST_PANELS:
+        cure = None
+        if len(plan.paneled) == 1 and not plan.within and len(plan.panels) <= MOST_GROUPS:
+            cure = recipe.showing(split=recipe.panels.by).paneled(by=())
+        return Notice(
+            "crowded-panels",
+            f"{len(plan.panels):,} panels are too small to read on a page. Leave some levels out, "
+            "or make the page larger.",
+            cure,
+            "put them in lanes",
+        )
+    return None
+
+
+def _one_level(readings: Readings) -> Notice | None:
+    """A factor that parts nothing."""
+    alone = [d.label for d in (*readings.plan.within, *readings.plan.paneled) if d.total == 1]
+    if not alone:
+        return None
+    has = "has one level only" if len(alone) == 1 else "have one level each"
+    return Notice(
+        "one-level", f"{listed_briefly(alone)} {has}: there is nothing to compare.", weight=DIFFERS
     )
 
 
@@ -85,27 +199,34 @@ def _small_groups(readings: Readings) -> Notice | None:
 
 
 def _missing_code(readings: Readings) -> Notice | None:
-    spike = missing_code(readings.samples.pooled)
-    if spike is None or _hidden(readings, spike.code):
-        return None
-    text = (
-        f"{spike.count:,} values are exactly {exact(spike.code)}, far from all others: is "
-        "that a code for missing?"
-    )
-    step = DeclareMissing(readings.variable.name, spike.code)
-    cure, cure_text = _begun_above(readings, spike)
-    words = f"count {exact(spike.code)} as missing"
-    return Notice("missing-code", text, cure, cure_text, step=step, step_text=words)
+    for variable, pooled in readings.by_variable:
+        spike = missing_code(pooled) if pooled.n else None
+        if spike is None or _hidden(readings, spike.code):
+            continue
+        of = f" of {brief(variable.label)}" if len(readings.variables) > 1 else ""
+        text = (
+            f"{spike.count:,} values{of} are exactly {exact(spike.code)}, far from all others: is "
+            "that a code for missing?"
+        )
+        step = DeclareMissing(variable.name, spike.code)
+        cure, cure_text = _begun_above(readings, spike)
+        words = f"count {exact(spike.code)} as missing"
+        return Notice("missing-code", text, cure, cure_text, step=step, step_text=words)
+    return None
 
 
 def _hidden(readings: Readings, value: float) -> bool:
     """Whether no bin of the figure holds a value."""
-    return readings.needs_bins and not readings.edges.low <= value <= readings.edges.high
+    return (
+        readings.needs_bins
+        and readings.plan.axes == 1
+        and not readings.edges.low <= value <= readings.edges.high
+    )
 
 
 def _begun_above(readings: Readings, spike: Spike) -> tuple[Recipe | None, str]:
     """The figure with bins that begin above a code, where they can."""
-    if not readings.needs_bins:
+    if not readings.needs_bins or len(readings.variables) > 1:
         return None, ""
     bins, width = readings.recipe.bins, readings.edges.width
     if bins.edges is not None or width is None or spike.code > spike.nearest:
@@ -124,7 +245,7 @@ def _unequal_n(readings: Readings) -> Notice | None:
     by_group = readings.scale == "density" or readings.scale in ("percent", "proportion")
     if len(sizes) < 2 or max(sizes) <= _UNEQUAL_N * min(sizes) or (by_group and show.of == "group"):
         return None
-    assert readings.split is not None
+    divided = in_running_text(brief(readings.divided or "group"))
     return Notice(
         "unequal-n",
         f"Groups hold from {min(sizes):,} to {max(sizes):,} values, so heights show size as well "
@@ -132,7 +253,7 @@ def _unequal_n(readings: Readings) -> Notice | None:
         readings.recipe.showing(
             heights="percent" if readings.scale == "count" else show.heights, of="group"
         ),
-        f"show percent of each {in_running_text(brief(readings.split.label))}"
+        f"show percent of each {divided}"
         if readings.scale == "count"
         else "show shares of each group",
     )

@@ -28,7 +28,9 @@ def numbers_data(readings: Readings) -> dict[str, Any]:
     samples = [
         {
             "label": group.label,
+            "variable": group.variable.name,
             "levels": dict(group.levels),
+            "panel": readings.plan.panels[group.panel].label or None,
             "n": group.n,
             "missing": group.missing,
             **{name: _number(getattr(summary, name)) for name in _SUMMARY},
@@ -55,8 +57,9 @@ def numbers_data(readings: Readings) -> dict[str, Any]:
 def _bins(readings: Readings) -> dict[str, Any]:
     drawn = bars(readings)
     own = [edges.values.tolist() for edges in readings.own_edges]
+    one = readings.recipe.bins.shared and readings.plan.axes == 1
     return {
-        "edges": readings.edges.values.tolist() if readings.recipe.bins.shared else own,
+        "edges": readings.edges.values.tolist() if one else own,
         "closed": readings.edges.closed,
         "counts": [of_group.counts.tolist() for of_group in drawn],
         "heights": [of_group.heights.tolist() for of_group in drawn],
@@ -123,7 +126,7 @@ def _pairs(readings: Readings) -> Iterator[dict[str, Any]]:
             "y": quantiles.y.tolist(),
         }
         if asked and group.label != asked.reference:
-            quantiles = beside(sample, reference_of(readings, asked))
+            quantiles = beside(sample, reference_of(readings, asked).sample)
             yield {
                 "sample": group.label,
                 "beside": asked.reference,

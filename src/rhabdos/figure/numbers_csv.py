@@ -10,6 +10,7 @@ from rhabdos.figure.readings import Readings
 
 _HEADER = ("sample", "measure", "from", "to", "value")
 _Row = tuple[str, str, Any, Any, Any]
+_NAMED = ("label", "variable", "levels", "panel")
 _LISTS = ("beyond", "far", "beyond_rows", "far_rows", "letters", "sample")
 
 
@@ -28,10 +29,12 @@ def numbers_csv(readings: Readings) -> str:
     for position, sample in enumerate(data["samples"]):
         label = sample["label"]
         writer.writerows(
-            (label, name, "", "", value)
-            for name, value in sample.items()
-            if name not in ("label", "levels")
+            (label, name, "", "", value) for name, value in sample.items() if name not in _NAMED
         )
+        if len(readings.variables) > 1:
+            writer.writerow((label, "variable", "", "", sample["variable"]))
+        if sample["panel"]:
+            writer.writerow((label, "panel", "", "", sample["panel"]))
         writer.writerows(
             (label, f"level of {factor}", "", "", level)
             for factor, level in sample["levels"].items()

@@ -4,18 +4,25 @@ The readings have the shape of the plan. A form's numbers are worked out by its 
 group, and kept here: drawing, hovering, notices and ``rhabdos numbers`` all read the same ones.
 """
 
+from collections.abc import Sequence
 from functools import cached_property
 
 import numpy as np
 from msgspec import Struct
 
 from rhabdos.data.columns import CategoryColumn, NumberColumn
-from rhabdos.data.samples import AnySample, SampleSet
+from rhabdos.data.samples import AnySample, Pooled, SampleSet
 from rhabdos.errors import Refusal
 from rhabdos.figure.forms import needs_bins
+from rhabdos.figure.ordering import (
+    Dimension,
+    factor_dimension,
+    variable_dimension,
+)
 from rhabdos.figure.plan import Levels, Plan, plan_of
-from rhabdos.figure.recipe import Bins, Recipe
-from rhabdos.keeping import kept_last, kept_with
+from rhabdos.figure.recipe import Bins, Form, Recipe
+from rhabdos.figure.wording import common_words, value_axis_title
+from rhabdos.keeping import kept, kept_last, kept_with
 from rhabdos.stats.binning import Edges, by_count, by_width, own_edges
 from rhabdos.stats.heights import Scale
 from rhabdos.stats.ordered import Ordered
@@ -23,14 +30,27 @@ from rhabdos.stats.quantiles import QuartileRule
 from rhabdos.stats.rules import Ruled, by_rule
 from rhabdos.stats.summary import Summary, summarise
 
+_LONGEST_TITLE = 60
+_LEAST_SHARE = 0.05  # of the span of all variables, that each must have to share their axis
+
 
 class Group(Struct, frozen=True, eq=False):
-    """One group of the figure: its place, its name and levels, and its sample."""
+    """One group of the figure: what it is called, its levels, what is measured, and its sample.
+
+    ``place``, ``name``, ``colour``, ``panel`` and ``forward`` are those of the plan; ``axis`` is
+    its panel's.
+    """
 
     place: int
     label: str
+    name: str
     levels: Levels
+    variable: NumberColumn
     sample: AnySample
+    colour: int
+    panel: int
+    axis: int
+    forward: bool
 
     @property
     def n(self) -> int:
@@ -42,36 +62,96 @@ class Group(Struct, frozen=True, eq=False):
         """How many of its rows have none."""
         return self.sample.missing
 
+    @property
+    def unit(self) -> str:
+        """The unit of its values."""
+        return self.variable.unit
+
+
+class _Planned(Struct, frozen=True, eq=False):
+    """The plan with its groups, and their samples in the same order."""
+
+    plan: Plan
+    groups: tuple[Group, ...]
+    samples: SampleSet
+
 
 class Readings(Struct, frozen=True, eq=False, dict=True):
-    """All that is known of a figure before it is drawn."""
+    """All that is known of a figure before it is drawn.
+
+    ``gathered`` has the samples of all levels, also those that are not shown.
+    """
 
     recipe: Recipe
-    samples: SampleSet
+    gathered: SampleSet
 
     @property
     def plan(self) -> Plan:
-        """Which lanes and groups there are."""
-        return self._planned[0]
+        """Which panels, lanes and groups there are."""
+        return self._planned.plan
 
     @property
     def groups(self) -> tuple[Group, ...]:
-        """All groups, in the order of their samples."""
-        return self._planned[1]
+        """All groups, panel by panel and lane by lane."""
+        return self._planned.groups
+
+    @property
+    def samples(self) -> SampleSet:
+        """The samples that are shown, in the order of the groups."""
+        return self._planned.samples
 
     @cached_property
-    def _planned(self) -> tuple[Plan, tuple[Group, ...]]:
+    def _planned(self) -> _Planned:
         """Plan and groups, which stay while a hand moves bins, a bandwidth or a reach."""
-        key = self.recipe.show, self.recipe.bins.shared
-        return kept_last(self.samples, "plan", key, self._plan)
+        recipe = self.recipe
+        key = recipe.show, recipe.panels, recipe.groups, recipe.bins.shared
+        return kept_last(self.gathered, "plan", key, self._plan)
 
-    def _plan(self) -> tuple[Plan, tuple[Group, ...]]:
-        split = self.split.name if self.split else None
-        plan = plan_of(self.recipe, split, [sample.label for sample in self.samples.samples])
-        both = zip(plan.groups, self.samples.samples, strict=True)
-        return plan, tuple(
-            Group(planned.place, planned.label, planned.levels, s) for planned, s in both
+    def _plan(self) -> _Planned:
+        recipe, gathered = self.recipe, self.gathered
+        dimensions = [
+            factor_dimension(gathered, at, recipe.groups) for at in range(len(gathered.factors))
+        ]
+        by_name = {dimension.name: dimension for dimension in dimensions}
+
+        def named(asked: Sequence[str]) -> list[Dimension]:
+            """The dimensions of factors, each once though it may be called by two names."""
+            return list(
+                {d.name: d for d in (by_name[gathered.factor(a).name] for a in asked)}.values()
+            )
+
+        plan = plan_of(
+            recipe,
+            variable_dimension(gathered, recipe.groups),
+            named(recipe.show.split),
+            named(recipe.panels.by),
+            [dimension.name for dimension in dimensions],
+            len(gathered.variables) > 1 and not _share_an_axis(gathered),
         )
+        place_of = {cell: place for place, cell in enumerate(gathered.cells)}
+        places = [place_of.get(group.cell) for group in plan.groups]
+        known = tuple(place for place in places if place is not None)
+        samples = gathered.chosen(known)
+        if len(known) < len(places):  # no row lacks just these levels
+            samples = gathered.with_empty(tuple(group.cell for group in plan.groups))
+        groups = tuple(
+            Group(
+                planned.place,
+                planned.label,
+                planned.name,
+                planned.levels,
+                gathered.variables[planned.cell.variable],
+                sample,
+                planned.colour,
+                planned.panel,
+                plan.panels[planned.panel].axis,
+                planned.forward,
+            )
+            for planned, sample in zip(plan.groups, samples.samples, strict=True)
+        )
+        if not any(group.n for group in groups):
+            raise Refusal("The levels that are shown have no values. Show others too.")
+        return _Planned(plan, groups, samples)
 
     def group(self, **levels: str) -> Group:
         """The group with these levels: ``readings.group(Bay="Saltmere")``."""
@@ -79,13 +159,27 @@ class Readings(Struct, frozen=True, eq=False, dict=True):
 
     @property
     def variable(self) -> NumberColumn:
-        """What is measured."""
-        return self.samples.variable
+        """What is measured; of several variables the first one that is shown."""
+        return self.groups[0].variable
+
+    @cached_property
+    def variables(self) -> tuple[NumberColumn, ...]:
+        """What is measured, in the order in which it is shown."""
+        return tuple({group.variable.name: group.variable for group in self.groups}.values())
 
     @property
     def split(self) -> CategoryColumn | None:
-        """The factor that splits it, if any."""
-        return self.samples.split
+        """The factor that makes the groups within a panel, if any; of two the first."""
+        asked = self.recipe.show.split
+        return self.gathered.factor(asked[0]) if asked else None
+
+    @property
+    def divided(self) -> str | None:
+        """What the groups are levels of, in words; None where all values are together."""
+        dimensions = {d.name: d.label for d in (*self.plan.within, *self.plan.paneled)}
+        if len(dimensions) > 1:
+            return "Group"
+        return next(iter(dimensions.values()), None)
 
     @property
     def cumulative(self) -> bool:
@@ -93,9 +187,37 @@ class Readings(Struct, frozen=True, eq=False, dict=True):
         return self.recipe.show.cumulative
 
     @cached_property
+    def by_variable(self) -> tuple[tuple[NumberColumn, Pooled], ...]:
+        """Each variable with all of its values that are shown, read as one."""
+        if len(self.variables) == 1:
+            return ((self.variable, self.samples.pooled),)
+        return tuple(
+            (variable, Pooled(tuple(g.sample for g in self.groups if g.variable is variable)))
+            for variable in self.variables
+        )
+
+    @cached_property
+    def pools(self) -> tuple[Pooled, ...]:
+        """All values that are shown on each value axis, read as one."""
+        if self.plan.axes == 1:
+            return (self.samples.pooled,)
+        shown: list[list[AnySample]] = [[] for _ in range(self.plan.axes)]
+        for group in self.groups:
+            shown[group.axis].append(group.sample)
+        return tuple(
+            kept(self.samples, ("pool", axis), lambda s=tuple(samples): Pooled(s))  # type: ignore[misc]
+            for axis, samples in enumerate(shown)
+        )
+
+    @cached_property
+    def ruled_by_axis(self) -> tuple[Ruled | None, ...]:
+        """The bins on each value axis, and how they came about; None where it has no values."""
+        return tuple(edges_for(self.recipe.bins, pool) if pool.n else None for pool in self.pools)
+
+    @property
     def ruled(self) -> Ruled:
-        """The bins of the figure, and how they came about."""
-        return edges_for(self.recipe.bins, self.samples.pooled)
+        """The bins of the figure, and how they came about; of several axes those of the first."""
+        return next(ruled for ruled in self.ruled_by_axis if ruled)
 
     @property
     def edges(self) -> Edges:
@@ -104,12 +226,16 @@ class Readings(Struct, frozen=True, eq=False, dict=True):
 
     @cached_property
     def own_edges(self) -> tuple[Edges, ...]:
-        """The bins of each group: those of the figure, or its own."""
-        bins, edges = self.recipe.bins, self.edges
-        if bins.shared:
-            return (edges,) * len(self.groups)
-        samples = self.samples.samples
-        return tuple(edges_for(bins, sample).edges if sample.n else edges for sample in samples)
+        """The bins of each group: those of its axis, or its own."""
+        bins, answers = self.recipe.bins, []
+        for group in self.groups:
+            ruled = self.ruled_by_axis[group.axis]
+            shared = ruled.edges if ruled else self.edges
+            if bins.shared or not group.n:
+                answers.append(shared)
+            else:
+                answers.append(edges_for(bins, group.sample).edges)
+        return tuple(answers)
 
     @property
     def needs_bins(self) -> bool:
@@ -137,12 +263,52 @@ class Readings(Struct, frozen=True, eq=False, dict=True):
         return summaries_of(self.samples, self.recipe.box.quartiles)
 
     def total(self, group: int) -> int:
-        """What the shares of a group are of: its own values, or those of all groups."""
-        of_all = self.recipe.show.of == "all"
-        return self.samples.pooled.n if of_all else self.groups[group].n
+        """What the shares of a group are of: its own values, or all that are shown on its axis."""
+        of_group = self.groups[group]
+        return self.pools[of_group.axis].n if self.recipe.show.of == "all" else of_group.n
 
 
-def read(recipe: Recipe, samples: SampleSet) -> Readings:
+def _share_an_axis(gathered: SampleSet) -> bool:
+    """Whether several variables can be read along one axis.
+
+    They have the same unit; or none, and values in about the same place.
+    """
+    units = {column.unit for column in gathered.variables}
+    if len(units) > 1:
+        return False
+    if units != {""}:
+        return True
+    spans = []
+    for place in range(len(gathered.variables)):
+        both = zip(gathered.cells, gathered.samples, strict=True)
+        filled = [sample for cell, sample in both if cell.variable == place and sample.n]
+        spans.append((min(s.minimum for s in filled), max(s.maximum for s in filled)))
+    whole = max(high for _, high in spans) / 2 - min(low for low, _ in spans) / 2
+    return all(high / 2 - low / 2 >= _LEAST_SHARE * whole for low, high in spans)
+
+
+def default_value_title(readings: Readings) -> str:
+    """The title of the value axis where none is given: the variable with its unit.
+
+    Several variables on one axis have the words that their labels share; on axes of their own,
+    their panels are called by them.
+    """
+    if readings.plan.axes > 1:
+        return ""
+    labels = [variable.label for variable in readings.variables]
+    if readings.recipe.show.standardised:
+        of = f"{labels[0]}, " if len(labels) == 1 else ""
+        words = f"{of}standard deviations from the mean"
+        return words[0].upper() + words[1:]
+    if len(labels) == 1:
+        return value_axis_title(labels[0], readings.variable.unit)
+    common = common_words(labels)
+    joined = ", ".join(labels)
+    title = common or (joined if len(joined) <= _LONGEST_TITLE else "Values")
+    return value_axis_title(title, readings.variable.unit)
+
+
+def read(recipe: Recipe, gathered: SampleSet) -> Readings:
     """Answer a recipe with numbers; those of bars at once, since they may be refused.
 
     Raises
@@ -152,7 +318,8 @@ def read(recipe: Recipe, samples: SampleSet) -> Readings:
     VariableError
         The variable that names the values beyond boxes is not in the table.
     """
-    readings = Readings(recipe, samples)
+    readings = Readings(recipe, gathered)
+    _refuse_meaningless_stack(readings)
     if needs_bins(recipe):
         from rhabdos.figure.forms.bars import bars
 
@@ -162,6 +329,23 @@ def read(recipe: Recipe, samples: SampleSet) -> Readings:
 
         check_names(readings)
     return readings
+
+
+_DENSITIES: tuple[Form, ...] = ("curve", "normal")
+
+
+def _refuse_meaningless_stack(readings: Readings) -> None:
+    """Densities of each group have each an area of 1, and add up to nothing."""
+    plan, of = readings.plan, readings.recipe.show.of
+    several = any(len(lane.groups) > 1 for panel in plan.panels for lane in panel.lanes)
+    if plan.arrange != "stacked" or not several or of == "all" or readings.scale != "density":
+        return
+    if any(form in _DENSITIES for form in plan.heights):
+        raise Refusal(
+            "Curves of the density of each group cannot be stacked: each has an area of 1 by "
+            "itself, and their sum means nothing. Show counts, or the density of all values, or "
+            "lay the curves over one another."
+        )
 
 
 def edges_for(bins: Bins, pooled: Ordered) -> Ruled:
@@ -179,5 +363,8 @@ def edges_for(bins: Bins, pooled: Ordered) -> Ruled:
 
 @kept_with
 def summaries_of(samples: SampleSet, rule: QuartileRule = 7) -> tuple[Summary, ...]:
-    """The summaries of a set of samples, by a definition of quartiles."""
-    return tuple(summarise(sample, rule) for sample in samples.samples)
+    """The summaries of a set of samples, by a definition of quartiles; kept with each sample."""
+    return tuple(
+        kept(sample, ("summary", rule), lambda s=sample: summarise(s, rule))  # type: ignore[misc]
+        for sample in samples.samples
+    )

@@ -9,6 +9,7 @@ from msgspec import Meta
 
 from rhabdos.data.dialect import LONGEST_NAME
 from rhabdos.figure.page import Size
+from rhabdos.quoting import quoted
 from rhabdos.stats.bandwidths import BandwidthRule
 from rhabdos.stats.binning import MOST_BINS, BinningError, Side, own_edges
 from rhabdos.stats.boxes import Whiskers
@@ -19,7 +20,13 @@ from rhabdos.stats.rules import RULES, RuleName
 
 VERSION = 1
 Form = Literal["bars", "outline", "polygon", "curve", "normal", "ecdf", "violin", "box", "points"]
-Arrange = Literal["overlaid", "lanes"]
+Arrange = Literal["overlaid", "stacked", "side-by-side", "back-to-back", "lanes"]
+OrderBy = Literal["data", "name", "n", "mean", "median", "sd"]
+Axis = Literal["value", "height"]
+LegendPlace = Literal[
+    "above", "right", "below", "top-left", "top-right", "bottom-left", "bottom-right", "lines",
+    "none",
+]  # fmt: skip
 MeanShape = Literal["diamond", "circle", "square", "cross"]
 BoxNumber = Literal["n", "mean", "median"]
 Spread = Literal["stacked", "jittered"]
@@ -27,11 +34,22 @@ Of = Literal["group", "all"]
 
 # Each description completes the sentence "… must be" when a recipe is refused.
 Name = Annotated[str, Meta(max_length=LONGEST_NAME)]
-Variables = Annotated[
-    tuple[Name, ...], Meta(min_length=1, max_length=1, description="a list of one variable's name")
+MOST_VARIABLES = 60
+NUMBERS: Literal["numbers"] = "numbers"
+"""In place of names: every numeric variable that has a value."""
+VariableNames = Annotated[
+    tuple[Name, ...],
+    Meta(min_length=1, max_length=MOST_VARIABLES, description="a list of variables' names"),
 ]
-Split = Annotated[
-    tuple[Name, ...], Meta(max_length=1, description="a list of at most one variable's name")
+Variables = Annotated[
+    VariableNames | Literal["numbers"],
+    Meta(description=f"a list of 1 to {MOST_VARIABLES} variables' names, or numbers"),
+]
+TwoFactors = Annotated[
+    tuple[Name, ...], Meta(max_length=2, description="a list of at most two variables' names")
+]
+LevelNames = Annotated[
+    tuple[Name, ...], Meta(max_length=MOST_VARIABLES, description="a list of levels")
 ]
 Forms = Annotated[
     tuple[Form, ...],
@@ -82,14 +100,89 @@ class Show(_Part, frozen=True):
     """Which variables are shown, split by what, in which forms and heights."""
 
     variables: Variables
-    split: Split = ()
+    split: TwoFactors = ()
     forms: Forms = ("bars",)
     heights: Scales = "count"
     of: Whole = "group"
     cumulative: Truth = False
     weight: Annotated[str, Meta(description="the name of a variable")] | None = None
-    arrange: Annotated[Arrange, Meta(description="overlaid or lanes")] | None = None
+    arrange: (
+        Annotated[
+            Arrange,
+            Meta(description="overlaid, stacked, side-by-side, back-to-back or lanes"),
+        ]
+        | None
+    ) = None
     upright: Truth | None = None
+    standardised: Truth = False
+
+    def __post_init__(self) -> None:
+        _refuse_twice("variables", () if self.variables == NUMBERS else self.variables)
+        _refuse_twice("split", self.split)
+
+
+class Panels(_Part, frozen=True):
+    """Panels: by which factors, in how many columns, and which axes they do not share.
+
+    ``variables`` tells whether several variables have panels of their own; by default where they
+    have no unit in common.
+    """
+
+    by: TwoFactors = ()
+    columns: Annotated[int, Meta(ge=1, le=60, description="a whole number from 1 to 60")] | None = (
+        None
+    )
+    free: Annotated[
+        tuple[Axis, ...], Meta(max_length=2, description="a list of value, height")
+    ] = ()
+    variables: Truth | None = None
+
+    def __post_init__(self) -> None:
+        _refuse_twice("by", self.by)
+
+
+class Groups(_Part, frozen=True):
+    """The order of groups and of panels, levels that are left out, and those brought forward.
+
+    ``order`` is a rule or a list of levels; by default levels are in order of their names.
+    """
+
+    order: (
+        Annotated[
+            OrderBy | LevelNames,
+            Meta(description="data, name, n, mean, median, sd or a list of levels"),
+        ]
+        | None
+    ) = None
+    reverse: Truth = False
+    hidden: LevelNames = ()
+    missing: Truth = False
+    forward: LevelNames = ()
+
+
+class Legend(_Part, frozen=True):
+    """Where the legend is, what stands over it, and whether it tells the size of groups."""
+
+    place: (
+        Annotated[
+            LegendPlace,
+            Meta(
+                description="above, right, below, top-left, top-right, bottom-left, bottom-right, "
+                "lines or none"
+            ),
+        ]
+        | None
+    ) = None
+    title: Wording | None = None
+    reverse: Truth = False
+    n: Truth = True
+
+
+def _refuse_twice(key: str, names: tuple[str, ...]) -> None:
+    """Complain of a name that a list holds twice."""
+    twice = next((name for place, name in enumerate(names) if name in names[:place]), None)
+    if twice is not None:
+        raise ValueError(f"{key}: it names {quoted(twice)} twice; once is enough")
 
 
 class Bins(_Part, frozen=True):
@@ -270,11 +363,13 @@ class Words(_Part, frozen=True):
 
 
 class Page(_Part, frozen=True):
-    """The figure's size on paper."""
+    """The figure's size on paper; by default 16 x 10 cm, and higher for many lanes or panels."""
 
-    size: PageSize = "16x10cm"
+    size: PageSize | None = None
 
     def __post_init__(self) -> None:
+        if self.size is None:
+            return
         try:
             Size.parse(self.size).points()
         except ValueError as error:
@@ -285,6 +380,8 @@ class Recipe(_Part, frozen=True):
     """Everything that a figure is asked to be."""
 
     show: Show
+    panels: Panels = Panels()
+    groups: Groups = Groups()
     bins: Bins = Bins()
     curve: Curves = Curves()
     bars: Bars = Bars()
@@ -293,18 +390,14 @@ class Recipe(_Part, frozen=True):
     lines: Lines = Lines()
     check: Check = Check()
     compare: Compare | None = None
+    legend: Legend = Legend()
     words: Words = Words()
     page: Page = Page()
 
     @property
-    def variable(self) -> str:
-        """What is measured."""
-        return self.show.variables[0]
-
-    @property
-    def split(self) -> str | None:
-        """The factor whose levels are the groups, if any."""
-        return self.show.split[0] if self.show.split else None
+    def factors(self) -> tuple[str, ...]:
+        """The factors whose levels make groups, then those that make panels."""
+        return tuple(dict.fromkeys((*self.show.split, *self.panels.by)))
 
     @property
     def weight(self) -> str | None:
@@ -314,6 +407,14 @@ class Recipe(_Part, frozen=True):
     def showing(self, **values: object) -> Self:
         """The same figure with another choice of what is shown."""
         return self.changed(show=self.show.changed(**values))
+
+    def paneled(self, **values: object) -> Self:
+        """The same figure with other panels."""
+        return self.changed(panels=self.panels.changed(**values))
+
+    def grouped(self, **values: object) -> Self:
+        """The same figure with its groups in another order, or others of them shown."""
+        return self.changed(groups=self.groups.changed(**values))
 
     def binned(self, bins: Bins) -> Self:
         """The same figure with other bins."""

@@ -9,7 +9,7 @@ from rhabdos.figure.recipe import Form
 
 
 class Stop(Struct, frozen=True):
-    """One part: a form, a group (None: all groups that lie there), and a value along the axis.
+    """One part: a form, a panel, a group (None: all groups that lie there), and a value.
 
     Of a strip that is read as a whole there is no value.
     """
@@ -17,26 +17,36 @@ class Stop(Struct, frozen=True):
     form: Form
     group: int | None
     value: float | None = None
+    panel: int = 0
+
+
+def groups_at(readings: Readings, stop: Stop) -> tuple[int, ...]:
+    """The groups that a stop tells of: one alone, or all of its panel."""
+    return readings.plan.panels[stop.panel].groups if stop.group is None else (stop.group,)
 
 
 def rows_of_stops(readings: Readings) -> tuple[tuple[Stop, ...], ...]:
     """What keys step through: along a row with the values, and from row to row.
 
-    Bars, or else curves, come first, place by place; then each strip form, group by group.
+    Bars, or else curves, come first, place by place and panel by panel; then each strip form,
+    group by group.
     """
     rows: list[tuple[Stop, ...]] = []
-    filled = [group.place for group in readings.groups if group.n]
-    if readings.plan.heights:
-        form = reading_form(readings)
-        stops = figure_form(form).stops
-        if readings.recipe.bins.shared or not readings.needs_bins:
-            rows.append(tuple(Stop(form, None, value) for value in stops(readings, None)))
-        else:
-            rows += [
-                tuple(Stop(form, group, value) for value in stops(readings, group))
-                for group in filled
-            ]
-    rows += [tuple(Stop(form, group) for group in filled) for form in readings.plan.strips]
+    for panel in readings.plan.panels:
+        filled = [place for place in panel.groups if readings.groups[place].n]
+        if readings.plan.heights and filled:
+            form = reading_form(readings)
+            stops = figure_form(form).stops
+            each = [None] if read_together(readings) else filled
+            for group in each:
+                of = filled if group is None else [group]
+                rows.append(
+                    tuple(Stop(form, group, value, panel.place) for value in stops(readings, of))
+                )
+        rows += [
+            tuple(Stop(form, group, None, panel.place) for group in filled)
+            for form in readings.plan.strips
+        ]
     return tuple(row for row in rows if row)
 
 
@@ -45,33 +55,41 @@ def reading_form(readings: Readings) -> Form:
     return readings.plan.heights[0]
 
 
-def stop_at(readings: Readings, form: Form | None, group: int | None, value: float) -> Stop | None:
+def read_together(readings: Readings) -> bool:
+    """Whether the groups of a panel can be read at one place: not where each has its own bins."""
+    return readings.recipe.bins.shared or not readings.needs_bins
+
+
+def stop_at(
+    readings: Readings, form: Form | None, panel: int, group: int | None, value: float
+) -> Stop | None:
     """The stop at a place: in the strip of a form, or (None) among the heights of a lane."""
     if form is not None:
-        return Stop(form, group, None if form == "box" else value)
+        return Stop(form, group, None if form == "box" else value, panel)
     if not readings.plan.heights:
         return None
     form = reading_form(readings)
-    alone = group if not readings.recipe.bins.shared and readings.needs_bins else None
+    alone = None if read_together(readings) else group
+    there = groups_at(readings, Stop(form, alone, value, panel))
+    if not any(readings.groups[place].n for place in there):
+        return None
     home = figure_form(form)
-    low, high = home.reach(readings, alone)
+    low, high = home.reach(readings, there)
     if not low <= value <= high:
         return None
-    first, last = home.span(readings, alone, value)
-    return Stop(form, alone, value if first == last else first / 2 + last / 2)
+    first, last = home.span(readings, there, value)
+    return Stop(form, alone, value if first == last else first / 2 + last / 2, panel)
 
 
 def card_of(readings: Readings, stop: Stop, pointed: int | None = None) -> Card:
     """What a stop says; ``pointed`` is the group whose line or bar the pointer is on."""
-    group = stop.group if stop.group is not None else pointed
-    value = stop.value
-    if value is None:
-        value = readings.summaries[stop.group or 0].median
-    return figure_form(stop.form).card(readings, group, value)
+    groups = groups_at(readings, stop)
+    value = readings.summaries[groups[0]].median if stop.value is None else stop.value
+    return figure_form(stop.form).card(readings, groups, pointed, value)
 
 
 def span_of(readings: Readings, stop: Stop) -> tuple[float, float] | None:
     """From which value to which a stop reaches; None for a strip as a whole."""
     if stop.value is None:
         return None
-    return figure_form(stop.form).span(readings, stop.group, stop.value)
+    return figure_form(stop.form).span(readings, groups_at(readings, stop), stop.value)

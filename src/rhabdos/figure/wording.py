@@ -1,6 +1,7 @@
 """How numbers and names are put into words, the same everywhere."""
 
 import math
+from collections.abc import Sequence
 
 SCALE_TITLES = {
     "count": "Count",
@@ -68,6 +69,17 @@ def in_running_text(label: str) -> str:
 def value_axis_title(label: str, unit: str) -> str:
     """The default title of the value axis: "Shell length (mm)"."""
     return f"{label} ({unit})" if unit else label
+
+
+def common_words(labels: Sequence[str]) -> str:
+    """What all labels begin with: "Growth week" of "Growth week 1" and "Growth week 2"."""
+    split = [label.split() for label in labels]
+    shared = []
+    for words in zip(*split, strict=False):
+        if len(set(words)) > 1:
+            break
+        shared.append(words[0])
+    return " ".join(shared)
 
 
 def height_axis_title(

@@ -5,16 +5,17 @@ from collections.abc import Iterable
 from rhabdos.data.preparing import Step, prepared
 from rhabdos.data.samples import SampleSet
 from rhabdos.data.table import Table
+from rhabdos.figure.wanted import Wanted, wanted
 from rhabdos.keeping import kept_last
 from rhabdos.project.document import Document, Source
 
 _KEPT_VALUES = 60_000_000  # sorted values kept for going back, about half a gigabyte
 
-_Key = tuple[Source, tuple[Step, ...], str, str | None, str | None]
+_Key = tuple[Source, tuple[Step, ...], Wanted]
 
 
 class Store:
-    """Tables by source, and samples by source, steps, variable, factor and weight.
+    """Tables by source, and samples by source, steps and what is wanted of them.
 
     The samples longest unused go first.
     """
@@ -69,5 +70,4 @@ class Store:
 def _key(document: Document) -> _Key:
     assert document.source is not None
     assert document.recipe is not None
-    recipe = document.recipe
-    return document.source, document.steps, recipe.variable, recipe.split, recipe.weight
+    return document.source, document.steps, wanted(document.recipe)

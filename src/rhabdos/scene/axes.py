@@ -148,31 +148,23 @@ def left_title(
     ]
 
 
-@lru_cache(maxsize=16)  # the axis mostly stands still
-def value_axis(
-    frame: Frame, at: Ticks, title: tuple[str, ...], title_place: float, style: Style
-) -> tuple[Mark, ...]:
-    """The value axis of a frame without lanes: its line with ticks, their labels, and the title.
-
-    ``title_place`` is the base line of the title's last line, or the left end of a turned one.
-    """
-    meaning = Meaning("value-axis")
-    places = frame.alongs(np.array(at.places)) if at.places else np.empty(0)
-    middle_x, middle_y = (frame.left + frame.right) / 2, (frame.top + frame.bottom) / 2
-    if frame.upright:
-        ys = (frame.page_height - places).tolist()
-        words = left_labels(ys, at.labels, frame.left, meaning, style)
-        words += left_title(title, title_place, middle_y, meaning, style)
-    else:
-        words = bottom_labels(places.tolist(), at.labels, frame.bottom, meaning, style)
-        words += bottom_title(title, middle_x, title_place, meaning, style)
-    return (_value_line(frame, at, style), *words)
+def outline(frame: Frame, style: Style) -> Mark:
+    """A hairline around a frame."""
+    left, top, right, bottom = frame.left, frame.top, frame.right, frame.bottom
+    sides = [
+        [left, top, right, top],
+        [right, top, right, bottom],
+        [right, bottom, left, bottom],
+        [left, bottom, left, top],
+    ]
+    return Segments(np.array(sides), style.hairline, style.grid_line, 1.0, None)
 
 
-def _value_line(frame: Frame, at: Ticks, style: Style) -> Mark:
-    """The line of the value axis with its ticks, at the frame's bottom or left."""
+@lru_cache(maxsize=64)  # the axis mostly stands still
+def value_line(frame: Frame, at: Ticks, style: Style) -> Mark:
+    """The line of the value axis with its ticks, at the bottom or left of a frame without lanes."""
     base, out = (frame.left, -TICK) if frame.upright else (frame.bottom, TICK)
-    places = frame.alongs(np.array(at.places))
+    places = frame.alongs(np.array(at.places)) if at.places else np.empty(0)
     line = frame.lines(*(np.array([end]) for end in (frame.start, base, frame.end, base)))
     bases = np.full(len(places), base)
     marks = frame.lines(places, bases, places, bases + out)

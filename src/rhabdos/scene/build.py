@@ -1,89 +1,44 @@
 """Lay readings out on a page."""
 
-import math
 from collections.abc import Sequence
 from functools import partial
-from typing import Literal
 
 import numpy as np
 from msgspec import Struct, structs
 
-from rhabdos.errors import Refusal
 from rhabdos.figure.forms import FORMS
 from rhabdos.figure.page import Size
 from rhabdos.figure.readings import Readings
-from rhabdos.figure.recipe import Form
 from rhabdos.figure.sentence import plain
-from rhabdos.figure.wording import height_axis_title, value_axis_title
-from rhabdos.scene import axes, labels, legend
-from rhabdos.scene.centres import centre_marks, centres, in_rows, rows_height, words_width
+from rhabdos.scene import axes, heads, labels, legend, legends
+from rhabdos.scene.centres import Centre, centre_marks, in_rows, rows_height, words_width
 from rhabdos.scene.forms import scene_form
 from rhabdos.scene.forms.form import Drawing
+from rhabdos.scene.grid import Box, Cell, Margins, laid_out, page_size
 from rhabdos.scene.heading import Heading, heading
 from rhabdos.scene.lanes import lay_lanes
+from rhabdos.scene.limits import Limits, limits_of
 from rhabdos.scene.marks import Mark, Meaning, Scene, Segments, Text, Zone
 from rhabdos.scene.names import rect_of
+from rhabdos.scene.page import Page
 from rhabdos.scene.plane import Frame
 from rhabdos.scene.style import HOUSE, Style
-from rhabdos.scene.text import Measure, wrapped
+from rhabdos.scene.text import Measure
 from rhabdos.scene.ticks import Ticks
-from rhabdos.stats.rules import by_rule
 
 _PAD = 9.0
+_RIGHT = _PAD + 6
 _LEAST_FRAME = 20.0
-_MOST_LEGEND = 0.25  # of the paper's height
+_MOST_LEGEND = 0.25  # of the paper's height, that a legend over the frame takes
 _NOTE, _NOTE_ROW = 7.5, 10.0
-
-
-class Limits(Struct, frozen=True):
-    """Where the value axis begins and ends, in the variable's unit."""
-
-    low: float
-    high: float
-
-
-def limits_of(readings: Readings) -> Limits:
-    """The limits that show all of every form."""
-    asked = (*readings.plan.heights, *readings.plan.strips)
-    reaches = [reach for form in asked if (reach := scene_form(form).reach(readings))]
-    if reaches:
-        low, high = min(low for low, _ in reaches), max(high for _, high in reaches)
-        if not math.isfinite(high - low):
-            raise Refusal(
-                "The values lie farther apart than the largest number, so no axis holds them all. "
-                "Divide them by a power of ten."
-            )
-        if low < high:
-            return Limits(low, high)
-    edges = by_rule(readings.samples.pooled, "automatic").edges  # round places about one value
-    return Limits(edges.low, edges.high)
-
-
-class _Page(Struct, frozen=True, eq=False):
-    """What the layout of one figure is made from."""
-
-    readings: Readings
-    width: float
-    height: float
-    limits: Limits
-    measure: Measure
-    style: Style
-
-    @property
-    def upright(self) -> bool:
-        """Whether the value axis stands."""
-        return self.readings.plan.upright
-
-    @property
-    def in_lanes(self) -> bool:
-        """Whether groups have lanes of their own."""
-        return len(self.readings.plan.lanes) > 1
+_APART = 2.0  # points between labels of neighbouring panels
+_NO_VALUES = 7.5
 
 
 def build(
     readings: Readings,
     measure: Measure,
-    limits: Limits | None = None,
+    limits: tuple[Limits, ...] | None = None,
     size: Size | None = None,
     dpi: float = 96.0,
     style: Style = HOUSE,
@@ -94,171 +49,323 @@ def build(
     ----------
     measure : callable
         Tells how wide a text is.
-    limits : Limits, optional
-        Of the value axis; what lies beyond is cut at the frame. By default all of every form is
-        shown.
+    limits : tuple of Limits, optional
+        Of the value axis of each panel; what lies beyond is cut at the frame. By default all of
+        every form is shown.
     size : Size, optional
         Instead of the recipe's page; pixels are taken at ``dpi``.
     style : Style
         Colours and widths.
     """
-    width, height = (size or Size.parse(readings.recipe.page.size)).points(dpi)
-    page = _Page(readings, width, height, limits or limits_of(readings), measure, style)
-    return _standing(page) if page.upright else _lying(page)
+    width, height = (size or page_size(readings)).points(dpi)
+    page = Page(readings, width, height, limits or limits_of(readings), measure, style)
+    if legend.place_of(readings) != "lines":
+        return _built(page, legends.placed(readings, style))
+    scene = _built(page, legends.placed(readings, style, "none"))
+    written = legends.at_lines(readings, scene, page)
+    if written is None:  # some line has no room for its name
+        return _built(page, legends.placed(readings, style, "above"))
+    marks, zones = written
+    return structs.replace(scene, marks=(*scene.marks, *marks), zones=(*scene.zones, *zones))
 
 
-def _lying(page: _Page) -> Scene:
-    """The value axis at the bottom; heights, or the lanes' names, at the left."""
-    readings, measure, style, limits = page.readings, page.measure, page.style, page.limits
-    width, height = page.width, page.height
-    value_title, height_title = _axis_titles(page)
-    upright_title = len(height_title) * axes.TITLE_ROW + 4 if height_title else 0
-    below = len(value_title) * axes.TITLE_ROW + 2 if value_title else 0
-    bottom = height - _PAD - below - _note_room(page) - axes.TICK_SIZE - axes.TICK - 4
-    ticks, tallest = _heights(page, height)
-    tick_room = _widest(ticks.labels, page) + axes.TICK + axes.LABEL_GAP if ticks.labels else 0.0
-    extent = bottom - 3 * _PAD
-    beside = labels.written_width(readings, extent, width, measure)
-    right = width - _PAD - 6 - beside
-    # Names are as large as their lanes let them be, and lanes begin where the heading ends.
-    top = _PAD
-    for _ in range(2 if page.in_lanes else 1):
-        names = labels.at_left(readings.plan, readings.groups, width, bottom - top, measure)
-        left = _PAD + upright_title + names.width + tick_room
-        above = _heading(page, left, right)
-        top = above.bottom
-    lines = centres(readings, limits.low, limits.high)
-    if not page.in_lanes:
-        lines = in_rows(lines, left, right, limits.low, limits.high, measure)
-    top = min(above.bottom + rows_height(lines), bottom - _LEAST_FRAME)
-    bare, frame = _framed(page, left, top, right, bottom, tallest)
-    at = axes.value_ticks(
-        limits.low, limits.high, right - left, False, readings.samples.pooled.whole, measure
-    )
-    value_part, height_part = Meaning("value-axis"), Meaning("height-axis")
-    centred = centre_marks(lines, frame, width - 2, measure, style)
-    marks: list[Mark] = [
-        *above.marks,
-        *_grid(page, frame, at, ticks),
-        *_drawn(page, frame, centred),
-        *centred,
-        *axes.value_axis(bare, at, tuple(value_title), height - _PAD - _note_room(page), style),
-        *axes.left_title(height_title, _PAD, (top + bottom) / 2, height_part, style),
-        *labels.left_marks(names, frame, left - tick_room, style),
-        *labels.written_right(readings, frame, extent, beside, measure, style),
-    ]
-    levels, texts = _apart(frame, ticks, [axes.TICK_SIZE * 1.1] * len(ticks.labels))
-    marks += axes.left_labels(levels, texts, left, height_part, style)
-    marks += _note(page, marks)
-    zones = (
-        *above.zones,
-        Zone(frame.left, frame.top, frame.right, frame.bottom, _ground(page)),
-        *_part_zones(frame),
-        Zone(
-            0, frame.top, frame.left, frame.bottom, height_part if ticks.labels else Meaning("lane")
-        ),
-        *_lane_zones(page, frame, 0, frame.left - tick_room),
-        Zone(frame.left, frame.bottom, frame.right, height, value_part),
-    )
-    return Scene(width, height, tuple(marks), zones, frame, partial(plain, readings))
+class _Layout(Struct, frozen=True, eq=False):
+    """Where everything stands, before any mark is made.
 
-
-def _standing(page: _Page) -> Scene:
-    """The value axis at the left; heights, or the lanes' names, at the bottom."""
-    readings, measure, style, limits = page.readings, page.measure, page.style, page.limits
-    width, height = page.width, page.height
-    value_title, height_title = _axis_titles(page)
-    ticks, tallest = _heights(page, width)
-    below = len(height_title) * axes.TITLE_ROW + 2 if height_title else 0.0
-    tick_room = axes.TICK_SIZE + axes.TICK + 2 if ticks.labels else 0.0
-    lines = centres(readings, limits.low, limits.high)
-    right = width - _PAD - 6 - (0.0 if page.in_lanes else words_width(lines, measure))
-    title_room = len(value_title) * axes.TITLE_ROW + 4 if value_title else 0.0
-    whole = readings.samples.pooled.whole
-    at = axes.value_ticks(limits.low, limits.high, height * 0.7, True, whole, measure)
-    left = _PAD + title_room + _widest(at.labels, page) + axes.TICK + axes.LABEL_GAP
-    names = labels.at_bottom(readings.plan, readings.groups, right - left, height, measure)
-    bottom = height - _PAD - below - _note_room(page) - names.height - tick_room - 2
-    above = _heading(page, left, right)
-    top = above.bottom + labels.written_height(readings)
-    top = min(top, bottom - _LEAST_FRAME)
-    bare, frame = _framed(page, left, top, right, bottom, tallest)
-    value_part, height_part = Meaning("value-axis"), Meaning("height-axis")
-    centred = centre_marks(lines, frame, width - 2, measure, style)
-    marks: list[Mark] = [
-        *above.marks,
-        *_grid(page, frame, at, ticks),
-        *_drawn(page, frame, centred),
-        *centred,
-        *axes.value_axis(bare, at, tuple(value_title), _PAD, style),
-        *axes.bottom_title(
-            height_title, (left + right) / 2, height - _PAD - _note_room(page), height_part, style
-        ),
-        *labels.bottom_marks(names, frame, bottom + tick_room, style),
-        *labels.written_top(readings, frame, style, measure),
-    ]
-    widths = [measure(text, axes.TICK_SIZE, False) + 3 for text in ticks.labels]
-    levels, texts = _apart(frame, ticks, widths)
-    marks += axes.bottom_labels(levels, texts, bottom, height_part, style)
-    marks += _note(page, marks)
-    zones = (
-        *above.zones,
-        Zone(frame.left, frame.top, frame.right, frame.bottom, _ground(page)),
-        *_part_zones(frame),
-        Zone(0, frame.top, frame.left, frame.bottom, value_part),
-        Zone(
-            frame.left,
-            frame.bottom,
-            frame.right,
-            height,
-            height_part if ticks.labels else Meaning("lane"),
-        ),
-        *_lane_zones(page, frame, bottom + tick_room, bottom + tick_room + names.height),
-    )
-    return Scene(width, height, tuple(marks), zones, frame, partial(plain, readings))
-
-
-def _framed(
-    page: _Page, left: float, top: float, right: float, bottom: float, tallest: float
-) -> tuple[Frame, Frame]:
-    """The frame, and the frame with its lanes."""
-    bare = Frame(
-        left, top, right, bottom, page.limits.low, page.limits.high, page.height, page.upright
-    )
-    lanes = lay_lanes(page.readings.plan, bare.first, bare.last, page.upright, tallest)
-    return bare, structs.replace(bare, lanes=lanes)
-
-
-def _heights(page: _Page, extent: float) -> tuple[Ticks, float]:
-    """Ticks of the height axis, and where it ends; no ticks where nothing is drawn over one.
-
-    What adds up to a whole may end at it; anything else has some room above.
+    Attributes
+    ----------
+    above : Heading
+        Title and legend.
+    under : list of list of Entry
+        The rows of a legend below.
+    names : LaneNames
+        Beside lying lanes, or under standing ones.
+    beside : float
+        The room for numbers at the right of each frame.
+    room : Box
+        Of all panels with their labels.
+    frames : tuple of Frame
+        One a panel, without lanes.
+    lines : tuple of Centre
+        With rows for words beyond the frame, where they stand there.
     """
-    readings, plan = page.readings, page.readings.plan
-    if not plan.heights:
-        return Ticks((), ()), 1.0
-    reached = max(scene_form(form).tallest(readings) for form in plan.heights)
-    room = 1.0 if readings.cumulative or "ecdf" in plan.heights else axes.ROOM_ABOVE
-    if len(plan.lanes) > 1 or plan.strips:
-        share = 0.85 if not plan.strips else 0.5
-        extent = extent * 0.75 / len(plan.lanes) * share
-    if any(scene_form(form).over for form in plan.heights):
-        room = max(room, _room_for_words(page, extent))
-    return axes.height_ticks(reached, extent, readings.scale == "count", room)
+
+    above: Heading
+    under: list[list[legend.Entry]]
+    names: labels.LaneNames
+    beside: float
+    room: Box
+    frames: tuple[Frame, ...]
+    lines: tuple[Centre, ...]
+
+
+def _layout(page: Page, place: legends.Placed) -> _Layout:
+    """Find room for what stands around the frames; they get what is left."""
+    readings, measure, width, height = page.readings, page.measure, page.width, page.height
+    left = _PAD + (len(page.left_title) * axes.TITLE_ROW + 4 if page.left_title else 0.0)
+    right = width - _RIGHT - place.width_right(page)
+    lines = page.centres(0) if page.words_beyond else ()
+    if page.upright:
+        right -= words_width(lines, measure)
+    under = place.rows_below(page, right - left)
+    below = len(page.bottom_title) * axes.TITLE_ROW + 2 if page.bottom_title else 0.0
+    bottom = height - _PAD - _NOTE_ROW * len(page.noted) - legend.ROW * len(under) - below
+    top, names, beside = _PAD, labels.LaneNames(), 0.0
+    for _ in range(2):  # names are as large as their lanes, and lanes begin where the heading ends
+        room = Box(left, top, right, bottom)
+        first = laid_out(page.grid, room, _margins(page, labels.LaneNames(), 0.0), _LEAST_FRAME)[0]
+        deep, wide = first.bottom - first.top, first.right - first.left
+        if page.upright:
+            names = labels.at_bottom(readings.plan, readings.groups, wide, height, measure)
+        else:
+            names = labels.at_left(readings.plan, readings.groups, width, deep, measure)
+            beside = labels.written_width(readings, deep, width / page.grid.columns, measure)
+        margins = _margins(page, names, beside)
+        above = _heading(page, place, left + margins[0].left, right - margins[0].right)
+        settled, top = above.bottom == top, above.bottom
+        if settled:
+            break
+    if lines and not page.upright:
+        limits, margin = page.limits[0], margins[0]
+        ends = left + margin.left, right - margin.right
+        lines = in_rows(lines, *ends, limits.low, limits.high, measure)
+        top += rows_height(lines)
+    top = min(top + heads.columns_height(readings), bottom - _LEAST_FRAME)
+    room = Box(left, top, right, bottom)
+    boxes = laid_out(page.grid, room, margins, _LEAST_FRAME)
+    both = zip(page.grid.cells, boxes, strict=True)
+    frames = tuple(_bare(page, cell, box) for cell, box in both)
+    return _Layout(above, under, names, beside, room, frames, lines)
+
+
+def _margins(page: Page, names: labels.LaneNames, beside: float) -> tuple[Margins, ...]:
+    """The room for labels around each panel."""
+    grid, top = page.grid, heads.height(page.readings)
+    answers = []
+    for cell in grid.cells:
+        ticks = page.heights[cell.panel][0].labels if cell.heights else ()
+        if page.upright:
+            of_names = names.height if grid.ends_column(cell) else 0.0
+            of_ticks = axes.TICK_SIZE + axes.TICK + 2 if ticks else 0.0
+            at_left = _value_labels_width(page, cell) if cell.values else 0.0
+            above = top + labels.written_height(page.readings)
+            answers.append(Margins(at_left, above, 0.0, of_names + of_ticks + 2))
+        else:
+            of_names = names.width if cell.column == 0 else 0.0
+            of_ticks = _widest(ticks, page) + axes.TICK + axes.LABEL_GAP if ticks else 0.0
+            under = axes.TICK_SIZE + axes.TICK + 4 if cell.values else 0.0
+            answers.append(Margins(of_names + of_ticks, top, beside, under))
+    return tuple(answers)
+
+
+def _value_labels_width(page: Page, cell: Cell) -> float:
+    ticks = page.value_ticks(cell.panel, page.height * 0.7 / page.grid.rows)
+    return _widest(ticks.labels, page) + axes.TICK + axes.LABEL_GAP
+
+
+def _widest(texts: Sequence[str], page: Page) -> float:
+    return max((page.measure(text, axes.TICK_SIZE, False) for text in texts), default=0.0)
+
+
+def _heading(page: Page, place: legends.Placed, left: float, right: float) -> Heading:
+    readings = page.readings
+    rows = max(1, int(page.height * _MOST_LEGEND / legend.ROW))
+    levels = place.levels if place.where == "above" else ()
+    size = readings.groups[0].n if len(readings.groups) == 1 else None
+    title = readings.recipe.words.title or ""
+    return heading(
+        title, place.title, levels, size, left, right, _PAD, rows, page.measure, page.style
+    )
+
+
+def _bare(page: Page, cell: Cell, box: Box) -> Frame:
+    """The frame of a panel, without its lanes."""
+    limits = page.limits[cell.panel]
+    return Frame(
+        box.left,
+        box.top,
+        box.right,
+        box.bottom,
+        limits.low,
+        limits.high,
+        page.height,
+        page.upright,
+        (),
+        cell.panel,
+    )
+
+
+def _with_lanes(page: Page, bare: Frame) -> Frame:
+    plan, tallest = page.readings.plan, page.heights[bare.panel][1]
+    lanes = lay_lanes(plan, plan.panels[bare.panel], bare.first, bare.last, tallest)
+    return structs.replace(bare, lanes=lanes)
+
+
+def _built(page: Page, place: legends.Placed) -> Scene:
+    """Lay a figure out, and make its marks: frame by frame, then what stands around them."""
+    readings, style = page.readings, page.style
+    layout = _layout(page, place)
+    frames = tuple(_with_lanes(page, bare) for bare in layout.frames)
+    ticks = tuple(page.value_ticks(bare.panel, bare.end - bare.start) for bare in layout.frames)
+    marks: list[Mark] = [*layout.above.marks]
+    zones: list[Zone] = [*_axis_zones(page, frames), *layout.above.zones]
+    for bare, frame, at in zip(layout.frames, frames, ticks, strict=True):
+        marks += _panel_marks(page, frame, at, layout.lines)
+        marks.append(axes.value_line(bare, at, style))
+        zones += _panel_zones(page, frame)
+    marks += _titles(page, frames, len(layout.under))
+    marks += _tick_labels(page, frames, ticks)
+    marks += _names(page, frames, layout)
+    marks += heads.marks(readings, page.grid, frames, layout.room, page.measure, style)
+    zones += heads.zones(readings, page.grid, frames)
+    foot = page.height - _PAD - _NOTE_ROW * len(page.noted)
+    of_legend, legend_zones = place.drawn(page, frames, layout.under, foot)
+    marks += of_legend
+    zones += legend_zones
+    marks += _note(page, marks)
+    describe = partial(plain, readings)
+    return Scene(page.width, page.height, tuple(marks), tuple(zones), frames, describe)
+
+
+def _panel_marks(page: Page, frame: Frame, at: Ticks, lines: tuple[Centre, ...]) -> list[Mark]:
+    """What is in a frame: its grid, its forms, and lines at means and medians."""
+    readings, style, measure = page.readings, page.style, page.measure
+    panel = readings.plan.panels[frame.panel]
+    if not any(readings.groups[group].n for group in panel.groups):
+        return _nothing(page, frame)
+    beyond = page.words_beyond
+    lines = lines if beyond else page.centres(frame.panel)
+    centred = centre_marks(lines, frame, page.width - 2, beyond, page.colours, measure, style)
+    edge = [] if page.alone else [axes.outline(frame, style)]
+    ticks = page.heights[frame.panel][0]
+    return [
+        *_grid(page, frame, at, ticks),
+        *edge,
+        *drawn(page, frame, centred),
+        *centred,
+    ]
+
+
+def _nothing(page: Page, frame: Frame) -> list[Mark]:
+    """A panel that no row is in says so."""
+    panel = page.readings.plan.panels[frame.panel]
+    rows = sum(page.readings.groups[group].missing for group in panel.groups)
+    text = "no values" if rows else "no rows"
+    x, y = (frame.left + frame.right) / 2, (frame.top + frame.bottom) / 2 + 2.5
+    style = page.style
+    size = min(_NO_VALUES, 0.9 * _NO_VALUES * (frame.right - frame.left) / 30)
+    return [
+        axes.outline(frame, style),
+        Text(x, y, text, size, "middle", style.quiet, Meaning("panel")),
+    ]
+
+
+def _grid(page: Page, frame: Frame, at: Ticks, ticks: Ticks) -> list[Mark]:
+    """Hairlines at heights where there is one band of them, and else at values."""
+    style, marks = page.style, []
+    bands = [heights.band for lane in frame.lanes for heights in lane.heights]
+    single = len(frame.lanes) == 1 and page.readings.plan.arrange != "lanes"
+    if not single or not ticks.labels:
+        marks.append(axes.grid_along(frame, at.places, style))
+    for band in bands:
+        if single:
+            levels = [band.at(place) for place in ticks.places if place > 0]
+            marks.append(axes.grid_across(frame, levels, style))
+        if len(bands) > 1 or frame.lanes[0].strips:
+            base = np.array([band.base])
+            line = frame.lines(np.array([frame.start]), base, np.array([frame.end]), base)
+            marks.append(Segments(line, style.quiet, style.grid_line, 1.0, None))
+    return list(marks)
+
+
+def drawn(page: Page, frame: Frame, centred: Sequence[Mark] = ()) -> list[Mark]:
+    """Lane by lane the fills of all groups, then the lines of all, form upon form.
+
+    No word lies over those of ``centred``.
+    """
+    plan, drawing = page.readings.plan, _drawing(page, frame)
+    words = (mark for mark in centred if isinstance(mark, Text))
+    taken = tuple(rect_of(word, page.measure) for word in words)
+    drawing = structs.replace(drawing, taken=taken) if taken else drawing
+    marks: list[Mark] = []
+    for lane in frame.lanes:
+        bands = [(form, of.band, of.groups) for form in plan.heights for of in lane.heights]
+        bands += [(strip.form, strip.band, (strip.group,)) for strip in lane.strips]
+        layers = [scene_form(form).layers(drawing, band, groups) for form, band, groups in bands]
+        marks += [mark for fills, _ in layers for mark in fills]
+        marks += [mark for _, lines in layers for mark in lines]
+    return marks
+
+
+def _drawing(page: Page, frame: Frame) -> Drawing:
+    style = page.style
+    inks = tuple(style.ink if group.forward else style.receded for group in page.readings.groups)
+    return Drawing(page.readings, frame, style, page.colours, inks, page.measure)
+
+
+# Around the frames
+
+
+def _titles(page: Page, frames: Sequence[Frame], under: int) -> list[Mark]:
+    """The titles of both axes, once for all panels; so many rows of a legend stand below."""
+    left, right = min(f.left for f in frames), max(f.right for f in frames)
+    top, bottom = min(f.top for f in frames), max(f.bottom for f in frames)
+    value, height = Meaning("value-axis"), Meaning("height-axis")
+    at_left, at_bottom = (value, height) if page.upright else (height, value)
+    base = page.height - _PAD - _NOTE_ROW * len(page.noted) - legend.ROW * under
+    return [
+        *axes.left_title(page.left_title, _PAD, (top + bottom) / 2, at_left, page.style),
+        *axes.bottom_title(page.bottom_title, (left + right) / 2, base, at_bottom, page.style),
+    ]
+
+
+def _tick_labels(page: Page, frames: Sequence[Frame], at: Sequence[Ticks]) -> list[Mark]:
+    """The labels of ticks where a panel has its own, or none of its neighbours has the same.
+
+    Of labels of neighbouring panels that would touch, the later one is left out.
+    """
+    marks: list[Mark] = []
+    reached: dict[tuple[str, int], float] = {}
+    for cell, frame, ticks in zip(page.grid.cells, frames, at, strict=True):
+        value, height = Meaning("value-axis"), Meaning("height-axis")
+        if cell.values:
+            alongs = frame.alongs(np.array(ticks.places)).tolist() if ticks.places else []
+            if page.upright:
+                ys = [frame.page_height - along for along in alongs]
+                marks += axes.left_labels(ys, ticks.labels, frame.left, value, page.style)
+            else:
+                halves = [page.measure(text, axes.TICK_SIZE, False) / 2 for text in ticks.labels]
+                row = "row", cell.row
+                last = reached.get(row, -1e9)
+                each = zip(alongs, ticks.labels, halves, strict=True)
+                free = [(x, text) for x, text, half in each if x - half >= last + _APART]
+                xs, texts = [x for x, _ in free], [text for _, text in free]
+                marks += axes.bottom_labels(xs, texts, frame.bottom, value, page.style)
+                ends = zip(alongs, halves, strict=True)
+                reached[row] = max((x + half for x, half in ends), default=last)
+        of_heights = page.heights[frame.panel][0]
+        if cell.heights and of_heights.labels:
+            wide = [page.measure(text, axes.TICK_SIZE, False) + 3 for text in of_heights.labels]
+            extents = wide if page.upright else [axes.TICK_SIZE * 1.1] * len(wide)
+            levels, texts = _apart(frame, of_heights, extents)
+            if page.upright:
+                marks += axes.bottom_labels(levels, texts, frame.bottom, height, page.style)
+            else:
+                marks += axes.left_labels(levels, texts, frame.left, height, page.style)
+    return marks
 
 
 def _apart(frame: Frame, ticks: Ticks, extents: Sequence[float]) -> tuple[list[float], list[str]]:
-    """Where the labels of heights lie across, lane by lane; those that would touch are left out.
+    """Where the labels of heights lie across, band by band; those that would touch are left out.
 
-    ``extents`` tells how much room each label takes across. The 0 of a lane always stays.
+    ``extents`` tells how much room each label takes across. The 0 of a band always stays.
     """
-    alone = frame.lanes[0].heights if len(frame.lanes) == 1 else None
-    if alone and alone.thickness >= sum(extents):
-        return alone.ats(np.array(ticks.places)).tolist(), list(ticks.labels)
+    bands = [heights.band for lane in frame.lanes for heights in lane.heights]
+    if len(bands) == 1 and bands[0].thickness >= sum(extents):
+        return bands[0].ats(np.array(ticks.places)).tolist(), list(ticks.labels)
     levels: list[float] = []
     texts: list[str] = []
     taken: list[tuple[float, float]] = []
-    bands = [lane.heights for lane in frame.lanes if lane.heights]
     wanted = [
         (number > 0, band.at(place), text, extent / 2)
         for band in bands
@@ -274,79 +381,66 @@ def _apart(frame: Frame, ticks: Ticks, extents: Sequence[float]) -> tuple[list[f
     return levels, texts
 
 
-def _room_for_words(page: _Page, extent: float) -> float:
-    """How far the axis reaches beyond the greatest height, so that words over it have room."""
-    edges, limits = page.readings.edges, page.limits
-    along = (page.height if page.upright else page.width) * 0.8
-    narrowest = float(edges.widths.min()) / (limits.high - limits.low) * along
-    overs = (scene_form(form).over for form in page.readings.plan.heights)
-    points = max(
-        over(page.readings, page.upright, narrowest, page.measure) for over in overs if over
-    )
-    extent = max(extent * 0.85, 30.0)
-    return extent / max(extent - points, extent / 3) * 1.01 if points else 0.0
-
-
-def _widest(texts: Sequence[str], page: _Page) -> float:
-    return max((page.measure(text, axes.TICK_SIZE, False) for text in texts), default=0.0)
-
-
-def _heading(page: _Page, left: float, right: float) -> Heading:
-    readings = page.readings
-    groups = tuple((group.label, group.n) for group in readings.groups)
-    rows = max(1, int(page.height * _MOST_LEGEND / legend.ROW))
-    kind: Literal["legend", "size", "none"] = "legend" if readings.split else "size"
-    kind = "none" if page.in_lanes else kind
-    title = readings.recipe.words.title or ""
-    return heading(title, groups, kind, left, right, _PAD, rows, page.measure, page.style)
-
-
-def _grid(page: _Page, frame: Frame, at: Ticks, ticks: Ticks) -> list[Mark]:
-    """Hairlines at heights where there is one lane of them, and else at values."""
-    style, marks = page.style, []
-    if page.in_lanes or not ticks.labels:
-        marks.append(axes.grid_along(frame, at.places, style))
-    for lane in frame.lanes:
-        if lane.heights and not page.in_lanes:
-            levels = [lane.heights.at(place) for place in ticks.places if place > 0]
-            marks.append(axes.grid_across(frame, levels, style))
-        if lane.heights and (page.in_lanes or lane.strips):
-            base = np.array([lane.heights.base])
-            line = frame.lines(np.array([frame.start]), base, np.array([frame.end]), base)
-            marks.append(Segments(line, style.quiet, style.grid_line, 1.0, None))
-    return list(marks)
-
-
-def _drawn(page: _Page, frame: Frame, centred: Sequence[Mark] = ()) -> list[Mark]:
-    """Lane by lane the fills of all groups, then the lines of all, form upon form.
-
-    No word lies over those of ``centred``.
-    """
-    plan, drawing = page.readings.plan, _drawing(page, frame)
-    words = (mark for mark in centred if isinstance(mark, Text))
-    taken = tuple(rect_of(word, page.measure) for word in words)
-    drawing = structs.replace(drawing, taken=taken) if taken else drawing
+def _names(page: Page, frames: Sequence[Frame], layout: _Layout) -> list[Mark]:
+    """The names of lanes, and the numbers beside boxes."""
+    readings, style, measure = page.readings, page.style, page.measure
     marks: list[Mark] = []
-    for lane in frame.lanes:
-        bands = [(form, lane.heights, lane.groups) for form in plan.heights if lane.heights]
-        bands += [(strip.form, strip.band, (strip.group,)) for strip in lane.strips]
-        layers = [scene_form(form).layers(drawing, band, groups) for form, band, groups in bands]
-        marks += [mark for fills, _ in layers for mark in fills]
-        marks += [mark for _, lines in layers for mark in lines]
+    for cell, frame in zip(page.grid.cells, frames, strict=True):
+        ticks = page.heights[frame.panel][0].labels if cell.heights else ()
+        if page.upright:
+            room = axes.TICK_SIZE + axes.TICK + 2 if ticks else 0.0
+            if page.grid.ends_column(cell):
+                marks += labels.bottom_marks(layout.names, frame, frame.bottom + room, style)
+            marks += labels.written_top(readings, frame, style, measure)
+        else:
+            room = _widest(ticks, page) + axes.TICK + axes.LABEL_GAP if ticks else 0.0
+            if cell.column == 0:
+                over = cell.row == 0
+                marks += labels.left_marks(layout.names, frame, frame.left - room, over, style)
+            extent = frame.bottom - frame.top
+            marks += labels.written_right(readings, frame, extent, layout.beside, measure, style)
     return marks
 
 
-def _ground(page: _Page) -> Meaning:
-    """What the paper between the marks stands for: the bins, or else the first form on it."""
-    if page.readings.needs_bins:
-        return Meaning("bars")
-    drawn = (*page.readings.plan.heights, *page.readings.plan.strips)
-    return Meaning(FORMS[drawn[0]].part)
+def _note(page: Page, made: Sequence[Mark]) -> list[Mark]:
+    """What forms say under the figure, such as how many of the values they could draw."""
+    marks: list[Mark] = []
+    for row, form in enumerate(page.noted):
+        note = scene_form(form).note
+        if note and (text := note(page.readings, made)):
+            x, y = page.width - _RIGHT, page.height - _PAD - row * _NOTE_ROW
+            meaning = Meaning(FORMS[form].part)
+            marks.append(Text(x, y, text, _NOTE, "end", page.style.quiet, meaning))
+    return marks
 
 
-def _part_zones(frame: Frame) -> list[Zone]:
-    """Each strip stands for its form."""
-    zones = []
+# What places on the page stand for
+
+
+def _axis_zones(page: Page, frames: Sequence[Frame]) -> list[Zone]:
+    """What stands left of all frames and under them; between them, the labels of ticks."""
+    left, bottom = min(f.left for f in frames), max(f.bottom for f in frames)
+    top, right = min(f.top for f in frames), max(f.right for f in frames)
+    heights = Meaning("height-axis" if page.readings.plan.heights else "lane")
+    value = Meaning("value-axis")
+    at_left, at_bottom = (value, heights) if page.upright else (heights, value)
+    zones = [Zone(0, top, left, bottom, at_left), Zone(left, bottom, right, page.height, at_bottom)]
+    deep = axes.TICK + axes.TICK_SIZE + 3
+    for cell, frame in zip(page.grid.cells, frames, strict=True):
+        below, beside = (cell.heights, cell.values) if page.upright else (cell.values, cell.heights)
+        if below and frame.bottom < bottom:
+            base = frame.bottom + deep
+            zones.append(Zone(frame.left, frame.bottom, frame.right, base, at_bottom))
+        if beside and frame.left > left:
+            zones.append(Zone(frame.left - 2 * deep, frame.top, frame.left, frame.bottom, at_left))
+    return zones
+
+
+def _panel_zones(page: Page, frame: Frame) -> list[Zone]:
+    """A frame stands for what is drawn on its ground, a strip for its form, a name for its lane."""
+    zones = [
+        Zone(frame.left, frame.top, frame.right, frame.bottom, _ground(page)),
+    ]
     for lane in frame.lanes:
         for strip in lane.strips:
             corners = frame.points(
@@ -356,86 +450,35 @@ def _part_zones(frame: Frame) -> list[Zone]:
             right, bottom = corners.max(axis=0).tolist()
             meaning = Meaning(FORMS[strip.form].part, strip.group)
             zones.append(Zone(left, top, right, bottom, meaning))
+    if page.in_lanes:
+        zones += _lane_zones(page, frame)
     return zones
 
 
-def _lane_zones(page: _Page, frame: Frame, first: float, last: float) -> list[Zone]:
-    """The names of lanes stand for the factor that makes them."""
-    if not page.in_lanes:
-        return []
-    if page.upright:
-        return [Zone(frame.left, first, frame.right, last, Meaning("lane"))]
-    return [Zone(first, frame.top, last, frame.bottom, Meaning("lane"))]
+def _lane_zones(page: Page, frame: Frame) -> list[Zone]:
+    """Where the names of lanes stand."""
+    cell = page.grid.cells[frame.panel]
+    ticks = page.heights[frame.panel][0].labels if cell.heights else ()
+    zones = []
+    for planned, lane in zip(
+        page.readings.plan.panels[frame.panel].lanes, frame.lanes, strict=True
+    ):
+        meaning = Meaning("lane", level=planned.label)
+        if page.upright and page.grid.ends_column(cell):
+            room = axes.TICK_SIZE + axes.TICK + 2 if ticks else 0.0
+            zones.append(
+                Zone(lane.first, frame.bottom + room, lane.last, page.height - 2 * _PAD, meaning)
+            )
+        elif not page.upright and cell.column == 0:
+            room = _widest(ticks, page) + axes.TICK + axes.LABEL_GAP if ticks else 0.0
+            start = 0.0 if not page.left_title else _PAD + axes.TITLE_ROW
+            zones.append(Zone(start, lane.first, frame.left - room, lane.last, meaning))
+    return zones
 
 
-def _noted(page: _Page) -> list[Form]:
-    """The forms of a figure that may have something to say under it."""
-    plan = page.readings.plan
-    return [form for form in (*plan.heights, *plan.strips) if scene_form(form).note]
-
-
-def _note_room(page: _Page) -> float:
-    return _NOTE_ROW * len(_noted(page))
-
-
-def _note(page: _Page, drawn: Sequence[Mark]) -> list[Mark]:
-    """What forms say under the figure, such as how many of the values they could draw."""
-    marks: list[Mark] = []
-    for row, form in enumerate(_noted(page)):
-        note = scene_form(form).note
-        if note and (text := note(page.readings, drawn)):
-            x, y = page.width - _PAD - 6, page.height - _PAD - row * _NOTE_ROW
-            meaning = Meaning(FORMS[form].part)
-            marks.append(Text(x, y, text, _NOTE, "end", page.style.quiet, meaning))
-    return marks
-
-
-def _drawing(page: _Page, frame: Frame) -> Drawing:
-    colours = page.style.colours(len(page.readings.groups))
-    return Drawing(page.readings, frame, page.style, colours, page.measure)
-
-
-def miniature(
-    readings: Readings, form: Form, width: float, height: float, style: Style = HOUSE
-) -> Scene:
-    """A figure drawn as one form alone, without axes and words, on a page of so many points."""
-    recipe = readings.recipe.showing(forms=(form,), upright=False, arrange=None)
-    recipe = recipe.changed(
-        bars=recipe.bars.changed(labels=None), box=recipe.box.changed(names=None, mean=False)
-    )
-    alone = Readings(recipe, readings.samples)
-    limits, drawn = limits_of(alone), scene_form(form)
-    page = _Page(alone, width, height, limits, lambda _text, _size, _bold: 0.0, style)
-    _, frame = _framed(page, 2.0, 3.0, width - 2.0, height - 1.0, drawn.tallest(alone) or 1.0)
-    marks = _drawn(page, frame)
-    if not FORMS[form].strip:
-        ground = np.array([[frame.left, frame.bottom, frame.right, frame.bottom]])
-        marks.append(Segments(ground, style.quiet, 0.8, 1.0, None))
-    return Scene(width, height, tuple(marks), (), frame, partial(plain, alone))
-
-
-def _axis_titles(page: _Page) -> tuple[list[str], list[str]]:
-    """The lines of the titles of both axes; a figure without heights has no height axis."""
-    readings, measure = page.readings, page.measure
-    words, variable = readings.recipe.words, readings.variable
-    value = words.value_axis
-    if value is None:
-        value = value_axis_title(variable.label, variable.unit)
-    heights = words.height_axis
-    if not readings.plan.heights:
-        heights = ""
-    elif heights is None:
-        heights = height_axis_title(
-            readings.scale,
-            readings.recipe.show.of,
-            readings.split.label if readings.split else None,
-            variable.unit,
-            readings.cumulative,
-        )
-    along, across = (page.height * 0.7, page.width * 0.8)
-    rooms = (along, across) if page.upright else (across, along)
-    value_lines, height_lines = (
-        wrapped(text, room, axes.TITLE_SIZE, False, measure) if text else []
-        for text, room in zip((value, heights), rooms, strict=True)
-    )
-    return value_lines, height_lines
+def _ground(page: Page) -> Meaning:
+    """What the paper between the marks stands for: the bins, or else the first form on it."""
+    if page.readings.needs_bins:
+        return Meaning("bars")
+    drawn_forms = (*page.readings.plan.heights, *page.readings.plan.strips)
+    return Meaning(FORMS[drawn_forms[0]].part)

@@ -1,6 +1,6 @@
 """Lines at the mean and the median of each group, through all of a lane, with their values."""
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 
 import numpy as np
 from msgspec import Struct
@@ -37,16 +37,19 @@ def asked_lines(readings: Readings) -> list[str]:
     return [name for name in NAMES if getattr(readings.recipe.lines, name)]
 
 
-def centres(readings: Readings, low: float, high: float) -> tuple[Centre, ...]:
-    """The lines within the limits, from high to low."""
+def centres(
+    readings: Readings, groups: Sequence[int], low: float, high: float
+) -> tuple[Centre, ...]:
+    """The lines of some groups within the limits, from high to low."""
     asked = asked_lines(readings)
     if not asked:
         return ()
-    spread = max((summary.sd for summary in readings.summaries if summary.sd > 0), default=0.0)
+    summaries = [(group, readings.summaries[group]) for group in groups]
+    spread = max((summary.sd for _, summary in summaries if summary.sd > 0), default=0.0)
     places = places_for(spread, max(abs(low), abs(high)))
     lines = [
         (getattr(summary, name), name, group)
-        for group, summary in enumerate(readings.summaries)
+        for group, summary in summaries
         for name in asked
         if low <= getattr(summary, name) <= high
     ]
@@ -98,16 +101,21 @@ def words_width(lines: tuple[Centre, ...], measure: Measure) -> float:
 
 
 def centre_marks(
-    lines: tuple[Centre, ...], frame: Frame, right: float, measure: Measure, style: Style
+    lines: tuple[Centre, ...],
+    frame: Frame,
+    right: float,
+    beyond: bool,
+    colours: Sequence[str],
+    measure: Measure,
+    style: Style,
 ) -> list[Mark]:
     """A dashed line at each mean and a whole one at each median, with its words.
 
-    ``right`` ends the page.
+    ``right`` ends the page; ``beyond`` says that words stand beyond the frame, not in its lanes.
     """
     if not lines:
         return []
-    colours = style.colours(sum(len(lane.groups) for lane in frame.lanes))
-    if len(frame.lanes) > 1:
+    if not beyond:
         return _in_lanes(lines, frame, colours, measure, style)
     words = (
         _beside(lines, frame, colours, style)
@@ -123,7 +131,7 @@ def centre_marks(
     return [*marks, *words]
 
 
-def _line(line: Centre, frame: Frame, first: float, last: float, colours: tuple[str, ...]) -> Mark:
+def _line(line: Centre, frame: Frame, first: float, last: float, colours: Sequence[str]) -> Mark:
     place = np.array([frame.along(line.value)])
     ends = frame.lines(place, np.array([first]), place, np.array([last]))
     meaning, dash = Meaning("centre", line.group), _DASHES[line.name]
@@ -146,7 +154,7 @@ def _above(
 
 
 def _beside(
-    lines: tuple[Centre, ...], frame: Frame, colours: tuple[str, ...], style: Style
+    lines: tuple[Centre, ...], frame: Frame, colours: Sequence[str], style: Style
 ) -> list[Mark]:
     """Words at the right of a standing frame, one under the other, near their lines."""
     bases = [frame.page_height - frame.along(line.value) + SIZE * 0.33 for line in lines]
@@ -173,7 +181,7 @@ def _beside(
 def _in_lanes(
     lines: tuple[Centre, ...],
     frame: Frame,
-    colours: tuple[str, ...],
+    colours: Sequence[str],
     measure: Measure,
     style: Style,
 ) -> list[Mark]:
@@ -182,7 +190,8 @@ def _in_lanes(
     for lane in frame.lanes:
         busy: list[Rect] = []
         for line in (line for line in lines if line.group in lane.groups):
-            marks.append(_line(line, frame, lane.first, lane.last, colours))
+            first, last = _through(lane, line.group)
+            marks.append(_line(line, frame, first, last, colours))
             room = _room(frame, lane)
             for words in _lane_words(line, frame, lane, measure, style):
                 rect = rect_of(words, measure)
@@ -191,6 +200,14 @@ def _in_lanes(
                     marks += _on_paper(words, rect, style)
                     break
     return marks
+
+
+def _through(lane: Lane, group: int) -> tuple[float, float]:
+    """From where to where a line runs across: all of a lane, or its group's own part of it."""
+    own = [heights.band for heights in lane.heights if heights.groups == (group,)]
+    if len(lane.heights) > 1 and own:
+        return min(own[0].base, own[0].tip), max(own[0].base, own[0].tip)
+    return lane.first, lane.last
 
 
 def _room(frame: Frame, lane: Lane) -> Rect:

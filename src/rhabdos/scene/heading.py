@@ -1,8 +1,6 @@
 """What stands above the frame: the title, and the legend or the number of values."""
 
-from collections.abc import Sequence
 from functools import lru_cache
-from typing import Literal
 
 from msgspec import Struct
 
@@ -29,8 +27,9 @@ class Heading(Struct, frozen=True, eq=False):
 @lru_cache(maxsize=16)
 def heading(
     title: str,
-    groups: tuple[tuple[str, int], ...],
-    kind: Literal["legend", "size", "none"],
+    legend_title: str,
+    levels: tuple[legend.Named, ...],
+    size: int | None,
     left: float,
     right: float,
     top: float,
@@ -42,11 +41,10 @@ def heading(
 
     Parameters
     ----------
-    groups : tuple of (str, int)
-        Label and number of values of each group.
-    kind : {"legend", "size", "none"}
-        What stands beside the title: a legend of all groups; the n of a single one; or nothing,
-        where lanes tell both.
+    legend_title, levels : str, tuple of Named
+        Of a legend beside the title or under it; no levels where it is elsewhere, or not at all.
+    size : int or None
+        The number of values, beside the title of a figure of one group.
     left, right, top : float
         The room, in points.
     most_rows : int
@@ -62,7 +60,8 @@ def heading(
             Text(left, y - _BASE, line, TITLE_SIZE, "start", style.ink, Meaning("title"), bold=True)
         )
     free = room - _APART - measure(lines[-1], TITLE_SIZE, True) if lines else 0.0
-    rows = _rows(groups, room, most_rows, measure, style) if kind == "legend" else []
+    entries = legend.entries(legend_title, levels, room, measure) if levels else []
+    rows = legend.rows(entries, room, most_rows, measure) if entries else []
     beside = len(rows) == 1 and legend.width(rows[0]) <= free
     if lines:
         zones.append(
@@ -72,6 +71,7 @@ def heading(
         start = right - legend.width(rows[0])
         marks += legend.marks(rows[0], start, y - _BASE, style)
         zones.append(Zone(start, 0, right, y, Meaning("legend")))
+        zones += legend.zones(rows[0], start, y - _BASE)
     elif rows:
         above = y
         y += 2 if lines else 0
@@ -79,17 +79,13 @@ def heading(
             y += legend.ROW
             marks += legend.marks(row, left, y - _BASE + 0.5, style)
         zones.append(Zone(left, above, right, y, Meaning("legend")))
-    if kind == "size":
-        size = f"n = {groups[0][1]:,}"
-        if measure(size, legend.SIZE, False) > free:
+        for number, row in enumerate(rows, 1):
+            zones += legend.zones(row, left, y - (len(rows) - number) * legend.ROW - _BASE)
+    if size is not None:
+        words = f"n = {size:,}"
+        if measure(words, legend.SIZE, False) > free:
             y += legend.ROW
-        marks.append(Text(right, y - _BASE, size, legend.SIZE, "end", style.quiet, Meaning("note")))
+        marks.append(
+            Text(right, y - _BASE, words, legend.SIZE, "end", style.quiet, Meaning("note"))
+        )
     return Heading(tuple(marks), tuple(zones), y + _BELOW)
-
-
-def _rows(
-    groups: Sequence[tuple[str, int]], room: float, most: int, measure: Measure, style: Style
-) -> list[list[legend.Entry]]:
-    labels, sizes = [label for label, _ in groups], [n for _, n in groups]
-    entries = legend.entries(labels, sizes, style.colours(len(groups)), room, measure)
-    return legend.rows(entries, room, most, measure)

@@ -4,6 +4,7 @@ from collections.abc import Sequence
 
 from msgspec import Struct
 
+from rhabdos.figure.ordering import VARIABLE
 from rhabdos.figure.plan import Plan
 from rhabdos.figure.readings import Group, Readings
 from rhabdos.scene.marks import Mark, Meaning, Text
@@ -44,18 +45,18 @@ class LaneNames(Struct, frozen=True):
 def _labels(plan: Plan, groups: Sequence[Group]) -> list[tuple[str, str]]:
     """Name and n of each lane."""
     named = []
-    for lane in plan.lanes:
-        n = sum(groups[group.place].n for group in lane.groups)
+    for number, lane in enumerate(plan.lanes):
+        all_panels = (panel.lanes[number].groups for panel in plan.panels)
+        n = sum(groups[group.place].n for of_panel in all_panels for group in of_panel)
         named.append((" ".join(lane.label.split()) or "“ ”", f"n = {n:,}"))
     return named
 
 
 def _factor(plan: Plan) -> str:
-    levels = plan.lanes[0].levels
-    return levels[0][0] if levels else ""
+    return plan.laned.label if plan.laned and plan.laned.name != VARIABLE else ""
 
 
-def _told_apart(
+def told_apart(
     names: Sequence[str],
     rooms: Sequence[float],
     size: float,
@@ -104,7 +105,7 @@ def at_left(
     else:
         ends = ["" if two_rows else f"  {n}" for _, n in named]
         rooms = [most - measure(end, size, False) for end in ends]
-        cut = _told_apart([name for name, _ in named], rooms, size, measure, two_rows)
+        cut = told_apart([name for name, _ in named], rooms, size, measure, two_rows)
         both = zip(cut, ends, named, strict=True)
         lines = [(name, n) if two_rows else (name + end,) for name, end, (_, n) in both]
     wide = max(measure(line, size, len(texts) > 1) for texts in lines for line in texts)
@@ -136,17 +137,19 @@ def at_bottom(
     named = _labels(plan, groups)
     ends = [f"  {n}" for _, n in named]
     rooms = [most - measure(end, size, False) for end in ends]
-    cut = _told_apart([name for name, _ in named], rooms, size, measure)
+    cut = told_apart([name for name, _ in named], rooms, size, measure)
     turned = [(name + end,) for name, end in zip(cut, ends, strict=True)]
     longest = max(measure(line, size, False) for texts in turned for line in texts)
     return LaneNames(tuple(turned), factor, size, True, 0.0, longest + 6 + _ROW)
 
 
-def left_marks(names: LaneNames, frame: Frame, right: float, style: Style) -> list[Mark]:
-    """The names of lying lanes, right against ``right``; the factor over them."""
+def left_marks(
+    names: LaneNames, frame: Frame, right: float, titled: bool, style: Style
+) -> list[Mark]:
+    """The names of lying lanes, right against ``right``; the factor over them where ``titled``."""
     marks: list[Mark] = []
     x = right - _GAP
-    if names.factor:
+    if names.factor and titled:
         y = frame.top - 2
         marks.append(Text(x, y, names.factor, _FACTOR, "end", style.quiet, _MEANING))
     for lane, lines in zip(frame.lanes, names.lines, strict=False):
@@ -195,7 +198,7 @@ def _beside(readings: Readings, group: int, extent: float) -> list[str]:
     from rhabdos.figure.forms.box import written  # which no figure without boxes waits for
 
     texts = written(readings, group)
-    thin = extent / len(readings.groups) < len(texts) * _WRITTEN_ROW
+    thin = extent / len(readings.plan.panels[0].groups) < len(texts) * _WRITTEN_ROW
     return ["  ".join(texts)] if thin and texts else texts
 
 

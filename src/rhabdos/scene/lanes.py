@@ -2,14 +2,15 @@
 
 from msgspec import Struct
 
-from rhabdos.figure.plan import Plan, PlannedLane
+from rhabdos.figure.plan import Plan, PlannedLane, PlannedPanel
 from rhabdos.figure.recipe import Form
-from rhabdos.scene.plane import Band, Lane, Strip
+from rhabdos.scene.plane import Band, Heights, Lane, Strip
 
 _PAD = 0.07  # of a lane's extent, left free at either side …
 _MOST_PAD, _LEAST_PAD = 9.0, 0.6  # … in points
 _BETWEEN = 0.12  # of a strip's extent, between it and the next
 _LEAST_GAP = 3.0  # points between strips, where there is room
+_WITHIN = 0.08  # of each band of heights, left free where a lane holds several
 _HEIGHTS = 3.0  # parts of a lane that heights get, beside strips
 
 
@@ -30,28 +31,28 @@ _BOX_IN_VIOLIN = 0.16, 9.0  # of the violin's extent, and the most points
 
 
 def lay_lanes(
-    plan: Plan, first: float, last: float, upright: bool, tallest: float
+    plan: Plan, panel: PlannedPanel, first: float, last: float, tallest: float
 ) -> tuple[Lane, ...]:
-    """Divide the extent of a frame across the value axis among the lanes of a plan."""
-    each = (last - first) / len(plan.lanes)
+    """Divide the extent of a frame across the value axis among the lanes of a panel."""
+    each = (last - first) / len(panel.lanes)
     return tuple(
-        _lane(plan, lane, first + number * each, first + (number + 1) * each, upright, tallest)
-        for number, lane in enumerate(plan.lanes)
+        _lane(plan, lane, first + number * each, first + (number + 1) * each, tallest)
+        for number, lane in enumerate(panel.lanes)
     )
 
 
-def _lane(
-    plan: Plan, planned: PlannedLane, first: float, last: float, upright: bool, tallest: float
-) -> Lane:
+def _lane(plan: Plan, planned: PlannedLane, first: float, last: float, tallest: float) -> Lane:
     """Heights stand over the strips: higher up on the page, or to their right."""
     groups = tuple(group.place for group in planned.groups)
-    alone = len(plan.lanes) == 1
+    alone, upright = len(plan.lanes) == 1, plan.upright
     pad = 0.0 if alone else min(_MOST_PAD, max(_LEAST_PAD, _PAD * (last - first)))
     low, high = (first + pad, last - pad) if upright else (last - pad, first + pad)
     if not plan.strips:
         if alone:
             low, high = (first, last) if upright else (last, first)
-        return Lane(planned.label, groups, first, last, Band(low, high, tallest), ())
+        return Lane(
+            planned.label, groups, first, last, _heights(plan, groups, low, high, tallest), ()
+        )
     room = abs(high - low)
     asked = _asked_strips(plan, groups)
     strips, used = _strip_extents(asked, room, bool(plan.heights))
@@ -62,19 +63,52 @@ def _lane(
     free = room - used - gap * len(strips)
     foot = low + sign * (gap / 2 if plan.heights else (free + gap) / 2)
     placed: list[Strip] = []
-    for (form, group), extent in reversed(list(zip(asked, strips, strict=True))):
+    for (form, group), extent in _from_foot(asked, strips, groups, upright):
         placed.append(Strip(form, group, Band(foot, foot + sign * extent)))
         foot += sign * (extent + gap)
     if "violin" in plan.strips and "box" in plan.strips:
         placed += [_within(strip) for strip in placed if strip.form == "violin"]
-    heights = Band(foot, high, tallest) if plan.heights else None
+    heights = _heights(plan, groups, foot, high, tallest) if plan.heights else ()
     return Lane(planned.label, groups, first, last, heights, tuple(reversed(placed)))
+
+
+def _heights(
+    plan: Plan, groups: tuple[int, ...], foot: float, top: float, tallest: float
+) -> tuple[Heights, ...]:
+    """The bands of heights of a lane: one, two back to back, or one a group."""
+    if len(groups) < 2 or plan.arrange not in ("back-to-back", "lanes"):
+        return (Heights(groups, Band(foot, top, tallest)),)
+    if plan.arrange == "back-to-back":
+        middle = (foot + top) / 2
+        tips = (foot, top) if plan.upright else (top, foot)  # the first to the left, or upwards
+        pairs = zip(groups, tips, strict=True)
+        return tuple(Heights((group,), Band(middle, tip, tallest)) for group, tip in pairs)
+    each = (top - foot) / len(groups)
+    free = each * _WITHIN
+    places = range(len(groups)) if plan.upright else range(len(groups) - 1, -1, -1)
+    return tuple(
+        Heights((group,), Band(foot + place * each, foot + (place + 1) * each - free, tallest))
+        for group, place in zip(groups, places, strict=True)
+    )
 
 
 def _asked_strips(plan: Plan, groups: tuple[int, ...]) -> list[tuple[Form, int]]:
     """The strips of a lane from top to bottom; a box beside a violin lies within it."""
     forms = [form for form in plan.strips if form != "box" or "violin" not in plan.strips]
     return [(form, group) for group in groups for form in forms]
+
+
+def _from_foot(
+    asked: list[tuple[Form, int]], extents: list[float], groups: tuple[int, ...], upright: bool
+) -> list[tuple[tuple[Form, int], float]]:
+    """Strips with their extents from a lane's foot up, or from its left to its right.
+
+    Standing, groups follow one another to the right; lying, they do downwards.
+    """
+    backwards = list(zip(asked, extents, strict=True))[::-1]
+    if not upright:
+        return backwards
+    return [strip for group in groups for strip in backwards if strip[0][1] == group]
 
 
 def _strip_extents(

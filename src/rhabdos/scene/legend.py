@@ -1,46 +1,96 @@
-"""The legend: a swatch, a name and the size of each group."""
+"""The legend: a swatch, a name and the size of each group, in rows or one under the other."""
 
 from collections.abc import Sequence
 
 from msgspec import Struct
 
-from rhabdos.scene.marks import Mark, Meaning, Swatch, Text
+from rhabdos.figure.readings import Readings
+from rhabdos.figure.recipe import LegendPlace
+from rhabdos.scene.marks import Mark, Meaning, Swatch, Text, Zone
 from rhabdos.scene.style import Style
 from rhabdos.scene.text import Measure, shortened
 
 SIZE = 8.5
 ROW = 12.5
+LARGEST = 1 / 3  # of the paper's width and height
 _SWATCH = 8.0
 _GAP = 4.0
 _BETWEEN = 14.0
 
 
-class Entry(Struct, frozen=True):
-    """One group in the legend, with its width in points; without a colour, words alone."""
+class Named(Struct, frozen=True):
+    """A level with a colour: what it is called, its colour, and how many values it has, if told."""
 
     label: str
     colour: str
-    group: int
+    n: int | None = None
+
+
+class Entry(Struct, frozen=True):
+    """One line of the legend with its width in points; words alone have no colour."""
+
+    label: str
+    colour: str
+    level: str
     width: float
 
 
-def entries(
-    labels: Sequence[str],
-    sizes: Sequence[int],
-    colours: Sequence[str],
-    room: float,
-    measure: Measure,
-) -> list[Entry]:
-    """The legend's entries; a name too long for ``room`` is cut before its n."""
-    shown_entries = []
-    for group, (label, n, colour) in enumerate(zip(labels, sizes, colours, strict=True)):
-        size = f"  n = {n:,}"
-        name_room = room - _SWATCH - _GAP - measure(size, SIZE, False)
-        text = shortened(" ".join(label.split()) or "“ ”", name_room, SIZE, False, measure) + size
-        shown_entries.append(
-            Entry(text, colour, group, _SWATCH + _GAP + measure(text, SIZE, False))
+def place_of(readings: Readings) -> LegendPlace:
+    """Where the legend of a figure is: as asked, or above it where colours tell groups apart."""
+    plan, asked = readings.plan, readings.recipe.legend.place
+    if plan.coloured is None:
+        return "none"
+    if asked is not None:
+        return asked
+    own_lanes = len(plan.within) == 1 and plan.laned is not None
+    return "none" if own_lanes else "above"
+
+
+def named(readings: Readings, style: Style) -> tuple[Named, ...]:
+    """The levels that colours stand for, in the order of the legend."""
+    plan, asked = readings.plan, readings.recipe.legend
+    if plan.coloured is None:
+        return ()
+    sizes: dict[int, int] = {}
+    forward: dict[int, bool] = {}
+    for group in readings.groups:
+        sizes[group.colour] = sizes.get(group.colour, 0) + group.n
+        forward[group.colour] = forward.get(group.colour, False) or group.forward
+    colours = style.colours(plan.colours)
+    levels = plan.coloured.levels[::-1] if asked.reverse else plan.coloured.levels
+    return tuple(
+        Named(
+            level.label,
+            colours[level.place] if forward.get(level.place, True) else style.receded,
+            sizes.get(level.place, 0) if asked.n else None,
         )
-    return shown_entries
+        for level in levels
+    )
+
+
+def title_of(readings: Readings) -> str:
+    """What stands before or over the legend: as asked, or the factor where there are several."""
+    plan, asked = readings.plan, readings.recipe.legend.title
+    if asked is not None:
+        return asked
+    several = len(plan.within) > 1 or plan.paneled
+    return plan.coloured.label if plan.coloured and several else ""
+
+
+def entries(title: str, levels: Sequence[Named], room: float, measure: Measure) -> list[Entry]:
+    """The legend's entries; a name too long for ``room`` is cut before its n."""
+    shown = []
+    if title:
+        text = shortened(" ".join(title.split()), room, SIZE, False, measure)
+        shown.append(Entry(text, "", "", measure(text, SIZE, False)))
+    for level in levels:
+        size = "" if level.n is None else f"  n = {level.n:,}"
+        name_room = room - _SWATCH - _GAP - measure(size, SIZE, False)
+        name = " ".join(level.label.split()) or "“ ”"
+        text = shortened(name, name_room, SIZE, False, measure) + size
+        wide = _SWATCH + _GAP + measure(text, SIZE, False)
+        shown.append(Entry(text, level.colour, level.label, wide))
+    return shown
 
 
 def rows(
@@ -53,12 +103,26 @@ def rows(
         return filled
     shown = filled[:most]
     while True:
-        left_out = len(shown_entries) - sum(len(row) for row in shown)
+        left_out = _coloured(shown_entries) - sum(_coloured(row) for row in shown)
         text = f"and {left_out:,} more"
-        more = Entry(text, "", -1, measure(text, SIZE, False))
+        more = Entry(text, "", "", measure(text, SIZE, False))
         if not shown[-1] or width([*shown[-1], more]) <= room:
             return [*shown[:-1], [*shown[-1], more]]
         shown[-1] = shown[-1][:-1]
+
+
+def column(shown_entries: Sequence[Entry], most: int, measure: Measure) -> list[list[Entry]]:
+    """One entry a row, at most so many; the last one tells how many are left out."""
+    if len(shown_entries) <= most:
+        return [[entry] for entry in shown_entries]
+    left_out = _coloured(shown_entries[max(0, most - 1) :])
+    text = f"and {left_out:,} more"
+    more = Entry(text, "", "", measure(text, SIZE, False))
+    return [*([entry] for entry in shown_entries[: max(0, most - 1)]), [more]]
+
+
+def _coloured(row: Sequence[Entry]) -> int:
+    return sum(1 for entry in row if entry.colour)
 
 
 def _filled(shown_entries: Sequence[Entry], room: float) -> list[list[Entry]]:
@@ -86,11 +150,22 @@ def marks(row: Sequence[Entry], left: float, baseline: float, style: Style) -> l
             drawn.append(
                 Text(left, baseline, entry.label, SIZE, "start", style.quiet, Meaning("legend"))
             )
-            continue
-        meaning = Meaning("legend", entry.group)
-        drawn.append(Swatch(left, baseline - _SWATCH + 1, _SWATCH, entry.colour, 0.4, meaning))
-        drawn.append(
-            Text(left + _SWATCH + _GAP, baseline, entry.label, SIZE, "start", style.ink, meaning)
-        )
+        else:
+            meaning = Meaning("legend", level=entry.level)
+            x = left + _SWATCH + _GAP
+            drawn.append(Swatch(left, baseline - _SWATCH + 1, _SWATCH, entry.colour, 0.4, meaning))
+            drawn.append(Text(x, baseline, entry.label, SIZE, "start", style.ink, meaning))
         left += entry.width + _BETWEEN
     return drawn
+
+
+def zones(row: Sequence[Entry], left: float, baseline: float) -> list[Zone]:
+    """Where each entry of a row is pointed at."""
+    places = []
+    for entry in row:
+        if entry.colour:
+            meaning = Meaning("legend", level=entry.level)
+            right = left + entry.width
+            places.append(Zone(left, baseline - _SWATCH - 1, right, baseline + 3, meaning))
+        left += entry.width + _BETWEEN
+    return places

@@ -16,10 +16,11 @@ Anchor = Literal["start", "middle", "end"]
 
 
 class Meaning(Struct, frozen=True):
-    """What a mark stands for: a part of the figure, and the group it shows, if it shows one."""
+    """What a mark stands for: a part of the figure, and the group or the level that it shows."""
 
     part: Part
     group: int | None = None
+    level: str | None = None
 
 
 class Area(Struct, frozen=True, eq=False):
@@ -130,6 +131,8 @@ class Scene(Struct, frozen=True, eq=False):
         Of the page, in points.
     marks : tuple
         In the order in which they are drawn.
+    frames : tuple of Frame
+        One a panel.
     zones : tuple of Zone
         What the parts of the page mean; the later ones lie on top.
     describe : callable
@@ -140,8 +143,17 @@ class Scene(Struct, frozen=True, eq=False):
     height: float
     marks: tuple[Mark, ...]
     zones: tuple[Zone, ...]
-    frame: Frame
+    frames: tuple[Frame, ...]
     describe: Callable[[], str]
+
+    @property
+    def frame(self) -> Frame:
+        """The frame of the first panel, along which the rod is laid."""
+        return self.frames[0]
+
+    def frame_at(self, x: float, y: float) -> Frame | None:
+        """The frame that holds a place on the page."""
+        return next((frame for frame in self.frames if frame.holds(x, y)), None)
 
     def line_at(self, x: float, y: float, near: float) -> Meaning | None:
         """The slanting or bent line that passes a place at most so far across the value axis.

@@ -6,6 +6,7 @@ PAPER = "#FFFFFF"
 INK = "#1E2B2F"
 QUIET = "#5B6A71"
 HAIRLINE = "#E3E7E2"
+RECEDED = "#B4BDBE"  # of groups that others are brought forward of
 
 # Chosen so that any two stay apart for colour-blind readers, and neighbours in grey print too; the
 # tests measure it.

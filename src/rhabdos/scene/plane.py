@@ -54,6 +54,13 @@ class Strip(Struct, frozen=True):
     band: Band
 
 
+class Heights(Struct, frozen=True):
+    """The groups that rise from one base line, and the band of their heights."""
+
+    groups: tuple[int, ...]
+    band: Band
+
+
 class Lane(Struct, frozen=True):
     """A lane on the page: its extent across, and the bands of what is drawn in it.
 
@@ -61,16 +68,23 @@ class Lane(Struct, frozen=True):
     ----------
     first, last : float
         Where it begins and ends across; first is less.
-    heights : Band or None
-        Where forms over an axis of heights are drawn.
+    heights : tuple of Heights
+        Where forms over an axis of heights are drawn: all groups in one band, two back to back, or
+        each in a band of its own.
     """
 
     label: str
     groups: tuple[int, ...]
     first: float
     last: float
-    heights: Band | None
+    heights: tuple[Heights, ...]
     strips: tuple[Strip, ...]
+
+    def heights_at(self, across: float) -> Heights | None:
+        """The band of heights that holds a place; an only one has all of the lane."""
+        if len(self.heights) == 1:
+            return self.heights[0]
+        return next((heights for heights in self.heights if heights.band.holds(across)), None)
 
     def strip_at(self, across: float) -> Strip | None:
         """The strip that holds a place; the innermost one where they lie within one another."""
@@ -93,6 +107,7 @@ class Frame(Struct, frozen=True):
     page_height: float = 0.0
     upright: bool = False
     lanes: tuple[Lane, ...] = ()
+    panel: int = 0
 
     @property
     def start(self) -> float:
@@ -172,5 +187,5 @@ class Frame(Struct, frozen=True):
         """The heights of the first lane; the whole frame where there are none."""
         for lane in self.lanes:
             if lane.heights:
-                return lane.heights
+                return lane.heights[0].band
         return Band(self.first, self.last) if self.upright else Band(self.last, self.first)

@@ -4,7 +4,7 @@ from functools import lru_cache
 
 from msgspec import Struct
 
-from rhabdos.scene.palette import GROUPS, HAIRLINE, INK, PAPER, QUIET, group_colours
+from rhabdos.scene.palette import GROUPS, HAIRLINE, INK, PAPER, QUIET, RECEDED, group_colours
 
 
 class Style(Struct, frozen=True):
@@ -31,10 +31,12 @@ class Style(Struct, frozen=True):
     grid_line: float = 0.6
     axis_line: float = 0.8
     alone: float = 0.82
-    together: float = 0.34
-    step: float = 0.03
-    least_together: float = 0.10
+    together: float = 0.30
+    step: float = 0.035
+    least_together: float = 0.09
     curve_fill: float = 0.22
+    stacked_fill: float = 0.6
+    receded: str = RECEDED
     box_fill: float = 0.42
     point_fill: float = 0.5
     dot: float = 3.4

@@ -1,12 +1,14 @@
 """Bars, their outline and polygon: counts and heights of bins, and what they say."""
 
+from collections.abc import Sequence
+
 import numpy as np
 from msgspec import Struct
 
 from rhabdos.arrays import FloatArray, IntArray
 from rhabdos.data.samples import Pooled
 from rhabdos.figure.forms.form import FigureForm
-from rhabdos.figure.hover import Card, Line, few_of
+from rhabdos.figure.hover import Card, Line, few_of, panel_words
 from rhabdos.figure.ladder import ladder
 from rhabdos.figure.notice import DIFFERS, HIDES, Notice
 from rhabdos.figure.readings import Group, Readings
@@ -69,6 +71,26 @@ def _bars(readings: Readings, group: Group) -> Bars:
     return Bars(edges, inside, drawn, sample.n - int(inside.sum()))
 
 
+@kept_with
+def grounds(readings: Readings) -> tuple[FloatArray, ...]:
+    """The heights from which each group's bars rise: 0, or where stacked the top of those before.
+
+    Shape (k,) each; groups stack in the order of their lane.
+    """
+    stacked = readings.plan.arrange == "stacked"
+    answers: list[FloatArray] = [np.empty(0)] * len(readings.groups)
+    for panel in readings.plan.panels:
+        for lane in panel.lanes:
+            ground: FloatArray | None = None
+            for group in lane.groups:
+                heights_of = bars(readings)[group.place].heights
+                if ground is None or not stacked:
+                    ground = np.zeros(len(heights_of))
+                answers[group.place] = ground
+                ground = ground + heights_of
+    return tuple(answers)
+
+
 def lying_below(sample: Ordered, edges: Edges) -> int:
     """How many values lie below the first bin."""
     if not sample.n or sample.minimum >= edges.low:
@@ -108,37 +130,28 @@ def _labelled(value: float, scale: Scale) -> str:
 # What a bin says
 
 
-def card(readings: Readings, pointed: int | None, value: float) -> Card:
-    """The bin that a value lies in, and what each group has in it.
-
-    Groups with bins of their own are told of alone.
-    """
-    alone = pointed if not readings.recipe.bins.shared else None
-    edges = readings.edges if alone is None else readings.own_edges[alone]
-    return bin_card(readings, bin_at(edges, value), pointed, alone)
+def card(readings: Readings, groups: Sequence[int], pointed: int | None, value: float) -> Card:
+    """The bin that a value lies in, and what each of some groups has in it."""
+    edges = readings.own_edges[groups[0]]
+    return bin_card(readings, bin_at(edges, value), groups, pointed)
 
 
-def edges_of(readings: Readings, group: int | None) -> Edges:
-    """The bins of a group, or (None) those of the figure."""
-    return readings.edges if group is None else readings.own_edges[group]
-
-
-def stops(readings: Readings, group: int | None) -> tuple[float, ...]:
+def stops(readings: Readings, groups: Sequence[int]) -> tuple[float, ...]:
     """The middles of the bins."""
-    values = edges_of(readings, group).values
+    values = readings.own_edges[groups[0]].values
     return tuple((values[:-1] / 2 + values[1:] / 2).tolist())
 
 
-def span(readings: Readings, group: int | None, value: float) -> tuple[float, float]:
+def span(readings: Readings, groups: Sequence[int], value: float) -> tuple[float, float]:
     """The ends of the bin over a value."""
-    edges = edges_of(readings, group)
+    edges = readings.own_edges[groups[0]]
     low, high = edges.values[bin_at(edges, value) :][:2].tolist()
     return low, high
 
 
-def reach(readings: Readings, group: int | None) -> tuple[float, float]:
+def reach(readings: Readings, groups: Sequence[int]) -> tuple[float, float]:
     """The ends of all bins."""
-    edges = edges_of(readings, group)
+    edges = readings.own_edges[groups[0]]
     return edges.low, edges.high
 
 
@@ -148,40 +161,40 @@ def bin_at(edges: Edges, value: float) -> int:
     return min(edges.count - 1, max(0, place))
 
 
-def bar_over(readings: Readings, value: float, height: float) -> int | None:
-    """The group whose bar over a value is the lowest that reaches a height, if one does."""
+def bar_over(readings: Readings, groups: Sequence[int], value: float, height: float) -> int | None:
+    """The group, among some, whose bar over a value is the lowest that reaches a height."""
     tops = []
-    for place, of_group in enumerate(bars(readings)):
+    for place in groups:
+        of_group = bars(readings)[place]
         position = bin_at(of_group.edges, value)
-        tops.append((float(of_group.heights[position]), place))
+        ground = float(grounds(readings)[place][position])
+        tops.append((ground + float(of_group.heights[position]), place))
     above = [top for top in tops if top[0] >= height]
     return min(above)[1] if above else None
 
 
 def bin_card(
-    readings: Readings, position: int, pointed: int | None = None, alone: int | None = None
+    readings: Readings, position: int, groups: Sequence[int], pointed: int | None = None
 ) -> Card:
-    """Describe bin number ``position`` (from 0).
+    """Describe bin number ``position`` (from 0) of groups that share their bins.
 
-    Of many groups those with the most values in it are told of; or one ``alone``, whose bin it is.
+    Of many groups those with the most values in it are told of.
     """
-    edges = readings.edges if alone is None else readings.own_edges[alone]
+    edges = readings.own_edges[groups[0]]
     width = float(edges.widths[position])
-    filled = [group.place for group in readings.groups if group.n and alone in (None, group.place)]
-    held = [
-        int(of_group.counts[position]) if alone in (None, place) else 0
-        for place, of_group in enumerate(bars(readings))
-    ]
+    filled = [place for place in groups if readings.groups[place].n]
+    held = {place: int(bars(readings)[place].counts[position]) for place in filled}
     chosen = few_of(filled, held, pointed)
     lines = []
     for place in chosen:
         group = readings.groups[place]
         share = held[place] / group.n
         cells = (f"{held[place]:,} of {group.n:,}", f"{100 * share:.1f} %", f"{share / width:.3g}")
-        lines.append(Line(group.label, cells, place, place == pointed))
-    unit = readings.variable.unit
+        lines.append(Line(group.name, cells, place, place == pointed))
+    unit = readings.groups[groups[0]].unit
     headings = ("count", "percent", f"density per {unit}" if unit else "density")
-    return Card(interval(edges, position, unit), headings, tuple(lines), len(filled) - len(chosen))
+    title = interval(edges, position, unit) + panel_words(readings, groups[0])
+    return Card(title, headings, tuple(lines), len(filled) - len(chosen))
 
 
 def interval(edges: Edges, position: int, unit: str) -> str:
@@ -226,15 +239,16 @@ def _outside(readings: Readings) -> Notice | None:
         return None
     edges = readings.edges
     lie = "value lies" if outside(readings) == 1 else "values lie"
-    text = (
-        f"{outside(readings):,} {lie} outside the bins ({exact(edges.low)} to {exact(edges.high)})."
-    )
+    where = f" ({exact(edges.low)} to {exact(edges.high)})" if readings.plan.axes == 1 else ""
+    text = f"{outside(readings):,} {lie} outside the bins{where}."
     return Notice("hidden-values", text, _with_all(readings), "show all", HIDES)
 
 
 def _with_all(readings: Readings) -> Recipe | None:
     """The figure with bins for all values, or None where no number of bins can hold them."""
     edges, pooled, bins = readings.edges, readings.samples.pooled, readings.recipe.bins
+    if readings.plan.axes > 1:
+        return readings.recipe.binned(bins.with_rule("automatic"))
     try:
         return readings.recipe.binned(_widened(bins, edges, pooled))
     except ValueError:  # the widened bins are none
@@ -259,6 +273,8 @@ def _widened(bins: Bins, edges: Edges, pooled: Pooled) -> Bins:
 
 
 def _heaped(readings: Readings) -> Notice | None:
+    if readings.plan.axes > 1:
+        return None
     heap = heaping(readings.samples.pooled)
     width = readings.edges.width
     if heap is None or width is None:

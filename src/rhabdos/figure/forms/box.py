@@ -1,7 +1,7 @@
 """Boxes: their parts, the values beyond them and their names, and how one is read."""
 
 import math
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from typing import Any
 
 import numpy as np
@@ -92,13 +92,13 @@ def named_beyond(readings: Readings, group: int, most: int | None = None) -> tup
     if not drawn.n or not _any_beyond(drawn):
         return ()
     rows = readings.samples.tail_rows(group)
-    values = readings.variable.values[rows]
+    values = readings.groups[group].variable.values[rows]
     past = (values < drawn.whisker_low) | (values > drawn.whisker_high)
     rows, values = rows[past], values[past]
     away = np.maximum(values - drawn.q3, drawn.q1 - values)
     order = np.lexsort((rows, -away))[:most]
     low, high = _far_limits(drawn)
-    name_of = _namer(readings)
+    name_of = _namer(readings, readings.groups[group].variable)
     return tuple(
         Named(value, row, name_of(row), not low <= value <= high)
         for value, row in zip(values[order].tolist(), rows[order].tolist(), strict=True)
@@ -118,11 +118,11 @@ def _far_limits(drawn: Box) -> tuple[float, float]:
     return low, high
 
 
-def _namer(readings: Readings) -> Callable[[int], str]:
+def _namer(readings: Readings, variable: NumberColumn) -> Callable[[int], str]:
     """What rows (from 0) are called in the figure: by number, by value, or by a variable."""
     asked, table = readings.recipe.box.names, readings.samples.table
     if asked == "value":
-        return lambda row: exact(float(readings.variable.values[row]))
+        return lambda row: exact(float(variable.values[row]))
     if asked is None or asked == "row" or table is None:
         return _numbered
     column = table.column(asked)
@@ -160,16 +160,16 @@ def check_names(readings: Readings) -> None:
 # What a box says
 
 
-def card(readings: Readings, group: int | None, _value: float) -> Card:
+def card(readings: Readings, groups: Sequence[int], _pointed: int | None, _value: float) -> Card:
     """How this box is read: its parts with its numbers, what lies beyond, and which rows."""
-    place = group if group is not None else 0
+    place = groups[0]
     of_group, drawn = readings.groups[place], boxes(readings)[place]
     if not of_group.n:
         return Card(of_group.label, (), (), notes=("There are no values to draw a box of.",))
     if readings.recipe.box.letters:
         return _letter_card(readings, of_group)
     beyond = named_beyond(readings, place, _MOST_LISTED)
-    places, unit = _places(readings), readings.variable.unit
+    places, unit = _places(readings), of_group.unit
     high_end, low_end = _ends(readings.recipe.box)
     rows = [
         ("upper whisker", drawn.whisker_high, high_end),
@@ -200,7 +200,7 @@ _LETTERS = ("median", "fourths", "eighths", "sixteenths")
 
 def _letter_card(readings: Readings, group: Group) -> Card:
     """The letter values of a group, and how many values lie beyond the outermost."""
-    places, unit, pairs = _places(readings), readings.variable.unit, letter_values(readings)
+    places, unit, pairs = _places(readings), group.unit, letter_values(readings)
     lines = []
     for step, pair in enumerate(pairs[group.place]):
         name = _LETTERS[step] if step < len(_LETTERS) else f"1/{2 ** (step + 1)}"
@@ -357,7 +357,7 @@ def _numbers(readings: Readings) -> dict[str, Any]:
 def _beyond(readings: Readings, group: int, drawn: Box) -> dict[str, Any]:
     """Values beyond the whiskers in two grades, and the rows (from 1) that hold them."""
     rows = readings.samples.rows_outside(group, drawn.whisker_low, drawn.whisker_high)
-    values = readings.variable.values[rows]
+    values = readings.groups[group].variable.values[rows]
     far = np.isin(values, drawn.far)
     return {
         "beyond": values[~far].tolist(),

@@ -44,12 +44,10 @@ class DensityReading(Struct, frozen=True, eq=False):
 
 def density_curves(readings: Readings) -> tuple[DensityReading, ...]:
     """Each group's density curve, as the recipe asks for it; kept while bins change under it."""
-    settings, samples = readings.recipe.curve.changed(fill=False), readings.samples
-    return kept_last(
-        samples,
-        "density curves",
-        settings,
-        lambda: tuple(_density(settings, sample) for sample in samples.samples),
+    settings = readings.recipe.curve.changed(fill=False)
+    return tuple(
+        kept_last(sample, "density", settings, lambda s=sample: _density(settings, s))  # type: ignore[misc]
+        for sample in readings.samples.samples
     )
 
 
@@ -128,7 +126,7 @@ def _past_bound(readings: Readings) -> Notice | None:
     recipe, pooled = readings.recipe, readings.samples.pooled
     drawn = [reading.curve for reading in density_curves(readings) if reading.curve]
     bounds = [("lower", 0.0)] if pooled.minimum >= 0 else []
-    if readings.variable.unit == "%" and pooled.maximum <= 100:
+    if {variable.unit for variable in readings.variables} == {"%"} and pooled.maximum <= 100:
         bounds.append(("upper", 100.0))
     for name, bound in bounds:
         if getattr(recipe.curve, name) is not None:
@@ -178,7 +176,7 @@ def _too_fine(readings: Readings) -> Notice | None:
         curve = reading.curve
         if curve is None or not (curve.averaged_over or curve.bandwidth < span / _FINEST):
             continue
-        unit = readings.variable.unit
+        unit = group.unit
         width = with_unit(exact(float(f"{curve.bandwidth:.3g}")), unit)
         text = (
             f"The curve of {listed_briefly([group.label])} is smoothed over {width} only, finer "
@@ -192,8 +190,8 @@ def _too_fine(readings: Readings) -> Notice | None:
 
 
 FORM = FigureForm(
-    card=lambda readings, group, value: curve_card(readings, "curve", group, value),
-    stops=lambda readings, _group: curve_stops(readings, "curve"),
+    card=partial(curve_card, "curve"),
+    stops=partial(curve_stops, "curve"),
     notices=partial(density_notices, form="curve"),
     numbers=partial(curve_table, form="curve"),
 )

@@ -29,7 +29,7 @@ def _steps(sample: Ordered) -> tuple[FloatArray, FloatArray]:
 
 
 FORM = FigureForm(
-    card=lambda readings, group, value: curve_card(readings, "ecdf", group, value),
-    stops=lambda readings, _group: curve_stops(readings, "ecdf"),
+    card=partial(curve_card, "ecdf"),
+    stops=partial(curve_stops, "ecdf"),
     numbers=partial(curve_table, form="ecdf"),
 )

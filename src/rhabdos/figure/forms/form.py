@@ -1,7 +1,7 @@
 """What the file of every form answers."""
 
 import math
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from typing import Any
 
 from msgspec import Struct
@@ -19,37 +19,39 @@ def _no_numbers(_readings: Readings) -> dict[str, Any]:
     return {}
 
 
-def _no_stops(_readings: Readings, _group: int | None) -> tuple[float, ...]:
+def _no_stops(_readings: Readings, _groups: Sequence[int]) -> tuple[float, ...]:
     return ()
 
 
-def _here(_readings: Readings, _group: int | None, value: float) -> tuple[float, float]:
+def _here(_readings: Readings, _groups: Sequence[int], value: float) -> tuple[float, float]:
     return value, value
 
 
-def _everywhere(_readings: Readings, _group: int | None) -> tuple[float, float]:
+def _everywhere(_readings: Readings, _groups: Sequence[int]) -> tuple[float, float]:
     return -math.inf, math.inf
 
 
 class FigureForm(Struct, frozen=True):
     """What a form says beside its drawing.
 
+    Each is told of which groups: those of a panel that are read together, or one of them alone.
+
     Attributes
     ----------
     card : callable
-        What it says at a value, of one group or (None) of all that lie over one another.
+        What it says at a value, and which of the groups is pointed at, if one is.
     stops : callable
-        The values at which a reader stops who steps through it by keys, of a group or (None) of
-        all; none where groups are the steps.
+        The values at which a reader stops who steps through it by keys; none where groups are the
+        steps.
     span, reach : callable
         From which value to which the part at a value reaches, and the whole form.
     notices, numbers : callable
         Its notices, and its tables among the numbers.
     """
 
-    card: Callable[[Readings, int | None, float], Card]
-    stops: Callable[[Readings, int | None], tuple[float, ...]] = _no_stops
-    span: Callable[[Readings, int | None, float], tuple[float, float]] = _here
-    reach: Callable[[Readings, int | None], tuple[float, float]] = _everywhere
+    card: Callable[[Readings, Sequence[int], int | None, float], Card]
+    stops: Callable[[Readings, Sequence[int]], tuple[float, ...]] = _no_stops
+    span: Callable[[Readings, Sequence[int], float], tuple[float, float]] = _here
+    reach: Callable[[Readings, Sequence[int]], tuple[float, float]] = _everywhere
     notices: Callable[[Readings], tuple[Notice | None, ...]] = _no_notices
     numbers: Callable[[Readings], dict[str, Any]] = _no_numbers

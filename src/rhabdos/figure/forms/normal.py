@@ -38,8 +38,8 @@ def curve_reading(readings: Readings, group: Group) -> CurveReading:
 
 
 FORM = FigureForm(
-    card=lambda readings, group, value: curve_card(readings, "normal", group, value),
-    stops=lambda readings, _group: curve_stops(readings, "normal"),
+    card=partial(curve_card, "normal"),
+    stops=partial(curve_stops, "normal"),
     notices=partial(lacking, form="normal"),
     numbers=partial(curve_table, form="normal"),
 )

@@ -1,5 +1,7 @@
 """Points: the values themselves."""
 
+from collections.abc import Sequence
+
 import numpy as np
 
 from rhabdos.figure.forms.form import FigureForm
@@ -8,11 +10,10 @@ from rhabdos.figure.readings import Readings
 from rhabdos.figure.wording import counted, exact, with_unit
 
 
-def card(readings: Readings, group: int | None, value: float) -> Card:
+def card(readings: Readings, groups: Sequence[int], _pointed: int | None, value: float) -> Card:
     """The value nearest to a place, how many have it, and where it stands among the others."""
-    place = group if group is not None else 0
-    of_group = readings.groups[place]
-    sample, unit = of_group.sample, readings.variable.unit
+    of_group = readings.groups[groups[0]]
+    sample, unit = of_group.sample, of_group.unit
     if not of_group.n:
         return Card(of_group.label, (), (), notes=("There are no values to draw.",))
     above = int(sample.below(np.array([value]))[0])

@@ -23,7 +23,7 @@ def curve_reading(readings: Readings, group: Group) -> CurveReading:
 
 
 FORM = FigureForm(
-    card=lambda readings, group, value: curve_card(readings, "violin", group, value),
+    card=partial(curve_card, "violin"),
     notices=partial(density_notices, form="violin"),
     numbers=partial(curve_table, form="violin"),
 )

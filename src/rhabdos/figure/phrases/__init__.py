@@ -8,10 +8,11 @@ from collections.abc import Mapping
 from rhabdos.figure.phrases.bins import BARS, BINS
 from rhabdos.figure.phrases.box import BOX
 from rhabdos.figure.phrases.curve import CURVE
+from rhabdos.figure.phrases.grouping import ARRANGE, LEGEND, PANELS, SPLIT
 from rhabdos.figure.phrases.heights import HEIGHTS
 from rhabdos.figure.phrases.phrase import Key, Phrase
 from rhabdos.figure.phrases.points import POINTS
-from rhabdos.figure.phrases.shown import ARRANGE, FORMS_PHRASE, SPLIT, VARIABLE, WAY
+from rhabdos.figure.phrases.shown import FORMS_PHRASE, VARIABLE, WAY
 from rhabdos.figure.phrases.words import LINES, WORDS
 
 PHRASES: Mapping[Key, Phrase] = {
@@ -20,6 +21,7 @@ PHRASES: Mapping[Key, Phrase] = {
         VARIABLE,
         SPLIT,
         ARRANGE,
+        PANELS,
         FORMS_PHRASE,
         WAY,
         HEIGHTS,
@@ -29,6 +31,7 @@ PHRASES: Mapping[Key, Phrase] = {
         BOX,
         POINTS,
         LINES,
+        LEGEND,
         WORDS,
     )
 }

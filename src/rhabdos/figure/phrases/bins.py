@@ -19,7 +19,7 @@ def bins_phrase(readings: Readings) -> str:
     shown = exact(edges.width or 0) if bins.round else f"{edges.width:.4g}"
     start = exact(edges.low) if bins.round else f"{edges.low:.4g}"
     words = f"{with_unit(shown, unit)} wide from {start}"
-    if not bins.shared and readings.split:
+    if not bins.shared and readings.divided:
         words = f"each group’s own, of all together {words}"
     if bins.count is not None:
         return f"{counted(edges.count, 'in number', 'in number')}, {words}"

@@ -17,10 +17,10 @@ def heights_phrase(readings: Readings) -> str:
     """What heights are in, for the sentence."""
     if readings.scale == "count":
         return "cumulative counts" if readings.cumulative else "counts"
-    label = readings.split.label if readings.split else None
+    label = readings.divided
     unit = readings.variable.unit
     if readings.scale == "density":
-        of_all = " of all" if readings.recipe.show.of == "all" and readings.split else ""
+        of_all = " of all" if readings.recipe.show.of == "all" and readings.divided else ""
         return with_unit(f"density{of_all}", f"per {unit}") if unit else f"density{of_all}"
     return in_running_text(
         height_axis_title(readings.scale, readings.recipe.show.of, label, unit, readings.cumulative)
@@ -41,7 +41,7 @@ def offered(readings: Readings) -> list[Scale]:
 
 def _heights(readings: Readings) -> list[Choice]:
     recipe, choices = readings.recipe, []
-    split = readings.split.label if readings.split else None
+    split = readings.divided
     for scale in offered(readings):
         wholes = ("group", "all") if split and scale != "count" else (recipe.show.of,)
         for of in wholes:
@@ -69,7 +69,7 @@ def _facts(readings: Readings) -> str:
 
 
 def _wholes(readings: Readings) -> list[tuple[str, object]]:
-    each = in_running_text(readings.split.label) if readings.split else "group"
+    each = in_running_text(readings.divided) if readings.divided else "group"
     return [(f"each {each}", "group"), ("all values", "all")]
 
 
@@ -97,7 +97,7 @@ HEIGHTS = Phrase(
             "choice",
             "Shares of {}",
             choices=_wholes,
-            matters=lambda readings: readings.split is not None and readings.scale != "count",
+            matters=lambda readings: readings.divided is not None and readings.scale != "count",
         ),
         Setting(
             "show.cumulative",

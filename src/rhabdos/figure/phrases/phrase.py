@@ -17,8 +17,8 @@ from rhabdos.figure.wording import exact, with_unit
 from rhabdos.quoting import quoted
 
 Key = Literal[
-    "variable", "split", "arrange", "forms", "way", "heights", "bins", "bars", "curve", "box",
-    "points", "lines", "words",
+    "variable", "split", "arrange", "panels", "legend", "forms", "way", "heights", "bins", "bars",
+    "curve", "box", "points", "lines", "words",
 ]  # fmt: skip
 
 

@@ -1,13 +1,16 @@
-"""The phrases that say what is shown: variable, groups, arrangement, forms and direction."""
+"""The phrases that say what is shown: variables, forms and direction."""
 
-from rhabdos.data.gathering import can_split
+from collections.abc import Sequence
+
+from rhabdos.data.columns import NumberColumn, natural
 from rhabdos.figure.forms import FORMS, heights_forms, strip_forms
 from rhabdos.figure.phrases.phrase import LINE, Choice, Phrase, Said, Setting
 from rhabdos.figure.readings import Readings
-from rhabdos.figure.recipe import Form, Recipe
+from rhabdos.figure.recipe import MOST_VARIABLES, NUMBERS, Form, Recipe
 
 MOST_ENTRIES = 30
 FIND = "find"
+_MOST_NAMED = 4  # variables that the sentence names
 # The few that are wanted most; the panel beside the figure combines them at will.
 _COMBINATIONS: tuple[tuple[Form, ...], ...] = (
     ("bars",),
@@ -25,40 +28,87 @@ _COMBINATIONS: tuple[tuple[Form, ...], ...] = (
 )
 
 
-def showing(recipe: Recipe, variable: str) -> Recipe:
-    """The same figure of another variable: what belongs to the old one's values is let go."""
-    if variable == recipe.variable:
+def showing(recipe: Recipe, *variables: str) -> Recipe:
+    """The same figure of other variables: what belongs to the old ones' values is let go."""
+    if variables == recipe.show.variables:
         return recipe
+    wanted = NUMBERS if variables == (NUMBERS,) else variables
     curve = recipe.curve.changed(lower=None, upper=None)
     if not isinstance(curve.bandwidth, str):
         curve = curve.changed(bandwidth="silverman")
     bins = recipe.bins.with_rule(recipe.bins.rule or "automatic")
-    shown = recipe.showing(variables=(variable,)).changed(bins=bins, curve=curve)
+    shown = recipe.showing(variables=wanted).changed(bins=bins, curve=curve)
+    if len(variables) == 1 and variables != (NUMBERS,):
+        shown = shown.showing(standardised=False).paneled(variables=None)
     return shown.worded(title=None, value_axis=None)
 
 
+def with_variable(recipe: Recipe, readings: Readings, name: str) -> Recipe:
+    """The same figure with one variable more, or without it where it is shown."""
+    names = [variable.name for variable in readings.gathered.variables]
+    others = [other for other in names if other != name]
+    return showing(recipe, *(others if name in names and others else [*others, name]))
+
+
 def _said_variable(readings: Readings) -> Said:
-    rows = "every row that has one" if readings.variable.missing else "every row"
+    missing = any(variable.missing for variable in readings.variables)
+    rows = "every row that has one" if missing else "every row"
     weight = readings.samples.weight
     weighed = f", counted by {weight.label}" if weight else ""
-    return Said("", readings.variable.label, f" of {rows}{weighed}, ")
+    standard = ", standardised" if readings.recipe.show.standardised else ""
+    labels = [variable.label for variable in readings.variables]
+    words = labels[0]
+    if readings.recipe.show.variables == NUMBERS:
+        words = f"all {len(labels):,} numeric variables"
+    elif 1 < len(labels) <= _MOST_NAMED:
+        words = f"{', '.join(labels[:-1])} and {labels[-1]}"
+    elif len(labels) > 1:
+        words = f"{', '.join(labels[:2])} and {len(labels) - 2:,} more"
+    return Said("", words, f" of {rows}{weighed}{standard}, ")
 
 
 def _variables(readings: Readings) -> list[Choice]:
     recipe, table = readings.recipe, readings.samples.table
     numbers = [column for column in table.numbers if column.n] if table else []
+    shown = [variable.name for variable in readings.variables]
     choices = [
         Choice(
             column.label,
             f"Show {column.label}",
             showing(recipe, column.name),
-            column.name == readings.variable.name,
+            [column.name] == shown,
         )
         for column in numbers[:MOST_ENTRIES]
     ]
     if len(numbers) > MOST_ENTRIES:
         choices += [LINE, Choice(f"Find among {len(numbers):,} …", FIND, None)]
-    return choices
+    several: list[Choice] = []
+    family = family_of(readings.variable, numbers)
+    if len(family) > 1:
+        words = f"{family[0].label} to {family[-1].label}"
+        names = tuple(column.name for column in family)
+        several.append(
+            Choice(words, f"Show {words}", showing(recipe, *names), list(names) == shown)
+        )
+    if 1 < len(numbers) <= MOST_VARIABLES:
+        words = f"all {len(numbers):,} numeric variables"
+        current = recipe.show.variables == NUMBERS
+        several.append(Choice(words, f"Show {words}", showing(recipe, NUMBERS), current))
+    return choices + ([LINE, *several] if several else [])
+
+
+def family_of(variable: NumberColumn, columns: Sequence[NumberColumn]) -> list[NumberColumn]:
+    """Variables that are named alike but for a number at the end, and have the same unit."""
+    stem = _stem(variable.label)
+    if stem is None:
+        return []
+    alike = [c for c in columns if c.unit == variable.unit and _stem(c.label) == stem]
+    return sorted(alike, key=lambda column: natural(column.label))
+
+
+def _stem(label: str) -> str | None:
+    bare = label.rstrip("0123456789")
+    return bare if bare and bare != label else None
 
 
 VARIABLE = Phrase(
@@ -68,75 +118,6 @@ VARIABLE = Phrase(
     _said_variable,
     alternatives=_variables,
     parts=("value-axis", "note"),
-)
-
-
-def _said_split(readings: Readings) -> Said:
-    if readings.split:
-        return Said("split by ", readings.split.label)
-    return Said("", "all together")
-
-
-def _factors(readings: Readings) -> list[Choice]:
-    recipe, table = readings.recipe, readings.samples.table
-    here = readings.split.name if readings.split else None
-    choices = [Choice("all together", "All together", recipe.showing(split=()), here is None), LINE]
-    factors = can_split(table)[:MOST_ENTRIES] if table else []
-    return choices + [
-        Choice(
-            factor.label,
-            f"Split by {factor.label}",
-            recipe.showing(split=(factor.name,)),
-            factor.name == here,
-        )
-        for factor in factors
-    ]
-
-
-SPLIT = Phrase(
-    "split", "Groups", "Ctrl+2", _said_split, alternatives=_factors, parts=("legend", "lane")
-)
-
-
-_ARRANGED = {"overlaid": "overlaid", "lanes": "in lanes"}
-
-
-def _arrangements(readings: Readings) -> list[Choice]:
-    recipe, here = readings.recipe, readings.plan.arrange
-    texts = {"overlaid": "overlaid, one over another", "lanes": "in lanes, one above another"}
-    if readings.plan.upright:
-        texts["lanes"] = "in lanes, side by side"
-    if not heights_forms(recipe):
-        texts.pop("overlaid")  # boxes and points would cover one another
-    return [
-        Choice(text, f"Groups {_ARRANGED[key]}", recipe.showing(arrange=key), key == here)
-        for key, text in texts.items()
-    ]
-
-
-ARRANGE = Phrase(
-    "arrange",
-    "Arrangement",
-    "Ctrl+L",
-    lambda readings: Said(" ", _ARRANGED[readings.plan.arrange]),
-    matters=lambda readings: readings.split is not None,
-    alternatives=_arrangements,
-    settings=(
-        Setting(
-            "show.arrange",
-            "Groups",
-            "choice",
-            "Groups {}",
-            choices=lambda readings: [
-                (_ARRANGED[key], key)
-                for key in ("overlaid", "lanes")
-                if key == "lanes" or readings.plan.heights
-            ],
-            value=lambda readings: readings.plan.arrange,
-        ),
-    ),
-    hint="In lanes each group has its own strip along the same axis, and heights share one scale. "
-    "More than four groups start in lanes, and so do boxes, violins and points.",
 )
 
 

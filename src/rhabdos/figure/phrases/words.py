@@ -1,9 +1,9 @@
 """The phrases of lines and of words."""
 
 from rhabdos.figure.phrases.phrase import Phrase, Said, Setting
-from rhabdos.figure.readings import Readings
+from rhabdos.figure.readings import Readings, default_value_title
 from rhabdos.figure.recipe import Recipe
-from rhabdos.figure.wording import height_axis_title, value_axis_title
+from rhabdos.figure.wording import height_axis_title
 
 _CENTRES = ("mean", "median")
 
@@ -40,11 +40,11 @@ LINES = Phrase(
 
 
 def _value_title(readings: Readings) -> str:
-    return value_axis_title(readings.variable.label, readings.variable.unit)
+    return default_value_title(readings)
 
 
 def _height_title(readings: Readings) -> str:
-    split = readings.split.label if readings.split else None
+    split = readings.divided
     of, unit = readings.recipe.show.of, readings.variable.unit
     return height_axis_title(readings.scale, of, split, unit, readings.cumulative)
 

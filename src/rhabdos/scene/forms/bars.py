@@ -4,12 +4,13 @@ from collections.abc import Sequence
 from functools import partial
 
 import numpy as np
+from msgspec import Struct
 
 from rhabdos.arrays import FloatArray
-from rhabdos.figure.forms.bars import Bars, bars, labels_of
+from rhabdos.figure.forms.bars import bars, grounds, labels_of
 from rhabdos.figure.readings import Readings
 from rhabdos.scene.forms.form import Drawing, Layers, SceneForm
-from rhabdos.scene.marks import Area, Mark, Meaning, Path, Segments, Text
+from rhabdos.scene.marks import Anchor, Area, Mark, Meaning, Path, Segments, Text
 from rhabdos.scene.names import Rect, rect_of
 from rhabdos.scene.plane import Band
 from rhabdos.scene.text import Measure
@@ -18,17 +19,45 @@ _NARROWEST_PARTED = 3.5  # points; closer bars are told apart by their steps alo
 _PARTING = 0.6
 _LABEL, _LEAST_LABEL, _SHRINK = 8.0, 5.5, 0.5  # sizes of the numbers on bars
 _LABEL_GAP = 2.0
+_BESIDE_GAP = 0.14  # of a bin, left free between bins whose groups stand side by side
 _OVER = 4.0  # points by which a number may reach past the ends of the axis
 _MOST_THINNED = 4  # every so manieth bar is labelled at least, or none is
 
 
-def _reach(readings: Readings) -> tuple[float, float]:
-    edges = [readings.edges, *readings.own_edges]
+def _reach(readings: Readings, groups: Sequence[int]) -> tuple[float, float] | None:
+    own = readings.own_edges
+    edges = {id(own[group]): own[group] for group in groups}.values()
+    if not edges:
+        return None
     return min(own.low for own in edges), max(own.high for own in edges)
 
 
-def _tallest(readings: Readings) -> float:
-    return max((float(own.heights.max(initial=0.0)) for own in bars(readings)), default=0.0)
+def _tallest(readings: Readings, groups: Sequence[int]) -> float:
+    each = bars(readings)
+    if readings.plan.arrange == "stacked":
+        tops = (grounds(readings)[group] + each[group].heights for group in groups)
+        return max((float(top.max(initial=0.0)) for top in tops), default=0.0)
+    return max((float(each[group].heights.max(initial=0.0)) for group in groups), default=0.0)
+
+
+class _Slot(Struct, frozen=True):
+    """The part of each bin that a group's bars have: from which share of its width to which."""
+
+    first: float = 0.0
+    last: float = 1.0
+
+
+def _slots(drawing: Drawing, groups: Sequence[int]) -> dict[int, _Slot | None]:
+    """Side by side, groups share each bin; otherwise each has all of it, and so no slot."""
+    readings, gap = drawing.readings, drawing.readings.recipe.bars.gap
+    if readings.plan.arrange != "side-by-side" or len(groups) < 2:
+        return {group: _Slot(gap / 2, 1 - gap / 2) if gap else None for group in groups}
+    free = gap or _BESIDE_GAP
+    each = (1 - free) / len(groups)
+    return {
+        group: _Slot(free / 2 + place * each, free / 2 + (place + 1) * each)
+        for place, group in enumerate(groups)
+    }
 
 
 def _layers(drawing: Drawing, band: Band, groups: Sequence[int], *, filled: bool) -> Layers:
@@ -36,17 +65,21 @@ def _layers(drawing: Drawing, band: Band, groups: Sequence[int], *, filled: bool
     lines: list[Mark] = []
     of_groups = bars(drawing.readings)
     alongs: dict[int, FloatArray] = {}  # groups that share their bins share these
-    for group in groups:
+    slots = _slots(drawing, groups)
+    over = drawing.readings.plan.arrange == "overlaid"
+    for group in drawing.in_front(groups):
         if drawing.readings.groups[group].n:
             edges = of_groups[group].edges.values
             if id(edges) not in alongs:
                 alongs[id(edges)] = drawing.frame.alongs(edges)
             place = alongs[id(edges)]
-            below, above = _silhouette(drawing, band, group, of_groups[group], len(groups), place)
+            below, above = _silhouette(
+                drawing, band, group, len(groups) if over else 1, place, slots[group]
+            )
             fills += below if filled else []
             lines += above if filled else above[-1:]
     if drawing.readings.recipe.bars.labels is not None and (filled or not _with_bars(drawing)):
-        texts = [text for group in groups for text in _labels(drawing, band, group, len(groups))]
+        texts = [text for group in groups for text in _labels(drawing, band, groups, group)]
         lines += _with_room(drawing, band, texts)
     return fills, lines
 
@@ -59,62 +92,74 @@ def _silhouette(
     drawing: Drawing,
     band: Band,
     group: int,
-    of_group: Bars,
     together: int,
     alongs: FloatArray,
+    slot: _Slot | None,
 ) -> tuple[list[Mark], list[Mark]]:
     """Fills and lines of one group's bars, whose edges lie ``alongs``.
 
-    Alone, bars are solid and parted by paper; ``together`` with others, see-through.
+    Alone, bars are solid and parted by paper; ``together`` with others they are light, so that
+    their mixture stays so too, and their outlines tell them apart.
     """
-    style = drawing.style
+    style, of_group = drawing.style, bars(drawing.readings)[group]
     standing = np.flatnonzero(of_group.heights)
     if not len(standing):
         return [], []
     # A silhouette does not run along the base line beyond its bars.
-    first, last = standing[0], standing[-1]
-    edges = alongs[first : last + 2]
-    tops = band.ats(of_group.heights[first : last + 1])
+    shown = slice(standing[0], standing[-1] + 1)
+    edges = alongs[standing[0] : standing[-1] + 2]
+    heights, base = of_group.heights[shown], np.full(len(edges) - 1, band.base)
+    tops = band.ats(heights)
+    if drawing.readings.plan.arrange == "stacked":
+        ground = grounds(drawing.readings)[group][shown]
+        base, tops = band.ats(ground), band.ats(ground + heights)
     meaning, colour = Meaning("bars", group), drawing.colours[group]
-    gap = drawing.readings.recipe.bars.gap
-    outline = _gapped(edges, tops, band.base, gap) if gap else _steps(edges, tops, band.base)
+    outline = _steps(edges, tops, base) if slot is None else _slotted(edges, tops, base, slot)
     points = drawing.frame.points(outline[:, 0], outline[:, 1])
     alone = together == 1
     lines: list[Mark] = []
-    narrow = (edges[-1] - edges[0]) / len(tops) < _NARROWEST_PARTED
-    if len(tops) > 1 and not narrow and not gap:
-        lower = np.where(
-            np.abs(tops[:-1] - band.base) < np.abs(tops[1:] - band.base), tops[:-1], tops[1:]
-        )
-        met = lower != band.base
-        inner, lower = edges[1:-1][met], lower[met]
-        parting = drawing.frame.lines(inner, np.full(len(inner), band.base), inner, lower)
-        lines.append(
-            Segments(
-                parting, style.paper if alone else colour, _PARTING, 1.0 if alone else 0.45, meaning
-            )
-        )
+    narrow = abs(edges[-1] - edges[0]) / len(tops) < _NARROWEST_PARTED
+    if len(tops) > 1 and not narrow and slot is None and alone:
+        parting = _parting(drawing, edges, tops, base)
+        lines.append(Segments(parting, style.paper, _PARTING, 1.0, meaning))
     width = style.fine_outline if narrow else style.outline
     lines.append(Path(points, colour, width, 1.0, meaning))
     return [Area(points, colour, style.bar_fill(together), meaning)], lines
 
 
-def _steps(edges: FloatArray, tops: FloatArray, base: float) -> FloatArray:
-    """Touching bars: up at the first edge, along their tops, and down at the last one."""
+def _parting(drawing: Drawing, edges: FloatArray, tops: FloatArray, base: FloatArray) -> FloatArray:
+    """Lines between bars that touch, over the heights that both have."""
+    up = 1.0 if (tops - base).sum() >= 0 else -1.0
+    lower = up * np.minimum(up * tops[:-1], up * tops[1:])
+    start = up * np.maximum(up * base[:-1], up * base[1:])
+    met = up * (lower - start) > 0
+    inner = edges[1:-1][met]
+    return drawing.frame.lines(inner, start[met], inner, lower[met])
+
+
+def _steps(edges: FloatArray, tops: FloatArray, base: FloatArray) -> FloatArray:
+    """Touching bars: up at the first edge, along their tops, down at the last one, and back along
+    what they stand on."""
+    level = base[0] == base[-1] and bool(np.all(base == base[0]))
     outline = np.empty((2 * len(tops) + 2, 2))
-    outline[0] = edges[0], base
-    outline[-1] = edges[-1], base
+    outline[0] = edges[0], base[0]
+    outline[-1] = edges[-1], base[-1]
     outline[1:-1:2, 0], outline[2:-1:2, 0] = edges[:-1], edges[1:]
     outline[1:-1:2, 1] = outline[2:-1:2, 1] = tops
-    return outline
+    if level:
+        return outline
+    back = np.empty((2 * len(base), 2))
+    back[0::2, 0], back[1::2, 0] = edges[1:][::-1], edges[:-1][::-1]
+    back[0::2, 1] = back[1::2, 1] = base[::-1]
+    return np.concatenate([outline, back])
 
 
-def _gapped(edges: FloatArray, tops: FloatArray, base: float, gap: float) -> FloatArray:
-    """Bars with a share of their width left free between them, each down to the base line."""
-    free = np.diff(edges) * gap / 2
+def _slotted(edges: FloatArray, tops: FloatArray, base: FloatArray, slot: _Slot) -> FloatArray:
+    """Bars over a part of each bin, each down to what it stands on."""
+    widths = np.diff(edges)
     outline = np.empty((4 * len(tops), 2))
-    outline[0::4, 0] = outline[1::4, 0] = edges[:-1] + free
-    outline[2::4, 0] = outline[3::4, 0] = edges[1:] - free
+    outline[0::4, 0] = outline[1::4, 0] = edges[:-1] + widths * slot.first
+    outline[2::4, 0] = outline[3::4, 0] = edges[:-1] + widths * slot.last
     outline[0::4, 1] = outline[3::4, 1] = base
     outline[1::4, 1] = outline[2::4, 1] = tops
     return outline
@@ -123,7 +168,7 @@ def _gapped(edges: FloatArray, tops: FloatArray, base: float, gap: float) -> Flo
 def _with_room(drawing: Drawing, band: Band, texts: list[Text]) -> list[Text]:
     """The numbers that lie in their lane and over no other word; the others give way."""
     frame, kept = drawing.frame, []
-    lane = next(lane for lane in frame.lanes if lane.heights == band)
+    lane = next(lane for lane in frame.lanes if any(h.band == band for h in lane.heights))
     ends = np.array([frame.start, frame.end])
     corners = frame.points(ends, np.array([lane.first, lane.last]))
     left, top = corners.min(axis=0).tolist()
@@ -138,7 +183,7 @@ def _with_room(drawing: Drawing, band: Band, texts: list[Text]) -> list[Text]:
     return kept
 
 
-def _labels(drawing: Drawing, band: Band, group: int, together: int) -> list[Text]:
+def _labels(drawing: Drawing, band: Band, groups: Sequence[int], group: int) -> list[Text]:
     """Numbers beyond the tips of a group's bars, as large and as many as have room.
 
     They lie level, or turned where bars are narrow; then smaller; then only every second, third or
@@ -146,7 +191,8 @@ def _labels(drawing: Drawing, band: Band, group: int, together: int) -> list[Tex
     """
     frame, measure = drawing.frame, drawing.measure
     texts = labels_of(drawing.readings, group)
-    of_group = bars(drawing.readings)[group]
+    of_group, together = bars(drawing.readings)[group], len(groups)
+    slot = _slots(drawing, groups)[group] or _Slot()
     edges = of_group.edges.values
     shown = [
         place
@@ -156,7 +202,8 @@ def _labels(drawing: Drawing, band: Band, group: int, together: int) -> list[Tex
     if not shown or (together > 1 and len(shown) * together > 60):
         return []
     alongs = frame.alongs(edges)
-    room = float(np.diff(alongs)[shown].min())
+    side_by_side = drawing.readings.plan.arrange == "side-by-side"
+    room = float(np.diff(alongs)[shown].min()) * (slot.last - slot.first if side_by_side else 1.0)
     fit = _fitting(texts, shown, room, frame.upright, measure)
     if fit is None:
         return []
@@ -167,9 +214,12 @@ def _labels(drawing: Drawing, band: Band, group: int, together: int) -> list[Tex
     for place in shown:
         if (place - highest) % every:
             continue
-        middle = (alongs[place] + alongs[place + 1]) / 2
-        tip = band.at(float(of_group.heights[place]))
-        marks.append(_number(drawing, texts[place], middle, tip, size, turned, colour, group))
+        share = (slot.first + slot.last) / 2
+        middle = alongs[place] + share * (alongs[place + 1] - alongs[place])
+        ground = float(grounds(drawing.readings)[group][place])
+        tip = band.at(ground + float(of_group.heights[place]))
+        down = (band.tip > band.base) is not frame.upright
+        marks.append(_number(drawing, texts[place], middle, tip, size, turned, colour, group, down))
     return marks
 
 
@@ -199,16 +249,18 @@ def _number(
     turned: bool,
     colour: str,
     group: int,
+    down: bool,
 ) -> Text:
+    """A number beyond the tip of a bar; ``down`` where bars run the other way, back to back."""
     frame, meaning = drawing.frame, Meaning("bars", group)
+    anchor: Anchor = "end" if down else "start"
     if frame.upright:
-        x, y = frame.point(along, tip + _LABEL_GAP)
-        return Text(x, y + size * 0.35, text, size, "start", colour, meaning)
+        x, y = frame.point(along, tip + (-_LABEL_GAP if down else _LABEL_GAP))
+        return Text(x, y + size * 0.35, text, size, anchor, colour, meaning)
+    y = tip + (_LABEL_GAP if down else -_LABEL_GAP)
     if turned:
-        return Text(
-            along + size * 0.35, tip - _LABEL_GAP, text, size, "start", colour, meaning, angle=90
-        )
-    return Text(along, tip - _LABEL_GAP, text, size, "middle", colour, meaning)
+        return Text(along + size * 0.35, y, text, size, anchor, colour, meaning, angle=90)
+    return Text(along, y + (size * 0.75 if down else 0), text, size, "middle", colour, meaning)
 
 
 def _label_room(readings: Readings, upright: bool, room: float, measure: Measure) -> float:

@@ -52,7 +52,7 @@ def _box(
     paper = "violin" in drawing.readings.recipe.show.forms
     fill = style.paper if paper else drawing.colours[group]
     body = Area(points, fill, 0.9 if paper else style.box_fill, meaning, smooth=notched)
-    outline = Path(points, style.ink, style.box_line, 1.0, meaning, smooth=notched)
+    outline = Path(points, drawing.inks[group], style.box_line, 1.0, meaning, smooth=notched)
     values = np.array([drawn.q1, drawn.whisker_low, drawn.q3, drawn.whisker_high])
     q1, low, q3, high = frame.alongs(values)
     cap = half * _CAP
@@ -65,18 +65,17 @@ def _box(
     reach = half * _WAIST if notched else half
     return [body], [
         outline,
-        Segments(whiskers, style.ink, style.box_line, 1.0, meaning),
-        _median(drawing, drawn.median, middle, reach, meaning),
+        Segments(whiskers, drawing.inks[group], style.box_line, 1.0, meaning),
+        _median(drawing, group, drawn.median, middle, reach),
     ]
 
 
-def _median(
-    drawing: Drawing, median: float, middle: float, reach: float, meaning: Meaning
-) -> Segments:
+def _median(drawing: Drawing, group: int, median: float, middle: float, reach: float) -> Segments:
     place = drawing.frame.alongs(np.array([median]))
     low, high = np.array([middle - reach]), np.array([middle + reach])
     line = drawing.frame.lines(place, low, place, high)
-    return Segments(line, drawing.style.ink, drawing.style.median_line, 1.0, meaning)
+    width, meaning = drawing.style.median_line, Meaning("box", group)
+    return Segments(line, drawing.inks[group], width, 1.0, meaning)
 
 
 def _outline(drawing: Drawing, drawn: Box, middle: float, half: float, notched: bool) -> FloatArray:
@@ -116,8 +115,8 @@ def _letter_boxes(
         fills.append(Area(points, style.paper, 1.0, meaning))
         fills.append(Area(points, drawing.colours[group], shade, meaning))
         if half > _THIN:
-            fills.append(Path(points, style.ink, style.box_line * 0.75, 1.0, meaning))
-    lines.append(_median(drawing, pairs[0].low, middle, half, meaning))
+            fills.append(Path(points, drawing.inks[group], style.box_line * 0.75, 1.0, meaning))
+    lines.append(_median(drawing, group, pairs[0].low, middle, half))
     outermost = pairs[-1]
     first = int(sample.below(np.array([outermost.low]))[0])
     stop = int(sample.below(np.array([outermost.high]), inclusive=True)[0])
@@ -143,7 +142,7 @@ def _beyond(
         if len(along):
             places = frame.points(along, np.full(len(along), band.middle))
             shape: Shape = "disc" if far else "ring"
-            marks.append(Dots(places, shape, style.dot, style.ink, 1.0, meaning))
+            marks.append(Dots(places, shape, style.dot, drawing.inks[group], 1.0, meaning))
     if drawing.readings.recipe.box.names is not None:
         marks += _names(drawing, band, group, drawn, half)
     return marks
@@ -165,7 +164,7 @@ def _names(drawing: Drawing, band: Band, group: int, drawn: Box, half: float) ->
     box = frame.points(whiskers, np.array([band.middle - half, band.middle + half]))
     room = frame.points(np.array([frame.start, frame.end]), np.array([lane.first, lane.last]))
     bands = [strip.band for strip in lane.strips if not strip.band.holds(band.middle)]
-    bands += [lane.heights] if lane.heights else []
+    bands += [heights.band for heights in lane.heights]
     ends = np.array([frame.start, frame.end])
     others = [_rect(frame.points(ends, np.array([other.base, other.tip]))) for other in bands]
     return list(
@@ -198,7 +197,7 @@ def _mean(drawing: Drawing, band: Band, group: int, drawn: Box) -> list[Mark]:
             place,
             asked.mean_shape,
             min(asked.mean_size, band.thickness),
-            style.ink,
+            drawing.inks[group],
             1.0,
             Meaning("box", group),
             style.paper,

@@ -16,14 +16,28 @@ Layers = tuple[list[Mark], list[Mark]]
 
 
 class Drawing(Struct, frozen=True, eq=False):
-    """What forms are drawn from, and where; ``taken`` is where their words may not lie."""
+    """What forms are drawn from, and where.
+
+    Attributes
+    ----------
+    colours, inks : sequence of str
+        Those of each group's fills, and of its lines that are ink: both quiet for groups that
+        others are brought forward of.
+    taken : tuple of Rect
+        Where words may not lie.
+    """
 
     readings: Readings
     frame: Frame
     style: Style
     colours: Sequence[str]
+    inks: Sequence[str]
     measure: Measure
     taken: tuple[Rect, ...] = ()
+
+    def in_front(self, groups: Sequence[int]) -> list[int]:
+        """Some groups, those that are brought forward last."""
+        return sorted(groups, key=lambda group: self.readings.groups[group].forward)
 
 
 class SceneForm(Struct, frozen=True):
@@ -32,11 +46,12 @@ class SceneForm(Struct, frozen=True):
     Attributes
     ----------
     reach : callable
-        The stretch of the value axis that it needs, or None where it draws nothing.
+        The stretch of the value axis that it needs for some groups, or None where it draws
+        nothing.
     layers : callable
-        Its marks in a band, of the groups that lie over one another in it.
+        Its marks in a band, of the groups that are in it together.
     tallest : callable
-        Its greatest height; 0 for what is drawn in a strip.
+        Its greatest height for some groups; 0 for what is drawn in a strip.
     note : callable, optional
         What it says under the figure of its marks, such as how many of the values they are.
     over : callable, optional
@@ -44,8 +59,8 @@ class SceneForm(Struct, frozen=True):
         stands, and how wide the narrowest bin is on the page.
     """
 
-    reach: Callable[[Readings], tuple[float, float] | None]
+    reach: Callable[[Readings, Sequence[int]], tuple[float, float] | None]
     layers: Callable[[Drawing, Band, Sequence[int]], Layers]
-    tallest: Callable[[Readings], float] = lambda _readings: 0.0
+    tallest: Callable[[Readings, Sequence[int]], float] = lambda _readings, _groups: 0.0
     note: Callable[[Readings, Sequence[Mark]], str] | None = None
     over: Callable[[Readings, bool, float, Measure], float] | None = None

@@ -3,11 +3,13 @@
 from collections.abc import Sequence
 
 import numpy as np
+from msgspec import Struct, structs
 
 from rhabdos.arrays import FloatArray
 from rhabdos.figure.curves import CurveReading, curves_of
 from rhabdos.figure.readings import Readings
 from rhabdos.figure.recipe import Form
+from rhabdos.keeping import kept
 from rhabdos.scene.forms.form import Drawing, Layers, SceneForm
 from rhabdos.scene.marks import Area, Mark, Meaning, Part, Path
 from rhabdos.scene.plane import Band, Frame
@@ -17,46 +19,94 @@ _COLUMN = 1.0  # points of the page, in which a line needs one place …
 _STANDS_OUT = 0.1  # … but for what rises or falls by more between it and the next
 
 
-def drawn_curves(readings: Readings, form: Form) -> list[CurveReading]:
-    """The curves of a form that there are."""
-    return [curve for curve in curves_of(readings, form) if not curve.lack]
+def drawn_curves(readings: Readings, form: Form, groups: Sequence[int]) -> list[CurveReading]:
+    """The curves of a form that some groups have."""
+    of_groups = {curve.group: curve for curve in curves_of(readings, form) if not curve.lack}
+    return [of_groups[group] for group in groups if group in of_groups]
+
+
+class Standing(Struct, frozen=True, eq=False):
+    """A curve as it is drawn: its points, and from what height it rises at each of them."""
+
+    curve: CurveReading
+    ground: FloatArray | None = None
+
+
+def standing(readings: Readings, form: Form, groups: Sequence[int]) -> tuple[Standing, ...]:
+    """The curves of a form as they are drawn: each over 0, or stacked over those before it."""
+    drawn = drawn_curves(readings, form, groups)
+    if readings.plan.arrange != "stacked" or len(drawn) < 2:
+        return tuple(Standing(curve) for curve in drawn)
+    return kept(readings, ("stacked", form, tuple(groups)), lambda: _stacked(drawn))
+
+
+def _stacked(drawn: Sequence[CurveReading]) -> tuple[Standing, ...]:
+    """Curves over one another, all of them at all places that any of them has."""
+    places = np.unique(np.concatenate([curve.x for curve in drawn]))
+    ground = np.zeros(len(places))
+    answers = []
+    for curve in drawn:
+        own = _heights_at(curve, places)
+        raised = structs.replace(curve, x=places, y=ground + own)
+        answers.append(Standing(raised, ground))
+        ground = ground + own
+    return tuple(answers)
+
+
+def _heights_at(curve: CurveReading, places: FloatArray) -> FloatArray:
+    """The heights of a curve at many places; an ECDF keeps its steps, and stays up at its end."""
+    if curve.kind == "ecdf":
+        return np.concatenate([[0.0], curve.y])[curve.x.searchsorted(places, side="right")]
+    return np.interp(places, curve.x, curve.y, left=0.0, right=0.0)
 
 
 def line_form(form: Form, part: Part) -> SceneForm:
     """A form that draws a line for each group."""
 
-    def reach(readings: Readings) -> tuple[float, float] | None:
+    def reach(readings: Readings, groups: Sequence[int]) -> tuple[float, float] | None:
         """The stretch in which there is something to see."""
-        ends = [seen(curve, readings.cumulative) for curve in drawn_curves(readings, form)]
+        drawn = drawn_curves(readings, form, groups)
+        ends = [seen(curve, readings.cumulative) for curve in drawn]
         return (min(low for low, _ in ends), max(high for _, high in ends)) if ends else None
 
-    def tallest(readings: Readings) -> float:
-        """The greatest height of all groups."""
-        drawn = drawn_curves(readings, form)
-        return max((float(curve.y.max(initial=0.0)) for curve in drawn), default=0.0)
+    def tallest(readings: Readings, groups: Sequence[int]) -> float:
+        """The greatest height of some groups."""
+        drawn = standing(readings, form, groups)
+        return max((float(one.curve.y.max(initial=0.0)) for one in drawn), default=0.0)
 
     def layers(drawing: Drawing, band: Band, groups: Sequence[int]) -> Layers:
         """A line a group, and the area under it where it is filled."""
         fills: list[Mark] = []
         lines: list[Mark] = []
         style, frame = drawing.style, drawing.frame
-        for curve in drawn_curves(drawing.readings, form):
-            if curve.group not in groups:
-                continue
-            meaning, colour = Meaning(part, curve.group), drawing.colours[curve.group]
+        each = {one.curve.group: one for one in standing(drawing.readings, form, groups)}
+        for group in drawing.in_front(list(each)):
+            curve, ground = each[group].curve, each[group].ground
+            meaning, colour = Meaning(part, group), drawing.colours[group]
             along, across = line_of(curve, frame, band)
             points = frame.points(along, across)
             fill = drawing.readings.recipe.curve.fill if form == "curve" else False
             if fill and len(points):
-                ground = frame.points(along[[-1, 0]], np.full(2, band.base))
-                shape = np.concatenate([points, ground])
-                fills.append(Area(shape, colour, style.curve_fill, meaning, smooth=True))
+                under = _ground_line(curve, ground, along, frame, band)
+                shape = np.concatenate([points, under])
+                opacity = style.curve_fill if ground is None else style.stacked_fill
+                fills.append(Area(shape, colour, opacity, meaning, smooth=True))
             if fill != "only":
                 smooth = form != "ecdf"
                 lines.append(Path(points, colour, style.curve, 1.0, meaning, smooth=smooth))
         return fills, lines
 
     return SceneForm(reach, layers, tallest)
+
+
+def _ground_line(
+    curve: CurveReading, ground: FloatArray | None, along: FloatArray, frame: Frame, band: Band
+) -> FloatArray:
+    """What the area under a curve stands on, from its end back to its beginning."""
+    if ground is None:
+        return frame.points(along[[-1, 0]], np.full(2, band.base))
+    back, level = line_of(structs.replace(curve, y=ground), frame, band)
+    return frame.points(back[::-1], level[::-1])
 
 
 def seen(curve: CurveReading, cumulative: bool = False) -> tuple[float, float]:

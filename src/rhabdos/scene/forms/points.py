@@ -29,19 +29,23 @@ class Cloud(Struct, frozen=True, eq=False):
     of: int
 
 
-def padded_reach(readings: Readings) -> tuple[float, float]:
-    """All values, with a little room at either end."""
-    pooled = readings.samples.pooled
-    room = _ROOM * (pooled.maximum / 2 - pooled.minimum / 2) * 2
-    low, high = pooled.minimum - room, pooled.maximum + room
+def padded_reach(readings: Readings, groups: Sequence[int]) -> tuple[float, float] | None:
+    """All values of some groups, with a little room at either end."""
+    samples = [readings.groups[group].sample for group in groups]
+    filled = [sample for sample in samples if sample.n]
+    if not filled:
+        return None
+    least, greatest = min(s.minimum for s in filled), max(s.maximum for s in filled)
+    room = _ROOM * (greatest / 2 - least / 2) * 2
+    low, high = least - room, greatest + room
     if not (math.isfinite(low) and math.isfinite(high)):
-        return pooled.minimum, pooled.maximum
+        return least, greatest
     return low, high
 
 
 def _layers(drawing: Drawing, band: Band, groups: Sequence[int]) -> Layers:
     lines = []
-    for group in groups:
+    for group in drawing.in_front(groups):
         if not drawing.readings.groups[group].n:
             continue
         cloud = cloud_of(drawing, band, group)

@@ -13,8 +13,8 @@ from rhabdos.scene.marks import Area, Mark, Meaning, Path
 from rhabdos.scene.plane import Band
 
 
-def _reach(readings: Readings) -> tuple[float, float] | None:
-    ends = [seen(curve) for curve in drawn_curves(readings, "violin")]
+def _reach(readings: Readings, groups: Sequence[int]) -> tuple[float, float] | None:
+    ends = [seen(curve) for curve in drawn_curves(readings, "violin", groups)]
     return (min(low for low, _ in ends), max(high for _, high in ends)) if ends else None
 
 
@@ -25,15 +25,19 @@ def _worth_seeing(curve: CurveReading) -> CurveReading:
     return structs.replace(curve, x=curve.x[shown], y=curve.y[shown])
 
 
+def _tallest(readings: Readings, axis: int) -> float:
+    """The greatest density of all groups on a value axis."""
+    on_axis = [group.place for group in readings.groups if group.axis == axis]
+    curves = drawn_curves(readings, "violin", on_axis)
+    return max((float(curve.y.max()) for curve in curves), default=1.0)
+
+
 def _layers(drawing: Drawing, band: Band, groups: Sequence[int]) -> Layers:
     fills: list[Mark] = []
     lines: list[Mark] = []
-    curves = drawn_curves(drawing.readings, "violin")
     # Equal areas stand for equal shares, so the widest place of all fills a strip.
-    tallest = max((float(curve.y.max()) for curve in curves), default=1.0)
-    for curve in curves:
-        if curve.group not in groups:
-            continue
+    tallest = _tallest(drawing.readings, drawing.readings.groups[groups[0]].axis)
+    for curve in drawn_curves(drawing.readings, "violin", groups):
         meaning, colour = Meaning("curve", curve.group), drawing.colours[curve.group]
         up = Band(band.middle, band.tip, tallest)
         along, upper = line_of(_worth_seeing(curve), drawing.frame, up)

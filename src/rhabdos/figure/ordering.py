@@ -1,0 +1,192 @@
+"""The order of groups and of panels: by a rule, or by hand."""
+
+import math
+from collections.abc import Callable, Sequence
+from typing import Any
+
+import numpy as np
+from msgspec import Struct
+
+from rhabdos.data.columns import natural
+from rhabdos.data.gathering import without_level
+from rhabdos.data.samples import Pooled, SampleSet, parts_of
+from rhabdos.figure.recipe import Groups, OrderBy
+from rhabdos.figure.wording import in_running_text, value_axis_title
+from rhabdos.keeping import kept_with
+from rhabdos.stats.quantiles import quartiles
+
+VARIABLE = ""
+"""The name of the dimension whose levels are the variables of a figure."""
+
+
+class Level(Struct, frozen=True):
+    """A level of a dimension, as the figure calls it.
+
+    Attributes
+    ----------
+    name : str or None
+        None for the rows that have none.
+    place : int
+        Among all levels of its factor, also those that are hidden: that of its colour.
+    code : int
+        Which it is in the data; -1 where it has no name.
+    head : str
+        What a panel of its own is called: a variable with its unit.
+    """
+
+    name: str | None
+    label: str
+    place: int
+    code: int
+    head: str
+
+
+class Dimension(Struct, frozen=True):
+    """A factor, or the variables, with the levels that are shown in the order in which they are.
+
+    ``total`` counts all levels, also those that are hidden, and the rows without one as another.
+    """
+
+    name: str
+    label: str
+    levels: tuple[Level, ...]
+    total: int
+
+
+def factor_dimension(gathered: SampleSet, at: int, groups: Groups) -> Dimension:
+    """The levels of factor number ``at`` that are shown, in the order that a recipe asks for."""
+    factor = gathered.factors[at]
+    levels = [Level(name, name, place, place, name) for place, name in enumerate(factor.levels)]
+    shown = [level for level in levels if level.label not in groups.hidden]
+    cells = [place for place in shown_cells(gathered, groups) if not gathered.cells[place].variable]
+
+    def of_level(level: Level) -> tuple[int, ...]:
+        """The samples of a level; of several variables the first one tells."""
+        return tuple(place for place in cells if gathered.cells[place].codes[at] == level.code)
+
+    ordered = _ordered(
+        gathered,
+        shown,
+        groups,
+        named=lambda level: level.place,
+        first=lambda level: _first_rows(gathered, at)[level.code],
+        samples_of=of_level,
+    )
+    lacking = any(cell.codes[at] == -1 for cell in gathered.cells)
+    if groups.missing and lacking:
+        words = without_level(in_running_text(factor.label))
+        ordered.append(Level(None, words, len(factor.levels), -1, words))
+    return Dimension(factor.name, factor.label, tuple(ordered), len(levels) + lacking)
+
+
+def variable_dimension(gathered: SampleSet, groups: Groups) -> Dimension:
+    """The variables of a figure as levels, in the order that a recipe asks for."""
+    levels = [
+        Level(column.name, column.label, place, place, value_axis_title(column.label, column.unit))
+        for place, column in enumerate(gathered.variables)
+    ]
+    hidden = set(groups.hidden)
+    shown = [level for level in levels if not {level.name, level.label} & hidden]
+    cells = shown_cells(gathered, groups)
+
+    def of_variable(level: Level) -> tuple[int, ...]:
+        """The samples of a variable."""
+        return tuple(place for place in cells if gathered.cells[place].variable == level.code)
+
+    ordered = _ordered(
+        gathered,
+        shown if len(levels) > 1 else levels,
+        groups,
+        named=lambda level: natural(level.label),
+        first=lambda level: _place_in_table(gathered, level.code),
+        samples_of=of_variable,
+    )
+    return Dimension(VARIABLE, "Variable", tuple(ordered), len(levels))
+
+
+def shown_cells(gathered: SampleSet, groups: Groups) -> list[int]:
+    """The places of the samples that have no hidden level."""
+    hidden = [
+        {code for code, name in enumerate(factor.levels) if name in groups.hidden}
+        | (set() if groups.missing else {-1})
+        for factor in gathered.factors
+    ]
+    return [
+        place
+        for place, cell in enumerate(gathered.cells)
+        if not any(code in out for code, out in zip(cell.codes, hidden, strict=True))
+    ]
+
+
+def _ordered(
+    gathered: SampleSet,
+    levels: Sequence[Level],
+    groups: Groups,
+    named: Callable[[Level], Any],
+    first: Callable[[Level], int],
+    samples_of: Callable[[Level], tuple[int, ...]],
+) -> list[Level]:
+    """Levels in order; those that a measure says nothing of stand last, whichever way round."""
+    asked = groups.order
+    unknown: list[Level] = []
+    if asked is None:
+        ordered = list(levels)
+    elif not isinstance(asked, str):
+        rank = {name: place for place, name in reversed(list(enumerate(asked)))}
+        ordered = sorted(
+            levels,
+            key=lambda level: min(
+                rank.get(name or "", len(rank)) for name in (level.name, level.label)
+            ),
+        )
+    elif asked == "name":
+        ordered = sorted(levels, key=named)
+    elif asked == "data":
+        ordered = sorted(levels, key=first)
+    else:
+        measures = {level: _measured(gathered, asked, samples_of(level)) for level in levels}
+        unknown = [level for level in levels if math.isnan(measures[level])]
+        told = [level for level in levels if level not in unknown]
+        ordered = sorted(told, key=lambda level: measures[level])
+    return [*(reversed(ordered) if groups.reverse else ordered), *unknown]
+
+
+@kept_with
+def _measured(gathered: SampleSet, how: OrderBy, places: tuple[int, ...]) -> float:
+    """The n, mean, median or sd of all values of some samples; NaN where there is none."""
+    pooled = Pooled(tuple(gathered.samples[place] for place in places))
+    if how == "n":
+        return float(pooled.n)
+    if not pooled.n:
+        return math.nan
+    if how == "median":
+        return quartiles(pooled)[1]
+    if how == "mean":
+        return pooled.moments.mean
+    return pooled.moments.norm / math.sqrt(pooled.n - 1) if pooled.n > 1 else math.nan
+
+
+@kept_with
+def _first_rows(gathered: SampleSet, at: int) -> tuple[int, ...]:
+    """The first row that has each level of a factor; levels that no row has come last."""
+    factor = gathered.factors[at]
+    first = [factor.rows] * len(factor.levels)
+    unseen, start = set(range(len(first))), 0
+    for part in parts_of(factor.codes):
+        if not unseen:
+            break
+        codes, rows = np.unique(part, return_index=True)
+        for code, row in zip(codes.tolist(), rows.tolist(), strict=True):
+            if code in unseen:
+                first[code] = start + row
+                unseen.discard(code)
+        start += len(part)
+    return tuple(first)
+
+
+def _place_in_table(gathered: SampleSet, variable: int) -> int:
+    """Where a variable stands among the columns of its table."""
+    if gathered.table is None:
+        return variable
+    names = [column.name for column in gathered.table.columns]
+    return names.index(gathered.variables[variable].name)

@@ -1,0 +1,401 @@
+"""The phrases that say how groups stand: factors, arrangement, panels and legend."""
+
+from collections.abc import Sequence
+from typing import get_args
+
+from rhabdos.data.columns import Column
+from rhabdos.data.gathering import can_split
+from rhabdos.errors import Refusal
+from rhabdos.figure.edge_text import read_number
+from rhabdos.figure.notice import listed_briefly
+from rhabdos.figure.phrases.phrase import LINE, Choice, Phrase, Said, Setting
+from rhabdos.figure.phrases.shown import MOST_ENTRIES
+from rhabdos.figure.readings import Readings
+from rhabdos.figure.recipe import Arrange, LegendPlace, Recipe
+from rhabdos.quoting import quoted
+
+ARRANGED: dict[Arrange, str] = {
+    "overlaid": "overlaid",
+    "stacked": "stacked",
+    "side-by-side": "side by side",
+    "back-to-back": "back to back",
+    "lanes": "in lanes",
+}
+
+
+def factors_of(readings: Readings) -> list[Column]:
+    """The columns that may make groups or panels."""
+    table, shown = readings.gathered.table, {v.name for v in readings.gathered.variables}
+    factors = can_split(table) if table else []
+    return [column for column in factors if column.name not in shown][:MOST_ENTRIES]
+
+
+def _labels(readings: Readings, names: Sequence[str]) -> list[str]:
+    return [readings.gathered.factor(name).label for name in names]
+
+
+def split_by(recipe: Recipe, *factors: str) -> Recipe:
+    """The same figure split by other factors; what held only for the old ones' levels is let go."""
+    if factors == recipe.show.split:
+        return recipe
+    arrange = None if recipe.show.arrange == "back-to-back" else recipe.show.arrange
+    return recipe.showing(split=factors, arrange=arrange).grouped(forward=())
+
+
+def swapped(recipe: Recipe) -> Recipe:
+    """The same figure with its two factors exchanged."""
+    return split_by(recipe, *recipe.show.split[::-1])
+
+
+def _said_split(readings: Readings) -> Said:
+    split = _labels(readings, readings.recipe.show.split)
+    after = _afterwards(readings)
+    if not split:
+        return Said("", "all together", after)
+    words = split[0]
+    if len(split) > 1:
+        outer = "in lanes" if readings.plan.heights else "in clusters"
+        words = f"{split[0]} {outer} and {split[1]} in colour"
+    return Said("split by ", words, after)
+
+
+def _afterwards(readings: Readings) -> str:
+    """The order of groups, and which are left out or brought forward, in words."""
+    asked = readings.recipe.groups
+    told = []
+    if isinstance(asked.order, str) and asked.order not in ("data", "name"):
+        first, last = ("most", "least") if asked.reverse else ("least", "greatest")
+        if asked.order == "n":
+            first, last = ("largest", "smallest") if asked.reverse else ("smallest", "largest")
+            told.append(f"from the {first} to the {last}")
+        else:
+            first, last = ("greatest", "least") if asked.reverse else ("least", "greatest")
+            told.append(f"from the {first} to the {last} {asked.order}")
+    if asked.hidden:
+        told.append(f"without {listed_briefly(list(asked.hidden), 3)}")
+    forward = [name for name in asked.forward if any(not g.forward for g in readings.groups)]
+    if forward:
+        told.append(f"{listed_briefly(forward, 3)} brought forward")
+    return "".join(f", {words}" for words in told)
+
+
+def _factors(readings: Readings) -> list[Choice]:
+    recipe = readings.recipe
+    split = [readings.gathered.factor(name).name for name in recipe.show.split]
+    choices = [Choice("all together", "All together", split_by(recipe), not split), LINE]
+    columns = factors_of(readings)
+    choices += [
+        Choice(c.label, f"Split by {c.label}", split_by(recipe, c.name), split == [c.name])
+        for c in columns
+    ]
+    if split:
+        seconds = [c for c in columns if c.name != split[0]]
+        first = _labels(readings, split[:1])[0]
+        choices += [LINE] * bool(seconds)
+        choices += [
+            Choice(
+                f"{first}, and {c.label} in colour",
+                f"Split by {first} and {c.label}",
+                split_by(recipe, split[0], c.name),
+                split == [split[0], c.name],
+            )
+            for c in seconds
+        ]
+    if len(split) > 1:
+        first, second = _labels(readings, split)
+        words = f"swap: {second}, and {first} in colour"
+        choices += [LINE, Choice(words, f"Swap {first} and {second}", swapped(recipe))]
+    return choices
+
+
+SPLIT = Phrase("split", "Groups", "Ctrl+2", _said_split, alternatives=_factors, parts=("lane",))
+
+
+def arrangements(readings: Readings) -> list[tuple[Arrange, str, Recipe, str]]:
+    """The arrangements of a figure's groups: name, words, the figure so arranged, and why not.
+
+    Where one cannot be had as things are, the last is a sentence that tells why.
+    """
+    recipe, plan = readings.recipe, readings.plan
+    groups = len(plan.within[-1].levels) if plan.within else 1
+    texts: dict[Arrange, str] = {
+        "overlaid": "overlaid, one over another",
+        "stacked": "stacked, so that heights add up",
+        "side-by-side": "side by side within each bin",
+        "back-to-back": "back to back, to both sides of one axis",
+        "lanes": "in lanes, side by side" if plan.upright else "in lanes, one above another",
+    }
+    answers = []
+    for key, text in texts.items():
+        wanted, why = recipe.showing(arrange=key), ""
+        if key == "stacked" and readings.scale != "count" and recipe.show.of == "group":
+            wanted = wanted.showing(of="all")  # parts of one whole, which add up
+        if key in ("stacked", "side-by-side") and not recipe.bins.shared:
+            wanted = wanted.binned(recipe.bins.changed(shared=True))
+        if not plan.heights and key != "lanes":
+            why = "Boxes, violins and points have lanes of their own."
+        elif key == "side-by-side" and not {"bars", "outline"} & set(plan.heights):
+            why = "Only bars stand side by side within a bin."
+        elif key == "back-to-back" and groups != 2:
+            why = f"Back to back there is room for two groups, and this figure has {groups:,}."
+        answers.append((key, text, wanted, why))
+    return answers
+
+
+def _arrangements(readings: Readings) -> list[Choice]:
+    here = readings.plan.arrange
+    choices = [
+        Choice(text, f"Groups {ARRANGED[key]}", recipe, key == here)
+        for key, text, recipe, why in arrangements(readings)
+        if not why
+    ]
+    panels = in_panels(readings)
+    if panels is not None:
+        choices += [LINE, Choice("in panels, each with axes of its own", *panels)]
+    return choices
+
+
+def in_panels(readings: Readings) -> tuple[str, Recipe] | None:
+    """The step that makes panels of the groups, and the figure; None where there are no groups."""
+    recipe, split = readings.recipe, readings.recipe.show.split
+    if len(recipe.panels.by) > 1:
+        return None
+    if split:
+        first = _labels(readings, split[:1])[0]
+        wanted = split_by(recipe, *split[1:]).paneled(by=(*recipe.panels.by, split[0]))
+        return f"Panels by {first}", wanted
+    if readings.plan.within:
+        return "Panels by variable", recipe.paneled(variables=True)
+    return None
+
+
+def _said_arrangement(readings: Readings) -> Said:
+    words = ARRANGED[readings.plan.arrange]
+    if readings.plan.arrange == "lanes" and len(readings.plan.within) > 1:
+        words = "each in a lane of its own"
+    before = ", " if _afterwards(readings) or len(readings.plan.within) > 1 else " "
+    return Said(before, words)
+
+
+def _arranges(readings: Readings) -> bool:
+    plan = readings.plan
+    return bool(plan.within) and (bool(plan.heights) or len(plan.within) < 2)
+
+
+ARRANGE = Phrase(
+    "arrange",
+    "Arrangement",
+    "Ctrl+L",
+    _said_arrangement,
+    matters=_arranges,
+    alternatives=_arrangements,
+    hint="In lanes each group has its own strip along the same axis, and heights share one scale. "
+    "More than four groups start in lanes, and so do boxes, violins and points. Of two factors the "
+    "first makes the lanes, and the second lies within them.",
+)
+
+
+# Panels
+
+
+def _said_panels(readings: Readings) -> Said:
+    labels = [dimension.label for dimension in readings.plan.paneled]
+    if readings.plan.crossed:
+        rows, columns = ", ".join(labels[:-1]), labels[-1]
+        if readings.plan.paneled[0].name == "" and not readings.plan.upright:
+            rows, columns = ", ".join(labels[1:]), labels[0]
+        return Said(", in panels of ", f"{rows} by {columns}")
+    return Said(", in panels by ", labels[0] if labels else "nothing")
+
+
+def _paneled(readings: Readings) -> list[Choice]:
+    recipe = readings.recipe
+    by = [readings.gathered.factor(name).name for name in recipe.panels.by]
+    alone = not readings.plan.paneled
+    choices = [Choice("one panel", "One panel", recipe.paneled(by=(), variables=None), alone), LINE]
+    columns = factors_of(readings)
+    choices += [
+        Choice(c.label, f"Panels by {c.label}", recipe.paneled(by=(c.name,)), by == [c.name])
+        for c in columns
+    ]
+    if by:
+        first = _labels(readings, by[:1])[0]
+        seconds = [c for c in columns if c.name != by[0]]
+        choices += [LINE] * bool(seconds)
+        choices += [
+            Choice(
+                f"{first} in rows, {c.label} in columns",
+                f"Panels by {first} and {c.label}",
+                recipe.paneled(by=(by[0], c.name)),
+                by == [by[0], c.name],
+            )
+            for c in seconds
+        ]
+    if len(by) > 1:
+        first, second = _labels(readings, by)
+        words = f"swap: {second} in rows, {first} in columns"
+        wanted = recipe.paneled(by=tuple(by[::-1]))
+        choices += [LINE, Choice(words, f"Swap {first} and {second}", wanted)]
+    return choices
+
+
+def _factor_choices(readings: Readings) -> list[tuple[str, object]]:
+    none: list[tuple[str, object]] = [("nothing", None)]
+    return none + [(column.label, column.name) for column in factors_of(readings)]
+
+
+def _panel_factor(at: int) -> Setting:
+    """The list of factors for rows, or for columns."""
+
+    def change(recipe: Recipe, value: object) -> Recipe:
+        """The recipe with this factor in its place."""
+        by = [*recipe.panels.by, None, None][:2]
+        by[at] = str(value) if value is not None else None
+        return recipe.paneled(by=tuple(dict.fromkeys(name for name in by if name is not None)))
+
+    def value(readings: Readings) -> object:
+        """The factor that is there now."""
+        by = readings.recipe.panels.by
+        return readings.gathered.factor(by[at]).name if at < len(by) else None
+
+    label = "By" if at == 0 else "and across by"
+    return Setting(
+        "panels.by",
+        label,
+        "choice",
+        "Panels by {}",
+        choices=_factor_choices,
+        change=change,
+        value=value,
+        matters=lambda readings: at == 0 or bool(readings.recipe.panels.by),
+    )
+
+
+def _read_columns(text: str, _readings: Readings) -> object:
+    if not text:
+        return None
+    number = read_number(text)
+    if number is None or number != int(number) or not 1 <= number <= 60:
+        raise Refusal(f"Columns are to be a whole number from 1 to 60, and {quoted(text)} is none.")
+    return int(number)
+
+
+def _freed(axis: str, label: str, words: str) -> Setting:
+    def change(recipe: Recipe, value: object) -> Recipe:
+        """The recipe with this axis freed, or shared."""
+        others = [other for other in recipe.panels.free if other != axis]
+        return recipe.paneled(free=(*others, axis) if value else tuple(others))
+
+    return Setting(
+        "panels.free",
+        label,
+        "toggle",
+        f"{words} of its own in each panel|{words} shared by panels",
+        change=change,
+        value=lambda readings: axis in readings.recipe.panels.free,
+        matters=lambda readings: (
+            len(readings.plan.panels) > 1 and (axis == "value" or bool(readings.plan.heights))
+        ),
+    )
+
+
+PANELS = Phrase(
+    "panels",
+    "Panels",
+    "Ctrl+Shift+2",
+    _said_panels,
+    matters=lambda readings: bool(readings.plan.paneled),
+    alternatives=_paneled,
+    settings=(
+        _panel_factor(0),
+        _panel_factor(1),
+        Setting(
+            "panels.columns",
+            "Columns",
+            "typed",
+            "Panels in {} columns",
+            shown=lambda readings: str(readings.recipe.panels.columns or ""),
+            placeholder=lambda _readings: "as the page asks",
+            read=_read_columns,
+            matters=lambda readings: len(readings.plan.panels) > 1 and not readings.plan.crossed,
+        ),
+        _freed("value", "Values: own axes", "Value axis"),
+        _freed("height", "Heights: own axes", "Heights"),
+        Setting(
+            "panels.variables",
+            "Each variable in its panel",
+            "toggle",
+            "Variables in panels|Variables as groups",
+            value=lambda readings: any(d.name == "" for d in readings.plan.paneled),
+            matters=lambda readings: len(readings.variables) > 1 and readings.plan.axes == 1,
+        ),
+        Setting(
+            "show.standardised",
+            "In standard deviations",
+            "toggle",
+            "Standardise|Values as they are",
+            matters=lambda readings: (
+                len(readings.variables) > 1 or readings.recipe.show.standardised
+            ),
+        ),
+    ),
+    hint="Panels share their axes, their bins and their words. By one factor they wrap; by two "
+    "they stand in rows and columns.",
+    parts=("panel",),
+    aside="Panels",
+    wished=lambda readings: bool(factors_of(readings)),
+)
+
+
+# Legend
+
+_PLACES: dict[LegendPlace | None, str] = {
+    None: "as usual",
+    "above": "above",
+    "right": "at the right",
+    "below": "below",
+    "top-left": "in the upper left",
+    "top-right": "in the upper right",
+    "bottom-left": "in the lower left",
+    "bottom-right": "in the lower right",
+    "lines": "at the lines themselves",
+    "none": "nowhere",
+}
+assert set(get_args(LegendPlace)) < set(_PLACES)
+
+LEGEND = Phrase(
+    "legend",
+    "Legend",
+    "Ctrl+Shift+9",
+    lambda _readings: Said("", "Legend"),
+    clause=True,
+    matters=lambda _readings: False,
+    settings=(
+        Setting(
+            "legend.place",
+            "Place",
+            "choice",
+            "Legend {}",
+            choices=lambda _readings: [(words, place) for place, words in _PLACES.items()],
+        ),
+        Setting(
+            "legend.title",
+            "Title",
+            "words",
+            "Change legend title",
+            shown=lambda readings: readings.recipe.legend.title or "",
+            placeholder=lambda readings: (
+                readings.plan.coloured.label if readings.plan.coloured else ""
+            ),
+        ),
+        Setting("legend.n", "n of each group", "toggle", "Legend with n|Legend without n"),
+        Setting(
+            "legend.reverse", "From last to first", "toggle", "Legend reversed|Legend in order"
+        ),
+    ),
+    hint="A click on a name in the legend brings that group forward; Escape ends it. The order is "
+    "that of the groups.",
+    parts=("legend",),
+    aside="Legend",
+    wished=lambda readings: readings.plan.coloured is not None,
+)

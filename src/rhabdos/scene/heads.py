@@ -1,0 +1,105 @@
+"""What stands over panels: their names, and how many values are in each."""
+
+from collections.abc import Sequence
+
+from rhabdos.figure.readings import Readings
+from rhabdos.scene.grid import Box, Grid
+from rhabdos.scene.labels import told_apart
+from rhabdos.scene.marks import Mark, Meaning, Text, Zone
+from rhabdos.scene.plane import Frame
+from rhabdos.scene.style import Style
+from rhabdos.scene.text import Measure
+
+_SIZE, _SMALLER, _SMALLEST = 8.5, 7.5, 6.0
+_MANY, _VERY_MANY = 4, 6  # columns of panels, from which on names get smaller
+_ROW = 1.35  # of the size of its letters, that a row takes
+_BASE = 0.38  # of it, from the bottom of a row up to the base line
+_GAP = 6.0
+
+
+def size_of(readings: Readings) -> float:
+    """The size of the names of panels, in points."""
+    plan = readings.plan
+    columns = len(plan.columns) or readings.recipe.panels.columns or len(plan.panels) // 2
+    return _SIZE if columns <= _MANY else _SMALLER if columns <= _VERY_MANY else _SMALLEST
+
+
+def height(readings: Readings) -> float:
+    """The room over each panel, in points: for its name, or for the name of its row and its n."""
+    return size_of(readings) * _ROW if len(readings.plan.panels) > 1 else 0.0
+
+
+def columns_height(readings: Readings) -> float:
+    """The room over all panels for the names of columns, in points."""
+    return _SIZE * _ROW if readings.plan.crossed else 0.0
+
+
+def marks(
+    readings: Readings,
+    grid: Grid,
+    frames: Sequence[Frame],
+    room: Box,
+    measure: Measure,
+    style: Style,
+) -> list[Mark]:
+    """The names of panels, or of their rows and columns; and how many values each panel has."""
+    plan = readings.plan
+    if len(plan.panels) == 1:
+        return []
+    size, drawn = size_of(readings), list[Mark]()
+    sizes = [f"n = {_n(readings, frame.panel):,}" for frame in frames]
+    names = [panel.label for panel in plan.panels]
+    if plan.crossed:
+        names = [plan.rows[cell.row] if cell.column == 0 else "" for cell in grid.cells]
+        widths = [frames[column].right - frames[column].left for column in range(grid.columns)]
+        shown = told_apart([_tidy(name) for name in plan.columns], widths, _SIZE, measure, True)
+        for column, text in enumerate(shown):
+            frame = frames[column]
+            x, base = (frame.left + frame.right) / 2, room.top - _SIZE * _BASE
+            meaning = Meaning("panel", level=plan.columns[column])
+            drawn.append(Text(x, base, text, _SIZE, "middle", style.ink, meaning, bold=True))
+    # Names are more than numbers: n is there where all names have room beside it.
+    each = list(zip(frames, sizes, names, strict=True))
+    rooms = [
+        f.right - f.left - measure(text, size, False) - _GAP * bool(name) for f, text, name in each
+    ]
+    fits = all(
+        measure(_tidy(name), size, True) <= room for name, room in zip(names, rooms, strict=True)
+    )
+    if not fits:
+        sizes, rooms = [""] * len(frames), [frame.right - frame.left for frame in frames]
+    shown = told_apart([_tidy(name) for name in names], rooms, size, measure, True)
+    for frame, name, cut, text in zip(frames, names, shown, sizes, strict=True):
+        base = frame.top - size * _BASE
+        if name:
+            meaning = Meaning("panel", level=name)
+            drawn.append(Text(frame.left, base, cut, size, "start", style.ink, meaning, bold=True))
+        if text:
+            meaning = Meaning("panel")
+            drawn.append(Text(frame.right, base, text, size, "end", style.quiet, meaning))
+    return drawn
+
+
+def zones(readings: Readings, grid: Grid, frames: Sequence[Frame]) -> list[Zone]:
+    """Where the names of panels are pointed at."""
+    if len(frames) == 1:
+        return []
+    plan, high = readings.plan, height(readings)
+    places = []
+    for cell, frame in zip(grid.cells, frames, strict=True):
+        name = plan.rows[cell.row] if plan.crossed else plan.panels[cell.panel].label
+        meaning = Meaning("panel", level=name)
+        places.append(Zone(frame.left, frame.top - high, frame.right, frame.top, meaning))
+        if plan.crossed and cell.row == 0:
+            top = frame.top - high - columns_height(readings)
+            meaning = Meaning("panel", level=plan.columns[cell.column])
+            places.append(Zone(frame.left, top, frame.right, frame.top - high, meaning))
+    return places
+
+
+def _n(readings: Readings, panel: int) -> int:
+    return sum(readings.groups[group].n for group in readings.plan.panels[panel].groups)
+
+
+def _tidy(name: str) -> str:
+    return " ".join(name.split())

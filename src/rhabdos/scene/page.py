@@ -1,0 +1,180 @@
+"""What the layout of one figure is made from, each part worked out when it is first asked for."""
+
+from collections.abc import Sequence
+from functools import cached_property
+
+from msgspec import Struct
+
+from rhabdos.figure.readings import Readings, default_value_title
+from rhabdos.figure.recipe import Form
+from rhabdos.figure.wording import height_axis_title
+from rhabdos.scene import axes
+from rhabdos.scene.centres import Centre, centres
+from rhabdos.scene.forms import scene_form
+from rhabdos.scene.grid import Grid, grid_of, height_key
+from rhabdos.scene.limits import Limits
+from rhabdos.scene.style import Style
+from rhabdos.scene.text import Measure, wrapped
+from rhabdos.scene.ticks import Ticks
+
+
+class Page(Struct, frozen=True, eq=False, dict=True):
+    """What the layout of one figure is made from; ``limits`` are those of each panel."""
+
+    readings: Readings
+    width: float
+    height: float
+    limits: tuple[Limits, ...]
+    measure: Measure
+    style: Style
+
+    @property
+    def upright(self) -> bool:
+        """Whether the value axis stands."""
+        return self.readings.plan.upright
+
+    @property
+    def in_lanes(self) -> bool:
+        """Whether groups have lanes of their own."""
+        return len(self.readings.plan.lanes) > 1
+
+    @property
+    def alone(self) -> bool:
+        """Whether there is one panel only."""
+        return len(self.readings.plan.panels) == 1
+
+    @property
+    def words_beyond(self) -> bool:
+        """Whether words of lines stand beyond the frame, as they do of one panel with one lane."""
+        return self.alone and not self.in_lanes
+
+    @cached_property
+    def colours(self) -> tuple[str, ...]:
+        """The colour of each group, quiet where others are brought forward."""
+        style, plan = self.style, self.readings.plan
+        every = style.colours(plan.colours)
+        return tuple(
+            every[group.colour] if group.forward else style.receded
+            for group in self.readings.groups
+        )
+
+    @cached_property
+    def grid(self) -> Grid:
+        """The grid of its panels."""
+        return grid_of(self.readings, self.width, self.height)
+
+    @cached_property
+    def heights(self) -> tuple[tuple[Ticks, float], ...]:
+        """Ticks of each panel's height axis, and where it ends; none where nothing is drawn on it.
+
+        What adds up to a whole may end at it; anything else has some room above.
+        """
+        readings, plan = self.readings, self.readings.plan
+        if not plan.heights:
+            return ((Ticks((), ()), 1.0),) * len(plan.panels)
+        together: dict[tuple[str, int], list[tuple[int, ...]]] = {}
+        for panel in plan.panels:
+            lanes = together.setdefault(height_key(readings, panel.place), [])
+            lanes += [tuple(group.place for group in lane.groups) for lane in panel.lanes]
+        each = {key: self._height_axis(lanes) for key, lanes in together.items()}
+        return tuple(each[height_key(readings, panel.place)] for panel in plan.panels)
+
+    def _height_axis(self, lanes: Sequence[Sequence[int]]) -> tuple[Ticks, float]:
+        readings, plan = self.readings, self.readings.plan
+        forms = [scene_form(form) for form in plan.heights]
+        reached = max(
+            (form.tallest(readings, lane) for form in forms for lane in lanes if lane), default=0.0
+        )
+        room = 1.0 if readings.cumulative or "ecdf" in plan.heights else axes.ROOM_ABOVE
+        extent = self._lane_extent
+        if any(form.over for form in forms):
+            room = max(room, self._room_for_words(extent))
+        return axes.height_ticks(reached, extent, readings.scale == "count", room)
+
+    @cached_property
+    def _lane_extent(self) -> float:
+        """About how far heights reach across, in points."""
+        plan, grid = self.readings.plan, self.grid
+        extent = (self.width / grid.columns) if self.upright else (self.height / grid.rows)
+        bands = len(plan.lanes)
+        groups = max(len(lane.groups) for lane in plan.lanes)
+        if groups > 1 and plan.arrange in ("lanes", "back-to-back"):
+            bands *= groups
+        if bands > 1 or plan.strips or grid.rows * grid.columns > 1:
+            extent *= 0.75 / bands * (0.85 if not plan.strips else 0.5)
+        return extent
+
+    def _room_for_words(self, extent: float) -> float:
+        """How far the axis reaches beyond the greatest height, so that words over it have room."""
+        limits = self.limits[0]
+        along = self.height / self.grid.rows if self.upright else self.width / self.grid.columns
+        widths = float(self.readings.edges.widths.min())
+        narrowest = widths / (limits.high - limits.low) * along * 0.8
+        overs = (scene_form(form).over for form in self.readings.plan.heights)
+        points = max(
+            over(self.readings, self.upright, narrowest, self.measure) for over in overs if over
+        )
+        extent = max(extent * 0.85, 30.0)
+        return extent / max(extent - points, extent / 3) * 1.01 if points else 0.0
+
+    @cached_property
+    def titles(self) -> tuple[list[str], list[str]]:
+        """The lines of the titles of both axes; a figure without heights has no height axis."""
+        readings, measure = self.readings, self.measure
+        words = readings.recipe.words
+        value = words.value_axis
+        if value is None:  # panels of several variables are called by them, with their units
+            value = default_value_title(readings)
+        heights = words.height_axis
+        if not readings.plan.heights:
+            heights = ""
+        elif heights is None:
+            heights = height_axis_title(
+                readings.scale,
+                readings.recipe.show.of,
+                readings.divided,
+                readings.variable.unit if readings.plan.axes == 1 else "",
+                readings.cumulative,
+            )
+        along, across = (self.height * 0.7, self.width * 0.8)
+        rooms = (along, across) if self.upright else (across, along)
+        value_lines, height_lines = (
+            wrapped(text, room, axes.TITLE_SIZE, False, measure) if text else []
+            for text, room in zip((value, heights), rooms, strict=True)
+        )
+        return value_lines, height_lines
+
+    @property
+    def left_title(self) -> list[str]:
+        """The lines of the title that stands at the left."""
+        return self.titles[0 if self.upright else 1]
+
+    @property
+    def bottom_title(self) -> list[str]:
+        """The lines of the title that lies at the bottom."""
+        return self.titles[1 if self.upright else 0]
+
+    @cached_property
+    def noted(self) -> list[Form]:
+        """The forms of a figure that may have something to say under it."""
+        plan = self.readings.plan
+        return [form for form in (*plan.heights, *plan.strips) if scene_form(form).note]
+
+    def value_ticks(self, panel: int, extent: float) -> Ticks:
+        """The ticks of a panel's value axis that have room in so many points."""
+        limits, plan = self.limits[panel], self.readings.plan
+        whole = self.readings.pools[plan.panels[panel].axis]
+        return axes.value_ticks(
+            limits.low,
+            limits.high,
+            extent,
+            self.upright,
+            bool(whole.n) and whole.whole,
+            self.measure,
+        )
+
+    def centres(self, panel: int) -> tuple[Centre, ...]:
+        """The lines at means and medians of a panel's groups."""
+        limits = self.limits[panel]
+        groups = self.readings.plan.panels[panel].groups
+        return centres(self.readings, groups, limits.low, limits.high)
