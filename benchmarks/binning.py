@@ -16,7 +16,8 @@ from rhabdos.figure.readings import read
 from rhabdos.figure.recipe import Bins, Boxes, Curves, Recipe, Show
 from rhabdos.paint.fonts import measure
 from rhabdos.paint.painter import paint, painter_on, polygon
-from rhabdos.scene.build import build, limits_of
+from rhabdos.scene.build import build
+from rhabdos.scene.limits import limits_of
 from rhabdos.scene.marks import Area, Path, Scene
 from rhabdos.stats.binning import counts, own_edges
 

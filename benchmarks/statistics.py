@@ -6,7 +6,7 @@ from scipy.stats import gaussian_kde
 
 from benchmarks.timing import Report, seconds, side_by_side
 from rhabdos.data.columns import NumberColumn
-from rhabdos.data.samples import Sample, SampleSet
+from rhabdos.data.samples import Cell, Sample, SampleSet
 from rhabdos.figure.ladder import ladder
 from rhabdos.figure.readings import read
 from rhabdos.figure.recipe import Bins, Recipe, Show
@@ -42,7 +42,7 @@ def run(report: Report) -> None:
     recipe = Recipe(show=Show(variables=("Shell length",)), bins=Bins(width=2.0))
 
     def climb() -> None:
-        rungs = ladder(read(recipe, SampleSet(variable, None, (sample,))))
+        rungs = ladder(read(recipe, SampleSet((variable,), (), (Cell(),), (sample,))))
         assert len(rungs) == 9
 
     ours, theirs = side_by_side(climb, lambda: np.histogram(values, 50), rounds=3, in_a_row=5)

@@ -18,7 +18,7 @@ from rhabdos.figure.demo_recipe import demo_recipe
 from rhabdos.figure.forms import FORMS
 from rhabdos.figure.readings import read
 from rhabdos.paint.export import write_figure
-from rhabdos.scene.build import miniature
+from rhabdos.scene.miniature import miniature
 
 _SMALL = 150.0, 78.0
 FOLDER = Path(__file__).parents[1] / "docs" / "screenshots"

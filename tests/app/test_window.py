@@ -376,7 +376,9 @@ def test_names_are_shown_as_they_are_and_never_as_markup(empty, tmp_path):
     assert any("&lt;b&gt;bold" in (tip or "") for tip in tips)
     summary = empty.window.readings.table.model()
     assert "&lt;i&gt;A" in summary.index(0, 0).data(Qt.ItemDataRole.ToolTipRole)
-    assert empty.window.side.panel("split").groups.item(1, 0).toolTip().count("B &amp; C") == 1
+    assert (
+        empty.window.side.panel("split").levels.topLevelItem(1).toolTip(0).count("B &amp; C") == 1
+    )
 
 
 def test_pointing_at_a_summary_tells_the_numbers_that_have_no_column(hands):

@@ -42,7 +42,7 @@ class BinsPanel(Panel):
         self.round_edges = QCheckBox("Round edges")
         self.shared = QCheckBox("Shared by all groups")
 
-        form = labelled(
+        self.form = form = labelled(
             (
                 ("Rule", self.rule),
                 ("Number", self.count),
@@ -58,12 +58,11 @@ class BinsPanel(Panel):
         self.column.addLayout(form)
         self.column.addWidget(self.fault)
         self.column.addSpacing(10)
-        self.column.addWidget(
-            quiet(
-                "Or take hold of the rod under the figure: its tabs set the width, the rod itself "
-                "the start."
-            )
+        self.hint = quiet(
+            "Or take hold of the rod under the figure: its tabs set the width, the rod itself the "
+            "start."
         )
+        self.column.addWidget(self.hint)
         self.column.addStretch()
 
         self.rule.activated.connect(self._choose_rule)
@@ -95,7 +94,13 @@ class BinsPanel(Panel):
         self.round_edges.setChecked(bins.round)
         self.round_edges.setEnabled(bins.width is None and bins.edges is None)
         self.shared.setChecked(bins.shared)
-        self.shared.setVisible(readings.split is not None)
+        self.shared.setVisible(readings.divided is not None)
+        one = readings.plan.axes == 1  # a width or an edge means something else on each axis
+        for row in (2, 3, 5):
+            self.form.setRowVisible(row, one)
+        self.hint.setVisible(one)
+        if not one:
+            self.facts.setText("Each value axis has bins of its own, by the same rule or number.")
 
     # What the fields ask for
 

@@ -20,8 +20,8 @@ from rhabdos.figure.readings import Readings
 from rhabdos.figure.sentence import plain
 from rhabdos.figure.stops import Stop, card_of, rows_of_stops, span_of, stop_at
 from rhabdos.paint.painter import paint, painter_on
-from rhabdos.scene.marks import Scene
-from rhabdos.scene.palette import group_colours
+from rhabdos.scene.marks import Meaning, Scene
+from rhabdos.scene.page import colours_of
 from rhabdos.scene.plane import Frame
 
 _NEAR = 5.0  # pixels beside a line within which it is meant
@@ -31,7 +31,10 @@ _NARROWEST = 2.0  # pixels of the band over what is read
 class Canvas(QWidget):
     """Shows a scene scaled to its own width; reads its parts on pointing or by arrow keys."""
 
-    part_clicked = pyqtSignal(str)
+    part_clicked = pyqtSignal(object, bool)
+    """What a part that was clicked means, and whether others stay brought forward with it."""
+    level_moved = pyqtSignal(str, str)
+    """The name of a level that was dragged in the legend, and of the one it was dropped on."""
     first_painted = pyqtSignal()
     read = pyqtSignal(object)
     """The stop that is read now, or None."""
@@ -46,6 +49,7 @@ class Canvas(QWidget):
         self._drawn: QPixmap | None = None
         self.stop: Stop | None = None
         self._pointer: QPointF | None = None
+        self._held_level: Meaning | None = None
         self.hovering = True
         self.painted = False
         """Whether a figure has ever been painted."""
@@ -116,7 +120,7 @@ class Canvas(QWidget):
             for place in places:
                 painter.fillRect(place, tint)
             if (card := self.card()) and places and self._readings:
-                colours = group_colours(len(self._readings.groups))
+                colours = colours_of(self._readings)
                 within = QRectF(self.rect())
                 paint_card(painter, card, self._beside(places[0]), within, colours, self.font())
         painter.setPen(QPen(QColor(theme().chosen if self.hasFocus() else theme().hairline), 1))
@@ -208,10 +212,47 @@ class Canvas(QWidget):
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         if event is None or self.scene is None or event.button() != Qt.MouseButton.LeftButton:
             return
+        meaning = self._meaning_at(event)
+        if meaning and meaning.level is not None:
+            self._held_level = meaning  # which is clicked, or dragged to another place
+        elif meaning:
+            self.part_clicked.emit(meaning, _more(event))
+
+    def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
+        held, self._held_level = self._held_level, None
+        if event is None or held is None or held.level is None:
+            return
+        there = self._meaning_at(event)
+        if there == held:
+            self.part_clicked.emit(held, _more(event))
+        elif there and there.level is not None and there.part == held.part:
+            self.level_moved.emit(held.level, there.level)
+
+    def _meaning_at(self, event: QMouseEvent) -> Meaning | None:
+        """What a place means: a line or a bar of a group, or else what lies there."""
+        assert self.scene
         x, y = event.position().x() / self.scale, event.position().y() / self.scale
-        meaning = self.scene.line_at(x, y, _NEAR / self.scale) or self.scene.meaning_at(x, y)
-        if meaning:
-            self.part_clicked.emit(meaning.part)
+        line = self.scene.line_at(x, y, _NEAR / self.scale)
+        meaning = line or self.scene.meaning_at(x, y)
+        if meaning and meaning.part == "bars" and meaning.group is None:
+            self._pointer = event.position()
+            return Meaning("bars", self._bar_at(x, y))
+        return meaning
+
+    def _bar_at(self, x: float, y: float) -> int | None:
+        """The group whose bar is the lowest over a place, if one is there."""
+        frame = self.scene.frame_at(x, y) if self.scene else None
+        if frame is None or self._readings is None:
+            return None
+        along, across = frame.back(x, y)
+        lane = frame.lane_at(across)
+        heights = lane.heights_at(across) if lane else None
+        if heights is None or not self._readings.needs_bins:
+            return None
+        from rhabdos.figure.forms.bars import bar_over
+
+        height = heights.band.height(across)
+        return bar_over(self._readings, heights.groups, frame.value(along), height)
 
     def leaveEvent(self, _event: object) -> None:
         self._pointer = None
@@ -241,6 +282,12 @@ class Canvas(QWidget):
             self.update()
             if changed:
                 self.read.emit(stop)
+
+
+def _more(event: QMouseEvent) -> bool:
+    """Whether a click adds to what is brought forward."""
+    keys = Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.ShiftModifier
+    return bool(event.modifiers() & keys)
 
 
 _STEPS = (

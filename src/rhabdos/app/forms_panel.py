@@ -2,22 +2,18 @@
 
 from functools import partial
 
-from PyQt6.QtCore import QSize, Qt, QTimer
-from PyQt6.QtGui import QIcon, QPixmap
+from PyQt6.QtCore import QTimer
 from PyQt6.QtWidgets import QCheckBox, QGridLayout, QToolButton
 
 from rhabdos.app.fields import quiet
 from rhabdos.app.panel import Panel
-from rhabdos.errors import Refusal
+from rhabdos.app.pictures import PAUSE, picture_button, show_picture
 from rhabdos.figure.forms import FORMS
 from rhabdos.figure.readings import Readings
 from rhabdos.figure.recipe import Form
-from rhabdos.paint.painter import paint, painter_on
 from rhabdos.scene.miniature import miniature
 
-_PICTURE = QSize(92, 38)
 _COLUMNS = 2
-_PAUSE = 80  # milliseconds without a change after which the pictures are painted
 
 
 class FormsPanel(Panel):
@@ -32,12 +28,7 @@ class FormsPanel(Panel):
         self.pictures: dict[Form, QToolButton] = {}
         self.ticks: dict[Form, QCheckBox] = {}
         for place, (form, line) in enumerate(FORMS.items()):
-            picture = QToolButton()
-            picture.setObjectName("picture")
-            picture.setAccessibleName(f"Draw {line.title} alone")
-            picture.setCheckable(True)
-            picture.setIconSize(_PICTURE)
-            picture.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+            picture = picture_button(f"Draw {line.title} alone")
             picture.clicked.connect(partial(self._draw_alone, form))
             tick = QCheckBox(line.title[0].upper() + line.title[1:])
             tick.setAccessibleName(line.title)
@@ -68,7 +59,7 @@ class FormsPanel(Panel):
         for form, tick in self.ticks.items():
             tick.setChecked(form in drawn)
             self.pictures[form].setChecked(form in drawn)
-        self._painting.start(_PAUSE)
+        self._painting.start(PAUSE)
 
     def begin(self) -> None:
         """Take the keys at the first picture."""
@@ -93,15 +84,5 @@ class FormsPanel(Panel):
     def _paint(self) -> None:
         if self.readings is None:
             return
-        ratio = self.devicePixelRatioF()
         for form, button in self.pictures.items():
-            picture = QPixmap(_PICTURE * ratio)
-            picture.setDevicePixelRatio(ratio)
-            try:
-                scene = miniature(self.readings, form, _PICTURE.width(), _PICTURE.height())
-            except Refusal as refusal:
-                button.setToolTip(str(refusal))
-                continue
-            with painter_on(picture) as painter:
-                paint(scene, painter)
-            button.setIcon(QIcon(picture))
+            show_picture(button, partial(miniature, self.readings, form))

@@ -1,17 +1,20 @@
 """The panels of the phrases "variable" and "split"."""
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtGui import QColor, QIcon, QPixmap
-from PyQt6.QtWidgets import QHeaderView, QTableWidget, QTableWidgetItem
+from PyQt6.QtWidgets import QCheckBox, QListWidget, QListWidgetItem, QPushButton
 
-from rhabdos.app.fields import chooser, plain_tip, quiet
+from rhabdos.app.fields import chooser, labelled, quiet
+from rhabdos.app.levels_list import LevelsList
 from rhabdos.app.panel import Panel
 from rhabdos.data.columns import Column, NumberColumn
+from rhabdos.figure.levels import brought_forward, by_hand, left_out, level_lists
+from rhabdos.figure.phrases.grouping import split_by, swapped
+from rhabdos.figure.phrases.shown import with_variable
 from rhabdos.figure.readings import Readings
 from rhabdos.figure.wording import counted, value_axis_title
-from rhabdos.scene.palette import group_colours
+from rhabdos.scene.style import HOUSE
 
-_GROUP_ROW = 22
+_MOST_LISTED = 200  # variables; of more, those at the left are added with Ctrl
 
 
 class VariablePanel(Panel):
@@ -25,6 +28,17 @@ class VariablePanel(Panel):
         self.column.addWidget(
             quiet("Choose another one in the sentence, or in the list at the left.")
         )
+        self.column.addSpacing(12)
+        self.column.addWidget(quiet("Shown together (or Ctrl and a click at the left)"))
+        self.together = QListWidget()
+        self.together.setAccessibleName("Shown together")
+        self.together.setSelectionMode(QListWidget.SelectionMode.NoSelection)
+        self.together.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.column.addWidget(self.together, 1)
+        self.standardised = QCheckBox("In standard deviations")
+        self.column.addWidget(self.standardised)
+        self.together.itemChanged.connect(self._tick)
+        self.standardised.clicked.connect(self._standardise)
         self.weigh = chooser("Each row counts")
         self.column.addSpacing(12)
         self.column.addWidget(quiet("Each row counts"))
@@ -35,12 +49,36 @@ class VariablePanel(Panel):
         self.column.addStretch()
         self.weigh.activated.connect(self._choose_weight)
 
-    def offer(self, weights: list[NumberColumn]) -> None:
-        """The variables that may tell how many cases a row stands for."""
+    def offer(self, numbers: list[NumberColumn], weights: list[NumberColumn]) -> None:
+        """The variables that may be shown, and those that may tell how many cases a row is."""
+        self.together.blockSignals(True)
+        self.together.clear()
+        for column in numbers[:_MOST_LISTED]:
+            item = QListWidgetItem(column.label)
+            item.setData(Qt.ItemDataRole.UserRole, column.name)
+            item.setFlags(Qt.ItemFlag.ItemIsEnabled | Qt.ItemFlag.ItemIsUserCheckable)
+            item.setCheckState(Qt.CheckState.Unchecked)
+            self.together.addItem(item)
+        self.together.blockSignals(False)
         self.weigh.clear()
         self.weigh.addItem("once", None)
         for column in weights:
             self.weigh.addItem(f"by {column.label}", column.name)
+
+    def _tick(self, item: QListWidgetItem) -> None:
+        assert self.readings
+        name = item.data(Qt.ItemDataRole.UserRole)
+        wanted = with_variable(self.recipe, self.readings, name)
+        ticked = item.checkState() == Qt.CheckState.Checked
+        if wanted == self.recipe:  # a figure shows one variable at least
+            self.show_readings(self.readings)
+        else:
+            words = f"Show {item.text()} too" if ticked else f"Without {item.text()}"
+            self.asked.emit(words, wanted)
+
+    def _standardise(self, wanted: bool) -> None:
+        words = "Standardise" if wanted else "Values as they are"
+        self.asked.emit(words, self.recipe.showing(standardised=wanted))
 
     def _choose_weight(self) -> None:
         name = self.weigh.currentData()
@@ -56,7 +94,19 @@ class VariablePanel(Panel):
                 f"by {weight.label}", weight.name
             )  # a recipe may name what is not offered
         self.weigh.setCurrentIndex(self.weigh.findData(weight.name if weight else None))
+        shown = {variable.name for variable in readings.gathered.variables}
+        self.together.blockSignals(True)
+        for row in range(self.together.count()):
+            if item := self.together.item(row):
+                ticked = item.data(Qt.ItemDataRole.UserRole) in shown
+                state = Qt.CheckState.Checked if ticked else Qt.CheckState.Unchecked
+                item.setCheckState(state)
+        self.together.blockSignals(False)
+        self.standardised.setChecked(readings.recipe.show.standardised)
         column, pooled = readings.variable, readings.samples.pooled
+        if len(readings.variables) > 1:
+            self.facts.setText(f"{len(readings.variables)} variables are shown.")
+            return
         lines = [value_axis_title(column.label, column.unit)]
         if column.name not in (column.label, lines[0]):
             lines.append(f"In the file: {column.name}")
@@ -71,40 +121,65 @@ class VariablePanel(Panel):
         self.facts.setText("\n".join(lines))
 
 
+_ORDERS: dict[object, str] = {
+    None: "by name",
+    "data": "as in the data",
+    "n": "by n",
+    "mean": "by mean",
+    "median": "by median",
+    "sd": "by standard deviation",
+}
+_BY_HAND = "by hand"
+
+
 class SplitPanel(Panel):
-    """The factor that splits the figure, and its groups in their colours."""
+    """The factors that split the figure, and their levels: which are shown, and in which order."""
 
     def __init__(self) -> None:
         super().__init__("Groups")
         self.factor = chooser("Split by")
-        self.column.addWidget(self.factor)
+        self.second = chooser("and by")
+        self.swap = QPushButton("Swap the two")
+        self.order = chooser("Order")
+        for value, words in _ORDERS.items():
+            self.order.addItem(words, value)
+        self.reverse = QCheckBox("From last to first")
+        self.form = labelled(
+            (
+                ("Split by", self.factor),
+                ("and by", self.second),
+                ("", self.swap),
+                ("Order", self.order),
+                ("", self.reverse),
+            )
+        )
+        self.column.addLayout(self.form)
         self.column.addSpacing(6)
         self.hint = quiet("Choose a variable whose levels are the groups.")
         self.column.addWidget(self.hint)
-        self.groups = QTableWidget(0, 2)
-        self.groups.setAccessibleName("Groups")
-        self.groups.setShowGrid(False)
-        self.groups.setEditTriggers(QTableWidget.EditTrigger.NoEditTriggers)
-        self.groups.setSelectionMode(QTableWidget.SelectionMode.NoSelection)
-        self.groups.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-        self.groups.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        self.groups.setWordWrap(False)
-        self.groups.setTextElideMode(Qt.TextElideMode.ElideMiddle)
-        if (rows := self.groups.verticalHeader()) is not None:
-            rows.hide()
-            rows.setDefaultSectionSize(_GROUP_ROW)
-        if (columns := self.groups.horizontalHeader()) is not None:
-            columns.hide()
-            columns.setSectionResizeMode(0, QHeaderView.ResizeMode.Stretch)
-            columns.setSectionResizeMode(1, QHeaderView.ResizeMode.ResizeToContents)
-        self.column.addWidget(self.groups, 1)
-        self.column.addWidget(
-            quiet("Groups share the same bin edges, unless the bins’ settings say otherwise.")
+        self.levels = LevelsList()
+        self.column.addWidget(self.levels, 1)
+        self.how = quiet(
+            "A tick shows a group or leaves it out. A click on a name brings it forward, with Ctrl "
+            "several; Escape ends it. Drag a name, or press Alt with ↑ or ↓, to set the order."
         )
+        self.column.addWidget(self.how)
+        self.column.addStretch()
         self.factor.activated.connect(self._choose)
+        self.second.activated.connect(self._choose_second)
+        self.swap.clicked.connect(self._swap)
+        self.order.activated.connect(self._choose_order)
+        self.reverse.clicked.connect(self._choose_reverse)
+        self.levels.ticked.connect(lambda level: self.asked.emit(*left_out(self.recipe, level)))
+        self.levels.chosen.connect(
+            lambda label, more: self.asked.emit(*brought_forward(self.recipe, label, more))
+        )
+        self.levels.ordered.connect(self._order_by_hand)
+        self._factors: list[Column] = []
 
     def offer(self, factors: list[Column]) -> None:
         """The variables whose levels may be groups."""
+        self._factors = factors
         self.factor.clear()
         self.factor.addItem("all together", None)
         for column in factors:
@@ -113,28 +188,61 @@ class SplitPanel(Panel):
     def show_readings(self, readings: Readings) -> None:
         """Show what is known of the figure."""
         super().show_readings(readings)
-        self.factor.setCurrentIndex(
-            self.factor.findData(readings.split.name if readings.split else None)
-        )
-        self.hint.setVisible(readings.split is None)
-        shown = readings.groups if readings.split else ()
-        self.groups.setRowCount(len(shown))
-        for row, (group, colour) in enumerate(zip(shown, group_colours(len(shown)), strict=True)):
-            name = QTableWidgetItem(QIcon(swatch_of(colour)), group.label)
-            name.setToolTip(plain_tip(group.label))
-            size = QTableWidgetItem(f"n = {group.n:,}")
-            size.setTextAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
-            self.groups.setItem(row, 0, name)
-            self.groups.setItem(row, 1, size)
+        split = [readings.gathered.factor(name).name for name in readings.recipe.show.split]
+        self.factor.setCurrentIndex(self.factor.findData(split[0] if split else None))
+        self.second.clear()
+        self.second.addItem("nothing", None)
+        for column in self._factors:
+            if column.name not in split[:1]:
+                self.second.addItem(column.label, column.name)
+        self.second.setCurrentIndex(self.second.findData(split[1] if len(split) > 1 else None))
+        lists = level_lists(readings)
+        rows = {1: bool(split), 2: len(split) > 1, 3: bool(lists), 4: bool(lists)}
+        for row, matters in rows.items():
+            self.form.setRowVisible(row, matters)
+        self.hint.setVisible(not lists)
+        self.how.setVisible(bool(lists))
+        self.levels.setVisible(bool(lists))
+        self._show_order(readings)
+        self.levels.show_lists(lists, HOUSE.colours(readings.plan.colours))
+
+    def _show_order(self, readings: Readings) -> None:
+        order = readings.recipe.groups.order
+        order = None if order == "name" else order
+        hand = self.order.findText(_BY_HAND)
+        if isinstance(order, tuple):
+            if hand < 0:
+                self.order.addItem(_BY_HAND, _BY_HAND)
+            self.order.setCurrentIndex(self.order.findText(_BY_HAND))
+        else:
+            if hand >= 0:
+                self.order.removeItem(hand)
+            self.order.setCurrentIndex(self.order.findData(order))
+        self.reverse.setChecked(readings.recipe.groups.reverse)
 
     def _choose(self) -> None:
         name = self.factor.currentData()
         words = f"Split by {self.factor.currentText()}" if name else "All together"
-        self.asked.emit(words, self.recipe.showing(split=(name,) if name else ()))
+        self.asked.emit(words, split_by(self.recipe, *((name,) if name else ())))
 
+    def _choose_second(self) -> None:
+        name, first = self.second.currentData(), self.recipe.show.split[:1]
+        words = f"Also split by {self.second.currentText()}" if name else "One factor only"
+        self.asked.emit(words, split_by(self.recipe, *first, *((name,) if name else ())))
 
-def swatch_of(colour: str, size: int = 12) -> QPixmap:
-    """A square of a group's colour."""
-    pixels = QPixmap(size, size)
-    pixels.fill(QColor(colour))
-    return pixels
+    def _swap(self) -> None:
+        self.asked.emit("Swap the factors", swapped(self.recipe))
+
+    def _choose_order(self) -> None:
+        value = self.order.currentData()
+        if value != _BY_HAND:
+            words = f"Groups {self.order.currentText()}"
+            self.asked.emit(words, self.recipe.grouped(order=value))
+
+    def _choose_reverse(self, reverse: bool) -> None:
+        words = "Groups from last to first" if reverse else "Groups from first to last"
+        self.asked.emit(words, self.recipe.grouped(reverse=reverse))
+
+    def _order_by_hand(self, factor: str, labels: list[str]) -> None:
+        assert self.readings
+        self.asked.emit(*by_hand(self.readings, {factor: labels}))

@@ -31,7 +31,10 @@ FIGURE = {
     "Point at a curve or a point": "its value, and what share lies up to there",
     "← →": "the same, part by part",
     "↑ ↓": "from bars to boxes to points",
-    "Click a part": "choose its phrase in the sentence",
+    "Click a part": "choose its phrase in the sentence, and bring its group forward",
+    "Ctrl + click": "bring several forward",
+    "Esc": "all groups alike again",
+    "Drag a name in the legend": "set the order of groups",
 }
 ROD_HINT = (
     "\n".join(f"{keys}: {does}" for keys, does in list(ROD.items())[:4]) + "\nKeys do the same: F1"

@@ -79,7 +79,7 @@ class Reach(OnGrips[Boxes]):
         if self._readings is None or box is None:
             return ""
         assert self.place is not None
-        label = self._readings.groups[self.place].label if self._readings.split else ""
+        label = self._readings.groups[self.place].label if self._readings.divided else ""
         beyond = sum(tail.stop - tail.start for tail in box.tails)
         words = f"whiskers reach {whiskers_phrase(self._readings.recipe.box.whiskers)}"
         told = counted(beyond, "value", "values")

@@ -17,12 +17,12 @@ from PyQt6.QtWidgets import (
 
 from rhabdos.app.choices import Choices
 from rhabdos.app.fields import plain_tip
-from rhabdos.app.group_panels import swatch_of
+from rhabdos.app.levels_list import swatch_of
 from rhabdos.figure.notice import Notice
 from rhabdos.figure.readings import Readings
 from rhabdos.figure.recipe import Recipe
 from rhabdos.figure.wording import places_for, rounded
-from rhabdos.scene.palette import group_colours
+from rhabdos.scene.page import colours_of
 from rhabdos.stats.quantiles import IN_WORDS
 from rhabdos.stats.summary import TRIMMED, Summary
 
@@ -48,6 +48,7 @@ class _Model(QAbstractTableModel):
             and before
             and readings.summaries is before.summaries
             and readings.samples is before.samples
+            and readings.recipe.groups == before.recipe.groups
         ):
             self._readings = readings  # other bins do not change a summary
             return
@@ -72,8 +73,7 @@ class _Model(QAbstractTableModel):
         if role == Qt.ItemDataRole.DisplayRole:
             if section:
                 return _TITLES[section - 1]
-            split = self._readings.split if self._readings else None
-            return split.label if split else ""
+            return (self._readings.divided or "") if self._readings else ""
         return None
 
     def data(self, index: QModelIndex, role: int = Qt.ItemDataRole.DisplayRole) -> object:
@@ -85,7 +85,7 @@ class _Model(QAbstractTableModel):
         if role == Qt.ItemDataRole.TextAlignmentRole:
             return _side(index.column())
         if role == Qt.ItemDataRole.DecorationRole and index.column() == 0:
-            return swatch_of(group_colours(len(self._rows))[index.row()])
+            return swatch_of(colours_of(self._readings)[index.row()]) if self._readings else None
         return None
 
 

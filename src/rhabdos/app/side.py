@@ -12,6 +12,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from rhabdos.app.arrange_panel import ArrangePanel
 from rhabdos.app.bins_panel import BinsPanel
 from rhabdos.app.fields import quiet
 from rhabdos.app.forms_panel import FormsPanel
@@ -27,6 +28,7 @@ from rhabdos.figure.readings import Readings
 _OWN: dict[Key, Callable[[], Panel]] = {
     "variable": VariablePanel,
     "split": SplitPanel,
+    "arrange": ArrangePanel,
     "forms": FormsPanel,
     "bins": BinsPanel,
 }
@@ -122,7 +124,7 @@ class Side(QStackedWidget):
         if table and isinstance(panel, SplitPanel):
             panel.offer(can_split(table))
         if table and isinstance(panel, VariablePanel):
-            panel.offer(can_weigh(table.numbers))
+            panel.offer([c for c in table.numbers if c.n], can_weigh(table.numbers))
 
     def typing(self) -> Panel | None:
         """The panel in which the user is in the midst of typing."""

@@ -146,7 +146,7 @@ class Stage(QWidget):
             if name in self.__dict__ and getattr(self, name) is not held:
                 getattr(self, name).hide()
         if held:
-            held.setGeometry(_beside(place) if scene.frame.upright else _under(place))
+            held.setGeometry(_beside(place) if scene.frame.upright else _under(place, scene))
             held.show_figure(self._readings, scene.frame, self.canvas.scale)
             held.show()
 
@@ -215,6 +215,8 @@ _RODS = {"curve": "bell", "box": "reach"}
 
 def grips_of(readings: Readings) -> list[str]:
     """The phrases of a figure that have grips on the rod; the one that has them unasked first."""
+    if readings.plan.axes > 1:  # what a grip would set means something else on each axis
+        return []
     forms = set(readings.recipe.show.forms)
     offered = ["bins"] if readings.needs_bins else []
     if forms & {"curve", "violin"}:
@@ -224,8 +226,12 @@ def grips_of(readings: Readings) -> list[str]:
     return offered
 
 
-def _under(paper: QRect) -> QRect:
-    return QRect(paper.left(), paper.bottom() + 1 + _GAP, paper.width(), THICKNESS)
+def _under(paper: QRect, scene: Scene) -> QRect:
+    """Under the paper; of several columns of panels under the first, whose axis it measures."""
+    width, beside = paper.width(), [f.left for f in scene.frames if f.left > scene.frame.right]
+    if beside:
+        width = round(min(beside) / scene.width * width)
+    return QRect(paper.left(), paper.bottom() + 1 + _GAP, width, THICKNESS)
 
 
 def _beside(paper: QRect) -> QRect:

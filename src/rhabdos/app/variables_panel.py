@@ -2,7 +2,15 @@
 
 from msgspec import Struct
 from PyQt6.QtCore import QAbstractListModel, QModelIndex, QObject, QRect, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QColor, QCursor, QFont, QFontMetrics, QPainter
+from PyQt6.QtGui import (
+    QColor,
+    QCursor,
+    QFont,
+    QFontMetrics,
+    QKeyEvent,
+    QMouseEvent,
+    QPainter,
+)
 from PyQt6.QtWidgets import (
     QAbstractItemView,
     QLabel,
@@ -110,7 +118,7 @@ def tip(column: Column) -> str:
             ", ".join(sizes[:12]) + (f" and {len(sizes) - 12} more" if len(sizes) > 12 else "")
         )
     if isinstance(column, NumberColumn):
-        lines.append("Click to draw it.")
+        lines.append("Click to draw it; with Ctrl, to draw it with the others.")
     elif isinstance(column, CategoryColumn):
         lines.append("Click to split the figure by it, or to put it back together.")
     if column.remark:
@@ -220,10 +228,30 @@ def _shape(painter: QPainter, place: QRect, silhouette: Silhouette) -> None:
         x += width
 
 
+class _List(QListView):
+    """Remembers whether Ctrl was held with the click or the key that chose."""
+
+    with_ctrl = False
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        self._remember(event)
+        super().mousePressEvent(event)
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        self._remember(event)
+        super().keyPressEvent(event)
+
+    def _remember(self, event: QMouseEvent | QKeyEvent | None) -> None:
+        held = event.modifiers() if event else Qt.KeyboardModifier.NoModifier
+        self.with_ctrl = bool(held & Qt.KeyboardModifier.ControlModifier)
+
+
 class VariablesPanel(QWidget):
     """The table's name, a search field, and its variables; tells which one was chosen."""
 
     chosen = pyqtSignal(object)  # a name; Qt would lose those with characters that are none
+    added = pyqtSignal(object)
+    """A name that is to be shown with the others, or no longer."""
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -244,7 +272,7 @@ class VariablesPanel(QWidget):
         self.nothing.setObjectName("quiet")
         self.nothing.setWordWrap(True)
         self.nothing.setContentsMargins(14, 4, 14, 0)
-        self.list = QListView()
+        self.list = _List()
         self.list.setAccessibleName("Variables")
         self.list.setMouseTracking(True)
         self.list.setVerticalScrollMode(QAbstractItemView.ScrollMode.ScrollPerPixel)
@@ -303,7 +331,7 @@ class VariablesPanel(QWidget):
     def _choose(self, index: QModelIndex) -> None:
         row = index.data(_COLUMN_ROLE)
         if isinstance(row, Column):
-            self.chosen.emit(row.name)
+            (self.added if self.list.with_ctrl else self.chosen).emit(row.name)
 
     def _choose_first(self) -> None:
         for row in self.model.rows:

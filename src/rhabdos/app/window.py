@@ -5,7 +5,14 @@ from functools import cached_property, partial
 from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QPoint, Qt, QTimer
-from PyQt6.QtGui import QAction, QCloseEvent, QDragEnterEvent, QDropEvent, QResizeEvent
+from PyQt6.QtGui import (
+    QAction,
+    QCloseEvent,
+    QDragEnterEvent,
+    QDropEvent,
+    QKeyEvent,
+    QResizeEvent,
+)
 from PyQt6.QtWidgets import (
     QMainWindow,
     QMenu,
@@ -23,11 +30,12 @@ from rhabdos.data.table import Table
 from rhabdos.figure.phrases import PHRASES, phrase_of
 from rhabdos.figure.phrases.grouping import split_by
 from rhabdos.figure.phrases.phrase import Key
-from rhabdos.figure.phrases.shown import showing
+from rhabdos.figure.phrases.shown import showing, with_variable
 from rhabdos.figure.readings import Readings
 from rhabdos.figure.recipe import Bins, Boxes, Curves, Recipe, Show
 from rhabdos.figure.sentence import Fragment, asides, sentence
 from rhabdos.quoting import file_named, quoted
+from rhabdos.scene.marks import Meaning
 
 if TYPE_CHECKING:
     from rhabdos.app.bell import Bell
@@ -238,13 +246,15 @@ class Window(QMainWindow):
         stage.cancel_asked.connect(session.cancel)
         stage.open_asked.connect(self._filing("ask_for_data"))
         stage.demo_asked.connect(session.open_demo)
-        stage.canvas.part_clicked.connect(lambda part: self.choose_phrase(phrase_of(part)))
+        stage.canvas.part_clicked.connect(self._click)
+        stage.canvas.level_moved.connect(self._move_level)
         stage.rod.moved.connect(lambda bins: self._preview_bins(bins))
         stage.rod.asked.connect(self._ask_bins)
         stage.rod.held.connect(lambda held: None if held else session.end_preview())
         stage.rod_made.connect(self._connect_rod)
         self.sentence.opened.connect(self._open_alternatives)
         self.variables.chosen.connect(self._choose_variable)
+        self.variables.added.connect(self._add_variable)
         self.readings.notices.cured.connect(session.cure)
         self.readings.asked.connect(session.ask)
 
@@ -347,6 +357,19 @@ class Window(QMainWindow):
         else:
             menu.open_at(place)
 
+    def _add_variable(self, name: str) -> None:
+        """Show a numeric variable with the others, or leave it out again."""
+        readings, table = self.session.readings, self.session.table
+        column = table.column(name) if table else None
+        if readings is None or not isinstance(column, NumberColumn) or not column.n:
+            self._choose_variable(name)
+            return
+        wanted = with_variable(readings.recipe, readings, name)
+        if wanted != readings.recipe:
+            more = name not in {variable.name for variable in readings.gathered.variables}
+            words = f"Show {column.label} too" if more else f"Without {column.label}"
+            self.session.ask(words, wanted)
+
     def _choose_variable(self, name: str) -> None:
         table, recipe = self.session.table, self.session.recipe
         if not table:
@@ -381,6 +404,38 @@ class Window(QMainWindow):
         """Take the keys to the search field."""
         self.variables.search.setFocus()
         self.variables.search.selectAll()
+
+    # Groups, at the figure itself
+
+    def _click(self, meaning: Meaning, more: bool) -> None:
+        """Choose the phrase of a part, and bring the group forward that was clicked."""
+        readings = self.session.readings
+        self.choose_phrase(phrase_of(meaning.part))
+        level = meaning.level
+        if readings and level is None and meaning.group is not None and readings.plan.coloured:
+            colour = readings.groups[meaning.group].colour
+            levels = readings.plan.coloured.levels
+            level = next(level.label for level in levels if level.place == colour)
+        if readings and level is not None:
+            from rhabdos.figure.levels import brought_forward
+
+            self.session.ask(*brought_forward(readings.recipe, level, more))
+
+    def _move_level(self, label: str, onto: str) -> None:
+        from rhabdos.figure.levels import moved
+
+        readings = self.session.readings
+        if readings and (step := moved(readings, label, onto)):
+            self.session.ask(*step)
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        """Escape, where nothing nearer has a use for it, ends what is brought forward."""
+        recipe = self.session.recipe
+        escaped = event and event.key() == Qt.Key.Key_Escape
+        if escaped and recipe and recipe.groups.forward:
+            self.session.ask("All groups alike", recipe.grouped(forward=()))
+        else:
+            super().keyPressEvent(event)
 
     # By hand
 

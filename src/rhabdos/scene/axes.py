@@ -97,7 +97,7 @@ def grid_across(frame: Frame, levels: Sequence[float], style: Style) -> Mark:
 
 def bottom_labels(
     xs: Sequence[float], labels: Sequence[str], base: float, meaning: Meaning, style: Style
-) -> list[Mark]:
+) -> list[Text]:
     """Labels of ticks under an axis whose line lies at ``base``."""
     y = base + TICK + TICK_SIZE + 1
     return [
@@ -108,7 +108,7 @@ def bottom_labels(
 
 def left_labels(
     ys: Sequence[float], labels: Sequence[str], right: float, meaning: Meaning, style: Style
-) -> list[Mark]:
+) -> list[Text]:
     """Labels of ticks beside an axis that stands at ``right``."""
     x = right - TICK - LABEL_GAP
     return [

@@ -19,7 +19,7 @@ from rhabdos.scene.heading import Heading, heading
 from rhabdos.scene.lanes import lay_lanes
 from rhabdos.scene.limits import Limits, limits_of
 from rhabdos.scene.marks import Mark, Meaning, Scene, Segments, Text, Zone
-from rhabdos.scene.names import rect_of
+from rhabdos.scene.names import Rect, rect_of
 from rhabdos.scene.page import Page
 from rhabdos.scene.plane import Frame
 from rhabdos.scene.style import HOUSE, Style
@@ -29,10 +29,14 @@ from rhabdos.scene.ticks import Ticks
 _PAD = 9.0
 _RIGHT = _PAD + 6
 _LEAST_FRAME = 20.0
+_LEAST_ROOM = 14.0  # points of a frame, under which words give way
+_MOST_SPARING = 2
+_NAMES = (1.0, 0.6, 0.4)  # how much of their usual room names of lanes may have
 _MOST_LEGEND = 0.25  # of the paper's height, that a legend over the frame takes
 _NOTE, _NOTE_ROW = 7.5, 10.0
 _APART = 2.0  # points between labels of neighbouring panels
 _NO_VALUES = 7.5
+_NEIGHBOURS = 24  # labels of panels before, with which one may collide
 
 
 def build(
@@ -59,6 +63,7 @@ def build(
     """
     width, height = (size or page_size(readings)).points(dpi)
     page = Page(readings, width, height, limits or limits_of(readings), measure, style)
+    page = _sparing(page)
     if legend.place_of(readings) != "lines":
         return _built(page, legends.placed(readings, style))
     scene = _built(page, legends.placed(readings, style, "none"))
@@ -67,6 +72,17 @@ def build(
         return _built(page, legends.placed(readings, style, "above"))
     marks, zones = written
     return structs.replace(scene, marks=(*scene.marks, *marks), zones=(*scene.zones, *zones))
+
+
+def _sparing(page: Page) -> Page:
+    """The page with as many words as leave its frames room."""
+    place = legends.placed(page.readings, page.style)
+    for spare in range(_MOST_SPARING):
+        tried = structs.replace(page, spare=spare) if spare else page
+        frame = _layout(tried, place).frames[0]
+        if min(frame.right - frame.left, frame.bottom - frame.top) >= _LEAST_ROOM:
+            return tried
+    return structs.replace(page, spare=_MOST_SPARING)
 
 
 class _Layout(Struct, frozen=True, eq=False):
@@ -116,9 +132,11 @@ def _layout(page: Page, place: legends.Placed) -> _Layout:
         first = laid_out(page.grid, room, _margins(page, labels.LaneNames(), 0.0), _LEAST_FRAME)[0]
         deep, wide = first.bottom - first.top, first.right - first.left
         if page.upright:
-            names = labels.at_bottom(readings.plan, readings.groups, wide, height, measure)
+            most = height * _NAMES[page.spare]
+            names = labels.at_bottom(readings.plan, readings.groups, wide, most, measure)
         else:
-            names = labels.at_left(readings.plan, readings.groups, width, deep, measure)
+            most = width * _NAMES[page.spare]
+            names = labels.at_left(readings.plan, readings.groups, most, deep, measure)
             beside = labels.written_width(readings, deep, width / page.grid.columns, measure)
         margins = _margins(page, names, beside)
         above = _heading(page, place, left + margins[0].left, right - margins[0].right)
@@ -130,7 +148,7 @@ def _layout(page: Page, place: legends.Placed) -> _Layout:
         ends = left + margin.left, right - margin.right
         lines = in_rows(lines, *ends, limits.low, limits.high, measure)
         top += rows_height(lines)
-    top = min(top + heads.columns_height(readings), bottom - _LEAST_FRAME)
+    top = min(top + heads.columns_height(readings, page.spare), bottom - _LEAST_FRAME)
     room = Box(left, top, right, bottom)
     boxes = laid_out(page.grid, room, margins, _LEAST_FRAME)
     both = zip(page.grid.cells, boxes, strict=True)
@@ -140,7 +158,7 @@ def _layout(page: Page, place: legends.Placed) -> _Layout:
 
 def _margins(page: Page, names: labels.LaneNames, beside: float) -> tuple[Margins, ...]:
     """The room for labels around each panel."""
-    grid, top = page.grid, heads.height(page.readings)
+    grid, top = page.grid, heads.height(page.readings, page.spare)
     answers = []
     for cell in grid.cells:
         ticks = page.heights[cell.panel][0].labels if cell.heights else ()
@@ -159,8 +177,11 @@ def _margins(page: Page, names: labels.LaneNames, beside: float) -> tuple[Margin
 
 
 def _value_labels_width(page: Page, cell: Cell) -> float:
-    ticks = page.value_ticks(cell.panel, page.height * 0.7 / page.grid.rows)
-    return _widest(ticks.labels, page) + axes.TICK + axes.LABEL_GAP
+    """The room for labels of a standing axis, whose length is not known yet."""
+    shares = (0.7,) if page.alone else (0.4, 0.55, 0.7, 0.85)
+    each = page.height / page.grid.rows
+    labels_of = (page.value_ticks(cell.panel, share * each).labels for share in shares)
+    return max(_widest(texts, page) for texts in labels_of) + axes.TICK + axes.LABEL_GAP
 
 
 def _widest(texts: Sequence[str], page: Page) -> float:
@@ -216,10 +237,12 @@ def _built(page: Page, place: legends.Placed) -> Scene:
     marks += _titles(page, frames, len(layout.under))
     marks += _tick_labels(page, frames, ticks)
     marks += _names(page, frames, layout)
-    marks += heads.marks(readings, page.grid, frames, layout.room, page.measure, style)
-    zones += heads.zones(readings, page.grid, frames)
+    if page.spare < _MOST_SPARING:
+        lift = labels.written_height(readings) if page.upright else 0.0
+        marks += heads.marks(readings, page.grid, frames, layout.room, lift, page.measure, style)
+        zones += heads.zones(readings, page.grid, frames, lift)
     foot = page.height - _PAD - _NOTE_ROW * len(page.noted)
-    of_legend, legend_zones = place.drawn(page, frames, layout.under, foot)
+    of_legend, legend_zones = place.drawn(page, frames, layout.under, layout.room.left, foot)
     marks += of_legend
     zones += legend_zones
     marks += _note(page, marks)
@@ -235,7 +258,9 @@ def _panel_marks(page: Page, frame: Frame, at: Ticks, lines: tuple[Centre, ...])
         return _nothing(page, frame)
     beyond = page.words_beyond
     lines = lines if beyond else page.centres(frame.panel)
-    centred = centre_marks(lines, frame, page.width - 2, beyond, page.colours, measure, style)
+    centred = centre_marks(
+        lines, frame, page.width - 2, beyond, page.alone, page.colours, measure, style
+    )
     edge = [] if page.alone else [axes.outline(frame, style)]
     ticks = page.heights[frame.panel][0]
     return [
@@ -325,34 +350,43 @@ def _tick_labels(page: Page, frames: Sequence[Frame], at: Sequence[Ticks]) -> li
     Of labels of neighbouring panels that would touch, the later one is left out.
     """
     marks: list[Mark] = []
-    reached: dict[tuple[str, int], float] = {}
+    lines: dict[tuple[str, int], list[Rect]] = {}
+    value, height = Meaning("value-axis"), Meaning("height-axis")
     for cell, frame, ticks in zip(page.grid.cells, frames, at, strict=True):
-        value, height = Meaning("value-axis"), Meaning("height-axis")
+        row, column = ("row", cell.row), ("column", cell.column)
         if cell.values:
             alongs = frame.alongs(np.array(ticks.places)).tolist() if ticks.places else []
             if page.upright:
                 ys = [frame.page_height - along for along in alongs]
-                marks += axes.left_labels(ys, ticks.labels, frame.left, value, page.style)
+                made = axes.left_labels(ys, ticks.labels, frame.left, value, page.style)
             else:
-                halves = [page.measure(text, axes.TICK_SIZE, False) / 2 for text in ticks.labels]
-                row = "row", cell.row
-                last = reached.get(row, -1e9)
-                each = zip(alongs, ticks.labels, halves, strict=True)
-                free = [(x, text) for x, text, half in each if x - half >= last + _APART]
-                xs, texts = [x for x, _ in free], [text for _, text in free]
-                marks += axes.bottom_labels(xs, texts, frame.bottom, value, page.style)
-                ends = zip(alongs, halves, strict=True)
-                reached[row] = max((x + half for x, half in ends), default=last)
+                made = axes.bottom_labels(alongs, ticks.labels, frame.bottom, value, page.style)
+            marks += _clear_of(made, lines.setdefault(column if page.upright else row, []), page)
         of_heights = page.heights[frame.panel][0]
         if cell.heights and of_heights.labels:
             wide = [page.measure(text, axes.TICK_SIZE, False) + 3 for text in of_heights.labels]
             extents = wide if page.upright else [axes.TICK_SIZE * 1.1] * len(wide)
             levels, texts = _apart(frame, of_heights, extents)
             if page.upright:
-                marks += axes.bottom_labels(levels, texts, frame.bottom, height, page.style)
+                made = axes.bottom_labels(levels, texts, frame.bottom, height, page.style)
             else:
-                marks += axes.left_labels(levels, texts, frame.left, height, page.style)
+                made = axes.left_labels(levels, texts, frame.left, height, page.style)
+            marks += _clear_of(made, lines.setdefault(row if page.upright else column, []), page)
     return marks
+
+
+def _clear_of(made: Sequence[Text], taken: list[Rect], page: Page) -> list[Text]:
+    """The labels that touch none of the last ones of neighbouring panels."""
+    if page.alone:
+        return list(made)
+    near, kept = taken[-_NEIGHBOURS:], []
+    for text in made:
+        rect = rect_of(text, page.measure)
+        grown = Rect(rect.left - _APART, rect.top, rect.right + _APART, rect.bottom)
+        if not any(grown.meets(other) for other in near):
+            kept.append(text)
+            taken.append(rect)
+    return kept
 
 
 def _apart(frame: Frame, ticks: Ticks, extents: Sequence[float]) -> tuple[list[float], list[str]]:

@@ -105,18 +105,20 @@ def centre_marks(
     frame: Frame,
     right: float,
     beyond: bool,
+    alone: bool,
     colours: Sequence[str],
     measure: Measure,
     style: Style,
 ) -> list[Mark]:
     """A dashed line at each mean and a whole one at each median, with its words.
 
-    ``right`` ends the page; ``beyond`` says that words stand beyond the frame, not in its lanes.
+    ``right`` ends the page; ``beyond`` says that words stand beyond the frame, not in its lanes;
+    ``alone`` that there is no other panel.
     """
     if not lines:
         return []
     if not beyond:
-        return _in_lanes(lines, frame, colours, measure, style)
+        return _in_lanes(lines, frame, alone, colours, measure, style)
     words = (
         _beside(lines, frame, colours, style)
         if frame.upright
@@ -181,6 +183,7 @@ def _beside(
 def _in_lanes(
     lines: tuple[Centre, ...],
     frame: Frame,
+    alone: bool,
     colours: Sequence[str],
     measure: Measure,
     style: Style,
@@ -192,7 +195,7 @@ def _in_lanes(
         for line in (line for line in lines if line.group in lane.groups):
             first, last = _through(lane, line.group)
             marks.append(_line(line, frame, first, last, colours))
-            room = _room(frame, lane)
+            room = _room(frame, lane, beyond=alone)
             for words in _lane_words(line, frame, lane, measure, style):
                 rect = rect_of(words, measure)
                 if rect.within(room) and not any(rect.meets(other) for other in busy):
@@ -210,10 +213,11 @@ def _through(lane: Lane, group: int) -> tuple[float, float]:
     return lane.first, lane.last
 
 
-def _room(frame: Frame, lane: Lane) -> Rect:
-    """Where the words of a lane may lie: in it, and for turned values in all of its length."""
+def _room(frame: Frame, lane: Lane, beyond: bool) -> Rect:
+    """Where the words of a lane may lie: in it, and of a standing one a row ``beyond`` its end."""
     if frame.upright:
-        return Rect(lane.first, frame.top - ROW, lane.last, frame.bottom + 1)
+        over = ROW if beyond else 0.0
+        return Rect(lane.first, frame.top - over, lane.last, frame.bottom + 1)
     return Rect(frame.left, lane.first, frame.right + 2, lane.last)
 
 

@@ -4,7 +4,7 @@ import math
 from collections.abc import Sequence
 from functools import cached_property
 
-from msgspec import Struct
+from msgspec import Struct, structs
 
 from rhabdos.figure.page import Size
 from rhabdos.figure.plan import Plan
@@ -42,6 +42,19 @@ class Grid(Struct, frozen=True, dict=True):
     def places(self) -> frozenset[tuple[int, int]]:
         """The rows and columns where there is a panel."""
         return frozenset((cell.row, cell.column) for cell in self.cells)
+
+    def with_outer_labels(self, upright: bool) -> "Grid":
+        """The same grid with labels of axes at its left and its lower ends only."""
+        cells = []
+        for cell in self.cells:
+            under, beside = self.ends_column(cell), cell.column == 0
+            values, heights = (beside, under) if upright else (under, beside)
+            cells.append(
+                structs.replace(
+                    cell, values=cell.values and values, heights=cell.heights and heights
+                )
+            )
+        return structs.replace(self, cells=tuple(cells))
 
     def ends_column(self, cell: Cell) -> bool:
         """Whether nothing stands under a panel."""

@@ -15,6 +15,7 @@ _MANY, _VERY_MANY = 4, 6  # columns of panels, from which on names get smaller
 _ROW = 1.35  # of the size of its letters, that a row takes
 _BASE = 0.38  # of it, from the bottom of a row up to the base line
 _GAP = 6.0
+_MOST_SPARING = 2
 
 
 def size_of(readings: Readings) -> float:
@@ -24,14 +25,18 @@ def size_of(readings: Readings) -> float:
     return _SIZE if columns <= _MANY else _SMALLER if columns <= _VERY_MANY else _SMALLEST
 
 
-def height(readings: Readings) -> float:
-    """The room over each panel, in points: for its name, or for the name of its row and its n."""
-    return size_of(readings) * _ROW if len(readings.plan.panels) > 1 else 0.0
+def height(readings: Readings, spare: int = 0) -> float:
+    """The room over each panel, in points: for its name, or for the name of its row and its n.
+
+    There is none where a page is most sparing.
+    """
+    named = len(readings.plan.panels) > 1 and spare < _MOST_SPARING
+    return size_of(readings) * _ROW if named else 0.0
 
 
-def columns_height(readings: Readings) -> float:
+def columns_height(readings: Readings, spare: int = 0) -> float:
     """The room over all panels for the names of columns, in points."""
-    return _SIZE * _ROW if readings.plan.crossed else 0.0
+    return _SIZE * _ROW if readings.plan.crossed and spare < _MOST_SPARING else 0.0
 
 
 def marks(
@@ -39,10 +44,14 @@ def marks(
     grid: Grid,
     frames: Sequence[Frame],
     room: Box,
+    lift: float,
     measure: Measure,
     style: Style,
 ) -> list[Mark]:
-    """The names of panels, or of their rows and columns; and how many values each panel has."""
+    """The names of panels, or of their rows and columns; and how many values each panel has.
+
+    They stand over what is written over the frames, which takes ``lift`` points.
+    """
     plan = readings.plan
     if len(plan.panels) == 1:
         return []
@@ -70,7 +79,7 @@ def marks(
         sizes, rooms = [""] * len(frames), [frame.right - frame.left for frame in frames]
     shown = told_apart([_tidy(name) for name in names], rooms, size, measure, True)
     for frame, name, cut, text in zip(frames, names, shown, sizes, strict=True):
-        base = frame.top - size * _BASE
+        base = frame.top - lift - size * _BASE
         if name:
             meaning = Meaning("panel", level=name)
             drawn.append(Text(frame.left, base, cut, size, "start", style.ink, meaning, bold=True))
@@ -80,7 +89,7 @@ def marks(
     return drawn
 
 
-def zones(readings: Readings, grid: Grid, frames: Sequence[Frame]) -> list[Zone]:
+def zones(readings: Readings, grid: Grid, frames: Sequence[Frame], lift: float) -> list[Zone]:
     """Where the names of panels are pointed at."""
     if len(frames) == 1:
         return []
@@ -89,11 +98,12 @@ def zones(readings: Readings, grid: Grid, frames: Sequence[Frame]) -> list[Zone]
     for cell, frame in zip(grid.cells, frames, strict=True):
         name = plan.rows[cell.row] if plan.crossed else plan.panels[cell.panel].label
         meaning = Meaning("panel", level=name)
-        places.append(Zone(frame.left, frame.top - high, frame.right, frame.top, meaning))
+        foot = frame.top - lift
+        places.append(Zone(frame.left, foot - high, frame.right, foot, meaning))
         if plan.crossed and cell.row == 0:
-            top = frame.top - high - columns_height(readings)
+            top = foot - high - columns_height(readings)
             meaning = Meaning("panel", level=plan.columns[cell.column])
-            places.append(Zone(frame.left, top, frame.right, frame.top - high, meaning))
+            places.append(Zone(frame.left, top, frame.right, foot - high, meaning))
     return places
 
 

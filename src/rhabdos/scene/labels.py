@@ -65,7 +65,7 @@ def told_apart(
 ) -> list[str]:
     """Names cut to their rooms: at their ends, or where these are alike, in their middles."""
     cut = [
-        shortened(name, room, size, False, measure) for name, room in zip(names, rooms, strict=True)
+        shortened(name, room, size, bold, measure) for name, room in zip(names, rooms, strict=True)
     ]
     if len(set(cut)) == len(set(names)):
         return cut
@@ -91,9 +91,9 @@ def at_left(
     plan: Plan, groups: Sequence[Group], page_width: float, extent: float, measure: Measure
 ) -> LaneNames:
     """Names beside lying lanes: over their n where there is room, else before it."""
-    if len(plan.lanes) == 1:
-        return LaneNames()
     each = extent / len(plan.lanes)
+    if len(plan.lanes) == 1 or each < _SMALLEST:  # nobody could read them: pointing tells
+        return LaneNames()
     most = page_width * _WIDEST
     two_rows = each >= 2.2 * _ROW
     size = SIZE if two_rows else max(_SMALLEST, min(SIZE, 0.82 * each))
@@ -118,9 +118,9 @@ def at_bottom(
     plan: Plan, groups: Sequence[Group], extent: float, page_height: float, measure: Measure
 ) -> LaneNames:
     """Names under standing lanes: level where they have room, else turned."""
-    if len(plan.lanes) == 1:
-        return LaneNames()
     each = extent / len(plan.lanes) - 4
+    if len(plan.lanes) == 1 or each + 4 < _SMALLEST:
+        return LaneNames()
     level = [(*wrapped(name, each, SIZE, True, measure, 2), n) for name, n in _labels(plan, groups)]
     factor = shortened(_factor(plan), extent, SIZE, False, measure)
     fits = all(

@@ -66,17 +66,18 @@ class Placed(Struct, frozen=True):
         page: Page,
         frames: Sequence[Frame],
         under: Sequence[Sequence[legend.Entry]],
+        left: float,
         foot: float,
     ) -> tuple[list[Mark], list[Zone]]:
         """The marks and zones of a legend beside, below or in the figure.
 
-        ``foot`` is where the room for a legend below ends.
+        ``left`` and ``foot`` are where the room for a legend below begins and ends.
         """
         if self.where == "right":
             return self._at_right(page, frames)
         if self.where == "below":
             top = foot - ROW * len(under) + _BASE + 1
-            return self._listed(under, frames[0].left, top, page)
+            return self._listed(under, left, top, page)
         if self.where in _CORNERS:
             return self._in_corner(page, frames[0])
         return [], []

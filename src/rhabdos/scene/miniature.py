@@ -10,7 +10,7 @@ from rhabdos.figure.recipe import Form, Recipe
 from rhabdos.figure.sentence import plain
 from rhabdos.scene import axes
 from rhabdos.scene.build import drawn
-from rhabdos.scene.grid import Box, Margins, laid_out
+from rhabdos.scene.grid import Box, Margins, laid_out, page_size
 from rhabdos.scene.lanes import lay_lanes
 from rhabdos.scene.limits import limits_of
 from rhabdos.scene.marks import Mark, Scene, Segments
@@ -46,7 +46,8 @@ def small(
     )
     alone = Readings(bare, readings.gathered)
     limits = limits_of(alone)
-    page = Page(alone, width, height, limits, lambda _text, _size, _bold: 0.0, style)
+    whole = page_size(alone).points()
+    page = Page(alone, width, height, limits, lambda _text, _size, _bold: 0.0, style, whole)
     room = Box(2.0, 3.0, width - 2.0, height - 1.0)
     boxes = laid_out(page.grid, room, (Margins(),) * len(page.grid.cells), _LEAST)
     marks: list[Mark] = []

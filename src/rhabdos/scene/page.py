@@ -13,13 +13,32 @@ from rhabdos.scene.centres import Centre, centres
 from rhabdos.scene.forms import scene_form
 from rhabdos.scene.grid import Grid, grid_of, height_key
 from rhabdos.scene.limits import Limits
-from rhabdos.scene.style import Style
+from rhabdos.scene.style import HOUSE, Style
 from rhabdos.scene.text import Measure, wrapped
 from rhabdos.scene.ticks import Ticks
 
 
+def colours_of(readings: Readings, style: Style = HOUSE) -> tuple[str, ...]:
+    """The colour of each group of a figure, quiet where others are brought forward."""
+    every = style.colours(readings.plan.colours)
+    return tuple(
+        every[group.colour] if group.forward else style.receded for group in readings.groups
+    )
+
+
 class Page(Struct, frozen=True, eq=False, dict=True):
-    """What the layout of one figure is made from; ``limits`` are those of each panel."""
+    """What the layout of one figure is made from.
+
+    Attributes
+    ----------
+    limits : tuple of Limits
+        Those of each panel.
+    stands_for : (float, float), optional
+        The size of the page of which this is a small picture.
+    spare : 0 … 2
+        How sparing with words a crowded page is: 0 has all; 1 has ticks at its outer panels only,
+        and less room for names; 2 also has no names of panels.
+    """
 
     readings: Readings
     width: float
@@ -27,6 +46,8 @@ class Page(Struct, frozen=True, eq=False, dict=True):
     limits: tuple[Limits, ...]
     measure: Measure
     style: Style
+    stands_for: tuple[float, float] | None = None
+    spare: int = 0
 
     @property
     def upright(self) -> bool:
@@ -51,17 +72,13 @@ class Page(Struct, frozen=True, eq=False, dict=True):
     @cached_property
     def colours(self) -> tuple[str, ...]:
         """The colour of each group, quiet where others are brought forward."""
-        style, plan = self.style, self.readings.plan
-        every = style.colours(plan.colours)
-        return tuple(
-            every[group.colour] if group.forward else style.receded
-            for group in self.readings.groups
-        )
+        return colours_of(self.readings, self.style)
 
     @cached_property
     def grid(self) -> Grid:
-        """The grid of its panels."""
-        return grid_of(self.readings, self.width, self.height)
+        """The grid of its panels; that of the page that a small picture stands for."""
+        grid = grid_of(self.readings, *(self.stands_for or (self.width, self.height)))
+        return grid.with_outer_labels(self.upright) if self.spare else grid
 
     @cached_property
     def heights(self) -> tuple[tuple[Ticks, float], ...]:

@@ -170,7 +170,8 @@ def _with_room(drawing: Drawing, band: Band, texts: list[Text]) -> list[Text]:
     frame, kept = drawing.frame, []
     lane = next(lane for lane in frame.lanes if any(h.band == band for h in lane.heights))
     ends = np.array([frame.start, frame.end])
-    corners = frame.points(ends, np.array([lane.first, lane.last]))
+    across = [lane.first, lane.last] if len(lane.heights) == 1 else [band.base, band.tip]
+    corners = frame.points(ends, np.array(across))
     left, top = corners.min(axis=0).tolist()
     right, bottom = corners.max(axis=0).tolist()
     room = Rect(left - _OVER, top - 1, right + (_OVER if frame.upright else 0), bottom)

@@ -1,0 +1,94 @@
+"""The settings of the phrase "arrangement": each as a small true picture of this figure."""
+
+from functools import partial
+
+from PyQt6.QtCore import QSize, QTimer
+from PyQt6.QtGui import QIcon
+from PyQt6.QtWidgets import QGridLayout, QLabel, QToolButton
+
+from rhabdos.app.fields import quiet
+from rhabdos.app.panel import Panel
+from rhabdos.app.pictures import PAUSE, picture_button, show_picture
+from rhabdos.figure.phrases.grouping import ARRANGE, ARRANGED, arrangements, in_panels
+from rhabdos.figure.readings import Readings
+from rhabdos.scene.miniature import small
+
+_PICTURE = QSize(92, 58)
+_COLUMNS = 2
+_PANELS = "panels"
+
+
+class ArrangePanel(Panel):
+    """A picture for each way in which the groups of this figure may lie, and for panels."""
+
+    def __init__(self) -> None:
+        super().__init__(ARRANGE.title)
+        grid = QGridLayout()
+        grid.setContentsMargins(0, 6, 0, 0)
+        grid.setHorizontalSpacing(10)
+        grid.setVerticalSpacing(1)
+        self.pictures: dict[str, QToolButton] = {}
+        self.words: dict[str, QLabel] = {}
+        named: dict[str, str] = {**ARRANGED, _PANELS: "in panels"}  # type: ignore[dict-item]
+        for place, (key, words) in enumerate(named.items()):
+            button = picture_button(f"Groups {words}", _PICTURE)
+            button.clicked.connect(partial(self._choose, key))
+            self.pictures[key], self.words[key] = button, quiet(words[0].upper() + words[1:])
+            row, column = 3 * (place // _COLUMNS), place % _COLUMNS
+            grid.addWidget(button, row, column)
+            grid.addWidget(self.words[key], row + 1, column)
+            grid.setRowMinimumHeight(row + 2, 8)
+        grid.setColumnStretch(_COLUMNS, 1)
+        self.column.addLayout(grid)
+        self.column.addWidget(self.fault)
+        self.column.addSpacing(4)
+        self.column.addWidget(quiet(ARRANGE.hint))
+        self.column.addStretch()
+        self._painting = QTimer(self)
+        self._painting.setSingleShot(True)
+        self._painting.timeout.connect(self._paint)
+
+    def show_readings(self, readings: Readings) -> None:
+        """Show how the groups of a figure lie; the pictures follow when it stands still."""
+        super().show_readings(readings)
+        self.say("")
+        for key, _text, _recipe, _why in arrangements(readings):
+            self.pictures[key].setChecked(key == readings.plan.arrange)
+        panels = in_panels(readings)
+        self.pictures[_PANELS].setChecked(False)
+        for widget in (self.pictures[_PANELS], self.words[_PANELS]):
+            widget.setVisible(panels is not None)
+        self._painting.start(PAUSE)
+
+    def begin(self) -> None:
+        """Take the keys at the first picture."""
+        self.pictures["overlaid"].setFocus()
+
+    def _choose(self, key: str) -> None:
+        assert self.readings
+        self.pictures[key].setChecked(key == self.readings.plan.arrange)
+        if key == _PANELS:
+            if panels := in_panels(self.readings):
+                self.asked.emit(*panels)
+            return
+        _, _, wanted, why = next(one for one in arrangements(self.readings) if one[0] == key)
+        if why:
+            self.say(why)
+        elif wanted != self.recipe:
+            self.asked.emit(f"Groups {self.words[key].text().lower()}", wanted)
+
+    def _paint(self) -> None:
+        """Paint every arrangement that can be had; the others say why they cannot."""
+        if self.readings is None:
+            return
+        for key, _text, recipe, why in arrangements(self.readings):
+            button = self.pictures[key]
+            button.setProperty("unfit", bool(why))
+            button.setToolTip(why)
+            self.words[key].setEnabled(not why)
+            if why:
+                button.setIcon(QIcon())
+            else:
+                show_picture(button, partial(small, recipe, self.readings))
+        if panels := in_panels(self.readings):
+            show_picture(self.pictures[_PANELS], partial(small, panels[1], self.readings))

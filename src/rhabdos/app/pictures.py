@@ -1,0 +1,40 @@
+"""Buttons that show a small true picture of the figure that they lead to."""
+
+from collections.abc import Callable
+
+from PyQt6.QtCore import QSize, Qt
+from PyQt6.QtGui import QIcon, QPixmap
+from PyQt6.QtWidgets import QToolButton
+
+from rhabdos.errors import Refusal
+from rhabdos.paint.painter import paint, painter_on
+from rhabdos.scene.marks import Scene
+
+SIZE = QSize(92, 38)
+PAUSE = 80  # milliseconds without a change after which pictures are painted
+
+
+def picture_button(name: str, size: QSize = SIZE) -> QToolButton:
+    """A button for a picture, which is pressed in where it is the present one."""
+    button = QToolButton()
+    button.setObjectName("picture")
+    button.setAccessibleName(name)
+    button.setCheckable(True)
+    button.setIconSize(size)
+    button.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+    return button
+
+
+def show_picture(button: QToolButton, drawn: Callable[[float, float], Scene]) -> None:
+    """Paint a figure of so many points on a button; a refusal becomes its tip."""
+    size, ratio = button.iconSize(), button.devicePixelRatioF()
+    picture = QPixmap(size * ratio)
+    picture.setDevicePixelRatio(ratio)
+    try:
+        scene = drawn(size.width(), size.height())
+    except Refusal as refusal:
+        button.setToolTip(str(refusal))
+        return
+    with painter_on(picture) as painter:
+        paint(scene, painter)
+    button.setIcon(QIcon(picture))

@@ -1,0 +1,147 @@
+"""The levels that groups are made of, and what a hand does to them: leave out, order, bring
+forward."""
+
+from msgspec import Struct
+
+from rhabdos.data.gathering import without_level
+from rhabdos.figure.ordering import VARIABLE, Dimension, Level, shown_cells
+from rhabdos.figure.readings import Readings
+from rhabdos.figure.recipe import Recipe
+from rhabdos.figure.wording import in_running_text
+
+
+class ListedLevel(Struct, frozen=True):
+    """A level as a list of groups shows it.
+
+    Attributes
+    ----------
+    n : int
+        Values of it, of all other levels that are shown.
+    colour : int or None
+        The place of its colour, where colours stand for its factor.
+    missing : bool
+        Whether it stands for the rows that have no level.
+    """
+
+    label: str
+    n: int
+    shown: bool
+    colour: int | None
+    forward: bool
+    missing: bool = False
+
+
+class LevelList(Struct, frozen=True):
+    """The levels of one factor: those that are shown in their order, then those left out."""
+
+    title: str
+    levels: tuple[ListedLevel, ...]
+
+
+def level_lists(readings: Readings) -> tuple[LevelList, ...]:
+    """The levels of every factor that makes groups or panels."""
+    plan = readings.plan
+    dimensions = {dimension.name: dimension for dimension in (*plan.within, *plan.paneled)}
+    return tuple(_listed(readings, dimension) for dimension in dimensions.values())
+
+
+def _listed(readings: Readings, dimension: Dimension) -> LevelList:
+    shown = list(dimension.levels)
+    every = [*shown, *(level for level in _all_levels(readings, dimension) if level not in shown)]
+    plan = readings.plan
+    coloured = plan.coloured is not None and plan.coloured.name == dimension.name
+    asked = set(readings.recipe.groups.forward)
+    return LevelList(
+        dimension.label,
+        tuple(
+            ListedLevel(
+                level.label,
+                _n(readings, dimension, level),
+                level in shown,
+                level.place if coloured else None,
+                bool({level.name, level.label} & asked),
+                level.name is None,
+            )
+            for level in every
+        ),
+    )
+
+
+def _all_levels(readings: Readings, dimension: Dimension) -> list[Level]:
+    """The levels of a factor, also those that are left out, in the order of the data."""
+    gathered = readings.gathered
+    if dimension.name == VARIABLE:
+        return [
+            Level(column.name, column.label, place, place, column.label)
+            for place, column in enumerate(gathered.variables)
+        ]
+    factor = gathered.factor(dimension.name)
+    levels = [Level(name, name, place, place, name) for place, name in enumerate(factor.levels)]
+    if dimension.total > len(levels):
+        words = without_level(in_running_text(factor.label))
+        levels.append(Level(None, words, len(levels), -1, words))
+    return levels
+
+
+def _n(readings: Readings, dimension: Dimension, level: Level) -> int:
+    """The values of a level, in all groups that would be shown with it."""
+    gathered, groups = readings.gathered, readings.recipe.groups
+    with_it = groups.changed(
+        hidden=tuple(name for name in groups.hidden if name not in (level.name, level.label)),
+        missing=groups.missing or level.name is None,
+    )
+    cells = [
+        (gathered.cells[place], gathered.samples[place]) for place in shown_cells(gathered, with_it)
+    ]
+    if dimension.name == VARIABLE:
+        return sum(sample.n for cell, sample in cells if cell.variable == level.code)
+    at = [factor.name for factor in gathered.factors].index(dimension.name)
+    return sum(sample.n for cell, sample in cells if cell.codes[at] == level.code)
+
+
+# What a hand does
+
+
+def brought_forward(recipe: Recipe, label: str, more: bool = False) -> tuple[str, Recipe]:
+    """A level brought forward, or put back; ``more`` keeps the others that are.
+
+    Also what the step is called.
+    """
+    now = recipe.groups.forward
+    if more:
+        forward = tuple(n for n in now if n != label) if label in now else (*now, label)
+    else:
+        forward = () if now == (label,) else (label,)
+    words = f"Bring {label} forward" if label in forward else "All groups alike"
+    return words, recipe.grouped(forward=forward)
+
+
+def left_out(recipe: Recipe, level: ListedLevel) -> tuple[str, Recipe]:
+    """A level left out, or shown again; and what the step is called."""
+    words = f"Leave out {level.label}" if level.shown else f"Show {level.label}"
+    if level.missing:
+        return words, recipe.grouped(missing=not level.shown)
+    hidden = tuple(name for name in recipe.groups.hidden if name != level.label)
+    return words, recipe.grouped(hidden=(*hidden, level.label) if level.shown else hidden)
+
+
+def moved(readings: Readings, label: str, onto: str) -> tuple[str, Recipe] | None:
+    """A level moved to the place of another of its factor; None where they have none in common."""
+    for listed in level_lists(readings):
+        labels = [level.label for level in listed.levels if not level.missing]
+        if label in labels and onto in labels and label != onto:
+            place = labels.index(onto)
+            labels.remove(label)
+            labels.insert(place, label)
+            return by_hand(readings, {listed.title: labels})
+    return None
+
+
+def by_hand(readings: Readings, orders: dict[str, list[str]]) -> tuple[str, Recipe]:
+    """The levels of some factors in an order by hand; all others stay as they are."""
+    order: list[str] = []
+    for listed in level_lists(readings):
+        now = [level.label for level in listed.levels if not level.missing]
+        order += orders.get(listed.title, now)
+    wanted = readings.recipe.grouped(order=tuple(dict.fromkeys(order)), reverse=False)
+    return "Order groups by hand", wanted
