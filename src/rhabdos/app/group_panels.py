@@ -37,6 +37,7 @@ class VariablePanel(Panel):
         self.column.addWidget(self.together, 1)
         self.standardised = QCheckBox("In standard deviations")
         self.column.addWidget(self.standardised)
+        self.column.addWidget(self.fault)
         self.together.itemChanged.connect(self._tick)
         self.standardised.clicked.connect(self._standardise)
         self.weigh = chooser("Each row counts")
@@ -94,6 +95,7 @@ class VariablePanel(Panel):
                 f"by {weight.label}", weight.name
             )  # a recipe may name what is not offered
         self.weigh.setCurrentIndex(self.weigh.findData(weight.name if weight else None))
+        self.say("")
         shown = {variable.name for variable in readings.gathered.variables}
         self.together.blockSignals(True)
         for row in range(self.together.count()):
@@ -159,6 +161,7 @@ class SplitPanel(Panel):
         self.column.addWidget(self.hint)
         self.levels = LevelsList()
         self.column.addWidget(self.levels, 1)
+        self.column.addWidget(self.fault)
         self.how = quiet(
             "A tick shows a group or leaves it out. A click on a name brings it forward, with Ctrl "
             "several; Escape ends it. Drag a name, or press Alt with ↑ or ↓, to set the order."
@@ -188,6 +191,7 @@ class SplitPanel(Panel):
     def show_readings(self, readings: Readings) -> None:
         """Show what is known of the figure."""
         super().show_readings(readings)
+        self.say("")
         split = [readings.gathered.factor(name).name for name in readings.recipe.show.split]
         self.factor.setCurrentIndex(self.factor.findData(split[0] if split else None))
         self.second.clear()

@@ -1,6 +1,6 @@
 """The list of groups: ticks show or leave out, a click brings forward, dragging sets the order."""
 
-from PyQt6.QtCore import QPoint, QSize, Qt, pyqtSignal
+from PyQt6.QtCore import QPoint, QSize, Qt, QTimer, pyqtBoundSignal, pyqtSignal
 from PyQt6.QtGui import QColor, QIcon, QKeyEvent, QMouseEvent, QPixmap
 from PyQt6.QtWidgets import QApplication, QHeaderView, QTreeWidget, QTreeWidgetItem, QWidget
 
@@ -75,13 +75,13 @@ class LevelsList(QTreeWidget):
     def _changed(self, item: QTreeWidgetItem, _column: int) -> None:
         if level := _level_of(item):
             self._was_ticked = True
-            self.ticked.emit(level)
+            _later(self.ticked, level)
 
     def _clicked(self, item: QTreeWidgetItem, _column: int) -> None:
         ticked, self._was_ticked = self._was_ticked, False
         level = _level_of(item)
         if level and not ticked:
-            self.chosen.emit(level.label, self._more)
+            _later(self.chosen, level.label, self._more)
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         super().mousePressEvent(event)
@@ -121,7 +121,7 @@ class LevelsList(QTreeWidget):
                 self._tell_order(item)
         elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and (level := _level_of(item)):
             more = bool(event.modifiers() & Qt.KeyboardModifier.ControlModifier)
-            self.chosen.emit(level.label, more)
+            _later(self.chosen, level.label, more)
         else:
             super().keyPressEvent(event)
 
@@ -143,7 +143,13 @@ class LevelsList(QTreeWidget):
         factor = item.data(0, _FACTOR)
         rows = [self.topLevelItem(row) for row in range(self.topLevelItemCount())]
         levels = [_level_of(row) for row in rows if row and row.data(0, _FACTOR) == factor]
-        self.ordered.emit(factor, [level.label for level in levels if level and not level.missing])
+        labels = [level.label for level in levels if level and not level.missing]
+        _later(self.ordered, factor, labels)
+
+
+def _later(signal: pyqtBoundSignal, *told: object) -> None:
+    """Tell in the next turn: the rows are made anew by what follows, and Qt still holds them now."""
+    QTimer.singleShot(0, lambda: signal.emit(*told))
 
 
 def _level_of(item: QTreeWidgetItem) -> ListedLevel | None:

@@ -63,7 +63,6 @@ def build(
     """
     width, height = (size or page_size(readings)).points(dpi)
     page = Page(readings, width, height, limits or limits_of(readings), measure, style)
-    page = _sparing(page)
     if legend.place_of(readings) != "lines":
         return _built(page, legends.placed(readings, style))
     scene = _built(page, legends.placed(readings, style, "none"))
@@ -72,17 +71,6 @@ def build(
         return _built(page, legends.placed(readings, style, "above"))
     marks, zones = written
     return structs.replace(scene, marks=(*scene.marks, *marks), zones=(*scene.zones, *zones))
-
-
-def _sparing(page: Page) -> Page:
-    """The page with as many words as leave its frames room."""
-    place = legends.placed(page.readings, page.style)
-    for spare in range(_MOST_SPARING):
-        tried = structs.replace(page, spare=spare) if spare else page
-        frame = _layout(tried, place).frames[0]
-        if min(frame.right - frame.left, frame.bottom - frame.top) >= _LEAST_ROOM:
-            return tried
-    return structs.replace(page, spare=_MOST_SPARING)
 
 
 class _Layout(Struct, frozen=True, eq=False):
@@ -113,6 +101,21 @@ class _Layout(Struct, frozen=True, eq=False):
     room: Box
     frames: tuple[Frame, ...]
     lines: tuple[Centre, ...]
+
+    @property
+    def cramped(self) -> bool:
+        """Whether the frames have too little room."""
+        frame = self.frames[0]
+        return min(frame.right - frame.left, frame.bottom - frame.top) < _LEAST_ROOM
+
+
+def _settled(page: Page, place: legends.Placed) -> tuple[Page, _Layout]:
+    """The page with as many words as leave its frames room, and where everything stands on it."""
+    layout = _layout(page, place)
+    while page.spare < _MOST_SPARING and not page.alone and layout.cramped:
+        page = structs.replace(page, spare=page.spare + 1)
+        layout = _layout(page, place)
+    return page, layout
 
 
 def _layout(page: Page, place: legends.Placed) -> _Layout:
@@ -224,8 +227,8 @@ def _with_lanes(page: Page, bare: Frame) -> Frame:
 
 def _built(page: Page, place: legends.Placed) -> Scene:
     """Lay a figure out, and make its marks: frame by frame, then what stands around them."""
+    page, layout = _settled(page, place)
     readings, style = page.readings, page.style
-    layout = _layout(page, place)
     frames = tuple(_with_lanes(page, bare) for bare in layout.frames)
     ticks = tuple(page.value_ticks(bare.panel, bare.end - bare.start) for bare in layout.frames)
     marks: list[Mark] = [*layout.above.marks]

@@ -16,6 +16,8 @@ class Style(Struct, frozen=True):
         The colours of the first groups; more of them get colours of their own.
     alone, least_together, together, step : float
         How opaque bars are: one group alone; of several ``together``, less by a ``step`` a group.
+    forward : float
+        How opaque they are at least where one is brought forward of others.
     """
 
     paper: str = PAPER
@@ -33,6 +35,7 @@ class Style(Struct, frozen=True):
     alone: float = 0.82
     together: float = 0.25
     step: float = 0.03
+    forward: float = 0.5
     least_together: float = 0.09
     curve_fill: float = 0.22
     stacked_fill: float = 0.6

@@ -124,7 +124,10 @@ def _silhouette(
         lines.append(Segments(parting, style.paper, _PARTING, 1.0, meaning))
     width = style.fine_outline if narrow else style.outline
     lines.append(Path(points, colour, width, 1.0, meaning))
-    return [Area(points, colour, style.bar_fill(together), meaning)], lines
+    fill = style.bar_fill(together)
+    if not alone and drawing.stands_out(group):
+        fill = max(fill, style.forward)
+    return [Area(points, colour, fill, meaning)], lines
 
 
 def _parting(drawing: Drawing, edges: FloatArray, tops: FloatArray, base: FloatArray) -> FloatArray:

@@ -35,6 +35,11 @@ class Drawing(Struct, frozen=True, eq=False):
     measure: Measure
     taken: tuple[Rect, ...] = ()
 
+    def stands_out(self, group: int) -> bool:
+        """Whether a group is brought forward of others."""
+        groups = self.readings.groups
+        return groups[group].forward and not all(other.forward for other in groups)
+
     def in_front(self, groups: Sequence[int]) -> list[int]:
         """Some groups, those that are brought forward last."""
         return sorted(groups, key=lambda group: self.readings.groups[group].forward)
