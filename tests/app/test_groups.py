@@ -59,8 +59,7 @@ def figure_place(hands, value: float, height: float, panel: int = 0) -> QPoint:
 @pytest.mark.parametrize("key", ["stacked", "side-by-side", "lanes"])
 def test_an_arrangement_is_chosen_by_its_picture(hands, key):
     panel = hands.panel("arrange")
-    QTest.qWait(150)
-    assert not panel.pictures[key].icon().isNull()
+    hands.qtbot.waitUntil(lambda: not panel.pictures[key].icon().isNull())
     QTest.mouseClick(panel.pictures[key], LEFT)
     assert hands.readings.plan.arrange == key
     assert panel.pictures[key].isChecked()

@@ -148,7 +148,7 @@ class LevelsList(QTreeWidget):
 
 
 def _later(signal: pyqtBoundSignal, *told: object) -> None:
-    """Tell in the next turn: the rows are made anew by what follows, and Qt still holds them now."""
+    """Tell in the next turn: what follows makes the rows anew, and Qt still holds them now."""
     QTimer.singleShot(0, lambda: signal.emit(*told))
 
 

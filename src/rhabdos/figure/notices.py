@@ -1,5 +1,7 @@
 """Notices: where a picture would mislead, and the cure."""
 
+import math
+
 from rhabdos.data.gathering import MOST_GROUPS
 from rhabdos.data.preparing import DeclareMissing
 from rhabdos.figure.forms import homes
@@ -15,6 +17,7 @@ _UNEQUAL_N = 1.5
 _SMALL = 10
 _MOST_COLOURS = 8
 _MOST_PANELS = 48
+_MOST_ACROSS, _USUAL_COLUMNS = 72, 5
 
 
 def notices(readings: Readings) -> tuple[Notice, ...]:
@@ -146,6 +149,13 @@ def _crowded(readings: Readings) -> Notice | None:
             recipe.showing(arrange="lanes"),
             "put them in lanes",
         )
+    across = _strips_across(readings)
+    if not plan.upright and across > _MOST_ACROSS:
+        return Notice(
+            "crowded-lanes",
+            f"{across:,} lanes above one another are too thin to read on a page. Leave some levels "
+            "out, put a factor in panels, or make the page larger.",
+        )
     if len(plan.panels) > _MOST_PANELS:
         cure = None
         if len(plan.paneled) == 1 and not plan.within and len(plan.panels) <= MOST_GROUPS:
@@ -158,6 +168,14 @@ def _crowded(readings: Readings) -> Notice | None:
             "put them in lanes",
         )
     return None
+
+
+def _strips_across(readings: Readings) -> int:
+    """About how many strips or bands lie above one another on the page."""
+    plan, columns = readings.plan, readings.recipe.panels.columns or _USUAL_COLUMNS
+    rows = len(plan.rows) or math.ceil(len(plan.panels) / columns)
+    lane = max(len(lane.groups) for lane in plan.lanes)
+    return rows * len(plan.lanes) * (lane if plan.strips or plan.arrange == "lanes" else 1)
 
 
 def _one_level(readings: Readings) -> Notice | None:

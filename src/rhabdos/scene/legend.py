@@ -5,7 +5,7 @@ from collections.abc import Sequence
 from msgspec import Struct
 
 from rhabdos.figure.readings import Readings
-from rhabdos.figure.recipe import LegendPlace
+from rhabdos.figure.recipe import Form, LegendPlace
 from rhabdos.scene.marks import Mark, Meaning, Swatch, Text, Zone
 from rhabdos.scene.style import Style
 from rhabdos.scene.text import Measure, shortened
@@ -16,6 +16,8 @@ LARGEST = 1 / 3  # of the paper's width and height
 _SWATCH = 8.0
 _GAP = 4.0
 _BETWEEN = 14.0
+_LINES: set[Form] = {"polygon", "curve", "normal", "ecdf"}
+_MOST_AT_LINES = 5
 
 
 class Named(Struct, frozen=True):
@@ -36,14 +38,22 @@ class Entry(Struct, frozen=True):
 
 
 def place_of(readings: Readings) -> LegendPlace:
-    """Where the legend of a figure is: as asked, or above it where colours tell groups apart."""
+    """Where the legend of a figure is, if it is not asked for elsewhere.
+
+    A few lines alone have their names beside them; other groups that colours tell apart have a
+    legend above.
+    """
     plan, asked = readings.plan, readings.recipe.legend.place
     if plan.coloured is None:
         return "none"
     if asked is not None:
         return asked
-    own_lanes = len(plan.within) == 1 and plan.laned is not None
-    return "none" if own_lanes else "above"
+    if len(plan.within) == 1 and plan.laned is not None:
+        return "none"
+    lines = set(plan.heights) <= _LINES and not plan.strips
+    single = len(plan.panels) == len(plan.lanes) == 1 and plan.arrange == "overlaid"
+    few = 1 < len(plan.coloured.levels) <= _MOST_AT_LINES
+    return "lines" if lines and single and few else "above"
 
 
 def named(readings: Readings, style: Style) -> tuple[Named, ...]:

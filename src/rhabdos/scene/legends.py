@@ -23,7 +23,11 @@ _BASE = 3.5  # from the bottom of a row up to the base line of its text
 _BESIDE = 10.0  # points between the frames and a legend beside them
 _INSET = 5.0
 _AT_LINE = 8.5  # size of names at lines
-_TRIED = 48  # places along a line at which its name is tried
+_TRIED = 30  # places along a line at which its name is tried, on four sides
+_CLOSE = 4.0  # points between two places of a line
+_LEAST_GAP = 1.0  # points between a name and its own line
+_LEAST_CLEAR, _CLEAR, _FAR = 1.5, 7.0, 22.0  # points to other lines: needed, clear, far enough
+_HIGH = 12.0  # what a place at the top of the frame is worth, in points
 
 
 class Placed(Struct, frozen=True):
@@ -139,7 +143,8 @@ def at_lines(
 ) -> tuple[tuple[Mark, ...], tuple[Zone, ...]] | None:
     """The name of each level at one of its lines, in the first panel that has it.
 
-    None where some line has no room for its name.
+    None where some line has no room for its name: where nobody asked for names there, that means
+    clearly apart from all other lines.
     """
     measure, style = page.measure, page.style
     levels = legend.named(readings, style)
@@ -147,7 +152,9 @@ def at_lines(
     if coloured is None:
         return (), ()
     order = coloured.levels[::-1] if readings.recipe.legend.reverse else coloured.levels
+    least = _CLEAR if readings.recipe.legend.place is None else _LEAST_CLEAR
     taken = [rect_of(mark, measure) for mark in scene.marks if isinstance(mark, Text)]
+    lines = {frame.panel: _lines(scene, frame) for frame in scene.frames}
     marks: list[Mark] = []
     zones: list[Zone] = []
     for named, level in zip(levels, order, strict=True):
@@ -155,20 +162,19 @@ def at_lines(
         if not groups:
             continue
         text = _worded(named)
-        place = None
-        for group in groups:
-            place = _place(scene, group.place, scene.frames[group.panel], text, taken, measure)
-            if place:
-                break
+        size = measure(text, _AT_LINE, True)
+        places = (
+            _place(scene.frames[g.panel], lines[g.panel], g.place, size, taken, least)
+            for g in groups
+        )
+        place = next((place for place in places if place is not None), None)
         if place is None:
             return None
-        x, y = place
         meaning = Meaning("legend", level=named.label)
-        mark = Text(x, y, text, _AT_LINE, "middle", named.colour, meaning, bold=True)
+        mark = Text(*place, text, _AT_LINE, "middle", named.colour, meaning, bold=True)
         rect = rect_of(mark, measure)
         taken.append(rect)
-        grounds = Rect(rect.left - 1, rect.top, rect.right + 1, rect.bottom)
-        marks += [_ground(grounds, style), mark]
+        marks.append(mark)
         zones.append(Zone(rect.left, rect.top, rect.right, rect.bottom, meaning))
     return tuple(marks), tuple(zones)
 
@@ -178,46 +184,87 @@ def _worded(named: Named) -> str:
     return name if named.n is None else f"{name}  n = {named.n:,}"
 
 
-def _lines(scene: Scene, frame: Frame) -> list[tuple[int, FloatArray]]:
-    """The lines of each group in a frame: its place, and points on the page."""
-    return [
-        (mark.meaning.group, mark.points)
-        for mark in scene.marks
-        if isinstance(mark, Path)
-        and mark.meaning.group is not None
-        and len(mark.points) > 1
-        and frame.holds(*mark.points[len(mark.points) // 2].tolist())
-    ]
+def _lines(scene: Scene, frame: Frame) -> dict[int, FloatArray]:
+    """The points that the lines of each group in a frame pass through, close to one another."""
+    lines: dict[int, list[FloatArray]] = {}
+    for mark in scene.marks:
+        if isinstance(mark, Path) and mark.meaning.group is not None and len(mark.points) > 1:
+            middle = mark.points[len(mark.points) // 2]
+            if frame.holds(float(middle[0]), float(middle[1])):
+                lines.setdefault(mark.meaning.group, []).append(_close(mark.points))
+    return {group: np.concatenate(parts) for group, parts in lines.items()}
+
+
+def _close(points: FloatArray) -> FloatArray:
+    """A line as points that are at most so far apart."""
+    steps = np.hypot(*np.diff(points, axis=0).T)
+    along = np.concatenate([[0.0], np.cumsum(steps)])
+    places = np.arange(0.0, along[-1] + _CLOSE, _CLOSE)
+    return np.stack([np.interp(places, along, points[:, axis]) for axis in (0, 1)], axis=1)
 
 
 def _place(
-    scene: Scene, group: int, frame: Frame, text: str, taken: Sequence[Rect], measure: Measure
+    frame: Frame,
+    lines: dict[int, FloatArray],
+    group: int,
+    wide: float,
+    taken: Sequence[Rect],
+    least: float,
 ) -> tuple[float, float] | None:
-    """A place for a name over its own line, nearest to where that is highest, and on no other."""
-    lines = _lines(scene, frame)
-    own = [points for of, points in lines if of == group]
-    if not own:
+    """Where the middle of a name's base line lies: beside its own line, farthest from all others.
+
+    Parameters
+    ----------
+    wide : float
+        The name's width, in points.
+    taken : sequence of Rect
+        Where other words lie.
+    least : float
+        How far any other line must be, in points.
+    """
+    own = lines.get(group)
+    if own is None:
         return None
-    room = Rect(frame.left + 2, frame.top, frame.right - 2, frame.bottom)
-    steps = np.linspace(0, len(own[-1]) - 1, _TRIED).astype(int)
-    spots = own[-1][np.unique(steps)]
+    others = [points for of, points in lines.items() if of != group]
+    spots = own[np.unique(np.linspace(0, len(own) - 1, _TRIED).astype(int))]
+    half = wide / 2 + 5
+    around = np.array([[0.0, -4.5], [half, 3.0], [-half, 3.0], [0.0, 11.0]])
+    places = (spots[:, None, :] + around[None, :, :]).reshape(-1, 2)
+    rects = np.stack(
+        [
+            places[:, 0] - wide / 2,
+            places[:, 1] - 0.74 * _AT_LINE,
+            places[:, 0] + wide / 2,
+            places[:, 1] + 0.22 * _AT_LINE,
+        ],
+        axis=1,
+    )
+    inside = (rects[:, 0] > frame.left + 2) & (rects[:, 2] < frame.right - 2)
+    inside &= (rects[:, 1] > frame.top) & (rects[:, 3] < frame.bottom - 2)
+    for other in taken:
+        inside &= ~(
+            (rects[:, 0] < other.right)
+            & (rects[:, 2] > other.left)
+            & (rects[:, 1] < other.bottom)
+            & (rects[:, 3] > other.top)
+        )
+    places, rects = places[inside], rects[inside]
+    apart = _away(rects, own) >= _LEAST_GAP
+    places, rects = places[apart], rects[apart]
+    away = _away(rects, np.concatenate(others)) if others else np.full(len(rects), _FAR)
+    if not len(away) or away.max() < least:
+        return None
     base = frame.lanes[0].heights[0].band.base if frame.lanes[0].heights else frame.last
-    _, across = frame.backs(spots)
-    nearest = np.argsort(-np.abs(across - base), kind="stable")
-    wide = measure(text, _AT_LINE, True)
-    for x, y in spots[nearest].tolist():
-        for dx, dy in ((0.0, -4.0), (wide / 2 + 4, 3.0), (-wide / 2 - 4, 3.0), (0.0, 11.0)):
-            mark = Text(x + dx, y + dy, text, _AT_LINE, "middle", "", None, bold=True)
-            rect = rect_of(mark, measure)
-            free = rect.within(room) and not any(rect.meets(other) for other in taken)
-            if free and not any(_crosses(points, rect) for _, points in lines):
-                return x + dx, y + dy
-    return None
+    _, across = frame.backs(places)
+    high = np.abs(across - base) / max(1.0, frame.last - frame.first)
+    worth = np.where(away >= least, np.minimum(away, _FAR) + _HIGH * high, -np.inf)
+    x, y = places[int(worth.argmax())].tolist()
+    return x, y
 
 
-def _crosses(points: FloatArray, rect: Rect) -> bool:
-    """Whether a line passes through a rectangle, to judge by its points and the middles between."""
-    every = np.concatenate([points, (points[1:] + points[:-1]) / 2])
-    x, y = every[:, 0], every[:, 1]
-    inside = (x > rect.left) & (x < rect.right) & (y > rect.top) & (y < rect.bottom)
-    return bool(inside.any())
+def _away(rects: FloatArray, points: FloatArray) -> FloatArray:
+    """How far each rectangle is from the nearest of some points; 0 where one lies in it."""
+    x, y = points[:, 0], points[:, 1]
+    beside = np.maximum(rects[:, :1] - x, x - rects[:, 2:3]).clip(min=0)
+    over = np.maximum(rects[:, 1:2] - y, y - rects[:, 3:4]).clip(min=0)
+    return np.asarray(np.hypot(beside, over).min(axis=1))

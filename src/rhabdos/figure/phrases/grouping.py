@@ -199,7 +199,7 @@ ARRANGE = Phrase(
 
 
 def _said_panels(readings: Readings) -> Said:
-    labels = [dimension.label for dimension in readings.plan.paneled]
+    labels = [d.label if d.name else "variable" for d in readings.plan.paneled]
     if readings.plan.crossed:
         rows, columns = ", ".join(labels[:-1]), labels[-1]
         if readings.plan.paneled[0].name == "" and not readings.plan.upright:
