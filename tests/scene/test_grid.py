@@ -425,13 +425,16 @@ def test_names_at_the_lines_are_near_their_own_line_and_over_no_other(demo, upri
     }
     for mark in names:
         assert mark.colour == colours[mark.text]
-        half = measure(mark.text, mark.size, True) / 2
+        left = mark.x - measure(mark.text, mark.size, True) / 2
+        right = 2 * mark.x - left
         away = {
             colour: np.hypot(
-                np.maximum(np.abs(points[:, 0] - mark.x) - half, 0), points[:, 1] - mark.y + 3
+                np.maximum(left - points[:, 0], points[:, 0] - right).clip(min=0),
+                np.maximum(mark.y - 6 - points[:, 1], points[:, 1] - mark.y - 1.5).clip(min=0),
             ).min()
             for colour, points in lines.items()
         }
+        assert 0 < away[mark.colour] < 14
         assert min(away, key=away.get) == mark.colour
 
 

@@ -249,15 +249,17 @@ def _place(
             & (rects[:, 3] > other.top)
         )
     places, rects = places[inside], rects[inside]
-    apart = _away(rects, own) >= _LEAST_GAP
-    places, rects = places[apart], rects[apart]
+    near = _away(rects, own)
+    apart = near >= _LEAST_GAP
+    places, rects, near = places[apart], rects[apart], near[apart]
     away = _away(rects, np.concatenate(others)) if others else np.full(len(rects), _FAR)
-    if not len(away) or away.max() < least:
+    fits = (away >= least) & (away > near)  # a name belongs to the line that is nearest to it
+    if not fits.any():
         return None
     base = frame.lanes[0].heights[0].band.base if frame.lanes[0].heights else frame.last
     _, across = frame.backs(places)
     high = np.abs(across - base) / max(1.0, frame.last - frame.first)
-    worth = np.where(away >= least, np.minimum(away, _FAR) + _HIGH * high, -np.inf)
+    worth = np.where(fits, np.minimum(away, _FAR) + _HIGH * high, -np.inf)
     x, y = places[int(worth.argmax())].tolist()
     return x, y
 
