@@ -102,8 +102,11 @@ WORDS = (
 RECIPE_KEYS = {
     "show": (
         *("variables", "split", "forms", "forms", "heights", "of", "cumulative", "weight"),
-        *("arrange", "upright"),
+        *("arrange", "upright", "standardised"),
     ),
+    "panels": ("by", "by", "columns", "free", "variables"),
+    "groups": ("order", "reverse", "hidden", "missing", "forward"),
+    "legend": ("place", "legend title", "reverse", "legend n"),
     "bins": ("rule", "count", "width", "edges", "start", "closed", "round", "shared"),
     "curve": ("kernel", "bandwidth", "factor", "lower", "upper", "fill"),
     "bars": ("gap", "labels"),
@@ -242,8 +245,33 @@ def _field(rng: random.Random, text: str, separator: str) -> str:
 def _recipe(rng: random.Random, names: list[str], odd: bool) -> bytes:
     numbers = TOML_NUMBERS if odd else ("0.5", "1", "2", "5", "1.5", "40.0", "0.25")
     likely: dict[str, Callable[[], str]] = {
-        "variables": lambda: f"[{_text(rng.choice(('Length',) * 7 + (names[3],)))}]",
-        "split": lambda: f"[{_text(rng.choice(('Bay', 'Bay', 'Bay', 'n', names[4])))}]",
+        "variables": lambda: rng.choice(
+            (
+                *(f"[{_text(rng.choice(('Length',) * 7 + (names[3],)))}]",) * 3,
+                f"[{_text('Length')}, {_text(names[3])}]",
+                '"numbers"',
+            )
+        ),
+        "split": lambda: _listed(rng, ("Bay", "Bay", "Bay", "n", names[4]), 2),
+        "by": lambda: _listed(rng, ("Bay", "Bay", "n", names[4], names[5]), 2),
+        "columns": lambda: rng.choice(("1", "2", "60", "61")),
+        "free": lambda: rng.choice(('["value"]', '["height"]', '["value", "height"]', "[]")),
+        "order": lambda: rng.choice(
+            (
+                *map(_text, ("data", "name", "n", "mean", "median", "sd")),
+                _listed(rng, ("A", "B", "Z", *WORDS), 3),
+            )
+        ),
+        "reverse": lambda: "true",
+        "missing": lambda: "true",
+        "standardised": lambda: "true",
+        "hidden": lambda: _listed(rng, ("A", "B", "C", *WORDS), 2),
+        "forward": lambda: _listed(rng, ("A", "B", "no bay", *WORDS), 2),
+        "place": lambda: _text(
+            rng.choice(("above", "right", "below", "top-left", "bottom-right", "lines", "none"))
+        ),
+        "legend title": lambda: _text(rng.choice(WORDS)),
+        "legend n": lambda: rng.choice(("true", "false")),
         "cumulative": lambda: rng.choice(("true", "false")),
         "weight": lambda: _text("n"),
         "count": lambda: rng.choice(("1", "7", "500", "10000")),
@@ -251,7 +279,9 @@ def _recipe(rng: random.Random, names: list[str], odd: bool) -> bytes:
         "round": lambda: rng.choice(("true", "false")),
         "shared": lambda: rng.choice(("true", "false")),
         "upright": lambda: rng.choice(("true", "false")),
-        "arrange": lambda: _text(rng.choice(("overlaid", "lanes"))),
+        "arrange": lambda: _text(
+            rng.choice(("overlaid", "stacked", "side-by-side", "back-to-back", "lanes"))
+        ),
         "gap": lambda: rng.choice(("0.2", "0.9", *numbers)),
         "labels": lambda: _text(rng.choice(("count", "percent", "density"))),
         "notches": lambda: "true",
@@ -323,6 +353,8 @@ def _recipe(rng: random.Random, names: list[str], odd: bool) -> bytes:
             ]
         for key in dict.fromkeys(chosen):
             value = likely.get(key, lambda: rng.choice(numbers))()
+            if table == "panels" and key == "variables":
+                value = rng.choice(("true", "false"))
             if key == "width" and table == "box":
                 value = '"by-n"'
             if odd and rng.random() < 0.03:
@@ -331,7 +363,7 @@ def _recipe(rng: random.Random, names: list[str], odd: bool) -> bytes:
                 )
             if odd and rng.random() < 0.01:
                 key = rng.choice(("colour", "nice", "k" * 400, '"a b"'))
-            lines.append(f"{key} = {value}")
+            lines.append(f"{key.removeprefix('legend ')} = {value}")
     return "\n".join(lines).encode("utf-8", "replace")
 
 
@@ -343,6 +375,11 @@ _FORMS = (
 
 def _some(rng: random.Random, forms: tuple[str, ...]) -> str:
     return "[" + ", ".join(f'"{form}"' for form in rng.sample(forms, rng.randint(1, 4))) + "]"
+
+
+def _listed(rng: random.Random, names: tuple[str, ...], most: int) -> str:
+    """One or a few names as a list."""
+    return f"[{', '.join(_text(rng.choice(names)) for _ in range(rng.randint(1, most)))}]"
 
 
 def _text(text: str) -> str:
@@ -444,7 +481,8 @@ def _faults_of(command: str, printed: str, output: Path) -> list[str]:
             json.loads(printed, parse_constant=refuse)
         except ValueError as error:
             return [f"printed no JSON: {error}"]
-    if command == "csv" and re.search(r",(nan|inf|-inf)$", printed, re.MULTILINE):
+    values = re.sub(r"^.*level of .*$", "", printed, flags=re.MULTILINE)  # which may be any word
+    if command == "csv" and re.search(r",(nan|inf|-inf)$", values, re.MULTILINE):
         return ["printed a number that is none"]
     return []
 

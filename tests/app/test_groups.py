@@ -378,3 +378,34 @@ def test_the_legend_is_placed_titled_and_left_without_n(hands):
     written = [m.text for m in canvas.scene.marks if m.meaning and m.meaning.part == "legend"
                and hasattr(m, "text")]  # fmt: skip
     assert written == ["The bay", *BAYS]
+
+
+def test_what_was_read_is_let_go_where_its_group_has_no_values(empty, tmp_path):
+    path = tmp_path / "two.csv"
+    rows = [f"{i},{'AB'[i % 2]},{'xy'[i % 2]}" for i in range(40)]
+    path.write_text("Length,Bay,Gear\n" + "\n".join(rows))
+    empty.open(path)
+    recipe = empty.recipe.showing(variables=("Length",), split=("Bay",)).paneled(by=("Gear",))
+    empty.window.session.ask("Panels", recipe)
+    canvas = empty.window.stage.canvas
+    canvas.setFocus()
+    for _ in range(4):
+        QTest.keyClick(canvas, Qt.Key.Key_Down)
+    assert canvas.stop.panel == 1
+    empty.window.session.ask("Hide", recipe.grouped(hidden=("B",)))
+    assert canvas.stop is None
+    empty.window.grab()
+    for panel in (0, 1):
+        QTest.mouseMove(canvas, figure_place(empty, 20.0, 0.1, panel))
+        empty.window.grab()
+
+
+def test_lanes_that_are_empty_in_a_panel_are_drawn_empty(hands):
+    recipe = hands.recipe.showing(forms=("box",)).paneled(by=("Bay",))
+    hands.window.session.ask("Panels", recipe)
+    frames = hands.window.stage.canvas.scene.frames
+    assert [[len(lane.strips) for lane in frame.lanes] for frame in frames] == [
+        [1, 0, 0],
+        [0, 1, 0],
+        [0, 0, 1],
+    ]

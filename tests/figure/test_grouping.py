@@ -512,3 +512,21 @@ def test_rows_beyond_whiskers_are_those_of_their_own_combination(demo):
             assert mass[row - 1] == value
             for factor, level in group.levels:
                 assert column_values(demo, factor)[row - 1] == level
+
+
+def test_a_factor_may_make_both_lanes_and_panels(demo):
+    readings = drawn(demo, split=("Bay", "Stock"), by=("Bay",), forms=("box",))
+    step = in_panels(readings)
+    assert step is not None
+    assert step[1].panels.by == ("Bay",)
+    for panel in readings.plan.panels:
+        filled = [lane.label for lane in panel.lanes if lane.groups]
+        assert filled == [panel.label]
+
+
+def test_lanes_too_many_for_a_page_are_told():
+    names = [f"Mooring {i % 40}" for i in range(160)]
+    gears = ["rake" if i % 3 else "tongs" for i in range(160)]
+    table = table_of(range(160), Mooring=names, Gear=gears)
+    readings = drawn(table, ("Length",), ("Mooring", "Gear"), forms=("box",))
+    assert "crowded-lanes" in codes_of(readings)

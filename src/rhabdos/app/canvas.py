@@ -18,7 +18,7 @@ from rhabdos.app.theme import theme
 from rhabdos.figure.hover import Card
 from rhabdos.figure.readings import Readings
 from rhabdos.figure.sentence import plain
-from rhabdos.figure.stops import Stop, card_of, rows_of_stops, span_of, stop_at
+from rhabdos.figure.stops import Stop, card_of, groups_at, rows_of_stops, span_of, stop_at
 from rhabdos.paint.painter import paint, painter_on
 from rhabdos.scene.marks import Meaning, Scene
 from rhabdos.scene.page import colours_of
@@ -70,9 +70,13 @@ class Canvas(QWidget):
 
     @staticmethod
     def _still_there(stop: Stop, readings: Readings) -> bool:
-        gone = stop.panel >= len(readings.plan.panels)
-        gone |= stop.group is not None and stop.group >= len(readings.groups)
-        return stop.form in readings.recipe.show.forms and not gone
+        if stop.form not in readings.recipe.show.forms:
+            return False
+        if stop.panel >= len(readings.plan.panels):
+            return False
+        if stop.group is not None and stop.group >= len(readings.groups):
+            return False
+        return any(readings.groups[group].n for group in groups_at(readings, stop))
 
     def card(self) -> Card | None:
         """What the part under the pointer (or reached by key) says."""

@@ -28,7 +28,8 @@ class _Sheet:
         self.labels = [bold.elidedText(line.label, elide, _LONGEST_LABEL) for line in card.lines]
         self.swatch = _SWATCH + 7 if any(line.group is not None for line in card.lines) else 0.0
         self.label_width = max(map(bold.horizontalAdvance, self.labels), default=0.0)
-        columns = zip(*(line.cells for line in card.lines), strict=True)
+        cells = [line.cells for line in card.lines] or [("",) * len(card.headings)]
+        columns = zip(*cells, strict=True)
         self.widths = [
             max(metrics.horizontalAdvance(text) for text in (heading, *column))
             for heading, column in zip(card.headings, columns, strict=True)

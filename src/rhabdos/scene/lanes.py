@@ -55,6 +55,8 @@ def _lane(plan: Plan, planned: PlannedLane, first: float, last: float, tallest: 
         )
     room = abs(high - low)
     asked = _asked_strips(plan, groups)
+    if not asked:
+        return Lane(planned.label, groups, first, last, (), ())
     strips, used = _strip_extents(asked, room, bool(plan.heights))
     # From the lane's foot up: strips from the last to the first, then the heights.
     sign = 1.0 if high > low else -1.0

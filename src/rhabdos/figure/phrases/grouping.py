@@ -158,12 +158,12 @@ def _arrangements(readings: Readings) -> list[Choice]:
 def in_panels(readings: Readings) -> tuple[str, Recipe] | None:
     """The step that makes panels of the groups, and the figure; None where there are no groups."""
     recipe, split = readings.recipe, readings.recipe.show.split
-    if len(recipe.panels.by) > 1:
-        return None
     if split:
         first = _labels(readings, split[:1])[0]
-        wanted = split_by(recipe, *split[1:]).paneled(by=(*recipe.panels.by, split[0]))
-        return f"Panels by {first}", wanted
+        by = tuple(dict.fromkeys((*recipe.panels.by, split[0])))
+        if len(by) > 2:
+            return None
+        return f"Panels by {first}", split_by(recipe, *split[1:]).paneled(by=by)
     if readings.plan.within:
         return "Panels by variable", recipe.paneled(variables=True)
     return None
