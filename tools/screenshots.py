@@ -16,6 +16,7 @@ from rhabdos.data.demo import demo_table
 from rhabdos.data.gathering import gather
 from rhabdos.figure.demo_recipe import demo_recipe
 from rhabdos.figure.forms import FORMS
+from rhabdos.figure.phrases.shown import showing
 from rhabdos.figure.readings import read
 from rhabdos.paint.export import write_figure
 from rhabdos.scene.miniature import miniature
@@ -129,7 +130,7 @@ def lanes(window: Window) -> QPixmap:
     )
     window.session.ask("Draw curves, boxes and points", shown)
     window.choose_phrase("arrange")
-    settle()
+    QTest.qWait(300)
     return window.grab()
 
 
@@ -155,6 +156,59 @@ def box(window: Window) -> QPixmap:
     strip = frame.lanes[0].strips[0]
     x, y = frame.point(frame.along(77), strip.band.middle)
     QTest.mouseMove(canvas, QPoint(round(x * canvas.scale), round(y * canvas.scale)))
+    settle()
+    return window.grab()
+
+
+def panels(window: Window) -> QPixmap:
+    """Stocks overlaid in panels by season, and the arrangements as pictures."""
+    recipe = window.session.recipe.showing(split=("Stock",)).paneled(by=("Season",))
+    window.session.ask("Panels", recipe.worded(title="Both stocks grow alike in every season"))
+    window.choose_phrase("arrange")
+    QTest.qWait(300)
+    return window.grab()
+
+
+def clusters(window: Window) -> QPixmap:
+    """Boxes of two factors in clusters, and the list of groups."""
+    recipe = window.session.recipe
+    numbered = recipe.box.changed(mean=True)
+    shown = recipe.showing(split=("Bay", "Stock"), forms=("box",)).changed(box=numbered)
+    window.session.ask("Clusters", shown.worded(title="The stock matters less than the bay"))
+    window.choose_phrase("split")
+    settle()
+    return window.grab()
+
+
+def back_to_back(window: Window) -> QPixmap:
+    """Two stocks back to back along a standing axis."""
+    recipe = window.session.recipe.showing(
+        split=("Stock",), arrange="back-to-back", forms=("bars", "curve"), upright=True
+    )
+    recipe = recipe.binned(recipe.bins.with_width(3.0))
+    window.session.ask("Back to back", recipe.worded(title="Diploid and triploid oysters"))
+    window.choose_phrase("way")
+    settle()
+    return window.grab()
+
+
+def forward(window: Window) -> QPixmap:
+    """One bay brought forward by a click in the legend."""
+    canvas = window.stage.canvas
+    zone = next(zone for zone in canvas.scene.zones if zone.meaning.level == "Saltmere")
+    x, y = (zone.left + zone.right) / 2, (zone.top + zone.bottom) / 2
+    place = QPoint(round(x * canvas.scale), round(y * canvas.scale))
+    QTest.mouseClick(canvas, Qt.MouseButton.LeftButton, pos=place)
+    settle()
+    return window.grab()
+
+
+def variables(window: Window) -> QPixmap:
+    """Several variables at once: growth in six weeks, as if they were groups."""
+    weeks = tuple(f"Growth week {week}" for week in range(1, 7))
+    recipe = showing(window.session.recipe, *weeks).showing(split=(), forms=("violin", "box"))
+    window.session.ask("Weeks", recipe.worded(title="Six weeks of growth"))
+    window.choose_phrase("variable")
     settle()
     return window.grab()
 
@@ -196,6 +250,7 @@ VIEWS: dict[str, Callable[[Window], QPixmap]] = {
     view.__name__: view
     for view in (
         *(demo, rod, sentence, curves, bell, forms, lanes, boxes, box),
+        *(panels, clusters, back_to_back, forward, variables),
         *(unequal, notice, export, dark, welcome),
     )
 }

@@ -17,6 +17,7 @@ _SIDE, _ABOVE, _BELOW = 16, 9, 10
 _LINE_GAP = 4
 _WIDEST = 420  # pixels of a phrase; longer names are cut, and shown whole on pointing
 _MARKS = (",", ".", ";", ":")
+_DOT = BETWEEN_ASIDES.strip()
 
 
 class _Piece(Struct, frozen=True):
@@ -95,10 +96,14 @@ class SentenceBar(QWidget):
         blank = self._metrics.horizontalAdvance(" ")
         x, y = _SIDE, _ABOVE
         words: list[tuple[QRect, str]] = []
-        for piece in self._pieces:
+        for position, piece in enumerate(self._pieces):
             button = self._buttons[piece.phrase] if piece.phrase else None
             own = button.sizeHint().width() if button else 0
-            across = own + self._metrics.horizontalAdvance(piece.text)
+            across = self._across(piece)
+            if piece.text == _DOT and not piece.phrase:
+                after = self._across(self._pieces[position + 1])
+                if x + across + blank + after > width - _SIDE:
+                    continue  # no line ends or begins with it
             if x > _SIDE and x + across > width - _SIDE:
                 x, y = _SIDE, y + line + _LINE_GAP
             if button and move:
@@ -109,6 +114,12 @@ class SentenceBar(QWidget):
         if move:
             self.words = words
         return y + line + _BELOW
+
+    def _across(self, piece: _Piece) -> int:
+        """How wide a piece is, in pixels."""
+        button = self._buttons[piece.phrase] if piece.phrase else None
+        own = button.sizeHint().width() if button else 0
+        return own + self._metrics.horizontalAdvance(piece.text)
 
     def hasHeightForWidth(self) -> bool:
         return True

@@ -123,6 +123,7 @@ def at_bottom(
         return LaneNames()
     level = [(*wrapped(name, each, SIZE, True, measure, 2), n) for name, n in _labels(plan, groups)]
     factor = shortened(_factor(plan), extent, SIZE, False, measure)
+    under = _ROW if factor else 2.0
     fits = all(
         measure(line, SIZE, True) <= each and not line.endswith("…")
         for texts in level
@@ -130,7 +131,7 @@ def at_bottom(
     )
     if fits:
         rows = max(len(texts) for texts in level)
-        height = rows * _ROW + 4 + _ROW
+        height = rows * _ROW + 4 + under
         return LaneNames(tuple(level), factor, SIZE, False, 0.0, height)
     size = max(_SMALLEST, min(SIZE, 0.85 * (each + 4)))
     most = page_height * _HIGHEST
@@ -140,7 +141,7 @@ def at_bottom(
     cut = told_apart([name for name, _ in named], rooms, size, measure)
     turned = [(name + end,) for name, end in zip(cut, ends, strict=True)]
     longest = max(measure(line, size, False) for texts in turned for line in texts)
-    return LaneNames(tuple(turned), factor, size, True, 0.0, longest + 6 + _ROW)
+    return LaneNames(tuple(turned), factor, size, True, 0.0, longest + 6 + under)
 
 
 def left_marks(

@@ -51,7 +51,8 @@ def _said_split(readings: Readings) -> Said:
     split = _labels(readings, readings.recipe.show.split)
     after = _afterwards(readings)
     if not split:
-        return Said("", "all together", after)
+        together = "variable by variable" if readings.plan.within else "all together"
+        return Said("", together, after)
     words = split[0]
     if len(split) > 1:
         outer = "in lanes" if readings.plan.heights else "in clusters"
