@@ -41,9 +41,7 @@ def _table(values: FloatArray, *factors: CategoryColumn) -> Table:
     return Table("", (NumberColumn("Length", label="Length", unit="mm", values=values), *factors))
 
 
-def _painted(
-    readings: Readings, surface: QImage, limits: tuple[Limits, ...] | None = None
-) -> None:
+def _painted(readings: Readings, surface: QImage, limits: tuple[Limits, ...] | None = None) -> None:
     scene = build(readings, measure, limits)
     with painter_on(surface) as painter:
         painter.scale(surface.width() / scene.width, surface.height() / scene.height)
