@@ -4,9 +4,9 @@ from collections.abc import Callable
 
 import numpy as np
 from PyQt6.QtCore import Qt
-from PyQt6.QtGui import QBrush, QColor, QGuiApplication, QImage, QPainter, QPen
+from PyQt6.QtGui import QBrush, QColor, QImage, QPainter, QPen
 
-from benchmarks.timing import Report, side_by_side
+from benchmarks.timing import Report, painting, side_by_side
 from rhabdos.data.columns import CategoryColumn, NumberColumn
 from rhabdos.data.gathering import gather
 from rhabdos.data.samples import SampleSet
@@ -27,7 +27,7 @@ _SIZE = 1280, 800
 
 
 def run(report: Report) -> None:
-    _application = QGuiApplication.instance() or QGuiApplication([])
+    painting()
     rng = np.random.default_rng(1)
     values = rng.normal(70, 11, ROWS)
     codes = rng.integers(0, GROUPS, ROWS).astype(np.int8)

@@ -8,7 +8,7 @@ from pathlib import Path
 
 import numpy as np
 
-from benchmarks.timing import Report, side_by_side
+from benchmarks.timing import Report, painting, side_by_side
 
 ROWS = 10_000_000
 
@@ -90,7 +90,6 @@ def start_up(report: Report) -> None:
 def large_file(report: Report, path: Path) -> None:
     """To the first figure: read, sort, summarise, bin, lay out and paint."""
     import polars as pl
-    from PyQt6.QtGui import QGuiApplication
 
     from rhabdos.data.gathering import gather
     from rhabdos.data.reading import read_table
@@ -100,7 +99,7 @@ def large_file(report: Report, path: Path) -> None:
     from rhabdos.paint.fonts import measure
     from rhabdos.scene.build import build
 
-    _application = QGuiApplication.instance() or QGuiApplication([])
+    painting()
 
     def ours() -> None:
         table = read_table(path)

@@ -4,9 +4,9 @@ factors."""
 from collections.abc import Callable
 
 import numpy as np
-from PyQt6.QtGui import QGuiApplication, QImage
+from PyQt6.QtGui import QImage
 
-from benchmarks.timing import Report, side_by_side
+from benchmarks.timing import Report, painting, side_by_side
 from rhabdos.arrays import FloatArray, IntArray
 from rhabdos.data.columns import CategoryColumn, NumberColumn
 from rhabdos.data.gathering import gather
@@ -25,7 +25,7 @@ _LOW, _HIGH = 20.0, 120.0
 
 
 def run(report: Report) -> None:
-    _application = QGuiApplication.instance() or QGuiApplication([])
+    painting()
     rng = np.random.default_rng(4)
     many(report, rng)
     dragging(report, rng)

@@ -1,8 +1,11 @@
 """Time two pieces of work by turns, so that a noisy machine is unfair to neither."""
 
 import time
+from functools import cache
 from collections.abc import Callable
 from statistics import median
+
+from PyQt6.QtGui import QGuiApplication
 
 
 def seconds(work: Callable[[], object]) -> float:
@@ -57,3 +60,9 @@ def _shown(value: float, unit: str) -> str:
     if value >= 1:
         return f"{value:.2f} s"
     return f"{1000 * value:.3g} ms" if value >= 1e-3 else f"{1e6 * value:.3g} µs"
+
+
+@cache
+def painting() -> QGuiApplication:
+    """The application that painting needs; the same for all parts, since Qt has but one."""
+    return QGuiApplication([])

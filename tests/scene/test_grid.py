@@ -103,10 +103,19 @@ def test_stacked_bars_stand_on_those_before_them(demo, upright, scale):
     assert scene.frame.band.tallest >= ground.max()
 
 
+SCALES = pytest.mark.parametrize("scale", ["count", "percent", "proportion", "density"])
+
+
 @WAYS
-def test_bars_side_by_side_share_each_bin_and_none_lies_over_another(demo, upright):
+@SCALES
+def test_bars_side_by_side_share_each_bin_and_none_lies_over_another(demo, upright, scale):
     readings, scene = drawn(
-        demo, split=("Bay",), arrange="side-by-side", upright=upright, bins={"width": 8.0}
+        demo,
+        split=("Bay",),
+        arrange="side-by-side",
+        upright=upright,
+        heights=scale,
+        bins={"width": 8.0},
     )
     frame, spans = scene.frame, {}
     for group in range(3):
@@ -130,10 +139,16 @@ def test_bars_side_by_side_share_each_bin_and_none_lies_over_another(demo, uprig
 
 
 @WAYS
+@SCALES
 @pytest.mark.parametrize("form", ["bars", "curve"])
-def test_back_to_back_heights_go_to_both_sides_of_one_axis(demo, upright, form):
+def test_back_to_back_heights_go_to_both_sides_of_one_axis(demo, upright, scale, form):
     readings, scene = drawn(
-        demo, split=("Stock",), arrange="back-to-back", upright=upright, forms=(form,)
+        demo,
+        split=("Stock",),
+        arrange="back-to-back",
+        upright=upright,
+        forms=(form,),
+        heights=scale,
     )
     (lane,) = scene.frame.lanes
     first, second = (heights.band for heights in lane.heights)
@@ -151,8 +166,29 @@ def test_back_to_back_heights_go_to_both_sides_of_one_axis(demo, upright, form):
 
 
 @WAYS
-def test_two_factors_in_lanes_give_each_group_its_own_band(demo, upright):
-    readings, scene = drawn(demo, split=("Bay", "Stock"), arrange="lanes", upright=upright)
+@SCALES
+def test_overlaid_bars_are_as_high_as_their_numbers(demo, upright, scale):
+    readings, scene = drawn(
+        demo, split=("Bay",), arrange="overlaid", upright=upright, heights=scale
+    )
+    for group, of_group in enumerate(bars(readings)):
+        seen = highest_over(scene, group, readings.edges.values)
+        assert seen[:, 0] == pytest.approx(of_group.heights, abs=1e-9)
+
+
+def test_panels_together_hold_every_value_once(demo):
+    readings, _ = drawn(demo, split=("Stock",), by=("Bay", "Season"))
+    values = demo.column("Shell length").values
+    known, _ = np.histogram(values[~np.isnan(values)], readings.edges.values)
+    assert sum(of_group.counts for of_group in bars(readings)).tolist() == known.tolist()
+
+
+@WAYS
+@SCALES
+def test_two_factors_in_lanes_give_each_group_its_own_band(demo, upright, scale):
+    readings, scene = drawn(
+        demo, split=("Bay", "Stock"), arrange="lanes", upright=upright, heights=scale
+    )
     lanes = scene.frame.lanes
     assert [lane.groups for lane in lanes] == [(0, 1), (2, 3), (4, 5)]
     bands = [h.band for lane in lanes for h in lane.heights]

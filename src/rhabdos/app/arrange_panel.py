@@ -71,7 +71,7 @@ class ArrangePanel(Panel):
             if panels := in_panels(self.readings):
                 self.asked.emit(*panels)
             return
-        _, _, wanted, why = next(one for one in arrangements(self.readings) if one[0] == key)
+        _, _, wanted, why = next(each for each in arrangements(self.readings) if each[0] == key)
         if why:
             self.say(why)
         elif wanted != self.recipe:

@@ -95,11 +95,11 @@ class BinsPanel(Panel):
         self.round_edges.setEnabled(bins.width is None and bins.edges is None)
         self.shared.setChecked(bins.shared)
         self.shared.setVisible(readings.divided is not None)
-        one = readings.plan.axes == 1  # a width or an edge means something else on each axis
+        single = readings.plan.axes == 1  # a width or an edge means something else on each axis
         for row in (2, 3, 5):
-            self.form.setRowVisible(row, one)
-        self.hint.setVisible(one)
-        if not one:
+            self.form.setRowVisible(row, single)
+        self.hint.setVisible(single)
+        if not single:
             self.facts.setText("Each value axis has bins of its own, by the same rule or number.")
 
     # What the fields ask for

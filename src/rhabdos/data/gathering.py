@@ -1,7 +1,8 @@
 """Gathering: from the columns of a table to sorted samples, group by group."""
 
 import math
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterator, Sequence
+from functools import partial
 from itertools import product
 from typing import Any
 
@@ -76,20 +77,13 @@ def gather(
     parted = _Parts(splitting, table.rows, len(measured))
     if standardised:
         measured = tuple(_standardised(column, weights) for column in measured)
-    cells: list[Cell] = []
+    cells = [Cell(place, codes) for place in range(len(measured)) for codes in parted.codes]
     samples: list[AnySample] = []
     for place, column in enumerate(measured):
-        gaps, values = column.missing > 0, parted.sorted_into_parts(column.values)
-        cases = parted.sorted_into_parts(weights) if weights is not None else None
-        for number, codes in enumerate(parted.codes):
-            label = _label(measured, place, splitting, codes)
-            report(f"Sorting {label}", len(cells) / (len(measured) * len(parted.codes)))
-            part = values.part(number)
-            if cases is None:
-                samples.append(_sample(label, part, gaps))
-            else:
-                samples.append(_weighed(label, part, cases.part(number)))
-            cells.append(Cell(place, codes))
+        labels = [_label(measured, place, splitting, codes) for codes in parted.codes]
+        for label, sample in zip(labels, _sorted(column, parted, labels, weights), strict=False):
+            report(f"Sorting {label}", len(samples) / len(cells))
+            samples.append(sample())
     gathered = SampleSet(
         measured,
         splitting,
@@ -100,12 +94,29 @@ def gather(
         table,
     )
     if gathered.ungrouped == gathered.pooled.n:
-        by = f" and a level of {quoted(splitting[0].name)}" if splitting else ""
-        of = f" and a weight by {quoted(weigher.name)}" if weigher else ""
-        raise VariableError(
-            f"No row has {'both ' if by or of else ''}a value of {quoted(names[0])}{by}{of}."
-        )
+        raise _without_values(gathered)
     return gathered
+
+
+def _without_values(gathered: SampleSet) -> VariableError:
+    factors, weight = gathered.factors, gathered.weight
+    by = f" and a level of {quoted(factors[0].name)}" if factors else ""
+    of = f" and a weight by {quoted(weight.name)}" if weight else ""
+    both = "both " if by or of else ""
+    return VariableError(f"No row has {both}a value of {quoted(gathered.variable.name)}{by}{of}.")
+
+
+def _sorted(
+    column: NumberColumn, parted: "_Parts", labels: Sequence[str], weights: IntArray | None
+) -> Iterator[Callable[[], AnySample]]:
+    """The samples of a variable, each sorted when it is called for."""
+    gaps, values = column.missing > 0, parted.sorted_into_parts(column.values)
+    cases = parted.sorted_into_parts(weights) if weights is not None else None
+    for number, label in enumerate(labels):
+        if cases is None:
+            yield partial(_sample, label, values.part(number), gaps)
+        else:
+            yield partial(_weighed, label, values.part(number), cases.part(number))
 
 
 def _refuse_twice(columns: Sequence[Column]) -> None:

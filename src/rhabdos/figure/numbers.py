@@ -57,9 +57,9 @@ def numbers_data(readings: Readings) -> dict[str, Any]:
 def _bins(readings: Readings) -> dict[str, Any]:
     drawn = bars(readings)
     own = [edges.values.tolist() for edges in readings.own_edges]
-    one = readings.recipe.bins.shared and readings.plan.axes == 1
+    shared = readings.recipe.bins.shared and readings.plan.axes == 1
     return {
-        "edges": readings.edges.values.tolist() if one else own,
+        "edges": readings.edges.values.tolist() if shared else own,
         "closed": readings.edges.closed,
         "counts": [of_group.counts.tolist() for of_group in drawn],
         "heights": [of_group.heights.tolist() for of_group in drawn],

@@ -26,55 +26,55 @@ def numbers_csv(readings: Readings) -> str:
     text = io.StringIO()
     writer = csv.writer(text, lineterminator="\n")
     writer.writerow(_HEADER)
-    for position, sample in enumerate(data["samples"]):
-        label = sample["label"]
-        writer.writerows(
-            (label, name, "", "", value) for name, value in sample.items() if name not in _NAMED
-        )
-        if len(readings.variables) > 1:
-            writer.writerow((label, "variable", "", "", sample["variable"]))
-        if sample["panel"]:
-            writer.writerow((label, "panel", "", "", sample["panel"]))
-        writer.writerows(
-            (label, f"level of {factor}", "", "", level)
-            for factor, level in sample["levels"].items()
-        )
-        if data["bins"]:
-            writer.writerows(_bins(label, data["bins"], readings, position))
-        for table in _of(data, "boxes", label):
-            writer.writerows(_box(label, table))
-        for table in _of(data, "curves", label):
-            name = f"{table['kind']} curve"
-            if table["bandwidth"] is not None:
-                writer.writerow((label, f"{name} bandwidth", "", "", table["bandwidth"]))
-            writer.writerows(
-                (label, name, x, "", y)
-                for x, y in zip(table["x"] or (), table["y"] or (), strict=True)
-            )
-        for table in _of(data, "slides", label):
-            for name in ("low", "high"):
-                places = zip(table["x"], table["x"][1:], table[name], strict=False)
-                writer.writerows(
-                    (label, f"sliding {name}", first, last, value) for first, last, value in places
-                )
-        for rung in data.get("ladder", ()):
-            writer.writerow((label, "peaks at width", rung["width"], "", rung["peaks"][position]))
-        for table in _of(data, "pairs", label):
-            name = f"quantile beside {table['beside']}"
-            writer.writerows(
-                (label, name, x, "", y) for x, y in zip(table["x"], table["y"], strict=True)
-            )
-        for table in _of(data, "range", label):
-            for name in ("n", "share"):
-                writer.writerow(
-                    (label, f"{name} in range", table["from"], table["to"], table[name])
-                )
-        for table in _of(data, "comparisons", label):
-            writer.writerows(_comparison(label, table))
+    for position in range(len(data["samples"])):
+        writer.writerows(_sample(data, readings, position))
     writer.writerows(
         ("", "bins at width", rung["width"], "", rung["bins"]) for rung in data.get("ladder", ())
     )
     return text.getvalue()
+
+
+def _sample(data: dict[str, Any], readings: Readings, position: int) -> Iterator[_Row]:
+    """The rows of one sample."""
+    sample = data["samples"][position]
+    label = sample["label"]
+    yield from (
+        (label, name, "", "", value) for name, value in sample.items() if name not in _NAMED
+    )
+    if len(readings.variables) > 1:
+        yield label, "variable", "", "", sample["variable"]
+    if sample["panel"]:
+        yield label, "panel", "", "", sample["panel"]
+    yield from (
+        (label, f"level of {factor}", "", "", level) for factor, level in sample["levels"].items()
+    )
+    if data["bins"]:
+        yield from _bins(label, data["bins"], readings, position)
+    for table in _of(data, "boxes", label):
+        yield from _box(label, table)
+    for table in _of(data, "curves", label):
+        name = f"{table['kind']} curve"
+        if table["bandwidth"] is not None:
+            yield label, f"{name} bandwidth", "", "", table["bandwidth"]
+        yield from (
+            (label, name, x, "", y) for x, y in zip(table["x"] or (), table["y"] or (), strict=True)
+        )
+    for table in _of(data, "slides", label):
+        for name in ("low", "high"):
+            places = zip(table["x"], table["x"][1:], table[name], strict=False)
+            yield from (
+                (label, f"sliding {name}", first, last, value) for first, last, value in places
+            )
+    for rung in data.get("ladder", ()):
+        yield label, "peaks at width", rung["width"], "", rung["peaks"][position]
+    for table in _of(data, "pairs", label):
+        name = f"quantile beside {table['beside']}"
+        yield from ((label, name, x, "", y) for x, y in zip(table["x"], table["y"], strict=True))
+    for table in _of(data, "range", label):
+        for name in ("n", "share"):
+            yield label, f"{name} in range", table["from"], table["to"], table[name]
+    for table in _of(data, "comparisons", label):
+        yield from _comparison(label, table)
 
 
 def _of(data: dict[str, Any], key: str, label: str) -> Iterator[dict[str, Any]]:
@@ -90,8 +90,8 @@ def _bins(label: str, bins: dict[str, Any], readings: Readings, position: int) -
             yield label, measure, low, high, value
 
 
-def _box(label: str, made: dict[str, Any]) -> Iterator[_Row]:
-    for name, value in made.items():
+def _box(label: str, table: dict[str, Any]) -> Iterator[_Row]:
+    for name, value in table.items():
         if name not in (
             *_LISTS,
             "q1",
@@ -101,9 +101,9 @@ def _box(label: str, made: dict[str, Any]) -> Iterator[_Row]:
         ):  # which are among the sample's numbers
             yield label, "box width" if name == "width" else name, "", "", value
     for grade in ("beyond", "far"):
-        for row, value in zip(made[f"{grade}_rows"], made[grade], strict=True):
+        for row, value in zip(table[f"{grade}_rows"], table[grade], strict=True):
             yield label, grade, row, "", value
-    for letter in made["letters"]:
+    for letter in table["letters"]:
         for end in ("low", "high"):
             yield label, f"letter {end}", letter["depth"], "", letter[end]
 

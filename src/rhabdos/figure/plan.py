@@ -199,14 +199,8 @@ def plan_of(
         upright = not heights and count > 1 and boxes <= _MOST_STANDING
     rows, columns = _grid(across, upright)
     maker = _Maker(recipe, variables, within, across, factors)
-    panels: list[PlannedPanel] = []
-    for row, at_row in enumerate(_combinations(rows)):
-        for column, at_column in enumerate(_combinations(columns)):
-            panels.append(
-                maker.panel(len(panels), row, column, {**at_row, **at_column}, lanes_of, apart)
-            )
     return Plan(
-        tuple(panels),
+        maker.panels(rows, columns, lanes_of, apart),
         tuple(_head(at, apart) for at in _combinations(rows)) if rows else (),
         tuple(_head(at, apart) for at in _combinations(columns)) if rows else (),
         across,
@@ -270,7 +264,22 @@ class _Maker:
         self._made = 0
         self._forward = _forward(recipe, (*within, *across))
 
-    def panel(
+    def panels(
+        self,
+        rows: Sequence[Dimension],
+        columns: Sequence[Dimension],
+        lanes_of: Sequence[Dimension],
+        apart: bool,
+    ) -> tuple[PlannedPanel, ...]:
+        """All panels, row by row."""
+        panels: list[PlannedPanel] = []
+        for row, at_row in enumerate(_combinations(rows)):
+            for column, at_column in enumerate(_combinations(columns)):
+                at = {**at_row, **at_column}
+                panels.append(self._panel(len(panels), row, column, at, lanes_of, apart))
+        return tuple(panels)
+
+    def _panel(
         self,
         place: int,
         row: int,

@@ -9,6 +9,7 @@ from msgspec import Struct, structs
 from rhabdos.figure.page import Size
 from rhabdos.figure.plan import Plan
 from rhabdos.figure.readings import Readings
+from rhabdos.scene.names import Rect
 
 _USUAL = Size(16.0, 10.0, "cm")
 _HIGHEST = 24.0  # cm, to which a page grows by itself
@@ -161,21 +162,12 @@ class Margins(Struct, frozen=True):
     bottom: float = 0.0
 
 
-class Box(Struct, frozen=True):
-    """A rectangle on the page."""
-
-    left: float
-    top: float
-    right: float
-    bottom: float
-
-
 def gap_of(grid: Grid, width: float) -> float:
     """The room between panels, in points; less between many."""
     return max(_LEAST_GAP, min(_MOST_GAP, 0.12 * width / max(grid.columns, grid.rows)))
 
 
-def laid_out(grid: Grid, room: Box, margins: Sequence[Margins], least: float) -> tuple[Box, ...]:
+def laid_out(grid: Grid, room: Rect, margins: Sequence[Margins], least: float) -> tuple[Rect, ...]:
     """The frames of all panels, equal in size, with room around each for its labels.
 
     Labels of a panel with nothing under it may hang into the place that is empty there.
@@ -199,6 +191,6 @@ def laid_out(grid: Grid, room: Box, margins: Sequence[Margins], least: float) ->
     for row in range(1, grid.rows):
         ys.append(ys[-1] + high + bottoms[row - 1] + gap + tops[row])
     return tuple(
-        Box(xs[cell.column], ys[cell.row], xs[cell.column] + wide, ys[cell.row] + high)
+        Rect(xs[cell.column], ys[cell.row], xs[cell.column] + wide, ys[cell.row] + high)
         for cell in grid.cells
     )

@@ -39,16 +39,8 @@ def heading(
 ) -> Heading:
     """Lay the title and the legend out; kept, since neither changes while bins do.
 
-    Parameters
-    ----------
-    legend_title, levels : str, tuple of Named
-        Of a legend beside the title or under it; no levels where it is elsewhere, or not at all.
-    size : int or None
-        The number of values, beside the title of a figure of one group.
-    left, right, top : float
-        The room, in points.
-    most_rows : int
-        Of the legend.
+    A legend that is elsewhere has no ``levels`` here; ``size`` is the number of values of a figure
+    of one group. The room is from ``left`` to ``right``, down from ``top``, in points.
     """
     marks: list[Mark] = []
     zones: list[Zone] = []

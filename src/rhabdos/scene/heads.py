@@ -3,9 +3,10 @@
 from collections.abc import Sequence
 
 from rhabdos.figure.readings import Readings
-from rhabdos.scene.grid import Box, Grid
+from rhabdos.scene.grid import Grid
 from rhabdos.scene.labels import told_apart
 from rhabdos.scene.marks import Mark, Meaning, Text, Zone
+from rhabdos.scene.names import Rect
 from rhabdos.scene.plane import Frame
 from rhabdos.scene.style import Style
 from rhabdos.scene.text import Measure
@@ -43,7 +44,7 @@ def marks(
     readings: Readings,
     grid: Grid,
     frames: Sequence[Frame],
-    room: Box,
+    room: Rect,
     lift: float,
     measure: Measure,
     style: Style,

@@ -10,10 +10,11 @@ from rhabdos.figure.recipe import Form, Recipe
 from rhabdos.figure.sentence import plain
 from rhabdos.scene import axes
 from rhabdos.scene.build import drawn
-from rhabdos.scene.grid import Box, Margins, laid_out, page_size
+from rhabdos.scene.grid import Margins, laid_out, page_size
 from rhabdos.scene.lanes import lay_lanes
 from rhabdos.scene.limits import limits_of
 from rhabdos.scene.marks import Mark, Scene, Segments
+from rhabdos.scene.names import Rect
 from rhabdos.scene.page import Page
 from rhabdos.scene.plane import Frame
 from rhabdos.scene.style import HOUSE, Style
@@ -48,7 +49,7 @@ def small(
     limits = limits_of(alone)
     whole = page_size(alone).points()
     page = Page(alone, width, height, limits, lambda _text, _size, _bold: 0.0, style, whole)
-    room = Box(2.0, 3.0, width - 2.0, height - 1.0)
+    room = Rect(2.0, 3.0, width - 2.0, height - 1.0)
     boxes = laid_out(page.grid, room, (Margins(),) * len(page.grid.cells), _LEAST)
     marks: list[Mark] = []
     frames = []

@@ -17,6 +17,10 @@ from rhabdos.scene.style import HOUSE, Style
 from rhabdos.scene.text import Measure, wrapped
 from rhabdos.scene.ticks import Ticks
 
+PAD = 9.0
+EDGE = PAD + 6  # free at the right of a page
+NOTE_ROW = 10.0
+
 
 def colours_of(readings: Readings, style: Style = HOUSE) -> tuple[str, ...]:
     """The colour of each group of a figure, quiet where others are brought forward."""

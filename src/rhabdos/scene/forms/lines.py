@@ -72,14 +72,14 @@ def line_form(form: Form, part: Part) -> SceneForm:
     def tallest(readings: Readings, groups: Sequence[int]) -> float:
         """The greatest height of some groups."""
         drawn = standing(readings, form, groups)
-        return max((float(one.curve.y.max(initial=0.0)) for one in drawn), default=0.0)
+        return max((float(risen.curve.y.max(initial=0.0)) for risen in drawn), default=0.0)
 
     def layers(drawing: Drawing, band: Band, groups: Sequence[int]) -> Layers:
         """A line a group, and the area under it where it is filled."""
         fills: list[Mark] = []
         lines: list[Mark] = []
         style, frame = drawing.style, drawing.frame
-        each = {one.curve.group: one for one in standing(drawing.readings, form, groups)}
+        each = {risen.curve.group: risen for risen in standing(drawing.readings, form, groups)}
         for group in drawing.in_front(list(each)):
             curve, ground = each[group].curve, each[group].ground
             meaning, colour = Meaning(part, group), drawing.colours[group]

@@ -1,0 +1,140 @@
+"""What stands around the frames: titles, labels of ticks, names of lanes, and notes."""
+
+from collections.abc import Sequence
+
+import numpy as np
+
+from rhabdos.figure.forms import FORMS
+from rhabdos.scene import axes, labels, legend
+from rhabdos.scene.forms import scene_form
+from rhabdos.scene.layout import Layout, tick_room
+from rhabdos.scene.marks import Mark, Meaning, Text
+from rhabdos.scene.names import Rect, rect_of
+from rhabdos.scene.page import EDGE, NOTE_ROW, PAD, Page
+from rhabdos.scene.plane import Frame
+from rhabdos.scene.ticks import Ticks
+
+_NOTE = 7.5
+_APART = 2.0  # points between labels of neighbouring panels
+_NEIGHBOURS = 24  # labels of panels before, with which one may collide
+
+
+def titles(page: Page, frames: Sequence[Frame], under: int) -> list[Mark]:
+    """The titles of both axes, once for all panels; so many rows of a legend stand below."""
+    left, right = min(f.left for f in frames), max(f.right for f in frames)
+    top, bottom = min(f.top for f in frames), max(f.bottom for f in frames)
+    value, height = Meaning("value-axis"), Meaning("height-axis")
+    at_left, at_bottom = (value, height) if page.upright else (height, value)
+    base = page.height - PAD - NOTE_ROW * len(page.noted) - legend.ROW * under
+    return [
+        *axes.left_title(page.left_title, PAD, (top + bottom) / 2, at_left, page.style),
+        *axes.bottom_title(page.bottom_title, (left + right) / 2, base, at_bottom, page.style),
+    ]
+
+
+def tick_labels(page: Page, frames: Sequence[Frame], at: Sequence[Ticks]) -> list[Mark]:
+    """The labels of ticks where a panel has its own, or none of its neighbours has the same.
+
+    Of labels of neighbouring panels that would touch, the later one is left out.
+    """
+    marks: list[Mark] = []
+    lines: dict[tuple[str, int], list[Rect]] = {}
+    value, height = Meaning("value-axis"), Meaning("height-axis")
+    for cell, frame, ticks in zip(page.grid.cells, frames, at, strict=True):
+        row, column = ("row", cell.row), ("column", cell.column)
+        if cell.values:
+            alongs = frame.alongs(np.array(ticks.places)).tolist() if ticks.places else []
+            if page.upright:
+                ys = [frame.page_height - along for along in alongs]
+                labels_made = axes.left_labels(ys, ticks.labels, frame.left, value, page.style)
+            else:
+                labels_made = axes.bottom_labels(
+                    alongs, ticks.labels, frame.bottom, value, page.style
+                )
+            marks += _clear_of(
+                labels_made, lines.setdefault(column if page.upright else row, []), page
+            )
+        of_heights = page.heights[frame.panel][0]
+        if cell.heights and of_heights.labels:
+            wide = [page.measure(text, axes.TICK_SIZE, False) + 3 for text in of_heights.labels]
+            extents = wide if page.upright else [axes.TICK_SIZE * 1.1] * len(wide)
+            levels, texts = _apart(frame, of_heights, extents)
+            if page.upright:
+                labels_made = axes.bottom_labels(levels, texts, frame.bottom, height, page.style)
+            else:
+                labels_made = axes.left_labels(levels, texts, frame.left, height, page.style)
+            marks += _clear_of(
+                labels_made, lines.setdefault(row if page.upright else column, []), page
+            )
+    return marks
+
+
+def _clear_of(wanted: Sequence[Text], taken: list[Rect], page: Page) -> list[Text]:
+    """The labels that touch none of the last ones of neighbouring panels."""
+    if page.alone:
+        return list(wanted)
+    near, kept = taken[-_NEIGHBOURS:], []
+    for text in wanted:
+        rect = rect_of(text, page.measure)
+        grown = Rect(rect.left - _APART, rect.top, rect.right + _APART, rect.bottom)
+        if not any(grown.meets(other) for other in near):
+            kept.append(text)
+            taken.append(rect)
+    return kept
+
+
+def _apart(frame: Frame, ticks: Ticks, extents: Sequence[float]) -> tuple[list[float], list[str]]:
+    """Where the labels of heights lie across, band by band; those that would touch are left out.
+
+    ``extents`` tells how much room each label takes across. The 0 of a band always stays.
+    """
+    bands = [heights.band for lane in frame.lanes for heights in lane.heights]
+    if len(bands) == 1 and bands[0].thickness >= sum(extents):
+        return bands[0].ats(np.array(ticks.places)).tolist(), list(ticks.labels)
+    levels: list[float] = []
+    texts: list[str] = []
+    taken: list[tuple[float, float]] = []
+    wanted = [
+        (number > 0, band.at(place), text, extent / 2)
+        for band in bands
+        for number, (place, text, extent) in enumerate(
+            zip(ticks.places, ticks.labels, extents, strict=True)
+        )
+    ]
+    for _, level, text, half in sorted(wanted, key=lambda label: label[0]):
+        if all(level + half <= low or level - half >= high for low, high in taken):
+            taken.append((level - half, level + half))
+            levels.append(level)
+            texts.append(text)
+    return levels, texts
+
+
+def names(page: Page, frames: Sequence[Frame], layout: Layout) -> list[Mark]:
+    """The names of lanes, and the numbers beside boxes."""
+    readings, style, measure = page.readings, page.style, page.measure
+    marks: list[Mark] = []
+    for cell, frame in zip(page.grid.cells, frames, strict=True):
+        room = tick_room(page, cell)
+        if page.upright:
+            if page.grid.ends_column(cell):
+                marks += labels.bottom_marks(layout.names, frame, frame.bottom + room, style)
+            marks += labels.written_top(readings, frame, style, measure)
+        else:
+            if cell.column == 0:
+                over = cell.row == 0
+                marks += labels.left_marks(layout.names, frame, frame.left - room, over, style)
+            extent = frame.bottom - frame.top
+            marks += labels.written_right(readings, frame, extent, layout.beside, measure, style)
+    return marks
+
+
+def note(page: Page, drawn: Sequence[Mark]) -> list[Mark]:
+    """What forms say under the figure, such as how many of the values they could draw."""
+    marks: list[Mark] = []
+    for row, form in enumerate(page.noted):
+        written = scene_form(form).note
+        if written and (text := written(page.readings, drawn)):
+            x, y = page.width - EDGE, page.height - PAD - row * NOTE_ROW
+            meaning = Meaning(FORMS[form].part)
+            marks.append(Text(x, y, text, _NOTE, "end", page.style.quiet, meaning))
+    return marks

@@ -1,0 +1,179 @@
+"""Where everything stands on a page: room for what is around the frames; they get what is left."""
+
+from collections.abc import Sequence
+
+from msgspec import Struct, structs
+
+from rhabdos.scene import axes, heads, labels, legend, legends
+from rhabdos.scene.centres import Centre, in_rows, rows_height, words_width
+from rhabdos.scene.grid import Cell, Margins, laid_out
+from rhabdos.scene.heading import Heading, heading
+from rhabdos.scene.names import Rect
+from rhabdos.scene.page import EDGE, NOTE_ROW, PAD, Page
+from rhabdos.scene.plane import Frame
+
+_LEAST_FRAME = 20.0
+_LEAST_ROOM = 14.0  # points of a frame, under which words give way
+MOST_SPARING = 2
+_NAMES = (1.0, 0.6, 0.4)  # how much of their usual room names of lanes may have
+_MOST_LEGEND = 0.25  # of the paper's height, that a legend over the frame takes
+
+
+class Layout(Struct, frozen=True, eq=False):
+    """Where everything stands, before any mark is made.
+
+    Attributes
+    ----------
+    above : Heading
+        Title and legend.
+    under : list of list of Entry
+        The rows of a legend below.
+    names : LaneNames
+        Beside lying lanes, or under standing ones.
+    beside : float
+        The room for numbers at the right of each frame.
+    room : Rect
+        Of all panels with their labels.
+    frames : tuple of Frame
+        One a panel, without lanes.
+    lines : tuple of Centre
+        With rows for words beyond the frame, where they stand there.
+    """
+
+    above: Heading
+    under: list[list[legend.Entry]]
+    names: labels.LaneNames
+    beside: float
+    room: Rect
+    frames: tuple[Frame, ...]
+    lines: tuple[Centre, ...]
+
+    @property
+    def cramped(self) -> bool:
+        """Whether the frames have too little room."""
+        frame = self.frames[0]
+        return min(frame.right - frame.left, frame.bottom - frame.top) < _LEAST_ROOM
+
+
+def settled(page: Page, place: legends.Placed) -> tuple[Page, Layout]:
+    """The page with as many words as leave its frames room, and where everything stands on it."""
+    layout = _layout(page, place)
+    while page.spare < MOST_SPARING and not page.alone and layout.cramped:
+        page = structs.replace(page, spare=page.spare + 1)
+        layout = _layout(page, place)
+    return page, layout
+
+
+def _layout(page: Page, place: legends.Placed) -> Layout:
+    """Find room for what stands around the frames; they get what is left."""
+    readings, measure, width, height = page.readings, page.measure, page.width, page.height
+    left = PAD + (len(page.left_title) * axes.TITLE_ROW + 4 if page.left_title else 0.0)
+    right = width - EDGE - place.width_right(page)
+    lines = page.centres(0) if page.words_beyond else ()
+    if page.upright:
+        right -= words_width(lines, measure)
+    under = place.rows_below(page, right - left)
+    below = len(page.bottom_title) * axes.TITLE_ROW + 2 if page.bottom_title else 0.0
+    bottom = height - PAD - NOTE_ROW * len(page.noted) - legend.ROW * len(under) - below
+    top = PAD
+    # Names are as large as their lanes, and lanes begin where the heading ends.
+    for _ in range(2 if page.in_lanes else 1):
+        names, beside = _beside_frames(page, Rect(left, top, right, bottom))
+        margins = _margins(page, names, beside)
+        above = _heading(page, place, left + margins[0].left, right - margins[0].right)
+        top = above.bottom
+    if lines and not page.upright:
+        limits, margin = page.limits[0], margins[0]
+        ends = left + margin.left, right - margin.right
+        lines = in_rows(lines, *ends, limits.low, limits.high, measure)
+        top += rows_height(lines)
+    top = min(top + heads.columns_height(readings, page.spare), bottom - _LEAST_FRAME)
+    room = Rect(left, top, right, bottom)
+    boxes = laid_out(page.grid, room, margins, _LEAST_FRAME)
+    both = zip(page.grid.cells, boxes, strict=True)
+    frames = tuple(_bare(page, cell, box) for cell, box in both)
+    return Layout(above, under, names, beside, room, frames, lines)
+
+
+def _beside_frames(page: Page, room: Rect) -> tuple[labels.LaneNames, float]:
+    """The names of lanes, and the room for numbers at the right of lying boxes."""
+    readings, measure = page.readings, page.measure
+    if not page.in_lanes and not readings.recipe.box.numbers:
+        return labels.LaneNames(), 0.0
+    first = laid_out(page.grid, room, _margins(page, labels.LaneNames(), 0.0), _LEAST_FRAME)[0]
+    share = _NAMES[page.spare]
+    if page.upright:
+        wide, most = first.right - first.left, page.height * share
+        return labels.at_bottom(readings.plan, readings.groups, wide, most, measure), 0.0
+    deep, most = first.bottom - first.top, page.width * share
+    names = labels.at_left(readings.plan, readings.groups, most, deep, measure)
+    column = page.width / page.grid.columns
+    return names, labels.written_width(readings, deep, column, measure)
+
+
+def _margins(page: Page, names: labels.LaneNames, beside: float) -> tuple[Margins, ...]:
+    """The room for labels around each panel."""
+    grid, top = page.grid, heads.height(page.readings, page.spare)
+    answers = []
+    for cell in grid.cells:
+        of_ticks = tick_room(page, cell)
+        if page.upright:
+            of_names = names.height if grid.ends_column(cell) else 0.0
+            at_left = _value_labels_width(page, cell) if cell.values else 0.0
+            above = top + labels.written_height(page.readings)
+            answers.append(Margins(at_left, above, 0.0, of_names + of_ticks + 2))
+        else:
+            of_names = names.width if cell.column == 0 else 0.0
+            under = axes.TICK_SIZE + axes.TICK + 4 if cell.values else 0.0
+            answers.append(Margins(of_names + of_ticks, top, beside, under))
+    return tuple(answers)
+
+
+def _value_labels_width(page: Page, cell: Cell) -> float:
+    """The room for labels of a standing axis, whose length is not known yet."""
+    shares = (0.7,) if page.alone else (0.4, 0.55, 0.7, 0.85)
+    each = page.height / page.grid.rows
+    labels_of = (page.value_ticks(cell.panel, share * each).labels for share in shares)
+    return max(_widest(texts, page) for texts in labels_of) + axes.TICK + axes.LABEL_GAP
+
+
+def tick_room(page: Page, cell: Cell) -> float:
+    """The room that labels of heights take beside a panel, or under a standing one, in points."""
+    ticks = page.heights[cell.panel][0].labels if cell.heights else ()
+    if not ticks:
+        return 0.0
+    if page.upright:
+        return axes.TICK_SIZE + axes.TICK + 2
+    return _widest(ticks, page) + axes.TICK + axes.LABEL_GAP
+
+
+def _widest(texts: Sequence[str], page: Page) -> float:
+    return max((page.measure(text, axes.TICK_SIZE, False) for text in texts), default=0.0)
+
+
+def _heading(page: Page, place: legends.Placed, left: float, right: float) -> Heading:
+    readings = page.readings
+    rows = max(1, int(page.height * _MOST_LEGEND / legend.ROW))
+    levels = place.levels if place.where == "above" else ()
+    size = readings.groups[0].n if len(readings.groups) == 1 else None
+    title = readings.recipe.words.title or ""
+    return heading(
+        title, place.title, levels, size, left, right, PAD, rows, page.measure, page.style
+    )
+
+
+def _bare(page: Page, cell: Cell, box: Rect) -> Frame:
+    """The frame of a panel, without its lanes."""
+    limits = page.limits[cell.panel]
+    return Frame(
+        box.left,
+        box.top,
+        box.right,
+        box.bottom,
+        limits.low,
+        limits.high,
+        page.height,
+        page.upright,
+        (),
+        cell.panel,
+    )
