@@ -141,7 +141,7 @@ def test_columns_and_freed_axes_are_set_in_the_panel(hands):
     hands.type_into(panel.widgets["Columns"], "4")
     frames = hands.window.stage.canvas.scene.frames
     assert len({frame.top for frame in frames}) == 1
-    hands.tick("panels", "Heights: own axes")
+    hands.tick("panels", "Own heights")
     tallest = {frame.band.tallest for frame in hands.window.stage.canvas.scene.frames}
     assert len(tallest) > 1
     hands.type_into(panel.widgets["Columns"], "many")

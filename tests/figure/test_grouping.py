@@ -17,9 +17,10 @@ from rhabdos.figure.forms.bars import bars, grounds
 from rhabdos.figure.levels import brought_forward, left_out, level_lists, moved
 from rhabdos.figure.notices import notices
 from rhabdos.figure.numbers import numbers_data
+from rhabdos.figure.phrases import PHRASES
 from rhabdos.figure.phrases.grouping import arrangements, in_panels, swapped
 from rhabdos.figure.phrases.shown import family_of, with_variable
-from rhabdos.figure.readings import read
+from rhabdos.figure.readings import read, size_words
 from rhabdos.figure.recipe import Groups, Panels, Recipe, Show
 from rhabdos.figure.sentence import plain
 from rhabdos.figure.wanted import samples_for
@@ -530,3 +531,26 @@ def test_lanes_too_many_for_a_page_are_told():
     table = table_of(range(160), Mooring=names, Gear=gears)
     readings = drawn(table, ("Length",), ("Mooring", "Gear"), forms=("box",))
     assert "crowded-lanes" in codes_of(readings)
+
+
+def test_what_differs_from_axis_to_axis_is_not_told_of_all(demo):
+    recipe = asked(("Shell length", "Wet mass"), ("Bay",), forms=("bars", "curve"))
+    readings = read(recipe, samples_for(recipe, demo))
+    words = plain(readings)
+    assert "Bins are each variable’s own, automatic" in words
+    assert "curve bandwidth is by Silverman" in words
+    assert " mm" not in words
+    choices = [choice.text for choice in PHRASES["bins"].alternatives(readings)]
+    assert "Sturges" in choices
+    assert not any("wide" in text for text in choices)
+
+
+def test_a_level_has_the_size_of_each_variable_or_at_most_that(demo):
+    readings = drawn(demo, ("Shell length", "Wet mass"), ("Bay",))
+    heron = [g.place for g in readings.groups if g.label.startswith("Heron Sound")]
+    sizes = [readings.groups[place].n for place in heron]
+    assert len(set(sizes)) == 2
+    assert size_words(readings, heron) == f"n ≤ {max(sizes):,}"
+    both = drawn(demo, split=("Bay",), by=("Stock",))
+    heron = [g.place for g in both.groups if g.label.startswith("Heron Sound")]
+    assert size_words(both, heron) == "n = 820"

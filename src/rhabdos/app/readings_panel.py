@@ -18,13 +18,14 @@ from PyQt6.QtWidgets import (
 from rhabdos.app.choices import Choices
 from rhabdos.app.fields import plain_tip
 from rhabdos.app.levels_list import swatch_of
+from rhabdos.data.columns import NumberColumn
 from rhabdos.figure.notice import Notice
 from rhabdos.figure.readings import Readings
 from rhabdos.figure.recipe import Recipe
 from rhabdos.figure.wording import places_for, rounded
 from rhabdos.scene.page import colours_of
 from rhabdos.stats.quantiles import IN_WORDS
-from rhabdos.stats.summary import TRIMMED, Summary
+from rhabdos.stats.summary import TRIMMED
 
 _MEASURES = ("mean", "sd", "min", "q1", "median", "q3", "max", "iqr")
 _TITLES = ("n", "missing", "mean", "sd", "min", "Q1", "median", "Q3", "max", "IQR")
@@ -96,18 +97,19 @@ def _side(column: int) -> Qt.AlignmentFlag:
 
 
 def _rows(readings: Readings) -> list[list[str]]:
-    summaries = readings.summaries
-    places = _places(summaries)
     rows = []
-    for group, summary in zip(readings.groups, summaries, strict=True):
-        numbers = [rounded(getattr(summary, name), places) for name in _MEASURES]
+    places = {variable.name: _places(readings, variable) for variable in readings.variables}
+    for group, summary in zip(readings.groups, readings.summaries, strict=True):
+        decimals = places[group.variable.name]
+        numbers = [rounded(getattr(summary, name), decimals) for name in _MEASURES]
         rows.append([group.label, f"{group.n:,}", f"{group.missing:,}", *numbers])
     return rows
 
 
 def _more(readings: Readings, row: int) -> str:
     """The numbers of a group that the table has no room for."""
-    summary, places = readings.summaries[row], _places(readings.summaries)
+    summary = readings.summaries[row]
+    places = _places(readings, readings.groups[row].variable)
     finer = None if places is None else places + 1
     lines = [
         readings.groups[row].label,
@@ -123,9 +125,10 @@ def _more(readings: Readings, row: int) -> str:
     return "\n".join(lines)
 
 
-def _places(summaries: tuple[Summary, ...]) -> int | None:
-    """The same number of decimals for all groups, so that columns line up."""
-    filled = [summary for summary in summaries if summary.n]
+def _places(readings: Readings, variable: NumberColumn) -> int | None:
+    """The same number of decimals for all groups of a variable, so that columns line up."""
+    both = zip(readings.groups, readings.summaries, strict=True)
+    filled = [summary for group, summary in both if summary.n and group.variable is variable]
     spread = max((s.sd for s in filled if s.sd == s.sd), default=0.0)
     reach = max((max(abs(s.min), abs(s.max)) for s in filled), default=0.0)
     return places_for(spread, reach)

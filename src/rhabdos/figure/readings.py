@@ -15,6 +15,7 @@ from rhabdos.data.samples import AnySample, Pooled, SampleSet
 from rhabdos.errors import Refusal
 from rhabdos.figure.forms import needs_bins
 from rhabdos.figure.ordering import (
+    VARIABLE,
     Dimension,
     factor_dimension,
     variable_dimension,
@@ -266,6 +267,18 @@ class Readings(Struct, frozen=True, eq=False, dict=True):
         """What the shares of a group are of: its own values, or all that are shown on its axis."""
         of_group = self.groups[group]
         return self.pools[of_group.axis].n if self.recipe.show.of == "all" else of_group.n
+
+
+def size_words(readings: Readings, groups: Sequence[int]) -> str:
+    """How many values some groups have, in words; of several variables in panels, at most."""
+    each: dict[str, int] = {}
+    for place in groups:
+        group = readings.groups[place]
+        each[group.variable.name] = each.get(group.variable.name, 0) + group.n
+    sizes = set(each.values())
+    if len(each) > 1 and any(d.name == VARIABLE for d in readings.plan.paneled):
+        return f"n ≤ {max(sizes):,}" if len(sizes) > 1 else f"n = {max(sizes):,}"
+    return f"n = {sum(each.values()):,}"
 
 
 def _share_an_axis(gathered: SampleSet) -> bool:

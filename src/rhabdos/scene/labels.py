@@ -6,7 +6,7 @@ from msgspec import Struct
 
 from rhabdos.figure.ordering import VARIABLE
 from rhabdos.figure.plan import Plan
-from rhabdos.figure.readings import Group, Readings
+from rhabdos.figure.readings import Readings, size_words
 from rhabdos.scene.marks import Mark, Meaning, Text
 from rhabdos.scene.plane import Frame, Lane
 from rhabdos.scene.style import Style
@@ -42,13 +42,14 @@ class LaneNames(Struct, frozen=True):
     height: float = 0.0
 
 
-def _labels(plan: Plan, groups: Sequence[Group]) -> list[tuple[str, str]]:
-    """Name and n of each lane."""
+def _labels(readings: Readings) -> list[tuple[str, str]]:
+    """Name and n of each lane, over all panels."""
+    plan = readings.plan
     named = []
     for number, lane in enumerate(plan.lanes):
         all_panels = (panel.lanes[number].groups for panel in plan.panels)
-        n = sum(groups[group.place].n for of_panel in all_panels for group in of_panel)
-        named.append((" ".join(lane.label.split()) or "“ ”", f"n = {n:,}"))
+        groups = [group.place for of_panel in all_panels for group in of_panel]
+        named.append((" ".join(lane.label.split()) or "“ ”", size_words(readings, groups)))
     return named
 
 
@@ -87,17 +88,16 @@ def _cut_within(name: str, room: float, size: float, measure: Measure, bold: boo
     return "…"
 
 
-def at_left(
-    plan: Plan, groups: Sequence[Group], page_width: float, extent: float, measure: Measure
-) -> LaneNames:
+def at_left(readings: Readings, page_width: float, extent: float, measure: Measure) -> LaneNames:
     """Names beside lying lanes: over their n where there is room, else before it."""
+    plan = readings.plan
     each = extent / len(plan.lanes)
     if len(plan.lanes) == 1 or each < _SMALLEST:  # nobody could read them: pointing tells
         return LaneNames()
     most = page_width * _WIDEST
     two_rows = each >= 2.2 * _ROW
     size = SIZE if two_rows else max(_SMALLEST, min(SIZE, 0.82 * each))
-    named = _labels(plan, groups)
+    named = _labels(readings)
     lines: list[tuple[str, ...]]
     broken = [tuple(wrapped(name, most, size, True, measure, 2)) for name, _ in named]
     if each >= 3.3 * _ROW and len(set(broken)) == len({name for name, _ in named}):
@@ -114,14 +114,13 @@ def at_left(
     return LaneNames(tuple(lines), factor, size, False, wide + _GAP)
 
 
-def at_bottom(
-    plan: Plan, groups: Sequence[Group], extent: float, page_height: float, measure: Measure
-) -> LaneNames:
+def at_bottom(readings: Readings, extent: float, page_height: float, measure: Measure) -> LaneNames:
     """Names under standing lanes: level where they have room, else turned."""
+    plan = readings.plan
     each = extent / len(plan.lanes) - 4
     if len(plan.lanes) == 1 or each + 4 < _SMALLEST:
         return LaneNames()
-    level = [(*wrapped(name, each, SIZE, True, measure, 2), n) for name, n in _labels(plan, groups)]
+    level = [(*wrapped(name, each, SIZE, True, measure, 2), n) for name, n in _labels(readings)]
     factor = shortened(_factor(plan), extent, SIZE, False, measure)
     under = _ROW if factor else 2.0
     fits = all(
@@ -135,7 +134,7 @@ def at_bottom(
         return LaneNames(tuple(level), factor, SIZE, False, 0.0, height)
     size = max(_SMALLEST, min(SIZE, 0.85 * (each + 4)))
     most = page_height * _HIGHEST
-    named = _labels(plan, groups)
+    named = _labels(readings)
     ends = [f"  {n}" for _, n in named]
     rooms = [most - measure(end, size, False) for end in ends]
     cut = told_apart([name for name, _ in named], rooms, size, measure)

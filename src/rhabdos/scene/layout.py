@@ -104,9 +104,9 @@ def _beside_frames(page: Page, room: Rect) -> tuple[labels.LaneNames, float]:
     share = _NAMES[page.spare]
     if page.upright:
         wide, most = first.right - first.left, page.height * share
-        return labels.at_bottom(readings.plan, readings.groups, wide, most, measure), 0.0
+        return labels.at_bottom(readings, wide, most, measure), 0.0
     deep, most = first.bottom - first.top, page.width * share
-    names = labels.at_left(readings.plan, readings.groups, most, deep, measure)
+    names = labels.at_left(readings, most, deep, measure)
     column = page.width / page.grid.columns
     return names, labels.written_width(readings, deep, column, measure)
 

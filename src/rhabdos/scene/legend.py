@@ -4,7 +4,7 @@ from collections.abc import Sequence
 
 from msgspec import Struct
 
-from rhabdos.figure.readings import Readings
+from rhabdos.figure.readings import Readings, size_words
 from rhabdos.figure.recipe import Form, LegendPlace
 from rhabdos.scene.marks import Mark, Meaning, Swatch, Text, Zone
 from rhabdos.scene.style import Style
@@ -21,11 +21,11 @@ _MOST_AT_LINES = 5
 
 
 class Named(Struct, frozen=True):
-    """A level with a colour: what it is called, its colour, and how many values it has, if told."""
+    """A level with a colour: what it is called, its colour, and its size in words, if told."""
 
     label: str
     colour: str
-    n: int | None = None
+    size: str = ""
 
 
 class Entry(Struct, frozen=True):
@@ -61,10 +61,10 @@ def named(readings: Readings, style: Style) -> tuple[Named, ...]:
     plan, asked = readings.plan, readings.recipe.legend
     if plan.coloured is None:
         return ()
-    sizes: dict[int, int] = {}
+    groups: dict[int, list[int]] = {}
     forward: dict[int, bool] = {}
     for group in readings.groups:
-        sizes[group.colour] = sizes.get(group.colour, 0) + group.n
+        groups.setdefault(group.colour, []).append(group.place)
         forward[group.colour] = forward.get(group.colour, False) or group.forward
     colours = style.colours(plan.colours)
     levels = plan.coloured.levels[::-1] if asked.reverse else plan.coloured.levels
@@ -72,7 +72,7 @@ def named(readings: Readings, style: Style) -> tuple[Named, ...]:
         Named(
             level.label,
             colours[level.place] if forward.get(level.place, True) else style.receded,
-            sizes.get(level.place, 0) if asked.n else None,
+            size_words(readings, groups.get(level.place, [])) if asked.n else "",
         )
         for level in levels
     )
@@ -94,7 +94,7 @@ def entries(title: str, levels: Sequence[Named], room: float, measure: Measure) 
         text = shortened(" ".join(title.split()), room, SIZE, False, measure)
         shown.append(Entry(text, "", "", measure(text, SIZE, False)))
     for level in levels:
-        size = "" if level.n is None else f"  n = {level.n:,}"
+        size = f"  {level.size}" if level.size else ""
         name_room = room - _SWATCH - _GAP - measure(size, SIZE, False)
         name = " ".join(level.label.split()) or "“ ”"
         text = shortened(name, name_room, SIZE, False, measure) + size

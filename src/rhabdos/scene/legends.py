@@ -181,7 +181,7 @@ def at_lines(
 
 def _worded(named: Named) -> str:
     name = " ".join(named.label.split()) or "“ ”"
-    return name if named.n is None else f"{name}  n = {named.n:,}"
+    return f"{name}  {named.size}" if named.size else name
 
 
 def _lines(scene: Scene, frame: Frame) -> dict[int, FloatArray]:

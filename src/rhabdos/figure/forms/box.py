@@ -65,7 +65,7 @@ def _letters(samples: SampleSet) -> tuple[tuple[Letter, ...], ...]:
 
 def written(readings: Readings, group: int) -> list[str]:
     """The numbers beside a group's box, one text each."""
-    summary, places = readings.summaries[group], _places(readings)
+    summary, places = readings.summaries[group], _places(readings, group)
     mean, sd = rounded(summary.mean, places), rounded(summary.sd, places)
     texts = {
         "n": f"n = {summary.n:,}",
@@ -169,7 +169,7 @@ def card(readings: Readings, groups: Sequence[int], _pointed: int | None, _value
     if readings.recipe.box.letters:
         return _letter_card(readings, of_group)
     beyond = named_beyond(readings, place, _MOST_LISTED)
-    places, unit = _places(readings), of_group.unit
+    places, unit = _places(readings, place), of_group.unit
     high_end, low_end = _ends(readings.recipe.box)
     rows = [
         ("upper whisker", drawn.whisker_high, high_end),
@@ -200,7 +200,8 @@ _LETTERS = ("median", "fourths", "eighths", "sixteenths")
 
 def _letter_card(readings: Readings, group: Group) -> Card:
     """The letter values of a group, and how many values lie beyond the outermost."""
-    places, unit, pairs = _places(readings), group.unit, letter_values(readings)
+    places, unit = _places(readings, group.place), group.unit
+    pairs = letter_values(readings)
     lines = []
     for step, pair in enumerate(pairs[group.place]):
         name = _LETTERS[step] if step < len(_LETTERS) else f"1/{2 ** (step + 1)}"
@@ -217,9 +218,11 @@ def _letter_card(readings: Readings, group: Group) -> Card:
     return Card(f"{group.label}, n = {group.n:,}", ("", ""), tuple(lines), notes=(note,))
 
 
-def _places(readings: Readings) -> int | None:
-    """The same decimals for all boxes of a figure, so that they can be compared."""
-    filled = [summary for summary in readings.summaries if summary.n]
+def _places(readings: Readings, group: int) -> int | None:
+    """The same decimals for all boxes of a variable, so that they can be compared."""
+    variable = readings.groups[group].variable
+    both = zip(readings.groups, readings.summaries, strict=True)
+    filled = [summary for of, summary in both if summary.n and of.variable is variable]
     spread = max((summary.sd for summary in filled if summary.sd > 0), default=0.0)
     return places_for(spread, max(max(abs(s.min), abs(s.max)) for s in filled))
 

@@ -4,7 +4,7 @@ from rhabdos.errors import Refusal
 from rhabdos.figure.phrases.heights import SCALES
 from rhabdos.figure.phrases.phrase import LINE, Choice, Phrase, Said, Setting, number, or_usual
 from rhabdos.figure.readings import Readings, edges_for
-from rhabdos.figure.recipe import Bars
+from rhabdos.figure.recipe import Bars, Bins
 from rhabdos.figure.wording import counted, exact, with_unit
 from rhabdos.stats.rounding import round_steps
 from rhabdos.stats.rules import RULES
@@ -13,6 +13,8 @@ from rhabdos.stats.rules import RULES
 def bins_phrase(readings: Readings) -> str:
     """The bins in words."""
     bins, edges, unit = readings.recipe.bins, readings.edges, readings.variable.unit
+    if readings.plan.axes > 1:
+        return f"each variable’s own, {_made_by(bins)}"
     if bins.edges is not None:
         low, high = exact(edges.low), with_unit(exact(edges.high), unit)
         return f"{edges.count:,} of your own, {low} to {high}"
@@ -30,7 +32,36 @@ def bins_phrase(readings: Readings) -> str:
     return words
 
 
+def _made_by(bins: Bins) -> str:
+    """How bins are made that differ from axis to axis."""
+    if bins.edges is not None:
+        return "between edges of your own"
+    if bins.width is not None:
+        return f"{exact(bins.width)} wide"
+    if bins.count is not None:
+        return f"{bins.count:,} in number"
+    rule = bins.rule or "automatic"
+    return rule if rule == "automatic" else f"by {RULES[rule].title}"
+
+
+def _rules(readings: Readings) -> list[Choice]:
+    """The rules alone, where each axis gets its own width by them."""
+    recipe, bins = readings.recipe, readings.recipe.bins
+    by_hand = bins.width is not None or bins.count is not None or bins.edges is not None
+    return [
+        Choice(
+            rule.title,
+            f"Bins by {rule.title}",
+            recipe.binned(bins.with_rule(key)),
+            not by_hand and key == (bins.rule or "automatic"),
+        )
+        for key, rule in RULES.items()
+    ]
+
+
 def _bins(readings: Readings) -> list[Choice]:
+    if readings.plan.axes > 1:
+        return _rules(readings)
     recipe, edges, unit = readings.recipe, readings.edges, readings.variable.unit
     bins = recipe.bins
     by_hand = bins.width is not None or bins.count is not None or bins.edges is not None

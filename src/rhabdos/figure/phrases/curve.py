@@ -21,7 +21,7 @@ def curve_phrase(readings: Readings) -> str:
     if settings.factor != 1:
         by += f", times {exact(settings.factor)}"
     widths = _widths(readings)
-    if not widths:
+    if not widths or readings.plan.axes > 1:
         return by
     ends = [exact(float(f"{width:.3g}")) for width in (min(widths), max(widths))]
     text = ends[0] if ends[0] == ends[1] else " to ".join(ends)

@@ -320,11 +320,11 @@ PANELS = Phrase(
             read=_read_columns,
             matters=lambda readings: len(readings.plan.panels) > 1 and not readings.plan.crossed,
         ),
-        _freed("value", "Values: own axes", "Value axis"),
-        _freed("height", "Heights: own axes", "Heights"),
+        _freed("value", "Own value axes", "Value axis"),
+        _freed("height", "Own heights", "Heights"),
         Setting(
             "panels.variables",
-            "Each variable in its panel",
+            "By variable",
             "toggle",
             "Variables in panels|Variables as groups",
             value=lambda readings: any(d.name == "" for d in readings.plan.paneled),
@@ -332,7 +332,7 @@ PANELS = Phrase(
         ),
         Setting(
             "show.standardised",
-            "In standard deviations",
+            "Standardised",
             "toggle",
             "Standardise|Values as they are",
             matters=lambda readings: (
