@@ -554,3 +554,11 @@ def test_a_level_has_the_size_of_each_variable_or_at_most_that(demo):
     both = drawn(demo, split=("Bay",), by=("Stock",))
     heron = [g.place for g in both.groups if g.label.startswith("Heron Sound")]
     assert size_words(both, heron) == "n = 820"
+
+
+def test_shares_of_all_are_of_all_values_of_the_same_variable(demo):
+    readings = drawn(demo, ("Shell length", "Wet mass"), ("Bay",), heights="percent", of="all")
+    totals = {}
+    for group, of_group in zip(readings.groups, bars(readings), strict=True):
+        totals[group.variable.name] = totals.get(group.variable.name, 0) + of_group.heights.sum()
+    assert list(totals.values()) == pytest.approx([100, 100])
