@@ -39,6 +39,7 @@ class LevelsList(QTreeWidget):
             columns.setStretchLastSection(False)
             columns.setSectionResizeMode(0, QHeaderView.ResizeMode.Stretch)
             columns.setSectionResizeMode(1, QHeaderView.ResizeMode.ResizeToContents)
+        self._shown: object = None
         self._held: QTreeWidgetItem | None = None
         self._pressed_at = QPoint()
         self._dragged = False
@@ -48,6 +49,9 @@ class LevelsList(QTreeWidget):
 
     def show_lists(self, lists: tuple[LevelList, ...], colours: tuple[str, ...]) -> None:
         """Show the levels of a figure; ``colours`` are by place."""
+        if self._shown == (lists, colours):
+            return
+        self._shown = lists, colours
         row = self.indexOfTopLevelItem(self.currentItem()) if self.currentItem() else 0
         self.blockSignals(True)
         self.clear()
@@ -74,7 +78,7 @@ class LevelsList(QTreeWidget):
 
     def _changed(self, item: QTreeWidgetItem, _column: int) -> None:
         if level := _level_of(item):
-            self._was_ticked = True
+            self._was_ticked, self._shown = True, None
             _later(self.ticked, level)
 
     def _clicked(self, item: QTreeWidgetItem, _column: int) -> None:
@@ -133,6 +137,7 @@ class LevelsList(QTreeWidget):
         if held is None or there is None or held.missing or there.missing:
             return False
         place = self.indexOfTopLevelItem(target)
+        self._shown = None  # what the hand has changed is made anew, also if it is refused
         self.blockSignals(True)
         self.insertTopLevelItem(place, self.takeTopLevelItem(self.indexOfTopLevelItem(item)))
         self.setCurrentItem(item)

@@ -8,6 +8,7 @@ from rhabdos.figure.ordering import VARIABLE, Dimension, Level, shown_cells
 from rhabdos.figure.readings import Readings
 from rhabdos.figure.recipe import Recipe
 from rhabdos.figure.wording import in_running_text
+from rhabdos.keeping import kept_last
 
 
 class ListedLevel(Struct, frozen=True):
@@ -39,7 +40,13 @@ class LevelList(Struct, frozen=True):
 
 
 def level_lists(readings: Readings) -> tuple[LevelList, ...]:
-    """The levels of every factor that makes groups or panels."""
+    """The levels of every factor that makes groups or panels; kept while only bins change."""
+    recipe = readings.recipe
+    key = recipe.show, recipe.panels, recipe.groups
+    return kept_last(readings.gathered, "levels", key, lambda: _lists(readings))
+
+
+def _lists(readings: Readings) -> tuple[LevelList, ...]:
     plan = readings.plan
     dimensions = {dimension.name: dimension for dimension in (*plan.within, *plan.paneled)}
     return tuple(_listed(readings, dimension) for dimension in dimensions.values())
