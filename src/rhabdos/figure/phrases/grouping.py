@@ -65,13 +65,10 @@ def _afterwards(readings: Readings) -> str:
     asked = readings.recipe.groups
     told = []
     if isinstance(asked.order, str) and asked.order not in ("data", "name"):
-        first, last = ("most", "least") if asked.reverse else ("least", "greatest")
-        if asked.order == "n":
-            first, last = ("largest", "smallest") if asked.reverse else ("smallest", "largest")
-            told.append(f"from the {first} to the {last}")
-        else:
-            first, last = ("greatest", "least") if asked.reverse else ("least", "greatest")
-            told.append(f"from the {first} to the {last} {asked.order}")
+        size = ("smallest", "largest") if asked.order == "n" else ("least", "greatest")
+        first, last = size[::-1] if asked.reverse else size
+        what = "" if asked.order == "n" else f" {asked.order}"
+        told.append(f"from the {first} to the {last}{what}")
     if asked.hidden:
         told.append(f"without {listed_briefly(list(asked.hidden), 3)}")
     forward = [name for name in asked.forward if any(not g.forward for g in readings.groups)]
