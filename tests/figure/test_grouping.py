@@ -19,7 +19,7 @@ from rhabdos.figure.notices import notices
 from rhabdos.figure.numbers import numbers_data
 from rhabdos.figure.phrases import PHRASES
 from rhabdos.figure.phrases.grouping import arrangements, in_panels, swapped
-from rhabdos.figure.phrases.shown import family_of, with_variable
+from rhabdos.figure.phrases.shown import families, with_variable
 from rhabdos.figure.readings import read, size_words
 from rhabdos.figure.recipe import Groups, Panels, Recipe, Show
 from rhabdos.figure.sentence import plain
@@ -347,7 +347,7 @@ def test_one_variable_more_and_one_less(demo):
     assert two.show.variables == ("Shell length", "Wet mass")
     both = read(two, samples_for(two, demo))
     assert with_variable(two, both, "Shell length").show.variables == ("Wet mass",)
-    family = family_of(demo.column("Growth week 1"), demo.numbers)
+    (family,) = families(demo.numbers)
     assert [column.name for column in family] == list(WEEKS)
 
 

@@ -10,6 +10,7 @@ from rhabdos.figure.recipe import MOST_VARIABLES, NUMBERS, Form, Recipe
 
 MOST_ENTRIES = 30
 FIND = "find"
+_MOST_FAMILIES = 5
 _MOST_NAMED = 4  # variables that the sentence names
 # The few that are wanted most; the panel beside the figure combines them at will.
 _COMBINATIONS: tuple[tuple[Form, ...], ...] = (
@@ -83,8 +84,7 @@ def _variables(readings: Readings) -> list[Choice]:
     if len(numbers) > MOST_ENTRIES:
         choices += [LINE, Choice(f"Find among {len(numbers):,} …", FIND, None)]
     several: list[Choice] = []
-    family = family_of(readings.variable, numbers)
-    if len(family) > 1:
+    for family in families(numbers)[:_MOST_FAMILIES]:
         words = f"{family[0].label} to {family[-1].label}"
         names = tuple(column.name for column in family)
         several.append(
@@ -97,18 +97,15 @@ def _variables(readings: Readings) -> list[Choice]:
     return choices + ([LINE, *several] if several else [])
 
 
-def family_of(variable: NumberColumn, columns: Sequence[NumberColumn]) -> list[NumberColumn]:
+def families(columns: Sequence[NumberColumn]) -> list[list[NumberColumn]]:
     """Variables that are named alike but for a number at the end, and have the same unit."""
-    stem = _stem(variable.label)
-    if stem is None:
-        return []
-    alike = [c for c in columns if c.unit == variable.unit and _stem(c.label) == stem]
-    return sorted(alike, key=lambda column: natural(column.label))
-
-
-def _stem(label: str) -> str | None:
-    bare = label.rstrip("0123456789")
-    return bare if bare and bare != label else None
+    alike: dict[tuple[str, str], list[NumberColumn]] = {}
+    for column in columns:
+        stem = column.label.rstrip("0123456789")
+        if stem and stem != column.label:
+            alike.setdefault((stem, column.unit), []).append(column)
+    several = [family for family in alike.values() if 1 < len(family) <= MOST_VARIABLES]
+    return [sorted(family, key=lambda column: natural(column.label)) for family in several]
 
 
 VARIABLE = Phrase(
