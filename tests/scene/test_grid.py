@@ -302,6 +302,7 @@ def test_freed_axes_show_each_panels_own_ticks_and_limits(demo):
     shared, _ = drawn(demo, by=("Bay",), panels={"columns": 2})
     assert readings.edges.values.tolist() == shared.edges.values.tolist()
     assert len({frame.band.tallest for frame in scene.frames}) == 3
+    assert len({(frame.low, frame.high) for frame in scene.frames}) == 3
     for frame in scene.frames:
         group = readings.groups[frame.panel]
         assert frame.low <= group.sample.minimum <= group.sample.maximum <= frame.high

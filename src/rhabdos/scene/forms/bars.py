@@ -25,11 +25,26 @@ _MOST_THINNED = 4  # every so manieth bar is labelled at least, or none is
 
 
 def _reach(readings: Readings, groups: Sequence[int]) -> tuple[float, float] | None:
+    """All bins; of panels with value axes of their own, those that hold values."""
     own = readings.own_edges
+    if "value" in readings.recipe.panels.free:
+        return _filled(readings, groups)
     edges = {id(own[group]): own[group] for group in groups}.values()
     if not edges:
         return None
     return min(own.low for own in edges), max(own.high for own in edges)
+
+
+def _filled(readings: Readings, groups: Sequence[int]) -> tuple[float, float] | None:
+    """From the first bin that holds a value of some groups to the last."""
+    ends = []
+    for group in groups:
+        of_group = bars(readings)[group]
+        held = np.flatnonzero(of_group.counts)
+        if len(held):
+            edges = of_group.edges.values
+            ends.append((float(edges[held[0]]), float(edges[held[-1] + 1])))
+    return (min(low for low, _ in ends), max(high for _, high in ends)) if ends else None
 
 
 def _tallest(readings: Readings, groups: Sequence[int]) -> float:
