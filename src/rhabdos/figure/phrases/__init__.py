@@ -8,8 +8,10 @@ from collections.abc import Mapping
 from rhabdos.figure.phrases.bins import BARS, BINS
 from rhabdos.figure.phrases.box import BOX
 from rhabdos.figure.phrases.curve import CURVE
-from rhabdos.figure.phrases.grouping import ARRANGE, LEGEND, PANELS, SPLIT
+from rhabdos.figure.phrases.grouping import ARRANGE, SPLIT
 from rhabdos.figure.phrases.heights import HEIGHTS
+from rhabdos.figure.phrases.legend import LEGEND
+from rhabdos.figure.phrases.panels import PANELS
 from rhabdos.figure.phrases.phrase import Key, Phrase
 from rhabdos.figure.phrases.points import POINTS
 from rhabdos.figure.phrases.shown import FORMS_PHRASE, VARIABLE, WAY

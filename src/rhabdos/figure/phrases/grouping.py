@@ -1,18 +1,14 @@
-"""The phrases that say how groups stand: factors, arrangement, panels and legend."""
+"""The phrases that say how groups stand: factors and arrangement."""
 
 from collections.abc import Sequence
-from typing import get_args
 
 from rhabdos.data.columns import Column
 from rhabdos.data.gathering import can_split
-from rhabdos.errors import Refusal
-from rhabdos.figure.edge_text import read_number
 from rhabdos.figure.notice import listed_briefly
-from rhabdos.figure.phrases.phrase import LINE, Choice, Phrase, Said, Setting
+from rhabdos.figure.phrases.phrase import LINE, Choice, Phrase, Said
 from rhabdos.figure.phrases.shown import MOST_ENTRIES
 from rhabdos.figure.readings import Readings
-from rhabdos.figure.recipe import Arrange, LegendPlace, Recipe
-from rhabdos.quoting import quoted
+from rhabdos.figure.recipe import Arrange, Recipe
 
 ARRANGED: dict[Arrange, str] = {
     "overlaid": "overlaid",
@@ -30,7 +26,8 @@ def factors_of(readings: Readings) -> list[Column]:
     return [column for column in factors if column.name not in shown][:MOST_ENTRIES]
 
 
-def _labels(readings: Readings, names: Sequence[str]) -> list[str]:
+def labels_of(readings: Readings, names: Sequence[str]) -> list[str]:
+    """What factors are called in the figure."""
     return [readings.gathered.factor(name).label for name in names]
 
 
@@ -48,7 +45,7 @@ def swapped(recipe: Recipe) -> Recipe:
 
 
 def _said_split(readings: Readings) -> Said:
-    split = _labels(readings, readings.recipe.show.split)
+    split = labels_of(readings, readings.recipe.show.split)
     after = _afterwards(readings)
     if not split:
         together = "variable by variable" if readings.plan.within else "all together"
@@ -88,7 +85,7 @@ def _factors(readings: Readings) -> list[Choice]:
     ]
     if split:
         seconds = [c for c in columns if c.name != split[0]]
-        first = _labels(readings, split[:1])[0]
+        first = labels_of(readings, split[:1])[0]
         choices += [LINE] * bool(seconds)
         choices += [
             Choice(
@@ -100,7 +97,7 @@ def _factors(readings: Readings) -> list[Choice]:
             for c in seconds
         ]
     if len(split) > 1:
-        first, second = _labels(readings, split)
+        first, second = labels_of(readings, split)
         words = f"swap: {second}, and {first} in colour"
         choices += [LINE, Choice(words, f"Swap {first} and {second}", swapped(recipe))]
     return choices
@@ -157,7 +154,7 @@ def in_panels(readings: Readings) -> tuple[str, Recipe] | None:
     """The step that makes panels of the groups, and the figure; None where there are no groups."""
     recipe, split = readings.recipe, readings.recipe.show.split
     if split:
-        first = _labels(readings, split[:1])[0]
+        first = labels_of(readings, split[:1])[0]
         by = tuple(dict.fromkeys((*recipe.panels.by, split[0])))
         if len(by) > 2:
             return None
@@ -190,210 +187,4 @@ ARRANGE = Phrase(
     hint="In lanes each group has its own strip along the same axis, and heights share one scale. "
     "More than four groups start in lanes, and so do boxes, violins and points. Of two factors the "
     "first makes the lanes, and the second lies within them.",
-)
-
-
-# Panels
-
-
-def _said_panels(readings: Readings) -> Said:
-    labels = [d.label if d.name else "variable" for d in readings.plan.paneled]
-    if readings.plan.crossed:
-        rows, columns = ", ".join(labels[:-1]), labels[-1]
-        if readings.plan.paneled[0].name == "" and not readings.plan.upright:
-            rows, columns = ", ".join(labels[1:]), labels[0]
-        return Said(", in panels of ", f"{rows} by {columns}")
-    return Said(", in panels by ", labels[0] if labels else "nothing")
-
-
-def _paneled(readings: Readings) -> list[Choice]:
-    recipe = readings.recipe
-    by = [readings.gathered.factor(name).name for name in recipe.panels.by]
-    alone = not readings.plan.paneled
-    choices = [Choice("one panel", "One panel", recipe.paneled(by=(), variables=None), alone), LINE]
-    columns = factors_of(readings)
-    choices += [
-        Choice(c.label, f"Panels by {c.label}", recipe.paneled(by=(c.name,)), by == [c.name])
-        for c in columns
-    ]
-    if by:
-        first = _labels(readings, by[:1])[0]
-        seconds = [c for c in columns if c.name != by[0]]
-        choices += [LINE] * bool(seconds)
-        choices += [
-            Choice(
-                f"{first} in rows, {c.label} in columns",
-                f"Panels by {first} and {c.label}",
-                recipe.paneled(by=(by[0], c.name)),
-                by == [by[0], c.name],
-            )
-            for c in seconds
-        ]
-    if len(by) > 1:
-        first, second = _labels(readings, by)
-        words = f"swap: {second} in rows, {first} in columns"
-        wanted = recipe.paneled(by=tuple(by[::-1]))
-        choices += [LINE, Choice(words, f"Swap {first} and {second}", wanted)]
-    return choices
-
-
-def _factor_choices(readings: Readings) -> list[tuple[str, object]]:
-    none: list[tuple[str, object]] = [("nothing", None)]
-    return none + [(column.label, column.name) for column in factors_of(readings)]
-
-
-def _panel_factor(at: int) -> Setting:
-    """The list of factors for rows, or for columns."""
-
-    def change(recipe: Recipe, value: object) -> Recipe:
-        """The recipe with this factor in its place."""
-        by = [*recipe.panels.by, None, None][:2]
-        by[at] = str(value) if value is not None else None
-        return recipe.paneled(by=tuple(dict.fromkeys(name for name in by if name is not None)))
-
-    def value(readings: Readings) -> object:
-        """The factor that is there now."""
-        by = readings.recipe.panels.by
-        return readings.gathered.factor(by[at]).name if at < len(by) else None
-
-    label = "By" if at == 0 else "and across by"
-    return Setting(
-        "panels.by",
-        label,
-        "choice",
-        "Panels by {}",
-        choices=_factor_choices,
-        change=change,
-        value=value,
-        matters=lambda readings: at == 0 or bool(readings.recipe.panels.by),
-    )
-
-
-def _read_columns(text: str, _readings: Readings) -> object:
-    if not text:
-        return None
-    number = read_number(text)
-    if number is None or number != int(number) or not 1 <= number <= 60:
-        raise Refusal(f"Columns are to be a whole number from 1 to 60, and {quoted(text)} is none.")
-    return int(number)
-
-
-def _freed(axis: str, label: str, words: str) -> Setting:
-    def change(recipe: Recipe, value: object) -> Recipe:
-        """The recipe with this axis freed, or shared."""
-        others = [other for other in recipe.panels.free if other != axis]
-        return recipe.paneled(free=(*others, axis) if value else tuple(others))
-
-    return Setting(
-        "panels.free",
-        label,
-        "toggle",
-        f"{words} of its own in each panel|{words} shared by panels",
-        change=change,
-        value=lambda readings: axis in readings.recipe.panels.free,
-        matters=lambda readings: (
-            len(readings.plan.panels) > 1 and (axis == "value" or bool(readings.plan.heights))
-        ),
-    )
-
-
-PANELS = Phrase(
-    "panels",
-    "Panels",
-    "Ctrl+Shift+2",
-    _said_panels,
-    matters=lambda readings: bool(readings.plan.paneled),
-    alternatives=_paneled,
-    settings=(
-        _panel_factor(0),
-        _panel_factor(1),
-        Setting(
-            "panels.columns",
-            "Columns",
-            "typed",
-            "Panels in {} columns",
-            shown=lambda readings: str(readings.recipe.panels.columns or ""),
-            placeholder=lambda _readings: "as the page asks",
-            read=_read_columns,
-            matters=lambda readings: len(readings.plan.panels) > 1 and not readings.plan.crossed,
-        ),
-        _freed("value", "Own value axes", "Value axis"),
-        _freed("height", "Own heights", "Heights"),
-        Setting(
-            "panels.variables",
-            "By variable",
-            "toggle",
-            "Variables in panels|Variables as groups",
-            value=lambda readings: any(d.name == "" for d in readings.plan.paneled),
-            matters=lambda readings: len(readings.variables) > 1 and readings.plan.axes == 1,
-        ),
-        Setting(
-            "show.standardised",
-            "Standardised",
-            "toggle",
-            "Standardise|Values as they are",
-            matters=lambda readings: (
-                len(readings.variables) > 1 or readings.recipe.show.standardised
-            ),
-        ),
-    ),
-    hint="Panels share their axes, their bins and their words. By one factor they wrap; by two "
-    "they stand in rows and columns.",
-    parts=("panel",),
-    aside="Panels",
-    wished=lambda readings: bool(factors_of(readings)),
-)
-
-
-# Legend
-
-_PLACES: dict[LegendPlace | None, str] = {
-    None: "as usual",
-    "above": "above",
-    "right": "at the right",
-    "below": "below",
-    "top-left": "in the upper left",
-    "top-right": "in the upper right",
-    "bottom-left": "in the lower left",
-    "bottom-right": "in the lower right",
-    "lines": "at the lines themselves",
-    "none": "nowhere",
-}
-assert set(get_args(LegendPlace)) < set(_PLACES)
-
-LEGEND = Phrase(
-    "legend",
-    "Legend",
-    "Ctrl+Shift+9",
-    lambda _readings: Said("", "Legend"),
-    clause=True,
-    matters=lambda _readings: False,
-    settings=(
-        Setting(
-            "legend.place",
-            "Place",
-            "choice",
-            "Legend {}",
-            choices=lambda _readings: [(words, place) for place, words in _PLACES.items()],
-        ),
-        Setting(
-            "legend.title",
-            "Title",
-            "words",
-            "Change legend title",
-            shown=lambda readings: readings.recipe.legend.title or "",
-            placeholder=lambda readings: (
-                readings.plan.coloured.label if readings.plan.coloured else ""
-            ),
-        ),
-        Setting("legend.n", "n of each group", "toggle", "Legend with n|Legend without n"),
-        Setting(
-            "legend.reverse", "From last to first", "toggle", "Legend reversed|Legend in order"
-        ),
-    ),
-    hint="A click on a name in the legend brings that group forward; Escape ends it. The order is "
-    "that of the groups.",
-    parts=("legend",),
-    aside="Legend",
-    wished=lambda readings: readings.plan.coloured is not None,
 )

@@ -1,0 +1,57 @@
+"""The phrase of the legend: its place, its title, and what it tells."""
+
+from typing import get_args
+
+from rhabdos.figure.phrases.phrase import Phrase, Said, Setting
+from rhabdos.figure.recipe import LegendPlace
+
+_PLACES: dict[LegendPlace | None, str] = {
+    None: "as usual",
+    "above": "above",
+    "right": "at the right",
+    "below": "below",
+    "top-left": "in the upper left",
+    "top-right": "in the upper right",
+    "bottom-left": "in the lower left",
+    "bottom-right": "in the lower right",
+    "lines": "at the lines themselves",
+    "none": "nowhere",
+}
+assert set(get_args(LegendPlace)) < set(_PLACES)
+
+LEGEND = Phrase(
+    "legend",
+    "Legend",
+    "Ctrl+Shift+9",
+    lambda _readings: Said("", "Legend"),
+    clause=True,
+    matters=lambda _readings: False,
+    settings=(
+        Setting(
+            "legend.place",
+            "Place",
+            "choice",
+            "Legend {}",
+            choices=lambda _readings: [(words, place) for place, words in _PLACES.items()],
+        ),
+        Setting(
+            "legend.title",
+            "Title",
+            "words",
+            "Change legend title",
+            shown=lambda readings: readings.recipe.legend.title or "",
+            placeholder=lambda readings: (
+                readings.plan.coloured.label if readings.plan.coloured else ""
+            ),
+        ),
+        Setting("legend.n", "n of each group", "toggle", "Legend with n|Legend without n"),
+        Setting(
+            "legend.reverse", "From last to first", "toggle", "Legend reversed|Legend in order"
+        ),
+    ),
+    hint="A click on a name in the legend brings that group forward; Escape ends it. The order is "
+    "that of the groups.",
+    parts=("legend",),
+    aside="Legend",
+    wished=lambda readings: readings.plan.coloured is not None,
+)
