@@ -2,7 +2,7 @@
 
 from collections.abc import Sequence
 
-from rhabdos.data.columns import Column
+from rhabdos.data.columns import CategoryColumn, Column
 from rhabdos.data.gathering import can_split
 from rhabdos.figure.notice import listed_briefly
 from rhabdos.figure.phrases.phrase import LINE, Choice, Phrase, Said
@@ -24,6 +24,14 @@ def factors_of(readings: Readings) -> list[Column]:
     table, shown = readings.gathered.table, {v.name for v in readings.gathered.variables}
     factors = can_split(table) if table else []
     return [column for column in factors if column.name not in shown][:MOST_ENTRIES]
+
+
+def has_factors(readings: Readings) -> bool:
+    """Whether any column may make groups; a category tells at once, numbers are read for it."""
+    table = readings.gathered.table
+    if table and any(isinstance(c, CategoryColumn) and c.levels for c in table.columns):
+        return True
+    return bool(factors_of(readings))
 
 
 def labels_of(readings: Readings, names: Sequence[str]) -> list[str]:

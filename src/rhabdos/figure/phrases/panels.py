@@ -3,7 +3,7 @@
 from rhabdos.errors import Refusal
 from rhabdos.figure.edge_text import read_number
 from rhabdos.figure.ordering import VARIABLE
-from rhabdos.figure.phrases.grouping import factors_of, labels_of
+from rhabdos.figure.phrases.grouping import factors_of, has_factors, labels_of
 from rhabdos.figure.phrases.phrase import LINE, Choice, Phrase, Said, Setting
 from rhabdos.figure.readings import Readings
 from rhabdos.figure.recipe import Recipe
@@ -155,5 +155,5 @@ PANELS = Phrase(
     "they stand in rows and columns.",
     parts=("panel",),
     aside="Panels",
-    wished=lambda readings: bool(factors_of(readings)),
+    wished=has_factors,
 )
