@@ -1,8 +1,8 @@
 """Time two pieces of work by turns, so that a noisy machine is unfair to neither."""
 
 import time
-from functools import cache
 from collections.abc import Callable
+from functools import cache
 from statistics import median
 
 from PyQt6.QtGui import QGuiApplication
