@@ -337,6 +337,28 @@ def test_a_panel_that_no_row_is_in_says_so():
     assert said.count("no values") == 1
 
 
+@WAYS
+@pytest.mark.parametrize("forms", [("box",), ("bars",)])
+def test_a_place_in_a_cluster_that_no_row_has_says_so(upright, forms):
+    bays, gears = [0] * 20 + [0] * 20 + [1] * 20, [0] * 20 + [1] * 20 + [0] * 20
+    table = Table(
+        "t",
+        (
+            NumberColumn("Length", label="Length", values=np.arange(60.0)),
+            CategoryColumn("Bay", label="Bay", codes=np.array(bays), levels=("A", "B")),
+            CategoryColumn("Gear", label="Gear", codes=np.array(gears), levels=("x", "y")),
+        ),
+    )
+    _, scene = drawn(
+        table, ("Length",), ("Bay", "Gear"), forms=forms, arrange="lanes", upright=upright
+    )
+    (said,) = [m for m in scene.marks if isinstance(m, Text) and m.text == "no rows"]
+    frame = scene.frame
+    lane = frame.lanes[1]
+    across = said.x if upright else said.y
+    assert (lane.first + lane.last) / 2 < across < lane.last
+
+
 def test_variables_of_two_units_have_axes_of_their_own(demo):
     readings, scene = drawn(demo, ("Shell length", "Wet mass"), by=("Bay",))
     assert len(scene.frames) == 6

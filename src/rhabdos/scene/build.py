@@ -21,13 +21,14 @@ from rhabdos.scene.limits import Limits, limits_of
 from rhabdos.scene.marks import Mark, Meaning, Scene, Segments, Text, Zone
 from rhabdos.scene.names import rect_of
 from rhabdos.scene.page import NOTE_ROW, PAD, Page
-from rhabdos.scene.plane import Frame
+from rhabdos.scene.plane import Band, Frame
 from rhabdos.scene.style import HOUSE, Style
 from rhabdos.scene.text import Measure
 from rhabdos.scene.ticks import Ticks
 from rhabdos.scene.zones import axis_zones, panel_zones
 
 _NO_VALUES = 7.5
+_SAID, _LEAST_SAID = 6.5, 8.0  # size of what empty places say, and the least room for it
 
 
 def build(
@@ -115,6 +116,7 @@ def _panel_marks(page: Page, frame: Frame, at: Ticks, lines: tuple[Centre, ...])
         *_grid(page, frame, at, ticks),
         *edge,
         *drawn(page, frame, centred),
+        *_empty_places(page, frame, centred),
         *centred,
     ]
 
@@ -131,6 +133,33 @@ def _nothing(page: Page, frame: Frame) -> list[Mark]:
         axes.outline(frame, style),
         Text(x, y, text, size, "middle", style.quiet, Meaning("panel")),
     ]
+
+
+def _empty_places(page: Page, frame: Frame, centred: Sequence[Mark]) -> list[Mark]:
+    """Strips and bands of groups that no row is in say so, where no word of ``centred`` lies."""
+    groups, style = page.readings.groups, page.style
+    bands: dict[int, Band] = {}
+    taken = [rect_of(mark, page.measure) for mark in centred if isinstance(mark, Text)]
+    for lane in frame.lanes:
+        alone = [(of.groups[0], of.band) for of in lane.heights if len(of.groups) == 1]
+        for group, band in [*alone, *((strip.group, strip.band) for strip in lane.strips)]:
+            if not groups[group].n and band.thickness >= _LEAST_SAID:
+                bands.setdefault(group, band)
+    marks: list[Mark] = []
+    for group, band in bands.items():
+        text = "no values" if groups[group].missing else "no rows"
+        wide = page.measure(text, _SAID, False)
+        if page.upright:
+            x, y = band.middle + _SAID * 0.33, frame.bottom - 4
+            angle = 90.0
+        else:
+            x, y, angle = frame.left + 4, band.middle + _SAID * 0.33, 0.0
+        if wide + 8 <= abs(frame.end - frame.start):
+            meaning = Meaning("panel", group)
+            said = Text(x, y, text, _SAID, "start", style.quiet, meaning, angle=angle)
+            if not any(rect_of(said, page.measure).meets(rect) for rect in taken):
+                marks.append(said)
+    return marks
 
 
 def _grid(page: Page, frame: Frame, at: Ticks, ticks: Ticks) -> list[Mark]:

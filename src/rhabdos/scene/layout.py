@@ -131,9 +131,9 @@ def _margins(page: Page, names: labels.LaneNames, beside: float) -> tuple[Margin
 
 def _value_labels_width(page: Page, cell: Cell) -> float:
     """The room for labels of a standing axis, whose length is not known yet."""
-    shares = (0.7,) if page.alone else (0.4, 0.55, 0.7, 0.85)
+    shares = (0.7,) if page.alone else tuple(share / 20 for share in range(3, 19))
     each = page.height / page.grid.rows
-    labels_of = (page.value_ticks(cell.panel, share * each).labels for share in shares)
+    labels_of = {page.value_ticks(cell.panel, share * each).labels for share in shares}
     return max(_widest(texts, page) for texts in labels_of) + axes.TICK + axes.LABEL_GAP
 
 
