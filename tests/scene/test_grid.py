@@ -310,6 +310,16 @@ def test_freed_axes_show_each_panels_own_ticks_and_limits(demo):
     assert len({round(y) for y in deeper}) >= 3  # two rows of ticks, and the title
 
 
+@WAYS
+def test_lanes_in_panels_are_named_without_a_size_that_no_panel_has(demo, upright):
+    _, scene = drawn(demo, split=("Bay",), by=("Season",), forms=("box",), upright=upright)
+    named = texts(scene, "lane")
+    assert set(named) == {*BAYS, "Bay"}
+    assert named.count("Bay") == 1
+    _, single = drawn(demo, split=("Bay",), forms=("box",), upright=upright)
+    assert {"n = 820", "n = 817", "n = 776"} <= set(texts(single, "lane"))
+
+
 def test_two_factors_of_panels_have_their_names_at_rows_and_columns(demo):
     _, scene = drawn(demo, by=("Bay", "Season"))
     heads = [m for m in marks_of(scene, "panel", Text) if m.bold]

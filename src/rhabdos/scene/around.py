@@ -113,10 +113,12 @@ def names(page: Page, frames: Sequence[Frame], layout: Layout) -> list[Mark]:
     """The names of lanes, and the numbers beside boxes."""
     readings, style, measure = page.readings, page.style, page.measure
     marks: list[Mark] = []
+    lowest = 0.0
     for cell, frame in zip(page.grid.cells, frames, strict=True):
         room = tick_room(page, cell)
         if page.upright:
             if page.grid.ends_column(cell):
+                lowest = max(lowest, frame.bottom + room)
                 marks += labels.bottom_marks(layout.names, frame, frame.bottom + room, style)
             marks += labels.written_top(readings, frame, style, measure)
         else:
@@ -125,6 +127,8 @@ def names(page: Page, frames: Sequence[Frame], layout: Layout) -> list[Mark]:
                 marks += labels.left_marks(layout.names, frame, frame.left - room, over, style)
             extent = frame.bottom - frame.top
             marks += labels.written_right(readings, frame, extent, layout.beside, measure, style)
+    if page.upright:
+        marks += labels.factor_mark(layout.names, frames, lowest, style)
     return marks
 
 

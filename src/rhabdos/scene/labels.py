@@ -29,7 +29,7 @@ class LaneNames(Struct, frozen=True):
     Attributes
     ----------
     lines : tuple of tuple of str
-        For each lane; its last line is its n.
+        For each lane; where they are ``sized``, the last one is its n.
     factor : str
         What the levels are levels of.
     """
@@ -40,11 +40,23 @@ class LaneNames(Struct, frozen=True):
     turned: bool = False
     width: float = 0.0
     height: float = 0.0
+    sized: bool = True
+
+    def bold(self, number: int, lines: Sequence[str]) -> bool:
+        """Whether a line of a lane is its name, and stands out from its n."""
+        return number < len(lines) - 1 if self.sized else self.size == SIZE
+
+
+def _rows(*lines: str) -> tuple[str, ...]:
+    """Lines one under the other, without an n that is not told."""
+    return lines if lines[-1] else lines[:-1]
 
 
 def _labels(readings: Readings) -> list[tuple[str, str]]:
-    """Name and n of each lane, over all panels."""
+    """Name and n of each lane; of several panels, which all have other sizes, no n."""
     plan = readings.plan
+    if len(plan.panels) > 1:
+        return [(" ".join(lane.label.split()) or "“ ”", "") for lane in plan.lanes]
     named = []
     for number, lane in enumerate(plan.lanes):
         all_panels = (panel.lanes[number].groups for panel in plan.panels)
@@ -101,17 +113,20 @@ def at_left(readings: Readings, page_width: float, extent: float, measure: Measu
     lines: list[tuple[str, ...]]
     broken = [tuple(wrapped(name, most, size, True, measure, 2)) for name, _ in named]
     if each >= 3.3 * _ROW and len(set(broken)) == len({name for name, _ in named}):
-        lines = [(*rows, n) for rows, (_, n) in zip(broken, named, strict=True)]
+        lines = [_rows(*rows, n) for rows, (_, n) in zip(broken, named, strict=True)]
     else:
-        ends = ["" if two_rows else f"  {n}" for _, n in named]
+        ends = ["" if two_rows or not n else f"  {n}" for _, n in named]
         rooms = [most - measure(end, size, False) for end in ends]
         cut = told_apart([name for name, _ in named], rooms, size, measure, two_rows)
         both = zip(cut, ends, named, strict=True)
-        lines = [(name, n) if two_rows else (name + end,) for name, end, (_, n) in both]
-    wide = max(measure(line, size, len(texts) > 1) for texts in lines for line in texts)
+        lines = [_rows(name, n) if two_rows else (name + end,) for name, end, (_, n) in both]
+    sized = bool(named[0][1])
+    wide = max(
+        measure(line, size, len(texts) > 1 or not sized) for texts in lines for line in texts
+    )
     factor = shortened(_factor(plan), most, _FACTOR, False, measure)
     wide = max(wide, measure(factor, _FACTOR, False))
-    return LaneNames(tuple(lines), factor, size, False, wide + _GAP)
+    return LaneNames(tuple(lines), factor, size, False, wide + _GAP, sized=sized)
 
 
 def at_bottom(readings: Readings, extent: float, page_height: float, measure: Measure) -> LaneNames:
@@ -120,7 +135,9 @@ def at_bottom(readings: Readings, extent: float, page_height: float, measure: Me
     each = extent / len(plan.lanes) - 4
     if len(plan.lanes) == 1 or each + 4 < _SMALLEST:
         return LaneNames()
-    level = [(*wrapped(name, each, SIZE, True, measure, 2), n) for name, n in _labels(readings)]
+    named = _labels(readings)
+    sized = bool(named[0][1])
+    level = [_rows(*wrapped(name, each, SIZE, True, measure, 2), n) for name, n in named]
     factor = shortened(_factor(plan), extent, SIZE, False, measure)
     under = _ROW if factor else 2.0
     fits = all(
@@ -131,16 +148,15 @@ def at_bottom(readings: Readings, extent: float, page_height: float, measure: Me
     if fits:
         rows = max(len(texts) for texts in level)
         height = rows * _ROW + 4 + under
-        return LaneNames(tuple(level), factor, SIZE, False, 0.0, height)
+        return LaneNames(tuple(level), factor, SIZE, False, 0.0, height, sized)
     size = max(_SMALLEST, min(SIZE, 0.85 * (each + 4)))
     most = page_height * _HIGHEST
-    named = _labels(readings)
-    ends = [f"  {n}" for _, n in named]
+    ends = [f"  {n}" if n else "" for _, n in named]
     rooms = [most - measure(end, size, False) for end in ends]
     cut = told_apart([name for name, _ in named], rooms, size, measure)
     turned = [(name + end,) for name, end in zip(cut, ends, strict=True)]
     longest = max(measure(line, size, False) for texts in turned for line in texts)
-    return LaneNames(tuple(turned), factor, size, True, 0.0, longest + 6 + under)
+    return LaneNames(tuple(turned), factor, size, True, 0.0, longest + 6 + under, sized)
 
 
 def left_marks(
@@ -156,15 +172,15 @@ def left_marks(
         row = names.size * _ROW / SIZE
         base = (lane.first + lane.last) / 2 - (len(lines) / 2 - 0.78) * row
         for number, line in enumerate(lines):
-            colour = style.ink if number < len(lines) - 1 or len(lines) == 1 else style.quiet
-            bold = number < len(lines) - 1
+            bold = names.bold(number, lines)
+            colour = style.ink if bold or len(lines) == 1 else style.quiet
             y = base + number * row
             marks.append(Text(x, y, line, names.size, "end", colour, _MEANING, bold))
     return marks
 
 
 def bottom_marks(names: LaneNames, frame: Frame, top: float, style: Style) -> list[Mark]:
-    """The names of standing lanes below ``top``; the factor under them."""
+    """The names of standing lanes below ``top``."""
     marks: list[Mark] = []
     for lane, lines in zip(frame.lanes, names.lines, strict=False):
         middle = (lane.first + lane.last) / 2
@@ -176,14 +192,20 @@ def bottom_marks(names: LaneNames, frame: Frame, top: float, style: Style) -> li
             ]
             continue
         for number, line in enumerate(lines):
-            bold = number < len(lines) - 1
+            bold = names.bold(number, lines)
             colour = style.ink if bold else style.quiet
             y = top + 2 + (number + 0.85) * _ROW
             marks.append(Text(middle, y, line, names.size, "middle", colour, _MEANING, bold))
-    if names.factor:
-        x, y = (frame.left + frame.right) / 2, top + names.height - 2
-        marks.append(Text(x, y, names.factor, SIZE, "middle", style.ink, _MEANING))
     return marks
+
+
+def factor_mark(names: LaneNames, frames: Sequence[Frame], top: float, style: Style) -> list[Mark]:
+    """What standing lanes are levels of, once under all frames; their names begin at ``top``."""
+    if not names.factor:
+        return []
+    left, right = min(f.left for f in frames), max(f.right for f in frames)
+    y = top + names.height - 2
+    return [Text((left + right) / 2, y, names.factor, SIZE, "middle", style.ink, _MEANING)]
 
 
 # Numbers beside boxes
