@@ -9,7 +9,7 @@ from PyQt6.QtGui import QBrush, QColor, QImage, QPainter, QPen
 from benchmarks.timing import Report, painting, side_by_side
 from rhabdos.data.columns import CategoryColumn, NumberColumn
 from rhabdos.data.gathering import gather
-from rhabdos.data.samples import SampleSet
+from rhabdos.data.sample_sets import SampleSet
 from rhabdos.data.table import Table
 from rhabdos.figure.handling import start_dragged
 from rhabdos.figure.readings import read

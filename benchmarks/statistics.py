@@ -6,7 +6,8 @@ from scipy.stats import gaussian_kde
 
 from benchmarks.timing import Report, seconds, side_by_side
 from rhabdos.data.columns import NumberColumn
-from rhabdos.data.samples import Cell, Sample, SampleSet
+from rhabdos.data.sample_sets import Cell, SampleSet
+from rhabdos.data.samples import Sample
 from rhabdos.figure.ladder import ladder
 from rhabdos.figure.readings import read
 from rhabdos.figure.recipe import Bins, Recipe, Show

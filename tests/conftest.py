@@ -12,7 +12,8 @@ from hypothesis import settings
 from rhabdos.data.columns import CategoryColumn, NumberColumn
 from rhabdos.data.demo import demo_table
 from rhabdos.data.gathering import gather
-from rhabdos.data.samples import Sample, SampleSet
+from rhabdos.data.sample_sets import SampleSet
+from rhabdos.data.samples import Sample
 from rhabdos.data.table import Table
 from rhabdos.figure.recipe import Recipe, Show
 

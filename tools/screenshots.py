@@ -26,7 +26,7 @@ FOLDER = Path(__file__).parents[1] / "docs" / "screenshots"
 
 
 def settle() -> None:
-    QTest.qWait(60)
+    QTest.qWait(150)
 
 
 def in_hand(window: Window, start: float, end: float) -> QPixmap:

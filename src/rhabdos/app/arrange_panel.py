@@ -4,17 +4,16 @@ from functools import partial
 
 from PyQt6.QtCore import QSize, QTimer
 from PyQt6.QtGui import QIcon
-from PyQt6.QtWidgets import QGridLayout, QLabel, QToolButton
+from PyQt6.QtWidgets import QLabel, QToolButton
 
 from rhabdos.app.fields import quiet
 from rhabdos.app.panel import Panel
-from rhabdos.app.pictures import PAUSE, picture_button, show_picture
+from rhabdos.app.pictures import PAUSE, PictureGrid, picture_button, show_picture
 from rhabdos.figure.phrases.grouping import ARRANGE, ARRANGED, arrangements, in_panels
 from rhabdos.figure.readings import Readings
 from rhabdos.scene.miniature import small
 
 _PICTURE = QSize(92, 58)
-_COLUMNS = 2
 _PANELS = "panels"
 
 
@@ -23,22 +22,15 @@ class ArrangePanel(Panel):
 
     def __init__(self) -> None:
         super().__init__(ARRANGE.title)
-        grid = QGridLayout()
-        grid.setContentsMargins(0, 6, 0, 0)
-        grid.setHorizontalSpacing(10)
-        grid.setVerticalSpacing(1)
+        grid = PictureGrid()
         self.pictures: dict[str, QToolButton] = {}
         self.words: dict[str, QLabel] = {}
         named: dict[str, str] = {**ARRANGED, _PANELS: "in panels"}  # type: ignore[dict-item]
-        for place, (key, words) in enumerate(named.items()):
+        for key, words in named.items():
             button = picture_button(f"Groups {words}", _PICTURE)
             button.clicked.connect(partial(self._choose, key))
             self.pictures[key], self.words[key] = button, quiet(words[0].upper() + words[1:])
-            row, column = 3 * (place // _COLUMNS), place % _COLUMNS
-            grid.addWidget(button, row, column)
-            grid.addWidget(self.words[key], row + 1, column)
-            grid.setRowMinimumHeight(row + 2, 8)
-        grid.setColumnStretch(_COLUMNS, 1)
+            grid.add(button, self.words[key])
         self.column.addLayout(grid)
         self.column.addWidget(self.fault)
         self.column.addSpacing(4)

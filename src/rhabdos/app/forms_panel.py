@@ -3,17 +3,15 @@
 from functools import partial
 
 from PyQt6.QtCore import QTimer
-from PyQt6.QtWidgets import QCheckBox, QGridLayout, QToolButton
+from PyQt6.QtWidgets import QCheckBox, QToolButton
 
 from rhabdos.app.fields import quiet
 from rhabdos.app.panel import Panel
-from rhabdos.app.pictures import PAUSE, picture_button, show_picture
+from rhabdos.app.pictures import PAUSE, PictureGrid, picture_button, show_picture
 from rhabdos.figure.forms import FORMS
 from rhabdos.figure.readings import Readings
 from rhabdos.figure.recipe import Form
 from rhabdos.scene.miniature import miniature
-
-_COLUMNS = 2
 
 
 class FormsPanel(Panel):
@@ -21,24 +19,17 @@ class FormsPanel(Panel):
 
     def __init__(self) -> None:
         super().__init__("Drawn as")
-        grid = QGridLayout()
-        grid.setContentsMargins(0, 6, 0, 0)
-        grid.setHorizontalSpacing(10)
-        grid.setVerticalSpacing(1)
+        grid = PictureGrid()
         self.pictures: dict[Form, QToolButton] = {}
         self.ticks: dict[Form, QCheckBox] = {}
-        for place, (form, line) in enumerate(FORMS.items()):
+        for form, line in FORMS.items():
             picture = picture_button(f"Draw {line.title} alone")
             picture.clicked.connect(partial(self._draw_alone, form))
             tick = QCheckBox(line.title[0].upper() + line.title[1:])
             tick.setAccessibleName(line.title)
             tick.clicked.connect(partial(self._toggle, form))
             self.pictures[form], self.ticks[form] = picture, tick
-            row, column = 3 * (place // _COLUMNS), place % _COLUMNS
-            grid.addWidget(picture, row, column)
-            grid.addWidget(tick, row + 1, column)
-            grid.setRowMinimumHeight(row + 2, 6)
-        grid.setColumnStretch(_COLUMNS, 1)
+            grid.add(picture, tick)
         self.column.addLayout(grid)
         self.column.addSpacing(4)
         self.column.addWidget(

@@ -4,13 +4,14 @@ from collections.abc import Callable
 
 from PyQt6.QtCore import QSize, Qt
 from PyQt6.QtGui import QIcon, QPixmap
-from PyQt6.QtWidgets import QToolButton
+from PyQt6.QtWidgets import QGridLayout, QToolButton, QWidget
 
 from rhabdos.errors import Refusal
 from rhabdos.paint.painter import paint, painter_on
 from rhabdos.scene.marks import Scene
 
 SIZE = QSize(92, 38)
+_COLUMNS, _UNDER = 2, 7
 PAUSE = 80  # milliseconds without a change after which pictures are painted
 
 
@@ -23,6 +24,26 @@ def picture_button(name: str, size: QSize = SIZE) -> QToolButton:
     button.setIconSize(size)
     button.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
     return button
+
+
+class PictureGrid(QGridLayout):
+    """Pictures side by side, each with what is said or ticked under it."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setContentsMargins(0, 6, 0, 0)
+        self.setHorizontalSpacing(10)
+        self.setVerticalSpacing(1)
+        self.setColumnStretch(_COLUMNS, 1)
+        self._held = 0
+
+    def add(self, picture: QToolButton, under: QWidget) -> None:
+        """Put a picture in the next place, and a widget under it."""
+        row, column = 3 * (self._held // _COLUMNS), self._held % _COLUMNS
+        self.addWidget(picture, row, column)
+        self.addWidget(under, row + 1, column)
+        self.setRowMinimumHeight(row + 2, _UNDER)
+        self._held += 1
 
 
 def show_picture(button: QToolButton, drawn: Callable[[float, float], Scene]) -> None:

@@ -18,7 +18,6 @@ from PyQt6.QtWidgets import (
 from rhabdos.app.choices import Choices
 from rhabdos.app.fields import plain_tip
 from rhabdos.app.levels_list import swatch_of
-from rhabdos.data.columns import NumberColumn
 from rhabdos.figure.notice import Notice
 from rhabdos.figure.readings import Readings
 from rhabdos.figure.recipe import Recipe
@@ -98,9 +97,9 @@ def _side(column: int) -> Qt.AlignmentFlag:
 
 def _rows(readings: Readings) -> list[list[str]]:
     rows = []
-    places = {variable.name: _places(readings, variable) for variable in readings.variables}
+    places = [_places(readings, axis) for axis in range(readings.plan.axes)]
     for group, summary in zip(readings.groups, readings.summaries, strict=True):
-        decimals = places[group.variable.name]
+        decimals = places[group.axis]
         numbers = [rounded(getattr(summary, name), decimals) for name in _MEASURES]
         rows.append([group.label, f"{group.n:,}", f"{group.missing:,}", *numbers])
     return rows
@@ -109,7 +108,7 @@ def _rows(readings: Readings) -> list[list[str]]:
 def _more(readings: Readings, row: int) -> str:
     """The numbers of a group that the table has no room for."""
     summary = readings.summaries[row]
-    places = _places(readings, readings.groups[row].variable)
+    places = _places(readings, readings.groups[row].axis)
     finer = None if places is None else places + 1
     lines = [
         readings.groups[row].label,
@@ -125,10 +124,10 @@ def _more(readings: Readings, row: int) -> str:
     return "\n".join(lines)
 
 
-def _places(readings: Readings, variable: NumberColumn) -> int | None:
-    """The same number of decimals for all groups of a variable, so that columns line up."""
+def _places(readings: Readings, axis: int) -> int | None:
+    """The same number of decimals for all groups on a value axis, so that columns line up."""
     both = zip(readings.groups, readings.summaries, strict=True)
-    filled = [summary for group, summary in both if summary.n and group.variable is variable]
+    filled = [summary for group, summary in both if summary.n and group.axis == axis]
     spread = max((s.sd for s in filled if s.sd == s.sd), default=0.0)
     reach = max((max(abs(s.min), abs(s.max)) for s in filled), default=0.0)
     return places_for(spread, reach)

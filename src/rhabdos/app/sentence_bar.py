@@ -103,7 +103,8 @@ class SentenceBar(QWidget):
             if piece.text == _DOT and not piece.phrase:
                 after = self._across(self._pieces[position + 1])
                 if x + across + blank + after > width - _SIDE:
-                    continue  # no line ends or begins with it
+                    x = width  # no line ends or begins with it: the next piece begins one
+                    continue
             if x > _SIDE and x + across > width - _SIDE:
                 x, y = _SIDE, y + line + _LINE_GAP
             if button and move:

@@ -12,7 +12,7 @@ from rhabdos.app.runner import Runner
 from rhabdos.data.demo import demo_table
 from rhabdos.data.gathering import Report, can_split, gather
 from rhabdos.data.preparing import Step as DataStep
-from rhabdos.data.samples import SampleSet
+from rhabdos.data.sample_sets import SampleSet
 from rhabdos.data.table import Table
 from rhabdos.errors import Refusal
 from rhabdos.figure.demo_recipe import demo_recipe

@@ -22,6 +22,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from rhabdos.app.group_wishes import bring_forward, end_forward, move_level
 from rhabdos.app.sentence_bar import SentenceBar
 from rhabdos.app.session import Session
 from rhabdos.app.stage import Stage
@@ -247,7 +248,7 @@ class Window(QMainWindow):
         stage.open_asked.connect(self._filing("ask_for_data"))
         stage.demo_asked.connect(session.open_demo)
         stage.canvas.part_clicked.connect(self._click)
-        stage.canvas.level_moved.connect(self._move_level)
+        stage.canvas.level_moved.connect(partial(move_level, session))
         stage.rod.moved.connect(lambda bins: self._preview_bins(bins))
         stage.rod.asked.connect(self._ask_bins)
         stage.rod.held.connect(lambda held: None if held else session.end_preview())
@@ -405,36 +406,15 @@ class Window(QMainWindow):
         self.variables.search.setFocus()
         self.variables.search.selectAll()
 
-    # Groups, at the figure itself
-
     def _click(self, meaning: Meaning, more: bool) -> None:
-        """Choose the phrase of a part, and bring the group forward that was clicked."""
-        readings = self.session.readings
+        """Choose the phrase of a part of the figure, and bring the group forward that is there."""
         self.choose_phrase(phrase_of(meaning.part))
-        level = meaning.level
-        if readings and level is None and meaning.group is not None and readings.plan.coloured:
-            colour = readings.groups[meaning.group].colour
-            levels = readings.plan.coloured.levels
-            level = next(level.label for level in levels if level.place == colour)
-        if readings and level is not None:
-            from rhabdos.figure.levels import brought_forward
-
-            self.session.ask(*brought_forward(readings.recipe, level, more))
-
-    def _move_level(self, label: str, onto: str) -> None:
-        from rhabdos.figure.levels import moved
-
-        readings = self.session.readings
-        if readings and (step := moved(readings, label, onto)):
-            self.session.ask(*step)
+        bring_forward(self.session, meaning, more)
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         """Escape, where nothing nearer has a use for it, ends what is brought forward."""
-        recipe = self.session.recipe
-        escaped = event and event.key() == Qt.Key.Key_Escape
-        if escaped and recipe and recipe.groups.forward:
-            self.session.ask("All groups alike", recipe.grouped(forward=()))
-        else:
+        escaped = event is not None and event.key() == Qt.Key.Key_Escape
+        if not (escaped and end_forward(self.session)):
             super().keyPressEvent(event)
 
     # By hand

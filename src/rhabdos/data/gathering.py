@@ -11,7 +11,8 @@ from msgspec import structs
 
 from rhabdos.arrays import FloatArray, IntArray
 from rhabdos.data.columns import CategoryColumn, Column, NumberColumn
-from rhabdos.data.samples import AnySample, Cell, Sample, SampleSet, Weighted, parts_of
+from rhabdos.data.sample_sets import Cell, SampleSet
+from rhabdos.data.samples import AnySample, Sample, Weighted, parts_of
 from rhabdos.data.table import Table, VariableError
 from rhabdos.keeping import kept_with
 from rhabdos.quoting import listed, quoted
@@ -64,11 +65,7 @@ def gather(
     names = (variables,) if isinstance(variables, str) else tuple(variables)
     split_by = (factors,) if isinstance(factors, str) else tuple(factors)
     measured = tuple(table.number(name) for name in names)
-    for column in measured:
-        if not column.n:
-            raise VariableError(
-                f"{quoted(column.name)} has no values: all {column.rows:,} rows are missing."
-            )
+    _refuse_empty(measured)
     columns = {column.name: column for column in (table.column(name) for name in split_by)}
     splitting = tuple(as_factor(column) for column in columns.values())
     _refuse_twice(measured)
@@ -96,6 +93,14 @@ def gather(
     if gathered.ungrouped == gathered.pooled.n:
         raise _without_values(gathered)
     return gathered
+
+
+def _refuse_empty(columns: Sequence[NumberColumn]) -> None:
+    for column in columns:
+        if not column.n:
+            raise VariableError(
+                f"{quoted(column.name)} has no values: all {column.rows:,} rows are missing."
+            )
 
 
 def _without_values(gathered: SampleSet) -> VariableError:

@@ -5,7 +5,7 @@ import math
 from msgspec import Struct
 
 from rhabdos.arrays import FloatArray
-from rhabdos.data.samples import SampleSet
+from rhabdos.data.sample_sets import SampleSet
 from rhabdos.figure.readings import Readings
 from rhabdos.keeping import kept_with
 from rhabdos.stats.binning import BinningError, Edges, Side, by_width, counts

@@ -9,7 +9,8 @@ from msgspec import Struct
 
 from rhabdos.data.columns import natural
 from rhabdos.data.gathering import without_level
-from rhabdos.data.samples import Pooled, SampleSet, parts_of
+from rhabdos.data.sample_sets import SampleSet
+from rhabdos.data.samples import Pooled, parts_of
 from rhabdos.figure.recipe import Groups, OrderBy
 from rhabdos.figure.wording import in_running_text, value_axis_title
 from rhabdos.keeping import kept_with

@@ -6,7 +6,7 @@ from itertools import product
 
 from msgspec import Struct
 
-from rhabdos.data.samples import Cell
+from rhabdos.data.sample_sets import Cell
 from rhabdos.errors import Refusal
 from rhabdos.figure.forms import heights_forms, strip_forms
 from rhabdos.figure.ordering import VARIABLE, Dimension, Level

@@ -11,7 +11,8 @@ import numpy as np
 from msgspec import Struct
 
 from rhabdos.data.columns import CategoryColumn, NumberColumn
-from rhabdos.data.samples import AnySample, Pooled, SampleSet
+from rhabdos.data.sample_sets import SampleSet
+from rhabdos.data.samples import AnySample, Pooled
 from rhabdos.errors import Refusal
 from rhabdos.figure.forms import needs_bins
 from rhabdos.figure.ordering import (

@@ -3,7 +3,7 @@
 from msgspec import Struct
 
 from rhabdos.data.gathering import Report, gather, silent
-from rhabdos.data.samples import SampleSet
+from rhabdos.data.sample_sets import SampleSet
 from rhabdos.data.table import Table, VariableError
 from rhabdos.figure.recipe import MOST_VARIABLES, NUMBERS, Recipe
 

@@ -3,7 +3,7 @@
 from collections.abc import Iterable
 
 from rhabdos.data.preparing import Step, prepared
-from rhabdos.data.samples import SampleSet
+from rhabdos.data.sample_sets import SampleSet
 from rhabdos.data.table import Table
 from rhabdos.figure.wanted import Wanted, wanted
 from rhabdos.keeping import kept_last

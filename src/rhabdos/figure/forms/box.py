@@ -8,7 +8,7 @@ import numpy as np
 from msgspec import Struct
 
 from rhabdos.data.columns import CategoryColumn, Column, LabelColumn, NumberColumn
-from rhabdos.data.samples import MOST_TAIL_ROWS, SampleSet
+from rhabdos.data.sample_sets import MOST_TAIL_ROWS, SampleSet
 from rhabdos.errors import Refusal
 from rhabdos.figure.forms.form import FigureForm
 from rhabdos.figure.hover import Card, Line
@@ -219,10 +219,10 @@ def _letter_card(readings: Readings, group: Group) -> Card:
 
 
 def _places(readings: Readings, group: int) -> int | None:
-    """The same decimals for all boxes of a variable, so that they can be compared."""
-    variable = readings.groups[group].variable
+    """The same decimals for all boxes on a value axis, so that they can be compared."""
+    axis = readings.groups[group].axis
     both = zip(readings.groups, readings.summaries, strict=True)
-    filled = [summary for of, summary in both if summary.n and of.variable is variable]
+    filled = [summary for of, summary in both if summary.n and of.axis == axis]
     spread = max((summary.sd for summary in filled if summary.sd > 0), default=0.0)
     return places_for(spread, max(max(abs(s.min), abs(s.max)) for s in filled))
 

@@ -1,0 +1,135 @@
+"""Sets of samples: which part of the rows each is of, and which rows hold its values."""
+
+import math
+from functools import cached_property
+
+import numpy as np
+from msgspec import Struct, structs
+
+from rhabdos.arrays import IntArray
+from rhabdos.data.columns import CategoryColumn, NumberColumn
+from rhabdos.data.samples import AnySample, Pooled, Sample
+from rhabdos.data.table import Table
+from rhabdos.keeping import kept, kept_with
+
+MOST_TAIL_ROWS = 200
+
+
+class Cell(Struct, frozen=True):
+    """What a sample is of: a variable, and a level of each factor, by place; -1 has no level."""
+
+    variable: int = 0
+    codes: tuple[int, ...] = ()
+
+    @property
+    def ungrouped(self) -> bool:
+        """Whether its rows lack a level of some factor."""
+        return -1 in self.codes
+
+
+class SampleSet(Struct, frozen=True, eq=False, dict=True):
+    """The samples of a figure.
+
+    Attributes
+    ----------
+    variables : tuple of NumberColumn
+        What is measured.
+    factors : tuple of CategoryColumn
+        What splits it.
+    cells : tuple of Cell
+        What each sample is of.
+    samples : tuple of Sample or Weighted
+        One per variable and combination of levels, in the levels' order, also where no row has it;
+        and one per combination that lacks a level, where a row does.
+    weight : Column or None
+        What tells how many cases a row stands for.
+    unweighted : int
+        Rows left out, because they have no weight.
+    table : Table or None
+        Where they come from, which can name their rows.
+    """
+
+    variables: tuple[NumberColumn, ...]
+    factors: tuple[CategoryColumn, ...]
+    cells: tuple[Cell, ...]
+    samples: tuple[AnySample, ...]
+    weight: NumberColumn | None = None
+    unweighted: int = 0
+    table: Table | None = None
+    pool: Pooled | None = None
+
+    @cached_property
+    def pooled(self) -> Pooled:
+        """All samples read as one; the same in whatever order they are."""
+        return self.pool or Pooled(self.samples)
+
+    @property
+    def variable(self) -> NumberColumn:
+        """What is measured; of several variables the first."""
+        return self.variables[0]
+
+    def factor(self, asked: str) -> CategoryColumn:
+        """A factor by its name in the file or by its label."""
+        name = self.table.column(asked).name if self.table else asked
+        return next(factor for factor in self.factors if factor.name == name)
+
+    @property
+    def ungrouped(self) -> int:
+        """Values whose row lacks a level."""
+        both = zip(self.cells, self.samples, strict=True)
+        return sum(sample.n for cell, sample in both if cell.ungrouped)
+
+    @kept_with
+    def chosen(self, places: tuple[int, ...]) -> "SampleSet":
+        """The samples at these places, in this order, without copying a value."""
+        in_order = tuple(sorted(places))
+        if in_order == tuple(range(len(self.samples))):
+            pool = self.pooled
+        else:
+            pool = kept(
+                self,
+                ("pool", in_order),
+                lambda: Pooled(tuple(self.samples[place] for place in in_order)),
+            )
+        return structs.replace(
+            self,
+            cells=tuple(self.cells[place] for place in places),
+            samples=tuple(self.samples[place] for place in places),
+            pool=pool,
+        )
+
+    def with_empty(self, cells: tuple[Cell, ...]) -> "SampleSet":
+        """The samples of these cells, in this order; empty ones where no row is of a cell."""
+        known = dict(zip(self.cells, self.samples, strict=True))
+        nothing = Sample("", np.empty(0))
+        samples = tuple(known.get(cell, nothing) for cell in cells)
+        return structs.replace(self, cells=cells, samples=samples, pool=None)
+
+    @kept_with
+    def tail_rows(self, group: int, most: int = MOST_TAIL_ROWS) -> IntArray:
+        """Rows (from 0) of the lowest and the highest values of a group, at most so many at an end.
+
+        They are looked for once: what lies beyond a whisker is among them, however it is moved.
+        """
+        sample = self.samples[group]
+        if sample.n <= 2 * most:
+            return np.unique(self.rows_outside(group, math.inf, -math.inf))
+        ends = sample.at(np.array([most, sample.n - 1 - most]))
+        return np.unique(self.rows_outside(group, float(ends[0]), float(ends[1])))
+
+    def rows_outside(self, group: int, low: float, high: float) -> IntArray:
+        """Rows (from 0) of a group whose value is below ``low`` or above ``high``, by value, then
+        by row.
+
+        A row that stands for several cases is there as often.
+        """
+        cell = self.cells[group]
+        values = self.variables[cell.variable].values
+        chosen = (values < low) | (values > high)
+        for factor, code in zip(self.factors, cell.codes, strict=True):
+            chosen &= factor.codes == code
+        rows = np.flatnonzero(chosen)
+        rows = rows[np.argsort(values[rows], kind="stable")]
+        if self.weight is not None:
+            rows = np.repeat(rows, np.nan_to_num(self.weight.values[rows]).astype(np.int64))
+        return rows
