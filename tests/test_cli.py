@@ -37,7 +37,7 @@ def test_variables_as_text_and_remarks_on_standard_error(capsys):
     assert main(["variables", DATA]) == 0
     out, err = capsys.readouterr()
     assert "Saltmere (820)" in out
-    assert "“rack” and “Rack ”" in err
+    assert "“rack” (449) and “Rack ” (54)" in err
 
 
 def test_numbers(capsys):

@@ -186,11 +186,14 @@ def _command(given: list[str]) -> int:
 
 
 def _variables(chosen: argparse.Namespace) -> int:
+    from rhabdos.data.problems import problems_of
     from rhabdos.data.reading import read_table
     from rhabdos.figure.listing import variables_json, variables_text
 
     table = read_table(chosen.file)
-    _remark(table.all_remarks)
+    _remark(table.remarks)
+    for column in table.columns:
+        _remark([problem.text for problem in problems_of(column)])
     if chosen.format == "json":
         _write(variables_json(table), "rhabdos.json")
     else:
@@ -254,6 +257,7 @@ def _draw(chosen: argparse.Namespace) -> int:
 
 
 def _readings(recipe_file: str, data_file: str) -> "Readings":
+    from rhabdos.data.problems import problems_of
     from rhabdos.data.reading import read_table
     from rhabdos.figure.readings import read
     from rhabdos.figure.recipe_text import read_recipe
@@ -264,7 +268,9 @@ def _readings(recipe_file: str, data_file: str) -> "Readings":
     table = read_table(data_file)
     samples = samples_for(recipe, table)
     used = [column for column in (*samples.variables, *samples.factors, samples.weight) if column]
-    _remark([*table.remarks, *(column.remark for column in used if column.remark)])
+    _remark(table.remarks)
+    for column in used:
+        _remark([problem.text for problem in problems_of(column)])
     return read(recipe, samples)
 
 

@@ -100,7 +100,7 @@ CASES = {
         asked(bins=Bins(rule="freedman-diaconis")),
         "Scott’s rule is used",
     ),
-    "reading": (rows(["2.5", "3", "4", "inf"]), asked(), "1 infinite value, counted as missing"),
+    "infinite": (rows(["2.5", "3", "4", "inf"]), asked(), "1 infinite value, counted as missing"),
 }
 
 

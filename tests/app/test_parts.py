@@ -87,12 +87,10 @@ def test_facts_and_tips_tell_unit_levels_and_what_is_missing():
         facts(NumberColumn("x", values=np.array([np.nan]), missing_as={"blank": 1})) == "no values"
     )
     assert facts(LabelColumn("Tag", texts=["a"], distinct=1)) == "1 label"
-    bay = CategoryColumn(
-        "Bay", codes=np.array([0, 1, 1], np.int8), levels=("A", "B"), remark="Odd."
-    )
+    bay = CategoryColumn("Bay", codes=np.array([0, 1, 1], np.int8), levels=("A", "a"))
     assert facts(bay) == "2 levels"
-    assert "A 1, B 2" in tip(bay)
-    assert "Odd." in tip(bay)
+    assert "A 1, a 2" in tip(bay)
+    assert "differ only by case or blanks" in tip(bay)
 
 
 def test_another_variable_keeps_split_and_heights_but_not_the_old_words_and_widths():

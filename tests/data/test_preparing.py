@@ -24,7 +24,7 @@ def table(*values, missing_as=None):
 
 def test_a_declared_code_is_missing_and_nothing_else_changes():
     before = table(1.0, -9, 3, -9, math.nan, missing_as={"blank": 1})
-    after = prepared(before, (DeclareMissing("Length", -9.0),))
+    after = prepared(before, (DeclareMissing(variable="Length", codes=(-9.0,)),))
     column = after.number("Length")
     assert np.array_equal(column.values, [1, math.nan, 3, math.nan, math.nan], equal_nan=True)
     assert dict(column.missing_as) == {"blank": 1, "−9": 2}
@@ -37,15 +37,21 @@ def test_a_declared_code_is_missing_and_nothing_else_changes():
 
 def test_a_code_that_is_not_there_changes_nothing_and_steps_follow_one_another():
     before = table(1.0, 99, -9)
-    assert prepared(before, (DeclareMissing("Length", 5.0),)) is before
-    both = prepared(before, (DeclareMissing("Length", 99.0), DeclareMissing("Length", -9.0)))
+    assert prepared(before, (DeclareMissing(variable="Length", codes=(5.0,)),)) is before
+    both = prepared(
+        before,
+        (
+            DeclareMissing(variable="Length", codes=(99.0,)),
+            DeclareMissing(variable="Length", codes=(-9.0,)),
+        ),
+    )
     assert both.number("Length").n == 1
     assert dict(both.number("Length").missing_as) == {"99": 1, "−9": 1}
 
 
 def test_a_step_for_another_table_is_refused():
     with pytest.raises(VariableError, match="no variable “Mass”"):
-        prepared(table(1.0), (DeclareMissing("Mass", 1.0),))
+        prepared(table(1.0), (DeclareMissing(variable="Mass", codes=(1.0,)),))
 
 
 def test_the_notice_of_a_code_offers_to_count_it_as_missing():
@@ -53,7 +59,10 @@ def test_the_notice_of_a_code_offers_to_count_it_as_missing():
     samples = gather(table(*values), "Length")
     (notice,) = [n for n in notices(read(asking(), samples)) if n.code == "missing-code"]
     words, step = notice.offer
-    assert (words, step) == ("count −9 as missing", DeclareMissing("Length", -9.0))
+    assert (words, step) == (
+        "count −9 as missing",
+        DeclareMissing(variable="Length", codes=(-9.0,)),
+    )
     cured = gather(prepared(samples.table, (step,)), "Length")
     assert "missing-code" not in [n.code for n in notices(read(asking(), cured))]
     assert cured.samples[0].missing == 3
@@ -71,7 +80,7 @@ def test_a_document_holds_sources_steps_and_figures_and_the_store_answers_it():
     assert two.with_recipe(first).figures == (first, first)
     assert two.with_recipe(None) == Document((source,), (), (first,), 0)
     store.keep_table(source, table(1.0, -9))
-    prepared_document = document.with_step(DeclareMissing("Length", -9.0))
+    prepared_document = document.with_step(DeclareMissing(variable="Length", codes=(-9.0,)))
     assert store.table(document).number("Length").n == 2
     assert store.table(prepared_document).number("Length").n == 1
     assert store.table(prepared_document) is store.table(prepared_document)

@@ -8,6 +8,7 @@ import pytest
 
 from rhabdos.data.columns import CategoryColumn, LabelColumn, NumberColumn
 from rhabdos.data.dialect import ReadingError
+from rhabdos.data.problems import problems_of
 from rhabdos.data.reading import read_table
 from rhabdos.errors import Cancelled
 
@@ -80,7 +81,9 @@ def test_missing_values_are_counted_by_what_stood_there(table_of):
     ).columns
     assert values(mass) == [1, None, None, None, None, None, None, None, 7]
     assert mass.missing_as == {"blank": 1, "n/a": 1, "NA": 1, "-": 1, "NaN": 1, "infinite": 2}
-    assert "2 infinite values" in mass.remark
+    (infinite,) = problems_of(mass)
+    assert (infinite.code, infinite.n) == ("infinite", 2)
+    assert "2 infinite values" in infinite.text
     assert (mass.n, mass.missing) == (2, 7)
     assert bay.missing_as == {"blank": 1, "n/a": 1}
     assert bay.levels == ("A", "B")
@@ -118,9 +121,12 @@ def test_yes_and_no_are_levels(table_of):
     assert table_of("alive,n\ntrue,1\nfalse,2\ntrue,3\n").columns[0].levels == ("false", "true")
 
 
-def test_levels_that_differ_only_by_case_or_blanks_are_remarked(table_of):
+def test_levels_that_differ_only_by_case_or_blanks_are_a_problem_with_a_cure(table_of):
     culture, _ = table_of('culture,n\nrack,1\n"Rack ",2\nrack,3\nline,4\nline,5\n').columns
-    assert "“rack”" in culture.remark
+    (similar,) = problems_of(culture)
+    assert (similar.code, similar.n) == ("similar-levels", 1)
+    assert "“Rack ” (1)" in similar.text
+    assert similar.cure.become == {"Rack ": "rack"}
     assert len(culture.levels) == 3
 
 
@@ -128,8 +134,10 @@ def test_a_column_that_is_almost_numbers_says_which_row_is_not(table_of):
     rows = "".join(f"{i}\n" for i in range(40))
     (mass,) = table_of(f"mass\n{rows}~13\n{rows}").columns
     assert mass.kind in ("category", "label")
-    assert "“~13”" in mass.remark
-    assert "row 41" in mass.remark
+    (odd,) = problems_of(mass)
+    assert (odd.code, odd.n) == ("not-numbers", 1)
+    assert "“~13” 1" in odd.text
+    assert "row 41" in odd.text
 
 
 def test_a_number_late_in_the_file_that_is_none_loses_nothing(table_of):

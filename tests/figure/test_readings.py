@@ -22,8 +22,8 @@ from rhabdos.figure.numbers_csv import numbers_csv
 from rhabdos.figure.readings import read
 from rhabdos.figure.recipe import Bins, Boxes, Compare, Recipe, Show
 from rhabdos.figure.sentence import plain, sentence
-from rhabdos.figure.wording import exact, in_running_text, places_for, rounded
 from rhabdos.stats.binning import BinningError
+from rhabdos.wording import exact, in_running_text, places_for, rounded
 from tests.conftest import asking, set_of
 
 TWO = ([1.0, 2, 3, 4, 9], [2.0, 2, 8])

@@ -15,9 +15,9 @@ from rhabdos.figure.forms.curve import density_curves
 from rhabdos.figure.phrases.curve import curve_phrase
 from rhabdos.figure.readings import Readings
 from rhabdos.figure.recipe import Curves
-from rhabdos.figure.wording import exact, with_unit
 from rhabdos.scene.plane import Frame
 from rhabdos.stats.kernels import KERNELS
+from rhabdos.wording import exact, with_unit
 
 _TALLEST = BAR_HEIGHT - 6.0
 _GRIP = 9.0  # pixels beside a flank within which it is still meant

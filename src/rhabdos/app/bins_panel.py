@@ -9,10 +9,10 @@ from rhabdos.errors import Refusal
 from rhabdos.figure.edge_text import read_edges, read_number, write_edges
 from rhabdos.figure.readings import Readings
 from rhabdos.figure.recipe import Bins
-from rhabdos.figure.wording import counted, exact, with_unit
 from rhabdos.quoting import quoted
 from rhabdos.stats.binning import MOST_BINS
 from rhabdos.stats.rules import RULES
+from rhabdos.wording import counted, exact, with_unit
 
 _BY_HAND = "by hand"
 

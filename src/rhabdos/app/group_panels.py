@@ -11,8 +11,9 @@ from rhabdos.figure.levels import brought_forward, by_hand, left_out, level_list
 from rhabdos.figure.phrases.grouping import split_by, swapped
 from rhabdos.figure.phrases.shown import with_variable
 from rhabdos.figure.readings import Readings
-from rhabdos.figure.wording import counted, value_axis_title
+from rhabdos.figure.titles import value_axis_title
 from rhabdos.scene.style import HOUSE
+from rhabdos.wording import counted
 
 _MOST_LISTED = 200  # variables; of more, those at the left are added with Ctrl
 

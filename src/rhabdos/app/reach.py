@@ -12,9 +12,10 @@ from rhabdos.figure import handling
 from rhabdos.figure.forms.box import boxes
 from rhabdos.figure.recipe import Boxes
 from rhabdos.figure.stops import Stop
-from rhabdos.figure.wording import counted, whiskers_phrase
+from rhabdos.figure.titles import whiskers_phrase
 from rhabdos.scene.plane import Frame
 from rhabdos.stats.boxes import Box
+from rhabdos.wording import counted
 
 _USUAL = 1.5  # where keys begin from another rule
 _GRIP = 9.0  # pixels beside a grip within which it is still meant

@@ -21,10 +21,10 @@ from rhabdos.app.levels_list import swatch_of
 from rhabdos.figure.notice import Notice
 from rhabdos.figure.readings import Readings
 from rhabdos.figure.recipe import Recipe
-from rhabdos.figure.wording import places_for, rounded
 from rhabdos.scene.page import colours_of
 from rhabdos.stats.quantiles import IN_WORDS
 from rhabdos.stats.summary import TRIMMED
+from rhabdos.wording import places_for, rounded
 
 _MEASURES = ("mean", "sd", "min", "q1", "median", "q3", "max", "iqr")
 _TITLES = ("n", "missing", "mean", "sd", "min", "Q1", "median", "Q3", "max", "IQR")

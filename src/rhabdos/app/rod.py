@@ -12,8 +12,8 @@ from rhabdos.app.theme import theme
 from rhabdos.figure import handling
 from rhabdos.figure.readings import Readings
 from rhabdos.figure.recipe import Bins
-from rhabdos.figure.wording import counted, exact, with_unit
 from rhabdos.scene.plane import Frame
+from rhabdos.wording import counted, exact, with_unit
 
 _TAB_WIDTH, _TAB_HEIGHT = 9.0, 15.0
 _GRIP = 7.0  # pixels beside a tab within which it is still meant

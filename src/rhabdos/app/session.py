@@ -11,21 +11,21 @@ from PyQt6.QtCore import QObject, pyqtSignal
 from rhabdos.app.runner import Runner
 from rhabdos.data.demo import demo_table
 from rhabdos.data.gathering import Report, can_split, gather
-from rhabdos.data.preparing import Step as DataStep
 from rhabdos.data.sample_sets import SampleSet
+from rhabdos.data.steps.step import Step as DataStep
 from rhabdos.data.table import Table
 from rhabdos.errors import Refusal
 from rhabdos.figure.demo_recipe import demo_recipe
 from rhabdos.figure.readings import Readings, read
 from rhabdos.figure.recipe import Recipe, Show
 from rhabdos.figure.wanted import gathered, wanted
-from rhabdos.figure.wording import counted
 from rhabdos.project.document import Document, Source
 from rhabdos.project.history import History
 from rhabdos.project.store import Store
 from rhabdos.quoting import file_named
 from rhabdos.scene.limits import limits_of
 from rhabdos.stats.rules import RULES, by_rule
+from rhabdos.wording import counted
 
 if TYPE_CHECKING:
     from pathlib import Path
@@ -33,6 +33,9 @@ if TYPE_CHECKING:
     from rhabdos.figure.notice import Notice
 
 _AT_ONCE_ROWS = 100_000  # fewer rows than these are sorted before an eye could see the wait
+
+_TOLD_OTHERWISE = ("missing-code", "group-codes", "no-values")
+"""Problems of a variable that notices of its figure tell, or that a figure does not suffer from."""
 
 
 class _Opened(Struct, frozen=True, eq=False):
@@ -94,6 +97,7 @@ class Session(QObject):
     @property
     def notices(self) -> "tuple[Notice, ...]":
         """Notices of the figure, then what reading the file noticed that bears on it."""
+        from rhabdos.data.problems import problems_of
         from rhabdos.figure.notice import Notice
         from rhabdos.figure.notices import notices  # which no first picture waits for
 
@@ -101,15 +105,16 @@ class Session(QObject):
             return ()
         gathered = self.readings.gathered if self.readings else None
         shown = (*gathered.variables, *gathered.factors) if gathered else ()
-        remarks = [column.remark for column in shown if column.remark]
-        remarks += self.table.remarks
-        remarks += [
-            column.remark
-            for column in self.table.columns
-            if column.kind == "label" and column.remark
-        ]
+        read = [Notice("reading", remark) for remark in self.table.remarks]
+        labels = [column for column in self.table.columns if column.kind == "label"]
+        for column in (*shown, *labels):
+            read += [
+                Notice(problem.code, problem.text, step=problem.cure, step_text=problem.cure_text)
+                for problem in problems_of(column)
+                if problem.code not in _TOLD_OTHERWISE
+            ]
         told = notices(self.readings) if self.readings else ()
-        return told + tuple(Notice("reading", remark) for remark in remarks)
+        return (*told, *read)
 
     # Opening
 

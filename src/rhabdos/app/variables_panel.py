@@ -26,8 +26,9 @@ from rhabdos.app.fields import plain_tip
 from rhabdos.app.silhouettes import Silhouette, Silhouettes
 from rhabdos.app.theme import theme
 from rhabdos.data.columns import CategoryColumn, Column, LabelColumn, NumberColumn
+from rhabdos.data.problems import problems_of
 from rhabdos.data.table import Table
-from rhabdos.figure.wording import counted
+from rhabdos.wording import counted
 
 _HEADER, _ITEM = 30, 38
 _SHAPE_WIDTH, _SHAPE_HEIGHT = 56, 24
@@ -121,8 +122,7 @@ def tip(column: Column) -> str:
         lines.append("Click to draw it; with Ctrl, to draw it with the others.")
     elif isinstance(column, CategoryColumn):
         lines.append("Click to split the figure by it, or to put it back together.")
-    if column.remark:
-        lines.append(column.remark)
+    lines += [problem.text for problem in problems_of(column)]
     return "\n".join(lines)
 
 

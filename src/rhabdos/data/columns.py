@@ -1,8 +1,9 @@
 """Columns of a table and what kind each is."""
 
+import math
 import re
-from collections.abc import Mapping, Sequence
-from typing import Literal
+from collections.abc import Callable, Mapping, Sequence
+from typing import TYPE_CHECKING, Literal
 
 import numpy as np
 from msgspec import Struct, field
@@ -10,14 +11,47 @@ from msgspec.structs import force_setattr
 
 from rhabdos.arrays import FloatArray, IntArray
 from rhabdos.quoting import printable
+from rhabdos.wording import exact
 
-Kind = Literal["number", "category", "label"]
+if TYPE_CHECKING:
+    import polars as pl
+
+Kind = Literal["number", "category", "ordered category", "label", "date/time", "yes/no"]
+KINDS: tuple[Kind, ...] = (
+    "number", "category", "ordered category", "label", "date/time", "yes/no",
+)  # fmt: skip
+Grouping = Literal["category", "ordered category", "yes/no"]
 
 BLANK = "blank"
 INFINITE = "infinite"
 
+Texts = Callable[[], "pl.Series"]
+"""The fields of a column as they were written, read again when they are asked for."""
 
-class Column(Struct, frozen=True, eq=False):
+
+class Stood(Struct, frozen=True, eq=False):
+    """What stood in the rows that have no value, where that was more than a blank.
+
+    Attributes
+    ----------
+    rows : array of int, shape (m,)
+        Rising.
+    codes : array of int, shape (m,)
+        Which of ``words`` stood there.
+    """
+
+    rows: IntArray
+    codes: IntArray
+    words: tuple[str, ...]
+
+    def word_at(self, row: int) -> str | None:
+        """What stood in a row; None for a blank."""
+        place = int(self.rows.searchsorted(row))
+        found = place < len(self.rows) and self.rows[place] == row
+        return self.words[self.codes[place]] if found else None
+
+
+class Column(Struct, frozen=True, eq=False, dict=True):
     """What all columns have.
 
     Attributes
@@ -28,15 +62,21 @@ class Column(Struct, frozen=True, eq=False):
         For the reader: "Shell length" and "mm". The unit may be empty.
     missing_as : mapping of str to int
         What stood in place of a value ("blank", "n/a", "infinite"), and how often.
-    remark : str
-        A sentence about something odd that reading noticed, or empty.
+    stood : Stood or None
+        In which rows it stood.
+    original : callable or None
+        The fields as they were written, where the kind that was chosen does not keep them.
+    made : str
+        How it was made of other variables, in words; empty for what was read.
     """
 
     name: str
     label: str = ""
     unit: str = ""
     missing_as: Mapping[str, int] = field(default_factory=dict)
-    remark: str = ""
+    stood: Stood | None = None
+    original: Texts | None = None
+    made: str = ""
 
     def __post_init__(self) -> None:
         if not self.label:
@@ -66,9 +106,14 @@ class Column(Struct, frozen=True, eq=False):
 
 
 class NumberColumn(Column, frozen=True, eq=False):
-    """Measured or counted values; NaN where missing, never infinite."""
+    """Measured or counted values; NaN where missing, never infinite.
+
+    ``lower`` and ``upper`` are bounds known from nature: no value can lie beyond them.
+    """
 
     values: FloatArray = field(default_factory=lambda: np.empty(0))
+    lower: float | None = None
+    upper: float | None = None
 
     @property
     def kind(self) -> Kind:
@@ -80,17 +125,38 @@ class NumberColumn(Column, frozen=True, eq=False):
         """How many rows it has."""
         return len(self.values)
 
+    def written(self, value: float) -> str:
+        """A value as people read it, without its unit."""
+        return exact(value)
+
+
+class DateColumn(NumberColumn, frozen=True, eq=False):
+    """Dates, or dates with times: days since the beginning of 1970, with their parts."""
+
+    @property
+    def kind(self) -> Kind:
+        """It holds dates."""
+        return "date/time"
+
+    def written(self, value: float) -> str:
+        """A date as 2026-05-31, with its time where it has one."""
+        return date_written(value)
+
 
 class CategoryColumn(Column, frozen=True, eq=False):
-    """Group membership: ``codes`` index ``levels``; -1 where missing."""
+    """Group membership: ``codes`` index ``levels``; -1 where missing.
+
+    ``grouping`` tells whether the order of the levels means something, or they are yes and no.
+    """
 
     codes: IntArray = field(default_factory=lambda: np.empty(0, np.int8))
     levels: tuple[str, ...] = ()
+    grouping: Grouping = "category"
 
     @property
     def kind(self) -> Kind:
         """It holds levels."""
-        return "category"
+        return self.grouping
 
     @property
     def rows(self) -> int:
@@ -120,6 +186,19 @@ class LabelColumn(Column, frozen=True, eq=False):
         return len(self.texts)
 
 
+def date_written(days: float) -> str:
+    """Days since 1970 as 2026-05-31; with 14:30, or 14:30:05, where they are not whole."""
+    if not math.isfinite(days):
+        return "–"
+    if abs(days) > _LAST_DAY:
+        return f"day {exact(days)}"
+    moment = np.datetime64(round(days * _SECONDS), "s")
+    text = str(moment.astype("datetime64[s]")).replace("T", " ")
+    return text.removesuffix(" 00:00:00").removesuffix(":00") if " " in text else text
+
+
+_SECONDS = 86_400
+_LAST_DAY = 3_000_000  # beyond the year 9999, where calendars end
 _LONGEST_UNIT = 24
 _LONGEST_LABELLED = 300  # letters; what is longer is no name with a unit
 

@@ -12,7 +12,7 @@ from collections.abc import Mapping
 import numpy as np
 
 from rhabdos.arrays import FloatArray, IntArray
-from rhabdos.data.columns import BLANK, CategoryColumn, Column, LabelColumn, NumberColumn
+from rhabdos.data.columns import BLANK, CategoryColumn, Column, LabelColumn, NumberColumn, Stood
 from rhabdos.data.table import Table
 
 BAYS = ("Heron Sound", "Saltmere", "Wick Narrows")
@@ -86,8 +86,6 @@ def demo_table() -> Table:
             "Culture",
             codes=np.array([0, 1, 2, 3], dtype=np.int8)[spelled],
             levels=("basket", "line", "rack", "Rack "),
-            remark="“Culture” has levels that differ only by case or blanks, “rack” and “Rack ”: "
-            "they are drawn as two groups.",
         ),
         CategoryColumn(
             "Stock", "Stock", codes=triploid.astype(np.int8), levels=("diploid", "triploid")
@@ -99,7 +97,10 @@ def demo_table() -> Table:
         for rows in gone.values():
             values[rows] = np.nan
         counted = {code: len(rows) for code, rows in gone.items()}
-        columns.append(NumberColumn(name, label=name, unit=unit, missing_as=counted, values=values))
+        said = [(code, np.sort(rows)) for code, rows in gone.items() if code != BLANK]
+        stood = [Stood(rows, np.zeros(len(rows), np.int8), (code,)) for code, rows in said]
+        first = stood[0] if stood else None
+        columns.append(NumberColumn(name, name, unit, counted, first, values=values))
     return Table("Oyster landings", tuple(columns))
 
 

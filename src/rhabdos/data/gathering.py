@@ -7,12 +7,12 @@ from itertools import product
 from typing import Any
 
 import numpy as np
-from msgspec import structs
 
 from rhabdos.arrays import FloatArray, IntArray
 from rhabdos.data.columns import CategoryColumn, Column, NumberColumn
 from rhabdos.data.sample_sets import Cell, SampleSet
 from rhabdos.data.samples import AnySample, Sample, Weighted, parts_of
+from rhabdos.data.standard import standardised as in_deviations
 from rhabdos.data.table import Table, VariableError
 from rhabdos.keeping import kept_with
 from rhabdos.quoting import listed, quoted
@@ -73,7 +73,7 @@ def gather(
     weights = _weights(weigher) if weigher else None
     parted = _Parts(splitting, table.rows, len(measured))
     if standardised:
-        measured = tuple(_standardised(column, weights) for column in measured)
+        measured = tuple(in_deviations(column, weights) for column in measured)
     cells = [Cell(place, codes) for place in range(len(measured)) for codes in parted.codes]
     samples: list[AnySample] = []
     for place, column in enumerate(measured):
@@ -241,25 +241,6 @@ class _Parts:
         return _InParts(self, values)
 
 
-def _standardised(column: NumberColumn, weights: IntArray | None) -> NumberColumn:
-    """A column in standard deviations from its mean, without a unit."""
-    known = ~np.isnan(column.values)
-    values = column.values[known]
-    scale = float(np.abs(values).max()) or 1.0
-    held = np.ones(len(values)) if weights is None else weights[known].astype(np.float64)
-    total = held.sum()
-    mean = float((values / scale) @ held / total) if total else 0.0
-    away = values / scale - mean
-    variance = float((away * away) @ held / (total - 1)) if total > 1 else 0.0
-    if not variance > 0:
-        raise VariableError(
-            f"{quoted(column.name)} cannot be standardised: its values do not differ. Take it out, "
-            "or show the values as they are."
-        )
-    shown = (column.values / scale - mean) / math.sqrt(variance)
-    return structs.replace(column, values=shown, unit="")
-
-
 def _sample(label: str, values: FloatArray, gaps: bool) -> Sample:
     """A sample of values that are its own to sort."""
     values.sort()
@@ -309,7 +290,13 @@ def as_factor(column: Column) -> CategoryColumn:
             codes[np.isnan(column.values)] = -1
             levels = tuple(f"{value:.15g}" for value in different)
             factor = CategoryColumn(
-                column.name, column.label, column.unit, column.missing_as, "", codes, levels
+                column.name,
+                column.label,
+                column.unit,
+                column.missing_as,
+                column.stood,
+                codes=codes,
+                levels=levels,
             )
     if not isinstance(factor, CategoryColumn) or len(factor.levels) > MOST_GROUPS:
         raise VariableError(

@@ -1,183 +1,146 @@
-"""Decide a column's kind from what was read, and keep count of what stands for a missing value."""
+"""Decide a column's kind from what was read, and make columns of a kind that is asked for.
 
+Whatever has no place in a kind counts as missing, by what stood there, and stays known.
+"""
+
+from collections.abc import Sequence
 from typing import TYPE_CHECKING
 
 import numpy as np
+from msgspec import structs
 
+from rhabdos.arrays import IntArray
 from rhabdos.data.columns import (
     BLANK,
     INFINITE,
     CategoryColumn,
     Column,
+    DateColumn,
+    Grouping,
     LabelColumn,
     NumberColumn,
+    Stood,
+    Texts,
     natural,
 )
 from rhabdos.data.dialect import LONGEST_NAME
-from rhabdos.quoting import quoted
+from rhabdos.data.texts import (
+    PLAIN,
+    THOUSANDS,
+    Notation,
+    date_notations,
+    dates_in,
+    float_array,
+    joined_stood,
+    missing_words,
+    numbers_in,
+    only_where,
+    stood_of,
+)
 
 if TYPE_CHECKING:
     import polars as pl
 
-# Read as missing wherever they stand …
-MISSING_WORDS = ("na", "n/a", "#n/a")
-# … and these among numbers only: "none" or "-" may well be a level of a category.
-MISSING_AMONG_NUMBERS = (*MISSING_WORDS, "nan", "null", "none", "-", "–", ".", "?", "missing")
+MOST_LEVELS = 1_000
+"""Different texts that are still taken for levels without being asked."""
+_GLANCE = 2_000
+_PAIRS = (
+    ("no", "yes"), ("n", "y"), ("false", "true"), ("nein", "ja"), ("non", "oui"), ("nej", "ja"),
+    ("no", "sí"), ("no", "si"), ("nee", "ja"),
+)  # fmt: skip
 
-_MOST_LEVELS = 1000
-_GLANCE = 2000
+
+# From what was read
 
 
-def column_from(name: str, series: "pl.Series", decimal_comma: bool = False) -> Column:
-    """Turn a column as read into a number, a category or a label."""
+def column_from(
+    name: str, series: "pl.Series", decimal_comma: bool = False, original: Texts | None = None
+) -> Column:
+    """Turn a column as read into the kind that it looks like.
+
+    ``original`` reads its fields again as they were written, where the reader keeps less.
+    """
     import polars as pl
 
-    if series.dtype.is_numeric():
-        return _number(name, series, {})
     if series.dtype == pl.Boolean:
-        return _text(name, series.cast(pl.String))
+        return _grouped(name, series.cast(pl.String))
+    if series.dtype.is_numeric():
+        return number_column(name, series, {}, None, original)
+    if series.dtype.is_temporal():
+        return _moments(name, series)
     if series.dtype == pl.Categorical:
-        return _text(name, series)
+        return _grouped(name, series)
     text = series.cast(pl.String)
-    return _number_from_text(name, text, decimal_comma) or _text(name, text)
+    asked = Notation(decimal="," if decimal_comma else ".")
+    notation = number_notation(text, asked)
+    if notation is not None:
+        return as_number(name, text, notation)
+    if (dates := date_notation(text)) is not None:
+        return as_dates(name, text, dates)
+    return _grouped(name, text)
 
 
-def _number(name: str, series: "pl.Series", missing_as: dict[str, int]) -> NumberColumn:
-    import polars as pl
-
-    missing = dict(missing_as)
-    blank = series.null_count() - sum(missing.values())
-    if blank:
-        missing[BLANK] = blank
-    values = series.cast(pl.Float64).rechunk().to_numpy()
-    finite = np.isfinite(values)
-    if int(np.count_nonzero(finite)) + series.null_count() < len(values):
-        infinite = int(np.count_nonzero(np.isinf(values)))
-        undefined = len(values) - series.null_count() - int(np.count_nonzero(finite)) - infinite
-        if undefined:
-            missing["NaN"] = missing.get("NaN", 0) + undefined
-        if infinite:
-            missing[INFINITE] = infinite
-        values = np.where(finite, values, np.nan)
-    remark = ""
-    if count := missing.get(INFINITE, 0):
-        remark = (
-            f"{quoted(name)} holds {count:,} infinite "
-            f"{'value' if count == 1 else 'values'}, counted as missing."
-        )
-    return NumberColumn(name, missing_as=missing, remark=remark, values=values)
-
-
-def _number_from_text(name: str, text: "pl.Series", decimal_comma: bool) -> NumberColumn | None:
-    """Numbers among blanks and words for "missing", or None where the text is something else."""
+def number_notation(text: "pl.Series", usual: Notation = PLAIN) -> Notation | None:
+    """How all fields are written as numbers, among blanks and words for "missing"; None where they
+    are something else."""
     glance = text.drop_nulls().head(_GLANCE)
-    if len(glance) and _numbers_in(glance, decimal_comma)[1].null_count() > len(glance) // 2:
-        words, numbers = _numbers_in(glance, decimal_comma)
-        if (numbers.is_null() & words.is_not_null()).any():
-            return None
-    words, numbers = _numbers_in(text, decimal_comma)
-    if (numbers.is_null() & words.is_not_null()).any():
-        return None
-    if (
-        numbers.null_count() == len(numbers)
-        and text.null_count() < len(text)
-        and words.null_count() < len(words)
-    ):
-        return None
-    gone = text.filter(words.is_null() & text.is_not_null()).str.strip_chars()
-    counted = gone.filter(gone != "").value_counts(sort=True)
-    missing_as = {str(row[0]): int(row[1]) for row in counted.iter_rows()}
-    return _number(name, numbers, missing_as)
+    glance = glance.filter(~missing_words(glance, among_numbers=True))
+    if not len(glance) and text.null_count() < len(text):
+        glance = text.filter(~missing_words(text, among_numbers=True)).head(_GLANCE)
+        if not len(glance):
+            bare = text.drop_nulls().str.strip_chars()
+            return usual if (bare == "").all() else None
+    for notation in _notations(glance, usual):
+        if numbers_in(glance, notation).null_count():
+            continue
+        numbers = numbers_in(text, notation)
+        unread = only_where(numbers.is_null(), text).drop_nulls()
+        if missing_words(unread, among_numbers=True).all():
+            return notation
+    return None
 
 
-def _numbers_in(text: "pl.Series", decimal_comma: bool) -> tuple["pl.Series", "pl.Series"]:
-    """The fields that are neither blank nor a word for "missing", and the same as numbers (null if
-    none)."""
-    import polars as pl
-
-    stripped = text.str.strip_chars()
-    gone = stripped.str.to_lowercase().is_in(["", *MISSING_AMONG_NUMBERS])
-    words = stripped.to_frame("t").select(
-        pl.when(pl.lit(gone)).then(None).otherwise(pl.col("t")).alias("t")
-    )["t"]
-    figures = words.str.replace("−", "-", literal=True)
-    if decimal_comma:
-        figures = figures.str.replace(",", ".", literal=True)
-    return words, figures.cast(pl.Float64, strict=False)
+def _notations(glance: "pl.Series", usual: Notation) -> list[Notation]:
+    """Ways of writing numbers that some fields look like, the likeliest first."""
+    candidates = [usual]
+    other = "." if usual.decimal == "," else ","
+    marks = [mark for mark in THOUSANDS if glance.str.contains(mark, literal=True).any()]
+    # "1,234" is a thousand where the point is the decimal mark, if three digits stand behind every
+    # comma; only what cannot be so is read as a decimal comma.
+    candidates += [Notation(usual.decimal, mark) for mark in marks if mark != usual.decimal]
+    if other in marks:
+        candidates.append(Notation(other))
+        candidates += [Notation(other, mark) for mark in marks if mark != other]
+    return candidates
 
 
-def _text(name: str, text: "pl.Series") -> CategoryColumn | LabelColumn:
-    import polars as pl
-
-    remark = _almost_numbers(name, text)
-    if text.dtype != pl.Categorical:
-        distinct = text.n_unique() - bool(text.null_count())
-        if not _repeats(distinct, text.len() - text.null_count()):
-            return _label(name, text, distinct, remark)
-        text = text.cast(pl.Categorical)
-    distinct_texts = text.unique().drop_nulls()
-    words: list[str] = distinct_texts.cast(pl.String).to_list()
-    numbers = distinct_texts.to_physical().to_numpy()
-    codes = text.to_physical().fill_null(int(numbers.max(initial=0)) + 1).to_numpy()
-    counts = np.bincount(codes, minlength=int(numbers.max(initial=0)) + 2)
-    missing_as = {BLANK: text.null_count()} if text.null_count() else {}
-    levels = []
-    for word, number in zip(words, numbers, strict=True):
-        bare = word.strip()
-        if not bare or bare.lower() in MISSING_WORDS:
-            missing_as[bare or BLANK] = missing_as.get(bare or BLANK, 0) + int(counts[number])
-        else:
-            levels.append(word)
-    too_long = any(len(level) > LONGEST_NAME for level in levels)
-    if too_long or not _repeats(len(levels), len(text) - sum(missing_as.values())):
-        return _label(name, text.cast(pl.String), len(levels), remark)
-    levels.sort(key=natural)
-    kind_of_code = np.int8 if len(levels) < 127 else np.int16
-    translation = np.full(len(counts), -1, dtype=kind_of_code)
-    places = {level: place for place, level in enumerate(levels)}
-    for word, number in zip(words, numbers, strict=True):
-        translation[number] = places.get(word, -1)
-    remark = remark or _near_twins(name, tuple(levels))
-    return CategoryColumn(
-        name, missing_as=missing_as, remark=remark, codes=translation[codes], levels=tuple(levels)
-    )
+def date_notation(text: "pl.Series") -> Notation | None:
+    """How all fields are written as dates, among blanks and words for "missing"; None where they
+    are something else."""
+    glance = text.drop_nulls().head(_GLANCE)
+    glance = glance.filter(~missing_words(glance, among_numbers=True))
+    fitting = date_notations(glance)
+    for notation in fitting:
+        unread = only_where(dates_in(text, notation).is_null(), text).drop_nulls()
+        if missing_words(unread, among_numbers=True).all():
+            return notation
+    return None
 
 
-def _label(name: str, text: "pl.Series", distinct: int, remark: str) -> LabelColumn:
-    import polars as pl
-
-    bare = text.str.strip_chars()
-    gone = (bare.str.to_lowercase().is_in(["", *MISSING_WORDS])) & text.is_not_null()
-    missing_as = {BLANK: text.null_count()} if text.null_count() else {}
-    if gone.any():
-        for word, count in bare.filter(gone).value_counts().iter_rows():
-            missing_as[word or BLANK] = missing_as.get(word or BLANK, 0) + int(count)
-        text = text.to_frame("t").select(pl.when(~pl.lit(gone)).then(pl.col("t")).alias("t"))["t"]
-        distinct = text.n_unique() - 1
-    return LabelColumn(name, missing_as=missing_as, remark=remark, texts=text, distinct=distinct)  # type: ignore[arg-type]
-
-
-def likely_categories(head: "pl.DataFrame") -> list[str]:
-    """Which text columns look like groups in their first rows; reading these as such at once is
+def looks_grouped(text: "pl.Series") -> bool:
+    """Whether the first fields of a column look like groups; reading it as such at once is
     faster."""
-    import polars as pl
-
-    likely = []
-    for series in head:
-        if (
-            series.dtype == pl.String
-            and _repeats(series.n_unique(), len(series))
-            and len(series) > 100
-        ):
-            words, numbers = _numbers_in(series, False)
-            if numbers.null_count() - words.null_count() > len(series) // 2:
-                likely.append(series.name)
-    return likely
+    if not len(text) > 100 or not _repeats(text.n_unique(), len(text)):
+        return False
+    words = text.filter(~missing_words(text, among_numbers=True))
+    if not len(words) or numbers_in(words).null_count() <= len(words) // 2:
+        return False
+    return number_notation(text) is None and not date_notations(words)
 
 
 def _repeats(distinct: int, present: int) -> bool:
     """Whether levels come back often enough to be groups rather than names of rows."""
-    if distinct > _MOST_LEVELS:
+    if distinct > MOST_LEVELS:
         return False
     return (
         distinct * 2 <= present
@@ -186,36 +149,181 @@ def _repeats(distinct: int, present: int) -> bool:
     )
 
 
-def _near_twins(name: str, levels: tuple[str, ...]) -> str:
-    folded: dict[str, str] = {}
-    for level in levels:
-        key = " ".join(level.casefold().split())
-        if key in folded:
-            return (
-                f"{quoted(name)} has levels that differ only by case or blanks, "
-                f"{quoted(folded[key])} and "
-                f"{quoted(level)}: they are drawn as two groups."
-            )
-        folded[key] = level
-    return ""
-
-
-def _almost_numbers(name: str, text: "pl.Series") -> str:
-    """Say why a column of numbers reads as text: the first field that is none, and its row."""
+def _grouped(name: str, text: "pl.Series") -> CategoryColumn | LabelColumn:
+    """Levels where they come back often enough, else labels."""
     import polars as pl
 
-    glance = text.head(_GLANCE).drop_nulls().cast(pl.String)
-    if len(glance) < 5:
-        return ""
-    words, numbers = _numbers_in(glance, False)
-    readable = len(words) - words.null_count()
-    if not readable or len(numbers) - numbers.null_count() < 0.8 * readable:
-        return ""
-    words, numbers = _numbers_in(text.cast(pl.String), False)
-    odd = (numbers.is_null() & words.is_not_null()).arg_true()
-    rows = "1 row is no number" if len(odd) == 1 else f"{len(odd):,} rows are no numbers"
-    first = int(odd[0])
-    return (
-        f"{quoted(name)} reads as text because {rows}; the first is {quoted(text[first])} in "
-        f"data row {first + 1:,}."
+    if text.dtype != pl.Categorical:
+        if not _repeats(text.n_unique() - bool(text.null_count()), len(text) - text.null_count()):
+            return as_label(name, text)
+        text = text.cast(pl.Categorical)
+    words = text.unique().drop_nulls().cast(pl.String)
+    levels = words.filter(~missing_words(words, among_numbers=False))
+    longest = int(levels.str.len_chars().max() or 0)  # type: ignore[arg-type]
+    present = len(text) - text.null_count()
+    if longest > LONGEST_NAME or (
+        len(levels) < len(words) and not _repeats(len(levels), _present(text))
+    ):
+        return as_label(name, text.cast(pl.String))
+    if len(levels) == len(words) and not _repeats(len(levels), present):
+        return as_label(name, text.cast(pl.String))
+    column = as_category(name, text)
+    pair = _pair_of(column.levels)
+    return _paired(column, pair) if pair else column
+
+
+def _present(text: "pl.Series") -> int:
+    import polars as pl
+
+    return int((~missing_words(text.cast(pl.String), among_numbers=False)).sum())
+
+
+def _pair_of(levels: Sequence[str]) -> tuple[str, str] | None:
+    """The words for no and yes that the levels are, in any case of letters."""
+    if len(levels) != 2:
+        return None
+    folded = {level.strip().casefold() for level in levels}
+    return next((pair for pair in _PAIRS if folded == set(pair)), None)
+
+
+def _paired(column: CategoryColumn, pair: tuple[str, str]) -> CategoryColumn:
+    order = sorted(column.levels, key=lambda level: pair.index(level.strip().casefold()))
+    codes = column.codes
+    if tuple(order) != column.levels:
+        codes = np.where(codes < 0, codes, 1 - codes).astype(codes.dtype)
+    return structs.replace(column, codes=codes, levels=tuple(order), grouping="yes/no")
+
+
+# Of a kind that is asked for
+
+
+def as_number(name: str, text: "pl.Series", notation: Notation = PLAIN) -> NumberColumn:
+    """Numbers; what is none counts as missing."""
+    numbers = numbers_in(text, notation)
+    missing_as, stood = stood_of(text, numbers.is_null())
+    original = None if notation == PLAIN and not stood else _known(text)
+    return number_column(name, numbers, missing_as, stood, original, notation.unit)
+
+
+def _known(text: "pl.Series") -> Texts:
+    return lambda: text
+
+
+def number_column(
+    name: str,
+    series: "pl.Series",
+    missing_as: dict[str, int],
+    stood: Stood | None,
+    original: Texts | None,
+    unit: str = "",
+) -> NumberColumn:
+    """A column of numbers, of which none is infinite; what stood in place of those that are null
+    was counted before, or is blank."""
+    missing = dict(missing_as)
+    blank = series.null_count() - sum(missing.values())
+    if blank:
+        missing[BLANK] = missing.get(BLANK, 0) + blank
+    values = float_array(series)
+    finite = np.isfinite(values)
+    if int(np.count_nonzero(finite)) + series.null_count() < len(values):
+        values = np.where(finite, values, np.nan)
+        endless = np.flatnonzero(np.isinf(float_array(series)))
+        undefined = np.flatnonzero(~finite & ~series.is_null().to_numpy())
+        undefined = np.setdiff1d(undefined, endless, assume_unique=True)
+        for rows, word in ((undefined, "NaN"), (endless, INFINITE)):
+            if len(rows):
+                missing[word] = missing.get(word, 0) + len(rows)
+                stood = joined_stood([stood, Stood(rows, np.zeros(len(rows), np.int16), (word,))])
+    return NumberColumn(
+        name, unit=unit, missing_as=missing, stood=stood, original=original, values=values
     )
+
+
+def as_dates(name: str, text: "pl.Series", notation: Notation) -> DateColumn:
+    """Dates; what is none counts as missing."""
+    days = dates_in(text, notation)
+    missing_as, stood = stood_of(text, days.is_null())
+    return DateColumn(
+        name, missing_as=missing_as, stood=stood, original=_known(text), values=float_array(days)
+    )
+
+
+def _moments(name: str, series: "pl.Series") -> Column:
+    """Dates that a typed format holds; times of day and spans are numbers of hours and days."""
+    import polars as pl
+
+    missing_as = {BLANK: series.null_count()} if series.null_count() else {}
+    if series.dtype == pl.Date:
+        return DateColumn(name, missing_as=missing_as, values=float_array(series.cast(pl.Int32)))
+    if series.dtype == pl.Duration:
+        hours = series.dt.total_microseconds().cast(pl.Float64) / 3600e6
+        return NumberColumn(name, unit="h", missing_as=missing_as, values=float_array(hours))
+    if series.dtype == pl.Time:
+        hours = series.cast(pl.Int64).cast(pl.Float64) / 3600e9
+        return NumberColumn(name, unit="h", missing_as=missing_as, values=float_array(hours))
+    if getattr(series.dtype, "time_zone", None):
+        series = series.dt.convert_time_zone("UTC").dt.replace_time_zone(None)
+    days = series.dt.epoch("us").cast(pl.Float64) / 86_400e6
+    return DateColumn(name, missing_as=missing_as, values=float_array(days))
+
+
+def as_category(name: str, text: "pl.Series", grouping: Grouping = "category") -> CategoryColumn:
+    """Levels in natural order; blanks and words for "missing" are none."""
+    import polars as pl
+
+    if text.dtype != pl.Categorical:
+        text = text.cast(pl.Categorical)
+    distinct = text.unique().drop_nulls()
+    texts = distinct.cast(pl.String)
+    gone_words = missing_words(texts, among_numbers=False)
+    words: list[str] = texts.to_list()
+    numbers = distinct.to_physical().to_numpy()
+    top = int(numbers.max(initial=0)) + 1
+    physical = text.to_physical()
+    levels = [word for word, gone in zip(words, gone_words.to_list(), strict=True) if not gone]
+    levels.sort(key=natural)
+    places = {level: place for place, level in enumerate(levels)}
+    translation = np.full(top + 1, -1, dtype=_codes_for(len(levels)))
+    for word, number in zip(words, numbers, strict=True):
+        translation[number] = places.get(word, -1)
+    codes: IntArray = translation[physical.fill_null(top).to_numpy()]
+    missing_as: dict[str, int] = {}
+    stood = None
+    if text.null_count() or len(levels) < len(words):
+        gone = pl.Series(codes < 0)
+        missing_as, stood = stood_of(text, gone)
+    return CategoryColumn(
+        name,
+        missing_as=missing_as,
+        stood=stood,
+        codes=codes,
+        levels=tuple(levels),
+        grouping=grouping,
+    )
+
+
+def _codes_for(levels: int) -> type[np.signedinteger]:
+    return np.int8 if levels < 127 else np.int16 if levels < 2**15 - 1 else np.int32
+
+
+def as_label(name: str, text: "pl.Series") -> LabelColumn:
+    """Names of rows; blanks and words for "missing" are none."""
+    gone = missing_words(text, among_numbers=False)
+    missing_as, stood = stood_of(text, gone)
+    if missing_as:
+        text = only_where(~gone, text)
+    distinct = text.n_unique() - bool(text.null_count())
+    return LabelColumn(
+        name,
+        missing_as=missing_as,
+        stood=stood,
+        texts=text,  # type: ignore[arg-type]
+        distinct=distinct,
+    )
+
+
+def as_yes_no(name: str, text: "pl.Series") -> CategoryColumn:
+    """Two levels: yes and no where they are called so, else as they stand in natural order."""
+    column = as_category(name, text, "yes/no")
+    pair = _pair_of(column.levels)
+    return _paired(column, pair) if pair else column

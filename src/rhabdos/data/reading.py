@@ -18,7 +18,7 @@ from rhabdos.data.dialect import (
     unique_names,
 )
 from rhabdos.data.gathering import Report, silent
-from rhabdos.data.kinds import column_from, likely_categories
+from rhabdos.data.kinds import column_from, looks_grouped
 from rhabdos.data.opening import OpenFile
 from rhabdos.data.table import Table
 from rhabdos.quoting import file_named, quoted, shortened_to
@@ -250,7 +250,8 @@ def _scan(
             **more,
         )
 
-    likely = likely_categories(plan(n_rows=_KINDS_FROM_ROWS).collect())
+    head = plan(n_rows=_KINDS_FROM_ROWS).collect()
+    likely = [s.name for s in head if s.dtype == pl.String and looks_grouped(s)]
     reader = plan(schema_overrides=dict.fromkeys(likely, pl.Categorical))
     batches, done = [], 0
     for batch in reader.collect_batches(chunk_size=_BATCH_ROWS, maintain_order=True):

@@ -1,8 +1,8 @@
 """A table: named columns of equal length."""
 
-from msgspec import Struct
+from msgspec import Struct, structs
 
-from rhabdos.data.columns import Column, NumberColumn, label_and_unit
+from rhabdos.data.columns import Column, DateColumn, NumberColumn, label_and_unit
 from rhabdos.errors import Refusal
 from rhabdos.quoting import listed, near_to, quoted, shortened_to
 
@@ -20,11 +20,17 @@ class Table(Struct, frozen=True, eq=False, dict=True):
         What the window calls the table, such as the file's name without its ending.
     remarks : tuple of str
         Sentences about the file as a whole (an encoding that was guessed, rows of unequal length).
+    of_rows : int
+        How many rows there were before some were left out; 0 where none were.
+    kept : str
+        Which rows were kept, in words: "from 40 to 110 mm".
     """
 
     name: str
     columns: tuple[Column, ...]
     remarks: tuple[str, ...] = ()
+    of_rows: int = 0
+    kept: str = ""
 
     @property
     def rows(self) -> int:
@@ -33,13 +39,15 @@ class Table(Struct, frozen=True, eq=False, dict=True):
 
     @property
     def numbers(self) -> tuple[NumberColumn, ...]:
-        """The columns that hold numbers."""
-        return tuple(c for c in self.columns if isinstance(c, NumberColumn))
+        """The columns that hold numbers, dates apart."""
+        return tuple(
+            c for c in self.columns if isinstance(c, NumberColumn) and not isinstance(c, DateColumn)
+        )
 
     @property
-    def all_remarks(self) -> tuple[str, ...]:
-        """What reading noticed of the file and of its columns."""
-        return self.remarks + tuple(c.remark for c in self.columns if c.remark)
+    def drawable(self) -> tuple[NumberColumn, ...]:
+        """The columns that hold numbers or dates and have a value."""
+        return tuple(c for c in self.columns if isinstance(c, NumberColumn) and c.n)
 
     def column(self, asked: str) -> Column:
         """Find a column by its name in the file or by its label.
@@ -66,12 +74,23 @@ class Table(Struct, frozen=True, eq=False, dict=True):
             )
         raise VariableError(f"{self._called} has no variable {quoted(asked)}. {self._near(asked)}")
 
+    def has(self, name: str) -> bool:
+        """Whether a column is called so in the file."""
+        return any(column.name == name for column in self.columns)
+
+    def with_column(self, column: Column) -> "Table":
+        """The same table with a column in the place of the one of its name, or as one more."""
+        if not self.has(column.name):
+            return structs.replace(self, columns=(*self.columns, column))
+        columns = tuple(column if old.name == column.name else old for old in self.columns)
+        return structs.replace(self, columns=columns)
+
     def number(self, asked: str) -> NumberColumn:
         """Find a column that holds numbers, or raise VariableError."""
         column = self.column(asked)
         if isinstance(column, NumberColumn):
             return column
-        if not self.numbers:
+        if not any(isinstance(c, NumberColumn) for c in self.columns):
             raise VariableError(
                 f"{self._called} has no numeric variable, and a histogram needs one."
             )

@@ -12,8 +12,8 @@ from rhabdos.figure.forms import FORMS
 from rhabdos.figure.hover import Card, Line, few_of, panel_words
 from rhabdos.figure.readings import Group, Readings
 from rhabdos.figure.recipe import Form
-from rhabdos.figure.wording import exact, with_unit
 from rhabdos.keeping import kept
+from rhabdos.wording import exact, with_unit
 
 CurveKind = Literal["density", "normal", "polygon", "ecdf", "violin"]
 KINDS: dict[Form, CurveKind] = {

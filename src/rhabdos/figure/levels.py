@@ -7,8 +7,8 @@ from rhabdos.data.gathering import without_level
 from rhabdos.figure.ordering import VARIABLE, Dimension, Level, shown_cells
 from rhabdos.figure.readings import Readings
 from rhabdos.figure.recipe import Recipe
-from rhabdos.figure.wording import in_running_text
 from rhabdos.keeping import kept_last
+from rhabdos.wording import in_running_text
 
 
 class ListedLevel(Struct, frozen=True):

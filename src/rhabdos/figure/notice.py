@@ -4,7 +4,7 @@ from typing import Literal
 
 from msgspec import Struct
 
-from rhabdos.data.preparing import Step
+from rhabdos.data.steps.step import Step
 from rhabdos.figure.recipe import Recipe
 from rhabdos.quoting import brief
 

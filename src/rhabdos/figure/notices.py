@@ -3,15 +3,15 @@
 import math
 
 from rhabdos.data.gathering import MOST_GROUPS
-from rhabdos.data.preparing import DeclareMissing
+from rhabdos.data.steps.missing import DeclareMissing
 from rhabdos.figure.forms import homes
 from rhabdos.figure.notice import DIFFERS, HIDES, LACKS, Notice, listed_briefly
 from rhabdos.figure.readings import Readings
 from rhabdos.figure.recipe import Recipe
-from rhabdos.figure.wording import counted, exact, in_running_text
 from rhabdos.quoting import brief
 from rhabdos.stats.oddities import Spike, missing_code
 from rhabdos.stats.rounding import multiple_below
+from rhabdos.wording import counted, exact, in_running_text
 
 _UNEQUAL_N = 1.5
 _SMALL = 10
@@ -226,7 +226,7 @@ def _missing_code(readings: Readings) -> Notice | None:
             f"{spike.count:,} values{of} are exactly {exact(spike.code)}, far from all others: is "
             "that a code for missing?"
         )
-        step = DeclareMissing(variable.name, spike.code)
+        step = DeclareMissing(variable=variable.name, codes=(spike.code,))
         cure, cure_text = _begun_above(readings, spike)
         words = f"count {exact(spike.code)} as missing"
         return Notice("missing-code", text, cure, cure_text, step=step, step_text=words)

@@ -12,9 +12,10 @@ from rhabdos.data.gathering import without_level
 from rhabdos.data.sample_sets import SampleSet
 from rhabdos.data.samples import Pooled, parts_of
 from rhabdos.figure.recipe import Groups, OrderBy
-from rhabdos.figure.wording import in_running_text, value_axis_title
+from rhabdos.figure.titles import value_axis_title
 from rhabdos.keeping import kept_with
 from rhabdos.stats.quantiles import quartiles
+from rhabdos.wording import in_running_text
 
 VARIABLE = ""
 """The name of the dimension whose levels are the variables of a figure."""

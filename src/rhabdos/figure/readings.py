@@ -23,7 +23,7 @@ from rhabdos.figure.ordering import (
 )
 from rhabdos.figure.plan import Levels, Plan, plan_of
 from rhabdos.figure.recipe import Bins, Form, Recipe
-from rhabdos.figure.wording import common_words, value_axis_title
+from rhabdos.figure.titles import common_words, value_axis_title
 from rhabdos.keeping import kept, kept_last, kept_with
 from rhabdos.stats.binning import Edges, by_count, by_width, own_edges
 from rhabdos.stats.heights import Scale

@@ -4,7 +4,7 @@ from typing import TYPE_CHECKING, Self
 
 from msgspec import Struct, structs
 
-from rhabdos.data.preparing import Step
+from rhabdos.data.steps.step import Step
 from rhabdos.figure.recipe import Recipe
 
 if TYPE_CHECKING:

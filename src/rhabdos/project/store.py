@@ -1,13 +1,16 @@
 """Tables and samples that were read and sorted, kept for the documents that may still want them."""
 
 from collections.abc import Iterable
+from typing import TYPE_CHECKING
 
-from rhabdos.data.preparing import Step, prepared
 from rhabdos.data.sample_sets import SampleSet
+from rhabdos.data.steps.step import Step, no_others
 from rhabdos.data.table import Table
 from rhabdos.figure.wanted import Wanted, wanted
-from rhabdos.keeping import kept_last
 from rhabdos.project.document import Document, Source
+
+if TYPE_CHECKING:
+    from rhabdos.data.preparing import Stage
 
 _KEPT_VALUES = 60_000_000  # sorted values kept for going back, about half a gigabyte
 
@@ -29,7 +32,27 @@ class Store:
         table = self.read(document.source)
         if table is None or not document.steps:
             return table
-        return kept_last(table, "prepared", document.steps, lambda: prepared(table, document.steps))
+        done = self.stages(document)
+        return done[-1].table if done else table
+
+    def stages(self, document: Document) -> "tuple[Stage, ...]":
+        """Each step of a document with the table after it; what stayed the same is not redone.
+
+        Raises
+        ------
+        Refusal
+            A step cannot be done.
+        """
+        from rhabdos.data.preparing import stages  # which no start needs
+
+        table = self.read(document.source)
+        if table is None or not document.steps:
+            return ()
+        known: tuple[Stage, ...] = table.__dict__.get("_stages", ())
+        if tuple(stage.step for stage in known) != document.steps:
+            known = tuple(stages(table, document.steps, no_others, known))
+            table.__dict__["_stages"] = known
+        return known
 
     def read(self, source: Source | None) -> Table | None:
         """The table that was read of a source."""

@@ -6,12 +6,12 @@ import numpy as np
 from msgspec import Struct
 
 from rhabdos.figure.readings import Readings
-from rhabdos.figure.wording import places_for, rounded
 from rhabdos.scene.marks import Area, Mark, Meaning, Path, Segments, Text
 from rhabdos.scene.names import Rect, rect_of
 from rhabdos.scene.plane import Frame, Lane
 from rhabdos.scene.style import Style
 from rhabdos.scene.text import Measure
+from rhabdos.wording import places_for, rounded
 
 SIZE, ROW = 8.0, 10.5
 NAMES = ("mean", "median")

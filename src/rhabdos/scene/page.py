@@ -7,7 +7,7 @@ from msgspec import Struct
 
 from rhabdos.figure.readings import Readings, default_value_title
 from rhabdos.figure.recipe import Form
-from rhabdos.figure.wording import height_axis_title
+from rhabdos.figure.titles import height_axis_title
 from rhabdos.scene import axes
 from rhabdos.scene.centres import Centre, centres
 from rhabdos.scene.forms import scene_form

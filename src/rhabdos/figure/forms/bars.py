@@ -13,7 +13,6 @@ from rhabdos.figure.ladder import ladder
 from rhabdos.figure.notice import DIFFERS, HIDES, Notice
 from rhabdos.figure.readings import Group, Readings
 from rhabdos.figure.recipe import Bins, Recipe
-from rhabdos.figure.wording import counted, exact, with_unit
 from rhabdos.keeping import kept_with
 from rhabdos.quoting import brief
 from rhabdos.stats.binning import BinningError, Edges, counts
@@ -22,6 +21,7 @@ from rhabdos.stats.oddities import heaping
 from rhabdos.stats.ordered import Ordered
 from rhabdos.stats.rounding import multiple_below
 from rhabdos.stats.rules import MOST_RULE_BINS, RULES
+from rhabdos.wording import counted, exact, with_unit
 
 _MOST_PEAKS = 6  # more are more likely the grain of the values than their shape
 

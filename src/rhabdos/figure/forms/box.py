@@ -15,13 +15,14 @@ from rhabdos.figure.hover import Card, Line
 from rhabdos.figure.notice import LACKS, Notice, listed_briefly
 from rhabdos.figure.readings import Group, Readings
 from rhabdos.figure.recipe import Boxes
-from rhabdos.figure.wording import counted, exact, places_for, rounded, whiskers_phrase, with_unit
+from rhabdos.figure.titles import whiskers_phrase
 from rhabdos.keeping import kept_last, kept_with
 from rhabdos.quoting import brief
 from rhabdos.stats.binning import counts
 from rhabdos.stats.boxes import Box, Letter, box, letters
 from rhabdos.stats.peaks import peaks
 from rhabdos.stats.rules import by_rule
+from rhabdos.wording import counted, exact, places_for, rounded, with_unit
 
 _PARTS = ("q1", "median", "q3", "whisker_low", "whisker_high", "mean", "notch_low", "notch_high")
 _MOST_LISTED = 6

@@ -21,11 +21,11 @@ from rhabdos.figure.forms.form import FigureForm
 from rhabdos.figure.notice import DIFFERS, LACKS, Notice, listed_briefly
 from rhabdos.figure.readings import Group, Readings
 from rhabdos.figure.recipe import Curves, Form
-from rhabdos.figure.wording import exact, with_unit
 from rhabdos.keeping import kept_last
 from rhabdos.stats.bandwidths import BandwidthRule, ruled_bandwidth
 from rhabdos.stats.density import Curve, DensityError, NoCurveError, density
 from rhabdos.stats.ordered import Ordered
+from rhabdos.wording import exact, with_unit
 
 _SHARE_PAST = 0.01
 _FINEST = 2_000  # bandwidths from the smallest to the largest value that a page can show

@@ -7,7 +7,7 @@ import numpy as np
 from rhabdos.figure.forms.form import FigureForm
 from rhabdos.figure.hover import Card, Line
 from rhabdos.figure.readings import Readings
-from rhabdos.figure.wording import counted, exact, with_unit
+from rhabdos.wording import counted, exact, with_unit
 
 
 def card(readings: Readings, groups: Sequence[int], _pointed: int | None, value: float) -> Card:

@@ -5,9 +5,9 @@ from rhabdos.figure.phrases.heights import SCALES
 from rhabdos.figure.phrases.phrase import LINE, Choice, Phrase, Said, Setting, number, or_usual
 from rhabdos.figure.readings import Readings, edges_for
 from rhabdos.figure.recipe import Bars, Bins
-from rhabdos.figure.wording import counted, exact, with_unit
 from rhabdos.stats.rounding import round_steps
 from rhabdos.stats.rules import RULES
+from rhabdos.wording import counted, exact, with_unit
 
 
 def bins_phrase(readings: Readings) -> str:

@@ -15,8 +15,9 @@ from rhabdos.figure.phrases.phrase import (
 )
 from rhabdos.figure.readings import Readings
 from rhabdos.figure.recipe import Recipe
-from rhabdos.figure.wording import counted, exact, whiskers_phrase
+from rhabdos.figure.titles import whiskers_phrase
 from rhabdos.quoting import quoted
+from rhabdos.wording import counted, exact
 
 _SHAPES = ("diamond", "circle", "square", "cross")
 _NUMBERS: dict[str, tuple[str, ...]] = {

@@ -3,7 +3,7 @@
 from rhabdos.figure.phrases.phrase import Phrase, Said, Setting, in_unit, number, or_usual
 from rhabdos.figure.readings import Readings
 from rhabdos.figure.recipe import Recipe
-from rhabdos.figure.wording import counted, exact, with_unit
+from rhabdos.wording import counted, exact, with_unit
 
 
 def _widths(readings: Readings) -> list[float]:

@@ -2,8 +2,9 @@
 
 from rhabdos.figure.phrases.phrase import Choice, Phrase, Said, Setting
 from rhabdos.figure.readings import Readings
-from rhabdos.figure.wording import height_axis_title, in_running_text, with_unit
+from rhabdos.figure.titles import height_axis_title
 from rhabdos.stats.heights import Scale
+from rhabdos.wording import in_running_text, with_unit
 
 SCALES: dict[Scale, tuple[str, str]] = {
     "count": ("Count", "how many values lie in each bin"),

@@ -13,8 +13,8 @@ from rhabdos.errors import Refusal
 from rhabdos.figure.edge_text import read_number
 from rhabdos.figure.readings import Readings
 from rhabdos.figure.recipe import Recipe
-from rhabdos.figure.wording import exact, with_unit
 from rhabdos.quoting import quoted
+from rhabdos.wording import exact, with_unit
 
 Key = Literal[
     "variable", "split", "arrange", "panels", "legend", "forms", "way", "heights", "bins", "bars",

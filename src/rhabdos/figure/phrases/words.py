@@ -3,7 +3,7 @@
 from rhabdos.figure.phrases.phrase import Phrase, Said, Setting
 from rhabdos.figure.readings import Readings, default_value_title
 from rhabdos.figure.recipe import Recipe
-from rhabdos.figure.wording import height_axis_title
+from rhabdos.figure.titles import height_axis_title
 
 _CENTRES = ("mean", "median")
 

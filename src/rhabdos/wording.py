@@ -1,14 +1,6 @@
 """How numbers and names are put into words, the same everywhere."""
 
 import math
-from collections.abc import Sequence
-
-SCALE_TITLES = {
-    "count": "Count",
-    "percent": "Percent",
-    "proportion": "Proportion",
-    "density": "Density",
-}
 
 
 def exact(value: float) -> str:
@@ -64,39 +56,3 @@ def in_running_text(label: str) -> str:
         if len(label) > 1 and label[0].isupper() and label[1].islower()
         else label
     )
-
-
-def value_axis_title(label: str, unit: str) -> str:
-    """The default title of the value axis: "Shell length (mm)"."""
-    return f"{label} ({unit})" if unit else label
-
-
-def common_words(labels: Sequence[str]) -> str:
-    """What all labels begin with: "Growth week" of "Growth week 1" and "Growth week 2"."""
-    split = [label.split() for label in labels]
-    shared = []
-    for words in zip(*split, strict=False):
-        if len(set(words)) > 1:
-            break
-        shared.append(words[0])
-    return " ".join(shared)
-
-
-def height_axis_title(
-    scale: str, of: str, split: str | None, unit: str, cumulative: bool = False
-) -> str:
-    """The default title of the height axis: "Percent of each bay", "Density (per mm)"."""
-    title = f"Cumulative {SCALE_TITLES[scale].lower()}" if cumulative else SCALE_TITLES[scale]
-    if scale in ("percent", "proportion") and split:
-        return f"{title} of {'all' if of == 'all' else f'each {in_running_text(split)}'}"
-    if scale == "density":
-        return f"{title} (per {unit})" if unit else title
-    return title
-
-
-def whiskers_phrase(whiskers: float | str | tuple[float, float]) -> str:
-    """How far whiskers reach: "1.5 × IQR", "the extremes" or "percentiles 5 and 95"."""
-    if isinstance(whiskers, tuple):
-        low, high = (exact(share) for share in whiskers)
-        return f"percentiles {low} and {high}"
-    return "the extremes" if isinstance(whiskers, str) else f"{exact(float(whiskers))} × IQR"

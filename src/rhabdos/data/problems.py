@@ -1,0 +1,344 @@
+"""What looks wrong with a variable, how many values it is about, and what would put it right."""
+
+from typing import TYPE_CHECKING
+
+import numpy as np
+from msgspec import Struct
+
+from rhabdos.arrays import BoolArray, IntArray
+from rhabdos.data.columns import (
+    INFINITE,
+    CategoryColumn,
+    Column,
+    DateColumn,
+    LabelColumn,
+    NumberColumn,
+)
+from rhabdos.data.gathering import few_values
+from rhabdos.data.samples import Sample
+from rhabdos.data.steps.step import Step
+from rhabdos.keeping import kept_with
+from rhabdos.quoting import quoted
+from rhabdos.stats.oddities import missing_code
+from rhabdos.wording import counted, exact
+
+if TYPE_CHECKING:
+    import polars as pl
+
+_GLANCE = 2_000
+_FIRST = 50
+_MOST_CODES = 8
+_SERIAL_DATES = 20_000.0, 60_000.0  # from 1954 to 2064, as sheets count days
+_MOST_NAMED = 4
+
+
+class Problem(Struct, frozen=True):
+    """Something about a variable that its user should know.
+
+    Attributes
+    ----------
+    code : str
+        For scripts.
+    text : str
+        A sentence.
+    n : int
+        How many values it is about.
+    cure : Step or None
+        What would put it right, and that in a few words.
+    """
+
+    code: str
+    text: str
+    n: int
+    cure: Step | None = None
+    cure_text: str = ""
+
+
+@kept_with
+def problems_of(column: Column) -> tuple[Problem, ...]:
+    """All that looks wrong with a variable, the most important first."""
+    if column.n == 0:
+        text = f"{quoted(column.name)} has no values: all {column.rows:,} rows are missing."
+        return (Problem("no-values", text, column.rows),)
+    found: list[Problem | None] = []
+    if isinstance(column, DateColumn):
+        found = [_beyond(column)]
+    elif isinstance(column, NumberColumn):
+        found = [
+            _lost(column), _infinite(column), _spike(column), _beyond(column),
+            _serial(column), _codes(column),
+        ]  # fmt: skip
+    elif isinstance(column, CategoryColumn):
+        found = [_twins(column), _text_numbers(column), _text_dates(column)]
+    elif isinstance(column, LabelColumn):
+        found = [_text_numbers(column), _text_dates(column)]
+    return tuple(problem for problem in found if problem)
+
+
+def _infinite(column: NumberColumn) -> Problem | None:
+    count = column.missing_as.get(INFINITE, 0)
+    if not count:
+        return None
+    values = counted(count, "infinite value", "infinite values")
+    text = f"{quoted(column.name)} holds {values}, counted as missing."
+    return Problem("infinite", text, count)
+
+
+def _lost(column: NumberColumn) -> Problem | None:
+    """Text that had no place among numbers, where the kind was changed."""
+    if column.stood is None or column.made:
+        return None
+    from rhabdos.data.texts import MISSING_AMONG_NUMBERS
+
+    known = (*MISSING_AMONG_NUMBERS, "nan", INFINITE)
+    words = {
+        word: count
+        for word, count in column.missing_as.items()
+        if word.lower() not in known and word != "blank" and not _is_number(word)
+    }
+    total = sum(words.values())
+    if not total or column.original is None:
+        return None
+    text = f"In {quoted(column.name)} {_not_numbers(total, words)}; they count as missing."
+    return Problem("not-numbers", text, total)
+
+
+def _is_number(word: str) -> bool:
+    try:
+        float(word.replace("−", "-"))
+    except ValueError:
+        return False
+    return True
+
+
+def _not_numbers(total: int, words: dict[str, int]) -> str:
+    """ "14 values are not numbers: “broken” 9, “lost” 5"."""
+    values = "1 value is no number" if total == 1 else f"{total:,} values are not numbers"
+    common = sorted(words.items(), key=lambda pair: -pair[1])
+    named = ", ".join(f"{quoted(word, 24)} {count:,}" for word, count in common[:_MOST_NAMED])
+    more = f" and {len(common) - _MOST_NAMED:,} more" if len(common) > _MOST_NAMED else ""
+    return f"{values}: {named}{more}"
+
+
+def _spike(column: NumberColumn) -> Problem | None:
+    """A code for missing among the values."""
+    from rhabdos.data.steps.missing import DeclareMissing
+
+    low, high = float(np.nanmin(column.values)), float(np.nanmax(column.values))
+    if low not in _CODES and high not in _CODES:
+        return None
+    values = column.values[~np.isnan(column.values)]
+    spike = missing_code(Sample(column.label, np.sort(values)))
+    if spike is None:
+        return None
+    code = exact(spike.code)
+    text = (
+        f"In {quoted(column.name)} {counted(spike.count, 'value is', 'values are')} {code}, far "
+        f"from all others, the nearest of which is {exact(spike.nearest)}. {code} may stand for "
+        "missing."
+    )
+    cure = DeclareMissing(variable=column.name, codes=(spike.code,))
+    return Problem("missing-code", text, spike.count, cure, f"{code} stands for missing")
+
+
+_CODES = (-1.0, -9.0, -99.0, -999.0, -9999.0, 99.0, 999.0, 9999.0)
+
+
+def _beyond(column: NumberColumn) -> Problem | None:
+    from rhabdos.data.steps.naming import beyond_bounds
+
+    count = beyond_bounds(column)
+    if not count:
+        return None
+    lie = "value lies" if count == 1 else "values lie"
+    ends = [
+        f"{where} {column.written(bound)}"
+        for where, bound in (("below", column.lower), ("above", column.upper))
+        if bound is not None
+    ]
+    text = f"In {quoted(column.name)} {count:,} {lie} {' or '.join(ends)}, where no true value can."
+    return Problem("beyond-bounds", text, count)
+
+
+def _serial(column: NumberColumn) -> Problem | None:
+    """Numbers under a name of dates that are days as sheets count them."""
+    from rhabdos.data.steps.kind import SERIAL, ChangeKind
+
+    words = column.name.casefold().replace("_", " ").split()
+    if not any(word.startswith(("date", "datum", "day of")) or word == "dato" for word in words):
+        return None
+    low, high = float(np.nanmin(column.values)), float(np.nanmax(column.values))
+    if not (_SERIAL_DATES[0] <= low and high <= _SERIAL_DATES[1]):
+        return None
+    text = (
+        f"{quoted(column.name)} is named for dates and holds numbers from {exact(low)} to "
+        f"{exact(high)}: days since 1900, as spreadsheets count them."
+    )
+    cure = ChangeKind(variable=column.name, kind="date/time", order=SERIAL)
+    return Problem("serial-dates", text, column.n, cure, "read them as dates")
+
+
+def _codes(column: NumberColumn) -> Problem | None:
+    """Few whole numbers from 0 or 1 on, which stand for groups more often than for measures."""
+    from rhabdos.data.steps.kind import ChangeKind
+
+    head = column.values[:_GLANCE]
+    head = head[~np.isnan(head)]
+    if len(head) < 10 or len(np.unique(head)) > _MOST_CODES:
+        return None
+    few = few_values(column)
+    if few is None or not 2 <= len(few) <= _MOST_CODES or column.n < 5 * len(few):
+        return None
+    first = few[0]
+    if first not in (0, 1) or not np.array_equal(few, first + np.arange(len(few))):
+        return None
+    pair = len(few) == 2 and first == 0
+    joint = "and" if len(few) == 2 else "to"
+    values = f"{exact(first)} {joint} {exact(few[-1])}"
+    text = f"{quoted(column.name)} holds only {values}, which may be codes of groups."
+    cure = ChangeKind(variable=column.name, kind="yes/no" if pair else "category")
+    words = f"read it as {'yes/no' if pair else 'a category'}"
+    return Problem("group-codes", text, column.n, cure, words)
+
+
+def _twins(column: CategoryColumn) -> Problem | None:
+    """Levels that differ only by case or blanks."""
+    from rhabdos.data.steps.naming import RenameLevels
+
+    folded: dict[str, list[int]] = {}
+    for place, level in enumerate(column.levels):
+        folded.setdefault(" ".join(level.casefold().split()), []).append(place)
+    twins = [places for places in folded.values() if len(places) > 1]
+    if not twins:
+        return None
+    counts = column.level_counts
+    become, named, total = {}, [], 0
+    for places in twins:
+        main = max(places, key=lambda place: (int(counts[place]), -place))
+        bare = " ".join(column.levels[main].split())
+        for place in places:
+            if column.levels[place] != bare:
+                become[column.levels[place]] = bare
+            if place != main:
+                total += int(counts[place])
+        named.append(
+            " and ".join(f"{quoted(column.levels[p], 24)} ({int(counts[p]):,})" for p in places[:4])
+        )
+    words = "; ".join(named[:3]) + (f"; and {len(named) - 3:,} more" if len(named) > 3 else "")
+    text = (
+        f"{quoted(column.name)} has levels that differ only by case or blanks, {words}: they are "
+        "drawn as groups of their own."
+    )
+    cure = RenameLevels(variable=column.name, become=become)
+    return Problem("similar-levels", text, total, cure, "make them one")
+
+
+def _has_digits(column: CategoryColumn | LabelColumn) -> bool:
+    """Whether the first values have digits in them, without which they are neither numbers nor
+    dates."""
+    texts = column.levels if isinstance(column, CategoryColumn) else column.texts
+    head = [text for text in texts[:_FIRST] if text]
+    return 2 * sum(any(map(str.isdecimal, text)) for text in head) > len(head)
+
+
+def _text_numbers(column: CategoryColumn | LabelColumn) -> Problem | None:
+    """Numbers that read as text, because of a few fields that are none, or of a unit."""
+    import polars as pl
+
+    from rhabdos.data.steps.kind import ChangeKind, common_unit, likeliest_notation
+    from rhabdos.data.texts import Notation, missing_words, numbers_in, texts_of
+
+    if column.made or not _has_digits(column):
+        return None
+    if isinstance(column, CategoryColumn):
+        fields, times = pl.Series(list(column.levels), dtype=pl.String), column.level_counts
+    else:
+        fields, times = texts_of(column).drop_nulls(), None
+    glance = fields.head(_GLANCE)
+    glance = glance.filter(~missing_words(glance, among_numbers=True))
+    if len(glance) < 3:
+        return None
+    unit = common_unit(glance)
+    notation = likeliest_notation(glance)
+    read = len(glance) - numbers_in(glance, notation).null_count()
+    if unit and read * 2 < len(glance):
+        notation = Notation(notation.decimal, notation.thousands, unit)
+        read = len(glance) - numbers_in(glance, notation).null_count()
+    elif read < 0.6 * len(glance):
+        return None
+    if read < 0.6 * len(glance):
+        return None
+    numbers = numbers_in(fields, notation)
+    odd = (numbers.is_null() & ~missing_words(fields, among_numbers=True)).to_numpy()
+    weights = np.ones(len(fields), np.int64) if times is None else times
+    total = int(weights[odd].sum())
+    first = _first_row(column, str(fields[int(odd.argmax())])) if total else 0
+    plain = notation == Notation()
+    cure = ChangeKind(
+        variable=column.name,
+        kind="number",
+        decimal="" if plain else notation.decimal,
+        thousands=notation.thousands,
+        unit=notation.unit,
+    )
+    name = quoted(column.name)
+    if notation.unit:
+        behind = f"numbers with {quoted(notation.unit)} behind them"
+        text = f"{name} reads as text: its values are {behind}."
+        if total:
+            text += f" {_but(total, fields, odd, weights, first)}"
+        return Problem("numbers-with-unit", text, column.n - total, cure, "read it as numbers")
+    if not total:
+        text = f"{name} holds numbers and is read as {column.kind}."
+        return Problem("numbers-as-text", text, column.n, cure, "read it as numbers")
+    if total > column.n // 2:
+        return None
+    text = f"{name} reads as text because {_but(total, fields, odd, weights, first)}"
+    return Problem("not-numbers", text, total, cure, "read it as numbers")
+
+
+def _first_row(column: CategoryColumn | LabelColumn, field: str) -> int:
+    """The row in which a field stands first, counted from 1."""
+    if isinstance(column, CategoryColumn):
+        return int((column.codes == column.levels.index(field)).argmax()) + 1
+    from rhabdos.data.texts import label_series
+
+    return int((label_series(column) == field).fill_null(False).arg_true()[0]) + 1
+
+
+def _but(total: int, fields: "pl.Series", odd: BoolArray, weights: IntArray, first_row: int) -> str:
+    """How many fields are no numbers, which, and where the first one stands."""
+    words: dict[str, int] = {}
+    for place in np.flatnonzero(odd)[:100_000].tolist():
+        word = str(fields[place])
+        words[word] = words.get(word, 0) + int(weights[place])
+    return f"{_not_numbers(total, words)} (the first in row {first_row:,})."
+
+
+def _text_dates(column: CategoryColumn | LabelColumn) -> Problem | None:
+    """Dates that read as text, because of a few fields that are none."""
+    import polars as pl
+
+    from rhabdos.data.steps.kind import ChangeKind, most_dates
+    from rhabdos.data.texts import dates_in, missing_words, texts_of
+
+    if column.made or not _has_digits(column):
+        return None
+    fields = (
+        pl.Series(list(column.levels), dtype=pl.String)
+        if isinstance(column, CategoryColumn)
+        else texts_of(column).drop_nulls()
+    )
+    glance = fields.head(200)
+    glance = glance.filter(~missing_words(glance, among_numbers=True))
+    if len(glance) < 5 or int(glance.str.len_chars().max() or 0) > 40:  # type: ignore[arg-type]
+        return None
+    ways = most_dates(glance)
+    if not ways:
+        return None
+    read = dates_in(fields, ways[0])
+    odd = int((read.is_null() & ~missing_words(fields, among_numbers=True)).sum())
+    are = "1 is none" if odd == 1 else f"{odd:,} are none"
+    text = f"{quoted(column.name)} reads as text, and most of its values are dates; {are}."
+    cure = ChangeKind(variable=column.name, kind="date/time")
+    return Problem("dates-as-text", text, odd, cure, "read it as dates")

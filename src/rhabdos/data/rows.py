@@ -1,0 +1,185 @@
+"""Rows of a table taken in another order, more often than once, or left out."""
+
+from collections.abc import Sequence
+from typing import TYPE_CHECKING
+
+import numpy as np
+from msgspec import structs
+
+from rhabdos.arrays import BoolArray, IntArray
+from rhabdos.data.columns import (
+    BLANK,
+    CategoryColumn,
+    Column,
+    LabelColumn,
+    NumberColumn,
+    Stood,
+    Texts,
+)
+from rhabdos.data.table import Table
+from rhabdos.data.texts import label_series, only_where
+
+if TYPE_CHECKING:
+    import polars as pl
+
+
+def with_rows(table: Table, kept: BoolArray) -> Table:
+    """The rows of a table that are kept.
+
+    Parameters
+    ----------
+    kept : array of bool, shape (rows,)
+    """
+    import polars as pl
+
+    # All columns at once: polars parts the work among processors, and copies nothing to begin with.
+    frame = pl.DataFrame([_series(column, str(at)) for at, column in enumerate(table.columns)])
+    frame = frame.filter(pl.Series(kept))
+    rows = _Kept(kept)
+    columns = tuple(
+        _filled(column, frame.to_series(at), rows) for at, column in enumerate(table.columns)
+    )
+    return structs.replace(table, columns=columns)
+
+
+def _series(column: Column, name: str) -> "pl.Series":
+    import polars as pl
+
+    if isinstance(column, NumberColumn):
+        return pl.Series(name, column.values)
+    if isinstance(column, CategoryColumn):
+        return pl.Series(name, column.codes)
+    assert isinstance(column, LabelColumn)
+    return label_series(column).alias(name)
+
+
+class _Kept:
+    """Which rows are kept, and where they come to stand."""
+
+    def __init__(self, kept: BoolArray) -> None:
+        self.mask = kept
+        self._places: IntArray | None = None
+
+    @property
+    def places(self) -> IntArray:
+        """Where each row comes to stand, shape (rows,); of those left out it means nothing."""
+        if self._places is None:
+            self._places = np.cumsum(self.mask) - 1
+        return self._places
+
+
+def _filled(column: Column, series: "pl.Series", rows: _Kept) -> Column:
+    held = series.to_numpy() if not isinstance(column, LabelColumn) else series
+    missing_as, stood = column.missing_as, column.stood
+    if column.missing:
+        if stood is not None:
+            stays = rows.mask[stood.rows]
+            stood = Stood(rows.places[stood.rows[stays]], stood.codes[stays], stood.words)
+        missing_as = _counted(column, held, stood)
+    original = _picked(column.original, rows.mask)
+    return _holding(column, held, missing_as, stood, original)
+
+
+def _picked(original: Texts | None, mask: BoolArray) -> Texts | None:
+    import polars as pl
+
+    return (lambda: original().filter(pl.Series(mask))) if original is not None else None
+
+
+def _holding(
+    column: Column,
+    held: object,
+    missing_as: object,
+    stood: Stood | None,
+    original: Texts | None,
+) -> Column:
+    """The same column with other rows."""
+    import polars as pl
+
+    common = {"missing_as": missing_as, "stood": stood, "original": original}
+    if isinstance(column, NumberColumn):
+        return structs.replace(column, values=held, **common)
+    if isinstance(column, CategoryColumn):
+        return structs.replace(column, codes=held, **common)
+    assert isinstance(column, LabelColumn)
+    assert isinstance(held, pl.Series)
+    distinct = held.n_unique() - bool(held.null_count())
+    return structs.replace(column, texts=held, distinct=distinct, **common)
+
+
+def _counted(column: Column, held: object, stood: Stood | None) -> dict[str, int]:
+    """What stands in place of values, where rows were taken."""
+    import polars as pl
+
+    if isinstance(held, pl.Series):
+        gone = held.null_count()
+    else:
+        assert isinstance(held, np.ndarray)
+        number = isinstance(column, NumberColumn)
+        gone = int(np.count_nonzero(np.isnan(held) if number else held < 0))
+    counted: dict[str, int] = {}
+    if stood is not None:
+        times = np.bincount(stood.codes, minlength=len(stood.words))
+        counted = {w: int(n) for w, n in zip(stood.words, times, strict=True) if n}
+    if blank := gone - sum(counted.values()):
+        # Where it is not known which row held what, all that is missing counts by its first word.
+        first = next(iter(column.missing_as), BLANK) if column.stood is None else BLANK
+        counted[first] = counted.get(first, 0) + blank
+    return counted
+
+
+def taken(columns: Sequence[Column], rows: IntArray, absent: str) -> tuple[Column, ...]:
+    """Rows of columns by number; where a number is −1 they have no value, because of ``absent``."""
+    lacking = rows < 0
+    any_lacking = bool(lacking.any())
+    return tuple(
+        _taken(column, rows, lacking if any_lacking else None, absent) for column in columns
+    )
+
+
+def _taken(column: Column, rows: IntArray, lacking: BoolArray | None, absent: str) -> Column:
+
+    safe = np.where(lacking, 0, rows) if lacking is not None else rows
+    held: object
+    if isinstance(column, LabelColumn):
+        series = label_series(column).gather(safe)
+        held = series if lacking is None else _nulled(series, lacking)
+    elif isinstance(column, NumberColumn):
+        values = column.values[safe] if column.rows else np.full(len(rows), np.nan)
+        held = values if lacking is None else np.where(lacking, np.nan, values)
+    else:
+        assert isinstance(column, CategoryColumn)
+        codes = column.codes[safe] if column.rows else np.full(len(rows), -1, np.int8)
+        held = codes if lacking is None else np.where(lacking, -1, codes).astype(codes.dtype)
+    stood = _taken_stood(column.stood, safe, lacking, absent)
+    counted = _counted(column, held, stood) if column.missing or lacking is not None else {}
+    original = column.original
+    again: Texts | None = (lambda: _gathered(original(), safe, lacking)) if original else None
+    return _holding(column, held, counted, stood, again)
+
+
+def _nulled(series: "pl.Series", lacking: BoolArray) -> "pl.Series":
+    import polars as pl
+
+    return only_where(pl.Series(~lacking), series)
+
+
+def _gathered(series: "pl.Series", rows: IntArray, lacking: BoolArray | None) -> "pl.Series":
+    picked = series.gather(rows)
+    return picked if lacking is None else _nulled(picked, lacking)
+
+
+def _taken_stood(
+    stood: Stood | None, rows: IntArray, lacking: BoolArray | None, absent: str
+) -> Stood | None:
+    words = stood.words if stood is not None else ()
+    code_of = np.full(len(rows), -1, dtype=np.int32)
+    if stood is not None and len(stood.rows):
+        at = np.minimum(stood.rows.searchsorted(rows), len(stood.rows) - 1)
+        known = stood.rows[at] == rows
+        code_of[known] = stood.codes[at[known]]
+    if lacking is not None:
+        code_of[lacking] = words.index(absent) if absent in words else len(words)
+        words = words if absent in words else (*words, absent)
+    where = np.flatnonzero(code_of >= 0)
+    return Stood(where, code_of[where], words) if len(where) else None

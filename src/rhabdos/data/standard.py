@@ -1,0 +1,30 @@
+"""Values in standard deviations from their mean."""
+
+import math
+
+import numpy as np
+from msgspec import structs
+
+from rhabdos.arrays import IntArray
+from rhabdos.data.columns import NumberColumn
+from rhabdos.data.table import VariableError
+from rhabdos.quoting import quoted
+
+
+def standardised(column: NumberColumn, weights: IntArray | None) -> NumberColumn:
+    """A column in standard deviations from its mean, without a unit."""
+    known = ~np.isnan(column.values)
+    values = column.values[known]
+    scale = float(np.abs(values).max()) or 1.0
+    held = np.ones(len(values)) if weights is None else weights[known].astype(np.float64)
+    total = held.sum()
+    mean = float((values / scale) @ held / total) if total else 0.0
+    away = values / scale - mean
+    variance = float((away * away) @ held / (total - 1)) if total > 1 else 0.0
+    if not variance > 0:
+        raise VariableError(
+            f"{quoted(column.name)} cannot be standardised: its values do not differ. Take it out, "
+            "or show the values as they are."
+        )
+    shown = (column.values / scale - mean) / math.sqrt(variance)
+    return structs.replace(column, values=shown, unit="")

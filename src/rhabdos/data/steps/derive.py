@@ -1,0 +1,357 @@
+"""The step that makes a variable of others; it follows when they change."""
+
+import math
+from collections.abc import Sequence
+from itertools import pairwise
+from typing import Annotated, Literal
+
+import numpy as np
+from msgspec import Meta
+
+from rhabdos.arrays import BoolArray, FloatArray, IntArray
+from rhabdos.data.columns import CategoryColumn, Column, DateColumn, NumberColumn, Stood
+from rhabdos.data.samples import Sample
+from rhabdos.data.standard import standardised
+from rhabdos.data.steps.step import Done, Others, Piece, Step, StepError, choice, said
+from rhabdos.data.table import Table
+from rhabdos.data.texts import joined_stood
+from rhabdos.quoting import brief, quoted
+from rhabdos.stats.quantiles import quantiles
+from rhabdos.wording import exact
+
+Way = Literal[
+    "log", "root", "reciprocal", "standardised", "difference", "sum", "ratio", "classes", "year",
+    "month", "weekday", "hour",
+]  # fmt: skip
+WAYS: dict[Way, str] = {
+    "log": "logarithm",
+    "root": "square root",
+    "reciprocal": "reciprocal",
+    "standardised": "standardised",
+    "difference": "difference of two",
+    "sum": "sum",
+    "ratio": "ratio of two",
+    "classes": "cut into classes",
+    "year": "year of a date",
+    "month": "month of a date",
+    "weekday": "day of the week of a date",
+    "hour": "hour of a time",
+}
+OF_TWO: tuple[Way, ...] = ("difference", "ratio")
+OF_DATES: tuple[Way, ...] = ("year", "month", "weekday", "hour")
+MONTHS = (
+    "January", "February", "March", "April", "May", "June", "July", "August", "September",
+    "October", "November", "December",
+)  # fmt: skip
+WEEKDAYS = ("Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday", "Sunday")
+_MOST_YEARS = 400
+_MOST_CLASSES = 100
+_SUBSCRIPTS = str.maketrans("0123456789.", "₀₁₂₃₄₅₆₇₈₉.")
+
+
+class Make(Step, frozen=True, tag="make"):
+    """A new variable, made of one or more others.
+
+    ``base`` is that of a logarithm, a number or "e". Classes are cut at ``edges``, each of which
+    begins a class, or into ``quantiles`` classes of about as many values each.
+    """
+
+    name: str
+    by: Annotated[Way, Meta(description=f"{', '.join(list(WAYS)[:-1])} or {list(WAYS)[-1]}")]
+    of: Annotated[
+        tuple[str, ...], Meta(min_length=1, max_length=60, description="a list of variables")
+    ]
+    base: (
+        Annotated[float | Literal["e"], Meta(description="a number above 0 but 1, or e")] | None
+    ) = None
+    edges: (
+        Annotated[
+            tuple[float, ...],
+            Meta(min_length=1, max_length=_MOST_CLASSES, description="a list of rising numbers"),
+        ]
+        | None
+    ) = None
+    quantiles: (
+        Annotated[
+            int,
+            Meta(ge=2, le=_MOST_CLASSES, description=f"a whole number from 2 to {_MOST_CLASSES}"),
+        ]
+        | None
+    ) = None
+
+    def __post_init__(self) -> None:
+        base = self.base
+        if isinstance(base, float) and not (0 < base < math.inf and base != 1):
+            raise ValueError("base: a logarithm needs a base above 0 that is not 1")
+        if self.edges is not None and not all(a < b for a, b in pairwise(self.edges)):
+            raise ValueError("edges: they must rise")
+        if self.edges is not None and not all(math.isfinite(edge) for edge in self.edges):
+            raise ValueError("edges: every edge must be a finite number")
+        if self.edges is not None and self.quantiles is not None:
+            raise ValueError("quantiles: it excludes edges; keep one of the two")
+
+    def done(self, table: Table, _others: Others) -> Done:
+        """The table with one variable more; what has no result is missing, by its reason."""
+        if not self.name.strip():
+            raise StepError("A new variable needs a name. Type one.")
+        if table.has(self.name):
+            raise StepError(
+                f"There is a variable {quoted(self.name)} already. Give the new one another name."
+            )
+        sources = [table.number(name) for name in self.of]
+        if self.by in OF_TWO and len(sources) != 2:
+            raise StepError(f"A {self.by} is of two variables, and {len(sources)} are named.")
+        if self.by not in (*OF_TWO, "sum") and len(sources) != 1:
+            raise StepError(
+                f"{self.words} It is made of one variable, and {len(sources)} are named."
+            )
+        made = self._made(sources)
+        without = made.missing - sum(made.missing_as.get(_lacking(source), 0) for source in sources)
+        told = (
+            f"{without:,} {'has' if without == 1 else 'have'} none"
+            if without
+            else f"{made.n:,} values"
+        )
+        if without and len(made.missing_as) == 1:
+            told = f"{without:,} without one: {next(iter(made.missing_as))}"
+        return Done(table.with_column(made), told)
+
+    def _made(self, sources: Sequence[NumberColumn]) -> Column:
+        first = sources[0]
+        if self.by in OF_DATES:
+            return self._part_of(first)
+        if self.by == "classes":
+            return self._classes(first)
+        with np.errstate(all="ignore"):
+            values, unit, reasons = self._numbers(sources)
+        lacking = [(np.isnan(source.values), _lacking(source)) for source in sources]
+        return _numbers_with(self.name, unit, values, [*lacking, *reasons], self.words)
+
+    def _numbers(
+        self, sources: Sequence[NumberColumn]
+    ) -> tuple[FloatArray, str, list[tuple[BoolArray, str]]]:
+        """Values, unit, and which rows have none for which reason."""
+        first, x = sources[0], sources[0].values
+        reasons: list[tuple[BoolArray, str]] = []
+        match self.by:
+            case "log":
+                reasons = [(x == 0, "log of 0"), (x < 0, "log of a negative")]
+                return _log(np.where(x > 0, x, np.nan), self.base), "", reasons
+            case "root":
+                reasons = [(x < 0, "root of a negative")]
+                return np.sqrt(np.where(x >= 0, x, np.nan)), _rooted(first.unit), reasons
+            case "reciprocal":
+                reasons = [(x == 0, "1 over 0")]
+                unit = f"1/{first.unit}" if first.unit else ""
+                return np.where(x != 0, 1 / x, np.nan), unit, reasons
+            case "standardised":
+                return standardised(first, None).values, "", reasons
+            case "difference":
+                unit = "d" if isinstance(first, DateColumn) else _shared_unit(sources)
+                return x - sources[1].values, unit, reasons
+            case "ratio":
+                y = sources[1].values
+                reasons = [(y == 0, f"{sources[1].label} is 0")]
+                both = sources[0].unit, sources[1].unit
+                unit = "" if both[0] == both[1] else "/".join(u or "1" for u in both)
+                return np.where(y != 0, x / y, np.nan), unit, reasons
+            case _:
+                total = np.zeros(len(x))
+                for source in sources:
+                    total = total + source.values
+                return total, _shared_unit(sources), reasons
+
+    def _part_of(self, dates: NumberColumn) -> Column:
+        if not isinstance(dates, DateColumn):
+            raise StepError(
+                f"{quoted(dates.name)} holds no dates, so it has no {self.by}. Read it as "
+                "date/time first."
+            )
+        days = dates.values
+        known = ~np.isnan(days)
+        whole = np.floor(np.where(known, days, 0.0)).astype(np.int64)
+        levels: tuple[str, ...]
+        if self.by == "weekday":
+            codes, levels = (whole + 3) % 7, WEEKDAYS  # 1970 began on a Thursday
+        elif self.by == "hour":
+            codes = np.floor((np.where(known, days, 0.0) - whole) * 24 + 1e-9).astype(np.int64)
+            levels = tuple(f"{hour:02d}:00" for hour in range(24))
+        else:
+            months = whole.astype("datetime64[D]").astype("datetime64[M]").astype(np.int64)
+            if self.by == "month":
+                codes, levels = months % 12, MONTHS
+            else:
+                years = months // 12 + 1970
+                present = np.unique(years[known])
+                if len(present) > _MOST_YEARS:
+                    raise StepError(f"{quoted(dates.name)} spans more years than groups can be.")
+                codes = np.searchsorted(present, years) if len(present) else years * 0
+                levels = tuple(str(year) for year in present.tolist())
+        return _grouped(self.name, codes, levels, known, dates, self.words)
+
+    def _classes(self, source: NumberColumn) -> Column:
+        known = ~np.isnan(source.values)
+        edges = self._cuts(source, known)
+        codes = np.searchsorted(edges, source.values, side="right")
+        written = source.written
+        levels = (
+            f"below {written(edges[0])}",
+            *(f"{written(a)} to {written(b)}" for a, b in pairwise(edges)),
+            f"{written(edges[-1])} or more",
+        )
+        return _grouped(self.name, codes, levels, known, source, self.words)
+
+    def _cuts(self, source: NumberColumn, known: BoolArray) -> list[float]:
+        if self.edges is not None:
+            return list(self.edges)
+        parts = self.quantiles or 4
+        if not known.any():
+            raise StepError(f"{quoted(source.name)} has no values to cut into classes.")
+        sample = Sample(source.label, np.sort(source.values[known]))
+        shares = np.arange(1, parts) / parts
+        return [float(cut) for cut in np.unique(quantiles(sample, shares))]
+
+    def said(self) -> tuple[Piece, ...]:
+        """log₁₀ Grit was made of Grit, by its logarithm."""
+        name, names = brief(self.name), [brief(source) for source in self.of]
+        made: tuple[str | Piece, ...]
+        match self.by:
+            case "log":
+                words = f"log{_based(self.base or 10.0)}"
+                made = (choice(words), " of ", names[0])
+            case "root":
+                made = (choice("the square root"), " of ", names[0])
+            case "reciprocal":
+                made = ("1 over ", choice(names[0]))
+            case "standardised":
+                made = (names[0], ", ", choice("standardised"))
+            case "difference":
+                made = (choice(f"{names[0]} less {names[-1]}"),)
+            case "ratio":
+                made = (choice(f"{names[0]} over {names[-1]}"),)
+            case "sum":
+                shown = " + ".join(names[:4]) + (" + …" if len(names) > 4 else "")
+                made = (choice(shown),)
+            case "classes":
+                if self.edges is not None:
+                    cuts = ", ".join(exact(edge) for edge in self.edges[:6])
+                    at = f"at {cuts}{' …' if len(self.edges) > 6 else ''}"
+                else:
+                    at = f"into {self.quantiles or 4} classes of as many values each"
+                made = (names[0], ", cut ", choice(at))
+            case _:
+                made = (choice(f"the {self.by}"), " of ", names[0])
+        return said(f"{name} is ", *made, ".")
+
+    @property
+    def about(self) -> tuple[str, ...]:
+        """The variable that it makes."""
+        return (self.name,)
+
+
+def _log(x: FloatArray, base: float | str | None) -> FloatArray:
+    if base == "e":
+        return np.log(x)
+    if base == 2:
+        return np.log2(x)
+    if base is None or base == 10:
+        return np.log10(x)
+    assert isinstance(base, float)
+    return np.log(x) / math.log(base)
+
+
+def _lacking(source: Column) -> str:
+    return f"no {source.label}"
+
+
+def _rooted(unit: str) -> str:
+    return f"√{unit}" if unit else ""
+
+
+def _shared_unit(sources: Sequence[NumberColumn]) -> str:
+    units = {source.unit for source in sources}
+    return units.pop() if len(units) == 1 else ""
+
+
+def _numbers_with(
+    name: str,
+    unit: str,
+    values: FloatArray,
+    reasons: Sequence[tuple[BoolArray, str]],
+    made: str,
+) -> NumberColumn:
+    """A column of numbers in which some rows have none, for the first reason that holds."""
+    endless = np.isinf(values)
+    left = np.isnan(values) | endless
+    values = np.where(endless, np.nan, values)
+    stood, missing_as = _stood(left, [*reasons, (endless, "too large a number")])
+    return NumberColumn(name, brief(name), unit, missing_as, stood, made=made, values=values)
+
+
+def _stood(
+    left: BoolArray, reasons: Sequence[tuple[BoolArray, str]]
+) -> tuple[Stood | None, dict[str, int]]:
+    missing_as: dict[str, int] = {}
+    parts: list[Stood | None] = []
+    left = left.copy()
+    for holds, word in reasons:
+        rows = np.flatnonzero(holds & left)
+        if len(rows):
+            missing_as[word] = missing_as.get(word, 0) + len(rows)
+            parts.append(Stood(rows, np.zeros(len(rows), np.int16), (word,)))
+            left[rows] = False
+    return joined_stood(parts), missing_as
+
+
+def _grouped(
+    name: str,
+    codes: IntArray,
+    levels: tuple[str, ...],
+    known: BoolArray,
+    source: NumberColumn,
+    made: str,
+) -> CategoryColumn:
+    """An ordered category of the levels that some row has."""
+    used = np.bincount(codes[known], minlength=len(levels)) > 0
+    places = np.cumsum(used) - 1
+    shown = np.where(known, places[np.where(known, codes, 0)], -1)
+    stood, missing_as = _stood(~known, [(~known, _lacking(source))])
+    kept = tuple(level for level, has in zip(levels, used, strict=True) if has)
+    return CategoryColumn(
+        name,
+        brief(name),
+        "",
+        missing_as,
+        stood,
+        made=made,
+        codes=shown.astype(np.int16),
+        levels=kept,
+        grouping="ordered category",
+    )
+
+
+def suggested_name(by: Way, labels: Sequence[str], base: float | str = 10.0) -> str:
+    """What a new variable may be called."""
+    label = labels[0]
+    match by:
+        case "log":
+            return f"log{_based(base)} {label}"
+        case "root":
+            return f"√ {label}"
+        case "reciprocal":
+            return f"1 / {label}"
+        case "difference":
+            return " − ".join(labels)
+        case "sum":
+            return " + ".join(labels)
+        case "ratio":
+            return " / ".join(labels)
+        case "classes":
+            return f"{label}, in classes"
+        case _:
+            return f"{label}, {by}"
+
+
+def _based(base: float | str) -> str:
+    """The base of a logarithm as it stands below the line."""
+    return exact(base).translate(_SUBSCRIPTS) if isinstance(base, float) else "ₑ"

@@ -1,0 +1,216 @@
+"""The step that keeps some of the rows."""
+
+from datetime import date, datetime
+from typing import Annotated
+
+import numpy as np
+from msgspec import Meta, Struct, field, structs
+
+from rhabdos.arrays import BoolArray
+from rhabdos.data.columns import CategoryColumn, Column, DateColumn, LabelColumn, NumberColumn
+from rhabdos.data.rows import with_rows
+from rhabdos.data.steps.step import Done, Others, Piece, Step, StepError, choice, said
+from rhabdos.data.table import Table
+from rhabdos.data.texts import label_series, missing_rows, texts_of
+from rhabdos.quoting import brief, listed, quoted
+from rhabdos.wording import exact, in_running_text, with_unit
+
+Bound = float | str
+
+
+class Condition(Struct, frozen=True, forbid_unknown_fields=True, omit_defaults=True, kw_only=True):
+    """What must hold of a row, of one variable.
+
+    One of: it has one of these ``levels``; it lies ``from`` … ``to``, both included; its text
+    ``contains`` something; it is ``missing`` or is not. ``other`` turns it round.
+    """
+
+    variable: str
+    levels: tuple[str, ...] | None = None
+    low: Annotated[Bound, Meta(description="a number or a date")] | None = field(
+        default=None, name="from"
+    )
+    high: Annotated[Bound, Meta(description="a number or a date")] | None = field(
+        default=None, name="to"
+    )
+    contains: str | None = None
+    missing: bool | None = None
+    other: bool = False
+
+    def holds(self, table: Table) -> BoolArray:
+        """Of which rows it holds, shape (rows,); a row without a value only where that is asked."""
+        column = table.column(self.variable)
+        present = ~missing_rows(column)
+        if self.missing is not None:
+            return ~present if self.missing is not self.other else present
+        held = np.ones(column.rows, dtype=bool)
+        if self.levels is not None:
+            held &= _has_level(column, self.levels)
+        if self.low is not None or self.high is not None:
+            held &= self._within(column)
+        if self.contains is not None:
+            held &= _containing(column, self.contains)
+        return present & (~held if self.other else held)
+
+    def _within(self, column: Column) -> BoolArray:
+        if not isinstance(column, NumberColumn):
+            raise StepError(
+                f"{quoted(column.name)} holds no numbers, so its rows cannot be kept by a range. "
+                "Keep them by levels."
+            )
+        held = np.ones(column.rows, dtype=bool)
+        if self.low is not None:
+            held &= column.values >= _bound(column, self.low, False)
+        if self.high is not None:
+            held &= column.values <= _bound(column, self.high, True)
+        return held
+
+    def said(self, table: Table | None = None) -> tuple[str, str]:
+        """The variable, and what must hold of it, in words."""
+        unit = ""
+        if table is not None and isinstance(column := table.column(self.variable), NumberColumn):
+            unit = column.unit
+        name = brief(self.variable)
+        if self.missing is not None:
+            return name, "is missing" if self.missing is not self.other else "is known"
+        parts = []
+        no = "not " if self.other else ""
+        if self.levels is not None:
+            parts.append(f"is {no}{listed(self.levels, 'or')}")
+        if self.low is not None and self.high is not None:
+            ends = f"{_written(self.low)} to {with_unit(_written(self.high), unit)}"
+            parts.append(f"is {no}from {ends}")
+        elif self.low is not None:
+            parts.append(f"is {no}{with_unit(_written(self.low), unit)} or more")
+        elif self.high is not None:
+            parts.append(f"is {no}{with_unit(_written(self.high), unit)} or less")
+        if self.contains is not None:
+            parts.append(f"{'lacks' if self.other else 'has'} {quoted(self.contains)} in it")
+        return name, " and ".join(parts) or ("has no value" if self.other else "has a value")
+
+
+class KeepRows(Step, frozen=True, tag="keep"):
+    """Rows of which all conditions hold are kept; with ``any``, those of which one does.
+
+    ``out`` leaves these rows out instead.
+    """
+
+    where: Annotated[
+        tuple[Condition, ...], Meta(min_length=1, description="a list of one or more conditions")
+    ]
+    any: bool = False
+    out: bool = False
+
+    def done(self, table: Table, _others: Others) -> Done:
+        """The table with these rows only, which knows of how many."""
+        kept = self.holds(table)
+        before = table.of_rows or table.rows
+        count = int(np.count_nonzero(kept))
+        told = f"{count:,} of {table.rows:,} rows"
+        if count == table.rows:
+            return Done(table, told)
+        words = self._short(table)
+        rest = with_rows(table, kept)
+        both = f"{table.kept}, {words}" if table.kept else words
+        return Done(structs.replace(rest, of_rows=before, kept=both), told)
+
+    def holds(self, table: Table) -> BoolArray:
+        """Which rows are kept, shape (rows,)."""
+        both = np.logical_or if self.any else np.logical_and
+        held = self.where[0].holds(table)
+        for condition in self.where[1:]:
+            held = both(held, condition.holds(table))
+        return ~held if self.out else held
+
+    def _short(self, table: Table) -> str:
+        """Which rows are kept, as the figure says it: "from 40 to 110 mm"."""
+        joint = " or " if self.any else " and "
+        words = []
+        for condition in self.where:
+            name, what = condition.said(table)
+            if condition.low is not None and condition.high is not None and not condition.other:
+                words.append(f"{what.removeprefix('is ')} of {in_running_text(name)}")
+            else:
+                words.append(f"whose {in_running_text(name)} {what}")
+        text = joint.join(words)
+        return f"not {text}" if self.out else text
+
+    def said(self) -> tuple[Piece, ...]:
+        """Kept rows whose Season is Winter."""
+        words: list[str | Piece] = ["Left out rows" if self.out else "Kept rows"]
+        for place, condition in enumerate(self.where):
+            joint = "" if not place else " or" if self.any else " and"
+            name, what = condition.said()
+            words += [f"{joint} whose {name} ", choice(what)]
+        return said(*words, ".")
+
+    @property
+    def about(self) -> tuple[str, ...]:
+        """It is about the rows."""
+        return ()
+
+
+def _has_level(column: Column, levels: tuple[str, ...]) -> BoolArray:
+    if isinstance(column, CategoryColumn):
+        wanted = np.zeros(len(column.levels) + 1, dtype=bool)
+        for level in levels:
+            if level in column.levels:
+                wanted[column.levels.index(level)] = True
+        return wanted[column.codes]
+    if isinstance(column, NumberColumn) and not isinstance(column, DateColumn):
+        numbers = [number for level in levels if (number := _as_float(level)) is not None]
+        among: BoolArray = np.isin(column.values, numbers)
+        return among
+    held: BoolArray = texts_of(column).is_in(list(levels)).fill_null(False).to_numpy()
+    return held
+
+
+def _as_float(text: str) -> float | None:
+    try:
+        return float(text.replace("−", "-"))
+    except ValueError:
+        return None
+
+
+def _containing(column: Column, part: str) -> BoolArray:
+    if isinstance(column, CategoryColumn):
+        return _has_level(
+            column, tuple(v for v in column.levels if part.casefold() in v.casefold())
+        )
+    text = label_series(column) if isinstance(column, LabelColumn) else texts_of(column)
+    lowered = text.str.to_lowercase().str.contains(part.lower(), literal=True)
+    held: BoolArray = lowered.fill_null(False).to_numpy()
+    return held
+
+
+def _bound(column: NumberColumn, bound: Bound, upper: bool) -> float:
+    """A bound as the column counts; the end of a day where it is a date without a time."""
+    if isinstance(bound, float):
+        return bound
+    if isinstance(column, DateColumn):
+        return date_bound(bound, upper)
+    number = _as_float(bound)
+    if number is None:
+        raise StepError(f"{quoted(bound)} is no number, as {quoted(column.name)} holds them.")
+    return number
+
+
+def date_bound(text: str, upper: bool) -> float:
+    """A day such as 2026-05-31 as days since 1970; as an upper bound its last moment.
+
+    Raises
+    ------
+    StepError
+        The text is no date.
+    """
+    try:
+        moment = datetime.fromisoformat(text.strip())
+    except ValueError:
+        raise StepError(f"{quoted(text)} is no date. Write it as 2026-05-31.") from None
+    days = (moment.replace(tzinfo=None) - datetime(1970, 1, 1)).total_seconds() / 86_400
+    whole = len(text.strip()) <= len(str(date.today()))
+    return days + (1 - 1e-9 if upper and whole else 0)
+
+
+def _written(bound: Bound) -> str:
+    return bound if isinstance(bound, str) else exact(bound)

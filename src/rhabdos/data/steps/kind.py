@@ -1,0 +1,215 @@
+"""The step that reads a variable as another kind."""
+
+from typing import TYPE_CHECKING, Annotated
+
+import numpy as np
+from msgspec import Meta, structs
+
+from rhabdos.data.columns import (
+    KINDS,
+    Column,
+    DateColumn,
+    Kind,
+    NumberColumn,
+    Stood,
+)
+from rhabdos.data.kinds import as_category, as_dates, as_label, as_number, as_yes_no
+from rhabdos.data.steps.step import Done, Others, Piece, Step, StepError, choice, said
+from rhabdos.data.table import Table
+from rhabdos.data.texts import (
+    DATE_ORDERS,
+    THOUSANDS,
+    Notation,
+    all_date_notations,
+    date_notations,
+    dates_in,
+    joined_stood,
+    missing_words,
+    numbers_in,
+    texts_of,
+)
+from rhabdos.quoting import brief, quoted
+from rhabdos.wording import counted
+
+if TYPE_CHECKING:
+    import polars as pl
+
+MOST_ASKED_LEVELS = 100_000
+Kinds = Annotated[Kind, Meta(description=f"{', '.join(KINDS[:-1])} or {KINDS[-1]}")]
+
+
+class ChangeKind(Step, frozen=True, tag="kind"):
+    """A variable is read as another kind, from the text that stood in the file.
+
+    ``decimal``, ``thousands`` and ``unit`` say how numbers are written, ``order`` how dates are:
+    one of "year month day", "day month year" and "month day year", or the day of serial dates,
+    "days since 1900".
+    """
+
+    variable: str
+    kind: Kinds
+    decimal: str = ""
+    thousands: str = ""
+    unit: str = ""
+    order: str = ""
+
+    def done(self, table: Table, _others: Others) -> Done:
+        """The table with the variable of that kind; what has no place in it counts as missing."""
+        column = table.column(self.variable)
+        changed = self._changed(column)
+        lost = changed.missing - column.missing
+        told = f"{counted(lost, 'value has', 'values have')} no place in it" if lost else "all kept"
+        if lost == 0:
+            told = f"{counted(changed.n, 'value', 'values')}"
+        return Done(table.with_column(changed), told)
+
+    def _changed(self, column: Column) -> Column:
+        if isinstance(column, DateColumn) and self.kind == "date/time" and not self.order:
+            return column
+        if isinstance(column, NumberColumn) and self.kind == "date/time" and self._serial:
+            return _from_serial(column)
+        text = texts_of(column)
+        made = self._of_text(column.name, text)
+        lacking = joined_stood([column.stood, _new(made, column)])
+        missing_as = dict(column.missing_as)
+        for word, count in made.missing_as.items():
+            if word == "blank":
+                count -= column.missing  # these were missing before
+            if count > 0:
+                missing_as[word] = missing_as.get(word, 0) + count
+        return structs.replace(
+            made,
+            label=column.label,
+            unit=made.unit or column.unit,
+            missing_as=missing_as,
+            stood=lacking,
+            original=column.original or (lambda: text),
+            made=column.made,
+        )
+
+    @property
+    def _serial(self) -> bool:
+        return self.order == SERIAL
+
+    def _of_text(self, name: str, text: "pl.Series") -> Column:
+        if self.kind == "number":
+            return as_number(name, text, self._notation(text))
+        if self.kind == "date/time":
+            return as_dates(name, text, self._dates(name, text))
+        if self.kind == "label":
+            return as_label(name, text)
+        distinct = text.n_unique() - bool(text.null_count())
+        if self.kind == "yes/no" and distinct > 2:
+            raise StepError(
+                f"{quoted(name)} has {distinct:,} different values, and yes/no has two. Put its "
+                "levels together first, or read it as a category."
+            )
+        if distinct > MOST_ASKED_LEVELS:
+            raise StepError(
+                f"{quoted(name)} has {distinct:,} different values, and a category holds at most "
+                f"{MOST_ASKED_LEVELS:,} levels. Read it as a label, or cut it into classes."
+            )
+        if self.kind == "yes/no":
+            return as_yes_no(name, text)
+        return as_category(
+            name, text, "ordered category" if self.kind == "ordered category" else "category"
+        )
+
+    def _notation(self, text: "pl.Series") -> Notation:
+        """How the numbers are written: as was asked, else in the way that reads most of them."""
+        if self.decimal or self.thousands or self.unit:
+            return Notation(self.decimal or ".", self.thousands, self.unit)
+        return likeliest_notation(text)
+
+    def _dates(self, name: str, text: "pl.Series") -> Notation:
+        words = text.filter(~missing_words(text, among_numbers=True))
+        glance = words.head(1_000)
+        fitting = date_notations(glance, asked=True)
+        wanted = [
+            n
+            for n in fitting
+            if not self.order or n.date.startswith(DATE_ORDERS.get(self.order, ()))
+        ]
+        if wanted:
+            return wanted[0]
+        for notation in most_dates(glance):
+            if not self.order or notation.date.startswith(DATE_ORDERS.get(self.order, ())):
+                return notation
+        raise StepError(
+            f"{quoted(name)} holds nothing that is written as a date"
+            f"{f' in the order {self.order}' if self.order else ''}. Its first value is "
+            f"{quoted(str(words[0])) if len(words) else 'missing'}."
+        )
+
+    def said(self) -> tuple[Piece, ...]:
+        """Plot is read as a category."""
+        article = "an" if self.kind == "ordered category" else "a"
+        how = ""
+        if self.kind == "number" and (self.decimal or self.thousands or self.unit):
+            parts = [f"decimal {self.decimal}" if self.decimal else ""]
+            parts.append(f"thousands {self.thousands}" if self.thousands else "")
+            parts.append(f"in {self.unit}" if self.unit else "")
+            how = f", {', '.join(part for part in parts if part)}"
+        elif self.order:
+            how = f", {self.order}"
+        kind = "yes or no" if self.kind == "yes/no" else f"{article} {self.kind}"
+        return said(f"{brief(self.variable)} is read as ", choice(kind + how), ".")
+
+
+SERIAL = "days since 1900"
+_SERIAL_OFFSET = 25_569.0  # from the last day of 1899, where serial dates of sheets begin, to 1970
+
+
+def _from_serial(column: NumberColumn) -> DateColumn:
+    """Serial dates of spreadsheets: days since the last but one day of 1899."""
+    return DateColumn(
+        column.name,
+        column.label,
+        "",
+        column.missing_as,
+        column.stood,
+        column.original or (lambda: texts_of(column)),
+        values=column.values - _SERIAL_OFFSET,
+    )
+
+
+def _new(made: Column, column: Column) -> Stood | None:
+    """What newly has no place, without the rows that were missing before."""
+    if made.stood is None or column.stood is None:
+        return made.stood
+    fresh = ~np.isin(made.stood.rows, column.stood.rows)
+    return structs.replace(made.stood, rows=made.stood.rows[fresh], codes=made.stood.codes[fresh])
+
+
+def likeliest_notation(text: "pl.Series") -> Notation:
+    """The way of writing numbers in which most of the fields are some."""
+    glance = text.drop_nulls().head(5_000)
+    best, most = Notation(), -1
+    for decimal in (".", ","):
+        for thousands in ("", *(mark for mark in THOUSANDS if mark != decimal)):
+            notation = Notation(decimal, thousands)
+            read = len(glance) - numbers_in(glance, notation).null_count()
+            if read > most:
+                best, most = notation, read
+    if most * 2 < len(glance) and (unit := common_unit(glance)):
+        return structs.replace(best, unit=unit)
+    return best
+
+
+def common_unit(glance: "pl.Series") -> str:
+    """What stands behind most numbers, such as "mm"; empty where there is no such thing."""
+    behind = glance.str.strip_chars().str.extract(r"^[-−+]?[\d.,  ']*\d\s*(\D{1,12})$", 1)
+    counts = behind.drop_nulls().str.strip_chars().value_counts(sort=True)
+    if not len(counts) or counts.row(0)[1] * 2 < len(glance):
+        return ""
+    return str(counts.row(0)[0])
+
+
+def most_dates(glance: "pl.Series") -> list[Notation]:
+    """The ways of writing dates in which most of the fields are dates."""
+    scored = []
+    for notation in all_date_notations():
+        read = len(glance) - dates_in(glance, notation).null_count()
+        if read * 2 > len(glance):
+            scored.append((-read, notation))
+    return [notation for _, notation in sorted(scored, key=lambda pair: pair[0])]

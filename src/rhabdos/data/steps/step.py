@@ -1,0 +1,90 @@
+"""What every step of preparing is: a declared, pure function from a table to a table."""
+
+from collections.abc import Callable
+from typing import TYPE_CHECKING
+
+from msgspec import Struct
+
+from rhabdos.data.table import Table
+from rhabdos.errors import Refusal
+
+if TYPE_CHECKING:
+    from rhabdos.data.steps.reading import Read
+
+
+class StepError(Refusal):
+    """A step cannot be done on the table that it is given."""
+
+
+Others = Callable[[str, "Read | None"], Table]
+"""Fetches another table by the name of its file, read as it is asked for."""
+
+
+def no_others(file: str, _how: "Read | None") -> Table:
+    """There are no other tables."""
+    raise StepError(f"No other table can be opened here, and {file} is needed.")
+
+
+class Piece(Struct, frozen=True):
+    """A piece of a step's sentence; ``choice`` marks a phrase that may be chosen otherwise."""
+
+    text: str
+    choice: bool = False
+
+
+def choice(text: str) -> Piece:
+    """A phrase that may be chosen otherwise."""
+    return Piece(text, True)
+
+
+def said(*words: str | Piece) -> tuple[Piece, ...]:
+    """The pieces of a sentence, of plain words and choices."""
+    return tuple(word if isinstance(word, Piece) else Piece(word) for word in words if word)
+
+
+class Done(Struct, frozen=True, eq=False):
+    """What a step led to, and how many rows or values it touched, in words."""
+
+    table: Table
+    told: str
+
+
+class Step(
+    Struct,
+    frozen=True,
+    forbid_unknown_fields=True,
+    omit_defaults=True,
+    kw_only=True,
+    tag_field="step",
+):
+    """One sentence of how the rows came about.
+
+    ``off`` strikes it out: it stays in its place and does nothing.
+    """
+
+    off: bool = False
+
+    def done(self, table: Table, others: Others) -> Done:
+        """The table after the step.
+
+        Raises
+        ------
+        Refusal
+            The table does not have what the step needs.
+        """
+        raise TypeError(f"{type(self).__name__} is no step by itself")
+
+    def said(self) -> tuple[Piece, ...]:
+        """The step as a sentence, in pieces."""
+        raise TypeError(f"{type(self).__name__} says nothing by itself")
+
+    @property
+    def words(self) -> str:
+        """The step as one sentence."""
+        return "".join(piece.text for piece in self.said())
+
+    @property
+    def about(self) -> tuple[str, ...]:
+        """The names of the variables that it puts right; empty where it is about the rows."""
+        variable = getattr(self, "variable", None)
+        return (variable,) if isinstance(variable, str) else ()
