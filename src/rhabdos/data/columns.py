@@ -210,6 +210,14 @@ _UNITS = {
 }  # fmt: skip
 
 
+def is_unit(text: str) -> bool:
+    """Whether a short text is a unit as people write them: "mm", "[g]", "(°C)"."""
+    bare = text.strip()
+    if len(bare) > 2 and bare[0] + bare[-1] in ("[]", "()") and len(bare) <= _LONGEST_UNIT:
+        return True
+    return bare.lower() in _UNITS or bare in _UNITS.values()
+
+
 def natural(level: str) -> tuple[tuple[int, float, str], ...]:
     """Sort key that puts "rack 2" before "rack 10", the same on every file."""
     parts = re.split(r"(\d+)", level.casefold())

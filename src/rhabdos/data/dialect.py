@@ -1,22 +1,31 @@
-"""How a text file is written: its encoding, separator, decimal mark and header."""
+"""How the fields of a text are told apart: separator, quote, decimal mark and rows of names."""
 
-import codecs
 import csv
 import io
 import re
 from collections import Counter
+from collections.abc import Iterable, Iterator, Sequence
+from typing import TYPE_CHECKING
 
 from msgspec import Struct
 
+from rhabdos.data.columns import is_unit
 from rhabdos.errors import Refusal
-from rhabdos.quoting import listed
+from rhabdos.quoting import listed, quoted
+
+if TYPE_CHECKING:
+    from rhabdos.data.steps.reading import Read
 
 SEPARATORS = {",": "commas", ";": "semicolons", "\t": "tabs", "|": "bars"}
+BLANKS = " "
+NO_VALUES = ("na", "n/a", "#n/a", "nan", "null", "none", "-", "–", ".", "?", "missing")
+"""Words that stand for a missing value among numbers."""
+_MOST_ABOVE = 20  # lines that may stand above the names
+_LOOKED_AT = 40
 _HEAD_LINES = 200
 MOST_COLUMNS = 50_000
 LONGEST_NAME = 1_000
 """Letters of a variable's name, and of a level of a factor."""
-_ENOUGH_TO_GUESS = 24
 
 
 class ReadingError(Refusal):
@@ -29,81 +38,58 @@ class Dialect(Struct, frozen=True):
     Attributes
     ----------
     separator : str
-        One character.
+        One character; a blank stands for any run of blanks.
     decimal_comma : bool
         Whether "3,5" means three and a half.
     header : tuple of str
         The names in the first row, or empty where the first row already holds values.
     fields : int
         Number of fields in the first row.
+    quote : str
+        What fields may stand between; empty for nothing.
+    thousands : str
+        The mark between thousands where it was asked for; columns are looked at for it anyway.
+    skipped : int
+        Lines above the names that are no rows.
+    header_rows : int
+        How many rows hold names: none, one or two.
+    first_line : str
+        What the first of the lines that are no rows says.
     """
 
     separator: str
     decimal_comma: bool
     header: tuple[str, ...]
     fields: int
+    quote: str = '"'
+    thousands: str = ""
+    skipped: int = 0
+    header_rows: int = 1
+    first_line: str = ""
+
+    @property
+    def remarks(self) -> list[str]:
+        """What its user should know of how the names were found."""
+        told = []
+        if self.skipped and self.first_line:
+            lines = (
+                "The first line is" if self.skipped == 1 else f"The first {self.skipped} lines are"
+            )
+            told.append(
+                f"{lines} no row of this table and stayed out; it begins with "
+                f"{quoted(self.first_line)}."
+            )
+        if self.header_rows == 2:
+            told.append("Names stand in two rows; they were put together.")
+        if not self.header_rows:
+            told.append(
+                "The first row holds numbers, so it was read as data; the columns are numbered."
+            )
+        return told
 
 
-def encoding_of(head: bytes, name: str) -> tuple[str, bool]:
-    """Tell a text's encoding from its first bytes, and whether it had to be guessed.
-
-    Raises
-    ------
-    ReadingError
-        The bytes are no text.
-    """
-    for mark, encoding in (
-        (codecs.BOM_UTF8, "utf-8-sig"),
-        (codecs.BOM_UTF32_LE, "utf-32"),
-        (codecs.BOM_UTF32_BE, "utf-32"),
-        (codecs.BOM_UTF16_LE, "utf-16"),
-        (codecs.BOM_UTF16_BE, "utf-16"),
-    ):
-        if head.startswith(mark):
-            return encoding, False
-    if (
-        head.startswith(
-            (b"PK\x03\x04", b"\x1f\x8b", b"PAR1", b"SQLite format 3", b"%PDF", b"\x89PNG")
-        )
-        or b"\x00" in head
-    ):
-        raise ReadingError(
-            f"{name} is not a text file, whatever its name says. "
-            "Rhabdos reads delimited text (CSV, TSV): save the data as CSV and open that."
-        )
-    try:
-        codecs.getincrementaldecoder("utf-8")().decode(head)
-    except UnicodeDecodeError:
-        return _guessed_encoding(head, name), True
-    return "utf-8", False
-
-
-def _guessed_encoding(head: bytes, name: str) -> str:
-    import charset_normalizer  # only for the rare file that is not UTF-8
-
-    control = sum(byte < 32 and byte not in b"\t\n\r\f" for byte in head)
-    best = charset_normalizer.from_bytes(head).best()
-    if control > len(head) // 100 or best is None:
-        raise ReadingError(
-            f"{name} is not readable as text in any common encoding. Save it as CSV in UTF-8 and "
-            "open that."
-        )
-    # A guess from a few odd bytes is no better than chance; the Windows code page is by far the
-    # most common one.
-    odd = sum(byte > 127 for byte in head)
-    return "cp1252" if odd < _ENOUGH_TO_GUESS and _decodes(head, "cp1252") else best.encoding
-
-
-def _decodes(head: bytes, encoding: str) -> bool:
-    try:
-        head.decode(encoding)
-    except UnicodeDecodeError:
-        return False
-    return True
-
-
-def dialect_of(head: str, whole: bool) -> Dialect:
-    """Tell the dialect from the first part of a text.
+def dialect_of(head: str, whole: bool, how: "Read | None" = None) -> Dialect:
+    """Tell the dialect from the first part of a text; what ``how`` says is taken at its word.
 
     Parameters
     ----------
@@ -121,55 +107,187 @@ def dialect_of(head: str, whole: bool) -> Dialect:
     lines = head.splitlines(keepends=True)
     if not whole and len(lines) > 1:
         lines.pop()
-    text = "".join(lines[:_HEAD_LINES])
-    separator = max(
-        SEPARATORS, key=lambda mark: (_agreement(text, mark), -list(SEPARATORS).index(mark))
-    )
-    if _agreement(text, separator) == (0.0, 0):
-        separator = ","
-    try:
-        rows = _rows(text, separator)
-    except csv.Error as error:
-        raise ReadingError(
-            f"The first lines cannot be read as rows of fields ({error}). Save the data as CSV "
-            "and open that."
-        ) from error
+    quote = how.quote if how and how.quote is not None else '"'
+    above = max(0, how.header - 1) if how and how.header is not None else 0
+    text = "".join(lines[above : above + _HEAD_LINES])
+    asked = how.separator if how else None
+    separator = asked or _likeliest_separator(text, quote)
+    numbered = _numbered_rows(text, separator, quote)
+    rows = [row for _, row in numbered]
     first = rows[0] if rows else []
-    fields = [field for row in rows[1:] for field in row]
-    with_comma = sum(bool(_COMMA_NUMBER.fullmatch(field.strip())) for field in fields)
-    with_point = sum(bool(_POINT_NUMBER.fullmatch(field.strip())) for field in fields)
-    decimal_comma = separator != "," and with_comma > with_point
+    skipped, decimal_comma = 0, False
     if (
         separator == ","
+        and asked is None
         and len(first) == 1
         and rows[1:]
         and all(_COMMA_NUMBER.fullmatch(",".join(row)) for row in rows[1:])
     ):
         separator, decimal_comma = ";", True  # one column of decimal commas, not two columns
-    header = (
-        () if first and all(_is_number(field, decimal_comma) for field in first) else tuple(first)
+        rows = [[",".join(row)] for row in rows]
+    elif how is None or how.header is None:
+        skipped = preamble(rows)
+    said = next((f.strip() for row in rows[:skipped] for f in row if f.strip()), "")
+    skipped_lines = above + (numbered[skipped - 1][0] if skipped else 0)
+    rows = rows[skipped:]
+    first = rows[0] if rows else []
+    if how and how.decimal is not None:
+        decimal_comma = how.decimal == ","
+    elif separator != ",":
+        decimal_comma = decimal_comma or _comma_is_decimal(rows)
+    if how and how.header is not None:
+        header_rows = min(1, how.header)
+    else:
+        header_rows = rows_of_names(rows, decimal_comma)
+    return Dialect(
+        separator,
+        decimal_comma,
+        joined_names(rows, header_rows),
+        len(rows[header_rows - 1] if header_rows == 2 else first),
+        quote,
+        (how.thousands if how else None) or "",
+        skipped_lines,
+        header_rows,
+        said,
     )
-    return Dialect(separator, decimal_comma, header, len(first))
+
+
+def _comma_is_decimal(rows: Sequence[Sequence[str]]) -> bool:
+    fields = [field.strip() for row in rows[1:] for field in row]
+    with_comma = sum(bool(_COMMA_NUMBER.fullmatch(field)) for field in fields)
+    with_point = sum(bool(_POINT_NUMBER.fullmatch(field)) for field in fields)
+    return with_comma > with_point
+
+
+def _likeliest_separator(text: str, quote: str) -> str:
+    """The mark by which most rows have as many fields, and the most of them."""
+    scores = {mark: _agreement(text, mark, quote) for mark in SEPARATORS}
+    best = max(scores, key=lambda mark: (scores[mark], -list(SEPARATORS).index(mark)))
+    if scores[best] != (0.0, 0):
+        return best
+    return BLANKS if _aligned(text) else ","
 
 
 _COMMA_NUMBER = re.compile(r"[-+]?\d+,\d+")
 _POINT_NUMBER = re.compile(r"[-+]?\d+\.\d+")
 
 
-def _rows(text: str, separator: str) -> list[list[str]]:
-    return [row for row in csv.reader(io.StringIO(text, newline=None), delimiter=separator) if row]
+def _numbered_rows(text: str, separator: str, quote: str) -> list[tuple[int, list[str]]]:
+    """The rows that have fields, each with the number of the line that it ends in.
 
-
-def _agreement(text: str, separator: str) -> tuple[float, int]:
-    """Share of rows with as many fields as the first row, and that number; (0, 0) where it divides
-    nothing."""
+    Raises
+    ------
+    ReadingError
+        They cannot be told apart.
+    """
     try:
-        widths = [len(row) for row in _rows(text, separator)]
+        return list(rows_of(io.StringIO(text, newline=None), separator, quote))
+    except csv.Error as error:
+        raise ReadingError(
+            f"The first lines cannot be read as rows of fields ({error}). Save the data as CSV "
+            "and open that."
+        ) from error
+
+
+def rows_of(text: Iterable[str], separator: str, quote: str) -> Iterator[tuple[int, list[str]]]:
+    """Rows of a delimited text that have fields, each with the number of the line it ends in."""
+    if separator == BLANKS:
+        for number, line in enumerate(text, 1):
+            if line.strip():
+                yield number, line.split()
+        return
+    if quote:
+        reader = csv.reader(text, delimiter=separator, quotechar=quote)
+    else:
+        reader = csv.reader(text, delimiter=separator, quoting=csv.QUOTE_NONE)
+    for row in reader:
+        if row:
+            yield reader.line_num, row
+
+
+def _agreement(text: str, separator: str, quote: str) -> tuple[float, int]:
+    """Share of rows with as many fields as the first row, and that number; (0, 0) where it divides
+    nothing. Lines above the first row do not count."""
+    try:
+        rows = [row for _, row in rows_of(io.StringIO(text, newline=None), separator, quote)]
     except csv.Error:
         return 0.0, 0
+    widths = [len(row) for row in rows[preamble(rows) :]]
     if not widths or widths[0] < 2:
         return 0.0, 0
     return round(Counter(widths)[widths[0]] / len(widths), 1), widths[0]
+
+
+def _aligned(text: str) -> bool:
+    """Whether columns are parted by runs of blanks: all rows have as many words, some numbers."""
+    rows = [line.split() for line in text.splitlines() if line.strip()]
+    if len(rows) < 3 or len({len(row) for row in rows}) != 1 or len(rows[0]) < 2:
+        return False
+    return all(any(_is_number(word, False) for word in row) for row in rows[1:])
+
+
+def preamble(rows: Sequence[Sequence[str | None]]) -> int:
+    """How many rows above the names are no rows of the table: one field of words each."""
+    filled = [sum(bool(field and field.strip()) for field in row) for row in rows]
+    if not filled:
+        return 0
+    usual = Counter(filled).most_common(1)[0][0]
+    if usual < 2:
+        return 0
+    for count, row in enumerate(rows[:_MOST_ABOVE]):
+        if filled[count] > 1 or (filled[count] == 1 and not (row[0] and row[0].strip())):
+            return count if len(rows) - count > 1 else 0
+    return 0
+
+
+def rows_of_names(rows: Sequence[Sequence[str | None]], decimal_comma: bool = False) -> int:
+    """Whether no, one or two of the first rows hold names."""
+    if not rows:
+        return 1
+    if rows[0] and all(_is_number(field or "", decimal_comma) for field in rows[0]):
+        return 0
+    return 2 if _two_rows_of_names(rows, decimal_comma) else 1
+
+
+def _two_rows_of_names(rows: Sequence[Sequence[str | None]], decimal_comma: bool) -> bool:
+    """Whether the second row holds units or second names over columns of numbers."""
+    if len(rows) < 4:
+        return False
+    second, below = rows[1], rows[2:_LOOKED_AT]
+    if any(_is_number(field or "", decimal_comma) for field in second):
+        return False
+    over_numbers = []
+    for place, field in enumerate(second):
+        word = (field or "").strip()
+        column = [(row[place] or "").strip() for row in below if place < len(row)]
+        known = [text for text in column if text]
+        if word and word in known:
+            return False  # a level, which names do not repeat
+        if word and len(known) > 1 and all(_is_number(text, decimal_comma) for text in known):
+            over_numbers.append(word)
+    if not over_numbers or any(word.casefold() in NO_VALUES for word in over_numbers):
+        return False
+    return len(over_numbers) > 1 or is_unit(over_numbers[0])
+
+
+def joined_names(rows: Sequence[Sequence[str | None]], header_rows: int) -> tuple[str, ...]:
+    """The names in the first row or the first two; a name over several columns is each one's."""
+    if not header_rows:
+        return ()
+    upper = [field or "" for field in rows[0]] if rows else []
+    if header_rows == 1:
+        return tuple(upper)
+    lower = [(field or "").strip() for field in rows[1]]
+    upper += [""] * (len(lower) - len(upper))
+    lower += [""] * (len(upper) - len(lower))
+    names, over = [], ""
+    for above, below in zip(upper, lower, strict=True):
+        over = above.strip() or over
+        if is_unit(below):
+            names.append(f"{above.strip()} ({below.strip('()[]')})")
+        else:
+            names.append(f"{over if below else above.strip()} {below}".strip())
+    return tuple(names)
 
 
 def _is_number(field: str, decimal_comma: bool) -> bool:

@@ -54,7 +54,7 @@ _PAIRS = (
 
 
 def column_from(
-    name: str, series: "pl.Series", decimal_comma: bool = False, original: Texts | None = None
+    name: str, series: "pl.Series", usual: Notation = PLAIN, original: Texts | None = None
 ) -> Column:
     """Turn a column as read into the kind that it looks like.
 
@@ -64,6 +64,12 @@ def column_from(
 
     if series.dtype == pl.Boolean:
         return _grouped(name, series.cast(pl.String))
+    if isinstance(series.dtype, pl.Enum):
+        return _in_order(name, series)
+    if series.dtype.is_nested() or series.dtype in (pl.Binary, pl.Object):
+        return as_label(name, _as_text(series))
+    if series.dtype.is_integer() and not _fits_double(series):
+        return as_label(name, series.cast(pl.String))
     if series.dtype.is_numeric():
         return number_column(name, series, {}, None, original)
     if series.dtype.is_temporal():
@@ -71,13 +77,54 @@ def column_from(
     if series.dtype == pl.Categorical:
         return _grouped(name, series)
     text = series.cast(pl.String)
-    asked = Notation(decimal="," if decimal_comma else ".")
-    notation = number_notation(text, asked)
+    notation = number_notation(text, usual)
     if notation is not None:
         return as_number(name, text, notation)
     if (dates := date_notation(text)) is not None:
         return as_dates(name, text, dates)
     return _grouped(name, text)
+
+
+def _fits_double(whole: "pl.Series") -> bool:
+    """Whether whole numbers lose no digit as floating numbers; identifiers of 17 digits do."""
+    import polars as pl
+
+    low, high = whole.min(), whole.max()
+    if low is None or max(abs(int(low)), abs(int(high))) <= 1 << 53:  # type: ignore[arg-type]
+        return True
+    return bool((whole.cast(pl.Float64).cast(pl.Int128) == whole.cast(pl.Int128)).all())
+
+
+def _as_text(series: "pl.Series") -> "pl.Series":
+    """Lists, tables within fields and bytes, as text."""
+    import json
+
+    import polars as pl
+
+    if series.dtype == pl.Binary:
+        return series.bin.encode("hex")
+    texts = [
+        None if value is None else json.dumps(value, ensure_ascii=False, default=str)
+        for value in series.to_list()
+    ]
+    return pl.Series(series.name, texts, dtype=pl.String)
+
+
+def _in_order(name: str, series: "pl.Series") -> CategoryColumn:
+    """Levels whose order the file itself gives."""
+    import polars as pl
+
+    assert isinstance(series.dtype, pl.Enum)
+    levels = tuple(series.dtype.categories.to_list())
+    codes = series.to_physical().cast(pl.Int32).fill_null(-1).to_numpy()
+    missing_as = {BLANK: series.null_count()} if series.null_count() else {}
+    return CategoryColumn(
+        name,
+        missing_as=missing_as,
+        codes=codes.astype(_codes_for(len(levels))),
+        levels=levels,
+        grouping="ordered category",
+    )
 
 
 def number_notation(text: "pl.Series", usual: Notation = PLAIN) -> Notation | None:

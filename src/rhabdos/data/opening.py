@@ -15,7 +15,7 @@ from typing import BinaryIO, Self
 import numpy as np
 
 from rhabdos.data.dialect import ReadingError
-from rhabdos.quoting import file_named
+from rhabdos.quoting import file_named, shortened_to
 
 _PIECE = 1 << 20
 _COUNTED = 1 << 16  # bytes looked through at a time, so that they stay in the processor's cache
@@ -23,6 +23,23 @@ _BEAT = 50  # milliseconds between looks whether the user has stopped the readin
 _LONGEST_SILENCE = 20.0  # seconds that a pipe may be silent before it is given up
 _WRITER_COMES = 2.0  # seconds in which somebody must begin to write to a pipe
 MOST_PIPED = 1 << 31
+
+
+Stamp = tuple[int, int, int]
+"""A file's number, size and time of change: another one is another file, or other contents."""
+
+
+def stamp_of(state: os.stat_result) -> Stamp:
+    """What tells a file from what it may be later."""
+    return state.st_ino, state.st_size, state.st_mtime_ns
+
+
+def table_name(path: Path) -> str:
+    """What the table of a file is called: its name without endings."""
+    bare = (
+        path.with_suffix("") if path.suffix.lower() in (".gz", ".zst", ".gzip", ".zstd") else path
+    )
+    return shortened_to(200, bare.stem)
 
 
 class OpenFile:
@@ -37,11 +54,24 @@ class OpenFile:
         As it was given.
     size : int
         In bytes.
+    on_disk : bool
+        Whether these are the bytes of the file at the path, as they stand there.
+    stamp : Stamp or None
+        What tells whether the file on disk is still the same; of a pipe there is none.
     """
 
-    def __init__(self, path: Path, stream: BinaryIO, size: int) -> None:
+    def __init__(
+        self,
+        path: Path,
+        stream: BinaryIO,
+        size: int,
+        stamp: "Stamp | None" = None,
+        on_disk: bool = False,
+    ) -> None:
         self.path = path
+        self.on_disk = on_disk
         self.size = size
+        self.stamp = stamp
         self._stream = stream
 
     @classmethod
@@ -81,7 +111,7 @@ class OpenFile:
                     f"{file_named(path)} is a device, no file. Save its data to a file and open "
                     "that."
                 )
-            return cls(path, os.fdopen(handle, "rb"), state.st_size)
+            return cls(path, os.fdopen(handle, "rb"), state.st_size, stamp_of(state), True)
         except ReadingError:
             os.close(handle)
             raise

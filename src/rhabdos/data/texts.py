@@ -16,14 +16,17 @@ from rhabdos.data.columns import (
     NumberColumn,
     Stood,
 )
+from rhabdos.data.dialect import NO_VALUES
 
 if TYPE_CHECKING:
     import polars as pl
 
+SHEET_ERRORS = ("#n/a", "#div/0!", "#value!", "#ref!", "#name?", "#num!", "#null!")
+"""What a formula without a result says in a spreadsheet."""
 # Read as missing wherever they stand …
-MISSING_WORDS = ("na", "n/a", "#n/a")
+MISSING_WORDS = ("na", "n/a", *SHEET_ERRORS)
 # … and these among numbers and dates only: "none" or "-" may well be a level of a category.
-MISSING_AMONG_NUMBERS = (*MISSING_WORDS, "nan", "null", "none", "-", "–", ".", "?", "missing")
+MISSING_AMONG_NUMBERS = (*MISSING_WORDS, *NO_VALUES)
 THOUSANDS = (",", ".", " ", "\u00a0", "\u202f", "'", "’", "_")
 """Marks that part thousands."""
 _MOST_WORDS = 1_000

@@ -1,0 +1,116 @@
+"""The encoding of a text, told from its first bytes."""
+
+import codecs
+import locale
+
+from rhabdos.data.dialect import ReadingError
+
+_ENOUGH_TO_GUESS = 24  # odd bytes; from fewer a guess is no better than chance
+_AS_GOOD = 0.05  # of the share of unlikely neighbours that makes one encoding worse than another
+_MOST_CONTROLS = 100
+_USUAL = "cp1252"
+
+# The code page that a desktop in each language used before UTF-8, where it is not the usual one.
+_OF_LANGUAGES = {
+    "cp1250": ("cs", "hr", "hu", "pl", "ro", "sk", "sl", "sq"),
+    "cp1251": ("be", "bg", "mk", "ru", "sr", "uk"),
+    "cp1253": ("el",),
+    "cp1254": ("tr", "az"),
+    "cp1255": ("he",),
+    "cp1256": ("ar", "fa", "ur"),
+    "cp1257": ("et", "lt", "lv"),
+    "cp1258": ("vi",),
+    "cp932": ("ja",),
+    "cp936": ("zh",),
+    "cp949": ("ko",),
+}
+
+
+def encoding_of(head: bytes, name: str) -> tuple[str, bool]:
+    """Tell a text's encoding from its first bytes, and whether it had to be guessed.
+
+    Raises
+    ------
+    ReadingError
+        The bytes are no text.
+    """
+    for mark, encoding in (
+        (codecs.BOM_UTF8, "utf-8-sig"),
+        (codecs.BOM_UTF32_LE, "utf-32"),
+        (codecs.BOM_UTF32_BE, "utf-32"),
+        (codecs.BOM_UTF16_LE, "utf-16"),
+        (codecs.BOM_UTF16_BE, "utf-16"),
+    ):
+        if head.startswith(mark):
+            return encoding, False
+    if b"\x00" in head:
+        wide = _wide(head)
+        if wide is None:
+            raise ReadingError(
+                f"{name} is not a text file, whatever its name says: it holds NUL bytes. It may be "
+                "damaged, or of a kind that Rhabdos does not read; save the data as CSV and open "
+                "that."
+            )
+        return wide, True
+    try:
+        codecs.getincrementaldecoder("utf-8")().decode(head)
+    except UnicodeDecodeError:
+        return _guessed_encoding(head, name), True
+    return "utf-8", False
+
+
+def _wide(head: bytes) -> str | None:
+    """UTF-16 without a mark: every other byte of western text is none."""
+    pairs = len(head) // 2
+    for start, encoding in ((1, "utf-16-le"), (0, "utf-16-be")):
+        if head[start::2].count(0) > 0.4 * pairs and head[1 - start :: 2].count(0) == 0:
+            return encoding
+    return None
+
+
+def _guessed_encoding(head: bytes, name: str) -> str:
+    """That of the desktop's language, else the most usual one, unless the text speaks clearly
+    against both."""
+    import charset_normalizer  # only for the rare file that is not UTF-8
+
+    control = sum(byte < 32 and byte not in b"\t\n\r\f" for byte in head)
+    matches = charset_normalizer.from_bytes(head)
+    best = matches.best()
+    if control > len(head) // _MOST_CONTROLS or best is None:
+        raise ReadingError(
+            f"{name} is not readable as text in any common encoding. Save it as CSV in UTF-8 and "
+            "open that."
+        )
+    odd = sum(byte > 127 for byte in head)
+    for encoding in dict.fromkeys((_of_the_desktop(), _USUAL)):
+        if not _decodes(head, encoding):
+            continue
+        if odd < _ENOUGH_TO_GUESS:
+            return encoding
+        alone = charset_normalizer.from_bytes(head, cp_isolation=[encoding]).best()
+        as_good = alone is not None and alone.chaos <= best.chaos + _AS_GOOD
+        if alone is not None and as_good and _same_script(alone.alphabets, best.alphabets):
+            return encoding
+    return best.encoding
+
+
+def _same_script(one: list[str], other: list[str]) -> bool:
+    """Whether two readings of a text are in one kind of letters, such as Latin ones."""
+    foreign = ("Cyrillic", "Greek", "Hebrew", "Arabic", "CJK", "Hangul", "Hiragana", "Thai")
+    return [w for w in foreign if any(w in name for name in one)] == [
+        w for w in foreign if any(w in name for name in other)
+    ]
+
+
+def _of_the_desktop() -> str:
+    language = (locale.getlocale()[0] or "")[:2]
+    return next((page for page, known in _OF_LANGUAGES.items() if language in known), _USUAL)
+
+
+def _decodes(head: bytes, encoding: str) -> bool:
+    """Whether the bytes are text in an encoding; its last letter may be cut."""
+    try:
+        codecs.getincrementaldecoder(encoding)().decode(head)
+    except UnicodeDecodeError:
+        return False
+    return True

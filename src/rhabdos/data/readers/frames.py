@@ -1,0 +1,53 @@
+"""From a frame of the file reader to the columns of a table."""
+
+from collections.abc import Sequence
+from typing import TYPE_CHECKING
+
+from rhabdos.data.columns import Column
+from rhabdos.data.dialect import MOST_COLUMNS, ReadingError, unique_names
+from rhabdos.data.gathering import Report
+from rhabdos.data.kinds import column_from
+from rhabdos.data.texts import PLAIN, Notation
+from rhabdos.quoting import shortened_to
+
+if TYPE_CHECKING:
+    import polars as pl
+
+READING_SHARE = 0.7  # of the time that opening takes
+FEW_COLUMNS = 200
+
+
+def columns_from(
+    series: "list[pl.Series]", names: Sequence[str], report: Report, usual: Notation = PLAIN
+) -> tuple[Column, ...]:
+    """Each series as a column of the kind that it looks like; the list is emptied on the way, so
+    that each is let go as soon as it is ours."""
+    columns = []
+    series.reverse()
+    for position, name in enumerate(names):
+        if position % 20 == 0 or len(names) < FEW_COLUMNS:
+            share = READING_SHARE + (1 - READING_SHARE) * position / len(names)
+            report(f"Reading {shortened_to(60, name)}", share)
+        columns.append(column_from(name, series.pop(), usual))
+    return tuple(columns)
+
+
+def frame_columns(
+    frame: "pl.DataFrame", file: str, report: Report
+) -> tuple[tuple[Column, ...], list[str]]:
+    """The columns of a frame that has names already, and what is to be said of these.
+
+    Raises
+    ------
+    ReadingError
+        It has no columns, no rows, or too many columns.
+    """
+    if not frame.width or not frame.height:
+        raise ReadingError(f"{file} holds no rows of values. Choose a file with some.")
+    if frame.width > MOST_COLUMNS:
+        raise ReadingError(
+            f"{file} has {frame.width:,} columns; at most {MOST_COLUMNS:,} variables are read. "
+            "Take a part of them."
+        )
+    names, remarks = unique_names(tuple(frame.columns), frame.width)
+    return columns_from(frame.get_columns(), names, report), remarks

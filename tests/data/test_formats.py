@@ -1,0 +1,143 @@
+"""Reading every format: a corpus of awkward files, what each becomes, and what is refused."""
+
+import sqlite3
+
+import numpy as np
+import pytest
+
+from rhabdos.data.columns import CategoryColumn, DateColumn, LabelColumn
+from rhabdos.data.dialect import ReadingError
+from rhabdos.data.opening import OpenFile
+from rhabdos.data.reading import read_table
+from rhabdos.data.steps.kind import ChangeKind
+from rhabdos.data.steps.step import no_others
+from rhabdos.data.texts import texts_of
+from tests.data.corpus import CASES, LANDINGS, REFUSED, SMALL, database
+
+
+def shown(column):
+    """The values of a column as a reader sees them."""
+    if isinstance(column, LabelColumn):
+        return list(column.texts)
+    if isinstance(column, CategoryColumn):
+        return [column.levels[code] if code >= 0 else None for code in column.codes]
+    written = column.written if isinstance(column, DateColumn) else float
+    return [None if np.isnan(v) else written(v) for v in column.values.tolist()]
+
+
+@pytest.mark.parametrize("case", CASES)
+def test_an_awkward_file_becomes_what_it_should(tmp_path, case):
+    content, how, columns, words = CASES[case]
+    path = tmp_path / "awkward.file"
+    path.write_bytes(content)
+    table = read_table(path, how=how)
+    assert [(c.name, c.kind, shown(c)) for c in table.columns] == columns
+    remarks = " ".join(table.remarks)
+    assert all(word in remarks for word in words), remarks
+    if words == ():
+        assert remarks == ""
+
+
+@pytest.mark.parametrize("case", REFUSED)
+def test_what_cannot_be_read_is_refused_in_a_sentence(tmp_path, case):
+    content, how, words = REFUSED[case]
+    path = tmp_path / "awkward.file"
+    path.write_bytes(content)
+    with pytest.raises(ReadingError) as refused:
+        read_table(path, how=how)
+    assert words in str(refused.value)
+    assert str(refused.value).endswith(".")
+
+
+def test_a_missing_result_of_a_formula_is_counted_by_what_stands_there(tmp_path):
+    path = tmp_path / "faulty.xlsx"
+    path.write_bytes(CASES["formulas without a result"][0])
+    ratio = read_table(path).columns[1]
+    assert ratio.missing_as == {"#DIV/0!": 1, "#N/A": 1}
+    assert ratio.stood.word_at(1) == "#DIV/0!"
+
+
+def test_a_database_in_use_is_waited_for_and_then_refused(tmp_path):
+    path = tmp_path / "landings.db"
+    path.write_bytes(database(*LANDINGS))
+    writer = sqlite3.connect(path)
+    writer.execute("BEGIN EXCLUSIVE")
+    with pytest.raises(ReadingError, match="in use by another program"):
+        read_table(path)
+    writer.rollback()
+    writer.close()
+    assert read_table(path).rows == 4
+
+
+def test_numbers_keep_the_text_that_they_were_written_as(tmp_path):
+    path = tmp_path / "codes.csv"
+    path.write_text("code,n\n007,1\n010,2\n007,3\n")
+    table = read_table(path)
+    assert table.columns[0].kind == "number"
+    done = ChangeKind(variable="code", kind="category").done(table, no_others).table
+    assert done.columns[0].levels == ("007", "010")
+    assert texts_of(table.columns[0]).to_list() == ["007", "010", "007"]
+    path.write_text("code,n\n008,1\n010,2\n007,3\n")
+    with pytest.raises(ReadingError, match="has changed since it was opened"):
+        ChangeKind(variable="code", kind="category").done(table, no_others)
+
+
+@pytest.mark.parametrize(
+    "content",
+    [
+        "x;code\na;007\nb;010\nc;1,5\n",
+        "Title\nx,code\na,007\nb,010\nc,1.5\n",
+        "x  code\na  007\nb  010\nc  1.5\n",
+        "x,code\na,007\nb,010,7\nc,1.5\n",
+        "é,code\na,007\nb,010\nc,1.5\n".encode("cp1252"),
+    ],
+)
+def test_the_text_is_read_again_in_the_same_dialect(tmp_path, content):
+    path = tmp_path / "codes.csv"
+    path.write_bytes(content if isinstance(content, bytes) else content.encode())
+    column = read_table(path).columns[1]
+    assert column.kind == "number"
+    assert [text.replace(",", ".") for text in texts_of(column)] == ["007", "010", "1.5"]
+
+
+def test_a_compressed_file_is_unpacked_beside_the_memory_and_named_without_its_endings(tmp_path):
+    path = tmp_path / "landings.csv.gz"
+    path.write_bytes(CASES["gzip"][0])
+    table = read_table(path)
+    assert table.name == "landings"
+    assert texts_of(table.columns[0]).to_list() == ["1.5", "2.5", "3"]
+    with OpenFile.open(path) as opened:
+        assert opened.on_disk
+        assert opened.size == len(CASES["gzip"][0])
+
+
+def test_a_file_that_is_replaced_while_it_is_read_is_read_as_it_was(tmp_path):
+    path, other = tmp_path / "a.csv", tmp_path / "b.csv"
+    path.write_text("v\n" + "1.5\n" * 1000)
+    other.write_text("w\n2\n")
+
+    def replace(_stage, _share):
+        if other.exists():
+            other.replace(path)
+
+    table = read_table(path, replace)
+    names = {column.name for column in table.columns}
+    assert (names, table.rows) in (({"v"}, 1000), ({"w"}, 1))
+
+
+def test_a_line_of_many_megabytes_is_one_field(tmp_path):
+    path = tmp_path / "long.csv"
+    path.write_text("a,b\n1,2\n" + "3," + "x" * 30_000_000 + "\n" + SMALL.split("\n")[1] + "\n")
+    table = read_table(path)
+    assert table.rows == 3
+    assert len(table.columns[1].texts[1]) == 30_000_000
+
+
+def test_a_hundred_thousand_levels_are_labels_until_they_are_asked_for(tmp_path):
+    path = tmp_path / "many.csv"
+    path.write_text("tag,n\n" + "".join(f"t{i},1\nt{i},2\n" for i in range(100_000)))
+    table = read_table(path)
+    assert (table.columns[0].kind, table.columns[0].distinct) == ("label", 100_000)
+    asked = ChangeKind(variable="tag", kind="category").done(table, no_others).table.columns[0]
+    assert len(asked.levels) == 100_000
+    assert asked.level_counts.tolist() == [2] * 100_000
