@@ -24,7 +24,14 @@ DATA, RECIPE = str(DEMO / "oyster-landings.csv"), str(DEMO / "two-harvests.toml"
 def test_variables_as_json(capsys):
     assert main(["variables", DATA, "--format", "json"]) == 0
     listed = json.loads(capsys.readouterr().out)
-    assert all(set(one) == {"name", "kind", "n", "missing", "levels"} for one in listed)
+    keys = {"name", "kind", "n", "missing", "levels", "label", "unit", "missing_as", "problems"}
+    assert all(set(one) == keys for one in listed)
+    problems = {one["name"]: [p["code"] for p in one["problems"]] for one in listed}
+    assert problems["Culture"] == ["similar-levels"]
+    assert problems["Water temperature (°C)"] == ["missing-code"]
+    assert problems["Cracked"] == ["group-codes"]
+    (code,) = next(one for one in listed if one["name"].startswith("Water"))["problems"]
+    assert (set(code), code["n"]) == ({"code", "text", "n"}, 23)
     kinds = {one["name"]: one["kind"] for one in listed}
     assert (kinds["Tag"], kinds["Bay"], kinds["Shell length (mm)"]) == (
         "label",
@@ -179,9 +186,76 @@ def test_a_variable_that_the_data_lack_is_named(tmp_path, capsys):
 
 def test_the_unforeseen_is_a_sentence_too(monkeypatch, capsys, tmp_path):
     monkeypatch.setenv("XDG_STATE_HOME", str(tmp_path))
-    monkeypatch.setattr("rhabdos.data.reading.read_table", lambda _path: 1 / 0)
+    monkeypatch.setattr("rhabdos.data.preparing.begun", lambda *_given: 1 / 0)
     assert main(["variables", DATA]) == 2
     assert "something unforeseen" in capsys.readouterr().err
+
+
+PREPARED = """rhabdos = 1
+[show]
+variables = ["Shell length"]
+
+[[prepare]]
+step = "levels"
+variable = "Culture"
+become = {"Rack " = "rack"}
+
+[[prepare]]
+step = "keep"
+where = [{variable = "Shell length", from = 60, to = 110}, {variable = "Bay", levels = ["Saltmere"]}]
+"""
+
+
+def test_steps_of_a_recipe_prepare_what_is_converted_counted_and_drawn(tmp_path, capsys):
+    recipe = tmp_path / "r.toml"
+    recipe.write_text(PREPARED)
+    with open(DATA, encoding="utf-8") as file:
+        rows = list(csv.DictReader(file))
+    kept = [
+        row
+        for row in rows
+        if row["Shell length (mm)"]
+        and 60 <= float(row["Shell length (mm)"]) <= 110
+        and row["Bay"] == "Saltmere"
+    ]
+    out = tmp_path / "out.csv"
+    assert main(["convert", DATA, str(out), "--recipe", str(recipe)]) == 0
+    with open(out, encoding="utf-8") as file:
+        written = list(csv.DictReader(file))
+    assert [row["Tag"] for row in written] == [row["Tag"] for row in kept]
+    assert {row["Culture"] for row in written} == {row["Culture"].strip().lower() for row in kept}
+    capsys.readouterr()
+    assert main(["numbers", str(recipe), "--data", DATA]) == 0
+    numbers = json.loads(capsys.readouterr().out)
+    assert sum(sample["n"] for sample in numbers["samples"]) == len(kept)
+    assert main(["variables", DATA, "--format", "json", "--recipe", str(recipe)]) == 0
+    listed = json.loads(capsys.readouterr().out)
+    assert {level["value"] for level in listed[1]["levels"]} == {"Saltmere"}
+
+
+def test_convert_refuses_what_it_cannot_write(tmp_path, capsys):
+    copy = tmp_path / "data.csv"
+    copy.write_text("a\n1\n")
+    assert main(["convert", str(copy), str(copy)]) == 2
+    assert "is what is read" in capsys.readouterr().err
+    assert main(["convert", str(copy), str(tmp_path / "out.xml")]) == 2
+    assert "“.xml” is no format" in capsys.readouterr().err
+
+
+def test_a_recipe_may_make_its_data_itself(tmp_path, capsys):
+    recipe = tmp_path / "r.toml"
+    recipe.write_text(
+        'rhabdos = 1\n[show]\nvariables = ["Value"]\nsplit = ["Sample"]\n[[prepare]]\nstep = "simulate"\n'
+        'samples = [{name = "a", n = 50}, {name = "b", n = 70, distribution = "beta"}]\n'
+    )
+    assert main(["numbers", str(recipe)]) == 0
+    assert [s["n"] for s in json.loads(capsys.readouterr().out)["samples"]] == [50, 70]
+    recipe.write_text('rhabdos = 1\n[show]\nvariables = ["Value"]\n')
+    assert main(["numbers", str(recipe)]) == 2
+    assert "name them with --data FILE" in capsys.readouterr().err
+    recipe.write_text('rhabdos = 1\n[[prepare]]\nstep = "name"\nvariable = "a"\nunit = "mm"\n')
+    assert main(["draw", str(recipe), "--data", DATA, "--output", str(tmp_path / "o.svg")]) == 2
+    assert "holds steps but no figure" in capsys.readouterr().err
 
 
 def test_the_core_needs_no_qt():

@@ -13,9 +13,11 @@ from rhabdos.errors import Cancelled, Refusal
 from rhabdos.quoting import file_named
 
 if TYPE_CHECKING:
+    from rhabdos.data.table import Table
     from rhabdos.figure.readings import Readings
+    from rhabdos.figure.recipe_text import Work
 
-_COMMANDS = ("variables", "numbers", "draw")
+_COMMANDS = ("variables", "convert", "numbers", "draw")
 
 
 def main(arguments: Sequence[str] | None = None) -> int:
@@ -123,9 +125,11 @@ def _window(given: list[str]) -> int:
     parser = _Parser(
         prog="rhabdos",
         description="Histograms of numeric variables, and how they differ from group to group.",
-        epilog="Without a window: rhabdos variables|numbers|draw --help",
+        epilog="Without a window: rhabdos variables|convert|numbers|draw --help",
     )
-    parser.add_argument("file", nargs="?", metavar="FILE", help="a delimited text file to open")
+    parser.add_argument(
+        "file", nargs="?", metavar="FILE", help="a file of data, or a recipe, to open"
+    )
     parser.add_argument(
         "--demo", action="store_true", help="open the demo data, oyster landings at three bays"
     )
@@ -137,7 +141,8 @@ def _window(given: list[str]) -> int:
         if chosen.demo:
             return _demo_files()
         raise Refusal(
-            "There is no display for the window. Use rhabdos variables, numbers or draw instead."
+            "There is no display for the window. Use rhabdos variables, convert, numbers or draw "
+            "instead."
         )
     from rhabdos.app.run import run
 
@@ -148,6 +153,9 @@ def _has_display() -> bool:
     return any(os.environ.get(name) for name in ("DISPLAY", "WAYLAND_DISPLAY", "QT_QPA_PLATFORM"))
 
 
+_DATA_HELP = "the data; needed unless the recipe's steps make them"
+
+
 def _command(given: list[str]) -> int:
     parser = _Parser(prog="rhabdos")
     commands = parser.add_subparsers(dest="command", required=True)
@@ -155,15 +163,21 @@ def _command(given: list[str]) -> int:
     variables = commands.add_parser("variables", help="list the variables of a file")
     variables.add_argument("file", metavar="FILE")
     variables.add_argument("--format", choices=("text", "json"), default="text")
+    variables.add_argument("--recipe", metavar="RECIPE", help="prepare the data by its steps first")
+
+    convert = commands.add_parser("convert", help="write a table, prepared by a recipe's steps")
+    convert.add_argument("file", metavar="FILE")
+    convert.add_argument("output", metavar="OUT", help="a .csv or a .parquet")
+    convert.add_argument("--recipe", metavar="RECIPE", help="the recipe whose steps prepare it")
 
     numbers = commands.add_parser("numbers", help="print every number behind a figure")
     numbers.add_argument("recipe", metavar="RECIPE")
-    numbers.add_argument("--data", required=True, metavar="FILE")
+    numbers.add_argument("--data", metavar="FILE", help=_DATA_HELP)
     numbers.add_argument("--format", choices=("json", "csv"), default="json")
 
     draw = commands.add_parser("draw", help="draw a figure to files")
     draw.add_argument("recipe", metavar="RECIPE")
-    draw.add_argument("--data", required=True, metavar="FILE")
+    draw.add_argument("--data", metavar="FILE", help=_DATA_HELP)
     draw.add_argument(
         "--output",
         required=True,
@@ -180,6 +194,8 @@ def _command(given: list[str]) -> int:
     chosen = parser.parse_args(given)
     if chosen.command == "variables":
         return _variables(chosen)
+    if chosen.command == "convert":
+        return _convert(chosen)
     if chosen.command == "numbers":
         return _numbers(chosen)
     return _draw(chosen)
@@ -187,10 +203,9 @@ def _command(given: list[str]) -> int:
 
 def _variables(chosen: argparse.Namespace) -> int:
     from rhabdos.data.problems import problems_of
-    from rhabdos.data.reading import read_table
     from rhabdos.figure.listing import variables_json, variables_text
 
-    table = read_table(chosen.file)
+    table = _prepared(_work(chosen.recipe), chosen.recipe, chosen.file)
     _remark(table.remarks)
     for column in table.columns:
         _remark([problem.text for problem in problems_of(column)])
@@ -198,6 +213,22 @@ def _variables(chosen: argparse.Namespace) -> int:
         _write(variables_json(table), "rhabdos.json")
     else:
         _write(variables_text(table))
+    return 0
+
+
+def _convert(chosen: argparse.Namespace) -> int:
+    from rhabdos.data.writing import written
+    from rhabdos.project.files import same_file, write_whole
+
+    for used in (chosen.file, chosen.recipe):
+        if used is not None and same_file(chosen.output, used):
+            raise Refusal(
+                f"{file_named(chosen.output)} is what is read. Name another file to write to."
+            )
+    ending = os.path.splitext(chosen.output)[1].lower()
+    table = _prepared(_work(chosen.recipe), chosen.recipe, chosen.file)
+    write_whole(chosen.output, written(table, ending))
+    _remark(table.remarks)
     return 0
 
 
@@ -231,7 +262,7 @@ def _draw(chosen: argparse.Namespace) -> int:
     for output in chosen.output:
         format_of(output)
         for used, what in ((chosen.data, "data"), (chosen.recipe, "recipe")):
-            if same_file(output, used):
+            if used is not None and same_file(output, used):
                 raise ExportError(
                     f"{file_named(output)} is the {what} itself. Name another file to draw to."
                 )
@@ -256,22 +287,45 @@ def _draw(chosen: argparse.Namespace) -> int:
     return 0
 
 
-def _readings(recipe_file: str, data_file: str) -> "Readings":
+def _readings(recipe_file: str, data_file: str | None) -> "Readings":
     from rhabdos.data.problems import problems_of
-    from rhabdos.data.reading import read_table
     from rhabdos.figure.readings import read
-    from rhabdos.figure.recipe_text import read_recipe
     from rhabdos.figure.wanted import samples_for
-    from rhabdos.project.files import read_text
 
-    recipe = read_recipe(read_text(recipe_file), os.path.basename(recipe_file))
-    table = read_table(data_file)
-    samples = samples_for(recipe, table)
+    work = _work(recipe_file)
+    if work.recipe is None:
+        raise Refusal(
+            f"{file_named(recipe_file)} holds steps but no figure. Add a table [show] with the "
+            "variables to draw."
+        )
+    table = _prepared(work, recipe_file, data_file)
+    samples = samples_for(work.recipe, table)
     used = [column for column in (*samples.variables, *samples.factors, samples.weight) if column]
     _remark(table.remarks)
     for column in used:
         _remark([problem.text for problem in problems_of(column)])
-    return read(recipe, samples)
+    return read(work.recipe, samples)
+
+
+def _work(recipe_file: str | None) -> "Work":
+    from rhabdos.figure.recipe_text import Work, read_work
+    from rhabdos.project.files import read_text
+
+    if recipe_file is None:
+        return Work()
+    return read_work(read_text(recipe_file), os.path.basename(recipe_file))
+
+
+def _prepared(work: "Work", recipe_file: str | None, data_file: str | None) -> "Table":
+    """The table that the steps of a recipe make of a file, or of nothing."""
+    from rhabdos.data.preparing import OtherTables, beginning_of, begun, prepared
+    from rhabdos.data.steps.sources import Simulate, Values
+
+    beginning = beginning_of(work.steps)
+    if data_file is None and not isinstance(beginning, Simulate | Values):
+        raise Refusal("The recipe does not make its data itself: name them with --data FILE.")
+    beside = [os.path.dirname(file) or "." for file in (recipe_file, data_file) if file]
+    return prepared(begun(beginning, data_file), work.steps, OtherTables(beside))
 
 
 def _application_without_screen() -> None:

@@ -163,7 +163,7 @@ def _likeliest_separator(text: str, quote: str) -> str:
     """The mark by which most rows have as many fields, and the most of them."""
     scores = {mark: _agreement(text, mark, quote) for mark in SEPARATORS}
     best = max(scores, key=lambda mark: (scores[mark], -list(SEPARATORS).index(mark)))
-    if scores[best] != (0.0, 0):
+    if scores[best] != _DIVIDES_NOTHING:
         return best
     return BLANKS if _aligned(text) else ","
 
@@ -205,17 +205,22 @@ def rows_of(text: Iterable[str], separator: str, quote: str) -> Iterator[tuple[i
             yield reader.line_num, row
 
 
-def _agreement(text: str, separator: str, quote: str) -> tuple[float, int]:
-    """Share of rows with as many fields as the first row, and that number; (0, 0) where it divides
-    nothing. Lines above the first row do not count."""
+_Score = tuple[float, bool, int]
+_DIVIDES_NOTHING: _Score = (0.0, False, 0)
+
+
+def _agreement(text: str, separator: str, quote: str) -> _Score:
+    """Share of rows with as many fields as the first row, whether no line stands above that, and
+    the number of fields."""
     try:
         rows = [row for _, row in rows_of(io.StringIO(text, newline=None), separator, quote)]
     except csv.Error:
-        return 0.0, 0
-    widths = [len(row) for row in rows[preamble(rows) :]]
+        return _DIVIDES_NOTHING
+    above = preamble(rows)
+    widths = [len(row) for row in rows[above:]]
     if not widths or widths[0] < 2:
-        return 0.0, 0
-    return round(Counter(widths)[widths[0]] / len(widths), 1), widths[0]
+        return _DIVIDES_NOTHING
+    return round(Counter(widths)[widths[0]] / len(widths), 1), not above, widths[0]
 
 
 def _aligned(text: str) -> bool:

@@ -4,10 +4,14 @@ Steps are redone whenever a source is read, and undone by leaving them out. Each
 class, in the file named for what it does, and a tag in the recipe.
 """
 
+import os
 from collections.abc import Iterable, Sequence
+from pathlib import Path
 
 from msgspec import Struct
 
+from rhabdos.data.gathering import Report, silent
+from rhabdos.data.reading import read_table
 from rhabdos.data.steps.combine import Gather, Join, Stack
 from rhabdos.data.steps.derive import Make
 from rhabdos.data.steps.keep import KeepRows
@@ -16,9 +20,10 @@ from rhabdos.data.steps.missing import DeclareMissing
 from rhabdos.data.steps.naming import Bound, Describe, OrderLevels, RenameLevels
 from rhabdos.data.steps.reading import Read
 from rhabdos.data.steps.sources import Simulate, Values
-from rhabdos.data.steps.step import Others, Step, no_others
+from rhabdos.data.steps.step import Others, Step, StepError, no_others
 from rhabdos.data.table import Table
 from rhabdos.errors import Refusal
+from rhabdos.wording import counted
 
 AnyStep = (
     Read
@@ -38,6 +43,7 @@ AnyStep = (
 )
 """Every kind of step there is."""
 
+Beginning = Read | Simulate | Values
 BEGINNINGS = (Read, Simulate, Values)
 """Steps that can only be the first one."""
 
@@ -69,6 +75,9 @@ def stages(
     done: list[Stage] = []
     taking_over = True
     for place, step in enumerate(steps):
+        if place == 0 and isinstance(step, BEGINNINGS):
+            done.append(Stage(step, table, told_of(table)))
+            continue
         if taking_over and place < len(known) and known[place].step == step:
             done.append(known[place])
             table = known[place].table
@@ -85,6 +94,61 @@ def stages(
         table = after.table
         done.append(Stage(step, table, after.told))
     return done
+
+
+def told_of(table: Table) -> str:
+    """How large a table is, in words."""
+    variables = counted(len(table.columns), "variable", "variables")
+    return f"{counted(table.rows, 'row', 'rows')}, {variables}"
+
+
+def beginning_of(steps: Sequence[Step]) -> Beginning | None:
+    """The step that rows begin with, where there is one."""
+    first = steps[0] if steps else None
+    return first if isinstance(first, BEGINNINGS) else None
+
+
+def begun(
+    beginning: Beginning | None, path: str | os.PathLike[str] | None, report: Report = silent
+) -> Table:
+    """The table that steps begin with: of a file, of typed values, or of practice samples.
+
+    Raises
+    ------
+    Refusal
+        There is no file, or it cannot be read.
+    """
+    if isinstance(beginning, Simulate | Values):
+        if beginning.off:
+            raise StepError(
+                "Rows begin with this step: without it there are none. Take it back, or open a "
+                "file."
+            )
+        return beginning.table()
+    if path is None:
+        raise StepError("There is no file to read. Open one.")
+    how = beginning if beginning is not None and not beginning.off else None
+    return read_table(path, report, how)
+
+
+class OtherTables:
+    """Tables that steps bring in, each read once; names are looked for beside the recipe, then
+    beside the data."""
+
+    def __init__(self, folders: Sequence[str | os.PathLike[str]] = ()) -> None:
+        self._folders = [Path(folder) for folder in folders]
+        self._known: dict[tuple[str, Read | None], Table] = {}
+
+    def __call__(self, file: str, how: Read | None) -> Table:
+        """The table of a file."""
+        key = file, how
+        if key not in self._known:
+            self._known[key] = read_table(self._found(file), silent, how)
+        return self._known[key]
+
+    def _found(self, file: str) -> Path:
+        places = [folder / file for folder in self._folders]
+        return next((place for place in places if place.exists()), Path(file))
 
 
 def prepared(table: Table, steps: Iterable[Step], others: Others = no_others) -> Table:

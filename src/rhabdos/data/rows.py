@@ -39,7 +39,14 @@ def with_rows(table: Table, kept: BoolArray) -> Table:
     columns = tuple(
         _filled(column, frame.to_series(at), rows) for at, column in enumerate(table.columns)
     )
-    return structs.replace(table, columns=columns)
+    before = table.numbering
+
+    def numbering() -> IntArray:
+        """Where the rows that are kept stood before."""
+        stays = np.flatnonzero(kept)
+        return stays if before is None else before()[stays]
+
+    return structs.replace(table, columns=columns, numbering=numbering)
 
 
 def _series(column: Column, name: str) -> "pl.Series":

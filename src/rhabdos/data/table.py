@@ -1,9 +1,13 @@
 """A table: named columns of equal length."""
 
+from collections.abc import Callable
+
 from msgspec import Struct, structs
 
+from rhabdos.arrays import IntArray
 from rhabdos.data.columns import Column, DateColumn, NumberColumn, label_and_unit
 from rhabdos.errors import Refusal
+from rhabdos.keeping import kept
 from rhabdos.quoting import listed, near_to, quoted, shortened_to
 
 
@@ -24,6 +28,8 @@ class Table(Struct, frozen=True, eq=False, dict=True):
         How many rows there were before some were left out; 0 where none were.
     kept : str
         Which rows were kept, in words: "from 40 to 110 mm".
+    numbering : callable or None
+        Answers the place (from 0) at which each row stood before rows were left out.
     """
 
     name: str
@@ -31,11 +37,18 @@ class Table(Struct, frozen=True, eq=False, dict=True):
     remarks: tuple[str, ...] = ()
     of_rows: int = 0
     kept: str = ""
+    numbering: Callable[[], IntArray] | None = None
 
     @property
     def rows(self) -> int:
         """How many rows every column has."""
         return self.columns[0].rows if self.columns else 0
+
+    def row_number(self, row: int) -> int:
+        """The number, from 1, that a row has in what was read."""
+        if self.numbering is None:
+            return row + 1
+        return int(kept(self, "row numbers", self.numbering)[row]) + 1
 
     @property
     def numbers(self) -> tuple[NumberColumn, ...]:

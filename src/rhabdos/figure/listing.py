@@ -4,6 +4,7 @@ import json
 from typing import Any
 
 from rhabdos.data.columns import CategoryColumn
+from rhabdos.data.problems import problems_of
 from rhabdos.data.table import Table
 from rhabdos.quoting import shortened_to
 
@@ -27,6 +28,13 @@ def variables_data(table: Table) -> list[dict[str, Any]]:
                 "n": column.n,
                 "missing": column.missing,
                 "levels": levels,
+                "label": column.label,
+                "unit": column.unit,
+                "missing_as": dict(column.missing_as),
+                "problems": [
+                    {"code": problem.code, "text": problem.text, "n": problem.n}
+                    for problem in problems_of(column)
+                ],
             }
         )
     return described

@@ -1,12 +1,16 @@
-"""Recipes as TOML text, and the sentences that refuse a wrong one."""
+"""Recipes as TOML text, with the steps that prepare the data, and the sentences that refuse a wrong
+one."""
 
+import datetime
 import re
 import tomllib
-from typing import Any, get_args, get_type_hints
+from typing import Any, TypeVar, get_args, get_type_hints
 
 import msgspec
 import tomli_w
 
+from rhabdos.data.preparing import AnyStep
+from rhabdos.data.steps.step import Step
 from rhabdos.errors import Refusal
 from rhabdos.figure.edge_text import read_edges, write_edges
 from rhabdos.figure.recipe import VERSION, Recipe
@@ -17,19 +21,75 @@ class RecipeError(Refusal):
     """A recipe cannot be read."""
 
 
+_Struct = TypeVar("_Struct", bound=msgspec.Struct)
+_Root = type[msgspec.Struct]
+_PLAIN_KINDS: tuple[tuple[type, str], ...] = (
+    (bool, "true or false"),
+    (str, "text"),
+    (float, "a number"),
+    (int, "a whole number"),
+)
+
+
+MOST_PREPARED = 1_000
+"""Steps that one recipe may hold."""
+_PREPARE = "prepare"
+_STEPS: dict[str, type[Step]] = {
+    str(kind.__struct_config__.tag): kind for kind in get_args(AnyStep)
+}
+
+
+class Work(msgspec.Struct, frozen=True):
+    """What a recipe's file holds: steps that prepare the data, and the figure, if it has one."""
+
+    steps: tuple[Step, ...] = ()
+    recipe: Recipe | None = None
+
+
 def write_recipe(recipe: Recipe) -> str:
-    """The recipe as TOML, without what is left at its default."""
-    tables = msgspec.to_builtins(recipe)
-    edges = recipe.bins.edges
-    if edges and "…" in (text := write_edges(edges)) and read_edges(text) == edges:
-        tables["bins"]["edges"] = text
-    return tomli_w.dumps(
-        {"rhabdos": VERSION, **{name: table for name, table in tables.items() if table}}
-    )
+    """The recipe of a figure as TOML, without what is left at its default."""
+    return write_work(Work((), recipe))
+
+
+def write_work(work: Work) -> str:
+    """Steps and a figure as TOML, without what is left at its default."""
+    tables: dict[str, Any] = {"rhabdos": VERSION}
+    if work.recipe is not None:
+        figure = msgspec.to_builtins(work.recipe)
+        edges = work.recipe.bins.edges
+        if edges and "…" in (text := write_edges(edges)) and read_edges(text) == edges:
+            figure["bins"]["edges"] = text
+        tables |= {name: table for name, table in figure.items() if table}
+    if work.steps:
+        steps = [_without_none(msgspec.to_builtins(step)) for step in work.steps]
+        tables[_PREPARE] = [{"step": step.pop("step"), **step} for step in steps]
+    return tomli_w.dumps(tables, multiline_strings=True)
+
+
+def _without_none(value: Any) -> Any:
+    if isinstance(value, dict):
+        return {key: _without_none(part) for key, part in value.items() if part is not None}
+    if isinstance(value, list | tuple):
+        return [_without_none(part) for part in value]
+    return value
 
 
 def read_recipe(text: str, name: str = "The recipe") -> Recipe:
-    """Read a recipe, or say which key is wrong, what it holds and what it may hold.
+    """Read the figure of a recipe, or say which key is wrong, what it holds and what it may hold.
+
+    Raises
+    ------
+    RecipeError
+        The text is no TOML, of another version, or holds a key or value that recipes do not have.
+    """
+    recipe = read_work(text, name).recipe
+    if recipe is None:
+        raise RecipeError(f"{file_named(name)}: show is missing. It must be {_allowed(['show'])}.")
+    return recipe
+
+
+def read_work(text: str, name: str = "The recipe") -> Work:
+    """Read a recipe with its steps; a text of steps alone has no figure.
 
     Raises
     ------
@@ -57,95 +117,156 @@ def read_recipe(text: str, name: str = "The recipe") -> Recipe:
             f"{name}: rhabdos is {_shown(version)}, but must be {VERSION}. "
             "The recipe may come from a newer Rhabdos; update, or change the line."
         )
+    prepared = _PREPARE in raw
+    steps = _steps(raw.pop(_PREPARE, []), name)
+    if prepared and not raw:
+        return Work(steps)
     bins = raw.get("bins")
     if isinstance(bins, dict) and isinstance(typed := bins.get("edges"), str):
         try:
             bins["edges"] = read_edges(typed)
         except Refusal as refusal:
             raise RecipeError(f"{name}: bins.edges is {_shown(typed)}. {refusal}") from None
+    return Work(steps, _converted(raw, Recipe, name))
+
+
+def _converted(raw: dict[str, Any], struct: type[_Struct], name: str) -> _Struct:
+    """A table of TOML as a value, or a sentence that says what is wrong with it."""
     try:
-        return msgspec.convert(raw, Recipe)
+        return msgspec.convert(raw, struct)
     except msgspec.ValidationError as error:
-        raise RecipeError(f"{name}: {_explained(str(error), raw)}") from None
+        raise RecipeError(f"{name}: {_explained(str(error), raw, struct)}") from None
     except (ValueError, OverflowError, RecursionError):
         raise RecipeError(
             f"{name} holds a number or a table that is too large to read. Correct it."
         ) from None
 
 
-def _explained(complaint: str, raw: dict[str, Any]) -> str:
+def _steps(raw: Any, name: str) -> tuple[Step, ...]:
+    """The steps of preparing, each by its kind."""
+    if not isinstance(raw, list) or not all(isinstance(step, dict) for step in raw):
+        raise RecipeError(
+            f"{name}: {_PREPARE} is {_shown(raw)}, but must be a list of tables, each of which "
+            f"begins with [[{_PREPARE}]]."
+        )
+    if len(raw) > MOST_PREPARED:
+        raise RecipeError(f"{name} has {len(raw):,} steps; at most {MOST_PREPARED:,} are done.")
+    steps = []
+    for place, table in enumerate(raw, 1):
+        kind = table.get("step")
+        if not isinstance(kind, str) or kind not in _STEPS:
+            here = f"is {_shown(kind)}, but must be" if kind is not None else "is missing. It is"
+            near = near_to(kind, list(_STEPS), 1) if isinstance(kind, str) else []
+            hint = f" Did you mean {near[0]}?" if near else ""
+            raise RecipeError(
+                f"{name}: the step of {_PREPARE} {place} {here} one of {', '.join(_STEPS)}.{hint}"
+            )
+        where = f"{name}: {_PREPARE} {place} ({kind})"
+        steps.append(_converted(_plain(table), _STEPS[kind], where))
+    return tuple(steps)
+
+
+def _plain(value: Any) -> Any:
+    """TOML's own dates as the texts that steps hold."""
+    if isinstance(value, dict):
+        return {key: _plain(part) for key, part in value.items()}
+    if isinstance(value, list):
+        return [_plain(part) for part in value]
+    if isinstance(value, datetime.date | datetime.time):
+        return value.isoformat(" ") if isinstance(value, datetime.datetime) else value.isoformat()
+    return value
+
+
+def _explained(complaint: str, raw: dict[str, Any], root: _Root) -> str:
     parted = re.fullmatch(r"(.*?)(?: - at `(\$.*)`)?", complaint, re.DOTALL)
     problem, place = (parted[1], parted[2] or "$") if parted else (complaint, "$")
     keys = [
         part for part in re.split(r"[.\[\]]+", place.removeprefix("$")) if part and part != "..."
     ]
     if unknown := re.search(r"unknown field `(.+)`", problem):
-        return _unknown_key([*keys, unknown[1]], raw)
+        return _unknown_key([*keys, unknown[1]], raw, root)
     if lacking := re.search(r"missing required field `(.+)`", problem):
         path = [*keys, lacking[1]]
-        return f"{'.'.join(path)} is missing. It must be {_allowed(path)}."
+        return f"{'.'.join(path)} is missing. It must be {_allowed(path, root)}."
     keys = [key for key in keys if not key.isdecimal()]  # a list is refused as a whole
     own = re.fullmatch(r"(\w+): (.+)", problem, re.DOTALL)
-    if own and own[1] in _known_keys(keys):
+    if own and own[1] in _known_keys(keys, root):
         path = [*keys, own[1]]
         return (
             f"{'.'.join(path)} is {_shown(_value_at(raw, path))}. "
             f"{own[2][0].upper()}{own[2][1:].rstrip('.')}."
         )
     return (
-        f"{'.'.join(keys) or 'the recipe'} is {_shown(_value_at(raw, keys))}, but must be "
-        f"{_allowed(keys)}."
+        f"{'.'.join(keys) or _called(root)} is {_shown(_value_at(raw, keys))}, but must be "
+        f"{_allowed(keys, root)}."
     )
 
 
-def _unknown_key(path: list[str], raw: dict[str, Any]) -> str:
-    known = _known_keys(path[:-1])
+def _unknown_key(path: list[str], raw: dict[str, Any], root: _Root) -> str:
+    known = _known_keys(path[:-1], root)
     near = near_to(path[-1], known, 1)
     hint = f" Did you mean {'.'.join([*path[:-1], near[0]])}?" if near else ""
-    where = ".".join(path[:-1]) or "the recipe"
+    where = ".".join(path[:-1]) or _called(root)
     value, key = _shown(_value_at(raw, path)), shortened_to(40, ".".join(path))
+    whose = "a recipe" if root is Recipe else "it"
     return (
-        f"{key} (here {value}) is not a key of a recipe.{hint} Keys of {where} are "
+        f"{key} (here {value}) is not a key of {whose}.{hint} Keys of {where} are "
         f"{', '.join(known)}."
     )
 
 
-def _known_keys(path: list[str]) -> list[str]:
-    names = [field.name for field in msgspec.structs.fields(_struct_at(path))]
-    return names if path else ["rhabdos", *names]
+def _called(root: _Root) -> str:
+    return "the recipe" if root is Recipe else "this step"
 
 
-def _struct_at(path: list[str]) -> type[msgspec.Struct]:
-    struct = _struct_in(_hint_at(path))
+def _known_keys(path: list[str], root: _Root = Recipe) -> list[str]:
+    struct = _struct_at(path, root)
+    names = [field.encode_name for field in msgspec.structs.fields(struct)]
+    if path:
+        return names
+    return ["rhabdos", *names, _PREPARE] if root is Recipe else ["step", *names]
+
+
+def _struct_at(path: list[str], root: _Root) -> type[msgspec.Struct]:
+    struct = _struct_in(_hint_at(path, root))
     assert struct is not None
     return struct
 
 
-def _hint_at(path: list[str]) -> Any:
-    """The type of what stands at a path of a recipe."""
-    hint: Any = Recipe
+def _hint_at(path: list[str], root: _Root) -> Any:
+    """The type of what stands at a path of a recipe or of a step."""
+    hint: Any = root
     for key in path:
         struct = _struct_in(hint)
-        hint = get_type_hints(struct, include_extras=True).get(key) if struct else None
+        if struct is None:
+            return None
+        fields = {field.encode_name: field.name for field in msgspec.structs.fields(struct)}
+        hint = get_type_hints(struct, include_extras=True).get(fields.get(key, key))
     return hint
 
 
 def _struct_in(hint: Any) -> type[msgspec.Struct] | None:
-    """The table that a type is, by itself or as "table or None"."""
-    for part in (hint, *get_args(hint)):
-        if isinstance(part, type) and issubclass(part, msgspec.Struct):
-            return part
-    return None
+    """The table that a type is, by itself, as "table or None", or in a list of them."""
+    if isinstance(hint, type) and issubclass(hint, msgspec.Struct):
+        return hint
+    return next((struct for part in get_args(hint) if (struct := _struct_in(part))), None)
 
 
-def _allowed(path: list[str]) -> str:
+def _allowed(path: list[str], root: _Root = Recipe) -> str:
     """What a key may hold, from the description beside its type."""
-    hint = _hint_at(path)
+    hint = _hint_at(path, root)
     for part in [hint, *get_args(hint)]:  # the description may stand within "… | None"
         for meta in getattr(part, "__metadata__", ()):
             if isinstance(meta, msgspec.Meta) and meta.description:
                 return meta.description
-    return f"a table of {', '.join(_known_keys(path))}"
+    for plain, words in _PLAIN_KINDS:
+        if plain in (hint, *get_args(hint)):
+            return words
+    if _struct_in(hint) is None:
+        return (
+            "a table of names and values" if getattr(hint, "__origin__", None) is dict else "a list"
+        )
+    return f"a table of {', '.join(_known_keys(path, root))}"
 
 
 def _value_at(raw: Any, path: list[str]) -> Any:

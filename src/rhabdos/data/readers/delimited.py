@@ -42,7 +42,7 @@ _KINDS_FROM_ROWS = 5_000
 _MARK = b"\xef\xbb\xbf"
 
 
-def read_delimited(opened: OpenFile, report: Report, how: Read | None = None) -> Table:
+def read_delimited(opened: OpenFile, report: Report = silent, how: Read | None = None) -> Table:
     """Read a CSV, TSV or otherwise delimited text.
 
     Encoding, separator, decimal mark, rows of names and kinds are told from the text where ``how``
@@ -58,6 +58,11 @@ def read_delimited(opened: OpenFile, report: Report, how: Read | None = None) ->
     text = _as_text(opened, how)
     try:
         return _table_from(text, report, how)
+    except csv.Error as error:
+        raise ReadingError(
+            f"{file_named(opened.path.name)} cannot be read as rows of fields "
+            f"({shortened_to(80, str(error))}). Save the data as CSV and open that."
+        ) from error
     except UnicodeDecodeError:  # far below the head, which promised UTF-8
         name = file_named(opened.path.name)
         if how is not None and how.encoding is not None:

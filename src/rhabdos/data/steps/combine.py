@@ -213,7 +213,7 @@ def _joined(table: Table, other: Table, join: Join) -> Table:
                 column, name=name, label=f"{column.label} ({brief(other.name)})"
             )
         columns.append(column)
-    return structs.replace(table, columns=tuple(columns), of_rows=0, kept="")
+    return structs.replace(table, columns=tuple(columns), of_rows=0, kept="", numbering=None)
 
 
 def _free(name: str, beside: str, used: set[str]) -> str:
@@ -280,7 +280,9 @@ class Stack(Step, frozen=True, tag="stack"):
         factor = CategoryColumn(
             self.factor, self.factor, codes=codes, levels=levels, made=self.words
         )
-        stacked = structs.replace(table, columns=(*columns, factor), of_rows=0, kept="")
+        stacked = structs.replace(
+            table, columns=(*columns, factor), of_rows=0, kept="", numbering=None
+        )
         return Done(stacked, f"{rows:,} rows of {len(tables)} tables")
 
     def said(self) -> tuple[Piece, ...]:
@@ -424,7 +426,7 @@ class Gather(Step, frozen=True, tag="gather"):
         columns = (*taken(others, again, ""), group, number)
         told = f"{counted(table.rows, 'row', 'rows')} became {rows:,}"
         of_rows = table.of_rows * len(measured)
-        return Done(structs.replace(table, columns=columns, of_rows=of_rows), told)
+        return Done(structs.replace(table, columns=columns, of_rows=of_rows, numbering=None), told)
 
     def said(self) -> tuple[Piece, ...]:
         """Growth week 1 and 5 more were gathered into Growth, by Week."""

@@ -1,12 +1,15 @@
 """Steps that rows begin with instead of a file: typed or pasted values, and practice samples."""
 
+from io import BytesIO
+from pathlib import Path
 from typing import Annotated, Literal
 
 import numpy as np
-from msgspec import Meta, Struct
+from msgspec import Meta, Struct, structs
 
 from rhabdos.arrays import FloatArray
 from rhabdos.data.columns import CategoryColumn, NumberColumn
+from rhabdos.data.opening import OpenFile
 from rhabdos.data.steps.reading import Read
 from rhabdos.data.steps.step import Done, Others, Piece, Step, StepError, choice, said
 from rhabdos.data.table import Table
@@ -199,6 +202,21 @@ class Values(Step, frozen=True, tag="values"):
     text: Annotated[str, Meta(min_length=1, max_length=50_000_000, description="delimited text")]
     name: str = "Typed values"
     read: Read | None = None
+
+    def table(self) -> Table:
+        """The values as a table.
+
+        Raises
+        ------
+        ReadingError
+            They cannot be read as rows of fields.
+        """
+        from rhabdos.data.readers.delimited import read_delimited
+
+        content = self.text.encode(errors="replace")
+        typed = OpenFile(Path(self.name), BytesIO(content), len(content))
+        read = read_delimited(typed, how=structs.replace(self.read or Read(), encoding="utf-8"))
+        return structs.replace(read, name=self.name)
 
     def done(self, table: Table, _others: Others) -> Done:
         """Rows begin with it, so that it has nothing left to do."""

@@ -125,13 +125,15 @@ def _namer(readings: Readings, variable: NumberColumn) -> Callable[[int], str]:
     if asked == "value":
         return lambda row: exact(float(variable.values[row]))
     if asked is None or asked == "row" or table is None:
-        return _numbered
+        return lambda row: f"{_number(readings, row):,}"
     column = table.column(asked)
-    return lambda row: _text_in(column, row) or _numbered(row)
+    return lambda row: _text_in(column, row) or f"{_number(readings, row):,}"
 
 
-def _numbered(row: int) -> str:
-    return f"{row + 1:,}"
+def _number(readings: Readings, row: int) -> int:
+    """The number of a row in what was read, from 1."""
+    table = readings.samples.table
+    return table.row_number(row) if table is not None else row + 1
 
 
 def _text_in(column: Column, row: int) -> str:
@@ -256,7 +258,9 @@ def _reading_notes(
         value = exact(named.value)
         called = named.name if names not in (None, "row", "value") else ""
         told.append(
-            f"row {named.row + 1:,}" + (f" {brief(called)}" if called else "") + f": {value}"
+            f"row {_number(readings, named.row):,}"
+            + (f" {brief(called)}" if called else "")
+            + f": {value}"
         )
     rest = outside - len(beyond)
     rows = "; ".join(told) + (f"; and {rest:,} more" if rest else "")
@@ -366,8 +370,8 @@ def _beyond(readings: Readings, group: int, drawn: Box) -> dict[str, Any]:
     return {
         "beyond": values[~far].tolist(),
         "far": values[far].tolist(),
-        "beyond_rows": (rows[~far] + 1).tolist(),
-        "far_rows": (rows[far] + 1).tolist(),
+        "beyond_rows": [_number(readings, row) for row in rows[~far].tolist()],
+        "far_rows": [_number(readings, row) for row in rows[far].tolist()],
     }
 
 
