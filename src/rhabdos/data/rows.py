@@ -37,7 +37,8 @@ def with_rows(table: Table, kept: BoolArray) -> Table:
     frame = frame.filter(pl.Series(kept))
     rows = _Kept(kept)
     columns = tuple(
-        _filled(column, frame.to_series(at), rows) for at, column in enumerate(table.columns)
+        _with_rows_left(_filled(column, frame.to_series(at), rows))
+        for at, column in enumerate(table.columns)
     )
     before = table.numbering
 
@@ -58,6 +59,11 @@ def _series(column: Column, name: str) -> "pl.Series":
         return pl.Series(name, column.codes)
     assert isinstance(column, LabelColumn)
     return label_series(column).alias(name)
+
+
+def _with_rows_left(column: Column) -> Column:
+    """The same column without levels of which no row is left."""
+    return with_used_levels(column) if isinstance(column, CategoryColumn) else column
 
 
 class _Kept:
@@ -190,3 +196,14 @@ def _taken_stood(
         words = words if absent in words else (*words, absent)
     where = np.flatnonzero(code_of >= 0)
     return Stood(where, code_of[where], words) if len(where) else None
+
+
+def with_used_levels(column: CategoryColumn) -> CategoryColumn:
+    """The same groups without the levels that no row has."""
+    used = column.level_counts > 0
+    if used.all():
+        return column
+    places = np.append(np.cumsum(used) - 1, -1)
+    codes = places[column.codes].astype(column.codes.dtype)
+    levels = tuple(level for level, held in zip(column.levels, used, strict=True) if held)
+    return structs.replace(column, codes=codes, levels=levels)

@@ -7,6 +7,7 @@ from msgspec import structs
 
 from rhabdos.arrays import IntArray
 from rhabdos.data.columns import CategoryColumn, Column, LabelColumn, NumberColumn, Stood
+from rhabdos.data.rows import with_used_levels
 from rhabdos.data.steps.step import Done, Others, Piece, Step, choice, said
 from rhabdos.data.table import Table
 from rhabdos.data.texts import joined_stood, label_series, only_where
@@ -86,14 +87,3 @@ def without(column: Column, rows: IntArray, word: str) -> Column:
     texts = only_where(pl.Series(kept), label_series(column))
     distinct = texts.n_unique() - bool(texts.null_count())
     return structs.replace(column, texts=texts, distinct=distinct, missing_as=missing, stood=stood)
-
-
-def with_used_levels(column: CategoryColumn) -> CategoryColumn:
-    """The same groups without the levels that no row has."""
-    used = column.level_counts > 0
-    if used.all():
-        return column
-    places = np.append(np.cumsum(used) - 1, -1)
-    codes = places[column.codes].astype(column.codes.dtype)
-    levels = tuple(level for level, held in zip(column.levels, used, strict=True) if held)
-    return structs.replace(column, codes=codes, levels=levels)
