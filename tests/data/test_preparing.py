@@ -8,10 +8,12 @@ import pytest
 from rhabdos.data.columns import CategoryColumn, NumberColumn
 from rhabdos.data.gathering import gather
 from rhabdos.data.preparing import DeclareMissing, prepared
+from rhabdos.data.steps.step import no_others
 from rhabdos.data.table import Table, VariableError
 from rhabdos.figure.notices import notices
 from rhabdos.figure.readings import read
 from rhabdos.project.document import Document, Source
+from rhabdos.project.making import make
 from rhabdos.project.store import Store
 from tests.conftest import asking
 
@@ -79,12 +81,17 @@ def test_a_document_holds_sources_steps_and_figures_and_the_store_answers_it():
     assert two.recipe is second
     assert two.with_recipe(first).figures == (first, first)
     assert two.with_recipe(None) == Document((source,), (), (first,), 0)
-    store.keep_table(source, table(1.0, -9))
+    store.keep_table(document, table(1.0, -9))
     prepared_document = document.with_step(DeclareMissing(variable="Length", codes=(-9.0,)))
     assert store.table(document).number("Length").n == 2
+    assert store.table(prepared_document) is None
+    made = make(prepared_document, store, no_others, lambda _stage, _share: None)
+    store.keep_stages(prepared_document, made.stages)
     assert store.table(prepared_document).number("Length").n == 1
-    assert store.table(prepared_document) is store.table(prepared_document)
-    samples = gather(store.table(prepared_document), "Length")
-    store.keep_samples(prepared_document, samples)
-    assert store.samples(prepared_document) is samples
+    assert made.samples.samples[0].n == 1
+    store.keep_samples(prepared_document, made.samples)
+    assert store.samples(prepared_document) is made.samples
     assert store.samples(document) is None
+    again = make(prepared_document, store, no_others, lambda _stage, _share: None)
+    assert again.samples is made.samples
+    assert again.stages is made.stages

@@ -5,22 +5,23 @@ from collections.abc import Callable
 from itertools import count
 from typing import TYPE_CHECKING
 
-from msgspec import Struct
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from rhabdos.app.runner import Runner
 from rhabdos.data.demo import demo_table
-from rhabdos.data.gathering import Report, can_split, gather
+from rhabdos.data.gathering import Report, can_split
 from rhabdos.data.sample_sets import SampleSet
 from rhabdos.data.steps.step import Step as DataStep
+from rhabdos.data.steps.step import no_others
 from rhabdos.data.table import Table
 from rhabdos.errors import Refusal
 from rhabdos.figure.demo_recipe import demo_recipe
 from rhabdos.figure.readings import Readings, read
-from rhabdos.figure.recipe import Recipe, Show
-from rhabdos.figure.wanted import gathered, wanted
+from rhabdos.figure.recipe import Recipe
+from rhabdos.figure.wanted import wanted
 from rhabdos.project.document import Document, Source
 from rhabdos.project.history import History
+from rhabdos.project.making import Made, make
 from rhabdos.project.store import Store
 from rhabdos.quoting import file_named
 from rhabdos.scene.limits import limits_of
@@ -30,19 +31,15 @@ from rhabdos.wording import counted
 if TYPE_CHECKING:
     from pathlib import Path
 
+    from rhabdos.data.preparing import OtherTables, Stage
+    from rhabdos.figure.aids import Aid
     from rhabdos.figure.notice import Notice
+    from rhabdos.figure.recipe_text import Work
 
 _AT_ONCE_ROWS = 100_000  # fewer rows than these are sorted before an eye could see the wait
 
 _TOLD_OTHERWISE = ("missing-code", "group-codes", "no-values")
 """Problems of a variable that notices of its figure tell, or that a figure does not suffer from."""
-
-
-class _Opened(Struct, frozen=True, eq=False):
-    """A table that was read, and the samples of its first figure, if it has a numeric variable."""
-
-    table: Table
-    samples: SampleSet | None
 
 
 class Session(QObject):
@@ -76,6 +73,7 @@ class Session(QObject):
         self._store = Store()
         self._revisions = count(1)
         self._opening = ""
+        self._others: tuple[Source | None, OtherTables] | None = None
 
     # What is shown
 
@@ -91,8 +89,37 @@ class Session(QObject):
 
     @property
     def table(self) -> Table | None:
-        """The data that are open."""
+        """The data that are open, after their steps."""
         return self._store.table(self.document)
+
+    @property
+    def stages(self) -> "tuple[Stage, ...]":
+        """Each step of the data that are open, with the table after it."""
+        return self._store.stages(self.document) or ()
+
+    def before(self, place: int) -> Table | None:
+        """The table that a step is given, by the step's place."""
+        stages = self.stages
+        if 0 < place <= len(stages):
+            return stages[place - 1].table
+        return self._store.read(self.document)
+
+    @property
+    def others(self) -> "OtherTables":
+        """Fetches tables that steps bring in."""
+        from rhabdos.data.preparing import OtherTables
+
+        source = self.document.source
+        folder = (source.path.parent,) if source and source.path else ()
+        if self._others is None or self._others[0] != source:
+            self._others = source, OtherTables(folder)
+        return self._others[1]
+
+    @property
+    def kept_words(self) -> str:
+        """How many of how many rows are shown, where some were left out."""
+        table = self.table
+        return f"{table.rows:,} of {table.of_rows:,} rows" if table and table.of_rows else ""
 
     @property
     def notices(self) -> "tuple[Notice, ...]":
@@ -120,95 +147,147 @@ class Session(QObject):
 
     def open_demo(self) -> None:
         """Show the demo data with their figure."""
-        source = Source()
-        table = self._store.read(source) or demo_table()
-        self._store.keep_table(source, table)
+        document = Document.of(Source(), demo_recipe())
+        table = self._store.read(document) or demo_table()
+        self._store.keep_table(document, table)
         self._stop_opening()
-        self._go(f"Open {table.name}", Document.of(source, demo_recipe()))
+        self._go(f"Open {table.name}", document)
         self._tell_opened("Demo data", table)
 
     def _tell_opened(self, name: str, table: Table) -> None:
         variables = counted(len(table.columns), "variable", "variables")
         self.told.emit(f"{name}: {counted(table.rows, 'row', 'rows')}, {variables}.")
 
-    def open_file(self, path: "Path") -> None:
-        """Read a file off the interface thread and show its first numeric variable.
+    def open_file(self, path: "Path", how: DataStep | None = None) -> None:
+        """Read a file off the interface thread and show its first variable.
 
         Every opening is a source of its own: a file that changed since is another table. What is
         wished of the present figure meanwhile is met; another file that is opened takes its place.
+
+        Parameters
+        ----------
+        how : Read, optional
+            How it is read, where that is not told from the file.
         """
         source = Source(_absolute(path), next(self._revisions))
+        self._open(file_named(path.name), Document.of(source, None, (how,) if how else ()))
 
-        def work(report: Report) -> _Opened:
-            """Read the file, and sort its first numeric variable."""
-            from rhabdos.data.reading import (
-                read_table,
-            )  # brings the file reader, which not every start needs
+    def open_steps(self, name: str, *steps: DataStep, recipe: Recipe | None = None) -> None:
+        """Show what a step makes that rows begin with: typed values, or practice samples."""
+        self._open(name, Document.of(Source(None, next(self._revisions)), recipe, steps))
 
-            table = read_table(path, report)
-            drawable = [column.name for column in table.numbers if column.n]
-            samples = None
-            if drawable:
-                samples = gather(table, drawable[0], report=report)
-                _warm(samples)
-            return _Opened(table, samples)
+    def reload(self) -> None:
+        """Read the file again, and do all steps and figures anew."""
+        source = self.document.source
+        if source is None or source.path is None:
+            return
+        again = Source(source.path, next(self._revisions))
+        name = file_named(source.path.name)
+        self._open(name, self.document.with_source(again), words=f"Reload {name}")
+
+    def _open(self, name: str, document: Document, words: str = "") -> None:
+        """Read and prepare a document's data off the interface thread, and show them."""
+        from rhabdos.data.preparing import OtherTables  # brings the readers
+
+        source = document.source
+        assert source is not None
+        others = OtherTables((source.path.parent,) if source.path else ())
+
+        def work(report: Report) -> Made:
+            """Read the file, prepare it, and sort its first variable."""
+            return make(document, self._store, others, report, first=True, lenient=True)
 
         def done(result: object) -> None:
             """Show what was read."""
-            assert isinstance(result, _Opened)
+            assert isinstance(result, Made)
             self.runner.cancel("sorting")
-            table, document = result.table, Document.of(source)
-            self._store.keep_table(source, table)
-            if result.samples:
-                recipe = Recipe(show=Show(variables=(result.samples.variable.name,)))
-                document = Document.of(source, recipe)
-                self._keep(document, result.samples)
-            self._open(f"Open {file_named(path.name)}", document)
-            self._tell_opened(file_named(path.name), table)
+            self._show_opened(words or f"Open {name}", result)
+            self._tell_opened(name, result.table)
 
         self._stop_opening()
-        self._opening = file_named(path.name)
-        self.runner.run("opening", f"Opening {self._opening}", work, done, self._refuse)
+        self._opening = name
+        self.runner.run("opening", f"Opening {name}", work, done, self._refuse)
 
     def _stop_opening(self) -> None:
         if self.runner.running("opening"):
             self.runner.cancel("opening")
             self.told.emit(f"Opening {self._opening} was stopped.")
 
-    def _open(self, name: str, document: Document) -> None:
+    def _show_opened(self, name: str, made: Made) -> None:
         """Show a table that was just read; if its first variable cannot be drawn, the others still
         can."""
+        document = self._kept(made)
         recipe = document.recipe
-        if recipe and (samples := self._store.samples(document)):
+        if recipe and made.samples:
             try:
-                _answered(recipe, samples)
+                _answered(recipe, made.samples)
             except Refusal as refusal:
                 self._go(name, document.with_recipe(None))
                 self.refused.emit(str(refusal))
                 return
         self._go(name, document)
+        if made.told:
+            self.told.emit(made.told)
+
+    def _kept(self, made: Made) -> Document:
+        """Keep what was made, and say of which document it is."""
+        document = made.document
+        self._store.keep_table(document, made.read)
+        self._store.keep_stages(document, made.stages)
+        if made.samples is not None:
+            self._keep(document, made.samples)
+        return document
 
     def open_recipe(self, path: "Path") -> Recipe | None:
         """Draw the data that are open after a recipe; returns it, if it could be read."""
-        from rhabdos.figure.recipe_text import read_recipe  # no start needs the text form
+        from rhabdos.figure.recipe_text import read_work  # no start needs the text form
         from rhabdos.project.files import read_text
 
         try:
-            recipe = read_recipe(read_text(path), path.name)
-            if not self.table:
-                raise Refusal("Open the data first: a recipe draws the file that is open.")
+            work = read_work(read_text(path), path.name)
+            document = self._document_of(work, path)
         except Refusal as refusal:
             self.refused.emit(str(refusal))
             return None
-        self.ask(f"Open recipe {file_named(path.name)}", recipe)
-        return recipe
+        name = f"Open recipe {file_named(path.name)}"
+        if document.source != self.document.source:
+            self._open(file_named(path.name), document, words=name)
+        else:
+            self._go(name, document)
+        return work.recipe
+
+    def _document_of(self, work: "Work", path: "Path") -> Document:
+        """What a recipe draws: the data that are open, prepared by its steps, or what its first
+        step makes.
+
+        Raises
+        ------
+        Refusal
+            No data are open, and it makes none.
+        """
+        from rhabdos.project.paths import beside
+
+        folder = path.parent
+        steps = tuple(step.with_files(lambda file: beside(folder, file)) for step in work.steps)
+        first = steps[0] if steps else None
+        if first is not None and first.begins and first.makes_rows:
+            source = Source(None, next(self._revisions))
+            return Document.of(source, work.recipe, steps)
+        if self.document.source is None:
+            raise Refusal("Open the data first: a recipe draws the file that is open.")
+        present = self.document
+        if steps and present.beginning is not None and not (first and first.begins):
+            steps = (present.beginning, *steps)
+        recipe = work.recipe if work.recipe is not None else present.recipe
+        return present.with_steps(steps or present.steps).with_recipe(recipe)
 
     def save_recipe(self, path: "Path") -> bool:
         """Write the recipe of the figure; tells whether it was written."""
-        from rhabdos.figure.recipe_text import write_recipe
+        from rhabdos.figure.recipe_text import Work, write_work
         from rhabdos.project.files import same_file, write_whole
+        from rhabdos.project.paths import seen_from
 
-        if not self.recipe:
+        if not self.recipe and not self.document.steps:
             return False
         source = self.document.source
         if source and source.path and same_file(path, source.path):
@@ -218,7 +297,10 @@ class Session(QObject):
             )
             return False
         try:
-            write_whole(path, write_recipe(self.recipe).encode())
+            folder = _absolute(path).parent
+            steps = self.document.steps
+            moved = tuple(step.with_files(lambda file: seen_from(folder, file)) for step in steps)
+            write_whole(path, write_work(Work(moved, self.recipe)).encode())
         except Refusal as refusal:
             self.refused.emit(str(refusal))
             return False
@@ -232,9 +314,19 @@ class Session(QObject):
         as it was."""
         self._go(name, self.document.with_recipe(recipe))
 
-    def prepare(self, name: str, step: DataStep) -> None:
-        """Prepare the data by one step more, and record that."""
-        self._go(name, self.document.with_step(step))
+    def prepare(self, name: str, step: DataStep, recipe: Recipe | None = None) -> None:
+        """Prepare the data by one step more, and record that; with another figure, if one is
+        given."""
+        document = self.document.with_step(step)
+        self._go(name, document.with_recipe(recipe) if recipe else document, lenient=True)
+
+    def ask_steps(self, name: str, steps: "tuple[DataStep, ...]") -> None:
+        """Prepare the data by other steps, and record that."""
+        self._go(name, self.document.with_steps(steps), lenient=True)
+
+    def look_at(self, name: str, aid: "Aid | None") -> None:
+        """Look at an aid in place of the figure, or at the figure again."""
+        self._go(name, self.document.with_aid(aid))
 
     def cure(self, name: str, cure: Recipe | DataStep) -> None:
         """Do what a notice offers: draw another figure, or prepare the data."""
@@ -280,61 +372,69 @@ class Session(QObject):
 
     # How a document becomes readings
 
-    def _go(self, name: str, document: Document) -> None:
-        self._reach(document, lambda: self.history.did(name, document))
+    def _go(self, name: str, document: Document, lenient: bool = False) -> None:
+        self._reach(document, lambda reached: self.history.did(name, reached), lenient)
 
     def _go_back(self, history: History) -> None:
         if history is not self.history:
-            self._reach(history.present, lambda: history)
+            self._reach(history.present, lambda _reached: history)
 
-    def _reach(self, document: Document, step: Callable[[], History]) -> None:
-        """Work the readings of a document out, off the interface thread where that takes long, and
-        then show it."""
+    def _reach(
+        self, document: Document, step: Callable[[Document], History], lenient: bool = False
+    ) -> None:
+        """Work out what a document needs, off the interface thread where that takes long, and then
+        show it."""
         self.runner.cancel("sorting")
-        try:
-            recipe, table = document.recipe, self._store.table(document)
-        except Refusal as refusal:  # a step that this table does not allow
-            self._refuse(str(refusal))
+        if document.source is None:
+            self._arrive(step(document), None)
             return
-        if not recipe or not table:
-            self._arrive(step(), None)
-            return
-        samples = self._store.samples(document)
-        if samples is not None:
-            self._finish(recipe, samples, step)
+        read, done_before = self._store.read(document), self._store.stages(document) is not None
+        others = self.others if document.steps else no_others
+        samples = self._store.samples(document) if done_before and document.recipe else None
+        if read is not None and done_before and (samples is not None or not document.recipe):
+            self._finish(document, samples, step)
             return
 
-        asked = wanted(recipe)
-
-        def work(report: Report) -> SampleSet:
-            """Sort the values group by group."""
-            samples_sorted = gathered(table, asked, report)
-            _warm(samples_sorted)
-            return samples_sorted
+        def work(report: Report) -> Made:
+            """Read, prepare and sort what is not at hand."""
+            return make(document, self._store, others, report, lenient=lenient)
 
         def done(result: object) -> None:
-            """Keep the samples and show their figure."""
-            assert isinstance(result, SampleSet)
-            self._keep(document, result)
-            self._finish(recipe, result, step)
+            """Keep what was made, and show its figure."""
+            assert isinstance(result, Made)
+            reached = self._kept(result)
+            self._finish(reached, result.samples, step)
+            if result.told:
+                self.told.emit(result.told)
 
-        if table.rows <= _AT_ONCE_ROWS:
+        brought_in = any(made.files for made in document.steps)
+        if read is not None and read.rows <= _AT_ONCE_ROWS and not (brought_in and not done_before):
             try:
-                samples_sorted = work(lambda _stage, _share: None)
+                made = work(lambda _stage, _share: None)
             except Refusal as refusal:
                 self._refuse(str(refusal))
             else:
-                done(samples_sorted)
-        else:
-            self.runner.run("sorting", f"Sorting {asked.words}", work, done, self._refuse)
+                done(made)
+            return
+        asked = wanted(document.recipe).words if document.recipe else "the rows"
+        self.runner.run("sorting", f"Sorting {asked}", work, done, self._refuse)
 
-    def _finish(self, recipe: Recipe, samples: SampleSet, step: Callable[[], History]) -> None:
+    def _finish(
+        self,
+        document: Document,
+        samples: SampleSet | None,
+        step: Callable[[Document], History],
+    ) -> None:
+        recipe = document.recipe
+        if recipe is None or samples is None:
+            self._arrive(step(document), None)
+            return
         try:
             readings = _answered(recipe, samples)
         except Refusal as refusal:
             self._refuse(str(refusal))
         else:
-            self._arrive(step(), readings)
+            self._arrive(step(document), readings)
 
     def _arrive(self, history: History, readings: Readings | None) -> None:
         before = self.table
@@ -376,15 +476,6 @@ def _answered(recipe: Recipe, samples: SampleSet) -> Readings:
     readings = read(recipe, samples)
     limits_of(readings)
     return readings
-
-
-def _warm(samples: SampleSet) -> None:
-    """Work out, off the interface thread, what grows with the rows: moments, and whether values are
-    whole."""
-    from rhabdos.figure.readings import summaries_of
-
-    summaries_of(samples)
-    _ = samples.pooled.moments, samples.pooled.whole
 
 
 def _think_ahead(table: Table, samples: SampleSet) -> None:

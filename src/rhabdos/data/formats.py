@@ -73,7 +73,7 @@ def format_of(opened: OpenFile) -> Format:
             f"{name} is a web page, whatever its name says. Open it in a spreadsheet, save it as "
             "XLSX or CSV, and open that."
         )
-    if re.match(rb"<\?xml|<[A-Za-z]+[ >:]", text):
+    if text.startswith(b"<?xml"):
         raise _not_read(name, "XML")
     if re.match(rb"\[\s*[{\]]|\{\s*[\"}]", text) or (
         opened.path.suffix.lower() in (".json", ".jsonl", ".ndjson") and text

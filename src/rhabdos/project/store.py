@@ -4,7 +4,7 @@ from collections.abc import Iterable
 from typing import TYPE_CHECKING
 
 from rhabdos.data.sample_sets import SampleSet
-from rhabdos.data.steps.step import Step, no_others
+from rhabdos.data.steps.step import Step
 from rhabdos.data.table import Table
 from rhabdos.figure.wanted import Wanted, wanted
 from rhabdos.project.document import Document, Source
@@ -14,53 +14,53 @@ if TYPE_CHECKING:
 
 _KEPT_VALUES = 60_000_000  # sorted values kept for going back, about half a gigabyte
 
+_Origin = tuple[Source | None, Step | None]
 _Key = tuple[Source, tuple[Step, ...], Wanted]
 
 
 class Store:
-    """Tables by source, and samples by source, steps and what is wanted of them.
+    """Tables by source and beginning, their stages, and samples by what is wanted of them.
 
-    The samples longest unused go first.
+    The samples longest unused go first; of each table the stages of the last steps are kept.
     """
 
     def __init__(self) -> None:
-        self._tables: dict[Source, Table] = {}
+        self._tables: dict[_Origin, Table] = {}
+        self._stages: dict[_Origin, tuple[Stage, ...]] = {}
         self._samples: dict[_Key, SampleSet] = {}
 
     def table(self, document: Document) -> Table | None:
-        """The table that a document draws: what was read of its source, after its steps."""
-        table = self.read(document.source)
-        if table is None or not document.steps:
-            return table
-        done = self.stages(document)
-        return done[-1].table if done else table
+        """The table that a document draws, if its steps were done."""
+        stages = self.stages(document)
+        if stages is None:
+            return None
+        return stages[-1].table if stages else self.read(document)
 
-    def stages(self, document: Document) -> "tuple[Stage, ...]":
-        """Each step of a document with the table after it; what stayed the same is not redone.
-
-        Raises
-        ------
-        Refusal
-            A step cannot be done.
-        """
-        from rhabdos.data.preparing import stages  # which no start needs
-
-        table = self.read(document.source)
-        if table is None or not document.steps:
+    def stages(self, document: Document) -> "tuple[Stage, ...] | None":
+        """Each step of a document with the table after it; None where they were not done yet."""
+        if self.read(document) is None:
+            return None
+        if not document.steps:
             return ()
-        known: tuple[Stage, ...] = table.__dict__.get("_stages", ())
-        if tuple(stage.step for stage in known) != document.steps:
-            known = tuple(stages(table, document.steps, no_others, known))
-            table.__dict__["_stages"] = known
-        return known
+        known = self._stages.get(_origin(document), ())
+        done = tuple(stage.step for stage in known) == document.steps
+        return known if done else None
 
-    def read(self, source: Source | None) -> Table | None:
-        """The table that was read of a source."""
-        return self._tables.get(source) if source else None
+    def stages_before(self, document: Document) -> "tuple[Stage, ...]":
+        """The stages of the last steps of the same beginning, some of which may be the same."""
+        return self._stages.get(_origin(document), ())
 
-    def keep_table(self, source: Source, table: Table) -> None:
+    def read(self, document: Document) -> Table | None:
+        """The table that a document's steps begin with, if it was read."""
+        return self._tables.get(_origin(document))
+
+    def keep_table(self, document: Document, table: Table) -> None:
         """Keep a table that was read."""
-        self._tables[source] = table
+        self._tables[_origin(document)] = table
+
+    def keep_stages(self, document: Document, stages: "tuple[Stage, ...]") -> None:
+        """Keep the steps that were done."""
+        self._stages[_origin(document)] = stages
 
     def samples(self, document: Document) -> SampleSet | None:
         """The samples that a document draws, if they were sorted."""
@@ -82,12 +82,18 @@ class Store:
             values -= self._samples.pop(old).pooled.n
 
     def keep_only(self, documents: Iterable[Document]) -> None:
-        """Let go of all that belongs to sources which none of these documents draws."""
-        wanted = {document.source for document in documents}
-        for source in [source for source in self._tables if source not in wanted]:
-            del self._tables[source]
-        for key in [key for key in self._samples if key[0] not in wanted]:
+        """Let go of all that belongs to origins which none of these documents draws."""
+        wanted = {_origin(document) for document in documents}
+        for kept in (self._tables, self._stages):
+            for origin in [origin for origin in kept if origin not in wanted]:
+                del kept[origin]
+        sources = {source for source, _ in wanted}
+        for key in [key for key in self._samples if key[0] not in sources]:
             del self._samples[key]
+
+
+def _origin(document: Document) -> _Origin:
+    return document.source, document.beginning
 
 
 def _key(document: Document) -> _Key:

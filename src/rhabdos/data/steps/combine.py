@@ -1,7 +1,8 @@
 """Steps that bring other rows or columns in: joining, stacking, gathering."""
 
-from collections.abc import Sequence
-from typing import TYPE_CHECKING, Annotated, Any, Literal
+from collections.abc import Callable, Sequence
+from pathlib import PurePath
+from typing import TYPE_CHECKING, Annotated, Any, Literal, Self
 
 import numpy as np
 from msgspec import Meta, Struct, structs
@@ -98,6 +99,15 @@ class Join(Step, frozen=True, tag="join"):
             told += f"; without a match {left:,} of these and {right:,} of those"
         return Done(joined, told)
 
+    @property
+    def files(self) -> tuple[str, ...]:
+        """The other table's."""
+        return (self.file,)
+
+    def with_files(self, renamed: Callable[[str], str]) -> Self:
+        """The same join of a file that is called otherwise."""
+        return structs.replace(self, file=renamed(self.file))
+
     def said(self) -> tuple[Piece, ...]:
         """Sites.csv was joined by Site, all rows of this table kept."""
         names = [key if isinstance(key, str) else key[0] for key in self.keys]
@@ -108,13 +118,18 @@ class Join(Step, frozen=True, tag="join"):
         }[self.keep]
         return said(
             "Joined ",
-            choice(file_named(self.file)),
+            choice(_called(self.file)),
             " by ",
             choice(" and ".join(brief(name) for name in names)),
             ", keeping ",
             choice(kept),
             ".",
         )
+
+
+def _called(file: str) -> str:
+    """A file as sentences name it, wherever it lies."""
+    return file_named(PurePath(file).name)
 
 
 def _pairs(keys: Sequence[Key]) -> list[tuple[str, str]]:
@@ -285,9 +300,13 @@ class Stack(Step, frozen=True, tag="stack"):
         )
         return Done(stacked, f"{rows:,} rows of {len(tables)} tables")
 
+    def with_files(self, renamed: Callable[[str], str]) -> Self:
+        """The same stack of files that are called otherwise."""
+        return structs.replace(self, files=tuple(renamed(file) for file in self.files))
+
     def said(self) -> tuple[Piece, ...]:
         """Stacked north.csv beneath; File says which is which."""
-        files = [file_named(file) for file in self.files]
+        files = [_called(file) for file in self.files]
         words = files[0] if len(files) == 1 else f"{len(files)} files"
         return said(
             "Stacked ",

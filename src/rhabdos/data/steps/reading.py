@@ -1,6 +1,6 @@
 """How a file is read, where that is not told from the file itself."""
 
-from typing import Annotated
+from typing import Annotated, ClassVar
 
 from msgspec import Meta
 
@@ -33,6 +33,7 @@ class Read(Step, frozen=True, tag="read"):
         A table or a view of a database.
     """
 
+    begins: ClassVar[bool] = True
     separator: _Mark | None = None
     quote: _MarkOrNone | None = None
     decimal: Annotated[str, Meta(pattern="^[.,]$", description="a point or a comma")] | None = None

@@ -2,7 +2,7 @@
 
 from io import BytesIO
 from pathlib import Path
-from typing import Annotated, Literal
+from typing import Annotated, ClassVar, Literal
 
 import numpy as np
 from msgspec import Meta, Struct, structs
@@ -145,6 +145,8 @@ class Drawn(Struct, frozen=True, forbid_unknown_fields=True, omit_defaults=True,
 class Simulate(Step, frozen=True, tag="simulate"):
     """Practice samples: one number, and one group that names the samples."""
 
+    begins: ClassVar[bool] = True
+    makes_rows: ClassVar[bool] = True
     samples: Annotated[
         tuple[Drawn, ...], Meta(min_length=1, max_length=60, description="a list of samples")
     ]
@@ -199,6 +201,8 @@ class Simulate(Step, frozen=True, tag="simulate"):
 class Values(Step, frozen=True, tag="values"):
     """Values that were typed or pasted, as delimited text; the first row may hold names."""
 
+    begins: ClassVar[bool] = True
+    makes_rows: ClassVar[bool] = True
     text: Annotated[str, Meta(min_length=1, max_length=50_000_000, description="delimited text")]
     name: str = "Typed values"
     read: Read | None = None

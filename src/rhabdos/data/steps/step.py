@@ -1,7 +1,7 @@
 """What every step of preparing is: a declared, pure function from a table to a table."""
 
 from collections.abc import Callable
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, ClassVar, Self
 
 from msgspec import Struct
 
@@ -59,9 +59,12 @@ class Step(
 ):
     """One sentence of how the rows came about.
 
-    ``off`` strikes it out: it stays in its place and does nothing.
+    ``off`` strikes it out: it stays in its place and does nothing. A step that ``begins`` can only
+    be the first one, and may make its rows without a file.
     """
 
+    begins: ClassVar[bool] = False
+    makes_rows: ClassVar[bool] = False
     off: bool = False
 
     def done(self, table: Table, others: Others) -> Done:
@@ -82,6 +85,15 @@ class Step(
     def words(self) -> str:
         """The step as one sentence."""
         return "".join(piece.text for piece in self.said())
+
+    @property
+    def files(self) -> tuple[str, ...]:
+        """Other files that it brings in."""
+        return ()
+
+    def with_files(self, renamed: Callable[[str], str]) -> Self:
+        """The same step with its files called otherwise, as where a recipe moves."""
+        return self
 
     @property
     def about(self) -> tuple[str, ...]:

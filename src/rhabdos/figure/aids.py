@@ -1,0 +1,38 @@
+"""Aids beside the figures: the levels of a category as bars, and two numbers as a scatter."""
+
+from typing import Annotated, Literal, Self
+
+import msgspec
+from msgspec import Meta
+
+LevelOrder = Literal["level", "count", "name"]
+
+
+class _Aid(
+    msgspec.Struct, frozen=True, forbid_unknown_fields=True, omit_defaults=True, kw_only=True
+):
+    def changed(self, **values: object) -> Self:
+        """The same aid with other values."""
+        return msgspec.structs.replace(self, **values)
+
+
+class LevelsAid(_Aid, frozen=True):
+    """How many rows have each level of a category, or how much of a number they have together.
+
+    ``order`` is that of the levels themselves, of their counts, or of their names.
+    """
+
+    variable: Annotated[str, Meta(description="the name of a variable")]
+    order: Annotated[LevelOrder, Meta(description="level, count or name")] = "level"
+    reverse: Annotated[bool, Meta(description="true or false")] = False
+    heights: Annotated[str, Meta(description="the name of a variable")] | None = None
+
+
+class ScatterAid(_Aid, frozen=True):
+    """Two numbers of each row as a place, with their distributions along both sides."""
+
+    x: Annotated[str, Meta(description="the name of a variable")]
+    y: Annotated[str, Meta(description="the name of a variable")]
+
+
+Aid = LevelsAid | ScatterAid

@@ -1,0 +1,162 @@
+"""From a document to all that its figure needs: read, prepare, gather. What is known is used."""
+
+from typing import TYPE_CHECKING
+
+from msgspec import Struct
+
+from rhabdos.data.columns import CategoryColumn, NumberColumn
+from rhabdos.data.gathering import Report
+from rhabdos.data.sample_sets import SampleSet
+from rhabdos.data.table import Table, VariableError
+from rhabdos.errors import Refusal
+from rhabdos.figure.recipe import NUMBERS, Recipe, Show
+from rhabdos.figure.wanted import gathered, wanted
+from rhabdos.project.document import Document
+
+if TYPE_CHECKING:
+    from rhabdos.data.preparing import Stage
+    from rhabdos.data.steps.step import Others
+    from rhabdos.project.store import Store
+
+
+class Made(Struct, frozen=True, eq=False):
+    """What a document led to.
+
+    Attributes
+    ----------
+    document : Document
+        The one that was asked for; with another figure, where its own cannot be drawn any more.
+    read : Table
+        What steps begin with.
+    stages : tuple of Stage
+        Each step with the table after it.
+    table : Table
+        The one that is drawn.
+    samples : SampleSet or None
+        Of the figure, if it has one.
+    told : str
+        What became of the figure, where it is another one.
+    """
+
+    document: Document
+    read: Table
+    stages: "tuple[Stage, ...]"
+    table: Table
+    samples: SampleSet | None = None
+    told: str = ""
+
+
+def make(
+    document: Document,
+    store: "Store",
+    others: "Others",
+    report: Report,
+    first: bool = False,
+    lenient: bool = False,
+) -> Made:
+    """All that a document's figure needs.
+
+    Parameters
+    ----------
+    first : bool
+        Draw the first variable that can be drawn, where the document has no figure.
+    lenient : bool
+        Where its figure cannot be drawn of the prepared table, draw what is left of it.
+
+    Raises
+    ------
+    Refusal
+        The data cannot be read or prepared, or the figure cannot be drawn.
+    Cancelled
+        From ``report``.
+    """
+    read = store.read(document)
+    if read is None:
+        from rhabdos.data.preparing import begun
+
+        source = document.source
+        read = begun(document.beginning, source.path if source else None, report)  # type: ignore[arg-type]
+    stages = store.stages(document)
+    if stages is None:
+        stages = _stages(document, read, store, others, report)
+    table = stages[-1].table if stages else read
+    recipe, told = document.recipe, ""
+    if recipe is None:
+        recipe = first_figure(table) if first else None
+        document = document.with_recipe(recipe) if recipe else document
+    samples = None
+    if recipe is not None:
+        samples = store.samples(document)
+    if recipe is not None and samples is None:
+        try:
+            samples = gathered(table, wanted(recipe), report)
+        except VariableError as error:
+            if not lenient:
+                raise
+            left = what_is_left(recipe, table)
+            told = str(error)
+            document, recipe = document.with_recipe(left), left
+            if recipe is not None:
+                samples = gathered(table, wanted(recipe), report)
+    if samples is not None:
+        warm(samples)
+    return Made(document, read, stages, table, samples, told)
+
+
+def _stages(
+    document: Document, read: Table, store: "Store", others: "Others", report: Report
+) -> "tuple[Stage, ...]":
+    if not document.steps:
+        return ()
+    from rhabdos.data.preparing import stages  # which no start needs
+
+    report("Preparing the rows", None)
+    return tuple(stages(read, document.steps, others, store.stages_before(document)))
+
+
+def warm(samples: SampleSet) -> None:
+    """Work out, off the interface thread, what grows with the rows: moments, and whether values are
+    whole."""
+    from rhabdos.figure.readings import summaries_of
+
+    summaries_of(samples)
+    _ = samples.pooled.moments, samples.pooled.whole
+
+
+def first_figure(table: Table) -> Recipe | None:
+    """Bars of the first variable that can be drawn."""
+    first = next(iter(table.drawable), None)
+    return Recipe(show=Show(variables=(first.name,))) if first else None
+
+
+def what_is_left(recipe: Recipe, table: Table) -> Recipe | None:
+    """The same figure of those of its variables and factors that a table still has."""
+    show = recipe.show
+
+    def has(name: str) -> bool:
+        """Whether the table has a variable."""
+        try:
+            table.column(name)
+        except Refusal:
+            return False
+        return True
+
+    names = show.variables
+    if names != NUMBERS:
+        kept = tuple(
+            name
+            for name in names
+            if has(name) and isinstance(c := table.column(name), NumberColumn) and c.n
+        )
+        if not kept:
+            return first_figure(table)
+        names = kept
+
+    def splits(name: str) -> bool:
+        """Whether a variable makes groups."""
+        return has(name) and isinstance(c := table.column(name), CategoryColumn) and bool(c.n)
+
+    weight = show.weight if show.weight and has(show.weight) else None
+    split = tuple(name for name in show.split if splits(name))
+    by = tuple(name for name in recipe.panels.by if splits(name))
+    return recipe.showing(variables=names, split=split, weight=weight).paneled(by=by)
