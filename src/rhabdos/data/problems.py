@@ -88,27 +88,19 @@ def _lost(column: NumberColumn) -> Problem | None:
     """Text that had no place among numbers, where the kind was changed."""
     if column.stood is None or column.made:
         return None
-    from rhabdos.data.texts import MISSING_AMONG_NUMBERS
+    from rhabdos.data.texts import MISSING_AMONG_NUMBERS, as_float
 
     known = (*MISSING_AMONG_NUMBERS, "nan", INFINITE)
     words = {
         word: count
         for word, count in column.missing_as.items()
-        if word.lower() not in known and word != "blank" and not _is_number(word)
+        if word.lower() not in known and word != "blank" and as_float(word) is None
     }
     total = sum(words.values())
     if not total or column.original is None:
         return None
     text = f"In {quoted(column.name)} {_not_numbers(total, words)}; they count as missing."
     return Problem("not-numbers", text, total)
-
-
-def _is_number(word: str) -> bool:
-    try:
-        float(word.replace("−", "-"))
-    except ValueError:
-        return False
-    return True
 
 
 def _not_numbers(total: int, words: dict[str, int]) -> str:

@@ -96,6 +96,14 @@ def numbers_in(text: "pl.Series", notation: Notation = PLAIN) -> "pl.Series":
     return figures.cast(pl.Float64, strict=False)
 
 
+def as_float(text: str) -> float | None:
+    """A number that was typed, with a true minus or not; None where it is none."""
+    try:
+        return float(text.replace("−", "-"))
+    except ValueError:
+        return None
+
+
 def _escaped(mark: str) -> str:
     return f"\\{mark}" if mark in ".'" else mark
 

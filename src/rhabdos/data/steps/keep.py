@@ -11,7 +11,7 @@ from rhabdos.data.columns import CategoryColumn, Column, DateColumn, LabelColumn
 from rhabdos.data.rows import with_rows
 from rhabdos.data.steps.step import Done, Others, Piece, Step, StepError, choice, said
 from rhabdos.data.table import Table
-from rhabdos.data.texts import label_series, missing_rows, texts_of
+from rhabdos.data.texts import as_float, label_series, missing_rows, texts_of
 from rhabdos.quoting import brief, listed, quoted
 from rhabdos.wording import exact, in_running_text, with_unit
 
@@ -158,18 +158,11 @@ def _has_level(column: Column, levels: tuple[str, ...]) -> BoolArray:
                 wanted[column.levels.index(level)] = True
         return wanted[column.codes]
     if isinstance(column, NumberColumn) and not isinstance(column, DateColumn):
-        numbers = [number for level in levels if (number := _as_float(level)) is not None]
+        numbers = [number for level in levels if (number := as_float(level)) is not None]
         among: BoolArray = np.isin(column.values, numbers)
         return among
     held: BoolArray = texts_of(column).is_in(list(levels)).fill_null(False).to_numpy()
     return held
-
-
-def _as_float(text: str) -> float | None:
-    try:
-        return float(text.replace("−", "-"))
-    except ValueError:
-        return None
 
 
 def _containing(column: Column, part: str) -> BoolArray:
@@ -189,7 +182,7 @@ def _bound(column: NumberColumn, bound: Bound, upper: bool) -> float:
         return bound
     if isinstance(column, DateColumn):
         return date_bound(bound, upper)
-    number = _as_float(bound)
+    number = as_float(bound)
     if number is None:
         raise StepError(f"{quoted(bound)} is no number, as {quoted(column.name)} holds them.")
     return number

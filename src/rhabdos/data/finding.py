@@ -1,0 +1,96 @@
+"""Find rows and put them in order, for who looks at them; the table stays as it is."""
+
+import numpy as np
+
+from rhabdos.arrays import BoolArray, IntArray
+from rhabdos.data.columns import CategoryColumn, Column, DateColumn, LabelColumn, NumberColumn
+from rhabdos.data.table import Table
+from rhabdos.data.texts import as_float, label_series, missing_rows, texts_of
+
+_MOST_LOOKED_AT = 2_000_000  # dates are written out only up to so many
+
+
+def rows_with(table: Table, sought: str, within: IntArray | None = None) -> IntArray:
+    """The rows in which a text stands somewhere, or a number equals it; rising.
+
+    Parameters
+    ----------
+    within : array of int, optional
+        Rows that are looked at; by default all.
+    """
+    text = sought.strip()
+    found = np.zeros(table.rows, dtype=bool)
+    if text:
+        number = as_float(text.replace(",", "."))
+        for column in table.columns:
+            found |= _holding(column, text, number)
+    if within is not None:
+        return within[found[within]]
+    return np.flatnonzero(found)
+
+
+def _holding(column: Column, text: str, number: float | None) -> BoolArray:
+    nothing = np.zeros(column.rows, dtype=bool)
+    if isinstance(column, CategoryColumn):
+        matching = np.array([text.casefold() in v.casefold() for v in column.levels] + [False])
+        levels: BoolArray = matching[column.codes]
+        return levels
+    if isinstance(column, LabelColumn):
+        return _containing(label_series(column), text)
+    if isinstance(column, DateColumn):
+        if column.rows > _MOST_LOOKED_AT or not any(letter.isdigit() for letter in text):
+            return nothing
+        return _containing(texts_of(column), text)
+    assert isinstance(column, NumberColumn)
+    stood = _stood(column, text)
+    return stood if number is None else stood | (column.values == number)
+
+
+def _stood(column: Column, text: str) -> BoolArray:
+    """The rows that have no value, in which a text stood."""
+    found = np.zeros(column.rows, dtype=bool)
+    if column.stood is not None:
+        words = np.array([text.casefold() in word.casefold() for word in column.stood.words])
+        found[column.stood.rows[words[column.stood.codes]]] = True
+    return found
+
+
+def _containing(texts, text: str) -> BoolArray:  # type: ignore[no-untyped-def]
+    held: BoolArray = (
+        texts.str.to_lowercase()
+        .str.contains(text.lower(), literal=True)
+        .fill_null(False)
+        .to_numpy()
+    )
+    return held
+
+
+def in_order(column: Column, falling: bool = False, within: IntArray | None = None) -> IntArray:
+    """Rows by the values of a column, equal ones as they stand; those without a value come last.
+
+    Parameters
+    ----------
+    within : array of int, optional
+        Rows that are put in order; by default all.
+    """
+    keys = _keys(column)
+    missing = missing_rows(column)
+    if within is not None:
+        keys, missing = keys[within], missing[within]
+    known, lacking = np.flatnonzero(~missing), np.flatnonzero(missing)
+    order = known[np.argsort(keys[known], kind="stable")]
+    if falling:  # equal values stay as they stand: the order of falling keys, not the reverse
+        backwards = known[::-1]
+        order = backwards[np.argsort(keys[backwards], kind="stable")][::-1]
+    places = np.concatenate([order, lacking])
+    return places if within is None else within[places]
+
+
+def _keys(column: Column) -> IntArray:
+    if isinstance(column, NumberColumn):
+        return column.values  # type: ignore[return-value]
+    if isinstance(column, CategoryColumn):
+        return column.codes
+    assert isinstance(column, LabelColumn)
+    ranks: IntArray = label_series(column).rank("dense").fill_null(0).to_numpy()
+    return ranks
