@@ -592,6 +592,7 @@ def test_every_step_is_a_sentence_that_ends():
         Values(text="1"),
     ):
         assert step.words.endswith(".")
+        assert len({step, step}) == 1
         assert step.words[0].isupper() or step.words.startswith(("a ", "b ", "log"))
         assert any(piece.choice for piece in step.said())
 

@@ -297,7 +297,10 @@ def everything(**show):
     return read(recipe, gather(table, "Length", "Bay"))
 
 
-@pytest.mark.parametrize("key", [key for key, phrase in PHRASES.items() if phrase.alternatives])
+@pytest.mark.parametrize(
+    "key",
+    [key for key, phrase in PHRASES.items() if phrase.alternatives and key != "rows"],
+)
 def test_every_alternative_of_a_phrase_is_a_figure_and_one_is_the_present(key):
     readings = everything()
     choices = [c for c in PHRASES[key].alternatives(readings) if c.recipe]

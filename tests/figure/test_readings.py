@@ -135,6 +135,7 @@ def test_the_sentence_reads_aloud(demo):
     )
     assert [f.phrase for f in sentence(readings) if f.phrase] == [
         "variable",
+        "rows",
         "split",
         "arrange",
         "forms",

@@ -15,9 +15,12 @@ Ask = Callable[[str, Recipe], None]
 
 
 def alternatives(
-    phrase: Key, readings: Readings, ask: Ask, find: Callable[[], None], parent: QWidget
+    phrase: Key, readings: Readings, ask: Ask, aside: Callable[[str], None], parent: QWidget
 ) -> Choices | None:
-    """The menu of a phrase, or None where its settings need a panel."""
+    """The menu of a phrase, or None where its settings need a panel.
+
+    What no recipe answers is handed to ``aside``.
+    """
     offered = PHRASES[phrase].alternatives
     if offered is None:
         return None
@@ -26,7 +29,7 @@ def alternatives(
         if choice.recipe:
             menu.offer(choice.text, partial(ask, choice.step, choice.recipe), choice.current)
         elif choice.text:
-            menu.addAction(choice.text, find)
+            menu.offer(choice.text, partial(aside, choice.step))
         else:
             menu.addSeparator()
     return menu

@@ -23,6 +23,7 @@ from rhabdos.paint.painter import paint, painter_on
 from rhabdos.scene.marks import Meaning, Scene
 from rhabdos.scene.page import colours_of
 from rhabdos.scene.plane import Frame
+from rhabdos.wording import with_unit
 
 _NEAR = 5.0  # pixels beside a line within which it is meant
 _NARROWEST = 2.0  # pixels of the band over what is read
@@ -50,6 +51,8 @@ class Canvas(QWidget):
         self.stop: Stop | None = None
         self._pointer: QPointF | None = None
         self._held_level: Meaning | None = None
+        self.pointed_row: tuple[str, int] | None = None
+        """A row of the table and the variable whose value of it is marked."""
         self.hovering = True
         self.painted = False
         """Whether a figure has ever been painted."""
@@ -77,6 +80,11 @@ class Canvas(QWidget):
         if stop.group is not None and stop.group >= len(readings.groups):
             return False
         return any(readings.groups[group].n for group in groups_at(readings, stop))
+
+    def point_at(self, variable: str, row: int) -> None:
+        """Mark where a row's value lies, until something else is pointed at."""
+        self.pointed_row = variable, row
+        self.update()
 
     def card(self) -> Card | None:
         """What the part under the pointer (or reached by key) says."""
@@ -127,9 +135,40 @@ class Canvas(QWidget):
                 colours = colours_of(self._readings)
                 within = QRectF(self.rect())
                 paint_card(painter, card, self._beside(places[0]), within, colours, self.font())
+        if self.pointed_row is not None:
+            self._paint_pointed_row(painter, *self.pointed_row)
         painter.setPen(QPen(QColor(theme().chosen if self.hasFocus() else theme().hairline), 1))
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.drawRect(self.rect().adjusted(0, 0, -1, -1))
+
+    def _paint_pointed_row(self, painter: QPainter, variable: str, row: int) -> None:
+        """A line across the frames at the value of a row, and what it is."""
+        readings, scene = self._readings, self.scene
+        if readings is None or scene is None:
+            return
+        table = readings.gathered.table
+        shown = next((v for v in readings.gathered.variables if v.name == variable), None)
+        if shown is None or table is None or row >= shown.rows:
+            return
+        value = float(shown.values[row])
+        painter.setPen(QPen(QColor(theme().chosen), 1.5))
+        words = f"row {table.row_number(row):,}: {with_unit(shown.written(value), shown.unit)}"
+        for place, frame in enumerate(scene.frames):
+            if not frame.low <= value <= frame.high:
+                continue
+            along = frame.along(value)
+            first = QPointF(*frame.point(along, frame.first)) * self.scale
+            last = QPointF(*frame.point(along, frame.last)) * self.scale
+            painter.drawLine(first, last)
+            if not place:
+                metrics = painter.fontMetrics()
+                wide = metrics.horizontalAdvance(words) + 12
+                left = min(max(first.x() + 6, 4.0), self.width() - wide - 4.0)
+                box = QRectF(left, min(first.y(), last.y()) + 4, wide, metrics.height() + 6)
+                painter.fillRect(box, QColor(theme().rod))
+                painter.setPen(QColor(theme().on_rod))
+                painter.drawText(box, Qt.AlignmentFlag.AlignCenter, words)
+                painter.setPen(QPen(QColor(theme().chosen), 1.5))
 
     def _picture(self, scene: Scene) -> QPixmap:
         """The painted scene, kept until it changes, so that hovering costs no painting."""
@@ -214,6 +253,7 @@ class Canvas(QWidget):
         return stop_at(self._readings, None, frame.panel, alone, value)
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        self.pointed_row = None
         if event is None or self.scene is None or event.button() != Qt.MouseButton.LeftButton:
             return
         meaning = self._meaning_at(event)

@@ -15,14 +15,16 @@ class Choices(QMenu):
         self._group = QActionGroup(self)
         self.aboutToHide.connect(self.deleteLater)
 
-    def offer(self, text: str, does: Callable[[], object], present: bool) -> None:
-        """Add an entry; the present one is marked."""
+    def offer(self, text: str, does: Callable[[], object], present: bool | None = None) -> QAction:
+        """Add an entry; of choices the present one is marked, of mere deeds (None) none is."""
         action = QAction(text.replace("&", "&&"), self)
-        action.setCheckable(True)
-        action.setChecked(present)
         action.triggered.connect(lambda: does())
-        self._group.addAction(action)
+        if present is not None:
+            action.setCheckable(True)
+            action.setChecked(present)
+            self._group.addAction(action)
         self.addAction(action)
+        return action
 
     def open_at(self, place: QPoint) -> None:
         """Open below a place on the screen."""

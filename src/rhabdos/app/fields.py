@@ -5,7 +5,15 @@ from collections.abc import Sequence
 
 from PyQt6.QtCore import QEvent, QObject, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QKeySequence
-from PyQt6.QtWidgets import QComboBox, QFormLayout, QLabel, QLineEdit, QWidget
+from PyQt6.QtWidgets import (
+    QComboBox,
+    QFormLayout,
+    QFrame,
+    QLabel,
+    QLineEdit,
+    QScrollArea,
+    QWidget,
+)
 
 from rhabdos.quoting import printable_lines
 
@@ -131,3 +139,19 @@ def fault_line() -> QLabel:
     label.setObjectName("fault")
     label.hide()
     return label
+
+
+def scrolled(widget: QWidget) -> QScrollArea:
+    """A column of settings that scrolls where it is too long; the ground is that of what is
+    around."""
+    area = QScrollArea()
+    area.setObjectName("settings")
+    area.setFrameShape(QFrame.Shape.NoFrame)
+    area.setWidgetResizable(True)
+    area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+    area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+    area.setWidget(widget)
+    for ground in (widget, area.viewport()):
+        if ground:
+            ground.setAutoFillBackground(False)
+    return area

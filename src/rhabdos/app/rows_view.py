@@ -120,7 +120,10 @@ class RowsView(QAbstractScrollArea):
         self._touch()
 
     def choose(self, name: str) -> None:
-        """Mark a variable as the one that is chosen."""
+        """Mark a variable as the one that is chosen, and bring it in sight."""
+        if name != self.chosen and self.table is not None and self.table.has(name):
+            self.column = [column.name for column in self.table.columns].index(name)
+            self._bring_in_sight()
         self.chosen = name
         self._touch()
 

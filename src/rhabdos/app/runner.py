@@ -11,7 +11,7 @@ from rhabdos.data.gathering import Report
 if TYPE_CHECKING:
     from rhabdos.app.tasks import Task
 
-Lane = Literal["opening", "sorting"]
+Lane = Literal["opening", "sorting", "looking"]
 
 
 class Runner(QObject):

@@ -5,14 +5,15 @@ from collections.abc import Callable
 from itertools import count
 from typing import TYPE_CHECKING
 
+from msgspec import Struct
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from rhabdos.app.runner import Runner
 from rhabdos.data.demo import demo_table
 from rhabdos.data.gathering import Report, can_split
 from rhabdos.data.sample_sets import SampleSet
+from rhabdos.data.steps.step import Done, no_others
 from rhabdos.data.steps.step import Step as DataStep
-from rhabdos.data.steps.step import no_others
 from rhabdos.data.table import Table
 from rhabdos.errors import Refusal
 from rhabdos.figure.demo_recipe import demo_recipe
@@ -40,6 +41,13 @@ _AT_ONCE_ROWS = 100_000  # fewer rows than these are sorted before an eye could 
 
 _TOLD_OTHERWISE = ("missing-code", "group-codes", "no-values")
 """Problems of a variable that notices of its figure tell, or that a figure does not suffer from."""
+
+
+class Foreseen(Struct, frozen=True, eq=False):
+    """What a step would do: the table after it and its words, or why it cannot be done."""
+
+    done: Done | None
+    refusal: str = ""
 
 
 class Session(QObject):
@@ -323,6 +331,38 @@ class Session(QObject):
     def ask_steps(self, name: str, steps: "tuple[DataStep, ...]") -> None:
         """Prepare the data by other steps, and record that."""
         self._go(name, self.document.with_steps(steps), lenient=True)
+
+    def foresee(
+        self, step: DataStep, then: Callable[[Foreseen], None], table: Table | None = None
+    ) -> None:
+        """Work out what a step would do, without doing it; ``then`` is told, perhaps later."""
+        before = table if table is not None else self.table
+        if before is None:
+            return
+        others = self.others
+
+        def work(_report: Report) -> object:
+            """Do the step on the side."""
+            return step.done(before, others)
+
+        def refused(sentence: str) -> None:
+            """Hand on why it cannot be done."""
+            then(Foreseen(None, sentence))
+
+        def done(result: object) -> None:
+            """Hand on what it would do."""
+            assert isinstance(result, Done)
+            then(Foreseen(result))
+
+        if before.rows <= _AT_ONCE_ROWS and not step.files:
+            try:
+                result = work(lambda _stage, _share: None)
+            except Refusal as refusal:
+                refused(str(refusal))
+            else:
+                done(result)
+            return
+        self.runner.run("looking", step.words.rstrip("."), work, done, refused)
 
     def look_at(self, name: str, aid: "Aid | None") -> None:
         """Look at an aid in place of the figure, or at the figure again."""

@@ -5,7 +5,6 @@ from collections.abc import Callable
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import (
     QApplication,
-    QFrame,
     QScrollArea,
     QStackedWidget,
     QVBoxLayout,
@@ -14,7 +13,7 @@ from PyQt6.QtWidgets import (
 
 from rhabdos.app.arrange_panel import ArrangePanel
 from rhabdos.app.bins_panel import BinsPanel
-from rhabdos.app.fields import quiet
+from rhabdos.app.fields import quiet, scrolled
 from rhabdos.app.forms_panel import FormsPanel
 from rhabdos.app.group_panels import SplitPanel, VariablePanel
 from rhabdos.app.panel import Panel
@@ -76,16 +75,7 @@ class Side(QStackedWidget):
         panel.asked.connect(self._session.ask)
         panel.previewed.connect(self._session.preview)
         panel.taken_back.connect(self._session.end_preview)
-        area = QScrollArea()
-        area.setObjectName("settings")
-        area.setFrameShape(QFrame.Shape.NoFrame)
-        area.setWidgetResizable(True)
-        area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-        area.setWidget(panel)
-        for ground in (panel, area.viewport()):  # which is the side's own
-            if ground:
-                ground.setAutoFillBackground(False)
+        area = scrolled(panel)
         self.addWidget(area)
         self._panels[phrase], self._areas[phrase] = panel, area
         self._offer(phrase)

@@ -2,9 +2,11 @@
 
 import numpy as np
 from msgspec import Struct
-from PyQt6.QtCore import QObject, QTimer, pyqtSignal
+from PyQt6.QtCore import QObject, QRect, QTimer, pyqtSignal
+from PyQt6.QtGui import QColor, QPainter
 
 from rhabdos.app.tasks import Task
+from rhabdos.app.theme import theme
 from rhabdos.arrays import FloatArray
 from rhabdos.data.columns import CategoryColumn, Column, LabelColumn, NumberColumn
 from rhabdos.data.gathering import Report
@@ -51,6 +53,34 @@ def _bars(column: NumberColumn) -> FloatArray:
         return np.empty(0)
     heights = counts(sample, edges)
     return np.asarray(heights / max(1, heights.max()), dtype=np.float64)
+
+
+def paint_silhouette(painter: QPainter, place: QRect, silhouette: Silhouette) -> None:
+    """Paint bars that touch for numbers, and blocks of shares for groups."""
+    t = theme()
+    count = len(silhouette.shares)
+    if not count:
+        return
+    if silhouette.bars:
+        step = min(place.width() / count, max(8.0, place.height() / 3))
+        for position, share in enumerate(silhouette.shares.tolist()):
+            height = max(1, round(share * place.height())) if share > 0 else 0
+            left, right = round(position * step), round((position + 1) * step)
+            gap = 1 if step >= 2.5 else 0
+            bar = QRect(
+                place.left() + left, place.bottom() - height + 1, max(1, right - left - gap), height
+            )
+            painter.fillRect(bar, QColor(t.number_shape))
+        return
+    x = float(place.left())
+    thick = min(12, place.height() // 2) if place.height() < 40 else 26
+    top = place.top() + (place.height() - thick) // 2
+    for position, share in enumerate(silhouette.shares.tolist()):
+        width = share * place.width()
+        colour = QColor(t.group_shape)
+        colour.setAlphaF(max(0.35, 1.0 - 0.13 * position))
+        painter.fillRect(QRect(round(x), top, max(1, round(width) - 1), thick), colour)
+        x += width
 
 
 class Silhouettes(QObject):

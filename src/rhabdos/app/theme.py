@@ -195,6 +195,20 @@ def _style(t: Theme) -> str:
     QToolButton#choice {{ font-size: 13px; color: {t.quiet}; background: transparent; border: 0;
         border-bottom: 1px solid {t.outline}; padding: 0; }}
     QToolButton#choice:hover, QToolButton#choice:focus {{ color: {t.chosen}; border-bottom-color: {t.chosen}; }}
+    QToolButton#add {{ font-size: 13px; font-weight: 600; color: {t.chosen}; background: transparent; border: 0;
+        padding: 1px 0; text-align: left; }}
+    QToolButton#add:hover, QToolButton#add:focus {{ text-decoration: underline; }}
+    QToolButton#place {{ font-size: 14px; color: {t.quiet}; background: transparent; border: 0;
+        border-bottom: 2px solid transparent; padding: 2px 1px; margin: 1px 9px 0 9px; }}
+    QToolButton#place:hover, QToolButton#place:focus {{ color: {t.chosen}; }}
+    QToolButton#place:checked {{ color: {t.chosen}; font-weight: 600; border-bottom-color: {t.chosen}; }}
+    QToolButton#place:disabled {{ color: {t.outline}; }}
+    QFrame#step {{ background: transparent; border: 0; border-left: 3px solid transparent; }}
+    QFrame#step[chosen="true"] {{ background: {t.shown_ground}; border-left-color: {t.chosen}; }}
+    QFrame#step:focus {{ border-left-color: {t.chosen}; }}
+    QTextEdit, QPlainTextEdit {{ background: {t.field}; color: {t.ink}; border: 1px solid {t.outline}; }}
+    QListWidget#ticks, QTableWidget {{ background: {t.field}; border: 1px solid {t.outline}; }}
+    QTableWidget::item:focus {{ border: 1px solid {t.chosen}; }}
     QLineEdit, QComboBox, QSpinBox, QDoubleSpinBox {{ background: {t.field}; color: {t.ink};
         border: 1px solid {t.outline}; padding: 4px 7px; selection-background-color: {t.chosen};
         selection-color: {t.panel}; }}

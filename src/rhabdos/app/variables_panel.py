@@ -23,7 +23,7 @@ from PyQt6.QtWidgets import (
 )
 
 from rhabdos.app.fields import plain_tip
-from rhabdos.app.silhouettes import Silhouette, Silhouettes
+from rhabdos.app.silhouettes import Silhouettes, paint_silhouette
 from rhabdos.app.theme import theme
 from rhabdos.data.columns import CategoryColumn, Column, LabelColumn, NumberColumn
 from rhabdos.data.problems import problems_of
@@ -173,7 +173,7 @@ class _Delegate(QStyledItemDelegate):
             painter.drawRect(rect.adjusted(0, 0, -1, -1))
         place = QRect(rect.left() + 14, rect.top() + 7, _SHAPE_WIDTH, _SHAPE_HEIGHT)
         if silhouette := self._silhouettes.of(column):
-            _shape(painter, place, silhouette)
+            paint_silhouette(painter, place, silhouette)
         left = place.right() + 11
         width = rect.right() - left - 8
         for text, font, colour, y in (
@@ -201,31 +201,6 @@ def _sized(font: QFont, pixels: int, bold: bool = False) -> QFont:
     dressed.setPixelSize(pixels)
     dressed.setWeight(QFont.Weight.DemiBold if bold else QFont.Weight.Normal)
     return dressed
-
-
-def _shape(painter: QPainter, place: QRect, silhouette: Silhouette) -> None:
-    t = theme()
-    count = len(silhouette.shares)
-    if not count:
-        return
-    if silhouette.bars:
-        step = min(place.width() / count, 8.0)
-        for position, share in enumerate(silhouette.shares.tolist()):
-            height = max(1, round(share * place.height())) if share > 0 else 0
-            left, right = round(position * step), round((position + 1) * step)
-            gap = 1 if step >= 2.5 else 0
-            bar = QRect(
-                place.left() + left, place.bottom() - height + 1, max(1, right - left - gap), height
-            )
-            painter.fillRect(bar, QColor(t.number_shape))
-        return
-    x = float(place.left())
-    for position, share in enumerate(silhouette.shares.tolist()):
-        width = share * place.width()
-        colour = QColor(t.group_shape)
-        colour.setAlphaF(max(0.35, 1.0 - 0.13 * position))
-        painter.fillRect(QRect(round(x), place.top() + 6, max(1, round(width) - 1), 12), colour)
-        x += width
 
 
 class _List(QListView):

@@ -4,6 +4,7 @@ from collections.abc import Callable
 from functools import cached_property, partial
 from typing import TYPE_CHECKING
 
+from msgspec import structs
 from PyQt6.QtCore import QPoint, Qt, QTimer
 from PyQt6.QtGui import (
     QAction,
@@ -18,11 +19,13 @@ from PyQt6.QtWidgets import (
     QMenu,
     QMessageBox,
     QSplitter,
+    QStackedWidget,
     QVBoxLayout,
     QWidget,
 )
 
 from rhabdos.app.group_wishes import bring_forward, end_forward, move_level
+from rhabdos.app.places import PLACES, Place, Places
 from rhabdos.app.sentence_bar import SentenceBar
 from rhabdos.app.session import Session
 from rhabdos.app.stage import Stage
@@ -31,7 +34,7 @@ from rhabdos.data.table import Table
 from rhabdos.figure.phrases import PHRASES, phrase_of
 from rhabdos.figure.phrases.grouping import split_by
 from rhabdos.figure.phrases.phrase import Key
-from rhabdos.figure.phrases.shown import showing, with_variable
+from rhabdos.figure.phrases.shown import ALL, FIND, KEEP, SEE, showing, with_variable
 from rhabdos.figure.readings import Readings
 from rhabdos.figure.recipe import Bins, Boxes, Curves, Recipe, Show
 from rhabdos.figure.sentence import Fragment, asides, sentence
@@ -42,6 +45,7 @@ if TYPE_CHECKING:
     from rhabdos.app.bell import Bell
     from rhabdos.app.filing import Filing
     from rhabdos.app.reach import Reach
+    from rhabdos.app.rows_place import RowsPlace
 
 _COLUMNS = (
     (186, 250, 0.182),
@@ -72,6 +76,7 @@ class Window(QMainWindow):
         self.session = session or Session(self)
         self.sentence = SentenceBar()
         self.stage = Stage()
+        self._place: Place = "figure"
         self._lay_out()
         self.setAcceptDrops(True)
         self.resize(1280, 800)
@@ -130,6 +135,18 @@ class Window(QMainWindow):
         filing.told.connect(self._tell)
         return filing
 
+    @cached_property
+    def rows_place(self) -> "RowsPlace":
+        """The rows, how they came about, and the facts of a variable."""
+        from rhabdos.app.rows_place import RowsPlace
+
+        rows = RowsPlace(self.session, self.variables.silhouettes)
+        rows.drawn.connect(self._draw)
+        rows.placed.connect(self._show_in_figure)
+        rows.told.connect(self._tell)
+        self.places.addWidget(rows)
+        return rows
+
     def _filing(self, name: str) -> Callable[[], None]:
         return lambda: getattr(self.filing, name)()
 
@@ -161,12 +178,15 @@ class Window(QMainWindow):
         layout.setContentsMargins(0, 0, 0, 0)
         layout.setSpacing(0)
         layout.addWidget(self.sentence)
-        layout.addWidget(self.rows, 1)
+        self.places = QStackedWidget()
+        self.places.addWidget(self.rows)
+        layout.addWidget(self.places, 1)
         self.setCentralWidget(whole)
         if bar := self.statusBar():
             bar.setSizeGripEnabled(False)
         if menus := self.menuBar():
-            self._menus = [menus.addMenu(name) for name in ("&File", "&Edit", "F&igure", "&Help")]
+            names = ("&File", "&Edit", "&Data", "F&igure", "&Help")
+            self._menus = [menus.addMenu(name) for name in names]
 
     def _keep_columns(self) -> None:
         self._columns_moved = True
@@ -182,7 +202,7 @@ class Window(QMainWindow):
             self.columns.setSizes([left, self.width() - left - right, right])
 
     def _make_menus(self) -> None:
-        file, edit, figure, help_ = self._menus
+        file, edit, data, figure, help_ = self._menus
         self.open_action = self._action(file, "Open data …", self._filing("ask_for_data"), "Ctrl+O")
         self.demo_action = self._action(file, "Open the demo data", self.session.open_demo)
         self._line(file)
@@ -203,6 +223,7 @@ class Window(QMainWindow):
         self.copy_action = self._action(edit, "Copy figure", self.copy, "Ctrl+C")
         self._line(edit)
         self.find_action = self._action(edit, "Find a variable", self.find_variable, "Ctrl+F")
+        self._make_data_menu(data)
         self.phrase_actions: dict[Key, QAction] = {}
         for phrase in PHRASES.values():
             self.phrase_actions[phrase.key] = self._action(
@@ -215,6 +236,28 @@ class Window(QMainWindow):
         )
         self._action(help_, "Keys and gestures", self._help("show_keys"), "F1")
         self._action(help_, "About Rhabdos", self._help("show_about"))
+
+    def _make_data_menu(self, data: QMenu | None) -> None:
+        self.place_actions: dict[Place, QAction] = {}
+        for place, (words, keys) in PLACES.items():
+            action = self._action(data, words, partial(self.go_to, place), keys)
+            self.place_actions[place] = action
+        self._line(data)
+        self.step_actions = {
+            kind: self._action(data, f"{words} …", partial(self.begin_step, kind), keys)
+            for kind, words, keys in (
+                ("keep", "Keep rows", "Ctrl+K"),
+                ("make", "Make a variable", "Ctrl+M"),
+                ("join", "Join a table", "Ctrl+J"),
+                ("stack", "Stack tables", ""),
+                ("gather", "Gather columns", ""),
+            )
+        }
+        if bar := self.menuBar():
+            self.place_words = Places()
+            self.place_words.chosen.connect(self.go_to)
+            bar.setCornerWidget(self.place_words)
+            self.place_words.show()
 
     @staticmethod
     def _line(menu: QMenu | None) -> None:
@@ -259,6 +302,54 @@ class Window(QMainWindow):
         self.readings.notices.cured.connect(session.cure)
         self.readings.asked.connect(session.ask)
 
+    # Places
+
+    @property
+    def place(self) -> Place:
+        """Which place is in sight."""
+        return self._place
+
+    def go_to(self, place: Place) -> None:
+        """Bring a place in sight."""
+        if self.session.table is None and place != "figure":
+            place = "figure"
+        self._place = place
+        self.places.setCurrentWidget(self.rows if place == "figure" else self.rows_place)
+        if place == "rows":
+            self.rows_place.show_table()
+            self.rows_place.view.setFocus()
+        elif place == "figure":
+            self.stage.canvas.setFocus()
+        self.place_words.mark(place)
+
+    def begin_step(self, kind: str) -> None:
+        """Open the form of a step."""
+        self.go_to("rows")
+        if self._place == "rows":
+            self.rows_place.begin(kind)
+
+    def _draw(self, name: str) -> None:
+        """Draw a variable, whatever place it was asked from."""
+        self._choose_variable(name)
+        self.go_to("figure")
+
+    def _show_in_figure(self, row: int, name: str) -> None:
+        """Show a row's value in the figure of its variable."""
+        table = self.session.table
+        column = table.column(name) if table else None
+        if not isinstance(column, NumberColumn) or table is None:
+            self._draw(name)
+            return
+        value = float(column.values[row])
+        if value != value:
+            self._tell(f"Row {table.row_number(row):,} has no {column.label} to show.")
+            return
+        readings = self.session.readings
+        if readings is None or name not in {v.name for v in readings.variables}:
+            self._choose_variable(name)
+        self.go_to("figure")
+        self.stage.canvas.point_at(name, row)
+
     # Showing
 
     def _show_table(self) -> None:
@@ -266,9 +357,17 @@ class Window(QMainWindow):
         self.variables.show_table(table)
         self.side.show_table()
         self.setWindowTitle(f"{table.name} – Rhabdos" if table else "Rhabdos")
+        for action in (*self.step_actions.values(), *self.place_actions.values()):
+            action.setEnabled(table is not None)
+        for place, button in self.place_words.buttons.items():
+            button.setEnabled(table is not None or place == "figure")
+        if table is None and self._place != "figure":
+            self.go_to("figure")
 
     def _show_figure(self) -> None:
         readings, history = self.session.readings, self.session.history
+        if self._place == "rows":
+            self.rows_place.show_table()
         self.undo_action.setText(f"Undo {history.undo_name}" if history.undo_name else "Undo")
         self.redo_action.setText(f"Redo {history.redo_name}" if history.redo_name else "Redo")
         self.undo_action.setEnabled(history.undo_name is not None)
@@ -352,11 +451,28 @@ class Window(QMainWindow):
         readings = self.session.readings
         if not readings:
             return
-        menu = alternatives(phrase, readings, self.session.ask, self.find_variable, self)
+        menu = alternatives(phrase, readings, self.session.ask, self._asked_aside, self)
         if menu is None:
             self.side.panel(phrase).begin()
         else:
             menu.open_at(place)
+
+    def _asked_aside(self, wish: str) -> None:
+        """Do what a menu offers beside other figures."""
+        if wish == FIND:
+            self.find_variable()
+        elif wish == KEEP:
+            self.begin_step("keep")
+        elif wish == SEE:
+            self.go_to("rows")
+        elif wish == ALL:
+            from rhabdos.data.steps.keep import KeepRows
+
+            steps = self.session.document.steps
+            rest = tuple(
+                structs.replace(s, off=True) if isinstance(s, KeepRows) else s for s in steps
+            )
+            self.session.ask_steps("All rows again", rest)
 
     def _add_variable(self, name: str) -> None:
         """Show a numeric variable with the others, or leave it out again."""

@@ -105,11 +105,10 @@ def _lost(column: NumberColumn) -> Problem | None:
 
 def _not_numbers(total: int, words: dict[str, int]) -> str:
     """ "14 values are not numbers: “broken” 9, “lost” 5"."""
+    from rhabdos.data.texts import words_by_count
+
     values = "1 value is no number" if total == 1 else f"{total:,} values are not numbers"
-    common = sorted(words.items(), key=lambda pair: -pair[1])
-    named = ", ".join(f"{quoted(word, 24)} {count:,}" for word, count in common[:_MOST_NAMED])
-    more = f" and {len(common) - _MOST_NAMED:,} more" if len(common) > _MOST_NAMED else ""
-    return f"{values}: {named}{more}"
+    return f"{values}: {words_by_count(words, _MOST_NAMED)}"
 
 
 def _spike(column: NumberColumn) -> Problem | None:

@@ -1,6 +1,6 @@
 """Text of fields, and what it says: numbers, dates, words for "missing"."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from typing import TYPE_CHECKING
 
 import numpy as np
@@ -17,6 +17,7 @@ from rhabdos.data.columns import (
     Stood,
 )
 from rhabdos.data.dialect import NO_VALUES
+from rhabdos.quoting import quoted
 
 if TYPE_CHECKING:
     import polars as pl
@@ -29,10 +30,11 @@ MISSING_WORDS = ("na", "n/a", *SHEET_ERRORS)
 MISSING_AMONG_NUMBERS = (*MISSING_WORDS, *NO_VALUES)
 THOUSANDS = (",", ".", " ", "\u00a0", "\u202f", "'", "’", "_")
 """Marks that part thousands."""
-_MOST_WORDS = 1_000
+_MOST_WORDS = 100
 _DAY = 86_400e6  # microseconds
 _WHOLE = 1e15  # below this, whole numbers are written without a point
-_OTHER = "other text"
+OTHER_TEXT = "other text"
+"""What stands for words that are too many to be counted one by one."""
 
 
 class Notation(Struct, frozen=True):
@@ -189,15 +191,24 @@ def stood_of(texts: "pl.Series", gone: "pl.Series") -> tuple[dict[str, int], Sto
     said = (words != "").arg_true()
     words, rows = words.gather(said), rows.gather(said)
     counted = words.value_counts(sort=True)
-    names = tuple(str(word) for word in counted.to_series(0).to_list())
-    if len(names) > _MOST_WORDS:
-        missing_as[_OTHER] = len(words)
-        codes = np.zeros(len(words), dtype=np.int16)
-        return missing_as, Stood(rows.to_numpy().astype(np.int64), codes, (_OTHER,))
-    missing_as |= dict(zip(names, counted.to_series(1).to_list(), strict=True))
+    common = counted.head(_MOST_WORDS)
+    names = tuple(str(word) for word in common.to_series(0).to_list())
+    missing_as |= dict(zip(names, common.to_series(1).to_list(), strict=True))
     places = {name: place for place, name in enumerate(names)}
-    codes = words.replace_strict(places, return_dtype=pl.Int16).to_numpy()
+    if len(counted) > len(names):
+        missing_as[OTHER_TEXT] = len(words) - int(common.to_series(1).sum())
+        names = (*names, OTHER_TEXT)
+    codes = words.replace_strict(places, default=len(places), return_dtype=pl.Int16).to_numpy()
     return missing_as, Stood(rows.to_numpy().astype(np.int64), codes, names)
+
+
+def words_by_count(words: Mapping[str, int], most: int) -> str:
+    """The most common words with their counts: "“broken” 9, “lost” 5 and 3 more"."""
+    named = {word: count for word, count in words.items() if word != OTHER_TEXT}
+    common = sorted(named.items(), key=lambda pair: -pair[1])
+    shown = ", ".join(f"{quoted(word, 24)} {count:,}" for word, count in common[:most])
+    rest = sum(words.values()) - sum(count for _, count in common[:most])
+    return f"{shown} and {rest:,} more" if rest else shown
 
 
 def joined_stood(parts: Sequence[Stood | None]) -> Stood | None:

@@ -25,7 +25,7 @@ def titles(page: Page, frames: Sequence[Frame], under: int) -> list[Mark]:
     top, bottom = min(f.top for f in frames), max(f.bottom for f in frames)
     value, height = Meaning("value-axis"), Meaning("height-axis")
     at_left, at_bottom = (value, height) if page.upright else (height, value)
-    base = page.height - PAD - NOTE_ROW * len(page.noted) - legend.ROW * under
+    base = page.height - PAD - NOTE_ROW * page.note_rows - legend.ROW * under
     return [
         *axes.left_title(page.left_title, PAD, (top + bottom) / 2, at_left, page.style),
         *axes.bottom_title(page.bottom_title, (left + right) / 2, base, at_bottom, page.style),
@@ -133,12 +133,22 @@ def names(page: Page, frames: Sequence[Frame], layout: Layout) -> list[Mark]:
 
 
 def note(page: Page, drawn: Sequence[Mark]) -> list[Mark]:
-    """What forms say under the figure, such as how many of the values they could draw."""
-    marks: list[Mark] = []
-    for row, form in enumerate(page.noted):
+    """What is said under the figure: how many rows were kept, and what forms say, such as how many
+    of the values they could draw."""
+    said = [(page.kept_rows, "rows")] if page.kept_rows else []
+    for form in page.noted:
         written = scene_form(form).note
-        if written and (text := written(page.readings, drawn)):
-            x, y = page.width - EDGE, page.height - PAD - row * NOTE_ROW
-            meaning = Meaning(FORMS[form].part)
-            marks.append(Text(x, y, text, _NOTE, "end", page.style.quiet, meaning))
-    return marks
+        said.append((written(page.readings, drawn) if written else "", FORMS[form].part))
+    return [
+        Text(
+            page.width - EDGE,
+            page.height - PAD - row * NOTE_ROW,
+            text,
+            _NOTE,
+            "end",
+            page.style.quiet,
+            Meaning(part),
+        )
+        for row, (text, part) in enumerate(said)
+        if text
+    ]

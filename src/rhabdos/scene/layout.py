@@ -74,7 +74,7 @@ def _layout(page: Page, place: legends.Placed) -> Layout:
         right -= words_width(lines, measure)
     under = place.rows_below(page, right - left)
     below = len(page.bottom_title) * axes.TITLE_ROW + 2 if page.bottom_title else 0.0
-    bottom = height - PAD - NOTE_ROW * len(page.noted) - legend.ROW * len(under) - below
+    bottom = height - PAD - NOTE_ROW * page.note_rows - legend.ROW * len(under) - below
     top = PAD
     # Names are as large as their lanes, and lanes begin where the heading ends.
     for _ in range(2 if page.in_lanes else 1):

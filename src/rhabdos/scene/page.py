@@ -181,6 +181,17 @@ class Page(Struct, frozen=True, eq=False, dict=True):
         plan = self.readings.plan
         return [form for form in (*plan.heights, *plan.strips) if scene_form(form).note]
 
+    @property
+    def kept_rows(self) -> str:
+        """How many of how many rows are drawn, where some were left out."""
+        table = self.readings.samples.table
+        return f"{table.rows:,} of {table.of_rows:,} rows" if table and table.of_rows else ""
+
+    @property
+    def note_rows(self) -> int:
+        """How many lines of notes stand under the figure."""
+        return len(self.noted) + bool(self.kept_rows)
+
     def value_ticks(self, panel: int, extent: float) -> Ticks:
         """The ticks of a panel's value axis that have room in so many points."""
         limits, plan = self.limits[panel], self.readings.plan

@@ -44,6 +44,9 @@ class RenameLevels(Step, frozen=True, tag="levels"):
     variable: str
     become: dict[str, str]
 
+    def __hash__(self) -> int:
+        return hash((self.variable, tuple(sorted(self.become.items())), self.off))
+
     def done(self, table: Table, _others: Others) -> Done:
         """The table with the levels called so."""
         column = as_levels(table, self.variable)

@@ -100,6 +100,9 @@ class Drawn(Struct, frozen=True, forbid_unknown_fields=True, omit_defaults=True,
         if self.distribution == "uniform" and self.value_of("low") >= self.value_of("high"):
             raise ValueError("parameters: low must lie below high")
 
+    def __hash__(self) -> int:
+        return hash((self.name, self.distribution, self.n, tuple(sorted(self.parameters.items()))))
+
     def value_of(self, name: str) -> float:
         """A parameter's value, given or usual."""
         usual = {p.name: p.usual for p in DISTRIBUTIONS[self.distribution]}

@@ -14,13 +14,14 @@ from rhabdos.figure.phrases.legend import LEGEND
 from rhabdos.figure.phrases.panels import PANELS
 from rhabdos.figure.phrases.phrase import Key, Phrase
 from rhabdos.figure.phrases.points import POINTS
-from rhabdos.figure.phrases.shown import FORMS_PHRASE, VARIABLE, WAY
+from rhabdos.figure.phrases.shown import FORMS_PHRASE, ROWS, VARIABLE, WAY
 from rhabdos.figure.phrases.words import LINES, WORDS
 
 PHRASES: Mapping[Key, Phrase] = {
     phrase.key: phrase
     for phrase in (
         VARIABLE,
+        ROWS,
         SPLIT,
         ARRANGE,
         PANELS,

@@ -17,8 +17,8 @@ from rhabdos.quoting import quoted
 from rhabdos.wording import exact, with_unit
 
 Key = Literal[
-    "variable", "split", "arrange", "panels", "legend", "forms", "way", "heights", "bins", "bars",
-    "curve", "box", "points", "lines", "words",
+    "variable", "rows", "split", "arrange", "panels", "legend", "forms", "way", "heights", "bins",
+    "bars", "curve", "box", "points", "lines", "words",
 ]  # fmt: skip
 
 

@@ -9,7 +9,8 @@ from rhabdos.figure.readings import Readings
 from rhabdos.figure.recipe import MOST_VARIABLES, NUMBERS, Form, Recipe
 
 MOST_ENTRIES = 30
-FIND = "find"
+FIND, KEEP, SEE, ALL = "find", "keep", "see", "all"
+_LONGEST_KEPT = 80  # letters that the sentence says of the rows that were kept
 _MOST_FAMILIES = 5
 _MOST_NAMED = 4  # variables that the sentence names
 # The few that are wanted most; the panel beside the figure combines them at will.
@@ -52,11 +53,6 @@ def with_variable(recipe: Recipe, readings: Readings, name: str) -> Recipe:
 
 
 def _said_variable(readings: Readings) -> Said:
-    missing = any(variable.missing for variable in readings.variables)
-    rows = "every row that has one" if missing else "every row"
-    weight = readings.samples.weight
-    weighed = f", counted by {weight.label}" if weight else ""
-    standard = ", standardised" if readings.recipe.show.standardised else ""
     labels = [variable.label for variable in readings.variables]
     words = labels[0]
     if readings.recipe.show.variables == NUMBERS:
@@ -65,7 +61,32 @@ def _said_variable(readings: Readings) -> Said:
         words = f"{', '.join(labels[:-1])} and {labels[-1]}"
     elif len(labels) > 1:
         words = f"{', '.join(labels[:2])} and {len(labels) - 2:,} more"
-    return Said("", words, f" of {rows}{weighed}{standard}, ")
+    return Said("", words, " of ")
+
+
+def _said_rows(readings: Readings) -> Said:
+    weight = readings.samples.weight
+    weighed = f", counted by {weight.label}" if weight else ""
+    standard = ", standardised" if readings.recipe.show.standardised else ""
+    return Said("", rows_phrase(readings), f"{weighed}{standard}, ")
+
+
+def rows_phrase(readings: Readings) -> str:
+    """Which rows are drawn: "every row", or "2,404 of 2,416 rows, those from 40 to 110 mm"."""
+    table = readings.samples.table
+    missing = any(variable.missing for variable in readings.variables)
+    if table is None or not table.of_rows:
+        return "every row that has one" if missing else "every row"
+    which = f", those {table.kept}" if len(table.kept) <= _LONGEST_KEPT else ""
+    return f"{table.rows:,} of {table.of_rows:,} rows{which}"
+
+
+def _row_choices(readings: Readings) -> list[Choice]:
+    choices = [Choice("Keep some of them …", KEEP, None), Choice("See the rows", SEE, None)]
+    table = readings.samples.table
+    if table is not None and table.of_rows:
+        choices += [LINE, Choice(f"All {table.of_rows:,} rows again", ALL, None)]
+    return choices
 
 
 def _variables(readings: Readings) -> list[Choice]:
@@ -115,6 +136,19 @@ VARIABLE = Phrase(
     _said_variable,
     alternatives=_variables,
     parts=("value-axis", "note"),
+)
+
+
+ROWS = Phrase(
+    "rows",
+    "Rows drawn",
+    "Ctrl+Shift+1",
+    _said_rows,
+    alternatives=_row_choices,
+    facts=lambda readings: f"{rows_phrase(readings)[:1].upper()}{rows_phrase(readings)[1:]}.",
+    hint="Rows are kept, joined and put right in the place “Rows” (F3); each step is a sentence "
+    "there.",
+    parts=("rows",),
 )
 
 

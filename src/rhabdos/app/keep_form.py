@@ -1,0 +1,286 @@
+"""The form that keeps rows: by levels, by a range, or by a condition of several parts."""
+
+from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtWidgets import (
+    QFrame,
+    QHBoxLayout,
+    QLineEdit,
+    QListWidget,
+    QListWidgetItem,
+    QToolButton,
+    QVBoxLayout,
+    QWidget,
+)
+
+from rhabdos.app.fields import chooser, quiet
+from rhabdos.app.session import Foreseen, Session
+from rhabdos.app.step_form import StepForm, chosen_variable, variable_chooser
+from rhabdos.data.columns import CategoryColumn, Column, DateColumn, NumberColumn
+from rhabdos.data.steps.keep import Bound, Condition, KeepRows
+from rhabdos.data.steps.step import Step, StepError
+from rhabdos.data.table import Table
+from rhabdos.errors import Refusal
+from rhabdos.figure.edge_text import read_number
+from rhabdos.quoting import printable, quoted
+from rhabdos.wording import exact
+
+_IS, _FROM, _HAS, _GONE, _KNOWN = "is", "from", "has", "gone", "known"
+_WAYS = {
+    _IS: ("is one of", "is none of"),
+    _FROM: ("lies from … to", "lies outside"),
+    _HAS: ("has in its text", "lacks in its text"),
+}
+_MOST_LEVELS = 500
+
+
+class KeepForm(StepForm):
+    """Conditions beneath one another, how they are joined, and how many rows they keep."""
+
+    def __init__(
+        self,
+        session: Session,
+        place: int | None = None,
+        step: Step | None = None,
+        variable: str = "",
+    ) -> None:
+        super().__init__(session, "Keep rows", "Keep these rows", place, step)
+        former = step if isinstance(step, KeepRows) else None
+        self.out = chooser("Keep or leave out")
+        self.out.addItem("Keep rows of which", False)
+        self.out.addItem("Leave out rows of which", True)
+        self.any = chooser("How conditions are joined")
+        self.any.addItem("all of these hold", False)
+        self.any.addItem("one of these holds", True)
+        self.parts: list[ConditionPart] = []
+        self._parts = QVBoxLayout()
+        self._parts.setSpacing(10)
+        self.more = QToolButton()
+        self.more.setObjectName("add")
+        self.more.setText("+ Another condition")
+        self.more.clicked.connect(lambda: self._add(None, ""))
+        self.body.addWidget(self.out)
+        self.body.addWidget(self.any)
+        self.body.addSpacing(4)
+        self.body.addLayout(self._parts)
+        self.body.addWidget(self.more)
+        for box in (self.out, self.any):
+            box.activated.connect(self.changed)
+        if former:
+            self.out.setCurrentIndex(int(former.out))
+            self.any.setCurrentIndex(int(former.any))
+            for condition in former.where:
+                self._add(condition, "")
+        else:
+            self._add(None, variable)
+        self.changed()
+
+    def _add(self, condition: Condition | None, variable: str) -> None:
+        part = ConditionPart(self.table, condition, variable)
+        part.changed.connect(self.changed)
+        part.taken_away.connect(lambda: self._take_away(part))
+        self.parts.append(part)
+        self._parts.addWidget(part)
+        self._show_parts()
+
+    def _take_away(self, part: "ConditionPart") -> None:
+        self.parts.remove(part)
+        self._parts.removeWidget(part)
+        part.hide()
+        part.deleteLater()
+        self._show_parts()
+        self.changed()
+
+    def _show_parts(self) -> None:
+        several = len(self.parts) > 1
+        self.any.setEnabled(several)
+        for part in self.parts:
+            part.away.setVisible(several)
+
+    def step(self) -> KeepRows:
+        """The rows that are kept."""
+        return KeepRows(
+            where=tuple(part.condition() for part in self.parts),
+            any=bool(self.any.currentData()) and len(self.parts) > 1,
+            out=bool(self.out.currentData()),
+            off=self.former.off if self.former else False,
+        )
+
+    def words_of(self, foreseen: Foreseen) -> str:
+        """How many rows would be kept."""
+        return f"{foreseen.done.told} would stay." if foreseen.done else ""
+
+
+class ConditionPart(QFrame):
+    """One condition: a variable, what must hold, and the levels or the range."""
+
+    changed = pyqtSignal()
+    taken_away = pyqtSignal()
+
+    def __init__(self, table: Table, condition: Condition | None, variable: str) -> None:
+        super().__init__()
+        self._table = table
+        named = condition.variable if condition else variable
+        first = table.column(named).name if named else ""
+        self.variable = variable_chooser("Variable", table.columns, first)
+        self.way = chooser("What must hold")
+        self.levels = QListWidget()
+        self.levels.setObjectName("ticks")
+        self.levels.setAccessibleName("Levels")
+        self.levels.setMaximumHeight(150)
+        self.low, self.high, self.text = QLineEdit(), QLineEdit(), QLineEdit()
+        self.low.setAccessibleName("From")
+        self.high.setAccessibleName("To")
+        self.low.setPlaceholderText("the smallest")
+        self.high.setPlaceholderText("the largest")
+        self.text.setAccessibleName("Text")
+        self.away = QToolButton()
+        self.away.setObjectName("choice")
+        self.away.setText("without this")
+        self.away.clicked.connect(self.taken_away)
+        self.note = quiet()
+        self._range = QWidget()
+        ends = QHBoxLayout(self._range)
+        ends.setContentsMargins(0, 0, 0, 0)
+        ends.addWidget(self.low)
+        ends.addWidget(quiet("to"))
+        ends.addWidget(self.high)
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(0, 0, 0, 0)
+        layout.setSpacing(5)
+        for widget in (self.variable, self.way, self.levels, self._range, self.text, self.note):
+            layout.addWidget(widget)
+        layout.addWidget(self.away, 0, Qt.AlignmentFlag.AlignLeft)
+        self.variable.activated.connect(self._choose)
+        if edit := self.variable.lineEdit():
+            edit.editingFinished.connect(self._choose)
+        self.way.activated.connect(self._choose_way)
+        self.levels.itemChanged.connect(self.changed)
+        for field in (self.low, self.high, self.text):
+            field.textEdited.connect(self.changed)
+        self._shown: Column | None = None
+        self._choose()
+        if condition:
+            self._fill(condition)
+
+    def _column(self) -> Column | None:
+        try:
+            return chosen_variable(self.variable, self._table)
+        except Refusal:
+            return None
+
+    def _choose(self) -> None:
+        """Another variable: offer what can be asked of it."""
+        column = self._column()
+        if column is None or column is self._shown:
+            return
+        self._shown = column
+        self.way.clear()
+        ways = [_FROM] if isinstance(column, NumberColumn) else []
+        ways += [_IS] if isinstance(column, CategoryColumn) else []
+        ways += [] if isinstance(column, NumberColumn) else [_HAS]
+        for way in ways:
+            for other, words in enumerate(_WAYS[way]):
+                self.way.addItem(words, (way, bool(other)))
+        self.way.addItem("is known", (_KNOWN, False))
+        self.way.addItem("is missing", (_GONE, False))
+        self.levels.blockSignals(True)
+        self.levels.clear()
+        if isinstance(column, CategoryColumn):
+            counts = column.level_counts
+            for level, count in list(zip(column.levels, counts, strict=True))[:_MOST_LEVELS]:
+                item = QListWidgetItem(f"{printable(level)}   {int(count):,}")
+                item.setData(Qt.ItemDataRole.UserRole, level)
+                item.setFlags(item.flags() | Qt.ItemFlag.ItemIsUserCheckable)
+                item.setCheckState(Qt.CheckState.Unchecked)
+                self.levels.addItem(item)
+        self.levels.blockSignals(False)
+        hidden = len(column.levels) - _MOST_LEVELS if isinstance(column, CategoryColumn) else 0
+        self.note.setText(f"{hidden:,} more levels are kept by their text." if hidden > 0 else "")
+        self._choose_way()
+
+    def _choose_way(self) -> None:
+        way = self._way[0]
+        self.levels.setVisible(way == _IS)
+        self._range.setVisible(way == _FROM)
+        self.text.setVisible(way == _HAS)
+        self.note.setVisible(way == _IS and bool(self.note.text()))
+        self.changed.emit()
+
+    @property
+    def _way(self) -> tuple[str, bool]:
+        return self.way.currentData() or (_KNOWN, False)
+
+    def _fill(self, condition: Condition) -> None:
+        if condition.missing is not None:
+            wanted = (_GONE if condition.missing is not condition.other else _KNOWN, False)
+        elif condition.levels is not None:
+            wanted = (_IS, condition.other)
+        elif condition.contains is not None:
+            wanted = (_HAS, condition.other)
+        else:
+            wanted = (_FROM, condition.other)
+        ways = [self.way.itemData(place) for place in range(self.way.count())]
+        if wanted in ways:
+            self.way.setCurrentIndex(ways.index(wanted))
+        for place in range(self.levels.count()):
+            item = self.levels.item(place)
+            if item and item.data(Qt.ItemDataRole.UserRole) in (condition.levels or ()):
+                item.setCheckState(Qt.CheckState.Checked)
+        self.low.setText(_written(condition.low))
+        self.high.setText(_written(condition.high))
+        self.text.setText(condition.contains or "")
+        self._choose_way()
+
+    def condition(self) -> Condition:
+        """What the fields say.
+
+        Raises
+        ------
+        Refusal
+            They do not say a condition yet.
+        """
+        column = chosen_variable(self.variable, self._table)
+        name, (way, other) = column.name, self._way
+        if way == _IS:
+            items = [self.levels.item(place) for place in range(self.levels.count())]
+            ticked = tuple(
+                str(item.data(Qt.ItemDataRole.UserRole))
+                for item in items
+                if item and item.checkState() == Qt.CheckState.Checked
+            )
+            if not ticked:
+                raise StepError(f"Tick the levels of {quoted(column.label)}.")
+            return Condition(variable=name, levels=ticked, other=other)
+        if way == _FROM:
+            low, high = _bound(self.low, column), _bound(self.high, column)
+            if low is None and high is None:
+                raise StepError(f"Type where {quoted(column.label)} begins or ends.")
+            if isinstance(low, float) and isinstance(high, float) and low > high:
+                raise StepError("The range ends before it begins. Change one of its ends.")
+            return Condition(variable=name, low=low, high=high, other=other)
+        if way == _HAS:
+            if not self.text.text():
+                raise StepError(f"Type what stands in {quoted(column.label)}.")
+            return Condition(variable=name, contains=self.text.text(), other=other)
+        return Condition(variable=name, missing=way == _GONE)
+
+
+def _bound(field: QLineEdit, column: Column) -> Bound | None:
+    text = field.text().strip()
+    if not text:
+        return None
+    if isinstance(column, DateColumn):
+        from rhabdos.data.steps.keep import date_bound
+
+        date_bound(text, False)
+        return text
+    number = read_number(text)
+    if number is None:
+        raise StepError(f"{quoted(text)} is no number. Type one, such as 64.5.")
+    return number
+
+
+def _written(bound: Bound | None) -> str:
+    if bound is None:
+        return ""
+    return bound if isinstance(bound, str) else exact(bound)

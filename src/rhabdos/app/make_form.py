@@ -1,0 +1,213 @@
+"""The form that makes a variable of others."""
+
+from typing import Literal
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QLineEdit, QListWidget, QListWidgetItem
+
+from rhabdos.app.fields import chooser, labelled
+from rhabdos.app.session import Foreseen, Session
+from rhabdos.app.step_form import StepForm, chosen_variable, numbers_of, variable_chooser
+from rhabdos.data.columns import DateColumn, NumberColumn
+from rhabdos.data.steps.derive import OF_TWO, WAYS, Make, Way, suggested_name
+from rhabdos.data.steps.step import Step, StepError
+from rhabdos.errors import Refusal
+from rhabdos.figure.edge_text import read_edges, read_number, write_edges
+from rhabdos.quoting import quoted
+from rhabdos.wording import exact
+
+_OF_ONE = "Of"
+_BASES = (("10", 10.0), ("2", 2.0), ("e", "e"))
+
+
+class MakeForm(StepForm):
+    """What is made, of which variables, and what it is called."""
+
+    def __init__(
+        self,
+        session: Session,
+        place: int | None = None,
+        step: Step | None = None,
+        variable: str = "",
+        way: Way | None = None,
+    ) -> None:
+        super().__init__(session, "Make a variable", "Make it", place, step)
+        former = step if isinstance(step, Make) else None
+        columns = numbers_of(self.table)
+        first = former.of[0] if former else variable
+        second = former.of[1] if former and len(former.of) > 1 else ""
+        self.way = chooser("What is made")
+        for name, words in WAYS.items():
+            self.way.addItem(words, name)
+        self.first = variable_chooser("Of", columns, first)
+        self.second = variable_chooser("And", columns, second)
+        self.base = chooser("Base")
+        self.base.setEditable(True)
+        for words, _ in _BASES:
+            self.base.addItem(words)
+        self.cuts = QLineEdit()
+        self.cuts.setAccessibleName("Cut at")
+        self.cuts.setPlaceholderText("e.g. 40, 60, 80; or 4 classes")
+        self.several = QListWidget()
+        self.several.setObjectName("ticks")
+        self.several.setAccessibleName("Variables that are added up")
+        self.several.setMaximumHeight(170)
+        self.name = QLineEdit()
+        self.name.setAccessibleName("Name")
+        self._named = bool(former)
+        self._list(columns, former)
+        self.form = labelled(
+            [
+                ("Make", self.way),
+                (_OF_ONE, self.first),
+                ("and", self.second),
+                ("of", self.several),
+                ("Base", self.base),
+                ("Cut at", self.cuts),
+                ("Name", self.name),
+            ]
+        )
+        self.body.addLayout(self.form)
+        wanted = former.by if former else way
+        if wanted:
+            self.way.setCurrentIndex(list(WAYS).index(wanted))
+        elif isinstance(self._column(), DateColumn):
+            self.way.setCurrentIndex(list(WAYS).index("month"))
+        if former:
+            self._fill(former)
+        for box in (self.way, self.first, self.second, self.base):
+            box.activated.connect(self._choose)
+        for box in (self.first, self.second, self.base):
+            if edit := box.lineEdit():
+                edit.textEdited.connect(self._choose)
+        self.cuts.textEdited.connect(self.changed)
+        self.several.itemChanged.connect(self._choose)
+        self.name.textEdited.connect(self._name_typed)
+        self._choose()
+
+    def _list(self, columns: list[NumberColumn], former: Make | None) -> None:
+        ticked = former.of if former and former.by == "sum" else ()
+        for column in columns:
+            item = QListWidgetItem(column.label)
+            item.setData(Qt.ItemDataRole.UserRole, column.name)
+            item.setFlags(item.flags() | Qt.ItemFlag.ItemIsUserCheckable)
+            held = column.name in ticked
+            item.setCheckState(Qt.CheckState.Checked if held else Qt.CheckState.Unchecked)
+            self.several.addItem(item)
+
+    def _fill(self, former: Make) -> None:
+        self.name.setText(former.name)
+        if former.base is not None:
+            self.base.setCurrentText(former.base if former.base == "e" else exact(former.base))
+        if former.edges is not None:
+            self.cuts.setText(write_edges(former.edges))
+        elif former.quantiles is not None:
+            self.cuts.setText(f"{former.quantiles} classes")
+
+    @property
+    def _by(self) -> Way:
+        by: Way = self.way.currentData()
+        return by
+
+    def _column(self) -> NumberColumn | None:
+        try:
+            column = chosen_variable(self.first, self.table)
+        except Refusal:
+            return None
+        return column if isinstance(column, NumberColumn) else None
+
+    def _choose(self) -> None:
+        by = self._by
+        self.form.setRowVisible(self.first, by != "sum")
+        self.form.setRowVisible(self.second, by in OF_TWO)
+        self.form.setRowVisible(self.several, by == "sum")
+        self.form.setRowVisible(self.base, by == "log")
+        self.form.setRowVisible(self.cuts, by == "classes")
+        if not self._named:
+            self.name.setText(self._suggested())
+        self.changed()
+
+    def _suggested(self) -> str:
+        try:
+            of = self._of()
+            base = self._base() or 10.0
+        except Refusal:
+            return ""
+        labels = [self.table.column(name).label for name in of]
+        if not labels:
+            return ""
+        name = suggested_name(self._by, labels[:4], base)
+        free, number = name, 2
+        while self.table.has(free):
+            free, number = f"{name} ({number})", number + 1
+        return free
+
+    def _name_typed(self) -> None:
+        self._named = bool(self.name.text())
+        self.changed()
+
+    def _of(self) -> tuple[str, ...]:
+        if self._by == "sum":
+            items = [self.several.item(place) for place in range(self.several.count())]
+            return tuple(
+                str(item.data(Qt.ItemDataRole.UserRole))
+                for item in items
+                if item and item.checkState() == Qt.CheckState.Checked
+            )
+        boxes = [self.first, self.second] if self._by in OF_TWO else [self.first]
+        return tuple(chosen_variable(box, self.table).name for box in boxes)
+
+    def _base(self) -> float | Literal["e"] | None:
+        if self._by != "log":
+            return None
+        text = self.base.currentText().strip()
+        if text == "e":
+            return "e"
+        number = read_number(text)
+        if number is None or number <= 0 or number == 1:
+            raise StepError(f"{quoted(text)} is no base: type a number above 0 but 1, or e.")
+        return number
+
+    def step(self) -> Make:
+        """The variable that is made."""
+        of = self._of()
+        if self._by == "sum" and len(of) < 2:
+            raise StepError("Tick two or more variables to add up.")
+        edges, quantiles = self._classes()
+        name = self.name.text().strip()
+        if not name:
+            raise StepError("Type a name for the new variable.")
+        return Make(
+            name=name,
+            by=self._by,
+            of=of,
+            base=self._base(),
+            edges=edges,
+            quantiles=quantiles,
+            off=self.former.off if self.former else False,
+        )
+
+    def _classes(self) -> tuple[tuple[float, ...] | None, int | None]:
+        text = self.cuts.text().strip()
+        if self._by != "classes":
+            return None, None
+        words = text.split()
+        if not text:
+            return None, 4
+        if len(words) == 2 and words[0].isdecimal() and words[1].startswith("class"):
+            parts = int(words[0])
+            if not 2 <= parts <= 100:
+                raise StepError("Cut it into 2 to 100 classes.")
+            return None, parts
+        if len(words) == 1 and (one := read_number(text)) is not None:
+            return (one,), None
+        return read_edges(text), None
+
+    def words_of(self, foreseen: Foreseen) -> str:
+        """What it would hold, and how many rows would have none."""
+        if foreseen.done is None:
+            return ""
+        made = foreseen.done.table.columns[-1]
+        words = [f"{made.n:,} values"]
+        words += [f"{count:,} without one: {why}" for why, count in made.missing_as.items()]
+        return "; ".join(words) + "."

@@ -1,0 +1,434 @@
+"""The place of rows: how they came about, the rows themselves, and the facts of one variable."""
+
+from collections.abc import Callable
+from functools import partial
+
+from PyQt6.QtCore import QPoint, Qt, pyqtSignal
+from PyQt6.QtGui import QKeySequence, QShortcut
+from PyQt6.QtWidgets import (
+    QFrame,
+    QHBoxLayout,
+    QLabel,
+    QLineEdit,
+    QSplitter,
+    QStackedWidget,
+    QToolButton,
+    QVBoxLayout,
+    QWidget,
+)
+
+from rhabdos.app.choices import Choices
+from rhabdos.app.facts_panel import FactsPanel
+from rhabdos.app.fields import quiet, scrolled
+from rhabdos.app.rows_view import Order, RowsView
+from rhabdos.app.session import Session
+from rhabdos.app.silhouettes import Silhouettes
+from rhabdos.app.step_form import StepForm
+from rhabdos.app.steps_panel import StepsPanel
+from rhabdos.arrays import IntArray
+from rhabdos.data.amending import amended, with_step_changed
+from rhabdos.data.columns import CategoryColumn, Column, NumberColumn
+from rhabdos.data.finding import in_order, rows_with
+from rhabdos.data.steps.derive import Make
+from rhabdos.data.steps.keep import Condition, KeepRows
+from rhabdos.data.steps.missing import DeclareMissing
+from rhabdos.data.steps.step import Step
+from rhabdos.quoting import brief, printable
+from rhabdos.wording import counted, exact
+
+_AT_ONCE_ROWS = 200_000
+_COLUMNS = (232, 268)
+
+
+class RowsPlace(QWidget):
+    """Steps at the left, rows in the middle, the facts of the chosen variable at the right.
+
+    Signals
+    -------
+    drawn : a variable's name, to be drawn in the figure.
+    placed : a row of the table and a variable's name, to be shown in the figure.
+    reading_asked : how the file is read shall be chosen.
+    beginning_asked : what rows begin with shall be changed (typed values, practice samples).
+    told : a sentence about what is current.
+    """
+
+    drawn = pyqtSignal(object)
+    placed = pyqtSignal(object, object)
+    reading_asked = pyqtSignal()
+    beginning_asked = pyqtSignal(object)
+    told = pyqtSignal(str)
+
+    def __init__(
+        self, session: Session, silhouettes: Silhouettes, parent: QWidget | None = None
+    ) -> None:
+        super().__init__(parent)
+        self._session = session
+        self.steps = StepsPanel(session)
+        self.view = RowsView()
+        self.facts = FactsPanel(session, silhouettes)
+        self.form: StepForm | None = None
+        self._found: IntArray | None = None
+        self._at = -1
+        self.search = QLineEdit()
+        self.search.setPlaceholderText("Find in the rows")
+        self.search.setAccessibleName("Find in the rows")
+        self.search.setClearButtonEnabled(True)
+        self.hits = quiet()
+        self.hits.setWordWrap(False)
+        self.only = QLabel()
+        self.only.setObjectName("noticeText")
+        self.only.setTextFormat(Qt.TextFormat.PlainText)
+        self.keep_only = _word("Keep only these")
+        self.all_rows = _word("Show all rows")
+        self._only_bar = QFrame()
+        self._only_bar.setObjectName("notice")
+        self._only_bar.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        only = QHBoxLayout(self._only_bar)
+        only.setContentsMargins(10, 3, 10, 3)
+        only.setSpacing(12)
+        only.addWidget(self.only, 1)
+        only.addWidget(self.keep_only)
+        only.addWidget(self.all_rows)
+        self._only_bar.hide()
+        self._wish: Step | None = None
+        self._lay_out()
+        self._connect()
+
+    def _lay_out(self) -> None:
+        bar = QHBoxLayout()
+        bar.setContentsMargins(12, 8, 12, 8)
+        bar.setSpacing(10)
+        bar.addWidget(self.search, 1)
+        bar.addWidget(self.hits)
+        bar.addWidget(self._only_bar, 2)
+        self.search.setMinimumWidth(180)
+        head = QWidget()
+        head.setObjectName("variables")
+        head.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        head.setLayout(bar)
+        middle = QWidget()
+        column = QVBoxLayout(middle)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(0)
+        column.addWidget(head)
+        column.addWidget(self.view, 1)
+        self.side = QStackedWidget()
+        self.side.setObjectName("side")
+        self.side.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self._facts_area = scrolled(self.facts)
+        self.side.addWidget(self._facts_area)
+        self.columns = QSplitter(Qt.Orientation.Horizontal)
+        self.columns.setHandleWidth(1)
+        self.columns.setChildrenCollapsible(False)
+        for widget in (self.steps, middle, self.side):
+            self.columns.addWidget(widget)
+        self.columns.setStretchFactor(1, 1)
+        self.steps.setMinimumWidth(180)
+        self.side.setMinimumWidth(210)
+        self.columns.setSizes([_COLUMNS[0], 780, _COLUMNS[1]])
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(0, 0, 0, 0)
+        layout.addWidget(self.columns)
+
+    def _connect(self) -> None:
+        self.view.column_chosen.connect(self.choose)
+        self.view.sort_asked.connect(self.sort_by)
+        self.view.menu_asked.connect(self._offer)
+        self.view.shown.connect(self.placed)
+        self.view.moved.connect(self._tell_current)
+        self.steps.added.connect(self.begin)
+        self.steps.opened.connect(self.open_step)
+        self.facts.drawn.connect(self.drawn)
+        self.facts.classes_asked.connect(lambda name: self.begin("make", name, "classes"))
+        self.search.textEdited.connect(self._forget_found)
+        self.search.returnPressed.connect(lambda: self.find_next(1))
+        self.all_rows.clicked.connect(self.show_all)
+        self.keep_only.clicked.connect(self._keep_wish)
+        back = QShortcut(QKeySequence("Shift+Return"), self.search)
+        back.setContext(Qt.ShortcutContext.WidgetShortcut)
+        back.activated.connect(lambda: self.find_next(-1))
+
+    # Showing
+
+    def show_table(self) -> None:
+        """Show the session's table, its steps and the facts of the chosen variable."""
+        table = self._session.table
+        if table is not self.view.table:
+            self._forget_found()
+            self._wish = None
+            self._only_bar.hide()
+            self.view.show_table(table)
+            if self.form is not None and self.form.place is not None:
+                self.leave_form()  # it was about steps that are others now
+        self.steps.show_steps()
+        names = [column.name for column in table.columns] if table else []
+        chosen = self.view.chosen if self.view.chosen in names else next(iter(names), "")
+        self.choose(chosen)
+
+    def choose(self, name: str) -> None:
+        """Show the facts of a variable."""
+        table = self._session.table
+        self.view.choose(name)
+        column = table.column(name) if table is not None and name else None
+        self.facts.show_column(column)
+        if self.form is None:
+            self.side.setCurrentWidget(self._facts_area)
+
+    def _tell_current(self) -> None:
+        current, table = self.view.current, self._session.table
+        if current is None or table is None:
+            return
+        row, column = current
+        word = column.stood.word_at(row) if column.stood is not None else None
+        where = f"Row {table.row_number(row):,}"
+        of = f" of {table.of_rows or table.rows:,}"
+        said = f" · {printable(word)} stands for missing in {column.label}" if word else ""
+        self.told.emit(f"{where}{of}{said}")
+
+    def show_rows(self, rows: IntArray, words: str, wish: Step | None = None) -> None:
+        """List some rows only, such as those of a bar; ``wish`` is the step that keeps them."""
+        self._wish = wish
+        self.only.setText(words)
+        self.keep_only.setVisible(wish is not None)
+        self._only_bar.show()
+        self.view.sort(Order(rows, words=words))
+        self.view.setFocus()
+
+    def show_all(self) -> None:
+        """List all rows again."""
+        self._wish = None
+        self._only_bar.hide()
+        self.view.sort(Order())
+
+    def _keep_wish(self) -> None:
+        if self._wish is not None:
+            self._session.prepare(self._wish.words.rstrip("."), self._wish)
+
+    # Order
+
+    def sort_by(self, name: str) -> None:
+        """Put the rows in order by a variable: rising, falling, then as they stand."""
+        order, table = self.view.order, self._session.table
+        if table is None:
+            return
+        if order.column == name and order.falling:
+            rows = self._listed()
+            self.view.sort(Order(rows, words=order.words))
+            return
+        falling = order.column == name
+        column, within = table.column(name), self._listed()
+
+        def work(_report: object) -> IntArray:
+            """Sort."""
+            return in_order(column, falling, within)
+
+        def done(rows: object) -> None:
+            """Show them so."""
+            self.view.sort(Order(rows, name, falling, order.words))  # type: ignore[arg-type]
+
+        self._work(f"Sorting by {column.label}", work, done)
+
+    def _listed(self) -> IntArray | None:
+        """The rows that are listed, as they stand; None for all."""
+        import numpy as np
+
+        order = self.view.order
+        if not order.words or order.rows is None:
+            return None
+        return np.sort(order.rows)
+
+    def _work(
+        self, stage: str, work: Callable[[object], object], done: Callable[[object], None]
+    ) -> None:
+        table = self._session.table
+        if table is not None and table.rows <= _AT_ONCE_ROWS:
+            done(work(None))
+        else:
+            self._session.runner.run("looking", stage, work, done, self._session.refused.emit)
+
+    # Finding
+
+    def _forget_found(self) -> None:
+        self._found, self._at = None, -1
+        self.hits.setText("")
+        self.view.mark(set())
+
+    def find_next(self, by: int) -> None:
+        """Go to the next row in which the text stands, or to the one before."""
+        table, text = self._session.table, self.search.text().strip()
+        if table is None or not text:
+            return
+        if self._found is not None:
+            self._go_to_hit(by)
+            return
+        within = self.view.order.rows
+
+        def work(_report: object) -> IntArray:
+            """Look through the rows."""
+            return rows_with(table, text, within)
+
+        def done(rows: object) -> None:
+            """Mark them, and go to the first."""
+            self._found = rows  # type: ignore[assignment]
+            assert self._found is not None
+            self.view.mark(set(self._found[:10_000].tolist()))
+            self._at = -1 if by > 0 else len(self._found)
+            self._go_to_hit(by)
+
+        self._work(f"Looking for {brief(text)}", work, done)
+
+    def _go_to_hit(self, by: int) -> None:
+        assert self._found is not None
+        if not len(self._found):
+            self.hits.setText("in no row")
+            return
+        self._at = (self._at + by) % len(self._found)
+        self.hits.setText(f"{self._at + 1:,} of {counted(len(self._found), 'row', 'rows')}")
+        place = self.view.place_of(int(self._found[self._at]))
+        if place is not None:
+            self.view.go_to(place)
+
+    # Forms
+
+    def begin(self, kind: str, variable: str = "", way: str = "") -> None:
+        """Open the form that makes a step."""
+        if self._session.table is not None:
+            self._open(self._form(kind, None, None, variable, way))
+
+    def open_step(self, place: int) -> None:
+        """Change a step where it can best be changed."""
+        steps = self._session.document.steps
+        if place < 0 or (steps[place].begins and not steps[place].makes_rows):
+            self.reading_asked.emit()
+            return
+        step = steps[place]
+        if step.begins:
+            self.beginning_asked.emit(step)
+            return
+        kind = step.__struct_config__.tag
+        if kind in ("keep", "make", "join", "stack", "gather"):
+            self._open(self._form(str(kind), place, step, "", ""))
+            return
+        table = self._session.table
+        for name in step.about:
+            if table is not None and table.has(name):
+                self.leave_form()
+                self.choose(name)
+                self.facts.setFocus()
+
+    def _form(
+        self, kind: str, place: int | None, step: Step | None, variable: str, way: str
+    ) -> StepForm:
+        from rhabdos.app.combine_forms import GatherForm, JoinForm, StackForm
+        from rhabdos.app.keep_form import KeepForm
+        from rhabdos.app.make_form import MakeForm
+
+        named = variable or self.view.chosen
+        if kind == "keep":
+            return KeepForm(self._session, place, step, named)
+        if kind == "make":
+            return MakeForm(self._session, place, step, named, way or None)  # type: ignore[arg-type]
+        forms: dict[str, type[JoinForm] | type[StackForm] | type[GatherForm]] = {
+            "join": JoinForm,
+            "stack": StackForm,
+            "gather": GatherForm,
+        }
+        return forms[kind](self._session, place, step)
+
+    def _open(self, form: StepForm) -> None:
+        self.leave_form()
+        self.form = form
+        form.asked.connect(partial(self._do, form))
+        form.left.connect(self.leave_form)
+        area = scrolled(form)
+        self.side.addWidget(area)
+        self.side.setCurrentWidget(area)
+        form.setFocus()
+        form.focusNextChild()
+
+    def leave_form(self) -> None:
+        """Put the form away."""
+        if self.form is None:
+            return
+        self._session.runner.cancel("looking")
+        area = self.side.currentWidget()
+        self.form = None
+        self.side.setCurrentWidget(self._facts_area)
+        if area is not None and area is not self._facts_area:
+            self.side.removeWidget(area)
+            area.hide()
+            area.deleteLater()
+
+    def _do(self, form: StepForm, step: Step) -> None:
+        """Do the step that a form made; its place is let go first, since steps will be others."""
+        place, steps = form.place, self._session.document.steps
+        self.leave_form()
+        name = step.words.rstrip(".")
+        if place is not None:
+            self._session.ask_steps(f"Change: {name}", with_step_changed(steps, place, step))
+        else:
+            self._session.prepare(name, step)
+        if isinstance(step, Make) and (table := self._session.table) and table.has(step.name):
+            self.choose(step.name)
+            self.view.go_to(self.view.row, len(table.columns) - 1)
+        self.steps.choose(place if place is not None else len(steps))
+
+    # What can be done with a cell
+
+    def _offer(self, row: int, name: str, where: QPoint) -> None:
+        table = self._session.table
+        if table is None:
+            return
+        column = table.column(name)
+        menu = Choices(self)
+        menu.offer("Show it in the figure", lambda: self.placed.emit(row, name))
+        menu.offer(f"Order by {brief(column.label)}", lambda: self.sort_by(name))
+        menu.addSeparator()
+        for words, step in cell_steps(column, row):
+            menu.offer(words, partial(self._ask, step))
+        menu.offer("Keep rows …", lambda: self.begin("keep", name))
+        if isinstance(column, NumberColumn):
+            menu.offer("Make a variable of it …", lambda: self.begin("make", name))
+        menu.open_at(where)
+
+    def _ask(self, step: Step) -> None:
+        steps = amended(self._session.document.steps, step)
+        self._session.ask_steps(step.words.rstrip("."), steps)
+
+
+def cell_steps(column: Column, row: int) -> list[tuple[str, Step]]:
+    """The steps that a cell suggests, with their words."""
+    name, label = column.name, brief(column.label)
+    if isinstance(column, NumberColumn):
+        value = float(column.values[row])
+        if value != value:
+            known = Condition(variable=name, missing=False)
+            return [(f"Keep rows whose {label} is known", KeepRows(where=(known,)))]
+        here = Condition(variable=name, low=value, high=value)
+        if column.kind == "date/time":
+            return []
+        written = exact(value)
+        return [
+            (
+                f"Count {written} as missing",
+                DeclareMissing(variable=name, codes=(value,)),
+            ),
+            (f"Leave out rows of {written}", KeepRows(where=(here,), out=True)),
+        ]
+    if isinstance(column, CategoryColumn) and column.codes[row] >= 0:
+        level = column.levels[column.codes[row]]
+        here = Condition(variable=name, levels=(level,))
+        return [
+            (f"Keep only rows of {brief(level)}", KeepRows(where=(here,))),
+            (f"Leave out rows of {brief(level)}", KeepRows(where=(here,), out=True)),
+            (f"Count {brief(level)} as missing", DeclareMissing(variable=name, codes=(level,))),
+        ]
+    return []
+
+
+def _word(text: str) -> QToolButton:
+    button = QToolButton()
+    button.setObjectName("choice")
+    button.setText(text)
+    button.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+    return button

@@ -1,0 +1,167 @@
+"""What the forms of all steps share: fields, what would come of them, and a way to do it."""
+
+from collections.abc import Sequence
+
+from PyQt6.QtCore import Qt, QTimer, pyqtSignal
+from PyQt6.QtGui import QKeyEvent
+from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
+
+from rhabdos.app.fields import chooser, fault_line, heading, quiet
+from rhabdos.app.session import Foreseen, Session
+from rhabdos.data.columns import Column, NumberColumn
+from rhabdos.data.steps.step import Step
+from rhabdos.data.table import Table
+from rhabdos.errors import Refusal
+from rhabdos.quoting import printable
+
+_PAUSE = 180  # milliseconds after typing before it is worked out what would come of it
+
+
+class StepForm(QWidget):
+    """Makes a step, or changes the one in a place.
+
+    Signals
+    -------
+    asked : the step that was made, and whether it takes the place of another.
+    left : nothing is wanted after all.
+    """
+
+    asked = pyqtSignal(object)
+    left = pyqtSignal()
+
+    def __init__(
+        self, session: Session, title: str, deed: str, place: int | None, step: Step | None
+    ) -> None:
+        super().__init__()
+        self.session, self.place, self.former = session, place, step
+        self.told = quiet()
+        self.fault = fault_line()
+        self.do_button = QPushButton(deed)
+        self.do_button.setDefault(True)
+        self.leave_button = QPushButton("Leave it")
+        self.do_button.clicked.connect(self.do)
+        self.leave_button.clicked.connect(self.left)
+        self.body = QVBoxLayout()
+        self.body.setSpacing(6)
+        buttons = QHBoxLayout()
+        buttons.addWidget(self.do_button)
+        buttons.addWidget(self.leave_button)
+        buttons.addStretch()
+        self.column = QVBoxLayout(self)
+        self.column.setContentsMargins(14, 10, 14, 10)
+        self.column.setSpacing(6)
+        self.column.addWidget(heading(title))
+        self.column.addLayout(self.body)
+        self.column.addWidget(self.told)
+        self.column.addWidget(self.fault)
+        self.column.addSpacing(4)
+        self.column.addLayout(buttons)
+        self.column.addStretch()
+        self._pause = QTimer(self)
+        self._pause.setSingleShot(True)
+        self._pause.setInterval(_PAUSE)
+        self._pause.timeout.connect(self.foresee)
+
+    @property
+    def table(self) -> Table:
+        """The table that the step is given."""
+        table = self.session.before(self.place) if self.place is not None else self.session.table
+        assert table is not None
+        return table
+
+    def step(self) -> Step:
+        """The step that the fields say.
+
+        Raises
+        ------
+        Refusal
+            They do not say one yet.
+        """
+        raise TypeError(f"{type(self).__name__} makes no step by itself")
+
+    def changed(self) -> None:
+        """The fields say something else: work out soon what would come of it."""
+        self._pause.start()
+
+    def foresee(self) -> None:
+        """Tell what would come of the step."""
+        try:
+            step = self.step()
+        except Refusal as refusal:
+            self.say("", str(refusal))
+            return
+        self.session.foresee(step, self._show, self.table)
+
+    def _show(self, foreseen: Foreseen) -> None:
+        if foreseen.done is None:
+            self.say("", foreseen.refusal)
+        else:
+            self.say(self.words_of(foreseen), "")
+
+    def words_of(self, foreseen: Foreseen) -> str:
+        """What would come of the step, in words."""
+        return foreseen.done.told if foreseen.done else ""
+
+    def say(self, told: str, fault: str) -> None:
+        """Tell what would come of it, or what is wrong."""
+        self.told.setText(told)
+        self.fault.setText(fault)
+        self.fault.setVisible(bool(fault))
+
+    def do(self) -> None:
+        """Do the step, if the fields say one."""
+        try:
+            step = self.step()
+        except Refusal as refusal:
+            self.say("", str(refusal))
+            return
+        self.asked.emit(step)
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        """Escape leaves it, Enter in a field does it."""
+        if event is not None and event.key() == Qt.Key.Key_Escape:
+            self.left.emit()
+        elif event is not None and event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            self.do()
+        else:
+            super().keyPressEvent(event)
+
+
+def variable_chooser(name: str, columns: Sequence[Column], present: str = "") -> QComboBox:
+    """A list of variables that can be typed into, since there may be a thousand."""
+    box = chooser(name)
+    box.setEditable(True)
+    box.setInsertPolicy(QComboBox.InsertPolicy.NoInsert)
+    if completer := box.completer():
+        completer.setFilterMode(Qt.MatchFlag.MatchContains)
+        completer.setCompletionMode(completer.CompletionMode.PopupCompletion)
+    for column in columns:
+        box.addItem(printable(column.label), column.name)
+    choose_variable(box, present)
+    return box
+
+
+def choose_variable(box: QComboBox, name: str) -> None:
+    """Let a list of variables show one of them, if it is there."""
+    place = box.findData(name)
+    if place >= 0:
+        box.setCurrentIndex(place)
+
+
+def chosen_variable(box: QComboBox, table: Table) -> Column:
+    """The variable that a list shows, or whose name was typed into it.
+
+    Raises
+    ------
+    VariableError
+        There is none of that name.
+    """
+    typed = box.currentText().strip()
+    if box.currentIndex() >= 0 and box.itemText(box.currentIndex()) == typed:
+        return table.column(str(box.currentData()))
+    return table.column(typed)
+
+
+def numbers_of(table: Table) -> list[NumberColumn]:
+    """The variables of a table that hold numbers or dates."""
+    return [column for column in table.columns if isinstance(column, NumberColumn)]

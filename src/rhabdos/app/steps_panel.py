@@ -1,0 +1,306 @@
+"""How these rows came about: one sentence a step, each struck out by a click."""
+
+from functools import partial
+from html import escape
+from typing import TYPE_CHECKING
+
+from PyQt6.QtCore import QPoint, Qt, pyqtSignal
+from PyQt6.QtGui import QKeyEvent, QMouseEvent
+from PyQt6.QtWidgets import (
+    QCheckBox,
+    QFrame,
+    QHBoxLayout,
+    QLabel,
+    QScrollArea,
+    QToolButton,
+    QVBoxLayout,
+    QWidget,
+)
+
+from rhabdos.app.choices import Choices
+from rhabdos.app.fields import heading, quiet
+from rhabdos.app.session import Session
+from rhabdos.app.theme import theme
+from rhabdos.data.steps.step import Piece, Step, choice, said
+from rhabdos.quoting import file_named, printable
+
+if TYPE_CHECKING:
+    from rhabdos.data.preparing import Stage
+
+ADDING = (
+    ("keep", "Keep rows"),
+    ("make", "Make a variable"),
+    ("join", "Join a table"),
+    ("stack", "Stack tables"),
+    ("gather", "Gather columns"),
+)
+"""What can be added, by its kind."""
+
+
+class StepsPanel(QWidget):
+    """The sentences, and what can be added to them.
+
+    Signals
+    -------
+    added : the kind of a step that shall be made.
+    opened : the place of a step whose choice was clicked; −1 is how the rows are read.
+    """
+
+    added = pyqtSignal(str)
+    opened = pyqtSignal(int)
+
+    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setObjectName("variables")
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self._session = session
+        self.cards: list[StepCard] = []
+        self.chosen = -2
+        """The place of the sentence that is chosen; −1 is how the rows are read."""
+        title = heading("How these rows came about")
+        title.setWordWrap(True)
+        title.setContentsMargins(14, 10, 14, 4)
+        self._list = QVBoxLayout()
+        self._list.setContentsMargins(0, 0, 0, 0)
+        self._list.setSpacing(0)
+        inner = QWidget()
+        inner.setObjectName("variables")
+        column = QVBoxLayout(inner)
+        column.setContentsMargins(0, 0, 0, 8)
+        column.setSpacing(0)
+        column.addLayout(self._list)
+        column.addSpacing(10)
+        column.addLayout(self._adding())
+        column.addStretch()
+        self._area = QScrollArea()
+        self._area.setObjectName("settings")
+        self._area.setFrameShape(QFrame.Shape.NoFrame)
+        self._area.setWidgetResizable(True)
+        self._area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self._area.setWidget(inner)
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(0, 0, 0, 0)
+        layout.setSpacing(0)
+        layout.addWidget(title)
+        layout.addWidget(self._area, 1)
+
+    def _adding(self) -> QVBoxLayout:
+        rows = QVBoxLayout()
+        rows.setContentsMargins(14, 0, 14, 0)
+        rows.setSpacing(5)
+        self.add_buttons: dict[str, QToolButton] = {}
+        for kind, words in ADDING:
+            button = QToolButton()
+            button.setObjectName("add")
+            button.setText(f"+ {words}")
+            button.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+            button.clicked.connect(partial(self.added.emit, kind))
+            self.add_buttons[kind] = button
+            rows.addWidget(button)
+        return rows
+
+    def show_steps(self) -> None:
+        """Show the steps of the document."""
+        steps, stages = self._session.document.steps, self._session.stages
+        wanted: list[tuple[int, Step | None]] = []
+        if not steps or not steps[0].begins:
+            wanted.append((-1, None))
+        wanted += list(enumerate(steps))
+        focused = next((c.place for c in self.cards if c.isAncestorOf(self.focusWidget())), None)
+        for card in self.cards:
+            self._list.removeWidget(card)
+            card.hide()
+            card.deleteLater()
+        self.cards = []
+        for place, step in wanted:
+            stage = stages[place] if 0 <= place < len(stages) else None
+            card = StepCard(self, place, step, self._pieces(step), self._told(step, stage))
+            self._list.addWidget(card)
+            self.cards.append(card)
+            if place == focused:
+                card.setFocus()
+        self.choose(self.chosen)
+
+    def _pieces(self, step: Step | None) -> tuple[Piece, ...]:
+        """A step in words; of reading, with the file that is read."""
+        source = self._session.document.source
+        if step is not None and not (step.begins and not step.makes_rows):
+            return step.said()
+        name = file_named(source.path.name) if source and source.path else "the demo data"
+        from rhabdos.data.steps.reading import Read
+
+        manner = step.manner() if isinstance(step, Read) else []
+        return said("Read from ", choice(name), *manner, ".")
+
+    def _told(self, step: Step | None, stage: "Stage | None") -> str:
+        if stage is not None:
+            return stage.told
+        table = self._session.before(0)
+        if step is None and table is not None:
+            variables = len(table.columns)
+            return f"{table.rows:,} rows, {variables:,} variables"
+        return ""
+
+    def choose(self, place: int) -> None:
+        """Mark a sentence as the one that is chosen."""
+        self.chosen = place
+        for card in self.cards:
+            card.mark(card.place == place)
+
+    # What a hand asks of a step
+
+    def strike(self, place: int) -> None:
+        """Strike a step out, or take it back."""
+        from rhabdos.data.amending import struck
+
+        steps = self._session.document.steps
+        words = "Take back" if steps[place].off else "Strike out"
+        self._session.ask_steps(f"{words}: {steps[place].words}", struck(steps, place))
+
+    def take_away(self, place: int) -> None:
+        """Take a step away."""
+        from rhabdos.data.amending import without_step
+
+        steps = self._session.document.steps
+        self._session.ask_steps(f"Take away: {steps[place].words}", without_step(steps, place))
+
+    def shift(self, place: int, by: int) -> None:
+        """Do a step earlier or later."""
+        from rhabdos.data.amending import with_step_moved
+
+        steps = self._session.document.steps
+        words = "Earlier" if by < 0 else "Later"
+        self.chosen = place + by
+        self._session.ask_steps(f"{words}: {steps[place].words}", with_step_moved(steps, place, by))
+
+
+class StepCard(QFrame):
+    """One sentence, with a tick that strikes it out, and what it touched."""
+
+    def __init__(
+        self,
+        panel: StepsPanel,
+        place: int,
+        step: Step | None,
+        pieces: tuple[Piece, ...],
+        told: str,
+    ) -> None:
+        super().__init__(panel)
+        self.setObjectName("step")
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self._panel = panel
+        self.place = place
+        self._off = step is not None and step.off
+        self._fixed = step is None or step.begins
+        """Whether it stands first for good."""
+        words = "".join(piece.text for piece in pieces)
+        self.setAccessibleName(printable(words))
+        self.setAccessibleDescription(told)
+        self.tick = QCheckBox()
+        self.tick.setAccessibleName("In force")
+        self.tick.setToolTip("Untick to strike this out; it stays here and does nothing.")
+        self.tick.setChecked(not self._off)
+        self.tick.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        self.tick.clicked.connect(lambda: panel.strike(place))
+        self.sentence = QLabel(_rich(pieces, self._off))
+        self.sentence.setTextFormat(Qt.TextFormat.RichText)
+        self.sentence.setWordWrap(True)
+        self.sentence.setMinimumWidth(1)
+        self.sentence.setTextInteractionFlags(Qt.TextInteractionFlag.LinksAccessibleByMouse)
+        self.sentence.linkActivated.connect(lambda _link: self._open())
+        self.told = quiet(told)
+        self.more = QToolButton()
+        self.more.setObjectName("choice")
+        self.more.setText("more")
+        self.more.setAccessibleName("What can be done with this step")
+        self.more.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        self.more.clicked.connect(self.offer)
+        under = QHBoxLayout()
+        under.setContentsMargins(0, 0, 0, 0)
+        under.addWidget(self.told, 1)
+        under.addWidget(self.more, 0, Qt.AlignmentFlag.AlignTop)
+        text = QVBoxLayout()
+        text.setSpacing(1)
+        text.addWidget(self.sentence)
+        text.addLayout(under)
+        layout = QHBoxLayout(self)
+        layout.setContentsMargins(11, 6, 14, 7)
+        layout.setSpacing(5)
+        layout.addWidget(self.tick, 0, Qt.AlignmentFlag.AlignTop)
+        layout.addLayout(text, 1)
+        if step is None:
+            self.tick.hide()
+        self.mark(False)
+
+    def mark(self, chosen: bool) -> None:
+        """Show whether it is the sentence that is chosen."""
+        self.setProperty("chosen", chosen)
+        self.more.setVisible(chosen and self.place >= 0)
+        if style := self.style():
+            style.unpolish(self)
+            style.polish(self)
+
+    def _open(self) -> None:
+        self._panel.choose(self.place)
+        self._panel.opened.emit(self.place)
+
+    def offer(self) -> None:
+        """What can be done with the step, as a menu."""
+        panel, place = self._panel, self.place
+        menu = Choices(self)
+        menu.offer("Change …", self._open)
+        menu.offer("Take back" if self._off else "Strike out", lambda: panel.strike(place))
+        if not self._fixed:
+            menu.offer("Earlier", lambda: panel.shift(place, -1))
+            menu.offer("Later", lambda: panel.shift(place, 1))
+        menu.offer("Take away", lambda: panel.take_away(place))
+        menu.open_at(self.more.mapToGlobal(QPoint(0, self.more.height() + 1)))
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        """Choose the sentence."""
+        self.setFocus()
+        self._panel.choose(self.place)
+        super().mousePressEvent(event)
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        """Enter changes, Space strikes out, Del takes away, Alt and arrows move."""
+        if event is None:
+            return
+        key, alt = event.key(), bool(event.modifiers() & Qt.KeyboardModifier.AltModifier)
+        real = self.place >= 0
+        if key in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            self._open()
+        elif key == Qt.Key.Key_Space and real:
+            self._panel.strike(self.place)
+        elif key == Qt.Key.Key_Delete and real:
+            self._panel.take_away(self.place)
+        elif key in (Qt.Key.Key_Up, Qt.Key.Key_Down):
+            by = -1 if key == Qt.Key.Key_Up else 1
+            if alt and real and not self._fixed:
+                self._panel.shift(self.place, by)
+            elif not alt:
+                self._step(by)
+        else:
+            super().keyPressEvent(event)
+
+    def _step(self, by: int) -> None:
+        cards = self._panel.cards
+        there = cards.index(self) + by
+        if 0 <= there < len(cards):
+            cards[there].setFocus()
+            self._panel.choose(cards[there].place)
+
+
+def _rich(pieces: tuple[Piece, ...], off: bool) -> str:
+    """A sentence with its choices underlined; struck out where it is not in force."""
+    t = theme()
+    words = ""
+    for piece in pieces:
+        text = escape(printable(piece.text))
+        if piece.choice:
+            colour = t.quiet if off else t.ink
+            words += f"<a href='#' style='color:{colour}'>{text}</a>"
+        else:
+            words += text
+    return f"<s style='color:{t.quiet}'>{words}</s>" if off else words

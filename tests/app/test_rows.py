@@ -1,0 +1,394 @@
+"""The place of rows, by mouse and keyboard: sentences, rows, and the facts of a variable."""
+
+import numpy as np
+import pytest
+from PyQt6.QtCore import QPoint, Qt
+from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QApplication, QMenu
+
+from rhabdos.app.rows_view import HEADER, ROW
+from rhabdos.data.columns import NumberColumn
+from rhabdos.data.steps.keep import KeepRows
+from rhabdos.data.steps.missing import DeclareMissing
+from rhabdos.data.steps.naming import RenameLevels
+from rhabdos.data.table import Table
+
+LEFT = Qt.MouseButton.LeftButton
+
+
+class Rows:
+    """What a user does in the place of rows."""
+
+    def __init__(self, hands) -> None:
+        self.hands = hands
+        hands.press("F3")
+        self.place = hands.window.rows_place
+        self.view, self.facts, self.steps = self.place.view, self.place.facts, self.place.steps
+        QApplication.processEvents()
+
+    def sentences(self):
+        return [card.accessibleName() for card in self.steps.cards]
+
+    def told(self):
+        return [card.accessibleDescription() for card in self.steps.cards]
+
+    def click_name(self, name):
+        """Click a variable's name over the rows."""
+        column = [c.name for c in self.view.table.columns].index(name)
+        self.view.go_to(self.view.row, column)
+        x = self.view._x(column) + 20
+        QTest.mouseClick(self.view.viewport(), LEFT, pos=QPoint(x, 12))
+
+    def click_cell(self, place, name, button=LEFT):
+        column = [c.name for c in self.view.table.columns].index(name)
+        self.view.go_to(place, column)
+        top = HEADER + place * ROW - self.view.verticalScrollBar().value()
+        where = QPoint(self.view._x(column) + 10, top + ROW // 2)
+        QTest.mouseClick(self.view.viewport(), button, pos=where)
+        return where
+
+    def column(self, name):
+        return self.hands.window.session.table.column(name)
+
+    def choose_kind(self, kind):
+        box = self.facts.kind
+        box.setCurrentIndex(box.findText(kind))
+        box.activated.emit(box.currentIndex())
+        QApplication.processEvents()
+
+    def press_deed(self, beginning):
+        button = next(
+            b for n in self.facts.notices for b in n.buttons if b.text().startswith(beginning)
+        )
+        QTest.mouseClick(button, LEFT)
+        QApplication.processEvents()
+
+    def notices(self):
+        return [notice.text.text() for notice in self.facts.notices]
+
+    def wait(self):
+        session = self.hands.window.session
+        self.hands.qtbot.waitUntil(lambda: not session.runner.running(), timeout=10_000)
+        QTest.qWait(260)
+        self.hands.qtbot.waitUntil(lambda: not session.runner.running(), timeout=10_000)
+
+
+@pytest.fixture
+def rows(hands):
+    return Rows(hands)
+
+
+def test_rows_are_reached_by_key_and_by_word_and_the_sentence_stays(hands, rows):
+    window = hands.window
+    assert window.place == "rows"
+    assert window.sentence.isVisible()
+    QTest.mouseClick(window.place_words.buttons["figure"], LEFT)
+    assert window.place == "figure"
+    assert window.stage.canvas.isVisible()
+    QTest.mouseClick(window.place_words.buttons["rows"], LEFT)
+    assert rows.view.isVisible()
+    assert rows.sentences() == ["Read from the demo data."]
+    assert rows.told() == ["2,416 rows, 20 variables"]
+
+
+def test_a_code_is_typed_as_missing_in_one_place_and_struck_out_by_a_click(hands, rows):
+    rows.click_name("Water temperature")
+    before = rows.column("Water temperature").missing
+    hands.type_into(rows.facts.missing, "-9")
+    assert rows.column("Water temperature").missing == before + 23
+    assert rows.sentences()[1] == "In Water temperature, −9 stands for missing."
+    assert rows.told()[1] == "23 values"
+    QTest.mouseClick(rows.steps.cards[1].tick, LEFT)
+    assert rows.column("Water temperature").missing == before
+    assert rows.told()[1] == "struck out"
+    hands.press("Ctrl+Z")
+    hands.press("Ctrl+Z")
+    assert rows.sentences() == ["Read from the demo data."]
+    hands.press("Ctrl+Shift+Z")
+    assert rows.column("Water temperature").missing == before + 23
+    hands.type_into(rows.facts.missing, "")
+    assert rows.sentences() == ["Read from the demo data."]
+
+
+def test_levels_that_differ_by_case_are_made_one_by_the_cure(hands, rows):
+    rows.click_name("Culture")
+    assert "“rack” (449) and “Rack ” (54)" in rows.notices()[0]
+    rows.press_deed("Make them one")
+    assert rows.column("Culture").levels == ("basket", "line", "rack")
+    assert rows.notices() == []
+    assert rows.sentences()[1] == "In Culture, “Rack ” became rack."
+
+
+def test_a_level_gets_another_name_and_is_called_so_everywhere(hands, rows):
+    rows.click_name("Bay")
+    table = rows.facts.levels
+    item = table.item(1, 0)
+    assert item.text() == "Saltmere"
+    table.setCurrentCell(1, 0)
+    table.editItem(item)
+    editor = QApplication.focusWidget()
+    editor.selectAll()
+    QTest.keyClicks(editor, "Salt Mere")
+    QTest.keyClick(editor, Qt.Key.Key_Return)
+    QApplication.processEvents()
+    assert rows.column("Bay").levels[1] == "Salt Mere"
+    assert "Salt Mere" in [group.label for group in hands.readings.groups]
+    table.setCurrentCell(2, 0)
+    QTest.keyClick(table, Qt.Key.Key_Up, Qt.KeyboardModifier.AltModifier)
+    QApplication.processEvents()
+    assert rows.column("Bay").levels == ("Heron Sound", "Wick Narrows", "Salt Mere")
+    assert rows.column("Bay").kind == "ordered category"
+
+
+def test_a_kind_that_loses_nothing_is_changed_at_once_and_comes_back(hands, rows):
+    rows.click_name("Cracked")
+    rows.choose_kind("yes/no")
+    assert rows.column("Cracked").kind == "yes/no"
+    assert rows.column("Cracked").levels == ("0", "1")
+    rows.choose_kind("number")
+    assert rows.column("Cracked").kind == "number"
+    assert len(rows.sentences()) == 2
+
+
+def test_before_a_kind_loses_something_a_notice_says_what(hands, rows):
+    rows.click_name("Tag")
+    rows.choose_kind("number")
+    assert rows.column("Tag").kind == "label"
+    assert rows.notices()[0].startswith("2,416 values are not numbers: “T-2")
+    assert "and 2,412 more" in rows.notices()[0]
+    rows.press_deed("Leave it")
+    assert rows.facts.kind.currentText() == "label"
+    assert rows.column("Tag").kind == "label"
+
+
+def test_a_category_of_many_levels_is_offered_as_classes(hands, rows):
+    rows.click_name("Water temperature")
+    rows.choose_kind("category")
+    assert "it would have" in rows.notices()[0]
+    rows.press_deed("Cut it into classes")
+    form = rows.place.form
+    hands.type_into(form.cuts, "10, 15")
+    QTest.mouseClick(form.do_button, LEFT)
+    made = rows.column("Water temperature, in classes")
+    assert made.levels == ("below 10", "10 to 15", "15 or more")
+
+
+def test_a_name_and_a_unit_are_typed_and_the_axis_follows(hands, rows):
+    rows.click_name("Shell length")
+    hands.type_into(rows.facts.label, "Length of shell")
+    hands.type_into(rows.facts.unit, "millimetres")
+    assert len(rows.sentences()) == 2
+    assert hands.readings.variable.label == "Length of shell"
+    assert hands.sentence().startswith("Length of shell of every row")
+
+
+def test_bounds_are_typed_and_what_lies_beyond_is_told(hands, rows):
+    rows.click_name("Shell length")
+    hands.type_into(rows.facts.least, "45")
+    assert rows.column("Shell length").lower == 45
+    below = int((rows.column("Shell length").values < 45).sum())
+    assert below
+    assert any(f"{below} value" in text for text in rows.notices())
+    hands.type_into(rows.facts.greatest, "wide")
+    assert "is no number" in rows.facts.fault.text()
+    assert rows.column("Shell length").upper is None
+
+
+def test_rows_are_kept_by_levels_and_the_sentence_says_how_many(hands, rows):
+    hands.press("Ctrl+K")
+    form = rows.place.form
+    part = form.parts[0]
+    part.variable.setCurrentIndex(part.variable.findText("Season"))
+    part.variable.activated.emit(part.variable.currentIndex())
+    item = next(
+        part.levels.item(i) for i in range(4) if part.levels.item(i).text().startswith("Winter")
+    )
+    item.setCheckState(Qt.CheckState.Checked)
+    rows.wait()
+    assert form.told.text() == "598 of 2,416 rows would stay."
+    QTest.mouseClick(form.do_button, LEFT)
+    assert hands.window.session.table.rows == 598
+    assert "of 598 of 2,416 rows, those whose season is “Winter”" in hands.sentence()
+    assert rows.place.form is None
+    QTest.mouseClick(rows.steps.cards[1].tick, LEFT)
+    assert hands.window.session.table.rows == 2416
+
+
+def test_a_kept_range_is_changed_by_its_phrase(hands, rows):
+    rows.click_name("Shell length")
+    QTest.mouseClick(rows.steps.add_buttons["keep"], LEFT)
+    part = rows.place.form.parts[0]
+    QTest.keyClicks(part.low, "60")
+    QTest.keyClicks(part.high, "80")
+    QTest.keyClick(part.high, Qt.Key.Key_Return)
+    values = rows.hands.window.session.before(0).column("Shell length").values
+    assert hands.window.session.table.rows == int(((values >= 60) & (values <= 80)).sum())
+    card = rows.steps.cards[1]
+    card.setFocus()
+    QTest.keyClick(card, Qt.Key.Key_Return)
+    part = rows.place.form.parts[0]
+    assert (part.low.text(), part.high.text()) == ("60", "80")
+    hands.type_into(part.high, "70")
+    assert hands.window.session.table.rows == int(((values >= 60) & (values <= 70)).sum())
+    assert len(rows.sentences()) == 2
+
+
+def test_a_range_that_makes_no_sense_is_told_and_nothing_is_done(hands, rows):
+    rows.click_name("Shell length")
+    rows.place.begin("keep")
+    part = rows.place.form.parts[0]
+    QTest.keyClicks(part.low, "80")
+    QTest.keyClicks(part.high, "60")
+    QTest.keyClick(part.high, Qt.Key.Key_Return)
+    assert "ends before it begins" in rows.place.form.fault.text()
+    assert hands.window.session.table.rows == 2416
+    QTest.keyClick(part.high, Qt.Key.Key_Escape)
+    assert rows.place.form is None
+
+
+def test_two_conditions_hold_both_or_one(hands, rows):
+    rows.place.begin("keep", "Bay")
+    form = rows.place.form
+    form.parts[0].levels.item(0).setCheckState(Qt.CheckState.Checked)
+    QTest.mouseClick(form.more, LEFT)
+    second = form.parts[1]
+    second.variable.setCurrentIndex(second.variable.findText("Stock"))
+    second.variable.activated.emit(second.variable.currentIndex())
+    second.levels.item(1).setCheckState(Qt.CheckState.Checked)
+    table = hands.window.session.table
+    bay, stock = table.column("Bay").codes == 0, table.column("Stock").codes == 1
+    assert form.step().done(table, None).table.rows == int((bay & stock).sum())
+    form.any.setCurrentIndex(1)
+    assert form.step().done(table, None).table.rows == int((bay | stock).sum())
+    QTest.mouseClick(second.away, LEFT)
+    assert len(form.step().where) == 1
+
+
+def test_a_variable_is_made_and_what_has_no_result_is_told(hands, rows):
+    rows.click_name("Barnacles")
+    QTest.mouseClick(rows.steps.add_buttons["make"], LEFT)
+    form = rows.place.form
+    assert form.name.text() == "log₁₀ Barnacles"
+    rows.wait()
+    zeros = int((rows.column("Barnacles").values == 0).sum())
+    assert f"{zeros:,} without one: log of 0" in form.told.text()
+    QTest.mouseClick(form.do_button, LEFT)
+    made = rows.column("log₁₀ Barnacles")
+    assert made.missing_as["log of 0"] == zeros
+    assert rows.view.chosen == "log₁₀ Barnacles"
+    assert rows.sentences()[1] == "log₁₀ Barnacles is log₁₀ of Barnacles."
+
+
+def test_steps_are_moved_and_taken_away_by_keys(hands, rows):
+    session = hands.window.session
+    session.prepare("a", DeclareMissing(variable="Water temperature", codes=(-9.0,)))
+    session.prepare("b", RenameLevels(variable="Culture", become={"Rack ": "rack"}))
+    first = rows.sentences()[1]
+    rows.steps.cards[2].setFocus()
+    QTest.keyClick(rows.steps.cards[2], Qt.Key.Key_Up, Qt.KeyboardModifier.AltModifier)
+    assert rows.sentences()[2] == first
+    assert rows.steps.chosen == 0
+    rows.steps.cards[1].setFocus()
+    QTest.keyClick(rows.steps.cards[1], Qt.Key.Key_Delete)
+    assert rows.sentences()[1:] == [first]
+    QTest.keyClick(rows.steps.cards[1], Qt.Key.Key_Space)
+    assert rows.told()[1] == "struck out"
+
+
+def test_rows_are_sorted_found_and_walked_by_keys(hands, rows):
+    view = rows.view
+    values = rows.column("Shell length").values
+    rows.click_name("Shell length")
+    rows.click_name("Shell length")
+    assert values[view.row_at(0)] == np.nanmin(values)
+    rows.click_name("Shell length")
+    assert values[view.row_at(0)] == np.nanmax(values)
+    rows.click_name("Shell length")
+    assert view.row_at(0) == 0
+    QTest.keyClicks(rows.place.search, "T-2100")
+    QTest.keyClick(rows.place.search, Qt.Key.Key_Return)
+    assert rows.place.hits.text() == "1 of 1 row"
+    assert view.current[0] == 99
+    hands.keys(view, (Qt.Key.Key_End, Qt.KeyboardModifier.ControlModifier))
+    assert (view.row, view.column) == (2415, view.column)
+    hands.keys(view, Qt.Key.Key_PageUp, Qt.Key.Key_Up, Qt.Key.Key_Home, Qt.Key.Key_Right)
+    assert view.row < 2415
+    assert view.column == 1
+    assert view.accessibleDescription().startswith(f"Row {view.row + 1:,}, Bay: ")
+
+
+def test_a_missing_cell_says_what_stood_there(hands, rows):
+    hands.window.session.prepare("a", DeclareMissing(variable="Water temperature", codes=(-9.0,)))
+    column = rows.column("Water temperature")
+    row = int(column.stood.rows[0])
+    rows.click_cell(row, "Water temperature")
+    assert rows.view.accessibleDescription().endswith("−9 · missing")
+    assert "−9 stands for missing" in hands.window.statusBar().currentMessage()
+
+
+def test_a_cell_offers_what_can_be_done_with_it(hands, rows, monkeypatch):
+    opened = []
+    monkeypatch.setattr(QMenu, "popup", lambda menu, _place: opened.append(menu))
+    row = int(np.flatnonzero(rows.column("Season").codes == 0)[0])
+    level = rows.column("Season").levels[0]
+    where = rows.click_cell(row, "Season")
+    rows.view.menu_asked.emit(row, "Season", rows.view.viewport().mapToGlobal(where))
+    action = next(a for a in opened[0].actions() if a.text() == f"Keep only rows of {level}")
+    action.trigger()
+    assert hands.window.session.table.column("Season").levels == (level,)
+    assert isinstance(hands.window.session.document.steps[-1], KeepRows)
+
+
+def test_a_row_is_shown_in_the_figure(hands, rows):
+    rows.click_cell(4, "Shell length")
+    QTest.keyClick(rows.view, Qt.Key.Key_Return)
+    assert hands.window.place == "figure"
+    assert hands.window.stage.canvas.pointed_row == ("Shell length", 4)
+    hands.press("F3")
+    rows.click_cell(4, "Wet mass")
+    QTest.keyClick(rows.view, Qt.Key.Key_Return)
+    assert hands.readings.variable.name == "Wet mass"
+
+
+def test_nothing_grows_with_the_rows_that_are_not_in_sight(hands, rows, monkeypatch):
+    values = np.arange(10_000_000.0)
+    table = Table("many", (NumberColumn("v", values=values),))
+    read = []
+    rows.view.show_table(table)
+    real = rows.view._read
+    monkeypatch.setattr(rows.view, "_read", lambda c, r: read.append(r) or real(c, r))
+    rows.view.go_to(9_999_999)
+    rows.view.viewport().repaint()
+    assert 9_999_999 in read
+    assert len(set(read)) < 100
+
+
+def test_the_rows_phrase_leads_to_rows_and_back_to_all(hands, rows):
+    hands.press("F4")
+    menu = hands.click_phrase("rows")
+    hands.pick(menu, "See the rows")
+    assert hands.window.place == "rows"
+    rows.click_cell(0, "Season")
+    rows.place._ask(KeepRows(where=rows_of("Winter")))
+    hands.press("F4")
+    assert hands.window.session.table.rows == 598
+    hands.pick(hands.click_phrase("rows"), "All 2,416 rows again")
+    assert hands.window.session.table.rows == 2416
+    assert hands.window.session.document.steps[-1].off
+
+
+def rows_of(level):
+    from rhabdos.data.steps.keep import Condition
+
+    return (Condition(variable="Season", levels=(level,)),)
+
+
+def test_a_variable_that_is_drawn_and_changes_its_kind_leaves_what_can_be_drawn(hands, rows):
+    hands.window._draw("Cracked")
+    hands.press("F3")
+    rows.click_name("Cracked")
+    rows.choose_kind("yes/no")
+    assert hands.readings is not None
+    assert hands.readings.variable.name != "Cracked"
+    hands.press("Ctrl+Z")
+    assert hands.readings.variable.name == "Cracked"
