@@ -183,7 +183,7 @@ class JoinForm(StepForm):
             step = self.step()
         except Refusal as refusal:
             if self.other is not None:
-                self.say("", str(refusal))
+                self.say(str(refusal), "")
             return
         table, other = self.table, self.other
         assert other is not None

@@ -92,7 +92,7 @@ class KeepForm(StepForm):
 
     def _show_parts(self) -> None:
         several = len(self.parts) > 1
-        self.any.setEnabled(several)
+        self.any.setVisible(several)
         for part in self.parts:
             part.away.setVisible(several)
 
@@ -126,7 +126,6 @@ class ConditionPart(QFrame):
         self.levels = QListWidget()
         self.levels.setObjectName("ticks")
         self.levels.setAccessibleName("Levels")
-        self.levels.setMaximumHeight(150)
         self.low, self.high, self.text = QLineEdit(), QLineEdit(), QLineEdit()
         self.low.setAccessibleName("From")
         self.high.setAccessibleName("To")
@@ -194,6 +193,7 @@ class ConditionPart(QFrame):
                 item.setCheckState(Qt.CheckState.Unchecked)
                 self.levels.addItem(item)
         self.levels.blockSignals(False)
+        self.levels.setFixedHeight(22 * min(max(self.levels.count(), 2), 8) + 8)
         hidden = len(column.levels) - _MOST_LEVELS if isinstance(column, CategoryColumn) else 0
         self.note.setText(f"{hidden:,} more levels are kept by their text." if hidden > 0 else "")
         self._choose_way()

@@ -16,43 +16,58 @@ from rhabdos.stats.binning import by_count, counts
 from rhabdos.stats.rules import by_rule
 
 _MOST_BARS = 20
+_MOST_LEVELS = 24
 _AT_ONCE_ROWS = 20_000
 # Of a longer column every k-th value is looked at, which no eye could tell at this size
 _MOST_READ = 1_000_000
 
 
 class Silhouette(Struct, frozen=True, eq=False):
-    """Shares of the greatest height (numbers) or of all rows (groups), from left to right."""
+    """Shares of the greatest height (numbers) or of all rows (groups), from left to right.
+
+    ``ends`` are the smallest and the largest number; ``levels`` how many rows have each of the
+    first levels, in their order.
+    """
 
     shares: FloatArray
     bars: bool
+    ends: tuple[float, float] | None = None
+    levels: tuple[int, ...] = ()
 
 
 def silhouette(column: Column) -> Silhouette:
     """The shape of a variable in a few bars, or its levels' shares of the rows."""
+    from rhabdos.data.problems import problems_of
+
+    problems_of(column)  # kept with it, for who asks next
     if isinstance(column, NumberColumn):
-        return Silhouette(_bars(column), bars=True)
+        return _bars(column)
     if isinstance(column, CategoryColumn):
-        tallest = np.sort(column.level_counts)[::-1]
-        return Silhouette(tallest[:12] / max(1, int(tallest.sum())), bars=False)
+        counted = column.level_counts
+        tallest = np.sort(counted)[::-1]
+        shares = tallest[:12] / max(1, int(tallest.sum()))
+        return Silhouette(shares, bars=False, levels=tuple(counted[:_MOST_LEVELS].tolist()))
     assert isinstance(column, LabelColumn)
     return Silhouette(np.full(min(column.distinct, 12), 1 / 24), bars=False)
 
 
-def _bars(column: NumberColumn) -> FloatArray:
+def _bars(column: NumberColumn) -> Silhouette:
     seen = column.values[:: max(1, -(-len(column.values) // _MOST_READ))]
     values = np.sort(seen[~np.isnan(seen)])
+    nothing = Silhouette(np.empty(0), bars=True)
     if not len(values):
-        return np.empty(0)
+        return nothing
     sample = Sample(column.label, values)
     try:
         edges = by_rule(sample, "automatic").edges
         if edges.count > _MOST_BARS:
             edges = by_count(sample, _MOST_BARS)
     except Refusal:
-        return np.empty(0)
+        return nothing
     heights = counts(sample, edges)
-    return np.asarray(heights / max(1, heights.max()), dtype=np.float64)
+    shares = np.asarray(heights / max(1, heights.max()), dtype=np.float64)
+    ends = float(np.nanmin(column.values)), float(np.nanmax(column.values))
+    return Silhouette(shares, bars=True, ends=ends)
 
 
 def paint_silhouette(painter: QPainter, place: QRect, silhouette: Silhouette) -> None:
@@ -107,6 +122,10 @@ class Silhouettes(QObject):
             self._waiting.append(column)
             self._begin.start()
         return None
+
+    def known(self, column: Column) -> bool:
+        """Whether the silhouette of a column was worked out."""
+        return id(column) in self._kept
 
     def forget(self) -> None:
         """Let go of another table's silhouettes."""

@@ -88,7 +88,7 @@ class StepForm(QWidget):
         try:
             step = self.step()
         except Refusal as refusal:
-            self.say("", str(refusal))
+            self.say(str(refusal), "")  # which is no fault before it is done
             return
         self.session.foresee(step, self._show, self.table)
 

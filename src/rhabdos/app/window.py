@@ -44,6 +44,7 @@ from rhabdos.scene.marks import Meaning
 if TYPE_CHECKING:
     from rhabdos.app.bell import Bell
     from rhabdos.app.filing import Filing
+    from rhabdos.app.overview import Overview
     from rhabdos.app.reach import Reach
     from rhabdos.app.rows_place import RowsPlace
 
@@ -146,6 +147,17 @@ class Window(QMainWindow):
         rows.told.connect(self._tell)
         self.places.addWidget(rows)
         return rows
+
+    @cached_property
+    def overview(self) -> "Overview":
+        """Every variable's first look."""
+        from rhabdos.app.overview import Overview
+
+        overview = Overview(self.variables.silhouettes)
+        overview.opened.connect(self._draw)
+        overview.rows_asked.connect(self._put_right)
+        self.places.addWidget(overview)
+        return overview
 
     def _filing(self, name: str) -> Callable[[], None]:
         return lambda: getattr(self.filing, name)()
@@ -314,13 +326,31 @@ class Window(QMainWindow):
         if self.session.table is None and place != "figure":
             place = "figure"
         self._place = place
-        self.places.setCurrentWidget(self.rows if place == "figure" else self.rows_place)
         if place == "rows":
-            self.rows_place.show_table()
+            self.places.setCurrentWidget(self.rows_place)
             self.rows_place.view.setFocus()
-        elif place == "figure":
+        elif place == "overview":
+            self.places.setCurrentWidget(self.overview)
+            self.overview.cards.setFocus()
+        else:
+            self.places.setCurrentWidget(self.rows)
             self.stage.canvas.setFocus()
+        self._show_place()
         self.place_words.mark(place)
+
+    def _show_place(self) -> None:
+        """Let the place in sight show what is there now."""
+        if self._place == "rows":
+            self.rows_place.show_table()
+        elif self._place == "overview":
+            readings = self.session.readings
+            columns = (*readings.variables, *readings.gathered.factors) if readings else ()
+            self.overview.show_table(self.session.table, {column.name for column in columns})
+
+    def _put_right(self, name: str) -> None:
+        """Bring the facts of a variable in sight."""
+        self.go_to("rows")
+        self.rows_place.choose(name)
 
     def begin_step(self, kind: str) -> None:
         """Open the form of a step."""
@@ -366,8 +396,7 @@ class Window(QMainWindow):
 
     def _show_figure(self) -> None:
         readings, history = self.session.readings, self.session.history
-        if self._place == "rows":
-            self.rows_place.show_table()
+        self._show_place()
         self.undo_action.setText(f"Undo {history.undo_name}" if history.undo_name else "Undo")
         self.redo_action.setText(f"Redo {history.redo_name}" if history.redo_name else "Redo")
         self.undo_action.setEnabled(history.undo_name is not None)

@@ -48,13 +48,9 @@ def places_of(column: NumberColumn) -> int | None:
 
 def cell_reader(column: Column) -> Callable[[int], Cell]:
     """Reads the cells of a column by their row, from 0."""
-    if isinstance(column, DateColumn):
-        return lambda row: _number(column, row, column.written)
     if isinstance(column, NumberColumn):
-        places = places_of(column)
-        if places is None:
-            return lambda row: _number(column, row, exact)
-        return lambda row: _number(column, row, lambda value: _plain(value, places))
+        written = value_writer(column)
+        return lambda row: _number(column, row, written)
     if isinstance(column, CategoryColumn):
         levels = [printable(level[:_LONGEST]) for level in column.levels]
         codes = column.codes
@@ -62,6 +58,14 @@ def cell_reader(column: Column) -> Callable[[int], Cell]:
     assert isinstance(column, LabelColumn)
     texts = column.texts
     return lambda row: _label(column, texts[row], row)
+
+
+def value_writer(column: NumberColumn) -> Callable[[float], str]:
+    """Writes values of a column, all with as many places."""
+    if isinstance(column, DateColumn):
+        return column.written
+    places = places_of(column)
+    return exact if places is None else lambda value: _plain(value, places)
 
 
 def _plain(value: float, places: int) -> str:

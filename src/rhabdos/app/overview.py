@@ -1,0 +1,400 @@
+"""The place of overview: every variable's first look on one page."""
+
+from msgspec import Struct
+from PyQt6.QtCore import QPoint, QRect, Qt, pyqtSignal
+from PyQt6.QtGui import (
+    QColor,
+    QFont,
+    QFontMetrics,
+    QHelpEvent,
+    QKeyEvent,
+    QMouseEvent,
+    QPainter,
+    QPaintEvent,
+    QPen,
+    QResizeEvent,
+)
+from PyQt6.QtWidgets import (
+    QAbstractScrollArea,
+    QHBoxLayout,
+    QLabel,
+    QLineEdit,
+    QToolTip,
+    QVBoxLayout,
+    QWidget,
+)
+
+from rhabdos.app.fields import plain_tip
+from rhabdos.app.silhouettes import Silhouette, Silhouettes, paint_silhouette
+from rhabdos.app.theme import theme
+from rhabdos.data.cells import value_writer
+from rhabdos.data.columns import CategoryColumn, Column, LabelColumn, NumberColumn
+from rhabdos.data.problems import Problem, problems_of
+from rhabdos.data.table import Table
+from rhabdos.quoting import printable
+from rhabdos.wording import counted, with_unit
+
+WIDTH, HEIGHT, GAP = 232, 158, 14
+_SHAPE = 62
+_GAP_SHARE = 0.3  # between the bars of levels, of their width
+
+
+class Grid(Struct, frozen=True):
+    """How many cards stand side by side, and how wide each is."""
+
+    across: int
+    width: int
+
+    def rect(self, place: int, top: int) -> QRect:
+        """Where a card stands, ``top`` pixels scrolled."""
+        row, column = divmod(place, self.across)
+        left = GAP + column * (self.width + GAP)
+        return QRect(left, GAP + row * (HEIGHT + GAP) - top, self.width, HEIGHT)
+
+
+class Overview(QWidget):
+    """A field to find variables, what looks wrong at all, and a card a variable.
+
+    Signals
+    -------
+    opened : a variable's name, to be drawn.
+    rows_asked : a variable's name, whose facts shall be put right.
+    """
+
+    opened = pyqtSignal(object)
+    rows_asked = pyqtSignal(object)
+
+    def __init__(self, silhouettes: Silhouettes, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.cards = Cards(silhouettes)
+        self.search = QLineEdit()
+        self.search.setPlaceholderText("Find a variable")
+        self.search.setAccessibleName("Find a variable")
+        self.search.setClearButtonEnabled(True)
+        self.search.setFixedWidth(240)
+        self.summary = QLabel()
+        self.summary.setObjectName("quiet")
+        self.summary.setTextFormat(Qt.TextFormat.PlainText)
+        head = QWidget()
+        head.setObjectName("variables")
+        head.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        bar = QHBoxLayout(head)
+        bar.setContentsMargins(GAP, 8, GAP, 8)
+        bar.setSpacing(16)
+        bar.addWidget(self.search)
+        bar.addWidget(self.summary, 1)
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(0, 0, 0, 0)
+        layout.setSpacing(0)
+        layout.addWidget(head)
+        layout.addWidget(self.cards, 1)
+        self._table: Table | None = None
+        self.search.textEdited.connect(self._filter)
+        self.search.returnPressed.connect(self.cards.setFocus)
+        self.cards.opened.connect(self.opened)
+        self.cards.rows_asked.connect(self.rows_asked)
+        silhouettes.ready.connect(self._tell)
+
+    def show_table(self, table: Table | None, shown: set[str]) -> None:
+        """Show the variables of a table; those in the figure are marked."""
+        self.cards.marked = shown
+        if table is not self._table:
+            self._table = table
+            self._filter(self.search.text())
+        self.cards.touch()
+        self._tell()
+
+    def _filter(self, sought: str) -> None:
+        columns = self._table.columns if self._table else ()
+        word = sought.casefold()
+        self.cards.show_columns([c for c in columns if word in f"{c.label}\n{c.name}".casefold()])
+        self._tell()
+
+    def _tell(self) -> None:
+        table = self._table
+        if table is None:
+            self.summary.setText("")
+            return
+        known = [column for column in table.columns if self.cards.looked_at(column)]
+        odd = sum(bool(problems_of(column)) for column in known)
+        words = f"{counted(table.rows, 'row', 'rows')}, {len(table.columns):,} variables"
+        if odd:
+            words += f" · something looks wrong with {counted(odd, 'of them', 'of them')}"
+        if not self.cards.columns:
+            words = "No variable has that in its name."
+        self.summary.setText(words)
+
+
+class Cards(QAbstractScrollArea):
+    """The cards, painted by themselves: a thousand scroll smoothly, and only what is in sight is
+    looked at."""
+
+    opened = pyqtSignal(object)
+    rows_asked = pyqtSignal(object)
+
+    def __init__(self, silhouettes: Silhouettes) -> None:
+        super().__init__()
+        self.setAccessibleName("Variables")
+        self.setFrameShape(QAbstractScrollArea.Shape.NoFrame)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self._silhouettes = silhouettes
+        self.columns: list[Column] = []
+        self.marked: set[str] = set()
+        self.current = 0
+        self._pointed = -1
+        silhouettes.ready.connect(self.touch)
+        if port := self.viewport():
+            port.setMouseTracking(True)
+
+    def show_columns(self, columns: list[Column]) -> None:
+        """Show other variables."""
+        self.columns, self.current = columns, 0
+        self._set_bar()
+        self.verticalScrollBar().setValue(0)  # type: ignore[union-attr]
+        self.touch()
+
+    def looked_at(self, column: Column) -> bool:
+        """Whether the first look at a variable was worked out already."""
+        return self._silhouettes.known(column)
+
+    def touch(self) -> None:
+        """Paint again."""
+        if port := self.viewport():
+            port.update()
+        if 0 <= self.current < len(self.columns):
+            column = self.columns[self.current]
+            self.setAccessibleDescription(_spoken(column, self.looked_at(column)))
+
+    @property
+    def grid(self) -> Grid:
+        """How the cards stand in the present width."""
+        room = max(WIDTH, (self.viewport() or self).width() - GAP)
+        across = max(1, room // (WIDTH + GAP))
+        return Grid(across, room // across - GAP)
+
+    def _set_bar(self) -> None:
+        port, bar = self.viewport(), self.verticalScrollBar()
+        if port is None or bar is None:
+            return
+        rows = -(-len(self.columns) // self.grid.across)
+        bar.setPageStep(max(1, port.height()))
+        bar.setSingleStep(48)
+        bar.setRange(0, max(0, rows * (HEIGHT + GAP) + GAP - port.height()))
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        super().resizeEvent(event)
+        self._set_bar()
+
+    def scrollContentsBy(self, _across: int, _down: int) -> None:
+        """Paint anew where the scroll bar was moved."""
+        self.touch()
+
+    def rect_of(self, place: int) -> QRect:
+        """Where a card stands now."""
+        bar = self.verticalScrollBar()
+        return self.grid.rect(place, bar.value() if bar else 0)
+
+    # Painting
+
+    def paintEvent(self, _event: QPaintEvent | None) -> None:
+        port, bar = self.viewport(), self.verticalScrollBar()
+        if port is None or bar is None:
+            return
+        painter = QPainter(port)
+        painter.fillRect(port.rect(), QColor(theme().ground))
+        grid = self.grid
+        first = max(0, (bar.value() - GAP) // (HEIGHT + GAP)) * grid.across
+        last = ((bar.value() + port.height()) // (HEIGHT + GAP) + 1) * grid.across
+        for place in range(first, min(last, len(self.columns))):
+            self._paint(painter, place, grid.rect(place, bar.value()))
+
+    def _paint(self, painter: QPainter, place: int, rect: QRect) -> None:
+        t, column = theme(), self.columns[place]
+        painter.fillRect(rect, QColor(t.panel))
+        if column.name in self.marked:
+            painter.fillRect(QRect(rect.left(), rect.top(), 3, rect.height()), QColor(t.chosen))
+        here = self.hasFocus() and place == self.current
+        edge = t.chosen if here or place == self._pointed else t.hairline
+        painter.setPen(QPen(QColor(edge), 1))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.drawRect(rect.adjusted(0, 0, -1, -1))
+        inner = rect.adjusted(14, 9, -12, -9)
+        bold, small = self._font(15, True), self._font(12)
+        self._write(painter, inner, 0, printable(column.label), bold, t.ink)
+        self._write(painter, inner, 20, _facts(column), small, t.quiet)
+        shape = self._silhouettes.of(column)
+        box = QRect(inner.left(), inner.top() + 44, inner.width(), _SHAPE)
+        if shape is None:
+            self._write(painter, inner, 66, "looking …", small, t.quiet)
+            return
+        under = inner.top() + 44 + _SHAPE + 3 - inner.top()
+        if isinstance(column, CategoryColumn):
+            self._paint_levels(painter, box, shape, column)
+            names = ", ".join(printable(level) for level in column.levels[:6])
+            self._write(painter, inner, under, names, small, t.quiet)
+        elif isinstance(column, NumberColumn) and shape.ends:
+            paint_silhouette(painter, box, shape)
+            ends = " to ".join(map(value_writer(column), shape.ends))
+            self._write(painter, inner, under, with_unit(ends, column.unit), small, t.quiet)
+        elif isinstance(column, LabelColumn):
+            some = ", ".join(printable(text) for text in column.texts[:4] if text)
+            self._write(painter, inner, 60, some, small, t.quiet)
+        if problems := problems_of(column):
+            self._paint_problem(painter, rect, problems[0])
+
+    def _paint_levels(
+        self, painter: QPainter, box: QRect, shape: Silhouette, column: CategoryColumn
+    ) -> None:
+        """Bars with gaps between them, in the order of the levels."""
+        most = max(shape.levels, default=0)
+        if not most:
+            return
+        step = min(box.width() / max(len(shape.levels), 1), 46.0)
+        for place, count in enumerate(shape.levels):
+            height = max(1, round(count / most * box.height()))
+            left = box.left() + round(place * step)
+            width = max(1, round(step * (1 - _GAP_SHARE)))
+            colour = QColor(theme().group_shape)
+            painter.fillRect(QRect(left, box.bottom() - height + 1, width, height), colour)
+
+    def _paint_problem(self, painter: QPainter, rect: QRect, problem: Problem) -> None:
+        """What looks wrong, at the foot of the card."""
+        t, small = theme(), self._font(12)
+        foot = QRect(rect.left() + 1, rect.bottom() - 21, rect.width() - 2, 21)
+        painter.fillRect(foot, QColor(t.notice_ground))
+        painter.setFont(small)
+        painter.setPen(QColor(t.notice_ink))
+        room = foot.adjusted(13, 0, -10, 0)
+        words = SHORT.get(problem.code, problem.code.replace("-", " "))
+        text = f"{problem.n:,} {words}" if problem.code in _COUNTED else words
+        shown = QFontMetrics(small).elidedText(text, Qt.TextElideMode.ElideRight, room.width())
+        painter.drawText(room, Qt.AlignmentFlag.AlignVCenter, shown)
+
+    def _write(
+        self, painter: QPainter, inner: QRect, down: int, text: str, font: QFont, colour: str
+    ) -> None:
+        painter.setFont(font)
+        painter.setPen(QColor(colour))
+        metrics = QFontMetrics(font)
+        shown = metrics.elidedText(text, Qt.TextElideMode.ElideRight, inner.width())
+        place = QRect(inner.left(), inner.top() + down, inner.width(), 20)
+        painter.drawText(place, Qt.AlignmentFlag.AlignVCenter, shown)
+
+    def _font(self, pixels: int, bold: bool = False) -> QFont:
+        font = QFont(self.font())
+        font.setPixelSize(pixels)
+        font.setWeight(QFont.Weight.DemiBold if bold else QFont.Weight.Normal)
+        return font
+
+    # By hand
+
+    def place_at(self, point: QPoint) -> int:
+        """The card at a point, or −1."""
+        return next((p for p in range(len(self.columns)) if self.rect_of(p).contains(point)), -1)
+
+    def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
+        if event is None:
+            return
+        pointed = self.place_at(event.position().toPoint())
+        if pointed != self._pointed:
+            self._pointed = pointed
+            self.touch()
+
+    def leaveEvent(self, _event: object) -> None:
+        self._pointed = -1
+        self.touch()
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        """Open a variable; at the foot, where something looks wrong, its facts."""
+        if event is None or event.button() != Qt.MouseButton.LeftButton:
+            return
+        point = event.position().toPoint()
+        place = self.place_at(point)
+        if place < 0:
+            return
+        self.current = place
+        column = self.columns[place]
+        at_foot = point.y() > self.rect_of(place).bottom() - 22
+        if at_foot and self.looked_at(column) and problems_of(column):
+            self.rows_asked.emit(column.name)
+        else:
+            self.opened.emit(column.name)
+
+    def viewportEvent(self, event: object) -> bool:
+        """Tell on pointing what looks wrong."""
+        if isinstance(event, QHelpEvent):
+            place = self.place_at(event.pos())
+            column = self.columns[place] if place >= 0 else None
+            if column is not None and self.looked_at(column) and problems_of(column):
+                text = "\n".join(problem.text for problem in problems_of(column))
+                QToolTip.showText(event.globalPos(), plain_tip(text), self)
+                return True
+        return super().viewportEvent(event)  # type: ignore[arg-type]
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        """Arrows go from card to card, Enter draws, Space puts right."""
+        if event is None or not self.columns:
+            return
+        across = self.grid.across
+        moves = {
+            Qt.Key.Key_Right: 1,
+            Qt.Key.Key_Left: -1,
+            Qt.Key.Key_Down: across,
+            Qt.Key.Key_Up: -across,
+            Qt.Key.Key_PageDown: 3 * across,
+            Qt.Key.Key_PageUp: -3 * across,
+            Qt.Key.Key_Home: -len(self.columns),
+            Qt.Key.Key_End: len(self.columns),
+        }
+        key = Qt.Key(event.key())
+        if key in moves:
+            self.current = min(max(0, self.current + moves[key]), len(self.columns) - 1)
+            self._bring_in_sight()
+            self.touch()
+        elif key in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            self.opened.emit(self.columns[self.current].name)
+        elif key == Qt.Key.Key_Space:
+            self.rows_asked.emit(self.columns[self.current].name)
+        else:
+            super().keyPressEvent(event)
+
+    def _bring_in_sight(self) -> None:
+        port, bar = self.viewport(), self.verticalScrollBar()
+        if port is None or bar is None:
+            return
+        rect = self.rect_of(self.current)
+        if rect.top() < 0:
+            bar.setValue(bar.value() + rect.top() - GAP)
+        elif rect.bottom() > port.height():
+            bar.setValue(bar.value() + rect.bottom() - port.height() + GAP)
+
+
+SHORT = {
+    "no-values": "no values",
+    "infinite": "infinite values",
+    "missing-code": "may stand for missing",
+    "group-codes": "may be codes of groups",
+    "similar-levels": "in levels that differ by case or blanks",
+    "not-numbers": "values are not numbers",
+    "numbers-as-text": "numbers that read as text",
+    "numbers-with-unit": "numbers with a unit behind them",
+    "dates-as-text": "most values are dates",
+    "serial-dates": "may be dates of a spreadsheet",
+    "beyond-bounds": "beyond its bounds",
+}
+"""What looks wrong, in a few words."""
+_COUNTED = ("infinite", "missing-code", "similar-levels", "not-numbers", "beyond-bounds")
+
+
+def _facts(column: Column) -> str:
+    words = counted(column.n, "value", "values")
+    if isinstance(column, CategoryColumn):
+        words += f" in {counted(len(column.levels), 'level', 'levels')}"
+    elif isinstance(column, LabelColumn):
+        words = counted(column.distinct, "label", "labels")
+    return f"{words} · {column.missing:,} missing" if column.missing else words
+
+
+def _spoken(column: Column, looked_at: bool) -> str:
+    told = " ".join(problem.text for problem in problems_of(column)) if looked_at else ""
+    return f"{column.label}, {column.kind}, {_facts(column)}. {told}".strip()
