@@ -1,9 +1,13 @@
 """Every test runs without a screen and without touching the user's files."""
 
+import atexit
 import os
+import shutil
+import tempfile
 
 os.environ["QT_QPA_PLATFORM"] = "offscreen"
 os.environ.setdefault("XDG_RUNTIME_DIR", "/tmp")
+os.environ["XDG_STATE_HOME"] = tempfile.mkdtemp(prefix="rhabdos-tests-")
 
 import numpy as np
 import pytest
@@ -17,6 +21,7 @@ from rhabdos.data.samples import Sample
 from rhabdos.data.table import Table
 from rhabdos.figure.recipe import Recipe, Show
 
+atexit.register(shutil.rmtree, os.environ["XDG_STATE_HOME"], ignore_errors=True)
 settings.register_profile("steady", deadline=None, derandomize=True, max_examples=120)
 settings.load_profile("steady")
 

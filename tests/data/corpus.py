@@ -270,6 +270,16 @@ CASES = {
         ],
         ("two rows",),
     ),
+    "semicolons under a title, with units and decimal commas": (
+        b"Report of May\n\nlength;mass;bay\nmm;g;\n0,5;0,25;A\n1,5;2,25;B\n2,5;4,25;A\n3,5;6,25;B\n",
+        None,
+        [
+            ("length (mm)", "number", [0.5, 1.5, 2.5, 3.5]),
+            ("mass (g)", "number", [0.25, 2.25, 4.25, 6.25]),
+            ("bay", "category", ["A", "B", "A", "B"]),
+        ],
+        ("“Report of May”", "two rows"),
+    ),
     "a first value that is none": (
         b"length,bay\nlost,A\n2.5,B\n3,A\n4,B\n",
         None,

@@ -5,12 +5,13 @@ from pathlib import Path
 from PyQt6.QtCore import QByteArray, QMimeData, QObject, Qt, pyqtSignal
 from PyQt6.QtWidgets import QApplication, QFileDialog, QMessageBox, QWidget
 
+from rhabdos.app.arriving import Arriving
 from rhabdos.app.session import Session
-from rhabdos.figure.recipe import Recipe
+from rhabdos.data.formats import ENDINGS
 from rhabdos.quoting import file_named
 from rhabdos.scene.marks import Scene
 
-_DATA_FILES = "Delimited text (*.csv *.tsv *.txt *.tab *.dat);;All files (*)"
+_DATA_FILES = f"Data ({' '.join(f'*.{ending}' for ending in ENDINGS)});;All files (*)"
 _RECIPES = "Recipes (*.toml)"
 _COPY_DPI = 300
 
@@ -24,14 +25,21 @@ class Filing(QObject):
         super().__init__(window)
         self._session = session
         self._window = window
+        self.arriving = Arriving(session, window)
         self.folder = Path.home()
         self.recipe_path: Path | None = None
-        self._on_disk: Recipe | None = None
+        self._on_disk: tuple[object, ...] = ()
+        source = session.document.source
+        self._drawn = source.path if source else None
         session.table_changed.connect(self._forget_recipe)
 
     def _forget_recipe(self) -> None:
         """A figure of other data must not be saved over the recipe of the former ones."""
-        self.recipe_path = None
+        source = self._session.document.source
+        path = source.path if source else None
+        if path != self._drawn:
+            self._drawn = path
+            self.recipe_path = None
 
     # Opening
 
@@ -55,11 +63,20 @@ class Filing(QObject):
         """Open a data file, or a recipe if its name says that it is one."""
         self.folder = path.parent
         if path.suffix.lower() != ".toml":
-            self._session.open_file(path)
+            self.arriving.open(path)
             return
         recipe = self._session.open_recipe(path)
         if recipe and recipe == self._session.recipe:
             self._stored(path)
+
+    def ask_to_look_into(self) -> None:
+        """Ask for a file, and show how it is read before it is."""
+        path, _ = QFileDialog.getOpenFileName(
+            self._window, "Look into a file", str(self.folder), _DATA_FILES
+        )
+        if path:
+            self.folder = Path(path).parent
+            self.arriving.look_into(Path(path))
 
     # Saving recipes
 
@@ -85,12 +102,17 @@ class Filing(QObject):
             self._stored(path)
 
     def _stored(self, path: Path) -> None:
-        self.recipe_path, self._on_disk = path, self._session.recipe
+        self.recipe_path, self._on_disk = path, self._present
+
+    @property
+    def _present(self) -> tuple[object, ...]:
+        """What a recipe's file would hold now."""
+        return self._session.document.steps, self._session.recipe
 
     def may_close(self) -> bool:
         """Whether nothing is lost by closing; asks where the figure has moved on from its recipe's
         file."""
-        if not self.recipe_path or self._session.recipe == self._on_disk:
+        if not self.recipe_path or self._present == self._on_disk:
             return True
         button = QMessageBox.StandardButton
         box = QMessageBox(self._window)
@@ -106,7 +128,7 @@ class Filing(QObject):
         box.deleteLater()
         if answer == button.Save:
             self._save(self.recipe_path)
-            return self._session.recipe == self._on_disk
+            return self._present == self._on_disk
         return bool(answer == button.Discard)
 
     def _name(self) -> str:

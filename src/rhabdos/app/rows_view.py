@@ -203,7 +203,7 @@ class RowsView(QAbstractScrollArea):
                 cells = [self._read(place, self.row_at(row)).text for row in range(glance)]
                 longest = max(cells, key=len, default="")
                 width = max(width, plain.horizontalAdvance(longest))
-            width = min(_WIDEST, max(_NARROWEST, width + 2 * _PADDING))
+            width = min(_WIDEST, max(_NARROWEST, width + 2 * _PADDING + 4))
             self._widths.append(width)
             self._lefts.append(left)
             left += width

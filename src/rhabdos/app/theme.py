@@ -207,7 +207,8 @@ def _style(t: Theme) -> str:
     QFrame#step[chosen="true"] {{ background: {t.shown_ground}; border-left-color: {t.chosen}; }}
     QFrame#step:focus {{ border-left-color: {t.chosen}; }}
     QTextEdit, QPlainTextEdit {{ background: {t.field}; color: {t.ink}; border: 1px solid {t.outline}; }}
-    QListWidget#ticks, QTableWidget {{ background: {t.field}; border: 1px solid {t.outline}; }}
+    QListWidget#ticks, QTableWidget {{ background: {t.field}; border: 1px solid {t.outline};
+        gridline-color: {t.hairline}; }}
     QTableWidget::item:focus {{ border: 1px solid {t.chosen}; }}
     QLineEdit, QComboBox, QSpinBox, QDoubleSpinBox {{ background: {t.field}; color: {t.ink};
         border: 1px solid {t.outline}; padding: 4px 7px; selection-background-color: {t.chosen};

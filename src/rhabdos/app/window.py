@@ -134,6 +134,8 @@ class Window(QMainWindow):
 
         filing = Filing(self.session, self)
         filing.told.connect(self._tell)
+        filing.arriving.refused.connect(self._refuse)
+        filing.arriving.changed_on_disk.connect(self._show_changed)
         return filing
 
     @cached_property
@@ -145,6 +147,8 @@ class Window(QMainWindow):
         rows.drawn.connect(self._draw)
         rows.placed.connect(self._show_in_figure)
         rows.told.connect(self._tell)
+        rows.reading_asked.connect(self._arriving("choose_reading"))
+        rows.beginning_asked.connect(lambda step: self.filing.arriving.change_beginning(step))
         self.places.addWidget(rows)
         return rows
 
@@ -161,6 +165,9 @@ class Window(QMainWindow):
 
     def _filing(self, name: str) -> Callable[[], None]:
         return lambda: getattr(self.filing, name)()
+
+    def _arriving(self, name: str) -> Callable[[], None]:
+        return lambda: getattr(self.filing.arriving, name)()
 
     def _help(self, name: str) -> Callable[[], None]:
         def show() -> None:
@@ -190,6 +197,9 @@ class Window(QMainWindow):
         layout.setContentsMargins(0, 0, 0, 0)
         layout.setSpacing(0)
         layout.addWidget(self.sentence)
+        self.banner = QWidget()
+        self.banner.hide()
+        layout.addWidget(self.banner)
         self.places = QStackedWidget()
         self.places.addWidget(self.rows)
         layout.addWidget(self.places, 1)
@@ -216,7 +226,20 @@ class Window(QMainWindow):
     def _make_menus(self) -> None:
         file, edit, data, figure, help_ = self._menus
         self.open_action = self._action(file, "Open data …", self._filing("ask_for_data"), "Ctrl+O")
+        self._recent = QMenu("Recent files", self)
+        self._recent.aboutToShow.connect(lambda: self.filing.arriving.fill_recent(self._recent))
+        if file:
+            file.addMenu(self._recent)
+        self._action(file, "Look into a file …", self._filing("ask_to_look_into"), "Ctrl+Alt+O")
         self.demo_action = self._action(file, "Open the demo data", self.session.open_demo)
+        self._line(file)
+        for words, name, keys in (
+            ("Paste cells", "paste", "Ctrl+V"),
+            ("Type values …", "type_values", "Ctrl+T"),
+            ("Practice samples …", "simulate", "Ctrl+Shift+T"),
+        ):
+            self._action(file, words, self._arriving(name), keys)
+        self.reload_action = self._action(file, "Reload the file", self._arriving("reload"), "F5")
         self._line(file)
         self.open_recipe_action = self._action(
             file, "Open recipe …", self._filing("ask_for_recipe"), "Ctrl+Shift+O"
@@ -401,7 +424,8 @@ class Window(QMainWindow):
         self.redo_action.setText(f"Redo {history.redo_name}" if history.redo_name else "Redo")
         self.undo_action.setEnabled(history.undo_name is not None)
         self.redo_action.setEnabled(history.redo_name is not None)
-        self.open_recipe_action.setEnabled(self.session.table is not None)
+        source = self.session.document.source
+        self.reload_action.setEnabled(source is not None and source.path is not None)
         with_figure = (
             self.save_action,
             self.save_as_action,
@@ -442,6 +466,25 @@ class Window(QMainWindow):
         )  # of more groups the others scroll
         if self.rows.sizes()[1] < height:
             self.rows.setSizes([max(200, sum(self.rows.sizes()) - height), height])
+
+    def _show_changed(self, text: str) -> None:
+        """Say that a file changed on disk, and offer to read it again."""
+        from rhabdos.app.facts_panel import FactNotice
+
+        banner = QWidget()
+        if text:
+            deeds = [("reload it", self._arriving("reload")), ("leave it", self.banner_away)]
+            banner = FactNotice(text, deeds)
+        if layout := self.banner.parentWidget().layout():  # type: ignore[union-attr]
+            layout.replaceWidget(self.banner, banner)
+        self.banner.hide()
+        self.banner.deleteLater()
+        self.banner = banner
+        self.banner.setVisible(bool(text))
+
+    def banner_away(self) -> None:
+        """Put the notice about a changed file away."""
+        self._show_changed("")
 
     def _tell(self, text: str) -> None:
         if bar := self.statusBar():

@@ -205,13 +205,13 @@ def rows_of(text: Iterable[str], separator: str, quote: str) -> Iterator[tuple[i
             yield reader.line_num, row
 
 
-_Score = tuple[float, bool, int]
-_DIVIDES_NOTHING: _Score = (0.0, False, 0)
+_Score = tuple[float, int, int]
+_DIVIDES_NOTHING: _Score = (0.0, 0, 0)
 
 
 def _agreement(text: str, separator: str, quote: str) -> _Score:
-    """Share of rows with as many fields as the first row, whether no line stands above that, and
-    the number of fields."""
+    """Share of rows with as many fields as the first row, how few lines stand above that, and the
+    number of fields."""
     try:
         rows = [row for _, row in rows_of(io.StringIO(text, newline=None), separator, quote)]
     except csv.Error:
@@ -220,7 +220,7 @@ def _agreement(text: str, separator: str, quote: str) -> _Score:
     widths = [len(row) for row in rows[above:]]
     if not widths or widths[0] < 2:
         return _DIVIDES_NOTHING
-    return round(Counter(widths)[widths[0]] / len(widths), 1), not above, widths[0]
+    return round(Counter(widths)[widths[0]] / len(widths), 1), -above, widths[0]
 
 
 def _aligned(text: str) -> bool:

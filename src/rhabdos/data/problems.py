@@ -57,7 +57,7 @@ class Problem(Struct, frozen=True):
 @kept_with
 def problems_of(column: Column) -> tuple[Problem, ...]:
     """All that looks wrong with a variable, the most important first."""
-    if column.n == 0:
+    if column.n == 0 or (isinstance(column, NumberColumn) and np.isnan(column.values).all()):
         text = f"{quoted(column.name)} has no values: all {column.rows:,} rows are missing."
         return (Problem("no-values", text, column.rows),)
     found: list[Problem | None] = []

@@ -55,7 +55,7 @@ def read_delimited(opened: OpenFile, report: Report = silent, how: Read | None =
     Cancelled
         From ``report``.
     """
-    text = _as_text(opened, how)
+    text = as_text(opened, how)
     try:
         return _table_from(text, report, how)
     except csv.Error as error:
@@ -80,7 +80,14 @@ class Text(Struct, frozen=True, eq=False):
     remarks: tuple[str, ...] = ()
 
 
-def _as_text(opened: OpenFile, how: Read | None) -> Text:
+def as_text(opened: OpenFile, how: Read | None) -> Text:
+    """The text of a file in UTF-8, and its first part.
+
+    Raises
+    ------
+    ReadingError
+        It is empty, or no text in the encoding that is asked for or told.
+    """
     name = file_named(opened.path.name)
     head = _head_of(opened)
     if not head.strip():
@@ -212,6 +219,27 @@ def _table_from(text: Text, report: Report, how: Read | None) -> Table:
     found = () if how is not None and how.header is not None else dialect.remarks
     remarks = (*text.remarks, *found, *more_remarks)
     return Table(table_name(opened.path), tuple(columns), remarks)
+
+
+def first_rows(text: Text, dialect: Dialect, rows: int) -> Table:
+    """The first rows of a text, for a look at them before all are read."""
+    lines = text.head.splitlines(keepends=True)
+    whole = len(text.head.encode()) >= text.opened.size
+    head = "".join(
+        lines[: rows + dialect.skipped] if whole else lines[:-1][: rows + dialect.skipped]
+    )
+    part = _holding(text.opened, head.encode())
+    how = Read(
+        separator=dialect.separator,
+        quote=dialect.quote,
+        decimal="," if dialect.decimal_comma else ".",
+        thousands=dialect.thousands,
+        encoding="utf-8",
+        header=None if dialect.header_rows == 2 else dialect.skipped + min(1, dialect.header_rows),
+    )
+    if not dialect.header_rows:
+        how = structs.replace(how, header=0)
+    return _table_from(Text(part, head), silent, how)
 
 
 def _parted_by_tabs(opened: OpenFile, dialect: Dialect) -> tuple[OpenFile, Dialect]:
@@ -421,7 +449,7 @@ def column_again(path: Path, how: Read | None, position: int, stamp: Stamp) -> "
         if opened.stamp != stamp:
             raise changed
         with unpacked(opened, silent) as plain:
-            text = _as_text(plain, how)
+            text = as_text(plain, how)
             content = text.opened
             dialect = dialect_of(text.head, len(text.head.encode()) >= content.size, how)
             if dialect.separator == BLANKS:

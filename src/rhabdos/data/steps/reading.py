@@ -9,7 +9,7 @@ from rhabdos.data.table import Table
 
 SEPARATOR_WORDS = {",": "commas", ";": "semicolons", "\t": "tabs", "|": "bars", " ": "blanks"}
 
-_RANGE = r"^\$?[A-Za-z]{1,3}\$?[0-9]{1,7}:\$?[A-Za-z]{1,3}\$?[0-9]{1,7}$"
+RANGE = r"^\$?[A-Za-z]{1,3}\$?[0-9]{1,7}:\$?[A-Za-z]{1,3}\$?[0-9]{1,7}$"
 _Mark = Annotated[str, Meta(min_length=1, max_length=1, description="one character")]
 _MarkOrNone = Annotated[str, Meta(max_length=1, description="one character, or none")]
 
@@ -43,7 +43,7 @@ class Read(Step, frozen=True, tag="read"):
         Annotated[int, Meta(ge=0, le=1_000, description="a row from 1 to 1,000, or 0")] | None
     ) = None
     sheet: str | None = None
-    range: Annotated[str, Meta(pattern=_RANGE, description="cells such as B3:F200")] | None = None
+    range: Annotated[str, Meta(pattern=RANGE, description="cells such as B3:F200")] | None = None
     table: str | None = None
 
     def done(self, table: Table, _others: Others) -> Done:

@@ -1,0 +1,232 @@
+"""How data arrive: from files and how these are read, from the clipboard, by hand, by chance."""
+
+from pathlib import Path
+
+from PyQt6.QtCore import QFileSystemWatcher, QObject, QTimer, pyqtSignal
+from PyQt6.QtWidgets import QApplication, QDialog, QMenu, QWidget
+
+from rhabdos.app.session import Session
+from rhabdos.data.steps.reading import Read
+from rhabdos.data.steps.sources import Simulate, Values
+from rhabdos.data.steps.step import Step
+from rhabdos.project.memory import Memory, recall, remember
+from rhabdos.quoting import brief, file_named, printable
+
+_SETTLED = 400  # milliseconds after which a file that is being written is looked at
+_MOST_PASTED = 50_000_000  # letters
+
+
+class Arriving(QObject):
+    """Opens, pastes, types and simulates; remembers files, and notices when they change.
+
+    Signals
+    -------
+    refused : a sentence about what could not be done.
+    changed_on_disk : a sentence about a file that is another now; nothing, where it is the same.
+    """
+
+    refused = pyqtSignal(str)
+    changed_on_disk = pyqtSignal(str)
+
+    def __init__(self, session: Session, window: QWidget) -> None:
+        super().__init__(window)
+        self._session = session
+        self._window = window
+        self._memory: Memory | None = None
+        self._watcher = QFileSystemWatcher(self)
+        self._watched: tuple[str, ...] = ()
+        self._stamps: dict[str, tuple[int, int] | None] = {}
+        self._settling = QTimer(self)
+        self._settling.setSingleShot(True)
+        self._settling.setInterval(_SETTLED)
+        self._settling.timeout.connect(self.look_at_files)
+        self._watcher.fileChanged.connect(lambda _path: self._settling.start())
+        self._watcher.directoryChanged.connect(lambda _path: self._settling.start())
+        session.table_changed.connect(self.watch)
+
+    @property
+    def memory(self) -> Memory:
+        """What is remembered, read when it is first asked for."""
+        if self._memory is None:
+            self._memory = recall()
+        return self._memory
+
+    def _remember(self, memory: Memory) -> None:
+        self._memory = memory
+        remember(memory)
+
+    # Files
+
+    def open(self, path: Path) -> None:
+        """Open a file, read as its user chose before, if they did."""
+        whole = path.absolute()
+        self._session.open_file(path, self.memory.how(whole))
+        self._remember(self.memory.opened(whole))
+
+    def fill_recent(self, menu: QMenu) -> None:
+        """List recent files in a menu."""
+        menu.clear()
+        for name in self.memory.recent:
+            path = Path(name)
+            action = menu.addAction(printable(f"{path.name}   in {brief(str(path.parent))}"))
+            if action:
+                action.triggered.connect(lambda _checked, path=path: self.open(path))
+        menu.setEnabled(bool(self.memory.recent))
+        if not self.memory.recent and (nothing := menu.addAction("None yet")):
+            nothing.setEnabled(False)
+
+    def choose_reading(self) -> None:
+        """Show how the present file is read, and read it otherwise if that is wished."""
+        source = self._session.document.source
+        if source is None or source.path is None:
+            self.refused.emit(
+                "The demo data are made by Rhabdos itself, so there is nothing to choose."
+            )
+            return
+        self.look_into(source.path, self._session.document.beginning)
+
+    def look_into(self, path: Path, how: Step | None = None) -> None:
+        """Show how a file is read before it is read."""
+        from rhabdos.app.reading_dialog import ReadingDialog
+
+        present = how if isinstance(how, Read) else self.memory.how(path.absolute())
+        dialog = ReadingDialog(path, present, self._window)
+        dialog.accepted.connect(lambda: self._read_so(path, dialog.chosen))
+        _open(dialog)
+
+    def _read_so(self, path: Path, how: Read | None) -> None:
+        self._remember(self.memory.read_so(path.absolute(), how))
+        document = self._session.document
+        source = document.source
+        if source is None or source.path is None or source.path != path.absolute():
+            self.open(path)
+            return
+        rest = document.steps[1:] if document.beginning is not None else document.steps
+        steps = (how, *rest) if how is not None else rest
+        words = how.words.rstrip(".") if how is not None else "as it looks"
+        name = file_named(path.name)
+        self._session.ask_steps(f"{words}: {name}" if how else f"Read {name} as it looks", steps)
+
+    # By hand
+
+    def paste(self) -> None:
+        """Draw the cells on the clipboard, or open the files there."""
+        clipboard = QApplication.clipboard()
+        content = clipboard.mimeData() if clipboard else None
+        if content is None:
+            return
+        files = [Path(url.toLocalFile()) for url in content.urls() if url.isLocalFile()]
+        if files:
+            self.open(files[0])
+            return
+        text = content.text()
+        if not text.strip():
+            self.refused.emit(
+                "There are no cells on the clipboard. Copy some in a spreadsheet first."
+            )
+            return
+        if len(text) > _MOST_PASTED:
+            self.refused.emit(
+                f"The clipboard holds over {_MOST_PASTED:,} letters. Save them as a file, and open "
+                "that."
+            )
+            return
+        step = Values(text=text.replace("\r\n", "\n"), name="Pasted values")
+        self._session.open_steps("Pasted values", step)
+
+    def type_values(self, step: Values | None = None) -> None:
+        """Type numbers into a small sheet."""
+        from rhabdos.app.typing_dialog import TypingDialog
+
+        dialog = TypingDialog(step, self._window)
+        dialog.accepted.connect(lambda: self._begin_with(dialog.step, step, "Typed values"))
+        _open(dialog)
+
+    def simulate(self, step: Simulate | None = None) -> None:
+        """Draw practice samples."""
+        from rhabdos.app.simulating_dialog import SimulatingDialog
+
+        dialog = SimulatingDialog(step, self._window)
+        dialog.accepted.connect(lambda: self._begin_with(dialog.step, step, "Practice samples"))
+        _open(dialog)
+
+    def change_beginning(self, step: Step) -> None:
+        """Change what rows begin with: typed values, or practice samples."""
+        if isinstance(step, Simulate):
+            self.simulate(step)
+        elif isinstance(step, Values):
+            self.type_values(step)
+
+    def _begin_with(self, step: Step | None, former: Step | None, name: str) -> None:
+        if step is None:
+            return
+        if former is not None and self._session.document.beginning == former:
+            steps = (step, *self._session.document.steps[1:])
+            self._session.ask_steps(f"Change {name.lower()}", steps)
+            return
+        from rhabdos.app.typing_dialog import first_look
+
+        assert isinstance(step, Values | Simulate)
+        recipe = first_look(step.table())
+        self._session.open_steps(name, step, recipe=recipe)
+
+    # Files that change
+
+    def watch(self) -> None:
+        """Watch the files of the present document."""
+        document = self._session.document
+        source = document.source
+        files = [str(source.path)] if source and source.path else []
+        files += [file for step in document.steps for file in step.files]
+        wanted = tuple(dict.fromkeys(files))
+        if wanted == self._watched and (source is None or source.revision == self._revision):
+            return
+        self._revision = source.revision if source else 0
+        if former := [*self._watcher.files(), *self._watcher.directories()]:
+            self._watcher.removePaths(former)
+        self._watched = wanted
+        self._stamps = {file: _stamp(file) for file in wanted}
+        folders = {str(Path(file).parent) for file in wanted}
+        there = [path for path in (*wanted, *folders) if Path(path).exists()]
+        if there:
+            self._watcher.addPaths(there)
+        self.changed_on_disk.emit("")
+
+    _revision = 0
+
+    def look_at_files(self) -> None:
+        """Say which of the files are others now."""
+        changed = [file for file in self._watched if _stamp(file) != self._stamps[file]]
+        for file in self._watched:  # one that was replaced is no longer watched
+            if file not in self._watcher.files() and Path(file).exists():
+                self._watcher.addPath(file)
+        names = " and ".join(file_named(Path(file).name) for file in changed[:3])
+        gone = [file for file in changed if not Path(file).exists()]
+        if not changed:
+            self.changed_on_disk.emit("")
+        elif gone:
+            self.changed_on_disk.emit(
+                f"{names} is no longer there; the figure shows what was read."
+            )
+        else:
+            verb = "has" if len(changed) == 1 else "have"
+            self.changed_on_disk.emit(f"{names} {verb} changed on disk.")
+
+    def reload(self) -> None:
+        """Read the file again, with its steps and figures applied anew."""
+        self._session.reload()
+
+
+def _stamp(file: str) -> tuple[int, int] | None:
+    try:
+        state = Path(file).stat()
+    except OSError:
+        return None
+    return state.st_size, state.st_mtime_ns
+
+
+def _open(dialog: QDialog) -> None:
+    from PyQt6.QtCore import Qt
+
+    dialog.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+    dialog.open()

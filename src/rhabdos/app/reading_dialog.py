@@ -1,0 +1,265 @@
+"""How a file is read: what the app told from it, shown on its first rows, and changed there."""
+
+from pathlib import Path
+
+from msgspec import structs
+from PyQt6.QtCore import Qt, QTimer
+from PyQt6.QtWidgets import (
+    QComboBox,
+    QDialog,
+    QHBoxLayout,
+    QLabel,
+    QLineEdit,
+    QPushButton,
+    QVBoxLayout,
+    QWidget,
+)
+
+from rhabdos.app.fields import chooser, fault_line, heading, labelled, quiet
+from rhabdos.app.rows_view import RowsView
+from rhabdos.data.preview import Preview, preview
+from rhabdos.data.steps.reading import Read
+from rhabdos.data.table import Table
+from rhabdos.errors import Refusal
+from rhabdos.quoting import file_named, quoted
+from rhabdos.wording import counted
+
+_PAUSE = 250  # milliseconds after typing before the rows are read so
+_SEPARATORS = (
+    ("commas", ","), ("semicolons", ";"), ("tabs", "\t"), ("bars", "|"), ("blanks", " "),
+    ("colons", ":"),
+)  # fmt: skip
+_QUOTES = (('double, "', '"'), ("single, '", "'"), ("none", ""))
+_DECIMALS = (("a point", "."), ("a comma", ","))
+_THOUSANDS = (
+    ("none, or told from them", ""), ("a comma", ","), ("a point", "."), ("a blank", " "),
+    ("an apostrophe", "'"),
+)  # fmt: skip
+_ENCODINGS = (
+    "utf-8", "windows-1252", "iso-8859-1", "iso-8859-15", "windows-1250", "windows-1251",
+    "utf-16", "mac-roman", "cp437",
+)  # fmt: skip
+
+
+class ReadingDialog(QDialog):
+    """Fields at the left, the first rows at the right; ``chosen`` is how the file shall be read."""
+
+    def __init__(self, path: Path, how: Read | None, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setWindowTitle(f"How {file_named(path.name)} is read")
+        self.resize(980, 560)
+        self.path = path
+        self.chosen: Read | None = how
+        self.asked = how or Read()
+        """What the user says of it; all else is told from the file."""
+        self.shown: Preview | None = None
+        self.facts = quiet()
+        self.fault = fault_line()
+        self.view = RowsView()
+        self.view.setAccessibleName("The first rows")
+        self.sheet, self.table_name = chooser("Sheet"), chooser("Table")
+        self.cells = QLineEdit()
+        self.cells.setAccessibleName("Cells")
+        self.cells.setPlaceholderText("all, or such as B3:F200")
+        self.separator = _choices("Parted by", _SEPARATORS)
+        self.quote = _choices("Quotes", _QUOTES)
+        self.decimal = _choices("Decimal mark", _DECIMALS)
+        self.thousands = _choices("Thousands mark", _THOUSANDS)
+        self.encoding = chooser("Encoding")
+        self.encoding.setEditable(True)
+        self.encoding.addItems(_ENCODINGS)
+        self.header = QLineEdit()
+        self.header.setAccessibleName("Names in row")
+        self.header.setPlaceholderText("told from it; 0 for none")
+        self.form = labelled(
+            [
+                ("Sheet", self.sheet),
+                ("Cells", self.cells),
+                ("Table", self.table_name),
+                ("Parted by", self.separator),
+                ("Quotes", self.quote),
+                ("Decimal mark", self.decimal),
+                ("Thousands", self.thousands),
+                ("Encoding", self.encoding),
+                ("Names in row", self.header),
+            ]
+        )
+        self.as_told = QPushButton("As it looks")
+        self.as_told.setToolTip("Forget what was chosen here, and tell all from the file again.")
+        self.read_button = QPushButton("Read it so")
+        self.read_button.setDefault(True)
+        self.leave_button = QPushButton("Leave it")
+        self._lay_out(path)
+        for box, key in (
+            (self.sheet, "sheet"),
+            (self.table_name, "table"),
+            (self.separator, "separator"),
+            (self.quote, "quote"),
+            (self.decimal, "decimal"),
+            (self.thousands, "thousands"),
+        ):
+            box.activated.connect(lambda _place, key=key, box=box: self._ask(key, _value(box)))
+        self._pause = QTimer(self)
+        self._pause.setSingleShot(True)
+        self._pause.setInterval(_PAUSE)
+        self._pause.timeout.connect(self._ask_typed)
+        for field in (self.header, self.cells):
+            field.textEdited.connect(lambda _text: self._pause.start())
+        self.encoding.activated.connect(lambda _place: self._ask_typed())
+        if edit := self.encoding.lineEdit():
+            edit.textEdited.connect(lambda _text: self._pause.start())
+        self.as_told.clicked.connect(self.forget)
+        self.read_button.clicked.connect(self.accept_reading)
+        self.leave_button.clicked.connect(self.reject)
+        self.show_preview()
+
+    def _lay_out(self, path: Path) -> None:
+        left = QVBoxLayout()
+        title = heading(file_named(path.name))
+        title.setWordWrap(True)
+        left.addWidget(title)
+        left.addWidget(self.facts)
+        left.addLayout(self.form)
+        left.addWidget(self.fault)
+        left.addStretch()
+        side = QWidget()
+        side.setLayout(left)
+        side.setFixedWidth(310)
+        buttons = QHBoxLayout()
+        buttons.addWidget(self.as_told)
+        buttons.addStretch()
+        buttons.addWidget(self.leave_button)
+        buttons.addWidget(self.read_button)
+        right = QVBoxLayout()
+        right.addWidget(QLabel("The first rows"))
+        right.addWidget(self.view, 1)
+        right.addLayout(buttons)
+        layout = QHBoxLayout(self)
+        layout.setContentsMargins(14, 12, 14, 12)
+        layout.setSpacing(14)
+        layout.addWidget(side)
+        layout.addLayout(right, 1)
+
+    # Showing
+
+    def show_preview(self) -> None:
+        """Read the first rows as it is asked now, or say why they cannot be read so."""
+        try:
+            self.shown = preview(self.path, self.asked)
+        except Refusal as refusal:
+            self.fault.setText(str(refusal))
+            self.fault.show()
+            self.read_button.setEnabled(False)
+            return
+        shown = self.shown
+        self.fault.hide()
+        self.read_button.setEnabled(True)
+        variables = counted(len(shown.columns), "variable", "variables")
+        remarks = "\n".join(shown.remarks)
+        self.facts.setText(
+            f"It is {shown.words}: {variables}." + (f"\n{remarks}" if remarks else "")
+        )
+        self._show_fields(shown)
+        table = Table(self.path.stem, shown.columns)
+        self.view.show_table(table)
+
+    def _show_fields(self, shown: Preview) -> None:
+        text, book, base = (shown.format == kind for kind in ("text", "workbook", "database"))
+        for widget, matters in (
+            (self.sheet, book),
+            (self.cells, book),
+            (self.table_name, base),
+            (self.separator, text),
+            (self.quote, text),
+            (self.decimal, text),
+            (self.thousands, text),
+            (self.encoding, text),
+            (self.header, text or book),
+        ):
+            self.form.setRowVisible(widget, matters)
+        how = shown.how
+        if book or base:
+            box, chosen = (self.sheet, how.sheet) if book else (self.table_name, how.table)
+            box.clear()
+            for part in shown.parts:
+                box.addItem(part, part)
+            box.setCurrentIndex(max(0, box.findData(chosen)))
+        for box, value in (
+            (self.separator, how.separator),
+            (self.quote, how.quote),
+            (self.decimal, how.decimal),
+            (self.thousands, how.thousands),
+        ):
+            place = box.findData(value)
+            if place < 0 and value:
+                box.addItem(value, value)
+                place = box.count() - 1
+            box.setCurrentIndex(max(0, place))
+        if not (self.encoding.lineEdit() or self).hasFocus():
+            self.encoding.setCurrentText(how.encoding or "")
+        if not self.header.hasFocus():
+            self.header.setText("" if how.header is None else f"{how.header}")
+
+    # What a hand asks
+
+    def _ask(self, key: str, value: object) -> None:
+        self.asked = structs.replace(self.asked, **{key: value})
+        self.show_preview()
+
+    def _ask_typed(self) -> None:
+        header, cells = self.header.text().strip(), self.cells.text().strip().upper()
+        encoding = self.encoding.currentText().strip()
+        wrong = ""
+        row = self.asked.header
+        if header and not (header.isdecimal() and int(header) <= 1_000):
+            wrong = f"{quoted(header)} is no row: type a number from 1 to 1,000, or 0 for none."
+        elif header != (f"{self.shown.how.header}" if self.shown else ""):
+            row = int(header) if header else None
+        if cells and not _is_range(cells):
+            wrong = f"{quoted(cells)} names no cells: type such as B3:F200."
+        if wrong:
+            self.fault.setText(wrong)
+            self.fault.show()
+            return
+        told = self.shown.how.encoding if self.shown else None
+        self.asked = structs.replace(
+            self.asked,
+            header=row,
+            range=cells or None,
+            encoding=self.asked.encoding if encoding in ("", told) else encoding,
+        )
+        self.show_preview()
+
+    def forget(self) -> None:
+        """Tell all from the file again."""
+        self.asked = Read()
+        self.cells.clear()
+        self.show_preview()
+
+    def accept_reading(self) -> None:
+        """Read it so."""
+        if self._pause.isActive():
+            self._pause.stop()
+            self._ask_typed()
+        if self.read_button.isEnabled() and not self.fault.isVisible():
+            self.chosen = self.asked if self.asked != Read() else None
+            self.accept()
+
+
+def _choices(name: str, choices: tuple[tuple[str, str], ...]) -> QComboBox:
+    box = chooser(name)
+    for words, value in choices:
+        box.addItem(words, value)
+    return box
+
+
+def _value(box: QComboBox) -> object:
+    return box.currentData(Qt.ItemDataRole.UserRole)
+
+
+def _is_range(cells: str) -> bool:
+    import re
+
+    from rhabdos.data.steps.reading import RANGE
+
+    return re.fullmatch(RANGE, cells) is not None

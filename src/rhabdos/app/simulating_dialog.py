@@ -1,0 +1,295 @@
+"""Practice samples: distributions, sizes and parameters, with a live small picture."""
+
+from msgspec import structs
+from PyQt6.QtCore import Qt, QTimer, pyqtSignal
+from PyQt6.QtWidgets import (
+    QDialog,
+    QFrame,
+    QHBoxLayout,
+    QLineEdit,
+    QPushButton,
+    QSpinBox,
+    QToolButton,
+    QVBoxLayout,
+    QWidget,
+)
+
+from rhabdos.app.fields import chooser, fault_line, heading, labelled, quiet, scrolled
+from rhabdos.app.small_figure import SmallFigure
+from rhabdos.app.typing_dialog import first_look
+from rhabdos.data.steps.sources import DISTRIBUTIONS, MOST_DRAWN, Distribution, Drawn, Simulate
+from rhabdos.data.steps.step import StepError
+from rhabdos.errors import Refusal
+from rhabdos.figure.edge_text import read_number
+from rhabdos.quoting import quoted
+from rhabdos.wording import counted, exact
+
+_PAUSE = 120
+_SHOWN = 200_000  # values that the small picture draws at most
+PARAMETER_WORDS = {
+    "mean": "Mean", "sd": "Standard deviation", "low": "From", "high": "To", "shape": "Shape",
+    "scale": "Scale", "logmean": "Mean of logs", "logsd": "Sd of logs", "a": "First shape",
+    "b": "Second shape", "trials": "Trials", "p": "Chance", "df": "Degrees of freedom",
+    "mean2": "Second mean", "sd2": "Second sd", "share": "Share of the first",
+}  # fmt: skip
+_DISTRIBUTION_WORDS: dict[Distribution, str] = {
+    "t": "Student’s t",
+    "poisson": "Poisson",
+    "mixture": "mixture of two normal ones",
+}
+
+
+class SimulatingDialog(QDialog):
+    """Samples beneath one another, a seed, and the figure that they make."""
+
+    def __init__(self, step: Simulate | None = None, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setWindowTitle("Practice samples")
+        self.resize(940, 600)
+        self.step: Simulate | None = None
+        self._former = step
+        self.parts: list[SamplePart] = []
+        self._list = QVBoxLayout()
+        self._list.setSpacing(14)
+        self.more = QToolButton()
+        self.more.setObjectName("add")
+        self.more.setText("+ Another sample")
+        self.more.clicked.connect(lambda: self.add(None))
+        self.seed = QSpinBox()
+        self.seed.setAccessibleName("Seed")
+        self.seed.setRange(0, 999_999_999)
+        self.seed.setValue(step.seed if step else 1)
+        self.another = QPushButton("Draw anew")
+        self.another.setToolTip("The next seed: other values of the same distributions.")
+        self.figure = SmallFigure()
+        self.told, self.fault = quiet(), fault_line()
+        self.done_button = QPushButton("Take these samples")
+        self.done_button.setDefault(True)
+        self.leave_button = QPushButton("Leave it")
+        self._pause = QTimer(self)
+        self._pause.setSingleShot(True)
+        self._pause.setInterval(_PAUSE)
+        self._pause.timeout.connect(self.draw)
+        self._lay_out()
+        self.seed.valueChanged.connect(lambda _value: self._pause.start())
+        self.another.clicked.connect(lambda: self.seed.setValue(self.seed.value() + 1))
+        self.done_button.clicked.connect(self.accept_samples)
+        self.leave_button.clicked.connect(self.reject)
+        for sample in step.samples if step else (None,):
+            self.add(sample)
+        self.draw()
+
+    def _lay_out(self) -> None:
+        inner = QWidget()
+        column = QVBoxLayout(inner)
+        column.setContentsMargins(0, 0, 10, 0)
+        column.addWidget(heading("Practice samples"))
+        column.addWidget(quiet("Values whose distribution is known: see what bins make of them."))
+        column.addSpacing(4)
+        column.addLayout(self._list)
+        column.addWidget(self.more)
+        column.addStretch()
+        side = QWidget()
+        left = QVBoxLayout(side)
+        left.setContentsMargins(0, 0, 0, 0)
+        left.addWidget(scrolled(inner), 1)
+        seed = QHBoxLayout()
+        seed.addLayout(labelled([("Seed", self.seed)]), 1)
+        seed.addWidget(self.another, 0, Qt.AlignmentFlag.AlignBottom)
+        left.addLayout(seed)
+        side.setFixedWidth(320)
+        buttons = QHBoxLayout()
+        buttons.addStretch()
+        buttons.addWidget(self.leave_button)
+        buttons.addWidget(self.done_button)
+        right = QVBoxLayout()
+        right.addWidget(self.figure, 1)
+        right.addWidget(self.told)
+        right.addWidget(self.fault)
+        right.addLayout(buttons)
+        layout = QHBoxLayout(self)
+        layout.setContentsMargins(14, 12, 14, 12)
+        layout.setSpacing(14)
+        layout.addWidget(side)
+        layout.addLayout(right, 1)
+
+    def add(self, sample: Drawn | None) -> None:
+        """One sample more."""
+        taken = {part.name.text() for part in self.parts}
+        letters = (f"Sample {chr(65 + place)}" for place in range(26))
+        name = next((n for n in letters if n not in taken), "Sample")
+        part = SamplePart(sample or Drawn(name=name))
+        part.changed.connect(self._pause.start)
+        part.taken_away.connect(lambda: self.take_away(part))
+        self.parts.append(part)
+        self._list.addWidget(part)
+        self._show_parts()
+
+    def take_away(self, part: "SamplePart") -> None:
+        """One sample less."""
+        self.parts.remove(part)
+        self._list.removeWidget(part)
+        part.hide()
+        part.deleteLater()
+        self._show_parts()
+
+    def _show_parts(self) -> None:
+        for part in self.parts:
+            part.away.setVisible(len(self.parts) > 1)
+        self._pause.start()
+
+    def simulation(self) -> Simulate:
+        """The samples, as a step.
+
+        Raises
+        ------
+        Refusal
+            A field says nothing that can be drawn.
+        """
+        samples = tuple(part.sample() for part in self.parts)
+        former = self._former or Simulate(samples=samples)
+        try:
+            return Simulate(
+                samples=samples,
+                seed=self.seed.value(),
+                number=former.number,
+                group=former.group,
+                off=former.off,
+            )
+        except ValueError as error:
+            raise StepError(_sentence(error)) from None
+
+    def draw(self) -> None:
+        """Draw the samples as they are now, or say what cannot be drawn."""
+        self.done_button.setEnabled(False)
+        try:
+            step = self.simulation()
+            total = sum(sample.n for sample in step.samples)
+            shown = _thinned(step, total)
+            table = shown.table()
+        except Refusal as refusal:
+            self.fault.setText(str(refusal))
+            self.fault.show()
+            return
+        self.fault.hide()
+        self.step = step
+        self.done_button.setEnabled(True)
+        words = counted(total, "value", "values")
+        some = f"; {_SHOWN:,} of them are drawn here" if total > _SHOWN else ""
+        self.told.setText(
+            f"{words} in {counted(len(step.samples), 'sample', 'samples')}{some}. They come as one "
+            f"number, “{step.number}”, and one group, “{step.group}”."
+        )
+        if recipe := first_look(table):
+            self.figure.show_figure(table, recipe)
+
+    def accept_samples(self) -> None:
+        """Take the samples over."""
+        self.draw()
+        if self.done_button.isEnabled():
+            self.accept()
+
+
+def _thinned(step: Simulate, total: int) -> Simulate:
+    """The same samples with fewer values, where they are too many to follow the hand."""
+    if total <= _SHOWN:
+        return step
+    samples = tuple(
+        structs.replace(sample, n=max(1, sample.n * _SHOWN // total)) for sample in step.samples
+    )
+    return structs.replace(step, samples=samples)
+
+
+def _sentence(error: ValueError) -> str:
+    words = str(error).partition(": ")[2] or str(error)
+    return f"{words[0].upper()}{words[1:].rstrip('.')}."
+
+
+class SamplePart(QFrame):
+    """One sample: its name, distribution, size and parameters."""
+
+    changed = pyqtSignal()
+    taken_away = pyqtSignal()
+
+    def __init__(self, sample: Drawn) -> None:
+        super().__init__()
+        self.name = QLineEdit(sample.name)
+        self.name.setAccessibleName("Name")
+        self.count = QLineEdit(f"{sample.n}")
+        self.count.setAccessibleName("Size")
+        self.distribution = chooser("Distribution")
+        for distribution in DISTRIBUTIONS:
+            words = _DISTRIBUTION_WORDS.get(distribution, distribution)
+            self.distribution.addItem(words, distribution)
+        self.distribution.setCurrentIndex(list(DISTRIBUTIONS).index(sample.distribution))
+        self.fields: dict[str, QLineEdit] = {}
+        self.away = QToolButton()
+        self.away.setObjectName("choice")
+        self.away.setText("without this")
+        self.away.clicked.connect(self.taken_away)
+        self._column = QVBoxLayout(self)
+        self._column.setContentsMargins(0, 0, 0, 0)
+        self._column.setSpacing(2)
+        self._column.addLayout(
+            labelled(
+                [("Name", self.name), ("Distribution", self.distribution), ("Size", self.count)]
+            )
+        )
+        self._inner = QWidget()
+        self._column.addWidget(self._inner)
+        self._column.addWidget(self.away, 0, Qt.AlignmentFlag.AlignLeft)
+        self._make_fields(dict(sample.parameters))
+        self.distribution.activated.connect(lambda _place: self._make_fields({}))
+        for field in (self.name, self.count):
+            field.textEdited.connect(self.changed)
+
+    def _make_fields(self, values: dict[str, float]) -> None:
+        """The fields of another distribution."""
+        self.fields = {}
+        rows: list[tuple[str, QWidget]] = []
+        for parameter in DISTRIBUTIONS[self.distribution.currentData()]:
+            field = QLineEdit(exact(values.get(parameter.name, parameter.usual)))
+            words = PARAMETER_WORDS[parameter.name]
+            field.setAccessibleName(words)
+            field.textEdited.connect(self.changed)
+            self.fields[parameter.name] = field
+            rows.append((words, field))
+        inner = QWidget()
+        form = labelled(rows)
+        form.setContentsMargins(0, 5, 0, 0)
+        inner.setLayout(form)
+        self._column.replaceWidget(self._inner, inner)
+        self._inner.hide()
+        self._inner.deleteLater()
+        self._inner = inner
+        self.changed.emit()
+
+    def sample(self) -> Drawn:
+        """The sample that the fields say.
+
+        Raises
+        ------
+        Refusal
+            They say none.
+        """
+        text = self.count.text().strip().replace(",", "").replace(" ", "")
+        if not text.isdecimal() or not 1 <= int(text[:12]) <= MOST_DRAWN:
+            raise StepError(
+                f"{quoted(text) if text else 'Nothing'} is no size: type a whole number from 1 to "
+                f"{MOST_DRAWN:,}."
+            )
+        parameters = {}
+        for name, field in self.fields.items():
+            number = read_number(field.text())
+            if number is None:
+                raise StepError(f"{PARAMETER_WORDS[name]} must be a number, such as 5.")
+            parameters[name] = number
+        try:
+            return Drawn(
+                name=self.name.text().strip(),
+                distribution=self.distribution.currentData(),
+                n=int(text),
+                parameters=parameters,
+            )
+        except ValueError as error:
+            raise StepError(_sentence(error)) from None

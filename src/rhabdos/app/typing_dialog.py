@@ -1,0 +1,236 @@
+"""A small sheet that draws as one types: numbers, with names if wanted."""
+
+from msgspec import structs
+from PyQt6.QtCore import Qt, QTimer, pyqtSignal
+from PyQt6.QtGui import QKeyEvent
+from PyQt6.QtWidgets import (
+    QApplication,
+    QDialog,
+    QHBoxLayout,
+    QHeaderView,
+    QLineEdit,
+    QPushButton,
+    QTableWidget,
+    QTableWidgetItem,
+    QVBoxLayout,
+    QWidget,
+)
+
+from rhabdos.app.fields import fault_line, heading, labelled, quiet
+from rhabdos.app.small_figure import SmallFigure
+from rhabdos.data.columns import CategoryColumn, LabelColumn, NumberColumn
+from rhabdos.data.steps.sources import Values
+from rhabdos.data.table import Table
+from rhabdos.errors import Refusal
+from rhabdos.figure.recipe import Recipe, Show
+from rhabdos.wording import counted
+
+_PAUSE = 150
+_FIRST_ROWS, _MORE = 30, 20
+_COLUMNS = ("Value", "Group")
+
+
+class TypingDialog(QDialog):
+    """Two columns to type into, and the figure of what was typed so far."""
+
+    def __init__(self, step: Values | None = None, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setWindowTitle("Type values")
+        self.resize(860, 540)
+        self.step: Values | None = None
+        self._former = step
+        self.number, self.group = QLineEdit(_COLUMNS[0]), QLineEdit(_COLUMNS[1])
+        self.number.setAccessibleName("What the numbers are called")
+        self.group.setAccessibleName("What the names are called")
+        self.sheet = Sheet()
+        self.figure = SmallFigure()
+        self.told, self.fault = quiet(), fault_line()
+        self.done_button = QPushButton("Draw them")
+        self.done_button.setDefault(True)
+        self.leave_button = QPushButton("Leave it")
+        left = QVBoxLayout()
+        left.addWidget(heading("Numbers, and names if wanted"))
+        left.addLayout(labelled([("Numbers are", self.number), ("Names are", self.group)]))
+        left.addWidget(self.sheet, 1)
+        side = QWidget()
+        side.setLayout(left)
+        side.setFixedWidth(300)
+        buttons = QHBoxLayout()
+        buttons.addStretch()
+        buttons.addWidget(self.leave_button)
+        buttons.addWidget(self.done_button)
+        right = QVBoxLayout()
+        right.addWidget(self.figure, 1)
+        right.addWidget(self.told)
+        right.addWidget(self.fault)
+        right.addLayout(buttons)
+        layout = QHBoxLayout(self)
+        layout.setContentsMargins(14, 12, 14, 12)
+        layout.setSpacing(14)
+        layout.addWidget(side)
+        layout.addLayout(right, 1)
+        self._pause = QTimer(self)
+        self._pause.setSingleShot(True)
+        self._pause.setInterval(_PAUSE)
+        self._pause.timeout.connect(self.draw)
+        self.sheet.changed.connect(self._pause.start)
+        for field in (self.number, self.group):
+            field.textEdited.connect(lambda _text: self._pause.start())
+        self.done_button.clicked.connect(self.accept_values)
+        self.leave_button.clicked.connect(self.reject)
+        if step is not None:
+            self._fill(step)
+        self.draw()
+        self.sheet.setFocus()
+        self.sheet.setCurrentCell(0, 0)
+
+    def _fill(self, step: Values) -> None:
+        lines = [line.split("\t") for line in step.text.split("\n") if line]
+        if lines and lines[0][0] and not _is_number(lines[0][0]):
+            names = lines.pop(0)
+            self.number.setText(names[0])
+            if len(names) > 1:
+                self.group.setText(names[1])
+        self.sheet.fill([[*line, ""][:2] for line in lines])
+
+    def values(self) -> Values | None:
+        """What was typed, as a step; None where nothing was."""
+        rows = self.sheet.rows()
+        if not any(number or name for number, name in rows):
+            return None
+        named = any(name for _, name in rows)
+        number = self.number.text().strip() or _COLUMNS[0]
+        group = self.group.text().strip() or _COLUMNS[1]
+        lines = [f"{number}\t{group}" if named else number]
+        lines += ["\t".join(row) if named else row[0] for row in rows]
+        step = Values(text="\n".join(lines) + "\n")
+        return structs.replace(step, off=self._former.off) if self._former else step
+
+    def draw(self) -> None:
+        """Draw what was typed so far, and say what of it is no number."""
+        step = self.values()
+        self.fault.hide()
+        self.done_button.setEnabled(False)
+        if step is None:
+            self.told.setText("Type a number in each row, or paste a column of them.")
+            self.figure.show_nothing()
+            return
+        try:
+            table = step.table()
+        except Refusal:
+            self.told.setText("Type a number in each row, or paste a column of them.")
+            self.figure.show_nothing()
+            return
+        number = table.columns[0]
+        if not isinstance(number, NumberColumn):
+            wrong = next((n for n, _ in self.sheet.rows() if n and not _is_number(n)), "")
+            self.fault.setText(f"“{wrong}” is no number. Correct it, or leave the cell blank.")
+            self.fault.show()
+            return
+        self.step = step
+        self.done_button.setEnabled(bool(number.n))
+        self.told.setText(_told(table))
+        recipe = first_look(table)
+        if recipe is not None:
+            self.figure.show_figure(table, recipe)
+
+    def accept_values(self) -> None:
+        """Take over what was typed."""
+        self.draw()
+        if self.done_button.isEnabled() and not self.fault.isVisible():
+            self.accept()
+
+
+def first_look(table: Table) -> Recipe | None:
+    """Bars of the first number, split by the first group of which there are few."""
+    number = next(iter(table.drawable), None)
+    if number is None:
+        return None
+    groups = [
+        c.name for c in table.columns if isinstance(c, CategoryColumn) and 2 <= len(c.levels) <= 12
+    ]
+    return Recipe(show=Show(variables=(number.name,), split=tuple(groups[:1])))
+
+
+def _told(table: Table) -> str:
+    number = table.columns[0]
+    words = counted(number.n, "number", "numbers")
+    if len(table.columns) > 1:
+        group = table.columns[1]
+        if isinstance(group, CategoryColumn):
+            words += f" in {counted(len(group.levels), 'group', 'groups')}"
+        elif isinstance(group, LabelColumn):
+            words += ", each with its name"
+    return f"{words}; {number.missing} blank." if number.missing else f"{words}."
+
+
+def _is_number(text: str) -> bool:
+    from rhabdos.figure.edge_text import read_number
+
+    return read_number(text) is not None
+
+
+class Sheet(QTableWidget):
+    """Two columns of cells; Enter goes down, a paste fills as many cells as it has."""
+
+    changed = pyqtSignal()
+
+    def __init__(self) -> None:
+        super().__init__(_FIRST_ROWS, 2)
+        self.setAccessibleName("Cells")
+        self.setHorizontalHeaderLabels(["Number", "Name, if wanted"])
+        if columns := self.horizontalHeader():
+            columns.setSectionResizeMode(QHeaderView.ResizeMode.Stretch)
+        if rows := self.verticalHeader():
+            rows.setDefaultSectionSize(26)
+        self.itemChanged.connect(self._edited)
+
+    def _edited(self, item: QTableWidgetItem) -> None:
+        if item.row() >= self.rowCount() - 3:
+            self.setRowCount(self.rowCount() + _MORE)
+        self.changed.emit()
+
+    def rows(self) -> list[tuple[str, str]]:
+        """What was typed, without the blank rows at the end."""
+        typed = [(self._text(row, 0), self._text(row, 1)) for row in range(self.rowCount())]
+        while typed and not any(typed[-1]):
+            typed.pop()
+        return typed
+
+    def _text(self, row: int, column: int) -> str:
+        item = self.item(row, column)
+        return " ".join(item.text().split()) if item else ""
+
+    def fill(self, rows: list[list[str]], row: int = 0, column: int = 0) -> None:
+        """Put texts into cells, from one on."""
+        self.blockSignals(True)
+        self.setRowCount(max(self.rowCount(), row + len(rows) + _MORE))
+        for down, texts in enumerate(rows):
+            for across, text in enumerate(texts[: 2 - column]):
+                self.setItem(row + down, column + across, QTableWidgetItem(text.strip()))
+        self.blockSignals(False)
+        self.changed.emit()
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        """Enter goes down, Ctrl+V pastes cells, Del clears them."""
+        if event is None:
+            return
+        ctrl = bool(event.modifiers() & Qt.KeyboardModifier.ControlModifier)
+        if ctrl and event.key() == Qt.Key.Key_V:
+            clipboard = QApplication.clipboard()
+            lines = (clipboard.text() if clipboard else "").splitlines()
+            self.fill(
+                [line.split("\t") for line in lines],
+                max(0, self.currentRow()),
+                max(0, self.currentColumn()),
+            )
+        elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            self.setCurrentCell(
+                min(self.currentRow() + 1, self.rowCount() - 1), self.currentColumn()
+            )
+        elif event.key() == Qt.Key.Key_Delete:
+            for index in self.selectedIndexes():
+                self.takeItem(index.row(), index.column())
+            self.changed.emit()
+        else:
+            super().keyPressEvent(event)

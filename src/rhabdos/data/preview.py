@@ -1,0 +1,110 @@
+"""A first look at a file before it is read: how it is told apart, and its first rows."""
+
+from pathlib import Path
+
+import msgspec
+from msgspec import Struct
+
+from rhabdos.data.columns import Column
+from rhabdos.data.formats import FORMATS, Format, format_of
+from rhabdos.data.opening import OpenFile
+from rhabdos.data.reading import opened_file
+from rhabdos.data.steps.reading import Read
+from rhabdos.data.table import Table
+
+ROWS = 40
+_GLANCE = 400
+
+
+class Preview(Struct, frozen=True, eq=False):
+    """What a file looks like.
+
+    Attributes
+    ----------
+    format : Format
+        Told from its contents.
+    how : Read
+        How it is read: as it was asked for, and as it was told from the file.
+    parts : tuple of str
+        The sheets of a workbook, or the tables of a database.
+    columns : tuple of Column
+        Of the first rows.
+    remarks : tuple of str
+        What reading them noticed.
+    """
+
+    format: Format
+    how: Read
+    parts: tuple[str, ...]
+    columns: tuple[Column, ...]
+    remarks: tuple[str, ...]
+
+    @property
+    def words(self) -> str:
+        """The format, in words."""
+        return FORMATS[self.format]
+
+
+def preview(path: Path, how: Read | None = None) -> Preview:
+    """Look at a file, as it would be read.
+
+    Raises
+    ------
+    ReadingError
+        It cannot be read so.
+    """
+    with opened_file(path) as opened:
+        told = format_of(opened)
+        if told == "text":
+            return _of_text(opened, how)
+        from rhabdos.data.reading import table_of
+
+        table = table_of(opened, how=how)
+        parts = _parts(opened, told)
+        chosen = how or Read()
+        if told == "workbook" and chosen.sheet is None:
+            chosen = msgspec.structs.replace(chosen, sheet=_chosen(table, parts))
+        if told == "database" and chosen.table is None:
+            chosen = msgspec.structs.replace(chosen, table=_chosen(table, parts))
+        return Preview(told, chosen, parts, table.columns, table.remarks)
+
+
+def _parts(opened: OpenFile, told: Format) -> tuple[str, ...]:
+    if told == "workbook":
+        from rhabdos.data.readers.sheets import sheet_names
+
+        return tuple(sheet_names(opened))
+    if told == "database":
+        from rhabdos.data.readers.database import database_tables
+
+        return tuple(database_tables(opened))
+    return ()
+
+
+def _chosen(table: Table, parts: tuple[str, ...]) -> str | None:
+    """The part that was read: of several, the table is called by its name."""
+    return table.name if table.name in parts else next(iter(parts), None)
+
+
+def _of_text(opened: OpenFile, how: Read | None) -> Preview:
+    """A text: only its beginning is read."""
+    from rhabdos.data.dialect import dialect_of
+    from rhabdos.data.readers.delimited import as_text, first_rows
+
+    text = as_text(opened, how)
+    dialect = dialect_of(text.head, len(text.head.encode()) >= text.opened.size, how)
+    table = first_rows(text, dialect, _GLANCE)
+    told = Read(
+        separator=dialect.separator,
+        quote=dialect.quote,
+        decimal="," if dialect.decimal_comma else ".",
+        thousands=dialect.thousands,
+        encoding=text.encoding,
+        header=_header_of(dialect.skipped, dialect.header_rows),
+    )
+    return Preview("text", told, (), table.columns, (*text.remarks, *table.remarks))
+
+
+def _header_of(skipped: int, header_rows: int) -> int | None:
+    """The line that holds the names, as it is asked for; two rows of names have none."""
+    return None if header_rows == 2 else skipped + 1 if header_rows else 0

@@ -1,0 +1,254 @@
+"""Data arrive: pasted, typed, simulated, read otherwise, reloaded, remembered; by real events."""
+
+import gzip
+
+import pytest
+from PyQt6.QtCore import Qt
+from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QApplication, QLineEdit, QPushButton
+
+from rhabdos.app.reading_dialog import ReadingDialog
+from rhabdos.app.simulating_dialog import SimulatingDialog
+from rhabdos.app.typing_dialog import TypingDialog
+from rhabdos.data.steps.naming import Describe
+from rhabdos.data.steps.reading import Read
+from rhabdos.data.steps.sources import Simulate, Values
+from rhabdos.project.memory import Memory, recall, remember
+
+LEFT = Qt.MouseButton.LeftButton
+
+
+def dialog_of(hands, kind):
+    found = [dialog for dialog in hands.window.findChildren(kind) if dialog.isVisible()]
+    assert found, "no dialog is open"
+    return found[-1]
+
+
+def settle(hands):
+    hands.qtbot.waitUntil(lambda: not hands.window.session.runner.running(), timeout=10_000)
+    QApplication.processEvents()
+
+
+def named(table):
+    return [(column.name, column.kind) for column in table.columns]
+
+
+PASTED = [
+    ("length\tbay\n64,5\tA\n70\tB\n71\tA\n", [("length", "number"), ("bay", "category")], 3),
+    ("64.5\n70\n71\n", [("Column 1", "number")], 3),
+    ("a;b\n1,5;x\n2,5;x\n", [("a", "number"), ("b", "category")], 2),
+    ("a\tb\r\n1\t2\r\n3\t4\r\n", [("a", "number"), ("b", "number")], 2),
+]
+
+
+@pytest.mark.parametrize(("text", "columns", "rows"), PASTED)
+def test_cells_are_pasted_and_drawn(empty, text, columns, rows):
+    QApplication.clipboard().setText(text)
+    empty.press("Ctrl+V")
+    settle(empty)
+    table = empty.window.session.table
+    assert (named(table), table.rows) == (columns, rows)
+    assert empty.readings.variable.name == columns[0][0]
+    assert isinstance(empty.window.session.document.steps[0], Values)
+
+
+def test_a_clipboard_without_cells_is_told(empty):
+    QApplication.clipboard().setText("  ")
+    empty.press("Ctrl+V")
+    assert "no cells on the clipboard" in empty.refusal()
+
+
+def test_numbers_are_typed_and_drawn_while_they_are_typed(empty):
+    empty.press("Ctrl+T")
+    dialog = dialog_of(empty, TypingDialog)
+    sheet = dialog.sheet
+    for number in ("21", "24,5", "19"):
+        QTest.keyClick(sheet, number[0])
+        editor = sheet.viewport().findChild(QLineEdit)
+        QTest.keyClicks(editor, number[1:])
+        QTest.keyClick(editor, Qt.Key.Key_Return)
+        QTest.qWait(20)  # the field of a cell is let go of afterwards
+    empty.qtbot.waitUntil(lambda: dialog.figure.scene is not None, timeout=3_000)
+    empty.qtbot.waitUntil(lambda: dialog.told.text().startswith("3 numbers"), timeout=3_000)
+    QTest.mouseClick(dialog.done_button, LEFT)
+    settle(empty)
+    assert empty.readings.samples.pooled.n == 3
+    assert empty.readings.samples.pooled.minimum == 19
+    empty.press("F3")
+    assert empty.window.rows_place.steps.cards[0].accessibleName().startswith("Typed values")
+
+
+def test_names_beside_the_numbers_make_groups_and_a_wrong_one_is_told(empty):
+    empty.press("Ctrl+T")
+    dialog = dialog_of(empty, TypingDialog)
+    dialog.sheet.fill([["1", "a"], ["2", "b"], ["3", "a"], ["4", "b"]])
+    empty.qtbot.waitUntil(lambda: "in 2 groups" in dialog.told.text(), timeout=3_000)
+    dialog.sheet.fill([["many", "a"]], row=4)
+    empty.qtbot.waitUntil(lambda: dialog.fault.isVisible(), timeout=3_000)
+    assert "“many” is no number" in dialog.fault.text()
+    dialog.sheet.fill([["5", "a"]], row=4)
+    empty.qtbot.waitUntil(lambda: not dialog.fault.isVisible(), timeout=3_000)
+    QTest.mouseClick(dialog.done_button, LEFT)
+    settle(empty)
+    assert [group.n for group in empty.readings.groups] == [3, 2]
+
+
+def test_practice_samples_are_drawn_live_and_taken_over(empty):
+    empty.press("Ctrl+Shift+T")
+    dialog = dialog_of(empty, SimulatingDialog)
+    QTest.mouseClick(dialog.more, LEFT)
+    first, second = dialog.parts
+    assert (first.name.text(), second.name.text()) == ("Sample A", "Sample B")
+    second.distribution.setCurrentIndex(second.distribution.findText("gamma"))
+    second.distribution.activated.emit(second.distribution.currentIndex())
+    empty.type_into(second.fields["shape"], "0")
+    empty.qtbot.waitUntil(lambda: dialog.fault.isVisible(), timeout=3_000)
+    assert "Shape must be above 0" in dialog.fault.text().replace("shape", "Shape")
+    empty.type_into(second.fields["shape"], "3")
+    empty.type_into(second.count, "250")
+    empty.qtbot.waitUntil(lambda: dialog.told.text().startswith("350 values"), timeout=3_000)
+    assert dialog.figure.scene is not None
+    QTest.mouseClick(dialog.done_button, LEFT)
+    settle(empty)
+    assert [(group.label, group.n) for group in empty.readings.groups] == [
+        ("Sample A", 100),
+        ("Sample B", 250),
+    ]
+    before = empty.readings.samples.pooled.minimum
+    empty.press("F3")
+    empty.window.rows_place.open_step(0)
+    again = dialog_of(empty, SimulatingDialog)
+    assert [part.count.text() for part in again.parts] == ["100", "250"]
+    button = next(b for b in again.findChildren(QPushButton) if b.text() == "Draw anew")
+    QTest.mouseClick(button, LEFT)
+    QTest.mouseClick(again.done_button, LEFT)
+    settle(empty)
+    step = empty.window.session.document.steps[0]
+    assert isinstance(step, Simulate)
+    assert step.seed == 2
+    assert empty.readings.samples.pooled.minimum != before
+    empty.press("Ctrl+Z")
+    assert empty.readings.samples.pooled.minimum == before
+
+
+def test_how_a_file_is_read_is_shown_changed_and_remembered(empty, tmp_path):
+    path = tmp_path / "odd.txt"
+    path.write_text("1,5 a\n2,5 b\n3,5 a\n")
+    empty.open(path)
+    first = named(empty.window.session.table)
+    empty.press("F3")
+    empty.window.rows_place.open_step(-1)
+    dialog = dialog_of(empty, ReadingDialog)
+    dialog.separator.setCurrentIndex(dialog.separator.findData(" "))
+    dialog.separator.activated.emit(dialog.separator.currentIndex())
+    dialog.decimal.setCurrentIndex(dialog.decimal.findData(","))
+    dialog.decimal.activated.emit(dialog.decimal.currentIndex())
+    dialog.header.setFocus()
+    dialog.header.selectAll()
+    QTest.keyClicks(dialog.header, "0")
+    empty.qtbot.waitUntil(lambda: dialog.asked.header == 0, timeout=3_000)
+    assert [c.kind for c in dialog.view.table.columns] == ["number", "category"]
+    QTest.mouseClick(dialog.read_button, LEFT)
+    settle(empty)
+    table = empty.window.session.table
+    assert named(table) == [("Column 1", "number"), ("Column 2", "category")]
+    assert table.columns[0].values.tolist() == [1.5, 2.5, 3.5]
+    assert empty.window.rows_place.steps.cards[0].accessibleName() == (
+        "Read from odd.txt, parted by blanks, with decimal commas, without names."
+    )
+    empty.press("Ctrl+Z")
+    assert named(empty.window.session.table) == first
+    empty.window.session.open_demo()
+    empty.open(path)
+    assert named(empty.window.session.table) == [("Column 1", "number"), ("Column 2", "category")]
+    assert recall().how(path) == Read(separator=" ", decimal=",", header=0)
+
+
+def test_a_sheet_is_chosen(empty, tmp_path):
+    from tests.data.corpus import workbook
+
+    path = tmp_path / "book.xlsx"
+    path.write_bytes(
+        workbook(First=[["a"], [1], [2]], Second=[["b", "c"], [3, "x"], [4, "x"], [5, "y"]])
+    )
+    empty.open(path)
+    assert named(empty.window.session.table) == [("a", "number")]
+    empty.press("F3")
+    empty.window.rows_place.open_step(-1)
+    dialog = dialog_of(empty, ReadingDialog)
+    assert [dialog.sheet.itemText(i) for i in range(dialog.sheet.count())] == ["First", "Second"]
+    dialog.sheet.setCurrentIndex(1)
+    dialog.sheet.activated.emit(1)
+    empty.type_into(dialog.cells, "nonsense")
+    assert dialog.fault.isVisible()
+    assert "names no cells" in dialog.fault.text()
+    empty.type_into(dialog.cells, "B1:B4")
+    settle(empty)
+    assert named(empty.window.session.table) == [("c", "category")]
+
+
+def test_a_file_that_changed_is_offered_and_read_again_with_its_steps(empty, tmp_path):
+    path = tmp_path / "growing.csv"
+    path.write_text("v\n1.5\n2.5\n")
+    empty.open(path)
+    empty.window.session.prepare("unit", Describe(variable="v", unit="mm"))
+    assert not empty.window.banner.isVisible()
+    path.write_text("v\n1.5\n2.5\n9.5\n")
+    empty.qtbot.waitUntil(lambda: empty.window.banner.isVisible(), timeout=8_000)
+    assert "growing.csv has changed on disk" in empty.window.banner.text.text()
+    assert empty.readings.samples.pooled.n == 2
+    QTest.mouseClick(empty.window.banner.buttons[0], LEFT)
+    settle(empty)
+    assert empty.readings.samples.pooled.n == 3
+    assert empty.readings.variable.unit == "mm"
+    assert not empty.window.banner.isVisible()
+    empty.press("Ctrl+Z")
+    assert empty.readings.samples.pooled.n == 2
+
+
+def test_a_file_that_is_gone_is_told_and_nothing_is_lost(empty, tmp_path):
+    path = tmp_path / "short.csv"
+    path.write_text("v\n1.5\n2.5\n")
+    empty.open(path)
+    path.unlink()
+    empty.qtbot.waitUntil(lambda: empty.window.banner.isVisible(), timeout=8_000)
+    assert "no longer there" in empty.window.banner.text.text()
+    assert empty.readings.samples.pooled.n == 2
+
+
+def test_recent_files_are_listed_the_last_first(empty, tmp_path):
+    for name in ("one.csv", "two.csv.gz"):
+        content = b"v\n1\n2\n"
+        (tmp_path / name).write_bytes(gzip.compress(content) if name.endswith("gz") else content)
+        empty.open(tmp_path / name)
+    menu = empty.window._recent
+    menu.aboutToShow.emit()
+    assert [action.text().split()[0] for action in menu.actions()][:2] == ["two.csv.gz", "one.csv"]
+    menu.actions()[1].trigger()
+    settle(empty)
+    assert empty.window.session.table.name == "one"
+
+
+def test_a_memory_that_is_broken_is_forgotten_and_not_in_the_way(tmp_path, monkeypatch):
+    monkeypatch.setenv("XDG_STATE_HOME", str(tmp_path))
+    remember(Memory(recent=("a.csv",)))
+    assert recall() == Memory(recent=("a.csv",))
+    (tmp_path / "rhabdos" / "memory.json").write_text("{broken")
+    assert recall() == Memory()
+
+
+def test_a_recipe_with_steps_is_saved_and_prepares_the_file_again(empty, tmp_path, monkeypatch):
+    path, recipe = tmp_path / "d.csv", tmp_path / "r.toml"
+    path.write_text("v,g\n" + "".join(f"{i},{'ab'[i % 2]}\n" for i in range(40)))
+    empty.open(path)
+    empty.window.session.prepare("unit", Describe(variable="v", unit="mm"))
+    monkeypatch.setattr("PyQt6.QtWidgets.QFileDialog.getSaveFileName", lambda *_: (str(recipe), ""))
+    empty.press("Ctrl+S")
+    assert 'step = "name"' in recipe.read_text()
+    assert empty.window.filing.recipe_path == recipe
+    empty.window.session.open_demo()
+    empty.open(path)
+    assert empty.readings.variable.unit == ""
+    empty.window.filing.open(recipe)
+    settle(empty)
+    assert empty.readings.variable.unit == "mm"
