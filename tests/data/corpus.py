@@ -258,7 +258,7 @@ CASES = {
         b"Landings of May\nmade by hand\n\n" + SMALL.encode(),
         None,
         _SMALL,
-        ("first 2 lines", "“Landings of May”"),
+        ("first 3 lines", "“Landings of May”"),
     ),
     "units below the names": (
         b"length,mass,bay\nmm,g,\n1.5,2,A\n2.5,3,B\n3,4,A\n",

@@ -55,6 +55,8 @@ class Dialect(Struct, frozen=True):
         How many rows hold names: none, one or two.
     first_line : str
         What the first of the lines that are no rows says.
+    above_names : int
+        Lines above the last row of names.
     """
 
     separator: str
@@ -66,6 +68,7 @@ class Dialect(Struct, frozen=True):
     skipped: int = 0
     header_rows: int = 1
     first_line: str = ""
+    above_names: int = 0
 
     @property
     def remarks(self) -> list[str]:
@@ -128,7 +131,8 @@ def dialect_of(head: str, whole: bool, how: "Read | None" = None) -> Dialect:
     elif how is None or how.header is None:
         skipped = preamble(rows)
     said = next((f.strip() for row in rows[:skipped] for f in row if f.strip()), "")
-    skipped_lines = above + (numbered[skipped - 1][0] if skipped else 0)
+    begins = [above + line - sum(f.count("\n") for f in row) for line, row in numbered[skipped:]]
+    skipped_lines = begins[0] - 1 if begins and (skipped or above) else 0
     rows = rows[skipped:]
     first = rows[0] if rows else []
     if how and how.decimal is not None:
@@ -149,6 +153,7 @@ def dialect_of(head: str, whole: bool, how: "Read | None" = None) -> Dialect:
         skipped_lines,
         header_rows,
         said,
+        begins[header_rows - 1] - 1 if header_rows == 2 else skipped_lines,
     )
 
 

@@ -246,9 +246,11 @@ def _parted_by_tabs(opened: OpenFile, dialect: Dialect) -> tuple[OpenFile, Diale
     """The same rows with one tab where there were blanks."""
     with _text_of(opened) as lines:
         rows = rows_of(lines, BLANKS, "")
-        even = "".join("\t".join(row) + "\n" for number, row in rows if number > dialect.skipped)
+        even = "".join(
+            "\t".join(row) + "\n" for number, row in rows if number > dialect.above_names
+        )
     content = even.encode()
-    tabbed = structs.replace(dialect, separator="\t", quote="", skipped=0)
+    tabbed = structs.replace(dialect, separator="\t", quote="", skipped=0, above_names=0)
     return _holding(opened, content), tabbed
 
 
@@ -297,14 +299,18 @@ def _frame(
             remarks.append(_unequal(short, *fewer))
         evened = _evened(opened, dialect, fields)
         even = _holding(opened, evened)
-        header_rows = min(1, dialect.header_rows)
-        plain = structs.replace(dialect, skipped=0, header_rows=header_rows, quote='"')
-        return _scan(even, plain, rows, report, all_text=True), remarks, names
+        return _scan(even, _plain(dialect), rows, report, all_text=True), remarks, names
     if frame.width > 1 and frame.height and frame.to_series(frame.width - 1).null_count():
         _, _, short = _field_counts(opened, dialect, report)
         if short:
             remarks.append(_unequal(short, *fewer))
     return frame, remarks, names
+
+
+def _plain(dialect: Dialect) -> Dialect:
+    """How rows are written that were filled up: with one row of names at the most, in quotes."""
+    header_rows = min(1, dialect.header_rows)
+    return structs.replace(dialect, skipped=0, above_names=0, header_rows=header_rows, quote='"')
 
 
 def _scan(
@@ -326,7 +332,7 @@ def _scan(
             separator=dialect.separator,
             quote_char=dialect.quote or None,
             has_header=bool(dialect.header_rows),
-            skip_lines=dialect.skipped + max(0, dialect.header_rows - 1),
+            skip_lines=dialect.above_names,
             infer_schema=not all_text,
             decimal_comma=dialect.decimal_comma,
             infer_schema_length=_KINDS_FROM_ROWS,
@@ -393,16 +399,10 @@ def _evened(opened: OpenFile, dialect: Dialect, fields: int) -> bytes:
 
 def _rows(opened: OpenFile, dialect: Dialect) -> Iterator[tuple[int, list[str]]]:
     """The rows from the last row of names on, each with the number of the line that it ends in."""
-    above = dialect.skipped
-    passed = max(0, dialect.header_rows - 1)
     with _text_of(opened) as text:
         for line, row in rows_of(text, dialect.separator, dialect.quote):
-            if line <= above:
-                continue
-            if passed:
-                passed -= 1
-                continue
-            yield line, row
+            if line > dialect.above_names:
+                yield line, row
 
 
 @contextmanager
@@ -460,8 +460,5 @@ def column_again(path: Path, how: Read | None, position: int, stamp: Stamp) -> "
                 fields, _, _ = _field_counts(content, dialect, silent)
                 evened = _evened(content, dialect, fields)
                 even = _holding(content, evened)
-                one = structs.replace(
-                    dialect, skipped=0, header_rows=min(1, dialect.header_rows), quote='"'
-                )
-                frame = _scan(even, one, 1, silent, all_text=True, only=position)
+                frame = _scan(even, _plain(dialect), 1, silent, all_text=True, only=position)
     return frame.to_series(0)
