@@ -236,7 +236,7 @@ def _numbers(chosen: argparse.Namespace) -> int:
     from rhabdos.figure.numbers import numbers_json
     from rhabdos.figure.numbers_csv import numbers_csv
 
-    readings = _readings(chosen.recipe, chosen.data)
+    readings = _readings(_work(chosen.recipe), chosen.recipe, chosen.data)
     if chosen.format == "json":
         _write(numbers_json(readings), "rhabdos.json")
     else:
@@ -277,22 +277,30 @@ def _draw(chosen: argparse.Namespace) -> int:
     pngs = any(format_of(output) == "png" for output in chosen.output)
     if size and pngs:
         check_pixels(*size.points(chosen.dpi), chosen.dpi)
-    readings = _readings(chosen.recipe, chosen.data)
-    _application_without_screen()
-    scene = build(readings, measure, size=size, dpi=chosen.dpi)
-    told = tuple(notice.text for notice in notices(readings))
+    work = _work(chosen.recipe)
+    told: tuple[str, ...] = ()
+    if work.aid is not None:
+        from rhabdos.scene.aids import aid_scene
+
+        table = _prepared(work, chosen.recipe, chosen.data)
+        _application_without_screen()
+        scene = aid_scene(work.aid, table, measure, size)
+    else:
+        readings = _readings(work, chosen.recipe, chosen.data)
+        _application_without_screen()
+        scene = build(readings, measure, size=size, dpi=chosen.dpi)
+        told = tuple(notice.text for notice in notices(readings))
     for output in chosen.output:
         write_figure(scene, output, chosen.dpi, chosen.transparent)
     _remark(told)
     return 0
 
 
-def _readings(recipe_file: str, data_file: str | None) -> "Readings":
+def _readings(work: "Work", recipe_file: str, data_file: str | None) -> "Readings":
     from rhabdos.data.problems import problems_of
     from rhabdos.figure.readings import read
     from rhabdos.figure.wanted import samples_for
 
-    work = _work(recipe_file)
     if work.recipe is None:
         raise Refusal(
             f"{file_named(recipe_file)} holds steps but no figure. Add a table [show] with the "

@@ -6,9 +6,12 @@ from PyQt6.QtCore import QFileSystemWatcher, QObject, QTimer, pyqtSignal
 from PyQt6.QtWidgets import QApplication, QDialog, QMenu, QWidget
 
 from rhabdos.app.session import Session
+from rhabdos.data.columns import CategoryColumn, LabelColumn, NumberColumn
 from rhabdos.data.steps.reading import Read
 from rhabdos.data.steps.sources import Simulate, Values
 from rhabdos.data.steps.step import Step
+from rhabdos.data.table import Table
+from rhabdos.figure.aids import LevelsAid
 from rhabdos.project.memory import Memory, recall, remember
 from rhabdos.quoting import brief, file_named, printable
 
@@ -167,8 +170,8 @@ class Arriving(QObject):
         from rhabdos.app.typing_dialog import first_look
 
         assert isinstance(step, Values | Simulate)
-        recipe = first_look(step.table())
-        self._session.open_steps(name, step, recipe=recipe)
+        table = step.table()
+        self._session.open_steps(name, step, recipe=first_look(table), aid=_named_heights(table))
 
     # Files that change
 
@@ -215,6 +218,21 @@ class Arriving(QObject):
     def reload(self) -> None:
         """Read the file again, with its steps and figures applied anew."""
         self._session.reload()
+
+
+def _named_heights(table: Table) -> LevelsAid | None:
+    """Bars with names, where each number that was typed has a name of its own."""
+    number, *names = table.columns
+    if not isinstance(number, NumberColumn) or not names or table.rows < 2:
+        return None
+    distinct = 0
+    if isinstance(names[0], CategoryColumn):
+        distinct = len(names[0].levels)
+    elif isinstance(names[0], LabelColumn):
+        distinct = names[0].distinct
+    if distinct != table.rows or number.missing or float(number.values.min()) < 0:
+        return None
+    return LevelsAid(variable=names[0].name, heights=number.name)
 
 
 def _stamp(file: str) -> tuple[int, int] | None:

@@ -1,8 +1,10 @@
 """The paper: the figure as it will be printed, and what lies under the pointer."""
 
-from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
+from msgspec import Struct, structs
+from PyQt6.QtCore import QPoint, QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import (
     QColor,
+    QContextMenuEvent,
     QFocusEvent,
     QKeyEvent,
     QMouseEvent,
@@ -16,6 +18,7 @@ from PyQt6.QtWidgets import QWidget
 from rhabdos.app.reading_card import paint_card
 from rhabdos.app.theme import theme
 from rhabdos.figure.hover import Card
+from rhabdos.figure.part_rows import range_words, rows_between, rows_of_stop
 from rhabdos.figure.readings import Readings
 from rhabdos.figure.sentence import plain
 from rhabdos.figure.stops import Stop, card_of, groups_at, rows_of_stops, span_of, stop_at
@@ -23,10 +26,25 @@ from rhabdos.paint.painter import paint, painter_on
 from rhabdos.scene.marks import Meaning, Scene
 from rhabdos.scene.page import colours_of
 from rhabdos.scene.plane import Frame
+from rhabdos.stats.rounding import multiple_below, nearest_round_step, sequence
 from rhabdos.wording import with_unit
 
 _NEAR = 5.0  # pixels beside a line within which it is meant
+_BRUSHES = 6.0  # pixels that a hand moves before it marks a range
 _NARROWEST = 2.0  # pixels of the band over what is read
+
+
+class Brushed(Struct, frozen=True):
+    """A range of values in a panel, from one end to the other, in either order."""
+
+    panel: int
+    start: float
+    end: float
+
+    @property
+    def ends(self) -> tuple[float, float]:
+        """The smaller and the larger end."""
+        return min(self.start, self.end), max(self.start, self.end)
 
 
 class Canvas(QWidget):
@@ -39,6 +57,8 @@ class Canvas(QWidget):
     first_painted = pyqtSignal()
     read = pyqtSignal(object)
     """The stop that is read now, or None."""
+    rows_asked = pyqtSignal(object, object)
+    """The step that keeps the rows of a part or of a range, and the place on the screen."""
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -51,6 +71,9 @@ class Canvas(QWidget):
         self.stop: Stop | None = None
         self._pointer: QPointF | None = None
         self._held_level: Meaning | None = None
+        self._held_part: tuple[QPointF, Meaning | None, bool] | None = None
+        self.brushed: Brushed | None = None
+        """The range that a hand has marked in the figure."""
         self.pointed_row: tuple[str, int] | None = None
         """A row of the table and the variable whose value of it is marked."""
         self.hovering = True
@@ -135,11 +158,44 @@ class Canvas(QWidget):
                 colours = colours_of(self._readings)
                 within = QRectF(self.rect())
                 paint_card(painter, card, self._beside(places[0]), within, colours, self.font())
+        if self.brushed is not None:
+            self._paint_brushed(painter, self.brushed)
         if self.pointed_row is not None:
             self._paint_pointed_row(painter, *self.pointed_row)
         painter.setPen(QPen(QColor(theme().chosen if self.hasFocus() else theme().hairline), 1))
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.drawRect(self.rect().adjusted(0, 0, -1, -1))
+
+    def _paint_brushed(self, painter: QPainter, brushed: Brushed) -> None:
+        """The range that is marked, and how many values lie in it."""
+        assert self.scene
+        frame = self.scene.frames[brushed.panel]
+        ends = [frame.along(value) for value in brushed.ends]
+        rect = self._rect(frame, ends, (frame.first, frame.last))
+        tint = QColor(theme().chosen)
+        tint.setAlphaF(0.14)
+        painter.fillRect(rect, tint)
+        painter.setPen(QPen(QColor(theme().chosen), 1))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.drawRect(rect)
+        self._paint_words(painter, self.brushed_words(), QPointF(rect.left(), rect.top() + 4))
+
+    def brushed_words(self) -> str:
+        """The range that is marked, and how many and what share of the values lie in it."""
+        readings, brushed = self._readings, self.brushed
+        if readings is None or brushed is None:
+            return ""
+        return range_words(readings, readings.plan.panels[brushed.panel].groups, *brushed.ends)
+
+    def _paint_words(self, painter: QPainter, words: str, corner: QPointF) -> None:
+        """Words on a dark ground, within the paper."""
+        metrics = painter.fontMetrics()
+        wide = metrics.horizontalAdvance(words) + 12
+        left = min(max(corner.x(), 4.0), max(4.0, self.width() - wide - 4.0))
+        box = QRectF(left, max(2.0, corner.y()), wide, metrics.height() + 6)
+        painter.fillRect(box, QColor(theme().rod))
+        painter.setPen(QColor(theme().on_rod))
+        painter.drawText(box, Qt.AlignmentFlag.AlignCenter, words)
 
     def _paint_pointed_row(self, painter: QPainter, variable: str, row: int) -> None:
         """A line across the frames at the value of a row, and what it is."""
@@ -161,13 +217,8 @@ class Canvas(QWidget):
             last = QPointF(*frame.point(along, frame.last)) * self.scale
             painter.drawLine(first, last)
             if not place:
-                metrics = painter.fontMetrics()
-                wide = metrics.horizontalAdvance(words) + 12
-                left = min(max(first.x() + 6, 4.0), self.width() - wide - 4.0)
-                box = QRectF(left, min(first.y(), last.y()) + 4, wide, metrics.height() + 6)
-                painter.fillRect(box, QColor(theme().rod))
-                painter.setPen(QColor(theme().on_rod))
-                painter.drawText(box, Qt.AlignmentFlag.AlignCenter, words)
+                corner = QPointF(first.x() + 6, min(first.y(), last.y()) + 4)
+                self._paint_words(painter, words, corner)
                 painter.setPen(QPen(QColor(theme().chosen), 1.5))
 
     def _picture(self, scene: Scene) -> QPixmap:
@@ -228,6 +279,8 @@ class Canvas(QWidget):
         if event is None or self.scene is None:
             return
         self._pointer = event.position()
+        if self._held_part is not None and self._brush(event):
+            return
         x, y = self._pointer.x() / self.scale, self._pointer.y() / self.scale
         inside = self.scene.frame_at(x, y) is not None
         self._read(self._stop_at(x, y) if inside else None)
@@ -253,24 +306,120 @@ class Canvas(QWidget):
         return stop_at(self._readings, None, frame.panel, alone, value)
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
-        self.pointed_row = None
+        self.pointed_row, self.brushed = None, None
+        self.update()
         if event is None or self.scene is None or event.button() != Qt.MouseButton.LeftButton:
             return
         meaning = self._meaning_at(event)
+        x, y = event.position().x() / self.scale, event.position().y() / self.scale
         if meaning and meaning.level is not None:
             self._held_level = meaning  # which is clicked, or dragged to another place
+        elif self.scene.frame_at(x, y) is not None:
+            # A click on a part, or the beginning of a range.
+            self._held_part = event.position(), meaning, _more(event)
         elif meaning:
             self.part_clicked.emit(meaning, _more(event))
 
     def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
         held, self._held_level = self._held_level, None
-        if event is None or held is None or held.level is None:
+        part, self._held_part = self._held_part, None
+        if event is None:
+            return
+        if part is not None:
+            if self.brushed is not None:
+                self._ask_rows_of_range(event.globalPosition().toPoint())
+            elif part[1] is not None:
+                self.part_clicked.emit(part[1], part[2])
+            return
+        if held is None or held.level is None:
             return
         there = self._meaning_at(event)
         if there == held:
             self.part_clicked.emit(held, _more(event))
         elif there and there.level is not None and there.part == held.part:
             self.level_moved.emit(held.level, there.level)
+
+    # Rows of a part, and of a range
+
+    def _brush(self, event: QMouseEvent) -> bool:
+        """Mark the range from where the button was pressed; tells whether it is one already."""
+        assert self._held_part
+        assert self.scene
+        pressed = self._held_part[0]
+        frame = self.scene.frame_at(pressed.x() / self.scale, pressed.y() / self.scale)
+        if frame is None or self._readings is None or self._readings.recipe.show.standardised:
+            return False
+        values = []
+        for place in (pressed, event.position()):
+            along, _ = frame.back(place.x() / self.scale, place.y() / self.scale)
+            along = min(max(along, min(frame.start, frame.end)), max(frame.start, frame.end))
+            values.append(frame.value(along))
+        far = abs(frame.along(values[1]) - frame.along(values[0])) * self.scale >= _BRUSHES
+        if not far and self.brushed is None:
+            return False
+        grain = abs(frame.high - frame.low) / max(1.0, abs(frame.end - frame.start) * self.scale)
+        self.brushed = Brushed(frame.panel, *(_snapped(value, grain) for value in values))
+        self.stop = None
+        self.update()
+        return True
+
+    def _ask_rows_of_range(self, place: QPoint) -> None:
+        readings, brushed = self._readings, self.brushed
+        if readings is None or brushed is None:
+            return
+        groups = readings.plan.panels[brushed.panel].groups
+        low, high = brushed.ends
+        step = rows_between(readings, low, high, groups)
+        if step is not None:
+            self.rows_asked.emit(step, place)
+
+    def contextMenuEvent(self, event: QContextMenuEvent | None) -> None:
+        """Offer the rows of the part under the pointer, or of the one that is read by keys."""
+        if event is not None:
+            self.offer_rows(event.globalPos())
+
+    def offer_rows(self, place: QPoint) -> bool:
+        """Offer the rows of the range that is marked, or of the part that is read; tells whether
+        there is one."""
+        if self._readings is None:
+            return False
+        if self.brushed is not None:
+            self._ask_rows_of_range(place)
+            return True
+        if self.stop is None:
+            return False
+        step = rows_of_stop(self._readings, self.stop, self._pointed_group())
+        if step is not None:
+            self.rows_asked.emit(step, place)
+        return step is not None
+
+    def forget_range(self) -> None:
+        """Let go of the range that is marked."""
+        self.brushed = None
+        self.update()
+
+    def _brush_by_keys(self, by: int) -> None:
+        """Mark the part that is read, then one more with each step."""
+        readings = self._readings
+        rows = rows_of_stops(readings) if readings else ()
+        if readings is None or not rows:
+            return
+        here = self.stop or rows[0][0]
+        span = span_of(readings, here)
+        row = next((row for row in rows if here in row), None)
+        if span is None or row is None:
+            return
+        if self.brushed is None:
+            self.brushed = Brushed(here.panel, *span)
+        else:
+            there = row[min(max(0, row.index(here) + by), len(row) - 1)]
+            other = span_of(readings, there)
+            if other is not None:
+                self.stop = there
+                forward = other[1] > self.brushed.start
+                self.brushed = structs.replace(self.brushed, end=other[1 if forward else 0])
+        self.setAccessibleDescription(self.brushed_words())
+        self.update()
 
     def _meaning_at(self, event: QMouseEvent) -> Meaning | None:
         """What a place means: a line or a bar of a group, or else what lies there."""
@@ -310,10 +459,22 @@ class Canvas(QWidget):
         """Left and right step along a row of parts, up and down from row to row."""
         if event is None or self._readings is None:
             return
+        shift = bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier)
+        if shift and event.key() in (Qt.Key.Key_Left, Qt.Key.Key_Right):
+            self._brush_by_keys(1 if event.key() == Qt.Key.Key_Right else -1)
+            return
+        if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and self.brushed is not None:
+            self._ask_rows_of_range(self.mapToGlobal(QPoint(40, 40)))
+            return
+        if event.key() == Qt.Key.Key_Escape and (self.brushed or self.pointed_row):
+            self.brushed = self.pointed_row = None
+            self.update()
+            return
         rows = rows_of_stops(self._readings)
         if not rows or event.key() not in _STEPS:
             super().keyPressEvent(event)
             return
+        self.brushed = None
         self._pointer = None
         self._read(_stepped(rows, self.stop, Qt.Key(event.key())))
         if card := self.card():
@@ -326,6 +487,12 @@ class Canvas(QWidget):
             self.update()
             if changed:
                 self.read.emit(stop)
+
+
+def _snapped(value: float, grain: float) -> float:
+    """A value as round as a pixel allows."""
+    step = nearest_round_step(grain)
+    return float(sequence(multiple_below(value + step / 2, step), step, 1)[0])
 
 
 def _more(event: QMouseEvent) -> bool:

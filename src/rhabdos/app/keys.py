@@ -33,8 +33,21 @@ FIGURE = {
     "↑ ↓": "from bars to boxes to points",
     "Click a part": "choose its phrase in the sentence, and bring its group forward",
     "Ctrl + click": "bring several forward",
-    "Esc": "all groups alike again",
+    "Drag in the figure": "mark a range: how many lie there, and see, keep or leave out its rows",
+    "Right click": "the rows of a part",
+    "Shift + ← →": "mark a range, part by part; Enter offers its rows",
+    "Esc": "let go of the range; all groups alike again",
     "Drag a name in the legend": "set the order of groups",
+}
+ROWS = {
+    "Click a name": "choose a variable; once more, put the rows in order by it",
+    "Arrows, Page, Home, End": "go from cell to cell",
+    "Enter, double-click": "show the value in the figure",
+    "Right click": "what can be done with a cell",
+    "Space on a sentence": "strike it out, or take it back",
+    "Enter on a sentence": "change it",
+    "Alt + ↑ ↓ on a sentence": "do it earlier or later",
+    "Del on a sentence": "take it away",
 }
 ROD_HINT = (
     "\n".join(f"{keys}: {does}" for keys, does in list(ROD.items())[:4]) + "\nKeys do the same: F1"
@@ -53,6 +66,7 @@ def keys_text(actions: Mapping[str, str]) -> str:
         ("The bell on the rod", BELL),
         ("The reach on the rod", REACH),
         ("The figure", FIGURE),
+        ("The rows", ROWS),
         ("Anywhere", shown),
     ]
     rows = []

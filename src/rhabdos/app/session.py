@@ -32,6 +32,7 @@ from rhabdos.wording import counted
 if TYPE_CHECKING:
     from pathlib import Path
 
+    from rhabdos.data.columns import Column
     from rhabdos.data.preparing import OtherTables, Stage
     from rhabdos.figure.aids import Aid
     from rhabdos.figure.notice import Notice
@@ -138,18 +139,24 @@ class Session(QObject):
 
         if not self.table:
             return ()
-        gathered = self.readings.gathered if self.readings else None
-        shown = (*gathered.variables, *gathered.factors) if gathered else ()
+        shown = self._columns_in_sight(self.table)
         read = [Notice("reading", remark) for remark in self.table.remarks]
-        labels = [column for column in self.table.columns if column.kind == "label"]
+        labels = [c for c in self.table.columns if c.kind == "label" and not self.document.aid]
         for column in (*shown, *labels):
             read += [
                 Notice(problem.code, problem.text, step=problem.cure, step_text=problem.cure_text)
                 for problem in problems_of(column)
                 if problem.code not in _TOLD_OTHERWISE
             ]
-        told = notices(self.readings) if self.readings else ()
+        told = notices(self.readings) if self.readings and not self.document.aid else ()
         return (*told, *read)
+
+    def _columns_in_sight(self, table: Table) -> "tuple[Column, ...]":
+        """The variables of the aid or of the figure that is shown."""
+        if aid := self.document.aid:
+            return tuple(table.column(name) for name in aid.names if table.has_any(name))
+        gathered = self.readings.gathered if self.readings else None
+        return (*gathered.variables, *gathered.factors) if gathered else ()
 
     # Opening
 
@@ -180,9 +187,16 @@ class Session(QObject):
         source = Source(_absolute(path), next(self._revisions))
         self._open(file_named(path.name), Document.of(source, None, (how,) if how else ()))
 
-    def open_steps(self, name: str, *steps: DataStep, recipe: Recipe | None = None) -> None:
+    def open_steps(
+        self,
+        name: str,
+        *steps: DataStep,
+        recipe: Recipe | None = None,
+        aid: "Aid | None" = None,
+    ) -> None:
         """Show what a step makes that rows begin with: typed values, or practice samples."""
-        self._open(name, Document.of(Source(None, next(self._revisions)), recipe, steps))
+        source = Source(None, next(self._revisions))
+        self._open(name, Document.of(source, recipe, steps).with_aid(aid))
 
     def reload(self) -> None:
         """Read the file again, and do all steps and figures anew."""
@@ -280,14 +294,15 @@ class Session(QObject):
         first = steps[0] if steps else None
         if first is not None and first.begins and first.makes_rows:
             source = Source(None, next(self._revisions))
-            return Document.of(source, work.recipe, steps)
+            return Document.of(source, work.recipe, steps).with_aid(work.aid)
         if self.document.source is None:
             raise Refusal("Open the data first: a recipe draws the file that is open.")
         present = self.document
         if steps and present.beginning is not None and not (first and first.begins):
             steps = (present.beginning, *steps)
         recipe = work.recipe if work.recipe is not None else present.recipe
-        return present.with_steps(steps or present.steps).with_recipe(recipe)
+        prepared = present.with_steps(steps or present.steps).with_recipe(recipe)
+        return prepared.with_aid(work.aid)
 
     def save_recipe(self, path: "Path") -> bool:
         """Write the recipe of the figure; tells whether it was written."""
@@ -308,7 +323,7 @@ class Session(QObject):
             folder = _absolute(path).parent
             steps = self.document.steps
             moved = tuple(step.with_files(lambda file: seen_from(folder, file)) for step in steps)
-            write_whole(path, write_work(Work(moved, self.recipe)).encode())
+            write_whole(path, write_work(Work(moved, self.recipe, self.document.aid)).encode())
         except Refusal as refusal:
             self.refused.emit(str(refusal))
             return False
@@ -366,6 +381,14 @@ class Session(QObject):
 
     def look_at(self, name: str, aid: "Aid | None") -> None:
         """Look at an aid in place of the figure, or at the figure again."""
+        if aid is not None and self.table is not None:
+            from rhabdos.figure.aid_readings import check_aid
+
+            try:
+                check_aid(aid, self.table)
+            except Refusal as refusal:
+                self._refuse(str(refusal))
+                return
         self._go(name, self.document.with_aid(aid))
 
     def cure(self, name: str, cure: Recipe | DataStep) -> None:

@@ -24,6 +24,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from rhabdos.app.choices import Choices
 from rhabdos.app.group_wishes import bring_forward, end_forward, move_level
 from rhabdos.app.places import PLACES, Place, Places
 from rhabdos.app.sentence_bar import SentenceBar
@@ -42,11 +43,13 @@ from rhabdos.quoting import file_named, quoted
 from rhabdos.scene.marks import Meaning
 
 if TYPE_CHECKING:
+    from rhabdos.app.aid_view import AidView
     from rhabdos.app.bell import Bell
     from rhabdos.app.filing import Filing
     from rhabdos.app.overview import Overview
     from rhabdos.app.reach import Reach
     from rhabdos.app.rows_place import RowsPlace
+    from rhabdos.data.steps.keep import KeepRows
 
 _COLUMNS = (
     (186, 250, 0.182),
@@ -163,6 +166,16 @@ class Window(QMainWindow):
         self.places.addWidget(overview)
         return overview
 
+    @cached_property
+    def aid_view(self) -> "AidView":
+        """Level bars, or a scatter, in place of the figure."""
+        from rhabdos.app.aid_view import AidView
+
+        view = AidView(self.session)
+        view.level_clicked.connect(self._show_level_rows)
+        self.middle.addWidget(view)
+        return view
+
     def _filing(self, name: str) -> Callable[[], None]:
         return lambda: getattr(self.filing, name)()
 
@@ -180,7 +193,9 @@ class Window(QMainWindow):
 
     def _lay_out(self) -> None:
         self.columns = QSplitter(Qt.Orientation.Horizontal)
-        for widget in (QWidget(), self.stage, QWidget()):
+        self.middle = QStackedWidget()
+        self.middle.addWidget(self.stage)
+        for widget in (QWidget(), self.middle, QWidget()):
             self.columns.addWidget(widget)
         self.columns.setStretchFactor(1, 1)
         self.columns.splitterMoved.connect(self._keep_columns)
@@ -265,6 +280,16 @@ class Window(QMainWindow):
                 figure, f"{phrase.title} …", partial(self.open_phrase, phrase.key), phrase.keys
             )
         self._line(figure)
+        self.levels_action = self._action(
+            figure, "Look at levels as bars", self.look_at_levels, "Ctrl+Shift+L"
+        )
+        self.scatter_action = self._action(
+            figure, "Look at two numbers", self.look_at_two, "Ctrl+Shift+X"
+        )
+        self.part_rows_action = self._action(
+            figure, "Rows of the part that is read …", self._offer_part_rows, "Ctrl+Shift+R"
+        )
+        self._line(figure)
         self.rod_action = self._action(figure, "Take hold of the rod", self._take_hold, "Ctrl+R")
         self.read_action = self._action(
             figure, "Read the bars one by one", self.stage.canvas.setFocus, "Ctrl+B"
@@ -326,6 +351,7 @@ class Window(QMainWindow):
         stage.open_asked.connect(self._filing("ask_for_data"))
         stage.demo_asked.connect(session.open_demo)
         stage.canvas.part_clicked.connect(self._click)
+        stage.canvas.rows_asked.connect(self._offer_rows)
         stage.canvas.level_moved.connect(partial(move_level, session))
         stage.rod.moved.connect(lambda bins: self._preview_bins(bins))
         stage.rod.asked.connect(self._ask_bins)
@@ -382,8 +408,12 @@ class Window(QMainWindow):
             self.rows_place.begin(kind)
 
     def _draw(self, name: str) -> None:
-        """Draw a variable, whatever place it was asked from."""
-        self._choose_variable(name)
+        """Draw a variable, whatever place it was asked from: bars of its levels, if it has some."""
+        table = self.session.table
+        if table is not None and isinstance(table.column(name), CategoryColumn):
+            self._look_at_levels(name)
+        else:
+            self._choose_variable(name)
         self.go_to("figure")
 
     def _show_in_figure(self, row: int, name: str) -> None:
@@ -410,7 +440,8 @@ class Window(QMainWindow):
         self.variables.show_table(table)
         self.side.show_table()
         self.setWindowTitle(f"{table.name} – Rhabdos" if table else "Rhabdos")
-        for action in (*self.step_actions.values(), *self.place_actions.values()):
+        on_data = (*self.step_actions.values(), *self.place_actions.values())
+        for action in (*on_data, self.levels_action, self.scatter_action):
             action.setEnabled(table is not None)
         for place, button in self.place_words.buttons.items():
             button.setEnabled(table is not None or place == "figure")
@@ -433,12 +464,15 @@ class Window(QMainWindow):
             self.copy_action,
             self.rod_action,
             self.read_action,
+            self.part_rows_action,
         )
         for action in (*with_figure, *self.phrase_actions.values()):
             action.setEnabled(readings is not None)
         self.find_action.setEnabled(self.session.table is not None)
         self.side.setVisible(readings is not None)
         self.readings.setVisible(readings is not None or bool(self.session.notices))
+        if self._show_aid():
+            return
         if readings is None:
             reason = _nothing_drawn(self.session.table)
             self.stage.show_nothing(reason)
@@ -449,6 +483,72 @@ class Window(QMainWindow):
         factors = {factor.name for factor in readings.gathered.factors}
         self.variables.mark({variable.name for variable in readings.variables} | factors)
         self._show_preview()
+
+    def _show_aid(self) -> bool:
+        """Show the aid that is looked at in place of the figure; tells whether there is one."""
+        aid, table = self.session.document.aid, self.session.table
+        if aid is None or table is None:
+            self.middle.setCurrentWidget(self.stage)
+            return False
+        from rhabdos.figure.aid_readings import aid_sentence
+
+        self.middle.setCurrentWidget(self.aid_view)
+        self.aid_view.show_aid(aid, table)
+        self.sentence.show_fragments((Fragment(aid_sentence(aid, table)),))
+        self.side.setVisible(False)
+        notices = self.session.notices
+        self.readings.show_readings(None, notices)
+        self.readings.setVisible(bool(notices))
+        self.variables.mark({table.column(name).name for name in aid.names})
+        for action in self.phrase_actions.values():
+            action.setEnabled(False)
+        return True
+
+    def _show_level_rows(self, level: str) -> None:
+        """List the rows of a level."""
+        from rhabdos.figure.aids import LevelsAid
+
+        aid, table = self.session.document.aid, self.session.table
+        if isinstance(aid, LevelsAid) and table is not None:
+            from rhabdos.data.steps.keep import Condition, KeepRows
+
+            condition = Condition(variable=table.column(aid.variable).name, levels=(level,))
+            self._list_rows(KeepRows(where=(condition,)))
+
+    def _offer_rows(self, step: "KeepRows", place: QPoint) -> None:
+        """Offer to see, to keep or to leave out the rows of a part or of a range."""
+        table = self.session.table
+        if table is None:
+            return
+        count = int(step.holds(table).sum())
+        rows = "this row" if count == 1 else f"these {count:,} rows"
+        out = structs.replace(step, out=True)
+        menu = Choices(self)
+        menu.offer(f"See {rows}", lambda: self._list_rows(step))
+        menu.offer(f"Keep only {rows}", lambda: self._keep(step))
+        menu.offer(f"Leave {rows} out", lambda: self._keep(out))
+        menu.open_at(place)
+
+    def _offer_part_rows(self) -> None:
+        """Offer the rows of the part that is read by keys, or of the range that is marked."""
+        canvas = self.stage.canvas
+        if not canvas.offer_rows(canvas.mapToGlobal(QPoint(40, 40))):
+            self._tell("Read a part of the figure first: point at it, or press Ctrl+B and arrows.")
+
+    def _keep(self, step: "KeepRows") -> None:
+        self.stage.canvas.forget_range()
+        self.session.prepare(step.words.rstrip("."), step)
+
+    def _list_rows(self, step: "KeepRows", words: str = "") -> None:
+        """List the rows that a step would keep, without keeping them."""
+        table = self.session.table
+        if table is None:
+            return
+        rows = step.holds(table).nonzero()[0]
+        self.go_to("rows")
+        said = words or step.words.removeprefix("Kept rows ").rstrip(".")
+        listed = "1 row" if len(rows) == 1 else f"{len(rows):,} rows"
+        self.rows_place.show_rows(rows, f"{listed} {said}", step)
 
     def _show_preview(self) -> None:
         readings = self.session.readings
@@ -572,11 +672,8 @@ class Window(QMainWindow):
             else:
                 wanted = showing(recipe, name) if recipe else Recipe(show=Show(variables=(name,)))
                 self.session.ask(f"Show {column.label}", wanted)
-        elif isinstance(column, CategoryColumn) and not recipe:
-            self._refuse(
-                f"{quoted(column.label)} holds groups. Draw a number first; it can then be split "
-                "by them."
-            )
+        elif isinstance(column, CategoryColumn) and (not recipe or self.session.document.aid):
+            self._look_at_levels(name)
         elif isinstance(column, CategoryColumn) and recipe:
             split = [table.column(factor) for factor in recipe.show.split]
             together = column in split
@@ -588,6 +685,41 @@ class Window(QMainWindow):
                 f"{quoted(column.label)} names rows: it is neither numbers to draw nor groups to "
                 "split by."
             )
+
+    def _look_at_levels(self, name: str) -> None:
+        """Look at the levels of a category as bars."""
+        from rhabdos.figure.aids import LevelsAid
+
+        self.session.look_at(f"Levels of {name}", LevelsAid(variable=name))
+
+    def look_at_two(self) -> None:
+        """Look at two numbers as a scatter: the one that is drawn, and the next."""
+        from rhabdos.figure.aids import ScatterAid
+
+        table, readings = self.session.table, self.session.readings
+        columns = table.drawable if table else ()
+        if len(columns) < 2:
+            self._refuse("Two numeric variables are needed, and there is one at most.")
+            return
+        shown = [v.name for v in readings.variables] if readings else []
+        x = shown[0] if shown else columns[0].name
+        y = next((n for n in shown[1:] if n != x), None)
+        y = y or next(column.name for column in columns if column.name != x)
+        self.go_to("figure")
+        self.session.look_at("Look at two numbers", ScatterAid(x=x, y=y))
+
+    def look_at_levels(self) -> None:
+        """Look at the levels of the factor that splits, or of the first category."""
+        table, readings = self.session.table, self.session.readings
+        groups = [c for c in table.columns if isinstance(c, CategoryColumn)] if table else []
+        factors = [f.name for f in readings.gathered.factors] if readings else []
+        name = next((c.name for c in groups if c.name in factors), None)
+        name = name or next((c.name for c in groups), None)
+        if name is None:
+            self._refuse("There is no category here whose levels could be looked at.")
+            return
+        self.go_to("figure")
+        self._look_at_levels(name)
 
     def find_variable(self) -> None:
         """Take the keys to the search field."""
@@ -632,7 +764,8 @@ class Window(QMainWindow):
 
     def copy(self) -> None:
         """Copy the figure."""
-        if scene := self.stage.canvas.scene:
+        aid = self.session.document.aid
+        if scene := self.aid_view.paper.scene if aid else self.stage.canvas.scene:
             self.filing.copy(scene)
 
     # Events

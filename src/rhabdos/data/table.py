@@ -91,6 +91,14 @@ class Table(Struct, frozen=True, eq=False, dict=True):
         """Whether a column is called so in the file."""
         return any(column.name == name for column in self.columns)
 
+    def has_any(self, asked: str) -> bool:
+        """Whether just one column answers to a name or a label."""
+        try:
+            self.column(asked)
+        except VariableError:
+            return False
+        return True
+
     def with_column(self, column: Column) -> "Table":
         """The same table with a column in the place of the one of its name, or as one more."""
         if not self.has(column.name):

@@ -27,12 +27,22 @@ class LevelsAid(_Aid, frozen=True):
     reverse: Annotated[bool, Meta(description="true or false")] = False
     heights: Annotated[str, Meta(description="the name of a variable")] | None = None
 
+    @property
+    def names(self) -> tuple[str, ...]:
+        """The variables that it draws."""
+        return (self.variable, self.heights) if self.heights is not None else (self.variable,)
+
 
 class ScatterAid(_Aid, frozen=True):
     """Two numbers of each row as a place, with their distributions along both sides."""
 
     x: Annotated[str, Meta(description="the name of a variable")]
     y: Annotated[str, Meta(description="the name of a variable")]
+
+    @property
+    def names(self) -> tuple[str, ...]:
+        """The variables that it draws."""
+        return (self.x, self.y)
 
 
 Aid = LevelsAid | ScatterAid

@@ -12,6 +12,7 @@ import tomli_w
 from rhabdos.data.preparing import AnyStep
 from rhabdos.data.steps.step import Step
 from rhabdos.errors import Refusal
+from rhabdos.figure.aids import Aid, LevelsAid, ScatterAid
 from rhabdos.figure.edge_text import read_edges, write_edges
 from rhabdos.figure.recipe import VERSION, Recipe
 from rhabdos.quoting import LONGEST_QUOTED, file_named, near_to, quoted, shortened_to
@@ -34,16 +35,19 @@ _PLAIN_KINDS: tuple[tuple[type, str], ...] = (
 MOST_PREPARED = 1_000
 """Steps that one recipe may hold."""
 _PREPARE = "prepare"
+AIDS: dict[str, type[LevelsAid] | type[ScatterAid]] = {"levels": LevelsAid, "scatter": ScatterAid}
 _STEPS: dict[str, type[Step]] = {
     str(kind.__struct_config__.tag): kind for kind in get_args(AnyStep)
 }
 
 
 class Work(msgspec.Struct, frozen=True):
-    """What a recipe's file holds: steps that prepare the data, and the figure, if it has one."""
+    """What a recipe's file holds: steps that prepare the data, and the figure or the aid that is
+    drawn of them, if it has one."""
 
     steps: tuple[Step, ...] = ()
     recipe: Recipe | None = None
+    aid: Aid | None = None
 
 
 def write_recipe(recipe: Recipe) -> str:
@@ -60,6 +64,9 @@ def write_work(work: Work) -> str:
         if edges and "…" in (text := write_edges(edges)) and read_edges(text) == edges:
             figure["bins"]["edges"] = text
         tables |= {name: table for name, table in figure.items() if table}
+    if work.aid is not None:
+        name = next(name for name, kind in AIDS.items() if isinstance(work.aid, kind))
+        tables[name] = _without_none(msgspec.to_builtins(work.aid))
     if work.steps:
         steps = [_without_none(msgspec.to_builtins(step)) for step in work.steps]
         tables[_PREPARE] = [{"step": step.pop("step"), **step} for step in steps]
@@ -119,15 +126,25 @@ def read_work(text: str, name: str = "The recipe") -> Work:
         )
     prepared = _PREPARE in raw
     steps = _steps(raw.pop(_PREPARE, []), name)
-    if prepared and not raw:
-        return Work(steps)
+    aid = _aid(raw, name)
+    if (prepared or aid is not None) and not raw:
+        return Work(steps, None, aid)
     bins = raw.get("bins")
     if isinstance(bins, dict) and isinstance(typed := bins.get("edges"), str):
         try:
             bins["edges"] = read_edges(typed)
         except Refusal as refusal:
             raise RecipeError(f"{name}: bins.edges is {_shown(typed)}. {refusal}") from None
-    return Work(steps, _converted(raw, Recipe, name))
+    return Work(steps, _converted(raw, Recipe, name), aid)
+
+
+def _aid(raw: dict[str, Any], name: str) -> Aid | None:
+    """The aid that a recipe draws in place of its figure, taken out of it."""
+    for key, kind in AIDS.items():
+        if isinstance(table := raw.get(key), dict):
+            del raw[key]
+            return _converted(table, kind, f"{name}: {key}")
+    return None
 
 
 def _converted(raw: dict[str, Any], struct: type[_Struct], name: str) -> _Struct:
@@ -216,7 +233,7 @@ def _unknown_key(path: list[str], raw: dict[str, Any], root: _Root) -> str:
 
 
 def _called(root: _Root) -> str:
-    return "the recipe" if root is Recipe else "this step"
+    return "the recipe" if root is Recipe else "this step" if issubclass(root, Step) else "it"
 
 
 def _known_keys(path: list[str], root: _Root = Recipe) -> list[str]:
@@ -224,7 +241,9 @@ def _known_keys(path: list[str], root: _Root = Recipe) -> list[str]:
     names = [field.encode_name for field in msgspec.structs.fields(struct)]
     if path:
         return names
-    return ["rhabdos", *names, _PREPARE] if root is Recipe else ["step", *names]
+    if root is Recipe:
+        return ["rhabdos", *names, *AIDS, _PREPARE]
+    return ["step", *names] if issubclass(root, Step) else names
 
 
 def _struct_at(path: list[str], root: _Root) -> type[msgspec.Struct]:

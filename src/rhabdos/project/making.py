@@ -8,7 +8,6 @@ from rhabdos.data.columns import CategoryColumn, NumberColumn
 from rhabdos.data.gathering import Report
 from rhabdos.data.sample_sets import SampleSet
 from rhabdos.data.table import Table, VariableError
-from rhabdos.errors import Refusal
 from rhabdos.figure.recipe import NUMBERS, Recipe, Show
 from rhabdos.figure.wanted import gathered, wanted
 from rhabdos.project.document import Document
@@ -133,20 +132,12 @@ def what_is_left(recipe: Recipe, table: Table) -> Recipe | None:
     """The same figure of those of its variables and factors that a table still has."""
     show = recipe.show
 
-    def has(name: str) -> bool:
-        """Whether the table has a variable."""
-        try:
-            table.column(name)
-        except Refusal:
-            return False
-        return True
-
     names = show.variables
     if names != NUMBERS:
         kept = tuple(
             name
             for name in names
-            if has(name) and isinstance(c := table.column(name), NumberColumn) and c.n
+            if table.has_any(name) and isinstance(c := table.column(name), NumberColumn) and c.n
         )
         if not kept:
             return first_figure(table)
@@ -154,9 +145,13 @@ def what_is_left(recipe: Recipe, table: Table) -> Recipe | None:
 
     def splits(name: str) -> bool:
         """Whether a variable makes groups."""
-        return has(name) and isinstance(c := table.column(name), CategoryColumn) and bool(c.n)
+        return (
+            table.has_any(name)
+            and isinstance(c := table.column(name), CategoryColumn)
+            and bool(c.n)
+        )
 
-    weight = show.weight if show.weight and has(show.weight) else None
+    weight = show.weight if show.weight and table.has_any(show.weight) else None
     split = tuple(name for name in show.split if splits(name))
     by = tuple(name for name in recipe.panels.by if splits(name))
     return recipe.showing(variables=names, split=split, weight=weight).paneled(by=by)

@@ -21,8 +21,9 @@ Bound = float | str
 class Condition(Struct, frozen=True, forbid_unknown_fields=True, omit_defaults=True, kw_only=True):
     """What must hold of a row, of one variable.
 
-    One of: it has one of these ``levels``; it lies ``from`` … ``to``, both included; its text
-    ``contains`` something; it is ``missing`` or is not. ``other`` turns it round.
+    One of: it has one of these ``levels``; it lies ``from`` … ``to``, both included, or ``above``
+    and ``below``, which are left out; its text ``contains`` something; it is ``missing`` or is not.
+    ``other`` turns it round.
     """
 
     variable: str
@@ -33,6 +34,8 @@ class Condition(Struct, frozen=True, forbid_unknown_fields=True, omit_defaults=T
     high: Annotated[Bound, Meta(description="a number or a date")] | None = field(
         default=None, name="to"
     )
+    above: Annotated[Bound, Meta(description="a number or a date")] | None = None
+    below: Annotated[Bound, Meta(description="a number or a date")] | None = None
     contains: str | None = None
     missing: bool | None = None
     other: bool = False
@@ -46,7 +49,7 @@ class Condition(Struct, frozen=True, forbid_unknown_fields=True, omit_defaults=T
         held = np.ones(column.rows, dtype=bool)
         if self.levels is not None:
             held &= _has_level(column, self.levels)
-        if self.low is not None or self.high is not None:
+        if any(end is not None for end in (self.low, self.high, self.above, self.below)):
             held &= self._within(column)
         if self.contains is not None:
             held &= _containing(column, self.contains)
@@ -63,6 +66,10 @@ class Condition(Struct, frozen=True, forbid_unknown_fields=True, omit_defaults=T
             held &= column.values >= _bound(column, self.low, False)
         if self.high is not None:
             held &= column.values <= _bound(column, self.high, True)
+        if self.above is not None:
+            held &= column.values > _bound(column, self.above, True)
+        if self.below is not None:
+            held &= column.values < _bound(column, self.below, False)
         return held
 
     def said(self, table: Table | None = None) -> tuple[str, str]:
@@ -77,16 +84,34 @@ class Condition(Struct, frozen=True, forbid_unknown_fields=True, omit_defaults=T
         no = "not " if self.other else ""
         if self.levels is not None:
             parts.append(f"is {no}{listed(self.levels, 'or')}")
-        if self.low is not None and self.high is not None:
-            ends = f"{_written(self.low)} to {with_unit(_written(self.high), unit)}"
-            parts.append(f"is {no}from {ends}")
-        elif self.low is not None:
-            parts.append(f"is {no}{with_unit(_written(self.low), unit)} or more")
-        elif self.high is not None:
-            parts.append(f"is {no}{with_unit(_written(self.high), unit)} or less")
+        if ends := self._ends(unit):
+            parts.append(f"is {no}{ends}")
         if self.contains is not None:
             parts.append(f"{'lacks' if self.other else 'has'} {quoted(self.contains)} in it")
         return name, " and ".join(parts) or ("has no value" if self.other else "has a value")
+
+    @property
+    def ranges(self) -> bool:
+        """Whether it is a range with two ends."""
+        return (self.low is not None or self.above is not None) and (
+            self.high is not None or self.below is not None
+        )
+
+    def _ends(self, unit: str) -> str:
+        """A range in words: "from 40 to 110 mm", "from 60 to below 64 mm", "0 mm or more"."""
+        low = self.low if self.low is not None else self.above
+        high = self.high if self.high is not None else self.below
+        if low is not None and high is not None:
+            begins = "from" if self.low is not None else "from above"
+            ends = "to" if self.high is not None else "to below"
+            return f"{begins} {_written(low)} {ends} {with_unit(_written(high), unit)}"
+        if low is not None:
+            text = with_unit(_written(low), unit)
+            return f"{text} or more" if self.low is not None else f"above {text}"
+        if high is not None:
+            text = with_unit(_written(high), unit)
+            return f"{text} or less" if self.high is not None else f"below {text}"
+        return ""
 
 
 class KeepRows(Step, frozen=True, tag="keep"):
@@ -128,7 +153,7 @@ class KeepRows(Step, frozen=True, tag="keep"):
         words = []
         for condition in self.where:
             name, what = condition.said(table)
-            if condition.low is not None and condition.high is not None and not condition.other:
+            if condition.ranges and not condition.other:
                 words.append(f"{what.removeprefix('is ')} of {in_running_text(name)}")
             else:
                 words.append(f"whose {in_running_text(name)} {what}")

@@ -1,0 +1,210 @@
+"""An aid in place of the figure: level bars or a scatter, with the few choices it has."""
+
+from typing import TYPE_CHECKING
+
+from PyQt6.QtCore import QRectF, Qt, pyqtSignal
+from PyQt6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent
+from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QToolButton, QVBoxLayout, QWidget
+
+from rhabdos.app.fields import chooser, quiet
+from rhabdos.app.step_form import choose_variable, variable_chooser
+from rhabdos.app.theme import theme
+from rhabdos.data.columns import CategoryColumn
+from rhabdos.data.table import Table
+from rhabdos.errors import Refusal
+from rhabdos.figure.aid_readings import aid_sentence
+from rhabdos.figure.aids import Aid, LevelsAid, ScatterAid
+from rhabdos.keeping import kept
+from rhabdos.paint.fonts import measure
+from rhabdos.paint.painter import paint
+from rhabdos.scene.aids import aid_scene
+from rhabdos.scene.marks import Scene
+
+if TYPE_CHECKING:
+    from rhabdos.app.session import Session
+
+_ORDERS = (("in their order", "level"), ("by height", "count"), ("by name", "name"))
+_MARGIN = 16
+
+
+class AidView(QWidget):
+    """The paper of an aid under a line of choices; a click on a bar leads to its rows.
+
+    Signals
+    -------
+    level_clicked : a level whose rows are asked for.
+    """
+
+    level_clicked = pyqtSignal(object)
+
+    def __init__(self, session: "Session", parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._session = session
+        self.aid: Aid | None = None
+        self.paper = AidPaper()
+        self.paper.clicked.connect(self._click)
+        self.order = chooser("Order of the bars")
+        for words, value in _ORDERS:
+            self.order.addItem(f"Bars {words}", value)
+        self.order.setMinimumWidth(160)
+        self.reverse = QToolButton()
+        self.reverse.setObjectName("choice")
+        self.reverse.setText("the other way round")
+        self.lying: QComboBox | None = None
+        self.upright: QComboBox | None = None
+        self.back = QToolButton()
+        self.back.setObjectName("choice")
+        self.back.setText("Back to the figure")
+        self.note = quiet("An aid for a look; figures are drawn of one numeric variable or more.")
+        self._bar = QHBoxLayout()
+        self._bar.setContentsMargins(_MARGIN, 10, _MARGIN, 0)
+        self._bar.setSpacing(12)
+        self._bar.addWidget(self.order)
+        self._bar.addWidget(self.reverse)
+        self._bar.addStretch(1)
+        self._bar.addWidget(self.back)
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(0, 0, 0, _MARGIN)
+        layout.addLayout(self._bar)
+        layout.addWidget(self.paper, 1)
+        self.order.activated.connect(self._choose_order)
+        self.reverse.clicked.connect(self._turn)
+        self.back.clicked.connect(self.leave)
+
+    def show_aid(self, aid: Aid, table: Table) -> None:
+        """Show an aid of a table."""
+        self.aid = aid
+        levels = isinstance(aid, LevelsAid)
+        self.order.setVisible(levels)
+        self.reverse.setVisible(levels)
+        if isinstance(aid, LevelsAid):
+            self.order.setCurrentIndex([value for _, value in _ORDERS].index(aid.order))
+        self._show_variables(aid, table)
+        self.back.setVisible(self._session.recipe is not None)
+        try:
+            key = ("aid", aid)
+            scene = kept(table, key, lambda: aid_scene(aid, table, measure))
+        except Refusal as refusal:
+            self.paper.show_scene(None, str(refusal))
+        else:
+            self.paper.show_scene(scene, "")
+            self.paper.setAccessibleDescription(aid_sentence(aid, table))
+
+    def _show_variables(self, aid: Aid, table: Table) -> None:
+        """Two lists of variables over a scatter."""
+        for box in (self.lying, self.upright):
+            if box is not None:
+                self._bar.removeWidget(box)
+                box.hide()
+                box.deleteLater()
+        self.lying = self.upright = None
+        if not isinstance(aid, ScatterAid):
+            return
+        columns = list(table.drawable)
+        self.upright = variable_chooser("Upright", columns, table.column(aid.y).name)
+        self.lying = variable_chooser("Lying", columns, table.column(aid.x).name)
+        for place, box in enumerate((self.upright, self.lying)):
+            box.setMinimumWidth(170)
+            self._bar.insertWidget(place, box)
+            box.activated.connect(self._choose_variables)
+
+    def _choose_variables(self) -> None:
+        if self.lying is None or self.upright is None or not isinstance(self.aid, ScatterAid):
+            return
+        x, y = str(self.lying.currentData()), str(self.upright.currentData())
+        if x == y:  # the two change places
+            x, y = (self.aid.y, x) if x == self.aid.x else (x, self.aid.x)
+            choose_variable(self.lying, x)
+            choose_variable(self.upright, y)
+        self._session.look_at("Look at two numbers", ScatterAid(x=x, y=y))
+
+    def _choose_order(self) -> None:
+        if isinstance(self.aid, LevelsAid):
+            aid = self.aid.changed(order=self.order.currentData())
+            self._session.look_at(self.order.currentText(), aid)
+
+    def _turn(self) -> None:
+        if isinstance(self.aid, LevelsAid):
+            aid = self.aid.changed(reverse=not self.aid.reverse)
+            self._session.look_at("Bars the other way round", aid)
+
+    def leave(self) -> None:
+        """Show the figure again."""
+        self._session.look_at("Back to the figure", None)
+
+    def _click(self, level: object) -> None:
+        if isinstance(self.aid, LevelsAid) and self._session.table is not None:
+            column = self._session.table.column(self.aid.variable)
+            if isinstance(column, CategoryColumn):
+                self.level_clicked.emit(level)
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        """Escape goes back to the figure."""
+        if event is not None and event.key() == Qt.Key.Key_Escape and self._session.recipe:
+            self.leave()
+        else:
+            super().keyPressEvent(event)
+
+
+class AidPaper(QWidget):
+    """A scene on its paper, as large as there is room for."""
+
+    clicked = pyqtSignal(object)
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setAccessibleName("Figure")
+        self.setMinimumSize(200, 160)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setMouseTracking(True)
+        self.scene: Scene | None = None
+        self.words = ""
+
+    def show_scene(self, scene: Scene | None, words: str) -> None:
+        """Show a scene, or words why there is none."""
+        self.scene, self.words = scene, words
+        self.update()
+
+    @property
+    def _scale(self) -> float:
+        assert self.scene
+        across = (self.width() - 2 * _MARGIN) / self.scene.width
+        return min(across, (self.height() - _MARGIN) / self.scene.height, 2.2)
+
+    def _paper(self) -> QRectF:
+        assert self.scene
+        wide, high = self.scene.width * self._scale, self.scene.height * self._scale
+        return QRectF((self.width() - wide) / 2, _MARGIN / 2, wide, high)
+
+    def paintEvent(self, _event: QPaintEvent | None) -> None:
+        painter = QPainter(self)
+        if self.scene is None:
+            painter.setPen(QColor(theme().quiet))
+            flags = Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap
+            painter.drawText(self.rect().adjusted(40, 40, -40, -40), flags, self.words)
+            return
+        paper = self._paper()
+        painter.fillRect(paper, QColor("#FFFFFF"))
+        painter.translate(paper.topLeft())
+        painter.scale(self._scale, self._scale)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        paint(self.scene, painter, live=True)
+
+    def level_at(self, event: QMouseEvent) -> str | None:
+        """The level whose bar is under the pointer."""
+        if self.scene is None:
+            return None
+        place = (event.position() - self._paper().topLeft()) / self._scale
+        meaning = self.scene.meaning_at(place.x(), place.y())
+        return meaning.level if meaning else None
+
+    def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
+        if event is not None:
+            level = self.level_at(event)
+            shape = Qt.CursorShape.PointingHandCursor if level else Qt.CursorShape.ArrowCursor
+            self.setCursor(shape)
+            self.setToolTip(f"Click to see the rows of {level}" if level else "")
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        if event is not None and (level := self.level_at(event)) is not None:
+            self.clicked.emit(level)

@@ -1,0 +1,200 @@
+"""The numbers of the aids: how many rows have each level, and where two numbers lie."""
+
+import numpy as np
+from msgspec import Struct
+
+from rhabdos.arrays import FloatArray, IntArray
+from rhabdos.data.columns import CategoryColumn, Column, LabelColumn, NumberColumn, natural
+from rhabdos.data.gathering import as_factor
+from rhabdos.data.kinds import as_category
+from rhabdos.data.samples import Sample
+from rhabdos.data.table import Table, VariableError
+from rhabdos.data.texts import label_series
+from rhabdos.errors import Refusal
+from rhabdos.figure.aids import Aid, LevelsAid, ScatterAid
+from rhabdos.quoting import brief, quoted
+from rhabdos.stats.binning import by_count, counts
+from rhabdos.stats.rules import by_rule
+from rhabdos.wording import counted, in_running_text, with_unit
+
+MOST_LEVELS = 60
+"""Levels that are drawn; of more, how many are not is said."""
+_MOST_NAMES = 1_000
+_MOST_BINS = 60
+
+
+class LevelBar(Struct, frozen=True):
+    """A level, its height, and its share of all heights."""
+
+    level: str
+    height: float
+    share: float
+
+
+class LevelsReading(Struct, frozen=True, eq=False):
+    """Bars of levels.
+
+    Attributes
+    ----------
+    bars : tuple of LevelBar
+        In the order asked for.
+    more : int
+        Levels that there was no room for.
+    missing : int
+        Rows without a level, or without a height.
+    """
+
+    variable: Column
+    heights: NumberColumn | None
+    bars: tuple[LevelBar, ...]
+    more: int
+    missing: int
+    rows: int
+
+
+class Side(Struct, frozen=True, eq=False):
+    """One of the two numbers: its values, and its bins along the side."""
+
+    variable: NumberColumn
+    values: FloatArray
+    edges: FloatArray
+    counts: IntArray
+
+
+class ScatterReading(Struct, frozen=True, eq=False):
+    """Two numbers of each row that has both; ``lacking`` rows have not."""
+
+    x: Side
+    y: Side
+    lacking: int
+    rows: IntArray
+
+
+def check_aid(aid: Aid, table: Table) -> None:
+    """Refuse what cannot be looked at of a table.
+
+    Raises
+    ------
+    Refusal
+        A variable is not there, or not of the kind that is needed.
+    """
+    if isinstance(aid, LevelsAid):
+        levels_reading(aid, table)
+    else:
+        scatter_reading(aid, table)
+
+
+def levels_reading(aid: LevelsAid, table: Table) -> LevelsReading:
+    """How many rows have each level, or the sum of another variable in each.
+
+    Raises
+    ------
+    VariableError
+        The variable has no levels, or a height is negative.
+    """
+    column = table.column(aid.variable)
+    factor = _levelled(column)
+    heights = table.number(aid.heights) if aid.heights is not None else None
+    known = factor.codes >= 0
+    if heights is None:
+        sizes = factor.level_counts.astype(np.float64)
+    else:
+        known &= ~np.isnan(heights.values)
+        values = heights.values[known]
+        if len(values) and float(values.min()) < 0:
+            raise VariableError(
+                f"{quoted(heights.name)} holds negative numbers, which are no heights of bars."
+            )
+        summed = np.bincount(factor.codes[known], values, minlength=len(factor.levels))
+        sizes = summed.astype(np.float64)
+    total = float(sizes.sum())
+    order = list(range(len(factor.levels)))
+    if aid.order == "count":
+        order.sort(key=lambda place: -sizes[place])
+    elif aid.order == "name":
+        order.sort(key=lambda place: natural(factor.levels[place]))
+    if aid.reverse:
+        order.reverse()
+    bars = tuple(
+        LevelBar(factor.levels[p], float(sizes[p]), float(sizes[p]) / total if total else 0.0)
+        for p in order[:MOST_LEVELS]
+    )
+    missing = int(np.count_nonzero(~known))
+    return LevelsReading(column, heights, bars, len(order) - len(bars), missing, table.rows)
+
+
+def _levelled(column: Column) -> CategoryColumn:
+    if isinstance(column, CategoryColumn):
+        return column
+    if isinstance(column, LabelColumn):
+        if column.distinct > _MOST_NAMES:
+            raise VariableError(
+                f"{quoted(column.name)} holds {column.distinct:,} different labels, too many for "
+                "bars. Draw a category."
+            )
+        return as_category(column.name, label_series(column))
+    return as_factor(column)
+
+
+def scatter_reading(aid: ScatterAid, table: Table) -> ScatterReading:
+    """Where the rows lie that have both numbers.
+
+    Raises
+    ------
+    VariableError
+        A variable holds no numbers, both are the same, or no row has both.
+    """
+    x, y = table.number(aid.x), table.number(aid.y)
+    if x.name == y.name:
+        raise VariableError("Choose two different variables to look at.")
+    both = ~(np.isnan(x.values) | np.isnan(y.values))
+    rows = np.flatnonzero(both)
+    if not len(rows):
+        raise VariableError(f"No row has both {quoted(x.name)} and {quoted(y.name)}.")
+    sides = (_side(x, x.values[rows]), _side(y, y.values[rows]))
+    return ScatterReading(*sides, table.rows - len(rows), rows)
+
+
+def _side(variable: NumberColumn, values: FloatArray) -> Side:
+    sample = Sample(variable.label, np.sort(values))
+    try:
+        edges = by_rule(sample, "automatic").edges
+        if edges.count > _MOST_BINS:
+            edges = by_count(sample, _MOST_BINS)
+        return Side(variable, values, edges.values, counts(sample, edges))
+    except Refusal:  # values too far apart for bins are still places
+        ends = np.array([sample.minimum, sample.maximum])
+        return Side(variable, values, ends, np.array([sample.n]))
+
+
+def aid_sentence(aid: Aid, table: Table) -> str:
+    """What an aid shows, as one sentence that can be read aloud."""
+    some = f" (of {table.rows:,} of {table.of_rows:,} rows)" if table.of_rows else ""
+    if isinstance(aid, LevelsAid):
+        variable = table.column(aid.variable)
+        if aid.heights is not None:
+            heights = table.column(aid.heights)
+            what = f"{heights.label} of each {in_running_text(variable.label)}"
+        else:
+            what = f"How many rows have each {in_running_text(variable.label)}{some}"
+        order = {"level": "in their order", "count": "by height", "name": "by name"}[aid.order]
+        return f"{what}, {order}{', the other way round' if aid.reverse else ''}."
+    x, y = table.column(aid.x), table.column(aid.y)
+    return f"{y.label} against {x.label}, a dot a row{some}, with their distributions."
+
+
+def levels_note(reading: LevelsReading) -> str:
+    """What is not in the bars."""
+    parts = []
+    if reading.more:
+        parts.append(f"{counted(reading.more, 'more level', 'more levels')} not drawn")
+    if reading.missing:
+        parts.append(f"{counted(reading.missing, 'row', 'rows')} without one")
+    return "; ".join(parts)
+
+
+def height_words(reading: LevelsReading) -> str:
+    """What the bars measure: "Count", or the variable and its unit."""
+    if reading.heights is None:
+        return "Count"
+    return with_unit(brief(reading.heights.label), f"({reading.heights.unit})").removesuffix(" ()")
