@@ -1,0 +1,170 @@
+"""Aids and ranges in the window, by real events."""
+
+import numpy as np
+from PyQt6.QtCore import QPoint, QPointF, Qt
+from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QApplication, QMenu
+
+from rhabdos.app.choices import Choices
+from rhabdos.data.steps.keep import KeepRows
+from rhabdos.figure.aids import LevelsAid, ScatterAid
+
+LEFT = Qt.MouseButton.LeftButton
+
+
+def level_place(paper, level):
+    scene = paper.scene
+    zone = next(z for z in scene.zones if z.meaning.level == level)
+    middle = QPointF((zone.left + zone.right) / 2, (zone.top + zone.bottom) / 2)
+    return (middle * paper._scale + paper._paper().topLeft()).toPoint()
+
+
+def test_a_category_in_the_overview_opens_as_bars_whose_order_is_chosen(hands):
+    hands.press("F2")
+    hands.window.overview.opened.emit("Culture")
+    view = hands.window.aid_view
+    assert view.isVisible()
+    assert hands.sentence() == "How many rows have each culture, in their order."
+    view.order.setCurrentIndex(1)
+    view.order.activated.emit(1)
+    assert hands.window.session.document.aid == LevelsAid(variable="Culture", order="count")
+    QTest.mouseClick(view.reverse, LEFT)
+    assert hands.sentence() == "How many rows have each culture, by height, the other way round."
+    hands.press("Ctrl+Z")
+    hands.press("Ctrl+Z")
+    assert hands.window.session.document.aid == LevelsAid(variable="Culture")
+    assert any("differ only by case" in n.text for n in hands.window.session.notices)
+    QTest.mouseClick(view.back, LEFT)
+    assert hands.window.stage.isVisible()
+    assert hands.sentence().startswith("Shell length of every row")
+
+
+def test_a_click_on_a_bar_lists_its_rows_and_they_are_kept(hands):
+    hands.window._draw("Culture")
+    QApplication.processEvents()
+    paper = hands.window.aid_view.paper
+    QTest.mouseClick(paper, LEFT, pos=level_place(paper, "Rack "))
+    place = hands.window.rows_place
+    assert hands.window.place == "rows"
+    assert place.view.count == 54
+    assert place.only.text() == "54 rows whose Culture is “Rack ”"
+    column = hands.window.session.table.column("Culture")
+    rows = {place.view.row_at(i) for i in range(54)}
+    assert rows == set(np.flatnonzero(column.codes == column.levels.index("Rack ")).tolist())
+    QTest.mouseClick(place.all_rows, LEFT)
+    assert place.view.count == 2416
+    hands.press("F4")
+    QTest.mouseClick(paper, LEFT, pos=level_place(paper, "Rack "))
+    QTest.mouseClick(place.keep_only, LEFT)
+    assert hands.window.session.table.rows == 54
+
+
+def test_two_numbers_are_looked_at_and_changed(hands):
+    hands.press("Ctrl+Shift+X")
+    view = hands.window.aid_view
+    assert hands.window.session.document.aid == ScatterAid(x="Shell length", y="Wet mass")
+    view.upright.setCurrentIndex(view.upright.findText("Salinity"))
+    view.upright.activated.emit(view.upright.currentIndex())
+    assert hands.window.session.document.aid == ScatterAid(x="Shell length", y="Salinity")
+    view.lying.setCurrentIndex(view.lying.findText("Salinity"))
+    view.lying.activated.emit(view.lying.currentIndex())
+    assert hands.window.session.document.aid == ScatterAid(x="Salinity", y="Shell length")
+    view.paper.setFocus()
+    QTest.keyClick(view.paper, Qt.Key.Key_Escape)
+    assert hands.window.session.document.aid is None
+    hands.press("Ctrl+Shift+L")
+    assert hands.window.session.document.aid == LevelsAid(variable="Bay")
+    hands.click_variable("Salinity")
+    assert hands.window.session.document.aid is None
+    assert hands.readings.variable.name == "Salinity"
+
+
+def test_typed_heights_with_names_are_bars(empty):
+    from rhabdos.app.typing_dialog import TypingDialog
+    from tests.app.test_arriving import dialog_of, settle
+
+    empty.press("Ctrl+T")
+    dialog = dialog_of(empty, TypingDialog)
+    dialog.sheet.fill([["12", "Saltmere"], ["7", "Gull Spit"], ["9", "Lee Bank"]])
+    empty.qtbot.waitUntil(lambda: dialog.done_button.isEnabled(), timeout=3_000)
+    QTest.mouseClick(dialog.done_button, LEFT)
+    settle(empty)
+    assert empty.window.session.document.aid == LevelsAid(variable="Group", heights="Value")
+    assert empty.sentence() == "Value of each group, in their order."
+
+
+def menu_of(hands):
+    QApplication.processEvents()
+    menus = [menu for menu in hands.window.findChildren(QMenu) if menu.isVisible()]
+    assert menus, "no menu is open"
+    assert isinstance(menus[-1], Choices)
+    return menus[-1]
+
+
+def test_a_range_is_marked_by_dragging_and_its_rows_are_kept(hands):
+    canvas = hands.window.stage.canvas
+    frame, scale = canvas.scene.frame, canvas.scale
+    y = round((frame.top + 30) * scale)
+    start, end = (QPoint(round(frame.along(v) * scale), y) for v in (60, 80))
+    recipe = hands.recipe
+    QTest.mousePress(canvas, LEFT, pos=start)
+    QTest.mouseMove(canvas, (start + end) / 2)
+    QTest.mouseMove(canvas, end)
+    low, high = canvas.brushed.ends
+    assert abs(low - 60) < 0.5
+    assert abs(high - 80) < 0.5
+    values = hands.window.session.table.column("Shell length").values
+    within = int(((values >= low) & (values <= high)).sum())
+    assert f"{within:,} of 2,413 values" in canvas.brushed_words()
+    QTest.mouseRelease(canvas, LEFT, pos=end)
+    assert hands.recipe == recipe
+    hands.pick(menu_of(hands), "Keep only these")
+    assert hands.window.session.table.rows == within
+    assert canvas.brushed is None
+    assert isinstance(hands.window.session.document.steps[-1], KeepRows)
+    assert f"of {within:,} of 2,416 rows" in hands.sentence()
+
+
+def test_a_range_is_marked_by_keys_and_left_by_escape(hands):
+    canvas = hands.window.stage.canvas
+    shift = Qt.KeyboardModifier.ShiftModifier
+    hands.keys(canvas, Qt.Key.Key_Home, Qt.Key.Key_Right, Qt.Key.Key_Right)
+    hands.keys(canvas, (Qt.Key.Key_Right, shift), (Qt.Key.Key_Right, shift))
+    low, high = canvas.brushed.ends
+    assert high - low == 8
+    hands.keys(canvas, Qt.Key.Key_Return)
+    hands.pick(menu_of(hands), "See these")
+    shown = hands.window.rows_place.view.count
+    values = hands.window.session.table.column("Shell length").values
+    assert shown == int(((values >= low) & (values < high)).sum())
+    hands.press("F4")
+    hands.keys(canvas, Qt.Key.Key_Escape)
+    assert canvas.brushed is None
+
+
+def test_the_rows_of_a_bar_are_seen_by_a_right_click(hands):
+    canvas = hands.window.stage.canvas
+    frame, scale = canvas.scene.frame, canvas.scale
+    QTest.mouseMove(canvas, QPoint(round(frame.along(90) * scale), round(frame.bottom * scale - 6)))
+    hands.press("Ctrl+Shift+R")
+    hands.pick(menu_of(hands), "See these")
+    place = hands.window.rows_place
+    low, high = hands.readings.edges.values[[12, 13]]
+    values = hands.window.session.table.column("Shell length").values
+    shown = values[[place.view.row_at(i) for i in range(place.view.count)]]
+    assert shown.min() >= low
+    assert shown.max() < high
+    assert "Shell length is from 88 to below 92" in place.only.text()
+    QTest.mouseClick(place.keep_only, LEFT)
+    assert hands.window.session.table.rows == len(shown)
+
+
+def test_a_click_still_brings_forward_and_a_short_drag_is_a_click(hands):
+    canvas = hands.window.stage.canvas
+    frame, scale = canvas.scene.frame, canvas.scale
+    place = QPoint(round(frame.along(90) * scale), round(frame.bottom * scale - 6))
+    QTest.mousePress(canvas, LEFT, pos=place)
+    QTest.mouseMove(canvas, place + QPoint(2, 0))
+    QTest.mouseRelease(canvas, LEFT, pos=place + QPoint(2, 0))
+    assert canvas.brushed is None
+    assert hands.recipe.groups.forward

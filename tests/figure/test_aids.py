@@ -1,0 +1,210 @@
+"""Aids: level bars and scatter, their numbers, recipes and pages; and the rows of parts."""
+
+import itertools
+
+import numpy as np
+import pytest
+
+from rhabdos.data.columns import CategoryColumn, LabelColumn, NumberColumn
+from rhabdos.data.gathering import gather
+from rhabdos.data.table import Table, VariableError
+from rhabdos.figure.aid_readings import (
+    MOST_LEVELS,
+    aid_sentence,
+    levels_reading,
+    scatter_reading,
+)
+from rhabdos.figure.aids import LevelsAid, ScatterAid
+from rhabdos.figure.part_rows import range_words, rows_between, rows_of_stop
+from rhabdos.figure.readings import read
+from rhabdos.figure.recipe import Bins, Recipe, Show
+from rhabdos.figure.recipe_text import RecipeError, Work, read_work, write_work
+from rhabdos.figure.stops import Stop
+from rhabdos.scene.aids import aid_scene
+from rhabdos.scene.marks import Area, Dots, Text
+
+CODES = np.array([1, 1, 0, 2, 1, -1, 0])
+BAY = CategoryColumn(
+    "Bay", codes=CODES, levels=("rack 2", "rack 10", "line"), missing_as={"blank": 1}
+)
+X = NumberColumn(
+    "x", unit="mm", values=np.array([1.0, 2, 3, np.nan, 5, 6, 7]), missing_as={"blank": 1}
+)
+Y = NumberColumn("y", values=np.array([2.0, 4, np.nan, 8, 10, 12, 14]), missing_as={"blank": 1})
+TABLE = Table("t", (BAY, X, Y))
+
+
+def measure(text, size, bold):
+    return len(text) * size * 0.5
+
+
+@pytest.mark.parametrize(
+    ("aid", "levels"),
+    [
+        (LevelsAid(variable="Bay"), ["rack 2", "rack 10", "line"]),
+        (LevelsAid(variable="Bay", order="count"), ["rack 10", "rack 2", "line"]),
+        (LevelsAid(variable="Bay", order="name"), ["line", "rack 2", "rack 10"]),
+        (LevelsAid(variable="Bay", order="count", reverse=True), ["line", "rack 2", "rack 10"]),
+    ],
+)
+def test_levels_are_counted_in_the_order_asked_for(aid, levels):
+    reading = levels_reading(aid, TABLE)
+    counts = {"rack 2": 2, "rack 10": 3, "line": 1}
+    assert [(bar.level, bar.height) for bar in reading.bars] == [(v, counts[v]) for v in levels]
+    assert sum(bar.share for bar in reading.bars) == pytest.approx(1)
+    assert reading.missing == 1
+
+
+def test_named_heights_are_added_up_by_level():
+    reading = levels_reading(LevelsAid(variable="Bay", heights="x"), TABLE)
+    assert {bar.level: bar.height for bar in reading.bars} == {
+        "rack 2": 10,
+        "rack 10": 8,
+        "line": 0,
+    }
+    assert reading.missing == 2
+    below = NumberColumn("x", values=np.array([-1.0, 2, 3, 4, 5, 6, 7]))
+    with pytest.raises(VariableError, match="negative"):
+        levels_reading(LevelsAid(variable="Bay", heights="x"), Table("t", (BAY, below)))
+
+
+def test_labels_are_bars_of_their_own_if_they_are_few():
+    tag = LabelColumn("Tag", texts=["a", "b", "c"], distinct=3)
+    reading = levels_reading(LevelsAid(variable="Tag"), Table("t", (tag,)))
+    assert [bar.level for bar in reading.bars] == ["a", "b", "c"]
+    many = LabelColumn("Tag", texts=["a"], distinct=5000)
+    with pytest.raises(VariableError, match="5,000 different labels"):
+        levels_reading(LevelsAid(variable="Tag"), Table("t", (many,)))
+
+
+def test_more_levels_than_there_is_room_for_are_said():
+    levels = tuple(f"l{i}" for i in range(100))
+    wide = CategoryColumn("g", codes=np.arange(100), levels=levels)
+    table = Table("t", (wide,))
+    reading = levels_reading(LevelsAid(variable="g"), table)
+    assert (len(reading.bars), reading.more) == (MOST_LEVELS, 100 - MOST_LEVELS)
+    texts = [
+        m.text
+        for m in aid_scene(LevelsAid(variable="g"), table, measure).marks
+        if isinstance(m, Text)
+    ]
+    assert "40 more levels not drawn" in texts
+
+
+def test_a_scatter_has_the_rows_with_both_numbers_and_their_distributions():
+    reading = scatter_reading(ScatterAid(x="x", y="y"), TABLE)
+    assert reading.rows.tolist() == [0, 1, 4, 5, 6]
+    assert reading.lacking == 2
+    assert reading.x.values.tolist() == [1, 2, 5, 6, 7]
+    for side in (reading.x, reading.y):
+        assert side.counts.sum() == 5
+        inside = np.histogram(side.values, side.edges)[0]
+        assert inside.tolist() == side.counts.tolist()
+    for other, words in (("Bay", "holds text"), ("x", "two different")):
+        with pytest.raises(VariableError, match=words):
+            scatter_reading(ScatterAid(x="x", y=other), TABLE)
+
+
+def test_dots_lie_where_their_numbers_are_and_never_outnumber_the_page():
+    rng = np.random.default_rng(1)
+    table = Table(
+        "t",
+        (
+            NumberColumn("a", values=rng.normal(size=200_000)),
+            NumberColumn("b", values=rng.normal(size=200_000)),
+        ),
+    )
+    scene = aid_scene(ScatterAid(x="a", y="b"), table, measure)
+    (dots,) = [mark for mark in scene.marks if isinstance(mark, Dots)]
+    assert len(dots.places) < 4 * scene.width * scene.height
+    frame = scene.frame
+    assert dots.places[:, 0].min() >= frame.left - 1
+    assert dots.places[:, 1].max() <= frame.bottom + 1
+    two = Table(
+        "t",
+        (
+            NumberColumn("a", values=np.array([0.0, 10])),
+            NumberColumn("b", values=np.array([5.0, 1])),
+        ),
+    )
+    small = aid_scene(ScatterAid(x="a", y="b"), two, measure)
+    (dots,) = [mark for mark in small.marks if isinstance(mark, Dots)]
+    (left, high), (right, low) = sorted(dots.places.tolist())
+    assert left < right
+    assert high < low
+
+
+def test_bars_have_gaps_and_lengths_by_their_counts():
+    scene = aid_scene(LevelsAid(variable="Bay"), TABLE, measure)
+    bars = [mark.points for mark in scene.marks if isinstance(mark, Area)]
+    lengths = [float(np.ptp(points[:, 0])) for points in bars]
+    assert lengths[1] / lengths[0] == pytest.approx(3 / 2)
+    for upper, lower in itertools.pairwise(bars):
+        assert upper[:, 1].max() < lower[:, 1].min()
+
+
+def test_aids_are_said_saved_and_read():
+    aid = LevelsAid(variable="Bay", order="count")
+    assert aid_sentence(aid, TABLE) == "How many rows have each bay, by height."
+    assert "y against x" in aid_sentence(ScatterAid(x="x", y="y"), TABLE)
+    for each in (aid, ScatterAid(x="x", y="y")):
+        assert read_work(write_work(Work((), None, each))).aid == each
+    recipe = Recipe(show=Show(variables=("x",)))
+    assert read_work(write_work(Work((), recipe, aid))) == Work((), recipe, aid)
+    with pytest.raises(RecipeError, match="order is “size”, but must be level, count or name"):
+        read_work('rhabdos = 1\n[levels]\nvariable = "Bay"\norder = "size"\n')
+
+
+# Rows of parts
+
+VALUES = np.array([1.0, 2, 2.5, 4, 4, 5, 6, 7.5, 8, np.nan])
+GROUPS = np.array([0, 0, 1, 1, 0, 1, 0, 0, 1, 0])
+FIGURE = Table(
+    "t",
+    (
+        NumberColumn("v", unit="mm", values=VALUES, missing_as={"blank": 1}),
+        CategoryColumn("g", codes=GROUPS, levels=("a", "b")),
+    ),
+)
+
+
+@pytest.mark.parametrize("closed", ["left", "right"])
+@pytest.mark.parametrize("group", [None, 0, 1])
+def test_the_rows_of_every_bar_are_as_many_as_it_counts(closed, group):
+    recipe = Recipe(
+        show=Show(variables=("v",), split=("g",)), bins=Bins(edges=(1, 2, 4, 8), closed=closed)
+    )
+    readings = read(recipe, gather(FIGURE, "v", "g"))
+    from rhabdos.figure.forms.bars import bars
+
+    seen = []
+    for place in range(3):
+        edges = readings.edges.values
+        stop = Stop("bars", None, float(edges[place] + edges[place + 1]) / 2)
+        step = rows_of_stop(readings, stop, group)
+        rows = np.flatnonzero(step.holds(FIGURE))
+        counted = sum(
+            int(bars(readings)[g].counts[place]) for g in ((0, 1) if group is None else (group,))
+        )
+        assert len(rows) == counted
+        seen += rows.tolist()
+    assert (
+        len(seen)
+        == len(set(seen))
+        == sum(readings.groups[g].n for g in ((0, 1) if group is None else (group,)))
+    )
+
+
+def test_the_rows_of_a_range_and_what_it_says():
+    readings = read(Recipe(show=Show(variables=("v",), split=("g",))), gather(FIGURE, "v", "g"))
+    step = rows_between(readings, 2.0, 4.0, (0, 1))
+    assert np.flatnonzero(step.holds(FIGURE)).tolist() == [1, 2, 3, 4]
+    assert range_words(readings, (0, 1), 2.0, 4.0) == "2 to 4 mm: 4 of 9 values (44.4 %)"
+    box = rows_of_stop(readings, Stop("box", 1, None), None)
+    assert np.flatnonzero(box.holds(FIGURE)).tolist() == [2, 3, 5, 8]
+
+
+def test_standardised_values_have_no_rows_by_their_range():
+    recipe = Recipe(show=Show(variables=("v",), standardised=True))
+    readings = read(recipe, gather(FIGURE, "v", standardised=True))
+    assert rows_between(readings, 0.0, 1.0, (0,)) is None
