@@ -210,7 +210,7 @@ def test_every_way_of_binning_has_its_words(recipe, ending):
 )
 def test_an_interval_says_which_edge_belongs_to_it(closed, position, words):
     readings = read(asking(edges=(0.0, 5, 10), closed=closed), set_of([1.0, 5, 7]))
-    assert interval(readings.edges, position, "mm") == words
+    assert interval(readings.edges, position, readings.variable) == words
 
 
 def test_a_bin_says_what_each_group_has_in_it():

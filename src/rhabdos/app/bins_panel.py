@@ -5,14 +5,17 @@ from PyQt6.QtWidgets import QCheckBox
 
 from rhabdos.app.fields import Field, chooser, labelled, quiet
 from rhabdos.app.panel import Panel
+from rhabdos.data.columns import DateColumn
+from rhabdos.data.steps.keep import date_bound
 from rhabdos.errors import Refusal
 from rhabdos.figure.edge_text import read_edges, read_number, write_edges
 from rhabdos.figure.readings import Readings
 from rhabdos.figure.recipe import Bins
 from rhabdos.quoting import quoted
 from rhabdos.stats.binning import MOST_BINS
+from rhabdos.stats.calendar import EVERY
 from rhabdos.stats.rules import RULES
-from rhabdos.wording import counted, exact, with_unit
+from rhabdos.wording import counted
 
 _BY_HAND = "by hand"
 
@@ -77,18 +80,20 @@ class BinsPanel(Panel):
     def show_readings(self, readings: Readings) -> None:
         """Show the bins of a figure."""
         super().show_readings(readings)
-        bins, edges, unit = readings.recipe.bins, readings.edges, readings.variable.unit
+        bins, edges, variable = readings.recipe.bins, readings.edges, readings.variable
         self.say("")
         kind = "equal width" if edges.width else "unequal widths"
+        if edges.every:
+            kind = f"one {edges.every} each"
         self.facts.setText(f"{counted(edges.count, 'bin', 'bins')}, {kind}")
-        by_hand = bins.count is not None or bins.width is not None or bins.edges is not None
+        by_hand = not bins.by_rule
         chosen = None if by_hand else bins.rule or "automatic"
         self.rule.setCurrentIndex(self.rule.findData(chosen))
         self.count.show_value(f"{edges.count}")
         self.width_.show_value(
-            with_unit(exact(float(f"{edges.width:.6g}")), unit) if edges.width else "unequal"
+            edges.every or variable.apart(float(f"{edges.width:.6g}")) if edges.equal else "unequal"
         )
-        self.start.show_value(with_unit(exact(float(f"{edges.low:.10g}")), unit))
+        self.start.show_value(variable.told(float(f"{edges.low:.10g}")))
         self.closed.setCurrentIndex(self.closed.findData(edges.closed))
         self.edges.show_value(write_edges(bins.edges) if bins.edges is not None else "")
         self.round_edges.setChecked(bins.round)
@@ -151,6 +156,11 @@ class BinsPanel(Panel):
         )
 
     def _enter_width(self, text: str) -> None:
+        assert self.readings
+        step = text.strip().lower().removeprefix("a ").removeprefix("an ").removesuffix("s")
+        if isinstance(self.readings.variable, DateColumn) and step in EVERY:
+            self._ask(f"Bins of a {step}", self._bins.with_every(step))
+            return
         number = self._number(text, self.width_, "The width")
         if number is None:
             return
@@ -187,6 +197,8 @@ class BinsPanel(Panel):
 
     def _number(self, text: str, field: Field, what: str) -> float | None:
         assert self.readings
+        if isinstance(self.readings.variable, DateColumn):
+            return self._of_calendar(text, field, what)
         unit = self.readings.variable.unit
         number = read_number(text.removesuffix(unit) if unit else text)
         if number is None:
@@ -195,6 +207,17 @@ class BinsPanel(Panel):
                 f"{what} is to be a number, and {quoted(text)} is none. The figure is as it was.",
             )
         return number
+
+    def _of_calendar(self, text: str, field: Field, what: str) -> float | None:
+        """A date, or a number of days."""
+        days = read_number(text.lower().removesuffix("days").removesuffix("day").removesuffix("d"))
+        if days is not None:
+            return days
+        try:
+            return date_bound(text, False)
+        except Refusal:
+            self._wrong(field, f"{what} is to be a date such as 2026-05-31, or a number of days.")
+            return None
 
     def _wrong(self, field: Field, sentence: str) -> None:
         self.say(sentence)

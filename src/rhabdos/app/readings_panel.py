@@ -27,6 +27,7 @@ from rhabdos.stats.summary import TRIMMED
 from rhabdos.wording import places_for, rounded
 
 _MEASURES = ("mean", "sd", "min", "q1", "median", "q3", "max", "iqr")
+_APART = ("sd", "iqr")
 _TITLES = ("n", "missing", "mean", "sd", "min", "Q1", "median", "Q3", "max", "IQR")
 _ROW = 23
 _ROOM_FOR_A_NOTICE = 1100  # pixels; in a narrower window its text breaks
@@ -100,7 +101,12 @@ def _rows(readings: Readings) -> list[list[str]]:
     places = [_places(readings, axis) for axis in range(readings.plan.axes)]
     for group, summary in zip(readings.groups, readings.summaries, strict=True):
         decimals = places[group.axis]
-        numbers = [rounded(getattr(summary, name), decimals) for name in _MEASURES]
+        numbers = [
+            (group.variable.rounded_apart if name in _APART else group.variable.rounded)(
+                getattr(summary, name), decimals
+            )
+            for name in _MEASURES
+        ]
         rows.append([group.label, f"{group.n:,}", f"{group.missing:,}", *numbers])
     return rows
 

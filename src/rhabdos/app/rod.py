@@ -13,7 +13,7 @@ from rhabdos.figure import handling
 from rhabdos.figure.readings import Readings
 from rhabdos.figure.recipe import Bins
 from rhabdos.scene.plane import Frame
-from rhabdos.wording import counted, exact, with_unit
+from rhabdos.wording import counted
 
 _TAB_WIDTH, _TAB_HEIGHT = 9.0, 15.0
 _GRIP = 7.0  # pixels beside a tab within which it is still meant
@@ -80,9 +80,10 @@ class Rod(OnRod):
         """One edge (by default the chosen one), the width and the number of bins, as they stand."""
         if self._readings is None:
             return ""
-        edges, unit = self._readings.edges, self._readings.variable.unit
-        edge = with_unit(exact(float(edges.values[self.tab if tab is None else tab])), unit)
-        width = with_unit(exact(float(f"{edges.width:.4g}")), unit) if edges.width else "unequal"
+        edges, variable = self._readings.edges, self._readings.variable
+        edge = variable.told(float(edges.values[self.tab if tab is None else tab]))
+        width = variable.apart(float(f"{edges.width:.4g}")) if edges.width else "unequal"
+        width = f"a {edges.every}" if edges.every else width
         return f"edge {edge} · width {width} · {counted(edges.count, 'bin', 'bins')}"
 
     # By mouse

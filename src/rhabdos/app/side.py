@@ -114,7 +114,7 @@ class Side(QStackedWidget):
         if table and isinstance(panel, SplitPanel):
             panel.offer(can_split(table))
         if table and isinstance(panel, VariablePanel):
-            panel.offer([c for c in table.numbers if c.n], can_weigh(table.numbers))
+            panel.offer(list(table.drawable), can_weigh(table.numbers))
 
     def typing(self) -> Panel | None:
         """The panel in which the user is in the midst of typing."""

@@ -25,12 +25,13 @@ from PyQt6.QtWidgets import (
 from rhabdos.app.fields import plain_tip
 from rhabdos.app.silhouettes import Silhouettes, paint_silhouette
 from rhabdos.app.theme import theme
-from rhabdos.data.columns import CategoryColumn, Column, LabelColumn, NumberColumn
+from rhabdos.data.columns import CategoryColumn, Column, DateColumn, LabelColumn, NumberColumn
 from rhabdos.data.problems import problems_of
 from rhabdos.data.table import Table
 from rhabdos.wording import counted
 
 _HEADER, _ITEM = 30, 38
+_NUMBERS, _BOTH = "Numbers", "Numbers and dates"
 _SHAPE_WIDTH, _SHAPE_HEIGHT = 56, 24
 _COLUMN_ROLE = Qt.ItemDataRole.UserRole
 
@@ -54,7 +55,12 @@ class _Model(QAbstractListModel):
         self.beginResetModel()
         self.rows = []
         if numbers:
-            self.rows += [_Heading("Numbers"), *numbers]
+            self.rows += [
+                _Heading(
+                    _NUMBERS if not any(isinstance(c, DateColumn) for c in numbers) else _BOTH
+                ),
+                *numbers,
+            ]
         if groups:
             self.rows += [_Heading("Groups and labels"), *groups]
         self.endResetModel()
@@ -94,6 +100,8 @@ def facts(column: Column) -> str:
     parts = []
     if isinstance(column, CategoryColumn):
         parts.append(counted(len(column.levels), "level", "levels"))
+    elif isinstance(column, DateColumn):
+        parts.append("date")
     elif isinstance(column, LabelColumn):
         parts.append(counted(column.distinct, "label", "labels"))
     elif column.unit:

@@ -63,7 +63,7 @@ def _nothing_drawn(table: Table | None) -> str:
     """Why there is no figure, and what to do; empty where nothing is open yet."""
     if table is None:
         return ""
-    if any(column.n for column in table.numbers):
+    if table.drawable:
         return f"{quoted(table.name)} is open.\nChoose a variable at the left to draw it."
     what = "no numeric variable with a value" if table.numbers else "no numeric variable"
     return (

@@ -11,7 +11,7 @@ from msgspec.structs import force_setattr
 
 from rhabdos.arrays import FloatArray, IntArray
 from rhabdos.quoting import printable
-from rhabdos.wording import exact
+from rhabdos.wording import exact, rounded, with_unit
 
 if TYPE_CHECKING:
     import polars as pl
@@ -129,6 +129,22 @@ class NumberColumn(Column, frozen=True, eq=False):
         """A value as people read it, without its unit."""
         return exact(value)
 
+    def told(self, value: float) -> str:
+        """A value with its unit."""
+        return with_unit(self.written(value), self.unit)
+
+    def rounded(self, value: float, places: int | None) -> str:
+        """A value with so many places, without its unit."""
+        return rounded(value, places)
+
+    def apart(self, width: float) -> str:
+        """How far two values lie apart, with the unit."""
+        return with_unit(exact(width), self.unit)
+
+    def rounded_apart(self, width: float, places: int | None) -> str:
+        """The same with so many places, without the unit."""
+        return rounded(width, places)
+
 
 class DateColumn(NumberColumn, frozen=True, eq=False):
     """Dates, or dates with times: days since the beginning of 1970, with their parts."""
@@ -141,6 +157,27 @@ class DateColumn(NumberColumn, frozen=True, eq=False):
     def written(self, value: float) -> str:
         """A date as 2026-05-31, with its time where it has one."""
         return date_written(value)
+
+    def told(self, value: float) -> str:
+        """The same: a date has no unit."""
+        return date_written(value)
+
+    def rounded(self, value: float, _places: int | None) -> str:
+        """The day, since a mean of dates knows no minutes."""
+        return date_written(math.floor(value)) if math.isfinite(value) else "–"
+
+    def apart(self, width: float) -> str:
+        """How long from one date to another: days, hours or minutes."""
+        if abs(width) >= 1:
+            return f"{exact(float(f'{width:.4g}'))} {'day' if width == 1 else 'days'}"
+        hours = width * 24
+        if abs(hours) >= 1:
+            return f"{exact(float(f'{hours:.3g}'))} {'hour' if hours == 1 else 'hours'}"
+        return f"{exact(float(f'{hours * 60:.3g}'))} minutes"
+
+    def rounded_apart(self, width: float, _places: int | None) -> str:
+        """Days with one place."""
+        return f"{rounded(width, 1)} d" if math.isfinite(width) else "–"
 
 
 class CategoryColumn(Column, frozen=True, eq=False):

@@ -6,7 +6,7 @@ import numpy as np
 from msgspec import structs
 
 from rhabdos.arrays import IntArray
-from rhabdos.data.columns import NumberColumn
+from rhabdos.data.columns import DateColumn, NumberColumn
 from rhabdos.data.table import VariableError
 from rhabdos.quoting import quoted
 
@@ -27,4 +27,7 @@ def standardised(column: NumberColumn, weights: IntArray | None) -> NumberColumn
             "or show the values as they are."
         )
     shown = (column.values / scale - mean) / math.sqrt(variance)
+    if isinstance(column, DateColumn):  # which are numbers now, and no dates any more
+        plain = column.name, column.label, "", column.missing_as, column.stood
+        return NumberColumn(*plain, values=shown)
     return structs.replace(column, values=shown, unit="")

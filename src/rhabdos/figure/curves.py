@@ -8,12 +8,12 @@ import numpy as np
 from msgspec import Struct, structs
 
 from rhabdos.arrays import FloatArray
+from rhabdos.data.columns import DateColumn
 from rhabdos.figure.forms import FORMS
 from rhabdos.figure.hover import Card, Line, few_of, panel_words
 from rhabdos.figure.readings import Group, Readings
 from rhabdos.figure.recipe import Form
 from rhabdos.keeping import kept
-from rhabdos.wording import exact, with_unit
 
 CurveKind = Literal["density", "normal", "polygon", "ecdf", "violin"]
 KINDS: dict[Form, CurveKind] = {
@@ -157,8 +157,9 @@ def curve_card(
         share = f"{100 * upto / group.n:.1f} %"
         lines.append(Line(group.name, (height, share), place, place == pointed))
     scale = "density" if form == "violin" else readings.scale
-    unit = readings.groups[groups[0]].unit
-    title = f"{FORMS[form].title} at {with_unit(exact(float(f'{value:.6g}')), unit)}"
+    variable = readings.groups[groups[0]].variable
+    short = value if isinstance(variable, DateColumn) else float(f"{value:.6g}")
+    title = f"{FORMS[form].title} at {variable.told(short)}"
     return Card(
         title[0].upper() + title[1:] + panel_words(readings, groups[0]),
         (scale, "lie up to there"),

@@ -43,7 +43,7 @@ def notices(readings: Readings) -> tuple[Notice, ...]:
 
 
 def _unequal_bins(readings: Readings) -> Notice | None:
-    if not readings.needs_bins or readings.cumulative or readings.edges.width is not None:
+    if not readings.needs_bins or readings.cumulative or readings.edges.equal:
         return None
     asked = readings.recipe.show.heights
     if asked == "density":

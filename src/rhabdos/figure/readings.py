@@ -10,7 +10,7 @@ from functools import cached_property
 import numpy as np
 from msgspec import Struct
 
-from rhabdos.data.columns import CategoryColumn, NumberColumn
+from rhabdos.data.columns import CategoryColumn, DateColumn, NumberColumn
 from rhabdos.data.sample_sets import SampleSet
 from rhabdos.data.samples import AnySample, Pooled
 from rhabdos.errors import Refusal
@@ -25,7 +25,8 @@ from rhabdos.figure.plan import Levels, Plan, plan_of
 from rhabdos.figure.recipe import Bins, Form, Recipe
 from rhabdos.figure.titles import common_words, value_axis_title
 from rhabdos.keeping import kept, kept_last, kept_with
-from rhabdos.stats.binning import Edges, by_count, by_width, own_edges
+from rhabdos.stats.binning import BinningError, Edges, by_count, by_width, own_edges
+from rhabdos.stats.calendar import calendar_edges, nearest_step
 from rhabdos.stats.heights import Scale
 from rhabdos.stats.ordered import Ordered
 from rhabdos.stats.quantiles import QuartileRule
@@ -214,7 +215,14 @@ class Readings(Struct, frozen=True, eq=False, dict=True):
     @cached_property
     def ruled_by_axis(self) -> tuple[Ruled | None, ...]:
         """The bins on each value axis, and how they came about; None where it has no values."""
-        return tuple(edges_for(self.recipe.bins, pool) if pool.n else None for pool in self.pools)
+        return tuple(
+            edges_for(self.recipe.bins, pool, self.dates_on(axis)) if pool.n else None
+            for axis, pool in enumerate(self.pools)
+        )
+
+    def dates_on(self, axis: int) -> bool:
+        """Whether a value axis measures dates."""
+        return any(isinstance(g.variable, DateColumn) for g in self.groups if g.axis == axis)
 
     @property
     def ruled(self) -> Ruled:
@@ -236,7 +244,7 @@ class Readings(Struct, frozen=True, eq=False, dict=True):
             if bins.shared or not group.n:
                 answers.append(shared)
             else:
-                answers.append(edges_for(bins, group.sample).edges)
+                answers.append(edges_for(bins, group.sample, self.dates_on(group.axis)).edges)
         return tuple(answers)
 
     @property
@@ -256,7 +264,7 @@ class Readings(Struct, frozen=True, eq=False, dict=True):
             return "proportion" if asked == "density" else asked
         if not self.needs_bins:
             return asked
-        unequal = any(own.width is None for own in (self.edges, *self.own_edges))
+        unequal = any(not own.equal for own in (self.edges, *self.own_edges))
         return "density" if unequal else asked
 
     @cached_property
@@ -288,7 +296,7 @@ def _share_an_axis(gathered: SampleSet) -> bool:
     They have the same unit; or none, and values in about the same place.
     """
     units = {column.unit for column in gathered.variables}
-    if len(units) > 1:
+    if len(units) > 1 or len({type(column) for column in gathered.variables}) > 1:
         return False
     if units != {""}:
         return True
@@ -362,10 +370,23 @@ def _refuse_meaningless_stack(readings: Readings) -> None:
         )
 
 
-def edges_for(bins: Bins, pooled: Ordered) -> Ruled:
-    """The edges that a recipe asks for, shared by all groups."""
+def edges_for(bins: Bins, pooled: Ordered, dates: bool = False) -> Ruled:
+    """The edges that a recipe asks for, shared by all groups; those of dates are steps of the
+    calendar, unless it asks for others."""
     if not pooled.n:
         raise Refusal("There are no values to draw.")
+    if bins.every is not None:
+        if not dates:
+            raise BinningError(
+                f"Bins of one {bins.every} each are for dates, and these are numbers. Choose a "
+                "width."
+            )
+        return Ruled(calendar_edges(pooled, bins.every, bins.closed))
+    if dates and bins.by_rule and bins.round and bins.start is None:
+        ruled = by_rule(pooled, bins.rule or "automatic", None, bins.closed, True)
+        every = nearest_step(pooled.maximum - pooled.minimum, ruled.edges.count)
+        calendar = calendar_edges(pooled, every, bins.closed)
+        return Ruled(calendar, ruled.limited, ruled.instead)
     if bins.edges is not None:
         return Ruled(own_edges(np.array(bins.edges), bins.closed))
     if bins.width is not None:

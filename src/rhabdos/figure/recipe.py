@@ -13,6 +13,7 @@ from rhabdos.quoting import quoted
 from rhabdos.stats.bandwidths import BandwidthRule
 from rhabdos.stats.binning import MOST_BINS, BinningError, Side, own_edges
 from rhabdos.stats.boxes import Whiskers
+from rhabdos.stats.calendar import EVERY, Every
 from rhabdos.stats.heights import Scale
 from rhabdos.stats.kernels import KERNELS, KernelName
 from rhabdos.stats.quantiles import QuartileRule
@@ -74,6 +75,7 @@ EdgeList = Annotated[
         "0 to 60 by 5"
     ),
 ]
+Everies = Annotated[Every, Meta(description=f"{', '.join(list(EVERY)[:-1])} or {list(EVERY)[-1]}")]
 Sides = Annotated[Side, Meta(description="left or right")]
 Truth = Annotated[bool, Meta(description="true or false")]
 LONGEST_WORDING = 1_000
@@ -185,14 +187,18 @@ def _refuse_twice(key: str, names: tuple[str, ...]) -> None:
         raise ValueError(f"{key}: it names {quoted(twice)} twice; once is enough")
 
 
+_WAYS_OF_BINS = ("rule", "count", "width", "edges", "every")
+
+
 class Bins(_Part, frozen=True):
-    """How bins are made: one of ``rule``, ``count``, ``width`` and ``edges``; automatic where none
-    is given."""
+    """How bins are made: one of ``rule``, ``count``, ``width``, ``edges`` and, of dates, ``every``;
+    automatic where none is given."""
 
     rule: Rules | None = None
     count: BinCount | None = None
     width: Width | None = None
     edges: EdgeList | None = None
+    every: Everies | None = None
     start: Start | None = None
     closed: Sides = "left"
     round: Truth = True
@@ -201,9 +207,7 @@ class Bins(_Part, frozen=True):
     def __post_init__(self) -> None:
         # A complaint begins with the key that it is about, so that it can be told with its path and
         # value.
-        given = [
-            name for name in ("rule", "count", "width", "edges") if getattr(self, name) is not None
-        ]
+        given = [name for name in _WAYS_OF_BINS if getattr(self, name) is not None]
         if len(given) > 1:
             raise ValueError(f"{given[1]}: it excludes {given[0]}; keep one of the two")
         if self.edges is not None and self.start is not None:
@@ -238,8 +242,17 @@ class Bins(_Part, frozen=True):
         """Bins between these edges."""
         return self._made_anew(edges=edges, round=True)
 
+    def with_every(self, every: Every) -> Self:
+        """Bins along the calendar: one a day, a week, a month …"""
+        return self._made_anew(every=every)
+
+    @property
+    def by_rule(self) -> bool:
+        """Whether a rule makes them."""
+        return all(getattr(self, name) is None for name in _WAYS_OF_BINS if name != "rule")
+
     def _made_anew(self, **way: object) -> Self:
-        nothing = dict.fromkeys(("rule", "count", "width", "edges", "start"))
+        nothing = dict.fromkeys((*_WAYS_OF_BINS, "start"))
         return self.changed(**{**nothing, **way})
 
 

@@ -5,6 +5,7 @@ from collections.abc import Sequence
 import numpy as np
 
 from rhabdos.arrays import FloatArray
+from rhabdos.data.columns import DateColumn
 from rhabdos.data.table import Table
 from rhabdos.figure.aid_readings import (
     LevelsReading,
@@ -171,10 +172,11 @@ def scatter_scene(
     y_title = wrapped(_title(reading.y), bottom - top, axes.TITLE_SIZE, False, measure, 2)
     x_title = wrapped(_title(reading.x), right - 60, axes.TITLE_SIZE, False, measure, 2)
     whole = [bool(np.all(s.values == np.round(s.values))) for s in (reading.x, reading.y)]
-    y_ticks = axes.value_ticks(*lows_highs[1], bottom - top, True, whole[1], measure)
+    dates = [isinstance(s.variable, DateColumn) for s in (reading.x, reading.y)]
+    y_ticks = axes.value_ticks(*lows_highs[1], bottom - top, True, whole[1], measure, dates[1])
     labels = max((measure(text, axes.TICK_SIZE, False) for text in y_ticks.labels), default=0.0)
     left = _PAD + len(y_title) * axes.TITLE_ROW + labels + axes.TICK + axes.LABEL_GAP + 4
-    x_ticks = axes.value_ticks(*lows_highs[0], right - left, False, whole[0], measure)
+    x_ticks = axes.value_ticks(*lows_highs[0], right - left, False, whole[0], measure, dates[0])
     frame = Frame(left, top, right, bottom, *lows_highs[0], height)
     upright = Frame(left, top, right, bottom, *lows_highs[1], height, True)
     xs = [frame.along(place) for place in x_ticks.places]

@@ -25,6 +25,7 @@ _MOST_ROOM_ABOVE = 1.25  # … and to the next tick only if that is no further t
 _HIGHEST = 1.7e308  # where axes end, just short of the range of numbers
 _POINTS_PER_TICK = 42
 _BETWEEN_LABELS = 9.0
+_PAST_THE_END = 8.0  # points by which a label may reach past the end of its axis
 _LEAST_ROW = 2.2  # heights of a letter from one label to the next, one under the other
 
 
@@ -53,7 +54,13 @@ def height_ticks(
 
 @lru_cache(maxsize=64)  # the axis mostly stands still
 def value_ticks(
-    low: float, high: float, extent: float, upright: bool, whole: bool, measure: Measure
+    low: float,
+    high: float,
+    extent: float,
+    upright: bool,
+    whole: bool,
+    measure: Measure,
+    dates: bool = False,
 ) -> Ticks:
     """The closest round ticks of the value axis whose labels have room.
 
@@ -65,6 +72,8 @@ def value_ticks(
         Whether labels stand one under the other.
     whole : bool
         Whether only whole numbers get ticks.
+    dates : bool
+        Whether values are days since 1970, and ticks are those of the calendar.
     """
 
     def fits(candidates: Ticks, step: float) -> bool:
@@ -75,7 +84,24 @@ def value_ticks(
         labels = candidates.labels
         return all(measure(text, TICK_SIZE, False) + _BETWEEN_LABELS <= apart for text in labels)
 
+    if dates:
+        from rhabdos.scene.date_ticks import date_ticks
+
+        found = date_ticks(low, high, fits)
+        return found if upright else _within_the_page(found, low, high, extent, measure)
     return ticks(low, high, fits, whole)
+
+
+def _within_the_page(
+    found: Ticks, low: float, high: float, extent: float, measure: Measure
+) -> Ticks:
+    """The same ticks without the labels that would reach past the ends of the axis too far."""
+    kept = []
+    for place, label in zip(found.places, found.labels, strict=True):
+        half = measure(label, TICK_SIZE, False) / 2
+        at = (place - low) / (high - low) * extent
+        kept.append(label if min(at, extent - at) + _PAST_THE_END >= half else "")
+    return Ticks(found.places, tuple(kept))
 
 
 def grid_along(frame: Frame, at: Sequence[float], style: Style) -> Mark:

@@ -11,7 +11,7 @@ from rhabdos.scene.names import Rect, rect_of
 from rhabdos.scene.plane import Frame, Lane
 from rhabdos.scene.style import Style
 from rhabdos.scene.text import Measure
-from rhabdos.wording import places_for, rounded
+from rhabdos.wording import places_for
 
 SIZE, ROW = 8.0, 10.5
 NAMES = ("mean", "median")
@@ -47,6 +47,7 @@ def centres(
     summaries = [(group, readings.summaries[group]) for group in groups]
     spread = max((summary.sd for _, summary in summaries if summary.sd > 0), default=0.0)
     places = places_for(spread, max(abs(low), abs(high)))
+    written = readings.groups[groups[0]].variable.rounded
     lines = [
         (getattr(summary, name), name, group)
         for group, summary in summaries
@@ -54,7 +55,7 @@ def centres(
         if low <= getattr(summary, name) <= high
     ]
     return tuple(
-        Centre(value, name, group, f"{name} {rounded(value, places)}", None)
+        Centre(value, name, group, f"{name} {written(value, places)}", None)
         for value, name, group in sorted(lines, reverse=True)
     )
 

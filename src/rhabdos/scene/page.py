@@ -203,6 +203,8 @@ class Page(Struct, frozen=True, eq=False, dict=True):
             self.upright,
             bool(whole.n) and whole.whole,
             self.measure,
+            self.readings.dates_on(plan.panels[panel].axis)
+            and not self.readings.recipe.show.standardised,
         )
 
     def centres(self, panel: int) -> tuple[Centre, ...]:

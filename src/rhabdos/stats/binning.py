@@ -39,11 +39,19 @@ class Edges(Struct, frozen=True, eq=False):
         The side on which a bin includes its edge. The outermost bin includes both.
     width : float or None
         The common width, or None where the bins are unequal.
+    every : str
+        The step of the calendar that each bin is, or nothing.
     """
 
     values: FloatArray
     closed: Side = "left"
     width: float | None = None
+    every: str = ""
+
+    @property
+    def equal(self) -> bool:
+        """Whether heights by count can be compared: widths are equal, or steps of the calendar."""
+        return self.width is not None or bool(self.every)
 
     @property
     def count(self) -> int:

@@ -6,6 +6,7 @@ import numpy as np
 from msgspec import Struct
 
 from rhabdos.arrays import FloatArray, IntArray
+from rhabdos.data.columns import NumberColumn
 from rhabdos.data.samples import Pooled
 from rhabdos.figure.forms.form import FigureForm
 from rhabdos.figure.hover import Card, Line, few_of, panel_words
@@ -193,17 +194,20 @@ def bin_card(
         lines.append(Line(group.name, cells, place, place == pointed))
     unit = readings.groups[groups[0]].unit
     headings = ("count", "percent", f"density per {unit}" if unit else "density")
-    title = interval(edges, position, unit) + panel_words(readings, groups[0])
+    title = interval(edges, position, readings.groups[groups[0]].variable) + panel_words(
+        readings, groups[0]
+    )
     return Card(title, headings, tuple(lines), len(filled) - len(chosen))
 
 
-def interval(edges: Edges, position: int, unit: str) -> str:
+def interval(edges: Edges, position: int, variable: NumberColumn) -> str:
     """A bin's interval in words that say which edge belongs to it."""
-    low, high = (exact(float(edge)) for edge in edges.values[position : position + 2])
+    first, last = (float(edge) for edge in edges.values[position : position + 2])
+    low, high = variable.written(first), variable.told(last)
     if edges.closed == "left":
         joined = "to" if position == edges.count - 1 else "to under"
-        return with_unit(f"{low} {joined} {high}", unit)
-    return with_unit(f"{low} to {high}" if position == 0 else f"over {low} to {high}", unit)
+        return f"{low} {joined} {high}"
+    return f"{low} to {high}" if position == 0 else f"over {low} to {high}"
 
 
 # Notices
@@ -237,9 +241,9 @@ def _own_bins(readings: Readings) -> Notice | None:
 def _outside(readings: Readings) -> Notice | None:
     if not outside(readings):
         return None
-    edges = readings.edges
+    edges, written = readings.edges, readings.variable.written
     lie = "value lies" if outside(readings) == 1 else "values lie"
-    where = f" ({exact(edges.low)} to {exact(edges.high)})" if readings.plan.axes == 1 else ""
+    where = f" ({written(edges.low)} to {written(edges.high)})" if readings.plan.axes == 1 else ""
     text = f"{outside(readings):,} {lie} outside the bins{where}."
     return Notice("hidden-values", text, _with_all(readings), "show all", HIDES)
 

@@ -22,7 +22,7 @@ from rhabdos.stats.binning import counts
 from rhabdos.stats.boxes import Box, Letter, box, letters
 from rhabdos.stats.peaks import peaks
 from rhabdos.stats.rules import by_rule
-from rhabdos.wording import counted, exact, places_for, rounded, with_unit
+from rhabdos.wording import counted, exact, places_for, with_unit
 
 _PARTS = ("q1", "median", "q3", "whisker_low", "whisker_high", "mean", "notch_low", "notch_high")
 _MOST_LISTED = 6
@@ -67,11 +67,13 @@ def _letters(samples: SampleSet) -> tuple[tuple[Letter, ...], ...]:
 def written(readings: Readings, group: int) -> list[str]:
     """The numbers beside a group's box, one text each."""
     summary, places = readings.summaries[group], _places(readings, group)
-    mean, sd = rounded(summary.mean, places), rounded(summary.sd, places)
+    variable = readings.groups[group].variable
+    mean = variable.rounded(summary.mean, places)
+    sd = variable.rounded_apart(summary.sd, places)
     texts = {
         "n": f"n = {summary.n:,}",
         "mean": f"{mean} ± {sd}" if math.isfinite(summary.sd) else mean,
-        "median": f"median {rounded(summary.median, places)}",
+        "median": f"median {variable.rounded(summary.median, places)}",
     }
     return [texts[asked] for asked in dict.fromkeys(readings.recipe.box.numbers) if summary.n]
 
@@ -123,7 +125,7 @@ def _namer(readings: Readings, variable: NumberColumn) -> Callable[[int], str]:
     """What rows (from 0) are called in the figure: by number, by value, or by a variable."""
     asked, table = readings.recipe.box.names, readings.samples.table
     if asked == "value":
-        return lambda row: exact(float(variable.values[row]))
+        return lambda row: variable.written(float(variable.values[row]))
     if asked is None or asked == "row" or table is None:
         return lambda row: f"{_number(readings, row):,}"
     column = table.column(asked)
@@ -172,7 +174,7 @@ def card(readings: Readings, groups: Sequence[int], _pointed: int | None, _value
     if readings.recipe.box.letters:
         return _letter_card(readings, of_group)
     beyond = named_beyond(readings, place, _MOST_LISTED)
-    places, unit = _places(readings, place), of_group.unit
+    places, variable = _places(readings, place), of_group.variable
     high_end, low_end = _ends(readings.recipe.box)
     rows = [
         ("upper whisker", drawn.whisker_high, high_end),
@@ -188,7 +190,8 @@ def card(readings: Readings, groups: Sequence[int], _pointed: int | None, _value
     if summary.min < drawn.whisker_low:
         rows.insert(len(rows) - 1, ("minimum", summary.min, "lies beyond the whisker"))
     lines = tuple(
-        Line(name, (with_unit(rounded(value, places), unit), what)) for name, value, what in rows
+        Line(name, (with_unit(variable.rounded(value, places), variable.unit), what))
+        for name, value, what in rows
     )
     return Card(
         f"{of_group.label}, n = {of_group.n:,}",
@@ -208,7 +211,8 @@ def _letter_card(readings: Readings, group: Group) -> Card:
     lines = []
     for step, pair in enumerate(pairs[group.place]):
         name = _LETTERS[step] if step < len(_LETTERS) else f"1/{2 ** (step + 1)}"
-        low, high = rounded(pair.low, places), with_unit(rounded(pair.high, places), unit)
+        low = group.variable.rounded(pair.low, places)
+        high = with_unit(group.variable.rounded(pair.high, places), unit)
         share = 100 * (1 - 0.5**step)
         within = f"{share:.3g} % lie between" if step else "half lie below"
         lines.append(Line(name, (f"{low} to {high}" if step else high, within)))
@@ -255,7 +259,7 @@ def _reading_notes(
     names = readings.recipe.box.names
     told = []
     for named in beyond:
-        value = exact(named.value)
+        value = group.variable.written(named.value)
         called = named.name if names not in (None, "row", "value") else ""
         told.append(
             f"row {_number(readings, named.row):,}"

@@ -7,13 +7,13 @@ import numpy as np
 from rhabdos.figure.forms.form import FigureForm
 from rhabdos.figure.hover import Card, Line
 from rhabdos.figure.readings import Readings
-from rhabdos.wording import counted, exact, with_unit
+from rhabdos.wording import counted
 
 
 def card(readings: Readings, groups: Sequence[int], _pointed: int | None, value: float) -> Card:
     """The value nearest to a place, how many have it, and where it stands among the others."""
     of_group = readings.groups[groups[0]]
-    sample, unit = of_group.sample, of_group.unit
+    sample, variable = of_group.sample, of_group.variable
     if not of_group.n:
         return Card(of_group.label, (), (), notes=("There are no values to draw.",))
     above = int(sample.below(np.array([value]))[0])
@@ -27,8 +27,8 @@ def card(readings: Readings, groups: Sequence[int], _pointed: int | None, value:
         Line("lie below", (f"{100 * first / of_group.n:.1f} %",)),
         Line("lie above", (f"{100 * (of_group.n - last) / of_group.n:.1f} %",)),
     )
-    title = f"{of_group.label}: {with_unit(exact(float(nearest)), unit)}"
-    span = f"{exact(sample.minimum)} to {with_unit(exact(sample.maximum), unit)}"
+    title = f"{of_group.label}: {variable.told(float(nearest))}"
+    span = f"{variable.written(sample.minimum)} to {variable.told(sample.maximum)}"
     return Card(title, ("",), lines, notes=(f"{counted(of_group.n, 'value', 'values')}, {span}.",))
 
 

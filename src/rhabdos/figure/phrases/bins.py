@@ -1,35 +1,48 @@
 """The phrases of bins and of the bars over them."""
 
+from rhabdos.data.columns import DateColumn
 from rhabdos.errors import Refusal
 from rhabdos.figure.phrases.heights import SCALES
 from rhabdos.figure.phrases.phrase import LINE, Choice, Phrase, Said, Setting, number, or_usual
 from rhabdos.figure.readings import Readings, edges_for
 from rhabdos.figure.recipe import Bars, Bins
+from rhabdos.stats.calendar import EVERY, calendar_edges
 from rhabdos.stats.rounding import round_steps
 from rhabdos.stats.rules import RULES
 from rhabdos.wording import counted, exact, with_unit
 
+_LEAST_STEPS, _MOST_STEPS = 0.5, 1_000
+
 
 def bins_phrase(readings: Readings) -> str:
     """The bins in words."""
-    bins, edges, unit = readings.recipe.bins, readings.edges, readings.variable.unit
+    bins, edges, variable = readings.recipe.bins, readings.edges, readings.variable
     if readings.plan.axes > 1:
         return f"each variable’s own, {_made_by(bins)}"
     if bins.edges is not None:
-        low, high = exact(edges.low), with_unit(exact(edges.high), unit)
+        low, high = variable.written(edges.low), variable.told(edges.high)
         return f"{edges.count:,} of your own, {low} to {high}"
-    shown = exact(edges.width or 0) if bins.round else f"{edges.width:.4g}"
-    start = exact(edges.low) if bins.round else f"{edges.low:.4g}"
-    words = f"{with_unit(shown, unit)} wide from {start}"
+    if edges.every:
+        words = f"{_a(edges.every)} wide from {variable.written(edges.low)}"
+    elif isinstance(variable, DateColumn):
+        words = f"{variable.apart(edges.width or 0)} wide from {variable.written(edges.low)}"
+    else:
+        shown = exact(edges.width or 0) if bins.round else f"{edges.width:.4g}"
+        start = exact(edges.low) if bins.round else f"{edges.low:.4g}"
+        words = f"{with_unit(shown, variable.unit)} wide from {start}"
     if not bins.shared and readings.divided:
         words = f"each group’s own, of all together {words}"
     if bins.count is not None:
         return f"{counted(edges.count, 'in number', 'in number')}, {words}"
-    if bins.width is None:
+    if bins.width is None and bins.every is None:
         rule = bins.rule or "automatic"
         by = "automatic" if rule == "automatic" else f"by {RULES[rule].title}"
         return f"{words}, {by}"
     return words
+
+
+def _a(every: str) -> str:
+    return f"an {every}" if every == "hour" else f"a {every}"
 
 
 def _made_by(bins: Bins) -> str:
@@ -38,6 +51,8 @@ def _made_by(bins: Bins) -> str:
         return "between edges of your own"
     if bins.width is not None:
         return f"{exact(bins.width)} wide"
+    if bins.every is not None:
+        return f"{_a(bins.every)} wide"
     if bins.count is not None:
         return f"{bins.count:,} in number"
     rule = bins.rule or "automatic"
@@ -47,7 +62,7 @@ def _made_by(bins: Bins) -> str:
 def _rules(readings: Readings) -> list[Choice]:
     """The rules alone, where each axis gets its own width by them."""
     recipe, bins = readings.recipe, readings.recipe.bins
-    by_hand = bins.width is not None or bins.count is not None or bins.edges is not None
+    by_hand = not bins.by_rule
     return [
         Choice(
             rule.title,
@@ -62,9 +77,11 @@ def _rules(readings: Readings) -> list[Choice]:
 def _bins(readings: Readings) -> list[Choice]:
     if readings.plan.axes > 1:
         return _rules(readings)
+    if isinstance(readings.variable, DateColumn):
+        return _calendar(readings)
     recipe, edges, unit = readings.recipe, readings.edges, readings.variable.unit
     bins = recipe.bins
-    by_hand = bins.width is not None or bins.count is not None or bins.edges is not None
+    by_hand = not bins.by_rule
     choices = []
     for key, rule in RULES.items():
         other = bins.with_rule(key)
@@ -90,6 +107,21 @@ def _bins(readings: Readings) -> list[Choice]:
             here = step == edges.width and by_hand
             other = bins if here else bins.with_width(step)
             choices.append(Choice(text, f"Bin width {exact(step)}", recipe.binned(other), here))
+    return choices
+
+
+def _calendar(readings: Readings) -> list[Choice]:
+    """Steps along the calendar that make some bins, but not too many."""
+    recipe, bins, pooled = readings.recipe, readings.recipe.bins, readings.samples.pooled
+    automatic = bins.with_rule("automatic")
+    choices = [Choice("Automatic", "Bins by Automatic", recipe.binned(automatic), bins.by_rule)]
+    for every, days in EVERY.items():
+        if not _LEAST_STEPS <= (pooled.maximum - pooled.minimum) / days <= _MOST_STEPS:
+            continue
+        count = counted(calendar_edges(pooled, every).count, "bin", "bins")
+        other = recipe.binned(bins.with_every(every))
+        text = f"{_a(every)[:1].upper()}{_a(every)[1:]} wide:  {count}"
+        choices.append(Choice(text, f"Bins of {_a(every)}", other, bins.every == every))
     return choices
 
 

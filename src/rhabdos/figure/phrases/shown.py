@@ -91,7 +91,7 @@ def _row_choices(readings: Readings) -> list[Choice]:
 
 def _variables(readings: Readings) -> list[Choice]:
     recipe, table = readings.recipe, readings.samples.table
-    numbers = [column for column in table.numbers if column.n] if table else []
+    numbers = list(table.drawable) if table else []
     shown = [variable.name for variable in readings.variables]
     choices = [
         Choice(
@@ -111,8 +111,9 @@ def _variables(readings: Readings) -> list[Choice]:
         several.append(
             Choice(words, f"Show {words}", showing(recipe, *names), list(names) == shown)
         )
-    if 1 < len(numbers) <= MOST_VARIABLES:
-        words = f"all {len(numbers):,} numeric variables"
+    every = [column for column in table.numbers if column.n] if table else []
+    if 1 < len(every) <= MOST_VARIABLES:
+        words = f"all {len(every):,} numeric variables"
         current = recipe.show.variables == NUMBERS
         several.append(Choice(words, f"Show {words}", showing(recipe, NUMBERS), current))
     return choices + ([LINE, *several] if several else [])

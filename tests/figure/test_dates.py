@@ -1,0 +1,106 @@
+"""Figures of dates: bins along the calendar, words, axes, groups."""
+
+from datetime import date, timedelta
+
+import numpy as np
+import pytest
+
+from rhabdos.data.columns import DateColumn, NumberColumn
+from rhabdos.data.gathering import gather
+from rhabdos.data.preparing import prepared
+from rhabdos.data.steps.derive import Make
+from rhabdos.data.table import Table
+from rhabdos.errors import Refusal
+from rhabdos.figure.forms.bars import bars
+from rhabdos.figure.phrases import PHRASES
+from rhabdos.figure.readings import read
+from rhabdos.figure.recipe import Bins, Recipe, Show
+from rhabdos.figure.recipe_text import read_recipe, write_recipe
+from rhabdos.figure.sentence import plain
+from rhabdos.figure.stops import Stop, card_of
+from rhabdos.scene.build import build
+from rhabdos.scene.marks import Text
+
+DAYS = [date(2026, 1, 5) + timedelta(days=3 * i) for i in range(100)]
+VALUES = np.array([float((day - date(1970, 1, 1)).days) for day in DAYS])
+TABLE = Table("t", (DateColumn("Harvested", values=VALUES), NumberColumn("n", values=VALUES)))
+
+
+def measure(text, size, bold):
+    return len(text) * size * 0.5
+
+
+def figure(**bins):
+    recipe = Recipe(show=Show(variables=("Harvested",)), bins=Bins(**bins))
+    return read(recipe, gather(TABLE, "Harvested"))
+
+
+def test_automatic_bins_of_dates_are_months_and_counts_stay_counts():
+    readings = figure()
+    assert readings.edges.every == "month"
+    assert readings.scale == "count"
+    by_month = [sum(day.month == month for day in DAYS) for month in range(1, 11)]
+    assert bars(readings)[0].counts.tolist() == by_month
+    assert "Bins are a month wide from 2026-01-01, automatic." in plain(readings)
+
+
+@pytest.mark.parametrize("every", ["day", "week", "month", "quarter", "year"])
+def test_bins_of_every_step_count_every_date(every):
+    readings = figure(every=every)
+    assert bars(readings)[0].counts.sum() == 100
+    assert f"a {every} wide" in plain(readings)
+    recipe = readings.recipe
+    assert read_recipe(write_recipe(recipe)) == recipe
+
+
+def test_numbers_have_no_calendar():
+    recipe = Recipe(show=Show(variables=("n",)), bins=Bins(every="month"))
+    with pytest.raises(Refusal, match="are for dates, and these are numbers"):
+        read(recipe, gather(TABLE, "n"))
+
+
+def test_cards_axes_and_lines_tell_dates():
+    readings = figure(every="month")
+    middle = float(readings.edges.values[1] + 10)
+    assert card_of(readings, Stop("bars", None, middle)).title == "2026-02-01 to under 2026-03-01"
+    texts = [m.text for m in build(readings, measure).marks if isinstance(m, Text)]
+    assert any(text.endswith(" 2026") for text in texts)
+    lined = read(
+        readings.recipe.changed(lines=readings.recipe.lines.changed(median=True)), readings.gathered
+    )
+    texts = [m.text for m in build(lined, measure).marks if isinstance(m, Text)]
+    assert any(text.startswith("median 2026-06-0") for text in texts)
+    boxed = read(readings.recipe.showing(forms=("box",)), readings.gathered)
+    card = card_of(boxed, Stop("box", 0, None))
+    assert card.lines[0].cells[0] == "2026-10-29"
+
+
+def test_the_menu_of_bins_offers_steps_of_the_calendar():
+    texts = [choice.text for choice in PHRASES["bins"].alternatives(figure())]
+    assert texts[0] == "Automatic"
+    assert any(text.startswith("A month wide:  10 bins") for text in texts)
+    assert not any(text.startswith("A decade") for text in texts)
+
+
+def test_months_and_weekdays_make_groups():
+    table = prepared(TABLE, [Make(name="Month", by="month", of=("Harvested",))])
+    recipe = Recipe(show=Show(variables=("n",), split=("Month",)))
+    readings = read(recipe, gather(table, "n", "Month"))
+    assert [group.label for group in readings.groups][:3] == ["January", "February", "March"]
+    assert [group.n for group in readings.groups] == [
+        sum(day.month == month for day in DAYS) for month in range(1, 11)
+    ]
+
+
+def test_standardised_dates_are_numbers():
+    recipe = Recipe(show=Show(variables=("Harvested",), standardised=True))
+    readings = read(recipe, gather(TABLE, "Harvested", standardised=True))
+    assert readings.edges.every == ""
+    assert abs(readings.summaries[0].mean) < 1e-9
+
+
+def test_dates_and_numbers_have_axes_of_their_own():
+    recipe = Recipe(show=Show(variables=("Harvested", "n")))
+    readings = read(recipe, gather(TABLE, ("Harvested", "n")))
+    assert readings.plan.axes == 2
+    assert build(readings, measure).frames
