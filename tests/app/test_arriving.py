@@ -221,7 +221,7 @@ def test_recent_files_are_listed_the_last_first(empty, tmp_path):
         content = b"v\n1\n2\n"
         (tmp_path / name).write_bytes(gzip.compress(content) if name.endswith("gz") else content)
         empty.open(tmp_path / name)
-    menu = empty.window._recent
+    menu = empty.window.menus.recent
     menu.aboutToShow.emit()
     assert [action.text().split()[0] for action in menu.actions()][:2] == ["two.csv.gz", "one.csv"]
     menu.actions()[1].trigger()

@@ -123,7 +123,7 @@ def test_a_file_with_nothing_to_draw_says_so_and_lists_what_it_has(empty, tmp_pa
     empty.open(path)
     assert words in empty.window.stage.welcome.how.text()
     assert empty.window.variables.model.rowCount() >= 2
-    assert not empty.window.export_action.isEnabled()
+    assert not empty.window.menus.export.isEnabled()
 
 
 ODD = {
@@ -163,7 +163,7 @@ def test_undoing_an_opening_brings_the_former_figure_back(hands, tmp_path):
     path = tmp_path / "a.csv"
     path.write_text("v\n1\n2\n")
     hands.open(path)
-    assert hands.window.undo_action.text() == "Undo Open a.csv"
+    assert hands.window.menus.undo.text() == "Undo Open a.csv"
     hands.press("Ctrl+Z")
     assert hands.recipe == before
     assert hands.window.windowTitle().startswith("Oyster landings")

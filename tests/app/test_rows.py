@@ -86,10 +86,10 @@ def test_rows_are_reached_by_key_and_by_word_and_the_sentence_stays(hands, rows)
     window = hands.window
     assert window.place == "rows"
     assert window.sentence.isVisible()
-    QTest.mouseClick(window.place_words.buttons["figure"], LEFT)
+    QTest.mouseClick(window.menus.places.buttons["figure"], LEFT)
     assert window.place == "figure"
     assert window.stage.canvas.isVisible()
-    QTest.mouseClick(window.place_words.buttons["rows"], LEFT)
+    QTest.mouseClick(window.menus.places.buttons["rows"], LEFT)
     assert rows.view.isVisible()
     assert rows.sentences() == ["Read from the demo data."]
     assert rows.told() == ["2,416 rows, 20 variables"]
@@ -388,7 +388,7 @@ def rows_of(level):
 
 
 def test_a_variable_that_is_drawn_and_changes_its_kind_leaves_what_can_be_drawn(hands, rows):
-    hands.window._draw("Cracked")
+    hands.window.draw("Cracked")
     hands.press("F3")
     rows.click_name("Cracked")
     rows.choose_kind("yes/no")

@@ -15,7 +15,7 @@ CONTROL, SHIFT = Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.ShiftM
 def test_an_empty_window_says_how_to_begin(empty):
     assert empty.window.stage.welcome.isVisible()
     assert not empty.window.side.isVisible()
-    assert not empty.window.export_action.isEnabled()
+    assert not empty.window.menus.export.isEnabled()
     QTest.mouseClick(empty.window.stage.welcome.demo_button, Qt.MouseButton.LeftButton)
     assert empty.readings.variable.label == "Shell length"
 
@@ -210,7 +210,7 @@ def test_words_follow_the_typing_and_are_one_step(hands):
     assert hands.recipe.words.value_axis is None
     QTest.keyClick(field, Qt.Key.Key_Return)
     assert hands.recipe.words.value_axis == "Length of shell"
-    assert hands.window.undo_action.text() == "Undo Change value axis title"
+    assert hands.window.menus.undo.text() == "Undo Change value axis title"
     hands.window.session.undo()
     assert field.text() == ""
 
@@ -316,11 +316,11 @@ def test_undo_and_redo_everything_by_name(hands):
     hands.window.choose_phrase("bins")
     hands.type_into(hands.window.side.panel("bins").width_, "5")
     hands.pick(hands.click_phrase("heights"), "Count")
-    assert hands.window.undo_action.text() == "Undo Heights in count"
+    assert hands.window.menus.undo.text() == "Undo Heights in count"
     for _ in range(3):
         hands.press("Ctrl+Z")
     assert hands.recipe == first
-    assert hands.window.redo_action.text() == "Redo Split by Season"
+    assert hands.window.menus.redo.text() == "Redo Split by Season"
     for _ in range(3):
         hands.press("Ctrl+Shift+Z")
     assert "heights in counts" in hands.sentence()
@@ -405,7 +405,7 @@ def test_the_definition_of_quartiles_is_chosen_in_plain_words(hands):
     assert button.text() == "Quartiles: Tukey’s hinges"
     values = np.sort(hands.window.session.readings.samples.samples[0].values)
     assert table.index(0, 8).data() == f"{np.median(values[410:]):.1f}"
-    assert hands.window.undo_action.text() == "Undo Quartiles by hinges"
+    assert hands.window.menus.undo.text() == "Undo Quartiles by hinges"
 
 
 def test_rows_are_counted_by_a_variable_and_again_once(hands):

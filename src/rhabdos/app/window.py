@@ -7,7 +7,6 @@ from typing import TYPE_CHECKING
 from msgspec import structs
 from PyQt6.QtCore import QPoint, Qt, QTimer
 from PyQt6.QtGui import (
-    QAction,
     QCloseEvent,
     QDragEnterEvent,
     QDropEvent,
@@ -16,7 +15,6 @@ from PyQt6.QtGui import (
 )
 from PyQt6.QtWidgets import (
     QMainWindow,
-    QMenu,
     QMessageBox,
     QSplitter,
     QStackedWidget,
@@ -24,22 +22,20 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from rhabdos.app.choices import Choices
 from rhabdos.app.group_wishes import bring_forward, end_forward, move_level
-from rhabdos.app.places import PLACES, Place, Places
+from rhabdos.app.menus import TOPS, Menus
+from rhabdos.app.places import Place
 from rhabdos.app.sentence_bar import SentenceBar
 from rhabdos.app.session import Session
 from rhabdos.app.stage import Stage
-from rhabdos.data.columns import CategoryColumn, NumberColumn
-from rhabdos.data.table import Table
-from rhabdos.figure.phrases import PHRASES, phrase_of
-from rhabdos.figure.phrases.grouping import split_by
+from rhabdos.data.columns import CategoryColumn
+from rhabdos.figure.phrases import phrase_of
 from rhabdos.figure.phrases.phrase import Key
-from rhabdos.figure.phrases.shown import ALL, FIND, KEEP, SEE, showing, with_variable
+from rhabdos.figure.phrases.shown import ALL, FIND, KEEP, SEE
 from rhabdos.figure.readings import Readings
-from rhabdos.figure.recipe import Bins, Boxes, Curves, Recipe, Show
+from rhabdos.figure.recipe import Bins, Boxes, Curves, Recipe
 from rhabdos.figure.sentence import Fragment, asides, sentence
-from rhabdos.quoting import file_named, quoted
+from rhabdos.quoting import file_named
 from rhabdos.scene.marks import Meaning
 
 if TYPE_CHECKING:
@@ -48,8 +44,9 @@ if TYPE_CHECKING:
     from rhabdos.app.filing import Filing
     from rhabdos.app.overview import Overview
     from rhabdos.app.reach import Reach
+    from rhabdos.app.row_wishes import RowWishes
     from rhabdos.app.rows_place import RowsPlace
-    from rhabdos.data.steps.keep import KeepRows
+    from rhabdos.app.variable_wishes import VariableWishes
 
 _COLUMNS = (
     (186, 250, 0.182),
@@ -57,19 +54,6 @@ _COLUMNS = (
 )  # least, most and share of the width: variables, settings
 _SUMMARY, _ROW = 74, 23  # height of the summary around its rows, and of one
 _LEAST = 170, 200  # to which a hand can bring them
-
-
-def _nothing_drawn(table: Table | None) -> str:
-    """Why there is no figure, and what to do; empty where nothing is open yet."""
-    if table is None:
-        return ""
-    if table.drawable:
-        return f"{quoted(table.name)} is open.\nChoose a variable at the left to draw it."
-    what = "no numeric variable with a value" if table.numbers else "no numeric variable"
-    return (
-        f"{quoted(table.name)} has {what}, and a histogram needs one.\n"
-        "Open another file, or add a column of numbers to this one."
-    )
 
 
 class Window(QMainWindow):
@@ -119,7 +103,7 @@ class Window(QMainWindow):
             (self.stage.rod, self.side),
         ):
             QWidget.setTabOrder(before, after)
-        self._make_menus()
+        self.menus = Menus(self)
         self._connect()
         self._show_table()
         self._show_figure()
@@ -131,13 +115,27 @@ class Window(QMainWindow):
     # What is not in sight at once is made when it is first wanted, which makes for a quicker start.
 
     @cached_property
+    def variable_wishes(self) -> "VariableWishes":
+        """What a hand wishes of variables."""
+        from rhabdos.app.variable_wishes import VariableWishes
+
+        return VariableWishes(self)
+
+    @cached_property
+    def row_wishes(self) -> "RowWishes":
+        """What a hand wishes of the rows of a part of the figure."""
+        from rhabdos.app.row_wishes import RowWishes
+
+        return RowWishes(self)
+
+    @cached_property
     def filing(self) -> "Filing":
         """Opening, saving and exporting."""
         from rhabdos.app.filing import Filing
 
         filing = Filing(self.session, self)
-        filing.told.connect(self._tell)
-        filing.arriving.refused.connect(self._refuse)
+        filing.told.connect(self.tell)
+        filing.arriving.refused.connect(self.refuse)
         filing.arriving.changed_on_disk.connect(self._show_changed)
         return filing
 
@@ -147,10 +145,10 @@ class Window(QMainWindow):
         from rhabdos.app.rows_place import RowsPlace
 
         rows = RowsPlace(self.session, self.variables.silhouettes)
-        rows.drawn.connect(self._draw)
-        rows.placed.connect(self._show_in_figure)
-        rows.told.connect(self._tell)
-        rows.reading_asked.connect(self._arriving("choose_reading"))
+        rows.drawn.connect(self.draw)
+        rows.placed.connect(self.row_wishes.show_in_figure)
+        rows.told.connect(self.tell)
+        rows.reading_asked.connect(self.arriving_deed("choose_reading"))
         rows.beginning_asked.connect(lambda step: self.filing.arriving.change_beginning(step))
         self.places.addWidget(rows)
         return rows
@@ -161,7 +159,7 @@ class Window(QMainWindow):
         from rhabdos.app.overview import Overview
 
         overview = Overview(self.variables.silhouettes)
-        overview.opened.connect(self._draw)
+        overview.opened.connect(self.draw)
         overview.rows_asked.connect(self._put_right)
         self.places.addWidget(overview)
         return overview
@@ -172,17 +170,21 @@ class Window(QMainWindow):
         from rhabdos.app.aid_view import AidView
 
         view = AidView(self.session)
-        view.level_clicked.connect(self._show_level_rows)
+        view.level_clicked.connect(self.row_wishes.list_level)
         self.middle.addWidget(view)
         return view
 
-    def _filing(self, name: str) -> Callable[[], None]:
+    def filing_deed(self, name: str) -> Callable[[], None]:
+        """What opens, saves or exports, for a menu; imported when it is first wanted."""
         return lambda: getattr(self.filing, name)()
 
-    def _arriving(self, name: str) -> Callable[[], None]:
+    def arriving_deed(self, name: str) -> Callable[[], None]:
+        """What brings data in, for a menu."""
         return lambda: getattr(self.filing.arriving, name)()
 
-    def _help(self, name: str) -> Callable[[], None]:
+    def help_deed(self, name: str) -> Callable[[], None]:
+        """What opens a page of help, for a menu."""
+
         def show() -> None:
             """Open the box, whose file is imported when it is first wanted."""
             from rhabdos.app import help_boxes
@@ -222,8 +224,7 @@ class Window(QMainWindow):
         if bar := self.statusBar():
             bar.setSizeGripEnabled(False)
         if menus := self.menuBar():
-            names = ("&File", "&Edit", "&Data", "F&igure", "&Help")
-            self._menus = [menus.addMenu(name) for name in names]
+            self.menu_bar_of = [menus.addMenu(name) for name in TOPS]
 
     def _keep_columns(self) -> None:
         self._columns_moved = True
@@ -238,128 +239,28 @@ class Window(QMainWindow):
             )
             self.columns.setSizes([left, self.width() - left - right, right])
 
-    def _make_menus(self) -> None:
-        file, edit, data, figure, help_ = self._menus
-        self.open_action = self._action(file, "Open data …", self._filing("ask_for_data"), "Ctrl+O")
-        self._recent = QMenu("Recent files", self)
-        self._recent.aboutToShow.connect(lambda: self.filing.arriving.fill_recent(self._recent))
-        if file:
-            file.addMenu(self._recent)
-        self._action(file, "Look into a file …", self._filing("ask_to_look_into"), "Ctrl+Alt+O")
-        self.demo_action = self._action(file, "Open the demo data", self.session.open_demo)
-        self._line(file)
-        for words, name, keys in (
-            ("Paste cells", "paste", "Ctrl+V"),
-            ("Type values …", "type_values", "Ctrl+T"),
-            ("Practice samples …", "simulate", "Ctrl+Shift+T"),
-        ):
-            self._action(file, words, self._arriving(name), keys)
-        self.reload_action = self._action(file, "Reload the file", self._arriving("reload"), "F5")
-        self._line(file)
-        self.open_recipe_action = self._action(
-            file, "Open recipe …", self._filing("ask_for_recipe"), "Ctrl+Shift+O"
-        )
-        self.save_action = self._action(file, "Save recipe", self._filing("save_recipe"), "Ctrl+S")
-        self.save_as_action = self._action(
-            file, "Save recipe as …", self._filing("save_recipe_as"), "Ctrl+Shift+S"
-        )
-        self._line(file)
-        self.export_action = self._action(file, "Export figure …", self._filing("export"), "Ctrl+E")
-        self._line(file)
-        self._action(file, "Quit", self.close, "Ctrl+Q")
-        self.undo_action = self._action(edit, "Undo", self.session.undo, "Ctrl+Z")
-        self.redo_action = self._action(edit, "Redo", self.session.redo, "Ctrl+Shift+Z")
-        self._line(edit)
-        self.copy_action = self._action(edit, "Copy figure", self.copy, "Ctrl+C")
-        self._line(edit)
-        self.find_action = self._action(edit, "Find a variable", self.find_variable, "Ctrl+F")
-        self._make_data_menu(data)
-        self.phrase_actions: dict[Key, QAction] = {}
-        for phrase in PHRASES.values():
-            self.phrase_actions[phrase.key] = self._action(
-                figure, f"{phrase.title} …", partial(self.open_phrase, phrase.key), phrase.keys
-            )
-        self._line(figure)
-        self.levels_action = self._action(
-            figure, "Look at levels as bars", self.look_at_levels, "Ctrl+Shift+L"
-        )
-        self.scatter_action = self._action(
-            figure, "Look at two numbers", self.look_at_two, "Ctrl+Shift+X"
-        )
-        self.part_rows_action = self._action(
-            figure, "Rows of the part that is read …", self._offer_part_rows, "Ctrl+Shift+R"
-        )
-        self._line(figure)
-        self.rod_action = self._action(figure, "Take hold of the rod", self._take_hold, "Ctrl+R")
-        self.read_action = self._action(
-            figure, "Read the bars one by one", self.stage.canvas.setFocus, "Ctrl+B"
-        )
-        self._action(help_, "Keys and gestures", self._help("show_keys"), "F1")
-        self._action(help_, "About Rhabdos", self._help("show_about"))
-
-    def _make_data_menu(self, data: QMenu | None) -> None:
-        self.place_actions: dict[Place, QAction] = {}
-        for place, (words, keys) in PLACES.items():
-            action = self._action(data, words, partial(self.go_to, place), keys)
-            self.place_actions[place] = action
-        self._line(data)
-        self.step_actions = {
-            kind: self._action(data, f"{words} …", partial(self.begin_step, kind), keys)
-            for kind, words, keys in (
-                ("keep", "Keep rows", "Ctrl+K"),
-                ("make", "Make a variable", "Ctrl+M"),
-                ("join", "Join a table", "Ctrl+J"),
-                ("stack", "Stack tables", ""),
-                ("gather", "Gather columns", ""),
-            )
-        }
-        if bar := self.menuBar():
-            self.place_words = Places()
-            self.place_words.chosen.connect(self.go_to)
-            bar.setCornerWidget(self.place_words)
-            self.place_words.show()
-
-    @staticmethod
-    def _line(menu: QMenu | None) -> None:
-        assert menu is not None
-        menu.addSeparator()
-
-    def _action(
-        self,
-        menu: QMenu | None,
-        text: str,
-        does: Callable[[], object],
-        keys: str = "",
-    ) -> QAction:
-        action = QAction(text, self)
-        action.setShortcut(keys)
-        action.triggered.connect(lambda: does())
-        assert menu is not None
-        menu.addAction(action)
-        return action
-
     def _connect(self) -> None:
         session, stage = self.session, self.stage
         session.table_changed.connect(self._show_table)
         session.changed.connect(self._show_figure)
         session.previewed.connect(self._show_preview)
-        session.refused.connect(self._refuse)
-        session.told.connect(self._tell)
+        session.refused.connect(self.refuse)
+        session.told.connect(self.tell)
         session.busy.connect(stage.show_progress)
         session.idle.connect(stage.hide_progress)
         stage.cancel_asked.connect(session.cancel)
-        stage.open_asked.connect(self._filing("ask_for_data"))
+        stage.open_asked.connect(self.filing_deed("ask_for_data"))
         stage.demo_asked.connect(session.open_demo)
         stage.canvas.part_clicked.connect(self._click)
-        stage.canvas.rows_asked.connect(self._offer_rows)
+        stage.canvas.rows_asked.connect(self.row_wishes.offer)
         stage.canvas.level_moved.connect(partial(move_level, session))
         stage.rod.moved.connect(lambda bins: self._preview_bins(bins))
         stage.rod.asked.connect(self._ask_bins)
         stage.rod.held.connect(lambda held: None if held else session.end_preview())
         stage.rod_made.connect(self._connect_rod)
         self.sentence.opened.connect(self._open_alternatives)
-        self.variables.chosen.connect(self._choose_variable)
-        self.variables.added.connect(self._add_variable)
+        self.variables.chosen.connect(self.variable_wishes.choose)
+        self.variables.added.connect(self.variable_wishes.add)
         self.readings.notices.cured.connect(session.cure)
         self.readings.asked.connect(session.ask)
 
@@ -385,7 +286,7 @@ class Window(QMainWindow):
             self.places.setCurrentWidget(self.rows)
             self.stage.canvas.setFocus()
         self._show_place()
-        self.place_words.mark(place)
+        self.menus.places.mark(place)
 
     def _show_place(self) -> None:
         """Let the place in sight show what is there now."""
@@ -407,31 +308,14 @@ class Window(QMainWindow):
         if self._place == "rows":
             self.rows_place.begin(kind)
 
-    def _draw(self, name: str) -> None:
+    def draw(self, name: str) -> None:
         """Draw a variable, whatever place it was asked from: bars of its levels, if it has some."""
         table = self.session.table
         if table is not None and isinstance(table.column(name), CategoryColumn):
-            self._look_at_levels(name)
+            self.variable_wishes.look_at_levels_of(name)
         else:
-            self._choose_variable(name)
+            self.variable_wishes.choose(name)
         self.go_to("figure")
-
-    def _show_in_figure(self, row: int, name: str) -> None:
-        """Show a row's value in the figure of its variable."""
-        table = self.session.table
-        column = table.column(name) if table else None
-        if not isinstance(column, NumberColumn) or table is None:
-            self._draw(name)
-            return
-        value = float(column.values[row])
-        if value != value:
-            self._tell(f"Row {table.row_number(row):,} has no {column.label} to show.")
-            return
-        readings = self.session.readings
-        if readings is None or name not in {v.name for v in readings.variables}:
-            self._choose_variable(name)
-        self.go_to("figure")
-        self.stage.canvas.point_at(name, row)
 
     # Showing
 
@@ -440,41 +324,26 @@ class Window(QMainWindow):
         self.variables.show_table(table)
         self.side.show_table()
         self.setWindowTitle(f"{table.name} – Rhabdos" if table else "Rhabdos")
-        on_data = (*self.step_actions.values(), *self.place_actions.values())
-        for action in (*on_data, self.levels_action, self.scatter_action):
-            action.setEnabled(table is not None)
-        for place, button in self.place_words.buttons.items():
-            button.setEnabled(table is not None or place == "figure")
+        self.menus.enable(self.session)
         if table is None and self._place != "figure":
             self.go_to("figure")
 
     def _show_figure(self) -> None:
         readings, history = self.session.readings, self.session.history
         self._show_place()
-        self.undo_action.setText(f"Undo {history.undo_name}" if history.undo_name else "Undo")
-        self.redo_action.setText(f"Redo {history.redo_name}" if history.redo_name else "Redo")
-        self.undo_action.setEnabled(history.undo_name is not None)
-        self.redo_action.setEnabled(history.redo_name is not None)
-        source = self.session.document.source
-        self.reload_action.setEnabled(source is not None and source.path is not None)
-        with_figure = (
-            self.save_action,
-            self.save_as_action,
-            self.export_action,
-            self.copy_action,
-            self.rod_action,
-            self.read_action,
-            self.part_rows_action,
-        )
-        for action in (*with_figure, *self.phrase_actions.values()):
-            action.setEnabled(readings is not None)
-        self.find_action.setEnabled(self.session.table is not None)
+        self.menus.undo.setText(f"Undo {history.undo_name}" if history.undo_name else "Undo")
+        self.menus.redo.setText(f"Redo {history.redo_name}" if history.redo_name else "Redo")
+        self.menus.undo.setEnabled(history.undo_name is not None)
+        self.menus.redo.setEnabled(history.redo_name is not None)
+        self.menus.enable(self.session)
         self.side.setVisible(readings is not None)
         self.readings.setVisible(readings is not None or bool(self.session.notices))
         if self._show_aid():
             return
         if readings is None:
-            reason = _nothing_drawn(self.session.table)
+            from rhabdos.app.variable_wishes import nothing_drawn
+
+            reason = nothing_drawn(self.session.table)
             self.stage.show_nothing(reason)
             self.sentence.show_fragments((Fragment(reason.partition("\n")[0] or "No figure yet."),))
             self.readings.show_readings(None, self.session.notices)
@@ -500,55 +369,7 @@ class Window(QMainWindow):
         self.readings.show_readings(None, notices)
         self.readings.setVisible(bool(notices))
         self.variables.mark({table.column(name).name for name in aid.names})
-        for action in self.phrase_actions.values():
-            action.setEnabled(False)
         return True
-
-    def _show_level_rows(self, level: str) -> None:
-        """List the rows of a level."""
-        from rhabdos.figure.aids import LevelsAid
-
-        aid, table = self.session.document.aid, self.session.table
-        if isinstance(aid, LevelsAid) and table is not None:
-            from rhabdos.data.steps.keep import Condition, KeepRows
-
-            condition = Condition(variable=table.column(aid.variable).name, levels=(level,))
-            self._list_rows(KeepRows(where=(condition,)))
-
-    def _offer_rows(self, step: "KeepRows", place: QPoint) -> None:
-        """Offer to see, to keep or to leave out the rows of a part or of a range."""
-        table = self.session.table
-        if table is None:
-            return
-        count = int(step.holds(table).sum())
-        rows = "this row" if count == 1 else f"these {count:,} rows"
-        out = structs.replace(step, out=True)
-        menu = Choices(self)
-        menu.offer(f"See {rows}", lambda: self._list_rows(step))
-        menu.offer(f"Keep only {rows}", lambda: self._keep(step))
-        menu.offer(f"Leave {rows} out", lambda: self._keep(out))
-        menu.open_at(place)
-
-    def _offer_part_rows(self) -> None:
-        """Offer the rows of the part that is read by keys, or of the range that is marked."""
-        canvas = self.stage.canvas
-        if not canvas.offer_rows(canvas.mapToGlobal(QPoint(40, 40))):
-            self._tell("Read a part of the figure first: point at it, or press Ctrl+B and arrows.")
-
-    def _keep(self, step: "KeepRows") -> None:
-        self.stage.canvas.forget_range()
-        self.session.prepare(step.words.rstrip("."), step)
-
-    def _list_rows(self, step: "KeepRows", words: str = "") -> None:
-        """List the rows that a step would keep, without keeping them."""
-        table = self.session.table
-        if table is None:
-            return
-        rows = step.holds(table).nonzero()[0]
-        self.go_to("rows")
-        said = words or step.words.removeprefix("Kept rows ").rstrip(".")
-        listed = "1 row" if len(rows) == 1 else f"{len(rows):,} rows"
-        self.rows_place.show_rows(rows, f"{listed} {said}", step)
 
     def _show_preview(self) -> None:
         readings = self.session.readings
@@ -573,7 +394,7 @@ class Window(QMainWindow):
 
         banner = QWidget()
         if text:
-            deeds = [("reload it", self._arriving("reload")), ("leave it", self.banner_away)]
+            deeds = [("reload it", self.arriving_deed("reload")), ("leave it", self.banner_away)]
             banner = FactNotice(text, deeds)
         if layout := self.banner.parentWidget().layout():  # type: ignore[union-attr]
             layout.replaceWidget(self.banner, banner)
@@ -586,12 +407,13 @@ class Window(QMainWindow):
         """Put the notice about a changed file away."""
         self._show_changed("")
 
-    def _tell(self, text: str) -> None:
+    def tell(self, text: str) -> None:
+        """Say something in passing, at the foot of the window."""
         if bar := self.statusBar():
             bar.setStyleSheet("")
             bar.showMessage(text, 8000)
 
-    def _refuse(self, text: str) -> None:
+    def refuse(self, text: str) -> None:
         """Say a refusal where the eye is: in the panel that asked, or in a box of its own."""
         panel = self.side.typing() if self.isVisible() else None
         if panel:
@@ -646,81 +468,6 @@ class Window(QMainWindow):
             )
             self.session.ask_steps("All rows again", rest)
 
-    def _add_variable(self, name: str) -> None:
-        """Show a numeric variable with the others, or leave it out again."""
-        readings, table = self.session.readings, self.session.table
-        column = table.column(name) if table else None
-        if readings is None or not isinstance(column, NumberColumn) or not column.n:
-            self._choose_variable(name)
-            return
-        wanted = with_variable(readings.recipe, readings, name)
-        if wanted != readings.recipe:
-            more = name not in {variable.name for variable in readings.gathered.variables}
-            words = f"Show {column.label} too" if more else f"Without {column.label}"
-            self.session.ask(words, wanted)
-
-    def _choose_variable(self, name: str) -> None:
-        table, recipe = self.session.table, self.session.recipe
-        if not table:
-            return
-        column = table.column(name)
-        if isinstance(column, NumberColumn):
-            if not column.n:
-                self._refuse(
-                    f"{quoted(column.label)} has no values: all {column.rows:,} rows are missing."
-                )
-            else:
-                wanted = showing(recipe, name) if recipe else Recipe(show=Show(variables=(name,)))
-                self.session.ask(f"Show {column.label}", wanted)
-        elif isinstance(column, CategoryColumn) and (not recipe or self.session.document.aid):
-            self._look_at_levels(name)
-        elif isinstance(column, CategoryColumn) and recipe:
-            split = [table.column(factor) for factor in recipe.show.split]
-            together = column in split
-            words = "All together" if together else f"Split by {column.label}"
-            self.session.ask(words, split_by(recipe, *(() if together else (name,))))
-            self.choose_phrase("split")
-        else:
-            self._refuse(
-                f"{quoted(column.label)} names rows: it is neither numbers to draw nor groups to "
-                "split by."
-            )
-
-    def _look_at_levels(self, name: str) -> None:
-        """Look at the levels of a category as bars."""
-        from rhabdos.figure.aids import LevelsAid
-
-        self.session.look_at(f"Levels of {name}", LevelsAid(variable=name))
-
-    def look_at_two(self) -> None:
-        """Look at two numbers as a scatter: the one that is drawn, and the next."""
-        from rhabdos.figure.aids import ScatterAid
-
-        table, readings = self.session.table, self.session.readings
-        columns = table.drawable if table else ()
-        if len(columns) < 2:
-            self._refuse("Two numeric variables are needed, and there is one at most.")
-            return
-        shown = [v.name for v in readings.variables] if readings else []
-        x = shown[0] if shown else columns[0].name
-        y = next((n for n in shown[1:] if n != x), None)
-        y = y or next(column.name for column in columns if column.name != x)
-        self.go_to("figure")
-        self.session.look_at("Look at two numbers", ScatterAid(x=x, y=y))
-
-    def look_at_levels(self) -> None:
-        """Look at the levels of the factor that splits, or of the first category."""
-        table, readings = self.session.table, self.session.readings
-        groups = [c for c in table.columns if isinstance(c, CategoryColumn)] if table else []
-        factors = [f.name for f in readings.gathered.factors] if readings else []
-        name = next((c.name for c in groups if c.name in factors), None)
-        name = name or next((c.name for c in groups), None)
-        if name is None:
-            self._refuse("There is no category here whose levels could be looked at.")
-            return
-        self.go_to("figure")
-        self._look_at_levels(name)
-
     def find_variable(self) -> None:
         """Take the keys to the search field."""
         self.variables.search.setFocus()
@@ -739,7 +486,8 @@ class Window(QMainWindow):
 
     # By hand
 
-    def _take_hold(self) -> None:
+    def take_hold(self) -> None:
+        """Take the keys to the rod."""
         if rod := self.stage.held_rod:
             rod.setFocus()
 
@@ -785,7 +533,7 @@ class Window(QMainWindow):
             files = [Path(url.toLocalFile()) for url in content.urls() if url.isLocalFile()]
             self.filing.open(files[0])
             if len(files) > 1:
-                self._tell(
+                self.tell(
                     f"One file at a time: {file_named(files[0].name)} is opened, {len(files) - 1} "
                     "more are not."
                 )

@@ -1,0 +1,157 @@
+"""The menus: every deed of the window, with its key."""
+
+from collections.abc import Callable
+from functools import partial
+from typing import TYPE_CHECKING
+
+from PyQt6.QtGui import QAction
+from PyQt6.QtWidgets import QMenu
+
+from rhabdos.app.places import PLACES, Place, Places
+from rhabdos.figure.phrases import PHRASES
+from rhabdos.figure.phrases.phrase import Key
+
+if TYPE_CHECKING:
+    from rhabdos.app.session import Session
+    from rhabdos.app.window import Window
+
+TOPS = ("&File", "&Edit", "&Data", "F&igure", "&Help")
+_STEPS = (
+    ("keep", "Keep rows", "Ctrl+K"),
+    ("make", "Make a variable", "Ctrl+M"),
+    ("join", "Join a table", "Ctrl+J"),
+    ("stack", "Stack tables", ""),
+    ("gather", "Gather columns", ""),
+)
+
+
+class Menus:
+    """Fills the menus of a window, and lets those be chosen that have something to do."""
+
+    def __init__(self, window: "Window") -> None:
+        self._window = window
+        file, edit, data, figure, help_ = window.menu_bar_of
+        self._fill_file(file)
+        self._fill_edit(edit)
+        self._fill_data(data)
+        self._fill_figure(figure)
+        self._add(help_, "Keys and gestures", window.help_deed("show_keys"), "F1")
+        self._add(help_, "About Rhabdos", window.help_deed("show_about"))
+        self.places = Places()
+        self.places.chosen.connect(window.go_to)
+        if bar := window.menuBar():
+            bar.setCornerWidget(self.places)
+            self.places.show()
+
+    def _add(
+        self, menu: QMenu | None, text: str, does: Callable[[], object], keys: str = ""
+    ) -> QAction:
+        action = QAction(text, self._window)
+        action.setShortcut(keys)
+        action.triggered.connect(lambda: does())
+        assert menu is not None
+        menu.addAction(action)
+        return action
+
+    def _fill_file(self, menu: QMenu | None) -> None:
+        window = self._window
+        filing, arriving = window.filing_deed, window.arriving_deed
+        assert menu is not None
+        self._add(menu, "Open data …", filing("ask_for_data"), "Ctrl+O")
+        self.recent = QMenu("Recent files", window)
+        self.recent.aboutToShow.connect(lambda: window.filing.arriving.fill_recent(self.recent))
+        menu.addMenu(self.recent)
+        self._add(menu, "Look into a file …", filing("ask_to_look_into"), "Ctrl+Alt+O")
+        self._add(menu, "Open the demo data", window.session.open_demo)
+        menu.addSeparator()
+        for words, name, keys in (
+            ("Paste cells", "paste", "Ctrl+V"),
+            ("Type values …", "type_values", "Ctrl+T"),
+            ("Practice samples …", "simulate", "Ctrl+Shift+T"),
+        ):
+            self._add(menu, words, arriving(name), keys)
+        self.reload = self._add(menu, "Reload the file", arriving("reload"), "F5")
+        menu.addSeparator()
+        self._add(menu, "Open recipe …", filing("ask_for_recipe"), "Ctrl+Shift+O")
+        self.save = self._add(menu, "Save recipe", filing("save_recipe"), "Ctrl+S")
+        self.save_as = self._add(menu, "Save recipe as …", filing("save_recipe_as"), "Ctrl+Shift+S")
+        menu.addSeparator()
+        self.export = self._add(menu, "Export figure …", filing("export"), "Ctrl+E")
+        menu.addSeparator()
+        self._add(menu, "Quit", window.close, "Ctrl+Q")
+
+    def _fill_edit(self, menu: QMenu | None) -> None:
+        window = self._window
+        assert menu is not None
+        self.undo = self._add(menu, "Undo", window.session.undo, "Ctrl+Z")
+        self.redo = self._add(menu, "Redo", window.session.redo, "Ctrl+Shift+Z")
+        menu.addSeparator()
+        self.copy = self._add(menu, "Copy figure", window.copy, "Ctrl+C")
+        menu.addSeparator()
+        self.find = self._add(menu, "Find a variable", window.find_variable, "Ctrl+F")
+
+    def _fill_data(self, menu: QMenu | None) -> None:
+        window = self._window
+        assert menu is not None
+        self.place_actions: dict[Place, QAction] = {
+            place: self._add(menu, words, partial(window.go_to, place), keys)
+            for place, (words, keys) in PLACES.items()
+        }
+        menu.addSeparator()
+        self.step_actions = [
+            self._add(menu, f"{words} …", partial(window.begin_step, kind), keys)
+            for kind, words, keys in _STEPS
+        ]
+
+    def _fill_figure(self, menu: QMenu | None) -> None:
+        window = self._window
+        assert menu is not None
+        self.phrases: dict[Key, QAction] = {
+            phrase.key: self._add(
+                menu, f"{phrase.title} …", partial(window.open_phrase, phrase.key), phrase.keys
+            )
+            for phrase in PHRASES.values()
+        }
+        menu.addSeparator()
+        wishes = window.variable_wishes
+        self.levels = self._add(
+            menu, "Look at levels as bars", wishes.look_at_levels, "Ctrl+Shift+L"
+        )
+        self.scatter = self._add(menu, "Look at two numbers", wishes.look_at_two, "Ctrl+Shift+X")
+        self.part_rows = self._add(
+            menu, "Rows of the part that is read …", window.row_wishes.offer_read, "Ctrl+Shift+R"
+        )
+        menu.addSeparator()
+        self.rod = self._add(menu, "Take hold of the rod", window.take_hold, "Ctrl+R")
+        self.read = self._add(
+            menu, "Read the bars one by one", window.stage.canvas.setFocus, "Ctrl+B"
+        )
+
+    def enable(self, session: "Session") -> None:
+        """Let those be chosen that have something to do."""
+        history, source = session.history, session.document.source
+        for action, word, name in (
+            (self.undo, "Undo", history.undo_name),
+            (self.redo, "Redo", history.redo_name),
+        ):
+            action.setText(f"{word} {name}" if name else word)
+            action.setEnabled(name is not None)
+        self.reload.setEnabled(source is not None and source.path is not None)
+        figure = session.readings is not None
+        drawn = figure and session.document.aid is None
+        for action in (self.export, self.rod, self.read, self.part_rows, *self.phrases.values()):
+            action.setEnabled(drawn)
+        open_table = session.table is not None
+        self.copy.setEnabled(figure or session.document.aid is not None)
+        for action in (self.save, self.save_as):
+            action.setEnabled(figure or bool(session.document.steps))
+        for action in (
+            self.find,
+            self.levels,
+            self.scatter,
+            *self.step_actions,
+            *self.place_actions.values(),
+        ):
+            action.setEnabled(open_table)
+        for place, button in self.places.buttons.items():
+            button.setEnabled(open_table or place == "figure")

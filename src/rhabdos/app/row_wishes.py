@@ -1,0 +1,86 @@
+"""From the figure to rows, and from a row to the figure."""
+
+from typing import TYPE_CHECKING
+
+from msgspec import structs
+from PyQt6.QtCore import QPoint
+
+from rhabdos.app.choices import Choices
+from rhabdos.data.columns import NumberColumn
+from rhabdos.data.steps.keep import Condition, KeepRows
+from rhabdos.figure.aids import LevelsAid
+
+if TYPE_CHECKING:
+    from rhabdos.app.window import Window
+
+_BESIDE = QPoint(40, 40)  # where a menu opens that was asked for by keys
+
+
+class RowWishes:
+    """Lists, keeps or leaves out the rows of a part, and shows a row in the figure."""
+
+    def __init__(self, window: "Window") -> None:
+        self._window = window
+        self._session = window.session
+
+    def offer(self, step: KeepRows, place: QPoint) -> None:
+        """Offer to see, to keep or to leave out the rows of a part or of a range."""
+        table = self._session.table
+        if table is None:
+            return
+        count = int(step.holds(table).sum())
+        rows = "this row" if count == 1 else f"these {count:,} rows"
+        out = structs.replace(step, out=True)
+        menu = Choices(self._window)
+        menu.offer(f"See {rows}", lambda: self.list_rows(step))
+        menu.offer(f"Keep only {rows}", lambda: self._keep(step))
+        menu.offer(f"Leave {rows} out", lambda: self._keep(out))
+        menu.open_at(place)
+
+    def offer_read(self) -> None:
+        """Offer the rows of the part that is read by keys, or of the range that is marked."""
+        canvas = self._window.stage.canvas
+        if not canvas.offer_rows(canvas.mapToGlobal(_BESIDE)):
+            self._window.tell(
+                "Read a part of the figure first: point at it, or press Ctrl+B and arrows."
+            )
+
+    def _keep(self, step: KeepRows) -> None:
+        self._window.stage.canvas.forget_range()
+        self._session.prepare(step.words.rstrip("."), step)
+
+    def list_rows(self, step: KeepRows) -> None:
+        """List the rows that a step would keep, without keeping them."""
+        table = self._session.table
+        if table is None:
+            return
+        rows = step.holds(table).nonzero()[0]
+        self._window.go_to("rows")
+        said = step.words.removeprefix("Kept rows ").rstrip(".")
+        listed = "1 row" if len(rows) == 1 else f"{len(rows):,} rows"
+        self._window.rows_place.show_rows(rows, f"{listed} {said}", step)
+
+    def list_level(self, level: str) -> None:
+        """List the rows of a level whose bar was clicked."""
+        aid, table = self._session.document.aid, self._session.table
+        if isinstance(aid, LevelsAid) and table is not None:
+            condition = Condition(variable=table.column(aid.variable).name, levels=(level,))
+            self.list_rows(KeepRows(where=(condition,)))
+
+    def show_in_figure(self, row: int, name: str) -> None:
+        """Show a row's value in the figure of its variable."""
+        table = self._session.table
+        column = table.column(name) if table else None
+        if not isinstance(column, NumberColumn) or table is None:
+            self._window.draw(name)
+            return
+        value = float(column.values[row])
+        if value != value:
+            number = f"{table.row_number(row):,}"
+            self._window.tell(f"Row {number} has no {column.label} to show.")
+            return
+        readings = self._session.readings
+        if readings is None or name not in {v.name for v in readings.variables}:
+            self._window.variable_wishes.choose(name)
+        self._window.go_to("figure")
+        self._window.stage.canvas.point_at(name, row)
