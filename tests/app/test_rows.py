@@ -396,3 +396,95 @@ def test_a_variable_that_is_drawn_and_changes_its_kind_leaves_what_can_be_drawn(
     assert hands.readings.variable.name != "Cracked"
     hands.press("Ctrl+Z")
     assert hands.readings.variable.name == "Cracked"
+
+
+def test_a_level_that_is_brought_forward_or_left_out_stays_so_under_its_new_name(hands, rows):
+    session = hands.window.session
+    groups = hands.recipe.groups.changed(forward=("Saltmere",), hidden=("Wick Narrows",))
+    session.ask("groups", hands.recipe.changed(groups=groups))
+    session.prepare("name", RenameLevels(variable="Bay", become={"Saltmere": "Salt Mere"}))
+    assert hands.recipe.groups.forward == ("Salt Mere",)
+    assert [group.label for group in hands.readings.groups] == ["Heron Sound", "Salt Mere"]
+
+
+def test_columns_are_gathered_into_one_number_and_one_group(hands, rows):
+    QTest.mouseClick(rows.steps.add_buttons["gather"], LEFT)
+    form = rows.place.form
+    ticked = [
+        form.list.item(i).text()
+        for i in range(form.list.count())
+        if form.list.item(i).checkState() == Qt.CheckState.Checked
+    ]
+    assert ticked == [f"Growth week {i}" for i in range(1, 7)]
+    assert (form.number.text(), form.group.text()) == ("Growth", "Week")
+    QTest.mouseClick(form.do_button, LEFT)
+    table = hands.window.session.table
+    assert table.rows == 6 * 2416
+    assert table.column("Week").levels == tuple(ticked)
+    assert hands.readings.variable.name == "Shell length"
+
+
+def test_tables_are_joined_with_what_matches_told_before(hands, rows, tmp_path, monkeypatch):
+    sites = tmp_path / "sites.csv"
+    sites.write_text("Bay,depth\nHeron Sound,3\nSaltmere,5\nLee Bank,8\n")
+    monkeypatch.setattr("PyQt6.QtWidgets.QFileDialog.getOpenFileName", lambda *_: (str(sites), ""))
+    hands.press("Ctrl+J")
+    form = rows.place.form
+    assert not form.do_button.isEnabled()
+    QTest.mouseClick(form.choose_button, LEFT)
+    hands.qtbot.waitUntil(lambda: form.other is not None, timeout=5_000)
+    rows.wait()
+    assert form.keys[0][0].currentText() == form.keys[0][1].currentText() == "Bay"
+    wick = int((rows.column("Bay").codes == 2).sum())
+    assert f"{2416 - wick:,} of 2,416 rows here match, 2 of 3 there" in form.told.text()
+    assert "Only here: Wick Narrows" in form.lone.text()
+    assert "Only there: Lee Bank" in form.lone.text()
+    form.keep.setCurrentIndex(1)
+    form.keep.activated.emit(1)
+    QTest.mouseClick(form.do_button, LEFT)
+    rows.wait()
+    table = hands.window.session.table
+    assert table.rows == 2416 - wick
+    assert set(np.unique(table.column("depth").values)) == {3, 5}
+    assert rows.sentences()[1] == "Joined sites.csv by Bay, keeping only matching rows."
+    rows.place.open_step(0)
+    form = rows.place.form
+    hands.qtbot.waitUntil(lambda: form.other is not None, timeout=5_000)
+    assert form.keep.currentData() == "matched"
+
+
+def test_a_join_of_what_is_no_table_is_told_in_the_form(hands, rows, tmp_path):
+    bad = tmp_path / "bad.csv"
+    bad.write_bytes(b"%PDF-1.7")
+    rows.place.begin("join")
+    rows.place.form.open(str(bad))
+    rows.wait()
+    assert "is a PDF" in rows.place.form.fault.text()
+
+
+def test_tables_are_stacked_with_names(hands, rows, tmp_path):
+    more = tmp_path / "more.csv"
+    more.write_text("Tag,Bay,Shell length\nX-1,Saltmere,70\nX-2,Lee Bank,71\n")
+    rows.place.begin("stack")
+    form = rows.place.form
+    form.add_files([str(more)])
+    hands.type_into(form.names, "2025, 2026")
+    rows.wait()
+    table = hands.window.session.table
+    assert table.rows == 2418
+    assert table.column("Table").levels == ("2025", "2026")
+    assert table.column("Table").level_counts.tolist() == [2416, 2]
+
+
+def test_a_curve_keeps_to_the_bound_that_its_variable_has_by_nature(hands, rows):
+    from rhabdos.data.steps.naming import Bound
+    from rhabdos.figure.forms.curve import density_curves
+
+    session = hands.window.session
+    hands.window.draw("Grit")
+    session.ask("curve", hands.recipe.showing(forms=("curve",), split=()))
+    assert density_curves(hands.readings)[0].curve.x[0] < 0
+    session.prepare("bound", Bound(variable="Grit", lower=0.0))
+    assert density_curves(hands.readings)[0].curve.x[0] >= 0
+    field = hands.panel("curve").widgets["Not below"]
+    assert field.placeholderText() == "0 mg, known"

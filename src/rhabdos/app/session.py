@@ -341,7 +341,20 @@ class Session(QObject):
         """Prepare the data by one step more, and record that; with another figure, if one is
         given."""
         document = self.document.with_step(step)
+        recipe = recipe or self._with_names_of(step)
         self._go(name, document.with_recipe(recipe) if recipe else document, lenient=True)
+
+    def _with_names_of(self, step: DataStep) -> Recipe | None:
+        """The figure with the new names of levels that it names, where a step gives some."""
+        from rhabdos.data.steps.naming import RenameLevels
+        from rhabdos.figure.levels import with_renamed
+
+        if not isinstance(step, RenameLevels) or not self.recipe or not self.table:
+            return None
+        table = self.table
+        factors = {table.column(name).name for name in self.recipe.factors}
+        renamed = table.column(step.variable).name in factors
+        return with_renamed(self.recipe, step.become) if renamed else None
 
     def ask_steps(self, name: str, steps: "tuple[DataStep, ...]") -> None:
         """Prepare the data by other steps, and record that."""

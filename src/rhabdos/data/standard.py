@@ -30,4 +30,4 @@ def standardised(column: NumberColumn, weights: IntArray | None) -> NumberColumn
     if isinstance(column, DateColumn):  # which are numbers now, and no dates any more
         plain = column.name, column.label, "", column.missing_as, column.stood
         return NumberColumn(*plain, values=shown)
-    return structs.replace(column, values=shown, unit="")
+    return structs.replace(column, values=shown, unit="", lower=None, upper=None)

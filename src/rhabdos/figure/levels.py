@@ -1,6 +1,8 @@
 """The levels that groups are made of, and what a hand does to them: leave out, order, bring
 forward."""
 
+from collections.abc import Mapping
+
 from msgspec import Struct
 
 from rhabdos.data.gathering import without_level
@@ -9,6 +11,24 @@ from rhabdos.figure.readings import Readings
 from rhabdos.figure.recipe import Recipe
 from rhabdos.keeping import kept_last
 from rhabdos.wording import in_running_text
+
+
+def with_renamed(recipe: Recipe, become: Mapping[str, str]) -> Recipe:
+    """The same figure where levels are called otherwise: what names them follows."""
+
+    def renamed(levels: tuple[str, ...]) -> tuple[str, ...]:
+        """Each level by its new name, once."""
+        return tuple(dict.fromkeys(become.get(level, level) for level in levels))
+
+    groups = recipe.groups
+    order = renamed(groups.order) if isinstance(groups.order, tuple) else groups.order
+    called = recipe.grouped(
+        order=order, hidden=renamed(groups.hidden), forward=renamed(groups.forward)
+    )
+    if called.compare is not None and called.compare.reference in become:
+        reference = become[called.compare.reference]
+        called = called.changed(compare=called.compare.changed(reference=reference))
+    return called
 
 
 class ListedLevel(Struct, frozen=True):

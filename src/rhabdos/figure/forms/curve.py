@@ -6,6 +6,7 @@ from functools import partial
 import numpy as np
 from msgspec import Struct
 
+from rhabdos.data.columns import NumberColumn
 from rhabdos.figure.curves import (
     CurveReading,
     cumulated_area,
@@ -45,10 +46,28 @@ class DensityReading(Struct, frozen=True, eq=False):
 def density_curves(readings: Readings) -> tuple[DensityReading, ...]:
     """Each group's density curve, as the recipe asks for it; kept while bins change under it."""
     settings = readings.recipe.curve.changed(fill=False)
-    return tuple(
-        kept_last(sample, "density", settings, lambda s=sample: _density(settings, s))  # type: ignore[misc]
-        for sample in readings.samples.samples
-    )
+    variables = readings.samples.variables
+    curves = []
+    for cell, sample in zip(readings.samples.cells, readings.samples.samples, strict=True):
+        bounded = _bounded(settings, variables[cell.variable], sample)
+        drawn = kept_last(sample, "density", bounded, lambda b=bounded, s=sample: _density(b, s))  # type: ignore[misc]
+        curves.append(drawn)
+    return tuple(curves)
+
+
+def _bounded(settings: Curves, variable: NumberColumn, sample: Ordered) -> Curves:
+    """The settings with the bounds that a variable has by nature, where none are asked for and no
+    value lies beyond."""
+    lower, upper = settings.lower, settings.upper
+    if not sample.n or (lower, upper) == (None, None) == (variable.lower, variable.upper):
+        return settings
+    if lower is None and variable.lower is not None and sample.minimum >= variable.lower:
+        lower = variable.lower
+    if upper is None and variable.upper is not None and sample.maximum <= variable.upper:
+        upper = variable.upper
+    if lower is not None and upper is not None and lower >= upper:
+        return settings
+    return settings.changed(lower=lower, upper=upper)
 
 
 def _density(settings: Curves, sample: Ordered) -> DensityReading:

@@ -76,6 +76,12 @@ def _with_width(recipe: Recipe, width: object) -> Recipe:
     return recipe.changed(curve=recipe.curve.changed(bandwidth=width, factor=factor))
 
 
+def _by_nature(readings: Readings, which: str) -> str:
+    """The bound that the variable has by nature, for where none is typed."""
+    known: float | None = getattr(readings.variable, which)
+    return f"{readings.variable.told(known)}, known" if known is not None else "no bound"
+
+
 def _bound(which: str) -> Setting:
     label = {"lower": "Not below", "upper": "Not above"}[which]
     return Setting(
@@ -84,7 +90,7 @@ def _bound(which: str) -> Setting:
         "typed",
         f"{label} {{}}",
         shown=lambda readings: in_unit(getattr(readings.recipe.curve, which), readings),
-        placeholder=lambda _readings: "no bound",
+        placeholder=lambda readings: _by_nature(readings, which),
         read=or_usual(None, number("The bound")),
     )
 
