@@ -5,7 +5,7 @@ from collections.abc import Callable
 from functools import cache
 from statistics import median
 
-from PyQt6.QtGui import QGuiApplication
+from PyQt6.QtWidgets import QApplication
 
 
 def seconds(work: Callable[[], object]) -> float:
@@ -63,6 +63,6 @@ def _shown(value: float, unit: str) -> str:
 
 
 @cache
-def painting() -> QGuiApplication:
+def painting() -> QApplication:
     """The application that painting needs; the same for all parts, since Qt has but one."""
-    return QGuiApplication([])
+    return QApplication([])

@@ -44,6 +44,7 @@ if TYPE_CHECKING:
 MOST_LEVELS = 1_000
 """Different texts that are still taken for levels without being asked."""
 _GLANCE = 2_000
+_FIRST_LEVELS = 5_000  # rows that are looked at for levels first
 _PAIRS = (
     ("no", "yes"), ("n", "y"), ("false", "true"), ("nein", "ja"), ("non", "oui"), ("nej", "ja"),
     ("no", "sí"), ("no", "si"), ("nee", "ja"),
@@ -174,17 +175,6 @@ def date_notation(text: "pl.Series") -> Notation | None:
     return None
 
 
-def looks_grouped(text: "pl.Series") -> bool:
-    """Whether the first fields of a column look like groups; reading it as such at once is
-    faster."""
-    if not len(text) > 100 or not _repeats(text.n_unique(), len(text)):
-        return False
-    words = text.filter(~missing_words(text, among_numbers=True))
-    if not len(words) or numbers_in(words).null_count() <= len(words) // 2:
-        return False
-    return number_notation(text) is None and not date_notations(words)
-
-
 def _repeats(distinct: int, present: int) -> bool:
     """Whether levels come back often enough to be groups rather than names of rows."""
     if distinct > MOST_LEVELS:
@@ -200,29 +190,39 @@ def _grouped(name: str, text: "pl.Series") -> CategoryColumn | LabelColumn:
     """Levels where they come back often enough, else labels."""
     import polars as pl
 
-    if text.dtype != pl.Categorical:
-        if not _repeats(text.n_unique() - bool(text.null_count()), len(text) - text.null_count()):
-            return as_label(name, text)
-        text = text.cast(pl.Categorical)
-    words = text.unique().drop_nulls().cast(pl.String)
-    levels = words.filter(~missing_words(words, among_numbers=False))
-    longest = int(levels.str.len_chars().max() or 0)  # type: ignore[arg-type]
-    present = len(text) - text.null_count()
-    if longest > LONGEST_NAME or (
-        len(levels) < len(words) and not _repeats(len(levels), _present(text))
-    ):
-        return as_label(name, text.cast(pl.String))
-    if len(levels) == len(words) and not _repeats(len(levels), present):
-        return as_label(name, text.cast(pl.String))
-    column = as_category(name, text)
-    pair = _pair_of(column.levels)
-    return _paired(column, pair) if pair else column
+    coded = coded_texts(text, MOST_LEVELS)
+    if coded is not None:
+        column = _of_codes(name, coded, "category")
+        longest = max((len(level) for level in column.levels), default=0)
+        if longest <= LONGEST_NAME and _repeats(len(column.levels), column.n):
+            pair = _pair_of(column.levels)
+            return _paired(column, pair) if pair else column
+    return as_label(name, text.cast(pl.String))
 
 
-def _present(text: "pl.Series") -> int:
+def coded_texts(text: "pl.Series", most: int) -> "pl.Series | None":
+    """The same texts, each held once, with a number in every row; None where more than ``most``
+    are different.
+
+    The first rows tell most of them; what is new further down is looked for afterwards.
+    """
     import polars as pl
 
-    return int((~missing_words(text.cast(pl.String), among_numbers=False)).sum())
+    if text.dtype != pl.String:
+        text = text.cast(pl.String)
+    levels = text.head(_FIRST_LEVELS).drop_nulls().unique()
+    coded = text
+    for _ in range(2):
+        if len(levels) > most:
+            return None
+        levels = _in_level_order(levels)
+        held = pl.col("t").cast(pl.Enum(levels), strict=False)
+        coded = text.to_frame("t").lazy().select(held).collect().to_series()
+        if coded.null_count() == text.null_count():
+            return coded
+        new = text.filter(coded.is_null() & text.is_not_null()).unique()
+        levels = pl.concat([levels, new])
+    return coded
 
 
 def _pair_of(levels: Sequence[str]) -> tuple[str, str] | None:
@@ -314,31 +314,49 @@ def _moments(name: str, series: "pl.Series") -> Column:
     return DateColumn(name, missing_as=missing_as, values=float_array(days))
 
 
-def as_category(name: str, text: "pl.Series", grouping: Grouping = "category") -> CategoryColumn:
-    """Levels in natural order; blanks and words for "missing" are none."""
+def _in_level_order(words: "pl.Series") -> "pl.Series":
+    """Different words in the order of levels, with those for missing values behind them."""
     import polars as pl
 
-    if text.dtype != pl.Categorical:
-        text = text.cast(pl.Categorical)
-    distinct = text.unique().drop_nulls()
-    texts = distinct.cast(pl.String)
+    gone = missing_words(words, among_numbers=False).to_list()
+    both = sorted(
+        zip(words.to_list(), gone, strict=True), key=lambda pair: (pair[1], natural(pair[0]))
+    )
+    return pl.Series([word for word, _ in both], dtype=pl.String)
+
+
+def as_category(name: str, text: "pl.Series", grouping: Grouping = "category") -> CategoryColumn:
+    """Levels in natural order; blanks and words for "missing" are none."""
+    coded = coded_texts(text, len(text) + 1)
+    assert coded is not None
+    return _of_codes(name, coded, grouping)
+
+
+def _of_codes(name: str, coded: "pl.Series", grouping: Grouping) -> CategoryColumn:
+    """Levels in natural order, of texts that are numbers of different ones."""
+    import polars as pl
+
+    assert isinstance(coded.dtype, pl.Enum)
+    texts = coded.dtype.categories
     gone_words = missing_words(texts, among_numbers=False)
     words: list[str] = texts.to_list()
-    numbers = distinct.to_physical().to_numpy()
-    top = int(numbers.max(initial=0)) + 1
-    physical = text.to_physical()
-    levels = [word for word, gone in zip(words, gone_words.to_list(), strict=True) if not gone]
-    levels.sort(key=natural)
-    places = {level: place for place, level in enumerate(levels)}
-    translation = np.full(top + 1, -1, dtype=_codes_for(len(levels)))
-    for word, number in zip(words, numbers, strict=True):
-        translation[number] = places.get(word, -1)
-    codes: IntArray = translation[physical.fill_null(top).to_numpy()]
+    levels = words[: len(words) - int(gone_words.sum())]
+    # The words are in the order of levels, those for missing values last: numbers are codes.
+    physical = coded.to_physical()
+    kind = _codes_for(len(levels))
+    if physical.null_count() or len(levels) < len(words):
+        physical = physical.cast(pl.Int64)
+        within = physical < len(levels)
+        physical = (
+            physical.to_frame("c")
+            .select(pl.when(pl.lit(within)).then(pl.col("c")).otherwise(-1))
+            .to_series()
+        )
+    codes: IntArray = physical.to_numpy().astype(kind, copy=False)
     missing_as: dict[str, int] = {}
     stood = None
-    if text.null_count() or len(levels) < len(words):
-        gone = pl.Series(codes < 0)
-        missing_as, stood = stood_of(text, gone)
+    if coded.null_count() or len(levels) < len(words):
+        missing_as, stood = stood_of(coded, pl.Series(codes < 0))
     return CategoryColumn(
         name,
         missing_as=missing_as,

@@ -139,6 +139,8 @@ class OpenFile:
     def count(self, byte: bytes) -> int:
         """How often a byte occurs."""
         with self._mapped() as content:
+            if isinstance(content, mmap.mmap) and content.find(byte) < 0:
+                return 0  # which is told several times faster than a number
             octets = np.frombuffer(content, dtype=np.uint8)
             code = ord(byte)
             pieces = range(0, len(octets), _COUNTED)

@@ -91,7 +91,7 @@ class Sample(_Sorted, frozen=True, eq=False, dict=True, weakref=True):
 
     def mean_of(self, start: int, stop: int) -> float:
         """Mean of the values at ranks ``start`` … ``stop`` - 1; NaN of none."""
-        return _moments(self.values[start:stop]).mean
+        return _mean(self.values[start:stop])
 
     def pieces(self) -> Iterator[tuple[FloatArray, IntArray | None]]:
         """All values, in pieces that fit the processor's cache."""
@@ -189,13 +189,7 @@ def _moments(values: FloatArray, weights: IntArray | None = None) -> Moments:
     if not len(values):
         return _NO_MOMENTS
     n = len(values) if weights is None else int(weights.sum())
-    reach = max(abs(float(values[0])), abs(float(values[-1])))
-    exponent = int(np.frexp(reach)[1]) if reach and not 1e-70 < reach < 1e70 else 0
-    unscaled = float(np.ldexp(1.0, min(max(-exponent, -1000), 1000)))
-    centre = float(values[len(values) // 2]) * unscaled
-    shift = (
-        sum(_total(part * unscaled - centre, share) for part, share in _paired(values, weights)) / n
-    )
+    unscaled, centre, shift = _centre(values, weights, n)
     squares = cubes = fourths = rest = 0.0
     for part, share in _paired(values, weights):
         deviation = part * unscaled - centre
@@ -213,6 +207,27 @@ def _moments(values: FloatArray, weights: IntArray | None = None) -> Moments:
         math.cbrt(cubes) / unscaled,
         math.sqrt(math.sqrt(fourths)) / unscaled,
     )
+
+
+def _centre(values: FloatArray, weights: IntArray | None, n: int) -> tuple[float, float, float]:
+    """What values are multiplied by, a value from the middle then, and how far the mean is from
+    it."""
+    reach = max(abs(float(values[0])), abs(float(values[-1])))
+    exponent = int(np.frexp(reach)[1]) if reach and not 1e-70 < reach < 1e70 else 0
+    unscaled = float(np.ldexp(1.0, min(max(-exponent, -1000), 1000)))
+    centre = float(values[len(values) // 2]) * unscaled
+    shift = (
+        sum(_total(part * unscaled - centre, share) for part, share in _paired(values, weights)) / n
+    )
+    return unscaled, centre, shift
+
+
+def _mean(values: FloatArray) -> float:
+    """The mean alone, in one pass; NaN of none."""
+    if not len(values):
+        return math.nan
+    unscaled, centre, shift = _centre(values, None, len(values))
+    return (centre + shift) / unscaled
 
 
 def _total(values: FloatArray, weights: IntArray | None) -> float:

@@ -155,7 +155,7 @@ def date_notations(text: "pl.Series", asked: bool = False) -> list[Notation]:
     if not len(glance):
         return []
     longest = int(glance.str.len_chars().max() or 0)  # type: ignore[arg-type]
-    if longest < 6 or longest > 40:
+    if longest < 6 or longest > 40 or not glance.str.contains(r"\d").all():
         return []
     fitting = []
     for date in _DATES:

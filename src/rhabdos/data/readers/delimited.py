@@ -23,7 +23,7 @@ from rhabdos.data.dialect import (
 )
 from rhabdos.data.encodings import encoding_of
 from rhabdos.data.gathering import Report, silent
-from rhabdos.data.kinds import column_from, looks_grouped
+from rhabdos.data.kinds import column_from
 from rhabdos.data.opening import OpenFile, Stamp, table_name
 from rhabdos.data.readers.frames import FEW_COLUMNS, READING_SHARE
 from rhabdos.data.steps.reading import Read
@@ -343,9 +343,7 @@ def _scan(
         )
         return frame if only is None else frame.select(pl.nth(only))
 
-    head = plan(n_rows=_KINDS_FROM_ROWS).collect()
-    likely = [s.name for s in head if s.dtype == pl.String and looks_grouped(s)]
-    reader = plan(schema_overrides=dict.fromkeys(likely, pl.Categorical))
+    reader = plan()
     batches, done = [], 0
     for batch in reader.collect_batches(chunk_size=_BATCH_ROWS, maintain_order=True):
         batches.append(batch)

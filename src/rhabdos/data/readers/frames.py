@@ -1,6 +1,7 @@
 """From a frame of the file reader to the columns of a table."""
 
 from collections.abc import Sequence
+from concurrent.futures import ThreadPoolExecutor
 from typing import TYPE_CHECKING
 
 from rhabdos.data.columns import Column
@@ -15,6 +16,7 @@ if TYPE_CHECKING:
 
 READING_SHARE = 0.7  # of the time that opening takes
 FEW_COLUMNS = 200
+_AT_ONCE = 2
 
 
 def columns_from(
@@ -22,13 +24,17 @@ def columns_from(
 ) -> tuple[Column, ...]:
     """Each series as a column of the kind that it looks like; the list is emptied on the way, so
     that each is let go as soon as it is ours."""
-    columns = []
     series.reverse()
-    for position, name in enumerate(names):
-        if position % 20 == 0 or len(names) < FEW_COLUMNS:
-            share = READING_SHARE + (1 - READING_SHARE) * position / len(names)
-            report(f"Reading {shortened_to(60, name)}", share)
-        columns.append(column_from(name, series.pop(), usual))
+    columns: list[Column] = []
+    with ThreadPoolExecutor(_AT_ONCE) as threads:
+        # Two at a time: more would hold as many as were read, besides those that came of them.
+        for first in range(0, len(names), _AT_ONCE):
+            some = names[first : first + _AT_ONCE]
+            if first % 20 == 0 or len(names) < FEW_COLUMNS:
+                share = READING_SHARE + (1 - READING_SHARE) * first / len(names)
+                report(f"Reading {shortened_to(60, some[0])}", share)
+            read = [series.pop() for _ in some]
+            columns += threads.map(column_from, some, read, [usual] * len(some))
     return tuple(columns)
 
 
