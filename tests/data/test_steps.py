@@ -621,3 +621,24 @@ def test_a_number_column_with_nothing_in_it_can_be_made_of():
 
     made = after(Table("t", (empty,)), Make(name="l", by="log", of=("e",))).columns[-1]
     assert (made.n, dict(made.missing_as)) == (0, {"no e": 3})
+
+
+@pytest.mark.parametrize(
+    "values", [[3.0, 1, 2, 1, math.nan], [-5.0, -7, -5], [1e9, 2e9], [0.5, 1], [math.nan], []]
+)
+def test_whole_numbers_as_levels_are_as_their_texts(values):
+    from rhabdos.data.table import Table
+
+    gone = sum(math.isnan(v) for v in values)
+    column = NumberColumn("v", values=np.array(values), missing_as={"blank": gone} if gone else {})
+    table = Table("t", (column,))
+    if len(values) == gone:
+        return
+    made = after(table, ChangeKind(variable="v", kind="category")).columns[0]
+    expected = [None if math.isnan(v) else f"{v:.15g}" for v in values]
+    assert [text if text is None else f"{float(text):.15g}" for text in shown(made)] == expected
+    assert list(made.levels) == sorted(made.levels, key=float)
+    back = after(
+        table, ChangeKind(variable="v", kind="category"), ChangeKind(variable="v", kind="number")
+    ).columns[0]
+    assert shown(back) == shown(column)

@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING
 import numpy as np
 from msgspec import structs
 
-from rhabdos.arrays import IntArray
+from rhabdos.arrays import FloatArray, IntArray
 from rhabdos.data.columns import (
     BLANK,
     INFINITE,
@@ -44,6 +44,7 @@ if TYPE_CHECKING:
 MOST_LEVELS = 1_000
 """Different texts that are still taken for levels without being asked."""
 _GLANCE = 2_000
+_SHORT_RANGE = 100_000  # whole numbers that a table by number is made of
 _FIRST_LEVELS = 5_000  # rows that are looked at for levels first
 _PAIRS = (
     ("no", "yes"), ("n", "y"), ("false", "true"), ("nein", "ja"), ("non", "oui"), ("nej", "ja"),
@@ -365,6 +366,44 @@ def _of_codes(name: str, coded: "pl.Series", grouping: Grouping) -> CategoryColu
         levels=tuple(levels),
         grouping=grouping,
     )
+
+
+def whole_codes(values: FloatArray) -> tuple[IntArray, list[int]] | None:
+    """Whole numbers in a short range as places among the different ones, −1 where missing; None of
+    all others.
+
+    Returns
+    -------
+    codes : array of int, shape (rows,)
+    numbers : list of int
+        The different ones, rising.
+    """
+    import polars as pl
+
+    if not len(values):
+        return None
+    series = pl.Series(values)
+    bounds = (
+        pl.DataFrame({"v": series})
+        .lazy()
+        .select(
+            low=pl.col("v").fill_nan(None).min(),
+            high=pl.col("v").fill_nan(None).max(),
+            whole=(pl.col("v").fill_nan(0) == pl.col("v").fill_nan(0).floor()).all(),
+        )
+        .collect()
+    )
+    low, high, whole = bounds.row(0)
+    if not whole or low is None or high - low >= _SHORT_RANGE or abs(low) > _SHORT_RANGE:
+        return None
+    gap = int(high - low) + 1
+    places = (series - low).fill_nan(gap).cast(pl.Int32).to_numpy()
+    there = np.zeros(gap + 1, dtype=bool)
+    there[places] = True
+    numbers = np.flatnonzero(there[:gap])
+    translation = np.full(gap + 1, -1, dtype=_codes_for(len(numbers)))
+    translation[numbers] = np.arange(len(numbers))
+    return translation[places], [int(low) + int(number) for number in numbers]
 
 
 def _codes_for(levels: int) -> type[np.signedinteger]:

@@ -1,6 +1,7 @@
 """Rows of a table taken in another order, more often than once, or left out."""
 
 from collections.abc import Sequence
+from functools import cached_property
 from typing import TYPE_CHECKING
 
 import numpy as np
@@ -23,18 +24,22 @@ if TYPE_CHECKING:
     import polars as pl
 
 
-def with_rows(table: Table, kept: BoolArray) -> Table:
+_FIRST = 50_000
+_FEW = 12  # levels that are looked for one by one, which is faster
+
+
+def with_rows(table: Table, kept: "pl.Series") -> Table:
     """The rows of a table that are kept.
 
     Parameters
     ----------
-    kept : array of bool, shape (rows,)
+    kept : series of bool, length rows
     """
     import polars as pl
 
     # All columns at once: polars parts the work among processors, and copies nothing to begin with.
     frame = pl.DataFrame([_series(column, str(at)) for at, column in enumerate(table.columns)])
-    frame = frame.filter(pl.Series(kept))
+    frame = frame.filter(kept)
     rows = _Kept(kept)
     columns = tuple(
         _with_rows_left(_filled(column, frame.to_series(at), rows))
@@ -44,7 +49,7 @@ def with_rows(table: Table, kept: BoolArray) -> Table:
 
     def numbering() -> IntArray:
         """Where the rows that are kept stood before."""
-        stays = np.flatnonzero(kept)
+        stays: IntArray = kept.arg_true().to_numpy().astype(np.int64)
         return stays if before is None else before()[stays]
 
     return structs.replace(table, columns=columns, numbering=numbering)
@@ -69,16 +74,19 @@ def _with_rows_left(column: Column) -> Column:
 class _Kept:
     """Which rows are kept, and where they come to stand."""
 
-    def __init__(self, kept: BoolArray) -> None:
-        self.mask = kept
-        self._places: IntArray | None = None
+    def __init__(self, kept: "pl.Series") -> None:
+        self.series = kept
 
-    @property
+    @cached_property
+    def mask(self) -> BoolArray:
+        """As an array; most columns ask for none."""
+        mask: BoolArray = self.series.to_numpy()
+        return mask
+
+    @cached_property
     def places(self) -> IntArray:
         """Where each row comes to stand, shape (rows,); of those left out it means nothing."""
-        if self._places is None:
-            self._places = np.cumsum(self.mask) - 1
-        return self._places
+        return np.cumsum(self.mask) - 1
 
 
 def _filled(column: Column, series: "pl.Series", rows: _Kept) -> Column:
@@ -89,14 +97,12 @@ def _filled(column: Column, series: "pl.Series", rows: _Kept) -> Column:
             stays = rows.mask[stood.rows]
             stood = Stood(rows.places[stood.rows[stays]], stood.codes[stays], stood.words)
         missing_as = _counted(column, held, stood)
-    original = _picked(column.original, rows.mask)
+    original = _picked(column.original, rows.series)
     return _holding(column, held, missing_as, stood, original)
 
 
-def _picked(original: Texts | None, mask: BoolArray) -> Texts | None:
-    import polars as pl
-
-    return (lambda: original().filter(pl.Series(mask))) if original is not None else None
+def _picked(original: Texts | None, kept: "pl.Series") -> Texts | None:
+    return (lambda: original().filter(kept)) if original is not None else None
 
 
 def _holding(
@@ -200,10 +206,26 @@ def _taken_stood(
 
 def with_used_levels(column: CategoryColumn) -> CategoryColumn:
     """The same groups without the levels that no row has."""
-    used = column.level_counts > 0
+    used = np.zeros(len(column.levels) + 1, dtype=bool)  # the last one is for no level
+    used[column.codes[:_FIRST]] = True  # the first rows mostly tell
+    used = used[:-1]
+    unseen = np.flatnonzero(~used)
+    if len(unseen) <= _FEW:
+        for place in unseen:
+            used[place] = bool((column.codes == place).any())
+    else:
+        used = column.level_counts > 0
     if used.all():
         return column
-    places = np.append(np.cumsum(used) - 1, -1)
-    codes = places[column.codes].astype(column.codes.dtype)
     levels = tuple(level for level, held in zip(column.levels, used, strict=True) if held)
-    return structs.replace(column, codes=codes, levels=levels)
+    return structs.replace(column, codes=_renumbered(column.codes, used), levels=levels)
+
+
+def _renumbered(codes: IntArray, used: BoolArray) -> IntArray:
+    """The numbers of levels once those that are not used are gone."""
+    places = np.append(np.cumsum(used) - 1, -1).astype(codes.dtype)
+    if codes.dtype != np.int8:
+        return places[codes]
+    table = np.full(256, -1, dtype=np.int8)  # bytes are translated faster than they are looked up
+    table[: len(used)] = places[:-1]
+    return np.frombuffer(codes.tobytes().translate(table.tobytes()), dtype=np.int8)

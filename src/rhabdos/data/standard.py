@@ -12,10 +12,35 @@ from rhabdos.quoting import quoted
 
 
 def standardised(column: NumberColumn, weights: IntArray | None) -> NumberColumn:
-    """A column in standard deviations from its mean, without a unit."""
+    """A column in standard deviations from its mean, without a unit.
+
+    Raises
+    ------
+    VariableError
+        Its values do not differ.
+    """
+    scale, mean, sd = scaled_mean_and_sd(column, weights)
+    shown = (column.values / scale - mean) / sd
+    if isinstance(column, DateColumn):  # which are numbers now, and no dates any more
+        plain = column.name, column.label, "", column.missing_as, column.stood
+        return NumberColumn(*plain, values=shown)
+    return structs.replace(column, values=shown, unit="", lower=None, upper=None)
+
+
+def scaled_mean_and_sd(
+    column: NumberColumn, weights: IntArray | None
+) -> tuple[float, float, float]:
+    """The largest size of a value, and the mean and the standard deviation as shares of it, which
+    keeps those of very large values from overflowing.
+
+    Raises
+    ------
+    VariableError
+        Its values do not differ.
+    """
     known = ~np.isnan(column.values)
     values = column.values[known]
-    scale = float(np.abs(values).max()) or 1.0
+    scale = float(np.abs(values).max(initial=0.0)) or 1.0
     held = np.ones(len(values)) if weights is None else weights[known].astype(np.float64)
     total = held.sum()
     mean = float((values / scale) @ held / total) if total else 0.0
@@ -26,8 +51,4 @@ def standardised(column: NumberColumn, weights: IntArray | None) -> NumberColumn
             f"{quoted(column.name)} cannot be standardised: its values do not differ. Take it out, "
             "or show the values as they are."
         )
-    shown = (column.values / scale - mean) / math.sqrt(variance)
-    if isinstance(column, DateColumn):  # which are numbers now, and no dates any more
-        plain = column.name, column.label, "", column.missing_as, column.stood
-        return NumberColumn(*plain, values=shown)
-    return structs.replace(column, values=shown, unit="", lower=None, upper=None)
+    return scale, mean, math.sqrt(variance)

@@ -17,6 +17,7 @@ from rhabdos.data.columns import (
     Stood,
 )
 from rhabdos.data.dialect import NO_VALUES
+from rhabdos.data.pieces import in_halves
 from rhabdos.quoting import quoted
 
 if TYPE_CHECKING:
@@ -274,4 +275,17 @@ def float_array(numbers: "pl.Series") -> FloatArray:
     """Numbers as an array, NaN where null."""
     import polars as pl
 
-    return numbers.cast(pl.Float64).rechunk().to_numpy()
+    numbers = numbers.cast(pl.Float64)
+    if numbers.n_chunks() == 1:
+        return numbers.to_numpy()
+    values = np.empty(len(numbers))
+    chunks = numbers.get_chunks()
+    starts = np.cumsum([0, *(len(chunk) for chunk in chunks)])
+
+    def copy(piece: slice) -> None:
+        """The numbers of some chunks."""
+        for at in range(piece.start, piece.stop):
+            values[starts[at] : starts[at + 1]] = chunks[at].to_numpy()
+
+    in_halves(len(chunks), copy)
+    return values

@@ -1,7 +1,7 @@
 """The step that makes a variable of others; it follows when they change."""
 
 import math
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from itertools import pairwise
 from typing import Annotated, Literal
 
@@ -10,8 +10,9 @@ from msgspec import Meta
 
 from rhabdos.arrays import BoolArray, FloatArray, IntArray
 from rhabdos.data.columns import CategoryColumn, Column, DateColumn, NumberColumn, Stood
+from rhabdos.data.pieces import in_pieces
 from rhabdos.data.samples import Sample
-from rhabdos.data.standard import standardised
+from rhabdos.data.standard import scaled_mean_and_sd
 from rhabdos.data.steps.step import Done, Others, Piece, Step, StepError, choice, said
 from rhabdos.data.table import Table
 from rhabdos.data.texts import joined_stood
@@ -47,6 +48,10 @@ WEEKDAYS = ("Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday", 
 _MOST_YEARS = 400
 _MOST_CLASSES = 100
 _SUBSCRIPTS = str.maketrans("0123456789.", "₀₁₂₃₄₅₆₇₈₉.")
+
+
+_Law = Callable[..., FloatArray]
+_Reasons = list[tuple[Callable[..., BoolArray], str]]
 
 
 class Make(Step, frozen=True, tag="make"):
@@ -122,44 +127,37 @@ class Make(Step, frozen=True, tag="make"):
             return self._part_of(first)
         if self.by == "classes":
             return self._classes(first)
-        with np.errstate(all="ignore"):
-            values, unit, reasons = self._numbers(sources)
-        lacking = [(np.isnan(source.values), _lacking(source)) for source in sources]
-        return _numbers_with(self.name, unit, values, [*lacking, *reasons], self.words)
+        unit, law, reasons = self._law(sources)
+        values, without = _worked_out(law, [source.values for source in sources])
+        return _numbers_with(self.name, unit, values, without, sources, reasons, self.words)
 
-    def _numbers(
-        self, sources: Sequence[NumberColumn]
-    ) -> tuple[FloatArray, str, list[tuple[BoolArray, str]]]:
-        """Values, unit, and which rows have none for which reason."""
-        first, x = sources[0], sources[0].values
-        reasons: list[tuple[BoolArray, str]] = []
+    def _law(self, sources: Sequence[NumberColumn]) -> tuple[str, _Law, _Reasons]:
+        """The unit of the results, what works them out, and why a row may have none."""
+        first = sources[0]
         match self.by:
             case "log":
-                reasons = [(x == 0, "log of 0"), (x < 0, "log of a negative")]
-                return _log(np.where(x > 0, x, np.nan), self.base), "", reasons
+                reasons: _Reasons = [
+                    (lambda x: x == 0, "log of 0"),
+                    (lambda x: x < 0, "log of a negative"),
+                ]
+                return "", lambda x: _log(x, self.base), reasons
             case "root":
-                reasons = [(x < 0, "root of a negative")]
-                return np.sqrt(np.where(x >= 0, x, np.nan)), _rooted(first.unit), reasons
+                return _rooted(first.unit), np.sqrt, [(lambda x: x < 0, "root of a negative")]
             case "reciprocal":
-                reasons = [(x == 0, "1 over 0")]
                 unit = f"1/{first.unit}" if first.unit else ""
-                return np.where(x != 0, 1 / x, np.nan), unit, reasons
+                return unit, lambda x: 1 / x, [(lambda x: x == 0, "1 over 0")]
             case "standardised":
-                return standardised(first, None).values, "", reasons
+                scale, mean, sd = scaled_mean_and_sd(first, None)
+                return "", lambda x: (x / scale - mean) / sd, []
             case "difference":
                 unit = "d" if isinstance(first, DateColumn) else _shared_unit(sources)
-                return x - sources[1].values, unit, reasons
+                return unit, np.subtract, []
             case "ratio":
-                y = sources[1].values
-                reasons = [(y == 0, f"{sources[1].label} is 0")]
                 both = sources[0].unit, sources[1].unit
                 unit = "" if both[0] == both[1] else "/".join(u or "1" for u in both)
-                return np.where(y != 0, x / y, np.nan), unit, reasons
+                return unit, np.divide, [(lambda _x, y: y == 0, f"{sources[1].label} is 0")]
             case _:
-                total = np.zeros(len(x))
-                for source in sources:
-                    total = total + source.values
-                return total, _shared_unit(sources), reasons
+                return _shared_unit(sources), lambda *each: sum(each[1:], start=each[0]), []
 
     def _part_of(self, dates: NumberColumn) -> Column:
         if not isinstance(dates, DateColumn):
@@ -273,18 +271,52 @@ def _shared_unit(sources: Sequence[NumberColumn]) -> str:
     return units.pop() if len(units) == 1 else ""
 
 
+def _worked_out(law: _Law, sources: Sequence[FloatArray]) -> tuple[FloatArray, IntArray]:
+    """The results, NaN where there is none, and the rows that have none."""
+    values = np.empty(len(sources[0]))
+
+    def work(piece: slice) -> IntArray:
+        """The results of some rows, and which of them have none."""
+        part = values[piece]
+        with np.errstate(all="ignore"):
+            if isinstance(law, np.ufunc):
+                law(*(source[piece] for source in sources), out=part)
+            else:
+                part[:] = law(*(source[piece] for source in sources))
+        finite = np.isfinite(part)
+        if finite.all():
+            return np.empty(0, dtype=np.int64)
+        rows: IntArray = np.flatnonzero(~finite)
+        part[rows] = np.nan
+        rows += piece.start
+        return rows
+
+    return values, np.concatenate(in_pieces(len(values), work) or [np.empty(0, np.int64)])
+
+
 def _numbers_with(
     name: str,
     unit: str,
     values: FloatArray,
-    reasons: Sequence[tuple[BoolArray, str]],
+    without: IntArray,
+    sources: Sequence[NumberColumn],
+    reasons: _Reasons,
     made: str,
 ) -> NumberColumn:
     """A column of numbers in which some rows have none, for the first reason that holds."""
-    endless = np.isinf(values)
-    left = np.isnan(values) | endless
-    values = np.where(endless, np.nan, values)
-    stood, missing_as = _stood(left, [*reasons, (endless, "too large a number")])
+    missing_as: dict[str, int] = {}
+    parts: list[Stood | None] = []
+    of_rows = [source.values[without] for source in sources]
+    lacking = [(np.isnan(each), _lacking(s)) for each, s in zip(of_rows, sources, strict=True)]
+    others = [(holds(*of_rows), word) for holds, word in reasons]
+    left = np.ones(len(without), dtype=bool)
+    for mask, word in (*lacking, *others, (left.copy(), "too large a number")):
+        rows = without[mask & left]
+        if len(rows):
+            missing_as[word] = missing_as.get(word, 0) + len(rows)
+            parts.append(Stood(rows, np.zeros(len(rows), np.int16), (word,)))
+            left &= ~mask
+    stood = joined_stood(parts)
     return NumberColumn(name, brief(name), unit, missing_as, stood, made=made, values=values)
 
 

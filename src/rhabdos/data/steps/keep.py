@@ -1,7 +1,9 @@
 """The step that keeps some of the rows."""
 
+import functools
+import operator
 from datetime import date, datetime
-from typing import Annotated
+from typing import TYPE_CHECKING, Annotated
 
 import numpy as np
 from msgspec import Meta, Struct, field, structs
@@ -15,7 +17,11 @@ from rhabdos.data.texts import as_float, label_series, missing_rows, texts_of
 from rhabdos.quoting import brief, listed, quoted
 from rhabdos.wording import exact, in_running_text, with_unit
 
+if TYPE_CHECKING:
+    import polars as pl
+
 Bound = float | str
+_FEW = 6  # levels
 
 
 class Condition(Struct, frozen=True, forbid_unknown_fields=True, omit_defaults=True, kw_only=True):
@@ -40,6 +46,56 @@ class Condition(Struct, frozen=True, forbid_unknown_fields=True, omit_defaults=T
     missing: bool | None = None
     other: bool = False
 
+    def held(self, table: Table) -> "pl.Series":
+        """Of which rows it holds, as truths; a row without a value only where that is asked."""
+        import polars as pl
+
+        column = table.column(self.variable)
+        asked = (self.missing, self.contains)
+        if isinstance(column, NumberColumn) and self.levels is None and asked == (None, None):
+            return self._in_range(column)
+        alone = asked == (None, None) and not self._ranged
+        if isinstance(column, CategoryColumn) and self.levels is not None and alone:
+            return self._in_levels(column, self.levels)
+        return pl.Series(self.holds(table))
+
+    @property
+    def _ranged(self) -> bool:
+        """Whether it has an end at all."""
+        return any(end is not None for end in (self.low, self.high, self.above, self.below))
+
+    def _in_range(self, column: NumberColumn) -> "pl.Series":
+        """A range alone, in one pass over the values; NaN is in none."""
+        import polars as pl
+
+        value = pl.col("v")
+        within = value.is_not_nan()
+        if self.low is not None:
+            within &= value >= _bound(column, self.low, False)
+        if self.high is not None:
+            within &= value <= _bound(column, self.high, True)
+        if self.above is not None:
+            within &= value > _bound(column, self.above, True)
+        if self.below is not None:
+            within &= value < _bound(column, self.below, False)
+        if self.other:
+            within = ~within & value.is_not_nan()
+        return pl.DataFrame({"v": column.values}).lazy().select(within).collect().to_series()
+
+    def _in_levels(self, column: CategoryColumn, levels: tuple[str, ...]) -> "pl.Series":
+        """Levels alone, in one pass over the codes."""
+        import polars as pl
+
+        wanted = [column.levels.index(level) for level in levels if level in column.levels]
+        code = pl.col("c")
+        if 1 <= len(wanted) <= _FEW:  # comparing is faster than looking up
+            held = functools.reduce(operator.or_, (code == place for place in wanted))
+        else:
+            held = code.is_in(wanted)
+        if self.other:
+            held = ~held & (code >= 0)
+        return pl.DataFrame({"c": column.codes}).lazy().select(held).collect().to_series()
+
     def holds(self, table: Table) -> BoolArray:
         """Of which rows it holds, shape (rows,); a row without a value only where that is asked."""
         column = table.column(self.variable)
@@ -49,7 +105,7 @@ class Condition(Struct, frozen=True, forbid_unknown_fields=True, omit_defaults=T
         held = np.ones(column.rows, dtype=bool)
         if self.levels is not None:
             held &= _has_level(column, self.levels)
-        if any(end is not None for end in (self.low, self.high, self.above, self.below)):
+        if self._ranged:
             held &= self._within(column)
         if self.contains is not None:
             held &= _containing(column, self.contains)
@@ -128,9 +184,9 @@ class KeepRows(Step, frozen=True, tag="keep"):
 
     def done(self, table: Table, _others: Others) -> Done:
         """The table with these rows only, which knows of how many."""
-        kept = self.holds(table)
+        kept = self.kept(table)
         before = table.of_rows or table.rows
-        count = int(np.count_nonzero(kept))
+        count = int(kept.sum())
         told = f"{count:,} of {table.rows:,} rows"
         if count == table.rows:
             return Done(table, told)
@@ -139,13 +195,18 @@ class KeepRows(Step, frozen=True, tag="keep"):
         both = f"{table.kept}, {words}" if table.kept else words
         return Done(structs.replace(rest, of_rows=before, kept=both), told)
 
+    def kept(self, table: Table) -> "pl.Series":
+        """Which rows are kept, as truths."""
+        held = self.where[0].held(table)
+        for condition in self.where[1:]:
+            other = condition.held(table)
+            held = held | other if self.any else held & other
+        return ~held if self.out else held
+
     def holds(self, table: Table) -> BoolArray:
         """Which rows are kept, shape (rows,)."""
-        both = np.logical_or if self.any else np.logical_and
-        held = self.where[0].holds(table)
-        for condition in self.where[1:]:
-            held = both(held, condition.holds(table))
-        return ~held if self.out else held
+        held: BoolArray = self.kept(table).to_numpy()
+        return held
 
     def _short(self, table: Table) -> str:
         """Which rows are kept, as the figure says it: "from 40 to 110 mm"."""

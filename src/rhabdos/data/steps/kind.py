@@ -7,13 +7,21 @@ from msgspec import Meta, structs
 
 from rhabdos.data.columns import (
     KINDS,
+    CategoryColumn,
     Column,
     DateColumn,
     Kind,
     NumberColumn,
     Stood,
 )
-from rhabdos.data.kinds import as_category, as_dates, as_label, as_number, as_yes_no
+from rhabdos.data.kinds import (
+    as_category,
+    as_dates,
+    as_label,
+    as_number,
+    as_yes_no,
+    whole_codes,
+)
 from rhabdos.data.steps.step import Done, Others, Piece, Step, StepError, choice, said
 from rhabdos.data.table import Table
 from rhabdos.data.texts import (
@@ -68,6 +76,8 @@ class ChangeKind(Step, frozen=True, tag="kind"):
             return column
         if isinstance(column, NumberColumn) and self.kind == "date/time" and self._serial:
             return _from_serial(column)
+        if (levels := self._of_whole_numbers(column)) is not None:
+            return levels
         text = texts_of(column)
         made = self._of_text(column.name, text)
         lacking = joined_stood([column.stood, _new(made, column)])
@@ -85,6 +95,30 @@ class ChangeKind(Step, frozen=True, tag="kind"):
             stood=lacking,
             original=column.original or (lambda: text),
             made=column.made,
+        )
+
+    def _of_whole_numbers(self, column: Column) -> CategoryColumn | None:
+        """Levels of whole numbers in a short range, which are written as they are: no text needs to
+        be made of each first."""
+        if not isinstance(column, NumberColumn) or isinstance(column, DateColumn):
+            return None
+        if self.kind not in ("category", "ordered category") or column.original is not None:
+            return None
+        whole = whole_codes(column.values)
+        if whole is None:
+            return None
+        codes, numbers = whole
+        return CategoryColumn(
+            column.name,
+            column.label,
+            column.unit,
+            column.missing_as,
+            column.stood,
+            original=lambda: texts_of(column),
+            made=column.made,
+            codes=codes,
+            levels=tuple(f"{number}" for number in numbers),
+            grouping="ordered category" if self.kind == "ordered category" else "category",
         )
 
     @property

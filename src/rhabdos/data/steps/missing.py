@@ -5,12 +5,13 @@ from collections.abc import Mapping
 import numpy as np
 from msgspec import structs
 
-from rhabdos.arrays import IntArray
+from rhabdos.arrays import FloatArray, IntArray
 from rhabdos.data.columns import CategoryColumn, Column, LabelColumn, NumberColumn, Stood
+from rhabdos.data.pieces import in_pieces
 from rhabdos.data.rows import with_used_levels
 from rhabdos.data.steps.step import Done, Others, Piece, Step, choice, said
 from rhabdos.data.table import Table
-from rhabdos.data.texts import joined_stood, label_series, only_where
+from rhabdos.data.texts import as_float, joined_stood, label_series, only_where
 from rhabdos.quoting import brief
 from rhabdos.wording import counted, exact
 
@@ -31,10 +32,8 @@ class DeclareMissing(Step, frozen=True, tag="missing"):
         column = table.column(self.variable)
         count = 0
         for code in self.codes:
-            where = _rows_with(column, code)
-            if len(where):
-                count += len(where)
-                column = without(column, where, code_written(code))
+            column, found = without_code(column, code)
+            count += found
         told = counted(count, "value", "values") if count else "no value is that"
         return Done(table.with_column(column) if count else table, told)
 
@@ -50,13 +49,38 @@ def code_written(code: Code) -> str:
     return f"“{code}”" if isinstance(code, str) else exact(code)
 
 
-def _rows_with(column: Column, code: Code) -> IntArray:
+def without_code(column: Column, code: Code) -> tuple[Column, int]:
+    """A column in which the rows that hold a code have no value, and how many these are."""
     if isinstance(column, NumberColumn):
-        try:
-            return np.flatnonzero(column.values == float(code))
-        except ValueError:
-            return np.empty(0, np.int64)
-    text = f"{code:.15g}" if isinstance(code, float) else code
+        number = code if isinstance(code, float) else as_float(code)
+        if number is None:
+            return column, 0
+        values, rows = _numbers_without(column.values, number)
+        if not len(rows):
+            return column, 0
+        missing, stood = _missing_now(column, rows, code_written(code))
+        return structs.replace(column, values=values, missing_as=missing, stood=stood), len(rows)
+    rows = _rows_with(column, f"{code:.15g}" if isinstance(code, float) else code)
+    return (without(column, rows, code_written(code)), len(rows)) if len(rows) else (column, 0)
+
+
+def _numbers_without(values: FloatArray, code: float) -> tuple[FloatArray, IntArray]:
+    """The values with NaN in place of a code, and the rows that held it."""
+    kept = np.empty(len(values))
+
+    def work(piece: slice) -> IntArray:
+        """The values of some rows, and which of them held the code."""
+        part = kept[piece]
+        part[:] = values[piece]
+        rows: IntArray = np.flatnonzero(part == code)
+        part[rows] = np.nan
+        rows += piece.start
+        return rows
+
+    return kept, np.concatenate(in_pieces(len(values), work) or [np.empty(0, np.int64)])
+
+
+def _rows_with(column: Column, text: str) -> IntArray:
     if isinstance(column, CategoryColumn):
         place = column.levels.index(text) if text in column.levels else -2
         return np.flatnonzero(column.codes == place)
@@ -64,18 +88,20 @@ def _rows_with(column: Column, code: Code) -> IntArray:
     return (label_series(column) == text).fill_null(False).arg_true().to_numpy().astype(np.int64)
 
 
+def _missing_now(
+    column: Column, rows: IntArray, word: str
+) -> tuple[Mapping[str, int], Stood | None]:
+    """What is missing once these rows are too, since ``word`` stood there."""
+    stood = joined_stood([column.stood, Stood(rows, np.zeros(len(rows), np.int16), (word,))])
+    counted_now = column.missing_as.get(word, 0) + len(rows)
+    return {**column.missing_as, word: counted_now}, stood
+
+
 def without(column: Column, rows: IntArray, word: str) -> Column:
-    """A column in which these rows have no value, since ``word`` stood there."""
+    """Levels or labels of which these rows have none, since ``word`` stood there."""
     import polars as pl
 
-    stood = joined_stood([column.stood, Stood(rows, np.zeros(len(rows), np.int16), (word,))])
-    missing: Mapping[str, int] = {
-        **column.missing_as, word: column.missing_as.get(word, 0) + len(rows)
-    }  # fmt: skip
-    if isinstance(column, NumberColumn):
-        values = column.values.copy()
-        values[rows] = np.nan
-        return structs.replace(column, values=values, missing_as=missing, stood=stood)
+    missing, stood = _missing_now(column, rows, word)
     if isinstance(column, CategoryColumn):
         codes = column.codes.copy()
         codes[rows] = -1
