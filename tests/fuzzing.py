@@ -24,6 +24,8 @@ os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 from msgspec import Struct
 
 from rhabdos.cli import main
+from tests.data.corpus import CASES
+from tests.fuzzing_steps import steps
 
 _LONGEST_SENTENCE = 300
 _LONGEST_WAIT = 20  # seconds
@@ -182,14 +184,24 @@ def cases(seed: int) -> Iterator[Case]:
         # One or two things are odd in a case: where all are, the first one hides the others.
         odd = set(
             rng.choices(
-                ("numbers", "words", "recipe", "bytes", "recipe bytes"), (5, 2, 3, 1, 1), k=2
+                ("numbers", "words", "recipe", "bytes", "recipe bytes", "steps", "format"),
+                (5, 2, 3, 1, 1, 4, 2),
+                k=2,
             )
         )
         data, names = _data(rng, odd)
+        if "format" in odd:
+            content, _, columns, _ = rng.choice(list(CASES.values()))
+            data, names = content, [name for name, _, _ in columns] * 6
         command = rng.choice(
-            ("numbers", "numbers", "csv", "draw", "draw", "draw", "variables", "json")
+            ("numbers", "numbers", "csv", "draw", "draw", "draw", "variables", "json", "convert")
         )
         recipe = _recipe(rng, names, "recipe" in odd)
+        if "steps" in odd or command == "convert":
+            numbers = TOML_NUMBERS[:-5] if "numbers" in odd else ("0", "1.5", "40", "70.0", "-9")
+            recipe += steps(rng, names, numbers, "d.csv").encode("utf-8", "replace")
+        if "format" in odd:
+            odd.add("bytes")
         if "bytes" in odd:
             data = _mutated(rng, data)
         if "recipe bytes" in odd:
@@ -413,6 +425,8 @@ def _mutated(rng: random.Random, content: bytes) -> bytes:
 def faults(case: Case, folder: Path) -> list[str]:
     """What a case did that no case may do."""
     data, recipe, output = folder / "d.csv", folder / "r.toml", folder / "o.svg"
+    table = folder / "t.csv"
+    table.unlink(missing_ok=True)
     data.write_bytes(case.data)
     recipe.write_bytes(case.recipe)
     output.unlink(missing_ok=True)
@@ -421,7 +435,8 @@ def faults(case: Case, folder: Path) -> list[str]:
         "csv": ["numbers", str(recipe), "--data", str(data), "--format", "csv"],
         "draw": ["draw", str(recipe), "--data", str(data), "--output", str(output)],
         "variables": ["variables", str(data)],
-        "json": ["variables", str(data), "--format", "json"],
+        "json": ["variables", str(data), "--format", "json", "--recipe", str(recipe)],
+        "convert": ["convert", str(data), str(table), "--recipe", str(recipe)],
     }[case.command]
     out, err = io.StringIO(), io.StringIO()
     began = time.monotonic()
@@ -460,7 +475,7 @@ def faults(case: Case, folder: Path) -> list[str]:
         wrong.append(f"status {status} with {said!r}")
     if status == 0:
         wrong += _faults_of(case.command, out.getvalue(), output)
-    elif output.exists() or out.getvalue():
+    elif output.exists() or out.getvalue() or table.exists():
         wrong.append("refused, and wrote all the same")
     return wrong
 
