@@ -230,7 +230,7 @@ def test_a_pipe_without_a_writer_does_not_hold_the_window(hands, tmp_path):
 
     os.mkfifo(tmp_path / "pipe")
     hands.window.filing.open(tmp_path / "pipe")
-    assert hands.window.stage.progress.isVisible()
-    QTest.mouseClick(hands.window.stage.progress.cancel_button, Qt.MouseButton.LeftButton)
-    assert not hands.window.stage.progress.isVisible()
+    assert hands.window.progress.isVisible()
+    QTest.mouseClick(hands.window.progress.cancel_button, Qt.MouseButton.LeftButton)
+    assert not hands.window.progress.isVisible()
     assert hands.window.session.finish()

@@ -26,14 +26,14 @@ def large(tmp_path):
 def test_reading_leaves_the_window_free_and_tells_how_far_it_is(empty, large):
     beats, stages = [], []
     timer = QTimer()
-    timer.timeout.connect(lambda: beats.append(empty.window.stage.progress.isVisible()))
+    timer.timeout.connect(lambda: beats.append(empty.window.progress.isVisible()))
     timer.start(5)
     empty.window.session.busy.connect(lambda stage, share: stages.append((stage, share)))
     empty.open(large)
     assert empty.readings.samples.pooled.n == 700_000
     assert sum(beats) >= 3
     assert any("rows so far" in stage for stage, _ in stages)
-    assert not empty.window.stage.progress.isVisible()
+    assert not empty.window.progress.isVisible()
 
 
 def test_cancel_stops_the_reading_and_the_figure_stays(hands, large):
@@ -43,22 +43,28 @@ def test_cancel_stops_the_reading_and_the_figure_stays(hands, large):
     def stop(stage, _share):
         if "so far" in stage and not stopped:
             stopped.append(stage)
-            QTest.mouseClick(hands.window.stage.progress.cancel_button, Qt.MouseButton.LeftButton)
+            QTest.mouseClick(hands.window.progress.cancel_button, Qt.MouseButton.LeftButton)
 
     hands.window.session.busy.connect(stop)
     hands.open(large)
     assert stopped
     assert hands.recipe == before
-    assert not hands.window.stage.progress.isVisible()
+    assert not hands.window.progress.isVisible()
     Task.wait_for_all(20)
     hands.qtbot.wait(20)
     assert hands.recipe == before
 
 
-def test_escape_cancels_too(hands, large):
+@pytest.mark.parametrize("place", ["F2", "F3", "F4"])
+def test_escape_cancels_too_and_progress_is_seen_in_every_place(hands, large, place):
     before = hands.recipe
+    hands.press(place)
+    seen = []
+    hands.window.session.busy.connect(lambda *_: seen.append(hands.window.progress.isVisible()))
     hands.window.filing.open(large)
-    QTest.keyClick(hands.window.stage, Qt.Key.Key_Escape)
+    hands.qtbot.waitUntil(lambda: bool(seen), timeout=20_000)
+    hands.qtbot.keyClick(hands.window.focusWidget() or hands.window, Qt.Key.Key_Escape)
+    assert seen[0]
     hands.qtbot.waitUntil(lambda: not hands.window.session.runner.running())
     hands.qtbot.wait(50)
     assert hands.recipe == before

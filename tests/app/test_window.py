@@ -4,7 +4,7 @@ import numpy as np
 import pytest
 from PyQt6.QtCore import QPoint, QPointF, Qt
 from PyQt6.QtTest import QTest
-from PyQt6.QtWidgets import QApplication
+from PyQt6.QtWidgets import QApplication, QDialog
 
 from rhabdos.app.theme import LIGHT
 from rhabdos.figure.forms.bars import bars, outside
@@ -16,8 +16,23 @@ def test_an_empty_window_says_how_to_begin(empty):
     assert empty.window.stage.welcome.isVisible()
     assert not empty.window.side.isVisible()
     assert not empty.window.menus.export.isEnabled()
+    words = empty.window.stage.welcome.how.text()
+    assert all(kind in words for kind in ("text", "workbook", "Parquet", "JSON", "database"))
     QTest.mouseClick(empty.window.stage.welcome.demo_button, Qt.MouseButton.LeftButton)
     assert empty.readings.variable.label == "Shell length"
+
+
+def test_an_empty_window_begins_with_cells_numbers_or_chance(empty):
+    welcome = empty.window.stage.welcome
+    QApplication.clipboard().setText("41.5\n43.2\n44.0\n")
+    QTest.mouseClick(welcome.paste_button, Qt.MouseButton.LeftButton)
+    empty.qtbot.waitUntil(lambda: empty.window.session.table is not None)
+    assert empty.readings.groups[0].sample.values.tolist() == [41.5, 43.2, 44.0]
+    for button, title in ((welcome.type_button, "Type"), (welcome.simulate_button, "Practice")):
+        button.click()
+        dialog = next(d for d in empty.window.findChildren(QDialog) if d.isVisible())
+        assert dialog.windowTitle().startswith(title)
+        dialog.reject()
 
 
 def test_the_demo_opens_with_its_figure_sentence_and_summary(hands):

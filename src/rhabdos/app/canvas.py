@@ -18,7 +18,6 @@ from PyQt6.QtWidgets import QWidget
 from rhabdos.app.reading_card import paint_card
 from rhabdos.app.theme import theme
 from rhabdos.figure.hover import Card
-from rhabdos.figure.part_rows import range_words, rows_between, rows_of_stop
 from rhabdos.figure.readings import Readings
 from rhabdos.figure.sentence import plain
 from rhabdos.figure.stops import Stop, card_of, groups_at, rows_of_stops, span_of, stop_at
@@ -182,6 +181,8 @@ class Canvas(QWidget):
 
     def brushed_words(self) -> str:
         """The range that is marked, and how many and what share of the values lie in it."""
+        from rhabdos.figure.part_rows import range_words  # which no start needs
+
         readings, brushed = self._readings, self.brushed
         if readings is None or brushed is None:
             return ""
@@ -364,6 +365,8 @@ class Canvas(QWidget):
         return True
 
     def _ask_rows_of_range(self, place: QPoint) -> None:
+        from rhabdos.figure.part_rows import rows_between
+
         readings, brushed = self._readings, self.brushed
         if readings is None or brushed is None:
             return
@@ -381,6 +384,8 @@ class Canvas(QWidget):
     def offer_rows(self, place: QPoint) -> bool:
         """Offer the rows of the range that is marked, or of the part that is read; tells whether
         there is one."""
+        from rhabdos.figure.part_rows import rows_of_stop
+
         if self._readings is None:
             return False
         if self.brushed is not None:

@@ -4,8 +4,8 @@ from functools import cached_property
 from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QRect, Qt, pyqtSignal
-from PyQt6.QtGui import QColor, QKeyEvent, QPainter, QPaintEvent, QResizeEvent
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QProgressBar, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtGui import QColor, QPainter, QPaintEvent, QResizeEvent
+from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
 from rhabdos.app.canvas import Canvas
 from rhabdos.app.rod import Rod
@@ -28,12 +28,14 @@ _SMALLEST = 200
 
 
 class Stage(QWidget):
-    """Places the paper and the rod; shows a message, the welcome or the progress instead where they
-    are due."""
+    """Places the paper and the rod; shows a message or the welcome instead where there is no
+    figure."""
 
     open_asked = pyqtSignal()
+    paste_asked = pyqtSignal()
+    typing_asked = pyqtSignal()
+    simulating_asked = pyqtSignal()
     demo_asked = pyqtSignal()
-    cancel_asked = pyqtSignal()
     rod_made = pyqtSignal(object)
 
     def __init__(self, parent: QWidget | None = None) -> None:
@@ -54,6 +56,9 @@ class Stage(QWidget):
         """What a first look at the empty window says."""
         welcome = _Welcome(self)
         welcome.open_button.clicked.connect(self.open_asked)
+        welcome.paste_button.clicked.connect(self.paste_asked)
+        welcome.type_button.clicked.connect(self.typing_asked)
+        welcome.simulate_button.clicked.connect(self.simulating_asked)
         welcome.demo_button.clicked.connect(self.demo_asked)
         return welcome
 
@@ -78,14 +83,6 @@ class Stage(QWidget):
         self.rod_made.emit(reach)
         return reach
 
-    @cached_property
-    def progress(self) -> "_Progress":
-        """What is going on, over the figure."""
-        progress = _Progress(self)
-        progress.cancel_button.clicked.connect(self.cancel_asked)
-        progress.hide()
-        return progress
-
     def show_readings(self, readings: Readings) -> None:
         """Draw a figure."""
         self._readings = readings
@@ -106,17 +103,6 @@ class Stage(QWidget):
         self.welcome.say(sentence)
         self._place_words()
         self.welcome.show()
-
-    def show_progress(self, stage: str, share: float) -> None:
-        """Show what is going on and how far it is."""
-        self.progress.tell(stage, share)
-        self._place_words()
-        self.progress.show()
-        self.progress.raise_()
-
-    def hide_progress(self) -> None:
-        """Show that nothing is going on."""
-        self._put_away("progress")
 
     def _put_away(self, name: str) -> None:
         if name in self.__dict__:
@@ -187,26 +173,10 @@ class Stage(QWidget):
         middle = self.rect().adjusted(_MARGIN, _MARGIN, -_MARGIN, -_MARGIN)
         if "welcome" in self.__dict__:
             self.welcome.setGeometry(middle)
-        if "progress" in self.__dict__:
-            width = min(420, middle.width())
-            self.progress.setGeometry(
-                (self.width() - width) // 2, max(_MARGIN, self.height() // 2 - 60), width, 104
-            )
 
     def paintEvent(self, _event: QPaintEvent | None) -> None:
         painter = QPainter(self)
         painter.fillRect(self.rect(), QColor(theme().ground))
-
-    def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        if (
-            event
-            and event.key() == Qt.Key.Key_Escape
-            and "progress" in self.__dict__
-            and self.progress.isVisible()
-        ):
-            self.cancel_asked.emit()
-        else:
-            super().keyPressEvent(event)
 
 
 _RODS = {"curve": "bell", "box": "reach"}
@@ -248,13 +218,10 @@ class _Welcome(QWidget):
         self.how.setObjectName("message")
         self.open_button = QPushButton("Open data …")
         self.open_button.setDefault(True)
+        self.paste_button = QPushButton("Paste cells")
+        self.type_button = QPushButton("Type values …")
+        self.simulate_button = QPushButton("Practice samples …")
         self.demo_button = QPushButton("Look at the demo data")
-        buttons = QHBoxLayout()
-        buttons.addStretch()
-        buttons.addWidget(self.open_button)
-        buttons.addSpacing(8)
-        buttons.addWidget(self.demo_button)
-        buttons.addStretch()
         layout = QVBoxLayout(self)
         layout.addStretch()
         for label in (self.title, self.how):
@@ -263,7 +230,9 @@ class _Welcome(QWidget):
             label.setWordWrap(True)
             layout.addWidget(label)
             layout.addSpacing(10)
-        layout.addLayout(buttons)
+        layout.addLayout(_side_by_side(self.open_button, self.paste_button, self.type_button))
+        layout.addSpacing(4)
+        layout.addLayout(_side_by_side(self.simulate_button, self.demo_button))
         layout.addStretch()
 
     def say(self, reason: str) -> None:
@@ -272,39 +241,18 @@ class _Welcome(QWidget):
             "There is nothing to draw" if reason else "See how your values are distributed"
         )
         how = (
-            "Open a file of rows and columns (CSV, TSV or other delimited text), or drop it on "
-            "this window."
+            "Open a file of rows and columns, or drop it on this window: delimited text, a "
+            "workbook, Parquet, Arrow, JSON or a database. Or begin with cells from a "
+            "spreadsheet, with numbers of your own, or with chance."
         )
         self.how.setText(reason or how)
 
 
-class _Progress(QWidget):
-    """What is going on, how far it is, and a way to stop it."""
-
-    def __init__(self, parent: QWidget) -> None:
-        super().__init__(parent)
-        self.setObjectName("card")
-        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        self.stage = QLabel()
-        self.stage.setTextFormat(Qt.TextFormat.PlainText)
-        self.bar = QProgressBar()
-        self.bar.setTextVisible(False)
-        self.bar.setFixedHeight(6)
-        self.cancel_button = QPushButton("Cancel")
-        row = QHBoxLayout()
-        row.addStretch()
-        row.addWidget(self.cancel_button)
-        layout = QVBoxLayout(self)
-        layout.setContentsMargins(16, 12, 16, 12)
-        layout.addWidget(self.stage)
-        layout.addWidget(self.bar)
-        layout.addLayout(row)
-
-    def tell(self, stage: str, share: float) -> None:
-        """Name the stage and the share done; below 0 where it is unknown."""
-        self.stage.setText(f"{stage} …")
-        if share < 0:
-            self.bar.setRange(0, 0)
-        else:
-            self.bar.setRange(0, 1000)
-            self.bar.setValue(round(share * 1000))
+def _side_by_side(*buttons: QPushButton) -> QHBoxLayout:
+    row = QHBoxLayout()
+    row.setSpacing(8)
+    row.addStretch()
+    for button in buttons:
+        row.addWidget(button)
+    row.addStretch()
+    return row

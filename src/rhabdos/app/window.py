@@ -43,6 +43,7 @@ if TYPE_CHECKING:
     from rhabdos.app.bell import Bell
     from rhabdos.app.filing import Filing
     from rhabdos.app.overview import Overview
+    from rhabdos.app.progress import Progress
     from rhabdos.app.reach import Reach
     from rhabdos.app.row_wishes import RowWishes
     from rhabdos.app.rows_place import RowsPlace
@@ -154,6 +155,20 @@ class Window(QMainWindow):
         return rows
 
     @cached_property
+    def progress(self) -> "Progress":
+        """What is going on, over the place in sight."""
+        from rhabdos.app.progress import Progress
+
+        progress = Progress(self.places)
+        progress.cancel_button.clicked.connect(self.session.cancel)
+        return progress
+
+    @property
+    def is_busy(self) -> bool:
+        """Whether something is going on that can be stopped."""
+        return "progress" in self.__dict__ and self.progress.isVisible()
+
+    @cached_property
     def overview(self) -> "Overview":
         """Every variable's first look."""
         from rhabdos.app.overview import Overview
@@ -246,10 +261,12 @@ class Window(QMainWindow):
         session.previewed.connect(self._show_preview)
         session.refused.connect(self.refuse)
         session.told.connect(self.tell)
-        session.busy.connect(stage.show_progress)
-        session.idle.connect(stage.hide_progress)
-        stage.cancel_asked.connect(session.cancel)
+        session.busy.connect(lambda stage, share: self.progress.tell(stage, share))
+        session.idle.connect(lambda: self.progress.hide() if self.is_busy else None)
         stage.open_asked.connect(self.filing_deed("ask_for_data"))
+        stage.paste_asked.connect(self.arriving_deed("paste"))
+        stage.typing_asked.connect(self.arriving_deed("type_values"))
+        stage.simulating_asked.connect(self.arriving_deed("simulate"))
         stage.demo_asked.connect(session.open_demo)
         stage.canvas.part_clicked.connect(self._click)
         stage.canvas.rows_asked.connect(self.row_wishes.offer)
@@ -479,9 +496,12 @@ class Window(QMainWindow):
         bring_forward(self.session, meaning, more)
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        """Escape, where nothing nearer has a use for it, ends what is brought forward."""
+        """Escape, where nothing nearer has a use for it, stops what is going on, or else ends what
+        is brought forward."""
         escaped = event is not None and event.key() == Qt.Key.Key_Escape
-        if not (escaped and end_forward(self.session)):
+        if escaped and self.is_busy:
+            self.session.cancel()
+        elif not (escaped and end_forward(self.session)):
             super().keyPressEvent(event)
 
     # By hand

@@ -17,6 +17,8 @@ if TYPE_CHECKING:
     from rhabdos.data.steps.step import Others
     from rhabdos.project.store import Store
 
+_FEW_ROWS = 20_000  # which are looked through at once, when they are told of
+
 
 class Made(Struct, frozen=True, eq=False):
     """What a document led to.
@@ -99,6 +101,8 @@ def make(
                 samples = gathered(table, wanted(recipe), report)
     if samples is not None:
         warm(samples)
+    if table.rows > _FEW_ROWS:
+        _look_through(table, samples)
     return Made(document, read, stages, table, samples, told)
 
 
@@ -120,6 +124,15 @@ def warm(samples: SampleSet) -> None:
 
     summaries_of(samples)
     _ = samples.pooled.moments, samples.pooled.whole
+
+
+def _look_through(table: Table, samples: SampleSet | None) -> None:
+    """Find, off the interface thread too, what the notices of a figure will tell of its data."""
+    from rhabdos.data.problems import problems_of
+
+    shown = (*samples.variables, *samples.factors) if samples else ()
+    for column in (*shown, *(c for c in table.columns if c.kind == "label")):
+        problems_of(column)
 
 
 def first_figure(table: Table) -> Recipe | None:

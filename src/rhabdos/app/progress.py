@@ -1,0 +1,56 @@
+"""What is going on, over whatever place of the window is in sight, with a way to stop it."""
+
+from PyQt6.QtCore import QEvent, QObject, Qt
+from PyQt6.QtWidgets import QHBoxLayout, QLabel, QProgressBar, QPushButton, QVBoxLayout, QWidget
+
+_MARGIN, _WIDTH, _HEIGHT = 16, 420, 104
+
+
+class Progress(QWidget):
+    """What is going on, how far it is, and a way to stop it."""
+
+    def __init__(self, parent: QWidget) -> None:
+        super().__init__(parent)
+        self.hide()
+        parent.installEventFilter(self)
+        self.setObjectName("card")
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self.stage = QLabel()
+        self.stage.setTextFormat(Qt.TextFormat.PlainText)
+        self.bar = QProgressBar()
+        self.bar.setTextVisible(False)
+        self.bar.setFixedHeight(6)
+        self.cancel_button = QPushButton("Cancel")
+        row = QHBoxLayout()
+        row.addStretch()
+        row.addWidget(self.cancel_button)
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(16, 12, 16, 12)
+        layout.addWidget(self.stage)
+        layout.addWidget(self.bar)
+        layout.addLayout(row)
+
+    def tell(self, stage: str, share: float) -> None:
+        """Show the stage and the share done; below 0 where it is unknown."""
+        self.stage.setText(f"{stage} …")
+        if share < 0:
+            self.bar.setRange(0, 0)
+        else:
+            self.bar.setRange(0, 1000)
+            self.bar.setValue(round(share * 1000))
+        self._place()
+        self.show()
+        self.raise_()
+
+    def _place(self) -> None:
+        over = self.parentWidget()
+        assert over
+        width = min(_WIDTH, over.width() - 2 * _MARGIN)
+        top = max(_MARGIN, over.height() // 2 - 60)
+        self.setGeometry((over.width() - width) // 2, top, width, _HEIGHT)
+
+    def eventFilter(self, over: QObject | None, event: QEvent | None) -> bool:
+        """Stay in the middle of what it lies over."""
+        if event is not None and event.type() == QEvent.Type.Resize and self.isVisible():
+            self._place()
+        return super().eventFilter(over, event)
