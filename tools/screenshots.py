@@ -1,6 +1,7 @@
 """Take pictures of the main views, from the demo data: ``screenshots.py [FOLDER [VIEW …]]``."""
 
 import sys
+import tempfile
 from collections.abc import Callable
 from pathlib import Path
 
@@ -11,9 +12,16 @@ from PyQt6.QtWidgets import QApplication, QMenu
 
 from rhabdos.app import theme
 from rhabdos.app.export_dialog import ExportDialog
+from rhabdos.app.simulating_dialog import SimulatingDialog
 from rhabdos.app.window import Window
-from rhabdos.data.demo import demo_table
+from rhabdos.data.demo import demo_csv, demo_table
 from rhabdos.data.gathering import gather
+from rhabdos.data.steps.derive import Make
+from rhabdos.data.steps.keep import Condition, KeepRows
+from rhabdos.data.steps.kind import ChangeKind
+from rhabdos.data.steps.missing import DeclareMissing
+from rhabdos.data.steps.naming import RenameLevels
+from rhabdos.data.steps.sources import Drawn, Simulate
 from rhabdos.figure.demo_recipe import demo_recipe
 from rhabdos.figure.forms import FORMS
 from rhabdos.figure.phrases.shown import showing
@@ -70,19 +78,6 @@ def sentence(window: Window) -> QPixmap:
     painter.end()
     menu.close()
     return picture
-
-
-def unequal(window: Window) -> QPixmap:
-    """Own edges of unequal width, drawn by density, with the notice."""
-    window.choose_phrase("bins")
-    field = window.side.panel("bins").edges
-    field.setFocus()
-    field.selectAll()
-    QTest.keyClicks(field, "40, 55, 60 ... 80, 110")
-    QTest.keyClick(field, Qt.Key.Key_Return)
-    window.choose_phrase("heights")
-    settle()
-    return window.grab()
 
 
 def notice(window: Window) -> QPixmap:
@@ -145,21 +140,6 @@ def boxes(window: Window) -> QPixmap:
     return in_hand(window, grip, grip - 9)
 
 
-def box(window: Window) -> QPixmap:
-    """One box is read."""
-    recipe = window.session.recipe
-    window.session.ask("Draw bars and boxes", recipe.showing(forms=("bars", "box")))
-    window.choose_phrase("box")
-    settle()
-    canvas = window.stage.canvas
-    frame = canvas.scene.frame
-    strip = frame.lanes[0].strips[0]
-    x, y = frame.point(frame.along(77), strip.band.middle)
-    QTest.mouseMove(canvas, QPoint(round(x * canvas.scale), round(y * canvas.scale)))
-    settle()
-    return window.grab()
-
-
 def panels(window: Window) -> QPixmap:
     """Stocks overlaid in panels by season, and the arrangements as pictures."""
     recipe = window.session.recipe.showing(split=("Stock",)).paneled(by=("Season",))
@@ -176,29 +156,6 @@ def clusters(window: Window) -> QPixmap:
     shown = recipe.showing(split=("Bay", "Stock"), forms=("box",)).changed(box=numbered)
     window.session.ask("Clusters", shown.worded(title="The stock matters less than the bay"))
     window.choose_phrase("split")
-    settle()
-    return window.grab()
-
-
-def back_to_back(window: Window) -> QPixmap:
-    """Two stocks back to back along a standing axis."""
-    recipe = window.session.recipe.showing(
-        split=("Stock",), arrange="back-to-back", forms=("bars", "curve"), upright=True
-    )
-    recipe = recipe.binned(recipe.bins.with_width(3.0))
-    window.session.ask("Back to back", recipe.worded(title="Diploid and triploid oysters"))
-    window.choose_phrase("way")
-    settle()
-    return window.grab()
-
-
-def forward(window: Window) -> QPixmap:
-    """One bay brought forward by a click in the legend."""
-    canvas = window.stage.canvas
-    zone = next(zone for zone in canvas.scene.zones if zone.meaning.level == "Saltmere")
-    x, y = (zone.left + zone.right) / 2, (zone.top + zone.bottom) / 2
-    place = QPoint(round(x * canvas.scale), round(y * canvas.scale))
-    QTest.mouseClick(canvas, Qt.MouseButton.LeftButton, pos=place)
     settle()
     return window.grab()
 
@@ -225,6 +182,86 @@ def forms(window: Window) -> QPixmap:
     return window.grab()
 
 
+def rows(window: Window) -> QPixmap:
+    """The rows, and the sentences that tell how they came about."""
+    steps = (
+        DeclareMissing(variable="Water temperature", codes=(-9.0,)),
+        RenameLevels(variable="Culture", become={"Rack ": "rack"}),
+        KeepRows(
+            where=(
+                Condition(variable="Bay", levels=("Saltmere", "Wick Narrows")),
+                Condition(variable="Shell length", low=40.0, high=110.0),
+            )
+        ),
+        Make(name="Log of wet mass", by="log", of=("Wet mass",), base=10.0),
+    )
+    window.session.ask_steps("Prepare", steps)
+    window.go_to("rows")
+    settle()
+    window.rows_place.choose("Wet mass (g)")
+    QTest.qWait(300)
+    return window.grab()
+
+
+def overview(window: Window) -> QPixmap:
+    """Every variable's first look."""
+    window.go_to("overview")
+    QTest.qWait(600)
+    return window.grab()
+
+
+def kind(window: Window) -> QPixmap:
+    """A variable with words among its numbers, about to be read as numbers."""
+    header, *lines = demo_csv().splitlines()
+    at = header.split(",").index("Wet mass (g)")
+    words = {7: "broken", 19: "lost", 42: "broken", 77: "broken", 105: "lost"}
+    cells = [line.split(",") for line in lines]
+    for place, word in words.items():
+        cells[place][at] = word
+    with tempfile.TemporaryDirectory() as folder:
+        path = Path(folder) / "field-sheet.csv"
+        path.write_text("\n".join([header, *(",".join(row) for row in cells)]) + "\n")
+        window.session.open_file(path)
+        QTest.qWait(400)
+        window.go_to("rows")
+        settle()
+        window.rows_place.choose("Wet mass (g)")
+        settle()
+        window.rows_place.facts.foresee_kind(ChangeKind(variable="Wet mass (g)", kind="number"))
+        QTest.qWait(400)
+        return window.grab()
+
+
+def joining(window: Window) -> QPixmap:
+    """Another table about to be joined, with how the rows match."""
+    window.go_to("rows")
+    with tempfile.TemporaryDirectory() as folder:
+        path = Path(folder) / "bays.csv"
+        path.write_text("Bay,Depth (m),Tide\nSaltmere,4.5,weak\nWick Narrows,11,strong\n")
+        window.rows_place.begin("join")
+        settle()
+        window.rows_place.form.open(str(path))
+        QTest.qWait(500)
+        return window.grab()
+
+
+def simulating(window: Window) -> QPixmap:
+    """Practice samples about to be drawn."""
+    step = Simulate(
+        samples=(
+            Drawn(name="One harvest", n=400, parameters={"mean": 72.0, "sd": 9.0}),
+            Drawn(name="Two harvests", distribution="mixture", n=400),
+        ),
+        number="Shell length",
+    )
+    dialog = SimulatingDialog(step, window)
+    dialog.show()
+    QTest.qWait(500)
+    picture = dialog.grab()
+    dialog.reject()
+    return picture
+
+
 def dark(window: Window) -> QPixmap:
     """The window on a dark desktop."""
     application = QApplication.instance()
@@ -249,9 +286,10 @@ def welcome(window: Window) -> QPixmap:
 VIEWS: dict[str, Callable[[Window], QPixmap]] = {
     view.__name__: view
     for view in (
-        *(demo, rod, sentence, curves, bell, forms, lanes, boxes, box),
-        *(panels, clusters, back_to_back, forward, variables),
-        *(unequal, notice, export, dark, welcome),
+        *(demo, overview, rows, kind, joining, simulating),
+        *(rod, sentence, bell, forms, lanes, boxes),
+        *(panels, clusters, variables),
+        *(notice, export, dark, welcome),
     )
 }
 

@@ -488,3 +488,10 @@ def test_a_curve_keeps_to_the_bound_that_its_variable_has_by_nature(hands, rows)
     assert density_curves(hands.readings)[0].curve.x[0] >= 0
     field = hands.panel("curve").widgets["Not below"]
     assert field.placeholderText() == "0 mg, known"
+
+
+def test_the_list_of_levels_has_no_numbers_of_rows_and_shows_four_levels_whole(hands, rows):
+    rows.click_name("Culture")
+    table = rows.facts.levels
+    assert not table.verticalHeader().isVisible()
+    assert table.viewport().height() >= 4 * table.rowHeight(0)

@@ -35,10 +35,10 @@ class LevelsTable(QTableWidget):
         self.setSelectionBehavior(QAbstractItemView.SelectionBehavior.SelectRows)
         self.setContextMenuPolicy(Qt.ContextMenuPolicy.CustomContextMenu)
         self.customContextMenuRequested.connect(self._offer)
-        if rows := self.verticalHeader():
+        if (rows := self.verticalHeader()) is not None:
             rows.hide()
             rows.setDefaultSectionSize(_ROW)
-        if columns := self.horizontalHeader():
+        if (columns := self.horizontalHeader()) is not None:
             columns.hide()
             columns.setSectionResizeMode(0, QHeaderView.ResizeMode.Stretch)
             columns.setSectionResizeMode(1, QHeaderView.ResizeMode.ResizeToContents)

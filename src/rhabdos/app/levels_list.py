@@ -35,7 +35,7 @@ class LevelsList(QTreeWidget):
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.setTextElideMode(Qt.TextElideMode.ElideMiddle)
         self.setDragDropMode(QTreeWidget.DragDropMode.NoDragDrop)
-        if columns := self.header():
+        if (columns := self.header()) is not None:
             columns.setStretchLastSection(False)
             columns.setSectionResizeMode(0, QHeaderView.ResizeMode.Stretch)
             columns.setSectionResizeMode(1, QHeaderView.ResizeMode.ResizeToContents)

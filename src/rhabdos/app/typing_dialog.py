@@ -179,9 +179,9 @@ class Sheet(QTableWidget):
         super().__init__(_FIRST_ROWS, 2)
         self.setAccessibleName("Cells")
         self.setHorizontalHeaderLabels(["Number", "Name, if wanted"])
-        if columns := self.horizontalHeader():
+        if (columns := self.horizontalHeader()) is not None:
             columns.setSectionResizeMode(QHeaderView.ResizeMode.Stretch)
-        if rows := self.verticalHeader():
+        if (rows := self.verticalHeader()) is not None:
             rows.setDefaultSectionSize(26)
         self.itemChanged.connect(self._edited)
 
