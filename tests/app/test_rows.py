@@ -495,3 +495,12 @@ def test_the_list_of_levels_has_no_numbers_of_rows_and_shows_four_levels_whole(h
     table = rows.facts.levels
     assert not table.verticalHeader().isVisible()
     assert table.viewport().height() >= 4 * table.rowHeight(0)
+
+
+@pytest.mark.parametrize(("key", "name"), [("F2", "Find a variable"), ("F3", "Find in the rows")])
+def test_the_key_for_finding_goes_to_the_field_of_the_place_in_sight(hands, key, name):
+    hands.press(key)
+    hands.press("Ctrl+F")
+    field = QApplication.focusWidget()
+    assert field.accessibleName() == name
+    assert field.isVisible()

@@ -88,7 +88,7 @@ class Menus:
         menu.addSeparator()
         self.copy = self._add(menu, "Copy figure", window.copy, "Ctrl+C")
         menu.addSeparator()
-        self.find = self._add(menu, "Find a variable", window.find_variable, "Ctrl+F")
+        self.find = self._add(menu, "Find", window.begin_finding, "Ctrl+F")
 
     def _fill_data(self, menu: QMenu | None) -> None:
         window = self._window

@@ -471,7 +471,7 @@ class Window(QMainWindow):
     def _asked_aside(self, wish: str) -> None:
         """Do what a menu offers beside other figures."""
         if wish == FIND:
-            self.find_variable()
+            self.begin_finding()
         elif wish == KEEP:
             self.begin_step("keep")
         elif wish == SEE:
@@ -485,10 +485,13 @@ class Window(QMainWindow):
             )
             self.session.ask_steps("All rows again", rest)
 
-    def find_variable(self) -> None:
-        """Take the keys to the search field."""
-        self.variables.search.setFocus()
-        self.variables.search.selectAll()
+    def begin_finding(self) -> None:
+        """Take the keys to the search field of the place in sight."""
+        search = self.variables.search
+        if self.place != "figure":
+            search = (self.overview if self.place == "overview" else self.rows_place).search
+        search.setFocus()
+        search.selectAll()
 
     def _click(self, meaning: Meaning, more: bool) -> None:
         """Choose the phrase of a part of the figure, and bring the group forward that is there."""
