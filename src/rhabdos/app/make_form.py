@@ -125,6 +125,7 @@ class MakeForm(StepForm):
         self.form.setRowVisible(self.cuts, by == "classes")
         if not self._named:
             self.name.setText(self._suggested())
+            self.name.setCursorPosition(0)
         self.changed()
 
     def _suggested(self) -> str:

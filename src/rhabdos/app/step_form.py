@@ -135,6 +135,9 @@ def variable_chooser(name: str, columns: Sequence[Column], present: str = "") ->
     if completer := box.completer():
         completer.setFilterMode(Qt.MatchFlag.MatchContains)
         completer.setCompletionMode(completer.CompletionMode.PopupCompletion)
+    if line := box.lineEdit():  # a long name shows how it begins
+        box.currentIndexChanged.connect(lambda: line.setCursorPosition(0))
+        box.activated.connect(lambda: line.setCursorPosition(0))
     for column in columns:
         box.addItem(printable(column.label), column.name)
     choose_variable(box, present)

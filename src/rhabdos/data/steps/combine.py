@@ -443,7 +443,7 @@ class Gather(Step, frozen=True, tag="gather"):
         )
         again = np.tile(np.arange(table.rows), len(measured))
         columns = (*taken(others, again, ""), group, number)
-        told = f"{counted(table.rows, 'row', 'rows')} became {rows:,}"
+        told = f"{counted(rows, 'row', 'rows')}, {len(measured):,} for each of {table.rows:,}"
         of_rows = table.of_rows * len(measured)
         return Done(structs.replace(table, columns=columns, of_rows=of_rows, numbering=None), told)
 
