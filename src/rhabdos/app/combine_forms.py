@@ -2,14 +2,11 @@
 
 from pathlib import Path
 
-from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import (
     QComboBox,
     QFileDialog,
     QHBoxLayout,
     QLineEdit,
-    QListWidget,
-    QListWidgetItem,
     QPushButton,
     QToolButton,
     QVBoxLayout,
@@ -18,6 +15,7 @@ from PyQt6.QtWidgets import (
 from rhabdos.app.fields import chooser, labelled, quiet
 from rhabdos.app.session import Foreseen, Session
 from rhabdos.app.step_form import StepForm, chosen_variable, numbers_of, variable_chooser
+from rhabdos.app.tick_list import TickList
 from rhabdos.data.formats import ENDINGS
 from rhabdos.data.steps.combine import Gather, Join, Key, Matching, Stack, matching
 from rhabdos.data.steps.step import Step, StepError
@@ -300,17 +298,7 @@ class GatherForm(StepForm):
         columns = numbers_of(self.table)
         alike = families(columns)
         ticked = former.variables if former else [c.name for c in alike[0]] if alike else []
-        self.list = QListWidget()
-        self.list.setObjectName("ticks")
-        self.list.setAccessibleName("Columns that measure the same")
-        self.list.setMinimumHeight(180)
-        for column in columns:
-            item = QListWidgetItem(printable(column.label))
-            item.setData(Qt.ItemDataRole.UserRole, column.name)
-            item.setFlags(item.flags() | Qt.ItemFlag.ItemIsUserCheckable)
-            held = column.name in ticked
-            item.setCheckState(Qt.CheckState.Checked if held else Qt.CheckState.Unchecked)
-            self.list.addItem(item)
+        self.list = TickList("Columns that measure the same", columns, ticked, 220)
         stem = alike[0][0].label.rstrip("0123456789 ") if alike else ""
         number, _, group = stem.rpartition(" ")
         self.number = QLineEdit(former.number if former else number or stem or "Value")
@@ -327,12 +315,7 @@ class GatherForm(StepForm):
 
     def step(self) -> Gather:
         """The gathering."""
-        items = [self.list.item(place) for place in range(self.list.count())]
-        variables = tuple(
-            str(item.data(Qt.ItemDataRole.UserRole))
-            for item in items
-            if item and item.checkState() == Qt.CheckState.Checked
-        )
+        variables = self.list.ticked
         if len(variables) < 2:
             raise StepError("Tick two or more columns that measure the same.")
         return Gather(

@@ -138,6 +138,10 @@ class FactsPanel(QWidget):
         self.levels_note = quiet()
         self.look_title = heading("First look")
         self.look = FirstLook(silhouettes)
+        self._lay_out()
+        self._connect()
+
+    def _lay_out(self) -> None:
         column = QVBoxLayout(self)
         column.setContentsMargins(14, 10, 14, 10)
         column.setSpacing(5)
@@ -156,6 +160,8 @@ class FactsPanel(QWidget):
         ):
             column.addWidget(part)
         column.addStretch()
+
+    def _connect(self) -> None:
         self.kind.activated.connect(self._choose_kind)
         self.order.activated.connect(self._choose_order)
         self.label.entered.connect(lambda text: self._describe(label=text))

@@ -2,12 +2,12 @@
 
 from typing import Literal
 
-from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QLineEdit, QListWidget, QListWidgetItem
+from PyQt6.QtWidgets import QLineEdit
 
 from rhabdos.app.fields import chooser, labelled
 from rhabdos.app.session import Foreseen, Session
 from rhabdos.app.step_form import StepForm, chosen_variable, numbers_of, variable_chooser
+from rhabdos.app.tick_list import TickList
 from rhabdos.data.columns import DateColumn, NumberColumn
 from rhabdos.data.steps.derive import OF_TWO, WAYS, Make, Way, suggested_name
 from rhabdos.data.steps.step import Step, StepError
@@ -48,14 +48,11 @@ class MakeForm(StepForm):
         self.cuts = QLineEdit()
         self.cuts.setAccessibleName("Cut at")
         self.cuts.setPlaceholderText("e.g. 40, 60, 80; or 4 classes")
-        self.several = QListWidget()
-        self.several.setObjectName("ticks")
-        self.several.setAccessibleName("Variables that are added up")
-        self.several.setMaximumHeight(170)
+        ticked = former.of if former and former.by == "sum" else ()
+        self.several = TickList("Variables that are added up", columns, ticked, 170)
         self.name = QLineEdit()
         self.name.setAccessibleName("Name")
         self._named = bool(former)
-        self._list(columns, former)
         self.form = labelled(
             [
                 ("Make", self.way),
@@ -75,6 +72,10 @@ class MakeForm(StepForm):
             self.way.setCurrentIndex(list(WAYS).index("month"))
         if former:
             self._fill(former)
+        self._connect()
+        self._choose()
+
+    def _connect(self) -> None:
         for box in (self.way, self.first, self.second, self.base):
             box.activated.connect(self._choose)
         for box in (self.first, self.second, self.base):
@@ -83,17 +84,6 @@ class MakeForm(StepForm):
         self.cuts.textEdited.connect(self.changed)
         self.several.itemChanged.connect(self._choose)
         self.name.textEdited.connect(self._name_typed)
-        self._choose()
-
-    def _list(self, columns: list[NumberColumn], former: Make | None) -> None:
-        ticked = former.of if former and former.by == "sum" else ()
-        for column in columns:
-            item = QListWidgetItem(column.label)
-            item.setData(Qt.ItemDataRole.UserRole, column.name)
-            item.setFlags(item.flags() | Qt.ItemFlag.ItemIsUserCheckable)
-            held = column.name in ticked
-            item.setCheckState(Qt.CheckState.Checked if held else Qt.CheckState.Unchecked)
-            self.several.addItem(item)
 
     def _fill(self, former: Make) -> None:
         self.name.setText(former.name)
@@ -149,12 +139,7 @@ class MakeForm(StepForm):
 
     def _of(self) -> tuple[str, ...]:
         if self._by == "sum":
-            items = [self.several.item(place) for place in range(self.several.count())]
-            return tuple(
-                str(item.data(Qt.ItemDataRole.UserRole))
-                for item in items
-                if item and item.checkState() == Qt.CheckState.Checked
-            )
+            return self.several.ticked
         boxes = [self.first, self.second] if self._by in OF_TWO else [self.first]
         return tuple(chosen_variable(box, self.table).name for box in boxes)
 

@@ -3,18 +3,17 @@
 from pathlib import Path
 
 from msgspec import structs
-from PyQt6.QtCore import Qt, QTimer
+from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import (
     QComboBox,
     QDialog,
-    QHBoxLayout,
-    QLabel,
     QLineEdit,
     QPushButton,
     QVBoxLayout,
     QWidget,
 )
 
+from rhabdos.app.beside import lay_out_beside, pause
 from rhabdos.app.fields import chooser, fault_line, heading, labelled, quiet
 from rhabdos.app.rows_view import RowsView
 from rhabdos.data.preview import Preview, preview
@@ -90,6 +89,11 @@ class ReadingDialog(QDialog):
         self.read_button.setDefault(True)
         self.leave_button = QPushButton("Leave it")
         self._lay_out(path)
+        self._pause = pause(self, _PAUSE, self._ask_typed)
+        self._connect()
+        self.show_preview()
+
+    def _connect(self) -> None:
         for box, key in (
             (self.sheet, "sheet"),
             (self.table_name, "table"),
@@ -99,10 +103,6 @@ class ReadingDialog(QDialog):
             (self.thousands, "thousands"),
         ):
             box.activated.connect(lambda _place, key=key, box=box: self._ask(key, _value(box)))
-        self._pause = QTimer(self)
-        self._pause.setSingleShot(True)
-        self._pause.setInterval(_PAUSE)
-        self._pause.timeout.connect(self._ask_typed)
         for field in (self.header, self.cells):
             field.textEdited.connect(lambda _text: self._pause.start())
         self.encoding.activated.connect(lambda _place: self._ask_typed())
@@ -111,7 +111,6 @@ class ReadingDialog(QDialog):
         self.as_told.clicked.connect(self.forget)
         self.read_button.clicked.connect(self.accept_reading)
         self.leave_button.clicked.connect(self.reject)
-        self.show_preview()
 
     def _lay_out(self, path: Path) -> None:
         left = QVBoxLayout()
@@ -122,23 +121,8 @@ class ReadingDialog(QDialog):
         left.addLayout(self.form)
         left.addWidget(self.fault)
         left.addStretch()
-        side = QWidget()
-        side.setLayout(left)
-        side.setFixedWidth(310)
-        buttons = QHBoxLayout()
-        buttons.addWidget(self.as_told)
-        buttons.addStretch()
-        buttons.addWidget(self.leave_button)
-        buttons.addWidget(self.read_button)
-        right = QVBoxLayout()
-        right.addWidget(QLabel("The first rows"))
-        right.addWidget(self.view, 1)
-        right.addLayout(buttons)
-        layout = QHBoxLayout(self)
-        layout.setContentsMargins(14, 12, 14, 12)
-        layout.setSpacing(14)
-        layout.addWidget(side)
-        layout.addLayout(right, 1)
+        buttons = (self.as_told, None, self.leave_button, self.read_button)
+        lay_out_beside(self, left, 310, (self.view,), buttons)
 
     # Showing
 

@@ -1,7 +1,7 @@
 """Practice samples: distributions, sizes and parameters, with a live small picture."""
 
 from msgspec import structs
-from PyQt6.QtCore import Qt, QTimer, pyqtSignal
+from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import (
     QDialog,
     QFrame,
@@ -14,6 +14,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from rhabdos.app.beside import lay_out_beside, pause
 from rhabdos.app.fields import chooser, fault_line, heading, labelled, quiet, scrolled
 from rhabdos.app.small_figure import SmallFigure
 from rhabdos.app.typing_dialog import first_look
@@ -66,10 +67,7 @@ class SimulatingDialog(QDialog):
         self.done_button = QPushButton("Take these samples")
         self.done_button.setDefault(True)
         self.leave_button = QPushButton("Leave it")
-        self._pause = QTimer(self)
-        self._pause.setSingleShot(True)
-        self._pause.setInterval(_PAUSE)
-        self._pause.timeout.connect(self.draw)
+        self._pause = pause(self, _PAUSE, self.draw)
         self._lay_out()
         self.seed.valueChanged.connect(lambda _value: self._pause.start())
         self.another.clicked.connect(lambda: self.seed.setValue(self.seed.value() + 1))
@@ -89,29 +87,15 @@ class SimulatingDialog(QDialog):
         column.addLayout(self._list)
         column.addWidget(self.more)
         column.addStretch()
-        side = QWidget()
-        left = QVBoxLayout(side)
+        left = QVBoxLayout()
         left.setContentsMargins(0, 0, 0, 0)
         left.addWidget(scrolled(inner), 1)
         seed = QHBoxLayout()
         seed.addLayout(labelled([("Seed", self.seed)]), 1)
         seed.addWidget(self.another, 0, Qt.AlignmentFlag.AlignBottom)
         left.addLayout(seed)
-        side.setFixedWidth(320)
-        buttons = QHBoxLayout()
-        buttons.addStretch()
-        buttons.addWidget(self.leave_button)
-        buttons.addWidget(self.done_button)
-        right = QVBoxLayout()
-        right.addWidget(self.figure, 1)
-        right.addWidget(self.told)
-        right.addWidget(self.fault)
-        right.addLayout(buttons)
-        layout = QHBoxLayout(self)
-        layout.setContentsMargins(14, 12, 14, 12)
-        layout.setSpacing(14)
-        layout.addWidget(side)
-        layout.addLayout(right, 1)
+        shown = (self.figure, self.told, self.fault)
+        lay_out_beside(self, left, 320, shown, (None, self.leave_button, self.done_button))
 
     def add(self, sample: Drawn | None) -> None:
         """One sample more."""

@@ -2,10 +2,11 @@
 
 from collections.abc import Sequence
 
-from PyQt6.QtCore import Qt, QTimer, pyqtSignal
+from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
+from rhabdos.app.beside import pause
 from rhabdos.app.fields import chooser, fault_line, heading, quiet
 from rhabdos.app.session import Foreseen, Session
 from rhabdos.data.columns import Column, NumberColumn
@@ -57,10 +58,7 @@ class StepForm(QWidget):
         self.column.addSpacing(4)
         self.column.addLayout(buttons)
         self.column.addStretch()
-        self._pause = QTimer(self)
-        self._pause.setSingleShot(True)
-        self._pause.setInterval(_PAUSE)
-        self._pause.timeout.connect(self.foresee)
+        self._pause = pause(self, _PAUSE, self.foresee)
 
     @property
     def table(self) -> Table:

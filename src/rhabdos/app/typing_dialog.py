@@ -1,12 +1,11 @@
 """A small sheet that draws as one types: numbers, with names if wanted."""
 
 from msgspec import structs
-from PyQt6.QtCore import Qt, QTimer, pyqtSignal
+from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import (
     QApplication,
     QDialog,
-    QHBoxLayout,
     QHeaderView,
     QLineEdit,
     QPushButton,
@@ -16,6 +15,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from rhabdos.app.beside import lay_out_beside, pause
 from rhabdos.app.fields import fault_line, heading, labelled, quiet
 from rhabdos.app.small_figure import SmallFigure
 from rhabdos.data.columns import CategoryColumn, LabelColumn, NumberColumn
@@ -52,27 +52,9 @@ class TypingDialog(QDialog):
         left.addWidget(heading("Numbers, and names if wanted"))
         left.addLayout(labelled([("Numbers are", self.number), ("Names are", self.group)]))
         left.addWidget(self.sheet, 1)
-        side = QWidget()
-        side.setLayout(left)
-        side.setFixedWidth(300)
-        buttons = QHBoxLayout()
-        buttons.addStretch()
-        buttons.addWidget(self.leave_button)
-        buttons.addWidget(self.done_button)
-        right = QVBoxLayout()
-        right.addWidget(self.figure, 1)
-        right.addWidget(self.told)
-        right.addWidget(self.fault)
-        right.addLayout(buttons)
-        layout = QHBoxLayout(self)
-        layout.setContentsMargins(14, 12, 14, 12)
-        layout.setSpacing(14)
-        layout.addWidget(side)
-        layout.addLayout(right, 1)
-        self._pause = QTimer(self)
-        self._pause.setSingleShot(True)
-        self._pause.setInterval(_PAUSE)
-        self._pause.timeout.connect(self.draw)
+        shown = (self.figure, self.told, self.fault)
+        lay_out_beside(self, left, 300, shown, (None, self.leave_button, self.done_button))
+        self._pause = pause(self, _PAUSE, self.draw)
         self.sheet.changed.connect(self._pause.start)
         for field in (self.number, self.group):
             field.textEdited.connect(lambda _text: self._pause.start())

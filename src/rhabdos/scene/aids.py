@@ -64,17 +64,9 @@ def levels_scene(
     """Bars that lie, one a level, with their names at the left and their numbers at their ends."""
     bars = reading.bars
     width, height = (size or _size_for(len(bars))).points()
-    right = (
-        width
-        - _PAD
-        - max(
-            (measure(_said(reading, place), axes.TICK_SIZE, False) for place in range(len(bars))),
-            default=0.0,
-        )
-        - 8
-    )
-    widest = max((measure(bar.level, axes.TICK_SIZE, False) for bar in bars), default=0.0)
-    names = min(widest, width * _NAMES_SHARE)
+    numbers = [_said(reading, place) for place in range(len(bars))]
+    right = width - _PAD - _widest(numbers, measure) - 8
+    names = min(_widest([bar.level for bar in bars], measure), width * _NAMES_SHARE)
     left = _PAD + names + 8
     note = levels_note(reading)
     title = wrapped(
@@ -87,38 +79,13 @@ def levels_scene(
     whole = all(bar.height == round(bar.height) for bar in bars)
     ticks, end = axes.height_ticks(most, right - left, whole, 1.0)
     xs = [left + place / end * (right - left) for place in ticks.places]
-    marks: list[Mark] = [
-        Text(
-            _PAD,
-            _PAD + (line + 1) * (_TITLE + 3) - 4,
-            text,
-            _TITLE,
-            "start",
-            style.ink,
-            Meaning("title"),
-            bold=True,
-        )
-        for line, text in enumerate(title)
-    ]
+    marks = _title_lines(title, style)
     zones = []
-    size_of_text = axes.TICK_SIZE if row >= _LEAST_ROW else max(4.0, row * 0.8)
     for place, bar in enumerate(bars):
-        y = top + place * row
-        inset = row * (1 - _BAR_SHARE) / 2
-        tip = left + bar.height / end * (right - left)
+        y, tip = top + place * row, left + bar.height / end * (right - left)
         meaning = Meaning("levels", place, bar.level)
-        corners = [
-            [left, y + inset],
-            [tip, y + inset],
-            [tip, y + row - inset],
-            [left, y + row - inset],
-        ]
-        marks.append(Area(np.array(corners), _LEVEL_COLOUR, 1.0, meaning))
-        base = y + row / 2 + size_of_text * 0.34
-        name = shortened(bar.level, names, size_of_text, False, measure)
-        marks.append(Text(left - 6, base, name, size_of_text, "end", style.ink, meaning))
-        marks.append(
-            Text(tip + 5, base, _said(reading, place), size_of_text, "start", style.quiet, meaning)
+        marks += _level_bar(
+            bar.level, numbers[place], (left, tip, y, row), names, measure, style, meaning
         )
         zones.append(Zone(0, y, width, y + row, meaning))
     ends = [[left, top, left, bottom], [left, bottom, xs[-1], bottom]]
@@ -139,6 +106,48 @@ def levels_scene(
         )
     frame = Frame(left, top, right, bottom, 0.0, end, height)
     return Scene(width, height, tuple(marks), tuple(zones), (frame,), lambda: words)
+
+
+def _title_lines(title: Sequence[str], style: Style) -> list[Mark]:
+    return [
+        Text(
+            _PAD, _PAD + (line + 1) * (_TITLE + 3) - 4, text, _TITLE, "start", style.ink,
+            Meaning("title"), bold=True,
+        )
+        for line, text in enumerate(title)
+    ]  # fmt: skip
+
+
+def _level_bar(
+    level: str,
+    number: str,
+    place: tuple[float, float, float, float],
+    room: float,
+    measure: Measure,
+    style: Style,
+    meaning: Meaning,
+) -> list[Mark]:
+    """A bar with its name at its foot and its number at its tip; ``place`` is where it begins and
+    ends, and the top and height of its row."""
+    left, tip, y, row = place
+    low, high = y + row * (1 - _BAR_SHARE) / 2, y + row * (1 + _BAR_SHARE) / 2
+    size = axes.TICK_SIZE if row >= _LEAST_ROW else max(4.0, row * 0.8)
+    base = y + row / 2 + size * 0.34
+    name = shortened(level, room, size, False, measure)
+    return [
+        Area(
+            np.array([[left, low], [tip, low], [tip, high], [left, high]]),
+            _LEVEL_COLOUR,
+            1.0,
+            meaning,
+        ),
+        Text(left - 6, base, name, size, "end", style.ink, meaning),
+        Text(tip + 5, base, number, size, "start", style.quiet, meaning),
+    ]
+
+
+def _widest(texts: Sequence[str], measure: Measure) -> float:
+    return max((measure(text, axes.TICK_SIZE, False) for text in texts), default=0.0)
 
 
 def _size_for(levels: int) -> Size:

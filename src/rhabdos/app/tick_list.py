@@ -1,0 +1,38 @@
+"""A list of variables of which several can be ticked."""
+
+from collections.abc import Collection, Sequence
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QListWidget, QListWidgetItem
+
+from rhabdos.data.columns import Column
+from rhabdos.quoting import printable
+
+
+class TickList(QListWidget):
+    """One row a variable, with a tick; ``itemChanged`` tells that one was set."""
+
+    def __init__(
+        self, name: str, columns: Sequence[Column], ticked: Collection[str], height: int
+    ) -> None:
+        super().__init__()
+        self.setObjectName("ticks")
+        self.setAccessibleName(name)
+        self.setFixedHeight(height)
+        for column in columns:
+            item = QListWidgetItem(printable(column.label))
+            item.setData(Qt.ItemDataRole.UserRole, column.name)
+            item.setFlags(item.flags() | Qt.ItemFlag.ItemIsUserCheckable)
+            held = column.name in ticked
+            item.setCheckState(Qt.CheckState.Checked if held else Qt.CheckState.Unchecked)
+            self.addItem(item)
+
+    @property
+    def ticked(self) -> tuple[str, ...]:
+        """The names of the variables that are ticked, from the top."""
+        items = [self.item(place) for place in range(self.count())]
+        return tuple(
+            str(item.data(Qt.ItemDataRole.UserRole))
+            for item in items
+            if item and item.checkState() == Qt.CheckState.Checked
+        )
