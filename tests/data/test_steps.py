@@ -12,15 +12,16 @@ from scipy import stats
 from rhabdos.data.columns import CategoryColumn, DateColumn, LabelColumn, NumberColumn
 from rhabdos.data.preparing import OtherTables, begun, prepared, stages
 from rhabdos.data.reading import read_table
-from rhabdos.data.steps.combine import MOST_ROWS, Gather, Join, Stack, matching
 from rhabdos.data.steps.derive import Make
+from rhabdos.data.steps.joining import Join, matching
 from rhabdos.data.steps.keep import Condition, KeepRows
 from rhabdos.data.steps.kind import ChangeKind
 from rhabdos.data.steps.missing import DeclareMissing
 from rhabdos.data.steps.naming import Bound, Describe, OrderLevels, RenameLevels
 from rhabdos.data.steps.reading import Read
 from rhabdos.data.steps.sources import DISTRIBUTIONS, Drawn, Simulate, Values
-from rhabdos.data.steps.step import StepError
+from rhabdos.data.steps.stacking import Gather, Stack
+from rhabdos.data.steps.step import MOST_ROWS, StepError
 from rhabdos.data.table import VariableError
 from rhabdos.errors import Refusal
 

@@ -17,7 +17,8 @@ from rhabdos.app.session import Foreseen, Session
 from rhabdos.app.step_form import StepForm, chosen_variable, numbers_of, variable_chooser
 from rhabdos.app.tick_list import TickList
 from rhabdos.data.formats import ENDINGS
-from rhabdos.data.steps.combine import Gather, Join, Key, Matching, Stack, matching
+from rhabdos.data.steps.joining import Join, Key, Matching, matching
+from rhabdos.data.steps.stacking import Gather, Stack
 from rhabdos.data.steps.step import Step, StepError
 from rhabdos.data.table import Table
 from rhabdos.errors import Refusal

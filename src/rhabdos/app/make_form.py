@@ -14,7 +14,7 @@ from rhabdos.data.steps.step import Step, StepError
 from rhabdos.errors import Refusal
 from rhabdos.figure.edge_text import read_edges, read_number, write_edges
 from rhabdos.quoting import quoted
-from rhabdos.wording import exact
+from rhabdos.wording import counted, exact
 
 _OF_ONE = "Of"
 _BASES = (("10", 10.0), ("2", 2.0), ("e", "e"))
@@ -185,15 +185,15 @@ class MakeForm(StepForm):
             if not 2 <= parts <= 100:
                 raise StepError("Cut it into 2 to 100 classes.")
             return None, parts
-        if len(words) == 1 and (one := read_number(text)) is not None:
-            return (one,), None
+        if len(words) == 1 and (edge := read_number(text)) is not None:
+            return (edge,), None
         return read_edges(text), None
 
     def words_of(self, foreseen: Foreseen) -> str:
         """What it would hold, and how many rows would have none."""
         if foreseen.done is None:
             return ""
-        made = foreseen.done.table.columns[-1]
-        words = [f"{made.n:,} values"]
-        words += [f"{count:,} without one: {why}" for why, count in made.missing_as.items()]
+        column = foreseen.done.table.columns[-1]
+        words = [counted(column.n, "value", "values")]
+        words += [f"{count:,} without one: {why}" for why, count in column.missing_as.items()]
         return "; ".join(words) + "."

@@ -483,14 +483,14 @@ class Session(QObject):
             if result.told:
                 self.told.emit(result.told)
 
-        brought_in = any(made.files for made in document.steps)
+        brought_in = any(each.files for each in document.steps)
         if read is not None and read.rows <= _AT_ONCE_ROWS and not (brought_in and not done_before):
             try:
-                made = work(lambda _stage, _share: None)
+                result = work(lambda _stage, _share: None)
             except Refusal as refusal:
                 self._refuse(str(refusal))
             else:
-                done(made)
+                done(result)
             return
         asked = wanted(document.recipe).words if document.recipe else "the rows"
         self.runner.run("sorting", f"Sorting {asked}", work, done, self._refuse)

@@ -117,16 +117,9 @@ def dialect_of(head: str, whole: bool, how: "Read | None" = None) -> Dialect:
     separator = asked or _likeliest_separator(text, quote)
     numbered = _numbered_rows(text, separator, quote)
     rows = [row for _, row in numbered]
-    first = rows[0] if rows else []
     skipped, decimal_comma = 0, False
-    if (
-        separator == ","
-        and asked is None
-        and len(first) == 1
-        and rows[1:]
-        and all(_COMMA_NUMBER.fullmatch(",".join(row)) for row in rows[1:])
-    ):
-        separator, decimal_comma = ";", True  # one column of decimal commas, not two columns
+    if separator == "," and asked is None and _one_column_of_comma_numbers(rows):
+        separator, decimal_comma = ";", True
         rows = [[",".join(row)] for row in rows]
     elif how is None or how.header is None:
         skipped = preamble(rows)
@@ -155,6 +148,13 @@ def dialect_of(head: str, whole: bool, how: "Read | None" = None) -> Dialect:
         said,
         begins[header_rows - 1] - 1 if header_rows == 2 else skipped_lines,
     )
+
+
+def _one_column_of_comma_numbers(rows: Sequence[Sequence[str]]) -> bool:
+    """Whether what looks like two columns under one name is one column of decimal commas."""
+    if len(rows) < 2 or len(rows[0]) != 1:
+        return False
+    return all(_COMMA_NUMBER.fullmatch(",".join(row)) for row in rows[1:])
 
 
 def _comma_is_decimal(rows: Sequence[Sequence[str]]) -> bool:

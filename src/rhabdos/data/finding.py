@@ -19,14 +19,14 @@ def rows_with(table: Table, sought: str, within: IntArray | None = None) -> IntA
         Rows that are looked at; by default all.
     """
     text = sought.strip()
-    found = np.zeros(table.rows, dtype=bool)
+    holding = np.zeros(table.rows, dtype=bool)
     if text:
         number = as_float(text.replace(",", "."))
         for column in table.columns:
-            found |= _holding(column, text, number)
+            holding |= _holding(column, text, number)
     if within is not None:
-        return within[found[within]]
-    return np.flatnonzero(found)
+        return within[holding[within]]
+    return np.flatnonzero(holding)
 
 
 def _holding(column: Column, text: str, number: float | None) -> BoolArray:
@@ -48,11 +48,11 @@ def _holding(column: Column, text: str, number: float | None) -> BoolArray:
 
 def _stood(column: Column, text: str) -> BoolArray:
     """The rows that have no value, in which a text stood."""
-    found = np.zeros(column.rows, dtype=bool)
+    holding = np.zeros(column.rows, dtype=bool)
     if column.stood is not None:
         words = np.array([text.casefold() in word.casefold() for word in column.stood.words])
-        found[column.stood.rows[words[column.stood.codes]]] = True
-    return found
+        holding[column.stood.rows[words[column.stood.codes]]] = True
+    return holding
 
 
 def _containing(texts, text: str) -> BoolArray:  # type: ignore[no-untyped-def]

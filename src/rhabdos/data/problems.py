@@ -60,19 +60,19 @@ def problems_of(column: Column) -> tuple[Problem, ...]:
     if column.n == 0 or (isinstance(column, NumberColumn) and np.isnan(column.values).all()):
         text = f"{quoted(column.name)} has no values: all {column.rows:,} rows are missing."
         return (Problem("no-values", text, column.rows),)
-    found: list[Problem | None] = []
+    noticed: list[Problem | None] = []
     if isinstance(column, DateColumn):
-        found = [_beyond(column)]
+        noticed = [_beyond(column)]
     elif isinstance(column, NumberColumn):
-        found = [
+        noticed = [
             _lost(column), _infinite(column), _spike(column), _beyond(column),
             _serial(column), _codes(column),
         ]  # fmt: skip
     elif isinstance(column, CategoryColumn):
-        found = [_twins(column), _text_numbers(column), _text_dates(column)]
+        noticed = [_twins(column), _text_numbers(column), _text_dates(column)]
     elif isinstance(column, LabelColumn):
-        found = [_text_numbers(column), _text_dates(column)]
-    return tuple(problem for problem in found if problem)
+        noticed = [_text_numbers(column), _text_dates(column)]
+    return tuple(problem for problem in noticed if problem)
 
 
 def _infinite(column: NumberColumn) -> Problem | None:

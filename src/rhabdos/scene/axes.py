@@ -87,8 +87,8 @@ def value_ticks(
     if dates:
         from rhabdos.scene.date_ticks import date_ticks
 
-        found = date_ticks(low, high, fits)
-        return found if upright else _within_the_page(found, low, high, extent, measure)
+        along = date_ticks(low, high, fits)
+        return along if upright else _within_the_page(along, low, high, extent, measure)
     return ticks(low, high, fits, whole)
 
 

@@ -132,15 +132,15 @@ def _not_in(encoding: str, name: str) -> ReadingError:
 
 def _known_encoding(asked: str) -> str:
     try:
-        found = codecs.lookup(asked)
+        known = codecs.lookup(asked)
     except (LookupError, ValueError):
         raise ReadingError(
             f"{quoted(asked)} is no encoding that is known here. Common ones are utf-8, utf-16, "
             "windows-1252 and iso-8859-1."
         ) from None
-    if not getattr(found, "_is_text_encoding", True):
+    if not getattr(known, "_is_text_encoding", True):
         raise ReadingError(f"{quoted(asked)} is no encoding of text. Name another, such as utf-8.")
-    return found.name
+    return known.name
 
 
 def _head_of(opened: OpenFile) -> bytes:
@@ -216,8 +216,8 @@ def _table_from(text: Text, report: Report, how: Read | None) -> Table:
                 again = partial(column_again, opened.path, manner, position, opened.stamp)
                 column = structs.replace(column, original=again)
             columns.append(column)
-    found = () if how is not None and how.header is not None else dialect.remarks
-    remarks = (*text.remarks, *found, *more_remarks)
+    noticed = () if how is not None and how.header is not None else dialect.remarks
+    remarks = (*text.remarks, *noticed, *more_remarks)
     return Table(table_name(opened.path), tuple(columns), remarks)
 
 

@@ -62,7 +62,7 @@ def read_sheet(opened: OpenFile, report: Report, how: Read | None = None) -> Tab
             "other cells."
         )
     series = read.columns_below(book, sheet, cells, first)
-    kept = [at for at, one in enumerate(series) if one.null_count() < len(one) or header_rows]
+    kept = [at for at, part in enumerate(series) if part.null_count() < len(part) or header_rows]
     columns = columns_from([series[at] for at in kept], [names[at] for at in kept], report)
     remarks += more
     if len(there) > 1 and not (how and how.sheet):
@@ -130,10 +130,10 @@ class Cells(Struct, frozen=True):
     @classmethod
     def parse(cls, text: str) -> "Cells":
         """Read "B3:F200"."""
-        found = re.fullmatch(r"([A-Za-z]+)(\d+):([A-Za-z]+)(\d+)", text.replace("$", ""))
-        assert found
-        columns = sorted((_column_number(found[1]), _column_number(found[3])))
-        rows = sorted((int(found[2]) - 1, int(found[4]) - 1))
+        corners = re.fullmatch(r"([A-Za-z]+)(\d+):([A-Za-z]+)(\d+)", text.replace("$", ""))
+        assert corners
+        columns = sorted((_column_number(corners[1]), _column_number(corners[3])))
+        rows = sorted((int(corners[2]) - 1, int(corners[4]) - 1))
         return cls(max(0, rows[0]), columns[0], max(0, rows[1]), columns[1])
 
 
@@ -182,6 +182,7 @@ class _Cells:
     def of(
         cls, book: "fastexcel.ExcelReader", sheet: str, cells: Cells | None, name: str
     ) -> "_Cells":
+        """The cells of a sheet, or those that are asked for, as they are shown."""
         loaded = _load(book, sheet, name, header_row=None, dtypes="string", **_part(cells, 0))
         if not loaded.height or not loaded.width:
             raise ReadingError(

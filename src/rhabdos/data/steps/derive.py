@@ -18,7 +18,7 @@ from rhabdos.data.table import Table
 from rhabdos.data.texts import joined_stood
 from rhabdos.quoting import brief, quoted
 from rhabdos.stats.quantiles import quantiles
-from rhabdos.wording import exact
+from rhabdos.wording import counted, exact
 
 Way = Literal[
     "log", "root", "reciprocal", "standardised", "difference", "sum", "ratio", "classes", "year",
@@ -108,18 +108,20 @@ class Make(Step, frozen=True, tag="make"):
             raise StepError(f"A {self.by} is of two variables, and {len(sources)} are named.")
         if self.by not in (*OF_TWO, "sum") and len(sources) != 1:
             raise StepError(
-                f"{self.words} It is made of one variable, and {len(sources)} are named."
+                f"{self.words} It is column of one variable, and {len(sources)} are named."
             )
-        made = self._made(sources)
-        without = made.missing - sum(made.missing_as.get(_lacking(source), 0) for source in sources)
+        column = self._made(sources)
+        without = column.missing - sum(
+            column.missing_as.get(_lacking(source), 0) for source in sources
+        )
         told = (
             f"{without:,} {'has' if without == 1 else 'have'} none"
             if without
-            else f"{made.n:,} values"
+            else counted(column.n, "value", "values")
         )
-        if without and len(made.missing_as) == 1:
-            told = f"{without:,} without one: {next(iter(made.missing_as))}"
-        return Done(table.with_column(made), told)
+        if without and len(column.missing_as) == 1:
+            told = f"{without:,} without one: {next(iter(column.missing_as))}"
+        return Done(table.with_column(column), told)
 
     def _made(self, sources: Sequence[NumberColumn]) -> Column:
         first = sources[0]
@@ -212,34 +214,34 @@ class Make(Step, frozen=True, tag="make"):
     def said(self) -> tuple[Piece, ...]:
         """log₁₀ Grit was made of Grit, by its logarithm."""
         name, names = brief(self.name), [brief(source) for source in self.of]
-        made: tuple[str | Piece, ...]
+        how: tuple[str | Piece, ...]
         match self.by:
             case "log":
                 words = f"log{_based(self.base or 10.0)}"
-                made = (choice(words), " of ", names[0])
+                how = (choice(words), " of ", names[0])
             case "root":
-                made = (choice("the square root"), " of ", names[0])
+                how = (choice("the square root"), " of ", names[0])
             case "reciprocal":
-                made = ("1 over ", choice(names[0]))
+                how = ("1 over ", choice(names[0]))
             case "standardised":
-                made = (names[0], ", ", choice("standardised"))
+                how = (names[0], ", ", choice("standardised"))
             case "difference":
-                made = (choice(f"{names[0]} less {names[-1]}"),)
+                how = (choice(f"{names[0]} less {names[-1]}"),)
             case "ratio":
-                made = (choice(f"{names[0]} over {names[-1]}"),)
+                how = (choice(f"{names[0]} over {names[-1]}"),)
             case "sum":
                 shown = " + ".join(names[:4]) + (" + …" if len(names) > 4 else "")
-                made = (choice(shown),)
+                how = (choice(shown),)
             case "classes":
                 if self.edges is not None:
                     cuts = ", ".join(exact(edge) for edge in self.edges[:6])
                     at = f"at {cuts}{' …' if len(self.edges) > 6 else ''}"
                 else:
                     at = f"into {self.quantiles or 4} classes of as many values each"
-                made = (names[0], ", cut ", choice(at))
+                how = (names[0], ", cut ", choice(at))
             case _:
-                made = (choice(f"the {self.by}"), " of ", names[0])
-        return said(f"{name} is ", *made, ".")
+                how = (choice(f"the {self.by}"), " of ", names[0])
+        return said(f"{name} is ", *how, ".")
 
     @property
     def about(self) -> tuple[str, ...]:

@@ -79,18 +79,18 @@ class ChangeKind(Step, frozen=True, tag="kind"):
         if (levels := self._of_whole_numbers(column)) is not None:
             return levels
         text = texts_of(column)
-        made = self._of_text(column.name, text)
-        lacking = joined_stood([column.stood, _new(made, column)])
+        read = self._of_text(column.name, text)
+        lacking = joined_stood([column.stood, _new(read, column)])
         missing_as = dict(column.missing_as)
-        for word, count in made.missing_as.items():
+        for word, count in read.missing_as.items():
             if word == "blank":
                 count -= column.missing  # these were missing before
             if count > 0:
                 missing_as[word] = missing_as.get(word, 0) + count
         return structs.replace(
-            made,
+            read,
             label=column.label,
-            unit=made.unit or column.unit,
+            unit=read.unit or column.unit,
             missing_as=missing_as,
             stood=lacking,
             original=column.original or (lambda: text),

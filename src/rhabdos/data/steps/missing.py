@@ -32,8 +32,8 @@ class DeclareMissing(Step, frozen=True, tag="missing"):
         column = table.column(self.variable)
         count = 0
         for code in self.codes:
-            column, found = without_code(column, code)
-            count += found
+            column, more = without_code(column, code)
+            count += more
         told = counted(count, "value", "values") if count else "no value is that"
         return Done(table.with_column(column) if count else table, told)
 

@@ -139,9 +139,9 @@ class Drawn(Struct, frozen=True, forbid_unknown_fields=True, omit_defaults=True,
                 drawn = p("mean") + p("scale") * source.standard_t(p("df"), n)
             case _:
                 first = source.random(n) < p("share")
-                one = source.normal(p("mean"), p("sd"), n)
-                two = source.normal(p("mean2"), p("sd2"), n)
-                drawn = np.where(first, one, two)
+                lower = source.normal(p("mean"), p("sd"), n)
+                upper = source.normal(p("mean2"), p("sd2"), n)
+                drawn = np.where(first, lower, upper)
         return np.asarray(drawn, dtype=np.float64)
 
 

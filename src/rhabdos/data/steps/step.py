@@ -1,12 +1,14 @@
 """What every step of preparing is: a declared, pure function from a table to a table."""
 
 from collections.abc import Callable
+from pathlib import PurePath
 from typing import TYPE_CHECKING, ClassVar, Self
 
 from msgspec import Struct
 
 from rhabdos.data.table import Table
 from rhabdos.errors import Refusal
+from rhabdos.quoting import file_named
 
 if TYPE_CHECKING:
     from rhabdos.data.steps.reading import Read
@@ -18,6 +20,10 @@ class StepError(Refusal):
 
 Others = Callable[[str, "Read | None"], Table]
 """Fetches another table by the name of its file, read as it is asked for."""
+
+
+MOST_ROWS = 50_000_000
+"""Rows that a step may make of others."""
 
 
 def no_others(file: str, _how: "Read | None") -> Table:
@@ -100,3 +106,8 @@ class Step(
         """The names of the variables that it puts right; empty where it is about the rows."""
         variable = getattr(self, "variable", None)
         return (variable,) if isinstance(variable, str) else ()
+
+
+def called(file: str) -> str:
+    """A file as sentences name it, wherever it lies."""
+    return file_named(PurePath(file).name)
