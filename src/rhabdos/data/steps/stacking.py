@@ -60,7 +60,8 @@ class Stack(Step, frozen=True, tag="stack"):
         rows = sum(part.rows for part in tables)
         if rows > MOST_ROWS:
             raise StepError(
-                f"That would make {rows:,} rows; at most {MOST_ROWS:,} are made. Stack fewer tables."
+                f"That would make {rows:,} rows; at most {MOST_ROWS:,} are made. Stack fewer "
+                "tables."
             )
         if self.names and len(self.names) != len(tables):
             raise StepError(
