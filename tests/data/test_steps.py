@@ -21,8 +21,8 @@ from rhabdos.data.steps.naming import Bound, Describe, OrderLevels, RenameLevels
 from rhabdos.data.steps.reading import Read
 from rhabdos.data.steps.sources import DISTRIBUTIONS, Drawn, Simulate, Values
 from rhabdos.data.steps.stacking import Gather, Stack
-from rhabdos.data.steps.step import MOST_ROWS, StepError
-from rhabdos.data.table import VariableError
+from rhabdos.data.steps.step import MOST_ROWS, StepError, no_others
+from rhabdos.data.table import Table, VariableError
 from rhabdos.errors import Refusal
 
 SMALL = (
@@ -643,3 +643,18 @@ def test_whole_numbers_as_levels_are_as_their_texts(values):
         table, ChangeKind(variable="v", kind="category"), ChangeKind(variable="v", kind="number")
     ).columns[0]
     assert shown(back) == shown(column)
+
+
+@pytest.mark.parametrize("kinds", [2, 4, 6, 12, 40, 200])
+@pytest.mark.parametrize("left", [1, 2, 3, 5, 30])
+def test_levels_of_which_no_row_is_left_go_and_the_others_keep_their_rows(kinds, left):
+    rng = np.random.default_rng(kinds + left)
+    names = tuple(f"Bay {place}" for place in range(kinds))
+    codes = rng.integers(-1, kinds, 300_000).astype(np.int8 if kinds < 128 else np.int16)
+    column = CategoryColumn("Bay", codes=codes, levels=names, missing_as={"blank": 1})
+    wanted = tuple(names[place] for place in range(kinds - 1, -1, -2)[:left])
+    step = KeepRows(where=(Condition(variable="Bay", levels=wanted),))
+    kept = step.done(Table("t", (column,)), no_others).table.column("Bay")
+    before = [names[code] for code in codes.tolist() if code >= 0 and names[code] in wanted]
+    assert [kept.levels[code] for code in kept.codes.tolist()] == before
+    assert set(kept.levels) == set(wanted)
