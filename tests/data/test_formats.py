@@ -141,3 +141,33 @@ def test_a_hundred_thousand_levels_are_labels_until_they_are_asked_for(tmp_path)
     asked = ChangeKind(variable="tag", kind="category").done(table, no_others).table.columns[0]
     assert len(asked.levels) == 100_000
     assert asked.level_counts.tolist() == [2] * 100_000
+
+
+@pytest.mark.parametrize("end", ["\n", "\r\n"])
+def test_blank_lines_are_no_rows_and_those_between_rows_are_told(tmp_path, end):
+    path = tmp_path / "blank.csv"
+    lines = ["Length,Bay", "1.5,A", "", '"2,5",B', ",", "", "", "3.50,C", "", ""]
+    path.write_bytes(end.join(lines).encode())
+    table = read_table(path)
+    assert table.rows == 4
+    assert "3 blank lines between rows were passed over (the first is line 3)." in table.remarks
+    path.write_bytes(end.join(["Length,Bay", "1.50,A", "2,B", "", ""]).encode())
+    table = read_table(path)
+    assert (table.rows, table.remarks) == (2, ())
+    again = ChangeKind(variable="Length", kind="label").done(table, no_others).table
+    assert texts_of(again.column("Length")).to_list() == ["1.50", "2"]
+
+
+def test_the_text_of_uneven_rows_between_blank_lines_can_be_read_again(tmp_path):
+    path = tmp_path / "uneven.csv"
+    path.write_text("Length,Bay\n1.50,A\n2.5,,3\n\n,A\n3.0,B\n")
+    table = read_table(path)
+    again = ChangeKind(variable="Length", kind="label").done(table, no_others).table
+    assert texts_of(again.column("Length")).to_list() == ["1.50", "2.5", None, "3.0"]
+
+
+def test_one_column_keeps_its_blank_lines_as_missing_values(tmp_path):
+    path = tmp_path / "one.csv"
+    path.write_text("Length\n1.5\n\n2.5\n")
+    column = read_table(path).number("Length")
+    assert (column.rows, column.missing) == (3, 1)

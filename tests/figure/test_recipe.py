@@ -7,7 +7,7 @@ from hypothesis import strategies as st
 from rhabdos.figure.edge_text import read_edges, read_number, write_edges
 from rhabdos.figure.page import Size
 from rhabdos.figure.recipe import Bins, Boxes, Page, Recipe, Show, Words
-from rhabdos.figure.recipe_text import RecipeError, read_recipe, write_recipe
+from rhabdos.figure.recipe_text import RecipeError, read_recipe, read_work, write_recipe
 from rhabdos.stats.binning import BinningError
 from rhabdos.stats.rules import RULES
 
@@ -362,3 +362,23 @@ def test_a_recipe_that_is_meant_badly_is_refused_briefly(text, words):
         read_recipe(f"rhabdos = 1\n{text}")
     assert words in str(refused.value)
     assert len(str(refused.value)) <= 300
+
+
+@pytest.mark.parametrize(
+    ("where", "told"),
+    [
+        ('[{varaible = "x"}]', "where 1.varaible .* Did you mean where 1.variable?"),
+        ('[{variable = "x", missing = true}, {}]', "where 2.variable is missing"),
+        ('[{variable = "x"}, {variable = "x", to = [1]}]', r"where 2.to is \[1\], but must be a"),
+        ("[3]", r"where is \[3\], but must be a list of one or more conditions"),
+    ],
+)
+def test_a_condition_that_is_meant_badly_is_refused_with_its_place(where, told):
+    with pytest.raises(RecipeError, match=told):
+        read_work(f'rhabdos = 1\n[[prepare]]\nstep = "keep"\nwhere = {where}')
+
+
+def test_parameters_that_are_no_numbers_are_refused_as_a_table():
+    sample = '[{name = "a", parameters = {mean = "x"}}]'
+    with pytest.raises(RecipeError, match="samples 1.parameters is .* a table of names and values"):
+        read_work(f'rhabdos = 1\n[[prepare]]\nstep = "simulate"\nsamples = {sample}')

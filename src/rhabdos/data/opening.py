@@ -127,6 +127,11 @@ class OpenFile:
         self._stream.seek(0)
         return self._stream.read(count)
 
+    def tail(self, count: int) -> bytes:
+        """The last bytes."""
+        self._stream.seek(max(0, self.size - count))
+        return self._stream.read(count)
+
     def whole(self) -> bytes:
         """All bytes."""
         return self.head(-1)

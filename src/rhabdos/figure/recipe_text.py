@@ -204,17 +204,18 @@ def _explained(complaint: str, raw: dict[str, Any], root: _Root) -> str:
         return _unknown_key([*keys, unknown[1]], raw, root)
     if lacking := re.search(r"missing required field `(.+)`", problem):
         path = [*keys, lacking[1]]
-        return f"{'.'.join(path)} is missing. It must be {_allowed(path, root)}."
-    keys = [key for key in keys if not key.isdecimal()]  # a list is refused as a whole
+        return f"{_path_told(path)} is missing. It must be {_allowed(path, root)}."
+    while keys and keys[-1].isdecimal():  # a list is refused as a whole
+        keys.pop()
     own = re.fullmatch(r"(\w+): (.+)", problem, re.DOTALL)
     if own and own[1] in _known_keys(keys, root):
         path = [*keys, own[1]]
         return (
-            f"{'.'.join(path)} is {_shown(_value_at(raw, path))}. "
+            f"{_path_told(path)} is {_shown(_value_at(raw, path))}. "
             f"{own[2][0].upper()}{own[2][1:].rstrip('.')}."
         )
     return (
-        f"{'.'.join(keys) or _called(root)} is {_shown(_value_at(raw, keys))}, but must be "
+        f"{_path_told(keys) or _called(root)} is {_shown(_value_at(raw, keys))}, but must be "
         f"{_allowed(keys, root)}."
     )
 
@@ -222,9 +223,9 @@ def _explained(complaint: str, raw: dict[str, Any], root: _Root) -> str:
 def _unknown_key(path: list[str], raw: dict[str, Any], root: _Root) -> str:
     known = _known_keys(path[:-1], root)
     near = near_to(path[-1], known, 1)
-    hint = f" Did you mean {'.'.join([*path[:-1], near[0]])}?" if near else ""
-    where = ".".join(path[:-1]) or _called(root)
-    value, key = _shown(_value_at(raw, path)), shortened_to(40, ".".join(path))
+    hint = f" Did you mean {_path_told([*path[:-1], near[0]])}?" if near else ""
+    where = _path_told(path[:-1]) or _called(root)
+    value, key = _shown(_value_at(raw, path)), shortened_to(40, _path_told(path))
     whose = "a recipe" if root is Recipe else "it"
     return (
         f"{key} (here {value}) is not a key of {whose}.{hint} Keys of {where} are "
@@ -246,6 +247,19 @@ def _known_keys(path: list[str], root: _Root = Recipe) -> list[str]:
     return ["step", *names] if issubclass(root, Step) else names
 
 
+def _path_told(path: list[str]) -> str:
+    """A path as people read it, places in lists counted from 1: "where 2.variable"."""
+    told = ""
+    for key in path:
+        told += f" {int(key) + 1}" if key.isdecimal() else f".{key}" if told else key
+    return told
+
+
+def _named(path: list[str]) -> list[str]:
+    """A path without the places in lists, which have no names."""
+    return [key for key in path if not key.isdecimal()]
+
+
 def _struct_at(path: list[str], root: _Root) -> type[msgspec.Struct]:
     struct = _struct_in(_hint_at(path, root))
     assert struct is not None
@@ -255,7 +269,7 @@ def _struct_at(path: list[str], root: _Root) -> type[msgspec.Struct]:
 def _hint_at(path: list[str], root: _Root) -> Any:
     """The type of what stands at a path of a recipe or of a step."""
     hint: Any = root
-    for key in path:
+    for key in _named(path):
         struct = _struct_in(hint)
         if struct is None:
             return None
@@ -278,13 +292,13 @@ def _allowed(path: list[str], root: _Root = Recipe) -> str:
         for meta in getattr(part, "__metadata__", ()):
             if isinstance(meta, msgspec.Meta) and meta.description:
                 return meta.description
+    if getattr(hint, "__origin__", None) is dict and _struct_in(hint) is None:
+        return "a table of names and values"
     for plain, words in _PLAIN_KINDS:
         if plain in (hint, *get_args(hint)):
             return words
     if _struct_in(hint) is None:
-        return (
-            "a table of names and values" if getattr(hint, "__origin__", None) is dict else "a list"
-        )
+        return "a list"
     return f"a table of {', '.join(_known_keys(path, root))}"
 
 

@@ -31,6 +31,7 @@ from rhabdos.data.table import Table
 from rhabdos.data.texts import Notation
 from rhabdos.data.unpacking import unpacked
 from rhabdos.quoting import file_named, quoted, shortened_to
+from rhabdos.wording import counted
 
 if TYPE_CHECKING:
     import polars as pl
@@ -39,6 +40,7 @@ _HEAD_BYTES = 1 << 18
 _LONGEST_LINE = 1 << 26
 _BATCH_ROWS = 500_000
 _KINDS_FROM_ROWS = 5_000
+_TAIL_BYTES = 1 << 16
 _MARK = b"\xef\xbb\xbf"
 
 
@@ -187,7 +189,7 @@ def _table_from(text: Text, report: Report, how: Read | None) -> Table:
         opened, dialect = _parted_by_tabs(opened, dialect)
     unclosed = _unclosed_quote(opened, dialect, report)
     try:
-        frame, more_remarks, names = _frame(opened, dialect, text.head, report)
+        frame, more_remarks, names, evened = _frame(opened, dialect, text.head, report)
     except (csv.Error, ReadingError):
         if unclosed:
             raise ReadingError(f"{unclosed} Close it, and open the file again.") from None
@@ -213,7 +215,8 @@ def _table_from(text: Text, report: Report, how: Read | None) -> Table:
         if named or not dialect.header or series.null_count() < len(series):
             column = column_from(column_name, series, usual)
             if isinstance(column, NumberColumn) and column.original is None and opened.stamp:
-                again = partial(column_again, opened.path, manner, position, opened.stamp)
+                place = opened.path, manner, position, opened.stamp
+                again = partial(column_again, *place, len(series), evened)
                 column = structs.replace(column, original=again)
             columns.append(column)
     noticed = () if how is not None and how.header is not None else dialect.remarks
@@ -281,30 +284,82 @@ def _unclosed_quote(opened: OpenFile, dialect: Dialect, report: Report) -> str:
 
 def _frame(
     opened: OpenFile, dialect: Dialect, head: str, report: Report
-) -> tuple["pl.DataFrame", list[str], list[str]]:
+) -> tuple["pl.DataFrame", list[str], list[str], bool]:
+    """The text as columns, what is to be told of it, their names, and whether its rows had to be
+    filled up."""
     import polars as pl
 
     names, remarks = unique_names(dialect.header, dialect.fields)
     rows = max(1, opened.size // _bytes_per_row(head))
     fewer = "fewer fields than the first row", "The fields they lack count as missing."
+    frame: pl.DataFrame | None = None
+    blank: list[int] = []
     try:
-        frame = _scan(opened, dialect, rows, report)
+        frame = _without_blank_end(_scan(opened, dialect, rows, report), opened)
+        blank = _blank_lines(frame, opened, dialect, report)
     except pl.exceptions.ComputeError:
+        pass  # rows have more or fewer fields than the first
+    if frame is None or blank:
         fields, long, short = _field_counts(opened, dialect, report)
+        if blank:
+            lines = counted(len(blank), "blank line", "blank lines")
+            passed = "was" if len(blank) == 1 else "were"
+            at = f"line {blank[0]:,}" if len(blank) == 1 else f"the first is line {blank[0]:,}"
+            remarks.append(f"{lines} between rows {passed} passed over ({at}).")
         if long:
             names, more = unique_names(dialect.header, fields)
             extra = f"The extra ones are in {_extra(dialect.fields, names)}."
             remarks = [*more, *remarks, _unequal(long, "more fields than the first row", extra)]
         if short:
             remarks.append(_unequal(short, *fewer))
-        evened = _evened(opened, dialect, fields)
-        even = _holding(opened, evened)
-        return _scan(even, _plain(dialect), rows, report, all_text=True), remarks, names
+        even = _holding(opened, _evened(opened, dialect, fields))
+        return _scan(even, _plain(dialect), rows, report, all_text=True), remarks, names, True
     if frame.width > 1 and frame.height and frame.to_series(frame.width - 1).null_count():
         _, _, short = _field_counts(opened, dialect, report)
         if short:
             remarks.append(_unequal(short, *fewer))
-    return frame, remarks, names
+    return frame, remarks, names, False
+
+
+def _without_blank_end(frame: "pl.DataFrame", opened: OpenFile) -> "pl.DataFrame":
+    """The rows without those that the reader makes of blank lines at the end of a text."""
+    blank = _blank_lines_at_end(opened)
+    if frame.width < 2 or not 0 < blank < frame.height:
+        return frame
+    last = frame.tail(blank)
+    empty = all(last.to_series(at).null_count() == blank for at in range(frame.width))
+    return frame.head(frame.height - blank) if empty else frame
+
+
+def _blank_lines_at_end(opened: OpenFile) -> int:
+    tail = opened.tail(_TAIL_BYTES).replace(b"\r\n", b"\n").replace(b"\r", b"\n")
+    return max(0, len(tail) - len(tail.rstrip(b"\n")) - 1)
+
+
+def _blank_lines(
+    frame: "pl.DataFrame", opened: OpenFile, dialect: Dialect, report: Report
+) -> list[int]:
+    """The numbers of blank lines between rows; looked for only where a row has no field at all."""
+    import polars as pl
+
+    if frame.width < 2 or not (frame.to_series(0).null_count() and _has_blank_line(opened)):
+        return []
+    if not frame.lazy().select(pl.all_horizontal(pl.all().is_null()).any()).collect().item():
+        return []
+    blank: list[int] = []
+    before = dialect.above_names
+    for count, (line, row) in enumerate(_rows(opened, dialect)):
+        if count % 100_000 == 0:
+            report("Looking for blank lines", None)
+        first = line - sum(field.count("\n") for field in row)
+        blank += range(before + 1, first)
+        before = line
+    return blank
+
+
+def _has_blank_line(opened: OpenFile) -> bool:
+    content = opened.whole()
+    return any(mark in content for mark in (b"\n\n", b"\n\r\n", b"\r\r"))
 
 
 def _plain(dialect: Dialect) -> Dialect:
@@ -425,15 +480,17 @@ def _extra(known: int, names: list[str]) -> str:
     )
 
 
-def column_again(path: Path, how: Read | None, position: int, stamp: Stamp) -> "pl.Series":
-    """The fields of one column as they are written, read once more.
+def column_again(
+    path: Path, how: Read | None, position: int, stamp: Stamp, rows: int, evened: bool
+) -> "pl.Series":
+    """The fields of one column as they are written, read once more; of so many rows, which had to
+    be filled up or had not.
 
     Raises
     ------
     ReadingError
         The file has changed since, or is gone.
     """
-    import polars as pl
 
     changed = ReadingError(
         f"{file_named(path.name)} has changed since it was opened, so that its text cannot be read "
@@ -452,11 +509,9 @@ def column_again(path: Path, how: Read | None, position: int, stamp: Stamp) -> "
             dialect = dialect_of(text.head, len(text.head.encode()) >= content.size, how)
             if dialect.separator == BLANKS:
                 content, dialect = _parted_by_tabs(content, dialect)
-            try:
-                frame = _scan(content, dialect, 1, silent, all_text=True, only=position)
-            except pl.exceptions.ComputeError:
+            if evened:
                 fields, _, _ = _field_counts(content, dialect, silent)
-                evened = _evened(content, dialect, fields)
-                even = _holding(content, evened)
-                frame = _scan(even, _plain(dialect), 1, silent, all_text=True, only=position)
-    return frame.to_series(0)
+                content = _holding(content, _evened(content, dialect, fields))
+                dialect = _plain(dialect)
+            frame = _scan(content, dialect, 1, silent, all_text=True, only=position)
+    return frame.to_series(0).head(rows)
