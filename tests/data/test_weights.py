@@ -134,3 +134,17 @@ def test_a_weight_that_is_none_is_refused_with_its_row(weights, words):
 def test_text_cannot_be_a_weight():
     with pytest.raises(VariableError, match="holds text"):
         gather(table_of([1, 2], [1, 1], [0, 1]), "Length", weight="Bay")
+
+
+def test_a_variable_that_a_weight_leaves_without_values_does_not_fail_the_others():
+    columns = {"Length": [61.0, 72.0, np.nan], "Width": [np.nan, np.nan, 31.0], "Cases": [2, 1, 0]}
+    table = Table(
+        "t",
+        tuple(
+            NumberColumn(name, values=np.array(values, float), missing_as={"blank": 2 * (n == 1)})
+            for n, (name, values) in enumerate(columns.items())
+        ),
+    )
+    recipe = Recipe(show=Show(variables=("Length", "Width"), weight="Cases"))
+    readings = read(recipe, gather(table, ("Length", "Width"), weight="Cases"))
+    assert [group.n for group in readings.groups] == [3, 0]

@@ -304,7 +304,10 @@ def _share_an_axis(gathered: SampleSet) -> bool:
     for place in range(len(gathered.variables)):
         both = zip(gathered.cells, gathered.samples, strict=True)
         filled = [sample for cell, sample in both if cell.variable == place and sample.n]
-        spans.append((min(s.minimum for s in filled), max(s.maximum for s in filled)))
+        if filled:  # a weight of 0 can leave a variable without values
+            spans.append((min(s.minimum for s in filled), max(s.maximum for s in filled)))
+    if not spans:
+        return True
     whole = max(high for _, high in spans) / 2 - min(low for low, _ in spans) / 2
     return all(high / 2 - low / 2 >= _LEAST_SHARE * whole for low, high in spans)
 
