@@ -171,3 +171,21 @@ def test_one_column_keeps_its_blank_lines_as_missing_values(tmp_path):
     path.write_text("Length\n1.5\n\n2.5\n")
     column = read_table(path).number("Length")
     assert (column.rows, column.missing) == (3, 1)
+
+
+@pytest.mark.parametrize(
+    ("text", "names", "rows"),
+    [
+        ("Spring, by hand\n\nBay,Length,Mass\nA,61,2\nB,64,3\n", ["Bay", "Length", "Mass"], 2),
+        ("Spring; by hand\nBay;Length;Mass\nA;61,5;2\nB;64,5;3\n", ["Bay", "Length", "Mass"], 2),
+        ("Bay,Length\nA,61,2\nB,64,3\n", ["Bay", "Length", "Column 3"], 2),
+        ("Bay,Tide\nA,weak,x\nB,strong,y\n", ["Bay", "Tide", "Column 3"], 2),
+        ("Bay,Length\nA,\nB,64\n,3\n", ["Bay", "Length"], 3),
+    ],
+)
+def test_remarks_with_a_separator_in_them_stand_above_the_names(tmp_path, text, names, rows):
+    path = tmp_path / "spring.csv"
+    path.write_text(text)
+    table = read_table(path)
+    assert [column.name for column in table.columns] == names
+    assert table.rows == rows

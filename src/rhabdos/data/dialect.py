@@ -246,8 +246,32 @@ def preamble(rows: Sequence[Sequence[str | None]]) -> int:
         return 0
     for count, row in enumerate(rows[:_MOST_ABOVE]):
         if filled[count] > 1 or (filled[count] == 1 and not (row[0] and row[0].strip())):
-            return count if len(rows) - count > 1 else 0
+            above = _above_names(rows, count, usual)
+            return above if len(rows) - above > 1 else 0
     return 0
+
+
+def _above_names(rows: Sequence[Sequence[str | None]], first: int, usual: int) -> int:
+    """Where names begin: at a row, or beneath remarks that happen to hold a separator.
+
+    Those have fewer fields than the row of names beneath them, which is known by numbers that
+    stand beneath it and not in it.
+    """
+    if len(rows[first]) >= usual:  # names over several columns
+        return first
+    for at in range(first, min(len(rows), _MOST_ABOVE)):
+        words = [(field or "").strip() for field in rows[at]]
+        if sum(map(bool, words)) < usual:
+            continue
+        below = [[(field or "").strip() for field in row] for row in rows[at + 1 : _LOOKED_AT]]
+        columns = [[row[place] for row in below if place < len(row)] for place in range(usual)]
+        numbers = any(2 * sum(map(_has_number, column)) > len(column) > 0 for column in columns)
+        return at if numbers and not any(map(_has_number, words)) else first
+    return first
+
+
+def _has_number(field: str) -> bool:
+    return _is_number(field, False) or _is_number(field, True)
 
 
 def rows_of_names(rows: Sequence[Sequence[str | None]], decimal_comma: bool = False) -> int:
