@@ -329,7 +329,7 @@ CASES = {
         "place,n\nÆrø,1\nÆrø,2\nLæsø,3\nLæsø,4\n".encode("cp1252"),
         None,
         [("place", "category", ["Ærø", "Ærø", "Læsø", "Læsø"]), ("n", "number", [1, 2, 3, 4])],
-        ("cp1252",),
+        ("windows-1252",),
     ),
     "many odd letters": (
         ("place,n\n" + "Ærø,1\nLæsø,2\nFanø,3\nÖland,4\n" * 12).encode("cp1252"),
@@ -338,13 +338,13 @@ CASES = {
             ("place", "category", ["Ærø", "Læsø", "Fanø", "Öland"] * 12),
             ("n", "number", [1, 2, 3, 4] * 12),
         ],
-        ("cp1252",),
+        ("windows-1252",),
     ),
     "Cyrillic letters": (
         ("место,n\n" + "Белая бухта,1\nТихий залив,2\n" * 20).encode("cp1251"),
         None,
         [("место", "category", ["Белая бухта", "Тихий залив"] * 20), ("n", "number", [1, 2] * 20)],
-        ("cp1251",),
+        ("windows-1251",),
     ),
     "an encoding that was asked for": (
         "place,n\nĆma,1\nĆma,2\n".encode("cp1250"),

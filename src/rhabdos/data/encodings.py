@@ -55,8 +55,13 @@ def encoding_of(head: bytes, name: str) -> tuple[str, bool]:
     try:
         codecs.getincrementaldecoder("utf-8")().decode(head)
     except UnicodeDecodeError:
-        return _guessed_encoding(head, name), True
+        return named(_guessed_encoding(head, name)), True
     return "utf-8", False
+
+
+def named(encoding: str) -> str:
+    """An encoding by its registered name: windows-1252 for cp1252."""
+    return encoding.replace("cp125", "windows-125") if encoding.startswith("cp125") else encoding
 
 
 def _wide(head: bytes) -> str | None:

@@ -21,7 +21,7 @@ from rhabdos.data.dialect import (
     rows_of,
     unique_names,
 )
-from rhabdos.data.encodings import encoding_of
+from rhabdos.data.encodings import encoding_of, named
 from rhabdos.data.gathering import Report, silent
 from rhabdos.data.kinds import column_from
 from rhabdos.data.opening import OpenFile, Stamp, table_name
@@ -142,7 +142,7 @@ def _known_encoding(asked: str) -> str:
         ) from None
     if not getattr(known, "_is_text_encoding", True):
         raise ReadingError(f"{quoted(asked)} is no encoding of text. Name another, such as utf-8.")
-    return known.name
+    return named(known.name)
 
 
 def _head_of(opened: OpenFile) -> bytes:
