@@ -89,7 +89,8 @@ def _chosen(table: Table, parts: tuple[str, ...]) -> str | None:
 def _of_text(opened: OpenFile, how: Read | None) -> Preview:
     """A text: only its beginning is read."""
     from rhabdos.data.dialect import dialect_of
-    from rhabdos.data.readers.delimited import as_text, first_rows
+    from rhabdos.data.readers.delimited import first_rows
+    from rhabdos.data.readers.plain_text import as_text
 
     text = as_text(opened, how)
     dialect = dialect_of(text.head, len(text.head.encode()) >= text.opened.size, how)

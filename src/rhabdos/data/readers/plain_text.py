@@ -1,0 +1,151 @@
+"""A text in UTF-8, whatever encoding it was in."""
+
+import codecs
+import io
+from collections.abc import Iterator
+from contextlib import contextmanager
+from typing import TextIO
+
+from msgspec import Struct
+
+from rhabdos.data.dialect import ReadingError
+from rhabdos.data.encodings import encoding_of, named
+from rhabdos.data.opening import OpenFile
+from rhabdos.data.steps.reading import Read
+from rhabdos.quoting import file_named, quoted
+
+_HEAD_BYTES = 1 << 18
+_LONGEST_LINE = 1 << 26
+
+
+class Text(Struct, frozen=True, eq=False):
+    """A text in UTF-8, its first part, and what is to be said of its encoding."""
+
+    opened: OpenFile
+    head: str
+    encoding: str = "utf-8"
+    remarks: tuple[str, ...] = ()
+
+
+def as_text(opened: OpenFile, how: Read | None) -> Text:
+    """The text of a file in UTF-8, and its first part.
+
+    Raises
+    ------
+    ReadingError
+        It is empty, or no text in the encoding that is asked for or told.
+    """
+    name = file_named(opened.path.name)
+    head = _head_of(opened)
+    if not head.strip():
+        raise ReadingError(
+            f"{name} is empty. Choose a file with a row of names and rows of values."
+        )
+    if how is not None and how.encoding is not None:
+        encoding, guessed = _known_encoding(how.encoding), False
+    else:
+        encoding, guessed = encoding_of(head, name)
+    only_returns = (
+        b"\r" in head and b"\n" not in head
+    )  # line ends of old, which only decoding understands
+    if encoding == "utf-8" and not only_returns:
+        return Text(opened, head.decode("utf-8", errors="ignore"))
+    return _in_utf8(opened, encoding, guessed)
+
+
+def as_other_text(opened: OpenFile, how: Read | None) -> Text:
+    """A text that is not in UTF-8 after all, though its first bytes were.
+
+    Raises
+    ------
+    ReadingError
+        UTF-8 was asked for, or it is in no encoding that is known.
+    """
+    name = file_named(opened.path.name)
+    if how is not None and how.encoding is not None:
+        raise _not_in("utf-8", name) from None
+    encoding, guessed = encoding_of(_undecodable_part(opened), name)
+    return _in_utf8(opened, encoding, guessed)
+
+
+def _in_utf8(opened: OpenFile, encoding: str, guessed: bool) -> Text:
+    """The same text written in UTF-8."""
+    name = file_named(opened.path.name)
+    again = holding(opened, _decoded(opened, encoding).encode(errors="replace"))
+    remarks = (
+        (f"{name} is not in UTF-8; it was read as {encoding}. Check its accented letters.",)
+        if guessed
+        else ()
+    )
+    return Text(again, _head_of(again).decode("utf-8", errors="ignore"), encoding, remarks)
+
+
+def holding(opened: OpenFile, content: bytes) -> OpenFile:
+    """Other bytes in place of those of a file."""
+    return OpenFile(opened.path, io.BytesIO(content), len(content), opened.stamp)
+
+
+def _not_in(encoding: str, name: str) -> ReadingError:
+    return ReadingError(
+        f"{name} cannot be read as {encoding}. Choose another encoding, or save it as CSV in UTF-8 "
+        "and open that."
+    )
+
+
+def _known_encoding(asked: str) -> str:
+    try:
+        known = codecs.lookup(asked)
+    except (LookupError, ValueError):
+        raise ReadingError(
+            f"{quoted(asked)} is no encoding that is known here. Common ones are utf-8, utf-16, "
+            "windows-1252 and iso-8859-1."
+        ) from None
+    if not getattr(known, "_is_text_encoding", True):
+        raise ReadingError(f"{quoted(asked)} is no encoding of text. Name another, such as utf-8.")
+    return named(known.name)
+
+
+def _head_of(opened: OpenFile) -> bytes:
+    """The first bytes, with the whole first line at least."""
+    count = _HEAD_BYTES
+    while True:
+        head = opened.head(count)
+        lines = head.strip(b"\r\n")
+        if len(head) < count or b"\n" in lines or (b"\r" in lines and b"\n" not in head):
+            return head
+        if count >= _LONGEST_LINE:
+            raise ReadingError(
+                f"The first line of {file_named(opened.path.name)} is longer than "
+                f"{_LONGEST_LINE >> 20} MiB, so it is "
+                "no row of names. Check that it is the file you mean."
+            )
+        count *= 4
+
+
+def _undecodable_part(opened: OpenFile) -> bytes:
+    """Bytes around the first that is not UTF-8, where the head promised it would be."""
+    content = opened.whole()
+    try:
+        content.decode("utf-8")
+    except UnicodeDecodeError as error:
+        return content[max(0, error.start - _HEAD_BYTES) : error.start + _HEAD_BYTES]
+    return content[:_HEAD_BYTES]
+
+
+def _decoded(opened: OpenFile, encoding: str) -> str:
+    """The text with line ends as they are written now."""
+    try:
+        text = opened.whole().decode(encoding)
+    except (UnicodeDecodeError, UnicodeError) as error:
+        raise _not_in(encoding, file_named(opened.path.name)) from error
+    return text.replace("\r\n", "\n").replace("\r", "\n")
+
+
+@contextmanager
+def text_of(opened: OpenFile) -> Iterator[TextIO]:
+    """The text from its beginning; the file stays open."""
+    text = io.TextIOWrapper(opened.stream(), encoding="utf-8", newline="")
+    try:
+        yield text
+    finally:
+        text.detach()
