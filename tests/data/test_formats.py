@@ -1,15 +1,21 @@
 """Reading every format: a corpus of awkward files, what each becomes, and what is refused."""
 
+import csv
+import gzip
+import io
 import sqlite3
 
 import numpy as np
 import pytest
+from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as st
 
 from rhabdos.data.columns import CategoryColumn, DateColumn, LabelColumn
 from rhabdos.data.dialect import ReadingError
 from rhabdos.data.opening import OpenFile
 from rhabdos.data.reading import read_table
 from rhabdos.data.steps.kind import ChangeKind
+from rhabdos.data.steps.reading import Read
 from rhabdos.data.steps.step import no_others
 from rhabdos.data.texts import texts_of
 from tests.data.corpus import CASES, LANDINGS, REFUSED, SMALL, database
@@ -189,3 +195,50 @@ def test_remarks_with_a_separator_in_them_stand_above_the_names(tmp_path, text, 
     table = read_table(path)
     assert [column.name for column in table.columns] == names
     assert table.rows == rows
+
+
+_CELLS = st.text(alphabet='abcæØ",;|\t\n x', min_size=1, max_size=6).filter(
+    lambda cell: cell.strip() and cell.strip().lower() not in ("na", "n/a")
+)
+
+
+@settings(
+    max_examples=150, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture]
+)
+@given(
+    rows=st.lists(st.tuples(_CELLS, _CELLS), min_size=1, max_size=6),
+    separator=st.sampled_from(",;\t|"),
+    end=st.sampled_from(["\n", "\r\n"]),
+    packed=st.booleans(),
+)
+def test_whatever_a_text_holds_comes_back_cell_by_cell(tmp_path, rows, separator, end, packed):
+    held = io.StringIO(newline="")
+    writer = csv.writer(held, delimiter=separator, lineterminator=end)
+    writer.writerows([("Place", "Remark"), *rows])
+    content = held.getvalue().encode()
+    path = tmp_path / "remarks.txt"
+    path.write_bytes(gzip.compress(content) if packed else content)
+    table = read_table(path, how=Read(separator=separator, header=1))
+    assert table.rows == len(rows)
+    for at, name in enumerate(("Place", "Remark")):
+        label = ChangeKind(variable=name, kind="label").done(table, no_others).table.column(name)
+        assert texts_of(label).to_list() == [row[at] for row in rows]
+
+
+@settings(
+    max_examples=200, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture]
+)
+@given(
+    case=st.sampled_from([content for content, *_ in CASES.values() if content][:40]),
+    place=st.floats(0, 1),
+    cut=st.integers(0, 30),
+    put=st.binary(max_size=8),
+)
+def test_a_damaged_file_is_read_or_refused_by_a_sentence(tmp_path, case, place, cut, put):
+    at = int(place * len(case))
+    path = tmp_path / "damaged"
+    path.write_bytes(case[:at] + put + case[at + cut :])
+    try:
+        assert read_table(path).rows > 0
+    except ReadingError as refusal:
+        assert str(refusal).rstrip()[-1] in ".”"
