@@ -131,11 +131,13 @@ def rows_below_names(opened: OpenFile, dialect: Dialect) -> Iterator[tuple[int, 
 
 
 def unequal(lines: list[int], what: str, then: str) -> str:
+    """A sentence about rows with more or fewer fields than the first, and what became of them."""
     rows = "1 row has" if len(lines) == 1 else f"{len(lines):,} rows have"
     return f"{rows} {what} (first at line {lines[0]:,}). {then}"
 
 
 def extra_columns(known: int, names: list[str]) -> str:
+    """Which columns came to be beside those that have names."""
     added = names[known:]
     return (
         f"{quoted(added[0])}" if len(added) == 1 else f"{quoted(added[0])} to {quoted(added[-1])}"
