@@ -10,7 +10,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 from scipy import stats as scipy_stats
 
-from rhabdos.data.samples import Pooled
+from rhabdos.data.samples import Pooled, Sample, Weighted
 from rhabdos.stats.binning import Edges, counts
 from rhabdos.stats.heights import heights
 from rhabdos.stats.quantiles import quantiles
@@ -350,3 +350,43 @@ def test_density_is_that_of_numpy():
 
 def test_heights_of_an_empty_group_are_zero():
     assert heights(np.zeros(3, int), np.ones(3), "percent", 0).tolist() == [0, 0, 0]
+
+
+SHAPES = {
+    "far from zero": lambda rng: 1e8 + rng.normal(0, 1, 300),
+    "skewed": lambda rng: rng.lognormal(0, 3, 300),
+    "of two values": lambda rng: rng.integers(0, 2, 300).astype(float),
+    "with one far off": lambda rng: np.append(rng.normal(0, 1e-6, 299), 1e6),
+    "very large": lambda rng: rng.normal(0, 1, 300) * 1e300,
+    "very small": lambda rng: rng.normal(0, 1, 300) * 1e-300,
+    "all the same": lambda rng: np.full(300, 0.1),
+}
+
+
+@pytest.mark.parametrize("shape", SHAPES)
+@pytest.mark.parametrize("heavy", [None, 1, 10**12])
+def test_moments_agree_with_exact_fractions(shape, heavy):
+    rng = np.random.default_rng(8)
+    values = np.sort(SHAPES[shape](rng))
+    cases = np.ones(300, dtype=np.int64)
+    sample = Sample("v", values)
+    if heavy is not None:
+        cases = rng.integers(1, 9, 300)
+        cases[0] = heavy
+        sample = Weighted("v", values, np.cumsum(cases))
+    exact = [Fraction(value) for value in values.tolist()]
+    n = int(cases.sum())
+    mean = sum(value * int(k) for value, k in zip(exact, cases, strict=True)) / n
+
+    def root(power: int) -> float:
+        """The root of the summed powers of deviations, as a double."""
+        total = sum(int(k) * (v - mean) ** power for v, k in zip(exact, cases, strict=True))
+        scale = Fraction(2) ** {"very small": 990, "very large": -990}.get(shape, 0)
+        sign = -1 if total < 0 else 1
+        return sign * float(abs(total) * scale**power) ** (1 / power) / float(scale)
+
+    moments = sample.moments
+    assert moments.mean == pytest.approx(float(mean), rel=1e-11, abs=0)
+    assert moments.norm == pytest.approx(root(2), rel=1e-12, abs=0)
+    assert moments.fourth == pytest.approx(root(4), rel=1e-12, abs=0)
+    assert moments.cube == pytest.approx(root(3), rel=1e-9, abs=1e-6 * moments.norm)

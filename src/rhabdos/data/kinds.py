@@ -10,6 +10,7 @@ import numpy as np
 from msgspec import structs
 
 from rhabdos.arrays import FloatArray, IntArray
+from rhabdos.data.coding import Coded, coded_texts, codes_for
 from rhabdos.data.columns import (
     BLANK,
     INFINITE,
@@ -21,7 +22,6 @@ from rhabdos.data.columns import (
     NumberColumn,
     Stood,
     Texts,
-    natural,
 )
 from rhabdos.data.dialect import LONGEST_NAME
 from rhabdos.data.texts import (
@@ -45,7 +45,6 @@ MOST_LEVELS = 1_000
 """Different texts that are still taken for levels without being asked."""
 _GLANCE = 2_000
 _SHORT_RANGE = 100_000  # whole numbers that a table by number is made of
-_FIRST_LEVELS = 5_000  # rows that are looked at for levels first
 _PAIRS = (
     ("no", "yes"), ("n", "y"), ("false", "true"), ("nein", "ja"), ("non", "oui"), ("nej", "ja"),
     ("no", "sí"), ("no", "si"), ("nee", "ja"),
@@ -123,7 +122,7 @@ def _in_order(name: str, series: "pl.Series") -> CategoryColumn:
     return CategoryColumn(
         name,
         missing_as=missing_as,
-        codes=codes.astype(_codes_for(len(levels))),
+        codes=codes.astype(codes_for(len(levels))),
         levels=levels,
         grouping="ordered category",
     )
@@ -193,37 +192,12 @@ def _grouped(name: str, text: "pl.Series") -> CategoryColumn | LabelColumn:
 
     coded = coded_texts(text, MOST_LEVELS)
     if coded is not None:
-        column = _of_codes(name, coded, "category")
+        column = _of_codes(name, text, coded, "category")
         longest = max((len(level) for level in column.levels), default=0)
         if longest <= LONGEST_NAME and _repeats(len(column.levels), column.n):
             pair = _pair_of(column.levels)
             return _paired(column, pair) if pair else column
     return as_label(name, text.cast(pl.String))
-
-
-def coded_texts(text: "pl.Series", most: int) -> "pl.Series | None":
-    """The same texts, each held once, with a number in every row; None where more than ``most``
-    are different.
-
-    The first rows tell most of them; what is new further down is looked for afterwards.
-    """
-    import polars as pl
-
-    if text.dtype != pl.String:
-        text = text.cast(pl.String)
-    levels = text.head(_FIRST_LEVELS).drop_nulls().unique()
-    coded = text
-    for _ in range(2):
-        if len(levels) > most:
-            return None
-        levels = _in_level_order(levels)
-        held = pl.col("t").cast(pl.Enum(levels), strict=False)
-        coded = text.to_frame("t").lazy().select(held).collect().to_series()
-        if coded.null_count() == text.null_count():
-            return coded
-        new = text.filter(coded.is_null() & text.is_not_null()).unique()
-        levels = pl.concat([levels, new])
-    return coded
 
 
 def _pair_of(levels: Sequence[str]) -> tuple[str, str] | None:
@@ -315,54 +289,30 @@ def _moments(name: str, series: "pl.Series") -> Column:
     return DateColumn(name, missing_as=missing_as, values=float_array(days))
 
 
-def _in_level_order(words: "pl.Series") -> "pl.Series":
-    """Different words in the order of levels, with those for missing values behind them."""
-    import polars as pl
-
-    gone = missing_words(words, among_numbers=False).to_list()
-    both = sorted(
-        zip(words.to_list(), gone, strict=True), key=lambda pair: (pair[1], natural(pair[0]))
-    )
-    return pl.Series([word for word, _ in both], dtype=pl.String)
-
-
 def as_category(name: str, text: "pl.Series", grouping: Grouping = "category") -> CategoryColumn:
     """Levels in natural order; blanks and words for "missing" are none."""
     coded = coded_texts(text, len(text) + 1)
     assert coded is not None
-    return _of_codes(name, coded, grouping)
+    return _of_codes(name, text, coded, grouping)
 
 
-def _of_codes(name: str, coded: "pl.Series", grouping: Grouping) -> CategoryColumn:
+def _of_codes(name: str, text: "pl.Series", coded: Coded, grouping: Grouping) -> CategoryColumn:
     """Levels in natural order, of texts that are numbers of different ones."""
     import polars as pl
 
-    assert isinstance(coded.dtype, pl.Enum)
-    texts = coded.dtype.categories
-    gone_words = missing_words(texts, among_numbers=False)
-    words: list[str] = texts.to_list()
-    levels = words[: len(words) - int(gone_words.sum())]
-    # The words are in the order of levels, those for missing values last: numbers are codes.
-    physical = coded.to_physical()
-    kind = _codes_for(len(levels))
-    if physical.null_count() or len(levels) < len(words):
-        physical = physical.cast(pl.Int64)
-        within = physical < len(levels)
-        physical = (
-            physical.to_frame("c")
-            .select(pl.when(pl.lit(within)).then(pl.col("c")).otherwise(-1))
-            .to_series()
-        )
-    codes: IntArray = physical.to_numpy().astype(kind, copy=False)
-    missing_as: dict[str, int] = {}
-    stood = None
-    if coded.null_count() or len(levels) < len(words):
-        missing_as, stood = stood_of(coded, pl.Series(codes < 0))
+    gone_words = int(missing_words(coded.words, among_numbers=False).sum())
+    words: list[str] = coded.words.to_list()
+    levels = words[: len(words) - gone_words]
+    codes, missing_as, stood = coded.codes, dict[str, int](), None
+    if coded.absent or gone_words:
+        # The words are in the order of levels, those for missing values last: numbers are codes.
+        codes = np.where(codes < len(levels), codes, codes.dtype.type(-1))
+        missing_as, stood = stood_of(text, pl.Series(codes < 0))
     return CategoryColumn(
         name,
         missing_as=missing_as,
         stood=stood,
-        codes=codes,
+        codes=codes.astype(codes_for(len(levels)), copy=False),
         levels=tuple(levels),
         grouping=grouping,
     )
@@ -401,13 +351,9 @@ def whole_codes(values: FloatArray) -> tuple[IntArray, list[int]] | None:
     there = np.zeros(gap + 1, dtype=bool)
     there[places] = True
     numbers = np.flatnonzero(there[:gap])
-    translation = np.full(gap + 1, -1, dtype=_codes_for(len(numbers)))
+    translation = np.full(gap + 1, -1, dtype=codes_for(len(numbers)))
     translation[numbers] = np.arange(len(numbers))
     return translation[places], [int(low) + int(number) for number in numbers]
-
-
-def _codes_for(levels: int) -> type[np.signedinteger]:
-    return np.int8 if levels < 127 else np.int16 if levels < 2**15 - 1 else np.int32
 
 
 def as_label(name: str, text: "pl.Series") -> LabelColumn:

@@ -25,9 +25,8 @@ if TYPE_CHECKING:
 
 
 _FIRST = 50_000
-_PIECE = 1 << 17  # stays near the processor
-_FEW = 12  # levels that are looked for one by one, which is faster
-_VERY_FEW = 4
+_PIECE = 1 << 16  # stays near the processor
+_FEW_MOVES = 12  # that are faster than looking every number up
 
 
 def with_rows(table: Table, kept: "pl.Series") -> Table:
@@ -212,40 +211,34 @@ def with_used_levels(column: CategoryColumn) -> CategoryColumn:
     used[column.codes[:_FIRST]] = True  # the first rows mostly tell
     used = used[:-1]
     unseen = np.flatnonzero(~used)
-    if len(unseen) <= _FEW:
-        for place in unseen:
-            used[place] = _holds(column.codes, int(place))
-    else:
+    if column.codes.dtype == np.int8:
+        # Bytes are searched and translated several times faster than numbers are.
+        held = column.codes.tobytes()
+        for place in unseen.tolist():
+            used[place] = held.find(place) >= 0
+    elif len(unseen):
         used = column.level_counts > 0
     if used.all():
         return column
-    levels = tuple(level for level, held in zip(column.levels, used, strict=True) if held)
+    levels = tuple(level for level, has in zip(column.levels, used, strict=True) if has)
     return structs.replace(column, codes=_renumbered(column.codes, used), levels=levels)
-
-
-def _holds(codes: IntArray, place: int) -> bool:
-    """Whether a level has a row; looked for piece by piece, each near the processor."""
-    return any(
-        bool((codes[start : start + _PIECE] == place).any())
-        for start in range(0, len(codes), _PIECE)
-    )
 
 
 def _renumbered(codes: IntArray, used: BoolArray) -> IntArray:
     """The numbers of levels once those that are not used are gone."""
     places = np.append(np.cumsum(used) - 1, -1).astype(codes.dtype)
-    if used.sum() <= _VERY_FEW:  # adding is faster than looking up
-        renumbered, one_more = np.empty_like(codes), codes.dtype.type(1)
-        for start in range(0, len(codes), _PIECE):
-            part = codes[start : start + _PIECE]
-            sums = renumbered[start : start + _PIECE]
-            sums[:] = -1
-            for place in np.flatnonzero(used):
-                there = (part == place).view(np.int8)
-                sums += there if places[place] == 0 else there * (places[place] + one_more)
-        return renumbered
-    if codes.dtype != np.int8:
+    moved = np.flatnonzero(used)
+    steps = np.diff(moved - places[moved], prepend=0)  # by how much more each level moves down
+    # Of the codes' own kind, so that no array grows wider than it is.
+    kind = codes.dtype.type
+    moving = [(kind(moved[at]), kind(steps[at])) for at in np.flatnonzero(steps)]
+    if len(moving) > _FEW_MOVES:
         return places[codes]
-    table = np.full(256, -1, dtype=np.int8)  # bytes are translated faster than they are looked up
-    table[: len(used)] = places[:-1]
-    return np.frombuffer(codes.tobytes().translate(table.tobytes()), dtype=np.int8)
+    renumbered = np.empty_like(codes)
+    for start in range(0, len(codes), _PIECE):
+        part, there = codes[start : start + _PIECE], renumbered[start : start + _PIECE]
+        there[:] = part
+        for first, down in moving:
+            above = (part >= first).view(np.int8)
+            there -= above if down == 1 else above * down
+    return renumbered

@@ -181,7 +181,8 @@ AnySample = Sample | Weighted
 
 
 def _moments(values: FloatArray, weights: IntArray | None = None) -> Moments:
-    """Mean and powers of deviations, in two passes about a value from the middle.
+    """Mean and powers of deviations, in one pass about the median, which is never further from the
+    mean than a standard deviation: moving the powers there loses no digits to speak of.
 
     Shifting by the median keeps the digits of values far from zero; scaling by a power of two,
     which is exact, keeps squares of very large and very small values from overflowing or vanishing.
@@ -189,45 +190,63 @@ def _moments(values: FloatArray, weights: IntArray | None = None) -> Moments:
     if not len(values):
         return _NO_MOMENTS
     n = len(values) if weights is None else int(weights.sum())
-    unscaled, centre, shift = _centre(values, weights, n)
-    squares = cubes = fourths = rest = 0.0
+    unscaled, centre = _unit(values), _median(values, weights, n)
+    sums = np.zeros(4)
+    rooms = np.empty((2, min(len(values), _CHUNK)))  # used again for every part, which is faster
     for part, share in _paired(values, weights):
-        deviation = part * unscaled - centre
-        deviation -= shift
-        rest += _total(deviation, share)
-        squared = deviation * deviation
+        deviation = _deviations(part, centre, unscaled, rooms[0, : len(part)])
+        squared = np.multiply(deviation, deviation, out=rooms[1, : len(part)])
         weighed = squared if share is None else squared * share
-        squares += float(np.sum(weighed))
-        cubes += float(np.dot(weighed, deviation))
-        fourths += float(np.dot(weighed, squared))
-    squares = max(0.0, squares - rest * rest / n)
+        sums += (
+            _total(deviation, share),
+            np.sum(weighed),
+            np.dot(weighed, deviation),
+            np.dot(weighed, squared),
+        )
+    first, second, third, fourth = sums.tolist()
+    shift = first / n
+    squares = max(0.0, second - shift * first)
+    cubes = third - 3 * shift * second + 2 * shift * shift * first
+    fourths = fourth - shift * (4 * third - shift * (6 * second - 3 * shift * first))
     return Moments(
-        (centre + shift) / unscaled,
+        centre + shift / unscaled,
         math.sqrt(squares) / unscaled,
         math.cbrt(cubes) / unscaled,
-        math.sqrt(math.sqrt(fourths)) / unscaled,
+        math.sqrt(math.sqrt(max(0.0, fourths))) / unscaled,
     )
 
 
-def _centre(values: FloatArray, weights: IntArray | None, n: int) -> tuple[float, float, float]:
-    """What values are multiplied by, a value from the middle then, and how far the mean is from
-    it."""
+def _unit(values: FloatArray) -> float:
+    """A power of two that values are multiplied by, so that their fourth powers are doubles."""
     reach = max(abs(float(values[0])), abs(float(values[-1])))
     exponent = int(np.frexp(reach)[1]) if reach and not 1e-70 < reach < 1e70 else 0
-    unscaled = float(np.ldexp(1.0, min(max(-exponent, -1000), 1000)))
-    centre = float(values[len(values) // 2]) * unscaled
-    shift = (
-        sum(_total(part * unscaled - centre, share) for part, share in _paired(values, weights)) / n
-    )
-    return unscaled, centre, shift
+    return float(np.ldexp(1.0, min(max(-exponent, -1000), 1000)))
+
+
+def _median(values: FloatArray, weights: IntArray | None, n: int) -> float:
+    """A value from the middle of all cases."""
+    middle = n // 2
+    if weights is not None:
+        middle = int(np.cumsum(weights).searchsorted(middle, side="right"))
+    return float(values[middle])
+
+
+def _deviations(
+    part: FloatArray, centre: float, unscaled: float, room: FloatArray | None = None
+) -> FloatArray:
+    if unscaled == 1:
+        return np.subtract(part, centre, out=room)
+    deviations: FloatArray = part * unscaled - centre * unscaled
+    return deviations
 
 
 def _mean(values: FloatArray) -> float:
     """The mean alone, in one pass; NaN of none."""
     if not len(values):
         return math.nan
-    unscaled, centre, shift = _centre(values, None, len(values))
-    return (centre + shift) / unscaled
+    unscaled, centre = _unit(values), _median(values, None, len(values))
+    total = sum(_total(_deviations(part, centre, unscaled), None) for part in parts_of(values))
+    return centre + total / len(values) / unscaled
 
 
 def _total(values: FloatArray, weights: IntArray | None) -> float:
