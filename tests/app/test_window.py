@@ -311,8 +311,8 @@ def test_bars_are_read_by_keyboard(hands):
     [
         ("title", "words"),
         ("legend", "legend"),
-        ("height-axis", "heights"),
-        ("value-axis", "variable"),
+        ("height-axis", "height_axis"),
+        ("value-axis", "value_axis"),
         ("bars", "bins"),
     ],
 )

@@ -384,6 +384,12 @@ def test_whiskers_by_falling_percentiles_are_refused_with_a_reason():
 
 def test_what_may_be_wished_stands_after_the_sentence():
     readings = read(asking(), set_of([1.0, 2, 3]))
-    assert [f.phrase for f in asides(readings) if f.phrase] == ["words", "lines", "bars"]
+    assert [f.phrase for f in asides(readings) if f.phrase] == [
+        "words",
+        "height_axis",
+        "value_axis",
+        "lines",
+        "bars",
+    ]
     boxed_only = read(asking().showing(forms=("box",)), set_of([1.0, 2, 3]))
-    assert [f.phrase for f in asides(boxed_only) if f.phrase] == ["words", "lines"]
+    assert [f.phrase for f in asides(boxed_only) if f.phrase] == ["words", "value_axis", "lines"]

@@ -83,6 +83,8 @@ class BinsPanel(Panel):
         bins, edges, variable = readings.recipe.bins, readings.edges, readings.variable
         self.say("")
         kind = "equal width" if edges.width else "unequal widths"
+        if edges.ratio is not None:
+            kind = "equal in logs"
         if edges.every:
             kind = f"one {edges.every} each"
         self.facts.setText(f"{counted(edges.count, 'bin', 'bins')}, {kind}")

@@ -25,6 +25,11 @@ REACH = {
     "↑ ↓": "farther or less far",
     "Esc": "let go, as it was",
 }
+ENDS = {
+    "Drag a grip": "set where the value axis begins or ends",
+    "← →": "move that end",
+    "Esc": "let go, as it was",
+}
 FIGURE = {
     "Point at a bar": "its interval, count, percent and density",
     "Point at a box": "what each part of it is, and which rows lie beyond",
@@ -53,6 +58,7 @@ ROD_HINT = (
     "\n".join(f"{keys}: {does}" for keys, does in list(ROD.items())[:4]) + "\nKeys do the same: F1"
 )
 REACH_HINT = "Drag a grip: set how far whiskers reach\nKeys do the same: F1"
+ENDS_HINT = "Drag a grip: set where the axis begins or ends\nKeys do the same: F1"
 BELL_HINT = "Drag a flank: set the bandwidth of the curves\nKeys do the same: F1"
 
 
@@ -65,6 +71,7 @@ def keys_text(actions: Mapping[str, str]) -> str:
         ("The rod", ROD),
         ("The bell on the rod", BELL),
         ("The reach on the rod", REACH),
+        ("The ends of the axis on the rod", ENDS),
         ("The figure", FIGURE),
         ("The rows", ROWS),
         ("Anywhere", shown),

@@ -19,6 +19,7 @@ from rhabdos.scene.marks import Scene
 
 if TYPE_CHECKING:
     from rhabdos.app.bell import Bell
+    from rhabdos.app.ends import Ends
     from rhabdos.app.reach import Reach
     from rhabdos.app.ruler import OnRod
 
@@ -82,6 +83,16 @@ class Stage(QWidget):
         self.canvas.read.connect(reach.point_at)
         self.rod_made.emit(reach)
         return reach
+
+    @cached_property
+    def ends(self) -> "Ends":
+        """The rod that holds the ends of the value axis."""
+        from rhabdos.app.ends import Ends
+
+        ends = Ends(self)
+        ends.held.connect(self._hold)
+        self.rod_made.emit(ends)
+        return ends
 
     def show_readings(self, readings: Readings) -> None:
         """Draw a figure."""
@@ -149,7 +160,8 @@ class Stage(QWidget):
         if self._readings is None:
             return None
         offered = grips_of(self._readings)
-        name = self._gripped if self._gripped in offered else next(iter(offered), None)
+        unasked = next((name for name in offered if name != "value_axis"), None)
+        name = self._gripped if self._gripped in offered else unasked
         return getattr(self, _RODS[name]) if name in _RODS else self.rod if name else None
 
     def _paper(self, width: float, height: float, upright: bool) -> QRect:
@@ -179,7 +191,7 @@ class Stage(QWidget):
         painter.fillRect(self.rect(), QColor(theme().ground))
 
 
-_RODS = {"curve": "bell", "box": "reach"}
+_RODS = {"curve": "bell", "box": "reach", "value_axis": "ends"}
 """Phrases whose grips are on rods of their own."""
 
 
@@ -193,6 +205,7 @@ def grips_of(readings: Readings) -> list[str]:
         offered.append("curve")
     if "box" in forms and not readings.recipe.box.letters:
         offered.append("box")
+    offered.append("value_axis")
     return offered
 
 

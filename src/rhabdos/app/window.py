@@ -34,6 +34,7 @@ from rhabdos.figure.phrases.phrase import Key
 from rhabdos.figure.phrases.shown import ALL, FIND, KEEP, SEE
 from rhabdos.figure.readings import Readings
 from rhabdos.figure.recipe import Bins, Boxes, Curves, Recipe
+from rhabdos.figure.recipe_axes import Axes
 from rhabdos.figure.sentence import Fragment, asides, sentence
 from rhabdos.quoting import file_named
 from rhabdos.scene.marks import Meaning
@@ -41,6 +42,7 @@ from rhabdos.scene.marks import Meaning
 if TYPE_CHECKING:
     from rhabdos.app.aid_view import AidView
     from rhabdos.app.bell import Bell
+    from rhabdos.app.ends import Ends
     from rhabdos.app.filing import Filing
     from rhabdos.app.overview import Overview
     from rhabdos.app.progress import Progress
@@ -514,15 +516,17 @@ class Window(QMainWindow):
         if rod := self.stage.held_rod:
             rod.setFocus()
 
-    def _connect_rod(self, rod: "Bell | Reach") -> None:
+    def _connect_rod(self, rod: "Bell | Reach | Ends") -> None:
         rod.moved.connect(lambda part: self.session.preview(self._with(part)))
         rod.asked.connect(lambda part, name: self.session.ask(name, self._with(part)))
         rod.held.connect(lambda held: None if held else self.session.end_preview())
 
-    def _with(self, part: Curves | Boxes) -> Recipe:
+    def _with(self, part: Curves | Boxes | Axes) -> Recipe:
         assert self.session.recipe
         if isinstance(part, Curves):
             return self.session.recipe.changed(curve=part)
+        if isinstance(part, Axes):
+            return self.session.recipe.changed(axes=part)
         return self.session.recipe.changed(box=part)
 
     def _preview_bins(self, bins: Bins) -> None:

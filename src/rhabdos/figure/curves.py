@@ -1,5 +1,6 @@
 """What all curves over the values share: their readings, and the scale of the heights."""
 
+import math
 from collections.abc import Callable, Sequence
 from importlib import import_module
 from typing import Any, Literal
@@ -90,19 +91,21 @@ def whole(readings: Readings, group: Group) -> float:
     return 100 * share if readings.scale == "percent" else share
 
 
-def factor(readings: Readings, group: Group) -> float:
-    """From a density (or its cumulative share) to the scale of the heights.
+def factor(readings: Readings, group: Group, x: FloatArray) -> float | FloatArray:
+    """From a density (or its cumulative share) to the scale of the heights, at each place.
 
     Bars of that density are as high.
     """
     if readings.scale == "density" or readings.cumulative:
         return whole(readings, group)
-    width = readings.own_edges[group.place].width
-    assert width is not None  # unequal bins are always drawn by density
-    return whole(readings, group) * width
+    edges = readings.own_edges[group.place]
+    if edges.ratio is not None:  # a bin about a place is the wider the larger that is
+        return whole(readings, group) * math.log(edges.ratio) * np.maximum(x, 0.0)
+    assert edges.width is not None  # unequal bins are always drawn by density
+    return whole(readings, group) * edges.width
 
 
-def on_scale(curve: CurveReading, times: float) -> CurveReading:
+def on_scale(curve: CurveReading, times: float | FloatArray) -> CurveReading:
     """A density as heights; a curve that no number is high enough for is none."""
     with np.errstate(over="ignore", invalid="ignore"):
         heights = curve.y * times

@@ -11,6 +11,7 @@ from rhabdos.stats.rounding import exponent_of, multiple_below, nearest_round_st
 
 _STEPS_PER_WIDTH = 40
 _FINEST = 5e-324  # the smallest number above 0
+_LIMIT_PIXELS = 6.0  # to which limits of axes snap
 _REACH_STEP, _FINEST_REACH = 0.05, 0.01  # multiples of the IQR
 _FURTHEST_STEPS = 1e14  # from where on a step is lost beside a value
 
@@ -140,6 +141,19 @@ def reach_dragged(box: Box, value: float, upper: bool, grain: float) -> float | 
 def reach_stepped(multiple: float, steps: int) -> float:
     """A reach of whiskers made longer (or shorter, for negative steps) by a little that shows."""
     return max(0.0, float(f"{multiple + steps * _REACH_STEP:.12g}"))
+
+
+def limit_dragged(value: float, grain: float, log: bool) -> float:
+    """Where an axis ends that a hand has dragged there, as round as a pixel allows.
+
+    Parameters
+    ----------
+    grain : float
+        What one pixel stands for, in the variable's unit.
+    """
+    if log:
+        return float(f"{value:.2g}")
+    return _snapped(value, nearest_round_step(grain * _LIMIT_PIXELS))
 
 
 def _equal(start: float, width: float, sample: Ordered, edges: Edges) -> Bins:

@@ -4,6 +4,7 @@ import math
 
 from rhabdos.data.gathering import MOST_GROUPS
 from rhabdos.data.steps.missing import DeclareMissing
+from rhabdos.figure.axis_notices import axis_notices
 from rhabdos.figure.forms import homes
 from rhabdos.figure.notice import DIFFERS, HIDES, LACKS, Notice, listed_briefly
 from rhabdos.figure.readings import Readings
@@ -23,6 +24,7 @@ _MOST_ACROSS, _USUAL_COLUMNS = 72, 5
 def notices(readings: Readings) -> tuple[Notice, ...]:
     """All notices of a figure, the most important first; forms add their own."""
     candidates = [
+        *axis_notices(readings),
         _unequal_bins(readings),
         _missing_code(readings),
         _left_out(readings),
@@ -43,7 +45,7 @@ def notices(readings: Readings) -> tuple[Notice, ...]:
 
 
 def _unequal_bins(readings: Readings) -> Notice | None:
-    if not readings.needs_bins or readings.cumulative or readings.edges.equal:
+    if not readings.needs_bins or readings.cumulative or readings.fair(readings.edges):
         return None
     asked = readings.recipe.show.heights
     if asked == "density":

@@ -14,7 +14,9 @@ from rhabdos.data.columns import CategoryColumn, DateColumn, NumberColumn
 from rhabdos.data.sample_sets import SampleSet
 from rhabdos.data.samples import AnySample, Pooled
 from rhabdos.errors import Refusal
+from rhabdos.figure.axis_limits import check_axes
 from rhabdos.figure.forms import needs_bins
+from rhabdos.figure.log_bins import edges_in_logs
 from rhabdos.figure.ordering import (
     VARIABLE,
     Dimension,
@@ -264,8 +266,12 @@ class Readings(Struct, frozen=True, eq=False, dict=True):
             return "proportion" if asked == "density" else asked
         if not self.needs_bins:
             return asked
-        unequal = any(not own.equal for own in (self.edges, *self.own_edges))
-        return "density" if unequal else asked
+        fair = all(self.fair(own) for own in (self.edges, *self.own_edges))
+        return asked if fair else "density"
+
+    def fair(self, edges: Edges) -> bool:
+        """Whether heights by count can be compared: where bins are equal as the axis shows them."""
+        return edges.equal or (edges.ratio is not None and self.recipe.axes.value.log)
 
     @cached_property
     def summaries(self) -> tuple[Summary, ...]:
@@ -345,6 +351,7 @@ def read(recipe: Recipe, gathered: SampleSet) -> Readings:
     """
     readings = Readings(recipe, gathered)
     _refuse_meaningless_stack(readings)
+    check_axes(readings)
     if needs_bins(recipe):
         from rhabdos.figure.forms.bars import bars
 
@@ -378,6 +385,8 @@ def edges_for(bins: Bins, pooled: Ordered, dates: bool = False) -> Ruled:
     calendar, unless it asks for others."""
     if not pooled.n:
         raise Refusal("There are no values to draw.")
+    if bins.logs:
+        return edges_in_logs(bins, pooled, dates)
     if bins.every is not None:
         if not dates:
             raise BinningError(

@@ -3,12 +3,13 @@
 import math
 from typing import Annotated, Literal, Self
 
-import msgspec
 import numpy as np
 from msgspec import Meta
 
 from rhabdos.data.dialect import LONGEST_NAME
 from rhabdos.figure.page import Size
+from rhabdos.figure.recipe_axes import Axes
+from rhabdos.figure.recipe_part import Part, Truth, Wording
 from rhabdos.quoting import quoted
 from rhabdos.stats.bandwidths import BandwidthRule
 from rhabdos.stats.binning import MOST_BINS, BinningError, Side, own_edges
@@ -77,28 +78,12 @@ EdgeList = Annotated[
 ]
 Everies = Annotated[Every, Meta(description=f"{', '.join(list(EVERY)[:-1])} or {list(EVERY)[-1]}")]
 Sides = Annotated[Side, Meta(description="left or right")]
-Truth = Annotated[bool, Meta(description="true or false")]
-LONGEST_WORDING = 1_000
-Wording = Annotated[
-    str,
-    Meta(max_length=LONGEST_WORDING, description=f"text of at most {LONGEST_WORDING:,} letters"),
-]
 PageSize = Annotated[
     str, Meta(description="a width and a height, such as 16x10cm, 6x4in or 1600x1000px")
 ]
 
 
-class _Part(
-    msgspec.Struct, frozen=True, forbid_unknown_fields=True, omit_defaults=True, kw_only=True
-):
-    """A table of the recipe; ``changed`` gives a copy with other values."""
-
-    def changed(self, **values: object) -> Self:
-        """A copy with other values."""
-        return msgspec.structs.replace(self, **values)
-
-
-class Show(_Part, frozen=True):
+class Show(Part, frozen=True):
     """Which variables are shown, split by what, in which forms and heights."""
 
     variables: Variables
@@ -123,7 +108,7 @@ class Show(_Part, frozen=True):
         _refuse_twice("split", self.split)
 
 
-class Panels(_Part, frozen=True):
+class Panels(Part, frozen=True):
     """Panels: by which factors, in how many columns, and which axes they do not share.
 
     ``variables`` tells whether several variables have panels of their own; by default where they
@@ -143,7 +128,7 @@ class Panels(_Part, frozen=True):
         _refuse_twice("by", self.by)
 
 
-class Groups(_Part, frozen=True):
+class Groups(Part, frozen=True):
     """The order of groups and of panels, levels that are left out, and those brought forward.
 
     ``order`` is a rule or a list of levels; by default levels are in order of their names.
@@ -162,7 +147,7 @@ class Groups(_Part, frozen=True):
     forward: LevelNames = ()
 
 
-class Legend(_Part, frozen=True):
+class Legend(Part, frozen=True):
     """Where the legend is, what stands over it, and whether it tells the size of groups."""
 
     place: (
@@ -190,9 +175,9 @@ def _refuse_twice(key: str, names: tuple[str, ...]) -> None:
 _WAYS_OF_BINS = ("rule", "count", "width", "edges", "every")
 
 
-class Bins(_Part, frozen=True):
+class Bins(Part, frozen=True):
     """How bins are made: one of ``rule``, ``count``, ``width``, ``edges`` and, of dates, ``every``;
-    automatic where none is given."""
+    automatic where none is given. ``logs`` makes them equal in logs."""
 
     rule: Rules | None = None
     count: BinCount | None = None
@@ -203,6 +188,7 @@ class Bins(_Part, frozen=True):
     closed: Sides = "left"
     round: Truth = True
     shared: Truth = True
+    logs: Truth = False
 
     def __post_init__(self) -> None:
         # A complaint begins with the key that it is about, so that it can be told with its path and
@@ -214,6 +200,9 @@ class Bins(_Part, frozen=True):
             raise ValueError(
                 "start: it excludes edges, whose first number is the start; keep one of the two"
             )
+        held = next((n for n in ("width", "edges", "every", "start") if getattr(self, n)), None)
+        if self.logs and held is not None:
+            raise ValueError(f"logs: it excludes {held}; keep one of the two")
         for name in ("width", "start"):
             value = getattr(self, name)
             if value is not None and not math.isfinite(value):
@@ -253,10 +242,18 @@ class Bins(_Part, frozen=True):
 
     def _made_anew(self, **way: object) -> Self:
         nothing = dict.fromkeys((*_WAYS_OF_BINS, "start"))
-        return self.changed(**{**nothing, **way})
+        logs = self.logs and set(way) <= {"rule", "count", "start"}
+        start = {"start": None} if logs else {}
+        return self.changed(**{**nothing, "logs": logs, **way, **start})
+
+    def in_logs(self, logs: bool) -> Self:
+        """Bins equal in logs, as many as there are by a rule or by number; or back."""
+        if not logs:
+            return self.changed(logs=False)
+        return self._made_anew(rule=self.rule, count=self.count).changed(logs=True)
 
 
-class Bars(_Part, frozen=True):
+class Bars(Part, frozen=True):
     """How bars are drawn: a gap as a share of their width, and the numbers on them."""
 
     gap: Annotated[float, Meta(ge=0, le=0.9, description="a share from 0 to 0.9")] = 0.0
@@ -265,7 +262,7 @@ class Bars(_Part, frozen=True):
     )
 
 
-class Boxes(_Part, frozen=True):
+class Boxes(Part, frozen=True):
     """How boxes are made; the quartiles also hold for the summary."""
 
     quartiles: Annotated[QuartileRule, Meta(description="a definition from 1 to 9, or hinges")] = 7
@@ -297,7 +294,7 @@ class Boxes(_Part, frozen=True):
             raise ValueError("whiskers: a multiple of the IQR must be 0 or more")
 
 
-class Curves(_Part, frozen=True):
+class Curves(Part, frozen=True):
     """How density curves are made."""
 
     kernel: Annotated[
@@ -328,21 +325,21 @@ class Curves(_Part, frozen=True):
             raise ValueError("upper: it must be above lower")
 
 
-class Points(_Part, frozen=True):
+class Points(Part, frozen=True):
     """How the values themselves are drawn: as stacks of dots, or spread by chance."""
 
     spread: Annotated[Spread, Meta(description="stacked or jittered")] = "jittered"
     seed: Annotated[int, Meta(ge=0, description="a whole number, 0 or more")] = 1
 
 
-class Lines(_Part, frozen=True):
+class Lines(Part, frozen=True):
     """Lines through the figure at the centre of each group."""
 
     mean: Truth = False
     median: Truth = False
 
 
-class Check(_Part, frozen=True):
+class Check(Part, frozen=True):
     """What to work out beside the figure, to see what its bins do to it."""
 
     ladder: Truth = False
@@ -357,7 +354,7 @@ class Check(_Part, frozen=True):
             raise ValueError("range: two finite numbers must rise")
 
 
-class Compare(_Part, frozen=True):
+class Compare(Part, frozen=True):
     """Which group the others are compared with, and how sure intervals are."""
 
     reference: Annotated[str, Meta(description="a level of the factor that splits")]
@@ -367,7 +364,7 @@ class Compare(_Part, frozen=True):
     seed: Annotated[int, Meta(ge=0, description="a whole number, 0 or more")] = 1
 
 
-class Words(_Part, frozen=True):
+class Words(Part, frozen=True):
     """Texts of the figure; None stands for the default, an empty text for none."""
 
     title: Wording | None = None
@@ -375,7 +372,7 @@ class Words(_Part, frozen=True):
     height_axis: Wording | None = None
 
 
-class Page(_Part, frozen=True):
+class Page(Part, frozen=True):
     """The figure's size on paper; by default 16 x 10 cm, and higher for many lanes or panels."""
 
     size: PageSize | None = None
@@ -389,7 +386,7 @@ class Page(_Part, frozen=True):
             raise ValueError(f"size: {error}") from error
 
 
-class Recipe(_Part, frozen=True):
+class Recipe(Part, frozen=True):
     """Everything that a figure is asked to be."""
 
     show: Show
@@ -404,6 +401,7 @@ class Recipe(_Part, frozen=True):
     check: Check = Check()
     compare: Compare | None = None
     legend: Legend = Legend()
+    axes: Axes = Axes()
     words: Words = Words()
     page: Page = Page()
 
@@ -432,6 +430,14 @@ class Recipe(_Part, frozen=True):
     def binned(self, bins: Bins) -> Self:
         """The same figure with other bins."""
         return self.changed(bins=bins)
+
+    def with_value_axis(self, **values: object) -> Self:
+        """The same figure with another value axis."""
+        return self.changed(axes=self.axes.changed(value=self.axes.value.changed(**values)))
+
+    def with_height_axis(self, **values: object) -> Self:
+        """The same figure with another axis of heights."""
+        return self.changed(axes=self.axes.changed(height=self.axes.height.changed(**values)))
 
     def worded(self, **values: object) -> Self:
         """The same figure with other words."""

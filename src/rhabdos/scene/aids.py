@@ -21,6 +21,7 @@ from rhabdos.figure.aids import Aid, LevelsAid
 from rhabdos.figure.page import Size
 from rhabdos.figure.titles import value_axis_title
 from rhabdos.scene import axes
+from rhabdos.scene.limits import Limits
 from rhabdos.scene.marks import Area, Dots, Mark, Meaning, Scene, Segments, Text, Zone
 from rhabdos.scene.plane import Frame
 from rhabdos.scene.style import HOUSE, Style
@@ -77,7 +78,8 @@ def levels_scene(
     row = (bottom - top) / max(1, len(bars))
     most = max((bar.height for bar in bars), default=1.0) or 1.0
     whole = all(bar.height == round(bar.height) for bar in bars)
-    ticks, end = axes.height_ticks(most, right - left, whole, 1.0)
+    scale = axes.height_scale(most, right - left, whole, 1.0)
+    ticks, end = scale.ticks, scale.top
     xs = [left + place / end * (right - left) for place in ticks.places]
     marks = _title_lines(title, style)
     zones = []
@@ -182,10 +184,14 @@ def scatter_scene(
     x_title = wrapped(_title(reading.x), right - 60, axes.TITLE_SIZE, False, measure, 2)
     whole = [bool(np.all(s.values == np.round(s.values))) for s in (reading.x, reading.y)]
     dates = [isinstance(s.variable, DateColumn) for s in (reading.x, reading.y)]
-    y_ticks = axes.value_ticks(*lows_highs[1], bottom - top, True, whole[1], measure, dates[1])
+    y_ticks = axes.value_ticks(
+        Limits(*lows_highs[1]), bottom - top, True, whole[1], measure, dates[1]
+    )
     labels = max((measure(text, axes.TICK_SIZE, False) for text in y_ticks.labels), default=0.0)
     left = _PAD + len(y_title) * axes.TITLE_ROW + labels + axes.TICK + axes.LABEL_GAP + 4
-    x_ticks = axes.value_ticks(*lows_highs[0], right - left, False, whole[0], measure, dates[0])
+    x_ticks = axes.value_ticks(
+        Limits(*lows_highs[0]), right - left, False, whole[0], measure, dates[0]
+    )
     frame = Frame(left, top, right, bottom, *lows_highs[0], height)
     upright = Frame(left, top, right, bottom, *lows_highs[1], height, True)
     xs = [frame.along(place) for place in x_ticks.places]

@@ -11,7 +11,8 @@ from rhabdos.scene.layout import Layout, tick_room
 from rhabdos.scene.marks import Mark, Meaning, Text
 from rhabdos.scene.names import Rect, rect_of
 from rhabdos.scene.page import EDGE, NOTE_ROW, PAD, Page
-from rhabdos.scene.plane import Frame
+from rhabdos.scene.plane import Band, Frame
+from rhabdos.scene.text import shortened
 from rhabdos.scene.ticks import Ticks
 
 _NOTE = 7.5
@@ -39,33 +40,76 @@ def tick_labels(page: Page, frames: Sequence[Frame], at: Sequence[Ticks]) -> lis
     """
     marks: list[Mark] = []
     lines: dict[tuple[str, int], list[Rect]] = {}
+    asked = page.readings.recipe.axes
     value, height = Meaning("value-axis"), Meaning("height-axis")
     for cell, frame, ticks in zip(page.grid.cells, frames, at, strict=True):
         row, column = ("row", cell.row), ("column", cell.column)
+        turns = [axis.turn or 0 for axis in (asked.value, asked.height)]
         if cell.values:
             alongs = frame.alongs(np.array(ticks.places)).tolist() if ticks.places else []
             if page.upright:
                 ys = [frame.page_height - along for along in alongs]
-                labels_made = axes.left_labels(ys, ticks.labels, frame.left, value, page.style)
+                labels_made = axes.left_labels(
+                    ys, ticks.labels, frame.left, value, page.style, turns[0]
+                )
             else:
                 labels_made = axes.bottom_labels(
-                    alongs, ticks.labels, frame.bottom, value, page.style
+                    alongs, ticks.labels, frame.bottom, value, page.style, turns[0]
                 )
             marks += _clear_of(
                 labels_made, lines.setdefault(column if page.upright else row, []), page
             )
-        of_heights = page.heights[frame.panel][0]
+        of_heights = page.heights[frame.panel].ticks
         if cell.heights and of_heights.labels:
             wide = [page.measure(text, axes.TICK_SIZE, False) + 3 for text in of_heights.labels]
-            extents = wide if page.upright else [axes.TICK_SIZE * 1.1] * len(wide)
+            level = page.upright if turns[1] == 0 else turns[1] == 90 and not page.upright
+            extents = wide if level else [axes.TICK_SIZE * 1.1] * len(wide)
             levels, texts = _apart(frame, of_heights, extents)
             if page.upright:
-                labels_made = axes.bottom_labels(levels, texts, frame.bottom, height, page.style)
+                labels_made = axes.bottom_labels(
+                    levels, texts, frame.bottom, height, page.style, turns[1]
+                )
             else:
-                labels_made = axes.left_labels(levels, texts, frame.left, height, page.style)
+                labels_made = axes.left_labels(
+                    levels, texts, frame.left, height, page.style, turns[1]
+                )
             marks += _clear_of(
                 labels_made, lines.setdefault(row if page.upright else column, []), page
             )
+    return marks
+
+
+def second_axis(page: Page, frames: Sequence[Frame]) -> list[Mark]:
+    """Labels and title of a second axis of heights: at the right, or over a standing figure."""
+    ticks = page.second
+    if ticks is None:
+        return []
+    marks: list[Mark] = []
+    meaning, style = Meaning("height-axis"), page.style
+    title = shortened(page.second_title, page.height * 0.7, axes.TITLE_SIZE, False, page.measure)
+    for cell, frame in zip(page.grid.cells, frames, strict=True):
+        band = frame.lanes[0].heights[0].band
+        extents = [page.measure(text, axes.TICK_SIZE, False) + 3 for text in ticks.labels]
+        extents = extents if page.upright else [axes.TICK_SIZE * 1.1] * len(extents)
+        levels, texts = _apart_in([band], ticks, extents)
+        if page.upright and cell.row == 0:
+            base = frame.top - axes.TICK
+            marks += [
+                Text(x, base, text, axes.TICK_SIZE, "middle", style.ink, meaning)
+                for x, text in zip(levels, texts, strict=True)
+            ]
+        elif not page.upright and cell.column == page.grid.columns - 1:
+            marks += axes.right_labels(levels, texts, frame.right, meaning, style)
+    if page.upright:
+        middle = (frames[0].left + frames[0].right) / 2
+        base = frames[0].top - axes.TICK - axes.TICK_SIZE - 5
+        marks.append(Text(middle, base, title, axes.TITLE_SIZE, "middle", style.ink, meaning))
+        return marks
+    top, bottom = min(f.top for f in frames), max(f.bottom for f in frames)
+    right = max(f.right for f in frames)
+    x = right + axes.TICK + axes.LABEL_GAP + axes.wide(ticks.labels, 0, page.measure) + 13
+    middle = (top + bottom) / 2
+    marks.append(Text(x, middle, title, axes.TITLE_SIZE, "middle", style.ink, meaning, angle=90))
     return marks
 
 
@@ -89,6 +133,12 @@ def _apart(frame: Frame, ticks: Ticks, extents: Sequence[float]) -> tuple[list[f
     ``extents`` tells how much room each label takes across. The 0 of a band always stays.
     """
     bands = [heights.band for lane in frame.lanes for heights in lane.heights]
+    return _apart_in(bands, ticks, extents)
+
+
+def _apart_in(
+    bands: Sequence[Band], ticks: Ticks, extents: Sequence[float]
+) -> tuple[list[float], list[str]]:
     if len(bands) == 1 and bands[0].thickness >= sum(extents):
         return bands[0].ats(np.array(ticks.places)).tolist(), list(ticks.labels)
     levels: list[float] = []

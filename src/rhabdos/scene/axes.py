@@ -3,19 +3,33 @@
 Which of the two measures values, and which heights, the plane decides.
 """
 
+import itertools
 import math
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from functools import lru_cache
 
 import numpy as np
+from msgspec import Struct
 
-from rhabdos.scene.marks import Mark, Meaning, Segments, Text
+from rhabdos.figure.axis_limits import MOST_SPACED
+from rhabdos.figure.recipe_axes import Axes, HeightAxis, ValueAxis
+from rhabdos.scene.limits import Limits
+from rhabdos.scene.marks import Anchor, Mark, Meaning, Segments, Text
 from rhabdos.scene.plane import Frame
 from rhabdos.scene.style import Style
 from rhabdos.scene.text import Measure
-from rhabdos.scene.ticks import Ticks, ticks, ticks_by
+from rhabdos.scene.ticks import (
+    Ticks,
+    Writing,
+    log_ticks,
+    ticks,
+    ticks_at,
+    ticks_by,
+    writing_of,
+)
 from rhabdos.stats.rounding import round_steps
 
+_AS_USUAL = Axes()
 TITLE_SIZE, TICK_SIZE = 9.0, 8.5
 TITLE_ROW = 11.5
 TICK = 3.5
@@ -26,14 +40,29 @@ _HIGHEST = 1.7e308  # where axes end, just short of the range of numbers
 _POINTS_PER_TICK = 42
 _BETWEEN_LABELS = 9.0
 _PAST_THE_END = 8.0  # points by which a label may reach past the end of its axis
+_TURNED_ROW = 1.5  # … of turned ones, one beside the other
 _LEAST_ROW = 2.2  # heights of a letter from one label to the next, one under the other
 
 
-def height_ticks(
-    tallest: float, extent: float, whole: bool, room: float = ROOM_ABOVE
-) -> tuple[Ticks, float]:
-    """Ticks of the height axis, and where it ends: at a tick above the tallest bar if one is
-    near.
+class HeightScale(Struct, frozen=True):
+    """Ticks of an axis of heights, and where it begins and ends."""
+
+    ticks: Ticks
+    top: float
+    least: float = 0.0
+
+
+NO_HEIGHTS = HeightScale(Ticks((), ()), 1.0)
+
+
+def height_scale(
+    tallest: float,
+    extent: float,
+    whole: bool,
+    room: float = ROOM_ABOVE,
+    asked: HeightAxis = _AS_USUAL.height,
+) -> HeightScale:
+    """The axis of heights: by default from 0 to a tick above the tallest bar if one is near.
 
     Parameters
     ----------
@@ -42,27 +71,43 @@ def height_ticks(
     room : float
         How far the axis reaches beyond the tallest, at least.
     """
+    writing, least = writing_of(asked), asked.low or 0.0
     reach = min((tallest or 1.0) * room, _HIGHEST)
+    if reach <= least:  # nothing that is drawn is as high
+        reach = least + (tallest or 1.0)
+    if asked.high is not None:
+        reach = asked.high if asked.high > least else least + (tallest or 1.0)
+    span = reach - least
     most = max(2, min(8, int(extent / _POINTS_PER_TICK)))
-    ends = reach / most, min(reach * 10, _HIGHEST)
+    ends = span / most, min(span * 10, _HIGHEST)
     # Curves may be less than one value high, where no whole number is a step.
-    step = (round_steps(*ends, whole) or round_steps(*ends))[0]
-    next_tick = step * math.ceil(reach / step)
-    top = next_tick if next_tick <= _MOST_ROOM_ABOVE * reach else reach
-    return ticks_by(0.0, top, step), top
+    step = (round_steps(*ends, whole or asked.whole) or round_steps(*ends))[0]
+    top = reach
+    if asked.high is None:
+        next_tick = step * math.ceil(reach / step)
+        top = next_tick if next_tick <= _MOST_ROOM_ABOVE * reach else reach
+    if asked.ticks == "none":
+        return HeightScale(Ticks((), ()), top, least)
+    if isinstance(asked.ticks, tuple):
+        held = sorted({tick for tick in asked.ticks if least <= tick <= top})
+        return HeightScale(ticks_at(held, writing), top, least)
+    if isinstance(asked.ticks, float) and (top - least) / asked.ticks <= MOST_SPACED:
+        step = asked.ticks
+    return HeightScale(ticks_by(least, top, step, writing), top, least)
 
 
 @lru_cache(maxsize=64)  # the axis mostly stands still
 def value_ticks(
-    low: float,
-    high: float,
+    limits: Limits,
     extent: float,
     upright: bool,
     whole: bool,
     measure: Measure,
     dates: bool = False,
+    asked: ValueAxis = _AS_USUAL.value,
+    bins: tuple[float, ...] = (),
 ) -> Ticks:
-    """The closest round ticks of the value axis whose labels have room.
+    """The ticks of the value axis: the closest round ones whose labels have room, or as asked.
 
     Parameters
     ----------
@@ -74,32 +119,91 @@ def value_ticks(
         Whether only whole numbers get ticks.
     dates : bool
         Whether values are days since 1970, and ticks are those of the calendar.
+    bins : tuple of float
+        Edges, at which or between which ticks may be asked for.
     """
+    low, high = limits.low, limits.high
+    turn, writing = asked.turn or 0, writing_of(asked)
+
+    def room(text: str) -> float:
+        """What a label takes along the axis, with what is left free beside it."""
+        if bool(turn) is not upright or turn == 45:
+            return _LEAST_ROW * TICK_SIZE if upright else _TURNED_ROW * TICK_SIZE
+        return measure(text, TICK_SIZE, False) + _BETWEEN_LABELS
 
     def fits(candidates: Ticks, step: float) -> bool:
         """Whether the labels have room beside one another."""
+        if limits.log:
+            return clear(candidates)
         apart = step / (high - low) * extent
-        if upright:
-            return apart >= _LEAST_ROW * TICK_SIZE
-        labels = candidates.labels
-        return all(measure(text, TICK_SIZE, False) + _BETWEEN_LABELS <= apart for text in labels)
+        return all(room(text) <= apart for text in candidates.labels)
 
+    def clear(candidates: Ticks) -> bool:
+        """The same, of ticks that may be anywhere."""
+        ats = [limits.share(place) * extent for place in candidates.places]
+        rooms = [room(text) for text in candidates.labels]
+        both = zip(itertools.pairwise(ats), itertools.pairwise(rooms), strict=True)
+        return all(abs(b - a) >= (first + second) / 2 for (a, b), (first, second) in both)
+
+    if asked.ticks == "none":
+        return Ticks((), ())
+    if asked.ticks is not None and not (dates and isinstance(asked.ticks, float)):
+        wanted = _wanted(asked.ticks, low, high, bins, writing)
+        if dates:
+            from rhabdos.scene.date_ticks import dates_at
+
+            wanted = dates_at(wanted.places)
+        return _thinned(wanted, [limits.share(p) * extent for p in wanted.places], room)
     if dates:
         from rhabdos.scene.date_ticks import date_ticks
 
         along = date_ticks(low, high, fits)
-        return along if upright else _within_the_page(along, low, high, extent, measure)
-    return ticks(low, high, fits, whole)
+        return along if upright or turn else _within_the_page(along, limits, extent, measure)
+    if limits.log:
+        return log_ticks(low, high, fits, writing)
+    return ticks(low, high, fits, whole or asked.whole, writing)
 
 
-def _within_the_page(
-    found: Ticks, low: float, high: float, extent: float, measure: Measure
+def _wanted(
+    asked: float | tuple[float, ...] | str,
+    low: float,
+    high: float,
+    bins: Sequence[float],
+    writing: Writing,
 ) -> Ticks:
+    """The ticks that a recipe names, within the limits."""
+    if isinstance(asked, float):
+        return ticks_by(low, high, asked, writing)
+    places: Sequence[float] = bins
+    if isinstance(asked, tuple):
+        places = sorted(set(asked))
+    elif asked == "middles":
+        places = [a / 2 + b / 2 for a, b in itertools.pairwise(bins)]
+    slack = (high - low) * 1e-9
+    return ticks_at([p for p in places if low - slack <= p <= high + slack], writing)
+
+
+def _thinned(wanted: Ticks, ats: Sequence[float], room: Callable[[str], float]) -> Ticks:
+    """The same ticks without the labels that would touch one before."""
+    labels: list[str] = []
+    reached = -math.inf
+    order = range(len(ats)) if not ats or ats[0] <= ats[-1] else range(len(ats) - 1, -1, -1)
+    kept = dict.fromkeys(range(len(ats)), "")
+    for place in order:
+        half = room(wanted.labels[place]) / 2
+        if ats[place] - half >= reached:
+            kept[place] = wanted.labels[place]
+            reached = ats[place] + half
+    labels = [kept[place] for place in range(len(ats))]
+    return Ticks(wanted.places, tuple(labels))
+
+
+def _within_the_page(found: Ticks, limits: Limits, extent: float, measure: Measure) -> Ticks:
     """The same ticks without the labels that would reach past the ends of the axis too far."""
     kept = []
     for place, label in zip(found.places, found.labels, strict=True):
         half = measure(label, TICK_SIZE, False) / 2
-        at = (place - low) / (high - low) * extent
+        at = limits.share(place) * extent
         kept.append(label if min(at, extent - at) + _PAST_THE_END >= half else "")
     return Ticks(found.places, tuple(kept))
 
@@ -121,25 +225,71 @@ def grid_across(frame: Frame, levels: Sequence[float], style: Style) -> Mark:
     )
 
 
+def deep(labels: Sequence[str], turn: int, measure: Measure) -> float:
+    """How far labels under an axis reach down, in points."""
+    if not turn:
+        return TICK_SIZE
+    widest = max((measure(text, TICK_SIZE, False) for text in labels), default=0.0)
+    return widest if turn == 90 else (widest + TICK_SIZE) * math.sqrt(0.5)
+
+
+def wide(labels: Sequence[str], turn: int, measure: Measure) -> float:
+    """How far labels beside an axis reach out, in points."""
+    if turn == 90:
+        return TICK_SIZE
+    widest = max((measure(text, TICK_SIZE, False) for text in labels), default=0.0)
+    return widest if not turn else (widest + TICK_SIZE) * math.sqrt(0.5)
+
+
 def bottom_labels(
-    xs: Sequence[float], labels: Sequence[str], base: float, meaning: Meaning, style: Style
+    xs: Sequence[float],
+    labels: Sequence[str],
+    base: float,
+    meaning: Meaning,
+    style: Style,
+    turn: int = 0,
 ) -> list[Text]:
-    """Labels of ticks under an axis whose line lies at ``base``."""
-    y = base + TICK + TICK_SIZE + 1
+    """Labels of ticks under an axis whose line lies at ``base``; turned ones end at their tick."""
+    y, anchor, aside = base + TICK + TICK_SIZE + 1, "middle", 0.0
+    if turn:
+        y, anchor = base + TICK + LABEL_GAP, "end"
+        aside = TICK_SIZE * (0.33 if turn == 90 else 0.5)
+        y += 0.0 if turn == 90 else TICK_SIZE * 0.4
     return [
-        Text(x, y, text, TICK_SIZE, "middle", style.ink, meaning)
+        Text(x + aside, y, text, TICK_SIZE, anchor, style.ink, meaning, angle=float(turn))  # type: ignore[arg-type]
         for x, text in zip(xs, labels, strict=True)
+        if text
     ]
 
 
 def left_labels(
-    ys: Sequence[float], labels: Sequence[str], right: float, meaning: Meaning, style: Style
+    ys: Sequence[float],
+    labels: Sequence[str],
+    right: float,
+    meaning: Meaning,
+    style: Style,
+    turn: int = 0,
 ) -> list[Text]:
-    """Labels of ticks beside an axis that stands at ``right``."""
+    """Labels of ticks beside an axis that stands at ``right``; turned upright they are centred."""
     x = right - TICK - LABEL_GAP
+    anchor: Anchor = "middle" if turn == 90 else "end"
+    down = 0.0 if turn == 90 else TICK_SIZE * 0.33
     return [
-        Text(x, y + TICK_SIZE * 0.33, text, TICK_SIZE, "end", style.ink, meaning)
+        Text(x, y + down, text, TICK_SIZE, anchor, style.ink, meaning, angle=float(turn))
         for y, text in zip(ys, labels, strict=True)
+        if text
+    ]
+
+
+def right_labels(
+    ys: Sequence[float], labels: Sequence[str], left: float, meaning: Meaning, style: Style
+) -> list[Text]:
+    """Labels of ticks at the right of an axis that stands at ``left``."""
+    x = left + TICK + LABEL_GAP
+    return [
+        Text(x, y + TICK_SIZE * 0.33, text, TICK_SIZE, "start", style.ink, meaning)
+        for y, text in zip(ys, labels, strict=True)
+        if text
     ]
 
 
@@ -187,13 +337,36 @@ def outline(frame: Frame, style: Style) -> Mark:
 
 
 @lru_cache(maxsize=64)  # the axis mostly stands still
-def value_line(frame: Frame, at: Ticks, style: Style) -> Mark:
+def value_line(frame: Frame, at: Ticks, style: Style, marked: str = "outside") -> Mark:
     """The line of the value axis with its ticks, at the bottom or left of a frame without lanes."""
     base, out = (frame.left, -TICK) if frame.upright else (frame.bottom, TICK)
-    places = frame.alongs(np.array(at.places)) if at.places else np.empty(0)
+    out = {"outside": out, "inside": -out, "none": 0.0}[marked]
+    places = frame.alongs(np.array(at.places)) if at.places and out else np.empty(0)
     line = frame.lines(*(np.array([end]) for end in (frame.start, base, frame.end, base)))
     bases = np.full(len(places), base)
     marks = frame.lines(places, bases, places, bases + out)
     return Segments(
         np.vstack([line, marks]), style.ink, style.axis_line, 1.0, Meaning("value-axis")
     )
+
+
+def sides(frame: Frame, shown: Sequence[str], style: Style) -> Mark:
+    """The sides of a frame that are asked for, in ink."""
+    left, top, right, bottom = frame.left, frame.top, frame.right, frame.bottom
+    ends = {
+        "left": [left, top, left, bottom],
+        "right": [right, top, right, bottom],
+        "top": [left, top, right, top],
+        "bottom": [left, bottom, right, bottom],
+    }
+    lines = np.array([ends[side] for side in dict.fromkeys(shown)])
+    return Segments(lines, style.ink, style.axis_line, 1.0, None)
+
+
+def height_marks(frame: Frame, levels: Sequence[float], marked: str, style: Style) -> Mark:
+    """Small lines at the ticks of heights, where a side of the frame stands beside them."""
+    out = {"outside": -TICK, "inside": TICK, "none": 0.0}[marked]
+    places = np.array(levels)
+    start = np.full(len(places), frame.start)
+    lines = frame.lines(start, places, start + out, places)
+    return Segments(lines, style.ink, style.axis_line, 1.0, Meaning("height-axis"))

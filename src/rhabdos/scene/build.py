@@ -10,7 +10,7 @@ from rhabdos.figure.page import Size
 from rhabdos.figure.readings import Readings
 from rhabdos.figure.sentence import plain
 from rhabdos.scene import axes, heads, labels, legend, legends
-from rhabdos.scene.around import names, note, tick_labels, titles
+from rhabdos.scene.around import names, note, second_axis, tick_labels, titles
 from rhabdos.scene.centres import Centre, centre_marks
 from rhabdos.scene.forms import scene_form
 from rhabdos.scene.forms.form import Drawing
@@ -66,8 +66,9 @@ def build(
 
 
 def _with_lanes(page: Page, bare: Frame) -> Frame:
-    plan, tallest = page.readings.plan, page.heights[bare.panel][1]
-    lanes = lay_lanes(plan, plan.panels[bare.panel], bare.first, bare.last, tallest)
+    plan, scale = page.readings.plan, page.heights[bare.panel]
+    panel = plan.panels[bare.panel]
+    lanes = lay_lanes(plan, panel, bare.first, bare.last, scale.top, scale.least)
     return structs.replace(bare, lanes=lanes)
 
 
@@ -81,10 +82,11 @@ def _built(page: Page, place: legends.Placed) -> Scene:
     zones: list[Zone] = [*axis_zones(page, frames), *layout.above.zones]
     for bare, frame, at in zip(layout.frames, frames, ticks, strict=True):
         marks += _panel_marks(page, frame, at, layout.lines)
-        marks.append(axes.value_line(bare, at, style))
+        marks += _axis_lines(page, bare, frame, at)
         zones += panel_zones(page, frame)
     marks += titles(page, frames, len(layout.under))
     marks += tick_labels(page, frames, ticks)
+    marks += second_axis(page, frames)
     marks += names(page, frames, layout)
     if page.spare < MOST_SPARING:
         lift = labels.written_height(readings) if page.upright else 0.0
@@ -111,7 +113,7 @@ def _panel_marks(page: Page, frame: Frame, at: Ticks, lines: tuple[Centre, ...])
         lines, frame, page.width - 2, beyond, page.alone, page.colours, measure, style
     )
     edge = [] if page.alone else [axes.outline(frame, style)]
-    ticks = page.heights[frame.panel][0]
+    ticks = page.heights[frame.panel].ticks
     return [
         *_grid(page, frame, at, ticks),
         *edge,
@@ -164,20 +166,41 @@ def _empty_places(page: Page, frame: Frame, centred: Sequence[Mark]) -> list[Mar
 
 def _grid(page: Page, frame: Frame, at: Ticks, ticks: Ticks) -> list[Mark]:
     """Hairlines at heights where there is one band of them, and else at values."""
-    style, marks = page.style, []
+    style, marks, asked = page.style, list[Mark](), page.readings.recipe.axes
     bands = [heights.band for lane in frame.lanes for heights in lane.heights]
     single = len(frame.lanes) == 1 and page.readings.plan.arrange != "lanes"
-    if not single or not ticks.labels:
+    along, across = asked.value.grid, asked.height.grid
+    if along or (along is None and (not single or not ticks.labels)):
         marks.append(axes.grid_along(frame, at.places, style))
     for band in bands:
-        if single:
-            levels = [band.at(place) for place in ticks.places if place > 0]
+        if across or (across is None and single):
+            levels = [band.at(place) for place in ticks.places if place > band.least]
             marks.append(axes.grid_across(frame, levels, style))
         if len(bands) > 1 or frame.lanes[0].strips:
             base = np.array([band.base])
             line = frame.lines(np.array([frame.start]), base, np.array([frame.end]), base)
             marks.append(Segments(line, style.quiet, style.grid_line, 1.0, None))
-    return list(marks)
+    return marks
+
+
+def _axis_lines(page: Page, bare: Frame, frame: Frame, at: Ticks) -> list[Mark]:
+    """The line of the value axis with its ticks, or the sides of the frame that are asked for."""
+    asked, style = page.readings.recipe.axes, page.style
+    marked = asked.value.tick_marks
+    lines = [axes.value_line(bare, at, style, marked)]
+    if asked.frame is None:
+        return lines
+    side = "left" if page.upright else "bottom"
+    lines = [axes.value_line(bare, at, style, marked)] if side in asked.frame else []
+    if asked.frame:
+        lines.append(axes.sides(bare, asked.frame, style))
+    ticks = page.heights[frame.panel].ticks
+    if ("bottom" if page.upright else "left") in asked.frame and ticks.places:
+        bands = [heights.band for lane in frame.lanes for heights in lane.heights]
+        levels = [band.at(place) for band in bands for place in ticks.places]
+        if levels and asked.height.tick_marks != "none":
+            lines.append(axes.height_marks(frame, levels, asked.height.tick_marks, style))
+    return lines
 
 
 def drawn(page: Page, frame: Frame, centred: Sequence[Mark] = ()) -> list[Mark]:

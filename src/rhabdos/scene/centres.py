@@ -6,6 +6,7 @@ import numpy as np
 from msgspec import Struct
 
 from rhabdos.figure.readings import Readings
+from rhabdos.scene.limits import Limits
 from rhabdos.scene.marks import Area, Mark, Meaning, Path, Segments, Text
 from rhabdos.scene.names import Rect, rect_of
 from rhabdos.scene.plane import Frame, Lane
@@ -37,10 +38,9 @@ def asked_lines(readings: Readings) -> list[str]:
     return [name for name in NAMES if getattr(readings.recipe.lines, name)]
 
 
-def centres(
-    readings: Readings, groups: Sequence[int], low: float, high: float
-) -> tuple[Centre, ...]:
-    """The lines of some groups within the limits, from high to low."""
+def centres(readings: Readings, groups: Sequence[int], limits: Limits) -> tuple[Centre, ...]:
+    """The lines of some groups within the limits, from the end of the axis to its beginning."""
+    low, high = limits.low, limits.high
     asked = asked_lines(readings)
     if not asked:
         return ()
@@ -56,12 +56,12 @@ def centres(
     ]
     return tuple(
         Centre(value, name, group, f"{name} {written(value, places)}", None)
-        for value, name, group in sorted(lines, reverse=True)
+        for value, name, group in sorted(lines, reverse=not limits.reversed)
     )
 
 
 def in_rows(
-    lines: tuple[Centre, ...], left: float, right: float, low: float, high: float, measure: Measure
+    lines: tuple[Centre, ...], left: float, right: float, limits: Limits, measure: Measure
 ) -> tuple[Centre, ...]:
     """Give each line the row above the frame that its words stand in, to the right of it.
 
@@ -72,13 +72,13 @@ def in_rows(
     ----------
     left, right : float
         Ends of the value axis on the page, in points.
-    low, high : float
-        The values there.
+    limits : Limits
+        Of the value axis.
     """
     placed: list[Centre] = []
     free: list[float] = []  # up to where words may reach in each row: the nearest line in it
     for line in lines:
-        x = left + (line.value - low) / (high - low) * (right - left)
+        x = left + limits.share(line.value) * (right - left)
         end = x + _APART + measure(line.text, SIZE, False)
         row = next((row for row, limit in enumerate(free) if end + _APART <= limit), len(free))
         if row < _MOST_ROWS:

@@ -1,6 +1,6 @@
 """Ticks of a date axis: hours, days, months or years, whichever have room."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 
 import numpy as np
 
@@ -57,3 +57,8 @@ def _label(days: float, every: Every) -> str:
 def _day(days: float) -> str:
     day = str(np.datetime64(int(np.floor(days)), "D"))
     return f"{int(day[-2:])} {_MONTHS[int(day[-5:-3]) - 1]} {day[:-6]}"
+
+
+def dates_at(places: Sequence[float]) -> Ticks:
+    """Ticks at given days, each written with its date."""
+    return Ticks(tuple(places), tuple(_day(place) for place in places))

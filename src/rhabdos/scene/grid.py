@@ -167,8 +167,16 @@ def gap_of(grid: Grid, width: float) -> float:
     return max(_LEAST_GAP, min(_MOST_GAP, 0.12 * width / max(grid.columns, grid.rows)))
 
 
-def laid_out(grid: Grid, room: Rect, margins: Sequence[Margins], least: float) -> tuple[Rect, ...]:
+def laid_out(
+    grid: Grid,
+    room: Rect,
+    margins: Sequence[Margins],
+    least: float,
+    aspect: float | None = None,
+) -> tuple[Rect, ...]:
     """The frames of all panels, equal in size, with room around each for its labels.
+
+    With an ``aspect``, their height by their width, they take less of one of the two.
 
     Labels of a panel with nothing under it may hang into the place that is empty there.
     """
@@ -185,7 +193,13 @@ def laid_out(grid: Grid, room: Rect, margins: Sequence[Margins], least: float) -
     free_x = room.right - room.left - sum(lefts) - sum(rights) - gap * (grid.columns - 1)
     free_y = room.bottom - room.top - sum(tops) - sum(bottoms) - gap * (grid.rows - 1)
     wide, high = max(least, free_x) / grid.columns, max(least, free_y) / grid.rows
-    xs, ys = [room.left + lefts[0]], [room.top + tops[0]]
+    over_x = over_y = 0.0
+    if aspect is not None:
+        over_x = max(0.0, wide - high / aspect)
+        over_y = max(0.0, high - wide * aspect)
+        wide, high = wide - over_x, high - over_y
+    xs = [room.left + lefts[0] + over_x * grid.columns / 2]
+    ys = [room.top + tops[0] + over_y * grid.rows / 2]
     for column in range(1, grid.columns):
         xs.append(xs[-1] + wide + rights[column - 1] + gap + lefts[column])
     for row in range(1, grid.rows):

@@ -31,17 +31,19 @@ _BOX_IN_VIOLIN = 0.16, 9.0  # of the violin's extent, and the most points
 
 
 def lay_lanes(
-    plan: Plan, panel: PlannedPanel, first: float, last: float, tallest: float
+    plan: Plan, panel: PlannedPanel, first: float, last: float, tallest: float, least: float = 0.0
 ) -> tuple[Lane, ...]:
     """Divide the extent of a frame across the value axis among the lanes of a panel."""
     each = (last - first) / len(panel.lanes)
     return tuple(
-        _lane(plan, lane, first + number * each, first + (number + 1) * each, tallest)
+        _lane(plan, lane, first + number * each, first + (number + 1) * each, (tallest, least))
         for number, lane in enumerate(panel.lanes)
     )
 
 
-def _lane(plan: Plan, planned: PlannedLane, first: float, last: float, tallest: float) -> Lane:
+def _lane(
+    plan: Plan, planned: PlannedLane, first: float, last: float, ends: tuple[float, float]
+) -> Lane:
     """Heights stand over the strips: higher up on the page, or to their right."""
     groups = tuple(group.place for group in planned.groups)
     alone, upright = len(plan.lanes) == 1, plan.upright
@@ -50,9 +52,7 @@ def _lane(plan: Plan, planned: PlannedLane, first: float, last: float, tallest: 
     if not plan.strips:
         if alone:
             low, high = (first, last) if upright else (last, first)
-        return Lane(
-            planned.label, groups, first, last, _heights(plan, groups, low, high, tallest), ()
-        )
+        return Lane(planned.label, groups, first, last, _heights(plan, groups, low, high, ends), ())
     room = abs(high - low)
     asked = _asked_strips(plan, groups)
     if not asked:
@@ -70,26 +70,26 @@ def _lane(plan: Plan, planned: PlannedLane, first: float, last: float, tallest: 
         foot += sign * (extent + gap)
     if "violin" in plan.strips and "box" in plan.strips:
         placed += [_within(strip) for strip in placed if strip.form == "violin"]
-    heights = _heights(plan, groups, foot, high, tallest) if plan.heights else ()
+    heights = _heights(plan, groups, foot, high, ends) if plan.heights else ()
     return Lane(planned.label, groups, first, last, heights, tuple(reversed(placed)))
 
 
 def _heights(
-    plan: Plan, groups: tuple[int, ...], foot: float, top: float, tallest: float
+    plan: Plan, groups: tuple[int, ...], foot: float, top: float, ends: tuple[float, float]
 ) -> tuple[Heights, ...]:
     """The bands of heights of a lane: one, two back to back, or one a group."""
     if len(groups) < 2 or plan.arrange not in ("back-to-back", "lanes"):
-        return (Heights(groups, Band(foot, top, tallest)),)
+        return (Heights(groups, Band(foot, top, *ends)),)
     if plan.arrange == "back-to-back":
         middle = (foot + top) / 2
         tips = (foot, top) if plan.upright else (top, foot)  # the first to the left, or upwards
         pairs = zip(groups, tips, strict=True)
-        return tuple(Heights((group,), Band(middle, tip, tallest)) for group, tip in pairs)
+        return tuple(Heights((group,), Band(middle, tip, *ends)) for group, tip in pairs)
     each = (top - foot) / len(groups)
     free = each * _WITHIN
     places = range(len(groups)) if plan.upright else range(len(groups) - 1, -1, -1)
     return tuple(
-        Heights((group,), Band(foot + place * each, foot + (place + 1) * each - free, tallest))
+        Heights((group,), Band(foot + place * each, foot + (place + 1) * each - free, *ends))
         for group, place in zip(groups, places, strict=True)
     )
 

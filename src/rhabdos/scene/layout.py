@@ -1,7 +1,5 @@
 """Where everything stands on a page: room for what is around the frames; they get what is left."""
 
-from collections.abc import Sequence
-
 from msgspec import Struct, structs
 
 from rhabdos.scene import axes, heads, labels, legend, legends
@@ -85,11 +83,12 @@ def _layout(page: Page, place: legends.Placed) -> Layout:
     if lines and not page.upright:
         limits, margin = page.limits[0], margins[0]
         ends = left + margin.left, right - margin.right
-        lines = in_rows(lines, *ends, limits.low, limits.high, measure)
+        lines = in_rows(lines, *ends, limits, measure)
         top += rows_height(lines)
     top = min(top + heads.columns_height(readings, page.spare), bottom - _LEAST_FRAME)
     room = Rect(left, top, right, bottom)
-    boxes = laid_out(page.grid, room, margins, _LEAST_FRAME)
+    aspect = page.readings.recipe.axes.aspect
+    boxes = laid_out(page.grid, room, margins, _LEAST_FRAME, aspect)
     both = zip(page.grid.cells, boxes, strict=True)
     frames = tuple(_bare(page, cell, box) for cell, box in both)
     return Layout(above, under, names, beside, room, frames, lines)
@@ -115,18 +114,29 @@ def _margins(page: Page, names: labels.LaneNames, beside: float) -> tuple[Margin
     """The room for labels around each panel."""
     grid, top = page.grid, heads.height(page.readings, page.spare)
     answers = []
+    second = second_room(page)
     for cell in grid.cells:
         of_ticks = tick_room(page, cell)
+        last = second if cell.column == grid.columns - 1 else 0.0
         if page.upright:
             of_names = names.height if grid.ends_column(cell) else 0.0
             at_left = _value_labels_width(page, cell) if cell.values else 0.0
             above = top + labels.written_height(page.readings)
-            answers.append(Margins(at_left, above, 0.0, of_names + of_ticks + 2))
+            answers.append(Margins(at_left, above + second, 0.0, of_names + of_ticks + 2))
         else:
             of_names = names.width if cell.column == 0 else 0.0
-            under = axes.TICK_SIZE + axes.TICK + 4 if cell.values else 0.0
-            answers.append(Margins(of_names + of_ticks, top, beside, under))
+            under = _value_labels_depth(page, cell) if cell.values else 0.0
+            answers.append(Margins(of_names + of_ticks, top, beside + last, under))
     return tuple(answers)
+
+
+def _value_labels_depth(page: Page, cell: Cell) -> float:
+    """The room for labels under a lying axis, whose length is not known yet."""
+    turn = page.readings.recipe.axes.value.turn or 0
+    if page.readings.recipe.axes.value.ticks == "none":
+        return axes.TICK + 2
+    labels_of = page.value_ticks(cell.panel, 0.8 * page.width / page.grid.columns).labels
+    return axes.deep(labels_of, turn, page.measure) + axes.TICK + 4
 
 
 def _value_labels_width(page: Page, cell: Cell) -> float:
@@ -134,21 +144,30 @@ def _value_labels_width(page: Page, cell: Cell) -> float:
     shares = (0.7,) if page.alone else tuple(share / 20 for share in range(3, 19))
     each = page.height / page.grid.rows
     labels_of = {page.value_ticks(cell.panel, share * each).labels for share in shares}
-    return max(_widest(texts, page) for texts in labels_of) + axes.TICK + axes.LABEL_GAP
+    turn = page.readings.recipe.axes.value.turn or 0
+    widest = max(axes.wide(texts, turn, page.measure) for texts in labels_of)
+    return widest + axes.TICK + axes.LABEL_GAP
+
+
+def second_room(page: Page) -> float:
+    """The room of a second axis of heights: at the right, or over a standing figure."""
+    if page.second is None:
+        return 0.0
+    if page.upright:
+        return axes.TICK_SIZE + axes.TICK + 2 + axes.TITLE_ROW
+    labels_wide = axes.wide(page.second.labels, 0, page.measure)
+    return labels_wide + axes.TICK + axes.LABEL_GAP + 4 + axes.TITLE_ROW
 
 
 def tick_room(page: Page, cell: Cell) -> float:
     """The room that labels of heights take beside a panel, or under a standing one, in points."""
-    ticks = page.heights[cell.panel][0].labels if cell.heights else ()
+    ticks = page.heights[cell.panel].ticks.labels if cell.heights else ()
     if not ticks:
         return 0.0
+    turn = page.readings.recipe.axes.height.turn or 0
     if page.upright:
-        return axes.TICK_SIZE + axes.TICK + 2
-    return _widest(ticks, page) + axes.TICK + axes.LABEL_GAP
-
-
-def _widest(texts: Sequence[str], page: Page) -> float:
-    return max((page.measure(text, axes.TICK_SIZE, False) for text in texts), default=0.0)
+        return axes.deep(ticks, turn, page.measure) + axes.TICK + 2
+    return axes.wide(ticks, turn, page.measure) + axes.TICK + axes.LABEL_GAP
 
 
 def _heading(page: Page, place: legends.Placed, left: float, right: float) -> Heading:
@@ -176,4 +195,6 @@ def _bare(page: Page, cell: Cell, box: Rect) -> Frame:
         page.upright,
         (),
         cell.panel,
+        limits.log,
+        limits.reversed,
     )

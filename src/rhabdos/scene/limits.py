@@ -2,12 +2,15 @@
 
 import math
 
+import numpy as np
 from msgspec import Struct
 
 from rhabdos.errors import Refusal
+from rhabdos.figure.axis_limits import value_bounds
 from rhabdos.figure.readings import Readings
 from rhabdos.scene.forms import scene_form
 from rhabdos.scene.grid import value_key
+from rhabdos.scene.plane import share_of
 from rhabdos.stats.rules import by_rule
 
 
@@ -16,6 +19,13 @@ class Limits(Struct, frozen=True):
 
     low: float
     high: float
+    log: bool = False
+    reversed: bool = False
+
+    def share(self, value: float) -> float:
+        """How far a value lies from the left end of the axis, or from the lower one: 0 to 1."""
+        along = share_of(value, self.low, self.high, self.log)
+        return 1 - along if self.reversed else along
 
 
 def limits_of(readings: Readings) -> tuple[Limits, ...]:
@@ -23,9 +33,41 @@ def limits_of(readings: Readings) -> tuple[Limits, ...]:
     together: dict[tuple[str, int], list[int]] = {}
     for panel in readings.plan.panels:
         together.setdefault(value_key(readings, panel.place), []).extend(panel.groups)
-    each = {key: _limits(readings, groups) for key, groups in together.items()}
+    each = {key: _asked(readings, groups) for key, groups in together.items()}
     usual = next(limits for limits in each.values() if limits)
     return tuple(each[value_key(readings, panel.place)] or usual for panel in readings.plan.panels)
+
+
+def _asked(readings: Readings, groups: list[int]) -> Limits | None:
+    """The limits of some groups with what the recipe asks of the axis."""
+    limits, axis = _limits(readings, groups), readings.recipe.axes.value
+    if limits is None:
+        return None
+    low, high = limits.low, limits.high
+    if axis.log:
+        low, high = _positive(readings, groups, low, high)
+    asked_low, asked_high = value_bounds(readings)
+    low = low if asked_low is None else asked_low
+    high = high if asked_high is None else asked_high
+    return Limits(low, max(high, math.nextafter(low, math.inf)), axis.log, axis.reversed)
+
+
+def _positive(
+    readings: Readings, groups: list[int], low: float, high: float
+) -> tuple[float, float]:
+    """The limits of a log axis: from the smallest value above 0."""
+    filled = [readings.groups[group].sample for group in groups if readings.groups[group].n]
+    firsts = []
+    for sample in filled:
+        rank = int(sample.below(np.array([0.0]), inclusive=True)[0])
+        if rank < sample.n:
+            firsts.append(float(sample.at(np.array([rank]))[0]))
+    least = min(firsts, default=high)  # what has no place on the axis was refused before
+    if low > 0:
+        return low, high
+    decade = 10.0 ** math.floor(math.log10(least))
+    begin = max(step * decade for step in (1.0, 2.0, 5.0) if step * decade <= least * (1 + 1e-12))
+    return begin, max(high, least * 1.01)
 
 
 def _limits(readings: Readings, groups: list[int]) -> Limits | None:

@@ -166,6 +166,8 @@ class Scene(Struct, frozen=True, eq=False):
             if not isinstance(mark, Path) or not mark.smooth or not len(mark.points):
                 continue
             alongs, acrosses = self.frame.backs(mark.points)
+            if alongs[0] > alongs[-1]:
+                alongs, acrosses = alongs[::-1], acrosses[::-1]
             if alongs[0] <= along <= alongs[-1]:
                 passing.append((abs(float(np.interp(along, alongs, acrosses)) - across), place))
         distance, place = min(passing, default=(near + 1, 0))

@@ -3,10 +3,12 @@
 from collections.abc import Sequence
 from functools import cached_property
 
+import numpy as np
 from msgspec import Struct
 
 from rhabdos.figure.readings import Readings, default_value_title
 from rhabdos.figure.recipe import Form
+from rhabdos.figure.second_axis import second_factor
 from rhabdos.figure.titles import height_axis_title
 from rhabdos.scene import axes
 from rhabdos.scene.centres import Centre, centres
@@ -85,14 +87,14 @@ class Page(Struct, frozen=True, eq=False, dict=True):
         return grid.with_outer_labels(self.upright) if self.spare else grid
 
     @cached_property
-    def heights(self) -> tuple[tuple[Ticks, float], ...]:
-        """Ticks of each panel's height axis, and where it ends; none where nothing is drawn on it.
+    def heights(self) -> tuple[axes.HeightScale, ...]:
+        """The axis of heights of each panel; without ticks where nothing is drawn on it.
 
         What adds up to a whole may end at it; anything else has some room above.
         """
         readings, plan = self.readings, self.readings.plan
         if not plan.heights:
-            return ((Ticks((), ()), 1.0),) * len(plan.panels)
+            return (axes.NO_HEIGHTS,) * len(plan.panels)
         together: dict[tuple[str, int], list[tuple[int, ...]]] = {}
         for panel in plan.panels:
             lanes = together.setdefault(height_key(readings, panel.place), [])
@@ -100,7 +102,7 @@ class Page(Struct, frozen=True, eq=False, dict=True):
         each = {key: self._height_axis(lanes) for key, lanes in together.items()}
         return tuple(each[height_key(readings, panel.place)] for panel in plan.panels)
 
-    def _height_axis(self, lanes: Sequence[Sequence[int]]) -> tuple[Ticks, float]:
+    def _height_axis(self, lanes: Sequence[Sequence[int]]) -> axes.HeightScale:
         readings, plan = self.readings, self.readings.plan
         forms = [scene_form(form) for form in plan.heights]
         reached = max(
@@ -110,7 +112,8 @@ class Page(Struct, frozen=True, eq=False, dict=True):
         extent = self._lane_extent
         if any(form.over for form in forms):
             room = max(room, self._room_for_words(extent))
-        return axes.height_ticks(reached, extent, readings.scale == "count", room)
+        asked = readings.recipe.axes.height
+        return axes.height_scale(reached, extent, readings.scale == "count", room, asked)
 
     @cached_property
     def _lane_extent(self) -> float:
@@ -131,12 +134,39 @@ class Page(Struct, frozen=True, eq=False, dict=True):
         along = self.height / self.grid.rows if self.upright else self.width / self.grid.columns
         widths = float(self.readings.edges.widths.min())
         narrowest = widths / (limits.high - limits.low) * along * 0.8
+        if limits.log:
+            edges = self.readings.edges.values
+            shares = [limits.share(float(edge)) for edge in edges if edge > 0]
+            narrowest = float(np.abs(np.diff(shares)).min(initial=1.0)) * along * 0.8
         overs = (scene_form(form).over for form in self.readings.plan.heights)
         points = max(
             over(self.readings, self.upright, narrowest, self.measure) for over in overs if over
         )
         extent = max(extent * 0.85, 30.0)
         return extent / max(extent - points, extent / 3) * 1.01 if points else 0.0
+
+    @cached_property
+    def second(self) -> Ticks | None:
+        """Labels of a second axis of heights at places of the first, where there is one."""
+        factor, lanes = second_factor(self.readings), self.readings.plan.lanes
+        if factor is None or len(lanes) > 1 or self.readings.plan.arrange == "lanes":
+            return None
+        if "height" in self.readings.recipe.panels.free or self.readings.plan.axes > 1:
+            return None
+        scale = self.heights[0]
+        asked = self.readings.recipe.axes.height
+        whole = asked.second == "count"
+        bare = asked.changed(low=scale.least * factor, high=scale.top * factor, ticks=None)
+        own = axes.height_scale(scale.top * factor, self._lane_extent, whole, 1.0, bare).ticks
+        return Ticks(tuple(place / factor for place in own.places), own.labels)
+
+    @property
+    def second_title(self) -> str:
+        """The title of the second axis of heights."""
+        readings, second = self.readings, self.readings.recipe.axes.height.second
+        unit = readings.variable.unit if readings.plan.axes == 1 else ""
+        of = readings.recipe.show.of
+        return height_axis_title(second or "", of, readings.divided, unit, readings.cumulative)
 
     @cached_property
     def titles(self) -> tuple[list[str], list[str]]:
@@ -196,19 +226,25 @@ class Page(Struct, frozen=True, eq=False, dict=True):
         """The ticks of a panel's value axis that have room in so many points."""
         limits, plan = self.limits[panel], self.readings.plan
         whole = self.readings.pools[plan.panels[panel].axis]
+        asked = self.readings.recipe.axes.value
         return axes.value_ticks(
-            limits.low,
-            limits.high,
+            limits,
             extent,
             self.upright,
             bool(whole.n) and whole.whole,
             self.measure,
             self.readings.dates_on(plan.panels[panel].axis)
             and not self.readings.recipe.show.standardised,
+            asked,
+            self._bin_edges(panel) if asked.ticks in ("edges", "middles") else (),
         )
+
+    def _bin_edges(self, panel: int) -> tuple[float, ...]:
+        ruled = self.readings.ruled_by_axis[self.readings.plan.panels[panel].axis]
+        return tuple(ruled.edges.values.tolist()) if ruled else ()
 
     def centres(self, panel: int) -> tuple[Centre, ...]:
         """The lines at means and medians of a panel's groups."""
         limits = self.limits[panel]
         groups = self.readings.plan.panels[panel].groups
-        return centres(self.readings, groups, limits.low, limits.high)
+        return centres(self.readings, groups, limits)

@@ -5,6 +5,8 @@
 Both are in points. Forms are drawn in these two alone.
 """
 
+import math
+
 import numpy as np
 from msgspec import Struct
 
@@ -12,24 +14,42 @@ from rhabdos.arrays import FloatArray
 from rhabdos.figure.recipe import Form
 
 
+def share_of(value: float, low: float, high: float, log: bool) -> float:
+    """How far along an axis from ``low`` to ``high`` a value lies: 0 at its beginning, 1 at its
+    end."""
+    if log:
+        first = math.log10(low)
+        return (math.log10(max(value, low * 1e-6)) - first) / (math.log10(high) - first)
+    return (value - low) / (high - low)
+
+
 class Band(Struct, frozen=True):
-    """A stretch across the value axis: heights from 0 at its base to ``tallest`` at its tip."""
+    """A stretch across the value axis: heights from ``least`` at its base to ``tallest`` at its
+    tip; those beyond are cut there."""
 
     base: float
     tip: float
     tallest: float = 1.0
+    least: float = 0.0
 
     def at(self, height: float) -> float:
         """Where a height lies across."""
-        return self.base + height / self.tallest * (self.tip - self.base)
+        held = min(max(height, self.least), self.tallest)
+        return self.base + (held - self.least) / self._span * (self.tip - self.base)
 
     def ats(self, heights: FloatArray) -> FloatArray:
         """Where many heights lie across."""
-        return np.asarray(self.base + heights / self.tallest * (self.tip - self.base))
+        held = np.minimum(np.maximum(heights, self.least), self.tallest)
+        return np.asarray(self.base + (held - self.least) / self._span * (self.tip - self.base))
 
     def height(self, across: float) -> float:
         """The height at a place across."""
-        return (across - self.base) / (self.tip - self.base) * self.tallest
+        share = (across - self.base) / (self.tip - self.base)
+        return self.least + share * self._span
+
+    @property
+    def _span(self) -> float:
+        return self.tallest - self.least
 
     @property
     def thickness(self) -> float:
@@ -108,6 +128,8 @@ class Frame(Struct, frozen=True):
     upright: bool = False
     lanes: tuple[Lane, ...] = ()
     panel: int = 0
+    log: bool = False
+    reversed: bool = False
 
     @property
     def start(self) -> float:
@@ -131,14 +153,20 @@ class Frame(Struct, frozen=True):
 
     def along(self, value: float) -> float:
         """Where a value lies along."""
-        share = (value - self.low) / (self.high - self.low)
-        return self.start + share * (self.end - self.start)
+        share = share_of(value, self.low, self.high, self.log)
+        return self.start + (1 - share if self.reversed else share) * (self.end - self.start)
 
     def alongs(self, values: FloatArray) -> FloatArray:
         """Where many values lie along, held within the frame."""
         held = np.minimum(np.maximum(values, self.low), self.high)
-        held -= self.low
-        held /= self.high - self.low  # first, since spans may be very small
+        low, high = self.low, self.high
+        if self.log:
+            held = np.log10(held)
+            low, high = math.log10(low), math.log10(high)
+        held -= low
+        held /= high - low  # first, since spans may be very small
+        if self.reversed:
+            np.subtract(1.0, held, out=held)
         held *= self.end - self.start
         held += self.start
         return held
@@ -146,6 +174,10 @@ class Frame(Struct, frozen=True):
     def value(self, along: float) -> float:
         """The value at a place along."""
         share = (along - self.start) / (self.end - self.start)
+        share = 1 - share if self.reversed else share
+        if self.log:
+            low, high = math.log10(self.low), math.log10(self.high)
+            return float(10 ** min(308.0, max(-300.0, low + share * (high - low))))
         return self.low + share * (self.high - self.low)
 
     def point(self, along: float, across: float) -> tuple[float, float]:

@@ -22,12 +22,13 @@ def spots(sample: Ordered, start: int, stop: int, frame: Frame) -> FloatArray:
         return np.empty(0)
     low, high = sample.at(np.array([start, stop - 1])).tolist()
     first, last = frame.along(low), frame.along(high)
-    columns = int((last - first) / APART) + 1
+    onwards = 1.0 if last >= first else -1.0
+    columns = int(abs(last - first) / APART) + 1
     if stop - start <= 4 * columns:
         alongs = frame.alongs(sample.run(start, stop))
         _, places = np.unique(np.floor((alongs - first) / APART), return_index=True)
         return np.asarray(alongs[places])
-    steps = np.arange(columns + 1) * APART
+    steps = np.arange(columns + 1) * APART * onwards
     edges = np.array([frame.value(first + step) for step in steps.tolist()])
     ranks = np.clip(sample.below(edges), start, stop)
     ranks[0], ranks[-1] = start, stop

@@ -1,11 +1,12 @@
 """Ticks of an axis: round places, and the words beside them."""
 
 import math
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from functools import lru_cache
 
 from msgspec import Struct
 
+from rhabdos.figure.recipe_axes import Axis
 from rhabdos.stats.rounding import (
     exponent_of,
     multiple_below,
@@ -15,6 +16,42 @@ from rhabdos.stats.rounding import (
 )
 
 _MOST = 12
+_FEW_IN_DECADES = 3
+
+
+class Writing(Struct, frozen=True):
+    """How the numbers of an axis are written.
+
+    Attributes
+    ----------
+    decimals : int, optional
+        By default as many as the ticks need.
+    numbers : {"plain", "powers", "percent"}, optional
+        By default powers of ten far from 1, and else plain.
+    """
+
+    decimals: int | None = None
+    thousands: str = ","
+    decimal: str = "."
+    numbers: str | None = None
+
+    def marked(self, plain: str) -> str:
+        """A number with this writing's own marks, and a true minus sign."""
+        if self.thousands != "," or self.decimal != ".":
+            marks = {",": self.thousands, ".": self.decimal}
+            plain = "".join(marks.get(letter, letter) for letter in plain)
+        return plain.replace("-", "−")
+
+
+USUAL = Writing()
+
+
+def writing_of(axis: Axis) -> Writing:
+    """How a recipe asks for the numbers of an axis."""
+    thousands = axis.thousands
+    if thousands is None:
+        thousands = "." if axis.decimal == "," else ","
+    return Writing(axis.decimals, thousands, axis.decimal, axis.numbers)
 
 
 class Ticks(Struct, frozen=True):
@@ -25,7 +62,11 @@ class Ticks(Struct, frozen=True):
 
 
 def ticks(
-    low: float, high: float, fits: Callable[[Ticks, float], bool], whole: bool = False
+    low: float,
+    high: float,
+    fits: Callable[[Ticks, float], bool],
+    whole: bool = False,
+    writing: Writing = USUAL,
 ) -> Ticks:
     """The closest round ticks from ``low`` to ``high`` whose labels still fit.
 
@@ -38,14 +79,14 @@ def ticks(
     """
     span = high - low
     for step in round_steps(span / _MOST / 1.01, min(span * 10, 1.7e308), whole):
-        candidates = ticks_by(low, high, step)
+        candidates = ticks_by(low, high, step, writing)
         if candidates.places and fits(candidates, step):
             return candidates
-    return ticks_by(low, high, nearest_round_step(span, whole))
+    return ticks_by(low, high, nearest_round_step(span, whole), writing)
 
 
 @lru_cache(maxsize=512)
-def ticks_by(low: float, high: float, step: float) -> Ticks:
+def ticks_by(low: float, high: float, step: float, writing: Writing = USUAL) -> Ticks:
     """Ticks at the multiples of a step from ``low`` to ``high``; kept, since an axis mostly stands
     still."""
     first = multiple_below(low, step)
@@ -59,22 +100,79 @@ def ticks_by(low: float, high: float, step: float) -> Ticks:
         if low - slack <= v <= high + slack and math.isfinite(v)
     )
     reach = max(abs(low), abs(high))
-    return Ticks(places, tuple(label(place, step, reach) for place in places))
+    return Ticks(places, tuple(label(place, step, reach, writing) for place in places))
 
 
-def label(place: float, step: float, reach: float) -> str:
+def ticks_at(places: Sequence[float], writing: Writing = USUAL) -> Ticks:
+    """Ticks at places of any distance, all with the decimals that the most exact one needs."""
+    if not places:
+        return Ticks((), ())
+    digits = [f"{place:.10g}" for place in places]
+    decimals = max(len(text.partition(".")[2]) if "e" not in text else 0 for text in digits)
+    reach = max(abs(place) for place in places)
+    step = 10.0**-decimals
+    return Ticks(tuple(places), tuple(label(place, step, reach, writing) for place in places))
+
+
+def log_ticks(
+    low: float, high: float, fits: Callable[[Ticks, float], bool], writing: Writing = USUAL
+) -> Ticks:
+    """The closest round ticks of a log axis whose labels still fit: within decades, at each of
+    them, or at every so manieth; those of an axis that spans less are as of any other."""
+    first, last = math.floor(math.log10(low)), math.ceil(math.log10(high))
+    slack = 1e-9
+    within = low * (1 - slack), high * (1 + slack)
+    for digits in ((1, 2, 3, 4, 5, 6, 7, 8, 9), (1, 2, 5), (1, 3), (1,)):
+        places = [
+            float(f"{digit}e{decade}") for decade in range(first, last + 1) for digit in digits
+        ]
+        places = [place for place in places if within[0] <= place <= within[1]]
+        found = _in_decades(places, writing)
+        if len(places) >= _FEW_IN_DECADES and fits(found, 0.0):
+            return found
+    for every in range(2, max(3, last - first + 1)):
+        places = [float(f"1e{decade}") for decade in range(first, last + 1) if decade % every == 0]
+        places = [place for place in places if within[0] <= place <= within[1]]
+        found = _in_decades(places, writing)
+        if len(places) >= _FEW_IN_DECADES and fits(found, 0.0):
+            return found
+    return ticks(low, high, fits, False, writing)
+
+
+def _in_decades(places: Sequence[float], writing: Writing) -> Ticks:
+    """Each with the decimals that it needs by itself: 0.1, 1, 10."""
+    reach = max((max(place, 1 / place) for place in places), default=1.0)
+    far = reach >= 1e5
+    texts = (
+        label(place, 10.0 ** exponent_of(place), 1e9 if far else 1.0, writing) for place in places
+    )
+    # A power of ten alone needs no "1 ×" before it.
+    return Ticks(tuple(places), tuple(text.removeprefix("1×") for text in texts))
+
+
+def label(place: float, step: float, reach: float, writing: Writing = USUAL) -> str:
     """A tick's label, with the decimals its step needs; scientific far from 1."""
     if place == 0:
-        return "0"
-    if reach >= 1e7 or reach < 1e-4:
+        return "0 %" if writing.numbers == "percent" else "0"
+    if writing.numbers == "percent":
+        decimals = max(0, -exponent_of(step) + _second_digit(step) - 2)
+        decimals = decimals if writing.decimals is None else writing.decimals
+        return writing.marked(f"{100 * place:,.{decimals}f} %")
+    powers = writing.numbers == "powers"
+    far = (reach >= 1e7 or reach < 1e-4) and writing.numbers is None
+    if powers or (far and writing.decimals is None):
         digits = max(0, exponent_of(abs(place)) - exponent_of(step)) + 1 + _second_digit(step)
-        if digits <= 7:
+        if writing.decimals is not None:
+            digits = writing.decimals + 1
+        if digits <= 7 or powers:
             digit, _, exponent = f"{place:.{max(0, digits - 1)}e}".partition("e")
-            digit = digit.rstrip("0").rstrip(".") if "." in digit else digit
+            if writing.decimals is None:
+                digit = digit.rstrip("0").rstrip(".") if "." in digit else digit
             raised = str(int(exponent)).translate(str.maketrans("-0123456789", "⁻⁰¹²³⁴⁵⁶⁷⁸⁹"))
-            return f"{digit}×10{raised}".replace("-", "−")
+            return writing.marked(f"{digit}×10{raised}")
     decimals = max(0, -exponent_of(step) + _second_digit(step))
-    return f"{place:,.{decimals}f}".replace("-", "−")
+    decimals = decimals if writing.decimals is None else writing.decimals
+    return writing.marked(f"{place:,.{decimals}f}")
 
 
 def _second_digit(step: float) -> int:

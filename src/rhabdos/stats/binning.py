@@ -41,12 +41,15 @@ class Edges(Struct, frozen=True, eq=False):
         The common width, or None where the bins are unequal.
     every : str
         The step of the calendar that each bin is, or nothing.
+    ratio : float or None
+        By which each edge is the one before, where bins are equal in logs.
     """
 
     values: FloatArray
     closed: Side = "left"
     width: float | None = None
     every: str = ""
+    ratio: float | None = None
 
     @property
     def equal(self) -> bool:

@@ -93,7 +93,7 @@ def curve_reading(readings: Readings, group: Group) -> CurveReading:
         return without_curve(group.place, "density", reading.lack)
     y = cumulated_area(drawn.x, drawn.y) if readings.cumulative else drawn.y
     curve = CurveReading(group.place, "density", drawn.bandwidth, drawn.x, y)
-    return on_scale(curve, factor(readings, group))
+    return on_scale(curve, factor(readings, group, curve.x))
 
 
 def modes(readings: Readings) -> tuple[float, ...]:

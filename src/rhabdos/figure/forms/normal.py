@@ -34,7 +34,7 @@ def curve_reading(readings: Readings, group: Group) -> CurveReading:
         with np.errstate(over="ignore"):
             y = np.exp(-u * u / 2) / math.sqrt(2 * math.pi) / summary.sd
     curve = CurveReading(group.place, "normal", None, summary.mean + summary.sd * u, y)
-    return on_scale(curve, factor(readings, group))
+    return on_scale(curve, factor(readings, group, curve.x))
 
 
 FORM = FigureForm(

@@ -5,6 +5,7 @@ A phrase is one declaration in one of the files beside this one.
 
 from collections.abc import Mapping
 
+from rhabdos.figure.phrases.axes import HEIGHT_AXIS, VALUE_AXIS
 from rhabdos.figure.phrases.bins import BARS, BINS
 from rhabdos.figure.phrases.box import BOX
 from rhabdos.figure.phrases.curve import CURVE
@@ -34,6 +35,8 @@ PHRASES: Mapping[Key, Phrase] = {
         BOX,
         POINTS,
         LINES,
+        VALUE_AXIS,
+        HEIGHT_AXIS,
         LEGEND,
         WORDS,
     )

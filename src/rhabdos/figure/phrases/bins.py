@@ -26,6 +26,8 @@ def bins_phrase(readings: Readings) -> str:
         words = f"{_a(edges.every)} wide from {variable.written(edges.low)}"
     elif isinstance(variable, DateColumn):
         words = f"{variable.apart(edges.width or 0)} wide from {variable.written(edges.low)}"
+    elif edges.ratio is not None:
+        words = f"each {edges.ratio:.3g} times the one before, from {edges.low:.4g}"
     else:
         shown = exact(edges.width or 0) if bins.round else f"{edges.width:.4g}"
         start = exact(edges.low) if bins.round else f"{edges.low:.4g}"

@@ -30,7 +30,7 @@ def heights_phrase(readings: Readings) -> str:
 
 def _unequal(readings: Readings) -> bool:
     """Whether no other height than density would be fair."""
-    return readings.needs_bins and not readings.edges.equal and not readings.cumulative
+    return readings.needs_bins and not readings.fair(readings.edges) and not readings.cumulative
 
 
 def offered(readings: Readings) -> list[Scale]:
@@ -108,5 +108,4 @@ HEIGHTS = Phrase(
         ),
     ),
     facts=_facts,
-    parts=("height-axis",),
 )

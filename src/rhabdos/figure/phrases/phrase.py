@@ -13,12 +13,13 @@ from rhabdos.errors import Refusal
 from rhabdos.figure.edge_text import read_number
 from rhabdos.figure.readings import Readings
 from rhabdos.figure.recipe import Recipe
+from rhabdos.figure.recipe_part import Part
 from rhabdos.quoting import quoted
 from rhabdos.wording import exact, with_unit
 
 Key = Literal[
     "variable", "rows", "split", "arrange", "panels", "legend", "forms", "way", "heights", "bins",
-    "bars", "curve", "box", "points", "lines", "words",
+    "bars", "curve", "box", "points", "lines", "value_axis", "height_axis", "words",
 ]  # fmt: skip
 
 
@@ -107,8 +108,10 @@ class Setting(Struct, frozen=True):
         """The value that a figure has."""
         if self.value is not None:
             return self.value(readings)
-        part, _, key = self.path.partition(".")
-        return getattr(getattr(readings.recipe, part), key)
+        value: object = readings.recipe
+        for key in self.path.split("."):
+            value = getattr(value, key)
+        return value
 
     def changed(self, recipe: Recipe, value: object) -> Recipe:
         """A recipe with another value.
@@ -121,8 +124,9 @@ class Setting(Struct, frozen=True):
         try:
             if self.change is not None:
                 return self.change(recipe, value)
-            part, _, key = self.path.partition(".")
-            return recipe.changed(**{part: getattr(recipe, part).changed(**{key: value})})
+            changed = _changed(recipe, self.path.split("."), value)
+            assert isinstance(changed, Recipe)
+            return changed
         except ValueError as error:  # such as a bound that lies beyond the other
             words = str(error).partition(": ")[2] or str(error)
             raise Refusal(f"{words[0].upper()}{words[1:].rstrip('.')}.") from error
@@ -133,6 +137,12 @@ class Setting(Struct, frozen=True):
             on, _, off = self.step.partition("|")
             return on if value else off
         return self.step.format(words) if words else f"{self.label} as usual"
+
+
+def _changed(part: Part, path: Sequence[str], value: object) -> Part:
+    """A part of the recipe with a value that lies somewhere in it changed."""
+    key, *rest = path
+    return part.changed(**{key: _changed(getattr(part, key), rest, value) if rest else value})
 
 
 class Phrase(Struct, frozen=True):

@@ -136,7 +136,7 @@ VARIABLE = Phrase(
     "Ctrl+1",
     _said_variable,
     alternatives=_variables,
-    parts=("value-axis", "note"),
+    parts=("note",),
 )
 
 

@@ -117,7 +117,9 @@ def _silhouette(
     their mixture stays so too, and their outlines tell them apart.
     """
     style, of_group = drawing.style, bars(drawing.readings)[group]
-    standing = np.flatnonzero(of_group.heights)
+    ends, frame = of_group.edges.values, drawing.frame
+    within = (ends[1:] > frame.low) & (ends[:-1] < frame.high)
+    standing = np.flatnonzero((of_group.heights > 0) & within)
     if not len(standing):
         return [], []
     # A silhouette does not run along the base line beyond its bars.
@@ -222,7 +224,9 @@ def _labels(drawing: Drawing, band: Band, groups: Sequence[int], group: int) -> 
         return []
     alongs = frame.alongs(edges)
     side_by_side = drawing.readings.plan.arrange == "side-by-side"
-    room = float(np.diff(alongs)[shown].min()) * (slot.last - slot.first if side_by_side else 1.0)
+    room = float(np.abs(np.diff(alongs))[shown].min()) * (
+        slot.last - slot.first if side_by_side else 1.0
+    )
     fit = _fitting(texts, shown, room, frame.upright, measure)
     if fit is None:
         return []

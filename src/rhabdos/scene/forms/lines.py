@@ -128,6 +128,8 @@ def line_of(curve: CurveReading, frame: Frame, band: Band) -> tuple[FloatArray, 
         x = np.concatenate([[min(frame.low, x[0])], np.repeat(x, 2), [max(frame.high, x[-1])]])
         return frame.alongs(x), band.ats(np.repeat(before, 2))
     x, y = _within(x, y, frame.low, frame.high)
+    if frame.reversed:
+        x, y = x[::-1], y[::-1]
     return _thinned(frame.alongs(x), band.ats(y))
 
 

@@ -10,7 +10,7 @@ from rhabdos.arrays import FloatArray, IntArray
 from rhabdos.figure.readings import Readings
 from rhabdos.scene.forms.form import Drawing, Layers, SceneForm
 from rhabdos.scene.marks import Dots, Mark, Meaning
-from rhabdos.scene.plane import Band
+from rhabdos.scene.plane import Band, Frame
 from rhabdos.stats.ordered import Ordered
 
 _ROOM = 0.03  # of the span of the values, left free at either end of the axis
@@ -98,7 +98,7 @@ def _stacked(drawing: Drawing, band: Band, sample: Ordered) -> Cloud:
     frame = drawing.frame
     size = min(_LARGEST, band.thickness)
     while True:
-        middles, counts = _stacks(sample, frame.low, frame.high, _span(drawing, size))
+        middles, counts = _stacks(sample, frame, size)
         highest = int(counts.max(initial=1))
         room = max(1, int(band.thickness / size))
         if highest <= room or size <= _LEAST:
@@ -112,19 +112,17 @@ def _stacked(drawing: Drawing, band: Band, sample: Ordered) -> Cloud:
     return Cloud(along, band.base + sign * size * (levels + 0.5), size, sample.n)
 
 
-def _span(drawing: Drawing, points: float) -> float:
-    frame = drawing.frame
-    return points / abs(frame.end - frame.start) * (frame.high - frame.low)
-
-
-def _stacks(sample: Ordered, low: float, high: float, width: float) -> tuple[FloatArray, IntArray]:
+def _stacks(sample: Ordered, frame: Frame, size: float) -> tuple[FloatArray, IntArray]:
     """The middle of each stack, and how many values it holds."""
-    rank = int(sample.below(np.array([low]))[0])
-    stop = int(sample.below(np.array([high]), inclusive=True)[0])
+    rank = int(sample.below(np.array([frame.low]))[0])
+    stop = int(sample.below(np.array([frame.high]), inclusive=True)[0])
+    width = size / abs(frame.end - frame.start) * (frame.high - frame.low)
+    onwards = -size if frame.reversed else size
     middles, counts = [], []
     while rank < stop:
         first = float(sample.at(np.array([rank]))[0])
-        after = int(sample.below(np.array([first + width]))[0])
+        reach = frame.value(frame.along(first) + onwards) if frame.log else first + width
+        after = int(sample.below(np.array([reach]))[0])
         after = min(stop, max(after, int(sample.below(np.array([first]), inclusive=True)[0])))
         last = float(sample.at(np.array([after - 1]))[0])
         middles.append(first / 2 + last / 2)

@@ -1,0 +1,122 @@
+"""Limits that a recipe asks of the value axis, and how many values lie beyond them."""
+
+from collections.abc import Sequence
+from typing import TYPE_CHECKING
+
+import numpy as np
+from msgspec import Struct
+
+from rhabdos.data.columns import DateColumn
+from rhabdos.data.steps.keep import date_bound
+from rhabdos.data.steps.step import StepError
+from rhabdos.errors import Refusal
+from rhabdos.figure.edge_text import read_number
+from rhabdos.figure.recipe_axes import ValueAxis
+from rhabdos.quoting import quoted
+from rhabdos.wording import exact
+
+if TYPE_CHECKING:
+    from rhabdos.figure.readings import Readings
+
+MOST_SPACED = 1_000
+"""Ticks that one axis may have."""
+_USUAL = ValueAxis()
+
+
+class Beyond(Struct, frozen=True):
+    """How many values lie below and above the limits, and how many a log axis has no place for."""
+
+    below: int
+    above: int
+    without_log: int
+
+    @property
+    def hidden(self) -> int:
+        """How many are not to be seen."""
+        return self.below + self.above + self.without_log
+
+
+def value_bounds(readings: "Readings") -> tuple[float | None, float | None]:
+    """The ends of the value axis that a recipe asks for, in the variable's unit; dates in days.
+
+    Raises
+    ------
+    Refusal
+        One of them is no number, or no date where values are dates.
+    """
+    asked = readings.recipe.axes.value
+    dates = isinstance(readings.variable, DateColumn)
+    return _bound(asked.low, dates, upper=False), _bound(asked.high, dates, upper=True)
+
+
+def _bound(bound: float | str | None, dates: bool, upper: bool) -> float | None:
+    if bound is None or isinstance(bound, float):
+        return bound
+    if dates:
+        try:
+            return date_bound(bound, upper)
+        except StepError as error:
+            raise Refusal(f"The limit of the value axis: {error}") from error
+    number = read_number(bound)
+    if number is None:
+        raise Refusal(
+            f"The limit {quoted(bound)} of the value axis is no number. Write one, such as 40."
+        )
+    return number
+
+
+def check_axes(readings: "Readings") -> None:
+    """Refuse limits between which nothing lies, and more ticks than anybody could read.
+
+    Raises
+    ------
+    Refusal
+        With what is wrong and what to do.
+    """
+    asked = readings.recipe.axes.value
+    if asked == _USUAL:
+        return
+    low, high = value_bounds(readings)
+    filled = [pool for pool in readings.pools if pool.n]
+    least, most = min(p.minimum for p in filled), max(p.maximum for p in filled)
+    told = readings.variable.told
+    if asked.log and most <= 0:
+        raise Refusal(
+            "A log axis has no place for 0 or less, and no value is above 0. Make the axis linear."
+        )
+    if asked.log and low is not None and low <= 0:
+        raise Refusal(
+            f"A log axis cannot begin at {told(low)}, since it has no place for 0 or less. Let it "
+            "begin above 0, or make it linear."
+        )
+    if low is not None and low >= (most if high is None else high):
+        beyond = "all values lie below that" if high is None else "that is where it ends"
+        raise Refusal(f"The value axis cannot begin at {told(low)}: {beyond}. Choose less.")
+    if high is not None and low is None and high <= least:
+        raise Refusal(
+            f"The value axis cannot end at {told(high)}: all values lie above that. Choose more."
+        )
+    span = (most if high is None else high) - (least if low is None else low)
+    if isinstance(asked.ticks, float) and span / asked.ticks > MOST_SPACED:
+        raise Refusal(
+            f"Ticks {exact(asked.ticks)} apart would be {span / asked.ticks:,.0f} of them, and at "
+            f"most {MOST_SPACED:,} are drawn. Choose a greater distance."
+        )
+
+
+def beyond_limits(readings: "Readings", groups: Sequence[int] | None = None) -> Beyond:
+    """The values of some groups, or of all, that the limits of the value axis hide."""
+    low, high = value_bounds(readings)
+    log = readings.recipe.axes.value.log
+    below = above = without = 0
+    chosen = range(len(readings.groups)) if groups is None else groups
+    for sample in (readings.groups[place].sample for place in chosen):
+        if not sample.n:
+            continue
+        none = int(sample.below(np.array([0.0]), inclusive=True)[0]) if log else 0
+        without += none
+        if low is not None:
+            below += max(0, int(sample.below(np.array([low]))[0]) - none)
+        if high is not None:
+            above += sample.n - int(sample.below(np.array([high]), inclusive=True)[0])
+    return Beyond(below, above, without)

@@ -1,0 +1,79 @@
+"""What is to be said of the axes: values that limits hide, heights that do not begin at 0."""
+
+from rhabdos.figure.axis_limits import beyond_limits
+from rhabdos.figure.notice import HIDES, LACKS, Notice
+from rhabdos.figure.readings import Readings
+from rhabdos.figure.second_axis import second_factor
+from rhabdos.wording import counted, exact
+
+_FILLED = ("bars",)
+
+
+def axis_notices(readings: Readings) -> list[Notice | None]:
+    """The notices of both axes."""
+    return [_hidden(readings), _without_log(readings), _cut(readings), _no_second(readings)]
+
+
+def _hidden(readings: Readings) -> Notice | None:
+    asked = readings.recipe.axes.value
+    if asked.low is None and asked.high is None:
+        return None
+    beyond = beyond_limits(readings)
+    sides = [
+        f"{count:,} {side}"
+        for count, side in ((beyond.below, "below it"), (beyond.above, "above it"))
+        if count
+    ]
+    if not sides:
+        return None
+    values = counted(beyond.below + beyond.above, "value lies", "values lie")
+    return Notice(
+        "limits-hide",
+        f"{values} beyond the value axis, {' and '.join(sides)}; bars, boxes and curves are worked "
+        "out from all values all the same.",
+        readings.recipe.with_value_axis(low=None, high=None),
+        "show them",
+        HIDES,
+    )
+
+
+def _without_log(readings: Readings) -> Notice | None:
+    beyond = beyond_limits(readings) if readings.recipe.axes.value.log else None
+    if beyond is None or not beyond.without_log:
+        return None
+    values = counted(beyond.without_log, "value is", "values are")
+    return Notice(
+        "log-axis-hides",
+        f"{values} 0 or less and cannot be shown on a log axis.",
+        readings.recipe.with_value_axis(scale="linear"),
+        "make the axis linear",
+        HIDES,
+    )
+
+
+def _cut(readings: Readings) -> Notice | None:
+    least = readings.recipe.axes.height.low
+    if not readings.plan.heights or least is None or least == 0:
+        return None
+    of = "bars" if set(_FILLED) & set(readings.plan.heights) else "lines"
+    return Notice(
+        "heights-cut",
+        f"The heights begin at {exact(least)} and not at 0, so {of} that differ a little look very "
+        "different.",
+        readings.recipe.with_height_axis(low=None),
+        "begin at 0",
+    )
+
+
+def _no_second(readings: Readings) -> Notice | None:
+    second = readings.recipe.axes.height.second
+    if second is None or not readings.plan.heights or second_factor(readings) is not None:
+        return None
+    return Notice(
+        "no-second-axis",
+        f"There is no second axis in {second}: groups of different size would need one each, and "
+        "so would bins of different width.",
+        readings.recipe.with_height_axis(second=None),
+        "do without it",
+        LACKS,
+    )

@@ -1,0 +1,355 @@
+"""The phrases of both axes: limits, ticks, how numbers are written, and the frame."""
+
+from collections.abc import Callable
+
+from rhabdos.data.columns import DateColumn
+from rhabdos.errors import Refusal
+from rhabdos.figure.axis_limits import value_bounds
+from rhabdos.figure.edge_text import read_number
+from rhabdos.figure.phrases.phrase import Phrase, Said, Setting, in_unit, number, or_usual
+from rhabdos.figure.readings import Readings
+from rhabdos.figure.recipe import Recipe
+from rhabdos.figure.recipe_axes import Axis, HeightAxis, ValueAxis
+from rhabdos.quoting import quoted
+from rhabdos.wording import exact, with_unit
+
+_MARKS = (("1,234.5", (",", ".")), ("1.234,5", (".", ",")), ("1 234.5", (" ", ".")),
+          ("1 234,5", (" ", ",")), ("1234.5", ("", ".")), ("1234,5", ("", ",")))  # fmt: skip
+_SIDES: tuple[tuple[str, object], ...] = (
+    ("as usual", None),
+    ("at the left and below", ("left", "bottom")),
+    ("all around", ("left", "bottom", "right", "top")),
+    ("below", ("bottom",)),
+    ("none", ()),
+)
+
+
+def _axis(readings: Readings, name: str) -> Axis:
+    axis: Axis = getattr(readings.recipe.axes, name)
+    return axis
+
+
+def _limit(name: str, key: str, label: str) -> Setting:
+    end = "begins" if key == "low" else "ends"
+
+    def shown(readings: Readings) -> str:
+        """The limit that is asked for."""
+        bound = getattr(_axis(readings, name), key)
+        if isinstance(bound, str):
+            return bound
+        if name == "height":
+            return "" if bound is None else exact(bound)
+        return in_unit(bound, readings)
+
+    def read(text: str, readings: Readings) -> object:
+        """A number, or a date where values are dates."""
+        if not text:
+            return None
+        if name == "value" and isinstance(readings.variable, DateColumn):
+            wanted = readings.recipe.with_value_axis(**{key: text})
+            value_bounds(Readings(wanted, readings.gathered))  # refuses what is no date
+            return text
+        return number("Where an axis ends")(text, readings)
+
+    return Setting(
+        f"axes.{name}.{key}",
+        label,
+        "typed",
+        f"{name.capitalize()} axis {end} at {{}}",
+        shown=shown,
+        placeholder=lambda _readings: (
+            "0" if (name, key) == ("height", "low") else "as the values do"
+        ),
+        read=read,
+    )
+
+
+def _ticks_shown(name: str) -> Callable[[Readings], str]:
+    def shown(readings: Readings) -> str:
+        """The ticks as they are typed."""
+        ticks = _axis(readings, name).ticks
+        if ticks is None or isinstance(ticks, str):
+            return ticks or ""
+        if isinstance(ticks, tuple):
+            return ", ".join(exact(tick) for tick in ticks)
+        return f"every {exact(ticks)}"
+
+    return shown
+
+
+def _read_ticks(text: str, readings: Readings) -> object:
+    """A distance, a list of places, or one of a few words."""
+    words = text.strip().casefold()
+    if not words:
+        return None
+    if words in ("edges", "middles", "none"):
+        return words
+    unit = readings.variable.unit.casefold()
+    alone = words.removeprefix("every").strip()
+    bare = alone.removesuffix(unit).strip() if unit else alone
+    distance = read_number(bare)
+    if distance is not None:
+        if distance <= 0:
+            raise Refusal("Ticks must be more than 0 apart.")
+        return distance
+    separator = ";" if ";" in words else ","
+    places = [read_number(part) for part in words.split(separator) if part.strip()]
+    listed = [place for place in places if place is not None]
+    if len(listed) < len(places) or len(listed) < 2:
+        raise Refusal(
+            f"{quoted(text)} names no ticks. Write their distance, such as 10; or their places, "
+            "such as 40, 60, 100; or edges, middles or none."
+        )
+    return tuple(listed)
+
+
+def _ticks(name: str) -> Setting:
+    return Setting(
+        f"axes.{name}.ticks",
+        "Ticks",
+        "typed",
+        f"Ticks of the {name} axis {{}}",
+        shown=_ticks_shown(name),
+        placeholder=lambda _readings: (
+            "10;  40, 60, 100;  none" if name == "height" else "10;  40, 60, 100;  edges;  middles"
+        ),
+        read=_read_ticks,
+    )
+
+
+def _marks(name: str) -> Setting:
+    def value(readings: Readings) -> object:
+        """Both marks, as a choice has them."""
+        axis = _axis(readings, name)
+        thousands = axis.thousands
+        if thousands is None:
+            thousands = "." if axis.decimal == "," else ","
+        return thousands, axis.decimal
+
+    def change(recipe: Recipe, marks: object) -> Recipe:
+        """The recipe with other marks."""
+        assert isinstance(marks, tuple)
+        thousands, decimal = marks
+        usual = (thousands, decimal) in ((",", "."), (".", ","))
+        axis = getattr(recipe.axes, name)
+        axis = axis.changed(thousands=None if usual else thousands, decimal=decimal)
+        return recipe.changed(axes=recipe.axes.changed(**{name: axis}))
+
+    return Setting(
+        f"axes.{name}.decimal",
+        "Written as",
+        "choice",
+        f"Numbers of the {name} axis as {{}}",
+        choices=lambda _readings: _MARKS,
+        value=value,
+        change=change,
+    )
+
+
+def _written(name: str) -> tuple[Setting, ...]:
+    """How the numbers and ticks of an axis are drawn."""
+    return (
+        Setting(
+            f"axes.{name}.decimals",
+            "Decimals",
+            "typed",
+            f"Decimals of the {name} axis {{}}",
+            shown=lambda readings: "" if (n := _axis(readings, name).decimals) is None else str(n),
+            placeholder=lambda _readings: "as many as needed",
+            read=_read_decimals,
+        ),
+        _marks(name),
+        Setting(
+            f"axes.{name}.numbers",
+            "Numbers",
+            "choice",
+            f"Numbers of the {name} axis {{}}",
+            choices=lambda _readings: (
+                ("as usual", None),
+                ("plain", "plain"),
+                ("powers of ten", "powers"),
+                ("percent", "percent"),
+            ),
+        ),
+        Setting(
+            f"axes.{name}.turn",
+            "Labels",
+            "choice",
+            f"Labels of the {name} axis {{}}",
+            choices=lambda _readings: (
+                ("level", None),
+                ("aslant", 45),
+                ("upright", 90),
+            ),
+        ),
+        Setting(
+            f"axes.{name}.tick_marks",
+            "Tick marks",
+            "choice",
+            f"Tick marks of the {name} axis {{}}",
+            choices=lambda _readings: (
+                ("outside", "outside"),
+                ("inside", "inside"),
+                ("none", "none"),
+            ),
+        ),
+        Setting(
+            f"axes.{name}.grid",
+            "Grid lines",
+            "choice",
+            f"Grid lines of the {name} axis {{}}",
+            choices=lambda _readings: (("as usual", None), ("drawn", True), ("none", False)),
+        ),
+    )
+
+
+def _read_decimals(text: str, readings: Readings) -> object:
+    if not text:
+        return None
+    value = number("The number of decimals", 0, 12)(text, readings)
+    assert isinstance(value, float)
+    if value != int(value):
+        raise Refusal("The number of decimals must be a whole number.")
+    return int(value)
+
+
+def _span(low: object, high: object, told: Callable[[object], str]) -> str:
+    if low is not None and high is not None:
+        return f"from {told(low)} to {told(high)}"
+    if low is not None:
+        return f"from {told(low)}"
+    return f"to {told(high)}" if high is not None else ""
+
+
+def _value_words(readings: Readings) -> str:
+    """What the value axis is asked to be, in words."""
+    axis: ValueAxis = readings.recipe.axes.value
+    unit = readings.variable.unit
+
+    def told(bound: object) -> str:
+        """A limit in words."""
+        return bound if isinstance(bound, str) else with_unit(exact(float(str(bound))), unit)
+
+    words = [_span(axis.low, axis.high, told)]
+    words += ["in logs"] if axis.log else []
+    words += ["running backwards"] if axis.reversed else []
+    return ", ".join(word for word in words if word)
+
+
+def _height_words(readings: Readings) -> str:
+    """What the axis of heights is asked to be, in words."""
+    axis: HeightAxis = readings.recipe.axes.height
+    words = [_span(axis.low, axis.high, lambda bound: exact(float(str(bound))))]
+    words += [f"with {axis.second} at its other side"] if axis.second else []
+    return ", ".join(word for word in words if word)
+
+
+def _logs(recipe: Recipe, wanted: object) -> Recipe:
+    return recipe.binned(recipe.bins.in_logs(bool(wanted)))
+
+
+VALUE_AXIS = Phrase(
+    "value_axis",
+    "Value axis",
+    "Ctrl+Shift+7",
+    lambda readings: Said("the value axis runs ", _value_words(readings)),
+    clause=True,
+    matters=lambda readings: bool(_value_words(readings)),
+    settings=(
+        _limit("value", "low", "From"),
+        _limit("value", "high", "To"),
+        Setting(
+            "axes.value.scale",
+            "Scale",
+            "choice",
+            "Value axis {}",
+            choices=lambda _readings: (("linear", "linear"), ("in logs", "log")),
+        ),
+        Setting(
+            "bins.logs",
+            "Bins equal in logs",
+            "toggle",
+            "Bins equal in logs|Bins of one width",
+            change=_logs,
+            matters=lambda readings: (
+                readings.needs_bins
+                and (readings.recipe.axes.value.log or readings.recipe.bins.logs)
+            ),
+        ),
+        Setting(
+            "axes.value.reversed",
+            "Backwards",
+            "toggle",
+            "Value axis backwards|Value axis forwards",
+        ),
+        _ticks("value"),
+        Setting(
+            "axes.value.whole",
+            "Whole numbers only",
+            "toggle",
+            "Ticks at whole numbers|Ticks anywhere",
+        ),
+        *_written("value"),
+        Setting(
+            "axes.frame",
+            "Frame",
+            "choice",
+            "Frame {}",
+            choices=lambda _readings: _SIDES,
+        ),
+        Setting(
+            "axes.aspect",
+            "Height by width",
+            "typed",
+            "Frame {} as high as wide",
+            shown=lambda readings: (
+                "" if (share := readings.recipe.axes.aspect) is None else exact(share)
+            ),
+            placeholder=lambda _readings: "fills the page",
+            read=or_usual(None, number("The frame’s height by its width", 0.1, 10)),
+        ),
+    ),
+    hint="Bars, boxes and curves are worked out from all values, whatever the limits. Or drag the "
+    "ends of the rod.",
+    parts=("value-axis",),
+    aside="Value axis",
+)
+
+
+HEIGHT_AXIS = Phrase(
+    "height_axis",
+    "Height axis",
+    "Ctrl+Shift+8",
+    lambda readings: Said("the height axis runs ", _height_words(readings)),
+    clause=True,
+    matters=lambda readings: bool(readings.plan.heights) and bool(_height_words(readings)),
+    settings=(
+        _limit("height", "low", "From"),
+        _limit("height", "high", "To"),
+        _ticks("height"),
+        Setting(
+            "axes.height.whole",
+            "Whole numbers only",
+            "toggle",
+            "Ticks at whole heights|Ticks at any height",
+        ),
+        Setting(
+            "axes.height.second",
+            "Other side",
+            "choice",
+            "At the other side {}",
+            choices=lambda _readings: (
+                ("nothing", None),
+                ("count", "count"),
+                ("percent", "percent"),
+                ("proportion", "proportion"),
+                ("density", "density"),
+            ),
+        ),
+        *_written("height"),
+    ),
+    hint="Heights that begin above 0 make small differences look large; a notice says so.",
+    parts=("height-axis",),
+    aside="Height axis",
+    wished=lambda readings: bool(readings.plan.heights),
+)

@@ -1,0 +1,124 @@
+"""What a recipe asks of the axes."""
+
+import math
+from typing import Annotated, Literal
+
+from msgspec import Meta, field
+
+from rhabdos.figure.recipe_part import Finite, Part, Truth
+from rhabdos.stats.heights import Scale
+
+Turn = Literal[0, 45, 90]
+TickMarks = Literal["outside", "inside", "none"]
+Writing = Literal["plain", "powers", "percent"]
+Side = Literal["left", "bottom", "right", "top"]
+Bound = Annotated[float | str, Meta(description="a finite number, or a date such as 2026-05-31")]
+MOST_TICKS = 200
+TickList = Annotated[
+    tuple[Finite, ...], Meta(max_length=MOST_TICKS, description=f"at most {MOST_TICKS} numbers")
+]
+Ticked = Literal["edges", "middles", "none"]
+
+
+class Axis(Part, frozen=True):
+    """What both axes may be asked: limits, ticks, and how their numbers are written."""
+
+    ticks: (
+        Annotated[
+            float | TickList | Ticked,
+            Meta(
+                description="the distance from tick to tick, a list of numbers, edges, middles "
+                "or none"
+            ),
+        ]
+        | None
+    ) = None
+    whole: Truth = False
+    decimals: (
+        Annotated[int, Meta(ge=0, le=12, description="a whole number from 0 to 12")] | None
+    ) = None
+    thousands: (
+        Annotated[
+            Literal[",", ".", " ", "’", ""],
+            Meta(description="a comma, a point, a blank, an apostrophe or nothing"),
+        ]
+        | None
+    ) = None
+    decimal: Annotated[Literal[".", ","], Meta(description="a point or a comma")] = "."
+    numbers: Annotated[Writing, Meta(description="plain, powers or percent")] | None = None
+    turn: Annotated[Turn, Meta(description="0, 45 or 90 degrees")] | None = None
+    tick_marks: Annotated[TickMarks, Meta(description="outside, inside or none")] = "outside"
+    grid: Truth | None = None
+
+    def __post_init__(self) -> None:
+        if isinstance(self.ticks, float) and not 0 < self.ticks < math.inf:
+            raise ValueError("ticks: the distance from tick to tick must be above 0")
+        if isinstance(self.ticks, tuple) and not all(math.isfinite(tick) for tick in self.ticks):
+            raise ValueError("ticks: all of them must be finite numbers")
+        if self.thousands == self.decimal:
+            raise ValueError(
+                "thousands: thousands and decimals are parted by the same mark; choose another"
+            )
+
+    def _refuse_limits(self, low: object, high: object) -> None:
+        for key, bound in (("from", low), ("to", high)):
+            if isinstance(bound, float) and not math.isfinite(bound):
+                raise ValueError(f"{key}: it must be a finite number")
+        if isinstance(low, float) and isinstance(high, float) and low >= high:
+            raise ValueError("to: an axis must end above where it begins")
+
+
+class ValueAxis(Axis, frozen=True):
+    """The axis along which values lie."""
+
+    low: Bound | None = field(name="from", default=None)
+    high: Bound | None = field(name="to", default=None)
+    scale: Annotated[Literal["linear", "log"], Meta(description="linear or log")] = "linear"
+    reversed: Truth = False
+
+    def __post_init__(self) -> None:
+        super().__post_init__()
+        self._refuse_limits(self.low, self.high)
+
+    @property
+    def log(self) -> bool:
+        """Whether equal steps along it are equal ratios."""
+        return self.scale == "log"
+
+
+class HeightAxis(Axis, frozen=True):
+    """The axis of heights; ``second`` writes another scale of the same heights at the other
+    side."""
+
+    low: Finite | None = field(name="from", default=None)
+    high: Finite | None = field(name="to", default=None)
+    second: Annotated[Scale, Meta(description="count, percent, proportion or density")] | None = (
+        None
+    )
+
+    def __post_init__(self) -> None:
+        super().__post_init__()
+        self._refuse_limits(self.low, self.high)
+        if self.ticks in ("edges", "middles"):
+            raise ValueError("ticks: only the value axis has bins")
+
+
+class Axes(Part, frozen=True):
+    """Both axes, the sides of the frame that are drawn, and its shape."""
+
+    value: ValueAxis = ValueAxis()
+    height: HeightAxis = HeightAxis()
+    frame: (
+        Annotated[
+            tuple[Side, ...],
+            Meta(max_length=4, description="a list of left, bottom, right and top"),
+        ]
+        | None
+    ) = None
+    aspect: (
+        Annotated[
+            float,
+            Meta(ge=0.1, le=10, description="the frame’s height by its width, from 0.1 to 10"),
+        ]
+        | None
+    ) = None

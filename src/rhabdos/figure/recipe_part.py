@@ -1,0 +1,31 @@
+"""What the tables of a recipe have in common."""
+
+from typing import Annotated, Literal, Self
+
+import msgspec
+from msgspec import Meta
+
+# Each description completes the sentence "… must be" when a recipe is refused.
+Truth = Annotated[bool, Meta(description="true or false")]
+LONGEST_WORDING = 1_000
+Wording = Annotated[
+    str,
+    Meta(max_length=LONGEST_WORDING, description=f"text of at most {LONGEST_WORDING:,} letters"),
+]
+Colour = Annotated[
+    str,
+    Meta(pattern=r"^#[0-9A-Fa-f]{6}$", description="a colour such as #1F838A"),
+]
+Finite = Annotated[float, Meta(description="a finite number")]
+TextSize = Annotated[float, Meta(ge=3, le=72, description="points, from 3 to 72")]
+Place = Literal["left", "middle", "right"]
+
+
+class Part(
+    msgspec.Struct, frozen=True, forbid_unknown_fields=True, omit_defaults=True, kw_only=True
+):
+    """A table of the recipe; ``changed`` gives a copy with other values."""
+
+    def changed(self, **values: object) -> Self:
+        """A copy with other values."""
+        return msgspec.structs.replace(self, **values)
