@@ -255,7 +255,7 @@ def _draw(chosen: argparse.Namespace) -> int:
         format_of,
         write_figure,
     )
-    from rhabdos.paint.fonts import measure
+    from rhabdos.paint.fonts import measure, measure_for
     from rhabdos.project.files import same_file
     from rhabdos.scene.build import build
 
@@ -288,7 +288,7 @@ def _draw(chosen: argparse.Namespace) -> int:
     else:
         readings = _readings(work, chosen.recipe, chosen.data)
         _application_without_screen()
-        scene = build(readings, measure, size=size, dpi=chosen.dpi)
+        scene = build(readings, measure_for(readings.recipe), size=size, dpi=chosen.dpi)
         told = tuple(notice.text for notice in notices(readings))
     for output in chosen.output:
         write_figure(scene, output, chosen.dpi, chosen.transparent)

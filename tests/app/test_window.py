@@ -320,8 +320,12 @@ def test_clicking_a_part_of_the_figure_selects_its_phrase(hands, part, phrase):
     canvas = hands.window.stage.canvas
     hands.window.choose_phrase("words" if phrase != "words" else "bins")
     zone = next(zone for zone in canvas.scene.zones if zone.meaning.part == part)
-    place = QPointF((zone.left + zone.right) / 2, (zone.top + zone.bottom) / 2) * canvas.scale
-    QTest.mouseClick(canvas, Qt.MouseButton.LeftButton, pos=place.toPoint())
+    middle = QPointF((zone.left + zone.right) / 2, (zone.top + zone.bottom) / 2)
+    if part == "height-axis":
+        middle.setX(zone.right - 4)  # beside the title, which is words
+    if part == "value-axis":
+        middle.setY(zone.top + 5)
+    QTest.mouseClick(canvas, Qt.MouseButton.LeftButton, pos=(middle * canvas.scale).toPoint())
     assert hands.window.side.chosen == phrase
 
 

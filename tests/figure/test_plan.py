@@ -330,8 +330,11 @@ def test_every_setting_shows_its_value_and_changes_its_part_of_the_recipe(key, l
         wanted = [v for v in offered if v != setting.value_in(readings)]
         if setting.chosen:
             wanted = [setting.chosen(value, readings) for value in wanted]
+    elif setting.kind == "colour":
+        wanted = ["#123456"]
     else:
-        wanted = [setting.read("5", readings)]
+        percent = setting.path == "look.letters"
+        wanted = [setting.read("60" if percent else "5", readings)]
         assert setting.read(setting.shown(readings), readings) is not False
     assert wanted
     for value in wanted:
@@ -386,10 +389,16 @@ def test_what_may_be_wished_stands_after_the_sentence():
     readings = read(asking(), set_of([1.0, 2, 3]))
     assert [f.phrase for f in asides(readings) if f.phrase] == [
         "words",
+        "look",
         "height_axis",
         "value_axis",
         "lines",
         "bars",
     ]
     boxed_only = read(asking().showing(forms=("box",)), set_of([1.0, 2, 3]))
-    assert [f.phrase for f in asides(boxed_only) if f.phrase] == ["words", "value_axis", "lines"]
+    assert [f.phrase for f in asides(boxed_only) if f.phrase] == [
+        "words",
+        "look",
+        "value_axis",
+        "lines",
+    ]

@@ -284,9 +284,9 @@ def test_panels_are_equal_lie_apart_and_fill_rows_from_left_to_right(upright, co
 
 def test_shared_ticks_and_titles_stand_once(demo):
     _, scene = drawn(demo, by=("Season",), panels={"columns": 2})
-    labels = texts(scene, "value-axis")
+    labels = texts(scene, "value-title")
     assert labels.count("Shell length (mm)") == 1
-    assert texts(scene, "height-axis").count("Count") == 1
+    assert texts(scene, "height-title").count("Count") == 1
     lowest = max(frame.bottom for frame in scene.frames)
     ticks = [m for m in marks_of(scene, "value-axis", Text) if m.text != "Shell length (mm)"]
     assert ticks
@@ -306,7 +306,8 @@ def test_freed_axes_show_each_panels_own_ticks_and_limits(demo):
     for frame in scene.frames:
         group = readings.groups[frame.panel]
         assert frame.low <= group.sample.minimum <= group.sample.maximum <= frame.high
-    deeper = [m.y for m in marks_of(scene, "value-axis", Text)]
+    parts = ("value-axis", "value-title")
+    deeper = [m.y for part in parts for m in marks_of(scene, part, Text)]
     assert len({round(y) for y in deeper}) >= 3  # two rows of ticks, and the title
 
 
@@ -431,7 +432,8 @@ def legend_box(scene):
 def test_a_legend_stands_where_it_is_asked_for(demo, place, where, upright):
     legend = {"place": place, "title": "The bay", "n": False}
     _, scene = drawn(demo, split=("Bay",), arrange="overlaid", legend=legend, upright=upright)
-    assert texts(scene, "legend") == ["The bay", *BAYS]
+    assert texts(scene, "legend-title") == ["The bay"]
+    assert texts(scene, "legend") == list(BAYS)
     box = legend_box(scene)
     assert where(box, scene.frame), (box, scene.frame)
     assert box[0] >= 0

@@ -184,7 +184,8 @@ def test_parts_of_the_page_have_their_meaning(demo):
         scene.meaning_at((frame.left + frame.right) / 2, (frame.top + frame.bottom) / 2).part
         == "bars"
     )
-    assert scene.meaning_at(5, (frame.top + frame.bottom) / 2).part == "height-axis"
+    assert scene.meaning_at(5, (frame.top + frame.bottom) / 2).part == "height-title"
+    assert scene.meaning_at(frame.left - 4, (frame.top + frame.bottom) / 2).part == "height-axis"
     assert scene.meaning_at((frame.left + frame.right) / 2, scene.height - 3).part == "value-axis"
     assert scene.meaning_at(frame.left + 20, 12).part == "title"
 

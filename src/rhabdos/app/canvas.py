@@ -22,12 +22,14 @@ from rhabdos.figure.readings import Readings
 from rhabdos.figure.sentence import plain
 from rhabdos.figure.stops import Stop, card_of, groups_at, rows_of_stops, span_of, stop_at
 from rhabdos.paint.painter import paint, painter_on
+from rhabdos.scene.look import colours_of
 from rhabdos.scene.marks import Meaning, Scene
-from rhabdos.scene.page import colours_of
 from rhabdos.scene.plane import Frame
 from rhabdos.stats.rounding import multiple_below, nearest_round_step, sequence
 from rhabdos.wording import with_unit
 
+_TYPED = ("title", "subtitle", "own-note", "value-title", "height-title", "legend-title", "text")
+"""Parts that are words, which a click lets be typed; `figure/typed_words.py` knows them."""
 _NEAR = 5.0  # pixels beside a line within which it is meant
 _BRUSHES = 6.0  # pixels that a hand moves before it marks a range
 _NARROWEST = 2.0  # pixels of the band over what is read
@@ -53,6 +55,10 @@ class Canvas(QWidget):
     """What a part that was clicked means, and whether others stay brought forward with it."""
     level_moved = pyqtSignal(str, str)
     """The name of a level that was dragged in the legend, and of the one it was dropped on."""
+    words_clicked = pyqtSignal(object)
+    """What words that were clicked mean, to type over them."""
+    text_moved = pyqtSignal(int, float, float)
+    """The number of a text that was dragged, and the value and the share where it stands now."""
     first_painted = pyqtSignal()
     read = pyqtSignal(object)
     """The stop that is read now, or None."""
@@ -70,6 +76,7 @@ class Canvas(QWidget):
         self.stop: Stop | None = None
         self._pointer: QPointF | None = None
         self._held_level: Meaning | None = None
+        self._held_words: tuple[QPointF, Meaning] | None = None
         self._held_part: tuple[QPointF, Meaning | None, bool] | None = None
         self.brushed: Brushed | None = None
         """The range that a hand has marked in the figure."""
@@ -286,8 +293,10 @@ class Canvas(QWidget):
         inside = self.scene.frame_at(x, y) is not None
         self._read(self._stop_at(x, y) if inside else None)
         meaning = self.scene.meaning_at(x, y)
+        words = meaning is not None and meaning.part in _TYPED
         hand = meaning and not inside
-        self.setCursor(Qt.CursorShape.PointingHandCursor if hand else Qt.CursorShape.ArrowCursor)
+        shape = Qt.CursorShape.PointingHandCursor if hand else Qt.CursorShape.ArrowCursor
+        self.setCursor(Qt.CursorShape.IBeamCursor if words else shape)
 
     def _stop_at(self, x: float, y: float) -> Stop | None:
         assert self.scene
@@ -311,9 +320,11 @@ class Canvas(QWidget):
         self.update()
         if event is None or self.scene is None or event.button() != Qt.MouseButton.LeftButton:
             return
-        meaning = self._meaning_at(event)
+        meaning = self._words_at(event) or self._meaning_at(event)
         x, y = event.position().x() / self.scale, event.position().y() / self.scale
-        if meaning and meaning.level is not None:
+        if meaning and meaning.part in _TYPED:
+            self._held_words = event.position(), meaning
+        elif meaning and meaning.level is not None:
             self._held_level = meaning  # which is clicked, or dragged to another place
         elif self.scene.frame_at(x, y) is not None:
             # A click on a part, or the beginning of a range.
@@ -323,6 +334,10 @@ class Canvas(QWidget):
 
     def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
         held, self._held_level = self._held_level, None
+        words, self._held_words = self._held_words, None
+        if words is not None and event is not None:
+            self._let_go_of_words(words, event.position())
+            return
         part, self._held_part = self._held_part, None
         if event is None:
             return
@@ -339,6 +354,47 @@ class Canvas(QWidget):
             self.part_clicked.emit(held, _more(event))
         elif there and there.level is not None and there.part == held.part:
             self.level_moved.emit(held.level, there.level)
+
+    def mouseDoubleClickEvent(self, event: QMouseEvent | None) -> None:
+        """A double click on the name of a level lets it be typed."""
+        meaning = self._meaning_at(event) if event and self.scene else None
+        if meaning and meaning.level is not None and meaning.part in ("legend", "lane", "panel"):
+            self.words_clicked.emit(meaning)
+        elif event is not None:
+            self.mousePressEvent(event)
+
+    def _words_at(self, event: QMouseEvent) -> Meaning | None:
+        """The words at a place, which lie above everything else."""
+        assert self.scene
+        meaning = self.scene.meaning_at(
+            event.position().x() / self.scale, event.position().y() / self.scale
+        )
+        return meaning if meaning and meaning.part in _TYPED else None
+
+    def _let_go_of_words(self, held: tuple[QPointF, Meaning], place: QPointF) -> None:
+        """Type over the words that were clicked, or move the text that was dragged."""
+        pressed, meaning = held
+        scene = self.scene
+        moved = place - pressed
+        if meaning.part != "text" or moved.manhattanLength() < _BRUSHES or scene is None:
+            self.part_clicked.emit(meaning, False)
+            self.words_clicked.emit(meaning)
+            return
+        spot = self.spot_at(place)
+        if spot is not None and meaning.level is not None:
+            self.text_moved.emit(int(meaning.level), *spot)
+
+    def spot_at(self, place: QPointF) -> tuple[float, float] | None:
+        """The value at a place of the figure, and its share across the frame; None outside."""
+        x, y = place.x() / self.scale, place.y() / self.scale
+        frame = self.scene.frame_at(x, y) if self.scene else None
+        if frame is None:
+            return None
+        along, across = frame.back(x, y)
+        share = (across - frame.first) / (frame.last - frame.first)
+        grain = abs(frame.high - frame.low) / max(1.0, abs(frame.end - frame.start) * self.scale)
+        value = min(max(_snapped(frame.value(along), grain), frame.low), frame.high)
+        return value, round(share if frame.upright else 1 - share, 3)
 
     # Rows of a part, and of a range
 

@@ -31,7 +31,7 @@ from rhabdos.errors import Refusal
 from rhabdos.figure.page import UNITS, Size
 from rhabdos.figure.readings import Readings
 from rhabdos.paint.export import LEAST_DPI, MOST_DPI, check_pixels, write_figure
-from rhabdos.paint.fonts import measure
+from rhabdos.paint.fonts import measure_for
 from rhabdos.project.files import same_file
 from rhabdos.quoting import file_named
 from rhabdos.scene.build import build
@@ -281,7 +281,8 @@ class ExportDialog(QDialog):
             width, height = self.size_.points(dpi)
             if self.format == "png":
                 check_pixels(width, height, dpi)
-            scene = build(self._readings, measure, size=self.size_, dpi=dpi)
+            dressed = measure_for(self._readings.recipe)
+            scene = build(self._readings, dressed, size=self.size_, dpi=dpi)
             if self.format == "png" and width * height * (dpi / 72) ** 2 > _AT_ONCE_PIXELS:
                 self._write_aside(
                     lambda report: write_figure(scene, path, dpi, transparent, report), path

@@ -12,7 +12,7 @@ from rhabdos.figure.phrases.grouping import split_by, swapped
 from rhabdos.figure.phrases.shown import with_variable
 from rhabdos.figure.readings import Readings
 from rhabdos.figure.titles import value_axis_title
-from rhabdos.scene.style import HOUSE
+from rhabdos.scene.look import colours_of_levels, style_of
 from rhabdos.wording import counted
 
 _MOST_LISTED = 200  # variables; of more, those at the left are added with Ctrl
@@ -209,7 +209,7 @@ class SplitPanel(Panel):
         self.how.setVisible(bool(lists))
         self.levels.setVisible(bool(lists))
         self._show_order(readings)
-        self.levels.show_lists(lists, HOUSE.colours(readings.plan.colours))
+        self.levels.show_lists(lists, colours_of_levels(readings, style_of(readings.recipe)))
 
     def _show_order(self, readings: Readings) -> None:
         order = readings.recipe.groups.order

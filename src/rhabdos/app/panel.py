@@ -41,6 +41,9 @@ class Panel(QWidget):
         self.fault.setText(sentence)
         self.fault.setVisible(bool(sentence))
 
+    def choose_part(self, part: str, level: str | None) -> None:
+        """Show the settings of a part of the figure that was clicked, where it has some."""
+
     def begin(self) -> None:
         """Take the keys, where the panel is what a phrase leads to."""
         self.setFocus()

@@ -21,7 +21,7 @@ from rhabdos.app.levels_list import swatch_of
 from rhabdos.figure.notice import Notice
 from rhabdos.figure.readings import Readings
 from rhabdos.figure.recipe import Recipe
-from rhabdos.scene.page import colours_of
+from rhabdos.scene.look import colours_of
 from rhabdos.stats.quantiles import IN_WORDS
 from rhabdos.stats.summary import TRIMMED
 from rhabdos.wording import places_for, rounded

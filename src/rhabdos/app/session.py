@@ -17,7 +17,7 @@ from rhabdos.data.steps.step import Step as DataStep
 from rhabdos.data.table import Table
 from rhabdos.errors import Refusal
 from rhabdos.figure.demo_recipe import demo_recipe
-from rhabdos.figure.readings import Readings, read
+from rhabdos.figure.readings import Readings, dressed_anew, read
 from rhabdos.figure.recipe import Recipe
 from rhabdos.figure.wanted import wanted
 from rhabdos.project.document import Document, Source
@@ -242,7 +242,7 @@ class Session(QObject):
         recipe = document.recipe
         if recipe and made.samples:
             try:
-                _answered(recipe, made.samples)
+                _answered(recipe, made.samples, self.readings)
             except Refusal as refusal:
                 self._go(name, document.with_recipe(None))
                 self.refused.emit(str(refusal))
@@ -418,7 +418,7 @@ class Session(QObject):
         if samples is None:
             return False
         try:
-            self.readings = _answered(recipe, samples)
+            self.readings = _answered(recipe, samples, self.readings)
         except Refusal:
             return False
         self.previewed.emit()
@@ -506,7 +506,7 @@ class Session(QObject):
             self._arrive(step(document), None)
             return
         try:
-            readings = _answered(recipe, samples)
+            readings = _answered(recipe, samples, self.readings)
         except Refusal as refusal:
             self._refuse(str(refusal))
         else:
@@ -546,9 +546,13 @@ def _absolute(path: "Path") -> "Path":
         return path
 
 
-def _answered(recipe: Recipe, samples: SampleSet) -> Readings:
+def _answered(recipe: Recipe, samples: SampleSet, present: Readings | None) -> Readings:
     """The readings of a recipe, or a Refusal if any of its forms cannot be drawn of these
-    samples."""
+    samples; of those at present what a change of dress leaves."""
+    if present is not None and present.gathered is samples:
+        dressed = dressed_anew(recipe, present)
+        if dressed is not None:
+            return dressed
     readings = read(recipe, samples)
     limits_of(readings)
     return readings

@@ -2,13 +2,16 @@
 
 from functools import partial
 
-from PyQt6.QtWidgets import QCheckBox, QComboBox, QWidget
+from PyQt6.QtWidgets import QCheckBox, QComboBox, QFormLayout, QWidget
 
+from rhabdos.app.colour_field import ColourField
 from rhabdos.app.fields import Field, chooser, labelled, plain_tip, quiet
+from rhabdos.app.font_field import FontField
 from rhabdos.app.panel import Panel
 from rhabdos.errors import Refusal
 from rhabdos.figure.phrases.phrase import Phrase, Setting
 from rhabdos.figure.readings import Readings
+from rhabdos.scene.look import style_of
 
 
 class SettingsPanel(Panel):
@@ -35,6 +38,10 @@ class SettingsPanel(Panel):
             self.column.addWidget(quiet(phrase.hint))
         self.column.addStretch()
 
+    def insert_form(self, form: QFormLayout) -> None:
+        """Put more rows under those of the settings."""
+        self.column.insertLayout(self.column.indexOf(self.fault), form)
+
     def _widget(self, setting: Setting) -> QWidget:
         if setting.kind == "toggle":
             box = QCheckBox(setting.label)
@@ -44,6 +51,15 @@ class SettingsPanel(Panel):
             choices = chooser(setting.label)
             choices.activated.connect(partial(self._choose, setting, choices))
             widget = choices
+        elif setting.kind == "colour":
+            colour = ColourField(setting.label)
+            colour.picked.connect(partial(self._colour, setting))
+            colour.wrong.connect(self.say)
+            widget = colour
+        elif setting.kind == "font":
+            fonts = FontField(setting.label)
+            fonts.chosen.connect(partial(self._enter, setting))
+            widget = fonts
         else:
             field = Field(setting.label)
             field.entered.connect(partial(self._enter, setting))
@@ -72,6 +88,11 @@ class SettingsPanel(Panel):
         match self.widgets[setting.label]:
             case QCheckBox() as box:
                 box.setChecked(bool(setting.value_in(readings)))
+            case ColourField() as colour:
+                own = setting.value_in(readings)
+                colour.show_colour(str(own or self.usual_colour(setting, readings)), bool(own))
+            case FontField() as fonts:
+                fonts.show_font(setting.shown(readings))
             case QComboBox() as choices:
                 _offer(choices, setting, readings)
             case Field() as field:
@@ -84,6 +105,14 @@ class SettingsPanel(Panel):
             if self.form.isRowVisible(row):
                 self.widgets[setting.label].setFocus()
                 return
+
+    def usual_colour(self, setting: Setting, readings: Readings) -> str:
+        """The colour that is used where none is given."""
+        style = style_of(readings.recipe)
+        return str(getattr(style, setting.path.rpartition(".")[2]) or style.paper)
+
+    def _colour(self, setting: Setting, colour: str) -> None:
+        self._ask(setting, colour, colour or None)
 
     def _toggle(self, setting: Setting, wanted: bool) -> None:
         self._ask(setting, "", wanted)

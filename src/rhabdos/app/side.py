@@ -2,7 +2,7 @@
 
 from collections.abc import Callable
 
-from PyQt6.QtCore import Qt
+from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import (
     QApplication,
     QScrollArea,
@@ -16,9 +16,11 @@ from rhabdos.app.bins_panel import BinsPanel
 from rhabdos.app.fields import quiet, scrolled
 from rhabdos.app.forms_panel import FormsPanel
 from rhabdos.app.group_panels import SplitPanel, VariablePanel
+from rhabdos.app.look_panel import LookPanel
 from rhabdos.app.panel import Panel
 from rhabdos.app.session import Session
 from rhabdos.app.settings_panel import SettingsPanel
+from rhabdos.app.words_panel import WordsPanel
 from rhabdos.data.gathering import can_split, can_weigh
 from rhabdos.figure.phrases import PHRASES
 from rhabdos.figure.phrases.phrase import Key
@@ -30,6 +32,8 @@ _OWN: dict[Key, Callable[[], Panel]] = {
     "arrange": ArrangePanel,
     "forms": FormsPanel,
     "bins": BinsPanel,
+    "look": LookPanel,
+    "words": WordsPanel,
 }
 """Phrases whose settings have widgets of their own."""
 
@@ -53,6 +57,9 @@ class _Idle(QWidget):
 class Side(QStackedWidget):
     """One panel a phrase, made when the phrase is first chosen."""
 
+    writing_asked = pyqtSignal()
+    """A text is to be placed in the figure."""
+
     def __init__(self, session: Session) -> None:
         super().__init__()
         self._session = session
@@ -75,6 +82,8 @@ class Side(QStackedWidget):
         panel.asked.connect(self._session.ask)
         panel.previewed.connect(self._session.preview)
         panel.taken_back.connect(self._session.end_preview)
+        if isinstance(panel, WordsPanel):
+            panel.write.clicked.connect(self.writing_asked)
         area = scrolled(panel)
         self.addWidget(area)
         self._panels[phrase], self._areas[phrase] = panel, area

@@ -11,7 +11,7 @@ from rhabdos.figure.page import Size
 from rhabdos.figure.readings import read
 from rhabdos.figure.recipe import Recipe
 from rhabdos.figure.wanted import samples_for
-from rhabdos.paint.fonts import measure
+from rhabdos.paint.fonts import measure_for
 from rhabdos.paint.painter import paint
 from rhabdos.scene.build import build
 from rhabdos.scene.marks import Scene
@@ -36,7 +36,7 @@ class SmallFigure(QWidget):
         """Draw a recipe of a table."""
         try:
             readings = read(recipe, samples_for(recipe, table))
-            self.scene = build(readings, measure, size=Size.parse("13x9cm"))
+            self.scene = build(readings, measure_for(readings.recipe), size=Size.parse("13x9cm"))
         except Refusal as refusal:
             self.show_nothing(str(refusal))
             return

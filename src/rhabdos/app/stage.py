@@ -12,7 +12,7 @@ from rhabdos.app.rod import Rod
 from rhabdos.app.ruler import THICKNESS
 from rhabdos.app.theme import theme
 from rhabdos.figure.readings import Readings
-from rhabdos.paint.fonts import measure
+from rhabdos.paint.fonts import measure_for
 from rhabdos.scene.build import build
 from rhabdos.scene.limits import Limits, limits_of
 from rhabdos.scene.marks import Scene
@@ -133,9 +133,12 @@ class Stage(QWidget):
         if self._laid_out is None or any(
             new is not old for new, old in zip(wanted, self._laid_out[:2], strict=True)
         ):
-            self._laid_out = (*wanted, build(self._readings, measure, self._frozen))
+            self._laid_out = (
+                *wanted,
+                build(self._readings, measure_for(self._readings.recipe), self._frozen),
+            )
         scene = self._laid_out[2]
-        place = self._paper(scene.width, scene.height, scene.frame.upright)
+        place = self._paper(*scene.points, scene.frame.upright)
         self.canvas.setGeometry(place)
         self.canvas.show_scene(scene, self._readings)
         held = self.held_rod

@@ -22,7 +22,8 @@ from rhabdos.data.columns import CategoryColumn, LabelColumn, NumberColumn
 from rhabdos.data.steps.sources import Values
 from rhabdos.data.table import Table
 from rhabdos.errors import Refusal
-from rhabdos.figure.recipe import Recipe, Show
+from rhabdos.figure.recipe import Recipe
+from rhabdos.project.making import new_figure
 from rhabdos.wording import counted
 
 _PAUSE = 150
@@ -131,7 +132,7 @@ def first_look(table: Table) -> Recipe | None:
     groups = [
         c.name for c in table.columns if isinstance(c, CategoryColumn) and 2 <= len(c.levels) <= 12
     ]
-    return Recipe(show=Show(variables=(number.name,), split=tuple(groups[:1])))
+    return new_figure(number.name, tuple(groups[:1]))
 
 
 def _told(table: Table) -> str:

@@ -7,7 +7,7 @@ from rhabdos.data.table import Table
 from rhabdos.figure.aids import LevelsAid, ScatterAid
 from rhabdos.figure.phrases.grouping import split_by
 from rhabdos.figure.phrases.shown import showing, with_variable
-from rhabdos.figure.recipe import Recipe, Show
+from rhabdos.project.making import new_figure
 from rhabdos.quoting import quoted
 
 if TYPE_CHECKING:
@@ -46,7 +46,7 @@ class VariableWishes:
                     f"{quoted(column.label)} has no values: all {column.rows:,} rows are missing."
                 )
             else:
-                wanted = showing(recipe, name) if recipe else Recipe(show=Show(variables=(name,)))
+                wanted = showing(recipe, name) if recipe else new_figure(name)
                 self._session.ask(f"Show {column.label}", wanted)
         elif isinstance(column, CategoryColumn) and (not recipe or self._session.document.aid):
             self.look_at_levels_of(name)

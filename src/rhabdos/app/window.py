@@ -50,6 +50,7 @@ if TYPE_CHECKING:
     from rhabdos.app.row_wishes import RowWishes
     from rhabdos.app.rows_place import RowsPlace
     from rhabdos.app.variable_wishes import VariableWishes
+    from rhabdos.app.words_wishes import WordsWishes
 
 _COLUMNS = (
     (186, 250, 0.182),
@@ -130,6 +131,13 @@ class Window(QMainWindow):
         from rhabdos.app.row_wishes import RowWishes
 
         return RowWishes(self)
+
+    @cached_property
+    def words_wishes(self) -> "WordsWishes":
+        """What a hand wishes of the words in the figure."""
+        from rhabdos.app.words_wishes import WordsWishes
+
+        return WordsWishes(self.session, self.stage.canvas)
 
     @cached_property
     def filing(self) -> "Filing":
@@ -271,6 +279,9 @@ class Window(QMainWindow):
         stage.simulating_asked.connect(self.arriving_deed("simulate"))
         stage.demo_asked.connect(session.open_demo)
         stage.canvas.part_clicked.connect(self._click)
+        stage.canvas.words_clicked.connect(self._type_over)
+        self.side.writing_asked.connect(self.write_in_figure)
+        stage.canvas.text_moved.connect(lambda *where: self.words_wishes.move(*where))
         stage.canvas.rows_asked.connect(self.row_wishes.offer)
         stage.canvas.level_moved.connect(partial(move_level, session))
         stage.rod.moved.connect(lambda bins: self._preview_bins(bins))
@@ -498,7 +509,21 @@ class Window(QMainWindow):
     def _click(self, meaning: Meaning, more: bool) -> None:
         """Choose the phrase of a part of the figure, and bring the group forward that is there."""
         self.choose_phrase(phrase_of(meaning.part))
-        bring_forward(self.session, meaning, more)
+        if meaning.part != "text":
+            bring_forward(self.session, meaning, more)
+
+    def _type_over(self, meaning: Meaning) -> None:
+        """Let words of the figure be typed where they stand, and show how they are set."""
+        panel = self.side.panel("words")
+        panel.choose_part(meaning.part, meaning.level)
+        self.words_wishes.type_over(meaning)
+
+    def write_in_figure(self) -> None:
+        """Place a text in the figure, and type it."""
+        frame = self.stage.canvas.scene.frame if self.stage.canvas.scene else None
+        if frame is not None:
+            middle = frame.value((frame.start + frame.end) / 2)
+            self.words_wishes.write_here(float(f"{middle:.3g}"), 0.85)
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         """Escape, where nothing nearer has a use for it, stops what is going on, or else ends what

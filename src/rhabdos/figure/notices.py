@@ -7,6 +7,7 @@ from rhabdos.data.steps.missing import DeclareMissing
 from rhabdos.figure.axis_notices import axis_notices
 from rhabdos.figure.forms import homes
 from rhabdos.figure.notice import DIFFERS, HIDES, LACKS, Notice, listed_briefly
+from rhabdos.figure.placeholders import not_standing
 from rhabdos.figure.readings import Readings
 from rhabdos.figure.recipe import Recipe
 from rhabdos.quoting import brief
@@ -25,6 +26,7 @@ def notices(readings: Readings) -> tuple[Notice, ...]:
     """All notices of a figure, the most important first; forms add their own."""
     candidates = [
         *axis_notices(readings),
+        _standing_for_nothing(readings),
         _unequal_bins(readings),
         _missing_code(readings),
         _left_out(readings),
@@ -42,6 +44,21 @@ def notices(readings: Readings) -> tuple[Notice, ...]:
         candidates += home.notices(readings)
     told = {(notice.code, notice.text): notice for notice in candidates if notice}
     return tuple(sorted(told.values(), key=lambda notice: notice.weight))
+
+
+def _standing_for_nothing(readings: Readings) -> Notice | None:
+    """Names within braces that no number of the data has."""
+    missed = not_standing(readings)
+    if not missed:
+        return None
+    named = listed_briefly([f"“{{{name}}}”" for name in missed])
+    stand = "stands" if len(missed) == 1 else "stand"
+    return Notice(
+        "words-stand-for-nothing",
+        f"{named} in the words of the figure {stand} for nothing. Write for example {{n}}, "
+        "{mean} or {median of a group}; braces themselves are doubled.",
+        weight=DIFFERS,
+    )
 
 
 def _unequal_bins(readings: Readings) -> Notice | None:

@@ -284,6 +284,19 @@ class Readings(Struct, frozen=True, eq=False, dict=True):
         return self.pools[of_group.axis].n if self.recipe.show.of == "all" else of_group.n
 
 
+def shown_name(readings: Readings, name: str) -> str:
+    """What a level, a variable or a panel is called in the figure, in one line."""
+    asked = readings.recipe.words.names
+    return " ".join((asked.get(name, name) if asked else name).split())
+
+
+def shown_lines(readings: Readings, name: str) -> str:
+    """The same with the line breaks that the recipe gives it."""
+    lines = readings.recipe.words.names.get(name, "").split("\n")
+    broken = "\n".join(" ".join(line.split()) for line in lines)
+    return broken if len(lines) > 1 else shown_name(readings, name)
+
+
 def size_words(readings: Readings, groups: Sequence[int]) -> str:
     """How many values some groups have, in words; of several variables in panels, at most."""
     each: dict[str, int] = {}
@@ -337,6 +350,21 @@ def default_value_title(readings: Readings) -> str:
     joined = ", ".join(labels)
     title = common or (joined if len(joined) <= _LONGEST_TITLE else "Values")
     return value_axis_title(title, readings.variable.unit)
+
+
+_DRESS = ("look", "words", "text", "legend", "page")
+"""Parts of a recipe of which no number depends."""
+
+
+def dressed_anew(recipe: Recipe, present: Readings) -> Readings | None:
+    """The same readings with other colours or words, of which no number is worked out again; None
+    where more is asked than that."""
+    bare = present.recipe.changed(**{part: getattr(recipe, part) for part in _DRESS})
+    if bare != recipe:
+        return None
+    anew = Readings(recipe, present.gathered)
+    anew.__dict__.update(present.__dict__)
+    return anew
 
 
 def read(recipe: Recipe, gathered: SampleSet) -> Readings:

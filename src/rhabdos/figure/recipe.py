@@ -3,13 +3,16 @@
 import math
 from typing import Annotated, Literal, Self
 
+import msgspec
 import numpy as np
 from msgspec import Meta
 
 from rhabdos.data.dialect import LONGEST_NAME
 from rhabdos.figure.page import Size
 from rhabdos.figure.recipe_axes import Axes
+from rhabdos.figure.recipe_look import Look
 from rhabdos.figure.recipe_part import Part, Truth, Wording
+from rhabdos.figure.recipe_words import MOST_TEXTS, FigureText, Words
 from rhabdos.quoting import quoted
 from rhabdos.stats.bandwidths import BandwidthRule
 from rhabdos.stats.binning import MOST_BINS, BinningError, Side, own_edges
@@ -364,14 +367,6 @@ class Compare(Part, frozen=True):
     seed: Annotated[int, Meta(ge=0, description="a whole number, 0 or more")] = 1
 
 
-class Words(Part, frozen=True):
-    """Texts of the figure; None stands for the default, an empty text for none."""
-
-    title: Wording | None = None
-    value_axis: Wording | None = None
-    height_axis: Wording | None = None
-
-
 class Page(Part, frozen=True):
     """The figure's size on paper; by default 16 x 10 cm, and higher for many lanes or panels."""
 
@@ -402,7 +397,12 @@ class Recipe(Part, frozen=True):
     compare: Compare | None = None
     legend: Legend = Legend()
     axes: Axes = Axes()
-    words: Words = Words()
+    look: Look = msgspec.field(default_factory=Look)
+    words: Words = msgspec.field(default_factory=Words)
+    text: Annotated[
+        tuple[FigureText, ...],
+        Meta(max_length=MOST_TEXTS, description=f"at most {MOST_TEXTS} texts"),
+    ] = ()
     page: Page = Page()
 
     @property
@@ -438,6 +438,10 @@ class Recipe(Part, frozen=True):
     def with_height_axis(self, **values: object) -> Self:
         """The same figure with another axis of heights."""
         return self.changed(axes=self.axes.changed(height=self.axes.height.changed(**values)))
+
+    def looking(self, **values: object) -> Self:
+        """The same figure with another look."""
+        return self.changed(look=self.look.changed(**values))
 
     def worded(self, **values: object) -> Self:
         """The same figure with other words."""

@@ -15,6 +15,7 @@ from rhabdos.errors import Refusal
 from rhabdos.figure.aids import Aid, LevelsAid, ScatterAid
 from rhabdos.figure.edge_text import read_edges, write_edges
 from rhabdos.figure.recipe import VERSION, Recipe
+from rhabdos.figure.recipe_look import Look
 from rhabdos.quoting import LONGEST_QUOTED, file_named, near_to, quoted, shortened_to
 
 
@@ -32,6 +33,7 @@ _PLAIN_KINDS: tuple[tuple[type, str], ...] = (
 )
 
 
+LOOK_KEY = "rhabdos-look"
 MOST_PREPARED = 1_000
 """Steps that one recipe may hold."""
 _PREPARE = "prepare"
@@ -63,7 +65,7 @@ def write_work(work: Work) -> str:
         edges = work.recipe.bins.edges
         if edges and "…" in (text := write_edges(edges)) and read_edges(text) == edges:
             figure["bins"]["edges"] = text
-        tables |= {name: table for name, table in figure.items() if table}
+        tables |= _without_empty(figure)
     if work.aid is not None:
         name = next(name for name, kind in AIDS.items() if isinstance(work.aid, kind))
         tables[name] = _without_none(msgspec.to_builtins(work.aid))
@@ -71,6 +73,42 @@ def write_work(work: Work) -> str:
         steps = [_without_none(msgspec.to_builtins(step)) for step in work.steps]
         tables[_PREPARE] = [{"step": step.pop("step"), **step} for step in steps]
     return tomli_w.dumps(tables, multiline_strings=True)
+
+
+def _without_empty(table: dict[str, Any]) -> dict[str, Any]:
+    """A table without tables in it that say nothing."""
+    kept = {
+        key: _without_empty(value) if isinstance(value, dict) else value
+        for key, value in table.items()
+    }
+    return {key: value for key, value in kept.items() if value != {} and value != []}
+
+
+def read_look(text: str, name: str = "The look") -> Look:
+    """Read a look that was saved: TOML with the line "rhabdos-look = 1" and the keys of [look].
+
+    Raises
+    ------
+    RecipeError
+        The text is no TOML, of another version, or holds a key or value that looks do not have.
+    """
+    name = file_named(name)
+    try:
+        raw = tomllib.loads(text)
+    except ValueError as error:
+        raise RecipeError(
+            f"{name} is not valid TOML: {shortened_to(120, str(error))}. Correct that line."
+        ) from error
+    version = raw.pop(LOOK_KEY, None)
+    if version != VERSION or isinstance(version, bool):
+        raise RecipeError(f"{name} is no look: one begins with the line “{LOOK_KEY} = {VERSION}”.")
+    return _converted({"look": raw, "show": {"variables": ["v"]}}, Recipe, name).look
+
+
+def write_look(look: Look) -> str:
+    """A look as TOML, without what is as usual; single colours of levels stay with the figure."""
+    held = msgspec.to_builtins(look.changed(colours={}))
+    return tomli_w.dumps({LOOK_KEY: VERSION, **_without_empty(held)})
 
 
 def _without_none(value: Any) -> Any:

@@ -91,8 +91,8 @@ def image(scene: Scene, dpi: float, transparent: bool = False, report: Report = 
             f"The resolution must be from {LEAST_DPI} to {MOST_DPI} dots per inch, not {dpi:g}."
         )
     scale = dpi / 72
-    width, height = round(scene.width * scale), round(scene.height * scale)
-    check_pixels(scene.width, scene.height, dpi)
+    width, height = (round(side * scale) for side in scene.points)
+    check_pixels(*scene.points, dpi)
     fonts.load()
     seen_through = QImage.Format.Format_ARGB32_Premultiplied
     pixels = QImage(width, height, seen_through if transparent else QImage.Format.Format_RGB32)
@@ -136,7 +136,7 @@ def svg(scene: Scene, transparent: bool = False) -> bytes:
     generator.setOutputDevice(buffer)
     generator.setResolution(_SVG_DPI)
     scale = _SVG_DPI / 72
-    generator.setSize(QSize(round(scene.width * scale), round(scene.height * scale)))
+    generator.setSize(QSize(*(round(side * scale) for side in scene.points)))
     generator.setViewBox(QRectF(0, 0, scene.width, scene.height))
     generator.setTitle(_title(scene))
     generator.setDescription(printable(scene.describe()))
@@ -154,7 +154,7 @@ def pdf(scene: Scene, transparent: bool = False) -> bytes:
     exact = QPageSize.SizeMatchPolicy.ExactMatch
     writer.setPageSize(
         QPageSize(
-            QSizeF(scene.width, scene.height) * _POINT_IN_MM,
+            QSizeF(*scene.points) * _POINT_IN_MM,
             QPageSize.Unit.Millimeter,
             "figure",
             exact,

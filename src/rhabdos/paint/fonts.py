@@ -7,7 +7,10 @@ from importlib.util import find_spec
 
 from PyQt6.QtGui import QFont, QFontDatabase, QFontMetricsF
 
+from rhabdos.figure.recipe import Recipe
 from rhabdos.quoting import printable
+from rhabdos.scene.look import style_of
+from rhabdos.scene.text import Measure
 
 FAMILY = "Source Sans Pro"
 _REFERENCE = 200.0  # a size at which widths are measured, to be scaled down
@@ -16,11 +19,21 @@ _REFERENCE = 200.0  # a size at which widths are measured, to be scaled down
 @lru_cache(maxsize=1)
 def load() -> None:
     """Make the typeface known to Qt; needs a QGuiApplication."""
+    _add("Regular", "Semibold")
+
+
+@lru_cache(maxsize=1)
+def _load_slanting() -> None:
+    """Its italics, which few figures need."""
+    _add("It", "SemiboldIt")
+
+
+def _add(*weights: str) -> None:
     spec = find_spec(
         "font_source_sans_pro"
     )  # only its files are wanted: to import it looks for all of them
     folder = os.path.dirname(spec.origin) if spec and spec.origin else ""
-    for weight in ("Regular", "Semibold"):
+    for weight in weights:
         if QFontDatabase.addApplicationFont(f"{folder}/files/SourceSansPro-{weight}.ttf") < 0:
             print(
                 f"rhabdos: note: Source Sans {weight} could not be loaded; another typeface "
@@ -30,27 +43,66 @@ def load() -> None:
 
 
 @lru_cache(maxsize=256)
-def font(size: float, bold: bool, device_dpi: float) -> QFont:
+def font(
+    size: float,
+    bold: bool,
+    device_dpi: float,
+    slant: bool = False,
+    pixels: bool = False,
+    family: str = "",
+) -> QFont:
     """A font that is ``size`` units high on a painter whose device has this resolution; digits of
-    equal width."""
-    dressed = QFont(FAMILY)
-    dressed.setPointSizeF(size * 72.0 / device_dpi)
+    equal width; in whole ``pixels`` where the device has them."""
+    if slant:
+        _load_slanting()
+    dressed = QFont(family or FAMILY)
+    if pixels:
+        dressed.setPixelSize(max(1, round(size)))
+    else:
+        dressed.setPointSizeF(size * 72.0 / device_dpi)
     dressed.setWeight(QFont.Weight.DemiBold if bold else QFont.Weight.Normal)
+    dressed.setItalic(slant)
     dressed.setHintingPreference(QFont.HintingPreference.PreferNoHinting)
     dressed.setFeature(QFont.Tag(b"tnum"), 1)
     return dressed
 
 
-@lru_cache(maxsize=2)
-def _metrics(bold: bool) -> QFontMetricsF:
+@lru_cache(maxsize=32)
+def _metrics(face: int, family: str = "") -> QFontMetricsF:
     load()
-    reference = QFont(font(_REFERENCE, bold, 72.0))
+    bold, slant = bool(face & 1), bool(face & 2)
+    reference = QFont(font(_REFERENCE, bold, 72.0, slant, family=family))
     reference.setPixelSize(int(_REFERENCE))
     return QFontMetricsF(reference)
 
 
 @lru_cache(maxsize=4096)
-def measure(text: str, size: float, bold: bool) -> float:
+def measure(text: str, size: float, face: int = 0) -> float:
     """Width of a text, in the unit of ``size``, with visible signs for characters that have
     none."""
-    return _metrics(bold).horizontalAdvance(printable(text)) * size / _REFERENCE
+    return _metrics(int(face)).horizontalAdvance(printable(text)) * size / _REFERENCE
+
+
+@lru_cache(maxsize=8)
+def measure_in(family: str) -> Measure:
+    """The same of another family of letters; nothing means the usual one."""
+    if not family:
+        return measure
+
+    @lru_cache(maxsize=4096)
+    def measured(text: str, size: float, face: int = 0) -> float:
+        """Width of a text in that family."""
+        return _metrics(int(face), family).horizontalAdvance(printable(text)) * size / _REFERENCE
+
+    return measured
+
+
+def measure_for(recipe: Recipe) -> Measure:
+    """How wide texts of a figure are."""
+    return measure_in(style_of(recipe).font)
+
+
+def installed(family: str) -> bool:
+    """Whether letters of a family are installed here."""
+    load()
+    return family in QFontDatabase.families()

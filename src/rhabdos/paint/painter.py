@@ -15,6 +15,7 @@ from PyQt6.QtGui import (
     QImage,
     QPaintDevice,
     QPainter,
+    QPainterPath,
     QPen,
     QPixmap,
     QPolygonF,
@@ -26,10 +27,12 @@ from rhabdos.arrays import FloatArray
 from rhabdos.paint import fonts
 from rhabdos.quoting import printable
 from rhabdos.scene.marks import Area, Dots, Meaning, Path, Scene, Segments, Shape, Swatch, Text
-from rhabdos.scene.palette import PAPER
+from rhabdos.scene.text import face_of
 
 # Than whole pixels: what rounding makes wider than one pixel takes the slow way through Qt
 _A_LITTLE_LESS = 0.999
+FINE = 16.0
+"""How many times as large letters are written on pixels, on paper scaled down as much."""
 _SHIFT = {
     "start": 0.0,
     "middle": 0.5,
@@ -47,8 +50,8 @@ def paint(scene: Scene, painter: QPainter, paper: bool = True, live: bool = Fals
     painter.setRenderHint(QPainter.RenderHint.Antialiasing, False)
     painter.setRenderHint(QPainter.RenderHint.TextAntialiasing, True)
     if paper:
-        painter.fillRect(QRectF(0, 0, scene.width, scene.height), _colour(PAPER, 1.0))
-    hand = _Hand(painter, live)
+        painter.fillRect(QRectF(0, 0, scene.width, scene.height), _colour(scene.paper, 1.0))
+    hand = _Hand(painter, live, scene.font)
     for mark in scene.marks:
         match mark:
             case Area():
@@ -63,6 +66,7 @@ def paint(scene: Scene, painter: QPainter, paper: bool = True, live: bool = Fals
                 hand.swatch(mark)
             case Text():
                 hand.write(mark)
+    hand.done()
 
 
 @contextmanager
@@ -80,22 +84,38 @@ class _Hand:
     """Draws marks, and remembers what it holds: pens and fonts are changed only where they
     differ."""
 
-    def __init__(self, painter: QPainter, live: bool) -> None:
+    def __init__(self, painter: QPainter, live: bool, family: str) -> None:
         device = painter.device()
         self._painter = painter
         self._dpi = float(device.logicalDpiY()) if device else 72.0
         self._pen: QPen | None = None
         self._font: QFont | None = None
         self._live = live
+        self._family = family
         # Pixels for a point, where there are pixels: there, straight lines are whole pixels wide
         # and lie on them.
         on_pixels = isinstance(device, QPixmap | QImage)
         self._scale = painter.deviceTransform().m11() if on_pixels else 0.0
         self._offset = 0.5 if self._pixels(1.0) % 2 else 0.0
         self._smooth = False
+        # Fonts have whole pixels, so that letters at 8.5 would be as wide as at 9: on pixels they
+        # are written so many times as large, on a paper that is scaled down.
+        self._plain = painter.transform()
+        self._fine = QTransform(self._plain).scale(1 / FINE, 1 / FINE)
+        self._writing = False
         self._shapes: dict[
             int, QPolygonF
         ] = {}  # a silhouette is filled and outlined from the same points
+
+    def _write_fine(self, fine: bool) -> None:
+        """Scale the paper for letters, or back for everything else."""
+        if fine is not self._writing:
+            self._painter.setTransform(self._fine if fine else self._plain)
+            self._writing = fine
+
+    def done(self) -> None:
+        """Leave the painter as it was."""
+        self._write_fine(False)
 
     def take_pen(self, pen: QPen) -> None:
         """Change the pen, if it is another."""
@@ -115,6 +135,7 @@ class _Hand:
         return _pen(colour, width, opacity, dash)
 
     def _make_smooth(self, smooth: bool) -> None:
+        self._write_fine(False)
         if smooth is not self._smooth:
             self._painter.setRenderHint(QPainter.RenderHint.Antialiasing, smooth)
             self._smooth = smooth
@@ -125,19 +146,40 @@ class _Hand:
         self.take_pen(_NO_PEN)
         self._painter.setBrush(_brush(mark.fill, mark.opacity))
         self._painter.drawPolygon(self._shape(mark.points, mark.smooth))
+        if mark.hatch:
+            self._hatch(self._shape(mark.points, mark.smooth), mark.fill, mark.hatch)
+
+    def _hatch(self, shape: QPolygonF, colour: str, hatch: int) -> None:
+        """Lines over a polygon that was filled."""
+        lines = hatched(shape.boundingRect(), hatch)
+        path = QPainterPath()
+        path.addPolygon(shape)
+        self._painter.save()
+        self._painter.setClipPath(path, Qt.ClipOperation.IntersectClip)
+        self._painter.setRenderHint(QPainter.RenderHint.Antialiasing, True)
+        self._painter.setPen(_pen(colour, HATCH_LINE, 1.0))
+        self._painter.drawLines(*lines)
+        self._painter.restore()
+        self._pen = None
 
     def line(self, mark: Path) -> None:
         """Draw a line through points."""
         self._make_smooth(mark.smooth)
         straight = not mark.smooth
         pen = self._straight_pen if straight else _pen
-        self.take_pen(pen(mark.colour, mark.width, mark.opacity))
+        if not mark.width:
+            return
+        self.take_pen(pen(mark.colour, mark.width, mark.opacity, mark.dash))
         self._painter.setBrush(Qt.BrushStyle.NoBrush)
         self._painter.drawPolyline(self._shape(mark.points, mark.smooth))
 
     def segments(self, mark: Segments) -> None:
         """Draw separate straight lines."""
-        self._make_smooth(False)
+        self._make_smooth(mark.smooth)
+        if mark.smooth:
+            self.take_pen(_pen(mark.colour, mark.width, mark.opacity, mark.dash))
+            self._painter.drawLines(*[QLineF(*line) for line in mark.lines.tolist()])
+            return
         self.take_pen(self._straight_pen(mark.colour, mark.width, mark.opacity, mark.dash))
         lines = self._on_pixels(mark.lines, 0.5 if self._pixels(mark.width) % 2 else 0.0)
         self._painter.drawLines(*[QLineF(*line) for line in lines.tolist()])
@@ -147,7 +189,10 @@ class _Hand:
         self._make_smooth(False)
         self.take_pen(_pen(mark.colour, 1.0, 1.0))
         self._painter.setBrush(_brush(mark.colour, mark.opacity))
-        self._painter.drawRect(QRectF(mark.x, mark.y, mark.size, mark.size))
+        square = QRectF(mark.x, mark.y, mark.size, mark.size)
+        self._painter.drawRect(square)
+        if mark.hatch:
+            self._hatch(QPolygonF(square), mark.colour, mark.hatch)
 
     def dots(self, mark: Dots) -> None:
         """Draw the same shape at many places; live, from a picture of it that is stamped."""
@@ -163,6 +208,7 @@ class _Hand:
             draw(self._painter, x, y, mark.size / 2)
 
     def _stamp(self, mark: Dots) -> None:
+        self._write_fine(False)
         stamp = _stamped(
             mark.shape, mark.size, mark.colour, mark.opacity, mark.fill, mark.width, self._scale
         )
@@ -178,22 +224,27 @@ class _Hand:
         A dragged figure keeps most of its words.
         """
         self.take_pen(_pen(mark.colour, 1.0, 1.0))
-        if self._live and not mark.angle:
-            placed, corner, font = _placed(mark, self._dpi)
+        times = FINE if self._scale else 1.0
+        self._write_fine(times != 1.0)
+        if self._live and times != 1.0 and not mark.angle:
+            placed, corner, font = _placed(mark, self._family)
             self._take_font(font)
             self._painter.drawStaticText(corner, placed)
             return
-        self._take_font(fonts.font(mark.size, mark.bold, self._dpi))
+        dpi = 72.0 if times != 1.0 else self._dpi
+        self._take_font(
+            fonts.font(mark.size * times, mark.bold, dpi, mark.slant, times != 1.0, self._family)
+        )
         text = printable(mark.text)
-        back = _back(mark, text)
+        back = _back(mark, text, self._family) * times
         if mark.angle:
             self._painter.save()
-            self._painter.translate(mark.x, mark.y)
+            self._painter.translate(mark.x * times, mark.y * times)
             self._painter.rotate(-mark.angle)
             self._painter.drawText(QPointF(back, 0), text)
             self._painter.restore()
         else:
-            self._painter.drawText(QPointF(mark.x + back, mark.y), text)
+            self._painter.drawText(QPointF(mark.x * times + back, mark.y * times), text)
 
     def _take_font(self, font: QFont) -> None:
         if font is not self._font:
@@ -211,6 +262,33 @@ class _Hand:
                 points if smooth else self._on_pixels(points, self._offset)
             )
         return self._shapes[id(points)]
+
+
+HATCH_LINE = 0.6
+_HATCH_STEP = 4.0  # points from line to line
+_SLOPES = {1: (1,), 2: (-1,), 3: (1, -1), 4: (0,), 5: (None,), 6: (0, None)}
+
+
+def hatched(place: QRectF, hatch: int) -> list[QLineF]:
+    """The lines of a hatching over a rectangle; they lie at the same places of the paper whatever
+    they fill."""
+    lines = []
+    for slope in _SLOPES[hatch]:
+        if slope is None:
+            first = math.floor(place.left() / _HATCH_STEP)
+            for step in range(first, math.ceil(place.right() / _HATCH_STEP) + 1):
+                x = step * _HATCH_STEP
+                lines.append(QLineF(x, place.top(), x, place.bottom()))
+            continue
+        starts = [place.top(), place.bottom()]
+        if slope:
+            starts = [y + slope * x for y in starts for x in (place.left(), place.right())]
+        gap = _HATCH_STEP * (math.sqrt(2) if slope else 1.0)
+        for step in range(math.floor(min(starts) / gap), math.ceil(max(starts) / gap) + 1):
+            at = step * gap
+            first_y, last_y = (at - slope * x for x in (place.left(), place.right()))
+            lines.append(QLineF(place.left(), first_y, place.right(), last_y))
+    return lines
 
 
 def polygon(points: FloatArray) -> QPolygonF:
@@ -295,21 +373,24 @@ def _stamped(
     return picture
 
 
-def _back(mark: Text, text: str) -> float:
+def _back(mark: Text, text: str, family: str) -> float:
     """How far a text begins before its anchor, below 0."""
     shift = _SHIFT[mark.anchor]
-    return -shift * fonts.measure(text, mark.size, mark.bold) if shift else 0.0
+    face = face_of(mark.bold, mark.slant)
+    return -shift * fonts.measure_in(family)(text, mark.size, face) if shift else 0.0
 
 
 @lru_cache(maxsize=1024)
-def _placed(mark: Text, dpi: float) -> tuple[QStaticText, QPointF, QFont]:
-    """A level text with its letters placed, its top left corner, and its font."""
-    font, text = fonts.font(mark.size, mark.bold, dpi), printable(mark.text)
+def _placed(mark: Text, family: str) -> tuple[QStaticText, QPointF, QFont]:
+    """A level text with its letters placed, its top left corner, and its font; on fine paper."""
+    font = fonts.font(mark.size * FINE, mark.bold, 72.0, mark.slant, True, family)
+    text = printable(mark.text)
     placed = QStaticText(text)
     placed.setTextFormat(Qt.TextFormat.PlainText)
     placed.setPerformanceHint(QStaticText.PerformanceHint.AggressiveCaching)
     placed.prepare(QTransform(), font)
-    corner = QPointF(mark.x + _back(mark, text), mark.y - QFontMetricsF(font).ascent())
+    ascent = QFontMetricsF(font).ascent()
+    corner = QPointF((mark.x + _back(mark, text, family)) * FINE, mark.y * FINE - ascent)
     return placed, corner, font
 
 

@@ -11,6 +11,7 @@ from rhabdos.data.table import Table, VariableError
 from rhabdos.figure.recipe import NUMBERS, Recipe, Show
 from rhabdos.figure.wanted import gathered, wanted
 from rhabdos.project.document import Document
+from rhabdos.project.looks import for_new
 
 if TYPE_CHECKING:
     from rhabdos.data.preparing import Stage
@@ -138,7 +139,12 @@ def _look_through(table: Table, samples: SampleSet | None) -> None:
 def first_figure(table: Table) -> Recipe | None:
     """Bars of the first variable that can be drawn."""
     first = next(iter(table.drawable), None)
-    return Recipe(show=Show(variables=(first.name,))) if first else None
+    return new_figure(first.name) if first else None
+
+
+def new_figure(variable: str, split: tuple[str, ...] = ()) -> Recipe:
+    """Bars of a variable, with the look that new figures have."""
+    return Recipe(show=Show(variables=(variable,), split=split), look=for_new())
 
 
 def what_is_left(recipe: Recipe, table: Table) -> Recipe | None:

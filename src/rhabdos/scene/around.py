@@ -1,6 +1,7 @@
 """What stands around the frames: titles, labels of ticks, names of lanes, and notes."""
 
 from collections.abc import Sequence
+from typing import cast
 
 import numpy as np
 
@@ -8,14 +9,14 @@ from rhabdos.figure.forms import FORMS
 from rhabdos.scene import axes, labels, legend
 from rhabdos.scene.forms import scene_form
 from rhabdos.scene.layout import Layout, tick_room
-from rhabdos.scene.marks import Mark, Meaning, Text
+from rhabdos.scene.marks import Anchor, Mark, Meaning, Text
 from rhabdos.scene.names import Rect, rect_of
-from rhabdos.scene.page import EDGE, NOTE_ROW, PAD, Page
+from rhabdos.scene.page import EDGE, NOTE_ROW, NOTE_SIZE, PAD, Page
 from rhabdos.scene.plane import Band, Frame
+from rhabdos.scene.rich import marks_of
 from rhabdos.scene.text import shortened
 from rhabdos.scene.ticks import Ticks
 
-_NOTE = 7.5
 _APART = 2.0  # points between labels of neighbouring panels
 _NEIGHBOURS = 24  # labels of panels before, with which one may collide
 
@@ -24,13 +25,32 @@ def titles(page: Page, frames: Sequence[Frame], under: int) -> list[Mark]:
     """The titles of both axes, once for all panels; so many rows of a legend stand below."""
     left, right = min(f.left for f in frames), max(f.right for f in frames)
     top, bottom = min(f.top for f in frames), max(f.bottom for f in frames)
-    value, height = Meaning("value-axis"), Meaning("height-axis")
-    at_left, at_bottom = (value, height) if page.upright else (height, value)
-    base = page.height - PAD - NOTE_ROW * page.note_rows - legend.ROW * under
-    return [
-        *axes.left_title(page.left_title, PAD, (top + bottom) / 2, at_left, page.style),
-        *axes.bottom_title(page.bottom_title, (left + right) / 2, base, at_bottom, page.style),
-    ]
+    base = page.height - PAD - page.notes_height - legend.ROW * under
+    marks: list[Mark] = []
+    level, upright = page.bottom_title, page.left_title
+    x, anchor = {
+        "left": (left, "start"),
+        "middle": ((left + right) / 2, "middle"),
+        "right": (right, "end"),
+    }[level.place]
+    y = base - (len(level.lines) - 1) * level.face.row
+    for number, line in enumerate(level.lines):
+        at = y + number * level.face.row
+        marks += marks_of(
+            line, x, at, cast(Anchor, anchor), level.face, Meaning(level.part), page.measure
+        )
+    # Turned upright, a title begins at the lower end of the axis.
+    y, anchor = {
+        "left": (bottom, "start"),
+        "middle": ((top + bottom) / 2, "middle"),
+        "right": (top, "end"),
+    }[upright.place]
+    for number, line in enumerate(upright.lines):
+        x = PAD + upright.face.size - 1 + number * upright.face.row
+        marks += marks_of(
+            line, x, y, cast(Anchor, anchor), upright.face, Meaning(upright.part), page.measure, 90
+        )
+    return marks
 
 
 def tick_labels(page: Page, frames: Sequence[Frame], at: Sequence[Ticks]) -> list[Mark]:
@@ -189,16 +209,18 @@ def note(page: Page, drawn: Sequence[Mark]) -> list[Mark]:
     for form in page.noted:
         written = scene_form(form).note
         said.append((written(page.readings, drawn) if written else "", FORMS[form].part))
-    return [
-        Text(
-            page.width - EDGE,
-            page.height - PAD - row * NOTE_ROW,
-            text,
-            _NOTE,
-            "end",
-            page.style.quiet,
-            Meaning(part),
-        )
+    x, foot = page.width - EDGE, page.height - PAD
+    marks: list[Mark] = [
+        Text(x, foot - row * NOTE_ROW, text, NOTE_SIZE, "end", page.style.quiet, Meaning(part))
         for row, (text, part) in enumerate(said)
         if text
     ]
+    own = page.own_note
+    foot -= len(said) * NOTE_ROW + (len(own.lines) - 1) * own.face.row
+    ends = {"left": PAD, "middle": page.width / 2, "right": x}
+    anchors: dict[str, Anchor] = {"left": "start", "middle": "middle", "right": "end"}
+    for number, line in enumerate(own.lines):
+        base = foot + number * own.face.row
+        place, anchor = ends[own.place], anchors[own.place]
+        marks += marks_of(line, place, base, anchor, own.face, Meaning(own.part), page.measure)
+    return marks

@@ -14,7 +14,7 @@ from msgspec import Struct
 from rhabdos.figure.axis_limits import MOST_SPACED
 from rhabdos.figure.recipe_axes import Axes, HeightAxis, ValueAxis
 from rhabdos.scene.limits import Limits
-from rhabdos.scene.marks import Anchor, Mark, Meaning, Segments, Text
+from rhabdos.scene.marks import Anchor, Area, Mark, Meaning, Segments, Text
 from rhabdos.scene.plane import Frame
 from rhabdos.scene.style import Style
 from rhabdos.scene.text import Measure
@@ -322,6 +322,13 @@ def left_title(
         )
         for row, line in enumerate(lines)
     ]
+
+
+def ground(frame: Frame, style: Style) -> Mark:
+    """The ground of a frame, where it differs from the paper."""
+    left, top, right, bottom = frame.left, frame.top, frame.right, frame.bottom
+    corners = np.array([[left, top], [right, top], [right, bottom], [left, bottom]])
+    return Area(corners, style.ground, 1.0, Meaning("panel"))
 
 
 def outline(frame: Frame, style: Style) -> Mark:

@@ -18,14 +18,16 @@ from rhabdos.scene.grid import page_size
 from rhabdos.scene.lanes import lay_lanes
 from rhabdos.scene.layout import MOST_SPARING, settled
 from rhabdos.scene.limits import Limits, limits_of
+from rhabdos.scene.look import style_of
 from rhabdos.scene.marks import Mark, Meaning, Scene, Segments, Text, Zone
 from rhabdos.scene.names import rect_of
-from rhabdos.scene.page import NOTE_ROW, PAD, Page
+from rhabdos.scene.page import PAD, Page
 from rhabdos.scene.plane import Band, Frame
-from rhabdos.scene.style import HOUSE, Style
+from rhabdos.scene.style import Style
 from rhabdos.scene.text import Measure
+from rhabdos.scene.texts import text_zones, texts_in
 from rhabdos.scene.ticks import Ticks
-from rhabdos.scene.zones import axis_zones, panel_zones
+from rhabdos.scene.zones import axis_zones, panel_zones, title_zones
 
 _NO_VALUES = 7.5
 _SAID, _LEAST_SAID = 6.5, 8.0  # size of what empty places say, and the least room for it
@@ -37,7 +39,7 @@ def build(
     limits: tuple[Limits, ...] | None = None,
     size: Size | None = None,
     dpi: float = 96.0,
-    style: Style = HOUSE,
+    style: Style | None = None,
 ) -> Scene:
     """Lay out a figure.
 
@@ -51,9 +53,10 @@ def build(
     size : Size, optional
         Instead of the recipe's page; pixels are taken at ``dpi``.
     style : Style
-        Colours and widths.
+        Colours and widths, instead of those of the recipe's look.
     """
-    width, height = (size or page_size(readings)).points(dpi)
+    style = style_of(readings.recipe) if style is None else style
+    width, height = (side / style.letters for side in (size or page_size(readings)).points(dpi))
     page = Page(readings, width, height, limits or limits_of(readings), measure, style)
     if legend.place_of(readings) != "lines":
         return _built(page, legends.placed(readings, style))
@@ -80,6 +83,9 @@ def _built(page: Page, place: legends.Placed) -> Scene:
     ticks = tuple(page.value_ticks(bare.panel, bare.end - bare.start) for bare in layout.frames)
     marks: list[Mark] = [*layout.above.marks]
     zones: list[Zone] = [*axis_zones(page, frames), *layout.above.zones]
+    zones += title_zones(page, frames, len(layout.under))
+    if style.ground:
+        marks += [axes.ground(frame, style) for frame in frames]
     for bare, frame, at in zip(layout.frames, frames, ticks, strict=True):
         marks += _panel_marks(page, frame, at, layout.lines)
         marks += _axis_lines(page, bare, frame, at)
@@ -92,13 +98,26 @@ def _built(page: Page, place: legends.Placed) -> Scene:
         lift = labels.written_height(readings) if page.upright else 0.0
         marks += heads.marks(readings, page.grid, frames, layout.room, lift, page.measure, style)
         zones += heads.zones(readings, page.grid, frames, lift)
-    foot = page.height - PAD - NOTE_ROW * len(page.noted)
+    foot = page.height - PAD - page.notes_height
     of_legend, legend_zones = place.drawn(page, frames, layout.under, layout.room.left, foot)
     marks += of_legend
     zones += legend_zones
     marks += note(page, marks)
+    texts = texts_in(page, frames)
+    marks += texts
+    zones += text_zones(page, texts)
     describe = partial(plain, readings)
-    return Scene(page.width, page.height, tuple(marks), tuple(zones), frames, describe)
+    return Scene(
+        page.width,
+        page.height,
+        tuple(marks),
+        tuple(zones),
+        frames,
+        describe,
+        style.paper,
+        style.font,
+        style.letters,
+    )
 
 
 def _panel_marks(page: Page, frame: Frame, at: Ticks, lines: tuple[Centre, ...]) -> list[Mark]:

@@ -2,7 +2,7 @@
 
 from collections.abc import Sequence
 
-from rhabdos.figure.readings import Readings
+from rhabdos.figure.readings import Readings, shown_name
 from rhabdos.scene.grid import Grid
 from rhabdos.scene.labels import told_apart
 from rhabdos.scene.marks import Mark, Meaning, Text, Zone
@@ -58,11 +58,16 @@ def marks(
         return []
     size, drawn = size_of(readings), list[Mark]()
     sizes = [f"n = {_n(readings, frame.panel):,}" for frame in frames]
-    names = [panel.label for panel in plan.panels]
+    names = [shown_name(readings, panel.label) for panel in plan.panels]
     if plan.crossed:
-        names = [plan.rows[cell.row] if cell.column == 0 else "" for cell in grid.cells]
+        names = [
+            shown_name(readings, plan.rows[cell.row]) if cell.column == 0 else ""
+            for cell in grid.cells
+        ]
         widths = [frames[column].right - frames[column].left for column in range(grid.columns)]
-        shown = told_apart([_tidy(name) for name in plan.columns], widths, _SIZE, measure, True)
+        shown = told_apart(
+            [shown_name(readings, name) for name in plan.columns], widths, _SIZE, measure, True
+        )
         for column, text in enumerate(shown):
             frame = frames[column]
             x, base = (frame.left + frame.right) / 2, room.top - _SIZE * _BASE

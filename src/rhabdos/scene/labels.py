@@ -5,8 +5,7 @@ from collections.abc import Sequence
 from msgspec import Struct
 
 from rhabdos.figure.ordering import VARIABLE
-from rhabdos.figure.plan import Plan
-from rhabdos.figure.readings import Readings, size_words
+from rhabdos.figure.readings import Readings, shown_lines, shown_name, size_words
 from rhabdos.scene.marks import Mark, Meaning, Text
 from rhabdos.scene.plane import Frame, Lane
 from rhabdos.scene.style import Style
@@ -56,17 +55,22 @@ def _labels(readings: Readings) -> list[tuple[str, str]]:
     """Name and n of each lane; of several panels, which all have other sizes, no n."""
     plan = readings.plan
     if len(plan.panels) > 1:
-        return [(" ".join(lane.label.split()) or "“ ”", "") for lane in plan.lanes]
+        return [(shown_lines(readings, lane.label) or "“ ”", "") for lane in plan.lanes]
     named = []
     for number, lane in enumerate(plan.lanes):
         all_panels = (panel.lanes[number].groups for panel in plan.panels)
         groups = [group.place for of_panel in all_panels for group in of_panel]
-        named.append((" ".join(lane.label.split()) or "“ ”", size_words(readings, groups)))
+        named.append((shown_lines(readings, lane.label) or "“ ”", size_words(readings, groups)))
     return named
 
 
-def _factor(plan: Plan) -> str:
-    return plan.laned.label if plan.laned and plan.laned.name != VARIABLE else ""
+def _factor(readings: Readings) -> str:
+    laned = readings.plan.laned
+    return shown_name(readings, laned.label) if laned and laned.name != VARIABLE else ""
+
+
+def _in_one_line(named: Sequence[tuple[str, str]]) -> list[str]:
+    return [name.replace("\n", " ") for name, _ in named]
 
 
 def told_apart(
@@ -117,14 +121,14 @@ def at_left(readings: Readings, page_width: float, extent: float, measure: Measu
     else:
         ends = ["" if two_rows or not n else f"  {n}" for _, n in named]
         rooms = [most - measure(end, size, False) for end in ends]
-        cut = told_apart([name for name, _ in named], rooms, size, measure, two_rows)
+        cut = told_apart(_in_one_line(named), rooms, size, measure, two_rows)
         both = zip(cut, ends, named, strict=True)
         lines = [_rows(name, n) if two_rows else (name + end,) for name, end, (_, n) in both]
     sized = bool(named[0][1])
     wide = max(
         measure(line, size, len(texts) > 1 or not sized) for texts in lines for line in texts
     )
-    factor = shortened(_factor(plan), most, _FACTOR, False, measure)
+    factor = shortened(_factor(readings), most, _FACTOR, False, measure)
     wide = max(wide, measure(factor, _FACTOR, False))
     return LaneNames(tuple(lines), factor, size, False, wide + _GAP, sized=sized)
 
@@ -138,7 +142,7 @@ def at_bottom(readings: Readings, extent: float, page_height: float, measure: Me
     named = _labels(readings)
     sized = bool(named[0][1])
     level = [_rows(*wrapped(name, each, SIZE, True, measure, 2), n) for name, n in named]
-    factor = shortened(_factor(plan), extent, SIZE, False, measure)
+    factor = shortened(_factor(readings), extent, SIZE, False, measure)
     under = _ROW if factor else 2.0
     fits = all(
         measure(line, SIZE, True) <= each and not line.endswith("…")
@@ -153,7 +157,7 @@ def at_bottom(readings: Readings, extent: float, page_height: float, measure: Me
     most = page_height * _HIGHEST
     ends = [f"  {n}" if n else "" for _, n in named]
     rooms = [most - measure(end, size, False) for end in ends]
-    cut = told_apart([name for name, _ in named], rooms, size, measure)
+    cut = told_apart(_in_one_line(named), rooms, size, measure)
     turned = [(name + end,) for name, end in zip(cut, ends, strict=True)]
     longest = max(measure(line, size, False) for texts in turned for line in texts)
     return LaneNames(tuple(turned), factor, size, True, 0.0, longest + 6 + under, sized)

@@ -7,7 +7,7 @@ from rhabdos.scene.centres import Centre, in_rows, rows_height, words_width
 from rhabdos.scene.grid import Cell, Margins, laid_out
 from rhabdos.scene.heading import Heading, heading
 from rhabdos.scene.names import Rect
-from rhabdos.scene.page import EDGE, NOTE_ROW, PAD, Page
+from rhabdos.scene.page import EDGE, PAD, Page
 from rhabdos.scene.plane import Frame
 
 _LEAST_FRAME = 20.0
@@ -65,14 +65,14 @@ def settled(page: Page, place: legends.Placed) -> tuple[Page, Layout]:
 def _layout(page: Page, place: legends.Placed) -> Layout:
     """Find room for what stands around the frames; they get what is left."""
     readings, measure, width, height = page.readings, page.measure, page.width, page.height
-    left = PAD + (len(page.left_title) * axes.TITLE_ROW + 4 if page.left_title else 0.0)
+    left = PAD + (page.left_title.deep + 4 if page.left_title.lines else 0.0)
     right = width - EDGE - place.width_right(page)
     lines = page.centres(0) if page.words_beyond else ()
     if page.upright:
         right -= words_width(lines, measure)
     under = place.rows_below(page, right - left)
-    below = len(page.bottom_title) * axes.TITLE_ROW + 2 if page.bottom_title else 0.0
-    bottom = height - PAD - NOTE_ROW * page.note_rows - legend.ROW * len(under) - below
+    below = page.bottom_title.deep + 2 if page.bottom_title.lines else 0.0
+    bottom = height - PAD - page.notes_height - legend.ROW * len(under) - below
     top = PAD
     # Names are as large as their lanes, and lanes begin where the heading ends.
     for _ in range(2 if page.in_lanes else 1):
@@ -175,9 +175,17 @@ def _heading(page: Page, place: legends.Placed, left: float, right: float) -> He
     rows = max(1, int(page.height * _MOST_LEGEND / legend.ROW))
     levels = place.levels if place.where == "above" else ()
     size = readings.groups[0].n if len(readings.groups) == 1 else None
-    title = readings.recipe.words.title or ""
     return heading(
-        title, place.title, levels, size, left, right, PAD, rows, page.measure, page.style
+        page.head_words(right - left),
+        place.title,
+        levels,
+        size,
+        left,
+        right,
+        PAD,
+        rows,
+        page.measure,
+        page.style,
     )
 
 

@@ -4,8 +4,9 @@ from collections.abc import Sequence
 
 from msgspec import Struct
 
-from rhabdos.figure.readings import Readings, size_words
+from rhabdos.figure.readings import Readings, shown_name, size_words
 from rhabdos.figure.recipe import Form, LegendPlace
+from rhabdos.scene.look import colours_of_levels
 from rhabdos.scene.marks import Mark, Meaning, Swatch, Text, Zone
 from rhabdos.scene.style import Style
 from rhabdos.scene.text import Measure, shortened
@@ -21,11 +22,14 @@ _MOST_AT_LINES = 5
 
 
 class Named(Struct, frozen=True):
-    """A level with a colour: what it is called, its colour, and its size in words, if told."""
+    """A level with a colour: its name, what it is called, its colour, and its size in words, if
+    told."""
 
     label: str
+    shown: str
     colour: str
     size: str = ""
+    hatch: int = 0
 
 
 class Entry(Struct, frozen=True):
@@ -35,6 +39,8 @@ class Entry(Struct, frozen=True):
     colour: str
     level: str
     width: float
+    part: str = "legend"
+    hatch: int = 0
 
 
 def place_of(readings: Readings) -> LegendPlace:
@@ -66,13 +72,15 @@ def named(readings: Readings, style: Style) -> tuple[Named, ...]:
     for group in readings.groups:
         groups.setdefault(group.colour, []).append(group.place)
         forward[group.colour] = forward.get(group.colour, False) or group.forward
-    colours = style.colours(plan.colours)
+    colours = colours_of_levels(readings, style)
     levels = plan.coloured.levels[::-1] if asked.reverse else plan.coloured.levels
     return tuple(
         Named(
             level.label,
+            shown_name(readings, level.label) or "“ ”",
             colours[level.place] if forward.get(level.place, True) else style.receded,
             size_words(readings, groups.get(level.place, [])) if asked.n else "",
+            style.hatch_of(level.place),
         )
         for level in levels
     )
@@ -84,7 +92,7 @@ def title_of(readings: Readings) -> str:
     if asked is not None:
         return asked
     several = len(plan.within) > 1 or plan.paneled
-    return plan.coloured.label if plan.coloured and several else ""
+    return shown_name(readings, plan.coloured.label) if plan.coloured and several else ""
 
 
 def entries(title: str, levels: Sequence[Named], room: float, measure: Measure) -> list[Entry]:
@@ -92,14 +100,13 @@ def entries(title: str, levels: Sequence[Named], room: float, measure: Measure) 
     shown = []
     if title:
         text = shortened(" ".join(title.split()), room, SIZE, False, measure)
-        shown.append(Entry(text, "", "", measure(text, SIZE, False)))
+        shown.append(Entry(text, "", "", measure(text, SIZE, False), "legend-title"))
     for level in levels:
         size = f"  {level.size}" if level.size else ""
         name_room = room - _SWATCH - _GAP - measure(size, SIZE, False)
-        name = " ".join(level.label.split()) or "“ ”"
-        text = shortened(name, name_room, SIZE, False, measure) + size
+        text = shortened(level.shown, name_room, SIZE, False, measure) + size
         wide = _SWATCH + _GAP + measure(text, SIZE, False)
-        shown.append(Entry(text, level.colour, level.label, wide))
+        shown.append(Entry(text, level.colour, level.label, wide, hatch=level.hatch))
     return shown
 
 
@@ -158,12 +165,16 @@ def marks(row: Sequence[Entry], left: float, baseline: float, style: Style) -> l
     for entry in row:
         if not entry.colour:
             drawn.append(
-                Text(left, baseline, entry.label, SIZE, "start", style.quiet, Meaning("legend"))
+                Text(left, baseline, entry.label, SIZE, "start", style.quiet, Meaning(entry.part))
             )
         else:
             meaning = Meaning("legend", level=entry.level)
             x = left + _SWATCH + _GAP
-            drawn.append(Swatch(left, baseline - _SWATCH + 1, _SWATCH, entry.colour, 0.4, meaning))
+            drawn.append(
+                Swatch(
+                    left, baseline - _SWATCH + 1, _SWATCH, entry.colour, 0.4, meaning, entry.hatch
+                )
+            )
             drawn.append(Text(x, baseline, entry.label, SIZE, "start", style.ink, meaning))
         left += entry.width + _BETWEEN
     return drawn
@@ -177,5 +188,9 @@ def zones(row: Sequence[Entry], left: float, baseline: float) -> list[Zone]:
             meaning = Meaning("legend", level=entry.level)
             right = left + entry.width
             places.append(Zone(left, baseline - _SWATCH - 1, right, baseline + 3, meaning))
+        elif entry.part == "legend-title":
+            right = left + entry.width
+            place = (left, baseline - _SWATCH - 1, right, baseline + 3)
+            places.append(Zone(*place, Meaning(entry.part)))
         left += entry.width + _BETWEEN
     return places

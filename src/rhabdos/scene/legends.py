@@ -180,8 +180,7 @@ def at_lines(
 
 
 def _worded(named: Named) -> str:
-    name = " ".join(named.label.split()) or "“ ”"
-    return f"{name}  {named.size}" if named.size else name
+    return f"{named.shown}  {named.size}" if named.size else named.shown
 
 
 def _lines(scene: Scene, frame: Frame) -> dict[int, FloatArray]:

@@ -27,7 +27,7 @@ class Area(Struct, frozen=True, eq=False):
     """A filled polygon; ``points`` has shape (n, 2), in points from the page's top left.
 
     ``smooth`` says that its edges slant or bend; otherwise they are level and upright, and lie on
-    whole pixels.
+    whole pixels. ``hatch`` is the number of its hatching, 0 for none.
     """
 
     points: FloatArray
@@ -35,6 +35,7 @@ class Area(Struct, frozen=True, eq=False):
     opacity: float
     meaning: Meaning
     smooth: bool = False
+    hatch: int = 0
 
 
 class Path(Struct, frozen=True, eq=False):
@@ -46,10 +47,12 @@ class Path(Struct, frozen=True, eq=False):
     opacity: float
     meaning: Meaning
     smooth: bool = False
+    dash: tuple[float, ...] = ()
 
 
 class Segments(Struct, frozen=True, eq=False):
-    """Separate straight lines of shape (n, 4): x1, y1, x2, y2 each.
+    """Separate straight lines of shape (n, 4): x1, y1, x2, y2 each; level or upright unless they
+    are ``smooth``.
 
     ``dash`` tells how much is drawn and left out by turns, in points.
     """
@@ -60,6 +63,7 @@ class Segments(Struct, frozen=True, eq=False):
     opacity: float
     meaning: Meaning | None
     dash: tuple[float, ...] = ()
+    smooth: bool = False
 
 
 class Dots(Struct, frozen=True, eq=False):
@@ -88,6 +92,7 @@ class Swatch(Struct, frozen=True):
     colour: str
     opacity: float
     meaning: Meaning
+    hatch: int = 0
 
 
 class Text(Struct, frozen=True):
@@ -103,6 +108,7 @@ class Text(Struct, frozen=True):
     meaning: Meaning | None
     bold: bool = False
     angle: float = 0.0
+    slant: bool = False
 
 
 class Zone(Struct, frozen=True):
@@ -128,7 +134,7 @@ class Scene(Struct, frozen=True, eq=False):
     Attributes
     ----------
     width, height : float
-        Of the page, in points.
+        Of the page, in units of ``letters`` points.
     marks : tuple
         In the order in which they are drawn.
     frames : tuple of Frame
@@ -137,6 +143,10 @@ class Scene(Struct, frozen=True, eq=False):
         What the parts of the page mean; the later ones lie on top.
     describe : callable
         Gives the figure in words, for files and screen readers.
+    paper, font : str
+        The colour of the ground, and the family of letters; nothing for the usual one.
+    letters : float
+        How many points a unit is: letters and lines that much larger than usual.
     """
 
     width: float
@@ -145,6 +155,14 @@ class Scene(Struct, frozen=True, eq=False):
     zones: tuple[Zone, ...]
     frames: tuple[Frame, ...]
     describe: Callable[[], str]
+    paper: str = "#FFFFFF"
+    font: str = ""
+    letters: float = 1.0
+
+    @property
+    def points(self) -> tuple[float, float]:
+        """Width and height of the page in points."""
+        return self.width * self.letters, self.height * self.letters
 
     @property
     def frame(self) -> Frame:

@@ -13,17 +13,18 @@ from rhabdos.scene.build import drawn
 from rhabdos.scene.grid import Margins, laid_out, page_size
 from rhabdos.scene.lanes import lay_lanes
 from rhabdos.scene.limits import limits_of
+from rhabdos.scene.look import style_of
 from rhabdos.scene.marks import Mark, Scene, Segments
 from rhabdos.scene.names import Rect
 from rhabdos.scene.page import Page
 from rhabdos.scene.plane import Frame
-from rhabdos.scene.style import HOUSE, Style
+from rhabdos.scene.style import Style
 
 _LEAST = 4.0
 
 
 def miniature(
-    readings: Readings, form: Form, width: float, height: float, style: Style = HOUSE
+    readings: Readings, form: Form, width: float, height: float, style: Style | None = None
 ) -> Scene:
     """A figure drawn as one form alone, on a page of so many points."""
     recipe = readings.recipe.showing(forms=(form,), upright=False, arrange=None)
@@ -31,7 +32,7 @@ def miniature(
 
 
 def small(
-    recipe: Recipe, readings: Readings, width: float, height: float, style: Style = HOUSE
+    recipe: Recipe, readings: Readings, width: float, height: float, style: Style | None = None
 ) -> Scene:
     """A recipe drawn of the same samples without axes and words, on a page of so many points.
 
@@ -45,6 +46,7 @@ def small(
         box=recipe.box.changed(names=None, mean=False),
         lines=recipe.lines.changed(mean=False, median=False),
     )
+    style = style_of(recipe) if style is None else style
     alone = Readings(bare, readings.gathered)
     limits = limits_of(alone)
     whole = page_size(alone).points()
@@ -61,9 +63,11 @@ def small(
         lanes = lay_lanes(alone.plan, panel, frame.first, frame.last, scale.top, scale.least)
         frame = structs.replace(frame, lanes=lanes)
         frames.append(frame)
+        marks += [axes.ground(frame, style)] if style.ground else []
         marks += drawn(page, frame)
         marks += _ground(page, frame)
-    return Scene(width, height, tuple(marks), (), tuple(frames), partial(plain, alone))
+    describe = partial(plain, alone)
+    return Scene(width, height, tuple(marks), (), tuple(frames), describe, style.paper, style.font)
 
 
 def _ground(page: Page, frame: Frame) -> list[Mark]:

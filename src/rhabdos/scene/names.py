@@ -1,12 +1,13 @@
 """Names beside dots, placed so that none lies over another, over a dot, or over a box."""
 
+import math
 from collections.abc import Sequence
 
 from msgspec import Struct
 
 from rhabdos.scene.marks import Meaning, Text
 from rhabdos.scene.style import Style
-from rhabdos.scene.text import Measure, shortened
+from rhabdos.scene.text import Measure, face_of, shortened
 
 SIZE = 7.0
 _ASCENT, _DESCENT = 0.74, 0.22  # of its size, by which a text reaches over and under its base line
@@ -43,12 +44,24 @@ class Rect(Struct, frozen=True):
 
 def rect_of(text: Text, measure: Measure) -> Rect:
     """The rectangle that a text takes on its page; one that is turned stands."""
-    wide = measure(text.text, text.size, text.bold)
+    wide = measure(text.text, text.size, face_of(text.bold, text.slant))
     before = {"start": 0.0, "middle": 0.5, "end": 1.0}[text.anchor] * wide
     over, under = _ASCENT * text.size, _DESCENT * text.size
+    if text.angle not in (0.0, 90.0):
+        return _slanting(text, wide, before, over, under)
     if text.angle:
         return Rect(text.x - over, text.y - wide + before, text.x + under, text.y + before)
     return Rect(text.x - before, text.y - over, text.x - before + wide, text.y + under)
+
+
+def _slanting(text: Text, wide: float, before: float, over: float, under: float) -> Rect:
+    """The rectangle around a text that lies aslant."""
+    turn = math.radians(text.angle)
+    cos, sin = math.cos(turn), math.sin(turn)
+    corners = [(a, b) for a in (-before, wide - before) for b in (-over, under)]
+    xs = [text.x + a * cos + b * sin for a, b in corners]
+    ys = [text.y - a * sin + b * cos for a, b in corners]
+    return Rect(min(xs), min(ys), max(xs), max(ys))
 
 
 def placed_names(

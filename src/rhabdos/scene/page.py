@@ -6,6 +6,8 @@ from functools import cached_property
 import numpy as np
 from msgspec import Struct
 
+from rhabdos.figure.markup import Stands
+from rhabdos.figure.placeholders import stands_in
 from rhabdos.figure.readings import Readings, default_value_title
 from rhabdos.figure.recipe import Form
 from rhabdos.figure.second_axis import second_factor
@@ -14,22 +16,45 @@ from rhabdos.scene import axes
 from rhabdos.scene.centres import Centre, centres
 from rhabdos.scene.forms import scene_form
 from rhabdos.scene.grid import Grid, grid_of, height_key
+from rhabdos.scene.heading import SUBTITLE_SIZE, TITLE_SIZE, HeadWords
 from rhabdos.scene.limits import Limits
-from rhabdos.scene.style import HOUSE, Style
-from rhabdos.scene.text import Measure, wrapped
+from rhabdos.scene.look import colours_of
+from rhabdos.scene.rich import Face, Line, face, lines_of
+from rhabdos.scene.style import Style
+from rhabdos.scene.text import Measure
 from rhabdos.scene.ticks import Ticks
 
 PAD = 9.0
 EDGE = PAD + 6  # free at the right of a page
-NOTE_ROW = 10.0
+NOTE_ROW, NOTE_SIZE = 10.0, 7.5
+_NOTE_LINES = 6
 
 
-def colours_of(readings: Readings, style: Style = HOUSE) -> tuple[str, ...]:
-    """The colour of each group of a figure, quiet where others are brought forward."""
-    every = style.colours(readings.plan.colours)
-    return tuple(
-        every[group.colour] if group.forward else style.receded for group in readings.groups
+def usual_faces(style: Style) -> tuple[tuple[float, bool, str], ...]:
+    """Size, weight and colour of title, subtitle, both axis titles, note and texts in the figure,
+    where nothing else is asked for."""
+    return (
+        (TITLE_SIZE, True, style.ink),
+        (SUBTITLE_SIZE, False, style.quiet),
+        (axes.TITLE_SIZE, False, style.ink),
+        (axes.TITLE_SIZE, False, style.ink),
+        (NOTE_SIZE, False, style.quiet),
+        (8.5, False, style.ink),
     )
+
+
+class AxisTitle(Struct, frozen=True):
+    """The title of an axis, broken into lines, and how it is set."""
+
+    lines: tuple[Line, ...]
+    face: Face
+    place: str
+    part: str
+
+    @property
+    def deep(self) -> float:
+        """The room of all its lines, in points."""
+        return len(self.lines) * self.face.row
 
 
 class Page(Struct, frozen=True, eq=False, dict=True):
@@ -169,8 +194,36 @@ class Page(Struct, frozen=True, eq=False, dict=True):
         return height_axis_title(second or "", of, readings.divided, unit, readings.cumulative)
 
     @cached_property
-    def titles(self) -> tuple[list[str], list[str]]:
-        """The lines of the titles of both axes; a figure without heights has no height axis."""
+    def stands(self) -> Stands:
+        """What names within braces stand for."""
+        return stands_in(self.readings)
+
+    def head_words(self, room: float) -> tuple[HeadWords, ...]:
+        """Title and subtitle in lines that fit so many points."""
+        words, ink, quiet = self.readings.recipe.words, self.style.ink, self.style.quiet
+        asked = (
+            ("title", words.title, words.title_style, TITLE_SIZE, True, ink),
+            ("subtitle", words.subtitle, words.subtitle_style, SUBTITLE_SIZE, False, quiet),
+        )
+        answer = []
+        for part, text, style, size, bold, colour in asked:
+            dressed = face(style, size, bold, colour)
+            lines = lines_of(text or "", room, dressed, self.measure, self.stands)
+            answer.append(HeadWords(tuple(lines), dressed, style.place or "left", part))
+        return tuple(answer)
+
+    @cached_property
+    def own_note(self) -> HeadWords:
+        """What the recipe has under the figure."""
+        words = self.readings.recipe.words
+        dressed = face(words.note_style, NOTE_SIZE, False, self.style.quiet)
+        room = self.width - PAD - EDGE
+        lines = lines_of(words.note or "", room, dressed, self.measure, self.stands, _NOTE_LINES)
+        return HeadWords(tuple(lines), dressed, words.note_style.place or "left", "own-note")
+
+    @cached_property
+    def titles(self) -> tuple[AxisTitle, AxisTitle]:
+        """The titles of both axes; a figure without heights has no height axis."""
         readings, measure = self.readings, self.measure
         words = readings.recipe.words
         value = words.value_axis
@@ -189,20 +242,26 @@ class Page(Struct, frozen=True, eq=False, dict=True):
             )
         along, across = (self.height * 0.7, self.width * 0.8)
         rooms = (along, across) if self.upright else (across, along)
-        value_lines, height_lines = (
-            wrapped(text, room, axes.TITLE_SIZE, False, measure) if text else []
-            for text, room in zip((value, heights), rooms, strict=True)
+        asked = (
+            (value, words.value_axis_style, rooms[0], "value-title"),
+            (heights, words.height_axis_style, rooms[1], "height-title"),
         )
-        return value_lines, height_lines
+        titles = []
+        for text, style, room, part in asked:
+            dressed = face(style, axes.TITLE_SIZE, False, self.style.ink)
+            lines = lines_of(text, room, dressed, measure, self.stands)
+            place = style.place or "middle"
+            titles.append(AxisTitle(tuple(lines), dressed, place, part))
+        return titles[0], titles[1]
 
     @property
-    def left_title(self) -> list[str]:
-        """The lines of the title that stands at the left."""
+    def left_title(self) -> AxisTitle:
+        """The title that stands at the left."""
         return self.titles[0 if self.upright else 1]
 
     @property
-    def bottom_title(self) -> list[str]:
-        """The lines of the title that lies at the bottom."""
+    def bottom_title(self) -> AxisTitle:
+        """The title that lies at the bottom."""
         return self.titles[1 if self.upright else 0]
 
     @cached_property
@@ -218,9 +277,11 @@ class Page(Struct, frozen=True, eq=False, dict=True):
         return f"{table.rows:,} of {table.of_rows:,} rows" if table and table.of_rows else ""
 
     @property
-    def note_rows(self) -> int:
-        """How many lines of notes stand under the figure."""
-        return len(self.noted) + bool(self.kept_rows)
+    def notes_height(self) -> float:
+        """The room of notes under the figure, in points."""
+        own = self.own_note
+        rows = len(self.noted) + bool(self.kept_rows)
+        return rows * NOTE_ROW + len(own.lines) * own.face.row
 
     def value_ticks(self, panel: int, extent: float) -> Ticks:
         """The ticks of a panel's value axis that have room in so many points."""

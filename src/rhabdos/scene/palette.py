@@ -1,6 +1,9 @@
 """Colours of the page and of groups."""
 
 from functools import lru_cache
+from itertools import combinations
+
+from msgspec import Struct
 
 PAPER = "#FFFFFF"
 INK = "#1E2B2F"
@@ -29,3 +32,88 @@ def group_colours(count: int) -> tuple[str, ...]:
         for i in range(extra)
     ]
     return GROUPS + tuple(colour.to_string(hex=True) for colour in colours)
+
+
+class Palette(Struct, frozen=True):
+    """Colours of groups: a list of single ones, or a ramp whose steps are as many as groups."""
+
+    title: str
+    single: tuple[str, ...] = ()
+    ramp: tuple[str, ...] = ()
+
+
+PALETTES: dict[str, Palette] = {
+    "reef": Palette("Reef", GROUPS),
+    "shell": Palette("Shell", ("#684508", "#3A948F", "#9DA86A", "#FFD3BF", "#82CAEA", "#675F95")),
+    "lamp": Palette("Lamp", ("#6596E5", "#F68CA0", "#D2D368", "#00755A", "#CAEFFF", "#838100")),
+    "tide": Palette("Tide", ramp=("#0B2545", "#1F7A9C", "#8CC9C4")),
+    "kelp": Palette("Kelp", ramp=("#1F2A0A", "#5E7F2B", "#C9C766")),
+    "dusk": Palette("Dusk", ramp=("#2B1042", "#A23B72", "#EBA65F")),
+    "slate": Palette("Slate", ramp=("#1E2B2F", "#AEB8BA")),
+    "black": Palette("Black", ("#000000",)),
+}
+_APART, _APART_IN_GREY = 15.0, 7.0  # ΔE 2000, and steps of lightness
+_READERS = (None, "protan", "deutan", "tritan")
+
+
+@lru_cache(maxsize=128)
+def palette_colours(name: str, count: int) -> tuple[str, ...]:
+    """So many colours of a palette, all different but where it has only one."""
+    palette = PALETTES[name]
+    if len(palette.single) == 1:  # what else than colour tells groups apart
+        return palette.single * count
+    if palette.single == GROUPS:
+        return group_colours(count)
+    if palette.single:
+        if count <= len(palette.single):
+            return palette.single[:count]
+        more = group_colours(count + len(GROUPS))[len(GROUPS) :]
+        return (*palette.single, *more)[:count]
+    if count == 1:
+        return (palette.ramp[len(palette.ramp) // 2 if len(palette.ramp) > 2 else 0],)
+    from coloraide import Color
+
+    steps = Color.steps(list(palette.ramp), steps=count, space="oklab")
+    return tuple(colour.convert("srgb").fit("srgb").to_string(hex=True).upper() for colour in steps)
+
+
+class Safety(Struct, frozen=True):
+    """Whether any two of some colours stay apart for colour-blind readers, and in grey print."""
+
+    colour_blind: bool
+    grey: bool
+
+    @property
+    def words(self) -> str:
+        """For whom they are safe, in a few words."""
+        if self.colour_blind and self.grey:
+            return "all readers, grey"
+        if self.colour_blind:
+            return "all readers"
+        return "grey print" if self.grey else "not for all"
+
+
+@lru_cache(maxsize=256)
+def safety(colours: tuple[str, ...]) -> Safety:
+    """Measured, not claimed: distances of all pairs for every kind of reader, and in lightness.
+
+    The distance is CIEDE2000 (Sharma, Wu and Dalal 2005).
+    """
+    from coloraide import Color
+
+    if len(colours) > _MOST_MEASURED:
+        return Safety(False, False)
+    shown = [Color(colour) for colour in colours]
+    blind = all(
+        one.delta_e(other, method="2000") >= _APART
+        for reader in _READERS
+        for one, other in combinations(
+            [colour if reader is None else colour.filter(reader) for colour in shown], 2
+        )
+    )
+    lightness = [colour.convert("lab")["l"] for colour in shown]
+    grey = all(abs(a - b) >= _APART_IN_GREY for a, b in combinations(lightness, 2))
+    return Safety(blind, grey)
+
+
+_MOST_MEASURED = 24

@@ -4,7 +4,15 @@ from functools import lru_cache
 
 from msgspec import Struct
 
-from rhabdos.scene.palette import GROUPS, HAIRLINE, INK, PAPER, QUIET, RECEDED, group_colours
+from rhabdos.scene.palette import (
+    HAIRLINE,
+    INK,
+    PAPER,
+    QUIET,
+    RECEDED,
+    group_colours,
+    palette_colours,
+)
 
 
 class Style(Struct, frozen=True):
@@ -12,8 +20,14 @@ class Style(Struct, frozen=True):
 
     Attributes
     ----------
-    palette : tuple of str
-        The colours of the first groups; more of them get colours of their own.
+    palette : str or tuple of str
+        The name of a palette, or the colours of the first groups; more get colours of their own.
+    own : tuple of (level, colour)
+        Colours that single levels have been given.
+    ground : str
+        The colour of frames, or nothing where they are as the paper.
+    opacity : float, optional
+        How opaque fills are, instead of what follows.
     alone, least_together, together, step : float
         How opaque bars are: one group alone; of several ``together``, less by a ``step`` a group.
     forward : float
@@ -24,7 +38,10 @@ class Style(Struct, frozen=True):
     ink: str = INK
     quiet: str = QUIET
     hairline: str = HAIRLINE
-    palette: tuple[str, ...] = GROUPS
+    palette: str | tuple[str, ...] = "reef"
+    own: tuple[tuple[str, str], ...] = ()
+    ground: str = ""
+    opacity: float | None = None
     outline: float = 1.0
     fine_outline: float = 0.35
     curve: float = 1.4
@@ -44,20 +61,49 @@ class Style(Struct, frozen=True):
     point_fill: float = 0.5
     dot: float = 3.4
     point: float = 2.4
+    point_shape: str = "disc"
+    dashes: str = "whole"
+    hatching: bool = False
+    font: str = ""
+    letters: float = 1.0
 
     def colours(self, count: int) -> tuple[str, ...]:
         """A colour for each of so many groups, all different."""
-        if self.palette is GROUPS or self.palette == GROUPS:
-            return group_colours(count)
+        if isinstance(self.palette, str):
+            return palette_colours(self.palette, count)
         return _own_colours(self.palette, count)
+
+    def dash_of(self, group: int) -> tuple[float, ...]:
+        """How the lines of a group are dashed: drawn and left out by turns, in points."""
+        if self.dashes == "by-group":
+            return _DASHES[group % len(_DASHES)]
+        return {"dashed": (5.0, 3.0), "dotted": (1.2, 2.2)}.get(self.dashes, ())
+
+    def hatch_of(self, group: int) -> int:
+        """The number of the hatching of a group's fills; 0 for none."""
+        return 1 + group % HATCHES if self.hatching else 0
+
+    def filled(self, usual: float) -> float:
+        """How opaque a fill is: as asked for, or as usual; under hatching hardly at all."""
+        if self.hatching:
+            return min(usual, _UNDER_HATCHING) if self.opacity is None else self.opacity
+        return usual if self.opacity is None else self.opacity
 
     def bar_fill(self, groups: int) -> float:
         """How opaque the bars of a group are, of so many that lie over one another."""
+        if self.opacity is not None or self.hatching:
+            return self.filled(self.alone) if groups == 1 else self.filled(0.5) * 0.7
         if groups == 1:
             return self.alone
         return max(self.least_together, self.together - self.step * groups)
 
 
+HATCHES = 6
+"""Kinds of hatching: aslant, the other way, crossed, level, upright, and both."""
+_DASHES: tuple[tuple[float, ...], ...] = (
+    (), (6.0, 2.5), (1.2, 2.0), (7.0, 2.0, 1.2, 2.0), (3.0, 1.5), (9.0, 2.0, 3.0, 2.0),
+)  # fmt: skip
+_UNDER_HATCHING = 0.12
 HOUSE = Style()
 
 

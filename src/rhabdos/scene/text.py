@@ -4,12 +4,18 @@ from collections.abc import Callable
 
 _LONGEST_LINE = 1_000  # letters, of which no page shows more in a line
 
-Measure = Callable[[str, float, bool], float]
-"""Width of a text in points, from the text, its size in points, and whether it is bold."""
+Measure = Callable[[str, float, int], float]
+"""Width of a text in points, from the text, its size in points, and its face: 0, or the sum of 1
+where it is bold and 2 where it slants."""
+
+
+def face_of(bold: bool, slant: bool) -> int:
+    """The number of a face, as a measure takes it."""
+    return int(bold) + 2 * int(slant)
 
 
 def wrapped(
-    text: str, width: float, size: float, bold: bool, measure: Measure, most: int = 3
+    text: str, width: float, size: float, bold: int, measure: Measure, most: int = 3
 ) -> list[str]:
     """Break a text at blanks and line breaks into at most ``most`` lines; the last one ends in "…"
     if more is left."""
@@ -29,7 +35,7 @@ def wrapped(
     return [shortened(line, width, size, bold, measure) for line in lines]
 
 
-def shortened(text: str, width: float, size: float, bold: bool, measure: Measure) -> str:
+def shortened(text: str, width: float, size: float, bold: int, measure: Measure) -> str:
     """The text, or as much of its beginning as fits before "…"."""
     text = text if len(text) <= _LONGEST_LINE else f"{text[:_LONGEST_LINE]}…"
     if measure(text, size, bold) <= width:

@@ -5,7 +5,7 @@ from collections.abc import Sequence
 import numpy as np
 
 from rhabdos.figure.forms import FORMS
-from rhabdos.scene import axes
+from rhabdos.scene import axes, legend
 from rhabdos.scene.layout import tick_room
 from rhabdos.scene.marks import Meaning, Zone
 from rhabdos.scene.page import PAD, Page
@@ -28,6 +28,24 @@ def axis_zones(page: Page, frames: Sequence[Frame]) -> list[Zone]:
             zones.append(Zone(frame.left, frame.bottom, frame.right, base, at_bottom))
         if beside and frame.left > left:
             zones.append(Zone(frame.left - 2 * deep, frame.top, frame.left, frame.bottom, at_left))
+    return zones
+
+
+def title_zones(page: Page, frames: Sequence[Frame], under: int) -> list[Zone]:
+    """Where the titles of the axes stand, and the note under the figure: what may be typed over."""
+    zones = []
+    left, right = min(f.left for f in frames), max(f.right for f in frames)
+    top, bottom = min(f.top for f in frames), max(f.bottom for f in frames)
+    foot = page.height - PAD - page.notes_height
+    level, upright = page.bottom_title, page.left_title
+    if level.lines:
+        base = foot - legend.ROW * under + 3
+        zones.append(Zone(left, base - level.deep - 2, right, base, Meaning(level.part)))
+    if upright.lines:
+        zones.append(Zone(0, top, PAD + upright.deep + 2, bottom, Meaning(upright.part)))
+    if page.own_note.lines:
+        high = len(page.own_note.lines) * page.own_note.face.row
+        zones.append(Zone(0, foot + 2, page.width, foot + high + 2, Meaning("own-note")))
     return zones
 
 
@@ -64,7 +82,7 @@ def _lane_zones(page: Page, frame: Frame) -> list[Zone]:
                 Zone(lane.first, frame.bottom + room, lane.last, page.height - 2 * PAD, meaning)
             )
         elif not page.upright and cell.column == 0:
-            start = 0.0 if not page.left_title else PAD + axes.TITLE_ROW
+            start = PAD + page.left_title.deep if page.left_title.lines else 0.0
             zones.append(Zone(start, lane.first, frame.left - room, lane.last, meaning))
     return zones
 

@@ -12,6 +12,7 @@ from rhabdos.figure.phrases.curve import CURVE
 from rhabdos.figure.phrases.grouping import ARRANGE, SPLIT
 from rhabdos.figure.phrases.heights import HEIGHTS
 from rhabdos.figure.phrases.legend import LEGEND
+from rhabdos.figure.phrases.look import LOOK
 from rhabdos.figure.phrases.panels import PANELS
 from rhabdos.figure.phrases.phrase import Key, Phrase
 from rhabdos.figure.phrases.points import POINTS
@@ -38,6 +39,7 @@ PHRASES: Mapping[Key, Phrase] = {
         VALUE_AXIS,
         HEIGHT_AXIS,
         LEGEND,
+        LOOK,
         WORDS,
     )
 }

@@ -51,7 +51,7 @@ LEGEND = Phrase(
     ),
     hint="A click on a name in the legend brings that group forward; Escape ends it. The order is "
     "that of the groups.",
-    parts=("legend",),
+    parts=("legend", "legend-title"),
     aside="Legend",
     wished=lambda readings: readings.plan.coloured is not None,
 )

@@ -19,7 +19,7 @@ from rhabdos.wording import exact, with_unit
 
 Key = Literal[
     "variable", "rows", "split", "arrange", "panels", "legend", "forms", "way", "heights", "bins",
-    "bars", "curve", "box", "points", "lines", "value_axis", "height_axis", "words",
+    "bars", "curve", "box", "points", "lines", "value_axis", "height_axis", "look", "words",
 ]  # fmt: skip
 
 
@@ -69,9 +69,9 @@ class Setting(Struct, frozen=True):
     ----------
     path : str
         Where the value is: "box.notches".
-    kind : {"toggle", "choice", "typed", "words"}
-        A tick, a list of choices, something typed, or words that the figure follows while they are
-        typed.
+    kind : {"toggle", "choice", "typed", "words", "colour", "font"}
+        A tick, a list of choices, something typed, words that the figure follows while they are
+        typed, a colour, or a font.
     step : str
         What a change is called, with {} for the choice or the text; of a toggle "on|off".
     choices : callable
@@ -92,7 +92,7 @@ class Setting(Struct, frozen=True):
 
     path: str
     label: str
-    kind: Literal["toggle", "choice", "typed", "words"]
+    kind: Literal["toggle", "choice", "typed", "words", "colour", "font"]
     step: str
     choices: Callable[[Readings], Sequence[tuple[str, object]]] = _no_choices
     shown: Callable[[Readings], str] = _nothing

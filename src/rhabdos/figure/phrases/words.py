@@ -3,7 +3,7 @@
 from rhabdos.figure.phrases.phrase import Phrase, Said, Setting
 from rhabdos.figure.readings import Readings, default_value_title
 from rhabdos.figure.recipe import Recipe
-from rhabdos.figure.titles import height_axis_title
+from rhabdos.figure.typed_words import usual_height_title
 
 _CENTRES = ("mean", "median")
 
@@ -39,19 +39,15 @@ LINES = Phrase(
 )
 
 
-def _value_title(readings: Readings) -> str:
-    return default_value_title(readings)
-
-
-def _height_title(readings: Readings) -> str:
-    split = readings.divided
-    of, unit = readings.recipe.show.of, readings.variable.unit
-    return height_axis_title(readings.scale, of, split, unit, readings.cumulative)
-
-
 def _wording(key: str, label: str) -> Setting:
-    usual = {"value_axis": _value_title, "height_axis": _height_title}
-    names = {"title": "title", "value_axis": "value axis title", "height_axis": "height axis title"}
+    usual = {"value_axis": default_value_title, "height_axis": usual_height_title}
+    names = {
+        "title": "title",
+        "subtitle": "subtitle",
+        "note": "note",
+        "value_axis": "value axis title",
+        "height_axis": "height axis title",
+    }
 
     def change(recipe: Recipe, text: object) -> Recipe:
         """The recipe with this text."""
@@ -78,10 +74,12 @@ WORDS = Phrase(
     matters=lambda _readings: False,
     settings=(
         _wording("title", "Title"),
+        _wording("subtitle", "Subtitle"),
         _wording("value_axis", "Value axis"),
         _wording("height_axis", "Height axis"),
+        _wording("note", "Note below"),
     ),
     hint="Left empty, an axis is named after its variable and unit.",
-    parts=("title",),
+    parts=("title", "subtitle", "own-note", "value-title", "height-title", "text"),
     aside="Words",
 )

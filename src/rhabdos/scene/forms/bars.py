@@ -140,11 +140,12 @@ def _silhouette(
         parting = _parting(drawing, edges, tops, base)
         lines.append(Segments(parting, style.paper, _PARTING, 1.0, meaning))
     width = style.fine_outline if narrow else style.outline
-    lines.append(Path(points, colour, width, 1.0, meaning))
+    tone = drawing.readings.groups[group].colour
+    lines.append(Path(points, colour, width, 1.0, meaning, dash=style.dash_of(tone)))
     fill = style.bar_fill(together)
     if not alone and drawing.stands_out(group):
         fill = max(fill, style.forward)
-    return [Area(points, colour, fill, meaning)], lines
+    return [Area(points, colour, fill, meaning, hatch=style.hatch_of(tone))], lines
 
 
 def _parting(drawing: Drawing, edges: FloatArray, tops: FloatArray, base: FloatArray) -> FloatArray:

@@ -51,7 +51,9 @@ def _box(
     points = _outline(drawing, drawn, middle, half, notched)
     paper = "violin" in drawing.readings.recipe.show.forms
     fill = style.paper if paper else drawing.colours[group]
-    body = Area(points, fill, 0.9 if paper else style.box_fill, meaning, smooth=notched)
+    opacity = 0.9 if paper else style.filled(style.box_fill)
+    hatch = 0 if paper else style.hatch_of(drawing.readings.groups[group].colour)
+    body = Area(points, fill, opacity, meaning, notched, hatch)
     outline = Path(points, drawing.inks[group], style.box_line, 1.0, meaning, smooth=notched)
     values = np.array([drawn.q1, drawn.whisker_low, drawn.q3, drawn.whisker_high])
     q1, low, q3, high = frame.alongs(values)

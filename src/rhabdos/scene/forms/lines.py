@@ -83,17 +83,20 @@ def line_form(form: Form, part: Part) -> SceneForm:
         for group in drawing.in_front(list(each)):
             curve, ground = each[group].curve, each[group].ground
             meaning, colour = Meaning(part, group), drawing.colours[group]
+            tone = drawing.readings.groups[group].colour
             along, across = line_of(curve, frame, band)
             points = frame.points(along, across)
             fill = drawing.readings.recipe.curve.fill if form == "curve" else False
             if fill and len(points):
                 under = _ground_line(curve, ground, along, frame, band)
                 shape = np.concatenate([points, under])
-                opacity = style.curve_fill if ground is None else style.stacked_fill
-                fills.append(Area(shape, colour, opacity, meaning, smooth=True))
+                opacity = style.filled(style.curve_fill if ground is None else style.stacked_fill)
+                hatch = style.hatch_of(tone)
+                fills.append(Area(shape, colour, opacity, meaning, smooth=True, hatch=hatch))
             if fill != "only":
                 smooth = form != "ecdf"
-                lines.append(Path(points, colour, style.curve, 1.0, meaning, smooth=smooth))
+                dash = style.dash_of(tone)
+                lines.append(Path(points, colour, style.curve, 1.0, meaning, smooth, dash))
         return fills, lines
 
     return SceneForm(reach, layers, tallest)

@@ -2,6 +2,7 @@
 
 import math
 from collections.abc import Sequence
+from typing import cast
 
 import numpy as np
 from msgspec import Struct
@@ -9,7 +10,7 @@ from msgspec import Struct
 from rhabdos.arrays import FloatArray, IntArray
 from rhabdos.figure.readings import Readings
 from rhabdos.scene.forms.form import Drawing, Layers, SceneForm
-from rhabdos.scene.marks import Dots, Mark, Meaning
+from rhabdos.scene.marks import Dots, Mark, Meaning, Shape
 from rhabdos.scene.plane import Band, Frame
 from rhabdos.stats.ordered import Ordered
 
@@ -54,7 +55,10 @@ def _layers(drawing: Drawing, band: Band, groups: Sequence[int]) -> Layers:
         opacity = drawing.style.point_fill
         if drawing.readings.recipe.points.spread == "stacked":
             opacity = 1.0
-        lines.append(Dots(places, "disc", cloud.size, colour, opacity, meaning))
+        shape = cast(Shape, drawing.style.point_shape)
+        if shape != "disc":
+            opacity = 1.0
+        lines.append(Dots(places, shape, cloud.size, colour, opacity, meaning, width=0.6))
     return [], list(lines)
 
 

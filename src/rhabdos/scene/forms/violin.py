@@ -46,7 +46,9 @@ def _layers(drawing: Drawing, band: Band, groups: Sequence[int]) -> Layers:
         lower = 2 * band.middle - upper
         over, under = drawing.frame.points(along, upper), drawing.frame.points(along, lower)
         shape = np.concatenate([over, under[::-1]])
-        fills.append(Area(shape, colour, drawing.style.curve_fill, meaning, smooth=True))
+        opacity = drawing.style.filled(drawing.style.curve_fill)
+        hatch = drawing.style.hatch_of(drawing.readings.groups[curve.group].colour)
+        fills.append(Area(shape, colour, opacity, meaning, True, hatch))
         for points in (over, under):
             lines.append(Path(points, colour, drawing.style.outline, 1.0, meaning, smooth=True))
     return fills, lines

@@ -1,0 +1,81 @@
+"""A colour: shown, typed as hexadecimal digits, or picked."""
+
+import re
+
+from PyQt6.QtCore import QSize, pyqtSignal
+from PyQt6.QtGui import QColor, QIcon, QPixmap
+from PyQt6.QtWidgets import QColorDialog, QHBoxLayout, QToolButton, QWidget
+
+from rhabdos.app.fields import Field
+
+_HEX = re.compile(r"#?([0-9A-Fa-f]{6}|[0-9A-Fa-f]{3})")
+_SIDE = 16
+
+
+def read_colour(text: str) -> str | None:
+    """A colour as people type it, with # or without; None where it is none."""
+    match = _HEX.fullmatch(text.strip())
+    if not match:
+        return None
+    digits = match[1]
+    if len(digits) == 3:
+        digits = "".join(2 * digit for digit in digits)
+    return f"#{digits.upper()}"
+
+
+def swatch(colour: str, side: int = _SIDE) -> QIcon:
+    """A small square of a colour."""
+    picture = QPixmap(side, side)
+    picture.fill(QColor(colour))
+    return QIcon(picture)
+
+
+class ColourField(QWidget):
+    """A square of the colour, which opens a picker, and a field with its hexadecimal digits.
+
+    ``picked`` tells the new colour, or "" for the usual one.
+    """
+
+    picked = pyqtSignal(str)
+    wrong = pyqtSignal(str)
+
+    def __init__(self, name: str, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._name = name
+        self._colour = "#000000"
+        self.square = QToolButton()
+        self.square.setObjectName("swatch")
+        self.square.setAccessibleName(f"{name}: pick")
+        self.square.setIconSize(QSize(_SIDE, _SIDE))
+        self.square.clicked.connect(self.pick)
+        self.field = Field(name)
+        self.field.entered.connect(self._enter)
+        self.setFocusProxy(self.field)
+        layout = QHBoxLayout(self)
+        layout.setContentsMargins(0, 0, 0, 0)
+        layout.setSpacing(5)
+        layout.addWidget(self.square)
+        layout.addWidget(self.field, 1)
+
+    def show_colour(self, colour: str, own: bool) -> None:
+        """Show the colour in use; in the field only where it is the figure's ``own``."""
+        self._colour = colour
+        self.square.setIcon(swatch(colour))
+        self.field.show_value(colour if own else "")
+        self.field.setPlaceholderText(colour)
+
+    def pick(self) -> None:
+        """Open the picker."""
+        dialog = QColorDialog(QColor(self._colour), self.window())
+        dialog.setOption(QColorDialog.ColorDialogOption.DontUseNativeDialog)
+        dialog.setWindowTitle(self._name)
+        dialog.colorSelected.connect(lambda colour: self.picked.emit(colour.name().upper()))
+        dialog.open()
+
+    def _enter(self, text: str) -> None:
+        colour = read_colour(text) if text else ""
+        if colour is None:
+            self.field.mark_wrong(True)
+            self.wrong.emit("A colour is six hexadecimal digits, such as #1F838A.")
+            return
+        self.picked.emit(colour)

@@ -1,0 +1,246 @@
+"""The panel of the look: whole looks and palettes as pictures of this figure, single colours, and
+looks that are saved."""
+
+from functools import partial
+
+from PyQt6.QtCore import QSize, QTimer
+from PyQt6.QtWidgets import (
+    QGridLayout,
+    QHBoxLayout,
+    QLabel,
+    QPushButton,
+    QToolButton,
+    QVBoxLayout,
+    QWidget,
+)
+
+from rhabdos.app.colour_field import ColourField
+from rhabdos.app.fields import Field, chooser, labelled, quiet
+from rhabdos.app.pictures import PAUSE, PictureGrid, picture_button, show_picture
+from rhabdos.app.settings_panel import SettingsPanel
+from rhabdos.errors import Refusal
+from rhabdos.figure.phrases import PHRASES
+from rhabdos.figure.readings import Readings, shown_name
+from rhabdos.figure.recipe_look import BASES, PALETTES, Base, Look, PaletteName
+from rhabdos.project.looks import forget_look, look_names, save_look, saved_look, use_for_new
+from rhabdos.quoting import brief, quoted
+from rhabdos.scene.look import TITLES, colours_of_levels, style_of, whole
+from rhabdos.scene.miniature import small
+from rhabdos.scene.palette import PALETTES as OURS
+from rhabdos.scene.palette import safety
+
+_PICTURE = QSize(92, 44)
+_MOST_LEVELS = 24
+
+
+class LookPanel(SettingsPanel):
+    """A click on a picture takes a whole look or a palette; below it, everything one by one."""
+
+    def __init__(self) -> None:
+        super().__init__(PHRASES["look"])
+        self.looks: dict[Base, QToolButton] = {}
+        self.palettes: dict[PaletteName, QToolButton] = {}
+        self.marks: dict[PaletteName, QLabel] = {}
+        self.colours: dict[str, ColourField] = {}
+        self._levels = QGridLayout()
+        self._levels.setContentsMargins(0, 4, 0, 0)
+        self._levels.setColumnStretch(1, 1)
+        self._levels_shown: tuple[str, ...] = ()
+        top = QVBoxLayout()
+        top.setContentsMargins(0, 0, 0, 0)
+        top.addLayout(self._whole_looks())
+        top.addSpacing(6)
+        top.addWidget(_section("Palette"))
+        top.addLayout(self._palettes())
+        top.addSpacing(6)
+        top.addWidget(_section("Colours of groups"))
+        top.addLayout(self._levels)
+        top.addSpacing(8)
+        top.addWidget(_section("One by one"))
+        self.column.insertLayout(self.column.indexOf(self.facts), top)
+        self.column.insertLayout(self.column.count() - 1, self._saved())
+        self._painting = QTimer(self)
+        self._painting.setSingleShot(True)
+        self._painting.timeout.connect(self._paint)
+
+    def _whole_looks(self) -> PictureGrid:
+        grid = PictureGrid()
+        for base in BASES:
+            title, says = TITLES[base]
+            button = picture_button(f"Look: {title}", _PICTURE)
+            button.setToolTip(f"{title}: {says}")
+            button.clicked.connect(partial(self._take_look, base))
+            self.looks[base] = button
+            grid.add(button, quiet(title))
+        return grid
+
+    def _palettes(self) -> PictureGrid:
+        grid = PictureGrid()
+        for name in PALETTES:
+            button = picture_button(f"Palette: {OURS[name].title}", _PICTURE)
+            button.clicked.connect(partial(self._take_palette, name))
+            mark = quiet(OURS[name].title)
+            self.palettes[name], self.marks[name] = button, mark
+            grid.add(button, mark)
+        return grid
+
+    def _saved(self) -> QVBoxLayout:
+        """Looks by name: to take, to save, to take away, and for new figures."""
+        self.saved = chooser("Saved looks")
+        self.saved.activated.connect(self._take_saved)
+        self.name = Field("Name of this look", "a name for this look")
+        self.save = QPushButton("Save look")
+        self.save.clicked.connect(self._save)
+        self.forget = QPushButton("Take it away")
+        self.forget.clicked.connect(self._forget)
+        self.for_new = QPushButton("Use for new figures")
+        self.for_new.clicked.connect(self._use_for_new)
+        column = QVBoxLayout()
+        column.setContentsMargins(0, 10, 0, 0)
+        column.addWidget(_section("Saved looks"))
+        column.addLayout(labelled([("Look", self.saved), ("Name", self.name)]))
+        for pair in ((self.save, self.forget), (self.for_new,)):
+            row = QHBoxLayout()
+            row.setContentsMargins(0, 6, 0, 0)
+            for button in pair:
+                row.addWidget(button)
+            row.addStretch()
+            column.addLayout(row)
+        self.done = quiet()
+        column.addWidget(self.done)
+        return column
+
+    def show_readings(self, readings: Readings) -> None:
+        """Show the look of a figure; the pictures follow when it stands still."""
+        super().show_readings(readings)
+        look = readings.recipe.look
+        chosen = whole(look)
+        for base, button in self.looks.items():
+            button.setChecked(look == Look(base=base, colours=look.colours))
+        for name, button in self.palettes.items():
+            button.setChecked((chosen.palette or "reef") == name)
+        self._show_levels(readings)
+        self._list_saved()
+        self._painting.start(PAUSE)
+
+    def _show_levels(self, readings: Readings) -> None:
+        """A colour for each level that colours stand for."""
+        coloured = readings.plan.coloured
+        labels = tuple(level.label for level in coloured.levels) if coloured else ()
+        labels = (labels or (readings.variable.label,))[:_MOST_LEVELS]
+        if labels != self._levels_shown:
+            self._levels_shown = labels
+            while self._levels.count():
+                item = self._levels.takeAt(0)
+                if item and (widget := item.widget()):
+                    widget.deleteLater()
+            self.colours = {}
+            for row, label in enumerate(labels):
+                field = ColourField(f"Colour of {label}")
+                field.picked.connect(partial(self._take_colour, label))
+                field.wrong.connect(self.say)
+                self.colours[label] = field
+                self._levels.addWidget(quiet(brief(shown_name(readings, label))), row, 0)
+                self._levels.addWidget(field, row, 1)
+        every = colours_of_levels(readings, style_of(readings.recipe))
+        places = [level.place for level in coloured.levels] if coloured else [0]
+        own = readings.recipe.look.colours
+        for label, place in zip(labels, places, strict=False):
+            self.colours[label].show_colour(every[place], label in own)
+
+    def _paint(self) -> None:
+        if self.readings is None:
+            return
+        readings, count = self.readings, self.readings.plan.colours
+        for base, button in self.looks.items():
+            look = Look(base=base, colours=readings.recipe.look.colours)
+            show_picture(button, partial(small, readings.recipe.changed(look=look), readings))
+        for name, button in self.palettes.items():
+            wanted = readings.recipe.looking(palette=name)
+            show_picture(button, partial(small, wanted, readings))
+            safe = safety(style_of(wanted).colours(count)) if count > 1 else None
+            self.marks[name].setText(_marked(OURS[name].title, safe.words if safe else None))
+
+    def _take_look(self, base: Base) -> None:
+        look = Look(base=base, colours=self.recipe.look.colours)
+        self.looks[base].setChecked(True)
+        if look != self.recipe.look:
+            self.asked.emit(f"Look {TITLES[base][0]}", self.recipe.changed(look=look))
+
+    def _take_palette(self, name: PaletteName) -> None:
+        self.palettes[name].setChecked(True)
+        wanted = self.recipe.looking(palette=name, colours={})
+        if wanted != self.recipe:
+            self.asked.emit(f"Palette {OURS[name].title}", wanted)
+
+    def _take_colour(self, label: str, colour: str) -> None:
+        self.say("")
+        own = {level: held for level, held in self.recipe.look.colours.items() if level != label}
+        if colour:
+            own[label] = colour
+        words = f"Colour of {brief(label)}" if colour else f"{brief(label)} in its usual colour"
+        self.asked.emit(words, self.recipe.looking(colours=own))
+
+    def begin(self) -> None:
+        """Take the keys at the first picture."""
+        self.looks["house"].setFocus()
+
+    # Looks by name
+
+    def _list_saved(self) -> None:
+        names = ["", *look_names()]
+        shown = [self.saved.itemText(row) for row in range(self.saved.count())]
+        if shown != names:
+            self.saved.clear()
+            self.saved.addItems(names)
+
+    def _take_saved(self, row: int) -> None:
+        name = self.saved.itemText(row)
+        if not name:
+            return
+        try:
+            look = saved_look(name)
+        except Refusal as refusal:
+            self.say(str(refusal))
+            return
+        kept = look.changed(colours=self.recipe.look.colours)
+        self.name.show_value(name)
+        self.asked.emit(f"Look {brief(name)}", self.recipe.changed(look=kept))
+
+    def _save(self) -> None:
+        name = self.name.text().strip()
+        try:
+            save_look(name, self.recipe.look)
+        except Refusal as refusal:
+            self.name.mark_wrong(True)
+            self.say(str(refusal))
+            return
+        self.say("")
+        self._list_saved()
+        self.saved.setCurrentText(name)
+        self.done.setText(f"{quoted(name)} is saved, for this and all other figures.")
+
+    def _forget(self) -> None:
+        if name := self.saved.currentText():
+            forget_look(name)
+            self._list_saved()
+            self.done.setText(f"{quoted(name)} is taken away. Figures keep the look they have.")
+
+    def _use_for_new(self) -> None:
+        look = self.recipe.look
+        try:
+            use_for_new(None if look == Look() else look.changed(colours={}))
+        except Refusal as refusal:
+            self.say(str(refusal))
+            return
+        self.done.setText("New figures begin with this look.")
+
+
+def _section(text: str) -> QWidget:
+    label = QLabel(text)
+    label.setObjectName("strong")
+    return label
+
+
+def _marked(title: str, safe: str | None) -> str:
+    return f"{title}\n{safe}" if safe else title

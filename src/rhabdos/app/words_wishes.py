@@ -1,0 +1,80 @@
+"""What a hand wishes of the words in the figure: to type them where they stand, or to move them."""
+
+from PyQt6.QtCore import QObject, QRectF
+
+from rhabdos.app.canvas import Canvas
+from rhabdos.app.session import Session
+from rhabdos.app.typing_in_place import InPlace
+from rhabdos.figure.typed_words import TypedWords, moved_text, with_text, words_at
+from rhabdos.paint.fonts import measure
+from rhabdos.scene.marks import Meaning, Text
+from rhabdos.scene.names import rect_of
+
+
+class WordsWishes(QObject):
+    """Lets words be typed on the paper; the figure follows while they are."""
+
+    def __init__(self, session: Session, canvas: Canvas) -> None:
+        super().__init__(canvas)
+        self._session, self._canvas = session, canvas
+        self._words: TypedWords | None = None
+        self.field = InPlace(canvas)
+        self.field.typed.connect(self._follow)
+        self.field.written.connect(self._write)
+        self.field.given_up.connect(self._give_up)
+
+    def type_over(self, meaning: Meaning) -> bool:
+        """Begin typing the words of a part; tells whether it has any."""
+        readings = self._session.readings
+        words = words_at(readings, meaning.part, meaning.level) if readings else None
+        if words is None:
+            return False
+        self._words = words
+        self.field.begin(self._place_of(meaning), words.present)
+        return True
+
+    def write_here(self, value: float, share: float) -> None:
+        """Place a text in the figure, and begin typing it."""
+        readings = self._session.readings
+        if readings is None:
+            return
+        self._session.ask("Write in the figure", with_text(readings, value, share))
+        number = len(readings.recipe.text)
+        self.type_over(Meaning("text", level=str(number)))
+
+    def move(self, number: int, value: float, share: float) -> None:
+        """Put a text of the figure at another place."""
+        if recipe := self._session.recipe:
+            self._session.ask("Move text", moved_text(recipe, number, value, share))
+
+    def _place_of(self, meaning: Meaning) -> QRectF:
+        """Where the words of a part stand, in pixels; at the top where there are none."""
+        scene, scale = self._canvas.scene, self._canvas.scale
+        assert scene
+        rects = [
+            rect_of(mark, measure)
+            for mark in scene.marks
+            if isinstance(mark, Text)
+            and mark.meaning is not None
+            and (mark.meaning.part, mark.meaning.level) == (meaning.part, meaning.level)
+        ]
+        if not rects:
+            return QRectF(scene.frame.left * scale, 4, 300, 20)
+        left, top = min(r.left for r in rects), min(r.top for r in rects)
+        right, bottom = max(r.right for r in rects), max(r.bottom for r in rects)
+        return QRectF(left * scale, top * scale, (right - left) * scale, (bottom - top) * scale)
+
+    def _follow(self, text: str) -> None:
+        if self._words:
+            self._session.preview(self._words.changed(text.strip()))
+
+    def _write(self, text: str) -> None:
+        words, self._words = self._words, None
+        if words:
+            self._session.ask(words.step, words.changed(text))
+            self._canvas.setFocus()
+
+    def _give_up(self) -> None:
+        self._words = None
+        self._session.end_preview()
+        self._canvas.setFocus()

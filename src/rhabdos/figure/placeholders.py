@@ -1,0 +1,93 @@
+"""Names within braces that stand for numbers of the data, always true to them."""
+
+import re
+from collections.abc import Callable
+
+from rhabdos.figure.markup import Stands, unknown
+from rhabdos.figure.readings import Readings
+from rhabdos.keeping import kept
+from rhabdos.stats.ordered import Ordered
+from rhabdos.stats.summary import Summary, summarise
+from rhabdos.wording import exact, places_for
+
+_OF_SUMMARY = ("mean", "median", "sd", "min", "max", "q1", "q3", "iqr")
+NAMES = ("n", "missing", *_OF_SUMMARY, "rows", "variable", "unit", "bins", "width")
+"""What a name within braces may be; of those of values also “{mean of Saltmere}”."""
+
+
+def stands_in(readings: Readings) -> Stands:
+    """What names stand for in a figure."""
+
+    def stands(name: str) -> str | None:
+        """The number or the words of a name."""
+        what, of, level = name.partition(" of ")
+        if of:
+            return _of_level(readings, what.strip(), level.strip())
+        return _of_all(readings, name.strip())
+
+    return stands
+
+
+def not_standing(readings: Readings) -> list[str]:
+    """Names in the words of a figure that stand for nothing."""
+    words, stands = readings.recipe.words, stands_in(readings)
+    texts = [words.title, words.subtitle, words.note, words.value_axis, words.height_axis]
+    texts += [readings.recipe.legend.title, *(text.text for text in readings.recipe.text)]
+    return list(dict.fromkeys(name for text in texts if text for name in unknown(text, stands)))
+
+
+def _of_all(readings: Readings, name: str) -> str | None:
+    pooled = readings.pools[0]
+    others: dict[str, Callable[[], str]] = {
+        "n": lambda: f"{readings.samples.pooled.n:,}",
+        "missing": lambda: f"{sum(group.missing for group in readings.groups):,}",
+        "variable": lambda: readings.variable.label,
+        "unit": lambda: readings.variable.unit,
+        "rows": lambda: f"{table.rows:,}" if (table := readings.samples.table) else "",
+        "bins": lambda: f"{readings.edges.count:,}" if readings.needs_bins else "0",
+        "width": lambda: exact(readings.edges.width or 0.0) if readings.needs_bins else "0",
+    }
+    if name in others:
+        return others[name]()
+    if name not in _OF_SUMMARY or readings.plan.axes > 1:
+        return None
+    return _written(readings, pooled, _summary(readings, pooled), name)
+
+
+def _of_level(readings: Readings, what: str, level: str) -> str | None:
+    """The same of one group, by the name of its level or by all of them."""
+    wanted = _tidy(level)
+    chosen = [
+        group
+        for group in readings.groups
+        if wanted in (_tidy(group.label), _tidy(group.name), *(_tidy(n) for _, n in group.levels))
+    ]
+    if len(chosen) != 1:
+        return None
+    (group,) = chosen
+    if what == "n":
+        return f"{group.n:,}"
+    if what == "missing":
+        return f"{group.missing:,}"
+    if what not in _OF_SUMMARY:
+        return None
+    return _written(readings, group.sample, readings.summaries[group.place], what)
+
+
+def _summary(readings: Readings, sample: Ordered) -> Summary:
+    rule = readings.recipe.box.quartiles
+    return kept(sample, ("summary", rule), lambda: summarise(sample, rule))
+
+
+def _written(readings: Readings, sample: Ordered, summary: Summary, name: str) -> str:
+    value = float(getattr(summary, name))
+    reach = max(abs(sample.minimum), abs(sample.maximum)) if sample.n else 0.0
+    places = places_for(summary.sd, reach)
+    variable = readings.variable
+    if name in ("sd", "iqr"):
+        return variable.rounded_apart(value, places)
+    return variable.rounded(value, places)
+
+
+def _tidy(name: str | None) -> str:
+    return re.sub(r"\s+", " ", name or "").strip().casefold()

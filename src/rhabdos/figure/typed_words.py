@@ -1,0 +1,121 @@
+"""Words of the figure that are typed where they stand: what they say now, and what typing makes."""
+
+from collections.abc import Callable
+
+from msgspec import Struct
+
+from rhabdos.figure.readings import Readings, default_value_title, shown_lines
+from rhabdos.figure.recipe import Recipe
+from rhabdos.figure.recipe_words import FigureText
+from rhabdos.figure.titles import height_axis_title
+from rhabdos.quoting import brief
+
+_WORDS = {
+    "title": "title",
+    "subtitle": "subtitle",
+    "own-note": "note",
+    "value-title": "value_axis",
+    "height-title": "height_axis",
+}
+_STEPS = {
+    "title": "Change title",
+    "subtitle": "Change subtitle",
+    "note": "Change note",
+    "value_axis": "Change value axis title",
+    "height_axis": "Change height axis title",
+}
+PARTS = (*_WORDS, "legend-title", "text")
+"""Parts of the figure that are words, typed by a click on them."""
+
+
+class TypedWords(Struct, frozen=True):
+    """Words that can be typed: what is written now, what the step is called, and what comes of
+    another text."""
+
+    present: str
+    step: str
+    changed: Callable[[str], Recipe]
+
+
+def words_at(readings: Readings, part: str, level: str | None) -> TypedWords | None:
+    """The words that a part of the figure is; of a level, what it is called in the figure."""
+    recipe = readings.recipe
+    if part in _WORDS:
+        return _of_figure(readings, _WORDS[part])
+    if part == "legend-title":
+        coloured = readings.plan.coloured
+        present = recipe.legend.title
+        if present is None:
+            present = coloured.label if coloured else ""
+        return TypedWords(
+            present,
+            "Change legend title",
+            lambda text: recipe.changed(legend=recipe.legend.changed(title=text)),
+        )
+    if part == "text" and level is not None:
+        return _placed(recipe, int(level))
+    return _name(readings, level) if level is not None else None
+
+
+def _of_figure(readings: Readings, key: str) -> TypedWords:
+    recipe = readings.recipe
+    present = getattr(recipe.words, key)
+    usual = {"value_axis": default_value_title, "height_axis": usual_height_title}
+    if present is None:
+        present = usual[key](readings) if key in usual else ""
+
+    def changed(text: str) -> Recipe:
+        """The figure with another text; as usual where it is what it would be anyway."""
+        if key in usual:
+            return recipe.worded(**{key: None if text == usual[key](readings) else text})
+        return recipe.worded(**{key: text or None})
+
+    return TypedWords(present, _STEPS[key], changed)
+
+
+def usual_height_title(readings: Readings) -> str:
+    """The title of the height axis where none is given."""
+    unit = readings.variable.unit if readings.plan.axes == 1 else ""
+    of = readings.recipe.show.of
+    return height_axis_title(readings.scale, of, readings.divided, unit, readings.cumulative)
+
+
+def _placed(recipe: Recipe, number: int) -> TypedWords | None:
+    """A text that was placed in the figure; without letters it is taken away."""
+    if number >= len(recipe.text):
+        return None
+    text = recipe.text[number]
+
+    def changed(words: str) -> Recipe:
+        """The figure with other words there."""
+        others = list(recipe.text)
+        others[number : number + 1] = [text.changed(text=words)] if words else []
+        return recipe.changed(text=tuple(others))
+
+    return TypedWords(text.text, "Change text", changed)
+
+
+def _name(readings: Readings, name: str) -> TypedWords:
+    recipe = readings.recipe
+
+    def changed(text: str) -> Recipe:
+        """The figure in which the level is called so."""
+        names = {key: shown for key, shown in recipe.words.names.items() if key != name}
+        if text and text != name:
+            names[name] = text
+        return recipe.worded(names=names)
+
+    return TypedWords(shown_lines(readings, name), f"Call {brief(name)} otherwise", changed)
+
+
+def with_text(readings: Readings, value: float, share: float) -> Recipe:
+    """The figure with one more text at a place."""
+    placed = FigureText(text="Text", value=value, share=min(1.0, max(0.0, share)))
+    return readings.recipe.changed(text=(*readings.recipe.text, placed))
+
+
+def moved_text(recipe: Recipe, number: int, value: float, share: float) -> Recipe:
+    """The figure with a text at another place; its arrow still points to the same."""
+    texts = list(recipe.text)
+    texts[number] = texts[number].changed(value=value, share=min(1.0, max(0.0, share)), height=None)
+    return recipe.changed(text=tuple(texts))

@@ -1,0 +1,124 @@
+"""Whole looks of our own, and the style that comes of a look with what is changed in it."""
+
+from functools import lru_cache
+
+import msgspec
+from msgspec import structs
+
+from rhabdos.figure.readings import Readings
+from rhabdos.figure.recipe import Recipe
+from rhabdos.figure.recipe_look import Base, Look
+from rhabdos.scene.style import HOUSE, Style
+
+TITLES: dict[Base, tuple[str, str]] = {
+    "house": ("House", "as Rhabdos draws by itself"),
+    "paper": ("Paper", "fine lines and stronger inks, for print"),
+    "slide": ("Slide", "large letters and thick lines, to be seen from afar"),
+    "ink": ("Ink", "black alone: groups are told apart by hatching and dashes"),
+    "night": ("Night", "bright on a dark ground"),
+}
+_WHOLE: dict[Base, Look] = {
+    "house": Look(),
+    "paper": Look(base="paper", outline=0.7, curve=1.1, box=0.6, ink="#000000"),
+    "slide": Look(base="slide", letters=1.45, outline=1.2, curve=1.9, box=1.0),
+    "ink": Look(
+        base="ink",
+        palette="black",
+        ink="#000000",
+        outline=0.8,
+        curve=1.2,
+        hatching=True,
+        dashes="by-group",
+        point="ring",
+    ),
+    "night": Look(
+        base="night", ink="#E9EEEB", paper="#141B1E", ground="#1C2629", palette="lamp", fill=0.75
+    ),
+}
+_DARK = 0.35  # of white, under which a paper counts as dark
+_KEYS = tuple(field for field in Look.__struct_fields__ if field not in ("base", "colours"))
+
+
+def whole(look: Look) -> Look:
+    """A look with everything that its base has and it does not change."""
+    base = _WHOLE[look.base]
+    merged = {
+        key: getattr(base, key) if getattr(look, key) is None else getattr(look, key)
+        for key in _KEYS
+    }
+    return structs.replace(look, **merged)
+
+
+def style_of(recipe: Recipe) -> Style:
+    """The style of a figure."""
+    look = recipe.look
+    return HOUSE if look == Look() else _style(msgspec.json.encode(look))
+
+
+@lru_cache(maxsize=64)
+def _style(encoded: bytes) -> Style:
+    """The style of a look that is written as JSON, since names with colours have no hash."""
+    look = whole(msgspec.json.decode(encoded, type=Look))
+    ink, paper = look.ink or HOUSE.ink, look.paper or HOUSE.paper
+    dark = brightness(paper) < _DARK
+    mixed = look.ink is not None or look.paper is not None
+    return structs.replace(
+        HOUSE,
+        paper=paper,
+        ground=look.ground or "",
+        ink=ink,
+        quiet=mix(ink, paper, 0.3) if mixed else HOUSE.quiet,
+        hairline=mix(ink, paper, 0.82 if dark else 0.88) if mixed else HOUSE.hairline,
+        receded=mix(ink, paper, 0.62) if dark else HOUSE.receded,
+        palette=look.palette or "reef",
+        own=tuple(sorted(look.colours.items())),
+        opacity=look.fill,
+        outline=HOUSE.outline if look.outline is None else look.outline,
+        curve=HOUSE.curve if look.curve is None else look.curve,
+        box_line=HOUSE.box_line if look.box is None else look.box,
+        dashes=look.dashes or "whole",
+        hatching=bool(look.hatching),
+        point_shape=look.point or "disc",
+        point=look.point_size or HOUSE.point,
+        font=look.font or "",
+        letters=look.letters or 1.0,
+    )
+
+
+def colours_of_levels(readings: Readings, style: Style) -> tuple[str, ...]:
+    """The colour of each level that colours stand for, in the order of their places."""
+    colours = list(style.colours(readings.plan.colours))
+    own = dict(style.own)
+    if own and readings.plan.coloured is None and len(colours) == 1:
+        colours[0] = own.get(readings.variable.label, colours[0])
+    if own and readings.plan.coloured is not None:
+        for level in readings.plan.coloured.levels:
+            if level.label in own and level.place < len(colours):
+                colours[level.place] = own[level.label]
+    return tuple(colours)
+
+
+def colours_of(readings: Readings, style: Style | None = None) -> tuple[str, ...]:
+    """The colour of each group of a figure, quiet where others are brought forward."""
+    style = style_of(readings.recipe) if style is None else style
+    every = colours_of_levels(readings, style)
+    return tuple(
+        every[group.colour] if group.forward else style.receded for group in readings.groups
+    )
+
+
+def parts_of(colour: str) -> tuple[int, int, int]:
+    """Red, green and blue of a colour, 0 … 255."""
+    return int(colour[1:3], 16), int(colour[3:5], 16), int(colour[5:7], 16)
+
+
+def mix(one: str, other: str, share: float) -> str:
+    """A colour on the way from one to another."""
+    parts = zip(parts_of(one), parts_of(other), strict=True)
+    return "#" + "".join(f"{round(a + share * (b - a)):02X}" for a, b in parts)
+
+
+def brightness(colour: str) -> float:
+    """How bright a colour is, from 0 to 1 (Rec. 709 weights)."""
+    red, green, blue = parts_of(colour)
+    return (0.2126 * red + 0.7152 * green + 0.0722 * blue) / 255

@@ -1,0 +1,140 @@
+"""Texts that a recipe places in the figure, and the arrows from them."""
+
+import math
+from collections.abc import Sequence
+
+import numpy as np
+
+from rhabdos.figure.recipe_words import FigureText
+from rhabdos.scene.marks import Area, Mark, Meaning, Segments, Text, Zone
+from rhabdos.scene.names import Rect, rect_of
+from rhabdos.scene.page import Page
+from rhabdos.scene.plane import Frame
+from rhabdos.scene.rich import Line, face, lines_of, marks_of, width_of
+
+SIZE = 8.5
+_LINE = 0.8
+_HEAD, _HALF = 5.0, 2.2  # length and half the width of an arrow's head, in points
+_CLEAR = 3.0  # between a text and its arrow
+
+
+def texts_in(page: Page, frames: Sequence[Frame]) -> list[Mark]:
+    """Each text in the frames that it belongs to, where its value lies on their axis."""
+    marks: list[Mark] = []
+    for number, asked in enumerate(page.readings.recipe.text):
+        for frame in frames:
+            panel = page.readings.plan.panels[frame.panel]
+            if asked.panel is None or asked.panel == panel.label:
+                marks += _text(page, frame, asked, number)
+    return marks
+
+
+def text_zones(page: Page, marks: Sequence[Mark]) -> list[Zone]:
+    """Where the texts in the frames are pointed at."""
+    zones: dict[Meaning, Rect] = {}
+    for mark in marks:
+        if isinstance(mark, Text) and mark.meaning and mark.meaning.part == "text":
+            rect, known = rect_of(mark, page.measure), zones.get(mark.meaning)
+            if known is not None:
+                rect = Rect(
+                    min(rect.left, known.left),
+                    min(rect.top, known.top),
+                    max(rect.right, known.right),
+                    max(rect.bottom, known.bottom),
+                )
+            zones[mark.meaning] = rect
+    return [Zone(r.left, r.top, r.right, r.bottom, meaning) for meaning, r in zones.items()]
+
+
+def _text(page: Page, frame: Frame, asked: FigureText, number: int) -> list[Mark]:
+    if not frame.low <= asked.value <= frame.high:
+        return []
+    dressed = face(asked.style, SIZE, False, page.style.ink)
+    meaning = _of(number)
+    room = frame.right - frame.left - 4
+    lines = lines_of(asked.text, room, dressed, page.measure, page.stands, 6)
+    x, y = _place(frame, asked.value, asked.height, asked.share)
+    widest = max((width_of(line, dressed, page.measure) for line in lines), default=0.0)
+    high = len(lines) * dressed.row
+    # Within the frame, whatever it is tied to: nothing is clipped.
+    x = min(max(x, frame.left + 2 + widest / 2), frame.right - 2 - widest / 2)
+    y = min(max(y, frame.top + 2 + high / 2), frame.bottom - 2 - high / 2)
+    marks: list[Mark] = []
+    if asked.arrow is not None and frame.low <= asked.arrow[0] <= frame.high:
+        tip = _arrow_tip(frame, asked)
+        marks += _arrow(page, (x, y), (widest / 2, high / 2), tip, dressed.colour, meaning)
+    first = y - high / 2 + dressed.size * 0.98
+    for row, line in enumerate(lines):
+        marks += _line(page, line, x, first + row * dressed.row, asked, widest, number)
+    return marks
+
+
+def _line(
+    page: Page, line: Line, x: float, base: float, asked: FigureText, wide: float, number: int
+) -> list[Mark]:
+    dressed = face(asked.style, SIZE, False, page.style.ink)
+    place = asked.style.place or "middle"
+    if place == "left":
+        return marks_of(line, x - wide / 2, base, "start", dressed, _of(number), page.measure)
+    if place == "right":
+        return marks_of(line, x + wide / 2, base, "end", dressed, _of(number), page.measure)
+    return marks_of(line, x, base, "middle", dressed, _of(number), page.measure)
+
+
+def _of(number: int) -> Meaning:
+    return Meaning("text", level=str(number))
+
+
+def _place(frame: Frame, value: float, height: float | None, share: float) -> tuple[float, float]:
+    """A place on the page: along at a value, across at a height or at a share of the frame."""
+    if height is not None and frame.lanes and frame.lanes[0].heights:
+        across = frame.band.at(height)
+    else:
+        across = frame.first + share * (frame.last - frame.first)
+        if not frame.upright:
+            across = frame.last - share * (frame.last - frame.first)
+    return frame.point(frame.along(value), across)
+
+
+def _arrow_tip(frame: Frame, asked: FigureText) -> tuple[float, float]:
+    assert asked.arrow
+    value, across = asked.arrow
+    if asked.height is None:
+        return _place(frame, value, None, min(1.0, max(0.0, across)))
+    return _place(frame, value, across, 0.0)
+
+
+def _arrow(
+    page: Page,
+    middle: tuple[float, float],
+    half: tuple[float, float],
+    tip: tuple[float, float],
+    colour: str,
+    meaning: Meaning,
+) -> list[Mark]:
+    """A line from the edge of a text to a place, with a head there."""
+    dx, dy = tip[0] - middle[0], tip[1] - middle[1]
+    length = math.hypot(dx, dy)
+    reach = [
+        (side + _CLEAR) / abs(step)
+        for side, step in zip(half, (dx, dy), strict=True)
+        if abs(step) > 1e-9
+    ]
+    share = min(reach, default=1.0)
+    if length < 1 or share >= 1:
+        return []
+    start = middle[0] + share * dx, middle[1] + share * dy
+    ux, uy = dx / length, dy / length
+    neck = tip[0] - ux * _HEAD, tip[1] - uy * _HEAD
+    head = np.array(
+        [
+            [tip[0], tip[1]],
+            [neck[0] - uy * _HALF, neck[1] + ux * _HALF],
+            [neck[0] + uy * _HALF, neck[1] - ux * _HALF],
+        ]
+    )
+    line = np.array([[*start, *neck]])
+    return [
+        Segments(line, colour, _LINE, 1.0, meaning, smooth=True),
+        Area(head, colour, 1.0, meaning, smooth=True),
+    ]

@@ -1,0 +1,184 @@
+"""Words typed on the paper, looks taken and saved: by the real widgets."""
+
+import pytest
+from PyQt6.QtCore import QPoint, QPointF, Qt
+from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QApplication
+
+from rhabdos.scene.marks import Area, Text
+
+LEFT = Qt.MouseButton.LeftButton
+
+
+def zone_of(hands, part, level=None):
+    """The middle of the topmost zone of a part, in pixels."""
+    canvas = hands.window.stage.canvas
+    zones = [z for z in canvas.scene.zones if z.meaning.part == part]
+    zones = [z for z in zones if level is None or z.meaning.level == level]
+    zone = zones[-1]
+    return (QPointF(zone.left + zone.right, zone.top + zone.bottom) / 2 * canvas.scale).toPoint()
+
+
+def click(hands, part, level=None):
+    QTest.mouseClick(hands.window.stage.canvas, LEFT, pos=zone_of(hands, part, level))
+
+
+def typed(hands, text, *keys):
+    """Type over what is selected in the field on the paper, then press keys."""
+    field = hands.window.words_wishes.field
+    assert field.isVisible()
+    QTest.keyClicks(field, text)
+    for key in keys or (Qt.Key.Key_Return,):
+        QTest.keyClick(field, key)
+    QApplication.processEvents()
+    return field
+
+
+def shown(hands, part):
+    marks = hands.window.stage.canvas.scene.marks
+    return [m.text for m in marks if isinstance(m, Text) and m.meaning and m.meaning.part == part]
+
+
+@pytest.mark.parametrize(
+    ("part", "key"),
+    [("title", "title"), ("value-title", "value_axis"), ("height-title", "height_axis")],
+)
+def test_words_are_typed_where_they_stand(hands, part, key):
+    click(hands, part)
+    assert hands.window.side.chosen == "words"
+    field = typed(hands, "Shells of the bays")
+    assert not field.isVisible()
+    assert getattr(hands.recipe.words, key) == "Shells of the bays"
+    assert shown(hands, part) == ["Shells of the bays"]
+    hands.press("Ctrl+Z")
+    assert getattr(hands.recipe.words, key) != "Shells of the bays"
+
+
+def test_the_figure_follows_the_typing_and_escape_leaves_it_as_it_was(hands):
+    before = hands.recipe
+    click(hands, "title")
+    field = hands.window.words_wishes.field
+    QTest.keyClicks(field, "Mean {mean} mm")
+    assert shown(hands, "title") == ["Mean 74.91 mm"]
+    assert hands.recipe == before
+    QTest.keyClick(field, Qt.Key.Key_Escape)
+    assert not field.isVisible()
+    assert hands.recipe == before
+    assert shown(hands, "title") == ["Two harvests hide in Saltmere"]
+
+
+def test_a_title_can_be_typed_where_there_is_none(hands):
+    click(hands, "title")
+    QTest.keyClick(hands.window.words_wishes.field, Qt.Key.Key_Delete)
+    QTest.keyClick(hands.window.words_wishes.field, Qt.Key.Key_Return)
+    assert hands.recipe.words.title is None
+    click(hands, "title")
+    typed(hands, "Again")
+    assert hands.recipe.words.title == "Again"
+
+
+def test_shift_and_enter_begin_a_line(hands):
+    click(hands, "title")
+    field = hands.window.words_wishes.field
+    QTest.keyClicks(field, "One")
+    QTest.keyClick(field, Qt.Key.Key_Return, Qt.KeyboardModifier.ShiftModifier)
+    typed(hands, "Two")
+    assert hands.recipe.words.title == "One\nTwo"
+    assert shown(hands, "title") == ["One", "Two"]
+
+
+def test_a_level_is_called_otherwise_by_a_double_click(hands):
+    canvas = hands.window.stage.canvas
+    place = zone_of(hands, "legend", "Saltmere")
+    QTest.mouseDClick(canvas, LEFT, pos=place)
+    typed(hands, "The salt meres")
+    assert hands.recipe.words.names == {"Saltmere": "The salt meres"}
+    assert any(text.startswith("The salt meres") for text in shown(hands, "legend"))
+
+
+def test_a_text_is_written_in_the_figure_moved_and_taken_away(hands):
+    hands.panel("words").write.click()
+    typed(hands, "Harvest")
+    assert [text.text for text in hands.recipe.text] == ["Harvest"]
+    canvas = hands.window.stage.canvas
+    start = zone_of(hands, "text")
+    QTest.mousePress(canvas, LEFT, pos=start)
+    QTest.mouseMove(canvas, start + QPoint(60, 40))
+    QTest.mouseRelease(canvas, LEFT, pos=start + QPoint(60, 40))
+    assert (zone_of(hands, "text") - start - QPoint(60, 40)).manhattanLength() < 12
+    click(hands, "text")
+    QTest.keyClick(hands.window.words_wishes.field, Qt.Key.Key_Delete)
+    QTest.keyClick(hands.window.words_wishes.field, Qt.Key.Key_Return)
+    assert hands.recipe.text == ()
+
+
+def test_words_are_set_in_their_panel(hands):
+    panel = hands.panel("words")
+    panel.which.setCurrentIndex(0)
+    panel.which.activated.emit(0)
+    panel.place.setCurrentIndex(2)
+    panel.place.activated.emit(2)
+    hands.type_into(panel.size_, "16")
+    QTest.mouseClick(panel.slant, LEFT, pos=QPoint(8, panel.slant.height() // 2))
+    hands.type_into(panel.colour.field, "aa0000")
+    style = hands.recipe.words.title_style
+    assert (style.place, style.size, style.slant, style.colour) == ("middle", 16.0, True, "#AA0000")
+    hands.type_into(panel.colour.field, "reddish")
+    assert "six hexadecimal digits" in panel.fault.text()
+    hands.type_into(panel.size_, "500")
+    assert "must be from 3 to 72" in panel.fault.text()
+    assert hands.recipe.words.title_style == style
+
+
+@pytest.fixture
+def looks(tmp_path, monkeypatch):
+    monkeypatch.setenv("XDG_CONFIG_HOME", str(tmp_path))
+
+
+def fills(hands):
+    marks = hands.window.stage.canvas.scene.marks
+    return {m.fill for m in marks if isinstance(m, Area) and m.meaning.part == "bars"}
+
+
+def test_a_palette_a_look_and_a_single_colour_are_picked(hands, looks):
+    panel = hands.panel("look")
+    usual = fills(hands)
+    panel.palettes["dusk"].click()
+    assert hands.recipe.look.palette == "dusk"
+    assert not fills(hands) & usual
+    hands.type_into(panel.colours["Saltmere"].field, "#123456")
+    assert "#123456" in fills(hands)
+    panel.looks["night"].click()
+    assert hands.window.stage.canvas.scene.paper == "#141B1E"
+    assert "#123456" in fills(hands)  # a level keeps its own colour in another look
+    for _ in range(3):
+        hands.press("Ctrl+Z")
+    assert fills(hands) == usual
+
+
+def test_a_look_is_saved_and_used_on_another_figure(hands, looks, qtbot):
+    panel = hands.panel("look")
+    panel.looks["slide"].click()
+    hands.type_into(panel.widgets["Outline"], "3")
+    hands.type_into(panel.name, "For the hall")
+    panel.save.click()
+    assert "is saved" in panel.done.text()
+    hands.press("Ctrl+Z")
+    hands.press("Ctrl+Z")
+    hands.click_variable("Wet mass")
+    row = panel.saved.findText("For the hall")
+    panel.saved.setCurrentIndex(row)
+    panel.saved.activated.emit(row)
+    assert (hands.recipe.look.base, hands.recipe.look.outline) == ("slide", 3.0)
+    panel.for_new.click()
+    hands.window.session.open_demo()
+    qtbot.waitUntil(lambda: not hands.window.session.runner.running())
+    from rhabdos.project.making import new_figure
+
+    assert new_figure("Wet mass").look.outline == 3.0
+
+
+def test_a_look_without_a_name_is_refused_in_words(hands, looks):
+    panel = hands.panel("look")
+    panel.save.click()
+    assert "no name for a look" in panel.fault.text()

@@ -1,0 +1,181 @@
+"""Looks: what comes of them on the page, and what is said of palettes, measured by themselves."""
+
+import itertools
+
+import pytest
+from coloraide import Color
+
+from rhabdos.errors import Refusal
+from rhabdos.figure.readings import dressed_anew, read
+from rhabdos.figure.recipe_look import BASES, PALETTES, Look
+from rhabdos.figure.recipe_text import RecipeError, read_look, read_recipe, write_look
+from rhabdos.project import looks
+from rhabdos.scene.build import build
+from rhabdos.scene.look import brightness, colours_of, mix, style_of
+from rhabdos.scene.marks import Area, Dots, Path, Text
+from rhabdos.scene.palette import palette_colours, safety
+from tests.conftest import set_of
+
+GROUPS = ([1.0, 2, 3, 3, 4], [2.0, 3, 4, 5, 5], [3.0, 4, 4, 5, 6])
+
+
+def measure(text: str, size: float, bold: bool) -> float:
+    """Each letter is half as wide as high."""
+    return len(text) * size * (0.55 if bold else 0.5)
+
+
+def readings_of(look="", forms='"bars", "curve"', text=""):
+    recipe = read_recipe(
+        f'rhabdos = 1\n[show]\nvariables = ["Length"]\nsplit = ["Bay"]\nforms = [{forms}]\n'
+        f"{text}\n[look]\n{look}"
+    )
+    return read(recipe, set_of(*GROUPS))
+
+
+def scene_of(look="", forms='"bars", "curve"', text=""):
+    return build(readings_of(look, forms, text), measure)
+
+
+def of(scene, kind, part):
+    return [m for m in scene.marks if isinstance(m, kind) and m.meaning and m.meaning.part == part]
+
+
+def test_single_colours_are_given_by_level_and_the_others_keep_theirs():
+    usual = colours_of(readings_of())
+    own = colours_of(readings_of("[look.colours]\nB = '#AA0000'"))
+    assert own == (usual[0], "#AA0000", usual[2])
+    scene = scene_of("[look.colours]\nB = '#AA0000'")
+    assert {m.fill for m in of(scene, Area, "bars")} == {usual[0], "#AA0000", usual[2]}
+
+
+def test_widths_opacity_dashes_and_hatching_reach_the_marks():
+    scene = scene_of("outline = 2.5\ncurve = 3\nfill = 0.9\ndashes = 'by-group'\nhatching = true")
+    assert {m.width for m in of(scene, Path, "bars")} == {2.5}
+    assert {m.width for m in of(scene, Path, "curve")} == {3.0}
+    assert len({m.dash for m in of(scene, Path, "curve")}) == 3
+    assert sorted(m.hatch for m in of(scene, Area, "bars")) == [1, 2, 3]
+    assert {m.opacity for m in of(scene_of("fill = 0.25", '"box"'), Area, "box")} == {0.25}
+
+
+def test_points_have_the_shape_and_size_that_are_asked_for():
+    scene = scene_of("point = 'square'\npoint_size = 5", '"points"')
+    assert {(m.shape, m.size) for m in of(scene, Dots, "points")} == {("square", 5.0)}
+
+
+@pytest.mark.parametrize("base", BASES)
+def test_every_whole_look_can_be_read_on_its_paper(base):
+    scene = scene_of(f"base = '{base}'", '"bars", "box"')
+    for text in (m for m in scene.marks if isinstance(m, Text)):
+        contrast = Color(text.colour).contrast(Color(scene.paper), method="wcag21")
+        assert contrast >= 4.5, (base, text.text, text.colour)
+
+
+def test_letters_grow_and_the_page_does_not():
+    plain, large = scene_of(), scene_of("letters = 2")
+    assert large.points == plain.points
+    assert large.width == plain.width / 2
+    assert of(large, Text, "value-title")[0].size * large.letters == 2 * 9.0
+
+
+def test_a_change_of_look_works_no_number_out_again():
+    before = readings_of()
+    from rhabdos.figure.forms.bars import bars
+
+    made = bars(before)
+    after = dressed_anew(before.recipe.looking(palette="kelp").worded(title="Shells"), before)
+    assert bars(after) is made
+    assert after.recipe.look.palette == "kelp"
+    assert dressed_anew(before.recipe.showing(heights="percent"), before) is None
+
+
+@pytest.mark.parametrize("name", PALETTES)
+@pytest.mark.parametrize("count", [2, 3, 5])
+def test_what_is_said_of_a_palette_is_measured(name, count):
+    colours = palette_colours(name, count)
+    assert len(colours) == count
+    shown = [Color(colour) for colour in colours]
+    pairs = list(itertools.combinations(range(count), 2))
+    worst = min(
+        shown[a].filter(reader).delta_e(shown[b].filter(reader), method="2000")
+        if reader
+        else shown[a].delta_e(shown[b], method="2000")
+        for reader in ("", "protan", "deutan", "tritan")
+        for a, b in pairs
+    )
+    grey = min(abs(shown[a].convert("lab")["l"] - shown[b].convert("lab")["l"]) for a, b in pairs)
+    assert safety(colours).colour_blind == (worst >= 15)
+    assert safety(colours).grey == (grey >= 7)
+
+
+@pytest.mark.parametrize("name", [name for name in PALETTES if name != "black"])
+def test_three_groups_stay_apart_in_every_palette(name):
+    assert safety(palette_colours(name, 3)).colour_blind
+    assert len(set(palette_colours(name, 30))) == 30
+
+
+def test_black_tells_groups_apart_by_hatching_alone():
+    scene = scene_of("base = 'ink'", '"bars"')
+    assert {m.fill for m in of(scene, Area, "bars")} == {"#000000"}
+    assert len({m.hatch for m in of(scene, Area, "bars")}) == 3
+
+
+def test_mixing_and_brightness_are_what_they_say():
+    assert mix("#000000", "#FFFFFF", 0.5) in ("#808080", "#7F7F7F")
+    assert brightness("#FFFFFF") == pytest.approx(1.0)
+    assert brightness("#000000") == 0.0
+
+
+# Looks as files
+
+
+def test_a_look_is_written_and_read_again():
+    look = Look(base="slide", palette="dusk", fill=0.3, font="Serif", colours={"A": "#AA0000"})
+    assert read_look(write_look(look)) == look.changed(colours={})
+
+
+@pytest.mark.parametrize(
+    ("text", "sentence"),
+    [
+        ("palette = 'reef'", "begins with the line “rhabdos-look = 1”"),
+        ("rhabdos-look = 2", "begins with the line “rhabdos-look = 1”"),
+        ("rhabdos-look = 1\npalette = 'rainbow'", "look.palette is “rainbow”, but must be reef"),
+        ("rhabdos-look = 1\npalete = 'reef'", "Did you mean look.palette"),
+        ("rhabdos-look = 1\nink = 'red'", "must be a colour such as #1F838A"),
+        ("rhabdos-look = [", "is not valid TOML"),
+    ],
+)
+def test_a_damaged_look_is_refused_with_a_reason(text, sentence):
+    with pytest.raises(RecipeError, match=sentence.replace("(", r"\(")):
+        read_look(text)
+
+
+@pytest.fixture
+def folder(tmp_path, monkeypatch):
+    monkeypatch.setenv("XDG_CONFIG_HOME", str(tmp_path))
+    return tmp_path
+
+
+def test_looks_are_kept_by_name_and_taken_away(folder):
+    look = Look(base="night", outline=2.0)
+    looks.save_look("Harbour at night", look)
+    looks.save_look("Æbeltoft", Look(palette="kelp"))
+    assert looks.look_names() == ["Harbour at night", "Æbeltoft"]
+    assert looks.saved_look("Harbour at night") == look
+    looks.forget_look("Harbour at night")
+    assert looks.look_names() == ["Æbeltoft"]
+
+
+@pytest.mark.parametrize("name", ["", "  ", "a/b", ".hidden", "x" * 81, "a\nb"])
+def test_a_name_that_no_file_can_have_is_refused(folder, name):
+    with pytest.raises(Refusal, match="no name for a look"):
+        looks.save_look(name, Look())
+
+
+def test_new_figures_have_the_look_that_was_set_for_them(folder):
+    assert looks.for_new() == Look()
+    looks.use_for_new(Look(base="slide"))
+    assert looks.for_new() == Look(base="slide")
+    (looks.looks_folder() / "new figures.txt").write_text("rhabdos-look = 1\nbase = 'gone'")
+    assert looks.for_new() == Look()  # damaged: the log says so, and nothing fails
+    looks.use_for_new(None)
+    assert style_of(readings_of().recipe).letters == 1.0

@@ -1,0 +1,131 @@
+"""Words on the page: where they stand, how they are set, and that none is lost."""
+
+import itertools
+
+import numpy as np
+import pytest
+
+from rhabdos.figure.readings import read
+from rhabdos.figure.recipe_text import read_recipe, write_recipe
+from rhabdos.paint.fonts import measure
+from rhabdos.scene.build import build
+from rhabdos.scene.marks import Area, Segments, Text
+from rhabdos.scene.names import rect_of
+from tests.conftest import set_of
+
+pytestmark = pytest.mark.usefixtures("qapp")
+
+
+def scene_of(text, *groups, show=""):
+    split = 'split = ["Bay"]\n' if len(groups) > 1 else ""
+    recipe = read_recipe(f'rhabdos = 1\n[show]\nvariables = ["Length"]\n{split}{show}\n{text}')
+    assert read_recipe(write_recipe(recipe)) == recipe
+    readings = read(recipe, set_of(*(groups or (np.arange(50.0).tolist(),))))
+    return build(readings, measure)
+
+
+def words(scene, part):
+    return [m for m in scene.marks if isinstance(m, Text) and m.meaning and m.meaning.part == part]
+
+
+@pytest.mark.parametrize("place", ["left", "middle", "right"])
+def test_a_title_stands_where_it_is_asked_for(place):
+    scene = scene_of(f'[words]\ntitle = "Shells"\n[words.title_style]\nplace = "{place}"')
+    (title,) = words(scene, "title")
+    rect = rect_of(title, measure)
+    frame = scene.frame
+    at = {
+        "left": rect.left - frame.left,
+        "middle": (rect.left + rect.right) / 2 - (frame.left + frame.right) / 2,
+        "right": rect.right - frame.right,
+    }[place]
+    assert abs(at) < 0.5
+
+
+def test_size_weight_slant_and_colour_are_as_asked():
+    style = '[words.subtitle_style]\nsize = 14\nbold = true\nslant = true\ncolour = "#AA0000"'
+    (subtitle,) = words(scene_of(f'[words]\nsubtitle = "By hand"\n{style}'), "subtitle")
+    assert (subtitle.size, subtitle.bold, subtitle.slant) == (14, True, True)
+    assert subtitle.colour == "#AA0000"
+
+
+def test_what_stands_above_and_below_the_line_is_smaller_and_beside_its_word():
+    scene = scene_of('[words]\nvalue_axis = "Area (m{up 2}), {slant n} of H{down 2}O"')
+    runs = words(scene, "value-title")
+    assert [run.text for run in runs] == ["Area (m", "2", "), ", "n", " of H", "2", "O"]
+    assert runs[1].y < runs[0].y < runs[5].y
+    assert runs[1].size < runs[0].size
+    assert runs[3].slant
+    for before, after in itertools.pairwise(runs):
+        end = rect_of(before, measure).right
+        assert abs(rect_of(after, measure).left - end) < 0.2
+
+
+def test_a_standing_title_with_markup_runs_upwards():
+    scene = scene_of('[words]\nheight_axis = "n{down i} of all"')
+    runs = words(scene, "height-title")
+    assert [run.text for run in runs] == ["n", "i", " of all"]
+    assert runs[0].y > runs[1].y > runs[2].y
+    assert all(run.angle == 90 for run in runs)
+
+
+def test_long_words_wrap_and_the_frame_makes_room():
+    long = "The length of every shell that was landed in the three bays, by hand, " * 4
+    scene = scene_of(f'[words]\ntitle = "{long}"\nsubtitle = "{long}"\nnote = "{long}"')
+    plain = scene_of("")
+    assert len(words(scene, "title")) == 3
+    assert len(words(scene, "subtitle")) == 3
+    assert scene.frame.top > plain.frame.top + 60
+    assert scene.frame.bottom < plain.frame.bottom - 15
+    for mark in scene.marks:
+        if isinstance(mark, Text):
+            rect = rect_of(mark, measure)
+            assert rect.left >= -0.5
+            assert rect.right <= scene.width + 0.5
+
+
+def test_names_of_levels_are_shown_as_asked_everywhere_and_keep_their_breaks():
+    names = '[words.names]\nA = "Heron Sound\\n(north)"\nB = "Saltmere"'
+    scene = scene_of(names, [1.0, 2, 3], [2.0, 3, 4], show='forms = ["box"]\nupright = false')
+    shown = [m.text for m in words(scene, "lane")]
+    assert "Heron Sound" in shown
+    assert "(north)" in shown
+    assert "A" not in shown
+    over = scene_of(names, [1.0, 2, 3], [2.0, 3, 4], show='arrange = "overlaid"')
+    assert [m.text.split("  ")[0] for m in words(over, "legend")] == [
+        "Heron Sound (north)", "Saltmere",
+    ]  # fmt: skip
+
+
+def test_a_text_in_the_figure_moves_with_the_axis():
+    text = '[[text]]\ntext = "here"\nvalue = 20\nshare = 0.5\n'
+    scene = scene_of(text)
+    (mark,) = words(scene, "text")
+    assert mark.x == pytest.approx(scene.frame.along(20.0))
+    moved = scene_of(text + "[axes.value]\nfrom = 10\nto = 30")
+    (mark,) = words(moved, "text")
+    assert mark.x == pytest.approx(moved.frame.along(20.0))
+    assert words(scene_of(text + "[axes.value]\nfrom = 25"), "text") == []
+
+
+def test_an_arrow_points_to_its_value_and_height_and_does_not_cross_its_text():
+    text = '[[text]]\ntext = "peak"\nvalue = 10\nheight = 8\narrow = [30, 4]\n'
+    scene = scene_of(text + "[bins]\nwidth = 5\nstart = 0\n[axes.height]\nto = 10")
+    frame = scene.frame
+    (head,) = [m for m in scene.marks if isinstance(m, Area) and m.meaning.part == "text"]
+    tip = head.points[0]
+    assert tip.tolist() == pytest.approx([frame.along(30.0), frame.band.at(4.0)])
+    (line,) = [m for m in scene.marks if isinstance(m, Segments) and m.meaning
+               and m.meaning.part == "text"]  # fmt: skip
+    rect = rect_of(words(scene, "text")[0], measure)
+    x, y = line.lines[0][:2]
+    assert not (rect.left < x < rect.right and rect.top < y < rect.bottom)
+
+
+@pytest.mark.parametrize("value", [0.0, 49.9])
+def test_a_text_at_the_edge_stays_within_the_frame(value):
+    scene = scene_of(f'[[text]]\ntext = "at the very edge"\nvalue = {value}\nshare = 1.0\n')
+    rect = rect_of(words(scene, "text")[0], measure)
+    assert rect.left >= scene.frame.left
+    assert rect.right <= scene.frame.right
+    assert rect.top >= scene.frame.top - 1
