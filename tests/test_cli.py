@@ -415,7 +415,7 @@ def test_a_folder_that_has_gone_is_told(tmp_path):
 def test_sizes_are_checked_at_the_resolution_asked_for(
     size, dpi, words, tmp_path, capsys, monkeypatch, qapp
 ):
-    monkeypatch.setattr("rhabdos.paint.export.write_figure", lambda *_args: None)
+    monkeypatch.setattr("rhabdos.paint.export.write_figure", lambda *_args, **_more: None)
     output = str(tmp_path / "a.png")
     status = main(
         ["draw", str(RECIPE), "--data", str(DATA), "--output", output, "--size", size, "--dpi", dpi]

@@ -190,6 +190,16 @@ def _command(given: list[str]) -> int:
     )
     draw.add_argument("--dpi", type=float, default=300.0, help="dots per inch of a PNG (300)")
     draw.add_argument("--transparent", action="store_true", help="leave the paper out")
+    draw.add_argument(
+        "--letters",
+        choices=("text", "embedded", "outlines"),
+        default="text",
+        help="how an SVG holds words (text)",
+    )
+    draw.add_argument("--look", metavar="LOOK", help="a look that was saved, by its name or file")
+    draw.add_argument(
+        "--without-recipe", action="store_true", help="leave the recipe out of the files"
+    )
 
     chosen = parser.parse_args(given)
     if chosen.command == "variables":
@@ -247,6 +257,7 @@ def _numbers(chosen: argparse.Namespace) -> int:
 def _draw(chosen: argparse.Namespace) -> int:
     from rhabdos.figure.notices import notices
     from rhabdos.figure.page import Size
+    from rhabdos.figure.recipe_text import write_work
     from rhabdos.paint.export import (
         LEAST_DPI,
         MOST_DPI,
@@ -277,7 +288,7 @@ def _draw(chosen: argparse.Namespace) -> int:
     pngs = any(format_of(output) == "png" for output in chosen.output)
     if size and pngs:
         check_pixels(*size.points(chosen.dpi), chosen.dpi)
-    work = _work(chosen.recipe)
+    work = _with_look(_work(chosen.recipe), chosen.look)
     told: tuple[str, ...] = ()
     if work.aid is not None:
         from rhabdos.scene.aids import aid_scene
@@ -291,9 +302,34 @@ def _draw(chosen: argparse.Namespace) -> int:
         scene = build(readings, measure_for(readings.recipe), size=size, dpi=chosen.dpi)
         told = tuple(notice.text for notice in notices(readings))
     for output in chosen.output:
-        write_figure(scene, output, chosen.dpi, chosen.transparent)
+        write_figure(
+            scene,
+            output,
+            chosen.dpi,
+            chosen.transparent,
+            letters=chosen.letters,
+            recipe=None if chosen.without_recipe else write_work(work),
+        )
     _remark(told)
     return 0
+
+
+def _with_look(work: "Work", asked: str | None) -> "Work":
+    """The same figure in a look that was saved by a name, or in a file of its own."""
+    if asked is None or work.recipe is None:
+        return work
+    from msgspec import structs
+
+    from rhabdos.figure.recipe_text import read_look
+    from rhabdos.project.files import read_text
+    from rhabdos.project.looks import look_names, saved_look
+
+    if asked in look_names():
+        look = saved_look(asked)
+    else:
+        look = read_look(read_text(asked), os.path.basename(asked))
+    look = look.changed(colours=work.recipe.look.colours)
+    return structs.replace(work, recipe=work.recipe.changed(look=look))
 
 
 def _readings(work: "Work", recipe_file: str, data_file: str | None) -> "Readings":
@@ -317,11 +353,11 @@ def _readings(work: "Work", recipe_file: str, data_file: str | None) -> "Reading
 
 def _work(recipe_file: str | None) -> "Work":
     from rhabdos.figure.recipe_text import Work, read_work
-    from rhabdos.project.files import read_text
+    from rhabdos.paint.inside import recipe_text
 
     if recipe_file is None:
         return Work()
-    return read_work(read_text(recipe_file), os.path.basename(recipe_file))
+    return read_work(recipe_text(recipe_file), os.path.basename(recipe_file))
 
 
 def _prepared(work: "Work", recipe_file: str | None, data_file: str | None) -> "Table":

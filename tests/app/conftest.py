@@ -1,6 +1,7 @@
 """The real window, shown offscreen and driven by real events."""
 
 import pytest
+from msgspec import structs
 from PyQt6.QtCore import QEvent, QPoint, Qt
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QMenu, QMessageBox
@@ -8,6 +9,7 @@ from PyQt6.QtWidgets import QApplication, QMenu, QMessageBox
 from rhabdos.app import theme
 from rhabdos.app.help_boxes import actions_with_keys
 from rhabdos.app.window import Window
+from rhabdos.project.memory import recall, remember
 
 
 class Hands:
@@ -138,6 +140,12 @@ def qapp_args():
 def dressed(qapp):
     theme.apply(qapp)
     return qapp
+
+
+@pytest.fixture(autouse=True)
+def nothing_exported_before():
+    """The dialog begins with what was exported last, which is another test's."""
+    remember(structs.replace(recall(), export=None))
 
 
 @pytest.fixture

@@ -140,3 +140,67 @@ def test_a_picture_too_large_to_paint_is_refused_before_it_is_begun(hands, dialo
     dialog.dpi.setValue(600)
     export(dialog)
     assert "at most 250,000,000" in dialog.fault.text()
+
+
+def test_several_formats_and_sizes_are_written_at_once(hands, dialog, tmp_path):
+    for tick in (dialog.also_formats["svg"], dialog.also_sizes["slide"]):
+        QTest.mouseClick(tick, Qt.MouseButton.LeftButton, pos=QPoint(8, tick.height() // 2))
+    export(dialog)
+    stem = "two-harvests-hide-in-saltmere"
+    names = [f"{stem}{size}.{ending}" for size in ("", "-slide") for ending in ("png", "svg")]
+    assert sorted(os.listdir(tmp_path)) == sorted(names)
+    slide = QImage(str(tmp_path / f"{stem}-slide.png"))
+    assert slide.width() == round(25.4 / 2.54 * 300)
+    assert b'width="254mm"' in (tmp_path / f"{stem}-slide.svg").read_bytes()
+    assert "and 3 beside it" in hands.window.statusBar().currentMessage()
+
+
+def test_the_last_export_is_one_key_away(hands, dialog, tmp_path):
+    choose(dialog, "svg")
+    dialog.letters.setCurrentIndex(dialog.letters.findData("outlines"))
+    export(dialog)
+    before = (tmp_path / "two-harvests-hide-in-saltmere.svg").read_bytes()
+    hands.window.session.ask("Title", hands.recipe.worded(title="Again"))
+    hands.press("Ctrl+Shift+E")
+    written = (tmp_path / "again.svg").read_bytes()
+    assert b"<text" not in written
+    assert written != before
+    assert "Figure written to" in hands.window.statusBar().currentMessage()
+
+
+def test_an_exported_figure_is_opened_as_a_figure_again(hands, dialog, tmp_path):
+    export(dialog)
+    wanted = hands.recipe
+    hands.window.session.ask("Other", hands.recipe.showing(forms=("box",)))
+    hands.open(tmp_path / "two-harvests-hide-in-saltmere.png")
+    assert hands.recipe.changed(page=wanted.page) == wanted
+    assert hands.window.filing.recipe_path is None  # it would not be saved over the picture
+
+
+def test_a_picture_without_a_recipe_is_refused_in_words(hands, tmp_path):
+    image = QImage(20, 20, QImage.Format.Format_RGB32)
+    image.save(str(tmp_path / "holiday.png"))
+    hands.open(tmp_path / "holiday.png")
+    assert "holds no recipe" in hands.refusal()
+
+
+def test_the_figure_is_dragged_out_as_a_file_and_as_pixels(hands, monkeypatch):
+    from PyQt6.QtGui import QDrag
+
+    dragged = []
+    monkeypatch.setattr(QDrag, "exec", lambda drag, *_: dragged.append(drag.mimeData()))
+    canvas = hands.window.stage.canvas
+    QTest.mousePress(
+        canvas, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.AltModifier, QPoint(200, 200)
+    )
+    (content,) = dragged
+    assert content.hasImage()
+    assert content.hasFormat("image/svg+xml")
+    assert QImage(content.urls()[0].toLocalFile()).width() > 1000
+
+
+def test_common_sizes_fill_the_fields(hands, dialog):
+    row = next(r for r in range(dialog.common.count()) if "slide" in dialog.common.itemText(r))
+    dialog.common.setCurrentIndex(row)
+    dialog.common.activated.emit(row)
+    assert (dialog.width_.value(), dialog.height_.value()) == (25.4, 14.3)

@@ -333,8 +333,8 @@ def test_every_setting_shows_its_value_and_changes_its_part_of_the_recipe(key, l
     elif setting.kind == "colour":
         wanted = ["#123456"]
     else:
-        percent = setting.path == "look.letters"
-        wanted = [setting.read("60" if percent else "5", readings)]
+        typed = {"look.letters": "60", "page.size": "9 x 8 cm"}.get(setting.path, "5")
+        wanted = [setting.read(typed, readings)]
         assert setting.read(setting.shown(readings), readings) is not False
     assert wanted
     for value in wanted:
@@ -390,6 +390,7 @@ def test_what_may_be_wished_stands_after_the_sentence():
     assert [f.phrase for f in asides(readings) if f.phrase] == [
         "words",
         "look",
+        "page",
         "height_axis",
         "value_axis",
         "lines",
@@ -399,6 +400,7 @@ def test_what_may_be_wished_stands_after_the_sentence():
     assert [f.phrase for f in asides(boxed_only) if f.phrase] == [
         "words",
         "look",
+        "page",
         "value_axis",
         "lines",
     ]

@@ -57,6 +57,8 @@ class Canvas(QWidget):
     """The name of a level that was dragged in the legend, and of the one it was dropped on."""
     words_clicked = pyqtSignal(object)
     """What words that were clicked mean, to type over them."""
+    dragged_out = pyqtSignal()
+    """A hand drags the figure away, to another program."""
     text_moved = pyqtSignal(int, float, float)
     """The number of a text that was dragged, and the value and the share where it stands now."""
     first_painted = pyqtSignal()
@@ -319,6 +321,9 @@ class Canvas(QWidget):
         self.pointed_row, self.brushed = None, None
         self.update()
         if event is None or self.scene is None or event.button() != Qt.MouseButton.LeftButton:
+            return
+        if event.modifiers() & Qt.KeyboardModifier.AltModifier:
+            self.dragged_out.emit()
             return
         meaning = self._words_at(event) or self._meaning_at(event)
         x, y = event.position().x() / self.scale, event.position().y() / self.scale

@@ -25,16 +25,15 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from rhabdos.app.exports import Export, keep_export
 from rhabdos.app.fields import fault_line, quiet
 from rhabdos.data.gathering import Report
 from rhabdos.errors import Refusal
-from rhabdos.figure.page import UNITS, Size
+from rhabdos.figure.page import COMMON, UNITS, Size
 from rhabdos.figure.readings import Readings
-from rhabdos.paint.export import LEAST_DPI, MOST_DPI, check_pixels, write_figure
-from rhabdos.paint.fonts import measure_for
-from rhabdos.project.files import same_file
+from rhabdos.paint.export import LEAST_DPI, MOST_DPI
+from rhabdos.project.export_choice import ExportChoice
 from rhabdos.quoting import file_named
-from rhabdos.scene.build import build
 from rhabdos.scene.grid import page_size
 
 if TYPE_CHECKING:
@@ -45,6 +44,11 @@ _MEANINGS = {
     "svg": "lines and text, for the web and for drawing programs",
     "pdf": "lines and text, for print",
 }
+_LETTERS = (
+    ("as text", "text"),
+    ("as text, with the font in the file", "embedded"),
+    ("as outlines", "outlines"),
+)
 _AT_ONCE_PIXELS = 12_000_000  # written before an eye could see the wait
 _DECIMALS = {"cm": 2, "mm": 1, "in": 2, "px": 0}
 
@@ -61,25 +65,92 @@ class ExportDialog(QDialog):
         path: Path,
         parent: QWidget | None = None,
         not_over: Sequence[Path] = (),
+        recipe: str = "",
+        before: ExportChoice | None = None,
     ) -> None:
         super().__init__(parent)
         self.setWindowTitle("Export figure")
-        self.setMinimumWidth(520)
+        self.setMinimumWidth(640)
         self._readings = readings
         self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         self._not_over = tuple(not_over)
+        self._recipe = recipe
         self._size = page_size(readings)
         self._task: Task | None = None
         self.written: Path | None = None
+        self.all_written: list[Path] = []
 
         choices, size_row, dpi_row = self._format_row(path), self._size_row(), self._dpi_row()
         self.transparent = QCheckBox("Transparent, without the white paper")
         file_row = self._file_row(path)
+        also_row, also_sizes = self._also_rows()
         self._make_progress()
-        self._lay_out(choices, size_row, dpi_row, file_row)
+        self._lay_out(choices, also_row, size_row, also_sizes, dpi_row, file_row)
         self._show_size()
         ending = path.suffix.lower().removeprefix(".")
         self._choose_format(ending if ending in _MEANINGS else "png")
+        if before is not None:
+            self._begin_as(before)
+
+    def _begin_as(self, before: ExportChoice) -> None:
+        """Begin with what was chosen last, but for size and name, which are the figure's."""
+        self.dpi.setValue(before.dpi)
+        self.transparent.setChecked(before.transparent)
+        self.letters.setCurrentIndex(self.letters.findData(before.letters))
+        self.inside.setChecked(before.with_recipe)
+        self._choose_format(before.formats[0])
+        for key, tick in self.also_formats.items():
+            tick.setChecked(key in before.formats[1:])
+        for name, tick in self.also_sizes.items():
+            tick.setChecked(name in before.also)
+
+    def _also_rows(self) -> tuple[QHBoxLayout, QHBoxLayout]:
+        """Formats and common sizes that are written beside; how words are, and the recipe."""
+        self.also_formats = {key: QCheckBox(key.upper()) for key in _MEANINGS}
+        self.also_sizes = {name: QCheckBox(name[0].upper() + name[1:]) for name in COMMON}
+        rows = []
+        for ticks in (self.also_formats, self.also_sizes):
+            row = QHBoxLayout()
+            row.setSpacing(14)
+            for name, tick in ticks.items():
+                tick.setAccessibleName(f"Also {name}")
+                tick.clicked.connect(lambda _checked: self._tell_letters())
+                row.addWidget(tick)
+            row.addStretch()
+            rows.append(row)
+        for name, tick in self.also_sizes.items():
+            tick.setToolTip(str(COMMON[name]))
+        self.letters = QComboBox()
+        self.letters.setAccessibleName("Letters of an SVG")
+        for words, key in _LETTERS:
+            self.letters.addItem(words, key)
+        self.inside = QCheckBox("The recipe inside, so that the file can be opened as a figure")
+        self.inside.setChecked(True)
+        return rows[0], rows[1]
+
+    @property
+    def choice(self) -> ExportChoice:
+        """What is chosen, but for the file's name."""
+        first = self.format
+        others = [key for key, tick in self.also_formats.items() if tick.isChecked()]
+        return ExportChoice(
+            (first, *(key for key in others if key != first)),
+            str(self.size_),
+            tuple(name for name, tick in self.also_sizes.items() if tick.isChecked()),
+            self.dpi.value(),
+            self.transparent.isChecked(),
+            self.letters.currentData(),
+            self.inside.isChecked(),
+            str(Path(self.path.text()).expanduser().parent),
+        )
+
+    def _tell_letters(self) -> None:
+        """Letters are chosen for an SVG, dots for a PNG."""
+        formats = self.choice.formats
+        self.letters.setEnabled("svg" in formats)
+        for widget in (self.dpi, self.dpi_label, self.pixels):
+            widget.setEnabled("png" in formats)
+        self._tell_pixels()
 
     def _format_row(self, path: Path) -> QHBoxLayout:
         """The kinds of file, the one that the path ends in chosen."""
@@ -115,8 +186,23 @@ class ExportDialog(QDialog):
         size_row.setSpacing(8)
         for widget in (self.width_, QLabel("×"), self.height_, self.unit):
             size_row.addWidget(widget)
+        self.common = QComboBox()
+        self.common.setAccessibleName("Common sizes")
+        self.common.addItem("as the figure")
+        for name, size in COMMON.items():
+            self.common.addItem(f"{name}, {size}", name)
+        self.common.activated.connect(self._take_common)
+        size_row.addSpacing(8)
+        size_row.addWidget(self.common)
         size_row.addStretch()
         return size_row
+
+    def _take_common(self, row: int) -> None:
+        """Fill in a common size, or that of the figure."""
+        name = self.common.itemData(row)
+        self._size = COMMON[name] if name else page_size(self._readings)
+        self.unit.setCurrentText(self._size.unit)
+        self._show_size()
 
     def _dpi_row(self) -> QHBoxLayout:
         """The resolution, and what it comes to in pixels."""
@@ -170,7 +256,9 @@ class ExportDialog(QDialog):
     def _lay_out(
         self,
         choices: QHBoxLayout,
+        also_row: QHBoxLayout,
         size_row: QHBoxLayout,
+        also_sizes: QHBoxLayout,
         dpi_row: QHBoxLayout,
         file_row: QHBoxLayout,
     ) -> None:
@@ -182,9 +270,13 @@ class ExportDialog(QDialog):
         form.setLabelAlignment(Qt.AlignmentFlag.AlignLeft)
         form.addRow("Format", choices)
         form.addRow("", self.meaning)
+        form.addRow("Also as", also_row)
         form.addRow("Size", size_row)
+        form.addRow("Also sized", also_sizes)
         form.addRow(self.dpi_label, dpi_row)
         form.addRow("Paper", self.transparent)
+        form.addRow("Letters", self.letters)
+        form.addRow("Inside", self.inside)
         form.addRow("File", file_row)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(18, 16, 18, 14)
@@ -216,9 +308,9 @@ class ExportDialog(QDialog):
         path = Path(self.path.text())
         if path.suffix.lower().removeprefix(".") in _MEANINGS:
             self.path.setText(str(path.with_suffix(f".{key}")))
-        for widget in (self.dpi, self.dpi_label, self.pixels):
-            widget.setEnabled(key == "png")
-        self._tell_pixels()
+        for other, tick in self.also_formats.items():
+            tick.setVisible(other != key)
+        self._tell_letters()
 
     def _show_size(self) -> None:
         for spin, value in ((self.width_, self._size.width), (self.height_, self._size.height)):
@@ -247,7 +339,9 @@ class ExportDialog(QDialog):
             return
         across, down = (round(side / 72 * self.dpi.value()) for side in (width, height))
         self.pixels.setText(
-            f"{across:,} × {down:,} pixels" if self.format == "png" else "not for lines and text"
+            f"{across:,} × {down:,} pixels"
+            if "png" in self.choice.formats
+            else "not for lines and text"
         )
 
     def _choose_file(self) -> None:
@@ -270,25 +364,21 @@ class ExportDialog(QDialog):
             return
         if path.suffix.lower() != f".{self.format}":
             path = path.with_name(f"{path.name}.{self.format}")
-        if any(same_file(path, kept) for kept in self._not_over):
-            self._say(
-                f"{file_named(path)} holds the data or the recipe of this figure. Name another "
-                "file."
-            )
-            return
-        dpi, transparent = self.dpi.value(), self.transparent.isChecked()
+        export = Export(self.choice)
         try:
-            width, height = self.size_.points(dpi)
-            if self.format == "png":
-                check_pixels(width, height, dpi)
-            dressed = measure_for(self._readings.recipe)
-            scene = build(self._readings, dressed, size=self.size_, dpi=dpi)
-            if self.format == "png" and width * height * (dpi / 72) ** 2 > _AT_ONCE_PIXELS:
-                self._write_aside(
-                    lambda report: write_figure(scene, path, dpi, transparent, report), path
+            export.check(path)
+            if (over := export.over(path, self._not_over)) is not None:
+                self._say(
+                    f"{file_named(over)} holds the data or the recipe of this figure. Name another "
+                    "file."
                 )
                 return
-            write_figure(scene, path, dpi, transparent)
+            scenes = export.scenes(path, self._readings)
+            self.all_written = [file for file, _ in scenes]
+            if export.pixels(path) > _AT_ONCE_PIXELS:
+                self._write_aside(lambda report: export.write(scenes, self._recipe, report), path)
+                return
+            export.write(scenes, self._recipe)
         except Refusal as refusal:
             self._say(str(refusal))
         except ValueError as error:
@@ -298,6 +388,7 @@ class ExportDialog(QDialog):
 
     def _finish(self, path: Path) -> None:
         self.written = path
+        keep_export(self.choice)
         self.accept()
 
     def _write_aside(self, work: Callable[[Report], object], path: Path) -> None:

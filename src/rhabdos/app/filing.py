@@ -2,17 +2,23 @@
 
 from pathlib import Path
 
-from PyQt6.QtCore import QByteArray, QMimeData, QObject, Qt, pyqtSignal
+from msgspec import structs
+from PyQt6.QtCore import QByteArray, QMimeData, QObject, Qt, QUrl, pyqtSignal
+from PyQt6.QtGui import QDrag, QPixmap
 from PyQt6.QtWidgets import QApplication, QFileDialog, QMessageBox, QWidget
 
 from rhabdos.app.arriving import Arriving
 from rhabdos.app.session import Session
 from rhabdos.data.formats import ENDINGS
+from rhabdos.errors import Refusal
+from rhabdos.project.files import write_whole
 from rhabdos.quoting import file_named
+from rhabdos.scene.grid import page_size
 from rhabdos.scene.marks import Scene
 
 _DATA_FILES = f"Data ({' '.join(f'*.{ending}' for ending in ENDINGS)});;All files (*)"
-_RECIPES = "Recipes (*.toml)"
+_RECIPES = "Recipes, and figures with one inside (*.toml *.svg *.png *.pdf)"
+_SAVED = "Recipes (*.toml)"
 _COPY_DPI = 300
 
 
@@ -29,6 +35,7 @@ class Filing(QObject):
         self.folder = Path.home()
         self.recipe_path: Path | None = None
         self._on_disk: tuple[object, ...] = ()
+        self._dragging: Path | None = None
         source = session.document.source
         self._drawn = source.path if source else None
         session.table_changed.connect(self._forget_recipe)
@@ -62,10 +69,15 @@ class Filing(QObject):
     def open(self, path: Path) -> None:
         """Open a data file, or a recipe if its name says that it is one."""
         self.folder = path.parent
-        if path.suffix.lower() != ".toml":
+        from rhabdos.paint.inside import is_picture
+
+        picture = is_picture(path)
+        if path.suffix.lower() != ".toml" and not picture:
             self.arriving.open(path)
             return
         recipe = self._session.open_recipe(path)
+        if picture:
+            return  # it holds a recipe, and is not what one is saved over
         if recipe and recipe == self._session.recipe:
             self._stored(path)
 
@@ -90,9 +102,7 @@ class Filing(QObject):
     def save_recipe_as(self) -> None:
         """Ask where to save the recipe."""
         suggestion = self.recipe_path or self.folder / f"{self._name()}.toml"
-        path, _ = QFileDialog.getSaveFileName(
-            self._window, "Save recipe", str(suggestion), _RECIPES
-        )
+        path, _ = QFileDialog.getSaveFileName(self._window, "Save recipe", str(suggestion), _SAVED)
         if path:
             chosen = Path(path) if Path(path).suffix else Path(path).with_suffix(".toml")
             self._save(chosen)
@@ -145,12 +155,18 @@ class Filing(QObject):
     def export(self) -> None:
         """Open the export dialog; the figure takes the size that is chosen there."""
         from rhabdos.app.export_dialog import ExportDialog
+        from rhabdos.app.exports import last_export
 
         readings, recipe = self._session.readings, self._session.recipe
         if not readings or not recipe:
             return
         dialog = ExportDialog(
-            readings, self.folder / f"{self._name()}.png", self._window, self._not_over()
+            readings,
+            self.folder / f"{self._name()}.png",
+            self._window,
+            self._not_over(),
+            self._session.recipe_text(),
+            last_export(),
         )
 
         def done() -> None:
@@ -161,10 +177,40 @@ class Filing(QObject):
                 self._session.ask(
                     f"Figure size {size}", recipe.changed(page=recipe.page.changed(size=size))
                 )
-                self.told.emit(f"Figure written to {file_named(dialog.written)}.")
+                self._tell_written(dialog.all_written)
 
         dialog.accepted.connect(done)
         dialog.open()
+
+    def export_again(self) -> None:
+        """Write the figure as it was exported last, without asking: one key."""
+        from rhabdos.app.exports import Export, last_export
+
+        readings, choice = self._session.readings, last_export()
+        if not readings:
+            return
+        if choice is None:
+            self.export()
+            return
+        size = str(page_size(readings))
+        export = Export(structs.replace(choice, size=size))
+        folder = Path(choice.folder) if choice.folder else self.folder
+        path = folder / f"{self._name()}.{choice.formats[0]}"
+        try:
+            export.check(path)
+            if export.over(path, tuple(self._not_over())) is not None:
+                self.export()
+                return
+            scenes = export.scenes(path, readings)
+            export.write(scenes, self._session.recipe_text())
+        except Refusal as refusal:
+            self.told.emit(str(refusal))
+            return
+        self._tell_written([file for file, _ in scenes])
+
+    def _tell_written(self, files: list[Path]) -> None:
+        more = f" and {len(files) - 1} beside it" if len(files) > 1 else ""
+        self.told.emit(f"Figure written to {file_named(files[0])}{more}.")
 
     def _not_over(self) -> list[Path]:
         """The files of this figure, over which none of its pictures may be written."""
@@ -173,12 +219,39 @@ class Filing(QObject):
 
     def copy(self, scene: Scene) -> None:
         """Put a figure on the clipboard, as pixels and as SVG."""
-        from rhabdos.paint.export import image, svg
+        from rhabdos.paint.export import image
+        from rhabdos.paint.svg import svg
 
         clipboard = QApplication.clipboard()
         if clipboard:
             content = QMimeData()
             content.setImageData(image(scene, _COPY_DPI))
-            content.setData("image/svg+xml", QByteArray(svg(scene)))
+            recipe = self._session.recipe_text()
+            content.setData("image/svg+xml", QByteArray(svg(scene, recipe=recipe)))
             clipboard.setMimeData(content)
             self.told.emit("Figure copied.")
+
+    def drag_out(self, scene: Scene) -> None:
+        """Let a hand drag the figure into another program: as a file, as pixels and as SVG."""
+        import shutil
+        import tempfile
+        import weakref
+
+        from rhabdos.paint.export import image, png
+        from rhabdos.paint.svg import svg
+
+        if self._dragging is None:
+            self._dragging = Path(tempfile.mkdtemp(prefix="rhabdos-"))
+            weakref.finalize(self, shutil.rmtree, self._dragging, True)
+        recipe = self._session.recipe_text()
+        file = self._dragging / f"{self._name()}.png"
+        write_whole(file, png(scene, _COPY_DPI, recipe=recipe))
+        content = QMimeData()
+        content.setUrls([QUrl.fromLocalFile(str(file))])
+        pixels = image(scene, _COPY_DPI)
+        content.setImageData(pixels)
+        content.setData("image/svg+xml", QByteArray(svg(scene, recipe=recipe)))
+        drag = QDrag(self._window)
+        drag.setMimeData(content)
+        drag.setPixmap(QPixmap.fromImage(pixels).scaledToWidth(160))
+        drag.exec(Qt.DropAction.CopyAction)

@@ -43,6 +43,10 @@ FIGURE = {
     "Shift + ← →": "mark a range, part by part; Enter offers its rows",
     "Esc": "let go of the range; all groups alike again",
     "Drag a name in the legend": "set the order of groups",
+    "Click a word": "type it where it stands",
+    "Double-click a name": "call a level otherwise in this figure",
+    "Drag a text": "put it elsewhere",
+    "Alt + drag": "drag the figure into another program",
 }
 ROWS = {
     "Click a name": "choose a variable; once more, put the rows in order by it",

@@ -77,6 +77,7 @@ class Menus:
         self.save_as = self._add(menu, "Save recipe as …", filing("save_recipe_as"), "Ctrl+Shift+S")
         menu.addSeparator()
         self.export = self._add(menu, "Export figure …", filing("export"), "Ctrl+E")
+        self.again = self._add(menu, "Export as before", filing("export_again"), "Ctrl+Shift+E")
         menu.addSeparator()
         self._add(menu, "Quit", window.close, "Ctrl+Q")
 
@@ -139,7 +140,14 @@ class Menus:
         self.reload.setEnabled(source is not None and source.path is not None)
         figure = session.readings is not None
         drawn = figure and session.document.aid is None
-        for action in (self.export, self.rod, self.read, self.part_rows, *self.phrases.values()):
+        for action in (
+            self.export,
+            self.again,
+            self.rod,
+            self.read,
+            self.part_rows,
+            *self.phrases.values(),
+        ):
             action.setEnabled(drawn)
         open_table = session.table is not None
         self.copy.setEnabled(figure or session.document.aid is not None)

@@ -263,10 +263,10 @@ class Session(QObject):
     def open_recipe(self, path: "Path") -> Recipe | None:
         """Draw the data that are open after a recipe; returns it, if it could be read."""
         from rhabdos.figure.recipe_text import read_work  # no start needs the text form
-        from rhabdos.project.files import read_text
+        from rhabdos.paint.inside import recipe_text
 
         try:
-            work = read_work(read_text(path), path.name)
+            work = read_work(recipe_text(path), path.name)
             document = self._document_of(work, path)
         except Refusal as refusal:
             self.refused.emit(str(refusal))
@@ -303,6 +303,13 @@ class Session(QObject):
         recipe = work.recipe if work.recipe is not None else present.recipe
         prepared = present.with_steps(steps or present.steps).with_recipe(recipe)
         return prepared.with_aid(work.aid)
+
+    def recipe_text(self) -> str:
+        """The recipe of the figure with the steps of its data, as text."""
+        from rhabdos.figure.recipe_text import Work, write_work
+
+        document = self.document
+        return write_work(Work(document.steps, self.recipe, document.aid))
 
     def save_recipe(self, path: "Path") -> bool:
         """Write the recipe of the figure; tells whether it was written."""

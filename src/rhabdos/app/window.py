@@ -281,6 +281,9 @@ class Window(QMainWindow):
         stage.canvas.part_clicked.connect(self._click)
         stage.canvas.words_clicked.connect(self._type_over)
         self.side.writing_asked.connect(self.write_in_figure)
+        stage.canvas.dragged_out.connect(
+            lambda: self.filing.drag_out(stage.canvas.scene) if stage.canvas.scene else None
+        )
         stage.canvas.text_moved.connect(lambda *where: self.words_wishes.move(*where))
         stage.canvas.rows_asked.connect(self.row_wishes.offer)
         stage.canvas.level_moved.connect(partial(move_level, session))

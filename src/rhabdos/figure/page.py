@@ -79,3 +79,12 @@ class Size(Struct, frozen=True):
 
     def __str__(self) -> str:
         return f"{self.width:g}x{self.height:g}{self.unit}"
+
+
+COMMON: dict[str, Size] = {
+    "one column": Size(8.5, 6.5, "cm"),
+    "two columns": Size(17.5, 10.0, "cm"),
+    "slide": Size(25.4, 14.3, "cm"),
+    "square": Size(12.0, 12.0, "cm"),
+}
+"""Sizes that figures often have, by name."""

@@ -2,14 +2,19 @@
 
 from pathlib import Path
 
-from PyQt6.QtCore import QBuffer, QIODevice, QMarginsF, QRectF, QSize, QSizeF
-from PyQt6.QtGui import QColor, QImage, QImageWriter, QPageSize, QPdfWriter
+from PyQt6.QtCore import QBuffer, QIODevice
+from PyQt6.QtGui import QColor, QImage, QImageWriter
 
 from rhabdos import __version__
 from rhabdos.data.gathering import Report, silent
 from rhabdos.errors import Refusal
 from rhabdos.paint import fonts
+from rhabdos.paint.names import PNG_KEY
 from rhabdos.paint.painter import paint, painter_on
+from rhabdos.paint.pdf import pdf
+from rhabdos.paint.png_text import with_text
+from rhabdos.paint.svg import svg
+from rhabdos.project.export_choice import Lettering
 from rhabdos.project.files import write_whole
 from rhabdos.quoting import file_named, printable
 from rhabdos.scene.marks import Scene
@@ -19,10 +24,7 @@ LEAST_DPI, MOST_DPI = 30, 2400
 _MOST_PIXELS = 250_000_000  # a gigabyte while it is painted
 _BAND_PIXELS = 8_000_000
 _PAINTED = 0.4  # of the time that a large picture takes, what painting does
-_PDF_DPI = 1200
-_SVG_DPI = 2540  # whole dots of a hundredth of a millimetre, for the exact size on paper
 _INCH_IN_METRES = 0.0254
-_POINT_IN_MM = 25.4 / 72
 
 
 class ExportError(Refusal):
@@ -45,11 +47,17 @@ def write_figure(
     dpi: float = 300,
     transparent: bool = False,
     report: Report = silent,
+    letters: Lettering = "text",
+    recipe: str | None = None,
 ) -> None:
     """Write a scene to a file; the format follows its ending.
 
     Parameters
     ----------
+    letters : {"text", "embedded", "outlines"}
+        How an SVG holds words.
+    recipe : str, optional
+        To be kept in the file, which can then be opened as a figure again.
     report : callable
         Told how much of a large picture is painted; whoever gives one is off the interface thread.
 
@@ -64,11 +72,11 @@ def write_figure(
     """
     match format_of(path):
         case "png":
-            drawn = png(scene, dpi, transparent, report)
+            drawn = png(scene, dpi, transparent, report, recipe)
         case "svg":
-            drawn = svg(scene, transparent)
+            drawn = svg(scene, transparent, letters, recipe)
         case _:
-            drawn = pdf(scene, transparent)
+            drawn = pdf(scene, transparent, recipe)
     report(f"Writing {file_named(Path(path).name)}", None)
     write_whole(path, drawn)
 
@@ -100,7 +108,7 @@ def image(scene: Scene, dpi: float, transparent: bool = False, report: Report = 
         raise ExportError(
             f"There is not enough memory for {width:,} x {height:,} pixels. Choose a smaller size."
         )
-    pixels.fill(QColor(0, 0, 0, 0) if transparent else QColor("white"))
+    pixels.fill(QColor(0, 0, 0, 0) if transparent else QColor(scene.paper))
     with painter_on(pixels) as painter:
         for top in range(0, height, band := max(1, _BAND_PIXELS // width)):
             report("Painting", top / height * _PAINTED)
@@ -113,8 +121,14 @@ def image(scene: Scene, dpi: float, transparent: bool = False, report: Report = 
     return pixels
 
 
-def png(scene: Scene, dpi: float, transparent: bool = False, report: Report = silent) -> bytes:
-    """A scene as PNG, with its resolution and description."""
+def png(
+    scene: Scene,
+    dpi: float,
+    transparent: bool = False,
+    report: Report = silent,
+    recipe: str | None = None,
+) -> bytes:
+    """A scene as PNG, with its resolution, its description and perhaps its recipe."""
     pixels = image(scene, dpi, transparent, report)
     report("Packing the pixels", _PAINTED)
     pixels.setText("Description", printable(scene.describe()))
@@ -123,55 +137,8 @@ def png(scene: Scene, dpi: float, transparent: bool = False, report: Report = si
     writer = QImageWriter(buffer, b"png")
     if not writer.write(pixels):
         raise ExportError(f"The picture could not be made: {writer.errorString()}.")
-    return buffer.data().data()
-
-
-def svg(scene: Scene, transparent: bool = False) -> bytes:
-    """A scene as SVG, its text as text."""
-    from PyQt6.QtSvg import QSvgGenerator
-
-    fonts.load()
-    buffer = _buffer()
-    generator = QSvgGenerator()
-    generator.setOutputDevice(buffer)
-    generator.setResolution(_SVG_DPI)
-    scale = _SVG_DPI / 72
-    generator.setSize(QSize(*(round(side * scale) for side in scene.points)))
-    generator.setViewBox(QRectF(0, 0, scene.width, scene.height))
-    generator.setTitle(_title(scene))
-    generator.setDescription(printable(scene.describe()))
-    with painter_on(generator) as painter:
-        paint(scene, painter, paper=not transparent)
-    return buffer.data().data()
-
-
-def pdf(scene: Scene, transparent: bool = False) -> bytes:
-    """A scene as a one-page PDF of the figure's size, its text as text."""
-    fonts.load()
-    buffer = _buffer()
-    writer = QPdfWriter(buffer)
-    writer.setResolution(_PDF_DPI)
-    exact = QPageSize.SizeMatchPolicy.ExactMatch
-    writer.setPageSize(
-        QPageSize(
-            QSizeF(*scene.points) * _POINT_IN_MM,
-            QPageSize.Unit.Millimeter,
-            "figure",
-            exact,
-        )
-    )
-    writer.setPageMargins(QMarginsF(0, 0, 0, 0))
-    writer.setTitle(_title(scene))
-    writer.setCreator(f"Rhabdos {__version__}")
-    with painter_on(writer) as painter:
-        # Qt rounds a PDF page to whole points; the figure fills it exactly all the same.
-        painter.scale(writer.width() / scene.width, writer.height() / scene.height)
-        paint(scene, painter, paper=not transparent)
-    return buffer.data().data()
-
-
-def _title(scene: Scene) -> str:
-    return printable(scene.describe().partition(".")[0])
+    packed: bytes = buffer.data().data()
+    return packed if recipe is None else with_text(packed, PNG_KEY, recipe)
 
 
 def _buffer() -> QBuffer:

@@ -28,13 +28,20 @@ def _load_slanting() -> None:
     _add("It", "SemiboldIt")
 
 
+def _folder() -> str:
+    # Only its files are wanted: to import it looks for all of them.
+    spec = find_spec("font_source_sans_pro")
+    return f"{os.path.dirname(spec.origin)}/files" if spec and spec.origin else ""
+
+
+def _file_of(bold: bool, slant: bool) -> str:
+    weight = ("SemiboldIt" if bold else "It") if slant else ("Semibold" if bold else "Regular")
+    return f"{_folder()}/SourceSansPro-{weight}.ttf"
+
+
 def _add(*weights: str) -> None:
-    spec = find_spec(
-        "font_source_sans_pro"
-    )  # only its files are wanted: to import it looks for all of them
-    folder = os.path.dirname(spec.origin) if spec and spec.origin else ""
     for weight in weights:
-        if QFontDatabase.addApplicationFont(f"{folder}/files/SourceSansPro-{weight}.ttf") < 0:
+        if QFontDatabase.addApplicationFont(f"{_folder()}/SourceSansPro-{weight}.ttf") < 0:
             print(
                 f"rhabdos: note: Source Sans {weight} could not be loaded; another typeface "
                 "stands in.",
@@ -106,3 +113,20 @@ def installed(family: str) -> bool:
     """Whether letters of a family are installed here."""
     load()
     return family in QFontDatabase.families()
+
+
+def subset(letters: str, bold: bool, slant: bool) -> bytes:
+    """A face of the usual family with no other letters than these, to be kept in a file."""
+    import io
+
+    from fontTools import subset as subsetting
+
+    options = subsetting.Options(recalc_timestamp=False, layout_features=["kern", "tnum", "liga"])
+    face = subsetting.load_font(_file_of(bold, slant), options)
+    subsetter = subsetting.Subsetter(options)
+    subsetter.populate(text=letters)
+    subsetter.subset(face)
+    written = io.BytesIO()
+    subsetting.save_font(face, written, options)
+    face.close()
+    return written.getvalue()

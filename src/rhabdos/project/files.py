@@ -97,11 +97,29 @@ def same_file(one: str | os.PathLike[str], other: str | os.PathLike[str]) -> boo
 
 def read_text(path: str | os.PathLike[str]) -> str:
     """Read a small text file in UTF-8, of at most a mebibyte, or say why not."""
+    named = file_named(path)
+    content = read_content(path, _LONGEST_TEXT, "a recipe can be (1 MiB)")
+    try:
+        return content.decode("utf-8-sig")
+    except UnicodeDecodeError:
+        raise StorageError(
+            f"{named} is not a text in UTF-8. Check that it is the file you mean."
+        ) from None
+
+
+def read_content(path: str | os.PathLike[str], most: int, limit: str) -> bytes:
+    """The bytes of a file of at most so many; ``limit`` says in words what may not be larger.
+
+    Raises
+    ------
+    StorageError
+        It cannot be read, or is larger.
+    """
     target = Path(path)
     named = file_named(target)
     try:
-        with OpenFile.open(target, most=_LONGEST_TEXT) as opened:
-            content = opened.head(_LONGEST_TEXT + 1)
+        with OpenFile.open(target, most=most) as opened:
+            content: bytes = opened.head(most + 1)
     except Refusal as refusal:
         raise StorageError(str(refusal)) from None
     except OSError as error:
@@ -109,16 +127,9 @@ def read_text(path: str | os.PathLike[str]) -> str:
             f"{named} could not be read: {_reason(error)}. Check its name and whether you may "
             "read it."
         ) from error
-    if len(content) > _LONGEST_TEXT:
-        raise StorageError(
-            f"{named} is larger than a recipe can be (1 MiB). Check that it is the file you mean."
-        )
-    try:
-        return content.decode("utf-8-sig")
-    except UnicodeDecodeError:
-        raise StorageError(
-            f"{named} is not a text in UTF-8. Check that it is the file you mean."
-        ) from None
+    if len(content) > most:
+        raise StorageError(f"{named} is larger than {limit}. Check that it is the file you mean.")
+    return content
 
 
 def _mode_of(target: Path) -> int:

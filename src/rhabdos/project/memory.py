@@ -1,4 +1,5 @@
-"""What is remembered from one start to the next: recent files, and how each is read."""
+"""What is remembered from one start to the next: recent files, how each is read, the last export,
+and how the window stood."""
 
 from pathlib import Path
 from typing import Self
@@ -8,6 +9,7 @@ import msgspec
 from rhabdos.data.steps.reading import Read
 from rhabdos.errors import Refusal
 from rhabdos.log import record
+from rhabdos.project.export_choice import ExportChoice
 
 MOST_RECENT = 12
 _MOST_READINGS = 200
@@ -19,6 +21,9 @@ class Memory(msgspec.Struct, frozen=True, omit_defaults=True):
 
     recent: tuple[str, ...] = ()
     readings: dict[str, Read] = {}
+    export: ExportChoice | None = None
+    window: str = ""
+    folders: dict[str, str] = {}
 
     def opened(self, path: Path) -> Self:
         """One file more."""

@@ -117,6 +117,7 @@ def _built(page: Page, place: legends.Placed) -> Scene:
         style.paper,
         style.font,
         style.letters,
+        tuple(group.label for group in readings.groups),
     )
 
 

@@ -147,6 +147,8 @@ class Scene(Struct, frozen=True, eq=False):
         The colour of the ground, and the family of letters; nothing for the usual one.
     letters : float
         How many points a unit is: letters and lines that much larger than usual.
+    groups : tuple of str
+        What the groups are called.
     """
 
     width: float
@@ -158,6 +160,7 @@ class Scene(Struct, frozen=True, eq=False):
     paper: str = "#FFFFFF"
     font: str = ""
     letters: float = 1.0
+    groups: tuple[str, ...] = ()
 
     @property
     def points(self) -> tuple[float, float]:

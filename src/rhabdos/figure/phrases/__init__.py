@@ -13,6 +13,7 @@ from rhabdos.figure.phrases.grouping import ARRANGE, SPLIT
 from rhabdos.figure.phrases.heights import HEIGHTS
 from rhabdos.figure.phrases.legend import LEGEND
 from rhabdos.figure.phrases.look import LOOK
+from rhabdos.figure.phrases.page import PAGE
 from rhabdos.figure.phrases.panels import PANELS
 from rhabdos.figure.phrases.phrase import Key, Phrase
 from rhabdos.figure.phrases.points import POINTS
@@ -39,6 +40,7 @@ PHRASES: Mapping[Key, Phrase] = {
         VALUE_AXIS,
         HEIGHT_AXIS,
         LEGEND,
+        PAGE,
         LOOK,
         WORDS,
     )

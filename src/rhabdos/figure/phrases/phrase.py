@@ -19,7 +19,7 @@ from rhabdos.wording import exact, with_unit
 
 Key = Literal[
     "variable", "rows", "split", "arrange", "panels", "legend", "forms", "way", "heights", "bins",
-    "bars", "curve", "box", "points", "lines", "value_axis", "height_axis", "look", "words",
+    "bars", "curve", "box", "points", "lines", "value_axis", "height_axis", "page", "look", "words",
 ]  # fmt: skip
 
 

@@ -1,0 +1,105 @@
+"""What an export writes: which files, of which sizes and formats; and the one that was last."""
+
+from collections.abc import Iterator
+from pathlib import Path
+
+import msgspec
+
+from rhabdos.data.gathering import Report, silent
+from rhabdos.figure.page import COMMON, Size
+from rhabdos.figure.readings import Readings
+from rhabdos.paint.export import check_pixels, write_figure
+from rhabdos.paint.fonts import measure_for
+from rhabdos.project.export_choice import ExportChoice
+from rhabdos.project.files import same_file
+from rhabdos.project.memory import recall, remember
+from rhabdos.scene.build import build
+from rhabdos.scene.marks import Scene
+
+
+class Export(msgspec.Struct, frozen=True):
+    """An export as it was chosen: its files, and how they are written."""
+
+    choice: ExportChoice
+
+    def files(self, path: Path) -> Iterator[tuple[Path, Size]]:
+        """Each file with its size: "shells.png", and "shells-slide.svg" beside it."""
+        sizes = [
+            ("", Size.parse(self.choice.size)),
+            *((name, COMMON[name]) for name in self.choice.also),
+        ]
+        for name, size in sizes:
+            stem = f"{path.stem}-{name.replace(' ', '-')}" if name else path.stem
+            for ending in self.choice.formats:
+                yield path.with_name(f"{stem}.{ending}"), size
+
+    def pixels(self, path: Path) -> float:
+        """How many pixels the largest PNG has."""
+        each = [
+            size.points(self.choice.dpi)
+            for file, size in self.files(path)
+            if file.suffix.lower() == ".png"
+        ]
+        return max((w * h * (self.choice.dpi / 72) ** 2 for w, h in each), default=0.0)
+
+    def check(self, path: Path) -> None:
+        """Refuse a size that is none, or a picture that is too large.
+
+        Raises
+        ------
+        ValueError
+            A side is too short or too long.
+        ExportError
+            There would be too many pixels.
+        """
+        for file, size in self.files(path):
+            points = size.points(self.choice.dpi)
+            if file.suffix.lower() == ".png":
+                check_pixels(*points, self.choice.dpi)
+
+    def over(self, path: Path, kept: tuple[Path, ...]) -> Path | None:
+        """The first of its files that would be written over one that is kept."""
+        files = (file for file, _ in self.files(path))
+        return next((f for f in files if any(same_file(f, other) for other in kept)), None)
+
+    def scenes(self, path: Path, readings: Readings) -> list[tuple[Path, Scene]]:
+        """Each file with the figure laid out for it."""
+        measure = measure_for(readings.recipe)
+        return [
+            (file, build(readings, measure, size=size, dpi=self.choice.dpi))
+            for file, size in self.files(path)
+        ]
+
+    def write(
+        self, scenes: list[tuple[Path, Scene]], recipe: str | None, report: Report = silent
+    ) -> None:
+        """Write all files.
+
+        Raises
+        ------
+        Refusal
+            One cannot be written; those before it are.
+        Cancelled
+            From ``report``.
+        """
+        inside = recipe if self.choice.with_recipe else None
+        for file, scene in scenes:
+            write_figure(
+                scene,
+                file,
+                self.choice.dpi,
+                self.choice.transparent,
+                report,
+                self.choice.letters,
+                inside,
+            )
+
+
+def last_export() -> ExportChoice | None:
+    """What was last chosen, if anything."""
+    return recall().export
+
+
+def keep_export(choice: ExportChoice) -> None:
+    """Remember what was chosen."""
+    remember(msgspec.structs.replace(recall(), export=choice))

@@ -1,0 +1,88 @@
+"""Recipes within figures that were exported: to be opened as figures again."""
+
+import io
+import os
+import xml.etree.ElementTree as ET
+from pathlib import Path
+
+from rhabdos.errors import Refusal
+from rhabdos.paint.names import PNG_KEY, RECIPE_FILE, RECIPE_SPACE
+from rhabdos.paint.png_text import text_in
+from rhabdos.project.files import read_content, read_text
+from rhabdos.quoting import file_named
+
+_BEGINNINGS: dict[str, tuple[bytes, ...]] = {
+    ".svg": (b"<?xml", b"<svg"),
+    ".png": (b"\x89PNG",),
+    ".pdf": (b"%PDF",),
+}
+_HEAD = 64
+_LONGEST = 8 << 20  # bytes of a recipe within a picture
+_LARGEST = 256 << 20
+
+
+def is_picture(path: str | Path) -> bool:
+    """Whether a file is a picture as figures are exported: by its ending, and by how it begins."""
+    ending = Path(path).suffix.lower()
+    if ending not in _BEGINNINGS or not os.path.isfile(path):
+        return False
+    try:
+        with open(path, "rb") as file:
+            head = file.read(_HEAD).lstrip(b"\xef\xbb\xbf \r\n\t")
+    except OSError:
+        return False  # whoever opens it says why
+    return head.startswith(_BEGINNINGS[ending])
+
+
+def recipe_text(path: str | Path) -> str:
+    """The text of a recipe: of its own file, or of a figure that holds it.
+
+    Raises
+    ------
+    Refusal
+        The file cannot be read, or holds none.
+    """
+    return recipe_in(path) if is_picture(path) else read_text(path)
+
+
+def recipe_in(path: str | Path) -> str:
+    """The recipe that an exported figure holds.
+
+    Raises
+    ------
+    Refusal
+        It holds none, or is damaged.
+    """
+    name = file_named(str(path))
+    content = read_content(path, _LARGEST, "a figure can be (256 MiB)")
+    ending = Path(path).suffix.lower()
+    try:
+        found = {".svg": _in_svg, ".png": _in_png, ".pdf": _in_pdf}[ending](content)
+    except Refusal:
+        raise
+    except Exception as error:
+        raise Refusal(
+            f"{name} cannot be read as {ending[1:].upper()}: it is damaged, or something else."
+        ) from error
+    if found is None:
+        raise Refusal(
+            f"{name} holds no recipe. Only a figure that was exported with its recipe inside can "
+            "be opened again; open the recipe itself, or the data."
+        )
+    return found
+
+
+def _in_svg(content: bytes) -> str | None:
+    element = ET.fromstring(content).find(f".//{{{RECIPE_SPACE}}}recipe")
+    return element.text if element is not None else None
+
+
+def _in_png(content: bytes) -> str | None:
+    return text_in(content, PNG_KEY, _LONGEST)
+
+
+def _in_pdf(content: bytes) -> str | None:
+    from pypdf import PdfReader
+
+    attached = PdfReader(io.BytesIO(content)).attachments.get(RECIPE_FILE)
+    return attached[0].decode() if attached else None

@@ -1,0 +1,209 @@
+"""What exported files hold, read by parsers that are not ours; and that they are the same again."""
+
+import io
+import re
+import xml.etree.ElementTree as ET
+
+import pytest
+from fontTools.ttLib import TTFont
+from pypdf import PdfReader
+from PyQt6.QtCore import QByteArray
+from PyQt6.QtGui import QImage
+from PyQt6.QtPdf import QPdfDocument
+from PyQt6.QtSvg import QSvgRenderer
+from svgelements import SVG, Group
+from svgelements import Text as SvgText
+
+from rhabdos.data.gathering import gather
+from rhabdos.errors import Refusal
+from rhabdos.figure.readings import read
+from rhabdos.figure.recipe_text import read_recipe, write_recipe
+from rhabdos.paint.export import png
+from rhabdos.paint.fonts import measure_for
+from rhabdos.paint.inside import is_picture, recipe_in, recipe_text
+from rhabdos.paint.pdf import pdf
+from rhabdos.paint.svg import svg
+from rhabdos.scene.build import build
+from rhabdos.scene.marks import Text
+
+SPACE = {"s": "http://www.w3.org/2000/svg"}
+TEXT = r"""rhabdos = 1
+[show]
+variables = ["Shell length"]
+split = ["Bay"]
+forms = ["bars", "curve", "box", "points"]
+[words]
+title = "Shells < 50 & > 90 “mm” ]]> {slant Ostrea} ♥"
+subtitle = "\u0007hidden‮ and عربي and 貝"
+[look]
+hatching = true
+dashes = "by-group"
+[[text]]
+text = "here"
+value = 60
+arrow = [70, 0.5]
+"""
+
+
+@pytest.fixture
+def recipe():
+    return read_recipe(TEXT)
+
+
+@pytest.fixture
+def scene(qapp, demo, recipe):
+    return build(read(recipe, gather(demo, "Shell length", "Bay")), measure_for(recipe))
+
+
+def texts_of(scene):
+    return [mark.text for mark in scene.marks if isinstance(mark, Text)]
+
+
+def test_an_svg_is_read_by_independent_parsers(scene):
+    written = svg(scene)
+    ET.fromstring(written)
+    assert QSvgRenderer(QByteArray(written)).isValid()
+    parsed = SVG.parse(io.BytesIO(written))
+    shown = [element.text for element in parsed.elements() if isinstance(element, SvgText)]
+    assert len(shown) == len(texts_of(scene))
+    assert "Shell length (mm)" in shown
+    names = {element.id for element in parsed.elements() if isinstance(element, Group)}
+    assert {"bars", "curve", "box", "points", "title", "legend", "value-axis", "text"} <= {
+        re.sub(r"-\d+$", "", name) for name in names if name
+    } | {"legend"}
+
+
+def test_groups_of_an_svg_are_named_by_what_they_mean(scene):
+    root = ET.fromstring(svg(scene))
+    groups = root.findall(".//s:g", SPACE)
+    ids = [group.get("id") for group in groups]
+    assert len(set(ids)) == len(ids)
+    bars = [group for group in groups if group.get("class") == "bars"]
+    assert {group.get("aria-label") for group in bars} >= {
+        "Heron Sound", "Saltmere", "Wick Narrows",
+    }  # fmt: skip
+
+
+@pytest.mark.parametrize("written", [svg, pdf, lambda scene: png(scene, 100)])
+def test_the_same_figure_is_the_same_bytes(written, scene, demo, recipe):
+    again = build(read(recipe, gather(demo, "Shell length", "Bay")), measure_for(recipe))
+    assert written(scene) == written(again)
+
+
+def test_a_pdf_is_read_by_independent_parsers_with_layers_by_name(scene, tmp_path):
+    written = pdf(scene)
+    reader = PdfReader(io.BytesIO(written))
+    (page,) = reader.pages
+    text = " ".join(page.extract_text().split())
+    assert "Shell length (mm)" in text
+    layers = reader.trailer["/Root"]["/OCProperties"]["/OCGs"]
+    names = {layer.get_object()["/Name"] for layer in layers}
+    assert {"bars", "curve", "box", "points", "title", "value-axis"} <= names
+    path = tmp_path / "figure.pdf"
+    path.write_bytes(written)
+    document = QPdfDocument(None)
+    document.load(str(path))
+    assert document.pageCount() == 1
+    assert "Heron Sound" in document.getAllText(0).text()
+    drawn = document.render(0, document.pagePointSize(0).toSize() * 2)
+    assert any(drawn.pixelColor(x, drawn.height() // 2).lightness() < 200
+               for x in range(drawn.width()))  # fmt: skip
+
+
+@pytest.mark.parametrize("letters", ["text", "embedded", "outlines"])
+def test_words_are_text_with_their_font_or_outlines(scene, letters):
+    root = ET.fromstring(svg(scene, letters=letters))
+    written = root.findall(".//s:text", SPACE)
+    style = root.find(".//s:style", SPACE)
+    assert bool(written) == (letters != "outlines")
+    assert (style is not None) == (letters == "embedded")
+    if letters == "embedded":
+        import base64
+
+        faces = re.findall(r"base64,([A-Za-z0-9+/=]+)", style.text)
+        assert len(faces) >= 2
+        held = TTFont(io.BytesIO(base64.b64decode(faces[0]))).getBestCmap()
+        assert ord("S") in held
+        assert ord("ж") not in held  # only letters that are used
+    if letters == "outlines":
+        outlined = root.findall(".//s:path[@aria-label='Shell length (mm)']", SPACE)
+        assert len(outlined) == 1
+        plain, drawn = (QImage(800, 500, QImage.Format.Format_RGB32) for _ in range(2))
+        from PyQt6.QtGui import QPainter
+
+        for image, kind in ((plain, "text"), (drawn, "outlines")):
+            image.fill(0xFFFFFFFF)
+            painter = QPainter(image)
+            QSvgRenderer(QByteArray(svg(scene, letters=kind))).render(painter)
+            painter.end()
+        apart = sum(
+            plain.pixelColor(x, y).lightness() - drawn.pixelColor(x, y).lightness() > 120
+            for x in range(0, 800, 2)
+            for y in range(0, 500, 2)
+        )
+        assert apart < 800
+
+
+# Opened again
+
+
+def files_of(scene, recipe, folder):
+    text = write_recipe(recipe)
+    for ending, content in (
+        ("svg", svg(scene, recipe=text)),
+        ("pdf", pdf(scene, recipe=text)),
+        ("png", png(scene, 72, recipe=text)),
+    ):
+        path = folder / f"figure.{ending}"
+        path.write_bytes(content)
+        yield path
+
+
+def test_a_figure_that_holds_its_recipe_can_be_opened_again(scene, recipe, tmp_path):
+    for path in files_of(scene, recipe, tmp_path):
+        assert is_picture(path)
+        assert read_recipe(recipe_text(path)) == recipe
+
+
+@pytest.mark.parametrize("ending", ["svg", "pdf", "png"])
+def test_a_figure_without_its_recipe_says_so(scene, tmp_path, ending):
+    path = tmp_path / f"bare.{ending}"
+    path.write_bytes({"svg": svg, "pdf": pdf, "png": lambda s: png(s, 72)}[ending](scene))
+    with pytest.raises(Refusal, match="holds no recipe"):
+        recipe_in(path)
+
+
+@pytest.mark.parametrize(("ending", "head"), [("svg", b"<svg"), ("png", b"\x89PNG"),
+                                              ("pdf", b"%PDF-1.4")])  # fmt: skip
+def test_a_damaged_picture_is_refused_in_words(tmp_path, ending, head):
+    path = tmp_path / f"damaged.{ending}"
+    path.write_bytes(head + b"\x00\xff" * 40)
+    assert is_picture(path)
+    with pytest.raises(Refusal, match=f"cannot be read as {ending.upper()}"):
+        recipe_in(path)
+
+
+def test_data_that_only_look_like_a_picture_are_data(tmp_path):
+    path = tmp_path / "catch.png"
+    path.write_text("v\n1\n2\n")
+    assert not is_picture(path)
+    assert not is_picture(tmp_path / "nowhere.svg")
+
+
+def test_a_png_keeps_every_letter_and_line_of_its_recipe(scene):
+    from rhabdos.paint.png_text import text_in
+
+    text = write_recipe(read_recipe(TEXT)) + "# two  blanks\n\n\ttab ♥"
+    packed = png(scene, 72, recipe=text)
+    assert text_in(packed, "rhabdos-recipe", 1 << 20) == text
+    assert QImage.fromData(packed).width() == round(scene.width)  # and is a picture as before
+    with pytest.raises(ValueError, match="too long"):
+        text_in(packed, "rhabdos-recipe", 100)
+
+
+@pytest.mark.parametrize("letter", ["\ufffe", "\x0c", "\x7f", "\r", "\u2028", "𝔘", "]]>", "\\"])
+def test_a_recipe_survives_letters_that_xml_has_no_place_for(scene, tmp_path, letter):
+    recipe = read_recipe(TEXT).worded(title=f"a{letter}b")
+    path = tmp_path / "figure.svg"
+    path.write_bytes(svg(scene, recipe=write_recipe(recipe)))
+    assert read_recipe(recipe_in(path)) == recipe
