@@ -266,9 +266,10 @@ def _draw(chosen: argparse.Namespace) -> int:
         format_of,
         write_figure,
     )
-    from rhabdos.paint.fonts import measure, measure_for
+    from rhabdos.paint.fonts import font_notice, measure, measure_for
     from rhabdos.project.files import same_file
     from rhabdos.scene.build import build
+    from rhabdos.scene.room import room_notice
 
     for output in chosen.output:
         format_of(output)
@@ -311,6 +312,8 @@ def _draw(chosen: argparse.Namespace) -> int:
             recipe=None if chosen.without_recipe else write_work(work),
         )
     _remark(told)
+    missing = font_notice(work.recipe) if work.recipe is not None else None
+    _remark([notice.text for notice in (room_notice(scene), missing) if notice])
     return 0
 
 

@@ -22,6 +22,7 @@ if TYPE_CHECKING:
     from rhabdos.app.ends import Ends
     from rhabdos.app.reach import Reach
     from rhabdos.app.ruler import OnRod
+    from rhabdos.figure.notice import Notice
 
 _MARGIN, _GAP = 16, 8
 _LARGEST_SCALE = 2.6
@@ -114,6 +115,18 @@ class Stage(QWidget):
         self.welcome.say(sentence)
         self._place_words()
         self.welcome.show()
+
+    @property
+    def notices(self) -> "tuple[Notice, ...]":
+        """What is to be said of the drawing: words without room, and a font that is not here."""
+        from rhabdos.paint.fonts import font_notice
+        from rhabdos.scene.room import room_notice
+
+        scene = self.canvas.scene
+        if scene is None or self._readings is None:
+            return ()
+        told = (room_notice(scene), font_notice(self._readings.recipe))
+        return tuple(notice for notice in told if notice)
 
     def _put_away(self, name: str) -> None:
         if name in self.__dict__:

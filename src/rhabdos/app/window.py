@@ -408,7 +408,7 @@ class Window(QMainWindow):
         readings = self.session.readings
         assert readings
         self._show_drawn(readings)
-        self.readings.show_readings(readings, self.session.notices)
+        self.readings.show_readings(readings, (*self.session.notices, *self.stage.notices))
         self.side.show_readings(readings)
 
     def _show_drawn(self, readings: Readings) -> None:

@@ -7,8 +7,9 @@ from importlib.util import find_spec
 
 from PyQt6.QtGui import QFont, QFontDatabase, QFontMetricsF
 
+from rhabdos.figure.notice import LACKS, Notice
 from rhabdos.figure.recipe import Recipe
-from rhabdos.quoting import printable
+from rhabdos.quoting import printable, quoted
 from rhabdos.scene.look import style_of
 from rhabdos.scene.text import Measure
 
@@ -130,3 +131,18 @@ def subset(letters: str, bold: bool, slant: bool) -> bytes:
     subsetting.save_font(face, written, options)
     face.close()
     return written.getvalue()
+
+
+def font_notice(recipe: Recipe) -> Notice | None:
+    """That the font a figure asks for is not installed here."""
+    family = style_of(recipe).font
+    if not family or installed(family):
+        return None
+    return Notice(
+        "font-missing",
+        f"The font {quoted(family)} is not installed here, so another one stands in. Install it, "
+        "or choose another.",
+        recipe.looking(font=None),
+        "use the usual font",
+        LACKS,
+    )

@@ -13,7 +13,7 @@ from rhabdos.scene.marks import Anchor, Mark, Meaning, Text
 from rhabdos.scene.names import Rect, rect_of
 from rhabdos.scene.page import EDGE, NOTE_ROW, NOTE_SIZE, PAD, Page
 from rhabdos.scene.plane import Band, Frame
-from rhabdos.scene.rich import marks_of
+from rhabdos.scene.rich import marks_of, width_of
 from rhabdos.scene.text import shortened
 from rhabdos.scene.ticks import Ticks
 
@@ -34,6 +34,8 @@ def titles(page: Page, frames: Sequence[Frame], under: int) -> list[Mark]:
         "right": (right, "end"),
     }[level.place]
     y = base - (len(level.lines) - 1) * level.face.row
+    wide = max((width_of(line, level.face, page.measure) for line in level.lines), default=0.0)
+    x = _held(x, wide, anchor, PAD, page.width - PAD)
     for number, line in enumerate(level.lines):
         at = y + number * level.face.row
         marks += marks_of(
@@ -45,12 +47,21 @@ def titles(page: Page, frames: Sequence[Frame], under: int) -> list[Mark]:
         "middle": ((top + bottom) / 2, "middle"),
         "right": (top, "end"),
     }[upright.place]
+    wide = max((width_of(line, upright.face, page.measure) for line in upright.lines), default=0.0)
+    foot = page.height - PAD - page.notes_height
+    y = foot + PAD - _held(foot + PAD - y, wide, anchor, PAD, foot)
     for number, line in enumerate(upright.lines):
         x = PAD + upright.face.size - 1 + number * upright.face.row
         marks += marks_of(
             line, x, y, cast(Anchor, anchor), upright.face, Meaning(upright.part), page.measure, 90
         )
     return marks
+
+
+def _held(at: float, wide: float, anchor: str, low: float, high: float) -> float:
+    """Where a text is anchored so that it lies between two places, or its middle in the middle."""
+    before = {"start": 0.0, "middle": 0.5, "end": 1.0}[anchor] * wide
+    return max(low, min(at - before, high - wide)) + before
 
 
 def tick_labels(page: Page, frames: Sequence[Frame], at: Sequence[Ticks]) -> list[Mark]:
@@ -107,13 +118,14 @@ def second_axis(page: Page, frames: Sequence[Frame]) -> list[Mark]:
     marks: list[Mark] = []
     meaning, style = Meaning("height-axis"), page.style
     title = shortened(page.second_title, page.height * 0.7, axes.TITLE_SIZE, False, page.measure)
+    lift = labels.written_height(page.readings) if page.upright else 0.0
     for cell, frame in zip(page.grid.cells, frames, strict=True):
         band = frame.lanes[0].heights[0].band
         extents = [page.measure(text, axes.TICK_SIZE, False) + 3 for text in ticks.labels]
         extents = extents if page.upright else [axes.TICK_SIZE * 1.1] * len(extents)
         levels, texts = _apart_in([band], ticks, extents)
         if page.upright and cell.row == 0:
-            base = frame.top - axes.TICK
+            base = frame.top - lift - axes.TICK
             marks += [
                 Text(x, base, text, axes.TICK_SIZE, "middle", style.ink, meaning)
                 for x, text in zip(levels, texts, strict=True)
@@ -122,7 +134,7 @@ def second_axis(page: Page, frames: Sequence[Frame]) -> list[Mark]:
             marks += axes.right_labels(levels, texts, frame.right, meaning, style)
     if page.upright:
         middle = (frames[0].left + frames[0].right) / 2
-        base = frames[0].top - axes.TICK - axes.TICK_SIZE - 5
+        base = frames[0].top - lift - axes.TICK - axes.TICK_SIZE - 5
         marks.append(Text(middle, base, title, axes.TITLE_SIZE, "middle", style.ink, meaning))
         return marks
     top, bottom = min(f.top for f in frames), max(f.bottom for f in frames)

@@ -12,6 +12,7 @@ from rhabdos.figure.sentence import plain
 from rhabdos.scene import axes, heads, labels, legend, legends
 from rhabdos.scene.around import names, note, second_axis, tick_labels, titles
 from rhabdos.scene.centres import Centre, centre_marks
+from rhabdos.scene.clear import cleared
 from rhabdos.scene.forms import scene_form
 from rhabdos.scene.forms.form import Drawing
 from rhabdos.scene.grid import page_size
@@ -107,10 +108,11 @@ def _built(page: Page, place: legends.Placed) -> Scene:
     marks += texts
     zones += text_zones(page, texts)
     describe = partial(plain, readings)
+    kept, left_out = cleared(marks, page.width, page.height, page.measure)
     return Scene(
         page.width,
         page.height,
-        tuple(marks),
+        tuple(kept),
         tuple(zones),
         frames,
         describe,
@@ -118,6 +120,7 @@ def _built(page: Page, place: legends.Placed) -> Scene:
         style.font,
         style.letters,
         tuple(group.label for group in readings.groups),
+        (*page.words_without_room, *left_out),
     )
 
 

@@ -95,7 +95,7 @@ def heading(
             zones += legend.zones(row_of, left, foot)
     if size is not None:
         text = f"n = {size:,}"
-        if measure(text, legend.SIZE, 0) > free:
+        if beside or measure(text, legend.SIZE, 0) > free:
             y += legend.ROW
         base = y - _LEGEND_BASE
         marks.append(Text(right, base, text, legend.SIZE, "end", style.quiet, Meaning("note")))

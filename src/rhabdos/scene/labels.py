@@ -173,13 +173,17 @@ def left_marks(
         y = frame.top - 2
         marks.append(Text(x, y, names.factor, _FACTOR, "end", style.quiet, _MEANING))
     for lane, lines in zip(frame.lanes, names.lines, strict=False):
-        row = names.size * _ROW / SIZE
+        # Lanes can turn out narrower than they were when their names were set.
+        row = min(names.size * _ROW / SIZE, (lane.last - lane.first) / len(lines))
+        size = row * SIZE / _ROW
+        if size < _SMALLEST:
+            continue
         base = (lane.first + lane.last) / 2 - (len(lines) / 2 - 0.78) * row
         for number, line in enumerate(lines):
             bold = names.bold(number, lines)
             colour = style.ink if bold or len(lines) == 1 else style.quiet
             y = base + number * row
-            marks.append(Text(x, y, line, names.size, "end", colour, _MEANING, bold))
+            marks.append(Text(x, y, line, size, "end", colour, _MEANING, bold))
     return marks
 
 

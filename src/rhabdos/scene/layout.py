@@ -115,6 +115,11 @@ def _margins(page: Page, names: labels.LaneNames, beside: float) -> tuple[Margin
     grid, top = page.grid, heads.height(page.readings, page.spare)
     answers = []
     second = second_room(page)
+    # Labels beside an axis hang half out at its end.
+    hanging, turn = 4.0, page.readings.recipe.axes.value.turn or 0
+    if page.upright and turn:
+        labels_of = page.value_ticks(0, 0.7 * page.height).labels
+        hanging = axes.deep(labels_of, turn, page.measure) * (0.5 if turn == 90 else 1.0)
     for cell in grid.cells:
         of_ticks = tick_room(page, cell)
         last = second if cell.column == grid.columns - 1 else 0.0
@@ -122,7 +127,8 @@ def _margins(page: Page, names: labels.LaneNames, beside: float) -> tuple[Margin
             of_names = names.height if grid.ends_column(cell) else 0.0
             at_left = _value_labels_width(page, cell) if cell.values else 0.0
             above = top + labels.written_height(page.readings)
-            answers.append(Margins(at_left, above + second, 0.0, of_names + of_ticks + 2))
+            under = max(of_names + of_ticks + 2, hanging if cell.values else 0.0)
+            answers.append(Margins(at_left, above + second, 0.0, under))
         else:
             of_names = names.width if cell.column == 0 else 0.0
             under = _value_labels_depth(page, cell) if cell.values else 0.0

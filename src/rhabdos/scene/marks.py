@@ -149,6 +149,8 @@ class Scene(Struct, frozen=True, eq=False):
         How many points a unit is: letters and lines that much larger than usual.
     groups : tuple of str
         What the groups are called.
+    left_out : tuple of str
+        Parts of the figure of which words found no room on the page.
     """
 
     width: float
@@ -161,6 +163,7 @@ class Scene(Struct, frozen=True, eq=False):
     font: str = ""
     letters: float = 1.0
     groups: tuple[str, ...] = ()
+    left_out: tuple[str, ...] = ()
 
     @property
     def points(self) -> tuple[float, float]:

@@ -27,7 +27,8 @@ from rhabdos.scene.ticks import Ticks
 PAD = 9.0
 EDGE = PAD + 6  # free at the right of a page
 NOTE_ROW, NOTE_SIZE = 10.0, 7.5
-_NOTE_LINES = 6
+_LINES = ((240.0, 3, 3, 6), (170.0, 2, 2, 2), (115.0, 1, 1, 1), (0.0, 1, 0, 0))
+"""Heights of a page, and the most lines of title, subtitle and note on it."""
 
 
 def usual_faces(style: Style) -> tuple[tuple[float, bool, str], ...]:
@@ -201,16 +202,39 @@ class Page(Struct, frozen=True, eq=False, dict=True):
     def head_words(self, room: float) -> tuple[HeadWords, ...]:
         """Title and subtitle in lines that fit so many points."""
         words, ink, quiet = self.readings.recipe.words, self.style.ink, self.style.quiet
+        most = self._most_lines
         asked = (
-            ("title", words.title, words.title_style, TITLE_SIZE, True, ink),
-            ("subtitle", words.subtitle, words.subtitle_style, SUBTITLE_SIZE, False, quiet),
+            ("title", words.title, words.title_style, TITLE_SIZE, True, ink, most[0]),
+            (
+                "subtitle",
+                words.subtitle,
+                words.subtitle_style,
+                SUBTITLE_SIZE,
+                False,
+                quiet,
+                most[1],
+            ),
         )
         answer = []
-        for part, text, style, size, bold, colour in asked:
+        for part, text, style, size, bold, colour, rows in asked:
             dressed = face(style, size, bold, colour)
-            lines = lines_of(text or "", room, dressed, self.measure, self.stands)
+            lines = []
+            if rows:
+                lines = lines_of(text or "", room, dressed, self.measure, self.stands, rows)
             answer.append(HeadWords(tuple(lines), dressed, style.place or "left", part))
         return tuple(answer)
+
+    @property
+    def words_without_room(self) -> tuple[str, ...]:
+        """Parts that the recipe has words for, and that a page as low as this has no room for."""
+        words, most = self.readings.recipe.words, self._most_lines
+        asked = (("subtitle", words.subtitle, most[1]), ("own-note", words.note, most[2]))
+        return tuple(part for part, text, rows in asked if text and not rows)
+
+    @property
+    def _most_lines(self) -> tuple[int, int, int]:
+        """How many lines title, subtitle and note may have: fewer on a page that is low."""
+        return next(most for height, *most in _LINES if self.height >= height)  # type: ignore[return-value]
 
     @cached_property
     def own_note(self) -> HeadWords:
@@ -218,7 +242,9 @@ class Page(Struct, frozen=True, eq=False, dict=True):
         words = self.readings.recipe.words
         dressed = face(words.note_style, NOTE_SIZE, False, self.style.quiet)
         room = self.width - PAD - EDGE
-        lines = lines_of(words.note or "", room, dressed, self.measure, self.stands, _NOTE_LINES)
+        lines = []
+        if most := self._most_lines[2]:
+            lines = lines_of(words.note or "", room, dressed, self.measure, self.stands, most)
         return HeadWords(tuple(lines), dressed, words.note_style.place or "left", "own-note")
 
     @cached_property

@@ -1,0 +1,116 @@
+"""Words that give way: on a page too small for all of them, none lies over another or leaves it."""
+
+import math
+from collections.abc import Sequence
+
+import numpy as np
+
+from rhabdos.arrays import BoolArray, FloatArray
+from rhabdos.scene.marks import Mark, Meaning, Swatch, Text
+from rhabdos.scene.text import Measure, face_of
+
+_ASCENT, _DESCENT = 0.7, 0.18  # of its size, by which letters reach over and under their line
+_SLACK = 0.2  # points that may be shared, or lie beyond the page
+# What stays rather than what follows; a part that is not named comes last.
+_ORDER = (
+    "title", "value-title", "height-title", "value-axis", "height-axis", "lane", "legend-title",
+    "legend", "panel", "subtitle", "own-note", "text", "note", "rows", "centre",
+)  # fmt: skip
+_WHOLE = ("title", "subtitle", "own-note", "value-title", "height-title", "legend", "text")
+"""Parts of which all words go, or none."""
+
+
+def cleared(
+    marks: Sequence[Mark], width: float, height: float, measure: Measure
+) -> tuple[list[Mark], tuple[str, ...]]:
+    """The same marks without words that would lie over others, or beyond the page; and the parts
+    of the figure that these were of."""
+    places = [place for place, mark in enumerate(marks) if isinstance(mark, Text)]
+    texts = [mark for mark in marks if isinstance(mark, Text)]
+    if not texts:
+        return list(marks), ()
+    shapes = [shape_of(text, measure) for text in texts]
+    lows = np.array([shape.min(axis=0) for shape in shapes])
+    highs = np.array([shape.max(axis=0) for shape in shapes])
+    page = np.array([width, height])
+    outside = np.any(lows < -_SLACK, axis=1) | np.any(highs > page + _SLACK, axis=1)
+    before = np.all(lows[:, None] < highs[None] - _SLACK, axis=2)
+    meets = before & before.T
+    np.fill_diagonal(meets, False)
+    if not outside.any() and not meets.any():
+        return list(marks), ()
+    gone = _giving_way(texts, shapes, outside, meets)
+    left_out = {places[number] for number in gone}
+    parts = {texts[number].meaning for number in gone}
+    swatches = {m.level for m in parts if m and m.part == "legend"}
+    kept = [
+        mark
+        for place, mark in enumerate(marks)
+        if place not in left_out
+        and not (isinstance(mark, Swatch) and swatches and mark.meaning.part == "legend")
+    ]
+    named = dict.fromkeys(texts[number].meaning for number in sorted(gone))
+    return kept, tuple(dict.fromkeys(meaning.part for meaning in named if meaning))
+
+
+def _giving_way(
+    texts: Sequence[Text], shapes: Sequence[FloatArray], outside: BoolArray, meets: BoolArray
+) -> set[int]:
+    """The numbers of texts that have no room, the least important first."""
+    units: dict[object, list[int]] = {}
+    for number, text in enumerate(texts):
+        units.setdefault(_unit(text, number), []).append(number)
+    order = sorted(units.values(), key=lambda unit: (_rank(texts[unit[0]].meaning), unit[0]))
+    kept: list[int] = []
+    gone: set[int] = set()
+    for unit in order:
+        if any(outside[n] for n in unit) or any(
+            meets[n, other] and overlapping(shapes[n], shapes[other])
+            for n in unit
+            for other in kept
+        ):
+            gone.update(unit)
+        else:
+            kept += unit
+    return gone
+
+
+def _unit(text: Text, number: int) -> object:
+    """What goes together: all words of a title, all of the legend, or a text by itself."""
+    meaning = text.meaning
+    if meaning is None or meaning.part not in _WHOLE:
+        return number
+    return meaning.part if meaning.part != "text" else meaning
+
+
+def _rank(meaning: Meaning | None) -> int:
+    part = meaning.part if meaning else ""
+    return _ORDER.index(part) if part in _ORDER else len(_ORDER)
+
+
+def shape_of(text: Text, measure: Measure) -> FloatArray:
+    """The corners of a text on the page, turned as it is, shape (4, 2)."""
+    wide = measure(text.text, text.size, face_of(text.bold, text.slant))
+    back = {"start": 0.0, "middle": 0.5, "end": 1.0}[text.anchor] * wide
+    along = np.array([-back, wide - back, wide - back, -back])
+    across = np.array([-_ASCENT, -_ASCENT, _DESCENT, _DESCENT]) * text.size
+    turn = math.radians(text.angle)
+    cos, sin = math.cos(turn), math.sin(turn)
+    return np.stack(
+        [text.x + along * cos + across * sin, text.y - along * sin + across * cos], axis=1
+    )
+
+
+def overlapping(one: FloatArray, other: FloatArray) -> bool:
+    """Whether two rectangles share more than an edge, however they are turned."""
+    for shape in (one, other):
+        for start in (0, 1):
+            side = shape[start + 1] - shape[start]
+            length = math.hypot(float(side[0]), float(side[1]))
+            if not length:
+                return False
+            ours, theirs = one @ side / length, other @ side / length
+            shared = min(ours.max(), theirs.max()) - max(ours.min(), theirs.min())
+            if shared <= _SLACK:
+                return False
+    return True

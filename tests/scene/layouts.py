@@ -1,0 +1,163 @@
+"""Random figures, and what is wrong with where their words lie: an oracle of its own geometry."""
+
+import math
+import random
+from itertools import combinations
+
+import numpy as np
+
+from rhabdos.data.columns import CategoryColumn, NumberColumn
+from rhabdos.data.gathering import gather
+from rhabdos.data.table import Table
+from rhabdos.errors import Refusal
+from rhabdos.figure.readings import Readings, read
+from rhabdos.figure.recipe import Recipe
+from rhabdos.figure.recipe_text import read_recipe
+from rhabdos.scene.marks import Scene, Text
+
+SCRIPTS = (
+    "abcdefghijklmnopqrstuvwxyz ABCDEFG 0123456789",
+    "αβγδεζηθικλμ ΑΒΓΔ",
+    "абвгдежзиклмн АБВГ",
+    "ابتثجحخدذرزسش",
+    "貝牡蠣海湾水深長さ殻",
+    "अआइईउऊऋएऐ",
+    "🦪🌊⚓️😀",
+)
+FORMS = ("bars", "outline", "polygon", "curve", "normal", "ecdf", "violin", "box", "points")
+_ASCENT, _DESCENT = 0.66, 0.14  # of its size, that letters without accents take
+
+
+def name(chance: random.Random, longest: int = 80) -> str:
+    """A name of 1 to 80 letters in one of several scripts."""
+    letters = chance.choice(SCRIPTS if chance.random() < 0.5 else SCRIPTS[:1])
+    length = chance.choice((1, 3, 8, 12, 20, 40, longest))
+    text = "".join(chance.choice(letters) for _ in range(length))
+    return text.strip() or "x"
+
+
+def figure(seed: int) -> tuple[Recipe, Readings] | None:
+    """A random figure; None where what was asked for is refused."""
+    chance = random.Random(seed)
+    rng = np.random.default_rng(seed)
+    groups = chance.choice((1, 2, 3, 4, 6, 9, 15, 30, 60))
+    rows = chance.choice((groups * 3, 400))
+    levels = tuple(dict.fromkeys(name(chance) for _ in range(groups * 2)))[:groups]
+    other = tuple(dict.fromkeys(name(chance, 20) for _ in range(6)))[: chance.choice((1, 2, 4))]
+    values = rng.normal(chance.choice((0, 70, 1e6, 1e-4)), chance.choice((1, 12)), rows)
+    values *= chance.choice((1.0, 1.0, 1e-3, 1e5))
+    codes = rng.integers(0, len(levels), rows).astype(np.int8)
+    others = rng.integers(0, len(other), rows).astype(np.int8)
+    label, unit = name(chance), chance.choice(("", "mm", name(chance, 12)))
+    table = Table(
+        "t",
+        (
+            NumberColumn("v", label=label, unit=unit, values=values),
+            CategoryColumn("g", label=name(chance), codes=codes, levels=levels),
+            CategoryColumn("h", label=name(chance, 20), codes=others, levels=other),
+        ),
+    )
+    text = _asked(chance)
+    try:
+        recipe = read_recipe(text)
+        return recipe, read(recipe, gather(table, recipe.show.variables, recipe.factors))
+    except Refusal:
+        return None
+
+
+def _asked(chance: random.Random) -> str:
+    forms = chance.sample(FORMS, chance.choice((1, 1, 2, 3)))
+    split = chance.choice(('["g"]', '["g"]', '["g", "h"]', "[]"))
+    by = chance.choice(('["h"]', "[]", "[]", '["g"]'))
+    lines = ["rhabdos = 1", "[show]", 'variables = ["v"]', f"split = {split}", f"forms = {forms}"]
+    heights = chance.choice(("count", "percent", "proportion", "density"))
+    lines += [f'heights = "{heights}"']
+    if chance.random() < 0.5:
+        lines.append(f"upright = {chance.choice(('true', 'false'))}")
+    if chance.random() < 0.5:
+        arrange = chance.choice(("overlaid", "stacked", "side-by-side", "lanes"))
+        lines.append(f'arrange = "{arrange}"')
+    lines += ["[panels]", f"by = {by}"]
+    lines += ["[legend]", f'place = "{chance.choice(PLACES)}"'] if chance.random() < 0.6 else []
+    if chance.random() < 0.3:
+        lines += ["[bars]", 'labels = "count"']
+    if chance.random() < 0.3:
+        lines += ["[lines]", "mean = true", f"median = {chance.choice(('true', 'false'))}"]
+    if chance.random() < 0.3:
+        lines += ["[box]", 'numbers = ["n", "mean"]', 'names = "row"']
+    lines += ["[words]"]
+    for key in ("title", "subtitle", "note"):
+        if chance.random() < 0.5:
+            lines.append(f'{key} = """{name(chance)} {name(chance)}"""')
+    if chance.random() < 0.4:
+        lines += ["[words.title_style]", f'place = "{chance.choice(("left", "middle", "right"))}"']
+    lines += ["[axes.value]", f"turn = {chance.choice((0, 0, 45, 90))}"]
+    lines += chance.choice(([], [], ["reversed = true"], ['ticks = "edges"']))
+    lines += ["[axes.height]", f"turn = {chance.choice((0, 0, 90))}"]
+    lines += chance.choice(([], [], ['second = "percent"']))
+    if chance.random() < 0.2:
+        lines += ["[axes]", f"aspect = {chance.choice((0.4, 1.0, 2.0))}"]
+    lines += ["[look]", f'base = "{chance.choice(("house", "slide", "paper"))}"']
+    wide = chance.choice((5, 8.5, 12, 16, 25, 40))
+    high = chance.choice((4, 6, 10, 14, 30))
+    lines += ["[page]", f'size = "{wide}x{high}cm"']
+    return "\n".join(lines)
+
+
+PLACES = ("above", "right", "below", "top-left", "bottom-right", "lines", "none")
+
+
+def corners(text: Text, measure) -> np.ndarray:
+    """The corners of the letters of a text, turned as it is, shape (4, 2)."""
+    face = int(text.bold) + 2 * int(text.slant)
+    wide = measure(text.text, text.size, face)
+    back = {"start": 0.0, "middle": 0.5, "end": 1.0}[text.anchor] * wide
+    x = np.array([-back, wide - back, wide - back, -back])
+    y = np.array([-_ASCENT, -_ASCENT, _DESCENT, _DESCENT]) * text.size
+    turn = math.radians(text.angle)
+    cos, sin = math.cos(turn), math.sin(turn)
+    return np.stack([text.x + x * cos + y * sin, text.y - x * sin + y * cos], axis=1)
+
+
+def overlap(one: np.ndarray, other: np.ndarray) -> float:
+    """By how many points two rectangles lie over one another, by separating axes; 0 for none."""
+    least = math.inf
+    for shape in (one, other):
+        for start in (0, 1):
+            side = shape[start + 1] - shape[start]
+            length = math.hypot(*side)
+            if length == 0:
+                return 0.0
+            axis = side / length
+            a, b = one @ axis, other @ axis
+            shared = min(a.max(), b.max()) - max(a.min(), b.min())
+            if shared <= 0:
+                return 0.0
+            least = min(least, shared)
+    return least
+
+
+def faults(scene: Scene, measure, slack: float = 0.4) -> list[str]:
+    """What is wrong with where words lie."""
+    texts = [mark for mark in scene.marks if isinstance(mark, Text) and mark.text.strip()]
+    shapes = [corners(text, measure) for text in texts]
+    wrong = []
+    for text, shape in zip(texts, shapes, strict=True):
+        beyond = max(
+            -shape[:, 0].min(), -shape[:, 1].min(),
+            shape[:, 0].max() - scene.width, shape[:, 1].max() - scene.height,
+        )  # fmt: skip
+        if beyond > slack:
+            wrong.append(f"outside by {beyond:.1f}: {_named(text)}")
+    boxes = [(*shape.min(axis=0), *shape.max(axis=0)) for shape in shapes]
+    for (at, a), (there, b) in combinations(enumerate(boxes), 2):
+        if a[0] < b[2] and b[0] < a[2] and a[1] < b[3] and b[1] < a[3]:
+            by = overlap(shapes[at], shapes[there])
+            if by > slack:
+                wrong.append(f"overlap {by:.1f}: {_named(texts[at])} / {_named(texts[there])}")
+    return wrong
+
+
+def _named(text: Text) -> str:
+    part = text.meaning.part if text.meaning else "-"
+    return f"[{part}] {text.text[:16]!r}"

@@ -1,0 +1,77 @@
+"""Two thousand random figures: no two texts lie over one another, and none leaves its page."""
+
+import pytest
+
+from rhabdos.figure.readings import read
+from rhabdos.figure.recipe_text import read_recipe
+from rhabdos.paint.fonts import measure_for
+from rhabdos.scene.build import build
+from rhabdos.scene.marks import Swatch, Text
+from rhabdos.scene.room import room_notice
+from tests.conftest import set_of
+from tests.scene.layouts import faults, figure
+
+pytestmark = pytest.mark.usefixtures("qapp")
+PARTS, EACH = 16, 125
+
+
+@pytest.mark.parametrize("part", range(PARTS))
+def test_no_words_overlap_and_none_leaves_the_page(part):
+    drawn = 0
+    for seed in range(part * EACH, (part + 1) * EACH):
+        made = figure(seed)
+        if made is None:
+            continue
+        recipe, readings = made
+        measure = measure_for(recipe)
+        wrong = faults(build(readings, measure), measure)
+        assert not wrong, (seed, wrong[:5])
+        drawn += 1
+    assert drawn > EACH * 0.8
+
+
+def test_on_a_page_of_a_usual_size_hardly_any_words_give_way():
+    lost = 0
+    for seed in range(400):
+        made = figure(seed)
+        if made is None:
+            continue
+        recipe, readings = made
+        wide, high = (float(side) for side in recipe.page.size.removesuffix("cm").split("x"))
+        if wide < 12 or high < 10 or len(readings.groups) > 30:
+            continue
+        scene = build(readings, measure_for(recipe))
+        lost += bool(set(scene.left_out) - {"value-axis", "centre", "box", "bars"})
+    assert lost <= 4
+
+
+def words_of(scene, part):
+    return [m.text for m in scene.marks if isinstance(m, Text) and m.meaning.part == part]
+
+
+def test_what_has_no_room_is_told():
+    text = (
+        'rhabdos = 1\n[show]\nvariables = ["Length"]\nsplit = ["Bay"]\n[words]\n'
+        'title = "A title"\nsubtitle = "Which a page of three centimetres has no room for"\n'
+        '[page]\nsize = "6x3cm"'
+    )
+    recipe = read_recipe(text)
+    scene = build(read(recipe, set_of([1.0, 2, 3], [2.0, 3, 4])), measure_for(recipe))
+    assert words_of(scene, "subtitle") == []
+    assert "the subtitle" in room_notice(scene).text
+    large = recipe.changed(page=recipe.page.changed(size="16x10cm"))
+    scene = build(read(large, set_of([1.0, 2, 3], [2.0, 3, 4])), measure_for(large))
+    assert words_of(scene, "subtitle")
+    assert room_notice(scene) is None
+
+
+def test_a_legend_goes_as_a_whole_with_its_swatches():
+    for seed in range(300):
+        made = figure(seed)
+        if made is None:
+            continue
+        scene = build(made[1], measure_for(made[0]))
+        if "legend" in scene.left_out:
+            assert not [m for m in scene.marks if isinstance(m, Swatch)]
+            return
+    pytest.fail("no figure without room for its legend")
