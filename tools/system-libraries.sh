@@ -20,8 +20,10 @@ for package in $needed; do
         *) missing="$missing $package" ;;
     esac
 done
-# glib was renamed on the way to 64-bit time.
+# glib and cups were renamed on the way to 64-bit time.
 dpkg-query -W -f '${Status}\n' libglib2.0-0 libglib2.0-0t64 2>/dev/null | grep -q "ok installed" || missing="$missing libglib2.0-0"
+
+dpkg-query -W -f '${Status}\n' libcups2 libcups2t64 2>/dev/null | grep -q "ok installed" || missing="$missing libcups2"
 
 [ -z "$missing" ] && exit 0
 if [ "$(id -u)" -eq 0 ]; then

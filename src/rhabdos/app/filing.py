@@ -231,6 +231,22 @@ class Filing(QObject):
             clipboard.setMimeData(content)
             self.told.emit("Figure copied.")
 
+    def show_tables(self) -> None:
+        """Show the tables of the figure."""
+        from rhabdos.app.tables_dialog import TablesDialog
+
+        if readings := self._session.readings:
+            dialog = TablesDialog(readings, self.folder, self._name(), self._window)
+            dialog.told.connect(self.told)
+            dialog.open()
+
+    def print(self, scene: Scene) -> None:
+        """Show the figure on paper, and print it from there."""
+        from rhabdos.app.printing import preview
+
+        dialog = preview(scene, self._window, self.told.emit)
+        dialog.open()
+
     def drag_out(self, scene: Scene) -> None:
         """Let a hand drag the figure into another program: as a file, as pixels and as SVG."""
         import shutil

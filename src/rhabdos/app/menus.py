@@ -77,6 +77,7 @@ class Menus:
         self.save_as = self._add(menu, "Save recipe as …", filing("save_recipe_as"), "Ctrl+Shift+S")
         menu.addSeparator()
         self.export = self._add(menu, "Export figure …", filing("export"), "Ctrl+E")
+        self.printing = self._add(menu, "Print …", window.print, "Ctrl+P")
         self.again = self._add(menu, "Export as before", filing("export_again"), "Ctrl+Shift+E")
         menu.addSeparator()
         self._add(menu, "Quit", window.close, "Ctrl+Q")
@@ -88,6 +89,7 @@ class Menus:
         self.redo = self._add(menu, "Redo", window.session.redo, "Ctrl+Shift+Z")
         menu.addSeparator()
         self.copy = self._add(menu, "Copy figure", window.copy, "Ctrl+C")
+        self.tables = self._add(menu, "Tables …", window.filing_deed("show_tables"), "Ctrl+Shift+C")
         menu.addSeparator()
         self.find = self._add(menu, "Find", window.begin_finding, "Ctrl+F")
 
@@ -143,6 +145,7 @@ class Menus:
         for action in (
             self.export,
             self.again,
+            self.tables,
             self.rod,
             self.read,
             self.part_rows,
@@ -150,7 +153,8 @@ class Menus:
         ):
             action.setEnabled(drawn)
         open_table = session.table is not None
-        self.copy.setEnabled(figure or session.document.aid is not None)
+        for action in (self.copy, self.printing):
+            action.setEnabled(figure or session.document.aid is not None)
         for action in (self.save, self.save_as):
             action.setEnabled(figure or bool(session.document.steps))
         for action in (

@@ -206,6 +206,7 @@ class NoticeStrip(QWidget):
 class ReadingsPanel(QWidget):
     """The summary table and the notices; asks for other quartiles."""
 
+    tables_asked = pyqtSignal()
     asked = pyqtSignal(str, object)
 
     def __init__(self, parent: QWidget | None = None) -> None:
@@ -218,12 +219,18 @@ class ReadingsPanel(QWidget):
         self.quartiles = QToolButton()
         self.quartiles.setObjectName("choice")
         self.quartiles.clicked.connect(self._offer_quartiles)
+        self.tables = QToolButton()
+        self.tables.setObjectName("choice")
+        self.tables.setText("Tables …")
+        self.tables.setToolTip("Summary, bins, boxes and comparisons, to copy or to save")
+        self.tables.clicked.connect(self.tables_asked)
         self._recipe: Recipe | None = None
         self._head = head = QHBoxLayout()
         head.setContentsMargins(16, 5, 14, 2)
         head.setSpacing(24)
         head.addWidget(title)
         head.addWidget(self.quartiles)
+        head.addWidget(self.tables)
         head.addStretch(1)
         head.addWidget(self.notices)
         self.table = QTableView()
@@ -257,6 +264,7 @@ class ReadingsPanel(QWidget):
         self.table.setVisible(readings is not None)
         self.notices.show_notices(notices)
         self.quartiles.setVisible(readings is not None)
+        self.tables.setVisible(readings is not None)
         self._recipe = readings.recipe if readings else None
         if readings:
             rule = readings.recipe.box.quartiles

@@ -45,6 +45,7 @@ def started(path: str | None, demo: bool) -> tuple["QApplication", "Window"]:
         session.open_demo()
     window = Window(session)
     theme.follow_desktop(application)
+    window.restore()
     if screen := application.primaryScreen():
         window.resize(window.size().boundedTo(screen.availableSize()))
     _catch_the_unforeseen(window)

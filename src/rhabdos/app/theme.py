@@ -1,10 +1,11 @@
 """Colours and style of the window, light and dark."""
 
 import os.path
+import re
 
 from msgspec import Struct
 from PyQt6.QtCore import Qt
-from PyQt6.QtGui import QColor, QFont, QGuiApplication, QPalette
+from PyQt6.QtGui import QColor, QFont, QFontInfo, QGuiApplication, QPalette
 from PyQt6.QtWidgets import QApplication
 
 from rhabdos.paint import fonts
@@ -79,6 +80,8 @@ DARK = Theme(
 )
 
 _current = LIGHT
+_larger = 1.0
+_USUAL_DESKTOP, _USUAL_LETTERS, _LARGEST_LETTERS = 13.3, 15.0, 2.0
 PLAIN = ("-style", "fusion")
 """Arguments of the application for Qt's own plain style, on every desktop.
 
@@ -101,12 +104,20 @@ def apply(application: QApplication) -> None:
 
 
 def prepare(application: QApplication) -> None:
-    """Set the typeface, which widgets take over when they are made."""
+    """Set the typeface, which widgets take over when they are made; as large as the desktop asks
+    for."""
+    global _larger
     fonts.load()
+    _larger = larger_letters(QFontInfo(QGuiApplication.font()).pixelSize())
     base = QFont(fonts.FAMILY)
-    base.setPixelSize(14)
+    base.setPixelSize(round(14 * _larger))
     base.setFeature(QFont.Tag(b"tnum"), 1)
     application.setFont(base)
+
+
+def larger_letters(desktop: float) -> float:
+    """How many times as large letters are, where the desktop's have so many pixels."""
+    return 1.0 if desktop <= _USUAL_LETTERS else min(_LARGEST_LETTERS, desktop / _USUAL_DESKTOP)
 
 
 def follow_desktop(application: QApplication) -> None:
@@ -128,7 +139,16 @@ def dress(application: QApplication, colours: Theme) -> None:
     global _current
     _current = colours
     application.setPalette(_palette(colours))
-    application.setStyleSheet(_style(colours))
+    application.setStyleSheet(enlarged(_style(colours), _larger))
+
+
+def enlarged(style: str, times: float) -> str:
+    """The rules with letters so many times as large."""
+    if times == 1:
+        return style
+    return re.sub(
+        r"font-size: (\d+)px", lambda found: f"font-size: {round(int(found[1]) * times)}px", style
+    )
 
 
 def _palette(t: Theme) -> QPalette:

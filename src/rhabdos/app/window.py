@@ -1,11 +1,12 @@
 """The window: puts the parts together and takes wishes from one to another."""
 
+import os
 from collections.abc import Callable
 from functools import cached_property, partial
 from typing import TYPE_CHECKING
 
 from msgspec import structs
-from PyQt6.QtCore import QPoint, Qt, QTimer
+from PyQt6.QtCore import QByteArray, QPoint, Qt, QTimer
 from PyQt6.QtGui import (
     QCloseEvent,
     QDragEnterEvent,
@@ -36,6 +37,7 @@ from rhabdos.figure.readings import Readings
 from rhabdos.figure.recipe import Bins, Boxes, Curves, Recipe
 from rhabdos.figure.recipe_axes import Axes
 from rhabdos.figure.sentence import Fragment, asides, sentence
+from rhabdos.project.window_state import WindowState, keep_window_state, window_state
 from rhabdos.quoting import file_named
 from rhabdos.scene.marks import Meaning
 
@@ -145,6 +147,8 @@ class Window(QMainWindow):
         from rhabdos.app.filing import Filing
 
         filing = Filing(self.session, self)
+        if self._last_folder and os.path.isdir(self._last_folder):
+            filing.folder = filing.folder / self._last_folder
         filing.told.connect(self.tell)
         filing.arriving.refused.connect(self.refuse)
         filing.arriving.changed_on_disk.connect(self._show_changed)
@@ -227,6 +231,7 @@ class Window(QMainWindow):
         self.columns.setStretchFactor(1, 1)
         self.columns.splitterMoved.connect(self._keep_columns)
         self._columns_moved = False
+        self._last_folder = ""
         self.rows = QSplitter(Qt.Orientation.Vertical)
         self.rows.addWidget(self.columns)
         self.rows.addWidget(QWidget())
@@ -296,6 +301,7 @@ class Window(QMainWindow):
         self.variables.added.connect(self.variable_wishes.add)
         self.readings.notices.cured.connect(session.cure)
         self.readings.asked.connect(session.ask)
+        self.readings.tables_asked.connect(lambda: self.filing.show_tables())
 
     # Places
 
@@ -565,6 +571,12 @@ class Window(QMainWindow):
         if recipe := self.session.recipe:
             self.session.ask(name, recipe.binned(bins.changed(shared=recipe.bins.shared)))
 
+    def print(self) -> None:
+        """Print the figure, or what is looked at instead of one."""
+        aid = self.session.document.aid
+        if scene := self.aid_view.paper.scene if aid else self.stage.canvas.scene:
+            self.filing.print(scene)
+
     def copy(self) -> None:
         """Copy the figure."""
         aid = self.session.document.aid
@@ -601,4 +613,25 @@ class Window(QMainWindow):
         if hasattr(self, "variables"):
             self.variables.silhouettes.finish()
         self.session.finish()
+        self._keep_state()
         super().closeEvent(event)
+
+    def restore(self) -> None:
+        """Stand as the window stood when it was closed last."""
+        state = window_state()
+        if state.geometry:
+            self.restoreGeometry(_bytes(state.geometry))
+        if state.columns:
+            self._columns_moved = self.columns.restoreState(_bytes(state.columns))
+        self._last_folder = state.folder
+
+    def _keep_state(self) -> None:
+        geometry = self.saveGeometry().toBase64().data().decode()
+        columns = self.columns.saveState().toBase64().data().decode()
+        columns = columns if self._columns_moved else ""
+        folder = str(self.filing.folder) if "filing" in self.__dict__ else self._last_folder
+        keep_window_state(WindowState(geometry, columns, folder))
+
+
+def _bytes(text: str) -> QByteArray:
+    return QByteArray.fromBase64(text.encode())

@@ -1,5 +1,4 @@
-"""What is remembered from one start to the next: recent files, how each is read, the last export,
-and how the window stood."""
+"""What is remembered between starts: recent files, how each is read, and the last export."""
 
 from pathlib import Path
 from typing import Self
@@ -22,8 +21,6 @@ class Memory(msgspec.Struct, frozen=True, omit_defaults=True):
     recent: tuple[str, ...] = ()
     readings: dict[str, Read] = {}
     export: ExportChoice | None = None
-    window: str = ""
-    folders: dict[str, str] = {}
 
     def opened(self, path: Path) -> Self:
         """One file more."""

@@ -1,0 +1,59 @@
+"""Printing with a preview: the figure in its true size on the printer's paper."""
+
+from collections.abc import Callable
+
+from PyQt6.QtCore import QMarginsF, QRectF, QSizeF
+from PyQt6.QtGui import QPageLayout, QPainter
+from PyQt6.QtPrintSupport import QPrinter, QPrintPreviewDialog
+from PyQt6.QtWidgets import QWidget
+
+from rhabdos.paint.painter import paint
+from rhabdos.scene.marks import Scene
+
+_EDGE = 12.0  # mm of paper left free
+
+
+def preview(scene: Scene, window: QWidget, tell: Callable[[str], object]) -> QPrintPreviewDialog:
+    """A preview of a figure on paper, from which it is printed."""
+    printer = QPrinter(QPrinter.PrinterMode.HighResolution)
+    printer.setDocName(scene.describe().partition(".")[0][:120])
+    wide, high = scene.points
+    if wide > high:
+        printer.setPageOrientation(QPageLayout.Orientation.Landscape)
+    printer.setPageMargins(QMarginsF(_EDGE, _EDGE, _EDGE, _EDGE), QPageLayout.Unit.Millimeter)
+    if not fits(printer, scene):
+        tell("The figure is larger than the paper: it is printed smaller. Choose another size.")
+    return _Preview(printer, scene, window)
+
+
+class _Preview(QPrintPreviewDialog):
+    """Holds its printer, which Qt does not."""
+
+    def __init__(self, printer: QPrinter, scene: Scene, window: QWidget) -> None:
+        super().__init__(printer, window)
+        self._printer = printer
+        self.setWindowTitle("Print figure")
+        self.paintRequested.connect(lambda asked: print_on(asked, scene) if asked else None)
+
+
+def room_on(printer: QPrinter) -> QSizeF:
+    """The part of the paper that may be printed on, in points."""
+    return printer.pageLayout().paintRect(QPageLayout.Unit.Point).size()
+
+
+def fits(printer: QPrinter, scene: Scene) -> bool:
+    """Whether the paper is large enough for the figure."""
+    room, (wide, high) = room_on(printer), scene.points
+    return wide <= room.width() + 1 and high <= room.height() + 1
+
+
+def print_on(printer: QPrinter, scene: Scene) -> None:
+    """Paint a figure on paper: a centimetre is a centimetre; smaller only where it has no room."""
+    room, (wide, high) = room_on(printer), scene.points
+    shrunk = min(1.0, room.width() / wide, room.height() / high)
+    painter = QPainter(printer)
+    dots = printer.resolution() / 72
+    painter.scale(dots * shrunk * scene.letters, dots * shrunk * scene.letters)
+    painter.setClipRect(QRectF(0, 0, scene.width, scene.height))
+    paint(scene, painter)
+    painter.end()

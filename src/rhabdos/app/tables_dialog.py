@@ -1,0 +1,150 @@
+"""The tables of a figure: to look at, to copy as cells, and to save."""
+
+from pathlib import Path
+
+from PyQt6.QtCore import QMimeData, Qt, pyqtSignal
+from PyQt6.QtWidgets import (
+    QAbstractItemView,
+    QApplication,
+    QDialog,
+    QFileDialog,
+    QHBoxLayout,
+    QPushButton,
+    QTabBar,
+    QTableWidget,
+    QTableWidgetItem,
+    QVBoxLayout,
+    QWidget,
+)
+
+from rhabdos.app.fields import fault_line
+from rhabdos.errors import Refusal
+from rhabdos.figure.readings import Readings
+from rhabdos.figure.tables import (
+    NumberTable,
+    as_html,
+    as_tabs,
+    tables_of,
+    written,
+    written_for,
+)
+from rhabdos.project.files import write_whole
+from rhabdos.quoting import file_named, printable
+
+_MOST_SHOWN = 2_000
+_FILES = "Tables (*.csv *.md *.html)"
+
+
+class TablesDialog(QDialog):
+    """Summary, bins, boxes and comparisons, one at a time."""
+
+    told = pyqtSignal(str)
+
+    def __init__(self, readings: Readings, folder: Path, name: str, parent: QWidget) -> None:
+        super().__init__(parent)
+        self.setWindowTitle("Tables of the figure")
+        self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        self.resize(780, 420)
+        self._readings, self._folder, self._name = readings, folder, name
+        self._offered = tables_of(readings)
+        self._made: dict[str, NumberTable] = {}
+        self.tabs = QTabBar()
+        self.tabs.setDrawBase(False)
+        for title in self._offered:
+            self.tabs.addTab(title)
+        self.tabs.currentChanged.connect(lambda _at: self._show())
+        self.table = QTableWidget()
+        self.table.setEditTriggers(QAbstractItemView.EditTrigger.NoEditTriggers)
+        if header := self.table.verticalHeader():
+            header.setVisible(False)
+        self.fault = fault_line()
+        self.copy_button = QPushButton("Copy")
+        self.copy_button.setDefault(True)
+        self.copy_button.clicked.connect(self.copy)
+        self.save_button = QPushButton("Save …")
+        self.save_button.clicked.connect(self.save)
+        close = QPushButton("Close")
+        close.clicked.connect(self.close)
+        buttons = QHBoxLayout()
+        buttons.addStretch()
+        for button in (self.copy_button, self.save_button, close):
+            buttons.addWidget(button)
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(16, 12, 16, 12)
+        layout.addWidget(self.tabs)
+        layout.addWidget(self.table, 1)
+        layout.addWidget(self.fault)
+        layout.addLayout(buttons)
+        self._show()
+
+    @property
+    def shown(self) -> NumberTable | None:
+        """The table in sight; None where it cannot be made, which is told."""
+        title = self.tabs.tabText(self.tabs.currentIndex())
+        if title not in self._made:
+            try:
+                self._made[title] = self._offered[title](self._readings)
+            except Refusal as refusal:
+                self._say(str(refusal))
+                return None
+        return self._made[title]
+
+    def _show(self) -> None:
+        self._say("")
+        table = self.shown
+        rows = table.rows[:_MOST_SHOWN] if table else ()
+        self.table.setRowCount(len(rows))
+        self.table.setColumnCount(len(table.columns) if table else 0)
+        if table is None:
+            return
+        self.table.setHorizontalHeaderLabels([printable(name) for name in table.columns])
+        right = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
+        for row, cells in enumerate(rows):
+            for column, cell in enumerate(cells):
+                text = f"{cell:.6g}" if isinstance(cell, float) else written(cell)
+                item = QTableWidgetItem(printable(text if text != "nan" else "–"))
+                if not isinstance(cell, str):
+                    item.setTextAlignment(right)
+                self.table.setItem(row, column, item)
+        self.table.resizeColumnsToContents()
+        if len(table.rows) > _MOST_SHOWN:
+            self._say(
+                f"The first {_MOST_SHOWN:,} of {len(table.rows):,} rows are shown; all are copied "
+                "and saved."
+            )
+
+    def copy(self) -> None:
+        """Put the table on the clipboard, as cells and as HTML, with all digits."""
+        table, clipboard = self.shown, QApplication.clipboard()
+        if table is None or clipboard is None:
+            return
+        content = QMimeData()
+        content.setText(as_tabs(table))
+        content.setHtml(as_html(table))
+        clipboard.setMimeData(content)
+        self.told.emit(f"{table.title.partition(',')[0]} copied: {len(table.rows):,} rows.")
+
+    def save(self) -> None:
+        """Ask where to save the table, and save it."""
+        title = self.tabs.tabText(self.tabs.currentIndex()).lower()
+        suggestion = self._folder / f"{self._name}-{title}.csv"
+        path, _ = QFileDialog.getSaveFileName(self, "Save table", str(suggestion), _FILES)
+        if path:
+            self.save_to(Path(path))
+
+    def save_to(self, path: Path) -> None:
+        """Save the table in sight; the ending tells the format."""
+        table = self.shown
+        if table is None:
+            return
+        try:
+            write_whole(path, written_for(path, table))
+        except Refusal as refusal:
+            self._say(str(refusal))
+            return
+        self._say("")
+        self.told.emit(f"Table written to {file_named(path)}.")
+
+    def _say(self, sentence: str) -> None:
+        self.fault.setText(sentence)
+        self.fault.setVisible(bool(sentence))

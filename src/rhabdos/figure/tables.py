@@ -1,0 +1,199 @@
+"""Tables of the numbers behind a figure, and how they are written for other programs."""
+
+import csv
+import io
+import math
+from collections.abc import Callable, Mapping
+from html import escape
+from pathlib import Path
+
+from msgspec import Struct
+
+from rhabdos.errors import Refusal
+from rhabdos.figure.comparisons import comparisons
+from rhabdos.figure.readings import Readings
+from rhabdos.figure.recipe import Compare
+from rhabdos.quoting import file_named, printable
+
+Cell = str | float | int
+_SUMMARY = (
+    "mean", "sd", "se", "min", "q1", "median", "q3", "max", "iqr", "skewness", "kurtosis",
+    "trimmed_mean", "mad", "cv",
+)  # fmt: skip
+_COMPARED = (
+    ("mean difference", "mean"),
+    ("median difference", "median"),
+    ("shift", "shift"),
+    ("ratio of sd", "sd_ratio"),
+    ("ratio of IQR", "iqr_ratio"),
+)
+
+
+class NumberTable(Struct, frozen=True):
+    """Rows of texts and numbers under names of columns."""
+
+    title: str
+    columns: tuple[str, ...]
+    rows: tuple[tuple[Cell, ...], ...]
+
+
+def summary_table(readings: Readings) -> NumberTable:
+    """Each group in numbers."""
+    of = readings.divided or "group"
+    rows: list[tuple[Cell, ...]] = [
+        (group.label, group.n, group.missing, *(float(getattr(summary, n)) for n in _SUMMARY))
+        for group, summary in zip(readings.groups, readings.summaries, strict=True)
+    ]
+    columns = (of, "n", "missing", *(name.replace("_", " ") for name in _SUMMARY))
+    return NumberTable("Summary", columns, tuple(rows))
+
+
+def bins_table(readings: Readings) -> NumberTable:
+    """Each bin of each group: its edges, how many values it holds, and its height."""
+    from rhabdos.figure.forms.bars import bars
+
+    rows: list[tuple[Cell, ...]] = []
+    for group, held in zip(readings.groups, bars(readings), strict=True):
+        edges = held.edges.values.tolist()
+        both = zip(edges, edges[1:], held.counts.tolist(), held.heights.tolist(), strict=False)
+        rows += [(group.label, low, high, count, height) for low, high, count, height in both]
+        if held.outside:
+            rows.append((group.label, "outside", "", held.outside, ""))
+    heights = f"cumulative {readings.scale}" if readings.cumulative else readings.scale
+    names = (readings.divided or "group", "from", "to", "count", heights)
+    if heights == "count":
+        return NumberTable("Bins", names[:-1], tuple(row[:-1] for row in rows))
+    return NumberTable("Bins", names, tuple(rows))
+
+
+def boxes_table(readings: Readings) -> NumberTable:
+    """Each box: quartiles, whiskers, notches, and how many values lie beyond."""
+    from rhabdos.figure.forms.box import boxes
+
+    rows: list[tuple[Cell, ...]] = []
+    for group, box in zip(readings.groups, boxes(readings), strict=True):
+        tails = box.tails
+        beyond = sum(tail.stop - tail.start for tail in tails if not tail.far)
+        far = sum(tail.stop - tail.start for tail in tails if tail.far)
+        rows.append(
+            (group.label, box.n, box.whisker_low, box.q1, box.median, box.q3, box.whisker_high,
+             box.mean, box.notch_low, box.notch_high, beyond, far)
+        )  # fmt: skip
+    columns = (
+        readings.divided or "group", "n", "whisker from", "q1", "median", "q3", "whisker to",
+        "mean", "notch from", "notch to", "beyond", "far beyond",
+    )  # fmt: skip
+    return NumberTable("Boxes", columns, tuple(rows))
+
+
+def comparison_table(readings: Readings) -> NumberTable:
+    """Each group compared with the reference; with the first group where none is asked for.
+
+    Raises
+    ------
+    Refusal
+        The reference is no group, or has no values.
+    """
+    asked = readings.recipe.compare
+    if asked is None:
+        first = next(group.label for group in readings.groups if group.n)
+        asked = Compare(reference=first)
+        readings = Readings(readings.recipe.changed(compare=asked), readings.gathered)
+    columns: list[str] = [readings.divided or "group", "with"]
+    for words, _ in _COMPARED:
+        columns += [words, "from", "to"]
+    columns += ["overlap", "exceeds"]
+    rows = []
+    for compared in comparisons(readings):
+        row: list[Cell] = [compared.sample, compared.reference]
+        for _, key in _COMPARED:
+            estimate = getattr(compared, key)
+            row += [estimate.value, estimate.low, estimate.high]
+        rows.append((*row, compared.overlap, compared.ahead.exceeds))
+    sure = f"{100 * asked.confidence:g} %"
+    return NumberTable(f"Comparisons, intervals of {sure}", tuple(columns), tuple(rows))
+
+
+def tables_of(readings: Readings) -> dict[str, Callable[[Readings], NumberTable]]:
+    """The tables that a figure has, by name."""
+    offered: dict[str, Callable[[Readings], NumberTable]] = {"Summary": summary_table}
+    if readings.needs_bins:
+        offered["Bins"] = bins_table
+    if "box" in readings.recipe.show.forms:
+        offered["Boxes"] = boxes_table
+    if readings.divided is not None and sum(1 for group in readings.groups if group.n) > 1:
+        offered["Comparisons"] = comparison_table
+    return offered
+
+
+# Writing
+
+
+def written(cell: Cell) -> str:
+    """A cell with all its digits; nothing where there is no number."""
+    if isinstance(cell, float):
+        return f"{cell:.12g}" if math.isfinite(cell) else ""
+    return str(cell)
+
+
+def as_csv(table: NumberTable, delimiter: str = ",") -> str:
+    """Comma-separated values (RFC 4180), or separated by something else."""
+    text = io.StringIO()
+    writer = csv.writer(text, delimiter=delimiter, lineterminator="\n")
+    writer.writerow([printable(name) for name in table.columns])
+    writer.writerows([printable(written(cell)) for cell in row] for row in table.rows)
+    return text.getvalue()
+
+
+def as_tabs(table: NumberTable) -> str:
+    """Separated by tabs, as spreadsheets paste cells."""
+    return as_csv(table, "\t")
+
+
+def as_markdown(table: NumberTable) -> str:
+    """A table in Markdown, numbers to the right."""
+    names = [_in_markdown(name) for name in table.columns]
+    first = table.rows[0] if table.rows else ()
+    sides = ["---" if isinstance(cell, str) else "---:" for cell in first] or ["---"] * len(names)
+    lines = [names, sides, *([_in_markdown(written(c)) for c in row] for row in table.rows)]
+    return "".join(f"| {' | '.join(line)} |\n" for line in lines)
+
+
+def _in_markdown(text: str) -> str:
+    return printable(text).replace("\\", "\\\\").replace("|", "\\|").replace("<", "&lt;")
+
+
+def as_html(table: NumberTable) -> str:
+    """A table in HTML."""
+    head = "".join(f"<th>{escape(printable(name))}</th>" for name in table.columns)
+    rows = "".join(
+        "<tr>" + "".join(f"<td>{escape(printable(written(cell)))}</td>" for cell in row) + "</tr>\n"
+        for row in table.rows
+    )
+    caption = f"<caption>{escape(table.title)}</caption>"
+    return (
+        f'<meta charset="utf-8"><table>{caption}\n<thead><tr>{head}</tr></thead>\n'
+        f"<tbody>\n{rows}</tbody></table>\n"
+    )
+
+
+WRITERS: Mapping[str, Callable[[NumberTable], str]] = {
+    ".csv": as_csv,
+    ".md": as_markdown,
+    ".html": as_html,
+}
+"""How tables are written, by the ending of a file."""
+
+
+def written_for(path: str | Path, table: NumberTable) -> bytes:
+    """A table as the ending of a file asks for.
+
+    Raises
+    ------
+    Refusal
+        The ending is none of them.
+    """
+    ending = Path(path).suffix.lower()
+    if ending not in WRITERS:
+        raise Refusal(f"{file_named(path)} must end in .csv, .md or .html, which tells the format.")
+    return WRITERS[ending](table).encode()

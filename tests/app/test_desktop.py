@@ -1,0 +1,87 @@
+"""The window and its desktop: light and dark, large letters, and how it stood last time."""
+
+import json
+
+import pytest
+from PyQt6.QtCore import Qt
+from PyQt6.QtGui import QGuiApplication
+from PyQt6.QtWidgets import QApplication
+
+from rhabdos.app import theme
+from rhabdos.app.window import Window
+from rhabdos.project.window_state import WindowState, keep_window_state, state_file, window_state
+
+
+@pytest.fixture
+def fresh(dressed, qtbot, tmp_path, monkeypatch):
+    """Windows one after the other, with a memory of their own."""
+    monkeypatch.setenv("XDG_STATE_HOME", str(tmp_path))
+    opened = []
+
+    def window():
+        opened.append(Window())
+        opened[-1].restore()
+        opened[-1].show()
+        QApplication.processEvents()
+        return opened[-1]
+
+    yield window
+    for one in opened:
+        one.close()
+        one.deleteLater()
+
+
+def test_a_window_stands_as_it_was_closed(fresh, tmp_path):
+    first = fresh()
+    first.resize(790, 700)
+    first.columns.setSizes([200, 360, 228])
+    first.columns.splitterMoved.emit(200, 1)
+    first.filing.folder = tmp_path
+    first.close()
+    second = fresh()
+    assert (second.width(), second.height()) == (first.width(), first.height())
+    assert abs(second.columns.sizes()[0] - first.columns.sizes()[0]) <= 2
+    assert second.filing.folder == tmp_path
+
+
+def test_a_first_window_stands_as_usual(fresh):
+    assert window_state() == WindowState()
+    assert fresh().columns.count() == 3
+
+
+@pytest.mark.parametrize("content", ["", "{", '{"geometry": 5}', json.dumps({"geometry": "AAAA"}),
+                                     json.dumps({"columns": "AAAA"})])  # fmt: skip
+def test_a_damaged_memory_of_the_window_harms_nothing(fresh, content):
+    state_file().parent.mkdir(parents=True)
+    state_file().write_text(content)
+    window = fresh()
+    assert window.isVisible()
+    assert window.width() > 300
+
+
+def test_a_folder_that_has_gone_is_not_begun_in(fresh, tmp_path):
+    keep_window_state(WindowState(folder=str(tmp_path / "gone")))
+    assert fresh().filing.folder.is_dir()
+
+
+@pytest.mark.parametrize(("desktop", "times"), [(12, 1.0), (15, 1.0), (20, 20 / 13.3), (60, 2.0)])
+def test_letters_are_as_large_as_the_desktop_asks_for(desktop, times):
+    assert theme.larger_letters(desktop) == pytest.approx(times)
+    style = theme.enlarged("QLabel { font-size: 16px; border: 2px solid }", times)
+    assert f"font-size: {round(16 * times)}px" in style
+    assert "border: 2px" in style
+
+
+def test_the_window_follows_the_desktop_from_light_to_dark_and_back(hands):
+    hints = QGuiApplication.styleHints()
+    hints.setColorScheme(Qt.ColorScheme.Dark)
+    QApplication.processEvents()
+    try:
+        theme.dress(QApplication.instance(), theme.DARK)
+        assert theme.theme() is theme.DARK
+        dark = hands.window.grab().toImage().pixelColor(5, 300)
+    finally:
+        hints.unsetColorScheme()
+        theme.dress(QApplication.instance(), theme.LIGHT)
+    light = hands.window.grab().toImage().pixelColor(5, 300)
+    assert dark.lightness() < 100 < light.lightness()

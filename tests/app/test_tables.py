@@ -1,0 +1,77 @@
+"""Tables copied and saved, and the figure printed: through the real dialogs."""
+
+import pytest
+from pypdf import PdfReader
+from PyQt6.QtCore import Qt
+from PyQt6.QtPrintSupport import QPrinter, QPrintPreviewDialog
+from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QApplication
+
+from rhabdos.app.printing import fits, print_on
+from rhabdos.app.tables_dialog import TablesDialog
+
+LEFT = Qt.MouseButton.LeftButton
+
+
+@pytest.fixture
+def dialog(hands):
+    QTest.mouseClick(hands.window.readings.tables, LEFT)
+    return hands.window.findChild(TablesDialog)
+
+
+def test_the_summary_is_copied_as_cells(hands, dialog):
+    QTest.mouseClick(dialog.copy_button, LEFT)
+    content = QApplication.clipboard().mimeData()
+    rows = [line.split("\t") for line in content.text().splitlines()]
+    assert rows[0][:3] == ["Bay", "n", "missing"]
+    assert [row[0] for row in rows[1:]] == ["Heron Sound", "Saltmere", "Wick Narrows"]
+    assert float(rows[1][3]) == pytest.approx(hands.readings.summaries[0].mean)
+    assert "<td>Saltmere</td>" in content.html()
+    assert "copied: 3 rows" in hands.window.statusBar().currentMessage()
+
+
+def test_every_table_is_shown_and_saved(hands, dialog, tmp_path):
+    titles = [dialog.tabs.tabText(at) for at in range(dialog.tabs.count())]
+    assert titles == ["Summary", "Bins", "Comparisons"]
+    for at, title in enumerate(titles):
+        dialog.tabs.setCurrentIndex(at)
+        assert dialog.table.rowCount() == len(dialog.shown.rows)
+        for ending in ("csv", "md", "html"):
+            path = tmp_path / f"{title}.{ending}"
+            dialog.save_to(path)
+            assert "Saltmere" in path.read_text()
+    dialog.save_to(tmp_path / "table.xlsx")
+    assert "must end in .csv" in dialog.fault.text()
+    dialog.save_to(tmp_path / "nowhere" / "a.csv")
+    assert "no folder" in dialog.fault.text()
+
+
+def test_the_figure_is_printed_in_its_true_size(hands, tmp_path):
+    scene = hands.window.stage.canvas.scene
+    printer = QPrinter(QPrinter.PrinterMode.HighResolution)
+    printer.setOutputFormat(QPrinter.OutputFormat.PdfFormat)
+    printer.setOutputFileName(str(tmp_path / "printed.pdf"))
+    assert fits(printer, scene)
+    print_on(printer, scene)
+    (page,) = PdfReader(tmp_path / "printed.pdf").pages
+    found = {}
+
+    def visit(text, matrix, placed, _font, _size):
+        """Remember where words stand on the paper, in points."""
+        if text.strip():
+            found[text.strip()] = (
+                placed[4] * matrix[0] + placed[5] * matrix[2] + matrix[4],
+                placed[4] * matrix[1] + placed[5] * matrix[3] + matrix[5],
+            )
+
+    page.extract_text(visitor_text=visit)
+    first, last = (next(m for m in scene.marks if getattr(m, "text", "") == t) for t in ("40", "100"))  # fmt: skip
+    apart = found["100"][0] - found["40"][0]
+    assert apart == pytest.approx(last.x - first.x, rel=0.02)
+
+
+def test_print_shows_a_preview(hands):
+    hands.press("Ctrl+P")
+    preview = hands.window.findChild(QPrintPreviewDialog)
+    assert preview.isVisible()
+    preview.close()
