@@ -25,6 +25,7 @@ from msgspec import Struct
 
 from rhabdos.cli import main
 from tests.data.corpus import CASES
+from tests.fuzzing_dress import dress, marked
 from tests.fuzzing_steps import steps
 
 _LONGEST_SENTENCE = 300
@@ -120,7 +121,7 @@ RECIPE_KEYS = {
     "lines": ("mean", "median"),
     "check": ("ladder", "slide", "pairs", "range"),
     "compare": ("reference", "confidence", "seed"),
-    "words": ("title", "value_axis", "height_axis"),
+    "words": ("title", "subtitle", "note", "value_axis", "height_axis"),
     "page": ("size",),
 }
 TOML_NUMBERS = (
@@ -344,7 +345,9 @@ def _recipe(rng: random.Random, names: list[str], odd: bool) -> bytes:
         "edges": lambda: rng.choice(
             ("[0, 50, 60, 100]", '"0 to 90 by 7.5"', f"[0, {rng.choice(numbers)}]", "[70, 71.5]")
         ),
-        "title": lambda: _text(rng.choice((*WORDS, "t" * 900))),
+        "title": lambda: _text(rng.choice((*WORDS, "t" * 900, marked(rng, WORDS)))),
+        "subtitle": lambda: _text(marked(rng, WORDS)),
+        "note": lambda: _text(marked(rng, WORDS)),
     }
     lines = ["rhabdos = 1"]
     for table, keys in RECIPE_KEYS.items():
@@ -376,6 +379,8 @@ def _recipe(rng: random.Random, names: list[str], odd: bool) -> bytes:
             if odd and rng.random() < 0.01:
                 key = rng.choice(("colour", "nice", "k" * 400, '"a b"'))
             lines.append(f"{key.removeprefix('legend ')} = {value}")
+    if rng.random() < 0.5:
+        lines += dress(rng, WORDS, numbers)
     return "\n".join(lines).encode("utf-8", "replace")
 
 

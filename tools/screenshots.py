@@ -26,7 +26,10 @@ from rhabdos.figure.demo_recipe import demo_recipe
 from rhabdos.figure.forms import FORMS
 from rhabdos.figure.phrases.shown import showing
 from rhabdos.figure.readings import read
+from rhabdos.figure.recipe import Bins
+from rhabdos.figure.recipe_words import FigureText
 from rhabdos.paint.export import write_figure
+from rhabdos.scene.marks import Meaning
 from rhabdos.scene.miniature import miniature
 
 _SMALL = 150.0, 78.0
@@ -78,15 +81,6 @@ def sentence(window: Window) -> QPixmap:
     painter.end()
     menu.close()
     return picture
-
-
-def notice(window: Window) -> QPixmap:
-    """A notice that asks about a code for missing values."""
-    window.session.ask("All together", window.session.recipe.showing(split=()))
-    window.variables.chosen.emit("Water temperature")
-    window.choose_phrase("variable")
-    settle()
-    return window.grab()
 
 
 def export(window: Window) -> QPixmap:
@@ -149,25 +143,45 @@ def panels(window: Window) -> QPixmap:
     return window.grab()
 
 
-def clusters(window: Window) -> QPixmap:
-    """Boxes of two factors in clusters, and the list of groups."""
+def words(window: Window) -> QPixmap:
+    """A title being typed on the paper, with a number of the data in it."""
+    window.session.ask(
+        "Words",
+        window.session.recipe.worded(
+            subtitle="{n} shells of {slant Ostrea edulis}, {mean of Saltmere} mm on average there",
+            value_axis="Shell length (mm), to 10{up −1}",
+        ).changed(text=(FigureText(text="the second harvest", value=96, arrow=(90, 0.55)),)),
+    )
+    settle()
+    window.choose_phrase("words")
+    window.words_wishes.type_over(Meaning("title"))
+    field = window.words_wishes.field
+    QTest.keyClicks(field, "Two harvests hide in Saltmere, {sd of Saltmere} mm apart")
+    settle()
+    return window.grab()
+
+
+def looks(window: Window) -> QPixmap:
+    """Whole looks and palettes as pictures of the figure."""
     recipe = window.session.recipe
-    numbered = recipe.box.changed(mean=True)
-    shown = recipe.showing(split=("Bay", "Stock"), forms=("box",)).changed(box=numbered)
-    window.session.ask("Clusters", shown.worded(title="The stock matters less than the bay"))
-    window.choose_phrase("split")
-    settle()
+    window.session.ask("Curves", recipe.showing(forms=("bars", "curve")))
+    window.choose_phrase("look")
+    window.side.panel("look").looks["ink"].click()
+    QTest.qWait(500)
     return window.grab()
 
 
-def variables(window: Window) -> QPixmap:
-    """Several variables at once: growth in six weeks, as if they were groups."""
-    weeks = tuple(f"Growth week {week}" for week in range(1, 7))
-    recipe = showing(window.session.recipe, *weeks).showing(split=(), forms=("violin", "box"))
-    window.session.ask("Weeks", recipe.worded(title="Six weeks of growth"))
-    window.choose_phrase("variable")
+def axes(window: Window) -> QPixmap:
+    """A log axis with bins equal in logs, a second scale, and an end of it in the hand."""
+    recipe = showing(window.session.recipe, "Wet mass").showing(split=(), heights="count")
+    recipe = recipe.with_value_axis(scale="log", low=5.0).with_height_axis(second="percent")
+    recipe = recipe.binned(Bins(logs=True)).worded(title="Wet mass, in logs")
+    recipe = recipe.changed(axes=recipe.axes.changed(frame=("left", "bottom")))
+    window.session.ask("Logs", recipe.showing(forms=("bars", "curve")))
+    window.choose_phrase("value_axis")
     settle()
-    return window.grab()
+    grip = window.stage.ends.grip("high")
+    return in_hand(window, grip, grip - 40)
 
 
 def forms(window: Window) -> QPixmap:
@@ -288,8 +302,8 @@ VIEWS: dict[str, Callable[[Window], QPixmap]] = {
     for view in (
         *(demo, overview, rows, kind, joining, simulating),
         *(rod, sentence, bell, forms, lanes, boxes),
-        *(panels, clusters, variables),
-        *(notice, export, dark, welcome),
+        *(panels, words, axes, looks),
+        *(export, dark, welcome),
     )
 }
 

@@ -182,3 +182,27 @@ def test_a_look_without_a_name_is_refused_in_words(hands, looks):
     panel = hands.panel("look")
     panel.save.click()
     assert "no name for a look" in panel.fault.text()
+
+
+def test_a_colour_is_picked_at_its_swatch_in_the_legend(hands, looks):
+    from PyQt6.QtGui import QColor
+    from PyQt6.QtWidgets import QColorDialog
+
+    click(hands, "swatch", "Saltmere")
+    assert hands.window.side.chosen == "look"
+    picker = hands.window.findChild(QColorDialog)
+    picker.setCurrentColor(QColor("#123456"))
+    picker.accept()
+    assert hands.recipe.look.colours == {"Saltmere": "#123456"}
+    assert "#123456" in fills(hands)
+    assert hands.recipe.groups.forward == ()
+    hands.press("Ctrl+Z")
+    assert hands.recipe.look.colours == {}
+
+
+def test_a_font_that_is_not_here_is_told_and_put_right(hands, looks):
+    hands.window.session.ask("Font", hands.recipe.looking(font="Nowhere Sans"))
+    told = [n for n in hands.window.stage.notices if n.code == "font-missing"]
+    assert "“Nowhere Sans” is not installed here" in told[0].text
+    hands.window.session.ask("Cure", told[0].cure)
+    assert not hands.window.stage.notices

@@ -59,6 +59,8 @@ class Canvas(QWidget):
     """What words that were clicked mean, to type over them."""
     dragged_out = pyqtSignal()
     """A hand drags the figure away, to another program."""
+    swatch_clicked = pyqtSignal(str)
+    """The level whose colour is to be picked."""
     text_moved = pyqtSignal(int, float, float)
     """The number of a text that was dragged, and the value and the share where it stands now."""
     first_painted = pyqtSignal()
@@ -327,7 +329,9 @@ class Canvas(QWidget):
             return
         meaning = self._words_at(event) or self._meaning_at(event)
         x, y = event.position().x() / self.scale, event.position().y() / self.scale
-        if meaning and meaning.part in _TYPED:
+        if meaning and meaning.part == "swatch":
+            self.swatch_clicked.emit(meaning.level)
+        elif meaning and meaning.part in _TYPED:
             self._held_words = event.position(), meaning
         elif meaning and meaning.level is not None:
             self._held_level = meaning  # which is clicked, or dragged to another place

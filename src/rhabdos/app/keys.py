@@ -44,6 +44,7 @@ FIGURE = {
     "Esc": "let go of the range; all groups alike again",
     "Drag a name in the legend": "set the order of groups",
     "Click a word": "type it where it stands",
+    "Click a swatch in the legend": "pick the colour of its group",
     "Double-click a name": "call a level otherwise in this figure",
     "Drag a text": "put it elsewhere",
     "Alt + drag": "drag the figure into another program",

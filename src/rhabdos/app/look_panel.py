@@ -181,6 +181,11 @@ class LookPanel(SettingsPanel):
         words = f"Colour of {brief(label)}" if colour else f"{brief(label)} in its usual colour"
         self.asked.emit(words, self.recipe.looking(colours=own))
 
+    def choose_part(self, part: str, level: str | None) -> None:
+        """Open the picker for the colour of a level."""
+        if part == "swatch" and level in self.colours:
+            self.colours[level].pick()
+
     def begin(self) -> None:
         """Take the keys at the first picture."""
         self.looks["house"].setFocus()

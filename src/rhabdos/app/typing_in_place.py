@@ -9,6 +9,7 @@ from rhabdos.figure.recipe_part import LONGEST_WORDING
 
 _LEAST_WIDE, _LEAST_HIGH = 220, 34
 _LETTERS = 15  # pixels
+_SHARE = 0.6  # of the paper’s width, that the field has at least
 
 
 class InPlace(QPlainTextEdit):
@@ -46,10 +47,13 @@ class InPlace(QPlainTextEdit):
         self.setPlainText(text)
         parent = self.parentWidget()
         assert parent
-        lines = text.count("\n") + 1 + len(text) // 60
-        wide = max(_LEAST_WIDE, min(round(place.width()) + 30, parent.width() - 16))
-        high = max(_LEAST_HIGH, 14 + lines * (_LETTERS + 6))
-        left = min(max(4, round(place.center().x() - wide / 2)), parent.width() - wide - 4)
+        least = max(_LEAST_WIDE, round(parent.width() * _SHARE))
+        wide = min(max(least, round(place.width()) + 30), parent.width() - 16)
+        left = min(max(4, round(place.left()) - 8), parent.width() - wide - 4)
+        if place.height() > place.width():  # words that stand: beside them
+            left = min(max(4, round(place.right()) + 4), parent.width() - wide - 4)
+        self.setGeometry(left, 0, wide, _LEAST_HIGH)
+        high = self._needed
         top = min(max(2, round(place.center().y() - high / 2)), parent.height() - high - 2)
         self.setGeometry(left, top, wide, high)
         self.show()
@@ -57,6 +61,13 @@ class InPlace(QPlainTextEdit):
         self.setFocus()
         self.selectAll()
         self._ended = False
+
+    @property
+    def _needed(self) -> int:
+        """How high the field is to be for all of its lines, as they are broken now."""
+        document = self.document()
+        lines = document.size().height() if document else 1.0  # a plain field counts lines
+        return max(_LEAST_HIGH, 14 + round(lines * self.fontMetrics().lineSpacing()))
 
     def _follow(self) -> None:
         if self._ended:
@@ -69,10 +80,7 @@ class InPlace(QPlainTextEdit):
             cursor.setPosition(LONGEST_WORDING)
             self.setTextCursor(cursor)
             self._ended = False
-        lines = self.toPlainText().count("\n") + 1
-        high = max(_LEAST_HIGH, 14 + lines * (_LETTERS + 6))
-        if high > self.height():
-            self.resize(self.width(), high)
+        self.resize(self.width(), self._needed)
         self.typed.emit(self.toPlainText())
 
     def _end(self, keep: bool) -> None:

@@ -289,6 +289,7 @@ class Window(QMainWindow):
         stage.canvas.dragged_out.connect(
             lambda: self.filing.drag_out(stage.canvas.scene) if stage.canvas.scene else None
         )
+        stage.canvas.swatch_clicked.connect(self._pick_colour)
         stage.canvas.text_moved.connect(lambda *where: self.words_wishes.move(*where))
         stage.canvas.rows_asked.connect(self.row_wishes.offer)
         stage.canvas.level_moved.connect(partial(move_level, session))
@@ -526,6 +527,11 @@ class Window(QMainWindow):
         panel = self.side.panel("words")
         panel.choose_part(meaning.part, meaning.level)
         self.words_wishes.type_over(meaning)
+
+    def _pick_colour(self, level: str) -> None:
+        """Let the colour of a level be picked that was clicked in the legend."""
+        self.choose_phrase("look")
+        self.side.panel("look").choose_part("swatch", level)
 
     def write_in_figure(self) -> None:
         """Place a text in the figure, and type it."""

@@ -5,11 +5,12 @@ from collections.abc import Sequence
 
 import numpy as np
 
-from rhabdos.arrays import BoolArray, FloatArray
+from rhabdos.arrays import FloatArray
 from rhabdos.scene.marks import Mark, Meaning, Swatch, Text
 from rhabdos.scene.text import Measure, face_of
 
 _ASCENT, _DESCENT = 0.7, 0.18  # of its size, by which letters reach over and under their line
+_BACK = {"start": 0.0, "middle": 0.5, "end": 1.0}
 _SLACK = 0.2  # points that may be shared, or lie beyond the page
 # What stays rather than what follows; a part that is not named comes last.
 _ORDER = (
@@ -29,17 +30,17 @@ def cleared(
     texts = [mark for mark in marks if isinstance(mark, Text)]
     if not texts:
         return list(marks), ()
-    shapes = [shape_of(text, measure) for text in texts]
-    lows = np.array([shape.min(axis=0) for shape in shapes])
-    highs = np.array([shape.max(axis=0) for shape in shapes])
-    page = np.array([width, height])
-    outside = np.any(lows < -_SLACK, axis=1) | np.any(highs > page + _SLACK, axis=1)
-    before = np.all(lows[:, None] < highs[None] - _SLACK, axis=2)
-    meets = before & before.T
-    np.fill_diagonal(meets, False)
-    if not outside.any() and not meets.any():
+    boxes = [_box(text, measure) for text in texts]
+    right, bottom = width + _SLACK, height + _SLACK
+    outside = {
+        number
+        for number, box in enumerate(boxes)
+        if box[0] < -_SLACK or box[1] < -_SLACK or box[2] > right or box[3] > bottom
+    }
+    meets = _meeting(boxes)
+    if not outside and not meets:
         return list(marks), ()
-    gone = _giving_way(texts, shapes, outside, meets)
+    gone = _giving_way(texts, outside, meets, measure)
     left_out = {places[number] for number in gone}
     parts = {texts[number].meaning for number in gone}
     swatches = {m.level for m in parts if m and m.part == "legend"}
@@ -53,10 +54,30 @@ def cleared(
     return kept, tuple(dict.fromkeys(meaning.part for meaning in named if meaning))
 
 
+_Box = tuple[float, float, float, float]
+
+
+def _meeting(boxes: Sequence[_Box]) -> set[tuple[int, int]]:
+    """The pairs of boxes that lie over one another, each both ways, found from left to right."""
+    order = sorted(range(len(boxes)), key=lambda number: boxes[number][0])
+    meets: set[tuple[int, int]] = set()
+    for place, one in enumerate(order):
+        _, top, right, bottom = boxes[one]
+        right -= _SLACK
+        for other in order[place + 1 :]:
+            box = boxes[other]
+            if box[0] >= right:
+                break
+            if box[1] < bottom - _SLACK and top < box[3] - _SLACK:
+                meets |= {(one, other), (other, one)}
+    return meets
+
+
 def _giving_way(
-    texts: Sequence[Text], shapes: Sequence[FloatArray], outside: BoolArray, meets: BoolArray
+    texts: Sequence[Text], outside: set[int], meets: set[tuple[int, int]], measure: Measure
 ) -> set[int]:
     """The numbers of texts that have no room, the least important first."""
+    shapes = [shape_of(text, measure) for text in texts]
     units: dict[object, list[int]] = {}
     for number, text in enumerate(texts):
         units.setdefault(_unit(text, number), []).append(number)
@@ -64,8 +85,8 @@ def _giving_way(
     kept: list[int] = []
     gone: set[int] = set()
     for unit in order:
-        if any(outside[n] for n in unit) or any(
-            meets[n, other] and overlapping(shapes[n], shapes[other])
+        if any(n in outside for n in unit) or any(
+            (n, other) in meets and overlapping(shapes[n], shapes[other])
             for n in unit
             for other in kept
         ):
@@ -73,6 +94,20 @@ def _giving_way(
         else:
             kept += unit
     return gone
+
+
+def _box(text: Text, measure: Measure) -> _Box:
+    """Left, top, right and bottom of the rectangle around a text."""
+    wide = measure(text.text, text.size, face_of(text.bold, text.slant))
+    back = _BACK[text.anchor] * wide
+    over, under = _ASCENT * text.size, _DESCENT * text.size
+    if not text.angle:
+        return text.x - back, text.y - over, text.x - back + wide, text.y + under
+    if text.angle == 90:
+        return text.x - over, text.y + back - wide, text.x + under, text.y + back
+    shape = shape_of(text, measure)
+    (left, top), (right, bottom) = shape.min(axis=0).tolist(), shape.max(axis=0).tolist()
+    return left, top, right, bottom
 
 
 def _unit(text: Text, number: int) -> object:
@@ -91,7 +126,7 @@ def _rank(meaning: Meaning | None) -> int:
 def shape_of(text: Text, measure: Measure) -> FloatArray:
     """The corners of a text on the page, turned as it is, shape (4, 2)."""
     wide = measure(text.text, text.size, face_of(text.bold, text.slant))
-    back = {"start": 0.0, "middle": 0.5, "end": 1.0}[text.anchor] * wide
+    back = _BACK[text.anchor] * wide
     along = np.array([-back, wide - back, wide - back, -back])
     across = np.array([-_ASCENT, -_ASCENT, _DESCENT, _DESCENT]) * text.size
     turn = math.radians(text.angle)

@@ -187,7 +187,10 @@ def zones(row: Sequence[Entry], left: float, baseline: float) -> list[Zone]:
         if entry.colour:
             meaning = Meaning("legend", level=entry.level)
             right = left + entry.width
-            places.append(Zone(left, baseline - _SWATCH - 1, right, baseline + 3, meaning))
+            top, foot = baseline - _SWATCH - 1, baseline + 3
+            places.append(Zone(left, top, right, foot, meaning))
+            swatch = Meaning("swatch", level=entry.level)
+            places.append(Zone(left - 1, top, left + _SWATCH + 1, foot, swatch))
         elif entry.part == "legend-title":
             right = left + entry.width
             place = (left, baseline - _SWATCH - 1, right, baseline + 3)

@@ -1,6 +1,7 @@
 """Texts with markup as lines that fit, and as marks."""
 
 from collections.abc import Sequence
+from functools import lru_cache
 
 from msgspec import Struct, structs
 
@@ -46,12 +47,18 @@ def lines_of(
     left."""
     if not text:
         return []
+    if "{" not in text and "}" not in text:
+        return list(_plain(text, width, of, measure, most))
     runs = runs_of(text, stands)
     if all(not (run.bold or run.slant or run.level) for run in runs):
-        plain = "".join(run.text for run in runs)
-        broken = wrapped(plain, width, of.size, face_of(of.bold, of.slant), measure, most)
-        return [(Run(line),) for line in broken]
+        return list(_plain("".join(run.text for run in runs), width, of, measure, most))
     return _broken(runs, width, of, measure, most)
+
+
+@lru_cache(maxsize=64)  # words mostly stand still
+def _plain(text: str, width: float, of: Face, measure: Measure, most: int) -> tuple[Line, ...]:
+    broken = wrapped(text, width, of.size, face_of(of.bold, of.slant), measure, most)
+    return tuple((Run(line),) for line in broken)
 
 
 def _broken(runs: Sequence[Run], width: float, of: Face, measure: Measure, most: int) -> list[Line]:

@@ -17,7 +17,7 @@ _MARKS = (("1,234.5", (",", ".")), ("1.234,5", (".", ",")), ("1 234.5", (" ", ".
           ("1 234,5", (" ", ",")), ("1234.5", ("", ".")), ("1234,5", ("", ",")))  # fmt: skip
 _SIDES: tuple[tuple[str, object], ...] = (
     ("as usual", None),
-    ("at the left and below", ("left", "bottom")),
+    ("left and below", ("left", "bottom")),
     ("all around", ("left", "bottom", "right", "top")),
     ("below", ("bottom",)),
     ("none", ()),
@@ -110,9 +110,9 @@ def _ticks(name: str) -> Setting:
         "typed",
         f"Ticks of the {name} axis {{}}",
         shown=_ticks_shown(name),
-        placeholder=lambda _readings: (
-            "10;  40, 60, 100;  none" if name == "height" else "10;  40, 60, 100;  edges;  middles"
-        ),
+        placeholder=lambda _readings: "as many as fit",
+        tip="Their distance, such as 10; their places, such as 40, 60, 100; none"
+        + ("; edges or middles of the bins" if name == "value" else ""),
         read=_read_ticks,
     )
 

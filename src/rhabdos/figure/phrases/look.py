@@ -156,5 +156,6 @@ LOOK = Phrase(
             read=_read_letters,
         ),
     ),
+    parts=("swatch",),
     aside="Look",
 )

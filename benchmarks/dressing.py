@@ -1,0 +1,94 @@
+"""Another colour or word to paint; and a large picture for print."""
+
+from benchmarks.timing import Report, painting, side_by_side
+
+
+def run(report: Report) -> None:
+    dressed(report)
+    exported(report)
+
+
+def dressed(report: Report) -> None:
+    """From another palette, or another title, to the figure painted: against painting it."""
+    from PyQt6.QtGui import QImage, QPainter
+
+    from rhabdos.data.demo import demo_table
+    from rhabdos.data.gathering import gather
+    from rhabdos.figure.demo_recipe import demo_recipe
+    from rhabdos.figure.readings import Readings, dressed_anew, read
+    from rhabdos.figure.recipe import Recipe
+    from rhabdos.paint.fonts import measure_for
+    from rhabdos.paint.painter import paint
+    from rhabdos.scene.build import build
+    from rhabdos.scene.marks import Scene
+
+    painting()
+    recipe = demo_recipe().showing(forms=("bars", "curve", "box"))
+    gathered = gather(demo_table(), "Shell length", "Bay")
+    present = read(recipe, gathered)
+    picture = QImage(1280, 800, QImage.Format.Format_RGB32)
+
+    def painted(scene: Scene) -> None:
+        painter = QPainter(picture)
+        painter.scale(1280 / scene.width, 1280 / scene.width)
+        paint(scene, painter, live=True)
+        painter.end()
+
+    def shown(wanted: Recipe) -> Scene:
+        readings = dressed_anew(wanted, present)
+        assert isinstance(readings, Readings)
+        return build(readings, measure_for(wanted))
+
+    scene = shown(recipe)
+    palettes = [recipe.looking(palette=name) for name in ("reef", "kelp", "dusk")]
+    titles = [recipe.worded(title=f"Shells of {n} bays") for n in range(50)]
+    for what, wishes in (("a change of colour", palettes), ("a change of word", titles)):
+        turn = iter(wishes * 2_000)
+        taken, bare = side_by_side(
+            lambda turn=turn: painted(shown(next(turn))), lambda: painted(scene), rounds=41
+        )
+        report.ratio(f"{what} to paint", taken, bare, 2, "painting the figure")
+
+
+def exported(report: Report) -> None:
+    """A page of 30 × 20 cm at 600 dots an inch as PNG: against painting and packing it bare."""
+    from PyQt6.QtCore import QBuffer, QIODevice
+    from PyQt6.QtGui import QImage, QPainter
+
+    from rhabdos.data.demo import demo_table
+    from rhabdos.data.gathering import gather
+    from rhabdos.figure.demo_recipe import demo_recipe
+    from rhabdos.figure.page import Size
+    from rhabdos.figure.readings import read
+    from rhabdos.paint.export import image, png
+    from rhabdos.paint.fonts import measure
+    from rhabdos.paint.painter import paint
+    from rhabdos.scene.build import build
+
+    painting()
+    readings = read(demo_recipe(), gather(demo_table(), "Shell length", "Bay"))
+    scene = build(readings, measure, size=Size.parse("30x20cm"))
+    wide, high = (round(side * 600 / 72) for side in scene.points)
+
+    def bare() -> None:
+        """Paint it in one go, and let Qt pack it."""
+        picture = QImage(wide, high, QImage.Format.Format_RGB32)
+        picture.fill(0xFFFFFFFF)
+        painter = QPainter(picture)
+        painter.scale(wide / scene.width, high / scene.height)
+        paint(scene, painter)
+        painter.end()
+        buffer = QBuffer()
+        buffer.open(QIODevice.OpenModeFlag.ReadWrite)
+        picture.save(buffer, "png")
+
+    taken, least = side_by_side(lambda: png(scene, 600, recipe="rhabdos = 1"), bare, rounds=3)
+    report.ratio(
+        "a PNG of 30 x 20 cm at 600 dots per inch",
+        taken,
+        least,
+        1.5,
+        "painting and packing it bare",
+    )
+    alone, _ = side_by_side(lambda: image(scene, 600), lambda: None, rounds=3)
+    report.say(f"of which painting: {1000 * alone:.0f} ms; the rest is Qt packing the pixels")

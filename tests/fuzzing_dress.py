@@ -1,0 +1,97 @@
+"""Random axes, looks, words and texts for the recipes of the fuzzer."""
+
+import json
+import random
+from collections.abc import Sequence
+
+_MARKUP = (
+    "{up 2}", "{down i}", "{slant x}", "{bold {slant y}}", "{mu}", "{n}", "{mean of A}", "{", "}",
+    "{{n}}", "{nothing}", "{up {up {up 1}}}", "{mean of }", "{ }", "a{up }b",
+)  # fmt: skip
+_AXIS = (
+    ("from", ("numbers",)),
+    ("to", ("numbers",)),
+    ("ticks", ("5", "[0, 40, 60]", "[]", '"edges"', '"middles"', '"none"', "numbers")),
+    ("whole", ("true",)),
+    ("decimals", ("0", "3", "12", "13")),
+    ("thousands", ('" "', '"."', '""', '","')),
+    ("decimal", ('","', '"."')),
+    ("numbers", ('"plain"', '"powers"', '"percent"')),
+    ("turn", ("0", "45", "90", "30")),
+    ("tick_marks", ('"inside"', '"none"')),
+    ("grid", ("true", "false")),
+)
+_VALUE = (*_AXIS, ("scale", ('"log"', '"linear"')), ("reversed", ("true",)))
+_HEIGHT = (*_AXIS, ("second", ('"percent"', '"count"', '"density"')))
+_FRAME = (("frame", ('["left", "bottom"]', "[]", '["top", "top"]')), ("aspect", ("0.5", "2", "11")))
+_LOOK = (
+    ("base", ('"paper"', '"slide"', '"ink"', '"night"')),
+    ("palette", ('"kelp"', '"dusk"', '"black"', '"lamp"', '"rainbow"')),
+    ("colours", ('{A = "#AA0000"}', '{"no bay" = "#00ff00"}', '{A = "red"}')),
+    ("fill", ("0", "1", "0.5", "numbers")),
+    ("outline", ("0", "3", "numbers")),
+    ("curve", ("0", "2")),
+    ("box", ("0", "1.5")),
+    ("dashes", ('"dotted"', '"by-group"')),
+    ("hatching", ("true",)),
+    ("point", ('"cross"', '"ring"', '"square"')),
+    ("point_size", ("1", "20")),
+    ("ink", ('"#000000"',)),
+    ("paper", ('"#102030"',)),
+    ("ground", ('"#EEEEEE"',)),
+    ("font", ('"Nowhere Sans"', '"DejaVu Sans"', '""')),
+    ("letters", ("0.5", "1.7", "3")),
+)
+_STYLE = (
+    ("place", ('"left"', '"middle"', '"right"')),
+    ("size", ("3", "20", "72", "numbers")),
+    ("bold", ("true", "false")),
+    ("slant", ("true",)),
+    ("colour", ('"#123456"',)),
+)
+_STYLED = ("title_style", "subtitle_style", "note_style", "value_axis_style", "height_axis_style")
+
+
+def dress(rng: random.Random, words: Sequence[str], numbers: Sequence[str]) -> list[str]:
+    """Lines of tables to stand at the end of a recipe."""
+    lines: list[str] = []
+    for table, keys in (
+        ("axes.value", _VALUE),
+        ("axes.height", _HEIGHT),
+        ("axes", _FRAME),
+        ("look", _LOOK),
+    ):
+        if rng.random() < 0.4:
+            lines += _table(rng, f"[{table}]", keys, numbers)
+    if rng.random() < 0.4:
+        style = rng.choice(_STYLED)
+        lines += _table(rng, f"[words.{style}]", _STYLE, numbers)
+    if rng.random() < 0.2:
+        name, shown = rng.choice(("A", "B", "no bay")), json.dumps(marked(rng, words))
+        lines += ["[words.names]", f"{json.dumps(name)} = {shown}"]
+    for _ in range(rng.choice((0, 0, 1, 3))):
+        lines += ["[[text]]", f"text = {json.dumps(marked(rng, words))}"]
+        lines.append(f"value = {rng.choice(('60', '70.5', *numbers))}")
+        if rng.random() < 0.5:
+            lines.append(f"height = {rng.choice(('3', *numbers))}")
+        if rng.random() < 0.5:
+            lines.append(f"arrow = [{rng.choice(('50', *numbers))}, {rng.choice(('1', *numbers))}]")
+    return lines
+
+
+def marked(rng: random.Random, words: Sequence[str]) -> str:
+    """Words with markup in them."""
+    return "".join(rng.choice((*_MARKUP, " ", rng.choice(words))) for _ in range(rng.randint(1, 6)))
+
+
+def _table(
+    rng: random.Random,
+    header: str,
+    keys: Sequence[tuple[str, Sequence[str]]],
+    numbers: Sequence[str],
+) -> list[str]:
+    lines = [header]
+    for key, values in rng.sample(keys, rng.randint(1, min(4, len(keys)))):
+        value = rng.choice(values)
+        lines.append(f"{key} = {rng.choice(numbers) if value == 'numbers' else value}")
+    return lines
