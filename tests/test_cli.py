@@ -422,3 +422,22 @@ def test_sizes_are_checked_at_the_resolution_asked_for(
     )
     assert status == (2 if words else 0)
     assert words in capsys.readouterr().err
+
+
+def test_exports_of_a_recipe_are_the_same_bytes_on_every_run(tmp_path):
+    import os
+    import subprocess
+    import sys
+
+    written = []
+    for seed in ("1", "4711"):
+        folder = tmp_path / seed
+        folder.mkdir()
+        outputs = [str(folder / f"figure.{ending}") for ending in ("svg", "pdf", "png")]
+        given = [word for output in outputs for word in ("--output", output)]
+        code = "import sys; from rhabdos.cli import main; sys.exit(main(sys.argv[1:]))"
+        command = [sys.executable, "-c", code, "draw", str(RECIPE), "--data", str(DATA), *given]
+        environment = {**os.environ, "PYTHONHASHSEED": seed, "QT_HASH_SEED": seed}
+        subprocess.run(command, check=True, env=environment, capture_output=True)
+        written.append([(folder / f"figure.{e}").read_bytes() for e in ("svg", "pdf", "png")])
+    assert written[0] == written[1]

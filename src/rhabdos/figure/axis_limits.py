@@ -7,8 +7,6 @@ import numpy as np
 from msgspec import Struct
 
 from rhabdos.data.columns import DateColumn
-from rhabdos.data.steps.keep import date_bound
-from rhabdos.data.steps.step import StepError
 from rhabdos.errors import Refusal
 from rhabdos.figure.edge_text import read_number
 from rhabdos.figure.recipe_axes import ValueAxis
@@ -53,6 +51,9 @@ def _bound(bound: float | str | None, dates: bool, upper: bool) -> float | None:
     if bound is None or isinstance(bound, float):
         return bound
     if dates:
+        from rhabdos.data.steps.keep import date_bound
+        from rhabdos.data.steps.step import StepError
+
         try:
             return date_bound(bound, upper)
         except StepError as error:

@@ -2,6 +2,7 @@
 
 import hashlib
 import io
+import re
 from collections.abc import Sequence
 from datetime import UTC, datetime
 from itertools import groupby
@@ -27,6 +28,7 @@ _DPI = 1200
 _POINT_IN_MM = 25.4 / 72
 _MADE = "D:20000101000000Z"  # a file is no other for being made at another time
 _MOST_LAYERS = 400
+_TAGGED = re.compile(r"/[A-Z]{6}\+(.+)")
 
 
 def pdf(scene: Scene, transparent: bool = False, recipe: str | None = None) -> bytes:
@@ -125,6 +127,7 @@ def _finished(scene: Scene, painted: bytes, names: Sequence[str], recipe: str | 
         attached = writer.add_attachment(RECIPE_FILE, recipe.encode())
         made = datetime(2000, 1, 1, tzinfo=UTC)
         attached.creation_date = attached.modification_date = made
+    _name_faces(writer)
     # A file is told by what it holds, not by when it was made.
     told = hashlib.sha256(describing.encode() + (recipe or "").encode()).digest()[:16]
     identity = ByteStringObject(told)
@@ -132,6 +135,20 @@ def _finished(scene: Scene, painted: bytes, names: Sequence[str], recipe: str | 
     written = io.BytesIO()
     writer.write(written)
     return written.getvalue()
+
+
+def _name_faces(writer: "PdfWriter") -> None:
+    """Number the faces that are cut to their letters, which Qt names by chance."""
+    from pypdf.generic import DictionaryObject, NameObject
+
+    known: dict[str, str] = {}
+    for held in writer._objects:
+        if not isinstance(held, DictionaryObject) or "/FontName" not in held:
+            continue
+        name = str(held["/FontName"])
+        if tagged := _TAGGED.fullmatch(name):
+            number = known.setdefault(name, f"AAAAA{chr(65 + len(known) % 26)}")
+            held[NameObject("/FontName")] = NameObject(f"/{number}+{tagged[1]}")
 
 
 def _form(writer: "PdfWriter", layer: "PageObject") -> "IndirectObject":

@@ -11,7 +11,6 @@ from rhabdos.data.table import Table, VariableError
 from rhabdos.figure.recipe import NUMBERS, Recipe, Show
 from rhabdos.figure.wanted import gathered, wanted
 from rhabdos.project.document import Document
-from rhabdos.project.looks import for_new
 
 if TYPE_CHECKING:
     from rhabdos.data.preparing import Stage
@@ -144,6 +143,8 @@ def first_figure(table: Table) -> Recipe | None:
 
 def new_figure(variable: str, split: tuple[str, ...] = ()) -> Recipe:
     """Bars of a variable, with the look that new figures have."""
+    from rhabdos.project.looks import for_new  # which the demo's start does not need
+
     return Recipe(show=Show(variables=(variable,), split=split), look=for_new())
 
 

@@ -5,7 +5,6 @@ from pathlib import Path
 import msgspec
 
 from rhabdos.errors import Refusal
-from rhabdos.log import record
 
 _LONGEST = 1 << 16
 
@@ -34,7 +33,7 @@ def window_state() -> WindowState:
     except FileNotFoundError:
         return WindowState()
     except (OSError, msgspec.DecodeError) as error:
-        record(error)
+        _record(error)
         return WindowState()
 
 
@@ -47,4 +46,10 @@ def keep_window_state(state: WindowState) -> None:
         path.parent.mkdir(parents=True, exist_ok=True)
         write_whole(path, msgspec.json.encode(state))
     except (OSError, Refusal) as error:
-        record(error)
+        _record(error)
+
+
+def _record(error: Exception) -> None:
+    from rhabdos.log import record  # which a start without a fault does not need
+
+    record(error)
