@@ -86,6 +86,19 @@ def test_limits_that_show_nothing_are_refused(text, sentence):
         figure(text)
 
 
+def test_ticks_beyond_counting_are_refused_in_a_short_sentence():
+    with pytest.raises(Refusal, match="more than anybody could count") as refusal:
+        figure("[axes.value]\nticks = 5", np.array([-1e308, 0.5, 0.7e308]))
+    assert len(str(refusal.value)) < 200
+
+
+@pytest.mark.parametrize("values", [[1.7e308, 1.7e308], [5e-324, 5e-324], [7.0]])
+def test_a_log_axis_of_equal_values_has_two_ends(values):
+    frame = scene_of("[axes.value]\nscale = 'log'", np.array(values), ("points",)).frame
+    assert frame.low < frame.high
+    assert frame.start <= frame.along(values[0]) <= frame.end
+
+
 def test_a_log_axis_without_a_value_above_0_is_refused():
     with pytest.raises(Refusal, match="no value is above 0"):
         figure("[axes.value]\nscale = 'log'", -WHOLE)

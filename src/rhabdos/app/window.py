@@ -56,7 +56,7 @@ if TYPE_CHECKING:
 
 _COLUMNS = (
     (186, 250, 0.182),
-    (228, 280, 0.21),
+    (256, 280, 0.21),
 )  # least, most and share of the width: variables, settings
 _SUMMARY, _ROW = 74, 23  # height of the summary around its rows, and of one
 _LEAST = 170, 200  # to which a hand can bring them

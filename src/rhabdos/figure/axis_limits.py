@@ -1,5 +1,6 @@
 """Limits that a recipe asks of the value axis, and how many values lie beyond them."""
 
+import math
 from collections.abc import Sequence
 from typing import TYPE_CHECKING
 
@@ -100,9 +101,16 @@ def check_axes(readings: "Readings") -> None:
     span = (most if high is None else high) - (least if low is None else low)
     if isinstance(asked.ticks, float) and span / asked.ticks > MOST_SPACED:
         raise Refusal(
-            f"Ticks {exact(asked.ticks)} apart would be {span / asked.ticks:,.0f} of them, and at "
+            f"Ticks {exact(asked.ticks)} apart would be {_many(span / asked.ticks)}, and at "
             f"most {MOST_SPACED:,} are drawn. Choose a greater distance."
         )
+
+
+def _many(count: float) -> str:
+    """How many, in words that stay short."""
+    if not math.isfinite(count) or count >= 1e12:
+        return "more than anybody could count"
+    return f"{count:,.0f} of them"
 
 
 def beyond_limits(readings: "Readings", groups: Sequence[int] | None = None) -> Beyond:

@@ -1,6 +1,7 @@
 """Where value axes begin and end."""
 
 import math
+import sys
 
 import numpy as np
 from msgspec import Struct
@@ -12,6 +13,8 @@ from rhabdos.scene.forms import scene_form
 from rhabdos.scene.grid import value_key
 from rhabdos.scene.plane import share_of
 from rhabdos.stats.rules import by_rule
+
+_LEAST_RATIO = 1 + 1e-9  # of the ends of a log axis
 
 
 class Limits(Struct, frozen=True):
@@ -49,7 +52,11 @@ def _asked(readings: Readings, groups: list[int]) -> Limits | None:
     asked_low, asked_high = value_bounds(readings)
     low = low if asked_low is None else asked_low
     high = high if asked_high is None else asked_high
-    return Limits(low, max(high, math.nextafter(low, math.inf)), axis.log, axis.reversed)
+    high = max(high, math.nextafter(low, math.inf))
+    if axis.log and high / low < _LEAST_RATIO:  # too near for their logs to differ
+        wider = max(high * _LEAST_RATIO, high + 4 * math.ulp(0.0))
+        low, high = low / _LEAST_RATIO, min(wider, sys.float_info.max)
+    return Limits(low, high, axis.log, axis.reversed)
 
 
 def _positive(

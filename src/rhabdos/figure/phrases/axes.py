@@ -285,7 +285,7 @@ VALUE_AXIS = Phrase(
         _ticks("value"),
         Setting(
             "axes.value.whole",
-            "Whole numbers only",
+            "Whole numbers",
             "toggle",
             "Ticks at whole numbers|Ticks anywhere",
         ),
@@ -299,7 +299,7 @@ VALUE_AXIS = Phrase(
         ),
         Setting(
             "axes.aspect",
-            "Height by width",
+            "Aspect",
             "typed",
             "Frame {} as high as wide",
             shown=lambda readings: (
@@ -329,7 +329,7 @@ HEIGHT_AXIS = Phrase(
         _ticks("height"),
         Setting(
             "axes.height.whole",
-            "Whole numbers only",
+            "Whole numbers",
             "toggle",
             "Ticks at whole heights|Ticks at any height",
         ),
