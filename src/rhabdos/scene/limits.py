@@ -73,8 +73,11 @@ def _positive(
     if low > 0:
         return low, high
     decade = 10.0 ** math.floor(math.log10(least))
-    begin = max(step * decade for step in (1.0, 2.0, 5.0) if step * decade <= least * (1 + 1e-12))
-    return begin, max(high, least * 1.01)
+    begin = max(
+        (step * decade for step in (1.0, 2.0, 5.0) if step * decade <= least * (1 + 1e-12)),
+        default=least,
+    )
+    return begin or least, max(high, least * 1.01)  # decades end before numbers do
 
 
 def _limits(readings: Readings, groups: list[int]) -> Limits | None:
