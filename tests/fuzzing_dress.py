@@ -75,7 +75,8 @@ def dress(rng: random.Random, words: Sequence[str], numbers: Sequence[str]) -> l
         if rng.random() < 0.5:
             lines.append(f"height = {rng.choice(('3', *numbers))}")
         if rng.random() < 0.5:
-            lines.append(f"arrow = [{rng.choice(('50', *numbers))}, {rng.choice(('1', *numbers))}]")
+            height = rng.choice(("height = 1", "share = 0.2", "share = 2"))
+            lines.append(f"arrow = {{value = {rng.choice(('50', *numbers))}, {height}}}")
     return lines
 
 

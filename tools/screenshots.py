@@ -27,7 +27,7 @@ from rhabdos.figure.forms import FORMS
 from rhabdos.figure.phrases.shown import showing
 from rhabdos.figure.readings import read
 from rhabdos.figure.recipe import Bins
-from rhabdos.figure.recipe_words import FigureText
+from rhabdos.figure.recipe_words import Arrow, FigureText
 from rhabdos.paint.export import write_figure
 from rhabdos.scene.marks import Meaning
 from rhabdos.scene.miniature import miniature
@@ -145,12 +145,20 @@ def panels(window: Window) -> QPixmap:
 
 def words(window: Window) -> QPixmap:
     """A title being typed on the paper, with a number of the data in it."""
+    arrow = Arrow(value=90.0, share=0.55)
+    second = FigureText(text="the second harvest", value=96.0, arrow=arrow)
     window.session.ask(
         "Words",
         window.session.recipe.worded(
             subtitle="{n} shells of {slant Ostrea edulis}, {mean of Saltmere} mm on average there",
             value_axis="Shell length (mm), to 10{up −1}",
-        ).changed(text=(FigureText(text="the second harvest", value=96, arrow=(90, 0.55)),)),
+        ).changed(
+            text=(
+                FigureText(
+                    text="the second harvest", value=96, arrow=Arrow(value=90.0, share=0.55)
+                ),
+            )
+        ),
     )
     settle()
     window.choose_phrase("words")

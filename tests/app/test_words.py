@@ -106,6 +106,20 @@ def test_a_text_is_written_in_the_figure_moved_and_taken_away(hands):
     QTest.mouseMove(canvas, start + QPoint(60, 40))
     QTest.mouseRelease(canvas, LEFT, pos=start + QPoint(60, 40))
     assert (zone_of(hands, "text") - start - QPoint(60, 40)).manhattanLength() < 12
+    frame, scale = canvas.scene.frame, canvas.scale
+    here = zone_of(hands, "text")
+    there = QPoint(round(frame.along(60.0) * scale), round((frame.top + 90) * scale))
+    QTest.mousePress(canvas, LEFT, Qt.KeyboardModifier.ShiftModifier, here)
+    QTest.mouseMove(canvas, there)
+    QTest.mouseRelease(canvas, LEFT, Qt.KeyboardModifier.ShiftModifier, there)
+    assert abs(hands.recipe.text[0].arrow.value - 60) < 0.5
+    assert [m for m in canvas.scene.marks if isinstance(m, Area) and m.meaning.part == "text"]
+    click(hands, "text")
+    QTest.keyClick(hands.window.words_wishes.field, Qt.Key.Key_Escape)
+    panel = hands.panel("words")
+    assert panel.which.currentText() == "“Harvest”"
+    panel.arrow.click()
+    assert hands.recipe.text[0].arrow is None
     click(hands, "text")
     QTest.keyClick(hands.window.words_wishes.field, Qt.Key.Key_Delete)
     QTest.keyClick(hands.window.words_wishes.field, Qt.Key.Key_Return)

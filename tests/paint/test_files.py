@@ -41,7 +41,7 @@ dashes = "by-group"
 [[text]]
 text = "here"
 value = 60
-arrow = [70, 0.5]
+arrow = {value = 70, share = 0.5}
 """
 
 

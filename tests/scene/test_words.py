@@ -109,7 +109,7 @@ def test_a_text_in_the_figure_moves_with_the_axis():
 
 
 def test_an_arrow_points_to_its_value_and_height_and_does_not_cross_its_text():
-    text = '[[text]]\ntext = "peak"\nvalue = 10\nheight = 8\narrow = [30, 4]\n'
+    text = '[[text]]\ntext = "peak"\nvalue = 10\nheight = 8\narrow = {value = 30, height = 4}\n'
     scene = scene_of(text + "[bins]\nwidth = 5\nstart = 0\n[axes.height]\nto = 10")
     frame = scene.frame
     (head,) = [m for m in scene.marks if isinstance(m, Area) and m.meaning.part == "text"]

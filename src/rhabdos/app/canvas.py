@@ -61,6 +61,8 @@ class Canvas(QWidget):
     """A hand drags the figure away, to another program."""
     swatch_clicked = pyqtSignal(str)
     """The level whose colour is to be picked."""
+    text_pointed = pyqtSignal(int, float, float)
+    """The number of a text, and the value and the share to which it shall point."""
     text_moved = pyqtSignal(int, float, float)
     """The number of a text that was dragged, and the value and the share where it stands now."""
     first_painted = pyqtSignal()
@@ -81,6 +83,7 @@ class Canvas(QWidget):
         self._pointer: QPointF | None = None
         self._held_level: Meaning | None = None
         self._held_words: tuple[QPointF, Meaning] | None = None
+        self._pointing = False
         self._held_part: tuple[QPointF, Meaning | None, bool] | None = None
         self.brushed: Brushed | None = None
         """The range that a hand has marked in the figure."""
@@ -333,6 +336,7 @@ class Canvas(QWidget):
             self.swatch_clicked.emit(meaning.level)
         elif meaning and meaning.part in _TYPED:
             self._held_words = event.position(), meaning
+            self._pointing = bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier)
         elif meaning and meaning.level is not None:
             self._held_level = meaning  # which is clicked, or dragged to another place
         elif self.scene.frame_at(x, y) is not None:
@@ -391,7 +395,8 @@ class Canvas(QWidget):
             return
         spot = self.spot_at(place)
         if spot is not None and meaning.level is not None:
-            self.text_moved.emit(int(meaning.level), *spot)
+            told = self.text_pointed if self._pointing else self.text_moved
+            told.emit(int(meaning.level), *spot)
 
     def spot_at(self, place: QPointF) -> tuple[float, float] | None:
         """The value at a place of the figure, and its share across the frame; None outside."""

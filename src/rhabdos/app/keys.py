@@ -46,7 +46,7 @@ FIGURE = {
     "Click a word": "type it where it stands",
     "Click a swatch in the legend": "pick the colour of its group",
     "Double-click a name": "call a level otherwise in this figure",
-    "Drag a text": "put it elsewhere",
+    "Drag a text": "put it elsewhere; with Shift, an arrow from it",
     "Alt + drag": "drag the figure into another program",
 }
 ROWS = {

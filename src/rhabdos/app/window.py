@@ -290,6 +290,7 @@ class Window(QMainWindow):
             lambda: self.filing.drag_out(stage.canvas.scene) if stage.canvas.scene else None
         )
         stage.canvas.swatch_clicked.connect(self._pick_colour)
+        stage.canvas.text_pointed.connect(lambda *where: self.words_wishes.point(*where))
         stage.canvas.text_moved.connect(lambda *where: self.words_wishes.move(*where))
         stage.canvas.rows_asked.connect(self.row_wishes.offer)
         stage.canvas.level_moved.connect(partial(move_level, session))

@@ -13,6 +13,7 @@ from rhabdos.figure.phrases.phrase import number
 from rhabdos.figure.readings import Readings
 from rhabdos.figure.recipe import Recipe
 from rhabdos.figure.recipe_words import TextStyle
+from rhabdos.figure.typed_words import pointed_text
 from rhabdos.quoting import shortened_to
 from rhabdos.scene.look import style_of
 from rhabdos.scene.page import usual_faces
@@ -47,6 +48,8 @@ class WordsPanel(SettingsPanel):
         self.colour = ColourField("Colour")
         self.colour.picked.connect(lambda colour: self._ask_style("colour", colour or None))
         self.colour.wrong.connect(self.say)
+        self.arrow = QPushButton("Without its arrow")
+        self.arrow.clicked.connect(self._without_arrow)
         self.write = QPushButton("Write in the figure")
         rows = [
             ("How", self.which),
@@ -57,13 +60,15 @@ class WordsPanel(SettingsPanel):
             ("Colour", self.colour),
         ]
         self.insert_form(labelled(rows))
+        self.column.insertWidget(self.column.count() - 1, self.arrow)
         self.column.insertWidget(self.column.count() - 1, self.write)
         self.column.insertWidget(
             self.column.count() - 1,
             quiet(
                 "In any of them: {up 2} stands above the line, {down 2} below it; {slant word}; "
                 "{bold word}; {mu} is a Greek letter; {n}, {mean}, {median}, {mean of Saltmere} "
-                "are numbers of the data."
+                "are numbers of the data. A text in the figure is dragged where it shall stand, "
+                "and with Shift to where an arrow from it shall point."
             ),
         )
 
@@ -108,7 +113,14 @@ class WordsPanel(SettingsPanel):
         self.size_.setPlaceholderText(f"{exact(size)} points")
         self.bold.setChecked(bold if style.bold is None else style.bold)
         self.slant.setChecked(style.slant)
+        texts = self.recipe.text
+        place = row - len(_KINDS)
+        self.arrow.setVisible(0 <= place < len(texts) and texts[place].arrow is not None)
         self.colour.show_colour(style.colour or colour, style.colour is not None)
+
+    def _without_arrow(self) -> None:
+        row = self.which.currentIndex() - len(_KINDS)
+        self.asked.emit("Without the arrow", pointed_text(self.recipe, row, None))
 
     def _enter_size(self, text: str) -> None:
         assert self.readings

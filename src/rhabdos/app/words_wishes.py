@@ -5,7 +5,7 @@ from PyQt6.QtCore import QObject, QRectF
 from rhabdos.app.canvas import Canvas
 from rhabdos.app.session import Session
 from rhabdos.app.typing_in_place import InPlace
-from rhabdos.figure.typed_words import TypedWords, moved_text, with_text, words_at
+from rhabdos.figure.typed_words import TypedWords, moved_text, pointed_text, with_text, words_at
 from rhabdos.paint.fonts import measure
 from rhabdos.scene.marks import Meaning, Text
 from rhabdos.scene.names import rect_of
@@ -46,6 +46,11 @@ class WordsWishes(QObject):
         """Put a text of the figure at another place."""
         if recipe := self._session.recipe:
             self._session.ask("Move text", moved_text(recipe, number, value, share))
+
+    def point(self, number: int, value: float, share: float) -> None:
+        """Draw an arrow from a text of the figure to a place."""
+        if recipe := self._session.recipe:
+            self._session.ask("Point to", pointed_text(recipe, number, (value, share)))
 
     def _place_of(self, meaning: Meaning) -> QRectF:
         """Where the words of a part stand, in pixels; at the top where there are none."""

@@ -46,6 +46,17 @@ class Words(Part, frozen=True):
     height_axis_style: TextStyle = TextStyle()
 
 
+class Arrow(Part, frozen=True):
+    """Where an arrow points to: a value, and a height or a share of the frame."""
+
+    value: Finite
+    height: Finite | None = None
+    share: Annotated[float, Meta(ge=0, le=1, description="a share from 0 to 1")] = 0.5
+
+    def __post_init__(self) -> None:
+        _refuse_endless("value", self.value, self.height)
+
+
 class FigureText(Part, frozen=True):
     """A text in the figure, tied to a value so that it moves with the axis; and an arrow from it.
 
@@ -56,14 +67,14 @@ class FigureText(Part, frozen=True):
     value: Finite
     height: Finite | None = None
     share: Annotated[float, Meta(ge=0, le=1, description="a share from 0 to 1")] = 0.9
-    arrow: (
-        Annotated[tuple[Finite, Finite], Meta(description="a value and a height, or a share")]
-        | None
-    ) = None
+    arrow: Arrow | None = None
     panel: Annotated[str, Meta(description="the name of a panel")] | None = None
     style: TextStyle = TextStyle()
 
     def __post_init__(self) -> None:
-        numbers = (self.value, self.height or 0.0, *(self.arrow or ()))
-        if not all(math.isfinite(number) for number in numbers):
-            raise ValueError("value: places in the figure must be finite numbers")
+        _refuse_endless("value", self.value, self.height)
+
+
+def _refuse_endless(key: str, *numbers: float | None) -> None:
+    if not all(math.isfinite(number) for number in numbers if number is not None):
+        raise ValueError(f"{key}: places in the figure must be finite numbers")

@@ -6,7 +6,7 @@ from msgspec import Struct
 
 from rhabdos.figure.readings import Readings, default_value_title, shown_lines
 from rhabdos.figure.recipe import Recipe
-from rhabdos.figure.recipe_words import FigureText
+from rhabdos.figure.recipe_words import Arrow, FigureText
 from rhabdos.figure.titles import height_axis_title
 from rhabdos.quoting import brief
 
@@ -112,6 +112,16 @@ def with_text(readings: Readings, value: float, share: float) -> Recipe:
     """The figure with one more text at a place."""
     placed = FigureText(text="Text", value=value, share=min(1.0, max(0.0, share)))
     return readings.recipe.changed(text=(*readings.recipe.text, placed))
+
+
+def pointed_text(recipe: Recipe, number: int, to: tuple[float, float] | None) -> Recipe:
+    """The figure with an arrow from a text to a value and a share; None takes it away."""
+    texts = list(recipe.text)
+    arrow = None
+    if to is not None:
+        arrow = Arrow(value=to[0], share=min(1.0, max(0.0, to[1])))
+    texts[number] = texts[number].changed(arrow=arrow)
+    return recipe.changed(text=tuple(texts))
 
 
 def moved_text(recipe: Recipe, number: int, value: float, share: float) -> Recipe:

@@ -60,8 +60,9 @@ def _text(page: Page, frame: Frame, asked: FigureText, number: int) -> list[Mark
     x = min(max(x, frame.left + 2 + widest / 2), frame.right - 2 - widest / 2)
     y = min(max(y, frame.top + 2 + high / 2), frame.bottom - 2 - high / 2)
     marks: list[Mark] = []
-    if asked.arrow is not None and frame.low <= asked.arrow[0] <= frame.high:
-        tip = _arrow_tip(frame, asked)
+    if asked.arrow is not None and frame.low <= asked.arrow.value <= frame.high:
+        arrow = asked.arrow
+        tip = _place(frame, arrow.value, arrow.height, arrow.share)
         marks += _arrow(page, (x, y), (widest / 2, high / 2), tip, dressed.colour, meaning)
     first = y - high / 2 + dressed.size * 0.98
     for row, line in enumerate(lines):
@@ -94,14 +95,6 @@ def _place(frame: Frame, value: float, height: float | None, share: float) -> tu
         if not frame.upright:
             across = frame.last - share * (frame.last - frame.first)
     return frame.point(frame.along(value), across)
-
-
-def _arrow_tip(frame: Frame, asked: FigureText) -> tuple[float, float]:
-    assert asked.arrow
-    value, across = asked.arrow
-    if asked.height is None:
-        return _place(frame, value, None, min(1.0, max(0.0, across)))
-    return _place(frame, value, across, 0.0)
 
 
 def _arrow(
