@@ -152,13 +152,7 @@ def words(window: Window) -> QPixmap:
         window.session.recipe.worded(
             subtitle="{n} shells of {slant Ostrea edulis}, {mean of Saltmere} mm on average there",
             value_axis="Shell length (mm), to 10{up −1}",
-        ).changed(
-            text=(
-                FigureText(
-                    text="the second harvest", value=96, arrow=Arrow(value=90.0, share=0.55)
-                ),
-            )
-        ),
+        ).changed(text=(second,)),
     )
     settle()
     window.choose_phrase("words")
