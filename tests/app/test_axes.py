@@ -79,3 +79,31 @@ def test_a_log_axis_offers_bins_equal_in_logs(hands):
     assert "in logs" in hands.sentence()
     hands.tick("value_axis", "Bins equal in logs")
     assert hands.readings.edges.ratio is None
+
+
+def test_a_rod_backwards_has_its_tabs_and_bins_are_dragged_on_it(hands):
+    hands.window.session.ask("Backwards", hands.recipe.with_value_axis(reversed=True))
+    hands.window.choose_phrase("bins")
+    rod = hands.window.stage.rod
+    places = [x for _, x in rod._tabs()]
+    assert len(places) > 10
+    assert places == sorted(places, reverse=True)
+    hands.drag_rod(60.0, 63.0)
+    assert hands.recipe.bins.width not in (None, 4.0)
+
+
+def test_what_was_pressed_hovered_or_marked_is_let_go_with_its_figure(hands):
+    canvas, rod = hands.window.stage.canvas, hands.window.stage.rod
+    hands.window.session.ask("Panels", hands.recipe.showing(split=()).paneled(by=("Season",)))
+    frame = canvas.scene.frames[-1]
+    place = QPoint(*(round(side * canvas.scale) for side in (frame.left + 30, frame.top + 30)))
+    QTest.mousePress(canvas, LEFT, NONE, place)
+    QTest.mouseMove(canvas, place + QPoint(60, 0))
+    assert canvas.brushed.panel == 3
+    QTest.mouseMove(rod, QPoint(round(rod.x_of(hands.readings.edges.high)), 8))
+    wide = hands.recipe.paneled(by=()).binned(hands.recipe.bins.with_width(20.0))
+    hands.window.session.ask("One panel of wide bins", wide)
+    hands.window.grab()
+    assert canvas.brushed is None
+    QTest.mouseRelease(canvas, LEFT, NONE, place)
+    assert hands.recipe == wide

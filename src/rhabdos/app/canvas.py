@@ -100,6 +100,9 @@ class Canvas(QWidget):
 
     def show_scene(self, scene: Scene, readings: Readings) -> None:
         """Show a figure that was laid out."""
+        if self._readings is not None and readings.plan is not self._readings.plan:
+            # What was pressed is not there any more.
+            self._held_part = self._held_level = self._held_words = self.brushed = None
         self.scene, self._readings = scene, readings
         self._drawn = None
         if self.stop is not None and not self._still_there(self.stop, readings):

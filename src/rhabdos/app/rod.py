@@ -43,6 +43,8 @@ class Rod(OnRod):
     def show_figure(self, readings: Readings, frame: Frame, scale: float) -> None:
         """Show the tabs of a figure."""
         self.tab = min(self.tab, readings.edges.count)
+        if self._hover is not None and self._hover > readings.edges.count:
+            self._hover = None
         super().show_figure(readings, frame, scale)
 
     # Where things are
@@ -59,7 +61,7 @@ class Rod(OnRod):
         """Every how many edges a tab is shown, so that tabs can be told apart."""
         assert self._readings
         edges = self._readings.edges
-        closest = (self.x_of(edges.high) - self.x_of(edges.low)) / edges.count
+        closest = abs(self.x_of(edges.high) - self.x_of(edges.low)) / edges.count
         return max(
             1, int(_CLOSEST_TABS / max(closest, 0.01)) + (1 if closest < _CLOSEST_TABS else 0)
         )

@@ -54,9 +54,9 @@ def paint(scene: Scene, painter: QPainter, paper: bool = True, live: bool = Fals
     hand = _Hand(painter, live, scene.font)
     for mark in scene.marks:
         match mark:
-            case Area():
+            case Area() if len(mark.points):
                 hand.fill(mark)
-            case Path():
+            case Path() if len(mark.points) and mark.width:
                 hand.line(mark)
             case Segments() if len(mark.lines):
                 hand.segments(mark)
@@ -167,8 +167,6 @@ class _Hand:
         self._make_smooth(mark.smooth)
         straight = not mark.smooth
         pen = self._straight_pen if straight else _pen
-        if not mark.width:
-            return
         self.take_pen(pen(mark.colour, mark.width, mark.opacity, mark.dash))
         self._painter.setBrush(Qt.BrushStyle.NoBrush)
         self._painter.drawPolyline(self._shape(mark.points, mark.smooth))
