@@ -129,3 +129,16 @@ def test_a_text_at_the_edge_stays_within_the_frame(value):
     assert rect.left >= scene.frame.left
     assert rect.right <= scene.frame.right
     assert rect.top >= scene.frame.top - 1
+
+
+def test_names_of_panels_keep_their_breaks_and_have_room():
+    names = '[panels]\nby = ["Bay"]\n[words.names]\nA = "Heron Sound\\n(north)"'
+    recipe = read_recipe(f'rhabdos = 1\n[show]\nvariables = ["Length"]\n{names}')
+    scene = build(read(recipe, set_of([1.0, 2, 3], [2.0, 3, 4])), measure)
+    first, second, other = sorted(
+        (m for m in words(scene, "panel") if not m.text.startswith("n =")), key=lambda m: (m.x, m.y)
+    )
+    assert [first.text, second.text, other.text] == ["Heron Sound", "(north)", "B"]
+    assert first.y < second.y < scene.frames[0].top
+    assert other.y == second.y
+    assert rect_of(first, measure).bottom <= rect_of(second, measure).top + 1

@@ -2,14 +2,14 @@
 
 from collections.abc import Sequence
 
-from rhabdos.figure.readings import Readings, shown_name
+from rhabdos.figure.readings import Readings, shown_lines, shown_name
 from rhabdos.scene.grid import Grid
 from rhabdos.scene.labels import told_apart
 from rhabdos.scene.marks import Mark, Meaning, Text, Zone
 from rhabdos.scene.names import Rect
 from rhabdos.scene.plane import Frame
 from rhabdos.scene.style import Style
-from rhabdos.scene.text import Measure
+from rhabdos.scene.text import Measure, shortened
 
 _SIZE, _SMALLER, _SMALLEST = 8.5, 7.5, 6.0
 _MANY, _VERY_MANY = 4, 6  # columns of panels, from which on names get smaller
@@ -32,7 +32,16 @@ def height(readings: Readings, spare: int = 0) -> float:
     There is none where a page is most sparing.
     """
     named = len(readings.plan.panels) > 1 and spare < _MOST_SPARING
-    return size_of(readings) * _ROW if named else 0.0
+    return size_of(readings) * _ROW * _rows(readings) if named else 0.0
+
+
+def _rows(readings: Readings) -> int:
+    """How many lines the names of panels have, where the recipe breaks one."""
+    if not readings.recipe.words.names:
+        return 1
+    plan = readings.plan
+    names = plan.rows if plan.crossed else [panel.label for panel in plan.panels]
+    return max(shown_lines(readings, name).count("\n") + 1 for name in names)
 
 
 def columns_height(readings: Readings, spare: int = 0) -> float:
@@ -58,11 +67,11 @@ def marks(
         return []
     size, drawn = size_of(readings), list[Mark]()
     sizes = [f"n = {_n(readings, frame.panel):,}" for frame in frames]
-    names = [shown_name(readings, panel.label) for panel in plan.panels]
+    labels = [plan.rows[panel.row] if plan.crossed else panel.label for panel in plan.panels]
+    names = [shown_name(readings, label) for label in labels]
     if plan.crossed:
         names = [
-            shown_name(readings, plan.rows[cell.row]) if cell.column == 0 else ""
-            for cell in grid.cells
+            name if cell.column == 0 else "" for name, cell in zip(names, grid.cells, strict=True)
         ]
         widths = [frames[column].right - frames[column].left for column in range(grid.columns)]
         shown = told_apart(
@@ -87,8 +96,15 @@ def marks(
     for frame, name, cut, text in zip(frames, names, shown, sizes, strict=True):
         base = frame.top - lift - size * _BASE
         if name:
-            meaning = Meaning("panel", level=name)
-            drawn.append(Text(frame.left, base, cut, size, "start", style.ink, meaning, bold=True))
+            meaning = Meaning("panel", level=labels[frame.panel])
+            lines = shown_lines(readings, labels[frame.panel]).split("\n")
+            lines = lines if len(lines) > 1 else [cut]
+            for row, line in enumerate(reversed(lines)):
+                room, y = frame.right - frame.left, base - row * size * _ROW
+                held = shortened(line, room, size, True, measure)
+                drawn.append(
+                    Text(frame.left, y, held, size, "start", style.ink, meaning, bold=True)
+                )
         if text:
             meaning = Meaning("panel")
             drawn.append(Text(frame.right, base, text, size, "end", style.quiet, meaning))
