@@ -100,11 +100,9 @@ def marks(
             lines = shown_lines(readings, labels[frame.panel]).split("\n")
             lines = lines if len(lines) > 1 else [cut]
             for row, line in enumerate(reversed(lines)):
-                room, y = frame.right - frame.left, base - row * size * _ROW
-                held = shortened(line, room, size, True, measure)
-                drawn.append(
-                    Text(frame.left, y, held, size, "start", style.ink, meaning, bold=True)
-                )
+                held = shortened(line, frame.right - frame.left, size, True, measure)
+                y = base - row * size * _ROW
+                drawn.append(Text(frame.left, y, held, size, "start", style.ink, meaning, True))
         if text:
             meaning = Meaning("panel")
             drawn.append(Text(frame.right, base, text, size, "end", style.quiet, meaning))
