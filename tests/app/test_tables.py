@@ -33,6 +33,7 @@ def test_the_summary_is_copied_as_cells(hands, dialog):
 def test_every_table_is_shown_and_saved(hands, dialog, tmp_path):
     titles = [dialog.tabs.tabText(at) for at in range(dialog.tabs.count())]
     assert titles == ["Summary", "Bins", "Comparisons"]
+    assert dialog.table.verticalHeader().isHidden()
     for at, title in enumerate(titles):
         dialog.tabs.setCurrentIndex(at)
         assert dialog.table.rowCount() == len(dialog.shown.rows)

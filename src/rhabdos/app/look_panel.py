@@ -15,7 +15,7 @@ from PyQt6.QtWidgets import (
 )
 
 from rhabdos.app.colour_field import ColourField
-from rhabdos.app.fields import Field, chooser, labelled, quiet
+from rhabdos.app.fields import Field, chooser, labelled, plain_tip, quiet
 from rhabdos.app.pictures import PAUSE, PictureGrid, picture_button, show_picture
 from rhabdos.app.settings_panel import SettingsPanel
 from rhabdos.errors import Refusal
@@ -23,14 +23,15 @@ from rhabdos.figure.phrases import PHRASES
 from rhabdos.figure.readings import Readings, shown_name
 from rhabdos.figure.recipe_look import BASES, PALETTES, Base, Look, PaletteName
 from rhabdos.project.looks import forget_look, look_names, save_look, saved_look, use_for_new
-from rhabdos.quoting import brief, quoted
+from rhabdos.quoting import brief, quoted, shortened_to
 from rhabdos.scene.look import TITLES, colours_of_levels, style_of, whole
 from rhabdos.scene.miniature import small
 from rhabdos.scene.palette import PALETTES as OURS
 from rhabdos.scene.palette import safety
 
 _PICTURE = QSize(92, 44)
-_MOST_LEVELS = 24
+_MOST_LEVELS = 60
+_LONGEST_NAME = 32
 
 
 class LookPanel(SettingsPanel):
@@ -44,7 +45,6 @@ class LookPanel(SettingsPanel):
         self.colours: dict[str, ColourField] = {}
         self._levels = QGridLayout()
         self._levels.setContentsMargins(0, 4, 0, 0)
-        self._levels.setColumnStretch(1, 1)
         self._levels_shown: tuple[str, ...] = ()
         top = QVBoxLayout()
         top.setContentsMargins(0, 0, 0, 0)
@@ -140,8 +140,11 @@ class LookPanel(SettingsPanel):
                 field.picked.connect(partial(self._take_colour, label))
                 field.wrong.connect(self.say)
                 self.colours[label] = field
-                self._levels.addWidget(quiet(brief(shown_name(readings, label))), row, 0)
-                self._levels.addWidget(field, row, 1)
+                name = quiet(shortened_to(_LONGEST_NAME, shown_name(readings, label)))
+                name.setWordWrap(False)
+                name.setToolTip(plain_tip(label))
+                self._levels.addWidget(name, 2 * row, 0)
+                self._levels.addWidget(field, 2 * row + 1, 0)
         every = colours_of_levels(readings, style_of(readings.recipe))
         places = [level.place for level in coloured.levels] if coloured else [0]
         own = readings.recipe.look.colours

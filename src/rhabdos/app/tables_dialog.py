@@ -55,7 +55,7 @@ class TablesDialog(QDialog):
         self.tabs.currentChanged.connect(lambda _at: self._show())
         self.table = QTableWidget()
         self.table.setEditTriggers(QAbstractItemView.EditTrigger.NoEditTriggers)
-        if header := self.table.verticalHeader():
+        if (header := self.table.verticalHeader()) is not None:  # without rows it is false
             header.setVisible(False)
         self.fault = fault_line()
         self.copy_button = QPushButton("Copy")
