@@ -9,7 +9,8 @@ from PyQt6.QtWidgets import QApplication
 
 from rhabdos.app import theme
 from rhabdos.app.window import Window
-from rhabdos.project.window_state import WindowState, keep_window_state, state_file, window_state
+from rhabdos.project.state_file import state_file
+from rhabdos.project.window_state import FILE, WindowState, keep_window_state, window_state
 
 
 @pytest.fixture
@@ -52,8 +53,8 @@ def test_a_first_window_stands_as_usual(fresh):
 @pytest.mark.parametrize("content", ["", "{", '{"geometry": 5}', json.dumps({"geometry": "AAAA"}),
                                      json.dumps({"columns": "AAAA"})])  # fmt: skip
 def test_a_damaged_memory_of_the_window_harms_nothing(fresh, content):
-    state_file().parent.mkdir(parents=True)
-    state_file().write_text(content)
+    state_file(FILE).parent.mkdir(parents=True)
+    state_file(FILE).write_text(content)
     window = fresh()
     assert window.isVisible()
     assert window.width() > 300

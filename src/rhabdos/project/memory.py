@@ -6,10 +6,10 @@ from typing import Self
 import msgspec
 
 from rhabdos.data.steps.reading import Read
-from rhabdos.errors import Refusal
-from rhabdos.log import record
 from rhabdos.project.export_choice import ExportChoice
+from rhabdos.project.state_file import kept_in, recalled
 
+FILE = "memory.json"
 MOST_RECENT = 12
 _MOST_READINGS = 200
 _LONGEST = 1 << 20  # bytes of the file
@@ -41,32 +41,11 @@ class Memory(msgspec.Struct, frozen=True, omit_defaults=True):
         return self.readings.get(str(path))
 
 
-def memory_file() -> Path:
-    """Where it is kept."""
-    import platformdirs
-
-    return Path(platformdirs.user_state_dir("rhabdos")) / "memory.json"
-
-
 def recall() -> Memory:
-    """What is remembered; nothing where it cannot be read, which the log says."""
-    try:
-        with memory_file().open("rb") as file:
-            return msgspec.json.decode(file.read(_LONGEST), type=Memory)
-    except FileNotFoundError:
-        return Memory()
-    except (OSError, msgspec.DecodeError) as error:
-        record(error)
-        return Memory()
+    """What is remembered."""
+    return recalled(FILE, Memory(), _LONGEST)
 
 
 def remember(memory: Memory) -> None:
-    """Keep it; where that cannot be done, the log says so, and nothing else is lost."""
-    from rhabdos.project.files import write_whole
-
-    path = memory_file()
-    try:
-        path.parent.mkdir(parents=True, exist_ok=True)
-        write_whole(path, msgspec.json.encode(memory))
-    except (OSError, Refusal) as error:
-        record(error)
+    """Keep it."""
+    kept_in(FILE, memory)
