@@ -49,7 +49,10 @@ _STYLE = (
     ("slant", ("true",)),
     ("colour", ('"#123456"',)),
 )
-_STYLED = ("title_style", "subtitle_style", "note_style", "value_axis_style", "height_axis_style")
+_STYLED = (
+    "title_style", "subtitle_style", "note_style", "value_axis_style", "height_axis_style",
+    "legend_title_style", "levels_style", "panels_style", "numbers_style",
+)  # fmt: skip
 
 
 def dress(rng: random.Random, words: Sequence[str], numbers: Sequence[str]) -> list[str]:

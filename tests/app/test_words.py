@@ -144,6 +144,55 @@ def test_words_are_set_in_their_panel(hands):
     assert hands.recipe.words.title_style == style
 
 
+def choose_words(hands, name):
+    panel = hands.panel("words")
+    row = panel.which.findText(name)
+    panel.which.setCurrentIndex(row)
+    panel.which.activated.emit(row)
+    return panel
+
+
+def test_names_of_levels_and_numbers_are_set_in_the_panel_of_words(hands):
+    panel = choose_words(hands, "Names of levels")
+    assert not panel.place.isEnabled()
+    hands.type_into(panel.size_, "11")
+    QTest.mouseClick(panel.bold, LEFT, pos=QPoint(8, panel.bold.height() // 2))
+    style = hands.recipe.words.levels_style
+    assert (style.size, style.bold) == (11.0, True)
+    canvas = hands.window.stage.canvas
+    named = [m for m in canvas.scene.marks if isinstance(m, Text) and m.meaning.part == "legend"]
+    assert {(m.size, m.bold) for m in named} == {(11.0, True)}
+    assert hands.window.menus.undo.text() == "Undo Set names of levels"
+    choose_words(hands, "Title of the levels")
+    assert panel.place.isEnabled()
+    choose_words(hands, "Numbers on the axes")
+    hands.type_into(panel.size_, "7")
+    assert {
+        m.size
+        for m in canvas.scene.marks
+        if isinstance(m, Text) and m.meaning.part in ("value-axis", "height-axis")
+    } == {7.0}
+
+
+def test_the_size_of_names_and_numbers_is_in_their_own_panels_too(hands):
+    hands.type_into(hands.panel("legend").widgets["Size of names"], "10 pt")
+    assert hands.recipe.words.levels_style.size == 10.0
+    hands.type_into(hands.panel("value_axis").widgets["Size of numbers"], "9")
+    assert hands.recipe.words.numbers_style.size == 9.0
+    hands.type_into(hands.panel("value_axis").widgets["Size of numbers"], "")
+    assert hands.recipe.words.numbers_style.size is None
+
+
+def test_what_lanes_are_levels_of_is_typed_where_it_stands(hands):
+    recipe = hands.recipe
+    hands.window.session.ask("Box", recipe.changed(show=recipe.show.changed(forms=("box",))))
+    assert shown(hands, "factor") == ["Bay"]
+    click(hands, "factor")
+    typed(hands, "Three bays")
+    assert shown(hands, "factor") == ["Three bays"]
+    assert hands.recipe.words.names == {"Bay": "Three bays"}
+
+
 @pytest.fixture
 def looks(tmp_path, monkeypatch):
     monkeypatch.setenv("XDG_CONFIG_HOME", str(tmp_path))

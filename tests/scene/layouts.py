@@ -91,6 +91,7 @@ def _asked(chance: random.Random) -> str:
             lines.append(f'{key} = """{name(chance)} {name(chance)}"""')
     if chance.random() < 0.4:
         lines += ["[words.title_style]", f'place = "{chance.choice(("left", "middle", "right"))}"']
+    lines += _styles(chance)
     lines += ["[axes.value]", f"turn = {chance.choice((0, 0, 45, 90))}"]
     lines += chance.choice(([], [], ["reversed = true"], ['ticks = "edges"']))
     lines += ["[axes.height]", f"turn = {chance.choice((0, 0, 90))}"]
@@ -102,6 +103,18 @@ def _asked(chance: random.Random) -> str:
     high = chance.choice((4, 6, 10, 14, 30))
     lines += ["[page]", f'size = "{wide}x{high}cm"']
     return "\n".join(lines)
+
+
+def _styles(chance: random.Random) -> list[str]:
+    """How some of the words are set."""
+    lines = []
+    for words in ("levels", "legend_title", "panels", "numbers", "value_axis"):
+        if chance.random() < 0.15:
+            lines += [f"[words.{words}_style]", f"size = {chance.choice((5, 7, 11, 14, 24))}"]
+            lines += [f"bold = {chance.choice(('true', 'false'))}"]
+    if chance.random() < 0.2:
+        lines += ["[words.names]", 'h = """Second {up 2}\nof {mu}"""']
+    return lines
 
 
 PLACES = ("above", "right", "below", "top-left", "bottom-right", "lines", "none")

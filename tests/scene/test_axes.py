@@ -11,6 +11,7 @@ from rhabdos.figure.forms.bars import bars
 from rhabdos.figure.notices import notices
 from rhabdos.figure.readings import read
 from rhabdos.figure.recipe_text import read_recipe, write_recipe
+from rhabdos.scene.axes import height_scale
 from rhabdos.scene.build import build
 from rhabdos.scene.marks import Area, Dots, Path, Segments, Text
 from rhabdos.scene.ticks import USUAL, Writing, label, log_ticks, ticks_at
@@ -332,3 +333,12 @@ def test_sides_of_the_frame_are_drawn_as_asked():
     assert lines_at(scene_of()) == {"bottom"}
     assert lines_at(scene_of("[axes]\nframe = ['left', 'top']")) == {"left", "top"}
     assert lines_at(scene_of("[axes]\nframe = []")) == set()
+
+
+@pytest.mark.parametrize("tallest", [5e-324, 1e-323, 1.5e-323, 2.5e-308, 1.0, 1.7e308])
+@pytest.mark.parametrize("extent", [20.0, 180.0, 400.0])
+@pytest.mark.parametrize("whole", [False, True])
+def test_an_axis_of_heights_has_room_for_any_number(tallest, extent, whole):
+    scale = height_scale(tallest, extent, whole)
+    assert scale.top >= tallest
+    assert all(0 <= place <= scale.top for place in scale.ticks.places)

@@ -5,11 +5,14 @@ import itertools
 import numpy as np
 import pytest
 
+from rhabdos.data.columns import CategoryColumn, NumberColumn
+from rhabdos.data.gathering import gather
+from rhabdos.data.table import Table
 from rhabdos.figure.readings import read
 from rhabdos.figure.recipe_text import read_recipe, write_recipe
 from rhabdos.paint.fonts import measure
 from rhabdos.scene.build import build
-from rhabdos.scene.marks import Area, Segments, Text
+from rhabdos.scene.marks import Area, Path, Segments, Text
 from rhabdos.scene.names import rect_of
 from tests.conftest import set_of
 
@@ -92,9 +95,109 @@ def test_names_of_levels_are_shown_as_asked_everywhere_and_keep_their_breaks():
     assert "(north)" in shown
     assert "A" not in shown
     over = scene_of(names, [1.0, 2, 3], [2.0, 3, 4], show='arrange = "overlaid"')
-    assert [m.text.split("  ")[0] for m in words(over, "legend")] == [
-        "Heron Sound (north)", "Saltmere",
+    first, second, other = words(over, "legend")
+    assert [m.text.split("  ")[0] for m in (first, second, other)] == [
+        "Heron Sound", "(north)", "Saltmere",
     ]  # fmt: skip
+    assert first.x == second.x
+    assert second.y > first.y + 8
+    assert other.y == first.y
+    assert second.meaning.level == "A"
+
+
+STYLE = 'size = 12\nbold = true\nslant = true\ncolour = "#AA0000"'
+TWO = ([1.0, 2, 3], [2.0, 3, 4])
+
+
+@pytest.mark.parametrize(
+    ("style", "part", "asked"),
+    [
+        ("levels_style", "legend", 'arrange = "overlaid"'),
+        ("levels_style", "legend", 'forms = ["curve"]'),
+        ("levels_style", "lane", 'forms = ["box"]'),
+        ("levels_style", "lane", 'forms = ["box"]\nupright = false'),
+        ("legend_title_style", "legend-title", '[legend]\ntitle = "Bays"\nplace = "right"'),
+        ("legend_title_style", "factor", 'forms = ["box"]'),
+        ("panels_style", "panel", '[panels]\nby = ["Bay"]'),
+        ("numbers_style", "value-axis", ""),
+        ("numbers_style", "value-axis", "upright = true"),
+        ("numbers_style", "height-axis", ""),
+    ],
+)
+def test_all_words_are_set_as_asked_and_have_room(style, part, asked):
+    scene = scene_of(f"[words.{style}]\n{STYLE}", *TWO, show=asked)
+    drawn = [m for m in words(scene, part) if not m.text.startswith("n = ")]
+    assert drawn
+    for mark in drawn:
+        assert (mark.size, mark.bold, mark.slant, mark.colour) == (12, True, True, "#AA0000")
+    usual = scene_of("", *TWO, show=asked)
+    assert len(words(usual, part)) == len(words(scene, part))
+    if part.endswith("-axis"):
+        others = words(scene, "lane") + words(scene, "legend")
+        assert all(m.size != 12 for m in others)
+
+
+def test_points_are_points_however_large_other_letters_are():
+    style = '[words]\ntitle = "T"\nsubtitle = "S"\n[words.title_style]\nsize = 18\n'
+    look = '[look]\nbase = "slide"\noutline = 2\n'
+    scene = scene_of(style + look)
+    (title,), (subtitle,) = words(scene, "title"), words(scene, "subtitle")
+    assert title.size * scene.letters == pytest.approx(18)
+    assert subtitle.size * scene.letters > 12
+    outlines = sorted({m.width for m in scene.marks if isinstance(m, Path)})
+    assert outlines == pytest.approx([2 / scene.letters])
+
+
+@pytest.mark.parametrize("place", ["left", "middle", "right"])
+def test_names_of_panels_stand_where_they_are_asked_for(place):
+    style = f'[panels]\nby = ["Bay"]\n[words.panels_style]\nplace = "{place}"'
+    scene = scene_of(style, *TWO).frames
+    named = [m for m in words(scene_of(style, *TWO), "panel") if not m.text.startswith("n =")]
+    for frame, name in zip(scene, named, strict=True):
+        rect = rect_of(name, measure)
+        at = {
+            "left": rect.left - frame.left,
+            "middle": (rect.left + rect.right) / 2 - (frame.left + frame.right) / 2,
+            "right": rect.right - frame.right,
+        }[place]
+        assert abs(at) < 0.5
+
+
+def test_a_title_over_a_column_of_levels_may_stand_at_its_right():
+    def ends(place):
+        legend = '[legend]\nplace = "right"\ntitle = "Bay"'
+        style = f'[words.legend_title_style]\nplace = "{place}"'
+        scene = scene_of(f"{legend}\n{style}", *TWO)
+        (title,) = words(scene, "legend-title")
+        entry = max(rect_of(m, measure).right for m in words(scene, "legend"))
+        return rect_of(title, measure).right - entry
+
+    assert ends("right") == pytest.approx(0, abs=0.2)
+    assert ends("left") < -10
+
+
+@pytest.mark.parametrize(
+    "asked", ["", 'forms = ["curve"]', 'forms = ["box"]', '[panels]\nby = ["Bay"]']
+)
+def test_names_hold_markup_and_the_data_do_not(asked):
+    names = '[words.names]\nA = "H{down 2}O {mu}"'
+    scene = scene_of(names, *TWO, show=asked)
+    text = "".join(m.text for m in scene.marks if isinstance(m, Text))
+    assert "{" not in text
+    low, *_ = [m for m in scene.marks if isinstance(m, Text) and m.text == "2" and m.size < 6.5]
+    beside = [m for m in scene.marks if isinstance(m, Text) and m.text == "H"]
+    assert low.y > beside[0].y
+
+
+def test_braces_in_the_data_are_letters():
+    values = NumberColumn("v", label="{mu} {n}", values=np.arange(20.0))
+    codes = np.repeat([0, 1], 10).astype(np.int8)
+    bays = CategoryColumn("g", label="{bold g}", codes=codes, levels=("{mu}", "{up 2}}"))
+    recipe = read_recipe('rhabdos = 1\n[show]\nvariables = ["v"]\nsplit = ["g"]\nforms = ["box"]')
+    gathered = gather(Table("t", (values, bays)), recipe.show.variables, recipe.factors)
+    scene = build(read(recipe, gathered), measure)
+    shown = {m.text for m in scene.marks if isinstance(m, Text)}
+    assert {"{mu} {n}", "{bold g}", "{mu}", "{up 2}}"} <= shown
 
 
 def test_a_text_in_the_figure_moves_with_the_axis():

@@ -21,6 +21,7 @@ from rhabdos.figure.hover import Card
 from rhabdos.figure.readings import Readings
 from rhabdos.figure.sentence import plain
 from rhabdos.figure.stops import Stop, card_of, groups_at, rows_of_stops, span_of, stop_at
+from rhabdos.figure.typed_words import PARTS
 from rhabdos.paint.painter import paint, painter_on
 from rhabdos.scene.look import colours_of
 from rhabdos.scene.marks import Meaning, Scene
@@ -28,7 +29,6 @@ from rhabdos.scene.plane import Frame
 from rhabdos.stats.rounding import multiple_below, nearest_round_step, sequence
 from rhabdos.wording import with_unit
 
-_TYPED = ("title", "subtitle", "own-note", "value-title", "height-title", "legend-title", "text")
 """Parts that are words, which a click lets be typed; `figure/typed_words.py` knows them."""
 _NEAR = 5.0  # pixels beside a line within which it is meant
 _BRUSHES = 6.0  # pixels that a hand moves before it marks a range
@@ -303,7 +303,7 @@ class Canvas(QWidget):
         inside = self.scene.frame_at(x, y) is not None
         self._read(self._stop_at(x, y) if inside else None)
         meaning = self.scene.meaning_at(x, y)
-        words = meaning is not None and meaning.part in _TYPED
+        words = meaning is not None and meaning.part in PARTS
         hand = meaning and not inside
         shape = Qt.CursorShape.PointingHandCursor if hand else Qt.CursorShape.ArrowCursor
         self.setCursor(Qt.CursorShape.IBeamCursor if words else shape)
@@ -337,7 +337,7 @@ class Canvas(QWidget):
         x, y = event.position().x() / self.scale, event.position().y() / self.scale
         if meaning and meaning.part == "swatch":
             self.swatch_clicked.emit(meaning.level)
-        elif meaning and meaning.part in _TYPED:
+        elif meaning and meaning.part in PARTS:
             self._held_words = event.position(), meaning
             self._pointing = bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier)
         elif meaning and meaning.level is not None:
@@ -385,7 +385,7 @@ class Canvas(QWidget):
         meaning = self.scene.meaning_at(
             event.position().x() / self.scale, event.position().y() / self.scale
         )
-        return meaning if meaning and meaning.part in _TYPED else None
+        return meaning if meaning and meaning.part in PARTS else None
 
     def _let_go_of_words(self, held: tuple[QPointF, Meaning], place: QPointF) -> None:
         """Type over the words that were clicked, or move the text that was dragged."""

@@ -19,8 +19,9 @@ from rhabdos.app.fields import Field, chooser, labelled, plain_tip, quiet
 from rhabdos.app.pictures import PAUSE, PictureGrid, picture_button, show_picture
 from rhabdos.app.settings_panel import SettingsPanel
 from rhabdos.errors import Refusal
+from rhabdos.figure.naming import shown_name
 from rhabdos.figure.phrases import PHRASES
-from rhabdos.figure.readings import Readings, shown_name
+from rhabdos.figure.readings import Readings
 from rhabdos.figure.recipe_look import BASES, PALETTES, Base, Look, PaletteName
 from rhabdos.project.looks import forget_look, look_names, save_look, saved_look, use_for_new
 from rhabdos.quoting import brief, quoted, shortened_to

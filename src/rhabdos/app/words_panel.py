@@ -12,20 +12,25 @@ from rhabdos.figure.phrases import PHRASES
 from rhabdos.figure.phrases.phrase import number
 from rhabdos.figure.readings import Readings
 from rhabdos.figure.recipe import Recipe
-from rhabdos.figure.recipe_words import TextStyle
+from rhabdos.figure.recipe_words import LetterStyle, TextStyle
 from rhabdos.figure.typed_words import pointed_text
 from rhabdos.quoting import shortened_to
 from rhabdos.scene.look import style_of
-from rhabdos.scene.page import usual_faces
-from rhabdos.wording import exact
+from rhabdos.scene.style import WordsKind
+from rhabdos.wording import exact, in_running_text
 
-_KINDS = (
-    ("Title", "title_style"),
-    ("Subtitle", "subtitle_style"),
-    ("Value axis", "value_axis_style"),
-    ("Height axis", "height_axis_style"),
-    ("Note below", "note_style"),
-)
+_CALLED: dict[WordsKind, tuple[str, str]] = {
+    "title": ("Title", "title"),
+    "subtitle": ("Subtitle", "subtitle"),
+    "value_axis": ("Value axis", "value-title"),
+    "height_axis": ("Height axis", "height-title"),
+    "note": ("Note below", "own-note"),
+    "numbers": ("Numbers on the axes", ""),
+    "levels": ("Names of levels", ""),
+    "legend_title": ("Title of the levels", "legend-title"),
+    "panels": ("Names of panels", ""),
+}
+"""What words are called, and the part of the figure by which they are chosen."""
 _PLACES = (("as usual", None), ("left", "left"), ("middle", "middle"), ("right", "right"))
 
 
@@ -75,52 +80,61 @@ class WordsPanel(SettingsPanel):
     def show_readings(self, readings: Readings) -> None:
         """Show the words of a figure, and how they are set."""
         super().show_readings(readings)
+        kinds = [kind for kind in _CALLED if _in_figure(kind, readings)]
         texts = [f"“{shortened_to(18, text.text)}”" for text in readings.recipe.text]
-        names = [words for words, _ in _KINDS] + texts
+        names = [_CALLED[kind][0] for kind in kinds] + texts
         present = [self.which.itemText(row) for row in range(self.which.count())]
         if present != names:
-            row = max(0, self.which.currentIndex())
+            chosen = self._chosen
             self.which.clear()
-            self.which.addItems(names)
-            self.which.setCurrentIndex(min(row, len(names) - 1))
+            for name, which in zip(names, [*kinds, *range(len(texts))], strict=True):
+                self.which.addItem(name, which)
+            self.which.setCurrentIndex(max(0, self.which.findData(chosen)))
         self._show_style()
 
     def choose_part(self, part: str, level: str | None) -> None:
         """Show how the words are set that were clicked."""
-        keys = {"title": 0, "subtitle": 1, "value-title": 2, "height-title": 3, "own-note": 4}
-        row = keys.get(part)
+        part = "legend-title" if part == "factor" else part  # which are set alike
+        which: str | int | None = next((k for k, (_, p) in _CALLED.items() if p == part), None)
         if part == "text" and level is not None:
-            row = len(_KINDS) + int(level)
-        if row is not None and row < self.which.count():
+            which = int(level)
+        row = -1 if which is None else self.which.findData(which)
+        if row >= 0:
             self.which.setCurrentIndex(row)
             self._show_style()
 
     @property
-    def _style(self) -> TextStyle:
-        row = max(0, self.which.currentIndex())
-        if row < len(_KINDS):
-            style: TextStyle = getattr(self.recipe.words, _KINDS[row][1])
-            return style
-        return self.recipe.text[row - len(_KINDS)].style
+    def _chosen(self) -> WordsKind | int:
+        """The words that are set: a kind, or the number of a text in the figure."""
+        chosen: WordsKind | int | None = self.which.currentData()
+        return "title" if chosen is None else chosen
+
+    @property
+    def _style(self) -> LetterStyle:
+        chosen = self._chosen
+        if isinstance(chosen, int):
+            return self.recipe.text[chosen].style
+        style: LetterStyle = getattr(self.recipe.words, f"{chosen}_style")
+        return style
 
     def _show_style(self) -> None:
-        style = self._style
-        row = max(0, self.which.currentIndex())
-        size, bold, colour = usual_faces(style_of(self.recipe))[min(row, len(_KINDS))]
+        style, chosen, look = self._style, self._chosen, style_of(self.recipe)
+        usual = look.face("text" if isinstance(chosen, int) else chosen, LetterStyle())
         places = [place for _, place in _PLACES]
-        self.place.setCurrentIndex(places.index(style.place))
+        self.place.setEnabled(isinstance(style, TextStyle))
+        self.place.setCurrentIndex(places.index(style.place) if isinstance(style, TextStyle) else 0)
         self.size_.show_value("" if style.size is None else exact(style.size))
-        self.size_.setPlaceholderText(f"{exact(size)} points")
-        self.bold.setChecked(bold if style.bold is None else style.bold)
+        self.size_.setPlaceholderText(f"{exact(round(usual.size * look.letters, 1))} points")
+        self.bold.setChecked(usual.bold if style.bold is None else style.bold)
         self.slant.setChecked(style.slant)
         texts = self.recipe.text
-        place = row - len(_KINDS)
-        self.arrow.setVisible(0 <= place < len(texts) and texts[place].arrow is not None)
-        self.colour.show_colour(style.colour or colour, style.colour is not None)
+        self.arrow.setVisible(isinstance(chosen, int) and texts[chosen].arrow is not None)
+        self.colour.show_colour(style.colour or usual.colour, style.colour is not None)
 
     def _without_arrow(self) -> None:
-        row = self.which.currentIndex() - len(_KINDS)
-        self.asked.emit("Without the arrow", pointed_text(self.recipe, row, None))
+        chosen = self._chosen
+        if isinstance(chosen, int):
+            self.asked.emit("Without the arrow", pointed_text(self.recipe, chosen, None))
 
     def _enter_size(self, text: str) -> None:
         assert self.readings
@@ -135,16 +149,27 @@ class WordsPanel(SettingsPanel):
         self._ask_style("size", size)
 
     def _ask_style(self, key: str, value: object) -> None:
-        row = max(0, self.which.currentIndex())
         changed = self._style.changed(**{key: value})
         name = self.which.currentText()
         self.say("")
-        self.asked.emit(f"Set {name.lower()}", _with_style(self.recipe, row, changed))
+        self.asked.emit(
+            f"Set {in_running_text(name)}", _with_style(self.recipe, self._chosen, changed)
+        )
 
 
-def _with_style(recipe: Recipe, row: int, style: TextStyle) -> Recipe:
-    if row < len(_KINDS):
-        return recipe.worded(**{_KINDS[row][1]: style})
+def _in_figure(kind: WordsKind, readings: Readings) -> bool:
+    """Whether a figure has such words, or could have them."""
+    plan = readings.plan
+    if kind in ("levels", "legend_title"):
+        return plan.coloured is not None or plan.laned is not None
+    if kind == "panels":
+        return len(plan.panels) > 1
+    return kind != "height_axis" or bool(plan.heights)
+
+
+def _with_style(recipe: Recipe, chosen: WordsKind | int, style: LetterStyle) -> Recipe:
+    if not isinstance(chosen, int):
+        return recipe.worded(**{f"{chosen}_style": style})
     texts = list(recipe.text)
-    texts[row - len(_KINDS)] = texts[row - len(_KINDS)].changed(style=style)
+    texts[chosen] = texts[chosen].changed(style=style)
     return recipe.changed(text=tuple(texts))

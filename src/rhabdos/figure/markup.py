@@ -59,6 +59,11 @@ def plain_text(text: str, stands: Stands = lambda _name: None) -> str:
     return "".join(run.text for run in runs_of(text, stands))
 
 
+def as_written(text: str) -> str:
+    """Letters that are no markup, in markup: as they are read from a file."""
+    return text.replace("{", "{{").replace("}", "}}")
+
+
 def unknown(text: str, stands: Stands) -> list[str]:
     """Names within braces that stand for nothing."""
     missed: list[str] = []

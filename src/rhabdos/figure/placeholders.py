@@ -33,6 +33,7 @@ def not_standing(readings: Readings) -> list[str]:
     words, stands = readings.recipe.words, stands_in(readings)
     texts = [words.title, words.subtitle, words.note, words.value_axis, words.height_axis]
     texts += [readings.recipe.legend.title, *(text.text for text in readings.recipe.text)]
+    texts += words.names.values()
     return list(dict.fromkeys(name for text in texts if text for name in unknown(text, stands)))
 
 

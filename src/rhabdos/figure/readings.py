@@ -25,7 +25,6 @@ from rhabdos.figure.ordering import (
 )
 from rhabdos.figure.plan import Levels, Plan, plan_of
 from rhabdos.figure.recipe import Bins, Form, Recipe
-from rhabdos.figure.titles import common_words, value_axis_title
 from rhabdos.keeping import kept, kept_last, kept_with
 from rhabdos.stats.binning import BinningError, Edges, by_count, by_width, own_edges
 from rhabdos.stats.calendar import calendar_edges, nearest_step
@@ -35,7 +34,6 @@ from rhabdos.stats.quantiles import QuartileRule
 from rhabdos.stats.rules import Ruled, by_rule
 from rhabdos.stats.summary import Summary, summarise
 
-_LONGEST_TITLE = 60
 _LEAST_SHARE = 0.05  # of the span of all variables, that each must have to share their axis
 
 
@@ -284,19 +282,6 @@ class Readings(Struct, frozen=True, eq=False, dict=True):
         return self.pools[of_group.axis].n if self.recipe.show.of == "all" else of_group.n
 
 
-def shown_name(readings: Readings, name: str) -> str:
-    """What a level, a variable or a panel is called in the figure, in one line."""
-    asked = readings.recipe.words.names
-    return " ".join((asked.get(name, name) if asked else name).split())
-
-
-def shown_lines(readings: Readings, name: str) -> str:
-    """The same with the line breaks that the recipe gives it."""
-    lines = readings.recipe.words.names.get(name, "").split("\n")
-    broken = "\n".join(" ".join(line.split()) for line in lines)
-    return broken if len(lines) > 1 else shown_name(readings, name)
-
-
 def size_words(readings: Readings, groups: Sequence[int]) -> str:
     """How many values some groups have, in words; of several variables in panels, at most."""
     each: dict[str, int] = {}
@@ -329,27 +314,6 @@ def _share_an_axis(gathered: SampleSet) -> bool:
         return True
     whole = max(high for _, high in spans) / 2 - min(low for low, _ in spans) / 2
     return all(high / 2 - low / 2 >= _LEAST_SHARE * whole for low, high in spans)
-
-
-def default_value_title(readings: Readings) -> str:
-    """The title of the value axis where none is given: the variable with its unit.
-
-    Several variables on one axis have the words that their labels share; on axes of their own,
-    their panels are called by them.
-    """
-    if readings.plan.axes > 1:
-        return ""
-    labels = [variable.label for variable in readings.variables]
-    if readings.recipe.show.standardised:
-        of = f"{labels[0]}, " if len(labels) == 1 else ""
-        words = f"{of}standard deviations from the mean"
-        return words[0].upper() + words[1:]
-    if len(labels) == 1:
-        return value_axis_title(labels[0], readings.variable.unit)
-    common = common_words(labels)
-    joined = ", ".join(labels)
-    title = common or (joined if len(joined) <= _LONGEST_TITLE else "Values")
-    return value_axis_title(title, readings.variable.unit)
 
 
 _DRESS = ("look", "words", "text", "legend", "page")

@@ -13,21 +13,45 @@ MOST_TEXTS = 200
 MOST_NAMES = 1_000
 
 
-class TextStyle(Part, frozen=True):
-    """How a text is set: where along its side it stands, how large, and in what colour."""
+class LetterStyle(Part, frozen=True):
+    """How letters are set: how large in points, how heavy, and in what colour."""
 
-    place: Annotated[Place, Meta(description="left, middle or right")] | None = None
     size: TextSize | None = None
     bold: Truth | None = None
     slant: Truth = False
     colour: Colour | None = None
 
 
+class TextStyle(LetterStyle, frozen=True):
+    """The same of a text that may stand at either end of its side, or in the middle."""
+
+    place: Annotated[Place, Meta(description="left, middle or right")] | None = None
+
+
+class Lettering(msgspec.Struct, frozen=True):
+    """How all words of a figure that are not texts in it are set."""
+
+    title: TextStyle = TextStyle()
+    subtitle: TextStyle = TextStyle()
+    note: TextStyle = TextStyle()
+    value_axis: TextStyle = TextStyle()
+    height_axis: TextStyle = TextStyle()
+    legend_title: TextStyle = TextStyle()
+    levels: LetterStyle = LetterStyle()
+    panels: TextStyle = TextStyle()
+    numbers: LetterStyle = LetterStyle()
+
+
+STYLED = Lettering.__struct_fields__
+"""Words that can be set; of each the recipe has a style."""
+
+
 class Words(Part, frozen=True):
     """Texts of the figure; None stands for the default, an empty text for none.
 
     ``names`` says what levels, variables and panels are called in the figure; a line break in one
-    is kept where there is room.
+    is kept where there is room. ``levels_style`` holds for names of levels wherever they stand,
+    ``numbers_style`` for those at the ticks of axes.
     """
 
     title: Wording | None = None
@@ -44,6 +68,15 @@ class Words(Part, frozen=True):
     note_style: TextStyle = TextStyle()
     value_axis_style: TextStyle = TextStyle()
     height_axis_style: TextStyle = TextStyle()
+    legend_title_style: TextStyle = TextStyle()
+    levels_style: LetterStyle = LetterStyle()
+    panels_style: TextStyle = TextStyle()
+    numbers_style: LetterStyle = LetterStyle()
+
+    @property
+    def lettering(self) -> Lettering:
+        """How each of the words is set."""
+        return Lettering(*(getattr(self, f"{words}_style") for words in STYLED))
 
 
 class Arrow(Part, frozen=True):

@@ -4,10 +4,11 @@ from collections.abc import Callable
 
 from msgspec import Struct
 
-from rhabdos.figure.readings import Readings, default_value_title, shown_lines
+from rhabdos.figure.markup import as_written
+from rhabdos.figure.naming import default_value_title, shown_words, usual_height_title
+from rhabdos.figure.readings import Readings
 from rhabdos.figure.recipe import Recipe
 from rhabdos.figure.recipe_words import Arrow, FigureText
-from rhabdos.figure.titles import height_axis_title
 from rhabdos.quoting import brief
 
 _WORDS = {
@@ -24,7 +25,7 @@ _STEPS = {
     "value_axis": "Change value axis title",
     "height_axis": "Change height axis title",
 }
-PARTS = (*_WORDS, "legend-title", "text")
+PARTS = (*_WORDS, "legend-title", "factor", "text")
 """Parts of the figure that are words, typed by a click on them."""
 
 
@@ -46,7 +47,7 @@ def words_at(readings: Readings, part: str, level: str | None) -> TypedWords | N
         coloured = readings.plan.coloured
         present = recipe.legend.title
         if present is None:
-            present = coloured.label if coloured else ""
+            present = as_written(coloured.label) if coloured else ""
         return TypedWords(
             present,
             "Change legend title",
@@ -60,24 +61,16 @@ def words_at(readings: Readings, part: str, level: str | None) -> TypedWords | N
 def _of_figure(readings: Readings, key: str) -> TypedWords:
     recipe = readings.recipe
     present = getattr(recipe.words, key)
-    usual = {"value_axis": default_value_title, "height_axis": usual_height_title}
+    titles = {"value_axis": default_value_title, "height_axis": usual_height_title}
+    usual = as_written(titles[key](readings)) if key in titles else ""
     if present is None:
-        present = usual[key](readings) if key in usual else ""
+        present = usual
 
     def changed(text: str) -> Recipe:
         """The figure with another text; as usual where it is what it would be anyway."""
-        if key in usual:
-            return recipe.worded(**{key: None if text == usual[key](readings) else text})
-        return recipe.worded(**{key: text or None})
+        return recipe.worded(**{key: None if text == usual else text})
 
     return TypedWords(present, _STEPS[key], changed)
-
-
-def usual_height_title(readings: Readings) -> str:
-    """The title of the height axis where none is given."""
-    unit = readings.variable.unit if readings.plan.axes == 1 else ""
-    of = readings.recipe.show.of
-    return height_axis_title(readings.scale, of, readings.divided, unit, readings.cumulative)
 
 
 def _placed(recipe: Recipe, number: int) -> TypedWords | None:
@@ -101,11 +94,11 @@ def _name(readings: Readings, name: str) -> TypedWords:
     def changed(text: str) -> Recipe:
         """The figure in which the level is called so."""
         names = {key: shown for key, shown in recipe.words.names.items() if key != name}
-        if text and text != name:
+        if text and text != as_written(name):
             names[name] = text
         return recipe.worded(names=names)
 
-    return TypedWords(shown_lines(readings, name), f"Call {brief(name)} otherwise", changed)
+    return TypedWords(shown_words(readings, name), f"Call {brief(name)} otherwise", changed)
 
 
 def with_text(readings: Readings, value: float, share: float) -> Recipe:

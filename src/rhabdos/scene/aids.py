@@ -93,7 +93,7 @@ def levels_scene(
     ends = [[left, top, left, bottom], [left, bottom, xs[-1], bottom]]
     line = np.array([*ends, *([x, bottom, x, bottom + axes.TICK] for x in xs)])
     marks.append(Segments(line, style.ink, style.axis_line, 1.0, Meaning("value-axis")))
-    marks += axes.bottom_labels(xs, ticks.labels, bottom, Meaning("height-axis"), style)
+    marks += axes.bottom_labels(xs, ticks.labels, bottom, Meaning("height-axis"))
     middle = (left + right) / 2
     marks += axes.bottom_title(
         [height_words(reading)],
@@ -210,8 +210,8 @@ def scatter_scene(
         *_bars(reading.y, upright, right + 6, side_width, True, height, colour),
         axes.value_line(frame, x_ticks, style),
         axes.value_line(upright, y_ticks, style),
-        *axes.bottom_labels(xs, x_ticks.labels, bottom, Meaning("value-axis"), style),
-        *axes.left_labels(ys, y_ticks.labels, left, Meaning("height-axis"), style),
+        *axes.bottom_labels(xs, x_ticks.labels, bottom, Meaning("value-axis")),
+        *axes.left_labels(ys, y_ticks.labels, left, Meaning("height-axis")),
         *axes.bottom_title(
             x_title, (left + right) / 2, height - _PAD - 2, Meaning("value-axis"), style
         ),

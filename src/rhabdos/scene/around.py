@@ -6,26 +6,27 @@ from typing import cast
 import numpy as np
 
 from rhabdos.figure.forms import FORMS
-from rhabdos.scene import axes, labels, legend
+from rhabdos.scene import axes, box_numbers, lane_names
 from rhabdos.scene.forms import scene_form
 from rhabdos.scene.layout import Layout, tick_room
 from rhabdos.scene.marks import Anchor, Mark, Meaning, Text
 from rhabdos.scene.names import Rect, rect_of
-from rhabdos.scene.page import EDGE, NOTE_ROW, NOTE_SIZE, PAD, Page
+from rhabdos.scene.page import EDGE, NOTE_ROW, PAD, Page
 from rhabdos.scene.plane import Band, Frame
 from rhabdos.scene.rich import marks_of, width_of
 from rhabdos.scene.text import shortened
 from rhabdos.scene.ticks import Ticks
 
+_NOTE_SIZE = 7.5
 _APART = 2.0  # points between labels of neighbouring panels
 _NEIGHBOURS = 24  # labels of panels before, with which one may collide
 
 
-def titles(page: Page, frames: Sequence[Frame], under: int) -> list[Mark]:
-    """The titles of both axes, once for all panels; so many rows of a legend stand below."""
+def titles(page: Page, frames: Sequence[Frame], under: float) -> list[Mark]:
+    """The titles of both axes, once for all panels; a legend below is ``under`` points high."""
     left, right = min(f.left for f in frames), max(f.right for f in frames)
     top, bottom = min(f.top for f in frames), max(f.bottom for f in frames)
-    base = page.height - PAD - page.notes_height - legend.ROW * under
+    base = page.height - PAD - page.notes_height - under
     marks: list[Mark] = []
     level, upright = page.bottom_title, page.left_title
     x, anchor = {
@@ -71,7 +72,7 @@ def tick_labels(page: Page, frames: Sequence[Frame], at: Sequence[Ticks]) -> lis
     """
     marks: list[Mark] = []
     lines: dict[tuple[str, int], list[Rect]] = {}
-    asked = page.readings.recipe.axes
+    asked, face = page.readings.recipe.axes, page.style.face("numbers")
     value, height = Meaning("value-axis"), Meaning("height-axis")
     for cell, frame, ticks in zip(page.grid.cells, frames, at, strict=True):
         row, column = ("row", cell.row), ("column", cell.column)
@@ -80,30 +81,26 @@ def tick_labels(page: Page, frames: Sequence[Frame], at: Sequence[Ticks]) -> lis
             alongs = frame.alongs(np.array(ticks.places)).tolist() if ticks.places else []
             if page.upright:
                 ys = [frame.page_height - along for along in alongs]
-                labels_made = axes.left_labels(
-                    ys, ticks.labels, frame.left, value, page.style, turns[0]
-                )
+                labels_made = axes.left_labels(ys, ticks.labels, frame.left, value, face, turns[0])
             else:
                 labels_made = axes.bottom_labels(
-                    alongs, ticks.labels, frame.bottom, value, page.style, turns[0]
+                    alongs, ticks.labels, frame.bottom, value, face, turns[0]
                 )
             marks += _clear_of(
                 labels_made, lines.setdefault(column if page.upright else row, []), page
             )
         of_heights = page.heights[frame.panel].ticks
         if cell.heights and of_heights.labels:
-            wide = [page.measure(text, axes.TICK_SIZE, False) + 3 for text in of_heights.labels]
+            wide = [face.wide(text, page.measure) + 3 for text in of_heights.labels]
             level = page.upright if turns[1] == 0 else turns[1] == 90 and not page.upright
-            extents = wide if level else [axes.TICK_SIZE * 1.1] * len(wide)
+            extents = wide if level else [face.size * 1.1] * len(wide)
             levels, texts = _apart(frame, of_heights, extents)
             if page.upright:
                 labels_made = axes.bottom_labels(
-                    levels, texts, frame.bottom, height, page.style, turns[1]
+                    levels, texts, frame.bottom, height, face, turns[1]
                 )
             else:
-                labels_made = axes.left_labels(
-                    levels, texts, frame.left, height, page.style, turns[1]
-                )
+                labels_made = axes.left_labels(levels, texts, frame.left, height, face, turns[1])
             marks += _clear_of(
                 labels_made, lines.setdefault(row if page.upright else column, []), page
             )
@@ -116,33 +113,31 @@ def second_axis(page: Page, frames: Sequence[Frame]) -> list[Mark]:
     if ticks is None:
         return []
     marks: list[Mark] = []
-    meaning, style = Meaning("height-axis"), page.style
-    title = shortened(page.second_title, page.height * 0.7, axes.TITLE_SIZE, False, page.measure)
-    lift = labels.written_height(page.readings) if page.upright else 0.0
+    meaning, face = Meaning("height-axis"), page.style.face("numbers")
+    over = page.style.face("height_axis")
+    room = page.width * 0.8 if page.upright else page.height * 0.7
+    title = shortened(page.second_title, room, over.size, over.number, page.measure)
+    lift = box_numbers.written_height(page.readings) if page.upright else 0.0
     for cell, frame in zip(page.grid.cells, frames, strict=True):
         band = frame.lanes[0].heights[0].band
-        extents = [page.measure(text, axes.TICK_SIZE, False) + 3 for text in ticks.labels]
-        extents = extents if page.upright else [axes.TICK_SIZE * 1.1] * len(extents)
+        extents = [face.wide(text, page.measure) + 3 for text in ticks.labels]
+        extents = extents if page.upright else [face.size * 1.1] * len(extents)
         levels, texts = _apart_in([band], ticks, extents)
         if page.upright and cell.row == 0:
-            base = frame.top - lift - axes.TICK
-            marks += [
-                Text(x, base, text, axes.TICK_SIZE, "middle", style.ink, meaning)
-                for x, text in zip(levels, texts, strict=True)
-            ]
+            marks += axes.top_labels(levels, texts, frame.top - lift, meaning, face)
         elif not page.upright and cell.column == page.grid.columns - 1:
-            marks += axes.right_labels(levels, texts, frame.right, meaning, style)
+            marks += axes.right_labels(levels, texts, frame.right, meaning, face)
     if page.upright:
-        middle = (frames[0].left + frames[0].right) / 2
-        base = frames[0].top - lift - axes.TICK - axes.TICK_SIZE - 5
-        marks.append(Text(middle, base, title, axes.TITLE_SIZE, "middle", style.ink, meaning))
-        return marks
-    top, bottom = min(f.top for f in frames), max(f.bottom for f in frames)
-    right = max(f.right for f in frames)
-    x = right + axes.TICK + axes.LABEL_GAP + axes.wide(ticks.labels, 0, page.measure) + 13
-    middle = (top + bottom) / 2
-    marks.append(Text(x, middle, title, axes.TITLE_SIZE, "middle", style.ink, meaning, angle=90))
-    return marks
+        x, angle = (frames[0].left + frames[0].right) / 2, 0.0
+        y = frames[0].top - lift - axes.TICK - face.size - 5
+    else:
+        x = max(f.right for f in frames) + axes.TICK + axes.LABEL_GAP + over.size + 4
+        x += axes.wide(ticks.labels, 0, page.measure, face)
+        y, angle = (min(f.top for f in frames) + max(f.bottom for f in frames)) / 2, 90.0
+    return [
+        *marks,
+        Text(x, y, title, over.size, "middle", over.colour, meaning, over.bold, angle, over.slant),
+    ]
 
 
 def _clear_of(wanted: Sequence[Text], taken: list[Rect], page: Page) -> list[Text]:
@@ -201,16 +196,18 @@ def names(page: Page, frames: Sequence[Frame], layout: Layout) -> list[Mark]:
         if page.upright:
             if page.grid.ends_column(cell):
                 lowest = max(lowest, frame.bottom + room)
-                marks += labels.bottom_marks(layout.names, frame, frame.bottom + room, style)
-            marks += labels.written_top(readings, frame, style, measure)
+                marks += lane_names.bottom_marks(page, layout.names, frame, frame.bottom + room)
+            marks += box_numbers.written_top(readings, frame, style, measure)
         else:
             if cell.column == 0:
                 over = cell.row == 0
-                marks += labels.left_marks(layout.names, frame, frame.left - room, over, style)
+                marks += lane_names.left_marks(page, layout.names, frame, frame.left - room, over)
             extent = frame.bottom - frame.top
-            marks += labels.written_right(readings, frame, extent, layout.beside, measure, style)
+            marks += box_numbers.written_right(
+                readings, frame, extent, layout.beside, measure, style
+            )
     if page.upright:
-        marks += labels.factor_mark(layout.names, frames, lowest, style)
+        marks += lane_names.factor_mark(page, layout.names, frames, lowest)
     return marks
 
 
@@ -223,7 +220,7 @@ def note(page: Page, drawn: Sequence[Mark]) -> list[Mark]:
         said.append((written(page.readings, drawn) if written else "", FORMS[form].part))
     x, foot = page.width - EDGE, page.height - PAD
     marks: list[Mark] = [
-        Text(x, foot - row * NOTE_ROW, text, NOTE_SIZE, "end", page.style.quiet, Meaning(part))
+        Text(x, foot - row * NOTE_ROW, text, _NOTE_SIZE, "end", page.style.quiet, Meaning(part))
         for row, (text, part) in enumerate(said)
         if text
     ]

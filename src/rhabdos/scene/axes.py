@@ -16,8 +16,8 @@ from rhabdos.figure.recipe_axes import Axes, HeightAxis, ValueAxis
 from rhabdos.scene.limits import Limits
 from rhabdos.scene.marks import Anchor, Area, Mark, Meaning, Segments, Text
 from rhabdos.scene.plane import Frame
-from rhabdos.scene.style import Style
-from rhabdos.scene.text import Measure
+from rhabdos.scene.style import HOUSE, Style
+from rhabdos.scene.text import Face, Measure
 from rhabdos.scene.ticks import (
     Ticks,
     Writing,
@@ -30,8 +30,10 @@ from rhabdos.scene.ticks import (
 from rhabdos.stats.rounding import round_steps
 
 _AS_USUAL = Axes()
-TITLE_SIZE, TICK_SIZE = 9.0, 8.5
-TITLE_ROW = 11.5
+TITLE_SIZE, TITLE_ROW = 9.0, 11.5
+_PLAIN = HOUSE.face("numbers")
+TICK_SIZE = _PLAIN.size
+"""Usual size of the numbers at ticks, in points."""
 TICK = 3.5
 LABEL_GAP = 3.0  # between a tick and its label
 ROOM_ABOVE = 1.02  # the axis reaches at least this much beyond the tallest bar …
@@ -81,11 +83,11 @@ def height_scale(
     most = max(2, min(8, int(extent / _POINTS_PER_TICK)))
     ends = span / most, min(span * 10, _HIGHEST)
     # Curves may be less than one value high, where no whole number is a step.
-    step = (round_steps(*ends, whole or asked.whole) or round_steps(*ends))[0]
+    step = next(iter(round_steps(*ends, whole or asked.whole) or round_steps(*ends)), span)
     top = reach
     if asked.high is None:
         next_tick = step * math.ceil(reach / step)
-        top = next_tick if next_tick <= _MOST_ROOM_ABOVE * reach else reach
+        top = next_tick if next_tick <= min(_MOST_ROOM_ABOVE * reach, _HIGHEST) else reach
     if asked.ticks == "none":
         return HeightScale(Ticks((), ()), top, least)
     if isinstance(asked.ticks, tuple):
@@ -106,6 +108,7 @@ def value_ticks(
     dates: bool = False,
     asked: ValueAxis = _AS_USUAL.value,
     bins: tuple[float, ...] = (),
+    face: Face = _PLAIN,
 ) -> Ticks:
     """The ticks of the value axis: the closest round ones whose labels have room, or as asked.
 
@@ -121,6 +124,8 @@ def value_ticks(
         Whether values are days since 1970, and ticks are those of the calendar.
     bins : tuple of float
         Edges, at which or between which ticks may be asked for.
+    face : Face
+        How labels are set.
     """
     low, high = limits.low, limits.high
     turn, writing = asked.turn or 0, writing_of(asked)
@@ -128,8 +133,8 @@ def value_ticks(
     def room(text: str) -> float:
         """What a label takes along the axis, with what is left free beside it."""
         if bool(turn) is not upright or turn == 45:
-            return _LEAST_ROW * TICK_SIZE if upright else _TURNED_ROW * TICK_SIZE
-        return measure(text, TICK_SIZE, False) + _BETWEEN_LABELS
+            return (_LEAST_ROW if upright else _TURNED_ROW) * face.size
+        return face.wide(text, measure) + _BETWEEN_LABELS
 
     def fits(candidates: Ticks, step: float) -> bool:
         """Whether the labels have room beside one another."""
@@ -158,7 +163,7 @@ def value_ticks(
         from rhabdos.scene.date_ticks import date_ticks
 
         along = date_ticks(low, high, fits)
-        return along if upright or turn else _within_the_page(along, limits, extent, measure)
+        return along if upright or turn else _within_the_page(along, limits, extent, measure, face)
     if limits.log:
         return log_ticks(low, high, fits, writing)
     return ticks(low, high, fits, whole or asked.whole, writing)
@@ -198,11 +203,13 @@ def _thinned(wanted: Ticks, ats: Sequence[float], room: Callable[[str], float]) 
     return Ticks(wanted.places, tuple(labels))
 
 
-def _within_the_page(found: Ticks, limits: Limits, extent: float, measure: Measure) -> Ticks:
+def _within_the_page(
+    found: Ticks, limits: Limits, extent: float, measure: Measure, face: Face
+) -> Ticks:
     """The same ticks without the labels that would reach past the ends of the axis too far."""
     kept = []
     for place, label in zip(found.places, found.labels, strict=True):
-        half = measure(label, TICK_SIZE, False) / 2
+        half = face.wide(label, measure) / 2
         at = limits.share(place) * extent
         kept.append(label if min(at, extent - at) + _PAST_THE_END >= half else "")
     return Ticks(found.places, tuple(kept))
@@ -225,20 +232,20 @@ def grid_across(frame: Frame, levels: Sequence[float], style: Style) -> Mark:
     )
 
 
-def deep(labels: Sequence[str], turn: int, measure: Measure) -> float:
+def deep(labels: Sequence[str], turn: int, measure: Measure, face: Face) -> float:
     """How far labels under an axis reach down, in points."""
     if not turn:
-        return TICK_SIZE
-    widest = max((measure(text, TICK_SIZE, False) for text in labels), default=0.0)
-    return widest if turn == 90 else (widest + TICK_SIZE) * math.sqrt(0.5)
+        return face.size
+    widest = face.widest(labels, measure)
+    return widest if turn == 90 else (widest + face.size) * math.sqrt(0.5)
 
 
-def wide(labels: Sequence[str], turn: int, measure: Measure) -> float:
+def wide(labels: Sequence[str], turn: int, measure: Measure, face: Face) -> float:
     """How far labels beside an axis reach out, in points."""
     if turn == 90:
-        return TICK_SIZE
-    widest = max((measure(text, TICK_SIZE, False) for text in labels), default=0.0)
-    return widest if not turn else (widest + TICK_SIZE) * math.sqrt(0.5)
+        return face.size
+    widest = face.widest(labels, measure)
+    return widest if not turn else (widest + face.size) * math.sqrt(0.5)
 
 
 def bottom_labels(
@@ -246,20 +253,16 @@ def bottom_labels(
     labels: Sequence[str],
     base: float,
     meaning: Meaning,
-    style: Style,
+    face: Face = _PLAIN,
     turn: int = 0,
 ) -> list[Text]:
     """Labels of ticks under an axis whose line lies at ``base``; turned ones end at their tick."""
-    y, anchor, aside = base + TICK + TICK_SIZE + 1, "middle", 0.0
+    y, aside = base + TICK + face.size + 1, 0.0
+    anchor: Anchor = "end" if turn else "middle"
     if turn:
-        y, anchor = base + TICK + LABEL_GAP, "end"
-        aside = TICK_SIZE * (0.33 if turn == 90 else 0.5)
-        y += 0.0 if turn == 90 else TICK_SIZE * 0.4
-    return [
-        Text(x + aside, y, text, TICK_SIZE, anchor, style.ink, meaning, angle=float(turn))  # type: ignore[arg-type]
-        for x, text in zip(xs, labels, strict=True)
-        if text
-    ]
+        y = base + TICK + LABEL_GAP + (0.0 if turn == 90 else face.size * 0.4)
+        aside = face.size * (0.33 if turn == 90 else 0.5)
+    return _labels([x + aside for x in xs], [y] * len(xs), labels, anchor, meaning, face, turn)
 
 
 def left_labels(
@@ -267,28 +270,45 @@ def left_labels(
     labels: Sequence[str],
     right: float,
     meaning: Meaning,
-    style: Style,
+    face: Face = _PLAIN,
     turn: int = 0,
 ) -> list[Text]:
     """Labels of ticks beside an axis that stands at ``right``; turned upright they are centred."""
     x = right - TICK - LABEL_GAP
     anchor: Anchor = "middle" if turn == 90 else "end"
-    down = 0.0 if turn == 90 else TICK_SIZE * 0.33
-    return [
-        Text(x, y + down, text, TICK_SIZE, anchor, style.ink, meaning, angle=float(turn))
-        for y, text in zip(ys, labels, strict=True)
-        if text
-    ]
+    down = 0.0 if turn == 90 else face.size * 0.33
+    return _labels([x] * len(ys), [y + down for y in ys], labels, anchor, meaning, face, turn)
 
 
 def right_labels(
-    ys: Sequence[float], labels: Sequence[str], left: float, meaning: Meaning, style: Style
+    ys: Sequence[float], labels: Sequence[str], left: float, meaning: Meaning, face: Face
 ) -> list[Text]:
     """Labels of ticks at the right of an axis that stands at ``left``."""
-    x = left + TICK + LABEL_GAP
+    x, down = left + TICK + LABEL_GAP, face.size * 0.33
+    return _labels([x] * len(ys), [y + down for y in ys], labels, "start", meaning, face)
+
+
+def top_labels(
+    xs: Sequence[float], labels: Sequence[str], top: float, meaning: Meaning, face: Face
+) -> list[Text]:
+    """Labels of ticks over an axis that lies at ``top``."""
+    return _labels(xs, [top - TICK] * len(xs), labels, "middle", meaning, face)
+
+
+def _labels(
+    xs: Sequence[float],
+    ys: Sequence[float],
+    labels: Sequence[str],
+    anchor: Anchor,
+    meaning: Meaning,
+    face: Face,
+    turn: int = 0,
+) -> list[Text]:
     return [
-        Text(x, y + TICK_SIZE * 0.33, text, TICK_SIZE, "start", style.ink, meaning)
-        for y, text in zip(ys, labels, strict=True)
+        Text(
+            x, y, text, face.size, anchor, face.colour, meaning, face.bold, float(turn), face.slant
+        )
+        for x, y, text in zip(xs, ys, labels, strict=True)
         if text
     ]
 

@@ -9,7 +9,7 @@ from msgspec import structs
 from rhabdos.figure.page import Size
 from rhabdos.figure.readings import Readings
 from rhabdos.figure.sentence import plain
-from rhabdos.scene import axes, heads, labels, legend, legends
+from rhabdos.scene import axes, box_numbers, heads, lane_names, legend, legends
 from rhabdos.scene.around import names, note, second_axis, tick_labels, titles
 from rhabdos.scene.centres import Centre, centre_marks
 from rhabdos.scene.clear import cleared
@@ -84,21 +84,23 @@ def _built(page: Page, place: legends.Placed) -> Scene:
     ticks = tuple(page.value_ticks(bare.panel, bare.end - bare.start) for bare in layout.frames)
     marks: list[Mark] = [*layout.above.marks]
     zones: list[Zone] = [*axis_zones(page, frames), *layout.above.zones]
-    zones += title_zones(page, frames, len(layout.under))
+    zones += title_zones(page, frames, legend.height(layout.under))
     if style.ground:
         marks += [axes.ground(frame, style) for frame in frames]
     for bare, frame, at in zip(layout.frames, frames, ticks, strict=True):
         marks += _panel_marks(page, frame, at, layout.lines)
         marks += _axis_lines(page, bare, frame, at)
         zones += panel_zones(page, frame)
-    marks += titles(page, frames, len(layout.under))
+    marks += titles(page, frames, legend.height(layout.under))
     marks += tick_labels(page, frames, ticks)
     marks += second_axis(page, frames)
-    marks += names(page, frames, layout)
+    called = names(page, frames, layout)
+    marks += called
+    zones += lane_names.factor_zones(page, called)
     if page.spare < MOST_SPARING:
-        lift = labels.written_height(readings) if page.upright else 0.0
-        marks += heads.marks(readings, page.grid, frames, layout.room, lift, page.measure, style)
-        zones += heads.zones(readings, page.grid, frames, lift)
+        lift = box_numbers.written_height(readings) if page.upright else 0.0
+        marks += heads.marks(page, frames, layout.room, lift)
+        zones += heads.zones(page, frames, lift)
     foot = page.height - PAD - page.notes_height
     of_legend, legend_zones = place.drawn(page, frames, layout.under, layout.room.left, foot)
     marks += of_legend

@@ -14,8 +14,8 @@ _BACK = {"start": 0.0, "middle": 0.5, "end": 1.0}
 _SLACK = 0.2  # points that may be shared, or lie beyond the page
 # What stays rather than what follows; a part that is not named comes last.
 _ORDER = (
-    "title", "value-title", "height-title", "value-axis", "height-axis", "lane", "legend-title",
-    "legend", "panel", "subtitle", "own-note", "text", "note", "rows", "centre",
+    "title", "value-title", "height-title", "value-axis", "height-axis", "lane", "factor",
+    "legend-title", "legend", "panel", "subtitle", "own-note", "text", "note", "rows", "centre",
 )  # fmt: skip
 _WHOLE = ("title", "subtitle", "own-note", "value-title", "height-title", "legend", "text")
 """Parts of which all words go, or none."""

@@ -1,20 +1,22 @@
 """What stands above the frame: title and subtitle, and the legend or the number of values."""
 
+from collections.abc import Sequence
 from functools import lru_cache
 
 from msgspec import Struct
 
 from rhabdos.scene import legend
 from rhabdos.scene.marks import Anchor, Mark, Meaning, Text, Zone
-from rhabdos.scene.rich import Face, Line, marks_of, width_of
+from rhabdos.scene.names import Rect
+from rhabdos.scene.rich import Line, marks_of, width_of
 from rhabdos.scene.style import Style
-from rhabdos.scene.text import Measure
+from rhabdos.scene.text import Face, Measure
 
-TITLE_SIZE, SUBTITLE_SIZE = 12.5, 9.5
 _ROW = 1.2  # of the size of its letters, that a line takes
 _BASE = 0.28  # of it, from the bottom of a line up to its base line
-_LEGEND_BASE = 3.5
+_SIZE, _SIZE_ROW, _SIZE_BASE = 8.5, 12.5 / 8.5, 3.5 / 8.5  # of the number of values
 _APART = 24.0  # between a title and a legend on one row
+_BESIDE = 1.35  # of the last row of titles, that a legend beside it is high at most
 _BELOW = 8.0
 _ENTRY = 13.0  # points at the top of a page without a title, where one is typed
 _ANCHORS: dict[str, Anchor] = {"left": "start", "middle": "middle", "right": "end"}
@@ -40,63 +42,75 @@ class Heading(Struct, frozen=True, eq=False):
 @lru_cache(maxsize=16)
 def heading(
     words: tuple[HeadWords, ...],
-    legend_title: str,
-    levels: tuple[legend.Named, ...],
+    of_legend: tuple[legend.Entry, ...],
     size: int | None,
-    left: float,
-    right: float,
-    top: float,
-    most_rows: int,
+    room: Rect,
     measure: Measure,
     style: Style,
 ) -> Heading:
     """Lay the titles and the legend out; kept, since neither changes while bins do.
 
-    A legend that is elsewhere has no ``levels`` here; ``size`` is the number of values of a figure
-    of one group. The room is from ``left`` to ``right``, down from ``top``, in points.
+    Parameters
+    ----------
+    of_legend : tuple of Entry
+        Of a legend that stands here; none of one that is elsewhere.
+    size : int, optional
+        The number of values of a figure of one group.
+    room : Rect
+        Where they lie, from its top down; a legend is at most as high as it.
     """
+    marks, zones, last, y = _titles(words, room, measure)
+    said = next((said for said in reversed(words) if said.lines), None)
+    free, most_beside = 0.0, 0.0
+    if said and said.place == "left":
+        free = room.right - room.left - _APART - last
+        most_beside = said.face.size * _ROW * _BESIDE
+    beside = False
+    if of_legend:
+        most = room.bottom - room.top
+        rows = legend.rows(of_legend, room.right - room.left, most, measure)
+        high = legend.height(rows)
+        beside = len(rows) == 1 and legend.width(rows[0]) <= free and high <= most_beside
+        if beside:
+            start = room.right - legend.width(rows[0])
+            top = y - high
+            zones.append(Zone(start - 4, 0, room.right, y, Meaning("legend")))
+        else:
+            start, top = room.left, y + (2 if said else 0) + 0.5
+            y = top + high - 0.5
+            zones.append(Zone(start, top, room.right, y, Meaning("legend")))
+        for row in rows:
+            marks += legend.marks(row, start, top, style, measure)
+            zones += legend.zones(row, start, top)
+            top += legend.row_height(row)
+    if size is not None:
+        face, text = Face(_SIZE, False, False, style.quiet), f"n = {size:,}"
+        if beside or face.wide(text, measure) > free:
+            y += face.size * _SIZE_ROW
+        base = y - face.size * _SIZE_BASE
+        marks.append(Text(room.right, base, text, face.size, "end", face.colour, Meaning("note")))
+    return Heading(tuple(marks), tuple(zones), y + _BELOW)
+
+
+def _titles(
+    words: Sequence[HeadWords], room: Rect, measure: Measure
+) -> tuple[list[Mark], list[Zone], float, float]:
+    """Title and subtitle, the width of their last line, and where they end."""
     marks: list[Mark] = []
     zones: list[Zone] = []
-    room, y = right - left, top
-    last: tuple[float, HeadWords | None] = (0.0, None)
+    last, y = 0.0, room.top
     for said in words:
         first, row = y, said.face.size * _ROW
-        x = {"left": left, "middle": (left + right) / 2, "right": right}[said.place]
+        x = {"left": room.left, "middle": (room.left + room.right) / 2, "right": room.right}
         for line in said.lines:
             y += row
             base = y - said.face.size * _BASE
-            meaning = Meaning(said.part)
-            marks += marks_of(line, x, base, _ANCHORS[said.place], said.face, meaning, measure)
-            last = width_of(line, said.face, measure), said
+            place, meaning = x[said.place], Meaning(said.part)
+            marks += marks_of(line, place, base, _ANCHORS[said.place], said.face, meaning, measure)
+            last = width_of(line, said.face, measure)
         if said.lines:
-            zones.append(Zone(0, 0 if first == top else first, right, y, Meaning(said.part)))
+            top = 0 if first == room.top else first
+            zones.append(Zone(0, top, room.right, y, Meaning(said.part)))
     if not any(said.part == "title" and said.lines for said in words):
-        zones.insert(0, Zone(0, 0, right, _ENTRY, Meaning("title")))
-    alone = last[1] is None or last[1].place == "left"
-    free = room - _APART - last[0] if last[1] and alone else 0.0
-    entries = legend.entries(legend_title, levels, room, measure) if levels else []
-    rows = legend.rows(entries, room, most_rows, measure) if entries else []
-    beside = len(rows) == 1 and legend.width(rows[0]) <= free
-    base = y - _LEGEND_BASE
-    if beside:
-        start = right - legend.width(rows[0])
-        marks += legend.marks(rows[0], start, base, style)
-        zones.append(Zone(start - 4, 0, right, y, Meaning("legend")))
-        zones += legend.zones(rows[0], start, base)
-    elif rows:
-        above = y
-        y += 2 if last[1] else 0
-        for row_of in rows:
-            y += legend.ROW
-            marks += legend.marks(row_of, left, y - _LEGEND_BASE + 0.5, style)
-        zones.append(Zone(left, above, right, y, Meaning("legend")))
-        for number, row_of in enumerate(rows, 1):
-            foot = y - (len(rows) - number) * legend.ROW - _LEGEND_BASE
-            zones += legend.zones(row_of, left, foot)
-    if size is not None:
-        text = f"n = {size:,}"
-        if beside or measure(text, legend.SIZE, 0) > free:
-            y += legend.ROW
-        base = y - _LEGEND_BASE
-        marks.append(Text(right, base, text, legend.SIZE, "end", style.quiet, Meaning("note")))
-    return Heading(tuple(marks), tuple(zones), y + _BELOW)
+        zones.insert(0, Zone(0, 0, room.right, _ENTRY, Meaning("title")))
+    return marks, zones, last, y

@@ -2,134 +2,174 @@
 
 from collections.abc import Sequence
 
-from rhabdos.figure.readings import Readings, shown_lines, shown_name
-from rhabdos.scene.grid import Grid
-from rhabdos.scene.labels import told_apart
-from rhabdos.scene.marks import Mark, Meaning, Text, Zone
-from rhabdos.scene.names import Rect
-from rhabdos.scene.plane import Frame
-from rhabdos.scene.style import Style
-from rhabdos.scene.text import Measure, shortened
+from msgspec import structs
 
-_SIZE, _SMALLER, _SMALLEST = 8.5, 7.5, 6.0
+from rhabdos.figure.naming import shown_words
+from rhabdos.figure.recipe_part import Place
+from rhabdos.scene.lane_names import lines_apart
+from rhabdos.scene.marks import Anchor, Mark, Meaning, Text, Zone
+from rhabdos.scene.names import Rect
+from rhabdos.scene.page import Page
+from rhabdos.scene.plane import Frame
+from rhabdos.scene.rich import Line, lines_of, marks_of, width_of
+from rhabdos.scene.text import Face
+
+_SMALLER, _SMALLEST = 7.5, 6.0
 _MANY, _VERY_MANY = 4, 6  # columns of panels, from which on names get smaller
 _ROW = 1.35  # of the size of its letters, that a row takes
 _BASE = 0.38  # of it, from the bottom of a row up to the base line
 _GAP = 6.0
 _MOST_SPARING = 2
+_MOST_LINES = 4
+_OTHER_END: dict[Place, Place] = {"left": "right", "middle": "right", "right": "left"}
 
 
-def size_of(readings: Readings) -> float:
-    """The size of the names of panels, in points."""
-    plan = readings.plan
-    columns = len(plan.columns) or readings.recipe.panels.columns or len(plan.panels) // 2
-    return _SIZE if columns <= _MANY else _SMALLER if columns <= _VERY_MANY else _SMALLEST
+def _face(page: Page) -> Face:
+    """How the names of panels are set: smaller where there are many."""
+    plan = page.readings.plan
+    columns = len(plan.columns) or page.readings.recipe.panels.columns or len(plan.panels) // 2
+    if columns <= _MANY:
+        return page.style.face("panels")
+    return page.style.face("panels", size=_SMALLER if columns <= _VERY_MANY else _SMALLEST)
 
 
-def height(readings: Readings, spare: int = 0) -> float:
+def _names(page: Page) -> list[str]:
+    """What is written over each panel: its name, or that of its row over the first one of it."""
+    readings, plan = page.readings, page.readings.plan
+    if not plan.crossed:
+        return [shown_words(readings, panel.label) for panel in plan.panels]
+    return [
+        "" if cell.column else shown_words(readings, plan.rows[cell.row])
+        for cell in page.grid.cells
+    ]
+
+
+def height(page: Page) -> float:
     """The room over each panel, in points: for its name, or for the name of its row and its n.
 
     There is none where a page is most sparing.
     """
-    named = len(readings.plan.panels) > 1 and spare < _MOST_SPARING
-    return size_of(readings) * _ROW * _rows(readings) if named else 0.0
+    if page.alone or page.spare >= _MOST_SPARING:
+        return 0.0
+    lines = 1
+    if page.readings.recipe.words.names:
+        lines = max(min(_MOST_LINES, name.count("\n") + 1) for name in _names(page))
+    return _face(page).size * _ROW * lines
 
 
-def _rows(readings: Readings) -> int:
-    """How many lines the names of panels have, where the recipe breaks one."""
-    if not readings.recipe.words.names:
-        return 1
-    plan = readings.plan
-    names = plan.rows if plan.crossed else [panel.label for panel in plan.panels]
-    return max(shown_lines(readings, name).count("\n") + 1 for name in names)
-
-
-def columns_height(readings: Readings, spare: int = 0) -> float:
+def columns_height(page: Page) -> float:
     """The room over all panels for the names of columns, in points."""
-    return _SIZE * _ROW if readings.plan.crossed and spare < _MOST_SPARING else 0.0
+    crossed = page.readings.plan.crossed and page.spare < _MOST_SPARING
+    return page.style.face("panels").size * _ROW if crossed else 0.0
 
 
-def marks(
-    readings: Readings,
-    grid: Grid,
-    frames: Sequence[Frame],
-    room: Rect,
-    lift: float,
-    measure: Measure,
-    style: Style,
-) -> list[Mark]:
+def marks(page: Page, frames: Sequence[Frame], room: Rect, lift: float) -> list[Mark]:
     """The names of panels, or of their rows and columns; and how many values each panel has.
 
     They stand over what is written over the frames, which takes ``lift`` points.
     """
-    plan = readings.plan
-    if len(plan.panels) == 1:
+    if page.alone:
         return []
-    size, drawn = size_of(readings), list[Mark]()
-    sizes = [f"n = {_n(readings, frame.panel):,}" for frame in frames]
-    labels = [plan.rows[panel.row] if plan.crossed else panel.label for panel in plan.panels]
-    names = [shown_name(readings, label) for label in labels]
-    if plan.crossed:
-        names = [
-            name if cell.column == 0 else "" for name, cell in zip(names, grid.cells, strict=True)
-        ]
-        widths = [frames[column].right - frames[column].left for column in range(grid.columns)]
-        shown = told_apart(
-            [shown_name(readings, name) for name in plan.columns], widths, _SIZE, measure, True
-        )
-        for column, text in enumerate(shown):
-            frame = frames[column]
-            x, base = (frame.left + frame.right) / 2, room.top - _SIZE * _BASE
-            meaning = Meaning("panel", level=plan.columns[column])
-            drawn.append(Text(x, base, text, _SIZE, "middle", style.ink, meaning, bold=True))
-    # Names are more than numbers: n is there where all names have room beside it.
-    each = list(zip(frames, sizes, names, strict=True))
-    rooms = [
-        f.right - f.left - measure(text, size, False) - _GAP * bool(name) for f, text, name in each
-    ]
-    fits = all(
-        measure(_tidy(name), size, True) <= room for name, room in zip(names, rooms, strict=True)
-    )
-    if not fits:
-        sizes, rooms = [""] * len(frames), [frame.right - frame.left for frame in frames]
-    shown = told_apart([_tidy(name) for name in names], rooms, size, measure, True)
-    for frame, name, cut, text in zip(frames, names, shown, sizes, strict=True):
-        base = frame.top - lift - size * _BASE
-        if name:
-            meaning = Meaning("panel", level=labels[frame.panel])
-            lines = shown_lines(readings, labels[frame.panel]).split("\n")
-            lines = lines if len(lines) > 1 else [cut]
-            for row, line in enumerate(reversed(lines)):
-                held = shortened(line, frame.right - frame.left, size, True, measure)
-                y = base - row * size * _ROW
-                drawn.append(Text(frame.left, y, held, size, "start", style.ink, meaning, True))
+    drawn = _columns(page, frames, room) if page.readings.plan.crossed else []
+    face, names = _face(page), _names(page)
+    beside = structs.replace(face, bold=False, colour=page.style.quiet)
+    place = page.style.lettering.panels.place or "left"
+    sizes = [f"n = {_n(page, frame.panel):,}" for frame in frames]
+    shown, sizes = _shown(page, names, sizes, frames, face, beside)
+    for frame, lines, text in zip(frames, shown, sizes, strict=True):
+        base = frame.top - lift - face.size * _BASE
+        meaning = Meaning("panel", level=_label(page, frame.panel))
+        x, anchor = _at(frame, place)
+        for row, line in enumerate(reversed(lines)):
+            y = base - row * face.size * _ROW
+            drawn += marks_of(line, x, y, anchor, face, meaning, page.measure)
         if text:
-            meaning = Meaning("panel")
-            drawn.append(Text(frame.right, base, text, size, "end", style.quiet, meaning))
+            x, anchor = _at(frame, _OTHER_END[place])
+            drawn.append(
+                Text(
+                    x, base, text, beside.size, anchor, beside.colour, Meaning("panel"),
+                    slant=beside.slant,
+                )
+            )  # fmt: skip
     return drawn
 
 
-def zones(readings: Readings, grid: Grid, frames: Sequence[Frame], lift: float) -> list[Zone]:
+def _columns(page: Page, frames: Sequence[Frame], room: Rect) -> list[Mark]:
+    """The names of columns of panels, over the uppermost ones."""
+    face, columns = page.style.face("panels"), page.readings.plan.columns
+    widths = [frames[column].right - frames[column].left for column in range(page.grid.columns)]
+    names = [shown_words(page.readings, name) for name in columns]
+    drawn: list[Mark] = []
+    for column, line in enumerate(lines_apart(page, names, widths, face)):
+        x, anchor = _at(frames[column], "middle")
+        meaning = Meaning("panel", level=columns[column])
+        base = room.top - face.size * _BASE
+        drawn += marks_of(line, x, base, anchor, face, meaning, page.measure)
+    return drawn
+
+
+def _shown(
+    page: Page,
+    names: Sequence[str],
+    sizes: list[str],
+    frames: Sequence[Frame],
+    face: Face,
+    beside: Face,
+) -> tuple[list[list[Line]], list[str]]:
+    """Each panel's name in lines, and its n where all names have room beside it: names are more
+    than numbers."""
+    widths = [frame.right - frame.left for frame in frames]
+    lines = [_lines(page, name, 1e9, face) for name in names]
+    reach = [max((width_of(line, face, page.measure) for line in of), default=0.0) for of in lines]
+    share = 2 if page.style.lettering.panels.place == "middle" else 1
+    fits = all(
+        wide + share * (beside.wide(text, page.measure) + _GAP * bool(wide)) <= width
+        for wide, text, width in zip(reach, sizes, widths, strict=True)
+    )
+    if fits:
+        return lines, sizes
+    cut = lines_apart(page, names, widths, face)
+    shown = [
+        _lines(page, name, width, face) if "\n" in name else [line] if line else []
+        for name, line, width in zip(names, cut, widths, strict=True)
+    ]
+    return shown, [""] * len(frames)
+
+
+def _lines(page: Page, name: str, width: float, face: Face) -> list[Line]:
+    return lines_of(
+        name, width, face, page.measure, page.stands, min(_MOST_LINES, name.count("\n") + 1)
+    )
+
+
+def _at(frame: Frame, place: Place) -> tuple[float, Anchor]:
+    if place == "middle":
+        return (frame.left + frame.right) / 2, "middle"
+    return (frame.left, "start") if place == "left" else (frame.right, "end")
+
+
+def _label(page: Page, panel: int) -> str:
+    plan = page.readings.plan
+    return plan.rows[plan.panels[panel].row] if plan.crossed else plan.panels[panel].label
+
+
+def zones(page: Page, frames: Sequence[Frame], lift: float) -> list[Zone]:
     """Where the names of panels are pointed at."""
     if len(frames) == 1:
         return []
-    plan, high = readings.plan, height(readings)
+    plan, high = page.readings.plan, height(page)
     places = []
-    for cell, frame in zip(grid.cells, frames, strict=True):
-        name = plan.rows[cell.row] if plan.crossed else plan.panels[cell.panel].label
-        meaning = Meaning("panel", level=name)
+    for cell, frame in zip(page.grid.cells, frames, strict=True):
+        meaning = Meaning("panel", level=_label(page, cell.panel))
         foot = frame.top - lift
         places.append(Zone(frame.left, foot - high, frame.right, foot, meaning))
         if plan.crossed and cell.row == 0:
-            top = foot - high - columns_height(readings)
+            top = foot - high - columns_height(page)
             meaning = Meaning("panel", level=plan.columns[cell.column])
             places.append(Zone(frame.left, top, frame.right, foot - high, meaning))
     return places
 
 
-def _n(readings: Readings, panel: int) -> int:
+def _n(page: Page, panel: int) -> int:
+    readings = page.readings
     return sum(readings.groups[group].n for group in readings.plan.panels[panel].groups)
-
-
-def _tidy(name: str) -> str:
-    return " ".join(name.split())

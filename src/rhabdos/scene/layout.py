@@ -2,7 +2,7 @@
 
 from msgspec import Struct, structs
 
-from rhabdos.scene import axes, heads, labels, legend, legends
+from rhabdos.scene import axes, box_numbers, heads, lane_names, legend, legends
 from rhabdos.scene.centres import Centre, in_rows, rows_height, words_width
 from rhabdos.scene.grid import Cell, Margins, laid_out
 from rhabdos.scene.heading import Heading, heading
@@ -24,7 +24,7 @@ class Layout(Struct, frozen=True, eq=False):
     ----------
     above : Heading
         Title and legend.
-    under : list of list of Entry
+    under : list of Row
         The rows of a legend below.
     names : LaneNames
         Beside lying lanes, or under standing ones.
@@ -39,8 +39,8 @@ class Layout(Struct, frozen=True, eq=False):
     """
 
     above: Heading
-    under: list[list[legend.Entry]]
-    names: labels.LaneNames
+    under: list[legend.Row]
+    names: lane_names.LaneNames
     beside: float
     room: Rect
     frames: tuple[Frame, ...]
@@ -64,7 +64,7 @@ def settled(page: Page, place: legends.Placed) -> tuple[Page, Layout]:
 
 def _layout(page: Page, place: legends.Placed) -> Layout:
     """Find room for what stands around the frames; they get what is left."""
-    readings, measure, width, height = page.readings, page.measure, page.width, page.height
+    measure, width, height = page.measure, page.width, page.height
     left = PAD + (page.left_title.deep + 4 if page.left_title.lines else 0.0)
     right = width - EDGE - place.width_right(page)
     lines = page.centres(0) if page.words_beyond else ()
@@ -72,7 +72,7 @@ def _layout(page: Page, place: legends.Placed) -> Layout:
         right -= words_width(lines, measure)
     under = place.rows_below(page, right - left)
     below = page.bottom_title.deep + 2 if page.bottom_title.lines else 0.0
-    bottom = height - PAD - page.notes_height - legend.ROW * len(under) - below
+    bottom = height - PAD - page.notes_height - legend.height(under) - below
     top = PAD
     # Names are as large as their lanes, and lanes begin where the heading ends.
     for _ in range(2 if page.in_lanes else 1):
@@ -85,7 +85,7 @@ def _layout(page: Page, place: legends.Placed) -> Layout:
         ends = left + margin.left, right - margin.right
         lines = in_rows(lines, *ends, limits, measure)
         top += rows_height(lines)
-    top = min(top + heads.columns_height(readings, page.spare), bottom - _LEAST_FRAME)
+    top = min(top + heads.columns_height(page), bottom - _LEAST_FRAME)
     room = Rect(left, top, right, bottom)
     aspect = page.readings.recipe.axes.aspect
     boxes = laid_out(page.grid, room, margins, _LEAST_FRAME, aspect)
@@ -94,39 +94,40 @@ def _layout(page: Page, place: legends.Placed) -> Layout:
     return Layout(above, under, names, beside, room, frames, lines)
 
 
-def _beside_frames(page: Page, room: Rect) -> tuple[labels.LaneNames, float]:
+def _beside_frames(page: Page, room: Rect) -> tuple[lane_names.LaneNames, float]:
     """The names of lanes, and the room for numbers at the right of lying boxes."""
     readings, measure = page.readings, page.measure
     if not page.in_lanes and not readings.recipe.box.numbers:
-        return labels.LaneNames(), 0.0
-    first = laid_out(page.grid, room, _margins(page, labels.LaneNames(), 0.0), _LEAST_FRAME)[0]
+        return lane_names.LaneNames(), 0.0
+    first = laid_out(page.grid, room, _margins(page, lane_names.LaneNames(), 0.0), _LEAST_FRAME)[0]
     share = _NAMES[page.spare]
     if page.upright:
         wide, most = first.right - first.left, page.height * share
-        return labels.at_bottom(readings, wide, most, measure), 0.0
+        return lane_names.at_bottom(page, most, wide), 0.0
     deep, most = first.bottom - first.top, page.width * share
-    names = labels.at_left(readings, most, deep, measure)
+    names = lane_names.at_left(page, most, deep)
     column = page.width / page.grid.columns
-    return names, labels.written_width(readings, deep, column, measure)
+    return names, box_numbers.written_width(readings, deep, column, measure)
 
 
-def _margins(page: Page, names: labels.LaneNames, beside: float) -> tuple[Margins, ...]:
+def _margins(page: Page, names: lane_names.LaneNames, beside: float) -> tuple[Margins, ...]:
     """The room for labels around each panel."""
-    grid, top = page.grid, heads.height(page.readings, page.spare)
+    grid, top = page.grid, heads.height(page)
     answers = []
     second = second_room(page)
     # Labels beside an axis hang half out at its end.
     hanging, turn = 4.0, page.readings.recipe.axes.value.turn or 0
+    face = page.style.face("numbers")
     if page.upright and turn:
         labels_of = page.value_ticks(0, 0.7 * page.height).labels
-        hanging = axes.deep(labels_of, turn, page.measure) * (0.5 if turn == 90 else 1.0)
+        hanging = axes.deep(labels_of, turn, page.measure, face) * (0.5 if turn == 90 else 1.0)
     for cell in grid.cells:
         of_ticks = tick_room(page, cell)
         last = second if cell.column == grid.columns - 1 else 0.0
         if page.upright:
             of_names = names.height if grid.ends_column(cell) else 0.0
             at_left = _value_labels_width(page, cell) if cell.values else 0.0
-            above = top + labels.written_height(page.readings)
+            above = top + box_numbers.written_height(page.readings)
             under = max(of_names + of_ticks + 2, hanging if cell.values else 0.0)
             answers.append(Margins(at_left, above + second, 0.0, under))
         else:
@@ -138,11 +139,11 @@ def _margins(page: Page, names: labels.LaneNames, beside: float) -> tuple[Margin
 
 def _value_labels_depth(page: Page, cell: Cell) -> float:
     """The room for labels under a lying axis, whose length is not known yet."""
-    turn = page.readings.recipe.axes.value.turn or 0
+    turn, face = page.readings.recipe.axes.value.turn or 0, page.style.face("numbers")
     if page.readings.recipe.axes.value.ticks == "none":
         return axes.TICK + 2
     labels_of = page.value_ticks(cell.panel, 0.8 * page.width / page.grid.columns).labels
-    return axes.deep(labels_of, turn, page.measure) + axes.TICK + 4
+    return axes.deep(labels_of, turn, page.measure, face) + axes.TICK + 4
 
 
 def _value_labels_width(page: Page, cell: Cell) -> float:
@@ -150,8 +151,8 @@ def _value_labels_width(page: Page, cell: Cell) -> float:
     shares = (0.7,) if page.alone else tuple(share / 20 for share in range(3, 19))
     each = page.height / page.grid.rows
     labels_of = {page.value_ticks(cell.panel, share * each).labels for share in shares}
-    turn = page.readings.recipe.axes.value.turn or 0
-    widest = max(axes.wide(texts, turn, page.measure) for texts in labels_of)
+    turn, face = page.readings.recipe.axes.value.turn or 0, page.style.face("numbers")
+    widest = max(axes.wide(texts, turn, page.measure, face) for texts in labels_of)
     return widest + axes.TICK + axes.LABEL_GAP
 
 
@@ -159,10 +160,16 @@ def second_room(page: Page) -> float:
     """The room of a second axis of heights: at the right, or over a standing figure."""
     if page.second is None:
         return 0.0
+    face, title = page.style.face("numbers"), page.style.face("height_axis").row
     if page.upright:
-        return axes.TICK_SIZE + axes.TICK + 2 + axes.TITLE_ROW
-    labels_wide = axes.wide(page.second.labels, 0, page.measure)
-    return labels_wide + axes.TICK + axes.LABEL_GAP + 4 + axes.TITLE_ROW
+        return face.size + axes.TICK + 2 + title
+    return (
+        axes.wide(page.second.labels, 0, page.measure, face)
+        + axes.TICK
+        + axes.LABEL_GAP
+        + 4
+        + title
+    )
 
 
 def tick_room(page: Page, cell: Cell) -> float:
@@ -170,26 +177,21 @@ def tick_room(page: Page, cell: Cell) -> float:
     ticks = page.heights[cell.panel].ticks.labels if cell.heights else ()
     if not ticks:
         return 0.0
-    turn = page.readings.recipe.axes.height.turn or 0
+    turn, face = page.readings.recipe.axes.height.turn or 0, page.style.face("numbers")
     if page.upright:
-        return axes.deep(ticks, turn, page.measure) + axes.TICK + 2
-    return axes.wide(ticks, turn, page.measure) + axes.TICK + axes.LABEL_GAP
+        return axes.deep(ticks, turn, page.measure, face) + axes.TICK + 2
+    return axes.wide(ticks, turn, page.measure, face) + axes.TICK + axes.LABEL_GAP
 
 
 def _heading(page: Page, place: legends.Placed, left: float, right: float) -> Heading:
     readings = page.readings
-    rows = max(1, int(page.height * _MOST_LEGEND / legend.ROW))
-    levels = place.levels if place.where == "above" else ()
     size = readings.groups[0].n if len(readings.groups) == 1 else None
+    room = Rect(left, PAD, right, PAD + page.height * _MOST_LEGEND)
     return heading(
         page.head_words(right - left),
-        place.title,
-        levels,
+        place.above(page, right - left),
         size,
-        left,
-        right,
-        PAD,
-        rows,
+        room,
         page.measure,
         page.style,
     )

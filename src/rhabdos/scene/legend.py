@@ -2,20 +2,25 @@
 
 from collections.abc import Sequence
 
-from msgspec import Struct
+from msgspec import Struct, structs
 
-from rhabdos.figure.readings import Readings, shown_name, size_words
+from rhabdos.figure.markup import Run, Stands
+from rhabdos.figure.naming import shown_words
+from rhabdos.figure.readings import Readings, size_words
 from rhabdos.figure.recipe import Form, LegendPlace
 from rhabdos.scene.look import colours_of_levels
-from rhabdos.scene.marks import Mark, Meaning, Swatch, Text, Zone
+from rhabdos.scene.marks import Mark, Meaning, Swatch, Zone
+from rhabdos.scene.rich import Line, fitting, lines_of, marks_of, width_of, with_end
 from rhabdos.scene.style import Style
-from rhabdos.scene.text import Measure, shortened
+from rhabdos.scene.text import Face, Measure
 
-SIZE = 8.5
-ROW = 12.5
+_ROW = 12.5 / 8.5  # of the size of its letters, that an entry of one line takes …
+_LINE = 10.5 / 8.5  # … and each further line of it
 LARGEST = 1 / 3  # of the paper's width and height
-_SWATCH = 8.0
+_SWATCH = 8.0 / 8.5  # of the size of letters, the side of a swatch
+_BASE = 3.5 / 8.5  # of it, from the bottom of an entry up to its base line
 _GAP = 4.0
+_MOST_LINES = 4
 _BETWEEN = 14.0
 _LINES: set[Form] = {"polygon", "curve", "normal", "ecdf"}
 _MOST_AT_LINES = 5
@@ -33,14 +38,32 @@ class Named(Struct, frozen=True):
 
 
 class Entry(Struct, frozen=True):
-    """One line of the legend with its width in points; words alone have no colour."""
+    """A level of the legend, or words alone, which have no colour.
 
-    label: str
-    colour: str
-    level: str
+    ``place`` is where narrower words stand in a column: 0 at its left, 1 at its right.
+    """
+
+    lines: tuple[Line, ...]
+    face: Face
     width: float
+    colour: str = ""
+    level: str = ""
     part: str = "legend"
     hatch: int = 0
+    place: float = 0.0
+
+    @property
+    def height(self) -> float:
+        """The room from its top to its bottom, in points."""
+        return self.face.size * (_ROW + _LINE * (len(self.lines) - 1))
+
+    @property
+    def swatch(self) -> float:
+        """The side of its swatch, in points."""
+        return self.face.size * _SWATCH
+
+
+Row = Sequence[Entry]
 
 
 def place_of(readings: Readings) -> LegendPlace:
@@ -77,7 +100,7 @@ def named(readings: Readings, style: Style) -> tuple[Named, ...]:
     return tuple(
         Named(
             level.label,
-            shown_name(readings, level.label) or "“ ”",
+            shown_words(readings, level.label) or "“ ”",
             colours[level.place] if forward.get(level.place, True) else style.receded,
             size_words(readings, groups.get(level.place, [])) if asked.n else "",
             style.hatch_of(level.place),
@@ -92,57 +115,94 @@ def title_of(readings: Readings) -> str:
     if asked is not None:
         return asked
     several = len(plan.within) > 1 or plan.paneled
-    return shown_name(readings, plan.coloured.label) if plan.coloured and several else ""
+    return shown_words(readings, plan.coloured.label) if plan.coloured and several else ""
 
 
-def entries(title: str, levels: Sequence[Named], room: float, measure: Measure) -> list[Entry]:
+def entries(
+    title: str,
+    levels: Sequence[Named],
+    room: float,
+    measure: Measure,
+    style: Style,
+    stands: Stands,
+) -> list[Entry]:
     """The legend's entries; a name too long for ``room`` is cut before its n."""
     shown = []
     if title:
-        text = shortened(" ".join(title.split()), room, SIZE, False, measure)
-        shown.append(Entry(text, "", "", measure(text, SIZE, False), "legend-title"))
+        face, asked = style.face("legend_title"), style.lettering.legend_title
+        lines = _lines(title, room, face, measure, stands)
+        wide = max(width_of(line, face, measure) for line in lines)
+        place = {"left": 0.0, "middle": 0.5, "right": 1.0}[asked.place or "left"]
+        shown.append(Entry(lines, face, wide, part="legend-title", place=place))
+    face = style.face("levels")
+    before = face.size * _SWATCH + _GAP
     for level in levels:
         size = f"  {level.size}" if level.size else ""
-        name_room = room - _SWATCH - _GAP - measure(size, SIZE, False)
-        text = shortened(level.shown, name_room, SIZE, False, measure) + size
-        wide = _SWATCH + _GAP + measure(text, SIZE, False)
-        shown.append(Entry(text, level.colour, level.label, wide, hatch=level.hatch))
+        free = room - before - face.wide(size, measure)
+        lines = _lines(level.shown, free, face, measure, stands)
+        lines = (*lines[:-1], with_end(lines[-1], size))
+        wide = before + max(width_of(line, face, measure) for line in lines)
+        shown.append(Entry(lines, face, wide, level.colour, level.label, hatch=level.hatch))
     return shown
 
 
-def rows(
-    shown_entries: Sequence[Entry], room: float, most: int, measure: Measure
-) -> list[list[Entry]]:
-    """Fill at most ``most`` rows of at most ``room`` points, in order; the last one tells how many
-    are left out."""
+def _lines(
+    words: str, room: float, face: Face, measure: Measure, stands: Stands
+) -> tuple[Line, ...]:
+    """A name in the lines that it is given, each cut to its room."""
+    given = words.split("\n")[:_MOST_LINES]
+    broken = (lines_of(line, 1e9, face, measure, stands, 1) for line in given)
+    return tuple(fitting(next(iter(line), ()), room, face, measure) for line in broken)
+
+
+def rows(shown_entries: Sequence[Entry], room: float, most: float, measure: Measure) -> list[Row]:
+    """Fill rows of at most ``room`` points in width, together at most ``most`` points high, in
+    order; the last one tells how many are left out."""
     filled = _filled(shown_entries, room)
-    if len(filled) <= most:
+    held = _held(filled, most)
+    if held == len(filled):
         return filled
-    shown = filled[:most]
+    shown = filled[:held]
     while True:
         left_out = _coloured(shown_entries) - sum(_coloured(row) for row in shown)
-        text = f"and {left_out:,} more"
-        more = Entry(text, "", "", measure(text, SIZE, False))
+        more = _more(shown_entries, left_out, measure)
         if not shown[-1] or width([*shown[-1], more]) <= room:
             return [*shown[:-1], [*shown[-1], more]]
         shown[-1] = shown[-1][:-1]
 
 
-def column(shown_entries: Sequence[Entry], most: int, measure: Measure) -> list[list[Entry]]:
-    """One entry a row, at most so many; the last one tells how many are left out."""
-    if len(shown_entries) <= most:
-        return [[entry] for entry in shown_entries]
-    left_out = _coloured(shown_entries[max(0, most - 1) :])
-    text = f"and {left_out:,} more"
-    more = Entry(text, "", "", measure(text, SIZE, False))
-    return [*([entry] for entry in shown_entries[: max(0, most - 1)]), [more]]
+def column(shown_entries: Sequence[Entry], most: float, measure: Measure) -> list[Row]:
+    """One entry a row, together at most so high; the last one tells how many are left out."""
+    each: list[Row] = [[entry] for entry in shown_entries]
+    held = _held(each, most)
+    if held == len(each):
+        return each
+    kept = each[: max(0, held - 1)]
+    left_out = _coloured(shown_entries) - sum(_coloured(row) for row in kept)
+    return [*kept, [_more(shown_entries, left_out, measure)]]
 
 
-def _coloured(row: Sequence[Entry]) -> int:
+def _held(filled: Sequence[Row], most: float) -> int:
+    """How many rows are at most so high together; one at least."""
+    reached, count = 0.0, 0
+    for row in filled:
+        reached += row_height(row)
+        if reached > most + 1e-6:
+            break
+        count += 1
+    return max(1, count)
+
+
+def _more(shown_entries: Sequence[Entry], left_out: int, measure: Measure) -> Entry:
+    face, text = shown_entries[-1].face, f"and {left_out:,} more"
+    return Entry(((Run(text),),), face, face.wide(text, measure))
+
+
+def _coloured(row: Row) -> int:
     return sum(1 for entry in row if entry.colour)
 
 
-def _filled(shown_entries: Sequence[Entry], room: float) -> list[list[Entry]]:
+def _filled(shown_entries: Sequence[Entry], room: float) -> list[Row]:
     filled: list[list[Entry]] = [[]]
     used = 0.0
     for entry in shown_entries:
@@ -151,49 +211,69 @@ def _filled(shown_entries: Sequence[Entry], room: float) -> list[list[Entry]]:
             used = 0.0
         filled[-1].append(entry)
         used += entry.width + _BETWEEN
-    return filled
+    return list(filled)
 
 
-def width(row: Sequence[Entry]) -> float:
+def width(row: Row) -> float:
     """How wide a row of entries is, in points."""
     return sum(entry.width for entry in row) + _BETWEEN * (len(row) - 1)
 
 
-def marks(row: Sequence[Entry], left: float, baseline: float, style: Style) -> list[Mark]:
-    """Draw one row of entries from ``left`` on."""
+def row_height(row: Row) -> float:
+    """How high a row of entries is, in points."""
+    return max((entry.height for entry in row), default=0.0)
+
+
+def height(of_rows: Sequence[Row]) -> float:
+    """How high rows of entries are together, in points."""
+    return sum(row_height(row) for row in of_rows)
+
+
+def _first_base(row: Row, top: float) -> float:
+    """The base line of the first lines of a row that begins at ``top``; entries share it."""
+    size = max(entry.face.size for entry in row)
+    return top + size * (_ROW - _BASE)
+
+
+def marks(
+    row: Row, left: float, top: float, style: Style, measure: Measure, wide: float = 0.0
+) -> list[Mark]:
+    """Draw one row of entries from ``left`` and ``top`` on; ``wide`` is that of its column."""
     drawn: list[Mark] = []
+    base = _first_base(row, top)
     for entry in row:
-        if not entry.colour:
-            drawn.append(
-                Text(left, baseline, entry.label, SIZE, "start", style.quiet, Meaning(entry.part))
-            )
-        else:
-            meaning = Meaning("legend", level=entry.level)
-            x = left + _SWATCH + _GAP
-            drawn.append(
-                Swatch(
-                    left, baseline - _SWATCH + 1, _SWATCH, entry.colour, 0.4, meaning, entry.hatch
-                )
-            )
-            drawn.append(Text(x, baseline, entry.label, SIZE, "start", style.ink, meaning))
+        x, face, meaning = left, entry.face, Meaning(entry.part)
+        if entry.colour:
+            meaning, side = Meaning("legend", level=entry.level), entry.swatch
+            x = left + side + _GAP
+            corner = (left, base - side + 1)
+            drawn.append(Swatch(*corner, side, entry.colour, 0.4, meaning, entry.hatch))
+        elif entry.part == "legend":
+            face = structs.replace(face, colour=style.quiet)
+        for number, line in enumerate(entry.lines):
+            y, at = base + number * face.size * _LINE, x
+            if entry.place and wide:
+                at += entry.place * (wide - width_of(line, face, measure))
+            drawn += marks_of(line, at, y, "start", face, meaning, measure)
         left += entry.width + _BETWEEN
     return drawn
 
 
-def zones(row: Sequence[Entry], left: float, baseline: float) -> list[Zone]:
+def zones(row: Row, left: float, top: float, wide: float = 0.0) -> list[Zone]:
     """Where each entry of a row is pointed at."""
     places = []
+    base = _first_base(row, top)
     for entry in row:
+        head = base - entry.swatch - 1
+        foot = base + 3 + (len(entry.lines) - 1) * entry.face.size * _LINE
+        right = left + entry.width
         if entry.colour:
             meaning = Meaning("legend", level=entry.level)
-            right = left + entry.width
-            top, foot = baseline - _SWATCH - 1, baseline + 3
-            places.append(Zone(left, top, right, foot, meaning))
+            places.append(Zone(left, head, right, foot, meaning))
             swatch = Meaning("swatch", level=entry.level)
-            places.append(Zone(left - 1, top, left + _SWATCH + 1, foot, swatch))
+            places.append(Zone(left - 1, head, left + entry.swatch + 1, base + 3, swatch))
         elif entry.part == "legend-title":
-            right = left + entry.width
-            place = (left, baseline - _SWATCH - 1, right, baseline + 3)
-            places.append(Zone(*place, Meaning(entry.part)))
+            far = max(right, left + wide) if entry.place else right
+            places.append(Zone(left, head, far, foot, Meaning(entry.part)))
         left += entry.width + _BETWEEN
     return places

@@ -4,25 +4,24 @@ at the lines themselves."""
 from collections.abc import Sequence
 
 import numpy as np
-from msgspec import Struct
+from msgspec import Struct, structs
 
 from rhabdos.arrays import FloatArray
 from rhabdos.figure.readings import Readings
 from rhabdos.figure.recipe import LegendPlace
 from rhabdos.scene import legend
-from rhabdos.scene.legend import LARGEST, ROW, Named
+from rhabdos.scene.legend import LARGEST, Named
 from rhabdos.scene.marks import Area, Mark, Meaning, Path, Scene, Text, Zone
 from rhabdos.scene.names import Rect, rect_of
 from rhabdos.scene.page import Page
 from rhabdos.scene.plane import Frame
+from rhabdos.scene.rich import Line, lines_of, marks_of, width_of, with_end
 from rhabdos.scene.style import Style
-from rhabdos.scene.text import Measure
+from rhabdos.scene.text import Face
 
 _CORNERS = ("top-left", "top-right", "bottom-left", "bottom-right")
-_BASE = 3.5  # from the bottom of a row up to the base line of its text
 _BESIDE = 10.0  # points between the frames and a legend beside them
 _INSET = 5.0
-_AT_LINE = 8.5  # size of names at lines
 _TRIED = 30  # places along a line at which its name is tried, on four sides
 _CLOSE = 4.0  # points between two places of a line
 _LEAST_GAP = 1.0  # points between a name and its own line
@@ -38,24 +37,24 @@ class Placed(Struct, frozen=True):
     levels: tuple[Named, ...]
     style: Style
 
-    def _entries(self, room: float, measure: Measure) -> list[legend.Entry]:
-        return legend.entries(self.title, self.levels, room, measure)
+    def _entries(self, page: Page, room: float) -> list[legend.Entry]:
+        return legend.entries(self.title, self.levels, room, page.measure, self.style, page.stands)
 
-    def rows_below(self, page: Page, room: float) -> list[list[legend.Entry]]:
+    def above(self, page: Page, room: float) -> tuple[legend.Entry, ...]:
+        """The entries of a legend over the frame; none of one that is elsewhere."""
+        return tuple(self._entries(page, room)) if self.where == "above" and self.levels else ()
+
+    def rows_below(self, page: Page, room: float) -> list[legend.Row]:
         """The rows of a legend under the figure."""
         if self.where != "below":
             return []
-        most = max(1, int(page.height * LARGEST / ROW))
-        return legend.rows(self._entries(room, page.measure), room, most, page.measure)
+        most = page.height * LARGEST
+        return legend.rows(self._entries(page, room), room, most, page.measure)
 
-    def _column(
-        self, page: Page, most_width: float, most_height: float
-    ) -> list[list[legend.Entry]]:
-        most = max(1, int(most_height / ROW))
-        entries = self._entries(most_width, page.measure)
-        return legend.column(entries, most, page.measure)
+    def _column(self, page: Page, most_width: float, most_height: float) -> list[legend.Row]:
+        return legend.column(self._entries(page, most_width), most_height, page.measure)
 
-    def _beside(self, page: Page) -> list[list[legend.Entry]]:
+    def _beside(self, page: Page) -> list[legend.Row]:
         """One entry a row; as wide as a third of the page at most."""
         return self._column(page, page.width * LARGEST - _BESIDE, page.height * 0.75)
 
@@ -69,7 +68,7 @@ class Placed(Struct, frozen=True):
         self,
         page: Page,
         frames: Sequence[Frame],
-        under: Sequence[Sequence[legend.Entry]],
+        under: Sequence[legend.Row],
         left: float,
         foot: float,
     ) -> tuple[list[Mark], list[Zone]]:
@@ -80,8 +79,7 @@ class Placed(Struct, frozen=True):
         if self.where == "right":
             return self._at_right(page, frames)
         if self.where == "below":
-            top = foot - ROW * len(under) + _BASE + 1
-            return self._listed(under, left, top, page)
+            return self._listed(under, left, foot - legend.height(under) + 4.5, page)
         if self.where in _CORNERS:
             return self._in_corner(page, frames[0])
         return [], []
@@ -95,7 +93,7 @@ class Placed(Struct, frozen=True):
         most_wide = min(page.width * LARGEST, frame.right - frame.left - 4 * _INSET)
         most_high = min(page.height * LARGEST, frame.bottom - frame.top - 4 * _INSET)
         rows = self._column(page, most_wide, most_high)
-        wide, high = max(legend.width(row) for row in rows), ROW * len(rows)
+        wide, high = max(legend.width(row) for row in rows), legend.height(rows)
         right, bottom = "right" in self.where, "bottom" in self.where
         left = frame.right - wide - 2 * _INSET if right else frame.left + 2 * _INSET
         top = frame.bottom - high - 1.5 * _INSET if bottom else frame.top + 1.5 * _INSET
@@ -104,17 +102,18 @@ class Placed(Struct, frozen=True):
         return [_ground(box, self.style), *marks], zones
 
     def _listed(
-        self, rows: Sequence[Sequence[legend.Entry]], left: float, top: float, page: Page
+        self, rows: Sequence[legend.Row], left: float, top: float, page: Page
     ) -> tuple[list[Mark], list[Zone]]:
         """Rows one under the other, from a place on."""
         marks: list[Mark] = []
         wide = max((legend.width(row) for row in rows), default=0.0)
-        bottom = top + ROW * len(rows)
+        bottom = top + legend.height(rows)
         zones = [Zone(left, top, left + wide, bottom, Meaning("legend"))]
-        for number, row in enumerate(rows, 1):
-            base = top + number * ROW - _BASE
-            marks += legend.marks(row, left, base, self.style)
-            zones += legend.zones(row, left, base)
+        for row in rows:
+            alone = wide if len(row) == 1 else 0.0
+            marks += legend.marks(row, left, top, self.style, page.measure, alone)
+            zones += legend.zones(row, left, top, alone)
+            top += legend.row_height(row)
         return marks, zones
 
 
@@ -161,26 +160,30 @@ def at_lines(
         groups = [g for g in readings.groups if g.colour == level.place and g.n]
         if not groups:
             continue
-        text = _worded(named)
-        size = measure(text, _AT_LINE, True)
+        face = style.face("levels", bold=True, colour=named.colour)
+        line = _worded(page, named, face)
+        size = width_of(line, face, measure)
         places = (
-            _place(scene.frames[g.panel], lines[g.panel], g.place, size, taken, least)
+            _place(scene.frames[g.panel], lines[g.panel], g.place, (size, face.size), taken, least)
             for g in groups
         )
         place = next((place for place in places if place is not None), None)
         if place is None:
             return None
         meaning = Meaning("legend", level=named.label)
-        mark = Text(*place, text, _AT_LINE, "middle", named.colour, meaning, bold=True)
-        rect = rect_of(mark, measure)
+        rect = rect_of(Text(*place, "", face.size, "middle", "", meaning), measure)
+        rect = structs.replace(rect, left=rect.left - size / 2, right=rect.right + size / 2)
         taken.append(rect)
-        marks.append(mark)
+        marks += marks_of(line, *place, "middle", face, meaning, measure)
         zones.append(Zone(rect.left, rect.top, rect.right, rect.bottom, meaning))
     return tuple(marks), tuple(zones)
 
 
-def _worded(named: Named) -> str:
-    return f"{named.shown}  {named.size}" if named.size else named.shown
+def _worded(page: Page, named: Named, face: Face) -> Line:
+    """A name at a line, with its size: in one line, whatever it is given."""
+    words = " ".join(named.shown.split())
+    line = next(iter(lines_of(words, 1e9, face, page.measure, page.stands, 1)), ())
+    return with_end(line, f"  {named.size}" if named.size else "")
 
 
 def _lines(scene: Scene, frame: Frame) -> dict[int, FloatArray]:
@@ -206,7 +209,7 @@ def _place(
     frame: Frame,
     lines: dict[int, FloatArray],
     group: int,
-    wide: float,
+    size: tuple[float, float],
     taken: Sequence[Rect],
     least: float,
 ) -> tuple[float, float] | None:
@@ -214,8 +217,8 @@ def _place(
 
     Parameters
     ----------
-    wide : float
-        The name's width, in points.
+    size : (float, float)
+        The name's width, and the size of its letters, in points.
     taken : sequence of Rect
         Where other words lie.
     least : float
@@ -226,15 +229,17 @@ def _place(
         return None
     others = [points for of, points in lines.items() if of != group]
     spots = own[np.unique(np.linspace(0, len(own) - 1, _TRIED).astype(int))]
+    wide, letters = size
     half = wide / 2 + 5
-    around = np.array([[0.0, -4.5], [half, 3.0], [-half, 3.0], [0.0, 11.0]])
+    beside, under = 3.0 / 8.5 * letters, 2.5 + letters
+    around = np.array([[0.0, -4.5], [half, beside], [-half, beside], [0.0, under]])
     places = (spots[:, None, :] + around[None, :, :]).reshape(-1, 2)
     rects = np.stack(
         [
             places[:, 0] - wide / 2,
-            places[:, 1] - 0.74 * _AT_LINE,
+            places[:, 1] - 0.74 * letters,
             places[:, 0] + wide / 2,
-            places[:, 1] + 0.22 * _AT_LINE,
+            places[:, 1] + 0.22 * letters,
         ],
         axis=1,
     )

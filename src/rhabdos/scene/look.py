@@ -20,7 +20,7 @@ TITLES: dict[Base, tuple[str, str]] = {
 _WHOLE: dict[Base, Look] = {
     "house": Look(),
     "paper": Look(base="paper", outline=0.7, curve=1.1, box=0.6, ink="#000000"),
-    "slide": Look(base="slide", letters=1.45, outline=1.2, curve=1.9, box=1.0),
+    "slide": Look(base="slide", letters=1.45, outline=1.75, curve=2.75, box=1.45),
     "ink": Look(
         base="ink",
         palette="black",
@@ -51,38 +51,53 @@ def whole(look: Look) -> Look:
 
 def style_of(recipe: Recipe) -> Style:
     """The style of a figure."""
-    look = recipe.look
-    return HOUSE if look == Look() else _style(msgspec.json.encode(look))
+    look, lettering = recipe.look, recipe.words.lettering
+    style = HOUSE if look == Look() else _style(msgspec.json.encode(look))
+    if lettering == HOUSE.lettering:
+        return style
+    return structs.replace(style, lettering=lettering)
 
 
 @lru_cache(maxsize=64)
 def _style(encoded: bytes) -> Style:
     """The style of a look that is written as JSON, since names with colours have no hash."""
     look = whole(msgspec.json.decode(encoded, type=Look))
-    ink, paper = look.ink or HOUSE.ink, look.paper or HOUSE.paper
-    dark = brightness(paper) < _DARK
-    mixed = look.ink is not None or look.paper is not None
+    letters = look.letters or 1.0
+
+    def points(asked: float | None, usual: float) -> float:
+        """A width in units of the page: what is asked for is in points of the paper."""
+        return usual if asked is None else asked / letters
+
     return structs.replace(
         HOUSE,
-        paper=paper,
+        **_inks(look),
         ground=look.ground or "",
-        ink=ink,
-        quiet=mix(ink, paper, 0.3) if mixed else HOUSE.quiet,
-        hairline=mix(ink, paper, 0.82 if dark else 0.88) if mixed else HOUSE.hairline,
-        receded=mix(ink, paper, 0.62) if dark else HOUSE.receded,
         palette=look.palette or "reef",
         own=tuple(sorted(look.colours.items())),
         opacity=look.fill,
-        outline=HOUSE.outline if look.outline is None else look.outline,
-        curve=HOUSE.curve if look.curve is None else look.curve,
-        box_line=HOUSE.box_line if look.box is None else look.box,
+        outline=points(look.outline, HOUSE.outline),
+        curve=points(look.curve, HOUSE.curve),
+        box_line=points(look.box, HOUSE.box_line),
         dashes=look.dashes or "whole",
         hatching=bool(look.hatching),
         point_shape=look.point or "disc",
-        point=look.point_size or HOUSE.point,
+        point=points(look.point_size, HOUSE.point),
         font=look.font or "",
-        letters=look.letters or 1.0,
+        letters=letters,
     )
+
+
+def _inks(look: Look) -> dict[str, str]:
+    """Ink and paper, and the colours between them."""
+    ink, paper = look.ink or HOUSE.ink, look.paper or HOUSE.paper
+    dark = brightness(paper) < _DARK
+    inks = {"ink": ink, "paper": paper}
+    if look.ink is not None or look.paper is not None:
+        inks |= {
+            "quiet": mix(ink, paper, 0.3),
+            "hairline": mix(ink, paper, 0.82 if dark else 0.88),
+        }
+    return inks | ({"receded": mix(ink, paper, 0.62)} if dark else {})
 
 
 def colours_of_levels(readings: Readings, style: Style) -> tuple[str, ...]:

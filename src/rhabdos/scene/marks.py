@@ -10,7 +10,8 @@ from rhabdos.arrays import FloatArray
 from rhabdos.scene.plane import Frame
 
 Part = str
-"""A part of the figure: that of a form, "centre", "lane", an axis, "title", "legend", "note"."""
+"""A part of the figure: that of a form, "centre", "lane", "factor" (what lanes are levels of), an
+axis, "title", "legend", "note"."""
 Shape = Literal["ring", "disc", "diamond", "circle", "square", "cross"]
 Anchor = Literal["start", "middle", "end"]
 

@@ -6,42 +6,32 @@ from functools import cached_property
 import numpy as np
 from msgspec import Struct
 
-from rhabdos.figure.markup import Stands
+from rhabdos.figure.markup import Stands, as_written
+from rhabdos.figure.naming import default_value_title, usual_height_title
 from rhabdos.figure.placeholders import stands_in
-from rhabdos.figure.readings import Readings, default_value_title
+from rhabdos.figure.readings import Readings
 from rhabdos.figure.recipe import Form
+from rhabdos.figure.recipe_part import Place
+from rhabdos.figure.recipe_words import TextStyle
 from rhabdos.figure.second_axis import second_factor
 from rhabdos.figure.titles import height_axis_title
 from rhabdos.scene import axes
 from rhabdos.scene.centres import Centre, centres
 from rhabdos.scene.forms import scene_form
 from rhabdos.scene.grid import Grid, grid_of, height_key
-from rhabdos.scene.heading import SUBTITLE_SIZE, TITLE_SIZE, HeadWords
+from rhabdos.scene.heading import HeadWords
 from rhabdos.scene.limits import Limits
 from rhabdos.scene.look import colours_of
-from rhabdos.scene.rich import Face, Line, face, lines_of
-from rhabdos.scene.style import Style
-from rhabdos.scene.text import Measure
+from rhabdos.scene.rich import Line, lines_of
+from rhabdos.scene.style import Style, WordsKind
+from rhabdos.scene.text import Face, Measure
 from rhabdos.scene.ticks import Ticks
 
 PAD = 9.0
 EDGE = PAD + 6  # free at the right of a page
-NOTE_ROW, NOTE_SIZE = 10.0, 7.5
+NOTE_ROW = 10.0
 _LINES = ((240.0, 3, 3, 6), (170.0, 2, 2, 2), (115.0, 1, 1, 1), (0.0, 1, 0, 0))
 """Heights of a page, and the most lines of title, subtitle and note on it."""
-
-
-def usual_faces(style: Style) -> tuple[tuple[float, bool, str], ...]:
-    """Size, weight and colour of title, subtitle, both axis titles, note and texts in the figure,
-    where nothing else is asked for."""
-    return (
-        (TITLE_SIZE, True, style.ink),
-        (SUBTITLE_SIZE, False, style.quiet),
-        (axes.TITLE_SIZE, False, style.ink),
-        (axes.TITLE_SIZE, False, style.ink),
-        (NOTE_SIZE, False, style.quiet),
-        (8.5, False, style.ink),
-    )
 
 
 class AxisTitle(Struct, frozen=True):
@@ -201,28 +191,26 @@ class Page(Struct, frozen=True, eq=False, dict=True):
 
     def head_words(self, room: float) -> tuple[HeadWords, ...]:
         """Title and subtitle in lines that fit so many points."""
-        words, ink, quiet = self.readings.recipe.words, self.style.ink, self.style.quiet
-        most = self._most_lines
-        asked = (
-            ("title", words.title, words.title_style, TITLE_SIZE, True, ink, most[0]),
-            (
-                "subtitle",
-                words.subtitle,
-                words.subtitle_style,
-                SUBTITLE_SIZE,
-                False,
-                quiet,
-                most[1],
-            ),
-        )
+        words, most = self.readings.recipe.words, self._most_lines
         answer = []
-        for part, text, style, size, bold, colour, rows in asked:
-            dressed = face(style, size, bold, colour)
-            lines = []
-            if rows:
-                lines = lines_of(text or "", room, dressed, self.measure, self.stands, rows)
-            answer.append(HeadWords(tuple(lines), dressed, style.place or "left", part))
+        asked: tuple[tuple[WordsKind, str | None, int], ...] = (
+            ("title", words.title, most[0]),
+            ("subtitle", words.subtitle, most[1]),
+        )
+        for part, text, rows in asked:
+            lines = self._lines(part, text if rows else "", room, rows)
+            answer.append(HeadWords(lines, self.style.face(part), self._place(part, "left"), part))
         return tuple(answer)
+
+    def _lines(
+        self, words: WordsKind, text: str | None, room: float, most: int = 3
+    ) -> tuple[Line, ...]:
+        face = self.style.face(words)
+        return tuple(lines_of(text or "", room, face, self.measure, self.stands, most))
+
+    def _place(self, words: WordsKind, usual: Place) -> Place:
+        asked: TextStyle = getattr(self.style.lettering, words)
+        return asked.place or usual
 
     @property
     def words_without_room(self) -> tuple[str, ...]:
@@ -239,46 +227,34 @@ class Page(Struct, frozen=True, eq=False, dict=True):
     @cached_property
     def own_note(self) -> HeadWords:
         """What the recipe has under the figure."""
-        words = self.readings.recipe.words
-        dressed = face(words.note_style, NOTE_SIZE, False, self.style.quiet)
-        room = self.width - PAD - EDGE
-        lines = []
-        if most := self._most_lines[2]:
-            lines = lines_of(words.note or "", room, dressed, self.measure, self.stands, most)
-        return HeadWords(tuple(lines), dressed, words.note_style.place or "left", "own-note")
+        most = self._most_lines[2]
+        text = self.readings.recipe.words.note if most else ""
+        lines = self._lines("note", text, self.width - PAD - EDGE, most)
+        return HeadWords(lines, self.style.face("note"), self._place("note", "left"), "own-note")
 
     @cached_property
     def titles(self) -> tuple[AxisTitle, AxisTitle]:
         """The titles of both axes; a figure without heights has no height axis."""
-        readings, measure = self.readings, self.measure
+        readings = self.readings
         words = readings.recipe.words
         value = words.value_axis
         if value is None:  # panels of several variables are called by them, with their units
-            value = default_value_title(readings)
+            value = as_written(default_value_title(readings))
         heights = words.height_axis
         if not readings.plan.heights:
             heights = ""
         elif heights is None:
-            heights = height_axis_title(
-                readings.scale,
-                readings.recipe.show.of,
-                readings.divided,
-                readings.variable.unit if readings.plan.axes == 1 else "",
-                readings.cumulative,
-            )
+            heights = as_written(usual_height_title(readings))
         along, across = (self.height * 0.7, self.width * 0.8)
         rooms = (along, across) if self.upright else (across, along)
-        asked = (
-            (value, words.value_axis_style, rooms[0], "value-title"),
-            (heights, words.height_axis_style, rooms[1], "height-title"),
+        return (
+            self._axis_title("value_axis", value, rooms[0], "value-title"),
+            self._axis_title("height_axis", heights, rooms[1], "height-title"),
         )
-        titles = []
-        for text, style, room, part in asked:
-            dressed = face(style, axes.TITLE_SIZE, False, self.style.ink)
-            lines = lines_of(text, room, dressed, measure, self.stands)
-            place = style.place or "middle"
-            titles.append(AxisTitle(tuple(lines), dressed, place, part))
-        return titles[0], titles[1]
+
+    def _axis_title(self, words: WordsKind, text: str, room: float, part: str) -> AxisTitle:
+        lines = self._lines(words, text, room)
+        return AxisTitle(lines, self.style.face(words), self._place(words, "middle"), part)
 
     @property
     def left_title(self) -> AxisTitle:
@@ -324,6 +300,7 @@ class Page(Struct, frozen=True, eq=False, dict=True):
             and not self.readings.recipe.show.standardised,
             asked,
             self._bin_edges(panel) if asked.ticks in ("edges", "middles") else (),
+            self.style.face("numbers"),
         )
 
     def _bin_edges(self, panel: int) -> tuple[float, ...]:

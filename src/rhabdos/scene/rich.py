@@ -3,41 +3,16 @@
 from collections.abc import Sequence
 from functools import lru_cache
 
-from msgspec import Struct, structs
+from msgspec import structs
 
 from rhabdos.figure.markup import Run, Stands, joined, runs_of
-from rhabdos.figure.recipe_words import TextStyle
 from rhabdos.scene.marks import Anchor, Mark, Meaning, Text
-from rhabdos.scene.text import Measure, face_of, shortened, wrapped
+from rhabdos.scene.text import Face, Measure, face_of, shortened, wrapped
 
 Line = tuple[Run, ...]
 SHIFTED = 0.7
 """Of the size of letters, what those above and below the line have."""
 _UP, _DOWN = 0.36, -0.16  # of the size, by which these stand above the line and below it
-
-
-class Face(Struct, frozen=True):
-    """How a text is set: size in points, weight, slant and colour."""
-
-    size: float
-    bold: bool
-    slant: bool
-    colour: str
-
-    @property
-    def row(self) -> float:
-        """From one line to the next, in points."""
-        return self.size * 1.28
-
-
-def face(asked: TextStyle, size: float, bold: bool, colour: str) -> Face:
-    """What is asked for, and otherwise as usual."""
-    return Face(
-        asked.size or size,
-        bold if asked.bold is None else asked.bold,
-        asked.slant,
-        asked.colour or colour,
-    )
 
 
 def lines_of(
@@ -57,7 +32,7 @@ def lines_of(
 
 @lru_cache(maxsize=64)  # words mostly stand still
 def _plain(text: str, width: float, of: Face, measure: Measure, most: int) -> tuple[Line, ...]:
-    broken = wrapped(text, width, of.size, face_of(of.bold, of.slant), measure, most)
+    broken = wrapped(text, width, of.size, of.number, measure, most)
     return tuple((Run(line),) for line in broken)
 
 
@@ -74,15 +49,22 @@ def _broken(runs: Sequence[Run], width: float, of: Face, measure: Measure, most:
                     lines.append([structs.replace(run, text=word)])
                 else:
                     lines[-1].append(piece)
-    cut = [_fitting(joined(line), width, of, measure) for line in lines[:most]]
+    cut = [fitting(joined(line), width, of, measure) for line in lines[:most]]
     if len(lines) > most:
         dots = Run(" …")
-        cut[-1] = _fitting((*cut[-1], dots), width, of, measure)
+        cut[-1] = fitting((*cut[-1], dots), width, of, measure)
     return cut
 
 
-def _fitting(line: Sequence[Run], width: float, of: Face, measure: Measure) -> Line:
+def with_end(line: Line, end: str) -> Line:
+    """A line with some letters behind it."""
+    return tuple(joined((*line, Run(end)))) if end else line
+
+
+def fitting(line: Sequence[Run], width: float, of: Face, measure: Measure) -> Line:
     """As many of the runs of a line as fit; the last one is cut."""
+    if width_of(line, of, measure) <= width:
+        return tuple(line)
     kept: list[Run] = []
     for run in line:
         free = width - width_of(kept, of, measure)

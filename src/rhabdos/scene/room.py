@@ -14,6 +14,7 @@ _CALLED = {
     "value-axis": "numbers of the value axis",
     "height-axis": "numbers of the height axis",
     "lane": "names of groups",
+    "factor": "the title of groups",
     "legend": "the legend",
     "legend-title": "the legend’s title",
     "panel": "names of panels",

@@ -1,9 +1,11 @@
 """The look of a figure as a value: layout is given it, and has no colour of its own."""
 
 from functools import lru_cache
+from typing import Literal
 
 from msgspec import Struct
 
+from rhabdos.figure.recipe_words import Lettering, LetterStyle
 from rhabdos.scene.palette import (
     HAIRLINE,
     INK,
@@ -13,6 +15,25 @@ from rhabdos.scene.palette import (
     group_colours,
     palette_colours,
 )
+from rhabdos.scene.text import Face
+
+WordsKind = Literal[
+    "title", "subtitle", "note", "value_axis", "height_axis", "legend_title", "levels", "panels",
+    "numbers", "text",
+]  # fmt: skip
+USUAL: dict[WordsKind, tuple[float, bool, Literal["ink", "quiet"]]] = {
+    "title": (12.5, True, "ink"),
+    "subtitle": (9.5, False, "quiet"),
+    "note": (7.5, False, "quiet"),
+    "value_axis": (9.0, False, "ink"),
+    "height_axis": (9.0, False, "ink"),
+    "legend_title": (8.5, False, "quiet"),
+    "levels": (8.5, False, "ink"),
+    "panels": (8.5, True, "ink"),
+    "numbers": (8.5, False, "ink"),
+    "text": (8.5, False, "ink"),
+}
+"""Size in points, weight and colour of words, where nothing else is asked for."""
 
 
 class Style(Struct, frozen=True):
@@ -32,6 +53,10 @@ class Style(Struct, frozen=True):
         How opaque bars are: one group alone; of several ``together``, less by a ``step`` a group.
     forward : float
         How opaque they are at least where one is brought forward of others.
+    letters : float
+        How many times as large letters are: so many points is a unit of the page.
+    lettering : Lettering
+        How words are asked to be set.
     """
 
     paper: str = PAPER
@@ -66,6 +91,38 @@ class Style(Struct, frozen=True):
     hatching: bool = False
     font: str = ""
     letters: float = 1.0
+    lettering: Lettering = Lettering()
+
+    def face(
+        self,
+        words: WordsKind,
+        asked: LetterStyle | None = None,
+        size: float | None = None,
+        bold: bool | None = None,
+        colour: str = "",
+    ) -> Face:
+        """How words are set: as asked for, and otherwise as usual.
+
+        Parameters
+        ----------
+        asked : LetterStyle, optional
+            Instead of what all such words are asked to be.
+        size, bold, colour : optional
+            What is usual here, where that is not what is usual of such words.
+        """
+        usual_size, usual_bold, ink = USUAL[words]
+        if asked is None:
+            asked = getattr(self.lettering, words)
+            assert asked is not None
+        if asked.size is not None:
+            size = asked.size / self.letters  # points are points, however large other letters are
+        usual_bold = usual_bold if bold is None else bold
+        return Face(
+            usual_size if size is None else size,
+            usual_bold if asked.bold is None else asked.bold,
+            asked.slant,
+            asked.colour or colour or (self.ink if ink == "ink" else self.quiet),
+        )
 
     def colours(self, count: int) -> tuple[str, ...]:
         """A colour for each of so many groups, all different."""

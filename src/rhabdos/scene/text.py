@@ -1,6 +1,8 @@
-"""Breaking text into lines that fit."""
+"""How letters are set, how wide they are, and text broken into lines that fit."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
+
+from msgspec import Struct
 
 _LONGEST_LINE = 1_000  # letters, of which no page shows more in a line
 
@@ -12,6 +14,33 @@ where it is bold and 2 where it slants."""
 def face_of(bold: bool, slant: bool) -> int:
     """The number of a face, as a measure takes it."""
     return int(bold) + 2 * int(slant)
+
+
+class Face(Struct, frozen=True):
+    """How a text is set: size in points, weight, slant and colour."""
+
+    size: float
+    bold: bool
+    slant: bool
+    colour: str
+
+    @property
+    def row(self) -> float:
+        """From one line to the next, in points."""
+        return self.size * 1.28
+
+    @property
+    def number(self) -> int:
+        """The number of the face, as a measure takes it."""
+        return int(self.bold) + 2 * int(self.slant)
+
+    def wide(self, text: str, measure: Measure) -> float:
+        """How wide a text is, in points."""
+        return measure(text, self.size, int(self.bold) + 2 * int(self.slant))
+
+    def widest(self, texts: Iterable[str], measure: Measure) -> float:
+        """How wide the widest of some texts is, in points; 0 of none."""
+        return max((self.wide(text, measure) for text in texts), default=0.0)
 
 
 def wrapped(

@@ -10,9 +10,8 @@ from rhabdos.scene.marks import Area, Mark, Meaning, Segments, Text, Zone
 from rhabdos.scene.names import Rect, rect_of
 from rhabdos.scene.page import Page
 from rhabdos.scene.plane import Frame
-from rhabdos.scene.rich import Line, face, lines_of, marks_of, width_of
+from rhabdos.scene.rich import Line, lines_of, marks_of, width_of
 
-SIZE = 8.5
 _LINE = 0.8
 _HEAD, _HALF = 5.0, 2.2  # length and half the width of an arrow's head, in points
 _CLEAR = 3.0  # between a text and its arrow
@@ -49,7 +48,7 @@ def text_zones(page: Page, marks: Sequence[Mark]) -> list[Zone]:
 def _text(page: Page, frame: Frame, asked: FigureText, number: int) -> list[Mark]:
     if not frame.low <= asked.value <= frame.high:
         return []
-    dressed = face(asked.style, SIZE, False, page.style.ink)
+    dressed = page.style.face("text", asked.style)
     meaning = _of(number)
     room = frame.right - frame.left - 4
     lines = lines_of(asked.text, room, dressed, page.measure, page.stands, 6)
@@ -73,7 +72,7 @@ def _text(page: Page, frame: Frame, asked: FigureText, number: int) -> list[Mark
 def _line(
     page: Page, line: Line, x: float, base: float, asked: FigureText, wide: float, number: int
 ) -> list[Mark]:
-    dressed = face(asked.style, SIZE, False, page.style.ink)
+    dressed = page.style.face("text", asked.style)
     place = asked.style.place or "middle"
     if place == "left":
         return marks_of(line, x - wide / 2, base, "start", dressed, _of(number), page.measure)

@@ -5,7 +5,7 @@ from collections.abc import Sequence
 import numpy as np
 
 from rhabdos.figure.forms import FORMS
-from rhabdos.scene import axes, legend
+from rhabdos.scene import axes
 from rhabdos.scene.layout import tick_room
 from rhabdos.scene.marks import Meaning, Zone
 from rhabdos.scene.page import PAD, Page
@@ -20,7 +20,7 @@ def axis_zones(page: Page, frames: Sequence[Frame]) -> list[Zone]:
     value = Meaning("value-axis")
     at_left, at_bottom = (value, heights) if page.upright else (heights, value)
     zones = [Zone(0, top, left, bottom, at_left), Zone(left, bottom, right, page.height, at_bottom)]
-    deep = axes.TICK + axes.TICK_SIZE + 3
+    deep = axes.TICK + page.style.face("numbers").size + 3
     for cell, frame in zip(page.grid.cells, frames, strict=True):
         below, beside = (cell.heights, cell.values) if page.upright else (cell.values, cell.heights)
         if below and frame.bottom < bottom:
@@ -31,7 +31,7 @@ def axis_zones(page: Page, frames: Sequence[Frame]) -> list[Zone]:
     return zones
 
 
-def title_zones(page: Page, frames: Sequence[Frame], under: int) -> list[Zone]:
+def title_zones(page: Page, frames: Sequence[Frame], under: float) -> list[Zone]:
     """Where the titles of the axes stand, and the note under the figure: what may be typed over."""
     zones = []
     left, right = min(f.left for f in frames), max(f.right for f in frames)
@@ -39,7 +39,7 @@ def title_zones(page: Page, frames: Sequence[Frame], under: int) -> list[Zone]:
     foot = page.height - PAD - page.notes_height
     level, upright = page.bottom_title, page.left_title
     if level.lines:
-        base = foot - legend.ROW * under + 3
+        base = foot - under + 3
         zones.append(Zone(left, base - level.deep - 2, right, base, Meaning(level.part)))
     if upright.lines:
         zones.append(Zone(0, top, PAD + upright.deep + 2, bottom, Meaning(upright.part)))

@@ -6,6 +6,7 @@ from rhabdos.data.columns import DateColumn
 from rhabdos.errors import Refusal
 from rhabdos.figure.axis_limits import value_bounds
 from rhabdos.figure.edge_text import read_number
+from rhabdos.figure.phrases.letters import size_of
 from rhabdos.figure.phrases.phrase import Phrase, Said, Setting, in_unit, number, or_usual
 from rhabdos.figure.readings import Readings
 from rhabdos.figure.recipe import Recipe
@@ -290,6 +291,7 @@ VALUE_AXIS = Phrase(
             "Ticks at whole numbers|Ticks anywhere",
         ),
         *_written("value"),
+        size_of("numbers", "Size of numbers"),
         Setting(
             "axes.frame",
             "Frame",
@@ -347,6 +349,7 @@ HEIGHT_AXIS = Phrase(
             ),
         ),
         *_written("height"),
+        size_of("numbers", "Size of numbers"),
     ),
     hint="Heights that begin above 0 make small differences look large; a notice says so.",
     parts=("height-axis",),

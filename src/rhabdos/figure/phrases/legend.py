@@ -2,6 +2,7 @@
 
 from typing import get_args
 
+from rhabdos.figure.phrases.letters import size_of
 from rhabdos.figure.phrases.phrase import Phrase, Said, Setting
 from rhabdos.figure.recipe import LegendPlace
 
@@ -44,13 +45,14 @@ LEGEND = Phrase(
                 readings.plan.coloured.label if readings.plan.coloured else ""
             ),
         ),
+        size_of("levels", "Size of names"),
         Setting("legend.n", "n of each group", "toggle", "Legend with n|Legend without n"),
         Setting(
             "legend.reverse", "From last to first", "toggle", "Legend reversed|Legend in order"
         ),
     ),
-    hint="A click on a name in the legend brings that group forward; Escape ends it. The order is "
-    "that of the groups.",
+    hint="A click on a name in the legend brings that group forward; Escape ends it. A double "
+    "click lets it be typed. The order is that of the groups.",
     parts=("legend", "legend-title"),
     aside="Legend",
     wished=lambda readings: readings.plan.coloured is not None,

@@ -1,9 +1,9 @@
 """The phrases of lines and of words."""
 
+from rhabdos.figure.naming import default_value_title, usual_height_title
 from rhabdos.figure.phrases.phrase import Phrase, Said, Setting
-from rhabdos.figure.readings import Readings, default_value_title
+from rhabdos.figure.readings import Readings
 from rhabdos.figure.recipe import Recipe
-from rhabdos.figure.typed_words import usual_height_title
 
 _CENTRES = ("mean", "median")
 
@@ -80,6 +80,6 @@ WORDS = Phrase(
         _wording("note", "Note below"),
     ),
     hint="Left empty, an axis is named after its variable and unit.",
-    parts=("title", "subtitle", "own-note", "value-title", "height-title", "text"),
+    parts=("title", "subtitle", "own-note", "value-title", "height-title", "factor", "text"),
     aside="Words",
 )

@@ -1,0 +1,52 @@
+"""What levels, variables, panels and axes are called in a figure."""
+
+from rhabdos.figure.markup import as_written, plain_text
+from rhabdos.figure.placeholders import stands_in
+from rhabdos.figure.readings import Readings
+from rhabdos.figure.titles import common_words, height_axis_title, value_axis_title
+
+_LONGEST_TITLE = 60
+
+
+def shown_words(readings: Readings, name: str) -> str:
+    """What a level, a variable or a panel is called, with the markup and the line breaks that the
+    recipe gives it."""
+    asked = readings.recipe.words.names.get(name) if readings.recipe.words.names else None
+    lines = as_written(name).split() if asked is None else asked.split("\n")
+    return (" " if asked is None else "\n").join(" ".join(line.split()) for line in lines)
+
+
+def shown_name(readings: Readings, name: str) -> str:
+    """The same in one line of plain letters."""
+    words = shown_words(readings, name)
+    if "{" in words or "}" in words:
+        words = plain_text(words, stands_in(readings))
+    return words.replace("\n", " ")
+
+
+def default_value_title(readings: Readings) -> str:
+    """The title of the value axis where none is given: the variable with its unit.
+
+    Several variables on one axis have the words that their labels share; on axes of their own,
+    their panels are called by them.
+    """
+    if readings.plan.axes > 1:
+        return ""
+    labels = [variable.label for variable in readings.variables]
+    if readings.recipe.show.standardised:
+        of = f"{labels[0]}, " if len(labels) == 1 else ""
+        words = f"{of}standard deviations from the mean"
+        return words[0].upper() + words[1:]
+    if len(labels) == 1:
+        return value_axis_title(labels[0], readings.variable.unit)
+    common = common_words(labels)
+    joined = ", ".join(labels)
+    title = common or (joined if len(joined) <= _LONGEST_TITLE else "Values")
+    return value_axis_title(title, readings.variable.unit)
+
+
+def usual_height_title(readings: Readings) -> str:
+    """The title of the height axis where none is given."""
+    unit = readings.variable.unit if readings.plan.axes == 1 else ""
+    of = readings.recipe.show.of
+    return height_axis_title(readings.scale, of, readings.divided, unit, readings.cumulative)
