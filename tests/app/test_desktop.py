@@ -1,14 +1,17 @@
 """The window and its desktop: light and dark, large letters, and how it stood last time."""
 
 import json
+from pathlib import Path
+from typing import get_args
 
 import pytest
 from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QGuiApplication
-from PyQt6.QtWidgets import QApplication
+from PyQt6.QtWidgets import QApplication, QFileDialog
 
 from rhabdos.app import theme
 from rhabdos.app.window import Window
+from rhabdos.project.folders import Folders, Kept
 from rhabdos.project.state_file import state_file
 from rhabdos.project.window_state import FILE, WindowState, keep_window_state, window_state
 
@@ -37,12 +40,15 @@ def test_a_window_stands_as_it_was_closed(fresh, tmp_path):
     first.resize(790, 700)
     first.columns.setSizes([200, 360, 228])
     first.columns.splitterMoved.emit(200, 1)
-    first.filing.folder = tmp_path
+    for kind in get_args(Kept):
+        (tmp_path / kind).mkdir()
+        first.filing.folders = first.filing.folders.after(kind, tmp_path / kind / "a.x")
     first.close()
     second = fresh()
     assert (second.width(), second.height()) == (first.width(), first.height())
     assert abs(second.columns.sizes()[0] - first.columns.sizes()[0]) <= 2
-    assert second.filing.folder == tmp_path
+    for kind in get_args(Kept):
+        assert second.filing.folders.of(kind) == tmp_path / kind
 
 
 def test_a_first_window_stands_as_usual(fresh):
@@ -61,8 +67,36 @@ def test_a_damaged_memory_of_the_window_harms_nothing(fresh, content):
 
 
 def test_a_folder_that_has_gone_is_not_begun_in(fresh, tmp_path):
-    keep_window_state(WindowState(folder=str(tmp_path / "gone")))
-    assert fresh().filing.folder.is_dir()
+    folders = Folders(data=str(tmp_path / "gone"), latest=str(tmp_path))
+    keep_window_state(WindowState(folders=folders))
+    assert fresh().filing.folders.of("data") == tmp_path
+
+
+def test_files_are_looked_for_where_such_files_were_last(fresh, tmp_path, monkeypatch, qtbot):
+    begun = []
+
+    def chosen(_parent, title, at, *_):
+        begun.append((title, Path(at)))
+        return "", ""
+
+    monkeypatch.setattr(QFileDialog, "getOpenFileName", chosen)
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", chosen)
+    window = fresh()
+    files = {kind: tmp_path / kind for kind in ("data", "recipes")}
+    for folder in files.values():
+        folder.mkdir()
+    (files["data"] / "a.csv").write_text("Length,Bay\n1,A\n2,B\n3,A\n")
+    window.filing.open(files["data"] / "a.csv")
+    qtbot.waitUntil(lambda: window.session.readings is not None)
+    window.filing.ask_for_recipe()
+    window.filing._save(files["recipes"] / "r.toml")
+    window.filing.ask_for_data()
+    window.filing.ask_for_recipe()
+    assert begun == [
+        ("Open recipe", files["data"]),
+        ("Open data", files["data"]),
+        ("Open recipe", files["recipes"]),
+    ]
 
 
 @pytest.mark.parametrize(("desktop", "times"), [(12, 1.0), (15, 1.0), (20, 20 / 13.3), (60, 2.0)])

@@ -12,12 +12,13 @@ from rhabdos.app.export_dialog import ExportDialog
 from rhabdos.app.tasks import Task
 from rhabdos.paint import export as paint_export
 from rhabdos.paint.fonts import measure
+from rhabdos.project.folders import Folders
 from rhabdos.scene.build import build
 
 
 @pytest.fixture
 def dialog(hands, tmp_path):
-    hands.window.filing.folder = tmp_path
+    hands.window.filing.folders = Folders(latest=str(tmp_path))
     hands.press("Ctrl+E")
     return hands.window.findChild(ExportDialog)
 

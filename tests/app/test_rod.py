@@ -10,6 +10,7 @@ from PyQt6.QtTest import QTest
 from rhabdos.app.export_dialog import ExportDialog
 from rhabdos.app.theme import LIGHT
 from rhabdos.figure.forms.bars import outside
+from rhabdos.project.folders import Folders
 
 CONTROL, SHIFT = Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.ShiftModifier
 
@@ -158,7 +159,7 @@ def test_a_brass_tab_is_painted_at_every_edge_and_nowhere_else(hands):
 
 
 def test_the_rod_is_in_the_window_and_never_in_the_file(hands, tmp_path):
-    hands.window.filing.folder = tmp_path
+    hands.window.filing.folders = Folders(latest=str(tmp_path))
     hands.press("Ctrl+E")
     dialog = hands.window.findChild(ExportDialog)
     dialog.width_.setValue(6)

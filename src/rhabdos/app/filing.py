@@ -1,5 +1,6 @@
 """What goes in and out of files: data, recipes, figures, and the clipboard."""
 
+from functools import partial
 from pathlib import Path
 
 from msgspec import structs
@@ -12,6 +13,7 @@ from rhabdos.app.session import Session
 from rhabdos.data.formats import ENDINGS
 from rhabdos.errors import Refusal
 from rhabdos.project.files import write_whole
+from rhabdos.project.folders import Folders, Kept
 from rhabdos.quoting import file_named
 from rhabdos.scene.grid import page_size
 from rhabdos.scene.marks import Scene
@@ -23,7 +25,7 @@ _COPY_DPI = 300
 
 
 class Filing(QObject):
-    """Asks for files and hands them to the session; remembers the folder and the recipe's file."""
+    """Asks for files and hands them to the session; remembers the folders and the recipe's file."""
 
     told = pyqtSignal(str)
 
@@ -32,7 +34,7 @@ class Filing(QObject):
         self._session = session
         self._window = window
         self.arriving = Arriving(session, window)
-        self.folder = Path.home()
+        self.folders = Folders()
         self.recipe_path: Path | None = None
         self._on_disk: tuple[object, ...] = ()
         self._dragging: Path | None = None
@@ -48,12 +50,15 @@ class Filing(QObject):
             self._drawn = path
             self.recipe_path = None
 
+    def _was(self, kind: Kept, file: Path) -> None:
+        self.folders = self.folders.after(kind, file)
+
     # Opening
 
     def ask_for_data(self) -> None:
         """Ask which file of data to open."""
         path, _ = QFileDialog.getOpenFileName(
-            self._window, "Open data", str(self.folder), _DATA_FILES
+            self._window, "Open data", str(self.folders.of("data")), _DATA_FILES
         )
         if path:
             self.open(Path(path))
@@ -61,20 +66,21 @@ class Filing(QObject):
     def ask_for_recipe(self) -> None:
         """Ask which recipe to open."""
         path, _ = QFileDialog.getOpenFileName(
-            self._window, "Open recipe", str(self.folder), _RECIPES
+            self._window, "Open recipe", str(self.folders.of("recipe")), _RECIPES
         )
         if path:
             self.open(Path(path))
 
     def open(self, path: Path) -> None:
         """Open a data file, or a recipe if its name says that it is one."""
-        self.folder = path.parent
         from rhabdos.paint.inside import is_picture
 
         picture = is_picture(path)
         if path.suffix.lower() != ".toml" and not picture:
+            self._was("data", path)
             self.arriving.open(path)
             return
+        self._was("recipe", path)
         recipe = self._session.open_recipe(path)
         if picture:
             return  # it holds a recipe, and is not what one is saved over
@@ -84,10 +90,10 @@ class Filing(QObject):
     def ask_to_look_into(self) -> None:
         """Ask for a file, and show how it is read before it is."""
         path, _ = QFileDialog.getOpenFileName(
-            self._window, "Look into a file", str(self.folder), _DATA_FILES
+            self._window, "Look into a file", str(self.folders.of("data")), _DATA_FILES
         )
         if path:
-            self.folder = Path(path).parent
+            self._was("data", Path(path))
             self.arriving.look_into(Path(path))
 
     # Saving recipes
@@ -101,7 +107,7 @@ class Filing(QObject):
 
     def save_recipe_as(self) -> None:
         """Ask where to save the recipe."""
-        suggestion = self.recipe_path or self.folder / f"{self._name()}.toml"
+        suggestion = self.recipe_path or self.folders.of("recipe") / f"{self._name()}.toml"
         path, _ = QFileDialog.getSaveFileName(self._window, "Save recipe", str(suggestion), _SAVED)
         if path:
             chosen = Path(path) if Path(path).suffix else Path(path).with_suffix(".toml")
@@ -112,6 +118,7 @@ class Filing(QObject):
             self._stored(path)
 
     def _stored(self, path: Path) -> None:
+        self._was("recipe", path)
         self.recipe_path, self._on_disk = path, self._present
 
     @property
@@ -162,7 +169,7 @@ class Filing(QObject):
             return
         dialog = ExportDialog(
             readings,
-            self.folder / f"{self._name()}.png",
+            self.folders.of("figure") / f"{self._name()}.png",
             self._window,
             self._not_over(),
             self._session.recipe_text(),
@@ -172,7 +179,7 @@ class Filing(QObject):
         def done() -> None:
             """Tell what was written."""
             if dialog.written:
-                self.folder = dialog.written.parent
+                self._was("figure", dialog.written)
                 size = str(dialog.size_on_paper)
                 self._session.ask(
                     f"Figure size {size}", recipe.changed(page=recipe.page.changed(size=size))
@@ -194,7 +201,7 @@ class Filing(QObject):
             return
         size = str(page_size(readings))
         export = Export(structs.replace(choice, size=size))
-        folder = Path(choice.folder) if choice.folder else self.folder
+        folder = Path(choice.folder) if choice.folder else self.folders.of("figure")
         path = folder / f"{self._name()}.{choice.formats[0]}"
         try:
             export.check(path)
@@ -236,8 +243,9 @@ class Filing(QObject):
         from rhabdos.app.tables_dialog import TablesDialog
 
         if readings := self._session.readings:
-            dialog = TablesDialog(readings, self.folder, self._name(), self._window)
+            dialog = TablesDialog(readings, self.folders.of("table"), self._name(), self._window)
             dialog.told.connect(self.told)
+            dialog.saved.connect(partial(self._was, "table"))
             dialog.open()
 
     def print(self, scene: Scene) -> None:

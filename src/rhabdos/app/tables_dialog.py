@@ -39,6 +39,7 @@ class TablesDialog(QDialog):
     """Summary, bins, boxes and comparisons, one at a time."""
 
     told = pyqtSignal(str)
+    saved = pyqtSignal(Path)
 
     def __init__(self, readings: Readings, folder: Path, name: str, parent: QWidget) -> None:
         super().__init__(parent)
@@ -142,6 +143,8 @@ class TablesDialog(QDialog):
         except Refusal as refusal:
             self._say(str(refusal))
             return
+        self._folder = path.parent
+        self.saved.emit(path)
         self._say("")
         self.told.emit(f"Table written to {file_named(path)}.")
 

@@ -1,6 +1,5 @@
 """The window: puts the parts together and takes wishes from one to another."""
 
-import os
 from collections.abc import Callable
 from functools import cached_property, partial
 from typing import TYPE_CHECKING
@@ -37,6 +36,7 @@ from rhabdos.figure.readings import Readings
 from rhabdos.figure.recipe import Bins, Boxes, Curves, Recipe
 from rhabdos.figure.recipe_axes import Axes
 from rhabdos.figure.sentence import Fragment, asides, sentence
+from rhabdos.project.folders import Folders
 from rhabdos.project.window_state import WindowState, keep_window_state, window_state
 from rhabdos.quoting import file_named
 from rhabdos.scene.marks import Meaning
@@ -147,8 +147,7 @@ class Window(QMainWindow):
         from rhabdos.app.filing import Filing
 
         filing = Filing(self.session, self)
-        if self._last_folder and os.path.isdir(self._last_folder):
-            filing.folder = filing.folder / self._last_folder
+        filing.folders = self._last_folders
         filing.told.connect(self.tell)
         filing.arriving.refused.connect(self.refuse)
         filing.arriving.changed_on_disk.connect(self._show_changed)
@@ -231,7 +230,7 @@ class Window(QMainWindow):
         self.columns.setStretchFactor(1, 1)
         self.columns.splitterMoved.connect(self._keep_columns)
         self._columns_moved = False
-        self._last_folder = ""
+        self._last_folders = Folders()
         self.rows = QSplitter(Qt.Orientation.Vertical)
         self.rows.addWidget(self.columns)
         self.rows.addWidget(QWidget())
@@ -630,14 +629,15 @@ class Window(QMainWindow):
             self.restoreGeometry(_bytes(state.geometry))
         if state.columns:
             self._columns_moved = self.columns.restoreState(_bytes(state.columns))
-        self._last_folder = state.folder
+        self._last_folders = state.folders
 
     def _keep_state(self) -> None:
         geometry = self.saveGeometry().toBase64().data().decode()
         columns = self.columns.saveState().toBase64().data().decode()
         columns = columns if self._columns_moved else ""
-        folder = str(self.filing.folder) if "filing" in self.__dict__ else self._last_folder
-        keep_window_state(WindowState(geometry, columns, folder))
+        known = "filing" in self.__dict__
+        folders = self.filing.folders if known else self._last_folders
+        keep_window_state(WindowState(geometry, columns, folders))
 
 
 def _bytes(text: str) -> QByteArray:

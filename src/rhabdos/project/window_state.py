@@ -1,7 +1,8 @@
-"""How the window stood when it was closed: its place and size, its columns, and the last folder."""
+"""How the window stood when it was closed: its place and size, its columns, the last folders."""
 
 import msgspec
 
+from rhabdos.project.folders import Folders
 from rhabdos.project.state_file import kept_in, recalled
 
 FILE = "window.json"
@@ -10,11 +11,11 @@ _LONGEST = 1 << 16
 
 class WindowState(msgspec.Struct, frozen=True, omit_defaults=True):
     """Place and size, and the widths of the columns where they were moved by hand, as Qt saves
-    them, in base 64; and the folder of the last file."""
+    them, in base 64; and the folders of the last files."""
 
     geometry: str = ""
     columns: str = ""
-    folder: str = ""
+    folders: Folders = Folders()
 
 
 def window_state() -> WindowState:
