@@ -269,7 +269,7 @@ def _draw(chosen: argparse.Namespace) -> int:
     from rhabdos.paint.fonts import font_notice, measure, measure_for
     from rhabdos.project.files import same_file
     from rhabdos.scene.build import build
-    from rhabdos.scene.room import room_notice
+    from rhabdos.scene.room import cut_notice, room_notice
 
     for output in chosen.output:
         format_of(output)
@@ -312,8 +312,10 @@ def _draw(chosen: argparse.Namespace) -> int:
             recipe=None if chosen.without_recipe else write_work(work),
         )
     _remark(told)
-    missing = font_notice(work.recipe) if work.recipe is not None else None
-    _remark([notice.text for notice in (room_notice(scene), missing) if notice])
+    told_of = [room_notice(scene)]
+    if work.recipe is not None:
+        told_of += [cut_notice(scene, work.recipe), font_notice(work.recipe)]
+    _remark([notice.text for notice in told_of if notice])
     return 0
 
 

@@ -6,6 +6,9 @@ import math
 import numpy as np
 import pytest
 
+from rhabdos.data.columns import NumberColumn
+from rhabdos.data.gathering import gather
+from rhabdos.data.table import Table
 from rhabdos.errors import Refusal
 from rhabdos.figure.forms.bars import bars
 from rhabdos.figure.notices import notices
@@ -14,6 +17,7 @@ from rhabdos.figure.recipe_text import read_recipe, write_recipe
 from rhabdos.scene.axes import height_scale
 from rhabdos.scene.build import build
 from rhabdos.scene.marks import Area, Dots, Path, Segments, Text
+from rhabdos.scene.room import cut_notice
 from rhabdos.scene.ticks import USUAL, Writing, label, log_ticks, ticks_at
 from tests.conftest import set_of
 
@@ -342,3 +346,59 @@ def test_an_axis_of_heights_has_room_for_any_number(tallest, extent, whole):
     scale = height_scale(tallest, extent, whole)
     assert scale.top >= tallest
     assert all(0 <= place <= scale.top for place in scale.ticks.places)
+
+
+def test_bars_stand_on_0_where_the_axis_begins_below_it():
+    scene = scene_of("[axes.height]\nfrom = -20\nto = 40\n[bins]\nwidth = 10\nstart = 1")
+    band = scene.frame.band
+    (area,) = [m for m in scene.marks if isinstance(m, Area) and m.meaning.part == "bars"]
+    _, across = scene.frame.backs(area.points)
+    share = (scene.frame.bottom - across.max()) / (scene.frame.bottom - scene.frame.top)
+    assert share == pytest.approx(20 / 60)
+    assert across.max() == pytest.approx(band.at(0.0))
+    assert "heights-cut" not in codes(figure("[axes.height]\nfrom = -20"))
+
+
+def test_heights_that_the_axis_cuts_are_told_with_how_far_they_reach():
+    text = "[axes.height]\nto = 6\n[bins]\nwidth = 10\nstart = 1"
+    notice = cut_notice(scene_of(text), figure(text).recipe)
+    assert "reach to 10 and are cut at 6" in notice.text
+    assert cut_notice(build(read(notice.cure, figure(text).gathered), measure), notice.cure) is None
+    assert cut_notice(scene_of("[axes.height]\nto = 60"), figure().recipe) is None
+
+
+@pytest.mark.parametrize(
+    ("heights", "shown"),
+    [
+        ("percent", ["0 %", "5 %", "10 %"]),
+        ("proportion", ["0 %", "5 %", "10 %"]),
+        ("count", ["0", "5", "10"]),
+    ],
+)
+def test_percents_are_written_once(heights, shown):
+    text = f'heights = "{heights}"\n[axes.height]\nnumbers = "percent"\nticks = {{}}\n[bins]\n'
+    step = 0.05 if heights == "proportion" else 5
+    text = text.format(step) + "width = 10\nstart = 1"
+    assert labels(scene_of(text), "height-axis") == shown
+    assert ("counts-no-shares" in codes(figure(text))) == (heights == "count")
+
+
+def test_a_second_axis_is_written_in_its_own_way():
+    text = (
+        '[axes.height]\nnumbers = "percent"\nsecond = "percent"\nticks = "none"\n[bins]\ncount = 5'
+    )
+    assert labels(scene_of(text), "height-axis")[:2] == ["0 %", "5 %"]
+    text = (
+        f'heights = "percent"\n{text.replace("percent", "count", 2).replace("count", "percent", 1)}'
+    )
+    assert "%" not in "".join(labels(scene_of(text), "height-axis"))
+
+
+def test_a_variable_in_percent_is_written_in_percent():
+    recipe = read_recipe(
+        'rhabdos = 1\n[show]\nvariables = ["v"]\n[axes.value]\nnumbers = "percent"'
+    )
+    column = NumberColumn("v", label="Lost", unit="%", values=np.arange(101.0))
+    scene = build(read(recipe, gather(Table("t", (column,)), ("v",), ())), measure)
+    assert "50 %" in labels(scene) or "40 %" in labels(scene)
+    assert not any("," in text for text in labels(scene))

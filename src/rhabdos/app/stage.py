@@ -118,14 +118,16 @@ class Stage(QWidget):
 
     @property
     def notices(self) -> "tuple[Notice, ...]":
-        """What is to be said of the drawing: words without room, and a font that is not here."""
+        """What is to be said of the drawing: words without room, heights that are cut, and a font
+        that is not here."""
         from rhabdos.paint.fonts import font_notice
-        from rhabdos.scene.room import room_notice
+        from rhabdos.scene.room import cut_notice, room_notice
 
         scene = self.canvas.scene
         if scene is None or self._readings is None:
             return ()
-        told = (room_notice(scene), font_notice(self._readings.recipe))
+        recipe = self._readings.recipe
+        told = (room_notice(scene), cut_notice(scene, recipe), font_notice(recipe))
         return tuple(notice for notice in told if notice)
 
     def _put_away(self, name: str) -> None:

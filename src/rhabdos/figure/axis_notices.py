@@ -1,7 +1,7 @@
 """What is to be said of the axes: values that limits hide, heights that do not begin at 0."""
 
 from rhabdos.figure.axis_limits import beyond_limits
-from rhabdos.figure.notice import HIDES, LACKS, Notice
+from rhabdos.figure.notice import DIFFERS, HIDES, LACKS, Notice
 from rhabdos.figure.readings import Readings
 from rhabdos.figure.second_axis import second_factor
 from rhabdos.wording import counted, exact
@@ -11,7 +11,13 @@ _FILLED = ("bars",)
 
 def axis_notices(readings: Readings) -> list[Notice | None]:
     """The notices of both axes."""
-    return [_hidden(readings), _without_log(readings), _cut(readings), _no_second(readings)]
+    return [
+        _hidden(readings),
+        _without_log(readings),
+        _cut(readings),
+        _no_second(readings),
+        _no_shares(readings),
+    ]
 
 
 def _hidden(readings: Readings) -> Notice | None:
@@ -53,7 +59,7 @@ def _without_log(readings: Readings) -> Notice | None:
 
 def _cut(readings: Readings) -> Notice | None:
     least = readings.recipe.axes.height.low
-    if not readings.plan.heights or least is None or least == 0:
+    if not readings.plan.heights or least is None or least <= 0:
         return None
     of = "bars" if set(_FILLED) & set(readings.plan.heights) else "lines"
     return Notice(
@@ -76,4 +82,18 @@ def _no_second(readings: Readings) -> Notice | None:
         readings.recipe.with_height_axis(second=None),
         "do without it",
         LACKS,
+    )
+
+
+def _no_shares(readings: Readings) -> Notice | None:
+    asked = readings.recipe.axes.height.numbers
+    if asked != "percent" or readings.scale != "count" or not readings.plan.heights:
+        return None
+    recipe = readings.recipe
+    return Notice(
+        "counts-no-shares",
+        "The heights are counts, which are no shares, so their numbers are not written in percent.",
+        recipe.changed(show=recipe.show.changed(heights="percent")),
+        "show percent",
+        DIFFERS,
     )

@@ -47,11 +47,17 @@ _LEAST_ROW = 2.2  # heights of a letter from one label to the next, one under th
 
 
 class HeightScale(Struct, frozen=True):
-    """Ticks of an axis of heights, and where it begins and ends."""
+    """Ticks of an axis of heights, where it begins and ends, and how far heights reach."""
 
     ticks: Ticks
     top: float
     least: float = 0.0
+    reached: float = 0.0
+
+    @property
+    def cuts(self) -> bool:
+        """Whether it ends below the greatest height."""
+        return self.reached > self.top * (1 + 1e-9)
 
 
 NO_HEIGHTS = HeightScale(Ticks((), ()), 1.0)
@@ -63,6 +69,7 @@ def height_scale(
     whole: bool,
     room: float = ROOM_ABOVE,
     asked: HeightAxis = _AS_USUAL.height,
+    writing: Writing | None = None,
 ) -> HeightScale:
     """The axis of heights: by default from 0 to a tick above the tallest bar if one is near.
 
@@ -72,8 +79,10 @@ def height_scale(
         Of the page or the lane, in points.
     room : float
         How far the axis reaches beyond the tallest, at least.
+    writing : Writing, optional
+        How numbers are written, instead of how they are asked to be.
     """
-    writing, least = writing_of(asked), asked.low or 0.0
+    writing, least = writing or writing_of(asked), asked.low or 0.0
     reach = min((tallest or 1.0) * room, _HIGHEST)
     if reach <= least:  # nothing that is drawn is as high
         reach = least + (tallest or 1.0)
@@ -89,13 +98,13 @@ def height_scale(
         next_tick = step * math.ceil(reach / step)
         top = next_tick if next_tick <= min(_MOST_ROOM_ABOVE * reach, _HIGHEST) else reach
     if asked.ticks == "none":
-        return HeightScale(Ticks((), ()), top, least)
+        return HeightScale(Ticks((), ()), top, least, tallest)
     if isinstance(asked.ticks, tuple):
         held = sorted({tick for tick in asked.ticks if least <= tick <= top})
-        return HeightScale(ticks_at(held, writing), top, least)
+        return HeightScale(ticks_at(held, writing), top, least, tallest)
     if isinstance(asked.ticks, float) and (top - least) / asked.ticks <= MOST_SPACED:
         step = asked.ticks
-    return HeightScale(ticks_by(least, top, step, writing), top, least)
+    return HeightScale(ticks_by(least, top, step, writing), top, least, tallest)
 
 
 @lru_cache(maxsize=64)  # the axis mostly stands still
@@ -109,6 +118,7 @@ def value_ticks(
     asked: ValueAxis = _AS_USUAL.value,
     bins: tuple[float, ...] = (),
     face: Face = _PLAIN,
+    percents: bool = False,
 ) -> Ticks:
     """The ticks of the value axis: the closest round ones whose labels have room, or as asked.
 
@@ -126,9 +136,11 @@ def value_ticks(
         Edges, at which or between which ticks may be asked for.
     face : Face
         How labels are set.
+    percents : bool
+        Whether values are percents.
     """
     low, high = limits.low, limits.high
-    turn, writing = asked.turn or 0, writing_of(asked)
+    turn, writing = asked.turn or 0, writing_of(asked, percents)
 
     def room(text: str) -> float:
         """What a label takes along the axis, with what is left free beside it."""

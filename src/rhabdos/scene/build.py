@@ -123,6 +123,7 @@ def _built(page: Page, place: legends.Placed) -> Scene:
         style.letters,
         tuple(group.label for group in readings.groups),
         (*page.words_without_room, *left_out),
+        next(((scale.top, scale.reached) for scale in page.heights if scale.cuts), None),
     )
 
 
@@ -201,8 +202,8 @@ def _grid(page: Page, frame: Frame, at: Ticks, ticks: Ticks) -> list[Mark]:
         if across or (across is None and single):
             levels = [band.at(place) for place in ticks.places if place > band.least]
             marks.append(axes.grid_across(frame, levels, style))
-        if len(bands) > 1 or frame.lanes[0].strips:
-            base = np.array([band.base])
+        if len(bands) > 1 or frame.lanes[0].strips or band.least < 0:
+            base = np.array([band.foot])
             line = frame.lines(np.array([frame.start]), base, np.array([frame.end]), base)
             marks.append(Segments(line, style.quiet, style.grid_line, 1.0, None))
     return marks

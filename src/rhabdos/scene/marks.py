@@ -152,6 +152,8 @@ class Scene(Struct, frozen=True, eq=False):
         What the groups are called.
     left_out : tuple of str
         Parts of the figure of which words found no room on the page.
+    cut : (float, float), optional
+        Where an axis of heights ends, and how far the heights reach that it cuts.
     """
 
     width: float
@@ -165,6 +167,7 @@ class Scene(Struct, frozen=True, eq=False):
     letters: float = 1.0
     groups: tuple[str, ...] = ()
     left_out: tuple[str, ...] = ()
+    cut: tuple[float, float] | None = None
 
     @property
     def points(self) -> tuple[float, float]:

@@ -73,7 +73,7 @@ def small(
 def _ground(page: Page, frame: Frame) -> list[Mark]:
     """The base lines of what has heights; the edges of each of several panels."""
     marks: list[Mark] = [] if page.alone else [axes.outline(frame, page.style)]
-    bases = [heights.band.base for lane in frame.lanes for heights in lane.heights]
+    bases = [heights.band.foot for lane in frame.lanes for heights in lane.heights]
     if bases:
         across = np.array(sorted(set(bases)))
         start, end = np.full(len(across), frame.start), np.full(len(across), frame.end)

@@ -11,6 +11,7 @@ from rhabdos.figure.naming import default_value_title, usual_height_title
 from rhabdos.figure.placeholders import stands_in
 from rhabdos.figure.readings import Readings
 from rhabdos.figure.recipe import Form
+from rhabdos.figure.recipe_axes import HeightAxis
 from rhabdos.figure.recipe_part import Place
 from rhabdos.figure.recipe_words import TextStyle
 from rhabdos.figure.second_axis import second_factor
@@ -25,13 +26,21 @@ from rhabdos.scene.look import colours_of
 from rhabdos.scene.rich import Line, lines_of
 from rhabdos.scene.style import Style, WordsKind
 from rhabdos.scene.text import Face, Measure
-from rhabdos.scene.ticks import Ticks
+from rhabdos.scene.ticks import Ticks, Writing, writing_of
+from rhabdos.stats.heights import Scale
 
 PAD = 9.0
 EDGE = PAD + 6  # free at the right of a page
 NOTE_ROW = 10.0
 _LINES = ((240.0, 3, 3, 6), (170.0, 2, 2, 2), (115.0, 1, 1, 1), (0.0, 1, 0, 0))
 """Heights of a page, and the most lines of title, subtitle and note on it."""
+
+
+def _writing(asked: HeightAxis, scale: Scale) -> Writing:
+    """How heights are written: counts are no shares, and percents are percents already."""
+    if scale == "count" and asked.numbers == "percent":
+        asked = asked.changed(numbers=None)
+    return writing_of(asked, scale == "percent")
 
 
 class AxisTitle(Struct, frozen=True):
@@ -129,7 +138,8 @@ class Page(Struct, frozen=True, eq=False, dict=True):
         if any(form.over for form in forms):
             room = max(room, self._room_for_words(extent))
         asked = readings.recipe.axes.height
-        return axes.height_scale(reached, extent, readings.scale == "count", room, asked)
+        writing = _writing(asked, readings.scale)
+        return axes.height_scale(reached, extent, readings.scale == "count", room, asked, writing)
 
     @cached_property
     def _lane_extent(self) -> float:
@@ -171,9 +181,11 @@ class Page(Struct, frozen=True, eq=False, dict=True):
             return None
         scale = self.heights[0]
         asked = self.readings.recipe.axes.height
-        whole = asked.second == "count"
+        whole, writing = asked.second == "count", _writing(asked, asked.second or "count")
         bare = asked.changed(low=scale.least * factor, high=scale.top * factor, ticks=None)
-        own = axes.height_scale(scale.top * factor, self._lane_extent, whole, 1.0, bare).ticks
+        own = axes.height_scale(
+            scale.top * factor, self._lane_extent, whole, 1.0, bare, writing
+        ).ticks
         return Ticks(tuple(place / factor for place in own.places), own.labels)
 
     @property
@@ -301,6 +313,7 @@ class Page(Struct, frozen=True, eq=False, dict=True):
             asked,
             self._bin_edges(panel) if asked.ticks in ("edges", "middles") else (),
             self.style.face("numbers"),
+            self.readings.variable.unit.startswith("%"),
         )
 
     def _bin_edges(self, panel: int) -> tuple[float, ...]:

@@ -48,6 +48,11 @@ class Band(Struct, frozen=True):
         return self.least + share * self._span
 
     @property
+    def foot(self) -> float:
+        """Where heights of 0 lie; its base where it begins above them."""
+        return self.at(0.0)
+
+    @property
     def _span(self) -> float:
         return self.tallest - self.least
 

@@ -1,7 +1,9 @@
-"""What is said where a page has no room for all words."""
+"""What is said where a page has no room for all words, or an axis for all heights."""
 
-from rhabdos.figure.notice import LACKS, Notice
+from rhabdos.figure.notice import HIDES, LACKS, Notice
+from rhabdos.figure.recipe import Recipe
 from rhabdos.scene.marks import Scene
+from rhabdos.wording import exact
 
 _CALLED = {
     "title": "the title",
@@ -35,4 +37,19 @@ def room_notice(scene: Scene) -> Notice | None:
         "words-without-room",
         f"On this page there is no room for {named}. Make it larger, or the words shorter.",
         weight=LACKS,
+    )
+
+
+def cut_notice(scene: Scene, recipe: Recipe) -> Notice | None:
+    """That heights are cut where their axis ends, and how far they reach."""
+    if scene.cut is None:
+        return None
+    top, reached = scene.cut
+    return Notice(
+        "heights-beyond",
+        f"Heights reach to {exact(float(f'{reached:.4g}'))} and are cut at {exact(top)}, where "
+        "their axis ends.",
+        recipe.with_height_axis(high=None),
+        "show all of them",
+        HIDES,
     )

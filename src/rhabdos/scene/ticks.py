@@ -28,12 +28,15 @@ class Writing(Struct, frozen=True):
         By default as many as the ticks need.
     numbers : {"plain", "powers", "percent"}, optional
         By default powers of ten far from 1, and else plain.
+    percents : bool
+        Whether the numbers are percents already, and not shares of 1.
     """
 
     decimals: int | None = None
     thousands: str = ","
     decimal: str = "."
     numbers: str | None = None
+    percents: bool = False
 
     def marked(self, plain: str) -> str:
         """A number with this writing's own marks, and a true minus sign."""
@@ -46,12 +49,12 @@ class Writing(Struct, frozen=True):
 USUAL = Writing()
 
 
-def writing_of(axis: Axis) -> Writing:
-    """How a recipe asks for the numbers of an axis."""
+def writing_of(axis: Axis, percents: bool = False) -> Writing:
+    """How a recipe asks for the numbers of an axis, which may be ``percents`` already."""
     thousands = axis.thousands
     if thousands is None:
         thousands = "." if axis.decimal == "," else ","
-    return Writing(axis.decimals, thousands, axis.decimal, axis.numbers)
+    return Writing(axis.decimals, thousands, axis.decimal, axis.numbers, percents)
 
 
 class Ticks(Struct, frozen=True):
@@ -155,9 +158,10 @@ def label(place: float, step: float, reach: float, writing: Writing = USUAL) -> 
     if place == 0:
         return "0 %" if writing.numbers == "percent" else "0"
     if writing.numbers == "percent":
-        decimals = max(0, -exponent_of(step) + _second_digit(step) - 2)
+        shift = 0 if writing.percents else 2
+        decimals = max(0, -exponent_of(step) + _second_digit(step) - shift)
         decimals = decimals if writing.decimals is None else writing.decimals
-        return writing.marked(f"{100 * place:,.{decimals}f} %")
+        return writing.marked(f"{10**shift * place:,.{decimals}f} %")
     powers = writing.numbers == "powers"
     far = (reach >= 1e7 or reach < 1e-4) and writing.numbers is None
     if powers or (far and writing.decimals is None):

@@ -125,7 +125,7 @@ def _silhouette(
     # A silhouette does not run along the base line beyond its bars.
     shown = slice(standing[0], standing[-1] + 1)
     edges = alongs[standing[0] : standing[-1] + 2]
-    heights, base = of_group.heights[shown], np.full(len(edges) - 1, band.base)
+    heights, base = of_group.heights[shown], np.full(len(edges) - 1, band.foot)
     tops = band.ats(heights)
     if drawing.readings.plan.arrange == "stacked":
         ground = grounds(drawing.readings)[group][shown]

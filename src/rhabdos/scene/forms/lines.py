@@ -107,7 +107,7 @@ def _ground_line(
 ) -> FloatArray:
     """What the area under a curve stands on, from its end back to its beginning."""
     if ground is None:
-        return frame.points(along[[-1, 0]], np.full(2, band.base))
+        return frame.points(along[[-1, 0]], np.full(2, band.foot))
     back, level = line_of(structs.replace(curve, y=ground), frame, band)
     return frame.points(back[::-1], level[::-1])
 
