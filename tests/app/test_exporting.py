@@ -1,13 +1,14 @@
 """Exporting through the dialog."""
 
 import os
+import threading
 
 import pytest
-from PyQt6.QtCore import QPoint, Qt
+from PyQt6.QtCore import QEventLoop, QPoint, Qt
 from PyQt6.QtGui import QImage
 from PyQt6.QtTest import QTest
 
-from rhabdos.app import export_dialog
+from rhabdos.app import exports
 from rhabdos.app.export_dialog import ExportDialog
 from rhabdos.app.tasks import Task
 from rhabdos.paint import export as paint_export
@@ -23,8 +24,13 @@ def dialog(hands, tmp_path):
     return hands.window.findChild(ExportDialog)
 
 
-def export(dialog):
+def export(dialog, stopped=False):
     QTest.mouseClick(dialog.export_button, Qt.MouseButton.LeftButton)
+    if dialog._task and not stopped:
+        loop = QEventLoop()
+        dialog._task.succeeded.connect(loop.quit)
+        dialog._task.refused.connect(loop.quit)
+        loop.exec()
 
 
 def choose(dialog, format_):
@@ -103,11 +109,11 @@ def test_what_cannot_be_exported_is_told(hands, dialog, path, size, words):
 def test_a_large_picture_is_written_aside_with_progress_and_can_be_stopped(
     hands, dialog, tmp_path, monkeypatch
 ):
-    monkeypatch.setattr(export_dialog, "_AT_ONCE_PIXELS", 1_000_000)
+    monkeypatch.setattr(exports, "_AT_ONCE_PIXELS", 1_000_000)
     monkeypatch.setattr(paint_export, "_BAND_PIXELS", 100_000)
     at_once = tmp_path / "at-once.png"
     paint_export.write_figure(build(hands.readings, measure, dpi=300), at_once)
-    export(dialog)
+    export(dialog, stopped=True)
     assert dialog.progress.isVisible()
     assert not dialog.export_button.isEnabled()
     dialog.reject()
@@ -117,8 +123,6 @@ def test_a_large_picture_is_written_aside_with_progress_and_can_be_stopped(
     hands.qtbot.wait(20)
     assert os.listdir(tmp_path) == ["at-once.png"]
     export(dialog)
-    with hands.qtbot.waitSignal(dialog.accepted, timeout=20_000):
-        pass
     aside = QImage(str(tmp_path / "two-harvests-hide-in-saltmere.png"))
     assert aside == QImage(str(at_once))  # the same pixels, band by band in a thread
 
@@ -167,6 +171,55 @@ def test_the_last_export_is_one_key_away(hands, dialog, tmp_path):
     assert b"<text" not in written
     assert written != before
     assert "Figure written to" in hands.window.statusBar().currentMessage()
+
+
+def test_a_large_export_is_repeated_with_its_progress(hands, dialog, tmp_path, monkeypatch):
+    export(dialog)
+    hands.window.session.ask("Title", hands.recipe.worded(title="Again"))
+    monkeypatch.setattr(exports, "_AT_ONCE_PIXELS", 1_000_000)
+    hands.press("Ctrl+Shift+E")
+    again = hands.window.findChildren(ExportDialog)[-1]
+    assert again.progress.isVisible()
+    with hands.qtbot.waitSignal(again.accepted, timeout=20_000):
+        pass
+    assert (tmp_path / "again.png").exists()
+
+
+def test_what_would_be_replaced_is_told_before(hands, dialog, tmp_path):
+    assert not dialog.remark.isVisible()
+    (tmp_path / "two-harvests-hide-in-saltmere.svg").write_text("mine")
+    choose(dialog, "svg")
+    assert "harvests-hide-in-saltmere.svg is there already and will be replaced" in (
+        dialog.remark.text()
+    )
+    (tmp_path / "two-harvests-hide-in-saltmere-slide.svg").write_text("mine")
+    tick = dialog.also_sizes["slide"]
+    QTest.mouseClick(tick, Qt.MouseButton.LeftButton, pos=QPoint(8, tick.height() // 2))
+    assert "2 of the files are there already" in dialog.remark.text()
+    dialog.path.setText(str(tmp_path / "new.svg"))
+    assert not dialog.remark.isVisible()
+
+
+def test_an_export_that_is_stopped_says_what_had_been_written(hands, dialog, tmp_path, monkeypatch):
+    tick = dialog.also_formats["svg"]
+    QTest.mouseClick(tick, Qt.MouseButton.LeftButton, pos=QPoint(8, tick.height() // 2))
+    monkeypatch.setattr(exports, "_AT_ONCE_PIXELS", 0)
+    begun = threading.Event()
+    write = exports.write_figure
+
+    def slowly(scene, path, dpi, transparent, report, *rest):
+        if path.suffix == ".svg":
+            begun.set()
+            while True:
+                report("Writing", None)
+        write(scene, path, dpi, transparent, report, *rest)
+
+    monkeypatch.setattr(exports, "write_figure", slowly)
+    export(dialog, stopped=True)
+    hands.qtbot.waitUntil(begun.is_set, timeout=20_000)
+    dialog.reject()
+    assert "only two-harvests-hide-in-saltmere.png had been written" in dialog.fault.text()
+    assert Task.wait_for_all(20)
 
 
 def test_an_exported_figure_is_opened_as_a_figure_again(hands, dialog, tmp_path):

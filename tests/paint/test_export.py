@@ -1,10 +1,12 @@
 """Exports are checked for what they contain."""
 
 import io
+import re
 import xml.etree.ElementTree as ET
 
 import numpy as np
 import pytest
+from msgspec import structs
 from pypdf import PdfReader
 from PyQt6.QtGui import QColor, QImage
 
@@ -238,3 +240,14 @@ def test_exports_hold_every_form_as_it_is_laid_out(qapp, demo, form, upright):
                 for dy in range(-3, 4)
             ]
             assert min(near) < 235, mark
+
+
+@pytest.mark.parametrize(
+    "family", ["O'Hara", "a\\b", "x', serif; fill: red; '", '<&">', "a\u0001b"]
+)
+def test_any_name_of_a_font_is_one_name_in_an_svg(qapp, readings, family):
+    scene = structs.replace(build(readings, measure), font=family)
+    root = ET.fromstring(svg(scene))
+    (drawing,) = [g for g in root if g.get("id") == "figure"]
+    names = re.fullmatch(r"'((?:[^'\\]|\\.)*)', sans-serif", drawing.get("font-family"))
+    assert re.sub(r"\\(.)", r"\1", names[1]) == family.replace("\u0001", "␁")

@@ -13,9 +13,11 @@ from rhabdos.errors import Refusal
 from rhabdos.figure.forms.bars import bars
 from rhabdos.figure.notices import notices
 from rhabdos.figure.readings import read
+from rhabdos.figure.recipe_axes import HeightAxis, ValueAxis
 from rhabdos.figure.recipe_text import read_recipe, write_recipe
-from rhabdos.scene.axes import height_scale
+from rhabdos.scene.axes import height_scale, value_ticks
 from rhabdos.scene.build import build
+from rhabdos.scene.limits import Limits
 from rhabdos.scene.marks import Area, Dots, Path, Segments, Text
 from rhabdos.scene.room import cut_notice
 from rhabdos.scene.ticks import USUAL, Writing, label, log_ticks, ticks_at
@@ -402,3 +404,25 @@ def test_a_variable_in_percent_is_written_in_percent():
     scene = build(read(recipe, gather(Table("t", (column,)), ("v",), ())), measure)
     assert "50 %" in labels(scene) or "40 %" in labels(scene)
     assert not any("," in text for text in labels(scene))
+
+
+@pytest.mark.parametrize("low", [1.0, 1e16, 1e300, 1.7976931348623157e308, -1.7e308])
+@pytest.mark.parametrize("high", [None, 2.0, 1.7976931348623157e308])
+@pytest.mark.parametrize("tallest", [0.0, 1.0, 1.7e308])
+def test_an_axis_of_heights_begins_where_it_is_asked_to_whatever_that_is(low, high, tallest):
+    if high is not None and high <= low:
+        return
+    scale = height_scale(tallest, 180.0, False, asked=HeightAxis(low=low, high=high))
+    assert scale.least < scale.top < math.inf
+    assert len(scale.ticks.places) < 30
+
+
+@pytest.mark.parametrize(
+    ("low", "high"), [(1e-300, 1.7976931348623157e308), (5e-324, 1e-234), (1.0, 10.0)]
+)
+@pytest.mark.parametrize("ticks", [None, (1e254, -5e-248, 2.0)])
+def test_a_log_axis_reaches_from_any_number_to_any_other(low, high, ticks):
+    asked = ValueAxis(scale="log", ticks=ticks)
+    found = value_ticks(Limits(low, high, True), 300.0, False, False, measure, asked=asked)
+    assert all(low * (1 - 1e-9) <= place <= high for place in found.places)
+    assert ticks or len(found.places) >= 3

@@ -1,6 +1,6 @@
 """The dialog that writes the figure to a file."""
 
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -27,7 +27,6 @@ from PyQt6.QtWidgets import (
 
 from rhabdos.app.exports import Export, keep_export
 from rhabdos.app.fields import fault_line, quiet
-from rhabdos.data.gathering import Report
 from rhabdos.errors import Refusal
 from rhabdos.figure.page import COMMON, UNITS, Size
 from rhabdos.figure.readings import Readings
@@ -35,6 +34,8 @@ from rhabdos.paint.export import LEAST_DPI, MOST_DPI
 from rhabdos.project.export_choice import ExportChoice
 from rhabdos.quoting import file_named
 from rhabdos.scene.grid import page_size
+from rhabdos.scene.look import style_of
+from rhabdos.scene.marks import Scene
 
 if TYPE_CHECKING:
     from rhabdos.app.tasks import Task
@@ -49,7 +50,6 @@ _LETTERS = (
     ("as text, with the font in the file", "embedded"),
     ("as outlines", "outlines"),
 )
-_AT_ONCE_PIXELS = 12_000_000  # written before an eye could see the wait
 _DECIMALS = {"cm": 2, "mm": 1, "in": 2, "px": 0}
 
 
@@ -77,11 +77,12 @@ class ExportDialog(QDialog):
         self._recipe = recipe
         self._size = page_size(readings)
         self._task: Task | None = None
+        self._done_aside: list[Path] = []
         self.written: Path | None = None
         self.all_written: list[Path] = []
 
         choices, size_row, dpi_row = self._format_row(path), self._size_row(), self._dpi_row()
-        self.transparent = QCheckBox("Transparent, without the white paper")
+        self.transparent = QCheckBox("Transparent, without the paper")
         file_row = self._file_row(path)
         also_row, also_sizes = self._also_rows()
         self._make_progress()
@@ -124,6 +125,7 @@ class ExportDialog(QDialog):
         self.letters.setAccessibleName("Letters of an SVG")
         for words, key in _LETTERS:
             self.letters.addItem(words, key)
+        self.letters.activated.connect(lambda _row: self._remark())
         self.inside = QCheckBox("The recipe inside, so that the file can be opened as a figure")
         self.inside.setChecked(True)
         return rows[0], rows[1]
@@ -151,6 +153,38 @@ class ExportDialog(QDialog):
         for widget in (self.dpi, self.dpi_label, self.pixels):
             widget.setEnabled("png" in formats)
         self._tell_pixels()
+        self._remark()
+
+    def _remark(self) -> None:
+        """Say which files would be replaced, and that letters of another font are not kept."""
+        path, said = self._path, list[str]()
+        if path is not None:
+            try:
+                there = Export(self.choice).replaced(path)
+            except (OSError, ValueError):  # such a path or size is refused when it is written
+                there = []
+            if len(there) == 1:
+                said.append(f"{file_named(there[0].name)} is there already and will be replaced.")
+            elif there:
+                said.append(f"{len(there)} of the files are there already and will be replaced.")
+        font = style_of(self._readings.recipe).font
+        if font and self.letters.isEnabled() and self.letters.currentData() == "embedded":
+            said.append(
+                f"{font} is named in the file, but only letters of the usual font are kept."
+            )
+        self.remark.setText(" ".join(said))
+        self.remark.setVisible(bool(said))
+
+    @property
+    def _path(self) -> Path | None:
+        """The file that is named, with the ending of its format; None where none is."""
+        text = self.path.text().strip()
+        path = Path(text).expanduser()
+        if not text or path.name == "":
+            return None
+        if path.suffix.lower() != f".{self.format}":
+            path = path.with_name(f"{path.name}.{self.format}")
+        return path
 
     def _format_row(self, path: Path) -> QHBoxLayout:
         """The kinds of file, the one that the path ends in chosen."""
@@ -224,6 +258,8 @@ class ExportDialog(QDialog):
         """Where to write, typed or chosen."""
         self.path = QLineEdit(str(path))
         self.path.setAccessibleName("File")
+        self.path.textChanged.connect(self._remark)
+        self.remark = quiet()
         choose = QPushButton("Choose …")
         choose.setAutoDefault(False)
         choose.clicked.connect(self._choose_file)
@@ -250,7 +286,7 @@ class ExportDialog(QDialog):
         self.export_button.setDefault(True)
         buttons.addButton(self.export_button, QDialogButtonBox.ButtonRole.AcceptRole)
         buttons.rejected.connect(self.reject)
-        buttons.accepted.connect(self._export)
+        buttons.accepted.connect(self.export)
         return buttons
 
     def _lay_out(
@@ -278,6 +314,7 @@ class ExportDialog(QDialog):
         form.addRow("Letters", self.letters)
         form.addRow("Inside", self.inside)
         form.addRow("File", file_row)
+        form.addRow("", self.remark)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(18, 16, 18, 14)
         layout.addWidget(self._form)
@@ -356,14 +393,12 @@ class ExportDialog(QDialog):
             else:
                 self.path.setText(f"{chosen}.{self.format}")
 
-    def _export(self) -> None:
-        text = self.path.text().strip()
-        path = Path(text).expanduser()
-        if not text or path.name == "":
+    def export(self) -> None:
+        """Write the files, or say what is wrong."""
+        path = self._path
+        if path is None:
             self._say("Name a file to write to.")
             return
-        if path.suffix.lower() != f".{self.format}":
-            path = path.with_name(f"{path.name}.{self.format}")
         export = Export(self.choice)
         try:
             export.check(path)
@@ -375,8 +410,8 @@ class ExportDialog(QDialog):
                 return
             scenes = export.scenes(path, self._readings)
             self.all_written = [file for file, _ in scenes]
-            if export.pixels(path) > _AT_ONCE_PIXELS:
-                self._write_aside(lambda report: export.write(scenes, self._recipe, report), path)
+            if export.takes_long(path):
+                self._write_aside(export, scenes, path)
                 return
             export.write(scenes, self._recipe)
         except Refusal as refusal:
@@ -391,12 +426,13 @@ class ExportDialog(QDialog):
         keep_export(self.choice)
         self.accept()
 
-    def _write_aside(self, work: Callable[[Report], object], path: Path) -> None:
-        """Write a large picture off the interface thread; the dialog stays until it is done, or
+    def _write_aside(self, export: Export, scenes: list[tuple[Path, Scene]], path: Path) -> None:
+        """Write large pictures off the interface thread; the dialog stays until it is done, or
         stopped."""
         from rhabdos.app.tasks import Task
 
-        task = Task(work)
+        done = self._done_aside = list[Path]()
+        task = Task(lambda report: export.write(scenes, self._recipe, report, done.append))
         self._task = task
         task.progressed.connect(self._tell_progress)
         task.succeeded.connect(lambda _result: self._finish(path))
@@ -426,7 +462,9 @@ class ExportDialog(QDialog):
         """Stop the writing that is going on, or close the dialog."""
         if self._task:
             self._task.cancel()
-            self._say("The export was stopped; no file was written.")
+            files = ", ".join(file_named(file.name) for file in self._done_aside)
+            written = f"only {files} had been written" if files else "no file was written"
+            self._say(f"The export was stopped; {written}.")
         else:
             super().reject()
 

@@ -1,6 +1,7 @@
 """What an export writes: which files, of which sizes and formats; and the one that was last."""
 
-from collections.abc import Iterator
+import os
+from collections.abc import Callable, Iterator
 from pathlib import Path
 
 import msgspec
@@ -15,6 +16,9 @@ from rhabdos.project.files import same_file
 from rhabdos.project.memory import recall, remember
 from rhabdos.scene.build import build
 from rhabdos.scene.marks import Scene
+
+_AT_ONCE_PIXELS = 6_000_000  # written before an eye could see the wait
+_PIXELS_OF_OTHERS = 1_000_000  # of which painting and packing take as long as an SVG or a PDF
 
 
 class Export(msgspec.Struct, frozen=True):
@@ -33,14 +37,14 @@ class Export(msgspec.Struct, frozen=True):
             for ending in self.choice.formats:
                 yield path.with_name(f"{stem}.{ending}"), size
 
-    def pixels(self, path: Path) -> float:
-        """How many pixels the largest PNG has."""
-        each = [
-            size.points(self.choice.dpi)
-            for file, size in self.files(path)
-            if file.suffix.lower() == ".png"
-        ]
-        return max((w * h * (self.choice.dpi / 72) ** 2 for w, h in each), default=0.0)
+    def takes_long(self, path: Path) -> bool:
+        """Whether an eye would see the wait, so that it is written aside."""
+        total = 0.0
+        for file, size in self.files(path):
+            wide, high = size.points(self.choice.dpi)
+            pixels = wide * high * (self.choice.dpi / 72) ** 2
+            total += pixels if file.suffix.lower() == ".png" else _PIXELS_OF_OTHERS
+        return total > _AT_ONCE_PIXELS
 
     def check(self, path: Path) -> None:
         """Refuse a size that is none, or a picture that is too large.
@@ -70,10 +74,18 @@ class Export(msgspec.Struct, frozen=True):
             for file, size in self.files(path)
         ]
 
+    def replaced(self, path: Path) -> list[Path]:
+        """Its files that are there already."""
+        return [file for file, _ in self.files(path) if os.path.lexists(file)]
+
     def write(
-        self, scenes: list[tuple[Path, Scene]], recipe: str | None, report: Report = silent
+        self,
+        scenes: list[tuple[Path, Scene]],
+        recipe: str | None,
+        report: Report = silent,
+        done: Callable[[Path], object] = Path,
     ) -> None:
-        """Write all files.
+        """Write all files; ``done`` is told each one that is there.
 
         Raises
         ------
@@ -93,6 +105,7 @@ class Export(msgspec.Struct, frozen=True):
                 self.choice.letters,
                 inside,
             )
+            done(file)
 
 
 def last_export() -> ExportChoice | None:

@@ -159,8 +159,11 @@ class Filing(QObject):
 
     # Figures
 
-    def export(self) -> None:
-        """Open the export dialog; the figure takes the size that is chosen there."""
+    def export(self, path: Path | None = None) -> None:
+        """Open the export dialog; the figure takes the size that is chosen there.
+
+        With a ``path``, all is as it was chosen last, and it begins to write at once.
+        """
         from rhabdos.app.export_dialog import ExportDialog
         from rhabdos.app.exports import last_export
 
@@ -169,7 +172,7 @@ class Filing(QObject):
             return
         dialog = ExportDialog(
             readings,
-            self.folders.of("figure") / f"{self._name()}.png",
+            path or self.folders.of("figure") / f"{self._name()}.png",
             self._window,
             self._not_over(),
             self._session.recipe_text(),
@@ -188,6 +191,8 @@ class Filing(QObject):
 
         dialog.accepted.connect(done)
         dialog.open()
+        if path is not None:
+            dialog.export()
 
     def export_again(self) -> None:
         """Write the figure as it was exported last, without asking: one key."""
@@ -207,6 +212,9 @@ class Filing(QObject):
             export.check(path)
             if export.over(path, tuple(self._not_over())) is not None:
                 self.export()
+                return
+            if export.takes_long(path):  # with its progress
+                self.export(path)
                 return
             scenes = export.scenes(path, readings)
             export.write(scenes, self._session.recipe_text())

@@ -79,7 +79,7 @@ def svg(
     if not transparent:
         ground = {"width": _number(scene.width), "height": _number(scene.height)}
         _child(root, "rect", {"id": "paper", **ground, "fill": scene.paper.lower()})
-    drawing = _child(root, "g", {"id": "figure", "font-family": f"'{family}', sans-serif"})
+    drawing = _child(root, "g", {"id": "figure", "font-family": f"{_css(family)}, sans-serif"})
     names: dict[str, int] = {}
     for meaning, marks in groupby(scene.marks, key=lambda mark: mark.meaning):
         _group(drawing, scene, meaning, list(marks), names, letters)
@@ -94,6 +94,12 @@ def _fit_for_xml(recipe: str) -> str:
     """A recipe in which characters that XML cannot hold, or would change, are written as TOML
     escapes them; such stand within quotation marks only."""
     return _NO_XML.sub(lambda found: f"\\u{ord(found[0]):04X}", recipe)
+
+
+def _css(family: str) -> str:
+    """The name of a family of letters within quotation marks, as style rules have it."""
+    escaped = printable(family).replace("\\", "\\\\").replace("'", "\\'")
+    return f"'{escaped}'"
 
 
 def _child(parent: ET.Element, tag: str, attributes: dict[str, str]) -> ET.Element:

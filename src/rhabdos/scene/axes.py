@@ -37,6 +37,8 @@ TICK_SIZE = _PLAIN.size
 TICK = 3.5
 LABEL_GAP = 3.0  # between a tick and its label
 ROOM_ABOVE = 1.02  # the axis reaches at least this much beyond the tallest bar …
+_SLACK = 1e-9  # of an axis, by which a tick may lie beyond it
+_LEAST_SPAN = 1e-6  # of where an axis begins, that it reaches at least
 _MOST_ROOM_ABOVE = 1.25  # … and to the next tick only if that is no further than this
 _HIGHEST = 1.7e308  # where axes end, just short of the range of numbers
 _POINTS_PER_TICK = 42
@@ -82,12 +84,11 @@ def height_scale(
     writing : Writing, optional
         How numbers are written, instead of how they are asked to be.
     """
-    writing, least = writing or writing_of(asked), asked.low or 0.0
-    reach = min((tallest or 1.0) * room, _HIGHEST)
+    writing = writing or writing_of(asked)
+    least = min(max(asked.low or 0.0, -_HIGHEST / 100), _HIGHEST)
+    reach = min((tallest or 1.0) * room if asked.high is None else asked.high, _HIGHEST)
     if reach <= least:  # nothing that is drawn is as high
-        reach = least + (tallest or 1.0)
-    if asked.high is not None:
-        reach = asked.high if asked.high > least else least + (tallest or 1.0)
+        reach = least + max(min(tallest or 1.0, _HIGHEST - least), abs(least) * _LEAST_SPAN)
     span = reach - least
     most = max(2, min(8, int(extent / _POINTS_PER_TICK)))
     ends = span / most, min(span * 10, _HIGHEST)
@@ -165,7 +166,7 @@ def value_ticks(
     if asked.ticks == "none":
         return Ticks((), ())
     if asked.ticks is not None and not (dates and isinstance(asked.ticks, float)):
-        wanted = _wanted(asked.ticks, low, high, bins, writing)
+        wanted = _wanted(asked.ticks, limits, bins, writing)
         if dates:
             from rhabdos.scene.date_ticks import dates_at
 
@@ -183,21 +184,21 @@ def value_ticks(
 
 def _wanted(
     asked: float | tuple[float, ...] | str,
-    low: float,
-    high: float,
+    limits: Limits,
     bins: Sequence[float],
     writing: Writing,
 ) -> Ticks:
     """The ticks that a recipe names, within the limits."""
     if isinstance(asked, float):
-        return ticks_by(low, high, asked, writing)
+        return ticks_by(limits.low, limits.high, asked, writing)
     places: Sequence[float] = bins
     if isinstance(asked, tuple):
         places = sorted(set(asked))
     elif asked == "middles":
         places = [a / 2 + b / 2 for a, b in itertools.pairwise(bins)]
-    slack = (high - low) * 1e-9
-    return ticks_at([p for p in places if low - slack <= p <= high + slack], writing)
+    shown = (p for p in places if p > 0) if limits.log else places
+    within = (p for p in shown if -_SLACK <= limits.share(p) <= 1 + _SLACK)
+    return ticks_at(list(within), writing)
 
 
 def _thinned(wanted: Ticks, ats: Sequence[float], room: Callable[[str], float]) -> Ticks:

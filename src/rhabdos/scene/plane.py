@@ -19,7 +19,8 @@ def share_of(value: float, low: float, high: float, log: bool) -> float:
     end."""
     if log:
         first = math.log10(low)
-        return (math.log10(max(value, low * 1e-6)) - first) / (math.log10(high) - first)
+        held = max(value, low * 1e-6, math.ulp(0.0))
+        return (math.log10(held) - first) / (math.log10(high) - first)
     return (value - low) / (high - low)
 
 

@@ -1,6 +1,7 @@
 """Ticks of an axis: round places, and the words beside them."""
 
 import math
+import sys
 from collections.abc import Callable, Sequence
 from functools import lru_cache
 
@@ -124,7 +125,7 @@ def log_ticks(
     them, or at every so manieth; those of an axis that spans less are as of any other."""
     first, last = math.floor(math.log10(low)), math.ceil(math.log10(high))
     slack = 1e-9
-    within = low * (1 - slack), high * (1 + slack)
+    within = low * (1 - slack), min(high * (1 + slack), sys.float_info.max)
     for digits in ((1, 2, 3, 4, 5, 6, 7, 8, 9), (1, 2, 5), (1, 3), (1,)):
         places = [
             float(f"{digit}e{decade}") for decade in range(first, last + 1) for digit in digits
