@@ -208,13 +208,19 @@ def test_a_palette_a_look_and_a_single_colour_are_picked(hands, looks):
     usual = fills(hands)
     panel.palettes["dusk"].click()
     assert hands.recipe.look.palette == "dusk"
+    assert not panel.all_usual.isVisible()
     assert not fills(hands) & usual
     hands.type_into(panel.colours["Saltmere"].field, "#123456")
     assert "#123456" in fills(hands)
     panel.looks["night"].click()
     assert hands.window.stage.canvas.scene.paper == "#141B1E"
-    assert "#123456" in fills(hands)  # a level keeps its own colour in another look
-    for _ in range(3):
+    assert "#123456" in fills(hands)  # a level keeps its own colour in another look …
+    panel.palettes["kelp"].click()
+    assert "#123456" in fills(hands)  # … and in another palette
+    panel.all_usual.click()
+    assert "#123456" not in fills(hands)
+    assert hands.recipe.look.palette == "kelp"
+    for _ in range(5):
         hands.press("Ctrl+Z")
     assert fills(hands) == usual
 

@@ -18,6 +18,7 @@ from rhabdos.figure.recipe import Bins, Recipe, Show
 from rhabdos.figure.recipe_text import read_recipe, write_recipe
 from rhabdos.figure.sentence import plain
 from rhabdos.figure.stops import Stop, card_of
+from rhabdos.figure.tables import tables_of
 from rhabdos.scene.build import build
 from rhabdos.scene.marks import Text
 
@@ -104,3 +105,18 @@ def test_dates_and_numbers_have_axes_of_their_own():
     readings = read(recipe, gather(TABLE, ("Harvested", "n")))
     assert readings.plan.axes == 2
     assert build(readings, measure).frames
+
+
+def test_tables_hold_dates_as_dates():
+    recipe = Recipe(show=Show(variables=("Harvested",), forms=("bars", "box")))
+    readings = read(recipe, gather(TABLE, "Harvested"))
+    summary, bins, boxes = (
+        dict(zip((of := tables_of(readings)[name](readings)).columns, of.rows[0], strict=True))
+        for name in ("Summary", "Bins", "Boxes")
+    )
+    assert (summary["min"], summary["max"]) == ("2026-01-05", str(DAYS[-1]))
+    assert summary["median"].startswith(str(DAYS[49] + timedelta(days=1)))
+    assert summary["sd"] == pytest.approx(np.std(VALUES, ddof=1))
+    assert summary["cv"] == ""
+    assert (bins["from"], bins["to"]) == ("2026-01-01", "2026-02-01")
+    assert boxes["whisker from"] == "2026-01-05"

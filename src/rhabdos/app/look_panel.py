@@ -56,6 +56,9 @@ class LookPanel(SettingsPanel):
         top.addSpacing(6)
         top.addWidget(_section("Colours of groups"))
         top.addLayout(self._levels)
+        self.all_usual = QPushButton("All in their usual colours")
+        self.all_usual.clicked.connect(self._take_usual_colours)
+        top.addWidget(self.all_usual)
         top.addSpacing(8)
         top.addWidget(_section("One by one"))
         self.column.insertLayout(self.column.indexOf(self.facts), top)
@@ -151,6 +154,7 @@ class LookPanel(SettingsPanel):
         own = readings.recipe.look.colours
         for label, place in zip(labels, places, strict=False):
             self.colours[label].show_colour(every[place], label in own)
+        self.all_usual.setVisible(bool(own))
 
     def _paint(self) -> None:
         if self.readings is None:
@@ -173,7 +177,7 @@ class LookPanel(SettingsPanel):
 
     def _take_palette(self, name: PaletteName) -> None:
         self.palettes[name].setChecked(True)
-        wanted = self.recipe.looking(palette=name, colours={})
+        wanted = self.recipe.looking(palette=name)
         if wanted != self.recipe:
             self.asked.emit(f"Palette {OURS[name].title}", wanted)
 
@@ -184,6 +188,9 @@ class LookPanel(SettingsPanel):
             own[label] = colour
         words = f"Colour of {brief(label)}" if colour else f"{brief(label)} in its usual colour"
         self.asked.emit(words, self.recipe.looking(colours=own))
+
+    def _take_usual_colours(self) -> None:
+        self.asked.emit("All in their usual colours", self.recipe.looking(colours={}))
 
     def choose_part(self, part: str, level: str | None) -> None:
         """Open the picker for the colour of a level."""

@@ -32,8 +32,15 @@ class _Preview(QPrintPreviewDialog):
     def __init__(self, printer: QPrinter, scene: Scene, window: QWidget) -> None:
         super().__init__(printer, window)
         self._printer = printer
-        self.setWindowTitle("Print figure")
-        self.paintRequested.connect(lambda asked: print_on(asked, scene) if asked else None)
+        self._scene = scene
+        self.paintRequested.connect(self._paint_on)
+
+    def _paint_on(self, printer: QPrinter | None) -> None:
+        """Paint, and say in the title where the paper that is chosen is too small."""
+        if printer is not None:
+            smaller = "" if fits(printer, self._scene) else ", smaller than it is: it has no room"
+            self.setWindowTitle(f"Print figure{smaller}")
+            print_on(printer, self._scene)
 
 
 def room_on(printer: QPrinter) -> QSizeF:

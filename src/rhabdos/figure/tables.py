@@ -9,6 +9,7 @@ from pathlib import Path
 
 from msgspec import Struct
 
+from rhabdos.data.columns import DateColumn, NumberColumn
 from rhabdos.errors import Refusal
 from rhabdos.figure.comparisons import comparisons
 from rhabdos.figure.readings import Readings
@@ -20,6 +21,7 @@ _SUMMARY = (
     "mean", "sd", "se", "min", "q1", "median", "q3", "max", "iqr", "skewness", "kurtosis",
     "trimmed_mean", "mad", "cv",
 )  # fmt: skip
+_PLACES = {"mean", "min", "q1", "median", "q3", "max", "trimmed_mean"}
 _COMPARED = (
     ("mean difference", "mean"),
     ("median difference", "median"),
@@ -37,13 +39,25 @@ class NumberTable(Struct, frozen=True):
     rows: tuple[tuple[Cell, ...], ...]
 
 
+def _place(variable: NumberColumn, value: float) -> Cell:
+    """A place along the axis as a cell: a date is written as one."""
+    if isinstance(variable, DateColumn):
+        return variable.written(value) if math.isfinite(value) else ""
+    return value
+
+
 def summary_table(readings: Readings) -> NumberTable:
     """Each group in numbers."""
     of = readings.divided or "group"
-    rows: list[tuple[Cell, ...]] = [
-        (group.label, group.n, group.missing, *(float(getattr(summary, n)) for n in _SUMMARY))
-        for group, summary in zip(readings.groups, readings.summaries, strict=True)
-    ]
+    rows: list[tuple[Cell, ...]] = []
+    for group, summary in zip(readings.groups, readings.summaries, strict=True):
+        held: list[Cell] = []
+        for name in _SUMMARY:
+            value = float(getattr(summary, name))
+            held.append(_place(group.variable, value) if name in _PLACES else value)
+            if name == "cv" and isinstance(group.variable, DateColumn):
+                held[-1] = ""  # dates have no zero for a spread to be a share of
+        rows.append((group.label, group.n, group.missing, *held))
     columns = (of, "n", "missing", *(name.replace("_", " ") for name in _SUMMARY))
     return NumberTable("Summary", columns, tuple(rows))
 
@@ -56,7 +70,10 @@ def bins_table(readings: Readings) -> NumberTable:
     for group, held in zip(readings.groups, bars(readings), strict=True):
         edges = held.edges.values.tolist()
         both = zip(edges, edges[1:], held.counts.tolist(), held.heights.tolist(), strict=False)
-        rows += [(group.label, low, high, count, height) for low, high, count, height in both]
+        rows += [
+            (group.label, _place(group.variable, low), _place(group.variable, high), count, height)
+            for low, high, count, height in both
+        ]
         if held.outside:
             rows.append((group.label, "outside", "", held.outside, ""))
     heights = f"cumulative {readings.scale}" if readings.cumulative else readings.scale
@@ -75,10 +92,12 @@ def boxes_table(readings: Readings) -> NumberTable:
         tails = box.tails
         beyond = sum(tail.stop - tail.start for tail in tails if not tail.far)
         far = sum(tail.stop - tail.start for tail in tails if tail.far)
-        rows.append(
-            (group.label, box.n, box.whisker_low, box.q1, box.median, box.q3, box.whisker_high,
-             box.mean, box.notch_low, box.notch_high, beyond, far)
+        places = (
+            box.whisker_low, box.q1, box.median, box.q3, box.whisker_high, box.mean, box.notch_low,
+            box.notch_high,
         )  # fmt: skip
+        told = (_place(group.variable, float(value)) for value in places)
+        rows.append((group.label, box.n, *told, beyond, far))
     columns = (
         readings.divided or "group", "n", "whisker from", "q1", "median", "q3", "whisker to",
         "mean", "notch from", "notch to", "beyond", "far beyond",
