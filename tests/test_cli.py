@@ -441,3 +441,29 @@ def test_exports_of_a_recipe_are_the_same_bytes_on_every_run(tmp_path):
         subprocess.run(command, check=True, env=environment, capture_output=True)
         written.append([(folder / f"figure.{e}").read_bytes() for e in ("svg", "pdf", "png")])
     assert written[0] == written[1]
+
+
+def test_a_figure_is_drawn_in_a_look_by_name_or_file(tmp_path, capsys, monkeypatch):
+    monkeypatch.setenv("XDG_CONFIG_HOME", str(tmp_path))
+    folder = tmp_path / "rhabdos" / "looks"
+    folder.mkdir(parents=True)
+    look = "rhabdos-look = 1\n[words.title_style]\nsize = 31\n[look]\npaper = '#FFEECC'\n"
+    by_name, by_file = folder / "Quay.look.toml", tmp_path / "mine.toml"
+    by_name.write_text(look)
+    by_file.write_text(look)
+    output = tmp_path / "a.svg"
+    draw = ["draw", RECIPE, "--data", DATA, "--output", str(output)]
+    written = set()
+    for asked in ([], ["--look", "Quay"], ["--look", str(by_file)]):
+        assert main([*draw, *asked]) == 0
+        written.add(output.read_text(encoding="utf-8"))
+        told = 'font-size="31' in output.read_text(encoding="utf-8")
+        assert told == bool(asked)
+    assert len(written) == 2
+    assert main([*draw, "--look", "Nowhere"]) == 2
+    aid = tmp_path / "aid.toml"
+    aid.write_text("rhabdos = 1\n[levels]\nvariable = 'Harvest'\n")
+    capsys.readouterr()
+    drawn = ["draw", str(aid), "--data", DATA, "--output", str(output)]
+    assert main([*drawn, "--look", "Quay"]) == 2
+    assert "draws no figure that could wear it" in capsys.readouterr().err

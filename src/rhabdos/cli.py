@@ -321,20 +321,24 @@ def _draw(chosen: argparse.Namespace) -> int:
 
 def _with_look(work: "Work", asked: str | None) -> "Work":
     """The same figure in a look that was saved by a name, or in a file of its own."""
-    if asked is None or work.recipe is None:
+    if asked is None:
         return work
+    if work.recipe is None:
+        from rhabdos.paint.export import ExportError
+
+        raise ExportError("--look: the recipe draws no figure that could wear it. Leave it out.")
     from msgspec import structs
 
-    from rhabdos.figure.recipe_text import read_look
+    from rhabdos.figure.recipe_text import read_dress
     from rhabdos.project.files import read_text
     from rhabdos.project.looks import look_names, saved_look
 
-    if asked in look_names():
-        look = saved_look(asked)
-    else:
-        look = read_look(read_text(asked), os.path.basename(asked))
-    look = look.changed(colours=work.recipe.look.colours)
-    return structs.replace(work, recipe=work.recipe.changed(look=look))
+    dress = (
+        saved_look(asked)
+        if asked in look_names()
+        else read_dress(read_text(asked), os.path.basename(asked))
+    )
+    return structs.replace(work, recipe=dress.on(work.recipe))
 
 
 def _readings(work: "Work", recipe_file: str, data_file: str | None) -> "Readings":

@@ -5,6 +5,7 @@ from PyQt6.QtCore import QPoint, QPointF, Qt
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication
 
+from rhabdos.figure.recipe_words import TextStyle, Words
 from rhabdos.scene.marks import Area, Text
 
 LEFT = Qt.MouseButton.LeftButton
@@ -225,26 +226,62 @@ def test_a_palette_a_look_and_a_single_colour_are_picked(hands, looks):
     assert fills(hands) == usual
 
 
+def take_saved(panel, name):
+    row = panel.saved.findText(name)
+    panel.saved.setCurrentIndex(row)
+    panel.saved.activated.emit(row)
+
+
 def test_a_look_is_saved_and_used_on_another_figure(hands, looks, qtbot):
     panel = hands.panel("look")
     panel.looks["slide"].click()
     hands.type_into(panel.widgets["Outline"], "3")
+    words = hands.recipe.words.changed(title="Mine", title_style=TextStyle(size=30, slant=True))
+    hands.window.session.ask(
+        "Title", hands.recipe.with_value_axis(decimal=",").changed(words=words)
+    )
     hands.type_into(panel.name, "For the hall")
     panel.save.click()
     assert "is saved" in panel.done.text()
-    hands.press("Ctrl+Z")
-    hands.press("Ctrl+Z")
+    for _ in range(3):
+        hands.press("Ctrl+Z")
     hands.click_variable("Wet mass")
-    row = panel.saved.findText("For the hall")
-    panel.saved.setCurrentIndex(row)
-    panel.saved.activated.emit(row)
+    take_saved(panel, "For the hall")
     assert (hands.recipe.look.base, hands.recipe.look.outline) == ("slide", 3.0)
+    assert hands.recipe.words == Words(title_style=TextStyle(size=30, slant=True))
+    assert hands.recipe.axes.value.decimal == ","
     panel.for_new.click()
     hands.window.session.open_demo()
     qtbot.waitUntil(lambda: not hands.window.session.runner.running())
     from rhabdos.project.making import new_figure
 
     assert new_figure("Wet mass").look.outline == 3.0
+    assert new_figure("Wet mass").words.title_style.size == 30
+
+
+def test_a_saved_look_is_replaced_and_taken_away_in_words(hands, looks):
+    panel = hands.panel("look")
+    hands.type_into(panel.name, "Quay")
+    assert panel.save.text() == "Save look"
+    panel.save.click()
+    assert panel.save.text() == "Replace look"
+    hands.type_into(panel.name, "Quay 2")
+    assert panel.save.text() == "Save look"
+    hands.type_into(panel.name, "Quay")
+    panel.looks["night"].click()
+    panel.save.click()
+    panel.looks["house"].click()
+    take_saved(panel, "Quay")
+    assert hands.recipe.look.base == "night"
+    panel.forget.click()
+    assert panel.saved.findText("Quay") == -1
+    assert panel.forget.text() == "Bring it back"
+    panel.forget.click()
+    assert panel.saved.currentText() == "Quay"
+    panel.looks["house"].click()
+    take_saved(panel, "Quay")
+    assert hands.recipe.look.base == "night"
+    assert panel.forget.text() == "Take it away"
 
 
 def test_a_look_without_a_name_is_refused_in_words(hands, looks):

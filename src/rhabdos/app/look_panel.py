@@ -19,6 +19,7 @@ from rhabdos.app.fields import Field, chooser, labelled, plain_tip, quiet
 from rhabdos.app.pictures import PAUSE, PictureGrid, picture_button, show_picture
 from rhabdos.app.settings_panel import SettingsPanel
 from rhabdos.errors import Refusal
+from rhabdos.figure.dress import Dress, dress_of
 from rhabdos.figure.naming import shown_name
 from rhabdos.figure.phrases import PHRASES
 from rhabdos.figure.readings import Readings
@@ -47,6 +48,7 @@ class LookPanel(SettingsPanel):
         self._levels = QGridLayout()
         self._levels.setContentsMargins(0, 4, 0, 0)
         self._levels_shown: tuple[str, ...] = ()
+        self._taken_away: tuple[str, Dress] | None = None
         top = QVBoxLayout()
         top.setContentsMargins(0, 0, 0, 0)
         top.addLayout(self._whole_looks())
@@ -92,7 +94,9 @@ class LookPanel(SettingsPanel):
         """Looks by name: to take, to save, to take away, and for new figures."""
         self.saved = chooser("Saved looks")
         self.saved.activated.connect(self._take_saved)
+        self.saved.currentTextChanged.connect(self._offer)
         self.name = Field("Name of this look", "a name for this look")
+        self.name.textChanged.connect(self._offer)
         self.save = QPushButton("Save look")
         self.save.clicked.connect(self._save)
         self.forget = QPushButton("Take it away")
@@ -209,24 +213,35 @@ class LookPanel(SettingsPanel):
         if shown != names:
             self.saved.clear()
             self.saved.addItems(names)
+        self._offer()
 
     def _take_saved(self, row: int) -> None:
         name = self.saved.itemText(row)
         if not name:
             return
         try:
-            look = saved_look(name)
+            dress = saved_look(name)
         except Refusal as refusal:
             self.say(str(refusal))
             return
-        kept = look.changed(colours=self.recipe.look.colours)
         self.name.show_value(name)
-        self.asked.emit(f"Look {brief(name)}", self.recipe.changed(look=kept))
+        self.asked.emit(f"Look {brief(name)}", dress.on(self.recipe))
+
+    def _offer(self) -> None:
+        """Let the buttons say what they would do."""
+        names = look_names()
+        self.save.setText("Replace look" if self.name.text().strip() in names else "Save look")
+        if self.saved.currentText():
+            self._taken_away = None
+        self.forget.setText("Bring it back" if self._taken_away else "Take it away")
+        self.forget.setEnabled(bool(self.saved.currentText() or self._taken_away))
 
     def _save(self) -> None:
-        name = self.name.text().strip()
+        self._keep(self.name.text().strip(), dress_of(self.recipe))
+
+    def _keep(self, name: str, dress: Dress) -> None:
         try:
-            save_look(name, self.recipe.look)
+            save_look(name, dress)
         except Refusal as refusal:
             self.name.mark_wrong(True)
             self.say(str(refusal))
@@ -234,18 +249,35 @@ class LookPanel(SettingsPanel):
         self.say("")
         self._list_saved()
         self.saved.setCurrentText(name)
+        self._offer()
         self.done.setText(f"{quoted(name)} is saved, for this and all other figures.")
 
     def _forget(self) -> None:
-        if name := self.saved.currentText():
+        """Take a saved look away, or bring back the one that was taken away last."""
+        if self._taken_away:
+            self._keep(*self._taken_away)
+            return
+        name = self.saved.currentText()
+        try:
+            taken = saved_look(name)
+        except Refusal:  # its file is damaged or gone, so there is nothing to bring back
+            self._taken_away = None
+        else:
+            self._taken_away = (name, taken)
+        try:
             forget_look(name)
-            self._list_saved()
-            self.done.setText(f"{quoted(name)} is taken away. Figures keep the look they have.")
+        except Refusal as refusal:
+            self._taken_away = None
+            self.say(str(refusal))
+            return
+        self._list_saved()
+        self._offer()
+        self.done.setText(f"{quoted(name)} is taken away. Figures keep the look they have.")
 
     def _use_for_new(self) -> None:
-        look = self.recipe.look
+        dress = dress_of(self.recipe)
         try:
-            use_for_new(None if look == Look() else look.changed(colours={}))
+            use_for_new(None if dress == Dress() else dress)
         except Refusal as refusal:
             self.say(str(refusal))
             return

@@ -150,8 +150,8 @@ class Groups(Part, frozen=True):
     forward: LevelNames = ()
 
 
-class Legend(Part, frozen=True):
-    """Where the legend is, what stands over it, and whether it tells the size of groups."""
+class LegendDress(Part, frozen=True):
+    """Where the legend is, and whether it tells the size of groups."""
 
     place: (
         Annotated[
@@ -163,9 +163,14 @@ class Legend(Part, frozen=True):
         ]
         | None
     ) = None
+    n: Truth = True
+
+
+class Legend(LegendDress, frozen=True):
+    """The legend: what stands over it, and its order."""
+
     title: Wording | None = None
     reverse: Truth = False
-    n: Truth = True
 
 
 def _refuse_twice(key: str, names: tuple[str, ...]) -> None:

@@ -20,7 +20,28 @@ TickList = Annotated[
 Ticked = Literal["edges", "middles", "none"]
 
 
-class Axis(Part, frozen=True):
+class AxisDress(Part, frozen=True):
+    """How an axis is drawn and its numbers are written, whatever they are."""
+
+    thousands: (
+        Annotated[
+            Literal[",", ".", " ", "’", ""],
+            Meta(description="a comma, a point, a blank, an apostrophe or nothing"),
+        ]
+        | None
+    ) = None
+    decimal: Annotated[Literal[".", ","], Meta(description="a point or a comma")] = "."
+    tick_marks: Annotated[TickMarks, Meta(description="outside, inside or none")] = "outside"
+    grid: Truth | None = None
+
+    def __post_init__(self) -> None:
+        if self.thousands == self.decimal:
+            raise ValueError(
+                "thousands: thousands and decimals are parted by the same mark; choose another"
+            )
+
+
+class Axis(AxisDress, frozen=True):
     """What both axes may be asked: limits, ticks, and how their numbers are written."""
 
     ticks: (
@@ -37,28 +58,15 @@ class Axis(Part, frozen=True):
     decimals: (
         Annotated[int, Meta(ge=0, le=12, description="a whole number from 0 to 12")] | None
     ) = None
-    thousands: (
-        Annotated[
-            Literal[",", ".", " ", "’", ""],
-            Meta(description="a comma, a point, a blank, an apostrophe or nothing"),
-        ]
-        | None
-    ) = None
-    decimal: Annotated[Literal[".", ","], Meta(description="a point or a comma")] = "."
     numbers: Annotated[Writing, Meta(description="plain, powers or percent")] | None = None
     turn: Annotated[Turn, Meta(description="0, 45 or 90 degrees")] | None = None
-    tick_marks: Annotated[TickMarks, Meta(description="outside, inside or none")] = "outside"
-    grid: Truth | None = None
 
     def __post_init__(self) -> None:
+        super().__post_init__()
         if isinstance(self.ticks, float) and not 0 < self.ticks < math.inf:
             raise ValueError("ticks: the distance from tick to tick must be above 0")
         if isinstance(self.ticks, tuple) and not all(math.isfinite(tick) for tick in self.ticks):
             raise ValueError("ticks: all of them must be finite numbers")
-        if self.thousands == self.decimal:
-            raise ValueError(
-                "thousands: thousands and decimals are parted by the same mark; choose another"
-            )
 
     def _refuse_limits(self, low: object, high: object) -> None:
         for key, bound in (("from", low), ("to", high)):
@@ -103,11 +111,11 @@ class HeightAxis(Axis, frozen=True):
             raise ValueError("ticks: only the value axis has bins")
 
 
-class Axes(Part, frozen=True):
-    """Both axes, the sides of the frame that are drawn, and its shape."""
+class AxesDress(Part, frozen=True):
+    """The same of both axes, and the sides of the frame that are drawn."""
 
-    value: ValueAxis = ValueAxis()
-    height: HeightAxis = HeightAxis()
+    value: AxisDress = AxisDress()
+    height: AxisDress = AxisDress()
     frame: (
         Annotated[
             tuple[Side, ...],
@@ -115,6 +123,13 @@ class Axes(Part, frozen=True):
         ]
         | None
     ) = None
+
+
+class Axes(AxesDress, frozen=True):
+    """Both axes, and the frame: the sides of it that are drawn, and its shape."""
+
+    value: ValueAxis = ValueAxis()
+    height: HeightAxis = HeightAxis()
     aspect: (
         Annotated[
             float,

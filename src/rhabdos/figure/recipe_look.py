@@ -22,8 +22,8 @@ MOST_COLOURS = 1_000
 LONGEST_FONT = 80
 
 
-class Look(Part, frozen=True):
-    """How a figure looks; None stands for what the whole look ``base`` has."""
+class LookDress(Part, frozen=True):
+    """How any figure may look; None stands for what the whole look ``base`` has."""
 
     base: Annotated[Base, Meta(description="house, paper, slide, ink or night")] = "house"
     palette: (
@@ -33,10 +33,6 @@ class Look(Part, frozen=True):
         ]
         | None
     ) = None
-    colours: Annotated[
-        dict[Annotated[str, Meta(max_length=LONGEST_NAME)], Colour],
-        Meta(max_length=MOST_COLOURS, description="levels, and a colour such as #1F838A for each"),
-    ] = msgspec.field(default_factory=dict)
     fill: Share | None = None
     outline: Width | None = None
     curve: Width | None = None
@@ -66,3 +62,12 @@ class Look(Part, frozen=True):
         ]
         | None
     ) = None
+
+
+class Look(LookDress, frozen=True):
+    """How a figure looks, with the colours that levels of its own have."""
+
+    colours: Annotated[
+        dict[Annotated[str, Meta(max_length=LONGEST_NAME)], Colour],
+        Meta(max_length=MOST_COLOURS, description="levels, and a colour such as #1F838A for each"),
+    ] = msgspec.field(default_factory=dict)

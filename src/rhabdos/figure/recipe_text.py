@@ -13,9 +13,9 @@ from rhabdos.data.preparing import AnyStep
 from rhabdos.data.steps.step import Step
 from rhabdos.errors import Refusal
 from rhabdos.figure.aids import Aid, LevelsAid, ScatterAid
+from rhabdos.figure.dress import Dress
 from rhabdos.figure.edge_text import read_edges, write_edges
 from rhabdos.figure.recipe import VERSION, Recipe
-from rhabdos.figure.recipe_look import Look
 from rhabdos.quoting import LONGEST_QUOTED, file_named, near_to, quoted, shortened_to
 
 
@@ -84,8 +84,9 @@ def _without_empty(table: dict[str, Any]) -> dict[str, Any]:
     return {key: value for key, value in kept.items() if value != {} and value != []}
 
 
-def read_look(text: str, name: str = "The look") -> Look:
-    """Read a look that was saved: TOML with the line "rhabdos-look = 1" and the keys of [look].
+def read_dress(text: str, name: str = "The look") -> Dress:
+    """Read a look that was saved: TOML that begins with "rhabdos-look = 1", and holds the tables of
+    a recipe that another figure can wear.
 
     Raises
     ------
@@ -93,22 +94,16 @@ def read_look(text: str, name: str = "The look") -> Look:
         The text is no TOML, of another version, or holds a key or value that looks do not have.
     """
     name = file_named(name)
-    try:
-        raw = tomllib.loads(text)
-    except ValueError as error:
-        raise RecipeError(
-            f"{name} is not valid TOML: {shortened_to(120, str(error))}. Correct that line."
-        ) from error
+    raw = _parsed(text, name)
     version = raw.pop(LOOK_KEY, None)
     if version != VERSION or isinstance(version, bool):
         raise RecipeError(f"{name} is no look: one begins with the line “{LOOK_KEY} = {VERSION}”.")
-    return _converted({"look": raw, "show": {"variables": ["v"]}}, Recipe, name).look
+    return _converted(raw, Dress, name)
 
 
-def write_look(look: Look) -> str:
-    """A look as TOML, without what is as usual; single colours of levels stay with the figure."""
-    held = msgspec.to_builtins(look.changed(colours={}))
-    return tomli_w.dumps({LOOK_KEY: VERSION, **_without_empty(held)})
+def write_dress(dress: Dress) -> str:
+    """A look as TOML, without what is as usual."""
+    return tomli_w.dumps({LOOK_KEY: VERSION, **_without_empty(msgspec.to_builtins(dress))})
 
 
 def _without_none(value: Any) -> Any:
@@ -142,16 +137,7 @@ def read_work(text: str, name: str = "The recipe") -> Work:
         The text is no TOML, of another version, or holds a key or value that recipes do not have.
     """
     name = file_named(name)
-    try:
-        raw = tomllib.loads(text)
-    except RecursionError:
-        raise RecipeError(
-            f"{name} holds tables or lists within one another, too deep to follow."
-        ) from None
-    except ValueError as error:  # also of whole numbers with thousands of digits
-        raise RecipeError(
-            f"{name} is not valid TOML: {shortened_to(120, str(error))}. Correct that line."
-        ) from error
+    raw = _parsed(text, name)
     version = raw.pop("rhabdos", None)
     if version is None:
         raise RecipeError(
@@ -174,6 +160,20 @@ def read_work(text: str, name: str = "The recipe") -> Work:
         except Refusal as refusal:
             raise RecipeError(f"{name}: bins.edges is {_shown(typed)}. {refusal}") from None
     return Work(steps, _converted(raw, Recipe, name), aid)
+
+
+def _parsed(text: str, name: str) -> dict[str, Any]:
+    """What a text of TOML holds, or a sentence that says where it is none."""
+    try:
+        return tomllib.loads(text)
+    except RecursionError:
+        raise RecipeError(
+            f"{name} holds tables or lists within one another, too deep to follow."
+        ) from None
+    except ValueError as error:  # also of whole numbers with thousands of digits
+        raise RecipeError(
+            f"{name} is not valid TOML: {shortened_to(120, str(error))}. Correct that line."
+        ) from error
 
 
 def _aid(raw: dict[str, Any], name: str) -> Aid | None:
@@ -264,7 +264,7 @@ def _unknown_key(path: list[str], raw: dict[str, Any], root: _Root) -> str:
     hint = f" Did you mean {_path_told([*path[:-1], near[0]])}?" if near else ""
     where = _path_told(path[:-1]) or _called(root)
     value, key = _shown(_value_at(raw, path)), shortened_to(40, _path_told(path))
-    whose = "a recipe" if root is Recipe else "it"
+    whose = "a recipe" if root is Recipe else "a look" if root is Dress else "it"
     return (
         f"{key} (here {value}) is not a key of {whose}.{hint} Keys of {where} are "
         f"{', '.join(known)}."
@@ -272,7 +272,9 @@ def _unknown_key(path: list[str], raw: dict[str, Any], root: _Root) -> str:
 
 
 def _called(root: _Root) -> str:
-    return "the recipe" if root is Recipe else "this step" if issubclass(root, Step) else "it"
+    if root in (Recipe, Dress):
+        return "the recipe" if root is Recipe else "the look"
+    return "this step" if issubclass(root, Step) else "it"
 
 
 def _known_keys(path: list[str], root: _Root = Recipe) -> list[str]:
@@ -282,6 +284,8 @@ def _known_keys(path: list[str], root: _Root = Recipe) -> list[str]:
         return names
     if root is Recipe:
         return ["rhabdos", *names, *AIDS, _PREPARE]
+    if root is Dress:
+        return [LOOK_KEY, *names]
     return ["step", *names] if issubclass(root, Step) else names
 
 

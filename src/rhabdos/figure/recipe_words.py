@@ -46,7 +46,26 @@ STYLED = Lettering.__struct_fields__
 """Words that can be set; of each the recipe has a style."""
 
 
-class Words(Part, frozen=True):
+class WordsDress(Part, frozen=True):
+    """How the words of a figure are set, whatever they are."""
+
+    title_style: TextStyle = TextStyle()
+    subtitle_style: TextStyle = TextStyle()
+    note_style: TextStyle = TextStyle()
+    value_axis_style: TextStyle = TextStyle()
+    height_axis_style: TextStyle = TextStyle()
+    legend_title_style: TextStyle = TextStyle()
+    levels_style: LetterStyle = LetterStyle()
+    panels_style: TextStyle = TextStyle()
+    numbers_style: LetterStyle = LetterStyle()
+
+    @property
+    def lettering(self) -> Lettering:
+        """How each of the words is set."""
+        return Lettering(*(getattr(self, f"{words}_style") for words in STYLED))
+
+
+class Words(WordsDress, frozen=True):
     """Texts of the figure; None stands for the default, an empty text for none.
 
     ``names`` says what levels, variables and panels are called in the figure; a line break in one
@@ -63,20 +82,6 @@ class Words(Part, frozen=True):
         dict[str, Annotated[str, Meta(max_length=LONGEST_NAME)]],
         Meta(max_length=MOST_NAMES, description="names, and what is shown for each"),
     ] = msgspec.field(default_factory=dict)
-    title_style: TextStyle = TextStyle()
-    subtitle_style: TextStyle = TextStyle()
-    note_style: TextStyle = TextStyle()
-    value_axis_style: TextStyle = TextStyle()
-    height_axis_style: TextStyle = TextStyle()
-    legend_title_style: TextStyle = TextStyle()
-    levels_style: LetterStyle = LetterStyle()
-    panels_style: TextStyle = TextStyle()
-    numbers_style: LetterStyle = LetterStyle()
-
-    @property
-    def lettering(self) -> Lettering:
-        """How each of the words is set."""
-        return Lettering(*(getattr(self, f"{words}_style") for words in STYLED))
 
 
 class Arrow(Part, frozen=True):

@@ -4,8 +4,8 @@ import re
 from pathlib import Path
 
 from rhabdos.errors import Refusal
-from rhabdos.figure.recipe_look import Look
-from rhabdos.figure.recipe_text import read_look, write_look
+from rhabdos.figure.dress import Dress
+from rhabdos.figure.recipe_text import read_dress, write_dress
 from rhabdos.log import record
 from rhabdos.project.files import StorageError, read_text, write_whole
 from rhabdos.quoting import quoted
@@ -32,7 +32,7 @@ def look_names() -> list[str]:
     return sorted((file.name.removesuffix(_ENDING) for file in files), key=str.casefold)
 
 
-def save_look(name: str, look: Look) -> Path:
+def save_look(name: str, dress: Dress) -> Path:
     """Keep a look by a name; one of the same name gives way.
 
     Raises
@@ -47,15 +47,11 @@ def save_look(name: str, look: Look) -> Path:
             "and without a point at its beginning."
         )
     path = looks_folder() / f"{tidy}{_ENDING}"
-    try:
-        path.parent.mkdir(parents=True, exist_ok=True)
-    except OSError as error:
-        raise StorageError(f"The folder for looks cannot be made: {error.strerror}.") from error
-    write_whole(path, write_look(look).encode())
+    _write(path, dress)
     return path
 
 
-def saved_look(name: str) -> Look:
+def saved_look(name: str) -> Dress:
     """A look that was saved by a name.
 
     Raises
@@ -64,34 +60,51 @@ def saved_look(name: str) -> Look:
         There is none, or its file is damaged.
     """
     path = looks_folder() / f"{name}{_ENDING}"
-    return read_look(read_text(path), str(path))
+    return read_dress(read_text(path), str(path))
 
 
 def forget_look(name: str) -> None:
-    """Take a saved look away."""
-    (looks_folder() / f"{name}{_ENDING}").unlink(missing_ok=True)
+    """Take a saved look away.
+
+    Raises
+    ------
+    Refusal
+        Its file cannot be taken away.
+    """
+    _take_away(looks_folder() / f"{name}{_ENDING}")
 
 
-def use_for_new(look: Look | None) -> None:
+def use_for_new(dress: Dress | None) -> None:
     """Let new figures have a look; None for the usual one."""
     path = looks_folder() / _FOR_NEW
-    if look is None:
-        path.unlink(missing_ok=True)
+    if dress is None:
+        _take_away(path)
         return
+    _write(path, dress)
+
+
+def for_new() -> Dress:
+    """The look of new figures; the usual one where none is set, or its file is damaged."""
+    path = looks_folder() / _FOR_NEW
+    if not path.exists():
+        return Dress()
+    try:
+        return read_dress(read_text(path), str(path))
+    except Refusal as refusal:
+        record(refusal)
+        return Dress()
+
+
+def _write(path: Path, dress: Dress) -> None:
     try:
         path.parent.mkdir(parents=True, exist_ok=True)
     except OSError as error:
         raise StorageError(f"The folder for looks cannot be made: {error.strerror}.") from error
-    write_whole(path, write_look(look).encode())
+    write_whole(path, write_dress(dress).encode())
 
 
-def for_new() -> Look:
-    """The look of new figures; the usual one where none is set, or its file is damaged."""
-    path = looks_folder() / _FOR_NEW
-    if not path.exists():
-        return Look()
+def _take_away(path: Path) -> None:
     try:
-        return read_look(read_text(path), str(path))
-    except Refusal as refusal:
-        record(refusal)
-        return Look()
+        path.unlink(missing_ok=True)
+    except OSError as error:
+        raise StorageError(f"{path.name} cannot be taken away: {error.strerror}.") from error

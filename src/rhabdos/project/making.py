@@ -145,7 +145,7 @@ def new_figure(variable: str, split: tuple[str, ...] = ()) -> Recipe:
     """Bars of a variable, with the look that new figures have."""
     from rhabdos.project.looks import for_new  # which the demo's start does not need
 
-    return Recipe(show=Show(variables=(variable,), split=split), look=for_new())
+    return for_new().on(Recipe(show=Show(variables=(variable,), split=split)))
 
 
 def what_is_left(recipe: Recipe, table: Table) -> Recipe | None:
