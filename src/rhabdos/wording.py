@@ -10,6 +10,11 @@ def exact(value: float) -> str:
     return f"{value:.12g}".replace("-", "−")
 
 
+def marked(text: str, thousands: str, decimal: str) -> str:
+    """A number as this program writes it, such as 1,234.5, with other marks."""
+    return text.translate({ord(","): thousands, ord("."): decimal})
+
+
 def scientific(value: float, digits: int = 3) -> str:
     """A number as 1.2 × 10³⁰⁸; ∞ beyond all numbers."""
     if not math.isfinite(value):

@@ -245,3 +245,34 @@ def test_names_of_panels_keep_their_breaks_and_have_room():
     assert first.y < second.y < scene.frames[0].top
     assert other.y == second.y
     assert rect_of(first, measure).bottom <= rect_of(second, measure).top + 1
+
+
+TITLE = '[words]\ntitle = "{n} shells; {mean} on average; {width} wide"\n[bins]\nwidth = 2.5'
+
+
+@pytest.mark.parametrize(
+    ("show", "text", "groups"),
+    [
+        ('forms = ["bars"]', f"{TITLE}\n[lines]\nmean = true\nmedian = true", 1),
+        ('forms = ["bars"]\narrange = "lanes"', TITLE, 2),
+        ('forms = ["bars"]', f'{TITLE}\n[panels]\nby = ["Bay"]', 2),
+        (
+            'forms = ["box", "points"]',
+            '[words]\ntitle = "{sd of A}"\n[box]\nnumbers = ["n", "mean", "median"]\nnames = "value"',
+            2,
+        ),
+    ],
+)
+def test_all_numbers_of_a_figure_are_written_with_the_same_marks(show, text, groups):
+    values = np.linspace(0.25, 99.75, 1500).tolist()
+    of = [[*values, 201.25], [*values[40:], 301.75]][:groups]
+    plain = [m.text for m in scene_of(text, *of, show=show).marks if isinstance(m, Text)]
+    scene = scene_of(
+        f'{text}\n[axes.value]\ndecimal = ","\n[axes.height]\ndecimal = ","', *of, show=show
+    )
+    with_comma = [m.text for m in scene.marks if isinstance(m, Text)]
+    assert with_comma == [
+        t.translate(str.maketrans(",.", ".,")) if any(map(str.isdigit, t)) else t for t in plain
+    ]
+    numbers = [t for t in plain if "," in t or "." in t]
+    assert any("1,5" in t for t in numbers) and any("." in t for t in numbers)

@@ -250,7 +250,11 @@ class LookPanel(SettingsPanel):
         self._list_saved()
         self.saved.setCurrentText(name)
         self._offer()
-        self.done.setText(f"{quoted(name)} is saved, for this and all other figures.")
+        own = self.recipe.look.colours
+        self.done.setText(
+            f"{quoted(name)} is saved, for this and all other figures."
+            f"{' Colours of single groups stay with this one.' if own else ''}"
+        )
 
     def _forget(self) -> None:
         """Take a saved look away, or bring back the one that was taken away last."""

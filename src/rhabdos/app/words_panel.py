@@ -57,7 +57,7 @@ class WordsPanel(SettingsPanel):
         self.arrow.clicked.connect(self._without_arrow)
         self.write = QPushButton("Write in the figure")
         rows = [
-            ("How", self.which),
+            ("Letters of", self.which),
             ("Place", self.place),
             ("Size", self.size_),
             ("", self.bold),
@@ -67,15 +67,8 @@ class WordsPanel(SettingsPanel):
         self.insert_form(labelled(rows))
         self.column.insertWidget(self.column.count() - 1, self.arrow)
         self.column.insertWidget(self.column.count() - 1, self.write)
-        self.column.insertWidget(
-            self.column.count() - 1,
-            quiet(
-                "In any of them: {up 2} stands above the line, {down 2} below it; {slant word}; "
-                "{bold word}; {mu} is a Greek letter; {n}, {mean}, {median}, {mean of Saltmere} "
-                "are numbers of the data. A text in the figure is dragged where it shall stand, "
-                "and with Shift to where an arrow from it shall point."
-            ),
-        )
+        self.notation = quiet()
+        self.column.insertWidget(self.column.count() - 1, self.notation)
 
     def show_readings(self, readings: Readings) -> None:
         """Show the words of a figure, and how they are set."""
@@ -91,6 +84,7 @@ class WordsPanel(SettingsPanel):
                 self.which.addItem(name, which)
             self.which.setCurrentIndex(max(0, self.which.findData(chosen)))
         self._show_style()
+        self.notation.setText(_notation(readings))
 
     def choose_part(self, part: str, level: str | None) -> None:
         """Show how the words are set that were clicked."""
@@ -173,3 +167,16 @@ def _with_style(recipe: Recipe, chosen: WordsKind | int, style: LetterStyle) -> 
     texts = list(recipe.text)
     texts[chosen] = texts[chosen].changed(style=style)
     return recipe.changed(text=tuple(texts))
+
+
+def _notation(readings: Readings) -> str:
+    """How words are marked up, with a number of a group where this figure has groups."""
+    levels = readings.plan.coloured.levels if readings.plan.coloured else ()
+    groups = [level.label for level in levels if not set(level.label) & set("{}")]
+    numbers = ["{n}", "{mean}", "{median}", *(f"{{mean of {group}}}" for group in groups[:1])]
+    return (
+        "In any of them: {up 2} stands above the line, {down 2} below it; {slant word}; "
+        f"{{bold word}}; {{mu}} is a Greek letter; {', '.join(numbers)} "
+        "are numbers of the data. A text in the figure is dragged where it shall stand, "
+        "and with Shift to where an arrow from it shall point."
+    )

@@ -38,15 +38,15 @@ def not_standing(readings: Readings) -> list[str]:
 
 
 def _of_all(readings: Readings, name: str) -> str | None:
-    pooled = readings.pools[0]
+    pooled, marked = readings.pools[0], readings.marked
     others: dict[str, Callable[[], str]] = {
-        "n": lambda: f"{readings.samples.pooled.n:,}",
-        "missing": lambda: f"{sum(group.missing for group in readings.groups):,}",
+        "n": lambda: marked(f"{readings.samples.pooled.n:,}"),
+        "missing": lambda: marked(f"{sum(group.missing for group in readings.groups):,}"),
         "variable": lambda: readings.variable.label,
         "unit": lambda: readings.variable.unit,
-        "rows": lambda: f"{table.rows:,}" if (table := readings.samples.table) else "",
-        "bins": lambda: f"{readings.edges.count:,}" if readings.needs_bins else "0",
-        "width": lambda: exact(readings.edges.width or 0.0) if readings.needs_bins else "0",
+        "rows": lambda: marked(f"{table.rows:,}") if (table := readings.samples.table) else "",
+        "bins": lambda: marked(f"{readings.edges.count:,}") if readings.needs_bins else "0",
+        "width": lambda: marked(exact(readings.edges.width or 0.0)) if readings.needs_bins else "0",
     }
     if name in others:
         return others[name]()
@@ -67,9 +67,9 @@ def _of_level(readings: Readings, what: str, level: str) -> str | None:
         return None
     (group,) = chosen
     if what == "n":
-        return f"{group.n:,}"
+        return readings.marked(f"{group.n:,}")
     if what == "missing":
-        return f"{group.missing:,}"
+        return readings.marked(f"{group.missing:,}")
     if what not in _OF_SUMMARY:
         return None
     return _written(readings, group.sample, readings.summaries[group.place], what)
@@ -86,8 +86,8 @@ def _written(readings: Readings, sample: Ordered, summary: Summary, name: str) -
     places = places_for(summary.sd, reach)
     variable = readings.variable
     if name in ("sd", "iqr"):
-        return variable.rounded_apart(value, places)
-    return variable.rounded(value, places)
+        return readings.marked(variable.rounded_apart(value, places))
+    return readings.marked(variable.rounded(value, places))
 
 
 def _tidy(name: str | None) -> str:

@@ -33,6 +33,7 @@ from rhabdos.stats.ordered import Ordered
 from rhabdos.stats.quantiles import QuartileRule
 from rhabdos.stats.rules import Ruled, by_rule
 from rhabdos.stats.summary import Summary, summarise
+from rhabdos.wording import marked
 
 _LEAST_SHARE = 0.05  # of the span of all variables, that each must have to share their axis
 
@@ -276,6 +277,10 @@ class Readings(Struct, frozen=True, eq=False, dict=True):
         """One per group, in order; they do not depend on the bins."""
         return summaries_of(self.samples, self.recipe.box.quartiles)
 
+    def marked(self, number: str) -> str:
+        """A number in the figure, with the marks of the value axis."""
+        return marked(number, *self.recipe.axes.value.marks)
+
     def total(self, group: int) -> int:
         """What the shares of a group are of: its own values, or all that are shown on its axis."""
         of_group = self.groups[group]
@@ -290,8 +295,10 @@ def size_words(readings: Readings, groups: Sequence[int]) -> str:
         each[group.variable.name] = each.get(group.variable.name, 0) + group.n
     sizes = set(each.values())
     if len(each) > 1 and any(d.name == VARIABLE for d in readings.plan.paneled):
-        return f"n ≤ {max(sizes):,}" if len(sizes) > 1 else f"n = {max(sizes):,}"
-    return f"n = {sum(each.values()):,}"
+        sign, size = "≤" if len(sizes) > 1 else "=", max(sizes)
+    else:
+        sign, size = "=", sum(each.values())
+    return f"n {sign} {readings.marked(f'{size:,}')}"
 
 
 def _share_an_axis(gathered: SampleSet) -> bool:

@@ -40,6 +40,13 @@ class AxisDress(Part, frozen=True):
                 "thousands: thousands and decimals are parted by the same mark; choose another"
             )
 
+    @property
+    def marks(self) -> tuple[str, str]:
+        """What parts thousands, and what parts decimals."""
+        if self.thousands is not None:
+            return self.thousands, self.decimal
+        return "." if self.decimal == "," else ",", self.decimal
+
 
 class Axis(AxisDress, frozen=True):
     """What both axes may be asked: limits, ticks, and how their numbers are written."""

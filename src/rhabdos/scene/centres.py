@@ -55,7 +55,7 @@ def centres(readings: Readings, groups: Sequence[int], limits: Limits) -> tuple[
         if low <= getattr(summary, name) <= high
     ]
     return tuple(
-        Centre(value, name, group, f"{name} {written(value, places)}", None)
+        Centre(value, name, group, f"{name} {readings.marked(written(value, places))}", None)
         for value, name, group in sorted(lines, reverse=not limits.reversed)
     )
 

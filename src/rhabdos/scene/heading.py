@@ -43,7 +43,7 @@ class Heading(Struct, frozen=True, eq=False):
 def heading(
     words: tuple[HeadWords, ...],
     of_legend: tuple[legend.Entry, ...],
-    size: int | None,
+    size: str,
     room: Rect,
     measure: Measure,
     style: Style,
@@ -54,8 +54,8 @@ def heading(
     ----------
     of_legend : tuple of Entry
         Of a legend that stands here; none of one that is elsewhere.
-    size : int, optional
-        The number of values of a figure of one group.
+    size : str
+        How many values a figure of one group has, in words.
     room : Rect
         Where they lie, from its top down; a legend is at most as high as it.
     """
@@ -83,12 +83,12 @@ def heading(
             marks += legend.marks(row, start, top, style, measure)
             zones += legend.zones(row, start, top)
             top += legend.row_height(row)
-    if size is not None:
-        face, text = Face(_SIZE, False, False, style.quiet), f"n = {size:,}"
-        if beside or face.wide(text, measure) > free:
+    if size:
+        face = Face(_SIZE, False, False, style.quiet)
+        if beside or face.wide(size, measure) > free:
             y += face.size * _SIZE_ROW
         base = y - face.size * _SIZE_BASE
-        marks.append(Text(room.right, base, text, face.size, "end", face.colour, Meaning("note")))
+        marks.append(Text(room.right, base, size, face.size, "end", face.colour, Meaning("note")))
     return Heading(tuple(marks), tuple(zones), y + _BELOW)
 
 

@@ -2,6 +2,7 @@
 
 from msgspec import Struct, structs
 
+from rhabdos.figure.readings import size_words
 from rhabdos.scene import axes, box_numbers, heads, lane_names, legend, legends
 from rhabdos.scene.centres import Centre, in_rows, rows_height, words_width
 from rhabdos.scene.grid import Cell, Margins, laid_out
@@ -185,7 +186,7 @@ def tick_room(page: Page, cell: Cell) -> float:
 
 def _heading(page: Page, place: legends.Placed, left: float, right: float) -> Heading:
     readings = page.readings
-    size = readings.groups[0].n if len(readings.groups) == 1 else None
+    size = size_words(readings, [0]) if len(readings.groups) == 1 else ""
     room = Rect(left, PAD, right, PAD + page.height * _MOST_LEGEND)
     return heading(
         page.head_words(right - left),

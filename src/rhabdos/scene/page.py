@@ -287,8 +287,10 @@ class Page(Struct, frozen=True, eq=False, dict=True):
     @property
     def kept_rows(self) -> str:
         """How many of how many rows are drawn, where some were left out."""
-        table = self.readings.samples.table
-        return f"{table.rows:,} of {table.of_rows:,} rows" if table and table.of_rows else ""
+        table, marked = self.readings.samples.table, self.readings.marked
+        if not table or not table.of_rows:
+            return ""
+        return f"{marked(f'{table.rows:,}')} of {marked(f'{table.of_rows:,}')} rows"
 
     @property
     def notes_height(self) -> float:

@@ -15,6 +15,7 @@ from rhabdos.stats.rounding import (
     round_steps,
     sequence,
 )
+from rhabdos.wording import marked
 
 _MOST = 12
 _FEW_IN_DECADES = 3
@@ -41,10 +42,7 @@ class Writing(Struct, frozen=True):
 
     def marked(self, plain: str) -> str:
         """A number with this writing's own marks, and a true minus sign."""
-        if self.thousands != "," or self.decimal != ".":
-            marks = {",": self.thousands, ".": self.decimal}
-            plain = "".join(marks.get(letter, letter) for letter in plain)
-        return plain.replace("-", "−")
+        return marked(plain, self.thousands, self.decimal).replace("-", "−")
 
 
 USUAL = Writing()
@@ -52,10 +50,7 @@ USUAL = Writing()
 
 def writing_of(axis: Axis, percents: bool = False) -> Writing:
     """How a recipe asks for the numbers of an axis, which may be ``percents`` already."""
-    thousands = axis.thousands
-    if thousands is None:
-        thousands = "." if axis.decimal == "," else ","
-    return Writing(axis.decimals, thousands, axis.decimal, axis.numbers, percents)
+    return Writing(axis.decimals, *axis.marks, axis.numbers, percents)
 
 
 class Ticks(Struct, frozen=True):

@@ -68,12 +68,13 @@ def written(readings: Readings, group: int) -> list[str]:
     """The numbers beside a group's box, one text each."""
     summary, places = readings.summaries[group], _places(readings, group)
     variable = readings.groups[group].variable
-    mean = variable.rounded(summary.mean, places)
-    sd = variable.rounded_apart(summary.sd, places)
+    marked = readings.marked
+    mean = marked(variable.rounded(summary.mean, places))
+    sd = marked(variable.rounded_apart(summary.sd, places))
     texts = {
-        "n": f"n = {summary.n:,}",
+        "n": f"n = {marked(f'{summary.n:,}')}",
         "mean": f"{mean} ± {sd}" if math.isfinite(summary.sd) else mean,
-        "median": f"median {variable.rounded(summary.median, places)}",
+        "median": f"median {marked(variable.rounded(summary.median, places))}",
     }
     return [texts[asked] for asked in dict.fromkeys(readings.recipe.box.numbers) if summary.n]
 
@@ -125,11 +126,11 @@ def _namer(readings: Readings, variable: NumberColumn) -> Callable[[int], str]:
     """What rows (from 0) are called in the figure: by number, by value, or by a variable."""
     asked, table = readings.recipe.box.names, readings.samples.table
     if asked == "value":
-        return lambda row: variable.written(float(variable.values[row]))
+        return lambda row: readings.marked(variable.written(float(variable.values[row])))
     if asked is None or asked == "row" or table is None:
-        return lambda row: f"{_number(readings, row):,}"
+        return lambda row: readings.marked(f"{_number(readings, row):,}")
     column = table.column(asked)
-    return lambda row: _text_in(column, row) or f"{_number(readings, row):,}"
+    return lambda row: _text_in(column, row) or readings.marked(f"{_number(readings, row):,}")
 
 
 def _number(readings: Readings, row: int) -> int:

@@ -121,11 +121,7 @@ def _ticks(name: str) -> Setting:
 def _marks(name: str) -> Setting:
     def value(readings: Readings) -> object:
         """Both marks, as a choice has them."""
-        axis = _axis(readings, name)
-        thousands = axis.thousands
-        if thousands is None:
-            thousands = "." if axis.decimal == "," else ","
-        return thousands, axis.decimal
+        return _axis(readings, name).marks
 
     def change(recipe: Recipe, marks: object) -> Recipe:
         """The recipe with other marks."""

@@ -139,7 +139,10 @@ def _note(readings: Readings, marks: Sequence[Mark]) -> str:
     """How many of the values are drawn, where the page cannot show them all."""
     drawn = (mark for mark in marks if isinstance(mark, Dots) and mark.meaning.part == "points")
     shown, total = sum(len(mark.places) for mark in drawn), readings.samples.pooled.n
-    return f"{shown:,} of {total:,} values are drawn as points" if shown < total else ""
+    if shown >= total:
+        return ""
+    numbers = (readings.marked(f"{number:,}") for number in (shown, total))
+    return f"{' of '.join(numbers)} values are drawn as points"
 
 
 DRAWN = {"points": SceneForm(padded_reach, _layers, note=_note)}
