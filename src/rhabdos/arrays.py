@@ -10,8 +10,9 @@ if TYPE_CHECKING:
     FloatArray = NDArray[np.float64]
     IntArray = NDArray[np.integer[Any]]
     BoolArray = NDArray[np.bool_]
+    ByteArray = NDArray[np.uint8]
 else:  # numpy.typing takes a sixth of numpy's time to import, and only a type checker needs it
-    FloatArray = IntArray = BoolArray = np.ndarray
+    FloatArray = IntArray = BoolArray = ByteArray = np.ndarray
 
 
 def to_ordinal(value: float) -> int:

@@ -191,7 +191,7 @@ def test_data_that_only_look_like_a_picture_are_data(tmp_path):
 
 
 def test_a_png_keeps_every_letter_and_line_of_its_recipe(scene):
-    from rhabdos.paint.png_text import text_in
+    from rhabdos.paint.png import text_in
 
     text = write_recipe(read_recipe(TEXT)) + "# two  blanks\n\n\ttab ♥"
     packed = png(scene, 72, recipe=text)

@@ -275,4 +275,5 @@ def test_all_numbers_of_a_figure_are_written_with_the_same_marks(show, text, gro
         t.translate(str.maketrans(",.", ".,")) if any(map(str.isdigit, t)) else t for t in plain
     ]
     numbers = [t for t in plain if "," in t or "." in t]
-    assert any("1,5" in t for t in numbers) and any("." in t for t in numbers)
+    assert any("1,5" in t for t in numbers)
+    assert any("." in t for t in numbers)

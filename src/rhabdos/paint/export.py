@@ -1,9 +1,10 @@
 """Figures as files: PNG, SVG and PDF, from the scene that is on the screen."""
 
+from concurrent.futures import Future, ThreadPoolExecutor
 from pathlib import Path
 
-from PyQt6.QtCore import QBuffer, QIODevice
-from PyQt6.QtGui import QColor, QImage, QImageWriter
+import numpy as np
+from PyQt6.QtGui import QColor, QImage
 
 from rhabdos import __version__
 from rhabdos.data.gathering import Report, silent
@@ -12,7 +13,7 @@ from rhabdos.paint import fonts
 from rhabdos.paint.names import PNG_KEY
 from rhabdos.paint.painter import paint, painter_on
 from rhabdos.paint.pdf import pdf
-from rhabdos.paint.png_text import with_text
+from rhabdos.paint.png import INCH_IN_METRES, PngFile
 from rhabdos.paint.svg import svg
 from rhabdos.project.export_choice import Lettering
 from rhabdos.project.files import write_whole
@@ -21,10 +22,8 @@ from rhabdos.scene.marks import Scene
 
 FORMATS = ("png", "svg", "pdf")
 LEAST_DPI, MOST_DPI = 30, 2400
-_MOST_PIXELS = 250_000_000  # a gigabyte while it is painted
-_BAND_PIXELS = 8_000_000
-_PAINTED = 0.4  # of the time that a large picture takes, what painting does
-_INCH_IN_METRES = 0.0254
+_MOST_PIXELS = 250_000_000  # more is more than most programs open
+_BAND_PIXELS = 4_000_000
 
 
 class ExportError(Refusal):
@@ -92,32 +91,12 @@ def check_pixels(width: float, height: float, dpi: float) -> None:
         )
 
 
-def image(scene: Scene, dpi: float, transparent: bool = False, report: Report = silent) -> QImage:
-    """A scene as pixels, painted band by band."""
-    if not LEAST_DPI <= dpi <= MOST_DPI:
-        raise ExportError(
-            f"The resolution must be from {LEAST_DPI} to {MOST_DPI} dots per inch, not {dpi:g}."
-        )
-    scale = dpi / 72
-    width, height = (round(side * scale) for side in scene.points)
-    check_pixels(*scene.points, dpi)
-    fonts.load()
-    seen_through = QImage.Format.Format_ARGB32_Premultiplied
-    pixels = QImage(width, height, seen_through if transparent else QImage.Format.Format_RGB32)
-    if pixels.isNull():
-        raise ExportError(
-            f"There is not enough memory for {width:,} x {height:,} pixels. Choose a smaller size."
-        )
-    pixels.fill(QColor(0, 0, 0, 0) if transparent else QColor(scene.paper))
-    with painter_on(pixels) as painter:
-        for top in range(0, height, band := max(1, _BAND_PIXELS // width)):
-            report("Painting", top / height * _PAINTED)
-            painter.resetTransform()
-            painter.setClipRect(0, top, width, band)
-            painter.scale(width / scene.width, height / scene.height)
-            paint(scene, painter, paper=not transparent)
-    pixels.setDotsPerMeterX(round(dpi / _INCH_IN_METRES))
-    pixels.setDotsPerMeterY(round(dpi / _INCH_IN_METRES))
+def image(scene: Scene, dpi: float) -> QImage:
+    """A scene as pixels on its paper."""
+    width, height = _pixels(scene, dpi)
+    pixels = _painted(scene, width, height, 0, height, QImage.Format.Format_RGB32)
+    pixels.setDotsPerMeterX(round(dpi / INCH_IN_METRES))
+    pixels.setDotsPerMeterY(round(dpi / INCH_IN_METRES))
     return pixels
 
 
@@ -128,20 +107,69 @@ def png(
     report: Report = silent,
     recipe: str | None = None,
 ) -> bytes:
-    """A scene as PNG, with its resolution, its description and perhaps its recipe."""
-    pixels = image(scene, dpi, transparent, report)
-    report("Packing the pixels", _PAINTED)
-    pixels.setText("Description", printable(scene.describe()))
-    pixels.setText("Software", f"Rhabdos {__version__}")
-    buffer = _buffer()
-    writer = QImageWriter(buffer, b"png")
-    if not writer.write(pixels):
-        raise ExportError(f"The picture could not be made: {writer.errorString()}.")
-    packed: bytes = buffer.data().data()
-    return packed if recipe is None else with_text(packed, PNG_KEY, recipe)
+    """A scene as PNG, with its resolution, its description and perhaps its recipe.
+
+    It is painted band by band, and each band is packed while the next one is painted.
+    """
+    width, height = _pixels(scene, dpi)
+    texts = {"Description": printable(scene.describe()), "Software": f"Rhabdos {__version__}"}
+    if recipe is not None:
+        texts[PNG_KEY] = recipe
+    file = PngFile(width, height, 4 if transparent else 3, dpi, texts, packed=(PNG_KEY,))
+    canvas = QImage.Format.Format_RGB888
+    if transparent:
+        canvas = QImage.Format.Format_ARGB32_Premultiplied
+    rows = max(1, _BAND_PIXELS // width)
+    with ThreadPoolExecutor(1) as packing:
+        packed: Future[None] | None = None
+        for top in range(0, height, rows):
+            report("Painting", top / height)
+            band = _painted(scene, width, height, top, min(rows, height - top), canvas)
+            if packed:
+                packed.result()
+            packed = packing.submit(_pack, file, band)
+        if packed:
+            packed.result()
+    return file.done()
 
 
-def _buffer() -> QBuffer:
-    buffer = QBuffer()
-    buffer.open(QIODevice.OpenModeFlag.ReadWrite)
-    return buffer
+def _pixels(scene: Scene, dpi: float) -> tuple[int, int]:
+    """The width and height of a scene in pixels."""
+    if not LEAST_DPI <= dpi <= MOST_DPI:
+        raise ExportError(
+            f"The resolution must be from {LEAST_DPI} to {MOST_DPI} dots per inch, not {dpi:g}."
+        )
+    check_pixels(*scene.points, dpi)
+    width, height = (round(side * dpi / 72) for side in scene.points)
+    return width, height
+
+
+def _painted(
+    scene: Scene, width: int, height: int, top: int, rows: int, canvas: QImage.Format
+) -> QImage:
+    """Some rows of a scene that is so many pixels large as a whole; transparent on a canvas that
+    can be seen through."""
+    fonts.load()
+    band = QImage(width, rows, canvas)
+    if band.isNull():
+        raise ExportError(
+            f"There is not enough memory for {width:,} x {rows:,} pixels. Choose a smaller size."
+        )
+    band.fill(QColor(0, 0, 0, 0) if band.hasAlphaChannel() else QColor(scene.paper))
+    with painter_on(band) as painter:
+        painter.translate(0, -top)
+        painter.scale(width / scene.width, height / scene.height)
+        paint(scene, painter, paper=not band.hasAlphaChannel())
+    return band
+
+
+def _pack(file: PngFile, band: QImage) -> None:
+    """Add a band of pixels to a file."""
+    channels = 3
+    if band.hasAlphaChannel():
+        band, channels = band.convertToFormat(QImage.Format.Format_RGBA8888), 4
+    held = band.constBits()
+    assert held is not None
+    held.setsize(band.sizeInBytes())
+    rows = np.frombuffer(held, np.uint8).reshape(band.height(), band.bytesPerLine())  # type: ignore[call-overload]
+    file.add(rows[:, : band.width() * channels])

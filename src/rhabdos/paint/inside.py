@@ -7,7 +7,7 @@ from pathlib import Path
 
 from rhabdos.errors import Refusal
 from rhabdos.paint.names import PNG_KEY, RECIPE_FILE, RECIPE_SPACE
-from rhabdos.paint.png_text import text_in
+from rhabdos.paint.png import text_in
 from rhabdos.project.files import read_content, read_text
 from rhabdos.quoting import file_named
 
