@@ -1,6 +1,8 @@
 """Axes set by hand: at the ends of the rod, in their panels, and taken back again."""
 
-from PyQt6.QtCore import QPoint, Qt
+import numpy as np
+import pytest
+from PyQt6.QtCore import QPoint, QPointF, Qt
 from PyQt6.QtTest import QTest
 
 LEFT, NONE = Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier
@@ -107,3 +109,92 @@ def test_what_was_pressed_hovered_or_marked_is_let_go_with_its_figure(hands):
     assert canvas.brushed is None
     QTest.mouseRelease(canvas, LEFT, NONE, place)
     assert hands.recipe == wide
+
+
+# Hands on a log axis, where a pixel is not everywhere the same
+
+
+@pytest.fixture
+def decades(hands, tmp_path):
+    """Values over six decades, in bins equal in logs."""
+    path = tmp_path / "grit.csv"
+    values = 10 ** np.random.default_rng(3).uniform(-2, 4, 2000)
+    path.write_text("Grit\n" + "\n".join(f"{value:.6g}" for value in values))
+    hands.open(path)
+    hands.choose("value_axis", "Scale", "in logs")
+    hands.tick("value_axis", "Bins equal in logs")
+    hands.window.choose_phrase("bins")
+    return hands
+
+
+def test_a_tab_dragged_on_a_log_axis_brings_its_edge_there(decades):
+    edges = decades.readings.edges
+    decades.drag_rod(edges.values[2], edges.values[4])
+    fewer = decades.readings.edges
+    assert decades.recipe.bins.logs
+    assert fewer.ratio == pytest.approx(edges.ratio**2)
+    assert "each " in decades.window.stage.rod.readout()
+    assert "bins equal in logs" in decades.window.menus.undo.text()
+    rod = decades.window.stage.rod
+    decades.keys(rod, Qt.Key.Key_Up)
+    assert decades.readings.edges.count == fewer.count - 1
+    decades.keys(rod, Qt.Key.Key_Down, Qt.Key.Key_Down)
+    assert decades.readings.edges.count == fewer.count + 1
+
+
+def test_the_rod_moved_on_a_log_axis_multiplies_all_edges(decades):
+    before = np.array(decades.edges())
+    between = float(np.sqrt(before[4] * before[5]))
+    decades.drag_rod(between, between * 1.3)
+    times = np.array(decades.edges()) / before
+    assert times == pytest.approx(np.full(len(before), 1.3), rel=0.03)
+
+
+@pytest.mark.parametrize("value", [0.03, 5.0, 3000.0])
+def test_one_edge_a_range_and_a_text_are_moved_on_a_log_axis_as_fine_as_a_pixel(decades, value):
+    canvas, edges = decades.window.stage.canvas, np.array(decades.edges())
+    frame = canvas.scene.frame
+    a_pixel = float(np.log(frame.high / frame.low) / ((frame.end - frame.start) * canvas.scale))
+    near = int(np.abs(np.log(edges / value)).argmin())
+    wanted = edges[near] * 1.1
+    decades.drag_rod(edges[near], wanted, Qt.KeyboardModifier.ControlModifier)
+    moved = decades.edges()[near]
+    assert abs(np.log(moved / wanted)) < 2 * a_pixel
+
+    frame = canvas.scene.frame
+    middle = (frame.top + frame.bottom) / 2
+    here, there = (
+        QPoint(*(round(part * canvas.scale) for part in (frame.along(v), middle)))
+        for v in (value, 1.5 * value)
+    )
+    QTest.mousePress(canvas, LEFT, NONE, here)
+    QTest.mouseMove(canvas, there)
+    ends = np.array(canvas.brushed.ends)
+    assert np.abs(np.log(ends / [value, 1.5 * value])).max() < 2 * a_pixel
+    QTest.keyClick(canvas, Qt.Key.Key_Escape)
+    spot = canvas.spot_at(QPointF(here))
+    assert abs(np.log(spot[0] / value)) < 2 * a_pixel
+
+
+def test_the_end_of_a_short_log_axis_moves_by_keys_both_ways(hands):
+    hands.choose("value_axis", "Scale", "in logs")
+    rod = hands.window.stage.held_rod
+    rod.chosen_end = "high"
+    high = hands.window.stage.canvas.scene.frame.high
+    hands.keys(rod, Qt.Key.Key_Left)
+    assert hands.recipe.axes.value.high < high
+    once = hands.recipe.axes.value.high
+    hands.keys(rod, Qt.Key.Key_Left)
+    assert hands.recipe.axes.value.high < once
+
+
+def test_the_ruler_of_a_log_axis_has_its_long_marks_at_powers_of_ten(decades):
+    rod, frame = decades.window.stage.rod, decades.window.stage.canvas.scene.frame
+    picture = rod.grab().toImage()
+    ground = picture.pixelColor(2, 18)
+    marked = [x for x in range(rod.width()) if picture.pixelColor(x, 22) != ground]
+    powers = [10.0**k for k in range(-2, 5) if frame.low <= 10.0**k <= frame.high]
+    assert len(powers) >= 5
+    for power in powers:
+        assert any(abs(x - rod.x_of(power)) <= 1.5 for x in marked)
+    assert len(marked) <= len(powers) + 2

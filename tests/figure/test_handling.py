@@ -112,3 +112,41 @@ def test_a_grip_at_a_value_sets_the_multiple_that_reaches_it(values, value, uppe
 def test_keys_change_a_reach_by_a_twentieth_and_never_below_nothing():
     assert handling.reach_stepped(1.5, 1) == 1.55
     assert handling.reach_stepped(0.0, -1) == 0.0
+
+
+LOGS = edges_for(Bins(logs=True, count=12), SAMPLE).edges
+
+
+DECADES = sample_of(10 ** np.random.default_rng(3).uniform(-2, 4, 500))
+EVERY = [edges_for(Bins(logs=True, count=count), DECADES).edges for count in range(1, 201)]
+
+
+@given(st.integers(1, 12), st.floats(-2, 5))
+def test_a_tab_of_bins_equal_in_logs_comes_as_near_the_hand_as_whole_bins_can(tab, exponent):
+    bins = handling.ratio_dragged(EVERY[11], DECADES, tab, 10**exponent)
+    assert bins.logs
+    away = [abs(np.log10(edges.values[tab]) - exponent) for edges in EVERY[tab - 1 :]]
+    if exponent > -1.9 + tab / 40:
+        assert away[max(tab, bins.count) - tab] <= min(away) + 0.1
+
+
+@pytest.mark.parametrize("times", [0.5, 1.0, 1.7, float("inf"), float("nan"), 0.0, -1.0])
+def test_edges_equal_in_logs_are_multiplied_or_stay(times):
+    edges = np.array(handling.shifted_in_logs(LOGS, times).edges)
+    wanted = times if 0 < times < np.inf else 1.0
+    assert edges / LOGS.values == pytest.approx(np.full(13, wanted), rel=1e-3)
+
+
+def test_a_bin_equal_in_logs_is_split_in_the_middle_of_its_logs():
+    low, middle, high = handling.bin_split(LOGS, 3).edges[3:6]
+    assert middle / low == pytest.approx(high / middle)
+    assert middle < (low + high) / 2
+
+
+@pytest.mark.parametrize("tab", [0, 1, 12])
+def test_a_step_of_one_edge_shows_beside_its_own_bins(tab):
+    wide = Bins(edges=tuple((10.0 ** np.arange(-2, 11)).tolist()))
+    edges = edges_for(wide, SAMPLE).edges
+    moved = handling.edge_stepped(edges, SAMPLE, tab, 1).edges[tab]
+    beside = np.diff(edges.values)[max(0, tab - 1) : tab + 1].min()
+    assert 0.02 < (moved - edges.values[tab]) / beside < 0.3

@@ -17,6 +17,7 @@ from PyQt6.QtWidgets import QWidget
 
 from rhabdos.app.reading_card import paint_card
 from rhabdos.app.theme import theme
+from rhabdos.figure.handling import place_dragged
 from rhabdos.figure.hover import Card
 from rhabdos.figure.readings import Readings
 from rhabdos.figure.sentence import plain
@@ -26,10 +27,8 @@ from rhabdos.paint.painter import paint, painter_on
 from rhabdos.scene.look import colours_of
 from rhabdos.scene.marks import Meaning, Scene
 from rhabdos.scene.plane import Frame
-from rhabdos.stats.rounding import multiple_below, nearest_round_step, sequence
 from rhabdos.wording import with_unit
 
-"""Parts that are words, which a click lets be typed; `figure/typed_words.py` knows them."""
 _NEAR = 5.0  # pixels beside a line within which it is meant
 _BRUSHES = 6.0  # pixels that a hand moves before it marks a range
 _NARROWEST = 2.0  # pixels of the band over what is read
@@ -409,9 +408,12 @@ class Canvas(QWidget):
             return None
         along, across = frame.back(x, y)
         share = (across - frame.first) / (frame.last - frame.first)
-        grain = abs(frame.high - frame.low) / max(1.0, abs(frame.end - frame.start) * self.scale)
-        value = min(max(_snapped(frame.value(along), grain), frame.low), frame.high)
-        return value, round(share if frame.upright else 1 - share, 3)
+        return self._value_at(frame, along), round(share if frame.upright else 1 - share, 3)
+
+    def _value_at(self, frame: Frame, along: float) -> float:
+        """The value at a place along a frame, as round as a pixel allows."""
+        grain = frame.grain(along, 1 / self.scale)
+        return place_dragged(frame.value(along), grain, frame.low, frame.high)
 
     # Rows of a part, and of a range
 
@@ -427,12 +429,11 @@ class Canvas(QWidget):
         for place in (pressed, event.position()):
             along, _ = frame.back(place.x() / self.scale, place.y() / self.scale)
             along = min(max(along, min(frame.start, frame.end)), max(frame.start, frame.end))
-            values.append(frame.value(along))
+            values.append(self._value_at(frame, along))
         far = abs(frame.along(values[1]) - frame.along(values[0])) * self.scale >= _BRUSHES
         if not far and self.brushed is None:
             return False
-        grain = abs(frame.high - frame.low) / max(1.0, abs(frame.end - frame.start) * self.scale)
-        self.brushed = Brushed(frame.panel, *(_snapped(value, grain) for value in values))
+        self.brushed = Brushed(frame.panel, *values)
         self.stop = None
         self.update()
         return True
@@ -565,12 +566,6 @@ class Canvas(QWidget):
             self.update()
             if changed:
                 self.read.emit(stop)
-
-
-def _snapped(value: float, grain: float) -> float:
-    """A value as round as a pixel allows."""
-    step = nearest_round_step(grain)
-    return float(sequence(multiple_below(value + step / 2, step), step, 1)[0])
 
 
 def _more(event: QMouseEvent) -> bool:

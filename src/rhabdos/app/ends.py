@@ -71,7 +71,7 @@ class Ends(OnGrips[Axes]):
         if self._readings is None:
             return None
         value = handling.limit_dragged(
-            frame.value(along / self._scale), grain_of(frame, self._scale), frame.log
+            frame.value(along / self._scale), grain_of(frame, self._scale, along), frame.log
         )
         return self._with_end(str(self._taken), value, frame)
 
@@ -83,7 +83,9 @@ class Ends(OnGrips[Axes]):
         here = frame.along(frame.low if end == "low" else frame.high)
         away = (frame.end - frame.start) / 50 * steps * (-1 if frame.reversed else 1)
         value = handling.limit_dragged(
-            frame.value(here + away), (frame.high - frame.low) / 1_200, frame.log
+            frame.value(here + away),
+            frame.grain(here + away, (frame.end - frame.start) / 1_200),
+            frame.log,
         )
         return self._with_end(end, value, frame)
 

@@ -103,7 +103,7 @@ class Reach(OnGrips[Boxes]):
             return None
         value = frame.value(along / self._scale)
         upper = self._taken == "upper"
-        multiple = handling.reach_dragged(box, value, upper, grain_of(frame, self._scale))
+        multiple = handling.reach_dragged(box, value, upper, grain_of(frame, self._scale, along))
         return None if multiple is None else self._readings.recipe.box.changed(whiskers=multiple)
 
     def stepped(self, steps: int) -> Boxes | None:

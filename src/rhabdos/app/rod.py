@@ -13,7 +13,7 @@ from rhabdos.figure import handling
 from rhabdos.figure.readings import Readings
 from rhabdos.figure.recipe import Bins
 from rhabdos.scene.plane import Frame
-from rhabdos.wording import counted
+from rhabdos.wording import counted, exact
 
 _TAB_WIDTH, _TAB_HEIGHT = 9.0, 15.0
 _GRIP = 7.0  # pixels beside a tab within which it is still meant
@@ -83,10 +83,16 @@ class Rod(OnRod):
         if self._readings is None:
             return ""
         edges, variable = self._readings.edges, self._readings.variable
-        edge = variable.told(float(edges.values[self.tab if tab is None else tab]))
+        edge, bins = (
+            float(edges.values[self.tab if tab is None else tab]),
+            counted(edges.count, "bin", "bins"),
+        )
+        if edges.ratio is not None:
+            near, times = variable.told(float(f"{edge:.4g}")), exact(float(f"{edges.ratio:.4g}"))
+            return f"edge {near} · each {times} times the one before · {bins}"
         width = variable.apart(float(f"{edges.width:.4g}")) if edges.width else "unequal"
         width = f"a {edges.every}" if edges.every else width
-        return f"edge {edge} · width {width} · {counted(edges.count, 'bin', 'bins')}"
+        return f"edge {variable.told(edge)} · width {width} · {bins}"
 
     # By mouse
 
@@ -160,8 +166,13 @@ class Rod(OnRod):
         self.update()
 
     def _dragged_to(self, hold: _Hold, value: float) -> Bins | None:
-        readings, grain = hold.readings, grain_of(hold.frame, self._scale)
+        readings, here = hold.readings, hold.frame.along(value) * self._scale
         edges, pooled = readings.edges, readings.samples.pooled
+        grain = grain_of(hold.frame, self._scale, here)
+        if edges.ratio is not None and not hold.alone:
+            if not hold.tab:
+                return handling.shifted_in_logs(edges, value / hold.value)
+            return handling.ratio_dragged(edges, pooled, hold.tab, value)
         if hold.tab is not None and (hold.alone or (edges.width is None)):
             return handling.edge_moved(edges, pooled, hold.tab, value, grain)
         if hold.tab:
@@ -174,6 +185,8 @@ class Rod(OnRod):
             return "Move edges" if hold.tab is None else "Move an edge"
         if hold.tab and bins.width is not None:
             return f"Bin width {bins.width:g}"
+        if bins.logs:
+            return counted(bins.count or 1, "bin equal in logs", "bins equal in logs")
         return "Move the bins" if bins.start is None else f"Bins start at {bins.start:g}"
 
     # By keyboard

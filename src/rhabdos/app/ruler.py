@@ -2,6 +2,7 @@
 under it."""
 
 import math
+from collections.abc import Iterator
 
 from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QFocusEvent, QFont, QMouseEvent, QPainter, QPen, QTransform
@@ -91,23 +92,24 @@ class OnRod(QWidget):
         self.update()
 
 
-def grain_of(frame: Frame, scale: float) -> float:
-    """What one pixel stands for, in the variable's unit."""
-    return (frame.high - frame.low) / ((frame.end - frame.start) * scale)
+def grain_of(frame: Frame, scale: float, along: float | None = None) -> float:
+    """What one pixel stands for, in the variable's unit: at a place along, in pixels, or in all."""
+    if along is None:
+        return (frame.high - frame.low) / ((frame.end - frame.start) * scale)
+    return frame.grain(along / scale, 1 / scale)
 
 
 def paint_bar(painter: QPainter, widget: OnRod, frame: Frame, scale: float) -> None:
-    """The bar, and a ruler along its lower side with a longer mark at every fifth round step."""
+    """The bar, and a ruler along its lower side with a longer mark at every fifth round step, or at
+    every power of ten."""
     painter.fillRect(0, 0, widget.length, BAR_HEIGHT, QColor(theme().rod))
-    ends = (frame.value(0), frame.value(widget.length / scale))
+    ends = sorted((frame.value(0), frame.value(widget.length / scale)))
     low, high = (max(-_FURTHEST, min(_FURTHEST, end)) for end in ends)
-    step = nearest_round_step(
-        max(grain_of(frame, scale) * _PIXELS_A_MARK, math.ulp(max(abs(low), abs(high))))
-    )
-    count = min(_MOST_MARKS, int(high / step - low / step) + 2)
     painter.setPen(QColor("#8FA0A3"))
-    first = multiple_below(low, step)
-    for position, value in enumerate(sequence(first, step, count + 2).tolist()):
+    marks = (
+        _marks_in_logs(frame, scale, low, high) if frame.log else _marks(frame, scale, low, high)
+    )
+    for value, long in marks:
         if not abs(value) <= _FURTHEST:
             continue
         place = frame.along(value) * scale
@@ -115,8 +117,32 @@ def paint_bar(painter: QPainter, widget: OnRod, frame: Frame, scale: float) -> N
             continue
         x = round(place)
         if 0 <= x <= widget.length:
-            long = (round(first / step) + position) % 5 == 0
             painter.drawLine(x, BAR_HEIGHT - (7 if long else 4), x, BAR_HEIGHT - 1)
+
+
+def _marks(frame: Frame, scale: float, low: float, high: float) -> Iterator[tuple[float, bool]]:
+    """Values at round steps, and whether their marks are longer."""
+    step = nearest_round_step(
+        max(grain_of(frame, scale) * _PIXELS_A_MARK, math.ulp(max(abs(low), abs(high))))
+    )
+    count = min(_MOST_MARKS, int(high / step - low / step) + 2)
+    first = multiple_below(low, step)
+    for position, value in enumerate(sequence(first, step, count + 2).tolist()):
+        yield value, (round(first / step) + position) % 5 == 0
+
+
+def _marks_in_logs(
+    frame: Frame, scale: float, low: float, high: float
+) -> Iterator[tuple[float, bool]]:
+    """The powers of ten with their multiples up to nine, where these have room."""
+    first, last = math.floor(math.log10(low)), math.ceil(math.log10(high))
+    decades = math.log10(frame.high) - math.log10(frame.low)
+    across = (frame.end - frame.start) * scale / decades
+    multiples = range(1, 10 if across * math.log10(10 / 9) >= _PIXELS_A_MARK / 2 else 2)
+    every = max(1, math.ceil(_PIXELS_A_MARK / across))
+    for exponent in range(first - first % every, last + 1, every):
+        for multiple in multiples:
+            yield multiple * 10.0 ** min(308, max(-307, exponent)), multiple == 1
 
 
 def paint_focus(painter: QPainter, widget: OnRod) -> None:

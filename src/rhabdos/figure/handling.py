@@ -3,6 +3,7 @@
 import math
 from decimal import Decimal
 
+from rhabdos.figure.log_bins import edges_in_logs
 from rhabdos.figure.recipe import Bins
 from rhabdos.stats.binning import Edges
 from rhabdos.stats.boxes import Box
@@ -13,6 +14,9 @@ _STEPS_PER_WIDTH = 40
 _FINEST = 5e-324  # the smallest number above 0
 _LIMIT_PIXELS = 6.0  # to which limits of axes snap
 _REACH_STEP, _FINEST_REACH = 0.05, 0.01  # multiples of the IQR
+MOST_DRAGGED = 200
+"""Bins equal in logs that a hand makes."""
+_COUNTS_TRIED = 4
 _FURTHEST_STEPS = 1e14  # from where on a step is lost beside a value
 
 
@@ -32,8 +36,39 @@ def width_dragged(edges: Edges, sample: Ordered, tab: int, value: float, grain: 
     return _equal(edges.low, width, sample, edges)
 
 
+def ratio_dragged(edges: Edges, sample: Ordered, tab: int, value: float) -> Bins:
+    """As many bins equal in logs as bring edge number ``tab`` (from 1) next to ``value``."""
+    assert edges.ratio is not None
+    if not value > edges.low:
+        return _in_logs(MOST_DRAGGED, edges)
+    wanted = edges.count * math.log(edges.ratio) * tab / math.log(value / edges.low)
+
+    def away(bins: Bins) -> float:
+        """How far the edge lies from the hand, in logs: the edges are rounded anew."""
+        values = edges_in_logs(bins, sample, dates=False).edges.values
+        return abs(math.log(values[min(tab, len(values) - 1)]) - math.log(value))
+
+    near = sorted(range(-_COUNTS_TRIED, _COUNTS_TRIED + 1), key=abs)  # at a tie, the first
+    return min((_in_logs(wanted + more, edges) for more in near), key=away)
+
+
+def shifted_in_logs(edges: Edges, times: float) -> Bins:
+    """All edges of bins equal in logs so many times as large: from now on, edges of their own."""
+    if not (times > 0 and math.isfinite(times)):
+        times = 1.0
+    return _own([float(f"{edge * times:.4g}") for edge in edges.values.tolist()], edges)
+
+
+def _in_logs(count: float, edges: Edges) -> Bins:
+    count = min(max(1, round(count)), max(MOST_DRAGGED, edges.count))
+    return Bins(count=count, logs=True, closed=edges.closed)
+
+
 def width_stepped(edges: Edges, sample: Ordered, steps: int) -> Bins:
-    """The width made larger (or smaller, for negative steps) by a little that shows."""
+    """The width made larger (or smaller, for negative steps) by a little that shows; of bins equal
+    in logs, one less or more."""
+    if edges.ratio is not None:
+        return _in_logs(edges.count - steps, edges)
     current = edges.width or float(edges.widths.mean())
     step = _step(current / _STEPS_PER_WIDTH * 2, sample)
     return _equal(edges.low, max(step, _snapped(current + steps * step, step)), sample, edges)
@@ -52,6 +87,8 @@ def start_dragged(edges: Edges, sample: Ordered, shift: float, grain: float) -> 
 
 def start_stepped(edges: Edges, sample: Ordered, steps: int) -> Bins:
     """All edges moved by a little that shows."""
+    if edges.ratio is not None:
+        return shifted_in_logs(edges, edges.ratio ** (2 * steps / _STEPS_PER_WIDTH))
     width = edges.width or float(edges.widths.min())
     step = _step(width / _STEPS_PER_WIDTH * 2, sample)
     return start_dragged(edges, sample, steps * step, step)
@@ -75,7 +112,8 @@ def edge_moved(edges: Edges, sample: Ordered, tab: int, value: float, grain: flo
 
 def edge_stepped(edges: Edges, sample: Ordered, tab: int, steps: int) -> Bins:
     """One edge moved alone by a little that shows."""
-    grain = float(edges.widths.min()) / _STEPS_PER_WIDTH * 4
+    beside = edges.widths[max(0, tab - 1) : tab + 1]
+    grain = float(beside.min()) / _STEPS_PER_WIDTH * 4
     step = _step(grain, sample, whole=False)
     return edge_moved(edges, sample, tab, float(edges.values[tab]) + steps * step, step)
 
@@ -84,6 +122,8 @@ def bin_split(edges: Edges, position: int) -> Bins:
     """Bin number ``position`` (from 0) cut in the middle."""
     values = edges.values.tolist()
     middle = values[position] / 2 + values[position + 1] / 2
+    if edges.ratio is not None:
+        middle = math.sqrt(values[position]) * math.sqrt(values[position + 1])
     tidy = float(f"{middle:.12g}")
     if not values[position] < tidy < values[position + 1]:
         tidy = middle
@@ -149,11 +189,15 @@ def limit_dragged(value: float, grain: float, log: bool) -> float:
     Parameters
     ----------
     grain : float
-        What one pixel stands for, in the variable's unit.
+        What one pixel stands for there, in the variable's unit.
     """
-    if log:
-        return float(f"{value:.2g}")
-    return _snapped(value, nearest_round_step(grain * _LIMIT_PIXELS))
+    limit = _snapped(value, nearest_round_step(grain * _LIMIT_PIXELS))
+    return float(f"{value:.1g}") if log and limit <= 0 else limit
+
+
+def place_dragged(value: float, grain: float, low: float, high: float) -> float:
+    """A value between two ends as round as a pixel allows."""
+    return min(max(_snapped(value, nearest_round_step(grain)), low), high)
 
 
 def _equal(start: float, width: float, sample: Ordered, edges: Edges) -> Bins:

@@ -186,6 +186,13 @@ class Frame(Struct, frozen=True):
             return float(10 ** min(308.0, max(-300.0, low + share * (high - low))))
         return self.low + share * (self.high - self.low)
 
+    def grain(self, along: float, by: float) -> float:
+        """How far two values lie apart that are so many points apart, about a place along."""
+        share = by / abs(self.end - self.start)
+        if self.log:
+            return self.value(along) * (math.log(self.high) - math.log(self.low)) * share
+        return share * (self.high - self.low)
+
     def point(self, along: float, across: float) -> tuple[float, float]:
         """A place on the page, from its left and its top."""
         return (across, self.page_height - along) if self.upright else (along, across)
