@@ -10,10 +10,12 @@ from rhabdos.data.preparing import OtherTables, begun, stages
 from rhabdos.data.steps.sources import DISTRIBUTIONS, Drawn, Simulate
 from rhabdos.errors import Refusal
 from rhabdos.figure.aid_readings import check_aid
-from rhabdos.figure.recipe_text import read_work, write_work
+from rhabdos.figure.recipe_text import read_dress, read_work, write_dress, write_work
 
 DOCUMENT = Path(__file__).parents[1] / "docs" / "recipe.md"
-BLOCKS = re.findall(r"```toml\n(.*?)```", DOCUMENT.read_text(encoding="utf-8"), re.DOTALL)
+_SHOWN = re.findall(r"```toml\n(.*?)```", DOCUMENT.read_text(encoding="utf-8"), re.DOTALL)
+LOOKS = [block for block in _SHOWN if block.startswith("rhabdos-look")]
+BLOCKS = [block for block in _SHOWN if block not in LOOKS]
 KINDS = {
     "read", "simulate", "values", "missing", "kind", "name", "levels", "order", "bounds", "keep",
     "make", "join", "stack", "gather",
@@ -37,6 +39,11 @@ def test_every_kind_of_step_has_an_example_and_no_other():
     with pytest.raises(Refusal) as refusal:
         work_of('[[prepare]]\nstep = "colour"')
     assert all(kind in str(refusal.value) for kind in KINDS)
+
+
+def test_the_example_of_a_look_is_one_and_is_written_back():
+    (block,) = LOOKS
+    assert write_dress(read_dress(block)) == block.lstrip("\n")
 
 
 @pytest.mark.parametrize("block", BLOCKS, ids=lambda block: block.strip().replace("\n", " ")[:60])
