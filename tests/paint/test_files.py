@@ -207,3 +207,18 @@ def test_a_recipe_survives_letters_that_xml_has_no_place_for(scene, tmp_path, le
     path = tmp_path / "figure.svg"
     path.write_bytes(svg(scene, recipe=write_recipe(recipe)))
     assert read_recipe(recipe_in(path)) == recipe
+
+
+def test_files_say_their_title_and_their_sentence(scene, demo):
+    title = "Shells < 50 & > 90 “mm” ]]> Ostrea ♥"
+    plain = read_recipe('rhabdos = 1\n[show]\nvariables = ["Shell length"]')
+    bare = build(read(plain, gather(demo, "Shell length")), measure_for(plain))
+    for of, named in ((scene, title), (bare, None)):
+        root = ET.fromstring(svg(of))
+        told = [root.find("s:title", SPACE).text, root.find("s:desc", SPACE).text]
+        about = PdfReader(io.BytesIO(pdf(of))).metadata
+        picture = QImage.fromData(png(of, 72))
+        assert told == [about.title, about.subject]
+        assert told == [picture.text("Title"), picture.text("Description")]
+        assert told[1].startswith("Shell length of every row that has one")
+        assert told[0] == (named or told[1].partition(". ")[0])

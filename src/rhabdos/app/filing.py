@@ -150,8 +150,10 @@ class Filing(QObject):
 
     def _name(self) -> str:
         """A name for a file, from the title or the variable."""
+        from rhabdos.figure.naming import shown_title
+
         readings = self._session.readings
-        words = (readings.recipe.words.title or readings.variable.label) if readings else ""
+        words = (shown_title(readings) or readings.variable.label) if readings else ""
         return (
             "-".join("".join(c if c.isalnum() else " " for c in words.lower()).split())[:60]
             or "figure"

@@ -8,6 +8,7 @@ from PyQt6.QtPrintSupport import QPrinter, QPrintPreviewDialog
 from PyQt6.QtWidgets import QWidget
 
 from rhabdos.paint.painter import paint
+from rhabdos.quoting import printable
 from rhabdos.scene.marks import Scene
 
 _EDGE = 12.0  # mm of paper left free
@@ -16,7 +17,7 @@ _EDGE = 12.0  # mm of paper left free
 def preview(scene: Scene, window: QWidget, tell: Callable[[str], object]) -> QPrintPreviewDialog:
     """A preview of a figure on paper, from which it is printed."""
     printer = QPrinter(QPrinter.PrinterMode.HighResolution)
-    printer.setDocName(scene.describe().partition(".")[0][:120])
+    printer.setDocName(printable(scene.name)[:120])
     wide, high = scene.points
     if wide > high:
         printer.setPageOrientation(QPageLayout.Orientation.Landscape)

@@ -24,6 +24,12 @@ def shown_name(readings: Readings, name: str) -> str:
     return words.replace("\n", " ")
 
 
+def shown_title(readings: Readings) -> str:
+    """What stands over a figure, in one line of plain letters; empty where nothing does."""
+    words = plain_text(readings.recipe.words.title or "", stands_in(readings))
+    return " ".join(words.split())
+
+
 def default_value_title(readings: Readings) -> str:
     """The title of the value axis where none is given: the variable with its unit.
 

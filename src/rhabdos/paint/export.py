@@ -112,7 +112,8 @@ def png(
     It is painted band by band, and each band is packed while the next one is painted.
     """
     width, height = _pixels(scene, dpi)
-    texts = {"Description": printable(scene.describe()), "Software": f"Rhabdos {__version__}"}
+    texts = {"Title": printable(scene.name)}
+    texts |= {"Description": printable(scene.describe()), "Software": f"Rhabdos {__version__}"}
     if recipe is not None:
         texts[PNG_KEY] = recipe
     file = PngFile(width, height, 4 if transparent else 3, dpi, texts, packed=(PNG_KEY,))

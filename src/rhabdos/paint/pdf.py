@@ -115,7 +115,7 @@ def _finished(scene: Scene, painted: bytes, names: Sequence[str], recipe: str | 
     describing = printable(scene.describe())
     writer.add_metadata(
         {
-            "/Title": describing.partition(".")[0],
+            "/Title": printable(scene.name),
             "/Subject": describing,
             "/Creator": f"Rhabdos {__version__}",
             "/Producer": f"Rhabdos {__version__}",

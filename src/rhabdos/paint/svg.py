@@ -65,7 +65,7 @@ def svg(
         },
     )
     describing = printable(scene.describe())
-    _child(root, "title", {"id": "figure-title"}).text = describing.partition(".")[0]
+    _child(root, "title", {"id": "figure-title"}).text = printable(scene.name)
     _child(root, "desc", {"id": "figure-description"}).text = describing
     if recipe is not None:
         metadata = _child(root, "metadata", {})

@@ -6,6 +6,7 @@ from functools import partial
 import numpy as np
 from msgspec import structs
 
+from rhabdos.figure.naming import shown_title
 from rhabdos.figure.page import Size
 from rhabdos.figure.readings import Readings
 from rhabdos.figure.sentence import plain
@@ -123,6 +124,7 @@ def _built(page: Page, place: legends.Placed) -> Scene:
         style.letters,
         tuple(group.label for group in readings.groups),
         (*page.words_without_room, *left_out),
+        shown_title(readings),
         next(((scale.top, scale.reached) for scale in page.heights if scale.cuts), None),
     )
 

@@ -152,6 +152,8 @@ class Scene(Struct, frozen=True, eq=False):
         What the groups are called.
     left_out : tuple of str
         Parts of the figure of which words found no room on the page.
+    title : str
+        What stands over the figure, in one line of plain letters.
     cut : (float, float), optional
         Where an axis of heights ends, and how far the heights reach that it cuts.
     """
@@ -167,12 +169,18 @@ class Scene(Struct, frozen=True, eq=False):
     letters: float = 1.0
     groups: tuple[str, ...] = ()
     left_out: tuple[str, ...] = ()
+    title: str = ""
     cut: tuple[float, float] | None = None
 
     @property
     def points(self) -> tuple[float, float]:
         """Width and height of the page in points."""
         return self.width * self.letters, self.height * self.letters
+
+    @property
+    def name(self) -> str:
+        """What a file of it is called within: its title, or what it shows."""
+        return self.title or self.describe().partition(". ")[0].removesuffix(".")
 
     @property
     def frame(self) -> Frame:
