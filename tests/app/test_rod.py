@@ -11,6 +11,7 @@ from rhabdos.app.export_dialog import ExportDialog
 from rhabdos.app.theme import LIGHT
 from rhabdos.figure.forms.bars import outside
 from rhabdos.project.folders import Folders
+from rhabdos.scene.limits import limits_of
 
 CONTROL, SHIFT = Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.ShiftModifier
 
@@ -170,3 +171,27 @@ def test_the_rod_is_in_the_window_and_never_in_the_file(hands, tmp_path):
     of_the_rod = {LIGHT.brass.lower(), LIGHT.rod.lower()}
     assert of_the_rod <= colours_of(hands.window.stage.grab().toImage())
     assert not of_the_rod & colours_of(QImage(str(written)))
+
+
+@pytest.mark.parametrize("meanwhile", ["undo", "another variable", "panels", "another phrase"])
+def test_what_happens_while_a_tab_is_held_lets_go_of_it(hands, meanwhile):
+    session, stage = hands.window.session, hands.window.stage
+    hands.click_variable("Wet mass")
+    hands.drag_rod(60, 66, release=False)
+    rod, before = stage.rod, hands.recipe
+    if meanwhile == "undo":
+        hands.press("Ctrl+Z")
+    elif meanwhile == "another variable":
+        session.ask("Salinity", hands.recipe.showing(variables=("Salinity",)))
+    elif meanwhile == "panels":
+        session.ask("Panels", hands.recipe.paneled(by=("Season",)))
+    else:
+        hands.window.choose_phrase("value_axis")
+    QTest.mouseMove(rod, QPoint(30, 8))
+    QTest.mouseRelease(rod, Qt.MouseButton.LeftButton, pos=QPoint(30, 8))
+    shown = [(frame.low, frame.high) for frame in stage.canvas.scene.frames]
+    assert shown == [(limits.low, limits.high) for limits in limits_of(hands.readings)]
+    assert stage.canvas.hovering
+    if meanwhile == "another phrase":
+        assert hands.recipe == before
+        assert hands.readings.recipe == before

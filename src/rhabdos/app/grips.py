@@ -79,6 +79,11 @@ class OnGrips(OnRod, Generic[Part]):
             self._ask(part)
         self.update()
 
+    def let_go(self) -> None:
+        if self._taken is not None:
+            self._taken = None
+            self.held.emit(False)
+
     def leaveEvent(self, _event: object) -> None:
         self._hover = None
         self.update()
@@ -89,8 +94,7 @@ class OnGrips(OnRod, Generic[Part]):
         if event is None or self._readings is None:
             return
         if event.key() == Qt.Key.Key_Escape and self._taken is not None:
-            self._taken = None
-            self.held.emit(False)
+            self.let_go()
         elif event.key() in _STEPS:
             if (part := self.stepped(_STEPS[Qt.Key(event.key())])) is not None:
                 self._ask(part)

@@ -161,6 +161,11 @@ class Rod(OnRod):
                 min(edges.count - 1, int(edges.values.searchsorted(value, side="right")) - 1)
             )
 
+    def let_go(self) -> None:
+        if self._hold:
+            self._hold = None
+            self.held.emit(False)
+
     def leaveEvent(self, _event: object) -> None:
         self._hover = None
         self.update()
@@ -199,8 +204,7 @@ class Rod(OnRod):
         control = bool(event.modifiers() & Qt.KeyboardModifier.ControlModifier)
         key = event.key()
         if key == Qt.Key.Key_Escape and self._hold:
-            self._hold = None
-            self.held.emit(False)
+            self.let_go()
         elif key in (Qt.Key.Key_Left, Qt.Key.Key_Right):
             steps = 1 if key == Qt.Key.Key_Right else -1
             if control:

@@ -57,6 +57,9 @@ class OnRod(QWidget):
         """What the grips stand at, in words."""
         return ""
 
+    def let_go(self) -> None:
+        """Let go of what a hand holds, as though it had not been moved."""
+
     @property
     def length(self) -> int:
         """Pixels along the rod."""

@@ -97,7 +97,9 @@ class Stage(QWidget):
 
     def show_readings(self, readings: Readings) -> None:
         """Draw a figure."""
-        self._readings = readings
+        before, self._readings = self._readings, readings
+        if before is None or readings.plan is not before.plan:
+            self._let_go()  # of what the figure has no more
         self._put_away("welcome")
         self.canvas.show()
         if not self.testAttribute(
@@ -108,6 +110,7 @@ class Stage(QWidget):
     def show_nothing(self, sentence: str) -> None:
         """Say why there is no figure; with no reason to tell, welcome the user."""
         self._readings = None
+        self._let_go()
         self.canvas.hide()
         self.rod.hide()
         for name in _RODS.values():
@@ -141,6 +144,11 @@ class Stage(QWidget):
         if not held and self._readings:
             self._rebuild()
 
+    def _let_go(self) -> None:
+        for name in ("rod", *_RODS.values()):
+            if name in self.__dict__:
+                getattr(self, name).let_go()
+
     def _rebuild(self) -> None:
         assert self._readings
         # An unchanged page is only placed anew: a window that is resized lays nothing out.
@@ -168,6 +176,7 @@ class Stage(QWidget):
     def hold_grips_of(self, phrase: str) -> None:
         """Let the rod hold the grips of a phrase: the bell for curves, the tabs for all others."""
         if phrase != self._gripped:
+            self._let_go()
             self._gripped = phrase
             if self._readings and self._laid_out:
                 self._rebuild()
