@@ -269,7 +269,7 @@ def _draw(chosen: argparse.Namespace) -> int:
     from rhabdos.paint.fonts import font_notice, measure, measure_for
     from rhabdos.project.files import same_file
     from rhabdos.scene.build import build
-    from rhabdos.scene.room import cut_notice, room_notice
+    from rhabdos.scene.room import drawing_notices, room_notice
 
     for output in chosen.output:
         format_of(output)
@@ -297,11 +297,13 @@ def _draw(chosen: argparse.Namespace) -> int:
         table = _prepared(work, chosen.recipe, chosen.data)
         _application_without_screen()
         scene = aid_scene(work.aid, table, measure, size)
+        of_drawing = [room_notice(scene)]
     else:
         readings = _readings(work, chosen.recipe, chosen.data)
         _application_without_screen()
         scene = build(readings, measure_for(readings.recipe), size=size, dpi=chosen.dpi)
         told = tuple(notice.text for notice in notices(readings))
+        of_drawing = [*drawing_notices(scene, readings), font_notice(readings.recipe)]
     for output in chosen.output:
         write_figure(
             scene,
@@ -312,10 +314,7 @@ def _draw(chosen: argparse.Namespace) -> int:
             recipe=None if chosen.without_recipe else write_work(work),
         )
     _remark(told)
-    told_of = [room_notice(scene)]
-    if work.recipe is not None:
-        told_of += [cut_notice(scene, work.recipe), font_notice(work.recipe)]
-    _remark([notice.text for notice in told_of if notice])
+    _remark([notice.text for notice in of_drawing if notice])
     return 0
 
 

@@ -5,6 +5,9 @@ import pytest
 from PyQt6.QtCore import QPoint, QPointF, Qt
 from PyQt6.QtTest import QTest
 
+from rhabdos.figure.phrases.shown import with_variable
+from rhabdos.figure.recipe_words import FigureText
+
 LEFT, NONE = Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier
 
 
@@ -109,6 +112,25 @@ def test_what_was_pressed_hovered_or_marked_is_let_go_with_its_figure(hands):
     assert canvas.brushed is None
     QTest.mouseRelease(canvas, LEFT, NONE, place)
     assert hands.recipe == wide
+
+
+def test_what_belongs_to_values_is_let_go_with_their_variable(hands):
+    axes = hands.recipe.axes
+    axes = axes.changed(
+        value=axes.value.changed(low=60.0, high=80.0, ticks=5.0, decimals=2, reversed=True),
+        height=axes.height.changed(high=50.0, ticks="none"),
+    )
+    text = FigureText(text="here", value=70.0)
+    hands.window.session.ask("Axes", hands.recipe.changed(axes=axes, text=(text,)))
+    added = with_variable(hands.recipe, hands.readings, "Wet mass")
+    assert (added.axes, added.text) == (axes, (text,))
+    hands.click_variable("Wet mass")
+    value, height = hands.recipe.axes.value, hands.recipe.axes.height
+    assert (value.low, value.high, value.ticks, value.decimals) == (None, None, None, None)
+    assert (value.reversed, height.high, height.ticks) == (True, None, "none")
+    assert hands.recipe.text == ()
+    hands.press("Ctrl+Z")
+    assert hands.recipe.text == (text,)
 
 
 # Hands on a log axis, where a pixel is not everywhere the same

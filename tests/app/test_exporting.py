@@ -244,9 +244,17 @@ def test_the_figure_is_dragged_out_as_a_file_and_as_pixels(hands, monkeypatch):
     dragged = []
     monkeypatch.setattr(QDrag, "exec", lambda drag, *_: dragged.append(drag.mimeData()))
     canvas = hands.window.stage.canvas
-    QTest.mousePress(
-        canvas, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.AltModifier, QPoint(200, 200)
-    )
+    frame, scale = canvas.scene.frame, canvas.scale
+    margin = QPoint(round((frame.right + canvas.scene.width) / 2 * scale), 200)
+    within = QPoint(200, 200)
+    none, alt = Qt.KeyboardModifier.NoModifier, Qt.KeyboardModifier.AltModifier
+    for start, keys in ((margin, none), (within, alt)):
+        dragged.clear()
+        QTest.mousePress(canvas, Qt.MouseButton.LeftButton, keys, start)
+        assert not dragged  # not before the hand moves
+        QTest.mouseMove(canvas, start + QPoint(0, 40))
+        QTest.mouseRelease(canvas, Qt.MouseButton.LeftButton, keys, start + QPoint(0, 40))
+        assert len(dragged) == 1
     (content,) = dragged
     assert content.hasImage()
     assert content.hasFormat("image/svg+xml")

@@ -105,8 +105,10 @@ def test_a_text_is_written_in_the_figure_moved_and_taken_away(hands):
     start = zone_of(hands, "text")
     QTest.mousePress(canvas, LEFT, pos=start)
     QTest.mouseMove(canvas, start + QPoint(60, 40))
+    assert (zone_of(hands, "text") - start - QPoint(60, 40)).manhattanLength() < 4  # it follows
+    assert hands.recipe.text[0].share == 0.85
     QTest.mouseRelease(canvas, LEFT, pos=start + QPoint(60, 40))
-    assert (zone_of(hands, "text") - start - QPoint(60, 40)).manhattanLength() < 12
+    assert (zone_of(hands, "text") - start - QPoint(60, 40)).manhattanLength() < 4
     frame, scale = canvas.scene.frame, canvas.scale
     here = zone_of(hands, "text")
     there = QPoint(round(frame.along(60.0) * scale), round((frame.top + 90) * scale))
@@ -282,6 +284,61 @@ def test_a_saved_look_is_replaced_and_taken_away_in_words(hands, looks):
     take_saved(panel, "Quay")
     assert hands.recipe.look.base == "night"
     assert panel.forget.text() == "Take it away"
+
+
+def test_a_text_stays_under_the_hand_at_the_edge_and_goes_back_with_escape(hands):
+    hands.panel("words").write.click()
+    typed(hands, "Harvest")
+    canvas, start = hands.window.stage.canvas, zone_of(hands, "text")
+    taken = start + QPoint(12, 3)  # not in its middle
+    QTest.mousePress(canvas, LEFT, pos=taken)
+    QTest.mouseMove(canvas, taken + QPoint(30, 20))
+    assert (zone_of(hands, "text") - start - QPoint(30, 20)).manhattanLength() < 4
+    QTest.mouseMove(canvas, QPoint(canvas.width() - 2, 2))
+    frame = canvas.scene.frame
+    rects = [z for z in canvas.scene.zones if z.meaning.part == "text"]
+    assert all(z.right <= frame.right and z.top >= frame.top - 1 for z in rects)
+    QTest.keyClick(canvas, Qt.Key.Key_Escape)
+    assert zone_of(hands, "text") == start
+    QTest.mouseRelease(canvas, LEFT, pos=QPoint(canvas.width() - 2, 2))
+    assert zone_of(hands, "text") == start
+
+
+def test_where_a_text_stands_and_its_arrow_points_is_typed(hands):
+    panel = hands.panel("words")
+    assert not panel.stands["at"].isVisible()
+    panel.write.click()
+    typed(hands, "Harvest")
+    panel = hands.panel("words")
+    panel.choose_part("text", "0")
+    stands = panel.stands
+    for key, text in (("at", "80 mm"), ("high", "40 %"), ("to", "65"), ("to_high", "12,5")):
+        hands.type_into(stands[key], text)
+    (text,) = hands.recipe.text
+    assert (text.value, text.share, text.height) == (80.0, 0.4, None)
+    assert (text.arrow.value, text.arrow.height) == (65.0, 12.5)
+    assert [field.text() for field in stands.values()] == ["80 mm", "40 %", "65 mm", "12.5"]
+    hands.type_into(stands["at"], "somewhere")
+    assert "“somewhere” is no number" in panel.fault.text()
+    hands.type_into(stands["high"], "140 %")
+    assert "from 0 to 100 %" in panel.fault.text()
+    hands.type_into(stands["at"], "80 mm")
+    hands.type_into(stands["to"], "")
+    assert hands.recipe.text[0].arrow is None
+    assert not stands["to_high"].isEnabled()
+
+
+def test_a_text_that_stands_nowhere_is_told(hands):
+    hands.panel("words").write.click()
+    typed(hands, "Harvest")
+    panel = hands.panel("words")
+    panel.choose_part("text", "0")
+    hands.type_into(panel.stands["at"], "4000")
+    told = [n.text for n in hands.window.stage.notices if n.code == "texts-outside"]
+    assert told == [
+        "Not drawn, since the figure does not reach there: “Harvest” at 4000 mm. Move them, or "
+        "change the limits of the axis."
+    ]
 
 
 def test_a_look_without_a_name_is_refused_in_words(hands, looks):

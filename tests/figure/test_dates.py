@@ -13,6 +13,7 @@ from rhabdos.data.table import Table
 from rhabdos.errors import Refusal
 from rhabdos.figure.forms.bars import bars
 from rhabdos.figure.phrases import PHRASES
+from rhabdos.figure.placed_texts import moved_text, put_at_value, value_of
 from rhabdos.figure.readings import read
 from rhabdos.figure.recipe import Bins, Recipe, Show
 from rhabdos.figure.recipe_text import read_recipe, write_recipe
@@ -120,3 +121,27 @@ def test_tables_hold_dates_as_dates():
     assert summary["cv"] == ""
     assert (bins["from"], bins["to"]) == ("2026-01-01", "2026-02-01")
     assert boxes["whisker from"] == "2026-01-05"
+
+
+def test_a_text_stands_at_a_date_and_is_moved_to_another():
+    text = (
+        'rhabdos = 1\n[show]\nvariables = ["Harvested"]\n[[text]]\ntext = "storm"\n'
+        'value = "2026-03-01"\narrow = {value = "2026-05-31 12:00"}\n'
+    )
+    recipe = read_recipe(text)
+    assert read_recipe(write_recipe(recipe)) == recipe
+    readings = read(recipe, gather(TABLE, "Harvested"))
+    scene = build(readings, measure)
+    (mark,) = [m for m in scene.marks if isinstance(m, Text) and m.meaning.part == "text"]
+    day = float((date(2026, 3, 1) - date(1970, 1, 1)).days)
+    assert mark.x == pytest.approx(scene.frame.along(day))
+    moved = moved_text(readings, 0, day + 31.5, 0.4)
+    assert moved.text[0].value == "2026-04-01 12:00"
+    assert value_of(readings, moved.text[0]) == day + 31.5
+    assert put_at_value(readings, 0, "2026-07-01", arrow=True).text[0].arrow.value == "2026-07-01"
+    with pytest.raises(Refusal, match="“spring” is no date"):
+        put_at_value(readings, 0, "spring", arrow=False)
+    with pytest.raises(Refusal, match="Text 1 in the figure: “spring” is no date"):
+        read(read_recipe(text.replace("2026-03-01", "spring")), gather(TABLE, "Harvested"))
+    with pytest.raises(Refusal, match="Text 1 in the figure: “2026-03-01” is no number"):
+        read(recipe.showing(variables=("n",)), gather(TABLE, "n"))

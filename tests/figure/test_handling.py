@@ -127,7 +127,7 @@ def test_a_tab_of_bins_equal_in_logs_comes_as_near_the_hand_as_whole_bins_can(ta
     assert bins.logs
     away = [abs(np.log10(edges.values[tab]) - exponent) for edges in EVERY[tab - 1 :]]
     if exponent > -1.9 + tab / 40:
-        assert away[max(tab, bins.count) - tab] <= min(away) + 0.1
+        assert away[max(tab, bins.count) - tab] <= min(away) + 0.02
 
 
 @pytest.mark.parametrize("times", [0.5, 1.0, 1.7, float("inf"), float("nan"), 0.0, -1.0])

@@ -84,7 +84,7 @@ def test_values_beyond_the_limits_are_counted_and_offered_back():
         ("[axes.value]\nfrom = 100.5", "cannot begin at 100.5"),
         ("[axes.value]\nto = 0.5", "cannot end at 0.5"),
         ("[axes.value]\nfrom = -1\nscale = 'log'", "no place for 0 or less"),
-        ("[axes.value]\nfrom = 'spring'", "“spring” of the value axis is no number"),
+        ("[axes.value]\nfrom = 'spring'", "The limit of the value axis: “spring” is no number"),
         ("[axes.value]\nticks = 0.001", "99,000 of them, and at most 1,000"),
     ],
 )

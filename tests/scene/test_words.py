@@ -14,6 +14,7 @@ from rhabdos.paint.fonts import measure
 from rhabdos.scene.build import build
 from rhabdos.scene.marks import Area, Path, Segments, Text
 from rhabdos.scene.names import rect_of
+from rhabdos.scene.room import texts_notice
 from tests.conftest import set_of
 
 pytestmark = pytest.mark.usefixtures("qapp")
@@ -223,6 +224,28 @@ def test_an_arrow_points_to_its_value_and_height_and_does_not_cross_its_text():
     rect = rect_of(words(scene, "text")[0], measure)
     x, y = line.lines[0][:2]
     assert not (rect.left < x < rect.right and rect.top < y < rect.bottom)
+
+
+@pytest.mark.parametrize(
+    ("text", "told"),
+    [
+        ("value = 20", None),
+        ("value = 20\narrow = {value = 20.1, share = 0.9}", None),  # too near to be drawn
+        ("value = 99", "“peak” at 99 mm"),
+        ("value = -1", "“peak” at −1 mm"),
+        ('value = 20\npanel = "Nowhere"', "“peak” at 20 mm in the panel “Nowhere”"),
+        ("value = 20\narrow = {value = 99}", "the arrow of “peak” to 99 mm"),
+    ],
+)
+def test_texts_and_arrows_that_stand_nowhere_are_told(text, told):
+    recipe = read_recipe(
+        f'rhabdos = 1\n[show]\nvariables = ["Length"]\n[[text]]\ntext = "peak"\n{text}'
+    )
+    readings = read(recipe, set_of(np.arange(50.0).tolist()))
+    notice = texts_notice(build(readings, measure), readings)
+    assert (notice is None) == (told is None)
+    if told:
+        assert f"does not reach there: {told}. Move" in notice.text
 
 
 @pytest.mark.parametrize("value", [0.0, 49.9])

@@ -1,5 +1,7 @@
 """The paper: the figure as it will be printed, and what lies under the pointer."""
 
+from typing import Literal
+
 from msgspec import Struct, structs
 from PyQt6.QtCore import QPoint, QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import (
@@ -13,8 +15,9 @@ from PyQt6.QtGui import (
     QPen,
     QPixmap,
 )
-from PyQt6.QtWidgets import QWidget
+from PyQt6.QtWidgets import QApplication, QWidget
 
+from rhabdos.app.over_figure import Brushed, OverFigure
 from rhabdos.app.reading_card import paint_card
 from rhabdos.app.theme import theme
 from rhabdos.figure.handling import place_dragged
@@ -27,24 +30,9 @@ from rhabdos.paint.painter import paint, painter_on
 from rhabdos.scene.look import colours_of
 from rhabdos.scene.marks import Meaning, Scene
 from rhabdos.scene.plane import Frame
-from rhabdos.wording import with_unit
 
 _NEAR = 5.0  # pixels beside a line within which it is meant
 _BRUSHES = 6.0  # pixels that a hand moves before it marks a range
-_NARROWEST = 2.0  # pixels of the band over what is read
-
-
-class Brushed(Struct, frozen=True):
-    """A range of values in a panel, from one end to the other, in either order."""
-
-    panel: int
-    start: float
-    end: float
-
-    @property
-    def ends(self) -> tuple[float, float]:
-        """The smaller and the larger end."""
-        return min(self.start, self.end), max(self.start, self.end)
 
 
 class Canvas(QWidget):
@@ -60,10 +48,11 @@ class Canvas(QWidget):
     """A hand drags the figure away, to another program."""
     swatch_clicked = pyqtSignal(str)
     """The level whose colour is to be picked."""
-    text_pointed = pyqtSignal(int, float, float)
-    """The number of a text, and the value and the share to which it shall point."""
-    text_moved = pyqtSignal(int, float, float)
-    """The number of a text that was dragged, and the value and the share where it stands now."""
+    text_placed = pyqtSignal(int, float, float, bool, bool)
+    """The number of a text that a hand drags, and the value and the share where it is; whether it
+    is the tip of an arrow from the text, and whether it is let go there."""
+    given_up = pyqtSignal()
+    """What a hand had moved stays where it was."""
     first_painted = pyqtSignal()
     read = pyqtSignal(object)
     """The stop that is read now, or None."""
@@ -80,10 +69,7 @@ class Canvas(QWidget):
         self._drawn: QPixmap | None = None
         self.stop: Stop | None = None
         self._pointer: QPointF | None = None
-        self._held_level: Meaning | None = None
-        self._held_words: tuple[QPointF, Meaning] | None = None
-        self._pointing = False
-        self._held_part: tuple[QPointF, Meaning | None, bool] | None = None
+        self._held: _Held | None = None
         self.brushed: Brushed | None = None
         """The range that a hand has marked in the figure."""
         self.pointed_row: tuple[str, int] | None = None
@@ -101,7 +87,7 @@ class Canvas(QWidget):
         """Show a figure that was laid out."""
         if self._readings is not None and readings.plan is not self._readings.plan:
             # What was pressed is not there any more.
-            self._held_part = self._held_level = self._held_words = self.brushed = None
+            self._held = self.brushed = None
         self.scene, self._readings = scene, readings
         self._drawn = None
         if self.stop is not None and not self._still_there(self.stop, readings):
@@ -157,43 +143,30 @@ class Canvas(QWidget):
 
     def paintEvent(self, _event: QPaintEvent | None) -> None:
         painter = QPainter(self)
-        if self.scene is None:
+        if self.scene is None or self._readings is None:
             return
+        over = OverFigure(self.scene, self._readings, self.scale)
         painter.drawPixmap(0, 0, self._picture(self.scene))
         if not self.painted:
             self.painted = True
             self.first_painted.emit()
         if self.stop is not None and self.hovering:
-            places = self._places(self.stop)
+            places = over.places(self.stop)
             tint = QColor("#3D4EA1")
             tint.setAlphaF(0.12)
             for place in places:
                 painter.fillRect(place, tint)
-            if (card := self.card()) and places and self._readings:
+            if (card := self.card()) and places:
                 colours = colours_of(self._readings)
                 within = QRectF(self.rect())
                 paint_card(painter, card, self._beside(places[0]), within, colours, self.font())
         if self.brushed is not None:
-            self._paint_brushed(painter, self.brushed)
+            over.paint_range(painter, self.brushed, self.brushed_words())
         if self.pointed_row is not None:
-            self._paint_pointed_row(painter, *self.pointed_row)
+            over.paint_row(painter, *self.pointed_row)
         painter.setPen(QPen(QColor(theme().chosen if self.hasFocus() else theme().hairline), 1))
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.drawRect(self.rect().adjusted(0, 0, -1, -1))
-
-    def _paint_brushed(self, painter: QPainter, brushed: Brushed) -> None:
-        """The range that is marked, and how many values lie in it."""
-        assert self.scene
-        frame = self.scene.frames[brushed.panel]
-        ends = [frame.along(value) for value in brushed.ends]
-        rect = self._rect(frame, ends, (frame.first, frame.last))
-        tint = QColor(theme().chosen)
-        tint.setAlphaF(0.14)
-        painter.fillRect(rect, tint)
-        painter.setPen(QPen(QColor(theme().chosen), 1))
-        painter.setBrush(Qt.BrushStyle.NoBrush)
-        painter.drawRect(rect)
-        self._paint_words(painter, self.brushed_words(), QPointF(rect.left(), rect.top() + 4))
 
     def brushed_words(self) -> str:
         """The range that is marked, and how many and what share of the values lie in it."""
@@ -203,40 +176,6 @@ class Canvas(QWidget):
         if readings is None or brushed is None:
             return ""
         return range_words(readings, readings.plan.panels[brushed.panel].groups, *brushed.ends)
-
-    def _paint_words(self, painter: QPainter, words: str, corner: QPointF) -> None:
-        """Words on a dark ground, within the paper."""
-        metrics = painter.fontMetrics()
-        wide = metrics.horizontalAdvance(words) + 12
-        left = min(max(corner.x(), 4.0), max(4.0, self.width() - wide - 4.0))
-        box = QRectF(left, max(2.0, corner.y()), wide, metrics.height() + 6)
-        painter.fillRect(box, QColor(theme().rod))
-        painter.setPen(QColor(theme().on_rod))
-        painter.drawText(box, Qt.AlignmentFlag.AlignCenter, words)
-
-    def _paint_pointed_row(self, painter: QPainter, variable: str, row: int) -> None:
-        """A line across the frames at the value of a row, and what it is."""
-        readings, scene = self._readings, self.scene
-        if readings is None or scene is None:
-            return
-        table = readings.gathered.table
-        shown = next((v for v in readings.gathered.variables if v.name == variable), None)
-        if shown is None or table is None or row >= shown.rows:
-            return
-        value = float(shown.values[row])
-        painter.setPen(QPen(QColor(theme().chosen), 1.5))
-        words = f"row {table.row_number(row):,}: {with_unit(shown.written(value), shown.unit)}"
-        for place, frame in enumerate(scene.frames):
-            if not frame.low <= value <= frame.high:
-                continue
-            along = frame.along(value)
-            first = QPointF(*frame.point(along, frame.first)) * self.scale
-            last = QPointF(*frame.point(along, frame.last)) * self.scale
-            painter.drawLine(first, last)
-            if not place:
-                corner = QPointF(first.x() + 6, min(first.y(), last.y()) + 4)
-                self._paint_words(painter, words, corner)
-                painter.setPen(QPen(QColor(theme().chosen), 1.5))
 
     def _picture(self, scene: Scene) -> QPixmap:
         """The painted scene, kept until it changes, so that hovering costs no painting."""
@@ -248,41 +187,6 @@ class Canvas(QWidget):
                 painter.scale(self.scale, self.scale)
                 paint(scene, painter, live=True)
         return self._drawn
-
-    def _places(self, stop: Stop) -> list[QRectF]:
-        """Where what is read lies, in pixels: over the heights of each lane, or over a strip."""
-        assert self.scene
-        assert self._readings
-        frame, span = self.scene.frames[stop.panel], span_of(self._readings, stop)
-        low, high = (frame.low, frame.high) if span is None else span
-        ends = [frame.along(min(max(value, frame.low), frame.high)) for value in (low, high)]
-        bands = []
-        for lane in frame.lanes:
-            meant = stop.group is None or stop.group in lane.groups
-            if stop.form in self._readings.plan.heights and lane.heights and meant:
-                whole = len(frame.lanes) == 1 and not lane.strips
-                each = [of.band for of in lane.heights if stop.group in (None, *of.groups)]
-                bands += (
-                    [(frame.first, frame.last)]
-                    if whole and len(lane.heights) == 1
-                    else [(band.base, band.tip) for band in each]
-                )
-            bands += [
-                (strip.band.base, strip.band.tip)
-                for strip in lane.strips
-                if strip.form == stop.form and strip.group == stop.group
-            ]
-        return [self._rect(frame, ends, band) for band in bands]
-
-    def _rect(self, frame: Frame, ends: list[float], band: tuple[float, float]) -> QRectF:
-        first = QPointF(*frame.point(ends[0], band[0])) * self.scale
-        last = QPointF(*frame.point(ends[1], band[1])) * self.scale
-        rect = QRectF(first, last).normalized()
-        if rect.width() < _NARROWEST:
-            rect.adjust(-_NARROWEST / 2, 0, _NARROWEST / 2, 0)
-        if rect.height() < _NARROWEST:
-            rect.adjust(0, -_NARROWEST / 2, 0, _NARROWEST / 2)
-        return rect
 
     def _beside(self, place: QRectF) -> QRectF:
         """What a card stands beside; only a strip that lies has it under or over it."""
@@ -296,16 +200,13 @@ class Canvas(QWidget):
         if event is None or self.scene is None:
             return
         self._pointer = event.position()
-        if self._held_part is not None and self._brush(event):
+        if self._held is not None and self._drag(self._held, event):
             return
         x, y = self._pointer.x() / self.scale, self._pointer.y() / self.scale
         inside = self.scene.frame_at(x, y) is not None
         self._read(self._stop_at(x, y) if inside else None)
         meaning = self.scene.meaning_at(x, y)
-        words = meaning is not None and meaning.part in PARTS
-        hand = meaning and not inside
-        shape = Qt.CursorShape.PointingHandCursor if hand else Qt.CursorShape.ArrowCursor
-        self.setCursor(Qt.CursorShape.IBeamCursor if words else shape)
+        self.setCursor(_cursor_over(meaning, inside))
 
     def _stop_at(self, x: float, y: float) -> Stop | None:
         assert self.scene
@@ -329,46 +230,57 @@ class Canvas(QWidget):
         self.update()
         if event is None or self.scene is None or event.button() != Qt.MouseButton.LeftButton:
             return
-        if event.modifiers() & Qt.KeyboardModifier.AltModifier:
-            self.dragged_out.emit()
-            return
-        meaning = self._words_at(event) or self._meaning_at(event)
         x, y = event.position().x() / self.scale, event.position().y() / self.scale
-        if meaning and meaning.part == "swatch":
+        meaning = self._words_at(event) or self._meaning_at(event)
+        what: _What = "words"
+        if event.modifiers() & Qt.KeyboardModifier.AltModifier:
+            what = "paper"
+        elif meaning and meaning.part == "swatch":
             self.swatch_clicked.emit(meaning.level)
-        elif meaning and meaning.part in PARTS:
-            self._held_words = event.position(), meaning
-            self._pointing = bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier)
-        elif meaning and meaning.level is not None:
-            self._held_level = meaning  # which is clicked, or dragged to another place
-        elif self.scene.frame_at(x, y) is not None:
-            # A click on a part, or the beginning of a range.
-            self._held_part = event.position(), meaning, _more(event)
-        elif meaning:
-            self.part_clicked.emit(meaning, _more(event))
+            return
+        elif meaning is None or meaning.part not in PARTS:
+            inside = self.scene.frame_at(x, y) is not None
+            what = "part" if inside else "margin" if meaning else "paper"
+            if meaning and meaning.level is not None:
+                what = "level"
+        self._held = _Held(what, event.position(), meaning, _more(event))
+
+    def _drag(self, held: "_Held", event: QMouseEvent) -> bool:
+        """What follows from moving what is held; tells whether something does."""
+        if held.what == "part":
+            return self._brush(held, event)
+        moved = (event.position() - held.place).manhattanLength()
+        if held.what == "paper" and moved >= QApplication.startDragDistance():
+            self._held = None
+            self.dragged_out.emit()
+            return True
+        if held.moves_text and (moved >= _BRUSHES or held.moving):
+            self._held = structs.replace(held, moving=True)
+            self._place_text(held, event.position(), False)
+            return True
+        return False
 
     def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
-        held, self._held_level = self._held_level, None
-        words, self._held_words = self._held_words, None
-        if words is not None and event is not None:
-            self._let_go_of_words(words, event.position())
+        held, self._held = self._held, None
+        if event is None or held is None:
             return
-        part, self._held_part = self._held_part, None
-        if event is None:
-            return
-        if part is not None:
-            if self.brushed is not None:
-                self._ask_rows_of_range(event.globalPosition().toPoint())
-            elif part[1] is not None:
-                self.part_clicked.emit(part[1], part[2])
-            return
-        if held is None or held.level is None:
-            return
-        there = self._meaning_at(event)
-        if there == held:
-            self.part_clicked.emit(held, _more(event))
-        elif there and there.level is not None and there.part == held.part:
-            self.level_moved.emit(held.level, there.level)
+        meaning = held.meaning
+        if held.what == "words" and meaning is not None:
+            if held.moving:
+                self._place_text(held, event.position(), True)
+            else:
+                self.part_clicked.emit(meaning, False)
+                self.words_clicked.emit(meaning)
+        elif held.what == "part" and self.brushed is not None:
+            self._ask_rows_of_range(event.globalPosition().toPoint())
+        elif held.what == "level" and meaning is not None and meaning.level is not None:
+            there = self._meaning_at(event)
+            if there == meaning:
+                self.part_clicked.emit(meaning, _more(event))
+            elif there and there.level is not None and there.part == meaning.part:
+                self.level_moved.emit(meaning.level, there.level)
+        elif held.what in ("part", "margin") and meaning is not None:
+            self.part_clicked.emit(meaning, held.more)
 
     def mouseDoubleClickEvent(self, event: QMouseEvent | None) -> None:
         """A double click on the name of a level lets it be typed."""
@@ -386,27 +298,38 @@ class Canvas(QWidget):
         )
         return meaning if meaning and meaning.part in PARTS else None
 
-    def _let_go_of_words(self, held: tuple[QPointF, Meaning], place: QPointF) -> None:
-        """Type over the words that were clicked, or move the text that was dragged."""
-        pressed, meaning = held
-        scene = self.scene
-        moved = place - pressed
-        if meaning.part != "text" or moved.manhattanLength() < _BRUSHES or scene is None:
-            self.part_clicked.emit(meaning, False)
-            self.words_clicked.emit(meaning)
+    def _place_text(self, held: "_Held", place: QPointF, let_go: bool) -> None:
+        """Tell where a text is dragged to, by its middle, or the tip of its arrow."""
+        middle, meaning = held.middle or self._middle_of(held), held.meaning
+        frame = self.scene.frame_at(middle.x(), middle.y()) if self.scene and middle else None
+        if frame is None or middle is None or meaning is None or meaning.level is None:
             return
-        spot = self.spot_at(place)
-        if spot is not None and meaning.level is not None:
-            told = self.text_pointed if self._pointing else self.text_moved
-            told.emit(int(meaning.level), *spot)
+        if self._held is not None:
+            self._held = structs.replace(self._held, middle=middle)
+        to = place / self.scale
+        if not held.more:
+            to = middle + (place - held.place) / self.scale
+        spot = self._spot(frame, to.x(), to.y())
+        self.text_placed.emit(int(meaning.level), *spot, held.more, let_go)
+
+    def _middle_of(self, held: "_Held") -> QPointF | None:
+        """The middle of the words that were taken, on the page."""
+        at = held.place / self.scale
+        zones = self.scene.zones if self.scene else ()
+        taken = [z for z in zones if z.meaning == held.meaning and z.holds(at.x(), at.y())]
+        rects = [QRectF(QPointF(z.left, z.top), QPointF(z.right, z.bottom)) for z in taken]
+        return rects[0].center() if rects else None
 
     def spot_at(self, place: QPointF) -> tuple[float, float] | None:
         """The value at a place of the figure, and its share across the frame; None outside."""
         x, y = place.x() / self.scale, place.y() / self.scale
         frame = self.scene.frame_at(x, y) if self.scene else None
-        if frame is None:
-            return None
-        along, across = frame.back(x, y)
+        return self._spot(frame, x, y) if frame else None
+
+    def _spot(self, frame: Frame, x: float, y: float) -> tuple[float, float]:
+        """The same of a place on the page; one outside the frame is taken to its edge."""
+        x = min(max(x, frame.left), frame.right)
+        along, across = frame.back(x, min(max(y, frame.top), frame.bottom))
         share = (across - frame.first) / (frame.last - frame.first)
         return self._value_at(frame, along), round(share if frame.upright else 1 - share, 3)
 
@@ -417,11 +340,10 @@ class Canvas(QWidget):
 
     # Rows of a part, and of a range
 
-    def _brush(self, event: QMouseEvent) -> bool:
+    def _brush(self, held: "_Held", event: QMouseEvent) -> bool:
         """Mark the range from where the button was pressed; tells whether it is one already."""
-        assert self._held_part
         assert self.scene
-        pressed = self._held_part[0]
+        pressed = held.place
         frame = self.scene.frame_at(pressed.x() / self.scale, pressed.y() / self.scale)
         if frame is None or self._readings is None or self._readings.recipe.show.standardised:
             return False
@@ -545,6 +467,10 @@ class Canvas(QWidget):
         if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and self.brushed is not None:
             self._ask_rows_of_range(self.mapToGlobal(QPoint(40, 40)))
             return
+        if event.key() == Qt.Key.Key_Escape and self._held is not None and self._held.moving:
+            self._held = None
+            self.given_up.emit()
+            return
         if event.key() == Qt.Key.Key_Escape and (self.brushed or self.pointed_row):
             self.brushed = self.pointed_row = None
             self.update()
@@ -566,6 +492,47 @@ class Canvas(QWidget):
             self.update()
             if changed:
                 self.read.emit(stop)
+
+
+_What = Literal["words", "level", "part", "margin", "paper"]
+
+
+class _Held(Struct, frozen=True):
+    """What the mouse was pressed on, and where.
+
+    Attributes
+    ----------
+    what : str
+        Words, which are typed or moved; a level, which is clicked or moved; a part within a frame
+        or in the margin, which is clicked, or begins a range; or the bare paper.
+    more : bool
+        With Ctrl or Shift: what is clicked is added, and from a text an arrow is drawn.
+    moving : bool
+        Whether a text has left its place already.
+    middle : QPointF, optional
+        Of a text that is moved, on the page, when it was taken.
+    """
+
+    what: _What
+    place: QPointF
+    meaning: Meaning | None
+    more: bool
+    moving: bool = False
+    middle: QPointF | None = None
+
+    @property
+    def moves_text(self) -> bool:
+        """Whether it is a text that stands in the figure."""
+        return self.what == "words" and self.meaning is not None and self.meaning.part == "text"
+
+
+def _cursor_over(meaning: Meaning | None, inside: bool) -> Qt.CursorShape:
+    """What a hand could do at a place: type, click, or take the paper away."""
+    if meaning is not None and meaning.part in PARTS:
+        return Qt.CursorShape.IBeamCursor
+    if inside:
+        return Qt.CursorShape.ArrowCursor
+    return Qt.CursorShape.PointingHandCursor if meaning else Qt.CursorShape.OpenHandCursor
 
 
 def _more(event: QMouseEvent) -> bool:

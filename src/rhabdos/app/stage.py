@@ -124,14 +124,14 @@ class Stage(QWidget):
         """What is to be said of the drawing: words without room, heights that are cut, and a font
         that is not here."""
         from rhabdos.paint.fonts import font_notice
-        from rhabdos.scene.room import cut_notice, room_notice
+        from rhabdos.scene.room import drawing_notices
 
         scene = self.canvas.scene
         if scene is None or self._readings is None:
             return ()
         recipe = self._readings.recipe
-        told = (room_notice(scene), cut_notice(scene, recipe), font_notice(recipe))
-        return tuple(notice for notice in told if notice)
+        font = font_notice(recipe)
+        return (*drawing_notices(scene, self._readings), *([font] if font else []))
 
     def _put_away(self, name: str) -> None:
         if name in self.__dict__:

@@ -29,6 +29,7 @@ from rhabdos.app.sentence_bar import SentenceBar
 from rhabdos.app.session import Session
 from rhabdos.app.stage import Stage
 from rhabdos.data.columns import CategoryColumn
+from rhabdos.figure.handling import place_dragged
 from rhabdos.figure.phrases import phrase_of
 from rhabdos.figure.phrases.phrase import Key
 from rhabdos.figure.phrases.shown import ALL, FIND, KEEP, SEE
@@ -59,6 +60,7 @@ _COLUMNS = (
     (256, 280, 0.21),
 )  # least, most and share of the width: variables, settings
 _SUMMARY, _ROW = 74, 23  # height of the summary around its rows, and of one
+_A_LITTLE = 6.0  # points to which the value of a new text is round
 _LEAST = 170, 200  # to which a hand can bring them
 
 
@@ -289,8 +291,8 @@ class Window(QMainWindow):
             lambda: self.filing.drag_out(stage.canvas.scene) if stage.canvas.scene else None
         )
         stage.canvas.swatch_clicked.connect(self._pick_colour)
-        stage.canvas.text_pointed.connect(lambda *where: self.words_wishes.point(*where))
-        stage.canvas.text_moved.connect(lambda *where: self.words_wishes.move(*where))
+        stage.canvas.given_up.connect(session.end_preview)
+        stage.canvas.text_placed.connect(lambda *where: self.words_wishes.place(*where))
         stage.canvas.rows_asked.connect(self.row_wishes.offer)
         stage.canvas.level_moved.connect(partial(move_level, session))
         stage.rod.moved.connect(lambda bins: self._preview_bins(bins))
@@ -537,8 +539,10 @@ class Window(QMainWindow):
         """Place a text in the figure, and type it."""
         frame = self.stage.canvas.scene.frame if self.stage.canvas.scene else None
         if frame is not None:
-            middle = frame.value((frame.start + frame.end) / 2)
-            self.words_wishes.write_here(float(f"{middle:.3g}"), 0.85)
+            middle = (frame.start + frame.end) / 2
+            grain = frame.grain(middle, _A_LITTLE)
+            value = place_dragged(frame.value(middle), grain, frame.low, frame.high)
+            self.words_wishes.write_here(value, 0.85)
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         """Escape, where nothing nearer has a use for it, stops what is going on, or else ends what

@@ -10,10 +10,16 @@ from rhabdos.app.settings_panel import SettingsPanel
 from rhabdos.errors import Refusal
 from rhabdos.figure.phrases import PHRASES
 from rhabdos.figure.phrases.phrase import number
+from rhabdos.figure.placed_texts import (
+    pointed_text,
+    put_at_height,
+    put_at_value,
+    shown_height,
+    shown_value,
+)
 from rhabdos.figure.readings import Readings
 from rhabdos.figure.recipe import Recipe
-from rhabdos.figure.recipe_words import LetterStyle, TextStyle
-from rhabdos.figure.typed_words import pointed_text
+from rhabdos.figure.recipe_words import FigureText, LetterStyle, TextStyle
 from rhabdos.quoting import shortened_to
 from rhabdos.scene.look import style_of
 from rhabdos.scene.style import WordsKind
@@ -53,6 +59,14 @@ class WordsPanel(SettingsPanel):
         self.colour = ColourField("Colour")
         self.colour.picked.connect(lambda colour: self._ask_style("colour", colour or None))
         self.colour.wrong.connect(self.say)
+        self.stands = {
+            "at": Field("Where the text stands", "such as 70"),
+            "high": Field("How high it stands", "such as 85 %"),
+            "to": Field("Where an arrow from it points to", "no arrow"),
+            "to_high": Field("How high the arrow points", "such as 40 %"),
+        }
+        for key, field in self.stands.items():
+            field.entered.connect(partial(self._put, key))
         self.arrow = QPushButton("Without its arrow")
         self.arrow.clicked.connect(self._without_arrow)
         self.write = QPushButton("Write in the figure")
@@ -63,8 +77,13 @@ class WordsPanel(SettingsPanel):
             ("", self.bold),
             ("", self.slant),
             ("Colour", self.colour),
+            ("Stands at", self.stands["at"]),
+            ("Height", self.stands["high"]),
+            ("Arrow to", self.stands["to"]),
+            ("Its height", self.stands["to_high"]),
         ]
-        self.insert_form(labelled(rows))
+        self._form = labelled(rows)
+        self.insert_form(self._form)
         self.column.insertWidget(self.column.count() - 1, self.arrow)
         self.column.insertWidget(self.column.count() - 1, self.write)
         self.notation = quiet()
@@ -121,14 +140,45 @@ class WordsPanel(SettingsPanel):
         self.size_.setPlaceholderText(f"{exact(round(usual.size * look.letters, 1))} points")
         self.bold.setChecked(usual.bold if style.bold is None else style.bold)
         self.slant.setChecked(style.slant)
-        texts = self.recipe.text
-        self.arrow.setVisible(isinstance(chosen, int) and texts[chosen].arrow is not None)
+        self._show_place(self.recipe.text[chosen] if isinstance(chosen, int) else None)
         self.colour.show_colour(style.colour or usual.colour, style.colour is not None)
+
+    def _show_place(self, text: FigureText | None) -> None:
+        """Where a text in the figure stands, and where an arrow from it points to."""
+        for field in self.stands.values():
+            self._form.setRowVisible(field, text is not None)
+        arrow = text.arrow if text is not None else None
+        self.arrow.setVisible(arrow is not None)
+        self.stands["to_high"].setEnabled(arrow is not None)
+        if text is None or self.readings is None:
+            return
+        self.stands["at"].show_value(shown_value(self.readings, text))
+        self.stands["high"].show_value(shown_height(text))
+        self.stands["to"].show_value(shown_value(self.readings, arrow) if arrow else "")
+        self.stands["to_high"].show_value(shown_height(arrow) if arrow else "")
+
+    def _put(self, key: str, typed: str) -> None:
+        """Put a text, or the tip of its arrow, where a field says."""
+        readings, chosen = self.readings, self._chosen
+        if readings is None or not isinstance(chosen, int):
+            return
+        if key == "to" and not typed:
+            self._without_arrow()
+            return
+        put = put_at_height if key in ("high", "to_high") else put_at_value
+        try:
+            wanted = put(readings, chosen, typed, key in ("to", "to_high"))
+        except Refusal as refusal:
+            self.stands[key].mark_wrong(True)
+            self.say(str(refusal))
+            return
+        self.say("")
+        self.asked.emit("Point to" if key in ("to", "to_high") else "Move text", wanted)
 
     def _without_arrow(self) -> None:
         chosen = self._chosen
-        if isinstance(chosen, int):
-            self.asked.emit("Without the arrow", pointed_text(self.recipe, chosen, None))
+        if isinstance(chosen, int) and self.readings is not None:
+            self.asked.emit("Without the arrow", pointed_text(self.readings, chosen, None))
 
     def _enter_size(self, text: str) -> None:
         assert self.readings

@@ -5,7 +5,8 @@ from PyQt6.QtCore import QObject, QRectF
 from rhabdos.app.canvas import Canvas
 from rhabdos.app.session import Session
 from rhabdos.app.typing_in_place import InPlace
-from rhabdos.figure.typed_words import TypedWords, moved_text, pointed_text, with_text, words_at
+from rhabdos.figure.placed_texts import moved_text, pointed_text, with_text
+from rhabdos.figure.typed_words import TypedWords, words_at
 from rhabdos.paint.fonts import measure
 from rhabdos.scene.marks import Meaning, Text
 from rhabdos.scene.names import rect_of
@@ -42,15 +43,20 @@ class WordsWishes(QObject):
         number = len(readings.recipe.text)
         self.type_over(Meaning("text", level=str(number)))
 
-    def move(self, number: int, value: float, share: float) -> None:
-        """Put a text of the figure at another place."""
-        if recipe := self._session.recipe:
-            self._session.ask("Move text", moved_text(recipe, number, value, share))
-
-    def point(self, number: int, value: float, share: float) -> None:
-        """Draw an arrow from a text of the figure to a place."""
-        if recipe := self._session.recipe:
-            self._session.ask("Point to", pointed_text(recipe, number, (value, share)))
+    def place(self, number: int, value: float, share: float, arrow: bool, let_go: bool) -> None:
+        """Put a text of the figure, or the tip of an arrow from it, at a place; the figure follows
+        until it is let go."""
+        readings = self._session.readings
+        if readings is None or number >= len(readings.recipe.text):
+            return
+        if arrow:
+            wanted = pointed_text(readings, number, (value, share))
+        else:
+            wanted = moved_text(readings, number, value, share)
+        if let_go:
+            self._session.ask("Point to" if arrow else "Move text", wanted)
+        else:
+            self._session.preview(wanted)
 
     def _place_of(self, meaning: Meaning) -> QRectF:
         """Where the words of a part stand, in pixels; at the top where there are none."""

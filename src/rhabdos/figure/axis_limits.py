@@ -10,7 +10,7 @@ from msgspec import Struct
 from rhabdos.data.columns import DateColumn
 from rhabdos.errors import Refusal
 from rhabdos.figure.edge_text import read_number
-from rhabdos.figure.recipe_axes import ValueAxis
+from rhabdos.figure.recipe_axes import Bound, ValueAxis
 from rhabdos.quoting import quoted
 from rhabdos.wording import exact
 
@@ -45,10 +45,25 @@ def value_bounds(readings: "Readings") -> tuple[float | None, float | None]:
     """
     asked = readings.recipe.axes.value
     dates = isinstance(readings.variable, DateColumn)
-    return _bound(asked.low, dates, upper=False), _bound(asked.high, dates, upper=True)
+    what = "The limit of the value axis"
+    return bound_value(asked.low, dates, what), bound_value(asked.high, dates, what, upper=True)
 
 
-def _bound(bound: float | str | None, dates: bool, upper: bool) -> float | None:
+def bound_value(bound: Bound | None, dates: bool, what: str, upper: bool = False) -> float | None:
+    """A place on the value axis that a recipe holds as a number or as a date, in days.
+
+    Parameters
+    ----------
+    what : str
+        What stands there, for a refusal.
+    upper : bool
+        Whether a day means its end.
+
+    Raises
+    ------
+    Refusal
+        It is no number, or no date where values are dates.
+    """
     if bound is None or isinstance(bound, float):
         return bound
     if dates:
@@ -58,17 +73,16 @@ def _bound(bound: float | str | None, dates: bool, upper: bool) -> float | None:
         try:
             return date_bound(bound, upper)
         except StepError as error:
-            raise Refusal(f"The limit of the value axis: {error}") from error
+            raise Refusal(f"{what}: {error}") from error
     number = read_number(bound)
     if number is None:
-        raise Refusal(
-            f"The limit {quoted(bound)} of the value axis is no number. Write one, such as 40."
-        )
+        raise Refusal(f"{what}: {quoted(bound)} is no number. Write one, such as 40.")
     return number
 
 
 def check_axes(readings: "Readings") -> None:
-    """Refuse limits between which nothing lies, and more ticks than anybody could read.
+    """Refuse limits between which nothing lies, more ticks than anybody could read, and texts at
+    places that are none.
 
     Raises
     ------
@@ -76,6 +90,11 @@ def check_axes(readings: "Readings") -> None:
         With what is wrong and what to do.
     """
     asked = readings.recipe.axes.value
+    dates = isinstance(readings.variable, DateColumn)
+    for number, text in enumerate(readings.recipe.text, 1):
+        places = [text.value, *([text.arrow.value] if text.arrow else [])]
+        for place in places:
+            bound_value(place, dates, f"Text {number} in the figure")
     if asked == _USUAL:
         return
     low, high = value_bounds(readings)

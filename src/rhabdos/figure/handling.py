@@ -39,17 +39,18 @@ def width_dragged(edges: Edges, sample: Ordered, tab: int, value: float, grain: 
 def ratio_dragged(edges: Edges, sample: Ordered, tab: int, value: float) -> Bins:
     """As many bins equal in logs as bring edge number ``tab`` (from 1) next to ``value``."""
     assert edges.ratio is not None
-    if not value > edges.low:
+    reached = math.log(value / edges.low) if value > edges.low else 0.0
+    if not reached:
         return _in_logs(MOST_DRAGGED, edges)
-    wanted = edges.count * math.log(edges.ratio) * tab / math.log(value / edges.low)
+    wanted = edges.count * math.log(edges.ratio) * tab / reached
 
     def away(bins: Bins) -> float:
         """How far the edge lies from the hand, in logs: the edges are rounded anew."""
         values = edges_in_logs(bins, sample, dates=False).edges.values
-        return abs(math.log(values[min(tab, len(values) - 1)]) - math.log(value))
+        return abs(math.log(values[tab]) - math.log(value))
 
     near = sorted(range(-_COUNTS_TRIED, _COUNTS_TRIED + 1), key=abs)  # at a tie, the first
-    return min((_in_logs(wanted + more, edges) for more in near), key=away)
+    return min((_in_logs(max(tab, wanted + more), edges) for more in near), key=away)
 
 
 def shifted_in_logs(edges: Edges, times: float) -> Bins:

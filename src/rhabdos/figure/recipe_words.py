@@ -7,6 +7,7 @@ import msgspec
 from msgspec import Meta
 
 from rhabdos.data.dialect import LONGEST_NAME
+from rhabdos.figure.recipe_axes import Bound
 from rhabdos.figure.recipe_part import Colour, Finite, Part, Place, TextSize, Truth, Wording
 
 MOST_TEXTS = 200
@@ -87,7 +88,7 @@ class Words(WordsDress, frozen=True):
 class Arrow(Part, frozen=True):
     """Where an arrow points to: a value, and a height or a share of the frame."""
 
-    value: Finite
+    value: Bound
     height: Finite | None = None
     share: Annotated[float, Meta(ge=0, le=1, description="a share from 0 to 1")] = 0.5
 
@@ -102,7 +103,7 @@ class FigureText(Part, frozen=True):
     """
 
     text: Wording
-    value: Finite
+    value: Bound
     height: Finite | None = None
     share: Annotated[float, Meta(ge=0, le=1, description="a share from 0 to 1")] = 0.9
     arrow: Arrow | None = None
@@ -113,6 +114,6 @@ class FigureText(Part, frozen=True):
         _refuse_endless("value", self.value, self.height)
 
 
-def _refuse_endless(key: str, *numbers: float | None) -> None:
-    if not all(math.isfinite(number) for number in numbers if number is not None):
+def _refuse_endless(key: str, *places: Bound | None) -> None:
+    if not all(math.isfinite(place) for place in places if isinstance(place, float)):
         raise ValueError(f"{key}: places in the figure must be finite numbers")

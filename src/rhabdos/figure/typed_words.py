@@ -8,7 +8,6 @@ from rhabdos.figure.markup import as_written
 from rhabdos.figure.naming import default_value_title, shown_words, usual_height_title
 from rhabdos.figure.readings import Readings
 from rhabdos.figure.recipe import Recipe
-from rhabdos.figure.recipe_words import Arrow, FigureText
 from rhabdos.quoting import brief
 
 _WORDS = {
@@ -99,26 +98,3 @@ def _name(readings: Readings, name: str) -> TypedWords:
         return recipe.worded(names=names)
 
     return TypedWords(shown_words(readings, name), f"Call {brief(name)} otherwise", changed)
-
-
-def with_text(readings: Readings, value: float, share: float) -> Recipe:
-    """The figure with one more text at a place."""
-    placed = FigureText(text="Text", value=value, share=min(1.0, max(0.0, share)))
-    return readings.recipe.changed(text=(*readings.recipe.text, placed))
-
-
-def pointed_text(recipe: Recipe, number: int, to: tuple[float, float] | None) -> Recipe:
-    """The figure with an arrow from a text to a value and a share; None takes it away."""
-    texts = list(recipe.text)
-    arrow = None
-    if to is not None:
-        arrow = Arrow(value=to[0], share=min(1.0, max(0.0, to[1])))
-    texts[number] = texts[number].changed(arrow=arrow)
-    return recipe.changed(text=tuple(texts))
-
-
-def moved_text(recipe: Recipe, number: int, value: float, share: float) -> Recipe:
-    """The figure with a text at another place; its arrow still points to the same."""
-    texts = list(recipe.text)
-    texts[number] = texts[number].changed(value=value, share=min(1.0, max(0.0, share)), height=None)
-    return recipe.changed(text=tuple(texts))

@@ -1,7 +1,11 @@
-"""What is said where a page has no room for all words, or an axis for all heights."""
+"""What is said of a drawing: words that the page has no room for, heights that an axis cuts, texts
+that stand nowhere."""
 
 from rhabdos.figure.notice import HIDES, LACKS, Notice
+from rhabdos.figure.placed_texts import Standing, shown_value, value_of
+from rhabdos.figure.readings import Readings
 from rhabdos.figure.recipe import Recipe
+from rhabdos.quoting import quoted, shortened_to
 from rhabdos.scene.marks import Scene
 from rhabdos.wording import exact
 
@@ -25,6 +29,18 @@ _CALLED = {
     "box": "words beside boxes",
     "bars": "numbers on bars",
 }
+
+_LONGEST_TEXT = 30
+
+
+def drawing_notices(scene: Scene, readings: Readings) -> list[Notice]:
+    """All that is to be said of how a figure was drawn."""
+    told = (
+        room_notice(scene),
+        cut_notice(scene, readings.recipe),
+        texts_notice(scene, readings),
+    )
+    return [notice for notice in told if notice]
 
 
 def room_notice(scene: Scene) -> Notice | None:
@@ -52,4 +68,35 @@ def cut_notice(scene: Scene, recipe: Recipe) -> Notice | None:
         recipe.with_height_axis(high=None),
         "show all of them",
         HIDES,
+    )
+
+
+def texts_notice(scene: Scene, readings: Readings) -> Notice | None:
+    """That texts in the figure, or arrows from them, are where no axis reaches, or no panel is."""
+
+    def reached(standing: Standing, panel: str | None) -> bool:
+        """Whether one of its frames has its value."""
+        value, panels = value_of(readings, standing), readings.plan.panels
+        return any(
+            frame.low <= value <= frame.high
+            for frame in scene.frames
+            if panel is None or panels[frame.panel].label == panel
+        )
+
+    gone = []
+    for text in readings.recipe.text:
+        called = quoted(shortened_to(_LONGEST_TEXT, text.text))
+        if not reached(text, text.panel):
+            panel = f" in the panel {quoted(text.panel)}" if text.panel is not None else ""
+            gone.append(f"{called} at {shown_value(readings, text)}{panel}")
+        elif text.arrow is not None and not reached(text.arrow, text.panel):
+            gone.append(f"the arrow of {called} to {shown_value(readings, text.arrow)}")
+    if not gone:
+        return None
+    named = gone[0] if len(gone) == 1 else f"{', '.join(gone[:-1])} and {gone[-1]}"
+    return Notice(
+        "texts-outside",
+        f"Not drawn, since the figure does not reach there: {named}. Move them, or change the "
+        "limits of the axis.",
+        weight=LACKS,
     )

@@ -5,6 +5,7 @@ from collections.abc import Sequence
 
 import numpy as np
 
+from rhabdos.figure.placed_texts import Standing, value_of
 from rhabdos.figure.recipe_words import FigureText
 from rhabdos.scene.marks import Area, Mark, Meaning, Segments, Text, Zone
 from rhabdos.scene.names import Rect, rect_of
@@ -46,22 +47,23 @@ def text_zones(page: Page, marks: Sequence[Mark]) -> list[Zone]:
 
 
 def _text(page: Page, frame: Frame, asked: FigureText, number: int) -> list[Mark]:
-    if not frame.low <= asked.value <= frame.high:
+    value = value_of(page.readings, asked)
+    if not frame.low <= value <= frame.high:
         return []
     dressed = page.style.face("text", asked.style)
     meaning = _of(number)
     room = frame.right - frame.left - 4
     lines = lines_of(asked.text, room, dressed, page.measure, page.stands, 6)
-    x, y = _place(frame, asked.value, asked.height, asked.share)
+    x, y = _place(frame, value, asked)
     widest = max((width_of(line, dressed, page.measure) for line in lines), default=0.0)
     high = len(lines) * dressed.row
     # Within the frame, whatever it is tied to: nothing is clipped.
     x = min(max(x, frame.left + 2 + widest / 2), frame.right - 2 - widest / 2)
     y = min(max(y, frame.top + 2 + high / 2), frame.bottom - 2 - high / 2)
     marks: list[Mark] = []
-    if asked.arrow is not None and frame.low <= asked.arrow.value <= frame.high:
-        arrow = asked.arrow
-        tip = _place(frame, arrow.value, arrow.height, arrow.share)
+    to = value_of(page.readings, asked.arrow) if asked.arrow else math.nan
+    if asked.arrow is not None and frame.low <= to <= frame.high:
+        tip = _place(frame, to, asked.arrow)
         marks += _arrow(page, (x, y), (widest / 2, high / 2), tip, dressed.colour, meaning)
     first = y - high / 2 + dressed.size * 0.98
     for row, line in enumerate(lines):
@@ -85,14 +87,14 @@ def _of(number: int) -> Meaning:
     return Meaning("text", level=str(number))
 
 
-def _place(frame: Frame, value: float, height: float | None, share: float) -> tuple[float, float]:
+def _place(frame: Frame, value: float, standing: Standing) -> tuple[float, float]:
     """A place on the page: along at a value, across at a height or at a share of the frame."""
-    if height is not None and frame.lanes and frame.lanes[0].heights:
-        across = frame.band.at(height)
+    if standing.height is not None and frame.lanes and frame.lanes[0].heights:
+        across = frame.band.at(standing.height)
     else:
-        across = frame.first + share * (frame.last - frame.first)
+        across = frame.first + standing.share * (frame.last - frame.first)
         if not frame.upright:
-            across = frame.last - share * (frame.last - frame.first)
+            across = frame.last - standing.share * (frame.last - frame.first)
     return frame.point(frame.along(value), across)
 
 

@@ -1,13 +1,16 @@
 """The phrases that say what is shown: variables, forms and direction."""
 
 from collections.abc import Sequence
+from typing import TypeVar
 
 from rhabdos.data.columns import NumberColumn, natural
 from rhabdos.figure.forms import FORMS, heights_forms, strip_forms
 from rhabdos.figure.phrases.phrase import LINE, Choice, Phrase, Said, Setting
 from rhabdos.figure.readings import Readings
 from rhabdos.figure.recipe import MOST_VARIABLES, NUMBERS, Form, Recipe
+from rhabdos.figure.recipe_axes import Axes, Axis
 
+_Axis = TypeVar("_Axis", bound=Axis)
 MOST_ENTRIES = 30
 FIND, KEEP, SEE, ALL = "find", "keep", "see", "all"
 _LONGEST_KEPT = 80  # letters that the sentence says of the rows that were kept
@@ -42,7 +45,20 @@ def showing(recipe: Recipe, *variables: str) -> Recipe:
     shown = recipe.showing(variables=wanted).changed(bins=bins, curve=curve)
     if len(variables) == 1 and variables != (NUMBERS,):
         shown = shown.showing(standardised=False).paneled(variables=None)
+    if not set(recipe.show.variables) <= set(variables):
+        shown = shown.changed(axes=_without_places(recipe.axes), text=())
     return shown.worded(title=None, value_axis=None)
+
+
+def _without_places(axes: Axes) -> Axes:
+    """The axes without limits and ticks at values of their own."""
+
+    def freed(axis: _Axis) -> _Axis:
+        """The same of one axis."""
+        ticks = axis.ticks if isinstance(axis.ticks, str) else None
+        return axis.changed(low=None, high=None, ticks=ticks, decimals=None)
+
+    return axes.changed(value=freed(axes.value), height=freed(axes.height))
 
 
 def with_variable(recipe: Recipe, readings: Readings, name: str) -> Recipe:

@@ -1,0 +1,113 @@
+"""What is painted over the figure while it is read: where its parts lie, the range that a hand has
+marked, and the value of a row."""
+
+from msgspec import Struct
+from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtGui import QColor, QPainter, QPen
+
+from rhabdos.app.theme import theme
+from rhabdos.figure.readings import Readings
+from rhabdos.figure.stops import Stop, span_of
+from rhabdos.scene.marks import Scene
+from rhabdos.scene.plane import Frame
+from rhabdos.wording import with_unit
+
+_NARROWEST = 2.0  # pixels of the band over what is read
+
+
+class Brushed(Struct, frozen=True):
+    """A range of values in a panel, from one end to the other, in either order."""
+
+    panel: int
+    start: float
+    end: float
+
+    @property
+    def ends(self) -> tuple[float, float]:
+        """The smaller and the larger end."""
+        return min(self.start, self.end), max(self.start, self.end)
+
+
+class OverFigure:
+    """Paints over a scene that is shown so many pixels a point."""
+
+    def __init__(self, scene: Scene, readings: Readings, scale: float) -> None:
+        self._scene, self._readings, self._scale = scene, readings, scale
+
+    def places(self, stop: Stop) -> list[QRectF]:
+        """Where what is read lies, in pixels: over the heights of each lane, or over a strip."""
+        frame, span = self._scene.frames[stop.panel], span_of(self._readings, stop)
+        low, high = (frame.low, frame.high) if span is None else span
+        ends = [frame.along(min(max(value, frame.low), frame.high)) for value in (low, high)]
+        bands = []
+        for lane in frame.lanes:
+            meant = stop.group is None or stop.group in lane.groups
+            if stop.form in self._readings.plan.heights and lane.heights and meant:
+                whole = len(frame.lanes) == 1 and not lane.strips
+                each = [of.band for of in lane.heights if stop.group in (None, *of.groups)]
+                bands += (
+                    [(frame.first, frame.last)]
+                    if whole and len(lane.heights) == 1
+                    else [(band.base, band.tip) for band in each]
+                )
+            bands += [
+                (strip.band.base, strip.band.tip)
+                for strip in lane.strips
+                if strip.form == stop.form and strip.group == stop.group
+            ]
+        return [self._rect(frame, ends, band) for band in bands]
+
+    def paint_range(self, painter: QPainter, brushed: Brushed, words: str) -> None:
+        """The range that is marked, and how many values lie in it."""
+        frame = self._scene.frames[brushed.panel]
+        ends = [frame.along(value) for value in brushed.ends]
+        rect = self._rect(frame, ends, (frame.first, frame.last))
+        tint = QColor(theme().chosen)
+        tint.setAlphaF(0.14)
+        painter.fillRect(rect, tint)
+        painter.setPen(QPen(QColor(theme().chosen), 1))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.drawRect(rect)
+        self._paint_words(painter, words, QPointF(rect.left(), rect.top() + 4))
+
+    def paint_row(self, painter: QPainter, variable: str, row: int) -> None:
+        """A line across the frames at the value of a row, and what it is."""
+        readings = self._readings
+        table = readings.gathered.table
+        shown = next((v for v in readings.gathered.variables if v.name == variable), None)
+        if shown is None or table is None or row >= shown.rows:
+            return
+        value = float(shown.values[row])
+        painter.setPen(QPen(QColor(theme().chosen), 1.5))
+        words = f"row {table.row_number(row):,}: {with_unit(shown.written(value), shown.unit)}"
+        for place, frame in enumerate(self._scene.frames):
+            if not frame.low <= value <= frame.high:
+                continue
+            along = frame.along(value)
+            first = QPointF(*frame.point(along, frame.first)) * self._scale
+            last = QPointF(*frame.point(along, frame.last)) * self._scale
+            painter.drawLine(first, last)
+            if not place:
+                corner = QPointF(first.x() + 6, min(first.y(), last.y()) + 4)
+                self._paint_words(painter, words, corner)
+                painter.setPen(QPen(QColor(theme().chosen), 1.5))
+
+    def _paint_words(self, painter: QPainter, words: str, corner: QPointF) -> None:
+        """Words on a dark ground, within the paper."""
+        metrics = painter.fontMetrics()
+        wide = metrics.horizontalAdvance(words) + 12
+        left = min(max(corner.x(), 4.0), max(4.0, self._scene.width * self._scale - wide - 4.0))
+        box = QRectF(left, max(2.0, corner.y()), wide, metrics.height() + 6)
+        painter.fillRect(box, QColor(theme().rod))
+        painter.setPen(QColor(theme().on_rod))
+        painter.drawText(box, Qt.AlignmentFlag.AlignCenter, words)
+
+    def _rect(self, frame: Frame, ends: list[float], band: tuple[float, float]) -> QRectF:
+        first = QPointF(*frame.point(ends[0], band[0])) * self._scale
+        last = QPointF(*frame.point(ends[1], band[1])) * self._scale
+        rect = QRectF(first, last).normalized()
+        if rect.width() < _NARROWEST:
+            rect.adjust(-_NARROWEST / 2, 0, _NARROWEST / 2, 0)
+        if rect.height() < _NARROWEST:
+            rect.adjust(0, -_NARROWEST / 2, 0, _NARROWEST / 2)
+        return rect

@@ -1,0 +1,130 @@
+"""Texts that stand in the figure, and arrows from them: where they are, and how they are moved."""
+
+from rhabdos.data.columns import DateColumn
+from rhabdos.errors import Refusal
+from rhabdos.figure.axis_limits import bound_value
+from rhabdos.figure.edge_text import read_number
+from rhabdos.figure.readings import Readings
+from rhabdos.figure.recipe import Recipe
+from rhabdos.figure.recipe_axes import Bound
+from rhabdos.figure.recipe_words import Arrow, FigureText
+from rhabdos.quoting import quoted
+from rhabdos.wording import exact, with_unit
+
+Standing = FigureText | Arrow
+"""What stands at a value, and across the value axis at a height or at a share of the frame."""
+
+
+def value_of(readings: Readings, standing: Standing) -> float:
+    """The value at which something stands; of dates, in days."""
+    value = bound_value(standing.value, isinstance(readings.variable, DateColumn), "A text")
+    assert value is not None
+    return value
+
+
+def with_text(readings: Readings, value: float, share: float) -> Recipe:
+    """The figure with one more text at a place."""
+    placed = FigureText(text="Text", value=_told(readings, value), share=_held(share))
+    return readings.recipe.changed(text=(*readings.recipe.text, placed))
+
+
+def moved_text(readings: Readings, number: int, value: float, share: float) -> Recipe:
+    """The figure with a text at another place; its arrow still points to the same."""
+    text = readings.recipe.text[number]
+    return _with(
+        readings,
+        number,
+        text.changed(value=_told(readings, value), share=_held(share), height=None),
+    )
+
+
+def pointed_text(readings: Readings, number: int, to: tuple[float, float] | None) -> Recipe:
+    """The figure with an arrow from a text to a value and a share; None takes it away."""
+    arrow = Arrow(value=_told(readings, to[0]), share=_held(to[1])) if to else None
+    return _with(readings, number, readings.recipe.text[number].changed(arrow=arrow))
+
+
+# As they are typed
+
+
+def shown_value(readings: Readings, standing: Standing) -> str:
+    """Where something stands along the value axis, as it is typed."""
+    if isinstance(standing.value, str):
+        return standing.value
+    return with_unit(exact(standing.value), readings.variable.unit)
+
+
+def shown_height(standing: Standing) -> str:
+    """Where it stands across, as it is typed."""
+    if standing.height is not None:
+        return exact(standing.height)
+    return f"{exact(float(f'{100 * standing.share:.4g}'))} %"
+
+
+def put_at_value(readings: Readings, number: int, typed: str, arrow: bool) -> Recipe:
+    """The figure with a text, or the tip of its arrow, at a value that was typed.
+
+    Raises
+    ------
+    Refusal
+        It is no number, and no date where values are dates.
+    """
+    if isinstance(readings.variable, DateColumn):
+        bound_value(typed, True, "A text")  # refuses what is no date
+        return _put(readings, number, arrow, value=typed)
+    unit = readings.variable.unit
+    value = read_number(typed.removesuffix(unit) if unit else typed)
+    if value is None:
+        raise Refusal(f"{quoted(typed)} is no number. Write where the text stands, such as 40.")
+    return _put(readings, number, arrow, value=value)
+
+
+def put_at_height(readings: Readings, number: int, typed: str, arrow: bool) -> Recipe:
+    """The same across the value axis: at a share of the frame such as 85 %, or at a height.
+
+    Raises
+    ------
+    Refusal
+        It is no number, or the share is not from 0 to 100 %.
+    """
+    number_typed = read_number(typed.removesuffix("%"))
+    if number_typed is None:
+        raise Refusal(
+            f"{quoted(typed)} is no height. Write a share of the frame, such as 85 %, or a height "
+            "on the axis, such as 12."
+        )
+    if not typed.endswith("%"):
+        return _put(readings, number, arrow, height=number_typed)
+    if not 0 <= number_typed <= 100:
+        raise Refusal("A share of the frame is from 0 to 100 %.")
+    return _put(readings, number, arrow, share=number_typed / 100, height=None)
+
+
+def _put(readings: Readings, number: int, arrow: bool, **where: object) -> Recipe:
+    text = readings.recipe.text[number]
+    if not arrow:
+        return _with(readings, number, text.changed(**where))
+    there = text.arrow or Arrow(value=text.value, share=text.share)
+    return _with(readings, number, text.changed(arrow=there.changed(**where)))
+
+
+def _with(readings: Readings, number: int, text: FigureText) -> Recipe:
+    texts = list(readings.recipe.text)
+    texts[number] = text
+    return readings.recipe.changed(text=tuple(texts))
+
+
+def _told(readings: Readings, value: float) -> Bound:
+    """A value as recipes hold it: of dates, the date."""
+    if not isinstance(readings.variable, DateColumn):
+        return value
+    date = readings.variable.written(value)
+    try:
+        bound_value(date, True, "A text")
+    except Refusal:  # beyond the calendar
+        return value
+    return date
+
+
+def _held(share: float) -> float:
+    return min(1.0, max(0.0, share))
