@@ -4,6 +4,7 @@ import json
 import random
 from collections.abc import Sequence
 
+_DATE = '"2026-05-31"'
 _MARKUP = (
     "{up 2}", "{down i}", "{slant x}", "{bold {slant y}}", "{mu}", "{n}", "{mean of A}", "{", "}",
     "{{n}}", "{nothing}", "{up {up {up 1}}}", "{mean of }", "{ }", "a{up }b",
@@ -74,7 +75,7 @@ def dress(rng: random.Random, words: Sequence[str], numbers: Sequence[str]) -> l
         lines += ["[words.names]", f"{json.dumps(name)} = {shown}"]
     for _ in range(rng.choice((0, 0, 1, 3))):
         lines += ["[[text]]", f"text = {json.dumps(marked(rng, words))}"]
-        lines.append(f"value = {rng.choice(('60', '70.5', *numbers))}")
+        lines.append(f"value = {rng.choice(('60', '70.5', _DATE, *numbers))}")
         if rng.random() < 0.5:
             lines.append(f"height = {rng.choice(('3', *numbers))}")
         if rng.random() < 0.5:

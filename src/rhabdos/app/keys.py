@@ -47,7 +47,7 @@ FIGURE = {
     "Click a swatch in the legend": "pick the colour of its group",
     "Double-click a name": "call a level otherwise in this figure",
     "Drag a text": "put it elsewhere; with Shift, an arrow from it",
-    "Alt + drag": "drag the figure into another program",
+    "Drag its margin, or Alt + drag": "take the figure into another program",
 }
 ROWS = {
     "Click a name": "choose a variable; once more, put the rows in order by it",
