@@ -4,8 +4,10 @@ import numpy as np
 import pytest
 from PyQt6.QtCore import QPoint, QPointF, Qt
 from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QComboBox
 
 from rhabdos.figure.phrases.shown import with_variable
+from rhabdos.figure.recipe_text import read_recipe
 from rhabdos.figure.recipe_words import FigureText
 
 LEFT, NONE = Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier
@@ -131,6 +133,42 @@ def test_what_belongs_to_values_is_let_go_with_their_variable(hands):
     assert hands.recipe.text == ()
     hands.press("Ctrl+Z")
     assert hands.recipe.text == (text,)
+
+
+def test_each_side_of_the_frame_is_switched_by_itself(hands):
+    panel = hands.panel("value_axis")
+    assert not panel.widgets["Upper side"].isVisible()
+    hands.choose("value_axis", "Frame", "all around")
+    hands.tick("value_axis", "Upper side")
+    assert hands.recipe.axes.frame == ("left", "bottom", "right")
+    assert panel.widgets["Frame"].currentText() == "left, bottom, right"
+    hands.tick("value_axis", "Right side")
+    assert panel.widgets["Frame"].currentText() == "left and below"
+    hands.tick("value_axis", "Upper side")
+    assert hands.recipe.axes.frame == ("left", "bottom", "top")
+    hands.choose("value_axis", "Frame", "left, bottom, top")  # what it is anyway
+    assert hands.recipe.axes.frame == ("left", "bottom", "top")
+    hands.choose("value_axis", "Frame", "as usual")
+    assert hands.recipe.axes.frame is None
+
+
+@pytest.mark.parametrize(
+    ("table", "phrase"),
+    [
+        ('[axes]\nframe = ["top", "left"]', "value_axis"),
+        ('[axes.value]\nthousands = "’"\nturn = 0', "value_axis"),
+        ('[axes.height]\nthousands = "’"\ndecimal = ","', "height_axis"),
+        ('[box]\nnumbers = ["median", "n"]', "box"),
+        ('[page]\nsize = "13x7in"', "page"),
+    ],
+)
+def test_a_list_shows_whatever_a_recipe_asks_for(hands, table, phrase):
+    text = f'rhabdos = 1\n[show]\nvariables = ["Shell length"]\nforms = ["box", "bars"]\n{table}'
+    hands.window.session.ask("Recipe", read_recipe(text))
+    panel = hands.panel(phrase)
+    lists = [widget for widget in panel.widgets.values() if isinstance(widget, QComboBox)]
+    assert lists
+    assert all(chosen.currentText() for chosen in lists if chosen.isVisible())
 
 
 # Hands on a log axis, where a pixel is not everywhere the same

@@ -119,7 +119,10 @@ class SettingsPanel(Panel):
 
     def _choose(self, setting: Setting, choices: QComboBox, _row: int) -> None:
         assert self.readings
-        value = setting.choices(self.readings)[choices.currentIndex()][1]
+        offered = setting.choices(self.readings)
+        if choices.currentIndex() >= len(offered):  # what it is anyway
+            return
+        value = offered[choices.currentIndex()][1]
         if setting.chosen:
             value = setting.chosen(value, self.readings)
         self._ask(setting, choices.currentText(), value)
@@ -158,6 +161,9 @@ def _offer(choices: QComboBox, setting: Setting, readings: Readings) -> None:
     """Fill a list anew where its choices have changed, and show the present one."""
     offered = list(setting.choices(readings))
     present = setting.value_in(readings)
+    if all(value != present for _, value in offered):  # as only a recipe can ask for
+        words = present if isinstance(present, tuple | list) else [present]
+        offered.append((", ".join(str(word) for word in words), present))
     shown = [choices.itemText(row) for row in range(choices.count())]
     if shown != [text for text, _ in offered]:
         choices.clear()

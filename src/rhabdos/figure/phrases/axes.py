@@ -10,12 +10,13 @@ from rhabdos.figure.phrases.letters import size_of
 from rhabdos.figure.phrases.phrase import Phrase, Said, Setting, in_unit, number, or_usual
 from rhabdos.figure.readings import Readings
 from rhabdos.figure.recipe import Recipe
-from rhabdos.figure.recipe_axes import Axis, HeightAxis, ValueAxis
+from rhabdos.figure.recipe_axes import Axis, HeightAxis, Side, ValueAxis
 from rhabdos.quoting import quoted
 from rhabdos.wording import exact, with_unit
 
 _MARKS = (("1,234.5", (",", ".")), ("1.234,5", (".", ",")), ("1 234.5", (" ", ".")),
-          ("1 234,5", (" ", ",")), ("1234.5", ("", ".")), ("1234,5", ("", ",")))  # fmt: skip
+          ("1 234,5", (" ", ",")), ("1’234.5", ("’", ".")), ("1’234,5", ("’", ",")),
+          ("1234.5", ("", ".")), ("1234,5", ("", ",")))  # fmt: skip
 _SIDES: tuple[tuple[str, object], ...] = (
     ("as usual", None),
     ("left and below", ("left", "bottom")),
@@ -23,6 +24,35 @@ _SIDES: tuple[tuple[str, object], ...] = (
     ("below", ("bottom",)),
     ("none", ()),
 )
+
+
+_SIDE_LABELS: tuple[tuple[Side, str], ...] = (
+    ("left", "Left side"),
+    ("bottom", "Lower side"),
+    ("right", "Right side"),
+    ("top", "Upper side"),
+)
+
+
+def _side(side: Side, label: str) -> Setting:
+    """One side of a frame that has sides of its own."""
+
+    def change(recipe: Recipe, wanted: object) -> Recipe:
+        """The recipe with that side drawn, or without it."""
+        others = [known for known in recipe.axes.frame or () if known != side]
+        sides = [*others, side] if wanted else others
+        ordered = tuple(known for known, _ in _SIDE_LABELS if known in sides)
+        return recipe.changed(axes=recipe.axes.changed(frame=ordered))
+
+    return Setting(
+        "axes.frame",
+        label,
+        "toggle",
+        f"{label} of the frame|Without the {label.lower()} of the frame",
+        value=lambda readings: side in (readings.recipe.axes.frame or ()),
+        change=change,
+        matters=lambda readings: readings.recipe.axes.frame is not None,
+    )
 
 
 def _axis(readings: Readings, name: str) -> Axis:
@@ -178,6 +208,7 @@ def _written(name: str) -> tuple[Setting, ...]:
                 ("aslant", 45),
                 ("upright", 90),
             ),
+            value=lambda readings: _axis(readings, name).turn or None,
         ),
         Setting(
             f"axes.{name}.tick_marks",
@@ -295,6 +326,7 @@ VALUE_AXIS = Phrase(
             "Frame {}",
             choices=lambda _readings: _SIDES,
         ),
+        *(_side(side, label) for side, label in _SIDE_LABELS),
         Setting(
             "axes.aspect",
             "Aspect",
