@@ -158,7 +158,7 @@ def words(window: Window) -> QPixmap:
     window.choose_phrase("words")
     window.words_wishes.type_over(Meaning("title"))
     field = window.words_wishes.field
-    QTest.keyClicks(field, "Two harvests hide in Saltmere, {sd of Saltmere} mm apart")
+    QTest.keyClicks(field, "Two harvests hide in Saltmere: sd {sd of Saltmere} mm")
     settle()
     return window.grab()
 

@@ -2,13 +2,14 @@
 
 from PyQt6.QtCore import QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QFocusEvent, QKeyEvent, QTextOption
-from PyQt6.QtWidgets import QPlainTextEdit, QWidget
+from PyQt6.QtWidgets import QPlainTextEdit, QToolTip, QWidget
 
 from rhabdos.app.theme import theme
 from rhabdos.figure.recipe_part import LONGEST_WORDING
 
 _LEAST_WIDE, _LEAST_HIGH = 220, 34
 _LETTERS = 15  # pixels
+_AROUND = 4  # pixels between words and the edge of the field over them
 _SHARE = 0.6  # of the paper’s width, that the field has at least
 
 
@@ -54,7 +55,11 @@ class InPlace(QPlainTextEdit):
             left = min(max(4, round(place.right()) + 4), parent.width() - wide - 4)
         self.setGeometry(left, 0, wide, _LEAST_HIGH)
         high = self._needed
-        top = min(max(2, round(place.center().y() - high / 2)), parent.height() - high - 2)
+        top = place.center().y() - high / 2
+        if place.height() <= place.width():  # away from what stands on the figure's side of them
+            upper = place.center().y() < parent.height() / 2
+            top = place.bottom() + _AROUND - high if upper else place.top() - _AROUND
+        top = min(max(2, round(top)), parent.height() - high - 2)
         self.setGeometry(left, top, wide, high)
         self.show()
         self.raise_()
@@ -80,6 +85,8 @@ class InPlace(QPlainTextEdit):
             cursor.setPosition(LONGEST_WORDING)
             self.setTextCursor(cursor)
             self._ended = False
+            told = f"Words have at most {LONGEST_WORDING:,} letters; the others were left out."
+            QToolTip.showText(self.mapToGlobal(self.rect().bottomLeft()), told, self)
         self.resize(self.width(), self._needed)
         self.typed.emit(self.toPlainText())
 
