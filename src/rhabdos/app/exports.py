@@ -17,8 +17,9 @@ from rhabdos.project.memory import recall, remember
 from rhabdos.scene.build import build
 from rhabdos.scene.marks import Scene
 
-_AT_ONCE_PIXELS = 6_000_000  # written before an eye could see the wait
-_PIXELS_OF_OTHERS = 1_000_000  # of which painting and packing take as long as an SVG or a PDF
+_AT_ONCE_PIXELS = 16_000_000  # written before an eye could see the wait
+_AS_PIXELS = {".svg": 500_000, ".pdf": 4_000_000}  # what takes as long, painted and packed
+_AS_PIXELS_OF_FONT = 25_000_000  # cutting one to its letters
 
 
 class Export(msgspec.Struct, frozen=True):
@@ -43,7 +44,9 @@ class Export(msgspec.Struct, frozen=True):
         for file, size in self.files(path):
             wide, high = size.points(self.choice.dpi)
             pixels = wide * high * (self.choice.dpi / 72) ** 2
-            total += pixels if file.suffix.lower() == ".png" else _PIXELS_OF_OTHERS
+            total += _AS_PIXELS.get(file.suffix.lower(), pixels)
+            if file.suffix.lower() == ".svg" and self.choice.letters == "embedded":
+                total += _AS_PIXELS_OF_FONT
         return total > _AT_ONCE_PIXELS
 
     def check(self, path: Path) -> None:
