@@ -14,6 +14,7 @@ SIGNATURE = b"\x89PNG\r\n\x1a\n"
 _LARGEST = 1 << 31
 INCH_IN_METRES = 0.0254
 _TRUE_COLOUR = {3: 2, 4: 6}  # by the bytes of a pixel, the last of four its opacity
+_PERCEPTUAL = b"\x00"  # how colours are to be met on a device that does not have them all
 _UP = 2  # each byte less the one above it: most of a figure is like what is above it
 _LEVEL = 3  # of 9; more packs figures hardly tighter
 _ROWS_AT_ONCE = 64  # which stay in the processor's cache
@@ -50,6 +51,7 @@ class PngFile:
         per_metre = round(dpi / INCH_IN_METRES)
         header = struct.pack(">IIBBBBB", width, height, 8, _TRUE_COLOUR[channels], 0, 0, 0)
         self._head = [SIGNATURE, _chunk(b"IHDR", header)]
+        self._head.append(_chunk(b"sRGB", _PERCEPTUAL))
         self._head.append(_chunk(b"pHYs", struct.pack(">IIB", per_metre, per_metre, 1)))
         self._head += [_text(key, text, key in packed) for key, text in texts.items()]
 
