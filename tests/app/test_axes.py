@@ -7,8 +7,10 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QComboBox
 
 from rhabdos.figure.phrases.shown import with_variable
+from rhabdos.figure.recipe_axes import ValueAxis
 from rhabdos.figure.recipe_text import read_recipe
 from rhabdos.figure.recipe_words import FigureText
+from rhabdos.scene.marks import Text
 
 LEFT, NONE = Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier
 
@@ -133,6 +135,28 @@ def test_what_belongs_to_values_is_let_go_with_their_variable(hands):
     assert hands.recipe.text == ()
     hands.press("Ctrl+Z")
     assert hands.recipe.text == (text,)
+
+
+def test_heights_are_written_as_values_are_unless_they_have_marks_of_their_own(hands):
+    def heights():
+        """The longest number at the height axis."""
+        marks = hands.window.stage.canvas.scene.marks
+        texts = [m.text for m in marks if isinstance(m, Text) and m.meaning.part == "height-axis"]
+        return max(texts, key=len)
+
+    hands.choose("height_axis", "Numbers", "plain")
+    hands.type_into(hands.panel("height_axis").widgets["Decimals"], "1")
+    assert heights() == "10.0"
+    hands.choose("value_axis", "Written as", "1.234,5")
+    assert heights() == "10,0"
+    written = hands.panel("height_axis").widgets["Written as"]
+    assert written.currentText() == "as the value axis"
+    hands.choose("height_axis", "Written as", "1,234.5")
+    assert (heights(), written.currentText()) == ("10.0", "1,234.5")
+    hands.choose("height_axis", "Written as", "as the value axis")
+    assert heights() == "10,0"
+    hands.choose("value_axis", "Written as", "1,234.5")
+    assert hands.recipe.axes.value == ValueAxis()
 
 
 def test_each_side_of_the_frame_is_switched_by_itself(hands):

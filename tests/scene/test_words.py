@@ -279,6 +279,7 @@ TITLE = '[words]\ntitle = "{n} shells; {mean} on average; {width} wide"\n[bins]\
         ('forms = ["bars"]', f"{TITLE}\n[lines]\nmean = true\nmedian = true", 1),
         ('forms = ["bars"]\narrange = "lanes"', TITLE, 2),
         ('forms = ["bars"]', f'{TITLE}\n[panels]\nby = ["Bay"]', 2),
+        ('forms = ["bars"]', f'{TITLE}\n[bars]\nlabels = "percent"\n[axes.height]\nto = 1500', 1),
         (
             'forms = ["box", "points"]',
             '[words]\ntitle = "{sd of A}"\n[box]\nnumbers = ["n", "mean", "median"]\nnames = "value"',
@@ -290,9 +291,7 @@ def test_all_numbers_of_a_figure_are_written_with_the_same_marks(show, text, gro
     values = np.linspace(0.25, 99.75, 1500).tolist()
     of = [[*values, 201.25], [*values[40:], 301.75]][:groups]
     plain = [m.text for m in scene_of(text, *of, show=show).marks if isinstance(m, Text)]
-    scene = scene_of(
-        f'{text}\n[axes.value]\ndecimal = ","\n[axes.height]\ndecimal = ","', *of, show=show
-    )
+    scene = scene_of(f'{text}\n[axes.value]\ndecimal = ","', *of, show=show)
     with_comma = [m.text for m in scene.marks if isinstance(m, Text)]
     assert with_comma == [
         t.translate(str.maketrans(",.", ".,")) if any(map(str.isdigit, t)) else t for t in plain

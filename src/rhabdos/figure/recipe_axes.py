@@ -30,12 +30,12 @@ class AxisDress(Part, frozen=True):
         ]
         | None
     ) = None
-    decimal: Annotated[Literal[".", ","], Meta(description="a point or a comma")] = "."
+    decimal: Annotated[Literal[".", ","], Meta(description="a point or a comma")] | None = None
     tick_marks: Annotated[TickMarks, Meta(description="outside, inside or none")] = "outside"
     grid: Truth | None = None
 
     def __post_init__(self) -> None:
-        if self.thousands == self.decimal:
+        if self.thousands == (self.decimal or "."):
             raise ValueError(
                 "thousands: thousands and decimals are parted by the same mark; choose another"
             )
@@ -43,9 +43,10 @@ class AxisDress(Part, frozen=True):
     @property
     def marks(self) -> tuple[str, str]:
         """What parts thousands, and what parts decimals."""
+        decimal = self.decimal or "."
         if self.thousands is not None:
-            return self.thousands, self.decimal
-        return "." if self.decimal == "," else ",", self.decimal
+            return self.thousands, decimal
+        return "." if decimal == "," else ",", decimal
 
 
 class Axis(AxisDress, frozen=True):
@@ -144,3 +145,10 @@ class Axes(AxesDress, frozen=True):
         ]
         | None
     ) = None
+
+    @property
+    def height_marks(self) -> tuple[str, str]:
+        """What parts thousands and decimals of heights: as of values, where nothing else is
+        asked."""
+        own = self.height.thousands is not None or self.height.decimal is not None
+        return (self.height if own else self.value).marks

@@ -11,7 +11,7 @@ from rhabdos.figure.naming import default_value_title, usual_height_title
 from rhabdos.figure.placeholders import stands_in
 from rhabdos.figure.readings import Readings
 from rhabdos.figure.recipe import Form
-from rhabdos.figure.recipe_axes import HeightAxis
+from rhabdos.figure.recipe_axes import Axes
 from rhabdos.figure.recipe_part import Place
 from rhabdos.figure.recipe_words import TextStyle
 from rhabdos.figure.second_axis import second_factor
@@ -36,11 +36,12 @@ _LINES = ((240.0, 3, 3, 6), (170.0, 2, 2, 2), (115.0, 1, 1, 1), (0.0, 1, 0, 0))
 """Heights of a page, and the most lines of title, subtitle and note on it."""
 
 
-def _writing(asked: HeightAxis, scale: Scale) -> Writing:
+def _writing(asked: Axes, scale: Scale) -> Writing:
     """How heights are written: counts are no shares, and percents are percents already."""
-    if scale == "count" and asked.numbers == "percent":
-        asked = asked.changed(numbers=None)
-    return writing_of(asked, scale == "percent")
+    height = asked.height
+    if scale == "count" and height.numbers == "percent":
+        height = height.changed(numbers=None)
+    return writing_of(height, scale == "percent", asked.height_marks)
 
 
 class AxisTitle(Struct, frozen=True):
@@ -138,7 +139,7 @@ class Page(Struct, frozen=True, eq=False, dict=True):
         if any(form.over for form in forms):
             room = max(room, self._room_for_words(extent))
         asked = readings.recipe.axes.height
-        writing = _writing(asked, readings.scale)
+        writing = _writing(readings.recipe.axes, readings.scale)
         return axes.height_scale(reached, extent, readings.scale == "count", room, asked, writing)
 
     @cached_property
@@ -181,7 +182,8 @@ class Page(Struct, frozen=True, eq=False, dict=True):
             return None
         scale = self.heights[0]
         asked = self.readings.recipe.axes.height
-        whole, writing = asked.second == "count", _writing(asked, asked.second or "count")
+        second = asked.second or "count"
+        whole, writing = second == "count", _writing(self.readings.recipe.axes, second)
         bare = asked.changed(low=scale.least * factor, high=scale.top * factor, ticks=None)
         own = axes.height_scale(
             scale.top * factor, self._lane_extent, whole, 1.0, bare, writing

@@ -48,9 +48,10 @@ class Writing(Struct, frozen=True):
 USUAL = Writing()
 
 
-def writing_of(axis: Axis, percents: bool = False) -> Writing:
-    """How a recipe asks for the numbers of an axis, which may be ``percents`` already."""
-    return Writing(axis.decimals, *axis.marks, axis.numbers, percents)
+def writing_of(axis: Axis, percents: bool = False, marks: tuple[str, str] | None = None) -> Writing:
+    """How a recipe asks for the numbers of an axis, which may be ``percents`` already; with other
+    ``marks`` than its own for thousands and decimals."""
+    return Writing(axis.decimals, *(marks or axis.marks), axis.numbers, percents)
 
 
 class Ticks(Struct, frozen=True):

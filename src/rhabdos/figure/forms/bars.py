@@ -114,7 +114,7 @@ def labels_of(readings: Readings, group: int) -> list[str]:
     if asked is None:
         return [""] * of_group.edges.count
     numbers = heights(of_group.counts, of_group.edges.widths, asked, readings.total(group))
-    texts = [_labelled(value, asked) for value in numbers.tolist()]
+    texts = [readings.marked(_labelled(value, asked)) for value in numbers.tolist()]
     return [
         text if count else "" for text, count in zip(texts, of_group.counts.tolist(), strict=True)
     ]

@@ -150,26 +150,34 @@ def _ticks(name: str) -> Setting:
 
 def _marks(name: str) -> Setting:
     def value(readings: Readings) -> object:
-        """Both marks, as a choice has them."""
-        return _axis(readings, name).marks
+        """Both marks, as a choice has them; None where heights have those of values."""
+        axis = _axis(readings, name)
+        if name == "height" and axis.thousands is axis.decimal is None:
+            return None
+        return axis.marks
 
     def change(recipe: Recipe, marks: object) -> Recipe:
         """The recipe with other marks."""
-        assert isinstance(marks, tuple)
-        thousands, decimal = marks
-        usual = (thousands, decimal) in ((",", "."), (".", ","))
-        axis = getattr(recipe.axes, name)
-        axis = axis.changed(thousands=None if usual else thousands, decimal=decimal)
+        axis = getattr(recipe.axes, name).changed(thousands=None, decimal=None)
+        if isinstance(marks, tuple):
+            thousands, decimal = marks
+            usual = (thousands, decimal) in ((",", "."), (".", ","))
+            plain = name == "value" and decimal == "."
+            axis = axis.changed(
+                thousands=None if usual else thousands, decimal=None if plain else decimal
+            )
         return recipe.changed(axes=recipe.axes.changed(**{name: axis}))
 
+    as_values = (("as the value axis", None),) if name == "height" else ()
     return Setting(
         f"axes.{name}.decimal",
         "Written as",
         "choice",
         f"Numbers of the {name} axis as {{}}",
-        choices=lambda _readings: _MARKS,
+        choices=lambda _readings: (*as_values, *_MARKS),
         value=value,
         change=change,
+        tip="Of the value axis: for all numbers in the figure." if name == "value" else "",
     )
 
 
