@@ -78,6 +78,19 @@ def test_values_beyond_the_limits_are_counted_and_offered_back():
     assert "limits-hide" not in codes(figure("[axes.value]\nfrom = 1\nto = 100"))
 
 
+@pytest.mark.parametrize("forms", ['"box"', '"points"', '"box", "points"'])
+def test_boxes_and_points_have_as_much_room_at_both_ends_of_a_log_axis(forms):
+    recipe = read_recipe(
+        f'rhabdos = 1\n[show]\nvariables = ["Length"]\nforms = [{forms}]\n'
+        '[axes.value]\nscale = "log"\n[bins]\nlogs = true\ncount = 4'
+    )
+    values = np.geomspace(0.01, 1000.0, 400)
+    frame = build(read(recipe, set_of(values.tolist())), measure).frame
+    below, above = values[0] / frame.low, frame.high / values[-1]
+    assert 1.0 < below < 2.0
+    assert below == pytest.approx(above)
+
+
 @pytest.mark.parametrize(
     ("text", "sentence"),
     [

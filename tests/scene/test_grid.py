@@ -18,7 +18,7 @@ from rhabdos.figure.recipe import Bars, Bins, Boxes, Groups, Legend, Lines, Pane
 from rhabdos.figure.wanted import samples_for
 from rhabdos.scene.build import build
 from rhabdos.scene.legend import LARGEST
-from rhabdos.scene.marks import Area, Path, Scene, Swatch, Text
+from rhabdos.scene.marks import Area, Path, Scene, Segments, Swatch, Text
 from rhabdos.scene.miniature import small
 from rhabdos.scene.style import HOUSE
 
@@ -30,7 +30,7 @@ def measure(text: str, size: float, bold: bool) -> float:
 
 
 def recipe_of(variables=("Shell length",), split=(), by=(), size=None, **parts) -> Recipe:
-    asked = {"panels": {}, "groups": {}, "legend": {}, "bins": {}}
+    asked = {"panels": {}, "groups": {}, "legend": {}, "bins": {}, "lines": {}}
     asked |= {name: parts.pop(name) for name in list(parts) if name in asked}
     recipe = Recipe(
         show=Show(variables=variables, split=split, **parts),
@@ -38,6 +38,7 @@ def recipe_of(variables=("Shell length",), split=(), by=(), size=None, **parts) 
         groups=Groups(**asked["groups"]),
         legend=Legend(**asked["legend"]),
         bins=Bins(**asked["bins"]),
+        lines=Lines(**asked["lines"]),
     )
     return recipe.changed(page=recipe.page.changed(size=size)) if size else recipe
 
@@ -507,6 +508,26 @@ def test_names_at_the_lines_are_near_their_own_line_and_over_no_other(demo, upri
         }
         assert 0 < away[mark.colour] < 14
         assert min(away, key=away.get) == mark.colour
+
+
+@WAYS
+@pytest.mark.parametrize("form", ["curve", "ecdf", "polygon"])
+@pytest.mark.parametrize("size", ["16x10cm", "12x8cm", "24x9cm", "30x20cm"])
+def test_names_at_the_lines_stand_beside_lines_of_means_and_medians(demo, upright, form, size):
+    _, scene = drawn(
+        demo, split=("Bay",), forms=(form,), legend={"place": "lines"}, upright=upright,
+        lines={"mean": True, "median": True}, size=size,
+    )  # fmt: skip
+    centres = np.concatenate([m.lines for m in marks_of(scene, "centre", Segments)])
+    assert len(centres) == 6
+    names = marks_of(scene, "legend", Text)
+    assert names
+    for mark in names:
+        left, top, right, bottom = rect_of(mark)
+        points = np.concatenate([dense(line.reshape(2, 2)) for line in centres])
+        within = (left < points[:, 0]) & (points[:, 0] < right)
+        within &= (top < points[:, 1]) & (points[:, 1] < bottom)
+        assert not within.any()
 
 
 def test_where_a_line_has_no_room_for_its_name_there_is_a_legend():

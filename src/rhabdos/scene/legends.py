@@ -11,7 +11,7 @@ from rhabdos.figure.readings import Readings
 from rhabdos.figure.recipe import LegendPlace
 from rhabdos.scene import legend
 from rhabdos.scene.legend import LARGEST, Named
-from rhabdos.scene.marks import Area, Mark, Meaning, Path, Scene, Text, Zone
+from rhabdos.scene.marks import Area, Mark, Meaning, Path, Scene, Segments, Text, Zone
 from rhabdos.scene.names import Rect, rect_of
 from rhabdos.scene.page import Page
 from rhabdos.scene.plane import Frame
@@ -22,6 +22,7 @@ from rhabdos.scene.text import Face
 _CORNERS = ("top-left", "top-right", "bottom-left", "bottom-right")
 _BESIDE = 10.0  # points between the frames and a legend beside them
 _INSET = 5.0
+_NO_GROUP = -1
 _TRIED = 30  # places along a line at which its name is tried, on four sides
 _CLOSE = 4.0  # points between two places of a line
 _LEAST_GAP = 1.0  # points between a name and its own line
@@ -187,14 +188,19 @@ def _worded(page: Page, named: Named, face: Face) -> Line:
 
 
 def _lines(scene: Scene, frame: Frame) -> dict[int, FloatArray]:
-    """The points that the lines of each group in a frame pass through, close to one another."""
+    """The points that the lines of each group in a frame pass through, close to one another; those
+    of means and medians, which no name belongs to, are of no group."""
     lines: dict[int, list[FloatArray]] = {}
     for mark in scene.marks:
+        if isinstance(mark, Segments) and mark.meaning and mark.meaning.part == "centre":
+            ends = mark.lines.reshape(-1, 2, 2)
+            inside = [line for line in ends if frame.holds(*line.mean(axis=0).tolist())]
+            lines.setdefault(_NO_GROUP, []).extend(_close(line) for line in inside)
         if isinstance(mark, Path) and mark.meaning.group is not None and len(mark.points) > 1:
             middle = mark.points[len(mark.points) // 2]
             if frame.holds(float(middle[0]), float(middle[1])):
                 lines.setdefault(mark.meaning.group, []).append(_close(mark.points))
-    return {group: np.concatenate(parts) for group, parts in lines.items()}
+    return {group: np.concatenate(parts) for group, parts in lines.items() if parts}
 
 
 def _close(points: FloatArray) -> FloatArray:

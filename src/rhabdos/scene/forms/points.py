@@ -1,6 +1,7 @@
 """The values themselves: stacks of dots, or dots spread by chance across their strip."""
 
 import math
+import sys
 from collections.abc import Sequence
 from typing import cast
 
@@ -31,12 +32,15 @@ class Cloud(Struct, frozen=True, eq=False):
 
 
 def padded_reach(readings: Readings, groups: Sequence[int]) -> tuple[float, float] | None:
-    """All values of some groups, with a little room at either end."""
+    """All values of some groups, with a little room at either end, as the axis shows it."""
     samples = [readings.groups[group].sample for group in groups]
     filled = [sample for sample in samples if sample.n]
     if not filled:
         return None
     least, greatest = min(s.minimum for s in filled), max(s.maximum for s in filled)
+    if readings.recipe.axes.value.log and least > 0:
+        times = math.exp(_ROOM * (math.log(greatest) - math.log(least)))
+        return least / times, min(greatest * times, sys.float_info.max)
     room = _ROOM * (greatest / 2 - least / 2) * 2
     low, high = least - room, greatest + room
     if not (math.isfinite(low) and math.isfinite(high)):
