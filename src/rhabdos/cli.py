@@ -266,7 +266,7 @@ def _draw(chosen: argparse.Namespace) -> int:
         format_of,
         write_figure,
     )
-    from rhabdos.paint.fonts import font_notice, measure, measure_for
+    from rhabdos.paint.fonts import font_notice, letters_notice, measure, measure_for
     from rhabdos.project.files import same_file
     from rhabdos.scene.build import build
     from rhabdos.scene.room import drawing_notices, room_notice
@@ -297,13 +297,14 @@ def _draw(chosen: argparse.Namespace) -> int:
         table = _prepared(work, chosen.recipe, chosen.data)
         _application_without_screen()
         scene = aid_scene(work.aid, table, measure, size)
-        of_drawing = [room_notice(scene)]
+        of_drawing = [room_notice(scene), letters_notice(scene)]
     else:
         readings = _readings(work, chosen.recipe, chosen.data)
         _application_without_screen()
         scene = build(readings, measure_for(readings.recipe), size=size, dpi=chosen.dpi)
         told = tuple(notice.text for notice in notices(readings))
-        of_drawing = [*drawing_notices(scene, readings), font_notice(readings.recipe)]
+        of_drawing = [*drawing_notices(scene, readings), letters_notice(scene)]
+        of_drawing.append(font_notice(readings.recipe))
     for output in chosen.output:
         write_figure(
             scene,

@@ -19,12 +19,13 @@ from rhabdos.errors import Refusal
 from rhabdos.figure.readings import read
 from rhabdos.figure.recipe_text import read_recipe, write_recipe
 from rhabdos.paint.export import png
-from rhabdos.paint.fonts import measure_for
+from rhabdos.paint.fonts import letters_notice, measure_for
 from rhabdos.paint.inside import is_picture, recipe_in, recipe_text
 from rhabdos.paint.pdf import pdf
 from rhabdos.paint.svg import svg
 from rhabdos.scene.build import build
 from rhabdos.scene.marks import Text
+from tests.conftest import set_of
 
 SPACE = {"s": "http://www.w3.org/2000/svg"}
 TEXT = r"""rhabdos = 1
@@ -222,3 +223,19 @@ def test_files_say_their_title_and_their_sentence(scene, demo):
         assert told == [picture.text("Title"), picture.text("Description")]
         assert told[1].startswith("Shell length of every row that has one")
         assert told[0] == (named or told[1].partition(". ")[0])
+
+
+def test_letters_that_no_font_here_has_are_told():
+    def told(title):
+        """The notice of a figure with this title."""
+        recipe = read_recipe(
+            f'rhabdos = 1\n[show]\nvariables = ["Length"]\n[words]\ntitle = "{title}"'
+        )
+        return letters_notice(build(read(recipe, set_of([1.0, 2, 3])), measure_for(recipe)))
+
+    assert told("Länge, μ ± σ → x") is None
+    assert told("a\u200db") is None  # which only joins its neighbours
+    for letter in "\u0378\U000323b0":  # of no script yet
+        assert f"No font here has {letter}: boxes" in told(f"Ä {letter}").text
+    assert "\u0378, \u0379" in told("\u0378\u0379\u0380\u0381\u0382\u0383\u038b").text
+    assert "and 2 more" in told("\u0378\u0379\u0380\u0381\u0382\u0383\u038b").text

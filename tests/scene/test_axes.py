@@ -220,7 +220,7 @@ def test_bins_in_logs_of_values_of_0_and_less_say_so():
         ("ticks = 'middles'", ["10", "30", "50", "70", "90", "110"]),
         ("ticks = 'none'", []),
         ("ticks = 50\nreversed = true", ["100", "50", "0"]),
-        ("ticks = 50\ndecimals = 1\ndecimal = ','", ["0", "50,0", "100,0"]),
+        ("ticks = 50\ndecimals = 1\ndecimal = ','", ["0,0", "50,0", "100,0"]),
     ],
 )
 def test_ticks_stand_where_they_are_asked_for(text, shown):

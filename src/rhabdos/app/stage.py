@@ -123,15 +123,16 @@ class Stage(QWidget):
     def notices(self) -> "tuple[Notice, ...]":
         """What is to be said of the drawing: words without room, heights that are cut, and a font
         that is not here."""
-        from rhabdos.paint.fonts import font_notice
+        from rhabdos.paint.fonts import font_notice, letters_notice
         from rhabdos.scene.room import drawing_notices
 
         scene = self.canvas.scene
         if scene is None or self._readings is None:
             return ()
         recipe = self._readings.recipe
-        font = font_notice(recipe)
-        return (*drawing_notices(scene, self._readings), *([font] if font else []))
+        told = (font_notice(recipe), letters_notice(scene))
+        of_fonts = [notice for notice in told if notice]
+        return (*drawing_notices(scene, self._readings), *of_fonts)
 
     def _put_away(self, name: str) -> None:
         if name in self.__dict__:

@@ -2,18 +2,23 @@
 
 import os.path
 import sys
+import unicodedata
 from functools import lru_cache
 from importlib.util import find_spec
 
-from PyQt6.QtGui import QFont, QFontDatabase, QFontMetricsF
+from PyQt6.QtGui import QFont, QFontDatabase, QFontMetricsF, QTextLayout
 
 from rhabdos.figure.notice import LACKS, Notice
 from rhabdos.figure.recipe import Recipe
 from rhabdos.quoting import printable, quoted
 from rhabdos.scene.look import style_of
+from rhabdos.scene.marks import Scene, Text
 from rhabdos.scene.text import Measure
 
 FAMILY = "Source Sans Pro"
+_LATIN = 0x24F  # up to where the usual family has all letters
+_JOINING = ("Cf", "Mn", "Me", "Zs")  # which only change or part their neighbours
+_MOST_LETTERS = 5  # that a notice names
 _REFERENCE = 200.0  # a size at which widths are measured, to be scaled down
 
 
@@ -131,6 +136,38 @@ def subset(letters: str, bold: bool, slant: bool) -> bytes:
     subsetting.save_font(face, written, options)
     face.close()
     return written.getvalue()
+
+
+def letters_notice(scene: Scene) -> Notice | None:
+    """That words of a figure have letters that no font here has."""
+    texts = (mark.text for mark in scene.marks if isinstance(mark, Text))
+    letters = dict.fromkeys(letter for text in texts if not text.isascii() for letter in text)
+    lacking = [letter for letter in letters if ord(letter) > _LATIN and _lacks(letter, scene.font)]
+    if not lacking:
+        return None
+    shown, rest = lacking[:_MOST_LETTERS], len(lacking) - _MOST_LETTERS
+    named = ", ".join(shown[:-1]) + (" and " if shown[1:] else "") + shown[-1]
+    if rest > 0:
+        named = f"{', '.join(shown)} and {rest:,} more"
+    return Notice(
+        "letters-missing",
+        f"No font here has {named}: boxes are drawn instead, other than in an SVG. Install a font "
+        "that has them.",
+        weight=LACKS,
+    )
+
+
+@lru_cache(maxsize=4096)
+def _lacks(letter: str, family: str) -> bool:
+    """Whether neither a family nor any font that stands in for it has a letter."""
+    if unicodedata.category(letter) in _JOINING:
+        return False
+    load()
+    layout = QTextLayout(printable(letter), font(_REFERENCE, False, 72.0, family=family))
+    layout.beginLayout()
+    layout.createLine()
+    layout.endLayout()
+    return any(0 in run.glyphIndexes() for run in layout.glyphRuns())
 
 
 def font_notice(recipe: Recipe) -> Notice | None:

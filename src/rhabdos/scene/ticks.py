@@ -152,7 +152,8 @@ def _in_decades(places: Sequence[float], writing: Writing) -> Ticks:
 
 def label(place: float, step: float, reach: float, writing: Writing = USUAL) -> str:
     """A tick's label, with the decimals its step needs; scientific far from 1."""
-    if place == 0:
+    place = place or 0.0  # which has no sign
+    if place == 0 and (writing.decimals is None or writing.numbers == "powers"):
         return "0 %" if writing.numbers == "percent" else "0"
     if writing.numbers == "percent":
         shift = 0 if writing.percents else 2
