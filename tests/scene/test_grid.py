@@ -658,3 +658,11 @@ def test_in_no_grouping_does_a_word_lie_over_another_or_leave_the_page(seed):
             assert min(across, down) < 0.6, (recipe, one, other)
         assert not overlaps(scene.frames), recipe
         small(recipe, readings, 92, 58)
+
+
+def test_the_n_of_a_lane_gives_way_where_it_would_leave_little_of_its_name(demo):
+    for size, told in (("6x4cm", False), ("16x12cm", True)):
+        _, scene = drawn(demo, split=("Bay",), forms=("box",), upright=True, size=size)
+        names = texts(scene, "lane")
+        assert any("n = " in name for name in names) is told
+        assert all(any(name.startswith(bay[:4]) for name in names) for bay in BAYS)

@@ -19,6 +19,7 @@ ROW = 10.5 / 8.5  # of the size of its letters, that a line takes
 _FACTOR = 7.5  # size of what lying lanes are levels of
 _WIDEST = 0.27  # of the page's width that names take at the left …
 _HIGHEST = 0.30  # … and of its height at the bottom
+_MOST_N = 0.4  # of the room of a name, that its n may take where the name is cut
 _GAP = 7.0
 _SMALLEST = 3.0
 _MOST_LINES = 4
@@ -168,10 +169,16 @@ def _rows(lines: Sequence[Line], face: Face, n: str, rest: Face) -> tuple[Row, .
 def _in_one_row(
     page: Page, named: Sequence[tuple[str, str]], most: float, face: Face
 ) -> list[tuple[Row, ...]]:
-    """Names with their n behind them."""
-    ends = [f"  {n}" if n else "" for _, n in named]
-    rooms = [most - face.wide(end, page.measure) for end in ends]
-    cut = lines_apart(page, [name for name, _ in named], rooms, face)
+    """Names with their n behind them, which gives way where it would leave little of a name."""
+    names, ends = [name for name, _ in named], [f"  {n}" if n else "" for _, n in named]
+    widths = [face.wide(end, page.measure) for end in ends]
+    short = any(
+        face.wide(name, page.measure) + wide > most
+        for name, wide in zip(names, widths, strict=True)
+    )
+    if short and max(widths) > most * _MOST_N:
+        ends, widths = [""] * len(named), [0.0] * len(named)
+    cut = lines_apart(page, names, [most - wide for wide in widths], face)
     return [((with_end(line, end), face),) for line, end in zip(cut, ends, strict=True)]
 
 
