@@ -5,7 +5,7 @@ from PyQt6.QtCore import QPoint, QPointF, Qt
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication
 
-from rhabdos.figure.recipe_words import TextStyle, Words
+from rhabdos.figure.recipe_words import FigureText, TextStyle, Words
 from rhabdos.scene.marks import Area, Text
 
 LEFT = Qt.MouseButton.LeftButton
@@ -302,6 +302,20 @@ def test_a_text_stays_under_the_hand_at_the_edge_and_goes_back_with_escape(hands
     assert zone_of(hands, "text") == start
     QTest.mouseRelease(canvas, LEFT, pos=QPoint(canvas.width() - 2, 2))
     assert zone_of(hands, "text") == start
+
+
+def test_a_text_at_a_height_is_dragged_to_another_height(hands):
+    text = FigureText(text="peak", value=60.0, height=20.0)
+    hands.window.session.ask("Text", hands.recipe.changed(text=(text,)))
+    canvas, start = hands.window.stage.canvas, zone_of(hands, "text")
+    band, scale = canvas.scene.frame.band, canvas.scale
+    down = QPoint(0, round(abs(band.at(20.0) - band.at(12.0)) * scale))
+    QTest.mousePress(canvas, LEFT, pos=start)
+    QTest.mouseMove(canvas, start + down)
+    QTest.mouseRelease(canvas, LEFT, pos=start + down)
+    (moved,) = hands.recipe.text
+    assert abs(moved.height - 12.0) < 0.3
+    assert abs(moved.value - 60.0) < 0.2
 
 
 def test_where_a_text_stands_and_its_arrow_points_is_typed(hands):

@@ -13,7 +13,7 @@ from rhabdos.data.table import Table
 from rhabdos.errors import Refusal
 from rhabdos.figure.forms.bars import bars
 from rhabdos.figure.phrases import PHRASES
-from rhabdos.figure.placed_texts import moved_text, put_at_value, value_of
+from rhabdos.figure.placed_texts import Spot, moved_text, put_at_value, value_of
 from rhabdos.figure.readings import read
 from rhabdos.figure.recipe import Bins, Recipe, Show
 from rhabdos.figure.recipe_text import read_recipe, write_recipe
@@ -135,7 +135,7 @@ def test_a_text_stands_at_a_date_and_is_moved_to_another():
     (mark,) = [m for m in scene.marks if isinstance(m, Text) and m.meaning.part == "text"]
     day = float((date(2026, 3, 1) - date(1970, 1, 1)).days)
     assert mark.x == pytest.approx(scene.frame.along(day))
-    moved = moved_text(readings, 0, day + 31.5, 0.4)
+    moved = moved_text(readings, 0, Spot(day + 31.5, 0.4))
     assert moved.text[0].value == "2026-04-01 12:00"
     assert value_of(readings, moved.text[0]) == day + 31.5
     assert put_at_value(readings, 0, "2026-07-01", arrow=True).text[0].arrow.value == "2026-07-01"

@@ -22,6 +22,7 @@ from rhabdos.app.reading_card import paint_card
 from rhabdos.app.theme import theme
 from rhabdos.figure.handling import place_dragged
 from rhabdos.figure.hover import Card
+from rhabdos.figure.placed_texts import Spot
 from rhabdos.figure.readings import Readings
 from rhabdos.figure.sentence import plain
 from rhabdos.figure.stops import Stop, card_of, groups_at, rows_of_stops, span_of, stop_at
@@ -48,9 +49,9 @@ class Canvas(QWidget):
     """A hand drags the figure away, to another program."""
     swatch_clicked = pyqtSignal(str)
     """The level whose colour is to be picked."""
-    text_placed = pyqtSignal(int, float, float, bool, bool)
-    """The number of a text that a hand drags, and the value and the share where it is; whether it
-    is the tip of an arrow from the text, and whether it is let go there."""
+    text_placed = pyqtSignal(int, object, bool, bool)
+    """The number of a text that a hand drags, and the spot where it is; whether it is the tip of an
+    arrow from the text, and whether it is let go there."""
     given_up = pyqtSignal()
     """What a hand had moved stays where it was."""
     first_painted = pyqtSignal()
@@ -310,7 +311,7 @@ class Canvas(QWidget):
         if not held.more:
             to = middle + (place - held.place) / self.scale
         spot = self._spot(frame, to.x(), to.y())
-        self.text_placed.emit(int(meaning.level), *spot, held.more, let_go)
+        self.text_placed.emit(int(meaning.level), spot, held.more, let_go)
 
     def _middle_of(self, held: "_Held") -> QPointF | None:
         """The middle of the words that were taken, on the page."""
@@ -320,18 +321,24 @@ class Canvas(QWidget):
         rects = [QRectF(QPointF(z.left, z.top), QPointF(z.right, z.bottom)) for z in taken]
         return rects[0].center() if rects else None
 
-    def spot_at(self, place: QPointF) -> tuple[float, float] | None:
-        """The value at a place of the figure, and its share across the frame; None outside."""
+    def spot_at(self, place: QPointF) -> Spot | None:
+        """The spot at a place of the figure; None outside its frames."""
         x, y = place.x() / self.scale, place.y() / self.scale
         frame = self.scene.frame_at(x, y) if self.scene else None
         return self._spot(frame, x, y) if frame else None
 
-    def _spot(self, frame: Frame, x: float, y: float) -> tuple[float, float]:
+    def _spot(self, frame: Frame, x: float, y: float) -> Spot:
         """The same of a place on the page; one outside the frame is taken to its edge."""
         x = min(max(x, frame.left), frame.right)
         along, across = frame.back(x, min(max(y, frame.top), frame.bottom))
         share = (across - frame.first) / (frame.last - frame.first)
-        return self._value_at(frame, along), round(share if frame.upright else 1 - share, 3)
+        height = None
+        if frame.lanes and frame.lanes[0].heights:
+            band = frame.band
+            grain = (band.tallest - band.least) / (band.thickness * self.scale)
+            height = place_dragged(band.height(across), grain, band.least, band.tallest)
+        upwards = share if frame.upright else 1 - share
+        return Spot(self._value_at(frame, along), round(upwards, 3), height)
 
     def _value_at(self, frame: Frame, along: float) -> float:
         """The value at a place along a frame, as round as a pixel allows."""

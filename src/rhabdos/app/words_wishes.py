@@ -5,7 +5,7 @@ from PyQt6.QtCore import QObject, QRectF
 from rhabdos.app.canvas import Canvas
 from rhabdos.app.session import Session
 from rhabdos.app.typing_in_place import InPlace
-from rhabdos.figure.placed_texts import moved_text, pointed_text, with_text
+from rhabdos.figure.placed_texts import Spot, moved_text, pointed_text, with_text
 from rhabdos.figure.typed_words import TypedWords, words_at
 from rhabdos.paint.fonts import measure
 from rhabdos.scene.marks import Meaning, Text
@@ -43,16 +43,16 @@ class WordsWishes(QObject):
         number = len(readings.recipe.text)
         self.type_over(Meaning("text", level=str(number)))
 
-    def place(self, number: int, value: float, share: float, arrow: bool, let_go: bool) -> None:
+    def place(self, number: int, spot: Spot, arrow: bool, let_go: bool) -> None:
         """Put a text of the figure, or the tip of an arrow from it, at a place; the figure follows
         until it is let go."""
         readings = self._session.readings
         if readings is None or number >= len(readings.recipe.text):
             return
         if arrow:
-            wanted = pointed_text(readings, number, (value, share))
+            wanted = pointed_text(readings, number, spot)
         else:
-            wanted = moved_text(readings, number, value, share)
+            wanted = moved_text(readings, number, spot)
         if let_go:
             self._session.ask("Point to" if arrow else "Move text", wanted)
         else:

@@ -1,5 +1,7 @@
 """Texts that stand in the figure, and arrows from them: where they are, and how they are moved."""
 
+from msgspec import Struct
+
 from rhabdos.data.columns import DateColumn
 from rhabdos.errors import Refusal
 from rhabdos.figure.axis_limits import bound_value
@@ -15,6 +17,14 @@ Standing = FigureText | Arrow
 """What stands at a value, and across the value axis at a height or at a share of the frame."""
 
 
+class Spot(Struct, frozen=True):
+    """A place in a frame: a value, a share of the frame across, and the height there, if any."""
+
+    value: float
+    share: float
+    height: float | None = None
+
+
 def value_of(readings: Readings, standing: Standing) -> float:
     """The value at which something stands; of dates, in days."""
     value = bound_value(standing.value, isinstance(readings.variable, DateColumn), "A text")
@@ -24,24 +34,31 @@ def value_of(readings: Readings, standing: Standing) -> float:
 
 def with_text(readings: Readings, value: float, share: float) -> Recipe:
     """The figure with one more text at a place."""
-    placed = FigureText(text="Text", value=_told(readings, value), share=_held(share))
+    placed = FigureText(text="Text", value=_told(readings, value), share=share)
     return readings.recipe.changed(text=(*readings.recipe.text, placed))
 
 
-def moved_text(readings: Readings, number: int, value: float, share: float) -> Recipe:
+def moved_text(readings: Readings, number: int, spot: Spot) -> Recipe:
     """The figure with a text at another place; its arrow still points to the same."""
     text = readings.recipe.text[number]
-    return _with(
-        readings,
-        number,
-        text.changed(value=_told(readings, value), share=_held(share), height=None),
-    )
+    return _with(readings, number, text.changed(**_where(readings, text, spot)))
 
 
-def pointed_text(readings: Readings, number: int, to: tuple[float, float] | None) -> Recipe:
-    """The figure with an arrow from a text to a value and a share; None takes it away."""
-    arrow = Arrow(value=_told(readings, to[0]), share=_held(to[1])) if to else None
-    return _with(readings, number, readings.recipe.text[number].changed(arrow=arrow))
+def pointed_text(readings: Readings, number: int, spot: Spot | None) -> Recipe:
+    """The figure with an arrow from a text to a place; None takes it away."""
+    text = readings.recipe.text[number]
+    if spot is None:
+        return _with(readings, number, text.changed(arrow=None))
+    arrow = text.arrow or Arrow(value=text.value)
+    arrow = arrow.changed(**_where(readings, arrow, spot))
+    return _with(readings, number, text.changed(arrow=arrow))
+
+
+def _where(readings: Readings, standing: Standing, spot: Spot) -> dict[str, object]:
+    """Where something stands that was put at a spot: at its height, if it stood at one."""
+    value, share = _told(readings, spot.value), min(1.0, max(0.0, spot.share))
+    height = spot.height if standing.height is not None else None
+    return {"value": value, "share": share, "height": height}
 
 
 # As they are typed
@@ -124,7 +141,3 @@ def _told(readings: Readings, value: float) -> Bound:
     except Refusal:  # beyond the calendar
         return value
     return date
-
-
-def _held(share: float) -> float:
-    return min(1.0, max(0.0, share))
