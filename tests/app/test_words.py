@@ -304,6 +304,14 @@ def test_a_text_stays_under_the_hand_at_the_edge_and_goes_back_with_escape(hands
     assert zone_of(hands, "text") == start
 
 
+def test_no_more_texts_are_written_than_a_recipe_holds(hands):
+    texts = tuple(FigureText(text=f"{n}", value=60.0, share=n / 200) for n in range(200))
+    hands.window.session.ask("Texts", hands.recipe.changed(text=texts))
+    hands.panel("words").write.click()
+    assert "at most 200 texts" in hands.refusal()
+    assert len(hands.recipe.text) == 200
+
+
 def test_a_text_at_a_height_is_dragged_to_another_height(hands):
     text = FigureText(text="peak", value=60.0, height=20.0)
     hands.window.session.ask("Text", hands.recipe.changed(text=(text,)))

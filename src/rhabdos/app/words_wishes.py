@@ -6,6 +6,7 @@ from rhabdos.app.canvas import Canvas
 from rhabdos.app.session import Session
 from rhabdos.app.typing_in_place import InPlace
 from rhabdos.figure.placed_texts import Spot, moved_text, pointed_text, with_text
+from rhabdos.figure.recipe_words import MOST_TEXTS
 from rhabdos.figure.typed_words import TypedWords, words_at
 from rhabdos.paint.fonts import measure
 from rhabdos.scene.marks import Meaning, Text
@@ -38,6 +39,9 @@ class WordsWishes(QObject):
         """Place a text in the figure, and begin typing it."""
         readings = self._session.readings
         if readings is None:
+            return
+        if len(readings.recipe.text) >= MOST_TEXTS:
+            self._session.refused.emit(f"A figure holds at most {MOST_TEXTS} texts.")
             return
         self._session.ask("Write in the figure", with_text(readings, value, share))
         number = len(readings.recipe.text)
