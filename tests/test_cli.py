@@ -467,3 +467,14 @@ def test_a_figure_is_drawn_in_a_look_by_name_or_file(tmp_path, capsys, monkeypat
     drawn = ["draw", str(aid), "--data", DATA, "--output", str(output)]
     assert main([*drawn, "--look", "Quay"]) == 2
     assert "draws no figure that could wear it" in capsys.readouterr().err
+
+
+def test_a_file_that_is_drawn_holds_the_size_it_has(tmp_path, qapp):
+    from rhabdos.figure.recipe_text import read_recipe
+    from rhabdos.paint.inside import recipe_in
+
+    for size, told in (("9x6cm", "9x6cm"), ("1200x600px", "10.16x5.08cm"), (None, None)):
+        output = tmp_path / "a.svg"
+        asked = ["--size", size] if size else []
+        assert main(["draw", RECIPE, "--data", DATA, "--output", str(output), *asked]) == 0
+        assert read_recipe(recipe_in(output)).page.size == told

@@ -305,6 +305,10 @@ def _draw(chosen: argparse.Namespace) -> int:
         told = tuple(notice.text for notice in notices(readings))
         of_drawing = [*drawing_notices(scene, readings), letters_notice(scene)]
         of_drawing.append(font_notice(readings.recipe))
+    if size and work.recipe is not None:  # so that a file opened again is as large
+        from msgspec import structs
+
+        work = structs.replace(work, recipe=work.recipe.sized(size.on_paper(chosen.dpi)))
     for output in chosen.output:
         write_figure(
             scene,

@@ -11,8 +11,11 @@ from PyQt6.QtTest import QTest
 from rhabdos.app import exports
 from rhabdos.app.export_dialog import ExportDialog
 from rhabdos.app.tasks import Task
+from rhabdos.figure.page import Size
+from rhabdos.figure.recipe_text import read_recipe
 from rhabdos.paint import export as paint_export
 from rhabdos.paint.fonts import measure
+from rhabdos.paint.inside import recipe_in
 from rhabdos.project.folders import Folders
 from rhabdos.scene.build import build
 
@@ -266,3 +269,40 @@ def test_common_sizes_fill_the_fields(hands, dialog):
     dialog.common.setCurrentIndex(row)
     dialog.common.activated.emit(row)
     assert (dialog.width_.value(), dialog.height_.value()) == (25.4, 14.3)
+
+
+def test_the_ending_that_is_typed_is_the_format(hands, dialog, tmp_path):
+    wanted = tmp_path / "shells.svg"
+    dialog.path.setFocus()
+    dialog.path.selectAll()
+    QTest.keyClicks(dialog.path, str(wanted))
+    assert dialog.format == "svg"
+    QTest.mouseClick(dialog.export_button, Qt.MouseButton.LeftButton)
+    assert dialog.all_written == [wanted]
+    assert wanted.read_bytes().startswith(b"<?xml")
+
+
+@pytest.mark.parametrize("unit", ["cm", "px"])
+def test_each_file_that_is_opened_again_is_as_large_as_it_was(hands, dialog, tmp_path, unit):
+    dialog.path.setText(str(tmp_path / "shells.svg"))
+    dialog.format_buttons["svg"].click()
+    if unit == "px":
+        dialog.unit.setCurrentText("px")
+        dialog.unit.activated.emit(dialog.unit.currentIndex())
+        dialog.dpi.setValue(300)
+    dialog.width_.setValue(10 if unit == "cm" else 1181.1)
+    dialog.height_.setValue(7 if unit == "cm" else 826.8)
+    dialog.also_sizes["one column"].setChecked(True)
+    dialog.also_formats["png"].setChecked(True)
+    QTest.mouseClick(dialog.export_button, Qt.MouseButton.LeftButton)
+    assert len(dialog.all_written) == 4
+    for name, width, height in (("shells", 10, 7), ("shells-one-column", 8.5, 6.5)):
+        for ending in ("svg", "png"):
+            recipe = read_recipe(recipe_in(tmp_path / f"{name}.{ending}"))
+            size = Size.parse(recipe.page.size)
+            assert (size.width, size.height, size.unit) == (
+                pytest.approx(width, abs=0.02), pytest.approx(height, abs=0.02), "cm",
+            )  # fmt: skip
+    before = hands.recipe
+    hands.open(tmp_path / "shells.svg")
+    assert hands.recipe == before

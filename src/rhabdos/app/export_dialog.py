@@ -1,6 +1,6 @@
 """The dialog that writes the figure to a file."""
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -25,7 +25,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from rhabdos.app.exports import Export, keep_export
+from rhabdos.app.exports import Export, Sheet, keep_export
 from rhabdos.app.fields import fault_line, quiet
 from rhabdos.errors import Refusal
 from rhabdos.figure.page import COMMON, UNITS, Size
@@ -35,7 +35,6 @@ from rhabdos.project.export_choice import ExportChoice
 from rhabdos.quoting import file_named
 from rhabdos.scene.grid import page_size
 from rhabdos.scene.look import style_of
-from rhabdos.scene.marks import Scene
 
 if TYPE_CHECKING:
     from rhabdos.app.tasks import Task
@@ -63,9 +62,9 @@ class ExportDialog(QDialog):
         self,
         readings: Readings,
         path: Path,
+        recipe: Callable[[Size], str],
         parent: QWidget | None = None,
         not_over: Sequence[Path] = (),
-        recipe: str = "",
         before: ExportChoice | None = None,
     ) -> None:
         super().__init__(parent)
@@ -259,6 +258,7 @@ class ExportDialog(QDialog):
         self.path = QLineEdit(str(path))
         self.path.setAccessibleName("File")
         self.path.textChanged.connect(self._remark)
+        self.path.textEdited.connect(self._follow_ending)
         self.remark = quiet()
         choose = QPushButton("Choose …")
         choose.setAutoDefault(False)
@@ -337,17 +337,24 @@ class ExportDialog(QDialog):
     @property
     def size_on_paper(self) -> Size:
         """The size in a unit of length, which pixels are at the chosen resolution."""
-        return self.size_.in_unit("cm", self.dpi.value()) if self.size_.unit == "px" else self.size_
+        return self.size_.on_paper(self.dpi.value())
 
     def _choose_format(self, key: str) -> None:
         self.format_buttons[key].setChecked(True)
         self.meaning.setText(_MEANINGS[key])
         path = Path(self.path.text())
-        if path.suffix.lower().removeprefix(".") in _MEANINGS:
+        ending = path.suffix.lower().removeprefix(".")
+        if ending in _MEANINGS and ending != key:
             self.path.setText(str(path.with_suffix(f".{key}")))
         for other, tick in self.also_formats.items():
             tick.setVisible(other != key)
         self._tell_letters()
+
+    def _follow_ending(self, text: str) -> None:
+        """Choose the format that is typed as the ending of the file."""
+        ending = Path(text.strip()).suffix.lower().removeprefix(".")
+        if ending in _MEANINGS and ending != self.format:
+            self._choose_format(ending)
 
     def _show_size(self) -> None:
         for spin, value in ((self.width_, self._size.width), (self.height_, self._size.height)):
@@ -408,12 +415,12 @@ class ExportDialog(QDialog):
                     "file."
                 )
                 return
-            scenes = export.scenes(path, self._readings)
-            self.all_written = [file for file, _ in scenes]
+            sheets = export.sheets(path, self._readings, self._recipe)
+            self.all_written = [sheet.file for sheet in sheets]
             if export.takes_long(path):
-                self._write_aside(export, scenes, path)
+                self._write_aside(export, sheets, path)
                 return
-            export.write(scenes, self._recipe)
+            export.write(sheets)
         except Refusal as refusal:
             self._say(str(refusal))
         except ValueError as error:
@@ -426,13 +433,13 @@ class ExportDialog(QDialog):
         keep_export(self.choice)
         self.accept()
 
-    def _write_aside(self, export: Export, scenes: list[tuple[Path, Scene]], path: Path) -> None:
+    def _write_aside(self, export: Export, sheets: list[Sheet], path: Path) -> None:
         """Write large pictures off the interface thread; the dialog stays until it is done, or
         stopped."""
         from rhabdos.app.tasks import Task
 
         done = self._done_aside = list[Path]()
-        task = Task(lambda report: export.write(scenes, self._recipe, report, done.append))
+        task = Task(lambda report: export.write(sheets, report, done.append))
         self._task = task
         task.progressed.connect(self._tell_progress)
         task.succeeded.connect(lambda _result: self._finish(path))

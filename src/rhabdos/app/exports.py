@@ -22,6 +22,14 @@ _AS_PIXELS = {".svg": 500_000, ".pdf": 4_000_000}  # what takes as long, painted
 _AS_PIXELS_OF_FONT = 25_000_000  # cutting one to its letters
 
 
+class Sheet(msgspec.Struct, frozen=True):
+    """A file of an export, the figure laid out for it, and the recipe that is kept in it."""
+
+    file: Path
+    scene: Scene
+    recipe: str | None
+
+
 class Export(msgspec.Struct, frozen=True):
     """An export as it was chosen: its files, and how they are written."""
 
@@ -69,11 +77,20 @@ class Export(msgspec.Struct, frozen=True):
         files = (file for file, _ in self.files(path))
         return next((f for f in files if any(same_file(f, other) for other in kept)), None)
 
-    def scenes(self, path: Path, readings: Readings) -> list[tuple[Path, Scene]]:
-        """Each file with the figure laid out for it."""
-        measure = measure_for(readings.recipe)
+    def sheets(self, path: Path, readings: Readings, recipe: Callable[[Size], str]) -> list[Sheet]:
+        """Each file with the figure laid out for it.
+
+        ``recipe`` gives the text of a recipe of so large a figure, so that a file that is opened
+        again is as large as it was.
+        """
+        measure, dpi = measure_for(readings.recipe), self.choice.dpi
+        inside = self.choice.with_recipe
         return [
-            (file, build(readings, measure, size=size, dpi=self.choice.dpi))
+            Sheet(
+                file,
+                build(readings, measure, size=size, dpi=dpi),
+                recipe(size.on_paper(dpi)) if inside else None,
+            )
             for file, size in self.files(path)
         ]
 
@@ -83,8 +100,7 @@ class Export(msgspec.Struct, frozen=True):
 
     def write(
         self,
-        scenes: list[tuple[Path, Scene]],
-        recipe: str | None,
+        sheets: list[Sheet],
         report: Report = silent,
         done: Callable[[Path], object] = Path,
     ) -> None:
@@ -97,18 +113,17 @@ class Export(msgspec.Struct, frozen=True):
         Cancelled
             From ``report``.
         """
-        inside = recipe if self.choice.with_recipe else None
-        for file, scene in scenes:
+        for sheet in sheets:
             write_figure(
-                scene,
-                file,
+                sheet.scene,
+                sheet.file,
                 self.choice.dpi,
                 self.choice.transparent,
                 report,
                 self.choice.letters,
-                inside,
+                sheet.recipe,
             )
-            done(file)
+            done(sheet.file)
 
 
 def last_export() -> ExportChoice | None:

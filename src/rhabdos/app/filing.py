@@ -175,9 +175,9 @@ class Filing(QObject):
         dialog = ExportDialog(
             readings,
             path or self.folders.of("figure") / f"{self._name()}.png",
+            self._session.recipe_text,
             self._window,
             self._not_over(),
-            self._session.recipe_text(),
             last_export(),
         )
 
@@ -218,12 +218,12 @@ class Filing(QObject):
             if export.takes_long(path):  # with its progress
                 self.export(path)
                 return
-            scenes = export.scenes(path, readings)
-            export.write(scenes, self._session.recipe_text())
+            sheets = export.sheets(path, readings, self._session.recipe_text)
+            export.write(sheets)
         except Refusal as refusal:
             self.told.emit(str(refusal))
             return
-        self._tell_written([file for file, _ in scenes])
+        self._tell_written([sheet.file for sheet in sheets])
 
     def _tell_written(self, files: list[Path]) -> None:
         more = f" and {len(files) - 1} beside it" if len(files) > 1 else ""

@@ -36,6 +36,7 @@ if TYPE_CHECKING:
     from rhabdos.data.preparing import OtherTables, Stage
     from rhabdos.figure.aids import Aid
     from rhabdos.figure.notice import Notice
+    from rhabdos.figure.page import Size
     from rhabdos.figure.recipe_text import Work
 
 _AT_ONCE_ROWS = 100_000  # fewer rows than these are sorted before an eye could see the wait
@@ -304,12 +305,14 @@ class Session(QObject):
         prepared = present.with_steps(steps or present.steps).with_recipe(recipe)
         return prepared.with_aid(work.aid)
 
-    def recipe_text(self) -> str:
-        """The recipe of the figure with the steps of its data, as text."""
+    def recipe_text(self, size: "Size | None" = None) -> str:
+        """The recipe of the figure with the steps of its data, as text; of another size."""
         from rhabdos.figure.recipe_text import Work, write_work
 
-        document = self.document
-        return write_work(Work(document.steps, self.recipe, document.aid))
+        document, recipe = self.document, self.recipe
+        if size is not None and recipe is not None:
+            recipe = recipe.sized(size)
+        return write_work(Work(document.steps, recipe, document.aid))
 
     def save_recipe(self, path: "Path") -> bool:
         """Write the recipe of the figure; tells whether it was written."""

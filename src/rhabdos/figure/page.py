@@ -77,6 +77,10 @@ class Size(Struct, frozen=True):
         )
         return type(self)(across, down, unit)
 
+    def on_paper(self, dpi: float) -> Self:
+        """The same in cm, where it is in pixels of a resolution."""
+        return self.in_unit("cm", dpi) if self.unit == "px" else self
+
     def __str__(self) -> str:
         return f"{self.width:g}x{self.height:g}{self.unit}"
 

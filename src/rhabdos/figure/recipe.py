@@ -444,6 +444,10 @@ class Recipe(Part, frozen=True):
         """The same figure with another axis of heights."""
         return self.changed(axes=self.axes.changed(height=self.axes.height.changed(**values)))
 
+    def sized(self, size: Size) -> Self:
+        """The same figure on a page of another size."""
+        return self.changed(page=self.page.changed(size=str(size)))
+
     def looking(self, **values: object) -> Self:
         """The same figure with another look."""
         return self.changed(look=self.look.changed(**values))
