@@ -14,6 +14,7 @@ from rhabdos.quoting import file_named
 
 if TYPE_CHECKING:
     from rhabdos.data.table import Table
+    from rhabdos.figure.page import Size
     from rhabdos.figure.readings import Readings
     from rhabdos.figure.recipe_text import Work
 
@@ -256,39 +257,13 @@ def _numbers(chosen: argparse.Namespace) -> int:
 
 def _draw(chosen: argparse.Namespace) -> int:
     from rhabdos.figure.notices import notices
-    from rhabdos.figure.page import Size
     from rhabdos.figure.recipe_text import write_work
-    from rhabdos.paint.export import (
-        LEAST_DPI,
-        MOST_DPI,
-        ExportError,
-        check_pixels,
-        format_of,
-        write_figure,
-    )
+    from rhabdos.paint.export import write_figure
     from rhabdos.paint.fonts import font_notice, letters_notice, measure, measure_for
-    from rhabdos.project.files import same_file
     from rhabdos.scene.build import build
     from rhabdos.scene.room import drawing_notices, room_notice
 
-    for output in chosen.output:
-        format_of(output)
-        for used, what in ((chosen.data, "data"), (chosen.recipe, "recipe")):
-            if used is not None and same_file(output, used):
-                raise ExportError(
-                    f"{file_named(output)} is the {what} itself. Name another file to draw to."
-                )
-    if not LEAST_DPI <= chosen.dpi <= MOST_DPI:
-        raise ExportError(f"--dpi must be from {LEAST_DPI} to {MOST_DPI}, not {chosen.dpi:g}.")
-    try:
-        size = Size.parse(chosen.size) if chosen.size else None
-        if size:
-            size.points(chosen.dpi)
-    except ValueError as error:
-        raise ExportError(f"--size: {error}.") from None
-    pngs = any(format_of(output) == "png" for output in chosen.output)
-    if size and pngs:
-        check_pixels(*size.points(chosen.dpi), chosen.dpi)
+    size = _checked(chosen)
     work = _with_look(_work(chosen.recipe), chosen.look)
     told: tuple[str, ...] = ()
     if work.aid is not None:
@@ -321,6 +296,33 @@ def _draw(chosen: argparse.Namespace) -> int:
     _remark(told)
     _remark([notice.text for notice in of_drawing if notice])
     return 0
+
+
+def _checked(chosen: argparse.Namespace) -> "Size | None":
+    """The size that is asked for, once nothing that is asked is beyond what can be drawn."""
+    from rhabdos.figure.page import Size
+    from rhabdos.paint.export import LEAST_DPI, MOST_DPI, ExportError, check_pixels, format_of
+    from rhabdos.project.files import same_file
+
+    for output in chosen.output:
+        format_of(output)
+        for used, what in ((chosen.data, "data"), (chosen.recipe, "recipe")):
+            if used is not None and same_file(output, used):
+                raise ExportError(
+                    f"{file_named(output)} is the {what} itself. Name another file to draw to."
+                )
+    if not LEAST_DPI <= chosen.dpi <= MOST_DPI:
+        raise ExportError(f"--dpi must be from {LEAST_DPI} to {MOST_DPI}, not {chosen.dpi:g}.")
+    try:
+        size = Size.parse(chosen.size) if chosen.size else None
+        if size:
+            size.points(chosen.dpi)
+    except ValueError as error:
+        raise ExportError(f"--size: {error}.") from None
+    pngs = any(format_of(output) == "png" for output in chosen.output)
+    if size and pngs:
+        check_pixels(*size.points(chosen.dpi), chosen.dpi)
+    return size
 
 
 def _with_look(work: "Work", asked: str | None) -> "Work":

@@ -2,7 +2,7 @@
 
 import numpy as np
 import pytest
-from PyQt6.QtCore import QPoint, QPointF, Qt
+from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QComboBox
 
@@ -256,8 +256,12 @@ def test_one_edge_a_range_and_a_text_are_moved_on_a_log_axis_as_fine_as_a_pixel(
     ends = np.array(canvas.brushed.ends)
     assert np.abs(np.log(ends / [value, 1.5 * value])).max() < 2 * a_pixel
     QTest.keyClick(canvas, Qt.Key.Key_Escape)
-    spot = canvas.spot_at(QPointF(here))
-    assert abs(np.log(spot.value / value)) < 2 * a_pixel
+    text = FigureText(text="here", value=value, share=0.5)
+    decades.window.session.ask("Text", decades.recipe.changed(text=(text,)))
+    QTest.mousePress(canvas, LEFT, NONE, here)
+    QTest.mouseMove(canvas, there)
+    QTest.mouseRelease(canvas, LEFT, NONE, there)
+    assert abs(np.log(decades.recipe.text[0].value / (1.5 * value))) < 2 * a_pixel
 
 
 def test_the_end_of_a_short_log_axis_moves_by_keys_both_ways(hands):

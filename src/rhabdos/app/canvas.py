@@ -1,8 +1,6 @@
 """The paper: the figure as it will be printed, and what lies under the pointer."""
 
-from typing import Literal
-
-from msgspec import Struct, structs
+from msgspec import structs
 from PyQt6.QtCore import QPoint, QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import (
     QColor,
@@ -17,6 +15,7 @@ from PyQt6.QtGui import (
 )
 from PyQt6.QtWidgets import QApplication, QWidget
 
+from rhabdos.app.held import Held, What
 from rhabdos.app.over_figure import Brushed, OverFigure
 from rhabdos.app.reading_card import paint_card
 from rhabdos.app.theme import theme
@@ -70,7 +69,7 @@ class Canvas(QWidget):
         self._drawn: QPixmap | None = None
         self.stop: Stop | None = None
         self._pointer: QPointF | None = None
-        self._held: _Held | None = None
+        self._held: Held | None = None
         self.brushed: Brushed | None = None
         """The range that a hand has marked in the figure."""
         self.pointed_row: tuple[str, int] | None = None
@@ -233,7 +232,7 @@ class Canvas(QWidget):
             return
         x, y = event.position().x() / self.scale, event.position().y() / self.scale
         meaning = self._words_at(event) or self._meaning_at(event)
-        what: _What = "words"
+        what: What = "words"
         if event.modifiers() & Qt.KeyboardModifier.AltModifier:
             what = "paper"
         elif meaning and meaning.part == "swatch":
@@ -244,9 +243,9 @@ class Canvas(QWidget):
             what = "part" if inside else "margin" if meaning else "paper"
             if meaning and meaning.level is not None:
                 what = "level"
-        self._held = _Held(what, event.position(), meaning, _more(event))
+        self._held = Held(what, event.position(), meaning, _more(event))
 
-    def _drag(self, held: "_Held", event: QMouseEvent) -> bool:
+    def _drag(self, held: Held, event: QMouseEvent) -> bool:
         """What follows from moving what is held; tells whether something does."""
         if held.what == "part":
             return self._brush(held, event)
@@ -299,7 +298,7 @@ class Canvas(QWidget):
         )
         return meaning if meaning and meaning.part in PARTS else None
 
-    def _place_text(self, held: "_Held", place: QPointF, let_go: bool) -> None:
+    def _place_text(self, held: Held, place: QPointF, let_go: bool) -> None:
         """Tell where a text is dragged to, by its middle, or the tip of its arrow."""
         middle, meaning = held.middle or self._middle_of(held), held.meaning
         frame = self.scene.frame_at(middle.x(), middle.y()) if self.scene and middle else None
@@ -313,7 +312,7 @@ class Canvas(QWidget):
         spot = self._spot(frame, to.x(), to.y())
         self.text_placed.emit(int(meaning.level), spot, held.more, let_go)
 
-    def _middle_of(self, held: "_Held") -> QPointF | None:
+    def _middle_of(self, held: Held) -> QPointF | None:
         """The middle of the words that were taken, on the page."""
         at = held.place / self.scale
         zones = self.scene.zones if self.scene else ()
@@ -321,14 +320,8 @@ class Canvas(QWidget):
         rects = [QRectF(QPointF(z.left, z.top), QPointF(z.right, z.bottom)) for z in taken]
         return rects[0].center() if rects else None
 
-    def spot_at(self, place: QPointF) -> Spot | None:
-        """The spot at a place of the figure; None outside its frames."""
-        x, y = place.x() / self.scale, place.y() / self.scale
-        frame = self.scene.frame_at(x, y) if self.scene else None
-        return self._spot(frame, x, y) if frame else None
-
     def _spot(self, frame: Frame, x: float, y: float) -> Spot:
-        """The same of a place on the page; one outside the frame is taken to its edge."""
+        """The spot at a place on the page; one outside the frame is taken to its edge."""
         x = min(max(x, frame.left), frame.right)
         along, across = frame.back(x, min(max(y, frame.top), frame.bottom))
         share = (across - frame.first) / (frame.last - frame.first)
@@ -347,7 +340,7 @@ class Canvas(QWidget):
 
     # Rows of a part, and of a range
 
-    def _brush(self, held: "_Held", event: QMouseEvent) -> bool:
+    def _brush(self, held: Held, event: QMouseEvent) -> bool:
         """Mark the range from where the button was pressed; tells whether it is one already."""
         assert self.scene
         pressed = held.place
@@ -499,38 +492,6 @@ class Canvas(QWidget):
             self.update()
             if changed:
                 self.read.emit(stop)
-
-
-_What = Literal["words", "level", "part", "margin", "paper"]
-
-
-class _Held(Struct, frozen=True):
-    """What the mouse was pressed on, and where.
-
-    Attributes
-    ----------
-    what : str
-        Words, which are typed or moved; a level, which is clicked or moved; a part within a frame
-        or in the margin, which is clicked, or begins a range; or the bare paper.
-    more : bool
-        With Ctrl or Shift: what is clicked is added, and from a text an arrow is drawn.
-    moving : bool
-        Whether a text has left its place already.
-    middle : QPointF, optional
-        Of a text that is moved, on the page, when it was taken.
-    """
-
-    what: _What
-    place: QPointF
-    meaning: Meaning | None
-    more: bool
-    moving: bool = False
-    middle: QPointF | None = None
-
-    @property
-    def moves_text(self) -> bool:
-        """Whether it is a text that stands in the figure."""
-        return self.what == "words" and self.meaning is not None and self.meaning.part == "text"
 
 
 def _cursor_over(meaning: Meaning | None, inside: bool) -> Qt.CursorShape:

@@ -126,12 +126,6 @@ class Session(QObject):
         return self._others[1]
 
     @property
-    def kept_words(self) -> str:
-        """How many of how many rows are shown, where some were left out."""
-        table = self.table
-        return f"{table.rows:,} of {table.of_rows:,} rows" if table and table.of_rows else ""
-
-    @property
     def notices(self) -> "tuple[Notice, ...]":
         """Notices of the figure, then what reading the file noticed that bears on it."""
         from rhabdos.data.problems import problems_of

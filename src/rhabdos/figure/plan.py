@@ -259,7 +259,6 @@ class _Maker:
         factors: Sequence[str],
     ) -> None:
         self._variables, self._within, self._factors = variables, within, factors
-        self._several = len(variables.levels) > 1
         self._across = [d for d in across if d.name not in {other.name for other in within}]
         self._made = 0
         self._forward = _forward(recipe, (*within, *across))
