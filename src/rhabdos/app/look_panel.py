@@ -229,8 +229,9 @@ class LookPanel(SettingsPanel):
 
     def _offer(self) -> None:
         """Let the buttons say what they would do."""
-        names = look_names()
-        self.save.setText("Replace look" if self.name.text().strip() in names else "Save look")
+        name = self.name.text().strip()
+        known = bool(name) and self.saved.findText(name) >= 0
+        self.save.setText("Replace look" if known else "Save look")
         if self.saved.currentText():
             self._taken_away = None
         self.forget.setText("Bring it back" if self._taken_away else "Take it away")

@@ -281,6 +281,10 @@ class Readings(Struct, frozen=True, eq=False, dict=True):
         """A number in the figure, with the marks of the value axis."""
         return marked(number, *self.recipe.axes.value.marks)
 
+    def n_words(self, n: int) -> str:
+        """How many values something has, as the figure says it."""
+        return f"n = {self.marked(f'{n:,}')}"
+
     def total(self, group: int) -> int:
         """What the shares of a group are of: its own values, or all that are shown on its axis."""
         of_group = self.groups[group]
@@ -295,10 +299,9 @@ def size_words(readings: Readings, groups: Sequence[int]) -> str:
         each[group.variable.name] = each.get(group.variable.name, 0) + group.n
     sizes = set(each.values())
     if len(each) > 1 and any(d.name == VARIABLE for d in readings.plan.paneled):
-        sign, size = "≤" if len(sizes) > 1 else "=", max(sizes)
-    else:
-        sign, size = "=", sum(each.values())
-    return f"n {sign} {readings.marked(f'{size:,}')}"
+        words = readings.n_words(max(sizes))
+        return words.replace("=", "≤") if len(sizes) > 1 else words
+    return readings.n_words(sum(each.values()))
 
 
 def _share_an_axis(gathered: SampleSet) -> bool:

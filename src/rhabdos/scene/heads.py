@@ -74,7 +74,7 @@ def marks(page: Page, frames: Sequence[Frame], room: Rect, lift: float) -> list[
     face, names = _face(page), _names(page)
     beside = structs.replace(face, bold=False, colour=page.style.quiet)
     place = page.style.lettering.panels.place or "left"
-    sizes = [f"n = {page.readings.marked(f'{_n(page, frame.panel):,}')}" for frame in frames]
+    sizes = [page.readings.n_words(_n(page, frame.panel)) for frame in frames]
     shown, sizes = _shown(page, names, sizes, frames, face, beside)
     for frame, lines, text in zip(frames, shown, sizes, strict=True):
         base = frame.top - lift - face.size * _BASE

@@ -72,7 +72,7 @@ def written(readings: Readings, group: int) -> list[str]:
     mean = marked(variable.rounded(summary.mean, places))
     sd = marked(variable.rounded_apart(summary.sd, places))
     texts = {
-        "n": f"n = {marked(f'{summary.n:,}')}",
+        "n": readings.n_words(summary.n),
         "mean": f"{mean} ± {sd}" if math.isfinite(summary.sd) else mean,
         "median": f"median {marked(variable.rounded(summary.median, places))}",
     }
