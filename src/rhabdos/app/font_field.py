@@ -4,7 +4,7 @@ from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtGui import QFontDatabase
 from PyQt6.QtWidgets import QComboBox
 
-_USUAL = "as the look has it"
+from rhabdos.figure.phrases.look import USUAL
 
 
 class FontField(QComboBox):
@@ -22,7 +22,7 @@ class FontField(QComboBox):
     def show_font(self, family: str) -> None:
         """Show the font in use; one that is not installed here too, marked as such."""
         if not self.count():
-            self.addItem(_USUAL)
+            self.addItem(USUAL)
             self.addItems(QFontDatabase.families())
         at = self.findText(family) if family else 0
         if at < 0:

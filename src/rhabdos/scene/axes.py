@@ -217,15 +217,15 @@ def _thinned(wanted: Ticks, ats: Sequence[float], room: Callable[[str], float]) 
 
 
 def _within_the_page(
-    found: Ticks, limits: Limits, extent: float, measure: Measure, face: Face
+    wanted: Ticks, limits: Limits, extent: float, measure: Measure, face: Face
 ) -> Ticks:
     """The same ticks without the labels that would reach past the ends of the axis too far."""
     kept = []
-    for place, label in zip(found.places, found.labels, strict=True):
+    for place, label in zip(wanted.places, wanted.labels, strict=True):
         half = face.wide(label, measure) / 2
         at = limits.share(place) * extent
         kept.append(label if min(at, extent - at) + _PAST_THE_END >= half else "")
-    return Ticks(found.places, tuple(kept))
+    return Ticks(wanted.places, tuple(kept))
 
 
 def grid_along(frame: Frame, at: Sequence[float], style: Style) -> Mark:

@@ -8,7 +8,7 @@ from rhabdos.figure.readings import Readings
 from rhabdos.figure.recipe_look import Look
 from rhabdos.wording import exact
 
-USUAL = "as the look has it"
+USUAL = "as the look"
 
 
 def _look(readings: Readings) -> Look:
