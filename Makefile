@@ -3,7 +3,7 @@ PYTHON ?= python3
 BIN := .venv/bin
 SEED ?= 1
 
-.PHONY: demo test fuzz lint bench screenshots lock clean
+.PHONY: demo test fuzz sheet lint bench screenshots lock clean
 
 demo: .venv/ready
 	$(BIN)/rhabdos --demo
@@ -15,6 +15,10 @@ test: .venv/ready lint
 # Ten thousand hostile files and recipes; the tests try six hundred.
 fuzz: .venv/ready
 	QT_QPA_PLATFORM=offscreen $(BIN)/python -m tests.fuzzing 10000 $(SEED)
+
+# Twenty random figures on one sheet, to be looked at; another SEED draws others.
+sheet: .venv/ready
+	QT_QPA_PLATFORM=offscreen $(BIN)/python -m tests.sheet $(SEED)
 
 lint: .venv/ready
 	$(BIN)/ruff check .

@@ -7,6 +7,7 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QComboBox
 
 from rhabdos.figure.phrases.shown import with_variable
+from rhabdos.figure.recipe import Bins
 from rhabdos.figure.recipe_axes import ValueAxis
 from rhabdos.figure.recipe_text import read_recipe
 from rhabdos.figure.recipe_words import FigureText
@@ -78,16 +79,29 @@ def test_limits_and_ticks_are_typed_in_the_panel(hands):
     assert "names no ticks" in panel.fault.text()
 
 
-def test_a_log_axis_offers_bins_equal_in_logs(hands):
+def test_a_log_axis_has_bins_equal_in_logs_unless_they_are_unticked(hands):
+    hands.window.session.ask("Automatic", hands.recipe.binned(Bins()))
     panel = hands.panel("value_axis")
     assert not panel.widgets["Bins equal in logs"].isVisible()
     hands.choose("value_axis", "Scale", "in logs")
-    hands.tick("value_axis", "Bins equal in logs")
     assert hands.readings.edges.ratio > 1
     assert "times the one before" in hands.sentence()
     assert "in logs" in hands.sentence()
     hands.tick("value_axis", "Bins equal in logs")
     assert hands.readings.edges.ratio is None
+    hands.tick("value_axis", "Bins equal in logs")
+    assert hands.readings.edges.ratio > 1
+
+
+def test_bins_of_one_width_on_a_log_axis_show_density_and_the_cure_makes_them_equal(hands):
+    assert hands.recipe.bins.width
+    hands.choose("value_axis", "Scale", "in logs")
+    assert "heights in density of each bay per factor of 10" in hands.sentence()
+    notice = next(n for n in hands.window.session.notices if n.code == "unequal-bins")
+    assert "log axis" in notice.text
+    hands.window.session.ask(notice.cure_text, notice.cure)
+    assert hands.readings.edges.ratio > 1
+    assert hands.readings.scale == "percent"
 
 
 def test_a_rod_backwards_has_its_tabs_and_bins_are_dragged_on_it(hands):
@@ -206,7 +220,6 @@ def decades(hands, tmp_path):
     path.write_text("Grit\n" + "\n".join(f"{value:.6g}" for value in values))
     hands.open(path)
     hands.choose("value_axis", "Scale", "in logs")
-    hands.tick("value_axis", "Bins equal in logs")
     hands.window.choose_phrase("bins")
     return hands
 

@@ -227,6 +227,23 @@ def test_the_bell_has_the_kernels_true_width_and_lies_under_the_value_axis(hands
     assert not bell.isVisible()
 
 
+def test_on_a_log_axis_the_bell_is_a_ratio(hands, bell):
+    hands.choose("value_axis", "Scale", "in logs")
+    hands.window.choose_phrase("curve")
+    frame = hands.window.stage.canvas.scene.frame
+    share = 60 / ((frame.end - frame.start) * hands.window.stage.canvas.scale)
+    drag(bell, bell.flank(), bell.centre + 60, release=False)
+    assert bell.flank() - bell.centre == pytest.approx(60, abs=1)
+    QTest.mouseRelease(bell, Qt.MouseButton.LeftButton, pos=QPoint(round(bell.centre + 60), 12))
+    width = hands.recipe.curve.bandwidth
+    assert width == pytest.approx((frame.high / frame.low) ** share, rel=0.01)
+    assert f"a factor of {width:g}, by hand" in hands.sentence()
+    hands.keys(bell, Qt.Key.Key_Right)
+    assert hands.recipe.curve.bandwidth > width
+    hands.choose("value_axis", "Scale", "linear")
+    assert hands.recipe.curve.bandwidth == "silverman"
+
+
 def test_dragging_a_flank_sets_the_bandwidth_and_the_curve_follows(hands, bell):
     steps = len(hands.window.session.history.past)
     frame, before = hands.window.stage.canvas.scene.frame, hands.recipe

@@ -108,7 +108,7 @@ def test_a_label_cannot_be_drawn_and_the_window_says_so(hands):
         ("split", "Cracked", "split by Cracked"),
         ("heights", "Count", "heights in counts"),
         ("heights", "Proportion of all", "heights in proportion of all"),
-        ("heights", "Density (per mm) of each", "heights in density per mm"),
+        ("heights", "Density of each bay (per mm)", "heights in density of each bay per mm"),
         ("forms", "bars + curve", "drawn as bars + curve, lying"),
         ("bins", "Sturges", "by Sturges"),
         ("bins", "2.5 mm wide", "2.5 mm wide from 42.5"),

@@ -1,6 +1,8 @@
 """The bell: on the rod, the kernel of the curves in its true width, to set their bandwidth by
 hand."""
 
+import math
+
 import numpy as np
 from PyQt6.QtCore import QPointF, Qt
 from PyQt6.QtGui import QColor, QPainter, QPaintEvent, QPen, QPolygonF
@@ -11,13 +13,13 @@ from rhabdos.app.keys import BELL_HINT
 from rhabdos.app.ruler import BAR_HEIGHT, grain_of, paint_bar, paint_focus, paint_readout
 from rhabdos.app.theme import theme
 from rhabdos.figure import handling
-from rhabdos.figure.forms.curve import density_curves
+from rhabdos.figure.forms.curve import bandwidth_words, density_curves
 from rhabdos.figure.phrases.curve import curve_phrase
 from rhabdos.figure.readings import Readings
 from rhabdos.figure.recipe import Curves
 from rhabdos.scene.plane import Frame
 from rhabdos.stats.kernels import KERNELS
-from rhabdos.wording import exact, with_unit
+from rhabdos.wording import exact
 
 _TALLEST = BAR_HEIGHT - 6.0
 _GRIP = 9.0  # pixels beside a flank within which it is still meant
@@ -35,12 +37,11 @@ class Bell(OnGrips[Curves]):
 
     @property
     def bandwidth(self) -> float | None:
-        """That of the curves, in the middle of where they differ; None where there is none."""
+        """That of the curves, in the middle of where they differ; None where there is none. On a
+        log axis it is a ratio."""
         if self._readings is None:
             return None
-        widths = [
-            reading.curve.bandwidth for reading in density_curves(self._readings) if reading.curve
-        ]
+        widths = [reading.bandwidth for reading in density_curves(self._readings) if reading.curve]
         return (min(widths) + max(widths)) / 2 if widths else None
 
     @property
@@ -51,8 +52,19 @@ class Bell(OnGrips[Curves]):
 
     def flank(self) -> float:
         """Pixel position of the right grip: one bandwidth from the top."""
+        return self.centre + self._pixels(self.bandwidth)
+
+    def _pixels(self, bandwidth: float | None) -> float:
+        """How long a bandwidth is on the rod."""
         assert self._frame
-        return self.centre + (self.bandwidth or 0.0) / grain_of(self._frame, self._scale)
+        if bandwidth is None:
+            return 0.0
+        if self._frame.log:
+            return math.log10(bandwidth) / self._decades_in_a_pixel(self._frame)
+        return bandwidth / grain_of(self._frame, self._scale)
+
+    def _decades_in_a_pixel(self, frame: Frame) -> float:
+        return math.log10(frame.high / frame.low) / ((frame.end - frame.start) * self._scale)
 
     def readout(self) -> str:
         """The bandwidth in words, as it stands."""
@@ -68,6 +80,10 @@ class Bell(OnGrips[Curves]):
 
     def dragged_to(self, along: float, frame: Frame) -> Curves | None:
         """The curves with a flank of the bell at a place."""
+        if frame.log:
+            decades = self._decades_in_a_pixel(frame)
+            away = abs(along - self.centre) * decades
+            return self._with_width(handling.ratio_bandwidth_dragged(away, decades))
         grain = grain_of(frame, self._scale)
         width = handling.bandwidth_dragged(abs(along - self.centre) * grain, grain)
         return self._with_width(width)
@@ -76,13 +92,16 @@ class Bell(OnGrips[Curves]):
         """The curves a little wider, or narrower."""
         if self.bandwidth is None:
             return None
-        return self._with_width(handling.bandwidth_stepped(self.bandwidth, steps))
+        in_logs = self._frame is not None and self._frame.log
+        stepped = handling.ratio_bandwidth_stepped if in_logs else handling.bandwidth_stepped
+        return self._with_width(stepped(self.bandwidth, steps))
 
     def step_name(self, part: Curves) -> str:
         """ "Bandwidth 2.3 mm"."""
         assert isinstance(part.bandwidth, float)
-        unit = self._readings.variable.unit if self._readings else ""
-        return f"Bandwidth {with_unit(exact(part.bandwidth), unit)}"
+        if self._readings is None:
+            return f"Bandwidth {exact(part.bandwidth)}"
+        return f"Bandwidth {bandwidth_words(part.bandwidth, self._readings)}"
 
     def _with_width(self, width: float) -> Curves | None:
         if self._readings is None:
@@ -99,7 +118,7 @@ class Bell(OnGrips[Curves]):
         width = self.bandwidth
         if width is not None:
             painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-            self._paint_bell(painter, self._readings, width / grain_of(self._frame, self._scale))
+            self._paint_bell(painter, self._readings, self._pixels(width))
         if self.hasFocus():
             paint_focus(painter, self)
         if self._in_hand:

@@ -101,6 +101,8 @@ def check_axes(readings: "Readings") -> None:
     filled = [pool for pool in readings.pools if pool.n]
     least, most = min(p.minimum for p in filled), max(p.maximum for p in filled)
     told = readings.variable.told
+    if asked.log and dates:
+        raise Refusal("Dates have no logs. Make the value axis linear.")
     if asked.log and most <= 0:
         raise Refusal(
             "A log axis has no place for 0 or less, and no value is above 0. Make the axis linear."

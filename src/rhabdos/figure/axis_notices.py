@@ -3,7 +3,7 @@
 from rhabdos.figure.axis_limits import beyond_limits
 from rhabdos.figure.notice import DIFFERS, HIDES, LACKS, Notice
 from rhabdos.figure.readings import Readings
-from rhabdos.figure.second_axis import second_factor
+from rhabdos.figure.second_axis import why_no_second
 from rhabdos.wording import counted, exact
 
 _FILLED = ("bars",)
@@ -16,6 +16,7 @@ def axis_notices(readings: Readings) -> list[Notice | None]:
         _without_log(readings),
         _cut(readings),
         _no_second(readings),
+        _ecdf_beside(readings),
         _no_shares(readings),
     ]
 
@@ -72,16 +73,29 @@ def _cut(readings: Readings) -> Notice | None:
 
 
 def _no_second(readings: Readings) -> Notice | None:
-    second = readings.recipe.axes.height.second
-    if second is None or not readings.plan.heights or second_factor(readings) is not None:
+    why = why_no_second(readings)
+    if not why or not readings.plan.heights:
         return None
     return Notice(
         "no-second-axis",
-        f"There is no second axis in {second}: groups of different size would need one each, and "
-        "so would bins of different width.",
+        f"There is no second axis in {readings.recipe.axes.height.second}: {why}.",
         readings.recipe.with_height_axis(second=None),
         "do without it",
         LACKS,
+    )
+
+
+def _ecdf_beside(readings: Readings) -> Notice | None:
+    """A share and a share per unit on one axis."""
+    forms = readings.plan.heights
+    if "ecdf" not in forms or len(forms) == 1 or readings.scale != "density":
+        return None
+    return Notice(
+        "ecdf-on-density",
+        "The ECDF rises to 1, and the other heights are densities: on one axis they cannot be "
+        "compared.",
+        readings.recipe.showing(cumulative=True),
+        "let all heights add up",
     )
 
 

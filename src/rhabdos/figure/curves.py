@@ -1,6 +1,5 @@
 """What all curves over the values share: their readings, and the scale of the heights."""
 
-import math
 from collections.abc import Callable, Sequence
 from importlib import import_module
 from typing import Any, Literal
@@ -37,6 +36,8 @@ class CurveReading(Struct, frozen=True, eq=False):
         None where it has none.
     x, y : array, shape (k,)
         Empty where the group has no such curve; ``lack`` then says why.
+    rises : bool
+        Whether heights add up from left to right: beyond its last point it then stays as high.
     """
 
     group: int
@@ -45,6 +46,7 @@ class CurveReading(Struct, frozen=True, eq=False):
     x: FloatArray
     y: FloatArray
     lack: str = ""
+    rises: bool = False
 
     def height_at(self, value: float, stepped: bool = False) -> float:
         """The height over a value; 0 beyond the curve."""
@@ -53,8 +55,9 @@ class CurveReading(Struct, frozen=True, eq=False):
         if stepped:
             place = int(self.x.searchsorted(value, side="right"))
             return float(self.y[place - 1]) if place else 0.0
-        beyond = float(self.y[-1]) if self.kind == "ecdf" else 0.0
-        return float(np.interp(value, self.x, self.y, left=0.0, right=beyond))
+        beyond = float(self.y[-1]) if self.rises else 0.0
+        before = float(self.y[0]) if self.rises else 0.0
+        return float(np.interp(value, self.x, self.y, left=before, right=beyond))
 
 
 def curves(readings: Readings) -> tuple[CurveReading, ...]:
@@ -98,11 +101,11 @@ def factor(readings: Readings, group: Group, x: FloatArray) -> float | FloatArra
     """
     if readings.scale == "density" or readings.cumulative:
         return whole(readings, group)
-    edges = readings.own_edges[group.place]
-    if edges.ratio is not None:  # a bin about a place is the wider the larger that is
-        return whole(readings, group) * math.log(edges.ratio) * np.maximum(x, 0.0)
-    assert edges.width is not None  # unequal bins are always drawn by density
-    return whole(readings, group) * edges.width
+    edges, scale = readings.own_edges[group.place], readings.scale_of(group.place)
+    widths = scale.widths(edges)
+    if edges.every and edges.width is None:  # months differ a little: a place has its own width
+        return whole(readings, group) * np.interp(x, scale.middles(edges), widths)
+    return whole(readings, group) * float(widths[0])  # unequal ones are always drawn by density
 
 
 def on_scale(curve: CurveReading, times: float | FloatArray) -> CurveReading:

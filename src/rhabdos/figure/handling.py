@@ -83,7 +83,9 @@ def start_dragged(edges: Edges, sample: Ordered, shift: float, grain: float) -> 
         moved = _snapped(shift, step)
         return _own([_tidy(edge + moved, step) for edge in edges.values.tolist()], edges)
     step = _step(max(grain, edges.width / _STEPS_PER_WIDTH), sample)
-    return _equal(_snapped(edges.low + shift, step), edges.width, sample, edges)
+    # Bins about whole numbers move from one to the next.
+    ahead = 0.5 if edges.centred and sample.whole else 0.0
+    return _equal(_snapped(edges.low - ahead + shift, step) + ahead, edges.width, sample, edges)
 
 
 def start_stepped(edges: Edges, sample: Ordered, steps: int) -> Bins:
@@ -152,6 +154,19 @@ def bandwidth_dragged(distance: float, grain: float) -> float:
     ``grain``."""
     step = nearest_round_step(max(grain / 2, _FINEST))
     return max(step, _snapped(distance, step))
+
+
+def ratio_bandwidth_dragged(decades: float, grain: float) -> float:
+    """The same on a log axis: the ratio of a kernel whose flank is so many powers of ten from its
+    middle."""
+    ratio = 10 ** min(max(decades, grain / 2), 300.0)
+    excess = nearest_round_step(max((10**grain - 1) / 2, 1e-9))
+    return max(1 + excess, _snapped(ratio, excess))
+
+
+def ratio_bandwidth_stepped(bandwidth: float, steps: int) -> float:
+    """A ratio made wider (or narrower, for negative steps) by a little that shows."""
+    return 1 + bandwidth_stepped(bandwidth - 1, steps)
 
 
 def bandwidth_stepped(bandwidth: float, steps: int) -> float:

@@ -3,9 +3,8 @@
 import numpy as np
 from msgspec import structs
 
-from rhabdos.data.samples import AnySample, Pooled, Sample, Weighted
 from rhabdos.figure.recipe import Bins
-from rhabdos.keeping import kept
+from rhabdos.figure.value_scale import pooled_logs
 from rhabdos.stats.binning import BinningError, Edges, by_count
 from rhabdos.stats.ordered import Ordered
 from rhabdos.stats.rules import Ruled, by_rule
@@ -21,7 +20,7 @@ def edges_in_logs(bins: Bins, pooled: Ordered, dates: bool) -> Ruled:
     """
     if dates:
         raise BinningError("Dates have no logs. Choose bins along the calendar.")
-    logs = _logs(pooled)
+    logs = pooled_logs(pooled)
     if not logs.n:
         raise BinningError(
             "Bins equal in logs need values above 0, and there are none. Choose bins of one width."
@@ -34,24 +33,3 @@ def edges_in_logs(bins: Bins, pooled: Ordered, dates: bool) -> Ruled:
     ratio = 10 ** float(of_logs.widths[0])
     edges = Edges(np.power(10.0, of_logs.values), bins.closed, ratio=ratio)
     return structs.replace(ruled, edges=edges)
-
-
-def _logs(pooled: Ordered) -> Ordered:
-    """The logs of all values above 0; kept with their samples."""
-    if isinstance(pooled, Pooled):
-        return Pooled(tuple(_logs_of(sample) for sample in pooled.samples))
-    assert isinstance(pooled, Sample | Weighted)
-    return _logs_of(pooled)
-
-
-def _logs_of(sample: AnySample) -> AnySample:
-    return kept(sample, "logs", lambda: _logged(sample))
-
-
-def _logged(sample: AnySample) -> AnySample:
-    first = int(np.searchsorted(sample.values, 0.0, side="right"))
-    values = np.log10(sample.values[first:])
-    if isinstance(sample, Sample):
-        return Sample(sample.label, values)
-    before = int(sample.ends[first - 1]) if first else 0
-    return Weighted(sample.label, values, sample.ends[first:] - before)

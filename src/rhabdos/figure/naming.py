@@ -52,7 +52,8 @@ def default_value_title(readings: Readings) -> str:
 
 
 def usual_height_title(readings: Readings) -> str:
-    """The title of the height axis where none is given."""
-    unit = readings.variable.unit if readings.plan.axes == 1 else ""
-    of = readings.recipe.show.of
-    return height_axis_title(readings.scale, of, readings.divided, unit, readings.cumulative)
+    """The title of the height axis where none is given; an ECDF always adds up."""
+    of, forms = readings.recipe.show.of, readings.plan.heights
+    adds_up = readings.cumulative or forms == ("ecdf",)
+    title = height_axis_title(readings.scale, of, readings.divided, readings.per, adds_up)
+    return f"{title}, cumulative for the ECDF" if "ecdf" in forms and not adds_up else title

@@ -10,6 +10,7 @@ from rhabdos.figure.notice import DIFFERS, HIDES, LACKS, Notice, listed_briefly
 from rhabdos.figure.placeholders import not_standing
 from rhabdos.figure.readings import Readings
 from rhabdos.figure.recipe import Recipe
+from rhabdos.figure.value_scale import PER_LOG
 from rhabdos.quoting import brief
 from rhabdos.stats.oddities import Spike, missing_code
 from rhabdos.stats.rounding import multiple_below
@@ -62,9 +63,11 @@ def _standing_for_nothing(readings: Readings) -> Notice | None:
 
 
 def _unequal_bins(readings: Readings) -> Notice | None:
-    if not readings.needs_bins or readings.cumulative or readings.fair(readings.edges):
+    if not readings.needs_bins or readings.cumulative or readings.fair:
         return None
     asked = readings.recipe.show.heights
+    if readings.log:
+        return _unequal_in_logs(readings)
     if asked == "density":
         return Notice(
             "unequal-bins", "The bins are unequal: compare the areas of bars, not their heights."
@@ -73,6 +76,19 @@ def _unequal_bins(readings: Readings) -> Notice | None:
         "unequal-bins",
         f"The bins are unequal, so heights show density instead of {asked}: "
         "a wide bin would look taller than its values deserve.",
+    )
+
+
+def _unequal_in_logs(readings: Readings) -> Notice:
+    """Bins of one width are not as wide as one another on a log axis."""
+    asked = readings.recipe.show.heights
+    instead = f" instead of {asked}" if asked != "density" else ""
+    return Notice(
+        "unequal-bins",
+        f"On a log axis these bins are not equally wide, so heights show density per {PER_LOG}"
+        f"{instead}: compare the areas of bars, not their heights.",
+        readings.recipe.binned(readings.recipe.bins.in_logs(True)),
+        "make bins equal in logs",
     )
 
 

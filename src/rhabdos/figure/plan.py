@@ -354,7 +354,8 @@ def _arrangement(recipe: Recipe, within: Sequence[Dimension]) -> Arrange:
             f"{groups:,}. Leave others out, or choose another arrangement."
         )
     bars = {"bars", "outline"} & set(heights)
-    if asked in ("stacked", "side-by-side") and bars and not recipe.bins.shared and groups > 1:
+    together = bars | ({"polygon"} & set(heights) if asked == "stacked" else set())
+    if asked in ("stacked", "side-by-side") and together and not recipe.bins.shared and groups > 1:
         raise Refusal(
             f"Groups that are {asked.replace('-', ' ')} share their bins. Share the bins "
             "(bins.shared), or choose another arrangement."

@@ -25,6 +25,7 @@ from rhabdos.figure.ordering import (
 )
 from rhabdos.figure.plan import Levels, Plan, plan_of
 from rhabdos.figure.recipe import Bins, Form, Recipe
+from rhabdos.figure.value_scale import PER_LOG, ValueScale, value_scale
 from rhabdos.keeping import kept, kept_last, kept_with
 from rhabdos.stats.binning import BinningError, Edges, by_count, by_width, own_edges
 from rhabdos.stats.calendar import calendar_edges, nearest_step
@@ -217,9 +218,34 @@ class Readings(Struct, frozen=True, eq=False, dict=True):
     def ruled_by_axis(self) -> tuple[Ruled | None, ...]:
         """The bins on each value axis, and how they came about; None where it has no values."""
         return tuple(
-            edges_for(self.recipe.bins, pool, self.dates_on(axis)) if pool.n else None
-            for axis, pool in enumerate(self.pools)
+            self._edges_for(pool, axis) if pool.n else None for axis, pool in enumerate(self.pools)
         )
+
+    def _edges_for(self, values: Ordered, axis: int) -> Ruled:
+        return edges_for(self.recipe.bins, values, self.dates_on(axis), self.log)
+
+    @property
+    def log(self) -> bool:
+        """Whether values lie along their axis by their logs."""
+        return self.recipe.axes.value.log
+
+    @property
+    def per(self) -> str:
+        """What a density is per: the unit, a day of dates, or a step of the logs."""
+        if self.log:
+            return PER_LOG
+        if self.recipe.show.standardised or self.plan.axes > 1:
+            return ""
+        return "day" if isinstance(self.variable, DateColumn) else self.variable.unit
+
+    @cached_property
+    def scales(self) -> tuple[ValueScale, ...]:
+        """What each value axis is even in: values, or their logs."""
+        return tuple(value_scale(self.log, pool) for pool in self.pools)
+
+    def scale_of(self, group: int) -> ValueScale:
+        """What the value axis of a group is even in."""
+        return self.scales[self.groups[group].axis]
 
     def dates_on(self, axis: int) -> bool:
         """Whether a value axis measures dates."""
@@ -245,7 +271,7 @@ class Readings(Struct, frozen=True, eq=False, dict=True):
             if bins.shared or not group.n:
                 answers.append(shared)
             else:
-                answers.append(edges_for(bins, group.sample, self.dates_on(group.axis)).edges)
+                answers.append(self._edges_for(group.sample, group.axis).edges)
         return tuple(answers)
 
     @property
@@ -265,12 +291,13 @@ class Readings(Struct, frozen=True, eq=False, dict=True):
             return "proportion" if asked == "density" else asked
         if not self.needs_bins:
             return asked
-        fair = all(self.fair(own) for own in (self.edges, *self.own_edges))
-        return asked if fair else "density"
+        return asked if self.fair else "density"
 
-    def fair(self, edges: Edges) -> bool:
+    @cached_property
+    def fair(self) -> bool:
         """Whether heights by count can be compared: where bins are equal as the axis shows them."""
-        return edges.equal or (edges.ratio is not None and self.recipe.axes.value.log)
+        own = {id(edges): group for group, edges in enumerate(self.own_edges)}
+        return all(self.scale_of(group).fair(self.own_edges[group]) for group in own.values())
 
     @cached_property
     def summaries(self) -> tuple[Summary, ...]:
@@ -382,12 +409,12 @@ def _refuse_meaningless_stack(readings: Readings) -> None:
         )
 
 
-def edges_for(bins: Bins, pooled: Ordered, dates: bool = False) -> Ruled:
+def edges_for(bins: Bins, pooled: Ordered, dates: bool = False, log_axis: bool = False) -> Ruled:
     """The edges that a recipe asks for, shared by all groups; those of dates are steps of the
-    calendar, unless it asks for others."""
+    calendar, and on a log axis they are equal in logs, unless it asks for others."""
     if not pooled.n:
         raise Refusal("There are no values to draw.")
-    if bins.logs:
+    if bins.are_in_logs(log_axis and not dates):
         return edges_in_logs(bins, pooled, dates)
     if bins.every is not None:
         if not dates:
@@ -401,13 +428,15 @@ def edges_for(bins: Bins, pooled: Ordered, dates: bool = False) -> Ruled:
         every = nearest_step(pooled.maximum - pooled.minimum, ruled.edges.count)
         calendar = calendar_edges(pooled, every, bins.closed)
         return Ruled(calendar, ruled.limited, ruled.instead)
+    centred = not dates  # a day is a stretch of time, and no point of it
     if bins.edges is not None:
         return Ruled(own_edges(np.array(bins.edges), bins.closed))
     if bins.width is not None:
-        return Ruled(by_width(pooled, bins.width, bins.start, bins.closed))
+        return Ruled(by_width(pooled, bins.width, bins.start, bins.closed, centred))
     if bins.count is not None:
-        return Ruled(by_count(pooled, bins.count, bins.start, bins.closed, bins.round))
-    return by_rule(pooled, bins.rule or "automatic", bins.start, bins.closed, bins.round)
+        held = by_count(pooled, bins.count, bins.start, bins.closed, bins.round, centred)
+        return Ruled(held)
+    return by_rule(pooled, bins.rule or "automatic", bins.start, bins.closed, bins.round, centred)
 
 
 @kept_with

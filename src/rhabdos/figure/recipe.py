@@ -185,7 +185,8 @@ _WAYS_OF_BINS = ("rule", "count", "width", "edges", "every")
 
 class Bins(Part, frozen=True):
     """How bins are made: one of ``rule``, ``count``, ``width``, ``edges`` and, of dates, ``every``;
-    automatic where none is given. ``logs`` makes them equal in logs."""
+    automatic where none is given. ``logs`` makes them equal in logs; where it is not said, they are
+    on a log axis, as long as nothing else is asked of them than a rule or a number."""
 
     rule: Rules | None = None
     count: BinCount | None = None
@@ -196,7 +197,7 @@ class Bins(Part, frozen=True):
     closed: Sides = "left"
     round: Truth = True
     shared: Truth = True
-    logs: Truth = False
+    logs: Truth | None = None
 
     def __post_init__(self) -> None:
         # A complaint begins with the key that it is about, so that it can be told with its path and
@@ -250,15 +251,22 @@ class Bins(Part, frozen=True):
 
     def _made_anew(self, **way: object) -> Self:
         nothing = dict.fromkeys((*_WAYS_OF_BINS, "start"))
-        logs = self.logs and set(way) <= {"rule", "count", "start"}
-        start = {"start": None} if logs else {}
-        return self.changed(**{**nothing, "logs": logs, **way, **start})
+        kept = set(way) <= {"rule", "count", "start"}
+        start = {"start": None} if self.logs and kept else {}
+        return self.changed(**{**nothing, "logs": self.logs if kept else None, **way, **start})
 
     def in_logs(self, logs: bool) -> Self:
         """Bins equal in logs, as many as there are by a rule or by number; or back."""
         if not logs:
             return self.changed(logs=False)
         return self._made_anew(rule=self.rule, count=self.count).changed(logs=True)
+
+    def are_in_logs(self, log_axis: bool) -> bool:
+        """Whether they are equal in logs: as asked, or else as the axis is, if they are free."""
+        if self.logs is not None:
+            return self.logs
+        free = all(getattr(self, name) is None for name in ("width", "edges", "every", "start"))
+        return log_axis and free
 
 
 class Bars(Part, frozen=True):
@@ -437,8 +445,16 @@ class Recipe(Part, frozen=True):
         return self.changed(bins=bins)
 
     def with_value_axis(self, **values: object) -> Self:
-        """The same figure with another value axis."""
-        return self.changed(axes=self.axes.changed(value=self.axes.value.changed(**values)))
+        """The same figure with another value axis.
+
+        A bandwidth that was set by hand is one along values, or along logs: it is let go where the
+        axis changes from the one to the other.
+        """
+        value = self.axes.value.changed(**values)
+        curve = self.curve
+        if value.log is not self.axes.value.log and not isinstance(curve.bandwidth, str):
+            curve = curve.changed(bandwidth="silverman")
+        return self.changed(axes=self.axes.changed(value=value), curve=curve)
 
     def with_height_axis(self, **values: object) -> Self:
         """The same figure with another axis of heights."""

@@ -7,11 +7,32 @@ from rhabdos.stats.heights import Scale
 
 
 def second_factor(readings: Readings) -> float | None:
-    """By how much a height of the second scale is one of the first; None where the groups would
-    need one each, or nothing is asked for."""
+    """By how much a height of the second scale is one of the first; None where there is no second
+    axis, or none is asked for."""
     second = readings.recipe.axes.height.second
-    if second is None or not readings.plan.heights or second == readings.scale:
+    if second is None or not readings.plan.heights or why_no_second(readings):
         return None
+    return _factor(readings, second)
+
+
+def why_no_second(readings: Readings) -> str:
+    """Why there is no second axis though one is asked for; empty where there is one."""
+    second = readings.recipe.axes.height.second
+    if second is None:
+        return ""
+    if second == readings.scale:
+        return f"the heights are in {second} already"
+    if "height" in readings.recipe.panels.free and len(readings.plan.panels) > 1:
+        return "panels with heights of their own would need one each"
+    if readings.plan.axes > 1:
+        return "variables with axes of their own would need one each"
+    if _factor(readings, second) is None:
+        return "groups of different size would need one each, and so would bins of different width"
+    return ""
+
+
+def _factor(readings: Readings, second: Scale) -> float | None:
+    """The one factor of all groups, if there is one."""
     each = [
         _per_value(readings, second, place) / _per_value(readings, readings.scale, place)
         for place, group in enumerate(readings.groups)
@@ -31,5 +52,7 @@ def _per_value(readings: Readings, scale: Scale, group: int) -> float:
         return 100 * share
     if scale == "proportion":
         return share
-    width = readings.own_edges[group].width if readings.needs_bins else None
-    return share / width if width and not readings.cumulative else math.nan
+    if not readings.needs_bins or readings.cumulative or not readings.fair:
+        return math.nan
+    widths = readings.scale_of(group).widths(readings.own_edges[group])
+    return share / float(widths[0]) if readings.own_edges[group].width or readings.log else math.nan

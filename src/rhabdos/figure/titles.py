@@ -29,15 +29,13 @@ def common_words(labels: Sequence[str]) -> str:
 
 
 def height_axis_title(
-    scale: str, of: str, split: str | None, unit: str, cumulative: bool = False
+    scale: str, of: str, split: str | None, per: str, cumulative: bool = False
 ) -> str:
-    """The default title of the height axis: "Percent of each bay", "Density (per mm)"."""
+    """The default title of the height axis: "Percent of each bay", "Density of all (per mm)"."""
     title = f"Cumulative {SCALE_TITLES[scale].lower()}" if cumulative else SCALE_TITLES[scale]
-    if scale in ("percent", "proportion") and split:
-        return f"{title} of {'all' if of == 'all' else f'each {in_running_text(split)}'}"
-    if scale == "density":
-        return f"{title} (per {unit})" if unit else title
-    return title
+    if scale != "count" and split:
+        title = f"{title} of {'all' if of == 'all' else f'each {in_running_text(split)}'}"
+    return f"{title} (per {per})" if scale == "density" and per else title
 
 
 def whiskers_phrase(whiskers: float | str | tuple[float, float]) -> str:

@@ -119,10 +119,9 @@ def second_axis(page: Page, frames: Sequence[Frame]) -> list[Mark]:
     title = shortened(page.second_title, room, over.size, over.number, page.measure)
     lift = box_numbers.written_height(page.readings) if page.upright else 0.0
     for cell, frame in zip(page.grid.cells, frames, strict=True):
-        band = frame.lanes[0].heights[0].band
         extents = [face.wide(text, page.measure) + 3 for text in ticks.labels]
         extents = extents if page.upright else [face.size * 1.1] * len(extents)
-        levels, texts = _apart_in([band], ticks, extents)
+        levels, texts = _apart(frame, ticks, extents)
         if page.upright and cell.row == 0:
             marks += axes.top_labels(levels, texts, frame.top - lift, meaning, face)
         elif not page.upright and cell.column == page.grid.columns - 1:

@@ -3,12 +3,12 @@
 import math
 import sys
 
-import numpy as np
 from msgspec import Struct
 
 from rhabdos.errors import Refusal
 from rhabdos.figure.axis_limits import value_bounds
 from rhabdos.figure.readings import Readings
+from rhabdos.figure.value_scale import least_positive, log_begin
 from rhabdos.scene.forms import scene_form
 from rhabdos.scene.grid import value_key
 from rhabdos.scene.plane import share_of
@@ -64,20 +64,12 @@ def _positive(
 ) -> tuple[float, float]:
     """The limits of a log axis: from the smallest value above 0."""
     filled = [readings.groups[group].sample for group in groups if readings.groups[group].n]
-    firsts = []
-    for sample in filled:
-        rank = int(sample.below(np.array([0.0]), inclusive=True)[0])
-        if rank < sample.n:
-            firsts.append(float(sample.at(np.array([rank]))[0]))
+    firsts = [least_positive(sample) for sample in filled if sample.maximum > 0]
     least = min(firsts, default=high)  # what has no place on the axis was refused before
     if low > 0:
         return low, high
-    decade = 10.0 ** math.floor(math.log10(least))
-    begin = max(
-        (step * decade for step in (1.0, 2.0, 5.0) if step * decade <= least * (1 + 1e-12)),
-        default=least,
-    )
-    return begin or least, max(high, least * 1.01)  # decades end before numbers do
+    begin = log_begin(least)
+    return begin, max(high, least * 1.01)  # decades end before numbers do
 
 
 def _limits(readings: Readings, groups: list[int]) -> Limits | None:

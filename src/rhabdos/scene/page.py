@@ -159,12 +159,9 @@ class Page(Struct, frozen=True, eq=False, dict=True):
         """How far the axis reaches beyond the greatest height, so that words over it have room."""
         limits = self.limits[0]
         along = self.height / self.grid.rows if self.upright else self.width / self.grid.columns
-        widths = float(self.readings.edges.widths.min())
-        narrowest = widths / (limits.high - limits.low) * along * 0.8
-        if limits.log:
-            edges = self.readings.edges.values
-            shares = [limits.share(float(edge)) for edge in edges if edge > 0]
-            narrowest = float(np.abs(np.diff(shares)).min(initial=1.0)) * along * 0.8
+        scale = self.readings.scales[0]
+        low, high = scale.placed(np.array([limits.low, limits.high])).tolist()
+        narrowest = float(scale.widths(self.readings.edges).min()) / (high - low) * along * 0.8
         overs = (scene_form(form).over for form in self.readings.plan.heights)
         points = max(
             over(self.readings, self.upright, narrowest, self.measure) for over in overs if over
@@ -175,10 +172,8 @@ class Page(Struct, frozen=True, eq=False, dict=True):
     @cached_property
     def second(self) -> Ticks | None:
         """Labels of a second axis of heights at places of the first, where there is one."""
-        factor, lanes = second_factor(self.readings), self.readings.plan.lanes
-        if factor is None or len(lanes) > 1 or self.readings.plan.arrange == "lanes":
-            return None
-        if "height" in self.readings.recipe.panels.free or self.readings.plan.axes > 1:
+        factor = second_factor(self.readings)
+        if factor is None:
             return None
         scale = self.heights[0]
         asked = self.readings.recipe.axes.height
@@ -194,9 +189,8 @@ class Page(Struct, frozen=True, eq=False, dict=True):
     def second_title(self) -> str:
         """The title of the second axis of heights."""
         readings, second = self.readings, self.readings.recipe.axes.height.second
-        unit = readings.variable.unit if readings.plan.axes == 1 else ""
-        of = readings.recipe.show.of
-        return height_axis_title(second or "", of, readings.divided, unit, readings.cumulative)
+        of, per = readings.recipe.show.of, readings.per
+        return height_axis_title(second or "", of, readings.divided, per, readings.cumulative)
 
     @cached_property
     def stands(self) -> Stands:

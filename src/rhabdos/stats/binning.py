@@ -22,6 +22,7 @@ Side = Literal["left", "right"]
 
 MOST_BINS = 10_000
 _MOST_TOLD = 1e12
+_MOST_HALVED = 2.0**50  # up to which whole numbers have halves between them
 
 
 class BinningError(Refusal):
@@ -55,6 +56,11 @@ class Edges(Struct, frozen=True, eq=False):
     def equal(self) -> bool:
         """Whether heights by count can be compared: widths are equal, or steps of the calendar."""
         return self.width is not None or bool(self.every)
+
+    @property
+    def centred(self) -> bool:
+        """Whether each bin has a whole number in its middle, and no other."""
+        return self.width == 1 and self.low % 1 == 0.5
 
     @property
     def count(self) -> int:
@@ -147,11 +153,16 @@ def own_edges(values: FloatArray, closed: Side = "left") -> Edges:
 
 
 def by_width(
-    sample: Ordered, width: float, start: float | None = None, closed: Side = "left"
+    sample: Ordered,
+    width: float,
+    start: float | None = None,
+    closed: Side = "left",
+    centred: bool = False,
 ) -> Edges:
     """Bins of one width, from ``start`` until the largest value is in a bin.
 
-    Without a start the bins begin at the multiple of the width below the smallest value.
+    Without a start the bins begin at the multiple of the width below the smallest value; where
+    ``centred``, those of width 1 over whole numbers lie about these, from 1.5 to 2.5 for the 2.
     Whole-number data never share their last bin with its closed outer edge: every bin holds as many
     possible values.
 
@@ -165,6 +176,8 @@ def by_width(
     low, high = sample.minimum, sample.maximum
     _check_span(low, high)
     _check_resolution(width, max(abs(low), abs(high)))
+    if start is None and centred and width == 1 and _can_be_centred(sample):
+        return Edges(_edges_to(low - 0.5, width, high, extra=False), closed, width)
     if start is None:
         first = multiple_below(low, width)
         if closed == "right" and first == low and sample.whole:
@@ -178,6 +191,12 @@ def by_width(
     return _held(
         Edges(_edges_to(first, width, high, extra=closed == "left" and sample.whole), closed, width)
     )
+
+
+def _can_be_centred(sample: Ordered) -> bool:
+    """Whether values are whole numbers small enough to have halves between them."""
+    reach = max(abs(sample.minimum), abs(sample.maximum))
+    return reach < _MOST_HALVED and sample.whole
 
 
 def _edges_to(first: float, width: float, high: float, extra: bool) -> FloatArray:
@@ -202,11 +221,13 @@ def by_count(
     start: float | None = None,
     closed: Side = "left",
     rounded: bool = True,
+    centred: bool = False,
 ) -> Edges:
     """Exactly ``count`` bins of one width that hold every value from ``start`` on.
 
     With ``rounded`` the width and the start have few digits; otherwise the bins reach exactly from
-    the smallest value (or the start) to the largest.
+    the smallest value (or the start) to the largest. Where ``centred``, those of width 1 lie about
+    whole numbers.
 
     Raises
     ------
@@ -229,7 +250,11 @@ def by_count(
         values[-1] = high
         return own_edges(values, closed) if count == 1 else _exact(values, closed)
     _check_resolution(raw, max(abs(low), abs(high)))
-    return _held(_roundest(sample, count, raw, start, closed))
+    edges = _held(_roundest(sample, count, raw, start, closed))
+    if centred and start is None and edges.width == 1 and _can_be_centred(sample):
+        first = sample.minimum - 0.5
+        return Edges(sequence(first, 1.0, count + 1), closed, 1.0)
+    return edges
 
 
 def _roundest(sample: Ordered, count: int, raw: float, start: float | None, closed: Side) -> Edges:

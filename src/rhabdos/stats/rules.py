@@ -204,8 +204,10 @@ def by_rule(
     start: float | None = None,
     closed: Side = "left",
     rounded: bool = True,
+    centred: bool = False,
 ) -> Ruled:
-    """Bins by a published rule, with round edges if ``rounded``, exact ones if not.
+    """Bins by a published rule, with round edges if ``rounded``, exact ones if not; where
+    ``centred``, round ones of width 1 lie about whole numbers.
 
     Raises
     ------
@@ -232,6 +234,6 @@ def by_rule(
     limited = width > suggested
     if rounded or start is not None:
         step = nearest_round_step(width, sample.whole) if rounded else width
-        return Ruled(by_width(sample, step, start, closed), limited, instead)
+        return Ruled(by_width(sample, step, start, closed, centred), limited, instead)
     exact = by_count(sample, max(1, math.ceil(span / width - 1e-9)), None, closed, rounded=False)
     return Ruled(exact, limited, instead)

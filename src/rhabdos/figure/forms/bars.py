@@ -1,6 +1,8 @@
 """Bars, their outline and polygon: counts and heights of bins, and what they say."""
 
-from collections.abc import Sequence
+import math
+from collections.abc import Callable, Sequence
+from functools import partial
 
 import numpy as np
 from msgspec import Struct
@@ -22,8 +24,11 @@ from rhabdos.stats.oddities import heaping
 from rhabdos.stats.ordered import Ordered
 from rhabdos.stats.rounding import multiple_below
 from rhabdos.stats.rules import MOST_RULE_BINS, RULES
-from rhabdos.wording import counted, exact, with_unit
+from rhabdos.wording import counted, exact, scientific, with_unit
 
+_ROUND = 1e-9  # by which a number may miss a round one and still be it
+_LARGE_SHARE = 0.1  # shares that are all as large need a decimal less
+_PLAIN_FROM, _PLAIN_TO = 1e-4, 1e6  # densities beyond are written with powers of ten
 _MOST_PEAKS = 6  # more are more likely the grain of the values than their shape
 
 
@@ -64,7 +69,8 @@ def _bars(readings: Readings, group: Group) -> Bars:
     shown = inside
     if readings.cumulative:
         shown = cumulated(inside, lying_below(sample, edges))
-    drawn = heights(shown, edges.widths, readings.scale, readings.total(group.place))
+    widths = readings.scale_of(group.place).widths(edges)
+    drawn = heights(shown, widths, readings.scale, readings.total(group.place))
     if readings.scale == "density" and not np.all(np.isfinite(drawn)):
         raise BinningError(
             "The bins are so narrow that densities pass the largest number. Choose wider ones."
@@ -107,25 +113,77 @@ def outside(readings: Readings) -> int:
 def labels_of(readings: Readings, group: int) -> list[str]:
     """The number on each bar of a group, in the scale that the recipe asks labels for.
 
-    Bars without a value have none.
+    Bars without a value have none. All bars of a figure have as many decimals.
     """
+    numbers, write = _label_numbers(readings)[group], _label_writing(readings)
+    return [readings.marked(write(value)) if value else "" for value in numbers]
+
+
+def label_scale(readings: Readings) -> Scale | None:
+    """What numbers on bars are in: as asked for, but what adds up has no density."""
     asked = readings.recipe.bars.labels
-    of_group = bars(readings)[group]
-    if asked is None:
-        return [""] * of_group.edges.count
-    numbers = heights(of_group.counts, of_group.edges.widths, asked, readings.total(group))
-    texts = [readings.marked(_labelled(value, asked)) for value in numbers.tolist()]
-    return [
-        text if count else "" for text, count in zip(texts, of_group.counts.tolist(), strict=True)
-    ]
+    return "proportion" if asked == "density" and readings.cumulative else asked
 
 
-def _labelled(value: float, scale: Scale) -> str:
-    if scale == "count":
-        return f"{value:,.0f}"
-    if scale == "percent":
-        return f"{value:.1f} %" if value < 10 else f"{value:.0f} %"
-    return f"{value:.2g}"
+@kept_with
+def _label_numbers(readings: Readings) -> tuple[list[float], ...]:
+    """The number on each bar, group by group; 0 where there is none."""
+    asked = label_scale(readings)
+    answers = []
+    for place, of_group in enumerate(bars(readings)):
+        if asked is None:
+            answers.append([0.0] * of_group.edges.count)
+            continue
+        held = held_in(readings, place)
+        widths = readings.scale_of(place).widths(of_group.edges)
+        answers.append(heights(held, widths, asked, readings.total(place)).tolist())
+    return tuple(answers)
+
+
+def held_in(readings: Readings, group: int) -> IntArray:
+    """How many values the bars of a group stand for: those of their bins, or where heights add up
+    those below their ends too."""
+    of_group, sample = bars(readings)[group], readings.groups[group].sample
+    if not readings.cumulative:
+        return of_group.counts
+    return cumulated(of_group.counts, lying_below(sample, of_group.edges))
+
+
+@kept_with
+def _label_writing(readings: Readings) -> Callable[[float], str]:
+    """How the numbers on bars are written, all with as many decimals."""
+    asked = label_scale(readings)
+    numbers = [number for of_group in _label_numbers(readings) for number in of_group if number]
+    if asked == "count" or not numbers:
+        return "{:,.0f}".format
+    if asked == "density":
+        return _densities(numbers)
+    whole, end = (100.0, " %") if asked == "percent" else (1.0, "")
+    decimals = (1 if asked == "percent" else 3) - (min(numbers) >= _LARGE_SHARE * whole)
+    return partial(_share_written, decimals=_fewest(numbers, decimals), end=end)
+
+
+def _densities(numbers: Sequence[float]) -> Callable[[float], str]:
+    """Densities with three digits of the greatest one."""
+    if not _PLAIN_FROM <= max(numbers) < _PLAIN_TO:
+        return partial(scientific, digits=2)
+    decimals = max(0, 2 - math.floor(math.log10(max(numbers))))
+    return f"{{:,.{_fewest(numbers, decimals)}f}}".format
+
+
+def _fewest(numbers: Sequence[float], decimals: int) -> int:
+    """How many decimals say as much as so many."""
+    while decimals and all(abs(n - round(n, decimals - 1)) < _ROUND for n in numbers):
+        decimals -= 1
+    return decimals
+
+
+def _share_written(share: float, decimals: int, end: str) -> str:
+    """A share that is not 0 is never written as 0."""
+    least = 10.0**-decimals
+    if share < least / 2:
+        return f"<{least:.{decimals}f}{end}"
+    return f"{share:.{decimals}f}{end}"
 
 
 # What a bin says
@@ -138,9 +196,9 @@ def card(readings: Readings, groups: Sequence[int], pointed: int | None, value: 
 
 
 def stops(readings: Readings, groups: Sequence[int]) -> tuple[float, ...]:
-    """The middles of the bins."""
-    values = readings.own_edges[groups[0]].values
-    return tuple((values[:-1] / 2 + values[1:] / 2).tolist())
+    """The middles of the bins, as the axis shows them."""
+    edges = readings.own_edges[groups[0]]
+    return tuple(readings.scale_of(groups[0]).middles(edges).tolist())
 
 
 def span(readings: Readings, groups: Sequence[int], value: float) -> tuple[float, float]:
@@ -182,27 +240,50 @@ def bin_card(
     Of many groups those with the most values in it are told of.
     """
     edges = readings.own_edges[groups[0]]
-    width = float(edges.widths[position])
+    width = float(readings.scale_of(groups[0]).widths(edges)[position])
     filled = [place for place in groups if readings.groups[place].n]
-    held = {place: int(bars(readings)[place].counts[position]) for place in filled}
+    held = {place: int(held_in(readings, place)[position]) for place in filled}
     chosen = few_of(filled, held, pointed)
     lines = []
     for place in chosen:
-        group = readings.groups[place]
-        share = held[place] / group.n
-        cells = (f"{held[place]:,} of {group.n:,}", f"{100 * share:.1f} %", f"{share / width:.3g}")
-        lines.append(Line(group.name, cells, place, place == pointed))
-    unit = readings.groups[groups[0]].unit
-    headings = ("count", "percent", f"density per {unit}" if unit else "density")
-    title = interval(edges, position, readings.groups[groups[0]].variable) + panel_words(
-        readings, groups[0]
+        total = readings.total(place)
+        share = held[place] / total
+        cells = [f"{held[place]:,} of {total:,}", f"{100 * share:.1f} %"]
+        if not readings.cumulative:
+            cells.append(f"{share / width:.3g}")
+        lines.append(Line(readings.groups[place].name, tuple(cells), place, place == pointed))
+    of_all = " of all" if readings.recipe.show.of == "all" and readings.divided else ""
+    headings = ["count", f"percent{of_all}"]
+    if not readings.cumulative:
+        headings.append(f"density{of_all}" + (f" per {readings.per}" if readings.per else ""))
+    return Card(
+        _bin_title(readings, edges, position, groups[0]),
+        tuple(headings),
+        tuple(lines),
+        len(filled) - len(chosen),
     )
-    return Card(title, headings, tuple(lines), len(filled) - len(chosen))
 
 
-def interval(edges: Edges, position: int, variable: NumberColumn) -> str:
-    """A bin's interval in words that say which edge belongs to it."""
+def _bin_title(readings: Readings, edges: Edges, position: int, group: int) -> str:
+    """The interval of a bin; where heights add up, all up to its end."""
+    variable, pool = readings.groups[group].variable, readings.pools[readings.groups[group].axis]
+    words = interval(edges, position, variable, pool.whole)
+    if readings.cumulative:
+        end = float(edges.values[position + 1])
+        last = edges.closed == "right" or position == edges.count - 1
+        if edges.centred and pool.whole:
+            words = f"up to {words}"
+        else:
+            words = f"{'up to' if last else 'under'} {variable.told(end)}"
+    return words + panel_words(readings, group)
+
+
+def interval(edges: Edges, position: int, variable: NumberColumn, whole: bool = False) -> str:
+    """A bin's interval in words that say which edge belongs to it; the number that it is about,
+    where values are ``whole`` and it holds one of them."""
     first, last = (float(edge) for edge in edges.values[position : position + 2])
+    if edges.centred and whole:
+        return variable.told((first + last) / 2)
     low, high = variable.written(first), variable.told(last)
     if edges.closed == "left":
         joined = "to" if position == edges.count - 1 else "to under"
@@ -227,7 +308,7 @@ def bar_notices(readings: Readings) -> tuple[Notice | None, ...]:
 
 def _own_bins(readings: Readings) -> Notice | None:
     """Bars of different widths are compared by their areas only."""
-    widths = {edges.width for edges in readings.own_edges}
+    widths = {edges.ratio if readings.log else edges.width for edges in readings.own_edges}
     if len(widths) < 2 or readings.scale == "density" or readings.cumulative:
         return None
     return Notice(
@@ -277,7 +358,7 @@ def _widened(bins: Bins, edges: Edges, pooled: Pooled) -> Bins:
 
 
 def _heaped(readings: Readings) -> Notice | None:
-    if readings.plan.axes > 1:
+    if readings.plan.axes > 1 or readings.log:
         return None
     heap = heaping(readings.samples.pooled)
     width = readings.edges.width

@@ -4,9 +4,10 @@ import math
 from functools import partial
 
 import numpy as np
-from msgspec import Struct
+from msgspec import Struct, structs
 
 from rhabdos.data.columns import NumberColumn
+from rhabdos.data.samples import AnySample
 from rhabdos.figure.curves import (
     CurveReading,
     cumulated_area,
@@ -22,11 +23,12 @@ from rhabdos.figure.forms.form import FigureForm
 from rhabdos.figure.notice import DIFFERS, LACKS, Notice, listed_briefly
 from rhabdos.figure.readings import Group, Readings
 from rhabdos.figure.recipe import Curves, Form
+from rhabdos.figure.value_scale import LINEAR, ValueScale, least_positive, logs_of
 from rhabdos.keeping import kept_last
 from rhabdos.stats.bandwidths import BandwidthRule, ruled_bandwidth
 from rhabdos.stats.density import Curve, DensityError, NoCurveError, density
 from rhabdos.stats.ordered import Ordered
-from rhabdos.wording import exact, with_unit
+from rhabdos.wording import exact
 
 _SHARE_PAST = 0.01
 _FINEST = 2_000  # bandwidths from the smallest to the largest value that a page can show
@@ -35,12 +37,34 @@ _FINEST = 2_000  # bandwidths from the smallest to the largest value that a page
 class DensityReading(Struct, frozen=True, eq=False):
     """The density curve of one group, or why it has none.
 
-    ``rule`` gave its bandwidth; None where it was set by hand.
+    Attributes
+    ----------
+    curve : Curve or None
+        Along the even ``scale`` of the axis: of logs, where that is in logs.
+    rule : str or None
+        What gave its bandwidth; None where it was set by hand.
+    share : float
+        The share of the values that has a place on the axis.
     """
 
     curve: Curve | None
     lack: str = ""
     rule: BandwidthRule | None = None
+    scale: ValueScale = LINEAR
+    share: float = 1.0
+
+    @property
+    def bandwidth(self) -> float:
+        """In the variable's unit; on a log axis a ratio, such as 1.2."""
+        width = self.curve.bandwidth if self.curve else math.nan
+        return 10**width if self.scale.log else width
+
+    @property
+    def mode(self) -> float:
+        """Where the curve is highest, in the variable's unit; NaN where there is none."""
+        if self.curve is None:
+            return math.nan
+        return float(self.scale.values(np.array([self.curve.mode]))[0])
 
 
 def density_curves(readings: Readings) -> tuple[DensityReading, ...]:
@@ -50,8 +74,8 @@ def density_curves(readings: Readings) -> tuple[DensityReading, ...]:
     curves = []
     for cell, sample in zip(readings.samples.cells, readings.samples.samples, strict=True):
         bounded = _bounded(settings, variables[cell.variable], sample)
-        drawn = kept_last(sample, "density", bounded, lambda b=bounded, s=sample: _density(b, s))  # type: ignore[misc]
-        curves.append(drawn)
+        work = partial(_density_of_logs if readings.log else _density, bounded, sample)
+        curves.append(kept_last(sample, "density", (bounded, readings.log), work))
     return tuple(curves)
 
 
@@ -85,14 +109,38 @@ def _density(settings: Curves, sample: Ordered) -> DensityReading:
     return DensityReading(drawn, rule=rule)
 
 
+def _density_of_logs(settings: Curves, sample: AnySample) -> DensityReading:
+    """The same of the logs of the values above 0: bandwidth and bounds are those of logs."""
+    settings = settings.changed(lower=_log_bound(settings.lower), upper=_log_bound(settings.upper))
+    if isinstance(settings.bandwidth, float):
+        if settings.bandwidth <= 1:
+            raise DensityError(
+                "On a log axis a bandwidth is a ratio, such as 1.2, and must be above 1."
+            )
+        settings = settings.changed(bandwidth=math.log10(settings.bandwidth))
+    logs = logs_of(sample)
+    if not logs.n and sample.n:
+        return DensityReading(None, "No value of it is above 0, as a log axis needs.")
+    reading = _density(settings, logs)
+    share = logs.n / sample.n if sample.n else 1.0
+    return structs.replace(reading, scale=ValueScale(True), share=share)
+
+
+def _log_bound(bound: float | None) -> float | None:
+    """A bound on the scale of logs; one of 0 or less bounds no logs."""
+    return math.log10(bound) if bound is not None and bound > 0 else None
+
+
 def curve_reading(readings: Readings, group: Group) -> CurveReading:
     """The density of a group, as high as its bars would be."""
     reading = density_curves(readings)[group.place]
-    drawn = reading.curve
+    drawn, share = reading.curve, reading.share
     if drawn is None:
         return without_curve(group.place, "density", reading.lack)
-    y = cumulated_area(drawn.x, drawn.y) if readings.cumulative else drawn.y
-    curve = CurveReading(group.place, "density", drawn.bandwidth, drawn.x, y)
+    rises = readings.cumulative
+    y = 1 - share + share * cumulated_area(drawn.x, drawn.y) if rises else share * drawn.y
+    x = reading.scale.values(drawn.x)
+    curve = CurveReading(group.place, "density", reading.bandwidth, x, y, rises=rises)
     return on_scale(curve, factor(readings, group, curve.x))
 
 
@@ -106,7 +154,7 @@ def modes(readings: Readings) -> tuple[float, ...]:
     except DensityError:  # values beyond a bound: of this figure, only curves are refused
         return tuple(math.nan for _ in readings.groups)
     return tuple(
-        reading.curve.mode
+        reading.mode
         if reading.curve
         else sample.minimum
         if sample.n and sample.minimum == sample.maximum
@@ -140,6 +188,13 @@ def density_notices(readings: Readings, form: Form) -> tuple[Notice | None, ...]
     )
 
 
+def bandwidth_words(width: float, readings: Readings) -> str:
+    """A bandwidth in words: with its unit, or on a log axis as the ratio that it is."""
+    if readings.log:
+        return f"a factor of {exact(float(f'{width:.4g}'))}"
+    return readings.variable.apart(float(f"{width:.3g}"))
+
+
 def _past_bound(readings: Readings) -> Notice | None:
     """A curve says that values may lie where the data, and what they measure, say that none can."""
     recipe, pooled = readings.recipe, readings.samples.pooled
@@ -150,7 +205,10 @@ def _past_bound(readings: Readings) -> Notice | None:
     for name, bound in bounds:
         if getattr(recipe.curve, name) is not None:
             continue
-        shares = (_share_past(curve, bound, name == "lower") for curve in drawn)
+        if readings.log and bound <= 0:  # logs end nowhere
+            continue
+        place = math.log10(bound) if readings.log else bound
+        shares = (_share_past(curve, place, name == "lower") for curve in drawn)
         past = max(shares, default=0.0)
         if past > _SHARE_PAST:
             side = "below" if name == "lower" else "above"
@@ -191,18 +249,21 @@ def _too_fine(readings: Readings) -> Notice | None:
     """A curve has more detail than a page can show."""
     pooled = readings.samples.pooled
     span = pooled.maximum - pooled.minimum
+    if readings.log:
+        span = math.log10(pooled.maximum / least_positive(pooled))
     for group, reading in zip(readings.groups, density_curves(readings), strict=True):
         curve = reading.curve
         if curve is None or not (curve.averaged_over or curve.bandwidth < span / _FINEST):
             continue
-        unit = group.unit
-        width = with_unit(exact(float(f"{curve.bandwidth:.3g}")), unit)
+        width = bandwidth_words(reading.bandwidth, readings)
         text = (
             f"The curve of {listed_briefly([group.label])} is smoothed over {width} only, finer "
             "than a page shows it all."
         )
         if curve.averaged_over:
-            over = with_unit(exact(float(f"{curve.averaged_over:.3g}")), unit)
+            over = bandwidth_words(
+                10**curve.averaged_over if readings.log else curve.averaged_over, readings
+            )
             text += f" Its points are averages over {over}."
         return Notice("fine-curve", text, weight=DIFFERS)
     return None

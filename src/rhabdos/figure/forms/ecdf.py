@@ -16,7 +16,8 @@ _MOST_STEPS = 4096
 def curve_reading(readings: Readings, group: Group) -> CurveReading:
     """The steps of a group's ECDF, on the scale of the heights."""
     x, shares = _steps(group.sample)
-    return CurveReading(group.place, "ecdf", None, x, shares * whole(readings, group))
+    heights = shares * whole(readings, group)
+    return CurveReading(group.place, "ecdf", None, x, heights, rises=True)
 
 
 def _steps(sample: Ordered) -> tuple[FloatArray, FloatArray]:

@@ -1,4 +1,5 @@
-"""Normal curves: each group's mean and standard deviation as a bell."""
+"""Normal curves: each group's mean and standard deviation as a bell; on a log axis, those of its
+logs."""
 
 import math
 from functools import partial
@@ -17,6 +18,7 @@ from rhabdos.figure.curves import (
 from rhabdos.figure.forms.curve import lacking
 from rhabdos.figure.forms.form import FigureForm
 from rhabdos.figure.readings import Group, Readings
+from rhabdos.figure.value_scale import logs_of
 
 _REACH = 4.0  # standard deviations to which a normal curve is followed …
 _POINTS = 257  # … at so many points
@@ -24,17 +26,39 @@ _POINTS = 257  # … at so many points
 
 def curve_reading(readings: Readings, group: Group) -> CurveReading:
     """The normal curve of a group's mean and sd, as high as its bars would be."""
-    summary = readings.summaries[group.place]
-    if not (summary.sd > 0 and math.isfinite(abs(summary.mean) + _REACH * summary.sd)):
-        return without_curve(group.place, "normal", "A normal curve needs values that differ.")
+    mean, sd, share, below = _moments(readings, group)
+    if not (sd > 0 and math.isfinite(abs(mean) + _REACH * sd)):
+        return without_curve(group.place, "normal", _needs(readings))
     u = np.linspace(-_REACH, _REACH, _POINTS)
     if readings.cumulative:
-        y = np.array([math.erfc(-each / math.sqrt(2)) / 2 for each in u.tolist()])
+        upto = np.array([math.erfc(-each / math.sqrt(2)) / 2 for each in u.tolist()])
+        y = below + share * upto
     else:
         with np.errstate(over="ignore"):
-            y = np.exp(-u * u / 2) / math.sqrt(2 * math.pi) / summary.sd
-    curve = CurveReading(group.place, "normal", None, summary.mean + summary.sd * u, y)
+            y = share * np.exp(-u * u / 2) / math.sqrt(2 * math.pi) / sd
+    x = readings.scale_of(group.place).values(mean + sd * u)
+    curve = CurveReading(group.place, "normal", None, x, y, rises=readings.cumulative)
     return on_scale(curve, factor(readings, group, curve.x))
+
+
+def _moments(readings: Readings, group: Group) -> tuple[float, float, float, float]:
+    """Mean and standard deviation along the axis; the share of values that has a place on it, and
+    the share below it."""
+    if not readings.log:
+        summary = readings.summaries[group.place]
+        return summary.mean, summary.sd, 1.0, 0.0
+    logs = logs_of(group.sample)
+    if logs.n < 2:
+        return math.nan, math.nan, 0.0, 1.0
+    sd = logs.moments.norm / math.sqrt(logs.n - 1)
+    share = logs.n / group.n
+    return logs.moments.mean, sd, share, 1 - share
+
+
+def _needs(readings: Readings) -> str:
+    if readings.log:
+        return "On a log axis a normal curve needs values above 0 that differ."
+    return "A normal curve needs values that differ."
 
 
 FORM = FigureForm(

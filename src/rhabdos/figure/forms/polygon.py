@@ -1,6 +1,5 @@
 """Frequency polygons: a line through the heights of the bins."""
 
-import sys
 from functools import partial
 
 import numpy as np
@@ -12,31 +11,33 @@ from rhabdos.figure.forms.bars import Bars, bars, lying_below
 from rhabdos.figure.forms.form import FigureForm
 from rhabdos.figure.readings import Group, Readings
 
-_FURTHEST = sys.float_info.max
-
 
 def curve_reading(readings: Readings, group: Group) -> CurveReading:
     """Heights over the middles of bins; where they add up, over their ends."""
     of_group = bars(readings)[group.place]
-    x, y = _ogive(readings, group, of_group) if readings.cumulative else _polygon(of_group)
-    return CurveReading(group.place, "polygon", None, x, y)
+    rises = readings.cumulative
+    x, y = _ogive(readings, group, of_group) if rises else _polygon(readings, group, of_group)
+    return CurveReading(group.place, "polygon", None, x, y, rises=rises)
 
 
 def _ogive(readings: Readings, group: Group, of_group: Bars) -> tuple[FloatArray, FloatArray]:
     """The cumulative polygon: over the end of each bin, the height up to there."""
     edges = of_group.edges
     first = whole(readings, group) * lying_below(group.sample, edges) / group.n
-    return edges.values, np.concatenate([[first], of_group.heights])
+    scale = readings.scale_of(group.place)
+    x, y = scale.values(scale.ends(edges)), np.concatenate([[first], of_group.heights])
+    apart = np.append(np.diff(x) > 0, True)  # edges of 0 or less lie together on a log axis
+    return x[apart], y[apart]
 
 
-def _polygon(of_group: Bars) -> tuple[FloatArray, FloatArray]:
-    """Down to 0 half a bin beyond either end."""
-    edges, widths = of_group.edges.values, of_group.edges.widths
-    middles = edges[:-1] + widths / 2
-    first = max(-_FURTHEST, float(edges[0]) - float(widths[0]) / 2)
-    last = min(_FURTHEST, float(edges[-1]) + float(widths[-1]) / 2)
-    x = np.concatenate([[first], middles, [last]])
-    return x, np.concatenate([[0.0], of_group.heights, [0.0]])
+def _polygon(readings: Readings, group: Group, of_group: Bars) -> tuple[FloatArray, FloatArray]:
+    """Over the middles of the bins as the axis shows them, and down to 0 half a bin beyond either
+    end; bins that have no place on a log axis are left out."""
+    scale, edges = readings.scale_of(group.place), of_group.edges
+    shown = np.isfinite(scale.widths(edges))
+    first, last = scale.beyond(edges)
+    x = np.concatenate([[first], scale.middles(edges)[shown], [last]])
+    return x, np.concatenate([[0.0], of_group.heights[shown], [0.0]])
 
 
 FORM = FigureForm(

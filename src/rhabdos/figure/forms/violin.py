@@ -14,12 +14,14 @@ from rhabdos.figure.readings import Group, Readings
 
 
 def curve_reading(readings: Readings, group: Group) -> CurveReading:
-    """The density of a group; always per unit, since a strip has no scale of heights."""
+    """The density of a group; always per unit (or per step of logs, on a log axis), since a strip
+    has no scale of heights."""
     reading = density_curves(readings)[group.place]
     drawn = reading.curve
     if drawn is None:
         return without_curve(group.place, "violin", reading.lack)
-    return CurveReading(group.place, "violin", drawn.bandwidth, drawn.x, drawn.y)
+    x, y = reading.scale.values(drawn.x), reading.share * drawn.y
+    return CurveReading(group.place, "violin", reading.bandwidth, x, y)
 
 
 FORM = FigureForm(

@@ -300,6 +300,7 @@ VALUE_AXIS = Phrase(
             "choice",
             "Value axis {}",
             choices=lambda _readings: (("linear", "linear"), ("in logs", "log")),
+            change=lambda recipe, scale: recipe.with_value_axis(scale=scale),
         ),
         Setting(
             "bins.logs",
@@ -307,9 +308,9 @@ VALUE_AXIS = Phrase(
             "toggle",
             "Bins equal in logs|Bins of one width",
             change=_logs,
+            value=lambda readings: readings.edges.ratio is not None,
             matters=lambda readings: (
-                readings.needs_bins
-                and (readings.recipe.axes.value.log or readings.recipe.bins.logs)
+                readings.needs_bins and (readings.log or bool(readings.recipe.bins.logs))
             ),
         ),
         Setting(

@@ -26,6 +26,8 @@ def bins_phrase(readings: Readings) -> str:
         words = f"{_a(edges.every)} wide from {variable.written(edges.low)}"
     elif isinstance(variable, DateColumn):
         words = f"{variable.apart(edges.width or 0)} wide from {variable.written(edges.low)}"
+    elif edges.centred and readings.samples.pooled.whole:
+        words = f"{with_unit('1', variable.unit)} wide, each about a whole number"
     elif edges.ratio is not None:
         words = f"each {edges.ratio:.3g} times the one before, from {edges.low:.4g}"
     else:
@@ -88,7 +90,9 @@ def _bins(readings: Readings) -> list[Choice]:
     for key, rule in RULES.items():
         other = bins.with_rule(key)
         try:
-            suggested = edges_for(other, readings.samples.pooled).edges
+            suggested = edges_for(
+                other, readings.samples.pooled, dates=False, log_axis=readings.log
+            ).edges
         except Refusal:
             continue
         width = exact(float(f"{suggested.width:.4g}")) if suggested.width else ""

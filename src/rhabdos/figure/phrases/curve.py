@@ -3,13 +3,13 @@
 from rhabdos.figure.phrases.phrase import Phrase, Said, Setting, in_unit, number, or_usual
 from rhabdos.figure.readings import Readings
 from rhabdos.figure.recipe import Recipe
-from rhabdos.wording import counted, exact, with_unit
+from rhabdos.wording import counted, exact
 
 
 def _widths(readings: Readings) -> list[float]:
     from rhabdos.figure.forms.curve import density_curves  # which no figure of bars waits for
 
-    return [reading.curve.bandwidth for reading in density_curves(readings) if reading.curve]
+    return [reading.bandwidth for reading in density_curves(readings) if reading.curve]
 
 
 def curve_phrase(readings: Readings) -> str:
@@ -23,9 +23,13 @@ def curve_phrase(readings: Readings) -> str:
     widths = _widths(readings)
     if not widths or readings.plan.axes > 1:
         return by
-    ends = [exact(float(f"{width:.3g}")) for width in (min(widths), max(widths))]
-    text = ends[0] if ends[0] == ends[1] else " to ".join(ends)
-    return f"{with_unit(text, readings.variable.unit)}, {by}"
+    from rhabdos.figure.forms.curve import bandwidth_words
+
+    least, most = (bandwidth_words(width, readings) for width in (min(widths), max(widths)))
+    text = (
+        least if least == most else f"{least.removesuffix(f' {readings.variable.unit}')} to {most}"
+    )
+    return f"{text.replace(' to a factor of ', ' to ')}, {by}"
 
 
 def _facts(readings: Readings) -> str:
@@ -57,7 +61,8 @@ def _rule_chosen(rule: object, readings: Readings) -> object:
 def mean_bandwidth(readings: Readings) -> float | None:
     """The mean of the groups' bandwidths, rounded: where a hand begins."""
     widths = _widths(readings)
-    return float(f"{sum(widths) / len(widths):.3g}") if widths else None
+    digits = 4 if readings.log else 3
+    return float(f"{sum(widths) / len(widths):.{digits}g}") if widths else None
 
 
 def _kernels(_readings: Readings) -> list[tuple[str, object]]:
@@ -68,7 +73,19 @@ def _kernels(_readings: Readings) -> list[tuple[str, object]]:
 
 def _width_shown(readings: Readings) -> str:
     bandwidth = readings.recipe.curve.bandwidth
-    return "" if isinstance(bandwidth, str) else in_unit(bandwidth, readings)
+    if isinstance(bandwidth, str):
+        return ""
+    return exact(bandwidth) if readings.log else in_unit(bandwidth, readings)
+
+
+def _typed_width(text: str, readings: Readings) -> object:
+    """A bandwidth in the variable's unit; on a log axis, a ratio."""
+    least = 1.0 if readings.log else 0.0
+    return number(
+        "On a log axis the bandwidth is a ratio, which" if readings.log else "The bandwidth",
+        least,
+        above=True,
+    )(text, readings)
 
 
 def _with_width(recipe: Recipe, width: object) -> Recipe:
@@ -120,7 +137,7 @@ CURVE = Phrase(
             "Bandwidth {}",
             shown=_width_shown,
             placeholder=lambda _readings: "by the rule",
-            read=or_usual("silverman", number("The bandwidth", 0, above=True)),
+            read=or_usual("silverman", _typed_width),
             change=_with_width,
         ),
         Setting(

@@ -4,7 +4,7 @@ from rhabdos.figure.phrases.phrase import Choice, Phrase, Said, Setting
 from rhabdos.figure.readings import Readings
 from rhabdos.figure.titles import height_axis_title
 from rhabdos.stats.heights import Scale
-from rhabdos.wording import in_running_text, with_unit
+from rhabdos.wording import in_running_text
 
 SCALES: dict[Scale, tuple[str, str]] = {
     "count": ("Count", "how many values lie in each bin"),
@@ -18,19 +18,16 @@ def heights_phrase(readings: Readings) -> str:
     """What heights are in, for the sentence."""
     if readings.scale == "count":
         return "cumulative counts" if readings.cumulative else "counts"
-    label = readings.divided
-    unit = readings.variable.unit
+    of, divided = readings.recipe.show.of, readings.divided
     if readings.scale == "density":
-        of_all = " of all" if readings.recipe.show.of == "all" and readings.divided else ""
-        return with_unit(f"density{of_all}", f"per {unit}") if unit else f"density{of_all}"
-    return in_running_text(
-        height_axis_title(readings.scale, readings.recipe.show.of, label, unit, readings.cumulative)
-    )
+        words = in_running_text(height_axis_title("density", of, divided, ""))
+        return f"{words} per {readings.per}" if readings.per else words
+    return in_running_text(height_axis_title(readings.scale, of, divided, "", readings.cumulative))
 
 
 def _unequal(readings: Readings) -> bool:
     """Whether no other height than density would be fair."""
-    return readings.needs_bins and not readings.fair(readings.edges) and not readings.cumulative
+    return readings.needs_bins and not readings.fair and not readings.cumulative
 
 
 def offered(readings: Readings) -> list[Scale]:
@@ -46,9 +43,7 @@ def _heights(readings: Readings) -> list[Choice]:
     for scale in offered(readings):
         wholes = ("group", "all") if split and scale != "count" else (recipe.show.of,)
         for of in wholes:
-            words = height_axis_title(scale, of, split, readings.variable.unit, readings.cumulative)
-            if scale == "density" and split:
-                words += " of all" if of == "all" else " of each group"
+            words = height_axis_title(scale, of, split, readings.per, readings.cumulative)
             current = scale == readings.scale and (
                 of == recipe.show.of or scale == "count" or not split
             )
@@ -59,6 +54,11 @@ def _heights(readings: Readings) -> list[Choice]:
 
 
 def _facts(readings: Readings) -> str:
+    if _unequal(readings) and readings.log:
+        return (
+            "The bins are not equal on a log axis, so only density is fair: by any other height "
+            "the bins at its beginning, which are widest there, would look too large."
+        )
     if _unequal(readings):
         return (
             "The bins are unequal, so only density is fair: by any other height a wide bin would "

@@ -131,7 +131,13 @@ def _silhouette(
         ground = grounds(drawing.readings)[group][shown]
         base, tops = band.ats(ground), band.ats(ground + heights)
     meaning, colour = Meaning("bars", group), drawing.colours[group]
-    outline = _steps(edges, tops, base) if slot is None else _slotted(edges, tops, base, slot)
+    bars_alone = slot is not None and np.ptp(base) > 0
+    if slot is None:
+        outline = _steps(edges, tops, base)
+    elif bars_alone:
+        outline = _apart(edges, tops, base, band.foot, slot)
+    else:
+        outline = _slotted(edges, tops, base, slot)
     points = drawing.frame.points(outline[:, 0], outline[:, 1])
     alone = together == 1
     lines: list[Mark] = []
@@ -141,7 +147,12 @@ def _silhouette(
         lines.append(Segments(parting, style.paper, _PARTING, 1.0, meaning))
     width = style.fine_outline if narrow else style.outline
     tone = drawing.readings.groups[group].colour
-    lines.append(Path(points, colour, width, 1.0, meaning, dash=style.dash_of(tone)))
+    dash = style.dash_of(tone)
+    if slot is not None and bars_alone:
+        sides = _sides(drawing, edges, tops, base, slot)
+        lines.append(Segments(sides, colour, width, 1.0, meaning, dash))
+    else:
+        lines.append(Path(points, colour, width, 1.0, meaning, dash=dash))
     fill = style.bar_fill(together)
     if not alone and drawing.stands_out(group):
         fill = max(fill, style.forward)
@@ -184,6 +195,49 @@ def _slotted(edges: FloatArray, tops: FloatArray, base: FloatArray, slot: _Slot)
     outline[0::4, 1] = outline[3::4, 1] = base
     outline[1::4, 1] = outline[2::4, 1] = tops
     return outline
+
+
+def _apart(
+    edges: FloatArray, tops: FloatArray, base: FloatArray, foot: float, slot: _Slot
+) -> FloatArray:
+    """Bars over a part of each bin that stand at different heights, as one outline: from bar to
+    bar it runs to the foot of the band, along that, and back the same way, which holds no area."""
+    widths = np.diff(edges)
+    first, last = edges[:-1] + widths * slot.first, edges[:-1] + widths * slot.last
+    outline = np.empty((7 * len(tops), 2))
+    for corner, (along, across) in enumerate(
+        (
+            (first, np.full(len(tops), foot)),
+            (first, base),
+            (first, tops),
+            (last, tops),
+            (last, base),
+            (first, base),
+            (first, np.full(len(tops), foot)),
+        )
+    ):
+        outline[corner::7, 0], outline[corner::7, 1] = along, across
+    return outline
+
+
+def _sides(
+    drawing: Drawing, edges: FloatArray, tops: FloatArray, base: FloatArray, slot: _Slot
+) -> FloatArray:
+    """The four sides of each bar that has a height, shape (m, 4)."""
+    tall = tops != base
+    widths = np.diff(edges)
+    first = (edges[:-1] + widths * slot.first)[tall]
+    last = (edges[:-1] + widths * slot.last)[tall]
+    over, under = tops[tall], base[tall]
+    lines = drawing.frame.lines
+    return np.concatenate(
+        [
+            lines(first, under, first, over),
+            lines(first, over, last, over),
+            lines(last, over, last, under),
+            lines(last, under, first, under),
+        ]
+    )
 
 
 def _with_room(drawing: Drawing, band: Band, texts: list[Text]) -> list[Text]:

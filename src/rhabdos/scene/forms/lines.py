@@ -37,27 +37,42 @@ def standing(readings: Readings, form: Form, groups: Sequence[int]) -> tuple[Sta
     drawn = drawn_curves(readings, form, groups)
     if readings.plan.arrange != "stacked" or len(drawn) < 2:
         return tuple(Standing(curve) for curve in drawn)
-    return kept(readings, ("stacked", form, tuple(groups)), lambda: _stacked(drawn))
+    return kept(readings, ("stacked", form, tuple(groups)), lambda: _stacked(drawn, readings.log))
 
 
-def _stacked(drawn: Sequence[CurveReading]) -> tuple[Standing, ...]:
+def _stacked(drawn: Sequence[CurveReading], log: bool) -> tuple[Standing, ...]:
     """Curves over one another, all of them at all places that any of them has."""
     places = np.unique(np.concatenate([curve.x for curve in drawn]))
     ground = np.zeros(len(places))
     answers = []
     for curve in drawn:
-        own = _heights_at(curve, places)
+        own = _heights_at(curve, places, log)
         raised = structs.replace(curve, x=places, y=ground + own)
         answers.append(Standing(raised, ground))
         ground = ground + own
     return tuple(answers)
 
 
-def _heights_at(curve: CurveReading, places: FloatArray) -> FloatArray:
-    """The heights of a curve at many places; an ECDF keeps its steps, and stays up at its end."""
+def _heights_at(curve: CurveReading, places: FloatArray, log: bool) -> FloatArray:
+    """The heights of a curve at many places; an ECDF keeps its steps, and what rises stays up."""
     if curve.kind == "ecdf":
         return np.concatenate([[0.0], curve.y])[curve.x.searchsorted(places, side="right")]
-    return np.interp(places, curve.x, curve.y, left=0.0, right=0.0)
+    ends = (float(curve.y[0]), float(curve.y[-1])) if curve.rises else (0.0, 0.0)
+    return _between(places, curve.x, curve.y, log, *ends)
+
+
+def _between(
+    places: FloatArray,
+    x: FloatArray,
+    y: FloatArray,
+    log: bool,
+    before: float | None = None,
+    beyond: float | None = None,
+) -> FloatArray:
+    """The heights at places between points of a line that is straight on its axis."""
+    if log:
+        places, x = np.log10(places), np.log10(x)
+    return np.asarray(np.interp(places, x, y, left=before, right=beyond))
 
 
 def line_form(form: Form, part: Part) -> SceneForm:
@@ -127,21 +142,29 @@ def line_of(curve: CurveReading, frame: Frame, band: Band) -> tuple[FloatArray, 
     """A line along and across, cut at the frame's ends; an ECDF from one of them to the other."""
     x, y = curve.x, curve.y
     if curve.kind == "ecdf":
-        before = np.concatenate([[0.0], y])
-        x = np.concatenate([[min(frame.low, x[0])], np.repeat(x, 2), [max(frame.high, x[-1])]])
+        # What has risen before the frame, it begins with; what rises beyond, it does not show.
+        begun, ended = int(x.searchsorted(frame.low)), int(x.searchsorted(frame.high, "right"))
+        before = np.concatenate([[y[begun - 1] if begun else 0.0], y[begun:ended]])
+        x = np.concatenate([[frame.low], np.repeat(x[begun:ended], 2), [frame.high]])
         return frame.alongs(x), band.ats(np.repeat(before, 2))
-    x, y = _within(x, y, frame.low, frame.high)
+    if curve.rises:  # before its first point and past its last one it stays as high
+        low, high = min(frame.low, x[0]), max(frame.high, x[-1])
+        x = np.concatenate([[low], x, [high]])
+        y = np.concatenate([y[:1], y, y[-1:]])
+    x, y = _within(x, y, frame.low, frame.high, frame.log)
     if frame.reversed:
         x, y = x[::-1], y[::-1]
     return _thinned(frame.alongs(x), band.ats(y))
 
 
-def _within(x: FloatArray, y: FloatArray, low: float, high: float) -> tuple[FloatArray, FloatArray]:
+def _within(
+    x: FloatArray, y: FloatArray, low: float, high: float, log: bool
+) -> tuple[FloatArray, FloatArray]:
     """The part of a line between two places, which it is cut at."""
     inside = (x > low) & (x < high)
     ends = np.array([end for end in (low, high) if x[0] <= end <= x[-1]])
     places = np.union1d(x[inside], ends)
-    return places, np.asarray(np.interp(places, x, y))
+    return places, _between(places, x, y, log)
 
 
 def _thinned(along: FloatArray, across: FloatArray) -> tuple[FloatArray, FloatArray]:

@@ -1,0 +1,48 @@
+"""Figures of the whole space of recipes against a second derivation: areas, places and lines."""
+
+import itertools
+
+import pytest
+
+from rhabdos.paint.fonts import measure_for
+from rhabdos.scene.build import build
+from tests import recomputed
+from tests.figures import ARRANGEMENTS, HEIGHTS, combined, random_figure
+
+pytestmark = pytest.mark.usefixtures("qapp")
+GAPS = (0.0, 0.1, 0.6)
+AXES = ("linear", "log", "date")
+FORMS = ("bars", "outline", "polygon", "curve", "normal", "ecdf")
+PARTS, EACH = 8, 60
+
+
+def wrong_in(made) -> list[str] | None:
+    """None where the figure is refused."""
+    readings = made.readings()
+    if readings is None:
+        return None
+    scene = build(readings, measure_for(readings.recipe))
+    return recomputed.faults(made.table, readings, scene)
+
+
+@pytest.mark.parametrize("axis", AXES)
+@pytest.mark.parametrize("form", FORMS)
+def test_every_form_is_painted_right_in_every_arrangement_gap_and_height(form, axis):
+    ways = itertools.product(ARRANGEMENTS, GAPS, HEIGHTS, (False, True))
+    drawn = 0
+    for seed, (arrange, gap, heights, upright) in enumerate(ways):
+        made = combined(form, arrange, gap, heights, upright, axis, seed)
+        wrong = wrong_in(made)
+        assert not wrong, (made.text, wrong)
+        drawn += wrong is not None
+    assert drawn > 60
+
+
+@pytest.mark.parametrize("part", range(PARTS))
+def test_random_figures_are_painted_right(part):
+    drawn = 0
+    for seed in range(part * EACH, (part + 1) * EACH):
+        wrong = wrong_in(random_figure(seed))
+        assert not wrong, (seed, wrong)
+        drawn += wrong is not None
+    assert drawn > EACH * 0.6
