@@ -327,9 +327,15 @@ def test_lines_mark_means_and_medians_with_their_values_and_a_click_chooses_them
     drawn, words = centres(hands)
     assert len(drawn) == len(words) == 6
     assert "the mean and the median" in hands.window.sentence.button("lines").text()
-    boxes = [(m.x, m.y, m.x + measure(m.text, m.size, False)) for m in words]
+    boxes = []
+    for m in words:
+        wide = measure(m.text, m.size, False)
+        left = m.x - (wide if m.anchor == "end" else 0.0)
+        boxes.append((left, m.y, left + wide))
+    assert len({m.colour for m in words}) == 3  # the words of a group are in its colour
     for a, b in itertools.combinations(boxes, 2):
         assert a[1] != b[1] or a[2] <= b[0] or b[2] <= a[0]
-    assert all(right <= frame.right + 1e-6 for _, _, right in boxes)
+    width = hands.window.stage.canvas.scene.width
+    assert all(0 <= left < right <= width for left, _, right in boxes)
     hands.tick("lines", "At the mean, dashed")
     assert not hands.recipe.lines.mean

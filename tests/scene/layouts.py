@@ -13,7 +13,7 @@ from rhabdos.errors import Refusal
 from rhabdos.figure.readings import Readings, read
 from rhabdos.figure.recipe import Recipe
 from rhabdos.figure.recipe_text import read_recipe
-from rhabdos.scene.marks import Scene, Text
+from rhabdos.scene.marks import Area, Dots, Path, Scene, Segments, Text
 
 SCRIPTS = (
     "abcdefghijklmnopqrstuvwxyz ABCDEFG 0123456789",
@@ -169,6 +169,96 @@ def faults(scene: Scene, measure, slack: float = 0.4) -> list[str]:
             if by > slack:
                 wrong.append(f"overlap {by:.1f}: {_named(texts[at])} / {_named(texts[there])}")
     return wrong
+
+
+def struck(scene: Scene, measure) -> list[str]:
+    """Words that lines or dots cover or strike through, unless they stand on a ground of their own.
+
+    Hairlines of grids and edges of frames may pass; texts that a user placed stand where they were put.
+    """
+    marks = [
+        mark for mark in scene.marks
+        if isinstance(mark, Text) or (mark.meaning is not None and mark.meaning.part != "panel")
+    ]  # fmt: skip
+    pieces = [None if isinstance(mark, Text) else _pieces(mark) for mark in marks]
+    wrong = []
+    for at, text in enumerate(marks):
+        if not isinstance(text, Text) or not text.text.strip():
+            continue
+        if text.meaning is not None and text.meaning.part == "text":
+            continue
+        inside = _local(text, measure)
+        first = 0  # what lies under a ground does not count
+        for place in range(at):
+            if isinstance(marks[place], Area) and _is_ground(marks[place], inside):
+                first = place + 1
+        for place in range(first, len(marks)):
+            if pieces[place] is not None and place != at and _strikes(pieces[place], inside):
+                how = "covered" if place > at else "struck through"
+                kind = type(marks[place]).__name__
+                wrong.append(f"{how}: {_named(text)} by {kind} of {marks[place].meaning}")
+                break
+    return wrong
+
+
+def _pieces(mark) -> np.ndarray | None:
+    """The straight pieces of a mark, shape (n, 4); of dots, their diameters."""
+    if isinstance(mark, Segments):
+        return mark.lines
+    if isinstance(mark, Path) and len(mark.points) > 1:
+        return np.hstack([mark.points[:-1], mark.points[1:]])
+    if isinstance(mark, Dots):
+        half = np.array([mark.size / 2, 0.0])
+        return np.hstack([mark.places - half, mark.places + half])
+    return None
+
+
+def _local(text: Text, measure):
+    """What brings a place of the page into the letters' own directions, and their box there."""
+    face = int(text.bold) + 2 * int(text.slant)
+    wide = measure(text.text, text.size, face)
+    back = {"start": 0.0, "middle": 0.5, "end": 1.0}[text.anchor] * wide
+    turn = math.radians(text.angle)
+    cos, sin = math.cos(turn), math.sin(turn)
+
+    def inwards(points):
+        x, y = points[..., 0] - text.x, points[..., 1] - text.y
+        return x * cos - y * sin, x * sin + y * cos
+
+    slack = 0.3
+    box = (
+        -back + slack,
+        wide - back - slack,
+        -_ASCENT * text.size + slack,
+        _DESCENT * text.size - slack,
+    )
+    return inwards, box
+
+
+def _strikes(lines: np.ndarray, inside) -> bool:
+    """Whether some piece passes through the box, by cutting it at the box's four sides in turn."""
+    inwards, (left, right, top, bottom) = inside
+    x1, y1 = inwards(lines[:, :2])
+    x2, y2 = inwards(lines[:, 2:])
+    start, end = np.zeros(len(x1)), np.ones(len(x1))
+    with np.errstate(divide="ignore", invalid="ignore"):
+        for origin, step, low, high in ((x1, x2 - x1, left, right), (y1, y2 - y1, top, bottom)):
+            one, other = (low - origin) / step, (high - origin) / step
+            still = step == 0
+            out = still & ((origin <= low) | (origin >= high))
+            one, other = np.where(still, -np.inf, one), np.where(still, np.inf, other)
+            start = np.maximum(start, np.minimum(one, other))
+            end = np.where(out, -1.0, np.minimum(end, np.maximum(one, other)))
+    return bool(np.any(start < end))
+
+
+def _is_ground(area: Area, inside) -> bool:
+    """Whether a fill is paper under a whole text."""
+    if area.meaning.part not in ("words-ground", "legend"):
+        return False
+    inwards, (left, right, top, bottom) = inside
+    x, y = inwards(area.points)
+    return x.min() <= left and x.max() >= right and y.min() <= top and y.max() >= bottom
 
 
 def _named(text: Text) -> str:

@@ -178,7 +178,14 @@ def test_names_that_find_no_room_give_way():
     _, scene = drawn(("box",), values, box=Boxes(names="value", whiskers=0.0))
     names = list(marks_of(scene, "box", Text))
     assert 2 < len(names) < 60
-    assert any(name.text == "75.9" for name in names)  # the farthest out is named first
+    dots = np.concatenate([dots.places for dots in marks_of(scene, "box", Dots)])
+    at = dict(zip(dots[:, 0].round(3).tolist(), dots.tolist(), strict=True))
+    for name in names:  # each is nearer to its own dot than to any other
+        own = at[round(scene.frame.along(float(name.text)), 3)]
+        wide = measure(name.text, name.size, False)
+        beside = np.maximum(name.x - dots[:, 0], dots[:, 0] - name.x - wide).clip(min=0)
+        over = np.maximum(name.y - 5.2 - dots[:, 1], dots[:, 1] - name.y - 1.5).clip(min=0)
+        assert dots[int(np.hypot(beside, over).argmin())].tolist() == own
 
 
 @WAYS
@@ -498,7 +505,7 @@ def test_a_style_colours_everything_and_the_scene_has_none_of_its_own():
 
 def test_a_cloud_is_the_same_whoever_asks():
     readings, scene = drawn(("points",), NEAR)
-    drawing = Drawing(readings, scene.frame, HOUSE, ("#000000",), ("#000000",), measure)
+    drawing = Drawing(readings, scene.frame, HOUSE, ("#000000",), ("#000000",), (0,), measure)
     (strip,) = scene.frame.lanes[0].strips
     cloud = cloud_of(drawing, strip.band, 0)
     (mark,) = marks_of(scene, "points", Dots)
@@ -520,24 +527,46 @@ def test_lanes_of_heights_and_strips_share_one_scale_too(upright):
         )
 
 
+def lane_words(levels, upright, size):
+    """The words under or beside the lanes of so many boxes, and whether any is turned."""
+    values = np.arange(20.0 * len(levels))
+    codes = (values % len(levels)).astype(np.int8)
+    mooring = CategoryColumn("Mooring", codes=codes, levels=tuple(levels))
+    table = Table("t", (NumberColumn("Length", values=values), mooring))
+    recipe = asking().showing(split=("Mooring",), forms=("box",), upright=upright)
+    readings = read(recipe, gather(table, "Length", "Mooring"))
+    scene = build(readings, measure, size=Size.parse(size))
+    words = [m for m in marks_of(scene, "lane", Text) if not m.text.startswith("n =")]
+    return [word.text for word in words], any(word.angle for word in words)
+
+
 def test_long_names_of_lanes_that_begin_alike_are_cut_in_their_middles():
-    values = np.arange(40.0)
-    levels = tuple(f"The upper and outer mooring of the northern bay {i}" for i in range(1, 3))
-    table = Table(
-        "t",
-        (
-            NumberColumn("Length", values=values),
-            CategoryColumn("Mooring", codes=(values % 2).astype(np.int8), levels=levels),
-        ),
-    )
-    for upright in (False, True):
-        recipe = asking().showing(split=("Mooring",), forms=("box",), upright=upright)
-        scene = build(
-            read(recipe, gather(table, "Length", "Mooring")), measure, size=Size.parse("9x6cm")
-        )
-        names = [m.text for m in marks_of(scene, "lane", Text) if "Mooring" not in m.text]
-        assert sum("1" in name and "…" in name for name in names) == 1, names
-        assert sum("2" in name and "…" in name for name in names) >= 1, names
+    levels = [f"The upper and outer mooring of the northern bay {i}" for i in range(1, 3)]
+    names, _ = lane_words(levels, False, "9x6cm")
+    assert sum("1" in name and "…" in name for name in names) == 1, names
+    assert sum("2" in name and "…" in name for name in names) >= 1, names
+
+
+@pytest.mark.parametrize(
+    ("levels", "size", "words", "turned"),
+    [
+        (["Upper pens", "North rack", "Low"], "16x10cm", ["Upper pens", "North rack", "Low"], False),
+        (["Upper pens of the bay", "Low"], "6x8cm", ["Upper pens", "of the bay", "Low"], False),
+        ([f"Bay {i}, upper northern pens" for i in range(8)], "16x10cm", None, False),
+        (["Saltmerebottombeds", *(f"Bay {i}" for i in range(7))], "16x10cm", None, False),
+        ([f"Saltmerebottombeds {i}" for i in range(8)], "16x10cm", None, True),
+        ([f"Bay {i}" for i in range(40)], "16x10cm", None, True),
+    ],
+)  # fmt: skip
+def test_names_under_boxes_are_broken_first_then_the_longest_cut_and_turned_last(
+    levels, size, words, turned
+):
+    written, are_turned = lane_words(levels, True, size)
+    assert are_turned is turned
+    if words is not None:
+        assert written == words
+    if not turned:
+        assert sum("…" in word for word in written) <= max(1, len(levels) // 3)
 
 
 def random_figure(chance):

@@ -5,6 +5,7 @@ import random
 
 import numpy as np
 import pytest
+from coloraide import Color
 
 from rhabdos.data.columns import CategoryColumn, NumberColumn
 from rhabdos.data.demo import BAYS
@@ -20,6 +21,7 @@ from rhabdos.scene.build import build
 from rhabdos.scene.legend import LARGEST
 from rhabdos.scene.marks import Area, Path, Scene, Segments, Swatch, Text
 from rhabdos.scene.miniature import small
+from rhabdos.scene.palette import readable
 from rhabdos.scene.style import HOUSE
 
 WAYS = pytest.mark.parametrize("upright", [False, True], ids=["lying", "standing"])
@@ -424,10 +426,6 @@ def legend_box(scene):
         ("above", lambda box, f: box[3] < f.top),
         ("right", lambda box, f: box[0] > f.right),
         ("below", lambda box, f: box[1] > f.bottom),
-        ("top-left", lambda box, f: box[0] < (f.left + f.right) / 2 and box[3] < f.bottom - 60),
-        ("top-right", lambda box, f: box[2] > (f.left + f.right) / 2 and box[3] < f.bottom - 60),
-        ("bottom-left", lambda box, f: box[0] < f.left + 60 and box[1] > f.top + 60),
-        ("bottom-right", lambda box, f: box[2] > f.right - 60 and box[1] > f.top + 60),
     ],
 )
 def test_a_legend_stands_where_it_is_asked_for(demo, place, where, upright):
@@ -448,6 +446,46 @@ def test_a_legend_can_be_reversed_and_left_out(demo):
     assert texts(scene, "legend") == list(BAYS[::-1])
     _, without = drawn(demo, split=("Bay",), legend={"place": "none"})
     assert texts(without, "legend") == []
+
+
+CORNERS = ("top-left", "top-right", "bottom-left", "bottom-right")
+
+
+@pytest.mark.parametrize(
+    "values",
+    [[0.0, 90, 90, 90, 91, 92, 92], [0.0, 1, 1, 1, 2, 2, 2, 90], [0.0, *[45] * 9, 90]],
+)
+@pytest.mark.parametrize("place", CORNERS)
+def test_a_legend_in_a_corner_lies_there_or_where_nothing_is_drawn(place, values):
+    codes = np.repeat([0, 1], len(values)).astype(np.int8)
+    table = Table(
+        "t",
+        (
+            NumberColumn("Length", values=np.array(values * 2)),
+            CategoryColumn("Bay", codes=codes, levels=("A", "B")),
+        ),
+    )
+    recipe = {"arrange": "overlaid", "legend": {"place": place}}
+    readings, scene = drawn(table, ("Length",), ("Bay",), **recipe)
+    frame, edges = scene.frame, readings.edges.values
+    heights, _ = np.histogram(values, edges)
+    left, top, right, bottom = legend_box(scene)
+    wide, high = right - left, bottom - top
+
+    def covered(x, y):
+        """Whether a legend at a place lies over a bar, or over the base line."""
+        over = (frame.alongs(edges[:-1]) < x + wide + 5) & (frame.alongs(edges[1:]) > x - 5)
+        tops = [frame.band.at(float(height)) for height in heights[over] if height]
+        return min(tops, default=frame.bottom) < y + high
+
+    asked = (
+        frame.left + 10 if "left" in place else frame.right - wide - 10,
+        frame.top + 7.5 if "top" in place else frame.bottom - high - 7.5,
+    )
+    assert not covered(left, top)
+    if not covered(*asked):
+        beside = "left" if left + right < frame.left + frame.right else "right"
+        assert place == ("top-" if top + bottom < frame.top + frame.bottom else "bottom-") + beside
 
 
 @pytest.mark.parametrize("place", ["above", "right", "below", "top-right"])
@@ -490,13 +528,16 @@ def test_names_at_the_lines_are_near_their_own_line_and_over_no_other(demo, upri
     assert sorted(mark.text for mark in names) == sorted(BAYS)
     assert not any(isinstance(mark, Swatch) for mark in scene.marks)
     colours = dict(zip(BAYS, HOUSE.colours(3), strict=True))
+    inked = {bay: readable(colour, HOUSE.paper, HOUSE.ink) for bay, colour in colours.items()}
     lines = {
         m.colour: dense(m.points)
         for m in scene.marks
         if isinstance(m, Path) and m.meaning.group is not None
     }
     for mark in names:
-        assert mark.colour == colours[mark.text]
+        assert mark.colour == inked[mark.text]
+        assert Color(mark.colour).contrast("white") >= 4.5
+        own = colours[mark.text]
         left = mark.x - measure(mark.text, mark.size, True) / 2
         right = 2 * mark.x - left
         away = {
@@ -506,8 +547,8 @@ def test_names_at_the_lines_are_near_their_own_line_and_over_no_other(demo, upri
             ).min()
             for colour, points in lines.items()
         }
-        assert 0 < away[mark.colour] < 14
-        assert min(away, key=away.get) == mark.colour
+        assert 0 < away[own] < 14
+        assert min(away, key=away.get) == own
 
 
 @WAYS

@@ -8,6 +8,7 @@ from rhabdos.paint.fonts import measure_for
 from rhabdos.scene.build import build
 from tests import recomputed
 from tests.figures import ARRANGEMENTS, HEIGHTS, combined, random_figure
+from tests.scene import layouts
 
 pytestmark = pytest.mark.usefixtures("qapp")
 GAPS = (0.0, 0.1, 0.6)
@@ -21,8 +22,10 @@ def wrong_in(made) -> list[str] | None:
     readings = made.readings()
     if readings is None:
         return None
-    scene = build(readings, measure_for(readings.recipe))
-    return recomputed.faults(made.table, readings, scene)
+    measure = measure_for(readings.recipe)
+    scene = build(readings, measure)
+    words = [*layouts.faults(scene, measure), *layouts.struck(scene, measure)]
+    return [*recomputed.faults(made.table, readings, scene), *words]
 
 
 @pytest.mark.parametrize("axis", AXES)

@@ -14,6 +14,7 @@ from rhabdos.figure.recipe import Arrange, Form, Recipe
 from rhabdos.quoting import quoted
 
 MOST_OVERLAID = 4  # groups; more of them hide one another, and start in lanes
+MOST_COLOURED = 8  # groups that have colours of their own though lanes or panels name them
 _MOST_STANDING = 12  # lanes; more of them lie, where their names have room
 
 Levels = tuple[tuple[str, str | None], ...]
@@ -146,6 +147,14 @@ class Plan(Struct, frozen=True, dict=True):
     def coloured(self) -> Dimension | None:
         """What the colours stand for."""
         return self.within[-1] if self.within else None
+
+    @property
+    def named_without_colours(self) -> bool:
+        """Whether lanes or panels name many groups, so that their colours would say no more."""
+        if self.coloured is None or len(self.coloured.levels) <= MOST_COLOURED:
+            return False
+        in_lanes = len(self.within) == 1 and len(self.lanes) > 1
+        return in_lanes or self.coloured.name in {d.name for d in self.paneled}
 
     @property
     def laned(self) -> Dimension | None:

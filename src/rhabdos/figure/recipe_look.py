@@ -45,6 +45,7 @@ class LookDress(Part, frozen=True):
     point_size: Annotated[float, Meta(ge=1, le=20, description="points, from 1 to 20")] | None = (
         None
     )
+    many_colours: Truth | None = None
     ink: Colour | None = None
     paper: Colour | None = None
     ground: Colour | None = None

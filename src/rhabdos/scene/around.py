@@ -35,6 +35,9 @@ def titles(page: Page, frames: Sequence[Frame], under: float) -> list[Mark]:
         "right": (right, "end"),
     }[level.place]
     y = base - (len(level.lines) - 1) * level.face.row
+    if page.title_over_names:
+        rooms = zip(page.grid.cells, frames, strict=True)
+        y = max(frame.bottom + tick_room(page, cell) for cell, frame in rooms) + level.face.row
     wide = max((width_of(line, level.face, page.measure) for line in level.lines), default=0.0)
     x = _held(x, wide, anchor, PAD, page.width - PAD)
     for number, line in enumerate(level.lines):
@@ -159,12 +162,23 @@ def _apart(frame: Frame, ticks: Ticks, extents: Sequence[float]) -> tuple[list[f
     ``extents`` tells how much room each label takes across. The 0 of a band always stays.
     """
     bands = [heights.band for lane in frame.lanes for heights in lane.heights]
+    if len(bands) > 1 and bands[0].thickness < 2 * max(extents, default=0.0):
+        # No band has room for two labels: the top one of the first says how high heights are.
+        bands, ticks, extents = bands[:1], _topmost(ticks), extents[-1:]
     return _apart_in(bands, ticks, extents)
+
+
+def _topmost(ticks: Ticks) -> Ticks:
+    """The last tick alone, and none where that is 0."""
+    last = slice(-1, None) if ticks.places and ticks.places[-1] > 0 else slice(0, 0)
+    return Ticks(ticks.places[last], ticks.labels[last])
 
 
 def _apart_in(
     bands: Sequence[Band], ticks: Ticks, extents: Sequence[float]
 ) -> tuple[list[float], list[str]]:
+    if not ticks.places:
+        return [], []
     if len(bands) == 1 and bands[0].thickness >= sum(extents):
         return bands[0].ats(np.array(ticks.places)).tolist(), list(ticks.labels)
     levels: list[float] = []
@@ -193,6 +207,7 @@ def names(page: Page, frames: Sequence[Frame], layout: Layout) -> list[Mark]:
     for cell, frame in zip(page.grid.cells, frames, strict=True):
         room = tick_room(page, cell)
         if page.upright:
+            room += page.title_over_names
             if page.grid.ends_column(cell):
                 lowest = max(lowest, frame.bottom + room)
                 marks += lane_names.bottom_marks(page, layout.names, frame, frame.bottom + room)

@@ -1,6 +1,5 @@
 """Lay readings out on a page, and make its marks."""
 
-from collections.abc import Sequence
 from functools import partial
 
 import numpy as np
@@ -9,22 +8,24 @@ from msgspec import structs
 from rhabdos.figure.naming import shown_title
 from rhabdos.figure.page import Size
 from rhabdos.figure.readings import Readings
+from rhabdos.figure.recipe import Form
 from rhabdos.figure.sentence import plain
 from rhabdos.scene import axes, box_numbers, heads, lane_names, legend, legends
 from rhabdos.scene.around import names, note, second_axis, tick_labels, titles
 from rhabdos.scene.centres import Centre, centre_marks
 from rhabdos.scene.clear import cleared
+from rhabdos.scene.cover import Cover, grounded
 from rhabdos.scene.forms import scene_form
 from rhabdos.scene.forms.form import Drawing
 from rhabdos.scene.grid import page_size
 from rhabdos.scene.lanes import lay_lanes
 from rhabdos.scene.layout import MOST_SPARING, settled
 from rhabdos.scene.limits import Limits, limits_of
-from rhabdos.scene.look import style_of
+from rhabdos.scene.look import in_one_colour, style_of
 from rhabdos.scene.marks import Mark, Meaning, Scene, Segments, Text, Zone
-from rhabdos.scene.names import rect_of
+from rhabdos.scene.names import Rect, rect_of
 from rhabdos.scene.page import PAD, Page
-from rhabdos.scene.plane import Band, Frame
+from rhabdos.scene.plane import Band, Frame, Lane
 from rhabdos.scene.style import Style
 from rhabdos.scene.text import Measure
 from rhabdos.scene.texts import text_zones, texts_in
@@ -73,7 +74,8 @@ def build(
 def _with_lanes(page: Page, bare: Frame) -> Frame:
     plan, scale = page.readings.plan, page.heights[bare.panel]
     panel = plan.panels[bare.panel]
-    lanes = lay_lanes(plan, panel, bare.first, bare.last, scale.top, scale.least)
+    free = page.words_free(bare.panel, bare.last - bare.first)
+    lanes = lay_lanes(plan, panel, bare.first, bare.last, scale.top, scale.least, free)
     return structs.replace(bare, lanes=lanes)
 
 
@@ -103,7 +105,7 @@ def _built(page: Page, place: legends.Placed) -> Scene:
         marks += heads.marks(page, frames, layout.room, lift)
         zones += heads.zones(page, frames, lift)
     foot = page.height - PAD - page.notes_height
-    of_legend, legend_zones = place.drawn(page, frames, layout.under, layout.room.left, foot)
+    of_legend, legend_zones = place.drawn(page, frames, layout.under, layout.room.left, foot, marks)
     marks += of_legend
     zones += legend_zones
     marks += note(page, marks)
@@ -111,7 +113,7 @@ def _built(page: Page, place: legends.Placed) -> Scene:
     marks += texts
     zones += text_zones(page, texts)
     describe = partial(plain, readings)
-    kept, left_out = cleared(marks, page.width, page.height, page.measure)
+    kept, left_out = cleared(marks, page.width, page.height, frames, page.measure)
     return Scene(
         page.width,
         page.height,
@@ -137,18 +139,16 @@ def _panel_marks(page: Page, frame: Frame, at: Ticks, lines: tuple[Centre, ...])
         return _nothing(page, frame)
     beyond = page.words_beyond
     lines = lines if beyond else page.centres(frame.panel)
-    centred = centre_marks(
-        lines, frame, page.width - 2, beyond, page.alone, page.colours, measure, style
-    )
+    shapes = drawn(page, frame)
+    beside = _empty_places(page, frame)
+    cover = Cover([*shapes, *beside])
+    centred = centre_marks(lines, frame, beyond, page.alone, page.colours, measure, style, cover)
     edge = [] if page.alone else [axes.outline(frame, style)]
     ticks = page.heights[frame.panel].ticks
-    return [
-        *_grid(page, frame, at, ticks),
-        *edge,
-        *drawn(page, frame, centred),
-        *_empty_places(page, frame, centred),
-        *centred,
-    ]
+    taken = tuple(rect_of(m, measure) for m in (*centred, *beside) if isinstance(m, Text))
+    over = Cover([*shapes, *centred])
+    words = grounded([*beside, *_words(page, frame, taken)], over, measure, style)
+    return [*_grid(page, frame, at, ticks), *edge, *shapes, *centred, *words]
 
 
 def _nothing(page: Page, frame: Frame) -> list[Mark]:
@@ -165,17 +165,16 @@ def _nothing(page: Page, frame: Frame) -> list[Mark]:
     ]
 
 
-def _empty_places(page: Page, frame: Frame, centred: Sequence[Mark]) -> list[Mark]:
-    """Strips and bands of groups that no row is in say so, where no word of ``centred`` lies."""
+def _empty_places(page: Page, frame: Frame) -> list[Text]:
+    """Strips and bands of groups that no row is in say so."""
     groups, style = page.readings.groups, page.style
     bands: dict[int, Band] = {}
-    taken = [rect_of(mark, page.measure) for mark in centred if isinstance(mark, Text)]
     for lane in frame.lanes:
         alone = [(of.groups[0], of.band) for of in lane.heights if len(of.groups) == 1]
         for group, band in [*alone, *((strip.group, strip.band) for strip in lane.strips)]:
             if not groups[group].n and band.thickness >= _LEAST_SAID:
                 bands.setdefault(group, band)
-    marks: list[Mark] = []
+    marks: list[Text] = []
     for group, band in bands.items():
         text = "no values" if groups[group].missing else "no rows"
         wide = page.measure(text, _SAID, False)
@@ -186,9 +185,7 @@ def _empty_places(page: Page, frame: Frame, centred: Sequence[Mark]) -> list[Mar
             x, y, angle = frame.left + 4, band.middle + _SAID * 0.33, 0.0
         if wide + 8 <= abs(frame.end - frame.start):
             meaning = Meaning("panel", group)
-            said = Text(x, y, text, _SAID, "start", style.quiet, meaning, angle=angle)
-            if not any(rect_of(said, page.measure).meets(rect) for rect in taken):
-                marks.append(said)
+            marks.append(Text(x, y, text, _SAID, "start", style.quiet, meaning, angle=angle))
     return marks
 
 
@@ -231,26 +228,41 @@ def _axis_lines(page: Page, bare: Frame, frame: Frame, at: Ticks) -> list[Mark]:
     return lines
 
 
-def drawn(page: Page, frame: Frame, centred: Sequence[Mark] = ()) -> list[Mark]:
-    """Lane by lane the fills of all groups, then the lines of all, form upon form.
-
-    No word lies over those of ``centred``.
-    """
-    plan, drawing = page.readings.plan, _drawing(page, frame)
-    words = (mark for mark in centred if isinstance(mark, Text))
-    taken = tuple(rect_of(word, page.measure) for word in words)
-    drawing = structs.replace(drawing, taken=taken) if taken else drawing
-    marks: list[Mark] = []
+def drawn(page: Page, frame: Frame) -> list[Mark]:
+    """Lane by lane the fills of all groups, then the lines of all, form upon form."""
+    drawing, marks = _drawing(page, frame), list[Mark]()
     for lane in frame.lanes:
-        bands = [(form, of.band, of.groups) for form in plan.heights for of in lane.heights]
-        bands += [(strip.form, strip.band, (strip.group,)) for strip in lane.strips]
-        layers = [scene_form(form).layers(drawing, band, groups) for form, band, groups in bands]
+        layers = [
+            scene_form(form).layers(drawing, band, groups)
+            for form, band, groups in _bands(page, lane)
+        ]
         marks += [mark for fills, _ in layers for mark in fills]
         marks += [mark for _, lines in layers for mark in lines]
     return marks
 
 
+def _bands(page: Page, lane: Lane) -> list[tuple[Form, Band, tuple[int, ...]]]:
+    """The forms of a lane, each with a band of it and the groups in that."""
+    bands = [
+        (form, of.band, of.groups) for form in page.readings.plan.heights for of in lane.heights
+    ]
+    return [*bands, *((strip.form, strip.band, (strip.group,)) for strip in lane.strips)]
+
+
+def _words(page: Page, frame: Frame, taken: tuple[Rect, ...]) -> list[Text]:
+    """The words of all forms, none of them where a place is ``taken``."""
+    drawing, words = structs.replace(_drawing(page, frame), taken=taken), list[Text]()
+    for lane in frame.lanes:
+        for form, band, groups in _bands(page, lane):
+            write = scene_form(form).words
+            if write is not None:
+                words += write(drawing, band, groups)
+    return words
+
+
 def _drawing(page: Page, frame: Frame) -> Drawing:
     style = page.style
     inks = tuple(style.ink if group.forward else style.receded for group in page.readings.groups)
-    return Drawing(page.readings, frame, style, page.colours, inks, page.measure)
+    plain = in_one_colour(page.readings)
+    tones = tuple(0 if plain else group.colour for group in page.readings.groups)
+    return Drawing(page.readings, frame, style, page.colours, inks, tones, page.measure)

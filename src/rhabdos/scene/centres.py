@@ -3,12 +3,14 @@
 from collections.abc import Iterator, Sequence
 
 import numpy as np
-from msgspec import Struct
+from msgspec import Struct, structs
 
 from rhabdos.figure.readings import Readings
+from rhabdos.scene.cover import Cover
 from rhabdos.scene.limits import Limits
-from rhabdos.scene.marks import Area, Mark, Meaning, Path, Segments, Text
+from rhabdos.scene.marks import Anchor, Mark, Meaning, Path, Segments, Text
 from rhabdos.scene.names import Rect, rect_of
+from rhabdos.scene.palette import readable
 from rhabdos.scene.plane import Frame, Lane
 from rhabdos.scene.style import Style
 from rhabdos.scene.text import Measure
@@ -21,16 +23,19 @@ _DASHES: dict[str, tuple[float, ...]] = {"mean": (4.0, 2.5), "median": ()}
 _APART = 3.0
 _LEADER = 12.0  # points, in which a thin line leads from a standing frame to its words
 _MOST_ROWS = 6
+_MOST_LANE_ROWS = 3
+_WORDS_SHARE = 0.4  # of a lane, that words of lines take of it at most
 
 
 class Centre(Struct, frozen=True):
-    """One line: its value, the text beside it, and the row of it above the frame, if any."""
+    """One line: its value, the text beside it, and its row and side above the frame, if any."""
 
     value: float
     name: str
     group: int
     text: str
     row: int | None
+    anchor: Anchor = "start"
 
 
 def asked_lines(readings: Readings) -> list[str]:
@@ -61,32 +66,73 @@ def centres(readings: Readings, groups: Sequence[int], limits: Limits) -> tuple[
 
 
 def in_rows(
-    lines: tuple[Centre, ...], left: float, right: float, limits: Limits, measure: Measure
+    lines: tuple[Centre, ...],
+    left: float,
+    right: float,
+    edge: float,
+    limits: Limits,
+    measure: Measure,
 ) -> tuple[Centre, ...]:
-    """Give each line the row above the frame that its words stand in, to the right of it.
+    """Give each line the row above the frame that its words stand in, at its right or its left.
 
-    The further left a line is, the higher its words: so that no line has to pass through the words
-    of another. Words that would need a seventh row are left out.
+    The outermost lines have their words in the lowest rows, outwards; those further in have theirs
+    above them, so that no line has to pass through the words of another. Words that would need a
+    seventh row are left out.
 
     Parameters
     ----------
     left, right : float
         Ends of the value axis on the page, in points.
+    edge : float
+        Up to where words may reach at the right.
     limits : Limits
         Of the value axis.
     """
-    placed: list[Centre] = []
-    free: list[float] = []  # up to where words may reach in each row: the nearest line in it
-    for line in lines:
-        x = left + limits.share(line.value) * (right - left)
-        end = x + _APART + measure(line.text, SIZE, False)
-        row = next((row for row, limit in enumerate(free) if end + _APART <= limit), len(free))
-        if row < _MOST_ROWS:
-            free[row:] = [x] if row == len(free) else free[row:]
-            free = [min(limit, x) if above <= row else limit for above, limit in enumerate(free)]
-        shown = row if row < _MOST_ROWS else None
-        placed.append(Centre(line.value, line.name, line.group, line.text, shown))
-    return tuple(placed)
+    placed: dict[int, Centre] = {}
+    xs = [left + limits.share(line.value) * (right - left) for line in lines]
+    rows = _Rows(xs)
+    order = range(len(lines))  # from right to left
+    inwards = [at for pair in zip(order, reversed(order), strict=True) for at in pair]
+    for at in dict.fromkeys(inwards):
+        line, x = lines[at], xs[at]
+        wide = _APART + measure(line.text, SIZE, False)
+        sides: list[Anchor] = ["start", "end"] if at < len(lines) / 2 else ["end", "start"]
+        fits = {"start": x + wide < edge, "end": x - wide > left}
+        found = rows.place(x, wide, [side for side in sides if fits[side]])
+        row, anchor = found if found else (None, line.anchor)
+        placed[at] = structs.replace(line, row=row, anchor=anchor)
+    return tuple(placed[at] for at in order)
+
+
+class _Rows:
+    """Words in rows above a frame, and the lines that rise to them: those at ``waiting`` have no
+    row yet, and may need any."""
+
+    def __init__(self, waiting: Sequence[float]) -> None:
+        self._waiting = list(waiting)
+        self._words: list[tuple[float, float, int]] = []
+        self._risen: list[tuple[float, int]] = []
+
+    def place(self, x: float, wide: float, sides: Sequence[Anchor]) -> tuple[int, Anchor] | None:
+        """The lowest row in which words beside a line at ``x`` meet no others, and their side."""
+        self._waiting.remove(x)
+        for row in range(_MOST_ROWS):
+            for side in sides:
+                first, last = x + _APART, x + wide
+                if side == "end":
+                    first, last = x - wide, x - _APART
+                if self._free(x, first, last, row):
+                    self._words.append((first, last, row))
+                    self._risen.append((x, row))
+                    return row, side
+        return None
+
+    def _free(self, x: float, first: float, last: float, row: int) -> bool:
+        passes = any(a < x < b and at < row for a, b, at in self._words)
+        meets = any(a < last + 1 and first < b + 1 and at == row for a, b, at in self._words)
+        cut = any(first < other < last and at >= row for other, at in self._risen)
+        shuts = any(first < other < last for other in self._waiting)
+        return not (passes or meets or cut or shuts)
 
 
 def rows_height(placed: tuple[Centre, ...]) -> float:
@@ -104,26 +150,26 @@ def words_width(lines: tuple[Centre, ...], measure: Measure) -> float:
 def centre_marks(
     lines: tuple[Centre, ...],
     frame: Frame,
-    right: float,
     beyond: bool,
     alone: bool,
     colours: Sequence[str],
     measure: Measure,
     style: Style,
+    cover: Cover,
 ) -> list[Mark]:
     """A dashed line at each mean and a whole one at each median, with its words.
 
-    ``right`` ends the page; ``beyond`` says that words stand beyond the frame, not in its lanes;
-    ``alone`` that there is no other panel.
+    ``beyond`` says that words stand beyond the frame, not in its lanes; ``alone`` that there is no
+    other panel; ``cover`` is what lies in the frame.
     """
     if not lines:
         return []
     if not beyond:
-        return _in_lanes(lines, frame, alone, colours, measure, style)
+        return _in_lanes(lines, frame, alone, colours, measure, style, cover)
     words = (
         _beside(lines, frame, colours, style)
         if frame.upright
-        else _above(lines, frame, right, measure, style)
+        else _above(lines, frame, colours, style)
     )
     marks: list[Mark] = []
     for line in lines:
@@ -142,17 +188,17 @@ def _line(line: Centre, frame: Frame, first: float, last: float, colours: Sequen
 
 
 def _above(
-    lines: tuple[Centre, ...], frame: Frame, right: float, measure: Measure, style: Style
+    lines: tuple[Centre, ...], frame: Frame, colours: Sequence[str], style: Style
 ) -> list[Mark]:
     """Words in rows above a lying frame."""
     marks: list[Mark] = []
     for line in lines:
         if line.row is not None:
-            start = frame.along(line.value) + _APART
-            start = min(start, right - measure(line.text, SIZE, False))
+            x = frame.along(line.value) + (_APART if line.anchor == "start" else -_APART)
             base = frame.top - line.row * ROW - 3
             meaning = Meaning("centre", line.group)
-            marks.append(Text(start, base, line.text, SIZE, "start", style.ink, meaning))
+            colour = _word_colour(line, colours, style)
+            marks.append(Text(x, base, line.text, SIZE, line.anchor, colour, meaning))
     return marks
 
 
@@ -177,7 +223,8 @@ def _beside(
         ends = [frame.right, frame.page_height - frame.along(line.value)]
         leader = np.array([ends, [x - _APART / 2, base - SIZE * 0.33]])
         marks.append(Path(leader, colours[line.group], _WIDTH, 1.0, meaning, smooth=True))
-        marks.append(Text(x, base, line.text, SIZE, "start", style.ink, meaning))
+        colour = _word_colour(line, colours, style)
+        marks.append(Text(x, base, line.text, SIZE, "start", colour, meaning))
     return marks
 
 
@@ -188,22 +235,27 @@ def _in_lanes(
     colours: Sequence[str],
     measure: Measure,
     style: Style,
+    cover: Cover,
 ) -> list[Mark]:
-    """Each line through its own lane, with words where they meet no others; else without."""
+    """Each line through its own lane, with words where nothing else lies; else without."""
     marks: list[Mark] = []
+    words: list[Mark] = []
     for lane in frame.lanes:
-        busy: list[Rect] = []
-        for line in (line for line in lines if line.group in lane.groups):
-            first, last = _through(lane, line.group)
-            marks.append(_line(line, frame, first, last, colours))
-            room = _room(frame, lane, beyond=alone)
-            for words in _lane_words(line, frame, lane, measure, style):
-                rect = rect_of(words, measure)
-                if rect.within(room) and not any(rect.meets(other) for other in busy):
+        own = [line for line in lines if line.group in lane.groups]
+        drawn = [_line(line, frame, *_through(lane, line.group), colours) for line in own]
+        marks += drawn
+        among, busy = Cover(drawn), list[Rect]()
+        room = _room(frame, lane, beyond=alone)
+        for line in own:
+            for text in _lane_words(line, frame, lane, measure, colours, style):
+                rect = rect_of(text, measure)
+                if not rect.within(room) or any(rect.meets(other) for other in busy):
+                    continue
+                if cover.free(rect) and not among.crosses(rect):
                     busy.append(rect)
-                    marks += _on_paper(words, rect, style)
+                    words.append(text)
                     break
-    return marks
+    return [*marks, *words]
 
 
 def _through(lane: Lane, group: int) -> tuple[float, float]:
@@ -223,27 +275,48 @@ def _room(frame: Frame, lane: Lane, beyond: bool) -> Rect:
 
 
 def _lane_words(
-    line: Centre, frame: Frame, lane: Lane, measure: Measure, style: Style
+    line: Centre, frame: Frame, lane: Lane, measure: Measure, colours: Sequence[str], style: Style
 ) -> Iterator[Text]:
     """Where the words of a line may stand in its lane, the best place first."""
     along, meaning = frame.along(line.value), Meaning("centre", line.group)
+    first, last = _through(lane, line.group)
+    colour = _word_colour(line, colours, style)
     if frame.upright:
-        wide = measure(line.text, SIZE, False)
-        text = line.text if wide <= lane.last - lane.first - 4 else line.text.partition(" ")[2]
         level = frame.page_height - along
-        for away in (-2.5, SIZE, -2.5 - ROW, SIZE + ROW):
-            yield Text(lane.last - 2, level + away, text, SIZE, "end", style.ink, meaning)
+        for text in (line.text, _number(line)):
+            if measure(text, SIZE, False) <= last - first - 4:
+                for away in (-2.5, SIZE, -2.5 - ROW, SIZE + ROW):
+                    yield Text(last - 2, level + away, text, SIZE, "end", colour, meaning)
         return
     for row in range(3):
-        base = lane.first + SIZE + row * ROW
-        yield Text(along + _APART, base, line.text, SIZE, "start", style.ink, meaning)
-        yield Text(along - _APART, base, line.text, SIZE, "end", style.ink, meaning)
+        base = first + SIZE + row * ROW
+        yield Text(along + _APART, base, line.text, SIZE, "start", colour, meaning)
+        yield Text(along - _APART, base, line.text, SIZE, "end", colour, meaning)
 
 
-def _on_paper(words: Text, rect: Rect, style: Style) -> list[Mark]:
-    """Words with paper behind them, since bars and curves may lie there."""
-    left, right = rect.left - 1, rect.right + 1
-    corners = np.array(
-        [[left, rect.top], [right, rect.top], [right, rect.bottom], [left, rect.bottom]]
-    )
-    return [Area(corners, style.paper, 0.85, words.meaning or Meaning("centre")), words]
+def _word_colour(line: Centre, colours: Sequence[str], style: Style) -> str:
+    """The words of a line are in its group's colour, where there are several."""
+    if len(colours) < 2:
+        return style.ink
+    return readable(colours[line.group], style.ground or style.paper, style.ink)
+
+
+def free_rows(lines: int, thickness: float) -> float:
+    """The room at the end of a lane that is kept free for the words of so many lines, in points."""
+    rows = min(_MOST_LANE_ROWS, -(-lines // 2), int(thickness * _WORDS_SHARE / ROW))
+    return rows * ROW
+
+
+def free_column(lines: Sequence[Centre], thickness: float, measure: Measure) -> float:
+    """The same of a standing lane, where words lie at its right; where these would take too much
+    of it, numbers alone."""
+    for texts in ([line.text for line in lines], [_number(line) for line in lines]):
+        widest = max((measure(text, SIZE, False) for text in texts), default=0.0) + 2 * _APART
+        if widest <= thickness * _WORDS_SHARE:
+            return widest
+    return 0.0
+
+
+def _number(line: Centre) -> str:
+    """The words of a line without what it is, which its dashes tell."""
+    return line.text.partition(" ")[2]

@@ -6,11 +6,17 @@ from collections.abc import Sequence
 import numpy as np
 
 from rhabdos.arrays import FloatArray
-from rhabdos.scene.marks import Mark, Meaning, Swatch, Text
+from rhabdos.scene.cover import GROUND, Cover
+from rhabdos.scene.marks import Area, Mark, Meaning, Segments, Swatch, Text
+from rhabdos.scene.names import Rect
+from rhabdos.scene.plane import Frame
 from rhabdos.scene.text import Measure, face_of
 
 _ASCENT, _DESCENT = 0.7, 0.18  # of its size, by which letters reach over and under their line
 _BACK = {"start": 0.0, "middle": 0.5, "end": 1.0}
+_TICKS = 4.0  # points beyond a frame to which its ticks reach
+_PLACED = ("bars", "box", "centre", "text")
+"""Parts of which words lie in frames, where room was found for them."""
 _SLACK = 0.2  # points that may be shared, or lie beyond the page
 # What stays rather than what follows; a part that is not named comes last.
 _ORDER = (
@@ -22,10 +28,10 @@ _WHOLE = ("title", "subtitle", "own-note", "value-title", "height-title", "legen
 
 
 def cleared(
-    marks: Sequence[Mark], width: float, height: float, measure: Measure
+    marks: Sequence[Mark], width: float, height: float, frames: Sequence[Frame], measure: Measure
 ) -> tuple[list[Mark], tuple[str, ...]]:
-    """The same marks without words that would lie over others, or beyond the page; and the parts
-    of the figure that these were of."""
+    """The same marks without words that would lie over others, over what is drawn in a frame, or
+    beyond the page; and the parts of the figure that these were of."""
     places = [place for place, mark in enumerate(marks) if isinstance(mark, Text)]
     texts = [mark for mark in marks if isinstance(mark, Text)]
     if not texts:
@@ -37,6 +43,7 @@ def cleared(
         for number, box in enumerate(boxes)
         if box[0] < -_SLACK or box[1] < -_SLACK or box[2] > right or box[3] > bottom
     }
+    outside |= _struck(marks, places, boxes, frames)
     meets = _meeting(boxes)
     if not outside and not meets:
         return list(marks), ()
@@ -55,6 +62,42 @@ def cleared(
 
 
 _Box = tuple[float, float, float, float]
+
+
+def _struck(
+    marks: Sequence[Mark], places: Sequence[int], boxes: Sequence[_Box], frames: Sequence[Frame]
+) -> set[int]:
+    """The numbers of words about a frame that something drawn there would cross, as happens on
+    pages that are too small; those within it have found their places, or have a ground."""
+    answer: set[int] = set()
+    risen = [
+        float(mark.lines[:, [1, 3]].min())
+        for mark in marks
+        if isinstance(mark, Segments) and mark.meaning and mark.meaning.part == "centre"
+    ]
+    top = min(risen, default=math.inf)
+    for number, (place, box) in enumerate(zip(places, boxes, strict=True)):
+        meaning = marks[place].meaning
+        part = meaning.part if meaning else ""
+        if part in _PLACED or not any(_reaches(frame, top, box) for frame in frames):
+            continue
+        rect = Rect(*box)
+        first = 0  # what lies under a ground does not count
+        for under, mark in enumerate(marks[:place]):
+            if isinstance(mark, Area) and mark.meaning.part in (GROUND, part):
+                (left, top), (right, bottom) = mark.points.min(axis=0), mark.points.max(axis=0)
+                if rect.within(Rect(left, top, right, bottom)):
+                    first = under + 1
+        if Cover(marks[first:]).crosses(rect):
+            answer.add(number)
+    return answer
+
+
+def _reaches(frame: Frame, risen: float, box: _Box) -> bool:
+    """Whether a box reaches into a frame, its ticks, or lines that have risen above it."""
+    left, top, right, bottom = box
+    beside = right > frame.left - _TICKS and left < frame.right
+    return beside and bottom > min(frame.top, risen) and top < frame.bottom + _TICKS
 
 
 def _meeting(boxes: Sequence[_Box]) -> set[tuple[int, int]]:

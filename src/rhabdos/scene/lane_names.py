@@ -23,6 +23,10 @@ _MOST_N = 0.4  # of the room of a name, that its n may take where the name is cu
 _GAP = 7.0
 _SMALLEST = 3.0
 _MOST_LINES = 4
+_BROKEN = 3  # lines into which names under standing lanes are broken
+_SMALLER = (1.0, 0.9, 0.8)  # letters of names that are tried before any is cut
+_CUT_OF = 3  # one of so many of them may be cut …
+_LEAST_LETTERS = 6  # … where a line has room for so many letters
 _MEANING = Meaning("lane")
 
 Row = tuple[Line, Face]
@@ -47,11 +51,12 @@ class LaneNames(Struct, frozen=True):
     height: float = 0.0
 
 
-def _labels(readings: Readings) -> list[tuple[str, str]]:
+def _labels(page: Page) -> list[tuple[str, str]]:
     """Name and n of each lane; of several panels, which all have other sizes, no n."""
+    readings, without_sizes = page.readings, page.without_sizes
     plan = readings.plan
     names = [shown_words(readings, lane.label) or "“ ”" for lane in plan.lanes]
-    if len(plan.panels) > 1:
+    if len(plan.panels) > 1 or without_sizes:
         return [(name, "") for name in names]
     named = []
     for number, name in enumerate(names):
@@ -72,9 +77,9 @@ def _factor_face(page: Page) -> Face:
     return page.style.face("legend_title", size=_FACTOR)
 
 
-def _most_lines(words: str) -> int:
-    """How many lines a name may have: two, or as many as it is given."""
-    return min(_MOST_LINES, max(2, words.count("\n") + 1))
+def _most_lines(words: str, usual: int = 2) -> int:
+    """How many lines a name may have: as many as usual, or as it is given."""
+    return min(_MOST_LINES, max(usual, words.count("\n") + 1))
 
 
 def told_apart(
@@ -124,7 +129,7 @@ def at_left(page: Page, page_width: float, extent: float) -> LaneNames:
     each = extent / lanes
     if lanes == 1 or each < _SMALLEST:  # nobody could read them: pointing tells
         return LaneNames()
-    most, named = page_width * _WIDEST, _labels(page.readings)
+    most, named = page_width * _WIDEST, _labels(page)
     names = [name for name, _ in named]
     face = page.style.face("levels", bold=True)
     row = face.size * ROW
@@ -183,26 +188,26 @@ def _in_one_row(
 
 
 def at_bottom(page: Page, page_height: float, extent: float) -> LaneNames:
-    """Names under standing lanes: level where they have room, else turned."""
+    """Names under standing lanes: broken into up to three lines where they have room so, then a
+    little smaller, then with the longest of them cut, and turned where that would leave too little.
+    """
     measure, lanes = page.measure, len(page.readings.plan.lanes)
     each = extent / lanes - 4
     if lanes == 1 or each + 4 < _SMALLEST:
         return LaneNames()
-    named = _labels(page.readings)
-    face = page.style.face("levels", bold=True)
-    rest = _of_sizes(page, face)
+    named = _labels(page)
     factor_face = _factor_face(page)
     factor = shortened(
         _factor(page.readings), extent, factor_face.size, factor_face.number, measure
     )
     under = factor_face.size * ROW if factor else 2.0
-    level = [
-        _rows(lines_of(name, each, face, measure, page.stands, _most_lines(name)), face, n, rest)
-        for name, n in named
-    ]
-    if all(_fits(row, each, measure) for rows in level for row in rows):
-        height = max(len(rows) for rows in level) * face.size * ROW + 4 + under
-        return LaneNames(tuple(level), factor, False, 0.0, height)
+    for smaller in _SMALLER:
+        face = page.style.face("levels", bold=True)
+        face = structs.replace(face, size=face.size * smaller)
+        level = _level(page, named, each, face, may_cut=smaller == _SMALLER[-1])
+        if level is not None:
+            height = max(len(rows) for rows in level) * face.size * ROW + 4 + under
+            return LaneNames(tuple(level), factor, False, 0.0, height)
     plain = page.style.face("levels")
     plain = structs.replace(plain, size=max(_SMALLEST, min(plain.size, 0.85 * (each + 4))))
     turned = _in_one_row(page, named, page_height * _HIGHEST, plain)
@@ -210,10 +215,42 @@ def at_bottom(page: Page, page_height: float, extent: float) -> LaneNames:
     return LaneNames(tuple(turned), factor, True, 0.0, longest + 6 + under)
 
 
-def _fits(row: Row, room: float, measure: Measure) -> bool:
-    line, face = row
-    cut = bool(line) and line[-1].text.endswith("…")
-    return not cut and width_of(line, face, measure) <= room
+def _level(
+    page: Page, named: Sequence[tuple[str, str]], each: float, face: Face, may_cut: bool
+) -> list[tuple[Row, ...]] | None:
+    """Names broken into lines as wide as their lanes; None where they cannot be read so."""
+    measure, rest = page.measure, _of_sizes(page, face)
+    broken = [
+        lines_of(name, each, face, measure, page.stands, _most_lines(name, _BROKEN))
+        for name, _ in named
+    ]
+    if not _readable(broken, named, each if may_cut else 0.0, face, measure):
+        return None
+    rows = [_rows(lines, face, n, rest) for lines, (_, n) in zip(broken, named, strict=True)]
+    wide = max(width_of(line, of, measure) for lines in rows for line, of in lines)
+    return rows if wide <= each else None
+
+
+def _readable(
+    broken: Sequence[Sequence[Line]],
+    named: Sequence[tuple[str, str]],
+    room: float,
+    face: Face,
+    measure: Measure,
+) -> bool:
+    """Whether names that are broken into lines can be read so: none is cut, or few of them are, and
+    keep so much that they are told apart."""
+    cut = [lines for lines in broken if any(_is_cut(line) for line in lines)]
+    if not cut:
+        return True
+    few = len(cut) <= max(1, len(named) // _CUT_OF)
+    told = {tuple("".join(run.text for run in line) for line in lines) for lines in broken}
+    apart = len(told) == len({name for name, _ in named})
+    return few and apart and room >= face.wide("n" * _LEAST_LETTERS, measure)
+
+
+def _is_cut(line: Line) -> bool:
+    return bool(line) and line[-1].text.endswith("…")
 
 
 def left_marks(

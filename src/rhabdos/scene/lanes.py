@@ -31,27 +31,39 @@ _BOX_IN_VIOLIN = 0.16, 9.0  # of the violin's extent, and the most points
 
 
 def lay_lanes(
-    plan: Plan, panel: PlannedPanel, first: float, last: float, tallest: float, least: float = 0.0
+    plan: Plan,
+    panel: PlannedPanel,
+    first: float,
+    last: float,
+    tallest: float,
+    least: float = 0.0,
+    free: float = 0.0,
 ) -> tuple[Lane, ...]:
-    """Divide the extent of a frame across the value axis among the lanes of a panel."""
+    """Divide the extent of a frame across the value axis among the lanes of a panel; so much is
+    kept ``free`` at the end of each to which heights rise."""
     each = (last - first) / len(panel.lanes)
+    ends = (tallest, least)
     return tuple(
-        _lane(plan, lane, first + number * each, first + (number + 1) * each, (tallest, least))
+        _lane(plan, lane, first + number * each, first + (number + 1) * each, ends, free)
         for number, lane in enumerate(panel.lanes)
     )
 
 
 def _lane(
-    plan: Plan, planned: PlannedLane, first: float, last: float, ends: tuple[float, float]
+    plan: Plan,
+    planned: PlannedLane,
+    first: float,
+    last: float,
+    ends: tuple[float, float],
+    free_at_tip: float,
 ) -> Lane:
     """Heights stand over the strips: higher up on the page, or to their right."""
     groups = tuple(group.place for group in planned.groups)
     alone, upright = len(plan.lanes) == 1, plan.upright
     pad = 0.0 if alone else min(_MOST_PAD, max(_LEAST_PAD, _PAD * (last - first)))
-    low, high = (first + pad, last - pad) if upright else (last - pad, first + pad)
+    tip = max(pad, free_at_tip)
+    low, high = (first + pad, last - tip) if upright else (last - pad, first + tip)
     if not plan.strips:
-        if alone:
-            low, high = (first, last) if upright else (last, first)
         return Lane(planned.label, groups, first, last, _heights(plan, groups, low, high, ends), ())
     room = abs(high - low)
     asked = _asked_strips(plan, groups)

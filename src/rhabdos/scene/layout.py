@@ -13,8 +13,10 @@ from rhabdos.scene.plane import Frame
 
 _LEAST_FRAME = 20.0
 _LEAST_ROOM = 14.0  # points of a frame, under which words give way
+_LEAST_SHARE = 0.45  # of the page either way, under which they give way to a single frame
 MOST_SPARING = 2
 _NAMES = (1.0, 0.6, 0.4)  # how much of their usual room names of lanes may have
+_NAMES_ALONE = (1.0, 1.0, 0.7)  # … beside a single frame
 _MOST_LEGEND = 0.25  # of the paper's height, that a legend over the frame takes
 
 
@@ -47,17 +49,19 @@ class Layout(Struct, frozen=True, eq=False):
     frames: tuple[Frame, ...]
     lines: tuple[Centre, ...]
 
-    @property
-    def cramped(self) -> bool:
-        """Whether the frames have too little room."""
+    def cramped(self, page: Page) -> bool:
+        """Whether the frames have too little room; a single one, less than a share of the page."""
         frame = self.frames[0]
-        return min(frame.right - frame.left, frame.bottom - frame.top) < _LEAST_ROOM
+        wide, high = frame.right - frame.left, frame.bottom - frame.top
+        if page.alone and min(wide / page.width, high / page.height) < _LEAST_SHARE:
+            return True
+        return min(wide, high) < _LEAST_ROOM
 
 
 def settled(page: Page, place: legends.Placed) -> tuple[Page, Layout]:
     """The page with as many words as leave its frames room, and where everything stands on it."""
     layout = _layout(page, place)
-    while page.spare < MOST_SPARING and not page.alone and layout.cramped:
+    while page.spare < MOST_SPARING and layout.cramped(page):
         page = structs.replace(page, spare=page.spare + 1)
         layout = _layout(page, place)
     return page, layout
@@ -73,6 +77,7 @@ def _layout(page: Page, place: legends.Placed) -> Layout:
         right -= words_width(lines, measure)
     under = place.rows_below(page, right - left)
     below = page.bottom_title.deep + 2 if page.bottom_title.lines else 0.0
+    below = 0.0 if page.title_over_names else below
     bottom = height - PAD - page.notes_height - legend.height(under) - below
     top = PAD
     # Names are as large as their lanes, and lanes begin where the heading ends.
@@ -81,15 +86,18 @@ def _layout(page: Page, place: legends.Placed) -> Layout:
         margins = _margins(page, names, beside)
         above = _heading(page, place, left + margins[0].left, right - margins[0].right)
         top = above.bottom
-    if lines and not page.upright:
-        limits, margin = page.limits[0], margins[0]
-        ends = left + margin.left, right - margin.right
-        lines = in_rows(lines, *ends, limits, measure)
-        top += rows_height(lines)
-    top = min(top + heads.columns_height(page), bottom - _LEAST_FRAME)
-    room = Rect(left, top, right, bottom)
     aspect = page.readings.recipe.axes.aspect
-    boxes = laid_out(page.grid, room, margins, _LEAST_FRAME, aspect)
+    ends = left + margins[0].left, right - margins[0].right
+    # Words over a frame need to know its ends, which its shape decides, for which they leave room.
+    for _ in range(2 if aspect and lines else 1):
+        over = 0.0
+        if lines and not page.upright:
+            lines = in_rows(lines, *ends, width - 2, page.limits[0], measure)
+            over = rows_height(lines)
+        first = min(top + over + heads.columns_height(page), bottom - _LEAST_FRAME)
+        room = Rect(left, first, right, bottom)
+        boxes = laid_out(page.grid, room, margins, _LEAST_FRAME, aspect)
+        ends = boxes[0].left, boxes[0].right
     both = zip(page.grid.cells, boxes, strict=True)
     frames = tuple(_bare(page, cell, box) for cell, box in both)
     return Layout(above, under, names, beside, room, frames, lines)
@@ -101,7 +109,7 @@ def _beside_frames(page: Page, room: Rect) -> tuple[lane_names.LaneNames, float]
     if not page.in_lanes and not readings.recipe.box.numbers:
         return lane_names.LaneNames(), 0.0
     first = laid_out(page.grid, room, _margins(page, lane_names.LaneNames(), 0.0), _LEAST_FRAME)[0]
-    share = _NAMES[page.spare]
+    share = (_NAMES_ALONE if page.alone else _NAMES)[page.spare]
     if page.upright:
         wide, most = first.right - first.left, page.height * share
         return lane_names.at_bottom(page, most, wide), 0.0
@@ -126,7 +134,8 @@ def _margins(page: Page, names: lane_names.LaneNames, beside: float) -> tuple[Ma
         of_ticks = tick_room(page, cell)
         last = second if cell.column == grid.columns - 1 else 0.0
         if page.upright:
-            of_names = names.height if grid.ends_column(cell) else 0.0
+            ends = grid.ends_column(cell)
+            of_names = names.height + page.title_over_names if ends else 0.0
             at_left = _value_labels_width(page, cell) if cell.values else 0.0
             above = top + box_numbers.written_height(page.readings)
             under = max(of_names + of_ticks + 2, hanging if cell.values else 0.0)

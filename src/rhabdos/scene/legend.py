@@ -8,7 +8,7 @@ from rhabdos.figure.markup import Run, Stands
 from rhabdos.figure.naming import shown_words
 from rhabdos.figure.readings import Readings, size_words
 from rhabdos.figure.recipe import Form, LegendPlace
-from rhabdos.scene.look import colours_of_levels
+from rhabdos.scene.look import colours_of_levels, in_one_colour
 from rhabdos.scene.marks import Mark, Meaning, Swatch, Zone
 from rhabdos.scene.rich import Line, fitting, lines_of, marks_of, width_of, with_end
 from rhabdos.scene.style import Style
@@ -77,7 +77,7 @@ def place_of(readings: Readings) -> LegendPlace:
         return "none"
     if asked is not None:
         return asked
-    if len(plan.within) == 1 and plan.laned is not None:
+    if (len(plan.within) == 1 and plan.laned is not None) or in_one_colour(readings):
         return "none"
     lines = set(plan.heights) <= _LINES and not plan.strips
     single = len(plan.panels) == len(plan.lanes) == 1 and plan.arrange == "overlaid"

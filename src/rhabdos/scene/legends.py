@@ -10,11 +10,13 @@ from rhabdos.arrays import FloatArray
 from rhabdos.figure.readings import Readings
 from rhabdos.figure.recipe import LegendPlace
 from rhabdos.scene import legend
+from rhabdos.scene.cover import Cover
 from rhabdos.scene.legend import LARGEST, Named
 from rhabdos.scene.marks import Area, Mark, Meaning, Path, Scene, Segments, Text, Zone
 from rhabdos.scene.names import Rect, rect_of
 from rhabdos.scene.page import Page
-from rhabdos.scene.plane import Frame
+from rhabdos.scene.palette import readable
+from rhabdos.scene.plane import Band, Frame, Lane
 from rhabdos.scene.rich import Line, lines_of, marks_of, width_of, with_end
 from rhabdos.scene.style import Style
 from rhabdos.scene.text import Face
@@ -23,7 +25,7 @@ _CORNERS = ("top-left", "top-right", "bottom-left", "bottom-right")
 _BESIDE = 10.0  # points between the frames and a legend beside them
 _INSET = 5.0
 _NO_GROUP = -1
-_TRIED = 30  # places along a line at which its name is tried, on four sides
+_TRIED = 30  # places along a line at which its name is tried, on eight sides
 _CLOSE = 4.0  # points between two places of a line
 _LEAST_GAP = 1.0  # points between a name and its own line
 _LEAST_CLEAR, _CLEAR, _FAR = 1.5, 7.0, 22.0  # points to other lines: needed, clear, far enough
@@ -39,7 +41,10 @@ class Placed(Struct, frozen=True):
     style: Style
 
     def _entries(self, page: Page, room: float) -> list[legend.Entry]:
-        return legend.entries(self.title, self.levels, room, page.measure, self.style, page.stands)
+        levels = self.levels
+        if page.without_sizes:
+            levels = tuple(structs.replace(level, size="") for level in levels)
+        return legend.entries(self.title, levels, room, page.measure, self.style, page.stands)
 
     def above(self, page: Page, room: float) -> tuple[legend.Entry, ...]:
         """The entries of a legend over the frame; none of one that is elsewhere."""
@@ -72,17 +77,19 @@ class Placed(Struct, frozen=True):
         under: Sequence[legend.Row],
         left: float,
         foot: float,
+        drawn: Sequence[Mark],
     ) -> tuple[list[Mark], list[Zone]]:
         """The marks and zones of a legend beside, below or in the figure.
 
-        ``left`` and ``foot`` are where the room for a legend below begins and ends.
+        ``left`` and ``foot`` are where the room for a legend below begins and ends; in a corner it
+        lies where least is ``drawn``.
         """
         if self.where == "right":
             return self._at_right(page, frames)
         if self.where == "below":
             return self._listed(under, left, foot - legend.height(under) + 4.5, page)
         if self.where in _CORNERS:
-            return self._in_corner(page, frames[0])
+            return self._in_corner(page, frames[0], drawn)
         return [], []
 
     def _at_right(self, page: Page, frames: Sequence[Frame]) -> tuple[list[Mark], list[Zone]]:
@@ -90,17 +97,21 @@ class Placed(Struct, frozen=True):
         left = page.width - 15.0 - max(legend.width(row) for row in rows)
         return self._listed(rows, left, frames[0].top, page)
 
-    def _in_corner(self, page: Page, frame: Frame) -> tuple[list[Mark], list[Zone]]:
+    def _in_corner(
+        self, page: Page, frame: Frame, drawn: Sequence[Mark]
+    ) -> tuple[list[Mark], list[Zone]]:
+        """In the corner that is asked for, or where something lies there in that with the least."""
         most_wide = min(page.width * LARGEST, frame.right - frame.left - 4 * _INSET)
         most_high = min(page.height * LARGEST, frame.bottom - frame.top - 4 * _INSET)
         rows = self._column(page, most_wide, most_high)
         wide, high = max(legend.width(row) for row in rows), legend.height(rows)
-        right, bottom = "right" in self.where, "bottom" in self.where
-        left = frame.right - wide - 2 * _INSET if right else frame.left + 2 * _INSET
-        top = frame.bottom - high - 1.5 * _INSET if bottom else frame.top + 1.5 * _INSET
-        box = Rect(left - _INSET, top - 2, left + wide + _INSET, top + high + 2)
-        marks, zones = self._listed(rows, left, top, page)
-        return [_ground(box, self.style), *marks], zones
+        cover = Cover(drawn)
+        corners = [self.where, *(corner for corner in _CORNERS if corner != self.where)]
+        boxes = [_corner(corner, frame, wide, high) for corner in corners]
+        box = min(boxes, key=cover.lies_under)
+        marks, zones = self._listed(rows, box.left + _INSET, box.top + 2, page)
+        ground = [] if cover.free(box) else [_ground(box, self.style)]
+        return [*ground, *marks], zones
 
     def _listed(
         self, rows: Sequence[legend.Row], left: float, top: float, page: Page
@@ -116,6 +127,13 @@ class Placed(Struct, frozen=True):
             zones += legend.zones(row, left, top, alone)
             top += legend.row_height(row)
         return marks, zones
+
+
+def _corner(where: str, frame: Frame, wide: float, high: float) -> Rect:
+    """The box of a legend in a corner of a frame."""
+    left = frame.right - wide - 2 * _INSET if "right" in where else frame.left + 2 * _INSET
+    top = frame.bottom - high - 1.5 * _INSET if "bottom" in where else frame.top + 1.5 * _INSET
+    return Rect(left - _INSET, top - 2, left + wide + _INSET, top + high + 2)
 
 
 def _ground(box: Rect, style: Style) -> Mark:
@@ -141,41 +159,66 @@ def placed(readings: Readings, style: Style, where: LegendPlace | None = None) -
 def at_lines(
     readings: Readings, scene: Scene, page: Page
 ) -> tuple[tuple[Mark, ...], tuple[Zone, ...]] | None:
-    """The name of each level at one of its lines, in the first panel that has it.
+    """The name of each level at one of its lines, all of them in the first lane that has room.
 
-    None where some line has no room for its name: where nobody asked for names there, that means
+    None where no lane has room for all names: where nobody asked for names there, that means
     clearly apart from all other lines.
     """
-    measure, style = page.measure, page.style
-    levels = legend.named(readings, style)
     coloured = readings.plan.coloured
     if coloured is None:
         return (), ()
+    levels = legend.named(readings, page.style)
     order = coloured.levels[::-1] if readings.recipe.legend.reverse else coloured.levels
+    drawn = {group.colour for group in readings.groups if group.n}
+    wanted = [
+        (named, level.place)
+        for named, level in zip(levels, order, strict=True)
+        if level.place in drawn
+    ]
+    taken = [rect_of(mark, page.measure) for mark in scene.marks if isinstance(mark, Text)]
+    cover = Cover(scene.marks)
+    for frame in scene.frames:
+        lines = _lines(scene, frame)
+        for lane in frame.lanes:
+            written = _in_lane(page, frame, lane, lines, wanted, taken, cover)
+            if written is not None:
+                return written
+    return None
+
+
+def _in_lane(
+    page: Page,
+    frame: Frame,
+    lane: Lane,
+    lines: dict[int, FloatArray],
+    wanted: Sequence[tuple[Named, int]],
+    around: Sequence[Rect],
+    cover: Cover,
+) -> tuple[tuple[Mark, ...], tuple[Zone, ...]] | None:
+    """The names of all levels at the lines of one lane, if it has them all and room for them."""
+    readings, measure = page.readings, page.measure
     least = _CLEAR if readings.recipe.legend.place is None else _LEAST_CLEAR
-    taken = [rect_of(mark, measure) for mark in scene.marks if isinstance(mark, Text)]
-    lines = {frame.panel: _lines(scene, frame) for frame in scene.frames}
-    marks: list[Mark] = []
-    zones: list[Zone] = []
-    for named, level in zip(levels, order, strict=True):
-        groups = [g for g in readings.groups if g.colour == level.place and g.n]
-        if not groups:
-            continue
-        face = style.face("levels", bold=True, colour=named.colour)
+    group_of = {readings.groups[g].colour: g for g in lane.groups if readings.groups[g].n}
+    taken, marks, zones = list(around), list[Mark](), list[Zone]()
+    for named, tone in wanted:
+        if tone not in group_of:
+            return None
+        face = page.style.face("levels", bold=True, colour=named.colour)
         line = _worded(page, named, face)
         size = width_of(line, face, measure)
-        places = (
-            _place(scene.frames[g.panel], lines[g.panel], g.place, (size, face.size), taken, least)
-            for g in groups
-        )
-        place = next((place for place in places if place is not None), None)
+        group = group_of[tone]
+        bands = [heights.band for heights in lane.heights if group in heights.groups]
+        room = _room(frame, lane, bands[0]) if bands else Rect(0, 0, 0, 0)
+        place = _place(room, frame, lines, group, (size, face.size), taken, least, cover)
         if place is None:
             return None
         meaning = Meaning("legend", level=named.label)
         rect = rect_of(Text(*place, "", face.size, "middle", "", meaning), measure)
         rect = structs.replace(rect, left=rect.left - size / 2, right=rect.right + size / 2)
         taken.append(rect)
-        marks += marks_of(line, *place, "middle", face, meaning, measure)
+        colour = readable(face.colour, page.style.ground or page.style.paper, page.style.ink)
+        shown = structs.replace(face, colour=colour)
+        marks += marks_of(line, *place, "middle", shown, meaning, measure)
         zones.append(Zone(rect.left, rect.top, rect.right, rect.bottom, meaning))
     return tuple(marks), tuple(zones)
 
@@ -192,10 +235,11 @@ def _lines(scene: Scene, frame: Frame) -> dict[int, FloatArray]:
     of means and medians, which no name belongs to, are of no group."""
     lines: dict[int, list[FloatArray]] = {}
     for mark in scene.marks:
-        if isinstance(mark, Segments) and mark.meaning and mark.meaning.part == "centre":
+        if isinstance(mark, Segments) and mark.meaning and mark.meaning.group is not None:
             ends = mark.lines.reshape(-1, 2, 2)
             inside = [line for line in ends if frame.holds(*line.mean(axis=0).tolist())]
-            lines.setdefault(_NO_GROUP, []).extend(_close(line) for line in inside)
+            group = _NO_GROUP if mark.meaning.part == "centre" else mark.meaning.group
+            lines.setdefault(group, []).extend(_close(line) for line in inside)
         if isinstance(mark, Path) and mark.meaning.group is not None and len(mark.points) > 1:
             middle = mark.points[len(mark.points) // 2]
             if frame.holds(float(middle[0]), float(middle[1])):
@@ -211,24 +255,40 @@ def _close(points: FloatArray) -> FloatArray:
     return np.stack([np.interp(places, along, points[:, axis]) for axis in (0, 1)], axis=1)
 
 
+def _room(frame: Frame, lane: Lane, band: Band) -> Rect:
+    """Where the name of a line may lie: in its frame, and in its own part of that."""
+    across = (lane.first, lane.last) if len(lane.heights) == 1 else (band.base, band.tip)
+    ends = np.array([frame.start, frame.end])
+    corners = frame.points(ends, np.array(across))
+    left, top = corners.min(axis=0).tolist()
+    right, bottom = corners.max(axis=0).tolist()
+    return Rect(left + 2, top, right - 2, bottom - 2)
+
+
 def _place(
+    room: Rect,
     frame: Frame,
     lines: dict[int, FloatArray],
     group: int,
     size: tuple[float, float],
     taken: Sequence[Rect],
     least: float,
+    cover: Cover,
 ) -> tuple[float, float] | None:
     """Where the middle of a name's base line lies: beside its own line, farthest from all others.
 
     Parameters
     ----------
+    room : Rect
+        Where it may lie.
     size : (float, float)
         The name's width, and the size of its letters, in points.
     taken : sequence of Rect
         Where other words lie.
     least : float
         How far any other line must be, in points.
+    cover : Cover
+        Of all that is drawn.
     """
     own = lines.get(group)
     if own is None:
@@ -238,7 +298,9 @@ def _place(
     wide, letters = size
     half = wide / 2 + 5
     beside, under = 3.0 / 8.5 * letters, 2.5 + letters
-    around = np.array([[0.0, -4.5], [half, beside], [-half, beside], [0.0, under]])
+    sides = [[0.0, -4.5], [half, beside], [-half, beside], [0.0, under]]
+    aslant = [[side * half, level] for side in (1, -1) for level in (-4.5, under)]
+    around = np.array([*sides, *aslant])
     places = (spots[:, None, :] + around[None, :, :]).reshape(-1, 2)
     rects = np.stack(
         [
@@ -249,8 +311,8 @@ def _place(
         ],
         axis=1,
     )
-    inside = (rects[:, 0] > frame.left + 2) & (rects[:, 2] < frame.right - 2)
-    inside &= (rects[:, 1] > frame.top) & (rects[:, 3] < frame.bottom - 2)
+    inside = (rects[:, 0] > room.left) & (rects[:, 2] < room.right)
+    inside &= (rects[:, 1] > room.top) & (rects[:, 3] < room.bottom)
     for other in taken:
         inside &= ~(
             (rects[:, 0] < other.right)
@@ -266,12 +328,15 @@ def _place(
     fits = (away >= least) & (away > near)  # a name belongs to the line that is nearest to it
     if not fits.any():
         return None
-    base = frame.lanes[0].heights[0].band.base if frame.lanes[0].heights else frame.last
     _, across = frame.backs(places)
-    high = np.abs(across - base) / max(1.0, frame.last - frame.first)
+    foot, extent = (room.left, room.right) if frame.upright else (room.bottom, room.top)
+    high = np.abs(across - foot) / max(1.0, abs(extent - foot))
     worth = np.where(fits, np.minimum(away, _FAR) + _HIGH * high, -np.inf)
-    x, y = places[int(worth.argmax())].tolist()
-    return x, y
+    for best in np.argsort(-worth)[: int(fits.sum())].tolist():
+        if not cover.crosses(Rect(*rects[best].tolist())):  # lines are looked at in steps above
+            x, y = places[best].tolist()
+            return x, y
+    return None
 
 
 def _away(rects: FloatArray, points: FloatArray) -> FloatArray:

@@ -100,9 +100,16 @@ def _inks(look: Look) -> dict[str, str]:
     return inks | ({"receded": mix(ink, paper, 0.62)} if dark else {})
 
 
+def in_one_colour(readings: Readings) -> bool:
+    """Whether groups are so many, and named elsewhere, that all have one colour."""
+    return readings.plan.named_without_colours and not readings.recipe.look.many_colours
+
+
 def colours_of_levels(readings: Readings, style: Style) -> tuple[str, ...]:
     """The colour of each level that colours stand for, in the order of their places."""
     colours = list(style.colours(readings.plan.colours))
+    if in_one_colour(readings):
+        colours = [style.colours(1)[0]] * len(colours)
     own = dict(style.own)
     if own and readings.plan.coloured is None and len(colours) == 1:
         colours[0] = own.get(readings.variable.label, colours[0])

@@ -32,6 +32,12 @@ class Rect(Struct, frozen=True):
             and other.top < self.bottom
         )
 
+    def away(self, x: float, y: float) -> float:
+        """How far a place lies from it; 0 within."""
+        beside = max(self.left - x, x - self.right, 0.0)
+        over = max(self.top - y, y - self.bottom, 0.0)
+        return math.hypot(beside, over)
+
     def within(self, other: "Rect") -> bool:
         """Whether it lies in another one as a whole."""
         return (
@@ -73,7 +79,8 @@ def placed_names(
     measure: Measure,
     style: Style,
 ) -> list[Text]:
-    """Write names beside dots, the first ones first; one that finds no room gives way.
+    """Write names beside dots, the first ones first, each nearer to its own than to any other; one
+    that finds no room gives way.
 
     Parameters
     ----------
@@ -95,7 +102,10 @@ def placed_names(
         wide = measure(shown, SIZE, False)
         for left, base in _candidates(x, y, wide, radius):
             rect = Rect(left, base - _ASCENT * SIZE, left + wide, base + _DESCENT * SIZE)
-            if rect.within(room) and not any(rect.meets(other) for other in busy):
+            others = [(a, b) for a, b, _ in dots if (a, b) != (x, y)]
+            if not rect.within(room) or any(rect.meets(other) for other in busy):
+                continue
+            if rect.away(x, y) < min((rect.away(*other) for other in others), default=math.inf):
                 busy.append(rect)
                 texts.append(Text(left, base, shown, SIZE, "start", style.ink, meaning))
                 break

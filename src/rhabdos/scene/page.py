@@ -17,7 +17,7 @@ from rhabdos.figure.recipe_words import TextStyle
 from rhabdos.figure.second_axis import second_factor
 from rhabdos.figure.titles import height_axis_title
 from rhabdos.scene import axes
-from rhabdos.scene.centres import Centre, centres
+from rhabdos.scene.centres import Centre, asked_lines, centres, free_column, free_rows
 from rhabdos.scene.forms import scene_form
 from rhabdos.scene.grid import Grid, grid_of, height_key
 from rhabdos.scene.heading import HeadWords
@@ -69,7 +69,8 @@ class Page(Struct, frozen=True, eq=False, dict=True):
         The size of the page of which this is a small picture.
     spare : 0 … 2
         How sparing with words a crowded page is: 0 has all; 1 has ticks at its outer panels only,
-        and less room for names; 2 also has no names of panels.
+        and less room for names; 2 also has no names of panels. A page with one panel has at 1 no n
+        beside names, and at 2 one line of title, subtitle and note each, and less room for names.
     """
 
     readings: Readings
@@ -97,9 +98,27 @@ class Page(Struct, frozen=True, eq=False, dict=True):
         return len(self.readings.plan.panels) == 1
 
     @property
+    def without_sizes(self) -> bool:
+        """Whether n is not told beside names, since the only frame has too little room."""
+        return self.alone and self.spare > 0
+
+    @property
     def words_beyond(self) -> bool:
         """Whether words of lines stand beyond the frame, as they do of one panel with one lane."""
         return self.alone and not self.in_lanes
+
+    def words_free(self, panel: int, extent: float) -> float:
+        """The room that words of lines at means and medians are kept at the end of each lane, in
+        points; ``extent`` is that of the frame."""
+        plan = self.readings.plan
+        if self.words_beyond or not asked_lines(self.readings):
+            return 0.0
+        thickness = extent / len(plan.lanes)
+        lines = self.centres(panel)
+        if self.upright:
+            return free_column(lines, thickness, self.measure)
+        each = max(len(lane.groups) for lane in plan.panels[panel].lanes)
+        return free_rows(each * len(asked_lines(self.readings)), thickness)
 
     @cached_property
     def colours(self) -> tuple[str, ...]:
@@ -225,12 +244,17 @@ class Page(Struct, frozen=True, eq=False, dict=True):
         """Parts that the recipe has words for, and that a page as low as this has no room for."""
         words, most = self.readings.recipe.words, self._most_lines
         asked = (("subtitle", words.subtitle, most[1]), ("own-note", words.note, most[2]))
-        return tuple(part for part, text, rows in asked if text and not rows)
+        sizes = ("sizes",) if self.without_sizes else ()
+        return (*sizes, *(part for part, text, rows in asked if text and not rows))
 
     @property
     def _most_lines(self) -> tuple[int, int, int]:
-        """How many lines title, subtitle and note may have: fewer on a page that is low."""
-        return next(most for height, *most in _LINES if self.height >= height)  # type: ignore[return-value]
+        """How many lines title, subtitle and note may have: fewer on a page that is low, and one
+        each where its only frame has too little room."""
+        most = next(most for height, *most in _LINES if self.height >= height)
+        if self.alone and self.spare > 1:
+            most = [min(1, rows) for rows in most]
+        return most[0], most[1], most[2]
 
     @cached_property
     def own_note(self) -> HeadWords:
@@ -279,6 +303,13 @@ class Page(Struct, frozen=True, eq=False, dict=True):
         """The forms of a figure that may have something to say under it."""
         plan = self.readings.plan
         return [form for form in (*plan.heights, *plan.strips) if scene_form(form).note]
+
+    @property
+    def title_over_names(self) -> float:
+        """The room of the title of heights between their ticks and the names of standing lanes, in
+        points; 0 where it does not stand there."""
+        title = self.bottom_title
+        return title.deep + 2 if self.upright and self.in_lanes and title.lines else 0.0
 
     @property
     def kept_rows(self) -> str:

@@ -116,4 +116,30 @@ def safety(colours: tuple[str, ...]) -> Safety:
     return Safety(blind, grey)
 
 
+@lru_cache(maxsize=256)
+def readable(colour: str, paper: str, ink: str) -> str:
+    """The colour, or as much nearer to the ink as letters on that paper need.
+
+    The measure is the contrast of WCAG 2.1.
+    """
+    from coloraide import Color
+
+    ground, shown = Color(paper), Color(colour)
+    for step in range(_READABLE_STEPS):
+        if shown.contrast(ground) >= _READABLE:
+            break
+        shown = Color(colour).mix(ink, (step + 1) / _READABLE_STEPS, space="srgb")
+    return str(shown.convert("srgb").to_string(hex=True, upper=True))
+
+
+@lru_cache(maxsize=256)
+def more_readable(one: str, other: str, ground: str) -> str:
+    """Which of two colours stands out more on a ground."""
+    from coloraide import Color
+
+    first, second = (Color(colour).contrast(Color(ground)) for colour in (one, other))
+    return one if first >= second else other
+
+
+_READABLE, _READABLE_STEPS = 4.5, 10
 _MOST_MEASURED = 24

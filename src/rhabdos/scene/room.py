@@ -11,6 +11,7 @@ from rhabdos.wording import exact
 
 _CALLED = {
     "title": "the title",
+    "sizes": "n beside names",
     "subtitle": "the subtitle",
     "own-note": "the note",
     "note": "a remark",

@@ -4,6 +4,7 @@ from collections.abc import Callable
 
 from rhabdos.errors import Refusal
 from rhabdos.figure.phrases.phrase import Phrase, Said, Setting, number, or_usual
+from rhabdos.figure.plan import MOST_COLOURED
 from rhabdos.figure.readings import Readings
 from rhabdos.figure.recipe_look import Look
 from rhabdos.wording import exact
@@ -134,6 +135,18 @@ LOOK = Phrase(
             placeholder=_usual,
             read=or_usual(None, number("The size of points", 1, 20)),
             matters=lambda readings: "points" in readings.recipe.show.forms,
+        ),
+        Setting(
+            "look.many_colours",
+            "Many groups",
+            "choice",
+            "Many groups {}",
+            choices=lambda _readings: (
+                (USUAL, None),
+                ("each in its own colour", True),
+                ("in one colour where they are named", False),
+            ),
+            matters=lambda readings: readings.plan.colours > MOST_COLOURED,
         ),
         _colour("ink", "Ink"),
         _colour("paper", "Paper"),

@@ -10,8 +10,10 @@ from rhabdos.arrays import FloatArray
 from rhabdos.figure.forms.bars import bars, grounds, labels_of
 from rhabdos.figure.readings import Readings
 from rhabdos.scene.forms.form import Drawing, Layers, SceneForm
+from rhabdos.scene.look import mix
 from rhabdos.scene.marks import Anchor, Area, Mark, Meaning, Path, Segments, Text
 from rhabdos.scene.names import Rect, rect_of
+from rhabdos.scene.palette import more_readable, readable
 from rhabdos.scene.plane import Band
 from rhabdos.scene.text import Measure
 
@@ -21,6 +23,7 @@ _LABEL, _LEAST_LABEL, _SHRINK = 8.0, 5.5, 0.5  # sizes of the numbers on bars
 _LABEL_GAP = 2.0
 _BESIDE_GAP = 0.14  # of a bin, left free between bins whose groups stand side by side
 _OVER = 4.0  # points by which a number may reach past the ends of the axis
+_MOST_NUMBERED = 60  # bars that lie over one another, with numbers on them
 _MOST_THINNED = 4  # every so manieth bar is labelled at least, or none is
 
 
@@ -93,14 +96,17 @@ def _layers(drawing: Drawing, band: Band, groups: Sequence[int], *, filled: bool
             )
             fills += below if filled else []
             lines += above if filled else above[-1:]
-    if drawing.readings.recipe.bars.labels is not None and (filled or not _with_bars(drawing)):
-        texts = [text for group in groups for text in _labels(drawing, band, groups, group)]
-        lines += _with_room(drawing, band, texts)
     return fills, lines
 
 
-def _with_bars(drawing: Drawing) -> bool:
-    return "bars" in drawing.readings.recipe.show.forms
+def _words(drawing: Drawing, band: Band, groups: Sequence[int], *, filled: bool) -> list[Text]:
+    """The numbers on bars, or on their outline where that is all there is of them."""
+    if drawing.readings.recipe.bars.labels is None:
+        return []
+    if not filled and "bars" in drawing.readings.recipe.show.forms:
+        return []
+    texts = [text for group in groups for text in _labels(drawing, band, groups, group)]
+    return _with_room(drawing, band, texts)
 
 
 def _silhouette(
@@ -146,7 +152,7 @@ def _silhouette(
         parting = _parting(drawing, edges, tops, base)
         lines.append(Segments(parting, style.paper, _PARTING, 1.0, meaning))
     width = style.fine_outline if narrow else style.outline
-    tone = drawing.readings.groups[group].colour
+    tone = drawing.tones[group]
     dash = style.dash_of(tone)
     if slot is not None and bars_alone:
         sides = _sides(drawing, edges, tops, base, slot)
@@ -275,7 +281,8 @@ def _labels(drawing: Drawing, band: Band, groups: Sequence[int], group: int) -> 
         for place, text in enumerate(texts)
         if text and edges[place] < frame.high and edges[place + 1] > frame.low
     ]
-    if not shown or (together > 1 and len(shown) * together > 60):
+    stacked = together > 1 and drawing.readings.plan.arrange == "stacked"
+    if not shown or (together > 1 and not stacked and len(shown) * together > _MOST_NUMBERED):
         return []
     alongs = frame.alongs(edges)
     side_by_side = drawing.readings.plan.arrange == "side-by-side"
@@ -286,8 +293,8 @@ def _labels(drawing: Drawing, band: Band, groups: Sequence[int], group: int) -> 
     if fit is None:
         return []
     size, turned, every = fit
-    colour = drawing.style.ink if together == 1 else drawing.colours[group]
     marks: list[Text] = []
+    colour = _number_colour(drawing, group, together, stacked)
     highest = max(shown, key=lambda place: float(of_group.heights[place]))
     for place in shown:
         if (place - highest) % every:
@@ -296,9 +303,47 @@ def _labels(drawing: Drawing, band: Band, groups: Sequence[int], group: int) -> 
         middle = alongs[place] + share * (alongs[place + 1] - alongs[place])
         ground = float(grounds(drawing.readings)[group][place])
         tip = band.at(ground + float(of_group.heights[place]))
+        if stacked:
+            ends = band.at(ground), tip
+            marks += _within(drawing, texts[place], middle, ends, size, turned, colour, group)
+            continue
         down = (band.tip > band.base) is not frame.upright
         marks.append(_number(drawing, texts[place], middle, tip, size, turned, colour, group, down))
     return marks
+
+
+def _number_colour(drawing: Drawing, group: int, together: int, stacked: bool) -> str:
+    """Numbers are ink; of several groups they are as these, and on bars what stands out there."""
+    style, colour = drawing.style, drawing.colours[group]
+    if together == 1:
+        return style.ink
+    paper = style.ground or style.paper
+    if stacked and "bars" in drawing.readings.recipe.show.forms:
+        fill = mix(paper, colour, style.bar_fill(1))
+        return more_readable(style.ink, style.paper, fill)
+    return readable(colour, paper, style.ink)
+
+
+def _within(
+    drawing: Drawing,
+    text: str,
+    along: float,
+    ends: tuple[float, float],
+    size: float,
+    turned: bool,
+    colour: str,
+    group: int,
+) -> list[Text]:
+    """A number in the middle of a bar that others stand on, where that is high enough."""
+    frame, meaning = drawing.frame, Meaning("bars", group)
+    wide = drawing.measure(text, size, False)
+    needed = wide if frame.upright or turned else size
+    if abs(ends[1] - ends[0]) < needed + _LABEL_GAP:
+        return []
+    x, y = frame.point(along, (ends[0] + ends[1]) / 2)
+    if turned:
+        return [Text(x + size * 0.35, y, text, size, "middle", colour, meaning, angle=90)]
+    return [Text(x, y + size * 0.35, text, size, "middle", colour, meaning)]
 
 
 def _fitting(
@@ -343,7 +388,7 @@ def _number(
 
 def _label_room(readings: Readings, upright: bool, room: float, measure: Measure) -> float:
     """How far numbers reach beyond the tips of bars, in points; ``room`` is the narrowest bar's."""
-    if readings.recipe.bars.labels is None:
+    if readings.recipe.bars.labels is None or _stand_on_others(readings):
         return 0.0
     texts = [text for group in readings.groups for text in labels_of(readings, group.place) if text]
     if not texts:
@@ -356,7 +401,19 @@ def _label_room(readings: Readings, upright: bool, room: float, measure: Measure
     return _LABEL_GAP + 1.0 + (wide if upright or turned else size)
 
 
+def _stand_on_others(readings: Readings) -> bool:
+    """Whether the numbers of bars are within them, since others stand on them."""
+    lanes = readings.plan.lanes
+    return readings.plan.arrange == "stacked" and any(len(lane.groups) > 1 for lane in lanes)
+
+
 DRAWN = {
-    "bars": SceneForm(_reach, partial(_layers, filled=True), _tallest, over=_label_room),
-    "outline": SceneForm(_reach, partial(_layers, filled=False), _tallest, over=_label_room),
+    form: SceneForm(
+        _reach,
+        partial(_layers, filled=filled),
+        _tallest,
+        words=partial(_words, filled=filled),
+        over=_label_room,
+    )
+    for form, filled in (("bars", True), ("outline", False))
 }

@@ -8,7 +8,7 @@ from rhabdos.arrays import FloatArray
 from rhabdos.figure.forms.box import box_widths, boxes, letter_values, named_beyond
 from rhabdos.scene.forms.form import Drawing, Layers, SceneForm
 from rhabdos.scene.forms.points import padded_reach
-from rhabdos.scene.marks import Area, Dots, Mark, Meaning, Path, Segments, Shape
+from rhabdos.scene.marks import Area, Dots, Mark, Meaning, Path, Segments, Shape, Text
 from rhabdos.scene.names import Rect, placed_names
 from rhabdos.scene.plane import Band
 from rhabdos.scene.spots import spots
@@ -28,7 +28,7 @@ def _layers(drawing: Drawing, band: Band, groups: Sequence[int]) -> Layers:
         drawn = boxes(drawing.readings)[group]
         if not drawn.n:
             continue
-        half = band.thickness / 2 * _SHARE * box_widths(drawing.readings)[group]
+        half = _half(drawing, band, group)
         outside: Sequence[Tail] = drawn.tails
         if drawing.readings.recipe.box.letters:
             below, above, first, stop = _letter_boxes(drawing, band, group, half)
@@ -37,7 +37,7 @@ def _layers(drawing: Drawing, band: Band, groups: Sequence[int]) -> Layers:
             below, above = _box(drawing, band, group, drawn, half)
         fills += below
         lines += above
-        lines += _beyond(drawing, band, group, drawn, outside, half)
+        lines += _beyond(drawing, band, group, drawn, outside)
         lines += _mean(drawing, band, group, drawn)
     return fills, lines
 
@@ -52,7 +52,7 @@ def _box(
     paper = "violin" in drawing.readings.recipe.show.forms
     fill = style.paper if paper else drawing.colours[group]
     opacity = 0.9 if paper else style.filled(style.box_fill)
-    hatch = 0 if paper else style.hatch_of(drawing.readings.groups[group].colour)
+    hatch = 0 if paper else style.hatch_of(drawing.tones[group])
     body = Area(points, fill, opacity, meaning, notched, hatch)
     outline = Path(points, drawing.inks[group], style.box_line, 1.0, meaning, smooth=notched)
     values = np.array([drawn.q1, drawn.whisker_low, drawn.q3, drawn.whisker_high])
@@ -131,9 +131,8 @@ def _beyond(
     group: int,
     drawn: Box,
     tails: Sequence[Tail],
-    half: float,
 ) -> list[Mark]:
-    """Rings for values beyond the whiskers, discs for those far beyond, and names beside them."""
+    """Rings for values beyond the whiskers, discs for those far beyond."""
     frame, style, meaning = drawing.frame, drawing.style, Meaning("box", group)
     marks: list[Mark] = []
     for far in (False, True):
@@ -145,13 +144,26 @@ def _beyond(
             places = frame.points(along, np.full(len(along), band.middle))
             shape: Shape = "disc" if far else "ring"
             marks.append(Dots(places, shape, style.dot, drawing.inks[group], 1.0, meaning))
-    if drawing.readings.recipe.box.names is not None:
-        marks += _names(drawing, band, group, drawn, half)
     return marks
 
 
-def _names(drawing: Drawing, band: Band, group: int, drawn: Box, half: float) -> list[Mark]:
-    frame = drawing.frame
+def _words(drawing: Drawing, band: Band, groups: Sequence[int]) -> list[Text]:
+    """The names of values beyond whiskers."""
+    if drawing.readings.recipe.box.names is None:
+        return []
+    return [name for group in groups for name in _names(drawing, band, group)]
+
+
+def _half(drawing: Drawing, band: Band, group: int) -> float:
+    """Half the extent of a box, in points."""
+    return band.thickness / 2 * _SHARE * box_widths(drawing.readings)[group]
+
+
+def _names(drawing: Drawing, band: Band, group: int) -> list[Text]:
+    frame, drawn = drawing.frame, boxes(drawing.readings)[group]
+    if not drawn.n:
+        return []
+    half = _half(drawing, band, group)
     named = [
         value_beyond
         for value_beyond in named_beyond(drawing.readings, group, _MOST_NAMED)
@@ -169,16 +181,14 @@ def _names(drawing: Drawing, band: Band, group: int, drawn: Box, half: float) ->
     bands += [heights.band for heights in lane.heights]
     ends = np.array([frame.start, frame.end])
     others = [_rect(frame.points(ends, np.array([other.base, other.tip]))) for other in bands]
-    return list(
-        placed_names(
-            dots,
-            drawing.style.dot / 2,
-            [_rect(box), *others, *drawing.taken],
-            _rect(room),
-            Meaning("box", group),
-            drawing.measure,
-            drawing.style,
-        )
+    return placed_names(
+        dots,
+        drawing.style.dot / 2,
+        [_rect(box), *others, *drawing.taken],
+        _rect(room),
+        Meaning("box", group),
+        drawing.measure,
+        drawing.style,
     )
 
 
@@ -207,4 +217,4 @@ def _mean(drawing: Drawing, band: Band, group: int, drawn: Box) -> list[Mark]:
     ]
 
 
-DRAWN = {"box": SceneForm(padded_reach, _layers)}
+DRAWN = {"box": SceneForm(padded_reach, _layers, words=_words)}

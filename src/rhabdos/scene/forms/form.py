@@ -5,7 +5,7 @@ from collections.abc import Callable, Sequence
 from msgspec import Struct
 
 from rhabdos.figure.readings import Readings
-from rhabdos.scene.marks import Mark
+from rhabdos.scene.marks import Mark, Text
 from rhabdos.scene.names import Rect
 from rhabdos.scene.plane import Band, Frame
 from rhabdos.scene.style import Style
@@ -23,6 +23,8 @@ class Drawing(Struct, frozen=True, eq=False):
     colours, inks : sequence of str
         Those of each group's fills, and of its lines that are ink: both quiet for groups that
         others are brought forward of.
+    tones : sequence of int
+        The number of each group's colour, which hatching and dashes follow.
     taken : tuple of Rect
         Where words may not lie.
     """
@@ -32,6 +34,7 @@ class Drawing(Struct, frozen=True, eq=False):
     style: Style
     colours: Sequence[str]
     inks: Sequence[str]
+    tones: Sequence[int]
     measure: Measure
     taken: tuple[Rect, ...] = ()
 
@@ -57,6 +60,8 @@ class SceneForm(Struct, frozen=True):
         Its marks in a band, of the groups that are in it together.
     tallest : callable
         Its greatest height for some groups; 0 for what is drawn in a strip.
+    words : callable, optional
+        Its words in the frame, such as numbers on bars; they are drawn over all marks.
     note : callable, optional
         What it says under the figure of its marks, such as how many of the values they are.
     over : callable, optional
@@ -67,5 +72,6 @@ class SceneForm(Struct, frozen=True):
     reach: Callable[[Readings, Sequence[int]], tuple[float, float] | None]
     layers: Callable[[Drawing, Band, Sequence[int]], Layers]
     tallest: Callable[[Readings, Sequence[int]], float] = lambda _readings, _groups: 0.0
+    words: Callable[[Drawing, Band, Sequence[int]], list[Text]] | None = None
     note: Callable[[Readings, Sequence[Mark]], str] | None = None
     over: Callable[[Readings, bool, float, Measure], float] | None = None

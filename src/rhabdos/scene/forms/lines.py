@@ -98,7 +98,7 @@ def line_form(form: Form, part: Part) -> SceneForm:
         for group in drawing.in_front(list(each)):
             curve, ground = each[group].curve, each[group].ground
             meaning, colour = Meaning(part, group), drawing.colours[group]
-            tone = drawing.readings.groups[group].colour
+            tone = drawing.tones[group]
             along, across = line_of(curve, frame, band)
             points = frame.points(along, across)
             fill = drawing.readings.recipe.curve.fill if form == "curve" else False

@@ -114,14 +114,14 @@ def _stacked(drawing: Drawing, band: Band, sample: Ordered) -> Cloud:
         size = max(_LEAST, min(size * 0.85, size * math.sqrt(room / highest)))
     if highest > room:
         counts = np.maximum(1, np.floor(counts * (room / highest)).astype(np.int64))
-    along = np.repeat(frame.alongs(middles), counts)
+    along = np.repeat(middles, counts)
     levels = np.concatenate([np.arange(count) for count in counts.tolist()] or [np.empty(0)])
     sign = 1.0 if band.tip > band.base else -1.0
     return Cloud(along, band.base + sign * size * (levels + 0.5), size, sample.n)
 
 
 def _stacks(sample: Ordered, frame: Frame, size: float) -> tuple[FloatArray, IntArray]:
-    """The middle of each stack, and how many values it holds."""
+    """The middle of each stack along the axis, and how many values it holds."""
     rank = int(sample.below(np.array([frame.low]))[0])
     stop = int(sample.below(np.array([frame.high]), inclusive=True)[0])
     width = size / abs(frame.end - frame.start) * (frame.high - frame.low)
@@ -133,7 +133,7 @@ def _stacks(sample: Ordered, frame: Frame, size: float) -> tuple[FloatArray, Int
         after = int(sample.below(np.array([reach]))[0])
         after = min(stop, max(after, int(sample.below(np.array([first]), inclusive=True)[0])))
         last = float(sample.at(np.array([after - 1]))[0])
-        middles.append(first / 2 + last / 2)
+        middles.append((frame.along(first) + frame.along(last)) / 2)
         counts.append(after - rank)
         rank = after
     return np.array(middles), np.array(counts, dtype=np.int64)

@@ -47,7 +47,7 @@ def _layers(drawing: Drawing, band: Band, groups: Sequence[int]) -> Layers:
         over, under = drawing.frame.points(along, upper), drawing.frame.points(along, lower)
         shape = np.concatenate([over, under[::-1]])
         opacity = drawing.style.filled(drawing.style.curve_fill)
-        hatch = drawing.style.hatch_of(drawing.readings.groups[curve.group].colour)
+        hatch = drawing.style.hatch_of(drawing.tones[curve.group])
         fills.append(Area(shape, colour, opacity, meaning, True, hatch))
         for points in (over, under):
             lines.append(Path(points, colour, drawing.style.outline, 1.0, meaning, smooth=True))
