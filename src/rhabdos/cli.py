@@ -213,13 +213,13 @@ def _command(given: list[str]) -> int:
 
 
 def _variables(chosen: argparse.Namespace) -> int:
-    from rhabdos.data.problems import problems_of
+    from rhabdos.data.problems import problems_in
     from rhabdos.figure.listing import variables_json, variables_text
 
     table = _prepared(_work(chosen.recipe), chosen.recipe, chosen.file)
     _remark(table.remarks)
     for column in table.columns:
-        _remark([problem.text for problem in problems_of(column)])
+        _remark([problem.text for problem in problems_in(table, column)])
     if chosen.format == "json":
         _write(variables_json(table), "rhabdos.json")
     else:

@@ -25,23 +25,53 @@ def scientific(value: float, digits: int = 3) -> str:
     return f"{digit} × 10{raised}".replace("-", "−")
 
 
+class Powers(int):
+    """Decimal places of numbers that are written with powers of ten; -6 are millions."""
+
+
 def rounded(value: float, places: int | None) -> str:
-    """A number with a fixed number of places, or scientific where ``places`` is None; a dash where
-    there is none."""
-    if places is None or not math.isfinite(value):
-        return scientific(value, 4)
+    """A number with a fixed number of places, or scientific where these are ``Powers`` or None; a
+    dash where there is none."""
+    if isinstance(places, Powers) and math.isfinite(value) and value:
+        digits = math.floor(math.log10(abs(value))) + places + 1
+        return scientific(value, min(17, max(2, digits)))
+    if places is None or isinstance(places, Powers) or not math.isfinite(value):
+        return "0" if value == 0 else scientific(value, 4)
     text = f"{value:,.{places}f}"
     return (text if float(text.replace(",", "")) else text.lstrip("-")).replace("-", "−")
 
 
 def places_for(spread: float, reach: float) -> int | None:
     """Decimal places that show a mean of data with this spread to about three figures; None for
-    scientific."""
-    if not math.isfinite(reach) or reach >= 1e9 or (reach and reach < 1e-4):
+    scientific.
+
+    Numbers far from 1 are written with powers of ten, unless that would take more digits than they
+    have: 1,610,000,120 where others are 1,610,000,260.
+    """
+    if not math.isfinite(reach):
         return None
     if not spread or not math.isfinite(spread):
-        return 0 if reach == round(reach) else 4
-    return min(8, max(0, 2 - math.floor(math.log10(spread))))
+        if reach == round(reach):
+            return 0 if reach < _FARTHEST_PLAIN else None
+        return 4 if reach >= _LEAST_PLAIN else Powers(5 - math.floor(math.log10(reach)))
+    places = 2 - math.floor(math.log10(spread))
+    digits = math.floor(math.log10(reach)) + places + 1 if reach else 1
+    near = not reach or _LEAST_PLAIN <= reach < _FARTHEST_PLAIN
+    if not near or (reach >= _FAR and digits <= _FEW_DIGITS):
+        return Powers(places)
+    return min(_MOST_PLACES, max(0, places))
+
+
+def finer(places: int | None, by: int = 1) -> int | None:
+    """More places of the same kind."""
+    if places is None:
+        return None
+    return Powers(places + by) if isinstance(places, Powers) else places + by
+
+
+_LEAST_PLAIN, _FAR, _FARTHEST_PLAIN = 1e-4, 1e9, 1e15
+_FEW_DIGITS = 4  # of a number far from 1, that are read best with a power of ten
+_MOST_PLACES = 12
 
 
 def counted(number: int, one: str, many: str) -> str:

@@ -42,7 +42,7 @@ def test_an_end_of_the_axis_is_dragged_and_taken_back(hands):
     assert hands.window.stage.canvas.scene.frame.low == low
     assert f"runs from {low:g} mm" in hands.sentence()
     below = int((hands.window.session.table.number("Shell length").values < low).sum())
-    assert f"{below:,} values lie beyond the value axis" in told(hands)
+    assert f"{below:,} values lie below the value axis; " in told(hands)
     hands.press("Ctrl+Z")
     assert hands.recipe.axes.value.low is None
     assert hands.window.stage.canvas.scene.frame.low == frame.low

@@ -74,19 +74,19 @@ def test_splitting_a_large_table_happens_off_the_interface_thread(empty, large):
     empty.open(large)
     seen = []
     empty.window.session.busy.connect(lambda stage, _share: seen.append(stage))
-    empty.click_variable("site")
-    empty.qtbot.waitUntil(lambda: "split by site" in empty.sentence(), timeout=20_000)
+    empty.click_variable("Site")
+    empty.qtbot.waitUntil(lambda: "split by Site" in empty.sentence(), timeout=20_000)
     assert any(stage.startswith("Sorting") for stage in seen)
     assert [g.n for g in empty.readings.groups] == [233_334, 233_333, 233_333]
 
 
 def test_the_last_of_many_wishes_is_the_one_that_is_met(empty, large):
     empty.open(large)
-    empty.click_variable("site")
-    empty.click_variable("site")
-    empty.click_variable("site")
+    empty.click_variable("Site")
+    empty.click_variable("Site")
+    empty.click_variable("Site")
     empty.qtbot.waitUntil(lambda: not empty.window.session.runner.running(), timeout=20_000)
-    assert "split by site" in empty.sentence()
+    assert "split by Site" in empty.sentence()
 
 
 def test_wishes_during_a_reading_are_met_and_the_file_still_comes(hands, large):
@@ -140,7 +140,7 @@ def test_the_longest_unused_samples_go_first(large, empty, monkeypatch):
 
     monkeypatch.setattr(store, "_KEPT_VALUES", 1_500_000)
     empty.open(large)
-    empty.click_variable("site")
+    empty.click_variable("Site")
     empty.qtbot.waitUntil(lambda: not empty.window.session.runner.running(), timeout=20_000)
     kept = empty.window.session._store._samples
     assert [key[2].factors for key in kept] == [(), ("site",)]
@@ -150,7 +150,7 @@ def test_the_longest_unused_samples_go_first(large, empty, monkeypatch):
         empty.qtbot.waitUntil(lambda: not empty.window.session.runner.running(), timeout=20_000)
     assert "cannot be a weight" in empty.refusal()
     monkeypatch.setattr(store, "_KEPT_VALUES", 700_000)
-    empty.click_variable("site")
+    empty.click_variable("Site")
     empty.window.session.ask("Together", empty.recipe.showing(split=()))
     document = empty.window.session.document
     empty.window.session._store.keep_samples(document, empty.window.session.readings.samples)
@@ -214,4 +214,4 @@ def test_what_menus_ask_for_is_worked_out_before_they_open(empty, large, monkeyp
         empty.window.open_phrase(phrase)
         texts = [action.text() for action in QApplication.activePopupWidget().actions()]
         QApplication.activePopupWidget().close()
-        assert any(word in text for text in texts for word in ("Site", "site", "Knuth"))
+        assert any(word in text for text in texts for word in ("Site", "Site", "Knuth"))

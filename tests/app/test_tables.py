@@ -2,7 +2,7 @@
 
 import pytest
 from pypdf import PdfReader
-from PyQt6.QtCore import Qt
+from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtPrintSupport import QPrinter, QPrintPreviewDialog
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication
@@ -25,7 +25,13 @@ def test_the_summary_is_copied_as_cells(hands, dialog):
     rows = [line.split("\t") for line in content.text().splitlines()]
     assert rows[0][:3] == ["Bay", "n", "missing"]
     assert [row[0] for row in rows[1:]] == ["Heron Sound", "Saltmere", "Wick Narrows"]
-    assert float(rows[1][3]) == pytest.approx(hands.readings.summaries[0].mean)
+    mean = hands.readings.summaries[0].mean
+    assert rows[1][3] == f"{mean:.3f}" == dialog.table.item(0, 3).text()
+    QTest.mouseClick(dialog.all_digits, LEFT, pos=QPoint(8, dialog.all_digits.height() // 2))
+    QTest.mouseClick(dialog.copy_button, LEFT)
+    content = QApplication.clipboard().mimeData()
+    rows = [line.split("\t") for line in content.text().splitlines()]
+    assert rows[1][3] == f"{mean:.12g}" == dialog.table.item(0, 3).text()
     assert "<td>Saltmere</td>" in content.html()
     assert "copied: 3 rows" in hands.window.statusBar().currentMessage()
 

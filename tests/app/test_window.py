@@ -469,7 +469,7 @@ def test_thirty_groups_have_their_place(empty, tmp_path):
     rows = "".join(f"{50 + i % 13}.5,Upper and outer mooring {i % 30}\n" for i in range(900))
     path.write_text("mass,site\n" + rows)
     empty.open(path)
-    empty.click_variable("site")
+    empty.click_variable("Site")
     assert len(empty.readings.groups) == 30
     assert empty.window.readings.table.model().rowCount() == 30
     empty.window.grab()

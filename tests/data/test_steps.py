@@ -322,13 +322,13 @@ def test_a_variable_is_made_of_two_and_what_has_no_result_is_counted(small):
         made = after(small, Make(name="new", by=by, of=("length (mm)", "mass"))).columns[-1]
         both = zip(length, MASS, strict=True)
         assert shown(made) == [None if None in pair else law(*pair) for pair in both]
-    assert dict(made.missing_as) == {"no length": 1, "no mass": 1, "mass is 0": 1}
+    assert dict(made.missing_as) == {"no Length": 1, "no Mass": 1, "Mass is 0": 1}
 
 
 def test_what_has_no_logarithm_is_said(small):
     step = Make(name="log", by="log", of=("length (mm)",))
     made = after(small, step).columns[-1]
-    assert dict(made.missing_as) == {"no length": 1, "log of a negative": 1}
+    assert dict(made.missing_as) == {"no Length": 1, "log of a negative": 1}
     assert "1" in told(small, step)[0]
     assert "none" in told(small, step)[0] or "without" in told(small, step)[0]
 

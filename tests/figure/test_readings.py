@@ -9,7 +9,7 @@ import pytest
 from hypothesis import assume, given
 from hypothesis import strategies as st
 
-from rhabdos.data.columns import CategoryColumn, NumberColumn
+from rhabdos.data.columns import CategoryColumn, DateColumn, NumberColumn
 from rhabdos.data.demo import BAYS
 from rhabdos.data.gathering import gather
 from rhabdos.data.table import Table
@@ -320,7 +320,36 @@ def test_numbers_in_tables(value, places, text):
 
 def test_decimals_follow_the_spread():
     assert [places_for(s, 100) for s in (6.6, 0.05, 300)] == [2, 4, 0]
-    assert places_for(1, 1e12) is None
+    assert places_for(1, 1e12) == 2  # or 1,000,000,000,000.2 and .7 would be told as one
+
+
+@pytest.mark.parametrize(
+    ("values", "texts"),
+    [
+        ([1.61e9, 1.61e9 + 1e6], ["1,610,000,000", "1,611,000,000"]),
+        ([1.2e9, 7.5e9], ["1.2 × 10⁹", "7.5 × 10⁹"]),
+        ([3.0001e-7, 3.0002e-7], ["3.0001 × 10⁻⁷", "3.0002 × 10⁻⁷"]),
+        ([2e20, 2.001e20], ["2 × 10²⁰", "2.001 × 10²⁰"]),
+        ([5.5, 5.5 + 1e-9], ["5.500000000000", "5.500000001000"]),
+        ([0.0, 4e9], ["0", "4 × 10⁹"]),
+    ],
+)
+def test_numbers_far_from_1_keep_the_digits_in_which_they_differ(values, texts):
+    places = places_for(float(np.std(values, ddof=1)), max(map(abs, values)))
+    assert [rounded(value, places) for value in values] == texts
+    assert rounded(float("nan"), places) == "–"
+
+
+def test_dates_within_a_day_are_told_apart_by_their_times():
+    days = 20_600 + np.array([8.5, 9.25, 17.0]) / 24
+    column = DateColumn("Landed", values=days)
+    places = places_for(float(np.std(days, ddof=1)), float(days.max()))
+    told = [column.rounded(float(day), places) for day in days]
+    assert told == ["2026-05-27 08:30", "2026-05-27 09:15", "2026-05-27 17:00"]
+    assert column.rounded_apart(4.6 / 24, places) == "4.6 h"
+    assert column.rounded_apart(0.25 / 24, places) == "15.0 min"
+    far = places_for(40.0, 20_600)
+    assert column.rounded(20_600.4, far) == "2026-05-27"
 
 
 def test_wording_of_labels_and_exact_numbers():

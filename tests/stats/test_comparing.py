@@ -1,5 +1,6 @@
 """Comparisons with a reference, against SciPy, closed forms and counting by hand."""
 
+import functools
 import itertools
 import math
 
@@ -51,6 +52,44 @@ def test_the_ratio_of_sds_has_the_interval_of_f(ours, theirs):
     assert (found.low, found.high) == pytest.approx((ratio / high**0.5, ratio / low**0.5), rel=1e-8)
 
 
+def left_out_exactly(n, m, confidence):
+    """How many differences an interval may leave out, by the rank-sum statistic’s own distribution:
+    counted, as in Mann and Whitney’s table, group by group of which value comes last."""
+
+    @functools.cache
+    def ways(first, second, pairs):
+        if pairs < 0:
+            return 0
+        if first == 0 or second == 0:
+            return int(pairs == 0)
+        return ways(first - 1, second, pairs - second) + ways(first, second - 1, pairs)
+
+    below, out = 0, -1
+    for pairs in range(n * m + 1):
+        below += ways(n, m, pairs)
+        if 2 * below / math.comb(n + m, n) > (1 - confidence) * (1 + 1e-12):
+            return out
+        out = pairs
+    return out
+
+
+@pytest.mark.parametrize(
+    ("n", "m", "out"), [(3, 3, -1), (4, 4, 0), (5, 5, 2), (8, 8, 13), (10, 10, 23), (20, 20, 127)]
+)
+def test_rank_intervals_of_small_groups_are_as_in_published_tables(n, m, out):
+    # Critical values of U at 5 %, two-sided (Mann and Whitney 1947; Milton 1964).
+    assert left_out_exactly(n, m, 0.95) == out
+    ours, theirs = np.arange(n) * 1000.0, np.arange(m) * 1.0
+    found = shift(sample_of(ours), sample_of(theirs), 0.95)
+    differences = sorted(a - b for a, b in itertools.product(ours, theirs))
+    if out < 0:
+        assert math.isnan(found.high)
+        assert "90 % at most" in found.lack
+    else:
+        assert found.low == differences[out]
+        assert found.high == differences[-1 - out]
+
+
 @given(lists, lists)
 def test_the_shift_is_the_median_of_all_differences(ours, theirs):
     found = shift(sample_of(ours), sample_of(theirs), 0.95)
@@ -59,9 +98,11 @@ def test_the_shift_is_the_median_of_all_differences(ours, theirs):
     n, m = len(ours), len(theirs)
     _, tied = np.unique(ours + theirs, return_counts=True)
     variance = n * m / 12 * (n + m + 1 - sum(t**3 - t for t in tied) / ((n + m) * (n + m - 1)))
-    out = math.floor(n * m / 2 - scipy_stats.norm.ppf(0.975) * math.sqrt(variance))
-    if out < 0 or min(n, m) < 2:
+    out = left_out_exactly(n, m, 0.95)
+    assert out <= max(0, n * m / 2 - scipy_stats.norm.ppf(0.975) * math.sqrt(variance) + 1)
+    if out < 0:
         assert math.isnan(found.low)
+        assert f"Groups of {n} and {m} have a rank interval of" in found.lack
     else:
         assert (found.low, found.high) == pytest.approx(
             (differences[out], differences[-1 - out]), abs=1e-9

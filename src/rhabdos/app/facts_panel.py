@@ -20,7 +20,7 @@ from rhabdos.data.columns import (
     LabelColumn,
     NumberColumn,
 )
-from rhabdos.data.problems import problems_of
+from rhabdos.data.problems import problems_in
 from rhabdos.data.steps.kind import ChangeKind
 from rhabdos.data.steps.missing import Code, code_written
 from rhabdos.data.steps.naming import Bound, Describe, OrderLevels, RenameLevels
@@ -227,7 +227,8 @@ class FactsPanel(QWidget):
 
     def _show_problems(self, column: Column) -> None:
         self._clear_notices()
-        for problem in problems_of(column):
+        table = self._session.table
+        for problem in problems_in(table, column) if table else ():
             deeds = []
             if problem.cure is not None:
                 cure = problem.cure

@@ -1,5 +1,8 @@
 """The place of overview: every variable's first look on one page."""
 
+from collections.abc import Callable, Sequence
+from functools import partial
+
 from msgspec import Struct
 from PyQt6.QtCore import QPoint, QRect, Qt, pyqtSignal
 from PyQt6.QtGui import (
@@ -29,7 +32,7 @@ from rhabdos.app.silhouettes import Silhouette, Silhouettes, paint_silhouette
 from rhabdos.app.theme import theme
 from rhabdos.data.cells import value_writer
 from rhabdos.data.columns import CategoryColumn, Column, LabelColumn, NumberColumn
-from rhabdos.data.problems import Problem, problems_of
+from rhabdos.data.problems import Problem, problems_in, problems_of
 from rhabdos.data.table import Table
 from rhabdos.quoting import printable
 from rhabdos.wording import counted, with_unit
@@ -112,11 +115,12 @@ class Overview(QWidget):
 
     def _tell(self) -> None:
         table = self._table
+        self.cards.problems_of = partial(problems_in, table) if table else problems_of
         if table is None:
             self.summary.setText("")
             return
         known = [column for column in table.columns if self.cards.looked_at(column)]
-        odd = sum(bool(problems_of(column)) for column in known)
+        odd = sum(bool(problems_in(table, column)) for column in known)
         words = f"{counted(table.rows, 'row', 'rows')}, {len(table.columns):,} variables"
         if odd:
             words += f" · something looks wrong with {counted(odd, 'of them', 'of them')}"
@@ -139,6 +143,7 @@ class Cards(QAbstractScrollArea):
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self._silhouettes = silhouettes
         self.columns: list[Column] = []
+        self.problems_of: Callable[[Column], tuple[Problem, ...]] = problems_of
         self.marked: set[str] = set()
         self.current = 0
         self._pointed = -1
@@ -163,7 +168,8 @@ class Cards(QAbstractScrollArea):
             port.update()
         if 0 <= self.current < len(self.columns):
             column = self.columns[self.current]
-            self.setAccessibleDescription(_spoken(column, self.looked_at(column)))
+            problems = self.problems_of(column) if self.looked_at(column) else ()
+            self.setAccessibleDescription(_spoken(column, problems))
 
     @property
     def grid(self) -> Grid:
@@ -239,7 +245,7 @@ class Cards(QAbstractScrollArea):
         elif isinstance(column, LabelColumn):
             some = ", ".join(printable(text) for text in column.texts[:4] if text)
             self._write(painter, inner, 60, some, small, t.quiet)
-        if problems := problems_of(column):
+        if problems := self.problems_of(column):
             self._paint_problem(painter, rect, problems[0])
 
     def _paint_levels(
@@ -315,7 +321,7 @@ class Cards(QAbstractScrollArea):
         self.current = place
         column = self.columns[place]
         at_foot = point.y() > self.rect_of(place).bottom() - 22
-        if at_foot and self.looked_at(column) and problems_of(column):
+        if at_foot and self.looked_at(column) and self.problems_of(column):
             self.rows_asked.emit(column.name)
         else:
             self.opened.emit(column.name)
@@ -325,8 +331,8 @@ class Cards(QAbstractScrollArea):
         if isinstance(event, QHelpEvent):
             place = self.place_at(event.pos())
             column = self.columns[place] if place >= 0 else None
-            if column is not None and self.looked_at(column) and problems_of(column):
-                text = "\n".join(problem.text for problem in problems_of(column))
+            if column is not None and self.looked_at(column) and self.problems_of(column):
+                text = "\n".join(problem.text for problem in self.problems_of(column))
                 QToolTip.showText(event.globalPos(), plain_tip(text), self)
                 return True
         return super().viewportEvent(event)  # type: ignore[arg-type]
@@ -374,6 +380,8 @@ SHORT = {
     "infinite": "infinite values",
     "missing-code": "may stand for missing",
     "group-codes": "may be codes of groups",
+    "named-code": "named like a code",
+    "paired-codes": "may be codes of groups",
     "similar-levels": "in levels that differ by case or blanks",
     "not-numbers": "values are not numbers",
     "numbers-as-text": "numbers that read as text",
@@ -395,6 +403,6 @@ def _facts(column: Column) -> str:
     return f"{words} · {column.missing:,} missing" if column.missing else words
 
 
-def _spoken(column: Column, looked_at: bool) -> str:
-    told = " ".join(problem.text for problem in problems_of(column)) if looked_at else ""
+def _spoken(column: Column, problems: Sequence[Problem]) -> str:
+    told = " ".join(problem.text for problem in problems)
     return f"{column.label}, {column.kind}, {_facts(column)}. {told}".strip()

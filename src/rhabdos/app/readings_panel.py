@@ -24,7 +24,7 @@ from rhabdos.figure.recipe import Recipe
 from rhabdos.scene.look import colours_of
 from rhabdos.stats.quantiles import IN_WORDS
 from rhabdos.stats.summary import TRIMMED
-from rhabdos.wording import places_for, rounded
+from rhabdos.wording import finer, places_for, rounded
 
 _MEASURES = ("mean", "sd", "min", "q1", "median", "q3", "max", "iqr")
 _APART = ("sd", "iqr")
@@ -40,6 +40,7 @@ class _Model(QAbstractTableModel):
         super().__init__(parent)
         self._readings: Readings | None = None
         self._rows: list[list[str]] = []
+        self._colours: tuple[str, ...] = ()
 
     def show_readings(self, readings: Readings | None) -> None:
         """Show another figure's summary."""
@@ -52,11 +53,19 @@ class _Model(QAbstractTableModel):
             and readings.recipe.groups == before.recipe.groups
         ):
             self._readings = readings  # other bins do not change a summary
+            self._show_colours(colours_of(readings))
             return
         self.beginResetModel()
         self._readings = readings
+        self._colours = colours_of(readings) if readings else ()
         self._rows = _rows(readings) if readings else []
         self.endResetModel()
+
+    def _show_colours(self, colours: tuple[str, ...]) -> None:
+        if colours != self._colours:
+            self._colours = colours
+            last = self.index(len(self._rows) - 1, 0)
+            self.dataChanged.emit(self.index(0, 0), last, [Qt.ItemDataRole.DecorationRole])
 
     def rowCount(self, parent: QModelIndex | None = None) -> int:
         return 0 if parent and parent.isValid() else len(self._rows)
@@ -86,7 +95,7 @@ class _Model(QAbstractTableModel):
         if role == Qt.ItemDataRole.TextAlignmentRole:
             return _side(index.column())
         if role == Qt.ItemDataRole.DecorationRole and index.column() == 0:
-            return swatch_of(colours_of(self._readings)[index.row()]) if self._readings else None
+            return swatch_of(self._colours[index.row()]) if self._colours else None
         return None
 
 
@@ -115,15 +124,15 @@ def _more(readings: Readings, row: int) -> str:
     """The numbers of a group that the table has no room for."""
     summary = readings.summaries[row]
     places = _places(readings, readings.groups[row].axis)
-    finer = None if places is None else places + 1
+    more = finer(places)
     lines = [
         readings.groups[row].label,
-        f"standard error of the mean: {rounded(summary.se, finer)}",
-        f"variance: {rounded(summary.variance, finer)}",
+        f"standard error of the mean: {rounded(summary.se, more)}",
+        f"variance: {rounded(summary.variance, more)}",
         f"sd as a share of the mean: {rounded(100 * summary.cv, 1)} %",
         f"skewness: {rounded(summary.skewness, 2)}, excess kurtosis: "
         f"{rounded(summary.kurtosis, 2)}",
-        f"median distance from the median: {rounded(summary.mad, finer)}",
+        f"median distance from the median: {rounded(summary.mad, more)}",
         f"mean without the outer {100 * TRIMMED:.0f} % at either end: "
         f"{rounded(summary.trimmed_mean, places)}",
     ]

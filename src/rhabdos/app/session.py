@@ -41,7 +41,7 @@ if TYPE_CHECKING:
 
 _AT_ONCE_ROWS = 100_000  # fewer rows than these are sorted before an eye could see the wait
 
-_TOLD_OTHERWISE = ("missing-code", "group-codes", "no-values")
+_TOLD_OTHERWISE = ("missing-code", "group-codes", "named-code", "no-values")
 """Problems of a variable that notices of its figure tell, or that a figure does not suffer from."""
 
 

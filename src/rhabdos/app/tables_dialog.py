@@ -6,6 +6,7 @@ from PyQt6.QtCore import QMimeData, Qt, pyqtSignal
 from PyQt6.QtWidgets import (
     QAbstractItemView,
     QApplication,
+    QCheckBox,
     QDialog,
     QFileDialog,
     QHBoxLayout,
@@ -25,7 +26,6 @@ from rhabdos.figure.tables import (
     as_html,
     as_tabs,
     tables_of,
-    written,
     written_for,
 )
 from rhabdos.project.files import write_whole
@@ -58,6 +58,9 @@ class TablesDialog(QDialog):
         self.table.setEditTriggers(QAbstractItemView.EditTrigger.NoEditTriggers)
         if (header := self.table.verticalHeader()) is not None:  # without rows it is false
             header.setVisible(False)
+        self.all_digits = QCheckBox("All digits")
+        self.all_digits.setToolTip("Otherwise numbers are shown, copied and saved rounded")
+        self.all_digits.toggled.connect(lambda _on: self._show())
         self.fault = fault_line()
         self.copy_button = QPushButton("Copy")
         self.copy_button.setDefault(True)
@@ -67,6 +70,7 @@ class TablesDialog(QDialog):
         close = QPushButton("Close")
         close.clicked.connect(self.close)
         buttons = QHBoxLayout()
+        buttons.addWidget(self.all_digits)
         buttons.addStretch()
         for button in (self.copy_button, self.save_button, close):
             buttons.addWidget(button)
@@ -88,12 +92,13 @@ class TablesDialog(QDialog):
             except Refusal as refusal:
                 self._say(str(refusal))
                 return None
-        return self._made[title]
+        table = self._made[title]
+        return table if self.all_digits.isChecked() else table.rounded()
 
     def _show(self) -> None:
         self._say("")
         table = self.shown
-        rows = table.rows[:_MOST_SHOWN] if table else ()
+        rows = table.texts[:_MOST_SHOWN] if table else ()
         self.table.setRowCount(len(rows))
         self.table.setColumnCount(len(table.columns) if table else 0)
         if table is None:
@@ -102,9 +107,8 @@ class TablesDialog(QDialog):
         right = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
         for row, cells in enumerate(rows):
             for column, cell in enumerate(cells):
-                text = f"{cell:.6g}" if isinstance(cell, float) else written(cell)
-                item = QTableWidgetItem(printable(text if text != "nan" else "–"))
-                if not isinstance(cell, str):
+                item = QTableWidgetItem(printable(cell or "–"))
+                if not isinstance(table.rows[row][column], str):
                     item.setTextAlignment(right)
                 self.table.setItem(row, column, item)
         self.table.resizeColumnsToContents()
@@ -115,7 +119,7 @@ class TablesDialog(QDialog):
             )
 
     def copy(self) -> None:
-        """Put the table on the clipboard, as cells and as HTML, with all digits."""
+        """Put the table on the clipboard, as cells and as HTML, with the digits that are shown."""
         table, clipboard = self.shown, QApplication.clipboard()
         if table is None or clipboard is None:
             return

@@ -19,6 +19,7 @@ from rhabdos.app.beside import lay_out_beside, pause
 from rhabdos.app.fields import fault_line, heading, labelled, quiet
 from rhabdos.app.small_figure import SmallFigure
 from rhabdos.data.columns import CategoryColumn, LabelColumn, NumberColumn
+from rhabdos.data.measuring import measuring
 from rhabdos.data.steps.sources import Values
 from rhabdos.data.table import Table
 from rhabdos.errors import Refusal
@@ -126,7 +127,7 @@ class TypingDialog(QDialog):
 
 def first_look(table: Table) -> Recipe | None:
     """Bars of the first number, split by the first group of which there are few."""
-    number = next(iter(table.drawable), None)
+    number = next(iter(measuring(table)), None)
     if number is None:
         return None
     groups = [

@@ -162,9 +162,16 @@ class DateColumn(NumberColumn, frozen=True, eq=False):
         """The same: a date has no unit."""
         return date_written(value)
 
-    def rounded(self, value: float, _places: int | None) -> str:
-        """The day, since a mean of dates knows no minutes."""
-        return date_written(math.floor(value)) if math.isfinite(value) else "–"
+    def rounded(self, value: float, places: int | None) -> str:
+        """The day, since a mean of dates knows no minutes; with its time where they lie within a
+        few days."""
+        if not math.isfinite(value):
+            return "–"
+        if places is None or places < _PLACES_OF_MINUTES:
+            return date_written(math.floor(value))
+        if places < _PLACES_OF_SECONDS:
+            return date_written(round(value * _MINUTES) / _MINUTES)
+        return date_written(value)
 
     def apart(self, width: float) -> str:
         """How long from one date to another: days, hours or minutes."""
@@ -176,8 +183,13 @@ class DateColumn(NumberColumn, frozen=True, eq=False):
         return f"{exact(float(f'{hours * 60:.3g}'))} minutes"
 
     def rounded_apart(self, width: float, _places: int | None) -> str:
-        """Days with one place."""
-        return f"{rounded(width, 1)} d" if math.isfinite(width) else "–"
+        """Days with one place; less than one in hours or minutes."""
+        if not math.isfinite(width):
+            return "–"
+        if abs(width) >= 1 or not width:
+            return f"{rounded(width, 1)} d"
+        hours = width * 24
+        return f"{rounded(hours, 1)} h" if abs(hours) >= 1 else f"{rounded(hours * 60, 1)} min"
 
 
 class CategoryColumn(Column, frozen=True, eq=False):
@@ -234,7 +246,8 @@ def date_written(days: float) -> str:
     return text.removesuffix(" 00:00:00").removesuffix(":00") if " " in text else text
 
 
-_SECONDS = 86_400
+_SECONDS, _MINUTES = 86_400, 1_440
+_PLACES_OF_MINUTES, _PLACES_OF_SECONDS = 3, 5  # of a day, that dates are to be told with
 _LAST_DAY = 3_000_000  # beyond the year 9999, where calendars end
 _LONGEST_UNIT = 24
 _LONGEST_LABELLED = 300  # letters; what is longer is no name with a unit
@@ -268,7 +281,8 @@ def label_and_unit(name: str) -> tuple[str, str]:
     """Turn a column's name into words for a reader: ``shell_length_mm`` gives ("Shell length",
     "mm").
 
-    A unit in brackets at the end is taken as it is; a technical name loses its underscores.
+    A unit in brackets at the end is taken as it is; a technical name, which has no blanks, loses
+    its underscores and gets a capital where it has none.
     """
     text = printable(" ".join(name.split()))
     if len(text) > _LONGEST_LABELLED:
@@ -276,13 +290,13 @@ def label_and_unit(name: str) -> tuple[str, str]:
     if (
         bracketed := re.fullmatch(r"(.+?)\s*[(\[]([^()\[\]]*[^\d()\[\]][^()\[\]]*)[)\]]", text)
     ) and len(bracketed[2]) <= _LONGEST_UNIT:
-        return bracketed[1], bracketed[2].strip()
-    unit = ""
+        return label_and_unit(bracketed[1])[0], bracketed[2].strip()
+    unit, technical = "", " " not in text
     if "_" in text and " " not in text:
         words = [word for word in text.split("_") if word]
         if len(words) > 1 and words[-1].lower() in _UNITS:
             unit = _UNITS[words.pop().lower()]
         text = " ".join(words) or text
-        if text.islower():
-            text = text[0].upper() + text[1:]
+    if technical and len(text) > 1 and text.islower():  # a letter alone is a symbol
+        text = text[0].upper() + text[1:]
     return text, unit

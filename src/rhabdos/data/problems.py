@@ -11,12 +11,15 @@ from rhabdos.data.columns import (
     CategoryColumn,
     Column,
     DateColumn,
+    Kind,
     LabelColumn,
     NumberColumn,
 )
 from rhabdos.data.gathering import few_values
+from rhabdos.data.measuring import few_codes, named_as_code, paired_text
 from rhabdos.data.samples import Sample
 from rhabdos.data.steps.step import Step
+from rhabdos.data.table import Table
 from rhabdos.keeping import kept_with
 from rhabdos.quoting import quoted
 from rhabdos.stats.oddities import missing_code
@@ -27,9 +30,9 @@ if TYPE_CHECKING:
 
 _GLANCE = 2_000
 _FIRST = 50
-_MOST_CODES = 8
 _SERIAL_DATES = 20_000.0, 60_000.0  # from 1954 to 2064, as sheets count days
 _MOST_NAMED = 4
+_ARE_CODES = ("group-codes", "named-code")
 
 
 class Problem(Struct, frozen=True):
@@ -170,26 +173,43 @@ def _serial(column: NumberColumn) -> Problem | None:
 
 
 def _codes(column: NumberColumn) -> Problem | None:
-    """Few whole numbers from 0 or 1 on, which stand for groups more often than for measures."""
+    """Whole numbers that stand for groups or rows more often than for measures."""
     from rhabdos.data.steps.kind import ChangeKind
 
-    head = column.values[:_GLANCE]
-    head = head[~np.isnan(head)]
-    if len(head) < 10 or len(np.unique(head)) > _MOST_CODES:
+    few = few_codes(column)
+    if few is not None:
+        pair = len(few) == 2 and few[0] == 0
+        joint = "and" if len(few) == 2 else "to"
+        values = f"{exact(few[0])} {joint} {exact(few[-1])}"
+        text = f"{quoted(column.name)} holds only {values}, which may be codes of groups."
+        cure = ChangeKind(variable=column.name, kind="yes/no" if pair else "category")
+        words = f"read it as {'yes/no' if pair else 'a category'}"
+        return Problem("group-codes", text, column.n, cure, words)
+    if not named_as_code(column):
         return None
-    few = few_values(column)
-    if few is None or not 2 <= len(few) <= _MOST_CODES or column.n < 5 * len(few):
-        return None
-    first = few[0]
-    if first not in (0, 1) or not np.array_equal(few, first + np.arange(len(few))):
-        return None
-    pair = len(few) == 2 and first == 0
-    joint = "and" if len(few) == 2 else "to"
-    values = f"{exact(first)} {joint} {exact(few[-1])}"
-    text = f"{quoted(column.name)} holds only {values}, which may be codes of groups."
-    cure = ChangeKind(variable=column.name, kind="yes/no" if pair else "category")
-    words = f"read it as {'yes/no' if pair else 'a category'}"
-    return Problem("group-codes", text, column.n, cure, words)
+    groups = few_values(column)
+    kind: Kind = "label" if groups is None or len(groups) > column.n / 2 else "category"
+    text = f"{quoted(column.name)} is named like a code, and may measure nothing."
+    cure = ChangeKind(variable=column.name, kind=kind)
+    return Problem("named-code", text, column.n, cure, f"read it as a {kind}")
+
+
+def problems_in(table: Table, column: Column) -> tuple[Problem, ...]:
+    """The same, with what only the other variables of its table show."""
+    known = problems_of(column)
+    if not isinstance(column, NumberColumn) or any(p.code in _ARE_CODES for p in known):
+        return known
+    group = paired_text(table, column)
+    if group is None:
+        return known
+    from rhabdos.data.steps.kind import ChangeKind
+
+    text = (
+        f"Each number of {quoted(column.name)} stands beside one level of {quoted(group.name)}, so "
+        "that they may be codes of these."
+    )
+    cure = ChangeKind(variable=column.name, kind="category")
+    return (*known, Problem("paired-codes", text, column.n, cure, "read it as a category"))
 
 
 def _twins(column: CategoryColumn) -> Problem | None:

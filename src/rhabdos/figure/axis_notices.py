@@ -26,18 +26,16 @@ def _hidden(readings: Readings) -> Notice | None:
     if asked.low is None and asked.high is None:
         return None
     beyond = beyond_limits(readings)
-    sides = [
-        f"{count:,} {side}"
-        for count, side in ((beyond.below, "below it"), (beyond.above, "above it"))
-        if count
-    ]
-    if not sides:
+    hidden = beyond.below + beyond.above
+    if not hidden:
         return None
-    values = counted(beyond.below + beyond.above, "value lies", "values lie")
+    values = counted(hidden, "value lies", "values lie")
+    where = f"beyond the value axis, {beyond.below:,} below it and {beyond.above:,} above it"
+    if not (beyond.below and beyond.above):
+        where = f"{'below' if beyond.below else 'above'} the value axis"
     return Notice(
         "limits-hide",
-        f"{values} beyond the value axis, {' and '.join(sides)}; bars, boxes and curves are worked "
-        "out from all values all the same.",
+        f"{values} {where}; bars, boxes and curves are worked out from all values all the same.",
         readings.recipe.with_value_axis(low=None, high=None),
         "show them",
         HIDES,

@@ -120,12 +120,13 @@ def comparison_data(comparison: Comparison, confidence: float) -> dict[str, Any]
 
     def interval(name: str, estimate: Estimate, value: str) -> dict[str, Any]:
         """A number with its interval, and what that supposes."""
-        return {
+        told = {
             value: estimate.value,
             "low": estimate.low,
             "high": estimate.high,
             "assumes": ASSUMES[name],
         }
+        return {**told, "lack": estimate.lack} if estimate.lack else told
 
     return {
         "sample": comparison.sample,

@@ -160,15 +160,20 @@ def curve_card(
         group = readings.groups[place]
         upto = int(group.sample.below(np.array([value]), inclusive=True)[0])
         height = "no curve" if drawn[place].lack else f"{heights[place]:.3g}"
-        share = f"{100 * upto / group.n:.1f} %"
+        share = f"{100 * upto / readings.total(place):.1f} %"
         lines.append(Line(group.name, (height, share), place, place == pointed))
-    scale = "density" if form == "violin" else readings.scale
+    of_all = " of all" if readings.recipe.show.of == "all" and readings.divided else ""
+    if form == "violin" or readings.scale == "density":
+        scale = "density" + (f" per {readings.per}" if readings.per else "")
+    else:
+        adds_up = readings.cumulative or form == "ecdf"
+        scale = f"cumulative {readings.scale}" if adds_up else readings.scale
     variable = readings.groups[groups[0]].variable
     short = value if isinstance(variable, DateColumn) else float(f"{value:.6g}")
     title = f"{FORMS[form].title} at {variable.told(short)}"
     return Card(
         title[0].upper() + title[1:] + panel_words(readings, groups[0]),
-        (scale, "lie up to there"),
+        (scale, f"lie up to there{of_all}"),
         tuple(lines),
         len(filled) - len(chosen),
     )

@@ -4,7 +4,7 @@ import json
 from typing import Any
 
 from rhabdos.data.columns import CategoryColumn
-from rhabdos.data.problems import problems_of
+from rhabdos.data.problems import problems_in
 from rhabdos.data.table import Table
 from rhabdos.quoting import shortened_to
 
@@ -33,7 +33,7 @@ def variables_data(table: Table) -> list[dict[str, Any]]:
                 "missing_as": dict(column.missing_as),
                 "problems": [
                     {"code": problem.code, "text": problem.text, "n": problem.n}
-                    for problem in problems_of(column)
+                    for problem in problems_in(table, column)
                 ],
             }
         )

@@ -10,13 +10,14 @@ from rhabdos.wording import with_unit
 
 def rows_of_stop(readings: Readings, stop: Stop, group: int | None = None) -> KeepRows | None:
     """The rows of a bar, of a box, or of a place on a curve; None where values are not those of
-    the rows."""
+    the rows. A bar of heights that add up stands for all values up to its end."""
     group = stop.group if group is None else group
     groups = (group,) if group is not None else groups_at(readings, stop)
     span = span_of(readings, stop)
     if span is None or span[0] == span[1]:
         return rows_between(readings, None, None, groups)
-    return rows_between(readings, *span, groups)
+    low = None if readings.cumulative else span[0]
+    return rows_between(readings, low, span[1], groups)
 
 
 def rows_between(
@@ -24,29 +25,43 @@ def rows_between(
 ) -> KeepRows | None:
     """The rows of some groups from a value to another; all of them where no values are given.
 
-    Where the ends are edges of bins, an edge belongs to the bin that it belongs to in the figure.
+    Where the ends are edges of their bins, an edge belongs to the bin that it belongs to in the
+    figure.
     """
     if readings.recipe.show.standardised or not groups:
         return None
     names = {readings.groups[group].variable.name for group in groups}
     if len(names) > 1:
         return None
-    condition = _range(readings, names.pop(), low, high)
+    name = names.pop()
+    if high is None:
+        condition = Condition(variable=name, missing=False)
+    else:
+        with_low, with_high = _ends_belong(readings, groups, low, high)
+        condition = Condition(
+            variable=name,
+            low=low if with_low else None,
+            above=None if with_low else low,
+            high=high if with_high else None,
+            below=None if with_high else high,
+        )
     return KeepRows(where=(condition, *_levels(readings, groups)))
 
 
-def _range(readings: Readings, name: str, low: float | None, high: float | None) -> Condition:
-    if low is None or high is None:
-        return Condition(variable=name, missing=False)
-    edges = set(readings.edges.values.tolist()) if readings.needs_bins else set()
-    if not {low, high} <= edges:
-        return Condition(variable=name, low=low, high=high)
-    closed = readings.edges.closed
-    if closed == "left" and high != readings.edges.high:
-        return Condition(variable=name, low=low, below=high)
-    if closed == "right" and low != readings.edges.low:
-        return Condition(variable=name, above=low, high=high)
-    return Condition(variable=name, low=low, high=high)
+def _ends_belong(
+    readings: Readings, groups: tuple[int, ...], low: float | None, high: float
+) -> tuple[bool, bool]:
+    """Whether a range has the values at its ends: both of them, unless they are edges of the bins
+    of all these groups."""
+    if not readings.needs_bins or len({id(readings.own_edges[group]) for group in groups}) > 1:
+        return True, True
+    edges = readings.own_edges[groups[0]]
+    held = set(edges.values.tolist())
+    if high not in held or (low is not None and low not in held):
+        return True, True
+    if edges.closed == "left":
+        return True, high == edges.high
+    return low == edges.low, True
 
 
 def _levels(readings: Readings, groups: tuple[int, ...]) -> list[Condition]:
@@ -69,11 +84,12 @@ def _levels(readings: Readings, groups: tuple[int, ...]) -> list[Condition]:
 def range_words(readings: Readings, groups: tuple[int, ...], low: float, high: float) -> str:
     """How many values of some groups lie from one value to another, and what share they are."""
     within = total = 0
+    with_low, with_high = _ends_belong(readings, groups, low, high) if groups else (True, True)
     for group in groups:
         sample = readings.groups[group].sample
         if sample.n:
-            up_to = int(sample.below(np.array([high]), inclusive=True)[0])
-            within += up_to - int(sample.below(np.array([low]))[0])
+            up_to = int(sample.below(np.array([high]), inclusive=with_high)[0])
+            within += up_to - int(sample.below(np.array([low]), inclusive=not with_low)[0])
         total += sample.n
     variable = readings.groups[groups[0]].variable if groups else readings.variable
     ends = f"{variable.written(low)} to {with_unit(variable.written(high), variable.unit)}"

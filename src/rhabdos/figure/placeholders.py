@@ -6,6 +6,7 @@ from collections.abc import Callable
 from rhabdos.figure.markup import Stands, unknown
 from rhabdos.figure.readings import Readings
 from rhabdos.keeping import kept
+from rhabdos.stats.binning import Edges
 from rhabdos.stats.ordered import Ordered
 from rhabdos.stats.summary import Summary, summarise
 from rhabdos.wording import exact, places_for
@@ -45,14 +46,37 @@ def _of_all(readings: Readings, name: str) -> str | None:
         "variable": lambda: readings.variable.label,
         "unit": lambda: readings.variable.unit,
         "rows": lambda: marked(f"{table.rows:,}") if (table := readings.samples.table) else "",
-        "bins": lambda: marked(f"{readings.edges.count:,}") if readings.needs_bins else "0",
-        "width": lambda: marked(exact(readings.edges.width or 0.0)) if readings.needs_bins else "0",
+        "bins": lambda: _of_bins(readings, lambda edges: f"{edges.count:,}"),
+        "width": lambda: _of_bins(readings, _width_words),
     }
     if name in others:
         return others[name]()
     if name not in _OF_SUMMARY or readings.plan.axes > 1:
         return None
     return _written(readings, pooled, _summary(readings, pooled), name)
+
+
+def _of_bins(readings: Readings, told: Callable[[Edges], str]) -> str:
+    """What is true of the bins that are drawn: of several, from the least to the most."""
+    if not readings.needs_bins:
+        return "0"
+    each = {id(readings.own_edges[g.place]): readings.own_edges[g.place] for g in readings.groups}
+    filled = {id(readings.own_edges[g.place]) for g in readings.groups if g.n}
+    drawn = sorted(
+        (edges for key, edges in each.items() if key in filled),
+        key=lambda edges: (edges.count, float(edges.widths[0])),
+    )
+    words = list(dict.fromkeys(told(edges) for edges in (drawn[0], drawn[-1])))
+    return readings.marked(" to ".join(words))
+
+
+def _width_words(edges: Edges) -> str:
+    """The width of bins; the ratio of those equal in logs, and a word for those that differ."""
+    if edges.width is not None:
+        return exact(float(f"{edges.width:.6g}"))
+    if edges.ratio is not None:
+        return f"a factor of {exact(float(f'{edges.ratio:.4g}'))}"
+    return f"a {edges.every}" if edges.every else "unequal"
 
 
 def _of_level(readings: Readings, what: str, level: str) -> str | None:

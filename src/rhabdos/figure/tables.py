@@ -3,11 +3,11 @@
 import csv
 import io
 import math
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Mapping, Sequence
 from html import escape
 from pathlib import Path
 
-from msgspec import Struct
+from msgspec import Struct, structs
 
 from rhabdos.data.columns import DateColumn, NumberColumn
 from rhabdos.errors import Refusal
@@ -32,11 +32,49 @@ _COMPARED = (
 
 
 class NumberTable(Struct, frozen=True):
-    """Rows of texts and numbers under names of columns."""
+    """Rows of texts and numbers under names of columns.
+
+    ``places`` are those to which the numbers of each column are rounded; none where they have all
+    their digits.
+    """
 
     title: str
     columns: tuple[str, ...]
     rows: tuple[tuple[Cell, ...], ...]
+    places: tuple[int | None, ...] = ()
+
+    def rounded(self) -> "NumberTable":
+        """The same with as many digits as tell the numbers of a column apart."""
+        each = zip(*self.rows, strict=True) if self.rows else ()
+        return structs.replace(self, places=tuple(_places(cells) for cells in each))
+
+    @property
+    def texts(self) -> tuple[tuple[str, ...], ...]:
+        """The cells as they are written."""
+        places = self.places or (None,) * len(self.columns)
+        return tuple(
+            tuple(written(cell, to) for cell, to in zip(row, places, strict=True))
+            for row in self.rows
+        )
+
+
+def _places(cells: Sequence[Cell]) -> int | None:
+    """The decimals that show five digits of the largest number of a column, and three of how far
+    they lie apart; None where the numbers have no more than these."""
+    numbers = [c for c in cells if isinstance(c, float) and math.isfinite(c)]
+    largest = max((abs(number) for number in numbers), default=0.0)
+    if not largest:
+        return None
+    places = _DIGITS - 1 - math.floor(math.log10(largest))
+    apart = max(numbers) - min(numbers)
+    if apart:
+        places = max(places, _DIGITS_APART - 1 - math.floor(math.log10(apart)))
+    if not 0 <= places <= _MOST_PLACES:
+        return None if places > _MOST_PLACES else 0
+    return places if any(round(number, places) != number for number in numbers) else None
+
+
+_DIGITS, _DIGITS_APART, _MOST_PLACES = 5, 3, 12
 
 
 def _place(variable: NumberColumn, value: float) -> Cell:
@@ -127,7 +165,8 @@ def comparison_table(readings: Readings) -> NumberTable:
         row: list[Cell] = [compared.sample, compared.reference]
         for _, key in _COMPARED:
             estimate = getattr(compared, key)
-            row += [estimate.value, estimate.low, estimate.high]
+            ends = ("none", "none") if estimate.lack else (estimate.low, estimate.high)
+            row += [estimate.value, *ends]
         rows.append((*row, compared.overlap, compared.ahead.exceeds))
     sure = f"{100 * asked.confidence:g} %"
     return NumberTable(f"Comparisons, intervals of {sure}", tuple(columns), tuple(rows))
@@ -148,10 +187,12 @@ def tables_of(readings: Readings) -> dict[str, Callable[[Readings], NumberTable]
 # Writing
 
 
-def written(cell: Cell) -> str:
-    """A cell with all its digits; nothing where there is no number."""
+def written(cell: Cell, places: int | None = None) -> str:
+    """A cell with all its digits, or rounded; nothing where there is no number."""
     if isinstance(cell, float):
-        return f"{cell:.12g}" if math.isfinite(cell) else ""
+        if not math.isfinite(cell):
+            return ""
+        return f"{cell:.12g}" if places is None else f"{cell:.{places}f}"
     return str(cell)
 
 
@@ -160,7 +201,7 @@ def as_csv(table: NumberTable, delimiter: str = ",") -> str:
     text = io.StringIO()
     writer = csv.writer(text, delimiter=delimiter, lineterminator="\n")
     writer.writerow([printable(name) for name in table.columns])
-    writer.writerows([printable(written(cell)) for cell in row] for row in table.rows)
+    writer.writerows([printable(cell) for cell in row] for row in table.texts)
     return text.getvalue()
 
 
@@ -174,7 +215,7 @@ def as_markdown(table: NumberTable) -> str:
     names = [_in_markdown(name) for name in table.columns]
     first = table.rows[0] if table.rows else ()
     sides = ["---" if isinstance(cell, str) else "---:" for cell in first] or ["---"] * len(names)
-    lines = [names, sides, *([_in_markdown(written(c)) for c in row] for row in table.rows)]
+    lines = [names, sides, *([_in_markdown(cell) for cell in row] for row in table.texts)]
     return "".join(f"| {' | '.join(line)} |\n" for line in lines)
 
 
@@ -186,8 +227,8 @@ def as_html(table: NumberTable) -> str:
     """A table in HTML."""
     head = "".join(f"<th>{escape(printable(name))}</th>" for name in table.columns)
     rows = "".join(
-        "<tr>" + "".join(f"<td>{escape(printable(written(cell)))}</td>" for cell in row) + "</tr>\n"
-        for row in table.rows
+        "<tr>" + "".join(f"<td>{escape(printable(cell))}</td>" for cell in row) + "</tr>\n"
+        for row in table.texts
     )
     caption = f"<caption>{escape(table.title)}</caption>"
     return (

@@ -136,8 +136,10 @@ def _look_through(table: Table, samples: SampleSet | None) -> None:
 
 
 def first_figure(table: Table) -> Recipe | None:
-    """Bars of the first variable that can be drawn."""
-    first = next(iter(table.drawable), None)
+    """Bars of the first variable that measures something; else of the first that can be drawn."""
+    from rhabdos.data.measuring import measuring
+
+    first = next(iter(measuring(table)), None)
     return new_figure(first.name) if first else None
 
 

@@ -27,6 +27,8 @@ from rhabdos.wording import counted, exact, places_for, with_unit
 _PARTS = ("q1", "median", "q3", "whisker_low", "whisker_high", "mean", "notch_low", "notch_high")
 _MOST_LISTED = 6
 
+_FEW_FOR_NOTCHES = 30
+
 
 class Named(Struct, frozen=True):
     """A value beyond the whiskers, its row (from 0), and what it is called."""
@@ -283,16 +285,23 @@ def _folded_notches(readings: Readings) -> Notice | None:
     if not readings.recipe.box.notches:
         return None
     folded = [
-        group.label
+        (group.label, drawn)
         for group, drawn in zip(readings.groups, boxes(readings), strict=True)
         if drawn.n and (drawn.notch_low < drawn.q1 or drawn.notch_high > drawn.q3)
     ]
     if not folded:
         return None
-    text = (
-        f"The notches of {listed_briefly(folded)} reach past the box: with so few values the "
-        "median is less sure than the quartiles."
+    tied = all(drawn.median in (drawn.q1, drawn.q3) for _, drawn in folded)
+    few = all(drawn.n < _FEW_FOR_NOTCHES for _, drawn in folded)
+    why = (
+        "so many values are equal that the median is a quartile too"
+        if tied
+        else "with so few values the median is less sure than the quartiles"
+        if few
+        else "the quartiles lie nearer to the median than its notches are sure"
     )
+    names = listed_briefly([label for label, _ in folded])
+    text = f"The notches of {names} reach past the box: {why}."
     return Notice("folded-notches", text, weight=LACKS)
 
 

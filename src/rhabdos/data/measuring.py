@@ -1,0 +1,97 @@
+"""Which numbers measure something, and which more likely stand for groups, rows or dates."""
+
+import re
+
+import numpy as np
+
+from rhabdos.arrays import FloatArray
+from rhabdos.data.columns import CategoryColumn, DateColumn, NumberColumn
+from rhabdos.data.gathering import few_values
+from rhabdos.data.table import Table
+from rhabdos.keeping import kept_with
+
+_GLANCE = 2_000
+_MOST_CODES = 8
+_LEAST_OF_EACH = 5  # values for each different one, of numbers that stand for groups
+_LEAST_PAIRED = 10
+# Words that name codes wherever they stand in a name, and those that do so alone.
+_CODES = ("id", "ids", "code", "codes", "zip", "postcode", "year", "years", "yr")
+_ALONE = ("no", "nr", "index", "idx", "key", "row", "month", "week", "weekday", "day", "serial")
+
+
+def measuring(table: Table) -> tuple[NumberColumn, ...]:
+    """The columns that can be drawn, those that measure something first, then dates, then codes."""
+    numbers = [c for c in table.drawable if not isinstance(c, DateColumn)]
+    dates = [c for c in table.drawable if isinstance(c, DateColumn)]
+    measures = [c for c in numbers if not may_be_codes(table, c)]
+    codes = [c for c in numbers if c not in measures]
+    return (*measures, *dates, *codes)
+
+
+def may_be_codes(table: Table, column: NumberColumn) -> bool:
+    """Whether numbers more likely stand for groups or rows than measure something."""
+    if named_as_code(column) or few_codes(column) is not None or counts_rows(column):
+        return True
+    return paired_text(table, column) is not None
+
+
+def named_as_code(column: NumberColumn) -> bool:
+    """Whether whole numbers are named id, code, year or the like."""
+    spaced = re.sub(r"(?<=[a-z])(?=[A-Z])", " ", column.name)
+    words = [word for word in re.split(r"[^a-z]+", spaced.lower()) if word]
+    named = bool(set(_CODES) & set(words)) or (len(words) == 1 and words[0] in _ALONE)
+    return named and _whole(_head(column))
+
+
+def few_codes(column: NumberColumn) -> FloatArray | None:
+    """Few whole numbers one after the other from 0 or 1 on, each of them often; None for others."""
+    head = _head(column)
+    if len(head) < _LEAST_PAIRED or len(np.unique(head)) > _MOST_CODES:
+        return None
+    few = few_values(column)
+    if few is None or not 2 <= len(few) <= _MOST_CODES or column.n < _LEAST_OF_EACH * len(few):
+        return None
+    first = few[0]
+    consecutive = first in (0, 1) and np.array_equal(few, first + np.arange(len(few)))
+    return few if consecutive else None
+
+
+def counts_rows(column: NumberColumn) -> bool:
+    """Whether values number the rows, each one more than the one before."""
+    head = _head(column)
+    return len(head) >= _LEAST_PAIRED and _whole(head) and bool(np.all(np.diff(head) == 1))
+
+
+@kept_with
+def _pairs(table: Table) -> dict[str, CategoryColumn]:
+    """Numbers, by name, of which each stands beside one level of a category, and the other way
+    round."""
+    paired: dict[str, CategoryColumn] = {}
+    groups = [c for c in table.columns if isinstance(c, CategoryColumn)]
+    for column in table.numbers:
+        values = column.values[:_GLANCE]
+        known = ~np.isnan(values)
+        if known.sum() < _LEAST_PAIRED or not _whole(values[known]):
+            continue
+        for group in groups:
+            both = known & (group.codes[:_GLANCE] >= 0)
+            pairs = np.unique(np.stack([values[both], group.codes[:_GLANCE][both]]), axis=1)
+            each = [len(np.unique(side)) for side in pairs]
+            if 2 <= each[0] == each[1] == pairs.shape[1] and both.sum() > 2 * each[0]:
+                paired[column.name] = group
+                break
+    return paired
+
+
+def paired_text(table: Table, column: NumberColumn) -> CategoryColumn | None:
+    """The category of which each level has one number, and each number one level, if any."""
+    return _pairs(table).get(column.name)
+
+
+def _head(column: NumberColumn) -> FloatArray:
+    head = column.values[:_GLANCE]
+    return head[~np.isnan(head)]
+
+
+def _whole(values: FloatArray) -> bool:
+    return len(values) > 0 and bool(np.all(values == np.floor(values)))
