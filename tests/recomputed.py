@@ -15,8 +15,10 @@ from scipy import stats
 from rhabdos.data.columns import CategoryColumn
 from rhabdos.data.table import Table
 from rhabdos.figure.forms.curve import density_curves
+from rhabdos.figure.part_rows import rows_of_stop
 from rhabdos.figure.readings import Readings
-from rhabdos.scene.marks import Area, Path, Scene
+from rhabdos.figure.stops import card_of, groups_at, rows_of_stops
+from rhabdos.scene.marks import Area, Path, Scene, Text
 from rhabdos.scene.plane import Frame, Heights
 
 _BESIDE = 0.14  # of a bin, free between bins whose groups stand side by side (docs/methods.md)
@@ -109,10 +111,24 @@ class Recomputed:
         part = number / self.of(group)
         return 100 * part if scale == "percent" else part
 
-    def bar_heights(self, group: int) -> np.ndarray:
+    def held(self, group: int) -> np.ndarray:
+        """How many values each bar stands for."""
         counts = self.counts(group)
         if self.recipe.show.cumulative:
-            counts = np.cumsum(counts) + (self.values[group] < self.edges(group)[0]).sum()
+            counts = np.cumsum(counts) + int((self.values[group] < self.edges(group)[0]).sum())
+        return counts
+
+    def highest(self, form: str, group: int) -> float:
+        """The greatest height of a line, about."""
+        values = self.values[group]
+        places = np.linspace(values.min(), values.max(), 101)
+        if self.log:
+            places = places[places > 0]
+        with np.errstate(divide="ignore", invalid="ignore"):
+            return float(np.nanmax(self.line(form, group)(places), initial=0.0))
+
+    def bar_heights(self, group: int) -> np.ndarray:
+        counts = self.held(group)
         if self.scale == "density":
             return counts / max(1, self.of(group)) / self.widths(group)
         return self.share(counts, group) if len(self.values[group]) else counts * 0.0
@@ -372,3 +388,109 @@ def _winding(points: np.ndarray, x: float, y: float) -> int:
     up = (y1 <= y) & (y2 > y) & (side > 0)
     down = (y1 > y) & (y2 <= y) & (side < 0)
     return int(up.sum() - down.sum())
+
+
+# What is told
+
+
+def told(table: Table, readings: Readings, scene: Scene) -> list[str]:
+    """What cards, rows and numbers on bars say otherwise than it is."""
+    anew = Recomputed(table, readings)
+    wrong = []
+    for row in rows_of_stops(readings):
+        for stop in row[:: max(1, len(row) // 12)]:
+            if stop.form in ("bars", "outline", "polygon"):
+                wrong += _card_faults(anew, table, stop)
+            elif stop.form in ("curve", "normal", "ecdf"):
+                wrong += _line_card_faults(anew, stop)
+    if readings.recipe.bars.labels and {"bars", "outline"} & set(readings.plan.heights):
+        wrong += _label_faults(anew, scene)
+    return wrong
+
+
+def _card_faults(anew: Recomputed, table: Table, stop) -> list[str]:
+    card, groups = card_of(anew.readings, stop), groups_at(anew.readings, stop)
+    wrong = []
+    for line in card.lines:
+        group = line.group
+        edges = anew.edges(group)
+        place = max(0, min(len(edges) - 2, int(np.searchsorted(edges, stop.value, "right")) - 1))
+        count = int(anew.held(group)[place])
+        total = anew.of(group)
+        texts = [f"{count:,} of {total:,}", f"{100 * count / total:.1f} %"]
+        if not anew.recipe.show.cumulative:
+            texts.append(f"{count / total / anew.widths(group)[place]:.3g}")
+        if np.isfinite(anew.widths(group)[place]) and not _alike(line.cells, texts):
+            wrong.append(f"card of group {group} says {line.cells}, not {texts}")
+        step = rows_of_stop(anew.readings, stop, group)
+        rows = int(step.holds(table).sum()) if step else count
+        if rows != count:
+            wrong.append(f"{rows} rows of a bar of group {group} with {count} values")
+    if not groups:
+        wrong.append("a card of no group")
+    return wrong
+
+
+def _alike(cells, texts) -> bool:
+    """Whether cells say the same, but for a half that is rounded up or down."""
+    if len(cells) != len(texts) or cells[0] != texts[0]:
+        return False
+    numbers = [[float(text.removesuffix(" %")) for text in row[1:]] for row in (cells, texts)]
+    return np.allclose(*numbers, rtol=0.011, atol=0.1001)
+
+
+def _line_card_faults(anew: Recomputed, stop) -> list[str]:
+    wrong = []
+    for line in card_of(anew.readings, stop).lines:
+        upto = int((anew.values[line.group] <= stop.value).sum())
+        share = f"{100 * upto / anew.of(line.group):.1f} %"
+        if not _alike(("", line.cells[1]), ("", share)):
+            wrong.append(
+                f"{stop.form} of group {line.group}: {line.cells[1]} up to there, not {share}"
+            )
+        function = anew.line(stop.form, line.group)
+        if function is None or line.cells[0] == "no curve":
+            continue
+        with np.errstate(divide="ignore", invalid="ignore"):
+            height = float(function(np.array([stop.value]))[0])
+            near = [float(function(np.array([stop.value * f]))[0]) for f in (1 - 1e-9, 1 + 1e-9)]
+        said = float(line.cells[0])
+        most = max(abs(height), *map(abs, near))
+        off = min(abs(said - value) for value in (height, *near))
+        if most and off > 0.01 * most + 2e-3 * anew.highest(stop.form, line.group):
+            wrong.append(f"{stop.form} of group {line.group} is told {said}, not {height:.3g}")
+    return wrong
+
+
+def _label_faults(anew: Recomputed, scene: Scene) -> list[str]:
+    """Each number on a bar is that of the bar it stands at."""
+    wrong, decimals = [], set()
+    asked = anew.recipe.bars.labels
+    if asked == "density" and anew.recipe.show.cumulative:
+        asked = "proportion"
+    for mark in scene.marks:
+        if not isinstance(mark, Text) or mark.meaning is None or mark.meaning.part != "bars":
+            continue
+        group = mark.meaning.group
+        frame = next(f for f in scene.frames if any(group in lane.groups for lane in f.lanes))
+        edges, counts = anew.edges(group), anew.held(group)
+        alongs = anew.alongs(frame, edges)
+        middle = mark.y if frame.upright else mark.x
+        middle -= mark.size * 0.35 if frame.upright or mark.angle else 0.0
+        inside = (np.minimum(alongs[:-1], alongs[1:]) - 1 <= middle) & (
+            middle <= np.maximum(alongs[:-1], alongs[1:]) + 1
+        )
+        values = counts / (anew.widths(group) if asked == "density" else 1.0)
+        values = values / anew.of(group) if asked == "density" else anew.share(values, group, asked)
+        text = mark.text.removesuffix(" %").replace(",", "").removeprefix("<")
+        if "×" in text:
+            continue
+        decimals.add(len(text.partition(".")[2]))
+        half = 0.5000001 * 10.0 ** -len(text.partition(".")[2])
+        if mark.text.startswith("<"):
+            half *= 2
+        if not any(abs(float(text) - value) <= half for value in values[inside]):
+            wrong.append(f"{mark.text} on a bar of group {group} with {values[inside]}")
+    if len(decimals) > 1:
+        wrong.append(f"numbers on bars have {sorted(decimals)} decimals")
+    return wrong

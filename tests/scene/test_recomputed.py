@@ -1,4 +1,5 @@
-"""Figures of the whole space of recipes against a second derivation: areas, places and lines."""
+"""Figures of the whole space of recipes against a second derivation: what is painted (areas, places,
+lines, words) and what is told (cards, rows, numbers on bars)."""
 
 import itertools
 
@@ -25,7 +26,8 @@ def wrong_in(made) -> list[str] | None:
     measure = measure_for(readings.recipe)
     scene = build(readings, measure)
     words = [*layouts.faults(scene, measure), *layouts.struck(scene, measure)]
-    return [*recomputed.faults(made.table, readings, scene), *words]
+    painted = recomputed.faults(made.table, readings, scene)
+    return [*painted, *recomputed.told(made.table, readings, scene), *words]
 
 
 @pytest.mark.parametrize("axis", AXES)
