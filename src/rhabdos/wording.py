@@ -51,9 +51,11 @@ def places_for(spread: float, reach: float) -> int | None:
     if not math.isfinite(reach):
         return None
     if not spread or not math.isfinite(spread):
-        if reach == round(reach):
-            return 0 if reach < _FARTHEST_PLAIN else None
-        return 4 if reach >= _LEAST_PLAIN else Powers(5 - math.floor(math.log10(reach)))
+        if reach >= _FARTHEST_PLAIN:
+            return None
+        if reach >= _LEAST_PLAIN or not reach:  # one value has the digits that it was given
+            return min(_MOST_ALONE, len(f"{reach:.12g}".partition(".")[2]))
+        return Powers(5 - math.floor(math.log10(reach)))
     places = 2 - math.floor(math.log10(spread))
     digits = math.floor(math.log10(reach)) + places + 1 if reach else 1
     near = not reach or _LEAST_PLAIN <= reach < _FARTHEST_PLAIN
@@ -71,7 +73,7 @@ def finer(places: int | None, by: int = 1) -> int | None:
 
 _LEAST_PLAIN, _FAR, _FARTHEST_PLAIN = 1e-4, 1e9, 1e15
 _FEW_DIGITS = 4  # of a number far from 1, that are read best with a power of ten
-_MOST_PLACES = 12
+_MOST_PLACES, _MOST_ALONE = 12, 4
 
 
 def counted(number: int, one: str, many: str) -> str:

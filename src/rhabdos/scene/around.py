@@ -110,8 +110,9 @@ def tick_labels(page: Page, frames: Sequence[Frame], at: Sequence[Ticks]) -> lis
     return marks
 
 
-def second_axis(page: Page, frames: Sequence[Frame]) -> list[Mark]:
-    """Labels and title of a second axis of heights: at the right, or over a standing figure."""
+def second_axis(page: Page, frames: Sequence[Frame], beside: float) -> list[Mark]:
+    """Labels and title of a second axis of heights: at the right, past the numbers ``beside``
+    frames, or over a standing figure."""
     ticks = page.second
     if ticks is None:
         return []
@@ -128,12 +129,12 @@ def second_axis(page: Page, frames: Sequence[Frame]) -> list[Mark]:
         if page.upright and cell.row == 0:
             marks += axes.top_labels(levels, texts, frame.top - lift, meaning, face)
         elif not page.upright and cell.column == page.grid.columns - 1:
-            marks += axes.right_labels(levels, texts, frame.right, meaning, face)
+            marks += axes.right_labels(levels, texts, frame.right + beside, meaning, face)
     if page.upright:
         x, angle = (frames[0].left + frames[0].right) / 2, 0.0
         y = frames[0].top - lift - axes.TICK - face.size - 5
     else:
-        x = max(f.right for f in frames) + axes.TICK + axes.LABEL_GAP + over.size + 4
+        x = max(f.right for f in frames) + beside + axes.TICK + axes.LABEL_GAP + over.size + 4
         x += axes.wide(ticks.labels, 0, page.measure, face)
         y, angle = (min(f.top for f in frames) + max(f.bottom for f in frames)) / 2, 90.0
     return [

@@ -198,7 +198,7 @@ def _wanted(
         places = [a / 2 + b / 2 for a, b in itertools.pairwise(bins)]
     shown = (p for p in places if p > 0) if limits.log else places
     within = (p for p in shown if -_SLACK <= limits.share(p) <= 1 + _SLACK)
-    return ticks_at(list(within), writing)
+    return ticks_at(list(within), writing, apart=not isinstance(asked, tuple))
 
 
 def _thinned(wanted: Ticks, ats: Sequence[float], room: Callable[[str], float]) -> Ticks:

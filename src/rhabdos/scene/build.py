@@ -96,7 +96,7 @@ def _built(page: Page, place: legends.Placed) -> Scene:
         zones += panel_zones(page, frame)
     marks += titles(page, frames, legend.height(layout.under))
     marks += tick_labels(page, frames, ticks)
-    marks += second_axis(page, frames)
+    marks += second_axis(page, frames, layout.beside)
     called = names(page, frames, layout)
     marks += called
     zones += lane_names.factor_zones(page, called)

@@ -102,7 +102,9 @@ def _inks(look: Look) -> dict[str, str]:
 
 def in_one_colour(readings: Readings) -> bool:
     """Whether groups are so many, and named elsewhere, that all have one colour."""
-    return readings.plan.named_without_colours and not readings.recipe.look.many_colours
+    asked = readings.recipe
+    listed = asked.legend.place not in (None, "none")  # which would tell nothing
+    return readings.plan.named_without_colours and not (asked.look.many_colours or listed)
 
 
 def colours_of_levels(readings: Readings, style: Style) -> tuple[str, ...]:

@@ -1,5 +1,6 @@
 """Ticks of an axis: round places, and the words beside them."""
 
+import itertools
 import math
 import sys
 from collections.abc import Callable, Sequence
@@ -100,18 +101,43 @@ def ticks_by(low: float, high: float, step: float, writing: Writing = USUAL) -> 
         if low - slack <= v <= high + slack and math.isfinite(v)
     )
     reach = max(abs(low), abs(high))
-    return Ticks(places, tuple(label(place, step, reach, writing) for place in places))
+    return Ticks(places, _labels(places, step, reach, writing))
 
 
-def ticks_at(places: Sequence[float], writing: Writing = USUAL) -> Ticks:
-    """Ticks at places of any distance, all with the decimals that the most exact one needs."""
+def _labels(
+    places: Sequence[float], step: float, reach: float, writing: Writing
+) -> tuple[str, ...]:
+    """The labels of ticks, all with as many decimals before a power of ten."""
+    texts = tuple(label(place, step, reach, writing) for place in places)
+    if writing.decimals is not None or not any("×" in text for text in texts):
+        return texts
+    mark = writing.decimal
+    most = max(len(text.partition("×")[0].partition(mark)[2]) for text in texts)
+    return tuple(_padded(text, most, mark) for text in texts)
+
+
+def _padded(text: str, decimals: int, mark: str) -> str:
+    """A label with a power of ten, with so many decimals before that."""
+    digits, times, power = text.partition("×")
+    whole, _, after = digits.partition(mark)
+    if not times or len(after) == decimals:
+        return text
+    return f"{whole}{mark}{after:0<{decimals}}{times}{power}"
+
+
+def ticks_at(places: Sequence[float], writing: Writing = USUAL, apart: bool = False) -> Ticks:
+    """Ticks at places of any distance, all with the decimals that the most exact one needs; with no
+    more than tell them ``apart`` where they were worked out, and not typed."""
     if not places:
         return Ticks((), ())
     digits = [f"{place:.10g}" for place in places]
     decimals = max(len(text.partition(".")[2]) if "e" not in text else 0 for text in digits)
+    if apart and len(places) > 1:
+        least = min(abs(b - a) for a, b in itertools.pairwise(places))
+        decimals = min(decimals, max(0, 1 - exponent_of(least)))
     reach = max(abs(place) for place in places)
     step = 10.0**-decimals
-    return Ticks(tuple(places), tuple(label(place, step, reach, writing) for place in places))
+    return Ticks(tuple(places), _labels(places, step, reach, writing))
 
 
 def log_ticks(
