@@ -165,6 +165,19 @@ class Recomputed:
 
         return self._density(pdf, cdf, group, share)
 
+    def density(self, group: int):
+        """A function of values: the density along the axis, times the share that has a place."""
+        values = self.values[group]
+        reading = density_curves(self.readings)[group]
+        if not len(values) or reading.curve is None:
+            return None
+        placed = self.on_axis(values[values > 0] if self.log else values)
+        width = math.log10(reading.bandwidth) if self.log else reading.bandwidth
+        share = len(placed) / len(values)
+        return lambda x: (
+            share * stats.norm.pdf((self.on_axis(x)[:, None] - placed) / width).mean(axis=1) / width
+        )
+
     def _density(self, pdf, cdf, group: int, share: float):
         """A density as heights."""
         if self.recipe.show.cumulative:
@@ -234,9 +247,9 @@ def places_of(scene: Scene) -> Iterator[tuple[Frame, Heights, int]]:
 def faults(table: Table, readings: Readings, scene: Scene) -> list[str]:
     """What is painted otherwise than it should be."""
     anew = Recomputed(table, readings)
+    wrong = [*_box_faults(anew, scene), *_violin_faults(anew, scene)]
     if not readings.plan.heights:
-        return []
-    wrong = []
+        return wrong
     if anew.scale != readings.scale:
         return [f"heights in {readings.scale}, not in {anew.scale}"]
     forms = readings.plan.heights
@@ -251,6 +264,73 @@ def faults(table: Table, readings: Readings, scene: Scene) -> list[str]:
         for form in {"curve", "normal", "ecdf", "polygon"} & set(forms):
             wrong += _line_faults(anew, scene, frame, heights, group, below, form)
     return wrong
+
+
+def _box_faults(anew: Recomputed, scene: Scene) -> list[str]:
+    """Boxes reach from quartile to quartile (definition 7), wherever values lie on the axis."""
+    wrong = []
+    if "box" not in anew.readings.plan.strips or anew.recipe.box.letters:
+        return wrong
+    for frame in scene.frames:
+        for strip in (s for lane in frame.lanes for s in lane.strips if s.form == "box"):
+            values = anew.values[strip.group]
+            bodies = [
+                m for m in scene.marks
+                if isinstance(m, Area) and (m.meaning.part, m.meaning.group) == ("box", strip.group)
+            ]  # fmt: skip
+            if len(bodies) != bool(len(values)):
+                wrong.append(f"{len(bodies)} boxes of group {strip.group}")
+                continue
+            if not bodies:
+                continue
+            quartiles = np.clip(np.percentile(values, [25, 75]), frame.low, frame.high)
+            wanted = np.sort(anew.alongs(frame, quartiles))
+            held = bodies[0].points[:, 1 if frame.upright else 0]
+            notches = anew.recipe.box.notches  # which may fold past the quartiles
+            if not notches and not np.allclose([held.min(), held.max()], wanted, atol=0.05):
+                wrong.append(f"the box of group {strip.group} lies at {held.min()}, {held.max()}")
+    return wrong
+
+
+def _violin_faults(anew: Recomputed, scene: Scene) -> list[str]:
+    """Violins are as wide as the density of their values, or of their logs, on one scale for all.
+
+    What a page is worth is taken from the widest place of all; each place of each is then known.
+    """
+    if "violin" not in anew.readings.plan.strips or anew.recipe.curve.kernel != "gaussian":
+        return []
+    if anew.readings.plan.axes > 1:
+        return []
+    drawn = []
+    for frame in scene.frames:
+        for strip in (s for lane in frame.lanes for s in lane.strips if s.form == "violin"):
+            density = anew.density(strip.group)
+            for area in scene.marks:
+                if (
+                    not isinstance(area, Area)
+                    or area.meaning.group != strip.group
+                    or density is None
+                ):
+                    continue
+                if area.meaning.part != "curve" or not area.smooth:
+                    continue
+                x = anew.values_at(frame, area.points)
+                across = area.points[:, 0 if frame.upright else 1]
+                mirrored = abs(across.min() + across.max() - 2 * strip.band.middle) < 0.1
+                if mirrored:  # a filled curve is not
+                    share = np.abs(across - strip.band.middle) / (strip.band.thickness / 2)
+                    drawn.append((strip.group, share, density(x), strip.band.thickness))
+    if not drawn:
+        return []
+    top = max(float(heights.max()) for _, _, heights, _ in drawn)
+    scale = max(
+        float(share[heights.argmax()]) for _, share, heights, _ in drawn if heights.max() == top
+    )
+    return [
+        f"the violin of group {group} is {worst:.1f} points off"
+        for group, share, heights, thick in drawn
+        if (worst := float(np.abs(share - heights / top * scale).max()) * thick / 2) > 0.8
+    ]
 
 
 def _bar_faults(anew, scene, frame, heights, group, below) -> list[str]:

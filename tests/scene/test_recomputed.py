@@ -14,7 +14,7 @@ from tests.scene import layouts
 pytestmark = pytest.mark.usefixtures("qapp")
 GAPS = (0.0, 0.1, 0.6)
 AXES = ("linear", "log", "date")
-FORMS = ("bars", "outline", "polygon", "curve", "normal", "ecdf")
+FORMS = ("bars", "outline", "polygon", "curve", "normal", "ecdf", "violin", "box", "points")
 PARTS, EACH = 8, 60
 
 
