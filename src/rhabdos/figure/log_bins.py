@@ -1,10 +1,9 @@
 """Bins that are equal in logs."""
 
-import numpy as np
 from msgspec import structs
 
 from rhabdos.figure.recipe import Bins
-from rhabdos.figure.value_scale import pooled_logs
+from rhabdos.figure.value_scale import ValueScale, pooled_logs
 from rhabdos.stats.binning import BinningError, Edges, by_count
 from rhabdos.stats.ordered import Ordered
 from rhabdos.stats.rules import Ruled, by_rule
@@ -31,5 +30,5 @@ def edges_in_logs(bins: Bins, pooled: Ordered, dates: bool) -> Ruled:
         ruled = by_rule(logs, bins.rule or "automatic", None, bins.closed, bins.round)
     of_logs = ruled.edges
     ratio = 10 ** float(of_logs.widths[0])
-    edges = Edges(np.power(10.0, of_logs.values), bins.closed, ratio=ratio)
+    edges = Edges(ValueScale(True).values(of_logs.values), bins.closed, ratio=ratio)
     return structs.replace(ruled, edges=edges)

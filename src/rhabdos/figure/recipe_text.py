@@ -52,6 +52,9 @@ class Work(msgspec.Struct, frozen=True):
     aid: Aid | None = None
 
 
+_LONGEST_KEY = 40  # letters; of a longer one its value is not told too
+
+
 def write_recipe(recipe: Recipe) -> str:
     """The recipe of a figure as TOML, without what is left at its default."""
     return write_work(Work((), recipe))
@@ -264,11 +267,9 @@ def _unknown_key(path: list[str], raw: dict[str, Any], root: _Root) -> str:
     hint = f" Did you mean {_path_told([*path[:-1], near[0]])}?" if near else ""
     where = _path_told(path[:-1]) or _called(root)
     value, key = _shown(_value_at(raw, path)), shortened_to(40, _path_told(path))
+    here = f" (here {value})" if len(path[-1]) <= _LONGEST_KEY else ""
     whose = "a recipe" if root is Recipe else "a look" if root is Dress else "it"
-    return (
-        f"{key} (here {value}) is not a key of {whose}.{hint} Keys of {where} are "
-        f"{', '.join(known)}."
-    )
+    return f"{key}{here} is not a key of {whose}.{hint} Keys of {where} are {', '.join(known)}."
 
 
 def _called(root: _Root) -> str:

@@ -14,7 +14,7 @@ from rhabdos.stats.ordered import Ordered
 PER_LOG = "factor of 10"
 """What a density on a log axis is per: one step of log10."""
 _ROUND_BEGINS = (1.0, 2.0, 5.0)
-_FURTHEST = 1.7e308
+_FURTHEST, _LAST_LOG = 1.7e308, 308.2
 _SAME = 1e-6  # of a width, by which others may differ from it and count as equal
 
 
@@ -56,7 +56,7 @@ class ValueScale(Struct, frozen=True):
         first, last = (float(widths[shown][end]) if shown.any() else 0.0 for end in (0, -1))
         ends = self.ends(edges)
         low, high = float(ends[0]) - first / 2, float(ends[-1]) + last / 2
-        return 10**low, min(_FURTHEST, 10 ** min(high, 308.0))
+        return 10**low, min(_FURTHEST, 10 ** min(high, _LAST_LOG))
 
     def ends(self, edges: Edges) -> FloatArray:
         """Where the edges lie on the even axis, shape (k + 1,); those of 0 or less lie where a log
@@ -80,8 +80,10 @@ class ValueScale(Struct, frozen=True):
         return np.log10(x) if self.log else x
 
     def values(self, places: FloatArray) -> FloatArray:
-        """Places on the even axis as values."""
-        return np.asarray(np.power(10.0, places)) if self.log else places
+        """Places on the even axis as values; those past all numbers are the largest one."""
+        if not self.log:
+            return places
+        return np.minimum(np.power(10.0, np.minimum(places, _LAST_LOG)), _FURTHEST)
 
 
 LINEAR = ValueScale()

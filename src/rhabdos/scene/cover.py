@@ -1,4 +1,4 @@
-"""What is drawn under words: lines, dots and fills, and grounds for words that they would cross."""
+"""What is drawn under words: lines, dots and fills, and grounds for words that they cross."""
 
 from collections.abc import Sequence
 from functools import cached_property
@@ -67,6 +67,14 @@ class Cover:
             return True
         return bool(np.any(_crossing(self._lines, rect)))
 
+    def hatched(self, rect: Rect) -> bool:
+        """Whether the hatching of a fill runs through a rectangle."""
+        x, y = (rect.left + rect.right) / 2, (rect.top + rect.bottom) / 2
+        return any(
+            isinstance(mark, Area) and mark.hatch and holds(mark.points, x, y)
+            for mark in self._marks
+        )
+
     def lies_under(self, rect: Rect) -> float:
         """How much of a rectangle lines, dots and fills take: 0 for nothing, more for more."""
         across, down = _LOOKED_AT
@@ -118,7 +126,7 @@ def grounded(words: Sequence[Text], cover: Cover, measure: Measure, style: Style
     marks: list[Mark] = []
     for word in words:
         rect = rect_of(word, measure)
-        if cover.crosses(rect):
+        if cover.crosses(rect) or cover.hatched(rect):
             marks.append(ground_of(rect, style))
             colour = readable(word.colour, style.ground or style.paper, style.ink)
             word = structs.replace(word, colour=colour)

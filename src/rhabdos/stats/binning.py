@@ -250,10 +250,11 @@ def by_count(
         values[-1] = high
         return own_edges(values, closed) if count == 1 else _exact(values, closed)
     _check_resolution(raw, max(abs(low), abs(high)))
-    edges = _held(_roundest(sample, count, raw, start, closed))
-    if centred and start is None and edges.width == 1 and _can_be_centred(sample):
-        first = sample.minimum - 0.5
-        return Edges(sequence(first, 1.0, count + 1), closed, 1.0)
+    may_be_centred = centred and start is None and _can_be_centred(sample)
+    one_each = may_be_centred and high - low + 1 == count
+    edges = None if one_each else _held(_roundest(sample, count, raw, start, closed))
+    if edges is None or (may_be_centred and edges.width == 1):
+        return Edges(sequence(low - 0.5, 1.0, count + 1), closed, 1.0)
     return edges
 
 

@@ -1,0 +1,86 @@
+"""Which number of a file is drawn first: one that measures something, and no code."""
+
+import numpy as np
+import pytest
+
+from rhabdos.data.columns import CategoryColumn, DateColumn, NumberColumn
+from rhabdos.data.measuring import may_be_codes, measuring
+from rhabdos.data.problems import problems_in
+from rhabdos.data.table import Table
+from rhabdos.project.making import first_figure
+
+RNG = np.random.default_rng(4)
+SOAK = NumberColumn("soak_min", values=RNG.lognormal(3, 0.6, 60))
+BAYS = CategoryColumn("bay", codes=(np.arange(60) % 3).astype(np.int8), levels=("A", "B", "C"))
+
+
+def number(name, values):
+    return NumberColumn(name, values=np.asarray(values, dtype=float))
+
+
+@pytest.mark.parametrize(
+    ("column", "code"),
+    [
+        (number("crew", np.arange(60) % 4 + 1), "group-codes"),
+        (number("cracked", np.arange(60) % 2), "group-codes"),
+        (number("bay_id", RNG.integers(100, 900, 60)), "named-code"),
+        (number("Harvest year", RNG.integers(1998, 2026, 60)), "named-code"),
+        (number("postcode", RNG.integers(10_000, 99_999, 60)), "named-code"),
+        (number("rackCode", RNG.integers(10, 99, 60)), "named-code"),
+        (number("station", np.array([11, 24, 37])[np.arange(60) % 3]), "paired-codes"),
+        (number("line", np.arange(60) + 1), None),
+    ],
+)
+def test_numbers_that_stand_for_groups_or_rows_are_not_drawn_first_and_are_told(column, code):
+    table = Table("t", (column, SOAK, BAYS))
+    assert may_be_codes(table, column)
+    assert first_figure(table).show.variables == ("soak_min",)
+    told = [problem.code for problem in problems_in(table, column)]
+    assert told == ([code] if code else [])
+    for problem in problems_in(table, column):
+        assert problem.cure.variable == column.name
+        assert "may" in problem.text
+
+
+@pytest.mark.parametrize(
+    "column",
+    [
+        number("Shell length", RNG.normal(70, 9, 60)),
+        number("barnacles", RNG.poisson(9, 60)),
+        number("condition index", RNG.normal(3, 0.4, 60)),
+        number("Growth week 3", RNG.normal(2, 0.4, 60)),
+        number("idle_hours", RNG.gamma(2, 3, 60)),
+        number("price per code", RNG.gamma(2, 3, 60)),  # not whole
+        number("ratings", np.arange(60) % 13),
+    ],
+)
+def test_numbers_that_measure_are_drawn_though_they_come_first(column):
+    table = Table("t", (column, SOAK, BAYS))
+    assert not may_be_codes(table, column)
+    assert first_figure(table).show.variables == (column.name,)
+
+
+def test_measures_come_before_dates_and_dates_before_codes():
+    crew = number("crew", np.arange(60) % 4 + 1)
+    landed = DateColumn("landed", values=np.arange(60) + 20_000.0)
+    assert measuring(Table("t", (crew, landed, SOAK))) == (SOAK, landed, crew)
+    assert first_figure(Table("t", (crew, landed))).show.variables == ("landed",)
+    assert first_figure(Table("t", (crew, BAYS))).show.variables == ("crew",)
+    assert first_figure(Table("t", (BAYS,))) is None
+
+
+def test_a_number_beside_two_levels_is_no_code_of_them():
+    mixed = number("station", [11, 24, 37, *([11, 24, 37] * 19)])
+    other = CategoryColumn("bay", codes=np.array([1, *BAYS.codes[1:]], np.int8), levels=BAYS.levels)
+    assert not may_be_codes(Table("t", (mixed, other)), mixed)
+
+
+@pytest.mark.parametrize(
+    ("name", "label"),
+    [
+        ("county", "County"), ("item_name", "Item name"), ("pH", "pH"), ("x", "x"), ("SAL", "SAL"),
+        ("two words", "two words"), ("länge", "Länge"), ("soak (min)", "Soak"), ("soak_min", "Soak"),
+    ],
+)  # fmt: skip
+def test_technical_names_follow_one_rule(name, label):
+    assert NumberColumn(name, values=np.zeros(1)).label == label
