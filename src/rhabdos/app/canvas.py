@@ -132,7 +132,8 @@ class Canvas(QWidget):
         if len(heights.groups) == 1:
             return heights.groups[0]
         line = self.scene.line_at(x, y, _NEAR / self.scale)
-        if line or not self._readings.needs_bins or self.stop is None or self.stop.value is None:
+        barred = {"bars", "outline"} & set(self._readings.plan.heights)
+        if line or not barred or self.stop is None or self.stop.value is None:
             return line.group if line else None
         from rhabdos.figure.forms.bars import bar_over
 

@@ -8,7 +8,7 @@ from msgspec import Struct
 
 from rhabdos.data.sample_sets import Cell
 from rhabdos.errors import Refusal
-from rhabdos.figure.forms import heights_forms, strip_forms
+from rhabdos.figure.forms import heights_forms, needs_bins, strip_forms
 from rhabdos.figure.ordering import VARIABLE, Dimension, Level
 from rhabdos.figure.recipe import Arrange, Form, Recipe
 from rhabdos.quoting import quoted
@@ -363,8 +363,8 @@ def _arrangement(recipe: Recipe, within: Sequence[Dimension]) -> Arrange:
             f"{groups:,}. Leave others out, or choose another arrangement."
         )
     bars = {"bars", "outline"} & set(heights)
-    together = bars | ({"polygon"} & set(heights) if asked == "stacked" else set())
-    if asked in ("stacked", "side-by-side") and together and not recipe.bins.shared and groups > 1:
+    binned = (asked == "stacked" and needs_bins(recipe)) or (asked == "side-by-side" and bars)
+    if asked is not None and binned and not recipe.bins.shared and groups > 1:
         raise Refusal(
             f"Groups that are {asked.replace('-', ' ')} share their bins. Share the bins "
             "(bins.shared), or choose another arrangement."
