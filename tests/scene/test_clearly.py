@@ -188,3 +188,18 @@ def test_numbers_on_stacked_bars_stand_within_them_and_can_be_read():
         assert ys.min() <= rect.top
         assert rect.bottom <= ys.max()
     assert sum(group.n for group in readings.groups) == 240
+
+
+def test_letters_of_a_whole_look_are_smaller_on_pages_too_small_for_them_and_it_is_told():
+    asked = '[show]\nsplit = ["g"]\n[look]\nbase = "slide"\n[words]\ntitle = "Two harvests hide"\nsubtitle = "in one bay"'
+    _, small, _ = drawn(f'{asked}\n[page]\nsize = "8x6cm"')
+    _, large, _ = drawn(f'{asked}\n[page]\nsize = "24x14cm"')
+    assert 1 <= small.letters < large.letters == 1.45
+    assert small.frame.bottom - small.frame.top > 0.4 * small.height
+    assert "letters as large as the look has them" in room_notice(small).text
+    _, typed, _ = drawn(
+        f'{asked.replace("slide", "house")}\n[look]\nletters = 1.45\n[page]\nsize = "8x6cm"'.replace(
+            '[look]\nbase = "house"\n', ""
+        )
+    )
+    assert typed.letters == 1.45  # what is asked for stays

@@ -33,6 +33,7 @@ from rhabdos.scene.ticks import Ticks
 from rhabdos.scene.zones import axis_zones, panel_zones, title_zones
 
 _NO_VALUES = 7.5
+_LETTERS_TRIED = 3  # sizes between the letters of a whole look and the usual ones
 _SAID, _LEAST_SAID = 6.5, 8.0  # size of what empty places say, and the least room for it
 
 
@@ -58,14 +59,36 @@ def build(
     style : Style
         Colours and widths, instead of those of the recipe's look.
     """
-    style = style_of(readings.recipe) if style is None else style
-    width, height = (side / style.letters for side in (size or page_size(readings)).points(dpi))
-    page = Page(readings, width, height, limits or limits_of(readings), measure, style)
+    own = style_of(readings.recipe) if style is None else style
+    limits = limits or limits_of(readings)
+    paper = (size or page_size(readings)).points(dpi)
+    for smaller in _smaller_letters(readings, own):
+        width, height = (side / smaller.letters for side in paper)
+        page = Page(readings, width, height, limits, measure, smaller, own.letters)
+        scene = _scene(page)
+        if scene is not None:
+            return scene
+    raise AssertionError("the last of the letters that are tried is drawn with")
+
+
+def _smaller_letters(readings: Readings, style: Style) -> list[Style]:
+    """The style, and the same with letters nearer to the usual size, for pages on which those of a
+    whole look leave too little to the frame; letters that are asked for stay as they are."""
+    if style.letters <= 1 or readings.recipe.look.letters is not None:
+        return [style]
+    recipe, steps = readings.recipe, (1 - step / _LETTERS_TRIED for step in range(_LETTERS_TRIED))
+    sizes = [1 + (style.letters - 1) * share for share in (*steps, 0.0)]
+    return [style, *(style_of(recipe.looking(letters=size)) for size in sizes[1:])]
+
+
+def _scene(page: Page) -> Scene | None:
+    """A figure with its legend where it is asked for; None where its letters are too large."""
+    readings, style = page.readings, page.style
     if legend.place_of(readings) != "lines":
         return _built(page, legends.placed(readings, style))
     scene = _built(page, legends.placed(readings, style, "none"))
-    written = legends.at_lines(readings, scene, page)
-    if written is None:  # some line has no room for its name
+    written = legends.at_lines(readings, scene, page) if scene else None
+    if written is None or scene is None:  # some line has no room for its name
         return _built(page, legends.placed(readings, style, "above"))
     marks, zones = written
     return structs.replace(scene, marks=(*scene.marks, *marks), zones=(*scene.zones, *zones))
@@ -79,9 +102,12 @@ def _with_lanes(page: Page, bare: Frame) -> Frame:
     return structs.replace(bare, lanes=lanes)
 
 
-def _built(page: Page, place: legends.Placed) -> Scene:
-    """Lay a figure out, and make its marks: frame by frame, then what stands around them."""
+def _built(page: Page, place: legends.Placed) -> Scene | None:
+    """Lay a figure out, and make its marks: frame by frame, then what stands around them; None
+    where its letters could be smaller, and leave its frame too little room."""
     page, layout = settled(page, place)
+    if page.may_be_smaller and layout.cramped(page):
+        return None
     readings, style = page.readings, page.style
     frames = tuple(_with_lanes(page, bare) for bare in layout.frames)
     ticks = tuple(page.value_ticks(bare.panel, bare.end - bare.start) for bare in layout.frames)

@@ -50,7 +50,9 @@ def small(
     alone = Readings(bare, readings.gathered)
     limits = limits_of(alone)
     whole = page_size(alone).points()
-    page = Page(alone, width, height, limits, lambda _text, _size, _bold: 0.0, style, whole)
+    page = Page(
+        alone, width, height, limits, lambda _text, _size, _bold: 0.0, style, stands_for=whole
+    )
     room = Rect(2.0, 3.0, width - 2.0, height - 1.0)
     boxes = laid_out(page.grid, room, (Margins(),) * len(page.grid.cells), _LEAST)
     marks: list[Mark] = []

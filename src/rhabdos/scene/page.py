@@ -65,6 +65,8 @@ class Page(Struct, frozen=True, eq=False, dict=True):
     ----------
     limits : tuple of Limits
         Those of each panel.
+    letters : float
+        How many times as large they are in the look; they are smaller on a page too small for them.
     stands_for : (float, float), optional
         The size of the page of which this is a small picture.
     spare : 0 … 2
@@ -79,6 +81,7 @@ class Page(Struct, frozen=True, eq=False, dict=True):
     limits: tuple[Limits, ...]
     measure: Measure
     style: Style
+    letters: float = 1.0
     stands_for: tuple[float, float] | None = None
     spare: int = 0
 
@@ -96,6 +99,11 @@ class Page(Struct, frozen=True, eq=False, dict=True):
     def alone(self) -> bool:
         """Whether there is one panel only."""
         return len(self.readings.plan.panels) == 1
+
+    @property
+    def may_be_smaller(self) -> bool:
+        """Whether letters are larger than usual because a whole look has them so."""
+        return self.style.letters > 1 and self.readings.recipe.look.letters is None
 
     @property
     def without_sizes(self) -> bool:
@@ -245,7 +253,8 @@ class Page(Struct, frozen=True, eq=False, dict=True):
         words, most = self.readings.recipe.words, self._most_lines
         asked = (("subtitle", words.subtitle, most[1]), ("own-note", words.note, most[2]))
         sizes = ("sizes",) if self.without_sizes else ()
-        return (*sizes, *(part for part, text, rows in asked if text and not rows))
+        smaller = ("letters",) if self.style.letters < self.letters else ()
+        return (*smaller, *sizes, *(part for part, text, rows in asked if text and not rows))
 
     @property
     def _most_lines(self) -> tuple[int, int, int]:

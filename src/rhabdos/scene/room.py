@@ -11,6 +11,7 @@ from rhabdos.wording import exact
 
 _CALLED = {
     "title": "the title",
+    "letters": "letters as large as the look has them",
     "sizes": "n beside names",
     "subtitle": "the subtitle",
     "own-note": "the note",
