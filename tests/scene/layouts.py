@@ -14,26 +14,9 @@ from rhabdos.figure.readings import Readings, read
 from rhabdos.figure.recipe import Recipe
 from rhabdos.figure.recipe_text import read_recipe
 from rhabdos.scene.marks import Area, Dots, Path, Scene, Segments, Text
+from tests.figures import FORMS, name
 
-SCRIPTS = (
-    "abcdefghijklmnopqrstuvwxyz ABCDEFG 0123456789",
-    "αβγδεζηθικλμ ΑΒΓΔ",
-    "абвгдежзиклмн АБВГ",
-    "ابتثجحخدذرزسش",
-    "貝牡蠣海湾水深長さ殻",
-    "अआइईउऊऋएऐ",
-    "🦪🌊⚓️😀",
-)
-FORMS = ("bars", "outline", "polygon", "curve", "normal", "ecdf", "violin", "box", "points")
 _ASCENT, _DESCENT = 0.66, 0.14  # of its size, that letters without accents take
-
-
-def name(chance: random.Random, longest: int = 80) -> str:
-    """A name of 1 to 80 letters in one of several scripts."""
-    letters = chance.choice(SCRIPTS if chance.random() < 0.5 else SCRIPTS[:1])
-    length = chance.choice((1, 3, 8, 12, 20, 40, longest))
-    text = "".join(chance.choice(letters) for _ in range(length))
-    return text.strip() or "x"
 
 
 def figure(seed: int) -> tuple[Recipe, Readings] | None:

@@ -294,23 +294,7 @@ def _place(
     if own is None:
         return None
     others = [points for of, points in lines.items() if of != group]
-    spots = own[np.unique(np.linspace(0, len(own) - 1, _TRIED).astype(int))]
-    wide, letters = size
-    half = wide / 2 + 5
-    beside, under = 3.0 / 8.5 * letters, 2.5 + letters
-    sides = [[0.0, -4.5], [half, beside], [-half, beside], [0.0, under]]
-    aslant = [[side * half, level] for side in (1, -1) for level in (-4.5, under)]
-    around = np.array([*sides, *aslant])
-    places = (spots[:, None, :] + around[None, :, :]).reshape(-1, 2)
-    rects = np.stack(
-        [
-            places[:, 0] - wide / 2,
-            places[:, 1] - 0.74 * letters,
-            places[:, 0] + wide / 2,
-            places[:, 1] + 0.22 * letters,
-        ],
-        axis=1,
-    )
+    places, rects = _beside(own, *size)
     inside = (rects[:, 0] > room.left) & (rects[:, 2] < room.right)
     inside &= (rects[:, 1] > room.top) & (rects[:, 3] < room.bottom)
     for other in taken:
@@ -337,6 +321,21 @@ def _place(
             x, y = places[best].tolist()
             return x, y
     return None
+
+
+def _beside(line: FloatArray, wide: float, letters: float) -> tuple[FloatArray, FloatArray]:
+    """The places about a line at which a name is tried, and the rectangles that it takes there,
+    shape (k, 2) and (k, 4)."""
+    spots = line[np.unique(np.linspace(0, len(line) - 1, _TRIED).astype(int))]
+    half = wide / 2 + 5
+    level, under = 3.0 / 8.5 * letters, 2.5 + letters
+    sides = [[0.0, -4.5], [half, level], [-half, level], [0.0, under]]
+    aslant = [[side * half, away] for side in (1, -1) for away in (-4.5, under)]
+    around = np.array([*sides, *aslant])
+    places = (spots[:, None, :] + around[None, :, :]).reshape(-1, 2)
+    x, y = places[:, 0], places[:, 1]
+    rects = [x - wide / 2, y - 0.74 * letters, x + wide / 2, y + 0.22 * letters]
+    return places, np.stack(rects, axis=1)
 
 
 def _away(rects: FloatArray, points: FloatArray) -> FloatArray:
