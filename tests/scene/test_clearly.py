@@ -15,11 +15,10 @@ from rhabdos.scene.names import rect_of
 from rhabdos.scene.room import room_notice
 
 pytestmark = pytest.mark.usefixtures("qapp")
-RNG = np.random.default_rng(7)
 
 
 def drawn(text, groups=3, rows=240, levels=None):
-    values = RNG.gamma(3.0, 9.0, rows)
+    values = np.random.default_rng(7).gamma(3.0, 9.0, rows)
     levels = tuple(levels or (f"Bay {at}" for at in range(groups)))
     codes = (np.arange(rows) % len(levels)).astype(np.int8)
     table = Table(
@@ -130,7 +129,7 @@ def test_stacked_cumulative_curves_end_at_the_total_of_all():
         if isinstance(m, Path) and m.meaning.part == "curve"
     ]
     sizes = np.cumsum([group.n for group in readings.groups])
-    assert sorted(tops) == pytest.approx(sizes.tolist(), rel=1e-3)
+    assert sorted(tops) == pytest.approx(sizes.tolist(), rel=3e-3)  # a page shows no more
 
 
 @pytest.mark.parametrize("arrange", ["overlaid", "lanes"])
@@ -167,8 +166,12 @@ def test_a_slide_leaves_its_frame_room_on_a_small_page_and_tells_what_went():
     _, scene, _ = drawn(titled, levels=levels)
     frame = scene.frame
     assert frame.bottom - frame.top > 0.4 * scene.height
-    assert not any(name.text.endswith("n = 20") for name in words(scene, "lane"))
-    assert "n beside names" in room_notice(scene).text
+    without_n = not any(name.text.endswith("n = 20") for name in words(scene, "lane"))
+    smaller = scene.letters < 1.45
+    told = room_notice(scene).text
+    assert without_n or smaller
+    assert ("n beside names" in told) is without_n
+    assert ("letters as large" in told) is smaller
     _, roomy, _ = drawn(titled.replace("16x10cm", "32x22cm"), levels=levels)
     assert room_notice(roomy) is None
 

@@ -85,7 +85,7 @@ class Canvas(QWidget):
 
     def show_scene(self, scene: Scene, readings: Readings) -> None:
         """Show a figure that was laid out."""
-        if self._readings is not None and readings.plan is not self._readings.plan:
+        if self._readings is not None and readings.plan != self._readings.plan:
             # What was pressed is not there any more.
             self._held = self.brushed = None
         self.scene, self._readings = scene, readings

@@ -98,7 +98,7 @@ class Stage(QWidget):
     def show_readings(self, readings: Readings) -> None:
         """Draw a figure."""
         before, self._readings = self._readings, readings
-        if before is None or readings.plan is not before.plan:
+        if before is None or readings.plan != before.plan:
             self._let_go()  # of what the figure has no more
         self._put_away("welcome")
         self.canvas.show()
