@@ -15,7 +15,7 @@ pytestmark = pytest.mark.usefixtures("qapp")
 GAPS = (0.0, 0.1, 0.6)
 AXES = ("linear", "log", "date")
 FORMS = ("bars", "outline", "polygon", "curve", "normal", "ecdf", "violin", "box", "points")
-PARTS, EACH = 8, 60
+PARTS, EACH = 8, 50
 
 
 def wrong_in(made) -> list[str] | None:
@@ -33,14 +33,15 @@ def wrong_in(made) -> list[str] | None:
 @pytest.mark.parametrize("axis", AXES)
 @pytest.mark.parametrize("form", FORMS)
 def test_every_form_is_painted_right_in_every_arrangement_gap_and_height(form, axis):
-    ways = itertools.product(ARRANGEMENTS, GAPS, HEIGHTS, (False, True))
+    gaps = GAPS if form in ("bars", "outline") else (0.1,)  # no other form has one
+    ways = list(itertools.product(ARRANGEMENTS, gaps, HEIGHTS, (False, True)))
     drawn = 0
     for seed, (arrange, gap, heights, upright) in enumerate(ways):
         made = combined(form, arrange, gap, heights, upright, axis, seed)
         wrong = wrong_in(made)
         assert not wrong, (made.text, wrong)
         drawn += wrong is not None
-    assert drawn > 60
+    assert drawn > len(ways) / 2
 
 
 @pytest.mark.parametrize("part", range(PARTS))
