@@ -8,6 +8,7 @@ import pytest
 from rhabdos.data.columns import CategoryColumn, NumberColumn
 from rhabdos.data.gathering import gather
 from rhabdos.data.table import Table
+from rhabdos.errors import Refusal
 from rhabdos.figure.forms.bars import labels_of
 from rhabdos.figure.naming import usual_height_title
 from rhabdos.figure.notices import notices
@@ -206,3 +207,26 @@ def test_tables_are_rounded_to_what_tells_their_numbers_apart():
     assert "83.7588888889" in as_csv(table)
     gone = NumberTable("T", ("a", "b"), (("x", float("nan")), ("y", 0.0)))
     assert as_csv(gone.rounded()).splitlines()[1:] == ["x,", "y,0"]
+
+
+@pytest.mark.parametrize("form", ["polygon", "curve", "normal"])
+def test_groups_with_bins_of_their_own_are_not_stacked_by_count(form):
+    asked = (
+        f'[show]\nsplit = ["g"]\nforms = ["{form}"]\narrange = "stacked"\n[bins]\nshared = false'
+    )
+    with pytest.raises(Refusal, match="stacked share their bins"):
+        figure(asked)
+
+
+def test_bins_in_logs_of_numbers_near_the_largest_end_within_all_numbers():
+    table = Table("t", (NumberColumn("v", values=np.array([1.0, 1e300, 1.7e308])),))
+    for count in (1, 3, 7):
+        edges = figure(f"[show]\n[bins]\nlogs = true\ncount = {count}", table).edges.values
+        assert np.all(np.isfinite(edges))
+        assert edges[-1] >= 1.7e308
+
+
+def test_a_long_key_that_is_none_is_refused_in_a_sentence_that_can_be_read():
+    with pytest.raises(Refusal) as refused:
+        figure(f'[show]\n[words]\n{"k" * 200} = "{"w" * 200}"')
+    assert len(str(refused.value)) <= 300

@@ -29,6 +29,6 @@ def edges_in_logs(bins: Bins, pooled: Ordered, dates: bool) -> Ruled:
     else:
         ruled = by_rule(logs, bins.rule or "automatic", None, bins.closed, bins.round)
     of_logs = ruled.edges
-    ratio = 10 ** float(of_logs.widths[0])
+    ratio = 10 ** min(308.0, float(of_logs.widths[0]))  # past all numbers there is none
     edges = Edges(ValueScale(True).values(of_logs.values), bins.closed, ratio=ratio)
     return structs.replace(ruled, edges=edges)
