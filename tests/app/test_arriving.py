@@ -143,11 +143,16 @@ def test_how_a_file_is_read_is_shown_changed_and_remembered(empty, tmp_path):
     dialog.separator.activated.emit(dialog.separator.currentIndex())
     dialog.decimal.setCurrentIndex(dialog.decimal.findData(","))
     dialog.decimal.activated.emit(dialog.decimal.currentIndex())
+    assert [c.kind for c in dialog.view.table.columns] == ["number", "category"]
+    assert dialog.header.text() == "0"  # the first row holds a number over numbers
     dialog.header.setFocus()
+    dialog.header.selectAll()
+    QTest.keyClicks(dialog.header, "1")
+    empty.qtbot.waitUntil(lambda: dialog.asked.header == 1, timeout=3_000)
+    assert [c.name for c in dialog.view.table.columns] == ["1,5", "a"]
     dialog.header.selectAll()
     QTest.keyClicks(dialog.header, "0")
     empty.qtbot.waitUntil(lambda: dialog.asked.header == 0, timeout=3_000)
-    assert [c.kind for c in dialog.view.table.columns] == ["number", "category"]
     QTest.mouseClick(dialog.read_button, LEFT)
     settle(empty)
     table = empty.window.session.table

@@ -184,8 +184,8 @@ def test_one_column_keeps_its_blank_lines_as_missing_values(tmp_path):
     [
         ("Spring, by hand\n\nBay,Length,Mass\nA,61,2\nB,64,3\n", ["Bay", "Length", "Mass"], 2),
         ("Spring; by hand\nBay;Length;Mass\nA;61,5;2\nB;64,5;3\n", ["Bay", "Length", "Mass"], 2),
-        ("Bay,Length\nA,61,2\nB,64,3\n", ["Bay", "Length", "Column 3"], 2),
-        ("Bay,Tide\nA,weak,x\nB,strong,y\n", ["Bay", "Tide", "Column 3"], 2),
+        ("Bay,Length\nA,61,2\nB,64,3\n", ["Row", "Bay", "Length"], 2),
+        ("Bay,Tide\nA,weak,x\nB,strong,y\n", ["Row", "Bay", "Tide"], 2),
         ("Bay,Length\nA,\nB,64\n,3\n", ["Bay", "Length"], 3),
     ],
 )

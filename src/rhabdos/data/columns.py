@@ -10,6 +10,7 @@ from msgspec import Struct, field
 from msgspec.structs import force_setattr
 
 from rhabdos.arrays import FloatArray, IntArray
+from rhabdos.data.notation import Doubt
 from rhabdos.quoting import printable
 from rhabdos.wording import exact, rounded, with_unit
 
@@ -68,6 +69,8 @@ class Column(Struct, frozen=True, eq=False, dict=True):
         The fields as they were written, where the kind that was chosen does not keep them.
     made : str
         How it was made of other variables, in words; empty for what was read.
+    doubts : tuple of Doubt
+        What else its fields might have been taken for.
     """
 
     name: str
@@ -77,6 +80,7 @@ class Column(Struct, frozen=True, eq=False, dict=True):
     stood: Stood | None = None
     original: Texts | None = None
     made: str = ""
+    doubts: tuple[Doubt, ...] = ()
 
     def __post_init__(self) -> None:
         if not self.label:

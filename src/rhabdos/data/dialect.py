@@ -9,23 +9,29 @@ from typing import TYPE_CHECKING
 
 from msgspec import Struct
 
-from rhabdos.data.columns import is_unit
+from rhabdos.data.names import is_number, joined_names, preamble, rows_of_names
 from rhabdos.errors import Refusal
-from rhabdos.quoting import listed, quoted
+from rhabdos.quoting import quoted
 
 if TYPE_CHECKING:
     from rhabdos.data.steps.reading import Read
 
 SEPARATORS = {",": "commas", ";": "semicolons", "\t": "tabs", "|": "bars"}
+RARE_SEPARATORS = {":": "colons", "^": "carets", "~": "tildes"}
+"""Marks that part fields only where all rows agree on it, which is then told."""
 BLANKS = " "
-NO_VALUES = ("na", "n/a", "#n/a", "nan", "null", "none", "-", "–", ".", "?", "missing")
-"""Words that stand for a missing value among numbers."""
-_MOST_ABOVE = 20  # lines that may stand above the names
-_LOOKED_AT = 40
+ROW_NAMES = "Row"
+"""What names of rows are called that have no name of their own."""
 _HEAD_LINES = 200
+_FEWEST_FIXED = 4  # lines that may have their columns at the same places by design
+_WIDEST_FIXED = 5_000
 MOST_COLUMNS = 50_000
-LONGEST_NAME = 1_000
-"""Letters of a variable's name, and of a level of a factor."""
+
+
+NUMBERED = (
+    "The first row holds values like those below it, so it was read as data; the columns are "
+    "numbered."
+)
 
 
 class ReadingError(Refusal):
@@ -57,6 +63,16 @@ class Dialect(Struct, frozen=True):
         What the first of the lines that are no rows says.
     above_names : int
         Lines above the last row of names.
+    above_rows : int
+        Lines above the first row.
+    row_names : bool
+        Whether rows begin with a name of their own, over which no name stands.
+    loose_quotes : bool
+        Whether blanks stand between separators and quotes.
+    places : tuple of int
+        Where columns begin in lines of fixed places, the first at 0; empty of all other texts.
+    doubts : tuple of str
+        Sentences on what else the text might be.
     """
 
     separator: str
@@ -69,6 +85,16 @@ class Dialect(Struct, frozen=True):
     header_rows: int = 1
     first_line: str = ""
     above_names: int = 0
+    above_rows: int = 0
+    row_names: bool = False
+    loose_quotes: bool = False
+    places: tuple[int, ...] = ()
+    doubts: tuple[str, ...] = ()
+
+    @property
+    def indirect(self) -> bool:
+        """Whether the text is written anew with tabs before it is read."""
+        return self.separator == BLANKS or self.loose_quotes
 
     @property
     def remarks(self) -> list[str]:
@@ -85,10 +111,13 @@ class Dialect(Struct, frozen=True):
         if self.header_rows == 2:
             told.append("Names stand in two rows; they were put together.")
         if not self.header_rows:
+            told.append(NUMBERED)
+        if self.row_names:
             told.append(
-                "The first row holds numbers, so it was read as data; the columns are numbered."
+                "Rows have one field more than there are names: the first was taken for names of "
+                f"rows, and is called {quoted(ROW_NAMES)}."
             )
-        return told
+        return [*told, *self.doubts]
 
 
 def dialect_of(head: str, whole: bool, how: "Read | None" = None) -> Dialect:
@@ -114,10 +143,14 @@ def dialect_of(head: str, whole: bool, how: "Read | None" = None) -> Dialect:
     above = max(0, how.header - 1) if how and how.header is not None else 0
     text = "".join(lines[above : above + _HEAD_LINES])
     asked = how.separator if how else None
-    separator = asked or _likeliest_separator(text, quote)
-    numbered = _numbered_rows(text, separator, quote)
+    places = how.places if how and how.places else ()
+    separator = BLANKS if places else asked or _likeliest_separator(text, quote)
+    if separator == BLANKS and asked is None and not places:
+        places = fixed_places(text)
+    loose = bool(quote) and _quotes_behind_blanks(text, separator, quote)
+    numbered = _numbered_rows(text, separator, quote, places, loose)
     rows = [row for _, row in numbered]
-    skipped, decimal_comma = 0, False
+    skipped, decimal_comma, doubts = 0, False, list[str]()
     if separator == "," and asked is None and _one_column_of_comma_numbers(rows):
         separator, decimal_comma = ";", True
         rows = [[",".join(row)] for row in rows]
@@ -128,25 +161,64 @@ def dialect_of(head: str, whole: bool, how: "Read | None" = None) -> Dialect:
     skipped_lines = begins[0] - 1 if begins and (skipped or above) else 0
     rows = rows[skipped:]
     first = rows[0] if rows else []
+    thousands = (how.thousands if how else None) or ""
     if how and how.decimal is not None:
         decimal_comma = how.decimal == ","
-    elif separator != ",":
-        decimal_comma = decimal_comma or _comma_is_decimal(rows)
+    elif separator != "," and thousands != ",":
+        decimal_comma = decimal_comma or _comma_is_decimal(rows, separator)
+        doubts += _doubt_of_commas(rows) if decimal_comma else []
     if how and how.header is not None:
         header_rows = min(1, how.header)
     else:
         header_rows = rows_of_names(rows, decimal_comma)
+    header = joined_names(rows, header_rows)
+    fields = len(rows[header_rows - 1] if header_rows == 2 else first)
+    row_names = header_rows == 1 and _one_field_more(rows, decimal_comma)
+    if row_names:
+        header, fields = (ROW_NAMES, *header), fields + 1
+    elif not header_rows:
+        fields = max(map(len, rows), default=0)
+    if separator in RARE_SEPARATORS and asked is None:
+        doubts.append(
+            f"Fields were taken to be parted by {RARE_SEPARATORS[separator]}. If they are not, "
+            "choose how the file is read."
+        )
+    if places and not (how and how.places):
+        doubts.append(
+            "Columns were told by their places in the lines. If words were cut, choose how the "
+            "file is read."
+        )
+    ends = [above + line for line, _ in numbered[skipped:]]
     return Dialect(
         separator,
         decimal_comma,
-        joined_names(rows, header_rows),
-        len(rows[header_rows - 1] if header_rows == 2 else first),
+        header,
+        fields,
         quote,
-        (how.thousands if how else None) or "",
+        thousands,
         skipped_lines,
         header_rows,
         said,
         begins[header_rows - 1] - 1 if header_rows == 2 else skipped_lines,
+        ends[header_rows - 1] if header_rows and len(ends) >= header_rows else skipped_lines,
+        row_names,
+        loose,
+        places,
+        tuple(doubts),
+    )
+
+
+def _one_field_more(rows: Sequence[Sequence[str]], decimal_comma: bool) -> bool:
+    """Whether all rows have one field more than the row of names, with names of rows first: texts,
+    or numbers of which none comes twice."""
+    width, below = len(rows[0]), rows[1:]
+    if len(below) < 2 or any(len(row) != width + 1 for row in below):
+        return False
+    if not any(row[-1].strip() for row in below):  # a separator at the end of each line
+        return False
+    names = [row[0].strip() for row in below]
+    return len(set(names)) == len(names) or not all(
+        is_number(name, decimal_comma) for name in names
     )
 
 
@@ -157,11 +229,31 @@ def _one_column_of_comma_numbers(rows: Sequence[Sequence[str]]) -> bool:
     return all(_COMMA_NUMBER.fullmatch(",".join(row)) for row in rows[1:])
 
 
-def _comma_is_decimal(rows: Sequence[Sequence[str]]) -> bool:
-    fields = [field.strip() for row in rows[1:] for field in row]
-    with_comma = sum(bool(_COMMA_NUMBER.fullmatch(field)) for field in fields)
+def _comma_is_decimal(rows: Sequence[Sequence[str]], separator: str) -> bool:
+    """Whether commas stand before decimals.
+
+    Where three digits stand behind each of them they might part thousands; semicolons speak for
+    decimals then, since they part fields where commas cannot.
+    """
+    fields = [field.strip() for row in rows[1:] or rows for field in row]
+    commas = [field for field in fields if _COMMA_NUMBER.fullmatch(field)]
     with_point = sum(bool(_POINT_NUMBER.fullmatch(field)) for field in fields)
-    return with_comma > with_point
+    if any(_THOUSANDS.fullmatch(field) for field in fields):
+        return False
+    only_thousands = all(_ONE_THOUSAND.fullmatch(field) for field in commas)
+    return len(commas) > with_point and (not only_thousands or separator == ";")
+
+
+def _doubt_of_commas(rows: Sequence[Sequence[str]]) -> list[str]:
+    """What is to be said where decimal commas might as well part thousands."""
+    fields = [field.strip() for row in rows[1:] or rows for field in row]
+    commas = [field for field in fields if _COMMA_NUMBER.fullmatch(field)]
+    if not commas or not all(_ONE_THOUSAND.fullmatch(field) for field in commas):
+        return []
+    return [
+        f"{quoted(commas[0])} was read as {commas[0].replace(',', '.')}, with a decimal comma; if "
+        "commas part thousands here, choose how the file is read."
+    ]
 
 
 def _likeliest_separator(text: str, quote: str) -> str:
@@ -170,14 +262,31 @@ def _likeliest_separator(text: str, quote: str) -> str:
     best = max(scores, key=lambda mark: (scores[mark], -list(SEPARATORS).index(mark)))
     if scores[best] != _DIVIDES_NOTHING:
         return best
-    return BLANKS if _aligned(text) else ","
+    for mark in RARE_SEPARATORS:
+        share, above, _ = _agreement(text, mark, quote)
+        if share == 1.0 and above == 0 and not _CLOCKS.search(text):
+            return mark
+    return BLANKS if _aligned(text) or fixed_places(text) else ","
+
+
+def _quotes_behind_blanks(text: str, separator: str, quote: str) -> bool:
+    """Whether blanks stand between a separator and the quote behind it."""
+    if separator in (BLANKS, "\t") or f"{separator} {quote}" not in text:
+        return False
+    mark, around = re.escape(separator), re.escape(quote)
+    return bool(re.search(rf"{mark} +{around}[^{around}\n]*{around} *({mark}|\r?$)", text, re.M))
 
 
 _COMMA_NUMBER = re.compile(r"[-+]?\d+,\d+")
 _POINT_NUMBER = re.compile(r"[-+]?\d+\.\d+")
+_ONE_THOUSAND = re.compile(r"[-+]?[1-9]\d{0,2},\d{3}")
+_THOUSANDS = re.compile(r"[-+]?[1-9]\d{0,2}((,\d{3}){2,}|(,\d{3})+\.\d+|(,\d\d)+,\d{3})")
+_CLOCKS = re.compile(r"\b\d{1,2}:\d\d\b")
 
 
-def _numbered_rows(text: str, separator: str, quote: str) -> list[tuple[int, list[str]]]:
+def _numbered_rows(
+    text: str, separator: str, quote: str, places: Sequence[int], loose: bool
+) -> list[tuple[int, list[str]]]:
     """The rows that have fields, each with the number of the line that it ends in.
 
     Raises
@@ -186,7 +295,8 @@ def _numbered_rows(text: str, separator: str, quote: str) -> list[tuple[int, lis
         They cannot be told apart.
     """
     try:
-        return list(rows_of(io.StringIO(text, newline=None), separator, quote))
+        lines = io.StringIO(text, newline=None)
+        return list(rows_of(lines, separator, quote, places, loose))
     except csv.Error as error:
         raise ReadingError(
             f"The first lines cannot be read as rows of fields ({error}). Save the data as CSV "
@@ -194,20 +304,58 @@ def _numbered_rows(text: str, separator: str, quote: str) -> list[tuple[int, lis
         ) from error
 
 
-def rows_of(text: Iterable[str], separator: str, quote: str) -> Iterator[tuple[int, list[str]]]:
+def rows_of(
+    text: Iterable[str],
+    separator: str,
+    quote: str,
+    places: Sequence[int] = (),
+    loose: bool = False,
+) -> Iterator[tuple[int, list[str]]]:
     """Rows of a delimited text that have fields, each with the number of the line it ends in."""
     if separator == BLANKS:
+        ends = [*places[1:], None]
         for number, line in enumerate(text, 1):
             if line.strip():
-                yield number, line.split()
+                bare = line.rstrip("\r\n")
+                cut = [bare[at:end].strip() for at, end in zip(places, ends, strict=False)]
+                yield number, cut if places else line.split()
         return
     if quote:
-        reader = csv.reader(text, delimiter=separator, quotechar=quote)
+        reader = csv.reader(text, delimiter=separator, quotechar=quote, skipinitialspace=loose)
     else:
         reader = csv.reader(text, delimiter=separator, quoting=csv.QUOTE_NONE)
     for row in reader:
         if row:
-            yield reader.line_num, row
+            yield reader.line_num, [field.strip() for field in row] if loose else row
+
+
+def fixed_places(text: str) -> tuple[int, ...]:
+    """Where columns begin in a text whose lines have them at fixed places; empty of all others.
+
+    Between columns there are blanks in every line; a column of numbers shows that they are meant.
+    """
+    lines = [line.rstrip() for line in text.splitlines() if line.strip()]
+    lines = [line for line in lines if not line.lstrip().startswith("#")][:_HEAD_LINES]
+    if len(lines) < _FEWEST_FIXED or "\t" in text or _aligned(text):
+        return ()
+    width = max(map(len, lines))
+    if width > _WIDEST_FIXED:
+        return ()
+    inked = [any(at < len(line) and line[at] != " " for line in lines) for at in range(width)]
+    begins = [at for at in range(width) if inked[at] and (at == 0 or not inked[at - 1])]
+    if not any(map(str.isdigit, lines[0])):  # names, of which each column has one
+        ends = [*begins[1:], None]
+        begins = [at for at, end in zip(begins, ends, strict=True) if lines[0][at:end].strip()]
+    columns = [
+        [line[at:end].strip() for line in lines[1:]]
+        for at, end in zip(begins, [*begins[1:], None], strict=True)
+    ]
+    known = [[field for field in column if field] for column in columns]
+    numbers = [sum(is_number(f, False) or is_number(f, True) for f in column) for column in known]
+    several = len(begins) > 1 and any(
+        count * 2 > len(column) for count, column in zip(numbers, known, strict=True)
+    )
+    return (0, *begins[1:]) if several else ()
 
 
 _Score = tuple[float, int, int]
@@ -225,143 +373,17 @@ def _agreement(text: str, separator: str, quote: str) -> _Score:
     widths = [len(row) for row in rows[above:]]
     if not widths or widths[0] < 2:
         return _DIVIDES_NOTHING
+    beneath = set(widths[1:])
+    if beneath == {widths[0] + 1}:  # rows begin with names of their own
+        return 1.0, -above, widths[0]
     return round(Counter(widths)[widths[0]] / len(widths), 1), -above, widths[0]
 
 
 def _aligned(text: str) -> bool:
     """Whether columns are parted by runs of blanks: all rows have as many words, some numbers."""
     rows = [line.split() for line in text.splitlines() if line.strip()]
-    if len(rows) < 3 or len({len(row) for row in rows}) != 1 or len(rows[0]) < 2:
+    if len(rows) < 3 or len({len(row) for row in rows[1:]}) != 1 or len(rows[1]) < 2:
         return False
-    return all(any(_is_number(word, False) for word in row) for row in rows[1:])
-
-
-def preamble(rows: Sequence[Sequence[str | None]]) -> int:
-    """How many rows above the names are no rows of the table: one field of words each."""
-    filled = [sum(bool(field and field.strip()) for field in row) for row in rows]
-    if not filled:
-        return 0
-    usual = Counter(filled).most_common(1)[0][0]
-    if usual < 2:
-        return 0
-    for count, row in enumerate(rows[:_MOST_ABOVE]):
-        if filled[count] > 1 or (filled[count] == 1 and not (row[0] and row[0].strip())):
-            above = _above_names(rows, count, usual)
-            return above if len(rows) - above > 1 else 0
-    return 0
-
-
-def _above_names(rows: Sequence[Sequence[str | None]], first: int, usual: int) -> int:
-    """Where names begin: at a row, or beneath remarks that happen to hold a separator.
-
-    Those have fewer fields than the row of names beneath them, which is known by numbers that
-    stand beneath it and not in it.
-    """
-    if len(rows[first]) >= usual:  # names over several columns
-        return first
-    for at in range(first, min(len(rows), _MOST_ABOVE)):
-        words = [(field or "").strip() for field in rows[at]]
-        if sum(map(bool, words)) < usual:
-            continue
-        below = [[(field or "").strip() for field in row] for row in rows[at + 1 : _LOOKED_AT]]
-        columns = [[row[place] for row in below if place < len(row)] for place in range(usual)]
-        numbers = any(2 * sum(map(_has_number, column)) > len(column) > 0 for column in columns)
-        return at if numbers and not any(map(_has_number, words)) else first
-    return first
-
-
-def _has_number(field: str) -> bool:
-    return _is_number(field, False) or _is_number(field, True)
-
-
-def rows_of_names(rows: Sequence[Sequence[str | None]], decimal_comma: bool = False) -> int:
-    """Whether no, one or two of the first rows hold names."""
-    if not rows:
-        return 1
-    if rows[0] and all(_is_number(field or "", decimal_comma) for field in rows[0]):
-        return 0
-    return 2 if _two_rows_of_names(rows, decimal_comma) else 1
-
-
-def _two_rows_of_names(rows: Sequence[Sequence[str | None]], decimal_comma: bool) -> bool:
-    """Whether the second row holds units or second names over columns of numbers."""
-    if len(rows) < 4:
+    if len(rows[0]) not in (len(rows[1]), len(rows[1]) - 1):  # rows may have names of their own
         return False
-    second, below = rows[1], rows[2:_LOOKED_AT]
-    if any(_is_number(field or "", decimal_comma) for field in second):
-        return False
-    over_numbers = []
-    for place, field in enumerate(second):
-        word = (field or "").strip()
-        column = [(row[place] or "").strip() for row in below if place < len(row)]
-        known = [text for text in column if text]
-        if word and word in known:
-            return False  # a level, which names do not repeat
-        if word and len(known) > 1 and all(_is_number(text, decimal_comma) for text in known):
-            over_numbers.append(word)
-    if not over_numbers or any(word.casefold() in NO_VALUES for word in over_numbers):
-        return False
-    return len(over_numbers) > 1 or is_unit(over_numbers[0])
-
-
-def joined_names(rows: Sequence[Sequence[str | None]], header_rows: int) -> tuple[str, ...]:
-    """The names in the first row or the first two; a name over several columns is each one's."""
-    if not header_rows:
-        return ()
-    upper = [field or "" for field in rows[0]] if rows else []
-    if header_rows == 1:
-        return tuple(upper)
-    lower = [(field or "").strip() for field in rows[1]]
-    upper += [""] * (len(lower) - len(upper))
-    lower += [""] * (len(upper) - len(lower))
-    names, over = [], ""
-    for above, below in zip(upper, lower, strict=True):
-        over = above.strip() or over
-        if is_unit(below):
-            names.append(f"{above.strip()} ({below.strip('()[]')})")
-        else:
-            names.append(f"{over if below else above.strip()} {below}".strip())
-    return tuple(names)
-
-
-def _is_number(field: str, decimal_comma: bool) -> bool:
-    text = field.strip()
-    try:
-        float(text.replace(",", ".") if decimal_comma else text)
-    except ValueError:
-        return False
-    return text.lower() not in {"nan", "inf", "infinity"}
-
-
-def unique_names(header: tuple[str, ...], count: int) -> tuple[list[str], list[str]]:
-    """Name ``count`` columns after a header, each name once; returns the names and remarks on what
-    was changed."""
-    names: list[str] = []
-    changed: list[str] = []
-    cut = 0
-    seen: set[str] = set()
-    last_number: dict[str, int] = {}
-    for position in range(count):
-        given = header[position].strip() if position < len(header) else ""
-        if len(given) > LONGEST_NAME:
-            given, cut = given[:LONGEST_NAME], cut + 1
-        base = given or f"Column {position + 1}"
-        name, number = base, last_number.get(base, 1)
-        while name in seen:
-            number += 1
-            name = f"{base} ({number})"
-        last_number[base] = number
-        if given and name != given:
-            changed.append(name)
-        seen.add(name)
-        names.append(name)
-    remarks = []
-    if cut:
-        remarks.append(
-            f"{cut:,} of the names are longer than {LONGEST_NAME:,} letters and were cut there."
-        )
-    if changed:
-        remarks.append(
-            f"Several columns share a name; the later ones are now called {listed(changed)}."
-        )
-    return names, remarks
+    return all(any(is_number(word, False) for word in row) for row in rows[1:])

@@ -1,7 +1,7 @@
 """The encoding of a text, told from its first bytes."""
 
 import codecs
-import locale
+import os
 
 from rhabdos.data.dialect import ReadingError
 
@@ -79,24 +79,32 @@ def _guessed_encoding(head: bytes, name: str) -> str:
     import charset_normalizer  # only for the rare file that is not UTF-8
 
     control = sum(byte < 32 and byte not in b"\t\n\r\f" for byte in head)
-    matches = charset_normalizer.from_bytes(head)
-    best = matches.best()
-    if control > len(head) // _MOST_CONTROLS or best is None:
-        raise ReadingError(
-            f"{name} is not readable as text in any common encoding. Save it as CSV in UTF-8 and "
-            "open that."
-        )
+    if control > len(head) // _MOST_CONTROLS:
+        raise _unreadable(name)
     odd = sum(byte > 127 for byte in head)
-    for encoding in dict.fromkeys((_of_the_desktop(), _USUAL)):
-        if not _decodes(head, encoding):
-            continue
-        if odd < _ENOUGH_TO_GUESS:
-            return encoding
+    usual = [
+        encoding
+        for encoding in dict.fromkeys((_of_the_desktop(), _USUAL))
+        if _decodes(head, encoding)
+    ]
+    if usual and odd < _ENOUGH_TO_GUESS:
+        return usual[0]
+    best = charset_normalizer.from_bytes(head).best()
+    if best is None:
+        raise _unreadable(name)
+    for encoding in usual:
         alone = charset_normalizer.from_bytes(head, cp_isolation=[encoding]).best()
         as_good = alone is not None and alone.chaos <= best.chaos + _AS_GOOD
         if alone is not None and as_good and _same_script(alone.alphabets, best.alphabets):
             return encoding
     return best.encoding
+
+
+def _unreadable(name: str) -> ReadingError:
+    return ReadingError(
+        f"{name} is not readable as text in any common encoding. Save it as CSV in UTF-8 and "
+        "open that."
+    )
 
 
 def _same_script(one: list[str], other: list[str]) -> bool:
@@ -108,7 +116,9 @@ def _same_script(one: list[str], other: list[str]) -> bool:
 
 
 def _of_the_desktop() -> str:
-    language = (locale.getlocale()[0] or "")[:2]
+    """The code page of the desktop's language, as its settings say: the system may lack it."""
+    settings = (os.environ.get(name, "") for name in ("LC_ALL", "LC_CTYPE", "LANG"))
+    language = next((said for said in settings if said), "")[:2]
     return next((page for page, known in _OF_LANGUAGES.items() if language in known), _USUAL)
 
 

@@ -10,6 +10,7 @@ import numpy as np
 from msgspec import structs
 
 from rhabdos.arrays import FloatArray, IntArray
+from rhabdos.data.calendars import date_notation, dates_in
 from rhabdos.data.coding import Coded, coded_texts, codes_for
 from rhabdos.data.columns import (
     BLANK,
@@ -23,17 +24,13 @@ from rhabdos.data.columns import (
     Stood,
     Texts,
 )
-from rhabdos.data.dialect import LONGEST_NAME
+from rhabdos.data.names import LONGEST_NAME
+from rhabdos.data.notation import PLAIN, Doubt, Notation
+from rhabdos.data.numerals import doubts_of_numbers, number_notation, numbers_in
 from rhabdos.data.texts import (
-    PLAIN,
-    THOUSANDS,
-    Notation,
-    date_notations,
-    dates_in,
     float_array,
     joined_stood,
     missing_words,
-    numbers_in,
     only_where,
     stood_of,
 )
@@ -43,7 +40,6 @@ if TYPE_CHECKING:
 
 MOST_LEVELS = 1_000
 """Different texts that are still taken for levels without being asked."""
-_GLANCE = 2_000
 _SHORT_RANGE = 100_000  # whole numbers that a table by number is made of
 _PAIRS = (
     ("no", "yes"), ("n", "y"), ("false", "true"), ("nein", "ja"), ("non", "oui"), ("nej", "ja"),
@@ -80,9 +76,10 @@ def column_from(
     text = series.cast(pl.String)
     notation = number_notation(text, usual)
     if notation is not None:
-        return as_number(name, text, notation)
+        doubts = () if notation == PLAIN else doubts_of_numbers(text, notation)
+        return as_number(name, text, notation, doubts)
     if (dates := date_notation(text)) is not None:
-        return as_dates(name, text, dates)
+        return as_dates(name, text, *dates)
     return _grouped(name, text)
 
 
@@ -126,53 +123,6 @@ def _in_order(name: str, series: "pl.Series") -> CategoryColumn:
         levels=levels,
         grouping="ordered category",
     )
-
-
-def number_notation(text: "pl.Series", usual: Notation = PLAIN) -> Notation | None:
-    """How all fields are written as numbers, among blanks and words for "missing"; None where they
-    are something else."""
-    glance = text.drop_nulls().head(_GLANCE)
-    glance = glance.filter(~missing_words(glance, among_numbers=True))
-    if not len(glance) and text.null_count() < len(text):
-        glance = text.filter(~missing_words(text, among_numbers=True)).head(_GLANCE)
-        if not len(glance):
-            bare = text.drop_nulls().str.strip_chars()
-            return usual if (bare == "").all() else None
-    for notation in _notations(glance, usual):
-        if numbers_in(glance, notation).null_count():
-            continue
-        numbers = numbers_in(text, notation)
-        unread = only_where(numbers.is_null(), text).drop_nulls()
-        if missing_words(unread, among_numbers=True).all():
-            return notation
-    return None
-
-
-def _notations(glance: "pl.Series", usual: Notation) -> list[Notation]:
-    """Ways of writing numbers that some fields look like, the likeliest first."""
-    candidates = [usual]
-    other = "." if usual.decimal == "," else ","
-    marks = [mark for mark in THOUSANDS if glance.str.contains(mark, literal=True).any()]
-    # "1,234" is a thousand where the point is the decimal mark, if three digits stand behind every
-    # comma; only what cannot be so is read as a decimal comma.
-    candidates += [Notation(usual.decimal, mark) for mark in marks if mark != usual.decimal]
-    if other in marks:
-        candidates.append(Notation(other))
-        candidates += [Notation(other, mark) for mark in marks if mark != other]
-    return candidates
-
-
-def date_notation(text: "pl.Series") -> Notation | None:
-    """How all fields are written as dates, among blanks and words for "missing"; None where they
-    are something else."""
-    glance = text.drop_nulls().head(_GLANCE)
-    glance = glance.filter(~missing_words(glance, among_numbers=True))
-    fitting = date_notations(glance)
-    for notation in fitting:
-        unread = only_where(dates_in(text, notation).is_null(), text).drop_nulls()
-        if missing_words(unread, among_numbers=True).all():
-            return notation
-    return None
 
 
 def _repeats(distinct: int, present: int) -> bool:
@@ -219,12 +169,15 @@ def _paired(column: CategoryColumn, pair: tuple[str, str]) -> CategoryColumn:
 # Of a kind that is asked for
 
 
-def as_number(name: str, text: "pl.Series", notation: Notation = PLAIN) -> NumberColumn:
+def as_number(
+    name: str, text: "pl.Series", notation: Notation = PLAIN, doubts: tuple[Doubt, ...] = ()
+) -> NumberColumn:
     """Numbers; what is none counts as missing."""
     numbers = numbers_in(text, notation)
     missing_as, stood = stood_of(text, numbers.is_null())
     original = None if notation == PLAIN and not stood else _known(text)
-    return number_column(name, numbers, missing_as, stood, original, notation.unit)
+    column = number_column(name, numbers, missing_as, stood, original, notation.unit)
+    return structs.replace(column, doubts=doubts) if doubts else column
 
 
 def _known(text: "pl.Series") -> Texts:
@@ -261,12 +214,19 @@ def number_column(
     )
 
 
-def as_dates(name: str, text: "pl.Series", notation: Notation) -> DateColumn:
+def as_dates(
+    name: str, text: "pl.Series", notation: Notation, doubts: tuple[Doubt, ...] = ()
+) -> DateColumn:
     """Dates; what is none counts as missing."""
     days = dates_in(text, notation)
     missing_as, stood = stood_of(text, days.is_null())
     return DateColumn(
-        name, missing_as=missing_as, stood=stood, original=_known(text), values=float_array(days)
+        name,
+        missing_as=missing_as,
+        stood=stood,
+        original=_known(text),
+        doubts=doubts,
+        values=float_array(days),
     )
 
 

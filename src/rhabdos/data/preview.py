@@ -102,6 +102,7 @@ def _of_text(opened: OpenFile, how: Read | None) -> Preview:
         thousands=dialect.thousands,
         encoding=text.encoding,
         header=_header_of(dialect.skipped, dialect.header_rows),
+        places=dialect.places,
     )
     return Preview("text", told, (), table.columns, (*text.remarks, *table.remarks))
 

@@ -3,7 +3,7 @@
 from typing import TYPE_CHECKING
 
 import numpy as np
-from msgspec import Struct
+from msgspec import Struct, structs
 
 from rhabdos.arrays import BoolArray, IntArray
 from rhabdos.data.columns import (
@@ -17,6 +17,7 @@ from rhabdos.data.columns import (
 )
 from rhabdos.data.gathering import few_values
 from rhabdos.data.measuring import few_codes, named_as_code, paired_text
+from rhabdos.data.notation import Doubt
 from rhabdos.data.samples import Sample
 from rhabdos.data.steps.step import Step
 from rhabdos.data.table import Table
@@ -63,19 +64,45 @@ def problems_of(column: Column) -> tuple[Problem, ...]:
     if column.n == 0 or (isinstance(column, NumberColumn) and np.isnan(column.values).all()):
         text = f"{quoted(column.name)} has no values: all {column.rows:,} rows are missing."
         return (Problem("no-values", text, column.rows),)
-    noticed: list[Problem | None] = []
+    noticed: list[Problem | None] = [_doubt(column, doubt) for doubt in column.doubts]
     if isinstance(column, DateColumn):
-        noticed = [_beyond(column)]
+        noticed += [_beyond(column)]
     elif isinstance(column, NumberColumn):
-        noticed = [
+        noticed += [
             _lost(column), _infinite(column), _spike(column), _beyond(column),
             _serial(column), _codes(column),
         ]  # fmt: skip
     elif isinstance(column, CategoryColumn):
-        noticed = [_twins(column), _text_numbers(column), _text_dates(column)]
+        noticed += [_twins(column), _text_numbers(column), _text_dates(column)]
     elif isinstance(column, LabelColumn):
-        noticed = [_text_numbers(column), _text_dates(column)]
+        noticed += [_text_numbers(column), _text_dates(column)]
     return tuple(problem for problem in noticed if problem)
+
+
+_SAID = {
+    "date-order": "Every date of {name} can be read in two orders",
+    "short-years": "The years of {name} have two digits",
+    "thousands-or-decimals": "The marks in {name} may part thousands or decimals",
+    "clock-times": "{name} holds times",
+    "brackets": "Numbers of {name} in brackets are below 0",
+}
+_CURED = {
+    "date-order": "read them in the other order",
+    "short-years": "read them as of the last hundred years",
+    "thousands-or-decimals": "read them the other way",
+    "clock-times": "read them as minutes and seconds",
+}
+
+
+def _doubt(column: Column, doubt: Doubt) -> Problem:
+    """What else the fields might have been taken for."""
+    from rhabdos.data.steps.kind import ChangeKind
+
+    said = _SAID[doubt.code].format(name=quoted(column.name))
+    other = f"; it might be {doubt.other}" if doubt.other else ""
+    text = f"{said}: {quoted(doubt.example)} was read as {doubt.taken}{other}."
+    cure = ChangeKind(variable=column.name, **dict(doubt.cure)) if doubt.cure else None  # type: ignore[arg-type]
+    return Problem(doubt.code, text, column.n, cure, _CURED[doubt.code] if cure else "")
 
 
 def _infinite(column: NumberColumn) -> Problem | None:
@@ -91,7 +118,8 @@ def _lost(column: NumberColumn) -> Problem | None:
     """Text that had no place among numbers, where the kind was changed."""
     if column.stood is None or column.made:
         return None
-    from rhabdos.data.texts import MISSING_AMONG_NUMBERS, as_float
+    from rhabdos.data.numerals import as_float
+    from rhabdos.data.texts import MISSING_AMONG_NUMBERS
 
     known = (*MISSING_AMONG_NUMBERS, "nan", INFINITE)
     words = {
@@ -256,8 +284,10 @@ def _text_numbers(column: CategoryColumn | LabelColumn) -> Problem | None:
     """Numbers that read as text, because of a few fields that are none, or of a unit."""
     import polars as pl
 
-    from rhabdos.data.steps.kind import ChangeKind, common_unit, likeliest_notation
-    from rhabdos.data.texts import Notation, missing_words, numbers_in, texts_of
+    from rhabdos.data.notation import Notation
+    from rhabdos.data.numerals import common_unit, likeliest_notation, numbers_in
+    from rhabdos.data.steps.kind import ChangeKind
+    from rhabdos.data.texts import missing_words, texts_of
 
     if column.made or not _has_digits(column):
         return None
@@ -273,7 +303,7 @@ def _text_numbers(column: CategoryColumn | LabelColumn) -> Problem | None:
     notation = likeliest_notation(glance)
     read = len(glance) - numbers_in(glance, notation).null_count()
     if unit and read * 2 < len(glance):
-        notation = Notation(notation.decimal, notation.thousands, unit)
+        notation = structs.replace(notation, unit=unit)
         read = len(glance) - numbers_in(glance, notation).null_count()
     elif read < 0.6 * len(glance):
         return None
@@ -330,8 +360,9 @@ def _text_dates(column: CategoryColumn | LabelColumn) -> Problem | None:
     """Dates that read as text, because of a few fields that are none."""
     import polars as pl
 
-    from rhabdos.data.steps.kind import ChangeKind, most_dates
-    from rhabdos.data.texts import dates_in, missing_words, texts_of
+    from rhabdos.data.calendars import dates_in, most_dates
+    from rhabdos.data.steps.kind import ChangeKind
+    from rhabdos.data.texts import missing_words, texts_of
 
     if column.made or not _has_digits(column):
         return None

@@ -1,10 +1,9 @@
-"""Text of fields, and what it says: numbers, dates, words for "missing"."""
+"""Text of fields: words for "missing", what stood where, and columns written as text again."""
 
 from collections.abc import Mapping, Sequence
 from typing import TYPE_CHECKING
 
 import numpy as np
-from msgspec import Struct
 
 from rhabdos.arrays import BoolArray, FloatArray
 from rhabdos.data.columns import (
@@ -16,7 +15,7 @@ from rhabdos.data.columns import (
     NumberColumn,
     Stood,
 )
-from rhabdos.data.dialect import NO_VALUES
+from rhabdos.data.names import NO_VALUES
 from rhabdos.data.pieces import in_halves
 from rhabdos.quoting import quoted
 
@@ -29,37 +28,12 @@ SHEET_ERRORS = ("#n/a", "#div/0!", "#value!", "#ref!", "#name?", "#num!", "#null
 MISSING_WORDS = ("na", "n/a", *SHEET_ERRORS)
 # … and these among numbers and dates only: "none" or "-" may well be a level of a category.
 MISSING_AMONG_NUMBERS = (*MISSING_WORDS, *NO_VALUES)
-THOUSANDS = (",", ".", " ", "\u00a0", "\u202f", "'", "’", "_")
-"""Marks that part thousands."""
 _MOST_WORDS = 100
-_DAY = 86_400e6  # microseconds
+DAY = 86_400e6
+"""Microseconds."""
 _WHOLE = 1e15  # below this, whole numbers are written without a point
 OTHER_TEXT = "other text"
 """What stands for words that are too many to be counted one by one."""
-
-
-class Notation(Struct, frozen=True):
-    """How numbers and dates are written.
-
-    Attributes
-    ----------
-    decimal : str
-        "." or ",".
-    thousands : str
-        The mark between thousands, or empty.
-    unit : str
-        What stands behind every number, or empty.
-    date : str
-        How dates are written, such as "%d.%m.%Y"; empty where it is told from the dates.
-    """
-
-    decimal: str = "."
-    thousands: str = ""
-    unit: str = ""
-    date: str = ""
-
-
-PLAIN = Notation()
 
 
 def missing_words(text: "pl.Series", among_numbers: bool) -> "pl.Series":
@@ -74,107 +48,6 @@ def only_where(kept: "pl.Series", text: "pl.Series") -> "pl.Series":
     import polars as pl
 
     return text.to_frame("t").select(pl.when(pl.lit(kept)).then(pl.col("t")).alias("t"))["t"]
-
-
-def numbers_in(text: "pl.Series", notation: Notation = PLAIN) -> "pl.Series":
-    """The fields as numbers; null where they are none."""
-    import polars as pl
-
-    figures = text.str.strip_chars()
-    if notation.unit:
-        figures = figures.str.strip_suffix(notation.unit).str.strip_chars()
-    figures = figures.str.replace("−", "-", literal=True)
-    if notation.thousands:
-        mark, point = _escaped(notation.thousands), _escaped(notation.decimal)
-        grouped = figures.str.contains(
-            rf"^[-+]?[1-9]\d{{0,2}}(?:{mark}\d{{3}})+(?:{point}\d*)?$"
-        ).fill_null(False)
-        parted = figures.str.contains(notation.thousands, literal=True).fill_null(False)
-        figures = only_where(grouped | ~parted, figures).str.replace_all(
-            notation.thousands, "", literal=True
-        )
-    if notation.decimal != ".":
-        pointed = figures.str.contains(".", literal=True).fill_null(False)
-        figures = only_where(~pointed, figures).str.replace(notation.decimal, ".", literal=True)
-    return figures.cast(pl.Float64, strict=False)
-
-
-def as_float(text: str) -> float | None:
-    """A number that was typed, with a true minus or not; None where it is none."""
-    try:
-        return float(text.replace("−", "-"))
-    except ValueError:
-        return None
-
-
-def _escaped(mark: str) -> str:
-    return f"\\{mark}" if mark in ".'" else mark
-
-
-_DATES = (
-    "%Y-%m-%d", "%Y/%m/%d", "%Y.%m.%d", "%d.%m.%Y", "%d/%m/%Y", "%m/%d/%Y", "%d-%m-%Y", "%m-%d-%Y",
-    "%d %b %Y", "%d %B %Y", "%b %d, %Y", "%B %d, %Y", "%Y%m%d",
-)  # fmt: skip
-_TIMES = ("", " %H:%M:%S%.f", " %H:%M:%S", " %H:%M", "T%H:%M:%S%.f", "T%H:%M:%S", "T%H:%M")
-_ZONED = ("T%H:%M:%S%.f%#z", " %H:%M:%S%.f%#z", "T%H:%M%#z")
-DATE_ORDERS = {
-    "year month day": ("%Y-%m-%d", "%Y/%m/%d", "%Y.%m.%d", "%Y%m%d"),
-    "day month year": ("%d.%m.%Y", "%d/%m/%Y", "%d-%m-%Y", "%d %b %Y", "%d %B %Y"),
-    "month day year": ("%m/%d/%Y", "%m-%d-%Y", "%b %d, %Y", "%B %d, %Y"),
-}
-_NOT_BY_ITSELF = ("%Y%m%d",)  # which might as well be numbers
-
-
-def dates_in(text: "pl.Series", notation: Notation = PLAIN) -> "pl.Series":
-    """The fields as days since 1970; null where they are no dates written so."""
-    import polars as pl
-
-    bare = text.str.strip_chars()
-    if notation.date.endswith("%#z"):
-        moments = bare.str.replace("Z$", "+00:00").str.to_datetime(
-            notation.date, strict=False, time_unit="us", time_zone="UTC"
-        )
-        return _days(moments.dt.replace_time_zone(None))
-    if "%H" in notation.date:
-        return _days(bare.str.to_datetime(notation.date, strict=False, time_unit="us"))
-    dates = bare.str.to_date(notation.date or _DATES[0], strict=False)
-    return dates.cast(pl.Int32).cast(pl.Float64)
-
-
-def _days(moments: "pl.Series") -> "pl.Series":
-    import polars as pl
-
-    return moments.dt.epoch("us").cast(pl.Float64) / _DAY
-
-
-def date_notations(text: "pl.Series", asked: bool = False) -> list[Notation]:
-    """The ways of writing dates in which all fields are dates, the likeliest first.
-
-    ``asked`` also tries those that might as well be numbers.
-    """
-    glance = text.head(1_000)
-    if not len(glance):
-        return []
-    longest = int(glance.str.len_chars().max() or 0)  # type: ignore[arg-type]
-    if longest < 6 or longest > 40 or not glance.str.contains(r"\d").all():
-        return []
-    fitting = []
-    for date in _DATES:
-        if date in _NOT_BY_ITSELF and not asked:
-            continue
-        for time in (*_TIMES, *_ZONED):
-            notation = Notation(date=date + time)
-            if dates_in(glance, notation).null_count() == glance.null_count():
-                whole = text if len(text) > len(glance) else glance
-                if dates_in(whole, notation).null_count() == whole.null_count():
-                    fitting.append(notation)
-                    break
-    return fitting
-
-
-def all_date_notations() -> list[Notation]:
-    """Every way of writing dates that is known."""
-    return [Notation(date=date + time) for date in _DATES for time in (*_TIMES, *_ZONED)]
 
 
 def stood_of(texts: "pl.Series", gone: "pl.Series") -> tuple[dict[str, int], Stood | None]:
@@ -264,11 +137,24 @@ def texts_of(column: Column) -> "pl.Series":
     assert isinstance(column, NumberColumn)
     known = pl.Series(column.values).fill_nan(None)
     if isinstance(column, DateColumn):
-        microseconds = (known * _DAY).round().cast(pl.Int64)
-        written = microseconds.cast(pl.Datetime("us")).dt.strftime("%Y-%m-%d %H:%M:%S")
-        return written.str.strip_suffix(" 00:00:00").str.strip_suffix(":00")
+        return _dates_written((known * DAY).round().cast(pl.Int64))
     whole = bool(((known == known.round()) & (known.abs() < _WHOLE)).all())
     return (known.cast(pl.Int64) if whole else known).cast(pl.String)
+
+
+def _dates_written(microseconds: "pl.Series") -> "pl.Series":
+    """Moments as 2026-05-31, with their time of day where they have one, to the parts of seconds
+    that they have."""
+    import polars as pl
+
+    moments = microseconds.cast(pl.Datetime("us"))
+    written = moments.dt.strftime("%Y-%m-%d %H:%M:%S")
+    whole = written.str.strip_suffix(" 00:00:00").str.strip_suffix(":00")
+    parts = moments.dt.microsecond() != 0
+    if not parts.any():
+        return whole
+    exact = (written + moments.dt.strftime("%.6f")).str.strip_chars_end("0")
+    return exact.zip_with(parts.fill_null(False), whole)
 
 
 def float_array(numbers: "pl.Series") -> FloatArray:

@@ -7,7 +7,7 @@ import msgspec
 import numpy as np
 from msgspec import Meta
 
-from rhabdos.data.dialect import LONGEST_NAME
+from rhabdos.data.names import LONGEST_NAME
 from rhabdos.figure.page import Size
 from rhabdos.figure.recipe_axes import Axes
 from rhabdos.figure.recipe_look import Look

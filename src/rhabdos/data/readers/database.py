@@ -8,8 +8,9 @@ from urllib.parse import quote
 
 import numpy as np
 
-from rhabdos.data.dialect import ReadingError, unique_names
+from rhabdos.data.dialect import ReadingError
 from rhabdos.data.gathering import Report
+from rhabdos.data.names import unique_names
 from rhabdos.data.opening import OpenFile, table_name
 from rhabdos.data.readers.frames import frame_columns
 from rhabdos.data.steps.reading import Read

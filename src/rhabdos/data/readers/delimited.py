@@ -9,16 +9,11 @@ from typing import TYPE_CHECKING, Any
 from msgspec import structs
 
 from rhabdos.data.columns import Column, NumberColumn
-from rhabdos.data.dialect import (
-    BLANKS,
-    Dialect,
-    ReadingError,
-    dialect_of,
-    rows_of,
-    unique_names,
-)
+from rhabdos.data.dialect import Dialect, ReadingError, dialect_of, rows_of
 from rhabdos.data.gathering import Report, silent
 from rhabdos.data.kinds import column_from
+from rhabdos.data.names import unique_names
+from rhabdos.data.notation import Notation
 from rhabdos.data.opening import OpenFile, Stamp, table_name
 from rhabdos.data.readers.frames import FEW_COLUMNS, READING_SHARE
 from rhabdos.data.readers.plain_text import Text, as_other_text, as_text, holding, text_of
@@ -34,7 +29,6 @@ from rhabdos.data.readers.uneven import (
 )
 from rhabdos.data.steps.reading import Read
 from rhabdos.data.table import Table
-from rhabdos.data.texts import Notation
 from rhabdos.data.unpacking import unpacked
 from rhabdos.quoting import file_named, shortened_to
 from rhabdos.wording import counted
@@ -79,7 +73,7 @@ def _table_from(text: Text, report: Report, how: Read | None) -> Table:
     opened = text.opened
     name = file_named(opened.path.name)
     dialect = dialect_of(text.head, len(text.head.encode()) >= opened.size, how)
-    if dialect.separator == BLANKS:
+    if dialect.indirect:
         opened, dialect = _parted_by_tabs(opened, dialect)
     unclosed = unclosed_quote(opened, dialect, report)
     try:
@@ -133,6 +127,7 @@ def first_rows(text: Text, dialect: Dialect, rows: int) -> Table:
         thousands=dialect.thousands,
         encoding="utf-8",
         header=None if dialect.header_rows == 2 else dialect.skipped + min(1, dialect.header_rows),
+        places=dialect.places,
     )
     if not dialect.header_rows:
         how = structs.replace(how, header=0)
@@ -140,15 +135,25 @@ def first_rows(text: Text, dialect: Dialect, rows: int) -> Table:
 
 
 def _parted_by_tabs(opened: OpenFile, dialect: Dialect) -> tuple[OpenFile, Dialect]:
-    """The same rows with one tab where there were blanks."""
+    """The same rows with tabs between fields that are parted in a way that the reader lacks."""
+    even = io.StringIO()
+    writer = csv.writer(even, delimiter="\t", lineterminator="\n")
     with text_of(opened) as lines:
-        rows = rows_of(lines, BLANKS, "")
-        even = "".join(
-            "\t".join(row) + "\n" for number, row in rows if number > dialect.above_names
+        how = dialect.separator, dialect.quote, dialect.places, dialect.loose_quotes
+        writer.writerows(
+            row for number, row in rows_of(lines, *how) if number > dialect.above_names
         )
-    content = even.encode()
-    tabbed = structs.replace(dialect, separator="\t", quote="", skipped=0, above_names=0)
-    return holding(opened, content), tabbed
+    tabbed = structs.replace(
+        dialect,
+        separator="\t",
+        quote='"',
+        skipped=0,
+        above_names=0,
+        above_rows=min(1, dialect.header_rows),
+        loose_quotes=False,
+        places=(),
+    )
+    return holding(opened, even.getvalue().encode()), tabbed
 
 
 def _frame(
@@ -158,9 +163,11 @@ def _frame(
     filled up."""
     import polars as pl
 
-    names, remarks = unique_names(dialect.header, dialect.fields)
     rows = max(1, opened.size // _bytes_per_row(head))
-    fewer = "fewer fields than the first row", "The fields they lack count as missing."
+    fewer = (
+        f"fewer fields than {'the first row' if dialect.header_rows else 'the others'}",
+        "The fields they lack count as missing.",
+    )
     frame: pl.DataFrame | None = None
     blank: list[int] = []
     try:
@@ -168,6 +175,9 @@ def _frame(
         blank = blank_lines(frame, opened, dialect, report)
     except pl.exceptions.ComputeError:
         pass  # rows have more or fewer fields than the first
+    if frame is not None and not dialect.header_rows and frame.width > dialect.fields:
+        dialect = structs.replace(dialect, fields=frame.width)
+    names, remarks = unique_names(dialect.header, dialect.fields)
     if frame is None or blank:
         fields, long, short = field_counts(opened, dialect, report)
         if blank:
@@ -208,8 +218,9 @@ def _scan(
             _unmistakable(opened),
             separator=dialect.separator,
             quote_char=dialect.quote or None,
-            has_header=bool(dialect.header_rows),
-            skip_lines=dialect.above_names,
+            # Where rows have a name of their own, the row of names is too short to be one.
+            has_header=bool(dialect.header_rows) and not dialect.row_names,
+            skip_lines=dialect.above_rows if dialect.row_names else dialect.above_names,
             infer_schema=not all_text,
             decimal_comma=dialect.decimal_comma,
             infer_schema_length=_KINDS_FROM_ROWS,
@@ -268,7 +279,7 @@ def column_again(
             text = as_text(plain, how)
             content = text.opened
             dialect = dialect_of(text.head, len(text.head.encode()) >= content.size, how)
-            if dialect.separator == BLANKS:
+            if dialect.indirect:
                 content, dialect = _parted_by_tabs(content, dialect)
             if evened:
                 fields, _, _ = field_counts(content, dialect, silent)

@@ -5,10 +5,11 @@ from concurrent.futures import ThreadPoolExecutor
 from typing import TYPE_CHECKING
 
 from rhabdos.data.columns import Column
-from rhabdos.data.dialect import MOST_COLUMNS, ReadingError, unique_names
+from rhabdos.data.dialect import MOST_COLUMNS, ReadingError
 from rhabdos.data.gathering import Report
 from rhabdos.data.kinds import column_from
-from rhabdos.data.texts import PLAIN, Notation
+from rhabdos.data.names import unique_names
+from rhabdos.data.notation import PLAIN, Notation
 from rhabdos.quoting import shortened_to
 
 if TYPE_CHECKING:

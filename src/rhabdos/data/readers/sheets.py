@@ -6,15 +6,9 @@ from typing import TYPE_CHECKING, Any
 
 from msgspec import Struct
 
-from rhabdos.data.dialect import (
-    MOST_COLUMNS,
-    ReadingError,
-    joined_names,
-    preamble,
-    rows_of_names,
-    unique_names,
-)
+from rhabdos.data.dialect import MOST_COLUMNS, NUMBERED, ReadingError
 from rhabdos.data.gathering import Report
+from rhabdos.data.names import joined_names, preamble, rows_of_names, unique_names
 from rhabdos.data.opening import OpenFile, table_name
 from rhabdos.data.readers.frames import columns_from
 from rhabdos.data.steps.reading import Read
@@ -260,9 +254,7 @@ def _names_at(
     if header_rows == 2:
         remarks.append("Names stand in two rows; they were put together.")
     if not header_rows:
-        remarks.append(
-            "The first row holds numbers, so it was read as data; the columns are numbered."
-        )
+        remarks.append(NUMBERED)
     return above, header_rows, remarks
 
 

@@ -88,7 +88,14 @@ def _has_blank_line(opened: OpenFile) -> bool:
 def filled_up(dialect: Dialect) -> Dialect:
     """How rows are written that were filled up: with one row of names at the most, in quotes."""
     header_rows = min(1, dialect.header_rows)
-    return structs.replace(dialect, skipped=0, above_names=0, header_rows=header_rows, quote='"')
+    return structs.replace(
+        dialect,
+        skipped=0,
+        above_names=0,
+        above_rows=header_rows,
+        header_rows=header_rows,
+        quote='"',
+    )
 
 
 def field_counts(
@@ -100,6 +107,8 @@ def field_counts(
     for count, (line, row) in enumerate(rows_below_names(opened, dialect)):
         if count % 100_000 == 0:
             report("Counting the fields of each row", None)
+        if count == 0 and dialect.row_names:
+            continue  # which has a field less, and is not called short
         if len(row) > dialect.fields:
             long.append(line)
             widest = max(widest, len(row))

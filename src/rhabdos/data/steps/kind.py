@@ -5,7 +5,9 @@ from typing import TYPE_CHECKING, Annotated
 import numpy as np
 from msgspec import Meta, structs
 
+from rhabdos.data.calendars import date_notations, most_dates, order_of, times_in
 from rhabdos.data.columns import (
+    BLANK,
     KINDS,
     CategoryColumn,
     Column,
@@ -22,20 +24,11 @@ from rhabdos.data.kinds import (
     as_yes_no,
     whole_codes,
 )
+from rhabdos.data.notation import USUAL_YEARS, Notation
+from rhabdos.data.numerals import likeliest_notation
 from rhabdos.data.steps.step import Done, Others, Piece, Step, StepError, choice, said
 from rhabdos.data.table import Table
-from rhabdos.data.texts import (
-    DATE_ORDERS,
-    THOUSANDS,
-    Notation,
-    all_date_notations,
-    date_notations,
-    dates_in,
-    joined_stood,
-    missing_words,
-    numbers_in,
-    texts_of,
-)
+from rhabdos.data.texts import joined_stood, missing_words, texts_of
 from rhabdos.quoting import brief, quoted
 from rhabdos.wording import counted
 
@@ -51,7 +44,8 @@ class ChangeKind(Step, frozen=True, tag="kind"):
 
     ``decimal``, ``thousands`` and ``unit`` say how numbers are written, ``order`` how dates are:
     one of "year month day", "day month year" and "month day year", or the day of serial dates,
-    "days since 1900".
+    "days since 1900"; of numbers that are times, "hours minutes" or "minutes seconds". Years of two
+    digits lie in the hundred years from ``years_from`` on.
     """
 
     variable: str
@@ -60,6 +54,9 @@ class ChangeKind(Step, frozen=True, tag="kind"):
     thousands: str = ""
     unit: str = ""
     order: str = ""
+    years_from: Annotated[int, Meta(ge=1000, le=9900, description="a year from 1000 to 9900")] = (
+        USUAL_YEARS
+    )
 
     def done(self, table: Table, _others: Others) -> Done:
         """The table with the variable of that kind; what has no place in it counts as missing."""
@@ -72,27 +69,31 @@ class ChangeKind(Step, frozen=True, tag="kind"):
         return Done(table.with_column(changed), told)
 
     def _changed(self, column: Column) -> Column:
+        import polars as pl
+
         if isinstance(column, DateColumn) and self.kind == "date/time" and not self.order:
             return column
         if isinstance(column, NumberColumn) and self.kind == "date/time" and self._serial:
             return _from_serial(column)
         if (levels := self._of_whole_numbers(column)) is not None:
             return levels
-        text = texts_of(column)
+        # What had no place in the present kind is in the text that was read, and comes back.
+        text = column.original().cast(pl.String) if column.original else texts_of(column)
         read = self._of_text(column.name, text)
-        lacking = joined_stood([column.stood, _new(read, column)])
-        missing_as = dict(column.missing_as)
-        for word, count in read.missing_as.items():
-            if word == "blank":
-                count -= column.missing  # these were missing before
-            if count > 0:
-                missing_as[word] = missing_as.get(word, 0) + count
+        declared = _declared(column, text)
+        missing_as = dict(read.missing_as)
+        if declared is not None and len(declared.rows):
+            counts = np.bincount(declared.codes, minlength=len(declared.words))
+            for word, count in zip(declared.words, counts.tolist(), strict=True):
+                if count:
+                    missing_as[word] = missing_as.get(word, 0) + count
+            missing_as[BLANK] = missing_as.get(BLANK, 0) - len(declared.rows)
         return structs.replace(
             read,
             label=column.label,
             unit=read.unit or column.unit,
-            missing_as=missing_as,
-            stood=lacking,
+            missing_as={word: count for word, count in missing_as.items() if count},
+            stood=joined_stood([declared, read.stood]),
             original=column.original or (lambda: text),
             made=column.made,
         )
@@ -151,6 +152,8 @@ class ChangeKind(Step, frozen=True, tag="kind"):
 
     def _notation(self, text: "pl.Series") -> Notation:
         """How the numbers are written: as was asked, else in the way that reads most of them."""
+        if self.order in CLOCKS:
+            return CLOCKS[self.order]
         if self.decimal or self.thousands or self.unit:
             return Notation(self.decimal or ".", self.thousands, self.unit)
         return likeliest_notation(text)
@@ -158,17 +161,10 @@ class ChangeKind(Step, frozen=True, tag="kind"):
     def _dates(self, name: str, text: "pl.Series") -> Notation:
         words = text.filter(~missing_words(text, among_numbers=True))
         glance = words.head(1_000)
-        fitting = date_notations(glance, asked=True)
-        wanted = [
-            n
-            for n in fitting
-            if not self.order or n.date.startswith(DATE_ORDERS.get(self.order, ()))
-        ]
-        if wanted:
-            return wanted[0]
-        for notation in most_dates(glance):
-            if not self.order or notation.date.startswith(DATE_ORDERS.get(self.order, ())):
-                return notation
+        for notation in (*date_notations(glance, asked=True), *most_dates(glance)):
+            if not self.order or order_of(notation.date) == self.order:
+                times = times_in(words, notation.date)
+                return structs.replace(notation, times=times, years_from=self.years_from)
         raise StepError(
             f"{quoted(name)} holds nothing that is written as a date"
             f"{f' in the order {self.order}' if self.order else ''}. Its first value is "
@@ -186,11 +182,17 @@ class ChangeKind(Step, frozen=True, tag="kind"):
             how = f", {', '.join(part for part in parts if part)}"
         elif self.order:
             how = f", {self.order}"
+        if self.years_from != USUAL_YEARS:
+            how += f", from {self.years_from} to {self.years_from + 99}"
         kind = "yes or no" if self.kind == "yes/no" else f"{article} {self.kind}"
         return said(f"{brief(self.variable)} is read as ", choice(kind + how), ".")
 
 
 SERIAL = "days since 1900"
+CLOCKS = {
+    "hours minutes": Notation(clock="hours", unit="h"),
+    "minutes seconds": Notation(clock="minutes", unit="min"),
+}
 _SERIAL_OFFSET = 25_569.0  # from the last day of 1899, where serial dates of sheets begin, to 1970
 
 
@@ -207,43 +209,10 @@ def _from_serial(column: NumberColumn) -> DateColumn:
     )
 
 
-def _new(made: Column, column: Column) -> Stood | None:
-    """What newly has no place, without the rows that were missing before."""
-    if made.stood is None or column.stood is None:
-        return made.stood
-    fresh = ~np.isin(made.stood.rows, column.stood.rows)
-    return structs.replace(made.stood, rows=made.stood.rows[fresh], codes=made.stood.codes[fresh])
-
-
-def likeliest_notation(text: "pl.Series") -> Notation:
-    """The way of writing numbers in which most of the fields are some."""
-    glance = text.drop_nulls().head(5_000)
-    best, most = Notation(), -1
-    for decimal in (".", ","):
-        for thousands in ("", *(mark for mark in THOUSANDS if mark != decimal)):
-            notation = Notation(decimal, thousands)
-            read = len(glance) - numbers_in(glance, notation).null_count()
-            if read > most:
-                best, most = notation, read
-    if most * 2 < len(glance) and (unit := common_unit(glance)):
-        return structs.replace(best, unit=unit)
-    return best
-
-
-def common_unit(glance: "pl.Series") -> str:
-    """What stands behind most numbers, such as "mm"; empty where there is no such thing."""
-    behind = glance.str.strip_chars().str.extract(r"^[-−+]?[\d.,  ']*\d\s*(\D{1,12})$", 1)
-    counts = behind.drop_nulls().str.strip_chars().value_counts(sort=True)
-    if not len(counts) or counts.row(0)[1] * 2 < len(glance):
-        return ""
-    return str(counts.row(0)[0])
-
-
-def most_dates(glance: "pl.Series") -> list[Notation]:
-    """The ways of writing dates in which most of the fields are dates."""
-    scored = []
-    for notation in all_date_notations():
-        read = len(glance) - dates_in(glance, notation).null_count()
-        if read * 2 > len(glance):
-            scored.append((-read, notation))
-    return [notation for _, notation in sorted(scored, key=lambda pair: pair[0])]
+def _declared(column: Column, text: "pl.Series") -> Stood | None:
+    """What stood where no text is left: codes that were declared as missing."""
+    stood = column.stood
+    if stood is None:
+        return None
+    gone = text.is_null().to_numpy()[stood.rows]
+    return structs.replace(stood, rows=stood.rows[gone], codes=stood.codes[gone])

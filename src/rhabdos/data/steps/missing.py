@@ -1,21 +1,32 @@
 """The step that declares what stands for a missing value."""
 
 from collections.abc import Mapping
+from typing import TypeVar
 
 import numpy as np
 from msgspec import structs
 
 from rhabdos.arrays import FloatArray, IntArray
-from rhabdos.data.columns import CategoryColumn, Column, LabelColumn, NumberColumn, Stood
+from rhabdos.data.calendars import date_notations, dates_in
+from rhabdos.data.columns import (
+    CategoryColumn,
+    Column,
+    DateColumn,
+    LabelColumn,
+    NumberColumn,
+    Stood,
+)
+from rhabdos.data.numerals import as_float
 from rhabdos.data.pieces import in_pieces
 from rhabdos.data.rows import with_used_levels
 from rhabdos.data.steps.step import Done, Others, Piece, Step, choice, said
 from rhabdos.data.table import Table
-from rhabdos.data.texts import as_float, joined_stood, label_series, only_where
+from rhabdos.data.texts import joined_stood, label_series, only_where
 from rhabdos.quoting import brief
 from rhabdos.wording import counted, exact
 
 Code = float | str
+_Column = TypeVar("_Column", bound=Column)
 
 
 class DeclareMissing(Step, frozen=True, tag="missing"):
@@ -52,16 +63,45 @@ def code_written(code: Code) -> str:
 def without_code(column: Column, code: Code) -> tuple[Column, int]:
     """A column in which the rows that hold a code have no value, and how many these are."""
     if isinstance(column, NumberColumn):
-        number = code if isinstance(code, float) else as_float(code)
+        number = _number_of(column, code)
         if number is None:
             return column, 0
         values, rows = _numbers_without(column.values, number)
         if not len(rows):
             return column, 0
         missing, stood = _missing_now(column, rows, code_written(code))
-        return structs.replace(column, values=values, missing_as=missing, stood=stood), len(rows)
+        lacking = structs.replace(column, values=values, missing_as=missing, stood=stood)
+        return _forgetting(lacking, rows), len(rows)
     rows = _rows_with(column, f"{code:.15g}" if isinstance(code, float) else code)
     return (without(column, rows, code_written(code)), len(rows)) if len(rows) else (column, 0)
+
+
+def _number_of(column: NumberColumn, code: Code) -> float | None:
+    """A code as the column holds it: of dates it may be written as a date."""
+    import polars as pl
+
+    number = code if isinstance(code, float) else as_float(code)
+    if number is not None or not isinstance(column, DateColumn):
+        return number
+    written = pl.Series([str(code)])
+    for notation in date_notations(written, asked=True):
+        days = dates_in(written, notation)[0]
+        if days is not None and (column.values == days).any():
+            return float(days)
+    return None
+
+
+def _forgetting(column: _Column, rows: IntArray) -> _Column:
+    """The same column, of which a change of kind does not bring these rows back."""
+    import polars as pl
+
+    original = column.original
+    if original is None:
+        return column
+    kept = np.ones(column.rows, dtype=bool)
+    kept[rows] = False
+    known = pl.Series(kept)
+    return structs.replace(column, original=lambda: only_where(known, original()))
 
 
 def _numbers_without(values: FloatArray, code: float) -> tuple[FloatArray, IntArray]:
@@ -106,10 +146,11 @@ def without(column: Column, rows: IntArray, word: str) -> Column:
         codes = column.codes.copy()
         codes[rows] = -1
         lacking = structs.replace(column, codes=codes, missing_as=missing, stood=stood)
-        return with_used_levels(lacking)
+        return _forgetting(with_used_levels(lacking), rows)
     assert isinstance(column, LabelColumn)
     kept = np.ones(column.rows, dtype=bool)
     kept[rows] = False
     texts = only_where(pl.Series(kept), label_series(column))
     distinct = texts.n_unique() - bool(texts.null_count())
-    return structs.replace(column, texts=texts, distinct=distinct, missing_as=missing, stood=stood)
+    named = structs.replace(column, texts=texts, distinct=distinct, missing_as=missing, stood=stood)
+    return _forgetting(named, rows)

@@ -1,5 +1,6 @@
 """How a file is read, where that is not told from the file itself."""
 
+from itertools import pairwise
 from typing import Annotated, ClassVar
 
 from msgspec import Meta
@@ -7,7 +8,10 @@ from msgspec import Meta
 from rhabdos.data.steps.step import Done, Others, Piece, Step, StepError, choice, said
 from rhabdos.data.table import Table
 
-SEPARATOR_WORDS = {",": "commas", ";": "semicolons", "\t": "tabs", "|": "bars", " ": "blanks"}
+SEPARATOR_WORDS = {
+    ",": "commas", ";": "semicolons", "\t": "tabs", "|": "bars", " ": "blanks", ":": "colons",
+    "^": "carets", "~": "tildes",
+}  # fmt: skip
 
 RANGE = r"^\$?[A-Za-z]{1,3}\$?[0-9]{1,7}:\$?[A-Za-z]{1,3}\$?[0-9]{1,7}$"
 _Mark = Annotated[str, Meta(min_length=1, max_length=1, description="one character")]
@@ -31,6 +35,9 @@ class Read(Step, frozen=True, tag="read"):
         Of a sheet, such as "B3:F200".
     table : str
         A table or a view of a database.
+    places : tuple of int
+        Where columns begin in lines of fixed places, rising, counted from 0; empty of all other
+        texts.
     """
 
     begins: ClassVar[bool] = True
@@ -45,6 +52,14 @@ class Read(Step, frozen=True, tag="read"):
     sheet: str | None = None
     range: Annotated[str, Meta(pattern=RANGE, description="cells such as B3:F200")] | None = None
     table: str | None = None
+    places: Annotated[
+        tuple[Annotated[int, Meta(ge=0, le=100_000)], ...],
+        Meta(max_length=50_000, description="a list of whole numbers that rise"),
+    ] = ()
+
+    def __post_init__(self) -> None:
+        if any(after <= before for before, after in pairwise(self.places)):
+            raise ValueError("places: they must rise")
 
     def done(self, table: Table, _others: Others) -> Done:
         """A file is read before all else, so that this step has nothing left to do."""
@@ -68,7 +83,9 @@ class Read(Step, frozen=True, tag="read"):
             words += [", sheet ", choice(self.sheet)]
         if self.range is not None:
             words += [", cells ", choice(self.range)]
-        if self.separator is not None:
+        if self.places:
+            words += [", with ", choice(f"columns at places {_listed(self.places)}")]
+        if self.separator is not None and not self.places:
             mark = SEPARATOR_WORDS.get(self.separator, f"“{self.separator}”")
             words += [", parted by ", choice(mark)]
         if self.decimal == ",":
@@ -79,3 +96,11 @@ class Read(Step, frozen=True, tag="read"):
             where = f"names in row {self.header}" if self.header else "without names"
             words += [", ", choice(where)]
         return words
+
+
+def _listed(places: tuple[int, ...]) -> str:
+    shown = ", ".join(f"{place + 1}" for place in places[:_MOST_SAID])
+    return f"{shown} …" if len(places) > _MOST_SAID else shown
+
+
+_MOST_SAID = 8

@@ -10,6 +10,7 @@ from msgspec import Meta, Struct, structs
 from rhabdos.arrays import FloatArray
 from rhabdos.data.columns import CategoryColumn, NumberColumn
 from rhabdos.data.opening import OpenFile
+from rhabdos.data.pasted import is_one_column, one_a_line
 from rhabdos.data.steps.reading import Read
 from rhabdos.data.steps.step import Done, Others, Piece, Step, StepError, choice, said
 from rhabdos.data.table import Table
@@ -202,7 +203,10 @@ class Simulate(Step, frozen=True, tag="simulate"):
 
 
 class Values(Step, frozen=True, tag="values"):
-    """Values that were typed or pasted, as delimited text; the first row may hold names."""
+    """Values that were typed or pasted, as delimited text; the first row may hold names.
+
+    Where tabs stand between cells nothing else parts them; a line of numbers is a list of them.
+    """
 
     begins: ClassVar[bool] = True
     makes_rows: ClassVar[bool] = True
@@ -220,9 +224,15 @@ class Values(Step, frozen=True, tag="values"):
         """
         from rhabdos.data.readers.delimited import read_delimited
 
-        content = self.text.encode(errors="replace")
+        text, how = self.text, structs.replace(self.read or Read(), encoding="utf-8")
+        if how.separator is None and not how.places:
+            listed = one_a_line(text)
+            text = text if listed is None else listed
+            if "\t" in text or is_one_column(text):
+                how = structs.replace(how, separator="\t")
+        content = text.encode(errors="replace")
         typed = OpenFile(Path(self.name), BytesIO(content), len(content))
-        read = read_delimited(typed, how=structs.replace(self.read or Read(), encoding="utf-8"))
+        read = read_delimited(typed, how=how)
         return structs.replace(read, name=self.name)
 
     def done(self, table: Table, _others: Others) -> Done:

@@ -1,0 +1,190 @@
+"""Numbers as people write them: marks between thousands, decimal commas, currencies, brackets."""
+
+import re
+from typing import TYPE_CHECKING
+
+from msgspec.structs import replace
+
+from rhabdos.data.calendars import hours_in
+from rhabdos.data.notation import PLAIN, THOUSANDS, Doubt, Notation
+from rhabdos.data.texts import missing_words, only_where
+from rhabdos.wording import exact
+
+if TYPE_CHECKING:
+    import polars as pl
+
+CURRENCIES = "$€£¥₹₽₩₺₴₦₫₱฿"
+GLANCE = 2_000
+_GROUP = r"[1-9]\d{{0,2}}(?:{0}\d{{3}})+|[1-9]\d?(?:{0}\d{{2}})+{0}\d{{3}}"
+_ONE_GROUP = re.compile(r"[-+−(]?[1-9]\d{0,2}[,.]\d{3}\)?")
+_CLOCK = re.compile(r"\s*\d{1,4}:\d\d\b.*")
+
+
+def numbers_in(text: "pl.Series", notation: Notation = PLAIN) -> "pl.Series":
+    """The fields as numbers; null where they are none."""
+    import polars as pl
+
+    if notation.clock:
+        return hours_in(text, notation)
+    figures = text.str.strip_chars().str.replace("−", "-", literal=True)
+    if notation.brackets:
+        figures = figures.str.replace(r"^\(([^-+()]*)\)$", "-$1")
+    if notation.unit and notation.unit in CURRENCIES:
+        sign = re.escape(notation.unit)
+        figures = figures.str.replace(rf"^([-+]?)\s*{sign}\s*([-+]?)", "$1$2")
+    if notation.unit:
+        figures = figures.str.strip_suffix(notation.unit).str.strip_chars()
+    if notation.thousands:
+        mark, point = _escaped(notation.thousands), _escaped(notation.decimal)
+        grouped = figures.str.contains(
+            rf"^[-+]?(?:{_GROUP.format(mark)})(?:{point}\d*)?$"
+        ).fill_null(False)
+        parted = figures.str.contains(notation.thousands, literal=True).fill_null(False)
+        figures = only_where(grouped | ~parted, figures).str.replace_all(
+            notation.thousands, "", literal=True
+        )
+    if notation.decimal != ".":
+        pointed = figures.str.contains(".", literal=True).fill_null(False)
+        figures = only_where(~pointed, figures).str.replace(notation.decimal, ".", literal=True)
+    return figures.cast(pl.Float64, strict=False)
+
+
+def _escaped(mark: str) -> str:
+    return f"\\{mark}" if mark in ".'" else mark
+
+
+def as_float(text: str) -> float | None:
+    """A number that was typed, with a true minus or not; None where it is none."""
+    try:
+        return float(text.replace("−", "-"))
+    except ValueError:
+        return None
+
+
+def may_be_a_number(field: str) -> bool:
+    """Whether a field may be a number, however it is written: then it has a digit."""
+    return any(map(str.isdigit, field)) or field.strip(" +-−").lower() in ("inf", "infinity")
+
+
+def number_notation(text: "pl.Series", usual: Notation = PLAIN) -> Notation | None:
+    """How all fields are written as numbers, among blanks and words for "missing"; None where they
+    are something else."""
+    glance = glance_at(text)
+    if not len(glance):
+        bare = text.drop_nulls().str.strip_chars()
+        return usual if (bare == "").all() else None
+    if not may_be_a_number(glance[0]):
+        return None
+    for notation in _notations(glance, usual):
+        if numbers_in(glance, notation).null_count():
+            continue
+        numbers = numbers_in(text, notation)
+        unread = only_where(numbers.is_null(), text).drop_nulls()
+        if missing_words(unread, among_numbers=True).all():
+            return notation
+    return None
+
+
+def glance_at(text: "pl.Series") -> "pl.Series":
+    """The first fields that say something; none where no field does."""
+    glance = text.drop_nulls().head(GLANCE)
+    glance = glance.filter(~missing_words(glance, among_numbers=True))
+    if not len(glance) and text.null_count() < len(text):
+        glance = text.filter(~missing_words(text, among_numbers=True)).head(GLANCE)
+    return glance
+
+
+def _notations(glance: "pl.Series", usual: Notation) -> list[Notation]:
+    """Ways of writing numbers that some fields look like, the likeliest first."""
+    candidates = [usual]
+    other = "." if usual.decimal == "," else ","
+    marks = [mark for mark in THOUSANDS if glance.str.contains(mark, literal=True).any()]
+    # "1,234" is a thousand where the point is the decimal mark, if three digits stand behind every
+    # comma; only what cannot be so is read as a decimal comma.
+    candidates += [Notation(usual.decimal, mark) for mark in marks if mark != usual.decimal]
+    if other in marks:
+        candidates.append(Notation(other))
+        candidates += [Notation(other, mark) for mark in marks if mark != other]
+    money = next((sign for sign in CURRENCIES if sign in glance[0]), "")
+    bracketed = glance.str.contains(r"^\s*\(.*\d.*\)\s*$")
+    if money or (bracketed.any() and not bracketed.all()):
+        candidates += [
+            replace(n, unit=money, brackets=bool(bracketed.any())) for n in candidates if not n.unit
+        ]
+    if _CLOCK.fullmatch(glance[0]):
+        candidates.append(Notation(clock="hours", unit="h"))
+    return candidates
+
+
+def doubts_of_numbers(text: "pl.Series", notation: Notation) -> tuple[Doubt, ...]:
+    """What else numbers might be that are written so."""
+    glance = glance_at(text)
+    if not len(glance):
+        return ()
+    first: str = glance[0].strip()
+    if notation.clock == "hours" and first.count(":") == 1 and not first.upper().endswith("M"):
+        return (_clock_doubt(first),)
+    marks = {notation.thousands, notation.decimal} & {",", "."}
+    if notation.brackets:
+        return (_bracket_doubt(glance),)
+    if len(marks) < 1 or not _ONE_GROUP.fullmatch(first.strip(CURRENCIES + " ")):
+        return ()
+    mark = "," if "," in first else "."
+    if mark == "." and notation.decimal == ".":
+        return ()  # as computers write
+    one_group = rf"[-+−(]?[1-9]\d{{0,2}}\{mark}\d{{3}}\)?"
+    if not glance.str.contains(f"^{one_group}$").all():
+        return ()
+    if not text.drop_nulls().str.contains(rf"^\s*({one_group}|\D*)\s*$").all():
+        return ()
+    as_thousands = notation.thousands == mark
+    whole, part = first.replace(mark, ""), first.replace(mark, ".")
+    taken, other = (whole, part) if as_thousands else (part, whole)
+    cure: tuple[tuple[str, str], ...] = (("decimal", mark),)
+    if not as_thousands:
+        cure = (("decimal", "." if mark == "," else ","), ("thousands", mark))
+    return (Doubt("thousands-or-decimals", first, taken, other, (("kind", "number"), *cure)),)
+
+
+def _clock_doubt(first: str) -> Doubt:
+    hours, minutes = (int(part) for part in re.findall(r"\d+", first)[:2])
+    return Doubt(
+        "clock-times",
+        first,
+        f"{exact(round(hours + minutes / 60, 3))} hours",
+        f"{hours} minutes and {minutes} seconds",
+        (("kind", "number"), ("order", "minutes seconds")),
+    )
+
+
+def _bracket_doubt(glance: "pl.Series") -> Doubt:
+    example = str(glance.filter(glance.str.contains(r"^\s*\("))[0]).strip()
+    bare = example.strip("() ")
+    return Doubt("brackets", example, f"−{bare}", "", ())
+
+
+def likeliest_notation(text: "pl.Series") -> Notation:
+    """The way of writing numbers in which most of the fields are some."""
+    glance = text.drop_nulls().head(5_000)
+    best, most = Notation(), -1
+    if len(glance) and _CLOCK.fullmatch(glance[0]):
+        clock = Notation(clock="hours", unit="h")
+        best, most = clock, len(glance) - numbers_in(glance, clock).null_count()
+    for decimal in (".", ","):
+        for thousands in ("", *(mark for mark in THOUSANDS if mark != decimal)):
+            notation = Notation(decimal, thousands)
+            read = len(glance) - numbers_in(glance, notation).null_count()
+            if read > most:
+                best, most = notation, read
+    if most * 2 < len(glance) and (unit := common_unit(glance)):
+        return replace(best, unit=unit)
+    return best
+
+
+def common_unit(glance: "pl.Series") -> str:
+    """What stands behind most numbers, such as "mm"; empty where there is no such thing."""
+    behind = glance.str.strip_chars().str.extract(r"^[-−+]?[\d.,  ']*\d\s*(\D{1,12})$", 1)
+    counts = behind.drop_nulls().str.strip_chars().value_counts(sort=True)
+    if not len(counts) or counts.row(0)[1] * 2 < len(glance):
+        return ""
+    return str(counts.row(0)[0])

@@ -1,0 +1,193 @@
+"""Texts as people write them: how they are laid out, and what their cells mean."""
+
+import numpy as np
+import pytest
+
+from rhabdos.data.calendars import dates_in
+from rhabdos.data.notation import Notation
+from rhabdos.data.preparing import prepared
+from rhabdos.data.problems import problems_of
+from rhabdos.data.reading import read_table
+from rhabdos.data.steps.kind import ChangeKind
+from rhabdos.data.steps.missing import DeclareMissing
+from rhabdos.data.steps.sources import Values
+from rhabdos.data.texts import texts_of
+from rhabdos.data.writing import written
+from tests.data.corpus_texts import CELLS, LAID_OUT
+from tests.data.test_formats import shown
+
+
+def table_of(tmp_path, text, how=None):
+    path = tmp_path / "odd.txt"
+    path.write_text(text)
+    return read_table(path, how=how)
+
+
+def column_of(tmp_path, cells, odd="z"):
+    rows = [f"{odd}\t{cell}" for cell in cells.split("|")]
+    return table_of(tmp_path, "\n".join(["a\tx", *rows]) + "\n").column("x")
+
+
+@pytest.mark.parametrize("case", LAID_OUT)
+def test_a_text_is_told_apart(tmp_path, case):
+    text, how, columns, words = LAID_OUT[case]
+    table = table_of(tmp_path, text, how)
+    assert [(c.name, c.kind, shown(c)) for c in table.columns] == columns
+    remarks = " ".join(table.remarks)
+    assert all(word in remarks for word in words), remarks
+    assert words or not remarks, remarks
+
+
+@pytest.mark.parametrize("case", LAID_OUT)
+def test_a_first_look_at_a_text_reads_it_alike(tmp_path, case):
+    from rhabdos.data.preview import preview
+
+    text, how, columns, _ = LAID_OUT[case]
+    path = tmp_path / "odd.txt"
+    path.write_text(text)
+    seen = preview(path, how)
+    assert [c.name for c in seen.columns] == [name for name, _, _ in columns]
+    again = read_table(path, how=seen.how)
+    assert [(c.name, c.kind, shown(c)) for c in again.columns] == columns
+
+
+@pytest.mark.parametrize("case", CELLS)
+def test_cells_are_read_as_they_are_meant_and_doubts_are_told(tmp_path, case):
+    cells, kind, values, codes = CELLS[case]
+    column = column_of(tmp_path, cells)
+    assert column.kind == kind
+    if values is not None:
+        read = shown(column)
+        assert read == (pytest.approx(values) if kind == "number" else values)
+    if codes is not None:
+        assert [problem.code for problem in problems_of(column)] == codes
+
+
+@pytest.mark.parametrize("case", CELLS)
+def test_cells_keep_their_text(tmp_path, case):
+    """A kind that is changed to a label gives the text back, blanks and odd words beside it."""
+    cells, _, _, _ = CELLS[case]
+    table = table_of(tmp_path, "a\tx\n" + "".join(f"z\t{c}\n" for c in f"{cells}|n/a".split("|")))
+    label = prepared(table, [ChangeKind(variable="x", kind="label")]).column("x")
+    assert list(label.texts) == [*cells.split("|"), None]
+    assert label.missing_as == {"n/a": 1}
+
+
+CURES = {
+    "thousands": [1.234, 2.345, 12.345],
+    "clock times": [9 + 5 / 60, 10.25, 23.5],
+    "firsts of months": ["2024-01-02", "2024-02-03", "2024-03-04"],
+    "short years": ["1924-02-13", "1923-03-14", "1945-01-01"],
+}
+
+
+@pytest.mark.parametrize("case", CURES)
+def test_a_doubt_is_cured(tmp_path, case, monkeypatch):
+    import datetime
+
+    class Then(datetime.date):
+        @classmethod
+        def today(cls):
+            return cls(2022, 6, 1)
+
+    monkeypatch.setattr("rhabdos.data.calendars.datetime.date", Then)
+    cells, _, _, codes = CELLS[case]
+    table = table_of(tmp_path, "a\tx\n" + "".join(f"z\t{cell}\n" for cell in cells.split("|")))
+    problem = problems_of(table.column("x"))[0]
+    assert problem.code == codes[0]
+    cured = prepared(table, [problem.cure]).column("x")
+    wanted = CURES[case]
+    assert shown(cured) == (pytest.approx(wanted) if cured.kind == "number" else wanted)
+    assert problems_of(cured) == ()
+    if case == "clock times":
+        assert cured.unit == "min"
+
+
+def test_leap_days_of_another_century_are_none():
+    import polars as pl
+
+    days = dates_in(pl.Series(["29/02/00", "29/02/04", "28/02/00 "]), Notation(
+        date="%d/%m/%y", years_from=1900
+    ))  # fmt: skip
+    assert days[0] is None  # 1900 was no leap year
+    assert days[1] == (np.datetime64("1904-02-29") - np.datetime64("1970-01-01")).astype(int)
+    assert days[2] == (np.datetime64("1900-02-28") - np.datetime64("1970-01-01")).astype(int)
+
+
+def test_short_windows_1251_follows_the_desktop(tmp_path, monkeypatch):
+    path = tmp_path / "short.csv"
+    path.write_bytes("Имя;Вес\nИван;3\nПётр;4\n".encode("cp1251"))
+    monkeypatch.setenv("LC_ALL", "")
+    monkeypatch.setenv("LC_CTYPE", "")
+    monkeypatch.setenv("LANG", "ru_RU.UTF-8")
+    table = read_table(path)
+    assert [c.name for c in table.columns] == ["Имя", "Вес"]
+    assert "windows-1251" in table.remarks[0]
+
+
+TYPED = {
+    "12 15 9 18": [("Column 1", [12, 15, 9, 18])],
+    "12, 15, 9": [("Column 1", [12, 15, 9])],
+    "12;15;9": [("Column 1", [12, 15, 9])],
+    "1,2,3": [("Column 1", [1, 2, 3])],
+    "12,5": [("Column 1", [12.5])],
+    "12,5 13,7": [("Column 1", [12.5, 13.7])],
+    "12,5\n13,7\n14\n": [("Column 1", [12.5, 13.7, 14])],
+    "Length\n12,5\n13,7\n": [("Length", [12.5, 13.7])],
+    "Length\n12 15 9": [("Length", [12, 15, 9])],
+    "12 15 9\n18 20\n": [("Column 1", [12, 15, 9, 18, 20])],
+    "a\tb\n1,234\t2\n2,345\t3\n": [("a", [1234, 2345]), ("b", [2, 3])],
+    "a\tb\n12,5\t2\n13,25\t3\n": [("a", [12.5, 13.25]), ("b", [2, 3])],
+    "x,y\n1,2\n": [("x", [1]), ("y", [2])],
+    "x;y\n1,5;2\n3,5;4\n": [("x", [1.5, 3.5]), ("y", [2, 4])],
+}
+
+
+@pytest.mark.parametrize("text", TYPED)
+def test_typed_and_pasted_values_are_cells_or_a_list(text):
+    table = Values(text=text).table()
+    assert [(c.name, c.values.tolist()) for c in table.columns] == TYPED[text]
+
+
+def test_what_a_kind_lost_comes_back(tmp_path):
+    table = table_of(tmp_path, "a\tx\nz\t5\nz\tcalm\nz\t\nz\t7\nz\tn/a\nz\tT-9\n")
+    lost = ChangeKind(variable="x", kind="number")
+    numbers = prepared(table, [lost]).column("x")
+    assert numbers.n == 2
+    back = prepared(table, [lost, ChangeKind(variable="x", kind="label")]).column("x")
+    assert list(back.texts) == ["5", "calm", None, "7", None, "T-9"]
+    assert back.missing_as == {"blank": 1, "n/a": 1}
+    declared = [lost, DeclareMissing(variable="x", codes=(7.0,))]
+    kept = prepared(table, [*declared, ChangeKind(variable="x", kind="label")]).column("x")
+    assert list(kept.texts) == ["5", "calm", None, None, None, "T-9"]
+    assert kept.missing_as == {"blank": 1, "n/a": 1, "7": 1}
+    assert kept.stood.word_at(3) == "7"
+
+
+def test_a_code_among_dates_is_declared_missing(tmp_path):
+    table = table_of(tmp_path, "a\tx\nz\t2024-05-01\nz\t1900-01-01\nz\t2024-05-03\n")
+    for code in ("1900-01-01", "01.01.1900"):
+        column = prepared(table, [DeclareMissing(variable="x", codes=(code,))]).column("x")
+        assert shown(column) == ["2024-05-01", None, "2024-05-03"]
+        assert column.missing_as == {code_written(code): 1}
+
+
+def code_written(code):
+    return f"“{code}”"
+
+
+def test_parts_of_a_second_are_written(tmp_path):
+    moments = "2024-01-02T03:04:05.25|2024-01-02T03:04:05|2024-01-02|2024-01-02T03:04:05.000001"
+    table = table_of(tmp_path, "a\tx\n" + "".join(f"z\t{m}\n" for m in moments.split("|")))
+    text = written(table, ".csv").decode()
+    assert [line.split(",")[1] for line in text.splitlines()[1:]] == [
+        "2024-01-02 03:04:05.25",
+        "2024-01-02 03:04:05",
+        "2024-01-02",
+        "2024-01-02 03:04:05.000001",
+    ]
+    path = tmp_path / "again.csv"
+    path.write_text(text)
+    again = read_table(path).column("x")
+    assert np.abs(again.values - table.column("x").values).max() * 86_400e6 < 0.5
+    assert texts_of(again)[0] == "2024-01-02 03:04:05.25"
