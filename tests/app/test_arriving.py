@@ -3,7 +3,7 @@
 import gzip
 
 import pytest
-from PyQt6.QtCore import Qt
+from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QLineEdit, QPushButton
 
@@ -257,3 +257,66 @@ def test_a_recipe_with_steps_is_saved_and_prepares_the_file_again(empty, tmp_pat
     empty.window.filing.open(recipe)
     settle(empty)
     assert empty.readings.variable.unit == "mm"
+
+
+FIXED = (
+    "Name        Len  Bay\n"
+    "Mary Ann    12.5 North\n"
+    "Jo           3.0 South Bay\n"
+    "Tom Lee          North\n"
+    "Kim          4.5\n"
+)
+
+
+def test_columns_at_fixed_places_are_proposed_and_dragged(empty, tmp_path):
+    path = tmp_path / "fixed.txt"
+    path.write_text(FIXED)
+    empty.open(path)
+    assert [name for name, _ in named(empty.window.session.table)] == ["Name", "Len", "Bay"]
+    empty.press("F3")
+    empty.window.rows_place.open_step(-1)
+    dialog = dialog_of(empty, ReadingDialog)
+    assert dialog.separator.currentText() == "fixed places"
+    ruler = dialog.ruler
+    assert ruler.isVisible()
+    assert ruler.places == (0, 12, 17)
+
+    def at(place):
+        return QPoint(round(ruler.x_of(place)), 40)
+
+    QTest.mousePress(ruler, LEFT, pos=at(12))
+    QTest.mouseMove(ruler, at(9))
+    QTest.mouseRelease(ruler, LEFT, pos=at(9))
+    assert dialog.asked.places == (0, 9, 17)
+    QTest.mouseClick(ruler, LEFT, pos=at(5))
+    assert [c.name for c in dialog.view.table.columns] == ["Name", "Column 2", "Len", "Bay"]
+    QTest.keyClick(ruler, Qt.Key.Key_Delete)
+    QTest.keyClick(ruler, Qt.Key.Key_Right)
+    assert dialog.asked.places == (0, 10, 17)
+    QTest.keyClick(ruler, Qt.Key.Key_Right, Qt.KeyboardModifier.ShiftModifier)
+    QTest.keyClick(ruler, Qt.Key.Key_Left)
+    assert dialog.asked.places == (0, 10, 16)
+    QTest.mouseClick(dialog.read_button, LEFT)
+    settle(empty)
+    assert empty.window.session.table.column("Len").values[1] == 3
+    assert "columns at places 1, 11, 17" in empty.window.rows_place.steps.cards[0].accessibleName()
+    empty.window.rows_place.open_step(0)
+    dialog = dialog_of(empty, ReadingDialog)
+    place = dialog.separator.findText("blanks")
+    dialog.separator.setCurrentIndex(place)
+    dialog.separator.activated.emit(place)
+    assert not dialog.ruler_area.isVisible()
+    assert dialog.asked.places == ()
+
+
+def test_typed_decimal_commas_and_pasted_lists_stay_in_their_column(empty):
+    empty.press("Ctrl+T")
+    dialog = dialog_of(empty, TypingDialog)
+    QApplication.clipboard().setText("12,5 13 9,25")
+    QTest.keyClick(dialog.sheet, Qt.Key.Key_V, Qt.KeyboardModifier.ControlModifier)
+    assert [number for number, _ in dialog.sheet.rows()] == ["12,5", "13", "9,25"]
+    empty.qtbot.waitUntil(lambda: dialog.told.text().startswith("3 numbers"), timeout=3_000)
+    QTest.mouseClick(dialog.done_button, LEFT)
+    settle(empty)
+    (value,) = empty.window.session.table.columns
+    assert value.values.tolist() == [12.5, 13, 9.25]

@@ -504,3 +504,42 @@ def test_the_key_for_finding_goes_to_the_field_of_the_place_in_sight(hands, key,
     field = QApplication.focusWidget()
     assert field.accessibleName() == name
     assert field.isVisible()
+
+
+def test_a_value_is_changed_from_its_cell_and_blanks_are_filled(hands, tmp_path):
+    path = tmp_path / "wind.csv"
+    path.write_text("bay,wind\nA,3.5\n,calm\n,7\nB,calm\n,\n,4\n,5\n")
+    hands.open(path)
+    rows = Rows(hands)
+    where = rows.click_cell(1, "wind")
+    QApplication.processEvents()
+    rows.place._offer(1, "wind", rows.view.mapToGlobal(where))
+    menu = QApplication.activePopupWidget() or rows.place.findChildren(QMenu)[-1]
+    action = next(a for a in menu.actions() if a.text().startswith("Change this value"))
+    action.trigger()
+    menu.close()
+    form = rows.place.form
+    assert form.old.currentText() == "calm"
+    form.new.setFocus()
+    QTest.keyClicks(form.new, "0")
+    rows.wait()
+    assert form.told.text() == "2 values"
+    QTest.keyClick(form.new, Qt.Key.Key_Return)
+    rows.wait()
+    assert rows.column("wind").kind == "number"
+    assert rows.sentences()[-1] == "In wind, “calm” becomes 0."
+    rows.click_name("bay")
+    assert any("stands once" in notice for notice in rows.notices())
+    rows.press_deed("Fill them from above")
+    rows.wait()
+    assert rows.column("bay").level_counts.tolist() == [3, 4]
+    rows.place.open_step(1)
+    assert rows.place.form.list.ticked == ("bay",)
+    QTest.mouseClick(rows.place.form.leave_button, LEFT)
+    rows.place.open_step(0)
+    assert (rows.place.form.old.currentText(), rows.place.form.new.text()) == ("calm", "0")
+    rows.place.form.new.selectAll()
+    QTest.keyClicks(rows.place.form.new, "1")
+    QTest.mouseClick(rows.place.form.do_button, LEFT)
+    rows.wait()
+    assert rows.column("wind").values[1] == 1

@@ -32,7 +32,8 @@ from rhabdos.app.silhouettes import Silhouette, Silhouettes, paint_silhouette
 from rhabdos.app.theme import theme
 from rhabdos.data.cells import value_writer
 from rhabdos.data.columns import CategoryColumn, Column, LabelColumn, NumberColumn
-from rhabdos.data.problems import Problem, problems_in, problems_of
+from rhabdos.data.problem import Problem
+from rhabdos.data.problems import problems_in, problems_of
 from rhabdos.data.table import Table
 from rhabdos.quoting import printable
 from rhabdos.wording import counted, with_unit

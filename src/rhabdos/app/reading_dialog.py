@@ -9,13 +9,16 @@ from PyQt6.QtWidgets import (
     QDialog,
     QLineEdit,
     QPushButton,
+    QScrollArea,
     QVBoxLayout,
     QWidget,
 )
 
 from rhabdos.app.beside import lay_out_beside, pause
 from rhabdos.app.fields import chooser, fault_line, heading, labelled, quiet
+from rhabdos.app.places_ruler import PlacesRuler
 from rhabdos.app.rows_view import RowsView
+from rhabdos.data.dialect import fixed_places, words_begin
 from rhabdos.data.preview import Preview, preview
 from rhabdos.data.steps.reading import Read
 from rhabdos.data.table import Table
@@ -23,10 +26,12 @@ from rhabdos.errors import Refusal
 from rhabdos.quoting import file_named, quoted
 from rhabdos.wording import counted
 
+_RULER = 190
 _PAUSE = 250  # milliseconds after typing before the rows are read so
+PLACES = "places"
 _SEPARATORS = (
     ("commas", ","), ("semicolons", ";"), ("tabs", "\t"), ("bars", "|"), ("blanks", " "),
-    ("colons", ":"),
+    ("colons", ":"), ("carets", "^"), ("tildes", "~"), ("fixed places", PLACES),
 )  # fmt: skip
 _QUOTES = (('double, "', '"'), ("single, '", "'"), ("none", ""))
 _DECIMALS = (("a point", "."), ("a comma", ","))
@@ -56,6 +61,10 @@ class ReadingDialog(QDialog):
         self.fault = fault_line()
         self.view = RowsView()
         self.view.setAccessibleName("The first rows")
+        self.ruler = PlacesRuler()
+        self.ruler_area = QScrollArea()
+        self.ruler_area.setWidget(self.ruler)
+        self.ruler_area.setFixedHeight(_RULER)
         self.sheet, self.table_name = chooser("Sheet"), chooser("Table")
         self.cells = QLineEdit()
         self.cells.setAccessibleName("Cells")
@@ -97,12 +106,13 @@ class ReadingDialog(QDialog):
         for box, key in (
             (self.sheet, "sheet"),
             (self.table_name, "table"),
-            (self.separator, "separator"),
             (self.quote, "quote"),
             (self.decimal, "decimal"),
             (self.thousands, "thousands"),
         ):
             box.activated.connect(lambda _place, key=key, box=box: self._ask(key, _value(box)))
+        self.separator.activated.connect(lambda _place: self._ask_separator(_value(self.separator)))
+        self.ruler.changed.connect(lambda places: self._ask("places", places))
         for field in (self.header, self.cells):
             field.textEdited.connect(lambda _text: self._pause.start())
         self.encoding.activated.connect(lambda _place: self._ask_typed())
@@ -122,7 +132,7 @@ class ReadingDialog(QDialog):
         left.addWidget(self.fault)
         left.addStretch()
         buttons = (self.as_told, None, self.leave_button, self.read_button)
-        lay_out_beside(self, left, 310, (self.view,), buttons)
+        lay_out_beside(self, left, 310, (self.view, self.ruler_area), buttons)
 
     # Showing
 
@@ -154,7 +164,7 @@ class ReadingDialog(QDialog):
             (self.cells, book),
             (self.table_name, base),
             (self.separator, text),
-            (self.quote, text),
+            (self.quote, text and not shown.how.places),
             (self.decimal, text),
             (self.thousands, text),
             (self.encoding, text),
@@ -168,8 +178,11 @@ class ReadingDialog(QDialog):
             for part in shown.parts:
                 box.addItem(part, part)
             box.setCurrentIndex(max(0, box.findData(chosen)))
+        self.ruler_area.setVisible(bool(how.places))
+        if how.places:
+            self.ruler.show_lines(shown.lines, how.places)
         for box, value in (
-            (self.separator, how.separator),
+            (self.separator, PLACES if how.places else how.separator),
             (self.quote, how.quote),
             (self.decimal, how.decimal),
             (self.thousands, how.thousands),
@@ -189,6 +202,16 @@ class ReadingDialog(QDialog):
     def _ask(self, key: str, value: object) -> None:
         self.asked = structs.replace(self.asked, **{key: value})
         self.show_preview()
+
+    def _ask_separator(self, mark: object) -> None:
+        """Part fields by a mark, or at places: those that blanks propose, which can be dragged."""
+        if mark != PLACES:
+            self.asked = structs.replace(self.asked, places=())
+            self._ask("separator", mark)
+            return
+        lines = self.shown.lines if self.shown else ()
+        self.asked = structs.replace(self.asked, separator=None)
+        self._ask("places", fixed_places("\n".join(lines)) or words_begin(lines))
 
     def _ask_typed(self) -> None:
         header, cells = self.header.text().strip(), self.cells.text().strip().upper()

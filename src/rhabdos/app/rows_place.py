@@ -25,6 +25,7 @@ from rhabdos.app.session import Session
 from rhabdos.app.silhouettes import Silhouettes
 from rhabdos.app.step_form import StepForm
 from rhabdos.app.steps_panel import StepsPanel
+from rhabdos.app.value_forms import A_BLANK, said_at
 from rhabdos.arrays import IntArray
 from rhabdos.data.amending import amended, with_step_changed
 from rhabdos.data.columns import CategoryColumn, Column, NumberColumn
@@ -306,7 +307,7 @@ class RowsPlace(QWidget):
             self.beginning_asked.emit(step)
             return
         kind = step.__struct_config__.tag
-        if kind in ("keep", "make", "join", "stack", "gather"):
+        if kind in ("keep", "make", "join", "stack", "gather", "recode", "fill"):
             self._open(self._form(str(kind), place, step, "", ""))
             return
         table = self._session.table
@@ -322,12 +323,17 @@ class RowsPlace(QWidget):
         from rhabdos.app.combine_forms import GatherForm, JoinForm, StackForm
         from rhabdos.app.keep_form import KeepForm
         from rhabdos.app.make_form import MakeForm
+        from rhabdos.app.value_forms import FillForm, RecodeForm
 
         named = variable or self.view.chosen
         if kind == "keep":
             return KeepForm(self._session, place, step, named)
         if kind == "make":
             return MakeForm(self._session, place, step, named, way or None)  # type: ignore[arg-type]
+        if kind == "recode":
+            return RecodeForm(self._session, place, step, named, way or None)
+        if kind == "fill":
+            return FillForm(self._session, place, step, named)
         forms: dict[str, type[JoinForm] | type[StackForm] | type[GatherForm]] = {
             "join": JoinForm,
             "stack": StackForm,
@@ -386,6 +392,8 @@ class RowsPlace(QWidget):
         menu.addSeparator()
         for words, step in cell_steps(column, row):
             menu.offer(words, partial(self._ask, step))
+        said = said_at(column, row) or A_BLANK
+        menu.offer("Change this value …", lambda: self.begin("recode", name, said))
         menu.offer("Keep rows …", lambda: self.begin("keep", name))
         if isinstance(column, NumberColumn):
             menu.offer("Make a variable of it …", lambda: self.begin("make", name))

@@ -30,6 +30,8 @@ if TYPE_CHECKING:
 ADDING = (
     ("keep", "Keep rows"),
     ("make", "Make a variable"),
+    ("recode", "Change a value"),
+    ("fill", "Fill blanks from above"),
     ("join", "Join a table"),
     ("stack", "Stack tables"),
     ("gather", "Gather columns"),

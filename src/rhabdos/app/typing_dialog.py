@@ -20,6 +20,8 @@ from rhabdos.app.fields import fault_line, heading, labelled, quiet
 from rhabdos.app.small_figure import SmallFigure
 from rhabdos.data.columns import CategoryColumn, LabelColumn, NumberColumn
 from rhabdos.data.measuring import measuring
+from rhabdos.data.pasted import one_a_line
+from rhabdos.data.steps.reading import Read
 from rhabdos.data.steps.sources import Values
 from rhabdos.data.table import Table
 from rhabdos.errors import Refusal
@@ -87,7 +89,7 @@ class TypingDialog(QDialog):
         group = self.group.text().strip() or _COLUMNS[1]
         lines = [f"{number}\t{group}" if named else number]
         lines += ["\t".join(row) if named else row[0] for row in rows]
-        step = Values(text="\n".join(lines) + "\n")
+        step = Values(text="\n".join(lines) + "\n", read=Read(separator="\t"))
         return structs.replace(step, off=self._former.off) if self._former else step
 
     def draw(self) -> None:
@@ -202,7 +204,8 @@ class Sheet(QTableWidget):
         ctrl = bool(event.modifiers() & Qt.KeyboardModifier.ControlModifier)
         if ctrl and event.key() == Qt.Key.Key_V:
             clipboard = QApplication.clipboard()
-            lines = (clipboard.text() if clipboard else "").splitlines()
+            text = clipboard.text() if clipboard else ""
+            lines = (one_a_line(text) or text).splitlines()
             self.fill(
                 [line.split("\t") for line in lines],
                 max(0, self.currentRow()),

@@ -358,6 +358,12 @@ def fixed_places(text: str) -> tuple[int, ...]:
     return (0, *begins[1:]) if several else ()
 
 
+def words_begin(lines: Sequence[str]) -> tuple[int, ...]:
+    """Where words begin in the first line, as places of columns to start from."""
+    first = next((line for line in lines if line.strip()), "")
+    return (0, *(found.start() for found in re.finditer(r"(?<=\s)\S", first) if found.start()))
+
+
 _Score = tuple[float, int, int]
 _DIVIDES_NOTHING: _Score = (0.0, 0, 0)
 

@@ -42,8 +42,8 @@ MOST_LEVELS = 1_000
 """Different texts that are still taken for levels without being asked."""
 _SHORT_RANGE = 100_000  # whole numbers that a table by number is made of
 _PAIRS = (
-    ("no", "yes"), ("n", "y"), ("false", "true"), ("nein", "ja"), ("non", "oui"), ("nej", "ja"),
-    ("no", "sí"), ("no", "si"), ("nee", "ja"),
+    ("nej", "ja"), ("nee", "ja"), ("nein", "ja"), ("no", "sí"), ("no", "si"), ("no", "yes"),
+    ("n", "y"), ("false", "true"), ("non", "oui"),
 )  # fmt: skip
 
 
@@ -145,9 +145,14 @@ def _grouped(name: str, text: "pl.Series") -> CategoryColumn | LabelColumn:
         column = _of_codes(name, text, coded, "category")
         longest = max((len(level) for level in column.levels), default=0)
         if longest <= LONGEST_NAME and _repeats(len(column.levels), column.n):
-            pair = _pair_of(column.levels)
-            return _paired(column, pair) if pair else column
+            return as_pair(column)
     return as_label(name, text.cast(pl.String))
+
+
+def as_pair(column: CategoryColumn) -> CategoryColumn:
+    """The same levels as yes and no, where they are called so."""
+    pair = _pair_of(column.levels) if column.grouping == "category" else None
+    return _paired(column, pair) if pair else column
 
 
 def _pair_of(levels: Sequence[str]) -> tuple[str, str] | None:
@@ -156,6 +161,14 @@ def _pair_of(levels: Sequence[str]) -> tuple[str, str] | None:
         return None
     folded = {level.strip().casefold() for level in levels}
     return next((pair for pair in _PAIRS if folded == set(pair)), None)
+
+
+def opposite(word: str) -> str:
+    """What is called no where a word says yes, and the other way round; "no" for all others."""
+    bare = word.strip()
+    pairs = {yes: no for no, yes in _PAIRS} | dict(_PAIRS)
+    other = pairs.get(bare.casefold(), "no")
+    return other.upper() if bare.isupper() else other.title() if bare.istitle() else other
 
 
 def _paired(column: CategoryColumn, pair: tuple[str, str]) -> CategoryColumn:

@@ -13,12 +13,14 @@ from msgspec import Struct
 from rhabdos.data.gathering import Report, silent
 from rhabdos.data.reading import read_table
 from rhabdos.data.steps.derive import Make
+from rhabdos.data.steps.filling import FillDown
 from rhabdos.data.steps.joining import Join
 from rhabdos.data.steps.keep import KeepRows
 from rhabdos.data.steps.kind import ChangeKind
 from rhabdos.data.steps.missing import DeclareMissing
 from rhabdos.data.steps.naming import Bound, Describe, OrderLevels, RenameLevels
 from rhabdos.data.steps.reading import Read
+from rhabdos.data.steps.recoding import Recode
 from rhabdos.data.steps.sources import Simulate, Values
 from rhabdos.data.steps.stacking import Gather, Stack
 from rhabdos.data.steps.step import Others, Step, StepError, no_others
@@ -33,6 +35,8 @@ AnyStep = (
     | DeclareMissing
     | ChangeKind
     | Describe
+    | Recode
+    | FillDown
     | RenameLevels
     | OrderLevels
     | Bound

@@ -14,6 +14,7 @@ from rhabdos.data.table import Table
 
 ROWS = 40
 _GLANCE = 400
+_MOST_LETTERS = 100_000
 
 
 class Preview(Struct, frozen=True, eq=False):
@@ -31,6 +32,8 @@ class Preview(Struct, frozen=True, eq=False):
         Of the first rows.
     remarks : tuple of str
         What reading them noticed.
+    lines : tuple of str
+        The first lines of a text, as they stand there.
     """
 
     format: Format
@@ -38,6 +41,7 @@ class Preview(Struct, frozen=True, eq=False):
     parts: tuple[str, ...]
     columns: tuple[Column, ...]
     remarks: tuple[str, ...]
+    lines: tuple[str, ...] = ()
 
     @property
     def words(self) -> str:
@@ -104,7 +108,8 @@ def _of_text(opened: OpenFile, how: Read | None) -> Preview:
         header=_header_of(dialect.skipped, dialect.header_rows),
         places=dialect.places,
     )
-    return Preview("text", told, (), table.columns, (*text.remarks, *table.remarks))
+    lines = tuple(text.head[:_MOST_LETTERS].splitlines()[:ROWS])
+    return Preview("text", told, (), table.columns, (*text.remarks, *table.remarks), lines)
 
 
 def _header_of(skipped: int, header_rows: int) -> int | None:

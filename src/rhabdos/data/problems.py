@@ -3,9 +3,7 @@
 from typing import TYPE_CHECKING
 
 import numpy as np
-from msgspec import Struct, structs
 
-from rhabdos.arrays import BoolArray, IntArray
 from rhabdos.data.columns import (
     INFINITE,
     CategoryColumn,
@@ -18,8 +16,9 @@ from rhabdos.data.columns import (
 from rhabdos.data.gathering import few_values
 from rhabdos.data.measuring import few_codes, named_as_code, paired_text
 from rhabdos.data.notation import Doubt
+from rhabdos.data.problem import Problem, not_numbers
+from rhabdos.data.problems_of_texts import of_labels, of_levels
 from rhabdos.data.samples import Sample
-from rhabdos.data.steps.step import Step
 from rhabdos.data.table import Table
 from rhabdos.keeping import kept_with
 from rhabdos.quoting import quoted
@@ -27,35 +26,11 @@ from rhabdos.stats.oddities import missing_code
 from rhabdos.wording import counted, exact
 
 if TYPE_CHECKING:
-    import polars as pl
+    pass
 
-_GLANCE = 2_000
-_FIRST = 50
 _SERIAL_DATES = 20_000.0, 60_000.0  # from 1954 to 2064, as sheets count days
 _MOST_NAMED = 4
 _ARE_CODES = ("group-codes", "named-code")
-
-
-class Problem(Struct, frozen=True):
-    """Something about a variable that its user should know.
-
-    Attributes
-    ----------
-    code : str
-        For scripts.
-    text : str
-        A sentence.
-    n : int
-        How many values it is about.
-    cure : Step or None
-        What would put it right, and that in a few words.
-    """
-
-    code: str
-    text: str
-    n: int
-    cure: Step | None = None
-    cure_text: str = ""
 
 
 @kept_with
@@ -73,9 +48,9 @@ def problems_of(column: Column) -> tuple[Problem, ...]:
             _serial(column), _codes(column),
         ]  # fmt: skip
     elif isinstance(column, CategoryColumn):
-        noticed += [_twins(column), _text_numbers(column), _text_dates(column)]
+        noticed += of_levels(column)
     elif isinstance(column, LabelColumn):
-        noticed += [_text_numbers(column), _text_dates(column)]
+        noticed += of_labels(column)
     return tuple(problem for problem in noticed if problem)
 
 
@@ -130,16 +105,8 @@ def _lost(column: NumberColumn) -> Problem | None:
     total = sum(words.values())
     if not total or column.original is None:
         return None
-    text = f"In {quoted(column.name)} {_not_numbers(total, words)}; they count as missing."
+    text = f"In {quoted(column.name)} {not_numbers(total, words)}; they count as missing."
     return Problem("not-numbers", text, total)
-
-
-def _not_numbers(total: int, words: dict[str, int]) -> str:
-    """ "14 values are not numbers: “broken” 9, “lost” 5"."""
-    from rhabdos.data.texts import words_by_count
-
-    values = "1 value is no number" if total == 1 else f"{total:,} values are not numbers"
-    return f"{values}: {words_by_count(words, _MOST_NAMED)}"
 
 
 def _spike(column: NumberColumn) -> Problem | None:
@@ -238,149 +205,3 @@ def problems_in(table: Table, column: Column) -> tuple[Problem, ...]:
     )
     cure = ChangeKind(variable=column.name, kind="category")
     return (*known, Problem("paired-codes", text, column.n, cure, "read it as a category"))
-
-
-def _twins(column: CategoryColumn) -> Problem | None:
-    """Levels that differ only by case or blanks."""
-    from rhabdos.data.steps.naming import RenameLevels
-
-    folded: dict[str, list[int]] = {}
-    for place, level in enumerate(column.levels):
-        folded.setdefault(" ".join(level.casefold().split()), []).append(place)
-    twins = [places for places in folded.values() if len(places) > 1]
-    if not twins:
-        return None
-    counts = column.level_counts
-    become, named, total = {}, [], 0
-    for places in twins:
-        main = max(places, key=lambda place: (int(counts[place]), -place))
-        bare = " ".join(column.levels[main].split())
-        for place in places:
-            if column.levels[place] != bare:
-                become[column.levels[place]] = bare
-            if place != main:
-                total += int(counts[place])
-        named.append(
-            " and ".join(f"{quoted(column.levels[p], 24)} ({int(counts[p]):,})" for p in places[:4])
-        )
-    words = "; ".join(named[:3]) + (f"; and {len(named) - 3:,} more" if len(named) > 3 else "")
-    text = (
-        f"{quoted(column.name)} has levels that differ only by case or blanks, {words}: they are "
-        "drawn as groups of their own."
-    )
-    cure = RenameLevels(variable=column.name, become=become)
-    return Problem("similar-levels", text, total, cure, "make them one")
-
-
-def _has_digits(column: CategoryColumn | LabelColumn) -> bool:
-    """Whether the first values have digits in them, without which they are neither numbers nor
-    dates."""
-    texts = column.levels if isinstance(column, CategoryColumn) else column.texts
-    head = [text for text in texts[:_FIRST] if text]
-    return 2 * sum(any(map(str.isdecimal, text)) for text in head) > len(head)
-
-
-def _text_numbers(column: CategoryColumn | LabelColumn) -> Problem | None:
-    """Numbers that read as text, because of a few fields that are none, or of a unit."""
-    import polars as pl
-
-    from rhabdos.data.notation import Notation
-    from rhabdos.data.numerals import common_unit, likeliest_notation, numbers_in
-    from rhabdos.data.steps.kind import ChangeKind
-    from rhabdos.data.texts import missing_words, texts_of
-
-    if column.made or not _has_digits(column):
-        return None
-    if isinstance(column, CategoryColumn):
-        fields, times = pl.Series(list(column.levels), dtype=pl.String), column.level_counts
-    else:
-        fields, times = texts_of(column).drop_nulls(), None
-    glance = fields.head(_GLANCE)
-    glance = glance.filter(~missing_words(glance, among_numbers=True))
-    if len(glance) < 3:
-        return None
-    unit = common_unit(glance)
-    notation = likeliest_notation(glance)
-    read = len(glance) - numbers_in(glance, notation).null_count()
-    if unit and read * 2 < len(glance):
-        notation = structs.replace(notation, unit=unit)
-        read = len(glance) - numbers_in(glance, notation).null_count()
-    elif read < 0.6 * len(glance):
-        return None
-    if read < 0.6 * len(glance):
-        return None
-    numbers = numbers_in(fields, notation)
-    odd = (numbers.is_null() & ~missing_words(fields, among_numbers=True)).to_numpy()
-    weights = np.ones(len(fields), np.int64) if times is None else times
-    total = int(weights[odd].sum())
-    first = _first_row(column, str(fields[int(odd.argmax())])) if total else 0
-    plain = notation == Notation()
-    cure = ChangeKind(
-        variable=column.name,
-        kind="number",
-        decimal="" if plain else notation.decimal,
-        thousands=notation.thousands,
-        unit=notation.unit,
-    )
-    name = quoted(column.name)
-    if notation.unit:
-        behind = f"numbers with {quoted(notation.unit)} behind them"
-        text = f"{name} reads as text: its values are {behind}."
-        if total:
-            text += f" {_but(total, fields, odd, weights, first)}"
-        return Problem("numbers-with-unit", text, column.n - total, cure, "read it as numbers")
-    if not total:
-        text = f"{name} holds numbers and is read as {column.kind}."
-        return Problem("numbers-as-text", text, column.n, cure, "read it as numbers")
-    if total > column.n // 2:
-        return None
-    text = f"{name} reads as text because {_but(total, fields, odd, weights, first)}"
-    return Problem("not-numbers", text, total, cure, "read it as numbers")
-
-
-def _first_row(column: CategoryColumn | LabelColumn, field: str) -> int:
-    """The row in which a field stands first, counted from 1."""
-    if isinstance(column, CategoryColumn):
-        return int((column.codes == column.levels.index(field)).argmax()) + 1
-    from rhabdos.data.texts import label_series
-
-    return int((label_series(column) == field).fill_null(False).arg_true()[0]) + 1
-
-
-def _but(total: int, fields: "pl.Series", odd: BoolArray, weights: IntArray, first_row: int) -> str:
-    """How many fields are no numbers, which, and where the first one stands."""
-    words: dict[str, int] = {}
-    for place in np.flatnonzero(odd)[:100_000].tolist():
-        word = str(fields[place])
-        words[word] = words.get(word, 0) + int(weights[place])
-    return f"{_not_numbers(total, words)} (the first in row {first_row:,})."
-
-
-def _text_dates(column: CategoryColumn | LabelColumn) -> Problem | None:
-    """Dates that read as text, because of a few fields that are none."""
-    import polars as pl
-
-    from rhabdos.data.calendars import dates_in, most_dates
-    from rhabdos.data.steps.kind import ChangeKind
-    from rhabdos.data.texts import missing_words, texts_of
-
-    if column.made or not _has_digits(column):
-        return None
-    fields = (
-        pl.Series(list(column.levels), dtype=pl.String)
-        if isinstance(column, CategoryColumn)
-        else texts_of(column).drop_nulls()
-    )
-    glance = fields.head(200)
-    glance = glance.filter(~missing_words(glance, among_numbers=True))
-    if len(glance) < 5 or int(glance.str.len_chars().max() or 0) > 40:  # type: ignore[arg-type]
-        return None
-    ways = most_dates(glance)
-    if not ways:
-        return None
-    read = dates_in(fields, ways[0])
-    odd = int((read.is_null() & ~missing_words(fields, among_numbers=True)).sum())
-    are = "1 is none" if odd == 1 else f"{odd:,} are none"
-    text = f"{quoted(column.name)} reads as text, and most of its values are dates; {are}."
-    cure = ChangeKind(variable=column.name, kind="date/time")
-    return Problem("dates-as-text", text, odd, cure, "read it as dates")

@@ -63,7 +63,7 @@ def code_written(code: Code) -> str:
 def without_code(column: Column, code: Code) -> tuple[Column, int]:
     """A column in which the rows that hold a code have no value, and how many these are."""
     if isinstance(column, NumberColumn):
-        number = _number_of(column, code)
+        number = number_meant(column, code)
         if number is None:
             return column, 0
         values, rows = _numbers_without(column.values, number)
@@ -76,19 +76,19 @@ def without_code(column: Column, code: Code) -> tuple[Column, int]:
     return (without(column, rows, code_written(code)), len(rows)) if len(rows) else (column, 0)
 
 
-def _number_of(column: NumberColumn, code: Code) -> float | None:
-    """A code as the column holds it: of dates it may be written as a date."""
+def number_meant(column: NumberColumn, code: Code) -> float | None:
+    """A code as the column holds it: of dates it may be written as a date, and is preferred where
+    the column has it; None where it is neither."""
     import polars as pl
 
     number = code if isinstance(code, float) else as_float(code)
     if number is not None or not isinstance(column, DateColumn):
         return number
     written = pl.Series([str(code)])
-    for notation in date_notations(written, asked=True):
-        days = dates_in(written, notation)[0]
-        if days is not None and (column.values == days).any():
-            return float(days)
-    return None
+    read = [dates_in(written, notation)[0] for notation in date_notations(written, asked=True)]
+    known = [float(days) for days in read if days is not None]
+    held = (days for days in known if (column.values == days).any())
+    return next(held, known[0] if known else None)
 
 
 def _forgetting(column: _Column, rows: IntArray) -> _Column:

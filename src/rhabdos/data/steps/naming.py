@@ -5,7 +5,7 @@ from typing import Annotated
 import numpy as np
 from msgspec import Meta, structs
 
-from rhabdos.data.columns import CategoryColumn, NumberColumn, natural
+from rhabdos.data.columns import CategoryColumn, NumberColumn
 from rhabdos.data.gathering import as_factor
 from rhabdos.data.steps.step import Done, Others, Piece, Step, StepError, choice, said
 from rhabdos.data.table import Table
@@ -59,9 +59,7 @@ class RenameLevels(Step, frozen=True, tag="levels"):
                 f"A level of {quoted(column.name)} would have no name. Give it one, or declare it "
                 "as missing."
             )
-        order = list(dict.fromkeys(names))
-        if column.grouping == "category":
-            order.sort(key=natural)
+        order = list(dict.fromkeys(names))  # each keeps its place, also while names are typed
         places = np.array([*(order.index(name) for name in names), -1])
         kind = column.codes.dtype
         counts = column.level_counts

@@ -1,0 +1,133 @@
+"""The forms that put values in the place of others: of a word, a level, a code or a blank."""
+
+import math
+
+from PyQt6.QtWidgets import QLineEdit
+
+from rhabdos.app.fields import chooser, labelled, quiet
+from rhabdos.app.session import Session
+from rhabdos.app.step_form import StepForm, chosen_variable, variable_chooser
+from rhabdos.app.tick_list import TickList
+from rhabdos.data.columns import BLANK, CategoryColumn, Column, LabelColumn, NumberColumn
+from rhabdos.data.steps.filling import FillDown
+from rhabdos.data.steps.recoding import Recode
+from rhabdos.data.steps.step import Step, StepError
+from rhabdos.errors import Refusal
+from rhabdos.quoting import printable
+
+_MOST_OFFERED = 200
+A_BLANK = "a blank"
+"""What a blank is called where fields are named by what they say."""
+
+
+class RecodeForm(StepForm):
+    """What stands in a variable, and what shall stand there instead."""
+
+    def __init__(
+        self,
+        session: Session,
+        place: int | None = None,
+        step: Step | None = None,
+        variable: str = "",
+        text: str | None = None,
+    ) -> None:
+        super().__init__(session, "Change a value", "Change it", place, step)
+        former = step if isinstance(step, Recode) else None
+        # What a step of several values says of the others stays as it is.
+        self._others = dict(list(former.become.items())[1:]) if former else {}
+        old, new = next(iter(former.become.items())) if former else ("", "")
+        named = former.variable if former else variable
+        self.variable = variable_chooser("In", self.table.columns, named)
+        self.old = chooser("Where it says")
+        self.old.setEditable(True)
+        self.new = QLineEdit(new)
+        self.new.setAccessibleName("Put")
+        self.new.setPlaceholderText("a number, a level or a word")
+        self.body.addLayout(
+            labelled([("In", self.variable), ("Where it says", self.old), ("Put", self.new)])
+        )
+        self._offer()
+        if former or text is not None:
+            self.old.setCurrentText(text or old or A_BLANK)
+        self.variable.activated.connect(self._offer)
+        for box in (self.variable, self.old):
+            box.activated.connect(self.changed)
+            if edit := box.lineEdit():
+                edit.textEdited.connect(self.changed)
+        self.new.textEdited.connect(self.changed)
+        self.changed()
+
+    def _offer(self) -> None:
+        """Offer what stands in the variable, what counts as missing first."""
+        try:
+            column = chosen_variable(self.variable, self.table)
+        except Refusal:
+            return
+        self.old.clear()
+        for text in _said_in(column):
+            self.old.addItem(printable(text) if text else A_BLANK, text)
+
+    def step(self) -> Recode:
+        """The values that are changed."""
+        column = chosen_variable(self.variable, self.table)
+        typed = self.old.currentText()
+        place = self.old.findText(typed)
+        old = str(self.old.itemData(place)) if place >= 0 else typed.strip()
+        old = "" if old == A_BLANK else old
+        new = self.new.text().strip()
+        if not new:
+            raise StepError("Type what shall stand there instead.")
+        return Recode(
+            variable=column.name,
+            become={old: new, **{o: n for o, n in self._others.items() if o != old}},
+            off=self.former.off if self.former else False,
+        )
+
+
+def said_at(column: Column, row: int) -> str:
+    """What stands in a row: a value as it is written, a word for a missing one, or nothing."""
+    word = column.stood.word_at(row) if column.stood is not None else None
+    if word is not None:
+        return word
+    if isinstance(column, NumberColumn):
+        value = float(column.values[row])
+        return "" if math.isnan(value) else column.written(value)
+    if isinstance(column, CategoryColumn):
+        code = int(column.codes[row])
+        return column.levels[code] if code >= 0 else ""
+    assert isinstance(column, LabelColumn)
+    return column.texts[row] or ""
+
+
+def _said_in(column: Column) -> list[str]:
+    """What stands in a variable: words for missing values, a blank, then levels."""
+    words = ["" if word == BLANK else word for word in column.missing_as]
+    levels = column.levels if isinstance(column, CategoryColumn) else ()
+    return [*words, *levels[:_MOST_OFFERED]]
+
+
+class FillForm(StepForm):
+    """The variables whose blanks take over what stands above them."""
+
+    def __init__(
+        self,
+        session: Session,
+        place: int | None = None,
+        step: Step | None = None,
+        variable: str = "",
+    ) -> None:
+        super().__init__(session, "Fill blanks from above", "Fill them", place, step)
+        former = step if isinstance(step, FillDown) else None
+        columns = [c for c in self.table.columns if c.missing]
+        ticked = former.variables if former else (variable,) if variable else ()
+        self.list = TickList("Variables with blanks", columns, ticked, 220)
+        self.body.addWidget(quiet("Blanks take over what stands above them, in:"))
+        self.body.addWidget(self.list)
+        self.list.itemChanged.connect(self.changed)
+        self.changed()
+
+    def step(self) -> FillDown:
+        """The filling."""
+        if not self.list.ticked:
+            raise StepError("Tick the variables whose blanks shall be filled.")
+        return FillDown(variables=self.list.ticked, off=self.former.off if self.former else False)

@@ -1,0 +1,37 @@
+"""A problem of a variable: a sentence, and what would cure it."""
+
+from msgspec import Struct
+
+from rhabdos.data.steps.step import Step
+
+_MOST_NAMED = 4
+
+
+class Problem(Struct, frozen=True):
+    """Something about a variable that its user should know.
+
+    Attributes
+    ----------
+    code : str
+        For scripts.
+    text : str
+        A sentence.
+    n : int
+        How many values it is about.
+    cure : Step or None
+        What would put it right, and that in a few words.
+    """
+
+    code: str
+    text: str
+    n: int
+    cure: Step | None = None
+    cure_text: str = ""
+
+
+def not_numbers(total: int, words: dict[str, int]) -> str:
+    """ "14 values are not numbers: “broken” 9, “lost” 5"."""
+    from rhabdos.data.texts import words_by_count
+
+    values = "1 value is no number" if total == 1 else f"{total:,} values are not numbers"
+    return f"{values}: {words_by_count(words, _MOST_NAMED)}"
