@@ -7,6 +7,7 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import (
     QComboBox,
     QDialog,
+    QFrame,
     QLineEdit,
     QPushButton,
     QScrollArea,
@@ -26,7 +27,7 @@ from rhabdos.errors import Refusal
 from rhabdos.quoting import file_named, quoted
 from rhabdos.wording import counted
 
-_RULER = 190
+_BAR = 14  # pixels for the bar that moves long lines
 _PAUSE = 250  # milliseconds after typing before the rows are read so
 PLACES = "places"
 _SEPARATORS = (
@@ -64,7 +65,12 @@ class ReadingDialog(QDialog):
         self.ruler = PlacesRuler()
         self.ruler_area = QScrollArea()
         self.ruler_area.setWidget(self.ruler)
-        self.ruler_area.setFixedHeight(_RULER)
+        self.ruler_area.setObjectName("settings")
+        self.ruler_area.setFrameShape(QFrame.Shape.NoFrame)
+        self.ruler_told = quiet(
+            "Drag the lines to where columns begin; click between letters for one more, "
+            "double-click to take one away."
+        )
         self.sheet, self.table_name = chooser("Sheet"), chooser("Table")
         self.cells = QLineEdit()
         self.cells.setAccessibleName("Cells")
@@ -132,7 +138,7 @@ class ReadingDialog(QDialog):
         left.addWidget(self.fault)
         left.addStretch()
         buttons = (self.as_told, None, self.leave_button, self.read_button)
-        lay_out_beside(self, left, 310, (self.view, self.ruler_area), buttons)
+        lay_out_beside(self, left, 310, (self.view, self.ruler_told, self.ruler_area), buttons)
 
     # Showing
 
@@ -178,9 +184,11 @@ class ReadingDialog(QDialog):
             for part in shown.parts:
                 box.addItem(part, part)
             box.setCurrentIndex(max(0, box.findData(chosen)))
+        self.ruler_told.setVisible(bool(how.places))
         self.ruler_area.setVisible(bool(how.places))
         if how.places:
             self.ruler.show_lines(shown.lines, how.places)
+            self.ruler_area.setFixedHeight(self.ruler.height() + _BAR)
         for box, value in (
             (self.separator, PLACES if how.places else how.separator),
             (self.quote, how.quote),

@@ -16,7 +16,7 @@ from rhabdos.data.columns import (
 )
 from rhabdos.keeping import kept_with
 from rhabdos.quoting import printable
-from rhabdos.wording import exact, places_for, rounded
+from rhabdos.wording import counted, exact, places_for, rounded
 
 _GLANCE = 2_000
 _MOST_PLACES = 6
@@ -96,8 +96,9 @@ def kind_words(column: Column) -> str:
     if isinstance(column, CategoryColumn):
         if column.kind == "yes/no":
             return " · ".join(printable(level) for level in column.levels[:2])
-        groups = f"{len(column.levels):,}"
-        return f"{groups}, ordered" if column.kind == "ordered category" else f"{groups} groups"
+        if column.kind == "ordered category":
+            return f"{len(column.levels):,}, ordered"
+        return counted(len(column.levels), "group", "groups")
     if isinstance(column, DateColumn):
         return "date"
     if isinstance(column, LabelColumn):

@@ -109,7 +109,9 @@ def _of_text(opened: OpenFile, how: Read | None) -> Preview:
         places=dialect.places,
     )
     lines = tuple(text.head[:_MOST_LETTERS].splitlines()[:ROWS])
-    return Preview("text", told, (), table.columns, (*text.remarks, *table.remarks), lines)
+    noticed = () if how is not None and how.header is not None else dialect.remarks
+    remarks = (*text.remarks, *noticed, *table.remarks)
+    return Preview("text", told, (), table.columns, remarks, lines)
 
 
 def _header_of(skipped: int, header_rows: int) -> int | None:
