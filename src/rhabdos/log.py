@@ -18,6 +18,14 @@ def record(error: BaseException) -> "Path":
     return path
 
 
+def note(text: str) -> None:
+    """Write to the log what a library says of its own."""
+    import logging
+
+    log_file()
+    logging.getLogger("rhabdos").warning("%s", text)
+
+
 def unforeseen(error: BaseException) -> str:
     """Write an error to the log; a sentence that says so."""
     where = file_named(record(error))

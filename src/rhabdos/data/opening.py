@@ -2,23 +2,20 @@
 name meanwhile."""
 
 import io
-import mmap
 import os
 import select
 import stat
+import tempfile
 import time
-from collections.abc import Callable, Iterator
-from contextlib import contextmanager
+from collections.abc import Callable
 from pathlib import Path
-from typing import BinaryIO, Self
-
-import numpy as np
+from typing import BinaryIO, Self, cast
 
 from rhabdos.data.dialect import ReadingError
 from rhabdos.quoting import file_named, shortened_to
 
 _PIECE = 1 << 20
-_COUNTED = 1 << 16  # bytes looked through at a time, so that they stay in the processor's cache
+_HELD = 1 << 30  # bytes of a file that are held in memory while it is read; of more there is a copy
 _BEAT = 50  # milliseconds between looks whether the user has stopped the reading of a pipe
 _LONGEST_SILENCE = 20.0  # seconds that a pipe may be silent before it is given up
 _WRITER_COMES = 2.0  # seconds in which somebody must begin to write to a pipe
@@ -103,9 +100,9 @@ class OpenFile:
             if stat.S_ISDIR(state.st_mode):
                 raise ReadingError(f"{file_named(path)} is a folder. Open one of the files in it.")
             if stat.S_ISFIFO(state.st_mode):
-                content = _piped(handle, path, most, beat)
+                content, size = _piped(handle, path, most, beat)
                 os.close(handle)
-                return cls(path, io.BytesIO(content), len(content))
+                return cls(path, content, size)
             if not stat.S_ISREG(state.st_mode):
                 raise ReadingError(
                     f"{file_named(path)} is a device, no file. Save its data to a file and open "
@@ -133,42 +130,89 @@ class OpenFile:
         return self._stream.read(count)
 
     def whole(self) -> bytes:
-        """All bytes."""
-        return self.head(-1)
+        """All bytes that there were when it was opened.
+
+        Raises
+        ------
+        ReadingError
+            It is shorter now.
+        """
+        content = self.head(self.size)
+        if len(content) < self.size:
+            raise self._changed
+        return content
 
     def stream(self) -> BinaryIO:
         """The open file itself, at its beginning."""
         self._stream.seek(0)
         return self._stream
 
+    def settled(self, report: Callable[[], None] | None = None) -> BinaryIO:
+        """What a library may map into memory: bytes that nobody else can cut short.
+
+        The contents of a file on disk are read, or copied where they are many; a mapped file that
+        shrinks would end the program.
+        """
+        if not self.on_disk:
+            return self.stream()
+        if self.size <= _HELD:
+            return io.BytesIO(self.whole())
+        copy = cast("BinaryIO", tempfile.TemporaryFile())  # noqa: SIM115 - it is handed on
+        source, left = self.stream(), self.size
+        while left:
+            if report:
+                report()
+            piece = source.read(min(_PIECE, left))
+            if not piece:
+                copy.close()
+                raise self._changed
+            copy.write(piece)
+            left -= len(piece)
+        copy.seek(0)
+        return copy
+
+    def grown(self) -> str:
+        """What is to be said of a file that has grown since it was opened; nothing of others.
+
+        Raises
+        ------
+        ReadingError
+            It is shorter now, or was written anew.
+        """
+        if not self.on_disk or self.stamp is None:
+            return ""
+        now = stamp_of(os.fstat(self._stream.fileno()))
+        if now == self.stamp:
+            return ""
+        if now[1] <= self.stamp[1]:
+            raise self._changed
+        return (
+            f"{file_named(self.path.name)} grew while it was read. Rows that came meanwhile are "
+            "not among these; reload it for them."
+        )
+
+    @property
+    def _changed(self) -> ReadingError:
+        return ReadingError(
+            f"{file_named(self.path.name)} changed while it was read. Wait until it is written, "
+            "and open it again."
+        )
+
     def count(self, byte: bytes) -> int:
         """How often a byte occurs."""
-        with self._mapped() as content:
-            if isinstance(content, mmap.mmap) and content.find(byte) < 0:
-                return 0  # which is told several times faster than a number
-            octets = np.frombuffer(content, dtype=np.uint8)
-            code = ord(byte)
-            pieces = range(0, len(octets), _COUNTED)
-            times = sum(int(np.count_nonzero(octets[at : at + _COUNTED] == code)) for at in pieces)
-            del octets  # which holds on to the mapping
+        source, times, left = self.stream(), 0, self.size
+        while left > 0 and (piece := source.read(min(_PIECE, left))):
+            times += piece.count(byte)
+            left -= len(piece)
         return times
 
-    @contextmanager
-    def _mapped(self) -> Iterator[memoryview | mmap.mmap]:
-        """All bytes, without reading them."""
-        if isinstance(self._stream, io.BytesIO):
-            with self._stream.getbuffer() as held:
-                yield held
-        elif not self.size:  # of nothing there is no mapping
-            yield memoryview(b"")
-        else:
-            with mmap.mmap(self._stream.fileno(), 0, access=mmap.ACCESS_READ) as mapping:
-                yield mapping
 
-
-def _piped(handle: int, path: Path, most: int, beat: Callable[[], None] | None) -> bytes:
-    """All that comes out of a pipe until its writers close it."""
-    content = bytearray()
+def _piped(
+    handle: int, path: Path, most: int, beat: Callable[[], None] | None
+) -> tuple[BinaryIO, int]:
+    """All that comes out of a pipe until its writers close it, beside the memory; and its size."""
+    content = cast("BinaryIO", tempfile.TemporaryFile())  # noqa: SIM115 - it is handed on
+    size = 0
     waiting = select.poll()
     waiting.register(handle, select.POLLIN)
     heard = time.monotonic()
@@ -188,16 +232,18 @@ def _piped(handle: int, path: Path, most: int, beat: Callable[[], None] | None) 
             waiting.poll(_BEAT)
             continue
         if piece:
-            content += piece
+            content.write(piece)
+            size += len(piece)
             heard = time.monotonic()
-            if len(content) > most:
-                size = f"{most >> 20:,} MiB"
+            if size > most:
+                content.close()
+                limit = f"{most >> 20:,} MiB"
                 raise ReadingError(
-                    f"{file_named(path)} is a pipe that gives more than {size}. Save it to a file "
+                    f"{file_named(path)} is a pipe that gives more than {limit}. Save it to a file "
                     "first."
                 )
-        elif content:
-            return bytes(content)
+        elif size:
+            return content, size
         elif silent > _WRITER_COMES:
             raise ReadingError(
                 f"{file_named(path)} is a pipe that nothing writes to. Open a file instead."

@@ -7,6 +7,7 @@ from msgspec import Struct
 
 from rhabdos.data.columns import Column
 from rhabdos.data.formats import FORMATS, Format, format_of
+from rhabdos.data.gathering import silent
 from rhabdos.data.opening import OpenFile
 from rhabdos.data.reading import opened_file
 from rhabdos.data.steps.reading import Read
@@ -63,8 +64,12 @@ def preview(path: Path, how: Read | None = None) -> Preview:
             return _of_text(opened, how)
         from rhabdos.data.reading import table_of
 
-        table = table_of(opened, how=how)
-        parts = _parts(opened, told)
+        if told == "workbook":
+            from rhabdos.data.readers.sheets import read_book
+
+            table, parts = read_book(opened, silent, how)
+        else:
+            table, parts = table_of(opened, how=how), _parts(opened, told)
         chosen = how or Read()
         if told == "workbook" and chosen.sheet is None:
             chosen = msgspec.structs.replace(chosen, sheet=_chosen(table, parts))
@@ -74,10 +79,6 @@ def preview(path: Path, how: Read | None = None) -> Preview:
 
 
 def _parts(opened: OpenFile, told: Format) -> tuple[str, ...]:
-    if told == "workbook":
-        from rhabdos.data.readers.sheets import sheet_names
-
-        return tuple(sheet_names(opened))
     if told == "database":
         from rhabdos.data.readers.database import database_tables
 

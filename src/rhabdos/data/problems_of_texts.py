@@ -80,7 +80,9 @@ def _one_word(column: CategoryColumn) -> Problem | None:
     from rhabdos.data.steps.recoding import Recode
 
     blank = column.missing_as.get(BLANK, 0)
-    if len(column.levels) != 1 or blank < _SHARE_OF_BLANKS * column.rows or column.made:
+    if len(column.levels) != 1 or column.n < 2 or column.made:
+        return None
+    if blank < _SHARE_OF_BLANKS * column.rows:
         return None
     word = column.levels[0]
     no = opposite(word)

@@ -5,6 +5,8 @@ from collections.abc import Callable, Iterator
 from contextlib import ExitStack, contextmanager
 from pathlib import Path
 
+from msgspec import structs
+
 from rhabdos.data.dialect import ReadingError
 from rhabdos.data.formats import Format, format_of
 from rhabdos.data.gathering import Report, silent
@@ -12,6 +14,7 @@ from rhabdos.data.opening import OpenFile
 from rhabdos.data.steps.reading import Read
 from rhabdos.data.table import Table
 from rhabdos.data.unpacking import unpacked
+from rhabdos.errors import Refusal
 from rhabdos.quoting import file_named, shortened_to
 
 Reader = Callable[[OpenFile, Report, Read | None], Table]
@@ -67,8 +70,25 @@ def opened_file(path: Path, report: Report = silent) -> Iterator[OpenFile]:
 
 
 def table_of(opened: OpenFile, report: Report = silent, how: Read | None = None) -> Table:
-    """The table in a file that is open."""
-    return _reader(format_of(opened))(opened, report, how)
+    """The table in a file that is open.
+
+    Raises
+    ------
+    ReadingError
+        It cannot be read, or it changed meanwhile; or there is too little memory for it.
+    """
+    try:
+        table = _reader(format_of(opened))(opened, report, how)
+    except MemoryError:
+        raise ReadingError(
+            f"There is too little memory for {file_named(opened.path.name)}. Close other programs, "
+            "or take a part of its rows or columns."
+        ) from None
+    except Refusal:
+        opened.grown()  # a file that is cut meanwhile is told as such
+        raise
+    told = opened.grown()
+    return structs.replace(table, remarks=(*table.remarks, told)) if told else table
 
 
 def _reader(told: Format) -> Reader:

@@ -43,7 +43,7 @@ def _frame(opened: OpenFile) -> "pl.DataFrame":
 
     told = format_of(opened)
     if told == "parquet":
-        return pl.read_parquet(opened.stream())
+        return pl.read_parquet(opened.settled())
     if told == "arrow":
-        return pl.read_ipc(opened.stream())
-    return pl.read_ipc_stream(opened.stream())
+        return pl.read_ipc(opened.settled())
+    return pl.read_ipc_stream(opened.settled())

@@ -215,7 +215,7 @@ def _scan(
     def plan(**more: Any) -> "pl.LazyFrame":
         """How a batch of the file is read."""
         frame = pl.scan_csv(
-            _unmistakable(opened),
+            source,
             separator=dialect.separator,
             quote_char=dialect.quote or None,
             # Where rows have a name of their own, the row of names is too short to be one.
@@ -231,6 +231,7 @@ def _scan(
         )
         return frame if only is None else frame.select(pl.nth(only))
 
+    source = _unmistakable(opened, report)
     reader = plan()
     batches, done = [], 0
     for batch in reader.collect_batches(chunk_size=_BATCH_ROWS, maintain_order=True):
@@ -240,12 +241,12 @@ def _scan(
     return pl.concat(batches) if batches else reader.head(0).collect()
 
 
-def _unmistakable(opened: OpenFile) -> Any:
-    """What the reader is handed: the open file, or its bytes behind a mark where it would take them
-    for compressed."""
+def _unmistakable(opened: OpenFile, report: Report) -> Any:
+    """What the reader is handed: the bytes of the file, behind a mark where it would take them for
+    compressed."""
     if opened.head(2) in (b"x^", b"x\x01"):
         return io.BytesIO(_MARK + opened.whole())
-    return opened.stream()
+    return opened.settled(lambda: report("Copying", None))
 
 
 def _bytes_per_row(head: str) -> int:

@@ -1,8 +1,11 @@
 """From a frame of the file reader to the columns of a table."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from concurrent.futures import ThreadPoolExecutor
+from types import MappingProxyType
 from typing import TYPE_CHECKING
+
+from msgspec import structs
 
 from rhabdos.data.columns import Column
 from rhabdos.data.dialect import MOST_COLUMNS, ReadingError
@@ -17,14 +20,19 @@ if TYPE_CHECKING:
 
 READING_SHARE = 0.7  # of the time that opening takes
 FEW_COLUMNS = 200
+NO_UNITS: Mapping[str, str] = MappingProxyType({})
 _AT_ONCE = 2
 
 
 def columns_from(
-    series: "list[pl.Series]", names: Sequence[str], report: Report, usual: Notation = PLAIN
+    series: "list[pl.Series]",
+    names: Sequence[str],
+    report: Report,
+    usual: Notation = PLAIN,
+    units: Mapping[str, str] = NO_UNITS,
 ) -> tuple[Column, ...]:
     """Each series as a column of the kind that it looks like; the list is emptied on the way, so
-    that each is let go as soon as it is ours."""
+    that each is let go as soon as it is ours. ``units`` are by name, of numbers that have one."""
     series.reverse()
     columns: list[Column] = []
     with ThreadPoolExecutor(_AT_ONCE) as threads:
@@ -36,7 +44,10 @@ def columns_from(
                 report(f"Reading {shortened_to(60, some[0])}", share)
             read = [series.pop() for _ in some]
             columns += threads.map(column_from, some, read, [usual] * len(some))
-    return tuple(columns)
+    return tuple(
+        structs.replace(column, unit=units[column.name]) if column.name in units else column
+        for column in columns
+    )
 
 
 def frame_columns(

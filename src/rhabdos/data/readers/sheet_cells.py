@@ -1,0 +1,386 @@
+"""What a workbook holds, read by the library in a process of its own: see `rhabdos.apart`."""
+
+import io
+import re
+import zipfile
+import zlib
+from collections.abc import Iterator
+from typing import TYPE_CHECKING, Any, BinaryIO
+
+from msgspec import Struct
+
+from rhabdos.apart import Answer
+from rhabdos.data.dialect import MOST_COLUMNS, NUMBERED, ReadingError
+from rhabdos.data.names import joined_names, preamble, rows_of_names, unique_names
+from rhabdos.quoting import listed, quoted, shortened_to
+from rhabdos.wording import counted
+
+if TYPE_CHECKING:
+    import fastexcel
+    import polars as pl
+
+_HEAD_ROWS = 60
+_GLANCE = 50
+_LOCKED = "EncryptedPackage".encode("utf-16-le")
+_TABLE_ROWS = 3  # rows of several cells that make a table of a sheet
+_PIECE = 1 << 20
+_OVERLAP = 4_096  # bytes, longer than any cell without a result
+_DAYS_OF_TIMES = 60  # before the first of March 1900, where sheets count a day that never was
+
+
+def table(source: BinaryIO, asked: dict[str, Any]) -> Answer:
+    """The cells of a sheet: its columns as bytes of Arrow, and how they are called.
+
+    Asked are ``name``, and where wanted ``sheet``, ``range`` and ``header``.
+    """
+    name: str = asked["name"]
+    content = source.read()
+    book = _book(content, name)
+    there = list(book.sheet_names)
+    cells = Cells.parse(asked["range"]) if asked.get("range") else None
+    read, remarks = _sheet(book, there, asked.get("sheet"), cells, name)
+    sheet = read.sheet
+    for row, column, word in formula_errors(content, there.index(sheet)):
+        read.put(row, column, word)
+    rows = read.head()
+    above, header_rows, more = _names_at(rows, asked.get("header"), cells)
+    given = joined_names(rows[above:], header_rows)
+    names, renamed = unique_names(given, read.texts.width)
+    first = above + header_rows
+    if read.texts.height <= first:
+        raise ReadingError(
+            f"Sheet {quoted(sheet)} of {name} holds no rows of values. Choose another sheet or "
+            "other cells."
+        )
+    series = read.columns_below(book, cells, first)
+    kept = [
+        at
+        for at, part in enumerate(series)
+        if part.null_count() < len(part) or (at < len(given) and given[at].strip())
+    ]
+    frame, passed_over = _without_blank_rows([series[at].alias(f"{at}") for at in kept])
+    if not frame.height:
+        raise ReadingError(
+            f"Sheet {quoted(sheet)} of {name} holds no rows of values. Choose another sheet or "
+            "other cells."
+        )
+    answer = {
+        "sheet": sheet,
+        "sheets": there,
+        "names": [names[at] for at in kept],
+        "hours": [at for at, place in enumerate(kept) if place in read.hours],
+        "remarks": [*remarks, *more, *renamed, *passed_over],
+    }
+    arrow = io.BytesIO()
+    frame.write_ipc(arrow)
+    return answer, arrow.getvalue()
+
+
+def _book(content: bytes, name: str) -> "fastexcel.ExcelReader":
+    import fastexcel
+
+    try:
+        return fastexcel.read_excel(content)
+    except fastexcel.FastExcelError as error:
+        if "assword" in str(error) or _LOCKED in content:
+            raise ReadingError(
+                f"{name} is behind a password. Open it in a spreadsheet, save a copy without one, "
+                "and open that."
+            ) from None
+        raise _damaged(name, error) from error
+    except BaseException as error:  # the library's own way to say that it cannot go on
+        if type(error).__name__ != "PanicException":
+            raise
+        raise _damaged(name, error) from error
+
+
+def _damaged(name: str, error: BaseException) -> ReadingError:
+    first = str(error).splitlines()[0] if str(error) else "unknown"
+    return ReadingError(
+        f"{name} cannot be read as a workbook ({shortened_to(80, first)}). It may be damaged; save "
+        "it again as XLSX or CSV."
+    )
+
+
+class Cells(Struct, frozen=True):
+    """A block of cells, rows and columns counted from 0; ends are included."""
+
+    top: int
+    left: int
+    bottom: int
+    right: int
+
+    @classmethod
+    def parse(cls, text: str) -> "Cells":
+        """Read "B3:F200"."""
+        corners = re.fullmatch(r"([A-Za-z]+)(\d+):([A-Za-z]+)(\d+)", text.replace("$", ""))
+        assert corners
+        columns = sorted((_column_number(corners[1]), _column_number(corners[3])))
+        rows = sorted((int(corners[2]) - 1, int(corners[4]) - 1))
+        return cls(max(0, rows[0]), columns[0], max(0, rows[1]), columns[1])
+
+
+def _column_number(letters: str) -> int:
+    number = 0
+    for letter in letters.upper():
+        number = number * 26 + ord(letter) - 64
+    return number - 1
+
+
+def _sheet(
+    book: "fastexcel.ExcelReader",
+    there: list[str],
+    asked: str | None,
+    cells: "Cells | None",
+    name: str,
+) -> tuple["_Sheet", list[str]]:
+    """The sheet that is read, and what is to be said of that: the one asked for, else the first
+    that holds a table, else the first that holds anything."""
+    if asked is not None and asked not in there:
+        raise ReadingError(f"{name} has no sheet {quoted(asked)}. It has {listed(there)}.")
+    filled: list[_Sheet] = []
+    chosen: _Sheet | None = None
+    for sheet in [asked] if asked is not None else there:
+        read = _Sheet.of(book, sheet, cells, name)
+        if not read.texts.height or not read.texts.width:
+            continue
+        filled.append(read)
+        several = sum(sum(cell is not None for cell in row) > 1 for row in read.head())
+        if several >= _TABLE_ROWS:
+            chosen = read
+            break
+    if not filled:
+        if asked is None and cells is None:
+            raise ReadingError(f"{name} has no sheet that holds anything. Choose another file.")
+        where = f"Sheet {quoted(asked)} of {name}" if asked is not None else name
+        raise ReadingError(
+            f"{where} is empty{' there' if cells else ''}. Choose another sheet or other cells."
+        )
+    chosen = chosen or filled[0]
+    told = [f"{name} has {len(there):,} sheets; {quoted(chosen.sheet)} was read."]
+    return chosen, told if len(there) > 1 and asked is None else []
+
+
+def _load(
+    book: "fastexcel.ExcelReader", sheet: str, name: str, **how: Any
+) -> "tuple[pl.DataFrame, int]":
+    """Cells of a sheet, and the column from 0 that they begin in."""
+    import fastexcel
+
+    try:
+        loaded = book.load_sheet(sheet, **how)
+        chosen = loaded.selected_columns
+        return loaded.to_polars(), chosen[0].absolute_index if chosen else 0
+    except fastexcel.FastExcelError as error:
+        if "use_columns" in how:
+            raise ReadingError(
+                f"Sheet {quoted(sheet)} of {name} has no such cells. Name others, or none for all."
+            ) from error
+        raise _damaged(name, error) from error
+    except BaseException as error:
+        if type(error).__name__ != "PanicException":
+            raise
+        raise _damaged(name, error) from error
+
+
+class _Sheet:
+    """The cells of a sheet as text, and where they stand."""
+
+    def __init__(self, sheet: str, texts: "pl.DataFrame", top: int, left: int, name: str) -> None:
+        self.sheet, self.texts, self.top, self.left, self.name = sheet, texts, top, left, name
+        self.hours: set[int] = set()
+        """The columns that hold times of day and spans."""
+
+    @classmethod
+    def of(
+        cls, book: "fastexcel.ExcelReader", sheet: str, cells: Cells | None, name: str
+    ) -> "_Sheet":
+        """The cells of a sheet, or those that are asked for, as they are shown."""
+        texts, left = _load(book, sheet, name, header_row=None, dtypes="string", **_part(cells, 0))
+        if texts.width > MOST_COLUMNS:
+            raise ReadingError(
+                f"{name} has {texts.width:,} columns; at most {MOST_COLUMNS:,} are read."
+            )
+        return cls(sheet, texts, cells.top if cells else 0, cells.left if cells else left, name)
+
+    def put(self, row: int, column: int, word: str) -> None:
+        """Say what stands in a cell."""
+        at, place = row - self.top, column - self.left
+        if 0 <= at < self.texts.height and 0 <= place < self.texts.width:
+            self.texts[at, place] = word
+
+    def head(self) -> list[list[str | None]]:
+        """The first rows."""
+        return [list(row) for row in self.texts.head(_HEAD_ROWS).rows()]
+
+    def columns_below(
+        self, book: "fastexcel.ExcelReader", cells: Cells | None, first: int
+    ) -> "list[pl.Series]":
+        """Each column below the names: numbers with all their digits where all cells are numbers,
+        times in hours where all are such, else texts."""
+        import polars as pl
+
+        below = self.texts[first:]
+        texts = [below.to_series(place) for place in range(below.width)]
+        likely = {place for place, text in enumerate(texts) if _all_numbers(text)}
+        columns = dict[int, pl.Series]()
+        if likely:
+            left = cells.left if cells else 0
+            kinds = {
+                left + place: "float" if place in likely else "string"
+                for place in range(below.width)
+            }
+            part = _part(cells, self.top + first)
+            exact, _ = _load(book, self.sheet, self.name, header_row=None, dtypes=kinds, **part)
+            columns = {place: exact.to_series(place) for place in likely if place < exact.width}
+        series = []
+        for place, text in enumerate(texts):
+            number = columns.get(place)
+            if (
+                number is not None
+                and number.dtype == pl.Float64
+                and len(number) == len(text)
+                and number.null_count() == text.null_count()
+            ):
+                series.append(number)
+            elif (hours := _hours(text)) is not None:
+                self.hours.add(place)
+                series.append(hours)
+            else:
+                series.append(text)
+        return series
+
+
+def _all_numbers(text: "pl.Series") -> bool:
+    """Whether all cells may be numbers: "007" is none, though it reads as one."""
+    import polars as pl
+
+    known = text.drop_nulls()
+    if not len(known) or known.head(_GLANCE).cast(pl.Float64, strict=False).null_count():
+        return False
+    if known.cast(pl.Float64, strict=False).null_count():
+        return False
+    return not known.str.contains(r"^[-+]?0\d|^[\s+]|\s$|[eE]").any()
+
+
+def _hours(text: "pl.Series") -> "pl.Series | None":
+    """Times of day and spans, which the library gives as moments of the first days that a sheet
+    counts, in hours; None where a cell is something else."""
+    import polars as pl
+
+    known = text.drop_nulls()
+    if not len(known) or not known[0].startswith(("1899-12-3", "1900-0")):
+        return None
+    moments = text.str.to_datetime("%Y-%m-%d %H:%M:%S%.f", strict=False, time_unit="us")
+    if moments.null_count() > text.null_count():
+        return None
+    begin = pl.datetime(1899, 12, 31, time_unit="us")
+    hours = pl.DataFrame({"m": moments}).select(
+        (pl.col("m") - begin).dt.total_microseconds().cast(pl.Float64) / 3600e6
+    )
+    values = hours.to_series().alias(text.name)
+    longest = values.max()
+    return values if longest is not None and float(longest) < 24 * _DAYS_OF_TIMES else None  # type: ignore[arg-type]
+
+
+def _without_blank_rows(
+    series: "list[pl.Series]",
+) -> "tuple[pl.DataFrame, list[str]]":
+    """The rows in which anything stands, and what is to be said of the others."""
+    import polars as pl
+
+    frame = pl.DataFrame(series)
+    if not frame.width or not frame.height:
+        return frame, []
+    filled = frame.select(pl.any_horizontal(pl.all().is_not_null())).to_series()
+    between = filled[: int(filled.arg_true()[-1]) + 1] if filled.any() else filled
+    blank = int((~between).sum())
+    rows = counted(blank, "blank row", "blank rows")
+    were = "was" if blank == 1 else "were"
+    told = [f"{rows} between others {were} passed over."] if blank else []
+    return frame.filter(filled), told
+
+
+def _part(cells: Cells | None, first: int) -> dict[str, Any]:
+    """How the library is asked for some cells, from a row on."""
+    if cells is None:
+        return {"skip_rows": first}
+    first = max(first, cells.top)
+    columns = list(range(cells.left, cells.right + 1))
+    return {"skip_rows": first, "n_rows": cells.bottom - first + 1, "use_columns": columns}
+
+
+def _names_at(
+    rows: list[list[str | None]], header: int | None, cells: Cells | None
+) -> tuple[int, int, list[str]]:
+    """How many rows stand above the names, how many hold names, and what is to be said of them."""
+    if header is not None:
+        above = max(0, header - 1 - (cells.top if cells else 0))
+        return above if header else 0, min(1, header), []
+    above = preamble(rows)
+    blank = next((at for at, row in enumerate(rows) if any(row)), 0)
+    above = max(above, blank)
+    header_rows = rows_of_names(rows[above:])
+    remarks = []
+    if said := next((cell for row in rows[:above] for cell in row if cell), ""):
+        remarks.append(
+            f"Above the names stands {quoted(said)}, which is no row of this table; it stayed out."
+        )
+    if header_rows == 2:
+        remarks.append("Names stand in two rows; they were put together.")
+    if not header_rows:
+        remarks.append(NUMBERED)
+    return above, header_rows, remarks
+
+
+_ERROR = re.compile(
+    rb'<c r="([A-Z]{1,3})(\d{1,7})"[^>]*?\bt="e"[^>]*>(?:<f[^>]*/>|<f[^>]*>[^<]*</f>)?'
+    rb"<v>(#[^<]{1,12})</v>"
+)
+
+
+def formula_errors(content: bytes, sheet: int) -> list[tuple[int, int, str]]:
+    """The cells of an XLSX sheet whose formula has no result, by row and column from 0, with what
+    they say ("#DIV/0!").
+
+    The library takes them for blank cells; a person who looks at the sheet sees them.
+    """
+    try:
+        with zipfile.ZipFile(io.BytesIO(content)) as parts:
+            part = _part_of_sheet(parts, sheet)
+            found = {match for piece in _pieces(parts, part) for match in _ERROR.findall(piece)}
+    except (zipfile.BadZipFile, KeyError, OSError, ValueError, NotImplementedError, zlib.error):
+        return []
+    return [
+        (int(row) - 1, _column_number(column.decode()), word.decode("utf-8", "replace"))
+        for column, row, word in found
+    ]
+
+
+def _pieces(parts: zipfile.ZipFile, part: str | None) -> Iterator[bytes]:
+    """A part of a workbook piece by piece, each with the end of the one before it."""
+    if part is None:
+        return
+    before = b""
+    with parts.open(part) as unpacked:
+        while piece := unpacked.read(_PIECE):
+            whole = before + piece
+            yield whole
+            before = whole[-_OVERLAP:]
+
+
+def _part_of_sheet(parts: zipfile.ZipFile, sheet: int) -> str | None:
+    names = parts.namelist()
+    if "xl/workbook.xml" not in names or "xl/_rels/workbook.xml.rels" not in names:
+        return None
+    ids = re.findall(rb'<(?:\w+:)?sheet\b[^>]*?r:id="([^"]+)"', parts.read("xl/workbook.xml"))
+    relations = parts.read("xl/_rels/workbook.xml.rels")
+    if sheet >= len(ids):
+        return None
+    for relation in re.findall(rb"<(?:\w+:)?Relationship\b[^>]*>", relations):
+        if b'Id="' + ids[sheet] + b'"' in relation:
+            target = re.search(rb'Target="([^"]+)"', relation)
+            if target:
+                path = target[1].decode().lstrip("/")
+                return path if path.startswith("xl/") else f"xl/{path}"
+    return None
