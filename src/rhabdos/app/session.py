@@ -311,7 +311,7 @@ class Session(QObject):
     def save_recipe(self, path: "Path") -> bool:
         """Write the recipe of the figure; tells whether it was written."""
         from rhabdos.figure.recipe_text import Work, write_work
-        from rhabdos.project.files import same_file, write_whole
+        from rhabdos.project.files import refuse_long_recipe, same_file, write_whole
         from rhabdos.project.paths import seen_from
 
         if not self.recipe and not self.document.steps:
@@ -327,7 +327,9 @@ class Session(QObject):
             folder = _absolute(path).parent
             steps = self.document.steps
             moved = tuple(step.with_files(lambda file: seen_from(folder, file)) for step in steps)
-            write_whole(path, write_work(Work(moved, self.recipe, self.document.aid)).encode())
+            content = write_work(Work(moved, self.recipe, self.document.aid)).encode()
+            refuse_long_recipe(content, path)
+            write_whole(path, content)
         except Refusal as refusal:
             self.refused.emit(str(refusal))
             return False

@@ -7,7 +7,7 @@ import select
 import stat
 import tempfile
 import time
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from pathlib import Path
 from typing import BinaryIO, Self, cast
 
@@ -213,9 +213,28 @@ def _piped(
     """All that comes out of a pipe until its writers close it, beside the memory; and its size."""
     content = cast("BinaryIO", tempfile.TemporaryFile())  # noqa: SIM115 - it is handed on
     size = 0
+    try:
+        for piece in _from_pipe(handle, path, beat):
+            content.write(piece)
+            size += len(piece)
+            if size > most:
+                limit = f"{most >> 20:,} MiB"
+                raise ReadingError(
+                    f"{file_named(path)} is a pipe that gives more than {limit}. Save it to a file "
+                    "first."
+                )
+    except BaseException:
+        content.close()
+        raise
+    return content, size
+
+
+def _from_pipe(handle: int, path: Path, beat: Callable[[], None] | None) -> Iterator[bytes]:
+    """What comes out of a pipe, piece by piece."""
     waiting = select.poll()
     waiting.register(handle, select.POLLIN)
     heard = time.monotonic()
+    any_came = False
     while True:
         if beat:
             beat()
@@ -232,18 +251,10 @@ def _piped(
             waiting.poll(_BEAT)
             continue
         if piece:
-            content.write(piece)
-            size += len(piece)
-            heard = time.monotonic()
-            if size > most:
-                content.close()
-                limit = f"{most >> 20:,} MiB"
-                raise ReadingError(
-                    f"{file_named(path)} is a pipe that gives more than {limit}. Save it to a file "
-                    "first."
-                )
-        elif size:
-            return content, size
+            yield piece
+            heard, any_came = time.monotonic(), True
+        elif any_came:
+            return
         elif silent > _WRITER_COMES:
             raise ReadingError(
                 f"{file_named(path)} is a pipe that nothing writes to. Open a file instead."

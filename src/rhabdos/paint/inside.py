@@ -3,12 +3,15 @@
 import io
 import os
 import xml.etree.ElementTree as ET
+from collections.abc import Iterator
 from pathlib import Path
+from typing import Any, cast
 
+from rhabdos.apart import Limits, Overrun, apart
 from rhabdos.errors import Refusal
 from rhabdos.paint.names import PNG_KEY, RECIPE_FILE, RECIPE_SPACE
 from rhabdos.paint.png import text_in
-from rhabdos.project.files import read_content, read_text
+from rhabdos.project.files import LONGEST_RECIPE, RECIPE_CAN_BE, read_content, read_text
 from rhabdos.quoting import file_named
 
 _BEGINNINGS: dict[str, tuple[bytes, ...]] = {
@@ -17,8 +20,9 @@ _BEGINNINGS: dict[str, tuple[bytes, ...]] = {
     ".pdf": (b"%PDF",),
 }
 _HEAD = 64
-_LONGEST = 8 << 20  # bytes of a recipe within a picture
 _LARGEST = 256 << 20
+_PIECE = 1 << 16
+_LIMITS = Limits(memory=2 << 30, seconds=20)  # that looking into a stranger's PDF may take
 
 
 def is_picture(path: str | Path) -> bool:
@@ -64,6 +68,11 @@ def recipe_in(path: str | Path) -> str:
         raise Refusal(
             f"{name} cannot be read as {ending[1:].upper()}: it is damaged, or something else."
         ) from error
+    if found is not None and len(found.encode()) > LONGEST_RECIPE:
+        raise Refusal(
+            f"The recipe in {name} is larger than {RECIPE_CAN_BE}. Check that it is the file you "
+            "mean."
+        )
     if found is None:
         raise Refusal(
             f"{name} holds no recipe. Only a figure that was exported with its recipe inside can "
@@ -73,16 +82,36 @@ def recipe_in(path: str | Path) -> str:
 
 
 def _in_svg(content: bytes) -> str | None:
-    element = ET.fromstring(content).find(f".//{{{RECIPE_SPACE}}}recipe")
-    return element.text if element is not None else None
+    """The recipe in an SVG, of which no more is held than what is open at a time."""
+    parser: ET.XMLPullParser[Any] = ET.XMLPullParser(("start", "end"))
+    open_now: list[ET.Element] = []
+    for start in range(0, len(content), _PIECE):
+        parser.feed(content[start : start + _PIECE])
+        for event, element in cast("Iterator[tuple[str, ET.Element]]", parser.read_events()):
+            if event == "start":
+                open_now.append(element)
+                continue
+            if element.tag == f"{{{RECIPE_SPACE}}}recipe":
+                return element.text
+            open_now.pop()
+            if open_now:  # what has ended is let go
+                open_now[-1].remove(element)
+    parser.close()
+    return None
 
 
 def _in_png(content: bytes) -> str | None:
-    return text_in(content, PNG_KEY, _LONGEST)
+    return text_in(content, PNG_KEY, LONGEST_RECIPE)
 
 
 def _in_pdf(content: bytes) -> str | None:
-    from pypdf import PdfReader
-
-    attached = PdfReader(io.BytesIO(content)).attachments.get(RECIPE_FILE)
-    return attached[0].decode() if attached else None
+    try:
+        answer, recipe = apart(
+            "rhabdos.paint.attachments:attached",
+            io.BytesIO(content),
+            {"file": RECIPE_FILE, "most": LONGEST_RECIPE},
+            _LIMITS,
+        )
+    except Overrun as overrun:
+        raise ValueError(overrun.reason) from None
+    return recipe.decode() if answer["found"] else None

@@ -2,15 +2,23 @@
 
 import errno
 import os
+import re
+import secrets
 import stat
+import time
+from contextlib import suppress
 from pathlib import Path
 
 from rhabdos.data.opening import OpenFile
 from rhabdos.errors import Refusal
 from rhabdos.quoting import file_named
 
-_LONGEST_TEXT = 1 << 20
+LONGEST_RECIPE = 4 << 20
+"""Bytes of a recipe, in a file of its own or within a figure."""
+RECIPE_CAN_BE = f"a recipe can be ({LONGEST_RECIPE >> 20} MiB)"
 _LONGEST_STEM = 200
+_OURS = ".rhabdos"
+_OLD = 60.0  # seconds after which nobody is still about to put a file in its place
 
 
 class StorageError(Refusal):
@@ -58,9 +66,10 @@ def _kind_of(target: Path) -> int:
 
 
 def _put(target: Path, content: bytes) -> None:
-    """Fill a file without a name, and name it; the name beside the target lives for a moment
-    only."""
-    beside = target.parent / f".{target.name[-_LONGEST_STEM:]}.part"
+    """Fill a file without a name, and name it; the name beside the target lives for a moment only,
+    and is one that nobody has."""
+    stem = f".{target.name[-_LONGEST_STEM:]}."
+    beside = target.parent / f"{stem}{secrets.token_hex(8)}{_OURS}"
     mode = _mode_of(target)
     try:
         handle = os.open(target.parent, os.O_TMPFILE | os.O_WRONLY | os.O_CLOEXEC, mode)
@@ -68,8 +77,9 @@ def _put(target: Path, content: bytes) -> None:
     except OSError as error:
         if error.errno not in (errno.EOPNOTSUPP, errno.EISDIR, errno.EINVAL):
             raise
-        handle = os.open(beside, os.O_CREAT | os.O_TRUNC | os.O_WRONLY | os.O_CLOEXEC, mode)
+        handle = os.open(beside, os.O_CREAT | os.O_EXCL | os.O_WRONLY | os.O_CLOEXEC, mode)
         unnamed = False
+    ours = not unnamed
     try:
         with os.fdopen(handle, "wb") as stream:
             stream.write(content)
@@ -77,14 +87,24 @@ def _put(target: Path, content: bytes) -> None:
             os.fsync(handle)
             os.fchmod(handle, mode)
             if unnamed:
-                beside.unlink(
-                    missing_ok=True
-                )  # left by a run that was killed between this line and the last
                 os.link(f"/proc/self/fd/{handle}", beside, src_dir_fd=handle, follow_symlinks=True)
+                ours = True
         os.replace(beside, target)
     except BaseException:
-        beside.unlink(missing_ok=True)
+        if ours:
+            beside.unlink(missing_ok=True)
         raise
+    _clear(target.parent, stem)
+
+
+def _clear(folder: Path, stem: str) -> None:
+    """Take away what a run left that was killed between the naming of a file and its putting in
+    place: only names that no other program makes, and none that are new."""
+    ours = re.compile(re.escape(stem) + "[0-9a-f]{16}" + re.escape(_OURS))
+    with suppress(OSError), os.scandir(folder) as there:
+        for entry in there:
+            if ours.fullmatch(entry.name) and time.time() - entry.stat().st_mtime > _OLD:
+                os.unlink(entry)
 
 
 def same_file(one: str | os.PathLike[str], other: str | os.PathLike[str]) -> bool:
@@ -95,10 +115,25 @@ def same_file(one: str | os.PathLike[str], other: str | os.PathLike[str]) -> boo
         return False
 
 
+def refuse_long_recipe(content: bytes, path: str | os.PathLike[str]) -> None:
+    """Refuse to write a recipe that could not be opened again.
+
+    Raises
+    ------
+    StorageError
+        It is longer than a recipe can be.
+    """
+    if len(content) > LONGEST_RECIPE:
+        raise StorageError(
+            f"{file_named(path)} would be larger than {RECIPE_CAN_BE}: it holds very many typed "
+            "values. Save the rows as a table, open that, and save the recipe then."
+        )
+
+
 def read_text(path: str | os.PathLike[str]) -> str:
-    """Read a small text file in UTF-8, of at most a mebibyte, or say why not."""
+    """Read the text of a recipe, in UTF-8, or say why not."""
     named = file_named(path)
-    content = read_content(path, _LONGEST_TEXT, "a recipe can be (1 MiB)")
+    content = read_content(path, LONGEST_RECIPE, RECIPE_CAN_BE)
     try:
         return content.decode("utf-8-sig")
     except UnicodeDecodeError:

@@ -1,0 +1,16 @@
+"""Files within a PDF, read by the library in a process of its own: see `rhabdos.apart`."""
+
+from typing import Any, BinaryIO
+
+from rhabdos.apart import Answer
+
+
+def attached(source: BinaryIO, asked: dict[str, Any]) -> Answer:
+    """The bytes of the attached file that is asked for, where there is one of no more bytes than
+    asked."""
+    from pypdf import PdfReader
+
+    found = PdfReader(source).attachments.get(asked["file"])
+    if not found:
+        return {"found": False}, b""
+    return {"found": True}, found[0][: asked["most"] + 1]
