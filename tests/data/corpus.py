@@ -144,7 +144,8 @@ RECORDS = [
 _RECORDS = [
     ("length", "number", [64.5, None, 70, 71]),
     ("bay", "category", ["Saltmere", "Saltmere", "Gull Spit", "Gull Spit"]),
-    ("note", "category", ['["a",1]', '{"by":"Åsa"}', None, None]),
+    ("note", "category", ['["a",1]', None, None, None]),
+    ("note.by", "category", [None, "Åsa", None, None]),
 ]
 LINES = "\n".join(json.dumps(r, ensure_ascii=False) for r in RECORDS)
 LANDINGS = (
@@ -374,6 +375,7 @@ def _archive() -> bytes:
     file = io.BytesIO()
     with zipfile.ZipFile(file, "w") as parts:
         parts.writestr("landings.csv", SMALL)
+        parts.writestr("sites.csv", SMALL)
     return file.getvalue()
 
 
@@ -382,11 +384,11 @@ REFUSED = {
     "damaged gzip": (gzip.compress(SMALL.encode() * 500)[:30] + b"x" * 90, None, "damaged"),
     "truncated zstd": (zstd(SMALL.encode() * 500)[:-5], None, "cut short"),
     "a bomb": (gzip.compress(bytes(300 << 20), 6), None, "300 times its own size"),
-    "a web page": (b"<html><table><tr><td>1</td></tr></table></html>", None, "is a web page"),
-    "a web page with a mark": (b"\xef\xbb\xbf\r\n<!DOCTYPE HTML><html>", None, "is a web page"),
+    "a web page without a table": (b"<html><p>1</p></html>", None, "is a web page without a table"),
+    "a web page with a mark": (b"\xef\xbb\xbf\r\n<!DOCTYPE HTML><html>", None, "web page"),
     "a password": ((FOLDER / "locked.xlsx").read_bytes(), None, "behind a password"),
     "a workbook cut short": (SHEET[: len(SHEET) // 2], None, "cut short or damaged"),
-    "an archive": (_archive(), None, "an archive of files"),
+    "an archive": (_archive(), None, "an archive of 2 files: “landings.csv” and “sites.csv”"),
     "a PDF": (b"%PDF-1.7\n", None, "is a PDF"),
     "a sheet that is not there": (SHEET, Read(sheet="Growth"), "no sheet “Growth”. It has “Cover”"),
     "an empty workbook": (workbook(Empty=[]), None, "no sheet that holds anything"),

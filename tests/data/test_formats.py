@@ -18,7 +18,12 @@ from rhabdos.data.steps.kind import ChangeKind
 from rhabdos.data.steps.reading import Read
 from rhabdos.data.steps.step import no_others
 from rhabdos.data.texts import texts_of
-from tests.data.corpus import CASES, LANDINGS, REFUSED, SMALL, database
+from tests.data import corpus
+from tests.data.corpus import LANDINGS, SMALL, database
+from tests.data.corpus_formats import FORMATS, NOT_READ
+
+CASES = corpus.CASES | FORMATS
+REFUSED = corpus.REFUSED | NOT_READ
 
 
 def shown(column):

@@ -20,6 +20,7 @@ from rhabdos.app.fields import chooser, fault_line, heading, labelled, quiet
 from rhabdos.app.places_ruler import PlacesRuler
 from rhabdos.app.rows_view import RowsView
 from rhabdos.data.dialect import fixed_places, words_begin
+from rhabdos.data.formats import BOOKS, WITH_PARTS
 from rhabdos.data.preview import Preview, preview
 from rhabdos.data.steps.reading import Read
 from rhabdos.data.table import Table
@@ -164,7 +165,8 @@ class ReadingDialog(QDialog):
         self.view.show_table(table)
 
     def _show_fields(self, shown: Preview) -> None:
-        text, book, base = (shown.format == kind for kind in ("text", "workbook", "database"))
+        text, book = shown.format == "text", shown.format in BOOKS
+        base = shown.format in WITH_PARTS
         for widget, matters in (
             (self.sheet, book),
             (self.cells, book),
@@ -173,8 +175,8 @@ class ReadingDialog(QDialog):
             (self.quote, text and not shown.how.places),
             (self.decimal, text),
             (self.thousands, text),
-            (self.encoding, text),
-            (self.header, text or book),
+            (self.encoding, text or shown.format in ("page", "dbf")),
+            (self.header, text or book or shown.format == "page"),
         ):
             self.form.setRowVisible(widget, matters)
         how = shown.how

@@ -9,20 +9,36 @@ from rhabdos.data.dialect import ReadingError
 from rhabdos.data.opening import OpenFile
 from rhabdos.quoting import file_named
 
-Format = Literal["text", "workbook", "parquet", "arrow", "arrow stream", "json", "database"]
+Format = Literal[
+    "text", "workbook", "flat workbook", "parquet", "arrow", "arrow stream", "avro", "json",
+    "database", "page", "dbf", "array", "arrays",
+]  # fmt: skip
 FORMATS: dict[Format, str] = {
     "text": "delimited text",
     "workbook": "a workbook",
+    "flat workbook": "a workbook",
     "parquet": "Parquet",
     "arrow": "Arrow",
     "arrow stream": "an Arrow stream",
+    "avro": "Avro",
     "json": "JSON",
     "database": "an SQLite database",
+    "page": "a web page",
+    "dbf": "a DBF table",
+    "array": "an array",
+    "arrays": "arrays",
 }
-READ_HERE = "delimited text, XLSX, ODS, Parquet, Arrow, JSON and SQLite"
+BOOKS: tuple[Format, ...] = ("workbook", "flat workbook")
+WITH_PARTS: tuple[Format, ...] = ("database", "page", "arrays")
+"""Formats of which a part is named as a table, and workbooks' sheets apart."""
+READ_HERE = (
+    "delimited text, XLSX, ODS, Parquet, Arrow, Avro, JSON, SQLite, DBF, HTML tables and NumPy "
+    "arrays"
+)
 ENDINGS = (
-    "csv", "tsv", "txt", "tab", "dat", "gz", "zst", "xlsx", "xlsm", "ods", "parquet", "arrow",
-    "feather", "ipc", "json", "jsonl", "ndjson", "sqlite", "sqlite3", "db",
+    "csv", "tsv", "txt", "tab", "dat", "gz", "zst", "bz2", "xz", "zip", "xlsx", "xlsm", "xlsb",
+    "xls", "ods", "fods", "parquet", "arrow", "feather", "ipc", "avro", "json", "jsonl", "ndjson",
+    "geojson", "sqlite", "sqlite3", "db", "gpkg", "dbf", "html", "htm", "npy", "npz",
 )  # fmt: skip
 
 _OLE = b"\xd0\xcf\x11\xe0\xa1\xb1\x1a\xe1"
@@ -35,12 +51,16 @@ _OTHERS: tuple[tuple[bytes, str], ...] = (
     (b"GIF8", "a picture"),
     (b"{\\rtf", "a formatted text"),
     (b"FEA1", "Feather of the first version, which is no longer written"),
-    (b"BZh", "compressed by bzip2, which must be unpacked first"),
-    (b"\xfd7zXZ", "compressed by xz, which must be unpacked first"),
     (b"7z\xbc\xaf", "an archive, which must be unpacked first"),
     (b"Rar!", "an archive, which must be unpacked first"),
     (b"PARE", "Parquet behind a password"),
+    (b"ORC", "ORC, which is not read here"),
+    (b"\x89HDF\r\n\x1a\n", "HDF5, which is not read here"),
+    (b"CDF\x01", "NetCDF, which is not read here"),
+    (b"CDF\x02", "NetCDF, which is not read here"),
 )
+_DUCKDB = b"DUCK"  # eight bytes behind its beginning
+_OF_DBF = b"\x02\x03\x04\x05\x30\x31\x32\x43\x63\x83\x8b\x8c\xcb\xf5\xfb"
 
 
 def format_of(opened: OpenFile) -> Format:
@@ -57,7 +77,9 @@ def format_of(opened: OpenFile) -> Format:
         (b"PAR1", "parquet"),
         (b"ARROW1", "arrow"),
         (b"\xff\xff\xff\xff", "arrow stream"),
+        (b"Obj\x01", "avro"),
         (b"SQLite format 3\x00", "database"),
+        (b"\x93NUMPY", "array"),
         (_OLE, "workbook"),
     ):
         if head.startswith(magic):
@@ -67,19 +89,34 @@ def format_of(opened: OpenFile) -> Format:
     for magic, what in _OTHERS:
         if head.startswith(magic):
             raise _not_read(name, what)
+    if head[8:12] == _DUCKDB:
+        raise _not_read(name, "a DuckDB database, which is not read here")
+    if _is_dbf(head):
+        return "dbf"
     text = _in_one_byte(head).lstrip(b"\xef\xbb\xbf \t\r\n")
     if re.match(rb"<(!doctype html|html|table|head|body|meta|style)\b", text, re.IGNORECASE):
-        raise ReadingError(
-            f"{name} is a web page, whatever its name says. Open it in a spreadsheet, save it as "
-            "XLSX or CSV, and open that."
-        )
-    if text.startswith(b"<?xml"):
+        return "page"
+    if text.startswith((b"<?xml", b"<office:document")):
+        if b"<html" in text:
+            return "page"
+        if b"office:document" in text and b"opendocument" in text:
+            return "flat workbook"
         raise _not_read(name, "XML")
-    if re.match(rb"\[\s*[{\]]|\{\s*[\"}]", text) or (
-        opened.path.suffix.lower() in (".json", ".jsonl", ".ndjson") and text
+    if re.match(rb"\[\s*[{\]\[]|\{\s*[\"}]", text) or (
+        opened.path.suffix.lower() in (".json", ".jsonl", ".ndjson", ".geojson") and text
     ):
         return "json"
     return "text"
+
+
+def _is_dbf(head: bytes) -> bool:
+    """Whether a file begins as a DBF table does: a version, a date, and the length of its head,
+    which ends with a mark."""
+    if len(head) < 65 or head[0] not in _OF_DBF or not (head[2] <= 12 and head[3] <= 31):
+        return False
+    begin = int.from_bytes(head[8:10], "little")
+    fields = head[32:begin]
+    return begin >= 65 and int.from_bytes(head[10:12], "little") > 1 and b"\r" in fields[32:]
 
 
 def _in_one_byte(head: bytes) -> bytes:
@@ -97,15 +134,38 @@ def _not_read(name: str, what: str) -> ReadingError:
 
 
 def _zipped(opened: OpenFile, name: str) -> Format:
-    """A workbook is a zip of parts."""
+    """A workbook is a zip of parts, and so are several arrays."""
+    names = zip_names(opened)
+    if is_workbook(names):
+        return "workbook"
+    if is_arrays(names):
+        return "arrays"
+    raise _not_read(name, "an archive of files, which must be unpacked first")
+
+
+def zip_names(opened: OpenFile) -> list[str]:
+    """The names of the parts of a zip.
+
+    Raises
+    ------
+    ReadingError
+        It is damaged.
+    """
     try:
         with zipfile.ZipFile(opened.stream()) as parts:
-            names = parts.namelist()
+            return parts.namelist()
     except (zipfile.BadZipFile, OSError, ValueError, NotImplementedError):
         raise ReadingError(
-            f"{name} is not a text file, whatever its name says, and as a workbook it is cut short "
-            "or damaged. Copy or download it again."
+            f"{file_named(opened.path.name)} is not a text file, whatever its name says, and as a "
+            "workbook or an archive it is cut short or damaged. Copy or download it again."
         ) from None
-    if any(part.startswith("xl/") for part in names) or "content.xml" in names:
-        return "workbook"
-    raise _not_read(name, "an archive of files, which must be unpacked first")
+
+
+def is_workbook(names: list[str]) -> bool:
+    """Whether the parts of a zip are those of a workbook."""
+    return any(part.startswith("xl/") for part in names) or "content.xml" in names
+
+
+def is_arrays(names: list[str]) -> bool:
+    """Whether the parts of a zip are arrays."""
+    return bool(names) and all(part.endswith(".npy") for part in names)

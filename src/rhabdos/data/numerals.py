@@ -15,6 +15,7 @@ if TYPE_CHECKING:
 
 CURRENCIES = "$€£¥₹₽₩₺₴₦₫₱฿"
 GLANCE = 2_000
+_EXACT = float(1 << 53)
 _GROUP = r"[1-9]\d{{0,2}}(?:{0}\d{{3}})+|[1-9]\d?(?:{0}\d{{2}})+{0}\d{{3}}"
 _ONE_GROUP = re.compile(r"[-+−(]?[1-9]\d{0,2}[,.]\d{3}\)?")
 _CLOCK = re.compile(r"\s*\d{1,4}:\d\d\b.*")
@@ -79,10 +80,24 @@ def number_notation(text: "pl.Series", usual: Notation = PLAIN) -> Notation | No
         if numbers_in(glance, notation).null_count():
             continue
         numbers = numbers_in(text, notation)
+        if loses_digits(text, numbers):
+            return None
         unread = only_where(numbers.is_null(), text).drop_nulls()
         if missing_words(unread, among_numbers=True).all():
             return notation
     return None
+
+
+def loses_digits(text: "pl.Series", numbers: "pl.Series") -> bool:
+    """Whether whole numbers are too long to be held with all their digits, as identifiers are."""
+    import polars as pl
+
+    large = (numbers.abs() >= _EXACT).fill_null(False)
+    if not large.any():
+        return False
+    written = text.filter(large).str.strip_chars().cast(pl.Int128, strict=False)
+    held = numbers.filter(large).cast(pl.Int128, strict=False)
+    return bool((written != held).fill_null(False).any())
 
 
 def glance_at(text: "pl.Series") -> "pl.Series":

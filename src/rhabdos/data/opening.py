@@ -15,6 +15,7 @@ from rhabdos.data.dialect import ReadingError
 from rhabdos.quoting import file_named, shortened_to
 
 _PIECE = 1 << 20
+_OUTER = (".gz", ".gzip", ".zst", ".zstd", ".bz2", ".xz", ".zip")
 _HELD = 1 << 30  # bytes of a file that are held in memory while it is read; of more there is a copy
 _BEAT = 50  # milliseconds between looks whether the user has stopped the reading of a pipe
 _LONGEST_SILENCE = 20.0  # seconds that a pipe may be silent before it is given up
@@ -33,9 +34,7 @@ def stamp_of(state: os.stat_result) -> Stamp:
 
 def table_name(path: Path) -> str:
     """What the table of a file is called: its name without endings."""
-    bare = (
-        path.with_suffix("") if path.suffix.lower() in (".gz", ".zst", ".gzip", ".zstd") else path
-    )
+    bare = path.with_suffix("") if path.suffix.lower() in _OUTER else path
     return shortened_to(200, bare.stem)
 
 

@@ -6,7 +6,7 @@ import msgspec
 from msgspec import Struct
 
 from rhabdos.data.columns import Column
-from rhabdos.data.formats import FORMATS, Format, format_of
+from rhabdos.data.formats import BOOKS, FORMATS, WITH_PARTS, Format, format_of
 from rhabdos.data.gathering import silent
 from rhabdos.data.opening import OpenFile
 from rhabdos.data.reading import opened_file
@@ -62,28 +62,41 @@ def preview(path: Path, how: Read | None = None) -> Preview:
         told = format_of(opened)
         if told == "text":
             return _of_text(opened, how)
-        from rhabdos.data.reading import table_of
-
-        if told == "workbook":
-            from rhabdos.data.readers.sheets import read_book
-
-            table, parts = read_book(opened, silent, how)
-        else:
-            table, parts = table_of(opened, how=how), _parts(opened, told)
+        table, parts = _with_parts(opened, told, how)
         chosen = how or Read()
-        if told == "workbook" and chosen.sheet is None:
+        if told in BOOKS and chosen.sheet is None:
             chosen = msgspec.structs.replace(chosen, sheet=_chosen(table, parts))
-        if told == "database" and chosen.table is None:
+        if told in WITH_PARTS and told != "arrays" and chosen.table is None:
             chosen = msgspec.structs.replace(chosen, table=_chosen(table, parts))
         return Preview(told, chosen, parts, table.columns, table.remarks)
 
 
-def _parts(opened: OpenFile, told: Format) -> tuple[str, ...]:
+def _with_parts(opened: OpenFile, told: Format, how: Read | None) -> tuple[Table, tuple[str, ...]]:
+    """A table, and the sheets or tables that it is one of."""
+    from rhabdos.data.reading import table_of
+
+    if told == "workbook":
+        from rhabdos.data.readers.sheets import read_book
+
+        return read_book(opened, silent, how)
+    if told == "flat workbook":
+        from rhabdos.data.readers.sheets import read_flat_book
+
+        return read_flat_book(opened, silent, how)
+    if told == "page":
+        from rhabdos.data.readers.pages import read_tables
+
+        return read_tables(opened, silent, how)
+    table, parts = table_of(opened, how=how), list[str]()
     if told == "database":
         from rhabdos.data.readers.database import database_tables
 
-        return tuple(database_tables(opened))
-    return ()
+        parts = database_tables(opened)
+    elif told == "arrays":
+        from rhabdos.data.readers.arrays import array_names
+
+        parts = array_names(opened)
+    return table, tuple(parts)
 
 
 def _chosen(table: Table, parts: tuple[str, ...]) -> str | None:

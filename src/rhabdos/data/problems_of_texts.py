@@ -176,7 +176,7 @@ def _text_numbers(column: CategoryColumn | LabelColumn) -> Problem | None:
     import polars as pl
 
     from rhabdos.data.notation import Notation
-    from rhabdos.data.numerals import common_unit, likeliest_notation, numbers_in
+    from rhabdos.data.numerals import common_unit, likeliest_notation, loses_digits, numbers_in
     from rhabdos.data.steps.kind import ChangeKind
     from rhabdos.data.texts import missing_words, texts_of
 
@@ -201,6 +201,8 @@ def _text_numbers(column: CategoryColumn | LabelColumn) -> Problem | None:
     if read < 0.6 * len(glance):
         return None
     numbers = numbers_in(fields, notation)
+    if loses_digits(fields, numbers):
+        return None
     odd = (numbers.is_null() & ~missing_words(fields, among_numbers=True)).to_numpy()
     weights = np.ones(len(fields), np.int64) if times is None else times
     total = int(weights[odd].sum())

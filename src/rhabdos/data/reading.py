@@ -3,6 +3,7 @@
 import os
 from collections.abc import Callable, Iterator
 from contextlib import ExitStack, contextmanager
+from importlib import import_module
 from pathlib import Path
 
 from msgspec import structs
@@ -23,7 +24,7 @@ Reader = Callable[[OpenFile, Report, Read | None], Table]
 def read_table(
     path: str | os.PathLike[str], report: Report = silent, how: Read | None = None
 ) -> Table:
-    """Read delimited text, a workbook, Parquet, Arrow, JSON or a database.
+    """Read a table of any format that is known: see `docs/formats.md`.
 
     The format is told from the contents, whatever the name says, and what ``how`` does not say is
     told from the file. It is opened once, and its path is taken as a name only.
@@ -93,14 +94,23 @@ def table_of(opened: OpenFile, report: Report = silent, how: Read | None = None)
 
 def _reader(told: Format) -> Reader:
     """What reads a format; imported when a file of it is first opened."""
-    if told == "workbook":
-        from rhabdos.data.readers.sheets import read_sheet as read
-    elif told in ("parquet", "arrow", "arrow stream"):
-        from rhabdos.data.readers.columnar import read_columns as read
-    elif told == "json":
-        from rhabdos.data.readers.records import read_records as read
-    elif told == "database":
-        from rhabdos.data.readers.database import read_database as read
-    else:
-        from rhabdos.data.readers.delimited import read_delimited as read
+    module, name = _READERS[told]
+    read: Reader = getattr(import_module(f"rhabdos.data.readers.{module}"), name)
     return read
+
+
+_READERS: dict[Format, tuple[str, str]] = {
+    "text": ("delimited", "read_delimited"),
+    "workbook": ("sheets", "read_sheet"),
+    "flat workbook": ("sheets", "read_flat"),
+    "parquet": ("columnar", "read_columns"),
+    "arrow": ("columnar", "read_columns"),
+    "arrow stream": ("columnar", "read_columns"),
+    "avro": ("columnar", "read_columns"),
+    "json": ("records", "read_records"),
+    "database": ("database", "read_database"),
+    "page": ("pages", "read_page"),
+    "dbf": ("dbf_file", "read_dbf"),
+    "array": ("arrays", "read_array"),
+    "arrays": ("arrays", "read_arrays"),
+}

@@ -1,18 +1,29 @@
 """Compressed files: unpacked once, beside the memory, up to a limit."""
 
+import bz2
 import gzip
+import lzma
 import sys
 import tempfile
+import zipfile
 import zlib
 from collections.abc import Iterator
 from typing import BinaryIO, cast
 
 from rhabdos.data.dialect import ReadingError
+from rhabdos.data.formats import is_arrays, is_workbook, zip_names
 from rhabdos.data.gathering import Report
 from rhabdos.data.opening import OpenFile
-from rhabdos.quoting import file_named, shortened_to
+from rhabdos.quoting import file_named, listed, shortened_to
 
-GZIP, ZSTD = b"\x1f\x8b", b"\x28\xb5\x2f\xfd"
+ZIP = b"PK\x03\x04"
+_KINDS = {
+    b"\x1f\x8b": "gzip",
+    b"\x28\xb5\x2f\xfd": "zstd",
+    b"BZh": "bzip2",
+    b"\xfd7zXZ\x00": "xz",
+}
+_MOST_NAMED = 3
 MOST_UNPACKED = 16 << 30
 """Bytes that a compressed file may hold."""
 _ENDLESS = 300  # times its own size, which no table is unpacked to
@@ -21,21 +32,29 @@ _PIECE = 1 << 20
 
 
 def unpacked(opened: OpenFile, report: Report) -> OpenFile:
-    """The file within a gzip or zstd file; the same file where it is neither.
+    """The file within a compressed one, or the only table within an archive; the same file where it
+    is neither.
 
     Raises
     ------
     ReadingError
-        It is damaged or cut short, or unpacks to more than any table is.
+        It is damaged or cut short, unpacks to more than any table is, or holds several files.
     """
-    magic = opened.head(4)
-    if not magic.startswith((GZIP, ZSTD)):
-        return opened
+    magic = opened.head(6)
     name = file_named(opened.path.name)
+    if magic.startswith(ZIP):
+        inner = _only_table(opened, name)
+        if inner is None:
+            return opened
+        pieces = _of_zip(opened, inner, name)
+    elif kind := next((kind for mark, kind in _KINDS.items() if magic.startswith(mark)), None):
+        pieces = _pieces(opened, kind, name)
+    else:
+        return opened
     store = cast("BinaryIO", tempfile.TemporaryFile())  # noqa: SIM115 - it is handed on
     size, most = 0, max(_UNSUSPECTED, _ENDLESS * opened.size)
     try:
-        for piece in _pieces(opened, magic.startswith(GZIP), name):
+        for piece in pieces:
             store.write(piece)
             size += len(piece)
             if size > MOST_UNPACKED or size > most:
@@ -49,6 +68,7 @@ def unpacked(opened: OpenFile, report: Report) -> OpenFile:
                     "Unpack it by other means, and open the part that you need."
                 )
             report(f"Unpacking {name}, {size >> 20:,} MiB so far", None)
+        opened.grown()  # which says so where it changed meanwhile
     except BaseException:
         store.close()
         raise
@@ -56,9 +76,51 @@ def unpacked(opened: OpenFile, report: Report) -> OpenFile:
     return OpenFile(opened.path, store, size, opened.stamp)
 
 
-def _pieces(opened: OpenFile, gzipped: bool, name: str) -> Iterator[bytes]:
+def _only_table(opened: OpenFile, name: str) -> str | None:
+    """The only file in an archive; None where the archive is a format of its own.
+
+    Raises
+    ------
+    ReadingError
+        It holds several files, or none.
+    """
+    names = zip_names(opened)
+    if is_workbook(names) or is_arrays(names):
+        return None
+    files = [
+        part
+        for part in names
+        if not part.endswith("/")
+        and not part.startswith("__MACOSX/")
+        and not part.rpartition("/")[2].startswith(".")
+    ]
+    if len(files) == 1:
+        return files[0]
+    if not files:
+        raise ReadingError(f"{name} is an archive without a file in it. Choose another one.")
+    raise ReadingError(
+        f"{name} is an archive of {len(files):,} files: {listed(files[:_MOST_NAMED])}"
+        f"{' and others' if len(files) > _MOST_NAMED else ''}. Unpack it, and open the one that "
+        "you need."
+    )
+
+
+def _of_zip(opened: OpenFile, part: str, name: str) -> Iterator[bytes]:
     try:
-        with gzip.open(opened.stream()) if gzipped else _zstd(opened.stream()) as text:
+        with zipfile.ZipFile(opened.stream()) as parts, parts.open(part) as content:
+            while piece := content.read(_PIECE):
+                yield piece
+    except RuntimeError:
+        raise ReadingError(
+            f"{name} is behind a password. Unpack it, and open what is in it."
+        ) from None
+    except (zipfile.BadZipFile, zlib.error, EOFError, NotImplementedError, lzma.LZMAError) as error:
+        raise _damaged(name, error) from error
+
+
+def _pieces(opened: OpenFile, kind: str, name: str) -> Iterator[bytes]:
+    try:
+        with _stream_of(opened, kind) as text:
             while piece := text.read(_PIECE):
                 yield piece
     except EOFError:
@@ -66,11 +128,31 @@ def _pieces(opened: OpenFile, gzipped: bool, name: str) -> Iterator[bytes]:
             f"{name} is cut short: what is compressed in it ends in the middle. Copy or download "
             "it again."
         ) from None
-    except (gzip.BadGzipFile, zlib.error, _zstd_error()) as error:
-        raise ReadingError(
-            f"{name} is compressed but damaged ({shortened_to(80, str(error))}). Copy or download "
-            "it again."
-        ) from error
+    except (gzip.BadGzipFile, zlib.error, lzma.LZMAError, _zstd_error()) as error:
+        raise _damaged(name, error) from error
+    except OSError as error:
+        if kind != "bzip2" or error.errno is not None:
+            raise
+        raise _damaged(name, error) from error  # which is how its library says so
+
+
+def _damaged(name: str, error: Exception) -> ReadingError:
+    return ReadingError(
+        f"{name} is compressed but damaged ({shortened_to(80, str(error))}). Copy or download "
+        "it again."
+    )
+
+
+def _stream_of(opened: OpenFile, kind: str) -> BinaryIO:
+    """What is within a compressed file, as it is read."""
+    source = opened.stream()
+    if kind == "gzip":
+        return cast("BinaryIO", gzip.open(source))
+    if kind == "bzip2":
+        return cast("BinaryIO", bz2.open(source))
+    if kind == "xz":
+        return cast("BinaryIO", lzma.open(source))
+    return _zstd(source)
 
 
 def _zstd(stream: BinaryIO) -> BinaryIO:

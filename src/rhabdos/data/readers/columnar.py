@@ -1,4 +1,4 @@
-"""Read Parquet and Arrow, which hold typed columns."""
+"""Read Parquet, Arrow and Avro, which hold typed columns."""
 
 from typing import TYPE_CHECKING
 
@@ -16,7 +16,7 @@ if TYPE_CHECKING:
 
 
 def read_columns(opened: OpenFile, report: Report, how: Read | None = None) -> Table:
-    """Read a Parquet file, an Arrow file or an Arrow stream.
+    """Read a Parquet file, an Arrow file or stream, or an Avro file.
 
     Raises
     ------
@@ -44,6 +44,8 @@ def _frame(opened: OpenFile) -> "pl.DataFrame":
     told = format_of(opened)
     if told == "parquet":
         return pl.read_parquet(opened.settled())
+    if told == "avro":
+        return pl.read_avro(opened.settled())
     if told == "arrow":
         return pl.read_ipc(opened.settled())
     return pl.read_ipc_stream(opened.settled())

@@ -1,14 +1,16 @@
 """Read JSON: a list of records, or one record a line."""
 
 import io
+import json
 from collections.abc import Iterator
 from typing import TYPE_CHECKING, Any
 
 import msgspec
 
-from rhabdos.data.dialect import ReadingError
+from rhabdos.data.dialect import MOST_COLUMNS, ReadingError
 from rhabdos.data.encodings import encoding_of
 from rhabdos.data.gathering import Report
+from rhabdos.data.names import unique_names
 from rhabdos.data.opening import OpenFile, table_name
 from rhabdos.data.readers.frames import frame_columns
 from rhabdos.data.steps.reading import Read
@@ -18,13 +20,18 @@ from rhabdos.quoting import file_named, quoted, shortened_to
 if TYPE_CHECKING:
     import polars as pl
 
+_HEAD_BYTES = 1 << 12
+_LONGEST_RECORD = 1 << 24  # bytes in which the first record must end to be looked at
+_DEEPEST = 6  # objects within objects that are told apart
+_NOT_FINITE = (b"NaN", b"Infinity")
 _EVERY = 50_000  # lines between reports
 
 
 def read_records(opened: OpenFile, report: Report, how: Read | None = None) -> Table:
     """Read a list of JSON objects, or JSON lines; what a record lacks is missing.
 
-    Values within values (lists, tables) are read as text, and so are fields of mixed kinds.
+    Objects within a record are told apart by names such as "site.name"; of GeoJSON the properties
+    are read. Lists are read as text, and so are fields of mixed kinds.
 
     Raises
     ------
@@ -37,11 +44,64 @@ def read_records(opened: OpenFile, report: Report, how: Read | None = None) -> T
     encoding, _ = encoding_of(content[: 1 << 16], name)
     if encoding != "utf-8":
         content = _recoded(content, encoding, name)
-    frame = _quickly(content)
-    if frame is None:
-        frame = _frame(list(_records(content, name, report)), report)
+    told: list[str] = []
+    if _is_geojson(content):
+        frame = _frame(list(_features(content, name, told)), name, report)
+    else:
+        _refuse_wide(content, name)
+        quick = _quickly(content)
+        frame = (
+            quick
+            if quick is not None
+            else _frame(list(_records(content, name, report)), name, report)
+        )
     columns, remarks = frame_columns(frame, name, report)
-    return Table(table_name(opened.path), columns, tuple(remarks))
+    return Table(table_name(opened.path), columns, (*told, *remarks))
+
+
+def _refuse_wide(content: bytes, name: str) -> None:
+    """Refuse records of too many names before more than the first one is looked at."""
+    head = content[:_LONGEST_RECORD].decode("utf-8", "ignore").lstrip("\ufeff \t\r\n[")
+    try:
+        first, _ = json.JSONDecoder().raw_decode(head)
+    except (ValueError, RecursionError):
+        return
+    if isinstance(first, dict):
+        _refuse_many(len(first), name)
+
+
+def _refuse_many(count: int, name: str) -> None:
+    if count > MOST_COLUMNS:
+        raise ReadingError(
+            f"{name} has {count:,} names in its records; at most {MOST_COLUMNS:,} variables are "
+            "read. Take a part of them."
+        )
+
+
+def _is_geojson(content: bytes) -> bool:
+    head = content[:_HEAD_BYTES]
+    return b'"FeatureCollection"' in head or b'"Feature"' in head
+
+
+def _features(content: bytes, name: str, told: list[str]) -> Iterator[dict[str, Any]]:
+    """The properties of the features of GeoJSON; their shapes stay out, which is told."""
+    bare = content.lstrip(b"\xef\xbb\xbf \t\r\n\x1e")
+    lines = bare.splitlines()
+    if len(lines) > 1 and all(line.lstrip(b"\x1e").startswith(b"{") for line in lines[:2]):
+        found = [_whole(line.lstrip(b"\x1e"), name) for line in lines if line.strip(b"\x1e ")]
+    else:
+        whole = _whole(bare, name)
+        listed = whole.get("features") if isinstance(whole, dict) else None
+        found = [whole] if listed is None else listed
+    if not isinstance(found, list):
+        raise ReadingError(f"{name} is GeoJSON without a list of features. Save it again.")
+    told.append(f"The shapes of {name} stayed out; the properties of its features were read.")
+    for number, feature in enumerate(found, 1):
+        properties = feature.get("properties") if isinstance(feature, dict) else None
+        record = dict(properties) if isinstance(properties, dict) else {}
+        if isinstance(feature, dict) and "id" in feature and "id" not in record:
+            record = {"id": feature["id"], **record}
+        yield _record(record, f"feature {number:,}", name)
 
 
 def _recoded(content: bytes, encoding: str, name: str) -> bytes:
@@ -71,14 +131,17 @@ def _records(content: bytes, name: str, report: Report) -> Iterator[dict[str, An
     """Record by record, whatever the kinds of their fields."""
     bare = content.lstrip()
     if bare[:1] == b"[":
-        for number, record in enumerate(_whole(bare, name), 1):
+        whole = _whole(bare, name)
+        if whole and isinstance(whole[0], list):
+            yield from _of_lists(whole, name)
+            return
+        for number, record in enumerate(whole, 1):
             yield _record(record, f"record {number:,}", name)
         return
     lines = bare.splitlines()
     if len(lines) == 1:
         yield from _within(_whole(bare, name), name)
         return
-    decoder = msgspec.json.Decoder()
     first_fault = None
     for number, line in enumerate(lines, 1):
         if number % _EVERY == 0:
@@ -86,8 +149,8 @@ def _records(content: bytes, name: str, report: Report) -> Iterator[dict[str, An
         if not line.strip():
             continue
         try:
-            record = decoder.decode(line)
-        except (msgspec.DecodeError, RecursionError) as error:
+            record = _decoded(line)
+        except (ValueError, RecursionError) as error:
             first_fault = number, str(error)
             break
         yield _record(record, f"line {number:,}", name)
@@ -104,10 +167,20 @@ def _records(content: bytes, name: str, report: Report) -> Iterator[dict[str, An
     )
 
 
-def _whole(content: bytes, name: str, of_first_line: str = "") -> Any:
+def _decoded(content: bytes) -> Any:
+    """What JSON says; NaN and Infinity, which many programs write, are numbers too."""
     try:
         return msgspec.json.decode(content)
-    except (msgspec.DecodeError, RecursionError) as error:
+    except msgspec.DecodeError:
+        if not any(word in content for word in _NOT_FINITE):
+            raise
+        return json.loads(content)
+
+
+def _whole(content: bytes, name: str, of_first_line: str = "") -> Any:
+    try:
+        return _decoded(content)
+    except (ValueError, RecursionError) as error:
         fault = of_first_line or str(error) or "too deep"
         raise ReadingError(
             f"{name} looks like JSON but is none: {shortened_to(80, fault)}. It may be cut short; "
@@ -116,7 +189,7 @@ def _whole(content: bytes, name: str, of_first_line: str = "") -> Any:
 
 
 def _within(whole: Any, name: str) -> Iterator[dict[str, Any]]:
-    """Records in an object: in its only list, or as lists of equal length, or itself."""
+    """Records in an object: in its only list, or as columns of equal length, or itself."""
     if isinstance(whole, dict):
         lists = {key: value for key, value in whole.items() if isinstance(value, list)}
         records = [v for v in lists.values() if v and all(isinstance(r, dict) for r in v)]
@@ -127,7 +200,37 @@ def _within(whole: Any, name: str) -> Iterator[dict[str, Any]]:
             for values in zip(*lists.values(), strict=True):
                 yield dict(zip(lists, values, strict=True))
             return
+        columns = [value for value in whole.values() if isinstance(value, dict)]
+        if _by_columns(whole, columns):
+            rows = dict.fromkeys(row for column in columns for row in column)
+            for row in rows:
+                yield {key: column.get(row) for key, column in whole.items()}
+            return
     yield _record(whole, "it", name)
+
+
+def _by_columns(whole: dict[str, Any], columns: list[dict[str, Any]]) -> bool:
+    """Whether an object holds columns, each an object of the same rows."""
+    if not columns or len(columns) < len(whole):
+        return False
+    first = list(columns[0])
+    alike = all(len(column) == len(first) and list(column) == first for column in columns)
+    plain = not any(isinstance(v, dict | list) for column in columns for v in column.values())
+    return alike and plain and ((len(first) > 1 and len(columns) > 1) or first[:1] == ["0"])
+
+
+def _of_lists(rows: list[Any], name: str) -> Iterator[dict[str, Any]]:
+    """Rows that are lists, the first of which may hold names."""
+    width = max(len(row) for row in rows if isinstance(row, list))
+    _refuse_many(width, name)
+    named = all(isinstance(field, str) for field in rows[0]) and len(rows) > 1
+    names, _ = unique_names(tuple(rows[0]) if named else (), width)
+    for number, row in enumerate(rows[1:] if named else rows, 1):
+        if not isinstance(row, list):
+            raise ReadingError(
+                f"{name} is JSON of rows that are lists, but row {number:,} is none. Correct it."
+            )
+        yield dict(zip(names, row, strict=False))
 
 
 def _record(record: object, where: str, name: str) -> dict[str, Any]:
@@ -140,21 +243,39 @@ def _record(record: object, where: str, name: str) -> dict[str, Any]:
     return record
 
 
-def _frame(records: list[dict[str, Any]], report: Report) -> "pl.DataFrame":
+def _frame(records: list[dict[str, Any]], name: str, report: Report) -> "pl.DataFrame":
     """Columns of records; a field of one kind stays so, all others become text."""
     import polars as pl
 
+    nested = any(isinstance(value, dict) for record in records for value in record.values())
+    if nested:
+        records = [_flat(record) for record in records]
     names: dict[str, None] = {}
     for record in records:
         names.update(dict.fromkeys(record))
+        _refuse_many(len(names), name)
     columns = []
-    for place, name in enumerate(names):
-        report(f"Reading {shortened_to(60, name)}", place / len(names))
-        values = [record.get(name) for record in records]
-        columns.append(_series(name, values))
+    for place, field in enumerate(names):
+        if place % 20 == 0:
+            report(f"Reading {shortened_to(60, field)}", place / len(names))
+        columns.append(_series(field, [record.get(field) for record in records]))
     if not columns:
         return pl.DataFrame()
     return pl.DataFrame(columns)
+
+
+def _flat(record: dict[str, Any]) -> dict[str, Any]:
+    """A record whose objects are told apart by names such as "site.name"."""
+    flat: dict[str, Any] = {}
+    left = [(key, value, 1) for key, value in reversed(record.items())]
+    while left:
+        key, value, depth = left.pop()
+        if isinstance(value, dict) and value and depth < _DEEPEST:
+            inner = reversed(value.items())
+            left += [(f"{key}.{within}", found, depth + 1) for within, found in inner]
+        else:
+            flat[key] = value
+    return flat
 
 
 def _series(name: str, values: list[Any]) -> "pl.Series":

@@ -10,17 +10,19 @@ from typing import TYPE_CHECKING, Any, BinaryIO
 from msgspec import Struct
 
 from rhabdos.apart import Answer
-from rhabdos.data.dialect import MOST_COLUMNS, NUMBERED, ReadingError
-from rhabdos.data.names import joined_names, preamble, rows_of_names, unique_names
+from rhabdos.data.dialect import MOST_COLUMNS, ReadingError
+from rhabdos.data.names import joined_names, unique_names
+from rhabdos.data.readers.cell_rows import names_at, without_blank_rows
+from rhabdos.data.readers.guarded import arrow_of
 from rhabdos.quoting import listed, quoted, shortened_to
-from rhabdos.wording import counted
 
 if TYPE_CHECKING:
     import fastexcel
     import polars as pl
 
 _HEAD_ROWS = 60
-_GLANCE = 50
+_PLAIN = r"^-?(0|[1-9]\d*)(\.\d+)?$"
+_EXACT_DIGITS = 15
 _LOCKED = "EncryptedPackage".encode("utf-16-le")
 _TABLE_ROWS = 3  # rows of several cells that make a table of a sheet
 _PIECE = 1 << 20
@@ -43,7 +45,7 @@ def table(source: BinaryIO, asked: dict[str, Any]) -> Answer:
     for row, column, word in formula_errors(content, there.index(sheet)):
         read.put(row, column, word)
     rows = read.head()
-    above, header_rows, more = _names_at(rows, asked.get("header"), cells)
+    above, header_rows, more = names_at(rows, asked.get("header"), cells.top if cells else 0)
     given = joined_names(rows[above:], header_rows)
     names, renamed = unique_names(given, read.texts.width)
     first = above + header_rows
@@ -58,7 +60,7 @@ def table(source: BinaryIO, asked: dict[str, Any]) -> Answer:
         for at, part in enumerate(series)
         if part.null_count() < len(part) or (at < len(given) and given[at].strip())
     ]
-    frame, passed_over = _without_blank_rows([series[at].alias(f"{at}") for at in kept])
+    frame, passed_over = without_blank_rows([series[at].alias(f"{at}") for at in kept])
     if not frame.height:
         raise ReadingError(
             f"Sheet {quoted(sheet)} of {name} holds no rows of values. Choose another sheet or "
@@ -71,9 +73,7 @@ def table(source: BinaryIO, asked: dict[str, Any]) -> Answer:
         "hours": [at for at, place in enumerate(kept) if place in read.hours],
         "remarks": [*remarks, *more, *renamed, *passed_over],
     }
-    arrow = io.BytesIO()
-    frame.write_ipc(arrow)
-    return answer, arrow.getvalue()
+    return answer, arrow_of(frame)
 
 
 def _book(content: bytes, name: str) -> "fastexcel.ExcelReader":
@@ -222,7 +222,7 @@ class _Sheet:
 
         below = self.texts[first:]
         texts = [below.to_series(place) for place in range(below.width)]
-        likely = {place for place, text in enumerate(texts) if _all_numbers(text)}
+        likely = {place for place, text in enumerate(texts) if _has_numbers(text)}
         columns = dict[int, pl.Series]()
         if likely:
             left = cells.left if cells else 0
@@ -236,13 +236,8 @@ class _Sheet:
         series = []
         for place, text in enumerate(texts):
             number = columns.get(place)
-            if (
-                number is not None
-                and number.dtype == pl.Float64
-                and len(number) == len(text)
-                and number.null_count() == text.null_count()
-            ):
-                series.append(number)
+            if number is not None and number.dtype == pl.Float64 and len(number) == len(text):
+                series.append(number if _all_numbers(text) else _with_all_digits(text, number))
             elif (hours := _hours(text)) is not None:
                 self.hours.add(place)
                 series.append(hours)
@@ -251,16 +246,27 @@ class _Sheet:
         return series
 
 
-def _all_numbers(text: "pl.Series") -> bool:
-    """Whether all cells may be numbers: "007" is none, though it reads as one."""
+def _has_numbers(text: "pl.Series") -> bool:
+    """Whether some cells may be numbers, whose text is rounded."""
+    return bool(text.str.contains(_PLAIN).any())
+
+
+def _with_all_digits(text: "pl.Series", exact: "pl.Series") -> "pl.Series":
+    """Texts of which numbers have all their digits, and not as many as their text is rounded to."""
     import polars as pl
 
-    known = text.drop_nulls()
-    if not len(known) or known.head(_GLANCE).cast(pl.Float64, strict=False).null_count():
-        return False
-    if known.cast(pl.Float64, strict=False).null_count():
-        return False
-    return not known.str.contains(r"^[-+]?0\d|^[\s+]|\s$|[eE]").any()
+    rounded = text.str.contains(_PLAIN) & (
+        text.str.contains(r"\.\d{9}$")
+        | ((exact != 0) & text.is_in(["0", "-0"]))
+        | (text.str.len_bytes() > _EXACT_DIGITS)
+    )
+    rounded = (rounded & exact.is_not_null()).fill_null(False)
+    return exact.cast(pl.String).zip_with(rounded, text).alias(text.name)
+
+
+def _all_numbers(text: "pl.Series") -> bool:
+    """Whether all cells are numbers: "007" is none, though it reads as one."""
+    return bool(text.drop_nulls().str.contains(_PLAIN).all())
 
 
 def _hours(text: "pl.Series") -> "pl.Series | None":
@@ -283,24 +289,6 @@ def _hours(text: "pl.Series") -> "pl.Series | None":
     return values if longest is not None and float(longest) < 24 * _DAYS_OF_TIMES else None  # type: ignore[arg-type]
 
 
-def _without_blank_rows(
-    series: "list[pl.Series]",
-) -> "tuple[pl.DataFrame, list[str]]":
-    """The rows in which anything stands, and what is to be said of the others."""
-    import polars as pl
-
-    frame = pl.DataFrame(series)
-    if not frame.width or not frame.height:
-        return frame, []
-    filled = frame.select(pl.any_horizontal(pl.all().is_not_null())).to_series()
-    between = filled[: int(filled.arg_true()[-1]) + 1] if filled.any() else filled
-    blank = int((~between).sum())
-    rows = counted(blank, "blank row", "blank rows")
-    were = "was" if blank == 1 else "were"
-    told = [f"{rows} between others {were} passed over."] if blank else []
-    return frame.filter(filled), told
-
-
 def _part(cells: Cells | None, first: int) -> dict[str, Any]:
     """How the library is asked for some cells, from a row on."""
     if cells is None:
@@ -308,29 +296,6 @@ def _part(cells: Cells | None, first: int) -> dict[str, Any]:
     first = max(first, cells.top)
     columns = list(range(cells.left, cells.right + 1))
     return {"skip_rows": first, "n_rows": cells.bottom - first + 1, "use_columns": columns}
-
-
-def _names_at(
-    rows: list[list[str | None]], header: int | None, cells: Cells | None
-) -> tuple[int, int, list[str]]:
-    """How many rows stand above the names, how many hold names, and what is to be said of them."""
-    if header is not None:
-        above = max(0, header - 1 - (cells.top if cells else 0))
-        return above if header else 0, min(1, header), []
-    above = preamble(rows)
-    blank = next((at for at, row in enumerate(rows) if any(row)), 0)
-    above = max(above, blank)
-    header_rows = rows_of_names(rows[above:])
-    remarks = []
-    if said := next((cell for row in rows[:above] for cell in row if cell), ""):
-        remarks.append(
-            f"Above the names stands {quoted(said)}, which is no row of this table; it stayed out."
-        )
-    if header_rows == 2:
-        remarks.append("Names stand in two rows; they were put together.")
-    if not header_rows:
-        remarks.append(NUMBERED)
-    return above, header_rows, remarks
 
 
 _ERROR = re.compile(

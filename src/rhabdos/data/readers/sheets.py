@@ -1,25 +1,22 @@
 """Read a sheet of a workbook (XLSX, XLS, ODS): the library that parses it works in a process of its
 own."""
 
-import io
+import shutil
+import tempfile
 import zipfile
-from typing import Any
 
-from rhabdos.apart import Limits, Overrun, apart
 from rhabdos.data.dialect import ReadingError
 from rhabdos.data.gathering import Report
 from rhabdos.data.opening import OpenFile, table_name
 from rhabdos.data.readers.frames import columns_from
+from rhabdos.data.readers.guarded import frame_apart
 from rhabdos.data.steps.reading import Read
 from rhabdos.data.table import Table
-from rhabdos.errors import Refusal
 from rhabdos.quoting import file_named, shortened_to
 
 MOST_UNPACKED = 4 << 30
 _ENDLESS = 300  # times its own size, which no workbook is unpacked to
 _UNSUSPECTED = 256 << 20
-LIMITS = Limits(memory=3 << 30, seconds=300)
-"""What the reading of a workbook may take."""
 
 
 def read_sheet(opened: OpenFile, report: Report, how: Read | None = None) -> Table:
@@ -41,29 +38,11 @@ def read_book(
     opened: OpenFile, report: Report, how: Read | None = None
 ) -> tuple[Table, tuple[str, ...]]:
     """The same, with the names of all sheets."""
-    import polars as pl
-
     name = file_named(opened.path.name)
-    report(f"Reading {name}", None)
     _refuse_endless(opened, name)
-    asked: dict[str, Any] = {"name": name}
-    if how is not None:
-        asked |= {"sheet": how.sheet, "range": how.range, "header": how.header}
-    try:
-        answer, arrow = apart(
-            "rhabdos.data.readers.sheet_cells:table",
-            opened.stream(),
-            asked,
-            LIMITS,
-            lambda: report(f"Reading {name}", None),
-        )
-    except Overrun as overrun:
-        raise _too_much(name, overrun.reason) from None
-    except ReadingError:
-        raise
-    except Refusal as refusal:
-        raise ReadingError(str(refusal)) from None
-    series = pl.read_ipc(io.BytesIO(arrow)).get_columns()
+    asked = {"sheet": how.sheet, "range": how.range, "header": how.header} if how else {}
+    answer, frame = frame_apart("sheet_cells:table", "a workbook", opened, asked, report)
+    series = frame.get_columns()
     hours = {answer["names"][at]: "h" for at in answer["hours"]}
     columns = columns_from(series, answer["names"], report, units=hours)
     there = tuple(answer["sheets"])
@@ -71,22 +50,40 @@ def read_book(
     return Table(shortened_to(200, title), columns, tuple(answer["remarks"])), there
 
 
-def _too_much(name: str, reason: str) -> ReadingError:
-    if reason == "died":
-        return ReadingError(
-            f"{name} cannot be read as a workbook: its reader ended without an answer. Save it "
-            "again as XLSX or CSV."
-        )
-    limit = (
-        f"more than {LIMITS.memory >> 30} GiB of memory"
-        if reason == "memory"
-        else f"longer than {LIMITS.seconds} seconds"
-    )
-    return ReadingError(
-        f"{name} takes {limit} to read, so reading was stopped. A cell far from all others makes a "
-        "sheet as large as that: delete the rows and columns behind the data, or save the sheet as "
-        "CSV."
-    )
+def read_flat(opened: OpenFile, report: Report, how: Read | None = None) -> Table:
+    """Read a workbook in one XML file (FODS).
+
+    Raises
+    ------
+    ReadingError
+        As `read_sheet`.
+    """
+    return read_flat_book(opened, report, how)[0]
+
+
+def read_flat_book(
+    opened: OpenFile, report: Report, how: Read | None = None
+) -> tuple[Table, tuple[str, ...]]:
+    """The same, with the names of all sheets.
+
+    The library knows such a text as the one part of a zipped workbook that matters.
+    """
+    with tempfile.TemporaryFile() as store:
+        with zipfile.ZipFile(store, "w", zipfile.ZIP_STORED) as parts:
+            parts.writestr("mimetype", _OPEN_DOCUMENT)
+            parts.writestr("META-INF/manifest.xml", _MANIFEST)
+            with parts.open("content.xml", "w", force_zip64=True) as content:
+                shutil.copyfileobj(opened.stream(), content)
+        store.flush()
+        size = store.tell()
+        return read_book(OpenFile(opened.path, store, size, opened.stamp), report, how)
+
+
+_OPEN_DOCUMENT = "application/vnd.oasis.opendocument.spreadsheet"
+_MANIFEST = (
+    '<?xml version="1.0"?><manifest:manifest '
+    'xmlns:manifest="urn:oasis:names:tc:opendocument:xmlns:manifest:1.0"/>'
+)
 
 
 def _refuse_endless(opened: OpenFile, name: str) -> None:

@@ -1,0 +1,129 @@
+"""The tables of a web page, read by the library in a process of its own: see `rhabdos.apart`."""
+
+from typing import Any, BinaryIO
+
+import polars as pl
+from lxml import etree, html
+
+from rhabdos.apart import Answer
+from rhabdos.data.dialect import MOST_COLUMNS, ReadingError
+from rhabdos.data.names import joined_names, unique_names
+from rhabdos.data.readers.cell_rows import names_at, without_blank_rows
+from rhabdos.data.readers.guarded import arrow_of
+from rhabdos.quoting import listed, quoted, shortened_to
+
+_HEAD_ROWS = 60
+_MOST_CELLS = 30_000_000
+_MOST_TABLES = 500
+_LONGEST_TITLE = 60
+
+_Row = list[str | None]
+
+
+def table(source: BinaryIO, asked: dict[str, Any]) -> Answer:
+    """The cells of a table of a page: its columns as bytes of Arrow, and how they are called.
+
+    Asked are ``name``, and where wanted ``table`` and ``header``.
+    """
+    name: str = asked["name"]
+    parser = html.HTMLParser(encoding=asked.get("encoding"), huge_tree=False, no_network=True)
+    try:
+        page = html.parse(source, parser).getroot()
+    except (etree.LxmlError, AssertionError) as error:
+        raise ReadingError(
+            f"{name} cannot be read as a web page ({shortened_to(80, str(error))}). Save it again."
+        ) from error
+    found = page.findall(".//table")[:_MOST_TABLES] if page is not None else []
+    tables = [one for one in found if one.find(".//table") is None]  # those within others
+    titles = _titles(tables)
+    if not tables:
+        raise ReadingError(
+            f"{name} is a web page without a table, whatever its name says. Look for the file "
+            "itself, or save the data as CSV."
+        )
+    chosen = asked.get("table")
+    if chosen is not None and chosen not in titles:
+        raise ReadingError(f"{name} has no table {quoted(chosen)}. It has {listed(titles)}.")
+    if chosen is None:
+        sizes = [len(one.findall(".//td")) for one in tables]
+        chosen = titles[sizes.index(max(sizes))]
+    rows = _rows(tables[titles.index(chosen)], name)
+    width = max(map(len, rows), default=0)
+    if width > MOST_COLUMNS:
+        raise ReadingError(f"{name} has {width:,} columns; at most {MOST_COLUMNS:,} are read.")
+    above, header_rows, remarks = names_at(rows[:_HEAD_ROWS], asked.get("header"))
+    names, renamed = unique_names(joined_names(rows[above:], header_rows), width)
+    below = rows[above + header_rows :]
+    columns = [[row[at] if at < len(row) else None for row in below] for at in range(width)]
+    frame, passed_over = without_blank_rows(
+        [pl.Series(f"{at}", column, dtype=pl.String) for at, column in enumerate(columns)]
+    )
+    if not frame.height:
+        raise ReadingError(
+            f"Table {quoted(chosen)} of {name} holds no rows of values. Choose another table."
+        )
+    told = [f"{name} is a web page; its table {quoted(chosen)} was read."]
+    if asked.get("table") is not None:
+        told = []
+    answer = {
+        "table": chosen,
+        "tables": titles,
+        "names": names,
+        "remarks": [
+            *(told if asked.get("table") is None else []),
+            *remarks,
+            *renamed,
+            *passed_over,
+        ],
+    }
+    return answer, arrow_of(frame)
+
+
+def _titles(tables: list[html.HtmlElement]) -> list[str]:
+    """What tables are called: by their caption, or their number."""
+    titles: list[str] = []
+    for number, one in enumerate(tables, 1):
+        caption = one.find("caption")
+        said = _text(caption) if caption is not None else None
+        title = shortened_to(_LONGEST_TITLE, said) if said else f"Table {number}"
+        titles.append(title if title not in titles else f"{title} ({number})")
+    return titles
+
+
+def _rows(table: html.HtmlElement, name: str) -> list[_Row]:
+    """The cells row by row; one over several rows or columns stands in the first of them, and in
+    each column of a row of names."""
+    rows: list[_Row] = []
+    reaching: dict[int, int] = {}  # by column, the rows that a cell above still takes
+    count = 0
+    for line in table.iter("tr"):
+        row: _Row = []
+        for cell in line:
+            if cell.tag not in ("td", "th"):
+                continue
+            while reaching.get(len(row), 0) > 0:
+                reaching[len(row)] -= 1
+                row.append(None)
+            across, down = _span(cell, "colspan"), _span(cell, "rowspan")
+            for at in range(across):
+                if down > 1:
+                    reaching[len(row)] = down - 1
+                row.append(_text(cell) if at == 0 else None)
+            count += across
+            if count > _MOST_CELLS:
+                raise ReadingError(f"{name} holds more cells than can be read. Save it as CSV.")
+        while reaching.get(len(row), 0) > 0:
+            reaching[len(row)] -= 1
+            row.append(None)
+        if row:
+            rows.append(row)
+    return rows
+
+
+def _span(cell: html.HtmlElement, name: str) -> int:
+    said = str(cell.get(name, "1")).strip()
+    return min(max(1, int(said)), 1_000) if said.isdecimal() and len(said) < 6 else 1
+
+
+def _text(element: html.HtmlElement) -> str | None:
+    return " ".join(element.text_content().split()) or None
