@@ -3,7 +3,6 @@
 Whatever has no place in a kind counts as missing, by what stood there, and stays known.
 """
 
-from collections.abc import Sequence
 from typing import TYPE_CHECKING
 
 import numpy as np
@@ -24,6 +23,8 @@ from rhabdos.data.columns import (
     Stood,
     Texts,
 )
+from rhabdos.data.few_rows import FEW, column_of_few
+from rhabdos.data.levels import MOST_LEVELS, as_pair, pair_of, paired, repeats
 from rhabdos.data.names import LONGEST_NAME
 from rhabdos.data.notation import PLAIN, Doubt, Notation
 from rhabdos.data.numerals import doubts_of_numbers, number_notation, numbers_in
@@ -38,13 +39,7 @@ from rhabdos.data.texts import (
 if TYPE_CHECKING:
     import polars as pl
 
-MOST_LEVELS = 1_000
-"""Different texts that are still taken for levels without being asked."""
 _SHORT_RANGE = 100_000  # whole numbers that a table by number is made of
-_PAIRS = (
-    ("nej", "ja"), ("nee", "ja"), ("nein", "ja"), ("no", "sí"), ("no", "si"), ("no", "yes"),
-    ("n", "y"), ("false", "true"), ("non", "oui"),
-)  # fmt: skip
 
 
 # From what was read
@@ -73,6 +68,10 @@ def column_from(
         return _moments(name, series)
     if series.dtype == pl.Categorical:
         return _grouped(name, series)
+    if len(series) <= FEW and series.dtype == pl.String and original is None:
+        few = column_of_few(name, series, usual)
+        if few is not None:
+            return few
     text = series.cast(pl.String)
     notation = number_notation(text, usual)
     if notation is not None:
@@ -125,17 +124,6 @@ def _in_order(name: str, series: "pl.Series") -> CategoryColumn:
     )
 
 
-def _repeats(distinct: int, present: int) -> bool:
-    """Whether levels come back often enough to be groups rather than names of rows."""
-    if distinct > MOST_LEVELS:
-        return False
-    return (
-        distinct * 2 <= present
-        or (distinct < present and distinct <= 12)
-        or (present <= 2 and distinct > 0)
-    )
-
-
 def _grouped(name: str, text: "pl.Series") -> CategoryColumn | LabelColumn:
     """Levels where they come back often enough, else labels."""
     import polars as pl
@@ -144,39 +132,9 @@ def _grouped(name: str, text: "pl.Series") -> CategoryColumn | LabelColumn:
     if coded is not None:
         column = _of_codes(name, text, coded, "category")
         longest = max((len(level) for level in column.levels), default=0)
-        if longest <= LONGEST_NAME and _repeats(len(column.levels), column.n):
+        if longest <= LONGEST_NAME and repeats(len(column.levels), column.n):
             return as_pair(column)
     return as_label(name, text.cast(pl.String))
-
-
-def as_pair(column: CategoryColumn) -> CategoryColumn:
-    """The same levels as yes and no, where they are called so."""
-    pair = _pair_of(column.levels) if column.grouping == "category" else None
-    return _paired(column, pair) if pair else column
-
-
-def _pair_of(levels: Sequence[str]) -> tuple[str, str] | None:
-    """The words for no and yes that the levels are, in any case of letters."""
-    if len(levels) != 2:
-        return None
-    folded = {level.strip().casefold() for level in levels}
-    return next((pair for pair in _PAIRS if folded == set(pair)), None)
-
-
-def opposite(word: str) -> str:
-    """What is called no where a word says yes, and the other way round; "no" for all others."""
-    bare = word.strip()
-    pairs = {yes: no for no, yes in _PAIRS} | dict(_PAIRS)
-    other = pairs.get(bare.casefold(), "no")
-    return other.upper() if bare.isupper() else other.title() if bare.istitle() else other
-
-
-def _paired(column: CategoryColumn, pair: tuple[str, str]) -> CategoryColumn:
-    order = sorted(column.levels, key=lambda level: pair.index(level.strip().casefold()))
-    codes = column.codes
-    if tuple(order) != column.levels:
-        codes = np.where(codes < 0, codes, 1 - codes).astype(codes.dtype)
-    return structs.replace(column, codes=codes, levels=tuple(order), grouping="yes/no")
 
 
 # Of a kind that is asked for
@@ -348,5 +306,5 @@ def as_label(name: str, text: "pl.Series") -> LabelColumn:
 def as_yes_no(name: str, text: "pl.Series") -> CategoryColumn:
     """Two levels: yes and no where they are called so, else as they stand in natural order."""
     column = as_category(name, text, "yes/no")
-    pair = _pair_of(column.levels)
-    return _paired(column, pair) if pair else column
+    pair = pair_of(column.levels)
+    return paired(column, pair) if pair else column

@@ -1,11 +1,12 @@
 """Which numbers measure something, and which more likely stand for groups, rows or dates."""
 
 import re
+from typing import TypeGuard
 
 import numpy as np
 
 from rhabdos.arrays import FloatArray
-from rhabdos.data.columns import CategoryColumn, DateColumn, NumberColumn
+from rhabdos.data.columns import CategoryColumn, Column, DateColumn, NumberColumn
 from rhabdos.data.gathering import few_values
 from rhabdos.data.table import Table
 from rhabdos.keeping import kept_with
@@ -14,6 +15,8 @@ _GLANCE = 2_000
 _MOST_CODES = 8
 _LEAST_OF_EACH = 5  # values for each different one, of numbers that stand for groups
 _LEAST_PAIRED = 10
+_MOST_LOOKED_AT = 20_000  # pairs of columns
+_NEAR = 4  # columns, in a wide table
 # Words that name codes wherever they stand in a name, and those that do so alone.
 _CODES = ("id", "ids", "code", "codes", "zip", "postcode", "year", "years", "yr")
 _ALONE = ("no", "nr", "index", "idx", "key", "row", "month", "week", "weekday", "day", "serial")
@@ -23,8 +26,10 @@ def measuring(table: Table) -> tuple[NumberColumn, ...]:
     """The columns that can be drawn, those that measure something first, then dates, then codes."""
     numbers = [c for c in table.drawable if not isinstance(c, DateColumn)]
     dates = [c for c in table.drawable if isinstance(c, DateColumn)]
-    measures = [c for c in numbers if not may_be_codes(table, c)]
-    codes = [c for c in numbers if c not in measures]
+    measures: list[NumberColumn] = []
+    codes: list[NumberColumn] = []
+    for column in numbers:
+        (codes if may_be_codes(table, column) else measures).append(column)
     return (*measures, *dates, *codes)
 
 
@@ -67,13 +72,17 @@ def _pairs(table: Table) -> dict[str, CategoryColumn]:
     """Numbers, by name, of which each stands beside one level of a category, and the other way
     round."""
     paired: dict[str, CategoryColumn] = {}
-    groups = [c for c in table.columns if isinstance(c, CategoryColumn)]
-    for column in table.numbers:
+    groups = [(at, c) for at, c in enumerate(table.columns) if isinstance(c, CategoryColumn)]
+    numbers = [(at, c) for at, c in enumerate(table.columns) if _is_plain_number(c)]
+    wide = len(groups) * len(numbers) > _MOST_LOOKED_AT
+    for place, column in numbers:
         values = column.values[:_GLANCE]
         known = ~np.isnan(values)
         if known.sum() < _LEAST_PAIRED or not _whole(values[known]):
             continue
-        for group in groups:
+        for at, group in groups:
+            if wide and abs(at - place) > _NEAR:  # a code stands beside its name
+                continue
             both = known & (group.codes[:_GLANCE] >= 0)
             pairs = np.unique(np.stack([values[both], group.codes[:_GLANCE][both]]), axis=1)
             each = [len(np.unique(side)) for side in pairs]
@@ -81,6 +90,10 @@ def _pairs(table: Table) -> dict[str, CategoryColumn]:
                 paired[column.name] = group
                 break
     return paired
+
+
+def _is_plain_number(column: Column) -> TypeGuard[NumberColumn]:
+    return isinstance(column, NumberColumn) and not isinstance(column, DateColumn)
 
 
 def paired_text(table: Table, column: NumberColumn) -> CategoryColumn | None:

@@ -15,7 +15,8 @@ if TYPE_CHECKING:
 
 CURRENCIES = "$€£¥₹₽₩₺₴₦₫₱฿"
 GLANCE = 2_000
-_EXACT = float(1 << 53)
+EXACT = float(1 << 53)
+"""From here on whole numbers lose digits as floating ones."""
 _GROUP = r"[1-9]\d{{0,2}}(?:{0}\d{{3}})+|[1-9]\d?(?:{0}\d{{2}})+{0}\d{{3}}"
 _ONE_GROUP = re.compile(r"[-+−(]?[1-9]\d{0,2}[,.]\d{3}\)?")
 _CLOCK = re.compile(r"\s*\d{1,4}:\d\d\b.*")
@@ -92,7 +93,7 @@ def loses_digits(text: "pl.Series", numbers: "pl.Series") -> bool:
     """Whether whole numbers are too long to be held with all their digits, as identifiers are."""
     import polars as pl
 
-    large = (numbers.abs() >= _EXACT).fill_null(False)
+    large = (numbers.abs() >= EXACT).fill_null(False)
     if not large.any():
         return False
     written = text.filter(large).str.strip_chars().cast(pl.Int128, strict=False)

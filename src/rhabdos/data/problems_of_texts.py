@@ -76,7 +76,7 @@ def _twins(column: CategoryColumn) -> Problem | None:
 
 def _one_word(column: CategoryColumn) -> Problem | None:
     """A word and blanks, which may mean that it is not so."""
-    from rhabdos.data.kinds import opposite
+    from rhabdos.data.levels import opposite
     from rhabdos.data.steps.recoding import Recode
 
     blank = column.missing_as.get(BLANK, 0)

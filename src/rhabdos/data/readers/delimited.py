@@ -39,6 +39,7 @@ if TYPE_CHECKING:
 _HEAD_BYTES = 1 << 18
 _LONGEST_LINE = 1 << 26
 _BATCH_ROWS = 500_000
+_FEW_ROWS = 10_000
 _KINDS_FROM_ROWS = 5_000
 _TAIL_BYTES = 1 << 16
 _MARK = b"\xef\xbb\xbf"
@@ -238,7 +239,9 @@ def _scan(
         batches.append(batch)
         done += batch.height
         report(f"Reading, {done:,} rows so far", READING_SHARE * min(1.0, done / expected_rows))
-    return pl.concat(batches) if batches else reader.head(0).collect()
+    frame = pl.concat(batches) if batches else reader.head(0).collect()
+    # Columns of few rows in several pieces would each be put together by itself.
+    return frame.rechunk() if frame.height < _FEW_ROWS else frame
 
 
 def _unmistakable(opened: OpenFile, report: Report) -> Any:

@@ -11,7 +11,7 @@ from msgspec import Struct
 
 from rhabdos.apart import Answer
 from rhabdos.data.dialect import MOST_COLUMNS, ReadingError
-from rhabdos.data.names import joined_names, unique_names
+from rhabdos.data.names import is_number, joined_names, unique_names
 from rhabdos.data.readers.cell_rows import names_at, without_blank_rows
 from rhabdos.data.readers.guarded import arrow_of
 from rhabdos.quoting import listed, quoted, shortened_to
@@ -145,8 +145,7 @@ def _sheet(
         if not read.texts.height or not read.texts.width:
             continue
         filled.append(read)
-        several = sum(sum(cell is not None for cell in row) > 1 for row in read.head())
-        if several >= _TABLE_ROWS:
+        if _is_table(read.head()):
             chosen = read
             break
     if not filled:
@@ -159,6 +158,15 @@ def _sheet(
     chosen = chosen or filled[0]
     told = [f"{name} has {len(there):,} sheets; {quoted(chosen.sheet)} was read."]
     return chosen, told if len(there) > 1 and asked is None else []
+
+
+def _is_table(rows: list[list[str | None]]) -> bool:
+    """Whether rows hold several cells, or a column of numbers; a cover holds sentences."""
+    filled = [[cell for cell in row if cell is not None] for row in rows]
+    filled = [row for row in filled if row]
+    several = sum(len(row) > 1 for row in filled)
+    numbers = sum(is_number(row[-1], False) for row in filled)
+    return several >= _TABLE_ROWS or (numbers > 1 and numbers * 2 >= len(filled))
 
 
 def _load(

@@ -18,7 +18,8 @@ from rhabdos.data.columns import (
     Texts,
     natural,
 )
-from rhabdos.data.kinds import as_pair, column_from
+from rhabdos.data.kinds import column_from
+from rhabdos.data.levels import as_pair
 from rhabdos.data.numerals import number_notation
 from rhabdos.data.rows import with_used_levels
 from rhabdos.data.steps.missing import number_meant
