@@ -9,7 +9,7 @@ from PyQt6.QtWidgets import QApplication, QMenu, QMessageBox
 from rhabdos.app import theme
 from rhabdos.app.help_boxes import actions_with_keys
 from rhabdos.app.window import Window
-from rhabdos.project.memory import recall, remember
+from rhabdos.project.memory import remember
 
 
 class Hands:
@@ -145,7 +145,7 @@ def dressed(qapp):
 @pytest.fixture(autouse=True)
 def nothing_exported_before():
     """The dialog begins with what was exported last, which is another test's."""
-    remember(structs.replace(recall(), export=None))
+    remember(lambda memory: structs.replace(memory, export=None))
 
 
 @pytest.fixture

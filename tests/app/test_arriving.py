@@ -236,7 +236,7 @@ def test_recent_files_are_listed_the_last_first(empty, tmp_path):
 
 def test_a_memory_that_is_broken_is_forgotten_and_not_in_the_way(tmp_path, monkeypatch):
     monkeypatch.setenv("XDG_STATE_HOME", str(tmp_path))
-    remember(Memory(recent=("a.csv",)))
+    remember(lambda _memory: Memory(recent=("a.csv",)))
     assert recall() == Memory(recent=("a.csv",))
     (tmp_path / "rhabdos" / "memory.json").write_text("{broken")
     assert recall() == Memory()

@@ -47,7 +47,6 @@ def test_closing_asks_about_a_recipe_that_was_changed_after_saving(
     assert hands.window.close() is closed
     assert "mass.toml" in asked[0]
     assert (read_recipe(path.read_text()).show.variables == ("Salinity",)) is stored
-    hands.window.filing.recipe_path = None  # so that nobody is asked when the window is taken down
 
 
 def test_a_recipe_draws_another_file_with_those_variables(empty, tmp_path, pytestconfig):

@@ -6,6 +6,7 @@ from PyQt6.QtCore import QFileSystemWatcher, QObject, QTimer, pyqtSignal
 from PyQt6.QtWidgets import QApplication, QDialog, QMenu, QWidget
 
 from rhabdos.app.session import Session
+from rhabdos.app.unsaved import Unsaved
 from rhabdos.data.columns import CategoryColumn, LabelColumn, NumberColumn
 from rhabdos.data.steps.reading import Read
 from rhabdos.data.steps.sources import Simulate, Values
@@ -25,17 +26,20 @@ class Arriving(QObject):
     Signals
     -------
     refused : a sentence about what could not be done.
+    told : a sentence in passing.
     changed_on_disk : a sentence about a file that is another now; nothing, where it is the same.
     """
 
     refused = pyqtSignal(str)
+    told = pyqtSignal(str)
     changed_on_disk = pyqtSignal(str)
 
-    def __init__(self, session: Session, window: QWidget) -> None:
+    def __init__(self, session: Session, window: QWidget, unsaved: Unsaved) -> None:
         super().__init__(window)
+        self._unsaved = unsaved
+        self._left: Values | None = None
         self._session = session
         self._window = window
-        self._memory: Memory | None = None
         self._watcher = QFileSystemWatcher(self)
         self._watched: tuple[str, ...] = ()
         self._stamps: dict[str, tuple[int, int] | None] = {}
@@ -49,14 +53,8 @@ class Arriving(QObject):
 
     @property
     def memory(self) -> Memory:
-        """What is remembered, read when it is first asked for."""
-        if self._memory is None:
-            self._memory = recall()
-        return self._memory
-
-    def _remember(self, memory: Memory) -> None:
-        self._memory = memory
-        remember(memory)
+        """What is remembered, by this window or another."""
+        return recall()
 
     # Files
 
@@ -64,18 +62,19 @@ class Arriving(QObject):
         """Open a file, read as its user chose before, if they did."""
         whole = path.absolute()
         self._session.open_file(path, self.memory.how(whole))
-        self._remember(self.memory.opened(whole))
+        remember(lambda memory: memory.opened(whole))
 
     def fill_recent(self, menu: QMenu) -> None:
         """List recent files in a menu."""
         menu.clear()
-        for name in self.memory.recent:
+        recent = self.memory.recent
+        for name in recent:
             path = Path(name)
             action = menu.addAction(printable(f"{path.name}   in {brief(str(path.parent))}"))
             if action:
                 action.triggered.connect(lambda _checked, path=path: self.open(path))
-        menu.setEnabled(bool(self.memory.recent))
-        if not self.memory.recent and (nothing := menu.addAction("None yet")):
+        menu.setEnabled(bool(recent))
+        if not recent and (nothing := menu.addAction("None yet")):
             nothing.setEnabled(False)
 
     def choose_reading(self) -> None:
@@ -98,7 +97,7 @@ class Arriving(QObject):
         _open(dialog)
 
     def _read_so(self, path: Path, how: Read | None) -> None:
-        self._remember(self.memory.read_so(path.absolute(), how))
+        remember(lambda memory: memory.read_so(path.absolute(), how))
         document = self._session.document
         source = document.source
         if source is None or source.path is None or source.path != path.absolute():
@@ -141,8 +140,25 @@ class Arriving(QObject):
         """Type numbers into a small sheet."""
         from rhabdos.app.typing_dialog import TypingDialog
 
-        dialog = TypingDialog(step, self._window)
-        dialog.accepted.connect(lambda: self._begin_with(dialog.step, step, "Typed values"))
+        dialog = TypingDialog(step or self._left, self._window)
+        dialog.typed.connect(self._unsaved.typing)
+
+        def taken() -> None:
+            """Draw what was typed."""
+            self._left = None
+            self._unsaved.typing(None)
+            self._begin_with(dialog.step, step, "Typed values")
+
+        def left() -> None:
+            """Keep what was typed for the next time."""
+            values = dialog.values()
+            self._left = values if step is None else self._left
+            self._unsaved.typing(None)
+            if values is not None and step is None:
+                self.told.emit("What was typed is kept until the next time.")
+
+        dialog.accepted.connect(taken)
+        dialog.rejected.connect(left)
         _open(dialog)
 
     def simulate(self, step: Simulate | None = None) -> None:

@@ -133,4 +133,4 @@ def last_export() -> ExportChoice | None:
 
 def keep_export(choice: ExportChoice) -> None:
     """Remember what was chosen."""
-    remember(msgspec.structs.replace(recall(), export=choice))
+    remember(lambda memory: msgspec.structs.replace(memory, export=choice))

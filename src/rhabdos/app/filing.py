@@ -10,6 +10,7 @@ from PyQt6.QtWidgets import QApplication, QFileDialog, QMessageBox, QWidget
 
 from rhabdos.app.arriving import Arriving
 from rhabdos.app.session import Session
+from rhabdos.app.unsaved import Unsaved, listed_plainly
 from rhabdos.data.formats import ENDINGS
 from rhabdos.errors import Refusal
 from rhabdos.project.files import write_whole
@@ -29,14 +30,14 @@ class Filing(QObject):
 
     told = pyqtSignal(str)
 
-    def __init__(self, session: Session, window: QWidget) -> None:
+    def __init__(self, session: Session, window: QWidget, unsaved: Unsaved) -> None:
         super().__init__(window)
+        self.unsaved = unsaved
         self._session = session
         self._window = window
-        self.arriving = Arriving(session, window)
+        self.arriving = Arriving(session, window, unsaved)
         self.folders = Folders()
         self.recipe_path: Path | None = None
-        self._on_disk: tuple[object, ...] = ()
         self._dragging: Path | None = None
         source = session.document.source
         self._drawn = source.path if source else None
@@ -116,36 +117,45 @@ class Filing(QObject):
     def _save(self, path: Path) -> None:
         if self._session.save_recipe(path):
             self._stored(path)
+            self.unsaved.saved()
 
     def _stored(self, path: Path) -> None:
         self._was("recipe", path)
-        self.recipe_path, self._on_disk = path, self._present
-
-    @property
-    def _present(self) -> tuple[object, ...]:
-        """What a recipe's file would hold now."""
-        return self._session.document.steps, self._session.recipe
+        self.recipe_path = path
 
     def may_close(self) -> bool:
-        """Whether nothing is lost by closing; asks where the figure has moved on from its recipe's
-        file."""
-        if not self.recipe_path or self._present == self._on_disk:
+        """Whether nothing is lost by closing; asks where something is not saved."""
+        said, behind = self.unsaved.words(), self.unsaved.left_behind()
+        if not said and not behind:
             return True
         button = QMessageBox.StandardButton
         box = QMessageBox(self._window)
         box.setWindowTitle("Rhabdos")
         box.setTextFormat(Qt.TextFormat.PlainText)
-        name = file_named(self.recipe_path.name)
-        box.setText(
-            f"The figure has changed since {name} was saved. Save the recipe before closing?"
+        text = ""
+        if said and self.recipe_path:
+            name = file_named(self.recipe_path.name)
+            text = f"Changed since {name} was saved: {listed_plainly(said)}."
+        elif said:
+            text = f"Not saved: {listed_plainly(said)}."
+        if behind:
+            text += (
+                f"{' ' if text else ''}Not saved either is the work on {listed_plainly(behind)}, "
+                "to which undo leads back."
+            )
+        box.setText(text)
+        box.setInformativeText(
+            "Save the recipe before closing?" if said else "Close without it all the same?"
         )
-        box.setStandardButtons(button.Save | button.Discard | button.Cancel)
-        box.setDefaultButton(button.Save)
+        box.setStandardButtons(
+            button.Save | button.Discard | button.Cancel if said else button.Discard | button.Cancel
+        )
+        box.setDefaultButton(button.Save if said else button.Cancel)
         answer = box.exec()
         box.deleteLater()
         if answer == button.Save:
-            self._save(self.recipe_path)
-            return self._present == self._on_disk
+            self.save_recipe()
+            return not self.unsaved.words()
         return bool(answer == button.Discard)
 
     def _name(self) -> str:

@@ -8,6 +8,8 @@ from typing import TYPE_CHECKING
 
 from rhabdos.log import unforeseen
 
+_SHOWN = 300  # milliseconds in which the first figure stands
+
 if TYPE_CHECKING:
     from PyQt6.QtWidgets import QApplication
 
@@ -17,7 +19,7 @@ if TYPE_CHECKING:
 def run(path: str | None, demo: bool) -> int:
     """Show the window and return when it is closed."""
     application, window = started(path, demo)
-    _stop_on_interrupt(application)
+    _stop_on_signals(application, window)
     status = application.exec()
     if not window.session.finish():
         os._exit(
@@ -53,6 +55,7 @@ def started(path: str | None, demo: bool) -> tuple["QApplication", "Window"]:
         QTimer.singleShot(0, lambda: _open(window, path))
     window.show()
     QTimer.singleShot(0, _collect_again)
+    QTimer.singleShot(_SHOWN, lambda: _offer_left_behind(window))
     return application, window
 
 
@@ -85,12 +88,33 @@ def _catch_the_unforeseen(window: "Window") -> None:
     sys.excepthook = caught
 
 
-def _stop_on_interrupt(application: "QApplication") -> None:
+def _stop_on_signals(application: "QApplication", window: "Window") -> None:
+    """Asked to end, by a key in the terminal, the system or a logout: what is not saved is written
+    first, and offered at the next start."""
     import signal
 
     from PyQt6.QtCore import QTimer
 
-    signal.signal(signal.SIGINT, lambda *_: application.quit())
+    def stop(*_: object) -> None:
+        """Write what is open, and end."""
+        window.unsaved.write_now()
+        application.quit()
+
+    for number in (signal.SIGINT, signal.SIGTERM, signal.SIGHUP):
+        signal.signal(number, stop)
+    application.commitDataRequest.connect(lambda _manager: window.unsaved.write_now())
     beat = QTimer(application)  # Python sees signals only while it runs
     beat.timeout.connect(lambda: None)
     beat.start(500)
+
+
+def _offer_left_behind(window: "Window") -> None:
+    """Offer what a window left behind, if any did; most starts find nothing."""
+    from rhabdos.project.state_file import state_file
+
+    try:
+        left = any(entry.name.endswith(".json") for entry in os.scandir(state_file("open")))
+    except OSError:
+        return
+    if left:
+        window.offer_left_behind()

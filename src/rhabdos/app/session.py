@@ -38,6 +38,7 @@ if TYPE_CHECKING:
     from rhabdos.figure.notice import Notice
     from rhabdos.figure.page import Size
     from rhabdos.figure.recipe_text import Work
+    from rhabdos.project.recovery import Kept
 
 _AT_ONCE_ROWS = 100_000  # fewer rows than these are sorted before an eye could see the wait
 
@@ -60,6 +61,7 @@ class Session(QObject):
     table_changed : another table is shown.
     changed : the figure, or what can be undone, has changed.
     previewed : the figure follows a hand that is still moving; nothing is recorded yet.
+    recipe_opened : what is shown is what a recipe's file holds.
     refused : a sentence; everything is as it was.
     told : a sentence about something that went well.
     busy : a stage and a share done (-1 where unknown); idle ends it.
@@ -68,6 +70,7 @@ class Session(QObject):
     table_changed = pyqtSignal()
     changed = pyqtSignal()
     previewed = pyqtSignal()
+    recipe_opened = pyqtSignal()
     refused = pyqtSignal(str)
     told = pyqtSignal(str)
     busy = pyqtSignal(str, float)
@@ -83,6 +86,7 @@ class Session(QObject):
         self._store = Store()
         self._revisions = count(1)
         self._opening = ""
+        self._of_recipe: Document | None = None
         self._others: tuple[Source | None, OtherTables] | None = None
 
     # What is shown
@@ -202,8 +206,15 @@ class Session(QObject):
         name = file_named(source.path.name)
         self._open(name, self.document.with_source(again), words=f"Reload {name}")
 
-    def _open(self, name: str, document: Document, words: str = "") -> None:
-        """Read and prepare a document's data off the interface thread, and show them."""
+    def _open(
+        self,
+        name: str,
+        document: Document,
+        words: str = "",
+        then: Callable[[], None] | None = None,
+    ) -> None:
+        """Read and prepare a document's data off the interface thread, show them, and then do what
+        is to be done."""
         from rhabdos.data.preparing import OtherTables  # brings the readers
 
         source = document.source
@@ -220,6 +231,8 @@ class Session(QObject):
             self.runner.cancel("sorting")
             self._show_opened(words or f"Open {name}", result)
             self._tell_opened(name, result.table)
+            if then is not None:
+                then()
 
         self._stop_opening()
         self._opening = name
@@ -268,10 +281,24 @@ class Session(QObject):
             return None
         name = f"Open recipe {file_named(path.name)}"
         if document.source != self.document.source:
-            self._open(file_named(path.name), document, words=name)
+            self._open(file_named(path.name), document, name, self.recipe_opened.emit)
         else:
+            self._of_recipe = document
             self._go(name, document)
         return work.recipe
+
+    def open_kept(self, kept: "Kept", then: Callable[[], None]) -> None:
+        """Show what a window left behind that did not end by itself, and then do what is to be
+        done."""
+        from pathlib import Path
+
+        path = Path(os.fsdecode(kept.path)) if kept.path else None
+        source = Source(path, next(self._revisions))
+        document = Document.of(source, kept.recipe, kept.steps).with_aid(kept.aid)
+        name = kept.name or "what was open"
+        if kept.demo:
+            self._store.keep_table(document, demo_table())
+        self._open(name, document, f"Bring back {name}", then)
 
     def _document_of(self, work: "Work", path: "Path") -> Document:
         """What a recipe draws: the data that are open, prepared by its steps, or what its first
@@ -526,6 +553,10 @@ class Session(QObject):
         if self.table is not before:
             self.table_changed.emit()
         self.changed.emit()
+        if self._of_recipe is not None:
+            if history.present == self._of_recipe:
+                self.recipe_opened.emit()
+            self._of_recipe = None
 
     def _refuse(self, sentence: str) -> None:
         self.refused.emit(sentence)

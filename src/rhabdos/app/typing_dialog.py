@@ -35,7 +35,14 @@ _COLUMNS = ("Value", "Group")
 
 
 class TypingDialog(QDialog):
-    """Two columns to type into, and the figure of what was typed so far."""
+    """Two columns to type into, and the figure of what was typed so far.
+
+    Signals
+    -------
+    typed : the values so far as a step, or None.
+    """
+
+    typed = pyqtSignal(object)
 
     def __init__(self, step: Values | None = None, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -95,6 +102,7 @@ class TypingDialog(QDialog):
     def draw(self) -> None:
         """Draw what was typed so far, and say what of it is no number."""
         step = self.values()
+        self.typed.emit(step)
         self.fault.hide()
         self.done_button.setEnabled(False)
         if step is None:

@@ -1,6 +1,6 @@
 """The window: puts the parts together and takes wishes from one to another."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from functools import cached_property, partial
 from typing import TYPE_CHECKING
 
@@ -28,6 +28,7 @@ from rhabdos.app.places import Place
 from rhabdos.app.sentence_bar import SentenceBar
 from rhabdos.app.session import Session
 from rhabdos.app.stage import Stage
+from rhabdos.app.unsaved import Unsaved, listed_plainly
 from rhabdos.data.columns import CategoryColumn
 from rhabdos.figure.handling import place_dragged
 from rhabdos.figure.phrases import phrase_of
@@ -45,6 +46,7 @@ from rhabdos.scene.marks import Meaning
 if TYPE_CHECKING:
     from rhabdos.app.aid_view import AidView
     from rhabdos.app.bell import Bell
+    from rhabdos.app.bringing_back import BringingBack
     from rhabdos.app.ends import Ends
     from rhabdos.app.filing import Filing
     from rhabdos.app.overview import Overview
@@ -70,9 +72,11 @@ class Window(QMainWindow):
     def __init__(self, session: Session | None = None) -> None:
         super().__init__()
         self.session = session or Session(self)
+        self.unsaved = Unsaved(self.session, parent=self)
         self.sentence = SentenceBar()
         self.stage = Stage()
         self._place: Place = "figure"
+        self._bringing: BringingBack | None = None
         self._lay_out()
         self.setAcceptDrops(True)
         self.resize(1280, 800)
@@ -148,10 +152,11 @@ class Window(QMainWindow):
         """Opening, saving and exporting."""
         from rhabdos.app.filing import Filing
 
-        filing = Filing(self.session, self)
+        filing = Filing(self.session, self, self.unsaved)
         filing.folders = self._last_folders
         filing.told.connect(self.tell)
         filing.arriving.refused.connect(self.refuse)
+        filing.arriving.told.connect(self.tell)
         filing.arriving.changed_on_disk.connect(self._show_changed)
         return filing
 
@@ -275,6 +280,7 @@ class Window(QMainWindow):
         session.table_changed.connect(self._show_table)
         session.changed.connect(self._show_figure)
         session.previewed.connect(self._show_preview)
+        self.unsaved.changed.connect(self._show_title)
         session.refused.connect(self.refuse)
         session.told.connect(self.tell)
         session.busy.connect(lambda stage, share: self.progress.tell(stage, share))
@@ -365,10 +371,18 @@ class Window(QMainWindow):
         table = self.session.table
         self.variables.show_table(table)
         self.side.show_table()
-        self.setWindowTitle(f"{table.name} – Rhabdos" if table else "Rhabdos")
+        self._show_title()
         self.menus.enable(self.session)
         if table is None and self._place != "figure":
             self.go_to("figure")
+
+    def _show_title(self) -> None:
+        """The name of the data, and what of the work is not saved."""
+        table, said = self.session.table, self.unsaved.words()
+        parts = [table.name] if table else []
+        if said:
+            parts.append(f"not saved: {listed_plainly(said)}")
+        self.setWindowTitle(" – ".join((*parts, "Rhabdos")))
 
     def _show_figure(self) -> None:
         readings, history = self.session.readings, self.session.history
@@ -432,12 +446,14 @@ class Window(QMainWindow):
 
     def _show_changed(self, text: str) -> None:
         """Say that a file changed on disk, and offer to read it again."""
+        reload = ("reload it", self.arriving_deed("reload"))
+        self._show_banner(text, (reload, ("leave it", self.banner_away)))
+
+    def _show_banner(self, text: str, deeds: Sequence[tuple[str, Callable[[], object]]]) -> None:
+        """A sentence above the places, with what can be done; nothing takes it away."""
         from rhabdos.app.facts_panel import FactNotice
 
-        banner = QWidget()
-        if text:
-            deeds = [("reload it", self.arriving_deed("reload")), ("leave it", self.banner_away)]
-            banner = FactNotice(text, deeds)
+        banner = FactNotice(text, deeds) if text else QWidget()
         if layout := self.banner.parentWidget().layout():  # type: ignore[union-attr]
             layout.replaceWidget(self.banner, banner)
         self.banner.hide()
@@ -446,8 +462,15 @@ class Window(QMainWindow):
         self.banner.setVisible(bool(text))
 
     def banner_away(self) -> None:
-        """Put the notice about a changed file away."""
-        self._show_changed("")
+        """Put the notice above the places away."""
+        self._show_banner("", ())
+
+    def offer_left_behind(self) -> None:
+        """Offer what windows left behind that did not end by themselves, one after the other."""
+        from rhabdos.app.bringing_back import BringingBack
+
+        self._bringing = BringingBack(self.session, self.unsaved, self._show_banner)
+        self._bringing.offer_next()
 
     def tell(self, text: str) -> None:
         """Say something in passing, at the foot of the window."""
@@ -616,13 +639,16 @@ class Window(QMainWindow):
                 )
 
     def closeEvent(self, event: QCloseEvent | None) -> None:
-        if "filing" in self.__dict__ and not self.filing.may_close():
+        if (self.unsaved.words() or self.unsaved.left_behind()) and not self.filing.may_close():
             if event:
                 event.ignore()
             return
         if hasattr(self, "variables"):
             self.variables.silhouettes.finish()
         self.session.finish()
+        self.unsaved.end()
+        if self._bringing is not None:
+            self._bringing.let_go()
         self._keep_state()
         super().closeEvent(event)
 

@@ -7,7 +7,6 @@ from collections.abc import Iterator
 from pathlib import Path
 from typing import Any, cast
 
-from rhabdos.apart import Limits, Overrun, apart
 from rhabdos.errors import Refusal
 from rhabdos.paint.names import PNG_KEY, RECIPE_FILE, RECIPE_SPACE
 from rhabdos.paint.png import text_in
@@ -22,7 +21,6 @@ _BEGINNINGS: dict[str, tuple[bytes, ...]] = {
 _HEAD = 64
 _LARGEST = 256 << 20
 _PIECE = 1 << 16
-_LIMITS = Limits(memory=2 << 30, seconds=20)  # that looking into a stranger's PDF may take
 
 
 def is_picture(path: str | Path) -> bool:
@@ -105,12 +103,15 @@ def _in_png(content: bytes) -> str | None:
 
 
 def _in_pdf(content: bytes) -> str | None:
+    from rhabdos.apart import Limits, Overrun, apart
+
+    limits = Limits(memory=2 << 30, seconds=20)
     try:
         answer, recipe = apart(
             "rhabdos.paint.attachments:attached",
             io.BytesIO(content),
             {"file": RECIPE_FILE, "most": LONGEST_RECIPE},
-            _LIMITS,
+            limits,
         )
     except Overrun as overrun:
         raise ValueError(overrun.reason) from None

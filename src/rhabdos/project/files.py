@@ -25,9 +25,11 @@ class StorageError(Refusal):
     """A file cannot be written or read."""
 
 
-def write_whole(path: str | os.PathLike[str], content: bytes) -> None:
+def write_whole(path: str | os.PathLike[str], content: bytes, lasting: bool = True) -> None:
     """Write to an unnamed file, then put it in the file's place; whenever this is killed, nothing
     is left behind.
+
+    ``lasting`` waits until the disk has it, so that it outlives a loss of power too.
 
     Raises
     ------
@@ -46,9 +48,8 @@ def write_whole(path: str | os.PathLike[str], content: bytes) -> None:
             )
         if old and not os.access(target, os.W_OK):
             raise PermissionError(errno.EACCES, os.strerror(errno.EACCES))
-        _put(
-            Path(os.path.realpath(target)), content
-        )  # through a link, what it points to is written
+        # Through a link, what it points to is written.
+        _put(Path(os.path.realpath(target)), content, lasting)
     except ValueError:
         raise StorageError(
             f"{file_named(target)} is no name that a file can have. Choose another one."
@@ -65,7 +66,7 @@ def _kind_of(target: Path) -> int:
         return 0
 
 
-def _put(target: Path, content: bytes) -> None:
+def _put(target: Path, content: bytes, lasting: bool) -> None:
     """Fill a file without a name, and name it; the name beside the target lives for a moment only,
     and is one that nobody has."""
     stem = f".{target.name[-_LONGEST_STEM:]}."
@@ -84,7 +85,8 @@ def _put(target: Path, content: bytes) -> None:
         with os.fdopen(handle, "wb") as stream:
             stream.write(content)
             stream.flush()
-            os.fsync(handle)
+            if lasting:
+                os.fsync(handle)
             os.fchmod(handle, mode)
             if unnamed:
                 os.link(f"/proc/self/fd/{handle}", beside, src_dir_fd=handle, follow_symlinks=True)

@@ -1,5 +1,6 @@
 """What is remembered between starts: recent files, how each is read, and the last export."""
 
+from collections.abc import Callable
 from pathlib import Path
 from typing import Self
 
@@ -7,7 +8,7 @@ import msgspec
 
 from rhabdos.data.steps.reading import Read
 from rhabdos.project.export_choice import ExportChoice
-from rhabdos.project.state_file import kept_in, recalled
+from rhabdos.project.state_file import alone, kept_in, recalled
 
 FILE = "memory.json"
 MOST_RECENT = 12
@@ -46,6 +47,9 @@ def recall() -> Memory:
     return recalled(FILE, Memory(), _LONGEST)
 
 
-def remember(memory: Memory) -> None:
-    """Keep it."""
-    kept_in(FILE, memory)
+def remember(change: Callable[[Memory], Memory]) -> Memory:
+    """Change what is remembered, as it is now: another window may have changed it meanwhile."""
+    with alone(FILE):
+        memory = change(recall())
+        kept_in(FILE, memory)
+    return memory

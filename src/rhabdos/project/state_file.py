@@ -1,5 +1,12 @@
 """Small files in the desktop's folder for what a program remembers."""
 
+import errno
+import fcntl
+import os
+import stat
+import time
+from collections.abc import Iterator
+from contextlib import contextmanager
 from pathlib import Path
 from typing import TypeVar
 
@@ -7,6 +14,7 @@ import msgspec
 
 from rhabdos.errors import Refusal
 
+_TRIES, _PAUSE = 50, 0.01  # so long somebody else may take to write a small file
 _Value = TypeVar("_Value", bound=msgspec.Struct)
 
 
@@ -26,13 +34,51 @@ def recalled(name: str, usual: _Value, most: int) -> _Value:
         Bytes of it that are read.
     """
     try:
-        with state_file(name).open("rb") as file:
-            return msgspec.json.decode(file.read(most), type=type(usual))
+        return msgspec.json.decode(content_of(state_file(name), most), type=type(usual))
     except FileNotFoundError:
         return usual
     except (OSError, msgspec.DecodeError) as error:
         _record(error)
         return usual
+
+
+def content_of(path: Path, most: int) -> bytes:
+    """The first bytes of a file that a program remembers something in.
+
+    Raises
+    ------
+    OSError
+        It cannot be read, or is a pipe, a folder or a device.
+    """
+    handle = os.open(path, os.O_RDONLY | os.O_NONBLOCK | os.O_CLOEXEC)
+    with os.fdopen(handle, "rb") as file:
+        if not stat.S_ISREG(os.fstat(handle).st_mode):
+            raise OSError(errno.EINVAL, "It is no file", str(path))
+        return file.read(most)
+
+
+@contextmanager
+def alone(name: str) -> Iterator[None]:
+    """While nobody else who asks for the same changes what a file remembers; where it cannot be
+    made sure, at once."""
+    path = state_file(f"{name}.lock")
+    try:
+        path.parent.mkdir(parents=True, exist_ok=True)
+        handle = os.open(path, os.O_RDWR | os.O_CREAT | os.O_CLOEXEC | os.O_NONBLOCK, 0o600)
+    except OSError as error:
+        _record(error)
+        yield
+        return
+    try:
+        for _ in range(_TRIES):
+            try:
+                fcntl.flock(handle, fcntl.LOCK_EX | fcntl.LOCK_NB)
+                break
+            except OSError:
+                time.sleep(_PAUSE)
+        yield
+    finally:
+        os.close(handle)
 
 
 def kept_in(name: str, value: msgspec.Struct) -> None:
