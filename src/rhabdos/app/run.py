@@ -98,7 +98,7 @@ def _stop_on_signals(application: "QApplication", window: "Window") -> None:
     def stop(*_: object) -> None:
         """Write what is open, and end."""
         window.unsaved.write_now()
-        application.quit()
+        application.exit(0)  # to quit would ask about it first
 
     for number in (signal.SIGINT, signal.SIGTERM, signal.SIGHUP):
         signal.signal(number, stop)

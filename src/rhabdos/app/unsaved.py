@@ -10,7 +10,7 @@ from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
 from rhabdos.app.session import Session
 from rhabdos.errors import Refusal
-from rhabdos.figure.recipe import Recipe
+from rhabdos.figure.recipe import NUMBERS, Recipe
 from rhabdos.project.document import Document, Source
 from rhabdos.quoting import file_named
 from rhabdos.wording import counted
@@ -51,6 +51,7 @@ class Unsaved(QObject):
         self._timer.timeout.connect(self.write_now)
         session.changed.connect(self.look)
         session.recipe_opened.connect(self.saved)
+        self.look()  # at what was open before
 
     @cached_property
     def _slot(self) -> "Slot":
@@ -199,5 +200,12 @@ def _nothing_lost(work: _Work, known: _Work) -> bool:
         return False
     if recipe == known[1] or recipe is None or known[1] is None:
         return True
-    shown = known[1].show
-    return recipe.showing(variables=shown.variables, split=shown.split) == known[1]
+    from rhabdos.figure.phrases.grouping import split_by
+    from rhabdos.figure.phrases.shown import showing
+
+    show = recipe.show
+    names = (NUMBERS,) if show.variables == NUMBERS else tuple(show.variables)
+    return recipe in (
+        split_by(showing(known[1], *names), *show.split),
+        split_by(known[1], *show.split),
+    )

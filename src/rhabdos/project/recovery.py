@@ -16,7 +16,7 @@ import msgspec
 
 from rhabdos.data.preparing import AnyStep
 from rhabdos.errors import Refusal
-from rhabdos.figure.aids import Aid
+from rhabdos.figure.aids import Aid, LevelsAid, ScatterAid
 from rhabdos.figure.recipe import Recipe
 from rhabdos.project.document import Document
 from rhabdos.project.files import write_whole
@@ -50,7 +50,13 @@ class Kept(msgspec.Struct, frozen=True, omit_defaults=True):
     said: tuple[str, ...] = ()
     steps: tuple[AnyStep, ...] = ()
     recipe: Recipe | None = None
-    aid: Aid | None = None
+    levels: LevelsAid | None = None
+    scatter: ScatterAid | None = None
+
+    @property
+    def aid(self) -> Aid | None:
+        """What was looked at in place of the figure."""
+        return self.levels or self.scatter
 
     @classmethod
     def of(cls, document: Document, name: str, said: tuple[str, ...]) -> Self:
@@ -67,7 +73,8 @@ class Kept(msgspec.Struct, frozen=True, omit_defaults=True):
             said,
             document.steps,  # type: ignore[arg-type]
             document.recipe,
-            document.aid,
+            document.aid if isinstance(document.aid, LevelsAid) else None,
+            document.aid if isinstance(document.aid, ScatterAid) else None,
         )
 
 
