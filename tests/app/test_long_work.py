@@ -4,13 +4,15 @@ import threading
 import time
 
 import pytest
-from PyQt6.QtCore import Qt, QTimer
+from PyQt6.QtCore import QEvent, Qt, QTimer
 from PyQt6.QtTest import QTest
-from PyQt6.QtWidgets import QApplication
+from PyQt6.QtWidgets import QApplication, QDialog
 
 from rhabdos.app.tasks import Task
 from rhabdos.data import gathering
+from rhabdos.data.columns import bytes_of
 from rhabdos.errors import Refusal
+from rhabdos.project.store import Store
 from rhabdos.stats import rules
 
 
@@ -215,3 +217,49 @@ def test_what_menus_ask_for_is_worked_out_before_they_open(empty, large, monkeyp
         texts = [action.text() for action in QApplication.activePopupWidget().actions()]
         QApplication.activePopupWidget().close()
         assert any(word in text for text in texts for word in ("Site", "Site", "Knuth"))
+
+
+def test_tables_that_undo_may_want_are_bounded_and_read_again(empty, tmp_path):
+    """Twelve files of 40 kB each, where there is room for some 100 kB of those out of sight."""
+    session = empty.window.session
+    session._store = Store(most_bytes=100_000)
+    for number in range(12):
+        path = tmp_path / f"{number}.csv"
+        path.write_text("length,mass\n" + "".join(f"{i}.5,{number}\n" for i in range(2_500)))
+        empty.open(path)
+    held = [bytes_of(c) for table in session._store._tables.values() for c in table.columns]
+    assert sum(held) <= 100_000 + 40_000
+    for number in reversed(range(11)):
+        empty.press("Ctrl+Z")
+        empty.qtbot.waitUntil(lambda: not session.runner.running(), timeout=10_000)
+        assert session.table.name == str(number)
+        assert session.table.column("mass").values[0] == number
+    (tmp_path / "5.csv").unlink()
+    for _ in range(5):
+        empty.press("Ctrl+Y")
+        empty.qtbot.waitUntil(lambda: not session.runner.running(), timeout=10_000)
+        QTest.qWait(30)
+        if session.table.name == "4":
+            break
+    empty.press("Ctrl+Y")
+    QTest.qWait(200)
+    assert "There is no file" in empty.refusal()
+    assert session.table.name == "4"
+
+
+def test_windows_that_close_leave_no_widgets_behind(hands):
+    def opened_and_closed():
+        window = hands.window
+        for ask in (window.print, window.filing.export, window.filing.show_tables):
+            ask()
+            QTest.qWait(20)
+            for widget in QApplication.topLevelWidgets():
+                if isinstance(widget, QDialog) and widget.isVisible():
+                    widget.close()
+            QApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
+
+    opened_and_closed()
+    before = len(QApplication.allWidgets())
+    for _ in range(3):
+        opened_and_closed()
+    assert len(QApplication.allWidgets()) <= before

@@ -2,7 +2,7 @@
 
 import re
 
-from PyQt6.QtCore import QSize, pyqtSignal
+from PyQt6.QtCore import QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QIcon, QPixmap
 from PyQt6.QtWidgets import QColorDialog, QHBoxLayout, QToolButton, QWidget
 
@@ -68,6 +68,7 @@ class ColourField(QWidget):
         """Open the picker."""
         dialog = QColorDialog(QColor(self._colour), self.window())
         dialog.setOption(QColorDialog.ColorDialogOption.DontUseNativeDialog)
+        dialog.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         dialog.setWindowTitle(self._name)
         dialog.colorSelected.connect(lambda colour: self.picked.emit(colour.name().upper()))
         dialog.open()

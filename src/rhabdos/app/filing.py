@@ -273,6 +273,7 @@ class Filing(QObject):
         from rhabdos.app.printing import preview
 
         dialog = preview(scene, self._window, self.told.emit)
+        dialog.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         dialog.open()
 
     def drag_out(self, scene: Scene) -> None:

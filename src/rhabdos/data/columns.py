@@ -3,6 +3,7 @@
 import math
 import re
 from collections.abc import Callable, Mapping, Sequence
+from functools import partial
 from typing import TYPE_CHECKING, Literal
 
 import numpy as np
@@ -239,6 +240,21 @@ class LabelColumn(Column, frozen=True, eq=False):
         return len(self.texts)
 
 
+def bytes_of(column: Column) -> int:
+    """About how many bytes a column takes."""
+    if isinstance(column, NumberColumn):
+        held = column.values.nbytes
+    elif isinstance(column, CategoryColumn):
+        held = column.codes.nbytes
+    else:
+        assert isinstance(column, LabelColumn)
+        estimated = getattr(column.texts, "estimated_size", None)
+        held = int(estimated()) if estimated else _BYTES_OF_TEXT * column.rows
+    # What was written is held beside it, where it is not read again from the file.
+    again = column.original is None or isinstance(column.original, partial)
+    return held + (0 if again else _BYTES_OF_TEXT * column.rows)
+
+
 def date_written(days: float) -> str:
     """Days since 1970 as 2026-05-31; with 14:30, or 14:30:05, where they are not whole."""
     if not math.isfinite(days):
@@ -251,6 +267,7 @@ def date_written(days: float) -> str:
 
 
 _SECONDS, _MINUTES = 86_400, 1_440
+_BYTES_OF_TEXT = 24
 _PLACES_OF_MINUTES, _PLACES_OF_SECONDS = 3, 5  # of a day, that dates are to be told with
 _LAST_DAY = 3_000_000  # beyond the year 9999, where calendars end
 _LONGEST_UNIT = 24

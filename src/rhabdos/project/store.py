@@ -3,6 +3,7 @@
 from collections.abc import Iterable
 from typing import TYPE_CHECKING
 
+from rhabdos.data.columns import bytes_of
 from rhabdos.data.sample_sets import SampleSet
 from rhabdos.data.steps.step import Step
 from rhabdos.data.table import Table
@@ -14,6 +15,9 @@ if TYPE_CHECKING:
 
 _KEPT_VALUES = 60_000_000  # sorted values kept for going back, about half a gigabyte
 
+MOST_BYTES = 1 << 30
+"""Bytes of tables that are kept for going back, the one in sight apart."""
+
 _Origin = tuple[Source | None, Step | None]
 _Key = tuple[Source, tuple[Step, ...], Wanted]
 
@@ -21,10 +25,13 @@ _Key = tuple[Source, tuple[Step, ...], Wanted]
 class Store:
     """Tables by source and beginning, their stages, and samples by what is wanted of them.
 
-    The samples longest unused go first; of each table the stages of the last steps are kept.
+    What is longest unused goes first where it is too much: samples beyond half a gigabyte, tables
+    beyond ``most_bytes``, which are read again when they are wanted. Of each table the stages of
+    the last steps are kept.
     """
 
-    def __init__(self) -> None:
+    def __init__(self, most_bytes: int = MOST_BYTES) -> None:
+        self._most_bytes = most_bytes
         self._tables: dict[_Origin, Table] = {}
         self._stages: dict[_Origin, tuple[Stage, ...]] = {}
         self._samples: dict[_Key, SampleSet] = {}
@@ -82,14 +89,39 @@ class Store:
             values -= self._samples.pop(old).pooled.n
 
     def keep_only(self, documents: Iterable[Document]) -> None:
-        """Let go of all that belongs to origins which none of these documents draws."""
-        wanted = {_origin(document) for document in documents}
+        """Let go of all that belongs to origins which none of these documents draws, and of the
+        tables longest unused where they are too many; the first document is the one in sight."""
+        origins = [_origin(document) for document in documents]
+        if origins and origins[0] in self._tables:  # now the last that was used
+            self._tables[origins[0]] = self._tables.pop(origins[0])
+        wanted = self._affordable(set(origins), origins[:1])
         for kept in (self._tables, self._stages):
             for origin in [origin for origin in kept if origin not in wanted]:
                 del kept[origin]
         sources = {source for source, _ in wanted}
         for key in [key for key in self._samples if key[0] not in sources]:
             del self._samples[key]
+
+    def _affordable(self, wanted: set[_Origin], in_sight: list[_Origin]) -> set[_Origin]:
+        """The origins whose tables there is room for; what no file holds is cheap, and stays."""
+        left = self._most_bytes
+        kept = set(in_sight) | {origin for origin in wanted if origin not in self._tables}
+        for origin in reversed(self._tables):
+            if origin not in wanted or origin in kept:
+                continue
+            source, beginning = origin
+            left -= self._size_of(origin)
+            made_here = source is None or (source.path is None and beginning is None)
+            if left >= 0 or made_here:
+                kept.add(origin)
+        return kept
+
+    def _size_of(self, origin: _Origin) -> int:
+        """The bytes of a table and of what its steps made of it."""
+        columns = {id(c): c for c in self._tables[origin].columns}
+        for stage in self._stages.get(origin, ()):
+            columns |= {id(c): c for c in stage.table.columns}
+        return sum(bytes_of(column) for column in columns.values())
 
 
 def _origin(document: Document) -> _Origin:
