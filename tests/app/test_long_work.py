@@ -236,12 +236,12 @@ def test_tables_that_undo_may_want_are_bounded_and_read_again(empty, tmp_path):
         assert session.table.column("mass").values[0] == number
     (tmp_path / "5.csv").unlink()
     for _ in range(5):
-        empty.press("Ctrl+Y")
+        empty.press("Ctrl+Shift+Z")
         empty.qtbot.waitUntil(lambda: not session.runner.running(), timeout=10_000)
         QTest.qWait(30)
         if session.table.name == "4":
             break
-    empty.press("Ctrl+Y")
+    empty.press("Ctrl+Shift+Z")
     QTest.qWait(200)
     assert "There is no file" in empty.refusal()
     assert session.table.name == "4"
