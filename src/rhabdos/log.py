@@ -1,7 +1,7 @@
 """The log: what went wrong unforeseen, in a file that the user can send."""
 
 from functools import lru_cache
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Any, cast
 
 from rhabdos.quoting import LONGEST_QUOTED, file_named, shortened_to
 
@@ -35,9 +35,29 @@ def unforeseen(error: BaseException) -> str:
     )
 
 
+def quieten_libraries() -> None:
+    """What libraries warn of goes to the log, not to the terminal."""
+    import logging
+    import warnings
+
+    class ToLog(logging.Handler):
+        """Hands on what nobody else listens to."""
+
+        def emit(self, record: logging.LogRecord) -> None:
+            """Write it to the log."""
+            note(f"{record.name}: {record.getMessage()}")
+
+    def show(message: Warning | str, category: type[Warning], *_: Any, **__: Any) -> None:
+        """Write a warning to the log."""
+        note(f"{category.__name__}: {message}")
+
+    logging.lastResort = ToLog(logging.WARNING)
+    warnings.showwarning = cast("Any", show)
+
+
 @lru_cache(maxsize=1)
 def log_file() -> "Path":
-    """Begin logging, once, and tell where; a log that cannot be written goes to standard error."""
+    """Begin logging, once, and tell where; where that cannot be written, nothing is."""
     import logging
     from logging.handlers import RotatingFileHandler
     from pathlib import Path
@@ -51,7 +71,10 @@ def log_file() -> "Path":
             path, maxBytes=500_000, backupCount=1, encoding="utf-8"
         )
     except OSError:
-        handler = logging.StreamHandler()
+        handler = logging.NullHandler()
+    logging.raiseExceptions = False  # a log on a full disk is no reason to say more than once
     handler.setFormatter(logging.Formatter("%(asctime)s %(levelname)s %(name)s: %(message)s"))
-    logging.getLogger("rhabdos").addHandler(handler)
+    logger = logging.getLogger("rhabdos")
+    logger.addHandler(handler)
+    logger.propagate = False
     return path

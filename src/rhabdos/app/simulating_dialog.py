@@ -18,7 +18,14 @@ from rhabdos.app.beside import lay_out_beside, pause
 from rhabdos.app.fields import chooser, fault_line, heading, labelled, quiet, scrolled
 from rhabdos.app.small_figure import SmallFigure
 from rhabdos.app.typing_dialog import first_look
-from rhabdos.data.steps.sources import DISTRIBUTIONS, MOST_DRAWN, Distribution, Drawn, Simulate
+from rhabdos.data.steps.sources import (
+    DISTRIBUTIONS,
+    MOST_DRAWN,
+    MOST_SEED,
+    Distribution,
+    Drawn,
+    Simulate,
+)
 from rhabdos.data.steps.step import StepError
 from rhabdos.errors import Refusal
 from rhabdos.figure.edge_text import read_number
@@ -58,7 +65,7 @@ class SimulatingDialog(QDialog):
         self.more.clicked.connect(lambda: self.add(None))
         self.seed = QSpinBox()
         self.seed.setAccessibleName("Seed")
-        self.seed.setRange(0, 999_999_999)
+        self.seed.setRange(0, MOST_SEED)
         self.seed.setValue(step.seed if step else 1)
         self.another = QPushButton("Draw anew")
         self.another.setToolTip("The next seed: other values of the same distributions.")

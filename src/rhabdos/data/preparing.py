@@ -8,8 +8,7 @@ import os
 from collections.abc import Iterable, Sequence
 from pathlib import Path
 
-from msgspec import Struct
-
+from rhabdos.data.columns import bytes_of
 from rhabdos.data.gathering import Report, silent
 from rhabdos.data.reading import read_table
 from rhabdos.data.steps.derive import Make
@@ -53,12 +52,47 @@ BEGINNINGS = (Read, Simulate, Values)
 """Steps that can only be the first one."""
 
 
-class Stage(Struct, frozen=True, eq=False):
-    """A step that was done: the table after it, and what it touched, in words."""
+class Stage:
+    """A step that was done: the table after it, and what it touched, in words.
 
-    step: Step
-    table: Table
-    told: str
+    A table that was let go for want of room is made again from the one before.
+    """
+
+    def __init__(
+        self, step: Step, table: Table, told: str, before: "Stage | Table", others: Others
+    ) -> None:
+        self.step, self.told = step, told
+        self._table: Table | None = table
+        self._before, self._others = before, others
+
+    @property
+    def table(self) -> Table:
+        """The table after the step."""
+        if self._table is not None:
+            return self._table
+        steps, at = [], self
+        while at._table is None and isinstance(at._before, Stage):
+            steps.append(at.step)
+            at = at._before
+        table = at._table
+        if table is None:
+            assert isinstance(at._before, Table)
+            steps.append(at.step)
+            table = at._before
+        for step in reversed(steps):
+            if not step.off and not step.begins:
+                table = step.done(table, self._others).table
+        self._table = table
+        return table
+
+    def let_go(self) -> None:
+        """Hold the table no longer."""
+        self._table = None
+
+
+MOST_HELD = 1 << 30
+"""Bytes that the tables between steps may take; of more, all but the last are let go."""
+_LAST = 2
 
 
 def stages(
@@ -78,18 +112,24 @@ def stages(
         A step cannot be done; the sentence says which.
     """
     done: list[Stage] = []
+    before: Stage | Table = table
+    held = _Held(table)
     taking_over = True
     for place, step in enumerate(steps):
         if place == 0 and isinstance(step, BEGINNINGS):
-            done.append(Stage(step, table, told_of(table)))
+            done.append(Stage(step, table, told_of(table), before, others))
+            before = done[-1]
             continue
         if taking_over and place < len(known) and known[place].step == step:
             done.append(known[place])
-            table = known[place].table
+            before = known[place]
             continue
+        if taking_over and done:
+            table = done[-1].table
         taking_over = False
         if step.off:
-            done.append(Stage(step, table, "struck out"))
+            done.append(Stage(step, table, "struck out", before, others))
+            before = done[-1]
             continue
         try:
             after = step.done(table, others)
@@ -97,8 +137,29 @@ def stages(
             words = f"Step {place + 1}, “{step.words}”, cannot be done"
             raise type(refusal)(f"{words}. {refusal}") from None
         table = after.table
-        done.append(Stage(step, table, after.told))
+        done.append(Stage(step, table, after.told, before, others))
+        before = done[-1]
+        if held.too_much_with(table):
+            for stage in done[:-_LAST]:
+                stage.let_go()
+            held = _Held(table)
     return done
+
+
+class _Held:
+    """The bytes of the tables that are held, a column that several have counted once."""
+
+    def __init__(self, first: Table) -> None:
+        self._known = {id(column) for column in first.columns}
+        self._bytes = 0
+
+    def too_much_with(self, table: Table) -> bool:
+        """Whether one more is too much."""
+        for column in table.columns:
+            if id(column) not in self._known:
+                self._known.add(id(column))
+                self._bytes += bytes_of(column)
+        return self._bytes > MOST_HELD
 
 
 def told_of(table: Table) -> str:

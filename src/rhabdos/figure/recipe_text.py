@@ -4,6 +4,7 @@ one."""
 import datetime
 import re
 import tomllib
+from itertools import islice
 from typing import Any, TypeVar, get_args, get_type_hints
 
 import msgspec
@@ -33,6 +34,9 @@ _PLAIN_KINDS: tuple[tuple[type, str], ...] = (
 )
 
 
+_MOST_DIGITS = 400
+_MOST_SHOWN = 40
+_LONG_NUMBER = re.compile(rf"(?m)^[^\n\"'#]*[=,\[\s][-+]?(0[xob])?[0-9a-fA-F_]{{{_MOST_DIGITS},}}")
 LOOK_KEY = "rhabdos-look"
 MOST_PREPARED = 1_000
 """Steps that one recipe may hold."""
@@ -167,6 +171,12 @@ def read_work(text: str, name: str = "The recipe") -> Work:
 
 def _parsed(text: str, name: str) -> dict[str, Any]:
     """What a text of TOML holds, or a sentence that says where it is none."""
+    if long := _LONG_NUMBER.search(text):
+        line = text.count("\n", 0, long.start()) + 1
+        raise RecipeError(
+            f"{name} holds a number of over {_MOST_DIGITS} digits in line {line:,}. Write it "
+            "shorter."
+        )
     try:
         return tomllib.loads(text)
     except RecursionError:
@@ -355,11 +365,19 @@ def _value_at(raw: Any, path: list[str]) -> Any:
 
 
 def _shown(value: Any) -> str:
+    """A value as TOML writes it; of tables, that they are some."""
     if isinstance(value, str):
         return quoted(value)
     if isinstance(value, bool):
         return str(value).lower()
+    if isinstance(value, dict):
+        return "a table"
     try:
+        if isinstance(value, list):
+            if any(isinstance(part, dict) for part in value):
+                return "a list of tables"
+            parts = (f'"{part}"' if isinstance(part, str) else _shown(part) for part in value)
+            return shortened_to(LONGEST_QUOTED, f"[{', '.join(islice(parts, _MOST_SHOWN))}]")
         return shortened_to(LONGEST_QUOTED, str(value))
-    except (ValueError, RecursionError):  # a number of thousands of digits, or tables within tables
+    except (ValueError, RecursionError):  # a number of thousands of digits, or lists within lists
         return "too long to repeat"

@@ -298,6 +298,8 @@ def _starts_too_high(start: float, high: float) -> BinningError:
 
 
 def _exact(values: FloatArray, closed: Side) -> Edges:
+    if not np.all(np.isfinite(values)) or not np.isfinite(values[-1] / 2 - values[0] / 2):
+        raise BinningError("The values lie too far apart for bins. Leave out the farthest ones.")
     if not np.all(np.diff(values) > 0):
         raise BinningError("The values lie too close together for that many bins. Choose fewer.")
     return Edges(values, closed, float(values[-1] - values[0]) / (len(values) - 1))

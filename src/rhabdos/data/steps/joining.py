@@ -24,6 +24,7 @@ from rhabdos.data.steps.step import (
     StepError,
     called,
     choice,
+    refuse_large,
     said,
 )
 from rhabdos.data.table import Table
@@ -95,6 +96,8 @@ class Join(Step, frozen=True, tag="join"):
                 f"both tables; at most {MOST_ROWS:,} are made. Add another key, or take a table "
                 "in which each key stands once."
             )
+        cure = "Take a table with fewer variables."
+        refuse_large(rows, len(table.columns) + len(other.columns), cure)
         joined = _joined(table, other, self)
         left, right = match.unmatched
         told = f"{joined.rows:,} rows"

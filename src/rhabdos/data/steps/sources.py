@@ -1,5 +1,6 @@
 """Steps that rows begin with instead of a file: typed or pasted values, and practice samples."""
 
+import math
 from io import BytesIO
 from pathlib import Path
 from typing import Annotated, ClassVar, Literal
@@ -22,6 +23,7 @@ Distribution = Literal[
     "mixture",
 ]  # fmt: skip
 MOST_DRAWN = 10_000_000
+MOST_SEED = (1 << 31) - 1
 
 
 class Parameter(Struct, frozen=True):
@@ -98,8 +100,12 @@ class Drawn(Struct, frozen=True, forbid_unknown_fields=True, omit_defaults=True,
                 )
             if wrong := known[name].refuse(value):
                 raise ValueError(f"parameters: {name} must be {wrong}")
-        if self.distribution == "uniform" and self.value_of("low") >= self.value_of("high"):
-            raise ValueError("parameters: low must lie below high")
+        if self.distribution == "uniform":
+            low, high = self.value_of("low"), self.value_of("high")
+            if low >= high:
+                raise ValueError("parameters: low must lie below high")
+            if not math.isfinite(high - low):
+                raise ValueError("parameters: high must not lie so far from low")
 
     def __hash__(self) -> int:
         return hash((self.name, self.distribution, self.n, tuple(sorted(self.parameters.items()))))
@@ -154,7 +160,9 @@ class Simulate(Step, frozen=True, tag="simulate"):
     samples: Annotated[
         tuple[Drawn, ...], Meta(min_length=1, max_length=60, description="a list of samples")
     ]
-    seed: Annotated[int, Meta(ge=0, description="a whole number, 0 or more")] = 1
+    seed: Annotated[
+        int, Meta(ge=0, le=MOST_SEED, description=f"a whole number from 0 to {MOST_SEED:,}")
+    ] = 1
     number: str = "Value"
     group: str = "Sample"
 

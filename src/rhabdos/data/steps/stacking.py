@@ -18,7 +18,6 @@ from rhabdos.data.kinds import column_from
 from rhabdos.data.rows import taken
 from rhabdos.data.steps.reading import Read
 from rhabdos.data.steps.step import (
-    MOST_ROWS,
     Done,
     Others,
     Piece,
@@ -26,6 +25,7 @@ from rhabdos.data.steps.step import (
     StepError,
     called,
     choice,
+    refuse_large,
     said,
 )
 from rhabdos.data.table import Table
@@ -58,11 +58,8 @@ class Stack(Step, frozen=True, tag="stack"):
             )
         tables = [table, *(others(file, self.read) for file in self.files)]
         rows = sum(part.rows for part in tables)
-        if rows > MOST_ROWS:
-            raise StepError(
-                f"That would make {rows:,} rows; at most {MOST_ROWS:,} are made. Stack fewer "
-                "tables."
-            )
+        order = dict.fromkeys(column.name for part in tables for column in part.columns)
+        refuse_large(rows, len(order) + 1, "Stack fewer tables.")
         if self.names and len(self.names) != len(tables):
             raise StepError(
                 f"{len(tables)} tables are stacked, and {len(self.names)} names are given. Give "
@@ -70,7 +67,6 @@ class Stack(Step, frozen=True, tag="stack"):
             )
         names = list(self.names) or _level_names(tables)
         columns = []
-        order = dict.fromkeys(column.name for part in tables for column in part.columns)
         for name in order:
             parts = [_or_absent(part, name) for part in tables]
             columns.append(stacked_columns(parts))
@@ -206,11 +202,8 @@ class Gather(Step, frozen=True, tag="gather"):
         if self.number == self.group:
             raise StepError("The number and the group need names of their own.")
         rows = table.rows * len(measured)
-        if rows > MOST_ROWS:
-            raise StepError(
-                f"That would make {rows:,} rows; at most {MOST_ROWS:,} are made. Gather fewer "
-                "columns, or keep fewer rows first."
-            )
+        cure = "Gather fewer columns, or keep fewer rows first."
+        refuse_large(rows, len(others) + 2, cure)
         number = stacked_columns(measured)
         units = {column.unit for column in measured}
         number = structs.replace(

@@ -26,6 +26,27 @@ MOST_ROWS = 50_000_000
 """Rows that a step may make of others."""
 
 
+MOST_CELLS = 600_000_000
+"""Cells that a step may make of others, some five gigabytes of them."""
+
+
+def refuse_large(rows: int, columns: int, cure: str) -> None:
+    """Refuse to make a table of more rows or cells than can be held.
+
+    Raises
+    ------
+    StepError
+        It would have more.
+    """
+    if rows > MOST_ROWS:
+        raise StepError(f"That would make {rows:,} rows; at most {MOST_ROWS:,} are made. {cure}")
+    if rows * columns > MOST_CELLS:
+        raise StepError(
+            f"That would make {rows:,} rows of {columns:,} variables; at most {MOST_CELLS:,} "
+            f"values are made. {cure}"
+        )
+
+
 def no_others(file: str, _how: "Read | None") -> Table:
     """There are no other tables."""
     raise StepError(f"No other table can be opened here, and {file} is needed.")
