@@ -82,3 +82,24 @@ def test_print_shows_a_preview(hands):
     preview = hands.window.findChild(QPrintPreviewDialog)
     assert preview.isVisible()
     preview.close()
+
+
+def test_texts_that_a_spreadsheet_would_run_are_told_and_guarded(empty, tmp_path):
+    path = tmp_path / "names.csv"
+    path.write_text(
+        "bay,length\n" + "".join(f"{'=1+2' if i % 2 else '@a'},{i}\n" for i in range(20))
+    )
+    empty.open(path)
+    empty.window.variable_wishes.choose("bay")
+    empty.window.filing.show_tables()
+    dialog = empty.window.findChild(TablesDialog)
+    dialog.tabs.setCurrentIndex(0)
+    assert dialog.formulas.isVisible()
+    assert "2 texts begin as formulas do" in dialog.formulas.text()
+    QTest.mouseClick(dialog.copy_button, LEFT)
+    clipboard = QApplication.clipboard()
+    assert {line.split("\t")[0] for line in clipboard.text().splitlines()[1:]} == {"'=1+2", "'@a"}
+    QTest.mouseClick(dialog.guard, LEFT, pos=QPoint(8, dialog.guard.height() // 2))
+    dialog.save_to(tmp_path / "out.csv")
+    assert "\n=1+2," in (tmp_path / "out.csv").read_text()
+    dialog.close()

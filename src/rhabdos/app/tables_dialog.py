@@ -18,7 +18,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from rhabdos.app.fields import fault_line
+from rhabdos.app.fields import fault_line, quiet
 from rhabdos.errors import Refusal
 from rhabdos.figure.readings import Readings
 from rhabdos.figure.tables import (
@@ -29,7 +29,7 @@ from rhabdos.figure.tables import (
     written_for,
 )
 from rhabdos.project.files import write_whole
-from rhabdos.quoting import file_named, printable
+from rhabdos.quoting import file_named, printable, quoted
 
 _MOST_SHOWN = 2_000
 _FILES = "Tables (*.csv *.md *.html)"
@@ -61,6 +61,10 @@ class TablesDialog(QDialog):
         self.all_digits = QCheckBox("All digits")
         self.all_digits.setToolTip("Otherwise numbers are shown, copied and saved rounded")
         self.all_digits.toggled.connect(lambda _on: self._show())
+        self.guard = QCheckBox("An apostrophe before them")
+        self.guard.setToolTip("So that a spreadsheet shows them as texts, and runs nothing")
+        self.guard.setChecked(True)
+        self.formulas = quiet()
         self.fault = fault_line()
         self.copy_button = QPushButton("Copy")
         self.copy_button.setDefault(True)
@@ -78,6 +82,10 @@ class TablesDialog(QDialog):
         layout.setContentsMargins(16, 12, 16, 12)
         layout.addWidget(self.tabs)
         layout.addWidget(self.table, 1)
+        guarding = QHBoxLayout()
+        guarding.addWidget(self.formulas, 1)
+        guarding.addWidget(self.guard)
+        layout.addLayout(guarding)
         layout.addWidget(self.fault)
         layout.addLayout(buttons)
         self._show()
@@ -98,6 +106,15 @@ class TablesDialog(QDialog):
     def _show(self) -> None:
         self._say("")
         table = self.shown
+        formulas = table.formulas if table else ()
+        for widget in (self.guard, self.formulas):
+            widget.setVisible(bool(formulas))
+        if formulas:
+            begin = "1 text begins" if len(formulas) == 1 else f"{len(formulas):,} texts begin"
+            self.formulas.setText(
+                f"{begin} as formulas do, such as {quoted(formulas[0], 24)}: a spreadsheet would "
+                "run them."
+            )
         rows = table.texts[:_MOST_SHOWN] if table else ()
         self.table.setRowCount(len(rows))
         self.table.setColumnCount(len(table.columns) if table else 0)
@@ -118,14 +135,18 @@ class TablesDialog(QDialog):
                 "and saved."
             )
 
+    def _for_spreadsheets(self, table: NumberTable) -> NumberTable:
+        return table.guarded() if self.guard.isChecked() else table
+
     def copy(self) -> None:
         """Put the table on the clipboard, as cells and as HTML, with the digits that are shown."""
         table, clipboard = self.shown, QApplication.clipboard()
         if table is None or clipboard is None:
             return
+        cells = self._for_spreadsheets(table)
         content = QMimeData()
-        content.setText(as_tabs(table))
-        content.setHtml(as_html(table))
+        content.setText(as_tabs(cells))
+        content.setHtml(as_html(cells))
         clipboard.setMimeData(content)
         self.told.emit(f"{table.title.partition(',')[0]} copied: {len(table.rows):,} rows.")
 
@@ -143,7 +164,8 @@ class TablesDialog(QDialog):
         if table is None:
             return
         try:
-            write_whole(path, written_for(path, table))
+            cells = table if path.suffix.lower() == ".md" else self._for_spreadsheets(table)
+            write_whole(path, written_for(path, cells))
         except Refusal as refusal:
             self._say(str(refusal))
             return

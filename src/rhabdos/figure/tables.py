@@ -57,6 +57,27 @@ class NumberTable(Struct, frozen=True):
             for row in self.rows
         )
 
+    @property
+    def formulas(self) -> tuple[str, ...]:
+        """Texts that a spreadsheet would take for formulas and run, each once."""
+        cells = (cell for row in (self.columns, *self.rows) for cell in row)
+        return tuple(dict.fromkeys(c for c in cells if isinstance(c, str) and is_formula(c)))
+
+    def guarded(self) -> "NumberTable":
+        """The same with an apostrophe before those texts, so that they stay texts."""
+
+        def guard(cell: Cell) -> Cell:
+            return f"'{cell}" if isinstance(cell, str) and is_formula(cell) else cell
+
+        columns = tuple(f"'{name}" if is_formula(name) else name for name in self.columns)
+        rows = tuple(tuple(guard(cell) for cell in row) for row in self.rows)
+        return structs.replace(self, columns=columns, rows=rows)
+
+
+def is_formula(text: str) -> bool:
+    """Whether a spreadsheet would run a text."""
+    return text.startswith(("=", "+", "@", "\t", "\r"))
+
 
 def _places(cells: Sequence[Cell]) -> int | None:
     """The decimals that show five digits of the largest number of a column, and three of how far
