@@ -22,7 +22,7 @@ from rhabdos.errors import Refusal
 
 _BEAT = 0.02  # seconds between looks
 _BEATS_LONGEST = 0.2
-_IDLE = 3  # times its time on the processor that work may take by the clock
+_IDLE = 1.5  # times its time on the processor that work may take by the clock
 _PIECE = 1 << 20
 _MOST_SAID = 4_000  # letters of what a library says that go to the log
 

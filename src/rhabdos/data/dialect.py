@@ -211,6 +211,8 @@ def dialect_of(head: str, whole: bool, how: "Read | None" = None) -> Dialect:
 def _one_field_more(rows: Sequence[Sequence[str]], decimal_comma: bool) -> bool:
     """Whether all rows have one field more than the row of names, with names of rows first: texts,
     or numbers of which none comes twice."""
+    if not rows:
+        return False
     width, below = len(rows[0]), rows[1:]
     if len(below) < 2 or any(len(row) != width + 1 for row in below):
         return False

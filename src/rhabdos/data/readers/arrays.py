@@ -1,7 +1,9 @@
 """Read arrays of NumPy: one of an NPY file, or those of equal length of an NPZ file."""
 
 import io
+import tokenize
 import zipfile
+import zlib
 from typing import TYPE_CHECKING, Any
 
 import numpy as np
@@ -90,8 +92,10 @@ def _members(opened: OpenFile, name: str) -> dict[str, _Array]:
                 part.filename.removesuffix(".npy"): _loaded(parts.read(part), name)
                 for part in members
             }
-    except (zipfile.BadZipFile, OSError, EOFError, NotImplementedError) as error:
+    except (zipfile.BadZipFile, zlib.error, OSError, EOFError, NotImplementedError) as error:
         raise _damaged(name, error) from error
+    except RuntimeError:
+        raise ReadingError(f"{name} is behind a password. Save it without one.") from None
 
 
 def _loaded(content: bytes, name: str) -> _Array:
@@ -115,9 +119,16 @@ def _loaded(content: bytes, name: str) -> _Array:
             raise ValueError("it is cut short")
         stream.seek(0)
         array: _Array = np.lib.format.read_array(stream, allow_pickle=False)
-    except (ValueError, TypeError, KeyError, SyntaxError, EOFError, OverflowError) as error:
+    except _FAULTS as error:
         raise _damaged(name, error) from error
     return array
+
+
+# What reading a damaged head raises, which is a text of Python.
+_FAULTS = (
+    ValueError, TypeError, KeyError, SyntaxError, EOFError, OverflowError, RecursionError,
+    tokenize.TokenError, SystemError, AttributeError,
+)  # fmt: skip
 
 
 def _damaged(name: str, error: Exception) -> ReadingError:
@@ -168,8 +179,11 @@ def _one(key: str, values: _Array, name: str) -> "pl.Series":
         what = "complex numbers" if kind == "c" else "arrays within fields"
         raise ReadingError(f"{name} holds {what}, which are not drawn. Save their parts instead.")
     if kind in "US":
-        texts = values.astype(str) if kind == "U" else np.char.decode(values, "utf-8", "replace")
-        return pl.Series(key, texts.tolist(), dtype=pl.String)
+        try:
+            texts = values if kind == "U" else np.char.decode(values, "utf-8", "replace")
+            return pl.Series(key, texts.tolist(), dtype=pl.String)
+        except (ValueError, SystemError, UnicodeError) as error:  # letters that are none
+            raise _damaged(name, error) from error
     if kind == "f":
         return pl.Series(key, np.ascontiguousarray(values, dtype=np.float64))
     if kind == "M":

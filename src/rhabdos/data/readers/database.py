@@ -102,7 +102,7 @@ def _connected(opened: OpenFile, name: str, report: Report) -> Iterator[_Base]:
             database.setlimit(sqlite3.SQLITE_LIMIT_LENGTH, LONGEST_VALUE)
             database.set_progress_handler(beat, _BEAT)
             yield base
-    except (sqlite3.Error, sqlite3.Warning) as error:
+    except (sqlite3.Error, sqlite3.Warning, UnicodeError) as error:
         if stopped:
             raise Cancelled from None
         if silent:

@@ -14,8 +14,14 @@ from rhabdos.quoting import file_named
 if TYPE_CHECKING:
     import polars as pl
 
-LIMITS = Limits(memory=3 << 30, seconds=300)
-"""What the reading of a stranger's file may take."""
+MEMORY = 5 << 29
+_SECONDS, _SECONDS_A_MIB = 12, 8
+
+
+def limits_for(size: int) -> Limits:
+    """What the reading of a stranger's file of so many bytes may take: memory for a sheet that is
+    full, and several times as long as a file of this size needs."""
+    return Limits(MEMORY, _SECONDS + _SECONDS_A_MIB * (size >> 20))
 
 
 def frame_apart(
@@ -38,17 +44,18 @@ def frame_apart(
     import polars as pl
 
     name = file_named(opened.path.name)
+    limits = limits_for(opened.size)
     report(f"Reading {name}", None)
     try:
         answer, arrow = apart(
             f"rhabdos.data.readers.{work}",
             opened.stream(),
             {"name": name, **asked},
-            LIMITS,
+            limits,
             lambda: report(f"Reading {name}", None),
         )
     except Overrun as overrun:
-        raise _too_much(name, what, overrun.reason) from None
+        raise _too_much(name, what, overrun.reason, limits) from None
     except Refusal as refusal:
         raise ReadingError(str(refusal)) from None
     return answer, pl.read_ipc(io.BytesIO(arrow))
@@ -61,15 +68,15 @@ def arrow_of(frame: "pl.DataFrame") -> bytes:
     return arrow.getvalue()
 
 
-def _too_much(name: str, what: str, reason: str) -> ReadingError:
+def _too_much(name: str, what: str, reason: str, limits: Limits) -> ReadingError:
     if reason == "died":
         return ReadingError(
             f"{name} cannot be read as {what}: it may be damaged. Save it again, as XLSX or CSV."
         )
     limit = (
-        f"more than {LIMITS.memory >> 30} GiB of memory"
+        f"more than {limits.memory / (1 << 30):.3g} GiB of memory"
         if reason == "memory"
-        else f"longer than {LIMITS.seconds} seconds"
+        else f"longer than {limits.seconds} seconds"
     )
     far = (
         "A cell far from all others makes a sheet as large as that: delete the rows and columns "

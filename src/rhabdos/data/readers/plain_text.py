@@ -38,9 +38,7 @@ def as_text(opened: OpenFile, how: Read | None) -> Text:
     name = file_named(opened.path.name)
     head = _head_of(opened)
     if not head.strip():
-        raise ReadingError(
-            f"{name} is empty. Choose a file with a row of names and rows of values."
-        )
+        raise _empty(name)
     if how is not None and how.encoding is not None:
         encoding, guessed = _known_encoding(how.encoding), False
     else:
@@ -71,7 +69,10 @@ def as_other_text(opened: OpenFile, how: Read | None) -> Text:
 def _in_utf8(opened: OpenFile, encoding: str, guessed: bool) -> Text:
     """The same text written in UTF-8."""
     name = file_named(opened.path.name)
-    again = holding(opened, _decoded(opened, encoding).encode(errors="replace"))
+    text = _decoded(opened, encoding)
+    if not text.strip("\ufeff \t\n"):
+        raise _empty(name)
+    again = holding(opened, text.encode(errors="replace"))
     remarks = (
         (f"{name} is not in UTF-8; it was read as {encoding}. Check its accented letters.",)
         if guessed
@@ -83,6 +84,10 @@ def _in_utf8(opened: OpenFile, encoding: str, guessed: bool) -> Text:
 def holding(opened: OpenFile, content: bytes) -> OpenFile:
     """Other bytes in place of those of a file."""
     return OpenFile(opened.path, io.BytesIO(content), len(content), opened.stamp)
+
+
+def _empty(name: str) -> ReadingError:
+    return ReadingError(f"{name} is empty. Choose a file with a row of names and rows of values.")
 
 
 def _not_in(encoding: str, name: str) -> ReadingError:

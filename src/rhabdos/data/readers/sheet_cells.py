@@ -229,8 +229,12 @@ class _Sheet:
         import polars as pl
 
         below = self.texts[first:]
-        texts = [below.to_series(place) for place in range(below.width)]
-        likely = {place for place, text in enumerate(texts) if _has_numbers(text)}
+        texts = below.get_columns()
+        # All columns at a time: a sheet may have sixteen thousand.
+        plain = pl.all().str.contains(_PLAIN)
+        some, every = below.select(plain.any()).row(0), below.select(plain.all()).row(0)
+        known = below.select(pl.all().is_not_null().any()).row(0)
+        likely = {place for place, has in enumerate(some) if has}
         columns = dict[int, pl.Series]()
         if likely:
             left = cells.left if cells else 0
@@ -245,18 +249,13 @@ class _Sheet:
         for place, text in enumerate(texts):
             number = columns.get(place)
             if number is not None and number.dtype == pl.Float64 and len(number) == len(text):
-                series.append(number if _all_numbers(text) else _with_all_digits(text, number))
-            elif (hours := _hours(text)) is not None:
+                series.append(number if every[place] else _with_all_digits(text, number))
+            elif known[place] and (hours := _hours(text)) is not None:
                 self.hours.add(place)
                 series.append(hours)
             else:
                 series.append(text)
         return series
-
-
-def _has_numbers(text: "pl.Series") -> bool:
-    """Whether some cells may be numbers, whose text is rounded."""
-    return bool(text.str.contains(_PLAIN).any())
 
 
 def _with_all_digits(text: "pl.Series", exact: "pl.Series") -> "pl.Series":
@@ -270,11 +269,6 @@ def _with_all_digits(text: "pl.Series", exact: "pl.Series") -> "pl.Series":
     )
     rounded = (rounded & exact.is_not_null()).fill_null(False)
     return exact.cast(pl.String).zip_with(rounded, text).alias(text.name)
-
-
-def _all_numbers(text: "pl.Series") -> bool:
-    """Whether all cells are numbers: "007" is none, though it reads as one."""
-    return bool(text.drop_nulls().str.contains(_PLAIN).all())
 
 
 def _hours(text: "pl.Series") -> "pl.Series | None":
