@@ -35,7 +35,7 @@ def column_of_few(name: str, series: "pl.Series", usual: Notation) -> Column | N
     bare = [field.strip() if field is not None else "" for field in fields]
     known = [text for text in bare if text.lower() not in _NO_NUMBERS]
     if not known:
-        return None
+        return _numbers(name, series, bare) if usual == PLAIN and not any(bare) else None
     if may_be_a_number(known[0]):
         return _numbers(name, series, bare) if usual == PLAIN else None
     return _words(name, series, fields, bare)
