@@ -18,7 +18,7 @@ LOOKS = [block for block in _SHOWN if block.startswith("rhabdos-look")]
 BLOCKS = [block for block in _SHOWN if block not in LOOKS]
 KINDS = {
     "read", "simulate", "values", "missing", "kind", "name", "levels", "order", "bounds", "keep",
-    "make", "join", "stack", "gather",
+    "make", "join", "stack", "gather", "recode", "fill",
 }  # fmt: skip
 
 

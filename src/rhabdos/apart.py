@@ -22,7 +22,7 @@ from rhabdos.errors import Refusal
 
 _BEAT = 0.02  # seconds between looks
 _BEATS_LONGEST = 0.2
-_IDLE = 1.5  # times its time on the processor that work may take by the clock
+_IDLE, _LEAST_IDLE = 3, 20.0  # times its time on the processor, and seconds, that work may take
 _PIECE = 1 << 20
 _MOST_SAID = 4_000  # letters of what a library says that go to the log
 
@@ -79,7 +79,7 @@ def apart(
             command, stdin=handed, stdout=answered, stderr=said, close_fds=True
         )
         try:
-            ended = _awaited(child, limits.seconds * _IDLE, beat)
+            ended = _awaited(child, max(_LEAST_IDLE, limits.seconds * _IDLE), beat)
         finally:
             if child.poll() is None:
                 child.kill()

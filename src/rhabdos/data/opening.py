@@ -8,8 +8,9 @@ import stat
 import tempfile
 import time
 from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 from pathlib import Path
-from typing import BinaryIO, Self, cast
+from typing import IO, BinaryIO, Self, cast
 
 from rhabdos.data.dialect import ReadingError
 from rhabdos.quoting import file_named, shortened_to
@@ -146,29 +147,33 @@ class OpenFile:
         self._stream.seek(0)
         return self._stream
 
-    def settled(self, report: Callable[[], None] | None = None) -> BinaryIO:
+    @contextmanager
+    def settled(self, report: Callable[[], None] | None = None) -> Iterator[BinaryIO]:
         """What a library may map into memory: bytes that nobody else can cut short.
 
         The contents of a file on disk are read, or copied where they are many; a mapped file that
         shrinks would end the program.
         """
         if not self.on_disk:
-            return self.stream()
-        if self.size <= _HELD:
-            return io.BytesIO(self.whole())
-        copy = cast("BinaryIO", tempfile.TemporaryFile())  # noqa: SIM115 - it is handed on
+            yield self.stream()
+        elif self.size <= _HELD:
+            yield io.BytesIO(self.whole())
+        else:
+            with tempfile.TemporaryFile() as copy:
+                self._copy_to(copy, report)
+                yield cast("BinaryIO", copy)
+
+    def _copy_to(self, copy: IO[bytes], report: Callable[[], None] | None) -> None:
         source, left = self.stream(), self.size
         while left:
             if report:
                 report()
             piece = source.read(min(_PIECE, left))
             if not piece:
-                copy.close()
                 raise self._changed
             copy.write(piece)
             left -= len(piece)
         copy.seek(0)
-        return copy
 
     def grown(self) -> str:
         """What is to be said of a file that has grown since it was opened; nothing of others.

@@ -37,7 +37,7 @@ def recalled(name: str, usual: _Value, most: int) -> _Value:
         return msgspec.json.decode(content_of(state_file(name), most), type=type(usual))
     except FileNotFoundError:
         return usual
-    except (OSError, msgspec.DecodeError) as error:
+    except (OSError, ValueError, RecursionError) as error:  # no JSON, or no text
         _record(error)
         return usual
 

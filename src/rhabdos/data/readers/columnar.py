@@ -41,11 +41,6 @@ def read_columns(opened: OpenFile, report: Report, how: Read | None = None) -> T
 def _frame(opened: OpenFile) -> "pl.DataFrame":
     import polars as pl
 
-    told = format_of(opened)
-    if told == "parquet":
-        return pl.read_parquet(opened.settled())
-    if told == "avro":
-        return pl.read_avro(opened.settled())
-    if told == "arrow":
-        return pl.read_ipc(opened.settled())
-    return pl.read_ipc_stream(opened.settled())
+    readers = {"parquet": pl.read_parquet, "arrow": pl.read_ipc, "avro": pl.read_avro}
+    with opened.settled() as source:
+        return readers.get(format_of(opened), pl.read_ipc_stream)(source)

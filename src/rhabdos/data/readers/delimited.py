@@ -232,24 +232,19 @@ def _scan(
         )
         return frame if only is None else frame.select(pl.nth(only))
 
-    source = _unmistakable(opened, report)
-    reader = plan()
-    batches, done = [], 0
-    for batch in reader.collect_batches(chunk_size=_BATCH_ROWS, maintain_order=True):
-        batches.append(batch)
-        done += batch.height
-        report(f"Reading, {done:,} rows so far", READING_SHARE * min(1.0, done / expected_rows))
-    frame = pl.concat(batches) if batches else reader.head(0).collect()
+    unlucky = opened.head(2) in (b"x^", b"x\x01")  # which the reader would take for compressed
+    with opened.settled(lambda: report("Copying", None)) as settled:
+        source = io.BytesIO(_MARK + opened.whole()) if unlucky else settled
+        reader = plan()
+        batches, done = [], 0
+        for batch in reader.collect_batches(chunk_size=_BATCH_ROWS, maintain_order=True):
+            batches.append(batch)
+            done += batch.height
+            share = READING_SHARE * min(1.0, done / expected_rows)
+            report(f"Reading, {done:,} rows so far", share)
+        frame = pl.concat(batches) if batches else reader.head(0).collect()
     # Columns of few rows in several pieces would each be put together by itself.
     return frame.rechunk() if frame.height < _FEW_ROWS else frame
-
-
-def _unmistakable(opened: OpenFile, report: Report) -> Any:
-    """What the reader is handed: the bytes of the file, behind a mark where it would take them for
-    compressed."""
-    if opened.head(2) in (b"x^", b"x\x01"):
-        return io.BytesIO(_MARK + opened.whole())
-    return opened.settled(lambda: report("Copying", None))
 
 
 def _bytes_per_row(head: str) -> int:

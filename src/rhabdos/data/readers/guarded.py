@@ -15,7 +15,7 @@ if TYPE_CHECKING:
     import polars as pl
 
 MEMORY = 5 << 29
-_SECONDS, _SECONDS_A_MIB = 12, 8
+_SECONDS, _SECONDS_A_MIB = 10, 8
 
 
 def limits_for(size: int) -> Limits:
