@@ -1,0 +1,127 @@
+"""Where the program begins: a sentence whatever ends it, and nothing of libraries on the terminal."""
+
+import os
+import resource
+import signal
+import subprocess
+import sys
+import time
+from pathlib import Path
+
+import pytest
+
+START = [sys.executable, "-m", "rhabdos.start"]
+
+
+def started(*words, **how):
+    environment = os.environ | {"QT_QPA_PLATFORM": "offscreen"}
+    pipes = {"stdout": subprocess.PIPE, "stderr": subprocess.PIPE}
+    return subprocess.Popen([*START, *words], env=environment, text=True, **pipes, **how)
+
+
+def limited(megabytes):
+    return lambda: resource.setrlimit(resource.RLIMIT_AS, (megabytes << 20, megabytes << 20))
+
+
+@pytest.fixture
+def small(tmp_path):
+    path = tmp_path / "small.csv"
+    path.write_text("length,bay\n1,A\n2,B\n3,A\n")
+    return path
+
+
+def test_it_answers_as_the_command_line_does(small):
+    run = started("variables", str(small))
+    said, wrong = run.communicate(timeout=30)
+    assert (run.returncode, wrong) == (0, "")
+    assert "length" in said
+    run = started("variables", str(small) + "x")
+    said, wrong = run.communicate(timeout=30)
+    assert (run.returncode, said) == (2, "")
+    assert wrong.startswith("rhabdos: There is no file")
+
+
+def test_too_little_memory_is_told_at_once(small):
+    run = started("variables", str(small), preexec_fn=limited(700))
+    said, wrong = run.communicate(timeout=30)
+    assert (run.returncode, said) == (2, "")
+    assert wrong == (
+        "rhabdos: the limit on memory here is 700 MiB, and less than 1536 MiB do not do. Raise it "
+        "(ulimit -v).\n"
+    )
+
+
+def test_memory_that_runs_out_ends_with_a_sentence(tmp_path):
+    path = tmp_path / "long.csv"
+    with path.open("w") as file:
+        file.write("name\n" + ("x" * 400 + "\n") * 100)
+        for number in range(900):
+            file.write("".join(f"{number}-{at}-{'y' * 380}\n" for at in range(2_000)))
+    run = started("variables", str(path), preexec_fn=limited(1_700))
+    said, wrong = run.communicate(timeout=120)
+    assert run.returncode == 2
+    assert said == ""
+    assert "too little memory" in wrong
+    assert wrong.startswith("rhabdos: ")
+    assert wrong.count("\n") == 1
+
+
+def child_of(process):
+    for _ in range(200):
+        there = Path(f"/proc/{process.pid}/task/{process.pid}/children").read_text().split()
+        if there:
+            return int(there[0])
+        time.sleep(0.02)
+    raise AssertionError("nobody works")
+
+
+def waiting(tmp_path):
+    """The program waits for a pipe that somebody holds open."""
+    path = tmp_path / "pipe"
+    os.mkfifo(path)
+    run = started("variables", str(path))
+    writer = os.open(path, os.O_WRONLY)
+    return run, writer
+
+
+def test_work_that_the_system_ends_is_told(tmp_path):
+    run, writer = waiting(tmp_path)
+    os.kill(child_of(run), signal.SIGKILL)
+    said, wrong = run.communicate(timeout=30)
+    os.close(writer)
+    assert (run.returncode, said) == (2, "")
+    assert "the system ended it" in wrong
+
+
+def test_what_it_is_told_is_passed_on(tmp_path):
+    run, writer = waiting(tmp_path)
+    time.sleep(0.3)
+    run.send_signal(signal.SIGTERM)
+    run.communicate(timeout=30)
+    os.close(writer)
+    assert run.returncode == 128 + signal.SIGTERM
+
+
+def test_what_libraries_say_goes_to_the_log(tmp_path, monkeypatch):
+    import platformdirs
+
+    monkeypatch.setenv("XDG_STATE_HOME", str(tmp_path / "state"))
+    code = (
+        "import os, sys\n"
+        "import rhabdos.cli\n"
+        "def main():\n"
+        "    import logging, warnings\n"
+        "    os.write(2, b'a library panics')\n"
+        "    logging.getLogger('library').warning('is worried')\n"
+        "    warnings.warn('old', DeprecationWarning)\n"
+        "    print('rhabdos: ours.', file=sys.stderr)\n"
+        "    return 0\n"
+        "rhabdos.cli.main = main\n"
+        "from rhabdos.start import main\n"
+        "sys.exit(main())\n"
+    )
+    command = [sys.executable, "-W", "always", "-c", code]
+    run = subprocess.run(command, capture_output=True, text=True, check=True, timeout=30)
+    assert run.stderr == "rhabdos: ours.\n"
+    log = (Path(platformdirs.user_log_dir("rhabdos")) / "rhabdos.log").read_text()
+    assert all(words in log for words in ("a library panics", "is worried", "old"))
