@@ -15,6 +15,7 @@ test: .venv/ready lint
 # Ten thousand hostile files and recipes; the tests try six hundred.
 fuzz: .venv/ready
 	QT_QPA_PLATFORM=offscreen $(BIN)/python -m tests.fuzzing 10000 $(SEED)
+	QT_QPA_PLATFORM=offscreen $(BIN)/python -m tests.fuzzing_files 10000 $(SEED)
 
 # Twenty random figures on one sheet, to be looked at; another SEED draws others.
 sheet: .venv/ready

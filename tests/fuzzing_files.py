@@ -281,7 +281,7 @@ def picture(rng: random.Random) -> Hostile:
 
 _LOOK = (
     'rhabdos-look = 1\n[look]\nfont = "Source Sans 3"\noutline = 1.5\npalette = "reef"\n'
-    '[page]\nsize = "16x10cm"\n[legend]\nplace = "right"\n'
+    '[legend]\nplace = "right"\n'
 )
 _IN_LOOKS = [
     (r"rhabdos-look = 1", ["rhabdos = 1", "rhabdos-look = true", "rhabdos-look = 1.0"]),

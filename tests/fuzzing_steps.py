@@ -66,6 +66,22 @@ def _levels(rng, names, _numbers, _beside):
     return f"variable = {_name(rng, names)}\nbecome = {{{become}}}\n"
 
 
+def _recode(rng, names, numbers, _beside):
+    pairs = (
+        f"{text(rng.choice(('', 'A', 'n/a', *numbers, *WORDS)))} = {text(rng.choice(('B', '0', *numbers, *WORDS)))}"
+        for _ in range(rng.randint(1, 2))
+    )
+    return (
+        f"variable = {_name(rng, names)}\n[prepare.become]\n"
+        + "\n".join(dict.fromkeys(pairs))
+        + "\n"
+    )
+
+
+def _fill(rng, names, _numbers, _beside):
+    return f"variables = [{', '.join(_name(rng, names) for _ in range(rng.randint(1, 2)))}]\n"
+
+
 def _order(rng, names, _numbers, _beside):
     levels = ", ".join(text(rng.choice(WORDS)) for _ in range(rng.randint(1, 4)))
     return f"variable = {_name(rng, names)}\nlevels = [{levels}]\n"
@@ -148,6 +164,8 @@ _MAKERS = {
     "kind": _kind,
     "name": _describe,
     "levels": _levels,
+    "recode": _recode,
+    "fill": _fill,
     "order": _order,
     "bounds": _bounds,
     "keep": _keep,

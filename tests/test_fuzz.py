@@ -4,6 +4,7 @@ import itertools
 
 import pytest
 
+from tests import fuzzing_files
 from tests.fuzzing import cases, faults
 
 pytestmark = pytest.mark.usefixtures(
@@ -17,3 +18,11 @@ def test_no_case_is_worse_than_a_sentence(seed, tmp_path, monkeypatch):
     monkeypatch.setattr("os.fsync", lambda _handle: None)  # which a test need not wait for
     for number, case in enumerate(itertools.islice(cases(seed), 100)):
         assert not (wrong := faults(case, tmp_path)), f"case {number}: {case} -> {wrong}"
+
+
+def test_no_file_of_any_format_is_worse_than_a_sentence(tmp_path, monkeypatch):
+    monkeypatch.setenv("XDG_STATE_HOME", str(tmp_path))
+    monkeypatch.setattr("os.fsync", lambda _handle: None)
+    for number, case in enumerate(itertools.islice(fuzzing_files.hostile(7), 60)):
+        wrong, _ = fuzzing_files.faults(case, tmp_path)
+        assert not wrong, f"case {number}: {case.kind}, {case.command} -> {wrong}"
