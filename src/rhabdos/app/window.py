@@ -77,6 +77,7 @@ class Window(QMainWindow):
         self.stage = Stage()
         self._place: Place = "figure"
         self._bringing: BringingBack | None = None
+        self._file_told = False
         self._lay_out()
         self.setAcceptDrops(True)
         self.resize(1280, 800)
@@ -445,14 +446,20 @@ class Window(QMainWindow):
             self.rows.setSizes([max(200, sum(self.rows.sizes()) - height), height])
 
     def _show_changed(self, text: str) -> None:
-        """Say that a file changed on disk, and offer to read it again."""
-        reload = ("reload it", self.arriving_deed("reload"))
-        self._show_banner(text, (reload, ("leave it", self.banner_away)))
+        """Say that a file changed on disk, and offer to read it again; what stood there before
+        comes back afterwards."""
+        if text:
+            reload = ("reload it", self.arriving_deed("reload"))
+            self._show_banner(text, (reload, ("leave it", self.banner_away)))
+            self._file_told = True
+        elif self._file_told:
+            self.banner_away()
 
     def _show_banner(self, text: str, deeds: Sequence[tuple[str, Callable[[], object]]]) -> None:
         """A sentence above the places, with what can be done; nothing takes it away."""
         from rhabdos.app.facts_panel import FactNotice
 
+        self._file_told = False
         banner = FactNotice(text, deeds) if text else QWidget()
         if layout := self.banner.parentWidget().layout():  # type: ignore[union-attr]
             layout.replaceWidget(self.banner, banner)
@@ -462,13 +469,17 @@ class Window(QMainWindow):
         self.banner.setVisible(bool(text))
 
     def banner_away(self) -> None:
-        """Put the notice above the places away."""
+        """Put the notice about a changed file away."""
         self._show_banner("", ())
+        if self._bringing is not None:
+            self._bringing.offer_next()
 
     def offer_left_behind(self) -> None:
         """Offer what windows left behind that did not end by themselves, one after the other."""
         from rhabdos.app.bringing_back import BringingBack
 
+        if self._bringing is not None:  # what waits is in its hands
+            return
         self._bringing = BringingBack(self.session, self.unsaved, self._show_banner)
         self._bringing.offer_next()
 

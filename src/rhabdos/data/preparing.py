@@ -214,7 +214,7 @@ class OtherTables:
 
     def _found(self, file: str) -> Path:
         places = [folder / file for folder in self._folders]
-        return next((place for place in places if place.exists()), Path(file))
+        return next((place for place in places if os.path.exists(place)), Path(file))
 
 
 def prepared(table: Table, steps: Iterable[Step], others: Others = no_others) -> Table:

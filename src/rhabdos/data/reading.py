@@ -88,6 +88,14 @@ def table_of(opened: OpenFile, report: Report = silent, how: Read | None = None)
     except Refusal:
         opened.grown()  # a file that is cut meanwhile is told as such
         raise
+    except BaseException as error:  # a library's own way to say that it cannot go on
+        if type(error).__name__ != "PanicException":
+            raise
+        opened.grown()
+        raise ReadingError(
+            f"{file_named(opened.path.name)} cannot be read: it is damaged, or written in a way "
+            f"that is not read here ({shortened_to(80, str(error))}). Copy or write it again."
+        ) from error
     told = opened.grown()
     return structs.replace(table, remarks=(*table.remarks, told)) if told else table
 

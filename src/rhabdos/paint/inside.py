@@ -21,6 +21,7 @@ _BEGINNINGS: dict[str, tuple[bytes, ...]] = {
 _HEAD = 64
 _LARGEST = 256 << 20
 _PIECE = 1 << 16
+_MOST_ELEMENTS = 2_000_000
 
 
 def is_picture(path: str | Path) -> bool:
@@ -81,6 +82,9 @@ def recipe_in(path: str | Path) -> str:
 
 def _in_svg(content: bytes) -> str | None:
     """The recipe in an SVG, of which no more is held than what is open at a time."""
+    if RECIPE_SPACE.encode() not in content and b"\x00" not in content[:_HEAD]:  # UTF-16 has some
+        return None
+    count = 0
     parser: ET.XMLPullParser[Any] = ET.XMLPullParser(("start", "end"))
     open_now: list[ET.Element] = []
     for start in range(0, len(content), _PIECE):
@@ -88,6 +92,9 @@ def _in_svg(content: bytes) -> str | None:
         for event, element in cast("Iterator[tuple[str, ET.Element]]", parser.read_events()):
             if event == "start":
                 open_now.append(element)
+                count += 1
+                if count > _MOST_ELEMENTS:
+                    raise ValueError("more elements than a figure has")
                 continue
             if element.tag == f"{{{RECIPE_SPACE}}}recipe":
                 return element.text
