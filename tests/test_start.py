@@ -8,6 +8,7 @@ import sys
 import time
 from pathlib import Path
 
+import polars as pl
 import pytest
 
 START = [sys.executable, "-m", "rhabdos.start"]
@@ -52,11 +53,8 @@ def test_too_little_memory_is_told_at_once(small):
 
 
 def test_memory_that_runs_out_ends_with_a_sentence(tmp_path):
-    path = tmp_path / "long.csv"
-    with path.open("w") as file:
-        file.write("name\n" + ("x" * 400 + "\n") * 100)
-        for number in range(900):
-            file.write("".join(f"{number}-{at}-{'y' * 380}\n" for at in range(2_000)))
+    path = tmp_path / "long.parquet"  # small on disk, and large in memory
+    pl.DataFrame({"name": pl.zeros(150_000_000, pl.Int8, eager=True)}).write_parquet(path)
     run = started("variables", str(path), preexec_fn=limited(1_700))
     said, wrong = run.communicate(timeout=120)
     assert run.returncode == 2

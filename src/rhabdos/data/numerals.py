@@ -121,6 +121,8 @@ def _notations(glance: "pl.Series", usual: Notation) -> list[Notation]:
     if other in marks:
         candidates.append(Notation(other))
         candidates += [Notation(other, mark) for mark in marks if mark != other]
+    elif usual.decimal in marks:  # "1.234.567" has no decimals at all
+        candidates.append(Notation(other, usual.decimal))
     money = next((sign for sign in CURRENCIES if sign in glance[0]), "")
     bracketed = glance.str.contains(r"^\s*\(.*\d.*\)\s*$")
     if money or (bracketed.any() and not bracketed.all()):
