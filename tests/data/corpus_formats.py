@@ -148,9 +148,9 @@ PACKAGE = (
     "CREATE TABLE gpkg_contents (table_name TEXT, data_type TEXT)",
     "CREATE TABLE gpkg_geometry_columns (table_name TEXT, column_name TEXT)",
     "CREATE TABLE other (x REAL)",
-    "CREATE TABLE beds (fid INTEGER, geom BLOB, length REAL)",
+    "CREATE TABLE beds (fid INTEGER, shape BLOB, length REAL)",
     "INSERT INTO gpkg_contents VALUES ('beds', 'features'), ('map', 'tiles')",
-    "INSERT INTO gpkg_geometry_columns VALUES ('beds', 'geom')",
+    "INSERT INTO gpkg_geometry_columns VALUES ('beds', 'shape')",
     "INSERT INTO beds VALUES (1, x'00', 64.5), (2, x'01', 70)",
 )
 
@@ -232,7 +232,7 @@ FORMATS = {
         database(*PACKAGE),
         None,
         [("fid", "number", [1, 2]), ("length", "number", [64.5, 70])],
-        ("1 column of shapes stayed out: “geom”",),
+        ("1 column of shapes stayed out: “shape”",),
     ),
     "GeoJSON": (
         json.dumps(GEOJSON).encode(),

@@ -1,4 +1,4 @@
-"""The rows of a dBASE file, read by the library in a process of its own: see `rhabdos.apart`."""
+"""The rows of a DBF table, read by the library in a process of its own: see `rhabdos.apart`."""
 
 import shutil
 import tempfile
