@@ -21,8 +21,6 @@ _SHORT = (
 
 def main() -> int:
     """Run the program as its user starts it; the status that it ends with."""
-    import tempfile
-
     if (least := _address_space()) < _LEAST:
         os.write(
             2,
@@ -30,12 +28,12 @@ def main() -> int:
             f"{_LEAST >> 20} MiB do not do. Raise it (ulimit -v).\n".encode(),
         )
         return 2
-    with tempfile.TemporaryFile() as said:
-        child = os.fork()
-        if child == 0:
-            _work(said.fileno())
-        status = _awaited(child)
-        _log(said)
+    said = os.memfd_create("said")
+    child = os.fork()
+    if child == 0:
+        _work(said)
+    status = _awaited(child)
+    _log(said)
     return status
 
 
@@ -123,16 +121,12 @@ def _work_of(process: int) -> int:
     return int(fields[11]) + int(fields[12])
 
 
-def _log(said: object) -> None:
+def _log(said: int) -> None:
     """What libraries said on standard error, in the log."""
-    from typing import BinaryIO, cast
-
-    stream = cast("BinaryIO", said)
-    stream.seek(0, os.SEEK_END)
-    if not stream.tell():
+    size = os.fstat(said).st_size
+    if not size:
         return
-    stream.seek(max(0, stream.tell() - _MOST_SAID))
-    text = stream.read().decode("utf-8", "replace").strip()
+    text = os.pread(said, _MOST_SAID, max(0, size - _MOST_SAID)).decode("utf-8", "replace").strip()
     from rhabdos.log import note
 
     with contextlib.suppress(OSError):  # there is nobody left to tell
