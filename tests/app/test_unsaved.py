@@ -200,6 +200,8 @@ def born():
 for first in range(0, times, together):
     children = [born() for _ in range(together)]
     for number, child in enumerate(children):
+        while not os.path.exists(f"{sys.argv[1]}/{child}.txt"):
+            time.sleep(0.01)  # until it has begun
         time.sleep(soon / 1000 * (0.7 if number else 3))
         os.kill(child, 9)
         os.waitpid(child, 0)
@@ -218,7 +220,7 @@ def test_at_most_the_last_moments_are_lost_however_often_it_is_killed(tmp_path, 
     found = {int(orphan.path.stem.partition("-")[2]): orphan for orphan in orphans()}
     killed = list(tmp_path.glob("*.end"))
     assert len(killed) == times
-    assert len(found) > times * 0.25  # the others were killed before they had anything to lose
+    assert len(found) > times * 0.5  # the others were killed before they had anything to lose
     for end in killed:
         child, ended = int(end.stem), float(end.read_text())
         told = (tmp_path / f"{child}.txt").read_text().splitlines()
