@@ -450,7 +450,7 @@ def faults(case: Case, folder: Path) -> list[str]:
         warnings.catch_warnings(record=True) as warned,
         redirect_stdout(out),
         redirect_stderr(err),
-        _time_limit(),
+        time_limit(),
     ):
         warnings.simplefilter("always")
         try:
@@ -508,7 +508,9 @@ def _faults_of(command: str, printed: str, output: Path) -> list[str]:
 
 
 @contextmanager
-def _time_limit() -> Iterator[None]:
+def time_limit() -> Iterator[None]:
+    """What is done within must end by itself."""
+
     def stop(_signal: int, _frame: object) -> None:
         raise TimeoutError("hangs")
 

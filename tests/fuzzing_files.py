@@ -11,7 +11,6 @@ import json
 import os
 import random
 import re
-import signal
 import sqlite3
 import sys
 import tempfile
@@ -30,6 +29,7 @@ from msgspec import Struct
 
 from rhabdos.cli import main
 from tests.data import corpus, corpus_formats
+from tests.fuzzing import time_limit
 
 LONGEST_SENTENCE = 300
 LONGEST_WAIT = 20
@@ -381,7 +381,7 @@ def faults(case: Hostile, folder: Path) -> tuple[list[str], str]:
         warnings.catch_warnings(record=True) as warned,
         redirect_stdout(out),
         redirect_stderr(err),
-        _time_limit(),
+        time_limit(),
     ):
         warnings.simplefilter("always")
         try:
@@ -419,7 +419,7 @@ def _recalled(case: Hostile) -> tuple[list[str], str]:
     path.parent.mkdir(parents=True, exist_ok=True)
     path.write_bytes(case.content)
     try:
-        with _time_limit():
+        with time_limit():
             recall()
             window_state()
             found = orphans()
@@ -442,20 +442,6 @@ def _descriptor(number: int, instead: int) -> Iterator[None]:
     finally:
         os.dup2(former, number)
         os.close(former)
-
-
-@contextmanager
-def _time_limit() -> Iterator[None]:
-    def stop(_signal: int, _frame: object) -> None:
-        raise TimeoutError("hangs")
-
-    former = signal.signal(signal.SIGALRM, stop)
-    signal.alarm(LONGEST_WAIT)
-    try:
-        yield
-    finally:
-        signal.alarm(0)
-        signal.signal(signal.SIGALRM, former)
 
 
 def _most_taken() -> int:
