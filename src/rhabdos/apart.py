@@ -73,7 +73,8 @@ def apart(
         _with_a_handle(source) as handed,
     ):
         handed.seek(0)
-        command = [sys.executable, "-m", "rhabdos.apart", work]
+        # Not from where the user stands: a stranger's folder may hold modules of any name.
+        command = [sys.executable, "-P", "-m", "rhabdos.apart", work]
         command += [str(limits.memory), str(limits.seconds), json.dumps(dict(asked))]
         child = subprocess.Popen(
             command, stdin=handed, stdout=answered, stderr=said, close_fds=True

@@ -20,6 +20,7 @@ from rhabdos.data.reading import read_table
 from rhabdos.data.steps.derive import Make
 from rhabdos.data.steps.step import no_others
 from rhabdos.errors import Refusal
+from tests.data.corpus import workbook
 from tests.data.corpus_formats import lying_workbook
 
 ROWS = "".join(f"{at % 997}.25,{'ABC'[at % 3]}\n" for at in range(400_000))
@@ -144,7 +145,8 @@ def test_a_database_whose_path_is_no_utf_8_is_read(tmp_path):
 @pytest.mark.parametrize(
     ("work", "reason"), [("greedy", "memory"), ("endless", "time"), ("dying", "memory")]
 )
-def test_whatever_ends_the_work_apart_is_told(tmp_path, work, reason):
+def test_whatever_ends_the_work_apart_is_told(tmp_path, monkeypatch, pytestconfig, work, reason):
+    monkeypatch.setenv("PYTHONPATH", str(pytestconfig.rootpath))  # where this work is found
     path = tmp_path / "file"
     path.write_bytes(b"abc")
     with path.open("rb") as source, pytest.raises(Overrun) as ended:
@@ -152,7 +154,8 @@ def test_whatever_ends_the_work_apart_is_told(tmp_path, work, reason):
     assert ended.value.reason == reason
 
 
-def test_work_apart_answers_and_refuses(tmp_path):
+def test_work_apart_answers_and_refuses(tmp_path, monkeypatch, pytestconfig):
+    monkeypatch.setenv("PYTHONPATH", str(pytestconfig.rootpath))
     path = tmp_path / "file"
     path.write_bytes(b"abc")
     limits = Limits(memory=1 << 30, seconds=5)
@@ -192,3 +195,14 @@ def test_tables_between_steps_are_let_go_and_made_again(tmp_path, monkeypatch):
     again = stages(table, steps[:4], no_others, few)
     assert [c.name for c in again[-1].table.columns] == ["x", "y0", "y1", "y2", "y3"]
     assert len(prepared(table, steps).columns) == 13
+
+
+def test_modules_beside_the_data_are_not_run(tmp_path, monkeypatch):
+    """A stranger's folder, in which the user stands, holds a module of a library's name."""
+    for name in ("fastexcel", "polars", "rhabdos"):
+        (tmp_path / f"{name}.py").write_text("import os\nopen('run', 'w').close()\nos._exit(3)\n")
+    path = tmp_path / "book.xlsx"
+    path.write_bytes(workbook(S=[["length"], [1.5], [2.5]]))
+    monkeypatch.chdir(tmp_path)
+    assert read_table(path).rows == 2
+    assert not (tmp_path / "run").exists()
