@@ -8,20 +8,26 @@ import stat
 import tempfile
 import time
 from collections.abc import Callable, Iterator
+from concurrent.futures import ThreadPoolExecutor
 from contextlib import contextmanager
 from pathlib import Path
-from typing import IO, BinaryIO, Self, cast
+from typing import IO, BinaryIO, Self, TypeVar, cast
+
+import numpy as np
 
 from rhabdos.data.dialect import ReadingError
 from rhabdos.quoting import file_named, shortened_to
 
 _PIECE = 1 << 20
+_AT_ONCE = 2  # pieces of a file on disk that are read at the same time
 _OUTER = (".gz", ".gzip", ".zst", ".zstd", ".bz2", ".xz", ".zip")
 _HELD = 1 << 30  # bytes of a file that are held in memory while it is read; of more there is a copy
 _BEAT = 50  # milliseconds between looks whether the user has stopped the reading of a pipe
 _LONGEST_SILENCE = 20.0  # seconds that a pipe may be silent before it is given up
 _WRITER_COMES = 2.0  # seconds in which somebody must begin to write to a pipe
 MOST_PIPED = 1 << 31
+
+_Taken = TypeVar("_Taken")
 
 
 Stamp = tuple[int, int, int]
@@ -157,22 +163,51 @@ class OpenFile:
         if not self.on_disk:
             yield self.stream()
         elif self.size <= _HELD:
-            yield io.BytesIO(self.whole())
+            yield self._held()
         else:
             with tempfile.TemporaryFile() as copy:
                 self._copy_to(copy, report)
                 yield cast("BinaryIO", copy)
 
-    def _copy_to(self, copy: IO[bytes], report: Callable[[], None] | None) -> None:
+    def _held(self) -> BinaryIO:
+        """The file in memory."""
+        held = io.BytesIO(bytes(self.size))
+        with held.getbuffer() as room:
+
+            def fill(begin: int) -> None:
+                self._read_into(room[begin : begin + _PIECE], begin)
+
+            self._each_piece(fill)
+        return held
+
+    def _each_piece(self, take: Callable[[int], _Taken]) -> list[_Taken]:
+        """What ``take`` makes of each place in a file on disk where a piece begins."""
+        with ThreadPoolExecutor(_AT_ONCE) as hands:
+            return list(hands.map(take, range(0, self.size, _PIECE)))
+
+    def _read_into(self, room: memoryview, begin: int) -> None:
+        """Fill the room with what stands in a file on disk from a place on."""
+        done = 0
+        while done < len(room):
+            got = os.preadv(self._stream.fileno(), [room[done:]], begin + done)
+            if not got:
+                raise self._changed
+            done += got
+
+    def _pieces(self) -> Iterator[bytes]:
+        """All bytes that there were when it was opened, one piece after another."""
         source, left = self.stream(), self.size
-        while left:
+        while left > 0:
+            if not (piece := source.read(min(_PIECE, left))):
+                raise self._changed
+            yield piece
+            left -= len(piece)
+
+    def _copy_to(self, copy: IO[bytes], report: Callable[[], None] | None) -> None:
+        for piece in self._pieces():
             if report:
                 report()
-            piece = source.read(min(_PIECE, left))
-            if not piece:
-                raise self._changed
             copy.write(piece)
-            left -= len(piece)
         copy.seek(0)
 
     def grown(self) -> str:
@@ -203,12 +238,22 @@ class OpenFile:
         )
 
     def count(self, byte: bytes) -> int:
-        """How often a byte occurs."""
-        source, times, left = self.stream(), 0, self.size
-        while left > 0 and (piece := source.read(min(_PIECE, left))):
-            times += piece.count(byte)
-            left -= len(piece)
-        return times
+        """How often a byte occurs.
+
+        Raises
+        ------
+        ReadingError
+            The file is shorter now.
+        """
+        if not self.on_disk:
+            return sum(piece.count(byte) for piece in self._pieces())
+
+        def within(begin: int) -> int:
+            piece = np.empty(min(_PIECE, self.size - begin), np.uint8)
+            self._read_into(piece.data, begin)
+            return int(np.count_nonzero(piece == byte[0]))
+
+        return sum(self._each_piece(within))
 
 
 def _piped(
