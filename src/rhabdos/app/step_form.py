@@ -57,7 +57,7 @@ class StepForm(QWidget):
         self.column.addWidget(self.fault)
         self.column.addSpacing(4)
         self.column.addLayout(buttons)
-        self.column.addStretch()
+        self.column.addStretch(1)
         self._pause = pause(self, _PAUSE, self.foresee)
 
     @property

@@ -8,9 +8,18 @@ from PyQt6.QtWidgets import QListWidget, QListWidgetItem
 from rhabdos.data.columns import Column
 from rhabdos.quoting import printable
 
+_FEWEST = 3  # rows that the list is high
+_AIR = 4  # pixels
+
 
 class TickList(QListWidget):
-    """One row a variable, with a tick; ``itemChanged`` tells that one was set."""
+    """One row a variable, with a tick; ``itemChanged`` tells that one was set.
+
+    Parameters
+    ----------
+    height : int
+        Pixels that the list has at the most; few variables have no empty room below them.
+    """
 
     def __init__(
         self, name: str, columns: Sequence[Column], ticked: Collection[str], height: int
@@ -18,7 +27,6 @@ class TickList(QListWidget):
         super().__init__()
         self.setObjectName("ticks")
         self.setAccessibleName(name)
-        self.setFixedHeight(height)
         for column in columns:
             item = QListWidgetItem(printable(column.label))
             item.setData(Qt.ItemDataRole.UserRole, column.name)
@@ -26,6 +34,8 @@ class TickList(QListWidget):
             held = column.name in ticked
             item.setCheckState(Qt.CheckState.Checked if held else Qt.CheckState.Unchecked)
             self.addItem(item)
+        rows = max(_FEWEST, self.count()) * max(1, self.sizeHintForRow(0))
+        self.setFixedHeight(min(height, rows + 2 * self.frameWidth() + _AIR))
 
     @property
     def ticked(self) -> tuple[str, ...]:
