@@ -10,7 +10,7 @@ from PyQt6.QtGui import QPainter, QPixmap
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QMenu
 
-from rhabdos.app import theme
+from rhabdos.app.controls import theme
 from rhabdos.app.export_dialog import ExportDialog
 from rhabdos.app.simulating_dialog import SimulatingDialog
 from rhabdos.app.window import Window

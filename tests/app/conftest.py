@@ -6,7 +6,7 @@ from PyQt6.QtCore import QEvent, QPoint, Qt
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QMenu, QMessageBox
 
-from rhabdos.app import theme
+from rhabdos.app.controls import theme
 from rhabdos.app.help_boxes import actions_with_keys
 from rhabdos.app.window import Window
 from rhabdos.project.memory import remember

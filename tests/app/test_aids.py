@@ -5,7 +5,7 @@ from PyQt6.QtCore import QPoint, QPointF, Qt
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QMenu
 
-from rhabdos.app.choices import Choices
+from rhabdos.app.controls.choices import Choices
 from rhabdos.data.steps.keep import KeepRows
 from rhabdos.figure.aids import LevelsAid, ScatterAid
 

@@ -9,7 +9,7 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QGuiApplication
 from PyQt6.QtWidgets import QApplication, QFileDialog
 
-from rhabdos.app import theme
+from rhabdos.app.controls import theme
 from rhabdos.app.window import Window
 from rhabdos.project.folders import Folders, Kept
 from rhabdos.project.state_file import state_file

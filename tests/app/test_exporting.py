@@ -10,7 +10,7 @@ from PyQt6.QtTest import QTest
 
 from rhabdos.app import exports
 from rhabdos.app.export_dialog import ExportDialog
-from rhabdos.app.tasks import Task
+from rhabdos.app.session.tasks import Task
 from rhabdos.figure.page import Size
 from rhabdos.figure.recipe_text import read_recipe
 from rhabdos.paint import export as paint_export

@@ -7,7 +7,7 @@ import pytest
 from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtTest import QTest
 
-from rhabdos.app.theme import LIGHT
+from rhabdos.app.controls.theme import LIGHT
 from rhabdos.figure.forms import FORMS
 from rhabdos.figure.forms.curve import density_curves
 from rhabdos.paint.fonts import measure

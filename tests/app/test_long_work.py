@@ -8,7 +8,7 @@ from PyQt6.QtCore import QEvent, Qt, QTimer
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QDialog
 
-from rhabdos.app.tasks import Task
+from rhabdos.app.session.tasks import Task
 from rhabdos.data import gathering
 from rhabdos.data.columns import bytes_of
 from rhabdos.errors import Refusal

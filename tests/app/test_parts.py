@@ -8,7 +8,7 @@ from coloraide import Color
 from PyQt6.QtCore import QPoint
 from PyQt6.QtWidgets import QApplication
 
-from rhabdos.app import theme
+from rhabdos.app.controls import theme
 from rhabdos.app.help_boxes import actions_with_keys
 from rhabdos.app.keys import keys_text
 from rhabdos.app.sentence_bar import SentenceBar

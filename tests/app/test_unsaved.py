@@ -165,7 +165,7 @@ KILLED = """
 import os, sys, time
 os.environ["XDG_STATE_HOME"] = sys.argv[1]
 from PyQt6.QtCore import QCoreApplication, QTimer
-from rhabdos.app.session import Session
+from rhabdos.app.session.session import Session
 from rhabdos.app.unsaved import Unsaved
 from rhabdos.figure.recipe import Bins
 import rhabdos.project.recovery, rhabdos.data.preparing

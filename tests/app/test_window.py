@@ -6,7 +6,7 @@ from PyQt6.QtCore import QPoint, QPointF, Qt
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QDialog
 
-from rhabdos.app.theme import LIGHT
+from rhabdos.app.controls.theme import LIGHT
 from rhabdos.figure.forms.bars import bars, outside
 
 CONTROL, SHIFT = Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.ShiftModifier

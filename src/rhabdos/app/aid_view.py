@@ -6,9 +6,9 @@ from PyQt6.QtCore import QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent
 from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QToolButton, QVBoxLayout, QWidget
 
-from rhabdos.app.fields import chooser, quiet
+from rhabdos.app.controls.fields import chooser, quiet
+from rhabdos.app.controls.theme import theme
 from rhabdos.app.step_form import choose_variable, variable_chooser
-from rhabdos.app.theme import theme
 from rhabdos.data.columns import CategoryColumn
 from rhabdos.data.table import Table
 from rhabdos.errors import Refusal
@@ -21,7 +21,7 @@ from rhabdos.scene.aids import aid_scene
 from rhabdos.scene.marks import Scene
 
 if TYPE_CHECKING:
-    from rhabdos.app.session import Session
+    from rhabdos.app.session.session import Session
 
 _ORDERS = (("in their order", "level"), ("by height", "count"), ("by name", "name"))
 _MARGIN = 16

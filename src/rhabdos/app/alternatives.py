@@ -5,7 +5,7 @@ from functools import partial
 
 from PyQt6.QtWidgets import QWidget
 
-from rhabdos.app.choices import Choices
+from rhabdos.app.controls.choices import Choices
 from rhabdos.figure.phrases import PHRASES
 from rhabdos.figure.phrases.phrase import Key
 from rhabdos.figure.readings import Readings

@@ -6,9 +6,9 @@ from PyQt6.QtCore import QSize, QTimer
 from PyQt6.QtGui import QIcon
 from PyQt6.QtWidgets import QLabel, QToolButton
 
-from rhabdos.app.fields import quiet
+from rhabdos.app.controls.fields import quiet
+from rhabdos.app.controls.pictures import PAUSE, PictureGrid, picture_button, show_picture
 from rhabdos.app.panel import Panel
-from rhabdos.app.pictures import PAUSE, PictureGrid, picture_button, show_picture
 from rhabdos.figure.phrases.grouping import ARRANGE, ARRANGED, arrangements, in_panels
 from rhabdos.figure.readings import Readings
 from rhabdos.scene.miniature import small

@@ -3,7 +3,7 @@
 from collections.abc import Callable, Sequence
 from datetime import datetime
 
-from rhabdos.app.session import Session
+from rhabdos.app.session.session import Session
 from rhabdos.app.unsaved import Unsaved, listed_plainly
 from rhabdos.project.recovery import Orphan, orphans
 from rhabdos.quoting import brief

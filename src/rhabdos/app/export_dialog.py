@@ -25,8 +25,8 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from rhabdos.app.controls.fields import fault_line, quiet
 from rhabdos.app.exports import Export, Sheet, keep_export
-from rhabdos.app.fields import fault_line, quiet
 from rhabdos.errors import Refusal
 from rhabdos.figure.page import COMMON, UNITS, Size
 from rhabdos.figure.readings import Readings
@@ -37,7 +37,7 @@ from rhabdos.scene.grid import page_size
 from rhabdos.scene.look import style_of
 
 if TYPE_CHECKING:
-    from rhabdos.app.tasks import Task
+    from rhabdos.app.session.tasks import Task
 
 _MEANINGS = {
     "png": "pixels, for documents and slides",
@@ -436,7 +436,7 @@ class ExportDialog(QDialog):
     def _write_aside(self, export: Export, sheets: list[Sheet], path: Path) -> None:
         """Write large pictures off the interface thread; the dialog stays until it is done, or
         stopped."""
-        from rhabdos.app.tasks import Task
+        from rhabdos.app.session.tasks import Task
 
         done = self._done_aside = list[Path]()
         task = Task(lambda report: export.write(sheets, report, done.append))

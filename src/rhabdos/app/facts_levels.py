@@ -4,7 +4,7 @@ from PyQt6.QtCore import QPoint, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import QAbstractItemView, QHeaderView, QTableWidget, QTableWidgetItem, QWidget
 
-from rhabdos.app.choices import Choices
+from rhabdos.app.controls.choices import Choices
 from rhabdos.data.columns import CategoryColumn
 from rhabdos.quoting import brief, printable
 

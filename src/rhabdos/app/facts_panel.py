@@ -6,9 +6,9 @@ from PyQt6.QtCore import QRect, Qt, pyqtSignal
 from PyQt6.QtGui import QMouseEvent, QPainter, QPaintEvent
 from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
+from rhabdos.app.controls.fields import Field, chooser, fault_line, heading, labelled, quiet
 from rhabdos.app.facts_levels import LevelsTable
-from rhabdos.app.fields import Field, chooser, fault_line, heading, labelled, quiet
-from rhabdos.app.session import Foreseen, Session
+from rhabdos.app.session.session import Foreseen, Session
 from rhabdos.app.silhouettes import Silhouettes, paint_silhouette
 from rhabdos.data.amending import amended, codes_of, with_codes
 from rhabdos.data.columns import (

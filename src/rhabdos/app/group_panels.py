@@ -3,7 +3,7 @@
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QCheckBox, QListWidget, QListWidgetItem, QPushButton
 
-from rhabdos.app.fields import chooser, labelled, quiet
+from rhabdos.app.controls.fields import chooser, labelled, quiet
 from rhabdos.app.levels_list import LevelsList
 from rhabdos.app.panel import Panel
 from rhabdos.data.columns import Column, NumberColumn

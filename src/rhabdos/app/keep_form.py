@@ -12,8 +12,8 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from rhabdos.app.fields import chooser, quiet
-from rhabdos.app.session import Foreseen, Session
+from rhabdos.app.controls.fields import chooser, quiet
+from rhabdos.app.session.session import Foreseen, Session
 from rhabdos.app.step_form import StepForm, chosen_variable, variable_chooser
 from rhabdos.data.columns import CategoryColumn, Column, DateColumn, NumberColumn
 from rhabdos.data.steps.keep import Bound, Condition, KeepRows

@@ -4,10 +4,10 @@ from typing import Literal
 
 from PyQt6.QtWidgets import QLineEdit
 
-from rhabdos.app.fields import chooser, labelled
-from rhabdos.app.session import Foreseen, Session
+from rhabdos.app.controls.fields import chooser, labelled
+from rhabdos.app.controls.tick_list import TickList
+from rhabdos.app.session.session import Foreseen, Session
 from rhabdos.app.step_form import StepForm, chosen_variable, numbers_of, variable_chooser
-from rhabdos.app.tick_list import TickList
 from rhabdos.data.columns import DateColumn, NumberColumn
 from rhabdos.data.steps.derive import OF_TWO, WAYS, Make, Way, suggested_name
 from rhabdos.data.steps.step import Step, StepError

@@ -12,7 +12,7 @@ from rhabdos.figure.phrases import PHRASES
 from rhabdos.figure.phrases.phrase import Key
 
 if TYPE_CHECKING:
-    from rhabdos.app.session import Session
+    from rhabdos.app.session.session import Session
     from rhabdos.app.window import Window
 
 TOPS = ("&File", "&Edit", "&Data", "F&igure", "&Help")

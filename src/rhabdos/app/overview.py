@@ -27,9 +27,9 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from rhabdos.app.fields import plain_tip
+from rhabdos.app.controls.fields import plain_tip
+from rhabdos.app.controls.theme import theme
 from rhabdos.app.silhouettes import Silhouette, Silhouettes, paint_silhouette
-from rhabdos.app.theme import theme
 from rhabdos.data.cells import value_writer
 from rhabdos.data.columns import CategoryColumn, Column, LabelColumn, NumberColumn
 from rhabdos.data.problem import Problem

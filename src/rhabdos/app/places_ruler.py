@@ -16,7 +16,7 @@ from PyQt6.QtGui import (
 )
 from PyQt6.QtWidgets import QWidget
 
-from rhabdos.app.theme import theme
+from rhabdos.app.controls.theme import theme
 from rhabdos.quoting import printable
 
 _LINES = 8

@@ -15,8 +15,8 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from rhabdos.app.choices import Choices
-from rhabdos.app.fields import plain_tip
+from rhabdos.app.controls.choices import Choices
+from rhabdos.app.controls.fields import plain_tip
 from rhabdos.app.levels_list import swatch_of
 from rhabdos.figure.notice import Notice
 from rhabdos.figure.readings import Readings

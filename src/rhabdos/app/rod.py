@@ -6,9 +6,9 @@ from PyQt6.QtCore import QPointF, Qt
 from PyQt6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPolygonF
 from PyQt6.QtWidgets import QWidget
 
+from rhabdos.app.controls.theme import theme
 from rhabdos.app.keys import ROD_HINT
 from rhabdos.app.ruler import BAR_HEIGHT, OnRod, grain_of, paint_bar, paint_focus, paint_readout
-from rhabdos.app.theme import theme
 from rhabdos.figure import handling
 from rhabdos.figure.readings import Readings
 from rhabdos.figure.recipe import Bins

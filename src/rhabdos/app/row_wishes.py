@@ -5,7 +5,7 @@ from typing import TYPE_CHECKING
 from msgspec import structs
 from PyQt6.QtCore import QPoint
 
-from rhabdos.app.choices import Choices
+from rhabdos.app.controls.choices import Choices
 from rhabdos.data.columns import NumberColumn
 from rhabdos.data.steps.keep import Condition, KeepRows
 from rhabdos.figure.aids import LevelsAid

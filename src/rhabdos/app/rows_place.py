@@ -17,11 +17,11 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from rhabdos.app.choices import Choices
+from rhabdos.app.controls.choices import Choices
+from rhabdos.app.controls.fields import quiet, scrolled
 from rhabdos.app.facts_panel import FactsPanel
-from rhabdos.app.fields import quiet, scrolled
 from rhabdos.app.rows_view import Order, RowsView
-from rhabdos.app.session import Session
+from rhabdos.app.session.session import Session
 from rhabdos.app.silhouettes import Silhouettes
 from rhabdos.app.step_form import StepForm
 from rhabdos.app.steps_panel import StepsPanel

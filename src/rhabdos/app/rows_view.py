@@ -22,7 +22,7 @@ from PyQt6.QtGui import (
 )
 from PyQt6.QtWidgets import QAbstractScrollArea, QWidget
 
-from rhabdos.app.theme import theme
+from rhabdos.app.controls.theme import theme
 from rhabdos.arrays import IntArray
 from rhabdos.data.cells import Cell, cell_reader, kind_words
 from rhabdos.data.columns import Column, NumberColumn

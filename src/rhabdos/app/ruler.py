@@ -8,7 +8,7 @@ from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QFocusEvent, QFont, QMouseEvent, QPainter, QPen, QTransform
 from PyQt6.QtWidgets import QWidget
 
-from rhabdos.app.theme import theme
+from rhabdos.app.controls.theme import theme
 from rhabdos.figure.readings import Readings
 from rhabdos.scene.plane import Frame
 from rhabdos.stats.rounding import multiple_below, nearest_round_step, sequence

@@ -34,8 +34,8 @@ def started(path: str | None, demo: bool) -> tuple["QApplication", "Window"]:
     from PyQt6.QtCore import QTimer
     from PyQt6.QtWidgets import QApplication
 
-    from rhabdos.app import theme
-    from rhabdos.app.session import Session
+    from rhabdos.app.controls import theme
+    from rhabdos.app.session.session import Session
     from rhabdos.app.window import Window
 
     application = QApplication(["rhabdos", *theme.PLAIN])

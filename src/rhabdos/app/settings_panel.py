@@ -4,9 +4,9 @@ from functools import partial
 
 from PyQt6.QtWidgets import QCheckBox, QComboBox, QFormLayout, QWidget
 
-from rhabdos.app.colour_field import ColourField
-from rhabdos.app.fields import Field, chooser, labelled, plain_tip, quiet
-from rhabdos.app.font_field import FontField
+from rhabdos.app.controls.colour_field import ColourField
+from rhabdos.app.controls.fields import Field, chooser, labelled, plain_tip, quiet
+from rhabdos.app.controls.font_field import FontField
 from rhabdos.app.panel import Panel
 from rhabdos.errors import Refusal
 from rhabdos.figure.phrases.phrase import Phrase, Setting

@@ -13,12 +13,12 @@ from PyQt6.QtWidgets import (
 
 from rhabdos.app.arrange_panel import ArrangePanel
 from rhabdos.app.bins_panel import BinsPanel
-from rhabdos.app.fields import quiet, scrolled
+from rhabdos.app.controls.fields import quiet, scrolled
 from rhabdos.app.forms_panel import FormsPanel
 from rhabdos.app.group_panels import SplitPanel, VariablePanel
 from rhabdos.app.look_panel import LookPanel
 from rhabdos.app.panel import Panel
-from rhabdos.app.session import Session
+from rhabdos.app.session.session import Session
 from rhabdos.app.settings_panel import SettingsPanel
 from rhabdos.app.words_panel import WordsPanel
 from rhabdos.data.gathering import can_split, can_weigh

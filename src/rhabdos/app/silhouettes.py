@@ -5,8 +5,8 @@ from msgspec import Struct
 from PyQt6.QtCore import QObject, QRect, QTimer, pyqtSignal
 from PyQt6.QtGui import QColor, QPainter
 
-from rhabdos.app.tasks import Task
-from rhabdos.app.theme import theme
+from rhabdos.app.controls.theme import theme
+from rhabdos.app.session.tasks import Task
 from rhabdos.arrays import FloatArray
 from rhabdos.data.columns import CategoryColumn, Column, LabelColumn, NumberColumn
 from rhabdos.data.gathering import Report

@@ -8,9 +8,9 @@ from PyQt6.QtGui import QColor, QPainter, QPaintEvent, QResizeEvent
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
 from rhabdos.app.canvas import Canvas
+from rhabdos.app.controls.theme import theme
 from rhabdos.app.rod import Rod
 from rhabdos.app.ruler import THICKNESS
-from rhabdos.app.theme import theme
 from rhabdos.figure.readings import Readings
 from rhabdos.paint.fonts import measure_for
 from rhabdos.scene.build import build

@@ -6,9 +6,9 @@ from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
-from rhabdos.app.beside import pause
-from rhabdos.app.fields import chooser, fault_line, heading, quiet
-from rhabdos.app.session import Foreseen, Session
+from rhabdos.app.controls.beside import pause
+from rhabdos.app.controls.fields import chooser, fault_line, heading, quiet
+from rhabdos.app.session.session import Foreseen, Session
 from rhabdos.data.columns import Column, NumberColumn
 from rhabdos.data.steps.step import Step
 from rhabdos.data.table import Table

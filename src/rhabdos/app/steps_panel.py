@@ -17,10 +17,10 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from rhabdos.app.choices import Choices
-from rhabdos.app.fields import heading, quiet
-from rhabdos.app.session import Session
-from rhabdos.app.theme import theme
+from rhabdos.app.controls.choices import Choices
+from rhabdos.app.controls.fields import heading, quiet
+from rhabdos.app.controls.theme import theme
+from rhabdos.app.session.session import Session
 from rhabdos.data.steps.step import Piece, Step, choice, said
 from rhabdos.quoting import file_named, printable
 

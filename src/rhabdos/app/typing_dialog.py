@@ -15,9 +15,9 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from rhabdos.app.beside import lay_out_beside, pause
-from rhabdos.app.fields import fault_line, heading, labelled, quiet
-from rhabdos.app.small_figure import SmallFigure
+from rhabdos.app.controls.beside import lay_out_beside, pause
+from rhabdos.app.controls.fields import fault_line, heading, labelled, quiet
+from rhabdos.app.controls.small_figure import SmallFigure
 from rhabdos.data.columns import CategoryColumn, LabelColumn, NumberColumn
 from rhabdos.data.measuring import measuring
 from rhabdos.data.pasted import one_a_line

@@ -4,7 +4,7 @@ from PyQt6.QtCore import QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QFocusEvent, QKeyEvent, QTextOption
 from PyQt6.QtWidgets import QPlainTextEdit, QToolTip, QWidget
 
-from rhabdos.app.theme import theme
+from rhabdos.app.controls.theme import theme
 from rhabdos.figure.recipe_part import LONGEST_WORDING
 
 _LEAST_WIDE, _LEAST_HIGH = 220, 34

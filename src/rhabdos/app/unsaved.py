@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
-from rhabdos.app.session import Session
+from rhabdos.app.session.session import Session
 from rhabdos.errors import Refusal
 from rhabdos.figure.recipe import NUMBERS, Recipe
 from rhabdos.project.document import Document, Source

@@ -4,10 +4,10 @@ import math
 
 from PyQt6.QtWidgets import QLineEdit
 
-from rhabdos.app.fields import chooser, labelled, quiet
-from rhabdos.app.session import Session
+from rhabdos.app.controls.fields import chooser, labelled, quiet
+from rhabdos.app.controls.tick_list import TickList
+from rhabdos.app.session.session import Session
 from rhabdos.app.step_form import StepForm, chosen_variable, variable_chooser
-from rhabdos.app.tick_list import TickList
 from rhabdos.data.columns import BLANK, CategoryColumn, Column, LabelColumn, NumberColumn
 from rhabdos.data.steps.filling import FillDown
 from rhabdos.data.steps.recoding import Recode

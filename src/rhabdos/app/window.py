@@ -26,7 +26,7 @@ from rhabdos.app.group_wishes import bring_forward, end_forward, move_level
 from rhabdos.app.menus import TOPS, Menus
 from rhabdos.app.places import Place
 from rhabdos.app.sentence_bar import SentenceBar
-from rhabdos.app.session import Session
+from rhabdos.app.session.session import Session
 from rhabdos.app.stage import Stage
 from rhabdos.app.unsaved import Unsaved, listed_plainly
 from rhabdos.data.columns import CategoryColumn
@@ -47,10 +47,10 @@ if TYPE_CHECKING:
     from rhabdos.app.aid_view import AidView
     from rhabdos.app.bell import Bell
     from rhabdos.app.bringing_back import BringingBack
+    from rhabdos.app.controls.progress import Progress
     from rhabdos.app.ends import Ends
     from rhabdos.app.filing import Filing
     from rhabdos.app.overview import Overview
-    from rhabdos.app.progress import Progress
     from rhabdos.app.reach import Reach
     from rhabdos.app.row_wishes import RowWishes
     from rhabdos.app.rows_place import RowsPlace
@@ -178,7 +178,7 @@ class Window(QMainWindow):
     @cached_property
     def progress(self) -> "Progress":
         """What is going on, over the place in sight."""
-        from rhabdos.app.progress import Progress
+        from rhabdos.app.controls.progress import Progress
 
         progress = Progress(self.places)
         progress.cancel_button.clicked.connect(self.session.cancel)

@@ -4,8 +4,8 @@ from functools import partial
 
 from PyQt6.QtWidgets import QCheckBox, QPushButton
 
-from rhabdos.app.colour_field import ColourField
-from rhabdos.app.fields import Field, chooser, labelled, quiet
+from rhabdos.app.controls.colour_field import ColourField
+from rhabdos.app.controls.fields import Field, chooser, labelled, quiet
 from rhabdos.app.settings_panel import SettingsPanel
 from rhabdos.errors import Refusal
 from rhabdos.figure.phrases import PHRASES

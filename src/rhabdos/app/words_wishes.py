@@ -3,7 +3,7 @@
 from PyQt6.QtCore import QObject, QRectF
 
 from rhabdos.app.canvas import Canvas
-from rhabdos.app.session import Session
+from rhabdos.app.session.session import Session
 from rhabdos.app.typing_in_place import InPlace
 from rhabdos.figure.placed_texts import Spot, moved_text, pointed_text, with_text
 from rhabdos.figure.recipe_words import MOST_TEXTS

@@ -4,7 +4,7 @@ from PyQt6.QtCore import QRectF, Qt
 from PyQt6.QtGui import QColor, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QWidget
 
-from rhabdos.app.theme import theme
+from rhabdos.app.controls.theme import theme
 from rhabdos.data.table import Table
 from rhabdos.errors import Refusal
 from rhabdos.figure.page import Size

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 from msgspec import Struct
 from PyQt6.QtCore import QObject, pyqtSignal
 
-from rhabdos.app.runner import Runner
+from rhabdos.app.session.runner import Runner
 from rhabdos.data.demo import demo_table
 from rhabdos.data.gathering import Report, can_split
 from rhabdos.data.sample_sets import SampleSet

@@ -9,7 +9,7 @@ from PyQt6.QtCore import QObject, pyqtSignal
 from rhabdos.data.gathering import Report
 
 if TYPE_CHECKING:
-    from rhabdos.app.tasks import Task
+    from rhabdos.app.session.tasks import Task
 
 Lane = Literal["opening", "sorting", "looking"]
 
@@ -43,7 +43,7 @@ class Runner(QObject):
         refused: Callable[[str], None],
     ) -> None:
         """Begin some work; what the lane was doing is stopped."""
-        from rhabdos.app.tasks import Task  # brings threads, which no first picture needs
+        from rhabdos.app.session.tasks import Task  # brings threads, which no first picture needs
 
         self.cancel(lane)
         task = Task(work)
@@ -75,7 +75,7 @@ class Runner(QObject):
 
     def think_ahead(self, work: Callable[[], object]) -> None:
         """Work something out that will be wanted soon, unseen."""
-        from rhabdos.app.tasks import Task
+        from rhabdos.app.session.tasks import Task
 
         self._aside = Task(lambda _report: work())
         self._aside.begin()
@@ -88,7 +88,7 @@ class Runner(QObject):
 
     def finish(self) -> bool:
         """Stop everything; tells whether all threads have ended, or some cannot be waited for."""
-        from rhabdos.app.tasks import Task
+        from rhabdos.app.session.tasks import Task
 
         self.cancel()
         return Task.wait_for_all()
