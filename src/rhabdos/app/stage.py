@@ -9,8 +9,8 @@ from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidg
 
 from rhabdos.app.canvas import Canvas
 from rhabdos.app.controls.theme import theme
-from rhabdos.app.rod import Rod
-from rhabdos.app.ruler import THICKNESS
+from rhabdos.app.rods.rod import Rod
+from rhabdos.app.rods.ruler import THICKNESS
 from rhabdos.figure.readings import Readings
 from rhabdos.paint.fonts import measure_for
 from rhabdos.scene.build import build
@@ -18,10 +18,10 @@ from rhabdos.scene.limits import Limits, limits_of
 from rhabdos.scene.marks import Scene
 
 if TYPE_CHECKING:
-    from rhabdos.app.bell import Bell
-    from rhabdos.app.ends import Ends
-    from rhabdos.app.reach import Reach
-    from rhabdos.app.ruler import OnRod
+    from rhabdos.app.rods.bell import Bell
+    from rhabdos.app.rods.ends import Ends
+    from rhabdos.app.rods.reach import Reach
+    from rhabdos.app.rods.ruler import OnRod
     from rhabdos.figure.notice import Notice
 
 _MARGIN, _GAP = 16, 8
@@ -67,7 +67,7 @@ class Stage(QWidget):
     @cached_property
     def bell(self) -> "Bell":
         """The rod that holds the bandwidth."""
-        from rhabdos.app.bell import Bell
+        from rhabdos.app.rods.bell import Bell
 
         bell = Bell(self)
         bell.held.connect(self._hold)
@@ -77,7 +77,7 @@ class Stage(QWidget):
     @cached_property
     def reach(self) -> "Reach":
         """The rod that holds the reach of whiskers."""
-        from rhabdos.app.reach import Reach
+        from rhabdos.app.rods.reach import Reach
 
         reach = Reach(self)
         reach.held.connect(self._hold)
@@ -88,7 +88,7 @@ class Stage(QWidget):
     @cached_property
     def ends(self) -> "Ends":
         """The rod that holds the ends of the value axis."""
-        from rhabdos.app.ends import Ends
+        from rhabdos.app.rods.ends import Ends
 
         ends = Ends(self)
         ends.held.connect(self._hold)

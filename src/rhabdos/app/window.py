@@ -45,13 +45,13 @@ from rhabdos.scene.marks import Meaning
 
 if TYPE_CHECKING:
     from rhabdos.app.aid_view import AidView
-    from rhabdos.app.bell import Bell
     from rhabdos.app.bringing_back import BringingBack
     from rhabdos.app.controls.progress import Progress
-    from rhabdos.app.ends import Ends
     from rhabdos.app.filing import Filing
     from rhabdos.app.overview import Overview
-    from rhabdos.app.reach import Reach
+    from rhabdos.app.rods.bell import Bell
+    from rhabdos.app.rods.ends import Ends
+    from rhabdos.app.rods.reach import Reach
     from rhabdos.app.row_wishes import RowWishes
     from rhabdos.app.rows_place import RowsPlace
     from rhabdos.app.variable_wishes import VariableWishes

@@ -5,7 +5,7 @@ from typing import Generic, TypeVar
 from PyQt6.QtCore import QPointF, Qt
 from PyQt6.QtGui import QKeyEvent, QMouseEvent
 
-from rhabdos.app.ruler import OnRod
+from rhabdos.app.rods.ruler import OnRod
 from rhabdos.scene.plane import Frame
 
 Part = TypeVar("Part")

@@ -8,7 +8,14 @@ from PyQt6.QtWidgets import QWidget
 
 from rhabdos.app.controls.theme import theme
 from rhabdos.app.keys import ROD_HINT
-from rhabdos.app.ruler import BAR_HEIGHT, OnRod, grain_of, paint_bar, paint_focus, paint_readout
+from rhabdos.app.rods.ruler import (
+    BAR_HEIGHT,
+    OnRod,
+    grain_of,
+    paint_bar,
+    paint_focus,
+    paint_readout,
+)
 from rhabdos.figure import handling
 from rhabdos.figure.readings import Readings
 from rhabdos.figure.recipe import Bins

@@ -1,0 +1,1 @@
+"""What hands take hold of beside the figure: ruler, grips and tabs."""
