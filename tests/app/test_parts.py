@@ -11,7 +11,7 @@ from PyQt6.QtWidgets import QApplication
 from rhabdos.app.controls import theme
 from rhabdos.app.help_boxes import actions_with_keys
 from rhabdos.app.keys import keys_text
-from rhabdos.app.sentence_bar import SentenceBar
+from rhabdos.app.sentence.sentence_bar import SentenceBar
 from rhabdos.app.silhouettes import Silhouettes, silhouette
 from rhabdos.app.variables_panel import facts, tip
 from rhabdos.data.columns import CategoryColumn, LabelColumn, NumberColumn

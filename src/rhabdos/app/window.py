@@ -25,7 +25,7 @@ from PyQt6.QtWidgets import (
 from rhabdos.app.group_wishes import bring_forward, end_forward, move_level
 from rhabdos.app.menus import TOPS, Menus
 from rhabdos.app.places import Place
-from rhabdos.app.sentence_bar import SentenceBar
+from rhabdos.app.sentence.sentence_bar import SentenceBar
 from rhabdos.app.session.session import Session
 from rhabdos.app.stage import Stage
 from rhabdos.app.unsaved import Unsaved, listed_plainly
@@ -515,7 +515,7 @@ class Window(QMainWindow):
         self.stage.hold_grips_of(phrase)
 
     def _open_alternatives(self, phrase: Key, place: QPoint) -> None:
-        from rhabdos.app.alternatives import alternatives
+        from rhabdos.app.sentence.alternatives import alternatives
 
         self.choose_phrase(phrase)
         readings = self.session.readings

@@ -1,0 +1,1 @@
+"""The sentence across the top, and the choices of its phrases."""
