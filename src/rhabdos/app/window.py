@@ -22,8 +22,8 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from rhabdos.app.group_wishes import bring_forward, end_forward, move_level
 from rhabdos.app.menus import TOPS, Menus
+from rhabdos.app.panels.group_wishes import bring_forward, end_forward, move_level
 from rhabdos.app.places import Place
 from rhabdos.app.sentence.sentence_bar import SentenceBar
 from rhabdos.app.session.session import Session
@@ -92,8 +92,8 @@ class Window(QMainWindow):
 
     def _complete(self) -> None:
         """Make the lists and menus, which the first figure does not wait for."""
-        from rhabdos.app.readings_panel import ReadingsPanel
-        from rhabdos.app.side import Side
+        from rhabdos.app.panels.readings_panel import ReadingsPanel
+        from rhabdos.app.panels.side import Side
         from rhabdos.app.variables_panel import VariablesPanel
 
         self.variables = VariablesPanel()

@@ -11,16 +11,16 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from rhabdos.app.arrange_panel import ArrangePanel
-from rhabdos.app.bins_panel import BinsPanel
 from rhabdos.app.controls.fields import quiet, scrolled
-from rhabdos.app.forms_panel import FormsPanel
-from rhabdos.app.group_panels import SplitPanel, VariablePanel
-from rhabdos.app.look_panel import LookPanel
-from rhabdos.app.panel import Panel
+from rhabdos.app.panels.arrange_panel import ArrangePanel
+from rhabdos.app.panels.bins_panel import BinsPanel
+from rhabdos.app.panels.forms_panel import FormsPanel
+from rhabdos.app.panels.group_panels import SplitPanel, VariablePanel
+from rhabdos.app.panels.look_panel import LookPanel
+from rhabdos.app.panels.panel import Panel
+from rhabdos.app.panels.settings_panel import SettingsPanel
+from rhabdos.app.panels.words_panel import WordsPanel
 from rhabdos.app.session.session import Session
-from rhabdos.app.settings_panel import SettingsPanel
-from rhabdos.app.words_panel import WordsPanel
 from rhabdos.data.gathering import can_split, can_weigh
 from rhabdos.figure.phrases import PHRASES
 from rhabdos.figure.phrases.phrase import Key

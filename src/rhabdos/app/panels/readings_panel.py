@@ -17,7 +17,7 @@ from PyQt6.QtWidgets import (
 
 from rhabdos.app.controls.choices import Choices
 from rhabdos.app.controls.fields import plain_tip
-from rhabdos.app.levels_list import swatch_of
+from rhabdos.app.panels.levels_list import swatch_of
 from rhabdos.figure.notice import Notice
 from rhabdos.figure.readings import Readings
 from rhabdos.figure.recipe import Recipe

@@ -4,7 +4,7 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QCheckBox
 
 from rhabdos.app.controls.fields import Field, chooser, labelled, quiet
-from rhabdos.app.panel import Panel
+from rhabdos.app.panels.panel import Panel
 from rhabdos.data.columns import DateColumn
 from rhabdos.data.steps.keep import date_bound
 from rhabdos.errors import Refusal

@@ -17,7 +17,7 @@ from PyQt6.QtWidgets import (
 from rhabdos.app.controls.colour_field import ColourField
 from rhabdos.app.controls.fields import Field, chooser, labelled, plain_tip, quiet
 from rhabdos.app.controls.pictures import PAUSE, PictureGrid, picture_button, show_picture
-from rhabdos.app.settings_panel import SettingsPanel
+from rhabdos.app.panels.settings_panel import SettingsPanel
 from rhabdos.errors import Refusal
 from rhabdos.figure.dress import Dress, dress_of
 from rhabdos.figure.naming import shown_name

@@ -4,8 +4,8 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QCheckBox, QListWidget, QListWidgetItem, QPushButton
 
 from rhabdos.app.controls.fields import chooser, labelled, quiet
-from rhabdos.app.levels_list import LevelsList
-from rhabdos.app.panel import Panel
+from rhabdos.app.panels.levels_list import LevelsList
+from rhabdos.app.panels.panel import Panel
 from rhabdos.data.columns import Column, NumberColumn
 from rhabdos.figure.levels import brought_forward, by_hand, left_out, level_lists
 from rhabdos.figure.phrases.grouping import split_by, swapped

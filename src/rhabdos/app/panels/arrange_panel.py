@@ -8,7 +8,7 @@ from PyQt6.QtWidgets import QLabel, QToolButton
 
 from rhabdos.app.controls.fields import quiet
 from rhabdos.app.controls.pictures import PAUSE, PictureGrid, picture_button, show_picture
-from rhabdos.app.panel import Panel
+from rhabdos.app.panels.panel import Panel
 from rhabdos.figure.phrases.grouping import ARRANGE, ARRANGED, arrangements, in_panels
 from rhabdos.figure.readings import Readings
 from rhabdos.scene.miniature import small

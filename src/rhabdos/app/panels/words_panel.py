@@ -6,7 +6,7 @@ from PyQt6.QtWidgets import QCheckBox, QPushButton
 
 from rhabdos.app.controls.colour_field import ColourField
 from rhabdos.app.controls.fields import Field, chooser, labelled, quiet
-from rhabdos.app.settings_panel import SettingsPanel
+from rhabdos.app.panels.settings_panel import SettingsPanel
 from rhabdos.errors import Refusal
 from rhabdos.figure.phrases import PHRASES
 from rhabdos.figure.phrases.phrase import number
