@@ -187,7 +187,7 @@ def test_long_names_leave_the_panels_as_wide_as_they_were(empty, tmp_path):
 
 
 def test_ten_resizes_lay_the_page_out_at_most_once(hands, monkeypatch):
-    from rhabdos.app import stage
+    from rhabdos.app.paper import stage
 
     laid_out = []
     build = stage.build

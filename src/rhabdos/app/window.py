@@ -24,10 +24,10 @@ from PyQt6.QtWidgets import (
 
 from rhabdos.app.menus import TOPS, Menus
 from rhabdos.app.panels.group_wishes import bring_forward, end_forward, move_level
+from rhabdos.app.paper.stage import Stage
 from rhabdos.app.places import Place
 from rhabdos.app.sentence.sentence_bar import SentenceBar
 from rhabdos.app.session.session import Session
-from rhabdos.app.stage import Stage
 from rhabdos.app.unsaved import Unsaved, listed_plainly
 from rhabdos.data.columns import CategoryColumn
 from rhabdos.figure.handling import place_dragged
@@ -49,13 +49,13 @@ if TYPE_CHECKING:
     from rhabdos.app.controls.progress import Progress
     from rhabdos.app.filing import Filing
     from rhabdos.app.overview import Overview
+    from rhabdos.app.paper.words_wishes import WordsWishes
     from rhabdos.app.rods.bell import Bell
     from rhabdos.app.rods.ends import Ends
     from rhabdos.app.rods.reach import Reach
     from rhabdos.app.row_wishes import RowWishes
     from rhabdos.app.rows_place import RowsPlace
     from rhabdos.app.variable_wishes import VariableWishes
-    from rhabdos.app.words_wishes import WordsWishes
 
 _COLUMNS = (
     (186, 250, 0.182),
@@ -144,7 +144,7 @@ class Window(QMainWindow):
     @cached_property
     def words_wishes(self) -> "WordsWishes":
         """What a hand wishes of the words in the figure."""
-        from rhabdos.app.words_wishes import WordsWishes
+        from rhabdos.app.paper.words_wishes import WordsWishes
 
         return WordsWishes(self.session, self.stage.canvas)
 

@@ -7,8 +7,8 @@ from PyQt6.QtCore import QRect, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QPainter, QPaintEvent, QResizeEvent
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
-from rhabdos.app.canvas import Canvas
 from rhabdos.app.controls.theme import theme
+from rhabdos.app.paper.canvas import Canvas
 from rhabdos.app.rods.rod import Rod
 from rhabdos.app.rods.ruler import THICKNESS
 from rhabdos.figure.readings import Readings

@@ -16,9 +16,9 @@ from PyQt6.QtGui import (
 from PyQt6.QtWidgets import QApplication, QWidget
 
 from rhabdos.app.controls.theme import theme
-from rhabdos.app.held import Held, What
-from rhabdos.app.over_figure import Brushed, OverFigure
-from rhabdos.app.reading_card import paint_card
+from rhabdos.app.paper.held import Held, What
+from rhabdos.app.paper.over_figure import Brushed, OverFigure
+from rhabdos.app.paper.reading_card import paint_card
 from rhabdos.figure.handling import place_dragged
 from rhabdos.figure.hover import Card
 from rhabdos.figure.placed_texts import Spot

@@ -2,9 +2,9 @@
 
 from PyQt6.QtCore import QObject, QRectF
 
-from rhabdos.app.canvas import Canvas
+from rhabdos.app.paper.canvas import Canvas
+from rhabdos.app.paper.typing_in_place import InPlace
 from rhabdos.app.session.session import Session
-from rhabdos.app.typing_in_place import InPlace
 from rhabdos.figure.placed_texts import Spot, moved_text, pointed_text, with_text
 from rhabdos.figure.recipe_words import MOST_TEXTS
 from rhabdos.figure.typed_words import TypedWords, words_at

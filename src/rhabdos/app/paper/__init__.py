@@ -1,0 +1,1 @@
+"""The figure in the middle of the window, and what is painted and typed over it."""
