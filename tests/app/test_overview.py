@@ -4,7 +4,7 @@ import numpy as np
 from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtTest import QTest
 
-from rhabdos.app import silhouettes
+from rhabdos.app.variables import silhouettes
 from rhabdos.data.columns import NumberColumn
 from rhabdos.data.table import Table
 

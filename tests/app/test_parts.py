@@ -12,8 +12,8 @@ from rhabdos.app.controls import theme
 from rhabdos.app.help_boxes import actions_with_keys
 from rhabdos.app.keys import keys_text
 from rhabdos.app.sentence.sentence_bar import SentenceBar
-from rhabdos.app.silhouettes import Silhouettes, silhouette
-from rhabdos.app.variables_panel import facts, tip
+from rhabdos.app.variables.silhouettes import Silhouettes, silhouette
+from rhabdos.app.variables.variables_panel import facts, tip
 from rhabdos.data.columns import CategoryColumn, LabelColumn, NumberColumn
 from rhabdos.figure.phrases.shown import showing
 from rhabdos.figure.recipe import Bins, Recipe, Show, Words

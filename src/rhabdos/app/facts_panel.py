@@ -9,7 +9,7 @@ from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QVBoxLayou
 from rhabdos.app.controls.fields import Field, chooser, fault_line, heading, labelled, quiet
 from rhabdos.app.facts_levels import LevelsTable
 from rhabdos.app.session.session import Foreseen, Session
-from rhabdos.app.silhouettes import Silhouettes, paint_silhouette
+from rhabdos.app.variables.silhouettes import Silhouettes, paint_silhouette
 from rhabdos.data.amending import amended, codes_of, with_codes
 from rhabdos.data.columns import (
     KINDS,

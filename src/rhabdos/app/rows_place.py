@@ -22,10 +22,10 @@ from rhabdos.app.controls.fields import quiet, scrolled
 from rhabdos.app.facts_panel import FactsPanel
 from rhabdos.app.rows_view import Order, RowsView
 from rhabdos.app.session.session import Session
-from rhabdos.app.silhouettes import Silhouettes
 from rhabdos.app.step_form import StepForm
 from rhabdos.app.steps_panel import StepsPanel
 from rhabdos.app.value_forms import A_BLANK, said_at
+from rhabdos.app.variables.silhouettes import Silhouettes
 from rhabdos.arrays import IntArray
 from rhabdos.data.amending import amended, with_step_changed
 from rhabdos.data.columns import CategoryColumn, Column, NumberColumn

@@ -44,18 +44,18 @@ from rhabdos.quoting import file_named
 from rhabdos.scene.marks import Meaning
 
 if TYPE_CHECKING:
-    from rhabdos.app.aid_view import AidView
     from rhabdos.app.bringing_back import BringingBack
     from rhabdos.app.controls.progress import Progress
     from rhabdos.app.filing import Filing
-    from rhabdos.app.overview import Overview
     from rhabdos.app.paper.words_wishes import WordsWishes
     from rhabdos.app.rods.bell import Bell
     from rhabdos.app.rods.ends import Ends
     from rhabdos.app.rods.reach import Reach
     from rhabdos.app.row_wishes import RowWishes
     from rhabdos.app.rows_place import RowsPlace
-    from rhabdos.app.variable_wishes import VariableWishes
+    from rhabdos.app.variables.aid_view import AidView
+    from rhabdos.app.variables.overview import Overview
+    from rhabdos.app.variables.variable_wishes import VariableWishes
 
 _COLUMNS = (
     (186, 250, 0.182),
@@ -94,7 +94,7 @@ class Window(QMainWindow):
         """Make the lists and menus, which the first figure does not wait for."""
         from rhabdos.app.panels.readings_panel import ReadingsPanel
         from rhabdos.app.panels.side import Side
-        from rhabdos.app.variables_panel import VariablesPanel
+        from rhabdos.app.variables.variables_panel import VariablesPanel
 
         self.variables = VariablesPanel()
         self.side = Side(self.session)
@@ -130,7 +130,7 @@ class Window(QMainWindow):
     @cached_property
     def variable_wishes(self) -> "VariableWishes":
         """What a hand wishes of variables."""
-        from rhabdos.app.variable_wishes import VariableWishes
+        from rhabdos.app.variables.variable_wishes import VariableWishes
 
         return VariableWishes(self)
 
@@ -192,7 +192,7 @@ class Window(QMainWindow):
     @cached_property
     def overview(self) -> "Overview":
         """Every variable's first look."""
-        from rhabdos.app.overview import Overview
+        from rhabdos.app.variables.overview import Overview
 
         overview = Overview(self.variables.silhouettes)
         overview.opened.connect(self.draw)
@@ -203,7 +203,7 @@ class Window(QMainWindow):
     @cached_property
     def aid_view(self) -> "AidView":
         """Level bars, or a scatter, in place of the figure."""
-        from rhabdos.app.aid_view import AidView
+        from rhabdos.app.variables.aid_view import AidView
 
         view = AidView(self.session)
         view.level_clicked.connect(self.row_wishes.list_level)
@@ -398,7 +398,7 @@ class Window(QMainWindow):
         if self._show_aid():
             return
         if readings is None:
-            from rhabdos.app.variable_wishes import nothing_drawn
+            from rhabdos.app.variables.variable_wishes import nothing_drawn
 
             reason = nothing_drawn(self.session.table)
             self.stage.show_nothing(reason)

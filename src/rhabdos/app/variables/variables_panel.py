@@ -24,7 +24,7 @@ from PyQt6.QtWidgets import (
 
 from rhabdos.app.controls.fields import plain_tip
 from rhabdos.app.controls.theme import theme
-from rhabdos.app.silhouettes import Silhouettes, paint_silhouette
+from rhabdos.app.variables.silhouettes import Silhouettes, paint_silhouette
 from rhabdos.data.columns import CategoryColumn, Column, DateColumn, LabelColumn, NumberColumn
 from rhabdos.data.problems import problems_of
 from rhabdos.data.table import Table

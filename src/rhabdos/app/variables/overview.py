@@ -29,7 +29,7 @@ from PyQt6.QtWidgets import (
 
 from rhabdos.app.controls.fields import plain_tip
 from rhabdos.app.controls.theme import theme
-from rhabdos.app.silhouettes import Silhouette, Silhouettes, paint_silhouette
+from rhabdos.app.variables.silhouettes import Silhouette, Silhouettes, paint_silhouette
 from rhabdos.data.cells import value_writer
 from rhabdos.data.columns import CategoryColumn, Column, LabelColumn, NumberColumn
 from rhabdos.data.problem import Problem
