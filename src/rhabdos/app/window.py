@@ -51,8 +51,8 @@ if TYPE_CHECKING:
     from rhabdos.app.rods.bell import Bell
     from rhabdos.app.rods.ends import Ends
     from rhabdos.app.rods.reach import Reach
-    from rhabdos.app.row_wishes import RowWishes
-    from rhabdos.app.rows_place import RowsPlace
+    from rhabdos.app.rows.row_wishes import RowWishes
+    from rhabdos.app.rows.rows_place import RowsPlace
     from rhabdos.app.variables.aid_view import AidView
     from rhabdos.app.variables.overview import Overview
     from rhabdos.app.variables.variable_wishes import VariableWishes
@@ -137,7 +137,7 @@ class Window(QMainWindow):
     @cached_property
     def row_wishes(self) -> "RowWishes":
         """What a hand wishes of the rows of a part of the figure."""
-        from rhabdos.app.row_wishes import RowWishes
+        from rhabdos.app.rows.row_wishes import RowWishes
 
         return RowWishes(self)
 
@@ -164,7 +164,7 @@ class Window(QMainWindow):
     @cached_property
     def rows_place(self) -> "RowsPlace":
         """The rows, how they came about, and the facts of a variable."""
-        from rhabdos.app.rows_place import RowsPlace
+        from rhabdos.app.rows.rows_place import RowsPlace
 
         rows = RowsPlace(self.session, self.variables.silhouettes)
         rows.drawn.connect(self.draw)
@@ -457,7 +457,7 @@ class Window(QMainWindow):
 
     def _show_banner(self, text: str, deeds: Sequence[tuple[str, Callable[[], object]]]) -> None:
         """A sentence above the places, with what can be done; nothing takes it away."""
-        from rhabdos.app.facts_panel import FactNotice
+        from rhabdos.app.rows.facts_panel import FactNotice
 
         self._file_told = False
         banner = FactNotice(text, deeds) if text else QWidget()

@@ -19,12 +19,12 @@ from PyQt6.QtWidgets import (
 
 from rhabdos.app.controls.choices import Choices
 from rhabdos.app.controls.fields import quiet, scrolled
-from rhabdos.app.facts_panel import FactsPanel
-from rhabdos.app.rows_view import Order, RowsView
+from rhabdos.app.rows.facts_panel import FactsPanel
+from rhabdos.app.rows.rows_view import Order, RowsView
+from rhabdos.app.rows.step_form import StepForm
+from rhabdos.app.rows.steps_panel import StepsPanel
+from rhabdos.app.rows.value_forms import A_BLANK, said_at
 from rhabdos.app.session.session import Session
-from rhabdos.app.step_form import StepForm
-from rhabdos.app.steps_panel import StepsPanel
-from rhabdos.app.value_forms import A_BLANK, said_at
 from rhabdos.app.variables.silhouettes import Silhouettes
 from rhabdos.arrays import IntArray
 from rhabdos.data.amending import amended, with_step_changed
@@ -320,10 +320,10 @@ class RowsPlace(QWidget):
     def _form(
         self, kind: str, place: int | None, step: Step | None, variable: str, way: str
     ) -> StepForm:
-        from rhabdos.app.combine_forms import GatherForm, JoinForm, StackForm
-        from rhabdos.app.keep_form import KeepForm
-        from rhabdos.app.make_form import MakeForm
-        from rhabdos.app.value_forms import FillForm, RecodeForm
+        from rhabdos.app.rows.combine_forms import GatherForm, JoinForm, StackForm
+        from rhabdos.app.rows.keep_form import KeepForm
+        from rhabdos.app.rows.make_form import MakeForm
+        from rhabdos.app.rows.value_forms import FillForm, RecodeForm
 
         named = variable or self.view.chosen
         if kind == "keep":

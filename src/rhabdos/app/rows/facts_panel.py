@@ -7,7 +7,7 @@ from PyQt6.QtGui import QMouseEvent, QPainter, QPaintEvent
 from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
 from rhabdos.app.controls.fields import Field, chooser, fault_line, heading, labelled, quiet
-from rhabdos.app.facts_levels import LevelsTable
+from rhabdos.app.rows.facts_levels import LevelsTable
 from rhabdos.app.session.session import Foreseen, Session
 from rhabdos.app.variables.silhouettes import Silhouettes, paint_silhouette
 from rhabdos.data.amending import amended, codes_of, with_codes
