@@ -10,9 +10,9 @@ from PyQt6.QtGui import QPainter, QPixmap
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QMenu
 
+from rhabdos.app.arriving.simulating_dialog import SimulatingDialog
 from rhabdos.app.controls import theme
 from rhabdos.app.export_dialog import ExportDialog
-from rhabdos.app.simulating_dialog import SimulatingDialog
 from rhabdos.app.window import Window
 from rhabdos.data.demo import demo_csv, demo_table
 from rhabdos.data.gathering import gather

@@ -80,7 +80,7 @@ def test_two_numbers_are_looked_at_and_changed(hands):
 
 
 def test_typed_heights_with_names_are_bars(empty):
-    from rhabdos.app.typing_dialog import TypingDialog
+    from rhabdos.app.arriving.typing_dialog import TypingDialog
     from tests.app.test_arriving import dialog_of, settle
 
     empty.press("Ctrl+T")

@@ -7,9 +7,9 @@ from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QLineEdit, QPushButton
 
-from rhabdos.app.reading_dialog import ReadingDialog
-from rhabdos.app.simulating_dialog import SimulatingDialog
-from rhabdos.app.typing_dialog import TypingDialog
+from rhabdos.app.arriving.reading_dialog import ReadingDialog
+from rhabdos.app.arriving.simulating_dialog import SimulatingDialog
+from rhabdos.app.arriving.typing_dialog import TypingDialog
 from rhabdos.data.steps.naming import Describe
 from rhabdos.data.steps.reading import Read
 from rhabdos.data.steps.sources import Simulate, Values

@@ -10,7 +10,7 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QLineEdit, QMessageBox
 
-from rhabdos.app.typing_dialog import TypingDialog
+from rhabdos.app.arriving.typing_dialog import TypingDialog
 from rhabdos.app.unsaved import Unsaved
 from rhabdos.data.steps.missing import DeclareMissing
 from rhabdos.data.steps.sources import Values

@@ -8,7 +8,7 @@ from PyQt6.QtCore import QByteArray, QMimeData, QObject, Qt, QUrl, pyqtSignal
 from PyQt6.QtGui import QDrag, QPixmap
 from PyQt6.QtWidgets import QApplication, QFileDialog, QMessageBox, QWidget
 
-from rhabdos.app.arriving import Arriving
+from rhabdos.app.arriving.arriving import Arriving
 from rhabdos.app.session.session import Session
 from rhabdos.app.unsaved import Unsaved, listed_plainly
 from rhabdos.data.formats import ENDINGS

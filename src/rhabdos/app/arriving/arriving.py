@@ -89,7 +89,7 @@ class Arriving(QObject):
 
     def look_into(self, path: Path, how: Step | None = None) -> None:
         """Show how a file is read before it is read."""
-        from rhabdos.app.reading_dialog import ReadingDialog
+        from rhabdos.app.arriving.reading_dialog import ReadingDialog
 
         present = how if isinstance(how, Read) else self.memory.how(path.absolute())
         dialog = ReadingDialog(path, present, self._window)
@@ -138,7 +138,7 @@ class Arriving(QObject):
 
     def type_values(self, step: Values | None = None) -> None:
         """Type numbers into a small sheet."""
-        from rhabdos.app.typing_dialog import TypingDialog
+        from rhabdos.app.arriving.typing_dialog import TypingDialog
 
         dialog = TypingDialog(step or self._left, self._window)
         dialog.typed.connect(self._unsaved.typing)
@@ -163,7 +163,7 @@ class Arriving(QObject):
 
     def simulate(self, step: Simulate | None = None) -> None:
         """Draw practice samples."""
-        from rhabdos.app.simulating_dialog import SimulatingDialog
+        from rhabdos.app.arriving.simulating_dialog import SimulatingDialog
 
         dialog = SimulatingDialog(step, self._window)
         dialog.accepted.connect(lambda: self._begin_with(dialog.step, step, "Practice samples"))
@@ -183,7 +183,7 @@ class Arriving(QObject):
             steps = (step, *self._session.document.steps[1:])
             self._session.ask_steps(f"Change {name.lower()}", steps)
             return
-        from rhabdos.app.typing_dialog import first_look
+        from rhabdos.app.arriving.typing_dialog import first_look
 
         assert isinstance(step, Values | Simulate)
         table = step.table()

@@ -14,10 +14,10 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from rhabdos.app.arriving.typing_dialog import first_look
 from rhabdos.app.controls.beside import lay_out_beside, pause
 from rhabdos.app.controls.fields import chooser, fault_line, heading, labelled, quiet, scrolled
 from rhabdos.app.controls.small_figure import SmallFigure
-from rhabdos.app.typing_dialog import first_look
 from rhabdos.data.steps.sources import (
     DISTRIBUTIONS,
     MOST_DRAWN,

@@ -1,0 +1,1 @@
+"""How data arrive: files, typed values, practice samples."""
