@@ -12,7 +12,7 @@ from PyQt6.QtWidgets import QApplication, QMenu
 
 from rhabdos.app.arriving.simulating_dialog import SimulatingDialog
 from rhabdos.app.controls import theme
-from rhabdos.app.export_dialog import ExportDialog
+from rhabdos.app.leaving.export_dialog import ExportDialog
 from rhabdos.app.window import Window
 from rhabdos.data.demo import demo_csv, demo_table
 from rhabdos.data.gathering import gather

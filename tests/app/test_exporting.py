@@ -8,8 +8,8 @@ from PyQt6.QtCore import QEventLoop, QPoint, Qt
 from PyQt6.QtGui import QImage
 from PyQt6.QtTest import QTest
 
-from rhabdos.app import exports
-from rhabdos.app.export_dialog import ExportDialog
+from rhabdos.app.leaving import exports
+from rhabdos.app.leaving.export_dialog import ExportDialog
 from rhabdos.app.session.tasks import Task
 from rhabdos.figure.page import Size
 from rhabdos.figure.recipe_text import read_recipe

@@ -9,7 +9,7 @@ from PyQt6.QtGui import QDragEnterEvent, QDropEvent
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QDialog, QMessageBox
 
-from rhabdos.app.export_dialog import ExportDialog
+from rhabdos.app.leaving.export_dialog import ExportDialog
 from rhabdos.figure.forms.bars import bars
 from rhabdos.figure.recipe_text import read_recipe
 

@@ -8,7 +8,7 @@ from PyQt6.QtGui import QImage
 from PyQt6.QtTest import QTest
 
 from rhabdos.app.controls.theme import LIGHT
-from rhabdos.app.export_dialog import ExportDialog
+from rhabdos.app.leaving.export_dialog import ExportDialog
 from rhabdos.figure.forms.bars import outside
 from rhabdos.project.folders import Folders
 from rhabdos.scene.limits import limits_of

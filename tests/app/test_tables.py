@@ -7,8 +7,8 @@ from PyQt6.QtPrintSupport import QPrinter, QPrintPreviewDialog
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication
 
-from rhabdos.app.printing import fits, print_on
-from rhabdos.app.tables_dialog import TablesDialog
+from rhabdos.app.leaving.printing import fits, print_on
+from rhabdos.app.leaving.tables_dialog import TablesDialog
 
 LEFT = Qt.MouseButton.LeftButton
 

@@ -11,7 +11,7 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QLineEdit, QMessageBox
 
 from rhabdos.app.arriving.typing_dialog import TypingDialog
-from rhabdos.app.unsaved import Unsaved
+from rhabdos.app.leaving.unsaved import Unsaved
 from rhabdos.data.steps.missing import DeclareMissing
 from rhabdos.data.steps.sources import Values
 from rhabdos.figure.recipe import Bins
@@ -69,7 +69,7 @@ def test_typed_values_are_asked_about_and_saved(empty, answers, tmp_path, monkey
     assert empty.window.unsaved.words() == ("typed values", "the figure")
     path = tmp_path / "typed.toml"
     monkeypatch.setattr(
-        "rhabdos.app.filing.QFileDialog.getSaveFileName", lambda *_args: (str(path), "")
+        "rhabdos.app.leaving.filing.QFileDialog.getSaveFileName", lambda *_args: (str(path), "")
     )
     answers.given[:] = ["Save"]
     assert empty.window.filing.may_close()
@@ -166,7 +166,7 @@ import os, sys, time
 os.environ["XDG_STATE_HOME"] = sys.argv[1]
 from PyQt6.QtCore import QCoreApplication, QTimer
 from rhabdos.app.session.session import Session
-from rhabdos.app.unsaved import Unsaved
+from rhabdos.app.leaving.unsaved import Unsaved
 from rhabdos.figure.recipe import Bins
 import rhabdos.project.recovery, rhabdos.data.preparing
 times, soon, together = (int(word) for word in sys.argv[2:])

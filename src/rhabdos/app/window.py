@@ -22,13 +22,13 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from rhabdos.app.leaving.unsaved import Unsaved, listed_plainly
 from rhabdos.app.menus import TOPS, Menus
 from rhabdos.app.panels.group_wishes import bring_forward, end_forward, move_level
 from rhabdos.app.paper.stage import Stage
 from rhabdos.app.places import Place
 from rhabdos.app.sentence.sentence_bar import SentenceBar
 from rhabdos.app.session.session import Session
-from rhabdos.app.unsaved import Unsaved, listed_plainly
 from rhabdos.data.columns import CategoryColumn
 from rhabdos.figure.handling import place_dragged
 from rhabdos.figure.phrases import phrase_of
@@ -44,9 +44,9 @@ from rhabdos.quoting import file_named
 from rhabdos.scene.marks import Meaning
 
 if TYPE_CHECKING:
-    from rhabdos.app.bringing_back import BringingBack
     from rhabdos.app.controls.progress import Progress
-    from rhabdos.app.filing import Filing
+    from rhabdos.app.leaving.bringing_back import BringingBack
+    from rhabdos.app.leaving.filing import Filing
     from rhabdos.app.paper.words_wishes import WordsWishes
     from rhabdos.app.rods.bell import Bell
     from rhabdos.app.rods.ends import Ends
@@ -151,7 +151,7 @@ class Window(QMainWindow):
     @cached_property
     def filing(self) -> "Filing":
         """Opening, saving and exporting."""
-        from rhabdos.app.filing import Filing
+        from rhabdos.app.leaving.filing import Filing
 
         filing = Filing(self.session, self, self.unsaved)
         filing.folders = self._last_folders
@@ -476,7 +476,7 @@ class Window(QMainWindow):
 
     def offer_left_behind(self) -> None:
         """Offer what windows left behind that did not end by themselves, one after the other."""
-        from rhabdos.app.bringing_back import BringingBack
+        from rhabdos.app.leaving.bringing_back import BringingBack
 
         if self._bringing is not None:  # what waits is in its hands
             return

@@ -9,8 +9,8 @@ from PyQt6.QtGui import QDrag, QPixmap
 from PyQt6.QtWidgets import QApplication, QFileDialog, QMessageBox, QWidget
 
 from rhabdos.app.arriving.arriving import Arriving
+from rhabdos.app.leaving.unsaved import Unsaved, listed_plainly
 from rhabdos.app.session.session import Session
-from rhabdos.app.unsaved import Unsaved, listed_plainly
 from rhabdos.data.formats import ENDINGS
 from rhabdos.errors import Refusal
 from rhabdos.project.files import write_whole
@@ -176,8 +176,8 @@ class Filing(QObject):
 
         With a ``path``, all is as it was chosen last, and it begins to write at once.
         """
-        from rhabdos.app.export_dialog import ExportDialog
-        from rhabdos.app.exports import last_export
+        from rhabdos.app.leaving.export_dialog import ExportDialog
+        from rhabdos.app.leaving.exports import last_export
 
         readings, recipe = self._session.readings, self._session.recipe
         if not readings or not recipe:
@@ -208,7 +208,7 @@ class Filing(QObject):
 
     def export_again(self) -> None:
         """Write the figure as it was exported last, without asking: one key."""
-        from rhabdos.app.exports import Export, last_export
+        from rhabdos.app.leaving.exports import Export, last_export
 
         readings, choice = self._session.readings, last_export()
         if not readings:
@@ -260,7 +260,7 @@ class Filing(QObject):
 
     def show_tables(self) -> None:
         """Show the tables of the figure."""
-        from rhabdos.app.tables_dialog import TablesDialog
+        from rhabdos.app.leaving.tables_dialog import TablesDialog
 
         if readings := self._session.readings:
             dialog = TablesDialog(readings, self.folders.of("table"), self._name(), self._window)
@@ -270,7 +270,7 @@ class Filing(QObject):
 
     def print(self, scene: Scene) -> None:
         """Show the figure on paper, and print it from there."""
-        from rhabdos.app.printing import preview
+        from rhabdos.app.leaving.printing import preview
 
         dialog = preview(scene, self._window, self.told.emit)
         dialog.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)

@@ -26,7 +26,7 @@ from PyQt6.QtWidgets import (
 )
 
 from rhabdos.app.controls.fields import fault_line, quiet
-from rhabdos.app.exports import Export, Sheet, keep_export
+from rhabdos.app.leaving.exports import Export, Sheet, keep_export
 from rhabdos.errors import Refusal
 from rhabdos.figure.page import COMMON, UNITS, Size
 from rhabdos.figure.readings import Readings

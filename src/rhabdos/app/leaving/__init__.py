@@ -1,0 +1,1 @@
+"""What goes out: recipes, figures, tables, prints, and what was not saved."""
