@@ -41,7 +41,7 @@ _PARTS = {
     "importing numpy, Qt and its enums": "import os, numpy\nfrom PyQt6.QtWidgets import "
     "QApplication\n"
     "from PyQt6.QtCore import Qt\nQt.AlignmentFlag\nos._exit(0)",
-    "importing everything": "import os, rhabdos.app.window\nos._exit(0)",
+    "importing everything": "import os, rhabdos.app.shell.window\nos._exit(0)",
 }
 _OPEN_OURS = """
 import sys

@@ -13,7 +13,7 @@ from PyQt6.QtWidgets import QApplication, QMenu
 from rhabdos.app.arriving.simulating_dialog import SimulatingDialog
 from rhabdos.app.controls import theme
 from rhabdos.app.leaving.export_dialog import ExportDialog
-from rhabdos.app.window import Window
+from rhabdos.app.shell.window import Window
 from rhabdos.data.demo import demo_csv, demo_table
 from rhabdos.data.gathering import gather
 from rhabdos.data.steps.derive import Make

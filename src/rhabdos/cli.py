@@ -145,7 +145,7 @@ def _window(given: list[str]) -> int:
             "There is no display for the window. Use rhabdos variables, convert, numbers or draw "
             "instead."
         )
-    from rhabdos.app.run import run
+    from rhabdos.app.shell.run import run
 
     return run(chosen.file, demo=chosen.demo)
 

@@ -7,8 +7,8 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QMenu, QMessageBox
 
 from rhabdos.app.controls import theme
-from rhabdos.app.help_boxes import actions_with_keys
-from rhabdos.app.window import Window
+from rhabdos.app.shell.help_boxes import actions_with_keys
+from rhabdos.app.shell.window import Window
 from rhabdos.project.memory import remember
 
 

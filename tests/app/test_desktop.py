@@ -10,7 +10,7 @@ from PyQt6.QtGui import QGuiApplication
 from PyQt6.QtWidgets import QApplication, QFileDialog
 
 from rhabdos.app.controls import theme
-from rhabdos.app.window import Window
+from rhabdos.app.shell.window import Window
 from rhabdos.project.folders import Folders, Kept
 from rhabdos.project.state_file import state_file
 from rhabdos.project.window_state import FILE, WindowState, keep_window_state, window_state

@@ -9,9 +9,9 @@ from PyQt6.QtCore import QPoint
 from PyQt6.QtWidgets import QApplication
 
 from rhabdos.app.controls import theme
-from rhabdos.app.help_boxes import actions_with_keys
-from rhabdos.app.keys import keys_text
 from rhabdos.app.sentence.sentence_bar import SentenceBar
+from rhabdos.app.shell.help_boxes import actions_with_keys
+from rhabdos.app.shell.keys import keys_text
 from rhabdos.app.variables.silhouettes import Silhouettes, silhouette
 from rhabdos.app.variables.variables_panel import facts, tip
 from rhabdos.data.columns import CategoryColumn, LabelColumn, NumberColumn

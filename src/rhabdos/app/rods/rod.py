@@ -7,7 +7,6 @@ from PyQt6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, Q
 from PyQt6.QtWidgets import QWidget
 
 from rhabdos.app.controls.theme import theme
-from rhabdos.app.keys import ROD_HINT
 from rhabdos.app.rods.ruler import (
     BAR_HEIGHT,
     OnRod,
@@ -16,6 +15,7 @@ from rhabdos.app.rods.ruler import (
     paint_focus,
     paint_readout,
 )
+from rhabdos.app.shell.keys import ROD_HINT
 from rhabdos.figure import handling
 from rhabdos.figure.readings import Readings
 from rhabdos.figure.recipe import Bins

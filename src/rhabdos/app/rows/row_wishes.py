@@ -11,7 +11,7 @@ from rhabdos.data.steps.keep import Condition, KeepRows
 from rhabdos.figure.aids import LevelsAid
 
 if TYPE_CHECKING:
-    from rhabdos.app.window import Window
+    from rhabdos.app.shell.window import Window
 
 _BESIDE = QPoint(40, 40)  # where a menu opens that was asked for by keys
 

@@ -11,7 +11,7 @@ from rhabdos.project.making import new_figure
 from rhabdos.quoting import quoted
 
 if TYPE_CHECKING:
-    from rhabdos.app.window import Window
+    from rhabdos.app.shell.window import Window
 
 
 def nothing_drawn(table: Table | None) -> str:

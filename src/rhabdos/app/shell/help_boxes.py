@@ -5,7 +5,7 @@ from PyQt6.QtGui import QAction
 from PyQt6.QtWidgets import QMainWindow, QMessageBox
 
 from rhabdos import __version__
-from rhabdos.app.keys import keys_text
+from rhabdos.app.shell.keys import keys_text
 
 
 def show_keys(window: QMainWindow) -> None:

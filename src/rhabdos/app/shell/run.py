@@ -13,7 +13,7 @@ _SHOWN = 300  # milliseconds in which the first figure stands
 if TYPE_CHECKING:
     from PyQt6.QtWidgets import QApplication
 
-    from rhabdos.app.window import Window
+    from rhabdos.app.shell.window import Window
 
 
 def run(path: str | None, demo: bool) -> int:
@@ -36,7 +36,7 @@ def started(path: str | None, demo: bool) -> tuple["QApplication", "Window"]:
 
     from rhabdos.app.controls import theme
     from rhabdos.app.session.session import Session
-    from rhabdos.app.window import Window
+    from rhabdos.app.shell.window import Window
 
     application = QApplication(["rhabdos", *theme.PLAIN])
     application.setApplicationName("Rhabdos")

@@ -23,12 +23,12 @@ from PyQt6.QtWidgets import (
 )
 
 from rhabdos.app.leaving.unsaved import Unsaved, listed_plainly
-from rhabdos.app.menus import TOPS, Menus
 from rhabdos.app.panels.group_wishes import bring_forward, end_forward, move_level
 from rhabdos.app.paper.stage import Stage
-from rhabdos.app.places import Place
 from rhabdos.app.sentence.sentence_bar import SentenceBar
 from rhabdos.app.session.session import Session
+from rhabdos.app.shell.menus import TOPS, Menus
+from rhabdos.app.shell.places import Place
 from rhabdos.data.columns import CategoryColumn
 from rhabdos.figure.handling import place_dragged
 from rhabdos.figure.phrases import phrase_of
@@ -223,7 +223,7 @@ class Window(QMainWindow):
 
         def show() -> None:
             """Open the box, whose file is imported when it is first wanted."""
-            from rhabdos.app import help_boxes
+            from rhabdos.app.shell import help_boxes
 
             getattr(help_boxes, name)(self)
 

@@ -7,13 +7,13 @@ from typing import TYPE_CHECKING
 from PyQt6.QtGui import QAction
 from PyQt6.QtWidgets import QMenu
 
-from rhabdos.app.places import PLACES, Place, Places
+from rhabdos.app.shell.places import PLACES, Place, Places
 from rhabdos.figure.phrases import PHRASES
 from rhabdos.figure.phrases.phrase import Key
 
 if TYPE_CHECKING:
     from rhabdos.app.session.session import Session
-    from rhabdos.app.window import Window
+    from rhabdos.app.shell.window import Window
 
 TOPS = ("&File", "&Edit", "&Data", "F&igure", "&Help")
 _STEPS = (

@@ -1,0 +1,1 @@
+"""The window that holds all rooms, its menus, and its start."""
