@@ -14,9 +14,9 @@ def dressed(report: Report) -> None:
 
     from rhabdos.data.demo import demo_table
     from rhabdos.data.gathering import gather
-    from rhabdos.figure.demo_recipe import demo_recipe
     from rhabdos.figure.readings import Readings, dressed_anew, read
-    from rhabdos.figure.recipe import Recipe
+    from rhabdos.figure.recipe.demo_recipe import demo_recipe
+    from rhabdos.figure.recipe.recipe import Recipe
     from rhabdos.paint.fonts import measure_for
     from rhabdos.paint.painter import paint
     from rhabdos.scene.build import build
@@ -56,9 +56,9 @@ def exported(report: Report) -> None:
 
     from rhabdos.data.demo import demo_table
     from rhabdos.data.gathering import gather
-    from rhabdos.figure.demo_recipe import demo_recipe
-    from rhabdos.figure.page import Size
     from rhabdos.figure.readings import read
+    from rhabdos.figure.recipe.demo_recipe import demo_recipe
+    from rhabdos.figure.recipe.page import Size
     from rhabdos.paint.export import png
     from rhabdos.paint.fonts import measure
     from rhabdos.paint.painter import paint

@@ -48,7 +48,7 @@ import sys
 from rhabdos.data.reading import read_table
 from rhabdos.data.gathering import gather
 from rhabdos.figure.readings import read
-from rhabdos.figure.recipe import Recipe, Show
+from rhabdos.figure.recipe.recipe import Recipe, Show
 table = read_table(sys.argv[1])
 readings = read(Recipe(show=Show(variables=("Shell length",))), gather(table, "Shell length"))
 readings.summaries
@@ -94,7 +94,7 @@ def large_file(report: Report, path: Path) -> None:
     from rhabdos.data.gathering import gather
     from rhabdos.data.reading import read_table
     from rhabdos.figure.readings import read
-    from rhabdos.figure.recipe import Recipe, Show
+    from rhabdos.figure.recipe.recipe import Recipe, Show
     from rhabdos.paint.export import image
     from rhabdos.paint.fonts import measure
     from rhabdos.scene.build import build

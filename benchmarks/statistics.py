@@ -10,7 +10,7 @@ from rhabdos.data.sample_sets import Cell, SampleSet
 from rhabdos.data.samples import Sample
 from rhabdos.figure.ladder import ladder
 from rhabdos.figure.readings import read
-from rhabdos.figure.recipe import Bins, Recipe, Show
+from rhabdos.figure.recipe.recipe import Bins, Recipe, Show
 from rhabdos.stats.binning import counts, own_edges
 from rhabdos.stats.boxes import box
 from rhabdos.stats.density import density

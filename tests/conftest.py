@@ -19,7 +19,7 @@ from rhabdos.data.gathering import gather
 from rhabdos.data.sample_sets import SampleSet
 from rhabdos.data.samples import Sample
 from rhabdos.data.table import Table
-from rhabdos.figure.recipe import Recipe, Show
+from rhabdos.figure.recipe.recipe import Recipe, Show
 
 atexit.register(shutil.rmtree, os.environ["XDG_STATE_HOME"], ignore_errors=True)
 settings.register_profile("steady", deadline=None, derandomize=True, max_examples=120)
@@ -46,7 +46,7 @@ def set_of(*groups: list[float], unit: str = "mm") -> SampleSet:
 
 def asking(**bins: object) -> Recipe:
     """A recipe for the variable "Length" with these bins."""
-    from rhabdos.figure.recipe import Bins
+    from rhabdos.figure.recipe.recipe import Bins
 
     return Recipe(show=Show(variables=("Length",)), bins=Bins(**bins))
 

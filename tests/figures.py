@@ -11,8 +11,8 @@ from rhabdos.data.gathering import gather
 from rhabdos.data.table import Table
 from rhabdos.errors import Refusal
 from rhabdos.figure.readings import Readings, read
-from rhabdos.figure.recipe import Recipe
-from rhabdos.figure.recipe_text import read_recipe
+from rhabdos.figure.recipe.recipe import Recipe
+from rhabdos.figure.recipe.recipe_text import read_recipe
 
 SCRIPTS = (
     "abcdefghijklmnopqrstuvwxyz ABCDEFG 0123456789",

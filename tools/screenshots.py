@@ -22,12 +22,12 @@ from rhabdos.data.steps.kind import ChangeKind
 from rhabdos.data.steps.missing import DeclareMissing
 from rhabdos.data.steps.naming import RenameLevels
 from rhabdos.data.steps.sources import Drawn, Simulate
-from rhabdos.figure.demo_recipe import demo_recipe
 from rhabdos.figure.forms import FORMS
 from rhabdos.figure.phrases.shown import showing
 from rhabdos.figure.readings import read
-from rhabdos.figure.recipe import Bins
-from rhabdos.figure.recipe_words import Arrow, FigureText
+from rhabdos.figure.recipe.demo_recipe import demo_recipe
+from rhabdos.figure.recipe.recipe import Bins
+from rhabdos.figure.recipe.recipe_words import Arrow, FigureText
 from rhabdos.paint.export import write_figure
 from rhabdos.scene.marks import Meaning
 from rhabdos.scene.miniature import miniature

@@ -7,10 +7,10 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QComboBox
 
 from rhabdos.figure.phrases.shown import with_variable
-from rhabdos.figure.recipe import Bins
-from rhabdos.figure.recipe_axes import ValueAxis
-from rhabdos.figure.recipe_text import read_recipe
-from rhabdos.figure.recipe_words import FigureText
+from rhabdos.figure.recipe.recipe import Bins
+from rhabdos.figure.recipe.recipe_axes import ValueAxis
+from rhabdos.figure.recipe.recipe_text import read_recipe
+from rhabdos.figure.recipe.recipe_words import FigureText
 from rhabdos.scene.marks import Text
 
 LEFT, NONE = Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier

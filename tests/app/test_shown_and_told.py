@@ -7,7 +7,7 @@ from PyQt6.QtGui import QColor
 from PyQt6.QtTest import QTest
 
 from rhabdos.data.problems import problems_in
-from rhabdos.figure.recipe import Bins
+from rhabdos.figure.recipe.recipe import Bins
 from rhabdos.scene.look import colours_of
 
 

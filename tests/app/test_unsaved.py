@@ -14,7 +14,7 @@ from rhabdos.app.arriving.typing_dialog import TypingDialog
 from rhabdos.app.leaving.unsaved import Unsaved
 from rhabdos.data.steps.missing import DeclareMissing
 from rhabdos.data.steps.sources import Values
-from rhabdos.figure.recipe import Bins
+from rhabdos.figure.recipe.recipe import Bins
 from rhabdos.project.memory import recall, remember
 from rhabdos.project.recovery import Orphan, orphans
 from rhabdos.project.state_file import state_file
@@ -167,7 +167,7 @@ os.environ["XDG_STATE_HOME"] = sys.argv[1]
 from PyQt6.QtCore import QCoreApplication, QTimer
 from rhabdos.app.session.session import Session
 from rhabdos.app.leaving.unsaved import Unsaved
-from rhabdos.figure.recipe import Bins
+from rhabdos.figure.recipe.recipe import Bins
 import rhabdos.project.recovery, rhabdos.data.preparing
 times, soon, together = (int(word) for word in sys.argv[2:])
 
@@ -244,7 +244,7 @@ def test_a_window_that_is_asked_to_end_writes_first(tmp_path):
         "started = run.started\n"
         "def changed(path, demo):\n"
         "    application, window = started(path, demo)\n"
-        "    from rhabdos.figure.recipe import Bins\n"
+        "    from rhabdos.figure.recipe.recipe import Bins\n"
         "    def change():\n"
         "        window.session.ask('Wider', window.session.recipe.binned(Bins(width=4.0)))\n"
         "        print('changed', flush=True)\n"

@@ -5,7 +5,7 @@ from PyQt6.QtCore import QPoint, QPointF, Qt
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication
 
-from rhabdos.figure.recipe_words import FigureText, TextStyle, Words
+from rhabdos.figure.recipe.recipe_words import FigureText, TextStyle, Words
 from rhabdos.scene.marks import Area, Text
 
 LEFT = Qt.MouseButton.LeftButton

@@ -14,11 +14,11 @@ from rhabdos.figure.aid_readings import (
     levels_reading,
     scatter_reading,
 )
-from rhabdos.figure.aids import LevelsAid, ScatterAid
 from rhabdos.figure.part_rows import range_words, rows_between, rows_of_stop
 from rhabdos.figure.readings import read
-from rhabdos.figure.recipe import Bins, Recipe, Show
-from rhabdos.figure.recipe_text import RecipeError, Work, read_work, write_work
+from rhabdos.figure.recipe.aids import LevelsAid, ScatterAid
+from rhabdos.figure.recipe.recipe import Bins, Recipe, Show
+from rhabdos.figure.recipe.recipe_text import RecipeError, Work, read_work, write_work
 from rhabdos.figure.stops import Stop
 from rhabdos.scene.aids import aid_scene
 from rhabdos.scene.marks import Area, Dots, Text

@@ -13,14 +13,14 @@ from rhabdos.data.columns import CategoryColumn, DateColumn, NumberColumn
 from rhabdos.data.demo import BAYS
 from rhabdos.data.gathering import gather
 from rhabdos.data.table import Table
-from rhabdos.figure.demo_recipe import demo_recipe
 from rhabdos.figure.forms.bars import bars, bin_card, interval, outside
 from rhabdos.figure.listing import variables_data, variables_text
 from rhabdos.figure.notices import notices
 from rhabdos.figure.numbers import numbers_data, numbers_json
 from rhabdos.figure.numbers_csv import numbers_csv
 from rhabdos.figure.readings import read
-from rhabdos.figure.recipe import Bins, Boxes, Compare, Recipe, Show
+from rhabdos.figure.recipe.demo_recipe import demo_recipe
+from rhabdos.figure.recipe.recipe import Bins, Boxes, Compare, Recipe, Show
 from rhabdos.figure.sentence import plain, sentence
 from rhabdos.stats.binning import BinningError
 from rhabdos.wording import exact, in_running_text, places_for, rounded

@@ -10,7 +10,7 @@ import pytest
 
 from rhabdos.errors import Refusal
 from rhabdos.figure.readings import read
-from rhabdos.figure.recipe_text import read_recipe
+from rhabdos.figure.recipe.recipe_text import read_recipe
 from rhabdos.figure.tables import (
     NumberTable,
     as_csv,

@@ -7,9 +7,9 @@ import numpy as np
 import pytest
 from PyQt6.QtGui import QImage
 
-from rhabdos.figure.demo_recipe import demo_recipe
-from rhabdos.figure.page import Size
 from rhabdos.figure.readings import read
+from rhabdos.figure.recipe.demo_recipe import demo_recipe
+from rhabdos.figure.recipe.page import Size
 from rhabdos.figure.wanted import samples_for
 from rhabdos.paint.export import image, png
 from rhabdos.paint.fonts import measure

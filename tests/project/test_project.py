@@ -10,7 +10,7 @@ from pathlib import Path
 
 import pytest
 
-from rhabdos.figure.recipe import Recipe, Show
+from rhabdos.figure.recipe.recipe import Recipe, Show
 from rhabdos.project.document import Document, Source
 from rhabdos.project.files import StorageError, read_text, write_whole
 from rhabdos.project.history import History

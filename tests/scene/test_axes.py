@@ -13,8 +13,8 @@ from rhabdos.errors import Refusal
 from rhabdos.figure.forms.bars import bars
 from rhabdos.figure.notices import notices
 from rhabdos.figure.readings import read
-from rhabdos.figure.recipe_axes import HeightAxis, ValueAxis
-from rhabdos.figure.recipe_text import read_recipe, write_recipe
+from rhabdos.figure.recipe.recipe_axes import HeightAxis, ValueAxis
+from rhabdos.figure.recipe.recipe_text import read_recipe, write_recipe
 from rhabdos.scene.axes import height_scale, value_ticks
 from rhabdos.scene.build import build
 from rhabdos.scene.limits import Limits

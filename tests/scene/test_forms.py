@@ -14,9 +14,9 @@ from rhabdos.data.table import Table
 from rhabdos.figure.forms import FORMS
 from rhabdos.figure.forms.bars import bars
 from rhabdos.figure.forms.box import boxes
-from rhabdos.figure.page import Size
 from rhabdos.figure.readings import read
-from rhabdos.figure.recipe import Bars, Boxes, Curves, Lines, Points
+from rhabdos.figure.recipe.page import Size
+from rhabdos.figure.recipe.recipe import Bars, Boxes, Curves, Lines, Points
 from rhabdos.scene.build import build
 from rhabdos.scene.forms.form import Drawing
 from rhabdos.scene.forms.points import cloud_of

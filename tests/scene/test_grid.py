@@ -13,9 +13,19 @@ from rhabdos.data.table import Table
 from rhabdos.errors import Refusal
 from rhabdos.figure.forms import FORMS
 from rhabdos.figure.forms.bars import bars
-from rhabdos.figure.page import Size
 from rhabdos.figure.readings import read
-from rhabdos.figure.recipe import Bars, Bins, Boxes, Groups, Legend, Lines, Panels, Recipe, Show
+from rhabdos.figure.recipe.page import Size
+from rhabdos.figure.recipe.recipe import (
+    Bars,
+    Bins,
+    Boxes,
+    Groups,
+    Legend,
+    Lines,
+    Panels,
+    Recipe,
+    Show,
+)
 from rhabdos.figure.wanted import samples_for
 from rhabdos.scene.build import build
 from rhabdos.scene.legend import LARGEST

@@ -8,19 +8,19 @@ import pytest
 from coloraide import Color
 
 from rhabdos.errors import Refusal
-from rhabdos.figure.dress import Dress, dress_of
 from rhabdos.figure.readings import dressed_anew, read
-from rhabdos.figure.recipe import LegendDress
-from rhabdos.figure.recipe_axes import AxesDress, AxisDress
-from rhabdos.figure.recipe_look import BASES, PALETTES, Look, LookDress
-from rhabdos.figure.recipe_text import (
+from rhabdos.figure.recipe.dress import Dress, dress_of
+from rhabdos.figure.recipe.recipe import LegendDress
+from rhabdos.figure.recipe.recipe_axes import AxesDress, AxisDress
+from rhabdos.figure.recipe.recipe_look import BASES, PALETTES, Look, LookDress
+from rhabdos.figure.recipe.recipe_text import (
     RecipeError,
     read_dress,
     read_recipe,
     write_dress,
     write_recipe,
 )
-from rhabdos.figure.recipe_words import LetterStyle, TextStyle, WordsDress
+from rhabdos.figure.recipe.recipe_words import LetterStyle, TextStyle, WordsDress
 from rhabdos.project import looks
 from rhabdos.scene.build import build
 from rhabdos.scene.look import brightness, colours_of, mix, style_of

@@ -13,11 +13,11 @@ from rhabdos.data.gathering import gather
 from rhabdos.data.table import Table
 from rhabdos.errors import Refusal
 from rhabdos.figure.curves import curves_of
-from rhabdos.figure.demo_recipe import demo_recipe
 from rhabdos.figure.forms.bars import bars
-from rhabdos.figure.page import Size
 from rhabdos.figure.readings import read
-from rhabdos.figure.recipe import Curves, Lines
+from rhabdos.figure.recipe.demo_recipe import demo_recipe
+from rhabdos.figure.recipe.page import Size
+from rhabdos.figure.recipe.recipe import Curves, Lines
 from rhabdos.scene import palette
 from rhabdos.scene.build import Limits, build
 from rhabdos.scene.marks import Area, Path, Segments, Text

@@ -8,8 +8,8 @@ from scipy import stats as scipy_stats
 
 from rhabdos.figure.numbers import numbers_data
 from rhabdos.figure.readings import read
-from rhabdos.figure.recipe import Check, Compare
-from rhabdos.figure.recipe_text import RecipeError, read_recipe
+from rhabdos.figure.recipe.recipe import Check, Compare
+from rhabdos.figure.recipe.recipe_text import RecipeError, read_recipe
 from rhabdos.stats.pairs import beside, beside_normal
 from tests.conftest import asking, sample_of, set_of
 

@@ -9,8 +9,8 @@ from msgspec import Struct
 
 from rhabdos.data.columns import DateColumn
 from rhabdos.errors import Refusal
-from rhabdos.figure.edge_text import read_number
-from rhabdos.figure.recipe_axes import Bound, ValueAxis
+from rhabdos.figure.recipe.edge_text import read_number
+from rhabdos.figure.recipe.recipe_axes import Bound, ValueAxis
 from rhabdos.quoting import quoted
 from rhabdos.wording import exact
 

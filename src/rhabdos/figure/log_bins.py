@@ -2,7 +2,7 @@
 
 from msgspec import structs
 
-from rhabdos.figure.recipe import Bins
+from rhabdos.figure.recipe.recipe import Bins
 from rhabdos.figure.value_scale import ValueScale, pooled_logs
 from rhabdos.stats.binning import BinningError, Edges, by_count
 from rhabdos.stats.ordered import Ordered

@@ -5,7 +5,7 @@ from typing import Literal
 from msgspec import Struct
 
 from rhabdos.data.steps.step import Step
-from rhabdos.figure.recipe import Recipe
+from rhabdos.figure.recipe.recipe import Recipe
 from rhabdos.quoting import brief
 
 Weight = Literal[0, 1, 2, 3]

@@ -9,7 +9,7 @@ from rhabdos.figure.forms import homes
 from rhabdos.figure.notice import DIFFERS, HIDES, LACKS, Notice, listed_briefly
 from rhabdos.figure.placeholders import not_standing
 from rhabdos.figure.readings import Readings
-from rhabdos.figure.recipe import Recipe
+from rhabdos.figure.recipe.recipe import Recipe
 from rhabdos.figure.value_scale import PER_LOG
 from rhabdos.quoting import brief
 from rhabdos.stats.oddities import Spike, missing_code

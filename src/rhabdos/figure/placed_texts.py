@@ -5,11 +5,11 @@ from msgspec import Struct
 from rhabdos.data.columns import DateColumn
 from rhabdos.errors import Refusal
 from rhabdos.figure.axis_limits import bound_value
-from rhabdos.figure.edge_text import read_number
 from rhabdos.figure.readings import Readings
-from rhabdos.figure.recipe import Recipe
-from rhabdos.figure.recipe_axes import Bound
-from rhabdos.figure.recipe_words import Arrow, FigureText
+from rhabdos.figure.recipe.edge_text import read_number
+from rhabdos.figure.recipe.recipe import Recipe
+from rhabdos.figure.recipe.recipe_axes import Bound
+from rhabdos.figure.recipe.recipe_words import Arrow, FigureText
 from rhabdos.quoting import quoted
 from rhabdos.wording import exact, with_unit
 

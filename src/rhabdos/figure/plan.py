@@ -10,7 +10,7 @@ from rhabdos.data.sample_sets import Cell
 from rhabdos.errors import Refusal
 from rhabdos.figure.forms import heights_forms, needs_bins, strip_forms
 from rhabdos.figure.ordering import VARIABLE, Dimension, Level
-from rhabdos.figure.recipe import Arrange, Form, Recipe
+from rhabdos.figure.recipe.recipe import Arrange, Form, Recipe
 from rhabdos.quoting import quoted
 
 MOST_OVERLAID = 4  # groups; more of them hide one another, and start in lanes

@@ -24,7 +24,7 @@ from rhabdos.figure.ordering import (
     variable_dimension,
 )
 from rhabdos.figure.plan import Levels, Plan, plan_of
-from rhabdos.figure.recipe import Bins, Form, Recipe
+from rhabdos.figure.recipe.recipe import Bins, Form, Recipe
 from rhabdos.figure.value_scale import PER_LOG, ValueScale, value_scale
 from rhabdos.keeping import kept, kept_last, kept_with
 from rhabdos.stats.binning import BinningError, Edges, by_count, by_width, own_edges

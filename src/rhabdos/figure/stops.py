@@ -5,7 +5,7 @@ from msgspec import Struct
 from rhabdos.figure.forms import figure_form
 from rhabdos.figure.hover import Card
 from rhabdos.figure.readings import Readings
-from rhabdos.figure.recipe import Form
+from rhabdos.figure.recipe.recipe import Form
 
 
 class Stop(Struct, frozen=True):

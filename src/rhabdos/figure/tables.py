@@ -13,7 +13,7 @@ from rhabdos.data.columns import DateColumn, NumberColumn
 from rhabdos.errors import Refusal
 from rhabdos.figure.comparisons import comparisons
 from rhabdos.figure.readings import Readings
-from rhabdos.figure.recipe import Compare
+from rhabdos.figure.recipe.recipe import Compare
 from rhabdos.quoting import file_named, printable
 
 Cell = str | float | int

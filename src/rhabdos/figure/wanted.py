@@ -5,7 +5,7 @@ from msgspec import Struct
 from rhabdos.data.gathering import Report, gather, silent
 from rhabdos.data.sample_sets import SampleSet
 from rhabdos.data.table import Table, VariableError
-from rhabdos.figure.recipe import MOST_VARIABLES, NUMBERS, Recipe
+from rhabdos.figure.recipe.recipe import MOST_VARIABLES, NUMBERS, Recipe
 
 
 class Wanted(Struct, frozen=True):

@@ -5,12 +5,12 @@ from typing import TYPE_CHECKING, Self
 from msgspec import Struct, structs
 
 from rhabdos.data.steps.step import Step
-from rhabdos.figure.recipe import Recipe
+from rhabdos.figure.recipe.recipe import Recipe
 
 if TYPE_CHECKING:
     from pathlib import Path
 
-    from rhabdos.figure.aids import Aid
+    from rhabdos.figure.recipe.aids import Aid
 
 
 class Source(Struct, frozen=True):

@@ -4,8 +4,8 @@ import re
 from pathlib import Path
 
 from rhabdos.errors import Refusal
-from rhabdos.figure.dress import Dress
-from rhabdos.figure.recipe_text import read_dress, write_dress
+from rhabdos.figure.recipe.dress import Dress
+from rhabdos.figure.recipe.recipe_text import read_dress, write_dress
 from rhabdos.log import record
 from rhabdos.project.files import StorageError, read_text, write_whole
 from rhabdos.quoting import quoted

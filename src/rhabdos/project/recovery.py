@@ -16,8 +16,8 @@ import msgspec
 
 from rhabdos.data.preparing import AnyStep
 from rhabdos.errors import Refusal
-from rhabdos.figure.aids import Aid, LevelsAid, ScatterAid
-from rhabdos.figure.recipe import Recipe
+from rhabdos.figure.recipe.aids import Aid, LevelsAid, ScatterAid
+from rhabdos.figure.recipe.recipe import Recipe
 from rhabdos.project.document import Document
 from rhabdos.project.files import write_whole
 from rhabdos.project.state_file import content_of, state_file

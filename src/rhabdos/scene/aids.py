@@ -17,8 +17,8 @@ from rhabdos.figure.aid_readings import (
     levels_reading,
     scatter_reading,
 )
-from rhabdos.figure.aids import Aid, LevelsAid
-from rhabdos.figure.page import Size
+from rhabdos.figure.recipe.aids import Aid, LevelsAid
+from rhabdos.figure.recipe.page import Size
 from rhabdos.figure.titles import value_axis_title
 from rhabdos.scene import axes
 from rhabdos.scene.limits import Limits

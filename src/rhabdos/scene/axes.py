@@ -12,7 +12,7 @@ import numpy as np
 from msgspec import Struct
 
 from rhabdos.figure.axis_limits import MOST_SPACED
-from rhabdos.figure.recipe_axes import Axes, HeightAxis, ValueAxis
+from rhabdos.figure.recipe.recipe_axes import Axes, HeightAxis, ValueAxis
 from rhabdos.scene.limits import Limits
 from rhabdos.scene.marks import Anchor, Area, Mark, Meaning, Segments, Text
 from rhabdos.scene.plane import Frame

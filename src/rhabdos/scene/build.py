@@ -6,9 +6,9 @@ import numpy as np
 from msgspec import structs
 
 from rhabdos.figure.naming import shown_title
-from rhabdos.figure.page import Size
 from rhabdos.figure.readings import Readings
-from rhabdos.figure.recipe import Form
+from rhabdos.figure.recipe.page import Size
+from rhabdos.figure.recipe.recipe import Form
 from rhabdos.figure.sentence import plain
 from rhabdos.scene import axes, box_numbers, heads, lane_names, legend, legends
 from rhabdos.scene.around import names, note, second_axis, tick_labels, titles

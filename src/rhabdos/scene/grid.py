@@ -6,9 +6,9 @@ from functools import cached_property
 
 from msgspec import Struct, structs
 
-from rhabdos.figure.page import Size
 from rhabdos.figure.plan import Plan
 from rhabdos.figure.readings import Readings
+from rhabdos.figure.recipe.page import Size
 from rhabdos.scene.names import Rect
 
 _USUAL = Size(16.0, 10.0, "cm")

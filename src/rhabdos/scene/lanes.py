@@ -3,7 +3,7 @@
 from msgspec import Struct
 
 from rhabdos.figure.plan import Plan, PlannedLane, PlannedPanel
-from rhabdos.figure.recipe import Form
+from rhabdos.figure.recipe.recipe import Form
 from rhabdos.scene.plane import Band, Heights, Lane, Strip
 
 _PAD = 0.07  # of a lane's extent, left free at either side …

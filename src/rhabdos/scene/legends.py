@@ -8,7 +8,7 @@ from msgspec import Struct, structs
 
 from rhabdos.arrays import FloatArray
 from rhabdos.figure.readings import Readings
-from rhabdos.figure.recipe import LegendPlace
+from rhabdos.figure.recipe.recipe import LegendPlace
 from rhabdos.scene import legend
 from rhabdos.scene.cover import Cover
 from rhabdos.scene.legend import LARGEST, Named

@@ -6,8 +6,8 @@ import msgspec
 from msgspec import structs
 
 from rhabdos.figure.readings import Readings
-from rhabdos.figure.recipe import Recipe
-from rhabdos.figure.recipe_look import Base, Look
+from rhabdos.figure.recipe.recipe import Recipe
+from rhabdos.figure.recipe.recipe_look import Base, Look
 from rhabdos.scene.style import HOUSE, Style
 
 TITLES: dict[Base, tuple[str, str]] = {

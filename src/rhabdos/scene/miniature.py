@@ -6,7 +6,7 @@ import numpy as np
 from msgspec import structs
 
 from rhabdos.figure.readings import Readings
-from rhabdos.figure.recipe import Form, Recipe
+from rhabdos.figure.recipe.recipe import Form, Recipe
 from rhabdos.figure.sentence import plain
 from rhabdos.scene import axes
 from rhabdos.scene.build import drawn

@@ -11,7 +11,7 @@ import numpy as np
 from msgspec import Struct
 
 from rhabdos.arrays import FloatArray
-from rhabdos.figure.recipe import Form
+from rhabdos.figure.recipe.recipe import Form
 
 
 def share_of(value: float, low: float, high: float, log: bool) -> float:

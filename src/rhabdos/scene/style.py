@@ -5,7 +5,7 @@ from typing import Literal
 
 from msgspec import Struct
 
-from rhabdos.figure.recipe_words import Lettering, LetterStyle
+from rhabdos.figure.recipe.recipe_words import Lettering, LetterStyle
 from rhabdos.scene.palette import (
     HAIRLINE,
     INK,

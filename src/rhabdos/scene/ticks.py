@@ -8,7 +8,7 @@ from functools import lru_cache
 
 from msgspec import Struct
 
-from rhabdos.figure.recipe_axes import Axis
+from rhabdos.figure.recipe.recipe_axes import Axis
 from rhabdos.stats.rounding import (
     exponent_of,
     multiple_below,

@@ -28,7 +28,7 @@ from rhabdos.data.steps.sources import (
 )
 from rhabdos.data.steps.step import StepError
 from rhabdos.errors import Refusal
-from rhabdos.figure.edge_text import read_number
+from rhabdos.figure.recipe.edge_text import read_number
 from rhabdos.quoting import quoted
 from rhabdos.wording import counted, exact
 

@@ -25,7 +25,7 @@ from rhabdos.data.steps.reading import Read
 from rhabdos.data.steps.sources import Values
 from rhabdos.data.table import Table
 from rhabdos.errors import Refusal
-from rhabdos.figure.recipe import Recipe
+from rhabdos.figure.recipe.recipe import Recipe
 from rhabdos.project.making import new_figure
 from rhabdos.wording import counted
 
@@ -159,7 +159,7 @@ def _told(table: Table) -> str:
 
 
 def _is_number(text: str) -> bool:
-    from rhabdos.figure.edge_text import read_number
+    from rhabdos.figure.recipe.edge_text import read_number
 
     return read_number(text) is not None
 

@@ -10,7 +10,7 @@ from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
 from rhabdos.app.session.session import Session
 from rhabdos.errors import Refusal
-from rhabdos.figure.recipe import NUMBERS, Recipe
+from rhabdos.figure.recipe.recipe import NUMBERS, Recipe
 from rhabdos.project.document import Document, Source
 from rhabdos.quoting import file_named
 from rhabdos.wording import counted

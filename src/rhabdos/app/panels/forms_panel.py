@@ -10,7 +10,7 @@ from rhabdos.app.controls.pictures import PAUSE, PictureGrid, picture_button, sh
 from rhabdos.app.panels.panel import Panel
 from rhabdos.figure.forms import FORMS
 from rhabdos.figure.readings import Readings
-from rhabdos.figure.recipe import Form
+from rhabdos.figure.recipe.recipe import Form
 from rhabdos.scene.miniature import miniature
 
 

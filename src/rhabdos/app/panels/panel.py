@@ -5,7 +5,7 @@ from PyQt6.QtWidgets import QVBoxLayout, QWidget
 
 from rhabdos.app.controls.fields import fault_line, heading
 from rhabdos.figure.readings import Readings
-from rhabdos.figure.recipe import Recipe
+from rhabdos.figure.recipe.recipe import Recipe
 
 
 class Panel(QWidget):

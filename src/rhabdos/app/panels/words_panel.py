@@ -18,8 +18,8 @@ from rhabdos.figure.placed_texts import (
     shown_value,
 )
 from rhabdos.figure.readings import Readings
-from rhabdos.figure.recipe import Recipe
-from rhabdos.figure.recipe_words import FigureText, LetterStyle, TextStyle
+from rhabdos.figure.recipe.recipe import Recipe
+from rhabdos.figure.recipe.recipe_words import FigureText, LetterStyle, TextStyle
 from rhabdos.quoting import shortened_to
 from rhabdos.scene.look import style_of
 from rhabdos.scene.style import WordsKind

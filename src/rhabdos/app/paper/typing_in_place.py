@@ -5,7 +5,7 @@ from PyQt6.QtGui import QFocusEvent, QKeyEvent, QTextOption
 from PyQt6.QtWidgets import QPlainTextEdit, QToolTip, QWidget
 
 from rhabdos.app.controls.theme import theme
-from rhabdos.figure.recipe_part import LONGEST_WORDING
+from rhabdos.figure.recipe.recipe_part import LONGEST_WORDING
 
 _LEAST_WIDE, _LEAST_HIGH = 220, 34
 _LETTERS = 15  # pixels

@@ -13,7 +13,7 @@ from rhabdos.data.columns import DateColumn
 from rhabdos.figure import handling
 from rhabdos.figure.axis_limits import beyond_limits
 from rhabdos.figure.readings import Readings
-from rhabdos.figure.recipe_axes import Axes, ValueAxis
+from rhabdos.figure.recipe.recipe_axes import Axes, ValueAxis
 from rhabdos.scene.plane import Frame
 from rhabdos.wording import counted
 

@@ -27,7 +27,7 @@ from rhabdos.data.steps.missing import Code, code_written
 from rhabdos.data.steps.naming import Bound, Describe, OrderLevels, RenameLevels
 from rhabdos.data.steps.step import Step
 from rhabdos.data.texts import words_by_count
-from rhabdos.figure.edge_text import read_number
+from rhabdos.figure.recipe.edge_text import read_number
 from rhabdos.quoting import brief, printable, quoted
 from rhabdos.wording import counted, exact
 

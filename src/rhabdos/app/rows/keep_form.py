@@ -20,7 +20,7 @@ from rhabdos.data.steps.keep import Bound, Condition, KeepRows
 from rhabdos.data.steps.step import Step, StepError
 from rhabdos.data.table import Table
 from rhabdos.errors import Refusal
-from rhabdos.figure.edge_text import read_number
+from rhabdos.figure.recipe.edge_text import read_number
 from rhabdos.quoting import printable, quoted
 from rhabdos.wording import exact
 

@@ -12,7 +12,7 @@ from rhabdos.data.columns import DateColumn, NumberColumn
 from rhabdos.data.steps.derive import OF_TWO, WAYS, Make, Way, suggested_name
 from rhabdos.data.steps.step import Step, StepError
 from rhabdos.errors import Refusal
-from rhabdos.figure.edge_text import read_edges, read_number, write_edges
+from rhabdos.figure.recipe.edge_text import read_edges, read_number, write_edges
 from rhabdos.quoting import quoted
 from rhabdos.wording import counted, exact
 

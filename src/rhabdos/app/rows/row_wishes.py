@@ -8,7 +8,7 @@ from PyQt6.QtCore import QPoint
 from rhabdos.app.controls.choices import Choices
 from rhabdos.data.columns import NumberColumn
 from rhabdos.data.steps.keep import Condition, KeepRows
-from rhabdos.figure.aids import LevelsAid
+from rhabdos.figure.recipe.aids import LevelsAid
 
 if TYPE_CHECKING:
     from rhabdos.app.shell.window import Window

@@ -9,7 +9,7 @@ from rhabdos.app.controls.choices import Choices
 from rhabdos.figure.phrases import PHRASES
 from rhabdos.figure.phrases.phrase import Key
 from rhabdos.figure.readings import Readings
-from rhabdos.figure.recipe import Recipe
+from rhabdos.figure.recipe.recipe import Recipe
 
 Ask = Callable[[str, Recipe], None]
 

@@ -16,9 +16,9 @@ from rhabdos.data.steps.step import Done, no_others
 from rhabdos.data.steps.step import Step as DataStep
 from rhabdos.data.table import Table
 from rhabdos.errors import Refusal
-from rhabdos.figure.demo_recipe import demo_recipe
 from rhabdos.figure.readings import Readings, dressed_anew, read
-from rhabdos.figure.recipe import Recipe
+from rhabdos.figure.recipe.demo_recipe import demo_recipe
+from rhabdos.figure.recipe.recipe import Recipe
 from rhabdos.figure.wanted import wanted
 from rhabdos.project.document import Document, Source
 from rhabdos.project.history import History
@@ -34,10 +34,10 @@ if TYPE_CHECKING:
 
     from rhabdos.data.columns import Column
     from rhabdos.data.preparing import OtherTables, Stage
-    from rhabdos.figure.aids import Aid
     from rhabdos.figure.notice import Notice
-    from rhabdos.figure.page import Size
-    from rhabdos.figure.recipe_text import Work
+    from rhabdos.figure.recipe.aids import Aid
+    from rhabdos.figure.recipe.page import Size
+    from rhabdos.figure.recipe.recipe_text import Work
     from rhabdos.project.recovery import Kept
 
 _AT_ONCE_ROWS = 100_000  # fewer rows than these are sorted before an eye could see the wait
@@ -270,7 +270,7 @@ class Session(QObject):
 
     def open_recipe(self, path: "Path") -> Recipe | None:
         """Draw the data that are open after a recipe; returns it, if it could be read."""
-        from rhabdos.figure.recipe_text import read_work  # no start needs the text form
+        from rhabdos.figure.recipe.recipe_text import read_work  # no start needs the text form
         from rhabdos.paint.inside import recipe_text
 
         try:
@@ -328,7 +328,7 @@ class Session(QObject):
 
     def recipe_text(self, size: "Size | None" = None) -> str:
         """The recipe of the figure with the steps of its data, as text; of another size."""
-        from rhabdos.figure.recipe_text import Work, write_work
+        from rhabdos.figure.recipe.recipe_text import Work, write_work
 
         document, recipe = self.document, self.recipe
         if size is not None and recipe is not None:
@@ -337,7 +337,7 @@ class Session(QObject):
 
     def save_recipe(self, path: "Path") -> bool:
         """Write the recipe of the figure; tells whether it was written."""
-        from rhabdos.figure.recipe_text import Work, write_work
+        from rhabdos.figure.recipe.recipe_text import Work, write_work
         from rhabdos.project.files import refuse_long_recipe, same_file, write_whole
         from rhabdos.project.paths import seen_from
 

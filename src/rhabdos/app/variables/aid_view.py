@@ -13,7 +13,7 @@ from rhabdos.data.columns import CategoryColumn
 from rhabdos.data.table import Table
 from rhabdos.errors import Refusal
 from rhabdos.figure.aid_readings import aid_sentence
-from rhabdos.figure.aids import Aid, LevelsAid, ScatterAid
+from rhabdos.figure.recipe.aids import Aid, LevelsAid, ScatterAid
 from rhabdos.keeping import kept
 from rhabdos.paint.fonts import measure
 from rhabdos.paint.painter import paint

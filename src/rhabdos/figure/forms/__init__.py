@@ -11,7 +11,7 @@ from typing import TYPE_CHECKING, Literal
 
 from msgspec import Struct
 
-from rhabdos.figure.recipe import Form, Recipe
+from rhabdos.figure.recipe.recipe import Form, Recipe
 
 if TYPE_CHECKING:
     from rhabdos.figure.forms.form import FigureForm

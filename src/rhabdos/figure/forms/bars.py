@@ -15,7 +15,7 @@ from rhabdos.figure.hover import Card, Line, few_of, panel_words
 from rhabdos.figure.ladder import ladder
 from rhabdos.figure.notice import DIFFERS, HIDES, Notice
 from rhabdos.figure.readings import Group, Readings
-from rhabdos.figure.recipe import Bins, Recipe
+from rhabdos.figure.recipe.recipe import Bins, Recipe
 from rhabdos.keeping import kept_with
 from rhabdos.quoting import brief
 from rhabdos.stats.binning import BinningError, Edges, counts

@@ -4,7 +4,6 @@ import re
 
 from rhabdos.data.columns import CategoryColumn
 from rhabdos.errors import Refusal
-from rhabdos.figure.edge_text import read_number
 from rhabdos.figure.phrases.phrase import (
     Choice,
     Phrase,
@@ -14,7 +13,8 @@ from rhabdos.figure.phrases.phrase import (
     or_usual,
 )
 from rhabdos.figure.readings import Readings
-from rhabdos.figure.recipe import Recipe
+from rhabdos.figure.recipe.edge_text import read_number
+from rhabdos.figure.recipe.recipe import Recipe
 from rhabdos.figure.titles import whiskers_phrase
 from rhabdos.quoting import quoted
 from rhabdos.wording import counted, exact

@@ -2,7 +2,7 @@
 
 from rhabdos.figure.phrases.phrase import Phrase, Said, Setting, in_unit, number, or_usual
 from rhabdos.figure.readings import Readings
-from rhabdos.figure.recipe import Recipe
+from rhabdos.figure.recipe.recipe import Recipe
 from rhabdos.wording import counted, exact
 
 

@@ -4,7 +4,7 @@ from typing import get_args
 
 from rhabdos.figure.phrases.letters import size_of
 from rhabdos.figure.phrases.phrase import Phrase, Said, Setting
-from rhabdos.figure.recipe import LegendPlace
+from rhabdos.figure.recipe.recipe import LegendPlace
 
 _PLACES: dict[LegendPlace | None, str] = {
     None: "as usual",

@@ -6,7 +6,7 @@ from rhabdos.errors import Refusal
 from rhabdos.figure.phrases.phrase import Phrase, Said, Setting, number, or_usual
 from rhabdos.figure.plan import MOST_COLOURED
 from rhabdos.figure.readings import Readings
-from rhabdos.figure.recipe_look import Look
+from rhabdos.figure.recipe.recipe_look import Look
 from rhabdos.wording import exact
 
 USUAL = "as the look"

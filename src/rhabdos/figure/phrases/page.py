@@ -1,9 +1,9 @@
 """The phrase of the page: how large the figure is on paper."""
 
 from rhabdos.errors import Refusal
-from rhabdos.figure.page import COMMON, Size
 from rhabdos.figure.phrases.phrase import Phrase, Said, Setting
 from rhabdos.figure.readings import Readings
+from rhabdos.figure.recipe.page import COMMON, Size
 
 
 def _read_size(text: str, _readings: Readings) -> object:

@@ -10,10 +10,10 @@ from typing import Literal
 from msgspec import Struct
 
 from rhabdos.errors import Refusal
-from rhabdos.figure.edge_text import read_number
 from rhabdos.figure.readings import Readings
-from rhabdos.figure.recipe import Recipe
-from rhabdos.figure.recipe_part import Part
+from rhabdos.figure.recipe.edge_text import read_number
+from rhabdos.figure.recipe.recipe import Recipe
+from rhabdos.figure.recipe.recipe_part import Part
 from rhabdos.quoting import quoted
 from rhabdos.wording import exact, with_unit
 

@@ -7,8 +7,8 @@ from rhabdos.data.columns import NumberColumn, natural
 from rhabdos.figure.forms import FORMS, heights_forms, strip_forms
 from rhabdos.figure.phrases.phrase import LINE, Choice, Phrase, Said, Setting
 from rhabdos.figure.readings import Readings
-from rhabdos.figure.recipe import MOST_VARIABLES, NUMBERS, Form, Recipe
-from rhabdos.figure.recipe_axes import Axes, Axis
+from rhabdos.figure.recipe.recipe import MOST_VARIABLES, NUMBERS, Form, Recipe
+from rhabdos.figure.recipe.recipe_axes import Axes, Axis
 
 _Axis = TypeVar("_Axis", bound=Axis)
 MOST_ENTRIES = 30

@@ -7,7 +7,7 @@ from functools import cache
 from importlib import import_module
 
 from rhabdos.figure.forms import FORMS
-from rhabdos.figure.recipe import Form
+from rhabdos.figure.recipe.recipe import Form
 from rhabdos.scene.forms.form import SceneForm
 
 

@@ -8,7 +8,7 @@ from msgspec import Struct, structs
 from rhabdos.arrays import FloatArray
 from rhabdos.figure.curves import CurveReading, curves_of
 from rhabdos.figure.readings import Readings
-from rhabdos.figure.recipe import Form
+from rhabdos.figure.recipe.recipe import Form
 from rhabdos.keeping import kept
 from rhabdos.scene.forms.form import Drawing, Layers, SceneForm
 from rhabdos.scene.marks import Area, Mark, Meaning, Part, Path

@@ -5,7 +5,7 @@ from typing import Annotated, Literal
 
 from msgspec import Meta, field
 
-from rhabdos.figure.recipe_part import Finite, Part, Truth
+from rhabdos.figure.recipe.recipe_part import Finite, Part, Truth
 from rhabdos.stats.heights import Scale
 
 Turn = Literal[0, 45, 90]

@@ -6,7 +6,7 @@ import msgspec
 from msgspec import Meta
 
 from rhabdos.data.names import LONGEST_NAME
-from rhabdos.figure.recipe_part import Colour, Part, Truth
+from rhabdos.figure.recipe.recipe_part import Colour, Part, Truth
 
 Base = Literal["house", "paper", "slide", "ink", "night"]
 PaletteName = Literal["reef", "shell", "lamp", "tide", "kelp", "dusk", "slate", "black"]

@@ -4,11 +4,11 @@ from typing import TypeVar
 
 from msgspec import field
 
-from rhabdos.figure.recipe import LegendDress, Recipe
-from rhabdos.figure.recipe_axes import AxesDress, AxisDress
-from rhabdos.figure.recipe_look import LookDress
-from rhabdos.figure.recipe_part import Part
-from rhabdos.figure.recipe_words import WordsDress
+from rhabdos.figure.recipe.recipe import LegendDress, Recipe
+from rhabdos.figure.recipe.recipe_axes import AxesDress, AxisDress
+from rhabdos.figure.recipe.recipe_look import LookDress
+from rhabdos.figure.recipe.recipe_part import Part
+from rhabdos.figure.recipe.recipe_words import WordsDress
 
 _Dress = TypeVar("_Dress", bound=Part)
 

@@ -7,8 +7,8 @@ import msgspec
 from msgspec import Meta
 
 from rhabdos.data.names import LONGEST_NAME
-from rhabdos.figure.recipe_axes import Bound
-from rhabdos.figure.recipe_part import Colour, Finite, Part, Place, TextSize, Truth, Wording
+from rhabdos.figure.recipe.recipe_axes import Bound
+from rhabdos.figure.recipe.recipe_part import Colour, Finite, Part, Place, TextSize, Truth, Wording
 
 MOST_TEXTS = 200
 MOST_NAMES = 1_000

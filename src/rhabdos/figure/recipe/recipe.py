@@ -8,11 +8,11 @@ import numpy as np
 from msgspec import Meta
 
 from rhabdos.data.names import LONGEST_NAME
-from rhabdos.figure.page import Size
-from rhabdos.figure.recipe_axes import Axes
-from rhabdos.figure.recipe_look import Look
-from rhabdos.figure.recipe_part import Part, Truth, Wording
-from rhabdos.figure.recipe_words import MOST_TEXTS, FigureText, Words
+from rhabdos.figure.recipe.page import Size
+from rhabdos.figure.recipe.recipe_axes import Axes
+from rhabdos.figure.recipe.recipe_look import Look
+from rhabdos.figure.recipe.recipe_part import Part, Truth, Wording
+from rhabdos.figure.recipe.recipe_words import MOST_TEXTS, FigureText, Words
 from rhabdos.quoting import quoted
 from rhabdos.stats.bandwidths import BandwidthRule
 from rhabdos.stats.binning import MOST_BINS, BinningError, Side, own_edges

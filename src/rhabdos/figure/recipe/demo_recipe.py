@@ -1,7 +1,7 @@
 """The figure that the demo opens with."""
 
-from rhabdos.figure.recipe import Bins, Recipe, Show
-from rhabdos.figure.recipe_words import Words
+from rhabdos.figure.recipe.recipe import Bins, Recipe, Show
+from rhabdos.figure.recipe.recipe_words import Words
 
 
 def demo_recipe() -> Recipe:

@@ -1,0 +1,1 @@
+"""What the user asked a figure to be."""
