@@ -349,8 +349,8 @@ def _with_look(work: "Work", asked: str | None) -> "Work":
 
 def _readings(work: "Work", recipe_file: str, data_file: str | None) -> "Readings":
     from rhabdos.data.problems import problems_of
+    from rhabdos.figure.planning.wanted import samples_for
     from rhabdos.figure.readings import read
-    from rhabdos.figure.wanted import samples_for
 
     if work.recipe is None:
         raise Refusal(

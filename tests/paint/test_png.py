@@ -7,10 +7,10 @@ import numpy as np
 import pytest
 from PyQt6.QtGui import QImage
 
+from rhabdos.figure.planning.wanted import samples_for
 from rhabdos.figure.readings import read
 from rhabdos.figure.recipe.demo_recipe import demo_recipe
 from rhabdos.figure.recipe.page import Size
-from rhabdos.figure.wanted import samples_for
 from rhabdos.paint.export import image, png
 from rhabdos.paint.fonts import measure
 from rhabdos.paint.png import PngFile

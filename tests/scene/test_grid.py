@@ -13,6 +13,7 @@ from rhabdos.data.table import Table
 from rhabdos.errors import Refusal
 from rhabdos.figure.forms import FORMS
 from rhabdos.figure.forms.bars import bars
+from rhabdos.figure.planning.wanted import samples_for
 from rhabdos.figure.readings import read
 from rhabdos.figure.recipe.page import Size
 from rhabdos.figure.recipe.recipe import (
@@ -26,7 +27,6 @@ from rhabdos.figure.recipe.recipe import (
     Recipe,
     Show,
 )
-from rhabdos.figure.wanted import samples_for
 from rhabdos.scene.build import build
 from rhabdos.scene.legend import LARGEST
 from rhabdos.scene.marks import Area, Path, Scene, Segments, Swatch, Text

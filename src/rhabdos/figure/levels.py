@@ -6,7 +6,7 @@ from collections.abc import Mapping
 from msgspec import Struct
 
 from rhabdos.data.gathering import without_level
-from rhabdos.figure.ordering import VARIABLE, Dimension, Level, shown_cells
+from rhabdos.figure.planning.ordering import VARIABLE, Dimension, Level, shown_cells
 from rhabdos.figure.readings import Readings
 from rhabdos.figure.recipe.recipe import Recipe
 from rhabdos.keeping import kept_last

@@ -2,8 +2,8 @@
 
 from rhabdos.figure.markup import as_written, plain_text
 from rhabdos.figure.placeholders import stands_in
+from rhabdos.figure.planning.titles import common_words, height_axis_title, value_axis_title
 from rhabdos.figure.readings import Readings
-from rhabdos.figure.titles import common_words, height_axis_title, value_axis_title
 
 _LONGEST_TITLE = 60
 

@@ -17,13 +17,13 @@ from rhabdos.errors import Refusal
 from rhabdos.figure.axis_limits import check_axes
 from rhabdos.figure.forms import needs_bins
 from rhabdos.figure.log_bins import edges_in_logs
-from rhabdos.figure.ordering import (
+from rhabdos.figure.planning.ordering import (
     VARIABLE,
     Dimension,
     factor_dimension,
     variable_dimension,
 )
-from rhabdos.figure.plan import Levels, Plan, plan_of
+from rhabdos.figure.planning.plan import Levels, Plan, plan_of
 from rhabdos.figure.recipe.recipe import Bins, Form, Recipe
 from rhabdos.figure.value_scale import PER_LOG, ValueScale, value_scale
 from rhabdos.keeping import kept, kept_last, kept_with

@@ -17,9 +17,9 @@ from rhabdos.figure.aid_readings import (
     levels_reading,
     scatter_reading,
 )
+from rhabdos.figure.planning.titles import value_axis_title
 from rhabdos.figure.recipe.aids import Aid, LevelsAid
 from rhabdos.figure.recipe.page import Size
-from rhabdos.figure.titles import value_axis_title
 from rhabdos.scene import axes
 from rhabdos.scene.limits import Limits
 from rhabdos.scene.marks import Area, Dots, Mark, Meaning, Scene, Segments, Text, Zone

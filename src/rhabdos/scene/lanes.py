@@ -2,7 +2,7 @@
 
 from msgspec import Struct
 
-from rhabdos.figure.plan import Plan, PlannedLane, PlannedPanel
+from rhabdos.figure.planning.plan import Plan, PlannedLane, PlannedPanel
 from rhabdos.figure.recipe.recipe import Form
 from rhabdos.scene.plane import Band, Heights, Lane, Strip
 

@@ -7,10 +7,10 @@ from PyQt6.QtWidgets import QWidget
 from rhabdos.app.controls.theme import theme
 from rhabdos.data.table import Table
 from rhabdos.errors import Refusal
+from rhabdos.figure.planning.wanted import samples_for
 from rhabdos.figure.readings import read
 from rhabdos.figure.recipe.page import Size
 from rhabdos.figure.recipe.recipe import Recipe
-from rhabdos.figure.wanted import samples_for
 from rhabdos.paint.fonts import measure_for
 from rhabdos.paint.painter import paint
 from rhabdos.scene.build import build

@@ -10,8 +10,8 @@ from rhabdos.data.columns import Column, NumberColumn
 from rhabdos.figure.levels import brought_forward, by_hand, left_out, level_lists
 from rhabdos.figure.phrases.grouping import split_by, swapped
 from rhabdos.figure.phrases.shown import with_variable
+from rhabdos.figure.planning.titles import value_axis_title
 from rhabdos.figure.readings import Readings
-from rhabdos.figure.titles import value_axis_title
 from rhabdos.scene.look import colours_of_levels, style_of
 from rhabdos.wording import counted
 

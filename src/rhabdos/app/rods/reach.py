@@ -10,9 +10,9 @@ from rhabdos.app.rods.ruler import BAR_HEIGHT, grain_of, paint_bar, paint_focus,
 from rhabdos.app.shell.keys import REACH_HINT
 from rhabdos.figure import handling
 from rhabdos.figure.forms.box import boxes
+from rhabdos.figure.planning.titles import whiskers_phrase
 from rhabdos.figure.recipe.recipe import Boxes
 from rhabdos.figure.stops import Stop
-from rhabdos.figure.titles import whiskers_phrase
 from rhabdos.scene.plane import Frame
 from rhabdos.stats.boxes import Box
 from rhabdos.wording import counted

@@ -16,10 +16,10 @@ from rhabdos.data.steps.step import Done, no_others
 from rhabdos.data.steps.step import Step as DataStep
 from rhabdos.data.table import Table
 from rhabdos.errors import Refusal
+from rhabdos.figure.planning.wanted import wanted
 from rhabdos.figure.readings import Readings, dressed_anew, read
 from rhabdos.figure.recipe.demo_recipe import demo_recipe
 from rhabdos.figure.recipe.recipe import Recipe
-from rhabdos.figure.wanted import wanted
 from rhabdos.project.document import Document, Source
 from rhabdos.project.history import History
 from rhabdos.project.making import Made, make

@@ -13,9 +13,9 @@ from rhabdos.errors import Refusal
 from rhabdos.figure.forms.form import FigureForm
 from rhabdos.figure.hover import Card, Line
 from rhabdos.figure.notice import LACKS, Notice, listed_briefly
+from rhabdos.figure.planning.titles import whiskers_phrase
 from rhabdos.figure.readings import Group, Readings
 from rhabdos.figure.recipe.recipe import Boxes
-from rhabdos.figure.titles import whiskers_phrase
 from rhabdos.keeping import kept_last, kept_with
 from rhabdos.quoting import brief
 from rhabdos.stats.binning import counts

@@ -12,10 +12,10 @@ from rhabdos.figure.phrases.phrase import (
     number,
     or_usual,
 )
+from rhabdos.figure.planning.titles import whiskers_phrase
 from rhabdos.figure.readings import Readings
 from rhabdos.figure.recipe.edge_text import read_number
 from rhabdos.figure.recipe.recipe import Recipe
-from rhabdos.figure.titles import whiskers_phrase
 from rhabdos.quoting import quoted
 from rhabdos.wording import counted, exact
 

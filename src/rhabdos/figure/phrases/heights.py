@@ -1,8 +1,8 @@
 """The phrase that says what heights stand for."""
 
 from rhabdos.figure.phrases.phrase import Choice, Phrase, Said, Setting
+from rhabdos.figure.planning.titles import height_axis_title
 from rhabdos.figure.readings import Readings
-from rhabdos.figure.titles import height_axis_title
 from rhabdos.stats.heights import Scale
 from rhabdos.wording import in_running_text
 

@@ -11,8 +11,8 @@ from rhabdos.data.columns import natural
 from rhabdos.data.gathering import without_level
 from rhabdos.data.sample_sets import SampleSet
 from rhabdos.data.samples import Pooled, parts_of
+from rhabdos.figure.planning.titles import value_axis_title
 from rhabdos.figure.recipe.recipe import Groups, OrderBy
-from rhabdos.figure.titles import value_axis_title
 from rhabdos.keeping import kept_with
 from rhabdos.stats.quantiles import quartiles
 from rhabdos.wording import in_running_text

@@ -1,0 +1,1 @@
+"""What stands where in a figure, by names alone."""
