@@ -47,7 +47,7 @@ _OPEN_OURS = """
 import sys
 from rhabdos.data.reading import read_table
 from rhabdos.data.gathering import gather
-from rhabdos.figure.readings import read
+from rhabdos.figure.readings.readings import read
 from rhabdos.figure.recipe.recipe import Recipe, Show
 table = read_table(sys.argv[1])
 readings = read(Recipe(show=Show(variables=("Shell length",))), gather(table, "Shell length"))
@@ -63,7 +63,7 @@ peak = next(line for line in open("/proc/self/status") if line.startswith("VmHWM
 print(int(peak.split()[1]) * 1024)
 """
 _IMPORTS = """
-import numpy, polars, rhabdos.figure.readings, rhabdos.data.reading
+import numpy, polars, rhabdos.figure.readings.readings, rhabdos.data.reading
 """
 
 
@@ -93,7 +93,7 @@ def large_file(report: Report, path: Path) -> None:
 
     from rhabdos.data.gathering import gather
     from rhabdos.data.reading import read_table
-    from rhabdos.figure.readings import read
+    from rhabdos.figure.readings.readings import read
     from rhabdos.figure.recipe.recipe import Recipe, Show
     from rhabdos.paint.export import image
     from rhabdos.paint.fonts import measure

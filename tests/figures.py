@@ -10,7 +10,7 @@ from rhabdos.data.columns import CategoryColumn, DateColumn, NumberColumn
 from rhabdos.data.gathering import gather
 from rhabdos.data.table import Table
 from rhabdos.errors import Refusal
-from rhabdos.figure.readings import Readings, read
+from rhabdos.figure.readings.readings import Readings, read
 from rhabdos.figure.recipe.recipe import Recipe
 from rhabdos.figure.recipe.recipe_text import read_recipe
 

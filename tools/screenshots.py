@@ -24,7 +24,7 @@ from rhabdos.data.steps.naming import RenameLevels
 from rhabdos.data.steps.sources import Drawn, Simulate
 from rhabdos.figure.forms import FORMS
 from rhabdos.figure.phrases.shown import showing
-from rhabdos.figure.readings import read
+from rhabdos.figure.readings.readings import read
 from rhabdos.figure.recipe.demo_recipe import demo_recipe
 from rhabdos.figure.recipe.recipe import Bins
 from rhabdos.figure.recipe.recipe_words import Arrow, FigureText

@@ -14,7 +14,7 @@ from rhabdos.quoting import file_named
 
 if TYPE_CHECKING:
     from rhabdos.data.table import Table
-    from rhabdos.figure.readings import Readings
+    from rhabdos.figure.readings.readings import Readings
     from rhabdos.figure.recipe.page import Size
     from rhabdos.figure.recipe.recipe_text import Work
 
@@ -350,7 +350,7 @@ def _with_look(work: "Work", asked: str | None) -> "Work":
 def _readings(work: "Work", recipe_file: str, data_file: str | None) -> "Readings":
     from rhabdos.data.problems import problems_of
     from rhabdos.figure.planning.wanted import samples_for
-    from rhabdos.figure.readings import read
+    from rhabdos.figure.readings.readings import read
 
     if work.recipe is None:
         raise Refusal(

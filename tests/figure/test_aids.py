@@ -8,14 +8,14 @@ import pytest
 from rhabdos.data.columns import CategoryColumn, LabelColumn, NumberColumn
 from rhabdos.data.gathering import gather
 from rhabdos.data.table import Table, VariableError
-from rhabdos.figure.aid_readings import (
+from rhabdos.figure.part_rows import range_words, rows_between, rows_of_stop
+from rhabdos.figure.readings.aid_readings import (
     MOST_LEVELS,
     aid_sentence,
     levels_reading,
     scatter_reading,
 )
-from rhabdos.figure.part_rows import range_words, rows_between, rows_of_stop
-from rhabdos.figure.readings import read
+from rhabdos.figure.readings.readings import read
 from rhabdos.figure.recipe.aids import LevelsAid, ScatterAid
 from rhabdos.figure.recipe.recipe import Bins, Recipe, Show
 from rhabdos.figure.recipe.recipe_text import RecipeError, Work, read_work, write_work

@@ -7,7 +7,7 @@ from scipy.integrate import trapezoid
 from rhabdos.figure.curves import curves
 from rhabdos.figure.forms.bars import bars
 from rhabdos.figure.numbers import numbers_data
-from rhabdos.figure.readings import read
+from rhabdos.figure.readings.readings import read
 from rhabdos.figure.recipe.recipe import Curves
 from rhabdos.stats.density import DensityError
 from tests.conftest import asking, set_of

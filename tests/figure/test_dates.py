@@ -14,7 +14,7 @@ from rhabdos.errors import Refusal
 from rhabdos.figure.forms.bars import bars
 from rhabdos.figure.phrases import PHRASES
 from rhabdos.figure.placed_texts import Spot, moved_text, put_at_value, value_of
-from rhabdos.figure.readings import read
+from rhabdos.figure.readings.readings import read
 from rhabdos.figure.recipe.recipe import Bins, Recipe, Show
 from rhabdos.figure.recipe.recipe_text import read_recipe, write_recipe
 from rhabdos.figure.sentence import plain

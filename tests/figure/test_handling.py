@@ -6,7 +6,7 @@ from hypothesis import example, given
 from hypothesis import strategies as st
 
 from rhabdos.figure import handling
-from rhabdos.figure.readings import edges_for
+from rhabdos.figure.readings.readings import edges_for
 from rhabdos.figure.recipe.recipe import Bins
 from rhabdos.stats.binning import counts
 from rhabdos.stats.boxes import box

@@ -16,7 +16,7 @@ from rhabdos.figure.notices import notices
 from rhabdos.figure.numbers import numbers_data
 from rhabdos.figure.phrases import PHRASES, phrase_of
 from rhabdos.figure.planning.wanted import samples_for
-from rhabdos.figure.readings import read
+from rhabdos.figure.readings.readings import read
 from rhabdos.figure.recipe.recipe import Bins, Boxes, Points, Recipe
 from rhabdos.figure.recipe.recipe_text import read_recipe, write_recipe
 from rhabdos.figure.sentence import asides, plain
@@ -83,7 +83,7 @@ def test_a_figure_without_bars_asks_for_no_bins(forms, heights, needed, monkeypa
     recipe = asking(width=1.0).showing(forms=forms, heights=heights)
     assert needs_bins(recipe) is needed
     if not needed:
-        monkeypatch.setattr("rhabdos.figure.readings.edges_for", None)
+        monkeypatch.setattr("rhabdos.figure.readings.readings.edges_for", None)
     data = numbers_data(read(recipe, set_of([1.0, 2, 2, 3, 5, 8])))
     assert (data["bins"] is not None) is needed
 

@@ -18,7 +18,7 @@ from rhabdos.figure.listing import variables_data, variables_text
 from rhabdos.figure.notices import notices
 from rhabdos.figure.numbers import numbers_data, numbers_json
 from rhabdos.figure.numbers_csv import numbers_csv
-from rhabdos.figure.readings import read
+from rhabdos.figure.readings.readings import read
 from rhabdos.figure.recipe.demo_recipe import demo_recipe
 from rhabdos.figure.recipe.recipe import Bins, Boxes, Compare, Recipe, Show
 from rhabdos.figure.sentence import plain, sentence

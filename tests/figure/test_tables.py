@@ -9,7 +9,7 @@ import numpy as np
 import pytest
 
 from rhabdos.errors import Refusal
-from rhabdos.figure.readings import read
+from rhabdos.figure.readings.readings import read
 from rhabdos.figure.recipe.recipe_text import read_recipe
 from rhabdos.figure.tables import (
     NumberTable,

@@ -14,7 +14,7 @@ from rhabdos.figure.naming import usual_height_title
 from rhabdos.figure.notices import notices
 from rhabdos.figure.part_rows import range_words, rows_of_stop
 from rhabdos.figure.placeholders import stands_in
-from rhabdos.figure.readings import read
+from rhabdos.figure.readings.readings import read
 from rhabdos.figure.recipe.recipe_text import read_recipe
 from rhabdos.figure.sentence import plain
 from rhabdos.figure.stops import Stop, card_of

@@ -15,7 +15,7 @@ from rhabdos.data.gathering import gather
 from rhabdos.data.table import Table
 from rhabdos.figure.forms import FORMS
 from rhabdos.figure.forms.bars import bars
-from rhabdos.figure.readings import read
+from rhabdos.figure.readings.readings import read
 from rhabdos.figure.recipe.demo_recipe import demo_recipe
 from rhabdos.figure.recipe.page import Size
 from rhabdos.figure.recipe.recipe import Recipe, Show, Words

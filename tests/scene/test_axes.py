@@ -12,7 +12,7 @@ from rhabdos.data.table import Table
 from rhabdos.errors import Refusal
 from rhabdos.figure.forms.bars import bars
 from rhabdos.figure.notices import notices
-from rhabdos.figure.readings import read
+from rhabdos.figure.readings.readings import read
 from rhabdos.figure.recipe.recipe_axes import HeightAxis, ValueAxis
 from rhabdos.figure.recipe.recipe_text import read_recipe, write_recipe
 from rhabdos.scene.axes import height_scale, value_ticks

@@ -14,7 +14,7 @@ from rhabdos.data.table import Table
 from rhabdos.figure.forms import FORMS
 from rhabdos.figure.forms.bars import bars
 from rhabdos.figure.forms.box import boxes
-from rhabdos.figure.readings import read
+from rhabdos.figure.readings.readings import read
 from rhabdos.figure.recipe.page import Size
 from rhabdos.figure.recipe.recipe import Bars, Boxes, Curves, Lines, Points
 from rhabdos.scene.build import build

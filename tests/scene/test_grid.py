@@ -14,7 +14,7 @@ from rhabdos.errors import Refusal
 from rhabdos.figure.forms import FORMS
 from rhabdos.figure.forms.bars import bars
 from rhabdos.figure.planning.wanted import samples_for
-from rhabdos.figure.readings import read
+from rhabdos.figure.readings.readings import read
 from rhabdos.figure.recipe.page import Size
 from rhabdos.figure.recipe.recipe import (
     Bars,

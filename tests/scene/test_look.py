@@ -8,7 +8,7 @@ import pytest
 from coloraide import Color
 
 from rhabdos.errors import Refusal
-from rhabdos.figure.readings import dressed_anew, read
+from rhabdos.figure.readings.readings import dressed_anew, read
 from rhabdos.figure.recipe.dress import Dress, dress_of
 from rhabdos.figure.recipe.recipe import LegendDress
 from rhabdos.figure.recipe.recipe_axes import AxesDress, AxisDress

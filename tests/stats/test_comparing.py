@@ -12,7 +12,7 @@ from scipy import stats as scipy_stats
 
 from rhabdos.errors import Refusal
 from rhabdos.figure.numbers import numbers_data
-from rhabdos.figure.readings import read
+from rhabdos.figure.readings.readings import read
 from rhabdos.figure.recipe.recipe import Compare
 from rhabdos.stats import comparing
 from rhabdos.stats.comparing import (

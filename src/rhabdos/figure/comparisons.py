@@ -8,7 +8,7 @@ from msgspec import Struct
 
 from rhabdos.errors import Refusal
 from rhabdos.figure.forms.curve import density_curves
-from rhabdos.figure.readings import Group, Readings
+from rhabdos.figure.readings.readings import Group, Readings
 from rhabdos.figure.recipe.recipe import Compare
 from rhabdos.quoting import listed, quoted
 from rhabdos.stats import comparing

@@ -11,7 +11,7 @@ from rhabdos.arrays import FloatArray
 from rhabdos.data.columns import DateColumn
 from rhabdos.figure.forms import FORMS
 from rhabdos.figure.hover import Card, Line, few_of, panel_words
-from rhabdos.figure.readings import Group, Readings
+from rhabdos.figure.readings.readings import Group, Readings
 from rhabdos.figure.recipe.recipe import Form
 from rhabdos.keeping import kept
 

@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING
 from msgspec import Struct
 
 if TYPE_CHECKING:
-    from rhabdos.figure.readings import Readings
+    from rhabdos.figure.readings.readings import Readings
 
 MOST_LINES = 8
 

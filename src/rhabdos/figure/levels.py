@@ -7,7 +7,7 @@ from msgspec import Struct
 
 from rhabdos.data.gathering import without_level
 from rhabdos.figure.planning.ordering import VARIABLE, Dimension, Level, shown_cells
-from rhabdos.figure.readings import Readings
+from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.recipe.recipe import Recipe
 from rhabdos.keeping import kept_last
 from rhabdos.wording import in_running_text

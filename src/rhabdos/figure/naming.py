@@ -3,7 +3,7 @@
 from rhabdos.figure.markup import as_written, plain_text
 from rhabdos.figure.placeholders import stands_in
 from rhabdos.figure.planning.titles import common_words, height_axis_title, value_axis_title
-from rhabdos.figure.readings import Readings
+from rhabdos.figure.readings.readings import Readings
 
 _LONGEST_TITLE = 60
 

@@ -8,9 +8,9 @@ from rhabdos.figure.axis_notices import axis_notices
 from rhabdos.figure.forms import homes
 from rhabdos.figure.notice import DIFFERS, HIDES, LACKS, Notice, listed_briefly
 from rhabdos.figure.placeholders import not_standing
-from rhabdos.figure.readings import Readings
+from rhabdos.figure.readings.readings import Readings
+from rhabdos.figure.readings.value_scale import PER_LOG
 from rhabdos.figure.recipe.recipe import Recipe
-from rhabdos.figure.value_scale import PER_LOG
 from rhabdos.quoting import brief
 from rhabdos.stats.oddities import Spike, missing_code
 from rhabdos.stats.rounding import multiple_below

@@ -6,7 +6,7 @@ from collections.abc import Iterator
 from typing import Any
 
 from rhabdos.figure.numbers import numbers_data
-from rhabdos.figure.readings import Readings
+from rhabdos.figure.readings.readings import Readings
 
 _HEADER = ("sample", "measure", "from", "to", "value")
 _Row = tuple[str, str, Any, Any, Any]

@@ -3,7 +3,7 @@
 import numpy as np
 
 from rhabdos.data.steps.keep import Condition, KeepRows
-from rhabdos.figure.readings import Readings
+from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.stops import Stop, groups_at, span_of
 from rhabdos.wording import with_unit
 

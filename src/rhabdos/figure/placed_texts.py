@@ -4,8 +4,8 @@ from msgspec import Struct
 
 from rhabdos.data.columns import DateColumn
 from rhabdos.errors import Refusal
-from rhabdos.figure.axis_limits import bound_value
-from rhabdos.figure.readings import Readings
+from rhabdos.figure.readings.axis_limits import bound_value
+from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.recipe.edge_text import read_number
 from rhabdos.figure.recipe.recipe import Recipe
 from rhabdos.figure.recipe.recipe_axes import Bound

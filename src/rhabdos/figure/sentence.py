@@ -4,7 +4,7 @@ from msgspec import Struct
 
 from rhabdos.figure.phrases import PHRASES
 from rhabdos.figure.phrases.phrase import Key
-from rhabdos.figure.readings import Readings
+from rhabdos.figure.readings.readings import Readings
 from rhabdos.keeping import kept_with
 
 BETWEEN_ASIDES = " · "

@@ -4,7 +4,7 @@ from msgspec import Struct
 
 from rhabdos.figure.forms import figure_form
 from rhabdos.figure.hover import Card
-from rhabdos.figure.readings import Readings
+from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.recipe.recipe import Form
 
 

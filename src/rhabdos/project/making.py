@@ -120,7 +120,7 @@ def _stages(
 def warm(samples: SampleSet) -> None:
     """Work out, off the interface thread, what grows with the rows: moments, and whether values are
     whole."""
-    from rhabdos.figure.readings import summaries_of
+    from rhabdos.figure.readings.readings import summaries_of
 
     summaries_of(samples)
     _ = samples.pooled.moments, samples.pooled.whole

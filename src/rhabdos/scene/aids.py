@@ -7,7 +7,8 @@ import numpy as np
 from rhabdos.arrays import FloatArray
 from rhabdos.data.columns import DateColumn
 from rhabdos.data.table import Table
-from rhabdos.figure.aid_readings import (
+from rhabdos.figure.planning.titles import value_axis_title
+from rhabdos.figure.readings.aid_readings import (
     LevelsReading,
     ScatterReading,
     Side,
@@ -17,7 +18,6 @@ from rhabdos.figure.aid_readings import (
     levels_reading,
     scatter_reading,
 )
-from rhabdos.figure.planning.titles import value_axis_title
 from rhabdos.figure.recipe.aids import Aid, LevelsAid
 from rhabdos.figure.recipe.page import Size
 from rhabdos.scene import axes

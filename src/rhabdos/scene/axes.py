@@ -11,7 +11,7 @@ from functools import lru_cache
 import numpy as np
 from msgspec import Struct
 
-from rhabdos.figure.axis_limits import MOST_SPACED
+from rhabdos.figure.readings.axis_limits import MOST_SPACED
 from rhabdos.figure.recipe.recipe_axes import Axes, HeightAxis, ValueAxis
 from rhabdos.scene.limits import Limits
 from rhabdos.scene.marks import Anchor, Area, Mark, Meaning, Segments, Text

@@ -2,7 +2,7 @@
 
 from collections.abc import Sequence
 
-from rhabdos.figure.readings import Readings
+from rhabdos.figure.readings.readings import Readings
 from rhabdos.scene.marks import Mark, Meaning, Text
 from rhabdos.scene.plane import Frame, Lane
 from rhabdos.scene.style import Style

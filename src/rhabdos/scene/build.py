@@ -6,7 +6,7 @@ import numpy as np
 from msgspec import structs
 
 from rhabdos.figure.naming import shown_title
-from rhabdos.figure.readings import Readings
+from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.recipe.page import Size
 from rhabdos.figure.recipe.recipe import Form
 from rhabdos.figure.sentence import plain

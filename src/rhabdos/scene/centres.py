@@ -5,7 +5,7 @@ from collections.abc import Iterator, Sequence
 import numpy as np
 from msgspec import Struct, structs
 
-from rhabdos.figure.readings import Readings
+from rhabdos.figure.readings.readings import Readings
 from rhabdos.scene.cover import Cover
 from rhabdos.scene.limits import Limits
 from rhabdos.scene.marks import Anchor, Mark, Meaning, Path, Segments, Text

@@ -7,7 +7,7 @@ from functools import cached_property
 from msgspec import Struct, structs
 
 from rhabdos.figure.planning.plan import Plan
-from rhabdos.figure.readings import Readings
+from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.recipe.page import Size
 from rhabdos.scene.names import Rect
 

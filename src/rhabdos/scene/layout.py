@@ -2,7 +2,7 @@
 
 from msgspec import Struct, structs
 
-from rhabdos.figure.readings import size_words
+from rhabdos.figure.readings.readings import size_words
 from rhabdos.scene import axes, box_numbers, heads, lane_names, legend, legends
 from rhabdos.scene.centres import Centre, in_rows, rows_height, words_width
 from rhabdos.scene.grid import Cell, Margins, laid_out

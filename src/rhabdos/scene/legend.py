@@ -6,7 +6,7 @@ from msgspec import Struct, structs
 
 from rhabdos.figure.markup import Run, Stands
 from rhabdos.figure.naming import shown_words
-from rhabdos.figure.readings import Readings, size_words
+from rhabdos.figure.readings.readings import Readings, size_words
 from rhabdos.figure.recipe.recipe import Form, LegendPlace
 from rhabdos.scene.look import colours_of_levels, in_one_colour
 from rhabdos.scene.marks import Mark, Meaning, Swatch, Zone

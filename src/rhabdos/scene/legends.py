@@ -7,7 +7,7 @@ import numpy as np
 from msgspec import Struct, structs
 
 from rhabdos.arrays import FloatArray
-from rhabdos.figure.readings import Readings
+from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.recipe.recipe import LegendPlace
 from rhabdos.scene import legend
 from rhabdos.scene.cover import Cover

@@ -6,9 +6,9 @@ import sys
 from msgspec import Struct
 
 from rhabdos.errors import Refusal
-from rhabdos.figure.axis_limits import value_bounds
-from rhabdos.figure.readings import Readings
-from rhabdos.figure.value_scale import least_positive, log_begin
+from rhabdos.figure.readings.axis_limits import value_bounds
+from rhabdos.figure.readings.readings import Readings
+from rhabdos.figure.readings.value_scale import least_positive, log_begin
 from rhabdos.scene.forms import scene_form
 from rhabdos.scene.grid import value_key
 from rhabdos.scene.plane import share_of

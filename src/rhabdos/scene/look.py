@@ -5,7 +5,7 @@ from functools import lru_cache
 import msgspec
 from msgspec import structs
 
-from rhabdos.figure.readings import Readings
+from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.recipe.recipe import Recipe
 from rhabdos.figure.recipe.recipe_look import Base, Look
 from rhabdos.scene.style import HOUSE, Style

@@ -5,7 +5,7 @@ from functools import partial
 import numpy as np
 from msgspec import structs
 
-from rhabdos.figure.readings import Readings
+from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.recipe.recipe import Form, Recipe
 from rhabdos.figure.sentence import plain
 from rhabdos.scene import axes

@@ -3,7 +3,7 @@ that stand nowhere."""
 
 from rhabdos.figure.notice import HIDES, LACKS, Notice
 from rhabdos.figure.placed_texts import Standing, shown_value, value_of
-from rhabdos.figure.readings import Readings
+from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.recipe.recipe import Recipe
 from rhabdos.quoting import quoted, shortened_to
 from rhabdos.scene.marks import Scene

@@ -20,7 +20,7 @@ from PyQt6.QtWidgets import (
 
 from rhabdos.app.controls.fields import fault_line, quiet
 from rhabdos.errors import Refusal
-from rhabdos.figure.readings import Readings
+from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.tables import (
     NumberTable,
     as_html,

@@ -10,7 +10,7 @@ from rhabdos.app.controls.fields import quiet
 from rhabdos.app.controls.pictures import PAUSE, PictureGrid, picture_button, show_picture
 from rhabdos.app.panels.panel import Panel
 from rhabdos.figure.phrases.grouping import ARRANGE, ARRANGED, arrangements, in_panels
-from rhabdos.figure.readings import Readings
+from rhabdos.figure.readings.readings import Readings
 from rhabdos.scene.miniature import small
 
 _PICTURE = QSize(92, 58)

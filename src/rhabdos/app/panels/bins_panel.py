@@ -8,7 +8,7 @@ from rhabdos.app.panels.panel import Panel
 from rhabdos.data.columns import DateColumn
 from rhabdos.data.steps.keep import date_bound
 from rhabdos.errors import Refusal
-from rhabdos.figure.readings import Readings
+from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.recipe.edge_text import read_edges, read_number, write_edges
 from rhabdos.figure.recipe.recipe import Bins
 from rhabdos.quoting import quoted

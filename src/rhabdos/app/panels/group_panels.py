@@ -11,7 +11,7 @@ from rhabdos.figure.levels import brought_forward, by_hand, left_out, level_list
 from rhabdos.figure.phrases.grouping import split_by, swapped
 from rhabdos.figure.phrases.shown import with_variable
 from rhabdos.figure.planning.titles import value_axis_title
-from rhabdos.figure.readings import Readings
+from rhabdos.figure.readings.readings import Readings
 from rhabdos.scene.look import colours_of_levels, style_of
 from rhabdos.wording import counted
 

@@ -1,7 +1,7 @@
 """What a hand on the figure wishes of its groups: one brought forward, all alike, another order."""
 
 from rhabdos.app.session.session import Session
-from rhabdos.figure.readings import Readings
+from rhabdos.figure.readings.readings import Readings
 from rhabdos.scene.marks import Meaning
 
 

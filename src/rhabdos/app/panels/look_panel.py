@@ -21,7 +21,7 @@ from rhabdos.app.panels.settings_panel import SettingsPanel
 from rhabdos.errors import Refusal
 from rhabdos.figure.naming import shown_name
 from rhabdos.figure.phrases import PHRASES
-from rhabdos.figure.readings import Readings
+from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.recipe.dress import Dress, dress_of
 from rhabdos.figure.recipe.recipe_look import BASES, PALETTES, Base, Look, PaletteName
 from rhabdos.project.looks import forget_look, look_names, save_look, saved_look, use_for_new

@@ -10,7 +10,7 @@ from rhabdos.app.controls.font_field import FontField
 from rhabdos.app.panels.panel import Panel
 from rhabdos.errors import Refusal
 from rhabdos.figure.phrases.phrase import Phrase, Setting
-from rhabdos.figure.readings import Readings
+from rhabdos.figure.readings.readings import Readings
 from rhabdos.scene.look import style_of
 
 

@@ -24,7 +24,7 @@ from rhabdos.app.session.session import Session
 from rhabdos.data.gathering import can_split, can_weigh
 from rhabdos.figure.phrases import PHRASES
 from rhabdos.figure.phrases.phrase import Key
-from rhabdos.figure.readings import Readings
+from rhabdos.figure.readings.readings import Readings
 
 _OWN: dict[Key, Callable[[], Panel]] = {
     "variable": VariablePanel,

@@ -17,7 +17,7 @@ from rhabdos.figure.placed_texts import (
     shown_height,
     shown_value,
 )
-from rhabdos.figure.readings import Readings
+from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.recipe.recipe import Recipe
 from rhabdos.figure.recipe.recipe_words import FigureText, LetterStyle, TextStyle
 from rhabdos.quoting import shortened_to

@@ -22,7 +22,7 @@ from rhabdos.app.paper.reading_card import paint_card
 from rhabdos.figure.handling import place_dragged
 from rhabdos.figure.hover import Card
 from rhabdos.figure.placed_texts import Spot
-from rhabdos.figure.readings import Readings
+from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.sentence import plain
 from rhabdos.figure.stops import Stop, card_of, groups_at, rows_of_stops, span_of, stop_at
 from rhabdos.figure.typed_words import PARTS

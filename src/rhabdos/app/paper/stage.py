@@ -11,7 +11,7 @@ from rhabdos.app.controls.theme import theme
 from rhabdos.app.paper.canvas import Canvas
 from rhabdos.app.rods.rod import Rod
 from rhabdos.app.rods.ruler import THICKNESS
-from rhabdos.figure.readings import Readings
+from rhabdos.figure.readings.readings import Readings
 from rhabdos.paint.fonts import measure_for
 from rhabdos.scene.build import build
 from rhabdos.scene.limits import Limits, limits_of

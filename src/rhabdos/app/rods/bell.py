@@ -15,7 +15,7 @@ from rhabdos.app.shell.keys import BELL_HINT
 from rhabdos.figure import handling
 from rhabdos.figure.forms.curve import bandwidth_words, density_curves
 from rhabdos.figure.phrases.curve import curve_phrase
-from rhabdos.figure.readings import Readings
+from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.recipe.recipe import Curves
 from rhabdos.scene.plane import Frame
 from rhabdos.stats.kernels import KERNELS

@@ -11,8 +11,8 @@ from rhabdos.app.rods.ruler import BAR_HEIGHT, grain_of, paint_bar, paint_focus,
 from rhabdos.app.shell.keys import ENDS_HINT
 from rhabdos.data.columns import DateColumn
 from rhabdos.figure import handling
-from rhabdos.figure.axis_limits import beyond_limits
-from rhabdos.figure.readings import Readings
+from rhabdos.figure.readings.axis_limits import beyond_limits
+from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.recipe.recipe_axes import Axes, ValueAxis
 from rhabdos.scene.plane import Frame
 from rhabdos.wording import counted

@@ -17,7 +17,7 @@ from rhabdos.app.rods.ruler import (
 )
 from rhabdos.app.shell.keys import ROD_HINT
 from rhabdos.figure import handling
-from rhabdos.figure.readings import Readings
+from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.recipe.recipe import Bins
 from rhabdos.scene.plane import Frame
 from rhabdos.wording import counted, exact

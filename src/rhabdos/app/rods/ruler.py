@@ -9,7 +9,7 @@ from PyQt6.QtGui import QColor, QFocusEvent, QFont, QMouseEvent, QPainter, QPen,
 from PyQt6.QtWidgets import QWidget
 
 from rhabdos.app.controls.theme import theme
-from rhabdos.figure.readings import Readings
+from rhabdos.figure.readings.readings import Readings
 from rhabdos.scene.plane import Frame
 from rhabdos.stats.rounding import multiple_below, nearest_round_step, sequence
 

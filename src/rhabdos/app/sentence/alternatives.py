@@ -8,7 +8,7 @@ from PyQt6.QtWidgets import QWidget
 from rhabdos.app.controls.choices import Choices
 from rhabdos.figure.phrases import PHRASES
 from rhabdos.figure.phrases.phrase import Key
-from rhabdos.figure.readings import Readings
+from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.recipe.recipe import Recipe
 
 Ask = Callable[[str, Recipe], None]

@@ -17,7 +17,7 @@ from rhabdos.data.steps.step import Step as DataStep
 from rhabdos.data.table import Table
 from rhabdos.errors import Refusal
 from rhabdos.figure.planning.wanted import wanted
-from rhabdos.figure.readings import Readings, dressed_anew, read
+from rhabdos.figure.readings.readings import Readings, dressed_anew, read
 from rhabdos.figure.recipe.demo_recipe import demo_recipe
 from rhabdos.figure.recipe.recipe import Recipe
 from rhabdos.project.document import Document, Source
@@ -428,7 +428,7 @@ class Session(QObject):
     def look_at(self, name: str, aid: "Aid | None") -> None:
         """Look at an aid in place of the figure, or at the figure again."""
         if aid is not None and self.table is not None:
-            from rhabdos.figure.aid_readings import check_aid
+            from rhabdos.figure.readings.aid_readings import check_aid
 
             try:
                 check_aid(aid, self.table)

@@ -34,7 +34,7 @@ from rhabdos.figure.handling import place_dragged
 from rhabdos.figure.phrases import phrase_of
 from rhabdos.figure.phrases.phrase import Key
 from rhabdos.figure.phrases.shown import ALL, FIND, KEEP, SEE
-from rhabdos.figure.readings import Readings
+from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.recipe.recipe import Bins, Boxes, Curves, Recipe
 from rhabdos.figure.recipe.recipe_axes import Axes
 from rhabdos.figure.sentence import Fragment, asides, sentence
@@ -416,7 +416,7 @@ class Window(QMainWindow):
         if aid is None or table is None:
             self.middle.setCurrentWidget(self.stage)
             return False
-        from rhabdos.figure.aid_readings import aid_sentence
+        from rhabdos.figure.readings.aid_readings import aid_sentence
 
         self.middle.setCurrentWidget(self.aid_view)
         self.aid_view.show_aid(aid, table)

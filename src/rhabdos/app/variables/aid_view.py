@@ -12,7 +12,7 @@ from rhabdos.app.rows.step_form import choose_variable, variable_chooser
 from rhabdos.data.columns import CategoryColumn
 from rhabdos.data.table import Table
 from rhabdos.errors import Refusal
-from rhabdos.figure.aid_readings import aid_sentence
+from rhabdos.figure.readings.aid_readings import aid_sentence
 from rhabdos.figure.recipe.aids import Aid, LevelsAid, ScatterAid
 from rhabdos.keeping import kept
 from rhabdos.paint.fonts import measure

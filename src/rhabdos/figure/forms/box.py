@@ -14,7 +14,7 @@ from rhabdos.figure.forms.form import FigureForm
 from rhabdos.figure.hover import Card, Line
 from rhabdos.figure.notice import LACKS, Notice, listed_briefly
 from rhabdos.figure.planning.titles import whiskers_phrase
-from rhabdos.figure.readings import Group, Readings
+from rhabdos.figure.readings.readings import Group, Readings
 from rhabdos.figure.recipe.recipe import Boxes
 from rhabdos.keeping import kept_last, kept_with
 from rhabdos.quoting import brief

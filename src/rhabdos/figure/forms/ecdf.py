@@ -7,7 +7,7 @@ import numpy as np
 from rhabdos.arrays import FloatArray
 from rhabdos.figure.curves import CurveReading, curve_card, curve_stops, curve_table, whole
 from rhabdos.figure.forms.form import FigureForm
-from rhabdos.figure.readings import Group, Readings
+from rhabdos.figure.readings.readings import Group, Readings
 from rhabdos.stats.ordered import Ordered
 
 _MOST_STEPS = 4096

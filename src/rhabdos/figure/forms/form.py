@@ -8,7 +8,7 @@ from msgspec import Struct
 
 from rhabdos.figure.hover import Card
 from rhabdos.figure.notice import Notice
-from rhabdos.figure.readings import Readings
+from rhabdos.figure.readings.readings import Readings
 
 
 def _no_notices(_readings: Readings) -> tuple[Notice | None, ...]:

@@ -17,8 +17,8 @@ from rhabdos.figure.curves import (
 )
 from rhabdos.figure.forms.curve import lacking
 from rhabdos.figure.forms.form import FigureForm
-from rhabdos.figure.readings import Group, Readings
-from rhabdos.figure.value_scale import logs_of
+from rhabdos.figure.readings.readings import Group, Readings
+from rhabdos.figure.readings.value_scale import logs_of
 
 _REACH = 4.0  # standard deviations to which a normal curve is followed …
 _POINTS = 257  # … at so many points

@@ -6,7 +6,7 @@ import numpy as np
 
 from rhabdos.figure.forms.form import FigureForm
 from rhabdos.figure.hover import Card, Line
-from rhabdos.figure.readings import Readings
+from rhabdos.figure.readings.readings import Readings
 from rhabdos.wording import counted
 
 

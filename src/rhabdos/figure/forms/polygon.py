@@ -9,7 +9,7 @@ from rhabdos.figure.curves import CurveReading, curve_table, whole
 from rhabdos.figure.forms import bars as bars_form
 from rhabdos.figure.forms.bars import Bars, bars, lying_below
 from rhabdos.figure.forms.form import FigureForm
-from rhabdos.figure.readings import Group, Readings
+from rhabdos.figure.readings.readings import Group, Readings
 
 
 def curve_reading(readings: Readings, group: Group) -> CurveReading:

@@ -10,7 +10,7 @@ from rhabdos.figure.curves import (
 )
 from rhabdos.figure.forms.curve import density_curves, density_notices
 from rhabdos.figure.forms.form import FigureForm
-from rhabdos.figure.readings import Group, Readings
+from rhabdos.figure.readings.readings import Group, Readings
 
 
 def curve_reading(readings: Readings, group: Group) -> CurveReading:

@@ -4,10 +4,10 @@ from collections.abc import Callable
 
 from rhabdos.data.columns import DateColumn
 from rhabdos.errors import Refusal
-from rhabdos.figure.axis_limits import value_bounds
 from rhabdos.figure.phrases.letters import size_of
 from rhabdos.figure.phrases.phrase import Phrase, Said, Setting, in_unit, number, or_usual
-from rhabdos.figure.readings import Readings
+from rhabdos.figure.readings.axis_limits import value_bounds
+from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.recipe.edge_text import read_number
 from rhabdos.figure.recipe.recipe import Recipe
 from rhabdos.figure.recipe.recipe_axes import Axis, HeightAxis, Side, ValueAxis

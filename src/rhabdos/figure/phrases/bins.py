@@ -4,7 +4,7 @@ from rhabdos.data.columns import DateColumn
 from rhabdos.errors import Refusal
 from rhabdos.figure.phrases.heights import SCALES
 from rhabdos.figure.phrases.phrase import LINE, Choice, Phrase, Said, Setting, number, or_usual
-from rhabdos.figure.readings import Readings, edges_for
+from rhabdos.figure.readings.readings import Readings, edges_for
 from rhabdos.figure.recipe.recipe import Bars, Bins
 from rhabdos.stats.calendar import EVERY, calendar_edges
 from rhabdos.stats.rounding import round_steps

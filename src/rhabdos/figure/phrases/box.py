@@ -13,7 +13,7 @@ from rhabdos.figure.phrases.phrase import (
     or_usual,
 )
 from rhabdos.figure.planning.titles import whiskers_phrase
-from rhabdos.figure.readings import Readings
+from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.recipe.edge_text import read_number
 from rhabdos.figure.recipe.recipe import Recipe
 from rhabdos.quoting import quoted

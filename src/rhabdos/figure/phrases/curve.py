@@ -1,7 +1,7 @@
 """The phrase of density curves."""
 
 from rhabdos.figure.phrases.phrase import Phrase, Said, Setting, in_unit, number, or_usual
-from rhabdos.figure.readings import Readings
+from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.recipe.recipe import Recipe
 from rhabdos.wording import counted, exact
 

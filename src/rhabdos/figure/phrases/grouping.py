@@ -7,7 +7,7 @@ from rhabdos.data.gathering import can_split
 from rhabdos.figure.notice import listed_briefly
 from rhabdos.figure.phrases.phrase import LINE, Choice, Phrase, Said
 from rhabdos.figure.phrases.shown import MOST_ENTRIES
-from rhabdos.figure.readings import Readings
+from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.recipe.recipe import Arrange, Recipe
 
 ARRANGED: dict[Arrange, str] = {

@@ -2,7 +2,7 @@
 
 from rhabdos.figure.phrases.phrase import Choice, Phrase, Said, Setting
 from rhabdos.figure.planning.titles import height_axis_title
-from rhabdos.figure.readings import Readings
+from rhabdos.figure.readings.readings import Readings
 from rhabdos.stats.heights import Scale
 from rhabdos.wording import in_running_text
 

@@ -1,7 +1,7 @@
 """The size of words that belong to another phrase, such as the numbers of an axis."""
 
 from rhabdos.figure.phrases.phrase import Setting, number, or_usual
-from rhabdos.figure.readings import Readings
+from rhabdos.figure.readings.readings import Readings
 from rhabdos.wording import exact
 
 _read = number("The size of letters", 3, 72)

@@ -5,7 +5,7 @@ from collections.abc import Callable
 from rhabdos.errors import Refusal
 from rhabdos.figure.phrases.phrase import Phrase, Said, Setting, number, or_usual
 from rhabdos.figure.planning.plan import MOST_COLOURED
-from rhabdos.figure.readings import Readings
+from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.recipe.recipe_look import Look
 from rhabdos.wording import exact
 

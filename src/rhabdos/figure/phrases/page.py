@@ -2,7 +2,7 @@
 
 from rhabdos.errors import Refusal
 from rhabdos.figure.phrases.phrase import Phrase, Said, Setting
-from rhabdos.figure.readings import Readings
+from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.recipe.page import COMMON, Size
 
 

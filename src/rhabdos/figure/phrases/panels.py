@@ -4,7 +4,7 @@ from rhabdos.errors import Refusal
 from rhabdos.figure.phrases.grouping import factors_of, has_factors, labels_of
 from rhabdos.figure.phrases.phrase import LINE, Choice, Phrase, Said, Setting
 from rhabdos.figure.planning.ordering import VARIABLE
-from rhabdos.figure.readings import Readings
+from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.recipe.edge_text import read_number
 from rhabdos.figure.recipe.recipe import Recipe
 from rhabdos.quoting import quoted

@@ -10,7 +10,7 @@ from typing import Literal
 from msgspec import Struct
 
 from rhabdos.errors import Refusal
-from rhabdos.figure.readings import Readings
+from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.recipe.edge_text import read_number
 from rhabdos.figure.recipe.recipe import Recipe
 from rhabdos.figure.recipe.recipe_part import Part

@@ -2,7 +2,7 @@
 
 from rhabdos.errors import Refusal
 from rhabdos.figure.phrases.phrase import Choice, Phrase, Said, Setting, number, or_usual
-from rhabdos.figure.readings import Readings
+from rhabdos.figure.readings.readings import Readings
 
 _SPREADS = {
     "jittered": "jittered, spread by chance",

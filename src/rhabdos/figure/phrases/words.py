@@ -2,7 +2,7 @@
 
 from rhabdos.figure.naming import default_value_title, usual_height_title
 from rhabdos.figure.phrases.phrase import Phrase, Said, Setting
-from rhabdos.figure.readings import Readings
+from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.recipe.recipe import Recipe
 
 _CENTRES = ("mean", "median")

@@ -8,7 +8,7 @@ from msgspec import Struct
 
 from rhabdos.arrays import FloatArray
 from rhabdos.figure.forms.bars import bars, grounds, labels_of
-from rhabdos.figure.readings import Readings
+from rhabdos.figure.readings.readings import Readings
 from rhabdos.scene.forms.form import Drawing, Layers, SceneForm
 from rhabdos.scene.look import mix
 from rhabdos.scene.marks import Anchor, Area, Mark, Meaning, Path, Segments, Text

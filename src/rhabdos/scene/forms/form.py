@@ -4,7 +4,7 @@ from collections.abc import Callable, Sequence
 
 from msgspec import Struct
 
-from rhabdos.figure.readings import Readings
+from rhabdos.figure.readings.readings import Readings
 from rhabdos.scene.marks import Mark, Text
 from rhabdos.scene.names import Rect
 from rhabdos.scene.plane import Band, Frame

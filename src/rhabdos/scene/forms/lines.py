@@ -7,7 +7,7 @@ from msgspec import Struct, structs
 
 from rhabdos.arrays import FloatArray
 from rhabdos.figure.curves import CurveReading, curves_of
-from rhabdos.figure.readings import Readings
+from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.recipe.recipe import Form
 from rhabdos.keeping import kept
 from rhabdos.scene.forms.form import Drawing, Layers, SceneForm

@@ -9,7 +9,7 @@ import numpy as np
 from msgspec import Struct
 
 from rhabdos.arrays import FloatArray, IntArray
-from rhabdos.figure.readings import Readings
+from rhabdos.figure.readings.readings import Readings
 from rhabdos.scene.forms.form import Drawing, Layers, SceneForm
 from rhabdos.scene.marks import Dots, Mark, Meaning, Shape
 from rhabdos.scene.plane import Band, Frame

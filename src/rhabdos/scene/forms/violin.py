@@ -6,7 +6,7 @@ import numpy as np
 from msgspec import structs
 
 from rhabdos.figure.curves import CurveReading
-from rhabdos.figure.readings import Readings
+from rhabdos.figure.readings.readings import Readings
 from rhabdos.scene.forms.form import Drawing, Layers, SceneForm
 from rhabdos.scene.forms.lines import drawn_curves, line_of, seen
 from rhabdos.scene.marks import Area, Mark, Meaning, Path

@@ -14,9 +14,7 @@ from rhabdos.data.columns import CategoryColumn, DateColumn, NumberColumn
 from rhabdos.data.sample_sets import SampleSet
 from rhabdos.data.samples import AnySample, Pooled
 from rhabdos.errors import Refusal
-from rhabdos.figure.axis_limits import check_axes
 from rhabdos.figure.forms import needs_bins
-from rhabdos.figure.log_bins import edges_in_logs
 from rhabdos.figure.planning.ordering import (
     VARIABLE,
     Dimension,
@@ -24,8 +22,10 @@ from rhabdos.figure.planning.ordering import (
     variable_dimension,
 )
 from rhabdos.figure.planning.plan import Levels, Plan, plan_of
+from rhabdos.figure.readings.axis_limits import check_axes
+from rhabdos.figure.readings.log_bins import edges_in_logs
+from rhabdos.figure.readings.value_scale import PER_LOG, ValueScale, value_scale
 from rhabdos.figure.recipe.recipe import Bins, Form, Recipe
-from rhabdos.figure.value_scale import PER_LOG, ValueScale, value_scale
 from rhabdos.keeping import kept, kept_last, kept_with
 from rhabdos.stats.binning import BinningError, Edges, by_count, by_width, own_edges
 from rhabdos.stats.calendar import calendar_edges, nearest_step

@@ -15,7 +15,7 @@ from rhabdos.quoting import quoted
 from rhabdos.wording import exact
 
 if TYPE_CHECKING:
-    from rhabdos.figure.readings import Readings
+    from rhabdos.figure.readings.readings import Readings
 
 MOST_SPACED = 1_000
 """Ticks that one axis may have."""

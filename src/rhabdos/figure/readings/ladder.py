@@ -6,7 +6,7 @@ from msgspec import Struct
 
 from rhabdos.arrays import FloatArray
 from rhabdos.data.sample_sets import SampleSet
-from rhabdos.figure.readings import Readings
+from rhabdos.figure.readings.readings import Readings
 from rhabdos.keeping import kept_with
 from rhabdos.stats.binning import BinningError, Edges, Side, by_width, counts
 from rhabdos.stats.heights import heights

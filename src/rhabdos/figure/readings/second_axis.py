@@ -2,7 +2,7 @@
 
 import math
 
-from rhabdos.figure.readings import Readings
+from rhabdos.figure.readings.readings import Readings
 from rhabdos.stats.heights import Scale
 
 

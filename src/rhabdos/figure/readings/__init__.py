@@ -1,0 +1,1 @@
+"""Every number in a figure."""
