@@ -5,11 +5,11 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from rhabdos.figure.markup import Run, greek, plain_text, runs_of, unknown
 from rhabdos.figure.notices import notices
-from rhabdos.figure.placeholders import NAMES, not_standing, stands_in
 from rhabdos.figure.readings.readings import read
 from rhabdos.figure.recipe.recipe import Recipe, Show
+from rhabdos.figure.words.markup import Run, greek, plain_text, runs_of, unknown
+from rhabdos.figure.words.placeholders import NAMES, not_standing, stands_in
 from tests.conftest import asking, set_of
 
 

@@ -10,15 +10,15 @@ from rhabdos.data.gathering import gather
 from rhabdos.data.table import Table
 from rhabdos.errors import Refusal
 from rhabdos.figure.forms.bars import labels_of
-from rhabdos.figure.naming import usual_height_title
 from rhabdos.figure.notices import notices
 from rhabdos.figure.part_rows import range_words, rows_of_stop
-from rhabdos.figure.placeholders import stands_in
 from rhabdos.figure.readings.readings import read
 from rhabdos.figure.recipe.recipe_text import read_recipe
 from rhabdos.figure.sentence import plain
 from rhabdos.figure.stops import Stop, card_of
 from rhabdos.figure.tables import NumberTable, as_csv
+from rhabdos.figure.words.naming import usual_height_title
+from rhabdos.figure.words.placeholders import stands_in
 
 VALUES = np.array([1.0, 2, 2, 3, 5, 8, 9, 4, 6, 6, 7, 12, 20, 40])
 GROUPS = np.array([0] * 7 + [1] * 7, dtype=np.int8)

@@ -1,9 +1,9 @@
 """What is to be said of the axes: values that limits hide, heights that do not begin at 0."""
 
-from rhabdos.figure.notice import DIFFERS, HIDES, LACKS, Notice
 from rhabdos.figure.readings.axis_limits import beyond_limits
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.readings.second_axis import why_no_second
+from rhabdos.figure.words.notice import DIFFERS, HIDES, LACKS, Notice
 from rhabdos.wording import counted, exact
 
 _FILLED = ("bars",)

@@ -10,9 +10,9 @@ from msgspec import Struct, structs
 from rhabdos.arrays import FloatArray
 from rhabdos.data.columns import DateColumn
 from rhabdos.figure.forms import FORMS
-from rhabdos.figure.hover import Card, Line, few_of, panel_words
 from rhabdos.figure.readings.readings import Group, Readings
 from rhabdos.figure.recipe.recipe import Form
+from rhabdos.figure.words.hover import Card, Line, few_of, panel_words
 from rhabdos.keeping import kept
 
 CurveKind = Literal["density", "normal", "polygon", "ecdf", "violin"]

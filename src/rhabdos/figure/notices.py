@@ -6,11 +6,11 @@ from rhabdos.data.gathering import MOST_GROUPS
 from rhabdos.data.steps.missing import DeclareMissing
 from rhabdos.figure.axis_notices import axis_notices
 from rhabdos.figure.forms import homes
-from rhabdos.figure.notice import DIFFERS, HIDES, LACKS, Notice, listed_briefly
-from rhabdos.figure.placeholders import not_standing
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.readings.value_scale import PER_LOG
 from rhabdos.figure.recipe.recipe import Recipe
+from rhabdos.figure.words.notice import DIFFERS, HIDES, LACKS, Notice, listed_briefly
+from rhabdos.figure.words.placeholders import not_standing
 from rhabdos.quoting import brief
 from rhabdos.stats.oddities import Spike, missing_code
 from rhabdos.stats.rounding import multiple_below

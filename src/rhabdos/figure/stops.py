@@ -3,9 +3,9 @@
 from msgspec import Struct
 
 from rhabdos.figure.forms import figure_form
-from rhabdos.figure.hover import Card
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.recipe.recipe import Form
+from rhabdos.figure.words.hover import Card
 
 
 class Stop(Struct, frozen=True):

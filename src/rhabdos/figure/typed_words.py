@@ -4,10 +4,10 @@ from collections.abc import Callable
 
 from msgspec import Struct
 
-from rhabdos.figure.markup import as_written
-from rhabdos.figure.naming import default_value_title, shown_words, usual_height_title
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.recipe.recipe import Recipe
+from rhabdos.figure.words.markup import as_written
+from rhabdos.figure.words.naming import default_value_title, shown_words, usual_height_title
 from rhabdos.quoting import brief
 
 _WORDS = {

@@ -8,8 +8,8 @@ from importlib.util import find_spec
 
 from PyQt6.QtGui import QFont, QFontDatabase, QFontMetricsF, QTextLayout
 
-from rhabdos.figure.notice import LACKS, Notice
 from rhabdos.figure.recipe.recipe import Recipe
+from rhabdos.figure.words.notice import LACKS, Notice
 from rhabdos.quoting import printable, quoted
 from rhabdos.scene.look import style_of
 from rhabdos.scene.marks import Scene, Text

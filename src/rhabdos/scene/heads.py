@@ -4,8 +4,8 @@ from collections.abc import Sequence
 
 from msgspec import structs
 
-from rhabdos.figure.naming import shown_words
 from rhabdos.figure.recipe.recipe_part import Place
+from rhabdos.figure.words.naming import shown_words
 from rhabdos.scene.lane_names import lines_apart
 from rhabdos.scene.marks import Anchor, Mark, Meaning, Text, Zone
 from rhabdos.scene.names import Rect

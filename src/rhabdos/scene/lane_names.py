@@ -4,10 +4,10 @@ from collections.abc import Sequence
 
 from msgspec import Struct, structs
 
-from rhabdos.figure.markup import Run
-from rhabdos.figure.naming import shown_name, shown_words
 from rhabdos.figure.planning.ordering import VARIABLE
 from rhabdos.figure.readings.readings import Readings, size_words
+from rhabdos.figure.words.markup import Run
+from rhabdos.figure.words.naming import shown_name, shown_words
 from rhabdos.scene.marks import Anchor, Mark, Meaning, Text, Zone
 from rhabdos.scene.names import rect_of
 from rhabdos.scene.page import Page

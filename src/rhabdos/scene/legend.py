@@ -4,10 +4,10 @@ from collections.abc import Sequence
 
 from msgspec import Struct, structs
 
-from rhabdos.figure.markup import Run, Stands
-from rhabdos.figure.naming import shown_words
 from rhabdos.figure.readings.readings import Readings, size_words
 from rhabdos.figure.recipe.recipe import Form, LegendPlace
+from rhabdos.figure.words.markup import Run, Stands
+from rhabdos.figure.words.naming import shown_words
 from rhabdos.scene.look import colours_of_levels, in_one_colour
 from rhabdos.scene.marks import Mark, Meaning, Swatch, Zone
 from rhabdos.scene.rich import Line, fitting, lines_of, marks_of, width_of, with_end

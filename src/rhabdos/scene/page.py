@@ -6,9 +6,6 @@ from functools import cached_property
 import numpy as np
 from msgspec import Struct
 
-from rhabdos.figure.markup import Stands, as_written
-from rhabdos.figure.naming import default_value_title, usual_height_title
-from rhabdos.figure.placeholders import stands_in
 from rhabdos.figure.planning.titles import height_axis_title
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.readings.second_axis import second_factor
@@ -16,6 +13,9 @@ from rhabdos.figure.recipe.recipe import Form
 from rhabdos.figure.recipe.recipe_axes import Axes
 from rhabdos.figure.recipe.recipe_part import Place
 from rhabdos.figure.recipe.recipe_words import TextStyle
+from rhabdos.figure.words.markup import Stands, as_written
+from rhabdos.figure.words.naming import default_value_title, usual_height_title
+from rhabdos.figure.words.placeholders import stands_in
 from rhabdos.scene import axes
 from rhabdos.scene.centres import Centre, asked_lines, centres, free_column, free_rows
 from rhabdos.scene.forms import scene_form

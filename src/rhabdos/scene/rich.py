@@ -5,7 +5,7 @@ from functools import lru_cache
 
 from msgspec import structs
 
-from rhabdos.figure.markup import Run, Stands, joined, runs_of
+from rhabdos.figure.words.markup import Run, Stands, joined, runs_of
 from rhabdos.scene.marks import Anchor, Mark, Meaning, Text
 from rhabdos.scene.text import Face, Measure, face_of, shortened, wrapped
 

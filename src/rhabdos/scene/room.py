@@ -1,10 +1,10 @@
 """What is said of a drawing: words that the page has no room for, heights that an axis cuts, texts
 that stand nowhere."""
 
-from rhabdos.figure.notice import HIDES, LACKS, Notice
 from rhabdos.figure.placed_texts import Standing, shown_value, value_of
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.recipe.recipe import Recipe
+from rhabdos.figure.words.notice import HIDES, LACKS, Notice
 from rhabdos.quoting import quoted, shortened_to
 from rhabdos.scene.marks import Scene
 from rhabdos.wording import exact

@@ -160,7 +160,7 @@ class Filing(QObject):
 
     def _name(self) -> str:
         """A name for a file, from the title or the variable."""
-        from rhabdos.figure.naming import shown_title
+        from rhabdos.figure.words.naming import shown_title
 
         readings = self._session.readings
         words = (shown_title(readings) or readings.variable.label) if readings else ""

@@ -19,11 +19,11 @@ from rhabdos.app.controls.fields import Field, chooser, labelled, plain_tip, qui
 from rhabdos.app.controls.pictures import PAUSE, PictureGrid, picture_button, show_picture
 from rhabdos.app.panels.settings_panel import SettingsPanel
 from rhabdos.errors import Refusal
-from rhabdos.figure.naming import shown_name
 from rhabdos.figure.phrases import PHRASES
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.recipe.dress import Dress, dress_of
 from rhabdos.figure.recipe.recipe_look import BASES, PALETTES, Base, Look, PaletteName
+from rhabdos.figure.words.naming import shown_name
 from rhabdos.project.looks import forget_look, look_names, save_look, saved_look, use_for_new
 from rhabdos.quoting import brief, quoted, shortened_to
 from rhabdos.scene.look import TITLES, colours_of_levels, style_of, whole

@@ -18,9 +18,9 @@ from PyQt6.QtWidgets import (
 from rhabdos.app.controls.choices import Choices
 from rhabdos.app.controls.fields import plain_tip
 from rhabdos.app.panels.levels_list import swatch_of
-from rhabdos.figure.notice import Notice
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.recipe.recipe import Recipe
+from rhabdos.figure.words.notice import Notice
 from rhabdos.scene.look import colours_of
 from rhabdos.stats.quantiles import IN_WORDS
 from rhabdos.stats.summary import TRIMMED

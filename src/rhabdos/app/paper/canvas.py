@@ -20,12 +20,12 @@ from rhabdos.app.paper.held import Held, What
 from rhabdos.app.paper.over_figure import Brushed, OverFigure
 from rhabdos.app.paper.reading_card import paint_card
 from rhabdos.figure.handling import place_dragged
-from rhabdos.figure.hover import Card
 from rhabdos.figure.placed_texts import Spot
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.sentence import plain
 from rhabdos.figure.stops import Stop, card_of, groups_at, rows_of_stops, span_of, stop_at
 from rhabdos.figure.typed_words import PARTS
+from rhabdos.figure.words.hover import Card
 from rhabdos.paint.painter import paint, painter_on
 from rhabdos.scene.look import colours_of
 from rhabdos.scene.marks import Meaning, Scene

@@ -22,7 +22,7 @@ if TYPE_CHECKING:
     from rhabdos.app.rods.ends import Ends
     from rhabdos.app.rods.reach import Reach
     from rhabdos.app.rods.ruler import OnRod
-    from rhabdos.figure.notice import Notice
+    from rhabdos.figure.words.notice import Notice
 
 _MARGIN, _GAP = 16, 8
 _LARGEST_SCALE = 2.6

@@ -34,10 +34,10 @@ if TYPE_CHECKING:
 
     from rhabdos.data.columns import Column
     from rhabdos.data.preparing import OtherTables, Stage
-    from rhabdos.figure.notice import Notice
     from rhabdos.figure.recipe.aids import Aid
     from rhabdos.figure.recipe.page import Size
     from rhabdos.figure.recipe.recipe_text import Work
+    from rhabdos.figure.words.notice import Notice
     from rhabdos.project.recovery import Kept
 
 _AT_ONCE_ROWS = 100_000  # fewer rows than these are sorted before an eye could see the wait
@@ -133,8 +133,8 @@ class Session(QObject):
     def notices(self) -> "tuple[Notice, ...]":
         """Notices of the figure, then what reading the file noticed that bears on it."""
         from rhabdos.data.problems import problems_of
-        from rhabdos.figure.notice import Notice
         from rhabdos.figure.notices import notices  # which no first picture waits for
+        from rhabdos.figure.words.notice import Notice
 
         if not self.table:
             return ()

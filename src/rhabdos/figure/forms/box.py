@@ -11,11 +11,11 @@ from rhabdos.data.columns import CategoryColumn, Column, LabelColumn, NumberColu
 from rhabdos.data.sample_sets import MOST_TAIL_ROWS, SampleSet
 from rhabdos.errors import Refusal
 from rhabdos.figure.forms.form import FigureForm
-from rhabdos.figure.hover import Card, Line
-from rhabdos.figure.notice import LACKS, Notice, listed_briefly
 from rhabdos.figure.planning.titles import whiskers_phrase
 from rhabdos.figure.readings.readings import Group, Readings
 from rhabdos.figure.recipe.recipe import Boxes
+from rhabdos.figure.words.hover import Card, Line
+from rhabdos.figure.words.notice import LACKS, Notice, listed_briefly
 from rhabdos.keeping import kept_last, kept_with
 from rhabdos.quoting import brief
 from rhabdos.stats.binning import counts

@@ -20,10 +20,10 @@ from rhabdos.figure.curves import (
     without_curve,
 )
 from rhabdos.figure.forms.form import FigureForm
-from rhabdos.figure.notice import DIFFERS, LACKS, Notice, listed_briefly
 from rhabdos.figure.readings.readings import Group, Readings
 from rhabdos.figure.readings.value_scale import LINEAR, ValueScale, least_positive, logs_of
 from rhabdos.figure.recipe.recipe import Curves, Form
+from rhabdos.figure.words.notice import DIFFERS, LACKS, Notice, listed_briefly
 from rhabdos.keeping import kept_last
 from rhabdos.stats.bandwidths import BandwidthRule, ruled_bandwidth
 from rhabdos.stats.density import Curve, DensityError, NoCurveError, density

@@ -6,9 +6,9 @@ from typing import Any
 
 from msgspec import Struct
 
-from rhabdos.figure.hover import Card
-from rhabdos.figure.notice import Notice
 from rhabdos.figure.readings.readings import Readings
+from rhabdos.figure.words.hover import Card
+from rhabdos.figure.words.notice import Notice
 
 
 def _no_notices(_readings: Readings) -> tuple[Notice | None, ...]:

@@ -5,8 +5,8 @@ from collections.abc import Sequence
 import numpy as np
 
 from rhabdos.figure.forms.form import FigureForm
-from rhabdos.figure.hover import Card, Line
 from rhabdos.figure.readings.readings import Readings
+from rhabdos.figure.words.hover import Card, Line
 from rhabdos.wording import counted
 
 

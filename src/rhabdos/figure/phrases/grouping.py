@@ -4,11 +4,11 @@ from collections.abc import Sequence
 
 from rhabdos.data.columns import CategoryColumn, Column
 from rhabdos.data.gathering import can_split
-from rhabdos.figure.notice import listed_briefly
 from rhabdos.figure.phrases.phrase import LINE, Choice, Phrase, Said
 from rhabdos.figure.phrases.shown import MOST_ENTRIES
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.recipe.recipe import Arrange, Recipe
+from rhabdos.figure.words.notice import listed_briefly
 
 ARRANGED: dict[Arrange, str] = {
     "overlaid": "overlaid",

@@ -1,9 +1,9 @@
 """The phrases of lines and of words."""
 
-from rhabdos.figure.naming import default_value_title, usual_height_title
 from rhabdos.figure.phrases.phrase import Phrase, Said, Setting
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.recipe.recipe import Recipe
+from rhabdos.figure.words.naming import default_value_title, usual_height_title
 
 _CENTRES = ("mean", "median")
 

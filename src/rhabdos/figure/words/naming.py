@@ -1,9 +1,9 @@
 """What levels, variables, panels and axes are called in a figure."""
 
-from rhabdos.figure.markup import as_written, plain_text
-from rhabdos.figure.placeholders import stands_in
 from rhabdos.figure.planning.titles import common_words, height_axis_title, value_axis_title
 from rhabdos.figure.readings.readings import Readings
+from rhabdos.figure.words.markup import as_written, plain_text
+from rhabdos.figure.words.placeholders import stands_in
 
 _LONGEST_TITLE = 60
 

@@ -3,8 +3,8 @@
 import re
 from collections.abc import Callable
 
-from rhabdos.figure.markup import Stands, unknown
 from rhabdos.figure.readings.readings import Readings
+from rhabdos.figure.words.markup import Stands, unknown
 from rhabdos.keeping import kept
 from rhabdos.stats.binning import Edges
 from rhabdos.stats.ordered import Ordered

@@ -1,0 +1,1 @@
+"""The words of a figure: titles, names, cards, markup."""
