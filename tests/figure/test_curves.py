@@ -4,8 +4,8 @@ import numpy as np
 import pytest
 from scipy.integrate import trapezoid
 
-from rhabdos.figure.curves import curves
 from rhabdos.figure.forms.bars import bars
+from rhabdos.figure.forms.curves import curves
 from rhabdos.figure.numbers import numbers_data
 from rhabdos.figure.readings.readings import read
 from rhabdos.figure.recipe.recipe import Curves

@@ -186,7 +186,7 @@ def test_a_curve_over_bins_equal_in_logs_is_the_density_of_the_logs():
     logs = np.random.default_rng(4).normal(1.5, 0.2, 40_000)
     text = "[bins]\nlogs = true\n[curve]\nfactor = 0.5\n[axes.value]\nscale = 'log'"
     readings = figure(text, 10**logs, ("bars", "curve"))
-    from rhabdos.figure.curves import curves_of
+    from rhabdos.figure.forms.curves import curves_of
 
     (curve,) = curves_of(readings, "curve")
     width = math.log10(readings.edges.ratio)

@@ -235,7 +235,7 @@ def test_stacked_curves_rise_from_one_another(demo):
     alone, _ = drawn(
         demo, split=("Bay",), arrange="overlaid", forms=("curve",), bins={"width": 4.0}
     )
-    from rhabdos.figure.curves import curves_of
+    from rhabdos.figure.forms.curves import curves_of
 
     own = curves_of(alone, "curve")
     frame, total = scene.frame, 0.0

@@ -12,8 +12,8 @@ from rhabdos.data.columns import CategoryColumn, NumberColumn
 from rhabdos.data.gathering import gather
 from rhabdos.data.table import Table
 from rhabdos.errors import Refusal
-from rhabdos.figure.curves import curves_of
 from rhabdos.figure.forms.bars import bars
+from rhabdos.figure.forms.curves import curves_of
 from rhabdos.figure.readings.readings import read
 from rhabdos.figure.recipe.demo_recipe import demo_recipe
 from rhabdos.figure.recipe.page import Size

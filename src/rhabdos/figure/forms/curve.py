@@ -8,7 +8,7 @@ from msgspec import Struct, structs
 
 from rhabdos.data.columns import NumberColumn
 from rhabdos.data.samples import AnySample
-from rhabdos.figure.curves import (
+from rhabdos.figure.forms.curves import (
     CurveReading,
     cumulated_area,
     curve_card,

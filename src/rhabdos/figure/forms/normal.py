@@ -6,7 +6,8 @@ from functools import partial
 
 import numpy as np
 
-from rhabdos.figure.curves import (
+from rhabdos.figure.forms.curve import lacking
+from rhabdos.figure.forms.curves import (
     CurveReading,
     curve_card,
     curve_stops,
@@ -15,7 +16,6 @@ from rhabdos.figure.curves import (
     on_scale,
     without_curve,
 )
-from rhabdos.figure.forms.curve import lacking
 from rhabdos.figure.forms.form import FigureForm
 from rhabdos.figure.readings.readings import Group, Readings
 from rhabdos.figure.readings.value_scale import logs_of

@@ -5,7 +5,7 @@ from collections.abc import Sequence
 import numpy as np
 from msgspec import structs
 
-from rhabdos.figure.curves import CurveReading
+from rhabdos.figure.forms.curves import CurveReading
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.scene.forms.form import Drawing, Layers, SceneForm
 from rhabdos.scene.forms.lines import drawn_curves, line_of, seen
