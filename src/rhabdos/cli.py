@@ -256,7 +256,7 @@ def _numbers(chosen: argparse.Namespace) -> int:
 
 
 def _draw(chosen: argparse.Namespace) -> int:
-    from rhabdos.figure.notices import notices
+    from rhabdos.figure.notices.notices import notices
     from rhabdos.figure.recipe.recipe_text import write_work
     from rhabdos.paint.export import write_figure
     from rhabdos.paint.fonts import font_notice, letters_notice, measure, measure_for

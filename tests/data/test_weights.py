@@ -10,7 +10,7 @@ from rhabdos.data.columns import CategoryColumn, NumberColumn
 from rhabdos.data.gathering import gather
 from rhabdos.data.samples import Weighted
 from rhabdos.data.table import Table, VariableError
-from rhabdos.figure.notices import notices
+from rhabdos.figure.notices.notices import notices
 from rhabdos.figure.numbers import numbers_data
 from rhabdos.figure.readings.readings import read
 from rhabdos.figure.recipe.recipe import Bins, Recipe, Show

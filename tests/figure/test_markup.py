@@ -5,7 +5,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from rhabdos.figure.notices import notices
+from rhabdos.figure.notices.notices import notices
 from rhabdos.figure.readings.readings import read
 from rhabdos.figure.recipe.recipe import Recipe, Show
 from rhabdos.figure.words.markup import Run, greek, plain_text, runs_of, unknown

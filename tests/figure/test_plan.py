@@ -12,7 +12,7 @@ from rhabdos.errors import Refusal
 from rhabdos.figure.forms import FORMS, figure_form, needs_bins
 from rhabdos.figure.forms.bars import bars
 from rhabdos.figure.forms.box import boxes, named_beyond
-from rhabdos.figure.notices import notices
+from rhabdos.figure.notices.notices import notices
 from rhabdos.figure.numbers import numbers_data
 from rhabdos.figure.phrases import PHRASES, phrase_of
 from rhabdos.figure.planning.wanted import samples_for

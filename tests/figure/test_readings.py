@@ -15,7 +15,7 @@ from rhabdos.data.gathering import gather
 from rhabdos.data.table import Table
 from rhabdos.figure.forms.bars import bars, bin_card, interval, outside
 from rhabdos.figure.listing import variables_data, variables_text
-from rhabdos.figure.notices import notices
+from rhabdos.figure.notices.notices import notices
 from rhabdos.figure.numbers import numbers_data, numbers_json
 from rhabdos.figure.numbers_csv import numbers_csv
 from rhabdos.figure.readings.readings import read

@@ -10,7 +10,7 @@ from rhabdos.data.gathering import gather
 from rhabdos.data.table import Table
 from rhabdos.errors import Refusal
 from rhabdos.figure.forms.bars import labels_of
-from rhabdos.figure.notices import notices
+from rhabdos.figure.notices.notices import notices
 from rhabdos.figure.part_rows import range_words, rows_of_stop
 from rhabdos.figure.readings.readings import read
 from rhabdos.figure.recipe.recipe_text import read_recipe

@@ -11,7 +11,7 @@ from rhabdos.data.gathering import gather
 from rhabdos.data.table import Table
 from rhabdos.errors import Refusal
 from rhabdos.figure.forms.bars import bars
-from rhabdos.figure.notices import notices
+from rhabdos.figure.notices.notices import notices
 from rhabdos.figure.readings.readings import read
 from rhabdos.figure.recipe.recipe_axes import HeightAxis, ValueAxis
 from rhabdos.figure.recipe.recipe_text import read_recipe, write_recipe

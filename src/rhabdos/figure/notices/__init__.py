@@ -1,0 +1,1 @@
+"""What the reader of a figure should know."""
