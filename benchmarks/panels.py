@@ -11,7 +11,7 @@ from rhabdos.arrays import FloatArray, IntArray
 from rhabdos.data.columns import CategoryColumn, NumberColumn
 from rhabdos.data.gathering import gather
 from rhabdos.data.table import Table
-from rhabdos.figure.handling import start_dragged
+from rhabdos.figure.edits.handling import start_dragged
 from rhabdos.figure.planning.wanted import samples_for
 from rhabdos.figure.readings.readings import Readings, read
 from rhabdos.figure.recipe.recipe import Bins, Page, Panels, Recipe, Show

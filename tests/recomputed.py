@@ -14,10 +14,10 @@ from scipy import stats
 
 from rhabdos.data.columns import CategoryColumn
 from rhabdos.data.table import Table
+from rhabdos.figure.edits.part_rows import rows_of_stop
+from rhabdos.figure.edits.stops import card_of, groups_at, rows_of_stops
 from rhabdos.figure.forms.curve import density_curves
-from rhabdos.figure.part_rows import rows_of_stop
 from rhabdos.figure.readings.readings import Readings
-from rhabdos.figure.stops import card_of, groups_at, rows_of_stops
 from rhabdos.scene.marks import Area, Path, Scene, Text
 from rhabdos.scene.plane import Frame, Heights
 

@@ -8,7 +8,8 @@ import pytest
 from rhabdos.data.columns import CategoryColumn, LabelColumn, NumberColumn
 from rhabdos.data.gathering import gather
 from rhabdos.data.table import Table, VariableError
-from rhabdos.figure.part_rows import range_words, rows_between, rows_of_stop
+from rhabdos.figure.edits.part_rows import range_words, rows_between, rows_of_stop
+from rhabdos.figure.edits.stops import Stop
 from rhabdos.figure.readings.aid_readings import (
     MOST_LEVELS,
     aid_sentence,
@@ -19,7 +20,6 @@ from rhabdos.figure.readings.readings import read
 from rhabdos.figure.recipe.aids import LevelsAid, ScatterAid
 from rhabdos.figure.recipe.recipe import Bins, Recipe, Show
 from rhabdos.figure.recipe.recipe_text import RecipeError, Work, read_work, write_work
-from rhabdos.figure.stops import Stop
 from rhabdos.scene.aids import aid_scene
 from rhabdos.scene.marks import Area, Dots, Text
 

@@ -11,14 +11,14 @@ from rhabdos.data.preparing import prepared
 from rhabdos.data.steps.derive import Make
 from rhabdos.data.table import Table
 from rhabdos.errors import Refusal
+from rhabdos.figure.edits.placed_texts import Spot, moved_text, put_at_value, value_of
+from rhabdos.figure.edits.stops import Stop, card_of
 from rhabdos.figure.forms.bars import bars
 from rhabdos.figure.phrases import PHRASES
-from rhabdos.figure.placed_texts import Spot, moved_text, put_at_value, value_of
 from rhabdos.figure.readings.readings import read
 from rhabdos.figure.recipe.recipe import Bins, Recipe, Show
 from rhabdos.figure.recipe.recipe_text import read_recipe, write_recipe
 from rhabdos.figure.sentence import plain
-from rhabdos.figure.stops import Stop, card_of
 from rhabdos.figure.tables import tables_of
 from rhabdos.scene.build import build
 from rhabdos.scene.marks import Text

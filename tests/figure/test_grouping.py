@@ -13,8 +13,8 @@ from rhabdos.data.demo import BAYS, SEASONS
 from rhabdos.data.gathering import MOST_SAMPLES, gather
 from rhabdos.data.table import Table, VariableError
 from rhabdos.errors import Refusal
+from rhabdos.figure.edits.levels import brought_forward, left_out, level_lists, moved
 from rhabdos.figure.forms.bars import bars, grounds
-from rhabdos.figure.levels import brought_forward, left_out, level_lists, moved
 from rhabdos.figure.notices.notices import notices
 from rhabdos.figure.numbers import numbers_data
 from rhabdos.figure.phrases import PHRASES

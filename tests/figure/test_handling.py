@@ -5,7 +5,7 @@ import pytest
 from hypothesis import example, given
 from hypothesis import strategies as st
 
-from rhabdos.figure import handling
+from rhabdos.figure.edits import handling
 from rhabdos.figure.readings.readings import edges_for
 from rhabdos.figure.recipe.recipe import Bins
 from rhabdos.stats.binning import counts

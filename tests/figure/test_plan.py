@@ -9,6 +9,7 @@ from rhabdos.data.columns import CategoryColumn, NumberColumn
 from rhabdos.data.gathering import gather
 from rhabdos.data.table import Table
 from rhabdos.errors import Refusal
+from rhabdos.figure.edits.stops import card_of, rows_of_stops, stop_at
 from rhabdos.figure.forms import FORMS, figure_form, needs_bins
 from rhabdos.figure.forms.bars import bars
 from rhabdos.figure.forms.box import boxes, named_beyond
@@ -20,7 +21,6 @@ from rhabdos.figure.readings.readings import read
 from rhabdos.figure.recipe.recipe import Bins, Boxes, Points, Recipe
 from rhabdos.figure.recipe.recipe_text import read_recipe, write_recipe
 from rhabdos.figure.sentence import asides, plain
-from rhabdos.figure.stops import card_of, rows_of_stops, stop_at
 from tests.conftest import asking, set_of
 
 TWO = ([1.0, 2, 3, 4, 9, 40], [2.0, 2, 7])

@@ -1,7 +1,7 @@
 """What is said of a drawing: words that the page has no room for, heights that an axis cuts, texts
 that stand nowhere."""
 
-from rhabdos.figure.placed_texts import Standing, shown_value, value_of
+from rhabdos.figure.edits.placed_texts import Standing, shown_value, value_of
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.recipe.recipe import Recipe
 from rhabdos.figure.words.notice import HIDES, LACKS, Notice

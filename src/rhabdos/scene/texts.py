@@ -5,7 +5,7 @@ from collections.abc import Sequence
 
 import numpy as np
 
-from rhabdos.figure.placed_texts import Standing, value_of
+from rhabdos.figure.edits.placed_texts import Standing, value_of
 from rhabdos.figure.recipe.recipe_words import FigureText
 from rhabdos.scene.marks import Area, Mark, Meaning, Segments, Text, Zone
 from rhabdos.scene.names import Rect, rect_of

@@ -8,15 +8,15 @@ from rhabdos.app.controls.colour_field import ColourField
 from rhabdos.app.controls.fields import Field, chooser, labelled, quiet
 from rhabdos.app.panels.settings_panel import SettingsPanel
 from rhabdos.errors import Refusal
-from rhabdos.figure.phrases import PHRASES
-from rhabdos.figure.phrases.phrase import number
-from rhabdos.figure.placed_texts import (
+from rhabdos.figure.edits.placed_texts import (
     pointed_text,
     put_at_height,
     put_at_value,
     shown_height,
     shown_value,
 )
+from rhabdos.figure.phrases import PHRASES
+from rhabdos.figure.phrases.phrase import number
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.recipe.recipe import Recipe
 from rhabdos.figure.recipe.recipe_words import FigureText, LetterStyle, TextStyle

@@ -19,12 +19,12 @@ from rhabdos.app.controls.theme import theme
 from rhabdos.app.paper.held import Held, What
 from rhabdos.app.paper.over_figure import Brushed, OverFigure
 from rhabdos.app.paper.reading_card import paint_card
-from rhabdos.figure.handling import place_dragged
-from rhabdos.figure.placed_texts import Spot
+from rhabdos.figure.edits.handling import place_dragged
+from rhabdos.figure.edits.placed_texts import Spot
+from rhabdos.figure.edits.stops import Stop, card_of, groups_at, rows_of_stops, span_of, stop_at
+from rhabdos.figure.edits.typed_words import PARTS
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.sentence import plain
-from rhabdos.figure.stops import Stop, card_of, groups_at, rows_of_stops, span_of, stop_at
-from rhabdos.figure.typed_words import PARTS
 from rhabdos.figure.words.hover import Card
 from rhabdos.paint.painter import paint, painter_on
 from rhabdos.scene.look import colours_of
@@ -171,7 +171,7 @@ class Canvas(QWidget):
 
     def brushed_words(self) -> str:
         """The range that is marked, and how many and what share of the values lie in it."""
-        from rhabdos.figure.part_rows import range_words  # which no start needs
+        from rhabdos.figure.edits.part_rows import range_words  # which no start needs
 
         readings, brushed = self._readings, self.brushed
         if readings is None or brushed is None:
@@ -362,7 +362,7 @@ class Canvas(QWidget):
         return True
 
     def _ask_rows_of_range(self, place: QPoint) -> None:
-        from rhabdos.figure.part_rows import rows_between
+        from rhabdos.figure.edits.part_rows import rows_between
 
         readings, brushed = self._readings, self.brushed
         if readings is None or brushed is None:
@@ -381,7 +381,7 @@ class Canvas(QWidget):
     def offer_rows(self, place: QPoint) -> bool:
         """Offer the rows of the range that is marked, or of the part that is read; tells whether
         there is one."""
-        from rhabdos.figure.part_rows import rows_of_stop
+        from rhabdos.figure.edits.part_rows import rows_of_stop
 
         if self._readings is None:
             return False

@@ -6,8 +6,8 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QPainter, QPen
 
 from rhabdos.app.controls.theme import theme
+from rhabdos.figure.edits.stops import Stop, span_of
 from rhabdos.figure.readings.readings import Readings
-from rhabdos.figure.stops import Stop, span_of
 from rhabdos.scene.marks import Scene
 from rhabdos.scene.plane import Frame
 from rhabdos.wording import with_unit

@@ -5,9 +5,9 @@ from PyQt6.QtCore import QObject, QRectF
 from rhabdos.app.paper.canvas import Canvas
 from rhabdos.app.paper.typing_in_place import InPlace
 from rhabdos.app.session.session import Session
-from rhabdos.figure.placed_texts import Spot, moved_text, pointed_text, with_text
+from rhabdos.figure.edits.placed_texts import Spot, moved_text, pointed_text, with_text
+from rhabdos.figure.edits.typed_words import TypedWords, words_at
 from rhabdos.figure.recipe.recipe_words import MOST_TEXTS
-from rhabdos.figure.typed_words import TypedWords, words_at
 from rhabdos.paint.fonts import measure
 from rhabdos.scene.marks import Meaning, Text
 from rhabdos.scene.names import rect_of

@@ -12,7 +12,7 @@ from rhabdos.app.controls.theme import theme
 from rhabdos.app.rods.grips import OnGrips
 from rhabdos.app.rods.ruler import BAR_HEIGHT, grain_of, paint_bar, paint_focus, paint_readout
 from rhabdos.app.shell.keys import BELL_HINT
-from rhabdos.figure import handling
+from rhabdos.figure.edits import handling
 from rhabdos.figure.forms.curve import bandwidth_words, density_curves
 from rhabdos.figure.phrases.curve import curve_phrase
 from rhabdos.figure.readings.readings import Readings

@@ -10,7 +10,7 @@ from rhabdos.app.rods.grips import OnGrips
 from rhabdos.app.rods.ruler import BAR_HEIGHT, grain_of, paint_bar, paint_focus, paint_readout
 from rhabdos.app.shell.keys import ENDS_HINT
 from rhabdos.data.columns import DateColumn
-from rhabdos.figure import handling
+from rhabdos.figure.edits import handling
 from rhabdos.figure.readings.axis_limits import beyond_limits
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.recipe.recipe_axes import Axes, ValueAxis

@@ -8,11 +8,11 @@ from rhabdos.app.controls.theme import theme
 from rhabdos.app.rods.grips import OnGrips
 from rhabdos.app.rods.ruler import BAR_HEIGHT, grain_of, paint_bar, paint_focus, paint_readout
 from rhabdos.app.shell.keys import REACH_HINT
-from rhabdos.figure import handling
+from rhabdos.figure.edits import handling
+from rhabdos.figure.edits.stops import Stop
 from rhabdos.figure.forms.box import boxes
 from rhabdos.figure.planning.titles import whiskers_phrase
 from rhabdos.figure.recipe.recipe import Boxes
-from rhabdos.figure.stops import Stop
 from rhabdos.scene.plane import Frame
 from rhabdos.stats.boxes import Box
 from rhabdos.wording import counted

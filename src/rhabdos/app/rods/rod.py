@@ -16,7 +16,7 @@ from rhabdos.app.rods.ruler import (
     paint_readout,
 )
 from rhabdos.app.shell.keys import ROD_HINT
-from rhabdos.figure import handling
+from rhabdos.figure.edits import handling
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.recipe.recipe import Bins
 from rhabdos.scene.plane import Frame

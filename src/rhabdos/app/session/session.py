@@ -380,7 +380,7 @@ class Session(QObject):
     def _with_names_of(self, step: DataStep) -> Recipe | None:
         """The figure with the new names of levels that it names, where a step gives some."""
         from rhabdos.data.steps.naming import RenameLevels
-        from rhabdos.figure.levels import with_renamed
+        from rhabdos.figure.edits.levels import with_renamed
 
         if not isinstance(step, RenameLevels) or not self.recipe or not self.table:
             return None

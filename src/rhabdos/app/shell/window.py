@@ -30,7 +30,7 @@ from rhabdos.app.session.session import Session
 from rhabdos.app.shell.menus import TOPS, Menus
 from rhabdos.app.shell.places import Place
 from rhabdos.data.columns import CategoryColumn
-from rhabdos.figure.handling import place_dragged
+from rhabdos.figure.edits.handling import place_dragged
 from rhabdos.figure.phrases import phrase_of
 from rhabdos.figure.phrases.phrase import Key
 from rhabdos.figure.phrases.shown import ALL, FIND, KEEP, SEE

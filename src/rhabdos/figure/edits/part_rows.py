@@ -3,8 +3,8 @@
 import numpy as np
 
 from rhabdos.data.steps.keep import Condition, KeepRows
+from rhabdos.figure.edits.stops import Stop, groups_at, span_of
 from rhabdos.figure.readings.readings import Readings
-from rhabdos.figure.stops import Stop, groups_at, span_of
 from rhabdos.wording import with_unit
 
 

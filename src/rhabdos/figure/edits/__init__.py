@@ -1,0 +1,1 @@
+"""What a hand or a typed word makes of a recipe."""
