@@ -15,9 +15,9 @@ from rhabdos.app.shell.keys import keys_text
 from rhabdos.app.variables.silhouettes import Silhouettes, silhouette
 from rhabdos.app.variables.variables_panel import facts, tip
 from rhabdos.data.columns import CategoryColumn, LabelColumn, NumberColumn
+from rhabdos.figure.phrases.sentence import Fragment
 from rhabdos.figure.phrases.shown import showing
 from rhabdos.figure.recipe.recipe import Bins, Recipe, Show, Words
-from rhabdos.figure.sentence import Fragment
 from rhabdos.log import log_file, record
 
 

@@ -19,11 +19,11 @@ from rhabdos.figure.notices.notices import notices
 from rhabdos.figure.numbers import numbers_data
 from rhabdos.figure.phrases import PHRASES
 from rhabdos.figure.phrases.grouping import arrangements, in_panels, swapped
+from rhabdos.figure.phrases.sentence import plain
 from rhabdos.figure.phrases.shown import families, with_variable
 from rhabdos.figure.planning.wanted import samples_for
 from rhabdos.figure.readings.readings import read, size_words
 from rhabdos.figure.recipe.recipe import Groups, Panels, Recipe, Show
-from rhabdos.figure.sentence import plain
 
 STOCKS = ("diploid", "triploid")
 

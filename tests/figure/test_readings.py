@@ -18,10 +18,10 @@ from rhabdos.figure.listing import variables_data, variables_text
 from rhabdos.figure.notices.notices import notices
 from rhabdos.figure.numbers import numbers_data, numbers_json
 from rhabdos.figure.numbers_csv import numbers_csv
+from rhabdos.figure.phrases.sentence import plain, sentence
 from rhabdos.figure.readings.readings import read
 from rhabdos.figure.recipe.demo_recipe import demo_recipe
 from rhabdos.figure.recipe.recipe import Bins, Boxes, Compare, Recipe, Show
-from rhabdos.figure.sentence import plain, sentence
 from rhabdos.stats.binning import BinningError
 from rhabdos.wording import exact, in_running_text, places_for, rounded
 from tests.conftest import asking, set_of

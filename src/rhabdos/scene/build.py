@@ -5,10 +5,10 @@ from functools import partial
 import numpy as np
 from msgspec import structs
 
+from rhabdos.figure.phrases.sentence import plain
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.recipe.page import Size
 from rhabdos.figure.recipe.recipe import Form
-from rhabdos.figure.sentence import plain
 from rhabdos.figure.words.naming import shown_title
 from rhabdos.scene import axes, box_numbers, heads, lane_names, legend, legends
 from rhabdos.scene.around import names, note, second_axis, tick_labels, titles

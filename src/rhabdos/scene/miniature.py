@@ -5,9 +5,9 @@ from functools import partial
 import numpy as np
 from msgspec import structs
 
+from rhabdos.figure.phrases.sentence import plain
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.recipe.recipe import Form, Recipe
-from rhabdos.figure.sentence import plain
 from rhabdos.scene import axes
 from rhabdos.scene.build import drawn
 from rhabdos.scene.grid import Margins, laid_out, page_size

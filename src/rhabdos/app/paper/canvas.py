@@ -23,8 +23,8 @@ from rhabdos.figure.edits.handling import place_dragged
 from rhabdos.figure.edits.placed_texts import Spot
 from rhabdos.figure.edits.stops import Stop, card_of, groups_at, rows_of_stops, span_of, stop_at
 from rhabdos.figure.edits.typed_words import PARTS
+from rhabdos.figure.phrases.sentence import plain
 from rhabdos.figure.readings.readings import Readings
-from rhabdos.figure.sentence import plain
 from rhabdos.figure.words.hover import Card
 from rhabdos.paint.painter import paint, painter_on
 from rhabdos.scene.look import colours_of

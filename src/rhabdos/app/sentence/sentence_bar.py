@@ -10,7 +10,7 @@ from PyQt6.QtWidgets import QToolButton, QWidget
 from rhabdos.app.controls.fields import plain_tip
 from rhabdos.figure.phrases import PHRASES
 from rhabdos.figure.phrases.phrase import Key
-from rhabdos.figure.sentence import BETWEEN_ASIDES, Fragment
+from rhabdos.figure.phrases.sentence import BETWEEN_ASIDES, Fragment
 
 _SIZE = 17  # pixels
 _SIDE, _ABOVE, _BELOW = 16, 9, 10

@@ -33,11 +33,11 @@ from rhabdos.data.columns import CategoryColumn
 from rhabdos.figure.edits.handling import place_dragged
 from rhabdos.figure.phrases import phrase_of
 from rhabdos.figure.phrases.phrase import Key
+from rhabdos.figure.phrases.sentence import Fragment, asides, sentence
 from rhabdos.figure.phrases.shown import ALL, FIND, KEEP, SEE
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.recipe.recipe import Bins, Boxes, Curves, Recipe
 from rhabdos.figure.recipe.recipe_axes import Axes
-from rhabdos.figure.sentence import Fragment, asides, sentence
 from rhabdos.project.folders import Folders
 from rhabdos.project.window_state import WindowState, keep_window_state, window_state
 from rhabdos.quoting import file_named
