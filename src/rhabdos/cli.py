@@ -244,8 +244,8 @@ def _convert(chosen: argparse.Namespace) -> int:
 
 
 def _numbers(chosen: argparse.Namespace) -> int:
-    from rhabdos.figure.numbers import numbers_json
-    from rhabdos.figure.numbers_csv import numbers_csv
+    from rhabdos.figure.output.numbers import numbers_json
+    from rhabdos.figure.output.numbers_csv import numbers_csv
 
     readings = _readings(_work(chosen.recipe), chosen.recipe, chosen.data)
     if chosen.format == "json":

@@ -16,7 +16,7 @@ from rhabdos.errors import Refusal
 from rhabdos.figure.edits.levels import brought_forward, left_out, level_lists, moved
 from rhabdos.figure.forms.bars import bars, grounds
 from rhabdos.figure.notices.notices import notices
-from rhabdos.figure.numbers import numbers_data
+from rhabdos.figure.output.numbers import numbers_data
 from rhabdos.figure.phrases import PHRASES
 from rhabdos.figure.phrases.grouping import arrangements, in_panels, swapped
 from rhabdos.figure.phrases.sentence import plain

@@ -14,7 +14,7 @@ from rhabdos.figure.forms import FORMS, figure_form, needs_bins
 from rhabdos.figure.forms.bars import bars
 from rhabdos.figure.forms.box import boxes, named_beyond
 from rhabdos.figure.notices.notices import notices
-from rhabdos.figure.numbers import numbers_data
+from rhabdos.figure.output.numbers import numbers_data
 from rhabdos.figure.phrases import PHRASES, phrase_of
 from rhabdos.figure.phrases.sentence import asides, plain
 from rhabdos.figure.planning.wanted import samples_for

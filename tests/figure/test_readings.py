@@ -16,8 +16,8 @@ from rhabdos.data.table import Table
 from rhabdos.figure.forms.bars import bars, bin_card, interval, outside
 from rhabdos.figure.listing import variables_data, variables_text
 from rhabdos.figure.notices.notices import notices
-from rhabdos.figure.numbers import numbers_data, numbers_json
-from rhabdos.figure.numbers_csv import numbers_csv
+from rhabdos.figure.output.numbers import numbers_data, numbers_json
+from rhabdos.figure.output.numbers_csv import numbers_csv
 from rhabdos.figure.phrases.sentence import plain, sentence
 from rhabdos.figure.readings.readings import read
 from rhabdos.figure.recipe.demo_recipe import demo_recipe

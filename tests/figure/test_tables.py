@@ -9,9 +9,7 @@ import numpy as np
 import pytest
 
 from rhabdos.errors import Refusal
-from rhabdos.figure.readings.readings import read
-from rhabdos.figure.recipe.recipe_text import read_recipe
-from rhabdos.figure.tables import (
+from rhabdos.figure.output.tables import (
     NumberTable,
     as_csv,
     as_html,
@@ -20,6 +18,8 @@ from rhabdos.figure.tables import (
     tables_of,
     written_for,
 )
+from rhabdos.figure.readings.readings import read
+from rhabdos.figure.recipe.recipe_text import read_recipe
 from tests.conftest import set_of
 
 FIRST, SECOND = [1.0, 2, 3, 4, 5, 40], [2.0, 4, 6, 8]

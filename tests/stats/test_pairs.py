@@ -6,7 +6,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 from scipy import stats as scipy_stats
 
-from rhabdos.figure.numbers import numbers_data
+from rhabdos.figure.output.numbers import numbers_data
 from rhabdos.figure.readings.readings import read
 from rhabdos.figure.recipe.recipe import Check, Compare
 from rhabdos.figure.recipe.recipe_text import RecipeError, read_recipe

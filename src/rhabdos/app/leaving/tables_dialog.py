@@ -20,14 +20,14 @@ from PyQt6.QtWidgets import (
 
 from rhabdos.app.controls.fields import fault_line, quiet
 from rhabdos.errors import Refusal
-from rhabdos.figure.readings.readings import Readings
-from rhabdos.figure.tables import (
+from rhabdos.figure.output.tables import (
     NumberTable,
     as_html,
     as_tabs,
     tables_of,
     written_for,
 )
+from rhabdos.figure.readings.readings import Readings
 from rhabdos.project.files import write_whole
 from rhabdos.quoting import file_named, printable, quoted
 

@@ -5,7 +5,7 @@ import io
 from collections.abc import Iterator
 from typing import Any
 
-from rhabdos.figure.numbers import numbers_data
+from rhabdos.figure.output.numbers import numbers_data
 from rhabdos.figure.readings.readings import Readings
 
 _HEADER = ("sample", "measure", "from", "to", "value")

@@ -11,7 +11,7 @@ from msgspec import Struct, structs
 
 from rhabdos.data.columns import DateColumn, NumberColumn
 from rhabdos.errors import Refusal
-from rhabdos.figure.comparisons import comparisons
+from rhabdos.figure.output.comparisons import comparisons
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.recipe.recipe import Compare
 from rhabdos.quoting import file_named, printable

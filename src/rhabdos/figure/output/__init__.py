@@ -1,0 +1,1 @@
+"""The numbers behind a figure, written down."""
