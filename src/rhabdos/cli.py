@@ -213,8 +213,8 @@ def _command(given: list[str]) -> int:
 
 
 def _variables(chosen: argparse.Namespace) -> int:
+    from rhabdos.data.listing import variables_json, variables_text
     from rhabdos.data.problems import problems_in
-    from rhabdos.figure.listing import variables_json, variables_text
 
     table = _prepared(_work(chosen.recipe), chosen.recipe, chosen.file)
     _remark(table.remarks)

@@ -12,9 +12,9 @@ from hypothesis import strategies as st
 from rhabdos.data.columns import CategoryColumn, DateColumn, NumberColumn
 from rhabdos.data.demo import BAYS
 from rhabdos.data.gathering import gather
+from rhabdos.data.listing import variables_data, variables_text
 from rhabdos.data.table import Table
 from rhabdos.figure.forms.bars import bars, bin_card, interval, outside
-from rhabdos.figure.listing import variables_data, variables_text
 from rhabdos.figure.notices.notices import notices
 from rhabdos.figure.output.numbers import numbers_data, numbers_json
 from rhabdos.figure.output.numbers_csv import numbers_csv
