@@ -14,7 +14,8 @@ def dressed(report: Report) -> None:
 
     from rhabdos.data.demo import demo_table
     from rhabdos.data.gathering import gather
-    from rhabdos.figure.readings.readings import Readings, dressed_anew, read
+    from rhabdos.figure.forms.read import read
+    from rhabdos.figure.readings.readings import Readings, dressed_anew
     from rhabdos.figure.recipe.demo_recipe import demo_recipe
     from rhabdos.figure.recipe.recipe import Recipe
     from rhabdos.paint.fonts import measure_for
@@ -56,7 +57,7 @@ def exported(report: Report) -> None:
 
     from rhabdos.data.demo import demo_table
     from rhabdos.data.gathering import gather
-    from rhabdos.figure.readings.readings import read
+    from rhabdos.figure.forms.read import read
     from rhabdos.figure.recipe.demo_recipe import demo_recipe
     from rhabdos.figure.recipe.page import Size
     from rhabdos.paint.export import png

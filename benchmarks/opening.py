@@ -47,7 +47,7 @@ _OPEN_OURS = """
 import sys
 from rhabdos.data.reading import read_table
 from rhabdos.data.gathering import gather
-from rhabdos.figure.readings.readings import read
+from rhabdos.figure.forms.read import read
 from rhabdos.figure.recipe.recipe import Recipe, Show
 table = read_table(sys.argv[1])
 readings = read(Recipe(show=Show(variables=("Shell length",))), gather(table, "Shell length"))
@@ -93,7 +93,7 @@ def large_file(report: Report, path: Path) -> None:
 
     from rhabdos.data.gathering import gather
     from rhabdos.data.reading import read_table
-    from rhabdos.figure.readings.readings import read
+    from rhabdos.figure.forms.read import read
     from rhabdos.figure.recipe.recipe import Recipe, Show
     from rhabdos.paint.export import image
     from rhabdos.paint.fonts import measure

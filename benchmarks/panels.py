@@ -12,8 +12,9 @@ from rhabdos.data.columns import CategoryColumn, NumberColumn
 from rhabdos.data.gathering import gather
 from rhabdos.data.table import Table
 from rhabdos.figure.edits.handling import start_dragged
+from rhabdos.figure.forms.read import read
 from rhabdos.figure.planning.wanted import samples_for
-from rhabdos.figure.readings.readings import Readings, read
+from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.recipe.recipe import Bins, Page, Panels, Recipe, Show
 from rhabdos.paint.fonts import measure
 from rhabdos.paint.painter import paint, painter_on

@@ -24,7 +24,7 @@ def columnar(report: Report, path: Path) -> None:
 
     from rhabdos.data.gathering import gather
     from rhabdos.data.reading import read_table
-    from rhabdos.figure.readings.readings import read
+    from rhabdos.figure.forms.read import read
     from rhabdos.figure.recipe.recipe import Recipe, Show
     from rhabdos.paint.export import image
     from rhabdos.paint.fonts import measure

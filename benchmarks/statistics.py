@@ -8,8 +8,8 @@ from benchmarks.timing import Report, seconds, side_by_side
 from rhabdos.data.columns import NumberColumn
 from rhabdos.data.sample_sets import Cell, SampleSet
 from rhabdos.data.samples import Sample
+from rhabdos.figure.forms.read import read
 from rhabdos.figure.readings.ladder import ladder
-from rhabdos.figure.readings.readings import read
 from rhabdos.figure.recipe.recipe import Bins, Recipe, Show
 from rhabdos.stats.binning import counts, own_edges
 from rhabdos.stats.boxes import box

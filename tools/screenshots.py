@@ -22,10 +22,10 @@ from rhabdos.data.steps.kind import ChangeKind
 from rhabdos.data.steps.missing import DeclareMissing
 from rhabdos.data.steps.naming import RenameLevels
 from rhabdos.data.steps.sources import Drawn, Simulate
-from rhabdos.figure.forms import FORMS
+from rhabdos.figure.forms.read import read
 from rhabdos.figure.phrases.shown import showing
-from rhabdos.figure.readings.readings import read
 from rhabdos.figure.recipe.demo_recipe import demo_recipe
+from rhabdos.figure.recipe.forms import FORMS
 from rhabdos.figure.recipe.recipe import Bins
 from rhabdos.figure.recipe.recipe_words import Arrow, FigureText
 from rhabdos.paint.export import write_figure

@@ -349,8 +349,8 @@ def _with_look(work: "Work", asked: str | None) -> "Work":
 
 def _readings(work: "Work", recipe_file: str, data_file: str | None) -> "Readings":
     from rhabdos.data.problems import problems_of
+    from rhabdos.figure.forms.read import read
     from rhabdos.figure.planning.wanted import samples_for
-    from rhabdos.figure.readings.readings import read
 
     if work.recipe is None:
         raise Refusal(

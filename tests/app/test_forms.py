@@ -8,8 +8,8 @@ from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtTest import QTest
 
 from rhabdos.app.controls.theme import LIGHT
-from rhabdos.figure.forms import FORMS
 from rhabdos.figure.forms.curve import density_curves
+from rhabdos.figure.recipe.forms import FORMS
 from rhabdos.paint.fonts import measure
 from rhabdos.scene.marks import Path, Segments, Text
 

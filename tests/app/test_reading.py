@@ -5,9 +5,9 @@ import pytest
 from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtTest import QTest
 
-from rhabdos.figure.forms import FORMS
 from rhabdos.figure.forms.box import boxes
 from rhabdos.figure.phrases import PHRASES
+from rhabdos.figure.recipe.forms import FORMS
 from rhabdos.scene.marks import Dots, Text
 
 

@@ -10,8 +10,8 @@ from rhabdos.data.gathering import gather
 from rhabdos.data.preparing import DeclareMissing, prepared
 from rhabdos.data.steps.step import no_others
 from rhabdos.data.table import Table, VariableError
+from rhabdos.figure.forms.read import read
 from rhabdos.figure.notices.notices import notices
-from rhabdos.figure.readings.readings import read
 from rhabdos.project.document import Document, Source
 from rhabdos.project.making import make
 from rhabdos.project.store import Store

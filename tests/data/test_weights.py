@@ -10,10 +10,10 @@ from rhabdos.data.columns import CategoryColumn, NumberColumn
 from rhabdos.data.gathering import gather
 from rhabdos.data.samples import Weighted
 from rhabdos.data.table import Table, VariableError
+from rhabdos.figure.forms.read import read
 from rhabdos.figure.notices.notices import notices
 from rhabdos.figure.output.numbers import numbers_data
 from rhabdos.figure.phrases.sentence import plain
-from rhabdos.figure.readings.readings import read
 from rhabdos.figure.recipe.recipe import Bins, Recipe, Show
 
 rows = st.lists(

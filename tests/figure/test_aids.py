@@ -10,13 +10,13 @@ from rhabdos.data.gathering import gather
 from rhabdos.data.table import Table, VariableError
 from rhabdos.figure.edits.part_rows import range_words, rows_between, rows_of_stop
 from rhabdos.figure.edits.stops import Stop
+from rhabdos.figure.forms.read import read
 from rhabdos.figure.readings.aid_readings import (
     MOST_LEVELS,
     aid_sentence,
     levels_reading,
     scatter_reading,
 )
-from rhabdos.figure.readings.readings import read
 from rhabdos.figure.recipe.aids import LevelsAid, ScatterAid
 from rhabdos.figure.recipe.recipe import Bins, Recipe, Show
 from rhabdos.figure.recipe.recipe_text import RecipeError, Work, read_work, write_work

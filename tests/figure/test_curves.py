@@ -6,8 +6,8 @@ from scipy.integrate import trapezoid
 
 from rhabdos.figure.forms.bars import bars
 from rhabdos.figure.forms.curves import curves
+from rhabdos.figure.forms.read import read
 from rhabdos.figure.output.numbers import numbers_data
-from rhabdos.figure.readings.readings import read
 from rhabdos.figure.recipe.recipe import Curves
 from rhabdos.stats.density import DensityError
 from tests.conftest import asking, set_of

@@ -14,10 +14,10 @@ from rhabdos.errors import Refusal
 from rhabdos.figure.edits.placed_texts import Spot, moved_text, put_at_value, value_of
 from rhabdos.figure.edits.stops import Stop, card_of
 from rhabdos.figure.forms.bars import bars
+from rhabdos.figure.forms.read import read
 from rhabdos.figure.output.tables import tables_of
 from rhabdos.figure.phrases import PHRASES
 from rhabdos.figure.phrases.sentence import plain
-from rhabdos.figure.readings.readings import read
 from rhabdos.figure.recipe.recipe import Bins, Recipe, Show
 from rhabdos.figure.recipe.recipe_text import read_recipe, write_recipe
 from rhabdos.scene.build import build

@@ -5,8 +5,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from rhabdos.figure.forms.read import read
 from rhabdos.figure.notices.notices import notices
-from rhabdos.figure.readings.readings import read
 from rhabdos.figure.recipe.recipe import Recipe, Show
 from rhabdos.figure.words.markup import Run, greek, plain_text, runs_of, unknown
 from rhabdos.figure.words.placeholders import NAMES, not_standing, stands_in

@@ -10,15 +10,16 @@ from rhabdos.data.gathering import gather
 from rhabdos.data.table import Table
 from rhabdos.errors import Refusal
 from rhabdos.figure.edits.stops import card_of, rows_of_stops, stop_at
-from rhabdos.figure.forms import FORMS, figure_form, needs_bins
+from rhabdos.figure.forms import figure_form
 from rhabdos.figure.forms.bars import bars
 from rhabdos.figure.forms.box import boxes, named_beyond
+from rhabdos.figure.forms.read import read
 from rhabdos.figure.notices.notices import notices
 from rhabdos.figure.output.numbers import numbers_data
 from rhabdos.figure.phrases import PHRASES, phrase_of
 from rhabdos.figure.phrases.sentence import asides, plain
 from rhabdos.figure.planning.wanted import samples_for
-from rhabdos.figure.readings.readings import read
+from rhabdos.figure.recipe.forms import FORMS, needs_bins
 from rhabdos.figure.recipe.recipe import Bins, Boxes, Points, Recipe
 from rhabdos.figure.recipe.recipe_text import read_recipe, write_recipe
 from tests.conftest import asking, set_of

@@ -15,11 +15,11 @@ from rhabdos.data.gathering import gather
 from rhabdos.data.listing import variables_data, variables_text
 from rhabdos.data.table import Table
 from rhabdos.figure.forms.bars import bars, bin_card, interval, outside
+from rhabdos.figure.forms.read import read
 from rhabdos.figure.notices.notices import notices
 from rhabdos.figure.output.numbers import numbers_data, numbers_json
 from rhabdos.figure.output.numbers_csv import numbers_csv
 from rhabdos.figure.phrases.sentence import plain, sentence
-from rhabdos.figure.readings.readings import read
 from rhabdos.figure.recipe.demo_recipe import demo_recipe
 from rhabdos.figure.recipe.recipe import Bins, Boxes, Compare, Recipe, Show
 from rhabdos.stats.binning import BinningError

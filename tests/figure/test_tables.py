@@ -9,6 +9,7 @@ import numpy as np
 import pytest
 
 from rhabdos.errors import Refusal
+from rhabdos.figure.forms.read import read
 from rhabdos.figure.output.tables import (
     NumberTable,
     as_csv,
@@ -18,7 +19,6 @@ from rhabdos.figure.output.tables import (
     tables_of,
     written_for,
 )
-from rhabdos.figure.readings.readings import read
 from rhabdos.figure.recipe.recipe_text import read_recipe
 from tests.conftest import set_of
 

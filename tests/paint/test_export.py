@@ -13,10 +13,10 @@ from PyQt6.QtGui import QColor, QImage
 from rhabdos.data.columns import CategoryColumn, NumberColumn
 from rhabdos.data.gathering import gather
 from rhabdos.data.table import Table
-from rhabdos.figure.forms import FORMS
 from rhabdos.figure.forms.bars import bars
-from rhabdos.figure.readings.readings import read
+from rhabdos.figure.forms.read import read
 from rhabdos.figure.recipe.demo_recipe import demo_recipe
+from rhabdos.figure.recipe.forms import FORMS
 from rhabdos.figure.recipe.page import Size
 from rhabdos.figure.recipe.recipe import Recipe, Show, Words
 from rhabdos.paint.export import ExportError, format_of, image, pdf, png, svg, write_figure

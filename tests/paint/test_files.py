@@ -16,7 +16,7 @@ from svgelements import Text as SvgText
 
 from rhabdos.data.gathering import gather
 from rhabdos.errors import Refusal
-from rhabdos.figure.readings.readings import read
+from rhabdos.figure.forms.read import read
 from rhabdos.figure.recipe.recipe_text import read_recipe, write_recipe
 from rhabdos.paint.export import png
 from rhabdos.paint.fonts import letters_notice, measure_for

@@ -7,8 +7,8 @@ import numpy as np
 import pytest
 from PyQt6.QtGui import QImage
 
+from rhabdos.figure.forms.read import read
 from rhabdos.figure.planning.wanted import samples_for
-from rhabdos.figure.readings.readings import read
 from rhabdos.figure.recipe.demo_recipe import demo_recipe
 from rhabdos.figure.recipe.page import Size
 from rhabdos.paint.export import image, png

@@ -11,8 +11,8 @@ from rhabdos.data.gathering import gather
 from rhabdos.data.table import Table
 from rhabdos.errors import Refusal
 from rhabdos.figure.forms.bars import bars
+from rhabdos.figure.forms.read import read
 from rhabdos.figure.notices.notices import notices
-from rhabdos.figure.readings.readings import read
 from rhabdos.figure.recipe.recipe_axes import HeightAxis, ValueAxis
 from rhabdos.figure.recipe.recipe_text import read_recipe, write_recipe
 from rhabdos.scene.axes import height_scale, value_ticks

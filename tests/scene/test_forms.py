@@ -11,10 +11,10 @@ from hypothesis import strategies as st
 from rhabdos.data.columns import CategoryColumn, LabelColumn, NumberColumn
 from rhabdos.data.gathering import gather
 from rhabdos.data.table import Table
-from rhabdos.figure.forms import FORMS
 from rhabdos.figure.forms.bars import bars
 from rhabdos.figure.forms.box import boxes
-from rhabdos.figure.readings.readings import read
+from rhabdos.figure.forms.read import read
+from rhabdos.figure.recipe.forms import FORMS
 from rhabdos.figure.recipe.page import Size
 from rhabdos.figure.recipe.recipe import Bars, Boxes, Curves, Lines, Points
 from rhabdos.scene.build import build

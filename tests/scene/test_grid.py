@@ -11,10 +11,10 @@ from rhabdos.data.columns import CategoryColumn, NumberColumn
 from rhabdos.data.demo import BAYS
 from rhabdos.data.table import Table
 from rhabdos.errors import Refusal
-from rhabdos.figure.forms import FORMS
 from rhabdos.figure.forms.bars import bars
+from rhabdos.figure.forms.read import read
 from rhabdos.figure.planning.wanted import samples_for
-from rhabdos.figure.readings.readings import read
+from rhabdos.figure.recipe.forms import FORMS
 from rhabdos.figure.recipe.page import Size
 from rhabdos.figure.recipe.recipe import (
     Bars,

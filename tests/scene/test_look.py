@@ -8,7 +8,8 @@ import pytest
 from coloraide import Color
 
 from rhabdos.errors import Refusal
-from rhabdos.figure.readings.readings import dressed_anew, read
+from rhabdos.figure.forms.read import read
+from rhabdos.figure.readings.readings import dressed_anew
 from rhabdos.figure.recipe.dress import Dress, dress_of
 from rhabdos.figure.recipe.recipe import LegendDress
 from rhabdos.figure.recipe.recipe_axes import AxesDress, AxisDress

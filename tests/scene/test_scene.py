@@ -14,7 +14,7 @@ from rhabdos.data.table import Table
 from rhabdos.errors import Refusal
 from rhabdos.figure.forms.bars import bars
 from rhabdos.figure.forms.curves import curves_of
-from rhabdos.figure.readings.readings import read
+from rhabdos.figure.forms.read import read
 from rhabdos.figure.recipe.demo_recipe import demo_recipe
 from rhabdos.figure.recipe.page import Size
 from rhabdos.figure.recipe.recipe import Curves, Lines

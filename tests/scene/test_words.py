@@ -8,7 +8,7 @@ import pytest
 from rhabdos.data.columns import CategoryColumn, NumberColumn
 from rhabdos.data.gathering import gather
 from rhabdos.data.table import Table
-from rhabdos.figure.readings.readings import read
+from rhabdos.figure.forms.read import read
 from rhabdos.figure.recipe.recipe_text import read_recipe, write_recipe
 from rhabdos.paint.fonts import measure
 from rhabdos.scene.build import build

@@ -11,8 +11,8 @@ from hypothesis import strategies as st
 from scipy import stats as scipy_stats
 
 from rhabdos.errors import Refusal
+from rhabdos.figure.forms.read import read
 from rhabdos.figure.output.numbers import numbers_data
-from rhabdos.figure.readings.readings import read
 from rhabdos.figure.recipe.recipe import Compare
 from rhabdos.stats import comparing
 from rhabdos.stats.comparing import (

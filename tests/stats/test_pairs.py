@@ -6,8 +6,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 from scipy import stats as scipy_stats
 
+from rhabdos.figure.forms.read import read
 from rhabdos.figure.output.numbers import numbers_data
-from rhabdos.figure.readings.readings import read
 from rhabdos.figure.recipe.recipe import Check, Compare
 from rhabdos.figure.recipe.recipe_text import RecipeError, read_recipe
 from rhabdos.stats.pairs import beside, beside_normal

@@ -5,8 +5,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from rhabdos.figure.forms.read import read
 from rhabdos.figure.readings.ladder import ladder, slides
-from rhabdos.figure.readings.readings import read
 from rhabdos.stats.binning import counts, own_edges
 from rhabdos.stats.peaks import least_valley, peaks, slide
 from tests.conftest import asking, sample_of, set_of

@@ -5,7 +5,7 @@ from typing import cast
 
 import numpy as np
 
-from rhabdos.figure.forms import FORMS
+from rhabdos.figure.recipe.forms import FORMS
 from rhabdos.scene import axes, box_numbers, lane_names
 from rhabdos.scene.forms import scene_form
 from rhabdos.scene.layout import Layout, tick_room

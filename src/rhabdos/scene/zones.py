@@ -4,7 +4,7 @@ from collections.abc import Sequence
 
 import numpy as np
 
-from rhabdos.figure.forms import FORMS
+from rhabdos.figure.recipe.forms import FORMS
 from rhabdos.scene import axes
 from rhabdos.scene.layout import tick_room
 from rhabdos.scene.marks import Meaning, Zone

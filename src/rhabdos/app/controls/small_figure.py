@@ -7,8 +7,8 @@ from PyQt6.QtWidgets import QWidget
 from rhabdos.app.controls.theme import theme
 from rhabdos.data.table import Table
 from rhabdos.errors import Refusal
+from rhabdos.figure.forms.read import read
 from rhabdos.figure.planning.wanted import samples_for
-from rhabdos.figure.readings.readings import read
 from rhabdos.figure.recipe.page import Size
 from rhabdos.figure.recipe.recipe import Recipe
 from rhabdos.paint.fonts import measure_for

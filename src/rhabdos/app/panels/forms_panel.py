@@ -8,8 +8,8 @@ from PyQt6.QtWidgets import QCheckBox, QToolButton
 from rhabdos.app.controls.fields import quiet
 from rhabdos.app.controls.pictures import PAUSE, PictureGrid, picture_button, show_picture
 from rhabdos.app.panels.panel import Panel
-from rhabdos.figure.forms import FORMS
 from rhabdos.figure.readings.readings import Readings
+from rhabdos.figure.recipe.forms import FORMS
 from rhabdos.figure.recipe.recipe import Form
 from rhabdos.scene.miniature import miniature
 

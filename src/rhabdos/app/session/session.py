@@ -16,8 +16,9 @@ from rhabdos.data.steps.step import Done, no_others
 from rhabdos.data.steps.step import Step as DataStep
 from rhabdos.data.table import Table
 from rhabdos.errors import Refusal
+from rhabdos.figure.forms.read import read
 from rhabdos.figure.planning.wanted import wanted
-from rhabdos.figure.readings.readings import Readings, dressed_anew, read
+from rhabdos.figure.readings.readings import Readings, dressed_anew
 from rhabdos.figure.recipe.demo_recipe import demo_recipe
 from rhabdos.figure.recipe.recipe import Recipe
 from rhabdos.project.document import Document, Source

@@ -9,8 +9,8 @@ from msgspec import Struct, structs
 
 from rhabdos.arrays import FloatArray
 from rhabdos.data.columns import DateColumn
-from rhabdos.figure.forms import FORMS
 from rhabdos.figure.readings.readings import Group, Readings
+from rhabdos.figure.recipe.forms import FORMS
 from rhabdos.figure.recipe.recipe import Form
 from rhabdos.figure.words.hover import Card, Line, few_of, panel_words
 from rhabdos.keeping import kept

@@ -4,9 +4,9 @@ from collections.abc import Sequence
 from typing import TypeVar
 
 from rhabdos.data.columns import NumberColumn, natural
-from rhabdos.figure.forms import FORMS, heights_forms, strip_forms
 from rhabdos.figure.phrases.phrase import LINE, Choice, Phrase, Said, Setting
 from rhabdos.figure.readings.readings import Readings
+from rhabdos.figure.recipe.forms import FORMS, heights_forms, strip_forms
 from rhabdos.figure.recipe.recipe import MOST_VARIABLES, NUMBERS, Form, Recipe
 from rhabdos.figure.recipe.recipe_axes import Axes, Axis
 

@@ -8,8 +8,8 @@ from msgspec import Struct
 
 from rhabdos.data.sample_sets import Cell
 from rhabdos.errors import Refusal
-from rhabdos.figure.forms import heights_forms, needs_bins, strip_forms
 from rhabdos.figure.planning.ordering import VARIABLE, Dimension, Level
+from rhabdos.figure.recipe.forms import heights_forms, needs_bins, strip_forms
 from rhabdos.figure.recipe.recipe import Arrange, Form, Recipe
 from rhabdos.quoting import quoted
 

@@ -14,7 +14,6 @@ from rhabdos.data.columns import CategoryColumn, DateColumn, NumberColumn
 from rhabdos.data.sample_sets import SampleSet
 from rhabdos.data.samples import AnySample, Pooled
 from rhabdos.errors import Refusal
-from rhabdos.figure.forms import needs_bins
 from rhabdos.figure.planning.ordering import (
     VARIABLE,
     Dimension,
@@ -22,10 +21,10 @@ from rhabdos.figure.planning.ordering import (
     variable_dimension,
 )
 from rhabdos.figure.planning.plan import Levels, Plan, plan_of
-from rhabdos.figure.readings.axis_limits import check_axes
 from rhabdos.figure.readings.log_bins import edges_in_logs
 from rhabdos.figure.readings.value_scale import PER_LOG, ValueScale, value_scale
-from rhabdos.figure.recipe.recipe import Bins, Form, Recipe
+from rhabdos.figure.recipe.forms import needs_bins
+from rhabdos.figure.recipe.recipe import Bins, Recipe
 from rhabdos.keeping import kept, kept_last, kept_with
 from rhabdos.stats.binning import BinningError, Edges, by_count, by_width, own_edges
 from rhabdos.stats.calendar import calendar_edges, nearest_step
@@ -366,47 +365,6 @@ def dressed_anew(recipe: Recipe, present: Readings) -> Readings | None:
     anew = Readings(recipe, present.gathered)
     anew.__dict__.update(present.__dict__)
     return anew
-
-
-def read(recipe: Recipe, gathered: SampleSet) -> Readings:
-    """Answer a recipe with numbers; those of bars at once, since they may be refused.
-
-    Raises
-    ------
-    BinningError
-        The bins cannot be made from these values.
-    VariableError
-        The variable that names the values beyond boxes is not in the table.
-    """
-    readings = Readings(recipe, gathered)
-    _refuse_meaningless_stack(readings)
-    check_axes(readings)
-    if needs_bins(recipe):
-        from rhabdos.figure.forms.bars import bars
-
-        bars(readings)
-    if "box" in recipe.show.forms:
-        from rhabdos.figure.forms.box import check_names
-
-        check_names(readings)
-    return readings
-
-
-_DENSITIES: tuple[Form, ...] = ("curve", "normal")
-
-
-def _refuse_meaningless_stack(readings: Readings) -> None:
-    """Densities of each group have each an area of 1, and add up to nothing."""
-    plan, of = readings.plan, readings.recipe.show.of
-    several = any(len(lane.groups) > 1 for panel in plan.panels for lane in panel.lanes)
-    if plan.arrange != "stacked" or not several or of == "all" or readings.scale != "density":
-        return
-    if any(form in _DENSITIES for form in plan.heights):
-        raise Refusal(
-            "Curves of the density of each group cannot be stacked: each has an area of 1 by "
-            "itself, and their sum means nothing. Show counts, or the density of all values, or "
-            "lay the curves over one another."
-        )
 
 
 def edges_for(bins: Bins, pooled: Ordered, dates: bool = False, log_axis: bool = False) -> Ruled:

@@ -1,4 +1,4 @@
-"""How the forms of a figure are drawn: one file each, and a line in ``figure.forms.FORMS``.
+"""How the forms of a figure are drawn: one file each, and a line in ``figure.recipe.forms.FORMS``.
 
 Layout asks the table and knows no form by name.
 """
@@ -6,7 +6,7 @@ Layout asks the table and knows no form by name.
 from functools import cache
 from importlib import import_module
 
-from rhabdos.figure.forms import FORMS
+from rhabdos.figure.recipe.forms import FORMS
 from rhabdos.figure.recipe.recipe import Form
 from rhabdos.scene.forms.form import SceneForm
 
