@@ -156,8 +156,8 @@ def words(window: Window) -> QPixmap:
     )
     settle()
     window.choose_phrase("words")
-    window.words_wishes.type_over(Meaning("title"))
-    field = window.words_wishes.field
+    window.words_actions.type_over(Meaning("title"))
+    field = window.words_actions.field
     QTest.keyClicks(field, "Two harvests hide in Saltmere: sd {sd of Saltmere} mm")
     settle()
     return window.grab()

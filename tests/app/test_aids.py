@@ -40,7 +40,7 @@ def test_a_category_in_the_overview_opens_as_bars_whose_order_is_chosen(hands):
 
 
 def test_a_click_on_a_bar_lists_its_rows_and_they_are_kept(hands):
-    hands.window.draw("Culture")
+    hands.window.variable_actions.draw("Culture")
     QApplication.processEvents()
     paper = hands.window.aid_view.paper
     QTest.mouseClick(paper, LEFT, pos=level_place(paper, "Rack "))

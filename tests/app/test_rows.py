@@ -388,7 +388,7 @@ def rows_of(level):
 
 
 def test_a_variable_that_is_drawn_and_changes_its_kind_leaves_what_can_be_drawn(hands, rows):
-    hands.window.draw("Cracked")
+    hands.window.variable_actions.draw("Cracked")
     hands.press("F3")
     rows.click_name("Cracked")
     rows.choose_kind("yes/no")
@@ -481,7 +481,7 @@ def test_a_curve_keeps_to_the_bound_that_its_variable_has_by_nature(hands, rows)
     from rhabdos.figure.forms.curve import density_curves
 
     session = hands.window.session
-    hands.window.draw("Grit")
+    hands.window.variable_actions.draw("Grit")
     session.ask("curve", hands.recipe.showing(forms=("curve",), split=()))
     assert density_curves(hands.readings)[0].curve.x[0] < 0
     session.prepare("bound", Bound(variable="Grit", lower=0.0))

@@ -90,7 +90,7 @@ def test_texts_that_a_spreadsheet_would_run_are_told_and_guarded(empty, tmp_path
         "bay,length\n" + "".join(f"{'=1+2' if i % 2 else '@a'},{i}\n" for i in range(20))
     )
     empty.open(path)
-    empty.window.variable_wishes.choose("bay")
+    empty.window.variable_actions.choose("bay")
     empty.window.filing.show_tables()
     dialog = empty.window.findChild(TablesDialog)
     dialog.tabs.setCurrentIndex(0)

@@ -11,7 +11,7 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QLineEdit, QMessageBox
 
 from rhabdos.app.arriving.typing_dialog import TypingDialog
-from rhabdos.app.leaving.unsaved import Unsaved
+from rhabdos.app.session.unsaved import Unsaved
 from rhabdos.data.steps.missing import DeclareMissing
 from rhabdos.data.steps.sources import Values
 from rhabdos.figure.recipe.recipe import Bins
@@ -166,7 +166,7 @@ import os, sys, time
 os.environ["XDG_STATE_HOME"] = sys.argv[1]
 from PyQt6.QtCore import QCoreApplication, QTimer
 from rhabdos.app.session.session import Session
-from rhabdos.app.leaving.unsaved import Unsaved
+from rhabdos.app.session.unsaved import Unsaved
 from rhabdos.figure.recipe.recipe import Bins
 import rhabdos.project.recovery, rhabdos.data.preparing
 times, soon, together = (int(word) for word in sys.argv[2:])

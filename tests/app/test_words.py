@@ -26,7 +26,7 @@ def click(hands, part, level=None):
 
 def typed(hands, text, *keys):
     """Type over what is selected in the field on the paper, then press keys."""
-    field = hands.window.words_wishes.field
+    field = hands.window.words_actions.field
     assert field.isVisible()
     QTest.keyClicks(field, text)
     for key in keys or (Qt.Key.Key_Return,):
@@ -58,7 +58,7 @@ def test_words_are_typed_where_they_stand(hands, part, key):
 def test_the_figure_follows_the_typing_and_escape_leaves_it_as_it_was(hands):
     before = hands.recipe
     click(hands, "title")
-    field = hands.window.words_wishes.field
+    field = hands.window.words_actions.field
     QTest.keyClicks(field, "Mean {mean} mm")
     assert shown(hands, "title") == ["Mean 74.91 mm"]
     assert hands.recipe == before
@@ -70,8 +70,8 @@ def test_the_figure_follows_the_typing_and_escape_leaves_it_as_it_was(hands):
 
 def test_a_title_can_be_typed_where_there_is_none(hands):
     click(hands, "title")
-    QTest.keyClick(hands.window.words_wishes.field, Qt.Key.Key_Delete)
-    QTest.keyClick(hands.window.words_wishes.field, Qt.Key.Key_Return)
+    QTest.keyClick(hands.window.words_actions.field, Qt.Key.Key_Delete)
+    QTest.keyClick(hands.window.words_actions.field, Qt.Key.Key_Return)
     assert hands.recipe.words.title is None
     click(hands, "title")
     typed(hands, "Again")
@@ -80,7 +80,7 @@ def test_a_title_can_be_typed_where_there_is_none(hands):
 
 def test_shift_and_enter_begin_a_line(hands):
     click(hands, "title")
-    field = hands.window.words_wishes.field
+    field = hands.window.words_actions.field
     QTest.keyClicks(field, "One")
     QTest.keyClick(field, Qt.Key.Key_Return, Qt.KeyboardModifier.ShiftModifier)
     typed(hands, "Two")
@@ -118,14 +118,14 @@ def test_a_text_is_written_in_the_figure_moved_and_taken_away(hands):
     assert abs(hands.recipe.text[0].arrow.value - 60) < 0.5
     assert [m for m in canvas.scene.marks if isinstance(m, Area) and m.meaning.part == "text"]
     click(hands, "text")
-    QTest.keyClick(hands.window.words_wishes.field, Qt.Key.Key_Escape)
+    QTest.keyClick(hands.window.words_actions.field, Qt.Key.Key_Escape)
     panel = hands.panel("words")
     assert panel.which.currentText() == "“Harvest”"
     panel.arrow.click()
     assert hands.recipe.text[0].arrow is None
     click(hands, "text")
-    QTest.keyClick(hands.window.words_wishes.field, Qt.Key.Key_Delete)
-    QTest.keyClick(hands.window.words_wishes.field, Qt.Key.Key_Return)
+    QTest.keyClick(hands.window.words_actions.field, Qt.Key.Key_Delete)
+    QTest.keyClick(hands.window.words_actions.field, Qt.Key.Key_Return)
     assert hands.recipe.text == ()
 
 

@@ -5,8 +5,8 @@ from pathlib import Path
 from PyQt6.QtCore import QFileSystemWatcher, QObject, QTimer, pyqtSignal
 from PyQt6.QtWidgets import QApplication, QDialog, QMenu, QWidget
 
-from rhabdos.app.leaving.unsaved import Unsaved
 from rhabdos.app.session.session import Session
+from rhabdos.app.session.unsaved import Unsaved
 from rhabdos.data.columns import CategoryColumn, LabelColumn, NumberColumn
 from rhabdos.data.steps.reading import Read
 from rhabdos.data.steps.sources import Simulate, Values

@@ -3,8 +3,8 @@
 from collections.abc import Callable, Sequence
 from datetime import datetime
 
-from rhabdos.app.leaving.unsaved import Unsaved, listed_plainly
 from rhabdos.app.session.session import Session
+from rhabdos.app.session.unsaved import Unsaved, listed_plainly
 from rhabdos.project.recovery import Orphan, orphans
 from rhabdos.quoting import brief
 

@@ -9,8 +9,8 @@ from PyQt6.QtGui import QDrag, QPixmap
 from PyQt6.QtWidgets import QApplication, QFileDialog, QMessageBox, QWidget
 
 from rhabdos.app.arriving.arriving import Arriving
-from rhabdos.app.leaving.unsaved import Unsaved, listed_plainly
 from rhabdos.app.session.session import Session
+from rhabdos.app.session.unsaved import Unsaved, listed_plainly
 from rhabdos.data.formats import ENDINGS
 from rhabdos.errors import Refusal
 from rhabdos.project.files import write_whole

@@ -6,9 +6,9 @@ from PyQt6.QtGui import QColor, QPainter, QPaintEvent, QPolygonF
 from PyQt6.QtWidgets import QWidget
 
 from rhabdos.app.controls.theme import theme
+from rhabdos.app.rods.gestures import ENDS_HINT
 from rhabdos.app.rods.grips import OnGrips
 from rhabdos.app.rods.ruler import BAR_HEIGHT, grain_of, paint_bar, paint_focus, paint_readout
-from rhabdos.app.shell.keys import ENDS_HINT
 from rhabdos.data.columns import DateColumn
 from rhabdos.figure.edits import handling
 from rhabdos.figure.readings.axis_limits import beyond_limits

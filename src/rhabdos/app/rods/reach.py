@@ -5,9 +5,9 @@ from PyQt6.QtGui import QColor, QPainter, QPaintEvent, QPen, QPolygonF
 from PyQt6.QtWidgets import QWidget
 
 from rhabdos.app.controls.theme import theme
+from rhabdos.app.rods.gestures import REACH_HINT
 from rhabdos.app.rods.grips import OnGrips
 from rhabdos.app.rods.ruler import BAR_HEIGHT, grain_of, paint_bar, paint_focus, paint_readout
-from rhabdos.app.shell.keys import REACH_HINT
 from rhabdos.figure.edits import handling
 from rhabdos.figure.edits.stops import Stop
 from rhabdos.figure.forms.box import boxes

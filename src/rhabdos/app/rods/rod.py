@@ -7,6 +7,7 @@ from PyQt6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, Q
 from PyQt6.QtWidgets import QWidget
 
 from rhabdos.app.controls.theme import theme
+from rhabdos.app.rods.gestures import ROD_HINT
 from rhabdos.app.rods.ruler import (
     BAR_HEIGHT,
     OnRod,
@@ -15,7 +16,6 @@ from rhabdos.app.rods.ruler import (
     paint_focus,
     paint_readout,
 )
-from rhabdos.app.shell.keys import ROD_HINT
 from rhabdos.figure.edits import handling
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.recipe.recipe import Bins

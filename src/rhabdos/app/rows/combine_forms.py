@@ -14,7 +14,8 @@ from PyQt6.QtWidgets import (
 
 from rhabdos.app.controls.fields import chooser, labelled, quiet
 from rhabdos.app.controls.tick_list import TickList
-from rhabdos.app.rows.step_form import StepForm, chosen_variable, numbers_of, variable_chooser
+from rhabdos.app.controls.variable_list import chosen_variable, variable_chooser
+from rhabdos.app.rows.step_form import StepForm, numbers_of
 from rhabdos.app.session.session import Foreseen, Session
 from rhabdos.data.formats import ENDINGS
 from rhabdos.data.steps.joining import Join, Key, Matching, matching

@@ -6,7 +6,8 @@ from PyQt6.QtWidgets import QLineEdit
 
 from rhabdos.app.controls.fields import chooser, labelled
 from rhabdos.app.controls.tick_list import TickList
-from rhabdos.app.rows.step_form import StepForm, chosen_variable, numbers_of, variable_chooser
+from rhabdos.app.controls.variable_list import chosen_variable, variable_chooser
+from rhabdos.app.rows.step_form import StepForm, numbers_of
 from rhabdos.app.session.session import Foreseen, Session
 from rhabdos.data.columns import DateColumn, NumberColumn
 from rhabdos.data.steps.derive import OF_TWO, WAYS, Make, Way, suggested_name

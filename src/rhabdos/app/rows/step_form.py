@@ -1,19 +1,16 @@
 """What the forms of all steps share: fields, what would come of them, and a way to do it."""
 
-from collections.abc import Sequence
-
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent
-from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from rhabdos.app.controls.beside import pause
-from rhabdos.app.controls.fields import chooser, fault_line, heading, quiet
+from rhabdos.app.controls.fields import fault_line, heading, quiet
 from rhabdos.app.session.session import Foreseen, Session
-from rhabdos.data.columns import Column, NumberColumn
+from rhabdos.data.columns import NumberColumn
 from rhabdos.data.steps.step import Step
 from rhabdos.data.table import Table
 from rhabdos.errors import Refusal
-from rhabdos.quoting import printable
 
 _PAUSE = 180  # milliseconds after typing before it is worked out what would come of it
 
@@ -123,44 +120,6 @@ class StepForm(QWidget):
             self.do()
         else:
             super().keyPressEvent(event)
-
-
-def variable_chooser(name: str, columns: Sequence[Column], present: str = "") -> QComboBox:
-    """A list of variables that can be typed into, since there may be a thousand."""
-    box = chooser(name)
-    box.setEditable(True)
-    box.setInsertPolicy(QComboBox.InsertPolicy.NoInsert)
-    if completer := box.completer():
-        completer.setFilterMode(Qt.MatchFlag.MatchContains)
-        completer.setCompletionMode(completer.CompletionMode.PopupCompletion)
-    if line := box.lineEdit():  # a long name shows how it begins
-        box.currentIndexChanged.connect(lambda: line.setCursorPosition(0))
-        box.activated.connect(lambda: line.setCursorPosition(0))
-    for column in columns:
-        box.addItem(printable(column.label), column.name)
-    choose_variable(box, present)
-    return box
-
-
-def choose_variable(box: QComboBox, name: str) -> None:
-    """Let a list of variables show one of them, if it is there."""
-    place = box.findData(name)
-    if place >= 0:
-        box.setCurrentIndex(place)
-
-
-def chosen_variable(box: QComboBox, table: Table) -> Column:
-    """The variable that a list shows, or whose name was typed into it.
-
-    Raises
-    ------
-    VariableError
-        There is none of that name.
-    """
-    typed = box.currentText().strip()
-    if box.currentIndex() >= 0 and box.itemText(box.currentIndex()) == typed:
-        return table.column(str(box.currentData()))
-    return table.column(typed)
 
 
 def numbers_of(table: Table) -> list[NumberColumn]:

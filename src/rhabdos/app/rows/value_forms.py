@@ -6,7 +6,8 @@ from PyQt6.QtWidgets import QLineEdit
 
 from rhabdos.app.controls.fields import chooser, labelled, quiet
 from rhabdos.app.controls.tick_list import TickList
-from rhabdos.app.rows.step_form import StepForm, chosen_variable, variable_chooser
+from rhabdos.app.controls.variable_list import chosen_variable, variable_chooser
+from rhabdos.app.rows.step_form import StepForm
 from rhabdos.app.session.session import Session
 from rhabdos.data.columns import BLANK, CategoryColumn, Column, LabelColumn, NumberColumn
 from rhabdos.data.steps.filling import FillDown

@@ -7,7 +7,8 @@ from typing import TYPE_CHECKING
 from PyQt6.QtGui import QAction
 from PyQt6.QtWidgets import QMenu
 
-from rhabdos.app.shell.places import PLACES, Place, Places
+from rhabdos.app.session.surroundings import Place
+from rhabdos.app.shell.places import PLACES, Places
 from rhabdos.figure.phrases import PHRASES
 from rhabdos.figure.phrases.phrase import Key
 
@@ -116,13 +117,13 @@ class Menus:
             for phrase in PHRASES.values()
         }
         menu.addSeparator()
-        wishes = window.variable_wishes
+        wishes = window.variable_actions
         self.levels = self._add(
             menu, "Look at levels as bars", wishes.look_at_levels, "Ctrl+Shift+L"
         )
         self.scatter = self._add(menu, "Look at two numbers", wishes.look_at_two, "Ctrl+Shift+X")
         self.part_rows = self._add(
-            menu, "Rows of the part that is read …", window.row_wishes.offer_read, "Ctrl+Shift+R"
+            menu, "Rows of the part that is read …", window.row_actions.offer_read, "Ctrl+Shift+R"
         )
         menu.addSeparator()
         self.rod = self._add(menu, "Take hold of the rod", window.take_hold, "Ctrl+R")

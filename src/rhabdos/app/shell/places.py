@@ -1,11 +1,10 @@
 """The places of the window, switched in one corner by word and by key."""
 
-from typing import Literal
-
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QToolButton, QWidget
 
-Place = Literal["overview", "rows", "figure"]
+from rhabdos.app.session.surroundings import Place
+
 PLACES: dict[Place, tuple[str, str]] = {
     "overview": ("Overview", "F2"),
     "rows": ("Rows", "F3"),

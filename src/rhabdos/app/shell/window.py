@@ -22,14 +22,13 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from rhabdos.app.leaving.unsaved import Unsaved, listed_plainly
-from rhabdos.app.panels.group_wishes import bring_forward, end_forward, move_level
+from rhabdos.app.panels.group_actions import bring_forward, end_forward, move_level
 from rhabdos.app.paper.stage import Stage
 from rhabdos.app.sentence.sentence_bar import SentenceBar
 from rhabdos.app.session.session import Session
+from rhabdos.app.session.surroundings import Place
+from rhabdos.app.session.unsaved import Unsaved, listed_plainly
 from rhabdos.app.shell.menus import TOPS, Menus
-from rhabdos.app.shell.places import Place
-from rhabdos.data.columns import CategoryColumn
 from rhabdos.figure.edits.handling import place_dragged
 from rhabdos.figure.phrases import phrase_of
 from rhabdos.figure.phrases.phrase import Key
@@ -47,15 +46,15 @@ if TYPE_CHECKING:
     from rhabdos.app.controls.progress import Progress
     from rhabdos.app.leaving.bringing_back import BringingBack
     from rhabdos.app.leaving.filing import Filing
-    from rhabdos.app.paper.words_wishes import WordsWishes
+    from rhabdos.app.paper.words_actions import WordsActions
     from rhabdos.app.rods.bell import Bell
     from rhabdos.app.rods.ends import Ends
     from rhabdos.app.rods.reach import Reach
-    from rhabdos.app.rows.row_wishes import RowWishes
+    from rhabdos.app.rows.row_actions import RowActions
     from rhabdos.app.rows.rows_place import RowsPlace
     from rhabdos.app.variables.aid_view import AidView
     from rhabdos.app.variables.overview import Overview
-    from rhabdos.app.variables.variable_wishes import VariableWishes
+    from rhabdos.app.variables.variable_actions import VariableActions
 
 _COLUMNS = (
     (186, 250, 0.182),
@@ -128,25 +127,31 @@ class Window(QMainWindow):
     # What is not in sight at once is made when it is first wanted, which makes for a quicker start.
 
     @cached_property
-    def variable_wishes(self) -> "VariableWishes":
+    def variable_actions(self) -> "VariableActions":
         """What a hand wishes of variables."""
-        from rhabdos.app.variables.variable_wishes import VariableWishes
+        from rhabdos.app.variables.variable_actions import VariableActions
 
-        return VariableWishes(self)
+        return VariableActions(self.session, self)
 
     @cached_property
-    def row_wishes(self) -> "RowWishes":
+    def row_actions(self) -> "RowActions":
         """What a hand wishes of the rows of a part of the figure."""
-        from rhabdos.app.rows.row_wishes import RowWishes
+        from rhabdos.app.rows.row_actions import RowActions
 
-        return RowWishes(self)
+        return RowActions(
+            self.session,
+            self,
+            self.stage.canvas,
+            self.variable_actions,
+            lambda: self.rows_place,
+        )
 
     @cached_property
-    def words_wishes(self) -> "WordsWishes":
+    def words_actions(self) -> "WordsActions":
         """What a hand wishes of the words in the figure."""
-        from rhabdos.app.paper.words_wishes import WordsWishes
+        from rhabdos.app.paper.words_actions import WordsActions
 
-        return WordsWishes(self.session, self.stage.canvas)
+        return WordsActions(self.session, self.stage.canvas)
 
     @cached_property
     def filing(self) -> "Filing":
@@ -167,8 +172,8 @@ class Window(QMainWindow):
         from rhabdos.app.rows.rows_place import RowsPlace
 
         rows = RowsPlace(self.session, self.variables.silhouettes)
-        rows.drawn.connect(self.draw)
-        rows.placed.connect(self.row_wishes.show_in_figure)
+        rows.drawn.connect(self.variable_actions.draw)
+        rows.placed.connect(self.row_actions.show_in_figure)
         rows.told.connect(self.tell)
         rows.reading_asked.connect(self.arriving_deed("choose_reading"))
         rows.beginning_asked.connect(lambda step: self.filing.arriving.change_beginning(step))
@@ -195,7 +200,7 @@ class Window(QMainWindow):
         from rhabdos.app.variables.overview import Overview
 
         overview = Overview(self.variables.silhouettes)
-        overview.opened.connect(self.draw)
+        overview.opened.connect(self.variable_actions.draw)
         overview.rows_asked.connect(self._put_right)
         self.places.addWidget(overview)
         return overview
@@ -206,7 +211,7 @@ class Window(QMainWindow):
         from rhabdos.app.variables.aid_view import AidView
 
         view = AidView(self.session)
-        view.level_clicked.connect(self.row_wishes.list_level)
+        view.level_clicked.connect(self.row_actions.list_level)
         self.middle.addWidget(view)
         return view
 
@@ -299,16 +304,16 @@ class Window(QMainWindow):
         )
         stage.canvas.swatch_clicked.connect(self._pick_colour)
         stage.canvas.given_up.connect(session.end_preview)
-        stage.canvas.text_placed.connect(lambda *where: self.words_wishes.place(*where))
-        stage.canvas.rows_asked.connect(self.row_wishes.offer)
+        stage.canvas.text_placed.connect(lambda *where: self.words_actions.place(*where))
+        stage.canvas.rows_asked.connect(self.row_actions.offer)
         stage.canvas.level_moved.connect(partial(move_level, session))
         stage.rod.moved.connect(lambda bins: self._preview_bins(bins))
         stage.rod.asked.connect(self._ask_bins)
         stage.rod.held.connect(lambda held: None if held else session.end_preview())
         stage.rod_made.connect(self._connect_rod)
         self.sentence.opened.connect(self._open_alternatives)
-        self.variables.chosen.connect(self.variable_wishes.choose)
-        self.variables.added.connect(self.variable_wishes.add)
+        self.variables.chosen.connect(self.variable_actions.choose)
+        self.variables.added.connect(self.variable_actions.add)
         self.readings.notices.cured.connect(session.cure)
         self.readings.asked.connect(session.ask)
         self.readings.tables_asked.connect(lambda: self.filing.show_tables())
@@ -357,15 +362,6 @@ class Window(QMainWindow):
         if self._place == "rows":
             self.rows_place.begin(kind)
 
-    def draw(self, name: str) -> None:
-        """Draw a variable, whatever place it was asked from: bars of its levels, if it has some."""
-        table = self.session.table
-        if table is not None and isinstance(table.column(name), CategoryColumn):
-            self.variable_wishes.look_at_levels_of(name)
-        else:
-            self.variable_wishes.choose(name)
-        self.go_to("figure")
-
     # Showing
 
     def _show_table(self) -> None:
@@ -398,7 +394,7 @@ class Window(QMainWindow):
         if self._show_aid():
             return
         if readings is None:
-            from rhabdos.app.variables.variable_wishes import nothing_drawn
+            from rhabdos.app.variables.variable_actions import nothing_drawn
 
             reason = nothing_drawn(self.session.table)
             self.stage.show_nothing(reason)
@@ -562,7 +558,7 @@ class Window(QMainWindow):
         """Let words of the figure be typed where they stand, and show how they are set."""
         panel = self.side.panel("words")
         panel.choose_part(meaning.part, meaning.level)
-        self.words_wishes.type_over(meaning)
+        self.words_actions.type_over(meaning)
 
     def _pick_colour(self, level: str) -> None:
         """Let the colour of a level be picked that was clicked in the legend."""
@@ -576,7 +572,7 @@ class Window(QMainWindow):
             middle = (frame.start + frame.end) / 2
             grain = frame.grain(middle, _A_LITTLE)
             value = place_dragged(frame.value(middle), grain, frame.low, frame.high)
-            self.words_wishes.write_here(value, 0.85)
+            self.words_actions.write_here(value, 0.85)
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         """Escape, where nothing nearer has a use for it, stops what is going on, or else ends what

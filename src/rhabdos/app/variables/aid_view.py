@@ -8,7 +8,7 @@ from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QToolButton, QVBoxLayout, QW
 
 from rhabdos.app.controls.fields import chooser, quiet
 from rhabdos.app.controls.theme import theme
-from rhabdos.app.rows.step_form import choose_variable, variable_chooser
+from rhabdos.app.controls.variable_list import choose_variable, variable_chooser
 from rhabdos.data.columns import CategoryColumn
 from rhabdos.data.table import Table
 from rhabdos.errors import Refusal

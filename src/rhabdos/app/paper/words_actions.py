@@ -13,7 +13,7 @@ from rhabdos.scene.marks import Meaning, Text
 from rhabdos.scene.names import rect_of
 
 
-class WordsWishes(QObject):
+class WordsActions(QObject):
     """Lets words be typed on the paper; the figure follows while they are."""
 
     def __init__(self, session: Session, canvas: Canvas) -> None:

@@ -1,7 +1,7 @@
 """What a click on a variable means: draw it, split by it, or look at its levels."""
 
-from typing import TYPE_CHECKING
-
+from rhabdos.app.session.session import Session
+from rhabdos.app.session.surroundings import Surroundings
 from rhabdos.data.columns import CategoryColumn, NumberColumn
 from rhabdos.data.table import Table
 from rhabdos.figure.phrases.grouping import split_by
@@ -9,9 +9,6 @@ from rhabdos.figure.phrases.shown import showing, with_variable
 from rhabdos.figure.recipe.aids import LevelsAid, ScatterAid
 from rhabdos.project.making import new_figure
 from rhabdos.quoting import quoted
-
-if TYPE_CHECKING:
-    from rhabdos.app.shell.window import Window
 
 
 def nothing_drawn(table: Table | None) -> str:
@@ -27,12 +24,11 @@ def nothing_drawn(table: Table | None) -> str:
     )
 
 
-class VariableWishes:
-    """Asks the session of a window for what a hand wishes of variables."""
+class VariableActions:
+    """Asks the session for what a hand wishes of variables."""
 
-    def __init__(self, window: "Window") -> None:
-        self._window = window
-        self._session = window.session
+    def __init__(self, session: Session, around: Surroundings) -> None:
+        self._session, self._around = session, around
 
     def choose(self, name: str) -> None:
         """Draw a number, or split by a category; without a figure, look at its levels."""
@@ -42,7 +38,7 @@ class VariableWishes:
         column = table.column(name)
         if isinstance(column, NumberColumn):
             if not column.n:
-                self._window.refuse(
+                self._around.refuse(
                     f"{quoted(column.label)} has no values: all {column.rows:,} rows are missing."
                 )
             else:
@@ -55,12 +51,21 @@ class VariableWishes:
             together = column in split
             words = "All together" if together else f"Split by {column.label}"
             self._session.ask(words, split_by(recipe, *(() if together else (name,))))
-            self._window.choose_phrase("split")
+            self._around.choose_phrase("split")
         else:
-            self._window.refuse(
+            self._around.refuse(
                 f"{quoted(column.label)} names rows: it is neither numbers to draw nor groups to "
                 "split by."
             )
+
+    def draw(self, name: str) -> None:
+        """Draw a variable, whatever place it was asked from: bars of its levels, if it has some."""
+        table = self._session.table
+        if table is not None and isinstance(table.column(name), CategoryColumn):
+            self.look_at_levels_of(name)
+        else:
+            self.choose(name)
+        self._around.go_to("figure")
 
     def add(self, name: str) -> None:
         """Show a numeric variable with the others, or leave it out again."""
@@ -87,9 +92,9 @@ class VariableWishes:
         name = next((c.name for c in groups if c.name in factors), None)
         name = name or next((c.name for c in groups), None)
         if name is None:
-            self._window.refuse("There is no category here whose levels could be looked at.")
+            self._around.refuse("There is no category here whose levels could be looked at.")
             return
-        self._window.go_to("figure")
+        self._around.go_to("figure")
         self.look_at_levels_of(name)
 
     def look_at_two(self) -> None:
@@ -97,11 +102,11 @@ class VariableWishes:
         table, readings = self._session.table, self._session.readings
         columns = table.drawable if table else ()
         if len(columns) < 2:
-            self._window.refuse("Two numeric variables are needed, and there is one at most.")
+            self._around.refuse("Two numeric variables are needed, and there is one at most.")
             return
         shown = [v.name for v in readings.variables] if readings else []
         x = shown[0] if shown else columns[0].name
         y = next((name for name in shown[1:] if name != x), None)
         y = y or next(column.name for column in columns if column.name != x)
-        self._window.go_to("figure")
+        self._around.go_to("figure")
         self._session.look_at("Look at two numbers", ScatterAid(x=x, y=y))
