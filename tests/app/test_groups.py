@@ -9,7 +9,7 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication
 
 from rhabdos.data.demo import BAYS
-from rhabdos.scene.style import HOUSE
+from rhabdos.scene.style.style import HOUSE
 
 LEFT = Qt.MouseButton.LeftButton
 CTRL = Qt.KeyboardModifier.ControlModifier

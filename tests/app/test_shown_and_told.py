@@ -8,7 +8,7 @@ from PyQt6.QtTest import QTest
 
 from rhabdos.data.problems import problems_in
 from rhabdos.figure.recipe.recipe import Bins
-from rhabdos.scene.look import colours_of
+from rhabdos.scene.style.look import colours_of
 
 
 def swatches(hands) -> list[str]:

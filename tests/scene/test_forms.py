@@ -24,7 +24,7 @@ from rhabdos.scene.marks import Area, Dots, Path, Segments, Text
 from rhabdos.scene.names import Rect
 from rhabdos.scene.plane import Frame
 from rhabdos.scene.spots import APART, spots
-from rhabdos.scene.style import HOUSE, Style
+from rhabdos.scene.style.style import HOUSE, Style
 from tests.conftest import asking, sample_of, set_of
 
 RNG = np.random.default_rng(8)

@@ -31,8 +31,8 @@ from rhabdos.scene.build import build
 from rhabdos.scene.legend import LARGEST
 from rhabdos.scene.marks import Area, Path, Scene, Segments, Swatch, Text
 from rhabdos.scene.miniature import small
-from rhabdos.scene.palette import readable
-from rhabdos.scene.style import HOUSE
+from rhabdos.scene.style.palette import readable
+from rhabdos.scene.style.style import HOUSE
 
 WAYS = pytest.mark.parametrize("upright", [False, True], ids=["lying", "standing"])
 

@@ -24,9 +24,9 @@ from rhabdos.figure.recipe.recipe_text import (
 from rhabdos.figure.recipe.recipe_words import LetterStyle, TextStyle, WordsDress
 from rhabdos.project import looks
 from rhabdos.scene.build import build
-from rhabdos.scene.look import brightness, colours_of, mix, style_of
 from rhabdos.scene.marks import Area, Dots, Path, Text
-from rhabdos.scene.palette import palette_colours, safety
+from rhabdos.scene.style.look import brightness, colours_of, mix, style_of
+from rhabdos.scene.style.palette import palette_colours, safety
 from tests.conftest import set_of
 
 GROUPS = ([1.0, 2, 3, 3, 4], [2.0, 3, 4, 5, 5], [3.0, 4, 4, 5, 6])

@@ -11,9 +11,9 @@ from PyQt6.QtGui import QFont, QFontDatabase, QFontMetricsF, QTextLayout
 from rhabdos.figure.recipe.recipe import Recipe
 from rhabdos.figure.words.notice import LACKS, Notice
 from rhabdos.quoting import printable, quoted
-from rhabdos.scene.look import style_of
 from rhabdos.scene.marks import Scene, Text
-from rhabdos.scene.text import Measure
+from rhabdos.scene.style.look import style_of
+from rhabdos.scene.style.text import Measure
 
 FAMILY = "Source Sans Pro"
 _LATIN = 0x24F  # up to where the usual family has all letters

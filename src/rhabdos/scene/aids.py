@@ -24,8 +24,8 @@ from rhabdos.scene import axes
 from rhabdos.scene.limits import Limits
 from rhabdos.scene.marks import Area, Dots, Mark, Meaning, Scene, Segments, Text, Zone
 from rhabdos.scene.plane import Frame
-from rhabdos.scene.style import HOUSE, Style
-from rhabdos.scene.text import Measure, shortened, wrapped
+from rhabdos.scene.style.style import HOUSE, Style
+from rhabdos.scene.style.text import Measure, shortened, wrapped
 from rhabdos.wording import exact
 
 _PAD = 12.0

@@ -14,7 +14,7 @@ from rhabdos.scene.names import Rect, rect_of
 from rhabdos.scene.page import EDGE, NOTE_ROW, PAD, Page
 from rhabdos.scene.plane import Band, Frame
 from rhabdos.scene.rich import marks_of, width_of
-from rhabdos.scene.text import shortened
+from rhabdos.scene.style.text import shortened
 from rhabdos.scene.ticks import Ticks
 
 _NOTE_SIZE = 7.5

@@ -16,8 +16,8 @@ from rhabdos.figure.recipe.recipe_axes import Axes, HeightAxis, ValueAxis
 from rhabdos.scene.limits import Limits
 from rhabdos.scene.marks import Anchor, Area, Mark, Meaning, Segments, Text
 from rhabdos.scene.plane import Frame
-from rhabdos.scene.style import HOUSE, Style
-from rhabdos.scene.text import Face, Measure
+from rhabdos.scene.style.style import HOUSE, Style
+from rhabdos.scene.style.text import Face, Measure
 from rhabdos.scene.ticks import (
     Ticks,
     Writing,

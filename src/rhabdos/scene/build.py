@@ -21,13 +21,13 @@ from rhabdos.scene.grid import page_size
 from rhabdos.scene.lanes import lay_lanes
 from rhabdos.scene.layout import MOST_SPARING, settled
 from rhabdos.scene.limits import Limits, limits_of
-from rhabdos.scene.look import in_one_colour, style_of
 from rhabdos.scene.marks import Mark, Meaning, Scene, Segments, Text, Zone
 from rhabdos.scene.names import Rect, rect_of
 from rhabdos.scene.page import PAD, Page
 from rhabdos.scene.plane import Band, Frame, Lane
-from rhabdos.scene.style import Style
-from rhabdos.scene.text import Measure
+from rhabdos.scene.style.look import in_one_colour, style_of
+from rhabdos.scene.style.style import Style
+from rhabdos.scene.style.text import Measure
 from rhabdos.scene.texts import text_zones, texts_in
 from rhabdos.scene.ticks import Ticks
 from rhabdos.scene.zones import axis_zones, panel_zones, title_zones

@@ -10,10 +10,10 @@ from rhabdos.scene.cover import Cover
 from rhabdos.scene.limits import Limits
 from rhabdos.scene.marks import Anchor, Mark, Meaning, Path, Segments, Text
 from rhabdos.scene.names import Rect, rect_of
-from rhabdos.scene.palette import readable
 from rhabdos.scene.plane import Frame, Lane
-from rhabdos.scene.style import Style
-from rhabdos.scene.text import Measure
+from rhabdos.scene.style.palette import readable
+from rhabdos.scene.style.style import Style
+from rhabdos.scene.style.text import Measure
 from rhabdos.wording import places_for
 
 SIZE, ROW = 8.0, 10.5

@@ -10,7 +10,7 @@ from rhabdos.scene.cover import GROUND, Cover
 from rhabdos.scene.marks import Area, Mark, Meaning, Segments, Swatch, Text
 from rhabdos.scene.names import Rect
 from rhabdos.scene.plane import Frame
-from rhabdos.scene.text import Measure, face_of
+from rhabdos.scene.style.text import Measure, face_of
 
 _ASCENT, _DESCENT = 0.7, 0.18  # of its size, by which letters reach over and under their line
 _BACK = {"start": 0.0, "middle": 0.5, "end": 1.0}

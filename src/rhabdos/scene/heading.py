@@ -9,8 +9,8 @@ from rhabdos.scene import legend
 from rhabdos.scene.marks import Anchor, Mark, Meaning, Text, Zone
 from rhabdos.scene.names import Rect
 from rhabdos.scene.rich import Line, marks_of, width_of
-from rhabdos.scene.style import Style
-from rhabdos.scene.text import Face, Measure
+from rhabdos.scene.style.style import Style
+from rhabdos.scene.style.text import Face, Measure
 
 _ROW = 1.2  # of the size of its letters, that a line takes
 _BASE = 0.28  # of it, from the bottom of a line up to its base line

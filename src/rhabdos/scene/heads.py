@@ -12,7 +12,7 @@ from rhabdos.scene.names import Rect
 from rhabdos.scene.page import Page
 from rhabdos.scene.plane import Frame
 from rhabdos.scene.rich import Line, lines_of, marks_of, width_of
-from rhabdos.scene.text import Face
+from rhabdos.scene.style.text import Face
 
 _SMALLER, _SMALLEST = 7.5, 6.0
 _MANY, _VERY_MANY = 4, 6  # columns of panels, from which on names get smaller

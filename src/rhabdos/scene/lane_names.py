@@ -13,7 +13,7 @@ from rhabdos.scene.names import rect_of
 from rhabdos.scene.page import Page
 from rhabdos.scene.plane import Frame
 from rhabdos.scene.rich import Line, lines_of, marks_of, width_of, with_end
-from rhabdos.scene.text import Face, Measure, shortened
+from rhabdos.scene.style.text import Face, Measure, shortened
 
 ROW = 10.5 / 8.5  # of the size of its letters, that a line takes
 _FACTOR = 7.5  # size of what lying lanes are levels of

@@ -15,11 +15,11 @@ from rhabdos.scene.legend import LARGEST, Named
 from rhabdos.scene.marks import Area, Mark, Meaning, Path, Scene, Segments, Text, Zone
 from rhabdos.scene.names import Rect, rect_of
 from rhabdos.scene.page import Page
-from rhabdos.scene.palette import readable
 from rhabdos.scene.plane import Band, Frame, Lane
 from rhabdos.scene.rich import Line, lines_of, marks_of, width_of, with_end
-from rhabdos.scene.style import Style
-from rhabdos.scene.text import Face
+from rhabdos.scene.style.palette import readable
+from rhabdos.scene.style.style import Style
+from rhabdos.scene.style.text import Face
 
 _CORNERS = ("top-left", "top-right", "bottom-left", "bottom-right")
 _BESIDE = 10.0  # points between the frames and a legend beside them

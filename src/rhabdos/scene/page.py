@@ -22,10 +22,10 @@ from rhabdos.scene.forms import scene_form
 from rhabdos.scene.grid import Grid, grid_of, height_key
 from rhabdos.scene.heading import HeadWords
 from rhabdos.scene.limits import Limits
-from rhabdos.scene.look import colours_of
 from rhabdos.scene.rich import Line, lines_of
-from rhabdos.scene.style import Style, WordsKind
-from rhabdos.scene.text import Face, Measure
+from rhabdos.scene.style.look import colours_of
+from rhabdos.scene.style.style import Style, WordsKind
+from rhabdos.scene.style.text import Face, Measure
 from rhabdos.scene.ticks import Ticks, Writing, writing_of
 from rhabdos.stats.heights import Scale
 

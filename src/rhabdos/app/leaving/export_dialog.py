@@ -34,7 +34,7 @@ from rhabdos.paint.export import LEAST_DPI, MOST_DPI
 from rhabdos.project.export_choice import ExportChoice
 from rhabdos.quoting import file_named
 from rhabdos.scene.grid import page_size
-from rhabdos.scene.look import style_of
+from rhabdos.scene.style.look import style_of
 
 if TYPE_CHECKING:
     from rhabdos.app.session.tasks import Task

@@ -12,7 +12,7 @@ from rhabdos.figure.phrases.grouping import split_by, swapped
 from rhabdos.figure.phrases.shown import with_variable
 from rhabdos.figure.planning.titles import value_axis_title
 from rhabdos.figure.readings.readings import Readings
-from rhabdos.scene.look import colours_of_levels, style_of
+from rhabdos.scene.style.look import colours_of_levels, style_of
 from rhabdos.wording import counted
 
 _MOST_LISTED = 200  # variables; of more, those at the left are added with Ctrl

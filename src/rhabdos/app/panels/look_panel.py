@@ -26,10 +26,10 @@ from rhabdos.figure.recipe.recipe_look import BASES, PALETTES, Base, Look, Palet
 from rhabdos.figure.words.naming import shown_name
 from rhabdos.project.looks import forget_look, look_names, save_look, saved_look, use_for_new
 from rhabdos.quoting import brief, quoted, shortened_to
-from rhabdos.scene.look import TITLES, colours_of_levels, style_of, whole
 from rhabdos.scene.miniature import small
-from rhabdos.scene.palette import PALETTES as OURS
-from rhabdos.scene.palette import safety
+from rhabdos.scene.style.look import TITLES, colours_of_levels, style_of, whole
+from rhabdos.scene.style.palette import PALETTES as OURS
+from rhabdos.scene.style.palette import safety
 
 _PICTURE = QSize(92, 44)
 _MOST_LEVELS = 60

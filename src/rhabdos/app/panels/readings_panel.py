@@ -21,7 +21,7 @@ from rhabdos.app.panels.levels_list import swatch_of
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.recipe.recipe import Recipe
 from rhabdos.figure.words.notice import Notice
-from rhabdos.scene.look import colours_of
+from rhabdos.scene.style.look import colours_of
 from rhabdos.stats.quantiles import IN_WORDS
 from rhabdos.stats.summary import TRIMMED
 from rhabdos.wording import finer, places_for, rounded

@@ -11,7 +11,7 @@ from rhabdos.app.panels.panel import Panel
 from rhabdos.errors import Refusal
 from rhabdos.figure.phrases.phrase import Phrase, Setting
 from rhabdos.figure.readings.readings import Readings
-from rhabdos.scene.look import style_of
+from rhabdos.scene.style.look import style_of
 
 
 class SettingsPanel(Panel):

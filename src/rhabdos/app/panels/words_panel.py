@@ -21,8 +21,8 @@ from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.recipe.recipe import Recipe
 from rhabdos.figure.recipe.recipe_words import FigureText, LetterStyle, TextStyle
 from rhabdos.quoting import shortened_to
-from rhabdos.scene.look import style_of
-from rhabdos.scene.style import WordsKind
+from rhabdos.scene.style.look import style_of
+from rhabdos.scene.style.style import WordsKind
 from rhabdos.wording import exact, in_running_text
 
 _CALLED: dict[WordsKind, tuple[str, str]] = {

@@ -8,8 +8,8 @@ from rhabdos.figure.readings.readings import Readings
 from rhabdos.scene.marks import Mark, Text
 from rhabdos.scene.names import Rect
 from rhabdos.scene.plane import Band, Frame
-from rhabdos.scene.style import Style
-from rhabdos.scene.text import Measure
+from rhabdos.scene.style.style import Style
+from rhabdos.scene.style.text import Measure
 
 Layers = tuple[list[Mark], list[Mark]]
 """Fills and lines: the lines of all groups lie above all fills, so that no fill dulls a line."""

@@ -8,7 +8,7 @@ from msgspec import structs
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.recipe.recipe import Recipe
 from rhabdos.figure.recipe.recipe_look import Base, Look
-from rhabdos.scene.style import HOUSE, Style
+from rhabdos.scene.style.style import HOUSE, Style
 
 TITLES: dict[Base, tuple[str, str]] = {
     "house": ("House", "as Rhabdos draws by itself"),

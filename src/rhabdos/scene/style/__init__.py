@@ -1,0 +1,1 @@
+"""What a figure looks like: palettes, whole looks, and how letters are set."""
