@@ -11,8 +11,8 @@ from rhabdos.figure.recipe.recipe_text import read_recipe
 from rhabdos.paint.fonts import measure_for
 from rhabdos.scene.build import build
 from rhabdos.scene.marks import Area, Path, Segments, Swatch, Text
-from rhabdos.scene.names import rect_of
 from rhabdos.scene.room import room_notice
+from rhabdos.scene.words.names import rect_of
 
 pytestmark = pytest.mark.usefixtures("qapp")
 

@@ -13,8 +13,8 @@ from rhabdos.figure.recipe.recipe_text import read_recipe, write_recipe
 from rhabdos.paint.fonts import measure
 from rhabdos.scene.build import build
 from rhabdos.scene.marks import Area, Path, Segments, Text
-from rhabdos.scene.names import rect_of
 from rhabdos.scene.room import texts_notice
+from rhabdos.scene.words.names import rect_of
 from tests.conftest import set_of
 
 pytestmark = pytest.mark.usefixtures("qapp")

@@ -10,12 +10,12 @@ from rhabdos.scene import axes, box_numbers, lane_names
 from rhabdos.scene.forms import scene_form
 from rhabdos.scene.layout import Layout, tick_room
 from rhabdos.scene.marks import Anchor, Mark, Meaning, Text
-from rhabdos.scene.names import Rect, rect_of
 from rhabdos.scene.page import EDGE, NOTE_ROW, PAD, Page
 from rhabdos.scene.plane import Band, Frame
-from rhabdos.scene.rich import marks_of, width_of
 from rhabdos.scene.style.text import shortened
 from rhabdos.scene.ticks import Ticks
+from rhabdos.scene.words.names import Rect, rect_of
+from rhabdos.scene.words.rich import marks_of, width_of
 
 _NOTE_SIZE = 7.5
 _APART = 2.0  # points between labels of neighbouring panels

@@ -13,8 +13,6 @@ from rhabdos.figure.words.naming import shown_title
 from rhabdos.scene import axes, box_numbers, heads, lane_names, legend, legends
 from rhabdos.scene.around import names, note, second_axis, tick_labels, titles
 from rhabdos.scene.centres import Centre, centre_marks
-from rhabdos.scene.clear import cleared
-from rhabdos.scene.cover import Cover, grounded
 from rhabdos.scene.forms import scene_form
 from rhabdos.scene.forms.form import Drawing
 from rhabdos.scene.grid import page_size
@@ -22,7 +20,6 @@ from rhabdos.scene.lanes import lay_lanes
 from rhabdos.scene.layout import MOST_SPARING, settled
 from rhabdos.scene.limits import Limits, limits_of
 from rhabdos.scene.marks import Mark, Meaning, Scene, Segments, Text, Zone
-from rhabdos.scene.names import Rect, rect_of
 from rhabdos.scene.page import PAD, Page
 from rhabdos.scene.plane import Band, Frame, Lane
 from rhabdos.scene.style.look import in_one_colour, style_of
@@ -30,6 +27,9 @@ from rhabdos.scene.style.style import Style
 from rhabdos.scene.style.text import Measure
 from rhabdos.scene.texts import text_zones, texts_in
 from rhabdos.scene.ticks import Ticks
+from rhabdos.scene.words.clear import cleared
+from rhabdos.scene.words.cover import Cover, grounded
+from rhabdos.scene.words.names import Rect, rect_of
 from rhabdos.scene.zones import axis_zones, panel_zones, title_zones
 
 _NO_VALUES = 7.5

@@ -7,10 +7,10 @@ from msgspec import Struct
 
 from rhabdos.scene import legend
 from rhabdos.scene.marks import Anchor, Mark, Meaning, Text, Zone
-from rhabdos.scene.names import Rect
-from rhabdos.scene.rich import Line, marks_of, width_of
 from rhabdos.scene.style.style import Style
 from rhabdos.scene.style.text import Face, Measure
+from rhabdos.scene.words.names import Rect
+from rhabdos.scene.words.rich import Line, marks_of, width_of
 
 _ROW = 1.2  # of the size of its letters, that a line takes
 _BASE = 0.28  # of it, from the bottom of a line up to its base line

@@ -8,11 +8,11 @@ from rhabdos.figure.recipe.recipe_part import Place
 from rhabdos.figure.words.naming import shown_words
 from rhabdos.scene.lane_names import lines_apart
 from rhabdos.scene.marks import Anchor, Mark, Meaning, Text, Zone
-from rhabdos.scene.names import Rect
 from rhabdos.scene.page import Page
 from rhabdos.scene.plane import Frame
-from rhabdos.scene.rich import Line, lines_of, marks_of, width_of
 from rhabdos.scene.style.text import Face
+from rhabdos.scene.words.names import Rect
+from rhabdos.scene.words.rich import Line, lines_of, marks_of, width_of
 
 _SMALLER, _SMALLEST = 7.5, 6.0
 _MANY, _VERY_MANY = 4, 6  # columns of panels, from which on names get smaller

@@ -9,11 +9,11 @@ from rhabdos.figure.readings.readings import Readings, size_words
 from rhabdos.figure.words.markup import Run
 from rhabdos.figure.words.naming import shown_name, shown_words
 from rhabdos.scene.marks import Anchor, Mark, Meaning, Text, Zone
-from rhabdos.scene.names import rect_of
 from rhabdos.scene.page import Page
 from rhabdos.scene.plane import Frame
-from rhabdos.scene.rich import Line, lines_of, marks_of, width_of, with_end
 from rhabdos.scene.style.text import Face, Measure, shortened
+from rhabdos.scene.words.names import rect_of
+from rhabdos.scene.words.rich import Line, lines_of, marks_of, width_of, with_end
 
 ROW = 10.5 / 8.5  # of the size of its letters, that a line takes
 _FACTOR = 7.5  # size of what lying lanes are levels of

@@ -7,9 +7,9 @@ from rhabdos.scene import axes, box_numbers, heads, lane_names, legend, legends
 from rhabdos.scene.centres import Centre, in_rows, rows_height, words_width
 from rhabdos.scene.grid import Cell, Margins, laid_out
 from rhabdos.scene.heading import Heading, heading
-from rhabdos.scene.names import Rect
 from rhabdos.scene.page import EDGE, PAD, Page
 from rhabdos.scene.plane import Frame
+from rhabdos.scene.words.names import Rect
 
 _LEAST_FRAME = 20.0
 _LEAST_ROOM = 14.0  # points of a frame, under which words give way

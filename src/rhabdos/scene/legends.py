@@ -10,16 +10,16 @@ from rhabdos.arrays import FloatArray
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.recipe.recipe import LegendPlace
 from rhabdos.scene import legend
-from rhabdos.scene.cover import Cover
 from rhabdos.scene.legend import LARGEST, Named
 from rhabdos.scene.marks import Area, Mark, Meaning, Path, Scene, Segments, Text, Zone
-from rhabdos.scene.names import Rect, rect_of
 from rhabdos.scene.page import Page
 from rhabdos.scene.plane import Band, Frame, Lane
-from rhabdos.scene.rich import Line, lines_of, marks_of, width_of, with_end
 from rhabdos.scene.style.palette import readable
 from rhabdos.scene.style.style import Style
 from rhabdos.scene.style.text import Face
+from rhabdos.scene.words.cover import Cover
+from rhabdos.scene.words.names import Rect, rect_of
+from rhabdos.scene.words.rich import Line, lines_of, marks_of, width_of, with_end
 
 _CORNERS = ("top-left", "top-right", "bottom-left", "bottom-right")
 _BESIDE = 10.0  # points between the frames and a legend beside them

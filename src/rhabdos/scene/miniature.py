@@ -14,11 +14,11 @@ from rhabdos.scene.grid import Margins, laid_out, page_size
 from rhabdos.scene.lanes import lay_lanes
 from rhabdos.scene.limits import limits_of
 from rhabdos.scene.marks import Mark, Scene, Segments
-from rhabdos.scene.names import Rect
 from rhabdos.scene.page import Page
 from rhabdos.scene.plane import Frame
 from rhabdos.scene.style.look import style_of
 from rhabdos.scene.style.style import Style
+from rhabdos.scene.words.names import Rect
 
 _LEAST = 4.0
 

@@ -22,11 +22,11 @@ from rhabdos.scene.forms import scene_form
 from rhabdos.scene.grid import Grid, grid_of, height_key
 from rhabdos.scene.heading import HeadWords
 from rhabdos.scene.limits import Limits
-from rhabdos.scene.rich import Line, lines_of
 from rhabdos.scene.style.look import colours_of
 from rhabdos.scene.style.style import Style, WordsKind
 from rhabdos.scene.style.text import Face, Measure
 from rhabdos.scene.ticks import Ticks, Writing, writing_of
+from rhabdos.scene.words.rich import Line, lines_of
 from rhabdos.stats.heights import Scale
 
 PAD = 9.0

@@ -8,10 +8,10 @@ import numpy as np
 from rhabdos.figure.edits.placed_texts import Standing, value_of
 from rhabdos.figure.recipe.recipe_words import FigureText
 from rhabdos.scene.marks import Area, Mark, Meaning, Segments, Text, Zone
-from rhabdos.scene.names import Rect, rect_of
 from rhabdos.scene.page import Page
 from rhabdos.scene.plane import Frame
-from rhabdos.scene.rich import Line, lines_of, marks_of, width_of
+from rhabdos.scene.words.names import Rect, rect_of
+from rhabdos.scene.words.rich import Line, lines_of, marks_of, width_of
 
 _LINE = 0.8
 _HEAD, _HALF = 5.0, 2.2  # length and half the width of an arrow's head, in points

@@ -9,9 +9,9 @@ from rhabdos.figure.forms.box import box_widths, boxes, letter_values, named_bey
 from rhabdos.scene.forms.form import Drawing, Layers, SceneForm
 from rhabdos.scene.forms.points import padded_reach
 from rhabdos.scene.marks import Area, Dots, Mark, Meaning, Path, Segments, Shape, Text
-from rhabdos.scene.names import Rect, placed_names
 from rhabdos.scene.plane import Band
 from rhabdos.scene.spots import spots
+from rhabdos.scene.words.names import Rect, placed_names
 from rhabdos.stats.boxes import Box, Tail
 
 _SHARE = 0.86  # of its strip's extent, that the widest box takes
