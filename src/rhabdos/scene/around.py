@@ -6,8 +6,8 @@ from typing import cast
 import numpy as np
 
 from rhabdos.figure.recipe.forms import FORMS
-from rhabdos.scene import axes, box_numbers, lane_names
-from rhabdos.scene.forms import scene_form
+from rhabdos.scene import axes, lane_names
+from rhabdos.scene.forms import box_numbers, scene_form
 from rhabdos.scene.layout import Layout, tick_room
 from rhabdos.scene.marks import Anchor, Mark, Meaning, Text
 from rhabdos.scene.page import EDGE, NOTE_ROW, PAD, Page

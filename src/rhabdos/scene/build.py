@@ -10,10 +10,10 @@ from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.recipe.page import Size
 from rhabdos.figure.recipe.recipe import Form
 from rhabdos.figure.words.naming import shown_title
-from rhabdos.scene import axes, box_numbers, heads, lane_names, legend, legends
+from rhabdos.scene import axes, heads, lane_names, legend, legends
 from rhabdos.scene.around import names, note, second_axis, tick_labels, titles
 from rhabdos.scene.centres import Centre, centre_marks
-from rhabdos.scene.forms import scene_form
+from rhabdos.scene.forms import box_numbers, scene_form
 from rhabdos.scene.forms.form import Drawing
 from rhabdos.scene.grid import page_size
 from rhabdos.scene.lanes import lay_lanes

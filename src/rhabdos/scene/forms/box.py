@@ -8,9 +8,9 @@ from rhabdos.arrays import FloatArray
 from rhabdos.figure.forms.box import box_widths, boxes, letter_values, named_beyond
 from rhabdos.scene.forms.form import Drawing, Layers, SceneForm
 from rhabdos.scene.forms.points import padded_reach
+from rhabdos.scene.forms.spots import spots
 from rhabdos.scene.marks import Area, Dots, Mark, Meaning, Path, Segments, Shape, Text
 from rhabdos.scene.plane import Band
-from rhabdos.scene.spots import spots
 from rhabdos.scene.words.names import Rect, placed_names
 from rhabdos.stats.boxes import Box, Tail
 
