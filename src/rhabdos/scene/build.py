@@ -15,12 +15,12 @@ from rhabdos.scene.around import names, note, second_axis, tick_labels, titles
 from rhabdos.scene.centres import Centre, centre_marks
 from rhabdos.scene.forms import box_numbers, scene_form
 from rhabdos.scene.forms.form import Drawing
-from rhabdos.scene.grid import page_size
-from rhabdos.scene.lanes import lay_lanes
 from rhabdos.scene.layout import MOST_SPARING, settled
 from rhabdos.scene.limits import Limits, limits_of
 from rhabdos.scene.marks import Mark, Meaning, Scene, Segments, Text, Zone
 from rhabdos.scene.page import PAD, Page
+from rhabdos.scene.panels.grid import page_size
+from rhabdos.scene.panels.lanes import lay_lanes
 from rhabdos.scene.plane import Band, Frame, Lane
 from rhabdos.scene.style.look import in_one_colour, style_of
 from rhabdos.scene.style.style import Style

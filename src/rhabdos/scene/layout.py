@@ -6,9 +6,9 @@ from rhabdos.figure.readings.readings import size_words
 from rhabdos.scene import axes, heads, lane_names, legend, legends
 from rhabdos.scene.centres import Centre, in_rows, rows_height, words_width
 from rhabdos.scene.forms import box_numbers
-from rhabdos.scene.grid import Cell, Margins, laid_out
 from rhabdos.scene.heading import Heading, heading
 from rhabdos.scene.page import EDGE, PAD, Page
+from rhabdos.scene.panels.grid import Cell, Margins, laid_out
 from rhabdos.scene.plane import Frame
 from rhabdos.scene.words.names import Rect
 

@@ -10,7 +10,7 @@ from rhabdos.figure.readings.axis_limits import value_bounds
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.readings.value_scale import least_positive, log_begin
 from rhabdos.scene.forms import scene_form
-from rhabdos.scene.grid import value_key
+from rhabdos.scene.panels.grid import value_key
 from rhabdos.scene.plane import share_of
 from rhabdos.stats.rules import by_rule
 

@@ -10,11 +10,11 @@ from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.recipe.recipe import Form, Recipe
 from rhabdos.scene import axes
 from rhabdos.scene.build import drawn
-from rhabdos.scene.grid import Margins, laid_out, page_size
-from rhabdos.scene.lanes import lay_lanes
 from rhabdos.scene.limits import limits_of
 from rhabdos.scene.marks import Mark, Scene, Segments
 from rhabdos.scene.page import Page
+from rhabdos.scene.panels.grid import Margins, laid_out, page_size
+from rhabdos.scene.panels.lanes import lay_lanes
 from rhabdos.scene.plane import Frame
 from rhabdos.scene.style.look import style_of
 from rhabdos.scene.style.style import Style

@@ -19,9 +19,9 @@ from rhabdos.figure.words.placeholders import stands_in
 from rhabdos.scene import axes
 from rhabdos.scene.centres import Centre, asked_lines, centres, free_column, free_rows
 from rhabdos.scene.forms import scene_form
-from rhabdos.scene.grid import Grid, grid_of, height_key
 from rhabdos.scene.heading import HeadWords
 from rhabdos.scene.limits import Limits
+from rhabdos.scene.panels.grid import Grid, grid_of, height_key
 from rhabdos.scene.style.look import colours_of
 from rhabdos.scene.style.style import Style, WordsKind
 from rhabdos.scene.style.text import Face, Measure

@@ -33,7 +33,7 @@ from rhabdos.figure.recipe.page import COMMON, UNITS, Size
 from rhabdos.paint.export import LEAST_DPI, MOST_DPI
 from rhabdos.project.export_choice import ExportChoice
 from rhabdos.quoting import file_named
-from rhabdos.scene.grid import page_size
+from rhabdos.scene.panels.grid import page_size
 from rhabdos.scene.style.look import style_of
 
 if TYPE_CHECKING:

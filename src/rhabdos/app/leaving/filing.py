@@ -16,8 +16,8 @@ from rhabdos.errors import Refusal
 from rhabdos.project.files import write_whole
 from rhabdos.project.folders import Folders, Kept
 from rhabdos.quoting import file_named
-from rhabdos.scene.grid import page_size
 from rhabdos.scene.marks import Scene
+from rhabdos.scene.panels.grid import page_size
 
 _DATA_FILES = f"Data ({' '.join(f'*.{ending}' for ending in ENDINGS)});;All files (*)"
 _RECIPES = "Recipes, and figures with one inside (*.toml *.svg *.png *.pdf)"
