@@ -16,8 +16,8 @@ from rhabdos.figure.forms.read import read
 from rhabdos.figure.recipe.recipe import Bins, Boxes, Curves, Recipe, Show
 from rhabdos.paint.fonts import measure
 from rhabdos.paint.painter import paint, painter_on, polygon
+from rhabdos.scene.axes.limits import limits_of
 from rhabdos.scene.build import build
-from rhabdos.scene.limits import limits_of
 from rhabdos.scene.marks import Area, Path, Scene
 from rhabdos.stats.binning import counts, own_edges
 

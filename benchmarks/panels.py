@@ -18,8 +18,8 @@ from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.recipe.recipe import Bins, Page, Panels, Recipe, Show
 from rhabdos.paint.fonts import measure
 from rhabdos.paint.painter import paint, painter_on
+from rhabdos.scene.axes.limits import Limits, limits_of
 from rhabdos.scene.build import build
-from rhabdos.scene.limits import Limits, limits_of
 
 ROWS, BINS = 10_000_000, 200
 _LOW, _HIGH = 20.0, 120.0

@@ -11,7 +11,7 @@ from rhabdos.app.controls.theme import LIGHT
 from rhabdos.app.leaving.export_dialog import ExportDialog
 from rhabdos.figure.forms.bars import outside
 from rhabdos.project.folders import Folders
-from rhabdos.scene.limits import limits_of
+from rhabdos.scene.axes.limits import limits_of
 
 CONTROL, SHIFT = Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.ShiftModifier
 

@@ -15,12 +15,12 @@ from rhabdos.figure.forms.read import read
 from rhabdos.figure.notices.notices import notices
 from rhabdos.figure.recipe.recipe_axes import HeightAxis, ValueAxis
 from rhabdos.figure.recipe.recipe_text import read_recipe, write_recipe
-from rhabdos.scene.axes import height_scale, value_ticks
+from rhabdos.scene.axes.axes import height_scale, value_ticks
+from rhabdos.scene.axes.limits import Limits
+from rhabdos.scene.axes.ticks import USUAL, Writing, label, log_ticks, ticks_at
 from rhabdos.scene.build import build
-from rhabdos.scene.limits import Limits
 from rhabdos.scene.marks import Area, Dots, Path, Segments, Text
 from rhabdos.scene.room import cut_notice
-from rhabdos.scene.ticks import USUAL, Writing, label, log_ticks, ticks_at
 from tests.conftest import set_of
 
 

@@ -18,12 +18,12 @@ from rhabdos.figure.forms.read import read
 from rhabdos.figure.recipe.demo_recipe import demo_recipe
 from rhabdos.figure.recipe.page import Size
 from rhabdos.figure.recipe.recipe import Curves, Lines
+from rhabdos.scene.axes.ticks import label, ticks
 from rhabdos.scene.build import Limits, build
 from rhabdos.scene.marks import Area, Path, Segments, Text
 from rhabdos.scene.style import palette
 from rhabdos.scene.style.palette import group_colours
 from rhabdos.scene.style.text import shortened, wrapped
-from rhabdos.scene.ticks import label, ticks
 from tests.conftest import asking, set_of
 
 

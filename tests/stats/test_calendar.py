@@ -8,7 +8,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from rhabdos.data.samples import Sample
-from rhabdos.scene.date_ticks import date_ticks
+from rhabdos.scene.axes.date_ticks import date_ticks
 from rhabdos.stats.binning import BinningError, counts
 from rhabdos.stats.calendar import EVERY, calendar_edges, calendar_places, nearest_step
 

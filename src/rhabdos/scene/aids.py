@@ -20,8 +20,8 @@ from rhabdos.figure.readings.aid_readings import (
 )
 from rhabdos.figure.recipe.aids import Aid, LevelsAid
 from rhabdos.figure.recipe.page import Size
-from rhabdos.scene import axes
-from rhabdos.scene.limits import Limits
+from rhabdos.scene.axes import axes
+from rhabdos.scene.axes.limits import Limits
 from rhabdos.scene.marks import Area, Dots, Mark, Meaning, Scene, Segments, Text, Zone
 from rhabdos.scene.plane import Frame
 from rhabdos.scene.style.style import HOUSE, Style

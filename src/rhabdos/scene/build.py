@@ -10,13 +10,15 @@ from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.recipe.page import Size
 from rhabdos.figure.recipe.recipe import Form
 from rhabdos.figure.words.naming import shown_title
-from rhabdos.scene import axes, heads, lane_names, legend, legends
+from rhabdos.scene import heads, lane_names, legend, legends
 from rhabdos.scene.around import names, note, second_axis, tick_labels, titles
-from rhabdos.scene.centres import Centre, centre_marks
+from rhabdos.scene.axes import axes
+from rhabdos.scene.axes.centres import Centre, centre_marks
+from rhabdos.scene.axes.limits import Limits, limits_of
+from rhabdos.scene.axes.ticks import Ticks
 from rhabdos.scene.forms import box_numbers, scene_form
 from rhabdos.scene.forms.form import Drawing
 from rhabdos.scene.layout import MOST_SPARING, settled
-from rhabdos.scene.limits import Limits, limits_of
 from rhabdos.scene.marks import Mark, Meaning, Scene, Segments, Text, Zone
 from rhabdos.scene.page import PAD, Page
 from rhabdos.scene.panels.grid import page_size
@@ -26,7 +28,6 @@ from rhabdos.scene.style.look import in_one_colour, style_of
 from rhabdos.scene.style.style import Style
 from rhabdos.scene.style.text import Measure
 from rhabdos.scene.texts import text_zones, texts_in
-from rhabdos.scene.ticks import Ticks
 from rhabdos.scene.words.clear import cleared
 from rhabdos.scene.words.cover import Cover, grounded
 from rhabdos.scene.words.names import Rect, rect_of

@@ -3,8 +3,9 @@
 from msgspec import Struct, structs
 
 from rhabdos.figure.readings.readings import size_words
-from rhabdos.scene import axes, heads, lane_names, legend, legends
-from rhabdos.scene.centres import Centre, in_rows, rows_height, words_width
+from rhabdos.scene import heads, lane_names, legend, legends
+from rhabdos.scene.axes import axes
+from rhabdos.scene.axes.centres import Centre, in_rows, rows_height, words_width
 from rhabdos.scene.forms import box_numbers
 from rhabdos.scene.heading import Heading, heading
 from rhabdos.scene.page import EDGE, PAD, Page

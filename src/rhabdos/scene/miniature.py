@@ -8,9 +8,9 @@ from msgspec import structs
 from rhabdos.figure.phrases.sentence import plain
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.recipe.recipe import Form, Recipe
-from rhabdos.scene import axes
+from rhabdos.scene.axes import axes
+from rhabdos.scene.axes.limits import limits_of
 from rhabdos.scene.build import drawn
-from rhabdos.scene.limits import limits_of
 from rhabdos.scene.marks import Mark, Scene, Segments
 from rhabdos.scene.page import Page
 from rhabdos.scene.panels.grid import Margins, laid_out, page_size

@@ -5,7 +5,7 @@ from collections.abc import Sequence
 import numpy as np
 
 from rhabdos.figure.recipe.forms import FORMS
-from rhabdos.scene import axes
+from rhabdos.scene.axes import axes
 from rhabdos.scene.layout import tick_room
 from rhabdos.scene.marks import Meaning, Zone
 from rhabdos.scene.page import PAD, Page

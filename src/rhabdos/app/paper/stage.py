@@ -13,8 +13,8 @@ from rhabdos.app.rods.rod import Rod
 from rhabdos.app.rods.ruler import THICKNESS
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.paint.fonts import measure_for
+from rhabdos.scene.axes.limits import Limits, limits_of
 from rhabdos.scene.build import build
-from rhabdos.scene.limits import Limits, limits_of
 from rhabdos.scene.marks import Scene
 
 if TYPE_CHECKING:

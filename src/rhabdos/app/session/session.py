@@ -26,7 +26,7 @@ from rhabdos.project.history import History
 from rhabdos.project.making import Made, make
 from rhabdos.project.store import Store
 from rhabdos.quoting import file_named
-from rhabdos.scene.limits import limits_of
+from rhabdos.scene.axes.limits import limits_of
 from rhabdos.stats.rules import RULES, by_rule
 from rhabdos.wording import counted
 

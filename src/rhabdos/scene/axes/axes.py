@@ -13,12 +13,8 @@ from msgspec import Struct
 
 from rhabdos.figure.readings.axis_limits import MOST_SPACED
 from rhabdos.figure.recipe.recipe_axes import Axes, HeightAxis, ValueAxis
-from rhabdos.scene.limits import Limits
-from rhabdos.scene.marks import Anchor, Area, Mark, Meaning, Segments, Text
-from rhabdos.scene.plane import Frame
-from rhabdos.scene.style.style import HOUSE, Style
-from rhabdos.scene.style.text import Face, Measure
-from rhabdos.scene.ticks import (
+from rhabdos.scene.axes.limits import Limits
+from rhabdos.scene.axes.ticks import (
     Ticks,
     Writing,
     log_ticks,
@@ -27,6 +23,10 @@ from rhabdos.scene.ticks import (
     ticks_by,
     writing_of,
 )
+from rhabdos.scene.marks import Anchor, Area, Mark, Meaning, Segments, Text
+from rhabdos.scene.plane import Frame
+from rhabdos.scene.style.style import HOUSE, Style
+from rhabdos.scene.style.text import Face, Measure
 from rhabdos.stats.rounding import round_steps
 
 _AS_USUAL = Axes()
@@ -168,12 +168,12 @@ def value_ticks(
     if asked.ticks is not None and not (dates and isinstance(asked.ticks, float)):
         wanted = _wanted(asked.ticks, limits, bins, writing)
         if dates:
-            from rhabdos.scene.date_ticks import dates_at
+            from rhabdos.scene.axes.date_ticks import dates_at
 
             wanted = dates_at(wanted.places)
         return _thinned(wanted, [limits.share(p) * extent for p in wanted.places], room)
     if dates:
-        from rhabdos.scene.date_ticks import date_ticks
+        from rhabdos.scene.axes.date_ticks import date_ticks
 
         along = date_ticks(low, high, fits)
         return along if upright or turn else _within_the_page(along, limits, extent, measure, face)

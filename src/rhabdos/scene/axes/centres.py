@@ -6,7 +6,7 @@ import numpy as np
 from msgspec import Struct, structs
 
 from rhabdos.figure.readings.readings import Readings
-from rhabdos.scene.limits import Limits
+from rhabdos.scene.axes.limits import Limits
 from rhabdos.scene.marks import Anchor, Mark, Meaning, Path, Segments, Text
 from rhabdos.scene.plane import Frame, Lane
 from rhabdos.scene.style.palette import readable

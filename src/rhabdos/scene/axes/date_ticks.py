@@ -4,7 +4,7 @@ from collections.abc import Callable, Sequence
 
 import numpy as np
 
-from rhabdos.scene.ticks import Ticks
+from rhabdos.scene.axes.ticks import Ticks
 from rhabdos.stats.calendar import EVERY, Every, calendar_places
 
 _STEPS: tuple[tuple[Every, int], ...] = (

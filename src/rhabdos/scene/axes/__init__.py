@@ -1,0 +1,1 @@
+"""Where axes begin and end, their ticks, and lines across them."""
