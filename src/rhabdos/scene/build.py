@@ -10,7 +10,7 @@ from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.recipe.page import Size
 from rhabdos.figure.recipe.recipe import Form
 from rhabdos.figure.words.naming import shown_title
-from rhabdos.scene import heads, lane_names, legend, legends
+from rhabdos.scene import heads, lane_names, legends
 from rhabdos.scene.around import names, note, second_axis, tick_labels, titles
 from rhabdos.scene.axes import axes
 from rhabdos.scene.axes.centres import Centre, centre_marks
@@ -19,6 +19,7 @@ from rhabdos.scene.axes.ticks import Ticks
 from rhabdos.scene.forms import box_numbers, scene_form
 from rhabdos.scene.forms.form import Drawing
 from rhabdos.scene.layout import MOST_SPARING, settled
+from rhabdos.scene.legend import legend
 from rhabdos.scene.marks import Mark, Meaning, Scene, Segments, Text, Zone
 from rhabdos.scene.page import PAD, Page
 from rhabdos.scene.panels.grid import page_size

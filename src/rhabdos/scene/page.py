@@ -21,7 +21,7 @@ from rhabdos.scene.axes.centres import Centre, asked_lines, centres, free_column
 from rhabdos.scene.axes.limits import Limits
 from rhabdos.scene.axes.ticks import Ticks, Writing, writing_of
 from rhabdos.scene.forms import scene_form
-from rhabdos.scene.heading import HeadWords
+from rhabdos.scene.legend.heading import HeadWords
 from rhabdos.scene.panels.grid import Grid, grid_of, height_key
 from rhabdos.scene.style.look import colours_of
 from rhabdos.scene.style.style import Style, WordsKind

@@ -5,7 +5,7 @@ from functools import lru_cache
 
 from msgspec import Struct
 
-from rhabdos.scene import legend
+from rhabdos.scene.legend import legend
 from rhabdos.scene.marks import Anchor, Mark, Meaning, Text, Zone
 from rhabdos.scene.style.style import Style
 from rhabdos.scene.style.text import Face, Measure

@@ -1,0 +1,1 @@
+"""The legend, and what stands above the frame with it."""
