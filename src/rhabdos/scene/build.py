@@ -10,29 +10,29 @@ from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.recipe.page import Size
 from rhabdos.figure.recipe.recipe import Form
 from rhabdos.figure.words.naming import shown_title
-from rhabdos.scene import heads, lane_names, legends
-from rhabdos.scene.around import names, note, second_axis, tick_labels, titles
 from rhabdos.scene.axes import axes
 from rhabdos.scene.axes.centres import Centre, centre_marks
 from rhabdos.scene.axes.limits import Limits, limits_of
 from rhabdos.scene.axes.ticks import Ticks
 from rhabdos.scene.forms import box_numbers, scene_form
 from rhabdos.scene.forms.form import Drawing
-from rhabdos.scene.layout import MOST_SPARING, settled
+from rhabdos.scene.layout import heads, lane_names, legends
+from rhabdos.scene.layout.around import names, note, second_axis, tick_labels, titles
+from rhabdos.scene.layout.layout import MOST_SPARING, settled
+from rhabdos.scene.layout.page import PAD, Page
+from rhabdos.scene.layout.texts import text_zones, texts_in
+from rhabdos.scene.layout.zones import axis_zones, panel_zones, title_zones
 from rhabdos.scene.legend import legend
 from rhabdos.scene.marks import Mark, Meaning, Scene, Segments, Text, Zone
-from rhabdos.scene.page import PAD, Page
 from rhabdos.scene.panels.grid import page_size
 from rhabdos.scene.panels.lanes import lay_lanes
 from rhabdos.scene.plane import Band, Frame, Lane
 from rhabdos.scene.style.look import in_one_colour, style_of
 from rhabdos.scene.style.style import Style
 from rhabdos.scene.style.text import Measure
-from rhabdos.scene.texts import text_zones, texts_in
 from rhabdos.scene.words.clear import cleared
 from rhabdos.scene.words.cover import Cover, grounded
 from rhabdos.scene.words.names import Rect, rect_of
-from rhabdos.scene.zones import axis_zones, panel_zones, title_zones
 
 _NO_VALUES = 7.5
 _LETTERS_TRIED = 3  # sizes between the letters of a whole look and the usual ones

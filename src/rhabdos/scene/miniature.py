@@ -11,8 +11,8 @@ from rhabdos.figure.recipe.recipe import Form, Recipe
 from rhabdos.scene.axes import axes
 from rhabdos.scene.axes.limits import limits_of
 from rhabdos.scene.build import drawn
+from rhabdos.scene.layout.page import Page
 from rhabdos.scene.marks import Mark, Scene, Segments
-from rhabdos.scene.page import Page
 from rhabdos.scene.panels.grid import Margins, laid_out, page_size
 from rhabdos.scene.panels.lanes import lay_lanes
 from rhabdos.scene.plane import Frame

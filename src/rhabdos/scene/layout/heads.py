@@ -6,9 +6,9 @@ from msgspec import structs
 
 from rhabdos.figure.recipe.recipe_part import Place
 from rhabdos.figure.words.naming import shown_words
-from rhabdos.scene.lane_names import lines_apart
+from rhabdos.scene.layout.lane_names import lines_apart
+from rhabdos.scene.layout.page import Page
 from rhabdos.scene.marks import Anchor, Mark, Meaning, Text, Zone
-from rhabdos.scene.page import Page
 from rhabdos.scene.plane import Frame
 from rhabdos.scene.style.text import Face
 from rhabdos.scene.words.names import Rect

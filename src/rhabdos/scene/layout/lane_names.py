@@ -8,8 +8,8 @@ from rhabdos.figure.planning.ordering import VARIABLE
 from rhabdos.figure.readings.readings import Readings, size_words
 from rhabdos.figure.words.markup import Run
 from rhabdos.figure.words.naming import shown_name, shown_words
+from rhabdos.scene.layout.page import Page
 from rhabdos.scene.marks import Anchor, Mark, Meaning, Text, Zone
-from rhabdos.scene.page import Page
 from rhabdos.scene.plane import Frame
 from rhabdos.scene.style.text import Face, Measure, shortened
 from rhabdos.scene.words.names import rect_of

@@ -6,9 +6,9 @@ import numpy as np
 
 from rhabdos.figure.recipe.forms import FORMS
 from rhabdos.scene.axes import axes
-from rhabdos.scene.layout import tick_room
+from rhabdos.scene.layout.layout import tick_room
+from rhabdos.scene.layout.page import PAD, Page
 from rhabdos.scene.marks import Meaning, Zone
-from rhabdos.scene.page import PAD, Page
 from rhabdos.scene.plane import Frame
 
 

@@ -9,10 +9,10 @@ from msgspec import Struct, structs
 from rhabdos.arrays import FloatArray
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.recipe.recipe import LegendPlace
+from rhabdos.scene.layout.page import Page
 from rhabdos.scene.legend import legend
 from rhabdos.scene.legend.legend import LARGEST, Named
 from rhabdos.scene.marks import Area, Mark, Meaning, Path, Scene, Segments, Text, Zone
-from rhabdos.scene.page import Page
 from rhabdos.scene.plane import Band, Frame, Lane
 from rhabdos.scene.style.palette import readable
 from rhabdos.scene.style.style import Style

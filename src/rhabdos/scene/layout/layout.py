@@ -3,13 +3,13 @@
 from msgspec import Struct, structs
 
 from rhabdos.figure.readings.readings import size_words
-from rhabdos.scene import heads, lane_names, legends
 from rhabdos.scene.axes import axes
 from rhabdos.scene.axes.centres import Centre, in_rows, rows_height, words_width
 from rhabdos.scene.forms import box_numbers
+from rhabdos.scene.layout import heads, lane_names, legends
+from rhabdos.scene.layout.page import EDGE, PAD, Page
 from rhabdos.scene.legend import legend
 from rhabdos.scene.legend.heading import Heading, heading
-from rhabdos.scene.page import EDGE, PAD, Page
 from rhabdos.scene.panels.grid import Cell, Margins, laid_out
 from rhabdos.scene.plane import Frame
 from rhabdos.scene.words.names import Rect

@@ -1,0 +1,1 @@
+"""Where everything stands on a page."""
