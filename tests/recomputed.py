@@ -18,8 +18,8 @@ from rhabdos.figure.edits.part_rows import rows_of_stop
 from rhabdos.figure.edits.stops import card_of, groups_at, rows_of_stops
 from rhabdos.figure.forms.curve import density_curves
 from rhabdos.figure.readings.readings import Readings
+from rhabdos.scene.coordinates import Frame, Heights
 from rhabdos.scene.marks import Area, Path, Scene, Text
-from rhabdos.scene.plane import Frame, Heights
 
 _BESIDE = 0.14  # of a bin, free between bins whose groups stand side by side (docs/methods.md)
 _OFF = 0.6  # points by which a line may lie elsewhere …

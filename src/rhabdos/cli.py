@@ -261,13 +261,13 @@ def _draw(chosen: argparse.Namespace) -> int:
     from rhabdos.paint.export import write_figure
     from rhabdos.paint.fonts import font_notice, letters_notice, measure, measure_for
     from rhabdos.scene.build import build
-    from rhabdos.scene.room import drawing_notices, room_notice
+    from rhabdos.scene.drawing_notices import drawing_notices, room_notice
 
     size = _checked(chosen)
     work = _with_look(_work(chosen.recipe), chosen.look)
     told: tuple[str, ...] = ()
     if work.aid is not None:
-        from rhabdos.scene.aids import aid_scene
+        from rhabdos.scene.plain_charts import aid_scene
 
         table = _prepared(work, chosen.recipe, chosen.data)
         _application_without_screen()

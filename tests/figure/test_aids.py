@@ -20,8 +20,8 @@ from rhabdos.figure.readings.aid_readings import (
 from rhabdos.figure.recipe.aids import LevelsAid, ScatterAid
 from rhabdos.figure.recipe.recipe import Bins, Recipe, Show
 from rhabdos.figure.recipe.recipe_text import RecipeError, Work, read_work, write_work
-from rhabdos.scene.aids import aid_scene
 from rhabdos.scene.marks import Area, Dots, Text
+from rhabdos.scene.plain_charts import aid_scene
 
 CODES = np.array([1, 1, 0, 2, 1, -1, 0])
 BAY = CategoryColumn(

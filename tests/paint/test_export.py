@@ -167,8 +167,8 @@ def test_no_word_makes_an_svg_that_cannot_be_read(demo, odd, qapp):
 def test_dots_are_painted_where_they_lie(qapp, shape, live):
     """A ring and a cross leave paper beside their lines; the others are filled."""
     from rhabdos.paint.painter import paint, painter_on
+    from rhabdos.scene.coordinates import Frame
     from rhabdos.scene.marks import Dots, Meaning, Scene
-    from rhabdos.scene.plane import Frame
 
     places = np.array([[20.0 + 20 * (i % 5), 20.0 + 20 * (i // 5)] for i in range(20)])
     fill = "" if shape in ("ring", "disc") else "#00FF00"
@@ -193,8 +193,8 @@ def test_dots_are_painted_where_they_lie(qapp, shape, live):
 
 def test_a_stamped_dot_looks_like_a_drawn_one(qapp):
     from rhabdos.paint.painter import paint, painter_on
+    from rhabdos.scene.coordinates import Frame
     from rhabdos.scene.marks import Dots, Meaning, Scene
-    from rhabdos.scene.plane import Frame
 
     places = np.array([[12.25 + 10 * i, 30.5] for i in range(20)])
     dots = Dots(places, "disc", 6.0, "#1B7F8C", 0.5, Meaning("points"))

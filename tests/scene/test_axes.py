@@ -19,8 +19,8 @@ from rhabdos.scene.axes.axes import height_scale, value_ticks
 from rhabdos.scene.axes.limits import Limits
 from rhabdos.scene.axes.ticks import USUAL, Writing, label, log_ticks, ticks_at
 from rhabdos.scene.build import build
+from rhabdos.scene.drawing_notices import cut_notice
 from rhabdos.scene.marks import Area, Dots, Path, Segments, Text
-from rhabdos.scene.room import cut_notice
 from tests.conftest import set_of
 
 

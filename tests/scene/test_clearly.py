@@ -10,9 +10,9 @@ from rhabdos.figure.forms.read import read
 from rhabdos.figure.recipe.recipe_text import read_recipe
 from rhabdos.paint.fonts import measure_for
 from rhabdos.scene.build import build
+from rhabdos.scene.drawing_notices import room_notice
 from rhabdos.scene.marks import Area, Path, Segments, Swatch, Text
-from rhabdos.scene.room import room_notice
-from rhabdos.scene.words.names import rect_of
+from rhabdos.scene.words.label_places import rect_of
 
 pytestmark = pytest.mark.usefixtures("qapp")
 

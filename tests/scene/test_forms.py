@@ -18,13 +18,13 @@ from rhabdos.figure.recipe.forms import FORMS
 from rhabdos.figure.recipe.page import Size
 from rhabdos.figure.recipe.recipe import Bars, Boxes, Curves, Lines, Points
 from rhabdos.scene.build import build
+from rhabdos.scene.coordinates import Frame
 from rhabdos.scene.forms.form import Drawing
+from rhabdos.scene.forms.pixel_thinning import APART, spots
 from rhabdos.scene.forms.points import cloud_of
-from rhabdos.scene.forms.spots import APART, spots
 from rhabdos.scene.marks import Area, Dots, Path, Segments, Text
-from rhabdos.scene.plane import Frame
 from rhabdos.scene.style.style import HOUSE, Style
-from rhabdos.scene.words.names import Rect
+from rhabdos.scene.words.label_places import Rect
 from tests.conftest import asking, sample_of, set_of
 
 RNG = np.random.default_rng(8)

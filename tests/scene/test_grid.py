@@ -28,7 +28,7 @@ from rhabdos.figure.recipe.recipe import (
     Show,
 )
 from rhabdos.scene.build import build
-from rhabdos.scene.legend.legend import LARGEST
+from rhabdos.scene.legend.legend_entries import LARGEST
 from rhabdos.scene.marks import Area, Path, Scene, Segments, Swatch, Text
 from rhabdos.scene.miniature import small
 from rhabdos.scene.style.palette import readable

@@ -7,8 +7,8 @@ from rhabdos.figure.forms.read import read
 from rhabdos.figure.recipe.recipe_text import read_recipe
 from rhabdos.paint.fonts import measure_for
 from rhabdos.scene.build import build
+from rhabdos.scene.drawing_notices import room_notice
 from rhabdos.scene.marks import Swatch, Text
-from rhabdos.scene.room import room_notice
 from tests.conftest import set_of
 from tests.scene.layouts import faults, figure, struck
 

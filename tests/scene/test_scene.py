@@ -22,8 +22,8 @@ from rhabdos.scene.axes.ticks import label, ticks
 from rhabdos.scene.build import Limits, build
 from rhabdos.scene.marks import Area, Path, Segments, Text
 from rhabdos.scene.style import palette
+from rhabdos.scene.style.lettering import shortened, wrapped
 from rhabdos.scene.style.palette import group_colours
-from rhabdos.scene.style.text import shortened, wrapped
 from tests.conftest import asking, set_of
 
 

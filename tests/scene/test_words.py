@@ -12,9 +12,9 @@ from rhabdos.figure.forms.read import read
 from rhabdos.figure.recipe.recipe_text import read_recipe, write_recipe
 from rhabdos.paint.fonts import measure
 from rhabdos.scene.build import build
+from rhabdos.scene.drawing_notices import texts_notice
 from rhabdos.scene.marks import Area, Path, Segments, Text
-from rhabdos.scene.room import texts_notice
-from rhabdos.scene.words.names import rect_of
+from rhabdos.scene.words.label_places import rect_of
 from tests.conftest import set_of
 
 pytestmark = pytest.mark.usefixtures("qapp")

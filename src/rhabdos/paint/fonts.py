@@ -12,8 +12,8 @@ from rhabdos.figure.recipe.recipe import Recipe
 from rhabdos.figure.words.notice import LACKS, Notice
 from rhabdos.quoting import printable, quoted
 from rhabdos.scene.marks import Scene, Text
+from rhabdos.scene.style.lettering import Measure
 from rhabdos.scene.style.look import style_of
-from rhabdos.scene.style.text import Measure
 
 FAMILY = "Source Sans Pro"
 _LATIN = 0x24F  # up to where the usual family has all letters

@@ -27,7 +27,7 @@ from rhabdos.arrays import FloatArray
 from rhabdos.paint import fonts
 from rhabdos.quoting import printable
 from rhabdos.scene.marks import Area, Dots, Meaning, Path, Scene, Segments, Shape, Swatch, Text
-from rhabdos.scene.style.text import face_of
+from rhabdos.scene.style.lettering import face_of
 
 # Than whole pixels: what rounding makes wider than one pixel takes the slow way through Qt
 _A_LITTLE_LESS = 0.999

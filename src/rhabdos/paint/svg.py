@@ -310,7 +310,7 @@ def _text(group: ET.Element, mark: Text, family: str, letters: Lettering) -> Non
 
 def _outline(mark: Text, text: str, family: str) -> str:
     """The outlines of a line of letters, as the data of a path."""
-    from rhabdos.scene.style.text import face_of
+    from rhabdos.scene.style.lettering import face_of
 
     dressed = fonts.font(mark.size * _FINE, mark.bold, 72.0, mark.slant, True, family)
     shift = {"start": 0.0, "middle": 0.5, "end": 1.0}[mark.anchor]

@@ -11,28 +11,28 @@ from rhabdos.figure.recipe.page import Size
 from rhabdos.figure.recipe.recipe import Form
 from rhabdos.figure.words.naming import shown_title
 from rhabdos.scene.axes import axes
-from rhabdos.scene.axes.centres import Centre, centre_marks
 from rhabdos.scene.axes.limits import Limits, limits_of
+from rhabdos.scene.axes.reference_lines import Centre, centre_marks
 from rhabdos.scene.axes.ticks import Ticks
+from rhabdos.scene.coordinates import Band, Frame, Lane
 from rhabdos.scene.forms import box_numbers, scene_form
 from rhabdos.scene.forms.form import Drawing
-from rhabdos.scene.layout import heads, lane_names, legends
-from rhabdos.scene.layout.around import names, note, second_axis, tick_labels, titles
+from rhabdos.scene.layout import lane_names, legend_places, panel_headers
+from rhabdos.scene.layout.axis_decorations import names, note, second_axis, tick_labels, titles
+from rhabdos.scene.layout.free_texts import text_zones, texts_in
 from rhabdos.scene.layout.layout import MOST_SPARING, settled
-from rhabdos.scene.layout.page import PAD, Page
-from rhabdos.scene.layout.texts import text_zones, texts_in
+from rhabdos.scene.layout.page_parts import PAD, Page
 from rhabdos.scene.layout.zones import axis_zones, panel_zones, title_zones
-from rhabdos.scene.legend import legend
+from rhabdos.scene.legend import legend_entries
 from rhabdos.scene.marks import Mark, Meaning, Scene, Segments, Text, Zone
 from rhabdos.scene.panels.grid import page_size
 from rhabdos.scene.panels.lanes import lay_lanes
-from rhabdos.scene.plane import Band, Frame, Lane
+from rhabdos.scene.style.lettering import Measure
 from rhabdos.scene.style.look import in_one_colour, style_of
 from rhabdos.scene.style.style import Style
-from rhabdos.scene.style.text import Measure
-from rhabdos.scene.words.clear import cleared
 from rhabdos.scene.words.cover import Cover, grounded
-from rhabdos.scene.words.names import Rect, rect_of
+from rhabdos.scene.words.label_overlap import cleared
+from rhabdos.scene.words.label_places import Rect, rect_of
 
 _NO_VALUES = 7.5
 _LETTERS_TRIED = 3  # sizes between the letters of a whole look and the usual ones
@@ -86,12 +86,12 @@ def _smaller_letters(readings: Readings, style: Style) -> list[Style]:
 def _scene(page: Page) -> Scene | None:
     """A figure with its legend where it is asked for; None where its letters are too large."""
     readings, style = page.readings, page.style
-    if legend.place_of(readings) != "lines":
-        return _built(page, legends.placed(readings, style))
-    scene = _built(page, legends.placed(readings, style, "none"))
-    written = legends.at_lines(readings, scene, page) if scene else None
+    if legend_entries.place_of(readings) != "lines":
+        return _built(page, legend_places.placed(readings, style))
+    scene = _built(page, legend_places.placed(readings, style, "none"))
+    written = legend_places.at_lines(readings, scene, page) if scene else None
     if written is None or scene is None:  # some line has no room for its name
-        return _built(page, legends.placed(readings, style, "above"))
+        return _built(page, legend_places.placed(readings, style, "above"))
     marks, zones = written
     return structs.replace(scene, marks=(*scene.marks, *marks), zones=(*scene.zones, *zones))
 
@@ -104,7 +104,7 @@ def _with_lanes(page: Page, bare: Frame) -> Frame:
     return structs.replace(bare, lanes=lanes)
 
 
-def _built(page: Page, place: legends.Placed) -> Scene | None:
+def _built(page: Page, place: legend_places.Placed) -> Scene | None:
     """Lay a figure out, and make its marks: frame by frame, then what stands around them; None
     where its letters could be smaller, and leave its frame too little room."""
     page, layout = settled(page, place)
@@ -115,14 +115,14 @@ def _built(page: Page, place: legends.Placed) -> Scene | None:
     ticks = tuple(page.value_ticks(bare.panel, bare.end - bare.start) for bare in layout.frames)
     marks: list[Mark] = [*layout.above.marks]
     zones: list[Zone] = [*axis_zones(page, frames), *layout.above.zones]
-    zones += title_zones(page, frames, legend.height(layout.under))
+    zones += title_zones(page, frames, legend_entries.height(layout.under))
     if style.ground:
         marks += [axes.ground(frame, style) for frame in frames]
     for bare, frame, at in zip(layout.frames, frames, ticks, strict=True):
         marks += _panel_marks(page, frame, at, layout.lines)
         marks += _axis_lines(page, bare, frame, at)
         zones += panel_zones(page, frame)
-    marks += titles(page, frames, legend.height(layout.under))
+    marks += titles(page, frames, legend_entries.height(layout.under))
     marks += tick_labels(page, frames, ticks)
     marks += second_axis(page, frames, layout.beside)
     called = names(page, frames, layout)
@@ -130,8 +130,8 @@ def _built(page: Page, place: legends.Placed) -> Scene | None:
     zones += lane_names.factor_zones(page, called)
     if page.spare < MOST_SPARING:
         lift = box_numbers.written_height(readings) if page.upright else 0.0
-        marks += heads.marks(page, frames, layout.room, lift)
-        zones += heads.zones(page, frames, lift)
+        marks += panel_headers.marks(page, frames, layout.room, lift)
+        zones += panel_headers.zones(page, frames, lift)
     foot = page.height - PAD - page.notes_height
     of_legend, legend_zones = place.drawn(page, frames, layout.under, layout.room.left, foot, marks)
     marks += of_legend

@@ -7,7 +7,7 @@ import numpy as np
 from msgspec import Struct
 
 from rhabdos.arrays import FloatArray
-from rhabdos.scene.plane import Frame
+from rhabdos.scene.coordinates import Frame
 
 Part = str
 """A part of the figure: that of a form, "centre", "lane", "factor" (what lanes are levels of), an

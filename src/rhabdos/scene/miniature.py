@@ -11,14 +11,14 @@ from rhabdos.figure.recipe.recipe import Form, Recipe
 from rhabdos.scene.axes import axes
 from rhabdos.scene.axes.limits import limits_of
 from rhabdos.scene.build import drawn
-from rhabdos.scene.layout.page import Page
+from rhabdos.scene.coordinates import Frame
+from rhabdos.scene.layout.page_parts import Page
 from rhabdos.scene.marks import Mark, Scene, Segments
 from rhabdos.scene.panels.grid import Margins, laid_out, page_size
 from rhabdos.scene.panels.lanes import lay_lanes
-from rhabdos.scene.plane import Frame
 from rhabdos.scene.style.look import style_of
 from rhabdos.scene.style.style import Style
-from rhabdos.scene.words.names import Rect
+from rhabdos.scene.words.label_places import Rect
 
 _LEAST = 4.0
 

@@ -27,8 +27,8 @@ from rhabdos.figure.phrases.sentence import plain
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.words.hover import Card
 from rhabdos.paint.painter import paint, painter_on
+from rhabdos.scene.coordinates import Frame
 from rhabdos.scene.marks import Meaning, Scene
-from rhabdos.scene.plane import Frame
 from rhabdos.scene.style.look import colours_of
 
 _NEAR = 5.0  # pixels beside a line within which it is meant

@@ -8,8 +8,8 @@ from PyQt6.QtGui import QColor, QPainter, QPen
 from rhabdos.app.controls.theme import theme
 from rhabdos.figure.edits.stops import Stop, span_of
 from rhabdos.figure.readings.readings import Readings
+from rhabdos.scene.coordinates import Frame
 from rhabdos.scene.marks import Scene
-from rhabdos.scene.plane import Frame
 from rhabdos.wording import with_unit
 
 _NARROWEST = 2.0  # pixels of the band over what is read

@@ -124,7 +124,7 @@ class Stage(QWidget):
         """What is to be said of the drawing: words without room, heights that are cut, and a font
         that is not here."""
         from rhabdos.paint.fonts import font_notice, letters_notice
-        from rhabdos.scene.room import drawing_notices
+        from rhabdos.scene.drawing_notices import drawing_notices
 
         scene = self.canvas.scene
         if scene is None or self._readings is None:

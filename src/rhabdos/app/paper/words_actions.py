@@ -10,7 +10,7 @@ from rhabdos.figure.edits.typed_words import TypedWords, words_at
 from rhabdos.figure.recipe.recipe_words import MOST_TEXTS
 from rhabdos.paint.fonts import measure
 from rhabdos.scene.marks import Meaning, Text
-from rhabdos.scene.words.names import rect_of
+from rhabdos.scene.words.label_places import rect_of
 
 
 class WordsActions(QObject):

@@ -17,7 +17,7 @@ from rhabdos.figure.forms.curve import bandwidth_words, density_curves
 from rhabdos.figure.phrases.curve import curve_phrase
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.recipe.recipe import Curves
-from rhabdos.scene.plane import Frame
+from rhabdos.scene.coordinates import Frame
 from rhabdos.stats.kernels import KERNELS
 from rhabdos.wording import exact
 

@@ -14,7 +14,7 @@ from rhabdos.figure.edits import handling
 from rhabdos.figure.readings.axis_limits import beyond_limits
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.recipe.recipe_axes import Axes, ValueAxis
-from rhabdos.scene.plane import Frame
+from rhabdos.scene.coordinates import Frame
 from rhabdos.wording import counted
 
 _GRIP = 9.0  # pixels beside a grip within which it is still meant

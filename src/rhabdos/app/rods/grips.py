@@ -6,7 +6,7 @@ from PyQt6.QtCore import QPointF, Qt
 from PyQt6.QtGui import QKeyEvent, QMouseEvent
 
 from rhabdos.app.rods.ruler import OnRod
-from rhabdos.scene.plane import Frame
+from rhabdos.scene.coordinates import Frame
 
 Part = TypeVar("Part")
 """The part of the recipe that a hand changes."""

@@ -13,7 +13,7 @@ from rhabdos.figure.edits.stops import Stop
 from rhabdos.figure.forms.box import boxes
 from rhabdos.figure.planning.titles import whiskers_phrase
 from rhabdos.figure.recipe.recipe import Boxes
-from rhabdos.scene.plane import Frame
+from rhabdos.scene.coordinates import Frame
 from rhabdos.stats.boxes import Box
 from rhabdos.wording import counted
 

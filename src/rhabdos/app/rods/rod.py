@@ -19,7 +19,7 @@ from rhabdos.app.rods.ruler import (
 from rhabdos.figure.edits import handling
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.recipe.recipe import Bins
-from rhabdos.scene.plane import Frame
+from rhabdos.scene.coordinates import Frame
 from rhabdos.wording import counted, exact
 
 _TAB_WIDTH, _TAB_HEIGHT = 9.0, 15.0

@@ -10,7 +10,7 @@ from PyQt6.QtWidgets import QWidget
 
 from rhabdos.app.controls.theme import theme
 from rhabdos.figure.readings.readings import Readings
-from rhabdos.scene.plane import Frame
+from rhabdos.scene.coordinates import Frame
 from rhabdos.stats.rounding import multiple_below, nearest_round_step, sequence
 
 BAR_HEIGHT, READOUT_HEIGHT = 28, 28

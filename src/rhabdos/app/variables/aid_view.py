@@ -17,8 +17,8 @@ from rhabdos.figure.recipe.aids import Aid, LevelsAid, ScatterAid
 from rhabdos.keeping import kept
 from rhabdos.paint.fonts import measure
 from rhabdos.paint.painter import paint
-from rhabdos.scene.aids import aid_scene
 from rhabdos.scene.marks import Scene
+from rhabdos.scene.plain_charts import aid_scene
 
 if TYPE_CHECKING:
     from rhabdos.app.session.session import Session

@@ -23,10 +23,10 @@ from rhabdos.scene.axes.ticks import (
     ticks_by,
     writing_of,
 )
+from rhabdos.scene.coordinates import Frame
 from rhabdos.scene.marks import Anchor, Area, Mark, Meaning, Segments, Text
-from rhabdos.scene.plane import Frame
+from rhabdos.scene.style.lettering import Face, Measure
 from rhabdos.scene.style.style import HOUSE, Style
-from rhabdos.scene.style.text import Face, Measure
 from rhabdos.stats.rounding import round_steps
 
 _AS_USUAL = Axes()

@@ -9,9 +9,9 @@ from rhabdos.errors import Refusal
 from rhabdos.figure.readings.axis_limits import value_bounds
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.readings.value_scale import least_positive, log_begin
+from rhabdos.scene.coordinates import share_of
 from rhabdos.scene.forms import scene_form
 from rhabdos.scene.panels.grid import value_key
-from rhabdos.scene.plane import share_of
 from rhabdos.stats.rules import by_rule
 
 _LEAST_RATIO = 1 + 1e-9  # of the ends of a log axis

@@ -9,13 +9,13 @@ from msgspec import Struct
 from rhabdos.arrays import FloatArray
 from rhabdos.figure.forms.bars import bars, grounds, labels_of
 from rhabdos.figure.readings.readings import Readings
+from rhabdos.scene.coordinates import Band
 from rhabdos.scene.forms.form import Drawing, Layers, SceneForm
 from rhabdos.scene.marks import Anchor, Area, Mark, Meaning, Path, Segments, Text
-from rhabdos.scene.plane import Band
+from rhabdos.scene.style.lettering import Measure
 from rhabdos.scene.style.look import mix
 from rhabdos.scene.style.palette import more_readable, readable
-from rhabdos.scene.style.text import Measure
-from rhabdos.scene.words.names import Rect, rect_of
+from rhabdos.scene.words.label_places import Rect, rect_of
 
 _NARROWEST_PARTED = 3.5  # points; closer bars are told apart by their steps alone
 _PARTING = 0.6

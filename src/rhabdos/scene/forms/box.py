@@ -6,12 +6,12 @@ import numpy as np
 
 from rhabdos.arrays import FloatArray
 from rhabdos.figure.forms.box import box_widths, boxes, letter_values, named_beyond
+from rhabdos.scene.coordinates import Band
 from rhabdos.scene.forms.form import Drawing, Layers, SceneForm
+from rhabdos.scene.forms.pixel_thinning import spots
 from rhabdos.scene.forms.points import padded_reach
-from rhabdos.scene.forms.spots import spots
 from rhabdos.scene.marks import Area, Dots, Mark, Meaning, Path, Segments, Shape, Text
-from rhabdos.scene.plane import Band
-from rhabdos.scene.words.names import Rect, placed_names
+from rhabdos.scene.words.label_places import Rect, placed_names
 from rhabdos.stats.boxes import Box, Tail
 
 _SHARE = 0.86  # of its strip's extent, that the widest box takes

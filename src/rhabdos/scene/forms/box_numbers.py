@@ -3,10 +3,10 @@
 from collections.abc import Sequence
 
 from rhabdos.figure.readings.readings import Readings
+from rhabdos.scene.coordinates import Frame, Lane
 from rhabdos.scene.marks import Mark, Meaning, Text
-from rhabdos.scene.plane import Frame, Lane
+from rhabdos.scene.style.lettering import Measure
 from rhabdos.scene.style.style import Style
-from rhabdos.scene.style.text import Measure
 
 _WIDEST = 0.27  # of the page’s width that numbers take at the right
 _GAP = 7.0

@@ -5,11 +5,11 @@ from collections.abc import Callable, Sequence
 from msgspec import Struct
 
 from rhabdos.figure.readings.readings import Readings
+from rhabdos.scene.coordinates import Band, Frame
 from rhabdos.scene.marks import Mark, Text
-from rhabdos.scene.plane import Band, Frame
+from rhabdos.scene.style.lettering import Measure
 from rhabdos.scene.style.style import Style
-from rhabdos.scene.style.text import Measure
-from rhabdos.scene.words.names import Rect
+from rhabdos.scene.words.label_places import Rect
 
 Layers = tuple[list[Mark], list[Mark]]
 """Fills and lines: the lines of all groups lie above all fills, so that no fill dulls a line."""

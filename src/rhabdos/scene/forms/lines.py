@@ -10,9 +10,9 @@ from rhabdos.figure.forms.curves import CurveReading, curves_of
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.recipe.recipe import Form
 from rhabdos.keeping import kept
+from rhabdos.scene.coordinates import Band, Frame
 from rhabdos.scene.forms.form import Drawing, Layers, SceneForm
 from rhabdos.scene.marks import Area, Mark, Meaning, Part, Path
-from rhabdos.scene.plane import Band, Frame
 
 _SEEN = 2e-3  # of its greatest height, from which on a curve is worth a place on the axis
 _COLUMN = 1.0  # points of the page, in which a line needs one place …

@@ -10,9 +10,9 @@ from msgspec import Struct
 
 from rhabdos.arrays import FloatArray, IntArray
 from rhabdos.figure.readings.readings import Readings
+from rhabdos.scene.coordinates import Band, Frame
 from rhabdos.scene.forms.form import Drawing, Layers, SceneForm
 from rhabdos.scene.marks import Dots, Mark, Meaning, Shape
-from rhabdos.scene.plane import Band, Frame
 from rhabdos.stats.ordered import Ordered
 
 _ROOM = 0.03  # of the span of the values, left free at either end of the axis

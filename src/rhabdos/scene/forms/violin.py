@@ -7,10 +7,10 @@ from msgspec import structs
 
 from rhabdos.figure.forms.curves import CurveReading
 from rhabdos.figure.readings.readings import Readings
+from rhabdos.scene.coordinates import Band
 from rhabdos.scene.forms.form import Drawing, Layers, SceneForm
 from rhabdos.scene.forms.lines import drawn_curves, line_of, seen
 from rhabdos.scene.marks import Area, Mark, Meaning, Path
-from rhabdos.scene.plane import Band
 
 
 def _reach(readings: Readings, groups: Sequence[int]) -> tuple[float, float] | None:

@@ -8,11 +8,11 @@ from rhabdos.figure.planning.ordering import VARIABLE
 from rhabdos.figure.readings.readings import Readings, size_words
 from rhabdos.figure.words.markup import Run
 from rhabdos.figure.words.naming import shown_name, shown_words
-from rhabdos.scene.layout.page import Page
+from rhabdos.scene.coordinates import Frame
+from rhabdos.scene.layout.page_parts import Page
 from rhabdos.scene.marks import Anchor, Mark, Meaning, Text, Zone
-from rhabdos.scene.plane import Frame
-from rhabdos.scene.style.text import Face, Measure, shortened
-from rhabdos.scene.words.names import rect_of
+from rhabdos.scene.style.lettering import Face, Measure, shortened
+from rhabdos.scene.words.label_places import rect_of
 from rhabdos.scene.words.rich import Line, lines_of, marks_of, width_of, with_end
 
 ROW = 10.5 / 8.5  # of the size of its letters, that a line takes

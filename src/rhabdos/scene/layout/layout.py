@@ -4,15 +4,15 @@ from msgspec import Struct, structs
 
 from rhabdos.figure.readings.readings import size_words
 from rhabdos.scene.axes import axes
-from rhabdos.scene.axes.centres import Centre, in_rows, rows_height, words_width
+from rhabdos.scene.axes.reference_lines import Centre, in_rows, rows_height, words_width
+from rhabdos.scene.coordinates import Frame
 from rhabdos.scene.forms import box_numbers
-from rhabdos.scene.layout import heads, lane_names, legends
-from rhabdos.scene.layout.page import EDGE, PAD, Page
-from rhabdos.scene.legend import legend
-from rhabdos.scene.legend.heading import Heading, heading
+from rhabdos.scene.layout import lane_names, legend_places, panel_headers
+from rhabdos.scene.layout.page_parts import EDGE, PAD, Page
+from rhabdos.scene.legend import legend_entries
+from rhabdos.scene.legend.title_block import Heading, heading
 from rhabdos.scene.panels.grid import Cell, Margins, laid_out
-from rhabdos.scene.plane import Frame
-from rhabdos.scene.words.names import Rect
+from rhabdos.scene.words.label_places import Rect
 
 _LEAST_FRAME = 20.0
 _LEAST_ROOM = 14.0  # points of a frame, under which words give way
@@ -45,7 +45,7 @@ class Layout(Struct, frozen=True, eq=False):
     """
 
     above: Heading
-    under: list[legend.Row]
+    under: list[legend_entries.Row]
     names: lane_names.LaneNames
     beside: float
     room: Rect
@@ -61,7 +61,7 @@ class Layout(Struct, frozen=True, eq=False):
         return min(wide, high) < _LEAST_ROOM
 
 
-def settled(page: Page, place: legends.Placed) -> tuple[Page, Layout]:
+def settled(page: Page, place: legend_places.Placed) -> tuple[Page, Layout]:
     """The page with as many words as leave its frames room, and where everything stands on it."""
     layout = _layout(page, place)
     while page.spare < MOST_SPARING and layout.cramped(page):
@@ -70,7 +70,7 @@ def settled(page: Page, place: legends.Placed) -> tuple[Page, Layout]:
     return page, layout
 
 
-def _layout(page: Page, place: legends.Placed) -> Layout:
+def _layout(page: Page, place: legend_places.Placed) -> Layout:
     """Find room for what stands around the frames; they get what is left."""
     measure, width, height = page.measure, page.width, page.height
     left = PAD + (page.left_title.deep + 4 if page.left_title.lines else 0.0)
@@ -81,7 +81,7 @@ def _layout(page: Page, place: legends.Placed) -> Layout:
     under = place.rows_below(page, right - left)
     below = page.bottom_title.deep + 2 if page.bottom_title.lines else 0.0
     below = 0.0 if page.title_over_names else below
-    bottom = height - PAD - page.notes_height - legend.height(under) - below
+    bottom = height - PAD - page.notes_height - legend_entries.height(under) - below
     top = PAD
     # Names are as large as their lanes, and lanes begin where the heading ends.
     for _ in range(2 if page.in_lanes else 1):
@@ -97,7 +97,7 @@ def _layout(page: Page, place: legends.Placed) -> Layout:
         if lines and not page.upright:
             lines = in_rows(lines, *ends, width - 2, page.limits[0], measure)
             over = rows_height(lines)
-        first = min(top + over + heads.columns_height(page), bottom - _LEAST_FRAME)
+        first = min(top + over + panel_headers.columns_height(page), bottom - _LEAST_FRAME)
         room = Rect(left, first, right, bottom)
         boxes = laid_out(page.grid, room, margins, _LEAST_FRAME, aspect)
         ends = boxes[0].left, boxes[0].right
@@ -124,7 +124,7 @@ def _beside_frames(page: Page, room: Rect) -> tuple[lane_names.LaneNames, float]
 
 def _margins(page: Page, names: lane_names.LaneNames, beside: float) -> tuple[Margins, ...]:
     """The room for labels around each panel."""
-    grid, top = page.grid, heads.height(page)
+    grid, top = page.grid, panel_headers.height(page)
     answers = []
     second = second_room(page)
     # Labels beside an axis hang half out at its end.
@@ -196,7 +196,7 @@ def tick_room(page: Page, cell: Cell) -> float:
     return axes.wide(ticks, turn, page.measure, face) + axes.TICK + axes.LABEL_GAP
 
 
-def _heading(page: Page, place: legends.Placed, left: float, right: float) -> Heading:
+def _heading(page: Page, place: legend_places.Placed, left: float, right: float) -> Heading:
     readings = page.readings
     size = size_words(readings, [0]) if len(readings.groups) == 1 else ""
     room = Rect(left, PAD, right, PAD + page.height * _MOST_LEGEND)

@@ -6,10 +6,10 @@ import numpy as np
 
 from rhabdos.figure.recipe.forms import FORMS
 from rhabdos.scene.axes import axes
+from rhabdos.scene.coordinates import Frame
 from rhabdos.scene.layout.layout import tick_room
-from rhabdos.scene.layout.page import PAD, Page
+from rhabdos.scene.layout.page_parts import PAD, Page
 from rhabdos.scene.marks import Meaning, Zone
-from rhabdos.scene.plane import Frame
 
 
 def axis_zones(page: Page, frames: Sequence[Frame]) -> list[Zone]:

@@ -9,7 +9,7 @@ from msgspec import Struct, structs
 from rhabdos.figure.planning.plan import Plan
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.recipe.page import Size
-from rhabdos.scene.words.names import Rect
+from rhabdos.scene.words.label_places import Rect
 
 _USUAL = Size(16.0, 10.0, "cm")
 _HIGHEST = 24.0  # cm, to which a page grows by itself

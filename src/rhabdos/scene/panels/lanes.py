@@ -4,7 +4,7 @@ from msgspec import Struct
 
 from rhabdos.figure.planning.plan import Plan, PlannedLane, PlannedPanel
 from rhabdos.figure.recipe.recipe import Form
-from rhabdos.scene.plane import Band, Heights, Lane, Strip
+from rhabdos.scene.coordinates import Band, Heights, Lane, Strip
 
 _PAD = 0.07  # of a lane's extent, left free at either side …
 _MOST_PAD, _LEAST_PAD = 9.0, 0.6  # … in points

@@ -6,6 +6,7 @@ from typing import Literal
 from msgspec import Struct
 
 from rhabdos.figure.recipe.recipe_words import Lettering, LetterStyle
+from rhabdos.scene.style.lettering import Face
 from rhabdos.scene.style.palette import (
     HAIRLINE,
     INK,
@@ -15,7 +16,6 @@ from rhabdos.scene.style.palette import (
     group_colours,
     palette_colours,
 )
-from rhabdos.scene.style.text import Face
 
 WordsKind = Literal[
     "title", "subtitle", "note", "value_axis", "height_axis", "legend_title", "levels", "panels",

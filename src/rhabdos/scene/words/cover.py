@@ -8,10 +8,10 @@ from msgspec import structs
 
 from rhabdos.arrays import BoolArray, FloatArray
 from rhabdos.scene.marks import Area, Dots, Mark, Meaning, Path, Segments, Text
+from rhabdos.scene.style.lettering import Measure
 from rhabdos.scene.style.palette import readable
 from rhabdos.scene.style.style import Style
-from rhabdos.scene.style.text import Measure
-from rhabdos.scene.words.names import Rect, rect_of
+from rhabdos.scene.words.label_places import Rect, rect_of
 
 GROUND = "words-ground"
 """The part of the figure that paper under words is."""

@@ -7,7 +7,7 @@ from msgspec import structs
 
 from rhabdos.figure.words.markup import Run, Stands, joined, runs_of
 from rhabdos.scene.marks import Anchor, Mark, Meaning, Text
-from rhabdos.scene.style.text import Face, Measure, face_of, shortened, wrapped
+from rhabdos.scene.style.lettering import Face, Measure, face_of, shortened, wrapped
 
 Line = tuple[Run, ...]
 SHIFTED = 0.7

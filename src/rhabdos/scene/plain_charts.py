@@ -22,10 +22,10 @@ from rhabdos.figure.recipe.aids import Aid, LevelsAid
 from rhabdos.figure.recipe.page import Size
 from rhabdos.scene.axes import axes
 from rhabdos.scene.axes.limits import Limits
+from rhabdos.scene.coordinates import Frame
 from rhabdos.scene.marks import Area, Dots, Mark, Meaning, Scene, Segments, Text, Zone
-from rhabdos.scene.plane import Frame
+from rhabdos.scene.style.lettering import Measure, shortened, wrapped
 from rhabdos.scene.style.style import HOUSE, Style
-from rhabdos.scene.style.text import Measure, shortened, wrapped
 from rhabdos.wording import exact
 
 _PAD = 12.0

@@ -3,7 +3,7 @@
 import numpy as np
 
 from rhabdos.arrays import FloatArray
-from rhabdos.scene.plane import Frame
+from rhabdos.scene.coordinates import Frame
 from rhabdos.stats.ordered import Ordered
 
 APART = 0.75  # points: a pixel of a screen

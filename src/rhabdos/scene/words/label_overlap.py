@@ -6,11 +6,11 @@ from collections.abc import Sequence
 import numpy as np
 
 from rhabdos.arrays import FloatArray
+from rhabdos.scene.coordinates import Frame
 from rhabdos.scene.marks import Area, Mark, Meaning, Segments, Swatch, Text
-from rhabdos.scene.plane import Frame
-from rhabdos.scene.style.text import Measure, face_of
+from rhabdos.scene.style.lettering import Measure, face_of
 from rhabdos.scene.words.cover import GROUND, Cover
-from rhabdos.scene.words.names import Rect
+from rhabdos.scene.words.label_places import Rect
 
 _ASCENT, _DESCENT = 0.7, 0.18  # of its size, by which letters reach over and under their line
 _BACK = {"start": 0.0, "middle": 0.5, "end": 1.0}

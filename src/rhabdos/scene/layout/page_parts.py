@@ -17,15 +17,15 @@ from rhabdos.figure.words.markup import Stands, as_written
 from rhabdos.figure.words.naming import default_value_title, usual_height_title
 from rhabdos.figure.words.placeholders import stands_in
 from rhabdos.scene.axes import axes
-from rhabdos.scene.axes.centres import Centre, asked_lines, centres, free_column, free_rows
 from rhabdos.scene.axes.limits import Limits
+from rhabdos.scene.axes.reference_lines import Centre, asked_lines, centres, free_column, free_rows
 from rhabdos.scene.axes.ticks import Ticks, Writing, writing_of
 from rhabdos.scene.forms import scene_form
-from rhabdos.scene.legend.heading import HeadWords
+from rhabdos.scene.legend.title_block import HeadWords
 from rhabdos.scene.panels.grid import Grid, grid_of, height_key
+from rhabdos.scene.style.lettering import Face, Measure
 from rhabdos.scene.style.look import colours_of
 from rhabdos.scene.style.style import Style, WordsKind
-from rhabdos.scene.style.text import Face, Measure
 from rhabdos.scene.words.rich import Line, lines_of
 from rhabdos.stats.heights import Scale
 

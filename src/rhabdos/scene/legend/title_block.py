@@ -5,11 +5,11 @@ from functools import lru_cache
 
 from msgspec import Struct
 
-from rhabdos.scene.legend import legend
+from rhabdos.scene.legend import legend_entries
 from rhabdos.scene.marks import Anchor, Mark, Meaning, Text, Zone
+from rhabdos.scene.style.lettering import Face, Measure
 from rhabdos.scene.style.style import Style
-from rhabdos.scene.style.text import Face, Measure
-from rhabdos.scene.words.names import Rect
+from rhabdos.scene.words.label_places import Rect
 from rhabdos.scene.words.rich import Line, marks_of, width_of
 
 _ROW = 1.2  # of the size of its letters, that a line takes
@@ -42,7 +42,7 @@ class Heading(Struct, frozen=True, eq=False):
 @lru_cache(maxsize=16)
 def heading(
     words: tuple[HeadWords, ...],
-    of_legend: tuple[legend.Entry, ...],
+    of_legend: tuple[legend_entries.Entry, ...],
     size: str,
     room: Rect,
     measure: Measure,
@@ -68,11 +68,11 @@ def heading(
     beside = False
     if of_legend:
         most = room.bottom - room.top
-        rows = legend.rows(of_legend, room.right - room.left, most, measure)
-        high = legend.height(rows)
-        beside = len(rows) == 1 and legend.width(rows[0]) <= free and high <= most_beside
+        rows = legend_entries.rows(of_legend, room.right - room.left, most, measure)
+        high = legend_entries.height(rows)
+        beside = len(rows) == 1 and legend_entries.width(rows[0]) <= free and high <= most_beside
         if beside:
-            start = room.right - legend.width(rows[0])
+            start = room.right - legend_entries.width(rows[0])
             top = y - high
             zones.append(Zone(start - 4, 0, room.right, y, Meaning("legend")))
         else:
@@ -80,9 +80,9 @@ def heading(
             y = top + high - 0.5
             zones.append(Zone(start, top, room.right, y, Meaning("legend")))
         for row in rows:
-            marks += legend.marks(row, start, top, style, measure)
-            zones += legend.zones(row, start, top)
-            top += legend.row_height(row)
+            marks += legend_entries.marks(row, start, top, style, measure)
+            zones += legend_entries.zones(row, start, top)
+            top += legend_entries.row_height(row)
     if size:
         face = Face(_SIZE, False, False, style.quiet)
         if beside or face.wide(size, measure) > free:

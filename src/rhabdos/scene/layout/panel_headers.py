@@ -6,12 +6,12 @@ from msgspec import structs
 
 from rhabdos.figure.recipe.recipe_part import Place
 from rhabdos.figure.words.naming import shown_words
+from rhabdos.scene.coordinates import Frame
 from rhabdos.scene.layout.lane_names import lines_apart
-from rhabdos.scene.layout.page import Page
+from rhabdos.scene.layout.page_parts import Page
 from rhabdos.scene.marks import Anchor, Mark, Meaning, Text, Zone
-from rhabdos.scene.plane import Frame
-from rhabdos.scene.style.text import Face
-from rhabdos.scene.words.names import Rect
+from rhabdos.scene.style.lettering import Face
+from rhabdos.scene.words.label_places import Rect
 from rhabdos.scene.words.rich import Line, lines_of, marks_of, width_of
 
 _SMALLER, _SMALLEST = 7.5, 6.0

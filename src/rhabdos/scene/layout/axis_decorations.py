@@ -8,14 +8,14 @@ import numpy as np
 from rhabdos.figure.recipe.forms import FORMS
 from rhabdos.scene.axes import axes
 from rhabdos.scene.axes.ticks import Ticks
+from rhabdos.scene.coordinates import Band, Frame
 from rhabdos.scene.forms import box_numbers, scene_form
 from rhabdos.scene.layout import lane_names
 from rhabdos.scene.layout.layout import Layout, tick_room
-from rhabdos.scene.layout.page import EDGE, NOTE_ROW, PAD, Page
+from rhabdos.scene.layout.page_parts import EDGE, NOTE_ROW, PAD, Page
 from rhabdos.scene.marks import Anchor, Mark, Meaning, Text
-from rhabdos.scene.plane import Band, Frame
-from rhabdos.scene.style.text import shortened
-from rhabdos.scene.words.names import Rect, rect_of
+from rhabdos.scene.style.lettering import shortened
+from rhabdos.scene.words.label_places import Rect, rect_of
 from rhabdos.scene.words.rich import marks_of, width_of
 
 _NOTE_SIZE = 7.5

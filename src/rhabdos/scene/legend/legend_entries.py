@@ -9,9 +9,9 @@ from rhabdos.figure.recipe.recipe import Form, LegendPlace
 from rhabdos.figure.words.markup import Run, Stands
 from rhabdos.figure.words.naming import shown_words
 from rhabdos.scene.marks import Mark, Meaning, Swatch, Zone
+from rhabdos.scene.style.lettering import Face, Measure
 from rhabdos.scene.style.look import colours_of_levels, in_one_colour
 from rhabdos.scene.style.style import Style
-from rhabdos.scene.style.text import Face, Measure
 from rhabdos.scene.words.rich import Line, fitting, lines_of, marks_of, width_of, with_end
 
 _ROW = 12.5 / 8.5  # of the size of its letters, that an entry of one line takes …

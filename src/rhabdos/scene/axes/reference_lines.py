@@ -7,13 +7,13 @@ from msgspec import Struct, structs
 
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.scene.axes.limits import Limits
+from rhabdos.scene.coordinates import Frame, Lane
 from rhabdos.scene.marks import Anchor, Mark, Meaning, Path, Segments, Text
-from rhabdos.scene.plane import Frame, Lane
+from rhabdos.scene.style.lettering import Measure
 from rhabdos.scene.style.palette import readable
 from rhabdos.scene.style.style import Style
-from rhabdos.scene.style.text import Measure
 from rhabdos.scene.words.cover import Cover
-from rhabdos.scene.words.names import Rect, rect_of
+from rhabdos.scene.words.label_places import Rect, rect_of
 from rhabdos.wording import places_for
 
 SIZE, ROW = 8.0, 10.5

@@ -7,10 +7,10 @@ import numpy as np
 
 from rhabdos.figure.edits.placed_texts import Standing, value_of
 from rhabdos.figure.recipe.recipe_words import FigureText
-from rhabdos.scene.layout.page import Page
+from rhabdos.scene.coordinates import Frame
+from rhabdos.scene.layout.page_parts import Page
 from rhabdos.scene.marks import Area, Mark, Meaning, Segments, Text, Zone
-from rhabdos.scene.plane import Frame
-from rhabdos.scene.words.names import Rect, rect_of
+from rhabdos.scene.words.label_places import Rect, rect_of
 from rhabdos.scene.words.rich import Line, lines_of, marks_of, width_of
 
 _LINE = 0.8

@@ -9,16 +9,16 @@ from msgspec import Struct, structs
 from rhabdos.arrays import FloatArray
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.recipe.recipe import LegendPlace
-from rhabdos.scene.layout.page import Page
-from rhabdos.scene.legend import legend
-from rhabdos.scene.legend.legend import LARGEST, Named
+from rhabdos.scene.coordinates import Band, Frame, Lane
+from rhabdos.scene.layout.page_parts import Page
+from rhabdos.scene.legend import legend_entries
+from rhabdos.scene.legend.legend_entries import LARGEST, Named
 from rhabdos.scene.marks import Area, Mark, Meaning, Path, Scene, Segments, Text, Zone
-from rhabdos.scene.plane import Band, Frame, Lane
+from rhabdos.scene.style.lettering import Face
 from rhabdos.scene.style.palette import readable
 from rhabdos.scene.style.style import Style
-from rhabdos.scene.style.text import Face
 from rhabdos.scene.words.cover import Cover
-from rhabdos.scene.words.names import Rect, rect_of
+from rhabdos.scene.words.label_places import Rect, rect_of
 from rhabdos.scene.words.rich import Line, lines_of, marks_of, width_of, with_end
 
 _CORNERS = ("top-left", "top-right", "bottom-left", "bottom-right")
@@ -40,27 +40,31 @@ class Placed(Struct, frozen=True):
     levels: tuple[Named, ...]
     style: Style
 
-    def _entries(self, page: Page, room: float) -> list[legend.Entry]:
+    def _entries(self, page: Page, room: float) -> list[legend_entries.Entry]:
         levels = self.levels
         if page.without_sizes:
             levels = tuple(structs.replace(level, size="") for level in levels)
-        return legend.entries(self.title, levels, room, page.measure, self.style, page.stands)
+        return legend_entries.entries(
+            self.title, levels, room, page.measure, self.style, page.stands
+        )
 
-    def above(self, page: Page, room: float) -> tuple[legend.Entry, ...]:
+    def above(self, page: Page, room: float) -> tuple[legend_entries.Entry, ...]:
         """The entries of a legend over the frame; none of one that is elsewhere."""
         return tuple(self._entries(page, room)) if self.where == "above" and self.levels else ()
 
-    def rows_below(self, page: Page, room: float) -> list[legend.Row]:
+    def rows_below(self, page: Page, room: float) -> list[legend_entries.Row]:
         """The rows of a legend under the figure."""
         if self.where != "below":
             return []
         most = page.height * LARGEST
-        return legend.rows(self._entries(page, room), room, most, page.measure)
+        return legend_entries.rows(self._entries(page, room), room, most, page.measure)
 
-    def _column(self, page: Page, most_width: float, most_height: float) -> list[legend.Row]:
-        return legend.column(self._entries(page, most_width), most_height, page.measure)
+    def _column(
+        self, page: Page, most_width: float, most_height: float
+    ) -> list[legend_entries.Row]:
+        return legend_entries.column(self._entries(page, most_width), most_height, page.measure)
 
-    def _beside(self, page: Page) -> list[legend.Row]:
+    def _beside(self, page: Page) -> list[legend_entries.Row]:
         """One entry a row; as wide as a third of the page at most."""
         return self._column(page, page.width * LARGEST - _BESIDE, page.height * 0.75)
 
@@ -68,13 +72,13 @@ class Placed(Struct, frozen=True):
         """The room of a legend at the right, in points."""
         if self.where != "right":
             return 0.0
-        return max(legend.width(row) for row in self._beside(page)) + _BESIDE
+        return max(legend_entries.width(row) for row in self._beside(page)) + _BESIDE
 
     def drawn(
         self,
         page: Page,
         frames: Sequence[Frame],
-        under: Sequence[legend.Row],
+        under: Sequence[legend_entries.Row],
         left: float,
         foot: float,
         drawn: Sequence[Mark],
@@ -87,14 +91,14 @@ class Placed(Struct, frozen=True):
         if self.where == "right":
             return self._at_right(page, frames)
         if self.where == "below":
-            return self._listed(under, left, foot - legend.height(under) + 4.5, page)
+            return self._listed(under, left, foot - legend_entries.height(under) + 4.5, page)
         if self.where in _CORNERS:
             return self._in_corner(page, frames[0], drawn)
         return [], []
 
     def _at_right(self, page: Page, frames: Sequence[Frame]) -> tuple[list[Mark], list[Zone]]:
         rows = self._beside(page)
-        left = page.width - 15.0 - max(legend.width(row) for row in rows)
+        left = page.width - 15.0 - max(legend_entries.width(row) for row in rows)
         return self._listed(rows, left, frames[0].top, page)
 
     def _in_corner(
@@ -104,7 +108,7 @@ class Placed(Struct, frozen=True):
         most_wide = min(page.width * LARGEST, frame.right - frame.left - 4 * _INSET)
         most_high = min(page.height * LARGEST, frame.bottom - frame.top - 4 * _INSET)
         rows = self._column(page, most_wide, most_high)
-        wide, high = max(legend.width(row) for row in rows), legend.height(rows)
+        wide, high = max(legend_entries.width(row) for row in rows), legend_entries.height(rows)
         cover = Cover(drawn)
         corners = [self.where, *(corner for corner in _CORNERS if corner != self.where)]
         boxes = [_corner(corner, frame, wide, high) for corner in corners]
@@ -114,18 +118,18 @@ class Placed(Struct, frozen=True):
         return [*ground, *marks], zones
 
     def _listed(
-        self, rows: Sequence[legend.Row], left: float, top: float, page: Page
+        self, rows: Sequence[legend_entries.Row], left: float, top: float, page: Page
     ) -> tuple[list[Mark], list[Zone]]:
         """Rows one under the other, from a place on."""
         marks: list[Mark] = []
-        wide = max((legend.width(row) for row in rows), default=0.0)
-        bottom = top + legend.height(rows)
+        wide = max((legend_entries.width(row) for row in rows), default=0.0)
+        bottom = top + legend_entries.height(rows)
         zones = [Zone(left, top, left + wide, bottom, Meaning("legend"))]
         for row in rows:
             alone = wide if len(row) == 1 else 0.0
-            marks += legend.marks(row, left, top, self.style, page.measure, alone)
-            zones += legend.zones(row, left, top, alone)
-            top += legend.row_height(row)
+            marks += legend_entries.marks(row, left, top, self.style, page.measure, alone)
+            zones += legend_entries.zones(row, left, top, alone)
+            top += legend_entries.row_height(row)
         return marks, zones
 
 
@@ -148,9 +152,9 @@ def _ground(box: Rect, style: Style) -> Mark:
 
 def placed(readings: Readings, style: Style, where: LegendPlace | None = None) -> Placed:
     """The legend of a figure, where it is asked for, or at another place."""
-    place = legend.place_of(readings) if where is None else where
-    levels = legend.named(readings, style) if place not in ("none", "lines") else ()
-    return Placed(place, legend.title_of(readings), levels, style)
+    place = legend_entries.place_of(readings) if where is None else where
+    levels = legend_entries.named(readings, style) if place not in ("none", "lines") else ()
+    return Placed(place, legend_entries.title_of(readings), levels, style)
 
 
 # Names at the lines themselves
@@ -167,7 +171,7 @@ def at_lines(
     coloured = readings.plan.coloured
     if coloured is None:
         return (), ()
-    levels = legend.named(readings, page.style)
+    levels = legend_entries.named(readings, page.style)
     order = coloured.levels[::-1] if readings.recipe.legend.reverse else coloured.levels
     drawn = {group.colour for group in readings.groups if group.n}
     wanted = [

@@ -6,8 +6,8 @@ from collections.abc import Sequence
 from msgspec import Struct
 
 from rhabdos.scene.marks import Meaning, Text
+from rhabdos.scene.style.lettering import Measure, face_of, shortened
 from rhabdos.scene.style.style import Style
-from rhabdos.scene.style.text import Measure, face_of, shortened
 
 SIZE = 7.0
 _ASCENT, _DESCENT = 0.74, 0.22  # of its size, by which a text reaches over and under its base line
