@@ -11,7 +11,7 @@ from rhabdos.data.columns import CategoryColumn, NumberColumn
 from rhabdos.data.gathering import gather
 from rhabdos.data.sample_sets import SampleSet
 from rhabdos.data.table import Table
-from rhabdos.figure.edits.handling import start_dragged
+from rhabdos.figure.edits.drag_edits import start_dragged
 from rhabdos.figure.forms.read import read
 from rhabdos.figure.recipe.recipe import Bins, Boxes, Curves, Recipe, Show
 from rhabdos.paint.fonts import measure

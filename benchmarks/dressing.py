@@ -59,7 +59,7 @@ def exported(report: Report) -> None:
     from rhabdos.data.gathering import gather
     from rhabdos.figure.forms.read import read
     from rhabdos.figure.recipe.demo_recipe import demo_recipe
-    from rhabdos.figure.recipe.page import Size
+    from rhabdos.figure.recipe.page_size import Size
     from rhabdos.paint.export import png
     from rhabdos.paint.fonts import measure
     from rhabdos.paint.painter import paint

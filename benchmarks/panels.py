@@ -11,9 +11,9 @@ from rhabdos.arrays import FloatArray, IntArray
 from rhabdos.data.columns import CategoryColumn, NumberColumn
 from rhabdos.data.gathering import gather
 from rhabdos.data.table import Table
-from rhabdos.figure.edits.handling import start_dragged
+from rhabdos.figure.edits.drag_edits import start_dragged
 from rhabdos.figure.forms.read import read
-from rhabdos.figure.planning.wanted import samples_for
+from rhabdos.figure.planning.data_request import samples_for
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.recipe.recipe import Bins, Page, Panels, Recipe, Show
 from rhabdos.paint.fonts import measure

@@ -261,8 +261,8 @@ def test_a_recipe_may_make_its_data_itself(tmp_path, capsys):
 def test_the_core_needs_no_qt():
     code = (
         "import sys\n"
-        "import rhabdos.data.reading, rhabdos.data.demo, rhabdos.figure.output.numbers, rhabdos.figure.edits.handling\n"
-        "import rhabdos.figure.recipe.recipe_text, rhabdos.scene.build, rhabdos.project.history, rhabdos.project.files\n"
+        "import rhabdos.data.reading, rhabdos.data.demo, rhabdos.figure.output.numbers, rhabdos.figure.edits.drag_edits\n"
+        "import rhabdos.figure.recipe.toml_text, rhabdos.scene.build, rhabdos.project.history, rhabdos.project.files\n"
         "print([name for name in sys.modules if 'PyQt' in name])"
     )
     done = subprocess.run([sys.executable, "-c", code], check=True, capture_output=True, text=True)
@@ -470,7 +470,7 @@ def test_a_figure_is_drawn_in_a_look_by_name_or_file(tmp_path, capsys, monkeypat
 
 
 def test_a_file_that_is_drawn_holds_the_size_it_has(tmp_path, qapp):
-    from rhabdos.figure.recipe.recipe_text import read_recipe
+    from rhabdos.figure.recipe.toml_text import read_recipe
     from rhabdos.paint.inside import recipe_in
 
     for size, told in (("9x6cm", "9x6cm"), ("1200x600px", "10.16x5.08cm"), (None, None)):

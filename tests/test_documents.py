@@ -9,8 +9,8 @@ from rhabdos.data.demo import demo_table
 from rhabdos.data.preparing import OtherTables, begun, stages
 from rhabdos.data.steps.sources import DISTRIBUTIONS, Drawn, Simulate
 from rhabdos.errors import Refusal
-from rhabdos.figure.readings.aid_readings import check_aid
-from rhabdos.figure.recipe.recipe_text import read_dress, read_work, write_dress, write_work
+from rhabdos.figure.readings.plain_chart_readings import check_aid
+from rhabdos.figure.recipe.toml_text import read_dress, read_work, write_dress, write_work
 
 DOCUMENT = Path(__file__).parents[1] / "docs" / "recipe.md"
 _SHOWN = re.findall(r"```toml\n(.*?)```", DOCUMENT.read_text(encoding="utf-8"), re.DOTALL)

@@ -15,8 +15,8 @@ from rhabdos.quoting import file_named
 if TYPE_CHECKING:
     from rhabdos.data.table import Table
     from rhabdos.figure.readings.readings import Readings
-    from rhabdos.figure.recipe.page import Size
-    from rhabdos.figure.recipe.recipe_text import Work
+    from rhabdos.figure.recipe.page_size import Size
+    from rhabdos.figure.recipe.toml_text import Work
 
 _COMMANDS = ("variables", "convert", "numbers", "draw")
 
@@ -256,8 +256,8 @@ def _numbers(chosen: argparse.Namespace) -> int:
 
 
 def _draw(chosen: argparse.Namespace) -> int:
-    from rhabdos.figure.notices.notices import notices
-    from rhabdos.figure.recipe.recipe_text import write_work
+    from rhabdos.figure.notices.of_figure import notices
+    from rhabdos.figure.recipe.toml_text import write_work
     from rhabdos.paint.export import write_figure
     from rhabdos.paint.fonts import font_notice, letters_notice, measure, measure_for
     from rhabdos.scene.build import build
@@ -300,7 +300,7 @@ def _draw(chosen: argparse.Namespace) -> int:
 
 def _checked(chosen: argparse.Namespace) -> "Size | None":
     """The size that is asked for, once nothing that is asked is beyond what can be drawn."""
-    from rhabdos.figure.recipe.page import Size
+    from rhabdos.figure.recipe.page_size import Size
     from rhabdos.paint.export import LEAST_DPI, MOST_DPI, ExportError, check_pixels, format_of
     from rhabdos.project.files import same_file
 
@@ -335,7 +335,7 @@ def _with_look(work: "Work", asked: str | None) -> "Work":
         raise ExportError("--look: the recipe draws no figure that could wear it. Leave it out.")
     from msgspec import structs
 
-    from rhabdos.figure.recipe.recipe_text import read_dress
+    from rhabdos.figure.recipe.toml_text import read_dress
     from rhabdos.project.files import read_text
     from rhabdos.project.looks import look_names, saved_look
 
@@ -350,7 +350,7 @@ def _with_look(work: "Work", asked: str | None) -> "Work":
 def _readings(work: "Work", recipe_file: str, data_file: str | None) -> "Readings":
     from rhabdos.data.problems import problems_of
     from rhabdos.figure.forms.read import read
-    from rhabdos.figure.planning.wanted import samples_for
+    from rhabdos.figure.planning.data_request import samples_for
 
     if work.recipe is None:
         raise Refusal(
@@ -367,7 +367,7 @@ def _readings(work: "Work", recipe_file: str, data_file: str | None) -> "Reading
 
 
 def _work(recipe_file: str | None) -> "Work":
-    from rhabdos.figure.recipe.recipe_text import Work, read_work
+    from rhabdos.figure.recipe.toml_text import Work, read_work
     from rhabdos.paint.inside import recipe_text
 
     if recipe_file is None:
@@ -409,7 +409,7 @@ def _demo_files() -> int:
 
     from rhabdos.data.demo import demo_csv
     from rhabdos.figure.recipe.demo_recipe import demo_recipe
-    from rhabdos.figure.recipe.recipe_text import write_recipe
+    from rhabdos.figure.recipe.toml_text import write_recipe
     from rhabdos.project.files import write_whole
 
     folder = Path("rhabdos-demo")

@@ -7,7 +7,7 @@ from PyQt6.QtWidgets import QApplication, QMenu
 
 from rhabdos.app.controls.choices import Choices
 from rhabdos.data.steps.keep import KeepRows
-from rhabdos.figure.recipe.aids import LevelsAid, ScatterAid
+from rhabdos.figure.recipe.plain_charts import LevelsAid, ScatterAid
 
 LEFT = Qt.MouseButton.LeftButton
 

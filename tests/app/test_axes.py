@@ -9,8 +9,8 @@ from PyQt6.QtWidgets import QComboBox
 from rhabdos.figure.phrases.shown import with_variable
 from rhabdos.figure.recipe.recipe import Bins
 from rhabdos.figure.recipe.recipe_axes import ValueAxis
-from rhabdos.figure.recipe.recipe_text import read_recipe
 from rhabdos.figure.recipe.recipe_words import FigureText
+from rhabdos.figure.recipe.toml_text import read_recipe
 from rhabdos.scene.marks import Text
 
 LEFT, NONE = Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier

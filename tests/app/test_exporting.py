@@ -11,8 +11,8 @@ from PyQt6.QtTest import QTest
 from rhabdos.app.leaving import exports
 from rhabdos.app.leaving.export_dialog import ExportDialog
 from rhabdos.app.session.tasks import Task
-from rhabdos.figure.recipe.page import Size
-from rhabdos.figure.recipe.recipe_text import read_recipe
+from rhabdos.figure.recipe.page_size import Size
+from rhabdos.figure.recipe.toml_text import read_recipe
 from rhabdos.paint import export as paint_export
 from rhabdos.paint.fonts import measure
 from rhabdos.paint.inside import recipe_in

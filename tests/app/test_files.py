@@ -11,7 +11,7 @@ from PyQt6.QtWidgets import QApplication, QDialog, QMessageBox
 
 from rhabdos.app.leaving.export_dialog import ExportDialog
 from rhabdos.figure.forms.bars import bars
-from rhabdos.figure.recipe.recipe_text import read_recipe
+from rhabdos.figure.recipe.toml_text import read_recipe
 
 
 def test_a_recipe_is_saved_and_opened_again(hands, tmp_path):

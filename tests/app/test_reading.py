@@ -298,7 +298,7 @@ def test_points_and_bars_have_their_settings(hands):
 def test_the_group_whose_curve_is_pointed_at_stands_out(hands):
     canvas = draw(hands, "curve", heights="density")
     frame = canvas.scene.frame
-    from rhabdos.figure.forms.curves import curves_of
+    from rhabdos.figure.forms.lines import curves_of
 
     for curve in curves_of(hands.readings, "curve"):
         value = float(curve.x[curve.y.argmax()])

@@ -11,7 +11,7 @@ from rhabdos.data.preparing import DeclareMissing, prepared
 from rhabdos.data.steps.step import no_others
 from rhabdos.data.table import Table, VariableError
 from rhabdos.figure.forms.read import read
-from rhabdos.figure.notices.notices import notices
+from rhabdos.figure.notices.of_figure import notices
 from rhabdos.project.document import Document, Source
 from rhabdos.project.making import make
 from rhabdos.project.store import Store

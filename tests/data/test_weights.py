@@ -11,7 +11,7 @@ from rhabdos.data.gathering import gather
 from rhabdos.data.samples import Weighted
 from rhabdos.data.table import Table, VariableError
 from rhabdos.figure.forms.read import read
-from rhabdos.figure.notices.notices import notices
+from rhabdos.figure.notices.of_figure import notices
 from rhabdos.figure.output.numbers import numbers_data
 from rhabdos.figure.phrases.sentence import plain
 from rhabdos.figure.recipe.recipe import Bins, Recipe, Show

@@ -11,15 +11,15 @@ from rhabdos.data.table import Table, VariableError
 from rhabdos.figure.edits.part_rows import range_words, rows_between, rows_of_stop
 from rhabdos.figure.edits.stops import Stop
 from rhabdos.figure.forms.read import read
-from rhabdos.figure.readings.aid_readings import (
+from rhabdos.figure.readings.plain_chart_readings import (
     MOST_LEVELS,
     aid_sentence,
     levels_reading,
     scatter_reading,
 )
-from rhabdos.figure.recipe.aids import LevelsAid, ScatterAid
+from rhabdos.figure.recipe.plain_charts import LevelsAid, ScatterAid
 from rhabdos.figure.recipe.recipe import Bins, Recipe, Show
-from rhabdos.figure.recipe.recipe_text import RecipeError, Work, read_work, write_work
+from rhabdos.figure.recipe.toml_text import RecipeError, Work, read_work, write_work
 from rhabdos.scene.marks import Area, Dots, Text
 from rhabdos.scene.plain_charts import aid_scene
 

@@ -5,7 +5,7 @@ import pytest
 from scipy.integrate import trapezoid
 
 from rhabdos.figure.forms.bars import bars
-from rhabdos.figure.forms.curves import curves
+from rhabdos.figure.forms.lines import curves
 from rhabdos.figure.forms.read import read
 from rhabdos.figure.output.numbers import numbers_data
 from rhabdos.figure.recipe.recipe import Curves

@@ -13,16 +13,16 @@ from rhabdos.data.demo import BAYS, SEASONS
 from rhabdos.data.gathering import MOST_SAMPLES, gather
 from rhabdos.data.table import Table, VariableError
 from rhabdos.errors import Refusal
-from rhabdos.figure.edits.levels import brought_forward, left_out, level_lists, moved
+from rhabdos.figure.edits.level_edits import brought_forward, left_out, level_lists, moved
 from rhabdos.figure.forms.bars import bars, grounds
 from rhabdos.figure.forms.read import read
-from rhabdos.figure.notices.notices import notices
+from rhabdos.figure.notices.of_figure import notices
 from rhabdos.figure.output.numbers import numbers_data
 from rhabdos.figure.phrases import PHRASES
 from rhabdos.figure.phrases.grouping import arrangements, in_panels, swapped
 from rhabdos.figure.phrases.sentence import plain
 from rhabdos.figure.phrases.shown import families, with_variable
-from rhabdos.figure.planning.wanted import samples_for
+from rhabdos.figure.planning.data_request import samples_for
 from rhabdos.figure.readings.readings import size_words
 from rhabdos.figure.recipe.recipe import Groups, Panels, Recipe, Show
 

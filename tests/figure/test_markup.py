@@ -6,7 +6,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from rhabdos.figure.forms.read import read
-from rhabdos.figure.notices.notices import notices
+from rhabdos.figure.notices.of_figure import notices
 from rhabdos.figure.recipe.recipe import Recipe, Show
 from rhabdos.figure.words.markup import Run, greek, plain_text, runs_of, unknown
 from rhabdos.figure.words.placeholders import NAMES, not_standing, stands_in

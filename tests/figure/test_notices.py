@@ -6,7 +6,7 @@ import pytest
 from rhabdos.data.gathering import gather
 from rhabdos.figure.forms.bars import bars, outside
 from rhabdos.figure.forms.read import read
-from rhabdos.figure.notices.notices import notices
+from rhabdos.figure.notices.of_figure import notices
 from rhabdos.figure.recipe.demo_recipe import demo_recipe
 from rhabdos.figure.recipe.recipe import Recipe, Show
 from rhabdos.stats.oddities import heaping, missing_code

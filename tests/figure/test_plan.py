@@ -14,14 +14,14 @@ from rhabdos.figure.forms import figure_form
 from rhabdos.figure.forms.bars import bars
 from rhabdos.figure.forms.box import boxes, named_beyond
 from rhabdos.figure.forms.read import read
-from rhabdos.figure.notices.notices import notices
+from rhabdos.figure.notices.of_figure import notices
 from rhabdos.figure.output.numbers import numbers_data
 from rhabdos.figure.phrases import PHRASES, phrase_of
 from rhabdos.figure.phrases.sentence import asides, plain
-from rhabdos.figure.planning.wanted import samples_for
+from rhabdos.figure.planning.data_request import samples_for
 from rhabdos.figure.recipe.forms import FORMS, needs_bins
 from rhabdos.figure.recipe.recipe import Bins, Boxes, Points, Recipe
-from rhabdos.figure.recipe.recipe_text import read_recipe, write_recipe
+from rhabdos.figure.recipe.toml_text import read_recipe, write_recipe
 from tests.conftest import asking, set_of
 
 TWO = ([1.0, 2, 3, 4, 9, 40], [2.0, 2, 7])

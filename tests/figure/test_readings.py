@@ -16,7 +16,7 @@ from rhabdos.data.listing import variables_data, variables_text
 from rhabdos.data.table import Table
 from rhabdos.figure.forms.bars import bars, bin_card, interval, outside
 from rhabdos.figure.forms.read import read
-from rhabdos.figure.notices.notices import notices
+from rhabdos.figure.notices.of_figure import notices
 from rhabdos.figure.output.numbers import numbers_data, numbers_json
 from rhabdos.figure.output.numbers_csv import numbers_csv
 from rhabdos.figure.phrases.sentence import plain, sentence

@@ -19,7 +19,7 @@ from rhabdos.figure.output.tables import (
     tables_of,
     written_for,
 )
-from rhabdos.figure.recipe.recipe_text import read_recipe
+from rhabdos.figure.recipe.toml_text import read_recipe
 from tests.conftest import set_of
 
 FIRST, SECOND = [1.0, 2, 3, 4, 5, 40], [2.0, 4, 6, 8]

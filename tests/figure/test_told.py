@@ -13,10 +13,10 @@ from rhabdos.figure.edits.part_rows import range_words, rows_of_stop
 from rhabdos.figure.edits.stops import Stop, card_of
 from rhabdos.figure.forms.bars import labels_of
 from rhabdos.figure.forms.read import read
-from rhabdos.figure.notices.notices import notices
+from rhabdos.figure.notices.of_figure import notices
 from rhabdos.figure.output.tables import NumberTable, as_csv
 from rhabdos.figure.phrases.sentence import plain
-from rhabdos.figure.recipe.recipe_text import read_recipe
+from rhabdos.figure.recipe.toml_text import read_recipe
 from rhabdos.figure.words.naming import usual_height_title
 from rhabdos.figure.words.placeholders import stands_in
 

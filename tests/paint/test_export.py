@@ -17,7 +17,7 @@ from rhabdos.figure.forms.bars import bars
 from rhabdos.figure.forms.read import read
 from rhabdos.figure.recipe.demo_recipe import demo_recipe
 from rhabdos.figure.recipe.forms import FORMS
-from rhabdos.figure.recipe.page import Size
+from rhabdos.figure.recipe.page_size import Size
 from rhabdos.figure.recipe.recipe import Recipe, Show, Words
 from rhabdos.paint.export import ExportError, format_of, image, pdf, png, svg, write_figure
 from rhabdos.paint.fonts import measure

@@ -17,7 +17,7 @@ from svgelements import Text as SvgText
 from rhabdos.data.gathering import gather
 from rhabdos.errors import Refusal
 from rhabdos.figure.forms.read import read
-from rhabdos.figure.recipe.recipe_text import read_recipe, write_recipe
+from rhabdos.figure.recipe.toml_text import read_recipe, write_recipe
 from rhabdos.paint.export import png
 from rhabdos.paint.fonts import letters_notice, measure_for
 from rhabdos.paint.inside import is_picture, recipe_in, recipe_text

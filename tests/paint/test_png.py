@@ -8,9 +8,9 @@ import pytest
 from PyQt6.QtGui import QImage
 
 from rhabdos.figure.forms.read import read
-from rhabdos.figure.planning.wanted import samples_for
+from rhabdos.figure.planning.data_request import samples_for
 from rhabdos.figure.recipe.demo_recipe import demo_recipe
-from rhabdos.figure.recipe.page import Size
+from rhabdos.figure.recipe.page_size import Size
 from rhabdos.paint.export import image, png
 from rhabdos.paint.fonts import measure
 from rhabdos.paint.png import PngFile

@@ -13,7 +13,7 @@ from rhabdos.errors import Refusal
 from rhabdos.figure.forms.read import read
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.recipe.recipe import Recipe
-from rhabdos.figure.recipe.recipe_text import read_recipe
+from rhabdos.figure.recipe.toml_text import read_recipe
 from rhabdos.scene.marks import Area, Dots, Path, Scene, Segments, Text
 from tests.figures import FORMS, name
 

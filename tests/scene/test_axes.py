@@ -12,9 +12,9 @@ from rhabdos.data.table import Table
 from rhabdos.errors import Refusal
 from rhabdos.figure.forms.bars import bars
 from rhabdos.figure.forms.read import read
-from rhabdos.figure.notices.notices import notices
+from rhabdos.figure.notices.of_figure import notices
 from rhabdos.figure.recipe.recipe_axes import HeightAxis, ValueAxis
-from rhabdos.figure.recipe.recipe_text import read_recipe, write_recipe
+from rhabdos.figure.recipe.toml_text import read_recipe, write_recipe
 from rhabdos.scene.axes.axes import height_scale, value_ticks
 from rhabdos.scene.axes.limits import Limits
 from rhabdos.scene.axes.ticks import USUAL, Writing, label, log_ticks, ticks_at
@@ -186,7 +186,7 @@ def test_a_curve_over_bins_equal_in_logs_is_the_density_of_the_logs():
     logs = np.random.default_rng(4).normal(1.5, 0.2, 40_000)
     text = "[bins]\nlogs = true\n[curve]\nfactor = 0.5\n[axes.value]\nscale = 'log'"
     readings = figure(text, 10**logs, ("bars", "curve"))
-    from rhabdos.figure.forms.curves import curves_of
+    from rhabdos.figure.forms.lines import curves_of
 
     (curve,) = curves_of(readings, "curve")
     width = math.log10(readings.edges.ratio)

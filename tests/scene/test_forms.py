@@ -15,7 +15,7 @@ from rhabdos.figure.forms.bars import bars
 from rhabdos.figure.forms.box import boxes
 from rhabdos.figure.forms.read import read
 from rhabdos.figure.recipe.forms import FORMS
-from rhabdos.figure.recipe.page import Size
+from rhabdos.figure.recipe.page_size import Size
 from rhabdos.figure.recipe.recipe import Bars, Boxes, Curves, Lines, Points
 from rhabdos.scene.build import build
 from rhabdos.scene.coordinates import Frame

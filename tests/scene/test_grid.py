@@ -13,9 +13,9 @@ from rhabdos.data.table import Table
 from rhabdos.errors import Refusal
 from rhabdos.figure.forms.bars import bars
 from rhabdos.figure.forms.read import read
-from rhabdos.figure.planning.wanted import samples_for
+from rhabdos.figure.planning.data_request import samples_for
 from rhabdos.figure.recipe.forms import FORMS
-from rhabdos.figure.recipe.page import Size
+from rhabdos.figure.recipe.page_size import Size
 from rhabdos.figure.recipe.recipe import (
     Bars,
     Bins,
@@ -235,7 +235,7 @@ def test_stacked_curves_rise_from_one_another(demo):
     alone, _ = drawn(
         demo, split=("Bay",), arrange="overlaid", forms=("curve",), bins={"width": 4.0}
     )
-    from rhabdos.figure.forms.curves import curves_of
+    from rhabdos.figure.forms.lines import curves_of
 
     own = curves_of(alone, "curve")
     frame, total = scene.frame, 0.0

@@ -4,7 +4,7 @@ covered or struck through by what is drawn."""
 import pytest
 
 from rhabdos.figure.forms.read import read
-from rhabdos.figure.recipe.recipe_text import read_recipe
+from rhabdos.figure.recipe.toml_text import read_recipe
 from rhabdos.paint.fonts import measure_for
 from rhabdos.scene.build import build
 from rhabdos.scene.drawing_notices import room_notice

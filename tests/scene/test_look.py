@@ -14,14 +14,14 @@ from rhabdos.figure.recipe.dress import Dress, dress_of
 from rhabdos.figure.recipe.recipe import LegendDress
 from rhabdos.figure.recipe.recipe_axes import AxesDress, AxisDress
 from rhabdos.figure.recipe.recipe_look import BASES, PALETTES, Look, LookDress
-from rhabdos.figure.recipe.recipe_text import (
+from rhabdos.figure.recipe.recipe_words import LetterStyle, TextStyle, WordsDress
+from rhabdos.figure.recipe.toml_text import (
     RecipeError,
     read_dress,
     read_recipe,
     write_dress,
     write_recipe,
 )
-from rhabdos.figure.recipe.recipe_words import LetterStyle, TextStyle, WordsDress
 from rhabdos.project import looks
 from rhabdos.scene.build import build
 from rhabdos.scene.marks import Area, Dots, Path, Text

@@ -13,10 +13,10 @@ from rhabdos.data.gathering import gather
 from rhabdos.data.table import Table
 from rhabdos.errors import Refusal
 from rhabdos.figure.forms.bars import bars
-from rhabdos.figure.forms.curves import curves_of
+from rhabdos.figure.forms.lines import curves_of
 from rhabdos.figure.forms.read import read
 from rhabdos.figure.recipe.demo_recipe import demo_recipe
-from rhabdos.figure.recipe.page import Size
+from rhabdos.figure.recipe.page_size import Size
 from rhabdos.figure.recipe.recipe import Curves, Lines
 from rhabdos.scene.axes.ticks import label, ticks
 from rhabdos.scene.build import Limits, build

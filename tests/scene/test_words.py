@@ -9,7 +9,7 @@ from rhabdos.data.columns import CategoryColumn, NumberColumn
 from rhabdos.data.gathering import gather
 from rhabdos.data.table import Table
 from rhabdos.figure.forms.read import read
-from rhabdos.figure.recipe.recipe_text import read_recipe, write_recipe
+from rhabdos.figure.recipe.toml_text import read_recipe, write_recipe
 from rhabdos.paint.fonts import measure
 from rhabdos.scene.build import build
 from rhabdos.scene.drawing_notices import texts_notice

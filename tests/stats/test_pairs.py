@@ -9,7 +9,7 @@ from scipy import stats as scipy_stats
 from rhabdos.figure.forms.read import read
 from rhabdos.figure.output.numbers import numbers_data
 from rhabdos.figure.recipe.recipe import Check, Compare
-from rhabdos.figure.recipe.recipe_text import RecipeError, read_recipe
+from rhabdos.figure.recipe.toml_text import RecipeError, read_recipe
 from rhabdos.stats.pairs import beside, beside_normal
 from tests.conftest import asking, sample_of, set_of
 

@@ -10,7 +10,7 @@ from rhabdos.figure.recipe.recipe import Recipe
 if TYPE_CHECKING:
     from pathlib import Path
 
-    from rhabdos.figure.recipe.aids import Aid
+    from rhabdos.figure.recipe.plain_charts import Aid
 
 
 class Source(Struct, frozen=True):

@@ -5,7 +5,7 @@ from pathlib import Path
 
 from rhabdos.errors import Refusal
 from rhabdos.figure.recipe.dress import Dress
-from rhabdos.figure.recipe.recipe_text import read_dress, write_dress
+from rhabdos.figure.recipe.toml_text import read_dress, write_dress
 from rhabdos.log import record
 from rhabdos.project.files import StorageError, read_text, write_whole
 from rhabdos.quoting import quoted

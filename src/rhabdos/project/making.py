@@ -8,7 +8,7 @@ from rhabdos.data.columns import CategoryColumn, NumberColumn
 from rhabdos.data.gathering import Report
 from rhabdos.data.sample_sets import SampleSet
 from rhabdos.data.table import Table, VariableError
-from rhabdos.figure.planning.wanted import gathered, wanted
+from rhabdos.figure.planning.data_request import gathered, wanted
 from rhabdos.figure.recipe.recipe import NUMBERS, Recipe, Show
 from rhabdos.project.document import Document
 

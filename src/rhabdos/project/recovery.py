@@ -16,7 +16,7 @@ import msgspec
 
 from rhabdos.data.preparing import AnyStep
 from rhabdos.errors import Refusal
-from rhabdos.figure.recipe.aids import Aid, LevelsAid, ScatterAid
+from rhabdos.figure.recipe.plain_charts import Aid, LevelsAid, ScatterAid
 from rhabdos.figure.recipe.recipe import Recipe
 from rhabdos.project.document import Document
 from rhabdos.project.files import write_whole

@@ -7,7 +7,7 @@ from rhabdos.data.columns import bytes_of
 from rhabdos.data.sample_sets import SampleSet
 from rhabdos.data.steps.step import Step
 from rhabdos.data.table import Table
-from rhabdos.figure.planning.wanted import Wanted, wanted
+from rhabdos.figure.planning.data_request import Wanted, wanted
 from rhabdos.project.document import Document, Source
 
 if TYPE_CHECKING:

@@ -7,7 +7,7 @@ from msgspec import structs
 
 from rhabdos.figure.phrases.sentence import plain
 from rhabdos.figure.readings.readings import Readings
-from rhabdos.figure.recipe.page import Size
+from rhabdos.figure.recipe.page_size import Size
 from rhabdos.figure.recipe.recipe import Form
 from rhabdos.figure.words.naming import shown_title
 from rhabdos.scene.axes import axes

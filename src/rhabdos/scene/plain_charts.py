@@ -8,7 +8,7 @@ from rhabdos.arrays import FloatArray
 from rhabdos.data.columns import DateColumn
 from rhabdos.data.table import Table
 from rhabdos.figure.planning.titles import value_axis_title
-from rhabdos.figure.readings.aid_readings import (
+from rhabdos.figure.readings.plain_chart_readings import (
     LevelsReading,
     ScatterReading,
     Side,
@@ -18,8 +18,8 @@ from rhabdos.figure.readings.aid_readings import (
     levels_reading,
     scatter_reading,
 )
-from rhabdos.figure.recipe.aids import Aid, LevelsAid
-from rhabdos.figure.recipe.page import Size
+from rhabdos.figure.recipe.page_size import Size
+from rhabdos.figure.recipe.plain_charts import Aid, LevelsAid
 from rhabdos.scene.axes import axes
 from rhabdos.scene.axes.limits import Limits
 from rhabdos.scene.coordinates import Frame

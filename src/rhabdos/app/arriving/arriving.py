@@ -12,7 +12,7 @@ from rhabdos.data.steps.reading import Read
 from rhabdos.data.steps.sources import Simulate, Values
 from rhabdos.data.steps.step import Step
 from rhabdos.data.table import Table
-from rhabdos.figure.recipe.aids import LevelsAid
+from rhabdos.figure.recipe.plain_charts import LevelsAid
 from rhabdos.project.memory import Memory, recall, remember
 from rhabdos.quoting import brief, file_named, printable
 

@@ -8,8 +8,8 @@ from rhabdos.app.controls.theme import theme
 from rhabdos.data.table import Table
 from rhabdos.errors import Refusal
 from rhabdos.figure.forms.read import read
-from rhabdos.figure.planning.wanted import samples_for
-from rhabdos.figure.recipe.page import Size
+from rhabdos.figure.planning.data_request import samples_for
+from rhabdos.figure.recipe.page_size import Size
 from rhabdos.figure.recipe.recipe import Recipe
 from rhabdos.paint.fonts import measure_for
 from rhabdos.paint.painter import paint

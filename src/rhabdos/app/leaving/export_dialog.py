@@ -29,7 +29,7 @@ from rhabdos.app.controls.fields import fault_line, quiet
 from rhabdos.app.leaving.exports import Export, Sheet, keep_export
 from rhabdos.errors import Refusal
 from rhabdos.figure.readings.readings import Readings
-from rhabdos.figure.recipe.page import COMMON, UNITS, Size
+from rhabdos.figure.recipe.page_size import COMMON, UNITS, Size
 from rhabdos.paint.export import LEAST_DPI, MOST_DPI
 from rhabdos.project.export_choice import ExportChoice
 from rhabdos.quoting import file_named

@@ -8,7 +8,7 @@ import msgspec
 
 from rhabdos.data.gathering import Report, silent
 from rhabdos.figure.readings.readings import Readings
-from rhabdos.figure.recipe.page import COMMON, Size
+from rhabdos.figure.recipe.page_size import COMMON, Size
 from rhabdos.paint.export import check_pixels, write_figure
 from rhabdos.paint.fonts import measure_for
 from rhabdos.project.export_choice import ExportChoice

@@ -7,7 +7,7 @@ from rhabdos.scene.marks import Meaning
 
 def bring_forward(session: Session, meaning: Meaning, more: bool) -> None:
     """Bring the level or the group forward that was clicked, if one was; ``more`` keeps others."""
-    from rhabdos.figure.edits.levels import brought_forward  # which no start waits for
+    from rhabdos.figure.edits.level_edits import brought_forward  # which no start waits for
 
     readings = session.readings
     level = _level_of(readings, meaning) if readings else None
@@ -35,7 +35,7 @@ def end_forward(session: Session) -> bool:
 
 def move_level(session: Session, label: str, onto: str) -> None:
     """Put a level in the place of another one of its factor."""
-    from rhabdos.figure.edits.levels import moved
+    from rhabdos.figure.edits.level_edits import moved
 
     if session.readings and (step := moved(session.readings, label, onto)):
         session.ask(*step)

@@ -7,7 +7,7 @@ from rhabdos.app.controls.fields import chooser, labelled, quiet
 from rhabdos.app.panels.levels_list import LevelsList
 from rhabdos.app.panels.panel import Panel
 from rhabdos.data.columns import Column, NumberColumn
-from rhabdos.figure.edits.levels import brought_forward, by_hand, left_out, level_lists
+from rhabdos.figure.edits.level_edits import brought_forward, by_hand, left_out, level_lists
 from rhabdos.figure.phrases.grouping import split_by, swapped
 from rhabdos.figure.phrases.shown import with_variable
 from rhabdos.figure.planning.titles import value_axis_title

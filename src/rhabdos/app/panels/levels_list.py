@@ -6,7 +6,7 @@ from PyQt6.QtWidgets import QApplication, QHeaderView, QTreeWidget, QTreeWidgetI
 
 from rhabdos.app.controls.fields import plain_tip
 from rhabdos.app.controls.theme import theme
-from rhabdos.figure.edits.levels import LevelList, ListedLevel
+from rhabdos.figure.edits.level_edits import LevelList, ListedLevel
 
 _ROW, _MOST_ROWS = 24, 14
 _LEVEL = Qt.ItemDataRole.UserRole

@@ -19,13 +19,13 @@ from rhabdos.app.controls.theme import theme
 from rhabdos.app.paper.held import Held, What
 from rhabdos.app.paper.over_figure import Brushed, OverFigure
 from rhabdos.app.paper.reading_card import paint_card
-from rhabdos.figure.edits.handling import place_dragged
+from rhabdos.figure.edits.drag_edits import place_dragged
 from rhabdos.figure.edits.placed_texts import Spot
 from rhabdos.figure.edits.stops import Stop, card_of, groups_at, rows_of_stops, span_of, stop_at
 from rhabdos.figure.edits.typed_words import PARTS
 from rhabdos.figure.phrases.sentence import plain
 from rhabdos.figure.readings.readings import Readings
-from rhabdos.figure.words.hover import Card
+from rhabdos.figure.words.tooltip import Card
 from rhabdos.paint.painter import paint, painter_on
 from rhabdos.scene.coordinates import Frame
 from rhabdos.scene.marks import Meaning, Scene

@@ -6,7 +6,7 @@ from PyQt6.QtCore import QRectF, Qt
 from PyQt6.QtGui import QColor, QFont, QFontMetricsF, QPainter, QPen
 
 from rhabdos.app.controls.theme import theme
-from rhabdos.figure.words.hover import Card, Line
+from rhabdos.figure.words.tooltip import Card, Line
 
 _PAD, _ROW, _GAP, _SWATCH = 10.0, 19.0, 16.0, 9.0
 _LONGEST_LABEL = 180.0

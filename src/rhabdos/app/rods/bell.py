@@ -12,7 +12,7 @@ from rhabdos.app.controls.theme import theme
 from rhabdos.app.rods.gestures import BELL_HINT
 from rhabdos.app.rods.grips import OnGrips
 from rhabdos.app.rods.ruler import BAR_HEIGHT, grain_of, paint_bar, paint_focus, paint_readout
-from rhabdos.figure.edits import handling
+from rhabdos.figure.edits import drag_edits
 from rhabdos.figure.forms.curve import bandwidth_words, density_curves
 from rhabdos.figure.phrases.curve import curve_phrase
 from rhabdos.figure.readings.readings import Readings
@@ -83,9 +83,9 @@ class Bell(OnGrips[Curves]):
         if frame.log:
             decades = self._decades_in_a_pixel(frame)
             away = abs(along - self.centre) * decades
-            return self._with_width(handling.ratio_bandwidth_dragged(away, decades))
+            return self._with_width(drag_edits.ratio_bandwidth_dragged(away, decades))
         grain = grain_of(frame, self._scale)
-        width = handling.bandwidth_dragged(abs(along - self.centre) * grain, grain)
+        width = drag_edits.bandwidth_dragged(abs(along - self.centre) * grain, grain)
         return self._with_width(width)
 
     def stepped(self, steps: int) -> Curves | None:
@@ -93,7 +93,7 @@ class Bell(OnGrips[Curves]):
         if self.bandwidth is None:
             return None
         in_logs = self._frame is not None and self._frame.log
-        stepped = handling.ratio_bandwidth_stepped if in_logs else handling.bandwidth_stepped
+        stepped = drag_edits.ratio_bandwidth_stepped if in_logs else drag_edits.bandwidth_stepped
         return self._with_width(stepped(self.bandwidth, steps))
 
     def step_name(self, part: Curves) -> str:

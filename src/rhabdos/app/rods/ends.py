@@ -10,7 +10,7 @@ from rhabdos.app.rods.gestures import ENDS_HINT
 from rhabdos.app.rods.grips import OnGrips
 from rhabdos.app.rods.ruler import BAR_HEIGHT, grain_of, paint_bar, paint_focus, paint_readout
 from rhabdos.data.columns import DateColumn
-from rhabdos.figure.edits import handling
+from rhabdos.figure.edits import drag_edits
 from rhabdos.figure.readings.axis_limits import beyond_limits
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.recipe.recipe_axes import Axes, ValueAxis
@@ -70,7 +70,7 @@ class Ends(OnGrips[Axes]):
         """The axes with the held end at a place."""
         if self._readings is None:
             return None
-        value = handling.limit_dragged(
+        value = drag_edits.limit_dragged(
             frame.value(along / self._scale), grain_of(frame, self._scale, along), frame.log
         )
         return self._with_end(str(self._taken), value, frame)
@@ -82,7 +82,7 @@ class Ends(OnGrips[Axes]):
         frame, end = self._frame, self.chosen_end
         here = frame.along(frame.low if end == "low" else frame.high)
         away = (frame.end - frame.start) / 50 * steps * (-1 if frame.reversed else 1)
-        value = handling.limit_dragged(
+        value = drag_edits.limit_dragged(
             frame.value(here + away),
             frame.grain(here + away, (frame.end - frame.start) / 1_200),
             frame.log,

@@ -8,7 +8,7 @@ from rhabdos.app.controls.theme import theme
 from rhabdos.app.rods.gestures import REACH_HINT
 from rhabdos.app.rods.grips import OnGrips
 from rhabdos.app.rods.ruler import BAR_HEIGHT, grain_of, paint_bar, paint_focus, paint_readout
-from rhabdos.figure.edits import handling
+from rhabdos.figure.edits import drag_edits
 from rhabdos.figure.edits.stops import Stop
 from rhabdos.figure.forms.box import boxes
 from rhabdos.figure.planning.titles import whiskers_phrase
@@ -103,7 +103,7 @@ class Reach(OnGrips[Boxes]):
             return None
         value = frame.value(along / self._scale)
         upper = self._taken == "upper"
-        multiple = handling.reach_dragged(box, value, upper, grain_of(frame, self._scale, along))
+        multiple = drag_edits.reach_dragged(box, value, upper, grain_of(frame, self._scale, along))
         return None if multiple is None else self._readings.recipe.box.changed(whiskers=multiple)
 
     def stepped(self, steps: int) -> Boxes | None:
@@ -111,7 +111,7 @@ class Reach(OnGrips[Boxes]):
         if self._readings is None:
             return None
         multiple = self.multiple if self.multiple is not None else _USUAL
-        whiskers = handling.reach_stepped(multiple, steps)
+        whiskers = drag_edits.reach_stepped(multiple, steps)
         return self._readings.recipe.box.changed(whiskers=whiskers)
 
     def step_name(self, part: Boxes) -> str:

@@ -16,7 +16,7 @@ from rhabdos.app.rods.ruler import (
     paint_focus,
     paint_readout,
 )
-from rhabdos.figure.edits import handling
+from rhabdos.figure.edits import drag_edits
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.recipe.recipe import Bins
 from rhabdos.scene.coordinates import Frame
@@ -183,13 +183,13 @@ class Rod(OnRod):
         grain = grain_of(hold.frame, self._scale, here)
         if edges.ratio is not None and not hold.alone:
             if not hold.tab:
-                return handling.shifted_in_logs(edges, value / hold.value)
-            return handling.ratio_dragged(edges, pooled, hold.tab, value)
+                return drag_edits.shifted_in_logs(edges, value / hold.value)
+            return drag_edits.ratio_dragged(edges, pooled, hold.tab, value)
         if hold.tab is not None and (hold.alone or (edges.width is None)):
-            return handling.edge_moved(edges, pooled, hold.tab, value, grain)
+            return drag_edits.edge_moved(edges, pooled, hold.tab, value, grain)
         if hold.tab:
-            return handling.width_dragged(edges, pooled, hold.tab, value, grain)
-        return handling.start_dragged(edges, pooled, value - hold.value, grain)
+            return drag_edits.width_dragged(edges, pooled, hold.tab, value, grain)
+        return drag_edits.start_dragged(edges, pooled, value - hold.value, grain)
 
     @staticmethod
     def _step_name(hold: _Hold, bins: Bins) -> str:
@@ -215,29 +215,29 @@ class Rod(OnRod):
         elif key in (Qt.Key.Key_Left, Qt.Key.Key_Right):
             steps = 1 if key == Qt.Key.Key_Right else -1
             if control:
-                self._ask(handling.edge_stepped(edges, pooled, self.tab, steps), "Move an edge")
+                self._ask(drag_edits.edge_stepped(edges, pooled, self.tab, steps), "Move an edge")
             elif shift:
-                self._ask(handling.start_stepped(edges, pooled, steps), "Move the start")
+                self._ask(drag_edits.start_stepped(edges, pooled, steps), "Move the start")
             else:
                 self.tab = min(edges.count, max(0, self.tab + steps * self._stride()))
                 self.setAccessibleDescription(self.readout())
                 self.update()
         elif key in (Qt.Key.Key_Up, Qt.Key.Key_Down):
             steps = 1 if key == Qt.Key.Key_Up else -1
-            self._ask(handling.width_stepped(edges, pooled, steps), "Change the bin width")
+            self._ask(drag_edits.width_stepped(edges, pooled, steps), "Change the bin width")
         elif key in (Qt.Key.Key_Home, Qt.Key.Key_End):
             self.tab = 0 if key == Qt.Key.Key_Home else edges.count
             self.update()
         elif key in (Qt.Key.Key_Plus, Qt.Key.Key_Insert):
             self._split(min(self.tab, edges.count - 1))
         elif key in (Qt.Key.Key_Delete, Qt.Key.Key_Backspace):
-            self._ask(handling.bin_merged(edges, self.tab), "Merge two bins")
+            self._ask(drag_edits.bin_merged(edges, self.tab), "Merge two bins")
         else:
             super().keyPressEvent(event)
 
     def _split(self, position: int) -> None:
         assert self._readings
-        self._ask(handling.bin_split(self._readings.edges, position), "Split a bin")
+        self._ask(drag_edits.bin_split(self._readings.edges, position), "Split a bin")
 
     def _ask(self, bins: Bins | None, name: str) -> None:
         if bins:

@@ -13,7 +13,7 @@ from rhabdos.app.session.surroundings import Surroundings
 from rhabdos.app.variables.variable_actions import VariableActions
 from rhabdos.data.columns import NumberColumn
 from rhabdos.data.steps.keep import Condition, KeepRows
-from rhabdos.figure.recipe.aids import LevelsAid
+from rhabdos.figure.recipe.plain_charts import LevelsAid
 
 if TYPE_CHECKING:
     from rhabdos.app.rows.rows_place import RowsPlace

@@ -17,7 +17,7 @@ from rhabdos.data.steps.step import Step as DataStep
 from rhabdos.data.table import Table
 from rhabdos.errors import Refusal
 from rhabdos.figure.forms.read import read
-from rhabdos.figure.planning.wanted import wanted
+from rhabdos.figure.planning.data_request import wanted
 from rhabdos.figure.readings.readings import Readings, dressed_anew
 from rhabdos.figure.recipe.demo_recipe import demo_recipe
 from rhabdos.figure.recipe.recipe import Recipe
@@ -35,9 +35,9 @@ if TYPE_CHECKING:
 
     from rhabdos.data.columns import Column
     from rhabdos.data.preparing import OtherTables, Stage
-    from rhabdos.figure.recipe.aids import Aid
-    from rhabdos.figure.recipe.page import Size
-    from rhabdos.figure.recipe.recipe_text import Work
+    from rhabdos.figure.recipe.page_size import Size
+    from rhabdos.figure.recipe.plain_charts import Aid
+    from rhabdos.figure.recipe.toml_text import Work
     from rhabdos.figure.words.notice import Notice
     from rhabdos.project.recovery import Kept
 
@@ -134,7 +134,7 @@ class Session(QObject):
     def notices(self) -> "tuple[Notice, ...]":
         """Notices of the figure, then what reading the file noticed that bears on it."""
         from rhabdos.data.problems import problems_of
-        from rhabdos.figure.notices.notices import notices  # which no first picture waits for
+        from rhabdos.figure.notices.of_figure import notices  # which no first picture waits for
         from rhabdos.figure.words.notice import Notice
 
         if not self.table:
@@ -271,7 +271,7 @@ class Session(QObject):
 
     def open_recipe(self, path: "Path") -> Recipe | None:
         """Draw the data that are open after a recipe; returns it, if it could be read."""
-        from rhabdos.figure.recipe.recipe_text import read_work  # no start needs the text form
+        from rhabdos.figure.recipe.toml_text import read_work  # no start needs the text form
         from rhabdos.paint.inside import recipe_text
 
         try:
@@ -329,7 +329,7 @@ class Session(QObject):
 
     def recipe_text(self, size: "Size | None" = None) -> str:
         """The recipe of the figure with the steps of its data, as text; of another size."""
-        from rhabdos.figure.recipe.recipe_text import Work, write_work
+        from rhabdos.figure.recipe.toml_text import Work, write_work
 
         document, recipe = self.document, self.recipe
         if size is not None and recipe is not None:
@@ -338,7 +338,7 @@ class Session(QObject):
 
     def save_recipe(self, path: "Path") -> bool:
         """Write the recipe of the figure; tells whether it was written."""
-        from rhabdos.figure.recipe.recipe_text import Work, write_work
+        from rhabdos.figure.recipe.toml_text import Work, write_work
         from rhabdos.project.files import refuse_long_recipe, same_file, write_whole
         from rhabdos.project.paths import seen_from
 
@@ -381,7 +381,7 @@ class Session(QObject):
     def _with_names_of(self, step: DataStep) -> Recipe | None:
         """The figure with the new names of levels that it names, where a step gives some."""
         from rhabdos.data.steps.naming import RenameLevels
-        from rhabdos.figure.edits.levels import with_renamed
+        from rhabdos.figure.edits.level_edits import with_renamed
 
         if not isinstance(step, RenameLevels) or not self.recipe or not self.table:
             return None
@@ -429,7 +429,7 @@ class Session(QObject):
     def look_at(self, name: str, aid: "Aid | None") -> None:
         """Look at an aid in place of the figure, or at the figure again."""
         if aid is not None and self.table is not None:
-            from rhabdos.figure.readings.aid_readings import check_aid
+            from rhabdos.figure.readings.plain_chart_readings import check_aid
 
             try:
                 check_aid(aid, self.table)

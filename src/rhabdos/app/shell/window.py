@@ -29,7 +29,7 @@ from rhabdos.app.session.session import Session
 from rhabdos.app.session.surroundings import Place
 from rhabdos.app.session.unsaved import Unsaved, listed_plainly
 from rhabdos.app.shell.menus import TOPS, Menus
-from rhabdos.figure.edits.handling import place_dragged
+from rhabdos.figure.edits.drag_edits import place_dragged
 from rhabdos.figure.phrases import phrase_of
 from rhabdos.figure.phrases.phrase import Key
 from rhabdos.figure.phrases.sentence import Fragment, asides, sentence
@@ -412,7 +412,7 @@ class Window(QMainWindow):
         if aid is None or table is None:
             self.middle.setCurrentWidget(self.stage)
             return False
-        from rhabdos.figure.readings.aid_readings import aid_sentence
+        from rhabdos.figure.readings.plain_chart_readings import aid_sentence
 
         self.middle.setCurrentWidget(self.aid_view)
         self.aid_view.show_aid(aid, table)

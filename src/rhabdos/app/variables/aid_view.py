@@ -12,8 +12,8 @@ from rhabdos.app.controls.variable_list import choose_variable, variable_chooser
 from rhabdos.data.columns import CategoryColumn
 from rhabdos.data.table import Table
 from rhabdos.errors import Refusal
-from rhabdos.figure.readings.aid_readings import aid_sentence
-from rhabdos.figure.recipe.aids import Aid, LevelsAid, ScatterAid
+from rhabdos.figure.readings.plain_chart_readings import aid_sentence
+from rhabdos.figure.recipe.plain_charts import Aid, LevelsAid, ScatterAid
 from rhabdos.keeping import kept
 from rhabdos.paint.fonts import measure
 from rhabdos.paint.painter import paint

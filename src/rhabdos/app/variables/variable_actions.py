@@ -6,7 +6,7 @@ from rhabdos.data.columns import CategoryColumn, NumberColumn
 from rhabdos.data.table import Table
 from rhabdos.figure.phrases.grouping import split_by
 from rhabdos.figure.phrases.shown import showing, with_variable
-from rhabdos.figure.recipe.aids import LevelsAid, ScatterAid
+from rhabdos.figure.recipe.plain_charts import LevelsAid, ScatterAid
 from rhabdos.project.making import new_figure
 from rhabdos.quoting import quoted
 

@@ -5,7 +5,7 @@ from msgspec import Struct
 from rhabdos.figure.forms import figure_form
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.recipe.recipe import Form
-from rhabdos.figure.words.hover import Card
+from rhabdos.figure.words.tooltip import Card
 
 
 class Stop(Struct, frozen=True):

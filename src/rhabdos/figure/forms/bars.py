@@ -14,8 +14,8 @@ from rhabdos.figure.forms.form import FigureForm
 from rhabdos.figure.readings.ladder import ladder
 from rhabdos.figure.readings.readings import Group, Readings
 from rhabdos.figure.recipe.recipe import Bins, Recipe
-from rhabdos.figure.words.hover import Card, Line, few_of, panel_words
 from rhabdos.figure.words.notice import DIFFERS, HIDES, Notice
+from rhabdos.figure.words.tooltip import Card, Line, few_of, panel_words
 from rhabdos.keeping import kept_with
 from rhabdos.quoting import brief
 from rhabdos.stats.binning import BinningError, Edges, counts

@@ -14,8 +14,8 @@ from rhabdos.figure.forms.form import FigureForm
 from rhabdos.figure.planning.titles import whiskers_phrase
 from rhabdos.figure.readings.readings import Group, Readings
 from rhabdos.figure.recipe.recipe import Boxes
-from rhabdos.figure.words.hover import Card, Line
 from rhabdos.figure.words.notice import LACKS, Notice, listed_briefly
+from rhabdos.figure.words.tooltip import Card, Line
 from rhabdos.keeping import kept_last, kept_with
 from rhabdos.quoting import brief
 from rhabdos.stats.binning import counts

@@ -8,7 +8,8 @@ from msgspec import Struct, structs
 
 from rhabdos.data.columns import NumberColumn
 from rhabdos.data.samples import AnySample
-from rhabdos.figure.forms.curves import (
+from rhabdos.figure.forms.form import FigureForm
+from rhabdos.figure.forms.lines import (
     CurveReading,
     cumulated_area,
     curve_card,
@@ -19,7 +20,6 @@ from rhabdos.figure.forms.curves import (
     on_scale,
     without_curve,
 )
-from rhabdos.figure.forms.form import FigureForm
 from rhabdos.figure.readings.readings import Group, Readings
 from rhabdos.figure.readings.value_scale import LINEAR, ValueScale, least_positive, logs_of
 from rhabdos.figure.recipe.recipe import Curves, Form

@@ -5,8 +5,8 @@ from functools import partial
 import numpy as np
 
 from rhabdos.arrays import FloatArray
-from rhabdos.figure.forms.curves import CurveReading, curve_card, curve_stops, curve_table, whole
 from rhabdos.figure.forms.form import FigureForm
+from rhabdos.figure.forms.lines import CurveReading, curve_card, curve_stops, curve_table, whole
 from rhabdos.figure.readings.readings import Group, Readings
 from rhabdos.stats.ordered import Ordered
 

@@ -7,8 +7,8 @@ from typing import Any
 from msgspec import Struct
 
 from rhabdos.figure.readings.readings import Readings
-from rhabdos.figure.words.hover import Card
 from rhabdos.figure.words.notice import Notice
+from rhabdos.figure.words.tooltip import Card
 
 
 def _no_notices(_readings: Readings) -> tuple[Notice | None, ...]:

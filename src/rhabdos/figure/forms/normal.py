@@ -7,7 +7,8 @@ from functools import partial
 import numpy as np
 
 from rhabdos.figure.forms.curve import lacking
-from rhabdos.figure.forms.curves import (
+from rhabdos.figure.forms.form import FigureForm
+from rhabdos.figure.forms.lines import (
     CurveReading,
     curve_card,
     curve_stops,
@@ -16,7 +17,6 @@ from rhabdos.figure.forms.curves import (
     on_scale,
     without_curve,
 )
-from rhabdos.figure.forms.form import FigureForm
 from rhabdos.figure.readings.readings import Group, Readings
 from rhabdos.figure.readings.value_scale import logs_of
 

@@ -6,7 +6,7 @@ import numpy as np
 
 from rhabdos.figure.forms.form import FigureForm
 from rhabdos.figure.readings.readings import Readings
-from rhabdos.figure.words.hover import Card, Line
+from rhabdos.figure.words.tooltip import Card, Line
 from rhabdos.wording import counted
 
 

@@ -7,8 +7,8 @@ import numpy as np
 from rhabdos.arrays import FloatArray
 from rhabdos.figure.forms import bars as bars_form
 from rhabdos.figure.forms.bars import Bars, bars, lying_below
-from rhabdos.figure.forms.curves import CurveReading, curve_table, whole
 from rhabdos.figure.forms.form import FigureForm
+from rhabdos.figure.forms.lines import CurveReading, curve_table, whole
 from rhabdos.figure.readings.readings import Group, Readings
 
 

@@ -11,7 +11,7 @@ from rhabdos.data.samples import AnySample
 from rhabdos.figure.forms import figure_form
 from rhabdos.figure.forms.bars import bars
 from rhabdos.figure.forms.curve import modes
-from rhabdos.figure.notices.notices import notices
+from rhabdos.figure.notices.of_figure import notices
 from rhabdos.figure.output.comparisons import comparison_data, comparisons, reference_of
 from rhabdos.figure.readings.ladder import ladder, slides
 from rhabdos.figure.readings.readings import Group, Readings

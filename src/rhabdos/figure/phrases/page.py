@@ -3,7 +3,7 @@
 from rhabdos.errors import Refusal
 from rhabdos.figure.phrases.phrase import Phrase, Said, Setting
 from rhabdos.figure.readings.readings import Readings
-from rhabdos.figure.recipe.page import COMMON, Size
+from rhabdos.figure.recipe.page_size import COMMON, Size
 
 
 def _read_size(text: str, _readings: Readings) -> object:

@@ -8,7 +8,7 @@ import numpy as np
 from msgspec import Meta
 
 from rhabdos.data.names import LONGEST_NAME
-from rhabdos.figure.recipe.page import Size
+from rhabdos.figure.recipe.page_size import Size
 from rhabdos.figure.recipe.recipe_axes import Axes
 from rhabdos.figure.recipe.recipe_look import Look
 from rhabdos.figure.recipe.recipe_part import Part, Truth, Wording

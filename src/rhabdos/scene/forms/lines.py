@@ -6,7 +6,7 @@ import numpy as np
 from msgspec import Struct, structs
 
 from rhabdos.arrays import FloatArray
-from rhabdos.figure.forms.curves import CurveReading, curves_of
+from rhabdos.figure.forms.lines import CurveReading, curves_of
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.recipe.recipe import Form
 from rhabdos.keeping import kept

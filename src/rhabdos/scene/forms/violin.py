@@ -5,7 +5,7 @@ from collections.abc import Sequence
 import numpy as np
 from msgspec import structs
 
-from rhabdos.figure.forms.curves import CurveReading
+from rhabdos.figure.forms.lines import CurveReading
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.scene.coordinates import Band
 from rhabdos.scene.forms.form import Drawing, Layers, SceneForm

@@ -8,7 +8,7 @@ from msgspec import Struct, structs
 
 from rhabdos.figure.planning.plan import Plan
 from rhabdos.figure.readings.readings import Readings
-from rhabdos.figure.recipe.page import Size
+from rhabdos.figure.recipe.page_size import Size
 from rhabdos.scene.words.label_places import Rect
 
 _USUAL = Size(16.0, 10.0, "cm")

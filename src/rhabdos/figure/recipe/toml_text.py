@@ -13,9 +13,9 @@ import tomli_w
 from rhabdos.data.preparing import AnyStep
 from rhabdos.data.steps.step import Step
 from rhabdos.errors import Refusal
-from rhabdos.figure.recipe.aids import Aid, LevelsAid, ScatterAid
 from rhabdos.figure.recipe.dress import Dress
 from rhabdos.figure.recipe.edge_text import read_edges, write_edges
+from rhabdos.figure.recipe.plain_charts import Aid, LevelsAid, ScatterAid
 from rhabdos.figure.recipe.recipe import VERSION, Recipe
 from rhabdos.quoting import LONGEST_QUOTED, file_named, near_to, quoted, shortened_to
 

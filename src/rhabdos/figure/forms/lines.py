@@ -12,7 +12,7 @@ from rhabdos.data.columns import DateColumn
 from rhabdos.figure.readings.readings import Group, Readings
 from rhabdos.figure.recipe.forms import FORMS
 from rhabdos.figure.recipe.recipe import Form
-from rhabdos.figure.words.hover import Card, Line, few_of, panel_words
+from rhabdos.figure.words.tooltip import Card, Line, few_of, panel_words
 from rhabdos.keeping import kept
 
 CurveKind = Literal["density", "normal", "polygon", "ecdf", "violin"]

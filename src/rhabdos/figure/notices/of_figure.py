@@ -5,7 +5,7 @@ import math
 from rhabdos.data.gathering import MOST_GROUPS
 from rhabdos.data.steps.missing import DeclareMissing
 from rhabdos.figure.forms import homes
-from rhabdos.figure.notices.axis_notices import axis_notices
+from rhabdos.figure.notices.of_axes import axis_notices
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.readings.value_scale import PER_LOG
 from rhabdos.figure.recipe.recipe import Recipe

@@ -11,7 +11,7 @@ from rhabdos.data.samples import Sample
 from rhabdos.data.table import Table, VariableError
 from rhabdos.data.texts import label_series
 from rhabdos.errors import Refusal
-from rhabdos.figure.recipe.aids import Aid, LevelsAid, ScatterAid
+from rhabdos.figure.recipe.plain_charts import Aid, LevelsAid, ScatterAid
 from rhabdos.quoting import brief, quoted
 from rhabdos.stats.binning import by_count, counts
 from rhabdos.stats.rules import by_rule
