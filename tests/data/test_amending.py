@@ -1,6 +1,6 @@
 """One more step, or another in the place of a former; moving, striking out and taking away."""
 
-from rhabdos.data.amending import (
+from rhabdos.data.merging_steps import (
     amended,
     codes_of,
     struck,

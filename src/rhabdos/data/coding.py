@@ -6,8 +6,8 @@ import numpy as np
 from msgspec import Struct
 
 from rhabdos.arrays import IntArray
+from rhabdos.data.chunks import in_pieces
 from rhabdos.data.columns import natural
-from rhabdos.data.pieces import in_pieces
 from rhabdos.data.texts import missing_words
 
 if TYPE_CHECKING:

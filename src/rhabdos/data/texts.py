@@ -6,6 +6,7 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from rhabdos.arrays import BoolArray, FloatArray
+from rhabdos.data.chunks import in_halves
 from rhabdos.data.columns import (
     BLANK,
     CategoryColumn,
@@ -16,7 +17,6 @@ from rhabdos.data.columns import (
     Stood,
 )
 from rhabdos.data.names import NO_VALUES
-from rhabdos.data.pieces import in_halves
 from rhabdos.quoting import quoted
 
 if TYPE_CHECKING:

@@ -16,8 +16,8 @@ from PyQt6.QtWidgets import (
 )
 
 from rhabdos.app.arriving.places_ruler import PlacesRuler
-from rhabdos.app.controls.beside import lay_out_beside, pause
-from rhabdos.app.controls.fields import chooser, fault_line, heading, labelled, quiet
+from rhabdos.app.controls.dialog_layout import lay_out_beside, pause
+from rhabdos.app.controls.typed_fields import chooser, fault_line, heading, labelled, quiet
 from rhabdos.app.rows.rows_view import RowsView
 from rhabdos.data.dialect import fixed_places, words_begin
 from rhabdos.data.formats import BOOKS, WITH_PARTS

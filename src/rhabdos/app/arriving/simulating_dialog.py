@@ -15,9 +15,16 @@ from PyQt6.QtWidgets import (
 )
 
 from rhabdos.app.arriving.typing_dialog import first_look
-from rhabdos.app.controls.beside import lay_out_beside, pause
-from rhabdos.app.controls.fields import chooser, fault_line, heading, labelled, quiet, scrolled
+from rhabdos.app.controls.dialog_layout import lay_out_beside, pause
 from rhabdos.app.controls.small_figure import SmallFigure
+from rhabdos.app.controls.typed_fields import (
+    chooser,
+    fault_line,
+    heading,
+    labelled,
+    quiet,
+    scrolled,
+)
 from rhabdos.data.steps.sources import (
     DISTRIBUTIONS,
     MOST_DRAWN,

@@ -15,9 +15,9 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from rhabdos.app.controls.beside import lay_out_beside, pause
-from rhabdos.app.controls.fields import fault_line, heading, labelled, quiet
+from rhabdos.app.controls.dialog_layout import lay_out_beside, pause
 from rhabdos.app.controls.small_figure import SmallFigure
+from rhabdos.app.controls.typed_fields import fault_line, heading, labelled, quiet
 from rhabdos.data.columns import CategoryColumn, LabelColumn, NumberColumn
 from rhabdos.data.measuring import measuring
 from rhabdos.data.pasted import one_a_line

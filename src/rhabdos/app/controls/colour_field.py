@@ -6,7 +6,7 @@ from PyQt6.QtCore import QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QIcon, QPixmap
 from PyQt6.QtWidgets import QColorDialog, QHBoxLayout, QToolButton, QWidget
 
-from rhabdos.app.controls.fields import Field
+from rhabdos.app.controls.typed_fields import Field
 
 _HEX = re.compile(r"#?([0-9A-Fa-f]{6}|[0-9A-Fa-f]{3})")
 _SIDE = 16

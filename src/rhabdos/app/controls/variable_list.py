@@ -5,7 +5,7 @@ from collections.abc import Sequence
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QComboBox
 
-from rhabdos.app.controls.fields import chooser
+from rhabdos.app.controls.typed_fields import chooser
 from rhabdos.data.columns import Column
 from rhabdos.data.table import Table
 from rhabdos.quoting import printable

@@ -25,7 +25,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from rhabdos.app.controls.fields import fault_line, quiet
+from rhabdos.app.controls.typed_fields import fault_line, quiet
 from rhabdos.app.leaving.exports import Export, Sheet, keep_export
 from rhabdos.errors import Refusal
 from rhabdos.figure.readings.readings import Readings

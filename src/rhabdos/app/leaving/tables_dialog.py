@@ -18,7 +18,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from rhabdos.app.controls.fields import fault_line, quiet
+from rhabdos.app.controls.typed_fields import fault_line, quiet
 from rhabdos.errors import Refusal
 from rhabdos.figure.output.tables import (
     NumberTable,

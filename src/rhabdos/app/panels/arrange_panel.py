@@ -6,8 +6,8 @@ from PyQt6.QtCore import QSize, QTimer
 from PyQt6.QtGui import QIcon
 from PyQt6.QtWidgets import QLabel, QToolButton
 
-from rhabdos.app.controls.fields import quiet
 from rhabdos.app.controls.pictures import PAUSE, PictureGrid, picture_button, show_picture
+from rhabdos.app.controls.typed_fields import quiet
 from rhabdos.app.panels.panel import Panel
 from rhabdos.figure.phrases.grouping import ARRANGE, ARRANGED, arrangements, in_panels
 from rhabdos.figure.readings.readings import Readings

@@ -3,7 +3,7 @@
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QCheckBox
 
-from rhabdos.app.controls.fields import Field, chooser, labelled, quiet
+from rhabdos.app.controls.typed_fields import Field, chooser, labelled, quiet
 from rhabdos.app.panels.panel import Panel
 from rhabdos.data.columns import DateColumn
 from rhabdos.data.steps.keep import date_bound

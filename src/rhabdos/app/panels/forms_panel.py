@@ -5,8 +5,8 @@ from functools import partial
 from PyQt6.QtCore import QTimer
 from PyQt6.QtWidgets import QCheckBox, QToolButton
 
-from rhabdos.app.controls.fields import quiet
 from rhabdos.app.controls.pictures import PAUSE, PictureGrid, picture_button, show_picture
+from rhabdos.app.controls.typed_fields import quiet
 from rhabdos.app.panels.panel import Panel
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.recipe.forms import FORMS

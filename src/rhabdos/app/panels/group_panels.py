@@ -3,7 +3,7 @@
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QCheckBox, QListWidget, QListWidgetItem, QPushButton
 
-from rhabdos.app.controls.fields import chooser, labelled, quiet
+from rhabdos.app.controls.typed_fields import chooser, labelled, quiet
 from rhabdos.app.panels.levels_list import LevelsList
 from rhabdos.app.panels.panel import Panel
 from rhabdos.data.columns import Column, NumberColumn

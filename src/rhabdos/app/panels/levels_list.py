@@ -4,8 +4,8 @@ from PyQt6.QtCore import QPoint, QSize, Qt, QTimer, pyqtBoundSignal, pyqtSignal
 from PyQt6.QtGui import QColor, QIcon, QKeyEvent, QMouseEvent, QPixmap
 from PyQt6.QtWidgets import QApplication, QHeaderView, QTreeWidget, QTreeWidgetItem, QWidget
 
-from rhabdos.app.controls.fields import plain_tip
 from rhabdos.app.controls.theme import theme
+from rhabdos.app.controls.typed_fields import plain_tip
 from rhabdos.figure.edits.level_edits import LevelList, ListedLevel
 
 _ROW, _MOST_ROWS = 24, 14

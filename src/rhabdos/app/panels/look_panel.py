@@ -15,8 +15,8 @@ from PyQt6.QtWidgets import (
 )
 
 from rhabdos.app.controls.colour_field import ColourField
-from rhabdos.app.controls.fields import Field, chooser, labelled, plain_tip, quiet
 from rhabdos.app.controls.pictures import PAUSE, PictureGrid, picture_button, show_picture
+from rhabdos.app.controls.typed_fields import Field, chooser, labelled, plain_tip, quiet
 from rhabdos.app.panels.settings_panel import SettingsPanel
 from rhabdos.errors import Refusal
 from rhabdos.figure.phrases import PHRASES

@@ -3,7 +3,7 @@
 from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QVBoxLayout, QWidget
 
-from rhabdos.app.controls.fields import fault_line, heading
+from rhabdos.app.controls.typed_fields import fault_line, heading
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.recipe.recipe import Recipe
 

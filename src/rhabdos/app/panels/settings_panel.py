@@ -5,8 +5,8 @@ from functools import partial
 from PyQt6.QtWidgets import QCheckBox, QComboBox, QFormLayout, QWidget
 
 from rhabdos.app.controls.colour_field import ColourField
-from rhabdos.app.controls.fields import Field, chooser, labelled, plain_tip, quiet
 from rhabdos.app.controls.font_field import FontField
+from rhabdos.app.controls.typed_fields import Field, chooser, labelled, plain_tip, quiet
 from rhabdos.app.panels.panel import Panel
 from rhabdos.errors import Refusal
 from rhabdos.figure.phrases.phrase import Phrase, Setting

@@ -11,7 +11,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from rhabdos.app.controls.fields import quiet, scrolled
+from rhabdos.app.controls.typed_fields import quiet, scrolled
 from rhabdos.app.panels.arrange_panel import ArrangePanel
 from rhabdos.app.panels.bins_panel import BinsPanel
 from rhabdos.app.panels.forms_panel import FormsPanel

@@ -5,7 +5,7 @@ from functools import partial
 from PyQt6.QtWidgets import QCheckBox, QPushButton
 
 from rhabdos.app.controls.colour_field import ColourField
-from rhabdos.app.controls.fields import Field, chooser, labelled, quiet
+from rhabdos.app.controls.typed_fields import Field, chooser, labelled, quiet
 from rhabdos.app.panels.settings_panel import SettingsPanel
 from rhabdos.errors import Refusal
 from rhabdos.figure.edits.placed_texts import (

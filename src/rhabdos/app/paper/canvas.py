@@ -16,7 +16,7 @@ from PyQt6.QtGui import (
 from PyQt6.QtWidgets import QApplication, QWidget
 
 from rhabdos.app.controls.theme import theme
-from rhabdos.app.paper.held import Held, What
+from rhabdos.app.paper.held_part import Held, What
 from rhabdos.app.paper.over_figure import Brushed, OverFigure
 from rhabdos.app.paper.reading_card import paint_card
 from rhabdos.figure.edits.drag_edits import place_dragged

@@ -12,8 +12,8 @@ from PyQt6.QtWidgets import (
     QVBoxLayout,
 )
 
-from rhabdos.app.controls.fields import chooser, labelled, quiet
 from rhabdos.app.controls.tick_list import TickList
+from rhabdos.app.controls.typed_fields import chooser, labelled, quiet
 from rhabdos.app.controls.variable_list import chosen_variable, variable_chooser
 from rhabdos.app.rows.step_form import StepForm, numbers_of
 from rhabdos.app.session.session import Foreseen, Session

@@ -6,11 +6,10 @@ from PyQt6.QtCore import QRect, Qt, pyqtSignal
 from PyQt6.QtGui import QMouseEvent, QPainter, QPaintEvent
 from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
-from rhabdos.app.controls.fields import Field, chooser, fault_line, heading, labelled, quiet
+from rhabdos.app.controls.typed_fields import Field, chooser, fault_line, heading, labelled, quiet
 from rhabdos.app.rows.facts_levels import LevelsTable
 from rhabdos.app.session.session import Foreseen, Session
 from rhabdos.app.variables.silhouettes import Silhouettes, paint_silhouette
-from rhabdos.data.amending import amended, codes_of, with_codes
 from rhabdos.data.columns import (
     KINDS,
     CategoryColumn,
@@ -20,6 +19,7 @@ from rhabdos.data.columns import (
     LabelColumn,
     NumberColumn,
 )
+from rhabdos.data.merging_steps import amended, codes_of, with_codes
 from rhabdos.data.numerals import as_float
 from rhabdos.data.problems import problems_in
 from rhabdos.data.steps.kind import ChangeKind

@@ -12,7 +12,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from rhabdos.app.controls.fields import chooser, quiet
+from rhabdos.app.controls.typed_fields import chooser, quiet
 from rhabdos.app.controls.variable_list import chosen_variable, variable_chooser
 from rhabdos.app.rows.step_form import StepForm
 from rhabdos.app.session.session import Foreseen, Session

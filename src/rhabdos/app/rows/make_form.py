@@ -4,8 +4,8 @@ from typing import Literal
 
 from PyQt6.QtWidgets import QLineEdit
 
-from rhabdos.app.controls.fields import chooser, labelled
 from rhabdos.app.controls.tick_list import TickList
+from rhabdos.app.controls.typed_fields import chooser, labelled
 from rhabdos.app.controls.variable_list import chosen_variable, variable_chooser
 from rhabdos.app.rows.step_form import StepForm, numbers_of
 from rhabdos.app.session.session import Foreseen, Session

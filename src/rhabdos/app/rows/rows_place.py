@@ -18,7 +18,7 @@ from PyQt6.QtWidgets import (
 )
 
 from rhabdos.app.controls.choices import Choices
-from rhabdos.app.controls.fields import quiet, scrolled
+from rhabdos.app.controls.typed_fields import quiet, scrolled
 from rhabdos.app.rows.facts_panel import FactsPanel
 from rhabdos.app.rows.rows_view import Order, RowsView
 from rhabdos.app.rows.step_form import StepForm
@@ -27,9 +27,9 @@ from rhabdos.app.rows.value_forms import A_BLANK, said_at
 from rhabdos.app.session.session import Session
 from rhabdos.app.variables.silhouettes import Silhouettes
 from rhabdos.arrays import IntArray
-from rhabdos.data.amending import amended, with_step_changed
 from rhabdos.data.columns import CategoryColumn, Column, NumberColumn
 from rhabdos.data.finding import in_order, rows_with
+from rhabdos.data.merging_steps import amended, with_step_changed
 from rhabdos.data.steps.derive import Make
 from rhabdos.data.steps.keep import Condition, KeepRows
 from rhabdos.data.steps.missing import DeclareMissing

@@ -4,8 +4,8 @@ from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
-from rhabdos.app.controls.beside import pause
-from rhabdos.app.controls.fields import fault_line, heading, quiet
+from rhabdos.app.controls.dialog_layout import pause
+from rhabdos.app.controls.typed_fields import fault_line, heading, quiet
 from rhabdos.app.session.session import Foreseen, Session
 from rhabdos.data.columns import NumberColumn
 from rhabdos.data.steps.step import Step

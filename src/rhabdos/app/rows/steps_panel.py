@@ -18,8 +18,8 @@ from PyQt6.QtWidgets import (
 )
 
 from rhabdos.app.controls.choices import Choices
-from rhabdos.app.controls.fields import heading, quiet
 from rhabdos.app.controls.theme import theme
+from rhabdos.app.controls.typed_fields import heading, quiet
 from rhabdos.app.session.session import Session
 from rhabdos.data.steps.step import Piece, Step, choice, said
 from rhabdos.quoting import file_named, printable
@@ -153,7 +153,7 @@ class StepsPanel(QWidget):
 
     def strike(self, place: int) -> None:
         """Strike a step out, or take it back."""
-        from rhabdos.data.amending import struck
+        from rhabdos.data.merging_steps import struck
 
         steps = self._session.document.steps
         words = "Take back" if steps[place].off else "Strike out"
@@ -161,14 +161,14 @@ class StepsPanel(QWidget):
 
     def take_away(self, place: int) -> None:
         """Take a step away."""
-        from rhabdos.data.amending import without_step
+        from rhabdos.data.merging_steps import without_step
 
         steps = self._session.document.steps
         self._session.ask_steps(f"Take away: {steps[place].words}", without_step(steps, place))
 
     def shift(self, place: int, by: int) -> None:
         """Do a step earlier or later."""
-        from rhabdos.data.amending import with_step_moved
+        from rhabdos.data.merging_steps import with_step_moved
 
         steps = self._session.document.steps
         words = "Earlier" if by < 0 else "Later"

@@ -7,7 +7,7 @@ from PyQt6.QtCore import QPoint, QRect, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QFont, QFontMetrics, QPainter, QPaintEvent, QResizeEvent
 from PyQt6.QtWidgets import QToolButton, QWidget
 
-from rhabdos.app.controls.fields import plain_tip
+from rhabdos.app.controls.typed_fields import plain_tip
 from rhabdos.figure.phrases import PHRASES
 from rhabdos.figure.phrases.phrase import Key
 from rhabdos.figure.phrases.sentence import BETWEEN_ASIDES, Fragment

@@ -52,8 +52,8 @@ if TYPE_CHECKING:
     from rhabdos.app.rods.reach import Reach
     from rhabdos.app.rows.row_actions import RowActions
     from rhabdos.app.rows.rows_place import RowsPlace
-    from rhabdos.app.variables.aid_view import AidView
     from rhabdos.app.variables.overview import Overview
+    from rhabdos.app.variables.plain_chart_view import AidView
     from rhabdos.app.variables.variable_actions import VariableActions
 
 _COLUMNS = (
@@ -91,8 +91,8 @@ class Window(QMainWindow):
 
     def _complete(self) -> None:
         """Make the lists and menus, which the first figure does not wait for."""
-        from rhabdos.app.panels.readings_panel import ReadingsPanel
         from rhabdos.app.panels.side import Side
+        from rhabdos.app.panels.summary_panel import ReadingsPanel
         from rhabdos.app.variables.variables_panel import VariablesPanel
 
         self.variables = VariablesPanel()
@@ -208,7 +208,7 @@ class Window(QMainWindow):
     @cached_property
     def aid_view(self) -> "AidView":
         """Level bars, or a scatter, in place of the figure."""
-        from rhabdos.app.variables.aid_view import AidView
+        from rhabdos.app.variables.plain_chart_view import AidView
 
         view = AidView(self.session)
         view.level_clicked.connect(self.row_actions.list_level)

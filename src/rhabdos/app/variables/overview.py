@@ -27,8 +27,8 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from rhabdos.app.controls.fields import plain_tip
 from rhabdos.app.controls.theme import theme
+from rhabdos.app.controls.typed_fields import plain_tip
 from rhabdos.app.variables.silhouettes import Silhouette, Silhouettes, paint_silhouette
 from rhabdos.data.cells import value_writer
 from rhabdos.data.columns import CategoryColumn, Column, LabelColumn, NumberColumn

@@ -22,8 +22,8 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from rhabdos.app.controls.fields import plain_tip
 from rhabdos.app.controls.theme import theme
+from rhabdos.app.controls.typed_fields import plain_tip
 from rhabdos.app.variables.silhouettes import Silhouettes, paint_silhouette
 from rhabdos.data.columns import CategoryColumn, Column, DateColumn, LabelColumn, NumberColumn
 from rhabdos.data.problems import problems_of

@@ -9,8 +9,8 @@ import numpy as np
 from msgspec import Meta
 
 from rhabdos.arrays import BoolArray, FloatArray, IntArray
+from rhabdos.data.chunks import in_pieces
 from rhabdos.data.columns import CategoryColumn, Column, DateColumn, NumberColumn, Stood
-from rhabdos.data.pieces import in_pieces
 from rhabdos.data.samples import Sample
 from rhabdos.data.standard import scaled_mean_and_sd
 from rhabdos.data.steps.step import Done, Others, Piece, Step, StepError, choice, said

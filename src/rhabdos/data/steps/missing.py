@@ -8,6 +8,7 @@ from msgspec import structs
 
 from rhabdos.arrays import FloatArray, IntArray
 from rhabdos.data.calendars import date_notations, dates_in
+from rhabdos.data.chunks import in_pieces
 from rhabdos.data.columns import (
     CategoryColumn,
     Column,
@@ -17,7 +18,6 @@ from rhabdos.data.columns import (
     Stood,
 )
 from rhabdos.data.numerals import as_float
-from rhabdos.data.pieces import in_pieces
 from rhabdos.data.rows import with_used_levels
 from rhabdos.data.steps.step import Done, Others, Piece, Step, choice, said
 from rhabdos.data.table import Table

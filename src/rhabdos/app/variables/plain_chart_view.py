@@ -6,8 +6,8 @@ from PyQt6.QtCore import QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent
 from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QToolButton, QVBoxLayout, QWidget
 
-from rhabdos.app.controls.fields import chooser, quiet
 from rhabdos.app.controls.theme import theme
+from rhabdos.app.controls.typed_fields import chooser, quiet
 from rhabdos.app.controls.variable_list import choose_variable, variable_chooser
 from rhabdos.data.columns import CategoryColumn
 from rhabdos.data.table import Table

@@ -16,7 +16,7 @@ from PyQt6.QtWidgets import (
 )
 
 from rhabdos.app.controls.choices import Choices
-from rhabdos.app.controls.fields import plain_tip
+from rhabdos.app.controls.typed_fields import plain_tip
 from rhabdos.app.panels.levels_list import swatch_of
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.recipe.recipe import Recipe
