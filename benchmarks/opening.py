@@ -45,7 +45,7 @@ _PARTS = {
 }
 _OPEN_OURS = """
 import sys
-from rhabdos.data.reading import read_table
+from rhabdos.data.files.reading import read_table
 from rhabdos.data.gathering import gather
 from rhabdos.figure.forms.read import read
 from rhabdos.figure.recipe.recipe import Recipe, Show
@@ -63,7 +63,7 @@ peak = next(line for line in open("/proc/self/status") if line.startswith("VmHWM
 print(int(peak.split()[1]) * 1024)
 """
 _IMPORTS = """
-import numpy, polars, rhabdos.figure.readings.readings, rhabdos.data.reading
+import numpy, polars, rhabdos.figure.readings.readings, rhabdos.data.files.reading
 """
 
 
@@ -91,8 +91,8 @@ def large_file(report: Report, path: Path) -> None:
     """To the first figure: read, sort, summarise, bin, lay out and paint."""
     import polars as pl
 
+    from rhabdos.data.files.reading import read_table
     from rhabdos.data.gathering import gather
-    from rhabdos.data.reading import read_table
     from rhabdos.figure.forms.read import read
     from rhabdos.figure.recipe.recipe import Recipe, Show
     from rhabdos.paint.export import image

@@ -22,8 +22,8 @@ def columnar(report: Report, path: Path) -> None:
     """From a Parquet file to the first figure, painted."""
     import polars as pl
 
+    from rhabdos.data.files.reading import read_table
     from rhabdos.data.gathering import gather
-    from rhabdos.data.reading import read_table
     from rhabdos.figure.forms.read import read
     from rhabdos.figure.recipe.recipe import Recipe, Show
     from rhabdos.paint.export import image

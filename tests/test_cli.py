@@ -261,7 +261,7 @@ def test_a_recipe_may_make_its_data_itself(tmp_path, capsys):
 def test_the_core_needs_no_qt():
     code = (
         "import sys\n"
-        "import rhabdos.data.reading, rhabdos.data.demo, rhabdos.figure.output.numbers, rhabdos.figure.edits.drag_edits\n"
+        "import rhabdos.data.files.reading, rhabdos.data.demo, rhabdos.figure.output.numbers, rhabdos.figure.edits.drag_edits\n"
         "import rhabdos.figure.recipe.toml_text, rhabdos.scene.build, rhabdos.project.history, rhabdos.project.files\n"
         "print([name for name in sys.modules if 'PyQt' in name])"
     )

@@ -228,7 +228,7 @@ def _variables(chosen: argparse.Namespace) -> int:
 
 
 def _convert(chosen: argparse.Namespace) -> int:
-    from rhabdos.data.writing import written
+    from rhabdos.data.files.writing import written
     from rhabdos.project.files import same_file, write_whole
 
     for used in (chosen.file, chosen.recipe):

@@ -12,8 +12,8 @@ from hypothesis import strategies as st
 
 from rhabdos.data.columns import CategoryColumn, DateColumn, LabelColumn
 from rhabdos.data.dialect import ReadingError
-from rhabdos.data.opening import OpenFile
-from rhabdos.data.reading import read_table
+from rhabdos.data.files.opening import OpenFile
+from rhabdos.data.files.reading import read_table
 from rhabdos.data.steps.kind import ChangeKind
 from rhabdos.data.steps.reading import Read
 from rhabdos.data.steps.step import no_others

@@ -13,10 +13,10 @@ import pytest
 from rhabdos.apart import Limits, Overrun, apart
 from rhabdos.data import preparing
 from rhabdos.data.dialect import ReadingError
-from rhabdos.data.opening import OpenFile
+from rhabdos.data.files.opening import OpenFile
+from rhabdos.data.files.reading import read_table
 from rhabdos.data.preparing import prepared, stages
 from rhabdos.data.readers import database
-from rhabdos.data.reading import read_table
 from rhabdos.data.steps.derive import Make
 from rhabdos.data.steps.step import no_others
 from rhabdos.errors import Refusal
@@ -75,7 +75,7 @@ def test_a_file_that_grows_is_read_as_it_was_and_told(tmp_path):
 
 
 def test_large_files_are_copied_aside(tmp_path, monkeypatch):
-    monkeypatch.setattr("rhabdos.data.opening._HELD", 100)
+    monkeypatch.setattr("rhabdos.data.files.opening._HELD", 100)
     path = tmp_path / "landings.csv"
     path.write_text("mass,site\n" + ROWS[:50_000])
     beats = []

@@ -8,8 +8,8 @@ import pytest
 
 from rhabdos.data.columns import CategoryColumn, LabelColumn, NumberColumn
 from rhabdos.data.dialect import ReadingError
+from rhabdos.data.files.reading import read_table
 from rhabdos.data.problems import problems_of
-from rhabdos.data.reading import read_table
 from rhabdos.errors import Cancelled
 
 

@@ -10,8 +10,8 @@ from hypothesis import strategies as st
 from scipy import stats
 
 from rhabdos.data.columns import CategoryColumn, DateColumn, LabelColumn, NumberColumn
+from rhabdos.data.files.reading import read_table
 from rhabdos.data.preparing import OtherTables, begun, prepared, stages
-from rhabdos.data.reading import read_table
 from rhabdos.data.steps.derive import Make
 from rhabdos.data.steps.joining import Join, matching
 from rhabdos.data.steps.keep import Condition, KeepRows
@@ -604,7 +604,7 @@ def test_every_step_is_a_sentence_that_ends():
 
 
 def test_numbers_come_out_of_parquet_and_csv_as_they_went_in(tmp_path, small):
-    from rhabdos.data.writing import written as bytes_of
+    from rhabdos.data.files.writing import written as bytes_of
 
     for ending in (".csv", ".parquet"):
         path = tmp_path / f"out{ending}"

@@ -5,8 +5,8 @@ import pytest
 
 from rhabdos.data.columns import CategoryColumn, LabelColumn, NumberColumn, label_and_unit
 from rhabdos.data.demo import BAYS, demo_csv, demo_table
+from rhabdos.data.files.reading import read_table
 from rhabdos.data.gathering import can_split, gather
-from rhabdos.data.reading import read_table
 from rhabdos.data.table import Table, VariableError
 from rhabdos.stats.summary import summarise
 

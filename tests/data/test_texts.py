@@ -4,15 +4,15 @@ import numpy as np
 import pytest
 
 from rhabdos.data.calendars import dates_in
+from rhabdos.data.files.reading import read_table
+from rhabdos.data.files.writing import written
 from rhabdos.data.notation import Notation
 from rhabdos.data.preparing import prepared
 from rhabdos.data.problems import problems_of
-from rhabdos.data.reading import read_table
 from rhabdos.data.steps.kind import ChangeKind
 from rhabdos.data.steps.missing import DeclareMissing
 from rhabdos.data.steps.sources import Values
 from rhabdos.data.texts import texts_of
-from rhabdos.data.writing import written
 from tests.data.corpus_texts import CELLS, LAID_OUT
 from tests.data.test_formats import shown
 
@@ -40,7 +40,7 @@ def test_a_text_is_told_apart(tmp_path, case):
 
 @pytest.mark.parametrize("case", LAID_OUT)
 def test_a_first_look_at_a_text_reads_it_alike(tmp_path, case):
-    from rhabdos.data.preview import preview
+    from rhabdos.data.files.preview import preview
 
     text, how, columns, _ = LAID_OUT[case]
     path = tmp_path / "odd.txt"

@@ -9,7 +9,7 @@ import time
 from contextlib import suppress
 from pathlib import Path
 
-from rhabdos.data.opening import OpenFile
+from rhabdos.data.files.opening import OpenFile
 from rhabdos.errors import Refusal
 from rhabdos.quoting import file_named
 

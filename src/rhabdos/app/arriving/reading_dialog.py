@@ -20,8 +20,8 @@ from rhabdos.app.controls.dialog_layout import lay_out_beside, pause
 from rhabdos.app.controls.typed_fields import chooser, fault_line, heading, labelled, quiet
 from rhabdos.app.rows.rows_view import RowsView
 from rhabdos.data.dialect import fixed_places, words_begin
-from rhabdos.data.formats import BOOKS, WITH_PARTS
-from rhabdos.data.preview import Preview, preview
+from rhabdos.data.files.formats import BOOKS, WITH_PARTS
+from rhabdos.data.files.preview import Preview, preview
 from rhabdos.data.steps.reading import Read
 from rhabdos.data.table import Table
 from rhabdos.errors import Refusal

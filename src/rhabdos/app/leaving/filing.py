@@ -11,7 +11,7 @@ from PyQt6.QtWidgets import QApplication, QFileDialog, QMessageBox, QWidget
 from rhabdos.app.arriving.arriving import Arriving
 from rhabdos.app.session.session import Session
 from rhabdos.app.session.unsaved import Unsaved, listed_plainly
-from rhabdos.data.formats import ENDINGS
+from rhabdos.data.files.formats import ENDINGS
 from rhabdos.errors import Refusal
 from rhabdos.project.files import write_whole
 from rhabdos.project.folders import Folders, Kept

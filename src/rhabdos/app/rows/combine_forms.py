@@ -17,7 +17,7 @@ from rhabdos.app.controls.typed_fields import chooser, labelled, quiet
 from rhabdos.app.controls.variable_list import chosen_variable, variable_chooser
 from rhabdos.app.rows.step_form import StepForm, numbers_of
 from rhabdos.app.session.session import Foreseen, Session
-from rhabdos.data.formats import ENDINGS
+from rhabdos.data.files.formats import ENDINGS
 from rhabdos.data.steps.joining import Join, Key, Matching, matching
 from rhabdos.data.steps.stacking import Gather, Stack
 from rhabdos.data.steps.step import Step, StepError

@@ -3,9 +3,9 @@
 from typing import TYPE_CHECKING
 
 from rhabdos.data.dialect import ReadingError
-from rhabdos.data.formats import format_of
+from rhabdos.data.files.formats import format_of
+from rhabdos.data.files.opening import OpenFile, table_name
 from rhabdos.data.gathering import Report
-from rhabdos.data.opening import OpenFile, table_name
 from rhabdos.data.readers.frames import frame_columns
 from rhabdos.data.steps.reading import Read
 from rhabdos.data.table import Table

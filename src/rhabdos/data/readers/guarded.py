@@ -6,8 +6,8 @@ from typing import TYPE_CHECKING, Any
 
 from rhabdos.apart import Limits, Overrun, apart
 from rhabdos.data.dialect import ReadingError
+from rhabdos.data.files.opening import OpenFile
 from rhabdos.data.gathering import Report
-from rhabdos.data.opening import OpenFile
 from rhabdos.errors import Refusal
 from rhabdos.quoting import file_named
 

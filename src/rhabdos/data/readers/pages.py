@@ -1,7 +1,7 @@
 """Read a table of a web page."""
 
+from rhabdos.data.files.opening import OpenFile, table_name
 from rhabdos.data.gathering import Report
-from rhabdos.data.opening import OpenFile, table_name
 from rhabdos.data.readers.frames import columns_from
 from rhabdos.data.readers.guarded import frame_apart
 from rhabdos.data.steps.reading import Read

@@ -9,8 +9,8 @@ from typing import TextIO
 from msgspec import Struct
 
 from rhabdos.data.dialect import ReadingError
-from rhabdos.data.encodings import encoding_of, named
-from rhabdos.data.opening import OpenFile
+from rhabdos.data.files.encodings import encoding_of, named
+from rhabdos.data.files.opening import OpenFile
 from rhabdos.data.steps.reading import Read
 from rhabdos.quoting import file_named, quoted
 

@@ -6,8 +6,8 @@ import tempfile
 import zipfile
 
 from rhabdos.data.dialect import ReadingError
+from rhabdos.data.files.opening import OpenFile, table_name
 from rhabdos.data.gathering import Report
-from rhabdos.data.opening import OpenFile, table_name
 from rhabdos.data.readers.frames import columns_from
 from rhabdos.data.readers.guarded import frame_apart
 from rhabdos.data.steps.reading import Read

@@ -10,8 +10,8 @@ from msgspec import Meta, Struct, structs
 
 from rhabdos.arrays import FloatArray
 from rhabdos.data.columns import CategoryColumn, NumberColumn
-from rhabdos.data.opening import OpenFile
-from rhabdos.data.pasted import is_one_column, one_a_line
+from rhabdos.data.files.opening import OpenFile
+from rhabdos.data.files.pasted import is_one_column, one_a_line
 from rhabdos.data.steps.reading import Read
 from rhabdos.data.steps.step import Done, Others, Piece, Step, StepError, choice, said
 from rhabdos.data.table import Table

@@ -9,12 +9,12 @@ from pathlib import Path
 from msgspec import structs
 
 from rhabdos.data.dialect import ReadingError
-from rhabdos.data.formats import Format, format_of
+from rhabdos.data.files.formats import Format, format_of
+from rhabdos.data.files.opening import OpenFile
+from rhabdos.data.files.unpacking import unpacked
 from rhabdos.data.gathering import Report, silent
-from rhabdos.data.opening import OpenFile
 from rhabdos.data.steps.reading import Read
 from rhabdos.data.table import Table
-from rhabdos.data.unpacking import unpacked
 from rhabdos.errors import Refusal
 from rhabdos.quoting import file_named, shortened_to
 

@@ -6,10 +6,10 @@ import msgspec
 from msgspec import Struct
 
 from rhabdos.data.columns import Column
-from rhabdos.data.formats import BOOKS, FORMATS, WITH_PARTS, Format, format_of
+from rhabdos.data.files.formats import BOOKS, FORMATS, WITH_PARTS, Format, format_of
+from rhabdos.data.files.opening import OpenFile
+from rhabdos.data.files.reading import opened_file
 from rhabdos.data.gathering import silent
-from rhabdos.data.opening import OpenFile
-from rhabdos.data.reading import opened_file
 from rhabdos.data.steps.reading import Read
 from rhabdos.data.table import Table
 
@@ -73,7 +73,7 @@ def preview(path: Path, how: Read | None = None) -> Preview:
 
 def _with_parts(opened: OpenFile, told: Format, how: Read | None) -> tuple[Table, tuple[str, ...]]:
     """A table, and the sheets or tables that it is one of."""
-    from rhabdos.data.reading import table_of
+    from rhabdos.data.files.reading import table_of
 
     if told == "workbook":
         from rhabdos.data.readers.sheets import read_book

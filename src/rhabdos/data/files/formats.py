@@ -6,7 +6,7 @@ import zipfile
 from typing import Literal
 
 from rhabdos.data.dialect import ReadingError
-from rhabdos.data.opening import OpenFile
+from rhabdos.data.files.opening import OpenFile
 from rhabdos.quoting import file_named
 
 Format = Literal[

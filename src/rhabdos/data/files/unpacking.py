@@ -11,9 +11,9 @@ from collections.abc import Iterator
 from typing import BinaryIO, cast
 
 from rhabdos.data.dialect import ReadingError
-from rhabdos.data.formats import is_arrays, is_workbook, zip_names
+from rhabdos.data.files.formats import is_arrays, is_workbook, zip_names
+from rhabdos.data.files.opening import OpenFile
 from rhabdos.data.gathering import Report
-from rhabdos.data.opening import OpenFile
 from rhabdos.quoting import file_named, listed, shortened_to
 
 ZIP = b"PK\x03\x04"

@@ -1,0 +1,1 @@
+"""Files: opened, unpacked, told apart, read and written."""
