@@ -4,7 +4,7 @@ import numpy as np
 import polars as pl
 import pytest
 
-from rhabdos.data.coding import coded_texts
+from rhabdos.data.fields.coding import coded_texts
 from rhabdos.data.readers.frames import columns_from
 
 BAYS = ["Heron Sound", "Saltmere", "Wick Narrows", "", "n/a", "Ærø", "a" * 40, "a" * 39 + "b"]

@@ -5,8 +5,8 @@ import polars as pl
 from hypothesis import given
 from hypothesis import strategies as st
 
-from rhabdos.data import kinds
 from rhabdos.data.columns import CategoryColumn, LabelColumn
+from rhabdos.data.fields import kinds
 from tests.data.test_formats import shown
 
 FIELDS = st.lists(

@@ -12,7 +12,7 @@ import pytest
 
 from rhabdos.apart import Limits, Overrun, apart
 from rhabdos.data import preparing
-from rhabdos.data.dialect import ReadingError
+from rhabdos.data.fields.dialect import ReadingError
 from rhabdos.data.files.opening import OpenFile
 from rhabdos.data.files.reading import read_table
 from rhabdos.data.preparing import prepared, stages

@@ -3,16 +3,16 @@
 import numpy as np
 import pytest
 
-from rhabdos.data.calendars import dates_in
+from rhabdos.data.fields.calendars import dates_in
+from rhabdos.data.fields.notation import Notation
+from rhabdos.data.fields.texts import texts_of
 from rhabdos.data.files.reading import read_table
 from rhabdos.data.files.writing import written
-from rhabdos.data.notation import Notation
 from rhabdos.data.preparing import prepared
 from rhabdos.data.problems import problems_of
 from rhabdos.data.steps.kind import ChangeKind
 from rhabdos.data.steps.missing import DeclareMissing
 from rhabdos.data.steps.sources import Values
-from rhabdos.data.texts import texts_of
 from tests.data.corpus_texts import CELLS, LAID_OUT
 from tests.data.test_formats import shown
 
@@ -90,7 +90,7 @@ def test_a_doubt_is_cured(tmp_path, case, monkeypatch):
         def today(cls):
             return cls(2022, 6, 1)
 
-    monkeypatch.setattr("rhabdos.data.calendars.datetime.date", Then)
+    monkeypatch.setattr("rhabdos.data.fields.calendars.datetime.date", Then)
     cells, _, _, codes = CELLS[case]
     table = table_of(tmp_path, "a\tx\n" + "".join(f"z\t{cell}\n" for cell in cells.split("|")))
     problem = problems_of(table.column("x"))[0]

@@ -11,7 +11,7 @@ from msgspec import Struct, field
 from msgspec.structs import force_setattr
 
 from rhabdos.arrays import FloatArray, IntArray
-from rhabdos.data.notation import Doubt
+from rhabdos.data.fields.notation import Doubt
 from rhabdos.quoting import printable
 from rhabdos.wording import exact, rounded, with_unit
 

@@ -4,9 +4,9 @@ import numpy as np
 
 from rhabdos.arrays import BoolArray, IntArray
 from rhabdos.data.columns import CategoryColumn, Column, DateColumn, LabelColumn, NumberColumn
-from rhabdos.data.numerals import as_float
+from rhabdos.data.fields.numerals import as_float
+from rhabdos.data.fields.texts import label_series, missing_rows, texts_of
 from rhabdos.data.table import Table
-from rhabdos.data.texts import label_series, missing_rows, texts_of
 
 _MOST_LOOKED_AT = 2_000_000  # dates are written out only up to so many
 

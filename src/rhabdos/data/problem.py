@@ -31,7 +31,7 @@ class Problem(Struct, frozen=True):
 
 def not_numbers(total: int, words: dict[str, int]) -> str:
     """ "14 values are not numbers: “broken” 9, “lost” 5"."""
-    from rhabdos.data.texts import words_by_count
+    from rhabdos.data.fields.texts import words_by_count
 
     values = "1 value is no number" if total == 1 else f"{total:,} values are not numbers"
     return f"{values}: {words_by_count(words, _MOST_NAMED)}"

@@ -13,9 +13,9 @@ from rhabdos.data.columns import (
     LabelColumn,
     NumberColumn,
 )
+from rhabdos.data.fields.notation import Doubt
 from rhabdos.data.gathering import few_values
 from rhabdos.data.measuring import few_codes, named_as_code, paired_text
-from rhabdos.data.notation import Doubt
 from rhabdos.data.problem import Problem, not_numbers
 from rhabdos.data.problems_of_texts import of_labels, of_levels
 from rhabdos.data.samples import Sample
@@ -93,8 +93,8 @@ def _lost(column: NumberColumn) -> Problem | None:
     """Text that had no place among numbers, where the kind was changed."""
     if column.stood is None or column.made:
         return None
-    from rhabdos.data.numerals import as_float
-    from rhabdos.data.texts import MISSING_AMONG_NUMBERS
+    from rhabdos.data.fields.numerals import as_float
+    from rhabdos.data.fields.texts import MISSING_AMONG_NUMBERS
 
     known = (*MISSING_AMONG_NUMBERS, "nan", INFINITE)
     words = {

@@ -76,7 +76,7 @@ def _twins(column: CategoryColumn) -> Problem | None:
 
 def _one_word(column: CategoryColumn) -> Problem | None:
     """A word and blanks, which may mean that it is not so."""
-    from rhabdos.data.levels import opposite
+    from rhabdos.data.fields.levels import opposite
     from rhabdos.data.steps.recoding import Recode
 
     blank = column.missing_as.get(BLANK, 0)
@@ -133,8 +133,8 @@ def _not_available(column: CategoryColumn | LabelColumn) -> Problem | None:
 
 def _totals(column: CategoryColumn | LabelColumn) -> Problem | None:
     """Rows that add others up."""
+    from rhabdos.data.fields.texts import label_series
     from rhabdos.data.steps.keep import Condition, KeepRows
-    from rhabdos.data.texts import label_series
 
     if column.made:
         return None
@@ -175,10 +175,15 @@ def _text_numbers(column: CategoryColumn | LabelColumn) -> Problem | None:
     """Numbers that read as text, because of a few fields that are none, or of a unit."""
     import polars as pl
 
-    from rhabdos.data.notation import Notation
-    from rhabdos.data.numerals import common_unit, likeliest_notation, loses_digits, numbers_in
+    from rhabdos.data.fields.notation import Notation
+    from rhabdos.data.fields.numerals import (
+        common_unit,
+        likeliest_notation,
+        loses_digits,
+        numbers_in,
+    )
+    from rhabdos.data.fields.texts import missing_words, texts_of
     from rhabdos.data.steps.kind import ChangeKind
-    from rhabdos.data.texts import missing_words, texts_of
 
     if column.made or not _has_digits(column):
         return None
@@ -235,7 +240,7 @@ def _first_row(column: CategoryColumn | LabelColumn, field: str) -> int:
     """The row in which a field stands first, counted from 1."""
     if isinstance(column, CategoryColumn):
         return int((column.codes == column.levels.index(field)).argmax()) + 1
-    from rhabdos.data.texts import label_series
+    from rhabdos.data.fields.texts import label_series
 
     return int((label_series(column) == field).fill_null(False).arg_true()[0]) + 1
 
@@ -253,9 +258,9 @@ def _text_dates(column: CategoryColumn | LabelColumn) -> Problem | None:
     """Dates that read as text, because of a few fields that are none."""
     import polars as pl
 
-    from rhabdos.data.calendars import dates_in, most_dates
+    from rhabdos.data.fields.calendars import dates_in, most_dates
+    from rhabdos.data.fields.texts import missing_words, texts_of
     from rhabdos.data.steps.kind import ChangeKind
-    from rhabdos.data.texts import missing_words, texts_of
 
     if column.made or not _has_digits(column):
         return None

@@ -17,8 +17,8 @@ from rhabdos.data.columns import (
     Stood,
     Texts,
 )
+from rhabdos.data.fields.texts import label_series, only_where
 from rhabdos.data.table import Table
-from rhabdos.data.texts import label_series, only_where
 
 if TYPE_CHECKING:
     import polars as pl

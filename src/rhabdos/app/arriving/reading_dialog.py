@@ -19,7 +19,7 @@ from rhabdos.app.arriving.places_ruler import PlacesRuler
 from rhabdos.app.controls.dialog_layout import lay_out_beside, pause
 from rhabdos.app.controls.typed_fields import chooser, fault_line, heading, labelled, quiet
 from rhabdos.app.rows.rows_view import RowsView
-from rhabdos.data.dialect import fixed_places, words_begin
+from rhabdos.data.fields.dialect import fixed_places, words_begin
 from rhabdos.data.files.formats import BOOKS, WITH_PARTS
 from rhabdos.data.files.preview import Preview, preview
 from rhabdos.data.steps.reading import Read

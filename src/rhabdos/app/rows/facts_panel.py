@@ -19,14 +19,14 @@ from rhabdos.data.columns import (
     LabelColumn,
     NumberColumn,
 )
+from rhabdos.data.fields.numerals import as_float
+from rhabdos.data.fields.texts import words_by_count
 from rhabdos.data.merging_steps import amended, codes_of, with_codes
-from rhabdos.data.numerals import as_float
 from rhabdos.data.problems import problems_in
 from rhabdos.data.steps.kind import ChangeKind
 from rhabdos.data.steps.missing import Code, code_written
 from rhabdos.data.steps.naming import Bound, Describe, OrderLevels, RenameLevels
 from rhabdos.data.steps.step import Step
-from rhabdos.data.texts import words_by_count
 from rhabdos.figure.recipe.edge_text import read_number
 from rhabdos.quoting import brief, printable, quoted
 from rhabdos.wording import counted, exact

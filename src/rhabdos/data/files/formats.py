@@ -5,7 +5,7 @@ import re
 import zipfile
 from typing import Literal
 
-from rhabdos.data.dialect import ReadingError
+from rhabdos.data.fields.dialect import ReadingError
 from rhabdos.data.files.opening import OpenFile
 from rhabdos.quoting import file_named
 

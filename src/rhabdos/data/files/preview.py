@@ -106,7 +106,7 @@ def _chosen(table: Table, parts: tuple[str, ...]) -> str | None:
 
 def _of_text(opened: OpenFile, how: Read | None) -> Preview:
     """A text: only its beginning is read."""
-    from rhabdos.data.dialect import dialect_of
+    from rhabdos.data.fields.dialect import dialect_of
     from rhabdos.data.readers.delimited import first_rows
     from rhabdos.data.readers.plain_text import as_text
 

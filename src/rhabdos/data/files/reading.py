@@ -8,7 +8,7 @@ from pathlib import Path
 
 from msgspec import structs
 
-from rhabdos.data.dialect import ReadingError
+from rhabdos.data.fields.dialect import ReadingError
 from rhabdos.data.files.formats import Format, format_of
 from rhabdos.data.files.opening import OpenFile
 from rhabdos.data.files.unpacking import unpacked

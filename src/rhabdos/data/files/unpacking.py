@@ -10,7 +10,7 @@ import zlib
 from collections.abc import Iterator
 from typing import BinaryIO, cast
 
-from rhabdos.data.dialect import ReadingError
+from rhabdos.data.fields.dialect import ReadingError
 from rhabdos.data.files.formats import is_arrays, is_workbook, zip_names
 from rhabdos.data.files.opening import OpenFile
 from rhabdos.data.gathering import Report

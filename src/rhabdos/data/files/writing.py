@@ -6,8 +6,8 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from rhabdos.data.columns import CategoryColumn, Column, DateColumn, LabelColumn, NumberColumn
+from rhabdos.data.fields.texts import label_series, only_where, texts_of
 from rhabdos.data.table import Table
-from rhabdos.data.texts import label_series, only_where, texts_of
 from rhabdos.errors import Refusal
 from rhabdos.quoting import quoted
 

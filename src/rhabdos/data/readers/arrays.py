@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, Any
 
 import numpy as np
 
-from rhabdos.data.dialect import MOST_COLUMNS, ReadingError
+from rhabdos.data.fields.dialect import MOST_COLUMNS, ReadingError
 from rhabdos.data.files.opening import OpenFile, table_name
 from rhabdos.data.gathering import Report
 from rhabdos.data.readers.frames import frame_columns

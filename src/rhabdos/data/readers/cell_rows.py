@@ -3,8 +3,8 @@
 from collections.abc import Sequence
 from typing import TYPE_CHECKING
 
-from rhabdos.data.dialect import NUMBERED
-from rhabdos.data.names import preamble, rows_of_names
+from rhabdos.data.fields.dialect import NUMBERED
+from rhabdos.data.fields.names import preamble, rows_of_names
 from rhabdos.quoting import quoted
 from rhabdos.wording import counted
 

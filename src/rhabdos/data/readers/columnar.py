@@ -2,7 +2,7 @@
 
 from typing import TYPE_CHECKING
 
-from rhabdos.data.dialect import ReadingError
+from rhabdos.data.fields.dialect import ReadingError
 from rhabdos.data.files.formats import format_of
 from rhabdos.data.files.opening import OpenFile, table_name
 from rhabdos.data.gathering import Report

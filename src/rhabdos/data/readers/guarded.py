@@ -5,7 +5,7 @@ from collections.abc import Mapping
 from typing import TYPE_CHECKING, Any
 
 from rhabdos.apart import Limits, Overrun, apart
-from rhabdos.data.dialect import ReadingError
+from rhabdos.data.fields.dialect import ReadingError
 from rhabdos.data.files.opening import OpenFile
 from rhabdos.data.gathering import Report
 from rhabdos.errors import Refusal

@@ -8,7 +8,7 @@ from typing import TextIO
 
 from msgspec import Struct
 
-from rhabdos.data.dialect import ReadingError
+from rhabdos.data.fields.dialect import ReadingError
 from rhabdos.data.files.encodings import encoding_of, named
 from rhabdos.data.files.opening import OpenFile
 from rhabdos.data.steps.reading import Read

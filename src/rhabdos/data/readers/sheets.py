@@ -5,7 +5,7 @@ import shutil
 import tempfile
 import zipfile
 
-from rhabdos.data.dialect import ReadingError
+from rhabdos.data.fields.dialect import ReadingError
 from rhabdos.data.files.opening import OpenFile, table_name
 from rhabdos.data.gathering import Report
 from rhabdos.data.readers.frames import columns_from

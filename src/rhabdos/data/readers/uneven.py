@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 
 from msgspec import structs
 
-from rhabdos.data.dialect import MOST_COLUMNS, Dialect, ReadingError, rows_of
+from rhabdos.data.fields.dialect import MOST_COLUMNS, Dialect, ReadingError, rows_of
 from rhabdos.data.files.opening import OpenFile
 from rhabdos.data.gathering import Report
 from rhabdos.data.readers.plain_text import text_of

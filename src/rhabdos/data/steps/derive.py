@@ -11,11 +11,11 @@ from msgspec import Meta
 from rhabdos.arrays import BoolArray, FloatArray, IntArray
 from rhabdos.data.chunks import in_pieces
 from rhabdos.data.columns import CategoryColumn, Column, DateColumn, NumberColumn, Stood
+from rhabdos.data.fields.texts import joined_stood
 from rhabdos.data.samples import Sample
 from rhabdos.data.standard import scaled_mean_and_sd
 from rhabdos.data.steps.step import Done, Others, Piece, Step, StepError, choice, said
 from rhabdos.data.table import Table
-from rhabdos.data.texts import joined_stood
 from rhabdos.quoting import brief, quoted
 from rhabdos.stats.quantiles import quantiles
 from rhabdos.wording import counted, exact

@@ -6,12 +6,12 @@ import numpy as np
 from msgspec import Meta, structs
 
 from rhabdos.data.columns import CategoryColumn, Column, LabelColumn
-from rhabdos.data.kinds import column_from
+from rhabdos.data.fields.kinds import column_from
+from rhabdos.data.fields.texts import label_series
 from rhabdos.data.rows import taken
 from rhabdos.data.steps.recoding import rows_saying
 from rhabdos.data.steps.step import Done, Others, Piece, Step, choice, said
 from rhabdos.data.table import Table
-from rhabdos.data.texts import label_series
 from rhabdos.quoting import brief
 from rhabdos.wording import counted
 

@@ -12,6 +12,7 @@ from rhabdos.data.columns import (
     NumberColumn,
     natural,
 )
+from rhabdos.data.fields.texts import texts_of
 from rhabdos.data.rows import taken
 from rhabdos.data.steps.reading import Read
 from rhabdos.data.steps.stacking import stacked_columns
@@ -28,7 +29,6 @@ from rhabdos.data.steps.step import (
     said,
 )
 from rhabdos.data.table import Table
-from rhabdos.data.texts import texts_of
 from rhabdos.quoting import brief, file_named
 
 if TYPE_CHECKING:

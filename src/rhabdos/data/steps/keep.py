@@ -10,11 +10,11 @@ from msgspec import Meta, Struct, field, structs
 
 from rhabdos.arrays import BoolArray
 from rhabdos.data.columns import CategoryColumn, Column, DateColumn, LabelColumn, NumberColumn
-from rhabdos.data.numerals import as_float
+from rhabdos.data.fields.numerals import as_float
+from rhabdos.data.fields.texts import label_series, missing_rows, texts_of
 from rhabdos.data.rows import with_rows
 from rhabdos.data.steps.step import Done, Others, Piece, Step, StepError, choice, said
 from rhabdos.data.table import Table
-from rhabdos.data.texts import label_series, missing_rows, texts_of
 from rhabdos.quoting import brief, listed, quoted
 from rhabdos.wording import exact, in_running_text, with_unit
 

@@ -5,7 +5,6 @@ from typing import TYPE_CHECKING, Annotated
 import numpy as np
 from msgspec import Meta, structs
 
-from rhabdos.data.calendars import date_notations, most_dates, order_of, times_in
 from rhabdos.data.columns import (
     BLANK,
     KINDS,
@@ -16,7 +15,8 @@ from rhabdos.data.columns import (
     NumberColumn,
     Stood,
 )
-from rhabdos.data.kinds import (
+from rhabdos.data.fields.calendars import date_notations, most_dates, order_of, times_in
+from rhabdos.data.fields.kinds import (
     as_category,
     as_dates,
     as_label,
@@ -24,11 +24,11 @@ from rhabdos.data.kinds import (
     as_yes_no,
     whole_codes,
 )
-from rhabdos.data.notation import USUAL_YEARS, Notation
-from rhabdos.data.numerals import likeliest_notation
+from rhabdos.data.fields.notation import USUAL_YEARS, Notation
+from rhabdos.data.fields.numerals import likeliest_notation
+from rhabdos.data.fields.texts import joined_stood, missing_words, texts_of
 from rhabdos.data.steps.step import Done, Others, Piece, Step, StepError, choice, said
 from rhabdos.data.table import Table
-from rhabdos.data.texts import joined_stood, missing_words, texts_of
 from rhabdos.quoting import brief, quoted
 from rhabdos.wording import counted
 

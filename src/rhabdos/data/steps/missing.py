@@ -7,7 +7,6 @@ import numpy as np
 from msgspec import structs
 
 from rhabdos.arrays import FloatArray, IntArray
-from rhabdos.data.calendars import date_notations, dates_in
 from rhabdos.data.chunks import in_pieces
 from rhabdos.data.columns import (
     CategoryColumn,
@@ -17,11 +16,12 @@ from rhabdos.data.columns import (
     NumberColumn,
     Stood,
 )
-from rhabdos.data.numerals import as_float
+from rhabdos.data.fields.calendars import date_notations, dates_in
+from rhabdos.data.fields.numerals import as_float
+from rhabdos.data.fields.texts import joined_stood, label_series, only_where
 from rhabdos.data.rows import with_used_levels
 from rhabdos.data.steps.step import Done, Others, Piece, Step, choice, said
 from rhabdos.data.table import Table
-from rhabdos.data.texts import joined_stood, label_series, only_where
 from rhabdos.quoting import brief
 from rhabdos.wording import counted, exact
 

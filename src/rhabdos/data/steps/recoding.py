@@ -7,7 +7,6 @@ import numpy as np
 from msgspec import Meta, structs
 
 from rhabdos.arrays import IntArray
-from rhabdos.data.coding import codes_for
 from rhabdos.data.columns import (
     BLANK,
     CategoryColumn,
@@ -18,14 +17,15 @@ from rhabdos.data.columns import (
     Texts,
     natural,
 )
-from rhabdos.data.kinds import column_from
-from rhabdos.data.levels import as_pair
-from rhabdos.data.numerals import number_notation
+from rhabdos.data.fields.coding import codes_for
+from rhabdos.data.fields.kinds import column_from
+from rhabdos.data.fields.levels import as_pair
+from rhabdos.data.fields.numerals import number_notation
+from rhabdos.data.fields.texts import label_series, missing_rows, texts_of
 from rhabdos.data.rows import with_used_levels
 from rhabdos.data.steps.missing import number_meant
 from rhabdos.data.steps.step import Done, Others, Piece, Step, StepError, choice, said
 from rhabdos.data.table import Table
-from rhabdos.data.texts import label_series, missing_rows, texts_of
 from rhabdos.quoting import brief, quoted
 from rhabdos.wording import counted
 

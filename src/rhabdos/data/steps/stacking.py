@@ -14,7 +14,8 @@ from rhabdos.data.columns import (
     NumberColumn,
     natural,
 )
-from rhabdos.data.kinds import column_from
+from rhabdos.data.fields.kinds import column_from
+from rhabdos.data.fields.texts import joined_stood, texts_of
 from rhabdos.data.rows import taken
 from rhabdos.data.steps.reading import Read
 from rhabdos.data.steps.step import (
@@ -29,7 +30,6 @@ from rhabdos.data.steps.step import (
     said,
 )
 from rhabdos.data.table import Table
-from rhabdos.data.texts import joined_stood, texts_of
 from rhabdos.quoting import brief, quoted
 from rhabdos.wording import counted
 

@@ -5,11 +5,11 @@ from msgspec import Struct
 
 from rhabdos.arrays import FloatArray, IntArray
 from rhabdos.data.columns import CategoryColumn, Column, LabelColumn, NumberColumn, natural
+from rhabdos.data.fields.kinds import as_category
+from rhabdos.data.fields.texts import label_series
 from rhabdos.data.gathering import as_factor
-from rhabdos.data.kinds import as_category
 from rhabdos.data.samples import Sample
 from rhabdos.data.table import Table, VariableError
-from rhabdos.data.texts import label_series
 from rhabdos.errors import Refusal
 from rhabdos.figure.recipe.plain_charts import Aid, LevelsAid, ScatterAid
 from rhabdos.quoting import brief, quoted

@@ -16,7 +16,7 @@ from rhabdos.data.columns import (
     NumberColumn,
     Stood,
 )
-from rhabdos.data.names import NO_VALUES
+from rhabdos.data.fields.names import NO_VALUES
 from rhabdos.quoting import quoted
 
 if TYPE_CHECKING:

@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING
 
 from msgspec import Struct
 
-from rhabdos.data.names import is_number, joined_names, preamble, rows_of_names
+from rhabdos.data.fields.names import is_number, joined_names, preamble, rows_of_names
 from rhabdos.errors import Refusal
 from rhabdos.quoting import quoted
 

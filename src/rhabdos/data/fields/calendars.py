@@ -6,8 +6,8 @@ from typing import TYPE_CHECKING
 
 from msgspec.structs import replace
 
-from rhabdos.data.notation import PLAIN, USUAL_YEARS, Doubt, Notation
-from rhabdos.data.texts import DAY, missing_words, only_where
+from rhabdos.data.fields.notation import PLAIN, USUAL_YEARS, Doubt, Notation
+from rhabdos.data.fields.texts import DAY, missing_words, only_where
 
 if TYPE_CHECKING:
     import polars as pl

@@ -5,9 +5,9 @@ from typing import TYPE_CHECKING
 
 from msgspec.structs import replace
 
-from rhabdos.data.calendars import hours_in
-from rhabdos.data.notation import PLAIN, THOUSANDS, Doubt, Notation
-from rhabdos.data.texts import missing_words, only_where
+from rhabdos.data.fields.calendars import hours_in
+from rhabdos.data.fields.notation import PLAIN, THOUSANDS, Doubt, Notation
+from rhabdos.data.fields.texts import missing_words, only_where
 from rhabdos.wording import exact
 
 if TYPE_CHECKING:

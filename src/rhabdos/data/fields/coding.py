@@ -8,7 +8,7 @@ from msgspec import Struct
 from rhabdos.arrays import IntArray
 from rhabdos.data.chunks import in_pieces
 from rhabdos.data.columns import natural
-from rhabdos.data.texts import missing_words
+from rhabdos.data.fields.texts import missing_words
 
 if TYPE_CHECKING:
     import polars as pl

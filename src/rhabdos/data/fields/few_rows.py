@@ -15,11 +15,11 @@ from rhabdos.data.columns import (
     Stood,
     natural,
 )
-from rhabdos.data.levels import as_pair, repeats
-from rhabdos.data.names import LONGEST_NAME
-from rhabdos.data.notation import PLAIN, Notation
-from rhabdos.data.numerals import EXACT, may_be_a_number
-from rhabdos.data.texts import MISSING_AMONG_NUMBERS, MISSING_WORDS
+from rhabdos.data.fields.levels import as_pair, repeats
+from rhabdos.data.fields.names import LONGEST_NAME
+from rhabdos.data.fields.notation import PLAIN, Notation
+from rhabdos.data.fields.numerals import EXACT, may_be_a_number
+from rhabdos.data.fields.texts import MISSING_AMONG_NUMBERS, MISSING_WORDS
 
 if TYPE_CHECKING:
     import polars as pl

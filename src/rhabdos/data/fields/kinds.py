@@ -9,8 +9,6 @@ import numpy as np
 from msgspec import structs
 
 from rhabdos.arrays import FloatArray, IntArray
-from rhabdos.data.calendars import date_notation, dates_in
-from rhabdos.data.coding import Coded, coded_texts, codes_for
 from rhabdos.data.columns import (
     BLANK,
     INFINITE,
@@ -23,12 +21,14 @@ from rhabdos.data.columns import (
     Stood,
     Texts,
 )
-from rhabdos.data.few_rows import FEW, column_of_few
-from rhabdos.data.levels import MOST_LEVELS, as_pair, pair_of, paired, repeats
-from rhabdos.data.names import LONGEST_NAME
-from rhabdos.data.notation import PLAIN, Doubt, Notation
-from rhabdos.data.numerals import doubts_of_numbers, number_notation, numbers_in
-from rhabdos.data.texts import (
+from rhabdos.data.fields.calendars import date_notation, dates_in
+from rhabdos.data.fields.coding import Coded, coded_texts, codes_for
+from rhabdos.data.fields.few_rows import FEW, column_of_few
+from rhabdos.data.fields.levels import MOST_LEVELS, as_pair, pair_of, paired, repeats
+from rhabdos.data.fields.names import LONGEST_NAME
+from rhabdos.data.fields.notation import PLAIN, Doubt, Notation
+from rhabdos.data.fields.numerals import doubts_of_numbers, number_notation, numbers_in
+from rhabdos.data.fields.texts import (
     float_array,
     joined_stood,
     missing_words,

@@ -1,0 +1,1 @@
+"""What fields of text mean: their marks, names, numbers, dates and kinds."""
