@@ -214,7 +214,7 @@ def _command(given: list[str]) -> int:
 
 def _variables(chosen: argparse.Namespace) -> int:
     from rhabdos.data.listing import variables_json, variables_text
-    from rhabdos.data.problems import problems_in
+    from rhabdos.data.problems.problems import problems_in
 
     table = _prepared(_work(chosen.recipe), chosen.recipe, chosen.file)
     _remark(table.remarks)
@@ -348,7 +348,7 @@ def _with_look(work: "Work", asked: str | None) -> "Work":
 
 
 def _readings(work: "Work", recipe_file: str, data_file: str | None) -> "Readings":
-    from rhabdos.data.problems import problems_of
+    from rhabdos.data.problems.problems import problems_of
     from rhabdos.figure.forms.read import read
     from rhabdos.figure.planning.data_request import samples_for
 

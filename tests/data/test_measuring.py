@@ -4,8 +4,8 @@ import numpy as np
 import pytest
 
 from rhabdos.data.columns import CategoryColumn, DateColumn, NumberColumn
-from rhabdos.data.measuring import may_be_codes, measuring
-from rhabdos.data.problems import problems_in
+from rhabdos.data.problems.measuring import may_be_codes, measuring
+from rhabdos.data.problems.problems import problems_in
 from rhabdos.data.table import Table
 from rhabdos.project.making import first_figure
 

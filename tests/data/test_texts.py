@@ -9,7 +9,7 @@ from rhabdos.data.fields.texts import texts_of
 from rhabdos.data.files.reading import read_table
 from rhabdos.data.files.writing import written
 from rhabdos.data.preparing import prepared
-from rhabdos.data.problems import problems_of
+from rhabdos.data.problems.problems import problems_of
 from rhabdos.data.steps.kind import ChangeKind
 from rhabdos.data.steps.missing import DeclareMissing
 from rhabdos.data.steps.sources import Values

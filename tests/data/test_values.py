@@ -3,7 +3,7 @@
 import pytest
 
 from rhabdos.data.preparing import prepared, stages
-from rhabdos.data.problems import problems_of
+from rhabdos.data.problems.problems import problems_of
 from rhabdos.data.steps.filling import FillDown
 from rhabdos.data.steps.kind import ChangeKind
 from rhabdos.data.steps.naming import RenameLevels

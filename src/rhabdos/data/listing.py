@@ -4,7 +4,7 @@ import json
 from typing import Any
 
 from rhabdos.data.columns import CategoryColumn
-from rhabdos.data.problems import problems_in
+from rhabdos.data.problems.problems import problems_in
 from rhabdos.data.table import Table
 from rhabdos.quoting import shortened_to
 

@@ -128,7 +128,7 @@ def warm(samples: SampleSet) -> None:
 
 def _look_through(table: Table, samples: SampleSet | None) -> None:
     """Find, off the interface thread too, what the notices of a figure will tell of its data."""
-    from rhabdos.data.problems import problems_of
+    from rhabdos.data.problems.problems import problems_of
 
     shown = (*samples.variables, *samples.factors) if samples else ()
     for column in (*shown, *(c for c in table.columns if c.kind == "label")):
@@ -137,7 +137,7 @@ def _look_through(table: Table, samples: SampleSet | None) -> None:
 
 def first_figure(table: Table) -> Recipe | None:
     """Bars of the first variable that measures something; else of the first that can be drawn."""
-    from rhabdos.data.measuring import measuring
+    from rhabdos.data.problems.measuring import measuring
 
     first = next(iter(measuring(table)), None)
     return new_figure(first.name) if first else None

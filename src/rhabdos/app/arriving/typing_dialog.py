@@ -20,7 +20,7 @@ from rhabdos.app.controls.small_figure import SmallFigure
 from rhabdos.app.controls.typed_fields import fault_line, heading, labelled, quiet
 from rhabdos.data.columns import CategoryColumn, LabelColumn, NumberColumn
 from rhabdos.data.files.pasted import one_a_line
-from rhabdos.data.measuring import measuring
+from rhabdos.data.problems.measuring import measuring
 from rhabdos.data.steps.reading import Read
 from rhabdos.data.steps.sources import Values
 from rhabdos.data.table import Table

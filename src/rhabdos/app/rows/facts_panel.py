@@ -22,7 +22,7 @@ from rhabdos.data.columns import (
 from rhabdos.data.fields.numerals import as_float
 from rhabdos.data.fields.texts import words_by_count
 from rhabdos.data.merging_steps import amended, codes_of, with_codes
-from rhabdos.data.problems import problems_in
+from rhabdos.data.problems.problems import problems_in
 from rhabdos.data.steps.kind import ChangeKind
 from rhabdos.data.steps.missing import Code, code_written
 from rhabdos.data.steps.naming import Bound, Describe, OrderLevels, RenameLevels

@@ -133,7 +133,7 @@ class Session(QObject):
     @property
     def notices(self) -> "tuple[Notice, ...]":
         """Notices of the figure, then what reading the file noticed that bears on it."""
-        from rhabdos.data.problems import problems_of
+        from rhabdos.data.problems.problems import problems_of
         from rhabdos.figure.notices.of_figure import notices  # which no first picture waits for
         from rhabdos.figure.words.notice import Notice
 

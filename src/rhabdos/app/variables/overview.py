@@ -32,8 +32,8 @@ from rhabdos.app.controls.typed_fields import plain_tip
 from rhabdos.app.variables.silhouettes import Silhouette, Silhouettes, paint_silhouette
 from rhabdos.data.cells import value_writer
 from rhabdos.data.columns import CategoryColumn, Column, LabelColumn, NumberColumn
-from rhabdos.data.problem import Problem
-from rhabdos.data.problems import problems_in, problems_of
+from rhabdos.data.problems.problem import Problem
+from rhabdos.data.problems.problems import problems_in, problems_of
 from rhabdos.data.table import Table
 from rhabdos.quoting import printable
 from rhabdos.wording import counted, with_unit

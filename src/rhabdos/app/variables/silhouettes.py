@@ -37,7 +37,7 @@ class Silhouette(Struct, frozen=True, eq=False):
 
 def silhouette(column: Column) -> Silhouette:
     """The shape of a variable in a few bars, or its levels' shares of the rows."""
-    from rhabdos.data.problems import problems_of
+    from rhabdos.data.problems.problems import problems_of
 
     problems_of(column)  # kept with it, for who asks next
     if isinstance(column, NumberColumn):

@@ -26,7 +26,7 @@ from rhabdos.app.controls.theme import theme
 from rhabdos.app.controls.typed_fields import plain_tip
 from rhabdos.app.variables.silhouettes import Silhouettes, paint_silhouette
 from rhabdos.data.columns import CategoryColumn, Column, DateColumn, LabelColumn, NumberColumn
-from rhabdos.data.problems import problems_of
+from rhabdos.data.problems.problems import problems_of
 from rhabdos.data.table import Table
 from rhabdos.wording import counted
 

@@ -15,9 +15,9 @@ from rhabdos.data.columns import (
 )
 from rhabdos.data.fields.notation import Doubt
 from rhabdos.data.gathering import few_values
-from rhabdos.data.measuring import few_codes, named_as_code, paired_text
-from rhabdos.data.problem import Problem, not_numbers
-from rhabdos.data.problems_of_texts import of_labels, of_levels
+from rhabdos.data.problems.measuring import few_codes, named_as_code, paired_text
+from rhabdos.data.problems.problem import Problem, not_numbers
+from rhabdos.data.problems.problems_of_texts import of_labels, of_levels
 from rhabdos.data.samples import Sample
 from rhabdos.data.table import Table
 from rhabdos.keeping import kept_with

@@ -8,7 +8,7 @@ from msgspec import structs
 
 from rhabdos.arrays import BoolArray, IntArray
 from rhabdos.data.columns import BLANK, CategoryColumn, LabelColumn
-from rhabdos.data.problem import Problem, not_numbers
+from rhabdos.data.problems.problem import Problem, not_numbers
 from rhabdos.quoting import quoted
 from rhabdos.wording import counted
 

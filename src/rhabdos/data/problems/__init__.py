@@ -1,0 +1,1 @@
+"""What looks wrong with a variable, and what would cure it."""
