@@ -11,10 +11,10 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from rhabdos.data.columns import CategoryColumn, DateColumn, LabelColumn
-from rhabdos.data.fields.dialect import ReadingError
 from rhabdos.data.fields.texts import texts_of
 from rhabdos.data.files.opening import OpenFile
 from rhabdos.data.files.reading import read_table
+from rhabdos.data.limits import ReadingError
 from rhabdos.data.steps.kind import ChangeKind
 from rhabdos.data.steps.reading import Read
 from rhabdos.data.steps.step import no_others

@@ -12,9 +12,9 @@ import pytest
 
 from rhabdos.apart import Limits, Overrun, apart
 from rhabdos.data import preparing
-from rhabdos.data.fields.dialect import ReadingError
 from rhabdos.data.files.opening import OpenFile
 from rhabdos.data.files.reading import read_table
+from rhabdos.data.limits import ReadingError
 from rhabdos.data.preparing import prepared, stages
 from rhabdos.data.readers import database
 from rhabdos.data.steps.derive import Make

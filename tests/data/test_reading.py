@@ -7,8 +7,8 @@ import numpy as np
 import pytest
 
 from rhabdos.data.columns import CategoryColumn, LabelColumn, NumberColumn
-from rhabdos.data.fields.dialect import ReadingError
 from rhabdos.data.files.reading import read_table
+from rhabdos.data.limits import ReadingError
 from rhabdos.data.problems.problems import problems_of
 from rhabdos.errors import Cancelled
 

@@ -10,16 +10,13 @@ import numpy as np
 
 from rhabdos.arrays import FloatArray, IntArray
 from rhabdos.data.columns import CategoryColumn, Column, NumberColumn
+from rhabdos.data.reporting import Report, silent
 from rhabdos.data.sample_sets import Cell, SampleSet
 from rhabdos.data.samples import AnySample, Sample, Weighted, parts_of
 from rhabdos.data.standard import standardised as in_deviations
 from rhabdos.data.table import Table, VariableError
 from rhabdos.keeping import kept_with
 from rhabdos.quoting import listed, quoted
-
-Report = Callable[[str, float | None], None]
-"""Told a stage and the share done (None where unknown); raises Cancelled when the user has stopped
-the task."""
 
 MOST_GROUPS = 60
 MOST_SAMPLES = 1_200
@@ -29,10 +26,6 @@ _MOST_REPEATED = (
     20_000_000  # cases; up to so many, a row that stands for several is written out as often
 )
 _MOST_CASES = 2.0**53
-
-
-def silent(_stage: str, _share: float | None) -> None:
-    """A report that nobody reads."""
 
 
 def gather(

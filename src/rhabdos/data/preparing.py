@@ -10,7 +10,7 @@ from pathlib import Path
 
 from rhabdos.data.columns import bytes_of
 from rhabdos.data.files.reading import read_table
-from rhabdos.data.gathering import Report, silent
+from rhabdos.data.reporting import Report, silent
 from rhabdos.data.steps.derive import Make
 from rhabdos.data.steps.filling import FillDown
 from rhabdos.data.steps.joining import Join

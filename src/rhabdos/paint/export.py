@@ -7,7 +7,7 @@ import numpy as np
 from PyQt6.QtGui import QColor, QImage
 
 from rhabdos import __version__
-from rhabdos.data.gathering import Report, silent
+from rhabdos.data.reporting import Report, silent
 from rhabdos.errors import Refusal
 from rhabdos.paint import fonts
 from rhabdos.paint.names import PNG_KEY

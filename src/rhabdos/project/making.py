@@ -5,7 +5,7 @@ from typing import TYPE_CHECKING
 from msgspec import Struct
 
 from rhabdos.data.columns import CategoryColumn, NumberColumn
-from rhabdos.data.gathering import Report
+from rhabdos.data.reporting import Report
 from rhabdos.data.sample_sets import SampleSet
 from rhabdos.data.table import Table, VariableError
 from rhabdos.figure.planning.data_request import gathered, wanted

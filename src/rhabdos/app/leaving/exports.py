@@ -6,7 +6,7 @@ from pathlib import Path
 
 import msgspec
 
-from rhabdos.data.gathering import Report, silent
+from rhabdos.data.reporting import Report, silent
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.recipe.page_size import COMMON, Size
 from rhabdos.paint.export import check_pixels, write_figure

@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING, Literal
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
-from rhabdos.data.gathering import Report
+from rhabdos.data.reporting import Report
 
 if TYPE_CHECKING:
     from rhabdos.app.session.tasks import Task

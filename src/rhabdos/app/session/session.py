@@ -10,7 +10,8 @@ from PyQt6.QtCore import QObject, pyqtSignal
 
 from rhabdos.app.session.runner import Runner
 from rhabdos.data.demo import demo_table
-from rhabdos.data.gathering import Report, can_split
+from rhabdos.data.gathering import can_split
+from rhabdos.data.reporting import Report
 from rhabdos.data.sample_sets import SampleSet
 from rhabdos.data.steps.step import Done, no_others
 from rhabdos.data.steps.step import Step as DataStep

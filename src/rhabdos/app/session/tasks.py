@@ -7,7 +7,7 @@ from typing import ClassVar
 
 from PyQt6.QtCore import QObject, QThread, pyqtSignal
 
-from rhabdos.data.gathering import Report
+from rhabdos.data.reporting import Report
 from rhabdos.errors import Cancelled, Refusal
 from rhabdos.log import unforeseen
 

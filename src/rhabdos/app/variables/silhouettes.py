@@ -9,7 +9,7 @@ from rhabdos.app.controls.theme import theme
 from rhabdos.app.session.tasks import Task
 from rhabdos.arrays import FloatArray
 from rhabdos.data.columns import CategoryColumn, Column, LabelColumn, NumberColumn
-from rhabdos.data.gathering import Report
+from rhabdos.data.reporting import Report
 from rhabdos.data.samples import Sample
 from rhabdos.errors import Refusal
 from rhabdos.stats.binning import by_count, counts

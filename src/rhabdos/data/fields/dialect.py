@@ -10,7 +10,7 @@ from typing import TYPE_CHECKING
 from msgspec import Struct
 
 from rhabdos.data.fields.names import is_number, joined_names, preamble, rows_of_names
-from rhabdos.errors import Refusal
+from rhabdos.data.limits import MOST_COLUMNS, ReadingError
 from rhabdos.quoting import quoted
 
 if TYPE_CHECKING:
@@ -25,17 +25,12 @@ ROW_NAMES = "Row"
 _HEAD_LINES = 200
 _FEWEST_FIXED = 4  # lines that may have their columns at the same places by design
 _WIDEST_FIXED = 5_000
-MOST_COLUMNS = 50_000
 
 
 NUMBERED = (
     "The first row holds values like those below it, so it was read as data; the columns are "
     "numbered."
 )
-
-
-class ReadingError(Refusal):
-    """A file cannot be read as a table."""
 
 
 class Dialect(Struct, frozen=True):

@@ -16,10 +16,10 @@ from rhabdos.data.columns import (
     natural,
 )
 from rhabdos.data.fields.levels import as_pair, repeats
-from rhabdos.data.fields.names import LONGEST_NAME
 from rhabdos.data.fields.notation import PLAIN, Notation
 from rhabdos.data.fields.numerals import EXACT, may_be_a_number
 from rhabdos.data.fields.texts import MISSING_AMONG_NUMBERS, MISSING_WORDS
+from rhabdos.data.limits import LONGEST_NAME
 
 if TYPE_CHECKING:
     import polars as pl

@@ -25,7 +25,6 @@ from rhabdos.data.fields.calendars import date_notation, dates_in
 from rhabdos.data.fields.coding import Coded, coded_texts, codes_for
 from rhabdos.data.fields.few_rows import FEW, column_of_few
 from rhabdos.data.fields.levels import MOST_LEVELS, as_pair, pair_of, paired, repeats
-from rhabdos.data.fields.names import LONGEST_NAME
 from rhabdos.data.fields.notation import PLAIN, Doubt, Notation
 from rhabdos.data.fields.numerals import doubts_of_numbers, number_notation, numbers_in
 from rhabdos.data.fields.texts import (
@@ -35,6 +34,7 @@ from rhabdos.data.fields.texts import (
     only_where,
     stood_of,
 )
+from rhabdos.data.limits import LONGEST_NAME
 
 if TYPE_CHECKING:
     import polars as pl

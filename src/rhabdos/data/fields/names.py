@@ -6,6 +6,7 @@ from collections.abc import Sequence
 from itertools import pairwise
 
 from rhabdos.data.columns import is_unit
+from rhabdos.data.limits import LONGEST_NAME
 from rhabdos.quoting import listed
 
 NO_VALUES = ("na", "n/a", "#n/a", "nan", "null", "none", "-", "–", ".", "?", "missing")
@@ -14,8 +15,6 @@ _REMARKS = ("#", "%", "//")
 _YEARS = range(1500, 2201)
 _MOST_ABOVE = 20  # lines that may stand above the names
 _LOOKED_AT = 40
-LONGEST_NAME = 1_000
-"""Letters of a variable's name, and of a level of a factor."""
 
 
 def preamble(rows: Sequence[Sequence[str | None]]) -> int:

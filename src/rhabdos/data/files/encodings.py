@@ -3,7 +3,7 @@
 import codecs
 import os
 
-from rhabdos.data.fields.dialect import ReadingError
+from rhabdos.data.limits import ReadingError
 
 _ENOUGH_TO_GUESS = 24  # odd bytes; from fewer a guess is no better than chance
 _AS_GOOD = 0.05  # of the share of unlikely neighbours that makes one encoding worse than another

@@ -5,8 +5,8 @@ import re
 import zipfile
 from typing import Literal
 
-from rhabdos.data.fields.dialect import ReadingError
 from rhabdos.data.files.opening import OpenFile
+from rhabdos.data.limits import ReadingError
 from rhabdos.quoting import file_named
 
 Format = Literal[

@@ -15,7 +15,7 @@ from typing import IO, BinaryIO, Self, TypeVar, cast
 
 import numpy as np
 
-from rhabdos.data.fields.dialect import ReadingError
+from rhabdos.data.limits import ReadingError
 from rhabdos.quoting import file_named, shortened_to
 
 _PIECE = 1 << 20

@@ -9,7 +9,7 @@ from rhabdos.data.columns import Column
 from rhabdos.data.files.formats import BOOKS, FORMATS, WITH_PARTS, Format, format_of
 from rhabdos.data.files.opening import OpenFile
 from rhabdos.data.files.reading import opened_file
-from rhabdos.data.gathering import silent
+from rhabdos.data.reporting import silent
 from rhabdos.data.steps.reading import Read
 from rhabdos.data.table import Table
 

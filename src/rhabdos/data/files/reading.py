@@ -8,11 +8,11 @@ from pathlib import Path
 
 from msgspec import structs
 
-from rhabdos.data.fields.dialect import ReadingError
 from rhabdos.data.files.formats import Format, format_of
 from rhabdos.data.files.opening import OpenFile
 from rhabdos.data.files.unpacking import unpacked
-from rhabdos.data.gathering import Report, silent
+from rhabdos.data.limits import ReadingError
+from rhabdos.data.reporting import Report, silent
 from rhabdos.data.steps.reading import Read
 from rhabdos.data.table import Table
 from rhabdos.errors import Refusal

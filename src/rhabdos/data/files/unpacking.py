@@ -10,10 +10,10 @@ import zlib
 from collections.abc import Iterator
 from typing import BinaryIO, cast
 
-from rhabdos.data.fields.dialect import ReadingError
 from rhabdos.data.files.formats import is_arrays, is_workbook, zip_names
 from rhabdos.data.files.opening import OpenFile
-from rhabdos.data.gathering import Report
+from rhabdos.data.limits import ReadingError
+from rhabdos.data.reporting import Report
 from rhabdos.quoting import file_named, listed, shortened_to
 
 ZIP = b"PK\x03\x04"

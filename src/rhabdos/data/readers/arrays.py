@@ -8,10 +8,10 @@ from typing import TYPE_CHECKING, Any
 
 import numpy as np
 
-from rhabdos.data.fields.dialect import MOST_COLUMNS, ReadingError
 from rhabdos.data.files.opening import OpenFile, table_name
-from rhabdos.data.gathering import Report
+from rhabdos.data.limits import MOST_COLUMNS, ReadingError
 from rhabdos.data.readers.frames import frame_columns
+from rhabdos.data.reporting import Report
 from rhabdos.data.steps.reading import Read
 from rhabdos.data.table import Table
 from rhabdos.quoting import file_named, listed, quoted, shortened_to

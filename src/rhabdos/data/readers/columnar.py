@@ -2,11 +2,11 @@
 
 from typing import TYPE_CHECKING
 
-from rhabdos.data.fields.dialect import ReadingError
 from rhabdos.data.files.formats import format_of
 from rhabdos.data.files.opening import OpenFile, table_name
-from rhabdos.data.gathering import Report
+from rhabdos.data.limits import ReadingError
 from rhabdos.data.readers.frames import frame_columns
+from rhabdos.data.reporting import Report
 from rhabdos.data.steps.reading import Read
 from rhabdos.data.table import Table
 from rhabdos.quoting import file_named, shortened_to

@@ -10,7 +10,7 @@ import dbf
 import polars as pl
 
 from rhabdos.apart import Answer
-from rhabdos.data.fields.dialect import ReadingError
+from rhabdos.data.limits import ReadingError
 from rhabdos.data.readers.guarded import arrow_of
 from rhabdos.quoting import shortened_to
 from rhabdos.wording import counted

@@ -9,13 +9,13 @@ from typing import TYPE_CHECKING, Any
 from msgspec import structs
 
 from rhabdos.data.columns import Column, NumberColumn
-from rhabdos.data.fields.dialect import Dialect, ReadingError, dialect_of, rows_of
+from rhabdos.data.fields.dialect import Dialect, dialect_of, rows_of
 from rhabdos.data.fields.kinds import column_from
 from rhabdos.data.fields.names import unique_names
 from rhabdos.data.fields.notation import Notation
 from rhabdos.data.files.opening import OpenFile, Stamp, table_name
 from rhabdos.data.files.unpacking import unpacked
-from rhabdos.data.gathering import Report, silent
+from rhabdos.data.limits import ReadingError
 from rhabdos.data.readers.frames import FEW_COLUMNS, READING_SHARE
 from rhabdos.data.readers.plain_text import Text, as_other_text, as_text, holding, text_of
 from rhabdos.data.readers.uneven import (
@@ -28,6 +28,7 @@ from rhabdos.data.readers.uneven import (
     with_even_rows,
     without_blank_end,
 )
+from rhabdos.data.reporting import Report, silent
 from rhabdos.data.steps.reading import Read
 from rhabdos.data.table import Table
 from rhabdos.quoting import file_named, shortened_to

@@ -8,11 +8,11 @@ from typing import TYPE_CHECKING
 from msgspec import structs
 
 from rhabdos.data.columns import Column
-from rhabdos.data.fields.dialect import MOST_COLUMNS, ReadingError
 from rhabdos.data.fields.kinds import column_from
 from rhabdos.data.fields.names import unique_names
 from rhabdos.data.fields.notation import PLAIN, Notation
-from rhabdos.data.gathering import Report
+from rhabdos.data.limits import MOST_COLUMNS, ReadingError
+from rhabdos.data.reporting import Report
 from rhabdos.quoting import shortened_to
 
 if TYPE_CHECKING:

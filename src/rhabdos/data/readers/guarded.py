@@ -5,9 +5,9 @@ from collections.abc import Mapping
 from typing import TYPE_CHECKING, Any
 
 from rhabdos.apart import Limits, Overrun, apart
-from rhabdos.data.fields.dialect import ReadingError
 from rhabdos.data.files.opening import OpenFile
-from rhabdos.data.gathering import Report
+from rhabdos.data.limits import ReadingError
+from rhabdos.data.reporting import Report
 from rhabdos.errors import Refusal
 from rhabdos.quoting import file_named
 

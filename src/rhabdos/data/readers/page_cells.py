@@ -6,8 +6,8 @@ import polars as pl
 from lxml import etree, html
 
 from rhabdos.apart import Answer
-from rhabdos.data.fields.dialect import MOST_COLUMNS, ReadingError
 from rhabdos.data.fields.names import joined_names, unique_names
+from rhabdos.data.limits import MOST_COLUMNS, ReadingError
 from rhabdos.data.readers.cell_rows import names_at, without_blank_rows
 from rhabdos.data.readers.guarded import arrow_of
 from rhabdos.quoting import listed, quoted, shortened_to

@@ -1,9 +1,9 @@
 """Read a table of a web page."""
 
 from rhabdos.data.files.opening import OpenFile, table_name
-from rhabdos.data.gathering import Report
 from rhabdos.data.readers.frames import columns_from
 from rhabdos.data.readers.guarded import frame_apart
+from rhabdos.data.reporting import Report
 from rhabdos.data.steps.reading import Read
 from rhabdos.data.table import Table
 from rhabdos.quoting import shortened_to

@@ -8,9 +8,9 @@ from typing import TextIO
 
 from msgspec import Struct
 
-from rhabdos.data.fields.dialect import ReadingError
 from rhabdos.data.files.encodings import encoding_of, named
 from rhabdos.data.files.opening import OpenFile
+from rhabdos.data.limits import ReadingError
 from rhabdos.data.steps.reading import Read
 from rhabdos.quoting import file_named, quoted
 

@@ -10,8 +10,8 @@ from typing import TYPE_CHECKING, Any, BinaryIO
 from msgspec import Struct
 
 from rhabdos.apart import Answer
-from rhabdos.data.fields.dialect import MOST_COLUMNS, ReadingError
 from rhabdos.data.fields.names import is_number, joined_names, unique_names
+from rhabdos.data.limits import MOST_COLUMNS, ReadingError
 from rhabdos.data.readers.cell_rows import names_at, without_blank_rows
 from rhabdos.data.readers.guarded import arrow_of
 from rhabdos.quoting import listed, quoted, shortened_to

@@ -5,11 +5,11 @@ import shutil
 import tempfile
 import zipfile
 
-from rhabdos.data.fields.dialect import ReadingError
 from rhabdos.data.files.opening import OpenFile, table_name
-from rhabdos.data.gathering import Report
+from rhabdos.data.limits import ReadingError
 from rhabdos.data.readers.frames import columns_from
 from rhabdos.data.readers.guarded import frame_apart
+from rhabdos.data.reporting import Report
 from rhabdos.data.steps.reading import Read
 from rhabdos.data.table import Table
 from rhabdos.quoting import file_named, shortened_to

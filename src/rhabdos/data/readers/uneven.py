@@ -7,10 +7,11 @@ from typing import TYPE_CHECKING
 
 from msgspec import structs
 
-from rhabdos.data.fields.dialect import MOST_COLUMNS, Dialect, ReadingError, rows_of
+from rhabdos.data.fields.dialect import Dialect, rows_of
 from rhabdos.data.files.opening import OpenFile
-from rhabdos.data.gathering import Report
+from rhabdos.data.limits import MOST_COLUMNS, ReadingError
 from rhabdos.data.readers.plain_text import text_of
+from rhabdos.data.reporting import Report
 from rhabdos.quoting import file_named, quoted
 
 if TYPE_CHECKING:

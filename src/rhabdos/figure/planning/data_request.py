@@ -2,7 +2,8 @@
 
 from msgspec import Struct
 
-from rhabdos.data.gathering import Report, gather, silent
+from rhabdos.data.gathering import gather
+from rhabdos.data.reporting import Report, silent
 from rhabdos.data.sample_sets import SampleSet
 from rhabdos.data.table import Table, VariableError
 from rhabdos.figure.recipe.recipe import MOST_VARIABLES, NUMBERS, Recipe

@@ -7,7 +7,7 @@ import msgspec
 import numpy as np
 from msgspec import Meta
 
-from rhabdos.data.fields.names import LONGEST_NAME
+from rhabdos.data.limits import LONGEST_NAME
 from rhabdos.figure.recipe.page_size import Size
 from rhabdos.figure.recipe.recipe_axes import Axes
 from rhabdos.figure.recipe.recipe_look import Look

@@ -5,7 +5,7 @@ from typing import Annotated, Literal
 import msgspec
 from msgspec import Meta
 
-from rhabdos.data.fields.names import LONGEST_NAME
+from rhabdos.data.limits import LONGEST_NAME
 from rhabdos.figure.recipe.recipe_part import Colour, Part, Truth
 
 Base = Literal["house", "paper", "slide", "ink", "night"]

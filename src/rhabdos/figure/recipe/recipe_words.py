@@ -6,7 +6,7 @@ from typing import Annotated
 import msgspec
 from msgspec import Meta
 
-from rhabdos.data.fields.names import LONGEST_NAME
+from rhabdos.data.limits import LONGEST_NAME
 from rhabdos.figure.recipe.recipe_axes import Bound
 from rhabdos.figure.recipe.recipe_part import Colour, Finite, Part, Place, TextSize, Truth, Wording
 
