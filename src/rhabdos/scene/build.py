@@ -20,8 +20,8 @@ from rhabdos.scene.forms.form import Drawing
 from rhabdos.scene.layout import lane_names, legend_places, panel_headers
 from rhabdos.scene.layout.axis_decorations import names, note, second_axis, tick_labels, titles
 from rhabdos.scene.layout.free_texts import text_zones, texts_in
-from rhabdos.scene.layout.layout import MOST_SPARING, settled
-from rhabdos.scene.layout.page_parts import PAD, Page
+from rhabdos.scene.layout.layout import settled
+from rhabdos.scene.layout.page_parts import MOST_CROWDED, PAD, Page
 from rhabdos.scene.layout.zones import axis_zones, panel_zones, title_zones
 from rhabdos.scene.legend import legend_entries
 from rhabdos.scene.marks import Mark, Meaning, Scene, Segments, Text, Zone
@@ -128,7 +128,7 @@ def _built(page: Page, place: legend_places.Placed) -> Scene | None:
     called = names(page, frames, layout)
     marks += called
     zones += lane_names.factor_zones(page, called)
-    if page.spare < MOST_SPARING:
+    if page.crowding < MOST_CROWDED:
         lift = box_numbers.written_height(readings) if page.upright else 0.0
         marks += panel_headers.marks(page, frames, layout.room, lift)
         zones += panel_headers.zones(page, frames, lift)

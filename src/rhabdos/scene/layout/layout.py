@@ -8,7 +8,7 @@ from rhabdos.scene.axes.reference_lines import Centre, in_rows, rows_height, wor
 from rhabdos.scene.coordinates import Frame
 from rhabdos.scene.forms import box_numbers
 from rhabdos.scene.layout import lane_names, legend_places, panel_headers
-from rhabdos.scene.layout.page_parts import EDGE, PAD, Page
+from rhabdos.scene.layout.page_parts import EDGE, MOST_CROWDED, PAD, Page
 from rhabdos.scene.legend import legend_entries
 from rhabdos.scene.legend.title_block import Heading, heading
 from rhabdos.scene.panels.grid import Cell, Margins, laid_out
@@ -17,7 +17,6 @@ from rhabdos.scene.words.label_places import Rect
 _LEAST_FRAME = 20.0
 _LEAST_ROOM = 14.0  # points of a frame, under which words give way
 _LEAST_SHARE = 0.45  # of the page either way, under which they give way to a single frame
-MOST_SPARING = 2
 _NAMES = (1.0, 0.6, 0.4)  # how much of their usual room names of lanes may have
 _NAMES_ALONE = (1.0, 1.0, 0.7)  # … beside a single frame
 _MOST_LEGEND = 0.25  # of the paper's height, that a legend over the frame takes
@@ -64,8 +63,8 @@ class Layout(Struct, frozen=True, eq=False):
 def settled(page: Page, place: legend_places.Placed) -> tuple[Page, Layout]:
     """The page with as many words as leave its frames room, and where everything stands on it."""
     layout = _layout(page, place)
-    while page.spare < MOST_SPARING and layout.cramped(page):
-        page = structs.replace(page, spare=page.spare + 1)
+    while page.crowding < MOST_CROWDED and layout.cramped(page):
+        page = structs.replace(page, crowding=page.crowding + 1)
         layout = _layout(page, place)
     return page, layout
 
@@ -112,7 +111,7 @@ def _beside_frames(page: Page, room: Rect) -> tuple[lane_names.LaneNames, float]
     if not page.in_lanes and not readings.recipe.box.numbers:
         return lane_names.LaneNames(), 0.0
     first = laid_out(page.grid, room, _margins(page, lane_names.LaneNames(), 0.0), _LEAST_FRAME)[0]
-    share = (_NAMES_ALONE if page.alone else _NAMES)[page.spare]
+    share = (_NAMES_ALONE if page.alone else _NAMES)[page.crowding]
     if page.upright:
         wide, most = first.right - first.left, page.height * share
         return lane_names.at_bottom(page, most, wide), 0.0

@@ -30,6 +30,7 @@ from rhabdos.scene.words.rich import Line, lines_of
 from rhabdos.stats.heights import Scale
 
 PAD = 9.0
+MOST_CROWDED = 2
 EDGE = PAD + 6  # free at the right of a page
 NOTE_ROW = 10.0
 _LINES = ((240.0, 3, 3, 6), (170.0, 2, 2, 2), (115.0, 1, 1, 1), (0.0, 1, 0, 0))
@@ -69,7 +70,7 @@ class Page(Struct, frozen=True, eq=False, dict=True):
         How many times as large they are in the look; they are smaller on a page too small for them.
     stands_for : (float, float), optional
         The size of the page of which this is a small picture.
-    spare : 0 … 2
+    crowding : 0 … 2
         How sparing with words a crowded page is: 0 has all; 1 has ticks at its outer panels only,
         and less room for names; 2 also has no names of panels. A page with one panel has at 1 no n
         beside names, and at 2 one line of title, subtitle and note each, and less room for names.
@@ -83,7 +84,7 @@ class Page(Struct, frozen=True, eq=False, dict=True):
     style: Style
     letters: float = 1.0
     stands_for: tuple[float, float] | None = None
-    spare: int = 0
+    crowding: int = 0
 
     @property
     def upright(self) -> bool:
@@ -108,7 +109,7 @@ class Page(Struct, frozen=True, eq=False, dict=True):
     @property
     def without_sizes(self) -> bool:
         """Whether n is not told beside names, since the only frame has too little room."""
-        return self.alone and self.spare > 0
+        return self.alone and self.crowding > 0
 
     @property
     def words_beyond(self) -> bool:
@@ -137,7 +138,7 @@ class Page(Struct, frozen=True, eq=False, dict=True):
     def grid(self) -> Grid:
         """The grid of its panels; that of the page that a small picture stands for."""
         grid = grid_of(self.readings, *(self.stands_for or (self.width, self.height)))
-        return grid.with_outer_labels(self.upright) if self.spare else grid
+        return grid.with_outer_labels(self.upright) if self.crowding else grid
 
     @cached_property
     def heights(self) -> tuple[axes.HeightScale, ...]:
@@ -261,7 +262,7 @@ class Page(Struct, frozen=True, eq=False, dict=True):
         """How many lines title, subtitle and note may have: fewer on a page that is low, and one
         each where its only frame has too little room."""
         most = next(most for height, *most in _LINES if self.height >= height)
-        if self.alone and self.spare > 1:
+        if self.alone and self.crowding > 1:
             most = [min(1, rows) for rows in most]
         return most[0], most[1], most[2]
 

@@ -8,7 +8,7 @@ from rhabdos.figure.recipe.recipe_part import Place
 from rhabdos.figure.words.naming import shown_words
 from rhabdos.scene.coordinates import Frame
 from rhabdos.scene.layout.lane_names import lines_apart
-from rhabdos.scene.layout.page_parts import Page
+from rhabdos.scene.layout.page_parts import MOST_CROWDED, Page
 from rhabdos.scene.marks import Anchor, Mark, Meaning, Text, Zone
 from rhabdos.scene.style.lettering import Face
 from rhabdos.scene.words.label_places import Rect
@@ -19,7 +19,6 @@ _MANY, _VERY_MANY = 4, 6  # columns of panels, from which on names get smaller
 _ROW = 1.35  # of the size of its letters, that a row takes
 _BASE = 0.38  # of it, from the bottom of a row up to the base line
 _GAP = 6.0
-_MOST_SPARING = 2
 _MOST_LINES = 4
 _OTHER_END: dict[Place, Place] = {"left": "right", "middle": "right", "right": "left"}
 
@@ -49,7 +48,7 @@ def height(page: Page) -> float:
 
     There is none where a page is most sparing.
     """
-    if page.alone or page.spare >= _MOST_SPARING:
+    if page.alone or page.crowding >= MOST_CROWDED:
         return 0.0
     lines = 1
     if page.readings.recipe.words.names:
@@ -59,7 +58,7 @@ def height(page: Page) -> float:
 
 def columns_height(page: Page) -> float:
     """The room over all panels for the names of columns, in points."""
-    crossed = page.readings.plan.crossed and page.spare < _MOST_SPARING
+    crossed = page.readings.plan.crossed and page.crowding < MOST_CROWDED
     return page.style.face("panels").size * _ROW if crossed else 0.0
 
 
