@@ -8,8 +8,9 @@ import pytest
 from coloraide import Color
 
 from rhabdos.errors import Refusal
+from rhabdos.figure.forms.box import boxes
+from rhabdos.figure.forms.curve import density_curves
 from rhabdos.figure.forms.read import read
-from rhabdos.figure.readings.readings import dressed_anew
 from rhabdos.figure.recipe.dress import Dress, dress_of
 from rhabdos.figure.recipe.recipe import LegendDress
 from rhabdos.figure.recipe.recipe_axes import AxesDress, AxisDress
@@ -90,15 +91,14 @@ def test_letters_grow_and_the_page_does_not():
     assert of(large, Text, "value-title")[0].size * large.letters == 2 * 9.0
 
 
-def test_a_change_of_look_works_no_number_out_again():
-    before = readings_of()
-    from rhabdos.figure.forms.bars import bars
-
-    made = bars(before)
-    after = dressed_anew(before.recipe.looking(palette="kelp").worded(title="Shells"), before)
-    assert bars(after) is made
+def test_a_change_of_look_sorts_and_curves_nothing_again():
+    before = readings_of(forms='"bars", "curve", "box"')
+    after = read(before.recipe.looking(palette="kelp").worded(title="Shells"), before.gathered)
     assert after.recipe.look.palette == "kelp"
-    assert dressed_anew(before.recipe.showing(heights="percent"), before) is None
+    assert after.plan is before.plan
+    assert boxes(after) is boxes(before)
+    both = zip(density_curves(after), density_curves(before), strict=True)
+    assert all(new is old for new, old in both)
 
 
 @pytest.mark.parametrize("name", PALETTES)

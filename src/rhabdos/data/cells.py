@@ -14,7 +14,7 @@ from rhabdos.data.columns import (
     LabelColumn,
     NumberColumn,
 )
-from rhabdos.keeping import kept_with
+from rhabdos.memo import memoised
 from rhabdos.quoting import printable
 from rhabdos.wording import counted, exact, places_for, rounded
 
@@ -30,7 +30,7 @@ class Cell(Struct, frozen=True):
     missing: bool = False
 
 
-@kept_with
+@memoised
 def places_of(column: NumberColumn) -> int | None:
     """Decimal places that show the values of a column, all alike; None where they need powers."""
     values = column.values[:_GLANCE]

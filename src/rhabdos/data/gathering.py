@@ -15,7 +15,7 @@ from rhabdos.data.sample_sets import Cell, SampleSet
 from rhabdos.data.samples import AnySample, Sample, Weighted, parts_of
 from rhabdos.data.standard import standardised as in_deviations
 from rhabdos.data.table import Table, VariableError
-from rhabdos.keeping import kept_with
+from rhabdos.memo import memoised
 from rhabdos.quoting import listed, quoted
 
 MOST_GROUPS = 60
@@ -316,7 +316,7 @@ def few_values(column: NumberColumn) -> FloatArray | None:
     return seen
 
 
-@kept_with
+@memoised
 def can_split(table: Table) -> list[Column]:
     """The columns that a figure may be split by, categories first; looked for once in a table."""
     factors: list[Column] = [

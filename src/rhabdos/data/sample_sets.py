@@ -10,7 +10,7 @@ from rhabdos.arrays import IntArray
 from rhabdos.data.columns import CategoryColumn, NumberColumn
 from rhabdos.data.samples import AnySample, Pooled, Sample
 from rhabdos.data.table import Table
-from rhabdos.keeping import kept, kept_with
+from rhabdos.memo import memoised
 
 MOST_TAIL_ROWS = 200
 
@@ -79,23 +79,21 @@ class SampleSet(Struct, frozen=True, eq=False, dict=True):
         both = zip(self.cells, self.samples, strict=True)
         return sum(sample.n for cell, sample in both if cell.ungrouped)
 
-    @kept_with
+    @memoised
+    def pooled_at(self, places: tuple[int, ...]) -> Pooled:
+        """The samples at these places, read as one; places are in order."""
+        if places == tuple(range(len(self.samples))):
+            return self.pooled
+        return Pooled(tuple(self.samples[place] for place in places))
+
+    @memoised
     def chosen(self, places: tuple[int, ...]) -> "SampleSet":
         """The samples at these places, in this order, without copying a value."""
-        in_order = tuple(sorted(places))
-        if in_order == tuple(range(len(self.samples))):
-            pool = self.pooled
-        else:
-            pool = kept(
-                self,
-                ("pool", in_order),
-                lambda: Pooled(tuple(self.samples[place] for place in in_order)),
-            )
         return structs.replace(
             self,
             cells=tuple(self.cells[place] for place in places),
             samples=tuple(self.samples[place] for place in places),
-            pool=pool,
+            pool=self.pooled_at(tuple(sorted(places))),
         )
 
     def with_empty(self, cells: tuple[Cell, ...]) -> "SampleSet":
@@ -105,7 +103,7 @@ class SampleSet(Struct, frozen=True, eq=False, dict=True):
         samples = tuple(known.get(cell, nothing) for cell in cells)
         return structs.replace(self, cells=cells, samples=samples, pool=None)
 
-    @kept_with
+    @memoised
     def tail_rows(self, group: int, most: int = MOST_TAIL_ROWS) -> IntArray:
         """Rows (from 0) of the lowest and the highest values of a group, at most so many at an end.
 

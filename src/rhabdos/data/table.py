@@ -7,7 +7,7 @@ from msgspec import Struct, structs
 from rhabdos.arrays import IntArray
 from rhabdos.data.columns import Column, DateColumn, NumberColumn, label_and_unit
 from rhabdos.errors import Refusal
-from rhabdos.keeping import kept
+from rhabdos.memo import memoised
 from rhabdos.quoting import listed, near_to, quoted, shortened_to
 
 
@@ -48,7 +48,7 @@ class Table(Struct, frozen=True, eq=False, dict=True):
         """The number, from 1, that a row has in what was read."""
         if self.numbering is None:
             return row + 1
-        return int(kept(self, "row numbers", self.numbering)[row]) + 1
+        return int(_stood_at(self)[row]) + 1
 
     @property
     def numbers(self) -> tuple[NumberColumn, ...]:
@@ -131,3 +131,10 @@ class Table(Struct, frozen=True, eq=False, dict=True):
         if near:
             return f"Did you mean {listed(near, 'or')}?"
         return f"It has {listed(names)}."
+
+
+@memoised
+def _stood_at(table: Table) -> IntArray:
+    """The place, from 0, at which each row stood before rows were left out."""
+    assert table.numbering
+    return table.numbering()

@@ -8,7 +8,7 @@ import numpy as np
 from msgspec import Struct
 
 from rhabdos.arrays import FloatArray
-from rhabdos.keeping import kept_with
+from rhabdos.memo import memoised
 from rhabdos.stats.density import CELLS_PER_BANDWIDTH, convolved
 from rhabdos.stats.kernels import TAIL
 from rhabdos.stats.ordered import Ordered
@@ -44,7 +44,7 @@ class Bandwidth(Struct, frozen=True):
     rule: BandwidthRule
 
 
-@kept_with
+@memoised
 def ruled_bandwidth(sample: Ordered, rule: BandwidthRule) -> Bandwidth:
     """A bandwidth by rule, in the variable's unit.
 

@@ -8,7 +8,7 @@ from msgspec import Struct
 
 from rhabdos.arrays import FloatArray, IntArray
 from rhabdos.errors import Refusal
-from rhabdos.keeping import kept_with
+from rhabdos.memo import memoised
 from rhabdos.stats.kernels import KERNELS, PARTS, KernelName
 from rhabdos.stats.ordered import Ordered
 
@@ -416,7 +416,7 @@ def _averaged(
     return Curve(np.asarray(coarse.anchor + step * points), y, bandwidth, step)
 
 
-@kept_with  # while a hand sets the bandwidth, the values stay
+@memoised  # while a hand sets the bandwidth, the values stay
 def _read(sample: Ordered) -> tuple[FloatArray, FloatArray]:
     """The values in order with their shares: all of them, or as many as stand for all."""
     n = sample.n

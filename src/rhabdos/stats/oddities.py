@@ -6,7 +6,7 @@ import math
 import numpy as np
 from msgspec import Struct
 
-from rhabdos.keeping import kept_with
+from rhabdos.memo import memoised
 from rhabdos.stats.ordered import Ordered
 from rhabdos.stats.quantiles import quartiles
 from rhabdos.stats.rounding import multiple_below, sequence
@@ -26,7 +26,7 @@ class Spike(Struct, frozen=True):
     nearest: float
 
 
-@kept_with
+@memoised
 def missing_code(sample: Ordered) -> Spike | None:
     """A likely code for missing among the values, if there is one.
 
@@ -59,7 +59,7 @@ class Heap(Struct, frozen=True):
     share: float
 
 
-@kept_with
+@memoised
 def heaping(sample: Ordered) -> Heap | None:
     """Whether whole numbers crowd on multiples of 10 or 5, well beyond chance (1 in 10, 1 in 5)."""
     span = sample.maximum - sample.minimum if sample.n else 0.0

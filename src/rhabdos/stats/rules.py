@@ -8,7 +8,7 @@ import numpy as np
 from msgspec import Struct
 
 from rhabdos.arrays import FloatArray
-from rhabdos.keeping import kept_with
+from rhabdos.memo import memoised
 from rhabdos.stats.binning import BinningError, Edges, Side, around, by_count, by_width
 from rhabdos.stats.ordered import Ordered
 from rhabdos.stats.quantiles import quantiles
@@ -176,7 +176,7 @@ RULES: Mapping[RuleName, Rule] = {
 }
 
 
-@kept_with
+@memoised
 def _width(sample: Ordered, rule: RuleName) -> float:
     """The width that a rule suggests for a sample."""
     return RULES[rule].width(sample)

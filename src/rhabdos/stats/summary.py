@@ -5,6 +5,7 @@ import math
 import numpy as np
 from msgspec import Struct
 
+from rhabdos.memo import memoised
 from rhabdos.stats.ordered import Ordered
 from rhabdos.stats.quantiles import QuartileRule, quartiles
 
@@ -55,6 +56,7 @@ class Summary(Struct, frozen=True):
         return self.sd / abs(self.mean) if self.mean else math.nan
 
 
+@memoised
 def summarise(sample: Ordered, rule: QuartileRule = 7) -> Summary:
     """Summarise a sample of any size, also of none; ``rule`` tells which quartiles."""
     n, nan = sample.n, math.nan

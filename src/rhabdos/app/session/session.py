@@ -19,7 +19,7 @@ from rhabdos.data.table import Table
 from rhabdos.errors import Refusal
 from rhabdos.figure.forms.read import read
 from rhabdos.figure.planning.data_request import wanted
-from rhabdos.figure.readings.readings import Readings, dressed_anew
+from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.recipe.demo_recipe import demo_recipe
 from rhabdos.figure.recipe.recipe import Recipe
 from rhabdos.project.document import Document, Source
@@ -252,7 +252,7 @@ class Session(QObject):
         recipe = document.recipe
         if recipe and made.samples:
             try:
-                _answered(recipe, made.samples, self.readings)
+                _answered(recipe, made.samples)
             except Refusal as refusal:
                 self._go(name, document.with_recipe(None))
                 self.refused.emit(str(refusal))
@@ -453,7 +453,7 @@ class Session(QObject):
         if samples is None:
             return False
         try:
-            self.readings = _answered(recipe, samples, self.readings)
+            self.readings = _answered(recipe, samples)
         except Refusal:
             return False
         self.previewed.emit()
@@ -541,7 +541,7 @@ class Session(QObject):
             self._arrive(step(document), None)
             return
         try:
-            readings = _answered(recipe, samples, self.readings)
+            readings = _answered(recipe, samples)
         except Refusal as refusal:
             self._refuse(str(refusal))
         else:
@@ -585,13 +585,9 @@ def _absolute(path: "Path") -> "Path":
         return path
 
 
-def _answered(recipe: Recipe, samples: SampleSet, present: Readings | None) -> Readings:
+def _answered(recipe: Recipe, samples: SampleSet) -> Readings:
     """The readings of a recipe, or a Refusal if any of its forms cannot be drawn of these
-    samples; of those at present what a change of dress leaves."""
-    if present is not None and present.gathered is samples:
-        dressed = dressed_anew(recipe, present)
-        if dressed is not None:
-            return dressed
+    samples."""
     readings = read(recipe, samples)
     limits_of(readings)
     return readings

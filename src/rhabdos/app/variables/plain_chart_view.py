@@ -14,7 +14,7 @@ from rhabdos.data.table import Table
 from rhabdos.errors import Refusal
 from rhabdos.figure.readings.plain_chart_readings import aid_sentence
 from rhabdos.figure.recipe.plain_charts import Aid, LevelsAid, ScatterAid
-from rhabdos.keeping import kept
+from rhabdos.memo import memoised
 from rhabdos.paint.fonts import measure
 from rhabdos.paint.painter import paint
 from rhabdos.scene.marks import Scene
@@ -82,8 +82,7 @@ class AidView(QWidget):
         self._show_variables(aid, table)
         self.back.setVisible(self._session.recipe is not None)
         try:
-            key = ("aid", aid)
-            scene = kept(table, key, lambda: aid_scene(aid, table, measure))
+            scene = _scene_of(table, aid)
         except Refusal as refusal:
             self.paper.show_scene(None, str(refusal))
         else:
@@ -208,3 +207,8 @@ class AidPaper(QWidget):
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         if event is not None and (level := self.level_at(event)) is not None:
             self.clicked.emit(level)
+
+
+@memoised
+def _scene_of(table: Table, aid: Aid) -> Scene:
+    return aid_scene(aid, table, measure)

@@ -9,7 +9,7 @@ from rhabdos.arrays import FloatArray
 from rhabdos.data.columns import CategoryColumn, Column, DateColumn, NumberColumn
 from rhabdos.data.gathering import few_values
 from rhabdos.data.table import Table
-from rhabdos.keeping import kept_with
+from rhabdos.memo import memoised
 
 _GLANCE = 2_000
 _MOST_CODES = 8
@@ -67,7 +67,7 @@ def counts_rows(column: NumberColumn) -> bool:
     return len(head) >= _LEAST_PAIRED and _whole(head) and bool(np.all(np.diff(head) == 1))
 
 
-@kept_with
+@memoised
 def _pairs(table: Table) -> dict[str, CategoryColumn]:
     """Numbers, by name, of which each stands beside one level of a category, and the other way
     round."""

@@ -20,7 +20,7 @@ from rhabdos.data.problems.problem import Problem, not_numbers
 from rhabdos.data.problems.problems_of_texts import of_labels, of_levels
 from rhabdos.data.samples import Sample
 from rhabdos.data.table import Table
-from rhabdos.keeping import kept_with
+from rhabdos.memo import memoised
 from rhabdos.quoting import quoted
 from rhabdos.stats.oddities import missing_code
 from rhabdos.wording import counted, exact
@@ -33,7 +33,7 @@ _MOST_NAMED = 4
 _ARE_CODES = ("group-codes", "named-code")
 
 
-@kept_with
+@memoised
 def problems_of(column: Column) -> tuple[Problem, ...]:
     """All that looks wrong with a variable, the most important first."""
     if column.n == 0 or (isinstance(column, NumberColumn) and np.isnan(column.values).all()):

@@ -6,10 +6,11 @@ from collections.abc import Mapping
 from msgspec import Struct
 
 from rhabdos.data.gathering import without_level
+from rhabdos.data.sample_sets import SampleSet
 from rhabdos.figure.planning.ordering import VARIABLE, Dimension, Level, shown_cells
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.recipe.recipe import Recipe
-from rhabdos.keeping import kept_last
+from rhabdos.memo import last_answers
 from rhabdos.wording import in_running_text
 
 
@@ -61,12 +62,13 @@ class LevelList(Struct, frozen=True):
 
 def level_lists(readings: Readings) -> tuple[LevelList, ...]:
     """The levels of every factor that makes groups or panels; kept while only bins change."""
-    recipe = readings.recipe
-    key = recipe.show, recipe.panels, recipe.groups
-    return kept_last(readings.gathered, "levels", key, lambda: _lists(readings))
+    return _lists(readings.gathered, readings)
 
 
-def _lists(readings: Readings) -> tuple[LevelList, ...]:
+@last_answers(
+    lambda _, readings: (readings.recipe.show, readings.recipe.panels, readings.recipe.groups)
+)
+def _lists(_: SampleSet, /, readings: Readings) -> tuple[LevelList, ...]:
     plan = readings.plan
     dimensions = {dimension.name: dimension for dimension in (*plan.within, *plan.paneled)}
     return tuple(_listed(readings, dimension) for dimension in dimensions.values())

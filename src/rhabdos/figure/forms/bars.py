@@ -16,7 +16,7 @@ from rhabdos.figure.readings.readings import Group, Readings
 from rhabdos.figure.recipe.recipe import Bins, Recipe
 from rhabdos.figure.words.notice import DIFFERS, HIDES, Notice
 from rhabdos.figure.words.tooltip import Card, Line, few_of, panel_words
-from rhabdos.keeping import kept_with
+from rhabdos.memo import memoised
 from rhabdos.quoting import brief
 from rhabdos.stats.binning import BinningError, Edges, counts
 from rhabdos.stats.heights import Scale, cumulated, heights
@@ -51,7 +51,7 @@ class Bars(Struct, frozen=True, eq=False):
     outside: int
 
 
-@kept_with
+@memoised
 def bars(readings: Readings) -> tuple[Bars, ...]:
     """The bars of each group, in order.
 
@@ -78,7 +78,7 @@ def _bars(readings: Readings, group: Group) -> Bars:
     return Bars(edges, inside, drawn, sample.n - int(inside.sum()))
 
 
-@kept_with
+@memoised
 def grounds(readings: Readings) -> tuple[FloatArray, ...]:
     """The heights from which each group's bars rise: 0, or where stacked the top of those before.
 
@@ -125,7 +125,7 @@ def label_scale(readings: Readings) -> Scale | None:
     return "proportion" if asked == "density" and readings.cumulative else asked
 
 
-@kept_with
+@memoised
 def _label_numbers(readings: Readings) -> tuple[list[float], ...]:
     """The number on each bar, group by group; 0 where there is none."""
     asked = label_scale(readings)
@@ -149,7 +149,7 @@ def held_in(readings: Readings, group: int) -> IntArray:
     return cumulated(of_group.counts, lying_below(sample, of_group.edges))
 
 
-@kept_with
+@memoised
 def _label_writing(readings: Readings) -> Callable[[float], str]:
     """How the numbers on bars are written, all with as many decimals."""
     asked = label_scale(readings)

@@ -16,11 +16,12 @@ from rhabdos.figure.readings.readings import Group, Readings
 from rhabdos.figure.recipe.recipe import Boxes
 from rhabdos.figure.words.notice import LACKS, Notice, listed_briefly
 from rhabdos.figure.words.tooltip import Card, Line
-from rhabdos.keeping import kept_last, kept_with
+from rhabdos.memo import last_answers, memoised
 from rhabdos.quoting import brief
 from rhabdos.stats.binning import counts
-from rhabdos.stats.boxes import Box, Letter, box, letters
+from rhabdos.stats.boxes import Box, Letter, Whiskers, box, letters
 from rhabdos.stats.peaks import peaks
+from rhabdos.stats.quantiles import QuartileRule
 from rhabdos.stats.rules import by_rule
 from rhabdos.wording import counted, exact, places_for, with_unit
 
@@ -41,11 +42,15 @@ class Named(Struct, frozen=True):
 
 def boxes(readings: Readings) -> tuple[Box, ...]:
     """The box of each group, in order; kept while only its drawing changes."""
-    asked, samples = readings.recipe.box, readings.samples
-    key = (asked.quartiles, asked.whiskers, asked.far)
-    return kept_last(
-        samples, "boxes", key, lambda: tuple(box(sample, *key) for sample in samples.samples)
-    )
+    asked = readings.recipe.box
+    return _boxes(readings.samples, asked.quartiles, asked.whiskers, asked.far)
+
+
+@last_answers(lambda _, *settings: settings)
+def _boxes(
+    samples: SampleSet, quartiles: QuartileRule, whiskers: Whiskers, far: float
+) -> tuple[Box, ...]:
+    return tuple(box(sample, quartiles, whiskers, far) for sample in samples.samples)
 
 
 def box_widths(readings: Readings) -> tuple[float, ...]:
@@ -61,7 +66,7 @@ def letter_values(readings: Readings) -> tuple[tuple[Letter, ...], ...]:
     return _letters(readings.samples)
 
 
-@kept_with
+@memoised
 def _letters(samples: SampleSet) -> tuple[tuple[Letter, ...], ...]:
     return tuple(letters(sample) for sample in samples.samples)
 
@@ -321,7 +326,7 @@ def _hidden_peaks(readings: Readings) -> Notice | None:
     return Notice("hidden-peaks", text, cure, "draw violins too")
 
 
-@kept_with
+@memoised
 def _peaks(samples: SampleSet) -> tuple[int, ...]:
     """The peaks of each group above counting noise, in bins by the automatic rule."""
     if samples.pooled.minimum == samples.pooled.maximum:

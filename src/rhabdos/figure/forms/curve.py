@@ -24,7 +24,7 @@ from rhabdos.figure.readings.readings import Group, Readings
 from rhabdos.figure.readings.value_scale import LINEAR, ValueScale, least_positive, logs_of
 from rhabdos.figure.recipe.recipe import Curves, Form
 from rhabdos.figure.words.notice import DIFFERS, LACKS, Notice, listed_briefly
-from rhabdos.keeping import kept_last
+from rhabdos.memo import last_answers
 from rhabdos.stats.bandwidths import BandwidthRule, ruled_bandwidth
 from rhabdos.stats.density import Curve, DensityError, NoCurveError, density
 from rhabdos.stats.ordered import Ordered
@@ -74,9 +74,13 @@ def density_curves(readings: Readings) -> tuple[DensityReading, ...]:
     curves = []
     for cell, sample in zip(readings.samples.cells, readings.samples.samples, strict=True):
         bounded = _bounded(settings, variables[cell.variable], sample)
-        work = partial(_density_of_logs if readings.log else _density, bounded, sample)
-        curves.append(kept_last(sample, "density", (bounded, readings.log), work))
+        curves.append(_density_reading(sample, bounded, readings.log))
     return tuple(curves)
+
+
+@last_answers(lambda _, *settings: settings)
+def _density_reading(sample: AnySample, settings: Curves, log: bool) -> DensityReading:
+    return _density_of_logs(settings, sample) if log else _density(settings, sample)
 
 
 def _bounded(settings: Curves, variable: NumberColumn, sample: Ordered) -> Curves:

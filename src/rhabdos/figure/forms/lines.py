@@ -13,7 +13,7 @@ from rhabdos.figure.readings.readings import Group, Readings
 from rhabdos.figure.recipe.forms import FORMS
 from rhabdos.figure.recipe.recipe import Form
 from rhabdos.figure.words.tooltip import Card, Line, few_of, panel_words
-from rhabdos.keeping import kept
+from rhabdos.memo import memoised
 
 CurveKind = Literal["density", "normal", "polygon", "ecdf", "violin"]
 KINDS: dict[Form, CurveKind] = {
@@ -74,16 +74,12 @@ def curves(readings: Readings) -> tuple[CurveReading, ...]:
     return tuple(curve for form in asked for curve in curves_of(readings, form))
 
 
+@memoised
 def curves_of(readings: Readings, form: Form) -> tuple[CurveReading, ...]:
     """The curves of one form, group by group; empty groups have none."""
-
-    def work() -> tuple[CurveReading, ...]:
-        """Ask the file of the form."""
-        home = import_module(f"rhabdos.figure.forms.{FORMS[form].home}")
-        reading: Callable[[Readings, Group], CurveReading] = home.curve_reading
-        return tuple(reading(readings, group) for group in readings.groups if group.n)
-
-    return kept(readings, ("curves", form), work)
+    home = import_module(f"rhabdos.figure.forms.{FORMS[form].home}")
+    reading: Callable[[Readings, Group], CurveReading] = home.curve_reading
+    return tuple(reading(readings, group) for group in readings.groups if group.n)
 
 
 def whole(readings: Readings, group: Group) -> float:

@@ -5,7 +5,7 @@ from msgspec import Struct
 from rhabdos.figure.phrases import PHRASES
 from rhabdos.figure.phrases.phrase import Key
 from rhabdos.figure.readings.readings import Readings
-from rhabdos.keeping import kept_with
+from rhabdos.memo import memoised
 
 BETWEEN_ASIDES = " · "
 
@@ -17,7 +17,7 @@ class Fragment(Struct, frozen=True):
     phrase: Key | None = None
 
 
-@kept_with
+@memoised
 def sentence(readings: Readings) -> tuple[Fragment, ...]:
     """The sentence of a figure, in pieces; joined, they read as one text."""
     pieces: list[Fragment] = []

@@ -13,7 +13,7 @@ from rhabdos.data.sample_sets import SampleSet
 from rhabdos.data.samples import Pooled, parts_of
 from rhabdos.figure.planning.titles import value_axis_title
 from rhabdos.figure.recipe.recipe import Groups, OrderBy
-from rhabdos.keeping import kept_with
+from rhabdos.memo import memoised
 from rhabdos.stats.quantiles import quartiles
 from rhabdos.wording import in_running_text
 
@@ -153,7 +153,7 @@ def _ordered(
     return [*(reversed(ordered) if groups.reverse else ordered), *unknown]
 
 
-@kept_with
+@memoised
 def _measured(gathered: SampleSet, how: OrderBy, places: tuple[int, ...]) -> float:
     """The n, mean, median or sd of all values of some samples; NaN where there is none."""
     pooled = Pooled(tuple(gathered.samples[place] for place in places))
@@ -168,7 +168,7 @@ def _measured(gathered: SampleSet, how: OrderBy, places: tuple[int, ...]) -> flo
     return pooled.moments.norm / math.sqrt(pooled.n - 1) if pooled.n > 1 else math.nan
 
 
-@kept_with
+@memoised
 def _first_rows(gathered: SampleSet, at: int) -> tuple[int, ...]:
     """The first row that has each level of a factor; levels that no row has come last."""
     factor = gathered.factors[at]

@@ -7,7 +7,7 @@ from msgspec import Struct
 from rhabdos.arrays import FloatArray
 from rhabdos.data.sample_sets import SampleSet
 from rhabdos.figure.readings.readings import Readings
-from rhabdos.keeping import kept_with
+from rhabdos.memo import memoised
 from rhabdos.stats.binning import BinningError, Edges, Side, by_width, counts
 from rhabdos.stats.heights import heights
 from rhabdos.stats.peaks import PHASES, peaks, slide
@@ -49,7 +49,7 @@ def ladder(readings: Readings) -> tuple[Rung, ...]:
     return tuple(rung for rung in rungs if rung)
 
 
-@kept_with  # round widths stay the same while a hand drags, and with them their peaks
+@memoised  # round widths stay the same while a hand drags, and with them their peaks
 def _round_rung(samples: SampleSet, width: float, closed: Side) -> Rung | None:
     pooled = samples.pooled
     if pooled.maximum / width - pooled.minimum / width > _MOST_BINS:

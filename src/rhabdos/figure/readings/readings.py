@@ -25,7 +25,7 @@ from rhabdos.figure.readings.log_bins import edges_in_logs
 from rhabdos.figure.readings.value_scale import PER_LOG, ValueScale, value_scale
 from rhabdos.figure.recipe.forms import needs_bins
 from rhabdos.figure.recipe.recipe import Bins, Recipe
-from rhabdos.keeping import kept, kept_last, kept_with
+from rhabdos.memo import last_answers, memoised
 from rhabdos.stats.binning import BinningError, Edges, by_count, by_width, own_edges
 from rhabdos.stats.calendar import calendar_edges, nearest_step
 from rhabdos.stats.heights import Scale
@@ -106,56 +106,7 @@ class Readings(Struct, frozen=True, eq=False, dict=True):
 
     @cached_property
     def _planned(self) -> _Planned:
-        """Plan and groups, which stay while a hand moves bins, a bandwidth or a reach."""
-        recipe = self.recipe
-        key = recipe.show, recipe.panels, recipe.groups, recipe.bins.shared
-        return kept_last(self.gathered, "plan", key, self._plan)
-
-    def _plan(self) -> _Planned:
-        recipe, gathered = self.recipe, self.gathered
-        dimensions = [
-            factor_dimension(gathered, at, recipe.groups) for at in range(len(gathered.factors))
-        ]
-        by_name = {dimension.name: dimension for dimension in dimensions}
-
-        def named(asked: Sequence[str]) -> list[Dimension]:
-            """The dimensions of factors, each once though it may be called by two names."""
-            return list(
-                {d.name: d for d in (by_name[gathered.factor(a).name] for a in asked)}.values()
-            )
-
-        plan = plan_of(
-            recipe,
-            variable_dimension(gathered, recipe.groups),
-            named(recipe.show.split),
-            named(recipe.panels.by),
-            [dimension.name for dimension in dimensions],
-            len(gathered.variables) > 1 and not _share_an_axis(gathered),
-        )
-        place_of = {cell: place for place, cell in enumerate(gathered.cells)}
-        places = [place_of.get(group.cell) for group in plan.groups]
-        known = tuple(place for place in places if place is not None)
-        samples = gathered.chosen(known)
-        if len(known) < len(places):  # no row lacks just these levels
-            samples = gathered.with_empty(tuple(group.cell for group in plan.groups))
-        groups = tuple(
-            Group(
-                planned.place,
-                planned.label,
-                planned.name,
-                planned.levels,
-                gathered.variables[planned.cell.variable],
-                sample,
-                planned.colour,
-                planned.panel,
-                plan.panels[planned.panel].axis,
-                planned.forward,
-            )
-            for planned, sample in zip(plan.groups, samples.samples, strict=True)
-        )
-        if not any(group.n for group in groups):
-            raise Refusal("The levels that are shown have no values. Show others too.")
-        return _Planned(plan, groups, samples)
+        return _planned(self.gathered, self.recipe)
 
     def group(self, **levels: str) -> Group:
         """The group with these levels: ``readings.group(Bay="Saltmere")``."""
@@ -205,13 +156,10 @@ class Readings(Struct, frozen=True, eq=False, dict=True):
         """All values that are shown on each value axis, read as one."""
         if self.plan.axes == 1:
             return (self.samples.pooled,)
-        shown: list[list[AnySample]] = [[] for _ in range(self.plan.axes)]
+        on_axis: list[list[int]] = [[] for _ in range(self.plan.axes)]
         for group in self.groups:
-            shown[group.axis].append(group.sample)
-        return tuple(
-            kept(self.samples, ("pool", axis), lambda s=tuple(samples): Pooled(s))  # type: ignore[misc]
-            for axis, samples in enumerate(shown)
-        )
+            on_axis[group.axis].append(group.place)
+        return tuple(self.samples.pooled_at(tuple(places)) for places in on_axis)
 
     @cached_property
     def ruled_by_axis(self) -> tuple[Ruled | None, ...]:
@@ -317,6 +265,52 @@ class Readings(Struct, frozen=True, eq=False, dict=True):
         return self.pools[of_group.axis].n if self.recipe.show.of == "all" else of_group.n
 
 
+@last_answers(lambda _, recipe: (recipe.show, recipe.panels, recipe.groups, recipe.bins.shared))
+def _planned(gathered: SampleSet, recipe: Recipe) -> _Planned:
+    """Plan and groups, which stay while a hand moves bins, a bandwidth or a reach."""
+    dimensions = [
+        factor_dimension(gathered, at, recipe.groups) for at in range(len(gathered.factors))
+    ]
+    by_name = {dimension.name: dimension for dimension in dimensions}
+
+    def named(asked: Sequence[str]) -> list[Dimension]:
+        """The dimensions of factors, each once though it may be called by two names."""
+        return list({d.name: d for d in (by_name[gathered.factor(a).name] for a in asked)}.values())
+
+    plan = plan_of(
+        recipe,
+        variable_dimension(gathered, recipe.groups),
+        named(recipe.show.split),
+        named(recipe.panels.by),
+        [dimension.name for dimension in dimensions],
+        len(gathered.variables) > 1 and not _share_an_axis(gathered),
+    )
+    place_of = {cell: place for place, cell in enumerate(gathered.cells)}
+    places = [place_of.get(group.cell) for group in plan.groups]
+    known = tuple(place for place in places if place is not None)
+    samples = gathered.chosen(known)
+    if len(known) < len(places):  # no row lacks just these levels
+        samples = gathered.with_empty(tuple(group.cell for group in plan.groups))
+    groups = tuple(
+        Group(
+            planned.place,
+            planned.label,
+            planned.name,
+            planned.levels,
+            gathered.variables[planned.cell.variable],
+            sample,
+            planned.colour,
+            planned.panel,
+            plan.panels[planned.panel].axis,
+            planned.forward,
+        )
+        for planned, sample in zip(plan.groups, samples.samples, strict=True)
+    )
+    if not any(group.n for group in groups):
+        raise Refusal("The levels that are shown have no values. Show others too.")
+    return _Planned(plan, groups, samples)
+
+
 def size_words(readings: Readings, groups: Sequence[int]) -> str:
     """How many values some groups have, in words; of several variables in panels, at most."""
     each: dict[str, int] = {}
@@ -352,21 +346,6 @@ def _share_an_axis(gathered: SampleSet) -> bool:
     return all(high / 2 - low / 2 >= _LEAST_SHARE * whole for low, high in spans)
 
 
-_DRESS = ("look", "words", "text", "legend", "page")
-"""Parts of a recipe of which no number depends."""
-
-
-def dressed_anew(recipe: Recipe, present: Readings) -> Readings | None:
-    """The same readings with other colours or words, of which no number is worked out again; None
-    where more is asked than that."""
-    bare = present.recipe.changed(**{part: getattr(recipe, part) for part in _DRESS})
-    if bare != recipe:
-        return None
-    anew = Readings(recipe, present.gathered)
-    anew.__dict__.update(present.__dict__)
-    return anew
-
-
 def edges_for(bins: Bins, pooled: Ordered, dates: bool = False, log_axis: bool = False) -> Ruled:
     """The edges that a recipe asks for, shared by all groups; those of dates are steps of the
     calendar, and on a log axis they are equal in logs, unless it asks for others."""
@@ -397,10 +376,7 @@ def edges_for(bins: Bins, pooled: Ordered, dates: bool = False, log_axis: bool =
     return by_rule(pooled, bins.rule or "automatic", bins.start, bins.closed, bins.round, centred)
 
 
-@kept_with
+@memoised
 def summaries_of(samples: SampleSet, rule: QuartileRule = 7) -> tuple[Summary, ...]:
     """The summaries of a set of samples, by a definition of quartiles; kept with each sample."""
-    return tuple(
-        kept(sample, ("summary", rule), lambda s=sample: summarise(s, rule))  # type: ignore[misc]
-        for sample in samples.samples
-    )
+    return tuple(summarise(sample, rule) for sample in samples.samples)

@@ -7,7 +7,7 @@ from msgspec import Struct
 
 from rhabdos.arrays import FloatArray
 from rhabdos.data.samples import AnySample, Pooled, Sample, Weighted
-from rhabdos.keeping import kept
+from rhabdos.memo import memoised
 from rhabdos.stats.binning import Edges
 from rhabdos.stats.ordered import Ordered
 
@@ -109,9 +109,15 @@ def log_begin(least: float) -> float:
     return max(steps, default=least) or least
 
 
+@memoised
 def logs_of(sample: AnySample) -> AnySample:
     """The logs, to base 10, of all values above 0; kept with their sample."""
-    return kept(sample, "logs", lambda: _logged(sample))
+    first = int(np.searchsorted(sample.values, 0.0, side="right"))
+    values = np.log10(sample.values[first:])
+    if isinstance(sample, Sample):
+        return Sample(sample.label, values)
+    before = int(sample.ends[first - 1]) if first else 0
+    return Weighted(sample.label, values, sample.ends[first:] - before)
 
 
 def pooled_logs(pooled: Ordered) -> Ordered:
@@ -120,12 +126,3 @@ def pooled_logs(pooled: Ordered) -> Ordered:
         return Pooled(tuple(logs_of(sample) for sample in pooled.samples))
     assert isinstance(pooled, Sample | Weighted)
     return logs_of(pooled)
-
-
-def _logged(sample: AnySample) -> AnySample:
-    first = int(np.searchsorted(sample.values, 0.0, side="right"))
-    values = np.log10(sample.values[first:])
-    if isinstance(sample, Sample):
-        return Sample(sample.label, values)
-    before = int(sample.ends[first - 1]) if first else 0
-    return Weighted(sample.label, values, sample.ends[first:] - before)

@@ -5,7 +5,6 @@ from collections.abc import Callable
 
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.words.markup import Stands, unknown
-from rhabdos.keeping import kept
 from rhabdos.stats.binning import Edges
 from rhabdos.stats.ordered import Ordered
 from rhabdos.stats.summary import Summary, summarise
@@ -53,7 +52,7 @@ def _of_all(readings: Readings, name: str) -> str | None:
         return others[name]()
     if name not in _OF_SUMMARY or readings.plan.axes > 1:
         return None
-    return _written(readings, pooled, _summary(readings, pooled), name)
+    return _written(readings, pooled, summarise(pooled, readings.recipe.box.quartiles), name)
 
 
 def _of_bins(readings: Readings, told: Callable[[Edges], str]) -> str:
@@ -97,11 +96,6 @@ def _of_level(readings: Readings, what: str, level: str) -> str | None:
     if what not in _OF_SUMMARY:
         return None
     return _written(readings, group.sample, readings.summaries[group.place], what)
-
-
-def _summary(readings: Readings, sample: Ordered) -> Summary:
-    rule = readings.recipe.box.quartiles
-    return kept(sample, ("summary", rule), lambda: summarise(sample, rule))
 
 
 def _written(readings: Readings, sample: Ordered, summary: Summary, name: str) -> str:

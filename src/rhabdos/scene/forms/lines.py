@@ -9,7 +9,7 @@ from rhabdos.arrays import FloatArray
 from rhabdos.figure.forms.lines import CurveReading, curves_of
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.recipe.recipe import Form
-from rhabdos.keeping import kept
+from rhabdos.memo import memoised
 from rhabdos.scene.coordinates import Band, Frame
 from rhabdos.scene.forms.form import Drawing, Layers, SceneForm
 from rhabdos.scene.marks import Area, Mark, Meaning, Part, Path
@@ -32,12 +32,13 @@ class Standing(Struct, frozen=True, eq=False):
     ground: FloatArray | None = None
 
 
-def standing(readings: Readings, form: Form, groups: Sequence[int]) -> tuple[Standing, ...]:
+@memoised
+def standing(readings: Readings, form: Form, groups: tuple[int, ...]) -> tuple[Standing, ...]:
     """The curves of a form as they are drawn: each over 0, or stacked over those before it."""
     drawn = drawn_curves(readings, form, groups)
     if readings.plan.arrange != "stacked" or len(drawn) < 2:
         return tuple(Standing(curve) for curve in drawn)
-    return kept(readings, ("stacked", form, tuple(groups)), lambda: _stacked(drawn, readings.log))
+    return _stacked(drawn, readings.log)
 
 
 def _stacked(drawn: Sequence[CurveReading], log: bool) -> tuple[Standing, ...]:
@@ -86,7 +87,7 @@ def line_form(form: Form, part: Part) -> SceneForm:
 
     def tallest(readings: Readings, groups: Sequence[int]) -> float:
         """The greatest height of some groups."""
-        drawn = standing(readings, form, groups)
+        drawn = standing(readings, form, tuple(groups))
         return max((float(risen.curve.y.max(initial=0.0)) for risen in drawn), default=0.0)
 
     def layers(drawing: Drawing, band: Band, groups: Sequence[int]) -> Layers:
@@ -94,7 +95,9 @@ def line_form(form: Form, part: Part) -> SceneForm:
         fills: list[Mark] = []
         lines: list[Mark] = []
         style, frame = drawing.style, drawing.frame
-        each = {risen.curve.group: risen for risen in standing(drawing.readings, form, groups)}
+        each = {
+            risen.curve.group: risen for risen in standing(drawing.readings, form, tuple(groups))
+        }
         for group in drawing.in_front(list(each)):
             curve, ground = each[group].curve, each[group].ground
             meaning, colour = Meaning(part, group), drawing.colours[group]
