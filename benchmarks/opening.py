@@ -25,12 +25,12 @@ os._exit(0)
 """
 _DEMO_WINDOW = """
 import os
-from rhabdos.app import run
+from rhabdos.app.shell import run
 from rhabdos.cli import main
 started = run.started
 def until_painted(path, demo):
     application, window = started(path, demo)
-    while not window.stage.canvas.painted:
+    while not window.figure.stage.canvas.painted:
         application.processEvents()
     os._exit(0)
 run.started = until_painted

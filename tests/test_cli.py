@@ -461,10 +461,10 @@ def test_a_figure_is_drawn_in_a_look_by_name_or_file(tmp_path, capsys, monkeypat
         assert told == bool(asked)
     assert len(written) == 2
     assert main([*draw, "--look", "Nowhere"]) == 2
-    aid = tmp_path / "aid.toml"
-    aid.write_text("rhabdos = 1\n[levels]\nvariable = 'Harvest'\n")
+    chart = tmp_path / "chart.toml"
+    chart.write_text("rhabdos = 1\n[levels]\nvariable = 'Harvest'\n")
     capsys.readouterr()
-    drawn = ["draw", str(aid), "--data", DATA, "--output", str(output)]
+    drawn = ["draw", str(chart), "--data", DATA, "--output", str(output)]
     assert main([*drawn, "--look", "Quay"]) == 2
     assert "draws no figure that could wear it" in capsys.readouterr().err
 

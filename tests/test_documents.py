@@ -9,7 +9,7 @@ from rhabdos.data.demo import demo_table
 from rhabdos.data.preparing import OtherTables, begun, stages
 from rhabdos.data.steps.sources import DISTRIBUTIONS, Drawn, Simulate
 from rhabdos.errors import Refusal
-from rhabdos.figure.readings.plain_chart_readings import check_aid
+from rhabdos.figure.readings.plain_chart_readings import check_chart
 from rhabdos.figure.recipe.toml_text import read_dress, read_work, write_dress, write_work
 
 DOCUMENT = Path(__file__).parents[1] / "docs" / "recipe.md"
@@ -58,8 +58,8 @@ def test_every_example_does_what_it_says_and_is_written_back(block, others):
     else:
         for stage in stages(table, work.steps, others):
             assert stage.told
-    if work.aid is not None:
-        check_aid(work.aid, table)
+    if work.chart is not None:
+        check_chart(work.chart, table)
 
 
 def test_a_normal_and_each_other_distribution_has_the_parameters_that_are_documented():

@@ -42,7 +42,7 @@ def settle() -> None:
 
 def in_hand(window: Window, start: float, end: float) -> QPixmap:
     """The window while a hand drags on its rod, from one pixel along it to another."""
-    held = window.stage.held_rod
+    held = window.figure.stage.held_rod
     here, there = (held.place_of(along, 8).toPoint() for along in (start, end))
     QTest.mousePress(held, Qt.MouseButton.LeftButton, pos=here)
     QTest.mouseMove(held, there)
@@ -54,7 +54,7 @@ def in_hand(window: Window, start: float, end: float) -> QPixmap:
 
 def demo(window: Window) -> QPixmap:
     """The demo figure, a bar under the pointer."""
-    canvas = window.stage.canvas
+    canvas = window.figure.stage.canvas
     frame, scale = canvas.scene.frame, canvas.scale
     QTest.mouseMove(
         canvas, QPoint(round(frame.along(90) * scale), round(frame.bottom * scale - 30))
@@ -65,7 +65,7 @@ def demo(window: Window) -> QPixmap:
 
 def rod(window: Window) -> QPixmap:
     """A tab of the rod in the hand."""
-    held = window.stage.rod
+    held = window.figure.stage.rod
     return in_hand(window, held.x_of(60), held.x_of(66))
 
 
@@ -106,7 +106,7 @@ def curves(window: Window) -> QPixmap:
 def bell(window: Window) -> QPixmap:
     """The bell's flank in the hand."""
     curves(window)
-    flank = window.stage.bell.flank()
+    flank = window.figure.stage.bell.flank()
     return in_hand(window, flank, flank + 9)
 
 
@@ -130,7 +130,7 @@ def boxes(window: Window) -> QPixmap:
     shown = recipe.showing(forms=("box",)).changed(box=named)
     window.session.ask("Draw boxes", shown.worded(title="Saltmere’s oysters differ most"))
     window.choose_phrase("box")
-    grip = window.stage.reach.grip(True)
+    grip = window.figure.stage.reach.grip(True)
     return in_hand(window, grip, grip - 9)
 
 
@@ -156,8 +156,8 @@ def words(window: Window) -> QPixmap:
     )
     settle()
     window.choose_phrase("words")
-    window.words_actions.type_over(Meaning("title"))
-    field = window.words_actions.field
+    window.figure_actions.words.type_over(Meaning("title"))
+    field = window.figure_actions.words.field
     QTest.keyClicks(field, "Two harvests hide in Saltmere: sd {sd of Saltmere} mm")
     settle()
     return window.grab()
@@ -168,7 +168,7 @@ def looks(window: Window) -> QPixmap:
     recipe = window.session.recipe
     window.session.ask("Curves", recipe.showing(forms=("bars", "curve")))
     window.choose_phrase("look")
-    window.side.panel("look").looks["ink"].click()
+    window.figure.side.panel("look").looks["ink"].click()
     QTest.qWait(500)
     return window.grab()
 
@@ -182,7 +182,7 @@ def axes(window: Window) -> QPixmap:
     window.session.ask("Logs", recipe.showing(forms=("bars", "curve")))
     window.choose_phrase("value_axis")
     settle()
-    grip = window.stage.ends.grip("high")
+    grip = window.figure.stage.ends.grip("high")
     return in_hand(window, grip, grip - 40)
 
 
@@ -283,7 +283,7 @@ def dark(window: Window) -> QPixmap:
     application = QApplication.instance()
     theme.dress(application, theme.DARK)
     window.choose_phrase("split")
-    window.variables.list.setFocus()
+    window.figure.variables.list.setFocus()
     settle()
     picture = window.grab()
     theme.dress(application, theme.LIGHT)

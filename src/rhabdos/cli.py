@@ -266,12 +266,12 @@ def _draw(chosen: argparse.Namespace) -> int:
     size = _checked(chosen)
     work = _with_look(_work(chosen.recipe), chosen.look)
     told: tuple[str, ...] = ()
-    if work.aid is not None:
-        from rhabdos.scene.plain_charts import aid_scene
+    if work.chart is not None:
+        from rhabdos.scene.plain_charts import chart_scene
 
         table = _prepared(work, chosen.recipe, chosen.data)
         _application_without_screen()
-        scene = aid_scene(work.aid, table, measure, size)
+        scene = chart_scene(work.chart, table, measure, size)
         of_drawing = [room_notice(scene), letters_notice(scene)]
     else:
         readings = _readings(work, chosen.recipe, chosen.data)

@@ -48,8 +48,8 @@ class Hands:
         QTest.mouseClick(menu, Qt.MouseButton.LeftButton, pos=menu.actionGeometry(action).center())
 
     def click_variable(self, name: str) -> None:
-        view = self.window.variables.list
-        model = self.window.variables.model
+        view = self.window.figure.variables.list
+        model = self.window.figure.variables.model
         row = next(i for i in range(model.rowCount()) if model.index(i).data() == name)
         view.scrollTo(model.index(row))
         QTest.mouseClick(
@@ -61,7 +61,7 @@ class Hands:
     def panel(self, phrase: str):
         """The settings of a phrase, brought to the front."""
         self.window.choose_phrase(phrase)
-        return self.window.side.panel(phrase)
+        return self.window.figure.side.panel(phrase)
 
     def choose(self, phrase: str, label: str, text: str) -> None:
         """Choose from a list of a phrase's settings."""
@@ -93,7 +93,7 @@ class Hands:
         release: bool = True,
     ) -> None:
         """Drag on the rod from one value to another."""
-        rod = self.window.stage.rod
+        rod = self.window.figure.stage.rod
         left, right = (QPoint(round(rod.x_of(value)), 8) for value in (start, end))
         button = Qt.MouseButton.LeftButton
         QTest.mousePress(rod, button, modifier, left)
@@ -166,6 +166,6 @@ def empty(qtbot, dressed) -> Hands:
 @pytest.fixture
 def hands(empty) -> Hands:
     empty.window.session.open_demo()
-    empty.qtbot.waitUntil(lambda: empty.window.stage.canvas.painted)
+    empty.qtbot.waitUntil(lambda: empty.window.figure.stage.canvas.painted)
     QApplication.processEvents()  # what the window puts off until its first figure is painted
     return empty

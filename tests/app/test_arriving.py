@@ -200,9 +200,9 @@ def test_a_file_that_changed_is_offered_and_read_again_with_its_steps(empty, tmp
     assert not empty.window.banner.isVisible()
     path.write_text("v\n1.5\n2.5\n9.5\n")
     empty.qtbot.waitUntil(lambda: empty.window.banner.isVisible(), timeout=8_000)
-    assert "growing.csv has changed on disk" in empty.window.banner.text.text()
+    assert "growing.csv has changed on disk" in empty.window.banner.notice.text.text()
     assert empty.readings.samples.pooled.n == 2
-    QTest.mouseClick(empty.window.banner.buttons[0], LEFT)
+    QTest.mouseClick(empty.window.banner.notice.buttons[0], LEFT)
     settle(empty)
     assert empty.readings.samples.pooled.n == 3
     assert empty.readings.variable.unit == "mm"
@@ -217,7 +217,7 @@ def test_a_file_that_is_gone_is_told_and_nothing_is_lost(empty, tmp_path):
     empty.open(path)
     path.unlink()
     empty.qtbot.waitUntil(lambda: empty.window.banner.isVisible(), timeout=8_000)
-    assert "no longer there" in empty.window.banner.text.text()
+    assert "no longer there" in empty.window.banner.notice.text.text()
     assert empty.readings.samples.pooled.n == 2
 
 

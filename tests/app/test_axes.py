@@ -19,7 +19,7 @@ LEFT, NONE = Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier
 def drag_end(hands, end: str, by: int, release: bool = True):
     """Drag a grip of the axis' ends so many pixels along the rod."""
     hands.window.choose_phrase("value_axis")
-    rod = hands.window.stage.held_rod
+    rod = hands.window.figure.stage.held_rod
     start = QPoint(round(rod.grip(end)), 8)
     QTest.mousePress(rod, LEFT, NONE, start)
     for share in (0.3, 0.7, 1.0):
@@ -34,24 +34,24 @@ def told(hands) -> str:
 
 
 def test_an_end_of_the_axis_is_dragged_and_taken_back(hands):
-    frame = hands.window.stage.canvas.scene.frame
-    wanted = frame.value(frame.start + 120 / hands.window.stage.canvas.scale)
+    frame = hands.window.figure.stage.canvas.scene.frame
+    wanted = frame.value(frame.start + 120 / hands.window.figure.stage.canvas.scale)
     drag_end(hands, "low", 120)
     low = hands.recipe.axes.value.low
     assert abs(low - wanted) < (frame.high - frame.low) / 100
-    assert hands.window.stage.canvas.scene.frame.low == low
+    assert hands.window.figure.stage.canvas.scene.frame.low == low
     assert f"runs from {low:g} mm" in hands.sentence()
     below = int((hands.window.session.table.number("Shell length").values < low).sum())
     assert f"{below:,} values lie below the value axis; " in told(hands)
     hands.press("Ctrl+Z")
     assert hands.recipe.axes.value.low is None
-    assert hands.window.stage.canvas.scene.frame.low == frame.low
+    assert hands.window.figure.stage.canvas.scene.frame.low == frame.low
 
 
 def test_while_an_end_is_dragged_the_axis_stands_still_and_the_rod_tells(hands):
-    frame = hands.window.stage.canvas.scene.frame
+    frame = hands.window.figure.stage.canvas.scene.frame
     rod = drag_end(hands, "high", -200, release=False)
-    assert hands.window.stage.canvas.scene.frame.high == frame.high
+    assert hands.window.figure.stage.canvas.scene.frame.high == frame.high
     assert "values hidden" in rod.readout()
     QTest.keyClick(rod, Qt.Key.Key_Escape)
     assert hands.recipe.axes.value.high is None
@@ -59,7 +59,7 @@ def test_while_an_end_is_dragged_the_axis_stands_still_and_the_rod_tells(hands):
 
 def test_an_end_is_moved_by_keys(hands):
     hands.window.choose_phrase("value_axis")
-    rod = hands.window.stage.held_rod
+    rod = hands.window.figure.stage.held_rod
     hands.keys(rod, Qt.Key.Key_Right, Qt.Key.Key_Right)
     assert hands.recipe.axes.value.low > 40
 
@@ -107,7 +107,7 @@ def test_bins_of_one_width_on_a_log_axis_show_density_and_the_cure_makes_them_eq
 def test_a_rod_backwards_has_its_tabs_and_bins_are_dragged_on_it(hands):
     hands.window.session.ask("Backwards", hands.recipe.with_value_axis(reversed=True))
     hands.window.choose_phrase("bins")
-    rod = hands.window.stage.rod
+    rod = hands.window.figure.stage.rod
     places = [x for _, x in rod._tabs()]
     assert len(places) > 10
     assert places == sorted(places, reverse=True)
@@ -116,7 +116,7 @@ def test_a_rod_backwards_has_its_tabs_and_bins_are_dragged_on_it(hands):
 
 
 def test_what_was_pressed_hovered_or_marked_is_let_go_with_its_figure(hands):
-    canvas, rod = hands.window.stage.canvas, hands.window.stage.rod
+    canvas, rod = hands.window.figure.stage.canvas, hands.window.figure.stage.rod
     hands.window.session.ask("Panels", hands.recipe.showing(split=()).paneled(by=("Season",)))
     frame = canvas.scene.frames[-1]
     place = QPoint(*(round(side * canvas.scale) for side in (frame.left + 30, frame.top + 30)))
@@ -154,7 +154,7 @@ def test_what_belongs_to_values_is_let_go_with_their_variable(hands):
 def test_heights_are_written_as_values_are_unless_they_have_marks_of_their_own(hands):
     def heights():
         """The longest number at the height axis."""
-        marks = hands.window.stage.canvas.scene.marks
+        marks = hands.window.figure.stage.canvas.scene.marks
         texts = [m.text for m in marks if isinstance(m, Text) and m.meaning.part == "height-axis"]
         return max(texts, key=len)
 
@@ -230,9 +230,9 @@ def test_a_tab_dragged_on_a_log_axis_brings_its_edge_there(decades):
     fewer = decades.readings.edges
     assert decades.recipe.bins.logs
     assert fewer.ratio == pytest.approx(edges.ratio**2)
-    assert "each " in decades.window.stage.rod.readout()
+    assert "each " in decades.window.figure.stage.rod.readout()
     assert "bins equal in logs" in decades.window.menus.undo.text()
-    rod = decades.window.stage.rod
+    rod = decades.window.figure.stage.rod
     decades.keys(rod, Qt.Key.Key_Up)
     assert decades.readings.edges.count == fewer.count - 1
     decades.keys(rod, Qt.Key.Key_Down, Qt.Key.Key_Down)
@@ -249,7 +249,7 @@ def test_the_rod_moved_on_a_log_axis_multiplies_all_edges(decades):
 
 @pytest.mark.parametrize("value", [0.03, 5.0, 3000.0])
 def test_one_edge_a_range_and_a_text_are_moved_on_a_log_axis_as_fine_as_a_pixel(decades, value):
-    canvas, edges = decades.window.stage.canvas, np.array(decades.edges())
+    canvas, edges = decades.window.figure.stage.canvas, np.array(decades.edges())
     frame = canvas.scene.frame
     a_pixel = float(np.log(frame.high / frame.low) / ((frame.end - frame.start) * canvas.scale))
     near = int(np.abs(np.log(edges / value)).argmin())
@@ -279,9 +279,9 @@ def test_one_edge_a_range_and_a_text_are_moved_on_a_log_axis_as_fine_as_a_pixel(
 
 def test_the_end_of_a_short_log_axis_moves_by_keys_both_ways(hands):
     hands.choose("value_axis", "Scale", "in logs")
-    rod = hands.window.stage.held_rod
+    rod = hands.window.figure.stage.held_rod
     rod.chosen_end = "high"
-    high = hands.window.stage.canvas.scene.frame.high
+    high = hands.window.figure.stage.canvas.scene.frame.high
     hands.keys(rod, Qt.Key.Key_Left)
     assert hands.recipe.axes.value.high < high
     once = hands.recipe.axes.value.high
@@ -290,7 +290,7 @@ def test_the_end_of_a_short_log_axis_moves_by_keys_both_ways(hands):
 
 
 def test_the_ruler_of_a_log_axis_has_its_long_marks_at_powers_of_ten(decades):
-    rod, frame = decades.window.stage.rod, decades.window.stage.canvas.scene.frame
+    rod, frame = decades.window.figure.stage.rod, decades.window.figure.stage.canvas.scene.frame
     picture = rod.grab().toImage()
     ground = picture.pixelColor(2, 18)
     marked = [x for x in range(rod.width()) if picture.pixelColor(x, 22) != ground]

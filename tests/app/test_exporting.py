@@ -76,7 +76,7 @@ def test_the_figure_on_the_screen_takes_the_exported_size_and_can_be_undone(hand
     dialog.width_.setValue(12)
     dialog.height_.setValue(12)
     export(dialog)
-    scene = hands.window.stage.canvas.scene
+    scene = hands.window.figure.stage.canvas.scene
     assert scene.width == pytest.approx(scene.height)
     assert hands.window.menus.undo.text() == "Undo Figure size 12x12cm"
     hands.press("Ctrl+Z")
@@ -246,7 +246,7 @@ def test_the_figure_is_dragged_out_as_a_file_and_as_pixels(hands, monkeypatch):
 
     dragged = []
     monkeypatch.setattr(QDrag, "exec", lambda drag, *_: dragged.append(drag.mimeData()))
-    canvas = hands.window.stage.canvas
+    canvas = hands.window.figure.stage.canvas
     frame, scale = canvas.scene.frame, canvas.scale
     margin = QPoint(round((frame.right + canvas.scene.width) / 2 * scale), 200)
     within = QPoint(200, 200)

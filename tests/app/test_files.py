@@ -17,7 +17,7 @@ from rhabdos.figure.recipe.toml_text import read_recipe
 def test_a_recipe_is_saved_and_opened_again(hands, tmp_path):
     hands.click_variable("Wet mass")
     hands.window.choose_phrase("bins")
-    hands.type_into(hands.window.side.panel("bins").width_, "20")
+    hands.type_into(hands.window.figure.side.panel("bins").width_, "20")
     path = tmp_path / "mass.toml"
     assert hands.window.session.save_recipe(path)
     assert read_recipe(path.read_text()) == hands.recipe
@@ -83,7 +83,7 @@ def test_a_file_is_opened_by_dropping_it(empty, tmp_path):
     drop(empty.window, path)
     empty.qtbot.waitUntil(lambda: empty.readings is not None, timeout=10_000)
     assert empty.sentence().startswith("Mass of every row, all together")
-    assert empty.window.stage.canvas.isVisible()
+    assert empty.window.figure.stage.canvas.isVisible()
 
 
 BAD = {
@@ -101,7 +101,7 @@ def test_a_bad_file_is_refused_and_the_figure_stays(hands, tmp_path, case):
     hands.open(path)
     assert "bad.csv" in hands.refusal()
     assert hands.recipe == before
-    assert hands.window.stage.canvas.isVisible()
+    assert hands.window.figure.stage.canvas.isVisible()
 
 
 def test_a_file_that_vanishes_is_refused(hands, tmp_path):
@@ -120,8 +120,8 @@ def test_a_file_with_nothing_to_draw_says_so_and_lists_what_it_has(empty, tmp_pa
     path = tmp_path / "text.csv"
     path.write_text(content)
     empty.open(path)
-    assert words in empty.window.stage.welcome.how.text()
-    assert empty.window.variables.model.rowCount() >= 2
+    assert words in empty.window.figure.stage.welcome.how.text()
+    assert empty.window.figure.variables.model.rowCount() >= 2
     assert not empty.window.menus.export.isEnabled()
 
 
@@ -152,7 +152,7 @@ def test_values_too_far_apart_are_refused_but_the_table_is_there(empty, tmp_path
     path.write_text("v,w\n1e308,1\n-1e308,2\n")
     empty.open(path)
     assert "too far apart" in empty.refusal()
-    assert "Choose a variable" in empty.window.stage.welcome.how.text()
+    assert "Choose a variable" in empty.window.figure.stage.welcome.how.text()
     empty.click_variable("w")
     assert empty.sentence().startswith("w of every row")
 
@@ -166,7 +166,7 @@ def test_undoing_an_opening_brings_the_former_figure_back(hands, tmp_path):
     hands.press("Ctrl+Z")
     assert hands.recipe == before
     assert hands.window.windowTitle().startswith("Oyster landings")
-    assert hands.window.variables.title.text() == "Oyster landings"
+    assert hands.window.figure.variables.title.text() == "Oyster landings"
 
 
 def test_a_file_that_changed_is_read_anew_and_undo_shows_it_as_it_was(empty, tmp_path):
@@ -181,7 +181,7 @@ def test_a_file_that_changed_is_read_anew_and_undo_shows_it_as_it_was(empty, tmp
     empty.open(path)
     assert shown == [4]
     assert empty.readings.samples.pooled.n == 4
-    assert "4 rows" in empty.window.variables.size_line.text()
+    assert "4 rows" in empty.window.figure.variables.size_line.text()
     empty.press("Ctrl+Z")
     assert empty.readings.samples.pooled.n == 3
     empty.press("Ctrl+Shift+Z")

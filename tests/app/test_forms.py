@@ -24,7 +24,7 @@ def toggle(hands, form):
 def lines(hands, part):
     return [
         m
-        for m in hands.window.stage.canvas.scene.marks
+        for m in hands.window.figure.stage.canvas.scene.marks
         if isinstance(m, Path) and m.meaning.part == part
     ]
 
@@ -42,13 +42,13 @@ def test_one_click_adds_a_form_and_another_takes_it_away_and_all_else_stays(hand
     assert hands.recipe.showing(forms=("bars",)) == before
     toggle(hands, "curve")
     assert hands.recipe.show.forms == ("curve",)  # a figure is drawn as something
-    assert hands.window.side.panel("forms").ticks["curve"].isChecked()
+    assert hands.window.figure.side.panel("forms").ticks["curve"].isChecked()
     assert hands.window.menus.undo.text() == "Undo Without bars"
 
 
 def test_every_form_has_a_picture_of_this_variable_in_the_groups_colours(hands):
     hands.window.choose_phrase("forms")
-    panel = hands.window.side.panel("forms")
+    panel = hands.window.figure.side.panel("forms")
     hands.qtbot.waitUntil(
         lambda: all(not b.icon().isNull() for b in panel.pictures.values()), timeout=5000
     )
@@ -61,7 +61,7 @@ def test_every_form_has_a_picture_of_this_variable_in_the_groups_colours(hands):
 @pytest.mark.parametrize("form", ["polygon", "curve", "normal", "ecdf"])
 def test_a_line_is_always_inside_the_frame_and_the_axis_makes_room(hands, form, heights):
     hands.window.session.ask("Lines", hands.recipe.showing(forms=("bars", form), heights=heights))
-    frame = hands.window.stage.canvas.scene.frame
+    frame = hands.window.figure.stage.canvas.scene.frame
     part = {"polygon": "bars", "curve": "curve"}.get(form, "form")
     drawn = lines(hands, part)[-3:]
     assert len(drawn) == 3
@@ -83,10 +83,10 @@ def test_a_line_is_always_inside_the_frame_and_the_axis_makes_room(hands, form, 
 def test_curves_are_typed(hands, field, text, words):
     toggle(hands, "curve")
     hands.window.choose_phrase("curve")
-    hands.type_into(hands.window.side.panel("curve").widgets[LABELS[field]], text)
+    hands.type_into(hands.window.figure.side.panel("curve").widgets[LABELS[field]], text)
     assert words in hands.sentence()
     assert getattr(hands.recipe.curve, field) == float(text.split()[0].replace(",", "."))
-    hands.type_into(hands.window.side.panel("curve").widgets[LABELS[field]], "")
+    hands.type_into(hands.window.figure.side.panel("curve").widgets[LABELS[field]], "")
     assert hands.recipe.curve == type(hands.recipe.curve)()
 
 
@@ -102,23 +102,23 @@ def test_nonsense_about_curves_gets_a_sentence_and_the_curve_stays(hands, field,
     toggle(hands, "curve")
     before = hands.recipe
     hands.window.choose_phrase("curve")
-    hands.type_into(hands.window.side.panel("curve").widgets[LABELS[field]], text)
-    assert words in hands.window.side.panel("curve").fault.text()
+    hands.type_into(hands.window.figure.side.panel("curve").widgets[LABELS[field]], text)
+    assert words in hands.window.figure.side.panel("curve").fault.text()
     assert hands.recipe == before
 
 
 def test_bounds_that_cross_and_bounds_that_values_pass_are_refused(hands):
     toggle(hands, "curve")
     hands.window.choose_phrase("curve")
-    fields = hands.window.side.panel("curve").widgets
+    fields = hands.window.figure.side.panel("curve").widgets
     hands.type_into(fields["Not below"], "10")
     hands.type_into(fields["Not above"], "5")
-    assert "above lower" in hands.window.side.panel("curve").fault.text()
+    assert "above lower" in hands.window.figure.side.panel("curve").fault.text()
     assert hands.recipe.curve.upper is None
     before = hands.recipe
     hands.type_into(fields["Not above"], "60")
     QTest.qWait(20)
-    assert "lie above the upper bound 60" in hands.window.side.panel("curve").fault.text()
+    assert "lie above the upper bound 60" in hands.window.figure.side.panel("curve").fault.text()
     assert hands.recipe == before
 
 
@@ -139,15 +139,15 @@ def test_rule_kernel_and_fill_are_chosen(hands):
 
 def test_a_click_on_a_curve_chooses_its_phrase_and_beside_it_the_bins(hands):
     toggle(hands, "curve")
-    canvas = hands.window.stage.canvas
+    canvas = hands.window.figure.stage.canvas
     line = lines(hands, "curve")[0].points
     top = line[line[:, 1].argmin()] * canvas.scale
     QTest.mouseClick(canvas, Qt.MouseButton.LeftButton, pos=QPoint(round(top[0]), round(top[1])))
-    assert hands.window.side.chosen == "curve"
+    assert hands.window.figure.side.chosen == "curve"
     QTest.mouseClick(
         canvas, Qt.MouseButton.LeftButton, pos=QPoint(round(top[0]), round(top[1]) + 60)
     )
-    assert hands.window.side.chosen == "bins"
+    assert hands.window.figure.side.chosen == "bins"
 
 
 def test_curves_are_kept_while_the_rod_is_dragged(hands, monkeypatch):
@@ -175,12 +175,12 @@ def test_long_names_leave_the_panels_as_wide_as_they_were(empty, tmp_path):
     name = "A name that goes on and on " * 20
     path.write_text(f'"v","{name}"\n' + "".join(f"{i},{'AB'[i % 2] * 300}\n" for i in range(60)))
     empty.open(path)
-    left, _, right = empty.window.columns.sizes()
+    left, _, right = empty.window.figure.columns.sizes()
     empty.click_variable(name.strip())
     for phrase in ("variable", "split", "forms", "heights", "bins"):
         empty.window.choose_phrase(phrase)
         empty.qtbot.wait(5)
-        assert empty.window.columns.sizes()[0::2] == [left, right]
+        assert empty.window.figure.columns.sizes()[0::2] == [left, right]
     button = empty.window.sentence.button("split")
     assert button.width() < 460
     assert "on and on" in button.toolTip()
@@ -202,7 +202,7 @@ def test_ten_resizes_lay_the_page_out_at_most_once(hands, monkeypatch):
 def bell(hands):
     toggle(hands, "curve")
     hands.window.choose_phrase("curve")
-    return hands.window.stage.bell
+    return hands.window.figure.stage.bell
 
 
 def drag(bell, start, end, release=True):
@@ -215,7 +215,7 @@ def drag(bell, start, end, release=True):
 
 
 def test_the_bell_has_the_kernels_true_width_and_lies_under_the_value_axis(hands, bell):
-    stage = hands.window.stage
+    stage = hands.window.figure.stage
     assert bell.isVisible()
     assert not stage.rod.isVisible()
     frame = stage.canvas.scene.frame
@@ -230,8 +230,8 @@ def test_the_bell_has_the_kernels_true_width_and_lies_under_the_value_axis(hands
 def test_on_a_log_axis_the_bell_is_a_ratio(hands, bell):
     hands.choose("value_axis", "Scale", "in logs")
     hands.window.choose_phrase("curve")
-    frame = hands.window.stage.canvas.scene.frame
-    share = 60 / ((frame.end - frame.start) * hands.window.stage.canvas.scale)
+    frame = hands.window.figure.stage.canvas.scene.frame
+    share = 60 / ((frame.end - frame.start) * hands.window.figure.stage.canvas.scale)
     drag(bell, bell.flank(), bell.centre + 60, release=False)
     assert bell.flank() - bell.centre == pytest.approx(60, abs=1)
     QTest.mouseRelease(bell, Qt.MouseButton.LeftButton, pos=QPoint(round(bell.centre + 60), 12))
@@ -246,13 +246,17 @@ def test_on_a_log_axis_the_bell_is_a_ratio(hands, bell):
 
 def test_dragging_a_flank_sets_the_bandwidth_and_the_curve_follows(hands, bell):
     steps = len(hands.window.session.history.past)
-    frame, before = hands.window.stage.canvas.scene.frame, hands.recipe
-    grain = (frame.high - frame.low) / (frame.right - frame.left) / hands.window.stage.canvas.scale
+    frame, before = hands.window.figure.stage.canvas.scene.frame, hands.recipe
+    grain = (
+        (frame.high - frame.low)
+        / (frame.right - frame.left)
+        / hands.window.figure.stage.canvas.scale
+    )
     drag(bell, bell.flank(), bell.centre + 4.0 / grain, release=False)
     assert [c.bandwidth for c in density_widths(hands)] == [pytest.approx(4.0, abs=grain)] * 3
     assert "by hand" in hands.sentence()
     assert hands.recipe == before
-    assert hands.window.stage.canvas.scene.frame.low == frame.low
+    assert hands.window.figure.stage.canvas.scene.frame.low == frame.low
     QTest.mouseRelease(
         bell, Qt.MouseButton.LeftButton, pos=QPoint(round(bell.centre + 4.0 / grain), 12)
     )
@@ -303,13 +307,15 @@ def test_the_bell_is_painted_in_brass_with_its_bandwidth_below(hands, bell):
 def test_where_bins_do_not_matter_the_rod_holds_the_bell(hands):
     hands.window.session.ask("Densities", hands.recipe.showing(forms=("curve",), heights="density"))
     hands.window.choose_phrase("heights")
-    assert hands.window.stage.bell.isVisible()
+    assert hands.window.figure.stage.bell.isVisible()
     assert hands.window.sentence.button("bins") is None
 
 
 def centres(hands):
     marks = [
-        m for m in hands.window.stage.canvas.scene.marks if m.meaning and m.meaning.part == "centre"
+        m
+        for m in hands.window.figure.stage.canvas.scene.marks
+        if m.meaning and m.meaning.part == "centre"
     ]
     return [m for m in marks if isinstance(m, Segments)], [m for m in marks if isinstance(m, Text)]
 
@@ -318,7 +324,7 @@ def test_lines_mark_means_and_medians_with_their_values_and_a_click_chooses_them
     hands.tick("lines", "At the mean, dashed")
     assert "; lines mark the mean." in hands.sentence()
     drawn, words = centres(hands)
-    frame = hands.window.stage.canvas.scene.frame
+    frame = hands.window.figure.stage.canvas.scene.frame
     means = [summary.mean for summary in hands.readings.summaries]
     assert sorted(frame.value(m.lines[0, 0]) for m in drawn) == pytest.approx(sorted(means))
     assert {m.text for m in words} == {f"mean {mean:.1f}" for mean in means}
@@ -335,7 +341,7 @@ def test_lines_mark_means_and_medians_with_their_values_and_a_click_chooses_them
     assert len({m.colour for m in words}) == 3  # the words of a group are in its colour
     for a, b in itertools.combinations(boxes, 2):
         assert a[1] != b[1] or a[2] <= b[0] or b[2] <= a[0]
-    width = hands.window.stage.canvas.scene.width
+    width = hands.window.figure.stage.canvas.scene.width
     assert all(0 <= left < right <= width for left, _, right in boxes)
     hands.tick("lines", "At the mean, dashed")
     assert not hands.recipe.lines.mean

@@ -26,7 +26,7 @@ def forward(hands) -> list[str]:
 def list_of_groups(hands):
     hands.panel("split")
     QApplication.processEvents()
-    return hands.window.side.panel("split").levels
+    return hands.window.figure.side.panel("split").levels
 
 
 def click_row(hands, view, place, keys=Qt.KeyboardModifier.NoModifier) -> None:
@@ -40,7 +40,7 @@ def row_place(view, label: str, column: int = 0) -> QPoint:
 
 
 def legend_place(hands, level: str) -> QPoint:
-    canvas = hands.window.stage.canvas
+    canvas = hands.window.figure.stage.canvas
     zone = next(
         z for z in canvas.scene.zones if z.meaning.part == "legend" and z.meaning.level == level
     )
@@ -49,7 +49,7 @@ def legend_place(hands, level: str) -> QPoint:
 
 
 def figure_place(hands, value: float, height: float, panel: int = 0) -> QPoint:
-    canvas = hands.window.stage.canvas
+    canvas = hands.window.figure.stage.canvas
     frame = canvas.scene.frames[panel]
     band = frame.lanes[0].heights[0].band
     return (QPointF(*frame.point(frame.along(value), band.at(height))) * canvas.scale).toPoint()
@@ -126,25 +126,25 @@ def test_the_panel_of_groups_does_the_same(hands):
 
 def test_panels_by_one_factor_and_by_two(hands):
     hands.pick(hands.click_phrase("panels"), "Season")
-    assert len(hands.window.stage.canvas.scene.frames) == 4
+    assert len(hands.window.figure.stage.canvas.scene.frames) == 4
     assert "in panels by Season" in hands.sentence()
     hands.pick(hands.click_phrase("panels"), "Season in rows, Stock in columns")
-    assert len(hands.window.stage.canvas.scene.frames) == 8
+    assert len(hands.window.figure.stage.canvas.scene.frames) == 8
     assert "in panels of Season by Stock" in hands.sentence()
     hands.pick(hands.click_phrase("panels"), "swap")
     assert hands.readings.plan.rows == ("diploid", "triploid")
     hands.pick(hands.click_phrase("panels"), "one panel")
-    assert len(hands.window.stage.canvas.scene.frames) == 1
+    assert len(hands.window.figure.stage.canvas.scene.frames) == 1
 
 
 def test_columns_and_freed_axes_are_set_in_the_panel(hands):
     hands.pick(hands.click_phrase("panels"), "Season")
     panel = hands.panel("panels")
     hands.type_into(panel.widgets["Columns"], "4")
-    frames = hands.window.stage.canvas.scene.frames
+    frames = hands.window.figure.stage.canvas.scene.frames
     assert len({frame.top for frame in frames}) == 1
     hands.tick("panels", "Own heights")
-    tallest = {frame.band.tallest for frame in hands.window.stage.canvas.scene.frames}
+    tallest = {frame.band.tallest for frame in hands.window.figure.stage.canvas.scene.frames}
     assert len(tallest) > 1
     hands.type_into(panel.widgets["Columns"], "many")
     assert "whole number from 1 to 60" in panel.fault.text()
@@ -154,22 +154,22 @@ def test_columns_and_freed_axes_are_set_in_the_panel(hands):
 def test_one_drag_of_the_rod_reaches_every_panel(hands):
     hands.choose("panels", "By", "Season")
     hands.window.choose_phrase("bins")
-    assert len(hands.window.stage.canvas.scene.frames) == 4
+    assert len(hands.window.figure.stage.canvas.scene.frames) == 4
     before = hands.edges()
     hands.drag_rod(44, 48)
     after = hands.edges()
     assert after != before
     for edges in hands.readings.own_edges:
         assert edges.values.tolist() == after
-    rod, frames = hands.window.stage.rod, hands.window.stage.canvas.scene.frames
-    canvas = hands.window.stage.canvas
+    rod, frames = hands.window.figure.stage.rod, hands.window.figure.stage.canvas.scene.frames
+    canvas = hands.window.figure.stage.canvas
     beside = min(f.left for f in frames if f.left > frames[0].right)
     assert rod.geometry().right() <= canvas.geometry().left() + beside * canvas.scale + 1
 
 
 def test_pointing_tells_of_the_panel_that_is_pointed_at(hands):
     hands.pick(hands.click_phrase("panels"), "Stock")
-    canvas = hands.window.stage.canvas
+    canvas = hands.window.figure.stage.canvas
     for panel, stock in enumerate(("diploid", "triploid")):
         QTest.mouseMove(canvas, figure_place(hands, 78.0, 1.0, panel))
         card = canvas.card()
@@ -189,7 +189,7 @@ def test_pointing_tells_of_the_panel_that_is_pointed_at(hands):
 
 
 def test_variables_are_added_at_the_left_with_ctrl(hands):
-    view, model = hands.window.variables.list, hands.window.variables.model
+    view, model = hands.window.figure.variables.list, hands.window.figure.variables.model
     for name in ("Wet mass", "Salinity", "Wet mass"):
         row = next(i for i in range(model.rowCount()) if model.index(i).data() == name)
         view.scrollTo(model.index(row))
@@ -198,8 +198,8 @@ def test_variables_are_added_at_the_left_with_ctrl(hands):
     assert hands.recipe.show.variables == ("Shell length (mm)", "Salinity (psu)") or (
         [v.label for v in hands.readings.variables] == ["Shell length", "Salinity"]
     )
-    assert len(hands.window.stage.canvas.scene.frames) == 2
-    assert hands.window.stage.held_rod is None  # a width means something else on each axis
+    assert len(hands.window.figure.stage.canvas.scene.frames) == 2
+    assert hands.window.figure.stage.held_rod is None  # a width means something else on each axis
 
 
 def test_variables_are_ticked_in_the_panel_and_standardised(hands):
@@ -224,7 +224,7 @@ def test_weeks_and_all_numbers_are_one_choice_away(hands):
     assert [v.label for v in hands.readings.variables] == [f"Growth week {i}" for i in range(1, 7)]
     hands.pick(hands.click_phrase("variable"), "all ")
     assert hands.recipe.show.variables == "numbers"
-    assert len(hands.window.stage.canvas.scene.frames) == len(hands.readings.variables) > 10
+    assert len(hands.window.figure.stage.canvas.scene.frames) == len(hands.readings.variables) > 10
 
 
 # Order, and what is left out
@@ -265,7 +265,7 @@ def test_groups_are_ordered_by_keys(hands):
 
 
 def test_groups_are_ordered_by_dragging_in_the_legend(hands):
-    canvas = hands.window.stage.canvas
+    canvas = hands.window.figure.stage.canvas
     QTest.mousePress(canvas, LEFT, pos=legend_place(hands, "Wick Narrows"))
     QTest.mouseMove(canvas, legend_place(hands, "Heron Sound"))
     QTest.mouseRelease(canvas, LEFT, pos=legend_place(hands, "Heron Sound"))
@@ -277,7 +277,7 @@ def test_a_level_is_left_out_by_its_tick_and_shown_again_by_the_notice(hands):
     click_row(hands, view, row_place(view, "Saltmere", column=1))
     assert labels(hands) == ["Heron Sound", "Wick Narrows"]
     assert forward(hands) == labels(hands)
-    strip = hands.window.readings.notices
+    strip = hands.window.figure.summary.notices
     assert "Saltmere is left out: 1,596 of 2,413 values are shown." in strip.text.text()
     QTest.mouseClick(strip.cure, LEFT)
     assert labels(hands) == list(BAYS)
@@ -288,7 +288,7 @@ def test_the_last_level_stays(hands):
         view = list_of_groups(hands)
         click_row(hands, view, row_place(view, level, column=1))
     QTest.qWait(20)
-    panel = hands.window.side.panel("split")
+    panel = hands.window.figure.side.panel("split")
     said = panel.fault.text() if panel.fault.isVisible() else hands.refusal()
     assert "All levels of “Bay” are left out" in said
     assert labels(hands) == ["Wick Narrows"]
@@ -298,10 +298,10 @@ def test_the_last_level_stays(hands):
 
 
 def test_a_click_in_the_legend_brings_a_group_forward_and_escape_ends_it(hands):
-    canvas = hands.window.stage.canvas
+    canvas = hands.window.figure.stage.canvas
     QTest.mouseClick(canvas, LEFT, pos=legend_place(hands, "Saltmere"))
     assert forward(hands) == ["Saltmere"]
-    assert hands.window.side.chosen == "legend"
+    assert hands.window.figure.side.chosen == "legend"
     colours = {mark.colour for mark in canvas.scene.marks if type(mark).__name__ == "Swatch"}
     assert colours == {HOUSE.colours(3)[1], HOUSE.receded}
     QTest.mouseClick(canvas, LEFT, CTRL, legend_place(hands, "Heron Sound"))
@@ -324,10 +324,10 @@ def test_a_click_in_the_list_brings_a_group_forward(hands):
 
 
 def test_a_click_on_a_bar_brings_its_group_forward_and_on_the_ground_none(hands):
-    canvas = hands.window.stage.canvas
+    canvas = hands.window.figure.stage.canvas
     QTest.mouseClick(canvas, LEFT, pos=figure_place(hands, 90.0, 10.0))
     assert forward(hands) == ["Saltmere"]
-    assert hands.window.side.chosen == "bins"
+    assert hands.window.figure.side.chosen == "bins"
     QTest.mouseClick(canvas, LEFT, pos=figure_place(hands, 45.0, 25.0))
     assert forward(hands) == ["Saltmere"]  # paper, where no bar is
 
@@ -335,7 +335,7 @@ def test_a_click_on_a_bar_brings_its_group_forward_and_on_the_ground_none(hands)
 @pytest.mark.parametrize("form", ["box", "curve", "violin"])
 def test_a_click_on_a_box_or_a_curve_brings_its_group_forward(hands, form):
     hands.window.session.ask("Forms", hands.recipe.showing(forms=(form,), heights="density"))
-    canvas = hands.window.stage.canvas
+    canvas = hands.window.figure.stage.canvas
     if form == "curve":
         paths = [m for m in canvas.scene.marks if m.meaning and m.meaning.part == "curve"]
         points = paths[1].points
@@ -350,7 +350,7 @@ def test_a_click_on_a_box_or_a_curve_brings_its_group_forward(hands, form):
 
 
 def test_a_click_on_the_name_of_a_lane_or_a_panel_brings_it_forward(hands):
-    canvas = hands.window.stage.canvas
+    canvas = hands.window.figure.stage.canvas
     for phrase, choice, part in (
         ("arrange", "in lanes", "lane"),
         ("arrange", "in panels", "panel"),
@@ -370,7 +370,7 @@ def test_a_click_on_the_name_of_a_lane_or_a_panel_brings_it_forward(hands):
 
 def test_the_legend_is_placed_titled_and_left_without_n(hands):
     hands.choose("legend", "Place", "at the right")
-    canvas = hands.window.stage.canvas
+    canvas = hands.window.figure.stage.canvas
     assert legend_place(hands, "Saltmere").x() > canvas.scene.frame.right * canvas.scale
     panel = hands.panel("legend")
     hands.type_into(panel.widgets["Title"], "The bay")
@@ -389,7 +389,7 @@ def test_what_was_read_is_let_go_where_its_group_has_no_values(empty, tmp_path):
     empty.open(path)
     recipe = empty.recipe.showing(variables=("Length",), split=("Bay",)).paneled(by=("Gear",))
     empty.window.session.ask("Panels", recipe)
-    canvas = empty.window.stage.canvas
+    canvas = empty.window.figure.stage.canvas
     canvas.setFocus()
     for _ in range(4):
         QTest.keyClick(canvas, Qt.Key.Key_Down)
@@ -405,7 +405,7 @@ def test_what_was_read_is_let_go_where_its_group_has_no_values(empty, tmp_path):
 def test_lanes_that_are_empty_in_a_panel_are_drawn_empty(hands):
     recipe = hands.recipe.showing(forms=("box",)).paneled(by=("Bay",))
     hands.window.session.ask("Panels", recipe)
-    frames = hands.window.stage.canvas.scene.frames
+    frames = hands.window.figure.stage.canvas.scene.frames
     assert [[len(lane.strips) for lane in frame.lanes] for frame in frames] == [
         [1, 0, 0],
         [0, 1, 0],
@@ -427,6 +427,6 @@ def test_asides_on_one_line_have_a_dot_between_them_and_no_line_begins_with_one(
 
 def test_variables_on_one_axis_are_summed_up_in_the_same_decimals(hands):
     hands.pick(hands.click_phrase("variable"), "Growth week 1 to Growth week 6")
-    model = hands.window.readings.table.model()
+    model = hands.window.figure.summary.table.model()
     means = [model.index(row, 3).data() for row in range(model.rowCount())]
     assert len({len(mean.partition(".")[2]) for mean in means}) == 1

@@ -54,7 +54,7 @@ def test_whatever_is_opened_typed_and_dragged_ends_in_a_figure_or_a_sentence(
             window.filing.open(tmp_path / name)
             settle()
         for column in window.session.table.columns[:2] if window.session.table else ():
-            window.variables.chosen.emit(column.name)
+            window.figure.variables.chosen.emit(column.name)
             settle()
         if not window.session.readings:
             continue
@@ -63,7 +63,7 @@ def test_whatever_is_opened_typed_and_dragged_ends_in_a_figure_or_a_sentence(
             for field in (bins.width_, bins.start, bins.count, bins.edges):
                 field.entered.emit(rng.choice(TYPED))
                 settle()
-        rod, button = window.stage.held_rod, Qt.MouseButton.LeftButton
+        rod, button = window.figure.stage.held_rod, Qt.MouseButton.LeftButton
         if rod is None:
             continue
         begin, end = rng.randint(0, rod.width()), rng.randint(-20, rod.width() + 50)
@@ -74,9 +74,9 @@ def test_whatever_is_opened_typed_and_dragged_ends_in_a_figure_or_a_sentence(
         for key in KEYS:
             QTest.keyClick(rod, key, rng.choice(MODIFIERS))
             settle()
-            rod = window.stage.held_rod or rod
-        QTest.keyClick(window.stage.canvas, Qt.Key.Key_Right)
-        model = window.readings.table.model()
+            rod = window.figure.stage.held_rod or rod
+        QTest.keyClick(window.figure.stage.canvas, Qt.Key.Key_Right)
+        model = window.figure.summary.table.model()
         assert model.index(0, 0).data(Qt.ItemDataRole.ToolTipRole)
         QApplication.processEvents()
     assert not [text for text in said if "unforeseen" in text or len(text) > 300]

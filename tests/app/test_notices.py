@@ -106,7 +106,7 @@ CASES = {
 
 def told(hands):
     """The texts of all notices, turned over one by one with the mouse."""
-    strip = hands.window.readings.notices
+    strip = hands.window.figure.summary.notices
     texts = []
     for _ in range(20):
         if not strip.isVisible() or strip.text.text() in texts:
@@ -134,7 +134,7 @@ def test_a_notice_comes_up_and_goes_with_its_reason(empty, tmp_path, code):
 
 def test_a_code_is_counted_as_missing_by_one_click_and_undone(hands):
     hands.click_variable("Water temperature")
-    strip = hands.window.readings.notices
+    strip = hands.window.figure.summary.notices
     while "is that a code for missing" not in strip.text.text():
         QTest.mouseClick(strip.more, Qt.MouseButton.LeftButton)
     before = hands.readings.variable.missing

@@ -28,7 +28,7 @@ def strip(canvas, form, group=0):
 def draw(hands, *forms, **show):
     hands.window.session.ask("Draw", hands.recipe.showing(forms=forms, **show))
     QTest.qWait(1)  # a longer sentence moves the paper
-    return hands.window.stage.canvas
+    return hands.window.figure.stage.canvas
 
 
 def test_a_click_on_a_picture_makes_a_box_plot_and_all_else_stays(hands):
@@ -39,7 +39,7 @@ def test_a_click_on_a_picture_makes_a_box_plot_and_all_else_stays(hands):
     assert "split by Bay in lanes, drawn as box, standing. Whiskers reach 1.5" in hands.sentence()
     assert hands.window.sentence.button("bins") is None
     assert hands.window.menus.undo.text() == "Undo Drawn as box"
-    texts = [m.text for m in hands.window.stage.canvas.scene.marks if isinstance(m, Text)]
+    texts = [m.text for m in hands.window.figure.stage.canvas.scene.marks if isinstance(m, Text)]
     assert "Two harvests hide in Saltmere" in texts
     hands.press("Ctrl+Z")
     assert hands.recipe == before
@@ -65,7 +65,7 @@ def test_pointing_at_a_box_reads_it_and_a_click_chooses_it(hands):
     assert f"{drawn.median:.1f} mm" in {cell for line in card.lines for cell in line.cells}
     assert "2 values lie beyond the whiskers" in card.notes[0]
     QTest.mouseClick(canvas, Qt.MouseButton.LeftButton, pos=at(canvas, 71, band.middle))
-    assert hands.window.side.chosen == "box"
+    assert hands.window.figure.side.chosen == "box"
     QTest.mouseMove(canvas, QPoint(2, 2))
     assert canvas.card() is None
 
@@ -125,15 +125,15 @@ def test_every_form_answers_the_pointer_lying_and_standing(hands, form, upright)
     governed = {"box": "box", "points": "points", "violin": "curve", "curve": "curve"}
     if form in ("normal", "ecdf"):
         governed[form] = "forms"
-    assert hands.window.side.chosen == governed.get(form, "bins")
-    assert PHRASES[hands.window.side.chosen].matters(hands.readings)
+    assert hands.window.figure.side.chosen == governed.get(form, "bins")
+    assert PHRASES[hands.window.figure.side.chosen].matters(hands.readings)
 
 
 @pytest.fixture
 def reach(hands):
     draw(hands, "box", upright=False)
     hands.window.choose_phrase("box")
-    return hands.window.stage.held_rod
+    return hands.window.figure.stage.held_rod
 
 
 def drag(rod, start, end, release=True):
@@ -146,13 +146,16 @@ def drag(rod, start, end, release=True):
 
 
 def beyond(hands):
-    marks = [m for m in hands.window.stage.canvas.scene.marks if isinstance(m, Dots)]
+    marks = [m for m in hands.window.figure.stage.canvas.scene.marks if isinstance(m, Dots)]
     return sum(len(m.places) for m in marks)
 
 
 def test_dragging_the_grip_moves_values_from_beyond_to_within(hands, reach):
     box = boxes(hands.readings)[0]
-    frame, scale = hands.window.stage.canvas.scene.frame, hands.window.stage.canvas.scale
+    frame, scale = (
+        hands.window.figure.stage.canvas.scene.frame,
+        hands.window.figure.stage.canvas.scale,
+    )
     assert reach.grip(True) == pytest.approx(
         frame.along(box.q3 + 1.5 * (box.q3 - box.q1)) * scale, abs=0.01
     )
@@ -171,7 +174,7 @@ def test_dragging_the_grip_moves_values_from_beyond_to_within(hands, reach):
 
 
 def test_the_reach_follows_the_box_that_is_pointed_at_and_keys(hands, reach):
-    canvas = hands.window.stage.canvas
+    canvas = hands.window.figure.stage.canvas
     QTest.mouseMove(canvas, at(canvas, 75, strip(canvas, "box", 1).band.middle))
     assert reach.group == 1
     assert "Saltmere: 0 values beyond" in reach.readout()
@@ -185,7 +188,7 @@ def test_the_reach_follows_the_box_that_is_pointed_at_and_keys(hands, reach):
 
 def test_a_standing_rod_stands_beside_the_paper_and_its_tabs_are_dragged_upwards(hands):
     canvas = draw(hands, "bars", upright=True)
-    rod = hands.window.stage.rod
+    rod = hands.window.figure.stage.rod
     assert rod.isVisible()
     assert rod.geometry().right() < canvas.x()
     assert rod.height() == canvas.height()
@@ -202,11 +205,11 @@ def test_a_standing_rod_stands_beside_the_paper_and_its_tabs_are_dragged_upwards
 
 def test_where_nothing_has_a_grip_there_is_no_rod(hands):
     draw(hands, "points")
-    assert hands.window.stage.held_rod is None
-    assert not hands.window.stage.rod.isVisible()
+    assert hands.window.figure.stage.held_rod is None
+    assert not hands.window.figure.stage.rod.isVisible()
     hands.press("Ctrl+R")  # which does nothing
     draw(hands, "bars")
-    assert hands.window.stage.rod.isVisible()
+    assert hands.window.figure.stage.rod.isVisible()
 
 
 def test_the_panel_of_a_phrase_that_does_not_matter_says_so(hands):
@@ -214,21 +217,21 @@ def test_the_panel_of_a_phrase_that_does_not_matter_says_so(hands):
     draw(hands, "box")
     words = [
         label.text()
-        for label in hands.window.side.currentWidget().findChildren(
-            type(hands.window.side.panel("bins").facts)
+        for label in hands.window.figure.side.currentWidget().findChildren(
+            type(hands.window.figure.side.panel("bins").facts)
         )
     ]
     assert words == ["Bins: nothing in this figure follows from it now."]
     draw(hands, "bars")
-    assert hands.window.side.panel("bins").isVisible()
+    assert hands.window.figure.side.panel("bins").isVisible()
 
 
 @pytest.mark.parametrize("key", list(PHRASES))
 def test_every_phrase_is_opened_by_its_keys_and_shows_its_panel(hands, key):
     draw(hands, "bars", "curve", "box", "points")
     hands.press(PHRASES[key].keys)
-    assert hands.window.side.chosen == key
-    assert hands.window.side.panel(key).isVisible()
+    assert hands.window.figure.side.chosen == key
+    assert hands.window.figure.side.panel(key).isVisible()
     hands.window.grab()
 
 
@@ -248,12 +251,12 @@ def test_boxes_are_set_in_their_panel(hands):
     hands.tick("box", "Letter values")
     assert hands.recipe.box.letters
     assert not hands.panel("box").widgets["Notches"].isVisible()  # which letter values have not
-    assert hands.window.stage.held_rod is None
+    assert hands.window.figure.stage.held_rod is None
 
 
 def test_lanes_are_asked_for_and_left_again(hands):
     hands.pick(hands.click_phrase("arrange"), "in lanes")
-    canvas = hands.window.stage.canvas
+    canvas = hands.window.figure.stage.canvas
     assert len(canvas.scene.frame.lanes) == 3
     QTest.mouseMove(canvas, at(canvas, 78, canvas.scene.frame.lanes[1].heights[0].band.base))
     assert canvas.card().title == "76 to under 80 mm"
@@ -268,7 +271,7 @@ def test_own_bins_of_groups_are_chosen_and_drawn_in_lanes(hands):
     panel.rule.activated.emit(0)
     QTest.mouseClick(panel.shared, Qt.MouseButton.LeftButton, pos=QPoint(8, 10))
     assert hands.recipe.bins.shared is False
-    canvas = hands.window.stage.canvas
+    canvas = hands.window.figure.stage.canvas
     assert len(canvas.scene.frame.lanes) == 3
     own = hands.readings.own_edges[2]
     middle = float(own.values[3] + own.values[4]) / 2
@@ -307,7 +310,7 @@ def test_the_group_whose_curve_is_pointed_at_stands_out(hands):
 
 
 def test_the_reach_holds_another_box_when_its_own_has_gone(hands, reach):
-    canvas = hands.window.stage.canvas
+    canvas = hands.window.figure.stage.canvas
     QTest.mouseMove(canvas, at(canvas, 71, strip(canvas, "box", 2).band.middle))
     assert reach.group == 2
     hands.window.session.ask("Together", hands.recipe.showing(split=()))
@@ -327,7 +330,7 @@ def test_figures_at_the_ends_of_the_range_of_numbers_are_painted_with_their_rods
     for phrase in ("bins", "curve", "box"):
         empty.window.choose_phrase(phrase)
         empty.window.grab()
-        if (rod := empty.window.stage.held_rod) and empty.readings:
+        if (rod := empty.window.figure.stage.held_rod) and empty.readings:
             drag(rod, rod.length // 2, rod.length - 3)
             empty.keys(rod, Qt.Key.Key_Up, Qt.Key.Key_Down)
     empty.window.grab()

@@ -17,7 +17,7 @@ CONTROL, SHIFT = Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.ShiftM
 
 
 def test_tabs_lie_under_the_edges_of_the_figure(hands):
-    rod, canvas = hands.window.stage.rod, hands.window.stage.canvas
+    rod, canvas = hands.window.figure.stage.rod, hands.window.figure.stage.canvas
     assert rod.x() == canvas.x()
     for edge in hands.edges():
         assert rod.x_of(edge) == pytest.approx(canvas.scene.frame.along(edge) * canvas.scale)
@@ -33,14 +33,14 @@ def test_dragging_a_tab_changes_the_width(hands):
 def test_the_figure_follows_while_the_hand_moves_and_the_drag_is_one_step(hands):
     steps = len(hands.window.session.history.past)
     before = hands.recipe
-    frame = hands.window.stage.canvas.scene.frame
+    frame = hands.window.figure.stage.canvas.scene.frame
     hands.drag_rod(60, 66, release=False)
     assert hands.readings.edges.width == pytest.approx(5.2, abs=0.11)
-    assert hands.window.stage.canvas.scene.frame.low == frame.low
-    assert hands.window.stage.canvas.scene.frame.high == frame.high
+    assert hands.window.figure.stage.canvas.scene.frame.low == frame.low
+    assert hands.window.figure.stage.canvas.scene.frame.high == frame.high
     assert "5.2 mm wide" in hands.sentence()
     assert hands.recipe == before
-    rod = hands.window.stage.rod
+    rod = hands.window.figure.stage.rod
     assert rod.readout().startswith("edge 66 mm · width 5.2 mm · ")
     QTest.mouseRelease(rod, Qt.MouseButton.LeftButton, pos=QPoint(round(rod.x_of(66)), 8))
     assert len(hands.window.session.history.past) == steps + 1
@@ -75,14 +75,14 @@ def test_control_moves_one_edge_alone(hands):
 
 def test_a_click_without_a_move_changes_nothing(hands):
     before = hands.recipe
-    rod = hands.window.stage.rod
+    rod = hands.window.figure.stage.rod
     QTest.mouseClick(rod, Qt.MouseButton.LeftButton, pos=QPoint(round(rod.x_of(60)), 8))
     assert hands.recipe == before
     assert rod.tab == 5
 
 
 def test_a_double_click_splits_a_bin_and_delete_merges_it_again(hands):
-    rod = hands.window.stage.rod
+    rod = hands.window.figure.stage.rod
     QTest.mouseDClick(rod, Qt.MouseButton.LeftButton, pos=QPoint(round(rod.x_of(50)), 8))
     assert 50.0 in hands.edges()
     rod.tab = hands.edges().index(50.0)
@@ -107,14 +107,14 @@ def test_a_double_click_splits_a_bin_and_delete_merges_it_again(hands):
 )
 def test_keys_do_what_the_mouse_does(hands, keys, check):
     hands.press("Ctrl+R")
-    rod = hands.window.stage.rod
+    rod = hands.window.figure.stage.rod
     assert rod.hasFocus() or not hands.window.isActiveWindow()
     hands.keys(rod, *keys)
     assert check(hands.readings.edges)
 
 
 def test_arrow_keys_choose_the_edge_that_is_read_out(hands):
-    rod = hands.window.stage.rod
+    rod = hands.window.figure.stage.rod
     hands.keys(rod, Qt.Key.Key_Home, Qt.Key.Key_Right, Qt.Key.Key_Right)
     assert rod.accessibleDescription() == "edge 48 mm · width 4 mm · 17 bins"
     hands.keys(rod, Qt.Key.Key_End)
@@ -124,15 +124,15 @@ def test_arrow_keys_choose_the_edge_that_is_read_out(hands):
 def test_escape_lets_go_and_leaves_the_figure_as_it_was(hands):
     before = hands.recipe
     hands.drag_rod(60, 70, release=False)
-    hands.keys(hands.window.stage.rod, Qt.Key.Key_Escape)
+    hands.keys(hands.window.figure.stage.rod, Qt.Key.Key_Escape)
     assert hands.recipe == before
     assert hands.readings.recipe == before
 
 
 def test_many_bins_show_fewer_tabs(hands):
     hands.window.choose_phrase("bins")
-    hands.type_into(hands.window.side.panel("bins").width_, "0.1")
-    rod = hands.window.stage.rod
+    hands.type_into(hands.window.figure.side.panel("bins").width_, "0.1")
+    rod = hands.window.figure.stage.rod
     places = [x for _, x in rod._tabs()]
     assert len(places) < 200
     assert min(b - a for a, b in itertools.pairwise(places)) >= 6
@@ -148,7 +148,7 @@ def colours_of(picture):
 
 
 def test_a_brass_tab_is_painted_at_every_edge_and_nowhere_else(hands):
-    rod = hands.window.stage.rod
+    rod = hands.window.figure.stage.rod
     picture = rod.grab().toImage()
 
     def is_brass(x):
@@ -169,13 +169,13 @@ def test_the_rod_is_in_the_window_and_never_in_the_file(hands, tmp_path):
     QTest.mouseClick(dialog.export_button, Qt.MouseButton.LeftButton)
     (written,) = tmp_path.iterdir()
     of_the_rod = {LIGHT.brass.lower(), LIGHT.rod.lower()}
-    assert of_the_rod <= colours_of(hands.window.stage.grab().toImage())
+    assert of_the_rod <= colours_of(hands.window.figure.stage.grab().toImage())
     assert not of_the_rod & colours_of(QImage(str(written)))
 
 
 @pytest.mark.parametrize("meanwhile", ["undo", "another variable", "panels", "another phrase"])
 def test_what_happens_while_a_tab_is_held_lets_go_of_it(hands, meanwhile):
-    session, stage = hands.window.session, hands.window.stage
+    session, stage = hands.window.session, hands.window.figure.stage
     hands.click_variable("Wet mass")
     hands.drag_rod(60, 66, release=False)
     rod, before = stage.rod, hands.recipe

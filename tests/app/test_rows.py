@@ -88,7 +88,7 @@ def test_rows_are_reached_by_key_and_by_word_and_the_sentence_stays(hands, rows)
     assert window.sentence.isVisible()
     QTest.mouseClick(window.menus.places.buttons["figure"], LEFT)
     assert window.place == "figure"
-    assert window.stage.canvas.isVisible()
+    assert window.figure.stage.canvas.isVisible()
     QTest.mouseClick(window.menus.places.buttons["rows"], LEFT)
     assert rows.view.isVisible()
     assert rows.sentences() == ["Read from the demo data."]
@@ -347,7 +347,7 @@ def test_a_row_is_shown_in_the_figure(hands, rows):
     rows.click_cell(4, "Shell length")
     QTest.keyClick(rows.view, Qt.Key.Key_Return)
     assert hands.window.place == "figure"
-    assert hands.window.stage.canvas.pointed_row == ("Shell length", 4)
+    assert hands.window.figure.stage.canvas.pointed_row == ("Shell length", 4)
     hands.press("F3")
     rows.click_cell(4, "Wet mass")
     QTest.keyClick(rows.view, Qt.Key.Key_Return)

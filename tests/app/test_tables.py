@@ -15,7 +15,7 @@ LEFT = Qt.MouseButton.LeftButton
 
 @pytest.fixture
 def dialog(hands):
-    QTest.mouseClick(hands.window.readings.tables, LEFT)
+    QTest.mouseClick(hands.window.figure.summary.tables, LEFT)
     return hands.window.findChild(TablesDialog)
 
 
@@ -54,7 +54,7 @@ def test_every_table_is_shown_and_saved(hands, dialog, tmp_path):
 
 
 def test_the_figure_is_printed_in_its_true_size(hands, tmp_path):
-    scene = hands.window.stage.canvas.scene
+    scene = hands.window.figure.stage.canvas.scene
     printer = QPrinter(QPrinter.PrinterMode.HighResolution)
     printer.setOutputFormat(QPrinter.OutputFormat.PdfFormat)
     printer.setOutputFileName(str(tmp_path / "printed.pdf"))

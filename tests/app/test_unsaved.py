@@ -125,18 +125,21 @@ def test_work_left_behind_is_offered_and_brought_back(hands, qtbot):
     for orphan in left_behind_by_another(hands.window.unsaved):
         orphan.let_go()
     hands.window.session.open_demo()
-    hands.window.offer_left_behind()
+    hands.window.banner.offer_left_behind()
     banner = hands.window.banner
     assert banner.isVisible()
-    assert "before this was saved: 1 step and the figure on Oyster landings" in banner.text.text()
-    hands.window._show_changed("landings.csv has changed on disk.")
-    assert "changed on disk" in hands.window.banner.text.text()
-    hands.window._show_changed("")
-    hands.window._show_changed("")  # as when files are watched anew
+    assert (
+        "before this was saved: 1 step and the figure on Oyster landings"
+        in banner.notice.text.text()
+    )
+    hands.window.banner.say_changed("landings.csv has changed on disk.")
+    assert "changed on disk" in hands.window.banner.notice.text.text()
+    hands.window.banner.say_changed("")
+    hands.window.banner.say_changed("")  # as when files are watched anew
     banner = hands.window.banner
     assert banner.isVisible()
-    assert "before this was saved" in banner.text.text()
-    QTest.mouseClick(banner.buttons[0], LEFT)
+    assert "before this was saved" in banner.notice.text.text()
+    QTest.mouseClick(banner.notice.buttons[0], LEFT)
     settle(hands)
     assert (hands.window.session.document.steps, hands.recipe) == (steps, recipe)
     assert hands.window.unsaved.words() == ("1 step", "the figure")
@@ -240,7 +243,7 @@ def test_a_window_that_is_asked_to_end_writes_first(tmp_path):
     code = (
         "import sys\n"
         "from PyQt6.QtCore import QTimer\n"
-        "from rhabdos.app import run\n"
+        "from rhabdos.app.shell import run\n"
         "started = run.started\n"
         "def changed(path, demo):\n"
         "    application, window = started(path, demo)\n"

@@ -13,17 +13,17 @@ CONTROL, SHIFT = Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.ShiftM
 
 
 def test_an_empty_window_says_how_to_begin(empty):
-    assert empty.window.stage.welcome.isVisible()
-    assert not empty.window.side.isVisible()
+    assert empty.window.figure.stage.welcome.isVisible()
+    assert not empty.window.figure.side.isVisible()
     assert not empty.window.menus.export.isEnabled()
-    words = empty.window.stage.welcome.how.text()
+    words = empty.window.figure.stage.welcome.how.text()
     assert all(kind in words for kind in ("text", "workbook", "Parquet", "JSON", "database"))
-    QTest.mouseClick(empty.window.stage.welcome.demo_button, Qt.MouseButton.LeftButton)
+    QTest.mouseClick(empty.window.figure.stage.welcome.demo_button, Qt.MouseButton.LeftButton)
     assert empty.readings.variable.label == "Shell length"
 
 
 def test_an_empty_window_begins_with_cells_numbers_or_chance(empty):
-    welcome = empty.window.stage.welcome
+    welcome = empty.window.figure.stage.welcome
     QApplication.clipboard().setText("41.5\n43.2\n44.0\n")
     QTest.mouseClick(welcome.paste_button, Qt.MouseButton.LeftButton)
     empty.qtbot.waitUntil(lambda: empty.window.session.table is not None)
@@ -40,7 +40,7 @@ def test_the_demo_opens_with_its_figure_sentence_and_summary(hands):
         "Shell length of every row that has one, split by Bay overlaid, drawn as bars"
     )
     assert hands.window.windowTitle() == "Oyster landings – Rhabdos"
-    table = hands.window.readings.table.model()
+    table = hands.window.figure.summary.table.model()
     rows = [
         [table.index(r, c).data() for c in range(table.columnCount())]
         for r in range(table.rowCount())
@@ -61,19 +61,19 @@ def test_the_demo_opens_with_its_figure_sentence_and_summary(hands):
 
 
 def test_variables_stand_apart_by_kind_and_can_be_searched(hands):
-    model = hands.window.variables.model
+    model = hands.window.figure.variables.model
     listed = [model.index(i).data() for i in range(model.rowCount())]
     assert listed[0] == "Numbers"
     assert listed.index("Groups and labels") == 16
-    QTest.keyClicks(hands.window.variables.search, "growth")
+    QTest.keyClicks(hands.window.figure.variables.search, "growth")
     assert [model.index(i).data() for i in range(model.rowCount())] == [
         "Numbers",
         *(f"Growth week {i}" for i in range(1, 7)),
     ]
-    QTest.keyClick(hands.window.variables.search, Qt.Key.Key_Return)
+    QTest.keyClick(hands.window.figure.variables.search, Qt.Key.Key_Return)
     assert hands.readings.variable.label == "Growth week 1"
-    QTest.keyClicks(hands.window.variables.search, "zzz")
-    assert hands.window.variables.nothing.isVisible()
+    QTest.keyClicks(hands.window.figure.variables.search, "zzz")
+    assert hands.window.figure.variables.nothing.isVisible()
 
 
 def test_one_click_on_a_variable_gives_a_histogram_with_round_edges(hands):
@@ -118,12 +118,12 @@ def test_every_phrase_opens_its_alternatives_there_and_then(hands, phrase, entry
     menu = hands.click_phrase(phrase)
     hands.pick(menu, entry)
     assert words in hands.sentence()
-    assert hands.window.side.chosen == phrase
+    assert hands.window.figure.side.chosen == phrase
 
 
 def test_the_words_phrase_leads_to_the_title(hands):
     assert hands.click_phrase("words") is None
-    assert hands.window.side.panel("words").widgets["Title"].hasFocus()
+    assert hands.window.figure.side.panel("words").widgets["Title"].hasFocus()
 
 
 def test_a_phrase_can_be_opened_and_chosen_by_keyboard(hands):
@@ -146,9 +146,9 @@ def test_a_phrase_can_be_opened_and_chosen_by_keyboard(hands):
 )
 def test_bins_are_typed(hands, field, text, check):
     hands.window.choose_phrase("bins")
-    hands.type_into(getattr(hands.window.side.panel("bins"), field), text)
+    hands.type_into(getattr(hands.window.figure.side.panel("bins"), field), text)
     assert check(hands.readings.edges)
-    assert not hands.window.side.panel("bins").fault.isVisible()
+    assert not hands.window.figure.side.panel("bins").fault.isVisible()
 
 
 @pytest.mark.parametrize(
@@ -169,21 +169,21 @@ def test_bins_are_typed(hands, field, text, check):
 def test_nonsense_gets_a_sentence_and_the_figure_stays(hands, field, text, sentence):
     hands.window.choose_phrase("bins")
     before = hands.recipe
-    typed = getattr(hands.window.side.panel("bins"), field)
+    typed = getattr(hands.window.figure.side.panel("bins"), field)
     hands.type_into(typed, text)
-    assert sentence in hands.window.side.panel("bins").fault.text()
-    assert hands.window.side.panel("bins").fault.isVisible()
+    assert sentence in hands.window.figure.side.panel("bins").fault.text()
+    assert hands.window.figure.side.panel("bins").fault.isVisible()
     assert hands.recipe == before
     assert hands.readings.recipe == before
     hands.keys(typed, Qt.Key.Key_Escape)
-    hands.type_into(hands.window.side.panel("bins").width_, "6")
+    hands.type_into(hands.window.figure.side.panel("bins").width_, "6")
     assert hands.readings.edges.width == 6
-    assert not hands.window.side.panel("bins").fault.isVisible()
+    assert not hands.window.figure.side.panel("bins").fault.isVisible()
 
 
 def test_rule_side_and_rounding_are_chosen_in_the_panel(hands):
     hands.window.choose_phrase("bins")
-    panel = hands.window.side.panel("bins")
+    panel = hands.window.figure.side.panel("bins")
     hands.keys(panel.rule, Qt.Key.Key_Home, Qt.Key.Key_Down, Qt.Key.Key_Down)
     panel.rule.activated.emit(panel.rule.currentIndex())
     assert hands.recipe.bins.rule == "sturges"
@@ -199,9 +199,9 @@ def test_rule_side_and_rounding_are_chosen_in_the_panel(hands):
 
 def test_unequal_bins_switch_to_density_and_say_why(hands):
     hands.window.choose_phrase("bins")
-    hands.type_into(hands.window.side.panel("bins").edges, "40, 60, 70, 75, 80, 110")
+    hands.type_into(hands.window.figure.side.panel("bins").edges, "40, 60, 70, 75, 80, 110")
     assert hands.readings.scale == "density"
-    assert "instead of percent" in hands.window.readings.notices.text.text()
+    assert "instead of percent" in hands.window.figure.summary.notices.text.text()
     panel = hands.panel("heights")
     assert "only density is fair" in panel.facts.text()
     offered = panel.widgets["In"]
@@ -217,10 +217,10 @@ def test_heights_are_chosen_in_the_panel(hands):
 
 def test_words_follow_the_typing_and_are_one_step(hands):
     hands.window.choose_phrase("words")
-    field = hands.window.side.panel("words").widgets["Value axis"]
+    field = hands.window.figure.side.panel("words").widgets["Value axis"]
     field.setFocus()
     QTest.keyClicks(field, "Length of shell")
-    drawn = [m.text for m in hands.window.stage.canvas.scene.marks if hasattr(m, "text")]
+    drawn = [m.text for m in hands.window.figure.stage.canvas.scene.marks if hasattr(m, "text")]
     assert "Length of shell" in drawn
     assert hands.recipe.words.value_axis is None
     QTest.keyClick(field, Qt.Key.Key_Return)
@@ -232,17 +232,17 @@ def test_words_follow_the_typing_and_are_one_step(hands):
 
 def test_typing_that_is_taken_back_leaves_the_figure_as_it_was(hands):
     hands.window.choose_phrase("words")
-    field = hands.window.side.panel("words").widgets["Title"]
+    field = hands.window.figure.side.panel("words").widgets["Title"]
     field.setFocus()
     QTest.keyClicks(field, " for now")
     QTest.keyClick(field, Qt.Key.Key_Escape)
-    drawn = [m.text for m in hands.window.stage.canvas.scene.marks if hasattr(m, "text")]
+    drawn = [m.text for m in hands.window.figure.stage.canvas.scene.marks if hasattr(m, "text")]
     assert "Two harvests hide in Saltmere" in drawn
     assert hands.window.session.readings.recipe == hands.recipe
 
 
 def test_hovering_a_bar_says_what_it_is(hands):
-    canvas = hands.window.stage.canvas
+    canvas = hands.window.figure.stage.canvas
     x = canvas.scene.frame.along(78) * canvas.scale
     y = canvas.scene.frame.bottom * canvas.scale - 20
     QTest.mouseMove(canvas, QPoint(round(x), round(y)))
@@ -256,7 +256,7 @@ def test_hovering_a_bar_says_what_it_is(hands):
 
 
 def test_the_card_is_painted_beside_the_bar_and_goes_with_the_pointer(hands):
-    canvas = hands.window.stage.canvas
+    canvas = hands.window.figure.stage.canvas
 
     def dark():
         picture = canvas.grab().toImage()
@@ -278,7 +278,7 @@ def test_the_card_is_painted_beside_the_bar_and_goes_with_the_pointer(hands):
 
 
 def test_the_group_whose_bar_is_pointed_at_stands_out_in_the_card(hands):
-    canvas = hands.window.stage.canvas
+    canvas = hands.window.figure.stage.canvas
     frame, groups = canvas.scene.frame, bars(hands.readings)
     tops = sorted((float(group.heights[9]), i) for i, group in enumerate(groups))
     below = 0.0
@@ -298,7 +298,7 @@ def test_the_group_whose_bar_is_pointed_at_stands_out_in_the_card(hands):
 
 def test_bars_are_read_by_keyboard(hands):
     hands.press("Ctrl+B")
-    canvas = hands.window.stage.canvas
+    canvas = hands.window.figure.stage.canvas
     hands.keys(canvas, Qt.Key.Key_Right, Qt.Key.Key_Right)
     assert canvas.card().title == "44 to under 48 mm"
     assert canvas.accessibleDescription().startswith("44 to under 48 mm. Heron Sound: 0 of 820")
@@ -317,7 +317,7 @@ def test_bars_are_read_by_keyboard(hands):
     ],
 )
 def test_clicking_a_part_of_the_figure_selects_its_phrase(hands, part, phrase):
-    canvas = hands.window.stage.canvas
+    canvas = hands.window.figure.stage.canvas
     hands.window.choose_phrase("words" if phrase != "words" else "bins")
     zone = next(zone for zone in canvas.scene.zones if zone.meaning.part == part)
     middle = QPointF((zone.left + zone.right) / 2, (zone.top + zone.bottom) / 2)
@@ -326,14 +326,14 @@ def test_clicking_a_part_of_the_figure_selects_its_phrase(hands, part, phrase):
     if part == "value-axis":
         middle.setY(zone.top + 5)
     QTest.mouseClick(canvas, Qt.MouseButton.LeftButton, pos=(middle * canvas.scale).toPoint())
-    assert hands.window.side.chosen == phrase
+    assert hands.window.figure.side.chosen == phrase
 
 
 def test_undo_and_redo_everything_by_name(hands):
     first = hands.recipe
     hands.click_variable("Season")
     hands.window.choose_phrase("bins")
-    hands.type_into(hands.window.side.panel("bins").width_, "5")
+    hands.type_into(hands.window.figure.side.panel("bins").width_, "5")
     hands.pick(hands.click_phrase("heights"), "Count")
     assert hands.window.menus.undo.text() == "Undo Heights in count"
     for _ in range(3):
@@ -350,7 +350,7 @@ def test_undo_and_redo_everything_by_name(hands):
 def test_undo_in_a_field_that_is_not_being_typed_in_undoes_the_figure(hands):
     first = hands.recipe
     hands.window.choose_phrase("bins")
-    field = hands.window.side.panel("bins").width_
+    field = hands.window.figure.side.panel("bins").width_
     hands.type_into(field, "5")
     QTest.keyClick(field, Qt.Key.Key_Z, CONTROL)
     assert hands.recipe == first
@@ -362,8 +362,8 @@ def test_undo_in_a_field_that_is_not_being_typed_in_undoes_the_figure(hands):
 
 def test_the_notice_cures_what_it_names(hands):
     hands.window.choose_phrase("bins")
-    hands.type_into(hands.window.side.panel("bins").start, "60")
-    strip = hands.window.readings.notices
+    hands.type_into(hands.window.figure.side.panel("bins").start, "60")
+    strip = hands.window.figure.summary.notices
     assert "outside the bins (60 to" in strip.text.text()
     QTest.mouseClick(strip.cure, Qt.MouseButton.LeftButton)
     assert outside(hands.readings) == 0
@@ -390,18 +390,19 @@ def test_names_are_shown_as_they_are_and_never_as_markup(empty, tmp_path):
     )
     empty.open(path)
     empty.click_variable("g")
-    model = empty.window.variables.model
+    model = empty.window.figure.variables.model
     tips = [model.index(row).data(Qt.ItemDataRole.ToolTipRole) for row in range(model.rowCount())]
     assert any("&lt;b&gt;bold" in (tip or "") for tip in tips)
-    summary = empty.window.readings.table.model()
+    summary = empty.window.figure.summary.table.model()
     assert "&lt;i&gt;A" in summary.index(0, 0).data(Qt.ItemDataRole.ToolTipRole)
     assert (
-        empty.window.side.panel("split").levels.topLevelItem(1).toolTip(0).count("B &amp; C") == 1
+        empty.window.figure.side.panel("split").levels.topLevelItem(1).toolTip(0).count("B &amp; C")
+        == 1
     )
 
 
 def test_pointing_at_a_summary_tells_the_numbers_that_have_no_column(hands):
-    table = hands.window.readings.table.model()
+    table = hands.window.figure.summary.table.model()
     tip = table.index(1, 0).data(Qt.ItemDataRole.ToolTipRole)
     assert "Saltmere\nstandard error" in tip
     assert "standard error of the mean: 0.4" in tip
@@ -409,9 +410,9 @@ def test_pointing_at_a_summary_tells_the_numbers_that_have_no_column(hands):
 
 
 def test_the_definition_of_quartiles_is_chosen_in_plain_words(hands):
-    button = hands.window.readings.quartiles
+    button = hands.window.figure.summary.quartiles
     assert button.text() == "Quartiles: definition 7"
-    table = hands.window.readings.table.model()
+    table = hands.window.figure.summary.table.model()
     assert table.index(0, 8).data() == "81.3"
     QTest.mouseClick(button, Qt.MouseButton.LeftButton)
     menu = QApplication.activePopupWidget()
@@ -429,7 +430,7 @@ def test_the_definition_of_quartiles_is_chosen_in_plain_words(hands):
 
 def test_rows_are_counted_by_a_variable_and_again_once(hands):
     hands.window.choose_phrase("variable")
-    panel = hands.window.side.panel("variable")
+    panel = hands.window.figure.side.panel("variable")
     assert [panel.weigh.itemText(i) for i in range(panel.weigh.count())] == [
         "once",
         "by Days to harvest",
@@ -458,7 +459,7 @@ def test_small_and_large_windows_hold_the_figure(hands):
     for width, height in ((1024, 700), (900, 600), (2200, 1300)):
         hands.window.resize(width, height)
         QApplication.processEvents()
-        stage = hands.window.stage
+        stage = hands.window.figure.stage
         assert stage.rect().contains(stage.canvas.geometry())
         assert stage.rect().contains(stage.rod.geometry())
         assert np.isclose(stage.canvas.width() / stage.canvas.height(), 1.6, atol=0.02)
@@ -471,5 +472,5 @@ def test_thirty_groups_have_their_place(empty, tmp_path):
     empty.open(path)
     empty.click_variable("Site")
     assert len(empty.readings.groups) == 30
-    assert empty.window.readings.table.model().rowCount() == 30
+    assert empty.window.figure.summary.table.model().rowCount() == 30
     empty.window.grab()

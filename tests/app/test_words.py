@@ -13,7 +13,7 @@ LEFT = Qt.MouseButton.LeftButton
 
 def zone_of(hands, part, level=None):
     """The middle of the topmost zone of a part, in pixels."""
-    canvas = hands.window.stage.canvas
+    canvas = hands.window.figure.stage.canvas
     zones = [z for z in canvas.scene.zones if z.meaning.part == part]
     zones = [z for z in zones if level is None or z.meaning.level == level]
     zone = zones[-1]
@@ -21,12 +21,12 @@ def zone_of(hands, part, level=None):
 
 
 def click(hands, part, level=None):
-    QTest.mouseClick(hands.window.stage.canvas, LEFT, pos=zone_of(hands, part, level))
+    QTest.mouseClick(hands.window.figure.stage.canvas, LEFT, pos=zone_of(hands, part, level))
 
 
 def typed(hands, text, *keys):
     """Type over what is selected in the field on the paper, then press keys."""
-    field = hands.window.words_actions.field
+    field = hands.window.figure_actions.words.field
     assert field.isVisible()
     QTest.keyClicks(field, text)
     for key in keys or (Qt.Key.Key_Return,):
@@ -36,7 +36,7 @@ def typed(hands, text, *keys):
 
 
 def shown(hands, part):
-    marks = hands.window.stage.canvas.scene.marks
+    marks = hands.window.figure.stage.canvas.scene.marks
     return [m.text for m in marks if isinstance(m, Text) and m.meaning and m.meaning.part == part]
 
 
@@ -46,7 +46,7 @@ def shown(hands, part):
 )
 def test_words_are_typed_where_they_stand(hands, part, key):
     click(hands, part)
-    assert hands.window.side.chosen == "words"
+    assert hands.window.figure.side.chosen == "words"
     field = typed(hands, "Shells of the bays")
     assert not field.isVisible()
     assert getattr(hands.recipe.words, key) == "Shells of the bays"
@@ -58,7 +58,7 @@ def test_words_are_typed_where_they_stand(hands, part, key):
 def test_the_figure_follows_the_typing_and_escape_leaves_it_as_it_was(hands):
     before = hands.recipe
     click(hands, "title")
-    field = hands.window.words_actions.field
+    field = hands.window.figure_actions.words.field
     QTest.keyClicks(field, "Mean {mean} mm")
     assert shown(hands, "title") == ["Mean 74.91 mm"]
     assert hands.recipe == before
@@ -70,8 +70,8 @@ def test_the_figure_follows_the_typing_and_escape_leaves_it_as_it_was(hands):
 
 def test_a_title_can_be_typed_where_there_is_none(hands):
     click(hands, "title")
-    QTest.keyClick(hands.window.words_actions.field, Qt.Key.Key_Delete)
-    QTest.keyClick(hands.window.words_actions.field, Qt.Key.Key_Return)
+    QTest.keyClick(hands.window.figure_actions.words.field, Qt.Key.Key_Delete)
+    QTest.keyClick(hands.window.figure_actions.words.field, Qt.Key.Key_Return)
     assert hands.recipe.words.title is None
     click(hands, "title")
     typed(hands, "Again")
@@ -80,7 +80,7 @@ def test_a_title_can_be_typed_where_there_is_none(hands):
 
 def test_shift_and_enter_begin_a_line(hands):
     click(hands, "title")
-    field = hands.window.words_actions.field
+    field = hands.window.figure_actions.words.field
     QTest.keyClicks(field, "One")
     QTest.keyClick(field, Qt.Key.Key_Return, Qt.KeyboardModifier.ShiftModifier)
     typed(hands, "Two")
@@ -89,7 +89,7 @@ def test_shift_and_enter_begin_a_line(hands):
 
 
 def test_a_level_is_called_otherwise_by_a_double_click(hands):
-    canvas = hands.window.stage.canvas
+    canvas = hands.window.figure.stage.canvas
     place = zone_of(hands, "legend", "Saltmere")
     QTest.mouseDClick(canvas, LEFT, pos=place)
     typed(hands, "The salt meres")
@@ -101,7 +101,7 @@ def test_a_text_is_written_in_the_figure_moved_and_taken_away(hands):
     hands.panel("words").write.click()
     typed(hands, "Harvest")
     assert [text.text for text in hands.recipe.text] == ["Harvest"]
-    canvas = hands.window.stage.canvas
+    canvas = hands.window.figure.stage.canvas
     start = zone_of(hands, "text")
     QTest.mousePress(canvas, LEFT, pos=start)
     QTest.mouseMove(canvas, start + QPoint(60, 40))
@@ -118,14 +118,14 @@ def test_a_text_is_written_in_the_figure_moved_and_taken_away(hands):
     assert abs(hands.recipe.text[0].arrow.value - 60) < 0.5
     assert [m for m in canvas.scene.marks if isinstance(m, Area) and m.meaning.part == "text"]
     click(hands, "text")
-    QTest.keyClick(hands.window.words_actions.field, Qt.Key.Key_Escape)
+    QTest.keyClick(hands.window.figure_actions.words.field, Qt.Key.Key_Escape)
     panel = hands.panel("words")
     assert panel.which.currentText() == "“Harvest”"
     panel.arrow.click()
     assert hands.recipe.text[0].arrow is None
     click(hands, "text")
-    QTest.keyClick(hands.window.words_actions.field, Qt.Key.Key_Delete)
-    QTest.keyClick(hands.window.words_actions.field, Qt.Key.Key_Return)
+    QTest.keyClick(hands.window.figure_actions.words.field, Qt.Key.Key_Delete)
+    QTest.keyClick(hands.window.figure_actions.words.field, Qt.Key.Key_Return)
     assert hands.recipe.text == ()
 
 
@@ -162,7 +162,7 @@ def test_names_of_levels_and_numbers_are_set_in_the_panel_of_words(hands):
     QTest.mouseClick(panel.bold, LEFT, pos=QPoint(8, panel.bold.height() // 2))
     style = hands.recipe.words.levels_style
     assert (style.size, style.bold) == (11.0, True)
-    canvas = hands.window.stage.canvas
+    canvas = hands.window.figure.stage.canvas
     named = [m for m in canvas.scene.marks if isinstance(m, Text) and m.meaning.part == "legend"]
     assert {(m.size, m.bold) for m in named} == {(11.0, True)}
     assert hands.window.menus.undo.text() == "Undo Set names of levels"
@@ -202,7 +202,7 @@ def looks(tmp_path, monkeypatch):
 
 
 def fills(hands):
-    marks = hands.window.stage.canvas.scene.marks
+    marks = hands.window.figure.stage.canvas.scene.marks
     return {m.fill for m in marks if isinstance(m, Area) and m.meaning.part == "bars"}
 
 
@@ -216,7 +216,7 @@ def test_a_palette_a_look_and_a_single_colour_are_picked(hands, looks):
     hands.type_into(panel.colours["Saltmere"].field, "#123456")
     assert "#123456" in fills(hands)
     panel.looks["night"].click()
-    assert hands.window.stage.canvas.scene.paper == "#141B1E"
+    assert hands.window.figure.stage.canvas.scene.paper == "#141B1E"
     assert "#123456" in fills(hands)  # a level keeps its own colour in another look …
     panel.palettes["kelp"].click()
     assert "#123456" in fills(hands)  # … and in another palette
@@ -289,7 +289,7 @@ def test_a_saved_look_is_replaced_and_taken_away_in_words(hands, looks):
 def test_a_text_stays_under_the_hand_at_the_edge_and_goes_back_with_escape(hands):
     hands.panel("words").write.click()
     typed(hands, "Harvest")
-    canvas, start = hands.window.stage.canvas, zone_of(hands, "text")
+    canvas, start = hands.window.figure.stage.canvas, zone_of(hands, "text")
     taken = start + QPoint(12, 3)  # not in its middle
     QTest.mousePress(canvas, LEFT, pos=taken)
     QTest.mouseMove(canvas, taken + QPoint(30, 20))
@@ -315,7 +315,7 @@ def test_no_more_texts_are_written_than_a_recipe_holds(hands):
 def test_a_text_at_a_height_is_dragged_to_another_height(hands):
     text = FigureText(text="peak", value=60.0, height=20.0)
     hands.window.session.ask("Text", hands.recipe.changed(text=(text,)))
-    canvas, start = hands.window.stage.canvas, zone_of(hands, "text")
+    canvas, start = hands.window.figure.stage.canvas, zone_of(hands, "text")
     band, scale = canvas.scene.frame.band, canvas.scale
     down = QPoint(0, round(abs(band.at(20.0) - band.at(12.0)) * scale))
     QTest.mousePress(canvas, LEFT, pos=start)
@@ -356,7 +356,7 @@ def test_a_text_that_stands_nowhere_is_told(hands):
     panel = hands.panel("words")
     panel.choose_part("text", "0")
     hands.type_into(panel.stands["at"], "4000")
-    told = [n.text for n in hands.window.stage.notices if n.code == "texts-outside"]
+    told = [n.text for n in hands.window.figure.stage.notices if n.code == "texts-outside"]
     assert told == [
         "Not drawn, since the figure does not reach there: “Harvest” at 4000 mm. Move them, or "
         "change the limits of the axis."
@@ -374,7 +374,7 @@ def test_a_colour_is_picked_at_its_swatch_in_the_legend(hands, looks):
     from PyQt6.QtWidgets import QColorDialog
 
     click(hands, "swatch", "Saltmere")
-    assert hands.window.side.chosen == "look"
+    assert hands.window.figure.side.chosen == "look"
     picker = hands.window.findChild(QColorDialog)
     picker.setCurrentColor(QColor("#123456"))
     picker.accept()
@@ -387,7 +387,7 @@ def test_a_colour_is_picked_at_its_swatch_in_the_legend(hands, looks):
 
 def test_a_font_that_is_not_here_is_told_and_put_right(hands, looks):
     hands.window.session.ask("Font", hands.recipe.looking(font="Nowhere Sans"))
-    told = [n for n in hands.window.stage.notices if n.code == "font-missing"]
+    told = [n for n in hands.window.figure.stage.notices if n.code == "font-missing"]
     assert "“Nowhere Sans” is not installed here" in told[0].text
     hands.window.session.ask("Cure", told[0].cure)
-    assert not hands.window.stage.notices
+    assert not hands.window.figure.stage.notices

@@ -10,7 +10,7 @@ from rhabdos.figure.recipe.recipe import Recipe
 if TYPE_CHECKING:
     from pathlib import Path
 
-    from rhabdos.figure.recipe.plain_charts import Aid
+    from rhabdos.figure.recipe.plain_charts import PlainChart
 
 
 class Source(Struct, frozen=True):
@@ -35,7 +35,7 @@ class Document(Struct, frozen=True):
         How its table is prepared, in order.
     figures : tuple of Recipe
         What is drawn of it; ``shown`` is the place of the one in sight.
-    aid : Aid or None
+    chart : PlainChart or None
         What is looked at in place of the figure, for a moment.
     """
 
@@ -43,7 +43,7 @@ class Document(Struct, frozen=True):
     steps: tuple[Step, ...] = ()
     figures: tuple[Recipe, ...] = ()
     shown: int = 0
-    aid: "Aid | None" = None
+    chart: "PlainChart | None" = None
 
     @classmethod
     def of(
@@ -77,12 +77,12 @@ class Document(Struct, frozen=True):
         new = (recipe,) if recipe is not None else ()
         figures = (*self.figures[: self.shown], *new, *self.figures[self.shown + 1 :])
         return structs.replace(
-            self, figures=figures, shown=min(self.shown, max(0, len(figures) - 1)), aid=None
+            self, figures=figures, shown=min(self.shown, max(0, len(figures) - 1)), chart=None
         )
 
-    def with_aid(self, aid: "Aid | None") -> Self:
-        """The same figures, with an aid in their place for a moment."""
-        return structs.replace(self, aid=aid)
+    def with_chart(self, chart: "PlainChart | None") -> Self:
+        """The same figures, with a chart in their place for a moment."""
+        return structs.replace(self, chart=chart)
 
     def with_steps(self, steps: tuple[Step, ...]) -> Self:
         """The same figures of data that are prepared otherwise."""

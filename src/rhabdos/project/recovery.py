@@ -16,7 +16,7 @@ import msgspec
 
 from rhabdos.data.preparing import AnyStep
 from rhabdos.errors import Refusal
-from rhabdos.figure.recipe.plain_charts import Aid, LevelsAid, ScatterAid
+from rhabdos.figure.recipe.plain_charts import LevelBars, PlainChart, Scatter
 from rhabdos.figure.recipe.recipe import Recipe
 from rhabdos.project.document import Document
 from rhabdos.project.files import write_whole
@@ -50,11 +50,11 @@ class Kept(msgspec.Struct, frozen=True, omit_defaults=True):
     said: tuple[str, ...] = ()
     steps: tuple[AnyStep, ...] = ()
     recipe: Recipe | None = None
-    levels: LevelsAid | None = None
-    scatter: ScatterAid | None = None
+    levels: LevelBars | None = None
+    scatter: Scatter | None = None
 
     @property
-    def aid(self) -> Aid | None:
+    def chart(self) -> PlainChart | None:
         """What was looked at in place of the figure."""
         return self.levels or self.scatter
 
@@ -73,8 +73,8 @@ class Kept(msgspec.Struct, frozen=True, omit_defaults=True):
             said,
             document.steps,  # type: ignore[arg-type]
             document.recipe,
-            document.aid if isinstance(document.aid, LevelsAid) else None,
-            document.aid if isinstance(document.aid, ScatterAid) else None,
+            document.chart if isinstance(document.chart, LevelBars) else None,
+            document.chart if isinstance(document.chart, Scatter) else None,
         )
 
 

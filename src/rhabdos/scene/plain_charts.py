@@ -1,4 +1,4 @@
-"""The aids on a page: bars of levels with gaps between them, and two numbers as a scatter."""
+"""Plain charts on a page: bars of levels with gaps between them, and two numbers as a scatter."""
 
 from collections.abc import Sequence
 
@@ -12,14 +12,14 @@ from rhabdos.figure.readings.plain_chart_readings import (
     LevelsReading,
     ScatterReading,
     Side,
-    aid_sentence,
+    chart_sentence,
     height_words,
     levels_note,
     levels_reading,
     scatter_reading,
 )
 from rhabdos.figure.recipe.page_size import Size
-from rhabdos.figure.recipe.plain_charts import Aid, LevelsAid
+from rhabdos.figure.recipe.plain_charts import LevelBars, PlainChart
 from rhabdos.scene.axes import axes
 from rhabdos.scene.axes.limits import Limits
 from rhabdos.scene.coordinates import Frame
@@ -39,20 +39,24 @@ _ROOM = 0.04  # of the range of values, on both sides of them
 _DOT = 3.2
 
 
-def aid_scene(
-    aid: Aid, table: Table, measure: Measure, size: Size | None = None, style: Style = HOUSE
+def chart_scene(
+    chart: PlainChart,
+    table: Table,
+    measure: Measure,
+    size: Size | None = None,
+    style: Style = HOUSE,
 ) -> Scene:
-    """An aid of a table on its page.
+    """A chart of a table on its page.
 
     Raises
     ------
     Refusal
         The table does not have what it draws.
     """
-    words = aid_sentence(aid, table)
-    if isinstance(aid, LevelsAid):
-        return levels_scene(levels_reading(aid, table), measure, size, style, words)
-    return scatter_scene(scatter_reading(aid, table), measure, size, style, words)
+    words = chart_sentence(chart, table)
+    if isinstance(chart, LevelBars):
+        return levels_scene(levels_reading(chart, table), measure, size, style, words)
+    return scatter_scene(scatter_reading(chart, table), measure, size, style, words)
 
 
 def levels_scene(

@@ -12,7 +12,7 @@ from rhabdos.data.steps.reading import Read
 from rhabdos.data.steps.sources import Simulate, Values
 from rhabdos.data.steps.step import Step
 from rhabdos.data.table import Table
-from rhabdos.figure.recipe.plain_charts import LevelsAid
+from rhabdos.figure.recipe.plain_charts import LevelBars
 from rhabdos.project.memory import Memory, recall, remember
 from rhabdos.quoting import brief, file_named, printable
 
@@ -187,7 +187,7 @@ class Arriving(QObject):
 
         assert isinstance(step, Values | Simulate)
         table = step.table()
-        self._session.open_steps(name, step, recipe=first_look(table), aid=_named_heights(table))
+        self._session.open_steps(name, step, recipe=first_look(table), chart=_named_heights(table))
 
     # Files that change
 
@@ -236,7 +236,7 @@ class Arriving(QObject):
         self._session.reload()
 
 
-def _named_heights(table: Table) -> LevelsAid | None:
+def _named_heights(table: Table) -> LevelBars | None:
     """Bars with names, where each number that was typed has a name of its own."""
     number, *names = table.columns
     if not isinstance(number, NumberColumn) or not names or table.rows < 2:
@@ -248,7 +248,7 @@ def _named_heights(table: Table) -> LevelsAid | None:
         distinct = names[0].distinct
     if distinct != table.rows or number.missing or float(number.values.min()) < 0:
         return None
-    return LevelsAid(variable=names[0].name, heights=number.name)
+    return LevelBars(variable=names[0].name, heights=number.name)
 
 
 def _stamp(file: str) -> tuple[int, int] | None:

@@ -11,9 +11,9 @@ from rhabdos.figure.recipe.recipe import Recipe
 class Panel(QWidget):
     """A heading, a column of widgets, a way to ask, and a line for what is wrong."""
 
-    asked = pyqtSignal(str, object)
+    asked = pyqtSignal(str, Recipe)
     """What the step is called, and the recipe."""
-    previewed = pyqtSignal(object)
+    previewed = pyqtSignal(Recipe)
     """A recipe that the figure follows while it is typed."""
     taken_back = pyqtSignal()
 

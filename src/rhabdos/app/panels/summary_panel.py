@@ -212,11 +212,11 @@ class NoticeStrip(QWidget):
         self._show()
 
 
-class ReadingsPanel(QWidget):
+class SummaryPanel(QWidget):
     """The summary table and the notices; asks for other quartiles."""
 
     tables_asked = pyqtSignal()
-    asked = pyqtSignal(str, object)
+    asked = pyqtSignal(str, Recipe)
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)

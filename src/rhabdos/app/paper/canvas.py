@@ -38,17 +38,17 @@ _BRUSHES = 6.0  # pixels that a hand moves before it marks a range
 class Canvas(QWidget):
     """Shows a scene scaled to its own width; reads its parts on pointing or by arrow keys."""
 
-    part_clicked = pyqtSignal(object, bool)
+    part_clicked = pyqtSignal(Meaning, bool)
     """What a part that was clicked means, and whether others stay brought forward with it."""
     level_moved = pyqtSignal(str, str)
     """The name of a level that was dragged in the legend, and of the one it was dropped on."""
-    words_clicked = pyqtSignal(object)
+    words_clicked = pyqtSignal(Meaning)
     """What words that were clicked mean, to type over them."""
     dragged_out = pyqtSignal()
     """A hand drags the figure away, to another program."""
     swatch_clicked = pyqtSignal(str)
     """The level whose colour is to be picked."""
-    text_placed = pyqtSignal(int, object, bool, bool)
+    text_placed = pyqtSignal(int, Spot, bool, bool)
     """The number of a text that a hand drags, and the spot where it is; whether it is the tip of an
     arrow from the text, and whether it is let go there."""
     given_up = pyqtSignal()

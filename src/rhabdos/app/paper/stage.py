@@ -1,6 +1,5 @@
 """The middle of the window: the paper with the rod under it, or words where there is no figure."""
 
-from functools import cached_property
 from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QRect, Qt, pyqtSignal
@@ -12,6 +11,7 @@ from rhabdos.app.paper.canvas import Canvas
 from rhabdos.app.rods.rod import Rod
 from rhabdos.app.rods.ruler import THICKNESS
 from rhabdos.figure.readings.readings import Readings
+from rhabdos.lazy import lazy
 from rhabdos.paint.fonts import measure_for
 from rhabdos.scene.axes.limits import Limits, limits_of
 from rhabdos.scene.build import build
@@ -38,7 +38,7 @@ class Stage(QWidget):
     typing_asked = pyqtSignal()
     simulating_asked = pyqtSignal()
     demo_asked = pyqtSignal()
-    rod_made = pyqtSignal(object)
+    rod_made = pyqtSignal(QWidget)
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -53,7 +53,7 @@ class Stage(QWidget):
 
     # Made when they are first due, which makes for a quicker start.
 
-    @cached_property
+    @lazy
     def welcome(self) -> "_Welcome":
         """What a first look at the empty window says."""
         welcome = _Welcome(self)
@@ -64,7 +64,7 @@ class Stage(QWidget):
         welcome.demo_button.clicked.connect(self.demo_asked)
         return welcome
 
-    @cached_property
+    @lazy
     def bell(self) -> "Bell":
         """The rod that holds the bandwidth."""
         from rhabdos.app.rods.bell import Bell
@@ -74,7 +74,7 @@ class Stage(QWidget):
         self.rod_made.emit(bell)
         return bell
 
-    @cached_property
+    @lazy
     def reach(self) -> "Reach":
         """The rod that holds the reach of whiskers."""
         from rhabdos.app.rods.reach import Reach
@@ -85,7 +85,7 @@ class Stage(QWidget):
         self.rod_made.emit(reach)
         return reach
 
-    @cached_property
+    @lazy
     def ends(self) -> "Ends":
         """The rod that holds the ends of the value axis."""
         from rhabdos.app.rods.ends import Ends
@@ -100,7 +100,7 @@ class Stage(QWidget):
         before, self._readings = self._readings, readings
         if before is None or readings.plan != before.plan:
             self._let_go()  # of what the figure has no more
-        self._put_away("welcome")
+        self._put_away(Stage.welcome)
         self.canvas.show()
         if not self.testAttribute(
             Qt.WidgetAttribute.WA_PendingResizeEvent
@@ -113,8 +113,8 @@ class Stage(QWidget):
         self._let_go()
         self.canvas.hide()
         self.rod.hide()
-        for name in _RODS.values():
-            self._put_away(name)
+        for rod in _RODS.values():
+            self._put_away(rod)
         self.welcome.say(sentence)
         self._place_words()
         self.welcome.show()
@@ -134,9 +134,9 @@ class Stage(QWidget):
         of_fonts = [notice for notice in told if notice]
         return (*drawing_notices(scene, self._readings), *of_fonts)
 
-    def _put_away(self, name: str) -> None:
-        if name in self.__dict__:
-            getattr(self, name).hide()
+    def _put_away(self, part: "lazy[Stage, QWidget]") -> None:
+        if (made := part.made(self)) is not None:
+            made.hide()
 
     def _hold(self, held: bool) -> None:
         """While a hand moves the edges, the axis stands still under them."""
@@ -145,10 +145,15 @@ class Stage(QWidget):
         if not held and self._readings:
             self._rebuild()
 
+    @property
+    def _rods(self) -> "list[OnRod]":
+        """The rods that have been made."""
+        made = (rod.made(self) for rod in _RODS.values())
+        return [self.rod, *(rod for rod in made if rod is not None)]
+
     def _let_go(self) -> None:
-        for name in ("rod", *_RODS.values()):
-            if name in self.__dict__:
-                getattr(self, name).let_go()
+        for rod in self._rods:
+            rod.let_go()
 
     def _rebuild(self) -> None:
         assert self._readings
@@ -166,9 +171,9 @@ class Stage(QWidget):
         self.canvas.setGeometry(place)
         self.canvas.show_scene(scene, self._readings)
         held = self.held_rod
-        for name in ("rod", *_RODS.values()):
-            if name in self.__dict__ and getattr(self, name) is not held:
-                getattr(self, name).hide()
+        for rod in self._rods:
+            if rod is not held:
+                rod.hide()
         if held:
             held.setGeometry(_beside(place) if scene.frame.upright else _under(place, scene))
             held.show_figure(self._readings, scene.frame, self.canvas.scale)
@@ -190,7 +195,9 @@ class Stage(QWidget):
         offered = grips_of(self._readings)
         unasked = next((name for name in offered if name != "value_axis"), None)
         name = self._gripped if self._gripped in offered else unasked
-        return getattr(self, _RODS[name]) if name in _RODS else self.rod if name else None
+        if name is None:
+            return None
+        return _RODS[name].__get__(self, Stage) if name in _RODS else self.rod
 
     def _paper(self, width: float, height: float, upright: bool) -> QRect:
         """The largest place for a page of these proportions above the rod, or beside it."""
@@ -211,15 +218,19 @@ class Stage(QWidget):
 
     def _place_words(self) -> None:
         middle = self.rect().adjusted(_MARGIN, _MARGIN, -_MARGIN, -_MARGIN)
-        if "welcome" in self.__dict__:
-            self.welcome.setGeometry(middle)
+        if welcome := Stage.welcome.made(self):
+            welcome.setGeometry(middle)
 
     def paintEvent(self, _event: QPaintEvent | None) -> None:
         painter = QPainter(self)
         painter.fillRect(self.rect(), QColor(theme().ground))
 
 
-_RODS = {"curve": "bell", "box": "reach", "value_axis": "ends"}
+_RODS: "dict[str, lazy[Stage, OnRod]]" = {
+    "curve": Stage.bell,
+    "box": Stage.reach,
+    "value_axis": Stage.ends,
+}
 """Phrases whose grips are on rods of their own."""
 
 

@@ -13,7 +13,7 @@ from rhabdos.app.session.surroundings import Surroundings
 from rhabdos.app.variables.variable_actions import VariableActions
 from rhabdos.data.columns import NumberColumn
 from rhabdos.data.steps.keep import Condition, KeepRows
-from rhabdos.figure.recipe.plain_charts import LevelsAid
+from rhabdos.figure.recipe.plain_charts import LevelBars
 
 if TYPE_CHECKING:
     from rhabdos.app.rows.rows_place import RowsPlace
@@ -73,9 +73,9 @@ class RowActions:
 
     def list_level(self, level: str) -> None:
         """List the rows of a level whose bar was clicked."""
-        aid, table = self._session.document.aid, self._session.table
-        if isinstance(aid, LevelsAid) and table is not None:
-            condition = Condition(variable=table.column(aid.variable).name, levels=(level,))
+        chart, table = self._session.document.chart, self._session.table
+        if isinstance(chart, LevelBars) and table is not None:
+            condition = Condition(variable=table.column(chart.variable).name, levels=(level,))
             self.list_rows(KeepRows(where=(condition,)))
 
     def show_in_figure(self, row: int, name: str) -> None:

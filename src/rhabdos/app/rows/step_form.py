@@ -24,7 +24,7 @@ class StepForm(QWidget):
     left : nothing is wanted after all.
     """
 
-    asked = pyqtSignal(object)
+    asked = pyqtSignal(Step)
     left = pyqtSignal()
 
     def __init__(

@@ -37,7 +37,7 @@ if TYPE_CHECKING:
     from rhabdos.data.columns import Column
     from rhabdos.data.preparing import OtherTables, Stage
     from rhabdos.figure.recipe.page_size import Size
-    from rhabdos.figure.recipe.plain_charts import Aid
+    from rhabdos.figure.recipe.plain_charts import PlainChart
     from rhabdos.figure.recipe.toml_text import Work
     from rhabdos.figure.words.notice import Notice
     from rhabdos.project.recovery import Kept
@@ -142,20 +142,20 @@ class Session(QObject):
             return ()
         shown = self._columns_in_sight(self.table)
         read = [Notice("reading", remark) for remark in self.table.remarks]
-        labels = [c for c in self.table.columns if c.kind == "label" and not self.document.aid]
+        labels = [c for c in self.table.columns if c.kind == "label" and not self.document.chart]
         for column in (*shown, *labels):
             read += [
                 Notice(problem.code, problem.text, step=problem.cure, step_text=problem.cure_text)
                 for problem in problems_of(column)
                 if problem.code not in _TOLD_OTHERWISE
             ]
-        told = notices(self.readings) if self.readings and not self.document.aid else ()
+        told = notices(self.readings) if self.readings and not self.document.chart else ()
         return (*told, *read)
 
     def _columns_in_sight(self, table: Table) -> "tuple[Column, ...]":
-        """The variables of the aid or of the figure that is shown."""
-        if aid := self.document.aid:
-            return tuple(table.column(name) for name in aid.names if table.has_any(name))
+        """The variables of the chart or of the figure that is shown."""
+        if chart := self.document.chart:
+            return tuple(table.column(name) for name in chart.names if table.has_any(name))
         gathered = self.readings.gathered if self.readings else None
         return (*gathered.variables, *gathered.factors) if gathered else ()
 
@@ -193,11 +193,11 @@ class Session(QObject):
         name: str,
         *steps: DataStep,
         recipe: Recipe | None = None,
-        aid: "Aid | None" = None,
+        chart: "PlainChart | None" = None,
     ) -> None:
         """Show what a step makes that rows begin with: typed values, or practice samples."""
         source = Source(None, next(self._revisions))
-        self._open(name, Document.of(source, recipe, steps).with_aid(aid))
+        self._open(name, Document.of(source, recipe, steps).with_chart(chart))
 
     def reload(self) -> None:
         """Read the file again, and do all steps and figures anew."""
@@ -296,7 +296,7 @@ class Session(QObject):
 
         path = Path(os.fsdecode(kept.path)) if kept.path else None
         source = Source(path, next(self._revisions))
-        document = Document.of(source, kept.recipe, kept.steps).with_aid(kept.aid)
+        document = Document.of(source, kept.recipe, kept.steps).with_chart(kept.chart)
         name = kept.name or "what was open"
         if kept.demo:
             self._store.keep_table(document, demo_table())
@@ -318,7 +318,7 @@ class Session(QObject):
         first = steps[0] if steps else None
         if first is not None and first.begins and first.makes_rows:
             source = Source(None, next(self._revisions))
-            return Document.of(source, work.recipe, steps).with_aid(work.aid)
+            return Document.of(source, work.recipe, steps).with_chart(work.chart)
         if self.document.source is None:
             raise Refusal("Open the data first: a recipe draws the file that is open.")
         present = self.document
@@ -326,7 +326,7 @@ class Session(QObject):
             steps = (present.beginning, *steps)
         recipe = work.recipe if work.recipe is not None else present.recipe
         prepared = present.with_steps(steps or present.steps).with_recipe(recipe)
-        return prepared.with_aid(work.aid)
+        return prepared.with_chart(work.chart)
 
     def recipe_text(self, size: "Size | None" = None) -> str:
         """The recipe of the figure with the steps of its data, as text; of another size."""
@@ -335,7 +335,7 @@ class Session(QObject):
         document, recipe = self.document, self.recipe
         if size is not None and recipe is not None:
             recipe = recipe.sized(size)
-        return write_work(Work(document.steps, recipe, document.aid))
+        return write_work(Work(document.steps, recipe, document.chart))
 
     def save_recipe(self, path: "Path") -> bool:
         """Write the recipe of the figure; tells whether it was written."""
@@ -356,7 +356,7 @@ class Session(QObject):
             folder = _absolute(path).parent
             steps = self.document.steps
             moved = tuple(step.with_files(lambda file: seen_from(folder, file)) for step in steps)
-            content = write_work(Work(moved, self.recipe, self.document.aid)).encode()
+            content = write_work(Work(moved, self.recipe, self.document.chart)).encode()
             refuse_long_recipe(content, path)
             write_whole(path, content)
         except Refusal as refusal:
@@ -427,17 +427,17 @@ class Session(QObject):
             return
         self.runner.run("looking", step.words.rstrip("."), work, done, refused)
 
-    def look_at(self, name: str, aid: "Aid | None") -> None:
-        """Look at an aid in place of the figure, or at the figure again."""
-        if aid is not None and self.table is not None:
-            from rhabdos.figure.readings.plain_chart_readings import check_aid
+    def look_at(self, name: str, chart: "PlainChart | None") -> None:
+        """Look at a chart in place of the figure, or at the figure again."""
+        if chart is not None and self.table is not None:
+            from rhabdos.figure.readings.plain_chart_readings import check_chart
 
             try:
-                check_aid(aid, self.table)
+                check_chart(chart, self.table)
             except Refusal as refusal:
                 self._refuse(str(refusal))
                 return
-        self._go(name, self.document.with_aid(aid))
+        self._go(name, self.document.with_chart(chart))
 
     def cure(self, name: str, cure: Recipe | DataStep) -> None:
         """Do what a notice offers: draw another figure, or prepare the data."""

@@ -3,7 +3,6 @@ change."""
 
 import operator
 from collections.abc import Sequence
-from functools import cached_property
 from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
@@ -11,6 +10,7 @@ from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 from rhabdos.app.session.session import Session
 from rhabdos.errors import Refusal
 from rhabdos.figure.recipe.recipe import NUMBERS, Recipe
+from rhabdos.lazy import lazy
 from rhabdos.project.document import Document, Source
 from rhabdos.quoting import file_named
 from rhabdos.wording import counted
@@ -53,7 +53,7 @@ class Unsaved(QObject):
         session.recipe_opened.connect(self.saved)
         self.look()  # at what was open before
 
-    @cached_property
+    @lazy
     def _slot(self) -> "Slot":
         """The file, which no start waits for."""
         from rhabdos.project.recovery import Slot
@@ -175,8 +175,8 @@ class Unsaved(QObject):
         """The window closes by its user's will: nothing is to be found again."""
         self._timer.stop()
         self._clear()
-        if "_slot" in self.__dict__:
-            self._slot.close()
+        if slot := Unsaved._slot.made(self):
+            slot.close()
 
 
 def _typed(beginning: "Step | None") -> bool:

@@ -16,6 +16,7 @@ if TYPE_CHECKING:
     from rhabdos.app.session.session import Session
     from rhabdos.app.shell.window import Window
 
+
 TOPS = ("&File", "&Edit", "&Data", "F&igure", "&Help")
 _STEPS = (
     ("keep", "Keep rows", "Ctrl+K"),
@@ -36,8 +37,8 @@ class Menus:
         self._fill_edit(edit)
         self._fill_data(data)
         self._fill_figure(figure)
-        self._add(help_, "Keys and gestures", window.help_deed("show_keys"), "F1")
-        self._add(help_, "About Rhabdos", window.help_deed("show_about"))
+        self._add(help_, "Keys and gestures", partial(_show_keys, window), "F1")
+        self._add(help_, "About Rhabdos", partial(_show_about, window))
         self.places = Places()
         self.places.chosen.connect(window.go_to)
         if bar := window.menuBar():
@@ -56,30 +57,36 @@ class Menus:
 
     def _fill_file(self, menu: QMenu | None) -> None:
         window = self._window
-        filing, arriving = window.filing_deed, window.arriving_deed
         assert menu is not None
-        self._add(menu, "Open data …", filing("ask_for_data"), "Ctrl+O")
+        self._add(menu, "Open data …", lambda: window.filing.ask_for_data(), "Ctrl+O")
         self.recent = QMenu("Recent files", window)
         self.recent.aboutToShow.connect(lambda: window.filing.arriving.fill_recent(self.recent))
         menu.addMenu(self.recent)
-        self._add(menu, "Look into a file …", filing("ask_to_look_into"), "Ctrl+Alt+O")
+        self._add(
+            menu, "Look into a file …", lambda: window.filing.ask_to_look_into(), "Ctrl+Alt+O"
+        )
         self._add(menu, "Open the demo data", window.session.open_demo)
         menu.addSeparator()
-        for words, name, keys in (
-            ("Paste cells", "paste", "Ctrl+V"),
-            ("Type values …", "type_values", "Ctrl+T"),
-            ("Practice samples …", "simulate", "Ctrl+Shift+T"),
-        ):
-            self._add(menu, words, arriving(name), keys)
-        self.reload = self._add(menu, "Reload the file", arriving("reload"), "F5")
+        self._add(menu, "Paste cells", lambda: window.filing.arriving.paste(), "Ctrl+V")
+        self._add(menu, "Type values …", lambda: window.filing.arriving.type_values(), "Ctrl+T")
+        self._add(
+            menu, "Practice samples …", lambda: window.filing.arriving.simulate(), "Ctrl+Shift+T"
+        )
+        self.reload = self._add(
+            menu, "Reload the file", lambda: window.filing.arriving.reload(), "F5"
+        )
         menu.addSeparator()
-        self._add(menu, "Open recipe …", filing("ask_for_recipe"), "Ctrl+Shift+O")
-        self.save = self._add(menu, "Save recipe", filing("save_recipe"), "Ctrl+S")
-        self.save_as = self._add(menu, "Save recipe as …", filing("save_recipe_as"), "Ctrl+Shift+S")
+        self._add(menu, "Open recipe …", lambda: window.filing.ask_for_recipe(), "Ctrl+Shift+O")
+        self.save = self._add(menu, "Save recipe", lambda: window.filing.save_recipe(), "Ctrl+S")
+        self.save_as = self._add(
+            menu, "Save recipe as …", lambda: window.filing.save_recipe_as(), "Ctrl+Shift+S"
+        )
         menu.addSeparator()
-        self.export = self._add(menu, "Export figure …", filing("export"), "Ctrl+E")
+        self.export = self._add(menu, "Export figure …", lambda: window.filing.export(), "Ctrl+E")
         self.printing = self._add(menu, "Print …", window.print, "Ctrl+P")
-        self.again = self._add(menu, "Export as before", filing("export_again"), "Ctrl+Shift+E")
+        self.again = self._add(
+            menu, "Export as before", lambda: window.filing.export_again(), "Ctrl+Shift+E"
+        )
         menu.addSeparator()
         self._add(menu, "Quit", window.close, "Ctrl+Q")
 
@@ -90,7 +97,9 @@ class Menus:
         self.redo = self._add(menu, "Redo", window.session.redo, "Ctrl+Shift+Z")
         menu.addSeparator()
         self.copy = self._add(menu, "Copy figure", window.copy, "Ctrl+C")
-        self.tables = self._add(menu, "Tables …", window.filing_deed("show_tables"), "Ctrl+Shift+C")
+        self.tables = self._add(
+            menu, "Tables …", lambda: window.filing.show_tables(), "Ctrl+Shift+C"
+        )
         menu.addSeparator()
         self.find = self._add(menu, "Find", window.begin_finding, "Ctrl+F")
 
@@ -126,9 +135,11 @@ class Menus:
             menu, "Rows of the part that is read …", window.row_actions.offer_read, "Ctrl+Shift+R"
         )
         menu.addSeparator()
-        self.rod = self._add(menu, "Take hold of the rod", window.take_hold, "Ctrl+R")
+        self.rod = self._add(
+            menu, "Take hold of the rod", lambda: window.figure_actions.take_hold(), "Ctrl+R"
+        )
         self.read = self._add(
-            menu, "Read the bars one by one", window.stage.canvas.setFocus, "Ctrl+B"
+            menu, "Read the bars one by one", window.figure.stage.canvas.setFocus, "Ctrl+B"
         )
 
     def enable(self, session: "Session") -> None:
@@ -142,7 +153,7 @@ class Menus:
             action.setEnabled(name is not None)
         self.reload.setEnabled(source is not None and source.path is not None)
         figure = session.readings is not None
-        drawn = figure and session.document.aid is None
+        drawn = figure and session.document.chart is None
         for action in (
             self.export,
             self.again,
@@ -155,7 +166,7 @@ class Menus:
             action.setEnabled(drawn)
         open_table = session.table is not None
         for action in (self.copy, self.printing):
-            action.setEnabled(figure or session.document.aid is not None)
+            action.setEnabled(figure or session.document.chart is not None)
         for action in (self.save, self.save_as):
             action.setEnabled(figure or bool(session.document.steps))
         for action in (
@@ -168,3 +179,18 @@ class Menus:
             action.setEnabled(open_table)
         for place, button in self.places.buttons.items():
             button.setEnabled(open_table or place == "figure")
+
+
+# The boxes of the help menu are imported when one is first wanted.
+
+
+def _show_keys(window: "Window") -> None:
+    from rhabdos.app.shell.help_boxes import show_keys
+
+    show_keys(window)
+
+
+def _show_about(window: "Window") -> None:
+    from rhabdos.app.shell.help_boxes import show_about
+
+    show_about(window)

@@ -117,4 +117,4 @@ def _offer_left_behind(window: "Window") -> None:
     except OSError:
         return
     if left:
-        window.offer_left_behind()
+        window.banner.offer_left_behind()

@@ -1,4 +1,4 @@
-"""An aid in place of the figure: level bars or a scatter, with the few choices it has."""
+"""A chart in place of the figure: level bars or a scatter, with the few choices it has."""
 
 from typing import TYPE_CHECKING
 
@@ -12,13 +12,13 @@ from rhabdos.app.controls.variable_list import choose_variable, variable_chooser
 from rhabdos.data.columns import CategoryColumn
 from rhabdos.data.table import Table
 from rhabdos.errors import Refusal
-from rhabdos.figure.readings.plain_chart_readings import aid_sentence
-from rhabdos.figure.recipe.plain_charts import Aid, LevelsAid, ScatterAid
+from rhabdos.figure.readings.plain_chart_readings import chart_sentence
+from rhabdos.figure.recipe.plain_charts import LevelBars, PlainChart, Scatter
 from rhabdos.memo import memoised
 from rhabdos.paint.fonts import measure
 from rhabdos.paint.painter import paint
 from rhabdos.scene.marks import Scene
-from rhabdos.scene.plain_charts import aid_scene
+from rhabdos.scene.plain_charts import chart_scene
 
 if TYPE_CHECKING:
     from rhabdos.app.session.session import Session
@@ -27,8 +27,8 @@ _ORDERS = (("in their order", "level"), ("by height", "count"), ("by name", "nam
 _MARGIN = 16
 
 
-class AidView(QWidget):
-    """The paper of an aid under a line of choices; a click on a bar leads to its rows.
+class PlainChartView(QWidget):
+    """The paper of a chart under a line of choices; a click on a bar leads to its rows.
 
     Signals
     -------
@@ -40,7 +40,7 @@ class AidView(QWidget):
     def __init__(self, session: "Session", parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._session = session
-        self.aid: Aid | None = None
+        self.chart: PlainChart | None = None
         self.paper = AidPaper()
         self.paper.clicked.connect(self._click)
         self.order = chooser("Order of the bars")
@@ -55,7 +55,7 @@ class AidView(QWidget):
         self.back = QToolButton()
         self.back.setObjectName("choice")
         self.back.setText("Back to the figure")
-        self.note = quiet("An aid for a look; figures are drawn of one numeric variable or more.")
+        self.note = quiet("An chart for a look; figures are drawn of one numeric variable or more.")
         self._bar = QHBoxLayout()
         self._bar.setContentsMargins(_MARGIN, 10, _MARGIN, 0)
         self._bar.setSpacing(12)
@@ -71,25 +71,25 @@ class AidView(QWidget):
         self.reverse.clicked.connect(self._turn)
         self.back.clicked.connect(self.leave)
 
-    def show_aid(self, aid: Aid, table: Table) -> None:
-        """Show an aid of a table."""
-        self.aid = aid
-        levels = isinstance(aid, LevelsAid)
+    def show_chart(self, chart: PlainChart, table: Table) -> None:
+        """Show a chart of a table."""
+        self.chart = chart
+        levels = isinstance(chart, LevelBars)
         self.order.setVisible(levels)
         self.reverse.setVisible(levels)
-        if isinstance(aid, LevelsAid):
-            self.order.setCurrentIndex([value for _, value in _ORDERS].index(aid.order))
-        self._show_variables(aid, table)
+        if isinstance(chart, LevelBars):
+            self.order.setCurrentIndex([value for _, value in _ORDERS].index(chart.order))
+        self._show_variables(chart, table)
         self.back.setVisible(self._session.recipe is not None)
         try:
-            scene = _scene_of(table, aid)
+            scene = _scene_of(table, chart)
         except Refusal as refusal:
             self.paper.show_scene(None, str(refusal))
         else:
             self.paper.show_scene(scene, "")
-            self.paper.setAccessibleDescription(aid_sentence(aid, table))
+            self.paper.setAccessibleDescription(chart_sentence(chart, table))
 
-    def _show_variables(self, aid: Aid, table: Table) -> None:
+    def _show_variables(self, chart: PlainChart, table: Table) -> None:
         """Two lists of variables over a scatter."""
         for box in (self.lying, self.upright):
             if box is not None:
@@ -97,43 +97,43 @@ class AidView(QWidget):
                 box.hide()
                 box.deleteLater()
         self.lying = self.upright = None
-        if not isinstance(aid, ScatterAid):
+        if not isinstance(chart, Scatter):
             return
         columns = list(table.drawable)
-        self.upright = variable_chooser("Upright", columns, table.column(aid.y).name)
-        self.lying = variable_chooser("Lying", columns, table.column(aid.x).name)
+        self.upright = variable_chooser("Upright", columns, table.column(chart.y).name)
+        self.lying = variable_chooser("Lying", columns, table.column(chart.x).name)
         for place, box in enumerate((self.upright, self.lying)):
             box.setMinimumWidth(170)
             self._bar.insertWidget(place, box)
             box.activated.connect(self._choose_variables)
 
     def _choose_variables(self) -> None:
-        if self.lying is None or self.upright is None or not isinstance(self.aid, ScatterAid):
+        if self.lying is None or self.upright is None or not isinstance(self.chart, Scatter):
             return
         x, y = str(self.lying.currentData()), str(self.upright.currentData())
         if x == y:  # the two change places
-            x, y = (self.aid.y, x) if x == self.aid.x else (x, self.aid.x)
+            x, y = (self.chart.y, x) if x == self.chart.x else (x, self.chart.x)
             choose_variable(self.lying, x)
             choose_variable(self.upright, y)
-        self._session.look_at("Look at two numbers", ScatterAid(x=x, y=y))
+        self._session.look_at("Look at two numbers", Scatter(x=x, y=y))
 
     def _choose_order(self) -> None:
-        if isinstance(self.aid, LevelsAid):
-            aid = self.aid.changed(order=self.order.currentData())
-            self._session.look_at(self.order.currentText(), aid)
+        if isinstance(self.chart, LevelBars):
+            chart = self.chart.changed(order=self.order.currentData())
+            self._session.look_at(self.order.currentText(), chart)
 
     def _turn(self) -> None:
-        if isinstance(self.aid, LevelsAid):
-            aid = self.aid.changed(reverse=not self.aid.reverse)
-            self._session.look_at("Bars the other way round", aid)
+        if isinstance(self.chart, LevelBars):
+            chart = self.chart.changed(reverse=not self.chart.reverse)
+            self._session.look_at("Bars the other way round", chart)
 
     def leave(self) -> None:
         """Show the figure again."""
         self._session.look_at("Back to the figure", None)
 
     def _click(self, level: object) -> None:
-        if isinstance(self.aid, LevelsAid) and self._session.table is not None:
-            column = self._session.table.column(self.aid.variable)
+        if isinstance(self.chart, LevelBars) and self._session.table is not None:
+            column = self._session.table.column(self.chart.variable)
             if isinstance(column, CategoryColumn):
                 self.level_clicked.emit(level)
 
@@ -210,5 +210,5 @@ class AidPaper(QWidget):
 
 
 @memoised
-def _scene_of(table: Table, aid: Aid) -> Scene:
-    return aid_scene(aid, table, measure)
+def _scene_of(table: Table, chart: PlainChart) -> Scene:
+    return chart_scene(chart, table, measure)

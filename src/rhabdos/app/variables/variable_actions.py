@@ -6,7 +6,7 @@ from rhabdos.data.columns import CategoryColumn, NumberColumn
 from rhabdos.data.table import Table
 from rhabdos.figure.phrases.grouping import split_by
 from rhabdos.figure.phrases.shown import showing, with_variable
-from rhabdos.figure.recipe.plain_charts import LevelsAid, ScatterAid
+from rhabdos.figure.recipe.plain_charts import LevelBars, Scatter
 from rhabdos.project.making import new_figure
 from rhabdos.quoting import quoted
 
@@ -44,7 +44,7 @@ class VariableActions:
             else:
                 wanted = showing(recipe, name) if recipe else new_figure(name)
                 self._session.ask(f"Show {column.label}", wanted)
-        elif isinstance(column, CategoryColumn) and (not recipe or self._session.document.aid):
+        elif isinstance(column, CategoryColumn) and (not recipe or self._session.document.chart):
             self.look_at_levels_of(name)
         elif isinstance(column, CategoryColumn) and recipe:
             split = [table.column(factor) for factor in recipe.show.split]
@@ -82,7 +82,7 @@ class VariableActions:
 
     def look_at_levels_of(self, name: str) -> None:
         """Look at the levels of a category as bars."""
-        self._session.look_at(f"Levels of {name}", LevelsAid(variable=name))
+        self._session.look_at(f"Levels of {name}", LevelBars(variable=name))
 
     def look_at_levels(self) -> None:
         """Look at the levels of the factor that splits, or of the first category."""
@@ -109,4 +109,4 @@ class VariableActions:
         y = next((name for name in shown[1:] if name != x), None)
         y = y or next(column.name for column in columns if column.name != x)
         self._around.go_to("figure")
-        self._session.look_at("Look at two numbers", ScatterAid(x=x, y=y))
+        self._session.look_at("Look at two numbers", Scatter(x=x, y=y))

@@ -1,4 +1,4 @@
-"""The numbers of the aids: how many rows have each level, and where two numbers lie."""
+"""The numbers of the plain charts: how many rows have each level, and where two numbers lie."""
 
 import numpy as np
 from msgspec import Struct
@@ -11,7 +11,7 @@ from rhabdos.data.gathering import as_factor
 from rhabdos.data.samples import Sample
 from rhabdos.data.table import Table, VariableError
 from rhabdos.errors import Refusal
-from rhabdos.figure.recipe.plain_charts import Aid, LevelsAid, ScatterAid
+from rhabdos.figure.recipe.plain_charts import LevelBars, PlainChart, Scatter
 from rhabdos.quoting import brief, quoted
 from rhabdos.stats.binning import by_count, counts
 from rhabdos.stats.rules import by_rule
@@ -70,7 +70,7 @@ class ScatterReading(Struct, frozen=True, eq=False):
     rows: IntArray
 
 
-def check_aid(aid: Aid, table: Table) -> None:
+def check_chart(chart: PlainChart, table: Table) -> None:
     """Refuse what cannot be looked at of a table.
 
     Raises
@@ -78,13 +78,13 @@ def check_aid(aid: Aid, table: Table) -> None:
     Refusal
         A variable is not there, or not of the kind that is needed.
     """
-    if isinstance(aid, LevelsAid):
-        levels_reading(aid, table)
+    if isinstance(chart, LevelBars):
+        levels_reading(chart, table)
     else:
-        scatter_reading(aid, table)
+        scatter_reading(chart, table)
 
 
-def levels_reading(aid: LevelsAid, table: Table) -> LevelsReading:
+def levels_reading(chart: LevelBars, table: Table) -> LevelsReading:
     """How many rows have each level, or the sum of another variable in each.
 
     Raises
@@ -92,9 +92,9 @@ def levels_reading(aid: LevelsAid, table: Table) -> LevelsReading:
     VariableError
         The variable has no levels, or a height is negative.
     """
-    column = table.column(aid.variable)
+    column = table.column(chart.variable)
     factor = _levelled(column)
-    heights = table.number(aid.heights) if aid.heights is not None else None
+    heights = table.number(chart.heights) if chart.heights is not None else None
     known = factor.codes >= 0
     if heights is None:
         sizes = factor.level_counts.astype(np.float64)
@@ -109,11 +109,11 @@ def levels_reading(aid: LevelsAid, table: Table) -> LevelsReading:
         sizes = summed.astype(np.float64)
     total = float(sizes.sum())
     order = list(range(len(factor.levels)))
-    if aid.order == "count":
+    if chart.order == "count":
         order.sort(key=lambda place: -sizes[place])
-    elif aid.order == "name":
+    elif chart.order == "name":
         order.sort(key=lambda place: natural(factor.levels[place]))
-    if aid.reverse:
+    if chart.reverse:
         order.reverse()
     bars = tuple(
         LevelBar(factor.levels[p], float(sizes[p]), float(sizes[p]) / total if total else 0.0)
@@ -136,7 +136,7 @@ def _levelled(column: Column) -> CategoryColumn:
     return as_factor(column)
 
 
-def scatter_reading(aid: ScatterAid, table: Table) -> ScatterReading:
+def scatter_reading(chart: Scatter, table: Table) -> ScatterReading:
     """Where the rows lie that have both numbers.
 
     Raises
@@ -144,7 +144,7 @@ def scatter_reading(aid: ScatterAid, table: Table) -> ScatterReading:
     VariableError
         A variable holds no numbers, both are the same, or no row has both.
     """
-    x, y = table.number(aid.x), table.number(aid.y)
+    x, y = table.number(chart.x), table.number(chart.y)
     if x.name == y.name:
         raise VariableError("Choose two different variables to look at.")
     both = ~(np.isnan(x.values) | np.isnan(y.values))
@@ -167,19 +167,19 @@ def _side(variable: NumberColumn, values: FloatArray) -> Side:
         return Side(variable, values, ends, np.array([sample.n]))
 
 
-def aid_sentence(aid: Aid, table: Table) -> str:
-    """What an aid shows, as one sentence that can be read aloud."""
+def chart_sentence(chart: PlainChart, table: Table) -> str:
+    """What a chart shows, as one sentence that can be read aloud."""
     some = f" (of {table.rows:,} of {table.of_rows:,} rows)" if table.of_rows else ""
-    if isinstance(aid, LevelsAid):
-        variable = table.column(aid.variable)
-        if aid.heights is not None:
-            heights = table.column(aid.heights)
+    if isinstance(chart, LevelBars):
+        variable = table.column(chart.variable)
+        if chart.heights is not None:
+            heights = table.column(chart.heights)
             what = f"{heights.label} of each {in_running_text(variable.label)}"
         else:
             what = f"How many rows have each {in_running_text(variable.label)}{some}"
-        order = {"level": "in their order", "count": "by height", "name": "by name"}[aid.order]
-        return f"{what}, {order}{', the other way round' if aid.reverse else ''}."
-    x, y = table.column(aid.x), table.column(aid.y)
+        order = {"level": "in their order", "count": "by height", "name": "by name"}[chart.order]
+        return f"{what}, {order}{', the other way round' if chart.reverse else ''}."
+    x, y = table.column(chart.x), table.column(chart.y)
     return f"{y.label} against {x.label}, a dot a row{some}, with their distributions."
 
 

@@ -1,4 +1,4 @@
-"""Aids beside the figures: the levels of a category as bars, and two numbers as a scatter."""
+"""Plain charts: the levels of a category as bars, and two numbers as a scatter."""
 
 from typing import Annotated, Literal, Self
 
@@ -8,15 +8,15 @@ from msgspec import Meta
 LevelOrder = Literal["level", "count", "name"]
 
 
-class _Aid(
+class _PlainChart(
     msgspec.Struct, frozen=True, forbid_unknown_fields=True, omit_defaults=True, kw_only=True
 ):
     def changed(self, **values: object) -> Self:
-        """The same aid with other values."""
+        """The same chart with other values."""
         return msgspec.structs.replace(self, **values)
 
 
-class LevelsAid(_Aid, frozen=True):
+class LevelBars(_PlainChart, frozen=True):
     """How many rows have each level of a category, or how much of a number they have together.
 
     ``order`` is that of the levels themselves, of their counts, or of their names.
@@ -33,7 +33,7 @@ class LevelsAid(_Aid, frozen=True):
         return (self.variable, self.heights) if self.heights is not None else (self.variable,)
 
 
-class ScatterAid(_Aid, frozen=True):
+class Scatter(_PlainChart, frozen=True):
     """Two numbers of each row as a place, with their distributions along both sides."""
 
     x: Annotated[str, Meta(description="the name of a variable")]
@@ -45,4 +45,4 @@ class ScatterAid(_Aid, frozen=True):
         return (self.x, self.y)
 
 
-Aid = LevelsAid | ScatterAid
+PlainChart = LevelBars | Scatter

@@ -15,7 +15,7 @@ from rhabdos.data.steps.step import Step
 from rhabdos.errors import Refusal
 from rhabdos.figure.recipe.dress import Dress
 from rhabdos.figure.recipe.edge_text import read_edges, write_edges
-from rhabdos.figure.recipe.plain_charts import Aid, LevelsAid, ScatterAid
+from rhabdos.figure.recipe.plain_charts import LevelBars, PlainChart, Scatter
 from rhabdos.figure.recipe.recipe import VERSION, Recipe
 from rhabdos.quoting import LONGEST_QUOTED, file_named, near_to, quoted, shortened_to
 
@@ -41,19 +41,19 @@ LOOK_KEY = "rhabdos-look"
 MOST_PREPARED = 1_000
 """Steps that one recipe may hold."""
 _PREPARE = "prepare"
-AIDS: dict[str, type[LevelsAid] | type[ScatterAid]] = {"levels": LevelsAid, "scatter": ScatterAid}
+PLAIN_CHARTS: dict[str, type[LevelBars] | type[Scatter]] = {"levels": LevelBars, "scatter": Scatter}
 _STEPS: dict[str, type[Step]] = {
     str(kind.__struct_config__.tag): kind for kind in get_args(AnyStep)
 }
 
 
 class Work(msgspec.Struct, frozen=True):
-    """What a recipe's file holds: steps that prepare the data, and the figure or the aid that is
+    """What a recipe's file holds: steps that prepare the data, and the figure or the chart that is
     drawn of them, if it has one."""
 
     steps: tuple[Step, ...] = ()
     recipe: Recipe | None = None
-    aid: Aid | None = None
+    chart: PlainChart | None = None
 
 
 _LONGEST_KEY = 40  # letters; of a longer one its value is not told too
@@ -73,9 +73,9 @@ def write_work(work: Work) -> str:
         if edges and "…" in (text := write_edges(edges)) and read_edges(text) == edges:
             figure["bins"]["edges"] = text
         tables |= _without_empty(figure)
-    if work.aid is not None:
-        name = next(name for name, kind in AIDS.items() if isinstance(work.aid, kind))
-        tables[name] = _without_none(msgspec.to_builtins(work.aid))
+    if work.chart is not None:
+        name = next(name for name, kind in PLAIN_CHARTS.items() if isinstance(work.chart, kind))
+        tables[name] = _without_none(msgspec.to_builtins(work.chart))
     if work.steps:
         steps = [_without_none(msgspec.to_builtins(step)) for step in work.steps]
         tables[_PREPARE] = [{"step": step.pop("step"), **step} for step in steps]
@@ -157,16 +157,16 @@ def read_work(text: str, name: str = "The recipe") -> Work:
         )
     prepared = _PREPARE in raw
     steps = _steps(raw.pop(_PREPARE, []), name)
-    aid = _aid(raw, name)
-    if (prepared or aid is not None) and not raw:
-        return Work(steps, None, aid)
+    chart = _chart(raw, name)
+    if (prepared or chart is not None) and not raw:
+        return Work(steps, None, chart)
     bins = raw.get("bins")
     if isinstance(bins, dict) and isinstance(typed := bins.get("edges"), str):
         try:
             bins["edges"] = read_edges(typed)
         except Refusal as refusal:
             raise RecipeError(f"{name}: bins.edges is {_shown(typed)}. {refusal}") from None
-    return Work(steps, _converted(raw, Recipe, name), aid)
+    return Work(steps, _converted(raw, Recipe, name), chart)
 
 
 def _parsed(text: str, name: str) -> dict[str, Any]:
@@ -189,9 +189,9 @@ def _parsed(text: str, name: str) -> dict[str, Any]:
         ) from error
 
 
-def _aid(raw: dict[str, Any], name: str) -> Aid | None:
-    """The aid that a recipe draws in place of its figure, taken out of it."""
-    for key, kind in AIDS.items():
+def _chart(raw: dict[str, Any], name: str) -> PlainChart | None:
+    """The chart that a recipe draws in place of its figure, taken out of it."""
+    for key, kind in PLAIN_CHARTS.items():
         if isinstance(table := raw.get(key), dict):
             del raw[key]
             return _converted(table, kind, f"{name}: {key}")
@@ -294,7 +294,7 @@ def _known_keys(path: list[str], root: _Root = Recipe) -> list[str]:
     if path:
         return names
     if root is Recipe:
-        return ["rhabdos", *names, *AIDS, _PREPARE]
+        return ["rhabdos", *names, *PLAIN_CHARTS, _PREPARE]
     if root is Dress:
         return [LOOK_KEY, *names]
     return ["step", *names] if issubclass(root, Step) else names

@@ -1,4 +1,4 @@
-"""Aids: level bars and scatter, their numbers, recipes and pages; and the rows of parts."""
+"""Plain charts: level bars and scatter, their numbers, recipes and pages; and the rows of parts."""
 
 import itertools
 
@@ -13,15 +13,15 @@ from rhabdos.figure.edits.stops import Stop
 from rhabdos.figure.forms.read import read
 from rhabdos.figure.readings.plain_chart_readings import (
     MOST_LEVELS,
-    aid_sentence,
+    chart_sentence,
     levels_reading,
     scatter_reading,
 )
-from rhabdos.figure.recipe.plain_charts import LevelsAid, ScatterAid
+from rhabdos.figure.recipe.plain_charts import LevelBars, Scatter
 from rhabdos.figure.recipe.recipe import Bins, Recipe, Show
 from rhabdos.figure.recipe.toml_text import RecipeError, Work, read_work, write_work
 from rhabdos.scene.marks import Area, Dots, Text
-from rhabdos.scene.plain_charts import aid_scene
+from rhabdos.scene.plain_charts import chart_scene
 
 CODES = np.array([1, 1, 0, 2, 1, -1, 0])
 BAY = CategoryColumn(
@@ -39,16 +39,16 @@ def measure(text, size, bold):
 
 
 @pytest.mark.parametrize(
-    ("aid", "levels"),
+    ("chart", "levels"),
     [
-        (LevelsAid(variable="Bay"), ["rack 2", "rack 10", "line"]),
-        (LevelsAid(variable="Bay", order="count"), ["rack 10", "rack 2", "line"]),
-        (LevelsAid(variable="Bay", order="name"), ["line", "rack 2", "rack 10"]),
-        (LevelsAid(variable="Bay", order="count", reverse=True), ["line", "rack 2", "rack 10"]),
+        (LevelBars(variable="Bay"), ["rack 2", "rack 10", "line"]),
+        (LevelBars(variable="Bay", order="count"), ["rack 10", "rack 2", "line"]),
+        (LevelBars(variable="Bay", order="name"), ["line", "rack 2", "rack 10"]),
+        (LevelBars(variable="Bay", order="count", reverse=True), ["line", "rack 2", "rack 10"]),
     ],
 )
-def test_levels_are_counted_in_the_order_asked_for(aid, levels):
-    reading = levels_reading(aid, TABLE)
+def test_levels_are_counted_in_the_order_asked_for(chart, levels):
+    reading = levels_reading(chart, TABLE)
     counts = {"rack 2": 2, "rack 10": 3, "line": 1}
     assert [(bar.level, bar.height) for bar in reading.bars] == [(v, counts[v]) for v in levels]
     assert sum(bar.share for bar in reading.bars) == pytest.approx(1)
@@ -56,7 +56,7 @@ def test_levels_are_counted_in_the_order_asked_for(aid, levels):
 
 
 def test_named_heights_are_added_up_by_level():
-    reading = levels_reading(LevelsAid(variable="Bay", heights="x"), TABLE)
+    reading = levels_reading(LevelBars(variable="Bay", heights="x"), TABLE)
     assert {bar.level: bar.height for bar in reading.bars} == {
         "rack 2": 10,
         "rack 10": 8,
@@ -65,34 +65,34 @@ def test_named_heights_are_added_up_by_level():
     assert reading.missing == 2
     below = NumberColumn("x", values=np.array([-1.0, 2, 3, 4, 5, 6, 7]))
     with pytest.raises(VariableError, match="negative"):
-        levels_reading(LevelsAid(variable="Bay", heights="x"), Table("t", (BAY, below)))
+        levels_reading(LevelBars(variable="Bay", heights="x"), Table("t", (BAY, below)))
 
 
 def test_labels_are_bars_of_their_own_if_they_are_few():
     tag = LabelColumn("Tag", texts=["a", "b", "c"], distinct=3)
-    reading = levels_reading(LevelsAid(variable="Tag"), Table("t", (tag,)))
+    reading = levels_reading(LevelBars(variable="Tag"), Table("t", (tag,)))
     assert [bar.level for bar in reading.bars] == ["a", "b", "c"]
     many = LabelColumn("Tag", texts=["a"], distinct=5000)
     with pytest.raises(VariableError, match="5,000 different labels"):
-        levels_reading(LevelsAid(variable="Tag"), Table("t", (many,)))
+        levels_reading(LevelBars(variable="Tag"), Table("t", (many,)))
 
 
 def test_more_levels_than_there_is_room_for_are_said():
     levels = tuple(f"l{i}" for i in range(100))
     wide = CategoryColumn("g", codes=np.arange(100), levels=levels)
     table = Table("t", (wide,))
-    reading = levels_reading(LevelsAid(variable="g"), table)
+    reading = levels_reading(LevelBars(variable="g"), table)
     assert (len(reading.bars), reading.more) == (MOST_LEVELS, 100 - MOST_LEVELS)
     texts = [
         m.text
-        for m in aid_scene(LevelsAid(variable="g"), table, measure).marks
+        for m in chart_scene(LevelBars(variable="g"), table, measure).marks
         if isinstance(m, Text)
     ]
     assert "40 more levels not drawn" in texts
 
 
 def test_a_scatter_has_the_rows_with_both_numbers_and_their_distributions():
-    reading = scatter_reading(ScatterAid(x="x", y="y"), TABLE)
+    reading = scatter_reading(Scatter(x="x", y="y"), TABLE)
     assert reading.rows.tolist() == [0, 1, 4, 5, 6]
     assert reading.lacking == 2
     assert reading.x.values.tolist() == [1, 2, 5, 6, 7]
@@ -102,7 +102,7 @@ def test_a_scatter_has_the_rows_with_both_numbers_and_their_distributions():
         assert inside.tolist() == side.counts.tolist()
     for other, words in (("Bay", "holds text"), ("x", "two different")):
         with pytest.raises(VariableError, match=words):
-            scatter_reading(ScatterAid(x="x", y=other), TABLE)
+            scatter_reading(Scatter(x="x", y=other), TABLE)
 
 
 def test_dots_lie_where_their_numbers_are_and_never_outnumber_the_page():
@@ -114,7 +114,7 @@ def test_dots_lie_where_their_numbers_are_and_never_outnumber_the_page():
             NumberColumn("b", values=rng.normal(size=200_000)),
         ),
     )
-    scene = aid_scene(ScatterAid(x="a", y="b"), table, measure)
+    scene = chart_scene(Scatter(x="a", y="b"), table, measure)
     (dots,) = [mark for mark in scene.marks if isinstance(mark, Dots)]
     assert len(dots.places) < 4 * scene.width * scene.height
     frame = scene.frame
@@ -127,7 +127,7 @@ def test_dots_lie_where_their_numbers_are_and_never_outnumber_the_page():
             NumberColumn("b", values=np.array([5.0, 1])),
         ),
     )
-    small = aid_scene(ScatterAid(x="a", y="b"), two, measure)
+    small = chart_scene(Scatter(x="a", y="b"), two, measure)
     (dots,) = [mark for mark in small.marks if isinstance(mark, Dots)]
     (left, high), (right, low) = sorted(dots.places.tolist())
     assert left < right
@@ -135,7 +135,7 @@ def test_dots_lie_where_their_numbers_are_and_never_outnumber_the_page():
 
 
 def test_bars_have_gaps_and_lengths_by_their_counts():
-    scene = aid_scene(LevelsAid(variable="Bay"), TABLE, measure)
+    scene = chart_scene(LevelBars(variable="Bay"), TABLE, measure)
     bars = [mark.points for mark in scene.marks if isinstance(mark, Area)]
     lengths = [float(np.ptp(points[:, 0])) for points in bars]
     assert lengths[1] / lengths[0] == pytest.approx(3 / 2)
@@ -143,14 +143,14 @@ def test_bars_have_gaps_and_lengths_by_their_counts():
         assert upper[:, 1].max() < lower[:, 1].min()
 
 
-def test_aids_are_said_saved_and_read():
-    aid = LevelsAid(variable="Bay", order="count")
-    assert aid_sentence(aid, TABLE) == "How many rows have each bay, by height."
-    assert "y against x" in aid_sentence(ScatterAid(x="x", y="y"), TABLE)
-    for each in (aid, ScatterAid(x="x", y="y")):
-        assert read_work(write_work(Work((), None, each))).aid == each
+def test_plain_charts_are_told_saved_and_read():
+    chart = LevelBars(variable="Bay", order="count")
+    assert chart_sentence(chart, TABLE) == "How many rows have each bay, by height."
+    assert "y against x" in chart_sentence(Scatter(x="x", y="y"), TABLE)
+    for each in (chart, Scatter(x="x", y="y")):
+        assert read_work(write_work(Work((), None, each))).chart == each
     recipe = Recipe(show=Show(variables=("x",)))
-    assert read_work(write_work(Work((), recipe, aid))) == Work((), recipe, aid)
+    assert read_work(write_work(Work((), recipe, chart))) == Work((), recipe, chart)
     with pytest.raises(RecipeError, match="order is “size”, but must be level, count or name"):
         read_work('rhabdos = 1\n[levels]\nvariable = "Bay"\norder = "size"\n')
 

@@ -1,4 +1,4 @@
-"""Aids and ranges in the window, by real events."""
+"""Plain charts and ranges in the window, by real events."""
 
 import numpy as np
 from PyQt6.QtCore import QPoint, QPointF, Qt
@@ -7,7 +7,7 @@ from PyQt6.QtWidgets import QApplication, QMenu
 
 from rhabdos.app.controls.choices import Choices
 from rhabdos.data.steps.keep import KeepRows
-from rhabdos.figure.recipe.plain_charts import LevelsAid, ScatterAid
+from rhabdos.figure.recipe.plain_charts import LevelBars, Scatter
 
 LEFT = Qt.MouseButton.LeftButton
 
@@ -22,27 +22,27 @@ def level_place(paper, level):
 def test_a_category_in_the_overview_opens_as_bars_whose_order_is_chosen(hands):
     hands.press("F2")
     hands.window.overview.opened.emit("Culture")
-    view = hands.window.aid_view
+    view = hands.window.figure.chart_view
     assert view.isVisible()
     assert hands.sentence() == "How many rows have each culture, in their order."
     view.order.setCurrentIndex(1)
     view.order.activated.emit(1)
-    assert hands.window.session.document.aid == LevelsAid(variable="Culture", order="count")
+    assert hands.window.session.document.chart == LevelBars(variable="Culture", order="count")
     QTest.mouseClick(view.reverse, LEFT)
     assert hands.sentence() == "How many rows have each culture, by height, the other way round."
     hands.press("Ctrl+Z")
     hands.press("Ctrl+Z")
-    assert hands.window.session.document.aid == LevelsAid(variable="Culture")
+    assert hands.window.session.document.chart == LevelBars(variable="Culture")
     assert any("differ only by case" in n.text for n in hands.window.session.notices)
     QTest.mouseClick(view.back, LEFT)
-    assert hands.window.stage.isVisible()
+    assert hands.window.figure.stage.isVisible()
     assert hands.sentence().startswith("Shell length of every row")
 
 
 def test_a_click_on_a_bar_lists_its_rows_and_they_are_kept(hands):
     hands.window.variable_actions.draw("Culture")
     QApplication.processEvents()
-    paper = hands.window.aid_view.paper
+    paper = hands.window.figure.chart_view.paper
     QTest.mouseClick(paper, LEFT, pos=level_place(paper, "Rack "))
     place = hands.window.rows_place
     assert hands.window.place == "rows"
@@ -61,21 +61,21 @@ def test_a_click_on_a_bar_lists_its_rows_and_they_are_kept(hands):
 
 def test_two_numbers_are_looked_at_and_changed(hands):
     hands.press("Ctrl+Shift+X")
-    view = hands.window.aid_view
-    assert hands.window.session.document.aid == ScatterAid(x="Shell length", y="Wet mass")
+    view = hands.window.figure.chart_view
+    assert hands.window.session.document.chart == Scatter(x="Shell length", y="Wet mass")
     view.upright.setCurrentIndex(view.upright.findText("Salinity"))
     view.upright.activated.emit(view.upright.currentIndex())
-    assert hands.window.session.document.aid == ScatterAid(x="Shell length", y="Salinity")
+    assert hands.window.session.document.chart == Scatter(x="Shell length", y="Salinity")
     view.lying.setCurrentIndex(view.lying.findText("Salinity"))
     view.lying.activated.emit(view.lying.currentIndex())
-    assert hands.window.session.document.aid == ScatterAid(x="Salinity", y="Shell length")
+    assert hands.window.session.document.chart == Scatter(x="Salinity", y="Shell length")
     view.paper.setFocus()
     QTest.keyClick(view.paper, Qt.Key.Key_Escape)
-    assert hands.window.session.document.aid is None
+    assert hands.window.session.document.chart is None
     hands.press("Ctrl+Shift+L")
-    assert hands.window.session.document.aid == LevelsAid(variable="Bay")
+    assert hands.window.session.document.chart == LevelBars(variable="Bay")
     hands.click_variable("Salinity")
-    assert hands.window.session.document.aid is None
+    assert hands.window.session.document.chart is None
     assert hands.readings.variable.name == "Salinity"
 
 
@@ -89,7 +89,7 @@ def test_typed_heights_with_names_are_bars(empty):
     empty.qtbot.waitUntil(lambda: dialog.done_button.isEnabled(), timeout=3_000)
     QTest.mouseClick(dialog.done_button, LEFT)
     settle(empty)
-    assert empty.window.session.document.aid == LevelsAid(variable="Group", heights="Value")
+    assert empty.window.session.document.chart == LevelBars(variable="Group", heights="Value")
     assert empty.sentence() == "Value of each group, in their order."
 
 
@@ -102,7 +102,7 @@ def menu_of(hands):
 
 
 def test_a_range_is_marked_by_dragging_and_its_rows_are_kept(hands):
-    canvas = hands.window.stage.canvas
+    canvas = hands.window.figure.stage.canvas
     frame, scale = canvas.scene.frame, canvas.scale
     y = round((frame.top + 30) * scale)
     start, end = (QPoint(round(frame.along(v) * scale), y) for v in (60, 80))
@@ -126,7 +126,7 @@ def test_a_range_is_marked_by_dragging_and_its_rows_are_kept(hands):
 
 
 def test_a_range_is_marked_by_keys_and_left_by_escape(hands):
-    canvas = hands.window.stage.canvas
+    canvas = hands.window.figure.stage.canvas
     shift = Qt.KeyboardModifier.ShiftModifier
     hands.keys(canvas, Qt.Key.Key_Home, Qt.Key.Key_Right, Qt.Key.Key_Right)
     hands.keys(canvas, (Qt.Key.Key_Right, shift), (Qt.Key.Key_Right, shift))
@@ -143,7 +143,7 @@ def test_a_range_is_marked_by_keys_and_left_by_escape(hands):
 
 
 def test_the_rows_of_a_bar_are_seen_by_a_right_click(hands):
-    canvas = hands.window.stage.canvas
+    canvas = hands.window.figure.stage.canvas
     frame, scale = canvas.scene.frame, canvas.scale
     QTest.mouseMove(canvas, QPoint(round(frame.along(90) * scale), round(frame.bottom * scale - 6)))
     hands.press("Ctrl+Shift+R")
@@ -160,7 +160,7 @@ def test_the_rows_of_a_bar_are_seen_by_a_right_click(hands):
 
 
 def test_a_click_still_brings_forward_and_a_short_drag_is_a_click(hands):
-    canvas = hands.window.stage.canvas
+    canvas = hands.window.figure.stage.canvas
     frame, scale = canvas.scene.frame, canvas.scale
     place = QPoint(round(frame.along(90) * scale), round(frame.bottom * scale - 6))
     QTest.mousePress(canvas, LEFT, pos=place)

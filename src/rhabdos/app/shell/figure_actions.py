@@ -1,0 +1,139 @@
+"""What hands do in the figure and beside it, as changes of its recipe."""
+
+from collections.abc import Callable
+from functools import partial
+from typing import TYPE_CHECKING
+
+from msgspec import structs
+from PyQt6.QtCore import QPoint
+
+from rhabdos.app.panels.group_actions import bring_forward, move_level
+from rhabdos.app.session.session import Session
+from rhabdos.app.session.surroundings import Surroundings
+from rhabdos.app.shell.figure_place import FigurePlace
+from rhabdos.figure.edits.drag_edits import place_dragged
+from rhabdos.figure.phrases import phrase_of
+from rhabdos.figure.phrases.phrase import Key
+from rhabdos.figure.recipe.recipe import Bins, Boxes, Curves, Recipe
+from rhabdos.figure.recipe.recipe_axes import Axes
+from rhabdos.lazy import lazy
+from rhabdos.scene.marks import Meaning
+
+if TYPE_CHECKING:
+    from rhabdos.app.paper.words_actions import WordsActions
+    from rhabdos.app.rods.bell import Bell
+    from rhabdos.app.rods.ends import Ends
+    from rhabdos.app.rods.reach import Reach
+
+_A_LITTLE = 6.0  # points to which the value of a new text is round
+_WRITTEN_AT = 0.85  # of the frame's height
+
+
+class FigureActions:
+    """Takes what a hand does to the figure, its words and its rods to the session."""
+
+    def __init__(self, session: Session, place: FigurePlace, around: Surroundings) -> None:
+        self._session, self._place, self._around = session, place, around
+        stage, canvas = place.stage, place.stage.canvas
+        canvas.part_clicked.connect(self._click)
+        canvas.words_clicked.connect(self._type_over)
+        canvas.swatch_clicked.connect(self._pick_colour)
+        canvas.given_up.connect(session.end_preview)
+        canvas.text_placed.connect(lambda *where: self.words.place(*where))
+        canvas.level_moved.connect(partial(move_level, session))
+        stage.rod.moved.connect(self._preview_bins)
+        stage.rod.asked.connect(self._ask_bins)
+        stage.rod.held.connect(self._let_go)
+        stage.rod_made.connect(self._connect_rod)
+        place.side.writing_asked.connect(self.write_in_figure)
+
+    @lazy
+    def words(self) -> "WordsActions":
+        """What a hand wishes of the words in the figure."""
+        from rhabdos.app.paper.words_actions import WordsActions
+
+        return WordsActions(self._session, self._place.stage.canvas)
+
+    # Parts and words
+
+    def _click(self, meaning: Meaning, more: bool) -> None:
+        """Choose the phrase of a part of the figure, and bring the group forward that is there."""
+        self._around.choose_phrase(phrase_of(meaning.part))
+        if meaning.part != "text":
+            bring_forward(self._session, meaning, more)
+
+    def _type_over(self, meaning: Meaning) -> None:
+        """Let words of the figure be typed where they stand, and show how they are set."""
+        self._place.side.panel("words").choose_part(meaning.part, meaning.level)
+        self.words.type_over(meaning)
+
+    def _pick_colour(self, level: str) -> None:
+        """Let the colour of a level be picked that was clicked in the legend."""
+        self._around.choose_phrase("look")
+        self._place.side.panel("look").choose_part("swatch", level)
+
+    def write_in_figure(self) -> None:
+        """Place a text in the figure, and type it."""
+        scene = self._place.stage.canvas.scene
+        if scene is not None:
+            frame = scene.frame
+            middle = (frame.start + frame.end) / 2
+            grain = frame.grain(middle, _A_LITTLE)
+            value = place_dragged(frame.value(middle), grain, frame.low, frame.high)
+            self.words.write_here(value, _WRITTEN_AT)
+
+    # Phrases
+
+    def open_alternatives(self, phrase: Key, at: QPoint, aside: Callable[[str], None]) -> None:
+        """Open what else a phrase could say; ``aside`` does what is no other figure."""
+        from rhabdos.app.sentence.alternatives import alternatives
+
+        self._around.choose_phrase(phrase)
+        readings = self._session.readings
+        if not readings:
+            return
+        menu = alternatives(phrase, readings, self._session.ask, aside, self._place)
+        if menu is None:
+            self._place.side.panel(phrase).begin()
+        else:
+            menu.open_at(at)
+
+    def every_row_again(self) -> None:
+        """Strike out all steps that keep rows."""
+        from rhabdos.data.steps.keep import KeepRows
+
+        steps = self._session.document.steps
+        rest = tuple(structs.replace(s, off=True) if isinstance(s, KeepRows) else s for s in steps)
+        self._session.ask_steps("All rows again", rest)
+
+    # Rods
+
+    def take_hold(self) -> None:
+        """Take the keys to the rod."""
+        if rod := self._place.stage.held_rod:
+            rod.setFocus()
+
+    def _let_go(self, held: bool) -> None:
+        if not held:
+            self._session.end_preview()
+
+    def _connect_rod(self, rod: "Bell | Reach | Ends") -> None:
+        rod.moved.connect(lambda part: self._session.preview(self._with(part)))
+        rod.asked.connect(lambda part, name: self._session.ask(name, self._with(part)))
+        rod.held.connect(self._let_go)
+
+    def _with(self, part: Curves | Boxes | Axes) -> Recipe:
+        assert self._session.recipe
+        if isinstance(part, Curves):
+            return self._session.recipe.changed(curve=part)
+        if isinstance(part, Axes):
+            return self._session.recipe.changed(axes=part)
+        return self._session.recipe.changed(box=part)
+
+    def _preview_bins(self, bins: Bins) -> None:
+        if recipe := self._session.recipe:
+            self._session.preview(recipe.binned(bins.changed(shared=recipe.bins.shared)))
+
+    def _ask_bins(self, bins: Bins, name: str) -> None:
+        if recipe := self._session.recipe:
+            self._session.ask(name, recipe.binned(bins.changed(shared=recipe.bins.shared)))

@@ -1,0 +1,197 @@
+"""The place of the figure: variables at its left, finer settings at its right, a summary below."""
+
+from typing import TYPE_CHECKING
+
+from PyQt6.QtCore import QByteArray, Qt, pyqtSignal
+from PyQt6.QtGui import QResizeEvent
+from PyQt6.QtWidgets import QSplitter, QStackedWidget, QWidget
+
+from rhabdos.app.paper.stage import Stage
+from rhabdos.app.session.session import Session
+from rhabdos.data.table import Table
+from rhabdos.figure.phrases.sentence import Fragment, asides, sentence
+from rhabdos.figure.readings.readings import Readings
+from rhabdos.lazy import lazy
+from rhabdos.scene.marks import Scene
+
+if TYPE_CHECKING:
+    from rhabdos.app.variables.plain_chart_view import PlainChartView
+    from rhabdos.figure.recipe.plain_charts import PlainChart
+
+_COLUMNS = (
+    (186, 250, 0.182),
+    (256, 280, 0.21),
+)  # least, most and share of the width: variables, settings
+_SUMMARY, _ROW = 74, 23  # height of the summary around its rows, and of one
+_MOST_ROWS = 4  # of the summary that are seen at once; of more groups the others scroll
+_LEAST = 170, 200  # to which a hand can bring them
+
+
+class FigurePlace(QSplitter):
+    """Shows the figure of a session, or a plain chart, or why there is neither.
+
+    Attributes
+    ----------
+    stage, variables, side, summary : QWidget
+        The paper with its rod, the variables, the finer settings, and the numbers of each group;
+        but for the stage they are there after ``complete``.
+    """
+
+    level_clicked = pyqtSignal(object)  # a name; see VariablesPanel
+    """A bar of a plain chart of levels."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__(Qt.Orientation.Vertical)
+        self._session = session
+        self.stage = Stage()
+        self.middle = QStackedWidget()
+        self.middle.addWidget(self.stage)
+        self.columns = QSplitter(Qt.Orientation.Horizontal)
+        for widget in (QWidget(), self.middle, QWidget()):
+            self.columns.addWidget(widget)
+        self.columns.setStretchFactor(1, 1)
+        self._columns_moved = False
+        self.columns.splitterMoved.connect(self._keep_columns)
+        self.addWidget(self.columns)
+        self.addWidget(QWidget())
+        self.setStretchFactor(0, 1)
+        for splitter in (self, self.columns):
+            splitter.setHandleWidth(1)
+            splitter.setChildrenCollapsible(False)
+
+    def complete(self) -> None:
+        """Make the lists, which the first figure does not wait for."""
+        from rhabdos.app.panels.side import Side
+        from rhabdos.app.panels.summary_panel import SummaryPanel
+        from rhabdos.app.variables.variables_panel import VariablesPanel
+
+        self.variables = VariablesPanel()
+        self.side = Side(self._session)
+        self.summary = SummaryPanel()
+        for splitter, position, panel in (
+            (self.columns, 0, self.variables),
+            (self.columns, 2, self.side),
+            (self, 1, self.summary),
+        ):
+            if former := splitter.replaceWidget(position, panel):
+                former.deleteLater()
+        for column, least in ((0, _LEAST[0]), (2, _LEAST[1])):
+            if widget := self.columns.widget(column):
+                widget.setMinimumWidth(least)
+        for before, after in (
+            (self.variables.list, self.stage.canvas),
+            (self.stage.canvas, self.stage.rod),
+            (self.stage.rod, self.side),
+        ):
+            QWidget.setTabOrder(before, after)
+
+    @lazy
+    def chart_view(self) -> "PlainChartView":
+        """Level bars, or a scatter, in place of the figure."""
+        from rhabdos.app.variables.plain_chart_view import PlainChartView
+
+        view = PlainChartView(self._session)
+        view.level_clicked.connect(self.level_clicked)
+        self.middle.addWidget(view)
+        return view
+
+    @property
+    def scene(self) -> Scene | None:
+        """What is drawn: the figure, or what is looked at instead of one."""
+        charted = self._session.document.chart is not None
+        return self.chart_view.paper.scene if charted else self.stage.canvas.scene
+
+    # Showing
+
+    def fragments(self) -> tuple[Fragment, ...]:
+        """What is shown, as a sentence."""
+        chart, table, readings = self._shown
+        if chart is not None and table is not None:
+            from rhabdos.figure.readings.plain_chart_readings import chart_sentence
+
+            return (Fragment(chart_sentence(chart, table)),)
+        if readings is None:
+            return (Fragment(self._reason.partition("\n")[0] or "No figure yet."),)
+        return (*sentence(readings)[:-1], Fragment(". "), *asides(readings))
+
+    @property
+    def _shown(self) -> "tuple[PlainChart | None, Table | None, Readings | None]":
+        session = self._session
+        return session.document.chart, session.table, session.readings
+
+    @property
+    def _reason(self) -> str:
+        from rhabdos.app.variables.variable_actions import nothing_drawn
+
+        return nothing_drawn(self._session.table)
+
+    def show_table(self) -> None:
+        """Show the variables of another table."""
+        self.variables.show_table(self._session.table)
+        self.side.show_table()
+
+    def show_figure(self) -> None:
+        """Show what the session shows now."""
+        chart, table, readings = self._shown
+        notices = self._session.notices
+        if chart is not None and table is not None:
+            self._show_chart(chart, table)
+            return
+        self.middle.setCurrentWidget(self.stage)
+        self.side.setVisible(readings is not None)
+        self.summary.setVisible(readings is not None or bool(notices))
+        if readings is None:
+            self.stage.show_nothing(self._reason)
+            self.summary.show_readings(None, notices)
+            self.variables.mark(set())
+            return
+        factors = {factor.name for factor in readings.gathered.factors}
+        self.variables.mark({variable.name for variable in readings.variables} | factors)
+        self.show_preview(readings)
+
+    def _show_chart(self, chart: "PlainChart", table: Table) -> None:
+        self.middle.setCurrentWidget(self.chart_view)
+        self.chart_view.show_chart(chart, table)
+        self.side.setVisible(False)
+        notices = self._session.notices
+        self.summary.show_readings(None, notices)
+        self.summary.setVisible(bool(notices))
+        self.variables.mark({table.column(name).name for name in chart.names})
+
+    def show_preview(self, readings: Readings) -> None:
+        """Show a figure with what is said of it; it may follow a hand that is still moving."""
+        self.show_drawn(readings)
+        self.summary.show_readings(readings, (*self._session.notices, *self.stage.notices))
+        self.side.show_readings(readings)
+
+    def show_drawn(self, readings: Readings) -> None:
+        """The figure itself."""
+        self.stage.show_readings(readings)
+        height = _SUMMARY + _ROW * min(max(len(readings.groups), 1), _MOST_ROWS)
+        if self.sizes()[1] < height:
+            self.setSizes([max(200, sum(self.sizes()) - height), height])
+
+    # Columns
+
+    def _keep_columns(self) -> None:
+        self._columns_moved = True
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        """In a smaller window the lists give way to the figure, until the user sets them by
+        hand."""
+        super().resizeEvent(event)
+        if not self._columns_moved:
+            left, right = (
+                min(most, max(least, int(self.width() * share))) for least, most, share in _COLUMNS
+            )
+            self.columns.setSizes([left, self.width() - left - right, right])
+
+    @property
+    def columns_state(self) -> str:
+        """How wide a hand has set the columns, as text; empty where none has."""
+        state = self.columns.saveState().toBase64().data().decode()
+        return state if self._columns_moved else ""
+
+    def restore_columns(self, state: str) -> None:
+        """Set the columns as a hand had set them."""
+        self._columns_moved = self.columns.restoreState(QByteArray.fromBase64(state.encode()))
