@@ -211,7 +211,7 @@ def rows(window: Window) -> QPixmap:
         ),
         Make(name="Log of wet mass", by="log", of=("Wet mass",), base=10.0),
     )
-    window.session.ask_steps("Prepare", steps)
+    window.session.rows.ask_steps("Prepare", steps)
     window.go_to("rows")
     settle()
     window.rows_place.choose("Wet mass (g)")
@@ -237,7 +237,7 @@ def kind(window: Window) -> QPixmap:
     with tempfile.TemporaryDirectory() as folder:
         path = Path(folder) / "field-sheet.csv"
         path.write_text("\n".join([header, *(",".join(row) for row in cells)]) + "\n")
-        window.session.open_file(path)
+        window.session.opening.open_file(path)
         QTest.qWait(400)
         window.go_to("rows")
         settle()
@@ -326,7 +326,7 @@ def main(folder: Path = FOLDER, *names: str) -> None:
     for name in names or VIEWS:
         window = Window()
         window.resize(1280, 800)
-        window.session.open_demo()
+        window.session.opening.open_demo()
         window.show()
         settle()
         VIEWS[name](window).save(str(Path(folder) / f"{name}.png"))

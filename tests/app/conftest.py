@@ -165,7 +165,7 @@ def empty(qtbot, dressed) -> Hands:
 
 @pytest.fixture
 def hands(empty) -> Hands:
-    empty.window.session.open_demo()
+    empty.window.session.opening.open_demo()
     empty.qtbot.waitUntil(lambda: empty.window.figure.stage.canvas.painted)
     QApplication.processEvents()  # what the window puts off until its first figure is painted
     return empty

@@ -163,7 +163,7 @@ def test_how_a_file_is_read_is_shown_changed_and_remembered(empty, tmp_path):
     )
     empty.press("Ctrl+Z")
     assert named(empty.window.session.table) == first
-    empty.window.session.open_demo()
+    empty.window.session.opening.open_demo()
     empty.open(path)
     assert named(empty.window.session.table) == [("Column 1", "number"), ("Column 2", "category")]
     assert recall().how(path) == Read(separator=" ", decimal=",", header=0)
@@ -196,7 +196,7 @@ def test_a_file_that_changed_is_offered_and_read_again_with_its_steps(empty, tmp
     path = tmp_path / "growing.csv"
     path.write_text("v\n1.5\n2.5\n")
     empty.open(path)
-    empty.window.session.prepare("unit", Describe(variable="v", unit="mm"))
+    empty.window.session.rows.prepare("unit", Describe(variable="v", unit="mm"))
     assert not empty.window.banner.isVisible()
     path.write_text("v\n1.5\n2.5\n9.5\n")
     empty.qtbot.waitUntil(lambda: empty.window.banner.isVisible(), timeout=8_000)
@@ -246,12 +246,12 @@ def test_a_recipe_with_steps_is_saved_and_prepares_the_file_again(empty, tmp_pat
     path, recipe = tmp_path / "d.csv", tmp_path / "r.toml"
     path.write_text("v,g\n" + "".join(f"{i},{'ab'[i % 2]}\n" for i in range(40)))
     empty.open(path)
-    empty.window.session.prepare("unit", Describe(variable="v", unit="mm"))
+    empty.window.session.rows.prepare("unit", Describe(variable="v", unit="mm"))
     monkeypatch.setattr("PyQt6.QtWidgets.QFileDialog.getSaveFileName", lambda *_: (str(recipe), ""))
     empty.press("Ctrl+S")
     assert 'step = "name"' in recipe.read_text()
     assert empty.window.filing.recipe_path == recipe
-    empty.window.session.open_demo()
+    empty.window.session.opening.open_demo()
     empty.open(path)
     assert empty.readings.variable.unit == ""
     empty.window.filing.open(recipe)

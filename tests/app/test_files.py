@@ -10,6 +10,7 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QDialog, QMessageBox
 
 from rhabdos.app.leaving.export_dialog import ExportDialog
+from rhabdos.app.session.saving import save_recipe
 from rhabdos.figure.forms.bars import bars
 from rhabdos.figure.recipe.toml_text import read_recipe
 
@@ -19,7 +20,7 @@ def test_a_recipe_is_saved_and_opened_again(hands, tmp_path):
     hands.window.choose_phrase("bins")
     hands.type_into(hands.window.figure.side.panel("bins").width_, "20")
     path = tmp_path / "mass.toml"
-    assert hands.window.session.save_recipe(path)
+    assert save_recipe(hands.window.session, path)
     assert read_recipe(path.read_text()) == hands.recipe
     saved = hands.recipe
     hands.click_variable("Salinity")
@@ -36,7 +37,7 @@ def test_closing_asks_about_a_recipe_that_was_changed_after_saving(
 ):
     path = tmp_path / "mass.toml"
     hands.click_variable("Wet mass")
-    assert hands.window.session.save_recipe(path)
+    assert save_recipe(hands.window.session, path)
     hands.window.filing.open(path)
     asked = []
     button = getattr(QMessageBox.StandardButton, answer)

@@ -144,7 +144,7 @@ def test_the_longest_unused_samples_go_first(large, empty, monkeypatch):
     empty.open(large)
     empty.click_variable("Site")
     empty.qtbot.waitUntil(lambda: not empty.window.session.runner.running(), timeout=20_000)
-    kept = empty.window.session._store._samples
+    kept = empty.window.session.store._samples
     assert [key[2].factors for key in kept] == [(), ("site",)]
     empty.press("Ctrl+Z")  # uses the first again
     empty.window.session.ask("Weigh", empty.recipe.showing(weight="mass_g"))
@@ -155,7 +155,7 @@ def test_the_longest_unused_samples_go_first(large, empty, monkeypatch):
     empty.click_variable("Site")
     empty.window.session.ask("Together", empty.recipe.showing(split=()))
     document = empty.window.session.document
-    empty.window.session._store.keep_samples(document, empty.window.session.readings.samples)
+    empty.window.session.store.keep_samples(document, empty.window.session.readings.samples)
     assert [key[2].factors for key in kept] == [()]
 
 
@@ -222,12 +222,12 @@ def test_what_menus_ask_for_is_worked_out_before_they_open(empty, large, monkeyp
 def test_tables_that_undo_may_want_are_bounded_and_read_again(empty, tmp_path):
     """Twelve files of 40 kB each, where there is room for some 100 kB of those out of sight."""
     session = empty.window.session
-    session._store = Store(most_bytes=100_000)
+    session.store = Store(most_bytes=100_000)
     for number in range(12):
         path = tmp_path / f"{number}.csv"
         path.write_text("length,mass\n" + "".join(f"{i}.5,{number}\n" for i in range(2_500)))
         empty.open(path)
-    held = [bytes_of(c) for table in session._store._tables.values() for c in table.columns]
+    held = [bytes_of(c) for table in session.store._tables.values() for c in table.columns]
     assert sum(held) <= 100_000 + 40_000
     for number in reversed(range(11)):
         empty.press("Ctrl+Z")

@@ -128,7 +128,7 @@ def test_a_notice_comes_up_and_goes_with_its_reason(empty, tmp_path, code):
     assert any(
         words in notice.text and notice.code == code for notice in empty.window.session.notices
     )
-    empty.window.session.open_demo()
+    empty.window.session.opening.open_demo()
     assert told(empty) == []
 
 

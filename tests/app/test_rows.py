@@ -225,7 +225,7 @@ def test_a_kept_range_is_changed_by_its_phrase(hands, rows):
     QTest.keyClicks(part.low, "60")
     QTest.keyClicks(part.high, "80")
     QTest.keyClick(part.high, Qt.Key.Key_Return)
-    values = rows.hands.window.session.before(0).column("Shell length").values
+    values = rows.hands.window.session.rows.before(0).column("Shell length").values
     assert hands.window.session.table.rows == int(((values >= 60) & (values <= 80)).sum())
     card = rows.steps.cards[1]
     card.setFocus()
@@ -285,8 +285,8 @@ def test_a_variable_is_made_and_what_has_no_result_is_told(hands, rows):
 
 def test_steps_are_moved_and_taken_away_by_keys(hands, rows):
     session = hands.window.session
-    session.prepare("a", DeclareMissing(variable="Water temperature", codes=(-9.0,)))
-    session.prepare("b", RenameLevels(variable="Culture", become={"Rack ": "rack"}))
+    session.rows.prepare("a", DeclareMissing(variable="Water temperature", codes=(-9.0,)))
+    session.rows.prepare("b", RenameLevels(variable="Culture", become={"Rack ": "rack"}))
     first = rows.sentences()[1]
     rows.steps.cards[2].setFocus()
     QTest.keyClick(rows.steps.cards[2], Qt.Key.Key_Up, Qt.KeyboardModifier.AltModifier)
@@ -322,7 +322,9 @@ def test_rows_are_sorted_found_and_walked_by_keys(hands, rows):
 
 
 def test_a_missing_cell_says_what_stood_there(hands, rows):
-    hands.window.session.prepare("a", DeclareMissing(variable="Water temperature", codes=(-9.0,)))
+    hands.window.session.rows.prepare(
+        "a", DeclareMissing(variable="Water temperature", codes=(-9.0,))
+    )
     column = rows.column("Water temperature")
     row = int(column.stood.rows[0])
     rows.click_cell(row, "Water temperature")
@@ -402,7 +404,7 @@ def test_a_level_that_is_brought_forward_or_left_out_stays_so_under_its_new_name
     session = hands.window.session
     groups = hands.recipe.groups.changed(forward=("Saltmere",), hidden=("Wick Narrows",))
     session.ask("groups", hands.recipe.changed(groups=groups))
-    session.prepare("name", RenameLevels(variable="Bay", become={"Saltmere": "Salt Mere"}))
+    session.rows.prepare("name", RenameLevels(variable="Bay", become={"Saltmere": "Salt Mere"}))
     assert hands.recipe.groups.forward == ("Salt Mere",)
     assert [group.label for group in hands.readings.groups] == ["Heron Sound", "Salt Mere"]
 
@@ -484,7 +486,7 @@ def test_a_curve_keeps_to_the_bound_that_its_variable_has_by_nature(hands, rows)
     hands.window.variable_actions.draw("Grit")
     session.ask("curve", hands.recipe.showing(forms=("curve",), split=()))
     assert density_curves(hands.readings)[0].curve.x[0] < 0
-    session.prepare("bound", Bound(variable="Grit", lower=0.0))
+    session.rows.prepare("bound", Bound(variable="Grit", lower=0.0))
     assert density_curves(hands.readings)[0].curve.x[0] >= 0
     field = hands.panel("curve").widgets["Not below"]
     assert field.placeholderText() == "0 mg, known"

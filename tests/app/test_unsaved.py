@@ -56,7 +56,7 @@ def test_looking_at_data_is_no_work_and_everything_else_is(hands, answers):
     assert title() == "Oyster landings – not saved: the figure – Rhabdos"
     hands.press("Ctrl+Z")
     assert hands.window.unsaved.words() == ()
-    hands.window.session.prepare("Code", DeclareMissing(variable="Wet mass", codes=(0.0,)))
+    hands.window.session.rows.prepare("Code", DeclareMissing(variable="Wet mass", codes=(0.0,)))
     assert "not saved: 1 step" in title()
     answers.given[:] = ["Cancel"]
     assert not hands.window.close()
@@ -64,7 +64,7 @@ def test_looking_at_data_is_no_work_and_everything_else_is(hands, answers):
 
 
 def test_typed_values_are_asked_about_and_saved(empty, answers, tmp_path, monkeypatch):
-    empty.window.session.open_steps("Typed values", Values(text="Length\n12\n15\n"))
+    empty.window.session.opening.open_steps("Typed values", Values(text="Length\n12\n15\n"))
     settle(empty)
     assert empty.window.unsaved.words() == ("typed values", "the figure")
     path = tmp_path / "typed.toml"
@@ -74,7 +74,7 @@ def test_typed_values_are_asked_about_and_saved(empty, answers, tmp_path, monkey
     answers.given[:] = ["Save"]
     assert empty.window.filing.may_close()
     assert empty.window.unsaved.words() == ()
-    empty.window.session.open_demo()
+    empty.window.session.opening.open_demo()
     empty.window.filing.open(path)
     settle(empty)
     assert empty.window.session.table.rows == 2
@@ -119,12 +119,12 @@ def left_behind_by_another(unsaved) -> list[Orphan]:
 def test_work_left_behind_is_offered_and_brought_back(hands, qtbot):
     hands.click_variable("Wet mass")
     hands.window.session.ask("Wider", hands.recipe.binned(Bins(width=4.0)))
-    hands.window.session.prepare("Code", DeclareMissing(variable="Wet mass", codes=(0.0,)))
+    hands.window.session.rows.prepare("Code", DeclareMissing(variable="Wet mass", codes=(0.0,)))
     steps, recipe = hands.window.session.document.steps, hands.recipe
     hands.window.unsaved.write_now()
     for orphan in left_behind_by_another(hands.window.unsaved):
         orphan.let_go()
-    hands.window.session.open_demo()
+    hands.window.session.opening.open_demo()
     hands.window.banner.offer_left_behind()
     banner = hands.window.banner
     assert banner.isVisible()
@@ -178,7 +178,7 @@ def work():
     application = QCoreApplication(["rhabdos"])
     session = Session()
     unsaved = Unsaved(session, soon)
-    session.open_demo()
+    session.opening.open_demo()
     first = session.recipe
     told = open(f"{sys.argv[1]}/{os.getpid()}.txt", "w")
     count = 0

@@ -253,7 +253,7 @@ def test_a_look_is_saved_and_used_on_another_figure(hands, looks, qtbot):
     assert hands.recipe.words == Words(title_style=TextStyle(size=30, slant=True))
     assert hands.recipe.axes.value.decimal == ","
     panel.for_new.click()
-    hands.window.session.open_demo()
+    hands.window.session.opening.open_demo()
     qtbot.waitUntil(lambda: not hands.window.session.runner.running())
     from rhabdos.project.making import new_figure
 

@@ -61,7 +61,7 @@ class Arriving(QObject):
     def open(self, path: Path) -> None:
         """Open a file, read as its user chose before, if they did."""
         whole = path.absolute()
-        self._session.open_file(path, self.memory.how(whole))
+        self._session.opening.open_file(path, self.memory.how(whole))
         remember(lambda memory: memory.opened(whole))
 
     def fill_recent(self, menu: QMenu) -> None:
@@ -107,7 +107,9 @@ class Arriving(QObject):
         steps = (how, *rest) if how is not None else rest
         words = how.words.rstrip(".") if how is not None else "as it looks"
         name = file_named(path.name)
-        self._session.ask_steps(f"{words}: {name}" if how else f"Read {name} as it looks", steps)
+        self._session.rows.ask_steps(
+            f"{words}: {name}" if how else f"Read {name} as it looks", steps
+        )
 
     # By hand
 
@@ -134,7 +136,7 @@ class Arriving(QObject):
             )
             return
         step = Values(text=text.replace("\r\n", "\n"), name="Pasted values")
-        self._session.open_steps("Pasted values", step)
+        self._session.opening.open_steps("Pasted values", step)
 
     def type_values(self, step: Values | None = None) -> None:
         """Type numbers into a small sheet."""
@@ -181,13 +183,15 @@ class Arriving(QObject):
             return
         if former is not None and self._session.document.beginning == former:
             steps = (step, *self._session.document.steps[1:])
-            self._session.ask_steps(f"Change {name.lower()}", steps)
+            self._session.rows.ask_steps(f"Change {name.lower()}", steps)
             return
         from rhabdos.app.arriving.typing_dialog import first_look
 
         assert isinstance(step, Values | Simulate)
         table = step.table()
-        self._session.open_steps(name, step, recipe=first_look(table), chart=_named_heights(table))
+        self._session.opening.open_steps(
+            name, step, recipe=first_look(table), chart=_named_heights(table)
+        )
 
     # Files that change
 
@@ -233,7 +237,7 @@ class Arriving(QObject):
 
     def reload(self) -> None:
         """Read the file again, with its steps and figures applied anew."""
-        self._session.reload()
+        self._session.opening.reload()
 
 
 def _named_heights(table: Table) -> LevelBars | None:

@@ -48,7 +48,7 @@ class BringingBack:
             orphan.discard()
             self.offer_next()
 
-        self._session.open_kept(orphan.kept, shown)
+        self._session.opening.open_kept(orphan.kept, shown)
 
     def _put_away(self, orphan: Orphan) -> None:
         self._waiting.remove(orphan)

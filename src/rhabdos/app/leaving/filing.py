@@ -9,6 +9,7 @@ from PyQt6.QtGui import QDrag, QPixmap
 from PyQt6.QtWidgets import QApplication, QFileDialog, QMessageBox, QWidget
 
 from rhabdos.app.arriving.arriving import Arriving
+from rhabdos.app.session.saving import recipe_text, save_recipe
 from rhabdos.app.session.session import Session
 from rhabdos.app.session.unsaved import Unsaved, listed_plainly
 from rhabdos.data.files.formats import ENDINGS
@@ -82,7 +83,7 @@ class Filing(QObject):
             self.arriving.open(path)
             return
         self._was("recipe", path)
-        recipe = self._session.open_recipe(path)
+        recipe = self._session.opening.open_recipe(path)
         if picture:
             return  # it holds a recipe, and is not what one is saved over
         if recipe and recipe == self._session.recipe:
@@ -115,7 +116,7 @@ class Filing(QObject):
             self._save(chosen)
 
     def _save(self, path: Path) -> None:
-        if self._session.save_recipe(path):
+        if save_recipe(self._session, path):
             self._stored(path)
             self.unsaved.saved()
 
@@ -185,7 +186,7 @@ class Filing(QObject):
         dialog = ExportDialog(
             readings,
             path or self.folders.of("figure") / f"{self._name()}.png",
-            self._session.recipe_text,
+            partial(recipe_text, self._session),
             self._window,
             self._not_over(),
             last_export(),
@@ -228,7 +229,7 @@ class Filing(QObject):
             if export.takes_long(path):  # with its progress
                 self.export(path)
                 return
-            sheets = export.sheets(path, readings, self._session.recipe_text)
+            sheets = export.sheets(path, readings, partial(recipe_text, self._session))
             export.write(sheets)
         except Refusal as refusal:
             self.told.emit(str(refusal))
@@ -253,7 +254,7 @@ class Filing(QObject):
         if clipboard:
             content = QMimeData()
             content.setImageData(image(scene, _COPY_DPI))
-            recipe = self._session.recipe_text()
+            recipe = recipe_text(self._session)
             content.setData("image/svg+xml", QByteArray(svg(scene, recipe=recipe)))
             clipboard.setMimeData(content)
             self.told.emit("Figure copied.")
@@ -288,7 +289,7 @@ class Filing(QObject):
         if self._dragging is None:
             self._dragging = Path(tempfile.mkdtemp(prefix="rhabdos-"))
             weakref.finalize(self, shutil.rmtree, self._dragging, True)
-        recipe = self._session.recipe_text()
+        recipe = recipe_text(self._session)
         file = self._dragging / f"{self._name()}.png"
         write_whole(file, png(scene, _COPY_DPI, recipe=recipe))
         content = QMimeData()

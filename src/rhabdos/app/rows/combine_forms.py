@@ -16,7 +16,8 @@ from rhabdos.app.controls.tick_list import TickList
 from rhabdos.app.controls.typed_fields import chooser, labelled, quiet
 from rhabdos.app.controls.variable_list import chosen_variable, variable_chooser
 from rhabdos.app.rows.step_form import StepForm, numbers_of
-from rhabdos.app.session.session import Foreseen, Session
+from rhabdos.app.session.preparing import Foreseen
+from rhabdos.app.session.session import Session
 from rhabdos.data.files.formats import ENDINGS
 from rhabdos.data.steps.joining import Join, Key, Matching, matching
 from rhabdos.data.steps.stacking import Gather, Stack

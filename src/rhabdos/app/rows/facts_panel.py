@@ -8,7 +8,8 @@ from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QVBoxLayou
 
 from rhabdos.app.controls.typed_fields import Field, chooser, fault_line, heading, labelled, quiet
 from rhabdos.app.rows.facts_levels import LevelsTable
-from rhabdos.app.session.session import Foreseen, Session
+from rhabdos.app.session.preparing import Foreseen
+from rhabdos.app.session.session import Session
 from rhabdos.app.variables.silhouettes import Silhouettes, paint_silhouette
 from rhabdos.data.columns import (
     KINDS,
@@ -251,7 +252,7 @@ class FactsPanel(QWidget):
     # What a hand asks
 
     def _ask(self, name: str, step: Step) -> None:
-        self._session.ask_steps(name, amended(self._session.document.steps, step))
+        self._session.rows.ask_steps(name, amended(self._session.document.steps, step))
 
     def _cure(self, cure: Step) -> None:
         self._ask(cure.words.rstrip("."), cure)
@@ -299,7 +300,7 @@ class FactsPanel(QWidget):
             self._clear_notices()
             self._add_notice(text, deeds)
 
-        self._session.foresee(step, then)
+        self._session.rows.foresee(step, then)
 
     def _ask_kind(self, column: Column, step: ChangeKind) -> None:
         self._ask(f"{brief(column.label)} as {step.kind}", step)
@@ -329,7 +330,7 @@ class FactsPanel(QWidget):
                 number if isinstance(column, NumberColumn) and number is not None else word
             )
         steps = with_codes(self._session.document.steps, column.name, codes)
-        self._session.ask_steps(f"Missing codes of {brief(column.label)}", steps)
+        self._session.rows.ask_steps(f"Missing codes of {brief(column.label)}", steps)
 
     def _bound(self) -> None:
         column = self.column
@@ -350,7 +351,7 @@ class FactsPanel(QWidget):
     def _rename(self, become: dict[str, str]) -> None:
         if self.column is not None:
             step = RenameLevels(variable=self.column.name, become=become)
-            self._session.prepare(step.words.rstrip("."), step)
+            self._session.rows.prepare(step.words.rstrip("."), step)
 
     def _order(self, levels: list[str]) -> None:
         if self.column is not None:
@@ -362,7 +363,7 @@ class FactsPanel(QWidget):
             steps = self._session.document.steps
             codes = (*codes_of(steps, self.column.name), *levels)
             name = f"Missing codes of {brief(self.column.label)}"
-            self._session.ask_steps(name, with_codes(steps, self.column.name, codes))
+            self._session.rows.ask_steps(name, with_codes(steps, self.column.name, codes))
 
 
 def _a(kind: Kind) -> str:

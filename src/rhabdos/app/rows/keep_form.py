@@ -15,7 +15,8 @@ from PyQt6.QtWidgets import (
 from rhabdos.app.controls.typed_fields import chooser, quiet
 from rhabdos.app.controls.variable_list import chosen_variable, variable_chooser
 from rhabdos.app.rows.step_form import StepForm
-from rhabdos.app.session.session import Foreseen, Session
+from rhabdos.app.session.preparing import Foreseen
+from rhabdos.app.session.session import Session
 from rhabdos.data.columns import CategoryColumn, Column, DateColumn, NumberColumn
 from rhabdos.data.steps.keep import Bound, Condition, KeepRows
 from rhabdos.data.steps.step import Step, StepError

@@ -8,7 +8,8 @@ from rhabdos.app.controls.tick_list import TickList
 from rhabdos.app.controls.typed_fields import chooser, labelled
 from rhabdos.app.controls.variable_list import chosen_variable, variable_chooser
 from rhabdos.app.rows.step_form import StepForm, numbers_of
-from rhabdos.app.session.session import Foreseen, Session
+from rhabdos.app.session.preparing import Foreseen
+from rhabdos.app.session.session import Session
 from rhabdos.data.columns import DateColumn, NumberColumn
 from rhabdos.data.steps.derive import OF_TWO, WAYS, Make, Way, suggested_name
 from rhabdos.data.steps.step import Step, StepError

@@ -58,7 +58,7 @@ class RowActions:
 
     def _keep(self, step: KeepRows) -> None:
         self._canvas.forget_range()
-        self._session.prepare(step.words.rstrip("."), step)
+        self._session.rows.prepare(step.words.rstrip("."), step)
 
     def list_rows(self, step: KeepRows) -> None:
         """List the rows that a step would keep, without keeping them."""

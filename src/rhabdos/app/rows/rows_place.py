@@ -203,7 +203,7 @@ class RowsPlace(QWidget):
 
     def _keep_wish(self) -> None:
         if self._wish is not None:
-            self._session.prepare(self._wish.words.rstrip("."), self._wish)
+            self._session.rows.prepare(self._wish.words.rstrip("."), self._wish)
 
     # Order
 
@@ -371,9 +371,9 @@ class RowsPlace(QWidget):
         self.leave_form()
         name = step.words.rstrip(".")
         if place is not None:
-            self._session.ask_steps(f"Change: {name}", with_step_changed(steps, place, step))
+            self._session.rows.ask_steps(f"Change: {name}", with_step_changed(steps, place, step))
         else:
-            self._session.prepare(name, step)
+            self._session.rows.prepare(name, step)
         if isinstance(step, Make) and (table := self._session.table) and table.has(step.name):
             self.choose(step.name)
             self.view.go_to(self.view.row, len(table.columns) - 1)
@@ -401,7 +401,7 @@ class RowsPlace(QWidget):
 
     def _ask(self, step: Step) -> None:
         steps = amended(self._session.document.steps, step)
-        self._session.ask_steps(step.words.rstrip("."), steps)
+        self._session.rows.ask_steps(step.words.rstrip("."), steps)
 
 
 def cell_steps(column: Column, row: int) -> list[tuple[str, Step]]:

@@ -6,7 +6,8 @@ from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from rhabdos.app.controls.dialog_layout import pause
 from rhabdos.app.controls.typed_fields import fault_line, heading, quiet
-from rhabdos.app.session.session import Foreseen, Session
+from rhabdos.app.session.preparing import Foreseen
+from rhabdos.app.session.session import Session
 from rhabdos.data.columns import NumberColumn
 from rhabdos.data.steps.step import Step
 from rhabdos.data.table import Table
@@ -60,7 +61,9 @@ class StepForm(QWidget):
     @property
     def table(self) -> Table:
         """The table that the step is given."""
-        table = self.session.before(self.place) if self.place is not None else self.session.table
+        table = (
+            self.session.rows.before(self.place) if self.place is not None else self.session.table
+        )
         assert table is not None
         return table
 
@@ -85,7 +88,7 @@ class StepForm(QWidget):
         except Refusal as refusal:
             self.say(str(refusal), "")  # which is no fault before it is done
             return
-        self.session.foresee(step, self._show, self.table)
+        self.session.rows.foresee(step, self._show, self.table)
 
     def _show(self, foreseen: Foreseen) -> None:
         if foreseen.done is None:

@@ -137,7 +137,7 @@ class StepsPanel(QWidget):
     def _told(self, step: Step | None, stage: "Stage | None") -> str:
         if stage is not None:
             return stage.told
-        table = self._session.before(0)
+        table = self._session.rows.before(0)
         if step is None and table is not None:
             variables = len(table.columns)
             return f"{table.rows:,} rows, {variables:,} variables"
@@ -157,14 +157,14 @@ class StepsPanel(QWidget):
 
         steps = self._session.document.steps
         words = "Take back" if steps[place].off else "Strike out"
-        self._session.ask_steps(f"{words}: {steps[place].words}", struck(steps, place))
+        self._session.rows.ask_steps(f"{words}: {steps[place].words}", struck(steps, place))
 
     def take_away(self, place: int) -> None:
         """Take a step away."""
         from rhabdos.data.merging_steps import without_step
 
         steps = self._session.document.steps
-        self._session.ask_steps(f"Take away: {steps[place].words}", without_step(steps, place))
+        self._session.rows.ask_steps(f"Take away: {steps[place].words}", without_step(steps, place))
 
     def shift(self, place: int, by: int) -> None:
         """Do a step earlier or later."""
@@ -173,7 +173,9 @@ class StepsPanel(QWidget):
         steps = self._session.document.steps
         words = "Earlier" if by < 0 else "Later"
         self.chosen = place + by
-        self._session.ask_steps(f"{words}: {steps[place].words}", with_step_moved(steps, place, by))
+        self._session.rows.ask_steps(
+            f"{words}: {steps[place].words}", with_step_moved(steps, place, by)
+        )
 
 
 class StepCard(QFrame):

@@ -104,7 +104,7 @@ class FigureActions:
 
         steps = self._session.document.steps
         rest = tuple(structs.replace(s, off=True) if isinstance(s, KeepRows) else s for s in steps)
-        self._session.ask_steps("All rows again", rest)
+        self._session.rows.ask_steps("All rows again", rest)
 
     # Rods
 

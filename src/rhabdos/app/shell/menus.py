@@ -65,7 +65,7 @@ class Menus:
         self._add(
             menu, "Look into a file …", lambda: window.filing.ask_to_look_into(), "Ctrl+Alt+O"
         )
-        self._add(menu, "Open the demo data", window.session.open_demo)
+        self._add(menu, "Open the demo data", window.session.opening.open_demo)
         menu.addSeparator()
         self._add(menu, "Paste cells", lambda: window.filing.arriving.paste(), "Ctrl+V")
         self._add(menu, "Type values …", lambda: window.filing.arriving.type_values(), "Ctrl+T")

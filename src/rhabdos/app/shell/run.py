@@ -44,7 +44,7 @@ def started(path: str | None, demo: bool) -> tuple["QApplication", "Window"]:
     theme.prepare(application)
     session = Session()
     if demo:
-        session.open_demo()
+        session.opening.open_demo()
     window = Window(session)
     theme.follow_desktop(application)
     window.restore()

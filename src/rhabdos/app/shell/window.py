@@ -182,7 +182,7 @@ class Window(QMainWindow):
         stage.paste_asked.connect(lambda: self.filing.arriving.paste())
         stage.typing_asked.connect(lambda: self.filing.arriving.type_values())
         stage.simulating_asked.connect(lambda: self.filing.arriving.simulate())
-        stage.demo_asked.connect(session.open_demo)
+        stage.demo_asked.connect(session.opening.open_demo)
         stage.canvas.dragged_out.connect(self._drag_out)
         stage.canvas.rows_asked.connect(self.row_actions.offer)
         figure.level_clicked.connect(self.row_actions.list_level)

@@ -1,0 +1,93 @@
+"""The steps that prepare the data of a session: foreseen, done, and done anew."""
+
+from collections.abc import Callable
+
+from msgspec import Struct
+
+from rhabdos.app.session.reaching import AT_ONCE_ROWS, Reaching
+from rhabdos.data.reporting import Report, silent
+from rhabdos.data.steps.step import Done
+from rhabdos.data.steps.step import Step as DataStep
+from rhabdos.data.table import Table
+from rhabdos.errors import Refusal
+from rhabdos.figure.recipe.recipe import Recipe
+
+
+class Foreseen(Struct, frozen=True, eq=False):
+    """What a step would do: the table after it and its words, or why it cannot be done."""
+
+    done: Done | None
+    refusal: str = ""
+
+
+class Preparing:
+    """Prepares the data of a session by steps, and works out what one more would do."""
+
+    def __init__(self, session: Reaching) -> None:
+        self._session = session
+
+    def before(self, place: int) -> Table | None:
+        """The table that a step is given, by the step's place."""
+        stages = self._session.stages
+        if 0 < place <= len(stages):
+            return stages[place - 1].table
+        return self._session.store.read(self._session.document)
+
+    def prepare(self, name: str, step: DataStep, recipe: Recipe | None = None) -> None:
+        """Prepare the data by one step more, and record that; with another figure, if one is
+        given."""
+        document = self._session.document.with_step(step)
+        recipe = recipe or self._with_names_of(step)
+        self._session.go(name, document.with_recipe(recipe) if recipe else document, lenient=True)
+
+    def _with_names_of(self, step: DataStep) -> Recipe | None:
+        """The figure with the new names of levels that it names, where a step gives some."""
+        from rhabdos.data.steps.naming import RenameLevels
+        from rhabdos.figure.edits.level_edits import with_renamed
+
+        if (
+            not isinstance(step, RenameLevels)
+            or not self._session.document.recipe
+            or not self._session.table
+        ):
+            return None
+        table = self._session.table
+        factors = {table.column(name).name for name in self._session.document.recipe.factors}
+        renamed = table.column(step.variable).name in factors
+        return with_renamed(self._session.document.recipe, step.become) if renamed else None
+
+    def ask_steps(self, name: str, steps: "tuple[DataStep, ...]") -> None:
+        """Prepare the data by other steps, and record that."""
+        self._session.go(name, self._session.document.with_steps(steps), lenient=True)
+
+    def foresee(
+        self, step: DataStep, then: Callable[[Foreseen], None], table: Table | None = None
+    ) -> None:
+        """Work out what a step would do, without doing it; ``then`` is told, perhaps later."""
+        before = table if table is not None else self._session.table
+        if before is None:
+            return
+        others = self._session.others
+
+        def work(_report: Report) -> object:
+            """Do the step on the side."""
+            return step.done(before, others)
+
+        def refused(sentence: str) -> None:
+            """Hand on why it cannot be done."""
+            then(Foreseen(None, sentence))
+
+        def done(result: object) -> None:
+            """Hand on what it would do."""
+            assert isinstance(result, Done)
+            then(Foreseen(result))
+
+        if before.rows <= AT_ONCE_ROWS and not step.files:
+            try:
+                result = work(silent)
+            except Refusal as refusal:
+                refused(str(refusal))
+            else:
+                done(result)
+            return
+        self._session.runner.run("looking", step.words.rstrip("."), work, done, refused)

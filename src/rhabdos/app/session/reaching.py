@@ -1,0 +1,221 @@
+"""How a document is reached: what it needs is read, prepared and sorted, and then it is shown."""
+
+from collections.abc import Callable
+from typing import TYPE_CHECKING
+
+from PyQt6.QtCore import QObject, pyqtSignal
+
+from rhabdos.app.session.runner import Runner
+from rhabdos.data.gathering import can_split
+from rhabdos.data.reporting import Report, silent
+from rhabdos.data.sample_sets import SampleSet
+from rhabdos.data.steps.step import no_others
+from rhabdos.data.table import Table
+from rhabdos.errors import Refusal
+from rhabdos.figure.forms.read import read
+from rhabdos.figure.planning.data_request import wanted
+from rhabdos.figure.readings.readings import Readings
+from rhabdos.figure.recipe.recipe import Recipe
+from rhabdos.project.document import Document, Source
+from rhabdos.project.history import History
+from rhabdos.project.making import Made, make
+from rhabdos.project.store import Store
+from rhabdos.scene.axes.limits import limits_of
+from rhabdos.stats.rules import RULES, by_rule
+
+if TYPE_CHECKING:
+    from rhabdos.data.preparing import OtherTables, Stage
+
+AT_ONCE_ROWS = 100_000
+"""Fewer rows than these are sorted before an eye could see the wait."""
+
+
+class Reaching(QObject):
+    """The document that is shown with its readings, and the way to another one.
+
+    Signals
+    -------
+    table_changed : another table is shown.
+    changed : the figure, or what can be undone, has changed.
+    previewed : the figure follows a hand that is still moving; nothing is recorded yet.
+    recipe_opened : what is shown is what a recipe's file holds.
+    refused : a sentence; everything is as it was.
+    told : a sentence about something that went well.
+    busy : a stage and a share done (-1 where unknown); idle ends it.
+    """
+
+    table_changed = pyqtSignal()
+    changed = pyqtSignal()
+    previewed = pyqtSignal()
+    recipe_opened = pyqtSignal()
+    refused = pyqtSignal(str)
+    told = pyqtSignal(str)
+    busy = pyqtSignal(str, float)
+    idle = pyqtSignal()
+
+    def __init__(self, parent: QObject | None = None) -> None:
+        super().__init__(parent)
+        self.history = History(Document())
+        self.readings: Readings | None = None
+        self.runner = Runner(self)
+        self.runner.busy.connect(self.busy)
+        self.runner.idle.connect(self.idle)
+        self.store = Store()
+        self._of_recipe: Document | None = None
+        self._others: tuple[Source | None, OtherTables] | None = None
+
+    @property
+    def document(self) -> Document:
+        """The source and the recipe that are shown."""
+        return self.history.present
+
+    @property
+    def table(self) -> Table | None:
+        """The data that are open, after their steps."""
+        return self.store.table(self.document)
+
+    @property
+    def stages(self) -> "tuple[Stage, ...]":
+        """Each step of the data that are open, with the table after it."""
+        return self.store.stages(self.document) or ()
+
+    @property
+    def others(self) -> "OtherTables":
+        """Fetches tables that steps bring in."""
+        from rhabdos.data.preparing import OtherTables
+
+        source = self.document.source
+        folder = (source.path.parent,) if source and source.path else ()
+        if self._others is None or self._others[0] != source:
+            self._others = source, OtherTables(folder)
+        return self._others[1]
+
+    def go(
+        self, name: str, document: Document, lenient: bool = False, of_recipe: bool = False
+    ) -> None:
+        """Show another document and record the step; a refused one leaves everything as it was.
+
+        Parameters
+        ----------
+        lenient : bool
+            Whether what cannot be drawn any more is left out of the figure, and told.
+        of_recipe : bool
+            Whether the document is what a recipe's file holds, which is told on arrival.
+        """
+        self._of_recipe = document if of_recipe else None
+        self._reach(document, lambda reached: self.history.did(name, reached), lenient)
+
+    def go_back(self, history: History) -> None:
+        """Show what another place in the history shows."""
+        if history is not self.history:
+            self._reach(history.present, lambda _reached: history)
+
+    def _reach(
+        self, document: Document, step: Callable[[Document], History], lenient: bool = False
+    ) -> None:
+        """Work out what a document needs, off the interface thread where that takes long, and then
+        show it."""
+        self.runner.cancel("sorting")
+        if document.source is None:
+            self._arrive(step(document), None)
+            return
+        read, done_before = self.store.read(document), self.store.stages(document) is not None
+        others = self.others if document.steps else no_others
+        samples = self.store.samples(document) if done_before and document.recipe else None
+        if read is not None and done_before and (samples is not None or not document.recipe):
+            self._finish(document, samples, step)
+            return
+
+        def work(report: Report) -> Made:
+            """Read, prepare and sort what is not at hand."""
+            return make(document, self.store, others, report, lenient=lenient)
+
+        def done(result: object) -> None:
+            """Keep what was made, and show its figure."""
+            assert isinstance(result, Made)
+            reached = self.keep_made(result)
+            self._finish(reached, result.samples, step)
+            if result.told:
+                self.told.emit(result.told)
+
+        brought_in = any(each.files for each in document.steps)
+        if read is not None and read.rows <= AT_ONCE_ROWS and not (brought_in and not done_before):
+            try:
+                result = work(silent)
+            except Refusal as refusal:
+                self.refuse(str(refusal))
+            else:
+                done(result)
+            return
+        asked = wanted(document.recipe).words if document.recipe else "the rows"
+        self.runner.run("sorting", f"Sorting {asked}", work, done, self.refuse)
+
+    def _finish(
+        self,
+        document: Document,
+        samples: SampleSet | None,
+        step: Callable[[Document], History],
+    ) -> None:
+        recipe = document.recipe
+        if recipe is None or samples is None:
+            self._arrive(step(document), None)
+            return
+        try:
+            readings = answered(recipe, samples)
+        except Refusal as refusal:
+            self.refuse(str(refusal))
+        else:
+            self._arrive(step(document), readings)
+
+    def _arrive(self, history: History, readings: Readings | None) -> None:
+        before = self.table
+        self.history, self.readings = history, readings
+        steps = (*history.past, *history.future)
+        self.store.keep_only((history.present, *(passed.document for passed in steps)))
+        if self.table is not before:
+            self.table_changed.emit()
+        self.changed.emit()
+        if self._of_recipe is not None:
+            if history.present == self._of_recipe:
+                self.recipe_opened.emit()
+            self._of_recipe = None
+
+    def refuse(self, sentence: str) -> None:
+        """Say why something cannot be done; what is shown stays."""
+        self.refused.emit(sentence)
+        self.changed.emit()  # so that a widget that showed the wish shows the fact again
+
+    def keep_made(self, made: Made) -> Document:
+        """Keep what was made, and say of which document it is."""
+        document = made.document
+        self.store.keep_table(document, made.read)
+        self.store.keep_stages(document, made.stages)
+        if made.samples is not None:
+            self._keep(document, made.samples)
+        return document
+
+    def _keep(self, document: Document, samples: SampleSet) -> None:
+        self.store.keep_samples(document, samples)
+        table = self.store.table(document)
+        if table and table.rows > AT_ONCE_ROWS:
+            # What menus will ask for takes a moment of many rows: it is worked out while the user
+            # looks at the figure.
+            recipe = document.recipe
+            assert recipe
+            self.runner.think_ahead(lambda: _think_ahead(table, Readings(recipe, samples).samples))
+
+
+def answered(recipe: Recipe, samples: SampleSet) -> Readings:
+    """The readings of a recipe, or a Refusal if any of its forms cannot be drawn of these
+    samples."""
+    readings = read(recipe, samples)
+    limits_of(readings)
+    return readings
+
+
+def _think_ahead(table: Table, samples: SampleSet) -> None:
+    """The widths that rules suggest, and the columns that can split: each is kept with its sample
+    or table."""
+    can_split(table)
+    for rule in RULES:
+        by_rule(samples.pooled, rule)
