@@ -261,9 +261,9 @@ def test_two_conditions_hold_both_or_one(hands, rows):
     second.levels.item(1).setCheckState(Qt.CheckState.Checked)
     table = hands.window.session.table
     bay, stock = table.column("Bay").codes == 0, table.column("Stock").codes == 1
-    assert form.step().done(table, None).table.rows == int((bay & stock).sum())
+    assert form.step().apply(table, None).table.rows == int((bay & stock).sum())
     form.any.setCurrentIndex(1)
-    assert form.step().done(table, None).table.rows == int((bay | stock).sum())
+    assert form.step().apply(table, None).table.rows == int((bay | stock).sum())
     QTest.mouseClick(second.away, LEFT)
     assert len(form.step().where) == 1
 

@@ -85,12 +85,12 @@ def test_numbers_keep_the_text_that_they_were_written_as(tmp_path):
     path.write_text("code,n\n007,1\n010,2\n007,3\n")
     table = read_table(path)
     assert table.columns[0].kind == "number"
-    done = ChangeKind(variable="code", kind="category").done(table, no_others).table
+    done = ChangeKind(variable="code", kind="category").apply(table, no_others).table
     assert done.columns[0].levels == ("007", "010")
     assert texts_of(table.columns[0]).to_list() == ["007", "010", "007"]
     path.write_text("code,n\n008,1\n010,2\n007,3\n")
     with pytest.raises(ReadingError, match="has changed since it was opened"):
-        ChangeKind(variable="code", kind="category").done(table, no_others)
+        ChangeKind(variable="code", kind="category").apply(table, no_others)
 
 
 @pytest.mark.parametrize(
@@ -149,7 +149,7 @@ def test_a_hundred_thousand_levels_are_labels_until_they_are_asked_for(tmp_path)
     path.write_text("tag,n\n" + "".join(f"t{i},1\nt{i},2\n" for i in range(100_000)))
     table = read_table(path)
     assert (table.columns[0].kind, table.columns[0].distinct) == ("label", 100_000)
-    asked = ChangeKind(variable="tag", kind="category").done(table, no_others).table.columns[0]
+    asked = ChangeKind(variable="tag", kind="category").apply(table, no_others).table.columns[0]
     assert len(asked.levels) == 100_000
     assert asked.level_counts.tolist() == [2] * 100_000
 
@@ -165,7 +165,7 @@ def test_blank_lines_are_no_rows_and_those_between_rows_are_told(tmp_path, end):
     path.write_bytes(end.join(["Length,Bay", "1.50,A", "2,B", "", ""]).encode())
     table = read_table(path)
     assert (table.rows, table.remarks) == (2, ())
-    again = ChangeKind(variable="Length", kind="label").done(table, no_others).table
+    again = ChangeKind(variable="Length", kind="label").apply(table, no_others).table
     assert texts_of(again.column("Length")).to_list() == ["1.50", "2"]
 
 
@@ -173,7 +173,7 @@ def test_the_text_of_uneven_rows_between_blank_lines_can_be_read_again(tmp_path)
     path = tmp_path / "uneven.csv"
     path.write_text("Length,Bay\n1.50,A\n2.5,,3\n\n,A\n3.0,B\n")
     table = read_table(path)
-    again = ChangeKind(variable="Length", kind="label").done(table, no_others).table
+    again = ChangeKind(variable="Length", kind="label").apply(table, no_others).table
     assert texts_of(again.column("Length")).to_list() == ["1.50", "2.5", None, "3.0"]
 
 
@@ -226,7 +226,7 @@ def test_whatever_a_text_holds_comes_back_cell_by_cell(tmp_path, rows, separator
     table = read_table(path, how=Read(separator=separator, header=1))
     assert table.rows == len(rows)
     for at, name in enumerate(("Place", "Remark")):
-        label = ChangeKind(variable=name, kind="label").done(table, no_others).table.column(name)
+        label = ChangeKind(variable=name, kind="label").apply(table, no_others).table.column(name)
         assert texts_of(label).to_list() == [row[at] for row in rows]
 
 

@@ -600,7 +600,7 @@ def test_every_step_is_a_sentence_that_ends():
         assert step.words.endswith(".")
         assert len({step, step}) == 1
         assert step.words[0].isupper() or step.words.startswith(("a ", "b ", "log"))
-        assert any(piece.choice for piece in step.said())
+        assert any(piece.choice for piece in step.describe())
 
 
 def test_numbers_come_out_of_parquet_and_csv_as_they_went_in(tmp_path, small):
@@ -654,7 +654,7 @@ def test_levels_of_which_no_row_is_left_go_and_the_others_keep_their_rows(kinds,
     column = CategoryColumn("Bay", codes=codes, levels=names, missing_as={"blank": 1})
     wanted = tuple(names[place] for place in range(kinds - 1, -1, -2)[:left])
     step = KeepRows(where=(Condition(variable="Bay", levels=wanted),))
-    kept = step.done(Table("t", (column,)), no_others).table.column("Bay")
+    kept = step.apply(Table("t", (column,)), no_others).table.column("Bay")
     before = [names[code] for code in codes.tolist() if code >= 0 and names[code] in wanted]
     assert [kept.levels[code] for code in kept.codes.tolist()] == before
     assert set(kept.levels) == set(wanted)

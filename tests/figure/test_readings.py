@@ -346,8 +346,8 @@ def test_dates_within_a_day_are_told_apart_by_their_times():
     places = places_for(float(np.std(days, ddof=1)), float(days.max()))
     told = [column.rounded(float(day), places) for day in days]
     assert told == ["2026-05-27 08:30", "2026-05-27 09:15", "2026-05-27 17:00"]
-    assert column.rounded_apart(4.6 / 24, places) == "4.6 h"
-    assert column.rounded_apart(0.25 / 24, places) == "15.0 min"
+    assert column.format_rounded_difference(4.6 / 24, places) == "4.6 h"
+    assert column.format_rounded_difference(0.25 / 24, places) == "15.0 min"
     far = places_for(40.0, 20_600)
     assert column.rounded(20_600.4, far) == "2026-05-27"
 

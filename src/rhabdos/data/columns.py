@@ -134,7 +134,7 @@ class NumberColumn(Column, frozen=True, eq=False):
         """A value as people read it, without its unit."""
         return exact(value)
 
-    def told(self, value: float) -> str:
+    def format_with_unit(self, value: float) -> str:
         """A value with its unit."""
         return with_unit(self.written(value), self.unit)
 
@@ -142,11 +142,11 @@ class NumberColumn(Column, frozen=True, eq=False):
         """A value with so many places, without its unit."""
         return rounded(value, places)
 
-    def apart(self, width: float) -> str:
+    def format_difference(self, width: float) -> str:
         """How far two values lie apart, with the unit."""
         return with_unit(exact(width), self.unit)
 
-    def rounded_apart(self, width: float, places: int | None) -> str:
+    def format_rounded_difference(self, width: float, places: int | None) -> str:
         """The same with so many places, without the unit."""
         return rounded(width, places)
 
@@ -163,7 +163,7 @@ class DateColumn(NumberColumn, frozen=True, eq=False):
         """A date as 2026-05-31, with its time where it has one."""
         return date_written(value)
 
-    def told(self, value: float) -> str:
+    def format_with_unit(self, value: float) -> str:
         """The same: a date has no unit."""
         return date_written(value)
 
@@ -178,7 +178,7 @@ class DateColumn(NumberColumn, frozen=True, eq=False):
             return date_written(round(value * _MINUTES) / _MINUTES)
         return date_written(value)
 
-    def apart(self, width: float) -> str:
+    def format_difference(self, width: float) -> str:
         """How long from one date to another: days, hours or minutes."""
         if abs(width) >= 1:
             return f"{exact(float(f'{width:.4g}'))} {'day' if width == 1 else 'days'}"
@@ -187,7 +187,7 @@ class DateColumn(NumberColumn, frozen=True, eq=False):
             return f"{exact(float(f'{hours:.3g}'))} {'hour' if hours == 1 else 'hours'}"
         return f"{exact(float(f'{hours * 60:.3g}'))} minutes"
 
-    def rounded_apart(self, width: float, _places: int | None) -> str:
+    def format_rounded_difference(self, width: float, _places: int | None) -> str:
         """Days with one place; less than one in hours or minutes."""
         if not math.isfinite(width):
             return "–"

@@ -81,7 +81,7 @@ class Stage:
             table = at._before
         for step in reversed(steps):
             if not step.off and not step.begins:
-                table = step.done(table, self._others).table
+                table = step.apply(table, self._others).table
         self._table = table
         return table
 
@@ -132,7 +132,7 @@ def stages(
             before = done[-1]
             continue
         try:
-            after = step.done(table, others)
+            after = step.apply(table, others)
         except Refusal as refusal:
             words = f"Step {place + 1}, “{step.words}”, cannot be done"
             raise type(refusal)(f"{words}. {refusal}") from None

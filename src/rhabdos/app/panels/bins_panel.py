@@ -93,9 +93,11 @@ class BinsPanel(Panel):
         self.rule.setCurrentIndex(self.rule.findData(chosen))
         self.count.show_value(f"{edges.count}")
         self.width_.show_value(
-            edges.every or variable.apart(float(f"{edges.width:.6g}")) if edges.equal else "unequal"
+            edges.every or variable.format_difference(float(f"{edges.width:.6g}"))
+            if edges.equal
+            else "unequal"
         )
-        self.start.show_value(variable.told(float(f"{edges.low:.10g}")))
+        self.start.show_value(variable.format_with_unit(float(f"{edges.low:.10g}")))
         self.closed.setCurrentIndex(self.closed.findData(edges.closed))
         self.edges.show_value(write_edges(bins.edges) if bins.edges is not None else "")
         self.round_edges.setChecked(bins.round)

@@ -111,9 +111,11 @@ def _rows(readings: Readings) -> list[list[str]]:
     for group, summary in zip(readings.groups, readings.summaries, strict=True):
         decimals = places[group.axis]
         numbers = [
-            (group.variable.rounded_apart if name in _APART else group.variable.rounded)(
-                getattr(summary, name), decimals
-            )
+            (
+                group.variable.format_rounded_difference
+                if name in _APART
+                else group.variable.rounded
+            )(getattr(summary, name), decimals)
             for name in _MEASURES
         ]
         rows.append([group.label, f"{group.n:,}", f"{group.missing:,}", *numbers])

@@ -48,7 +48,7 @@ class Ends(OnGrips[Axes]):
         """Where the axis begins and ends, and what that hides."""
         if self._readings is None or self._frame is None:
             return ""
-        told, asked = self._readings.variable.told, self._asked
+        told, asked = self._readings.variable.format_with_unit, self._asked
         low = asked.low if isinstance(asked.low, float) else self._frame.low
         high = asked.high if isinstance(asked.high, float) else self._frame.high
         hidden = beyond_limits(self._readings).hidden
@@ -106,7 +106,7 @@ class Ends(OnGrips[Axes]):
         end = str(self._taken or self.chosen_end)
         bound = getattr(part.value, end)
         assert self._readings
-        told = bound if isinstance(bound, str) else self._readings.variable.told(bound)
+        told = bound if isinstance(bound, str) else self._readings.variable.format_with_unit(bound)
         return f"Value axis {'begins' if end == 'low' else 'ends'} at {told}"
 
     def paintEvent(self, _event: QPaintEvent | None) -> None:

@@ -95,11 +95,16 @@ class Rod(OnRod):
             counted(edges.count, "bin", "bins"),
         )
         if edges.ratio is not None:
-            near, times = variable.told(float(f"{edge:.4g}")), exact(float(f"{edges.ratio:.4g}"))
+            near, times = (
+                variable.format_with_unit(float(f"{edge:.4g}")),
+                exact(float(f"{edges.ratio:.4g}")),
+            )
             return f"edge {near} · each {times} times the one before · {bins}"
-        width = variable.apart(float(f"{edges.width:.4g}")) if edges.width else "unequal"
+        width = (
+            variable.format_difference(float(f"{edges.width:.4g}")) if edges.width else "unequal"
+        )
         width = f"a {edges.every}" if edges.every else width
-        return f"edge {variable.told(edge)} · width {width} · {bins}"
+        return f"edge {variable.format_with_unit(edge)} · width {width} · {bins}"
 
     # By mouse
 

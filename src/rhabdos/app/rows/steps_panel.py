@@ -21,7 +21,7 @@ from rhabdos.app.controls.choices import Choices
 from rhabdos.app.controls.theme import theme
 from rhabdos.app.controls.typed_fields import heading, quiet
 from rhabdos.app.session.session import Session
-from rhabdos.data.steps.step import Piece, Step, choice, said
+from rhabdos.data.steps.step import Piece, Step, choice, words_of
 from rhabdos.quoting import file_named, printable
 
 if TYPE_CHECKING:
@@ -127,12 +127,12 @@ class StepsPanel(QWidget):
         """A step in words; of reading, with the file that is read."""
         source = self._session.document.source
         if step is not None and not (step.begins and not step.makes_rows):
-            return step.said()
+            return step.describe()
         name = file_named(source.path.name) if source and source.path else "the demo data"
         from rhabdos.data.steps.reading import Read
 
         manner = step.manner() if isinstance(step, Read) else []
-        return said("Read from ", choice(name), *manner, ".")
+        return words_of("Read from ", choice(name), *manner, ".")
 
     def _told(self, step: Step | None, stage: "Stage | None") -> str:
         if stage is not None:

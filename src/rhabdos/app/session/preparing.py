@@ -6,7 +6,7 @@ from msgspec import Struct
 
 from rhabdos.app.session.reaching import AT_ONCE_ROWS, Reaching
 from rhabdos.data.reporting import Report, silent
-from rhabdos.data.steps.step import Done
+from rhabdos.data.steps.step import Applied
 from rhabdos.data.steps.step import Step as DataStep
 from rhabdos.data.table import Table
 from rhabdos.errors import Refusal
@@ -16,7 +16,7 @@ from rhabdos.figure.recipe.recipe import Recipe
 class Foreseen(Struct, frozen=True, eq=False):
     """What a step would do: the table after it and its words, or why it cannot be done."""
 
-    done: Done | None
+    done: Applied | None
     refusal: str = ""
 
 
@@ -71,7 +71,7 @@ class Preparing:
 
         def work(_report: Report) -> object:
             """Do the step on the side."""
-            return step.done(before, others)
+            return step.apply(before, others)
 
         def refused(sentence: str) -> None:
             """Hand on why it cannot be done."""
@@ -79,7 +79,7 @@ class Preparing:
 
         def done(result: object) -> None:
             """Hand on what it would do."""
-            assert isinstance(result, Done)
+            assert isinstance(result, Applied)
             then(Foreseen(result))
 
         if before.rows <= AT_ONCE_ROWS and not step.files:

@@ -14,7 +14,7 @@ from rhabdos.data.columns import CategoryColumn, Column, DateColumn, NumberColum
 from rhabdos.data.fields.texts import joined_stood
 from rhabdos.data.samples import Sample
 from rhabdos.data.standard import scaled_mean_and_sd
-from rhabdos.data.steps.step import Done, Others, Piece, Step, StepError, choice, said
+from rhabdos.data.steps.step import Applied, Others, Piece, Step, StepError, choice, words_of
 from rhabdos.data.table import Table
 from rhabdos.quoting import brief, quoted
 from rhabdos.stats.quantiles import quantiles
@@ -95,7 +95,7 @@ class Make(Step, frozen=True, tag="make"):
         if self.edges is not None and self.quantiles is not None:
             raise ValueError("quantiles: it excludes edges; keep one of the two")
 
-    def done(self, table: Table, _others: Others) -> Done:
+    def apply(self, table: Table, _others: Others) -> Applied:
         """The table with one variable more; what has no result is missing, by its reason."""
         if not self.name.strip():
             raise StepError("A new variable needs a name. Type one.")
@@ -121,7 +121,7 @@ class Make(Step, frozen=True, tag="make"):
         )
         if without and len(column.missing_as) == 1:
             told = f"{without:,} without one: {next(iter(column.missing_as))}"
-        return Done(table.with_column(column), told)
+        return Applied(table.with_column(column), told)
 
     def _made(self, sources: Sequence[NumberColumn]) -> Column:
         first = sources[0]
@@ -211,7 +211,7 @@ class Make(Step, frozen=True, tag="make"):
         shares = np.arange(1, parts) / parts
         return [float(cut) for cut in np.unique(quantiles(sample, shares))]
 
-    def said(self) -> tuple[Piece, ...]:
+    def describe(self) -> tuple[Piece, ...]:
         """log₁₀ Grit was made of Grit, by its logarithm."""
         name, names = brief(self.name), [brief(source) for source in self.of]
         how: tuple[str | Piece, ...]
@@ -241,7 +241,7 @@ class Make(Step, frozen=True, tag="make"):
                 how = (names[0], ", cut ", choice(at))
             case _:
                 how = (choice(f"the {self.by}"), " of ", names[0])
-        return said(f"{name} is ", *how, ".")
+        return words_of(f"{name} is ", *how, ".")
 
     @property
     def about(self) -> tuple[str, ...]:

@@ -10,7 +10,7 @@ from rhabdos.data.fields.kinds import column_from
 from rhabdos.data.fields.texts import label_series
 from rhabdos.data.rows import taken
 from rhabdos.data.steps.recoding import rows_saying
-from rhabdos.data.steps.step import Done, Others, Piece, Step, choice, said
+from rhabdos.data.steps.step import Applied, Others, Piece, Step, choice, words_of
 from rhabdos.data.table import Table
 from rhabdos.quoting import brief
 from rhabdos.wording import counted
@@ -34,7 +34,7 @@ class FillDown(Step, frozen=True, tag="fill"):
 
     variables: Annotated[tuple[str, ...], Meta(min_length=1, description="a list of variables")]
 
-    def done(self, table: Table, _others: Others) -> Done:
+    def apply(self, table: Table, _others: Others) -> Applied:
         """The table without these blanks; those above the first value stay."""
         filled = 0
         for name in self.variables:
@@ -50,14 +50,14 @@ class FillDown(Step, frozen=True, tag="fill"):
             (after,) = taken((column,), from_row, "")
             filled += column.missing_as.get("blank", 0) - after.missing_as.get("blank", 0)
             table = table.with_column(_grouped(after))
-        return Done(table, counted(filled, "blank filled", "blanks filled"))
+        return Applied(table, counted(filled, "blank filled", "blanks filled"))
 
-    def said(self) -> tuple[Piece, ...]:
+    def describe(self) -> tuple[Piece, ...]:
         """Blanks of Site take over what stands above them."""
         names = " and ".join(brief(name) for name in self.variables[:_MOST_SAID])
         more = len(self.variables) - _MOST_SAID
         rest = f" and {more:,} more" if more > 0 else ""
-        return said("Blanks of ", choice(names + rest), " take over what stands above them.")
+        return words_of("Blanks of ", choice(names + rest), " take over what stands above them.")
 
     @property
     def about(self) -> tuple[str, ...]:

@@ -18,7 +18,7 @@ from rhabdos.data.steps.reading import Read
 from rhabdos.data.steps.stacking import stacked_columns
 from rhabdos.data.steps.step import (
     MOST_ROWS,
-    Done,
+    Applied,
     Others,
     Piece,
     Step,
@@ -26,7 +26,7 @@ from rhabdos.data.steps.step import (
     called,
     choice,
     refuse_large,
-    said,
+    words_of,
 )
 from rhabdos.data.table import Table
 from rhabdos.quoting import brief, file_named
@@ -85,7 +85,7 @@ class Join(Step, frozen=True, tag="join"):
     keep: Annotated[Keep, Meta(description="matched, this or both")] = "this"
     read: Read | None = None
 
-    def done(self, table: Table, others: Others) -> Done:
+    def apply(self, table: Table, others: Others) -> Applied:
         """The joined table."""
         other = others(self.file, self.read)
         match = matching(table, other, self.keys)
@@ -103,7 +103,7 @@ class Join(Step, frozen=True, tag="join"):
         told = f"{joined.rows:,} rows"
         if left or right:
             told += f"; without a match {left:,} of these and {right:,} of those"
-        return Done(joined, told)
+        return Applied(joined, told)
 
     @property
     def files(self) -> tuple[str, ...]:
@@ -114,7 +114,7 @@ class Join(Step, frozen=True, tag="join"):
         """The same join of a file that is called otherwise."""
         return structs.replace(self, file=renamed(self.file))
 
-    def said(self) -> tuple[Piece, ...]:
+    def describe(self) -> tuple[Piece, ...]:
         """Sites.csv was joined by Site, all rows of this table kept."""
         names = [key if isinstance(key, str) else key[0] for key in self.keys]
         kept = {
@@ -122,7 +122,7 @@ class Join(Step, frozen=True, tag="join"):
             "this": "all rows of this table",
             "both": "all rows of both",
         }[self.keep]
-        return said(
+        return words_of(
             "Joined ",
             choice(called(self.file)),
             " by ",

@@ -13,7 +13,7 @@ from rhabdos.data.columns import CategoryColumn, Column, DateColumn, LabelColumn
 from rhabdos.data.fields.numerals import as_float
 from rhabdos.data.fields.texts import label_series, missing_rows, texts_of
 from rhabdos.data.rows import with_rows
-from rhabdos.data.steps.step import Done, Others, Piece, Step, StepError, choice, said
+from rhabdos.data.steps.step import Applied, Others, Piece, Step, StepError, choice, words_of
 from rhabdos.data.table import Table
 from rhabdos.quoting import brief, listed, quoted
 from rhabdos.wording import exact, in_running_text, with_unit
@@ -129,7 +129,7 @@ class Condition(Struct, frozen=True, forbid_unknown_fields=True, omit_defaults=T
             held &= column.values < _bound(column, self.below, False)
         return held
 
-    def said(self, table: Table | None = None) -> tuple[str, str]:
+    def describe(self, table: Table | None = None) -> tuple[str, str]:
         """The variable, and what must hold of it, in words."""
         unit = ""
         if table is not None and isinstance(column := table.column(self.variable), NumberColumn):
@@ -183,18 +183,18 @@ class KeepRows(Step, frozen=True, tag="keep"):
     any: bool = False
     out: bool = False
 
-    def done(self, table: Table, _others: Others) -> Done:
+    def apply(self, table: Table, _others: Others) -> Applied:
         """The table with these rows only, which knows of how many."""
         kept = self.kept(table)
         before = table.of_rows or table.rows
         count = int(kept.sum())
         told = f"{count:,} of {table.rows:,} rows"
         if count == table.rows:
-            return Done(table, told)
+            return Applied(table, told)
         words = self._short(table)
         rest = with_rows(table, kept)
         both = f"{table.kept}, {words}" if table.kept else words
-        return Done(structs.replace(rest, of_rows=before, kept=both), told)
+        return Applied(structs.replace(rest, of_rows=before, kept=both), told)
 
     def kept(self, table: Table) -> "pl.Series":
         """Which rows are kept, as truths."""
@@ -214,7 +214,7 @@ class KeepRows(Step, frozen=True, tag="keep"):
         joint = " or " if self.any else " and "
         words = []
         for condition in self.where:
-            name, what = condition.said(table)
+            name, what = condition.describe(table)
             if condition.ranges and not condition.other:
                 words.append(f"{what.removeprefix('is ')} of {in_running_text(name)}")
             else:
@@ -222,14 +222,14 @@ class KeepRows(Step, frozen=True, tag="keep"):
         text = joint.join(words)
         return f"not {text}" if self.out else text
 
-    def said(self) -> tuple[Piece, ...]:
+    def describe(self) -> tuple[Piece, ...]:
         """Kept rows whose Season is Winter."""
         words: list[str | Piece] = ["Left out rows" if self.out else "Kept rows"]
         for place, condition in enumerate(self.where):
             joint = "" if not place else " or" if self.any else " and"
-            name, what = condition.said()
+            name, what = condition.describe()
             words += [f"{joint} whose {name} ", choice(what)]
-        return said(*words, ".")
+        return words_of(*words, ".")
 
     @property
     def about(self) -> tuple[str, ...]:

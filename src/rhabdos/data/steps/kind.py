@@ -27,7 +27,7 @@ from rhabdos.data.fields.kinds import (
 from rhabdos.data.fields.notation import USUAL_YEARS, Notation
 from rhabdos.data.fields.numerals import likeliest_notation
 from rhabdos.data.fields.texts import joined_stood, missing_words, texts_of
-from rhabdos.data.steps.step import Done, Others, Piece, Step, StepError, choice, said
+from rhabdos.data.steps.step import Applied, Others, Piece, Step, StepError, choice, words_of
 from rhabdos.data.table import Table
 from rhabdos.quoting import brief, quoted
 from rhabdos.wording import counted
@@ -58,7 +58,7 @@ class ChangeKind(Step, frozen=True, tag="kind"):
         USUAL_YEARS
     )
 
-    def done(self, table: Table, _others: Others) -> Done:
+    def apply(self, table: Table, _others: Others) -> Applied:
         """The table with the variable of that kind; what has no place in it counts as missing."""
         column = table.column(self.variable)
         changed = self._changed(column)
@@ -66,7 +66,7 @@ class ChangeKind(Step, frozen=True, tag="kind"):
         told = f"{counted(lost, 'value has', 'values have')} no place in it" if lost else "all kept"
         if lost == 0:
             told = f"{counted(changed.n, 'value', 'values')}"
-        return Done(table.with_column(changed), told)
+        return Applied(table.with_column(changed), told)
 
     def _changed(self, column: Column) -> Column:
         import polars as pl
@@ -171,7 +171,7 @@ class ChangeKind(Step, frozen=True, tag="kind"):
             f"{quoted(str(words[0])) if len(words) else 'missing'}."
         )
 
-    def said(self) -> tuple[Piece, ...]:
+    def describe(self) -> tuple[Piece, ...]:
         """Plot is read as a category."""
         article = "an" if self.kind == "ordered category" else "a"
         how = ""
@@ -185,7 +185,7 @@ class ChangeKind(Step, frozen=True, tag="kind"):
         if self.years_from != USUAL_YEARS:
             how += f", from {self.years_from} to {self.years_from + 99}"
         kind = "yes or no" if self.kind == "yes/no" else f"{article} {self.kind}"
-        return said(f"{brief(self.variable)} is read as ", choice(kind + how), ".")
+        return words_of(f"{brief(self.variable)} is read as ", choice(kind + how), ".")
 
 
 SERIAL = "days since 1900"

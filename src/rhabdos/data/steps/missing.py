@@ -20,7 +20,7 @@ from rhabdos.data.fields.calendars import date_notations, dates_in
 from rhabdos.data.fields.numerals import as_float
 from rhabdos.data.fields.texts import joined_stood, label_series, only_where
 from rhabdos.data.rows import with_used_levels
-from rhabdos.data.steps.step import Done, Others, Piece, Step, choice, said
+from rhabdos.data.steps.step import Applied, Others, Piece, Step, choice, words_of
 from rhabdos.data.table import Table
 from rhabdos.quoting import brief
 from rhabdos.wording import counted, exact
@@ -38,7 +38,7 @@ class DeclareMissing(Step, frozen=True, tag="missing"):
     variable: str
     codes: tuple[Code, ...]
 
-    def done(self, table: Table, _others: Others) -> Done:
+    def apply(self, table: Table, _others: Others) -> Applied:
         """The table without these values; as it was where the variable holds none."""
         column = table.column(self.variable)
         count = 0
@@ -46,13 +46,15 @@ class DeclareMissing(Step, frozen=True, tag="missing"):
             column, more = without_code(column, code)
             count += more
         told = counted(count, "value", "values") if count else "no value is that"
-        return Done(table.with_column(column) if count else table, told)
+        return Applied(table.with_column(column) if count else table, told)
 
-    def said(self) -> tuple[Piece, ...]:
+    def describe(self) -> tuple[Piece, ...]:
         """In Water temperature, −9 stands for missing."""
         names = " and ".join(code_written(code) for code in self.codes)
         verb = "stands" if len(self.codes) == 1 else "stand"
-        return said(f"In {brief(self.variable)}, ", choice(brief(names)), f" {verb} for missing.")
+        return words_of(
+            f"In {brief(self.variable)}, ", choice(brief(names)), f" {verb} for missing."
+        )
 
 
 def code_written(code: Code) -> str:

@@ -7,7 +7,7 @@ from msgspec import Meta, structs
 
 from rhabdos.data.columns import CategoryColumn, NumberColumn
 from rhabdos.data.gathering import as_factor
-from rhabdos.data.steps.step import Done, Others, Piece, Step, StepError, choice, said
+from rhabdos.data.steps.step import Applied, Others, Piece, Step, StepError, choice, words_of
 from rhabdos.data.table import Table
 from rhabdos.quoting import brief, listed, quoted
 from rhabdos.wording import counted, exact
@@ -20,22 +20,22 @@ class Describe(Step, frozen=True, tag="name"):
     label: str | None = None
     unit: str | None = None
 
-    def done(self, table: Table, _others: Others) -> Done:
+    def apply(self, table: Table, _others: Others) -> Applied:
         """The table with the variable called so; its name in the file stays."""
         column = table.column(self.variable)
         label = column.label if self.label is None else self.label.strip() or column.name
         unit = column.unit if self.unit is None else self.unit.strip()
         named = structs.replace(column, label=label, unit=unit)
-        return Done(table.with_column(named), counted(column.rows, "row", "rows"))
+        return Applied(table.with_column(named), counted(column.rows, "row", "rows"))
 
-    def said(self) -> tuple[Piece, ...]:
+    def describe(self) -> tuple[Piece, ...]:
         """shell_length is called Shell length, in mm."""
         called = ("called ", choice(brief(self.label or self.variable)))
         unit = ("in ", choice(brief(self.unit))) if self.unit else ("without a unit",)
         named, measured = self.label is not None, self.unit is not None
         joint = (", ",) if named and measured else ()
         words = (*(called if named else ()), *joint, *(unit if measured else ()))
-        return said(f"{brief(self.variable)} is ", *words, ".")
+        return words_of(f"{brief(self.variable)} is ", *words, ".")
 
 
 class RenameLevels(Step, frozen=True, tag="levels"):
@@ -47,12 +47,12 @@ class RenameLevels(Step, frozen=True, tag="levels"):
     def __hash__(self) -> int:
         return hash((self.variable, tuple(sorted(self.become.items())), self.off))
 
-    def done(self, table: Table, _others: Others) -> Done:
+    def apply(self, table: Table, _others: Others) -> Applied:
         """The table with the levels called so."""
         column = as_levels(table, self.variable)
         known = [level for level in self.become if level in column.levels]
         if not known:
-            return Done(table, "no row has such a level")
+            return Applied(table, "no row has such a level")
         names = [self.become.get(level, level) for level in column.levels]
         if any(not name.strip() for name in names):
             raise StepError(
@@ -70,9 +70,9 @@ class RenameLevels(Step, frozen=True, tag="levels"):
             levels=tuple(order),
             original=None,
         )
-        return Done(table.with_column(renamed), counted(touched, "row", "rows"))
+        return Applied(table.with_column(renamed), counted(touched, "row", "rows"))
 
-    def said(self) -> tuple[Piece, ...]:
+    def describe(self) -> tuple[Piece, ...]:
         """In Culture, “Rack ” became rack."""
         merged: dict[str, list[str]] = {}
         for level, name in self.become.items():
@@ -82,7 +82,7 @@ class RenameLevels(Step, frozen=True, tag="levels"):
             joint = "" if not place else " and " if place == len(merged) - 1 else ", "
             words += [f"{joint}{listed(levels)} became ", choice(brief(name))]
         more = len(merged) - _MOST_SAID
-        return said(*words, f" and {more:,} more." if more > 0 else ".")
+        return words_of(*words, f" and {more:,} more." if more > 0 else ".")
 
 
 class OrderLevels(Step, frozen=True, tag="order"):
@@ -94,7 +94,7 @@ class OrderLevels(Step, frozen=True, tag="order"):
     variable: str
     levels: Annotated[tuple[str, ...], Meta(min_length=1, description="a list of levels")]
 
-    def done(self, table: Table, _others: Others) -> Done:
+    def apply(self, table: Table, _others: Others) -> Applied:
         """The table with the levels in that order."""
         column = as_levels(table, self.variable)
         named = [level for level in dict.fromkeys(self.levels) if level in column.levels]
@@ -106,14 +106,14 @@ class OrderLevels(Step, frozen=True, tag="order"):
             levels=tuple(order),
             grouping="ordered category",
         )
-        return Done(table.with_column(ordered), counted(len(order), "level", "levels"))
+        return Applied(table.with_column(ordered), counted(len(order), "level", "levels"))
 
-    def said(self) -> tuple[Piece, ...]:
+    def describe(self) -> tuple[Piece, ...]:
         """Season runs from Spring over Summer and Autumn to Winter."""
         over = " and ".join(brief(level) for level in self.levels[1:-1][:_MOST_SAID])
         first, last = brief(self.levels[0]), brief(self.levels[-1])
         words = f"from {first}{f' over {over}' if over else ''} to {last}"
-        return said(f"{brief(self.variable)} runs ", choice(words), ".")
+        return words_of(f"{brief(self.variable)} runs ", choice(words), ".")
 
 
 class Bound(Step, frozen=True, tag="bounds"):
@@ -123,7 +123,7 @@ class Bound(Step, frozen=True, tag="bounds"):
     lower: float | None = None
     upper: float | None = None
 
-    def done(self, table: Table, _others: Others) -> Done:
+    def apply(self, table: Table, _others: Others) -> Applied:
         """The table with the bounds noted; values beyond them stay, and are told."""
         column = table.number(self.variable)
         if self.lower is not None and self.upper is not None and self.lower >= self.upper:
@@ -131,16 +131,16 @@ class Bound(Step, frozen=True, tag="bounds"):
         bounded = structs.replace(column, lower=self.lower, upper=self.upper)
         beyond = beyond_bounds(bounded)
         told = f"{counted(beyond, 'value lies', 'values lie')} beyond" if beyond else "all within"
-        return Done(table.with_column(bounded), told)
+        return Applied(table.with_column(bounded), told)
 
-    def said(self) -> tuple[Piece, ...]:
+    def describe(self) -> tuple[Piece, ...]:
         """Shell length cannot be below 0."""
         lower = ("below ", choice(exact(self.lower))) if self.lower is not None else ()
         upper = ("above ", choice(exact(self.upper))) if self.upper is not None else ()
         joint = (" or ",) if lower and upper else ()
         ends = (*lower, *joint, *upper) or ("of any size",)
         can = "cannot be " if lower or upper else "may be "
-        return said(f"{brief(self.variable)} {can}", *ends, ".")
+        return words_of(f"{brief(self.variable)} {can}", *ends, ".")
 
 
 _MOST_SAID = 3

@@ -5,7 +5,7 @@ from typing import Annotated, ClassVar
 
 from msgspec import Meta
 
-from rhabdos.data.steps.step import Done, Others, Piece, Step, StepError, choice, said
+from rhabdos.data.steps.step import Applied, Others, Piece, Step, StepError, choice, words_of
 from rhabdos.data.table import Table
 
 SEPARATOR_WORDS = {
@@ -61,7 +61,7 @@ class Read(Step, frozen=True, tag="read"):
         if any(after <= before for before, after in pairwise(self.places)):
             raise ValueError("places: they must rise")
 
-    def done(self, table: Table, _others: Others) -> Done:
+    def apply(self, table: Table, _others: Others) -> Applied:
         """A file is read before all else, so that this step has nothing left to do."""
         raise StepError("How the file is read must be the first step. Move it up.")
 
@@ -70,9 +70,9 @@ class Read(Step, frozen=True, tag="read"):
         """It is about the rows."""
         return ()
 
-    def said(self) -> tuple[Piece, ...]:
+    def describe(self) -> tuple[Piece, ...]:
         """Read parted by semicolons, names in row 3."""
-        return said("Read", *self.manner(), ".")
+        return words_of("Read", *self.manner(), ".")
 
     def manner(self) -> list[str | Piece]:
         """How it is read, behind "Read from a file"."""

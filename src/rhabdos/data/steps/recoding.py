@@ -24,7 +24,7 @@ from rhabdos.data.fields.numerals import number_notation
 from rhabdos.data.fields.texts import label_series, missing_rows, texts_of
 from rhabdos.data.rows import with_used_levels
 from rhabdos.data.steps.missing import number_meant
-from rhabdos.data.steps.step import Done, Others, Piece, Step, StepError, choice, said
+from rhabdos.data.steps.step import Applied, Others, Piece, Step, StepError, choice, words_of
 from rhabdos.data.table import Table
 from rhabdos.quoting import brief, quoted
 from rhabdos.wording import counted
@@ -52,21 +52,21 @@ class Recode(Step, frozen=True, tag="recode"):
     def __hash__(self) -> int:
         return hash((self.variable, tuple(sorted(self.become.items())), self.off))
 
-    def done(self, table: Table, _others: Others) -> Done:
+    def apply(self, table: Table, _others: Others) -> Applied:
         """The table with these values; as it was where no field says so."""
         column = table.column(self.variable)
         found = {old: rows_saying(column, old) for old in self.become}
         touched = sum(len(rows) for rows in found.values())
         if not touched:
-            return Done(table, "no value is that")
+            return Applied(table, "no value is that")
         rows = {old: rows for old, rows in found.items() if len(rows)}
         if isinstance(column, NumberColumn):
             changed: Column = _with_numbers(column, rows, self.become)
         else:
             changed = _with_texts(column, rows, self.become)
-        return Done(table.with_column(changed), counted(touched, "value", "values"))
+        return Applied(table.with_column(changed), counted(touched, "value", "values"))
 
-    def said(self) -> tuple[Piece, ...]:
+    def describe(self) -> tuple[Piece, ...]:
         """In Wind, “calm” becomes 0."""
         words: list[str | Piece] = [f"In {brief(self.variable)}, "]
         for place, (old, new) in enumerate(list(self.become.items())[:_MOST_SAID]):
@@ -76,7 +76,7 @@ class Recode(Step, frozen=True, tag="recode"):
                 f"{former} becomes ", choice(brief(new)),
             ]  # fmt: skip
         more = len(self.become) - _MOST_SAID
-        return said(*words, f" and {more:,} more." if more > 0 else ".")
+        return words_of(*words, f" and {more:,} more." if more > 0 else ".")
 
 
 def rows_saying(column: Column, text: str) -> IntArray:

@@ -13,7 +13,7 @@ from rhabdos.data.columns import CategoryColumn, NumberColumn
 from rhabdos.data.files.opening import OpenFile
 from rhabdos.data.files.pasted import is_one_column, one_a_line
 from rhabdos.data.steps.reading import Read
-from rhabdos.data.steps.step import Done, Others, Piece, Step, StepError, choice, said
+from rhabdos.data.steps.step import Applied, Others, Piece, Step, StepError, choice, words_of
 from rhabdos.data.table import Table
 from rhabdos.quoting import brief
 from rhabdos.wording import counted, exact
@@ -194,11 +194,11 @@ class Simulate(Step, frozen=True, tag="simulate"):
         group = CategoryColumn(self.group, codes=codes, levels=names, made=self.words)
         return Table("Practice samples", (number, group))
 
-    def done(self, table: Table, _others: Others) -> Done:
+    def apply(self, table: Table, _others: Others) -> Applied:
         """Rows begin with it, so that it has nothing left to do."""
         raise StepError("Practice samples must be the first step. Move it up.")
 
-    def said(self) -> tuple[Piece, ...]:
+    def describe(self) -> tuple[Piece, ...]:
         """Drew 100 values of Mild, normal (mean 70, sd 10), by seed 1."""
         words: list[str | Piece] = ["Drew "]
         for place, sample in enumerate(self.samples[:3]):
@@ -207,7 +207,7 @@ class Simulate(Step, frozen=True, tag="simulate"):
         more = len(self.samples) - 3
         rest = f" and {more} more samples" if more > 0 else ""
         words += [f"{rest}, by seed ", choice(f"{self.seed}"), "."]
-        return said(*words)
+        return words_of(*words)
 
 
 class Values(Step, frozen=True, tag="values"):
@@ -243,11 +243,11 @@ class Values(Step, frozen=True, tag="values"):
         read = read_delimited(typed, how=how)
         return structs.replace(read, name=self.name)
 
-    def done(self, table: Table, _others: Others) -> Done:
+    def apply(self, table: Table, _others: Others) -> Applied:
         """Rows begin with it, so that it has nothing left to do."""
         raise StepError("Typed values must be the first step. Move it up.")
 
-    def said(self) -> tuple[Piece, ...]:
+    def describe(self) -> tuple[Piece, ...]:
         """Typed by hand: 21 lines."""
         lines = self.text.strip("\n").count("\n") + 1
-        return said(choice(brief(self.name)), f", {counted(lines, 'line', 'lines')}.")
+        return words_of(choice(brief(self.name)), f", {counted(lines, 'line', 'lines')}.")

@@ -19,7 +19,7 @@ from rhabdos.data.fields.texts import joined_stood, texts_of
 from rhabdos.data.rows import taken
 from rhabdos.data.steps.reading import Read
 from rhabdos.data.steps.step import (
-    Done,
+    Applied,
     Others,
     Piece,
     Step,
@@ -27,7 +27,7 @@ from rhabdos.data.steps.step import (
     called,
     choice,
     refuse_large,
-    said,
+    words_of,
 )
 from rhabdos.data.table import Table
 from rhabdos.quoting import brief, quoted
@@ -50,7 +50,7 @@ class Stack(Step, frozen=True, tag="stack"):
     names: tuple[str, ...] = ()
     read: Read | None = None
 
-    def done(self, table: Table, others: Others) -> Done:
+    def apply(self, table: Table, others: Others) -> Applied:
         """The tables beneath one another; what a table does not have is missing there."""
         if table.has(self.factor):
             raise StepError(
@@ -80,17 +80,17 @@ class Stack(Step, frozen=True, tag="stack"):
         stacked = structs.replace(
             table, columns=(*columns, factor), of_rows=0, kept="", numbering=None
         )
-        return Done(stacked, f"{rows:,} rows of {len(tables)} tables")
+        return Applied(stacked, f"{rows:,} rows of {len(tables)} tables")
 
     def with_files(self, renamed: Callable[[str], str]) -> Self:
         """The same stack of files that are called otherwise."""
         return structs.replace(self, files=tuple(renamed(file) for file in self.files))
 
-    def said(self) -> tuple[Piece, ...]:
+    def describe(self) -> tuple[Piece, ...]:
         """Stacked north.csv beneath; File says which is which."""
         files = [called(file) for file in self.files]
         words = files[0] if len(files) == 1 else f"{len(files)} files"
-        return said(
+        return words_of(
             "Stacked ",
             choice(words),
             " beneath; ",
@@ -183,7 +183,7 @@ class Gather(Step, frozen=True, tag="gather"):
     number: str
     group: str
 
-    def done(self, table: Table, _others: Others) -> Done:
+    def apply(self, table: Table, _others: Others) -> Applied:
         """The table with one row for each value of these columns."""
         measured = [table.number(name) for name in self.variables]
         names = {column.name for column in measured}
@@ -227,13 +227,15 @@ class Gather(Step, frozen=True, tag="gather"):
         columns = (*taken(others, again, ""), group, number)
         told = f"{counted(rows, 'row', 'rows')}, {len(measured):,} for each of {table.rows:,}"
         of_rows = table.of_rows * len(measured)
-        return Done(structs.replace(table, columns=columns, of_rows=of_rows, numbering=None), told)
+        return Applied(
+            structs.replace(table, columns=columns, of_rows=of_rows, numbering=None), told
+        )
 
-    def said(self) -> tuple[Piece, ...]:
+    def describe(self) -> tuple[Piece, ...]:
         """Growth week 1 and 5 more were gathered into Growth, by Week."""
         names = [brief(name) for name in self.variables]
         which = f"{names[0]} to {names[-1]}" if len(names) > 2 else " and ".join(names)
-        return said(
+        return words_of(
             "Gathered ", choice(which), " into ", choice(brief(self.number)), " by ",
             choice(brief(self.group)), ".",
         )  # fmt: skip

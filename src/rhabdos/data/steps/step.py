@@ -64,12 +64,12 @@ def choice(text: str) -> Piece:
     return Piece(text, True)
 
 
-def said(*words: str | Piece) -> tuple[Piece, ...]:
+def words_of(*words: str | Piece) -> tuple[Piece, ...]:
     """The pieces of a sentence, of plain words and choices."""
     return tuple(word if isinstance(word, Piece) else Piece(word) for word in words if word)
 
 
-class Done(Struct, frozen=True, eq=False):
+class Applied(Struct, frozen=True, eq=False):
     """What a step led to, and how many rows or values it touched, in words."""
 
     table: Table
@@ -94,7 +94,7 @@ class Step(
     makes_rows: ClassVar[bool] = False
     off: bool = False
 
-    def done(self, table: Table, others: Others) -> Done:
+    def apply(self, table: Table, others: Others) -> Applied:
         """The table after the step.
 
         Raises
@@ -104,14 +104,14 @@ class Step(
         """
         raise TypeError(f"{type(self).__name__} is no step by itself")
 
-    def said(self) -> tuple[Piece, ...]:
+    def describe(self) -> tuple[Piece, ...]:
         """The step as a sentence, in pieces."""
         raise TypeError(f"{type(self).__name__} says nothing by itself")
 
     @property
     def words(self) -> str:
         """The step as one sentence."""
-        return "".join(piece.text for piece in self.said())
+        return "".join(piece.text for piece in self.describe())
 
     @property
     def files(self) -> tuple[str, ...]:

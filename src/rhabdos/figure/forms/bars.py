@@ -274,7 +274,7 @@ def _bin_title(readings: Readings, edges: Edges, position: int, group: int) -> s
         if edges.centred and pool.whole:
             words = f"up to {words}"
         else:
-            words = f"{'up to' if last else 'under'} {variable.told(end)}"
+            words = f"{'up to' if last else 'under'} {variable.format_with_unit(end)}"
     return words + panel_words(readings, group)
 
 
@@ -283,8 +283,8 @@ def interval(edges: Edges, position: int, variable: NumberColumn, whole: bool = 
     where values are ``whole`` and it holds one of them."""
     first, last = (float(edge) for edge in edges.values[position : position + 2])
     if edges.centred and whole:
-        return variable.told((first + last) / 2)
-    low, high = variable.written(first), variable.told(last)
+        return variable.format_with_unit((first + last) / 2)
+    low, high = variable.written(first), variable.format_with_unit(last)
     if edges.closed == "left":
         joined = "to" if position == edges.count - 1 else "to under"
         return f"{low} {joined} {high}"

@@ -77,7 +77,7 @@ def written(readings: Readings, group: int) -> list[str]:
     variable = readings.groups[group].variable
     marked = readings.marked
     mean = marked(variable.rounded(summary.mean, places))
-    sd = marked(variable.rounded_apart(summary.sd, places))
+    sd = marked(variable.format_rounded_difference(summary.sd, places))
     texts = {
         "n": readings.n_words(summary.n),
         "mean": f"{mean} ± {sd}" if math.isfinite(summary.sd) else mean,

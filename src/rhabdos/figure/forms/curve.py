@@ -196,7 +196,7 @@ def bandwidth_words(width: float, readings: Readings) -> str:
     """A bandwidth in words: with its unit, or on a log axis as the ratio that it is."""
     if readings.log:
         return f"a factor of {exact(float(f'{width:.4g}'))}"
-    return readings.variable.apart(float(f"{width:.3g}"))
+    return readings.variable.format_difference(float(f"{width:.3g}"))
 
 
 def _past_bound(readings: Readings) -> Notice | None:

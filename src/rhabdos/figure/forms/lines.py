@@ -166,7 +166,7 @@ def curve_card(
         scale = f"cumulative {readings.scale}" if adds_up else readings.scale
     variable = readings.groups[groups[0]].variable
     short = value if isinstance(variable, DateColumn) else float(f"{value:.6g}")
-    title = f"{FORMS[form].title} at {variable.told(short)}"
+    title = f"{FORMS[form].title} at {variable.format_with_unit(short)}"
     return Card(
         title[0].upper() + title[1:] + panel_words(readings, groups[0]),
         (scale, f"lie up to there{of_all}"),

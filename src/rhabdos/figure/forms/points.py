@@ -27,8 +27,8 @@ def card(readings: Readings, groups: Sequence[int], _pointed: int | None, value:
         Line("lie below", (f"{100 * first / of_group.n:.1f} %",)),
         Line("lie above", (f"{100 * (of_group.n - last) / of_group.n:.1f} %",)),
     )
-    title = f"{of_group.label}: {variable.told(float(nearest))}"
-    span = f"{variable.written(sample.minimum)} to {variable.told(sample.maximum)}"
+    title = f"{of_group.label}: {variable.format_with_unit(float(nearest))}"
+    span = f"{variable.written(sample.minimum)} to {variable.format_with_unit(sample.maximum)}"
     return Card(title, ("",), lines, notes=(f"{counted(of_group.n, 'value', 'values')}, {span}.",))
 
 

@@ -20,12 +20,13 @@ def bins_phrase(readings: Readings) -> str:
     if readings.plan.axes > 1:
         return f"each variable’s own, {_made_by(bins)}"
     if bins.edges is not None:
-        low, high = variable.written(edges.low), variable.told(edges.high)
+        low, high = variable.written(edges.low), variable.format_with_unit(edges.high)
         return f"{edges.count:,} of your own, {low} to {high}"
     if edges.every:
         words = f"{_a(edges.every)} wide from {variable.written(edges.low)}"
     elif isinstance(variable, DateColumn):
-        words = f"{variable.apart(edges.width or 0)} wide from {variable.written(edges.low)}"
+        width = variable.format_difference(edges.width or 0)
+        words = f"{width} wide from {variable.written(edges.low)}"
     elif edges.centred and readings.samples.pooled.whole:
         words = f"{with_unit('1', variable.unit)} wide, each about a whole number"
     elif edges.ratio is not None:

@@ -96,7 +96,9 @@ def _with_width(recipe: Recipe, width: object) -> Recipe:
 def _by_nature(readings: Readings, which: str) -> str:
     """The bound that the variable has by nature, for where none is typed."""
     known: float | None = getattr(readings.variable, which)
-    return f"{readings.variable.told(known)}, known" if known is not None else "no bound"
+    return (
+        f"{readings.variable.format_with_unit(known)}, known" if known is not None else "no bound"
+    )
 
 
 def _bound(which: str) -> Setting:

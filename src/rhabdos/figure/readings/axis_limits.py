@@ -100,7 +100,7 @@ def check_axes(readings: "Readings") -> None:
     low, high = value_bounds(readings)
     filled = [pool for pool in readings.pools if pool.n]
     least, most = min(p.minimum for p in filled), max(p.maximum for p in filled)
-    told = readings.variable.told
+    told = readings.variable.format_with_unit
     if asked.log and dates:
         raise Refusal("Dates have no logs. Make the value axis linear.")
     if asked.log and most <= 0:

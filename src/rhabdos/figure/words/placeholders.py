@@ -104,7 +104,7 @@ def _written(readings: Readings, sample: Ordered, summary: Summary, name: str) -
     places = places_for(summary.sd, reach)
     variable = readings.variable
     if name in ("sd", "iqr"):
-        return readings.marked(variable.rounded_apart(value, places))
+        return readings.marked(variable.format_rounded_difference(value, places))
     return readings.marked(variable.rounded(value, places))
 
 
