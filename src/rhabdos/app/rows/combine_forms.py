@@ -95,9 +95,8 @@ class JoinForm(StepForm):
             """Read it."""
             return others(path, how)
 
-        def done(other: object) -> None:
+        def done(other: Table) -> None:
             """Offer its variables as keys."""
-            assert isinstance(other, Table)
             self.file, self.other = path, other
             while self.keys:
                 self._drop_key()
@@ -193,9 +192,8 @@ class JoinForm(StepForm):
             """Count pairs of rows."""
             return matching(table, other, step.keys)
 
-        def done(match: object) -> None:
+        def done(match: Matching) -> None:
             """Tell them."""
-            assert isinstance(match, Matching)
             self._tell(match, step)
 
         def refused(sentence: str) -> None:

@@ -30,6 +30,7 @@ from rhabdos.arrays import IntArray
 from rhabdos.data.columns import CategoryColumn, Column, NumberColumn
 from rhabdos.data.finding import in_order, rows_with
 from rhabdos.data.merging_steps import amended, with_step_changed
+from rhabdos.data.reporting import Report
 from rhabdos.data.steps.derive import Make
 from rhabdos.data.steps.keep import Condition, KeepRows
 from rhabdos.data.steps.missing import DeclareMissing
@@ -223,9 +224,9 @@ class RowsPlace(QWidget):
             """Sort."""
             return in_order(column, falling, within)
 
-        def done(rows: object) -> None:
+        def done(rows: IntArray) -> None:
             """Show them so."""
-            self.view.sort(Order(rows, name, falling, order.words))  # type: ignore[arg-type]
+            self.view.sort(Order(rows, name, falling, order.words))
 
         self._work(f"Sorting by {column.label}", work, done)
 
@@ -239,13 +240,11 @@ class RowsPlace(QWidget):
         return np.sort(order.rows)
 
     def _work(
-        self, stage: str, work: Callable[[object], object], done: Callable[[object], None]
+        self, stage: str, work: Callable[[Report], IntArray], done: Callable[[IntArray], None]
     ) -> None:
-        table = self._session.table
-        if table is not None and table.rows <= _AT_ONCE_ROWS:
-            done(work(None))
-        else:
-            self._session.runner.run("looking", stage, work, done, self._session.refused.emit)
+        table, refuse = self._session.table, self._session.refused.emit
+        at_once = table is not None and table.rows <= _AT_ONCE_ROWS
+        self._session.runner.run("looking", stage, work, done, refuse, at_once)
 
     # Finding
 
@@ -268,12 +267,11 @@ class RowsPlace(QWidget):
             """Look through the rows."""
             return rows_with(table, text, within)
 
-        def done(rows: object) -> None:
+        def done(rows: IntArray) -> None:
             """Mark them, and go to the first."""
-            self._found = rows  # type: ignore[assignment]
-            assert self._found is not None
-            self.view.mark(set(self._found[:10_000].tolist()))
-            self._at = -1 if by > 0 else len(self._found)
+            self._found = rows
+            self.view.mark(set(rows[:10_000].tolist()))
+            self._at = -1 if by > 0 else len(rows)
             self._go_to_hit(by)
 
         self._work(f"Looking for {brief(text)}", work, done)

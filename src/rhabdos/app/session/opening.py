@@ -101,9 +101,8 @@ class Opening:
             """Read the file, prepare it, and sort its first variable."""
             return make(document, self._session.store, others, report, first=True, lenient=True)
 
-        def done(result: object) -> None:
+        def done(result: Made) -> None:
             """Show what was read."""
-            assert isinstance(result, Made)
             self._session.runner.cancel("sorting")
             self._show_opened(words or f"Open {name}", result)
             self._tell_opened(name, result.table)

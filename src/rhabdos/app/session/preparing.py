@@ -5,11 +5,10 @@ from collections.abc import Callable
 from msgspec import Struct
 
 from rhabdos.app.session.reaching import AT_ONCE_ROWS, Reaching
-from rhabdos.data.reporting import Report, silent
+from rhabdos.data.reporting import Report
 from rhabdos.data.steps.step import Applied
 from rhabdos.data.steps.step import Step as DataStep
 from rhabdos.data.table import Table
-from rhabdos.errors import Refusal
 from rhabdos.figure.recipe.recipe import Recipe
 
 
@@ -69,7 +68,7 @@ class Preparing:
             return
         others = self._session.others
 
-        def work(_report: Report) -> object:
+        def work(_report: Report) -> Applied:
             """Do the step on the side."""
             return step.apply(before, others)
 
@@ -77,17 +76,10 @@ class Preparing:
             """Hand on why it cannot be done."""
             then(Foreseen(None, sentence))
 
-        def done(result: object) -> None:
+        def done(result: Applied) -> None:
             """Hand on what it would do."""
-            assert isinstance(result, Applied)
             then(Foreseen(result))
 
-        if before.rows <= AT_ONCE_ROWS and not step.files:
-            try:
-                result = work(silent)
-            except Refusal as refusal:
-                refused(str(refusal))
-            else:
-                done(result)
-            return
-        self._session.runner.run("looking", step.words.rstrip("."), work, done, refused)
+        at_once = before.rows <= AT_ONCE_ROWS and not step.files
+        words = step.words.rstrip(".")
+        self._session.runner.run("looking", words, work, done, refused, at_once)

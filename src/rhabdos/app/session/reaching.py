@@ -7,7 +7,7 @@ from PyQt6.QtCore import QObject, pyqtSignal
 
 from rhabdos.app.session.runner import Runner
 from rhabdos.data.gathering import can_split
-from rhabdos.data.reporting import Report, silent
+from rhabdos.data.reporting import Report
 from rhabdos.data.sample_sets import SampleSet
 from rhabdos.data.steps.step import no_others
 from rhabdos.data.table import Table
@@ -130,25 +130,18 @@ class Reaching(QObject):
             """Read, prepare and sort what is not at hand."""
             return make(document, self.store, others, report, lenient=lenient)
 
-        def done(result: object) -> None:
+        def done(result: Made) -> None:
             """Keep what was made, and show its figure."""
-            assert isinstance(result, Made)
             reached = self.keep_made(result)
             self._finish(reached, result.samples, step)
             if result.told:
                 self.told.emit(result.told)
 
         brought_in = any(each.files for each in document.steps)
-        if read is not None and read.rows <= AT_ONCE_ROWS and not (brought_in and not done_before):
-            try:
-                result = work(silent)
-            except Refusal as refusal:
-                self.refuse(str(refusal))
-            else:
-                done(result)
-            return
+        few = read is not None and read.rows <= AT_ONCE_ROWS
+        at_once = few and (done_before or not brought_in)
         asked = wanted(document.recipe).words if document.recipe else "the rows"
-        self.runner.run("sorting", f"Sorting {asked}", work, done, self.refuse)
+        self.runner.run("sorting", f"Sorting {asked}", work, done, self.refuse, at_once)
 
     def _finish(
         self,

@@ -2,15 +2,17 @@
 each other."""
 
 from collections.abc import Callable
-from typing import TYPE_CHECKING, Literal
+from typing import TYPE_CHECKING, Literal, TypeVar
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
-from rhabdos.data.reporting import Report
+from rhabdos.data.reporting import Report, silent
+from rhabdos.errors import Refusal
 
 if TYPE_CHECKING:
     from rhabdos.app.session.tasks import Task
 
+_Result = TypeVar("_Result")
 Lane = Literal["opening", "sorting", "looking"]
 
 
@@ -38,14 +40,31 @@ class Runner(QObject):
         self,
         lane: Lane,
         stage: str,
-        work: Callable[[Report], object],
-        done: Callable[[object], None],
+        work: Callable[[Report], _Result],
+        done: Callable[[_Result], None],
         refused: Callable[[str], None],
+        at_once: bool = False,
     ) -> None:
-        """Begin some work; what the lane was doing is stopped."""
+        """Begin some work; what the lane was doing is stopped.
+
+        Parameters
+        ----------
+        done, refused : callable
+            Told what came of it, on the interface thread, unless a newer wish takes its place.
+        at_once : bool
+            Whether it is done before this returns, since it is over before an eye could see it.
+        """
+        self.cancel(lane)
+        if at_once:
+            try:
+                result = work(silent)
+            except Refusal as refusal:
+                refused(str(refusal))
+            else:
+                done(result)
+            return
         from rhabdos.app.session.tasks import Task  # brings threads, which no first picture needs
 
-        self.cancel(lane)
         task = Task(work)
         self._tasks[lane] = task
 
@@ -56,7 +75,7 @@ class Runner(QObject):
                 if not self._tasks:
                     self.idle.emit()
 
-        def succeed(result: object) -> None:
+        def succeed(result: _Result) -> None:
             """Hand the result on, unless a newer wish took its place."""
             end()
             done(result)

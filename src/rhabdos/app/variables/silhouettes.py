@@ -163,9 +163,8 @@ class Silhouettes(QObject):
             """Work the shape of a variable out."""
             return silhouette(column)
 
-        def done(shape: object) -> None:
+        def done(shape: Silhouette) -> None:
             """Show it, and go on with the next."""
-            assert isinstance(shape, Silhouette)
             self._keep(column, shape)
             self._task = None
             self._waiting = [waiting for waiting in self._waiting if waiting is not column]
