@@ -30,7 +30,9 @@ class lazy(Generic[_Owner, _Part]):  # noqa: N801 - it is written as a decorator
         if owner is None:
             return self
         # Kept under its own name, where Python finds it from then on without asking here.
-        part = owner.__dict__[self._name] = self._make(owner)
+        if self._name not in owner.__dict__:
+            owner.__dict__[self._name] = self._make(owner)
+        part: _Part = owner.__dict__[self._name]
         return part
 
     def made(self, owner: _Owner) -> _Part | None:

@@ -38,22 +38,22 @@ def fresh(dressed, qtbot, tmp_path, monkeypatch):
 def test_a_window_stands_as_it_was_closed(fresh, tmp_path):
     first = fresh()
     first.resize(790, 700)
-    first.columns.setSizes([200, 360, 228])
-    first.columns.splitterMoved.emit(200, 1)
+    first.figure.columns.setSizes([200, 360, 228])
+    first.figure.columns.splitterMoved.emit(200, 1)
     for kind in get_args(Kept):
         (tmp_path / kind).mkdir()
         first.filing.folders = first.filing.folders.after(kind, tmp_path / kind / "a.x")
     first.close()
     second = fresh()
     assert (second.width(), second.height()) == (first.width(), first.height())
-    assert abs(second.columns.sizes()[0] - first.columns.sizes()[0]) <= 2
+    assert abs(second.figure.columns.sizes()[0] - first.figure.columns.sizes()[0]) <= 2
     for kind in get_args(Kept):
         assert second.filing.folders.of(kind) == tmp_path / kind
 
 
 def test_a_first_window_stands_as_usual(fresh):
     assert window_state() == WindowState()
-    assert fresh().columns.count() == 3
+    assert fresh().figure.columns.count() == 3
 
 
 @pytest.mark.parametrize("content", ["", "{", '{"geometry": 5}', json.dumps({"geometry": "AAAA"}),

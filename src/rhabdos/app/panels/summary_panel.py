@@ -271,9 +271,13 @@ class SummaryPanel(QWidget):
 
     def show_readings(self, readings: Readings | None, notices: tuple[Notice, ...]) -> None:
         """Show the summary and the notices of a figure."""
+        self.show_numbers(readings)
+        self.notices.show_notices(notices)
+
+    def show_numbers(self, readings: Readings | None) -> None:
+        """Show the summary of a figure, and leave the notices as they are."""
         self._model.show_readings(readings)
         self.table.setVisible(readings is not None)
-        self.notices.show_notices(notices)
         self.quartiles.setVisible(readings is not None)
         self.tables.setVisible(readings is not None)
         self._recipe = readings.recipe if readings else None

@@ -11,7 +11,7 @@ from PyQt6.QtWidgets import QWidget
 from rhabdos.app.controls.theme import theme
 from rhabdos.app.rods.gestures import BELL_HINT
 from rhabdos.app.rods.grips import OnGrips
-from rhabdos.app.rods.ruler import BAR_HEIGHT, grain_of, paint_bar, paint_focus, paint_readout
+from rhabdos.app.rods.ruler import BAR_HEIGHT, grain_of, paint_focus, paint_readout
 from rhabdos.figure.edits import drag_edits
 from rhabdos.figure.forms.curve import bandwidth_words, density_curves
 from rhabdos.figure.phrases.curve import curve_phrase
@@ -114,7 +114,7 @@ class Bell(OnGrips[Curves]):
         if self._readings is None or self._frame is None:
             return
         painter = self.painter()
-        paint_bar(painter, self, self._frame, self._scale)
+        self.paint_bar(painter)
         width = self.bandwidth
         if width is not None:
             painter.setRenderHint(QPainter.RenderHint.Antialiasing)

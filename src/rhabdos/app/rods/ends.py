@@ -8,7 +8,7 @@ from PyQt6.QtWidgets import QWidget
 from rhabdos.app.controls.theme import theme
 from rhabdos.app.rods.gestures import ENDS_HINT
 from rhabdos.app.rods.grips import OnGrips
-from rhabdos.app.rods.ruler import BAR_HEIGHT, grain_of, paint_bar, paint_focus, paint_readout
+from rhabdos.app.rods.ruler import BAR_HEIGHT, grain_of, paint_focus, paint_readout
 from rhabdos.data.columns import DateColumn
 from rhabdos.figure.edits import drag_edits
 from rhabdos.figure.readings.axis_limits import beyond_limits
@@ -113,7 +113,7 @@ class Ends(OnGrips[Axes]):
         if self._readings is None or self._frame is None:
             return
         painter = self.painter()
-        paint_bar(painter, self, self._frame, self._scale)
+        self.paint_bar(painter)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.setPen(Qt.PenStyle.NoPen)
         for end in ("low", "high"):

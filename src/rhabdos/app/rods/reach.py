@@ -7,7 +7,7 @@ from PyQt6.QtWidgets import QWidget
 from rhabdos.app.controls.theme import theme
 from rhabdos.app.rods.gestures import REACH_HINT
 from rhabdos.app.rods.grips import OnGrips
-from rhabdos.app.rods.ruler import BAR_HEIGHT, grain_of, paint_bar, paint_focus, paint_readout
+from rhabdos.app.rods.ruler import BAR_HEIGHT, grain_of, paint_focus, paint_readout
 from rhabdos.figure.edits import drag_edits
 from rhabdos.figure.edits.stops import Stop
 from rhabdos.figure.forms.box import boxes
@@ -124,7 +124,7 @@ class Reach(OnGrips[Boxes]):
         if self._readings is None or self._frame is None:
             return
         painter = self.painter()
-        paint_bar(painter, self, self._frame, self._scale)
+        self.paint_bar(painter)
         box = self.box
         if box is None:
             return

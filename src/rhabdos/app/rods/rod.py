@@ -12,7 +12,6 @@ from rhabdos.app.rods.ruler import (
     BAR_HEIGHT,
     OnRod,
     grain_of,
-    paint_bar,
     paint_focus,
     paint_readout,
 )
@@ -254,7 +253,7 @@ class Rod(OnRod):
         if self._readings is None or self._frame is None:
             return
         painter = self.painter()
-        paint_bar(painter, self, self._frame, self._scale)
+        self.paint_bar(painter)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         current = self.hasFocus() or self._hold is not None
         for tab, x in self._tabs():

@@ -5,11 +5,21 @@ import math
 from collections.abc import Iterator
 
 from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
-from PyQt6.QtGui import QColor, QFocusEvent, QFont, QMouseEvent, QPainter, QPen, QTransform
+from PyQt6.QtGui import (
+    QColor,
+    QFocusEvent,
+    QFont,
+    QMouseEvent,
+    QPainter,
+    QPen,
+    QPixmap,
+    QTransform,
+)
 from PyQt6.QtWidgets import QWidget
 
 from rhabdos.app.controls.theme import theme
 from rhabdos.figure.readings.readings import Readings
+from rhabdos.paint.painter import painter_on
 from rhabdos.scene.coordinates import Frame
 from rhabdos.stats.rounding import multiple_below, nearest_round_step, sequence
 
@@ -45,6 +55,7 @@ class OnRod(QWidget):
         self._frame: Frame | None = None
         self._scale = 1.0
         self._dragged = False
+        self._bar: tuple[tuple[object, ...], QPixmap] | None = None
 
     def show_figure(self, readings: Readings, frame: Frame, scale: float) -> None:
         """Show the grips of a figure whose frame is drawn at this scale, from the same left."""
@@ -85,6 +96,25 @@ class OnRod(QWidget):
             painter.setTransform(QTransform(0, -1, -1, 0, self.width(), self.height()))
         return painter
 
+    def paint_bar(self, painter: QPainter) -> None:
+        """The bar, and a ruler along its lower side with a longer mark at every fifth round step,
+        or at every power of ten.
+
+        It is painted once for each axis and kept, since the grips move over it and not the marks.
+        """
+        frame = self._frame
+        assert frame is not None
+        ratio = self.devicePixelRatioF()
+        axis = frame.low, frame.high, frame.start, frame.end, frame.log
+        wanted = *axis, self._scale, self.length, ratio, theme().rod
+        if self._bar is None or self._bar[0] != wanted:
+            picture = QPixmap(round(self.length * ratio), round(BAR_HEIGHT * ratio))
+            picture.setDevicePixelRatio(ratio)
+            with painter_on(picture) as on_picture:
+                _paint_bar(on_picture, self.length, frame, self._scale)
+            self._bar = wanted, picture
+        painter.drawPixmap(0, 0, self._bar[1])
+
     @property
     def along_cursor(self) -> Qt.CursorShape:
         """That of a grip that moves along the rod."""
@@ -102,11 +132,9 @@ def grain_of(frame: Frame, scale: float, along: float | None = None) -> float:
     return frame.grain(along / scale, 1 / scale)
 
 
-def paint_bar(painter: QPainter, widget: OnRod, frame: Frame, scale: float) -> None:
-    """The bar, and a ruler along its lower side with a longer mark at every fifth round step, or at
-    every power of ten."""
-    painter.fillRect(0, 0, widget.length, BAR_HEIGHT, QColor(theme().rod))
-    ends = sorted((frame.value(0), frame.value(widget.length / scale)))
+def _paint_bar(painter: QPainter, length: int, frame: Frame, scale: float) -> None:
+    painter.fillRect(0, 0, length, BAR_HEIGHT, QColor(theme().rod))
+    ends = sorted((frame.value(0), frame.value(length / scale)))
     low, high = (max(-_FURTHEST, min(_FURTHEST, end)) for end in ends)
     painter.setPen(QColor("#8FA0A3"))
     marks = (
@@ -119,7 +147,7 @@ def paint_bar(painter: QPainter, widget: OnRod, frame: Frame, scale: float) -> N
         if not math.isfinite(place):  # the distance to the frame is past the range of numbers
             continue
         x = round(place)
-        if 0 <= x <= widget.length:
+        if 0 <= x <= length:
             painter.drawLine(x, BAR_HEIGHT - (7 if long else 4), x, BAR_HEIGHT - 1)
 
 

@@ -3,7 +3,7 @@
 from collections.abc import Sequence
 
 from msgspec import Struct
-from PyQt6.QtCore import QPoint, QRect, QSize, Qt, pyqtSignal
+from PyQt6.QtCore import QEvent, QPoint, QRect, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QFont, QFontMetrics, QPainter, QPaintEvent, QResizeEvent
 from PyQt6.QtWidgets import QToolButton, QWidget
 
@@ -27,6 +27,8 @@ class _Piece(Struct, frozen=True):
     phrase: Key | None
     spaced: bool
     """Whether a blank follows."""
+    across: int
+    """Pixels that its words take, beside the phrase."""
 
 
 class SentenceBar(QWidget):
@@ -46,6 +48,7 @@ class SentenceBar(QWidget):
         self._font = QFont(self.font())
         self._font.setPixelSize(_SIZE)
         self._metrics = QFontMetrics(self._font)
+        self._blank = self._metrics.horizontalAdvance(" ")
         self._fragments: tuple[Fragment, ...] = ()
         self._pieces: list[_Piece] = []
         self.words: list[tuple[QRect, str]] = []
@@ -60,7 +63,7 @@ class SentenceBar(QWidget):
         if shown == self._fragments:
             return
         self._fragments = shown
-        self._pieces = _pieces(shown)
+        self._pieces = _pieces(shown, self._metrics)
         wanted = {fragment.phrase: fragment.text for fragment in shown if fragment.phrase}
         for phrase in [phrase for phrase in self._buttons if phrase not in wanted]:
             button = self._buttons.pop(phrase)
@@ -93,13 +96,13 @@ class SentenceBar(QWidget):
         """Break the pieces into lines, put the phrases where they belong, and return the height of
         it all."""
         line = self._metrics.height() + 3
-        blank = self._metrics.horizontalAdvance(" ")
+        blank = self._blank
         x, y = _SIDE, _ABOVE
         words: list[tuple[QRect, str]] = []
         for position, piece in enumerate(self._pieces):
             button = self._buttons[piece.phrase] if piece.phrase else None
-            own = button.sizeHint().width() if button else 0
-            across = self._across(piece)
+            own = button.across if button else 0
+            across = own + piece.across
             if piece.text == _DOT and not piece.phrase:
                 after = self._across(self._pieces[position + 1])
                 if x + across + blank + after > width - _SIDE:
@@ -118,9 +121,8 @@ class SentenceBar(QWidget):
 
     def _across(self, piece: _Piece) -> int:
         """How wide a piece is, in pixels."""
-        button = self._buttons[piece.phrase] if piece.phrase else None
-        own = button.sizeHint().width() if button else 0
-        return own + self._metrics.horizontalAdvance(piece.text)
+        own = self._buttons[piece.phrase].across if piece.phrase else 0
+        return own + piece.across
 
     def hasHeightForWidth(self) -> bool:
         return True
@@ -177,23 +179,29 @@ def _aside(fragment: Fragment) -> bool:
     return bool(aside) and fragment.text == aside
 
 
-def _pieces(fragments: Sequence[Fragment]) -> list[_Piece]:
+def _pieces(fragments: Sequence[Fragment], metrics: QFontMetrics) -> list[_Piece]:
     """Words one by one, so that lines may break between them; a mark stays with the phrase before
     it."""
     pieces: list[_Piece] = []
+
+    def add(text: str, phrase: Key | None, spaced: bool) -> None:
+        """One piece more."""
+        pieces.append(_Piece(text, phrase, spaced, metrics.horizontalAdvance(text)))
+
     for position, fragment in enumerate(fragments):
         follows = fragments[position + 1].text if position + 1 < len(fragments) else ""
         if fragment.phrase:
             mark = follows[:1] if follows.startswith(_MARKS) else ""
-            pieces.append(_Piece(mark, fragment.phrase, follows.removeprefix(mark).startswith(" ")))
+            add(mark, fragment.phrase, follows.removeprefix(mark).startswith(" "))
             continue
         text = fragment.text
         if position and fragments[position - 1].phrase and text.startswith(_MARKS):
             text = text[1:]
         words = text.split()
-        pieces += [_Piece(word, None, True) for word in words[:-1]]
+        for word in words[:-1]:
+            add(word, None, True)
         if words:
-            pieces.append(_Piece(words[-1], None, text.endswith(" ")))
+            add(words[-1], None, text.endswith(" "))
     return pieces
 
 
@@ -201,24 +209,36 @@ class _PhraseButton(QToolButton):
     """A button no wider than its words, so that it reads as part of the text."""
 
     def __init__(self, phrase: Key, parent: QWidget) -> None:
+        self.across = 0
         super().__init__(parent)
         self._phrase = phrase
+        self._said = ""
         self.setObjectName("phrase")
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
 
     def say(self, text: str) -> None:
         """Show words, cut where they are too long."""
+        if text == self._said:
+            return
+        self._said = text
         shown = self.fontMetrics().elidedText(text, Qt.TextElideMode.ElideRight, _WIDEST)
         self.setText(shown.replace("&", "&&"))
         self.setToolTip(plain_tip(text) if shown != text else "")
         self.setAccessibleName(f"{PHRASES[self._phrase].title}: {text}")
+        self._measure()
+
+    def _measure(self) -> None:
+        # Kept, since the sentence asks for it several times each time that a hand moves.
+        self.across = self.fontMetrics().horizontalAdvance(self.text().replace("&&", "&")) + 4
+
+    def changeEvent(self, event: QEvent | None) -> None:
+        """Another font, of the style or of the phrase that is chosen, has other widths."""
+        super().changeEvent(event)
+        self._measure()
 
     def sizeHint(self) -> QSize:
-        metrics = self.fontMetrics()
-        return QSize(
-            metrics.horizontalAdvance(self.text().replace("&&", "&")) + 4, metrics.height() + 3
-        )
+        return QSize(self.across, self.fontMetrics().height() + 3)
 
     def minimumSizeHint(self) -> QSize:
         return self.sizeHint()

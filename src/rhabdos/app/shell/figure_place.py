@@ -147,7 +147,9 @@ class FigurePlace(QSplitter):
             return
         factors = {factor.name for factor in readings.gathered.factors}
         self.variables.mark({variable.name for variable in readings.variables} | factors)
-        self.show_preview(readings)
+        self.show_drawn(readings)
+        self.summary.show_readings(readings, (*notices, *self.stage.notices))
+        self.side.show_readings(readings)
 
     def _show_chart(self, chart: "PlainChart", table: Table) -> None:
         self.middle.setCurrentWidget(self.chart_view)
@@ -159,9 +161,9 @@ class FigurePlace(QSplitter):
         self.variables.mark({table.column(name).name for name in chart.names})
 
     def show_preview(self, readings: Readings) -> None:
-        """Show a figure with what is said of it; it may follow a hand that is still moving."""
+        """Show a figure that follows a hand; what is to be said of it is told when that lets go."""
         self.show_drawn(readings)
-        self.summary.show_readings(readings, (*self._session.notices, *self.stage.notices))
+        self.summary.show_numbers(readings)
         self.side.show_readings(readings)
 
     def show_drawn(self, readings: Readings) -> None:
