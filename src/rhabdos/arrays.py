@@ -11,8 +11,9 @@ if TYPE_CHECKING:
     IntArray = NDArray[np.integer[Any]]
     BoolArray = NDArray[np.bool_]
     ByteArray = NDArray[np.uint8]
+    ComplexArray = NDArray[np.complex128]
 else:  # numpy.typing takes a sixth of numpy's time to import, and only a type checker needs it
-    FloatArray = IntArray = BoolArray = ByteArray = np.ndarray
+    FloatArray = IntArray = BoolArray = ByteArray = ComplexArray = np.ndarray
 
 
 def to_ordinal(value: float) -> int:

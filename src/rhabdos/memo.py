@@ -41,7 +41,7 @@ def memoised(work: _Work[_Owner, _More, _Answer]) -> _Work[_Owner, _More, _Answe
 
 
 def last_answers(
-    key: Callable[Concatenate[_Owner, _More], object],
+    key: Callable[Concatenate[_Owner, _More], object], most: int = _FEW
 ) -> Callable[[_Work[_Owner, _More, _Answer]], _Work[_Owner, _More, _Answer]]:
     """A function of which the last few answers are kept with its first argument.
 
@@ -50,6 +50,8 @@ def last_answers(
     key : callable
         What an answer depends on, of all arguments; compared by ``==`` only, so that it may hold
         what has no hash.
+    most : int
+        How many answers are kept; few of those that are large.
     """
 
     def decorated(work: _Work[_Owner, _More, _Answer]) -> _Work[_Owner, _More, _Answer]:
@@ -66,7 +68,7 @@ def last_answers(
                     return found
             made = work(owner, *args, **more)
             # Put in place as a whole: threads may ask at the same time, and at worst work twice.
-            memory["last"] = ((wanted, made), *known[: _FEW - 1])
+            memory["last"] = ((wanted, made), *known[: most - 1])
             return made
 
         return answer

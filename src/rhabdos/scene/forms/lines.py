@@ -176,13 +176,13 @@ def _thinned(along: FloatArray, across: FloatArray) -> tuple[FloatArray, FloatAr
         return along, across
     starts = np.flatnonzero(np.concatenate([[True], np.diff(np.floor(along / _COLUMN)) > 0]))
     following = np.append(across[starts[1:]], across[-1])
-    kept = {*starts.tolist(), len(along) - 1}
+    column = np.repeat(np.arange(len(starts)), np.diff(np.append(starts, len(along))))
+    keep = np.zeros(len(along), dtype=np.bool_)
+    keep[starts] = keep[-1] = True
     for extreme in (np.maximum, np.minimum):
         reduced = extreme.reduceat(across, starts)
         away = np.abs(reduced - extreme(across[starts], following))
-        for place in np.flatnonzero(away > _STANDS_OUT).tolist():
-            stop = starts[place + 1] if place + 1 < len(starts) else len(along)
-            column = across[starts[place] : stop]
-            kept.add(int(starts[place]) + int((column == reduced[place]).argmax()))
-    chosen = sorted(kept)
-    return along[chosen], across[chosen]
+        reached = np.flatnonzero((across == reduced[column]) & (away > _STANDS_OUT)[column])
+        first = np.diff(column[reached], prepend=-1) > 0  # of each column
+        keep[reached[first]] = True
+    return along[keep], across[keep]
