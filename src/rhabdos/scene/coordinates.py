@@ -186,7 +186,7 @@ class Frame(Struct, frozen=True):
             return float(10 ** min(308.0, max(-300.0, low + share * (high - low))))
         return self.low + share * (self.high - self.low)
 
-    def grain(self, along: float, by: float) -> float:
+    def units_over(self, along: float, by: float) -> float:
         """How far two values lie apart that are so many points apart, about a place along."""
         share = by / abs(self.end - self.start)
         if self.log:

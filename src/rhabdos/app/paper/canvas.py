@@ -329,15 +329,15 @@ class Canvas(QWidget):
         height = None
         if frame.lanes and frame.lanes[0].heights:
             band = frame.band
-            grain = (band.tallest - band.least) / (band.thickness * self.scale)
-            height = place_dragged(band.height(across), grain, band.least, band.tallest)
+            per_pixel = (band.tallest - band.least) / (band.thickness * self.scale)
+            height = place_dragged(band.height(across), per_pixel, band.least, band.tallest)
         upwards = share if frame.upright else 1 - share
         return Spot(self._value_at(frame, along), round(upwards, 3), height)
 
     def _value_at(self, frame: Frame, along: float) -> float:
         """The value at a place along a frame, as round as a pixel allows."""
-        grain = frame.grain(along, 1 / self.scale)
-        return place_dragged(frame.value(along), grain, frame.low, frame.high)
+        per_pixel = frame.units_over(along, 1 / self.scale)
+        return place_dragged(frame.value(along), per_pixel, frame.low, frame.high)
 
     # Rows of a part, and of a range
 

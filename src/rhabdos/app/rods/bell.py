@@ -11,7 +11,7 @@ from PyQt6.QtWidgets import QWidget
 from rhabdos.app.controls.theme import theme
 from rhabdos.app.rods.gestures import BELL_HINT
 from rhabdos.app.rods.grips import OnGrips
-from rhabdos.app.rods.ruler import BAR_HEIGHT, grain_of, paint_focus, paint_readout
+from rhabdos.app.rods.ruler import BAR_HEIGHT, paint_focus, paint_readout, units_per_pixel
 from rhabdos.figure.edits import drag_edits
 from rhabdos.figure.forms.curve import bandwidth_words, density_curves
 from rhabdos.figure.phrases.curve import curve_phrase
@@ -61,7 +61,7 @@ class Bell(OnGrips[Curves]):
             return 0.0
         if self._frame.log:
             return math.log10(bandwidth) / self._decades_in_a_pixel(self._frame)
-        return bandwidth / grain_of(self._frame, self._scale)
+        return bandwidth / units_per_pixel(self._frame, self._scale)
 
     def _decades_in_a_pixel(self, frame: Frame) -> float:
         return math.log10(frame.high / frame.low) / ((frame.end - frame.start) * self._scale)
@@ -84,8 +84,8 @@ class Bell(OnGrips[Curves]):
             decades = self._decades_in_a_pixel(frame)
             away = abs(along - self.centre) * decades
             return self._with_width(drag_edits.ratio_bandwidth_dragged(away, decades))
-        grain = grain_of(frame, self._scale)
-        width = drag_edits.bandwidth_dragged(abs(along - self.centre) * grain, grain)
+        per_pixel = units_per_pixel(frame, self._scale)
+        width = drag_edits.bandwidth_dragged(abs(along - self.centre) * per_pixel, per_pixel)
         return self._with_width(width)
 
     def stepped(self, steps: int) -> Curves | None:

@@ -8,7 +8,7 @@ from PyQt6.QtWidgets import QWidget
 from rhabdos.app.controls.theme import theme
 from rhabdos.app.rods.gestures import ENDS_HINT
 from rhabdos.app.rods.grips import OnGrips
-from rhabdos.app.rods.ruler import BAR_HEIGHT, grain_of, paint_focus, paint_readout
+from rhabdos.app.rods.ruler import BAR_HEIGHT, paint_focus, paint_readout, units_per_pixel
 from rhabdos.data.columns import DateColumn
 from rhabdos.figure.edits import drag_edits
 from rhabdos.figure.readings.axis_limits import beyond_limits
@@ -71,7 +71,7 @@ class Ends(OnGrips[Axes]):
         if self._readings is None:
             return None
         value = drag_edits.limit_dragged(
-            frame.value(along / self._scale), grain_of(frame, self._scale, along), frame.log
+            frame.value(along / self._scale), units_per_pixel(frame, self._scale, along), frame.log
         )
         return self._with_end(str(self._taken), value, frame)
 
@@ -84,7 +84,7 @@ class Ends(OnGrips[Axes]):
         away = (frame.end - frame.start) / 50 * steps * (-1 if frame.reversed else 1)
         value = drag_edits.limit_dragged(
             frame.value(here + away),
-            frame.grain(here + away, (frame.end - frame.start) / 1_200),
+            frame.units_over(here + away, (frame.end - frame.start) / 1_200),
             frame.log,
         )
         return self._with_end(end, value, frame)

@@ -7,7 +7,7 @@ from PyQt6.QtWidgets import QWidget
 from rhabdos.app.controls.theme import theme
 from rhabdos.app.rods.gestures import REACH_HINT
 from rhabdos.app.rods.grips import OnGrips
-from rhabdos.app.rods.ruler import BAR_HEIGHT, grain_of, paint_focus, paint_readout
+from rhabdos.app.rods.ruler import BAR_HEIGHT, paint_focus, paint_readout, units_per_pixel
 from rhabdos.figure.edits import drag_edits
 from rhabdos.figure.edits.stops import Stop
 from rhabdos.figure.forms.box import boxes
@@ -103,7 +103,9 @@ class Reach(OnGrips[Boxes]):
             return None
         value = frame.value(along / self._scale)
         upper = self._taken == "upper"
-        multiple = drag_edits.reach_dragged(box, value, upper, grain_of(frame, self._scale, along))
+        multiple = drag_edits.reach_dragged(
+            box, value, upper, units_per_pixel(frame, self._scale, along)
+        )
         return None if multiple is None else self._readings.recipe.box.changed(whiskers=multiple)
 
     def stepped(self, steps: int) -> Boxes | None:

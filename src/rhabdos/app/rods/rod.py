@@ -11,9 +11,9 @@ from rhabdos.app.rods.gestures import ROD_HINT
 from rhabdos.app.rods.ruler import (
     BAR_HEIGHT,
     OnRod,
-    grain_of,
     paint_focus,
     paint_readout,
+    units_per_pixel,
 )
 from rhabdos.figure.edits import drag_edits
 from rhabdos.figure.readings.readings import Readings
@@ -184,16 +184,16 @@ class Rod(OnRod):
     def _dragged_to(self, hold: _Hold, value: float) -> Bins | None:
         readings, here = hold.readings, hold.frame.along(value) * self._scale
         edges, pooled = readings.edges, readings.samples.pooled
-        grain = grain_of(hold.frame, self._scale, here)
+        per_pixel = units_per_pixel(hold.frame, self._scale, here)
         if edges.ratio is not None and not hold.alone:
             if not hold.tab:
                 return drag_edits.shifted_in_logs(edges, value / hold.value)
             return drag_edits.ratio_dragged(edges, pooled, hold.tab, value)
         if hold.tab is not None and (hold.alone or (edges.width is None)):
-            return drag_edits.edge_moved(edges, pooled, hold.tab, value, grain)
+            return drag_edits.edge_moved(edges, pooled, hold.tab, value, per_pixel)
         if hold.tab:
-            return drag_edits.width_dragged(edges, pooled, hold.tab, value, grain)
-        return drag_edits.start_dragged(edges, pooled, value - hold.value, grain)
+            return drag_edits.width_dragged(edges, pooled, hold.tab, value, per_pixel)
+        return drag_edits.start_dragged(edges, pooled, value - hold.value, per_pixel)
 
     @staticmethod
     def _step_name(hold: _Hold, bins: Bins) -> str:

@@ -125,11 +125,11 @@ class OnRod(QWidget):
         self.update()
 
 
-def grain_of(frame: Frame, scale: float, along: float | None = None) -> float:
+def units_per_pixel(frame: Frame, scale: float, along: float | None = None) -> float:
     """What one pixel stands for, in the variable's unit: at a place along, in pixels, or in all."""
     if along is None:
         return (frame.high - frame.low) / ((frame.end - frame.start) * scale)
-    return frame.grain(along / scale, 1 / scale)
+    return frame.units_over(along / scale, 1 / scale)
 
 
 def _paint_bar(painter: QPainter, length: int, frame: Frame, scale: float) -> None:
@@ -154,7 +154,7 @@ def _paint_bar(painter: QPainter, length: int, frame: Frame, scale: float) -> No
 def _marks(frame: Frame, scale: float, low: float, high: float) -> Iterator[tuple[float, bool]]:
     """Values at round steps, and whether their marks are longer."""
     step = nearest_round_step(
-        max(grain_of(frame, scale) * _PIXELS_A_MARK, math.ulp(max(abs(low), abs(high))))
+        max(units_per_pixel(frame, scale) * _PIXELS_A_MARK, math.ulp(max(abs(low), abs(high))))
     )
     count = min(_MOST_MARKS, int(high / step - low / step) + 2)
     first = multiple_below(low, step)

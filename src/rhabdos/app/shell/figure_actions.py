@@ -78,8 +78,8 @@ class FigureActions:
         if scene is not None:
             frame = scene.frame
             middle = (frame.start + frame.end) / 2
-            grain = frame.grain(middle, _A_LITTLE)
-            value = place_dragged(frame.value(middle), grain, frame.low, frame.high)
+            per_pixel = frame.units_over(middle, _A_LITTLE)
+            value = place_dragged(frame.value(middle), per_pixel, frame.low, frame.high)
             self.words.write_here(value, _WRITTEN_AT)
 
     # Phrases

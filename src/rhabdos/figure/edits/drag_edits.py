@@ -20,18 +20,18 @@ _COUNTS_TRIED = 4
 _FURTHEST_STEPS = 1e14  # from where on a step is lost beside a value
 
 
-def width_dragged(edges: Edges, sample: Ordered, tab: int, value: float, grain: float) -> Bins:
+def width_dragged(edges: Edges, sample: Ordered, tab: int, value: float, per_pixel: float) -> Bins:
     """The width with which edge number ``tab`` (from 1) comes to lie at ``value``, the start
     staying.
 
     Parameters
     ----------
-    grain : float
+    per_pixel : float
         What one pixel stands for, in the variable's unit; widths are rounded no finer than it makes
         sense.
     """
     current = edges.width or float(edges.widths.mean())
-    step = _step(max(grain / tab, current / _STEPS_PER_WIDTH), sample)
+    step = _step(max(per_pixel / tab, current / _STEPS_PER_WIDTH), sample)
     width = max(step, _snapped((value - edges.low) / tab, step))
     return _equal(edges.low, width, sample, edges)
 
@@ -75,14 +75,14 @@ def width_stepped(edges: Edges, sample: Ordered, steps: int) -> Bins:
     return _equal(edges.low, max(step, _snapped(current + steps * step, step)), sample, edges)
 
 
-def start_dragged(edges: Edges, sample: Ordered, shift: float, grain: float) -> Bins:
+def start_dragged(edges: Edges, sample: Ordered, shift: float, per_pixel: float) -> Bins:
     """All edges moved by ``shift``. Equal bins begin anew below the smallest value, so that none is
     lost."""
     if edges.width is None:
-        step = _step(grain, sample)
+        step = _step(per_pixel, sample)
         moved = _snapped(shift, step)
         return _own([_tidy(edge + moved, step) for edge in edges.values.tolist()], edges)
-    step = _step(max(grain, edges.width / _STEPS_PER_WIDTH), sample)
+    step = _step(max(per_pixel, edges.width / _STEPS_PER_WIDTH), sample)
     # Bins about whole numbers move from one to the next.
     ahead = 0.5 if edges.centred and sample.whole else 0.0
     return _equal(_snapped(edges.low - ahead + shift, step) + ahead, edges.width, sample, edges)
@@ -97,10 +97,10 @@ def start_stepped(edges: Edges, sample: Ordered, steps: int) -> Bins:
     return start_dragged(edges, sample, steps * step, step)
 
 
-def edge_moved(edges: Edges, sample: Ordered, tab: int, value: float, grain: float) -> Bins:
+def edge_moved(edges: Edges, sample: Ordered, tab: int, value: float, per_pixel: float) -> Bins:
     """One edge moved alone, as far as its neighbours allow."""
     values = edges.values.tolist()
-    step = _step(grain, sample, whole=False)
+    step = _step(per_pixel, sample, whole=False)
     moved = _snapped(value, step)
     if tab > 0:
         moved = max(moved, _tidy(values[tab - 1] + step, step))
@@ -116,8 +116,8 @@ def edge_moved(edges: Edges, sample: Ordered, tab: int, value: float, grain: flo
 def edge_stepped(edges: Edges, sample: Ordered, tab: int, steps: int) -> Bins:
     """One edge moved alone by a little that shows."""
     beside = edges.widths[max(0, tab - 1) : tab + 1]
-    grain = float(beside.min()) / _STEPS_PER_WIDTH * 4
-    step = _step(grain, sample, whole=False)
+    per_pixel = float(beside.min()) / _STEPS_PER_WIDTH * 4
+    step = _step(per_pixel, sample, whole=False)
     return edge_moved(edges, sample, tab, float(edges.values[tab]) + steps * step, step)
 
 
@@ -149,18 +149,18 @@ def _own(values: list[float], edges: Edges) -> Bins:
         return Bins(edges=tuple(edges.values.tolist()), closed=edges.closed)
 
 
-def bandwidth_dragged(distance: float, grain: float) -> float:
+def bandwidth_dragged(distance: float, per_pixel: float) -> float:
     """The bandwidth of a kernel whose flank is so far from its middle, where one pixel stands for
-    ``grain``."""
-    step = nearest_round_step(max(grain / 2, _FINEST))
+    ``per_pixel``."""
+    step = nearest_round_step(max(per_pixel / 2, _FINEST))
     return max(step, _snapped(distance, step))
 
 
-def ratio_bandwidth_dragged(decades: float, grain: float) -> float:
+def ratio_bandwidth_dragged(decades: float, per_pixel: float) -> float:
     """The same on a log axis: the ratio of a kernel whose flank is so many powers of ten from its
     middle."""
-    ratio = 10 ** min(max(decades, grain / 2), 300.0)
-    excess = nearest_round_step(max((10**grain - 1) / 2, 1e-9))
+    ratio = 10 ** min(max(decades, per_pixel / 2), 300.0)
+    excess = nearest_round_step(max((10**per_pixel - 1) / 2, 1e-9))
     return max(1 + excess, _snapped(ratio, excess))
 
 
@@ -175,21 +175,21 @@ def bandwidth_stepped(bandwidth: float, steps: int) -> float:
     return max(step, _snapped(bandwidth + steps * step, step))
 
 
-def reach_dragged(box: Box, value: float, upper: bool, grain: float) -> float | None:
+def reach_dragged(box: Box, value: float, upper: bool, per_pixel: float) -> float | None:
     """The multiple of the IQR at which whiskers reach up to a value; None where the IQR is 0.
 
     Parameters
     ----------
     upper : bool
         Whether it is the whisker above the box, or the one below.
-    grain : float
+    per_pixel : float
         What one pixel stands for, in the variable's unit.
     """
     iqr = box.q3 - box.q1
     if not (iqr > 0 and math.isfinite(iqr)):
         return None
     distance = value - box.q3 if upper else box.q1 - value
-    step = nearest_round_step(max(grain / iqr, _FINEST_REACH))
+    step = nearest_round_step(max(per_pixel / iqr, _FINEST_REACH))
     multiple = _snapped(distance / iqr, step)
     return max(0.0, multiple) if math.isfinite(multiple) else None
 
@@ -199,21 +199,21 @@ def reach_stepped(multiple: float, steps: int) -> float:
     return max(0.0, float(f"{multiple + steps * _REACH_STEP:.12g}"))
 
 
-def limit_dragged(value: float, grain: float, log: bool) -> float:
+def limit_dragged(value: float, per_pixel: float, log: bool) -> float:
     """Where an axis ends that a hand has dragged there, as round as a pixel allows.
 
     Parameters
     ----------
-    grain : float
+    per_pixel : float
         What one pixel stands for there, in the variable's unit.
     """
-    limit = _snapped(value, nearest_round_step(grain * _LIMIT_PIXELS))
+    limit = _snapped(value, nearest_round_step(per_pixel * _LIMIT_PIXELS))
     return float(f"{value:.1g}") if log and limit <= 0 else limit
 
 
-def place_dragged(value: float, grain: float, low: float, high: float) -> float:
+def place_dragged(value: float, per_pixel: float, low: float, high: float) -> float:
     """A value between two ends as round as a pixel allows."""
-    return min(max(_snapped(value, nearest_round_step(grain)), low), high)
+    return min(max(_snapped(value, nearest_round_step(per_pixel)), low), high)
 
 
 def _equal(start: float, width: float, sample: Ordered, edges: Edges) -> Bins:

@@ -23,7 +23,7 @@ def made(bins):
 
 @given(st.integers(1, 10), st.floats(30, 130))
 def test_a_dragged_tab_comes_to_lie_under_the_hand(tab, value):
-    bins = drag_edits.width_dragged(EDGES, SAMPLE, tab, value, grain=0.1)
+    bins = drag_edits.width_dragged(EDGES, SAMPLE, tab, value, per_pixel=0.1)
     assert bins.width > 0
     if value > EDGES.low + tab:
         step = max(0.1 / tab, 4 / 40) * 2.5
@@ -34,7 +34,7 @@ def test_a_dragged_tab_comes_to_lie_under_the_hand(tab, value):
 @given(st.floats(-60, 60))
 @example(-11.25)
 def test_dragging_the_rod_moves_the_start_and_never_hides_a_value(shift):
-    bins = drag_edits.start_dragged(EDGES, SAMPLE, shift, grain=0.1)
+    bins = drag_edits.start_dragged(EDGES, SAMPLE, shift, per_pixel=0.1)
     moved = made(bins)
     assert moved.width == 4
     assert counts(SAMPLE, moved).sum() == SAMPLE.n
@@ -45,7 +45,7 @@ def test_dragging_the_rod_moves_the_start_and_never_hides_a_value(shift):
 
 @given(st.integers(0, 4), st.floats(0, 150))
 def test_an_edge_moved_alone_stays_between_its_neighbours(tab, value):
-    bins = drag_edits.edge_moved(OWN, SAMPLE, tab, value, grain=0.1)
+    bins = drag_edits.edge_moved(OWN, SAMPLE, tab, value, per_pixel=0.1)
     assert list(bins.edges) == sorted(set(bins.edges))
     assert [e for i, e in enumerate(bins.edges) if i != tab] == [
         e for i, e in enumerate(OWN.values) if i != tab
@@ -53,7 +53,7 @@ def test_an_edge_moved_alone_stays_between_its_neighbours(tab, value):
 
 
 def test_own_edges_move_together():
-    bins = drag_edits.start_dragged(OWN, SAMPLE, 2.02, grain=0.1)
+    bins = drag_edits.start_dragged(OWN, SAMPLE, 2.02, per_pixel=0.1)
     assert bins.edges == (42.0, 52.0, 72.0, 77.0, 112.0)
 
 
