@@ -15,7 +15,6 @@ def dressed(report: Report) -> None:
     from rhabdos.data.demo import demo_table
     from rhabdos.data.gathering import gather
     from rhabdos.figure.forms.read import read
-    from rhabdos.figure.readings.readings import Readings, dressed_anew
     from rhabdos.figure.recipe.demo_recipe import demo_recipe
     from rhabdos.figure.recipe.recipe import Recipe
     from rhabdos.paint.fonts import measure_for
@@ -26,7 +25,6 @@ def dressed(report: Report) -> None:
     painting()
     recipe = demo_recipe().showing(forms=("bars", "curve", "box"))
     gathered = gather(demo_table(), "Shell length", "Bay")
-    present = read(recipe, gathered)
     picture = QImage(1280, 800, QImage.Format.Format_RGB32)
 
     def painted(scene: Scene) -> None:
@@ -36,9 +34,7 @@ def dressed(report: Report) -> None:
         painter.end()
 
     def shown(wanted: Recipe) -> Scene:
-        readings = dressed_anew(wanted, present)
-        assert isinstance(readings, Readings)
-        return build(readings, measure_for(wanted))
+        return build(read(wanted, gathered), measure_for(wanted))
 
     scene = shown(recipe)
     palettes = [recipe.looking(palette=name) for name in ("reef", "kelp", "dusk")]

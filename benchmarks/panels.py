@@ -60,7 +60,7 @@ def many(report: Report, rng: np.random.Generator) -> None:
 
     def asked(forms: str, split: tuple[str, ...], by: tuple[str, ...]) -> Readings:
         arrange = "overlaid" if forms == "bars" else None
-        show = Show(variables=("Length",), split=split, forms=(forms,), arrange=arrange)  # type: ignore[arg-type]
+        show = Show(variables=("Length",), split=split, forms=(forms,), arrange=arrange)
         recipe = Recipe(show=show, panels=Panels(by=by), bins=bins, page=page)
         readings = read(recipe, samples_for(recipe, table))
         _painted(readings, surface)  # what is kept with the samples is no part of drawing
@@ -72,8 +72,8 @@ def many(report: Report, rng: np.random.Generator) -> None:
     ):
         panels, one = asked(forms, *apart), asked(forms, *together)
         ours, theirs = side_by_side(
-            lambda r=panels: _painted(r, surface),  # type: ignore[misc]
-            lambda r=one: _painted(r, surface),  # type: ignore[misc]
+            lambda r=panels: _painted(r, surface),
+            lambda r=one: _painted(r, surface),
             rounds=15,
         )
         report.ratio(what, ours, theirs, 5, "one panel of as many")

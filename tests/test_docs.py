@@ -15,7 +15,7 @@ DOCUMENTS = sorted([*ROOT.glob("*.md"), *(ROOT / "docs").rglob("*.md")])
 
 def anchors(document: Path) -> set[str]:
     """The headings of a document, as links name them."""
-    headings = re.findall(r"^#+ +(.+)$", document.read_text(), re.M)
+    headings = re.findall(r"^#+ +(.+)$", document.read_text(), re.MULTILINE)
     return {
         re.sub(r"[^\w\- ]", "", heading).strip().lower().replace(" ", "-") for heading in headings
     }

@@ -34,7 +34,9 @@ def others(tmp_path):
 
 
 def test_every_kind_of_step_has_an_example_and_no_other():
-    shown = [step for block in BLOCKS for step in re.findall(r'^step = "(\w+)"', block, re.M)]
+    shown = [
+        step for block in BLOCKS for step in re.findall(r'^step = "(\w+)"', block, re.MULTILINE)
+    ]
     assert set(shown) == KINDS
     with pytest.raises(Refusal) as refusal:
         work_of('[[prepare]]\nstep = "colour"')

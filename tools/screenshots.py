@@ -13,6 +13,7 @@ from PyQt6.QtWidgets import QApplication, QMenu
 from rhabdos.app.arriving.simulating_dialog import SimulatingDialog
 from rhabdos.app.controls import theme
 from rhabdos.app.leaving.export_dialog import ExportDialog
+from rhabdos.app.panels.look_panel import LookPanel
 from rhabdos.app.shell.window import Window
 from rhabdos.data.demo import demo_csv, demo_table
 from rhabdos.data.gathering import gather
@@ -85,7 +86,7 @@ def sentence(window: Window) -> QPixmap:
 
 def export(window: Window) -> QPixmap:
     """The export dialog."""
-    window.filing.folder = Path("figures")
+    window.filing.folders = window.filing.folders.after("figure", Path("figures/figure.png"))
     window.filing.export()
     settle()
     dialog = window.findChild(ExportDialog)
@@ -168,7 +169,9 @@ def looks(window: Window) -> QPixmap:
     recipe = window.session.recipe
     window.session.ask("Curves", recipe.showing(forms=("bars", "curve")))
     window.choose_phrase("look")
-    window.figure.side.panel("look").looks["ink"].click()
+    panel = window.figure.side.panel("look")
+    assert isinstance(panel, LookPanel)
+    panel.looks["ink"].click()
     QTest.qWait(500)
     return window.grab()
 

@@ -18,8 +18,9 @@ from rhabdos.figure.forms.read import read
 from rhabdos.figure.recipe.demo_recipe import demo_recipe
 from rhabdos.figure.recipe.page_size import Size
 from rhabdos.figure.recipe.recipe import Curves, Lines
+from rhabdos.scene.axes.limits import Limits
 from rhabdos.scene.axes.ticks import label, ticks
-from rhabdos.scene.build import Limits, build
+from rhabdos.scene.build import build
 from rhabdos.scene.marks import Area, Path, Segments, Text
 from rhabdos.scene.style import palette
 from rhabdos.scene.style.lettering import shortened, wrapped

@@ -3,7 +3,7 @@ sense."""
 
 from collections.abc import Sequence
 
-from PyQt6.QtCore import QEvent, QObject, Qt, pyqtSignal
+from PyQt6.QtCore import QEvent, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QKeySequence
 from PyQt6.QtWidgets import (
     QComboBox,
@@ -123,7 +123,7 @@ def heading(text: str) -> QLabel:
     return label
 
 
-def quiet(text: str = "", parent: QObject | None = None) -> QLabel:
+def quiet(text: str = "") -> QLabel:
     """Small grey text that breaks lines."""
     label = QLabel(text)
     label.setObjectName("quiet")

@@ -18,7 +18,7 @@ class OnGrips(OnRod, Generic[Part]):
     """Takes hold of a grip, drags it in the frame that it was taken in, and lets go.
 
     Each kind says which grip is near a place, what dragging and stepping make of the recipe, and
-    what such a step is called. By itself it has no grip, and nothing follows.
+    what such a step is called.
     """
 
     _taken: object | None = None
@@ -29,19 +29,19 @@ class OnGrips(OnRod, Generic[Part]):
 
     def grip_near(self, place: QPointF) -> object | None:
         """The grip at a place of the rod, if one is there."""
-        return None
+        raise NotImplementedError
 
     def dragged_to(self, along: float, frame: Frame) -> Part | None:
         """The part with the held grip at a place; None where nothing follows from it."""
-        return None
+        raise NotImplementedError
 
     def stepped(self, steps: int) -> Part | None:
         """The part a little wider, or narrower for negative steps; None where nothing follows."""
-        return None
+        raise NotImplementedError
 
     def step_name(self, part: Part) -> str:
         """What the step to a part is called."""
-        return self.accessibleName()
+        raise NotImplementedError
 
     # By mouse
 

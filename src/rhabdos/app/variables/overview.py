@@ -236,7 +236,7 @@ class Cards(QAbstractScrollArea):
             return
         under = inner.top() + 44 + _SHAPE + 3 - inner.top()
         if isinstance(column, CategoryColumn):
-            self._paint_levels(painter, box, shape, column)
+            self._paint_levels(painter, box, shape)
             names = ", ".join(printable(level) for level in column.levels[:6])
             self._write(painter, inner, under, names, small, t.quiet)
         elif isinstance(column, NumberColumn) and shape.ends:
@@ -249,9 +249,7 @@ class Cards(QAbstractScrollArea):
         if problems := self.problems_of(column):
             self._paint_problem(painter, rect, problems[0])
 
-    def _paint_levels(
-        self, painter: QPainter, box: QRect, shape: Silhouette, column: CategoryColumn
-    ) -> None:
+    def _paint_levels(self, painter: QPainter, box: QRect, shape: Silhouette) -> None:
         """Bars with gaps between them, in the order of the levels."""
         most = max(shape.levels, default=0)
         if not most:

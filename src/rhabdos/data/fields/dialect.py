@@ -271,7 +271,8 @@ def _quotes_behind_blanks(text: str, separator: str, quote: str) -> bool:
     if separator in (BLANKS, "\t") or f"{separator} {quote}" not in text:
         return False
     mark, around = re.escape(separator), re.escape(quote)
-    return bool(re.search(rf"{mark} +{around}[^{around}\n]*{around} *({mark}|\r?$)", text, re.M))
+    quoted_late = rf"{mark} +{around}[^{around}\n]*{around} *({mark}|\r?$)"
+    return bool(re.search(quoted_late, text, re.MULTILINE))
 
 
 _COMMA_NUMBER = re.compile(r"[-+]?\d+,\d+")

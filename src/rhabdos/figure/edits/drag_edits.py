@@ -234,7 +234,7 @@ def _equal(start: float, width: float, sample: Ordered, edges: Edges) -> Bins:
 
 
 def _along(start: float, width: float, steps: int) -> float:
-    """start + steps x width, free of what adding would leave behind."""
+    """Start + steps x width, free of what adding would leave behind."""
     return float(Decimal(repr(start)) + steps * Decimal(repr(width)))
 
 

@@ -99,7 +99,7 @@ def in_rows(
         sides: list[Anchor] = ["start", "end"] if at < len(lines) / 2 else ["end", "start"]
         fits = {"start": x + wide < edge, "end": x - wide > left}
         found = rows.place(x, wide, [side for side in sides if fits[side]])
-        row, anchor = found if found else (None, line.anchor)
+        row, anchor = found or (None, line.anchor)
         placed[at] = structs.replace(line, row=row, anchor=anchor)
     return tuple(placed[at] for at in order)
 

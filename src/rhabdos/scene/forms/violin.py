@@ -49,8 +49,10 @@ def _layers(drawing: Drawing, band: Band, groups: Sequence[int]) -> Layers:
         opacity = drawing.style.filled(drawing.style.curve_fill)
         hatch = drawing.style.hatch_of(drawing.tones[curve.group])
         fills.append(Area(shape, colour, opacity, meaning, True, hatch))
-        for points in (over, under):
-            lines.append(Path(points, colour, drawing.style.outline, 1.0, meaning, smooth=True))
+        lines += [
+            Path(points, colour, drawing.style.outline, 1.0, meaning, smooth=True)
+            for points in (over, under)
+        ]
     return fills, lines
 
 

@@ -64,7 +64,7 @@ def _text(page: Page, frame: Frame, asked: FigureText, number: int) -> list[Mark
     to = value_of(page.readings, asked.arrow) if asked.arrow else math.nan
     if asked.arrow is not None and frame.low <= to <= frame.high:
         tip = _place(frame, to, asked.arrow)
-        marks += _arrow(page, (x, y), (widest / 2, high / 2), tip, dressed.colour, meaning)
+        marks += _arrow((x, y), (widest / 2, high / 2), tip, dressed.colour, meaning)
     first = y - high / 2 + dressed.size * 0.98
     for row, line in enumerate(lines):
         marks += _line(page, line, x, first + row * dressed.row, asked, widest, number)
@@ -99,7 +99,6 @@ def _place(frame: Frame, value: float, standing: Standing) -> tuple[float, float
 
 
 def _arrow(
-    page: Page,
     middle: tuple[float, float],
     half: tuple[float, float],
     tip: tuple[float, float],
