@@ -7,7 +7,7 @@ import sqlite3
 
 import numpy as np
 import pytest
-from hypothesis import HealthCheck, given, settings
+from hypothesis import HealthCheck, example, given, settings
 from hypothesis import strategies as st
 
 from rhabdos.data.columns import CategoryColumn, DateColumn, LabelColumn
@@ -216,6 +216,7 @@ _CELLS = st.text(alphabet='abcæØ",;|\t\n x', min_size=1, max_size=6).filter(
     end=st.sampled_from(["\n", "\r\n"]),
     packed=st.booleans(),
 )
+@example([(", ", ",")], ",", "\n", False)  # quotes after a blank, which is within others
 def test_whatever_a_text_holds_comes_back_cell_by_cell(tmp_path, rows, separator, end, packed):
     held = io.StringIO(newline="")
     writer = csv.writer(held, delimiter=separator, lineterminator=end)

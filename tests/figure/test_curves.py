@@ -2,10 +2,11 @@
 
 import numpy as np
 import pytest
+from msgspec import structs
 from scipy.integrate import trapezoid
 
 from rhabdos.figure.forms.bars import bars
-from rhabdos.figure.forms.lines import curves
+from rhabdos.figure.forms.lines import CurveReading, curves
 from rhabdos.figure.forms.read import read
 from rhabdos.figure.output.numbers import numbers_data
 from rhabdos.figure.recipe.recipe import Curves
@@ -133,3 +134,16 @@ def test_the_cumulative_polygon_begins_with_what_lies_below_the_first_bin():
     (polygon,) = curves(readings)
     assert polygon.x.tolist() == [2, 3, 5]
     assert polygon.y.tolist() == [1, 3, 4]
+
+
+def test_a_curve_is_0_beyond_its_ends_and_one_that_rises_stays_as_high():
+    falling = CurveReading(0, "curve", 1.0, np.array([1.0, 2.0, 4.0]), np.array([0.5, 2.0, 1.0]))
+    assert [falling.height_at(x) for x in (0.999, 1.0, 1.5, 3.0, 4.0, 4.001)] == [
+        0.0, 0.5, 1.25, 1.5, 1.0, 0.0,
+    ]  # fmt: skip
+    rising = structs.replace(falling, y=np.array([0.25, 0.5, 1.0]), rises=True)
+    assert [rising.height_at(x) for x in (-50.0, 3.0, 50.0)] == [0.25, 0.75, 1.0]
+    steps = [rising.height_at(x, stepped=True) for x in (0.9, 1.0, 1.9, 2.0, 99.0)]
+    assert steps == [0.0, 0.25, 0.25, 0.5, 1.0]
+    nothing = structs.replace(falling, x=np.empty(0), y=np.empty(0))
+    assert nothing.height_at(1.0) == 0.0

@@ -13,8 +13,10 @@ from rhabdos.errors import Refusal
 from rhabdos.figure.forms.bars import bars
 from rhabdos.figure.forms.read import read
 from rhabdos.figure.notices.of_figure import notices
+from rhabdos.figure.phrases import PHRASES
 from rhabdos.figure.recipe.recipe_axes import HeightAxis, ValueAxis
 from rhabdos.figure.recipe.toml_text import read_recipe, write_recipe
+from rhabdos.figure.words.naming import default_value_title
 from rhabdos.scene.axes.axes import height_scale, value_ticks
 from rhabdos.scene.axes.limits import Limits
 from rhabdos.scene.axes.ticks import USUAL, Writing, label, log_ticks, ticks_at
@@ -439,3 +441,26 @@ def test_a_log_axis_reaches_from_any_number_to_any_other(low, high, ticks):
     found = value_ticks(Limits(low, high, True), 300.0, False, False, measure, asked=asked)
     assert all(low * (1 - 1e-9) <= place <= high for place in found.places)
     assert ticks or len(found.places) >= 3
+
+
+@pytest.mark.parametrize(
+    ("axes", "said"),
+    [
+        ("[axes.value]\nfrom = 2", "from 2"),
+        ("[axes.value]\nto = 8", "to 8"),
+        ("[axes.value]\nfrom = 2\nto = 8", "from 2 mm to 8 mm"),
+        ("[axes.height]\nfrom = 1\nto = 9", "from 1 to 9"),
+        ("[axes.height]\nto = 9", "to 9"),
+    ],
+)
+def test_limits_are_said_at_their_own_ends(axes, said):
+    readings = figure(axes)
+    phrase = PHRASES["value_axis" if "value" in axes else "height_axis"]
+    words = phrase.said(readings).text
+    assert said in words
+    assert ("from" in words) == ("from" in axes)
+
+
+def test_one_standardised_variable_is_named_on_its_axis():
+    one = figure("standardised = true")
+    assert default_value_title(one) == "Length, standard deviations from the mean"

@@ -359,6 +359,18 @@ def test_a_panel_that_no_row_is_in_says_so():
     said = texts(scene, "panel")
     assert said.count("no rows") == 2
     assert said.count("no values") == 1
+    lacking = {("C", "x"): "no values", ("B", "y"): "no rows", ("C", "y"): "no rows"}
+    for place, frame in enumerate(scene.frames):
+        bay, gear = "ABC"[place // 2], "xy"[place % 2]
+        inside = [
+            m.text
+            for m in scene.marks
+            if isinstance(m, Text)
+            and m.text in lacking.values()
+            and abs(m.x - (frame.left + frame.right) / 2) < 1
+            and abs(m.y - (frame.top + frame.bottom) / 2) < 5
+        ]
+        assert inside == ([lacking[bay, gear]] if (bay, gear) in lacking else [])
 
 
 @WAYS

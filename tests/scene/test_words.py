@@ -13,8 +13,9 @@ from rhabdos.figure.recipe.toml_text import read_recipe, write_recipe
 from rhabdos.paint.fonts import measure
 from rhabdos.scene.build import build
 from rhabdos.scene.drawing_notices import texts_notice
-from rhabdos.scene.marks import Area, Path, Segments, Text
-from rhabdos.scene.words.label_places import rect_of
+from rhabdos.scene.marks import Area, Meaning, Path, Segments, Text
+from rhabdos.scene.style.style import HOUSE
+from rhabdos.scene.words.label_places import Rect, placed_names, rect_of
 from tests.conftest import set_of
 
 pytestmark = pytest.mark.usefixtures("qapp")
@@ -297,3 +298,31 @@ def test_all_numbers_of_a_figure_are_written_with_the_same_marks(show, text, gro
     numbers = [t for t in plain if "," in t or "." in t]
     assert any("1,5" in t for t in numbers)
     assert any("." in t for t in numbers)
+
+
+def beside(dots, room=None, taken=()):
+    """The names that are written beside dots, and where."""
+    room = room or Rect(-100.0, -100.0, 100.0, 100.0)
+    return placed_names(dots, 2.0, taken, room, Meaning("box"), measure, HOUSE)
+
+
+def test_a_name_beside_a_dot_takes_its_room_from_the_next():
+    alone, both = beside([(0.0, 0.0, "ab")]), beside([(0.0, 0.0, "ab"), (4.5, 0.0, "cd")])
+    assert [text.text for text in alone] == ["ab"]
+    rects = [rect_of(text, measure) for text in both]
+    assert not any(a.meets(b) for a, b in itertools.combinations(rects, 2))
+    crowded = [(x / 2, 0.0, f"n{x}") for x in range(40)]
+    rects = [rect_of(text, measure) for text in beside(crowded)]
+    assert 0 < len(rects) < 40, "some give way"
+    assert not any(a.meets(b) for a, b in itertools.combinations(rects, 2))
+
+
+def test_dots_without_a_name_and_what_is_taken_keep_names_away():
+    free = beside([(0.0, 0.0, "ab")])[0]
+    over = beside([(0.0, 0.0, "ab"), (free.x + 3.0, 0.0, "")])
+    assert all(
+        not rect_of(text, measure).meets(Rect(free.x + 1, -2.0, free.x + 5, 2.0)) for text in over
+    )
+    everything = Rect(-99.0, -99.0, 99.0, 99.0)
+    assert beside([(0.0, 0.0, "ab")], taken=(everything,)) == []
+    assert beside([(0.0, 0.0, "ab")], room=Rect(-1.0, -1.0, 1.0, 1.0)) == []

@@ -231,3 +231,32 @@ def test_a_refusal_of_too_many_bins_names_a_width_that_works():
 def test_equal_edges_are_known_as_equal_and_unequal_ones_as_unequal():
     assert own_edges(np.array([0.1, 0.2, 0.3, 0.4])).width == pytest.approx(0.1, rel=1e-12)
     assert own_edges(np.array([0.0, 1.0, 2.5])).width is None
+
+
+def test_the_fewest_and_the_most_bins_are_drawn():
+    values = sample_of([1.0, 2.0, 3.0, 3.5])
+    for number in (1, MOST_BINS):
+        assert by_count(values, number, rounded=False).count == number
+    assert own_edges(np.array([0.0, 1.0])).count == 1
+    assert own_edges(np.linspace(0.0, 100.0, MOST_BINS + 1)).count == MOST_BINS
+    with pytest.raises(BinningError, match="more than a figure can show"):
+        own_edges(np.linspace(0.0, 100.0, MOST_BINS + 2))
+
+
+def test_bins_may_begin_at_the_largest_value_and_not_beyond_it():
+    values = sample_of([1.0, 2.0, 3.0])
+    assert by_width(values, 1.0, start=3.0).low == 3.0
+    for start in (3.0000001, 4.0):
+        with pytest.raises(BinningError):
+            by_width(values, 1.0, start=start)
+    with pytest.raises(BinningError):
+        by_count(values, 2, start=3.0)  # nothing is left to divide
+
+
+def test_a_value_on_the_last_edge_and_one_beyond_it():
+    edges = own_edges(np.array([0.0, 1.0, 2.0]))
+    right = own_edges(np.array([0.0, 1.0, 2.0]), "right")
+    assert counts(sample_of([0.0, 1.0, 2.0]), edges).tolist() == [1, 2]
+    assert counts(sample_of([0.0, 1.0, 2.0]), right).tolist() == [2, 1]
+    assert counts(sample_of([-0.5, 0.0, 2.0, 2.5]), edges).tolist() == [1, 1]
+    assert counts(sample_of([-0.5, 0.0, 2.0, 2.5]), right).tolist() == [1, 1]

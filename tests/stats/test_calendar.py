@@ -108,3 +108,24 @@ def test_hours_are_ticks_of_a_day():
     assert ticks.labels[0] == "31 May 2026 00:00"
     moments = [datetime(1970, 1, 1) + timedelta(days=place) for place in ticks.places]
     assert [moment.hour for moment in moments] == [0, 6, 12, 18, 0]
+
+
+def test_the_calendar_reaches_to_its_very_ends():
+    for ends in ((1, 1, 1), (9999, 12, 31)):
+        here = days(*ends)
+        assert calendar_edges(Sample("d", np.array([here, here])), "year").count == 1
+    with pytest.raises(BinningError):
+        calendar_edges(Sample("d", np.array([days(9999, 12, 31) + 400])), "year")
+
+
+@pytest.mark.parametrize(
+    ("closed", "first", "last"),
+    [("left", (2025, 1, 1), (2025, 4, 1)), ("right", (2024, 12, 1), (2025, 3, 1))],
+)
+def test_a_date_on_the_first_or_the_last_edge_is_in_one_bin(closed, first, last):
+    """Closed at the left, the first of March opens a bin of its own; at the right it ends
+    February's, and the first of January ends December's."""
+    sample = Sample("d", np.array([days(2025, 1, 1), days(2025, 3, 1)]))
+    edges = calendar_edges(sample, "month", closed)
+    assert (edges.values[0], edges.values[-1]) == (days(*first), days(*last))
+    assert counts(sample, edges).sum() == 2

@@ -271,8 +271,9 @@ def _quotes_behind_blanks(text: str, separator: str, quote: str) -> bool:
     if separator in (BLANKS, "\t") or f"{separator} {quote}" not in text:
         return False
     mark, around = re.escape(separator), re.escape(quote)
-    quoted_late = rf"{mark} +{around}[^{around}\n]*{around} *({mark}|\r?$)"
-    return bool(re.search(quoted_late, text, re.MULTILINE))
+    late = re.compile(rf"{mark}(?= +{around}[^{around}\n]*{around} *({mark}|\r?$))", re.MULTILINE)
+    # A separator within quotes parts nothing: an odd number of them stands before it.
+    return any(text.count(quote, 0, found.start()) % 2 == 0 for found in late.finditer(text))
 
 
 _COMMA_NUMBER = re.compile(r"[-+]?\d+,\d+")
