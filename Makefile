@@ -3,7 +3,7 @@ PYTHON ?= python3
 BIN := .venv/bin
 SEED ?= 1
 
-.PHONY: demo test fuzz sheet lint bench screenshots lock clean
+.PHONY: demo test quick long coverage pythons fuzz sheet lint bench screenshots lock clean
 
 demo: .venv/ready
 	$(BIN)/rhabdos --demo
@@ -11,6 +11,23 @@ demo: .venv/ready
 test: .venv/ready lint
 	QT_QPA_PLATFORM=offscreen $(BIN)/python -m pytest
 	QT_QPA_PLATFORM=offscreen sh tools/smoke.sh $(BIN)
+
+# What a change of the core is tried with first, in seconds.
+quick: .venv/ready
+	RHABDOS_EXAMPLES=20 $(BIN)/python -m pytest -m "not long and not slow" tests/stats tests/figure tests/test_memo.py tests/test_docs.py
+
+# All random figures: the tests try a fifth of them.
+long: .venv/ready
+	QT_QPA_PLATFORM=offscreen $(BIN)/python -m pytest -m long
+
+# What of each room the tests run, and a failure where that is less than nine tenths.
+coverage: .venv/ready
+	QT_QPA_PLATFORM=offscreen $(BIN)/python -m pytest --cov=rhabdos --cov-report=json:.coverage.json --cov-report=
+	$(BIN)/python tools/coverage_by_room.py .coverage.json 90
+
+# The tests on every Python from 3.11 on that is installed here.
+pythons: .venv/ready
+	sh tools/every_python.sh
 
 # Ten thousand hostile files and recipes; the tests try six hundred.
 fuzz: .venv/ready

@@ -22,7 +22,12 @@ from rhabdos.data.table import Table
 from rhabdos.figure.recipe.recipe import Recipe, Show
 
 atexit.register(shutil.rmtree, os.environ["XDG_STATE_HOME"], ignore_errors=True)
-settings.register_profile("steady", deadline=None, derandomize=True, max_examples=120)
+settings.register_profile(
+    "steady",
+    deadline=None,
+    derandomize=True,
+    max_examples=int(os.environ.get("RHABDOS_EXAMPLES", "120")),
+)
 settings.load_profile("steady")
 
 

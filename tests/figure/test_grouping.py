@@ -202,6 +202,7 @@ def test_heights_are_each_groups_own_whatever_the_arrangement(demo, arrange, sca
         assert of_group.heights == pytest.approx(known)
 
 
+@pytest.mark.slow
 @given(st.data())
 def test_stacks_add_up_to_the_whole(data):
     rows = data.draw(st.integers(3, 60))
@@ -397,6 +398,7 @@ def test_panels_are_ordered_like_groups(demo):
     assert [panel.label for panel in readings.plan.panels] != list(BAYS)
 
 
+@pytest.mark.slow
 @given(st.permutations(BAYS), st.sets(st.sampled_from(BAYS), max_size=2), st.booleans())
 def test_neither_order_nor_hiding_changes_a_groups_colour_or_values(order, hidden, reverse):
     table = table_of(range(30), Bay=[BAYS[i % 3] for i in range(30)])

@@ -14,9 +14,13 @@ from tests.scene.layouts import faults, figure, struck
 
 pytestmark = pytest.mark.usefixtures("qapp")
 PARTS, EACH = 16, 125
+SHORT = 3  # parts that are drawn each time; all others with ``make long``
 
 
-@pytest.mark.parametrize("part", range(PARTS))
+@pytest.mark.parametrize(
+    "part",
+    [*range(SHORT), *(pytest.param(part, marks=pytest.mark.long) for part in range(SHORT, PARTS))],
+)
 def test_no_words_overlap_leave_the_page_or_are_struck_through(part):
     drawn = 0
     for seed in range(part * EACH, (part + 1) * EACH):

@@ -16,6 +16,7 @@ GAPS = (0.0, 0.1, 0.6)
 AXES = ("linear", "log", "date")
 FORMS = ("bars", "outline", "polygon", "curve", "normal", "ecdf", "violin", "box", "points")
 PARTS, EACH = 8, 50
+SHORT = 4  # parts that are drawn each time; all others with ``make long``
 
 
 def wrong_in(made) -> list[str] | None:
@@ -44,7 +45,10 @@ def test_every_form_is_painted_right_in_every_arrangement_gap_and_height(form, a
     assert drawn > len(ways) / 2
 
 
-@pytest.mark.parametrize("part", range(PARTS))
+@pytest.mark.parametrize(
+    "part",
+    [*range(SHORT), *(pytest.param(part, marks=pytest.mark.long) for part in range(SHORT, PARTS))],
+)
 def test_random_figures_are_painted_right(part):
     drawn = 0
     for seed in range(part * EACH, (part + 1) * EACH):

@@ -63,6 +63,7 @@ def test_curves_agree_with_the_direct_sum(shape, kernel, share):
         assert off.max() <= 1e-4 * exact.max()
 
 
+@pytest.mark.slow
 @pytest.mark.parametrize("kernel", ["gaussian", "triangular"])
 @pytest.mark.parametrize("heaped", [False, True])
 def test_long_samples_agree_too_though_not_every_value_is_read(kernel, heaped):
@@ -86,6 +87,7 @@ def test_gaussian_curves_are_those_of_scipy(shape):
     assert np.abs(curve.y - theirs(curve.x)).max() <= 1e-4 * curve.y.max()
 
 
+@pytest.mark.slow
 @pytest.mark.parametrize("kernel", KERNELS)
 @given(values=st.lists(st.floats(0, 10), min_size=2, max_size=40), bandwidth=st.floats(0.2, 3))
 def test_curves_integrate_to_1_also_within_bounds(kernel, values, bandwidth):
@@ -146,6 +148,7 @@ def test_a_far_value_has_its_own_points_and_the_others_keep_theirs():
     assert not np.any((curve.x > 200) & (curve.x < 9000))
 
 
+@pytest.mark.slow
 @pytest.mark.parametrize("shape", SHAPES)
 @pytest.mark.parametrize("kernel", ["gaussian", "biweight", "epanechnikov"])
 def test_the_mode_is_where_the_direct_sum_is_highest(shape, kernel):
@@ -161,6 +164,7 @@ def test_the_mode_is_where_the_direct_sum_is_highest(shape, kernel):
     assert direct_sum(values, np.array([mode]), bandwidth, kernel)[0] >= exact.max() * (1 - 1e-3)
 
 
+@pytest.mark.slow
 @pytest.mark.parametrize("kernel", KERNELS)
 @pytest.mark.parametrize("bandwidth", [0.1, 0.5, 2.0, 40.0])
 def test_between_two_bounds_a_curve_is_reflected_until_nothing_is_lost(kernel, bandwidth):
@@ -251,6 +255,7 @@ def sheather_jones_by_all_pairs(values):
     )
 
 
+@pytest.mark.slow
 @pytest.mark.parametrize("shape", ["normal", "skewed", "two humps", "with a far value", "Cauchy"])
 def test_sheather_and_jones_agree_with_all_pairs(shape):
     values = (SHAPES | HARD)[shape]

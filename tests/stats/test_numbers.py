@@ -130,6 +130,7 @@ def test_samples_of_none_and_one():
     )
 
 
+@pytest.mark.slow
 @given(st.lists(st.integers(-(10**5), 10**5).map(lambda k: k / 4), min_size=4, max_size=60))
 def test_shape_and_robust_numbers_are_those_of_scipy(values):
     ours = summarise(sample_of(values))
@@ -169,6 +170,7 @@ def test_shifting_and_scaling_shifts_and_scales_a_summary(values, factor, shift)
         assert getattr(moved, name) == pytest.approx(getattr(plain, name), abs=1e-6)
 
 
+@pytest.mark.slow
 @given(st.lists(st.lists(numbers, max_size=25), min_size=1, max_size=4).filter(any), st.data())
 def test_means_of_runs_are_those_of_the_merged_values(groups, data):
     merged = np.sort([value for group in groups for value in group])

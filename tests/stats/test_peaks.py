@@ -54,6 +54,7 @@ def test_peaks_are_those_of_the_definition(heights):
     assert peaks(np.array(heights)) == by_definition(np.array(heights))
 
 
+@pytest.mark.slow
 @pytest.mark.parametrize("bins", [5, 17, 60, 200, 500])
 @pytest.mark.parametrize("mean", [2, 8, 12, 60, 1000])
 def test_flat_bins_look_like_two_peaks_once_in_twenty_times(bins, mean):
