@@ -18,7 +18,7 @@ from rhabdos.figure.recipe.toml_text import read_recipe
 def test_a_recipe_is_saved_and_opened_again(hands, tmp_path):
     hands.click_variable("Wet mass")
     hands.window.choose_phrase("bins")
-    hands.type_into(hands.window.figure.side.panel("bins").width_, "20")
+    hands.type_into(hands.window.figure.side.panel("bins").widgets["Width"], "20")
     path = tmp_path / "mass.toml"
     assert save_recipe(hands.window.session, path)
     assert read_recipe(path.read_text()) == hands.recipe

@@ -60,7 +60,7 @@ def test_whatever_is_opened_typed_and_dragged_ends_in_a_figure_or_a_sentence(
             continue
         if window.session.readings.needs_bins:
             bins = empty.panel("bins")
-            for field in (bins.width_, bins.start, bins.count, bins.edges):
+            for field in map(bins.widgets.get, ("Width", "Start at", "Number", "Own edges")):
                 field.entered.emit(rng.choice(TYPED))
                 settle()
         rod, button = window.figure.stage.held_rod, Qt.MouseButton.LeftButton

@@ -267,9 +267,11 @@ def test_lanes_are_asked_for_and_left_again(hands):
 
 def test_own_bins_of_groups_are_chosen_and_drawn_in_lanes(hands):
     panel = hands.panel("bins")
-    panel.rule.setCurrentIndex(0)
-    panel.rule.activated.emit(0)
-    QTest.mouseClick(panel.shared, Qt.MouseButton.LeftButton, pos=QPoint(8, 10))
+    panel.widgets["Rule"].setCurrentIndex(0)
+    panel.widgets["Rule"].activated.emit(0)
+    QTest.mouseClick(
+        panel.widgets["Shared by all groups"], Qt.MouseButton.LeftButton, pos=QPoint(8, 10)
+    )
     assert hands.recipe.bins.shared is False
     canvas = hands.window.figure.stage.canvas
     assert len(canvas.scene.frame.lanes) == 3

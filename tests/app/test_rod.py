@@ -131,7 +131,7 @@ def test_escape_lets_go_and_leaves_the_figure_as_it_was(hands):
 
 def test_many_bins_show_fewer_tabs(hands):
     hands.window.choose_phrase("bins")
-    hands.type_into(hands.window.figure.side.panel("bins").width_, "0.1")
+    hands.type_into(hands.window.figure.side.panel("bins").widgets["Width"], "0.1")
     rod = hands.window.figure.stage.rod
     places = [x for _, x in rod._tabs()]
     assert len(places) < 200

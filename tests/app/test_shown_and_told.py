@@ -67,7 +67,7 @@ def test_bins_about_whole_numbers_stay_so_under_the_hand_and_a_typed_start_wins(
     between = grades.edges()[3] + 0.5
     grades.drag_rod(between, between + 0.9)
     assert grades.edges()[0] % 1 == 0.5
-    field = grades.panel("bins").start
+    field = grades.panel("bins").widgets["Start at"]
     grades.type_into(field, "0")
     assert grades.edges()[0] == 0.0
     assert "1 wide from 0" in grades.sentence()

@@ -137,16 +137,20 @@ def test_a_phrase_can_be_opened_and_chosen_by_keyboard(hands):
 @pytest.mark.parametrize(
     ("field", "text", "check"),
     [
-        ("width_", "5", lambda e: e.width == 5),
-        ("width_", "2,5 mm", lambda e: e.width == 2.5),
-        ("start", "38", lambda e: e.low == 38),
-        ("count", "12", lambda e: e.count == 12),
-        ("edges", "40, 55, 60 ... 110", lambda e: e.values.tolist() == [40, *range(55, 111, 5)]),
+        ("Width", "5", lambda e: e.width == 5),
+        ("Width", "2,5 mm", lambda e: e.width == 2.5),
+        ("Start at", "38", lambda e: e.low == 38),
+        ("Number", "12", lambda e: e.count == 12),
+        (
+            "Own edges",
+            "40, 55, 60 ... 110",
+            lambda e: e.values.tolist() == [40, *range(55, 111, 5)],
+        ),
     ],
 )
 def test_bins_are_typed(hands, field, text, check):
     hands.window.choose_phrase("bins")
-    hands.type_into(getattr(hands.window.figure.side.panel("bins"), field), text)
+    hands.type_into(hands.window.figure.side.panel("bins").widgets[field], text)
     assert check(hands.readings.edges)
     assert not hands.window.figure.side.panel("bins").fault.isVisible()
 
@@ -154,29 +158,29 @@ def test_bins_are_typed(hands, field, text, check):
 @pytest.mark.parametrize(
     ("field", "text", "sentence"),
     [
-        ("width_", "wide", "“wide” is none"),
-        ("width_", "0", "above 0"),
-        ("width_", "-3", "above 0"),
-        ("width_", "0.000001", "at most 10,000"),
-        ("start", "soon", "“soon” is none"),
-        ("start", "999", "would hold no values"),
-        ("count", "2.5", "whole number"),
-        ("count", "0", "whole number"),
-        ("edges", "5, 4", "must increase"),
-        ("edges", "a, b", "“a” is not a number"),
+        ("Width", "wide", "“wide” is none"),
+        ("Width", "0", "above 0"),
+        ("Width", "-3", "above 0"),
+        ("Width", "0.000001", "at most 10,000"),
+        ("Start at", "soon", "“soon” is none"),
+        ("Start at", "999", "would hold no values"),
+        ("Number", "2.5", "whole number"),
+        ("Number", "0", "whole number"),
+        ("Own edges", "5, 4", "must increase"),
+        ("Own edges", "a, b", "“a” is not a number"),
     ],
 )
 def test_nonsense_gets_a_sentence_and_the_figure_stays(hands, field, text, sentence):
     hands.window.choose_phrase("bins")
     before = hands.recipe
-    typed = getattr(hands.window.figure.side.panel("bins"), field)
+    typed = hands.window.figure.side.panel("bins").widgets[field]
     hands.type_into(typed, text)
     assert sentence in hands.window.figure.side.panel("bins").fault.text()
     assert hands.window.figure.side.panel("bins").fault.isVisible()
     assert hands.recipe == before
     assert hands.readings.recipe == before
     hands.keys(typed, Qt.Key.Key_Escape)
-    hands.type_into(hands.window.figure.side.panel("bins").width_, "6")
+    hands.type_into(hands.window.figure.side.panel("bins").widgets["Width"], "6")
     assert hands.readings.edges.width == 6
     assert not hands.window.figure.side.panel("bins").fault.isVisible()
 
@@ -184,22 +188,26 @@ def test_nonsense_gets_a_sentence_and_the_figure_stays(hands, field, text, sente
 def test_rule_side_and_rounding_are_chosen_in_the_panel(hands):
     hands.window.choose_phrase("bins")
     panel = hands.window.figure.side.panel("bins")
-    hands.keys(panel.rule, Qt.Key.Key_Home, Qt.Key.Key_Down, Qt.Key.Key_Down)
-    panel.rule.activated.emit(panel.rule.currentIndex())
+    hands.keys(panel.widgets["Rule"], Qt.Key.Key_Home, Qt.Key.Key_Down, Qt.Key.Key_Down)
+    panel.widgets["Rule"].activated.emit(panel.widgets["Rule"].currentIndex())
     assert hands.recipe.bins.rule == "sturges"
     QTest.mouseClick(
-        panel.round_edges, Qt.MouseButton.LeftButton, pos=QPoint(8, panel.round_edges.height() // 2)
+        panel.widgets["Round edges"],
+        Qt.MouseButton.LeftButton,
+        pos=QPoint(8, panel.widgets["Round edges"].height() // 2),
     )
     assert hands.recipe.bins.round is False
     assert hands.edges()[0] == 43.2
-    panel.closed.setCurrentIndex(1)
-    panel.closed.activated.emit(1)
+    panel.widgets["Edges go to"].setCurrentIndex(1)
+    panel.widgets["Edges go to"].activated.emit(1)
     assert hands.readings.edges.closed == "right"
 
 
 def test_unequal_bins_switch_to_density_and_say_why(hands):
     hands.window.choose_phrase("bins")
-    hands.type_into(hands.window.figure.side.panel("bins").edges, "40, 60, 70, 75, 80, 110")
+    hands.type_into(
+        hands.window.figure.side.panel("bins").widgets["Own edges"], "40, 60, 70, 75, 80, 110"
+    )
     assert hands.readings.scale == "density"
     assert "instead of percent" in hands.window.figure.summary.notices.text.text()
     panel = hands.panel("heights")
@@ -333,7 +341,7 @@ def test_undo_and_redo_everything_by_name(hands):
     first = hands.recipe
     hands.click_variable("Season")
     hands.window.choose_phrase("bins")
-    hands.type_into(hands.window.figure.side.panel("bins").width_, "5")
+    hands.type_into(hands.window.figure.side.panel("bins").widgets["Width"], "5")
     hands.pick(hands.click_phrase("heights"), "Count")
     assert hands.window.menus.undo.text() == "Undo Heights in count"
     for _ in range(3):
@@ -350,7 +358,7 @@ def test_undo_and_redo_everything_by_name(hands):
 def test_undo_in_a_field_that_is_not_being_typed_in_undoes_the_figure(hands):
     first = hands.recipe
     hands.window.choose_phrase("bins")
-    field = hands.window.figure.side.panel("bins").width_
+    field = hands.window.figure.side.panel("bins").widgets["Width"]
     hands.type_into(field, "5")
     QTest.keyClick(field, Qt.Key.Key_Z, CONTROL)
     assert hands.recipe == first
@@ -362,7 +370,7 @@ def test_undo_in_a_field_that_is_not_being_typed_in_undoes_the_figure(hands):
 
 def test_the_notice_cures_what_it_names(hands):
     hands.window.choose_phrase("bins")
-    hands.type_into(hands.window.figure.side.panel("bins").start, "60")
+    hands.type_into(hands.window.figure.side.panel("bins").widgets["Start at"], "60")
     strip = hands.window.figure.summary.notices
     assert "outside the bins (60 to" in strip.text.text()
     QTest.mouseClick(strip.cure, Qt.MouseButton.LeftButton)

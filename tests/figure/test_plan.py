@@ -334,7 +334,8 @@ def test_every_setting_shows_its_value_and_changes_its_part_of_the_recipe(key, l
     elif setting.kind == "colour":
         wanted = ["#123456"]
     else:
-        typed = {"look.letters": "60", "page.size": "9 x 8 cm"}.get(setting.path, "5")
+        usual = {"look.letters": "60", "page.size": "9 x 8 cm"}.get(setting.path, "5")
+        typed = "0, 5, 10" if setting.label == "Own edges" else usual
         wanted = [setting.read(typed, readings)]
         assert setting.read(setting.shown(readings), readings) is not False
     assert wanted

@@ -2,6 +2,7 @@
 
 from functools import partial
 
+from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QCheckBox, QComboBox, QFormLayout, QWidget
 
 from rhabdos.app.controls.colour_field import ColourField
@@ -168,5 +169,7 @@ def _offer(choices: QComboBox, setting: Setting, readings: Readings) -> None:
     if shown != [text for text, _ in offered]:
         choices.clear()
         choices.addItems([text for text, _ in offered])
+        for row, tip in enumerate(setting.tips):
+            choices.setItemData(row, tip, Qt.ItemDataRole.ToolTipRole)
     values = [value for _, value in offered]
     choices.setCurrentIndex(values.index(present) if present in values else -1)

@@ -13,7 +13,6 @@ from PyQt6.QtWidgets import (
 
 from rhabdos.app.controls.typed_fields import quiet, scrolled
 from rhabdos.app.panels.arrange_panel import ArrangePanel
-from rhabdos.app.panels.bins_panel import BinsPanel
 from rhabdos.app.panels.forms_panel import FormsPanel
 from rhabdos.app.panels.group_panels import SplitPanel, VariablePanel
 from rhabdos.app.panels.look_panel import LookPanel
@@ -31,7 +30,6 @@ _OWN: dict[Key, Callable[[], Panel]] = {
     "split": SplitPanel,
     "arrange": ArrangePanel,
     "forms": FormsPanel,
-    "bins": BinsPanel,
     "look": LookPanel,
     "words": WordsPanel,
 }

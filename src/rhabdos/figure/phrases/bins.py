@@ -1,11 +1,16 @@
 """The phrases of bins and of the bars over them."""
 
+from collections.abc import Callable
+
 from rhabdos.data.columns import DateColumn
+from rhabdos.data.steps.keep import date_bound
 from rhabdos.errors import Refusal
 from rhabdos.figure.phrases.heights import SCALES
 from rhabdos.figure.phrases.phrase import LINE, Choice, Phrase, Said, Setting, number, or_usual
 from rhabdos.figure.readings.readings import Readings, edges_for
+from rhabdos.figure.recipe.edge_text import read_edges, read_number, write_edges
 from rhabdos.figure.recipe.recipe import Bars, Bins
+from rhabdos.stats.binning import MOST_BINS
 from rhabdos.stats.calendar import EVERY, calendar_edges
 from rhabdos.stats.rounding import round_steps
 from rhabdos.stats.rules import RULES
@@ -132,6 +137,119 @@ def _calendar(readings: Readings) -> list[Choice]:
     return choices
 
 
+# The settings. Each makes the bins in its own way, so that what is read or chosen is all of them.
+
+
+def _by(readings: Readings) -> object:
+    bins = readings.recipe.bins
+    return bins.rule or "automatic" if bins.by_rule else None
+
+
+def _by_rule(key: object, readings: Readings) -> Bins:
+    """The bins of a rule; by hand, those that there are."""
+    bins, edges = readings.recipe.bins, readings.edges
+    for rule in RULES:
+        if rule == key:
+            return bins.with_rule(rule)
+    if edges.width and bins.round:
+        return bins.with_width(edges.width, edges.low)
+    return bins.with_edges(tuple(edges.values.tolist()))
+
+
+def _place(what: str, text: str, readings: Readings) -> float:
+    """A number with the variable's unit; of dates a date, or a number of days."""
+    if not isinstance(readings.variable, DateColumn):
+        value = number(what)(text, readings)
+        assert isinstance(value, float)
+        return value
+    days = read_number(text.lower().removesuffix("days").removesuffix("day").removesuffix("d"))
+    if days is not None:
+        return days
+    try:
+        return date_bound(text, False)
+    except Refusal:
+        raise Refusal(f"{what} is to be a date such as 2026-05-31, or a number of days.") from None
+
+
+def _read_count(text: str, readings: Readings) -> Bins:
+    count = number("The number of bins")(text, readings)
+    assert isinstance(count, float)
+    if count != round(count) or not 1 <= count <= MOST_BINS:
+        raise Refusal(f"The number of bins must be a whole number from 1 to {MOST_BINS:,}.")
+    return readings.recipe.bins.with_count(int(count))
+
+
+def _read_width(text: str, readings: Readings) -> Bins:
+    bins = readings.recipe.bins
+    step = text.strip().lower().removeprefix("a ").removeprefix("an ").removesuffix("s")
+    if isinstance(readings.variable, DateColumn) and step in EVERY:
+        return bins.with_every(step)
+    width = _place("The width", text, readings)
+    if width <= 0:
+        raise Refusal("The width must be above 0.")
+    return bins.with_width(width, bins.start)
+
+
+def _read_start(text: str, readings: Readings) -> Bins:
+    bins, width = readings.recipe.bins, readings.edges.width
+    if not text and bins.start is not None:
+        return bins.changed(start=None)
+    start = _place("The start", text, readings)
+    if bins.edges is not None:
+        bins = bins.with_width(width) if width else bins.with_rule("automatic")
+    return bins.changed(start=start)
+
+
+def _read_edges(text: str, readings: Readings) -> Bins:
+    bins = readings.recipe.bins
+    return bins.with_edges(read_edges(text)) if text else bins.with_rule("automatic")
+
+
+def _width_shown(readings: Readings) -> str:
+    edges = readings.edges
+    if not edges.equal:
+        return "unequal"
+    return edges.every or readings.variable.format_difference(float(f"{edges.width:.6g}"))
+
+
+def _facts(readings: Readings) -> str:
+    if not _on_one_axis(readings):
+        return "Each value axis has bins of its own, by the same rule or number."
+    edges = readings.edges
+    kind = "equal width" if edges.width else "unequal widths"
+    if edges.ratio is not None:
+        kind = "equal in logs"
+    if edges.every:
+        kind = f"one {edges.every} each"
+    return f"{counted(edges.count, 'bin', 'bins')}, {kind}"
+
+
+def _on_one_axis(readings: Readings) -> bool:
+    """Whether a width or an edge means the same for all values."""
+    return readings.plan.axes == 1
+
+
+def _making(
+    label: str,
+    step: str,
+    read: Callable[[str, Readings], Bins],
+    shown: Callable[[Readings], str],
+    placeholder: str = "",
+    everywhere: bool = False,
+) -> Setting:
+    """A field that makes the bins in its own way."""
+    return Setting(
+        "bins",
+        label,
+        "typed",
+        step,
+        shown=shown,
+        placeholder=lambda _readings: placeholder,
+        read=read,
+        matters=(lambda _readings: True) if everywhere else _on_one_axis,
+    )
+
+
 BINS = Phrase(
     "bins",
     "Bins",
@@ -140,6 +258,64 @@ BINS = Phrase(
     clause=True,
     matters=lambda readings: readings.needs_bins,
     alternatives=_bins,
+    settings=(
+        Setting(
+            "bins",
+            "Rule",
+            "choice",
+            "Bins by {}",
+            choices=lambda _: [
+                *((rule.title, key) for key, rule in RULES.items()),
+                ("your hand", None),
+            ],
+            tips=tuple(rule.source for rule in RULES.values()),
+            value=_by,
+            chosen=_by_rule,
+        ),
+        _making("Number", "{} bins", _read_count, lambda of: f"{of.edges.count}", everywhere=True),
+        _making("Width", "Bin width {}", _read_width, _width_shown),
+        _making(
+            "Start at",
+            "Bins start at {}",
+            _read_start,
+            lambda of: of.variable.format_with_unit(float(f"{of.edges.low:.10g}")),
+        ),
+        Setting(
+            "bins.closed",
+            "Edges go to",
+            "choice",
+            "Edges belong to {}",
+            choices=lambda _readings: [("the bin above", "left"), ("the bin below", "right")],
+            tips=(
+                "[a, b): a value on an edge opens a bin",
+                "(a, b]: a value on an edge closes a bin",
+            ),
+        ),
+        _making(
+            "Own edges",
+            "Own edges",
+            _read_edges,
+            lambda of: write_edges(of.recipe.bins.edges) if of.recipe.bins.edges else "",
+            "0, 5, 10 … 60",
+        ),
+        Setting(
+            "bins.round",
+            "Round edges",
+            "toggle",
+            "Round edges|Exact edges",
+            matters=lambda of: of.recipe.bins.width is None and of.recipe.bins.edges is None,
+        ),
+        Setting(
+            "bins.shared",
+            "Shared by all groups",
+            "toggle",
+            "Bins shared by all groups|Bins of each group’s own",
+            matters=lambda readings: readings.divided is not None,
+        ),
+    ),
+    facts=_facts,
+    hint="Or take hold of the rod under the figure: its tabs set the width, the rod itself the "
+    "start.",
     parts=("bars",),
 )
 

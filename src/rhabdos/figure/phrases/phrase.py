@@ -88,6 +88,8 @@ class Setting(Struct, frozen=True):
         The present value, where it is not just what the recipe holds.
     chosen : callable, optional
         From a choice to the value, where that is worked out of the figure.
+    tip, tips : str, tuple of str
+        What is said on pointing at the field, and at each of its choices.
     """
 
     path: str
@@ -103,6 +105,7 @@ class Setting(Struct, frozen=True):
     value: Callable[[Readings], object] | None = None
     chosen: Callable[[object, Readings], object] | None = None
     tip: str = ""
+    tips: tuple[str, ...] = ()
 
     def value_in(self, readings: Readings) -> object:
         """The value that a figure has."""
