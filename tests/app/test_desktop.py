@@ -1,6 +1,7 @@
 """The window and its desktop: light and dark, large letters, and how it stood last time."""
 
 import json
+import re
 from pathlib import Path
 from typing import get_args
 
@@ -120,3 +121,12 @@ def test_the_window_follows_the_desktop_from_light_to_dark_and_back(hands):
         theme.dress(QApplication.instance(), theme.LIGHT)
     light = hands.window.grab().toImage().pixelColor(5, 300)
     assert dark.lightness() < 100 < light.lightness()
+
+
+@pytest.mark.parametrize("colours", [theme.LIGHT, theme.DARK])
+def test_every_picture_that_the_style_names_is_there(qapp, colours):
+    theme.dress(qapp, colours)
+    named = re.findall(r"url\(([^)]+)\)", qapp.styleSheet())
+    theme.dress(qapp, theme.LIGHT)
+    assert named
+    assert [path for path in named if not Path(path.strip("\"'")).exists()] == []
