@@ -9,7 +9,7 @@ from msgspec import Struct
 
 from rhabdos.arrays import FloatArray
 from rhabdos.memo import memoised
-from rhabdos.stats.density import CELLS_PER_BANDWIDTH, convolved
+from rhabdos.stats.kernel_sums import CELLS_PER_BANDWIDTH, convolved
 from rhabdos.stats.kernels import TAIL
 from rhabdos.stats.ordered import Ordered
 from rhabdos.stats.quantiles import quartiles

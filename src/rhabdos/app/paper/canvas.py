@@ -19,16 +19,23 @@ from rhabdos.app.controls.theme import theme
 from rhabdos.app.paper.held_part import Held, What
 from rhabdos.app.paper.over_figure import Brushed, OverFigure
 from rhabdos.app.paper.reading_card import paint_card
-from rhabdos.figure.edits.drag_edits import place_dragged
 from rhabdos.figure.edits.placed_texts import Spot
-from rhabdos.figure.edits.stops import Stop, card_of, groups_at, rows_of_stops, span_of, stop_at
+from rhabdos.figure.edits.stops import (
+    Stop,
+    Towards,
+    card_of,
+    groups_at,
+    rows_of_stops,
+    span_of,
+    stepped,
+)
 from rhabdos.figure.edits.typed_words import PARTS
 from rhabdos.figure.phrases.sentence import plain
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.words.tooltip import Card
 from rhabdos.paint.painter import paint, painter_on
-from rhabdos.scene.coordinates import Frame
 from rhabdos.scene.marks import Meaning, Scene
+from rhabdos.scene.pointing import Pointing
 from rhabdos.scene.style.look import colours_of
 
 _NEAR = 5.0  # pixels beside a line within which it is meant
@@ -110,35 +117,36 @@ class Canvas(QWidget):
         self.pointed_row = variable, row
         self.update()
 
+    @property
+    def _pointing(self) -> Pointing | None:
+        if self.scene is None or self._readings is None:
+            return None
+        return Pointing(self.scene, self._readings, 1 / self.scale, _NEAR / self.scale)
+
+    def _on_page(self, place: QPointF) -> tuple[float, float]:
+        """A place of the widget in points of the page."""
+        return place.x() / self.scale, place.y() / self.scale
+
+    def _pointed_group(self) -> int | None:
+        """The group whose line is next to the pointer, or whose bar is the lowest over it."""
+        pointing = self._pointing
+        if self._pointer is None or pointing is None:
+            return None
+        return pointing.group(*self._on_page(self._pointer), self.stop)
+
+    def _meaning_at(self, event: QMouseEvent) -> Meaning | None:
+        """What a place means: a line or a bar of a group, or else what lies there."""
+        pointing = self._pointing
+        if pointing is None:
+            return None
+        self._pointer = event.position()
+        return pointing.meaning(*self._on_page(event.position()))
+
     def card(self) -> Card | None:
         """What the part under the pointer (or reached by key) says."""
         if self._readings is None or self.stop is None:
             return None
         return card_of(self._readings, self.stop, self._pointed_group())
-
-    def _pointed_group(self) -> int | None:
-        """The group whose line is next to the pointer, or whose bar is the lowest over it."""
-        if self._pointer is None or not self.scene or not self._readings:
-            return None
-        x, y = self._pointer.x() / self.scale, self._pointer.y() / self.scale
-        frame = self.scene.frame_at(x, y)
-        if frame is None:
-            return None
-        _, across = frame.back(x, y)
-        lane = frame.lane_at(across)
-        heights = lane.heights_at(across) if lane else None
-        if heights is None:
-            return None
-        if len(heights.groups) == 1:
-            return heights.groups[0]
-        line = self.scene.line_at(x, y, _NEAR / self.scale)
-        barred = {"bars", "outline"} & set(self._readings.plan.heights)
-        if line or not barred or self.stop is None or self.stop.value is None:
-            return line.group if line else None
-        from rhabdos.figure.forms.bars import bar_over
-
-        height = heights.band.height(across)
-        return bar_over(self._readings, heights.groups, self.stop.value, height)
 
     # Painting
 
@@ -203,35 +211,19 @@ class Canvas(QWidget):
         self._pointer = event.position()
         if self._held is not None and self._drag(self._held, event):
             return
-        x, y = self._pointer.x() / self.scale, self._pointer.y() / self.scale
+        x, y = self._on_page(self._pointer)
         inside = self.scene.frame_at(x, y) is not None
-        self._read(self._stop_at(x, y) if inside else None)
+        pointing = self._pointing
+        self._read(pointing.stop(x, y) if pointing and inside else None)
         meaning = self.scene.meaning_at(x, y)
         self.setCursor(_cursor_over(meaning, inside))
-
-    def _stop_at(self, x: float, y: float) -> Stop | None:
-        assert self.scene
-        assert self._readings
-        frame = self.scene.frame_at(x, y)
-        if frame is None:
-            return None
-        along, across = frame.back(x, y)
-        lane = frame.lane_at(across)
-        if lane is None:
-            return None
-        value = frame.value(along)
-        if strip := lane.strip_at(across):
-            return stop_at(self._readings, strip.form, frame.panel, strip.group, value)
-        heights = lane.heights_at(across)
-        alone = heights.groups[0] if heights and len(heights.groups) == 1 else None
-        return stop_at(self._readings, None, frame.panel, alone, value)
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         self.pointed_row, self.brushed = None, None
         self.update()
         if event is None or self.scene is None or event.button() != Qt.MouseButton.LeftButton:
             return
-        x, y = event.position().x() / self.scale, event.position().y() / self.scale
+        x, y = self._on_page(event.position())
         meaning = self._words_at(event) or self._meaning_at(event)
         what: What = "words"
         if event.modifiers() & Qt.KeyboardModifier.AltModifier:
@@ -294,9 +286,7 @@ class Canvas(QWidget):
     def _words_at(self, event: QMouseEvent) -> Meaning | None:
         """The words at a place, which lie above everything else."""
         assert self.scene
-        meaning = self.scene.meaning_at(
-            event.position().x() / self.scale, event.position().y() / self.scale
-        )
+        meaning = self.scene.meaning_at(*self._on_page(event.position()))
         return meaning if meaning and meaning.part in PARTS else None
 
     def _place_text(self, held: Held, place: QPointF, let_go: bool) -> None:
@@ -310,7 +300,10 @@ class Canvas(QWidget):
         to = place / self.scale
         if not held.more:
             to = middle + (place - held.place) / self.scale
-        spot = self._spot(frame, to.x(), to.y())
+        pointing = self._pointing
+        if pointing is None:
+            return
+        spot = pointing.spot(frame, to.x(), to.y())
         self.text_placed.emit(int(meaning.level), spot, held.more, let_go)
 
     def _middle_of(self, held: Held) -> QPointF | None:
@@ -321,38 +314,21 @@ class Canvas(QWidget):
         rects = [QRectF(QPointF(z.left, z.top), QPointF(z.right, z.bottom)) for z in taken]
         return rects[0].center() if rects else None
 
-    def _spot(self, frame: Frame, x: float, y: float) -> Spot:
-        """The spot at a place on the page; one outside the frame is taken to its edge."""
-        x = min(max(x, frame.left), frame.right)
-        along, across = frame.back(x, min(max(y, frame.top), frame.bottom))
-        share = (across - frame.first) / (frame.last - frame.first)
-        height = None
-        if frame.lanes and frame.lanes[0].heights:
-            band = frame.band
-            per_pixel = (band.tallest - band.least) / (band.thickness * self.scale)
-            height = place_dragged(band.height(across), per_pixel, band.least, band.tallest)
-        upwards = share if frame.upright else 1 - share
-        return Spot(self._value_at(frame, along), round(upwards, 3), height)
-
-    def _value_at(self, frame: Frame, along: float) -> float:
-        """The value at a place along a frame, as round as a pixel allows."""
-        per_pixel = frame.units_over(along, 1 / self.scale)
-        return place_dragged(frame.value(along), per_pixel, frame.low, frame.high)
-
     # Rows of a part, and of a range
 
     def _brush(self, held: Held, event: QMouseEvent) -> bool:
         """Mark the range from where the button was pressed; tells whether it is one already."""
         assert self.scene
         pressed = held.place
-        frame = self.scene.frame_at(pressed.x() / self.scale, pressed.y() / self.scale)
-        if frame is None or self._readings is None or self._readings.recipe.show.standardised:
+        frame = self.scene.frame_at(*self._on_page(pressed))
+        pointing = self._pointing
+        if frame is None or pointing is None or pointing.readings.recipe.show.standardised:
             return False
         values = []
         for place in (pressed, event.position()):
-            along, _ = frame.back(place.x() / self.scale, place.y() / self.scale)
+            along, _ = frame.back(*self._on_page(place))
             along = min(max(along, min(frame.start, frame.end)), max(frame.start, frame.end))
-            values.append(self._value_at(frame, along))
+            values.append(pointing.value(frame, along))
         far = abs(frame.along(values[1]) - frame.along(values[0])) * self.scale >= _BRUSHES
         if not far and self.brushed is None:
             return False
@@ -423,32 +399,6 @@ class Canvas(QWidget):
         self.setAccessibleDescription(self.brushed_words())
         self.update()
 
-    def _meaning_at(self, event: QMouseEvent) -> Meaning | None:
-        """What a place means: a line or a bar of a group, or else what lies there."""
-        assert self.scene
-        x, y = event.position().x() / self.scale, event.position().y() / self.scale
-        line = self.scene.line_at(x, y, _NEAR / self.scale)
-        meaning = line or self.scene.meaning_at(x, y)
-        if meaning and meaning.part == "bars" and meaning.group is None:
-            self._pointer = event.position()
-            return Meaning("bars", self._bar_at(x, y))
-        return meaning
-
-    def _bar_at(self, x: float, y: float) -> int | None:
-        """The group whose bar is the lowest over a place, if one is there."""
-        frame = self.scene.frame_at(x, y) if self.scene else None
-        if frame is None or self._readings is None:
-            return None
-        along, across = frame.back(x, y)
-        lane = frame.lane_at(across)
-        heights = lane.heights_at(across) if lane else None
-        if heights is None or not self._readings.needs_bins:
-            return None
-        from rhabdos.figure.forms.bars import bar_over
-
-        height = heights.band.height(across)
-        return bar_over(self._readings, heights.groups, frame.value(along), height)
-
     def leaveEvent(self, _event: object) -> None:
         self._pointer = None
         self._read(None)
@@ -482,7 +432,7 @@ class Canvas(QWidget):
             return
         self.brushed = None
         self._pointer = None
-        self._read(_stepped(rows, self.stop, Qt.Key(event.key())))
+        self._read(stepped(rows, self.stop, _STEPS[event.key()]))
         if card := self.card():
             self.setAccessibleDescription(card.spoken())
 
@@ -510,44 +460,11 @@ def _more(event: QMouseEvent) -> bool:
     return bool(event.modifiers() & keys)
 
 
-_STEPS = (
-    Qt.Key.Key_Right,
-    Qt.Key.Key_Left,
-    Qt.Key.Key_Home,
-    Qt.Key.Key_End,
-    Qt.Key.Key_Up,
-    Qt.Key.Key_Down,
-)
-
-
-def _stepped(rows: tuple[tuple[Stop, ...], ...], here: Stop | None, key: Qt.Key) -> Stop:
-    """The stop that a key leads to; at first, the nearest end of the first row."""
-    at = next(
-        (
-            (row, place)
-            for row, stops in enumerate(rows)
-            for place, s in enumerate(stops)
-            if s == here
-        ),
-        None,
-    )
-    if at is None:
-        return rows[0][-1] if key in (Qt.Key.Key_Left, Qt.Key.Key_End) else rows[0][0]
-    row, place = at
-    last = len(rows[row]) - 1
-    if key in (Qt.Key.Key_Up, Qt.Key.Key_Down):
-        other = min(len(rows) - 1, max(0, row + (1 if key == Qt.Key.Key_Down else -1)))
-        if other == row:
-            return rows[row][place]
-        return (
-            rows[other][min(place, len(rows[other]) - 1)]
-            if len(rows[other]) > 1
-            else rows[other][0]
-        )
-    moves = {
-        Qt.Key.Key_Right: min(last, place + 1),
-        Qt.Key.Key_Left: max(0, place - 1),
-        Qt.Key.Key_Home: 0,
-        Qt.Key.Key_End: last,
-    }
-    return rows[row][moves[key]]
+_STEPS: dict[int, Towards] = {
+    Qt.Key.Key_Right: "next",
+    Qt.Key.Key_Left: "before",
+    Qt.Key.Key_Home: "first",
+    Qt.Key.Key_End: "last",
+    Qt.Key.Key_Up: "row above",
+    Qt.Key.Key_Down: "row below",
+}

@@ -1,5 +1,7 @@
 """Stops: the parts of a figure that are read one by one, by pointing or by keys."""
 
+from typing import Literal
+
 from msgspec import Struct
 
 from rhabdos.figure.forms import figure_form
@@ -93,3 +95,24 @@ def span_of(readings: Readings, stop: Stop) -> tuple[float, float] | None:
     if stop.value is None:
         return None
     return figure_form(stop.form).span(readings, groups_at(readings, stop), stop.value)
+
+
+Towards = Literal["next", "before", "first", "last", "row above", "row below"]
+
+
+def stepped(rows: tuple[tuple[Stop, ...], ...], here: Stop | None, towards: Towards) -> Stop:
+    """The stop that a step leads to, of those in rows; at first, the nearest end of the first."""
+    row = next((at for at, stops in enumerate(rows) if here in stops), None)
+    if row is None or here is None:
+        return rows[0][-1] if towards in ("before", "last") else rows[0][0]
+    stops = rows[row]
+    place, last = stops.index(here), len(stops) - 1
+    match towards:
+        case "row above" | "row below":
+            other = rows[min(len(rows) - 1, max(0, row + (1 if towards == "row below" else -1)))]
+            return other[min(place, len(other) - 1)]
+        case "next":
+            return stops[min(last, place + 1)]
+        case "before":
+            return stops[max(0, place - 1)]
+    return stops[0] if towards == "first" else stops[last]
