@@ -13,7 +13,8 @@ from rhabdos.data.sample_sets import SampleSet
 from rhabdos.data.table import Table
 from rhabdos.figure.edits.drag_edits import start_dragged
 from rhabdos.figure.forms.read import read
-from rhabdos.figure.recipe.recipe import Bins, Boxes, Curves, Recipe, Show
+from rhabdos.figure.recipe.recipe import Boxes, Curves, Recipe, Show
+from rhabdos.figure.recipe.recipe_bins import Bins
 from rhabdos.paint.fonts import measure
 from rhabdos.paint.painter import paint, painter_on, polygon
 from rhabdos.scene.axes.limits import limits_of

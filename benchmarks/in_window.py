@@ -11,7 +11,8 @@ from rhabdos.app.shell.window import Window
 from rhabdos.data.columns import CategoryColumn, NumberColumn
 from rhabdos.data.table import Table
 from rhabdos.figure.phrases.phrase import Key
-from rhabdos.figure.recipe.recipe import Bins, Recipe, Show
+from rhabdos.figure.recipe.recipe import Recipe, Show
+from rhabdos.figure.recipe.recipe_bins import Bins
 from rhabdos.project.document import Document, Source
 
 ROWS, GROUPS, BINS = 10_000_000, 6, 200

@@ -15,7 +15,8 @@ from rhabdos.figure.edits.drag_edits import start_dragged
 from rhabdos.figure.forms.read import read
 from rhabdos.figure.planning.data_request import samples_for
 from rhabdos.figure.readings.readings import Readings
-from rhabdos.figure.recipe.recipe import Bins, Page, Panels, Recipe, Show
+from rhabdos.figure.recipe.recipe import Page, Panels, Recipe, Show
+from rhabdos.figure.recipe.recipe_bins import Bins
 from rhabdos.paint.fonts import measure
 from rhabdos.paint.painter import paint, painter_on
 from rhabdos.scene.axes.limits import Limits, limits_of

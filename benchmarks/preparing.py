@@ -134,7 +134,8 @@ def rows_on_screen(report: Report) -> None:
     from PyQt6.QtGui import QImage, QPainter
 
     from rhabdos.app.controls import theme
-    from rhabdos.app.rows.rows_view import HEADER, ROW, RowsView
+    from rhabdos.app.rows.listed_rows import HEADER, ROW
+    from rhabdos.app.rows.rows_view import RowsView
     from rhabdos.data.columns import CategoryColumn, NumberColumn
     from rhabdos.data.table import Table
 

@@ -10,7 +10,8 @@ from rhabdos.data.sample_sets import Cell, SampleSet
 from rhabdos.data.samples import Sample
 from rhabdos.figure.forms.read import read
 from rhabdos.figure.readings.ladder import ladder
-from rhabdos.figure.recipe.recipe import Bins, Recipe, Show
+from rhabdos.figure.recipe.recipe import Recipe, Show
+from rhabdos.figure.recipe.recipe_bins import Bins
 from rhabdos.stats.binning import counts, own_edges
 from rhabdos.stats.boxes import box
 from rhabdos.stats.density import density

@@ -51,7 +51,7 @@ def set_of(*groups: list[float], unit: str = "mm") -> SampleSet:
 
 def asking(**bins: object) -> Recipe:
     """A recipe for the variable "Length" with these bins."""
-    from rhabdos.figure.recipe.recipe import Bins
+    from rhabdos.figure.recipe.recipe_bins import Bins
 
     return Recipe(show=Show(variables=("Length",)), bins=Bins(**bins))
 

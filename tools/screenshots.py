@@ -27,7 +27,7 @@ from rhabdos.figure.forms.read import read
 from rhabdos.figure.phrases.shown import showing
 from rhabdos.figure.recipe.demo_recipe import demo_recipe
 from rhabdos.figure.recipe.forms import FORMS
-from rhabdos.figure.recipe.recipe import Bins
+from rhabdos.figure.recipe.recipe_bins import Bins
 from rhabdos.figure.recipe.recipe_words import Arrow, FigureText
 from rhabdos.paint.export import write_figure
 from rhabdos.scene.marks import Meaning

@@ -7,8 +7,8 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QComboBox
 
 from rhabdos.figure.phrases.shown import with_variable
-from rhabdos.figure.recipe.recipe import Bins
 from rhabdos.figure.recipe.recipe_axes import ValueAxis
+from rhabdos.figure.recipe.recipe_bins import Bins
 from rhabdos.figure.recipe.recipe_words import FigureText
 from rhabdos.figure.recipe.toml_text import read_recipe
 from rhabdos.scene.marks import Text

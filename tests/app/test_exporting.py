@@ -59,11 +59,11 @@ def test_lines_and_text_need_no_resolution(hands, dialog, tmp_path, format_):
 
 def test_size_in_pixels_resolution_and_no_paper(hands, dialog, tmp_path):
     dialog.dpi.setValue(200)
-    QTest.keyClicks(dialog.unit, "px")
-    dialog.unit.activated.emit(dialog.unit.currentIndex())
-    assert (dialog.width_.value(), dialog.height_.value()) == (1260, 787)
-    dialog.width_.setValue(1000)
-    dialog.height_.setValue(600)
+    QTest.keyClicks(dialog.size_fields.unit, "px")
+    dialog.size_fields.unit.activated.emit(dialog.size_fields.unit.currentIndex())
+    assert (dialog.size_fields.width_.value(), dialog.size_fields.height_.value()) == (1260, 787)
+    dialog.size_fields.width_.setValue(1000)
+    dialog.size_fields.height_.setValue(600)
     QTest.mouseClick(dialog.transparent, Qt.MouseButton.LeftButton, pos=QPoint(8, 10))
     export(dialog)
     picture = QImage(str(tmp_path / "two-harvests-hide-in-saltmere.png"))
@@ -73,8 +73,8 @@ def test_size_in_pixels_resolution_and_no_paper(hands, dialog, tmp_path):
 
 
 def test_the_figure_on_the_screen_takes_the_exported_size_and_can_be_undone(hands, dialog):
-    dialog.width_.setValue(12)
-    dialog.height_.setValue(12)
+    dialog.size_fields.width_.setValue(12)
+    dialog.size_fields.height_.setValue(12)
     export(dialog)
     scene = hands.window.figure.stage.canvas.scene
     assert scene.width == pytest.approx(scene.height)
@@ -103,7 +103,7 @@ def test_a_folder_that_cannot_be_written_is_told_and_the_dialog_stays(hands, dia
 )
 def test_what_cannot_be_exported_is_told(hands, dialog, path, size, words):
     dialog.path.setText(path)
-    dialog.width_.setValue(size)
+    dialog.size_fields.width_.setValue(size)
     export(dialog)
     assert dialog.isVisible()
     assert words in dialog.fault.text()
@@ -143,8 +143,8 @@ def test_a_picture_never_goes_over_the_data(hands, tmp_path):
 
 
 def test_a_picture_too_large_to_paint_is_refused_before_it_is_begun(hands, dialog):
-    dialog.width_.setValue(120)
-    dialog.height_.setValue(120)
+    dialog.size_fields.width_.setValue(120)
+    dialog.size_fields.height_.setValue(120)
     dialog.dpi.setValue(600)
     export(dialog)
     assert "at most 250,000,000" in dialog.fault.text()
@@ -265,10 +265,14 @@ def test_the_figure_is_dragged_out_as_a_file_and_as_pixels(hands, monkeypatch):
 
 
 def test_common_sizes_fill_the_fields(hands, dialog):
-    row = next(r for r in range(dialog.common.count()) if "slide" in dialog.common.itemText(r))
-    dialog.common.setCurrentIndex(row)
-    dialog.common.activated.emit(row)
-    assert (dialog.width_.value(), dialog.height_.value()) == (25.4, 14.3)
+    row = next(
+        r
+        for r in range(dialog.size_fields.common.count())
+        if "slide" in dialog.size_fields.common.itemText(r)
+    )
+    dialog.size_fields.common.setCurrentIndex(row)
+    dialog.size_fields.common.activated.emit(row)
+    assert (dialog.size_fields.width_.value(), dialog.size_fields.height_.value()) == (25.4, 14.3)
 
 
 def test_the_ending_that_is_typed_is_the_format(hands, dialog, tmp_path):
@@ -287,11 +291,11 @@ def test_each_file_that_is_opened_again_is_as_large_as_it_was(hands, dialog, tmp
     dialog.path.setText(str(tmp_path / "shells.svg"))
     dialog.format_buttons["svg"].click()
     if unit == "px":
-        dialog.unit.setCurrentText("px")
-        dialog.unit.activated.emit(dialog.unit.currentIndex())
+        dialog.size_fields.unit.setCurrentText("px")
+        dialog.size_fields.unit.activated.emit(dialog.size_fields.unit.currentIndex())
         dialog.dpi.setValue(300)
-    dialog.width_.setValue(10 if unit == "cm" else 1181.1)
-    dialog.height_.setValue(7 if unit == "cm" else 826.8)
+    dialog.size_fields.width_.setValue(10 if unit == "cm" else 1181.1)
+    dialog.size_fields.height_.setValue(7 if unit == "cm" else 826.8)
     dialog.also_sizes["one column"].setChecked(True)
     dialog.also_formats["png"].setChecked(True)
     QTest.mouseClick(dialog.export_button, Qt.MouseButton.LeftButton)

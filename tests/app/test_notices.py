@@ -5,7 +5,8 @@ import pytest
 from PyQt6.QtCore import Qt
 from PyQt6.QtTest import QTest
 
-from rhabdos.figure.recipe.recipe import Bins, Curves, Recipe, Show
+from rhabdos.figure.recipe.recipe import Curves, Recipe, Show
+from rhabdos.figure.recipe.recipe_bins import Bins
 
 rng = np.random.default_rng(3)
 NORMAL = rng.normal(70, 8, 300).round(2).tolist()

@@ -17,7 +17,8 @@ from rhabdos.app.variables.variables_panel import facts, tip
 from rhabdos.data.columns import CategoryColumn, LabelColumn, NumberColumn
 from rhabdos.figure.phrases.sentence import Fragment
 from rhabdos.figure.phrases.shown import showing
-from rhabdos.figure.recipe.recipe import Bins, Recipe, Show, Words
+from rhabdos.figure.recipe.recipe import Recipe, Show, Words
+from rhabdos.figure.recipe.recipe_bins import Bins
 from rhabdos.log import log_file, record
 
 

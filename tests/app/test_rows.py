@@ -6,7 +6,7 @@ from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QMenu
 
-from rhabdos.app.rows.rows_view import HEADER, ROW
+from rhabdos.app.rows.listed_rows import HEADER, ROW
 from rhabdos.data.columns import NumberColumn
 from rhabdos.data.steps.keep import KeepRows
 from rhabdos.data.steps.missing import DeclareMissing

@@ -7,7 +7,7 @@ from PyQt6.QtGui import QColor
 from PyQt6.QtTest import QTest
 
 from rhabdos.data.problems.problems import problems_in
-from rhabdos.figure.recipe.recipe import Bins
+from rhabdos.figure.recipe.recipe_bins import Bins
 from rhabdos.scene.style.look import colours_of
 
 

@@ -14,7 +14,7 @@ from rhabdos.app.arriving.typing_dialog import TypingDialog
 from rhabdos.app.session.unsaved import Unsaved
 from rhabdos.data.steps.missing import DeclareMissing
 from rhabdos.data.steps.sources import Values
-from rhabdos.figure.recipe.recipe import Bins
+from rhabdos.figure.recipe.recipe_bins import Bins
 from rhabdos.project.memory import recall, remember
 from rhabdos.project.recovery import Orphan, orphans
 from rhabdos.project.state_file import state_file
@@ -170,7 +170,7 @@ os.environ["XDG_STATE_HOME"] = sys.argv[1]
 from PyQt6.QtCore import QCoreApplication, QTimer
 from rhabdos.app.session.session import Session
 from rhabdos.app.session.unsaved import Unsaved
-from rhabdos.figure.recipe.recipe import Bins
+from rhabdos.figure.recipe.recipe_bins import Bins
 import rhabdos.project.recovery, rhabdos.data.preparing
 times, soon, together = (int(word) for word in sys.argv[2:])
 

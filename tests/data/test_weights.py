@@ -14,7 +14,8 @@ from rhabdos.figure.forms.read import read
 from rhabdos.figure.notices.of_figure import notices
 from rhabdos.figure.output.numbers import numbers_data
 from rhabdos.figure.phrases.sentence import plain
-from rhabdos.figure.recipe.recipe import Bins, Recipe, Show
+from rhabdos.figure.recipe.recipe import Recipe, Show
+from rhabdos.figure.recipe.recipe_bins import Bins
 
 rows = st.lists(
     st.tuples(

@@ -18,7 +18,8 @@ from rhabdos.figure.forms.read import read
 from rhabdos.figure.output.tables import tables_of
 from rhabdos.figure.phrases import PHRASES
 from rhabdos.figure.phrases.sentence import plain
-from rhabdos.figure.recipe.recipe import Bins, Recipe, Show
+from rhabdos.figure.recipe.recipe import Recipe, Show
+from rhabdos.figure.recipe.recipe_bins import Bins
 from rhabdos.figure.recipe.toml_text import read_recipe, write_recipe
 from rhabdos.scene.build import build
 from rhabdos.scene.marks import Text

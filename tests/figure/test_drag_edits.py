@@ -7,7 +7,7 @@ from hypothesis import strategies as st
 
 from rhabdos.figure.edits import drag_edits
 from rhabdos.figure.readings.readings import edges_for
-from rhabdos.figure.recipe.recipe import Bins
+from rhabdos.figure.recipe.recipe_bins import Bins
 from rhabdos.stats.binning import counts
 from rhabdos.stats.boxes import box
 from tests.conftest import sample_of

@@ -18,7 +18,8 @@ from rhabdos.figure.readings.plain_chart_readings import (
     scatter_reading,
 )
 from rhabdos.figure.recipe.plain_charts import LevelBars, Scatter
-from rhabdos.figure.recipe.recipe import Bins, Recipe, Show
+from rhabdos.figure.recipe.recipe import Recipe, Show
+from rhabdos.figure.recipe.recipe_bins import Bins
 from rhabdos.figure.recipe.toml_text import RecipeError, Work, read_work, write_work
 from rhabdos.scene.marks import Area, Dots, Text
 from rhabdos.scene.plain_charts import chart_scene

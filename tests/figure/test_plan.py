@@ -20,7 +20,8 @@ from rhabdos.figure.phrases import PHRASES, phrase_of
 from rhabdos.figure.phrases.sentence import asides, plain
 from rhabdos.figure.planning.data_request import samples_for
 from rhabdos.figure.recipe.forms import FORMS, needs_bins
-from rhabdos.figure.recipe.recipe import Bins, Boxes, Points, Recipe
+from rhabdos.figure.recipe.recipe import Boxes, Points, Recipe
+from rhabdos.figure.recipe.recipe_bins import Bins
 from rhabdos.figure.recipe.toml_text import read_recipe, write_recipe
 from tests.conftest import asking, set_of
 

@@ -21,7 +21,8 @@ from rhabdos.figure.output.numbers import numbers_data, numbers_json
 from rhabdos.figure.output.numbers_csv import numbers_csv
 from rhabdos.figure.phrases.sentence import plain, sentence
 from rhabdos.figure.recipe.demo_recipe import demo_recipe
-from rhabdos.figure.recipe.recipe import Bins, Boxes, Compare, Recipe, Show
+from rhabdos.figure.recipe.recipe import Boxes, Compare, Recipe, Show
+from rhabdos.figure.recipe.recipe_bins import Bins
 from rhabdos.stats.binning import BinningError
 from rhabdos.wording import exact, in_running_text, places_for, rounded
 from tests.conftest import asking, set_of

@@ -6,7 +6,8 @@ from hypothesis import strategies as st
 
 from rhabdos.figure.recipe.edge_text import read_edges, read_number, write_edges
 from rhabdos.figure.recipe.page_size import Size
-from rhabdos.figure.recipe.recipe import Bins, Boxes, Page, Recipe, Show, Words
+from rhabdos.figure.recipe.recipe import Boxes, Page, Recipe, Show, Words
+from rhabdos.figure.recipe.recipe_bins import Bins
 from rhabdos.figure.recipe.toml_text import RecipeError, read_recipe, read_work, write_recipe
 from rhabdos.stats.binning import BinningError
 from rhabdos.stats.rules import RULES

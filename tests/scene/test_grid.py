@@ -16,17 +16,8 @@ from rhabdos.figure.forms.read import read
 from rhabdos.figure.planning.data_request import samples_for
 from rhabdos.figure.recipe.forms import FORMS
 from rhabdos.figure.recipe.page_size import Size
-from rhabdos.figure.recipe.recipe import (
-    Bars,
-    Bins,
-    Boxes,
-    Groups,
-    Legend,
-    Lines,
-    Panels,
-    Recipe,
-    Show,
-)
+from rhabdos.figure.recipe.recipe import Bars, Boxes, Groups, Legend, Lines, Panels, Recipe, Show
+from rhabdos.figure.recipe.recipe_bins import Bins
 from rhabdos.scene.build import build
 from rhabdos.scene.legend.legend_entries import LARGEST
 from rhabdos.scene.marks import Area, Path, Scene, Segments, Swatch, Text

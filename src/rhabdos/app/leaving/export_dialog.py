@@ -11,7 +11,6 @@ from PyQt6.QtWidgets import (
     QComboBox,
     QDialog,
     QDialogButtonBox,
-    QDoubleSpinBox,
     QFileDialog,
     QFormLayout,
     QHBoxLayout,
@@ -27,9 +26,10 @@ from PyQt6.QtWidgets import (
 
 from rhabdos.app.controls.typed_fields import fault_line, quiet
 from rhabdos.app.leaving.exports import Export, Sheet, keep_export
+from rhabdos.app.leaving.size_fields import SizeFields
 from rhabdos.errors import Refusal
 from rhabdos.figure.readings.readings import Readings
-from rhabdos.figure.recipe.page_size import COMMON, UNITS, Size
+from rhabdos.figure.recipe.page_size import COMMON, Size
 from rhabdos.paint.export import LEAST_DPI, MOST_DPI
 from rhabdos.project.export_choice import ExportChoice
 from rhabdos.quoting import file_named
@@ -49,7 +49,6 @@ _LETTERS = (
     ("as text, with the font in the file", "embedded"),
     ("as outlines", "outlines"),
 )
-_DECIMALS = {"cm": 2, "mm": 1, "in": 2, "px": 0}
 
 
 class ExportDialog(QDialog):
@@ -74,19 +73,21 @@ class ExportDialog(QDialog):
         self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         self._not_over = tuple(not_over)
         self._recipe = recipe
-        self._size = page_size(readings)
         self._task: Task | None = None
         self._done_aside: list[Path] = []
         self.written: Path | None = None
         self.all_written: list[Path] = []
 
-        choices, size_row, dpi_row = self._format_row(path), self._size_row(), self._dpi_row()
+        choices, dpi_row = self._format_row(path), self._dpi_row()
+        self.size_fields = SizeFields(page_size(readings), lambda: self.dpi.value())
         self.transparent = QCheckBox("Transparent, without the paper")
         file_row = self._file_row(path)
         also_row, also_sizes = self._also_rows()
         self._make_progress()
-        self._lay_out(choices, also_row, size_row, also_sizes, dpi_row, file_row)
-        self._show_size()
+        self._lay_out(choices, also_row, also_sizes, dpi_row, file_row)
+        self.size_fields.changed.connect(self._tell_pixels)
+        self.size_fields.wrong.connect(self._say)
+        self._tell_pixels()
         ending = path.suffix.lower().removeprefix(".")
         self._choose_format(ending if ending in _MEANINGS else "png")
         if before is not None:
@@ -136,7 +137,7 @@ class ExportDialog(QDialog):
         others = [key for key, tick in self.also_formats.items() if tick.isChecked()]
         return ExportChoice(
             (first, *(key for key in others if key != first)),
-            str(self.size_),
+            str(self.size_fields.size_),
             tuple(name for name, tick in self.also_sizes.items() if tick.isChecked()),
             self.dpi.value(),
             self.transparent.isChecked(),
@@ -203,40 +204,6 @@ class ExportDialog(QDialog):
         self.meaning.setWordWrap(False)  # a few words, which are not to take a second line's room
         return choices
 
-    def _size_row(self) -> QHBoxLayout:
-        """Width, height and unit."""
-        self.width_, self.height_ = QDoubleSpinBox(), QDoubleSpinBox()
-        for spin, name in ((self.width_, "Width"), (self.height_, "Height")):
-            spin.setAccessibleName(name)
-            spin.setRange(0.01, 100_000)
-            spin.valueChanged.connect(self._tell_pixels)
-        self.unit = QComboBox()
-        self.unit.setAccessibleName("Unit")
-        self.unit.addItems(UNITS)
-        self.unit.setCurrentText(self._size.unit)
-        self.unit.activated.connect(self._change_unit)
-        size_row = QHBoxLayout()
-        size_row.setSpacing(8)
-        for widget in (self.width_, QLabel("×"), self.height_, self.unit):
-            size_row.addWidget(widget)
-        self.common = QComboBox()
-        self.common.setAccessibleName("Common sizes")
-        self.common.addItem("as the figure")
-        for name, size in COMMON.items():
-            self.common.addItem(f"{name}, {size}", name)
-        self.common.activated.connect(self._take_common)
-        size_row.addSpacing(8)
-        size_row.addWidget(self.common)
-        size_row.addStretch()
-        return size_row
-
-    def _take_common(self, row: int) -> None:
-        """Fill in a common size, or that of the figure."""
-        name = self.common.itemData(row)
-        self._size = COMMON[name] if name else page_size(self._readings)
-        self.unit.setCurrentText(self._size.unit)
-        self._show_size()
-
     def _dpi_row(self) -> QHBoxLayout:
         """The resolution, and what it comes to in pixels."""
         self.dpi = QSpinBox()
@@ -293,7 +260,6 @@ class ExportDialog(QDialog):
         self,
         choices: QHBoxLayout,
         also_row: QHBoxLayout,
-        size_row: QHBoxLayout,
         also_sizes: QHBoxLayout,
         dpi_row: QHBoxLayout,
         file_row: QHBoxLayout,
@@ -307,7 +273,7 @@ class ExportDialog(QDialog):
         form.addRow("Format", choices)
         form.addRow("", self.meaning)
         form.addRow("Also as", also_row)
-        form.addRow("Size", size_row)
+        form.addRow("Size", self.size_fields)
         form.addRow("Also sized", also_sizes)
         form.addRow(self.dpi_label, dpi_row)
         form.addRow("Paper", self.transparent)
@@ -330,14 +296,9 @@ class ExportDialog(QDialog):
         return next(key for key, button in self.format_buttons.items() if button.isChecked())
 
     @property
-    def size_(self) -> Size:
-        """The size as the fields say."""
-        return Size(self.width_.value(), self.height_.value(), self.unit.currentText())
-
-    @property
     def size_on_paper(self) -> Size:
         """The size in a unit of length, which pixels are at the chosen resolution."""
-        return self.size_.on_paper(self.dpi.value())
+        return self.size_fields.size_.on_paper(self.dpi.value())
 
     def _choose_format(self, key: str) -> None:
         self.format_buttons[key].setChecked(True)
@@ -356,28 +317,10 @@ class ExportDialog(QDialog):
         if ending in _MEANINGS and ending != self.format:
             self._choose_format(ending)
 
-    def _show_size(self) -> None:
-        for spin, value in ((self.width_, self._size.width), (self.height_, self._size.height)):
-            spin.setDecimals(_DECIMALS[self._size.unit])
-            spin.setSingleStep(
-                50 if self._size.unit == "px" else 10 if self._size.unit == "mm" else 0.5
-            )
-            spin.setValue(value)
-
-    def _change_unit(self) -> None:
-        old = Size(self.width_.value(), self.height_.value(), self._size.unit)
-        try:
-            self._size = old.in_unit(self.unit.currentText(), self.dpi.value())
-        except ValueError as error:
-            self._say(f"{str(error)[0].upper()}{str(error)[1:]}.")
-            self.unit.setCurrentText(self._size.unit)
-            return
-        self._show_size()
-
     def _tell_pixels(self) -> None:
         self._say("")
         try:
-            width, height = self.size_.points(self.dpi.value())
+            width, height = self.size_fields.size_.points(self.dpi.value())
         except ValueError:
             self.pixels.setText("")
             return

@@ -16,7 +16,7 @@ from PyQt6.QtGui import (
 from PyQt6.QtWidgets import QApplication, QWidget
 
 from rhabdos.app.controls.theme import theme
-from rhabdos.app.paper.held_part import Held, What
+from rhabdos.app.paper.held_part import Held, What, adds_to, cursor_over
 from rhabdos.app.paper.over_figure import Brushed, OverFigure
 from rhabdos.app.paper.reading_card import paint_card
 from rhabdos.figure.edits.placed_texts import Spot
@@ -24,10 +24,10 @@ from rhabdos.figure.edits.stops import (
     Stop,
     Towards,
     card_of,
-    groups_at,
     rows_of_stops,
     span_of,
     stepped,
+    still_there,
 )
 from rhabdos.figure.edits.typed_words import PARTS
 from rhabdos.figure.phrases.sentence import plain
@@ -97,20 +97,10 @@ class Canvas(QWidget):
             self._held = self.brushed = None
         self.scene, self._readings = scene, readings
         self._drawn = None
-        if self.stop is not None and not self._still_there(self.stop, readings):
+        if self.stop is not None and not still_there(self.stop, readings):
             self.stop = None
         self.setAccessibleDescription(plain(readings))
         self.update()
-
-    @staticmethod
-    def _still_there(stop: Stop, readings: Readings) -> bool:
-        if stop.form not in readings.recipe.show.forms:
-            return False
-        if stop.panel >= len(readings.plan.panels):
-            return False
-        if stop.group is not None and stop.group >= len(readings.groups):
-            return False
-        return any(readings.groups[group].n for group in groups_at(readings, stop))
 
     def point_at(self, variable: str, row: int) -> None:
         """Mark where a row's value lies, until something else is pointed at."""
@@ -216,7 +206,7 @@ class Canvas(QWidget):
         pointing = self._pointing
         self._read(pointing.stop(x, y) if pointing and inside else None)
         meaning = self.scene.meaning_at(x, y)
-        self.setCursor(_cursor_over(meaning, inside))
+        self.setCursor(cursor_over(meaning, inside))
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         self.pointed_row, self.brushed = None, None
@@ -236,7 +226,7 @@ class Canvas(QWidget):
             what = "part" if inside else "margin" if meaning else "paper"
             if meaning and meaning.level is not None:
                 what = "level"
-        self._held = Held(what, event.position(), meaning, _more(event))
+        self._held = Held(what, event.position(), meaning, adds_to(event))
 
     def _drag(self, held: Held, event: QMouseEvent) -> bool:
         """What follows from moving what is held; tells whether something does."""
@@ -269,7 +259,7 @@ class Canvas(QWidget):
         elif held.what == "level" and meaning is not None and meaning.level is not None:
             there = self._meaning_at(event)
             if there == meaning:
-                self.part_clicked.emit(meaning, _more(event))
+                self.part_clicked.emit(meaning, adds_to(event))
             elif there and there.level is not None and there.part == meaning.part:
                 self.level_moved.emit(meaning.level, there.level)
         elif held.what in ("part", "margin") and meaning is not None:
@@ -443,21 +433,6 @@ class Canvas(QWidget):
             self.update()
             if changed:
                 self.read.emit(stop)
-
-
-def _cursor_over(meaning: Meaning | None, inside: bool) -> Qt.CursorShape:
-    """What a hand could do at a place: type, click, or take the paper away."""
-    if meaning is not None and meaning.part in PARTS:
-        return Qt.CursorShape.IBeamCursor
-    if inside:
-        return Qt.CursorShape.ArrowCursor
-    return Qt.CursorShape.PointingHandCursor if meaning else Qt.CursorShape.OpenHandCursor
-
-
-def _more(event: QMouseEvent) -> bool:
-    """Whether a click adds to what is brought forward."""
-    keys = Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.ShiftModifier
-    return bool(event.modifiers() & keys)
 
 
 _STEPS: dict[int, Towards] = {

@@ -3,8 +3,10 @@
 from typing import Literal
 
 from msgspec import Struct
-from PyQt6.QtCore import QPointF
+from PyQt6.QtCore import QPointF, Qt
+from PyQt6.QtGui import QMouseEvent
 
+from rhabdos.figure.edits.typed_words import PARTS
 from rhabdos.scene.marks import Meaning
 
 What = Literal["words", "level", "part", "margin", "paper"]
@@ -37,3 +39,18 @@ class Held(Struct, frozen=True):
     def moves_text(self) -> bool:
         """Whether it is a text that stands in the figure."""
         return self.what == "words" and self.meaning is not None and self.meaning.part == "text"
+
+
+def cursor_over(meaning: Meaning | None, inside: bool) -> Qt.CursorShape:
+    """What a hand could do at a place: type, click, or take the paper away."""
+    if meaning is not None and meaning.part in PARTS:
+        return Qt.CursorShape.IBeamCursor
+    if inside:
+        return Qt.CursorShape.ArrowCursor
+    return Qt.CursorShape.PointingHandCursor if meaning else Qt.CursorShape.OpenHandCursor
+
+
+def adds_to(event: QMouseEvent) -> bool:
+    """Whether a click adds to what is brought forward."""
+    keys = Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.ShiftModifier
+    return bool(event.modifiers() & keys)

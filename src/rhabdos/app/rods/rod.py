@@ -17,7 +17,7 @@ from rhabdos.app.rods.ruler import (
 )
 from rhabdos.figure.edits import drag_edits
 from rhabdos.figure.readings.readings import Readings
-from rhabdos.figure.recipe.recipe import Bins
+from rhabdos.figure.recipe.recipe_bins import Bins
 from rhabdos.scene.coordinates import Frame
 from rhabdos.wording import counted, exact
 

@@ -20,7 +20,8 @@ from PyQt6.QtWidgets import (
 from rhabdos.app.controls.choices import Choices
 from rhabdos.app.controls.typed_fields import quiet, scrolled
 from rhabdos.app.rows.facts_panel import FactsPanel
-from rhabdos.app.rows.rows_view import Order, RowsView
+from rhabdos.app.rows.listed_rows import Order
+from rhabdos.app.rows.rows_view import RowsView
 from rhabdos.app.rows.step_form import StepForm
 from rhabdos.app.rows.steps_panel import StepsPanel
 from rhabdos.app.rows.value_forms import A_BLANK, said_at

@@ -14,8 +14,9 @@ from rhabdos.app.shell.figure_place import FigurePlace
 from rhabdos.figure.edits.drag_edits import place_dragged
 from rhabdos.figure.phrases import phrase_of
 from rhabdos.figure.phrases.phrase import Key
-from rhabdos.figure.recipe.recipe import Bins, Boxes, Curves, Recipe
+from rhabdos.figure.recipe.recipe import Boxes, Curves, Recipe
 from rhabdos.figure.recipe.recipe_axes import Axes
+from rhabdos.figure.recipe.recipe_bins import Bins
 from rhabdos.lazy import lazy
 from rhabdos.scene.marks import Meaning
 

@@ -4,7 +4,7 @@ import math
 from decimal import Decimal
 
 from rhabdos.figure.readings.log_bins import edges_in_logs
-from rhabdos.figure.recipe.recipe import Bins
+from rhabdos.figure.recipe.recipe_bins import Bins
 from rhabdos.stats.binning import Edges
 from rhabdos.stats.boxes import Box
 from rhabdos.stats.ordered import Ordered

@@ -116,3 +116,12 @@ def stepped(rows: tuple[tuple[Stop, ...], ...], here: Stop | None, towards: Towa
         case "before":
             return stops[max(0, place - 1)]
     return stops[0] if towards == "first" else stops[last]
+
+
+def still_there(stop: Stop, readings: Readings) -> bool:
+    """Whether a figure still has the part, with values in it."""
+    if stop.form not in readings.recipe.show.forms or stop.panel >= len(readings.plan.panels):
+        return False
+    if stop.group is not None and stop.group >= len(readings.groups):
+        return False
+    return any(readings.groups[group].n for group in groups_at(readings, stop))

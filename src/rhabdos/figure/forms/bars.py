@@ -13,7 +13,8 @@ from rhabdos.data.samples import Pooled
 from rhabdos.figure.forms.form import FigureForm
 from rhabdos.figure.readings.ladder import ladder
 from rhabdos.figure.readings.readings import Group, Readings
-from rhabdos.figure.recipe.recipe import Bins, Recipe
+from rhabdos.figure.recipe.recipe import Recipe
+from rhabdos.figure.recipe.recipe_bins import Bins
 from rhabdos.figure.words.notice import DIFFERS, HIDES, Notice
 from rhabdos.figure.words.tooltip import Card, Line, few_of, panel_words
 from rhabdos.memo import memoised

@@ -9,7 +9,8 @@ from rhabdos.figure.phrases.heights import SCALES
 from rhabdos.figure.phrases.phrase import LINE, Choice, Phrase, Said, Setting, number, or_usual
 from rhabdos.figure.readings.readings import Readings, edges_for
 from rhabdos.figure.recipe.edge_text import read_edges, read_number, write_edges
-from rhabdos.figure.recipe.recipe import Bars, Bins
+from rhabdos.figure.recipe.recipe import Bars
+from rhabdos.figure.recipe.recipe_bins import Bins
 from rhabdos.stats.binning import MOST_BINS
 from rhabdos.stats.calendar import EVERY, calendar_edges
 from rhabdos.stats.rounding import round_steps

@@ -3,7 +3,7 @@
 from msgspec import structs
 
 from rhabdos.figure.readings.value_scale import ValueScale, pooled_logs
-from rhabdos.figure.recipe.recipe import Bins
+from rhabdos.figure.recipe.recipe_bins import Bins
 from rhabdos.stats.binning import BinningError, Edges, by_count
 from rhabdos.stats.ordered import Ordered
 from rhabdos.stats.rules import Ruled, by_rule

@@ -24,7 +24,8 @@ from rhabdos.figure.planning.plan import Levels, Plan, plan_of
 from rhabdos.figure.readings.log_bins import edges_in_logs
 from rhabdos.figure.readings.value_scale import PER_LOG, ValueScale, value_scale
 from rhabdos.figure.recipe.forms import needs_bins
-from rhabdos.figure.recipe.recipe import Bins, Recipe
+from rhabdos.figure.recipe.recipe import Recipe
+from rhabdos.figure.recipe.recipe_bins import Bins
 from rhabdos.memo import last_answers, memoised
 from rhabdos.stats.binning import BinningError, Edges, by_count, by_width, own_edges
 from rhabdos.stats.calendar import calendar_edges, nearest_step

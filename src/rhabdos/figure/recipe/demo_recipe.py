@@ -1,6 +1,7 @@
 """The figure that the demo opens with."""
 
-from rhabdos.figure.recipe.recipe import Bins, Recipe, Show
+from rhabdos.figure.recipe.recipe import Recipe, Show
+from rhabdos.figure.recipe.recipe_bins import Bins
 from rhabdos.figure.recipe.recipe_words import Words
 
 

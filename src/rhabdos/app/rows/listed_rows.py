@@ -1,0 +1,392 @@
+"""The rows of a table, painted by themselves: ten million scroll as smoothly as ten.
+
+A table widget of the toolkit keeps something for every row; this one keeps nothing but what is in
+sight.
+"""
+
+from collections.abc import Callable
+
+from msgspec import Struct
+from PyQt6.QtCore import QPoint, QRect, Qt, pyqtSignal
+from PyQt6.QtGui import (
+    QColor,
+    QFont,
+    QFontMetrics,
+    QPainter,
+    QPaintEvent,
+    QPen,
+    QResizeEvent,
+)
+from PyQt6.QtWidgets import QAbstractScrollArea, QWidget
+
+from rhabdos.app.controls.theme import theme
+from rhabdos.arrays import IntArray
+from rhabdos.data.cells import Cell, cell_reader, kind_words
+from rhabdos.data.columns import Column, NumberColumn
+from rhabdos.data.table import Table
+from rhabdos.quoting import printable
+
+HEADER, ROW = 44, 28
+NARROWEST, _WIDEST = 64, 240
+_PADDING = 12
+_GLANCE = 60  # rows by which a column's width is set
+_SORT = 16  # pixels at the right of a name that put the rows in order
+
+
+class Order(Struct, frozen=True, eq=False):
+    """Which rows are listed, in which order.
+
+    Attributes
+    ----------
+    rows : array of int or None
+        Rows of the table, from 0; None for all as they stand.
+    column : str
+        By which they are in order, or nothing.
+    falling : bool
+        Whether the greatest comes first.
+    words : str
+        Which rows these are, where they are not all: "87 rows of this bar".
+    """
+
+    rows: IntArray | None = None
+    column: str = ""
+    falling: bool = False
+    words: str = ""
+
+
+class ListedRows(QAbstractScrollArea):
+    """Shows rows under the names of their variables; a cell is current, a variable is chosen.
+
+    Signals
+    -------
+    moved : the current cell is another one.
+    """
+
+    moved = pyqtSignal()
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setAccessibleName("Rows")
+        self.setFrameShape(QAbstractScrollArea.Shape.NoFrame)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.table: Table | None = None
+        self.order = Order()
+        self.row, self.column = 0, 0
+        self.chosen = ""
+        self.found: set[int] = set()
+        """Rows of the table in which something that is sought stands."""
+        self._widths: list[int] = []
+        self._lefts: list[int] = []
+        self._readers: dict[int, Callable[[int], Cell]] = {}
+        self._numbers = 48
+
+    # What is shown
+
+    def show_table(self, table: Table | None, order: Order | None = None) -> None:
+        """Show another table, or the same rows in another order."""
+        same = table is not None and self.table is not None
+        names = [column.name for column in table.columns] if table else []
+        before = [column.name for column in self.table.columns] if self.table else []
+        self.table, self.order = table, order or Order()
+        self._readers.clear()
+        self.found = set()
+        if not same or names != before:
+            self.column = 0
+            self.horizontalScrollBar().setValue(0)  # type: ignore[union-attr]
+        self._measure()
+        self.row = min(self.row, max(0, self.count - 1))
+        self._set_bars()
+        self._touch()
+
+    def sort(self, order: Order) -> None:
+        """List the rows in another order, or others of them."""
+        self.order, self.row = order, 0
+        self._set_bars()
+        self.verticalScrollBar().setValue(0)  # type: ignore[union-attr]
+        self._touch()
+
+    def choose(self, name: str) -> None:
+        """Mark a variable as the one that is chosen, and bring it in sight."""
+        if name != self.chosen and self.table is not None and self.table.has(name):
+            self.column = [column.name for column in self.table.columns].index(name)
+            self._bring_in_sight()
+        self.chosen = name
+        self._touch()
+
+    @property
+    def count(self) -> int:
+        """How many rows are listed."""
+        if self.table is None:
+            return 0
+        return self.table.rows if self.order.rows is None else len(self.order.rows)
+
+    def row_at(self, place: int) -> int:
+        """The row of the table that is listed at a place, both from 0."""
+        return place if self.order.rows is None else int(self.order.rows[place])
+
+    def place_of(self, row: int) -> int | None:
+        """At which place a row of the table is listed."""
+        if self.order.rows is None:
+            return row
+        places = (self.order.rows == row).nonzero()[0]
+        return int(places[0]) if len(places) else None
+
+    @property
+    def current(self) -> tuple[int, Column] | None:
+        """The row of the table and the column of the current cell."""
+        if self.table is None or not self.count:
+            return None
+        return self.row_at(self.row), self.table.columns[self.column]
+
+    def go_to(self, place: int, column: int | None = None) -> None:
+        """Make a cell the current one, and bring it in sight."""
+        if self.table is None or not self.count:
+            return
+        self.row = min(max(0, place), self.count - 1)
+        if column is not None:
+            self.column = min(max(0, column), len(self.table.columns) - 1)
+        self._bring_in_sight()
+        self._touch()
+        self.moved.emit()
+
+    def mark(self, rows: set[int]) -> None:
+        """Mark rows of the table in which something stands that is sought."""
+        self.found = rows
+        self._touch()
+
+    def _touch(self) -> None:
+        if port := self.viewport():
+            port.update()
+        if current := self.current:
+            row, column = current
+            words = f"Row {row + 1:,}, {column.label}: {self._read(self.column, row).text}"
+            self.setAccessibleDescription(words)
+
+    def _read(self, column: int, row: int) -> Cell:
+        assert self.table
+        reader = self._readers.get(column)
+        if reader is None:
+            reader = self._readers[column] = cell_reader(self.table.columns[column])
+        return reader(row)
+
+    # Room
+
+    def _measure(self) -> None:
+        self._widths, self._lefts = [], []
+        if self.table is None:
+            return
+        bold, plain = QFontMetrics(self._font(bold=True)), QFontMetrics(self._font())
+        small = QFontMetrics(self._font(small=True))
+        glance = min(_GLANCE, self.count)
+        few = len(self.table.columns) <= _GLANCE
+        left = 0
+        for place, column in enumerate(self.table.columns):
+            width = max(
+                bold.horizontalAdvance(printable(column.label)) + _SORT,
+                small.horizontalAdvance(printable(kind_words(column))),
+            )
+            if few or column.rows < 1_000:
+                cells = [self._read(place, self.row_at(row)).text for row in range(glance)]
+                longest = max(cells, key=len, default="")
+                width = max(width, plain.horizontalAdvance(longest))
+            width = min(_WIDEST, max(NARROWEST, width + 2 * _PADDING + 4))
+            self._widths.append(width)
+            self._lefts.append(left)
+            left += width
+        self._numbers = plain.horizontalAdvance(f"{max(self.count, 100):,}") + 2 * _PADDING
+
+    def _set_bars(self) -> None:
+        port = self.viewport()
+        across, down = self.horizontalScrollBar(), self.verticalScrollBar()
+        if port is None or across is None or down is None:
+            return
+        whole = self._lefts[-1] + self._widths[-1] if self._widths else 0
+        across.setPageStep(max(1, port.width() - self._numbers))
+        across.setSingleStep(40)
+        across.setRange(0, max(0, whole - port.width() + self._numbers))
+        down.setPageStep(max(1, port.height() - HEADER))
+        down.setSingleStep(ROW)
+        down.setRange(0, max(0, self.count * ROW - port.height() + HEADER))
+
+    def _bring_in_sight(self) -> None:
+        port = self.viewport()
+        across, down = self.horizontalScrollBar(), self.verticalScrollBar()
+        if port is None or across is None or down is None or not self._widths:
+            return
+        top, room = self.row * ROW, port.height() - HEADER
+        if top < down.value():
+            down.setValue(top)
+        elif top + ROW > down.value() + room:
+            down.setValue(top + ROW - room)
+        left, width = self._lefts[self.column], self._widths[self.column]
+        wide = port.width() - self._numbers
+        if left < across.value():
+            across.setValue(left)
+        elif left + width > across.value() + wide:
+            across.setValue(min(left, left + width - wide))
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        super().resizeEvent(event)
+        self._set_bars()
+
+    def scrollContentsBy(self, _across: int, _down: int) -> None:
+        """Paint anew where a scroll bar was moved."""
+        if port := self.viewport():
+            port.update()
+
+    def _font(self, bold: bool = False, small: bool = False, slanting: bool = False) -> QFont:
+        font = QFont(self.font())
+        font.setPixelSize(12 if small else 14)
+        font.setWeight(QFont.Weight.DemiBold if bold else QFont.Weight.Normal)
+        font.setItalic(slanting)
+        return font
+
+    # Painting
+
+    def paintEvent(self, _event: QPaintEvent | None) -> None:
+        port = self.viewport()
+        if port is None:
+            return
+        painter = QPainter(port)
+        painter.fillRect(port.rect(), QColor(theme().field))
+        if self.table is not None and self.table.columns:
+            self.paint_rows(painter, port.rect())
+
+    def columns_in_sight(self) -> list[int]:
+        """The columns of which something is in sight."""
+        port, across = self.viewport(), self.horizontalScrollBar()
+        if port is None or across is None:
+            return []
+        first, last = across.value(), across.value() + port.width() - self._numbers
+        both = zip(self._lefts, self._widths, strict=True)
+        return [
+            place for place, (left, wide) in enumerate(both) if left < last and left + wide > first
+        ]
+
+    def paint_rows(self, painter: QPainter, rect: QRect) -> None:
+        """Paint names, numbers of rows and cells that are in sight."""
+        assert self.table
+        t = theme()
+        down, across = self.verticalScrollBar(), self.horizontalScrollBar()
+        assert down
+        assert across
+        first = down.value() // ROW
+        shift = HEADER - down.value() % ROW
+        last = min(self.count, first + (rect.height() - shift) // ROW + 1)
+        places = self.columns_in_sight()
+        rows = [self.row_at(place) for place in range(first, last)]
+        self._paint_grounds(painter, rect, rows, first, shift)
+        painter.setClipRect(self._numbers, HEADER, rect.width(), rect.height())
+        for column in places:
+            self._paint_column(painter, column, rows, shift, self._x(column))
+        painter.setClipping(False)
+        self._paint_numbers(painter, rows, shift)
+        self._paint_names(painter, rect, places)
+        if self.hasFocus() and first <= self.row < last:
+            top = shift + (self.row - first) * ROW
+            cell = QRect(self._x(self.column), top, self._widths[self.column] - 1, ROW - 1)
+            painter.setClipRect(self._numbers, HEADER, rect.width(), rect.height())
+            painter.setPen(QPen(QColor(t.chosen), 1))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.drawRect(cell)
+            painter.setClipping(False)
+
+    def _x(self, column: int) -> int:
+        across = self.horizontalScrollBar()
+        assert across
+        return self._numbers + self._lefts[column] - across.value()
+
+    def _paint_grounds(
+        self, painter: QPainter, rect: QRect, rows: list[int], first: int, shift: int
+    ) -> None:
+        t = theme()
+        for place, row in enumerate(rows):
+            top = shift + place * ROW
+            if row in self.found:
+                painter.fillRect(0, top, rect.width(), ROW, QColor(t.notice_ground))
+            elif first + place == self.row:
+                painter.fillRect(0, top, rect.width(), ROW, QColor(t.shown_ground))
+        painter.setPen(QPen(QColor(t.hairline), 1))
+        for place in range(len(rows)):
+            bottom = shift + (place + 1) * ROW - 1
+            painter.drawLine(0, bottom, rect.width(), bottom)
+
+    def _paint_column(
+        self, painter: QPainter, column: int, rows: list[int], shift: int, left: int
+    ) -> None:
+        assert self.table
+        t, width = theme(), self._widths[column]
+        side = (
+            Qt.AlignmentFlag.AlignRight
+            if isinstance(self.table.columns[column], NumberColumn)
+            else Qt.AlignmentFlag.AlignLeft
+        )
+        plain, slanting = self._font(), self._font(slanting=True)
+        metrics = QFontMetrics(plain)
+        room = width - 2 * _PADDING
+        ink, quiet = QColor(t.ink), QColor(t.quiet)
+        painter.setFont(plain)
+        painter.setPen(ink)
+        for place, row in enumerate(rows):
+            cell = self._read(column, row)
+            text = cell.text
+            if metrics.horizontalAdvance(text) > room:
+                text = metrics.elidedText(text, Qt.TextElideMode.ElideRight, room)
+            where = QRect(left + _PADDING, shift + place * ROW, room, ROW)
+            if cell.missing:
+                painter.setFont(slanting)
+                painter.setPen(quiet)
+                painter.drawText(where, side | Qt.AlignmentFlag.AlignVCenter, text)
+                painter.setFont(plain)
+                painter.setPen(ink)
+            else:
+                painter.drawText(where, side | Qt.AlignmentFlag.AlignVCenter, text)
+
+    def _paint_numbers(self, painter: QPainter, rows: list[int], shift: int) -> None:
+        assert self.table
+        painter.setFont(self._font())
+        painter.setPen(QColor(theme().quiet))
+        for place, row in enumerate(rows):
+            where = QRect(0, shift + place * ROW, self._numbers - _PADDING, ROW)
+            if where.bottom() > HEADER:
+                number = f"{self.table.row_number(row):,}"
+                both = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
+                painter.drawText(where, both, number)
+
+    def _paint_names(self, painter: QPainter, rect: QRect, places: list[int]) -> None:
+        assert self.table
+        t = theme()
+        painter.fillRect(0, 0, rect.width(), HEADER, QColor(t.panel))
+        painter.setClipRect(self._numbers, 0, rect.width(), HEADER)
+        bold, small = self._font(bold=True), self._font(small=True)
+        metrics = QFontMetrics(bold)
+        for column in places:
+            held = self.table.columns[column]
+            left, width = self._x(column), self._widths[column]
+            if held.name == self.chosen:
+                painter.fillRect(left, 0, width, HEADER, QColor(t.chosen_ground))
+            number = isinstance(held, NumberColumn)
+            side = Qt.AlignmentFlag.AlignRight if number else Qt.AlignmentFlag.AlignLeft
+            room = width - 2 * _PADDING
+            name = metrics.elidedText(printable(held.label), Qt.TextElideMode.ElideRight, room)
+            painter.setFont(bold)
+            painter.setPen(QColor(t.ink))
+            painter.drawText(QRect(left + _PADDING, 4, room, 20), side, name)
+            painter.setFont(small)
+            painter.setPen(QColor(t.quiet))
+            words = QFontMetrics(small).elidedText(
+                printable(kind_words(held)), Qt.TextElideMode.ElideRight, room
+            )
+            painter.drawText(QRect(left + _PADDING, 23, room, 18), side, words)
+            if held.name == self.order.column:
+                self._paint_arrow(painter, left + width - _PADDING + 5, 15)
+        painter.setClipping(False)
+        painter.setPen(QPen(QColor(t.hairline), 1))
+        painter.drawLine(0, HEADER - 1, rect.width(), HEADER - 1)
+
+    def _paint_arrow(self, painter: QPainter, x: int, y: int) -> None:
+        """Which way the rows are in order: the thin end is the smaller one."""
+        up = -3 if self.order.falling else 3
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(QColor(theme().chosen))
+        painter.drawPolygon(QPoint(x - 4, y + up), QPoint(x + 4, y + up), QPoint(x, y - up))
