@@ -59,6 +59,7 @@ lock:
 	$(PYTHON) -m venv .venv
 	$(BIN)/python -m pip install --quiet --require-hashes -r requirements.lock
 	$(BIN)/python -m pip install --quiet --no-deps -e .
+	$(BIN)/python -m compileall -q src
 	touch .venv/ready
 
 clean:

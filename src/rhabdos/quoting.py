@@ -4,7 +4,6 @@ terminal."""
 import os
 import re
 from functools import lru_cache
-from pathlib import Path
 
 LONGEST_QUOTED = 60
 _LONGEST_BRIEF = 40
@@ -57,7 +56,7 @@ def file_named(path: str | os.PathLike[str]) -> str:
     text = printable(str(path))
     if len(text) <= _LONGEST_PATH:
         return text
-    name = printable(Path(path).name)
+    name = printable(os.path.basename(os.fspath(path).rstrip("/")))
     return f"…/{name}" if len(name) < _LONGEST_PATH else f"…{name[-_LONGEST_PATH:]}"
 
 

@@ -6,7 +6,6 @@ again; NumPy lets other threads run while it works on one.
 
 import os
 from collections.abc import Callable
-from concurrent.futures import ThreadPoolExecutor
 from typing import TypeVar
 
 _PIECE = 1 << 18
@@ -19,6 +18,8 @@ def in_pieces(length: int, work: Callable[[slice], _Result]) -> list[_Result]:
     """The answers of ``work`` for successive pieces of an array, in their order."""
     if length < _LONG:
         return _some(0, length, work)
+    from concurrent.futures import ThreadPoolExecutor  # which no small table needs
+
     share = -(-length // _HANDS)
     starts = range(0, length, share)
     with ThreadPoolExecutor(_HANDS) as threads:
@@ -28,6 +29,8 @@ def in_pieces(length: int, work: Callable[[slice], _Result]) -> list[_Result]:
 
 def in_halves(count: int, work: Callable[[slice], None]) -> None:
     """Let ``work`` do as large parts of so many things as there are processors."""
+    from concurrent.futures import ThreadPoolExecutor
+
     share = max(1, -(-count // _HANDS))
     with ThreadPoolExecutor(_HANDS) as threads:
         parts = (slice(start, min(count, start + share)) for start in range(0, count, share))

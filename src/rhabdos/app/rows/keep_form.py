@@ -18,6 +18,7 @@ from rhabdos.app.rows.step_form import StepForm
 from rhabdos.app.session.preparing import Foreseen
 from rhabdos.app.session.session import Session
 from rhabdos.data.columns import CategoryColumn, Column, DateColumn, NumberColumn
+from rhabdos.data.date_bounds import date_bound
 from rhabdos.data.steps.keep import Bound, Condition, KeepRows
 from rhabdos.data.steps.step import Step, StepError
 from rhabdos.data.table import Table
@@ -275,8 +276,6 @@ def _bound(field: QLineEdit, column: Column) -> Bound | None:
     if not text:
         return None
     if isinstance(column, DateColumn):
-        from rhabdos.data.steps.keep import date_bound
-
         date_bound(text, False)
         return text
     number = read_number(text)

@@ -2,7 +2,6 @@
 
 import functools
 import operator
-from datetime import date, datetime
 from typing import TYPE_CHECKING, Annotated
 
 import numpy as np
@@ -10,6 +9,7 @@ from msgspec import Meta, Struct, field, structs
 
 from rhabdos.arrays import BoolArray
 from rhabdos.data.columns import CategoryColumn, Column, DateColumn, LabelColumn, NumberColumn
+from rhabdos.data.date_bounds import date_bound
 from rhabdos.data.fields.numerals import as_float
 from rhabdos.data.fields.texts import label_series, missing_rows, texts_of
 from rhabdos.data.rows import with_rows
@@ -273,23 +273,6 @@ def _bound(column: NumberColumn, bound: Bound, upper: bool) -> float:
     if number is None:
         raise StepError(f"{quoted(bound)} is no number, as {quoted(column.name)} holds them.")
     return number
-
-
-def date_bound(text: str, upper: bool) -> float:
-    """A day such as 2026-05-31 as days since 1970; as an upper bound its last moment.
-
-    Raises
-    ------
-    StepError
-        The text is no date.
-    """
-    try:
-        moment = datetime.fromisoformat(text.strip())
-    except ValueError:
-        raise StepError(f"{quoted(text)} is no date. Write it as 2026-05-31.") from None
-    days = (moment.replace(tzinfo=None) - datetime(1970, 1, 1)).total_seconds() / 86_400
-    whole = len(text.strip()) <= len(str(date.today()))
-    return days + (1 - 1e-9 if upper and whole else 0)
 
 
 def _written(bound: Bound) -> str:

@@ -3,7 +3,7 @@
 from collections.abc import Callable
 
 from rhabdos.data.columns import DateColumn
-from rhabdos.data.steps.keep import date_bound
+from rhabdos.data.date_bounds import date_bound
 from rhabdos.errors import Refusal
 from rhabdos.figure.phrases.heights import SCALES
 from rhabdos.figure.phrases.phrase import LINE, Choice, Phrase, Said, Setting, number, or_usual

@@ -8,6 +8,7 @@ import numpy as np
 from msgspec import Struct
 
 from rhabdos.data.columns import DateColumn
+from rhabdos.data.date_bounds import date_bound
 from rhabdos.errors import Refusal
 from rhabdos.figure.recipe.edge_text import read_number
 from rhabdos.figure.recipe.recipe_axes import Bound, ValueAxis
@@ -67,7 +68,6 @@ def bound_value(bound: Bound | None, dates: bool, what: str, upper: bool = False
     if bound is None or isinstance(bound, float):
         return bound
     if dates:
-        from rhabdos.data.steps.keep import date_bound
         from rhabdos.data.steps.step import StepError
 
         try:

@@ -1,0 +1,278 @@
+"""The command line without a window: variables, convert, numbers and draw."""
+
+import argparse
+import os
+import sys
+from collections.abc import Sequence
+from typing import TYPE_CHECKING, Any
+
+from rhabdos.errors import Refusal
+from rhabdos.output import say, write
+from rhabdos.quoting import file_named
+
+if TYPE_CHECKING:
+    from rhabdos.data.table import Table
+    from rhabdos.figure.readings.readings import Readings
+    from rhabdos.figure.recipe.page_size import Size
+    from rhabdos.figure.recipe.toml_text import Work
+
+
+_DATA_HELP = "the data; needed unless the recipe's steps make them"
+
+
+class CommandParser(argparse.ArgumentParser):
+    """Prints its help as all output is printed; argparse itself says nothing of a disk that is
+    full."""
+
+    def _print_message(self, message: str, file: Any = None) -> None:
+        if file is not None and file is sys.stderr:
+            super()._print_message(message, file)
+        elif message:
+            write(message.rstrip("\n"))
+
+
+def command(given: list[str]) -> int:
+    """Do what the command line asks for; returns 0, or 2 after a message on standard error."""
+    parser = CommandParser(prog="rhabdos")
+    commands = parser.add_subparsers(dest="command", required=True)
+
+    variables = commands.add_parser("variables", help="list the variables of a file")
+    variables.add_argument("file", metavar="FILE")
+    variables.add_argument("--format", choices=("text", "json"), default="text")
+    variables.add_argument("--recipe", metavar="RECIPE", help="prepare the data by its steps first")
+
+    convert = commands.add_parser("convert", help="write a table, prepared by a recipe's steps")
+    convert.add_argument("file", metavar="FILE")
+    convert.add_argument("output", metavar="OUT", help="a .csv or a .parquet")
+    convert.add_argument("--recipe", metavar="RECIPE", help="the recipe whose steps prepare it")
+
+    numbers = commands.add_parser("numbers", help="print every number behind a figure")
+    numbers.add_argument("recipe", metavar="RECIPE")
+    numbers.add_argument("--data", metavar="FILE", help=_DATA_HELP)
+    numbers.add_argument("--format", choices=("json", "csv"), default="json")
+
+    draw = commands.add_parser("draw", help="draw a figure to files")
+    draw.add_argument("recipe", metavar="RECIPE")
+    draw.add_argument("--data", metavar="FILE", help=_DATA_HELP)
+    draw.add_argument(
+        "--output",
+        required=True,
+        action="append",
+        metavar="OUT",
+        help="a .png, .svg or .pdf; repeatable",
+    )
+    draw.add_argument(
+        "--size", metavar="WxHunit", help="such as 16x10cm or 1600x1000px; by default the recipe's"
+    )
+    draw.add_argument("--dpi", type=float, default=300.0, help="dots per inch of a PNG (300)")
+    draw.add_argument("--transparent", action="store_true", help="leave the paper out")
+    draw.add_argument(
+        "--letters",
+        choices=("text", "embedded", "outlines"),
+        default="text",
+        help="how an SVG holds words (text)",
+    )
+    draw.add_argument("--look", metavar="LOOK", help="a look that was saved, by its name or file")
+    draw.add_argument(
+        "--without-recipe", action="store_true", help="leave the recipe out of the files"
+    )
+
+    chosen = parser.parse_args(given)
+    if chosen.command == "variables":
+        return _variables(chosen)
+    if chosen.command == "convert":
+        return _convert(chosen)
+    if chosen.command == "numbers":
+        return _numbers(chosen)
+    return _draw(chosen)
+
+
+def _variables(chosen: argparse.Namespace) -> int:
+    from rhabdos.data.listing import variables_json, variables_text
+    from rhabdos.data.problems.problems import problems_in
+
+    table = _prepared(_work(chosen.recipe), chosen.recipe, chosen.file)
+    _remark(table.remarks)
+    for column in table.columns:
+        _remark([problem.text for problem in problems_in(table, column)])
+    if chosen.format == "json":
+        write(variables_json(table), "rhabdos.json")
+    else:
+        write(variables_text(table))
+    return 0
+
+
+def _convert(chosen: argparse.Namespace) -> int:
+    from rhabdos.data.files.writing import written
+    from rhabdos.project.files import same_file, write_whole
+
+    for used in (chosen.file, chosen.recipe):
+        if used is not None and same_file(chosen.output, used):
+            raise Refusal(
+                f"{file_named(chosen.output)} is what is read. Name another file to write to."
+            )
+    ending = os.path.splitext(chosen.output)[1].lower()
+    table = _prepared(_work(chosen.recipe), chosen.recipe, chosen.file)
+    write_whole(chosen.output, written(table, ending))
+    _remark(table.remarks)
+    return 0
+
+
+def _numbers(chosen: argparse.Namespace) -> int:
+    from rhabdos.figure.output.numbers import numbers_json
+    from rhabdos.figure.output.numbers_csv import numbers_csv
+
+    readings = _readings(_work(chosen.recipe), chosen.recipe, chosen.data)
+    if chosen.format == "json":
+        write(numbers_json(readings), "rhabdos.json")
+    else:
+        write(numbers_csv(readings).rstrip("\n"))
+    return 0
+
+
+def _draw(chosen: argparse.Namespace) -> int:
+    from rhabdos.figure.notices.of_figure import notices
+    from rhabdos.figure.recipe.toml_text import write_work
+    from rhabdos.paint.export import write_figure
+    from rhabdos.paint.fonts import font_notice, letters_notice, measure, measure_for
+    from rhabdos.scene.build import build
+    from rhabdos.scene.drawing_notices import drawing_notices, room_notice
+
+    size = _checked(chosen)
+    work = _with_look(_work(chosen.recipe), chosen.look)
+    told: tuple[str, ...] = ()
+    if work.chart is not None:
+        from rhabdos.scene.plain_charts import chart_scene
+
+        table = _prepared(work, chosen.recipe, chosen.data)
+        _application_without_screen()
+        scene = chart_scene(work.chart, table, measure, size)
+        of_drawing = [room_notice(scene), letters_notice(scene)]
+    else:
+        readings = _readings(work, chosen.recipe, chosen.data)
+        _application_without_screen()
+        scene = build(readings, measure_for(readings.recipe), size=size, dpi=chosen.dpi)
+        told = tuple(notice.text for notice in notices(readings))
+        of_drawing = [*drawing_notices(scene, readings), letters_notice(scene)]
+        of_drawing.append(font_notice(readings.recipe))
+    if size and work.recipe is not None:  # so that a file opened again is as large
+        from msgspec import structs
+
+        work = structs.replace(work, recipe=work.recipe.sized(size.on_paper(chosen.dpi)))
+    for output in chosen.output:
+        write_figure(
+            scene,
+            output,
+            chosen.dpi,
+            chosen.transparent,
+            letters=chosen.letters,
+            recipe=None if chosen.without_recipe else write_work(work),
+        )
+    _remark(told)
+    _remark([notice.text for notice in of_drawing if notice])
+    return 0
+
+
+def _checked(chosen: argparse.Namespace) -> "Size | None":
+    """The size that is asked for, once nothing that is asked is beyond what can be drawn."""
+    from rhabdos.figure.recipe.page_size import Size
+    from rhabdos.paint.export import LEAST_DPI, MOST_DPI, ExportError, check_pixels, format_of
+    from rhabdos.project.files import same_file
+
+    for output in chosen.output:
+        format_of(output)
+        for used, what in ((chosen.data, "data"), (chosen.recipe, "recipe")):
+            if used is not None and same_file(output, used):
+                raise ExportError(
+                    f"{file_named(output)} is the {what} itself. Name another file to draw to."
+                )
+    if not LEAST_DPI <= chosen.dpi <= MOST_DPI:
+        raise ExportError(f"--dpi must be from {LEAST_DPI} to {MOST_DPI}, not {chosen.dpi:g}.")
+    try:
+        size = Size.parse(chosen.size) if chosen.size else None
+        if size:
+            size.points(chosen.dpi)
+    except ValueError as error:
+        raise ExportError(f"--size: {error}.") from None
+    pngs = any(format_of(output) == "png" for output in chosen.output)
+    if size and pngs:
+        check_pixels(*size.points(chosen.dpi), chosen.dpi)
+    return size
+
+
+def _with_look(work: "Work", asked: str | None) -> "Work":
+    """The same figure in a look that was saved by a name, or in a file of its own."""
+    if asked is None:
+        return work
+    if work.recipe is None:
+        from rhabdos.paint.export import ExportError
+
+        raise ExportError("--look: the recipe draws no figure that could wear it. Leave it out.")
+    from msgspec import structs
+
+    from rhabdos.figure.recipe.toml_text import read_dress
+    from rhabdos.project.files import read_text
+    from rhabdos.project.looks import look_names, saved_look
+
+    dress = (
+        saved_look(asked)
+        if asked in look_names()
+        else read_dress(read_text(asked), os.path.basename(asked))
+    )
+    return structs.replace(work, recipe=dress.on(work.recipe))
+
+
+def _readings(work: "Work", recipe_file: str, data_file: str | None) -> "Readings":
+    from rhabdos.data.problems.problems import problems_of
+    from rhabdos.figure.forms.read import read
+    from rhabdos.figure.planning.data_request import samples_for
+
+    if work.recipe is None:
+        raise Refusal(
+            f"{file_named(recipe_file)} holds steps but no figure. Add a table [show] with the "
+            "variables to draw."
+        )
+    table = _prepared(work, recipe_file, data_file)
+    samples = samples_for(work.recipe, table)
+    used = [column for column in (*samples.variables, *samples.factors, samples.weight) if column]
+    _remark(table.remarks)
+    for column in used:
+        _remark([problem.text for problem in problems_of(column)])
+    return read(work.recipe, samples)
+
+
+def _work(recipe_file: str | None) -> "Work":
+    from rhabdos.figure.recipe.toml_text import Work, read_work
+    from rhabdos.paint.inside import recipe_text
+
+    if recipe_file is None:
+        return Work()
+    return read_work(recipe_text(recipe_file), os.path.basename(recipe_file))
+
+
+def _prepared(work: "Work", recipe_file: str | None, data_file: str | None) -> "Table":
+    """The table that the steps of a recipe make of a file, or of nothing."""
+    from rhabdos.data.preparing import OtherTables, beginning_of, begun, prepared
+    from rhabdos.data.steps.sources import Simulate, Values
+
+    beginning = beginning_of(work.steps)
+    if data_file is None and not isinstance(beginning, Simulate | Values):
+        raise Refusal("The recipe does not make its data itself: name them with --data FILE.")
+    beside = [os.path.dirname(file) or "." for file in (recipe_file, data_file) if file]
+    return prepared(begun(beginning, data_file), work.steps, OtherTables(beside))
+
+
+def _application_without_screen() -> None:
+    os.environ["QT_QPA_PLATFORM"] = "offscreen"
+    from PyQt6.QtGui import QGuiApplication
+
+    global _application
+    _application = QGuiApplication.instance() or QGuiApplication(["rhabdos"])
+
+
+_application: object = None  # Qt's application object must outlive everything drawn with it
+
+
+def _remark(sentences: Sequence[str]) -> None:
+    for sentence in sentences:
+        say(f"note: {sentence}")
