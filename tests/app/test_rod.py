@@ -49,6 +49,18 @@ def test_the_figure_follows_while_the_hand_moves_and_the_drag_is_one_step(hands)
     assert hands.recipe == before
 
 
+@pytest.mark.parametrize("phrase", ["forms", "arrange", "look", "words", "bins"])
+def test_the_first_drag_counts_whichever_panel_is_open(hands, phrase):
+    """Panels with small pictures read other figures of the same samples meanwhile."""
+    hands.window.choose_phrase(phrase)
+    QTest.qWait(400)  # until the pictures are drawn
+    second = hands.edges()[1]
+    hands.drag_rod(second, second + 3.0)
+    assert hands.readings.edges.width == pytest.approx(7.0, abs=0.2)
+    hands.press("Ctrl+Z")
+    assert hands.readings.edges.width == 4.0
+
+
 def test_dragging_the_rod_moves_the_start_and_hides_nothing(hands):
     hands.drag_rod(58, 59)
     assert hands.readings.edges.width == 4

@@ -45,19 +45,15 @@ class Menus:
             bar.setCornerWidget(self.places)
             self.places.show()
 
-    def _add(
-        self, menu: QMenu | None, text: str, does: Callable[[], object], keys: str = ""
-    ) -> QAction:
+    def _add(self, menu: QMenu, text: str, does: Callable[[], object], keys: str = "") -> QAction:
         action = QAction(text, self._window)
         action.setShortcut(keys)
         action.triggered.connect(lambda: does())
-        assert menu is not None
         menu.addAction(action)
         return action
 
-    def _fill_file(self, menu: QMenu | None) -> None:
+    def _fill_file(self, menu: QMenu) -> None:
         window = self._window
-        assert menu is not None
         self._add(menu, "Open data …", lambda: window.filing.ask_for_data(), "Ctrl+O")
         self.recent = QMenu("Recent files", window)
         self.recent.aboutToShow.connect(lambda: window.filing.arriving.fill_recent(self.recent))
@@ -90,9 +86,8 @@ class Menus:
         menu.addSeparator()
         self._add(menu, "Quit", window.close, "Ctrl+Q")
 
-    def _fill_edit(self, menu: QMenu | None) -> None:
+    def _fill_edit(self, menu: QMenu) -> None:
         window = self._window
-        assert menu is not None
         self.undo = self._add(menu, "Undo", window.session.undo, "Ctrl+Z")
         self.redo = self._add(menu, "Redo", window.session.redo, "Ctrl+Shift+Z")
         menu.addSeparator()
@@ -103,9 +98,8 @@ class Menus:
         menu.addSeparator()
         self.find = self._add(menu, "Find", window.begin_finding, "Ctrl+F")
 
-    def _fill_data(self, menu: QMenu | None) -> None:
+    def _fill_data(self, menu: QMenu) -> None:
         window = self._window
-        assert menu is not None
         self.place_actions: dict[Place, QAction] = {
             place: self._add(menu, words, partial(window.go_to, place), keys)
             for place, (words, keys) in PLACES.items()
@@ -116,9 +110,8 @@ class Menus:
             for kind, words, keys in _STEPS
         ]
 
-    def _fill_figure(self, menu: QMenu | None) -> None:
+    def _fill_figure(self, menu: QMenu) -> None:
         window = self._window
-        assert menu is not None
         self.phrases: dict[Key, QAction] = {
             phrase.key: self._add(
                 menu, f"{phrase.title} …", partial(window.open_phrase, phrase.key), phrase.keys

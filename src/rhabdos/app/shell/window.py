@@ -166,7 +166,7 @@ class Window(QMainWindow):
         if bar := self.statusBar():
             bar.setSizeGripEnabled(False)
         if menus := self.menuBar():
-            self.menu_bar_of = [menus.addMenu(name) for name in TOPS]
+            self.menu_bar_of = [menu for name in TOPS if (menu := menus.addMenu(name))]
 
     def _connect(self) -> None:
         session, figure, stage = self.session, self.figure, self.figure.stage
