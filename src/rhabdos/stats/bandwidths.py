@@ -52,6 +52,13 @@ def ruled_bandwidth(sample: Ordered, rule: BandwidthRule) -> Bandwidth:
     fifth root of n (Silverman 1986, Scott 1992). "sheather-jones" solves their equation (Sheather
     and Jones 1991); "improved-sheather-jones" supposes no normal shape at any stage (Botev,
     Grotowski and Kroese 2010).
+
+    Parameters
+    ----------
+    sample : Ordered
+        The values; equal ones have no bandwidth of their own.
+    rule : str
+        silverman, scott, sheather-jones or improved-sheather-jones.
     """
     if sample.n < 2 or sample.minimum == sample.maximum:
         return Bandwidth(0.0, rule)

@@ -117,6 +117,13 @@ def counts(sample: Ordered, edges: Edges) -> IntArray:
 def own_edges(values: FloatArray, closed: Side = "left") -> Edges:
     """Bins from a list of edges, equal or not.
 
+    Parameters
+    ----------
+    values : array, shape (k + 1,)
+        Rising, finite, in the values' unit.
+    closed : {"left", "right"}
+        Which end of a bin belongs to it; the outermost edges belong to the outermost bins.
+
     Raises
     ------
     BinningError
@@ -165,6 +172,19 @@ def by_width(
     ``centred``, those of width 1 over whole numbers lie about these, from 1.5 to 2.5 for the 2.
     Whole-number data never share their last bin with its closed outer edge: every bin holds as many
     possible values.
+
+    Parameters
+    ----------
+    sample : Ordered
+        The values, in any unit.
+    width : float
+        Above 0, in that unit.
+    start : float, optional
+        The first edge.
+    closed : {"left", "right"}
+        Which end of a bin belongs to it.
+    centred : bool
+        Whether bins of width 1 lie about whole numbers.
 
     Raises
     ------
@@ -228,6 +248,21 @@ def by_count(
     With ``rounded`` the width and the start have few digits; otherwise the bins reach exactly from
     the smallest value (or the start) to the largest. Where ``centred``, those of width 1 lie about
     whole numbers.
+
+    Parameters
+    ----------
+    sample : Ordered
+        The values, in any unit.
+    count : int
+        From 1 to the most that are drawn.
+    start : float, optional
+        The first edge.
+    closed : {"left", "right"}
+        Which end of a bin belongs to it.
+    rounded : bool
+        Whether width and start have few digits.
+    centred : bool
+        Whether bins of width 1 lie about whole numbers.
 
     Raises
     ------

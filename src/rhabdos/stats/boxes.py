@@ -94,6 +94,11 @@ def letters(sample: Ordered) -> tuple[Letter, ...]:
 
     They go on as long as they can be trusted: ⌊log₂ n⌋ - 2 of them, so that the 95 % interval of
     one does not reach the next (Hofmann, Wickham and Kafadar 2017); the median always.
+
+    Parameters
+    ----------
+    sample : Ordered
+        Of any size; of none there are no letters.
     """
     pairs: list[Letter] = []
     depth = (sample.n + 1) / 2

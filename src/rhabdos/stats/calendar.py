@@ -66,6 +66,15 @@ def _month_of(days: float) -> int:
 def calendar_edges(sample: Ordered, every: Every, closed: Side = "left") -> Edges:
     """Bins from one beginning of an hour, day, week, month … to the next.
 
+    Parameters
+    ----------
+    sample : Ordered
+        Dates in days since 1970.
+    every : str
+        The step of the calendar: hour, day, week, month, quarter, year or decade.
+    closed : {"left", "right"}
+        Which end of a bin belongs to it.
+
     Raises
     ------
     BinningError
@@ -91,6 +100,14 @@ def _a(every: Every) -> str:
 
 
 def nearest_step(span: float, bins: int) -> Every:
-    """The step that divides so many days into about so many bins."""
+    """The step that divides so many days into about so many bins.
+
+    Parameters
+    ----------
+    span : float
+        In days.
+    bins : int
+        About how many there shall be.
+    """
     wanted = math.log(max(span, 1e-9) / max(bins, 1))
     return min(EVERY, key=lambda every: abs(math.log(EVERY[every]) - wanted))

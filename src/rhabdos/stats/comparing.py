@@ -85,7 +85,15 @@ class Ahead(Struct, frozen=True):
 
 
 def mean_difference(sample: Ordered, reference: Ordered, confidence: float) -> Estimate:
-    """Difference of means with Welch's interval (Welch 1947)."""
+    """Difference of means with Welch's interval (Welch 1947).
+
+    Parameters
+    ----------
+    sample, reference : Ordered
+        The group and the one that it is compared with, in the same unit.
+    confidence : float
+        Of the interval, between 0 and 1, such as 0.95.
+    """
     value = sample.moments.mean - reference.moments.mean
     if sample.n < 2 or reference.n < 2:
         return Estimate(value, math.nan, math.nan)
@@ -106,7 +114,15 @@ def _sd(sample: Ordered) -> float:
 
 
 def sd_ratio(sample: Ordered, reference: Ordered, confidence: float) -> Estimate:
-    """Ratio of standard deviations, with the interval of normal samples (Fisher's F)."""
+    """Ratio of standard deviations, with the interval of normal samples (Fisher's F).
+
+    Parameters
+    ----------
+    sample, reference : Ordered
+        The group and the one that it is compared with, in the same unit.
+    confidence : float
+        Of the interval, between 0 and 1, such as 0.95.
+    """
     if sample.n < 2 or reference.n < 2 or not reference.moments.norm:
         return Estimate(math.nan, math.nan, math.nan)
     from scipy.special import fdtri
@@ -126,7 +142,21 @@ def quantile_differences(
     seed: int,
 ) -> tuple[Estimate, ...]:
     """Differences of quantiles with percentile-bootstrap intervals (Efron and Tibshirani 1993): the
-    shift function."""
+    shift function.
+
+    Parameters
+    ----------
+    sample, reference : Ordered
+        The group and the one that it is compared with, in the same unit.
+    shares : array, shape (k,)
+        Of the quantiles, from 0 to 1.
+    definition : 1 … 9
+        Of a sample quantile (Hyndman and Fan 1996).
+    confidence : float
+        Of the interval, between 0 and 1, such as 0.95.
+    seed : int
+        Of the resampling, so that the same data have the same intervals.
+    """
     with np.errstate(
         over="ignore", invalid="ignore"
     ):  # beyond all numbers there is no difference to tell
@@ -146,7 +176,19 @@ def quantile_differences(
 def iqr_ratio(
     sample: Ordered, reference: Ordered, definition: Definition, confidence: float, seed: int
 ) -> Estimate:
-    """Ratio of interquartile ranges, with a percentile-bootstrap interval."""
+    """Ratio of interquartile ranges, with a percentile-bootstrap interval.
+
+    Parameters
+    ----------
+    sample, reference : Ordered
+        The group and the one that it is compared with, in the same unit.
+    definition : 1 … 9
+        Of a sample quantile (Hyndman and Fan 1996).
+    confidence : float
+        Of the interval, between 0 and 1, such as 0.95.
+    seed : int
+        Of the resampling.
+    """
     shares = np.array([0.25, 0.75])
     if not sample.n or not reference.n:
         return Estimate(math.nan, math.nan, math.nan)
@@ -186,6 +228,13 @@ def shift(sample: Ordered, reference: Ordered, confidence: float) -> Estimate:
     exact distribution for up to 2,500 pairs, and else by its normal approximation with ties. Small
     groups may have no interval that is as sure. Of samples beyond 10,000 values, 10,000 evenly
     spaced in rank stand for all.
+
+    Parameters
+    ----------
+    sample, reference : Ordered
+        The group and the one that it is compared with, in the same unit.
+    confidence : float
+        Of the interval, between 0 and 1, such as 0.95.
     """
     if not sample.n or not reference.n:
         return Estimate(math.nan, math.nan, math.nan)
@@ -307,7 +356,13 @@ def _upto(
 
 def ahead(sample: Ordered, reference: Ordered) -> Ahead:
     """Compare every member of one sample with every member of the other, in one pass over
-    either."""
+    either.
+
+    Parameters
+    ----------
+    sample, reference : Ordered
+        The group and the one that it is compared with, in the same unit.
+    """
     n, m = sample.n, reference.n
     if not n or not m:
         return Ahead(math.nan, math.nan, math.nan, math.nan)

@@ -11,7 +11,15 @@ Scale = Literal["count", "percent", "proportion", "density"]
 
 def cumulated(counts: IntArray, below: int) -> IntArray:
     """Running counts: how many values lie up to the end of each bin, with those ``below`` the
-    first."""
+    first.
+
+    Parameters
+    ----------
+    counts : array, shape (k,)
+        Of each bin.
+    below : int
+        How many values lie below the first bin.
+    """
     return np.asarray(below + np.cumsum(counts))
 
 

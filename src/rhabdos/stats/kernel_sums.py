@@ -37,6 +37,15 @@ def running(
     The scale is parted into blocks one reach wide, and terms are of places within a block: of
     places far from where the scale begins, nothing would be left when one running sum is taken from
     another.
+
+    Parameters
+    ----------
+    values, shares : array, shape (k,)
+        In order, and what share of the sample each stands for; shares add up to 1.
+    bandwidth : float
+        Standard deviation of the kernel, in the values' unit.
+    kernel : str
+        One of ``PARTS``.
     """
     reach = KERNELS[kernel].reach * bandwidth
     origin = float(values[0])
@@ -91,7 +100,17 @@ class Packed(Struct, frozen=True):
 def shared_out(
     values: FloatArray, shares: FloatArray, lattice: Lattice, margin: int
 ) -> tuple[FloatArray, IntArray, Packed]:
-    """Each value's share in the two points of a lattice beside it, and which these are, packed."""
+    """Each value's share in the two points of a lattice beside it, and which these are, packed.
+
+    Parameters
+    ----------
+    values, shares : array, shape (k,)
+        In order, and what share of the sample each stands for.
+    lattice : Lattice
+        Whose points take the shares.
+    margin : int
+        Points that a kernel reaches; wider gaps between values are taken out.
+    """
     place = (values - lattice.anchor) / lattice.step
     floors = np.floor(place)
     cells, part = floors.astype(np.int64), place - floors
@@ -129,6 +148,15 @@ def gridded(sample: Ordered, bandwidth: float, kernel: KernelName) -> KernelSum:
 
     The grid's step is the span of the values halved as often as it takes, so that it stays while a
     hand moves the bandwidth, and with it all but the kernel.
+
+    Parameters
+    ----------
+    sample : Ordered
+        Of at least one value.
+    bandwidth : float
+        Standard deviation of the kernel, in the values' unit.
+    kernel : str
+        One that is not in ``PARTS``.
     """
     shape, origin = KERNELS[kernel], float(values_read(sample)[0][0])
     step, span = bandwidth / CELLS_PER_BANDWIDTH, _span(sample)
@@ -214,7 +242,13 @@ def values_read(sample: Ordered) -> tuple[FloatArray, FloatArray]:
 
 
 def convolved(shares: FloatArray, heights: FloatArray) -> FloatArray:
-    """Full convolution by Fourier transform."""
+    """Full convolution by Fourier transform.
+
+    Parameters
+    ----------
+    shares : array, shape (n,)
+    heights : array, shape (m,)
+    """
     length = len(shares) + len(heights) - 1
     size = _fast_length(length)
     product = np.fft.rfft(shares, size) * np.fft.rfft(heights, size)

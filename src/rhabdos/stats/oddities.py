@@ -32,6 +32,11 @@ def missing_code(sample: Ordered) -> Spike | None:
 
     It is the smallest or the largest value, stands there more than once, and is far from the
     others: negative where all others are not, or further from them than their IQR.
+
+    Parameters
+    ----------
+    sample : Ordered
+        In any unit.
     """
     if sample.n < 10:
         return None

@@ -42,7 +42,13 @@ def beside_normal(sample: Ordered) -> Pairs:
 
 
 def beside(sample: Ordered, reference: Ordered) -> Pairs:
-    """Against another sample, at the shares of the smaller of the two."""
+    """Against another sample, at the shares of the smaller of the two.
+
+    Parameters
+    ----------
+    sample, reference : Ordered
+        Either of at least two values, in the same unit.
+    """
     if not sample.n or not reference.n:
         return Pairs(np.empty(0), np.empty(0))
     shares = _shares(min(sample.n, reference.n))

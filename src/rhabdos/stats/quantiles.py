@@ -70,7 +70,17 @@ def placed(
     n: int, shares: FloatArray, definition: Definition
 ) -> tuple[IntArray, IntArray, FloatArray]:
     """The two ranks (from 0) that the quantiles of n >= 1 values lie between, and how far towards
-    the second."""
+    the second.
+
+    Parameters
+    ----------
+    n : int
+        Values of the sample.
+    shares : array, shape (k,)
+        From 0 to 1.
+    definition : 1 … 9
+        As Hyndman and Fan (1996) number them.
+    """
     fixed, by_share = _SHIFT[definition]
     rank = n * shares + fixed + by_share * shares
     # A rank that only rounding keeps from being whole is whole.
@@ -97,7 +107,15 @@ def placed(
 
 def quartiles(sample: Ordered, rule: QuartileRule = 7) -> tuple[float, float, float]:
     """Lower quartile, median and upper quartile, by a definition or as Tukey's hinges (Tukey
-    1977)."""
+    1977).
+
+    Parameters
+    ----------
+    sample : Ordered
+        Of at least one value.
+    rule : 1 … 9 or "hinges"
+        Which definition.
+    """
     if rule != "hinges":
         low, middle, high = quantiles(sample, np.array([0.25, 0.5, 0.75]), rule)
         return float(low), float(middle), float(high)
@@ -112,6 +130,14 @@ def quartiles(sample: Ordered, rule: QuartileRule = 7) -> tuple[float, float, fl
 
 
 def at_depth(sample: Ordered, depth: float) -> float:
-    """The value at a whole rank from 1, or midway between two."""
+    """The value at a whole rank from 1, or midway between two.
+
+    Parameters
+    ----------
+    sample : Ordered
+        Of at least ``depth`` values.
+    depth : float
+        A rank from 1, or half-way between two.
+    """
     below, above = sample.at(np.array([int(np.floor(depth)) - 1, int(np.ceil(depth)) - 1]))
     return float(below) if below == above else float(below / 2 + above / 2)

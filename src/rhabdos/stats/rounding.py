@@ -23,7 +23,15 @@ def exponent_of(value: float) -> int:
 
 
 def round_steps(low: float, high: float, whole: bool = False) -> list[float]:
-    """The round steps from ``low`` to ``high``, ascending; only whole numbers if ``whole``."""
+    """The round steps from ``low`` to ``high``, ascending; only whole numbers if ``whole``.
+
+    Parameters
+    ----------
+    low, high : float
+        Above 0.
+    whole : bool
+        Whether only whole numbers are wanted.
+    """
     steps = []
     for exponent in range(exponent_of(low), exponent_of(high) + 1):
         for digit in STEPS:
@@ -47,6 +55,13 @@ def sequence(start: float, step: float, count: int) -> FloatArray:
     Adding 0.1 over and over drifts to 40.300000000000004, and a value of 40.3 then lies on the
     wrong side of its edge. Here the sum is made in whole numbers of the last decimal place and
     divided once.
+
+    Parameters
+    ----------
+    start, step : float
+        As they are written in decimals; the step above 0.
+    count : int
+        How many values, at least 1.
     """
     places = (
         max(_places(start), _places(step))
@@ -69,6 +84,13 @@ def multiple_below(value: float, step: float) -> float:
 
     Where numbers of the value's size are further apart than the steps, it is a multiple as good as
     any.
+
+    Parameters
+    ----------
+    value : float
+        Finite.
+    step : float
+        Above 0.
     """
     if abs(value) >= _EXACT * step:
         return value

@@ -209,6 +209,17 @@ def by_rule(
     """Bins by a published rule, with round edges if ``rounded``, exact ones if not; where
     ``centred``, round ones of width 1 lie about whole numbers.
 
+    Parameters
+    ----------
+    sample : Ordered
+        The values, in any unit.
+    rule : str
+        A key of ``RULES``, each with its source.
+    start : float, optional
+        Where bins begin; else at a round place below the smallest value.
+    closed : {"left", "right"}
+        Which end of a bin belongs to it.
+
     Raises
     ------
     BinningError

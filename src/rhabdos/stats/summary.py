@@ -58,7 +58,15 @@ class Summary(Struct, frozen=True):
 
 @memoised
 def summarise(sample: Ordered, rule: QuartileRule = 7) -> Summary:
-    """Summarise a sample of any size, also of none; ``rule`` tells which quartiles."""
+    """Summarise a sample of any size, also of none; ``rule`` tells which quartiles.
+
+    Parameters
+    ----------
+    sample : Ordered
+        In any unit; numbers that need more values than it has are NaN.
+    rule : 1 … 9 or "hinges"
+        Which definition of quartiles.
+    """
     n, nan = sample.n, math.nan
     if not n:
         return Summary(0, *(nan,) * 11)
