@@ -17,11 +17,10 @@ from rhabdos.app.controls.typed_fields import chooser, labelled, quiet
 from rhabdos.app.controls.variable_list import chosen_variable, variable_chooser
 from rhabdos.app.rows.step_form import StepForm, numbers_of
 from rhabdos.app.session.preparing import Foreseen
-from rhabdos.app.session.session import Session
 from rhabdos.data.files.formats import ENDINGS
 from rhabdos.data.steps.joining import Join, Key, Matching, matching
 from rhabdos.data.steps.stacking import Gather, Stack
-from rhabdos.data.steps.step import Step, StepError
+from rhabdos.data.steps.step import StepError
 from rhabdos.data.table import Table
 from rhabdos.errors import Refusal
 from rhabdos.figure.phrases.shown import families
@@ -50,11 +49,10 @@ def ask_for_files(form: StepForm, title: str, several: bool) -> list[str]:
 class JoinForm(StepForm):
     """The other table, the keys, which rows stay; how many match and which do not."""
 
-    def __init__(
-        self, session: Session, place: int | None = None, step: Step | None = None
-    ) -> None:
-        super().__init__(session, "Join a table", "Join it", place, step)
-        former = step if isinstance(step, Join) else None
+    title, deed = "Join a table", "Join it"
+
+    def fill(self, former: Join | None, _variable: str, _wish: str | None, /) -> None:
+        """Make the fields."""
         self.file = former.file if former else ""
         self._read = former.read if former else None
         self.other: Table | None = None
@@ -225,11 +223,10 @@ class JoinForm(StepForm):
 class StackForm(StepForm):
     """Tables beneath this one, and what their factor and its levels are called."""
 
-    def __init__(
-        self, session: Session, place: int | None = None, step: Step | None = None
-    ) -> None:
-        super().__init__(session, "Stack tables", "Stack them", place, step)
-        former = step if isinstance(step, Stack) else None
+    title, deed = "Stack tables", "Stack them"
+
+    def fill(self, former: Stack | None, _variable: str, _wish: str | None, /) -> None:
+        """Make the fields."""
         self.files = list(former.files) if former else []
         self.choose_button = QPushButton("Choose tables …")
         self.choose_button.clicked.connect(self._ask)
@@ -291,11 +288,10 @@ class StackForm(StepForm):
 class GatherForm(StepForm):
     """The columns that measure the same, and what the number and the group are called."""
 
-    def __init__(
-        self, session: Session, place: int | None = None, step: Step | None = None
-    ) -> None:
-        super().__init__(session, "Gather columns", "Gather them", place, step)
-        former = step if isinstance(step, Gather) else None
+    title, deed = "Gather columns", "Gather them"
+
+    def fill(self, former: Gather | None, _variable: str, _wish: str | None, /) -> None:
+        """Make the fields."""
         columns = numbers_of(self.table)
         alike = families(columns)
         ticked = former.variables if former else [c.name for c in alike[0]] if alike else []
@@ -312,7 +308,6 @@ class GatherForm(StepForm):
         self.list.itemChanged.connect(self.changed)
         for field in (self.number, self.group):
             field.textEdited.connect(self.changed)
-        self.changed()
 
     def step(self) -> Gather:
         """The gathering."""

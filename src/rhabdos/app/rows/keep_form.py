@@ -16,11 +16,10 @@ from rhabdos.app.controls.typed_fields import chooser, quiet
 from rhabdos.app.controls.variable_list import chosen_variable, variable_chooser
 from rhabdos.app.rows.step_form import StepForm
 from rhabdos.app.session.preparing import Foreseen
-from rhabdos.app.session.session import Session
 from rhabdos.data.columns import CategoryColumn, Column, DateColumn, NumberColumn
 from rhabdos.data.date_bounds import date_bound
 from rhabdos.data.steps.keep import Bound, Condition, KeepRows
-from rhabdos.data.steps.step import Step, StepError
+from rhabdos.data.steps.step import StepError
 from rhabdos.data.table import Table
 from rhabdos.errors import Refusal
 from rhabdos.figure.recipe.edge_text import read_number
@@ -39,15 +38,10 @@ _MOST_LEVELS = 500
 class KeepForm(StepForm):
     """Conditions beneath one another, how they are joined, and how many rows they keep."""
 
-    def __init__(
-        self,
-        session: Session,
-        place: int | None = None,
-        step: Step | None = None,
-        variable: str = "",
-    ) -> None:
-        super().__init__(session, "Keep rows", "Keep these rows", place, step)
-        former = step if isinstance(step, KeepRows) else None
+    title, deed = "Keep rows", "Keep these rows"
+
+    def fill(self, former: KeepRows | None, variable: str, _wish: str | None, /) -> None:
+        """Make the fields."""
         self.out = chooser("Keep or leave out")
         self.out.addItem("Keep rows of which", False)
         self.out.addItem("Leave out rows of which", True)
@@ -75,7 +69,6 @@ class KeepForm(StepForm):
                 self._add(condition, "")
         else:
             self._add(None, variable)
-        self.changed()
 
     def _add(self, condition: Condition | None, variable: str) -> None:
         part = ConditionPart(self.table, condition, variable)

@@ -9,10 +9,9 @@ from rhabdos.app.controls.typed_fields import chooser, labelled
 from rhabdos.app.controls.variable_list import chosen_variable, variable_chooser
 from rhabdos.app.rows.step_form import StepForm, numbers_of
 from rhabdos.app.session.preparing import Foreseen
-from rhabdos.app.session.session import Session
 from rhabdos.data.columns import DateColumn, NumberColumn
 from rhabdos.data.steps.derive import OF_TWO, WAYS, Make, Way, suggested_name
-from rhabdos.data.steps.step import Step, StepError
+from rhabdos.data.steps.step import StepError
 from rhabdos.errors import Refusal
 from rhabdos.figure.recipe.edge_text import read_edges, read_number, write_edges
 from rhabdos.quoting import quoted
@@ -25,16 +24,10 @@ _BASES = (("10", 10.0), ("2", 2.0), ("e", "e"))
 class MakeForm(StepForm):
     """What is made, of which variables, and what it is called."""
 
-    def __init__(
-        self,
-        session: Session,
-        place: int | None = None,
-        step: Step | None = None,
-        variable: str = "",
-        way: Way | None = None,
-    ) -> None:
-        super().__init__(session, "Make a variable", "Make it", place, step)
-        former = step if isinstance(step, Make) else None
+    title, deed = "Make a variable", "Make it"
+
+    def fill(self, former: Make | None, variable: str, wish: str | None, /) -> None:
+        """Make the fields."""
         columns = numbers_of(self.table)
         first = former.of[0] if former else variable
         second = former.of[1] if former and len(former.of) > 1 else ""
@@ -67,9 +60,9 @@ class MakeForm(StepForm):
             ]
         )
         self.body.addLayout(self.form)
-        wanted = former.by if former else way
+        wanted = former.by if former else wish
         if wanted:
-            self.way.setCurrentIndex(list(WAYS).index(wanted))
+            self.way.setCurrentIndex(self.way.findData(wanted))
         elif isinstance(self._column(), DateColumn):
             self.way.setCurrentIndex(list(WAYS).index("month"))
         if former:

@@ -324,21 +324,17 @@ class RowsPlace(QWidget):
         from rhabdos.app.rows.make_form import MakeForm
         from rhabdos.app.rows.value_forms import FillForm, RecodeForm
 
-        named = variable or self.view.chosen
-        if kind == "keep":
-            return KeepForm(self._session, place, step, named)
-        if kind == "make":
-            return MakeForm(self._session, place, step, named, way or None)  # type: ignore[arg-type]
-        if kind == "recode":
-            return RecodeForm(self._session, place, step, named, way or None)
-        if kind == "fill":
-            return FillForm(self._session, place, step, named)
-        forms: dict[str, type[JoinForm] | type[StackForm] | type[GatherForm]] = {
+        forms: dict[str, type[StepForm]] = {
+            "keep": KeepForm,
+            "make": MakeForm,
+            "recode": RecodeForm,
+            "fill": FillForm,
             "join": JoinForm,
             "stack": StackForm,
             "gather": GatherForm,
         }
-        return forms[kind](self._session, place, step)
+        named = variable or self.view.chosen
+        return forms[kind](self._session, place, step, named, way or None)
 
     def _open(self, form: StepForm) -> None:
         self.leave_form()

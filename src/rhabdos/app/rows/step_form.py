@@ -1,5 +1,7 @@
 """What the forms of all steps share: fields, what would come of them, and a way to do it."""
 
+from typing import Any, ClassVar
+
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
@@ -28,14 +30,23 @@ class StepForm(QWidget):
     asked = pyqtSignal(Step)
     left = pyqtSignal()
 
+    title: ClassVar[str]
+    deed: ClassVar[str]
+    """What the button says that does it."""
+
     def __init__(
-        self, session: Session, title: str, deed: str, place: int | None, step: Step | None
+        self,
+        session: Session,
+        place: int | None = None,
+        step: Step | None = None,
+        variable: str = "",
+        wish: str | None = None,
     ) -> None:
         super().__init__()
         self.session, self.place, self.former = session, place, step
         self.told = quiet()
         self.fault = fault_line()
-        self.do_button = QPushButton(deed)
+        self.do_button = QPushButton(self.deed)
         self.do_button.setDefault(True)
         self.leave_button = QPushButton("Leave it")
         self.do_button.clicked.connect(self.do)
@@ -49,7 +60,7 @@ class StepForm(QWidget):
         self.column = QVBoxLayout(self)
         self.column.setContentsMargins(14, 10, 14, 10)
         self.column.setSpacing(6)
-        self.column.addWidget(heading(title))
+        self.column.addWidget(heading(self.title))
         self.column.addLayout(self.body)
         self.column.addWidget(self.told)
         self.column.addWidget(self.fault)
@@ -57,6 +68,22 @@ class StepForm(QWidget):
         self.column.addLayout(buttons)
         self.column.addStretch(1)
         self._pause = pause(self, _PAUSE, self.foresee)
+        self.fill(step, variable, wish)
+        self.changed()
+
+    def fill(self, former: Any, variable: str, wish: str | None, /) -> None:
+        """Make the fields.
+
+        Parameters
+        ----------
+        former : Step or None
+            The step that is changed; None for a new one.
+        variable : str
+            Which the form was opened for, if any.
+        wish : str, optional
+            What of it, such as a way or a value.
+        """
+        raise NotImplementedError
 
     @property
     def table(self) -> Table:

@@ -8,11 +8,10 @@ from rhabdos.app.controls.tick_list import TickList
 from rhabdos.app.controls.typed_fields import chooser, labelled, quiet
 from rhabdos.app.controls.variable_list import chosen_variable, variable_chooser
 from rhabdos.app.rows.step_form import StepForm
-from rhabdos.app.session.session import Session
 from rhabdos.data.columns import BLANK, CategoryColumn, Column, LabelColumn, NumberColumn
 from rhabdos.data.steps.filling import FillDown
 from rhabdos.data.steps.recoding import Recode
-from rhabdos.data.steps.step import Step, StepError
+from rhabdos.data.steps.step import StepError
 from rhabdos.errors import Refusal
 from rhabdos.quoting import printable
 
@@ -24,16 +23,10 @@ A_BLANK = "a blank"
 class RecodeForm(StepForm):
     """What stands in a variable, and what shall stand there instead."""
 
-    def __init__(
-        self,
-        session: Session,
-        place: int | None = None,
-        step: Step | None = None,
-        variable: str = "",
-        text: str | None = None,
-    ) -> None:
-        super().__init__(session, "Change a value", "Change it", place, step)
-        former = step if isinstance(step, Recode) else None
+    title, deed = "Change a value", "Change it"
+
+    def fill(self, former: Recode | None, variable: str, wish: str | None, /) -> None:
+        """Make the fields."""
         # What a step of several values says of the others stays as it is.
         self._others = dict(list(former.become.items())[1:]) if former else {}
         old, new = next(iter(former.become.items())) if former else ("", "")
@@ -48,15 +41,14 @@ class RecodeForm(StepForm):
             labelled([("In", self.variable), ("Where it says", self.old), ("Put", self.new)])
         )
         self._offer()
-        if former or text is not None:
-            self.old.setCurrentText(text or old or A_BLANK)
+        if former or wish is not None:
+            self.old.setCurrentText(wish or old or A_BLANK)
         self.variable.activated.connect(self._offer)
         for box in (self.variable, self.old):
             box.activated.connect(self.changed)
             if edit := box.lineEdit():
                 edit.textEdited.connect(self.changed)
         self.new.textEdited.connect(self.changed)
-        self.changed()
 
     def _offer(self) -> None:
         """Offer what stands in the variable, what counts as missing first."""
@@ -110,22 +102,16 @@ def _said_in(column: Column) -> list[str]:
 class FillForm(StepForm):
     """The variables whose blanks take over what stands above them."""
 
-    def __init__(
-        self,
-        session: Session,
-        place: int | None = None,
-        step: Step | None = None,
-        variable: str = "",
-    ) -> None:
-        super().__init__(session, "Fill blanks from above", "Fill them", place, step)
-        former = step if isinstance(step, FillDown) else None
+    title, deed = "Fill blanks from above", "Fill them"
+
+    def fill(self, former: FillDown | None, variable: str, _wish: str | None, /) -> None:
+        """Make the fields."""
         columns = [c for c in self.table.columns if c.missing]
         ticked = former.variables if former else (variable,) if variable else ()
         self.list = TickList("Variables with blanks", columns, ticked, 220)
         self.body.addWidget(quiet("Blanks take over what stands above them, in:"))
         self.body.addWidget(self.list)
         self.list.itemChanged.connect(self.changed)
-        self.changed()
 
     def step(self) -> FillDown:
         """The filling."""
