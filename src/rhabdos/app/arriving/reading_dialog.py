@@ -8,7 +8,6 @@ from PyQt6.QtWidgets import (
     QComboBox,
     QDialog,
     QFrame,
-    QLineEdit,
     QPushButton,
     QScrollArea,
     QVBoxLayout,
@@ -17,7 +16,14 @@ from PyQt6.QtWidgets import (
 
 from rhabdos.app.arriving.places_ruler import PlacesRuler
 from rhabdos.app.controls.dialog_layout import lay_out_beside, pause
-from rhabdos.app.controls.typed_fields import chooser, fault_line, heading, labelled, quiet
+from rhabdos.app.controls.typed_fields import (
+    chooser,
+    fault_line,
+    heading,
+    labelled,
+    quiet,
+    text_field,
+)
 from rhabdos.app.rows.rows_view import RowsView
 from rhabdos.data.fields.dialect import fixed_places, words_begin
 from rhabdos.data.files.formats import BOOKS, WITH_PARTS
@@ -73,9 +79,7 @@ class ReadingDialog(QDialog):
             "double-click to take one away."
         )
         self.sheet, self.table_name = chooser("Sheet"), chooser("Table")
-        self.cells = QLineEdit()
-        self.cells.setAccessibleName("Cells")
-        self.cells.setPlaceholderText("all, or such as B3:F200")
+        self.cells = text_field("Cells", "", "all, or such as B3:F200")
         self.separator = _choices("Parted by", _SEPARATORS)
         self.quote = _choices("Quotes", _QUOTES)
         self.decimal = _choices("Decimal mark", _DECIMALS)
@@ -83,9 +87,7 @@ class ReadingDialog(QDialog):
         self.encoding = chooser("Encoding")
         self.encoding.setEditable(True)
         self.encoding.addItems(_ENCODINGS)
-        self.header = QLineEdit()
-        self.header.setAccessibleName("Names in row")
-        self.header.setPlaceholderText("told from it; 0 for none")
+        self.header = text_field("Names in row", "", "told from it; 0 for none")
         self.form = labelled(
             [
                 ("Sheet", self.sheet),

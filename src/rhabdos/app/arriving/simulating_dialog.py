@@ -24,6 +24,7 @@ from rhabdos.app.controls.typed_fields import (
     labelled,
     quiet,
     scrolled,
+    text_field,
 )
 from rhabdos.data.steps.sources import (
     DISTRIBUTIONS,
@@ -211,10 +212,8 @@ class SamplePart(QFrame):
 
     def __init__(self, sample: Drawn) -> None:
         super().__init__()
-        self.name = QLineEdit(sample.name)
-        self.name.setAccessibleName("Name")
-        self.count = QLineEdit(f"{sample.n}")
-        self.count.setAccessibleName("Size")
+        self.name = text_field("Name", sample.name)
+        self.count = text_field("Size", f"{sample.n}")
         self.distribution = chooser("Distribution")
         for distribution in DISTRIBUTIONS:
             words = _DISTRIBUTION_WORDS.get(distribution, distribution)

@@ -1,19 +1,11 @@
 """A field that is typed into: it asks when the typing is done, and says so when it makes no
 sense."""
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 
 from PyQt6.QtCore import QEvent, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QKeySequence
-from PyQt6.QtWidgets import (
-    QComboBox,
-    QFormLayout,
-    QFrame,
-    QLabel,
-    QLineEdit,
-    QScrollArea,
-    QWidget,
-)
+from PyQt6.QtWidgets import QComboBox, QFormLayout, QFrame, QLabel, QLineEdit, QScrollArea, QWidget
 
 from rhabdos.quoting import printable_lines
 
@@ -92,13 +84,24 @@ def plain_tip(text: str) -> str:
     return f"<p style='white-space: pre-wrap'>{escape(printable_lines(text))}</p>"
 
 
-def chooser(name: str) -> QComboBox:
-    """A list of choices that is as wide as its panel, however long its names are."""
+def chooser(name: str, choices: Iterable[tuple[str, object]] = ()) -> QComboBox:
+    """A list of choices, words with what they stand for; it is as wide as its panel, however long
+    its names are."""
     box = QComboBox()
     box.setAccessibleName(name)
     box.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
     box.setMinimumContentsLength(6)
+    for words, meant in choices:
+        box.addItem(words, meant)
     return box
+
+
+def text_field(name: str, text: str = "", placeholder: str = "") -> QLineEdit:
+    """A line to type in."""
+    line = QLineEdit(text)
+    line.setAccessibleName(name)
+    line.setPlaceholderText(placeholder)
+    return line
 
 
 def labelled(rows: Sequence[tuple[str, QWidget]]) -> QFormLayout:

@@ -15,7 +15,6 @@ from PyQt6.QtWidgets import (
     QFormLayout,
     QHBoxLayout,
     QLabel,
-    QLineEdit,
     QProgressBar,
     QPushButton,
     QRadioButton,
@@ -24,7 +23,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from rhabdos.app.controls.typed_fields import fault_line, quiet
+from rhabdos.app.controls.typed_fields import fault_line, quiet, text_field
 from rhabdos.app.leaving.exports import Export, Sheet, keep_export
 from rhabdos.app.leaving.size_fields import SizeFields
 from rhabdos.errors import Refusal
@@ -222,8 +221,7 @@ class ExportDialog(QDialog):
 
     def _file_row(self, path: Path) -> QHBoxLayout:
         """Where to write, typed or chosen."""
-        self.path = QLineEdit(str(path))
-        self.path.setAccessibleName("File")
+        self.path = text_field("File", str(path))
         self.path.textChanged.connect(self._remark)
         self.path.textEdited.connect(self._follow_ending)
         self.remark = quiet()

@@ -143,9 +143,7 @@ class SplitPanel(Panel):
         self.factor = chooser("Split by")
         self.second = chooser("and by")
         self.swap = QPushButton("Swap the two")
-        self.order = chooser("Order")
-        for value, words in _ORDERS.items():
-            self.order.addItem(words, value)
+        self.order = chooser("Order", ((words, value) for value, words in _ORDERS.items()))
         self.reverse = QCheckBox("From last to first")
         self.form = labelled(
             (

@@ -6,14 +6,13 @@ from PyQt6.QtWidgets import (
     QComboBox,
     QFileDialog,
     QHBoxLayout,
-    QLineEdit,
     QPushButton,
     QToolButton,
     QVBoxLayout,
 )
 
 from rhabdos.app.controls.tick_list import TickList
-from rhabdos.app.controls.typed_fields import chooser, labelled, quiet
+from rhabdos.app.controls.typed_fields import chooser, labelled, quiet, text_field
 from rhabdos.app.controls.variable_list import chosen_variable, variable_chooser
 from rhabdos.app.rows.step_form import StepForm, numbers_of
 from rhabdos.app.session.preparing import Foreseen
@@ -59,9 +58,9 @@ class JoinForm(StepForm):
         self.match: Matching | None = None
         self.choose_button = QPushButton("Choose the other table …")
         self.choose_button.clicked.connect(self._ask)
-        self.keep = chooser("Which rows stay")
-        for value, words in _KEEPS:
-            self.keep.addItem(f"Keep {words}", value)
+        self.keep = chooser(
+            "Which rows stay", ((f"Keep {words}", value) for value, words in _KEEPS)
+        )
         self.keys: list[tuple[QComboBox, QComboBox]] = []
         self._keys = QVBoxLayout()
         self._keys.setSpacing(5)
@@ -230,11 +229,10 @@ class StackForm(StepForm):
         self.files = list(former.files) if former else []
         self.choose_button = QPushButton("Choose tables …")
         self.choose_button.clicked.connect(self._ask)
-        self.factor = QLineEdit(former.factor if former else "Table")
-        self.factor.setAccessibleName("The new factor")
-        self.names = QLineEdit(", ".join(former.names) if former else "")
-        self.names.setAccessibleName("Names of the tables")
-        self.names.setPlaceholderText("e.g. 2025, 2026")
+        self.factor = text_field("The new factor", former.factor if former else "Table")
+        self.names = text_field(
+            "Names of the tables", ", ".join(former.names) if former else "", "e.g. 2025, 2026"
+        )
         self.listed = quiet()
         self.body.addWidget(self.choose_button)
         self.body.addWidget(self.listed)
@@ -298,10 +296,12 @@ class GatherForm(StepForm):
         self.list = TickList("Columns that measure the same", columns, ticked, 220)
         stem = alike[0][0].label.rstrip("0123456789 ") if alike else ""
         number, _, group = stem.rpartition(" ")
-        self.number = QLineEdit(former.number if former else number or stem or "Value")
-        self.number.setAccessibleName("The number")
-        self.group = QLineEdit(former.group if former else (group or "Column").capitalize())
-        self.group.setAccessibleName("The group")
+        self.number = text_field(
+            "The number", former.number if former else number or stem or "Value"
+        )
+        self.group = text_field(
+            "The group", former.group if former else (group or "Column").capitalize()
+        )
         self.body.addWidget(quiet("Columns that measure the same:"))
         self.body.addWidget(self.list)
         self.body.addLayout(labelled([("Number", self.number), ("Group", self.group)]))

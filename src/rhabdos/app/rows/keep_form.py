@@ -42,12 +42,13 @@ class KeepForm(StepForm):
 
     def fill(self, former: KeepRows | None, variable: str, _wish: str | None, /) -> None:
         """Make the fields."""
-        self.out = chooser("Keep or leave out")
-        self.out.addItem("Keep rows of which", False)
-        self.out.addItem("Leave out rows of which", True)
-        self.any = chooser("How conditions are joined")
-        self.any.addItem("all of these hold", False)
-        self.any.addItem("one of these holds", True)
+        self.out = chooser(
+            "Keep or leave out", (("Keep rows of which", False), ("Leave out rows of which", True))
+        )
+        self.any = chooser(
+            "How conditions are joined",
+            (("all of these hold", False), ("one of these holds", True)),
+        )
         self.parts: list[ConditionPart] = []
         self._parts = QVBoxLayout()
         self._parts.setSpacing(10)

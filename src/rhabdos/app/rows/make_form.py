@@ -2,10 +2,8 @@
 
 from typing import Literal
 
-from PyQt6.QtWidgets import QLineEdit
-
 from rhabdos.app.controls.tick_list import TickList
-from rhabdos.app.controls.typed_fields import chooser, labelled
+from rhabdos.app.controls.typed_fields import chooser, labelled, text_field
 from rhabdos.app.controls.variable_list import chosen_variable, variable_chooser
 from rhabdos.app.rows.step_form import StepForm, numbers_of
 from rhabdos.app.session.preparing import Foreseen
@@ -31,22 +29,17 @@ class MakeForm(StepForm):
         columns = numbers_of(self.table)
         first = former.of[0] if former else variable
         second = former.of[1] if former and len(former.of) > 1 else ""
-        self.way = chooser("What is made")
-        for name, words in WAYS.items():
-            self.way.addItem(words, name)
+        self.way = chooser("What is made", ((words, name) for name, words in WAYS.items()))
         self.first = variable_chooser("Of", columns, first)
         self.second = variable_chooser("And", columns, second)
         self.base = chooser("Base")
         self.base.setEditable(True)
         for words, _ in _BASES:
             self.base.addItem(words)
-        self.cuts = QLineEdit()
-        self.cuts.setAccessibleName("Cut at")
-        self.cuts.setPlaceholderText("e.g. 40, 60, 80; or 4 classes")
+        self.cuts = text_field("Cut at", "", "e.g. 40, 60, 80; or 4 classes")
         ticked = former.of if former and former.by == "sum" else ()
         self.several = TickList("Variables that are added up", columns, ticked, 170)
-        self.name = QLineEdit()
-        self.name.setAccessibleName("Name")
+        self.name = text_field("Name")
         self._named = bool(former)
         self.form = labelled(
             [

@@ -2,10 +2,8 @@
 
 import math
 
-from PyQt6.QtWidgets import QLineEdit
-
 from rhabdos.app.controls.tick_list import TickList
-from rhabdos.app.controls.typed_fields import chooser, labelled, quiet
+from rhabdos.app.controls.typed_fields import chooser, labelled, quiet, text_field
 from rhabdos.app.controls.variable_list import chosen_variable, variable_chooser
 from rhabdos.app.rows.step_form import StepForm
 from rhabdos.data.columns import BLANK, CategoryColumn, Column, LabelColumn, NumberColumn
@@ -34,9 +32,7 @@ class RecodeForm(StepForm):
         self.variable = variable_chooser("In", self.table.columns, named)
         self.old = chooser("Where it says")
         self.old.setEditable(True)
-        self.new = QLineEdit(new)
-        self.new.setAccessibleName("Put")
-        self.new.setPlaceholderText("a number, a level or a word")
+        self.new = text_field("Put", new, "a number, a level or a word")
         self.body.addLayout(
             labelled([("In", self.variable), ("Where it says", self.old), ("Put", self.new)])
         )

@@ -41,11 +41,11 @@ class PlainChartView(QWidget):
         super().__init__(parent)
         self._session = session
         self.chart: PlainChart | None = None
-        self.paper = AidPaper()
+        self.paper = ChartPaper()
         self.paper.clicked.connect(self._click)
-        self.order = chooser("Order of the bars")
-        for words, value in _ORDERS:
-            self.order.addItem(f"Bars {words}", value)
+        self.order = chooser(
+            "Order of the bars", ((f"Bars {words}", value) for words, value in _ORDERS)
+        )
         self.order.setMinimumWidth(160)
         self.reverse = QToolButton()
         self.reverse.setObjectName("choice")
@@ -145,7 +145,7 @@ class PlainChartView(QWidget):
             super().keyPressEvent(event)
 
 
-class AidPaper(QWidget):
+class ChartPaper(QWidget):
     """A scene on its paper, as large as there is room for."""
 
     clicked = pyqtSignal(object)
