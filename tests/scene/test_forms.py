@@ -142,6 +142,16 @@ def test_letter_value_boxes_lie_within_one_another_at_the_letter_values():
     assert shown == np.sum((ordered < pairs[-1][0]) | (ordered > pairs[-1][1]))
 
 
+def test_letter_value_boxes_are_darker_the_nearer_to_the_median():
+    _, scene = drawn(("box",), RNG.normal(0, 1, 4000).tolist(), box=Boxes(letters=True))
+    bodies = [body for body in marks_of(scene, "box", Area) if body.fill != HOUSE.paper]
+    narrowest_first = sorted(bodies, key=lambda body: np.ptp(body.points[:, 0]))
+    shades = [body.opacity for body in narrowest_first]
+    assert len(shades) >= 6
+    assert shades == sorted(shades, reverse=True)
+    assert max(shades) > 1.5 * min(shades)
+
+
 def tagged(count=200, split=True):
     values = np.concatenate([RNG.normal(50, 3, count), [10.0, 12, 90, 95, 95.5]])
     length = NumberColumn("Length", values=values)
