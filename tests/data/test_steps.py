@@ -658,3 +658,21 @@ def test_levels_of_which_no_row_is_left_go_and_the_others_keep_their_rows(kinds,
     before = [names[code] for code in codes.tolist() if code >= 0 and names[code] in wanted]
     assert [kept.levels[code] for code in kept.codes.tolist()] == before
     assert set(kept.levels) == set(wanted)
+
+
+@pytest.mark.parametrize(
+    ("samples", "said"),
+    [
+        (1, "10 of s0: "),
+        (2, " and 10 of s1: "),
+        (3, ", 10 of s1: "),
+        (4, " and 1 more sample, by seed 3."),
+        (6, " and 3 more samples, by seed 3."),
+    ],
+)
+def test_practice_samples_are_said_one_by_one_and_then_in_number(samples, said):
+    drawn = tuple(Drawn(name=f"s{k}", distribution="normal", n=10) for k in range(samples))
+    words = Simulate(samples=drawn, seed=3).words
+    assert said in words
+    assert words.count(" of s") == min(samples, 3)
+    assert ("more" in words) == (samples > 3)

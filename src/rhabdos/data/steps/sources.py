@@ -205,7 +205,7 @@ class Simulate(Step, frozen=True, tag="simulate"):
             joint = "" if not place else " and " if place == len(self.samples) - 1 else ", "
             words += [f"{joint}{sample.n:,} of ", choice(f"{brief(sample.name)}: {sample.words}")]
         more = len(self.samples) - 3
-        rest = f" and {more} more samples" if more > 0 else ""
+        rest = f" and {counted(more, 'more sample', 'more samples')}" if more > 0 else ""
         words += [f"{rest}, by seed ", choice(f"{self.seed}"), "."]
         return words_of(*words)
 
