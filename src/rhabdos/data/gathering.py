@@ -230,7 +230,13 @@ class _Parts:
         return combined
 
     def sorted_into_parts(self, values: FloatArray | IntArray) -> _InParts:
-        """The values of a column, part by part."""
+        """The values of a column, part by part.
+
+        Parameters
+        ----------
+        values : array, shape (rows,)
+            Of a column, row by row.
+        """
         return _InParts(self, values)
 
 

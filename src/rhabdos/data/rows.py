@@ -149,7 +149,17 @@ def _counted(column: Column, held: object, stood: Stood | None) -> dict[str, int
 
 
 def taken(columns: Sequence[Column], rows: IntArray, absent: str) -> tuple[Column, ...]:
-    """Rows of columns by number; where a number is −1 they have no value, because of ``absent``."""
+    """Rows of columns by number; where a number is −1 they have no value, because of ``absent``.
+
+    Parameters
+    ----------
+    columns : sequence of Column
+        All of the same length.
+    rows : array of int, shape (k,)
+        From 0, or −1.
+    absent : str
+        What is said to have stood where there is no row.
+    """
     lacking = rows < 0
     any_lacking = bool(lacking.any())
     return tuple(

@@ -120,6 +120,13 @@ class SampleSet(Struct, frozen=True, eq=False, dict=True):
         by row.
 
         A row that stands for several cases is there as often.
+
+        Parameters
+        ----------
+        group : int
+            Its place among the cells.
+        low, high : float
+            In the variable's unit; values equal to them are not outside.
         """
         cell = self.cells[group]
         values = self.variables[cell.variable].values

@@ -74,14 +74,27 @@ class Sample(_Sorted, frozen=True, eq=False, dict=True, weakref=True):
         return len(self.values)
 
     def below(self, points: FloatArray, *, inclusive: bool = False) -> IntArray:
-        """Number of values less than each point, or less than or equal to it if ``inclusive``."""
+        """Number of values less than each point, or less than or equal to it if ``inclusive``.
+
+        Parameters
+        ----------
+        points : array, shape (k,)
+            In the variable's unit.
+        inclusive : bool
+            Whether values equal to a point count as well.
+        """
         ranks_below: IntArray = self.values.searchsorted(
             points, side="right" if inclusive else "left"
         )
         return ranks_below
 
     def at(self, ranks: IntArray) -> FloatArray:
-        """Values at ranks 0 … n - 1."""
+        """Values at ranks 0 … n - 1.
+
+        Parameters
+        ----------
+        ranks : array of int, shape (k,)
+        """
         values: FloatArray = self.values[ranks]
         return values
 
@@ -265,7 +278,13 @@ _Array = TypeVar("_Array", FloatArray, IntArray)
 
 
 def parts_of(values: _Array) -> list[_Array]:
-    """The values in pieces that fit the processor's cache."""
+    """The values in pieces that fit the processor's cache.
+
+    Parameters
+    ----------
+    values : array, shape (n,)
+        Of any kind; the pieces are views of it.
+    """
     return [values[i : i + _CHUNK] for i in range(0, len(values), _CHUNK)]
 
 

@@ -14,6 +14,13 @@ from rhabdos.quoting import quoted
 def standardised(column: NumberColumn, weights: IntArray | None) -> NumberColumn:
     """A column in standard deviations from its mean, without a unit.
 
+    Parameters
+    ----------
+    column : NumberColumn
+        In any unit.
+    weights : array of int, shape (rows,), optional
+        How many cases each row stands for.
+
     Raises
     ------
     VariableError
@@ -32,6 +39,13 @@ def scaled_mean_and_sd(
 ) -> tuple[float, float, float]:
     """The largest size of a value, and the mean and the standard deviation as shares of it, which
     keeps those of very large values from overflowing.
+
+    Parameters
+    ----------
+    column : NumberColumn
+        In any unit.
+    weights : array of int, shape (rows,), optional
+        How many cases each row stands for.
 
     Raises
     ------

@@ -37,7 +37,19 @@ def width_dragged(edges: Edges, sample: Ordered, tab: int, value: float, per_pix
 
 
 def ratio_dragged(edges: Edges, sample: Ordered, tab: int, value: float) -> Bins:
-    """As many bins equal in logs as bring edge number ``tab`` (from 1) next to ``value``."""
+    """As many bins equal in logs as bring edge number ``tab`` (from 1) next to ``value``.
+
+    Parameters
+    ----------
+    edges : Edges
+        The bins that there are.
+    sample : Ordered
+        All values that are shown, in the variable's unit.
+    tab : int
+        The edge that is held, from 1.
+    value : float
+        Where the hand is.
+    """
     assert edges.ratio is not None
     reached = math.log(value / edges.low) if value > edges.low else 0.0
     if not reached:
@@ -54,7 +66,15 @@ def ratio_dragged(edges: Edges, sample: Ordered, tab: int, value: float) -> Bins
 
 
 def shifted_in_logs(edges: Edges, times: float) -> Bins:
-    """All edges of bins equal in logs so many times as large: from now on, edges of their own."""
+    """All edges of bins equal in logs so many times as large: from now on, edges of their own.
+
+    Parameters
+    ----------
+    edges : Edges
+        The bins that there are.
+    times : float
+        Above 0.
+    """
     if not (times > 0 and math.isfinite(times)):
         times = 1.0
     return _own([float(f"{edge * times:.4g}") for edge in edges.values.tolist()], edges)
@@ -67,7 +87,17 @@ def _in_logs(count: float, edges: Edges) -> Bins:
 
 def width_stepped(edges: Edges, sample: Ordered, steps: int) -> Bins:
     """The width made larger (or smaller, for negative steps) by a little that shows; of bins equal
-    in logs, one less or more."""
+    in logs, one less or more.
+
+    Parameters
+    ----------
+    edges : Edges
+        The bins that there are.
+    sample : Ordered
+        All values that are shown, in the variable's unit.
+    steps : int
+        How often a key was pressed; negative for narrower bins.
+    """
     if edges.ratio is not None:
         return _in_logs(edges.count - steps, edges)
     current = edges.width or float(edges.widths.mean())
@@ -77,7 +107,19 @@ def width_stepped(edges: Edges, sample: Ordered, steps: int) -> Bins:
 
 def start_dragged(edges: Edges, sample: Ordered, shift: float, per_pixel: float) -> Bins:
     """All edges moved by ``shift``. Equal bins begin anew below the smallest value, so that none is
-    lost."""
+    lost.
+
+    Parameters
+    ----------
+    edges : Edges
+        The bins that there are.
+    sample : Ordered
+        All values that are shown, in the variable's unit.
+    shift : float
+        How far the hand has moved, in the variable's unit.
+    per_pixel : float
+        What a pixel stands for at that place, in the variable's unit.
+    """
     if edges.width is None:
         step = _step(per_pixel, sample)
         moved = _snapped(shift, step)
@@ -98,7 +140,21 @@ def start_stepped(edges: Edges, sample: Ordered, steps: int) -> Bins:
 
 
 def edge_moved(edges: Edges, sample: Ordered, tab: int, value: float, per_pixel: float) -> Bins:
-    """One edge moved alone, as far as its neighbours allow."""
+    """One edge moved alone, as far as its neighbours allow.
+
+    Parameters
+    ----------
+    edges : Edges
+        The bins that there are.
+    sample : Ordered
+        All values that are shown, in the variable's unit.
+    tab : int
+        The edge that is held, from 0.
+    value : float
+        Where the hand is.
+    per_pixel : float
+        What a pixel stands for at that place, in the variable's unit.
+    """
     values = edges.values.tolist()
     step = _step(per_pixel, sample, whole=False)
     moved = _snapped(value, step)
@@ -114,7 +170,19 @@ def edge_moved(edges: Edges, sample: Ordered, tab: int, value: float, per_pixel:
 
 
 def edge_stepped(edges: Edges, sample: Ordered, tab: int, steps: int) -> Bins:
-    """One edge moved alone by a little that shows."""
+    """One edge moved alone by a little that shows.
+
+    Parameters
+    ----------
+    edges : Edges
+        The bins that there are.
+    sample : Ordered
+        All values that are shown, in the variable's unit.
+    tab : int
+        The edge that is chosen, from 0.
+    steps : int
+        Negative to the smaller values.
+    """
     beside = edges.widths[max(0, tab - 1) : tab + 1]
     per_pixel = float(beside.min()) / _STEPS_PER_WIDTH * 4
     step = _step(per_pixel, sample, whole=False)
@@ -151,7 +219,15 @@ def _own(values: list[float], edges: Edges) -> Bins:
 
 def bandwidth_dragged(distance: float, per_pixel: float) -> float:
     """The bandwidth of a kernel whose flank is so far from its middle, where one pixel stands for
-    ``per_pixel``."""
+    ``per_pixel``.
+
+    Parameters
+    ----------
+    distance : float
+        From the middle of the kernel to the hand, in the variable's unit.
+    per_pixel : float
+        What a pixel stands for at that place, in the variable's unit.
+    """
     step = nearest_round_step(max(per_pixel / 2, _FINEST))
     return max(step, _snapped(distance, step))
 
@@ -212,7 +288,17 @@ def limit_dragged(value: float, per_pixel: float, log: bool) -> float:
 
 
 def place_dragged(value: float, per_pixel: float, low: float, high: float) -> float:
-    """A value between two ends as round as a pixel allows."""
+    """A value between two ends as round as a pixel allows.
+
+    Parameters
+    ----------
+    value : float
+        Where the hand is.
+    per_pixel : float
+        What a pixel stands for at that place, in the variable's unit.
+    low, high : float
+        The ends that it stays between.
+    """
     return min(max(_snapped(value, nearest_round_step(per_pixel)), low), high)
 
 

@@ -82,7 +82,15 @@ def _levels(readings: Readings, groups: tuple[int, ...]) -> list[Condition]:
 
 
 def range_words(readings: Readings, groups: tuple[int, ...], low: float, high: float) -> str:
-    """How many values of some groups lie from one value to another, and what share they are."""
+    """How many values of some groups lie from one value to another, and what share they are.
+
+    Parameters
+    ----------
+    groups : tuple of int
+        Their places in the plan.
+    low, high : float
+        In the variable's unit, the smaller one first.
+    """
     within = total = 0
     with_low, with_high = _ends_belong(readings, groups, low, high) if groups else (True, True)
     for group in groups:

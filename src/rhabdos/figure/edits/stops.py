@@ -65,7 +65,17 @@ def read_together(readings: Readings) -> bool:
 def stop_at(
     readings: Readings, form: Form | None, panel: int, group: int | None, value: float
 ) -> Stop | None:
-    """The stop at a place: in the strip of a form, or (None) among the heights of a lane."""
+    """The stop at a place: in the strip of a form, or (None) among the heights of a lane.
+
+    Parameters
+    ----------
+    form : str, optional
+        Of the strip that the place is in.
+    panel, group : int
+        Their places in the plan; no group where several lie over one another.
+    value : float
+        In the variable's unit; of dates in days since 1970.
+    """
     if form is not None:
         return Stop(form, group, None if form == "box" else value, panel)
     if not readings.plan.heights:

@@ -222,7 +222,17 @@ def bin_at(edges: Edges, value: float) -> int:
 
 
 def bar_over(readings: Readings, groups: Sequence[int], value: float, height: float) -> int | None:
-    """The group, among some, whose bar over a value is the lowest that reaches a height."""
+    """The group, among some, whose bar over a value is the lowest that reaches a height.
+
+    Parameters
+    ----------
+    groups : sequence of int
+        Their places in the plan.
+    value : float
+        In the variable's unit.
+    height : float
+        On the scale of the heights that are drawn.
+    """
     tops = []
     for place in groups:
         of_group = bars(readings)[place]

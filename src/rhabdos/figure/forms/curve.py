@@ -78,7 +78,7 @@ def density_curves(readings: Readings) -> tuple[DensityReading, ...]:
     return tuple(curves)
 
 
-@last_answers(lambda _, *settings: settings)
+@last_answers(lambda _, *settings: settings, most=2)  # a curve may have 65,536 points
 def _density_reading(sample: AnySample, settings: Curves, log: bool) -> DensityReading:
     return _density_of_logs(settings, sample) if log else _density(settings, sample)
 

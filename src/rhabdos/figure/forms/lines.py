@@ -49,7 +49,15 @@ class CurveReading(Struct, frozen=True, eq=False):
     rises: bool = False
 
     def height_at(self, value: float, stepped: bool = False) -> float:
-        """The height over a value; 0 beyond the curve."""
+        """The height over a value; 0 beyond the curve.
+
+        Parameters
+        ----------
+        value : float
+            In the variable's unit.
+        stepped : bool
+            Whether the curve stays level from point to point, as an ECDF does.
+        """
         if not len(self.x):
             return 0.0
         if stepped:
@@ -94,6 +102,13 @@ def factor(readings: Readings, group: Group, x: FloatArray) -> float | FloatArra
     """From a density (or its cumulative share) to the scale of the heights, at each place.
 
     Bars of that density are as high.
+
+    Parameters
+    ----------
+    group : Group
+        Whose values the curve is of.
+    x : array, shape (k,)
+        Places along the value axis.
     """
     if readings.scale == "density" or readings.cumulative:
         return whole(readings, group)
@@ -105,7 +120,15 @@ def factor(readings: Readings, group: Group, x: FloatArray) -> float | FloatArra
 
 
 def on_scale(curve: CurveReading, times: float | FloatArray) -> CurveReading:
-    """A density as heights; a curve that no number is high enough for is none."""
+    """A density as heights; a curve that no number is high enough for is none.
+
+    Parameters
+    ----------
+    curve : CurveReading
+        A density.
+    times : float or array, shape (k,)
+        What it is multiplied by, at each of its points.
+    """
     with np.errstate(over="ignore", invalid="ignore"):
         heights = curve.y * times
     if np.all(np.isfinite(heights)):
@@ -122,7 +145,13 @@ def without_curve(group: int, kind: CurveKind, lack: str) -> CurveReading:
 
 
 def cumulated_area(x: FloatArray, y: FloatArray) -> FloatArray:
-    """The share up to each point: areas of trapezia."""
+    """The share up to each point: areas of trapezia.
+
+    Parameters
+    ----------
+    x, y : array, shape (k,)
+        Points of a density, x rising.
+    """
     return np.concatenate([[0.0], np.cumsum((y[1:] + y[:-1]) / 2 * np.diff(x))])
 
 

@@ -12,6 +12,15 @@ from rhabdos.stats.rules import Ruled, by_rule
 def edges_in_logs(bins: Bins, pooled: Ordered, dates: bool) -> Ruled:
     """Edges of which each is so many times the one before; values of 0 and less are in no bin.
 
+    Parameters
+    ----------
+    bins : Bins
+        What the recipe asks of them: a rule or a number.
+    pooled : Ordered
+        All values on the axis.
+    dates : bool
+        Whether these are days, which have no logs.
+
     Raises
     ------
     BinningError

@@ -349,7 +349,24 @@ def _share_an_axis(gathered: SampleSet) -> bool:
 
 def edges_for(bins: Bins, pooled: Ordered, dates: bool = False, log_axis: bool = False) -> Ruled:
     """The edges that a recipe asks for, shared by all groups; those of dates are steps of the
-    calendar, and on a log axis they are equal in logs, unless it asks for others."""
+    calendar, and on a log axis they are equal in logs, unless it asks for others.
+
+    Parameters
+    ----------
+    bins : Bins
+        What the recipe asks of them.
+    pooled : Ordered
+        All values on the axis; at least one.
+    dates : bool
+        Whether these are days since 1970.
+    log_axis : bool
+        Whether the axis shows logs.
+
+    Raises
+    ------
+    Refusal
+        There are no values, or no such bins can be made of them.
+    """
     if not pooled.n:
         raise Refusal("There are no values to draw.")
     if bins.are_in_logs(log_axis and not dates):

@@ -76,11 +76,23 @@ class ValueScale(Struct, frozen=True):
         return bool(np.all(np.abs(widths - widths[0]) <= _SAME * widths[0]))
 
     def placed(self, x: FloatArray) -> FloatArray:
-        """Values as places on the even axis."""
+        """Values as places on the even axis.
+
+        Parameters
+        ----------
+        x : array, shape (k,)
+            In the variable's unit.
+        """
         return np.log10(x) if self.log else x
 
     def values(self, places: FloatArray) -> FloatArray:
-        """Places on the even axis as values; those past all numbers are the largest one."""
+        """Places on the even axis as values; those past all numbers are the largest one.
+
+        Parameters
+        ----------
+        places : array, shape (k,)
+            Values, or their logs to base 10.
+        """
         if not self.log:
             return places
         return np.minimum(np.power(10.0, np.minimum(places, _LAST_LOG)), _FURTHEST)
@@ -103,7 +115,13 @@ def least_positive(values: Ordered) -> float:
 
 
 def log_begin(least: float) -> float:
-    """The round place at or before the smallest value, where a log axis begins."""
+    """The round place at or before the smallest value, where a log axis begins.
+
+    Parameters
+    ----------
+    least : float
+        Above 0.
+    """
     decade = 10.0 ** math.floor(math.log10(least))
     steps = (step * decade for step in _ROUND_BEGINS if step * decade <= least * (1 + 1e-12))
     return max(steps, default=least) or least

@@ -51,6 +51,11 @@ class Size(Struct, frozen=True):
     def points(self, dpi: float = SCREEN_DPI) -> tuple[float, float]:
         """Width and height in points; pixels are taken at ``dpi``.
 
+        Parameters
+        ----------
+        dpi : float
+            Pixels for an inch.
+
         Raises
         ------
         ValueError
@@ -66,7 +71,15 @@ class Size(Struct, frozen=True):
         return inches[0] * POINTS_PER_INCH, inches[1] * POINTS_PER_INCH
 
     def in_unit(self, unit: str, dpi: float = SCREEN_DPI) -> Self:
-        """The same size in another unit, rounded as people write it."""
+        """The same size in another unit, rounded as people write it.
+
+        Parameters
+        ----------
+        unit : str
+            cm, mm, in or px.
+        dpi : float
+            Pixels for an inch.
+        """
         if unit == self.unit:
             return self
         width, height = self.points(dpi)

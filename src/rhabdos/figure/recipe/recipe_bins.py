@@ -81,7 +81,15 @@ class Bins(Part, frozen=True):
         return self._made_anew(count=count, start=self.start)
 
     def with_width(self, width: float, start: float | None = None) -> Self:
-        """Bins of one width, from a start of its own or from below the smallest value."""
+        """Bins of one width, from a start of its own or from below the smallest value.
+
+        Parameters
+        ----------
+        width : float
+            Above 0, in the variable's unit; of dates in days.
+        start : float, optional
+            The first edge.
+        """
         return self._made_anew(width=width, start=start, round=True)
 
     def with_edges(self, edges: tuple[float, ...]) -> Self:
