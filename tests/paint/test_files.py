@@ -7,7 +7,7 @@ import xml.etree.ElementTree as ET
 import pytest
 from fontTools.ttLib import TTFont
 from pypdf import PdfReader
-from PyQt6.QtCore import QByteArray
+from PyQt6.QtCore import QByteArray, QSize
 from PyQt6.QtGui import QImage
 from PyQt6.QtPdf import QPdfDocument
 from PyQt6.QtSvg import QSvgRenderer
@@ -18,7 +18,7 @@ from rhabdos.data.gathering import gather
 from rhabdos.errors import Refusal
 from rhabdos.figure.forms.read import read
 from rhabdos.figure.recipe.toml_text import read_recipe, write_recipe
-from rhabdos.paint.export import png
+from rhabdos.paint.export import image, png
 from rhabdos.paint.fonts import letters_notice, measure_for
 from rhabdos.paint.inside import is_picture, recipe_in, recipe_text
 from rhabdos.paint.pdf import pdf
@@ -109,6 +109,28 @@ def test_a_pdf_is_read_by_independent_parsers_with_layers_by_name(scene, tmp_pat
     drawn = document.render(0, document.pagePointSize(0).toSize() * 2)
     assert any(drawn.pixelColor(x, drawn.height() // 2).lightness() < 200
                for x in range(drawn.width()))  # fmt: skip
+
+
+def inked(picture):
+    """The rectangle of what is not paper: left, top, right and bottom, in pixels."""
+    dark = [
+        (x, y)
+        for x in range(picture.width())
+        for y in range(picture.height())
+        if picture.pixelColor(x, y).lightness() < 160
+    ]
+    across, down = zip(*dark, strict=True)
+    return min(across), min(down), max(across), max(down)
+
+
+def test_what_a_pdf_shows_lies_where_the_screen_has_it(scene, tmp_path):
+    path = tmp_path / "figure.pdf"
+    path.write_bytes(pdf(scene))
+    document = QPdfDocument(None)
+    document.load(str(path))
+    page = document.render(0, QSize(round(scene.width), round(scene.height)))
+    ours, theirs = inked(image(scene, 72)), inked(page)
+    assert ours == pytest.approx(theirs, abs=2.5)
 
 
 @pytest.mark.parametrize("letters", ["text", "embedded", "outlines"])

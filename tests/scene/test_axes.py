@@ -464,3 +464,9 @@ def test_limits_are_said_at_their_own_ends(axes, said):
 def test_one_standardised_variable_is_named_on_its_axis():
     one = figure("standardised = true")
     assert default_value_title(one) == "Length, standard deviations from the mean"
+
+
+def test_an_axis_of_no_height_reaches_to_the_first_round_number_above_1():
+    nothing = height_scale(0.0, 180.0, True)
+    assert (nothing.least, nothing.top) == (0.0, pytest.approx(1.0, rel=0.3))
+    assert nothing.top == height_scale(1.0, 180.0, True).top
