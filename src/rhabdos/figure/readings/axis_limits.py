@@ -68,11 +68,9 @@ def bound_value(bound: Bound | None, dates: bool, what: str, upper: bool = False
     if bound is None or isinstance(bound, float):
         return bound
     if dates:
-        from rhabdos.data.steps.step import StepError
-
         try:
             return date_bound(bound, upper)
-        except StepError as error:
+        except Refusal as error:
             raise Refusal(f"{what}: {error}") from error
     number = read_number(bound)
     if number is None:
