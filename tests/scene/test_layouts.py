@@ -14,7 +14,7 @@ from tests.scene.layouts import faults, figure, struck
 
 pytestmark = pytest.mark.usefixtures("qapp")
 PARTS, EACH = 16, 125
-SHORT = 2  # parts that are drawn each time; all others with ``make long``
+SHORT = 1  # parts that are drawn each time; all others with ``make long``
 
 
 @pytest.mark.parametrize(

@@ -16,7 +16,7 @@ GAPS = (0.0, 0.1, 0.6)
 AXES = ("linear", "log", "date")
 FORMS = ("bars", "outline", "polygon", "curve", "normal", "ecdf", "violin", "box", "points")
 PARTS, EACH = 8, 50
-SHORT = 4  # parts that are drawn each time; all others with ``make long``
+SHORT = 3  # parts that are drawn each time; all others with ``make long``
 
 
 def wrong_in(made) -> list[str] | None:
