@@ -255,3 +255,13 @@ def refusal_of(path):
     except ReadingError as refusal:
         return str(refusal)
     return "" if table.rows else "no rows"
+
+
+def test_quotes_in_the_midst_of_fields_are_read_or_refused(tmp_path):
+    """Two readers part such lines differently; the one that counts fields is asked then."""
+    path = tmp_path / "notes.txt"
+    rows = "".join(f'"a, b":{day}/02/24:1.234:"a, b"\n' for day in range(10, 20))
+    path.write_text(f"first:second:third:fourth\n\n{rows}")
+    table = read_table(path)
+    assert table.columns
+    assert {column.rows for column in table.columns} == {table.rows}

@@ -177,6 +177,8 @@ def _frame(
         blank = blank_lines(frame, opened, dialect, report)
     except pl.exceptions.ComputeError:
         pass  # rows have more or fewer fields than the first
+    if frame is not None and frame.width < dialect.fields:
+        frame = None  # quotes in the midst of fields, which the two readers part differently
     if frame is not None and not dialect.header_rows and frame.width > dialect.fields:
         dialect = structs.replace(dialect, fields=frame.width)
     names, remarks = unique_names(dialect.header, dialect.fields)
