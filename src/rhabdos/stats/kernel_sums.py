@@ -168,7 +168,7 @@ def gridded(sample: Ordered, bandwidth: float, kernel: KernelName) -> KernelSum:
         if most < 4 or _cells(sample, step, most) <= _MOST_CELLS:
             break
         step *= 2
-    grid = (_kept_grid if _span(sample) / step < _MOST_KEPT else _grid)(sample, step, most)
+    grid = (_kept_grid if span / step < _MOST_KEPT else _grid)(sample, step, most)
     margin = math.ceil(shape.reach * bandwidth / step) + 1
     product = grid.spectrum * _spectrum(kernel, step / bandwidth, margin, grid.size)
     smooth = np.fft.irfft(product, grid.size)
