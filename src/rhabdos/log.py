@@ -60,11 +60,10 @@ def log_file() -> "Path":
     """Begin logging, once, and tell where; where that cannot be written, nothing is."""
     import logging
     from logging.handlers import RotatingFileHandler
-    from pathlib import Path
 
-    import platformdirs
+    from rhabdos.desktop import state_folder
 
-    path = Path(platformdirs.user_log_dir("rhabdos")) / "rhabdos.log"
+    path = state_folder() / "log" / "rhabdos.log"
     try:
         path.parent.mkdir(parents=True, exist_ok=True)
         handler: logging.Handler = RotatingFileHandler(

@@ -3,26 +3,33 @@ terminal."""
 
 import os
 import re
-from functools import lru_cache
+from functools import cache, lru_cache
 
 LONGEST_QUOTED = 60
 _LONGEST_BRIEF = 40
 _LONGEST_PATH = 90
 _COMPARED, _MOST_COMPARED = 60, 3_000  # letters of a name, and names, that are looked through
-# Controls and their kin, marks that turn the direction of writing, halves of characters, and what
-# is no character.
-_UNSEEN = re.compile(
-    "[\x00-\x1f\x7f-\x9f\u061c\u200e\u200f\u2028-\u202e\u2066-\u2069\ud800-\udfff\ufdd0-\ufdef\ufeff\ufff9-\uffff"
-    + "".join(chr(plane << 16 | last) for plane in range(1, 17) for last in (0xFFFE, 0xFFFF))
-    + "]"
-)
+_STANDS_FOR_AN_OBJECT = "\ufffc"  # printable to Python alone
 
 
 @lru_cache(maxsize=4096)
 def printable(text: str) -> str:
     """The same text with a visible sign for each character that has none: "␊" for a line break, "�"
     for most."""
-    return _UNSEEN.sub(_sign, text) if _UNSEEN.search(text) else text
+    if text.isprintable() and _STANDS_FOR_AN_OBJECT not in text:
+        return text
+    return _unseen().sub(_sign, text)
+
+
+@cache
+def _unseen() -> re.Pattern[str]:
+    """Controls and their kin, marks that turn the direction of writing, halves of characters, and
+    what is no character; made when first met, since it takes its time."""
+    ends = (chr(plane << 16 | last) for plane in range(1, 17) for last in (0xFFFE, 0xFFFF))
+    return re.compile(
+        "[\x00-\x1f\x7f-\x9f\u061c\u200e\u200f\u2028-\u202e\u2066-\u2069\ud800-\udfff\ufdd0-\ufdef"
+        f"\ufeff\ufff9-\uffff{''.join(ends)}]"
+    )
 
 
 def _sign(found: re.Match[str]) -> str:

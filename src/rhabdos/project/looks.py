@@ -3,6 +3,7 @@
 import re
 from pathlib import Path
 
+from rhabdos.desktop import settings_folder
 from rhabdos.errors import Refusal
 from rhabdos.figure.recipe.dress import Dress
 from rhabdos.figure.recipe.toml_text import read_dress, write_dress
@@ -17,9 +18,7 @@ _FOR_NEW = "new figures.txt"
 
 def looks_folder() -> Path:
     """Where looks are kept: in the desktop's folder for what a user has set."""
-    import platformdirs
-
-    return Path(platformdirs.user_config_dir("rhabdos")) / "looks"
+    return settings_folder() / "looks"
 
 
 def look_names() -> list[str]:

@@ -12,6 +12,7 @@ from typing import TypeVar
 
 import msgspec
 
+from rhabdos.desktop import state_folder
 from rhabdos.errors import Refusal
 
 _TRIES, _PAUSE = 50, 0.01  # so long somebody else may take to write a small file
@@ -20,9 +21,7 @@ _Value = TypeVar("_Value", bound=msgspec.Struct)
 
 def state_file(name: str) -> Path:
     """Where a file of that name is kept."""
-    import platformdirs
-
-    return Path(platformdirs.user_state_dir("rhabdos")) / name
+    return state_folder() / name
 
 
 def recalled(name: str, usual: _Value, most: int) -> _Value:
