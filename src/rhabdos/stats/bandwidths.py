@@ -9,7 +9,7 @@ from msgspec import Struct
 
 from rhabdos.arrays import FloatArray
 from rhabdos.memo import memoised
-from rhabdos.stats.kernel_sums import CELLS_PER_BANDWIDTH, convolved
+from rhabdos.stats.kernel_sums import convolved
 from rhabdos.stats.kernels import TAIL
 from rhabdos.stats.ordered import Ordered
 from rhabdos.stats.quantiles import quartiles
@@ -25,6 +25,7 @@ TITLES: dict[BandwidthRule, str] = {
 """The rules as people call them."""
 
 _MOST_COUNTED = 1 << 17
+_CELLS_PER_BANDWIDTH = 50
 _TAILS = (
     5e-4  # of the values at either end, which are left out where they would make the cells coarse
 )
@@ -122,7 +123,7 @@ def _sheather_jones(sample: Ordered) -> float | None:
     are the same.
     """
     scale, n = _scale(sample, 1.349), sample.n
-    finest = 0.2 * scale * n ** (-1 / 5) / CELLS_PER_BANDWIDTH
+    finest = 0.2 * scale * n ** (-1 / 5) / _CELLS_PER_BANDWIDTH
     if not finest:  # below the smallest number
         return None
     step, counts = _cells(sample, finest)

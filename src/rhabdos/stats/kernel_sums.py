@@ -9,12 +9,10 @@ from msgspec import Struct
 
 from rhabdos.arrays import ComplexArray, FloatArray, IntArray
 from rhabdos.memo import last_answers, memoised
-from rhabdos.stats.kernels import KERNELS, PARTS, KernelName
+from rhabdos.stats.kernels import KERNELS, PARTS, TAIL, KernelName
 from rhabdos.stats.ordered import Ordered
 
-CELLS_PER_BANDWIDTH = 50
-_MOST_CELLS = 1 << 21
-_MOST_KEPT = 1 << 16  # cells of a grid that is kept with its sample
+POINTS_PER_BANDWIDTH = 10
 _MOST_READ = 1 << 15  # values; of a longer sample every k-th in order stands for its neighbours …
 _ENDS_READ = 1 << 10  # … but for so many at either end, which a reader looks for one by one
 
@@ -93,14 +91,15 @@ class Packed(Struct, frozen=True):
 
     @property
     def length(self) -> int:
-        """How many cells there are without the gaps."""
-        return int(self.places[-1]) + 2
+        """How many points there are without the gaps, with those that values share in."""
+        return int(self.places[-1]) + 3
 
 
 def shared_out(
     values: FloatArray, shares: FloatArray, lattice: Lattice, margin: int
 ) -> tuple[FloatArray, IntArray, Packed]:
-    """Each value's share in the two points of a lattice beside it, and which these are, packed.
+    """Each value's share in the three points of a lattice around it, by a quadratic spline, and
+    which is the first of them, packed.
 
     Parameters
     ----------
@@ -112,42 +111,67 @@ def shared_out(
         Points that a kernel reaches; wider gaps between values are taken out.
     """
     place = (values - lattice.anchor) / lattice.step
-    floors = np.floor(place)
-    cells, part = floors.astype(np.int64), place - floors
-    packed = Packed.of(cells, margin)
-    first, second = (
-        np.bincount(packed.places + place, weights, packed.length)
-        for place, weights in ((0, (1 - part) * shares), (1, part * shares))
-    )
-    return np.asarray(first + second, dtype=np.float64), cells, packed
+    nearest = np.floor(place + 0.5)
+    first, off = nearest.astype(np.int64) - 1, place - nearest
+    packed = Packed.of(first, margin)
+    parts = ((0.5 - off) ** 2 / 2, 0.75 - off**2, (0.5 + off) ** 2 / 2)
+    held = np.zeros(packed.length)
+    for shift, part in enumerate(parts):
+        held += np.bincount(packed.places + shift, part * shares, packed.length)
+    return held, first, packed
+
+
+def lattice_for(bandwidth: float, anchor: float, whole: float, most: float) -> Lattice:
+    """A lattice with 10 to 20 points a bandwidth, or more where they would be further apart than
+    ``most``.
+
+    Parameters
+    ----------
+    whole : float
+        A length that is halved, or doubled, as often as it takes: so the points stay while a hand
+        moves the bandwidth, and with them all of a sum but the kernel. 0 for the bandwidth itself.
+    """
+    step = min(bandwidth / POINTS_PER_BANDWIDTH, most)
+    if whole:
+        halvings = math.frexp(step)[1] - math.frexp(whole)[1]
+        step, wanted = math.ldexp(whole, halvings), step
+        step = step if step <= wanted else step / 2
+    return Lattice(anchor, step)
 
 
 class _Grid(Struct, frozen=True, eq=False):
-    """The values of a sample on a grid: where they are, and their shares as a spectrum."""
+    """The values of a sample on a lattice: their shares as a spectrum, and the stretches of points
+    that kernels reach, with how much was taken out before each."""
 
-    cells: IntArray
-    packed: Packed
+    begins: IntArray
+    ends: IntArray
+    removed: IntArray
     size: int
     spectrum: ComplexArray
 
 
-def _grid(sample: Ordered, step: float, margin: int) -> _Grid:
-    """``margin`` cells are left free on either side, for what kernels reach beyond the values."""
+@last_answers(lambda _, *of: of)
+def _grid(sample: Ordered, lattice: Lattice, reach: int) -> _Grid:
+    """As many points as a kernel reaches are left free on either side of the values."""
     values, shares = values_read(sample)
-    held, cells, packed = shared_out(values, shares, Lattice(float(values[0]), step), margin)
-    size = _fast_length(packed.length + 2 * margin)
-    return _Grid(cells, packed, size, np.fft.rfft(np.pad(held, (margin, 0)), size))
+    held, at, packed = shared_out(values, shares, lattice, reach)
+    size = _fast_length(packed.length + 2 * reach)
+    opens = np.flatnonzero(np.concatenate([[True], np.diff(packed.removed) > 0]))
+    return _Grid(
+        at[opens] - reach,
+        at[np.append(opens[1:], len(at)) - 1] + reach + 2,
+        packed.removed[opens] + at[0] - reach,
+        size,
+        np.fft.rfft(np.pad(held, (reach, 0)), size),
+    )
 
 
-_kept_grid = last_answers(lambda _, *of: of, most=2)(_grid)
+def gridded(sample: Ordered, bandwidth: float, lattice: Lattice) -> KernelSum:
+    """The sum of a Gaussian, from the values' shares in the points of a lattice; between them it is
+    interpolated.
 
-
-def gridded(sample: Ordered, bandwidth: float, kernel: KernelName) -> KernelSum:
-    """The sum of a smooth kernel, from the values' shares in two neighbouring points of a grid
-    each.
-
-    The grid's step is the span of the values halved as often as it takes, so that it stays while a
-    hand moves the bandwidth, and with it all but the kernel.
+    Its transform is taken in closed form. Sharing each value among three points has smoothed with a
+    spline, whose transform is taken out again.
 
     Parameters
     ----------
@@ -155,69 +179,27 @@ def gridded(sample: Ordered, bandwidth: float, kernel: KernelName) -> KernelSum:
         Of at least one value.
     bandwidth : float
         Standard deviation of the kernel, in the values' unit.
-    kernel : str
-        One that is not in ``PARTS``.
     """
-    shape, origin = KERNELS[kernel], float(values_read(sample)[0][0])
-    step, span = bandwidth / CELLS_PER_BANDWIDTH, _span(sample)
-    if span:
-        step = math.ldexp(span, -math.ceil(math.log2(span / step)))
-    widest = 2 * CELLS_PER_BANDWIDTH * step
-    while True:
-        most = math.ceil(shape.reach * widest / step) + 1
-        if most < 4 or _cells(sample, step, most) <= _MOST_CELLS:
-            break
-        step *= 2
-    grid = (_kept_grid if span / step < _MOST_KEPT else _grid)(sample, step, most)
-    margin = math.ceil(shape.reach * bandwidth / step) + 1
-    product = grid.spectrum * _spectrum(kernel, step / bandwidth, margin, grid.size)
-    smooth = np.fft.irfft(product, grid.size)
-    cells, gaps = grid.cells, grid.packed.removed
-    opens = np.flatnonzero(np.concatenate([[True], np.diff(gaps) > 0]))
-    begins, removed = cells[opens] - margin, gaps[opens]
-    ends = cells[np.concatenate([opens[1:] - 1, [len(cells) - 1]])] + margin + 1
+    step, anchor = lattice.step, lattice.anchor
+    # As far as the widest bandwidth on this lattice reaches, so that the grid stays.
+    doublings = math.frexp(bandwidth / step / POINTS_PER_BANDWIDTH)[1]
+    reach = math.ceil(TAIL * math.ldexp(POINTS_PER_BANDWIDTH, doublings)) + 1
+    grid = _grid(sample, lattice, reach)
+    turns = np.arange(grid.size // 2 + 1) / grid.size
+    width = bandwidth / step
+    gaussian = np.exp(-2 * (np.pi * turns * width) ** 2) * width
+    smooth = np.fft.irfft(grid.spectrum * (gaussian / np.sinc(turns) ** 3), grid.size)
     places = np.arange(len(smooth), dtype=np.float64)
 
     def sum_at(x: FloatArray) -> FloatArray:
         """The sum of kernels at places."""
-        place = (x - origin) / step
-        stretch = np.maximum(begins.searchsorted(place, "right") - 1, 0)
-        heights = np.interp(place - removed[stretch] + most, places, smooth)
-        inside = (place >= begins[stretch]) & (place <= ends[stretch])
+        place = (x - anchor) / step
+        stretch = np.maximum(grid.begins.searchsorted(place, "right") - 1, 0)
+        heights = np.interp(place - grid.removed[stretch], places, smooth)
+        inside = (place >= grid.begins[stretch]) & (place <= grid.ends[stretch])
         return np.asarray(np.where(inside, heights, 0.0) / bandwidth, dtype=np.float64)
 
     return sum_at
-
-
-def _spectrum(kernel: KernelName, cell: float, margin: int, size: int) -> FloatArray | ComplexArray:
-    """The transform of a kernel on a grid of ``size`` cells, each so many bandwidths wide, with its
-    middle in the first one."""
-    if kernel == "gaussian":
-        # In closed form. Sharing each value between two cells has smoothed with a triangle, whose
-        # transform is taken out of it again.
-        turns = np.arange(size // 2 + 1) / size
-        smoothed = np.exp(-2 * (np.pi * turns / cell) ** 2) / cell
-        return np.asarray(smoothed / np.sinc(turns) ** 2, dtype=np.float64)
-    shape = KERNELS[kernel]
-    distances = np.asarray(np.arange(margin + 1) * cell, dtype=np.float64)
-    half = np.where(distances <= shape.reach, shape.height(distances), 0.0)
-    heights = np.zeros(size)
-    heights[: margin + 1] = half
-    heights[size - margin :] = half[:0:-1]
-    return np.fft.rfft(heights)
-
-
-def _span(sample: Ordered) -> float:
-    values = values_read(sample)[0]
-    return float(values[-1] - values[0])
-
-
-def _cells(sample: Ordered, step: float, margin: int) -> int:
-    """How many cells a grid would have, without the gaps that no kernel reaches."""
-    if _span(sample) / step < _MOST_CELLS:  # the usual case needs no look at the gaps
-        return 0
-    values = values_read(sample)[0]
-    return Packed.of(np.floor((values - values[0]) / step).astype(np.int64), margin).length
 
 
 @memoised  # while a hand sets the bandwidth, the values stay

@@ -76,6 +76,16 @@ PARTS: Mapping[KernelName, tuple[tuple[_Terms, ...], tuple[_Terms, ...]]] = {
         ),
     )
     * 2,
+    "biweight": (
+        (
+            (lambda x: 15 / 16 * (1 - x * x) ** 2, _one),
+            (lambda x: 15 / 4 * x * (1 - x * x), lambda v: v),
+            (lambda x: 15 / 8 * (3 * x * x - 1), lambda v: v**2),
+            (lambda x: -15 / 4 * x, lambda v: v**3),
+            (_one, lambda v: 15 / 16 * v**4),
+        ),
+    )
+    * 2,
     "cosine": (
         (
             (lambda x: math.pi / 4 * np.cos(_turn(x)), lambda v: np.cos(_turn(v))),

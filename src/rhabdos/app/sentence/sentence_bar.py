@@ -1,6 +1,7 @@
 """The sentence across the top: the figure in words, whose phrases are choices."""
 
 from collections.abc import Sequence
+from itertools import pairwise
 
 from msgspec import Struct
 from PyQt6.QtCore import QEvent, QPoint, QRect, QSize, Qt, pyqtSignal
@@ -54,6 +55,8 @@ class SentenceBar(QWidget):
         self.words: list[tuple[QRect, str]] = []
         """What is painted between the buttons, and where."""
         self._buttons: dict[Key, _PhraseButton] = {}
+        """In the order of the sentence."""
+        self._high = 0
         self._chosen: Key | None = None
 
     def show_fragments(self, fragments: Sequence[Fragment]) -> None:
@@ -69,16 +72,20 @@ class SentenceBar(QWidget):
             button = self._buttons.pop(phrase)
             button.hide()
             button.deleteLater()
-        former: QWidget | None = None
-        for phrase, text in wanted.items():
-            button = self._buttons.get(phrase) or self._made(phrase)
+        buttons = [self._buttons.get(phrase) or self._made(phrase) for phrase in wanted]
+        for button, text in zip(buttons, wanted.values(), strict=True):
             button.say(text)
-            if former:
+        if list(self._buttons) != list(wanted):
+            self._buttons = dict(zip(wanted, buttons, strict=True))
+            for former, button in pairwise(buttons):
                 QWidget.setTabOrder(former, button)
-            former = button
+        # While a hand moves, most of a sentence stays where it is, and is not painted again.
+        words, high = self.words, self._high
         self._place(self.width())
-        self.updateGeometry()
-        self.update()
+        if self._high != high:
+            self.updateGeometry()
+        if self.words != words:
+            self.update()
         self.setAccessibleName("The figure in words")
         self.setAccessibleDescription("".join(f.text for f in shown if not _aside(f)).strip())
 
@@ -116,7 +123,7 @@ class SentenceBar(QWidget):
                 words.append((QRect(x + own, y, across - own, line), piece.text))
             x += across + (blank if piece.spaced else 0)
         if move:
-            self.words = words
+            self.words, self._high = words, y + line + _BELOW
         return y + line + _BELOW
 
     def _across(self, piece: _Piece) -> int:

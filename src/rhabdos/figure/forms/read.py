@@ -4,12 +4,12 @@ from rhabdos.data.sample_sets import SampleSet
 from rhabdos.errors import Refusal
 from rhabdos.figure.readings.axis_limits import check_axes
 from rhabdos.figure.readings.readings import Readings
-from rhabdos.figure.recipe.forms import needs_bins
+from rhabdos.figure.recipe.forms import FORMS, needs_bins
 from rhabdos.figure.recipe.recipe import Form, Recipe
 
 
 def read(recipe: Recipe, gathered: SampleSet) -> Readings:
-    """Answer a recipe with numbers; those of bars at once, since they may be refused.
+    """Answer a recipe with numbers; those of bins at once, since they may be refused.
 
     Raises
     ------
@@ -21,10 +21,12 @@ def read(recipe: Recipe, gathered: SampleSet) -> Readings:
     readings = Readings(recipe, gathered)
     _refuse_meaningless_stack(readings)
     check_axes(readings)
-    if needs_bins(recipe):
+    if any(FORMS[form].bins == "always" for form in recipe.show.forms):
         from rhabdos.figure.forms.bars import bars
 
         bars(readings)
+    elif needs_bins(recipe):
+        _ = readings.own_edges
     if "box" in recipe.show.forms:
         from rhabdos.figure.forms.box import check_names
 

@@ -164,10 +164,10 @@ def _within(
     x: FloatArray, y: FloatArray, low: float, high: float, log: bool
 ) -> tuple[FloatArray, FloatArray]:
     """The part of a line between two places, which it is cut at."""
-    inside = (x > low) & (x < high)
-    ends = np.array([end for end in (low, high) if x[0] <= end <= x[-1]])
-    places = np.union1d(x[inside], ends)
-    return places, _between(places, x, y, log)
+    inside = slice(int(x.searchsorted(low, "right")), int(x.searchsorted(high)))
+    begins, ends = (np.array([end] if x[0] <= end <= x[-1] else []) for end in (low, high))
+    first, last = (_between(end, x, y, log) for end in (begins, ends))
+    return np.concatenate([begins, x[inside], ends]), np.concatenate([first, y[inside], last])
 
 
 def _thinned(along: FloatArray, across: FloatArray) -> tuple[FloatArray, FloatArray]:
