@@ -3,14 +3,10 @@
 import os
 import sys
 from collections.abc import Sequence
-from typing import TYPE_CHECKING
 
 from rhabdos import __version__
 from rhabdos.errors import Cancelled, Refusal
 from rhabdos.output import finish_output, forget_output, say, write
-
-if TYPE_CHECKING:
-    pass
 
 _COMMANDS = ("variables", "convert", "numbers", "draw")
 

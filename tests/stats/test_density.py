@@ -11,7 +11,7 @@ from scipy.integrate import quad, trapezoid
 from scipy.optimize import brentq
 
 from rhabdos.data.samples import Pooled
-from rhabdos.stats.bandwidths import bandwidth_by, ruled_bandwidth
+from rhabdos.stats.bandwidths import ruled_bandwidth
 from rhabdos.stats.density import DensityError, density
 from rhabdos.stats.kernels import KERNELS
 from tests.conftest import sample_of
@@ -25,6 +25,10 @@ SHAPES = {
     "heaped": np.round(rng.normal(50, 9, 600) / 5) * 5,
     "with a far value": np.append(rng.normal(0, 1, 200), 60.0),
 }
+
+
+def bandwidth_by(sample, rule):
+    return ruled_bandwidth(sample, rule).width
 
 
 def direct_sum(values, x, bandwidth, kernel):

@@ -79,11 +79,6 @@ def ruled_bandwidth(sample: Ordered, rule: BandwidthRule) -> Bandwidth:
     return Bandwidth(solved, rule) if solved is not None else ruled_bandwidth(sample, "silverman")
 
 
-def bandwidth_by(sample: Ordered, rule: BandwidthRule) -> float:
-    """The width alone."""
-    return ruled_bandwidth(sample, rule).width
-
-
 def _scale(sample: Ordered, iqr_of_normal: float) -> float:
     """The smaller of sd and normalised IQR; the sd where the IQR is 0."""
     sd = sample.moments.norm / math.sqrt(sample.n - 1)

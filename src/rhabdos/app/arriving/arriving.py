@@ -2,9 +2,10 @@
 
 from pathlib import Path
 
-from PyQt6.QtCore import QFileSystemWatcher, QObject, QTimer, pyqtSignal
+from PyQt6.QtCore import QFileSystemWatcher, QObject, pyqtSignal
 from PyQt6.QtWidgets import QApplication, QDialog, QMenu, QWidget
 
+from rhabdos.app.controls.dialog_layout import pause
 from rhabdos.app.session.session import Session
 from rhabdos.app.session.unsaved import Unsaved
 from rhabdos.data.columns import CategoryColumn, LabelColumn, NumberColumn
@@ -43,10 +44,7 @@ class Arriving(QObject):
         self._watcher = QFileSystemWatcher(self)
         self._watched: tuple[str, ...] = ()
         self._stamps: dict[str, tuple[int, int] | None] = {}
-        self._settling = QTimer(self)
-        self._settling.setSingleShot(True)
-        self._settling.setInterval(_SETTLED)
-        self._settling.timeout.connect(self.look_at_files)
+        self._settling = pause(self, _SETTLED, self.look_at_files)
         self._watcher.fileChanged.connect(lambda _path: self._settling.start())
         self._watcher.directoryChanged.connect(lambda _path: self._settling.start())
         session.table_changed.connect(self.watch)

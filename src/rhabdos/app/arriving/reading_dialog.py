@@ -10,12 +10,12 @@ from PyQt6.QtWidgets import (
     QFrame,
     QPushButton,
     QScrollArea,
-    QVBoxLayout,
     QWidget,
 )
 
 from rhabdos.app.arriving.places_ruler import PlacesRuler
 from rhabdos.app.controls.dialog_layout import lay_out_beside, pause
+from rhabdos.app.controls.rows_and_columns import in_a_column
 from rhabdos.app.controls.typed_fields import (
     chooser,
     fault_line,
@@ -132,7 +132,7 @@ class ReadingDialog(QDialog):
         self.leave_button.clicked.connect(self.reject)
 
     def _lay_out(self, path: Path) -> None:
-        left = QVBoxLayout()
+        left = in_a_column()
         title = heading(file_named(path.name))
         title.setWordWrap(True)
         left.addWidget(title)

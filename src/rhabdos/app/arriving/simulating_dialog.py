@@ -5,17 +5,15 @@ from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import (
     QDialog,
     QFrame,
-    QHBoxLayout,
     QLineEdit,
     QPushButton,
     QSpinBox,
-    QToolButton,
-    QVBoxLayout,
     QWidget,
 )
 
 from rhabdos.app.arriving.typing_dialog import first_look
 from rhabdos.app.controls.dialog_layout import lay_out_beside, pause
+from rhabdos.app.controls.rows_and_columns import in_a_column, in_a_row
 from rhabdos.app.controls.small_figure import SmallFigure
 from rhabdos.app.controls.typed_fields import (
     chooser,
@@ -26,6 +24,7 @@ from rhabdos.app.controls.typed_fields import (
     scrolled,
     text_field,
 )
+from rhabdos.app.controls.word_buttons import word_button
 from rhabdos.data.steps.sources import (
     DISTRIBUTIONS,
     MOST_DRAWN,
@@ -65,12 +64,8 @@ class SimulatingDialog(QDialog):
         self.step: Simulate | None = None
         self._former = step
         self.parts: list[SamplePart] = []
-        self._list = QVBoxLayout()
-        self._list.setSpacing(14)
-        self.more = QToolButton()
-        self.more.setObjectName("add")
-        self.more.setText("+ Another sample")
-        self.more.clicked.connect(lambda: self.add(None))
+        self._list = in_a_column(gap=14)
+        self.more = word_button("+ Another sample", lambda: self.add(None), "add")
         self.seed = QSpinBox()
         self.seed.setAccessibleName("Seed")
         self.seed.setRange(0, MOST_SEED)
@@ -94,21 +89,19 @@ class SimulatingDialog(QDialog):
 
     def _lay_out(self) -> None:
         inner = QWidget()
-        column = QVBoxLayout(inner)
-        column.setContentsMargins(0, 0, 10, 0)
-        column.addWidget(heading("Practice samples"))
-        column.addWidget(quiet("Values whose distribution is known: see what bins make of them."))
-        column.addSpacing(4)
-        column.addLayout(self._list)
-        column.addWidget(self.more)
-        column.addStretch()
-        left = QVBoxLayout()
-        left.setContentsMargins(0, 0, 0, 0)
-        left.addWidget(scrolled(inner), 1)
-        seed = QHBoxLayout()
-        seed.addLayout(labelled([("Seed", self.seed)]), 1)
-        seed.addWidget(self.another, 0, Qt.AlignmentFlag.AlignBottom)
-        left.addLayout(seed)
+        in_a_column(
+            heading("Practice samples"),
+            quiet("Values whose distribution is known: see what bins make of them."),
+            4,
+            self._list,
+            self.more,
+            None,
+            around=(0, 0, 10, 0),
+            of=inner,
+        )
+        at_seed = (self.another, 0, Qt.AlignmentFlag.AlignBottom)
+        seed = in_a_row((labelled([("Seed", self.seed)]), 1), at_seed)
+        left = in_a_column((scrolled(inner), 1), seed)
         shown = (self.figure, self.told, self.fault)
         lay_out_beside(self, left, 320, shown, (None, self.leave_button, self.done_button))
 
@@ -220,17 +213,13 @@ class SamplePart(QFrame):
             self.distribution.addItem(words, distribution)
         self.distribution.setCurrentIndex(list(DISTRIBUTIONS).index(sample.distribution))
         self.fields: dict[str, QLineEdit] = {}
-        self.away = QToolButton()
-        self.away.setObjectName("choice")
-        self.away.setText("without this")
-        self.away.clicked.connect(self.taken_away)
-        self._column = QVBoxLayout(self)
-        self._column.setContentsMargins(0, 0, 0, 0)
-        self._column.setSpacing(2)
-        self._column.addLayout(
+        self.away = word_button("without this", self.taken_away.emit)
+        self._column = in_a_column(
             labelled(
                 [("Name", self.name), ("Distribution", self.distribution), ("Size", self.count)]
-            )
+            ),
+            gap=2,
+            of=self,
         )
         self._inner = QWidget()
         self._column.addWidget(self._inner)

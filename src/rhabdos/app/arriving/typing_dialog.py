@@ -11,11 +11,11 @@ from PyQt6.QtWidgets import (
     QPushButton,
     QTableWidget,
     QTableWidgetItem,
-    QVBoxLayout,
     QWidget,
 )
 
 from rhabdos.app.controls.dialog_layout import lay_out_beside, pause
+from rhabdos.app.controls.rows_and_columns import in_a_column
 from rhabdos.app.controls.small_figure import SmallFigure
 from rhabdos.app.controls.typed_fields import fault_line, heading, labelled, quiet
 from rhabdos.data.columns import CategoryColumn, LabelColumn, NumberColumn
@@ -59,10 +59,11 @@ class TypingDialog(QDialog):
         self.done_button = QPushButton("Draw them")
         self.done_button.setDefault(True)
         self.leave_button = QPushButton("Leave it")
-        left = QVBoxLayout()
-        left.addWidget(heading("Numbers, and names if wanted"))
-        left.addLayout(labelled([("Numbers are", self.number), ("Names are", self.group)]))
-        left.addWidget(self.sheet, 1)
+        left = in_a_column(
+            heading("Numbers, and names if wanted"),
+            labelled([("Numbers are", self.number), ("Names are", self.group)]),
+            (self.sheet, 1),
+        )
         shown = (self.figure, self.told, self.fault)
         lay_out_beside(self, left, 300, shown, (None, self.leave_button, self.done_button))
         self._pause = pause(self, _PAUSE, self.draw)

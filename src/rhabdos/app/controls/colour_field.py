@@ -4,8 +4,9 @@ import re
 
 from PyQt6.QtCore import QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QIcon, QPixmap
-from PyQt6.QtWidgets import QColorDialog, QHBoxLayout, QToolButton, QWidget
+from PyQt6.QtWidgets import QColorDialog, QToolButton, QWidget
 
+from rhabdos.app.controls.rows_and_columns import in_a_row
 from rhabdos.app.controls.typed_fields import Field
 
 _HEX = re.compile(r"#?([0-9A-Fa-f]{6}|[0-9A-Fa-f]{3})")
@@ -51,11 +52,7 @@ class ColourField(QWidget):
         self.field = Field(name)
         self.field.entered.connect(self._enter)
         self.setFocusProxy(self.field)
-        layout = QHBoxLayout(self)
-        layout.setContentsMargins(0, 0, 0, 0)
-        layout.setSpacing(5)
-        layout.addWidget(self.square)
-        layout.addWidget(self.field, 1)
+        in_a_row(self.square, (self.field, 1), gap=5, of=self)
 
     def show_colour(self, colour: str, own: bool) -> None:
         """Show the colour in use; in the field only where it is the figure's ``own``."""

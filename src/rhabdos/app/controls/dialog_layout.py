@@ -3,7 +3,9 @@
 from collections.abc import Callable, Sequence
 
 from PyQt6.QtCore import QObject, QTimer
-from PyQt6.QtWidgets import QHBoxLayout, QLayout, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QLayout, QPushButton, QWidget
+
+from rhabdos.app.controls.rows_and_columns import in_a_column, in_a_row
 
 
 def pause(parent: QObject, milliseconds: int, then: Callable[[], object]) -> QTimer:
@@ -27,18 +29,5 @@ def lay_out_beside(
     side = QWidget()
     side.setLayout(fields)
     side.setFixedWidth(width)
-    row = QHBoxLayout()
-    for button in buttons:
-        if button is None:
-            row.addStretch()
-        else:
-            row.addWidget(button)
-    right = QVBoxLayout()
-    for place, widget in enumerate(shown):
-        right.addWidget(widget, 1 if place == 0 else 0)
-    right.addLayout(row)
-    layout = QHBoxLayout(window)
-    layout.setContentsMargins(14, 12, 14, 12)
-    layout.setSpacing(14)
-    layout.addWidget(side)
-    layout.addLayout(right, 1)
+    right = in_a_column((shown[0], 1), *shown[1:], in_a_row(*buttons))
+    in_a_row(side, (right, 1), around=(14, 12, 14, 12), gap=14, of=window)

@@ -1,7 +1,9 @@
 """What is going on, over whatever place of the window is in sight, with a way to stop it."""
 
 from PyQt6.QtCore import QEvent, QObject, Qt
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QProgressBar, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QLabel, QProgressBar, QPushButton, QWidget
+
+from rhabdos.app.controls.rows_and_columns import in_a_column, in_a_row
 
 _MARGIN, _WIDTH, _HEIGHT = 16, 420, 104
 
@@ -21,14 +23,8 @@ class Progress(QWidget):
         self.bar.setTextVisible(False)
         self.bar.setFixedHeight(6)
         self.cancel_button = QPushButton("Cancel")
-        row = QHBoxLayout()
-        row.addStretch()
-        row.addWidget(self.cancel_button)
-        layout = QVBoxLayout(self)
-        layout.setContentsMargins(16, 12, 16, 12)
-        layout.addWidget(self.stage)
-        layout.addWidget(self.bar)
-        layout.addLayout(row)
+        row = in_a_row(None, self.cancel_button)
+        in_a_column(self.stage, self.bar, row, around=(16, 12, 16, 12), of=self)
 
     def tell(self, stage: str, share: float) -> None:
         """Show the stage and the share done; below 0 where it is unknown."""

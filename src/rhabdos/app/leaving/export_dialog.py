@@ -19,10 +19,10 @@ from PyQt6.QtWidgets import (
     QPushButton,
     QRadioButton,
     QSpinBox,
-    QVBoxLayout,
     QWidget,
 )
 
+from rhabdos.app.controls.rows_and_columns import in_a_column, in_a_row
 from rhabdos.app.controls.typed_fields import fault_line, quiet, text_field
 from rhabdos.app.leaving.exports import Export, Sheet, keep_export
 from rhabdos.app.leaving.size_fields import SizeFields
@@ -110,14 +110,10 @@ class ExportDialog(QDialog):
         self.also_sizes = {name: QCheckBox(name[0].upper() + name[1:]) for name in COMMON}
         rows = []
         for ticks in (self.also_formats, self.also_sizes):
-            row = QHBoxLayout()
-            row.setSpacing(14)
             for name, tick in ticks.items():
                 tick.setAccessibleName(f"Also {name}")
                 tick.clicked.connect(lambda _checked: self._tell_letters())
-                row.addWidget(tick)
-            row.addStretch()
-            rows.append(row)
+            rows.append(in_a_row(*ticks.values(), None, gap=14))
         for name, tick in self.also_sizes.items():
             tick.setToolTip(str(COMMON[name]))
         self.letters = QComboBox()
@@ -189,19 +185,15 @@ class ExportDialog(QDialog):
         """The kinds of file, the one that the path ends in chosen."""
         self.formats = QButtonGroup(self)
         self.format_buttons: dict[str, QRadioButton] = {}
-        choices = QHBoxLayout()
-        choices.setSpacing(18)
         for key in _MEANINGS:
             button = QRadioButton(key.upper())
             button.clicked.connect(lambda _checked, chosen=key: self._choose_format(chosen))
             self.format_buttons[key] = button
             self.formats.addButton(button)
             button.setChecked(path.suffix == f".{key}" or key == "png")
-            choices.addWidget(button)
-        choices.addStretch()
         self.meaning = quiet()
         self.meaning.setWordWrap(False)  # a few words, which are not to take a second line's room
-        return choices
+        return in_a_row(*self.format_buttons.values(), None, gap=18)
 
     def _dpi_row(self) -> QHBoxLayout:
         """The resolution, and what it comes to in pixels."""
@@ -213,11 +205,7 @@ class ExportDialog(QDialog):
         self.dpi.valueChanged.connect(self._tell_pixels)
         self.dpi_label = QLabel("Dots per inch")
         self.pixels = quiet()
-        dpi_row = QHBoxLayout()
-        dpi_row.setSpacing(12)
-        dpi_row.addWidget(self.dpi)
-        dpi_row.addWidget(self.pixels, 1)
-        return dpi_row
+        return in_a_row(self.dpi, (self.pixels, 1), gap=12)
 
     def _file_row(self, path: Path) -> QHBoxLayout:
         """Where to write, typed or chosen."""
@@ -228,11 +216,7 @@ class ExportDialog(QDialog):
         choose = QPushButton("Choose …")
         choose.setAutoDefault(False)
         choose.clicked.connect(self._choose_file)
-        file_row = QHBoxLayout()
-        file_row.setSpacing(8)
-        file_row.addWidget(self.path, 1)
-        file_row.addWidget(choose)
-        return file_row
+        return in_a_row((self.path, 1), choose, gap=8)
 
     def _make_progress(self) -> None:
         """What is wrong, what is going on, and how far it is."""
@@ -279,14 +263,16 @@ class ExportDialog(QDialog):
         form.addRow("Inside", self.inside)
         form.addRow("File", file_row)
         form.addRow("", self.remark)
-        layout = QVBoxLayout(self)
-        layout.setContentsMargins(18, 16, 18, 14)
-        layout.addWidget(self._form)
-        layout.addWidget(self.fault)
-        layout.addWidget(self.stage)
-        layout.addWidget(self.progress)
-        layout.addSpacing(6)
-        layout.addWidget(self._buttons())
+        in_a_column(
+            self._form,
+            self.fault,
+            self.stage,
+            self.progress,
+            6,
+            self._buttons(),
+            around=(18, 16, 18, 14),
+            of=self,
+        )
 
     @property
     def format(self) -> str:

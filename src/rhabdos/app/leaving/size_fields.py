@@ -3,8 +3,9 @@
 from collections.abc import Callable
 
 from PyQt6.QtCore import pyqtSignal
-from PyQt6.QtWidgets import QComboBox, QDoubleSpinBox, QHBoxLayout, QLabel, QWidget
+from PyQt6.QtWidgets import QComboBox, QDoubleSpinBox, QLabel, QWidget
 
+from rhabdos.app.controls.rows_and_columns import in_a_row
 from rhabdos.figure.recipe.page_size import COMMON, UNITS, Size
 
 _DECIMALS = {"cm": 2, "mm": 1, "in": 2, "px": 0}
@@ -40,14 +41,9 @@ class SizeFields(QWidget):
         for name, size in COMMON.items():
             self.common.addItem(f"{name}, {size}", name)
         self.common.activated.connect(self._take_common)
-        row = QHBoxLayout(self)
-        row.setContentsMargins(0, 0, 0, 0)
-        row.setSpacing(8)
-        for widget in (self.width_, QLabel("×"), self.height_, self.unit):
-            row.addWidget(widget)
-        row.addSpacing(8)
-        row.addWidget(self.common)
-        row.addStretch()
+        in_a_row(
+            self.width_, QLabel("×"), self.height_, self.unit, 8, self.common, None, gap=8, of=self
+        )
         self.show_size(usual)
 
     @property

@@ -9,15 +9,14 @@ from PyQt6.QtWidgets import (
     QCheckBox,
     QDialog,
     QFileDialog,
-    QHBoxLayout,
     QPushButton,
     QTabBar,
     QTableWidget,
     QTableWidgetItem,
-    QVBoxLayout,
     QWidget,
 )
 
+from rhabdos.app.controls.rows_and_columns import in_a_column, in_a_row
 from rhabdos.app.controls.typed_fields import fault_line, quiet
 from rhabdos.errors import Refusal
 from rhabdos.figure.output.tables import (
@@ -73,18 +72,9 @@ class TablesDialog(QDialog):
         self.save_button.clicked.connect(self.save)
         close = QPushButton("Close")
         close.clicked.connect(self.close)
-        buttons = QHBoxLayout()
-        buttons.addWidget(self.all_digits)
-        buttons.addStretch()
-        for button in (self.copy_button, self.save_button, close):
-            buttons.addWidget(button)
-        layout = QVBoxLayout(self)
-        layout.setContentsMargins(16, 12, 16, 12)
-        layout.addWidget(self.tabs)
-        layout.addWidget(self.table, 1)
-        guarding = QHBoxLayout()
-        guarding.addWidget(self.formulas, 1)
-        guarding.addWidget(self.guard)
+        buttons = in_a_row(self.all_digits, None, self.copy_button, self.save_button, close)
+        layout = in_a_column(self.tabs, (self.table, 1), around=(16, 12, 16, 12), of=self)
+        guarding = in_a_row((self.formulas, 1), self.guard)
         layout.addLayout(guarding)
         layout.addWidget(self.fault)
         layout.addLayout(buttons)

@@ -2,10 +2,11 @@
 
 from functools import partial
 
-from PyQt6.QtCore import QSize, QTimer
+from PyQt6.QtCore import QSize
 from PyQt6.QtGui import QIcon
 from PyQt6.QtWidgets import QLabel, QToolButton
 
+from rhabdos.app.controls.dialog_layout import pause
 from rhabdos.app.controls.pictures import PAUSE, PictureGrid, picture_button, show_picture
 from rhabdos.app.controls.typed_fields import quiet
 from rhabdos.app.panels.panel import Panel
@@ -36,9 +37,7 @@ class ArrangePanel(Panel):
         self.column.addSpacing(4)
         self.column.addWidget(quiet(ARRANGE.hint))
         self.column.addStretch()
-        self._painting = QTimer(self)
-        self._painting.setSingleShot(True)
-        self._painting.timeout.connect(self._paint)
+        self._painting = pause(self, PAUSE, self._paint)
 
     def show_readings(self, readings: Readings) -> None:
         """Show how the groups of a figure lie; the pictures follow when it stands still."""
@@ -50,7 +49,7 @@ class ArrangePanel(Panel):
         self.pictures[_PANELS].setChecked(False)
         for widget in (self.pictures[_PANELS], self.words[_PANELS]):
             widget.setVisible(panels is not None)
-        self._painting.start(PAUSE)
+        self._painting.start()
 
     def begin(self) -> None:
         """Take the keys at the first picture."""

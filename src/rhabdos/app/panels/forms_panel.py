@@ -2,9 +2,9 @@
 
 from functools import partial
 
-from PyQt6.QtCore import QTimer
 from PyQt6.QtWidgets import QCheckBox, QToolButton
 
+from rhabdos.app.controls.dialog_layout import pause
 from rhabdos.app.controls.pictures import PAUSE, PictureGrid, picture_button, show_picture
 from rhabdos.app.controls.typed_fields import quiet
 from rhabdos.app.panels.panel import Panel
@@ -39,9 +39,7 @@ class FormsPanel(Panel):
             )
         )
         self.column.addStretch()
-        self._painting = QTimer(self)
-        self._painting.setSingleShot(True)
-        self._painting.timeout.connect(self._paint)
+        self._painting = pause(self, PAUSE, self._paint)
 
     def show_readings(self, readings: Readings) -> None:
         """Show which forms a figure is drawn as; the pictures follow when it stands still."""
@@ -50,7 +48,7 @@ class FormsPanel(Panel):
         for form, tick in self.ticks.items():
             tick.setChecked(form in drawn)
             self.pictures[form].setChecked(form in drawn)
-        self._painting.start(PAUSE)
+        self._painting.start()
 
     def begin(self) -> None:
         """Take the keys at the first picture."""

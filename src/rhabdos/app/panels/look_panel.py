@@ -3,10 +3,9 @@ looks that are saved."""
 
 from functools import partial
 
-from PyQt6.QtCore import QSize, QTimer
+from PyQt6.QtCore import QSize
 from PyQt6.QtWidgets import (
     QGridLayout,
-    QHBoxLayout,
     QLabel,
     QPushButton,
     QToolButton,
@@ -15,7 +14,9 @@ from PyQt6.QtWidgets import (
 )
 
 from rhabdos.app.controls.colour_field import ColourField
+from rhabdos.app.controls.dialog_layout import pause
 from rhabdos.app.controls.pictures import PAUSE, PictureGrid, picture_button, show_picture
+from rhabdos.app.controls.rows_and_columns import in_a_column, in_a_row
 from rhabdos.app.controls.typed_fields import Field, chooser, labelled, plain_tip, quiet
 from rhabdos.app.panels.settings_panel import SettingsPanel
 from rhabdos.errors import Refusal
@@ -49,15 +50,15 @@ class LookPanel(SettingsPanel):
         self._levels.setContentsMargins(0, 4, 0, 0)
         self._levels_shown: tuple[str, ...] = ()
         self._taken_away: tuple[str, Dress] | None = None
-        top = QVBoxLayout()
-        top.setContentsMargins(0, 0, 0, 0)
-        top.addLayout(self._whole_looks())
-        top.addSpacing(6)
-        top.addWidget(_section("Palette"))
-        top.addLayout(self._palettes())
-        top.addSpacing(6)
-        top.addWidget(_section("Colours of groups"))
-        top.addLayout(self._levels)
+        top = in_a_column(
+            self._whole_looks(),
+            6,
+            _section("Palette"),
+            self._palettes(),
+            6,
+            _section("Colours of groups"),
+            self._levels,
+        )
         self.all_usual = QPushButton("All in their usual colours")
         self.all_usual.clicked.connect(self._take_usual_colours)
         top.addWidget(self.all_usual)
@@ -65,9 +66,7 @@ class LookPanel(SettingsPanel):
         top.addWidget(_section("One by one"))
         self.column.insertLayout(self.column.indexOf(self.facts), top)
         self.column.insertLayout(self.column.count() - 1, self._saved())
-        self._painting = QTimer(self)
-        self._painting.setSingleShot(True)
-        self._painting.timeout.connect(self._paint)
+        self._painting = pause(self, PAUSE, self._paint)
 
     def _whole_looks(self) -> PictureGrid:
         grid = PictureGrid()
@@ -103,20 +102,15 @@ class LookPanel(SettingsPanel):
         self.forget.clicked.connect(self._forget)
         self.for_new = QPushButton("Use for new figures")
         self.for_new.clicked.connect(self._use_for_new)
-        column = QVBoxLayout()
-        column.setContentsMargins(0, 10, 0, 0)
-        column.addWidget(_section("Saved looks"))
-        column.addLayout(labelled([("Look", self.saved), ("Name", self.name)]))
-        for pair in ((self.save, self.forget), (self.for_new,)):
-            row = QHBoxLayout()
-            row.setContentsMargins(0, 6, 0, 0)
-            for button in pair:
-                row.addWidget(button)
-            row.addStretch()
-            column.addLayout(row)
         self.done = quiet()
-        column.addWidget(self.done)
-        return column
+        return in_a_column(
+            _section("Saved looks"),
+            labelled([("Look", self.saved), ("Name", self.name)]),
+            in_a_row(self.save, self.forget, None, around=(0, 6, 0, 0)),
+            in_a_row(self.for_new, None, around=(0, 6, 0, 0)),
+            self.done,
+            around=(0, 10, 0, 0),
+        )
 
     def show_readings(self, readings: Readings) -> None:
         """Show the look of a figure; the pictures follow when it stands still."""
@@ -129,7 +123,7 @@ class LookPanel(SettingsPanel):
             button.setChecked((chosen.palette or "reef") == name)
         self._show_levels(readings)
         self._list_saved()
-        self._painting.start(PAUSE)
+        self._painting.start()
 
     def _show_levels(self, readings: Readings) -> None:
         """A colour for each level that colours stand for."""

@@ -1,8 +1,9 @@
 """What the panels of all phrases share."""
 
 from PyQt6.QtCore import pyqtSignal
-from PyQt6.QtWidgets import QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QWidget
 
+from rhabdos.app.controls.rows_and_columns import in_a_column
 from rhabdos.app.controls.typed_fields import fault_line, heading
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.recipe.recipe import Recipe
@@ -21,10 +22,7 @@ class Panel(QWidget):
         super().__init__(parent)
         self.readings: Readings | None = None
         self.fault = fault_line()
-        self.column = QVBoxLayout(self)
-        self.column.setContentsMargins(14, 10, 14, 10)
-        self.column.setSpacing(4)
-        self.column.addWidget(heading(title))
+        self.column = in_a_column(heading(title), around=(14, 10, 14, 10), gap=4, of=self)
 
     @property
     def recipe(self) -> Recipe:

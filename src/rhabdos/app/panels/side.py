@@ -7,10 +7,10 @@ from PyQt6.QtWidgets import (
     QApplication,
     QScrollArea,
     QStackedWidget,
-    QVBoxLayout,
     QWidget,
 )
 
+from rhabdos.app.controls.rows_and_columns import in_a_column
 from rhabdos.app.controls.typed_fields import quiet, scrolled
 from rhabdos.app.panels.arrange_panel import ArrangePanel
 from rhabdos.app.panels.forms_panel import FormsPanel
@@ -42,10 +42,7 @@ class _Idle(QWidget):
     def __init__(self) -> None:
         super().__init__()
         self._words = quiet()
-        layout = QVBoxLayout(self)
-        layout.setContentsMargins(14, 14, 14, 10)
-        layout.addWidget(self._words)
-        layout.addStretch()
+        in_a_column(self._words, None, around=(14, 14, 14, 10), of=self)
 
     def say(self, sentence: str) -> None:
         """Show a sentence."""

@@ -10,13 +10,13 @@ from PyQt6.QtWidgets import (
     QLabel,
     QPushButton,
     QTableView,
-    QToolButton,
-    QVBoxLayout,
     QWidget,
 )
 
 from rhabdos.app.controls.choices import Choices
+from rhabdos.app.controls.rows_and_columns import in_a_column, in_a_row
 from rhabdos.app.controls.typed_fields import plain_tip
+from rhabdos.app.controls.word_buttons import word_button
 from rhabdos.app.panels.levels_list import swatch_of
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.recipe.recipe import Recipe
@@ -166,12 +166,7 @@ class NoticeStrip(QWidget):
         self.cure.setObjectName("cure")
         self.more = QPushButton()
         self.more.setObjectName("cure")
-        row = QHBoxLayout(self)
-        row.setContentsMargins(9, 2, 7, 2)
-        row.setSpacing(8)
-        row.addWidget(self.text)
-        row.addWidget(self.cure)
-        row.addWidget(self.more)
+        in_a_row(self.text, self.cure, self.more, around=(9, 2, 7, 2), gap=8, of=self)
         self._notices: tuple[Notice, ...] = ()
         self._at = 0
         self.cure.clicked.connect(self._cure)
@@ -227,14 +222,9 @@ class SummaryPanel(QWidget):
         title = QLabel("Summary")
         title.setObjectName("strong")
         self.notices = NoticeStrip()
-        self.quartiles = QToolButton()
-        self.quartiles.setObjectName("choice")
-        self.quartiles.clicked.connect(self._offer_quartiles)
-        self.tables = QToolButton()
-        self.tables.setObjectName("choice")
-        self.tables.setText("Tables …")
+        self.quartiles = word_button("", self._offer_quartiles)
+        self.tables = word_button("Tables …", self.tables_asked.emit)
         self.tables.setToolTip("Summary, bins, boxes and comparisons, to copy or to save")
-        self.tables.clicked.connect(self.tables_asked)
         self._recipe: Recipe | None = None
         self._head = head = QHBoxLayout()
         head.setContentsMargins(16, 5, 14, 2)
@@ -260,13 +250,8 @@ class SummaryPanel(QWidget):
             columns.setSectionResizeMode(QHeaderView.ResizeMode.Stretch)
             columns.setHighlightSections(False)
             columns.setMinimumSectionSize(54)
-        layout = QVBoxLayout(self)
-        layout.setContentsMargins(0, 0, 0, 4)
-        layout.setSpacing(0)
-        layout.addLayout(head)
-        framed = QHBoxLayout()
-        framed.setContentsMargins(13, 0, 13, 0)
-        framed.addWidget(self.table)
+        layout = in_a_column(head, around=(0, 0, 0, 4), gap=0, of=self)
+        framed = in_a_row(self.table, around=(13, 0, 13, 0))
         layout.addLayout(framed, 1)
 
     def show_readings(self, readings: Readings | None, notices: tuple[Notice, ...]) -> None:

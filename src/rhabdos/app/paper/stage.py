@@ -4,8 +4,9 @@ from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QRect, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QPainter, QPaintEvent, QResizeEvent
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QLabel, QPushButton, QWidget
 
+from rhabdos.app.controls.rows_and_columns import in_a_column, in_a_row
 from rhabdos.app.controls.theme import theme
 from rhabdos.app.paper.canvas import Canvas
 from rhabdos.app.rods.rod import Rod
@@ -274,18 +275,16 @@ class _Welcome(QWidget):
         self.type_button = QPushButton("Type values …")
         self.simulate_button = QPushButton("Practice samples …")
         self.demo_button = QPushButton("Look at the demo data")
-        layout = QVBoxLayout(self)
-        layout.addStretch()
         for label in (self.title, self.how):
             label.setTextFormat(Qt.TextFormat.PlainText)
             label.setAlignment(Qt.AlignmentFlag.AlignCenter)
             label.setWordWrap(True)
-            layout.addWidget(label)
-            layout.addSpacing(10)
-        layout.addLayout(_side_by_side(self.open_button, self.paste_button, self.type_button))
-        layout.addSpacing(4)
-        layout.addLayout(_side_by_side(self.simulate_button, self.demo_button))
-        layout.addStretch()
+        first = (self.open_button, self.paste_button, self.type_button)
+        others = (self.simulate_button, self.demo_button)
+        begin, look = (in_a_row(None, *some, None, gap=8) for some in (first, others))
+        in_a_column(
+            None, self.title, 10, self.how, 10, begin, 4, look, None, around=(9, 9, 9, 9), of=self
+        )
 
     def say(self, reason: str) -> None:
         """Say why there is no figure; without a reason, what to begin with."""
@@ -298,13 +297,3 @@ class _Welcome(QWidget):
             "spreadsheet, with numbers of your own, or with chance."
         )
         self.how.setText(reason or how)
-
-
-def _side_by_side(*buttons: QPushButton) -> QHBoxLayout:
-    row = QHBoxLayout()
-    row.setSpacing(8)
-    row.addStretch()
-    for button in buttons:
-        row.addWidget(button)
-    row.addStretch()
-    return row

@@ -5,15 +5,14 @@ from pathlib import Path
 from PyQt6.QtWidgets import (
     QComboBox,
     QFileDialog,
-    QHBoxLayout,
     QPushButton,
-    QToolButton,
-    QVBoxLayout,
 )
 
+from rhabdos.app.controls.rows_and_columns import in_a_column, in_a_row
 from rhabdos.app.controls.tick_list import TickList
 from rhabdos.app.controls.typed_fields import chooser, labelled, quiet, text_field
 from rhabdos.app.controls.variable_list import chosen_variable, variable_chooser
+from rhabdos.app.controls.word_buttons import word_button
 from rhabdos.app.rows.step_form import StepForm, numbers_of
 from rhabdos.app.session.preparing import Foreseen
 from rhabdos.data.files.formats import ENDINGS
@@ -62,12 +61,8 @@ class JoinForm(StepForm):
             "Which rows stay", ((f"Keep {words}", value) for value, words in _KEEPS)
         )
         self.keys: list[tuple[QComboBox, QComboBox]] = []
-        self._keys = QVBoxLayout()
-        self._keys.setSpacing(5)
-        self.more = QToolButton()
-        self.more.setObjectName("add")
-        self.more.setText("+ Another key")
-        self.more.clicked.connect(lambda: self._add_key("", ""))
+        self._keys = in_a_column(gap=5)
+        self.more = word_button("+ Another key", lambda: self._add_key("", ""), "add")
         self.lone = quiet()
         self.body.addWidget(self.choose_button)
         self.body.addLayout(self._keys)
@@ -134,12 +129,7 @@ class JoinForm(StepForm):
             return
         here = variable_chooser("Key of this table", self.table.columns, mine)
         there = variable_chooser("Key of the other table", self.other.columns, theirs)
-        row = QHBoxLayout()
-        row.setSpacing(4)
-        row.addWidget(here, 1)
-        row.addWidget(quiet("="), 0)
-        row.addWidget(there, 1)
-        self._keys.addLayout(row)
+        self._keys.addLayout(in_a_row((here, 1), quiet("="), (there, 1), gap=4))
         self.keys.append((here, there))
         for box in (here, there):
             box.activated.connect(self.changed)

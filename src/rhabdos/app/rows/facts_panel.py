@@ -4,8 +4,9 @@ from collections.abc import Callable, Sequence
 
 from PyQt6.QtCore import QRect, Qt, pyqtSignal
 from PyQt6.QtGui import QMouseEvent, QPainter, QPaintEvent
-from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QFrame, QLabel, QPushButton, QWidget
 
+from rhabdos.app.controls.rows_and_columns import in_a_column, in_a_row
 from rhabdos.app.controls.typed_fields import Field, chooser, fault_line, heading, labelled, quiet
 from rhabdos.app.rows.facts_levels import LevelsTable
 from rhabdos.app.session.preparing import Foreseen
@@ -50,21 +51,13 @@ class FactNotice(QFrame):
         self.text.setWordWrap(True)
         self.text.setMinimumWidth(1)
         self.buttons = []
-        row = QHBoxLayout()
-        row.setSpacing(10)
         for words, deed in deeds:
             button = QPushButton(words[:1].upper() + words[1:])
             button.setObjectName("cure")
             button.clicked.connect(lambda _checked, deed=deed: deed())
             self.buttons.append(button)
-            row.addWidget(button)
-        row.addStretch()
-        layout = QVBoxLayout(self)
-        layout.setContentsMargins(10, 6, 10, 6)
-        layout.setSpacing(2)
-        layout.addWidget(self.text)
-        if deeds:
-            layout.addLayout(row)
+        row = [in_a_row(*self.buttons, None, gap=10)] if deeds else []
+        in_a_column(self.text, *row, around=(10, 6, 10, 6), gap=2, of=self)
 
 
 class FirstLook(QWidget):
@@ -133,8 +126,7 @@ class FactsPanel(QWidget):
             ]
         )
         self.notices: list[FactNotice] = []
-        self._notices = QVBoxLayout()
-        self._notices.setSpacing(6)
+        self._notices = in_a_column(gap=6)
         self.levels = LevelsTable()
         self.levels_title = heading("Levels")
         self.levels_note = quiet()
@@ -144,24 +136,23 @@ class FactsPanel(QWidget):
         self._connect()
 
     def _lay_out(self) -> None:
-        column = QVBoxLayout(self)
-        column.setContentsMargins(14, 10, 14, 10)
-        column.setSpacing(5)
-        for widget in (self.title, self.counts):
-            column.addWidget(widget)
-        column.addLayout(self.form)
-        column.addWidget(self.fault)
-        column.addLayout(self._notices)
-        column.addSpacing(6)
-        for part in (
+        in_a_column(
+            self.title,
+            self.counts,
+            self.form,
+            self.fault,
+            self._notices,
+            6,
             self.levels_title,
             self.levels,
             self.levels_note,
             self.look_title,
             self.look,
-        ):
-            column.addWidget(part)
-        column.addStretch()
+            None,
+            around=(14, 10, 14, 10),
+            gap=5,
+            of=self,
+        )
 
     def _connect(self) -> None:
         self.kind.activated.connect(self._choose_kind)

@@ -3,17 +3,16 @@
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import (
     QFrame,
-    QHBoxLayout,
     QLineEdit,
     QListWidget,
     QListWidgetItem,
-    QToolButton,
-    QVBoxLayout,
     QWidget,
 )
 
+from rhabdos.app.controls.rows_and_columns import in_a_column, in_a_row
 from rhabdos.app.controls.typed_fields import chooser, quiet
 from rhabdos.app.controls.variable_list import chosen_variable, variable_chooser
+from rhabdos.app.controls.word_buttons import word_button
 from rhabdos.app.rows.step_form import StepForm
 from rhabdos.app.session.preparing import Foreseen
 from rhabdos.data.columns import CategoryColumn, Column, DateColumn, NumberColumn
@@ -50,12 +49,8 @@ class KeepForm(StepForm):
             (("all of these hold", False), ("one of these holds", True)),
         )
         self.parts: list[ConditionPart] = []
-        self._parts = QVBoxLayout()
-        self._parts.setSpacing(10)
-        self.more = QToolButton()
-        self.more.setObjectName("add")
-        self.more.setText("+ Another condition")
-        self.more.clicked.connect(lambda: self._add(None, ""))
+        self._parts = in_a_column(gap=10)
+        self.more = word_button("+ Another condition", lambda: self._add(None, ""), "add")
         self.body.addWidget(self.out)
         self.body.addWidget(self.any)
         self.body.addSpacing(4)
@@ -129,26 +124,26 @@ class ConditionPart(QFrame):
         self.low.setPlaceholderText("the smallest")
         self.high.setPlaceholderText("the largest")
         self.text.setAccessibleName("Text")
-        self.away = QToolButton()
-        self.away.setObjectName("choice")
-        self.away.setText("without this")
-        self.away.clicked.connect(self.taken_away)
+        self.away = word_button("without this", self.taken_away.emit)
         self.note = quiet()
         self._range = QWidget()
-        ends = QHBoxLayout(self._range)
-        ends.setContentsMargins(0, 0, 0, 0)
-        ends.addWidget(self.low)
+        ends = in_a_row(self.low, of=self._range)
         between = quiet("to")
         between.setWordWrap(False)
         between.setMinimumWidth(between.sizeHint().width())
         ends.addWidget(between)
         ends.addWidget(self.high)
-        layout = QVBoxLayout(self)
-        layout.setContentsMargins(0, 0, 0, 0)
-        layout.setSpacing(5)
-        for widget in (self.variable, self.way, self.levels, self._range, self.text, self.note):
-            layout.addWidget(widget)
-        layout.addWidget(self.away, 0, Qt.AlignmentFlag.AlignLeft)
+        in_a_column(
+            self.variable,
+            self.way,
+            self.levels,
+            self._range,
+            self.text,
+            self.note,
+            (self.away, 0, Qt.AlignmentFlag.AlignLeft),
+            gap=5,
+            of=self,
+        )
         self.variable.activated.connect(self._choose)
         if edit := self.variable.lineEdit():
             edit.editingFinished.connect(self._choose)

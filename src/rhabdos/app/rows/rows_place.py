@@ -7,18 +7,17 @@ from PyQt6.QtCore import QPoint, Qt, pyqtSignal
 from PyQt6.QtGui import QKeySequence, QShortcut
 from PyQt6.QtWidgets import (
     QFrame,
-    QHBoxLayout,
     QLabel,
     QLineEdit,
     QSplitter,
     QStackedWidget,
-    QToolButton,
-    QVBoxLayout,
     QWidget,
 )
 
 from rhabdos.app.controls.choices import Choices
+from rhabdos.app.controls.rows_and_columns import in_a_column, in_a_row
 from rhabdos.app.controls.typed_fields import quiet, scrolled
+from rhabdos.app.controls.word_buttons import word_button
 from rhabdos.app.rows.facts_panel import FactsPanel
 from rhabdos.app.rows.listed_rows import Order
 from rhabdos.app.rows.rows_view import RowsView
@@ -81,40 +80,35 @@ class RowsPlace(QWidget):
         self.only = QLabel()
         self.only.setObjectName("noticeText")
         self.only.setTextFormat(Qt.TextFormat.PlainText)
-        self.keep_only = _word("Keep only these")
-        self.all_rows = _word("Show all rows")
+        self.keep_only = word_button("Keep only these")
+        self.all_rows = word_button("Show all rows")
         self._only_bar = QFrame()
         self._only_bar.setObjectName("notice")
         self._only_bar.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        only = QHBoxLayout(self._only_bar)
-        only.setContentsMargins(10, 3, 10, 3)
-        only.setSpacing(12)
-        only.addWidget(self.only, 1)
-        only.addWidget(self.keep_only)
-        only.addWidget(self.all_rows)
+        in_a_row(
+            (self.only, 1),
+            self.keep_only,
+            self.all_rows,
+            around=(10, 3, 10, 3),
+            gap=12,
+            of=self._only_bar,
+        )
         self._only_bar.hide()
         self._wish: Step | None = None
         self._lay_out()
         self._connect()
 
     def _lay_out(self) -> None:
-        bar = QHBoxLayout()
-        bar.setContentsMargins(12, 8, 12, 8)
-        bar.setSpacing(10)
-        bar.addWidget(self.search, 1)
-        bar.addWidget(self.hits)
-        bar.addWidget(self._only_bar, 2)
+        bar = in_a_row(
+            (self.search, 1), self.hits, (self._only_bar, 2), around=(12, 8, 12, 8), gap=10
+        )
         self.search.setMinimumWidth(180)
         head = QWidget()
         head.setObjectName("variables")
         head.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         head.setLayout(bar)
         middle = QWidget()
-        column = QVBoxLayout(middle)
-        column.setContentsMargins(0, 0, 0, 0)
-        column.setSpacing(0)
-        column.addWidget(head)
-        column.addWidget(self.view, 1)
+        in_a_column(head, (self.view, 1), gap=0, of=middle)
         self.side = QStackedWidget()
         self.side.setObjectName("side")
         self.side.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
@@ -129,9 +123,7 @@ class RowsPlace(QWidget):
         self.steps.setMinimumWidth(180)
         self.side.setMinimumWidth(210)
         self.columns.setSizes([_COLUMNS[0], 780, _COLUMNS[1]])
-        layout = QVBoxLayout(self)
-        layout.setContentsMargins(0, 0, 0, 0)
-        layout.addWidget(self.columns)
+        in_a_column(self.columns, of=self)
 
     def _connect(self) -> None:
         self.view.column_chosen.connect(self.choose)
@@ -427,11 +419,3 @@ def cell_steps(column: Column, row: int) -> list[tuple[str, Step]]:
             (f"Count {brief(level)} as missing", DeclareMissing(variable=name, codes=(level,))),
         ]
     return []
-
-
-def _word(text: str) -> QToolButton:
-    button = QToolButton()
-    button.setObjectName("choice")
-    button.setText(text)
-    button.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-    return button

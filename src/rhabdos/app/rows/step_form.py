@@ -4,9 +4,10 @@ from typing import Any, ClassVar
 
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent
-from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QPushButton, QWidget
 
 from rhabdos.app.controls.dialog_layout import pause
+from rhabdos.app.controls.rows_and_columns import in_a_column, in_a_row
 from rhabdos.app.controls.typed_fields import fault_line, heading, quiet
 from rhabdos.app.session.preparing import Foreseen
 from rhabdos.app.session.session import Session
@@ -51,22 +52,20 @@ class StepForm(QWidget):
         self.leave_button = QPushButton("Leave it")
         self.do_button.clicked.connect(self.do)
         self.leave_button.clicked.connect(self.left)
-        self.body = QVBoxLayout()
-        self.body.setSpacing(6)
-        buttons = QHBoxLayout()
-        buttons.addWidget(self.do_button)
-        buttons.addWidget(self.leave_button)
-        buttons.addStretch()
-        self.column = QVBoxLayout(self)
-        self.column.setContentsMargins(14, 10, 14, 10)
-        self.column.setSpacing(6)
-        self.column.addWidget(heading(self.title))
-        self.column.addLayout(self.body)
-        self.column.addWidget(self.told)
-        self.column.addWidget(self.fault)
-        self.column.addSpacing(4)
-        self.column.addLayout(buttons)
-        self.column.addStretch(1)
+        self.body = in_a_column(gap=6)
+        buttons = in_a_row(self.do_button, self.leave_button, None)
+        self.column = in_a_column(
+            heading(self.title),
+            self.body,
+            self.told,
+            self.fault,
+            4,
+            buttons,
+            None,
+            around=(14, 10, 14, 10),
+            gap=6,
+            of=self,
+        )
         self._pause = pause(self, _PAUSE, self.foresee)
         self.fill(step, variable, wish)
         self.changed()

@@ -9,7 +9,6 @@ from PyQt6.QtGui import QKeyEvent, QMouseEvent
 from PyQt6.QtWidgets import (
     QCheckBox,
     QFrame,
-    QHBoxLayout,
     QLabel,
     QScrollArea,
     QToolButton,
@@ -18,8 +17,10 @@ from PyQt6.QtWidgets import (
 )
 
 from rhabdos.app.controls.choices import Choices
+from rhabdos.app.controls.rows_and_columns import in_a_column, in_a_row
 from rhabdos.app.controls.theme import theme
 from rhabdos.app.controls.typed_fields import heading, quiet
+from rhabdos.app.controls.word_buttons import word_button
 from rhabdos.app.session.session import Session
 from rhabdos.data.steps.step import Piece, Step, choice, words_of
 from rhabdos.quoting import file_named, printable
@@ -62,41 +63,23 @@ class StepsPanel(QWidget):
         title = heading("How these rows came about")
         title.setWordWrap(True)
         title.setContentsMargins(14, 10, 14, 4)
-        self._list = QVBoxLayout()
-        self._list.setContentsMargins(0, 0, 0, 0)
-        self._list.setSpacing(0)
+        self._list = in_a_column(gap=0)
         inner = QWidget()
         inner.setObjectName("variables")
-        column = QVBoxLayout(inner)
-        column.setContentsMargins(0, 0, 0, 8)
-        column.setSpacing(0)
-        column.addLayout(self._list)
-        column.addSpacing(10)
-        column.addLayout(self._adding())
-        column.addStretch()
+        in_a_column(self._list, 10, self._adding(), None, around=(0, 0, 0, 8), gap=0, of=inner)
         self._area = QScrollArea()
         self._area.setObjectName("settings")
         self._area.setFrameShape(QFrame.Shape.NoFrame)
         self._area.setWidgetResizable(True)
         self._area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self._area.setWidget(inner)
-        layout = QVBoxLayout(self)
-        layout.setContentsMargins(0, 0, 0, 0)
-        layout.setSpacing(0)
-        layout.addWidget(title)
-        layout.addWidget(self._area, 1)
+        in_a_column(title, (self._area, 1), gap=0, of=self)
 
     def _adding(self) -> QVBoxLayout:
-        rows = QVBoxLayout()
-        rows.setContentsMargins(14, 0, 14, 0)
-        rows.setSpacing(5)
+        rows = in_a_column(around=(14, 0, 14, 0), gap=5)
         self.add_buttons: dict[str, QToolButton] = {}
         for kind, words in ADDING:
-            button = QToolButton()
-            button.setObjectName("add")
-            button.setText(f"+ {words}")
-            button.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-            button.clicked.connect(partial(self.added.emit, kind))
+            button = word_button(f"+ {words}", partial(self.added.emit, kind), "add")
             self.add_buttons[kind] = button
             rows.addWidget(button)
         return rows
@@ -214,25 +197,18 @@ class StepCard(QFrame):
         self.sentence.setTextInteractionFlags(Qt.TextInteractionFlag.LinksAccessibleByMouse)
         self.sentence.linkActivated.connect(lambda _link: self._open())
         self.told = quiet(told)
-        self.more = QToolButton()
-        self.more.setObjectName("choice")
-        self.more.setText("more")
+        self.more = word_button("more", self.offer)
         self.more.setAccessibleName("What can be done with this step")
         self.more.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-        self.more.clicked.connect(self.offer)
-        under = QHBoxLayout()
-        under.setContentsMargins(0, 0, 0, 0)
-        under.addWidget(self.told, 1)
-        under.addWidget(self.more, 0, Qt.AlignmentFlag.AlignTop)
-        text = QVBoxLayout()
-        text.setSpacing(1)
-        text.addWidget(self.sentence)
-        text.addLayout(under)
-        layout = QHBoxLayout(self)
-        layout.setContentsMargins(11, 6, 14, 7)
-        layout.setSpacing(5)
-        layout.addWidget(self.tick, 0, Qt.AlignmentFlag.AlignTop)
-        layout.addLayout(text, 1)
+        under = in_a_row((self.told, 1), (self.more, 0, Qt.AlignmentFlag.AlignTop))
+        text = in_a_column(self.sentence, under, gap=1)
+        in_a_row(
+            (self.tick, 0, Qt.AlignmentFlag.AlignTop),
+            (text, 1),
+            around=(11, 6, 14, 7),
+            gap=5,
+            of=self,
+        )
         if step is None:
             self.tick.hide()
         self.mark(False)

@@ -3,8 +3,9 @@
 from collections.abc import Callable, Sequence
 from typing import TYPE_CHECKING
 
-from PyQt6.QtWidgets import QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QWidget
 
+from rhabdos.app.controls.rows_and_columns import in_a_column
 from rhabdos.app.session.session import Session
 from rhabdos.app.session.unsaved import Unsaved
 
@@ -25,8 +26,7 @@ class Banner(QWidget):
         self._bringing: BringingBack | None = None
         self._file_told = False
         self.notice: FactNotice | None = None
-        layout = QVBoxLayout(self)
-        layout.setContentsMargins(0, 0, 0, 0)
+        in_a_column(of=self)
         self.hide()
 
     def _say(self, text: str, deeds: _Deeds) -> None:

@@ -1,8 +1,9 @@
 """The places of the window, switched in one corner by word and by key."""
 
 from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtWidgets import QHBoxLayout, QToolButton, QWidget
+from PyQt6.QtWidgets import QToolButton, QWidget
 
+from rhabdos.app.controls.rows_and_columns import in_a_row
 from rhabdos.app.session.surroundings import Place
 
 PLACES: dict[Place, tuple[str, str]] = {
@@ -19,9 +20,7 @@ class Places(QWidget):
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        layout = QHBoxLayout(self)
-        layout.setContentsMargins(0, 0, 10, 0)
-        layout.setSpacing(0)
+        layout = in_a_row(around=(0, 0, 10, 0), gap=0, of=self)
         self.buttons: dict[Place, QToolButton] = {}
         for place, (words, keys) in PLACES.items():
             button = QToolButton()

@@ -4,8 +4,9 @@ from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QByteArray, QPoint, Qt, QTimer
 from PyQt6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent, QKeyEvent
-from PyQt6.QtWidgets import QMainWindow, QMessageBox, QStackedWidget, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QMainWindow, QMessageBox, QStackedWidget, QWidget
 
+from rhabdos.app.controls.rows_and_columns import in_a_column
 from rhabdos.app.panels.group_actions import end_forward
 from rhabdos.app.sentence.sentence_bar import SentenceBar
 from rhabdos.app.session.session import Session
@@ -154,11 +155,7 @@ class Window(QMainWindow):
 
     def _lay_out(self) -> None:
         whole = QWidget()
-        layout = QVBoxLayout(whole)
-        layout.setContentsMargins(0, 0, 0, 0)
-        layout.setSpacing(0)
-        layout.addWidget(self.sentence)
-        layout.addWidget(self.banner)
+        layout = in_a_column(self.sentence, self.banner, gap=0, of=whole)
         self.places = QStackedWidget()
         self.places.addWidget(self.figure)
         layout.addWidget(self.places, 1)

@@ -19,14 +19,13 @@ from PyQt6.QtGui import (
 )
 from PyQt6.QtWidgets import (
     QAbstractScrollArea,
-    QHBoxLayout,
     QLabel,
     QLineEdit,
     QToolTip,
-    QVBoxLayout,
     QWidget,
 )
 
+from rhabdos.app.controls.rows_and_columns import in_a_column, in_a_row
 from rhabdos.app.controls.theme import theme
 from rhabdos.app.controls.typed_fields import plain_tip
 from rhabdos.app.variables.silhouettes import Silhouette, Silhouettes, paint_silhouette
@@ -82,16 +81,8 @@ class Overview(QWidget):
         head = QWidget()
         head.setObjectName("variables")
         head.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        bar = QHBoxLayout(head)
-        bar.setContentsMargins(GAP, 8, GAP, 8)
-        bar.setSpacing(16)
-        bar.addWidget(self.search)
-        bar.addWidget(self.summary, 1)
-        layout = QVBoxLayout(self)
-        layout.setContentsMargins(0, 0, 0, 0)
-        layout.setSpacing(0)
-        layout.addWidget(head)
-        layout.addWidget(self.cards, 1)
+        in_a_row(self.search, (self.summary, 1), around=(GAP, 8, GAP, 8), gap=16, of=head)
+        in_a_column(head, (self.cards, 1), gap=0, of=self)
         self._table: Table | None = None
         self.search.textEdited.connect(self._filter)
         self.search.returnPressed.connect(self.cards.setFocus)

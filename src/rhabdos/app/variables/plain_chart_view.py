@@ -4,11 +4,13 @@ from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent
-from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QToolButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QComboBox, QWidget
 
+from rhabdos.app.controls.rows_and_columns import in_a_column, in_a_row
 from rhabdos.app.controls.theme import theme
 from rhabdos.app.controls.typed_fields import chooser, quiet
 from rhabdos.app.controls.variable_list import choose_variable, variable_chooser
+from rhabdos.app.controls.word_buttons import word_button
 from rhabdos.data.columns import CategoryColumn
 from rhabdos.data.table import Table
 from rhabdos.errors import Refusal
@@ -47,29 +49,16 @@ class PlainChartView(QWidget):
             "Order of the bars", ((f"Bars {words}", value) for words, value in _ORDERS)
         )
         self.order.setMinimumWidth(160)
-        self.reverse = QToolButton()
-        self.reverse.setObjectName("choice")
-        self.reverse.setText("the other way round")
+        self.reverse = word_button("the other way round", self._turn)
         self.lying: QComboBox | None = None
         self.upright: QComboBox | None = None
-        self.back = QToolButton()
-        self.back.setObjectName("choice")
-        self.back.setText("Back to the figure")
-        self.note = quiet("An chart for a look; figures are drawn of one numeric variable or more.")
-        self._bar = QHBoxLayout()
-        self._bar.setContentsMargins(_MARGIN, 10, _MARGIN, 0)
-        self._bar.setSpacing(12)
-        self._bar.addWidget(self.order)
-        self._bar.addWidget(self.reverse)
-        self._bar.addStretch(1)
-        self._bar.addWidget(self.back)
-        layout = QVBoxLayout(self)
-        layout.setContentsMargins(0, 0, 0, _MARGIN)
-        layout.addLayout(self._bar)
-        layout.addWidget(self.paper, 1)
+        self.back = word_button("Back to the figure", self.leave)
+        self.note = quiet("A chart for a look; figures are drawn of one numeric variable or more.")
+        self._bar = in_a_row(
+            self.order, self.reverse, None, self.back, around=(_MARGIN, 10, _MARGIN, 0), gap=12
+        )
+        in_a_column(self._bar, (self.paper, 1), around=(0, 0, 0, _MARGIN), of=self)
         self.order.activated.connect(self._choose_order)
-        self.reverse.clicked.connect(self._turn)
-        self.back.clicked.connect(self.leave)
 
     def show_chart(self, chart: PlainChart, table: Table) -> None:
         """Show a chart of a table."""

@@ -18,10 +18,10 @@ from PyQt6.QtWidgets import (
     QListView,
     QStyledItemDelegate,
     QStyleOptionViewItem,
-    QVBoxLayout,
     QWidget,
 )
 
+from rhabdos.app.controls.rows_and_columns import in_a_column
 from rhabdos.app.controls.theme import theme
 from rhabdos.app.controls.typed_fields import plain_tip
 from rhabdos.app.variables.silhouettes import Silhouettes, paint_silhouette
@@ -266,15 +266,11 @@ class VariablesPanel(QWidget):
         self.list.setItemDelegate(self._delegate)
         self._columns: list[Column] = []
 
-        layout = QVBoxLayout(self)
-        layout.setContentsMargins(0, 10, 0, 0)
-        layout.setSpacing(0)
+        layout = in_a_column(around=(0, 10, 0, 0), gap=0, of=self)
         for widget in (self.title, self.size_line):
             widget.setContentsMargins(14, 0, 14, 0)
             layout.addWidget(widget)
-        framed = QVBoxLayout()
-        framed.setContentsMargins(14, 10, 14, 2)
-        framed.addWidget(self.search)
+        framed = in_a_column(self.search, around=(14, 10, 14, 2))
         layout.addLayout(framed)
         layout.addWidget(self.nothing)
         layout.addWidget(self.list, 1)

@@ -1,7 +1,5 @@
 """What looks wrong with a variable, how many values it is about, and what would put it right."""
 
-from typing import TYPE_CHECKING
-
 import numpy as np
 
 from rhabdos.data.columns import (
@@ -24,9 +22,6 @@ from rhabdos.memo import memoised
 from rhabdos.quoting import quoted
 from rhabdos.stats.oddities import missing_code
 from rhabdos.wording import counted, exact
-
-if TYPE_CHECKING:
-    pass
 
 _SERIAL_DATES = 20_000.0, 60_000.0  # from 1954 to 2064, as sheets count days
 _MOST_NAMED = 4

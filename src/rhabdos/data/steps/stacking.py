@@ -1,7 +1,7 @@
 """The steps that put rows beneath others: of other tables, or of columns that measure the same."""
 
 from collections.abc import Callable, Sequence
-from typing import TYPE_CHECKING, Annotated, Any, Self
+from typing import Annotated, Any, Self
 
 import numpy as np
 from msgspec import Meta, structs
@@ -32,9 +32,6 @@ from rhabdos.data.steps.step import (
 from rhabdos.data.table import Table
 from rhabdos.quoting import brief, quoted
 from rhabdos.wording import counted
-
-if TYPE_CHECKING:
-    pass
 
 
 class Stack(Step, frozen=True, tag="stack"):
