@@ -7,7 +7,7 @@ import xml.etree.ElementTree as ET
 import pytest
 from fontTools.ttLib import TTFont
 from pypdf import PdfReader
-from PyQt6.QtCore import QByteArray, QSize
+from PyQt6.QtCore import QByteArray, QRectF, QSize
 from PyQt6.QtGui import QImage
 from PyQt6.QtPdf import QPdfDocument
 from PyQt6.QtSvg import QSvgRenderer
@@ -19,12 +19,13 @@ from rhabdos.errors import Refusal
 from rhabdos.figure.forms.read import read
 from rhabdos.figure.recipe.toml_text import read_recipe, write_recipe
 from rhabdos.paint.export import image, png
-from rhabdos.paint.fonts import letters_notice, measure_for
+from rhabdos.paint.fonts import letters_notice, measure, measure_for
 from rhabdos.paint.inside import is_picture, recipe_in, recipe_text
 from rhabdos.paint.pdf import pdf
 from rhabdos.paint.svg import svg
 from rhabdos.scene.build import build
 from rhabdos.scene.marks import Text
+from rhabdos.scene.words.label_places import rect_of
 from tests.conftest import set_of
 
 SPACE = {"s": "http://www.w3.org/2000/svg"}
@@ -121,6 +122,25 @@ def inked(picture):
     ]
     across, down = zip(*dark, strict=True)
     return min(across), min(down), max(across), max(down)
+
+
+def test_words_in_a_pdf_are_as_wide_as_on_the_screen(scene, tmp_path):
+    path = tmp_path / "figure.pdf"
+    path.write_bytes(pdf(scene))
+    document = QPdfDocument(None)
+    document.load(str(path))
+    ours = image(scene, 288)
+    theirs = document.render(0, ours.size())
+    words = [m for m in scene.marks if isinstance(m, Text) and len(m.text) > 7 and m.text.isascii()]
+    level = [m for m in words if not m.angle]
+    assert {m.size for m in level} >= {7.5, 8.5}  # which are no whole pixels
+    for mark in level:
+        where = rect_of(mark, measure)
+        wide = (where.right - where.left) * 1.1  # wider letters would reach as far
+        high = where.bottom - where.top
+        place = QRectF(4 * where.left - 8, 4 * where.top, 4 * wide, 4 * high).toRect()
+        both = inked(ours.copy(place)), inked(theirs.copy(place))
+        assert both[0] == pytest.approx(both[1], abs=3), mark.text
 
 
 def test_what_a_pdf_shows_lies_where_the_screen_has_it(scene, tmp_path):

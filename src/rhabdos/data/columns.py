@@ -243,16 +243,16 @@ class LabelColumn(Column, frozen=True, eq=False):
 def bytes_of(column: Column) -> int:
     """About how many bytes a column takes."""
     if isinstance(column, NumberColumn):
-        held = column.values.nbytes
+        size = column.values.nbytes
     elif isinstance(column, CategoryColumn):
-        held = column.codes.nbytes
+        size = column.codes.nbytes
     else:
         assert isinstance(column, LabelColumn)
         estimated = getattr(column.texts, "estimated_size", None)
-        held = int(estimated()) if estimated else _BYTES_OF_TEXT * column.rows
+        size = int(estimated()) if estimated else _BYTES_OF_TEXT * column.rows
     # What was written is held beside it, where it is not read again from the file.
     again = column.original is None or isinstance(column.original, partial)
-    return held + (0 if again else _BYTES_OF_TEXT * column.rows)
+    return size + (0 if again else _BYTES_OF_TEXT * column.rows)
 
 
 def date_written(days: float) -> str:

@@ -57,13 +57,13 @@ def _stood(column: Column, text: str) -> BoolArray:
 
 
 def _containing(texts, text: str) -> BoolArray:  # type: ignore[no-untyped-def]
-    held: BoolArray = (
+    hits: BoolArray = (
         texts.str.to_lowercase()
         .str.contains(text.lower(), literal=True)
         .fill_null(False)
         .to_numpy()
     )
-    return held
+    return hits
 
 
 def in_order(column: Column, falling: bool = False, within: IntArray | None = None) -> IntArray:

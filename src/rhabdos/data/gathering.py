@@ -270,8 +270,8 @@ def _weighed(label: str, values: FloatArray, weights: IntArray) -> AnySample:
     """A sample of rows that stand for several cases each."""
     known = ~np.isnan(values)
     missing = int(weights[~known].sum())
-    held = known & (weights > 0)
-    values, weights = values[held], weights[held]
+    positive = known & (weights > 0)
+    values, weights = values[positive], weights[positive]
     order = np.argsort(values, kind="stable")
     if weights.sum() <= _MOST_REPEATED:
         return Sample(label, np.repeat(values[order], weights[order]), missing)

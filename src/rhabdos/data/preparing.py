@@ -113,7 +113,7 @@ def stages(
     """
     done: list[Stage] = []
     before: Stage | Table = table
-    held = _Held(table)
+    in_memory = _InMemory(table)
     taking_over = True
     for place, step in enumerate(steps):
         if place == 0 and isinstance(step, BEGINNINGS):
@@ -139,14 +139,14 @@ def stages(
         table = after.table
         done.append(Stage(step, table, after.told, before, others))
         before = done[-1]
-        if held.too_much_with(table):
+        if in_memory.too_much_with(table):
             for stage in done[:-_LAST]:
                 stage.let_go()
-            held = _Held(table)
+            in_memory = _InMemory(table)
     return done
 
 
-class _Held:
+class _InMemory:
     """The bytes of the tables that are held, a column that several have counted once."""
 
     def __init__(self, first: Table) -> None:

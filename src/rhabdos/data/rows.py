@@ -91,15 +91,15 @@ class _Kept:
 
 
 def _filled(column: Column, series: "pl.Series", rows: _Kept) -> Column:
-    held = series.to_numpy() if not isinstance(column, LabelColumn) else series
+    content = series.to_numpy() if not isinstance(column, LabelColumn) else series
     missing_as, stood = column.missing_as, column.stood
     if column.missing:
         if stood is not None:
             stays = rows.mask[stood.rows]
             stood = Stood(rows.places[stood.rows[stays]], stood.codes[stays], stood.words)
-        missing_as = _counted(column, held, stood)
+        missing_as = _counted(column, content, stood)
     original = _picked(column.original, rows.series)
-    return _holding(column, held, missing_as, stood, original)
+    return _holding(column, content, missing_as, stood, original)
 
 
 def _picked(original: Texts | None, kept: "pl.Series") -> Texts | None:
@@ -108,7 +108,7 @@ def _picked(original: Texts | None, kept: "pl.Series") -> Texts | None:
 
 def _holding(
     column: Column,
-    held: object,
+    content: object,
     missing_as: object,
     stood: Stood | None,
     original: Texts | None,
@@ -118,25 +118,25 @@ def _holding(
 
     common = {"missing_as": missing_as, "stood": stood, "original": original}
     if isinstance(column, NumberColumn):
-        return structs.replace(column, values=held, **common)
+        return structs.replace(column, values=content, **common)
     if isinstance(column, CategoryColumn):
-        return structs.replace(column, codes=held, **common)
+        return structs.replace(column, codes=content, **common)
     assert isinstance(column, LabelColumn)
-    assert isinstance(held, pl.Series)
-    distinct = held.n_unique() - bool(held.null_count())
-    return structs.replace(column, texts=held, distinct=distinct, **common)
+    assert isinstance(content, pl.Series)
+    distinct = content.n_unique() - bool(content.null_count())
+    return structs.replace(column, texts=content, distinct=distinct, **common)
 
 
-def _counted(column: Column, held: object, stood: Stood | None) -> dict[str, int]:
+def _counted(column: Column, content: object, stood: Stood | None) -> dict[str, int]:
     """What stands in place of values, where rows were taken."""
     import polars as pl
 
-    if isinstance(held, pl.Series):
-        gone = held.null_count()
+    if isinstance(content, pl.Series):
+        gone = content.null_count()
     else:
-        assert isinstance(held, np.ndarray)
+        assert isinstance(content, np.ndarray)
         number = isinstance(column, NumberColumn)
-        gone = int(np.count_nonzero(np.isnan(held) if number else held < 0))
+        gone = int(np.count_nonzero(np.isnan(content) if number else content < 0))
     counted: dict[str, int] = {}
     if stood is not None:
         times = np.bincount(stood.codes, minlength=len(stood.words))
@@ -170,22 +170,22 @@ def taken(columns: Sequence[Column], rows: IntArray, absent: str) -> tuple[Colum
 def _taken(column: Column, rows: IntArray, lacking: BoolArray | None, absent: str) -> Column:
 
     safe = np.where(lacking, 0, rows) if lacking is not None else rows
-    held: object
+    content: object
     if isinstance(column, LabelColumn):
         series = label_series(column).gather(safe)
-        held = series if lacking is None else _nulled(series, lacking)
+        content = series if lacking is None else _nulled(series, lacking)
     elif isinstance(column, NumberColumn):
         values = column.values[safe] if column.rows else np.full(len(rows), np.nan)
-        held = values if lacking is None else np.where(lacking, np.nan, values)
+        content = values if lacking is None else np.where(lacking, np.nan, values)
     else:
         assert isinstance(column, CategoryColumn)
         codes = column.codes[safe] if column.rows else np.full(len(rows), -1, np.int8)
-        held = codes if lacking is None else np.where(lacking, -1, codes).astype(codes.dtype)
+        content = codes if lacking is None else np.where(lacking, -1, codes).astype(codes.dtype)
     stood = _taken_stood(column.stood, safe, lacking, absent)
-    counted = _counted(column, held, stood) if column.missing or lacking is not None else {}
+    counted = _counted(column, content, stood) if column.missing or lacking is not None else {}
     original = column.original
     again: Texts | None = (lambda: _gathered(original(), safe, lacking)) if original else None
-    return _holding(column, held, counted, stood, again)
+    return _holding(column, content, counted, stood, again)
 
 
 def _nulled(series: "pl.Series", lacking: BoolArray) -> "pl.Series":
@@ -223,9 +223,9 @@ def with_used_levels(column: CategoryColumn) -> CategoryColumn:
     unseen = np.flatnonzero(~used)
     if column.codes.dtype == np.int8:
         # Bytes are searched and translated several times faster than numbers are.
-        held = column.codes.tobytes()
+        content = column.codes.tobytes()
         for place in unseen.tolist():
-            used[place] = held.find(place) >= 0
+            used[place] = content.find(place) >= 0
     elif len(unseen):
         used = column.level_counts > 0
     if used.all():

@@ -170,8 +170,8 @@ class Weighted(_Sorted, frozen=True, eq=False, dict=True, weakref=True):
         """Mean of the values at ranks ``start`` … ``stop`` - 1; NaN of none."""
         reached = np.clip(self._starts, start, stop)
         within = reached[1:] - reached[:-1]
-        held = within > 0
-        return _moments(self.values[held], within[held]).mean
+        positive = within > 0
+        return _moments(self.values[positive], within[positive]).mean
 
     def pieces(self) -> Iterator[tuple[FloatArray, IntArray | None]]:
         """All values, and how many cases each stands for, in pieces that fit the processor's

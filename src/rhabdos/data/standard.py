@@ -55,11 +55,11 @@ def scaled_mean_and_sd(
     known = ~np.isnan(column.values)
     values = column.values[known]
     scale = float(np.abs(values).max(initial=0.0)) or 1.0
-    held = np.ones(len(values)) if weights is None else weights[known].astype(np.float64)
-    total = held.sum()
-    mean = float((values / scale) @ held / total) if total else 0.0
+    cases = np.ones(len(values)) if weights is None else weights[known].astype(np.float64)
+    total = cases.sum()
+    mean = float((values / scale) @ cases / total) if total else 0.0
     away = values / scale - mean
-    variance = float((away * away) @ held / (total - 1)) if total > 1 else 0.0
+    variance = float((away * away) @ cases / (total - 1)) if total > 1 else 0.0
     if not variance > 0:
         raise VariableError(
             f"{quoted(column.name)} cannot be standardised: its values do not differ. Take it out, "

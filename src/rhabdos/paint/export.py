@@ -169,8 +169,8 @@ def _pack(file: PngFile, band: QImage) -> None:
     channels = 3
     if band.hasAlphaChannel():
         band, channels = band.convertToFormat(QImage.Format.Format_RGBA8888), 4
-    held = band.constBits()
-    assert held is not None
-    held.setsize(band.sizeInBytes())
-    rows = np.frombuffer(held, np.uint8).reshape(band.height(), band.bytesPerLine())  # type: ignore[call-overload]
+    bits = band.constBits()
+    assert bits is not None
+    bits.setsize(band.sizeInBytes())
+    rows = np.frombuffer(bits, np.uint8).reshape(band.height(), band.bytesPerLine())  # type: ignore[call-overload]
     file.add(rows[:, : band.width() * channels])

@@ -56,23 +56,12 @@ def _add(*weights: str) -> None:
 
 
 @lru_cache(maxsize=256)
-def font(
-    size: float,
-    bold: bool,
-    device_dpi: float,
-    slant: bool = False,
-    pixels: bool = False,
-    family: str = "",
-) -> QFont:
-    """A font that is ``size`` units high on a painter whose device has this resolution; digits of
-    equal width; in whole ``pixels`` where the device has them."""
+def font(size: float, bold: bool, slant: bool = False, family: str = "") -> QFont:
+    """A font of so many pixels, which Qt has whole ones of; digits of equal width."""
     if slant:
         _load_slanting()
     dressed = QFont(family or FAMILY)
-    if pixels:
-        dressed.setPixelSize(max(1, round(size)))
-    else:
-        dressed.setPointSizeF(size * 72.0 / device_dpi)
+    dressed.setPixelSize(max(1, round(size)))
     dressed.setWeight(QFont.Weight.DemiBold if bold else QFont.Weight.Normal)
     dressed.setItalic(slant)
     dressed.setHintingPreference(QFont.HintingPreference.PreferNoHinting)
@@ -84,9 +73,7 @@ def font(
 def _metrics(face: int, family: str = "") -> QFontMetricsF:
     load()
     bold, slant = bool(face & 1), bool(face & 2)
-    reference = QFont(font(_REFERENCE, bold, 72.0, slant, family=family))
-    reference.setPixelSize(int(_REFERENCE))
-    return QFontMetricsF(reference)
+    return QFontMetricsF(font(_REFERENCE, bold, slant, family))
 
 
 @lru_cache(maxsize=4096)
@@ -163,7 +150,7 @@ def _lacks(letter: str, family: str) -> bool:
     if unicodedata.category(letter) in _JOINING:
         return False
     load()
-    layout = QTextLayout(printable(letter), font(_REFERENCE, False, 72.0, family=family))
+    layout = QTextLayout(printable(letter), font(_REFERENCE, False, family=family))
     layout.beginLayout()
     layout.createLine()
     layout.endLayout()

@@ -87,7 +87,6 @@ class _Hand:
     def __init__(self, painter: QPainter, live: bool, family: str) -> None:
         device = painter.device()
         self._painter = painter
-        self._dpi = float(device.logicalDpiY()) if device else 72.0
         self._pen: QPen | None = None
         self._font: QFont | None = None
         self._live = live
@@ -98,8 +97,8 @@ class _Hand:
         self._scale = painter.deviceTransform().m11() if on_pixels else 0.0
         self._offset = 0.5 if self._pixels(1.0) % 2 else 0.0
         self._smooth = False
-        # Fonts have whole pixels, so that letters at 8.5 would be as wide as at 9: on pixels they
-        # are written so many times as large, on a paper that is scaled down.
+        # Fonts have whole pixels, also in a PDF, so that letters at 8.5 would be as wide as at 9:
+        # they are written so many times as large, on a paper that is scaled down.
         self._plain = painter.transform()
         self._fine = QTransform(self._plain).scale(1 / FINE, 1 / FINE)
         self._writing = False
@@ -222,27 +221,24 @@ class _Hand:
         A dragged figure keeps most of its words.
         """
         self.take_pen(_pen(mark.colour, 1.0, 1.0))
-        times = FINE if self._scale else 1.0
-        self._write_fine(times != 1.0)
-        if self._live and times != 1.0 and not mark.angle:
+        self._write_fine(True)
+        if self._live and self._scale and not mark.angle:
             placed, corner, font = _placed(mark, self._family)
             self._take_font(font)
             self._painter.drawStaticText(corner, placed)
             return
-        dpi = 72.0 if times != 1.0 else self._dpi
-        self._take_font(
-            fonts.font(mark.size * times, mark.bold, dpi, mark.slant, times != 1.0, self._family)
-        )
+        size = mark.size * FINE
+        self._take_font(fonts.font(size, mark.bold, mark.slant, self._family))
         text = printable(mark.text)
-        back = _back(mark, text, self._family) * times
+        back = _back(mark, text, self._family) * FINE
         if mark.angle:
             self._painter.save()
-            self._painter.translate(mark.x * times, mark.y * times)
+            self._painter.translate(mark.x * FINE, mark.y * FINE)
             self._painter.rotate(-mark.angle)
             self._painter.drawText(QPointF(back, 0), text)
             self._painter.restore()
         else:
-            self._painter.drawText(QPointF(mark.x * times + back, mark.y * times), text)
+            self._painter.drawText(QPointF(mark.x * FINE + back, mark.y * FINE), text)
 
     def _take_font(self, font: QFont) -> None:
         if font is not self._font:
@@ -381,7 +377,7 @@ def _back(mark: Text, text: str, family: str) -> float:
 @lru_cache(maxsize=1024)
 def _placed(mark: Text, family: str) -> tuple[QStaticText, QPointF, QFont]:
     """A level text with its letters placed, its top left corner, and its font; on fine paper."""
-    font = fonts.font(mark.size * FINE, mark.bold, 72.0, mark.slant, True, family)
+    font = fonts.font(mark.size * FINE, mark.bold, mark.slant, family)
     text = printable(mark.text)
     placed = QStaticText(text)
     placed.setTextFormat(Qt.TextFormat.PlainText)

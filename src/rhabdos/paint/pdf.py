@@ -142,13 +142,13 @@ def _name_faces(writer: "PdfWriter") -> None:
     from pypdf.generic import DictionaryObject, NameObject
 
     known: dict[str, str] = {}
-    for held in writer._objects:
-        if not isinstance(held, DictionaryObject) or "/FontName" not in held:
+    for part in writer._objects:
+        if not isinstance(part, DictionaryObject) or "/FontName" not in part:
             continue
-        name = str(held["/FontName"])
+        name = str(part["/FontName"])
         if tagged := _TAGGED.fullmatch(name):
             number = known.setdefault(name, f"AAAAA{chr(65 + len(known) % 26)}")
-            held[NameObject("/FontName")] = NameObject(f"/{number}+{tagged[1]}")
+            part[NameObject("/FontName")] = NameObject(f"/{number}+{tagged[1]}")
 
 
 def _form(writer: "PdfWriter", layer: "PageObject") -> "IndirectObject":

@@ -76,13 +76,18 @@ class PngFile:
 
 
 def _text(keyword: str, text: str, packed: bool) -> bytes:
-    held = zlib.compress(text.encode(), 9) if packed else text.encode()
+    content = zlib.compress(text.encode(), 9) if packed else text.encode()
     marks = b"\x00\x01\x00" if packed else b"\x00\x00\x00"
-    return _chunk(b"iTXt", keyword.encode("latin-1") + marks + b"\x00\x00" + held)
+    return _chunk(b"iTXt", keyword.encode("latin-1") + marks + b"\x00\x00" + content)
 
 
-def _chunk(kind: bytes, held: bytes) -> bytes:
-    return struct.pack(">I", len(held)) + kind + held + struct.pack(">I", zlib.crc32(kind + held))
+def _chunk(kind: bytes, content: bytes) -> bytes:
+    return (
+        struct.pack(">I", len(content))
+        + kind
+        + content
+        + struct.pack(">I", zlib.crc32(kind + content))
+    )
 
 
 def text_in(png: bytes, keyword: str, most: int) -> str | None:
@@ -95,8 +100,8 @@ def text_in(png: bytes, keyword: str, most: int) -> str | None:
     """
     if not png.startswith(SIGNATURE):
         raise ValueError("no PNG")
-    for kind, held in _chunks(png):
-        key, _, rest = held.partition(b"\x00")
+    for kind, content in _chunks(png):
+        key, _, rest = content.partition(b"\x00")
         if kind != b"iTXt" or key != keyword.encode("latin-1"):
             continue
         packed = rest[:1] == b"\x01"
@@ -115,11 +120,11 @@ def _chunks(png: bytes) -> Iterator[tuple[bytes, bytes]]:
     place = len(SIGNATURE)
     while place < len(png):
         length = struct.unpack(">I", png[place : place + 4])[0]
-        kind, held = png[place + 4 : place + 8], png[place + 8 : place + 8 + length]
+        kind, content = png[place + 4 : place + 8], png[place + 8 : place + 8 + length]
         end = place + 12 + length
         if length > _LARGEST or end > len(png):
             raise ValueError("cut off")
-        if zlib.crc32(kind + held) != struct.unpack(">I", png[end - 4 : end])[0]:
+        if zlib.crc32(kind + content) != struct.unpack(">I", png[end - 4 : end])[0]:
             raise ValueError("damaged")
-        yield kind, held
+        yield kind, content
         place = end

@@ -312,7 +312,7 @@ def _outline(mark: Text, text: str, family: str) -> str:
     """The outlines of a line of letters, as the data of a path."""
     from rhabdos.scene.style.lettering import face_of
 
-    dressed = fonts.font(mark.size * _FINE, mark.bold, 72.0, mark.slant, True, family)
+    dressed = fonts.font(mark.size * _FINE, mark.bold, mark.slant, family)
     shift = {"start": 0.0, "middle": 0.5, "end": 1.0}[mark.anchor]
     face = face_of(mark.bold, mark.slant)
     back = shift * fonts.measure_in(family)(text, mark.size, face)

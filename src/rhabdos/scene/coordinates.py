@@ -19,8 +19,8 @@ def share_of(value: float, low: float, high: float, log: bool) -> float:
     end."""
     if log:
         first = math.log10(low)
-        held = max(value, low * 1e-6, math.ulp(0.0))
-        return (math.log10(held) - first) / (math.log10(high) - first)
+        above_zero = max(value, low * 1e-6, math.ulp(0.0))
+        return (math.log10(above_zero) - first) / (math.log10(high) - first)
     return (value - low) / (high - low)
 
 
@@ -35,13 +35,13 @@ class Band(Struct, frozen=True):
 
     def at(self, height: float) -> float:
         """Where a height lies across."""
-        held = min(max(height, self.least), self.tallest)
-        return self.base + (held - self.least) / self._span * (self.tip - self.base)
+        within = min(max(height, self.least), self.tallest)
+        return self.base + (within - self.least) / self._span * (self.tip - self.base)
 
     def ats(self, heights: FloatArray) -> FloatArray:
         """Where many heights lie across."""
-        held = np.minimum(np.maximum(heights, self.least), self.tallest)
-        return np.asarray(self.base + (held - self.least) / self._span * (self.tip - self.base))
+        within = np.minimum(np.maximum(heights, self.least), self.tallest)
+        return np.asarray(self.base + (within - self.least) / self._span * (self.tip - self.base))
 
     def height(self, across: float) -> float:
         """The height at a place across."""
@@ -114,8 +114,8 @@ class Lane(Struct, frozen=True):
 
     def strip_at(self, across: float) -> Strip | None:
         """The strip that holds a place; the innermost one where they lie within one another."""
-        held = [strip for strip in self.strips if strip.band.holds(across)]
-        return min(held, key=lambda strip: strip.band.thickness, default=None)
+        here = [strip for strip in self.strips if strip.band.holds(across)]
+        return min(here, key=lambda strip: strip.band.thickness, default=None)
 
 
 class Frame(Struct, frozen=True):
@@ -164,18 +164,18 @@ class Frame(Struct, frozen=True):
 
     def alongs(self, values: FloatArray) -> FloatArray:
         """Where many values lie along, held within the frame."""
-        held = np.minimum(np.maximum(values, self.low), self.high)
+        along = np.minimum(np.maximum(values, self.low), self.high)
         low, high = self.low, self.high
         if self.log:
-            held = np.log10(held)
+            along = np.log10(along)
             low, high = math.log10(low), math.log10(high)
-        held -= low
-        held /= high - low  # first, since spans may be very small
+        along -= low
+        along /= high - low  # first, since spans may be very small
         if self.reversed:
-            np.subtract(1.0, held, out=held)
-        held *= self.end - self.start
-        held += self.start
-        return held
+            np.subtract(1.0, along, out=along)
+        along *= self.end - self.start
+        along += self.start
+        return along
 
     def value(self, along: float) -> float:
         """The value at a place along."""

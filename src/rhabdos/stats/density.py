@@ -244,8 +244,8 @@ def _lattice(
     # Every value steps up and down at the same place between points. Where fewest do, no point is
     # in doubt.
     between = ((values - values[0]) / step) % 1.0
-    held = np.bincount((between * 64).astype(np.int64) % 64, shares, 64)
-    return Lattice(float(values[0]) - reach + step * (int(held.argmin()) + 0.5) / 64, step)
+    share_there = np.bincount((between * 64).astype(np.int64) % 64, shares, 64)
+    return Lattice(float(values[0]) - reach + step * (int(share_there.argmin()) + 0.5) / 64, step)
 
 
 @memoised
@@ -290,7 +290,7 @@ def _averaged(
     while True:
         coarse = Lattice(lattice.anchor, step)
         margin = math.ceil(shape.reach * bandwidth / step) + 1
-        held, cells, packed = shared_out(values, shares, coarse, margin)
+        shared, cells, packed = shared_out(values, shares, coarse, margin)
         if packed.length + 2 * margin <= _MOST_POINTS:
             break
         step *= 2
@@ -298,10 +298,10 @@ def _averaged(
         across = max(1, round(bounds.width / step))
         step = bounds.width / across
         coarse = Lattice(lattice.anchor, step)
-        held, cells, packed = shared_out(values, shares, coarse, margin)
+        shared, cells, packed = shared_out(values, shares, coarse, margin)
     distances = np.asarray(np.arange(-margin, margin + 1) * (step / bandwidth), dtype=np.float64)
     weights = np.where(np.abs(distances) <= shape.reach, shape.height(distances), 0.0)
-    smooth = np.maximum(convolved(held, weights / weights.sum()), 0.0)
+    smooth = np.maximum(convolved(shared, weights / weights.sum()), 0.0)
     # Which point of the lattice each packed place is: those between two values belong to the nearer
     # one.
     spots = np.arange(len(smooth)) - margin

@@ -115,10 +115,10 @@ def shared_out(
     first, off = nearest.astype(np.int64) - 1, place - nearest
     packed = Packed.of(first, margin)
     parts = ((0.5 - off) ** 2 / 2, 0.75 - off**2, (0.5 + off) ** 2 / 2)
-    held = np.zeros(packed.length)
+    shared = np.zeros(packed.length)
     for shift, part in enumerate(parts):
-        held += np.bincount(packed.places + shift, part * shares, packed.length)
-    return held, first, packed
+        shared += np.bincount(packed.places + shift, part * shares, packed.length)
+    return shared, first, packed
 
 
 def lattice_for(bandwidth: float, anchor: float, whole: float, most: float) -> Lattice:
@@ -154,7 +154,7 @@ class _Grid(Struct, frozen=True, eq=False):
 def _grid(sample: Ordered, lattice: Lattice, reach: int) -> _Grid:
     """As many points as a kernel reaches are left free on either side of the values."""
     values, shares = values_read(sample)
-    held, at, packed = shared_out(values, shares, lattice, reach)
+    shared, at, packed = shared_out(values, shares, lattice, reach)
     size = _fast_length(packed.length + 2 * reach)
     opens = np.flatnonzero(np.concatenate([[True], np.diff(packed.removed) > 0]))
     return _Grid(
@@ -162,7 +162,7 @@ def _grid(sample: Ordered, lattice: Lattice, reach: int) -> _Grid:
         at[np.append(opens[1:], len(at)) - 1] + reach + 2,
         packed.removed[opens] + at[0] - reach,
         size,
-        np.fft.rfft(np.pad(held, (reach, 0)), size),
+        np.fft.rfft(np.pad(shared, (reach, 0)), size),
     )
 
 

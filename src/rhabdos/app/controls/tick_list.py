@@ -31,8 +31,8 @@ class TickList(QListWidget):
             item = QListWidgetItem(printable(column.label))
             item.setData(Qt.ItemDataRole.UserRole, column.name)
             item.setFlags(item.flags() | Qt.ItemFlag.ItemIsUserCheckable)
-            held = column.name in ticked
-            item.setCheckState(Qt.CheckState.Checked if held else Qt.CheckState.Unchecked)
+            chosen = column.name in ticked
+            item.setCheckState(Qt.CheckState.Checked if chosen else Qt.CheckState.Unchecked)
             self.addItem(item)
         rows = max(_FEWEST, self.count()) * max(1, self.sizeHintForRow(0))
         self.setFixedHeight(min(height, rows + 2 * self.frameWidth() + _AIR))

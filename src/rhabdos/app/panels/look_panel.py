@@ -181,7 +181,7 @@ class LookPanel(SettingsPanel):
 
     def _take_colour(self, label: str, colour: str) -> None:
         self.say("")
-        own = {level: held for level, held in self.recipe.look.colours.items() if level != label}
+        own = {name: used for name, used in self.recipe.look.colours.items() if name != label}
         if colour:
             own[label] = colour
         words = f"Colour of {brief(label)}" if colour else f"{brief(label)} in its usual colour"

@@ -361,24 +361,24 @@ class ListedRows(QAbstractScrollArea):
         bold, small = self._font(bold=True), self._font(small=True)
         metrics = QFontMetrics(bold)
         for column in places:
-            held = self.table.columns[column]
+            variable = self.table.columns[column]
             left, width = self._x(column), self._widths[column]
-            if held.name == self.chosen:
+            if variable.name == self.chosen:
                 painter.fillRect(left, 0, width, HEADER, QColor(t.chosen_ground))
-            number = isinstance(held, NumberColumn)
+            number = isinstance(variable, NumberColumn)
             side = Qt.AlignmentFlag.AlignRight if number else Qt.AlignmentFlag.AlignLeft
             room = width - 2 * _PADDING
-            name = metrics.elidedText(printable(held.label), Qt.TextElideMode.ElideRight, room)
+            name = metrics.elidedText(printable(variable.label), Qt.TextElideMode.ElideRight, room)
             painter.setFont(bold)
             painter.setPen(QColor(t.ink))
             painter.drawText(QRect(left + _PADDING, 4, room, 20), side, name)
             painter.setFont(small)
             painter.setPen(QColor(t.quiet))
             words = QFontMetrics(small).elidedText(
-                printable(kind_words(held)), Qt.TextElideMode.ElideRight, room
+                printable(kind_words(variable)), Qt.TextElideMode.ElideRight, room
             )
             painter.drawText(QRect(left + _PADDING, 23, room, 18), side, words)
-            if held.name == self.order.column:
+            if variable.name == self.order.column:
                 self._paint_arrow(painter, left + width - _PADDING + 5, 15)
         painter.setClipping(False)
         painter.setPen(QPen(QColor(t.hairline), 1))

@@ -225,8 +225,8 @@ class _List(QListView):
         super().keyPressEvent(event)
 
     def _remember(self, event: QMouseEvent | QKeyEvent | None) -> None:
-        held = event.modifiers() if event else Qt.KeyboardModifier.NoModifier
-        self.with_ctrl = bool(held & Qt.KeyboardModifier.ControlModifier)
+        keys = event.modifiers() if event else Qt.KeyboardModifier.NoModifier
+        self.with_ctrl = bool(keys & Qt.KeyboardModifier.ControlModifier)
 
 
 class VariablesPanel(QWidget):

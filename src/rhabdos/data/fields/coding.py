@@ -81,11 +81,11 @@ def _coded(text: "pl.Series", words: "pl.Series") -> Coded:
         return found
     word = pl.col("t").cast(pl.Enum(words), strict=False)
     # Lazily, since polars then parts the work among processors.
-    held = text.to_frame("t").lazy().select(word.to_physical()).collect().to_series()
-    absent = held.null_count()
+    codes = text.to_frame("t").lazy().select(word.to_physical()).collect().to_series()
+    absent = codes.null_count()
     if absent:
-        held = held.cast(pl.Int64).fill_null(-1)
-    return Coded(words, held.to_numpy().astype(codes_for(len(words)), copy=False), absent)
+        codes = codes.cast(pl.Int64).fill_null(-1)
+    return Coded(words, codes.to_numpy().astype(codes_for(len(words)), copy=False), absent)
 
 
 def _by_hash(text: "pl.Series", words: "pl.Series") -> Coded | None:

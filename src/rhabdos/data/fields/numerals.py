@@ -97,8 +97,8 @@ def loses_digits(text: "pl.Series", numbers: "pl.Series") -> bool:
     if not large.any():
         return False
     written = text.filter(large).str.strip_chars().cast(pl.Int128, strict=False)
-    held = numbers.filter(large).cast(pl.Int128, strict=False)
-    return bool((written != held).fill_null(False).any())
+    exact = numbers.filter(large).cast(pl.Int128, strict=False)
+    return bool((written != exact).fill_null(False).any())
 
 
 def glance_at(text: "pl.Series") -> "pl.Series":

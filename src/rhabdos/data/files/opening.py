@@ -21,7 +21,9 @@ from rhabdos.quoting import file_named, shortened_to
 _PIECE = 1 << 20
 _AT_ONCE = 2  # pieces of a file on disk that are read at the same time
 _OUTER = (".gz", ".gzip", ".zst", ".zstd", ".bz2", ".xz", ".zip")
-_HELD = 1 << 30  # bytes of a file that are held in memory while it is read; of more there is a copy
+_IN_MEMORY = (
+    1 << 30
+)  # bytes of a file that are held in memory while it is read; of more there is a copy
 _BEAT = 50  # milliseconds between looks whether the user has stopped the reading of a pipe
 _LONGEST_SILENCE = 20.0  # seconds that a pipe may be silent before it is given up
 _WRITER_COMES = 2.0  # seconds in which somebody must begin to write to a pipe
@@ -162,7 +164,7 @@ class OpenFile:
         """
         if not self.on_disk:
             yield self.stream()
-        elif self.size <= _HELD:
+        elif self.size <= _IN_MEMORY:
             yield self._held()
         else:
             with tempfile.TemporaryFile() as copy:
@@ -171,14 +173,14 @@ class OpenFile:
 
     def _held(self) -> BinaryIO:
         """The file in memory."""
-        held = io.BytesIO(bytes(self.size))
-        with held.getbuffer() as room:
+        memory = io.BytesIO(bytes(self.size))
+        with memory.getbuffer() as room:
 
             def fill(begin: int) -> None:
                 self._read_into(room[begin : begin + _PIECE], begin)
 
             self._each_piece(fill)
-        return held
+        return memory
 
     def _each_piece(self, take: Callable[[int], _Taken]) -> list[_Taken]:
         """What ``take`` makes of each place in a file on disk where a piece begins."""

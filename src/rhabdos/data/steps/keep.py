@@ -47,7 +47,7 @@ class Condition(Struct, frozen=True, forbid_unknown_fields=True, omit_defaults=T
     missing: bool | None = None
     other: bool = False
 
-    def held(self, table: Table) -> "pl.Series":
+    def met(self, table: Table) -> "pl.Series":
         """Of which rows it holds, as truths; a row without a value only where that is asked."""
         import polars as pl
 
@@ -90,12 +90,12 @@ class Condition(Struct, frozen=True, forbid_unknown_fields=True, omit_defaults=T
         wanted = [column.levels.index(level) for level in levels if level in column.levels]
         code = pl.col("c")
         if 1 <= len(wanted) <= _FEW:  # comparing is faster than looking up
-            held = functools.reduce(operator.or_, (code == place for place in wanted))
+            met = functools.reduce(operator.or_, (code == place for place in wanted))
         else:
-            held = code.is_in(wanted)
+            met = code.is_in(wanted)
         if self.other:
-            held = ~held & (code >= 0)
-        return pl.DataFrame({"c": column.codes}).lazy().select(held).collect().to_series()
+            met = ~met & (code >= 0)
+        return pl.DataFrame({"c": column.codes}).lazy().select(met).collect().to_series()
 
     def holds(self, table: Table) -> BoolArray:
         """Of which rows it holds, shape (rows,); a row without a value only where that is asked."""
@@ -103,14 +103,14 @@ class Condition(Struct, frozen=True, forbid_unknown_fields=True, omit_defaults=T
         present = ~missing_rows(column)
         if self.missing is not None:
             return ~present if self.missing is not self.other else present
-        held = np.ones(column.rows, dtype=bool)
+        met = np.ones(column.rows, dtype=bool)
         if self.levels is not None:
-            held &= _has_level(column, self.levels)
+            met &= _has_level(column, self.levels)
         if self._ranged:
-            held &= self._within(column)
+            met &= self._within(column)
         if self.contains is not None:
-            held &= _containing(column, self.contains)
-        return present & (~held if self.other else held)
+            met &= _containing(column, self.contains)
+        return present & (~met if self.other else met)
 
     def _within(self, column: Column) -> BoolArray:
         if not isinstance(column, NumberColumn):
@@ -118,16 +118,16 @@ class Condition(Struct, frozen=True, forbid_unknown_fields=True, omit_defaults=T
                 f"{quoted(column.name)} holds no numbers, so its rows cannot be kept by a range. "
                 "Keep them by levels."
             )
-        held = np.ones(column.rows, dtype=bool)
+        met = np.ones(column.rows, dtype=bool)
         if self.low is not None:
-            held &= column.values >= _bound(column, self.low, False)
+            met &= column.values >= _bound(column, self.low, False)
         if self.high is not None:
-            held &= column.values <= _bound(column, self.high, True)
+            met &= column.values <= _bound(column, self.high, True)
         if self.above is not None:
-            held &= column.values > _bound(column, self.above, True)
+            met &= column.values > _bound(column, self.above, True)
         if self.below is not None:
-            held &= column.values < _bound(column, self.below, False)
-        return held
+            met &= column.values < _bound(column, self.below, False)
+        return met
 
     def describe(self, table: Table | None = None) -> tuple[str, str]:
         """The variable, and what must hold of it, in words."""
@@ -198,16 +198,16 @@ class KeepRows(Step, frozen=True, tag="keep"):
 
     def kept(self, table: Table) -> "pl.Series":
         """Which rows are kept, as truths."""
-        held = self.where[0].held(table)
+        met = self.where[0].met(table)
         for condition in self.where[1:]:
-            other = condition.held(table)
-            held = held | other if self.any else held & other
-        return ~held if self.out else held
+            other = condition.met(table)
+            met = met | other if self.any else met & other
+        return ~met if self.out else met
 
     def holds(self, table: Table) -> BoolArray:
         """Which rows are kept, shape (rows,)."""
-        held: BoolArray = self.kept(table).to_numpy()
-        return held
+        met: BoolArray = self.kept(table).to_numpy()
+        return met
 
     def _short(self, table: Table) -> str:
         """Which rows are kept, as the figure says it: "from 40 to 110 mm"."""
@@ -248,8 +248,8 @@ def _has_level(column: Column, levels: tuple[str, ...]) -> BoolArray:
         numbers = [number for level in levels if (number := as_float(level)) is not None]
         among: BoolArray = np.isin(column.values, numbers)
         return among
-    held: BoolArray = texts_of(column).is_in(list(levels)).fill_null(False).to_numpy()
-    return held
+    met: BoolArray = texts_of(column).is_in(list(levels)).fill_null(False).to_numpy()
+    return met
 
 
 def _containing(column: Column, part: str) -> BoolArray:
@@ -259,8 +259,8 @@ def _containing(column: Column, part: str) -> BoolArray:
         )
     text = label_series(column) if isinstance(column, LabelColumn) else texts_of(column)
     lowered = text.str.to_lowercase().str.contains(part.lower(), literal=True)
-    held: BoolArray = lowered.fill_null(False).to_numpy()
-    return held
+    met: BoolArray = lowered.fill_null(False).to_numpy()
+    return met
 
 
 def _bound(column: NumberColumn, bound: Bound, upper: bool) -> float:

@@ -89,8 +89,8 @@ def number_meant(column: NumberColumn, code: Code) -> float | None:
     written = pl.Series([str(code)])
     read = [dates_in(written, notation)[0] for notation in date_notations(written, asked=True)]
     known = [float(days) for days in read if days is not None]
-    held = (days for days in known if (column.values == days).any())
-    return next(held, known[0] if known else None)
+    seen = (days for days in known if (column.values == days).any())
+    return next(seen, known[0] if known else None)
 
 
 def _forgetting(column: _Column, rows: IntArray) -> _Column:

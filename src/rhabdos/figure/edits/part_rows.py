@@ -56,8 +56,8 @@ def _ends_belong(
     if not readings.needs_bins or len({id(readings.own_edges[group]) for group in groups}) > 1:
         return True, True
     edges = readings.own_edges[groups[0]]
-    held = set(edges.values.tolist())
-    if high not in held or (low is not None and low not in held):
+    ends = set(edges.values.tolist())
+    if high not in ends or (low is not None and low not in ends):
         return True, True
     if edges.closed == "left":
         return True, high == edges.high

@@ -135,13 +135,13 @@ def _label_numbers(readings: Readings) -> tuple[list[float], ...]:
         if asked is None:
             answers.append([0.0] * of_group.edges.count)
             continue
-        held = held_in(readings, place)
+        inside = counts_in(readings, place)
         widths = readings.scale_of(place).widths(of_group.edges)
-        answers.append(heights(held, widths, asked, readings.total(place)).tolist())
+        answers.append(heights(inside, widths, asked, readings.total(place)).tolist())
     return tuple(answers)
 
 
-def held_in(readings: Readings, group: int) -> IntArray:
+def counts_in(readings: Readings, group: int) -> IntArray:
     """How many values the bars of a group stand for: those of their bins, or where heights add up
     those below their ends too."""
     of_group, sample = bars(readings)[group], readings.groups[group].sample
@@ -253,13 +253,13 @@ def bin_card(
     edges = readings.own_edges[groups[0]]
     width = float(readings.scale_of(groups[0]).widths(edges)[position])
     filled = [place for place in groups if readings.groups[place].n]
-    held = {place: int(held_in(readings, place)[position]) for place in filled}
-    chosen = few_of(filled, held, pointed)
+    inside = {place: int(counts_in(readings, place)[position]) for place in filled}
+    chosen = few_of(filled, inside, pointed)
     lines = []
     for place in chosen:
         total = readings.total(place)
-        share = held[place] / total
-        cells = [f"{held[place]:,} of {total:,}", f"{100 * share:.1f} %"]
+        share = inside[place] / total
+        cells = [f"{inside[place]:,} of {total:,}", f"{100 * share:.1f} %"]
         if not readings.cumulative:
             cells.append(f"{share / width:.3g}")
         lines.append(Line(readings.groups[place].name, tuple(cells), place, place == pointed))

@@ -110,13 +110,13 @@ def summary_table(readings: Readings) -> NumberTable:
     of = readings.divided or "group"
     rows: list[tuple[Cell, ...]] = []
     for group, summary in zip(readings.groups, readings.summaries, strict=True):
-        held: list[Cell] = []
+        cells: list[Cell] = []
         for name in _SUMMARY:
             value = float(getattr(summary, name))
-            held.append(_place(group.variable, value) if name in _PLACES else value)
+            cells.append(_place(group.variable, value) if name in _PLACES else value)
             if name == "cv" and isinstance(group.variable, DateColumn):
-                held[-1] = ""  # dates have no zero for a spread to be a share of
-        rows.append((group.label, group.n, group.missing, *held))
+                cells[-1] = ""  # dates have no zero for a spread to be a share of
+        rows.append((group.label, group.n, group.missing, *cells))
     columns = (of, "n", "missing", *(name.replace("_", " ") for name in _SUMMARY))
     return NumberTable("Summary", columns, tuple(rows))
 
@@ -126,15 +126,15 @@ def bins_table(readings: Readings) -> NumberTable:
     from rhabdos.figure.forms.bars import bars
 
     rows: list[tuple[Cell, ...]] = []
-    for group, held in zip(readings.groups, bars(readings), strict=True):
-        edges = held.edges.values.tolist()
-        both = zip(edges, edges[1:], held.counts.tolist(), held.heights.tolist(), strict=False)
+    for group, drawn in zip(readings.groups, bars(readings), strict=True):
+        edges = drawn.edges.values.tolist()
+        both = zip(edges, edges[1:], drawn.counts.tolist(), drawn.heights.tolist(), strict=False)
         rows += [
             (group.label, _place(group.variable, low), _place(group.variable, high), count, height)
             for low, high, count, height in both
         ]
-        if held.outside:
-            rows.append((group.label, "outside", "", held.outside, ""))
+        if drawn.outside:
+            rows.append((group.label, "outside", "", drawn.outside, ""))
     heights = f"cumulative {readings.scale}" if readings.cumulative else readings.scale
     names = (readings.divided or "group", "from", "to", "count", heights)
     if heights == "count":

@@ -389,8 +389,8 @@ def edges_for(bins: Bins, pooled: Ordered, dates: bool = False, log_axis: bool =
     if bins.width is not None:
         return Ruled(by_width(pooled, bins.width, bins.start, bins.closed, centred))
     if bins.count is not None:
-        held = by_count(pooled, bins.count, bins.start, bins.closed, bins.round, centred)
-        return Ruled(held)
+        counted = by_count(pooled, bins.count, bins.start, bins.closed, bins.round, centred)
+        return Ruled(counted)
     return by_rule(pooled, bins.rule or "automatic", bins.start, bins.closed, bins.round, centred)
 
 

@@ -57,9 +57,9 @@ class Bins(Part, frozen=True):
             raise ValueError(
                 "start: it excludes edges, whose first number is the start; keep one of the two"
             )
-        held = next((n for n in ("width", "edges", "every", "start") if getattr(self, n)), None)
-        if self.logs and held is not None:
-            raise ValueError(f"logs: it excludes {held}; keep one of the two")
+        other = next((n for n in ("width", "edges", "every", "start") if getattr(self, n)), None)
+        if self.logs and other is not None:
+            raise ValueError(f"logs: it excludes {other}; keep one of the two")
         for name in ("width", "start"):
             value = getattr(self, name)
             if value is not None and not math.isfinite(value):

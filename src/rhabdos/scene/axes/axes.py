@@ -101,8 +101,8 @@ def height_scale(
     if asked.ticks == "none":
         return HeightScale(Ticks((), ()), top, least, tallest)
     if isinstance(asked.ticks, tuple):
-        held = sorted({tick for tick in asked.ticks if least <= tick <= top})
-        return HeightScale(ticks_at(held, writing), top, least, tallest)
+        inside = sorted({tick for tick in asked.ticks if least <= tick <= top})
+        return HeightScale(ticks_at(inside, writing), top, least, tallest)
     if isinstance(asked.ticks, float) and (top - least) / asked.ticks <= MOST_SPACED:
         step = asked.ticks
     return HeightScale(ticks_by(least, top, step, writing), top, least, tallest)

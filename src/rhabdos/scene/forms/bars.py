@@ -43,10 +43,10 @@ def _filled(readings: Readings, groups: Sequence[int]) -> tuple[float, float] | 
     ends = []
     for group in groups:
         of_group = bars(readings)[group]
-        held = np.flatnonzero(of_group.counts)
-        if len(held):
+        filled = np.flatnonzero(of_group.counts)
+        if len(filled):
             edges = of_group.edges.values
-            ends.append((float(edges[held[0]]), float(edges[held[-1] + 1])))
+            ends.append((float(edges[filled[0]]), float(edges[filled[-1] + 1])))
     return (min(low for low, _ in ends), max(high for _, high in ends)) if ends else None
 
 

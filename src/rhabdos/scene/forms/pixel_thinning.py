@@ -32,5 +32,5 @@ def spots(sample: Ordered, start: int, stop: int, frame: Frame) -> FloatArray:
     edges = np.array([frame.value(first + step) for step in steps.tolist()])
     ranks = np.clip(sample.below(edges), start, stop)
     ranks[0], ranks[-1] = start, stop
-    held = ranks[:-1][np.diff(ranks) > 0]
-    return frame.alongs(sample.at(held))
+    of_each = ranks[:-1][np.diff(ranks) > 0]
+    return frame.alongs(sample.at(of_each))

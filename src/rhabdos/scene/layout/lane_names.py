@@ -271,8 +271,8 @@ def left_marks(
             continue
         base = (lane.first + lane.last) / 2 - (len(rows) / 2 - 0.78) * row
         for number, (line, face) in enumerate(rows):
-            held, y = structs.replace(face, size=size), base + number * row
-            marks += marks_of(line, x, y, "end", held, _MEANING, page.measure)
+            smaller, y = structs.replace(face, size=size), base + number * row
+            marks += marks_of(line, x, y, "end", smaller, _MEANING, page.measure)
     return marks
 
 

@@ -159,10 +159,10 @@ def rows(shown_entries: Sequence[Entry], room: float, most: float, measure: Meas
     """Fill rows of at most ``room`` points in width, together at most ``most`` points high, in
     order; the last one tells how many are left out."""
     filled = _filled(shown_entries, room)
-    held = _held(filled, most)
-    if held == len(filled):
+    fitting = _fitting(filled, most)
+    if fitting == len(filled):
         return filled
-    shown = filled[:held]
+    shown = filled[:fitting]
     while True:
         left_out = _coloured(shown_entries) - sum(_coloured(row) for row in shown)
         more = _more(shown_entries, left_out, measure)
@@ -174,15 +174,15 @@ def rows(shown_entries: Sequence[Entry], room: float, most: float, measure: Meas
 def column(shown_entries: Sequence[Entry], most: float, measure: Measure) -> list[Row]:
     """One entry a row, together at most so high; the last one tells how many are left out."""
     each: list[Row] = [[entry] for entry in shown_entries]
-    held = _held(each, most)
-    if held == len(each):
+    fitting = _fitting(each, most)
+    if fitting == len(each):
         return each
-    kept = each[: max(0, held - 1)]
+    kept = each[: max(0, fitting - 1)]
     left_out = _coloured(shown_entries) - sum(_coloured(row) for row in kept)
     return [*kept, [_more(shown_entries, left_out, measure)]]
 
 
-def _held(filled: Sequence[Row], most: float) -> int:
+def _fitting(filled: Sequence[Row], most: float) -> int:
     """How many rows are at most so high together; one at least."""
     reached, count = 0.0, 0
     for row in filled:
