@@ -48,7 +48,7 @@ class Overrun(Exception):
 def apart(
     work: str,
     source: BinaryIO,
-    asked: Mapping[str, Any],
+    options: Mapping[str, Any],
     limits: Limits,
     beat: Callable[[], None] | None = None,
 ) -> Answer:
@@ -75,7 +75,7 @@ def apart(
         handed.seek(0)
         # Not from where the user stands: a stranger's folder may hold modules of any name.
         command = [sys.executable, "-P", "-m", "rhabdos.apart", work]
-        command += [str(limits.memory), str(limits.seconds), json.dumps(dict(asked))]
+        command += [str(limits.memory), str(limits.seconds), json.dumps(dict(options))]
         child = subprocess.Popen(
             command, stdin=handed, stdout=answered, stderr=said, close_fds=True
         )
@@ -156,7 +156,7 @@ def main() -> None:
     """Do the work that the command line names, on the file at standard input."""
     import os
 
-    work, memory, seconds, asked = sys.argv[1:]
+    work, memory, seconds, options = sys.argv[1:]
     _limit(int(memory), int(seconds))
     # What is written to standard output by others must not mix with the answer.
     answers = os.fdopen(os.dup(1), "wb")
@@ -165,7 +165,9 @@ def main() -> None:
     payload = b""
     try:
         module, _, name = work.partition(":")
-        answer, payload = getattr(importlib.import_module(module), name)(source, json.loads(asked))
+        answer, payload = getattr(importlib.import_module(module), name)(
+            source, json.loads(options)
+        )
     except Refusal as refusal:
         answer = {"refused": str(refusal)}
     except MemoryError:

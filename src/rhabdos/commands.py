@@ -200,9 +200,9 @@ def _checked(chosen: argparse.Namespace) -> "Size | None":
     return size
 
 
-def _with_look(work: "Work", asked: str | None) -> "Work":
+def _with_look(work: "Work", look: str | None) -> "Work":
     """The same figure in a look that was saved by a name, or in a file of its own."""
-    if asked is None:
+    if look is None:
         return work
     if work.recipe is None:
         from rhabdos.paint.export import ExportError
@@ -215,9 +215,9 @@ def _with_look(work: "Work", asked: str | None) -> "Work":
     from rhabdos.project.looks import look_names, saved_look
 
     dress = (
-        saved_look(asked)
-        if asked in look_names()
-        else read_dress(read_text(asked), os.path.basename(asked))
+        saved_look(look)
+        if look in look_names()
+        else read_dress(read_text(look), os.path.basename(look))
     )
     return structs.replace(work, recipe=dress.on(work.recipe))
 

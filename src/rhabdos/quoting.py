@@ -77,7 +77,7 @@ def listed(names: list[str] | tuple[str, ...], joined: str = "and", most: int = 
     return f"{', '.join(marked[:-1])} {joined} {marked[-1]}"
 
 
-def near_to(asked: str, names: list[str] | tuple[str, ...], most: int = 3) -> list[str]:
+def near_to(text: str, names: list[str] | tuple[str, ...], most: int = 3) -> list[str]:
     """The names that look most like the one asked for; of long names their beginnings are
     compared."""
     import difflib
@@ -85,5 +85,5 @@ def near_to(asked: str, names: list[str] | tuple[str, ...], most: int = 3) -> li
     beginnings = {name[:_COMPARED]: name for name in names[:_MOST_COMPARED]}
     return [
         beginnings[near]
-        for near in difflib.get_close_matches(asked[:_COMPARED], beginnings, n=most, cutoff=0.6)
+        for near in difflib.get_close_matches(text[:_COMPARED], beginnings, n=most, cutoff=0.6)
     ]

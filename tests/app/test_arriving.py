@@ -148,11 +148,11 @@ def test_how_a_file_is_read_is_shown_changed_and_remembered(empty, tmp_path):
     dialog.header.setFocus()
     dialog.header.selectAll()
     QTest.keyClicks(dialog.header, "1")
-    empty.qtbot.waitUntil(lambda: dialog.asked.header == 1, timeout=3_000)
+    empty.qtbot.waitUntil(lambda: dialog.how.header == 1, timeout=3_000)
     assert [c.name for c in dialog.view.table.columns] == ["1,5", "a"]
     dialog.header.selectAll()
     QTest.keyClicks(dialog.header, "0")
-    empty.qtbot.waitUntil(lambda: dialog.asked.header == 0, timeout=3_000)
+    empty.qtbot.waitUntil(lambda: dialog.how.header == 0, timeout=3_000)
     QTest.mouseClick(dialog.read_button, LEFT)
     settle(empty)
     table = empty.window.session.table
@@ -287,15 +287,15 @@ def test_columns_at_fixed_places_are_proposed_and_dragged(empty, tmp_path):
     QTest.mousePress(ruler, LEFT, pos=at(12))
     QTest.mouseMove(ruler, at(9))
     QTest.mouseRelease(ruler, LEFT, pos=at(9))
-    assert dialog.asked.places == (0, 9, 17)
+    assert dialog.how.places == (0, 9, 17)
     QTest.mouseClick(ruler, LEFT, pos=at(5))
     assert [c.name for c in dialog.view.table.columns] == ["Name", "Column 2", "Len", "Bay"]
     QTest.keyClick(ruler, Qt.Key.Key_Delete)
     QTest.keyClick(ruler, Qt.Key.Key_Right)
-    assert dialog.asked.places == (0, 10, 17)
+    assert dialog.how.places == (0, 10, 17)
     QTest.keyClick(ruler, Qt.Key.Key_Right, Qt.KeyboardModifier.ShiftModifier)
     QTest.keyClick(ruler, Qt.Key.Key_Left)
-    assert dialog.asked.places == (0, 10, 16)
+    assert dialog.how.places == (0, 10, 16)
     QTest.mouseClick(dialog.read_button, LEFT)
     settle(empty)
     assert empty.window.session.table.column("Len").values[1] == 3
@@ -306,7 +306,7 @@ def test_columns_at_fixed_places_are_proposed_and_dragged(empty, tmp_path):
     dialog.separator.setCurrentIndex(place)
     dialog.separator.activated.emit(place)
     assert not dialog.ruler_area.isVisible()
-    assert dialog.asked.places == ()
+    assert dialog.how.places == ()
 
 
 def test_typed_decimal_commas_and_pasted_lists_stay_in_their_column(empty):

@@ -172,12 +172,12 @@ class _Parts:
     """
 
     def __init__(self, factors: Sequence[CategoryColumn], rows: int, variables: int) -> None:
-        asked = math.prod(len(factor.levels) for factor in factors) * variables
-        if asked > MOST_SAMPLES:
+        cells = math.prod(len(factor.levels) for factor in factors) * variables
+        if cells > MOST_SAMPLES:
             names = listed([factor.label for factor in factors])
             of = f" for {variables:,} variables" if variables > 1 else ""
             raise VariableError(
-                f"{names} make {asked:,} groups{of}, and a figure holds at most {MOST_SAMPLES:,}. "
+                f"{names} make {cells:,} groups{of}, and a figure holds at most {MOST_SAMPLES:,}. "
                 "Take one of them away, or choose one with fewer levels."
             )
         sides = [len(factor.levels) + 1 for factor in factors]

@@ -62,7 +62,7 @@ class Table(Struct, frozen=True, eq=False, dict=True):
         """The columns that hold numbers or dates and have a value."""
         return tuple(c for c in self.columns if isinstance(c, NumberColumn) and c.n)
 
-    def column(self, asked: str) -> Column:
+    def column(self, name: str) -> Column:
         """Find a column by its name in the file or by its label.
 
         "Shell length" finds the column "Shell length (mm)" and the other way round.
@@ -73,28 +73,27 @@ class Table(Struct, frozen=True, eq=False, dict=True):
             No column, or more than one, answers to the name.
         """
         for column in self.columns:
-            if column.name == asked:
+            if column.name == name:
                 return column
-        label = label_and_unit(asked)[0]
+        label = label_and_unit(name)[0]
         labelled = [column for column in self.columns if label == column.label]
         if len(labelled) == 1:
             return labelled[0]
         if labelled:
             names = listed([column.name for column in labelled])
             raise VariableError(
-                f"{quoted(asked)} could be any of {names} in {self._called}; use one of these "
-                "names."
+                f"{quoted(name)} could be any of {names} in {self._called}; use one of these names."
             )
-        raise VariableError(f"{self._called} has no variable {quoted(asked)}. {self._near(asked)}")
+        raise VariableError(f"{self._called} has no variable {quoted(name)}. {self._near(name)}")
 
     def has(self, name: str) -> bool:
         """Whether a column is called so in the file."""
         return any(column.name == name for column in self.columns)
 
-    def has_any(self, asked: str) -> bool:
+    def has_any(self, name: str) -> bool:
         """Whether just one column answers to a name or a label."""
         try:
-            self.column(asked)
+            self.column(name)
         except VariableError:
             return False
         return True
@@ -106,9 +105,9 @@ class Table(Struct, frozen=True, eq=False, dict=True):
         columns = tuple(column if old.name == column.name else old for old in self.columns)
         return structs.replace(self, columns=columns)
 
-    def number(self, asked: str) -> NumberColumn:
+    def number(self, name: str) -> NumberColumn:
         """Find a column that holds numbers, or raise VariableError."""
-        column = self.column(asked)
+        column = self.column(name)
         if isinstance(column, NumberColumn):
             return column
         if not any(isinstance(c, NumberColumn) for c in self.columns):
@@ -116,7 +115,7 @@ class Table(Struct, frozen=True, eq=False, dict=True):
                 f"{self._called} has no numeric variable, and a histogram needs one."
             )
         raise VariableError(
-            f"{quoted(asked)} holds text, and a histogram needs numbers. "
+            f"{quoted(name)} holds text, and a histogram needs numbers. "
             f"Numeric variables are {listed([c.name for c in self.numbers])}."
         )
 
@@ -125,9 +124,9 @@ class Table(Struct, frozen=True, eq=False, dict=True):
         """The name as sentences say it."""
         return shortened_to(40, self.name)
 
-    def _near(self, asked: str) -> str:
+    def _near(self, name: str) -> str:
         names = [column.name for column in self.columns]
-        near = near_to(asked, names)
+        near = near_to(name, names)
         if near:
             return f"Did you mean {listed(near, 'or')}?"
         return f"It has {listed(names)}."

@@ -5,12 +5,12 @@ from typing import Any, BinaryIO
 from rhabdos.apart import Answer
 
 
-def attached(source: BinaryIO, asked: dict[str, Any]) -> Answer:
+def attached(source: BinaryIO, options: dict[str, Any]) -> Answer:
     """The bytes of the attached file that is asked for, where there is one of no more bytes than
     asked."""
     from pypdf import PdfReader
 
-    found = PdfReader(source).attachments.get(asked["file"])
+    found = PdfReader(source).attachments.get(options["file"])
     if not found:
         return {"found": False}, b""
-    return {"found": True}, found[0][: asked["most"] + 1]
+    return {"found": True}, found[0][: options["most"] + 1]

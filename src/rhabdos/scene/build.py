@@ -219,10 +219,10 @@ def _empty_places(page: Page, frame: Frame) -> list[Text]:
 
 def _grid(page: Page, frame: Frame, at: Ticks, ticks: Ticks) -> list[Mark]:
     """Hairlines at heights where there is one band of them, and else at values."""
-    style, marks, asked = page.style, list[Mark](), page.readings.recipe.axes
+    style, marks, settings = page.style, list[Mark](), page.readings.recipe.axes
     bands = [heights.band for lane in frame.lanes for heights in lane.heights]
     single = len(frame.lanes) == 1 and page.readings.plan.arrange != "lanes"
-    along, across = asked.value.grid, asked.height.grid
+    along, across = settings.value.grid, settings.height.grid
     if along or (along is None and (not single or not ticks.labels)):
         marks.append(axes.grid_along(frame, at.places, style))
     for band in bands:
@@ -238,21 +238,21 @@ def _grid(page: Page, frame: Frame, at: Ticks, ticks: Ticks) -> list[Mark]:
 
 def _axis_lines(page: Page, bare: Frame, frame: Frame, at: Ticks) -> list[Mark]:
     """The line of the value axis with its ticks, or the sides of the frame that are asked for."""
-    asked, style = page.readings.recipe.axes, page.style
-    marked = asked.value.tick_marks
+    settings, style = page.readings.recipe.axes, page.style
+    marked = settings.value.tick_marks
     lines = [axes.value_line(bare, at, style, marked)]
-    if asked.frame is None:
+    if settings.frame is None:
         return lines
     side = "left" if page.upright else "bottom"
-    lines = [axes.value_line(bare, at, style, marked)] if side in asked.frame else []
-    if asked.frame:
-        lines.append(axes.sides(bare, asked.frame, style))
+    lines = [axes.value_line(bare, at, style, marked)] if side in settings.frame else []
+    if settings.frame:
+        lines.append(axes.sides(bare, settings.frame, style))
     ticks = page.heights[frame.panel].ticks
-    if ("bottom" if page.upright else "left") in asked.frame and ticks.places:
+    if ("bottom" if page.upright else "left") in settings.frame and ticks.places:
         bands = [heights.band for lane in frame.lanes for heights in lane.heights]
         levels = [band.at(place) for band in bands for place in ticks.places]
-        if levels and asked.height.tick_marks != "none":
-            lines.append(axes.height_marks(frame, levels, asked.height.tick_marks, style))
+        if levels and settings.height.tick_marks != "none":
+            lines.append(axes.height_marks(frame, levels, settings.height.tick_marks, style))
     return lines
 
 

@@ -62,7 +62,7 @@ class ReadingDialog(QDialog):
         self.resize(980, 560)
         self.path = path
         self.chosen: Read | None = how
-        self.asked = how or Read()
+        self.how = how or Read()
         """What the user says of it; all else is told from the file."""
         self.shown: Preview | None = None
         self.facts = quiet()
@@ -148,7 +148,7 @@ class ReadingDialog(QDialog):
     def show_preview(self) -> None:
         """Read the first rows as it is asked now, or say why they cannot be read so."""
         try:
-            self.shown = preview(self.path, self.asked)
+            self.shown = preview(self.path, self.how)
         except Refusal as refusal:
             self.fault.setText(str(refusal))
             self.fault.show()
@@ -212,24 +212,24 @@ class ReadingDialog(QDialog):
     # What a hand asks
 
     def _ask(self, key: str, value: object) -> None:
-        self.asked = structs.replace(self.asked, **{key: value})
+        self.how = structs.replace(self.how, **{key: value})
         self.show_preview()
 
     def _ask_separator(self, mark: object) -> None:
         """Part fields by a mark, or at places: those that blanks propose, which can be dragged."""
         if mark != PLACES:
-            self.asked = structs.replace(self.asked, places=())
+            self.how = structs.replace(self.how, places=())
             self._ask("separator", mark)
             return
         lines = self.shown.lines if self.shown else ()
-        self.asked = structs.replace(self.asked, separator=None)
+        self.how = structs.replace(self.how, separator=None)
         self._ask("places", fixed_places("\n".join(lines)) or words_begin(lines))
 
     def _ask_typed(self) -> None:
         header, cells = self.header.text().strip(), self.cells.text().strip().upper()
         encoding = self.encoding.currentText().strip()
         wrong = ""
-        row = self.asked.header
+        row = self.how.header
         if header and not (header.isdecimal() and int(header) <= 1_000):
             wrong = f"{quoted(header)} is no row: type a number from 1 to 1,000, or 0 for none."
         elif header != (f"{self.shown.how.header}" if self.shown else ""):
@@ -241,17 +241,17 @@ class ReadingDialog(QDialog):
             self.fault.show()
             return
         told = self.shown.how.encoding if self.shown else None
-        self.asked = structs.replace(
-            self.asked,
+        self.how = structs.replace(
+            self.how,
             header=row,
             range=cells or None,
-            encoding=self.asked.encoding if encoding in ("", told) else encoding,
+            encoding=self.how.encoding if encoding in ("", told) else encoding,
         )
         self.show_preview()
 
     def forget(self) -> None:
         """Tell all from the file again."""
-        self.asked = Read()
+        self.how = Read()
         self.cells.clear()
         self.show_preview()
 
@@ -261,7 +261,7 @@ class ReadingDialog(QDialog):
             self._pause.stop()
             self._ask_typed()
         if self.read_button.isEnabled() and not self.fault.isVisible():
-            self.chosen = self.asked if self.asked != Read() else None
+            self.chosen = self.how if self.how != Read() else None
             self.accept()
 
 

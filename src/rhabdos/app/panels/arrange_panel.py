@@ -60,13 +60,13 @@ class ArrangePanel(Panel):
         self.pictures[key].setChecked(key == self.readings.plan.arrange)
         if key == _PANELS:
             if panels := in_panels(self.readings):
-                self.asked.emit(*panels)
+                self.recipe_asked.emit(*panels)
             return
         _, _, wanted, why = next(each for each in arrangements(self.readings) if each[0] == key)
         if why:
             self.say(why)
         elif wanted != self.recipe:
-            self.asked.emit(f"Groups {self.words[key].text().lower()}", wanted)
+            self.recipe_asked.emit(f"Groups {self.words[key].text().lower()}", wanted)
 
     def _paint(self) -> None:
         """Paint every arrangement that can be had; the others say why they cannot."""

@@ -58,7 +58,7 @@ class FormsPanel(Panel):
         self.pictures[form].setChecked(True)
         if self.recipe.show.forms != (form,):
             title = FORMS[form].title
-            self.asked.emit(f"Drawn as {title}", self.recipe.showing(forms=(form,)))
+            self.recipe_asked.emit(f"Drawn as {title}", self.recipe.showing(forms=(form,)))
 
     def _toggle(self, form: Form) -> None:
         drawn = self.recipe.show.forms
@@ -68,7 +68,7 @@ class FormsPanel(Panel):
         title = FORMS[form].title
         others = tuple(other for other in FORMS if (other in drawn) != (other == form))
         words = f"Without {title}" if form in drawn else f"Draw {title}"
-        self.asked.emit(words, self.recipe.showing(forms=others))
+        self.recipe_asked.emit(words, self.recipe.showing(forms=others))
 
     def _paint(self) -> None:
         if self.readings is None:

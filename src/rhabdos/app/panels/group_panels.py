@@ -76,16 +76,16 @@ class VariablePanel(Panel):
             self.show_readings(self.readings)
         else:
             words = f"Show {item.text()} too" if ticked else f"Without {item.text()}"
-            self.asked.emit(words, wanted)
+            self.recipe_asked.emit(words, wanted)
 
     def _standardise(self, wanted: bool) -> None:
         words = "Standardise" if wanted else "Values as they are"
-        self.asked.emit(words, self.recipe.showing(standardised=wanted))
+        self.recipe_asked.emit(words, self.recipe.showing(standardised=wanted))
 
     def _choose_weight(self) -> None:
         name = self.weigh.currentData()
         words = f"Count rows {self.weigh.currentText()}" if name else "Count each row once"
-        self.asked.emit(words, self.recipe.showing(weight=name))
+        self.recipe_asked.emit(words, self.recipe.showing(weight=name))
 
     def show_readings(self, readings: Readings) -> None:
         """Show what is known of the figure."""
@@ -172,9 +172,11 @@ class SplitPanel(Panel):
         self.swap.clicked.connect(self._swap)
         self.order.activated.connect(self._choose_order)
         self.reverse.clicked.connect(self._choose_reverse)
-        self.levels.ticked.connect(lambda level: self.asked.emit(*left_out(self.recipe, level)))
+        self.levels.ticked.connect(
+            lambda level: self.recipe_asked.emit(*left_out(self.recipe, level))
+        )
         self.levels.chosen.connect(
-            lambda label, more: self.asked.emit(*brought_forward(self.recipe, label, more))
+            lambda label, more: self.recipe_asked.emit(*brought_forward(self.recipe, label, more))
         )
         self.levels.ordered.connect(self._order_by_hand)
         self._factors: list[Column] = []
@@ -226,26 +228,26 @@ class SplitPanel(Panel):
     def _choose(self) -> None:
         name = self.factor.currentData()
         words = f"Split by {self.factor.currentText()}" if name else "All together"
-        self.asked.emit(words, split_by(self.recipe, *((name,) if name else ())))
+        self.recipe_asked.emit(words, split_by(self.recipe, *((name,) if name else ())))
 
     def _choose_second(self) -> None:
         name, first = self.second.currentData(), self.recipe.show.split[:1]
         words = f"Also split by {self.second.currentText()}" if name else "One factor only"
-        self.asked.emit(words, split_by(self.recipe, *first, *((name,) if name else ())))
+        self.recipe_asked.emit(words, split_by(self.recipe, *first, *((name,) if name else ())))
 
     def _swap(self) -> None:
-        self.asked.emit("Swap the factors", swapped(self.recipe))
+        self.recipe_asked.emit("Swap the factors", swapped(self.recipe))
 
     def _choose_order(self) -> None:
         value = self.order.currentData()
         if value != _BY_HAND:
             words = f"Groups {self.order.currentText()}"
-            self.asked.emit(words, self.recipe.grouped(order=value))
+            self.recipe_asked.emit(words, self.recipe.grouped(order=value))
 
     def _choose_reverse(self, reverse: bool) -> None:
         words = "Groups from last to first" if reverse else "Groups from first to last"
-        self.asked.emit(words, self.recipe.grouped(reverse=reverse))
+        self.recipe_asked.emit(words, self.recipe.grouped(reverse=reverse))
 
     def _order_by_hand(self, factor: str, labels: list[str]) -> None:
         assert self.readings
-        self.asked.emit(*by_hand(self.readings, {factor: labels}))
+        self.recipe_asked.emit(*by_hand(self.readings, {factor: labels}))

@@ -171,13 +171,13 @@ class LookPanel(SettingsPanel):
         look = Look(base=base, colours=self.recipe.look.colours)
         self.looks[base].setChecked(True)
         if look != self.recipe.look:
-            self.asked.emit(f"Look {TITLES[base][0]}", self.recipe.changed(look=look))
+            self.recipe_asked.emit(f"Look {TITLES[base][0]}", self.recipe.changed(look=look))
 
     def _take_palette(self, name: PaletteName) -> None:
         self.palettes[name].setChecked(True)
         wanted = self.recipe.looking(palette=name)
         if wanted != self.recipe:
-            self.asked.emit(f"Palette {OURS[name].title}", wanted)
+            self.recipe_asked.emit(f"Palette {OURS[name].title}", wanted)
 
     def _take_colour(self, label: str, colour: str) -> None:
         self.say("")
@@ -185,10 +185,10 @@ class LookPanel(SettingsPanel):
         if colour:
             own[label] = colour
         words = f"Colour of {brief(label)}" if colour else f"{brief(label)} in its usual colour"
-        self.asked.emit(words, self.recipe.looking(colours=own))
+        self.recipe_asked.emit(words, self.recipe.looking(colours=own))
 
     def _take_usual_colours(self) -> None:
-        self.asked.emit("All in their usual colours", self.recipe.looking(colours={}))
+        self.recipe_asked.emit("All in their usual colours", self.recipe.looking(colours={}))
 
     def choose_part(self, part: str, level: str | None) -> None:
         """Open the picker for the colour of a level."""
@@ -219,7 +219,7 @@ class LookPanel(SettingsPanel):
             self.say(str(refusal))
             return
         self.name.show_value(name)
-        self.asked.emit(f"Look {brief(name)}", dress.on(self.recipe))
+        self.recipe_asked.emit(f"Look {brief(name)}", dress.on(self.recipe))
 
     def _offer(self) -> None:
         """Let the buttons say what they would do."""

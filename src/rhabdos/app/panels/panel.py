@@ -12,7 +12,7 @@ from rhabdos.figure.recipe.recipe import Recipe
 class Panel(QWidget):
     """A heading, a column of widgets, a way to ask, and a line for what is wrong."""
 
-    asked = pyqtSignal(str, Recipe)
+    recipe_asked = pyqtSignal(str, Recipe)
     """What the step is called, and the recipe."""
     previewed = pyqtSignal(Recipe)
     """A recipe that the figure follows while it is typed."""

@@ -149,7 +149,7 @@ class SettingsPanel(Panel):
         except Refusal as refusal:
             self._wrong(setting, str(refusal))
             return
-        self.asked.emit(step, wanted)
+        self.recipe_asked.emit(step, wanted)
 
     def _wrong(self, setting: Setting, sentence: str) -> None:
         self.say(sentence)

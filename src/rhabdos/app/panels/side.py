@@ -74,7 +74,7 @@ class Side(QStackedWidget):
 
     def _make(self, phrase: Key) -> None:
         panel = _OWN[phrase]() if phrase in _OWN else SettingsPanel(PHRASES[phrase])
-        panel.asked.connect(self._session.ask)
+        panel.recipe_asked.connect(self._session.ask)
         panel.previewed.connect(self._session.preview)
         panel.taken_back.connect(self._session.end_preview)
         if isinstance(panel, WordsPanel):

@@ -213,7 +213,7 @@ class SummaryPanel(QWidget):
     """The summary table and the notices; asks for other quartiles."""
 
     tables_asked = pyqtSignal()
-    asked = pyqtSignal(str, Recipe)
+    recipe_asked = pyqtSignal(str, Recipe)
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -283,7 +283,9 @@ class SummaryPanel(QWidget):
             other = recipe.changed(box=recipe.box.changed(quartiles=rule))
             name = "Quartiles by hinges" if rule == "hinges" else f"Quartiles by definition {rule}"
             text = words if rule == "hinges" else f"{rule}   {words}"
-            menu.offer(text, partial(self.asked.emit, name, other), rule == recipe.box.quartiles)
+            menu.offer(
+                text, partial(self.recipe_asked.emit, name, other), rule == recipe.box.quartiles
+            )
         menu.open_at(self.quartiles.mapToGlobal(QPoint(0, self.quartiles.height() + 1)))
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:

@@ -173,12 +173,12 @@ class WordsPanel(SettingsPanel):
             self.say(str(refusal))
             return
         self.say("")
-        self.asked.emit("Point to" if key in ("to", "to_high") else "Move text", wanted)
+        self.recipe_asked.emit("Point to" if key in ("to", "to_high") else "Move text", wanted)
 
     def _without_arrow(self) -> None:
         chosen = self._chosen
         if isinstance(chosen, int) and self.readings is not None:
-            self.asked.emit("Without the arrow", pointed_text(self.readings, chosen, None))
+            self.recipe_asked.emit("Without the arrow", pointed_text(self.readings, chosen, None))
 
     def _enter_size(self, text: str) -> None:
         assert self.readings
@@ -196,7 +196,7 @@ class WordsPanel(SettingsPanel):
         changed = self._style.changed(**{key: value})
         name = self.which.currentText()
         self.say("")
-        self.asked.emit(
+        self.recipe_asked.emit(
             f"Set {in_running_text(name)}", _with_style(self.recipe, self._chosen, changed)
         )
 

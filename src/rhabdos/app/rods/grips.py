@@ -102,7 +102,7 @@ class OnGrips(OnRod, Generic[Part]):
             super().keyPressEvent(event)
 
     def _ask(self, part: Part) -> None:
-        self.asked.emit(part, self.step_name(part))
+        self.part_asked.emit(part, self.step_name(part))
 
     @property
     def _in_hand(self) -> bool:

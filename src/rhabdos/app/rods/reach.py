@@ -57,8 +57,8 @@ class Reach(OnGrips[Boxes]):
     @property
     def multiple(self) -> float | None:
         """The present multiple of the IQR; None where whiskers follow another rule."""
-        asked = self._readings.recipe.box.whiskers if self._readings else None
-        return float(asked) if isinstance(asked, int | float) else None
+        whiskers = self._readings.recipe.box.whiskers if self._readings else None
+        return float(whiskers) if isinstance(whiskers, int | float) else None
 
     def grip(self, upper: bool) -> float:
         """Pixel position of a grip: at the fence, or at the whisker's end by another rule."""

@@ -154,7 +154,7 @@ class Rod(OnRod):
         )
         self.held.emit(False)
         if bins:
-            self.asked.emit(bins, self._step_name(hold, bins))
+            self.part_asked.emit(bins, self._step_name(hold, bins))
         self.update()
 
     def mouseDoubleClickEvent(self, event: QMouseEvent | None) -> None:
@@ -245,7 +245,7 @@ class Rod(OnRod):
 
     def _ask(self, bins: Bins | None, name: str) -> None:
         if bins:
-            self.asked.emit(bins, name)
+            self.part_asked.emit(bins, name)
 
     # Painting
 

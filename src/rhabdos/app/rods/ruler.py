@@ -37,7 +37,7 @@ class OnRod(QWidget):
     here is known whether it lies or stands.
     """
 
-    asked = pyqtSignal(object, str)
+    part_asked = pyqtSignal(object, str)
     """A part of the recipe, and what the step is called."""
     moved = pyqtSignal(object)
     """That part while the hand is still moving."""

@@ -331,7 +331,7 @@ class RowsPlace(QWidget):
     def _open(self, form: StepForm) -> None:
         self.leave_form()
         self.form = form
-        form.asked.connect(partial(self._do, form))
+        form.step_asked.connect(partial(self._do, form))
         form.left.connect(self.leave_form)
         area = scrolled(form)
         self.side.addWidget(area)

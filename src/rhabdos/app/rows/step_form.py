@@ -28,7 +28,7 @@ class StepForm(QWidget):
     left : nothing is wanted after all.
     """
 
-    asked = pyqtSignal(Step)
+    step_asked = pyqtSignal(Step)
     left = pyqtSignal()
 
     title: ClassVar[str]
@@ -139,7 +139,7 @@ class StepForm(QWidget):
         except Refusal as refusal:
             self.say("", str(refusal))
             return
-        self.asked.emit(step)
+        self.step_asked.emit(step)
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         """Escape leaves it, Enter in a field does it."""

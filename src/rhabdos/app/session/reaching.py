@@ -140,8 +140,8 @@ class Reaching(QObject):
         brought_in = any(each.files for each in document.steps)
         few = read is not None and read.rows <= AT_ONCE_ROWS
         at_once = few and (done_before or not brought_in)
-        asked = wanted(document.recipe).words if document.recipe else "the rows"
-        self.runner.run("sorting", f"Sorting {asked}", work, done, self.refuse, at_once)
+        words = wanted(document.recipe).words if document.recipe else "the rows"
+        self.runner.run("sorting", f"Sorting {words}", work, done, self.refuse, at_once)
 
     def _finish(
         self,

@@ -43,7 +43,7 @@ class FigureActions:
         canvas.text_placed.connect(lambda *where: self.words.place(*where))
         canvas.level_moved.connect(partial(move_level, session))
         stage.rod.moved.connect(self._preview_bins)
-        stage.rod.asked.connect(self._ask_bins)
+        stage.rod.part_asked.connect(self._ask_bins)
         stage.rod.held.connect(self._let_go)
         stage.rod_made.connect(self._connect_rod)
         place.side.writing_asked.connect(self.write_in_figure)
@@ -120,7 +120,7 @@ class FigureActions:
 
     def _connect_rod(self, rod: "Bell | Reach | Ends") -> None:
         rod.moved.connect(lambda part: self._session.preview(self._with(part)))
-        rod.asked.connect(lambda part, name: self._session.ask(name, self._with(part)))
+        rod.part_asked.connect(lambda part, name: self._session.ask(name, self._with(part)))
         rod.held.connect(self._let_go)
 
     def _with(self, part: Curves | Boxes | Axes) -> Recipe:

@@ -186,7 +186,7 @@ class Window(QMainWindow):
         figure.variables.chosen.connect(self.variable_actions.choose)
         figure.variables.added.connect(self.variable_actions.add)
         figure.summary.notices.cured.connect(session.cure)
-        figure.summary.asked.connect(session.ask)
+        figure.summary.recipe_asked.connect(session.ask)
         figure.summary.tables_asked.connect(lambda: self.filing.show_tables())
         self.sentence.opened.connect(self._open_alternatives)
         self.figure_actions  # noqa: B018 - which connects itself to the figure

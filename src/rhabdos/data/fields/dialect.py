@@ -137,16 +137,16 @@ def dialect_of(head: str, whole: bool, how: "Read | None" = None) -> Dialect:
     quote = how.quote if how and how.quote is not None else '"'
     above = max(0, how.header - 1) if how and how.header is not None else 0
     text = "".join(lines[above : above + _HEAD_LINES])
-    asked = how.separator if how else None
+    given = how.separator if how else None
     places = how.places if how and how.places else ()
-    separator = BLANKS if places else asked or _likeliest_separator(text, quote)
-    if separator == BLANKS and asked is None and not places:
+    separator = BLANKS if places else given or _likeliest_separator(text, quote)
+    if separator == BLANKS and given is None and not places:
         places = fixed_places(text)
     loose = bool(quote) and _quotes_behind_blanks(text, separator, quote)
     numbered = _numbered_rows(text, separator, quote, places, loose)
     rows = [row for _, row in numbered]
     skipped, decimal_comma, doubts = 0, False, list[str]()
-    if separator == "," and asked is None and _one_column_of_comma_numbers(rows):
+    if separator == "," and given is None and _one_column_of_comma_numbers(rows):
         separator, decimal_comma = ";", True
         rows = [[",".join(row)] for row in rows]
     elif how is None or how.header is None:
@@ -173,7 +173,7 @@ def dialect_of(head: str, whole: bool, how: "Read | None" = None) -> Dialect:
         header, fields = (ROW_NAMES, *header), fields + 1
     elif not header_rows:
         fields = max(map(len, rows), default=0)
-    if separator in RARE_SEPARATORS and asked is None:
+    if separator in RARE_SEPARATORS and given is None:
         doubts.append(
             f"Fields were taken to be parted by {RARE_SEPARATORS[separator]}. If they are not, "
             "choose how the file is read."

@@ -46,17 +46,17 @@ def read_database(opened: OpenFile, report: Report, how: Read | None = None) -> 
         there = tables_of(base.database)
         if not there:
             raise ReadingError(f"{name} holds no table and no view. Choose another file.")
-        asked = how.table if how else None
-        if asked is not None and asked not in there:
-            raise ReadingError(f"{name} has no table {quoted(asked)}. It has {listed(there)}.")
-        chosen = asked or next((t for t in there if _has_rows(base.database, t)), there[0])
+        wanted = how.table if how else None
+        if wanted is not None and wanted not in there:
+            raise ReadingError(f"{name} has no table {quoted(wanted)}. It has {listed(there)}.")
+        chosen = wanted or next((t for t in there if _has_rows(base.database, t)), there[0])
         called = f"Table {quoted(chosen)} of {name}"
         frame, left_out = _frame(base, chosen, called, report)
         columns, remarks = frame_columns(frame, called, report)
     if left_out:
         shapes = counted(len(left_out), "column of shapes", "columns of shapes")
         remarks.insert(0, f"{shapes} stayed out: {listed(left_out)}.")
-    if asked is None and len(there) > 1:
+    if wanted is None and len(there) > 1:
         remarks.insert(
             0, f"{name} holds {len(there):,} tables and views; {quoted(chosen)} was read."
         )
@@ -167,16 +167,16 @@ def _is_geopackage(database: sqlite3.Connection) -> bool:
 
 
 def _has_table(database: sqlite3.Connection, name: str) -> bool:
-    asked = "SELECT 1 FROM sqlite_master WHERE type = 'table' AND name = ?"
-    return database.execute(asked, (name,)).fetchone() is not None
+    wanted = "SELECT 1 FROM sqlite_master WHERE type = 'table' AND name = ?"
+    return database.execute(wanted, (name,)).fetchone() is not None
 
 
 def _shapes(database: sqlite3.Connection, table: str) -> list[str]:
     """The columns of a GeoPackage's layer that hold shapes."""
     if not (_is_geopackage(database) and _has_table(database, "gpkg_geometry_columns")):
         return []
-    asked = "SELECT column_name FROM gpkg_geometry_columns WHERE table_name = ?"
-    return [str(name) for (name,) in database.execute(asked, (table,))]
+    wanted = "SELECT column_name FROM gpkg_geometry_columns WHERE table_name = ?"
+    return [str(name) for (name,) in database.execute(wanted, (table,))]
 
 
 def _identifier(table: str) -> str:

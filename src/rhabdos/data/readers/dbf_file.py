@@ -17,7 +17,7 @@ def read_dbf(opened: OpenFile, report: Report, how: Read | None = None) -> Table
     ReadingError
         It is damaged, or holds no rows.
     """
-    asked = {"encoding": how.encoding} if how else {}
-    answer, frame = frame_apart("dbf_rows:table", "a DBF table", opened, asked, report)
+    options = {"encoding": how.encoding} if how else {}
+    answer, frame = frame_apart("dbf_rows:table", "a DBF table", opened, options, report)
     columns, remarks = frame_columns(frame, file_named(opened.path.name), report)
     return Table(table_name(opened.path), columns, (*answer["remarks"], *remarks))

@@ -18,16 +18,16 @@ from rhabdos.wording import counted
 _EMPTY_MEMO = "M"
 
 
-def table(source: BinaryIO, asked: dict[str, Any]) -> Answer:
+def table(source: BinaryIO, options: dict[str, Any]) -> Answer:
     """All rows that are not struck out, as bytes of Arrow. Asked is ``name``."""
-    name: str = asked["name"]
+    name: str = options["name"]
     warnings.simplefilter("ignore")
     with tempfile.TemporaryDirectory() as folder:
         path = Path(folder) / "table.dbf"  # the library opens files by name only
         with path.open("wb") as copy:
             shutil.copyfileobj(source, copy)
         try:
-            frame, struck = _frame(path, asked.get("encoding"))
+            frame, struck = _frame(path, options.get("encoding"))
         except (dbf.DbfError, ValueError, IndexError, KeyError, LookupError, OSError) as error:
             raise ReadingError(
                 f"{name} cannot be read as a DBF table ({shortened_to(80, str(error))}). It may be "

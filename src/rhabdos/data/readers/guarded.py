@@ -25,7 +25,7 @@ def limits_for(size: int) -> Limits:
 
 
 def frame_apart(
-    work: str, what: str, opened: OpenFile, asked: Mapping[str, Any], report: Report
+    work: str, what: str, opened: OpenFile, options: Mapping[str, Any], report: Report
 ) -> "tuple[dict[str, Any], pl.DataFrame]":
     """What a function of `rhabdos.data.readers` answers of a file: plain values, and a frame.
 
@@ -50,7 +50,7 @@ def frame_apart(
         answer, arrow = apart(
             f"rhabdos.data.readers.{work}",
             opened.stream(),
-            {"name": name, **asked},
+            {"name": name, **options},
             limits,
             lambda: report(f"Reading {name}", None),
         )

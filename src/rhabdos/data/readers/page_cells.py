@@ -20,13 +20,13 @@ _LONGEST_TITLE = 60
 _Row = list[str | None]
 
 
-def table(source: BinaryIO, asked: dict[str, Any]) -> Answer:
+def table(source: BinaryIO, options: dict[str, Any]) -> Answer:
     """The cells of a table of a page: its columns as bytes of Arrow, and how they are called.
 
     Asked are ``name``, and where wanted ``table`` and ``header``.
     """
-    name: str = asked["name"]
-    parser = html.HTMLParser(encoding=asked.get("encoding"), huge_tree=False, no_network=True)
+    name: str = options["name"]
+    parser = html.HTMLParser(encoding=options.get("encoding"), huge_tree=False, no_network=True)
     try:
         page = html.parse(source, parser).getroot()
     except (etree.LxmlError, AssertionError) as error:
@@ -41,7 +41,7 @@ def table(source: BinaryIO, asked: dict[str, Any]) -> Answer:
             f"{name} is a web page without a table, whatever its name says. Look for the file "
             "itself, or save the data as CSV."
         )
-    chosen = asked.get("table")
+    chosen = options.get("table")
     if chosen is not None and chosen not in titles:
         raise ReadingError(f"{name} has no table {quoted(chosen)}. It has {listed(titles)}.")
     if chosen is None:
@@ -51,7 +51,7 @@ def table(source: BinaryIO, asked: dict[str, Any]) -> Answer:
     width = max(map(len, rows), default=0)
     if width > MOST_COLUMNS:
         raise ReadingError(f"{name} has {width:,} columns; at most {MOST_COLUMNS:,} are read.")
-    above, header_rows, remarks = names_at(rows[:_HEAD_ROWS], asked.get("header"))
+    above, header_rows, remarks = names_at(rows[:_HEAD_ROWS], options.get("header"))
     names, renamed = unique_names(joined_names(rows[above:], header_rows), width)
     below = rows[above + header_rows :]
     columns = [[row[at] if at < len(row) else None for row in below] for at in range(width)]
@@ -63,14 +63,14 @@ def table(source: BinaryIO, asked: dict[str, Any]) -> Answer:
             f"Table {quoted(chosen)} of {name} holds no rows of values. Choose another table."
         )
     told = [f"{name} is a web page; its table {quoted(chosen)} was read."]
-    if asked.get("table") is not None:
+    if options.get("table") is not None:
         told = []
     answer = {
         "table": chosen,
         "tables": titles,
         "names": names,
         "remarks": [
-            *(told if asked.get("table") is None else []),
+            *(told if options.get("table") is None else []),
             *remarks,
             *renamed,
             *passed_over,

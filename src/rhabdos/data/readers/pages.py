@@ -24,8 +24,8 @@ def read_tables(
     opened: OpenFile, report: Report, how: Read | None = None
 ) -> tuple[Table, tuple[str, ...]]:
     """The same, with the names of all tables."""
-    asked = {"table": how.table, "header": how.header, "encoding": how.encoding} if how else {}
-    answer, frame = frame_apart("page_cells:table", "a web page", opened, asked, report)
+    options = {"table": how.table, "header": how.header, "encoding": how.encoding} if how else {}
+    answer, frame = frame_apart("page_cells:table", "a web page", opened, options, report)
     columns = columns_from(frame.get_columns(), answer["names"], report)
     there = tuple(answer["tables"])
     title = answer["table"] if len(there) > 1 else table_name(opened.path)

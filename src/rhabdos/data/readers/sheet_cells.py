@@ -30,22 +30,22 @@ _OVERLAP = 4_096  # bytes, longer than any cell without a result
 _DAYS_OF_TIMES = 60  # before the first of March 1900, where sheets count a day that never was
 
 
-def table(source: BinaryIO, asked: dict[str, Any]) -> Answer:
+def table(source: BinaryIO, options: dict[str, Any]) -> Answer:
     """The cells of a sheet: its columns as bytes of Arrow, and how they are called.
 
     Asked are ``name``, and where wanted ``sheet``, ``range`` and ``header``.
     """
-    name: str = asked["name"]
+    name: str = options["name"]
     content = source.read()
     book = _book(content, name)
     there = list(book.sheet_names)
-    cells = Cells.parse(asked["range"]) if asked.get("range") else None
-    read, remarks = _sheet(book, there, asked.get("sheet"), cells, name)
+    cells = Cells.parse(options["range"]) if options.get("range") else None
+    read, remarks = _sheet(book, there, options.get("sheet"), cells, name)
     sheet = read.sheet
     for row, column, word in formula_errors(content, there.index(sheet)):
         read.put(row, column, word)
     rows = read.head()
-    above, header_rows, more = names_at(rows, asked.get("header"), cells.top if cells else 0)
+    above, header_rows, more = names_at(rows, options.get("header"), cells.top if cells else 0)
     given = joined_names(rows[above:], header_rows)
     names, renamed = unique_names(given, read.texts.width)
     first = above + header_rows

@@ -40,8 +40,8 @@ def read_book(
     """The same, with the names of all sheets."""
     name = file_named(opened.path.name)
     _refuse_endless(opened, name)
-    asked = {"sheet": how.sheet, "range": how.range, "header": how.header} if how else {}
-    answer, frame = frame_apart("sheet_cells:table", "a workbook", opened, asked, report)
+    options = {"sheet": how.sheet, "range": how.range, "header": how.header} if how else {}
+    answer, frame = frame_apart("sheet_cells:table", "a workbook", opened, options, report)
     series = frame.get_columns()
     hours = {answer["names"][at]: "h" for at in answer["hours"]}
     columns = columns_from(series, answer["names"], report, units=hours)

@@ -79,7 +79,7 @@ def _listed(readings: Readings, dimension: Dimension) -> LevelList:
     every = [*shown, *(level for level in _all_levels(readings, dimension) if level not in shown)]
     plan = readings.plan
     coloured = plan.coloured is not None and plan.coloured.name == dimension.name
-    asked = set(readings.recipe.groups.forward)
+    forward = set(readings.recipe.groups.forward)
     return LevelList(
         dimension.label,
         tuple(
@@ -88,7 +88,7 @@ def _listed(readings: Readings, dimension: Dimension) -> LevelList:
                 _n(readings, dimension, level),
                 level in shown,
                 level.place if coloured else None,
-                bool({level.name, level.label} & asked),
+                bool({level.name, level.label} & forward),
                 level.name is None,
             )
             for level in every

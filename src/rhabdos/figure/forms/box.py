@@ -242,14 +242,14 @@ def _places(readings: Readings, group: int) -> int | None:
     return places_for(spread, max(max(abs(s.min), abs(s.max)) for s in filled))
 
 
-def _ends(asked: Boxes) -> tuple[str, str]:
+def _ends(settings: Boxes) -> tuple[str, str]:
     """What the ends of the whiskers are, in words."""
-    if asked.whiskers == "range":
+    if settings.whiskers == "range":
         return "the largest value", "the smallest value"
-    if isinstance(asked.whiskers, tuple):
-        low, high = (exact(share) for share in asked.whiskers)
+    if isinstance(settings.whiskers, tuple):
+        low, high = (exact(share) for share in settings.whiskers)
         return f"last value up to percentile {high}", f"first value from percentile {low}"
-    reach = f"within {whiskers_phrase(asked.whiskers)} of the box"
+    reach = f"within {whiskers_phrase(settings.whiskers)} of the box"
     return f"largest value {reach}", f"smallest value {reach}"
 
 

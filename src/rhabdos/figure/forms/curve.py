@@ -233,11 +233,11 @@ def _share_past(curve: Curve, bound: float, below: bool) -> float:
 
 def _bandwidth_instead(readings: Readings) -> Notice | None:
     """The bandwidth rule has no answer for some groups."""
-    asked = readings.recipe.curve.bandwidth
+    rule = readings.recipe.curve.bandwidth
     names = [
         group.label
         for group, reading in zip(readings.groups, density_curves(readings), strict=True)
-        if reading.rule not in (asked, None)
+        if reading.rule not in (rule, None)
     ]
     if not names:
         return None

@@ -78,8 +78,8 @@ def curves(readings: Readings) -> tuple[CurveReading, ...]:
     DensityError
         Values lie beyond a bound.
     """
-    asked = [form for form in readings.recipe.show.forms if form in KINDS]
-    return tuple(curve for form in asked for curve in curves_of(readings, form))
+    drawn_forms = [form for form in readings.recipe.show.forms if form in KINDS]
+    return tuple(curve for form in drawn_forms for curve in curves_of(readings, form))
 
 
 @memoised

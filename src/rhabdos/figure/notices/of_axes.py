@@ -22,8 +22,8 @@ def axis_notices(readings: Readings) -> list[Notice | None]:
 
 
 def _hidden(readings: Readings) -> Notice | None:
-    asked = readings.recipe.axes.value
-    if asked.low is None and asked.high is None:
+    settings = readings.recipe.axes.value
+    if settings.low is None and settings.high is None:
         return None
     beyond = beyond_limits(readings)
     hidden = beyond.below + beyond.above
@@ -98,8 +98,8 @@ def _ecdf_beside(readings: Readings) -> Notice | None:
 
 
 def _no_shares(readings: Readings) -> Notice | None:
-    asked = readings.recipe.axes.height.numbers
-    if asked != "percent" or readings.scale != "count" or not readings.plan.heights:
+    settings = readings.recipe.axes.height.numbers
+    if settings != "percent" or readings.scale != "count" or not readings.plan.heights:
         return None
     recipe = readings.recipe
     return Notice(

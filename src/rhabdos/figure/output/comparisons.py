@@ -51,41 +51,41 @@ def comparisons(readings: Readings) -> tuple[Comparison, ...]:
     Refusal
         The figure has no groups, the reference is none of them, or it has no values.
     """
-    asked = readings.recipe.compare
-    if asked is None:
+    settings = readings.recipe.compare
+    if settings is None:
         return ()
-    reference = reference_of(readings, asked)
+    reference = reference_of(readings, settings)
     return tuple(
-        _compare(readings, asked, group, reference)
+        _compare(readings, settings, group, reference)
         for group in readings.groups
         if group is not reference and group.n
     )
 
 
-def reference_of(readings: Readings, asked: Compare) -> Group:
+def reference_of(readings: Readings, settings: Compare) -> Group:
     """The group that the others are compared with, or a Refusal that tells which there are."""
     if readings.divided is None:
         raise Refusal(
             "Comparing needs groups. Name a factor in show.split, or take the table compare out."
         )
     by_label = {group.label: group for group in readings.groups}
-    if asked.reference not in by_label:
+    if settings.reference not in by_label:
         raise Refusal(
-            f"compare.reference is {quoted(asked.reference)}, which is no group of this figure. "
+            f"compare.reference is {quoted(settings.reference)}, which is no group of this figure. "
             f"Groups are {listed(list(by_label))}."
         )
-    if not by_label[asked.reference].n:
+    if not by_label[settings.reference].n:
         raise Refusal(
-            f"The group {quoted(asked.reference)} has no values to compare with. Choose another "
+            f"The group {quoted(settings.reference)} has no values to compare with. Choose another "
             "reference."
         )
-    return by_label[asked.reference]
+    return by_label[settings.reference]
 
 
 def _compare(
-    readings: Readings, asked: Compare, group: Group, reference_group: Group
+    readings: Readings, settings: Compare, group: Group, reference_group: Group
 ) -> Comparison:
-    sure, seed = asked.confidence, asked.seed
+    sure, seed = settings.confidence, settings.seed
     sample, reference = group.sample, reference_group.sample
     rule = readings.recipe.box.quartiles
     definition: Definition = 7 if rule == "hinges" else rule
@@ -94,7 +94,7 @@ def _compare(
     )
     return Comparison(
         group.label,
-        asked.reference,
+        settings.reference,
         comparing.mean_difference(sample, reference, sure),
         deciles[DECILES.index(0.5)],  # one difference of medians has one interval
         comparing.shift(sample, reference, sure),

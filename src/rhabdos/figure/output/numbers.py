@@ -72,10 +72,10 @@ def _bins(readings: Readings) -> dict[str, Any]:
 def _forms(readings: Readings) -> dict[str, Any]:
     """The tables of the forms that the recipe asks for; those of one name are one table."""
     tables: dict[str, Any] = {}
-    asked = dict.fromkeys(readings.recipe.show.forms)
-    homes = dict.fromkeys(FORMS[form].home for form in asked)
+    settings = dict.fromkeys(readings.recipe.show.forms)
+    homes = dict.fromkeys(FORMS[form].home for form in settings)
     for home in homes:
-        form = next(form for form in asked if FORMS[form].home == home)
+        form = next(form for form in settings if FORMS[form].home == home)
         for name, rows in figure_form(form).numbers(readings).items():
             tables[name] = tables.get(name, []) + rows
     return tables
@@ -83,14 +83,14 @@ def _forms(readings: Readings) -> dict[str, Any]:
 
 def _checks(readings: Readings) -> dict[str, Any]:
     """What other bins would show, where the recipe asks for it."""
-    asked = readings.recipe.check
+    settings = readings.recipe.check
     checks: dict[str, Any] = {}
-    if asked.ladder:
+    if settings.ladder:
         checks["ladder"] = [
             {"width": rung.width, "bins": rung.bins, "peaks": list(rung.peaks)}
             for rung in ladder(readings)
         ]
-    if asked.slide:
+    if settings.slide:
         checks["slides"] = [
             {
                 "sample": readings.groups[slid.group].label,
@@ -100,11 +100,11 @@ def _checks(readings: Readings) -> dict[str, Any]:
             }
             for slid in slides(readings)
         ]
-    if asked.pairs:
+    if settings.pairs:
         checks["pairs"] = list(_pairs(readings))
-    if asked.range:
+    if settings.range:
         checks["range"] = [
-            _within(group.label, sample, *asked.range) for group, sample in _filled(readings)
+            _within(group.label, sample, *settings.range) for group, sample in _filled(readings)
         ]
     return checks
 
@@ -117,7 +117,7 @@ def _filled(readings: Readings) -> list[tuple[Group, AnySample]]:
 def _pairs(readings: Readings) -> Iterator[dict[str, Any]]:
     """Quantiles of every group beside those of a normal shape, and of the reference where there is
     one."""
-    asked = readings.recipe.compare
+    settings = readings.recipe.compare
     for group, sample in _filled(readings):
         quantiles = beside_normal(sample)
         yield {
@@ -126,11 +126,11 @@ def _pairs(readings: Readings) -> Iterator[dict[str, Any]]:
             "x": quantiles.x.tolist(),
             "y": quantiles.y.tolist(),
         }
-        if asked and group.label != asked.reference:
-            quantiles = beside(sample, reference_of(readings, asked).sample)
+        if settings and group.label != settings.reference:
+            quantiles = beside(sample, reference_of(readings, settings).sample)
             yield {
                 "sample": group.label,
-                "beside": asked.reference,
+                "beside": settings.reference,
                 "x": quantiles.x.tolist(),
                 "y": quantiles.y.tolist(),
             }
@@ -146,12 +146,12 @@ def _within(label: str, sample: AnySample, low: float, high: float) -> dict[str,
 
 def _comparisons(readings: Readings) -> dict[str, Any]:
     """Groups beside a reference, where the recipe asks for it."""
-    asked = readings.recipe.compare
-    if asked is None:
+    settings = readings.recipe.compare
+    if settings is None:
         return {}
     return {
         "comparisons": [
-            comparison_data(comparison, asked.confidence) for comparison in comparisons(readings)
+            comparison_data(comparison, settings.confidence) for comparison in comparisons(readings)
         ]
     }
 

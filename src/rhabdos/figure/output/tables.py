@@ -172,11 +172,11 @@ def comparison_table(readings: Readings) -> NumberTable:
     Refusal
         The reference is no group, or has no values.
     """
-    asked = readings.recipe.compare
-    if asked is None:
+    settings = readings.recipe.compare
+    if settings is None:
         first = next(group.label for group in readings.groups if group.n)
-        asked = Compare(reference=first)
-        readings = Readings(readings.recipe.changed(compare=asked), readings.gathered)
+        settings = Compare(reference=first)
+        readings = Readings(readings.recipe.changed(compare=settings), readings.gathered)
     columns: list[str] = [readings.divided or "group", "with"]
     for words, _ in _COMPARED:
         columns += [words, "from", "to"]
@@ -189,7 +189,7 @@ def comparison_table(readings: Readings) -> NumberTable:
             ends = ("none", "none") if estimate.lack else (estimate.low, estimate.high)
             row += [estimate.value, *ends]
         rows.append((*row, compared.overlap, compared.ahead.exceeds))
-    sure = f"{100 * asked.confidence:g} %"
+    sure = f"{100 * settings.confidence:g} %"
     return NumberTable(f"Comparisons, intervals of {sure}", tuple(columns), tuple(rows))
 
 

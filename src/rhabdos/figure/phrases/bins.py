@@ -326,10 +326,10 @@ def _has_bars(readings: Readings) -> bool:
 
 
 def _bars_phrase(readings: Readings) -> str:
-    asked = readings.recipe.bars
-    words = f"{exact(100 * asked.gap)} % apart" if asked.gap else "touching"
-    if asked.labels:
-        words += f", each with its {SCALES[asked.labels][0].lower()}"
+    settings = readings.recipe.bars
+    words = f"{exact(100 * settings.gap)} % apart" if settings.gap else "touching"
+    if settings.labels:
+        words += f", each with its {SCALES[settings.labels][0].lower()}"
     return words
 
 

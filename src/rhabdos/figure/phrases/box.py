@@ -32,16 +32,16 @@ _NUMBERS: dict[str, tuple[str, ...]] = {
 
 
 def _said(readings: Readings) -> Said:
-    asked = readings.recipe.box
-    if asked.letters:
+    settings = readings.recipe.box
+    if settings.letters:
         words = "letter values, each at half the depth of the last"
         before = "boxes are drawn at "
     else:
-        words, before = whiskers_phrase(asked.whiskers), "whiskers reach "
-        words += ", notched" if asked.notches else ""
-    after = f", a {asked.mean_shape} marks the mean" if asked.mean else ""
-    if asked.names is not None:
-        named = {"row": "by row", "value": "by value"}.get(asked.names, f"by {asked.names}")
+        words, before = whiskers_phrase(settings.whiskers), "whiskers reach "
+        words += ", notched" if settings.notches else ""
+    after = f", a {settings.mean_shape} marks the mean" if settings.mean else ""
+    if settings.names is not None:
+        named = {"row": "by row", "value": "by value"}.get(settings.names, f"by {settings.names}")
         after += f", values beyond are named {named}"
     return Said(before, words, after)
 
@@ -85,13 +85,13 @@ def _read_whiskers(text: str, readings: Readings) -> object:
 
 
 def _whiskers_shown(readings: Readings) -> str:
-    asked = readings.recipe.box.whiskers
-    if asked == "range":
+    settings = readings.recipe.box.whiskers
+    if settings == "range":
         return "range"
-    if isinstance(asked, tuple):
-        return " and ".join(exact(share) for share in asked)
-    assert not isinstance(asked, str)
-    return f"{exact(float(asked))} × IQR"
+    if isinstance(settings, tuple):
+        return " and ".join(exact(share) for share in settings)
+    assert not isinstance(settings, str)
+    return f"{exact(float(settings))} × IQR"
 
 
 def _quartile_rules(_readings: Readings) -> list[tuple[str, object]]:
@@ -114,15 +114,15 @@ def _namers(readings: Readings) -> list[tuple[str, object]]:
         ("by value", "value"),
         *((f"by {column.label}", column.name) for column in columns),
     ]
-    asked = readings.recipe.box.names
-    if asked is not None and asked not in [value for _, value in named]:
-        named.append((f"by {asked}", asked))
+    settings = readings.recipe.box.names
+    if settings is not None and settings not in [value for _, value in named]:
+        named.append((f"by {settings}", settings))
     return named
 
 
 def _mean_shown(readings: Readings) -> object:
-    asked = readings.recipe.box
-    return asked.mean_shape if asked.mean else None
+    settings = readings.recipe.box
+    return settings.mean_shape if settings.mean else None
 
 
 def _with_mean(recipe: Recipe, shape: object) -> Recipe:

@@ -67,16 +67,16 @@ def _said_split(readings: Readings) -> Said:
 
 def _afterwards(readings: Readings) -> str:
     """The order of groups, and which are left out or brought forward, in words."""
-    asked = readings.recipe.groups
+    settings = readings.recipe.groups
     told = []
-    if isinstance(asked.order, str) and asked.order not in ("data", "name"):
-        size = ("smallest", "largest") if asked.order == "n" else ("least", "greatest")
-        first, last = size[::-1] if asked.reverse else size
-        what = "" if asked.order == "n" else f" {asked.order}"
+    if isinstance(settings.order, str) and settings.order not in ("data", "name"):
+        size = ("smallest", "largest") if settings.order == "n" else ("least", "greatest")
+        first, last = size[::-1] if settings.reverse else size
+        what = "" if settings.order == "n" else f" {settings.order}"
         told.append(f"from the {first} to the {last}{what}")
-    if asked.hidden:
-        told.append(f"without {listed_briefly(list(asked.hidden), 3)}")
-    forward = [name for name in asked.forward if any(not g.forward for g in readings.groups)]
+    if settings.hidden:
+        told.append(f"without {listed_briefly(list(settings.hidden), 3)}")
+    forward = [name for name in settings.forward if any(not g.forward for g in readings.groups)]
     if forward:
         told.append(f"{listed_briefly(forward, 3)} brought forward")
     return "".join(f", {words}" for words in told)

@@ -171,8 +171,8 @@ ROWS = Phrase(
 
 def forms_phrase(readings: Readings) -> str:
     """The forms as one word: "bars + curve"."""
-    asked = (*heights_forms(readings.recipe), *strip_forms(readings.recipe))
-    return " + ".join(FORMS[form].title for form in asked)
+    forms = (*heights_forms(readings.recipe), *strip_forms(readings.recipe))
+    return " + ".join(FORMS[form].title for form in forms)
 
 
 def _forms(readings: Readings) -> list[Choice]:

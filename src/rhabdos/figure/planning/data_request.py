@@ -32,7 +32,7 @@ def wanted(recipe: Recipe) -> Wanted:
     return Wanted(show.variables, recipe.factors, show.weight, show.standardised)
 
 
-def gathered(table: Table, asked: Wanted, report: Report = silent) -> SampleSet:
+def gathered(table: Table, request: Wanted, report: Report = silent) -> SampleSet:
     """The samples of a figure.
 
     Raises
@@ -40,9 +40,9 @@ def gathered(table: Table, asked: Wanted, report: Report = silent) -> SampleSet:
     VariableError
         The table does not have what is wanted, or has more numeric variables than a figure holds.
     """
-    names = asked.variables
+    names = request.variables
     if names == NUMBERS:
-        others = {table.column(name).name for name in (*asked.factors, asked.weight) if name}
+        others = {table.column(name).name for name in (*request.factors, request.weight) if name}
         names = tuple(c.name for c in table.numbers if c.n and c.name not in others)
         if not names:
             raise VariableError(f"{table.name} has no numeric variable with a value to draw.")
@@ -51,7 +51,7 @@ def gathered(table: Table, asked: Wanted, report: Report = silent) -> SampleSet:
                 f"{table.name} has {len(names):,} numeric variables, and a figure shows at most "
                 f"{MOST_VARIABLES}. Name those that you want."
             )
-    return gather(table, names, asked.factors, report, asked.weight, asked.standardised)
+    return gather(table, names, request.factors, report, request.weight, request.standardised)
 
 
 def samples_for(recipe: Recipe, table: Table, report: Report = silent) -> SampleSet:

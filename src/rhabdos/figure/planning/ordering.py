@@ -129,24 +129,24 @@ def _ordered(
     samples_of: Callable[[Level], tuple[int, ...]],
 ) -> list[Level]:
     """Levels in order; those that a measure says nothing of stand last, whichever way round."""
-    asked = groups.order
+    order = groups.order
     unknown: list[Level] = []
-    if asked is None:
+    if order is None:
         ordered = list(levels)
-    elif not isinstance(asked, str):
-        rank = {name: place for place, name in reversed(list(enumerate(asked)))}
+    elif not isinstance(order, str):
+        rank = {name: place for place, name in reversed(list(enumerate(order)))}
         ordered = sorted(
             levels,
             key=lambda level: min(
                 rank.get(name or "", len(rank)) for name in (level.name, level.label)
             ),
         )
-    elif asked == "name":
+    elif order == "name":
         ordered = sorted(levels, key=named)
-    elif asked == "data":
+    elif order == "data":
         ordered = sorted(levels, key=first)
     else:
-        measures = {level: _measured(gathered, asked, samples_of(level)) for level in levels}
+        measures = {level: _measured(gathered, order, samples_of(level)) for level in levels}
         unknown = [level for level in levels if math.isnan(measures[level])]
         told = [level for level in levels if level not in unknown]
         ordered = sorted(told, key=lambda level: measures[level])

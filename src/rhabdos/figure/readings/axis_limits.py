@@ -44,10 +44,12 @@ def value_bounds(readings: "Readings") -> tuple[float | None, float | None]:
     Refusal
         One of them is no number, or no date where values are dates.
     """
-    asked = readings.recipe.axes.value
+    settings = readings.recipe.axes.value
     dates = isinstance(readings.variable, DateColumn)
     what = "The limit of the value axis"
-    return bound_value(asked.low, dates, what), bound_value(asked.high, dates, what, upper=True)
+    return bound_value(settings.low, dates, what), bound_value(
+        settings.high, dates, what, upper=True
+    )
 
 
 def bound_value(bound: Bound | None, dates: bool, what: str, upper: bool = False) -> float | None:
@@ -87,25 +89,25 @@ def check_axes(readings: "Readings") -> None:
     Refusal
         With what is wrong and what to do.
     """
-    asked = readings.recipe.axes.value
+    settings = readings.recipe.axes.value
     dates = isinstance(readings.variable, DateColumn)
     for number, text in enumerate(readings.recipe.text, 1):
         places = [text.value, *([text.arrow.value] if text.arrow else [])]
         for place in places:
             bound_value(place, dates, f"Text {number} in the figure")
-    if asked == _USUAL:
+    if settings == _USUAL:
         return
     low, high = value_bounds(readings)
     filled = [pool for pool in readings.pools if pool.n]
     least, most = min(p.minimum for p in filled), max(p.maximum for p in filled)
     told = readings.variable.format_with_unit
-    if asked.log and dates:
+    if settings.log and dates:
         raise Refusal("Dates have no logs. Make the value axis linear.")
-    if asked.log and most <= 0:
+    if settings.log and most <= 0:
         raise Refusal(
             "A log axis has no place for 0 or less, and no value is above 0. Make the axis linear."
         )
-    if asked.log and low is not None and low <= 0:
+    if settings.log and low is not None and low <= 0:
         raise Refusal(
             f"A log axis cannot begin at {told(low)}, since it has no place for 0 or less. Let it "
             "begin above 0, or make it linear."
@@ -118,9 +120,9 @@ def check_axes(readings: "Readings") -> None:
             f"The value axis cannot end at {told(high)}: all values lie above that. Choose more."
         )
     span = (most if high is None else high) - (least if low is None else low)
-    if isinstance(asked.ticks, float) and span / asked.ticks > MOST_SPACED:
+    if isinstance(settings.ticks, float) and span / settings.ticks > MOST_SPACED:
         raise Refusal(
-            f"Ticks {exact(asked.ticks)} apart would be {_many(span / asked.ticks)}, and at "
+            f"Ticks {exact(settings.ticks)} apart would be {_many(span / settings.ticks)}, and at "
             f"most {MOST_SPACED:,} are drawn. Choose a greater distance."
         )
 

@@ -68,5 +68,5 @@ def needs_bins(recipe: Recipe) -> bool:
     """
     show = recipe.show
     as_high = show.heights != "density" and not show.cumulative
-    asked = [FORMS[form].bins for form in show.forms]
-    return "always" in asked or (as_high and "as high" in asked)
+    needs = [FORMS[form].bins for form in show.forms]
+    return "always" in needs or (as_high and "as high" in needs)

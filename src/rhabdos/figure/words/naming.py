@@ -11,9 +11,9 @@ _LONGEST_TITLE = 60
 def shown_words(readings: Readings, name: str) -> str:
     """What a level, a variable or a panel is called, with the markup and the line breaks that the
     recipe gives it."""
-    asked = readings.recipe.words.names.get(name) if readings.recipe.words.names else None
-    lines = as_written(name).split() if asked is None else asked.split("\n")
-    return (" " if asked is None else "\n").join(" ".join(line.split()) for line in lines)
+    given = readings.recipe.words.names.get(name) if readings.recipe.words.names else None
+    lines = as_written(name).split() if given is None else given.split("\n")
+    return (" " if given is None else "\n").join(" ".join(line.split()) for line in lines)
 
 
 def shown_name(readings: Readings, name: str) -> str:

@@ -70,7 +70,7 @@ def height_scale(
     extent: float,
     whole: bool,
     room: float = ROOM_ABOVE,
-    asked: HeightAxis = _AS_USUAL.height,
+    settings: HeightAxis = _AS_USUAL.height,
     writing: Writing | None = None,
 ) -> HeightScale:
     """The axis of heights: by default from 0 to a tick above the tallest bar if one is near.
@@ -84,27 +84,27 @@ def height_scale(
     writing : Writing, optional
         How numbers are written, instead of how they are asked to be.
     """
-    writing = writing or writing_of(asked)
-    least = min(max(asked.low or 0.0, -_HIGHEST / 100), _HIGHEST)
-    reach = min((tallest or 1.0) * room if asked.high is None else asked.high, _HIGHEST)
+    writing = writing or writing_of(settings)
+    least = min(max(settings.low or 0.0, -_HIGHEST / 100), _HIGHEST)
+    reach = min((tallest or 1.0) * room if settings.high is None else settings.high, _HIGHEST)
     if reach <= least:  # nothing that is drawn is as high
         reach = least + max(min(tallest or 1.0, _HIGHEST - least), abs(least) * _LEAST_SPAN)
     span = reach - least
     most = max(2, min(8, int(extent / _POINTS_PER_TICK)))
     ends = span / most, min(span * 10, _HIGHEST)
     # Curves may be less than one value high, where no whole number is a step.
-    step = next(iter(round_steps(*ends, whole or asked.whole) or round_steps(*ends)), span)
+    step = next(iter(round_steps(*ends, whole or settings.whole) or round_steps(*ends)), span)
     top = reach
-    if asked.high is None:
+    if settings.high is None:
         next_tick = step * math.ceil(reach / step)
         top = next_tick if next_tick <= min(_MOST_ROOM_ABOVE * reach, _HIGHEST) else reach
-    if asked.ticks == "none":
+    if settings.ticks == "none":
         return HeightScale(Ticks((), ()), top, least, tallest)
-    if isinstance(asked.ticks, tuple):
-        inside = sorted({tick for tick in asked.ticks if least <= tick <= top})
+    if isinstance(settings.ticks, tuple):
+        inside = sorted({tick for tick in settings.ticks if least <= tick <= top})
         return HeightScale(ticks_at(inside, writing), top, least, tallest)
-    if isinstance(asked.ticks, float) and (top - least) / asked.ticks <= MOST_SPACED:
-        step = asked.ticks
+    if isinstance(settings.ticks, float) and (top - least) / settings.ticks <= MOST_SPACED:
+        step = settings.ticks
     return HeightScale(ticks_by(least, top, step, writing), top, least, tallest)
 
 
@@ -116,7 +116,7 @@ def value_ticks(
     whole: bool,
     measure: Measure,
     dates: bool = False,
-    asked: ValueAxis = _AS_USUAL.value,
+    settings: ValueAxis = _AS_USUAL.value,
     bins: tuple[float, ...] = (),
     face: Face = _PLAIN,
     percents: bool = False,
@@ -141,7 +141,7 @@ def value_ticks(
         Whether values are percents.
     """
     low, high = limits.low, limits.high
-    turn, writing = asked.turn or 0, writing_of(asked, percents)
+    turn, writing = settings.turn or 0, writing_of(settings, percents)
 
     def room(text: str) -> float:
         """What a label takes along the axis, with what is left free beside it."""
@@ -163,10 +163,10 @@ def value_ticks(
         both = zip(itertools.pairwise(ats), itertools.pairwise(rooms), strict=True)
         return all(abs(b - a) >= (first + second) / 2 for (a, b), (first, second) in both)
 
-    if asked.ticks == "none":
+    if settings.ticks == "none":
         return Ticks((), ())
-    if asked.ticks is not None and not (dates and isinstance(asked.ticks, float)):
-        wanted = _wanted(asked.ticks, limits, bins, writing)
+    if settings.ticks is not None and not (dates and isinstance(settings.ticks, float)):
+        wanted = _wanted(settings.ticks, limits, bins, writing)
         if dates:
             from rhabdos.scene.axes.date_ticks import dates_at
 
@@ -179,26 +179,26 @@ def value_ticks(
         return along if upright or turn else _within_the_page(along, limits, extent, measure, face)
     if limits.log:
         return log_ticks(low, high, fits, writing)
-    return ticks(low, high, fits, whole or asked.whole, writing)
+    return ticks(low, high, fits, whole or settings.whole, writing)
 
 
 def _wanted(
-    asked: float | tuple[float, ...] | str,
+    settings: float | tuple[float, ...] | str,
     limits: Limits,
     bins: Sequence[float],
     writing: Writing,
 ) -> Ticks:
     """The ticks that a recipe names, within the limits."""
-    if isinstance(asked, float):
-        return ticks_by(limits.low, limits.high, asked, writing)
+    if isinstance(settings, float):
+        return ticks_by(limits.low, limits.high, settings, writing)
     places: Sequence[float] = bins
-    if isinstance(asked, tuple):
-        places = sorted(set(asked))
-    elif asked == "middles":
+    if isinstance(settings, tuple):
+        places = sorted(set(settings))
+    elif settings == "middles":
         places = [a / 2 + b / 2 for a, b in itertools.pairwise(bins)]
     shown = (p for p in places if p > 0) if limits.log else places
     within = (p for p in shown if -_SLACK <= limits.share(p) <= 1 + _SLACK)
-    return ticks_at(list(within), writing, apart=not isinstance(asked, tuple))
+    return ticks_at(list(within), writing, apart=not isinstance(settings, tuple))
 
 
 def _thinned(wanted: Ticks, ats: Sequence[float], room: Callable[[str], float]) -> Ticks:

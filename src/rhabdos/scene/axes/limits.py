@@ -77,9 +77,9 @@ def _limits(readings: Readings, groups: list[int]) -> Limits | None:
     filled = [group for group in groups if readings.groups[group].n]
     if not filled:
         return None
-    asked = (*readings.plan.heights, *readings.plan.strips)
+    forms = (*readings.plan.heights, *readings.plan.strips)
     reaches = [
-        reach for form in asked if (reach := scene_form(form).reach(readings, filled)) is not None
+        reach for form in forms if (reach := scene_form(form).reach(readings, filled)) is not None
     ]
     if reaches:
         low, high = min(low for low, _ in reaches), max(high for _, high in reaches)

@@ -199,16 +199,16 @@ def _rect(corners: FloatArray) -> Rect:
 
 
 def _mean(drawing: Drawing, band: Band, group: int, drawn: Box) -> list[Mark]:
-    asked = drawing.readings.recipe.box
-    if not asked.mean or not drawing.frame.low <= drawn.mean <= drawing.frame.high:
+    settings = drawing.readings.recipe.box
+    if not settings.mean or not drawing.frame.low <= drawn.mean <= drawing.frame.high:
         return []
     place = np.array([drawing.frame.point(drawing.frame.along(drawn.mean), band.middle)])
     style = drawing.style
     return [
         Dots(
             place,
-            asked.mean_shape,
-            min(asked.mean_size, band.thickness),
+            settings.mean_shape,
+            min(settings.mean_size, band.thickness),
             drawing.inks[group],
             1.0,
             Meaning("box", group),

@@ -21,11 +21,11 @@ _CLEAR = 3.0  # between a text and its arrow
 def texts_in(page: Page, frames: Sequence[Frame]) -> list[Mark]:
     """Each text in the frames that it belongs to, where its value lies on their axis."""
     marks: list[Mark] = []
-    for number, asked in enumerate(page.readings.recipe.text):
+    for number, text in enumerate(page.readings.recipe.text):
         for frame in frames:
             panel = page.readings.plan.panels[frame.panel]
-            if asked.panel is None or asked.panel == panel.label:
-                marks += _text(page, frame, asked, number)
+            if text.panel is None or text.panel == panel.label:
+                marks += _text(page, frame, text, number)
     return marks
 
 
@@ -46,36 +46,36 @@ def text_zones(page: Page, marks: Sequence[Mark]) -> list[Zone]:
     return [Zone(r.left, r.top, r.right, r.bottom, meaning) for meaning, r in zones.items()]
 
 
-def _text(page: Page, frame: Frame, asked: FigureText, number: int) -> list[Mark]:
-    value = value_of(page.readings, asked)
+def _text(page: Page, frame: Frame, text: FigureText, number: int) -> list[Mark]:
+    value = value_of(page.readings, text)
     if not frame.low <= value <= frame.high:
         return []
-    dressed = page.style.face("text", asked.style)
+    dressed = page.style.face("text", text.style)
     meaning = _of(number)
     room = frame.right - frame.left - 4
-    lines = lines_of(asked.text, room, dressed, page.measure, page.stands, 6)
-    x, y = _place(frame, value, asked)
+    lines = lines_of(text.text, room, dressed, page.measure, page.stands, 6)
+    x, y = _place(frame, value, text)
     widest = max((width_of(line, dressed, page.measure) for line in lines), default=0.0)
     high = len(lines) * dressed.row
     # Within the frame, whatever it is tied to: nothing is clipped.
     x = min(max(x, frame.left + 2 + widest / 2), frame.right - 2 - widest / 2)
     y = min(max(y, frame.top + 2 + high / 2), frame.bottom - 2 - high / 2)
     marks: list[Mark] = []
-    to = value_of(page.readings, asked.arrow) if asked.arrow else math.nan
-    if asked.arrow is not None and frame.low <= to <= frame.high:
-        tip = _place(frame, to, asked.arrow)
+    to = value_of(page.readings, text.arrow) if text.arrow else math.nan
+    if text.arrow is not None and frame.low <= to <= frame.high:
+        tip = _place(frame, to, text.arrow)
         marks += _arrow((x, y), (widest / 2, high / 2), tip, dressed.colour, meaning)
     first = y - high / 2 + dressed.size * 0.98
     for row, line in enumerate(lines):
-        marks += _line(page, line, x, first + row * dressed.row, asked, widest, number)
+        marks += _line(page, line, x, first + row * dressed.row, text, widest, number)
     return marks
 
 
 def _line(
-    page: Page, line: Line, x: float, base: float, asked: FigureText, wide: float, number: int
+    page: Page, line: Line, x: float, base: float, text: FigureText, wide: float, number: int
 ) -> list[Mark]:
-    dressed = page.style.face("text", asked.style)
-    place = asked.style.place or "middle"
+    dressed = page.style.face("text", text.style)
+    place = text.style.place or "middle"
     if place == "left":
         return marks_of(line, x - wide / 2, base, "start", dressed, _of(number), page.measure)
     if place == "right":

@@ -37,12 +37,12 @@ _LINES = ((240.0, 3, 3, 6), (170.0, 2, 2, 2), (115.0, 1, 1, 1), (0.0, 1, 0, 0))
 """Heights of a page, and the most lines of title, subtitle and note on it."""
 
 
-def _writing(asked: Axes, scale: Scale) -> Writing:
+def _writing(settings: Axes, scale: Scale) -> Writing:
     """How heights are written: counts are no shares, and percents are percents already."""
-    height = asked.height
+    height = settings.height
     if scale == "count" and height.numbers == "percent":
         height = height.changed(numbers=None)
-    return writing_of(height, scale == "percent", asked.height_marks)
+    return writing_of(height, scale == "percent", settings.height_marks)
 
 
 class AxisTitle(Struct, frozen=True):
@@ -166,9 +166,11 @@ class Page(Struct, frozen=True, eq=False, dict=True):
         extent = self._lane_extent
         if any(form.over for form in forms):
             room = max(room, self._room_for_words(extent))
-        asked = readings.recipe.axes.height
+        settings = readings.recipe.axes.height
         writing = _writing(readings.recipe.axes, readings.scale)
-        return axes.height_scale(reached, extent, readings.scale == "count", room, asked, writing)
+        return axes.height_scale(
+            reached, extent, readings.scale == "count", room, settings, writing
+        )
 
     @cached_property
     def _lane_extent(self) -> float:
@@ -340,7 +342,7 @@ class Page(Struct, frozen=True, eq=False, dict=True):
         """The ticks of a panel's value axis that have room in so many points."""
         limits, plan = self.limits[panel], self.readings.plan
         whole = self.readings.pools[plan.panels[panel].axis]
-        asked = self.readings.recipe.axes.value
+        settings = self.readings.recipe.axes.value
         return axes.value_ticks(
             limits,
             extent,
@@ -349,8 +351,8 @@ class Page(Struct, frozen=True, eq=False, dict=True):
             self.measure,
             self.readings.dates_on(plan.panels[panel].axis)
             and not self.readings.recipe.show.standardised,
-            asked,
-            self._bin_edges(panel) if asked.ticks in ("edges", "middles") else (),
+            settings,
+            self._bin_edges(panel) if settings.ticks in ("edges", "middles") else (),
             self.style.face("numbers"),
             self.readings.variable.unit.startswith("%"),
         )

@@ -87,7 +87,7 @@ def place_of(readings: Readings) -> LegendPlace:
 
 def named(readings: Readings, style: Style) -> tuple[Named, ...]:
     """The levels that colours stand for, in the order of the legend."""
-    plan, asked = readings.plan, readings.recipe.legend
+    plan, settings = readings.plan, readings.recipe.legend
     if plan.coloured is None:
         return ()
     groups: dict[int, list[int]] = {}
@@ -96,13 +96,13 @@ def named(readings: Readings, style: Style) -> tuple[Named, ...]:
         groups.setdefault(group.colour, []).append(group.place)
         forward[group.colour] = forward.get(group.colour, False) or group.forward
     colours = colours_of_levels(readings, style)
-    levels = plan.coloured.levels[::-1] if asked.reverse else plan.coloured.levels
+    levels = plan.coloured.levels[::-1] if settings.reverse else plan.coloured.levels
     return tuple(
         Named(
             level.label,
             shown_words(readings, level.label) or "“ ”",
             colours[level.place] if forward.get(level.place, True) else style.receded,
-            size_words(readings, groups.get(level.place, [])) if asked.n else "",
+            size_words(readings, groups.get(level.place, [])) if settings.n else "",
             style.hatch_of(level.place),
         )
         for level in levels

@@ -64,9 +64,9 @@ class Grid(Struct, frozen=True, dict=True):
 
 def page_size(readings: Readings) -> Size:
     """The size of a figure's page: the one asked for, or one on which its lanes can be read."""
-    asked = readings.recipe.page.size
-    if asked is not None:
-        return Size.parse(asked)
+    settings = readings.recipe.page.size
+    if settings is not None:
+        return Size.parse(settings)
     plan = readings.plan
     panels = len(plan.panels)
     rows = 1
@@ -93,15 +93,15 @@ def _parts(plan: Plan, groups: int) -> int:
 
 def grid_of(readings: Readings, width: float, height: float) -> Grid:
     """The grid of a figure's panels on a page of so many points."""
-    plan, asked = readings.plan, readings.recipe.panels
+    plan, settings = readings.plan, readings.recipe.panels
     if plan.crossed:
         rows, columns = len(plan.rows), len(plan.columns)
         places = [(panel.row, panel.column) for panel in plan.panels]
     else:
         count = len(plan.panels)
         rows, columns = _wrapped(count, width, height)
-        if asked.columns:
-            columns = min(asked.columns, count)
+        if settings.columns:
+            columns = min(settings.columns, count)
             rows = math.ceil(count / columns)
         places = [divmod(number, columns) for number in range(count)]
     at = {place: number for number, place in enumerate(places)}

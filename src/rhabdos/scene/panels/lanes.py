@@ -66,10 +66,10 @@ def _lane(
     if not plan.strips:
         return Lane(planned.label, groups, first, last, _heights(plan, groups, low, high, ends), ())
     room = abs(high - low)
-    asked = _asked_strips(plan, groups)
-    if not asked:
+    wanted = _asked_strips(plan, groups)
+    if not wanted:
         return Lane(planned.label, groups, first, last, (), ())
-    strips, used = _strip_extents(asked, room, bool(plan.heights))
+    strips, used = _strip_extents(wanted, room, bool(plan.heights))
     # From the lane's foot up: strips from the last to the first, then the heights.
     sign = 1.0 if high > low else -1.0
     gap = max(_LEAST_GAP, _BETWEEN * used / max(1, len(strips)))
@@ -77,7 +77,7 @@ def _lane(
     free = room - used - gap * len(strips)
     foot = low + sign * (gap / 2 if plan.heights else (free + gap) / 2)
     placed: list[Strip] = []
-    for (form, group), extent in _from_foot(asked, strips, groups, upright):
+    for (form, group), extent in _from_foot(wanted, strips, groups, upright):
         placed.append(Strip(form, group, Band(foot, foot + sign * extent)))
         foot += sign * (extent + gap)
     if "violin" in plan.strips and "box" in plan.strips:
@@ -113,26 +113,26 @@ def _asked_strips(plan: Plan, groups: tuple[int, ...]) -> list[tuple[Form, int]]
 
 
 def _from_foot(
-    asked: list[tuple[Form, int]], extents: list[float], groups: tuple[int, ...], upright: bool
+    wanted: list[tuple[Form, int]], extents: list[float], groups: tuple[int, ...], upright: bool
 ) -> list[tuple[tuple[Form, int], float]]:
     """Strips with their extents from a lane's foot up, or from its left to its right.
 
     Standing, groups follow one another to the right; lying, they do downwards.
     """
-    backwards = list(zip(asked, extents, strict=True))[::-1]
+    backwards = list(zip(wanted, extents, strict=True))[::-1]
     if not upright:
         return backwards
     return [strip for group in groups for strip in backwards if strip[0][1] == group]
 
 
 def _strip_extents(
-    asked: list[tuple[Form, int]], room: float, heights: bool
+    wanted: list[tuple[Form, int]], room: float, heights: bool
 ) -> tuple[list[float], float]:
     """The extent of each strip in points, and of all together; heights get what is left."""
-    parts = sum(STRIPS[form].parts for form, _ in asked) + (_HEIGHTS if heights else 0.0)
+    parts = sum(STRIPS[form].parts for form, _ in wanted) + (_HEIGHTS if heights else 0.0)
     unit = room / parts / (1 + _BETWEEN)
     extents = []
-    for form, _ in asked:
+    for form, _ in wanted:
         share = STRIPS[form]
         most = min(share.most, _BESIDE_HEIGHTS * share.parts) if heights else share.most
         extents.append(min(share.parts * unit, most))

@@ -64,9 +64,9 @@ def _style(encoded: bytes) -> Style:
     look = whole(msgspec.json.decode(encoded, type=Look))
     letters = look.letters or 1.0
 
-    def points(asked: float | None, usual: float) -> float:
+    def points(own: float | None, usual: float) -> float:
         """A width in units of the page: what is asked for is in points of the paper."""
-        return usual if asked is None else asked / letters
+        return usual if own is None else own / letters
 
     return structs.replace(
         HOUSE,
@@ -102,9 +102,9 @@ def _inks(look: Look) -> dict[str, str]:
 
 def in_one_colour(readings: Readings) -> bool:
     """Whether groups are so many, and named elsewhere, that all have one colour."""
-    asked = readings.recipe
-    listed = asked.legend.place not in (None, "none")  # which would tell nothing
-    return readings.plan.named_without_colours and not (asked.look.many_colours or listed)
+    recipe = readings.recipe
+    listed = recipe.legend.place not in (None, "none")  # which would tell nothing
+    return readings.plan.named_without_colours and not (recipe.look.many_colours or listed)
 
 
 def colours_of_levels(readings: Readings, style: Style) -> tuple[str, ...]:
