@@ -75,7 +75,7 @@ def test_a_file_that_grows_is_read_as_it_was_and_told(tmp_path):
 
 
 def test_large_files_are_copied_aside(tmp_path, monkeypatch):
-    monkeypatch.setattr("rhabdos.data.files.opening._HELD", 100)
+    monkeypatch.setattr("rhabdos.data.files.opening._IN_MEMORY", 100)
     path = tmp_path / "landings.csv"
     path.write_text("mass,site\n" + ROWS[:50_000])
     beats = []
@@ -185,7 +185,7 @@ def test_tables_between_steps_are_let_go_and_made_again(tmp_path, monkeypatch):
     table = read_table(path)
     steps = [Make(name=f"y{at}", by="log", of=("x",)) for at in range(12)]
     whole = stages(table, steps)
-    monkeypatch.setattr(preparing, "MOST_HELD", 100_000)
+    monkeypatch.setattr(preparing, "MOST_IN_MEMORY", 100_000)
     few = stages(table, steps)
     held = [stage._table is not None for stage in few]
     assert held.count(True) <= 5

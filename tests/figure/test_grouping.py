@@ -213,7 +213,7 @@ def test_stacks_add_up_to_the_whole(data):
         readings = drawn(table, ("Length",), ("Bay",), arrange="stacked", heights=scale, of=of)
         whole = drawn(table, ("Length",), heights=scale)
         together = read(whole.recipe.binned(readings.recipe.bins), whole.gathered)
-        last = readings.plan.lanes[-1].groups[-1].place
+        last = readings.plan.lanes[-1].groups[-1].index
         top = grounds(readings)[last] + bars(readings)[last].heights
         assert top == pytest.approx(bars(together)[0].heights)
 
@@ -306,9 +306,9 @@ def test_variables_of_two_units_have_panels_and_bins_of_their_own(demo):
     assert readings.plan.axes == 2
     alone = drawn(demo, ("Wet mass",), ("Bay",))
     for group, other in zip(readings.groups[3:], alone.groups, strict=True):
-        assert readings.own_edges[group.place].values.tolist() == alone.edges.values.tolist()
+        assert readings.own_edges[group.index].values.tolist() == alone.edges.values.tolist()
         assert (
-            bars(readings)[group.place].counts.tolist() == bars(alone)[other.place].counts.tolist()
+            bars(readings)[group.index].counts.tolist() == bars(alone)[other.index].counts.tolist()
         )
 
 
@@ -550,12 +550,12 @@ def test_what_differs_from_axis_to_axis_is_not_told_of_all(demo):
 
 def test_a_level_has_the_size_of_each_variable_or_at_most_that(demo):
     readings = drawn(demo, ("Shell length", "Wet mass"), ("Bay",))
-    heron = [g.place for g in readings.groups if g.label.startswith("Heron Sound")]
+    heron = [g.index for g in readings.groups if g.label.startswith("Heron Sound")]
     sizes = [readings.groups[place].n for place in heron]
     assert len(set(sizes)) == 2
     assert size_words(readings, heron) == f"n ≤ {max(sizes):,}"
     both = drawn(demo, split=("Bay",), by=("Stock",))
-    heron = [g.place for g in both.groups if g.label.startswith("Heron Sound")]
+    heron = [g.index for g in both.groups if g.label.startswith("Heron Sound")]
     assert size_words(both, heron) == "n = 820"
 
 

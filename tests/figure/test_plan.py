@@ -57,7 +57,7 @@ def test_where_groups_stand_unasked_and_asked(forms, groups, show, arrange, upri
     assert len(plan.lanes) == (groups if arrange == "lanes" else 1)
     keys = [group.levels for group in plan.groups]
     assert keys == [(("Bay", level),) for level in "ABCDEFGH"[:groups]] or groups == 1
-    held = [[group.place for group in lane.groups] for lane in plan.lanes]
+    held = [[group.index for group in lane.groups] for lane in plan.lanes]
     assert held == ([[g] for g in range(groups)] if arrange == "lanes" else [list(range(groups))])
 
 

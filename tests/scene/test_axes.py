@@ -427,7 +427,7 @@ def test_a_variable_in_percent_is_written_in_percent():
 def test_an_axis_of_heights_begins_where_it_is_asked_to_whatever_that_is(low, high, tallest):
     if high is not None and high <= low:
         return
-    scale = height_scale(tallest, 180.0, False, asked=HeightAxis(low=low, high=high))
+    scale = height_scale(tallest, 180.0, False, settings=HeightAxis(low=low, high=high))
     assert scale.least < scale.top < math.inf
     assert len(scale.ticks.places) < 30
 
@@ -438,7 +438,7 @@ def test_an_axis_of_heights_begins_where_it_is_asked_to_whatever_that_is(low, hi
 @pytest.mark.parametrize("ticks", [None, (1e254, -5e-248, 2.0)])
 def test_a_log_axis_reaches_from_any_number_to_any_other(low, high, ticks):
     asked = ValueAxis(scale="log", ticks=ticks)
-    found = value_ticks(Limits(low, high, True), 300.0, False, False, measure, asked=asked)
+    found = value_ticks(Limits(low, high, True), 300.0, False, False, measure, settings=asked)
     assert all(low * (1 - 1e-9) <= place <= high for place in found.places)
     assert ticks or len(found.places) >= 3
 

@@ -48,9 +48,9 @@ class Stood(Struct, frozen=True, eq=False):
 
     def word_at(self, row: int) -> str | None:
         """What stood in a row; None for a blank."""
-        place = int(self.rows.searchsorted(row))
-        holds = place < len(self.rows) and self.rows[place] == row
-        return self.words[self.codes[place]] if holds else None
+        index = int(self.rows.searchsorted(row))
+        holds = index < len(self.rows) and self.rows[index] == row
+        return self.words[self.codes[index]] if holds else None
 
 
 class Column(Struct, frozen=True, eq=False, dict=True):

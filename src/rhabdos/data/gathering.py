@@ -67,10 +67,10 @@ def gather(
     parted = _Parts(splitting, table.rows, len(measured))
     if standardised:
         measured = tuple(in_deviations(column, weights) for column in measured)
-    cells = [Cell(place, codes) for place in range(len(measured)) for codes in parted.codes]
+    cells = [Cell(index, codes) for index in range(len(measured)) for codes in parted.codes]
     samples: list[AnySample] = []
-    for place, column in enumerate(measured):
-        labels = [_label(measured, place, splitting, codes) for codes in parted.codes]
+    for index, column in enumerate(measured):
+        labels = [_label(measured, index, splitting, codes) for codes in parted.codes]
         for label, sample in zip(labels, _sorted(column, parted, labels, weights), strict=False):
             report(f"Sorting {label}", len(samples) / len(cells))
             samples.append(sample())
@@ -128,7 +128,7 @@ def _refuse_twice(columns: Sequence[Column]) -> None:
 
 def _label(
     measured: Sequence[NumberColumn],
-    place: int,
+    index: int,
     factors: Sequence[CategoryColumn],
     codes: Sequence[int],
 ) -> str:
@@ -138,7 +138,7 @@ def _label(
         factor.levels[code] if code >= 0 else without_level(factor.label) for factor, code in both
     ]
     if len(measured) > 1 or not named:
-        named.insert(0, measured[place].label)
+        named.insert(0, measured[index].label)
     return ", ".join(named)
 
 

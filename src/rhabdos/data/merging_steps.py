@@ -17,10 +17,10 @@ _ONCE = (Describe, Bound, ChangeKind, OrderLevels, DeclareMissing)
 def amended(steps: Sequence[Step], step: Step) -> Steps:
     """The steps with one more; where the last one about the variable says the same thing otherwise,
     it takes that one's place."""
-    place = _same(steps, step)
-    if place is None:
+    index = _same(steps, step)
+    if index is None:
         return (*steps, step)
-    former = steps[place]
+    former = steps[index]
     if isinstance(step, Describe) and isinstance(former, Describe):
         step = structs.replace(
             step,
@@ -30,7 +30,7 @@ def amended(steps: Sequence[Step], step: Step) -> Steps:
     if isinstance(step, DeclareMissing) and isinstance(former, DeclareMissing):
         codes = dict.fromkeys((*former.codes, *step.codes))
         step = structs.replace(step, codes=tuple(codes))
-    return (*steps[:place], step, *steps[place + 1 :])
+    return (*steps[:index], step, *steps[index + 1 :])
 
 
 def _same(steps: Sequence[Step], step: Step) -> int | None:
@@ -38,12 +38,12 @@ def _same(steps: Sequence[Step], step: Step) -> int | None:
     after it may be about others, but not about the rows as a whole."""
     if not isinstance(step, _ONCE):
         return None
-    for place in range(len(steps) - 1, -1, -1):
-        former = steps[place]
+    for index in range(len(steps) - 1, -1, -1):
+        former = steps[index]
         if former.off:
             continue
         if step.variable in former.about:
-            return place if type(former) is type(step) else None
+            return index if type(former) is type(step) else None
         if not former.about and not former.begins:
             return None
     return None
@@ -75,28 +75,28 @@ def with_codes(steps: Sequence[Step], variable: str, codes: Sequence[Code]) -> S
     return tuple(kept)
 
 
-def struck(steps: Sequence[Step], place: int) -> Steps:
+def struck(steps: Sequence[Step], index: int) -> Steps:
     """The steps with one struck out, or in force again."""
-    step = steps[place]
-    return (*steps[:place], structs.replace(step, off=not step.off), *steps[place + 1 :])
+    step = steps[index]
+    return (*steps[:index], structs.replace(step, off=not step.off), *steps[index + 1 :])
 
 
-def without_step(steps: Sequence[Step], place: int) -> Steps:
+def without_step(steps: Sequence[Step], index: int) -> Steps:
     """The steps without one."""
-    return (*steps[:place], *steps[place + 1 :])
+    return (*steps[:index], *steps[index + 1 :])
 
 
-def with_step_moved(steps: Sequence[Step], place: int, by: int) -> Steps:
+def with_step_moved(steps: Sequence[Step], index: int, by: int) -> Steps:
     """The steps with one earlier or later; what rows begin with stays first."""
-    there = place + by
+    there = index + by
     least = 1 if steps and steps[0].begins else 0
-    if not least <= there < len(steps) or place < least:
+    if not least <= there < len(steps) or index < least:
         return tuple(steps)
     moved = list(steps)
-    moved.insert(there, moved.pop(place))
+    moved.insert(there, moved.pop(index))
     return tuple(moved)
 
 
-def with_step_changed(steps: Sequence[Step], place: int, step: Step) -> Steps:
+def with_step_changed(steps: Sequence[Step], index: int, step: Step) -> Steps:
     """The steps with another one in a place."""
-    return (*steps[:place], step, *steps[place + 1 :])
+    return (*steps[:index], step, *steps[index + 1 :])

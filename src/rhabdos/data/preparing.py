@@ -115,14 +115,14 @@ def stages(
     before: Stage | Table = table
     in_memory = _InMemory(table)
     taking_over = True
-    for place, step in enumerate(steps):
-        if place == 0 and isinstance(step, BEGINNINGS):
+    for index, step in enumerate(steps):
+        if index == 0 and isinstance(step, BEGINNINGS):
             done.append(Stage(step, table, told_of(table), before, others))
             before = done[-1]
             continue
-        if taking_over and place < len(known) and known[place].step == step:
-            done.append(known[place])
-            before = known[place]
+        if taking_over and index < len(known) and known[index].step == step:
+            done.append(known[index])
+            before = known[index]
             continue
         if taking_over and done:
             table = done[-1].table
@@ -134,7 +134,7 @@ def stages(
         try:
             after = step.apply(table, others)
         except Refusal as refusal:
-            words = f"Step {place + 1}, “{step.words}”, cannot be done"
+            words = f"Step {index + 1}, “{step.words}”, cannot be done"
             raise type(refusal)(f"{words}. {refusal}") from None
         table = after.table
         done.append(Stage(step, table, after.told, before, others))

@@ -224,8 +224,8 @@ def with_used_levels(column: CategoryColumn) -> CategoryColumn:
     if column.codes.dtype == np.int8:
         # Bytes are searched and translated several times faster than numbers are.
         content = column.codes.tobytes()
-        for place in unseen.tolist():
-            used[place] = content.find(place) >= 0
+        for code in unseen.tolist():
+            used[code] = content.find(code) >= 0
     elif len(unseen):
         used = column.level_counts > 0
     if used.all():

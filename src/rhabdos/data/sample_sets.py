@@ -84,15 +84,15 @@ class SampleSet(Struct, frozen=True, eq=False, dict=True):
         """The samples at these places, read as one; places are in order."""
         if places == tuple(range(len(self.samples))):
             return self.pooled
-        return Pooled(tuple(self.samples[place] for place in places))
+        return Pooled(tuple(self.samples[index] for index in places))
 
     @memoised
     def chosen(self, places: tuple[int, ...]) -> "SampleSet":
         """The samples at these places, in this order, without copying a value."""
         return structs.replace(
             self,
-            cells=tuple(self.cells[place] for place in places),
-            samples=tuple(self.samples[place] for place in places),
+            cells=tuple(self.cells[index] for index in places),
+            samples=tuple(self.samples[index] for index in places),
             pool=self.pooled_at(tuple(sorted(places))),
         )
 

@@ -88,15 +88,15 @@ def _finished(scene: Scene, painted: bytes, names: Sequence[str], recipe: str | 
     page = writer.add_blank_page(pages[0].mediabox.width, pages[0].mediabox.height)
     forms, switches, content = DictionaryObject(), DictionaryObject(), []
     known: dict[str, IndirectObject] = {}
-    for place, (layer, name) in enumerate(zip(pages, ("paper", *names), strict=True)):
+    for number, (layer, name) in enumerate(zip(pages, ("paper", *names), strict=True)):
         if name not in known:
             group = DictionaryObject()
             group[NameObject("/Type")] = NameObject("/OCG")
             group[NameObject("/Name")] = TextStringObject(name)
             known[name] = writer._add_object(group)
-        forms[NameObject(f"/L{place}")] = _form(writer, layer)
-        switches[NameObject(f"/G{place}")] = known[name]
-        content.append(f"/OC /G{place} BDC q /L{place} Do Q EMC")
+        forms[NameObject(f"/L{number}")] = _form(writer, layer)
+        switches[NameObject(f"/G{number}")] = known[name]
+        content.append(f"/OC /G{number} BDC q /L{number} Do Q EMC")
     resources = DictionaryObject()
     resources[NameObject("/XObject")] = forms
     resources[NameObject("/Properties")] = switches

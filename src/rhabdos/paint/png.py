@@ -117,14 +117,14 @@ def text_in(png: bytes, keyword: str, most: int) -> str | None:
 
 def _chunks(png: bytes) -> Iterator[tuple[bytes, bytes]]:
     """The chunks of a picture, each checked by its sum."""
-    place = len(SIGNATURE)
-    while place < len(png):
-        length = struct.unpack(">I", png[place : place + 4])[0]
-        kind, content = png[place + 4 : place + 8], png[place + 8 : place + 8 + length]
-        end = place + 12 + length
+    at = len(SIGNATURE)
+    while at < len(png):
+        length = struct.unpack(">I", png[at : at + 4])[0]
+        kind, content = png[at + 4 : at + 8], png[at + 8 : at + 8 + length]
+        end = at + 12 + length
         if length > _LARGEST or end > len(png):
             raise ValueError("cut off")
         if zlib.crc32(kind + content) != struct.unpack(">I", png[end - 4 : end])[0]:
             raise ValueError("damaged")
         yield kind, content
-        place = end
+        at = end

@@ -320,8 +320,8 @@ def _outline(mark: Text, text: str, family: str) -> str:
     path.addText(QPointF(0, 0), dressed, text)
     kinds = QPainterPath.ElementType
     data, rest = [], 0
-    for place in range(path.elementCount()):
-        element = path.elementAt(place)
+    for index in range(path.elementCount()):
+        element = path.elementAt(index)
         x = _number(mark.x - back + element.x / _FINE)
         y = _number(mark.y + element.y / _FINE)
         if element.type == kinds.MoveToElement:

@@ -198,16 +198,16 @@ class Scene(Struct, frozen=True, eq=False):
         """
         along, across = self.frame.back(x, y)
         passing = []
-        for place, mark in enumerate(self.marks):
+        for index, mark in enumerate(self.marks):
             if not isinstance(mark, Path) or not mark.smooth or not len(mark.points):
                 continue
             alongs, acrosses = self.frame.backs(mark.points)
             if alongs[0] > alongs[-1]:
                 alongs, acrosses = alongs[::-1], acrosses[::-1]
             if alongs[0] <= along <= alongs[-1]:
-                passing.append((abs(float(np.interp(along, alongs, acrosses)) - across), place))
-        distance, place = min(passing, default=(near + 1, 0))
-        mark = self.marks[place]
+                passing.append((abs(float(np.interp(along, alongs, acrosses)) - across), index))
+        distance, index = min(passing, default=(near + 1, 0))
+        mark = self.marks[index]
         return mark.meaning if distance <= near and isinstance(mark, Path) else None
 
     def meaning_at(self, x: float, y: float) -> Meaning | None:

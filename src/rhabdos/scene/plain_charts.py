@@ -161,9 +161,9 @@ def _size_for(levels: int) -> Size:
     return Size(16.0, round(height, 1), "cm")
 
 
-def _said(reading: LevelsReading, place: int) -> str:
+def _said(reading: LevelsReading, index: int) -> str:
     """The number at the end of a bar: its height, and its share where heights are counts."""
-    bar = reading.bars[place]
+    bar = reading.bars[index]
     if reading.heights is not None:
         return exact(bar.height)
     return f"{bar.height:,.0f}  ({100 * bar.share:.1f} %)"

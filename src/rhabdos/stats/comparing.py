@@ -200,8 +200,8 @@ def iqr_ratio(
     if sample.n < 2 or reference.n < 2:
         return Estimate(first / second, math.nan, math.nan)
     spreads = [
-        np.diff(resampled_quantiles(either, shares, definition, seed + place), axis=1)[:, 0]
-        for place, either in enumerate((sample, reference))
+        np.diff(resampled_quantiles(either, shares, definition, seed + index), axis=1)[:, 0]
+        for index, either in enumerate((sample, reference))
     ]
     with np.errstate(divide="ignore", invalid="ignore", over="ignore"):
         return _estimate(first / second, spreads[0] / spreads[1], confidence)

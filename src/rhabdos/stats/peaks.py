@@ -37,18 +37,18 @@ def peaks(counts: IntArray) -> list[int]:
     # Whether a peak is being climbed (top is its highest bin yet) or a valley entered (low its
     # lowest)
     rising = True
-    for place in range(1, len(z)):
+    for index in range(1, len(z)):
         if rising:
-            if z[place] > z[top]:
-                top = place
-            elif z[top] - z[place] > noise:
+            if z[index] > z[top]:
+                top = index
+            elif z[top] - z[index] > noise:
                 if z[top] - z[low] > noise or not tops:
                     tops.append(top - 1)
-                rising, low = False, place
-        elif z[place] < z[low]:
-            low = place
-        elif z[place] - z[low] > noise:
-            rising, top = True, place
+                rising, low = False, index
+        elif z[index] < z[low]:
+            low = index
+        elif z[index] - z[low] > noise:
+            rising, top = True, index
     return tops
 
 

@@ -40,9 +40,9 @@ def resampled_quantiles(
     rng = np.random.Generator(np.random.PCG64(seed))
     drawn = np.empty((resamples, len(ranks)))
     former, reached = np.zeros(resamples), 0
-    for place, rank in enumerate((ranks + 1).tolist()):
+    for index, rank in enumerate((ranks + 1).tolist()):
         former = former + (1 - former) * rng.beta(rank - reached, n - rank + 1, resamples)
-        drawn[:, place] = former
+        drawn[:, index] = former
         reached = rank
     values = sample.at(np.minimum((drawn * n).astype(np.int64), n - 1))
     low, high = values[:, np.searchsorted(ranks, below)], values[:, np.searchsorted(ranks, above)]

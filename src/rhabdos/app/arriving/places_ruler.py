@@ -75,9 +75,9 @@ class PlacesRuler(QWidget):
     def _step(self) -> float:
         return QFontMetricsF(self.font()).horizontalAdvance("0")
 
-    def x_of(self, place: int) -> float:
+    def x_of(self, index: int) -> float:
         """Where a place stands, in pixels."""
-        return _LEFT + place * self._step
+        return _LEFT + index * self._step
 
     def _place_at(self, x: float) -> int:
         return max(0, round((x - _LEFT) / self._step))
@@ -105,11 +105,11 @@ class PlacesRuler(QWidget):
         place = min(max(place, low), high)
         self._set((*self.places[:at], place, *self.places[at + 1 :]))
 
-    def _add(self, place: int) -> None:
-        if 0 < place <= _LETTERS and place not in self.places:
-            at = bisect(self.places, place)
+    def _add(self, index: int) -> None:
+        if 0 < index <= _LETTERS and index not in self.places:
+            at = bisect(self.places, index)
             self.current = at
-            self._set((*self.places[:at], place, *self.places[at:]))
+            self._set((*self.places[:at], index, *self.places[at:]))
 
     def _take_away(self, at: int) -> None:
         if 0 < at < len(self.places):

@@ -199,11 +199,11 @@ class ReadingDialog(QDialog):
             (self.decimal, how.decimal),
             (self.thousands, how.thousands),
         ):
-            place = box.findData(value)
-            if place < 0 and value:
+            index = box.findData(value)
+            if index < 0 and value:
                 box.addItem(value, value)
-                place = box.count() - 1
-            box.setCurrentIndex(max(0, place))
+                index = box.count() - 1
+            box.setCurrentIndex(max(0, index))
         if not (self.encoding.lineEdit() or self).hasFocus():
             self.encoding.setCurrentText(how.encoding or "")
         if not self.header.hasFocus():

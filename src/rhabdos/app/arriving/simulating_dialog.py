@@ -108,7 +108,7 @@ class SimulatingDialog(QDialog):
     def add(self, sample: Drawn | None) -> None:
         """One sample more."""
         taken = {part.name.text() for part in self.parts}
-        letters = (f"Sample {chr(65 + place)}" for place in range(26))
+        letters = (f"Sample {chr(65 + index)}" for index in range(26))
         name = next((n for n in letters if n not in taken), "Sample")
         part = SamplePart(sample or Drawn(name=name))
         part.changed.connect(self._pause.start)

@@ -40,7 +40,7 @@ class TickList(QListWidget):
     @property
     def ticked(self) -> tuple[str, ...]:
         """The names of the variables that are ticked, from the top."""
-        items = [self.item(place) for place in range(self.count())]
+        items = [self.item(index) for index in range(self.count())]
         return tuple(
             str(item.data(Qt.ItemDataRole.UserRole))
             for item in items

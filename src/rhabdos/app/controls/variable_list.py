@@ -30,9 +30,9 @@ def variable_chooser(name: str, columns: Sequence[Column], present: str = "") ->
 
 def choose_variable(box: QComboBox, name: str) -> None:
     """Let a list of variables show one of them, if it is there."""
-    place = box.findData(name)
-    if place >= 0:
-        box.setCurrentIndex(place)
+    index = box.findData(name)
+    if index >= 0:
+        box.setCurrentIndex(index)
 
 
 def chosen_variable(box: QComboBox, table: Table) -> Column:

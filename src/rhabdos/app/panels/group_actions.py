@@ -21,7 +21,7 @@ def _level_of(readings: Readings, meaning: Meaning) -> str | None:
     if meaning.level is not None or meaning.group is None or coloured is None:
         return meaning.level
     colour = readings.groups[meaning.group].colour
-    return next(level.label for level in coloured.levels if level.place == colour)
+    return next(level.label for level in coloured.levels if level.index == colour)
 
 
 def end_forward(session: Session) -> bool:

@@ -136,10 +136,10 @@ class LevelsList(QTreeWidget):
         held, there = _level_of(item), _level_of(target)
         if held is None or there is None or held.missing or there.missing:
             return False
-        place = self.indexOfTopLevelItem(target)
+        index = self.indexOfTopLevelItem(target)
         self._shown = None  # what the hand has changed is made anew, also if it is refused
         self.blockSignals(True)
-        self.insertTopLevelItem(place, self.takeTopLevelItem(self.indexOfTopLevelItem(item)))
+        self.insertTopLevelItem(index, self.takeTopLevelItem(self.indexOfTopLevelItem(item)))
         self.setCurrentItem(item)
         self.blockSignals(False)
         return True

@@ -148,7 +148,7 @@ class LookPanel(SettingsPanel):
                 self._levels.addWidget(name, 2 * row, 0)
                 self._levels.addWidget(field, 2 * row + 1, 0)
         every = colours_of_levels(readings, style_of(readings.recipe))
-        places = [level.place for level in coloured.levels] if coloured else [0]
+        places = [level.index for level in coloured.levels] if coloured else [0]
         own = readings.recipe.look.colours
         for label, place in zip(labels, places, strict=False):
             self.colours[label].show_colour(every[place], label in own)

@@ -176,7 +176,7 @@ class NoticeStrip(QWidget):
     def show_notices(self, notices: tuple[Notice, ...]) -> None:
         """Show notices, beginning with what has just come up."""
         known = {notice.code for notice in self._notices}
-        fresh = [place for place, notice in enumerate(notices) if notice.code not in known]
+        fresh = [index for index, notice in enumerate(notices) if notice.code not in known]
         if fresh:
             self._at = fresh[0]  # what has just come up is what the user has just done
         elif len(notices) != len(self._notices):

@@ -80,14 +80,14 @@ class OverFigure:
         value = float(shown.values[row])
         painter.setPen(QPen(QColor(theme().chosen), 1.5))
         words = f"row {table.row_number(row):,}: {with_unit(shown.written(value), shown.unit)}"
-        for place, frame in enumerate(self._scene.frames):
+        for index, frame in enumerate(self._scene.frames):
             if not frame.low <= value <= frame.high:
                 continue
             along = frame.along(value)
             first = QPointF(*frame.point(along, frame.first)) * self._scale
             last = QPointF(*frame.point(along, frame.last)) * self._scale
             painter.drawLine(first, last)
-            if not place:
+            if not index:
                 corner = QPointF(first.x() + 6, min(first.y(), last.y()) + 4)
                 self._paint_words(painter, words, corner)
                 painter.setPen(QPen(QColor(theme().chosen), 1.5))

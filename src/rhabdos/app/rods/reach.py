@@ -40,19 +40,19 @@ class Reach(OnGrips[Boxes]):
             self.update()
 
     @property
-    def place(self) -> int | None:
+    def shown_group(self) -> int | None:
         """The group whose reach is held: that which was pointed at last, if it still has a box."""
         if self._readings is None:
             return None
-        filled = [group.place for group in self._readings.groups if group.n]
+        filled = [group.index for group in self._readings.groups if group.n]
         return self.group if self.group in filled else next(iter(filled), None)
 
     @property
     def box(self) -> Box | None:
         """The box whose reach is held; None where there is none."""
-        if self._readings is None or self.place is None:
+        if self._readings is None or self.shown_group is None:
             return None
-        return boxes(self._readings)[self.place]
+        return boxes(self._readings)[self.shown_group]
 
     @property
     def multiple(self) -> float | None:
@@ -79,8 +79,8 @@ class Reach(OnGrips[Boxes]):
         box = self.box
         if self._readings is None or box is None:
             return ""
-        assert self.place is not None
-        label = self._readings.groups[self.place].label if self._readings.divided else ""
+        assert self.shown_group is not None
+        label = self._readings.groups[self.shown_group].label if self._readings.divided else ""
         beyond = sum(tail.stop - tail.start for tail in box.tails)
         words = f"whiskers reach {whiskers_phrase(self._readings.recipe.box.whiskers)}"
         told = counted(beyond, "value", "values")

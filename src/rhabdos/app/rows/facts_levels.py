@@ -53,14 +53,14 @@ class LevelsTable(QTableWidget):
         self._levels = listed
         self.blockSignals(True)
         self.setRowCount(len(listed))
-        for place, level in enumerate(listed):
+        for index, level in enumerate(listed):
             name = QTableWidgetItem(printable(level))
             name.setData(_LEVEL, level)
-            number = QTableWidgetItem(f"{int(counts[place]):,}")
+            number = QTableWidgetItem(f"{int(counts[index]):,}")
             number.setFlags(Qt.ItemFlag.ItemIsEnabled | Qt.ItemFlag.ItemIsSelectable)
             number.setTextAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
-            self.setItem(place, 0, name)
-            self.setItem(place, 1, number)
+            self.setItem(index, 0, name)
+            self.setItem(index, 1, number)
         if 0 <= row < len(listed):
             self.setCurrentCell(row, 0)
         self.blockSignals(False)

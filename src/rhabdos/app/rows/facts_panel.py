@@ -254,9 +254,9 @@ class FactsPanel(QWidget):
             self.foresee_kind(ChangeKind(variable=column.name, kind=kind))
 
     def _choose_order(self) -> None:
-        column, place = self.column, self.order.currentIndex()
+        column, index = self.column, self.order.currentIndex()
         if column is not None:
-            order = _ORDERS[place] if place else ""
+            order = _ORDERS[index] if index else ""
             self.foresee_kind(ChangeKind(variable=column.name, kind="date/time", order=order))
 
     def foresee_kind(self, step: ChangeKind) -> None:

@@ -214,11 +214,11 @@ class ConditionPart(QFrame):
             wanted = (_HAS, condition.other)
         else:
             wanted = (_FROM, condition.other)
-        ways = [self.way.itemData(place) for place in range(self.way.count())]
+        ways = [self.way.itemData(index) for index in range(self.way.count())]
         if wanted in ways:
             self.way.setCurrentIndex(ways.index(wanted))
-        for place in range(self.levels.count()):
-            item = self.levels.item(place)
+        for index in range(self.levels.count()):
+            item = self.levels.item(index)
             if item and item.data(Qt.ItemDataRole.UserRole) in (condition.levels or ()):
                 item.setCheckState(Qt.CheckState.Checked)
         self.low.setText(_written(condition.low))
@@ -237,7 +237,7 @@ class ConditionPart(QFrame):
         column = chosen_variable(self.variable, self._table)
         name, (way, other) = column.name, self._way
         if way == _IS:
-            items = [self.levels.item(place) for place in range(self.levels.count())]
+            items = [self.levels.item(index) for index in range(self.levels.count())]
             ticked = tuple(
                 str(item.data(Qt.ItemDataRole.UserRole))
                 for item in items

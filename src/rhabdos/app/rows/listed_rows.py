@@ -120,9 +120,9 @@ class ListedRows(QAbstractScrollArea):
             return 0
         return self.table.rows if self.order.rows is None else len(self.order.rows)
 
-    def row_at(self, place: int) -> int:
+    def row_at(self, index: int) -> int:
         """The row of the table that is listed at a place, both from 0."""
-        return place if self.order.rows is None else int(self.order.rows[place])
+        return index if self.order.rows is None else int(self.order.rows[index])
 
     def place_of(self, row: int) -> int | None:
         """At which place a row of the table is listed."""
@@ -138,11 +138,11 @@ class ListedRows(QAbstractScrollArea):
             return None
         return self.row_at(self.row), self.table.columns[self.column]
 
-    def go_to(self, place: int, column: int | None = None) -> None:
+    def go_to(self, index: int, column: int | None = None) -> None:
         """Make a cell the current one, and bring it in sight."""
         if self.table is None or not self.count:
             return
-        self.row = min(max(0, place), self.count - 1)
+        self.row = min(max(0, index), self.count - 1)
         if column is not None:
             self.column = min(max(0, column), len(self.table.columns) - 1)
         self._bring_in_sight()
@@ -180,13 +180,13 @@ class ListedRows(QAbstractScrollArea):
         glance = min(_GLANCE, self.count)
         few = len(self.table.columns) <= _GLANCE
         left = 0
-        for place, column in enumerate(self.table.columns):
+        for index, column in enumerate(self.table.columns):
             width = max(
                 bold.horizontalAdvance(printable(column.label)) + _SORT,
                 small.horizontalAdvance(printable(kind_words(column))),
             )
             if few or column.rows < 1_000:
-                cells = [self._read(place, self.row_at(row)).text for row in range(glance)]
+                cells = [self._read(index, self.row_at(row)).text for row in range(glance)]
                 longest = max(cells, key=len, default="")
                 width = max(width, plain.horizontalAdvance(longest))
             width = min(_WIDEST, max(NARROWEST, width + 2 * _PADDING + 4))
@@ -260,7 +260,7 @@ class ListedRows(QAbstractScrollArea):
         first, last = across.value(), across.value() + port.width() - self._numbers
         both = zip(self._lefts, self._widths, strict=True)
         return [
-            place for place, (left, wide) in enumerate(both) if left < last and left + wide > first
+            index for index, (left, wide) in enumerate(both) if left < last and left + wide > first
         ]
 
     def paint_rows(self, painter: QPainter, rect: QRect) -> None:
@@ -274,7 +274,7 @@ class ListedRows(QAbstractScrollArea):
         shift = HEADER - down.value() % ROW
         last = min(self.count, first + (rect.height() - shift) // ROW + 1)
         places = self.columns_in_sight()
-        rows = [self.row_at(place) for place in range(first, last)]
+        rows = [self.row_at(index) for index in range(first, last)]
         self._paint_grounds(painter, rect, rows, first, shift)
         painter.setClipRect(self._numbers, HEADER, rect.width(), rect.height())
         for column in places:
@@ -300,15 +300,15 @@ class ListedRows(QAbstractScrollArea):
         self, painter: QPainter, rect: QRect, rows: list[int], first: int, shift: int
     ) -> None:
         t = theme()
-        for place, row in enumerate(rows):
-            top = shift + place * ROW
+        for index, row in enumerate(rows):
+            top = shift + index * ROW
             if row in self.found:
                 painter.fillRect(0, top, rect.width(), ROW, QColor(t.notice_ground))
-            elif first + place == self.row:
+            elif first + index == self.row:
                 painter.fillRect(0, top, rect.width(), ROW, QColor(t.shown_ground))
         painter.setPen(QPen(QColor(t.hairline), 1))
-        for place in range(len(rows)):
-            bottom = shift + (place + 1) * ROW - 1
+        for index in range(len(rows)):
+            bottom = shift + (index + 1) * ROW - 1
             painter.drawLine(0, bottom, rect.width(), bottom)
 
     def _paint_column(
@@ -327,12 +327,12 @@ class ListedRows(QAbstractScrollArea):
         ink, quiet = QColor(t.ink), QColor(t.quiet)
         painter.setFont(plain)
         painter.setPen(ink)
-        for place, row in enumerate(rows):
+        for index, row in enumerate(rows):
             cell = self._read(column, row)
             text = cell.text
             if metrics.horizontalAdvance(text) > room:
                 text = metrics.elidedText(text, Qt.TextElideMode.ElideRight, room)
-            where = QRect(left + _PADDING, shift + place * ROW, room, ROW)
+            where = QRect(left + _PADDING, shift + index * ROW, room, ROW)
             if cell.missing:
                 painter.setFont(slanting)
                 painter.setPen(quiet)
@@ -346,8 +346,8 @@ class ListedRows(QAbstractScrollArea):
         assert self.table
         painter.setFont(self._font())
         painter.setPen(QColor(theme().quiet))
-        for place, row in enumerate(rows):
-            where = QRect(0, shift + place * ROW, self._numbers - _PADDING, ROW)
+        for index, row in enumerate(rows):
+            where = QRect(0, shift + index * ROW, self._numbers - _PADDING, ROW)
             if where.bottom() > HEADER:
                 number = f"{self.table.row_number(row):,}"
                 both = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter

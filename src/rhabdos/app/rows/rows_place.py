@@ -153,7 +153,7 @@ class RowsPlace(QWidget):
             self._wish = None
             self._only_bar.hide()
             self.view.show_table(table)
-            if self.form is not None and self.form.place is not None:
+            if self.form is not None and self.form.index is not None:
                 self.leave_form()  # it was about steps that are others now
         self.steps.show_steps()
         names = [column.name for column in table.columns] if table else []
@@ -276,9 +276,9 @@ class RowsPlace(QWidget):
             return
         self._at = (self._at + by) % len(self._found)
         self.hits.setText(f"{self._at + 1:,} of {counted(len(self._found), 'row', 'rows')}")
-        place = self.view.place_of(int(self._found[self._at]))
-        if place is not None:
-            self.view.go_to(place)
+        index = self.view.place_of(int(self._found[self._at]))
+        if index is not None:
+            self.view.go_to(index)
 
     # Forms
 
@@ -287,19 +287,19 @@ class RowsPlace(QWidget):
         if self._session.table is not None:
             self._open(self._form(kind, None, None, variable, way))
 
-    def open_step(self, place: int) -> None:
+    def open_step(self, index: int) -> None:
         """Change a step where it can best be changed."""
         steps = self._session.document.steps
-        if place < 0 or (steps[place].begins and not steps[place].makes_rows):
+        if index < 0 or (steps[index].begins and not steps[index].makes_rows):
             self.reading_asked.emit()
             return
-        step = steps[place]
+        step = steps[index]
         if step.begins:
             self.beginning_asked.emit(step)
             return
         kind = step.__struct_config__.tag
         if kind in ("keep", "make", "join", "stack", "gather", "recode", "fill"):
-            self._open(self._form(str(kind), place, step, "", ""))
+            self._open(self._form(str(kind), index, step, "", ""))
             return
         table = self._session.table
         for name in step.about:
@@ -309,7 +309,7 @@ class RowsPlace(QWidget):
                 self.facts.setFocus()
 
     def _form(
-        self, kind: str, place: int | None, step: Step | None, variable: str, way: str
+        self, kind: str, index: int | None, step: Step | None, variable: str, way: str
     ) -> StepForm:
         from rhabdos.app.rows.combine_forms import GatherForm, JoinForm, StackForm
         from rhabdos.app.rows.keep_form import KeepForm
@@ -326,7 +326,7 @@ class RowsPlace(QWidget):
             "gather": GatherForm,
         }
         named = variable or self.view.chosen
-        return forms[kind](self._session, place, step, named, way or None)
+        return forms[kind](self._session, index, step, named, way or None)
 
     def _open(self, form: StepForm) -> None:
         self.leave_form()
@@ -354,7 +354,7 @@ class RowsPlace(QWidget):
 
     def _do(self, form: StepForm, step: Step) -> None:
         """Do the step that a form made; its place is let go first, since steps will be others."""
-        place, steps = form.place, self._session.document.steps
+        place, steps = form.index, self._session.document.steps
         self.leave_form()
         name = step.words.rstrip(".")
         if place is not None:

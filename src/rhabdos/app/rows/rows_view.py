@@ -58,9 +58,9 @@ class RowsView(ListedRows):
                 self.sort_asked.emit(name)
             self.column_chosen.emit(name)
         elif down is not None and y >= HEADER:
-            place = (y - HEADER + down.value()) // ROW
-            if place < self.count:
-                self.go_to(place, column)
+            row = (y - HEADER + down.value()) // ROW
+            if row < self.count:
+                self.go_to(row, column)
                 if column is not None:
                     self.column_chosen.emit(self.table.columns[column].name)
 
@@ -71,7 +71,7 @@ class RowsView(ListedRows):
         x, y = event.position().toPoint().x(), event.position().toPoint().y()
         if self._held is not None:
             self._widths[self._held] = max(NARROWEST // 2, x - self._x(self._held))
-            self._lefts = [sum(self._widths[:place]) for place in range(len(self._widths))]
+            self._lefts = [sum(self._widths[:index]) for index in range(len(self._widths))]
             self._set_bars()
             self._touch()
         elif port := self.viewport():
@@ -99,9 +99,9 @@ class RowsView(ListedRows):
         if column is None or down is None:
             return
         if event.reason() == QContextMenuEvent.Reason.Mouse and event.pos().y() >= HEADER:
-            place = (event.pos().y() - HEADER + down.value()) // ROW
-            if place < self.count:
-                self.go_to(place, column)
+            row = (event.pos().y() - HEADER + down.value()) // ROW
+            if row < self.count:
+                self.go_to(row, column)
         if current := self.current:
             self.menu_asked.emit(current[0], self.table.columns[column].name, event.globalPos())
 

@@ -38,13 +38,13 @@ class StepForm(QWidget):
     def __init__(
         self,
         session: Session,
-        place: int | None = None,
+        index: int | None = None,
         step: Step | None = None,
         variable: str = "",
         wish: str | None = None,
     ) -> None:
         super().__init__()
-        self.session, self.place, self.former = session, place, step
+        self.session, self.index, self.former = session, index, step
         self.told = quiet()
         self.fault = fault_line()
         self.do_button = QPushButton(self.deed)
@@ -88,7 +88,7 @@ class StepForm(QWidget):
     def table(self) -> Table:
         """The table that the step is given."""
         table = (
-            self.session.rows.before(self.place) if self.place is not None else self.session.table
+            self.session.rows.before(self.index) if self.index is not None else self.session.table
         )
         assert table is not None
         return table

@@ -91,18 +91,18 @@ class StepsPanel(QWidget):
         if not steps or not steps[0].begins:
             wanted.append((-1, None))
         wanted += list(enumerate(steps))
-        focused = next((c.place for c in self.cards if c.isAncestorOf(self.focusWidget())), None)
+        focused = next((c.index for c in self.cards if c.isAncestorOf(self.focusWidget())), None)
         for card in self.cards:
             self._list.removeWidget(card)
             card.hide()
             card.deleteLater()
         self.cards = []
-        for place, step in wanted:
-            stage = stages[place] if 0 <= place < len(stages) else None
-            card = StepCard(self, place, step, self._pieces(step), self._told(step, stage))
+        for index, step in wanted:
+            stage = stages[index] if 0 <= index < len(stages) else None
+            card = StepCard(self, index, step, self._pieces(step), self._told(step, stage))
             self._list.addWidget(card)
             self.cards.append(card)
-            if place == focused:
+            if index == focused:
                 card.setFocus()
         self.choose(self.chosen)
 
@@ -126,38 +126,38 @@ class StepsPanel(QWidget):
             return f"{table.rows:,} rows, {variables:,} variables"
         return ""
 
-    def choose(self, place: int) -> None:
+    def choose(self, index: int) -> None:
         """Mark a sentence as the one that is chosen."""
-        self.chosen = place
+        self.chosen = index
         for card in self.cards:
-            card.mark(card.place == place)
+            card.mark(card.index == index)
 
     # What a hand asks of a step
 
-    def strike(self, place: int) -> None:
+    def strike(self, index: int) -> None:
         """Strike a step out, or take it back."""
         from rhabdos.data.merging_steps import struck
 
         steps = self._session.document.steps
-        words = "Take back" if steps[place].off else "Strike out"
-        self._session.rows.ask_steps(f"{words}: {steps[place].words}", struck(steps, place))
+        words = "Take back" if steps[index].off else "Strike out"
+        self._session.rows.ask_steps(f"{words}: {steps[index].words}", struck(steps, index))
 
-    def take_away(self, place: int) -> None:
+    def take_away(self, index: int) -> None:
         """Take a step away."""
         from rhabdos.data.merging_steps import without_step
 
         steps = self._session.document.steps
-        self._session.rows.ask_steps(f"Take away: {steps[place].words}", without_step(steps, place))
+        self._session.rows.ask_steps(f"Take away: {steps[index].words}", without_step(steps, index))
 
-    def shift(self, place: int, by: int) -> None:
+    def shift(self, index: int, by: int) -> None:
         """Do a step earlier or later."""
         from rhabdos.data.merging_steps import with_step_moved
 
         steps = self._session.document.steps
         words = "Earlier" if by < 0 else "Later"
-        self.chosen = place + by
+        self.chosen = index + by
         self._session.rows.ask_steps(
-            f"{words}: {steps[place].words}", with_step_moved(steps, place, by)
+            f"{words}: {steps[index].words}", with_step_moved(steps, index, by)
         )
 
 
@@ -167,7 +167,7 @@ class StepCard(QFrame):
     def __init__(
         self,
         panel: StepsPanel,
-        place: int,
+        index: int,
         step: Step | None,
         pieces: tuple[Piece, ...],
         told: str,
@@ -177,7 +177,7 @@ class StepCard(QFrame):
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self._panel = panel
-        self.place = place
+        self.index = index
         self._off = step is not None and step.off
         self._fixed = step is None or step.begins
         """Whether it stands first for good."""
@@ -189,7 +189,7 @@ class StepCard(QFrame):
         self.tick.setToolTip("Untick to strike this out; it stays here and does nothing.")
         self.tick.setChecked(not self._off)
         self.tick.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-        self.tick.clicked.connect(lambda: panel.strike(place))
+        self.tick.clicked.connect(lambda: panel.strike(index))
         self.sentence = QLabel(_rich(pieces, self._off))
         self.sentence.setTextFormat(Qt.TextFormat.RichText)
         self.sentence.setWordWrap(True)
@@ -216,18 +216,18 @@ class StepCard(QFrame):
     def mark(self, chosen: bool) -> None:
         """Show whether it is the sentence that is chosen."""
         self.setProperty("chosen", chosen)
-        self.more.setVisible(chosen and self.place >= 0)
+        self.more.setVisible(chosen and self.index >= 0)
         if style := self.style():
             style.unpolish(self)
             style.polish(self)
 
     def _open(self) -> None:
-        self._panel.choose(self.place)
-        self._panel.opened.emit(self.place)
+        self._panel.choose(self.index)
+        self._panel.opened.emit(self.index)
 
     def offer(self) -> None:
         """What can be done with the step, as a menu."""
-        panel, place = self._panel, self.place
+        panel, place = self._panel, self.index
         menu = Choices(self)
         menu.offer("Change …", self._open)
         menu.offer("Take back" if self._off else "Strike out", lambda: panel.strike(place))
@@ -240,7 +240,7 @@ class StepCard(QFrame):
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         """Choose the sentence."""
         self.setFocus()
-        self._panel.choose(self.place)
+        self._panel.choose(self.index)
         super().mousePressEvent(event)
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
@@ -248,17 +248,17 @@ class StepCard(QFrame):
         if event is None:
             return
         key, alt = event.key(), bool(event.modifiers() & Qt.KeyboardModifier.AltModifier)
-        real = self.place >= 0
+        real = self.index >= 0
         if key in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
             self._open()
         elif key == Qt.Key.Key_Space and real:
-            self._panel.strike(self.place)
+            self._panel.strike(self.index)
         elif key == Qt.Key.Key_Delete and real:
-            self._panel.take_away(self.place)
+            self._panel.take_away(self.index)
         elif key in (Qt.Key.Key_Up, Qt.Key.Key_Down):
             by = -1 if key == Qt.Key.Key_Up else 1
             if alt and real and not self._fixed:
-                self._panel.shift(self.place, by)
+                self._panel.shift(self.index, by)
             elif not alt:
                 self._step(by)
         else:
@@ -269,7 +269,7 @@ class StepCard(QFrame):
         there = cards.index(self) + by
         if 0 <= there < len(cards):
             cards[there].setFocus()
-            self._panel.choose(cards[there].place)
+            self._panel.choose(cards[there].index)
 
 
 def _rich(pieces: tuple[Piece, ...], off: bool) -> str:

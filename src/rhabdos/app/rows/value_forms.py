@@ -60,8 +60,8 @@ class RecodeForm(StepForm):
         """The values that are changed."""
         column = chosen_variable(self.variable, self.table)
         typed = self.old.currentText()
-        place = self.old.findText(typed)
-        old = str(self.old.itemData(place)) if place >= 0 else typed.strip()
+        index = self.old.findText(typed)
+        old = str(self.old.itemData(index)) if index >= 0 else typed.strip()
         old = "" if old == A_BLANK else old
         new = self.new.text().strip()
         if not new:

@@ -25,11 +25,11 @@ class Preparing:
     def __init__(self, session: Reaching) -> None:
         self._session = session
 
-    def before(self, place: int) -> Table | None:
+    def before(self, index: int) -> Table | None:
         """The table that a step is given, by the step's place."""
         stages = self._session.stages
-        if 0 < place <= len(stages):
-            return stages[place - 1].table
+        if 0 < index <= len(stages):
+            return stages[index - 1].table
         return self._session.store.read(self._session.document)
 
     def prepare(self, name: str, step: DataStep, recipe: Recipe | None = None) -> None:

@@ -48,9 +48,9 @@ class Grid(Struct, frozen=True):
     across: int
     width: int
 
-    def rect(self, place: int, top: int) -> QRect:
+    def rect(self, index: int, top: int) -> QRect:
         """Where a card stands, ``top`` pixels scrolled."""
-        row, column = divmod(place, self.across)
+        row, column = divmod(index, self.across)
         left = GAP + column * (self.width + GAP)
         return QRect(left, GAP + row * (HEIGHT + GAP) - top, self.width, HEIGHT)
 
@@ -187,10 +187,10 @@ class Cards(QAbstractScrollArea):
         """Paint anew where the scroll bar was moved."""
         self.touch()
 
-    def rect_of(self, place: int) -> QRect:
+    def rect_of(self, index: int) -> QRect:
         """Where a card stands now."""
         bar = self.verticalScrollBar()
-        return self.grid.rect(place, bar.value() if bar else 0)
+        return self.grid.rect(index, bar.value() if bar else 0)
 
     # Painting
 
@@ -203,16 +203,16 @@ class Cards(QAbstractScrollArea):
         grid = self.grid
         first = max(0, (bar.value() - GAP) // (HEIGHT + GAP)) * grid.across
         last = ((bar.value() + port.height()) // (HEIGHT + GAP) + 1) * grid.across
-        for place in range(first, min(last, len(self.columns))):
-            self._paint(painter, place, grid.rect(place, bar.value()))
+        for index in range(first, min(last, len(self.columns))):
+            self._paint(painter, index, grid.rect(index, bar.value()))
 
-    def _paint(self, painter: QPainter, place: int, rect: QRect) -> None:
-        t, column = theme(), self.columns[place]
+    def _paint(self, painter: QPainter, index: int, rect: QRect) -> None:
+        t, column = theme(), self.columns[index]
         painter.fillRect(rect, QColor(t.panel))
         if column.name in self.marked:
             painter.fillRect(QRect(rect.left(), rect.top(), 3, rect.height()), QColor(t.chosen))
-        here = self.hasFocus() and place == self.current
-        edge = t.chosen if here or place == self._pointed else t.hairline
+        here = self.hasFocus() and index == self.current
+        edge = t.chosen if here or index == self._pointed else t.hairline
         painter.setPen(QPen(QColor(edge), 1))
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.drawRect(rect.adjusted(0, 0, -1, -1))
@@ -246,9 +246,9 @@ class Cards(QAbstractScrollArea):
         if not most:
             return
         step = min(box.width() / max(len(shape.levels), 1), 46.0)
-        for place, count in enumerate(shape.levels):
+        for index, count in enumerate(shape.levels):
             height = max(1, round(count / most * box.height()))
-            left = box.left() + round(place * step)
+            left = box.left() + round(index * step)
             width = max(1, round(step * (1 - _GAP_SHARE)))
             colour = QColor(theme().group_shape)
             painter.fillRect(QRect(left, box.bottom() - height + 1, width, height), colour)
@@ -305,12 +305,12 @@ class Cards(QAbstractScrollArea):
         if event is None or event.button() != Qt.MouseButton.LeftButton:
             return
         point = event.position().toPoint()
-        place = self.place_at(point)
-        if place < 0:
+        index = self.place_at(point)
+        if index < 0:
             return
-        self.current = place
-        column = self.columns[place]
-        at_foot = point.y() > self.rect_of(place).bottom() - 22
+        self.current = index
+        column = self.columns[index]
+        at_foot = point.y() > self.rect_of(index).bottom() - 22
         if at_foot and self.looked_at(column) and self.problems_of(column):
             self.rows_asked.emit(column.name)
         else:
@@ -319,8 +319,8 @@ class Cards(QAbstractScrollArea):
     def viewportEvent(self, event: object) -> bool:
         """Tell on pointing what looks wrong."""
         if isinstance(event, QHelpEvent):
-            place = self.place_at(event.pos())
-            column = self.columns[place] if place >= 0 else None
+            index = self.place_at(event.pos())
+            column = self.columns[index] if index >= 0 else None
             if column is not None and self.looked_at(column) and self.problems_of(column):
                 text = "\n".join(problem.text for problem in self.problems_of(column))
                 QToolTip.showText(event.globalPos(), plain_tip(text), self)

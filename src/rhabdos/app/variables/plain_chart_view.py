@@ -91,9 +91,9 @@ class PlainChartView(QWidget):
         columns = list(table.drawable)
         self.upright = variable_chooser("Upright", columns, table.column(chart.y).name)
         self.lying = variable_chooser("Lying", columns, table.column(chart.x).name)
-        for place, box in enumerate((self.upright, self.lying)):
+        for index, box in enumerate((self.upright, self.lying)):
             box.setMinimumWidth(170)
-            self._bar.insertWidget(place, box)
+            self._bar.insertWidget(index, box)
             box.activated.connect(self._choose_variables)
 
     def _choose_variables(self) -> None:

@@ -90,7 +90,7 @@ def _words(
         len(level) <= LONGEST_NAME for level in distinct
     ):
         levels = sorted(distinct, key=natural)
-        places = {level: place for place, level in enumerate(levels)}
+        places = {level: index for index, level in enumerate(levels)}
         codes = np.array([-1 if f is None else places[f] for f in present], dtype=np.int16)
         kind = np.int8 if len(levels) < 127 else np.int16
         return as_pair(

@@ -69,7 +69,7 @@ def _above_names(rows: Sequence[Sequence[str | None]], first: int, usual: int) -
         if sum(map(bool, words)) < usual:
             continue
         below = [[(field or "").strip() for field in row] for row in rows[at + 1 : _LOOKED_AT]]
-        columns = [[row[place] for row in below if place < len(row)] for place in range(usual)]
+        columns = [[row[index] for row in below if index < len(row)] for index in range(usual)]
         numbers = any(2 * sum(map(_has_number, column)) > len(column) > 0 for column in columns)
         return at if numbers and not any(map(_has_number, words)) else first
     return first
@@ -94,9 +94,9 @@ def _like_those_below(rows: Sequence[Sequence[str | None]], decimal_comma: bool)
     """Whether the first row holds a number or a date over every column of such, and so no names;
     years and places in a series are names all the same."""
     over, beneath = [], list[str]()
-    for place, field in enumerate(rows[0]):
+    for index, field in enumerate(rows[0]):
         word = (field or "").strip()
-        column = [(row[place] or "").strip() for row in rows[1:_LOOKED_AT] if place < len(row)]
+        column = [(row[index] or "").strip() for row in rows[1:_LOOKED_AT] if index < len(row)]
         known = [text for text in column if text and text.casefold() not in NO_VALUES]
         if not word or not known or not all(_is_measure(text, decimal_comma) for text in known):
             continue
@@ -138,9 +138,9 @@ def _two_rows_of_names(rows: Sequence[Sequence[str | None]], decimal_comma: bool
     if any(is_number(field or "", decimal_comma) for field in second):
         return False
     over_numbers = []
-    for place, field in enumerate(second):
+    for index, field in enumerate(second):
         word = (field or "").strip()
-        column = [(row[place] or "").strip() for row in below if place < len(row)]
+        column = [(row[index] or "").strip() for row in below if index < len(row)]
         known = [text for text in column if text]
         if word and word in known:
             return False  # a level, which names do not repeat

@@ -68,7 +68,7 @@ def stood_of(texts: "pl.Series", gone: "pl.Series") -> tuple[dict[str, int], Sto
     common = counted.head(_MOST_WORDS)
     names = tuple(str(word) for word in common.to_series(0).to_list())
     missing_as |= dict(zip(names, common.to_series(1).to_list(), strict=True))
-    places = {name: place for place, name in enumerate(names)}
+    places = {name: index for index, name in enumerate(names)}
     if len(counted) > len(names):
         missing_as[OTHER_TEXT] = len(words) - int(common.to_series(1).sum())
         names = (*names, OTHER_TEXT)
@@ -91,7 +91,7 @@ def joined_stood(parts: Sequence[Stood | None]) -> Stood | None:
     if len(known) < 2:
         return known[0] if known else None
     words = tuple(dict.fromkeys(word for part in known for word in part.words))
-    places = {word: place for place, word in enumerate(words)}
+    places = {word: index for index, word in enumerate(words)}
     rows = np.concatenate([part.rows for part in known])
     codes = np.concatenate(
         [np.array([places[w] for w in part.words], np.int32)[part.codes] for part in known]

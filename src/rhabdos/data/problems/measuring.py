@@ -75,13 +75,13 @@ def _pairs(table: Table) -> dict[str, CategoryColumn]:
     groups = [(at, c) for at, c in enumerate(table.columns) if isinstance(c, CategoryColumn)]
     numbers = [(at, c) for at, c in enumerate(table.columns) if _is_plain_number(c)]
     wide = len(groups) * len(numbers) > _MOST_LOOKED_AT
-    for place, column in numbers:
+    for index, column in numbers:
         values = column.values[:_GLANCE]
         known = ~np.isnan(values)
         if known.sum() < _LEAST_PAIRED or not _whole(values[known]):
             continue
         for at, group in groups:
-            if wide and abs(at - place) > _NEAR:  # a code stands beside its name
+            if wide and abs(at - index) > _NEAR:  # a code stands beside its name
                 continue
             both = known & (group.codes[:_GLANCE] >= 0)
             pairs = np.unique(np.stack([values[both], group.codes[:_GLANCE][both]]), axis=1)

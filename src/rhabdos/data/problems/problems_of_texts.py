@@ -47,21 +47,21 @@ def _twins(column: CategoryColumn) -> Problem | None:
     from rhabdos.data.steps.naming import RenameLevels
 
     folded: dict[str, list[int]] = {}
-    for place, level in enumerate(column.levels):
-        folded.setdefault(" ".join(level.casefold().split()), []).append(place)
+    for code, level in enumerate(column.levels):
+        folded.setdefault(" ".join(level.casefold().split()), []).append(code)
     twins = [places for places in folded.values() if len(places) > 1]
     if not twins:
         return None
     counts = column.level_counts
     become, named, total = {}, [], 0
     for places in twins:
-        main = max(places, key=lambda place: (int(counts[place]), -place))
+        main = max(places, key=lambda code: (int(counts[code]), -code))
         bare = " ".join(column.levels[main].split())
-        for place in places:
-            if column.levels[place] != bare:
-                become[column.levels[place]] = bare
-            if place != main:
-                total += int(counts[place])
+        for code in places:
+            if column.levels[code] != bare:
+                become[column.levels[code]] = bare
+            if code != main:
+                total += int(counts[code])
         named.append(
             " and ".join(f"{quoted(column.levels[p], 24)} ({int(counts[p]):,})" for p in places[:4])
         )
@@ -141,8 +141,8 @@ def _totals(column: CategoryColumn | LabelColumn) -> Problem | None:
     if isinstance(column, CategoryColumn):
         counts = column.level_counts
         found = {
-            level: int(counts[place])
-            for place, level in enumerate(column.levels)
+            level: int(counts[index])
+            for index, level in enumerate(column.levels)
             if _TOTAL.fullmatch(level.strip())
         }
     else:
@@ -248,9 +248,9 @@ def _first_row(column: CategoryColumn | LabelColumn, field: str) -> int:
 def _but(total: int, fields: "pl.Series", odd: BoolArray, weights: IntArray, first_row: int) -> str:
     """How many fields are no numbers, which, and where the first one stands."""
     words: dict[str, int] = {}
-    for place in np.flatnonzero(odd)[:100_000].tolist():
-        word = str(fields[place])
-        words[word] = words.get(word, 0) + int(weights[place])
+    for index in np.flatnonzero(odd)[:100_000].tolist():
+        word = str(fields[index])
+        words[word] = words.get(word, 0) + int(weights[index])
     return f"{not_numbers(total, words)} (the first in row {first_row:,})."
 
 

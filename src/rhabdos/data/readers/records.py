@@ -255,9 +255,9 @@ def _frame(records: list[dict[str, Any]], name: str, report: Report) -> "pl.Data
         names.update(dict.fromkeys(record))
         _refuse_many(len(names), name)
     columns = []
-    for place, field in enumerate(names):
-        if place % 20 == 0:
-            report(f"Reading {shortened_to(60, field)}", place / len(names))
+    for index, field in enumerate(names):
+        if index % 20 == 0:
+            report(f"Reading {shortened_to(60, field)}", index / len(names))
         columns.append(_series(field, [record.get(field) for record in records]))
     if not columns:
         return pl.DataFrame()

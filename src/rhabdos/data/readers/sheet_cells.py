@@ -234,24 +234,24 @@ class _Sheet:
         plain = pl.all().str.contains(_PLAIN)
         some, every = below.select(plain.any()).row(0), below.select(plain.all()).row(0)
         known = below.select(pl.all().is_not_null().any()).row(0)
-        likely = {place for place, has in enumerate(some) if has}
+        likely = {index for index, has in enumerate(some) if has}
         columns = dict[int, pl.Series]()
         if likely:
             left = cells.left if cells else 0
             kinds = {
-                left + place: "float" if place in likely else "string"
-                for place in range(below.width)
+                left + index: "float" if index in likely else "string"
+                for index in range(below.width)
             }
             part = _part(cells, self.top + first)
             exact, _ = _load(book, self.sheet, self.name, header_row=None, dtypes=kinds, **part)
-            columns = {place: exact.to_series(place) for place in likely if place < exact.width}
+            columns = {index: exact.to_series(index) for index in likely if index < exact.width}
         series = []
-        for place, text in enumerate(texts):
-            number = columns.get(place)
+        for index, text in enumerate(texts):
+            number = columns.get(index)
             if number is not None and number.dtype == pl.Float64 and len(number) == len(text):
-                series.append(number if every[place] else _with_all_digits(text, number))
-            elif known[place] and (hours := _hours(text)) is not None:
-                self.hours.add(place)
+                series.append(number if every[index] else _with_all_digits(text, number))
+            elif known[index] and (hours := _hours(text)) is not None:
+                self.hours.add(index)
                 series.append(hours)
             else:
                 series.append(text)

@@ -90,7 +90,7 @@ class Condition(Struct, frozen=True, forbid_unknown_fields=True, omit_defaults=T
         wanted = [column.levels.index(level) for level in levels if level in column.levels]
         code = pl.col("c")
         if 1 <= len(wanted) <= _FEW:  # comparing is faster than looking up
-            met = functools.reduce(operator.or_, (code == place for place in wanted))
+            met = functools.reduce(operator.or_, (code == index for index in wanted))
         else:
             met = code.is_in(wanted)
         if self.other:
@@ -225,8 +225,8 @@ class KeepRows(Step, frozen=True, tag="keep"):
     def describe(self) -> tuple[Piece, ...]:
         """Kept rows whose Season is Winter."""
         words: list[str | Piece] = ["Left out rows" if self.out else "Kept rows"]
-        for place, condition in enumerate(self.where):
-            joint = "" if not place else " or" if self.any else " and"
+        for index, condition in enumerate(self.where):
+            joint = "" if not index else " or" if self.any else " and"
             name, what = condition.describe()
             words += [f"{joint} whose {name} ", choice(what)]
         return words_of(*words, ".")

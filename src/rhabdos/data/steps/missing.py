@@ -124,8 +124,8 @@ def _numbers_without(values: FloatArray, code: float) -> tuple[FloatArray, IntAr
 
 def _rows_with(column: Column, text: str) -> IntArray:
     if isinstance(column, CategoryColumn):
-        place = column.levels.index(text) if text in column.levels else -2
-        return np.flatnonzero(column.codes == place)
+        index = column.levels.index(text) if text in column.levels else -2
+        return np.flatnonzero(column.codes == index)
     assert isinstance(column, LabelColumn)
     return (label_series(column) == text).fill_null(False).arg_true().to_numpy().astype(np.int64)
 

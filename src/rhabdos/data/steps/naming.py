@@ -78,8 +78,8 @@ class RenameLevels(Step, frozen=True, tag="levels"):
         for level, name in self.become.items():
             merged.setdefault(name, []).append(level)
         words: list[str | Piece] = [f"In {brief(self.variable)}, "]
-        for place, (name, levels) in enumerate(list(merged.items())[:_MOST_SAID]):
-            joint = "" if not place else " and " if place == len(merged) - 1 else ", "
+        for index, (name, levels) in enumerate(list(merged.items())[:_MOST_SAID]):
+            joint = "" if not index else " and " if index == len(merged) - 1 else ", "
             words += [f"{joint}{listed(levels)} became ", choice(brief(name))]
         more = len(merged) - _MOST_SAID
         return words_of(*words, f" and {more:,} more." if more > 0 else ".")

@@ -69,8 +69,8 @@ class Recode(Step, frozen=True, tag="recode"):
     def describe(self) -> tuple[Piece, ...]:
         """In Wind, “calm” becomes 0."""
         words: list[str | Piece] = [f"In {brief(self.variable)}, "]
-        for place, (old, new) in enumerate(list(self.become.items())[:_MOST_SAID]):
-            joint = "" if not place else " and " if place == len(self.become) - 1 else ", "
+        for index, (old, new) in enumerate(list(self.become.items())[:_MOST_SAID]):
+            joint = "" if not index else " and " if index == len(self.become) - 1 else ", "
             former = f"{joint}{quoted(old, 24) if old else 'a blank'}"
             words += [f"{former} is ", choice("a value")] if old == new else [
                 f"{former} becomes ", choice(brief(new)),
@@ -89,8 +89,8 @@ def rows_saying(column: Column, text: str) -> IntArray:
         number = number_meant(column, text)
         values = np.flatnonzero(column.values == number) if number is not None else said[:0]
     elif isinstance(column, CategoryColumn):
-        place = column.levels.index(text) if text in column.levels else -2
-        values = np.flatnonzero(column.codes == place)
+        index = column.levels.index(text) if text in column.levels else -2
+        values = np.flatnonzero(column.codes == index)
     else:
         assert isinstance(column, LabelColumn)
         same = (label_series(column) == text).fill_null(False)

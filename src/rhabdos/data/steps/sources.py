@@ -201,8 +201,8 @@ class Simulate(Step, frozen=True, tag="simulate"):
     def describe(self) -> tuple[Piece, ...]:
         """Drew 100 values of Mild, normal (mean 70, sd 10), by seed 1."""
         words: list[str | Piece] = ["Drew "]
-        for place, sample in enumerate(self.samples[:3]):
-            joint = "" if not place else " and " if place == len(self.samples) - 1 else ", "
+        for index, sample in enumerate(self.samples[:3]):
+            joint = "" if not index else " and " if index == len(self.samples) - 1 else ", "
             words += [f"{joint}{sample.n:,} of ", choice(f"{brief(sample.name)}: {sample.words}")]
         more = len(self.samples) - 3
         rest = f" and {counted(more, 'more sample', 'more samples')}" if more > 0 else ""

@@ -161,7 +161,7 @@ def _stacked_levels(parts: Sequence[CategoryColumn], common: dict[str, Any]) -> 
     levels = list(dict.fromkeys(level for part in parts for level in part.levels))
     if first.grouping == "category":
         levels.sort(key=natural)
-    places = {level: place for place, level in enumerate(levels)}
+    places = {level: index for index, level in enumerate(levels)}
     codes = np.concatenate(
         [np.array([*(places[v] for v in part.levels), -1], np.int32)[part.codes] for part in parts]
     )

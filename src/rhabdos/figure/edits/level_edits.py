@@ -87,7 +87,7 @@ def _listed(readings: Readings, dimension: Dimension) -> LevelList:
                 level.label,
                 _n(readings, dimension, level),
                 level in shown,
-                level.place if coloured else None,
+                level.index if coloured else None,
                 bool({level.name, level.label} & forward),
                 level.name is None,
             )
@@ -101,11 +101,11 @@ def _all_levels(readings: Readings, dimension: Dimension) -> list[Level]:
     gathered = readings.gathered
     if dimension.name == VARIABLE:
         return [
-            Level(column.name, column.label, place, place, column.label)
-            for place, column in enumerate(gathered.variables)
+            Level(column.name, column.label, index, index, column.label)
+            for index, column in enumerate(gathered.variables)
         ]
     factor = gathered.factor(dimension.name)
-    levels = [Level(name, name, place, place, name) for place, name in enumerate(factor.levels)]
+    levels = [Level(name, name, index, index, name) for index, name in enumerate(factor.levels)]
     if dimension.total > len(levels):
         words = without_level(in_running_text(factor.label))
         levels.append(Level(None, words, len(levels), -1, words))
@@ -120,7 +120,7 @@ def _n(readings: Readings, dimension: Dimension, level: Level) -> int:
         missing=groups.missing or level.name is None,
     )
     cells = [
-        (gathered.cells[place], gathered.samples[place]) for place in shown_cells(gathered, with_it)
+        (gathered.cells[index], gathered.samples[index]) for index in shown_cells(gathered, with_it)
     ]
     if dimension.name == VARIABLE:
         return sum(sample.n for cell, sample in cells if cell.variable == level.code)
@@ -159,9 +159,9 @@ def moved(readings: Readings, label: str, onto: str) -> tuple[str, Recipe] | Non
     for listed in level_lists(readings):
         labels = [level.label for level in listed.levels if not level.missing]
         if label in labels and onto in labels and label != onto:
-            place = labels.index(onto)
+            index = labels.index(onto)
             labels.remove(label)
-            labels.insert(place, label)
+            labels.insert(index, label)
             return by_hand(readings, {listed.title: labels})
     return None
 

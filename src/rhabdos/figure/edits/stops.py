@@ -35,7 +35,7 @@ def rows_of_stops(readings: Readings) -> tuple[tuple[Stop, ...], ...]:
     """
     rows: list[tuple[Stop, ...]] = []
     for panel in readings.plan.panels:
-        filled = [place for place in panel.groups if readings.groups[place].n]
+        filled = [index for index in panel.groups if readings.groups[index].n]
         if readings.plan.heights and filled:
             form = reading_form(readings)
             stops = figure_form(form).stops
@@ -43,10 +43,10 @@ def rows_of_stops(readings: Readings) -> tuple[tuple[Stop, ...], ...]:
             for group in each:
                 of = filled if group is None else [group]
                 rows.append(
-                    tuple(Stop(form, group, value, panel.place) for value in stops(readings, of))
+                    tuple(Stop(form, group, value, panel.index) for value in stops(readings, of))
                 )
         rows += [
-            tuple(Stop(form, group, None, panel.place) for group in filled)
+            tuple(Stop(form, group, None, panel.index) for group in filled)
             for form in readings.plan.strips
         ]
     return tuple(row for row in rows if row)
@@ -83,7 +83,7 @@ def stop_at(
     form = reading_form(readings)
     alone = None if read_together(readings) else group
     there = groups_at(readings, Stop(form, alone, value, panel))
-    if not any(readings.groups[place].n for place in there):
+    if not any(readings.groups[index].n for index in there):
         return None
     home = figure_form(form)
     low, high = home.reach(readings, there)
@@ -116,15 +116,15 @@ def stepped(rows: tuple[tuple[Stop, ...], ...], here: Stop | None, towards: Towa
     if row is None or here is None:
         return rows[0][-1] if towards in ("before", "last") else rows[0][0]
     stops = rows[row]
-    place, last = stops.index(here), len(stops) - 1
+    index, last = stops.index(here), len(stops) - 1
     match towards:
         case "row above" | "row below":
             other = rows[min(len(rows) - 1, max(0, row + (1 if towards == "row below" else -1)))]
-            return other[min(place, len(other) - 1)]
+            return other[min(index, len(other) - 1)]
         case "next":
-            return stops[min(last, place + 1)]
+            return stops[min(last, index + 1)]
         case "before":
-            return stops[max(0, place - 1)]
+            return stops[max(0, index - 1)]
     return stops[0] if towards == "first" else stops[last]
 
 

@@ -65,13 +65,13 @@ def bars(readings: Readings) -> tuple[Bars, ...]:
 
 
 def _bars(readings: Readings, group: Group) -> Bars:
-    edges, sample = readings.own_edges[group.place], group.sample
+    edges, sample = readings.own_edges[group.index], group.sample
     inside = counts(sample, edges)
     shown = inside
     if readings.cumulative:
         shown = cumulated(inside, lying_below(sample, edges))
-    widths = readings.scale_of(group.place).widths(edges)
-    drawn = heights(shown, widths, readings.scale, readings.total(group.place))
+    widths = readings.scale_of(group.index).widths(edges)
+    drawn = heights(shown, widths, readings.scale, readings.total(group.index))
     if readings.scale == "density" and not np.all(np.isfinite(drawn)):
         raise BinningError(
             "The bins are so narrow that densities pass the largest number. Choose wider ones."
@@ -91,10 +91,10 @@ def grounds(readings: Readings) -> tuple[FloatArray, ...]:
         for lane in panel.lanes:
             ground: FloatArray | None = None
             for group in lane.groups:
-                heights_of = bars(readings)[group.place].heights
+                heights_of = bars(readings)[group.index].heights
                 if ground is None or not stacked:
                     ground = np.zeros(len(heights_of))
-                answers[group.place] = ground
+                answers[group.index] = ground
                 ground = ground + heights_of
     return tuple(answers)
 
@@ -131,13 +131,13 @@ def _label_numbers(readings: Readings) -> tuple[list[float], ...]:
     """The number on each bar, group by group; 0 where there is none."""
     asked = label_scale(readings)
     answers = []
-    for place, of_group in enumerate(bars(readings)):
+    for index, of_group in enumerate(bars(readings)):
         if asked is None:
             answers.append([0.0] * of_group.edges.count)
             continue
-        inside = counts_in(readings, place)
-        widths = readings.scale_of(place).widths(of_group.edges)
-        answers.append(heights(inside, widths, asked, readings.total(place)).tolist())
+        inside = counts_in(readings, index)
+        widths = readings.scale_of(index).widths(of_group.edges)
+        answers.append(heights(inside, widths, asked, readings.total(index)).tolist())
     return tuple(answers)
 
 
@@ -217,8 +217,8 @@ def reach(readings: Readings, groups: Sequence[int]) -> tuple[float, float]:
 
 def bin_at(edges: Edges, value: float) -> int:
     """The number of the bin that is shown over a value, from 0; the nearest one beyond them."""
-    place = int(edges.values.searchsorted(value, side="right")) - 1
-    return min(edges.count - 1, max(0, place))
+    index = int(edges.values.searchsorted(value, side="right")) - 1
+    return min(edges.count - 1, max(0, index))
 
 
 def bar_over(readings: Readings, groups: Sequence[int], value: float, height: float) -> int | None:
@@ -234,11 +234,11 @@ def bar_over(readings: Readings, groups: Sequence[int], value: float, height: fl
         On the scale of the heights that are drawn.
     """
     tops = []
-    for place in groups:
-        of_group = bars(readings)[place]
+    for group in groups:
+        of_group = bars(readings)[group]
         position = bin_at(of_group.edges, value)
-        ground = float(grounds(readings)[place][position])
-        tops.append((ground + float(of_group.heights[position]), place))
+        ground = float(grounds(readings)[group][position])
+        tops.append((ground + float(of_group.heights[position]), group))
     above = [top for top in tops if top[0] >= height]
     return min(above)[1] if above else None
 
@@ -252,17 +252,17 @@ def bin_card(
     """
     edges = readings.own_edges[groups[0]]
     width = float(readings.scale_of(groups[0]).widths(edges)[position])
-    filled = [place for place in groups if readings.groups[place].n]
-    inside = {place: int(counts_in(readings, place)[position]) for place in filled}
+    filled = [index for index in groups if readings.groups[index].n]
+    inside = {index: int(counts_in(readings, index)[position]) for index in filled}
     chosen = few_of(filled, inside, pointed)
     lines = []
-    for place in chosen:
-        total = readings.total(place)
-        share = inside[place] / total
-        cells = [f"{inside[place]:,} of {total:,}", f"{100 * share:.1f} %"]
+    for index in chosen:
+        total = readings.total(index)
+        share = inside[index] / total
+        cells = [f"{inside[index]:,} of {total:,}", f"{100 * share:.1f} %"]
         if not readings.cumulative:
             cells.append(f"{share / width:.3g}")
-        lines.append(Line(readings.groups[place].name, tuple(cells), place, place == pointed))
+        lines.append(Line(readings.groups[index].name, tuple(cells), index, index == pointed))
     of_all = " of all" if readings.recipe.show.of == "all" and readings.divided else ""
     headings = ["count", f"percent{of_all}"]
     if not readings.cumulative:
@@ -395,14 +395,14 @@ def _too_few_bins(readings: Readings) -> Notice | None:
         return None  # narrow bins then show heaps, not peaks
     rungs = ladder(readings)
     here = next(
-        (place for place, rung in enumerate(rungs) if rung.width == readings.edges.width), 0
+        (index for index, rung in enumerate(rungs) if rung.width == readings.edges.width), 0
     )
     for group, reading in enumerate(readings.groups):
         now = rungs[here].peaks[group] if rungs else 0
-        for place in range(here - 1, 0, -1):
-            narrower = rungs[place].peaks[group]
-            if now < narrower <= _MOST_PEAKS and rungs[place - 1].peaks[group] == narrower:
-                width = rungs[place].width
+        for index in range(here - 1, 0, -1):
+            narrower = rungs[index].peaks[group]
+            if now < narrower <= _MOST_PEAKS and rungs[index - 1].peaks[group] == narrower:
+                width = rungs[index].width
                 peaks = counted(now, "peak", "peaks") if now else "no peak"
                 wide = with_unit(exact(width), readings.variable.unit)
                 text = (

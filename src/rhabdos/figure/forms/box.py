@@ -175,14 +175,14 @@ def check_names(readings: Readings) -> None:
 
 def card(readings: Readings, groups: Sequence[int], _pointed: int | None, _value: float) -> Card:
     """How this box is read: its parts with its numbers, what lies beyond, and which rows."""
-    place = groups[0]
-    of_group, drawn = readings.groups[place], boxes(readings)[place]
+    index = groups[0]
+    of_group, drawn = readings.groups[index], boxes(readings)[index]
     if not of_group.n:
         return Card(of_group.label, (), (), notes=("There are no values to draw a box of.",))
     if readings.recipe.box.letters:
         return _letter_card(readings, of_group)
-    beyond = named_beyond(readings, place, _MOST_LISTED)
-    places, variable = _places(readings, place), of_group.variable
+    beyond = named_beyond(readings, index, _MOST_LISTED)
+    places, variable = _places(readings, index), of_group.variable
     high_end, low_end = _ends(readings.recipe.box)
     rows = [
         ("upper whisker", drawn.whisker_high, high_end),
@@ -192,7 +192,7 @@ def card(readings: Readings, groups: Sequence[int], _pointed: int | None, _value
         ("lower whisker", drawn.whisker_low, low_end),
         ("mean", drawn.mean, ""),
     ]
-    summary = readings.summaries[place]
+    summary = readings.summaries[index]
     if summary.max > drawn.whisker_high:
         rows.insert(0, ("maximum", summary.max, "lies beyond the whisker"))
     if summary.min < drawn.whisker_low:
@@ -214,17 +214,17 @@ _LETTERS = ("median", "fourths", "eighths", "sixteenths")
 
 def _letter_card(readings: Readings, group: Group) -> Card:
     """The letter values of a group, and how many values lie beyond the outermost."""
-    places, unit = _places(readings, group.place), group.unit
+    places, unit = _places(readings, group.index), group.unit
     pairs = letter_values(readings)
     lines = []
-    for step, pair in enumerate(pairs[group.place]):
+    for step, pair in enumerate(pairs[group.index]):
         name = _LETTERS[step] if step < len(_LETTERS) else f"1/{2 ** (step + 1)}"
         low = group.variable.rounded(pair.low, places)
         high = with_unit(group.variable.rounded(pair.high, places), unit)
         share = 100 * (1 - 0.5**step)
         within = f"{share:.3g} % lie between" if step else "half lie below"
         lines.append(Line(name, (f"{low} to {high}" if step else high, within)))
-    outermost = pairs[group.place][-1]
+    outermost = pairs[group.index][-1]
     ends = np.array([outermost.low, outermost.high])
     below = int(group.sample.below(ends[:1])[0])
     beyond = below + group.n - int(group.sample.below(ends[1:], inclusive=True)[0])
@@ -364,7 +364,7 @@ def _numbers(readings: Readings) -> dict[str, Any]:
                 "sample": group.label,
                 **{name: getattr(drawn, name) for name in _PARTS},
                 "width": width,
-                **_beyond(readings, group.place, drawn),
+                **_beyond(readings, group.index, drawn),
                 "letters": [
                     {"depth": letter.depth, "low": letter.low, "high": letter.high}
                     for letter in of_group

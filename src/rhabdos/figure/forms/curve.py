@@ -137,14 +137,14 @@ def _log_bound(bound: float | None) -> float | None:
 
 def curve_reading(readings: Readings, group: Group) -> CurveReading:
     """The density of a group, as high as its bars would be."""
-    reading = density_curves(readings)[group.place]
+    reading = density_curves(readings)[group.index]
     drawn, share = reading.curve, reading.share
     if drawn is None:
-        return without_curve(group.place, "density", reading.lack)
+        return without_curve(group.index, "density", reading.lack)
     rises = readings.cumulative
     y = 1 - share + share * cumulated_area(drawn.x, drawn.y) if rises else share * drawn.y
     x = reading.scale.values(drawn.x)
-    curve = CurveReading(group.place, "density", reading.bandwidth, x, y, rises=rises)
+    curve = CurveReading(group.index, "density", reading.bandwidth, x, y, rises=rises)
     return on_scale(curve, factor(readings, group, curve.x))
 
 

@@ -17,7 +17,7 @@ def curve_reading(readings: Readings, group: Group) -> CurveReading:
     """The steps of a group's ECDF, on the scale of the heights."""
     x, shares = _steps(group.sample)
     heights = shares * whole(readings, group)
-    return CurveReading(group.place, "ecdf", None, x, heights, rises=True)
+    return CurveReading(group.index, "ecdf", None, x, heights, rises=True)
 
 
 def _steps(sample: Ordered) -> tuple[FloatArray, FloatArray]:

@@ -61,8 +61,8 @@ class CurveReading(Struct, frozen=True, eq=False):
         if not len(self.x):
             return 0.0
         if stepped:
-            place = int(self.x.searchsorted(value, side="right"))
-            return float(self.y[place - 1]) if place else 0.0
+            index = int(self.x.searchsorted(value, side="right"))
+            return float(self.y[index - 1]) if index else 0.0
         beyond = float(self.y[-1]) if self.rises else 0.0
         before = float(self.y[0]) if self.rises else 0.0
         return float(np.interp(value, self.x, self.y, left=before, right=beyond))
@@ -94,7 +94,7 @@ def whole(readings: Readings, group: Group) -> float:
     """What all of a group's values amount to on the scale of the heights."""
     if readings.scale == "count":
         return float(group.n)
-    share = group.n / readings.total(group.place)
+    share = group.n / readings.total(group.index)
     return 100 * share if readings.scale == "percent" else share
 
 
@@ -112,7 +112,7 @@ def factor(readings: Readings, group: Group, x: FloatArray) -> float | FloatArra
     """
     if readings.scale == "density" or readings.cumulative:
         return whole(readings, group)
-    edges, scale = readings.own_edges[group.place], readings.scale_of(group.place)
+    edges, scale = readings.own_edges[group.index], readings.scale_of(group.index)
     widths = scale.widths(edges)
     if edges.every and edges.width is None:  # months differ a little: a place has its own width
         return whole(readings, group) * np.interp(x, scale.middles(edges), widths)
@@ -177,16 +177,16 @@ def curve_card(
     """The height of a form's curves over a value, and what share of each group lies up to there."""
     stepped = form == "ecdf"
     drawn = {curve.group: curve for curve in curves_of(readings, form)}
-    filled = [place for place in groups if readings.groups[place].n]
-    heights = {place: drawn[place].height_at(value, stepped) for place in filled}
+    filled = [index for index in groups if readings.groups[index].n]
+    heights = {index: drawn[index].height_at(value, stepped) for index in filled}
     chosen = few_of(filled, heights, pointed)
     lines = []
-    for place in chosen:
-        group = readings.groups[place]
+    for index in chosen:
+        group = readings.groups[index]
         upto = int(group.sample.below(np.array([value]), inclusive=True)[0])
-        height = "no curve" if drawn[place].lack else f"{heights[place]:.3g}"
-        share = f"{100 * upto / readings.total(place):.1f} %"
-        lines.append(Line(group.name, (height, share), place, place == pointed))
+        height = "no curve" if drawn[index].lack else f"{heights[index]:.3g}"
+        share = f"{100 * upto / readings.total(index):.1f} %"
+        lines.append(Line(group.name, (height, share), index, index == pointed))
     of_all = " of all" if readings.recipe.show.of == "all" and readings.divided else ""
     if form == "violin" or readings.scale == "density":
         scale = "density" + (f" per {readings.per}" if readings.per else "")

@@ -28,7 +28,7 @@ def curve_reading(readings: Readings, group: Group) -> CurveReading:
     """The normal curve of a group's mean and sd, as high as its bars would be."""
     mean, sd, share, below = _moments(readings, group)
     if not (sd > 0 and math.isfinite(abs(mean) + _REACH * sd)):
-        return without_curve(group.place, "normal", _needs(readings))
+        return without_curve(group.index, "normal", _needs(readings))
     u = np.linspace(-_REACH, _REACH, _POINTS)
     if readings.cumulative:
         upto = np.array([math.erfc(-each / math.sqrt(2)) / 2 for each in u.tolist()])
@@ -36,8 +36,8 @@ def curve_reading(readings: Readings, group: Group) -> CurveReading:
     else:
         with np.errstate(over="ignore"):
             y = share * np.exp(-u * u / 2) / math.sqrt(2 * math.pi) / sd
-    x = readings.scale_of(group.place).values(mean + sd * u)
-    curve = CurveReading(group.place, "normal", None, x, y, rises=readings.cumulative)
+    x = readings.scale_of(group.index).values(mean + sd * u)
+    curve = CurveReading(group.index, "normal", None, x, y, rises=readings.cumulative)
     return on_scale(curve, factor(readings, group, curve.x))
 
 
@@ -45,7 +45,7 @@ def _moments(readings: Readings, group: Group) -> tuple[float, float, float, flo
     """Mean and standard deviation along the axis; the share of values that has a place on it, and
     the share below it."""
     if not readings.log:
-        summary = readings.summaries[group.place]
+        summary = readings.summaries[group.index]
         return summary.mean, summary.sd, 1.0, 0.0
     logs = logs_of(group.sample)
     if logs.n < 2:

@@ -14,17 +14,17 @@ from rhabdos.figure.readings.readings import Group, Readings
 
 def curve_reading(readings: Readings, group: Group) -> CurveReading:
     """Heights over the middles of bins; where they add up, over their ends."""
-    of_group = bars(readings)[group.place]
+    of_group = bars(readings)[group.index]
     rises = readings.cumulative
     x, y = _ogive(readings, group, of_group) if rises else _polygon(readings, group, of_group)
-    return CurveReading(group.place, "polygon", None, x, y, rises=rises)
+    return CurveReading(group.index, "polygon", None, x, y, rises=rises)
 
 
 def _ogive(readings: Readings, group: Group, of_group: Bars) -> tuple[FloatArray, FloatArray]:
     """The cumulative polygon: over the end of each bin, the height up to there."""
     edges = of_group.edges
     first = whole(readings, group) * lying_below(group.sample, edges) / group.n
-    scale = readings.scale_of(group.place)
+    scale = readings.scale_of(group.index)
     x, y = scale.values(scale.ends(edges)), np.concatenate([[first], of_group.heights])
     apart = np.append(np.diff(x) > 0, True)  # edges of 0 or less lie together on a log axis
     return x[apart], y[apart]
@@ -33,7 +33,7 @@ def _ogive(readings: Readings, group: Group, of_group: Bars) -> tuple[FloatArray
 def _polygon(readings: Readings, group: Group, of_group: Bars) -> tuple[FloatArray, FloatArray]:
     """Over the middles of the bins as the axis shows them, and down to 0 half a bin beyond either
     end; bins that have no place on a log axis are left out."""
-    scale, edges = readings.scale_of(group.place), of_group.edges
+    scale, edges = readings.scale_of(group.index), of_group.edges
     shown = np.isfinite(scale.widths(edges))
     first, last = scale.beyond(edges)
     x = np.concatenate([[first], scale.middles(edges)[shown], [last]])

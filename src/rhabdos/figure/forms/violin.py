@@ -16,12 +16,12 @@ from rhabdos.figure.readings.readings import Group, Readings
 def curve_reading(readings: Readings, group: Group) -> CurveReading:
     """The density of a group; always per unit (or per step of logs, on a log axis), since a strip
     has no scale of heights."""
-    reading = density_curves(readings)[group.place]
+    reading = density_curves(readings)[group.index]
     drawn = reading.curve
     if drawn is None:
-        return without_curve(group.place, "violin", reading.lack)
+        return without_curve(group.index, "violin", reading.lack)
     x, y = reading.scale.values(drawn.x), reading.share * drawn.y
-    return CurveReading(group.place, "violin", reading.bandwidth, x, y)
+    return CurveReading(group.index, "violin", reading.bandwidth, x, y)
 
 
 FORM = FigureForm(

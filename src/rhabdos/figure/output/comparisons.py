@@ -111,7 +111,7 @@ def _overlap(readings: Readings, group: Group, reference: Group) -> float:
         drawn = density_curves(readings)
     except DensityError:
         return math.nan
-    first, second = drawn[group.place].curve, drawn[reference.place].curve
+    first, second = drawn[group.index].curve, drawn[reference.index].curve
     return comparing.overlap(first, second) if first and second else math.nan
 
 

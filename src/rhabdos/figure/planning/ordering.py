@@ -28,7 +28,7 @@ class Level(Struct, frozen=True):
     ----------
     name : str or None
         None for the rows that have none.
-    place : int
+    index : int
         Among all levels of its factor, also those that are hidden: that of its colour.
     code : int
         Which it is in the data; -1 where it has no name.
@@ -38,7 +38,7 @@ class Level(Struct, frozen=True):
 
     name: str | None
     label: str
-    place: int
+    index: int
     code: int
     head: str
 
@@ -58,19 +58,19 @@ class Dimension(Struct, frozen=True):
 def factor_dimension(gathered: SampleSet, at: int, groups: Groups) -> Dimension:
     """The levels of factor number ``at`` that are shown, in the order that a recipe asks for."""
     factor = gathered.factors[at]
-    levels = [Level(name, name, place, place, name) for place, name in enumerate(factor.levels)]
+    levels = [Level(name, name, index, index, name) for index, name in enumerate(factor.levels)]
     shown = [level for level in levels if level.label not in groups.hidden]
-    cells = [place for place in shown_cells(gathered, groups) if not gathered.cells[place].variable]
+    cells = [index for index in shown_cells(gathered, groups) if not gathered.cells[index].variable]
 
     def of_level(level: Level) -> tuple[int, ...]:
         """The samples of a level; of several variables the first one tells."""
-        return tuple(place for place in cells if gathered.cells[place].codes[at] == level.code)
+        return tuple(index for index in cells if gathered.cells[index].codes[at] == level.code)
 
     ordered = _ordered(
         gathered,
         shown,
         groups,
-        named=lambda level: level.place,
+        named=lambda level: level.index,
         first=lambda level: _first_rows(gathered, at)[level.code],
         samples_of=of_level,
     )
@@ -84,8 +84,8 @@ def factor_dimension(gathered: SampleSet, at: int, groups: Groups) -> Dimension:
 def variable_dimension(gathered: SampleSet, groups: Groups) -> Dimension:
     """The variables of a figure as levels, in the order that a recipe asks for."""
     levels = [
-        Level(column.name, column.label, place, place, value_axis_title(column.label, column.unit))
-        for place, column in enumerate(gathered.variables)
+        Level(column.name, column.label, index, index, value_axis_title(column.label, column.unit))
+        for index, column in enumerate(gathered.variables)
     ]
     hidden = set(groups.hidden)
     shown = [level for level in levels if not {level.name, level.label} & hidden]
@@ -93,7 +93,7 @@ def variable_dimension(gathered: SampleSet, groups: Groups) -> Dimension:
 
     def of_variable(level: Level) -> tuple[int, ...]:
         """The samples of a variable."""
-        return tuple(place for place in cells if gathered.cells[place].variable == level.code)
+        return tuple(index for index in cells if gathered.cells[index].variable == level.code)
 
     ordered = _ordered(
         gathered,
@@ -114,8 +114,8 @@ def shown_cells(gathered: SampleSet, groups: Groups) -> list[int]:
         for factor in gathered.factors
     ]
     return [
-        place
-        for place, cell in enumerate(gathered.cells)
+        index
+        for index, cell in enumerate(gathered.cells)
         if not any(code in out for code, out in zip(cell.codes, hidden, strict=True))
     ]
 
@@ -134,7 +134,7 @@ def _ordered(
     if order is None:
         ordered = list(levels)
     elif not isinstance(order, str):
-        rank = {name: place for place, name in reversed(list(enumerate(order)))}
+        rank = {name: index for index, name in reversed(list(enumerate(order)))}
         ordered = sorted(
             levels,
             key=lambda level: min(
@@ -156,7 +156,7 @@ def _ordered(
 @memoised
 def _measured(gathered: SampleSet, how: OrderBy, places: tuple[int, ...]) -> float:
     """The n, mean, median or sd of all values of some samples; NaN where there is none."""
-    pooled = Pooled(tuple(gathered.samples[place] for place in places))
+    pooled = Pooled(tuple(gathered.samples[index] for index in places))
     if how == "n":
         return float(pooled.n)
     if not pooled.n:

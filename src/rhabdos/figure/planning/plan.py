@@ -26,7 +26,7 @@ class PlannedGroup(Struct, frozen=True):
 
     Attributes
     ----------
-    place : int
+    index : int
         In the order of all groups: panel by panel, lane by lane.
     label, name : str
         What it is called in the whole figure, and within its panel.
@@ -42,7 +42,7 @@ class PlannedGroup(Struct, frozen=True):
         Whether it is drawn in its colour, or quietened behind others.
     """
 
-    place: int
+    index: int
     label: str
     name: str
     levels: Levels
@@ -73,7 +73,7 @@ class PlannedPanel(Struct, frozen=True, dict=True):
         Which of the figure's value axes it has.
     """
 
-    place: int
+    index: int
     row: int
     column: int
     label: str
@@ -83,7 +83,7 @@ class PlannedPanel(Struct, frozen=True, dict=True):
     @cached_property
     def groups(self) -> tuple[int, ...]:
         """The places of its groups."""
-        return tuple(group.place for lane in self.lanes for group in lane.groups)
+        return tuple(group.index for lane in self.lanes for group in lane.groups)
 
 
 class Plan(Struct, frozen=True, dict=True):
@@ -289,7 +289,7 @@ class _Maker:
 
     def _panel(
         self,
-        place: int,
+        index: int,
         row: int,
         column: int,
         at: _At,
@@ -301,13 +301,13 @@ class _Maker:
         for in_lane in _combinations(lanes_of):
             rest = [d for d in self._within if d.name not in in_lane]
             groups = [
-                self._group({**at, **in_lane, **inner}, place)
+                self._group({**at, **in_lane, **inner}, index)
                 for inner in _combinations(rest)
                 if self._agree(at, {**in_lane, **inner})
             ]
             lanes.append(PlannedLane(_joined(in_lane), self._levels(in_lane), tuple(groups)))
         axis = at[VARIABLE].code if apart and VARIABLE in at else 0
-        return PlannedPanel(place, row, column, _head(at, apart), axis, tuple(lanes))
+        return PlannedPanel(index, row, column, _head(at, apart), axis, tuple(lanes))
 
     @staticmethod
     def _agree(panel: _At, group: _At) -> bool:
@@ -329,7 +329,7 @@ class _Maker:
             ", ".join(inner or outer or own),
             self._levels(at),
             Cell(variable.code, tuple(at[name].code for name in self._factors)),
-            at[self._within[-1].name].place if self._within else 0,
+            at[self._within[-1].name].index if self._within else 0,
             panel,
             all(at[name] in levels for name, levels in self._forward.items()),
         )

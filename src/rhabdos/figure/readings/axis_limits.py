@@ -140,7 +140,7 @@ def beyond_limits(readings: "Readings", groups: Sequence[int] | None = None) -> 
     log = readings.recipe.axes.value.log
     below = above = without = 0
     chosen = range(len(readings.groups)) if groups is None else groups
-    for sample in (readings.groups[place].sample for place in chosen):
+    for sample in (readings.groups[index].sample for index in chosen):
         if not sample.n:
             continue
         none = int(sample.below(np.array([0.0]), inclusive=True)[0]) if log else 0

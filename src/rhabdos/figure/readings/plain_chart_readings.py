@@ -110,9 +110,9 @@ def levels_reading(chart: LevelBars, table: Table) -> LevelsReading:
     total = float(sizes.sum())
     order = list(range(len(factor.levels)))
     if chart.order == "count":
-        order.sort(key=lambda place: -sizes[place])
+        order.sort(key=lambda index: -sizes[index])
     elif chart.order == "name":
-        order.sort(key=lambda place: natural(factor.levels[place]))
+        order.sort(key=lambda index: natural(factor.levels[index]))
     if chart.reverse:
         order.reverse()
     bars = tuple(

@@ -42,11 +42,11 @@ _LEAST_SHARE = 0.05  # of the span of all variables, that each must have to shar
 class Group(Struct, frozen=True, eq=False):
     """One group of the figure: what it is called, its levels, what is measured, and its sample.
 
-    ``place``, ``name``, ``colour``, ``panel`` and ``forward`` are those of the plan; ``axis`` is
+    ``index``, ``name``, ``colour``, ``panel`` and ``forward`` are those of the plan; ``axis`` is
     its panel's.
     """
 
-    place: int
+    index: int
     label: str
     name: str
     levels: Levels
@@ -159,7 +159,7 @@ class Readings(Struct, frozen=True, eq=False, dict=True):
             return (self.samples.pooled,)
         on_axis: list[list[int]] = [[] for _ in range(self.plan.axes)]
         for group in self.groups:
-            on_axis[group.axis].append(group.place)
+            on_axis[group.axis].append(group.index)
         return tuple(self.samples.pooled_at(tuple(places)) for places in on_axis)
 
     @cached_property
@@ -286,15 +286,15 @@ def _planned(gathered: SampleSet, recipe: Recipe) -> _Planned:
         [dimension.name for dimension in dimensions],
         len(gathered.variables) > 1 and not _share_an_axis(gathered),
     )
-    place_of = {cell: place for place, cell in enumerate(gathered.cells)}
+    place_of = {cell: index for index, cell in enumerate(gathered.cells)}
     places = [place_of.get(group.cell) for group in plan.groups]
-    known = tuple(place for place in places if place is not None)
+    known = tuple(index for index in places if index is not None)
     samples = gathered.chosen(known)
     if len(known) < len(places):  # no row lacks just these levels
         samples = gathered.with_empty(tuple(group.cell for group in plan.groups))
     groups = tuple(
         Group(
-            planned.place,
+            planned.index,
             planned.label,
             planned.name,
             planned.levels,
@@ -315,8 +315,8 @@ def _planned(gathered: SampleSet, recipe: Recipe) -> _Planned:
 def size_words(readings: Readings, groups: Sequence[int]) -> str:
     """How many values some groups have, in words; of several variables in panels, at most."""
     each: dict[str, int] = {}
-    for place in groups:
-        group = readings.groups[place]
+    for index in groups:
+        group = readings.groups[index]
         each[group.variable.name] = each.get(group.variable.name, 0) + group.n
     sizes = set(each.values())
     if len(each) > 1 and any(d.name == VARIABLE for d in readings.plan.paneled):
@@ -336,9 +336,9 @@ def _share_an_axis(gathered: SampleSet) -> bool:
     if units != {""}:
         return True
     spans = []
-    for place in range(len(gathered.variables)):
+    for index in range(len(gathered.variables)):
         both = zip(gathered.cells, gathered.samples, strict=True)
-        filled = [sample for cell, sample in both if cell.variable == place and sample.n]
+        filled = [sample for cell, sample in both if cell.variable == index and sample.n]
         if filled:  # a weight of 0 can leave a variable without values
             spans.append((min(s.minimum for s in filled), max(s.maximum for s in filled)))
     if not spans:

@@ -34,8 +34,8 @@ def why_no_second(readings: Readings) -> str:
 def _factor(readings: Readings, second: Scale) -> float | None:
     """The one factor of all groups, if there is one."""
     each = [
-        _per_value(readings, second, place) / _per_value(readings, readings.scale, place)
-        for place, group in enumerate(readings.groups)
+        _per_value(readings, second, index) / _per_value(readings, readings.scale, index)
+        for index, group in enumerate(readings.groups)
         if group.n
     ]
     if not each or not all(math.isfinite(factor) and factor > 0 for factor in each):

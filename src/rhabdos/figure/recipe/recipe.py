@@ -157,7 +157,7 @@ class Legend(LegendDress, frozen=True):
 
 def _refuse_twice(key: str, names: tuple[str, ...]) -> None:
     """Complain of a name that a list holds twice."""
-    twice = next((name for place, name in enumerate(names) if name in names[:place]), None)
+    twice = next((name for index, name in enumerate(names) if name in names[:index]), None)
     if twice is not None:
         raise ValueError(f"{key}: it names {quoted(twice)} twice; once is enough")
 

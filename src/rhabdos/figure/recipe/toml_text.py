@@ -220,16 +220,16 @@ def _steps(raw: Any, name: str) -> tuple[Step, ...]:
     if len(raw) > MOST_PREPARED:
         raise RecipeError(f"{name} has {len(raw):,} steps; at most {MOST_PREPARED:,} are done.")
     steps = []
-    for place, table in enumerate(raw, 1):
+    for index, table in enumerate(raw, 1):
         kind = table.get("step")
         if not isinstance(kind, str) or kind not in _STEPS:
             here = f"is {_shown(kind)}, but must be" if kind is not None else "is missing. It is"
             near = near_to(kind, list(_STEPS), 1) if isinstance(kind, str) else []
             hint = f" Did you mean {near[0]}?" if near else ""
             raise RecipeError(
-                f"{name}: the step of {_PREPARE} {place} {here} one of {', '.join(_STEPS)}.{hint}"
+                f"{name}: the step of {_PREPARE} {index} {here} one of {', '.join(_STEPS)}.{hint}"
             )
-        where = f"{name}: {_PREPARE} {place} ({kind})"
+        where = f"{name}: {_PREPARE} {index} ({kind})"
         steps.append(_converted(_plain(table), _STEPS[kind], where))
     return tuple(steps)
 

@@ -59,8 +59,8 @@ def _of_bins(readings: Readings, told: Callable[[Edges], str]) -> str:
     """What is true of the bins that are drawn: of several, from the least to the most."""
     if not readings.needs_bins:
         return "0"
-    each = {id(readings.own_edges[g.place]): readings.own_edges[g.place] for g in readings.groups}
-    filled = {id(readings.own_edges[g.place]) for g in readings.groups if g.n}
+    each = {id(readings.own_edges[g.index]): readings.own_edges[g.index] for g in readings.groups}
+    filled = {id(readings.own_edges[g.index]) for g in readings.groups if g.n}
     drawn = sorted(
         (edges for key, edges in each.items() if key in filled),
         key=lambda edges: (edges.count, float(edges.widths[0])),
@@ -95,7 +95,7 @@ def _of_level(readings: Readings, what: str, level: str) -> str | None:
         return readings.marked(f"{group.missing:,}")
     if what not in _OF_SUMMARY:
         return None
-    return _written(readings, group.sample, readings.summaries[group.place], what)
+    return _written(readings, group.sample, readings.summaries[group.index], what)
 
 
 def _written(readings: Readings, sample: Ordered, summary: Summary, name: str) -> str:

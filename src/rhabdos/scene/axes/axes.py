@@ -207,12 +207,12 @@ def _thinned(wanted: Ticks, ats: Sequence[float], room: Callable[[str], float]) 
     reached = -math.inf
     order = range(len(ats)) if not ats or ats[0] <= ats[-1] else range(len(ats) - 1, -1, -1)
     kept = dict.fromkeys(range(len(ats)), "")
-    for place in order:
-        half = room(wanted.labels[place]) / 2
-        if ats[place] - half >= reached:
-            kept[place] = wanted.labels[place]
-            reached = ats[place] + half
-    labels = [kept[place] for place in range(len(ats))]
+    for index in order:
+        half = room(wanted.labels[index]) / 2
+        if ats[index] - half >= reached:
+            kept[index] = wanted.labels[index]
+            reached = ats[index] + half
+    labels = [kept[index] for index in range(len(ats))]
     return Ticks(wanted.places, tuple(labels))
 
 

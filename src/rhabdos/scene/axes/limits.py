@@ -35,10 +35,10 @@ def limits_of(readings: Readings) -> tuple[Limits, ...]:
     """The limits of each panel that show all of every form; shared unless axes are freed."""
     together: dict[tuple[str, int], list[int]] = {}
     for panel in readings.plan.panels:
-        together.setdefault(value_key(readings, panel.place), []).extend(panel.groups)
+        together.setdefault(value_key(readings, panel.index), []).extend(panel.groups)
     each = {key: _asked(readings, groups) for key, groups in together.items()}
     usual = next(limits for limits in each.values() if limits)
-    return tuple(each[value_key(readings, panel.place)] or usual for panel in readings.plan.panels)
+    return tuple(each[value_key(readings, panel.index)] or usual for panel in readings.plan.panels)
 
 
 def _asked(readings: Readings, groups: list[int]) -> Limits | None:

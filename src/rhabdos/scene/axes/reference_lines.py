@@ -207,13 +207,13 @@ def _beside(
 ) -> list[Mark]:
     """Words at the right of a standing frame, one under the other, near their lines."""
     bases = [frame.page_height - frame.along(line.value) + SIZE * 0.33 for line in lines]
-    for place in range(1, len(bases)):  # from the top down: none over the one before
-        bases[place] = max(bases[place], bases[place - 1] + ROW)
+    for index in range(1, len(bases)):  # from the top down: none over the one before
+        bases[index] = max(bases[index], bases[index - 1] + ROW)
     over = bases[-1] - (frame.bottom + SIZE) if bases else 0.0
     if over > 0:  # and back up where they would run off the page
         bases[-1] -= over
-        for place in range(len(bases) - 2, -1, -1):
-            bases[place] = min(bases[place], bases[place + 1] - ROW)
+        for index in range(len(bases) - 2, -1, -1):
+            bases[index] = min(bases[index], bases[index + 1] - ROW)
     x = frame.right + _LEADER + _APART
     marks: list[Mark] = []
     for line, base in zip(lines, bases, strict=True):

@@ -73,8 +73,8 @@ def _slots(drawing: Drawing, groups: Sequence[int]) -> dict[int, _Slot | None]:
     free = gap or _BESIDE_GAP
     each = (1 - free) / len(groups)
     return {
-        group: _Slot(free / 2 + place * each, free / 2 + (place + 1) * each)
-        for place, group in enumerate(groups)
+        group: _Slot(free / 2 + index * each, free / 2 + (index + 1) * each)
+        for index, group in enumerate(groups)
     }
 
 
@@ -277,9 +277,9 @@ def _labels(drawing: Drawing, band: Band, groups: Sequence[int], group: int) -> 
     slot = _slots(drawing, groups)[group] or _Slot()
     edges = of_group.edges.values
     shown = [
-        place
-        for place, text in enumerate(texts)
-        if text and edges[place] < frame.high and edges[place + 1] > frame.low
+        index
+        for index, text in enumerate(texts)
+        if text and edges[index] < frame.high and edges[index + 1] > frame.low
     ]
     stacked = together > 1 and drawing.readings.plan.arrange == "stacked"
     if not shown or (together > 1 and not stacked and len(shown) * together > _MOST_NUMBERED):
@@ -295,20 +295,20 @@ def _labels(drawing: Drawing, band: Band, groups: Sequence[int], group: int) -> 
     size, turned, every = fit
     marks: list[Text] = []
     colour = _number_colour(drawing, group, together, stacked)
-    highest = max(shown, key=lambda place: float(of_group.heights[place]))
-    for place in shown:
-        if (place - highest) % every:
+    highest = max(shown, key=lambda index: float(of_group.heights[index]))
+    for index in shown:
+        if (index - highest) % every:
             continue
         share = (slot.first + slot.last) / 2
-        middle = alongs[place] + share * (alongs[place + 1] - alongs[place])
-        ground = float(grounds(drawing.readings)[group][place])
-        tip = band.at(ground + float(of_group.heights[place]))
+        middle = alongs[index] + share * (alongs[index + 1] - alongs[index])
+        ground = float(grounds(drawing.readings)[group][index])
+        tip = band.at(ground + float(of_group.heights[index]))
         if stacked:
             ends = band.at(ground), tip
-            marks += _within(drawing, texts[place], middle, ends, size, turned, colour, group)
+            marks += _within(drawing, texts[index], middle, ends, size, turned, colour, group)
             continue
         down = (band.tip > band.base) is not frame.upright
-        marks.append(_number(drawing, texts[place], middle, tip, size, turned, colour, group, down))
+        marks.append(_number(drawing, texts[index], middle, tip, size, turned, colour, group, down))
     return marks
 
 
@@ -353,7 +353,7 @@ def _fitting(
     for every in range(1, _MOST_THINNED + 1):
         size = _LABEL
         while size >= _LEAST_LABEL:
-            wide = max(measure(texts[place], size, False) for place in shown)
+            wide = max(measure(texts[index], size, False) for index in shown)
             along = size if upright else wide
             if along + _LABEL_GAP <= room * every:
                 return size, False, every
@@ -390,7 +390,7 @@ def _label_room(readings: Readings, upright: bool, room: float, measure: Measure
     """How far numbers reach beyond the tips of bars, in points; ``room`` is the narrowest bar's."""
     if readings.recipe.bars.labels is None or _stand_on_others(readings):
         return 0.0
-    texts = [text for group in readings.groups for text in labels_of(readings, group.place) if text]
+    texts = [text for group in readings.groups for text in labels_of(readings, group.index) if text]
     if not texts:
         return 0.0
     fit = _fitting(texts, range(len(texts)), room, upright, measure)

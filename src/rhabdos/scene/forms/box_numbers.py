@@ -35,7 +35,7 @@ def written_width(readings: Readings, extent: float, page_width: float, measure:
     """
     if not _asked(readings):
         return 0.0
-    texts = [text for group in readings.groups for text in _beside(readings, group.place, extent)]
+    texts = [text for group in readings.groups for text in _beside(readings, group.index, extent)]
     wide = max((measure(text, _WRITTEN, False) + _GAP for text in texts), default=0.0)
     return min(wide, _WIDEST * page_width)
 
@@ -60,7 +60,7 @@ def _rooms(boxed: Sequence[tuple[Lane, int, float]]) -> list[float]:
     """How far from each box the next one in its lane is; alone, the lane's extent."""
     rooms = []
     for lane, group, middle in boxed:
-        others = [abs(place - middle) for other, g, place in boxed if other is lane and g != group]
+        others = [abs(index - middle) for other, g, index in boxed if other is lane and g != group]
         rooms.append(min(others, default=lane.last - lane.first))
     return rooms
 

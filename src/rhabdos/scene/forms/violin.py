@@ -27,7 +27,7 @@ def _worth_seeing(curve: CurveReading) -> CurveReading:
 
 def _tallest(readings: Readings, axis: int) -> float:
     """The greatest density of all groups on a value axis."""
-    on_axis = [group.place for group in readings.groups if group.axis == axis]
+    on_axis = [group.index for group in readings.groups if group.axis == axis]
     curves = drawn_curves(readings, "violin", on_axis)
     return max((float(curve.y.max()) for curve in curves), default=1.0)
 

@@ -61,7 +61,7 @@ def _labels(page: Page) -> list[tuple[str, str]]:
     named = []
     for number, name in enumerate(names):
         all_panels = (panel.lanes[number].groups for panel in plan.panels)
-        groups = [group.place for of_panel in all_panels for group in of_panel]
+        groups = [group.index for of_panel in all_panels for group in of_panel]
         named.append((name, size_words(readings, groups)))
     return named
 

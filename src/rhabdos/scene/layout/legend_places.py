@@ -152,9 +152,9 @@ def _ground(box: Rect, style: Style) -> Mark:
 
 def placed(readings: Readings, style: Style, where: LegendPlace | None = None) -> Placed:
     """The legend of a figure, where it is asked for, or at another place."""
-    place = legend_entries.place_of(readings) if where is None else where
-    levels = legend_entries.named(readings, style) if place not in ("none", "lines") else ()
-    return Placed(place, legend_entries.title_of(readings), levels, style)
+    index = legend_entries.place_of(readings) if where is None else where
+    levels = legend_entries.named(readings, style) if index not in ("none", "lines") else ()
+    return Placed(index, legend_entries.title_of(readings), levels, style)
 
 
 # Names at the lines themselves
@@ -175,9 +175,9 @@ def at_lines(
     order = coloured.levels[::-1] if readings.recipe.legend.reverse else coloured.levels
     drawn = {group.colour for group in readings.groups if group.n}
     wanted = [
-        (named, level.place)
+        (named, level.index)
         for named, level in zip(levels, order, strict=True)
-        if level.place in drawn
+        if level.index in drawn
     ]
     taken = [rect_of(mark, page.measure) for mark in scene.marks if isinstance(mark, Text)]
     cover = Cover(scene.marks)

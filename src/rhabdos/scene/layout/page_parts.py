@@ -151,10 +151,10 @@ class Page(Struct, frozen=True, eq=False, dict=True):
             return (axes.NO_HEIGHTS,) * len(plan.panels)
         together: dict[tuple[str, int], list[tuple[int, ...]]] = {}
         for panel in plan.panels:
-            lanes = together.setdefault(height_key(readings, panel.place), [])
-            lanes += [tuple(group.place for group in lane.groups) for lane in panel.lanes]
+            lanes = together.setdefault(height_key(readings, panel.index), [])
+            lanes += [tuple(group.index for group in lane.groups) for lane in panel.lanes]
         each = {key: self._height_axis(lanes) for key, lanes in together.items()}
-        return tuple(each[height_key(readings, panel.place)] for panel in plan.panels)
+        return tuple(each[height_key(readings, panel.index)] for panel in plan.panels)
 
     def _height_axis(self, lanes: Sequence[Sequence[int]]) -> axes.HeightScale:
         readings, plan = self.readings, self.readings.plan

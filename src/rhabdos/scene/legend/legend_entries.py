@@ -93,7 +93,7 @@ def named(readings: Readings, style: Style) -> tuple[Named, ...]:
     groups: dict[int, list[int]] = {}
     forward: dict[int, bool] = {}
     for group in readings.groups:
-        groups.setdefault(group.colour, []).append(group.place)
+        groups.setdefault(group.colour, []).append(group.index)
         forward[group.colour] = forward.get(group.colour, False) or group.forward
     colours = colours_of_levels(readings, style)
     levels = plan.coloured.levels[::-1] if settings.reverse else plan.coloured.levels
@@ -101,9 +101,9 @@ def named(readings: Readings, style: Style) -> tuple[Named, ...]:
         Named(
             level.label,
             shown_words(readings, level.label) or "“ ”",
-            colours[level.place] if forward.get(level.place, True) else style.receded,
-            size_words(readings, groups.get(level.place, [])) if settings.n else "",
-            style.hatch_of(level.place),
+            colours[level.index] if forward.get(level.index, True) else style.receded,
+            size_words(readings, groups.get(level.index, [])) if settings.n else "",
+            style.hatch_of(level.index),
         )
         for level in levels
     )

@@ -58,7 +58,7 @@ def _lane(
     free_at_tip: float,
 ) -> Lane:
     """Heights stand over the strips: higher up on the page, or to their right."""
-    groups = tuple(group.place for group in planned.groups)
+    groups = tuple(group.index for group in planned.groups)
     alone, upright = len(plan.lanes) == 1, plan.upright
     pad = 0.0 if alone else min(_MOST_PAD, max(_LEAST_PAD, _PAD * (last - first)))
     tip = max(pad, free_at_tip)
@@ -101,8 +101,8 @@ def _heights(
     free = each * _WITHIN
     places = range(len(groups)) if plan.upright else range(len(groups) - 1, -1, -1)
     return tuple(
-        Heights((group,), Band(foot + place * each, foot + (place + 1) * each - free, *ends))
-        for group, place in zip(groups, places, strict=True)
+        Heights((group,), Band(foot + band * each, foot + (band + 1) * each - free, *ends))
+        for group, band in zip(groups, places, strict=True)
     )
 
 

@@ -117,8 +117,8 @@ def colours_of_levels(readings: Readings, style: Style) -> tuple[str, ...]:
         colours[0] = own.get(readings.variable.label, colours[0])
     if own and readings.plan.coloured is not None:
         for level in readings.plan.coloured.levels:
-            if level.label in own and level.place < len(colours):
-                colours[level.place] = own[level.label]
+            if level.label in own and level.index < len(colours):
+                colours[level.index] = own[level.label]
     return tuple(colours)
 
 

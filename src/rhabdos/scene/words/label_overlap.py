@@ -32,7 +32,7 @@ def cleared(
 ) -> tuple[list[Mark], tuple[str, ...]]:
     """The same marks without words that would lie over others, over what is drawn in a frame, or
     beyond the page; and the parts of the figure that these were of."""
-    places = [place for place, mark in enumerate(marks) if isinstance(mark, Text)]
+    places = [index for index, mark in enumerate(marks) if isinstance(mark, Text)]
     texts = [mark for mark in marks if isinstance(mark, Text)]
     if not texts:
         return list(marks), ()
@@ -53,8 +53,8 @@ def cleared(
     swatches = {m.level for m in parts if m and m.part == "legend"}
     kept = [
         mark
-        for place, mark in enumerate(marks)
-        if place not in left_out
+        for index, mark in enumerate(marks)
+        if index not in left_out
         and not (isinstance(mark, Swatch) and swatches and mark.meaning.part == "legend")
     ]
     named = dict.fromkeys(texts[number].meaning for number in sorted(gone))
@@ -104,10 +104,10 @@ def _meeting(boxes: Sequence[_Box]) -> set[tuple[int, int]]:
     """The pairs of boxes that lie over one another, each both ways, found from left to right."""
     order = sorted(range(len(boxes)), key=lambda number: boxes[number][0])
     meets: set[tuple[int, int]] = set()
-    for place, one in enumerate(order):
+    for index, one in enumerate(order):
         _, top, right, bottom = boxes[one]
         right -= _SLACK
-        for other in order[place + 1 :]:
+        for other in order[index + 1 :]:
             box = boxes[other]
             if box[0] >= right:
                 break

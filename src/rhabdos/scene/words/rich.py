@@ -42,10 +42,10 @@ def _broken(runs: Sequence[Run], width: float, of: Face, measure: Measure, most:
         for number, paragraph in enumerate(run.text.split("\n")):
             if number:
                 lines.append([])
-            for place, word in enumerate(paragraph.split(" ")):
-                piece = structs.replace(run, text=f" {word}" if place else word)
+            for index, word in enumerate(paragraph.split(" ")):
+                piece = structs.replace(run, text=f" {word}" if index else word)
                 longer = width_of((*lines[-1], piece), of, measure)
-                if place and lines[-1] and longer > width:
+                if index and lines[-1] and longer > width:
                     lines.append([structs.replace(run, text=word)])
                 else:
                     lines[-1].append(piece)
