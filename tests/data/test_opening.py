@@ -185,7 +185,7 @@ def test_tables_between_steps_are_let_go_and_made_again(tmp_path, monkeypatch):
     table = read_table(path)
     steps = [Make(name=f"y{at}", by="log", of=("x",)) for at in range(12)]
     whole = stages(table, steps)
-    monkeypatch.setattr(preparing, "MOST_IN_MEMORY", 100_000)
+    monkeypatch.setattr(preparing, "MOST_HELD", 100_000)
     few = stages(table, steps)
     held = [stage._table is not None for stage in few]
     assert held.count(True) <= 5
