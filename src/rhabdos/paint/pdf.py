@@ -22,7 +22,7 @@ from rhabdos.scene.marks import Mark, Scene
 
 if TYPE_CHECKING:
     from pypdf import PageObject, PdfWriter
-    from pypdf.generic import IndirectObject
+    from pypdf.generic import DictionaryObject, IndirectObject
 
 _DPI = 1200
 _POINT_IN_MM = 25.4 / 72
@@ -71,6 +71,29 @@ def _painted(scene: Scene, layers: Sequence[Sequence[Mark]], transparent: bool) 
     return buffer.data().data()
 
 
+def _group(name: str) -> "DictionaryObject":
+    """Content that a reader may switch on and off under a name."""
+    from pypdf.generic import DictionaryObject, NameObject, TextStringObject
+
+    group = DictionaryObject()
+    group[NameObject("/Type")] = NameObject("/OCG")
+    group[NameObject("/Name")] = TextStringObject(name)
+    return group
+
+
+def _shown_groups(groups: "list[IndirectObject]") -> "DictionaryObject":
+    """All groups, in their order, switched on."""
+    from pypdf.generic import ArrayObject, DictionaryObject, NameObject
+
+    shown = ArrayObject(groups)
+    order, optional = DictionaryObject(), DictionaryObject()
+    order[NameObject("/Order")] = shown
+    order[NameObject("/ON")] = shown
+    optional[NameObject("/OCGs")] = shown
+    optional[NameObject("/D")] = order
+    return optional
+
+
 def _finished(scene: Scene, painted: bytes, names: Sequence[str], recipe: str | None) -> bytes:
     """The layers on one page, with title, description, recipe, and a fixed date and name."""
     from pypdf import PdfReader, PdfWriter
@@ -80,7 +103,6 @@ def _finished(scene: Scene, painted: bytes, names: Sequence[str], recipe: str | 
         DecodedStreamObject,
         DictionaryObject,
         NameObject,
-        TextStringObject,
     )
 
     pages = PdfReader(io.BytesIO(painted)).pages
@@ -90,10 +112,7 @@ def _finished(scene: Scene, painted: bytes, names: Sequence[str], recipe: str | 
     known: dict[str, IndirectObject] = {}
     for number, (layer, name) in enumerate(zip(pages, ("paper", *names), strict=True)):
         if name not in known:
-            group = DictionaryObject()
-            group[NameObject("/Type")] = NameObject("/OCG")
-            group[NameObject("/Name")] = TextStringObject(name)
-            known[name] = writer._add_object(group)
+            known[name] = writer._add_object(_group(name))
         forms[NameObject(f"/L{number}")] = _form(writer, layer)
         switches[NameObject(f"/G{number}")] = known[name]
         content.append(f"/OC /G{number} BDC q /L{number} Do Q EMC")
@@ -104,14 +123,7 @@ def _finished(scene: Scene, painted: bytes, names: Sequence[str], recipe: str | 
     stream = DecodedStreamObject()
     stream.set_data("\n".join(content).encode())
     page[NameObject("/Contents")] = writer._add_object(stream)
-    shown = ArrayObject(known.values())
-    order = DictionaryObject()
-    order[NameObject("/Order")] = shown
-    order[NameObject("/ON")] = shown
-    optional = DictionaryObject()
-    optional[NameObject("/OCGs")] = shown
-    optional[NameObject("/D")] = order
-    writer._root_object[NameObject("/OCProperties")] = optional
+    writer._root_object[NameObject("/OCProperties")] = _shown_groups(list(known.values()))
     describing = printable(scene.describe())
     writer.add_metadata(
         {

@@ -115,6 +115,31 @@ class Dialect(Struct, frozen=True):
         return [*told, *self.doubts]
 
 
+def _refuse_wide(head: str) -> None:
+    first_line = head.lstrip("\r\n").partition("\n")[0]
+    if (most := max(first_line.count(mark) for mark in SEPARATORS)) >= MOST_COLUMNS:
+        raise ReadingError(
+            f"The first row has {most + 1:,} fields; at most {MOST_COLUMNS:,} variables are read. "
+            "Take a part of them."
+        )
+
+
+def _doubts_of_parting(guessed: str, by_places: bool, how: "Read | None") -> list[str]:
+    """What was told from the look of the lines, and may be wrong."""
+    doubts = []
+    if guessed in RARE_SEPARATORS:
+        doubts.append(
+            f"Fields were taken to be parted by {RARE_SEPARATORS[guessed]}. If they are not, "
+            "choose how the file is read."
+        )
+    if by_places and not (how and how.places):
+        doubts.append(
+            "Columns were told by their places in the lines. If words were cut, choose how the "
+            "file is read."
+        )
+    return doubts
+
+
 def dialect_of(head: str, whole: bool, how: "Read | None" = None) -> Dialect:
     """Tell the dialect from the first part of a text; what ``how`` says is taken at its word.
 
@@ -125,12 +150,7 @@ def dialect_of(head: str, whole: bool, how: "Read | None" = None) -> Dialect:
     whole : bool
         Whether ``head`` is the whole text; if not, its last line may be cut and is passed over.
     """
-    first_line = head.lstrip("\r\n").partition("\n")[0]
-    if (most := max(first_line.count(mark) for mark in SEPARATORS)) >= MOST_COLUMNS:
-        raise ReadingError(
-            f"The first row has {most + 1:,} fields; at most {MOST_COLUMNS:,} variables are read. "
-            "Take a part of them."
-        )
+    _refuse_wide(head)
     lines = head.splitlines(keepends=True)
     if not whole and len(lines) > 1:
         lines.pop()
@@ -173,16 +193,7 @@ def dialect_of(head: str, whole: bool, how: "Read | None" = None) -> Dialect:
         header, fields = (ROW_NAMES, *header), fields + 1
     elif not header_rows:
         fields = max(map(len, rows), default=0)
-    if separator in RARE_SEPARATORS and given is None:
-        doubts.append(
-            f"Fields were taken to be parted by {RARE_SEPARATORS[separator]}. If they are not, "
-            "choose how the file is read."
-        )
-    if places and not (how and how.places):
-        doubts.append(
-            "Columns were told by their places in the lines. If words were cut, choose how the "
-            "file is read."
-        )
+    doubts += _doubts_of_parting(separator if given is None else "", bool(places), how)
     ends = [above + line for line, _ in numbered[skipped:]]
     return Dialect(
         separator,

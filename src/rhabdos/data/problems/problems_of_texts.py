@@ -15,6 +15,9 @@ from rhabdos.wording import counted
 if TYPE_CHECKING:
     import polars as pl
 
+    from rhabdos.data.fields.notation import Notation
+    from rhabdos.data.steps.step import Step
+
 _TOTAL_WORDS = (
     "(?:(?:grand |sub-?|over)?totals?|sums?|all together|mean|average|gesamt|summe|insgesamt|"
     "totale|somme|suma|totaal|summa)(?: of .{1,30})?:?"
@@ -175,15 +178,8 @@ def _text_numbers(column: CategoryColumn | LabelColumn) -> Problem | None:
     """Numbers that read as text, because of a few fields that are none, or of a unit."""
     import polars as pl
 
-    from rhabdos.data.fields.notation import Notation
-    from rhabdos.data.fields.numerals import (
-        common_unit,
-        likeliest_notation,
-        loses_digits,
-        numbers_in,
-    )
+    from rhabdos.data.fields.numerals import loses_digits, numbers_in
     from rhabdos.data.fields.texts import missing_words, texts_of
-    from rhabdos.data.steps.kind import ChangeKind
 
     if column.made or not _has_digits(column):
         return None
@@ -191,19 +187,8 @@ def _text_numbers(column: CategoryColumn | LabelColumn) -> Problem | None:
         fields, times = pl.Series(list(column.levels), dtype=pl.String), column.level_counts
     else:
         fields, times = texts_of(column).drop_nulls(), None
-    glance = fields.head(_GLANCE)
-    glance = glance.filter(~missing_words(glance, among_numbers=True))
-    if len(glance) < 3:
-        return None
-    unit = common_unit(glance)
-    notation = likeliest_notation(glance)
-    read = len(glance) - numbers_in(glance, notation).null_count()
-    if unit and read * 2 < len(glance):
-        notation = structs.replace(notation, unit=unit)
-        read = len(glance) - numbers_in(glance, notation).null_count()
-    elif read < 0.6 * len(glance):
-        return None
-    if read < 0.6 * len(glance):
+    notation = _notation_of_most(fields.head(_GLANCE))
+    if notation is None:
         return None
     numbers = numbers_in(fields, notation)
     if loses_digits(fields, numbers):
@@ -212,14 +197,7 @@ def _text_numbers(column: CategoryColumn | LabelColumn) -> Problem | None:
     weights = np.ones(len(fields), np.int64) if times is None else times
     total = int(weights[odd].sum())
     first = _first_row(column, str(fields[int(odd.argmax())])) if total else 0
-    plain = notation == Notation()
-    cure = ChangeKind(
-        variable=column.name,
-        kind="number",
-        decimal="" if plain else notation.decimal,
-        thousands=notation.thousands,
-        unit=notation.unit,
-    )
+    cure = _as_numbers(column.name, notation)
     name = quoted(column.name)
     if notation.unit:
         behind = f"numbers with {quoted(notation.unit)} behind them"
@@ -234,6 +212,35 @@ def _text_numbers(column: CategoryColumn | LabelColumn) -> Problem | None:
         return None
     text = f"{name} reads as text because {_but(total, fields, odd, weights, first)}"
     return Problem("not-numbers", text, total, cure, "read it as numbers")
+
+
+def _notation_of_most(glance: "pl.Series") -> "Notation | None":
+    """How most of some fields write numbers, if most do."""
+    from rhabdos.data.fields.numerals import common_unit, likeliest_notation, numbers_in
+    from rhabdos.data.fields.texts import missing_words
+
+    glance = glance.filter(~missing_words(glance, among_numbers=True))
+    if len(glance) < 3:  # of so few nothing is usual
+        return None
+    unit, notation = common_unit(glance), likeliest_notation(glance)
+    read = len(glance) - numbers_in(glance, notation).null_count()
+    if unit and read * 2 < len(glance):
+        notation = structs.replace(notation, unit=unit)
+        read = len(glance) - numbers_in(glance, notation).null_count()
+    return notation if read >= 0.6 * len(glance) else None
+
+
+def _as_numbers(name: str, notation: "Notation") -> Step:
+    from rhabdos.data.fields.notation import Notation
+    from rhabdos.data.steps.kind import ChangeKind
+
+    return ChangeKind(
+        variable=name,
+        kind="number",
+        decimal="" if notation == Notation() else notation.decimal,
+        thousands=notation.thousands,
+        unit=notation.unit,
+    )
 
 
 def _first_row(column: CategoryColumn | LabelColumn, field: str) -> int:
