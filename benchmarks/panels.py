@@ -73,9 +73,7 @@ def many(report: Report, rng: np.random.Generator) -> None:
     ):
         panels, one = asked(forms, *apart), asked(forms, *together)
         ours, theirs = side_by_side(
-            lambda r=panels: _painted(r, surface),
-            lambda r=one: _painted(r, surface),
-            rounds=15,
+            lambda r=panels: _painted(r, surface), lambda r=one: _painted(r, surface), rounds=15
         )
         report.ratio(what, ours, theirs, 5, "one panel of as many")
 

@@ -249,8 +249,7 @@ def combined(
         codes[codes == 1] = 0
     column = DateColumn if axis == "date" else NumberColumn
     table = Table(
-        "t",
-        (column("v", values=values), CategoryColumn("g", codes=codes, levels=BAYS[:groups])),
+        "t", (column("v", values=values), CategoryColumn("g", codes=codes, levels=BAYS[:groups]))
     )
     lines = [
         "rhabdos = 1", "[show]", 'variables = ["v"]', 'split = ["g"]', f'forms = ["{form}"]',

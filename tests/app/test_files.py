@@ -87,11 +87,7 @@ def test_a_file_is_opened_by_dropping_it(empty, tmp_path):
     assert empty.window.figure.stage.canvas.isVisible()
 
 
-BAD = {
-    "nothing": b"",
-    "names only": b"a,b\n",
-    "binary": bytes(range(256)) * 9,
-}
+BAD = {"nothing": b"", "names only": b"a,b\n", "binary": bytes(range(256)) * 9}
 
 
 @pytest.mark.parametrize("case", BAD)

@@ -205,10 +205,7 @@ CASES = {
     "formulas without a result": (
         faulty_workbook(),
         None,
-        [
-            ("tag", "label", ["T-1", "T-2", "T-3", "T-4"]),
-            ("ratio", "number", [1.5, None, 2, None]),
-        ],
+        [("tag", "label", ["T-1", "T-2", "T-3", "T-4"]), ("ratio", "number", [1.5, None, 2, None])],
         (),
     ),
     "an OpenDocument sheet": (
@@ -249,12 +246,7 @@ CASES = {
     ),
     "one record": (b'{"v": 1.5}', None, [("v", "number", [1.5])], ()),
     "a database": (database(*LANDINGS), None, _LANDINGS, ("3 tables and views", "“landings”")),
-    "a view": (
-        database(*LANDINGS),
-        Read(table="large"),
-        [("length", "number", [70, 71])],
-        (),
-    ),
+    "a view": (database(*LANDINGS), Read(table="large"), [("length", "number", [70, 71])], ()),
     "lines above the names": (
         b"Landings of May\nmade by hand\n\n" + SMALL.encode(),
         None,
@@ -284,10 +276,7 @@ CASES = {
     "a first value that is none": (
         b"length,bay\nlost,A\n2.5,B\n3,A\n4,B\n",
         None,
-        [
-            ("length", "label", ["lost", "2.5", "3", "4"]),
-            ("bay", "category", ["A", "B", "A", "B"]),
-        ],
+        [("length", "label", ["lost", "2.5", "3", "4"]), ("bay", "category", ["A", "B", "A", "B"])],
         (),
     ),
     "columns in line": (

@@ -86,11 +86,7 @@ LAID_OUT = {
     "years as names": (
         "site,2019,2020\nA,3,4\nB,5,6\n",
         None,
-        [
-            ("site", "category", ["A", "B"]),
-            ("2019", "number", [3, 5]),
-            ("2020", "number", [4, 6]),
-        ],
+        [("site", "category", ["A", "B"]), ("2019", "number", [3, 5]), ("2020", "number", [4, 6])],
         (),
     ),
     "places in a series as names": (

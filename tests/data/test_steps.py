@@ -256,10 +256,7 @@ def test_rows_are_kept_by_a_condition(small, what, variable, kept):
 
 
 def test_conditions_combine(small):
-    both = (
-        Condition(variable="bay", levels=("Saltmere",)),
-        Condition(variable="mass", low=9.0),
-    )
+    both = (Condition(variable="bay", levels=("Saltmere",)), Condition(variable="mass", low=9.0))
     assert tags(after(small, KeepRows(where=both))) == ["T-5", "T-6"]
     assert tags(after(small, KeepRows(where=both, any=True))) == ["T-1", "T-5", "T-6"]
 

@@ -300,8 +300,7 @@ def everything(**show):
 
 
 @pytest.mark.parametrize(
-    "key",
-    [key for key, phrase in PHRASES.items() if phrase.alternatives and key != "rows"],
+    "key", [key for key, phrase in PHRASES.items() if phrase.alternatives and key != "rows"]
 )
 def test_every_alternative_of_a_phrase_is_a_figure_and_one_is_the_present(key):
     readings = everything()
@@ -317,8 +316,7 @@ def test_every_alternative_of_a_phrase_is_a_figure_and_one_is_the_present(key):
 
 
 @pytest.mark.parametrize(
-    ("key", "label"),
-    [(key, s.label) for key, phrase in PHRASES.items() for s in phrase.settings],
+    ("key", "label"), [(key, s.label) for key, phrase in PHRASES.items() for s in phrase.settings]
 )
 def test_every_setting_shows_its_value_and_changes_its_part_of_the_recipe(key, label):
     readings = everything()

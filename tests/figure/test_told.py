@@ -101,10 +101,7 @@ def test_bins_of_each_groups_own_are_told_as_they_are():
 
 @pytest.mark.parametrize(
     ("values", "why"),
-    [
-        ([2.0] * 90 + [5.0] * 30, "so many values are equal"),
-        ([1.0, 2, 3, 9], "with so few values"),
-    ],
+    [([2.0] * 90 + [5.0] * 30, "so many values are equal"), ([1.0, 2, 3, 9], "with so few values")],
 )
 def test_why_notches_reach_past_their_box(values, why):
     table = Table("t", (NumberColumn("v", values=np.array(values)),))

@@ -423,10 +423,7 @@ def test_a_page_grows_for_many_lanes_and_panels_unless_its_size_is_asked_for(dem
 
 
 def legend_box(scene):
-    marks = [
-        *marks_of(scene, "legend", Text),
-        *(m for m in scene.marks if isinstance(m, Swatch)),
-    ]
+    marks = [*marks_of(scene, "legend", Text), *(m for m in scene.marks if isinstance(m, Swatch))]
     left = min(m.x for m in marks)
     right = max(m.x + measure(m.text, m.size, False) for m in marks if isinstance(m, Text))
     return left, min(m.y for m in marks) - 8, right, max(m.y for m in marks)
@@ -465,8 +462,7 @@ CORNERS = ("top-left", "top-right", "bottom-left", "bottom-right")
 
 
 @pytest.mark.parametrize(
-    "values",
-    [[0.0, 90, 90, 90, 91, 92, 92], [0.0, 1, 1, 1, 2, 2, 2, 90], [0.0, *[45] * 9, 90]],
+    "values", [[0.0, 90, 90, 90, 91, 92, 92], [0.0, 1, 1, 1, 2, 2, 2, 90], [0.0, *[45] * 9, 90]]
 )
 @pytest.mark.parametrize("place", CORNERS)
 def test_a_legend_in_a_corner_lies_there_or_where_nothing_is_drawn(place, values):

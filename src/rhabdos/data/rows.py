@@ -107,11 +107,7 @@ def _picked(original: Texts | None, kept: "pl.Series") -> Texts | None:
 
 
 def _holding(
-    column: Column,
-    content: object,
-    missing_as: object,
-    stood: Stood | None,
-    original: Texts | None,
+    column: Column, content: object, missing_as: object, stood: Stood | None, original: Texts | None
 ) -> Column:
     """The same column with other rows."""
     import polars as pl

@@ -342,13 +342,7 @@ def _dot_tools(mark: Dots) -> tuple[QPen, QBrush]:
 
 @lru_cache(maxsize=64)
 def _stamped(
-    shape: Shape,
-    size: float,
-    colour: str,
-    opacity: float,
-    fill: str,
-    width: float,
-    scale: float,
+    shape: Shape, size: float, colour: str, opacity: float, fill: str, width: float, scale: float
 ) -> QPixmap:
     """A picture of one dot, so many pixels a point."""
     side = math.ceil((size + 2 * width) * scale) + 2

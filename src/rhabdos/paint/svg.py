@@ -15,17 +15,7 @@ from rhabdos.paint import fonts
 from rhabdos.paint.names import RECIPE_SPACE
 from rhabdos.project.export_choice import Lettering
 from rhabdos.quoting import printable
-from rhabdos.scene.marks import (
-    Area,
-    Dots,
-    Mark,
-    Meaning,
-    Path,
-    Scene,
-    Segments,
-    Swatch,
-    Text,
-)
+from rhabdos.scene.marks import Area, Dots, Mark, Meaning, Path, Scene, Segments, Swatch, Text
 
 _SVG = "http://www.w3.org/2000/svg"
 _ANCHORS = {"start": None, "middle": "middle", "end": "end"}
@@ -35,10 +25,7 @@ _FINE = 100.0  # times as large, for outlines of letters
 
 
 def svg(
-    scene: Scene,
-    transparent: bool = False,
-    letters: Lettering = "text",
-    recipe: str | None = None,
+    scene: Scene, transparent: bool = False, letters: Lettering = "text", recipe: str | None = None
 ) -> bytes:
     """A scene as SVG 1.1; the same scene gives the same bytes.
 

@@ -47,10 +47,7 @@ class Document(Struct, frozen=True):
 
     @classmethod
     def of(
-        cls,
-        source: Source | None,
-        recipe: Recipe | None = None,
-        steps: tuple[Step, ...] = (),
+        cls, source: Source | None, recipe: Recipe | None = None, steps: tuple[Step, ...] = ()
     ) -> Self:
         """One source with its steps and one figure; any may still be missing."""
         sources = (source,) if source is not None else ()

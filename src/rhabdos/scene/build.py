@@ -34,7 +34,7 @@ from rhabdos.scene.words.cover import Cover, grounded
 from rhabdos.scene.words.label_overlap import cleared
 from rhabdos.scene.words.label_places import Rect, rect_of
 
-_NO_VALUES = 7.5
+_NO_VALUES = 7.5  # points of what an empty panel says
 _LETTERS_TRIED = 3  # sizes between the letters of a whole look and the usual ones
 _SAID, _LEAST_SAID = 6.5, 8.0  # size of what empty places say, and the least room for it
 

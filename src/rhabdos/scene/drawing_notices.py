@@ -32,16 +32,12 @@ _CALLED = {
     "bars": "numbers on bars",
 }
 
-_LONGEST_TEXT = 30
+_LONGEST_TEXT = 30  # letters of a text that a notice quotes
 
 
 def drawing_notices(scene: Scene, readings: Readings) -> list[Notice]:
     """All that is to be said of how a figure was drawn."""
-    told = (
-        room_notice(scene),
-        cut_notice(scene, readings.recipe),
-        texts_notice(scene, readings),
-    )
+    told = (room_notice(scene), cut_notice(scene, readings.recipe), texts_notice(scene, readings))
     return [notice for notice in told if notice]
 
 

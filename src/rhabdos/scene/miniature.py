@@ -20,7 +20,7 @@ from rhabdos.scene.style.look import style_of
 from rhabdos.scene.style.style import Style
 from rhabdos.scene.words.label_places import Rect
 
-_LEAST = 4.0
+_LEAST = 4.0  # points of a frame in a small picture
 
 
 def miniature(

@@ -28,15 +28,15 @@ from rhabdos.scene.style.lettering import Measure, shortened, wrapped
 from rhabdos.scene.style.style import HOUSE, Style
 from rhabdos.wording import exact
 
-_PAD = 12.0
-_TITLE = 12.0
+_PAD = 12.0  # points around a chart
+_TITLE = 12.0  # points
 _NAMES_SHARE = 0.3  # of the page's width, that names of levels may take
-_ROW, _LEAST_ROW = 23.0, 9.0
-_BAR_SHARE = 0.7
+_ROW, _LEAST_ROW = 23.0, 9.0  # points from bar to bar, as usual and where there are many
+_BAR_SHARE = 0.7  # of a row that its bar fills
 _LEVEL_COLOUR = "#AE9A82"
 _SIDE_SHARE = 0.16  # of the page, for the distribution along a side
 _ROOM = 0.04  # of the range of values, on both sides of them
-_DOT = 3.2
+_DOT = 3.2  # points across
 
 
 def chart_scene(

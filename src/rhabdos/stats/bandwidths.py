@@ -24,13 +24,13 @@ TITLES: dict[BandwidthRule, str] = {
 }
 """The rules as people call them."""
 
-_MOST_COUNTED = 1 << 17
-_CELLS_PER_BANDWIDTH = 50
+_MOST_COUNTED = 1 << 17  # cells over the values; more are of no use to a bandwidth
+_CELLS_PER_BANDWIDTH = 50  # of the finest bandwidth that the equation may come to
 _TAILS = (
     5e-4  # of the values at either end, which are left out where they would make the cells coarse
 )
 _COSINES = 1 << 14  # cells over the values and as much room again, for the improved rule
-_STAGES = 7
+_STAGES = 7  # of plugging in, as its authors advise
 _NORMAL = ("silverman", "scott")  # the rules that suppose a normal shape, and need no cells
 
 

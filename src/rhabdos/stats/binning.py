@@ -20,8 +20,8 @@ from rhabdos.stats.rounding import (
 
 Side = Literal["left", "right"]
 
-MOST_BINS = 10_000
-_MOST_TOLD = 1e12
+MOST_BINS = 10_000  # that are made at all: more than a page has pixels
+_MOST_TOLD = 1e12  # bins, past which a sentence says only that they are too many
 _MOST_HALVED = 2.0**50  # up to which whole numbers have halves between them
 
 

@@ -14,7 +14,7 @@ from rhabdos.stats.quantiles import QuartileRule, at_depth, quantiles, quartiles
 Whiskers = float | Literal["range"] | tuple[float, float]
 """How far whiskers reach: a multiple of the IQR, to the extremes, or to two percentiles."""
 
-_NOTCH = 1.57
+_NOTCH = 1.57  # IQR/√n of it are half a notch (McGill, Tukey and Larsen 1978)
 
 
 class Tail(Struct, frozen=True):

@@ -17,8 +17,9 @@ _MOST_EXACT = 2_500  # pairs, of which the rank interval is exact
 _MOST_PAIRED = (
     10_000  # values of each sample; of longer ones so many, evenly spaced in rank, stand for all
 )
+# Differences that are left to be sorted, once halving has narrowed them down.
 _MOST_SORTED = 100_000
-_HIGHEST = 1e150
+_HIGHEST = 1e150  # a steeper curve would overflow when areas are summed
 
 # What each comparison supposes, for the reader.
 ASSUMES = {

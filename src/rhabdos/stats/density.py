@@ -25,10 +25,11 @@ from rhabdos.stats.ordered import Ordered
 _POINTS_PER_STEP = (
     71  # across a rectangular kernel; odd, so that no value has both its steps on points
 )
-_LEAST_BETWEEN_BOUNDS = 64
-_MOST_POINTS = 1 << 16
+_LEAST_BETWEEN_BOUNDS = 64  # points of a curve between two bounds, however wide the kernel
+_MOST_POINTS = 1 << 16  # of a curve; more are averaged
+# Reflections between two bounds, after which a kernel of any shape is flat there.
 _MOST_FOLDS = 2_000
-_AREA_OFF = 5e-4
+_AREA_OFF = 5e-4  # of a curve's trapezia from 1, at which its points are too few
 _RESOLUTION = 16  # a bandwidth is at least so many steps between neighbouring doubles
 
 

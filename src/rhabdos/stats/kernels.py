@@ -30,7 +30,7 @@ class Kernel(Struct, frozen=True):
     height: Callable[[FloatArray], FloatArray]
 
 
-_COSINE = 1 / math.sqrt(1 - 8 / math.pi**2)
+_COSINE = 1 / math.sqrt(1 - 8 / math.pi**2)  # its reach, from which its standard deviation is 1
 
 
 def _within(reach: float, shape: Callable[[FloatArray], FloatArray]) -> Kernel:

@@ -13,8 +13,8 @@ from rhabdos.stats.rounding import multiple_below, sequence
 
 # Numbers that people write where a value is missing.
 _CODES = (-1.0, -9.0, -99.0, -999.0, -9999.0, 99.0, 999.0, 9999.0)
-_LEAST_HEAPED = 30
-_MOST_MULTIPLES = 2000
+_LEAST_HEAPED = 30  # values, and units that they span, below which heaps come by chance
+_MOST_MULTIPLES = 2000  # places that a grid of multiples may have
 
 
 class Spike(Struct, frozen=True):

@@ -10,7 +10,7 @@ from rhabdos.arrays import FloatArray
 from rhabdos.stats.ordered import Ordered
 from rhabdos.stats.quantiles import quantiles
 
-_MOST = 512
+_MOST = 512  # pairs of quantiles that stand for all
 _WIDEST = 10.0  # standard deviations within which all quantiles of a normal shape lie
 
 

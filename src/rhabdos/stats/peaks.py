@@ -11,7 +11,7 @@ from rhabdos.arrays import FloatArray, IntArray
 from rhabdos.stats.binning import Side
 from rhabdos.stats.ordered import Ordered
 
-PHASES = 32
+PHASES = 32  # starts of bins that are tried within one width
 
 
 def peaks(counts: IntArray) -> list[int]:

@@ -12,7 +12,7 @@ from rhabdos.arrays import FloatArray
 from rhabdos.stats.ordered import Ordered
 from rhabdos.stats.quantiles import Definition, placed
 
-RESAMPLES = 4_000
+RESAMPLES = 4_000  # enough for an end of a 99 % interval to stand on twenty of them
 
 
 def resampled_quantiles(

@@ -8,7 +8,7 @@ import numpy as np
 from rhabdos.arrays import FloatArray
 
 STEPS = (1.0, 2.0, 2.5, 5.0)
-_EXACT = 2**53
+_EXACT = 2**53  # up to here doubles hold every whole number
 _MOST_PLACES = 22  # decimal places up to which a power of ten is exact
 
 

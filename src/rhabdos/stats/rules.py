@@ -14,9 +14,10 @@ from rhabdos.stats.ordered import Ordered
 from rhabdos.stats.quantiles import quantiles
 from rhabdos.stats.rounding import nearest_round_step
 
-MOST_RULE_BINS = 1_000
+MOST_RULE_BINS = 1_000  # that a rule may make
+# Counts of bins that a search tries one by one; then every few.
 _ALL_SEARCHED, _MOST_SEARCHED = 100, 500
-_AUTOMATIC_MOST = 80
+_AUTOMATIC_MOST = 80  # bins that the automatic choice takes
 
 
 class Rule(Struct, frozen=True):

@@ -9,7 +9,7 @@ from rhabdos.memo import memoised
 from rhabdos.stats.ordered import Ordered
 from rhabdos.stats.quantiles import QuartileRule, quartiles
 
-TRIMMED = 0.1
+TRIMMED = 0.1  # of the values at either end
 """Share of the values that a trimmed mean leaves out at either end."""
 
 

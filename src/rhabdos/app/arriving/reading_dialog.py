@@ -4,14 +4,7 @@ from pathlib import Path
 
 from msgspec import structs
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import (
-    QComboBox,
-    QDialog,
-    QFrame,
-    QPushButton,
-    QScrollArea,
-    QWidget,
-)
+from PyQt6.QtWidgets import QComboBox, QDialog, QFrame, QPushButton, QScrollArea, QWidget
 
 from rhabdos.app.arriving.places_ruler import PlacesRuler
 from rhabdos.app.controls.dialog_layout import lay_out_beside, pause

@@ -2,14 +2,7 @@
 
 from msgspec import structs
 from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtWidgets import (
-    QDialog,
-    QFrame,
-    QLineEdit,
-    QPushButton,
-    QSpinBox,
-    QWidget,
-)
+from PyQt6.QtWidgets import QDialog, QFrame, QLineEdit, QPushButton, QSpinBox, QWidget
 
 from rhabdos.app.arriving.typing_dialog import first_look
 from rhabdos.app.controls.dialog_layout import lay_out_beside, pause

@@ -10,7 +10,7 @@ from rhabdos.app.controls.rows_and_columns import in_a_row
 from rhabdos.app.controls.typed_fields import Field
 
 _HEX = re.compile(r"#?([0-9A-Fa-f]{6}|[0-9A-Fa-f]{3})")
-_SIDE = 16
+_SIDE = 16  # pixels of the square
 
 
 def read_colour(text: str) -> str | None:

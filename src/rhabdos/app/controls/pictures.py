@@ -11,7 +11,7 @@ from rhabdos.paint.painter import paint, painter_on
 from rhabdos.scene.marks import Scene
 
 SIZE = QSize(92, 38)
-_COLUMNS, _UNDER = 2, 7
+_COLUMNS, _UNDER = 2, 7  # of pictures, and pixels under each row
 PAUSE = 80  # milliseconds without a change after which pictures are painted
 
 

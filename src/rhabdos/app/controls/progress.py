@@ -5,7 +5,7 @@ from PyQt6.QtWidgets import QLabel, QProgressBar, QPushButton, QWidget
 
 from rhabdos.app.controls.rows_and_columns import in_a_column, in_a_row
 
-_MARGIN, _WIDTH, _HEIGHT = 16, 420, 104
+_MARGIN, _WIDTH, _HEIGHT = 16, 420, 104  # pixels, as all of these
 
 
 class Progress(QWidget):

@@ -81,6 +81,7 @@ DARK = Theme(
 
 _current = LIGHT
 _larger = 1.0
+# Pixels of the desktop's letters as a rule, of ours then, and the most that ours grow.
 _USUAL_DESKTOP, _USUAL_LETTERS, _LARGEST_LETTERS = 13.3, 15.0, 2.0
 PLAIN = ("-style", "fusion")
 """Arguments of the application for Qt's own plain style, on every desktop.

@@ -99,10 +99,7 @@ class Export(msgspec.Struct, frozen=True):
         return [file for file, _ in self.files(path) if os.path.lexists(file)]
 
     def write(
-        self,
-        sheets: list[Sheet],
-        report: Report = silent,
-        done: Callable[[Path], object] = Path,
+        self, sheets: list[Sheet], report: Report = silent, done: Callable[[Path], object] = Path
     ) -> None:
         """Write all files; ``done`` is told each one that is there.
 

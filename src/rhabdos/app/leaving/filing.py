@@ -23,7 +23,7 @@ from rhabdos.scene.panels.grid import page_size
 _DATA_FILES = f"Data ({' '.join(f'*.{ending}' for ending in ENDINGS)});;All files (*)"
 _RECIPES = "Recipes, and figures with one inside (*.toml *.svg *.png *.pdf)"
 _SAVED = "Recipes (*.toml)"
-_COPY_DPI = 300
+_COPY_DPI = 300  # of a picture on the clipboard, which lands in a document as a rule
 
 
 class Filing(QObject):

@@ -19,18 +19,12 @@ from PyQt6.QtWidgets import (
 from rhabdos.app.controls.rows_and_columns import in_a_column, in_a_row
 from rhabdos.app.controls.typed_fields import fault_line, quiet
 from rhabdos.errors import Refusal
-from rhabdos.figure.output.tables import (
-    NumberTable,
-    as_html,
-    as_tabs,
-    tables_of,
-    written_for,
-)
+from rhabdos.figure.output.tables import NumberTable, as_html, as_tabs, tables_of, written_for
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.project.files import write_whole
 from rhabdos.quoting import file_named, printable, quoted
 
-_MOST_SHOWN = 2_000
+_MOST_SHOWN = 2_000  # rows; a file gets all
 _FILES = "Tables (*.csv *.md *.html)"
 
 

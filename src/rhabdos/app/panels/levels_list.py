@@ -8,7 +8,7 @@ from rhabdos.app.controls.theme import theme
 from rhabdos.app.controls.typed_fields import plain_tip
 from rhabdos.figure.edits.level_edits import LevelList, ListedLevel
 
-_ROW, _MOST_ROWS = 24, 14
+_ROW, _MOST_ROWS = 24, 14  # pixels, and rows before the list scrolls
 _LEVEL = Qt.ItemDataRole.UserRole
 _FACTOR = Qt.ItemDataRole.UserRole + 1
 

@@ -4,14 +4,7 @@ looks that are saved."""
 from functools import partial
 
 from PyQt6.QtCore import QSize
-from PyQt6.QtWidgets import (
-    QGridLayout,
-    QLabel,
-    QPushButton,
-    QToolButton,
-    QVBoxLayout,
-    QWidget,
-)
+from PyQt6.QtWidgets import QGridLayout, QLabel, QPushButton, QToolButton, QVBoxLayout, QWidget
 
 from rhabdos.app.controls.colour_field import ColourField
 from rhabdos.app.controls.dialog_layout import pause
@@ -33,8 +26,8 @@ from rhabdos.scene.style.palette import PALETTES as OURS
 from rhabdos.scene.style.palette import safety
 
 _PICTURE = QSize(92, 44)
-_MOST_LEVELS = 60
-_LONGEST_NAME = 32
+_MOST_LEVELS = 60  # that have a colour field each
+_LONGEST_NAME = 32  # letters of a level beside its field
 
 
 class LookPanel(SettingsPanel):

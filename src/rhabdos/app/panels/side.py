@@ -3,12 +3,7 @@
 from collections.abc import Callable
 
 from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtWidgets import (
-    QApplication,
-    QScrollArea,
-    QStackedWidget,
-    QWidget,
-)
+from PyQt6.QtWidgets import QApplication, QScrollArea, QStackedWidget, QWidget
 
 from rhabdos.app.controls.rows_and_columns import in_a_column
 from rhabdos.app.controls.typed_fields import quiet, scrolled

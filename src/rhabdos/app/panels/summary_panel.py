@@ -4,14 +4,7 @@ from functools import partial
 
 from PyQt6.QtCore import QAbstractTableModel, QModelIndex, QPoint, Qt, pyqtSignal
 from PyQt6.QtGui import QResizeEvent
-from PyQt6.QtWidgets import (
-    QHBoxLayout,
-    QHeaderView,
-    QLabel,
-    QPushButton,
-    QTableView,
-    QWidget,
-)
+from PyQt6.QtWidgets import QHBoxLayout, QHeaderView, QLabel, QPushButton, QTableView, QWidget
 
 from rhabdos.app.controls.choices import Choices
 from rhabdos.app.controls.rows_and_columns import in_a_column, in_a_row
@@ -29,7 +22,7 @@ from rhabdos.wording import finer, places_for, rounded
 _MEASURES = ("mean", "sd", "min", "q1", "median", "q3", "max", "iqr")
 _APART = ("sd", "iqr")
 _TITLES = ("n", "missing", "mean", "sd", "min", "Q1", "median", "Q3", "max", "IQR")
-_ROW = 23
+_ROW = 23  # pixels
 _ROOM_FOR_A_NOTICE = 1100  # pixels; in a narrower window its text breaks
 
 

@@ -8,8 +8,8 @@ from PyQt6.QtGui import QColor, QFont, QFontMetricsF, QPainter, QPen
 from rhabdos.app.controls.theme import theme
 from rhabdos.figure.words.tooltip import Card, Line
 
-_PAD, _ROW, _GAP, _SWATCH = 10.0, 19.0, 16.0, 9.0
-_LONGEST_LABEL = 180.0
+_PAD, _ROW, _GAP, _SWATCH = 10.0, 19.0, 16.0, 9.0  # pixels, as all of these
+_LONGEST_LABEL = 180.0  # pixels; longer names are cut
 _LEAST_NOTE = 260.0  # the width at which notes break, in a card that is narrower
 _DIM = "#B4C0C1"
 

@@ -25,9 +25,9 @@ if TYPE_CHECKING:
     from rhabdos.app.rods.ruler import OnRod
     from rhabdos.figure.words.notice import Notice
 
-_MARGIN, _GAP = 16, 8
-_LARGEST_SCALE = 2.6
-_SMALLEST = 200
+_MARGIN, _GAP = 16, 8  # pixels around the paper, and down to the rod
+_LARGEST_SCALE = 2.6  # of a small page on a large screen
+_SMALLEST = 200  # pixels of a side, below which nothing is drawn
 
 
 class Stage(QWidget):

@@ -7,7 +7,7 @@ from PyQt6.QtWidgets import QPlainTextEdit, QToolTip, QWidget
 from rhabdos.app.controls.theme import theme
 from rhabdos.figure.recipe.recipe_part import LONGEST_WORDING
 
-_LEAST_WIDE, _LEAST_HIGH = 220, 34
+_LEAST_WIDE, _LEAST_HIGH = 220, 34  # pixels of the field
 _LETTERS = 15  # pixels
 _AROUND = 4  # pixels between words and the edge of the field over them
 _SHARE = 0.6  # of the paper’s width, that the field has at least

@@ -23,8 +23,8 @@ from rhabdos.wording import exact
 
 _TALLEST = BAR_HEIGHT - 6.0
 _GRIP = 9.0  # pixels beside a flank within which it is still meant
-_GRIP_WIDTH, _GRIP_HEIGHT = 8.0, 12.0
-_POINTS = 81
+_GRIP_WIDTH, _GRIP_HEIGHT = 8.0, 12.0  # pixels
+_POINTS = 81  # of its outline
 
 
 class Bell(OnGrips[Curves]):

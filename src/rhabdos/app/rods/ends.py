@@ -18,7 +18,7 @@ from rhabdos.scene.coordinates import Frame
 from rhabdos.wording import counted
 
 _GRIP = 9.0  # pixels beside a grip within which it is still meant
-_WIDE, _HIGH = 9.0, 18.0
+_WIDE, _HIGH = 9.0, 18.0  # pixels of a grip
 
 
 class Ends(OnGrips[Axes]):

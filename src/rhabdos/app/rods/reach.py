@@ -19,7 +19,7 @@ from rhabdos.wording import counted
 
 _USUAL = 1.5  # where keys begin from another rule
 _GRIP = 9.0  # pixels beside a grip within which it is still meant
-_HALF, _HEIGHT = 5.0, 14.0
+_HALF, _HEIGHT = 5.0, 14.0  # pixels of a grip to either side, and along
 _BOX = 7.0  # half the thickness of the small box on the bar
 
 

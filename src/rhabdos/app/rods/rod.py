@@ -8,22 +8,16 @@ from PyQt6.QtWidgets import QWidget
 
 from rhabdos.app.controls.theme import theme
 from rhabdos.app.rods.gestures import ROD_HINT
-from rhabdos.app.rods.ruler import (
-    BAR_HEIGHT,
-    OnRod,
-    paint_focus,
-    paint_readout,
-    units_per_pixel,
-)
+from rhabdos.app.rods.ruler import BAR_HEIGHT, OnRod, paint_focus, paint_readout, units_per_pixel
 from rhabdos.figure.edits import drag_edits
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.recipe.recipe_bins import Bins
 from rhabdos.scene.coordinates import Frame
 from rhabdos.wording import counted, exact
 
-_TAB_WIDTH, _TAB_HEIGHT = 9.0, 15.0
+_TAB_WIDTH, _TAB_HEIGHT = 9.0, 15.0  # pixels
 _GRIP = 7.0  # pixels beside a tab within which it is still meant
-_CLOSEST_TABS = 7.0
+_CLOSEST_TABS = 7.0  # pixels; of nearer ones some are left out
 
 
 class _Hold(Struct, frozen=True):

@@ -5,16 +5,7 @@ import math
 from collections.abc import Iterator
 
 from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
-from PyQt6.QtGui import (
-    QColor,
-    QFocusEvent,
-    QFont,
-    QMouseEvent,
-    QPainter,
-    QPen,
-    QPixmap,
-    QTransform,
-)
+from PyQt6.QtGui import QColor, QFocusEvent, QFont, QMouseEvent, QPainter, QPen, QPixmap, QTransform
 from PyQt6.QtWidgets import QWidget
 
 from rhabdos.app.controls.theme import theme
@@ -23,10 +14,10 @@ from rhabdos.paint.painter import painter_on
 from rhabdos.scene.coordinates import Frame
 from rhabdos.stats.rounding import multiple_below, nearest_round_step, sequence
 
-BAR_HEIGHT, READOUT_HEIGHT = 28, 28
+BAR_HEIGHT, READOUT_HEIGHT = 28, 28  # pixels
 THICKNESS = BAR_HEIGHT + READOUT_HEIGHT
-_PIXELS_A_MARK = 5
-_MOST_MARKS = 2_000
+_PIXELS_A_MARK = 5  # at least
+_MOST_MARKS = 2_000  # that are worth painting
 _FURTHEST = 1.7e308  # where the ruler ends, just short of the range of numbers
 
 

@@ -2,11 +2,7 @@
 
 from pathlib import Path
 
-from PyQt6.QtWidgets import (
-    QComboBox,
-    QFileDialog,
-    QPushButton,
-)
+from PyQt6.QtWidgets import QComboBox, QFileDialog, QPushButton
 
 from rhabdos.app.controls.rows_and_columns import in_a_column, in_a_row
 from rhabdos.app.controls.tick_list import TickList
@@ -31,7 +27,7 @@ _KEEPS = (
     ("matched", "only rows that match"),
     ("both", "all rows of both tables"),
 )
-_LISTED = 8
+_LISTED = 8  # names in a foresight
 
 
 def ask_for_files(form: StepForm, title: str, several: bool) -> list[str]:

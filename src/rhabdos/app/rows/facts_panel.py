@@ -282,7 +282,7 @@ class FactsPanel(QWidget):
             levels = len(changed.levels) if isinstance(changed, CategoryColumn) else 0
             text = lost or f"As {_a(step.kind)} it would have {levels:,} levels."
             deeds: list[tuple[str, Callable[[], object]]] = [
-                (f"read it as {_a(step.kind)}", lambda: self._ask_kind(column, step)),
+                (f"read it as {_a(step.kind)}", lambda: self._ask_kind(column, step))
             ]
             if many and isinstance(column, NumberColumn):
                 name = column.name

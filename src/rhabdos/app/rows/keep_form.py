@@ -1,13 +1,7 @@
 """The form that keeps rows: by levels, by a range, or by a condition of several parts."""
 
 from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtWidgets import (
-    QFrame,
-    QLineEdit,
-    QListWidget,
-    QListWidgetItem,
-    QWidget,
-)
+from PyQt6.QtWidgets import QFrame, QLineEdit, QListWidget, QListWidgetItem, QWidget
 
 from rhabdos.app.controls.rows_and_columns import in_a_column, in_a_row
 from rhabdos.app.controls.typed_fields import chooser, quiet
@@ -31,7 +25,7 @@ _WAYS = {
     _FROM: ("lies from … to", "lies outside"),
     _HAS: ("has in its text", "lacks in its text"),
 }
-_MOST_LEVELS = 500
+_MOST_LEVELS = 500  # in a list of ticks; of more, some are typed
 
 
 class KeepForm(StepForm):

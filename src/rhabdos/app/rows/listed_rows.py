@@ -8,15 +8,7 @@ from collections.abc import Callable
 
 from msgspec import Struct
 from PyQt6.QtCore import QPoint, QRect, Qt, pyqtSignal
-from PyQt6.QtGui import (
-    QColor,
-    QFont,
-    QFontMetrics,
-    QPainter,
-    QPaintEvent,
-    QPen,
-    QResizeEvent,
-)
+from PyQt6.QtGui import QColor, QFont, QFontMetrics, QPainter, QPaintEvent, QPen, QResizeEvent
 from PyQt6.QtWidgets import QAbstractScrollArea, QWidget
 
 from rhabdos.app.controls.theme import theme

@@ -5,14 +5,7 @@ from functools import partial
 
 from PyQt6.QtCore import QPoint, Qt, pyqtSignal
 from PyQt6.QtGui import QKeySequence, QShortcut
-from PyQt6.QtWidgets import (
-    QFrame,
-    QLabel,
-    QLineEdit,
-    QSplitter,
-    QStackedWidget,
-    QWidget,
-)
+from PyQt6.QtWidgets import QFrame, QLabel, QLineEdit, QSplitter, QStackedWidget, QWidget
 
 from rhabdos.app.controls.choices import Choices
 from rhabdos.app.controls.rows_and_columns import in_a_column, in_a_row
@@ -404,10 +397,7 @@ def cell_steps(column: Column, row: int) -> list[tuple[str, Step]]:
             return []
         written = exact(value)
         return [
-            (
-                f"Count {written} as missing",
-                DeclareMissing(variable=name, codes=(value,)),
-            ),
+            (f"Count {written} as missing", DeclareMissing(variable=name, codes=(value,))),
             (f"Leave out rows of {written}", KeepRows(where=(here,), out=True)),
         ]
     if isinstance(column, CategoryColumn) and column.codes[row] >= 0:

@@ -165,12 +165,7 @@ class StepCard(QFrame):
     """One sentence, with a tick that strikes it out, and what it touched."""
 
     def __init__(
-        self,
-        panel: StepsPanel,
-        index: int,
-        step: Step | None,
-        pieces: tuple[Piece, ...],
-        told: str,
+        self, panel: StepsPanel, index: int, step: Step | None, pieces: tuple[Piece, ...], told: str
     ) -> None:
         super().__init__(panel)
         self.setObjectName("step")

@@ -13,7 +13,7 @@ from rhabdos.data.steps.step import StepError
 from rhabdos.errors import Refusal
 from rhabdos.quoting import printable
 
-_MOST_OFFERED = 200
+_MOST_OFFERED = 200  # values in a list; others are typed
 A_BLANK = "a blank"
 """What a blank is called where fields are named by what they say."""
 

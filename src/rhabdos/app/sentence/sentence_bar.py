@@ -14,8 +14,8 @@ from rhabdos.figure.phrases.phrase import Key
 from rhabdos.figure.phrases.sentence import BETWEEN_ASIDES, Fragment
 
 _SIZE = 17  # pixels
-_SIDE, _ABOVE, _BELOW = 16, 9, 10
-_LINE_GAP = 4
+_SIDE, _ABOVE, _BELOW = 16, 9, 10  # pixels around the sentence
+_LINE_GAP = 4  # pixels
 _WIDEST = 420  # pixels of a phrase; longer names are cut, and shown whole on pointing
 _MARKS = (",", ".", ";", ":")
 _DOT = BETWEEN_ASIDES.strip()

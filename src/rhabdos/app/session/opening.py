@@ -83,11 +83,7 @@ class Opening:
         self._open(name, self._session.document.with_source(again), words=f"Reload {name}")
 
     def _open(
-        self,
-        name: str,
-        document: Document,
-        words: str = "",
-        then: Callable[[], None] | None = None,
+        self, name: str, document: Document, words: str = "", then: Callable[[], None] | None = None
     ) -> None:
         """Read and prepare a document's data off the interface thread, show them, and then do what
         is to be done."""

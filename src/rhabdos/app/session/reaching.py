@@ -144,10 +144,7 @@ class Reaching(QObject):
         self.runner.run("sorting", f"Sorting {words}", work, done, self.refuse, at_once)
 
     def _finish(
-        self,
-        document: Document,
-        samples: SampleSet | None,
-        step: Callable[[Document], History],
+        self, document: Document, samples: SampleSet | None, step: Callable[[Document], History]
     ) -> None:
         recipe = document.recipe
         if recipe is None or samples is None:

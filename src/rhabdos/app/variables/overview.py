@@ -17,13 +17,7 @@ from PyQt6.QtGui import (
     QPen,
     QResizeEvent,
 )
-from PyQt6.QtWidgets import (
-    QAbstractScrollArea,
-    QLabel,
-    QLineEdit,
-    QToolTip,
-    QWidget,
-)
+from PyQt6.QtWidgets import QAbstractScrollArea, QLabel, QLineEdit, QToolTip, QWidget
 
 from rhabdos.app.controls.rows_and_columns import in_a_column, in_a_row
 from rhabdos.app.controls.theme import theme

@@ -2,15 +2,7 @@
 
 from msgspec import Struct
 from PyQt6.QtCore import QAbstractListModel, QModelIndex, QObject, QRect, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import (
-    QColor,
-    QCursor,
-    QFont,
-    QFontMetrics,
-    QKeyEvent,
-    QMouseEvent,
-    QPainter,
-)
+from PyQt6.QtGui import QColor, QCursor, QFont, QFontMetrics, QKeyEvent, QMouseEvent, QPainter
 from PyQt6.QtWidgets import (
     QAbstractItemView,
     QLabel,

@@ -315,11 +315,7 @@ def _numbered_rows(
 
 
 def rows_of(
-    text: Iterable[str],
-    separator: str,
-    quote: str,
-    places: Sequence[int] = (),
-    loose: bool = False,
+    text: Iterable[str], separator: str, quote: str, places: Sequence[int] = (), loose: bool = False
 ) -> Iterator[tuple[int, list[str]]]:
     """Rows of a delimited text that have fields, each with the number of the line it ends in."""
     if separator == BLANKS:

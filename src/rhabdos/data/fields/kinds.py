@@ -27,13 +27,7 @@ from rhabdos.data.fields.few_rows import FEW, column_of_few
 from rhabdos.data.fields.levels import MOST_LEVELS, as_pair, pair_of, paired, repeats
 from rhabdos.data.fields.notation import PLAIN, Doubt, Notation
 from rhabdos.data.fields.numerals import doubts_of_numbers, number_notation, numbers_in
-from rhabdos.data.fields.texts import (
-    float_array,
-    joined_stood,
-    missing_words,
-    only_where,
-    stood_of,
-)
+from rhabdos.data.fields.texts import float_array, joined_stood, missing_words, only_where, stood_of
 from rhabdos.data.limits import LONGEST_NAME
 
 if TYPE_CHECKING:

@@ -17,12 +17,7 @@ from rhabdos.data.reporting import Report
 from rhabdos.quoting import file_named, listed, shortened_to
 
 ZIP = b"PK\x03\x04"
-_KINDS = {
-    b"\x1f\x8b": "gzip",
-    b"\x28\xb5\x2f\xfd": "zstd",
-    b"BZh": "bzip2",
-    b"\xfd7zXZ\x00": "xz",
-}
+_KINDS = {b"\x1f\x8b": "gzip", b"\x28\xb5\x2f\xfd": "zstd", b"BZh": "bzip2", b"\xfd7zXZ\x00": "xz"}
 _MOST_NAMED = 3
 MOST_UNPACKED = 16 << 30
 """Bytes that a compressed file may hold."""

@@ -42,9 +42,7 @@ def frame(table: Table, as_text: bool = False) -> "pl.DataFrame":
     """The columns of a table as typed ones: numbers, dates, levels and texts."""
     import polars as pl
 
-    return pl.DataFrame(
-        [_series(column, as_text).alias(column.name) for column in table.columns],
-    )
+    return pl.DataFrame([_series(column, as_text).alias(column.name) for column in table.columns])
 
 
 def _series(column: Column, as_text: bool) -> "pl.Series":

@@ -43,9 +43,7 @@ def names_at(
     return above, header_rows, remarks
 
 
-def without_blank_rows(
-    series: "list[pl.Series]",
-) -> "tuple[pl.DataFrame, list[str]]":
+def without_blank_rows(series: "list[pl.Series]") -> "tuple[pl.DataFrame, list[str]]":
     """The rows in which anything stands, and what is to be said of the others."""
     import polars as pl
 

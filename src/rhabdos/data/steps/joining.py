@@ -7,11 +7,7 @@ import numpy as np
 from msgspec import Meta, Struct, structs
 
 from rhabdos.arrays import IntArray
-from rhabdos.data.columns import (
-    Column,
-    NumberColumn,
-    natural,
-)
+from rhabdos.data.columns import Column, NumberColumn, natural
 from rhabdos.data.fields.texts import texts_of
 from rhabdos.data.rows import taken
 from rhabdos.data.steps.reading import Read

@@ -65,10 +65,7 @@ class RenameLevels(Step, frozen=True, tag="levels"):
         counts = column.level_counts
         touched = sum(int(counts[column.levels.index(level)]) for level in known)
         renamed = structs.replace(
-            column,
-            codes=places[column.codes].astype(kind),
-            levels=tuple(order),
-            original=None,
+            column, codes=places[column.codes].astype(kind), levels=tuple(order), original=None
         )
         return Applied(table.with_column(renamed), counted(touched, "row", "rows"))
 

@@ -10,13 +10,13 @@ from rhabdos.stats.boxes import Box
 from rhabdos.stats.ordered import Ordered
 from rhabdos.stats.rounding import exponent_of, multiple_below, nearest_round_step
 
-_STEPS_PER_WIDTH = 40
+_STEPS_PER_WIDTH = 40  # to which the start of bins snaps while a hand moves it
 _FINEST = 5e-324  # the smallest number above 0
 _LIMIT_PIXELS = 6.0  # to which limits of axes snap
 _REACH_STEP, _FINEST_REACH = 0.05, 0.01  # multiples of the IQR
-MOST_DRAGGED = 200
+MOST_DRAGGED = 200  # bins that a hand makes; narrower ones are typed
 """Bins equal in logs that a hand makes."""
-_COUNTS_TRIED = 4
+_COUNTS_TRIED = 4  # counts near the wished one that are looked at for round edges
 _FURTHEST_STEPS = 1e14  # from where on a step is lost beside a value
 
 

@@ -26,9 +26,9 @@ from rhabdos.stats.rules import by_rule
 from rhabdos.wording import counted, exact, places_for, with_unit
 
 _PARTS = ("q1", "median", "q3", "whisker_low", "whisker_high", "mean", "notch_low", "notch_high")
-_MOST_LISTED = 6
+_MOST_LISTED = 6  # values beyond whiskers that a card names
 
-_FEW_FOR_NOTCHES = 30
+_FEW_FOR_NOTCHES = 30  # values, below which a notch passes its quartile as a rule
 
 
 class Named(Struct, frozen=True):

@@ -30,7 +30,7 @@ from rhabdos.stats.density import Curve, DensityError, NoCurveError, density
 from rhabdos.stats.ordered import Ordered
 from rhabdos.wording import exact
 
-_SHARE_PAST = 0.01
+_SHARE_PAST = 0.01  # of a curve's area beyond a natural bound, from which on a notice says so
 _FINEST = 2_000  # bandwidths from the smallest to the largest value that a page can show
 
 

@@ -10,7 +10,7 @@ from rhabdos.figure.forms.lines import CurveReading, curve_card, curve_stops, cu
 from rhabdos.figure.readings.readings import Group, Readings
 from rhabdos.stats.ordered import Ordered
 
-_MOST_STEPS = 4096
+_MOST_STEPS = 4096  # of a line; more would not show on paper
 
 
 def curve_reading(readings: Readings, group: Group) -> CurveReading:

@@ -4,12 +4,7 @@ from functools import partial
 
 from rhabdos.figure.forms.curve import density_curves, density_notices
 from rhabdos.figure.forms.form import FigureForm
-from rhabdos.figure.forms.lines import (
-    CurveReading,
-    curve_card,
-    curve_table,
-    without_curve,
-)
+from rhabdos.figure.forms.lines import CurveReading, curve_card, curve_table, without_curve
 from rhabdos.figure.readings.readings import Group, Readings
 
 

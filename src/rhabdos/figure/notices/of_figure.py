@@ -16,10 +16,11 @@ from rhabdos.stats.oddities import Spike, missing_code
 from rhabdos.stats.rounding import multiple_below
 from rhabdos.wording import counted, exact, in_running_text
 
-_UNEQUAL_N = 1.5
-_SMALL = 10
-_MOST_COLOURS = 8
-_MOST_PANELS = 48
+_UNEQUAL_N = 1.5  # times as many values in one group as in another, from which on counts mislead
+_SMALL = 10  # values of a group, below which its shape says little
+_MOST_COLOURS = 8  # that an eye tells apart
+_MOST_PANELS = 48  # of one page
+# Lanes above one another that a page still shows; columns of panels where none are asked for.
 _MOST_ACROSS, _USUAL_COLUMNS = 72, 5
 
 

@@ -211,11 +211,7 @@ def _written(name: str) -> tuple[Setting, ...]:
             "Labels",
             "choice",
             f"Labels of the {name} axis {{}}",
-            choices=lambda _readings: (
-                ("level", None),
-                ("aslant", 45),
-                ("upright", 90),
-            ),
+            choices=lambda _readings: (("level", None), ("aslant", 45), ("upright", 90)),
             value=lambda readings: _axis(readings, name).turn or None,
         ),
         Setting(
@@ -314,27 +310,15 @@ VALUE_AXIS = Phrase(
             ),
         ),
         Setting(
-            "axes.value.reversed",
-            "Backwards",
-            "toggle",
-            "Value axis backwards|Value axis forwards",
+            "axes.value.reversed", "Backwards", "toggle", "Value axis backwards|Value axis forwards"
         ),
         _ticks("value"),
         Setting(
-            "axes.value.whole",
-            "Whole numbers",
-            "toggle",
-            "Ticks at whole numbers|Ticks anywhere",
+            "axes.value.whole", "Whole numbers", "toggle", "Ticks at whole numbers|Ticks anywhere"
         ),
         *_written("value"),
         size_of("numbers", "Size of numbers"),
-        Setting(
-            "axes.frame",
-            "Frame",
-            "choice",
-            "Frame {}",
-            choices=lambda _readings: _SIDES,
-        ),
+        Setting("axes.frame", "Frame", "choice", "Frame {}", choices=lambda _readings: _SIDES),
         *(_side(side, label) for side, label in _SIDE_LABELS),
         Setting(
             "axes.aspect",

@@ -17,6 +17,7 @@ from rhabdos.stats.rounding import round_steps
 from rhabdos.stats.rules import RULES
 from rhabdos.wording import counted, exact, with_unit
 
+# Units of the calendar on the whole axis, of which bins are offered.
 _LEAST_STEPS, _MOST_STEPS = 0.5, 1_000
 
 

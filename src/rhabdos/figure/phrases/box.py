@@ -4,14 +4,7 @@ import re
 
 from rhabdos.data.columns import CategoryColumn
 from rhabdos.errors import Refusal
-from rhabdos.figure.phrases.phrase import (
-    Choice,
-    Phrase,
-    Said,
-    Setting,
-    number,
-    or_usual,
-)
+from rhabdos.figure.phrases.phrase import Choice, Phrase, Said, Setting, number, or_usual
 from rhabdos.figure.planning.titles import whiskers_phrase
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.recipe.edge_text import read_number
@@ -175,13 +168,7 @@ BOX = Phrase(
             matters=_whole,
             tip="Values farther from the box than this are discs instead of rings",
         ),
-        Setting(
-            "box.names",
-            "Beyond",
-            "choice",
-            "Values beyond {}",
-            choices=_namers,
-        ),
+        Setting("box.names", "Beyond", "choice", "Values beyond {}", choices=_namers),
         Setting("box.quartiles", "Quartiles", "choice", "Quartiles {}", choices=_quartile_rules),
         Setting(
             "box.mean",

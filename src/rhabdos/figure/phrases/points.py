@@ -4,10 +4,7 @@ from rhabdos.errors import Refusal
 from rhabdos.figure.phrases.phrase import Choice, Phrase, Said, Setting, number, or_usual
 from rhabdos.figure.readings.readings import Readings
 
-_SPREADS = {
-    "jittered": "jittered, spread by chance",
-    "stacked": "stacked, one over another",
-}
+_SPREADS = {"jittered": "jittered, spread by chance", "stacked": "stacked, one over another"}
 
 
 def _read_seed(text: str, readings: Readings) -> object:

@@ -11,10 +11,10 @@ from rhabdos.figure.recipe.recipe import MOST_VARIABLES, NUMBERS, Form, Recipe
 from rhabdos.figure.recipe.recipe_axes import Axes, Axis
 
 _Axis = TypeVar("_Axis", bound=Axis)
-MOST_ENTRIES = 30
+MOST_ENTRIES = 30  # variables in a menu; of more, “Find” leads to the others
 FIND, KEEP, SEE, ALL = "find", "keep", "see", "all"
 _LONGEST_KEPT = 80  # letters that the sentence says of the rows that were kept
-_MOST_FAMILIES = 5
+_MOST_FAMILIES = 5  # runs of columns that are offered as one figure
 _MOST_NAMED = 4  # variables that the sentence names
 # The few that are wanted most; the panel beside the figure combines them at will.
 _COMBINATIONS: tuple[tuple[Form, ...], ...] = (
@@ -147,12 +147,7 @@ def families(columns: Sequence[NumberColumn]) -> list[list[NumberColumn]]:
 
 
 VARIABLE = Phrase(
-    "variable",
-    "Variable",
-    "Ctrl+1",
-    _said_variable,
-    alternatives=_variables,
-    parts=("note",),
+    "variable", "Variable", "Ctrl+1", _said_variable, alternatives=_variables, parts=("note",)
 )
 
 

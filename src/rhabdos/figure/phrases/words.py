@@ -21,10 +21,7 @@ LINES = Phrase(
     matters=lambda readings: bool(_asked(readings)),
     settings=(
         Setting(
-            "lines.mean",
-            "At the mean, dashed",
-            "toggle",
-            "Mark the mean|Without the mean’s line",
+            "lines.mean", "At the mean, dashed", "toggle", "Mark the mean|Without the mean’s line"
         ),
         Setting(
             "lines.median",

@@ -288,13 +288,7 @@ class _Maker:
         return tuple(panels)
 
     def _panel(
-        self,
-        index: int,
-        row: int,
-        column: int,
-        at: _At,
-        lanes_of: Sequence[Dimension],
-        apart: bool,
+        self, index: int, row: int, column: int, at: _At, lanes_of: Sequence[Dimension], apart: bool
     ) -> PlannedPanel:
         """The panel at some levels."""
         lanes = []

@@ -18,7 +18,7 @@ from rhabdos.wording import exact
 if TYPE_CHECKING:
     from rhabdos.figure.readings.readings import Readings
 
-MOST_SPACED = 1_000
+MOST_SPACED = 1_000  # ticks that a spacing may ask for
 """Ticks that one axis may have."""
 _USUAL = ValueAxis()
 

@@ -13,9 +13,9 @@ from rhabdos.stats.heights import heights
 from rhabdos.stats.peaks import PHASES, peaks, slide
 from rhabdos.stats.rounding import round_steps
 
-_TO_EITHER_SIDE = 4
+_TO_EITHER_SIDE = 4  # rungs finer and coarser than the width in use
 _FURTHEST = 64.0  # times narrower or wider than the figure's bins
-_MOST_BINS = 2_000
+_MOST_BINS = 2_000  # of a rung, past which peaks are noise
 
 
 class Rung(Struct, frozen=True):

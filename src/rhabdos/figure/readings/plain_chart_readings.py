@@ -17,10 +17,10 @@ from rhabdos.stats.binning import by_count, counts
 from rhabdos.stats.rules import by_rule
 from rhabdos.wording import counted, in_running_text, with_unit
 
-MOST_LEVELS = 60
+MOST_LEVELS = 60  # bars of a level that a page has room for
 """Levels that are drawn; of more, how many are not is said."""
-_MOST_NAMES = 1_000
-_MOST_BINS = 60
+_MOST_NAMES = 1_000  # of a text that are counted as levels
+_MOST_BINS = 60  # along the sides of a scatter
 
 
 class LevelBar(Struct, frozen=True):

@@ -14,6 +14,7 @@ from rhabdos.stats.ordered import Ordered
 PER_LOG = "factor of 10"
 """What a density on a log axis is per: one step of log10."""
 _ROUND_BEGINS = (1.0, 2.0, 5.0)
+# Near the largest double, and its log: beyond, a width would overflow.
 _FURTHEST, _LAST_LOG = 1.7e308, 308.25
 _SAME = 1e-6  # of a width, by which others may differ from it and count as equal
 

@@ -20,7 +20,7 @@ from rhabdos.stats.heights import Scale
 from rhabdos.stats.kernels import KERNELS, KernelName
 from rhabdos.stats.quantiles import QuartileRule
 
-VERSION = 1
+VERSION = 1  # of the format, which a later reader asks for
 Form = Literal["bars", "outline", "polygon", "curve", "normal", "ecdf", "violin", "box", "points"]
 Arrange = Literal["overlaid", "stacked", "side-by-side", "back-to-back", "lanes"]
 OrderBy = Literal["data", "name", "n", "mean", "median", "sd"]
@@ -36,7 +36,7 @@ Of = Literal["group", "all"]
 
 # Each description completes the sentence "… must be" when a recipe is refused.
 Name = Annotated[str, Meta(max_length=LONGEST_NAME)]
-MOST_VARIABLES = 60
+MOST_VARIABLES = 60  # of one figure: more would be no figure, and a hostile recipe a long wait
 NUMBERS: Literal["numbers"] = "numbers"
 """In place of names: every numeric variable that has a value."""
 VariableNames = Annotated[
@@ -80,8 +80,7 @@ class Show(Part, frozen=True):
     weight: Annotated[str, Meta(description="the name of a variable")] | None = None
     arrange: (
         Annotated[
-            Arrange,
-            Meta(description="overlaid, stacked, side-by-side, back-to-back or lanes"),
+            Arrange, Meta(description="overlaid, stacked, side-by-side, back-to-back or lanes")
         ]
         | None
     ) = None

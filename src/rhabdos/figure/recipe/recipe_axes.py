@@ -13,7 +13,7 @@ TickMarks = Literal["outside", "inside", "none"]
 Writing = Literal["plain", "powers", "percent"]
 Side = Literal["left", "bottom", "right", "top"]
 Bound = Annotated[float | str, Meta(description="a finite number, or a date such as 2026-05-31")]
-MOST_TICKS = 200
+MOST_TICKS = 200  # of one axis by hand
 TickList = Annotated[
     tuple[Finite, ...], Meta(max_length=MOST_TICKS, description=f"at most {MOST_TICKS} numbers")
 ]

@@ -18,8 +18,8 @@ PALETTES: tuple[PaletteName, ...] = (
 )  # fmt: skip
 Width = Annotated[float, Meta(ge=0, le=10, description="points, from 0 to 10")]
 Share = Annotated[float, Meta(ge=0, le=1, description="a share from 0 to 1")]
-MOST_COLOURS = 1_000
-LONGEST_FONT = 80
+MOST_COLOURS = 1_000  # of levels by name
+LONGEST_FONT = 80  # letters of a font's name
 
 
 class LookDress(Part, frozen=True):
@@ -28,8 +28,7 @@ class LookDress(Part, frozen=True):
     base: Annotated[Base, Meta(description="house, paper, slide, ink or night")] = "house"
     palette: (
         Annotated[
-            PaletteName,
-            Meta(description="reef, shell, lamp, tide, kelp, dusk, slate or black"),
+            PaletteName, Meta(description="reef, shell, lamp, tide, kelp, dusk, slate or black")
         ]
         | None
     ) = None
@@ -51,16 +50,12 @@ class LookDress(Part, frozen=True):
     ground: Colour | None = None
     font: (
         Annotated[
-            str,
-            Meta(max_length=LONGEST_FONT, description="the name of a font installed here"),
+            str, Meta(max_length=LONGEST_FONT, description="the name of a font installed here")
         ]
         | None
     ) = None
     letters: (
-        Annotated[
-            float,
-            Meta(ge=0.5, le=3, description="how many times as large, from 0.5 to 3"),
-        ]
+        Annotated[float, Meta(ge=0.5, le=3, description="how many times as large, from 0.5 to 3")]
         | None
     ) = None
 

@@ -7,15 +7,12 @@ from msgspec import Meta
 
 # Each description completes the sentence "… must be" when a recipe is refused.
 Truth = Annotated[bool, Meta(description="true or false")]
-LONGEST_WORDING = 1_000
+LONGEST_WORDING = 1_000  # letters of a title, note or name
 Wording = Annotated[
     str,
     Meta(max_length=LONGEST_WORDING, description=f"text of at most {LONGEST_WORDING:,} letters"),
 ]
-Colour = Annotated[
-    str,
-    Meta(pattern=r"^#[0-9A-Fa-f]{6}$", description="a colour such as #1F838A"),
-]
+Colour = Annotated[str, Meta(pattern=r"^#[0-9A-Fa-f]{6}$", description="a colour such as #1F838A")]
 Finite = Annotated[float, Meta(description="a finite number")]
 TextSize = Annotated[float, Meta(ge=3, le=72, description="points, from 3 to 72")]
 Place = Literal["left", "middle", "right"]

@@ -10,8 +10,8 @@ from rhabdos.data.limits import LONGEST_NAME
 from rhabdos.figure.recipe.recipe_axes import Bound
 from rhabdos.figure.recipe.recipe_part import Colour, Finite, Part, Place, TextSize, Truth, Wording
 
-MOST_TEXTS = 200
-MOST_NAMES = 1_000
+MOST_TEXTS = 200  # written in a figure by hand
+MOST_NAMES = 1_000  # that stand for others
 
 
 class LetterStyle(Part, frozen=True):

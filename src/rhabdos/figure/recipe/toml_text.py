@@ -34,11 +34,11 @@ _PLAIN_KINDS: tuple[tuple[type, str], ...] = (
 )
 
 
-_MOST_DIGITS = 400
-_MOST_SHOWN = 40
+_MOST_DIGITS = 400  # of a whole number: the standard library takes quadratic time to read it
+_MOST_SHOWN = 40  # letters of a wrong value that a sentence quotes
 _LONG_NUMBER = re.compile(rf"(?m)^[^\n\"'#]*[=,\[\s][-+]?(0[xob])?[0-9a-fA-F_]{{{_MOST_DIGITS},}}")
 LOOK_KEY = "rhabdos-look"
-MOST_PREPARED = 1_000
+MOST_PREPARED = 1_000  # steps of one recipe
 """Steps that one recipe may hold."""
 _PREPARE = "prepare"
 PLAIN_CHARTS: dict[str, type[LevelBars] | type[Scatter]] = {"levels": LevelBars, "scatter": Scatter}

@@ -12,7 +12,7 @@ from collections.abc import Callable, Sequence
 from msgspec import Struct, structs
 
 _TOKEN = re.compile(r"\{\{|\}\}|\{|\}|[^{}]+")
-_DEEPEST = 8
+_DEEPEST = 8  # marks within marks, so that hostile words end
 _GREEK = (
     "alpha", "beta", "gamma", "delta", "epsilon", "zeta", "eta", "theta", "iota", "kappa", "lamda",
     "lambda", "mu", "nu", "xi", "omicron", "pi", "rho", "sigma", "tau", "upsilon", "phi", "chi",

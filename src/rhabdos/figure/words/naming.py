@@ -5,7 +5,7 @@ from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.words.markup import as_written, plain_text
 from rhabdos.figure.words.placeholders import stands_in
 
-_LONGEST_TITLE = 60
+_LONGEST_TITLE = 60  # letters of a title made of names
 
 
 def shown_words(readings: Readings, name: str) -> str:

@@ -8,7 +8,7 @@ from msgspec import Struct
 if TYPE_CHECKING:
     from rhabdos.figure.readings.readings import Readings
 
-MOST_LINES = 8
+MOST_LINES = 8  # of a card; of more groups those with most are told
 
 
 class Line(Struct, frozen=True):

@@ -30,19 +30,19 @@ from rhabdos.scene.style.style import HOUSE, Style
 from rhabdos.stats.rounding import round_steps
 
 _AS_USUAL = Axes()
-TITLE_SIZE, TITLE_ROW = 9.0, 11.5
+TITLE_SIZE, TITLE_ROW = 9.0, 11.5  # points, and those of a row
 _PLAIN = HOUSE.face("numbers")
 TICK_SIZE = _PLAIN.size
 """Usual size of the numbers at ticks, in points."""
-TICK = 3.5
+TICK = 3.5  # points of a tick's mark
 LABEL_GAP = 3.0  # between a tick and its label
 ROOM_ABOVE = 1.02  # the axis reaches at least this much beyond the tallest bar …
 _SLACK = 1e-9  # of an axis, by which a tick may lie beyond it
 _LEAST_SPAN = 1e-6  # of where an axis begins, that it reaches at least
 _MOST_ROOM_ABOVE = 1.25  # … and to the next tick only if that is no further than this
 _HIGHEST = 1.7e308  # where axes end, just short of the range of numbers
-_POINTS_PER_TICK = 42
-_BETWEEN_LABELS = 9.0
+_POINTS_PER_TICK = 42  # of an axis, from which ticks are chosen
+_BETWEEN_LABELS = 9.0  # points that must stay between labels
 _PAST_THE_END = 8.0  # points by which a label may reach past the end of its axis
 _TURNED_ROW = 1.5  # … of turned ones, one beside the other
 _LEAST_ROW = 2.2  # heights of a letter from one label to the next, one under the other

@@ -14,7 +14,7 @@ _STEPS: tuple[tuple[Every, int], ...] = (
     ("year", 500), ("year", 1000),
 )  # fmt: skip
 _MONTHS = ("Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec")
-_MOST = 14
+_MOST = 14  # ticks of an axis
 
 
 def date_ticks(low: float, high: float, fits: Callable[[Ticks, float], bool]) -> Ticks:

@@ -16,14 +16,14 @@ from rhabdos.scene.words.cover import Cover
 from rhabdos.scene.words.label_places import Rect, rect_of
 from rhabdos.wording import places_for
 
-SIZE, ROW = 8.0, 10.5
+SIZE, ROW = 8.0, 10.5  # points of its words, and of a row of them
 NAMES = ("mean", "median")
-_WIDTH = 1.0
+_WIDTH = 1.0  # points of a line
 _DASHES: dict[str, tuple[float, ...]] = {"mean": (4.0, 2.5), "median": ()}
-_APART = 3.0
+_APART = 3.0  # points between words in a row
 _LEADER = 12.0  # points, in which a thin line leads from a standing frame to its words
-_MOST_ROWS = 6
-_MOST_LANE_ROWS = 3
+_MOST_ROWS = 6  # of words over a frame
+_MOST_LANE_ROWS = 3  # … and within a lane
 _WORDS_SHARE = 0.4  # of a lane, that words of lines take of it at most
 
 

@@ -18,8 +18,8 @@ from rhabdos.stats.rounding import (
 )
 from rhabdos.wording import marked
 
-_MOST = 12
-_FEW_IN_DECADES = 3
+_MOST = 12  # ticks of an axis
+_FEW_IN_DECADES = 3  # ticks that an axis of logs has at least, if powers of ten alone are to do
 
 
 class Writing(Struct, frozen=True):

@@ -18,9 +18,9 @@ from rhabdos.scene.style.palette import more_readable, readable
 from rhabdos.scene.words.label_places import Rect, rect_of
 
 _NARROWEST_PARTED = 3.5  # points; closer bars are told apart by their steps alone
-_PARTING = 0.6
+_PARTING = 0.6  # points of paper between bars that stand side by side
 _LABEL, _LEAST_LABEL, _SHRINK = 8.0, 5.5, 0.5  # sizes of the numbers on bars
-_LABEL_GAP = 2.0
+_LABEL_GAP = 2.0  # points over a bar
 _BESIDE_GAP = 0.14  # of a bin, left free between bins whose groups stand side by side
 _OVER = 4.0  # points by which a number may reach past the ends of the axis
 _MOST_NUMBERED = 60  # bars that lie over one another, with numbers on them
@@ -110,12 +110,7 @@ def _words(drawing: Drawing, band: Band, groups: Sequence[int], *, filled: bool)
 
 
 def _silhouette(
-    drawing: Drawing,
-    band: Band,
-    group: int,
-    together: int,
-    alongs: FloatArray,
-    slot: _Slot | None,
+    drawing: Drawing, band: Band, group: int, together: int, alongs: FloatArray, slot: _Slot | None
 ) -> tuple[list[Mark], list[Mark]]:
     """Fills and lines of one group's bars, whose edges lie ``alongs``.
 

@@ -126,11 +126,7 @@ def _letter_boxes(
 
 
 def _beyond(
-    drawing: Drawing,
-    band: Band,
-    group: int,
-    drawn: Box,
-    tails: Sequence[Tail],
+    drawing: Drawing, band: Band, group: int, drawn: Box, tails: Sequence[Tail]
 ) -> list[Mark]:
     """Rings for values beyond the whiskers, discs for those far beyond."""
     frame, style, meaning = drawing.frame, drawing.style, Meaning("box", group)

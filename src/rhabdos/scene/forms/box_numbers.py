@@ -9,9 +9,9 @@ from rhabdos.scene.style.lettering import Measure
 from rhabdos.scene.style.style import Style
 
 _WIDEST = 0.27  # of the page’s width that numbers take at the right
-_GAP = 7.0
-_SMALLEST = 3.0
-_WRITTEN, _WRITTEN_ROW = 7.5, 9.5
+_GAP = 7.0  # points from box to number
+_SMALLEST = 3.0  # points of a box that has its numbers written
+_WRITTEN, _WRITTEN_ROW = 7.5, 9.5  # points of letters and of a row
 
 
 def _asked(readings: Readings) -> bool:

@@ -19,7 +19,7 @@ _ROOM = 0.03  # of the span of the values, left free at either end of the axis
 _LEAST = 1.1  # points across, of the smallest dot
 _CROWDED = 0.6  # of a strip's area, which dots cover at most
 _MOST = 4_000  # dots a group
-_LARGEST = 4.5
+_LARGEST = 4.5  # points across a dot of few values
 
 
 class Cloud(Struct, frozen=True, eq=False):

@@ -18,7 +18,7 @@ from rhabdos.scene.style.lettering import shortened
 from rhabdos.scene.words.label_places import Rect, rect_of
 from rhabdos.scene.words.rich import marks_of, width_of
 
-_NOTE_SIZE = 7.5
+_NOTE_SIZE = 7.5  # points
 _APART = 2.0  # points between labels of neighbouring panels
 _NEIGHBOURS = 24  # labels of panels before, with which one may collide
 

@@ -13,7 +13,7 @@ from rhabdos.scene.marks import Area, Mark, Meaning, Segments, Text, Zone
 from rhabdos.scene.words.label_places import Rect, rect_of
 from rhabdos.scene.words.rich import Line, lines_of, marks_of, width_of
 
-_LINE = 0.8
+_LINE = 0.8  # points of an arrow
 _HEAD, _HALF = 5.0, 2.2  # length and half the width of an arrow's head, in points
 _CLEAR = 3.0  # between a text and its arrow
 

@@ -14,7 +14,7 @@ from rhabdos.scene.legend.title_block import Heading, heading
 from rhabdos.scene.panels.grid import Cell, Margins, laid_out
 from rhabdos.scene.words.label_places import Rect
 
-_LEAST_FRAME = 20.0
+_LEAST_FRAME = 20.0  # points that a frame keeps whatever stands around it
 _LEAST_ROOM = 14.0  # points of a frame, under which words give way
 _LEAST_SHARE = 0.45  # of the page either way, under which they give way to a single frame
 _NAMES = (1.0, 0.6, 0.4)  # how much of their usual room names of lanes may have

@@ -23,8 +23,8 @@ from rhabdos.scene.words.rich import Line, lines_of, marks_of, width_of, with_en
 
 _CORNERS = ("top-left", "top-right", "bottom-left", "bottom-right")
 _BESIDE = 10.0  # points between the frames and a legend beside them
-_INSET = 5.0
-_NO_GROUP = -1
+_INSET = 5.0  # points of a legend from the edges of a frame it stands in
+_NO_GROUP = -1  # the cover's number for what is no group's
 _TRIED = 30  # places along a line at which its name is tried, on eight sides
 _CLOSE = 4.0  # points between two places of a line
 _LEAST_GAP = 1.0  # points between a name and its own line

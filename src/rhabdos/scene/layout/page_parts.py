@@ -29,10 +29,10 @@ from rhabdos.scene.style.style import Style, WordsKind
 from rhabdos.scene.words.rich import Line, lines_of
 from rhabdos.stats.heights import Scale
 
-PAD = 9.0
-MOST_CROWDED = 2
+PAD = 9.0  # points around a figure
+MOST_CROWDED = 2  # times that words give way before a frame is drawn too small
 EDGE = PAD + 6  # free at the right of a page
-NOTE_ROW = 10.0
+NOTE_ROW = 10.0  # points
 _LINES = ((240.0, 3, 3, 6), (170.0, 2, 2, 2), (115.0, 1, 1, 1), (0.0, 1, 0, 0))
 """Heights of a page, and the most lines of title, subtitle and note on it."""
 

@@ -14,12 +14,12 @@ from rhabdos.scene.style.lettering import Face
 from rhabdos.scene.words.label_places import Rect
 from rhabdos.scene.words.rich import Line, lines_of, marks_of, width_of
 
-_SMALLER, _SMALLEST = 7.5, 6.0
+_SMALLER, _SMALLEST = 7.5, 6.0  # points of letters over narrow panels
 _MANY, _VERY_MANY = 4, 6  # columns of panels, from which on names get smaller
 _ROW = 1.35  # of the size of its letters, that a row takes
 _BASE = 0.38  # of it, from the bottom of a row up to the base line
-_GAP = 6.0
-_MOST_LINES = 4
+_GAP = 6.0  # points between header and frame
+_MOST_LINES = 4  # of a header
 _OTHER_END: dict[Place, Place] = {"left": "right", "middle": "right", "right": "left"}
 
 

@@ -51,9 +51,7 @@ def title_zones(page: Page, frames: Sequence[Frame], under: float) -> list[Zone]
 
 def panel_zones(page: Page, frame: Frame) -> list[Zone]:
     """A frame stands for what is drawn on its ground, a strip for its form, a name for its lane."""
-    zones = [
-        Zone(frame.left, frame.top, frame.right, frame.bottom, _ground(page)),
-    ]
+    zones = [Zone(frame.left, frame.top, frame.right, frame.bottom, _ground(page))]
     for lane in frame.lanes:
         for strip in lane.strips:
             corners = frame.points(

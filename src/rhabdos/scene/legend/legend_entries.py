@@ -19,11 +19,11 @@ _LINE = 10.5 / 8.5  # … and each further line of it
 LARGEST = 1 / 3  # of the paper's width and height
 _SWATCH = 8.0 / 8.5  # of the size of letters, the side of a swatch
 _BASE = 3.5 / 8.5  # of it, from the bottom of an entry up to its base line
-_GAP = 4.0
-_MOST_LINES = 4
-_BETWEEN = 14.0
+_GAP = 4.0  # points from a swatch to its name
+_MOST_LINES = 4  # of a name
+_BETWEEN = 14.0  # points from entry to entry
 _LINES: set[Form] = {"polygon", "curve", "normal", "ecdf"}
-_MOST_AT_LINES = 5
+_MOST_AT_LINES = 5  # groups whose names can stand at their lines
 
 
 class Named(Struct, frozen=True):
@@ -119,12 +119,7 @@ def title_of(readings: Readings) -> str:
 
 
 def entries(
-    title: str,
-    levels: Sequence[Named],
-    room: float,
-    measure: Measure,
-    style: Style,
-    stands: Stands,
+    title: str, levels: Sequence[Named], room: float, measure: Measure, style: Style, stands: Stands
 ) -> list[Entry]:
     """The legend's entries; a name too long for ``room`` is cut before its n."""
     shown = []

@@ -17,7 +17,7 @@ _BASE = 0.28  # of it, from the bottom of a line up to its base line
 _SIZE, _SIZE_ROW, _SIZE_BASE = 8.5, 12.5 / 8.5, 3.5 / 8.5  # of the number of values
 _APART = 24.0  # between a title and a legend on one row
 _BESIDE = 1.35  # of the last row of titles, that a legend beside it is high at most
-_BELOW = 8.0
+_BELOW = 8.0  # points under titles
 _ENTRY = 13.0  # points at the top of a page without a title, where one is typed
 _ANCHORS: dict[str, Anchor] = {"left": "start", "middle": "middle", "right": "end"}
 

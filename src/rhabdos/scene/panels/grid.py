@@ -17,8 +17,9 @@ _POINTS = 72 / 2.54  # of a cm
 _AROUND = 64.0  # points of a page that are around its frames, or about so many
 _LANE = 10.5  # points that each of many lanes gets at least …
 _PANEL = 64.0  # … and each of many panels
-_NARROWEST = 66.0
+_NARROWEST = 66.0  # points of a panel that still reads
 _SHAPE = 1.35  # of a panel: its width by its height, as near as rows and columns allow
+# Points between panels, where there is room and where there is none.
 _MOST_GAP, _LEAST_GAP = 10.0, 3.0
 
 
@@ -168,11 +169,7 @@ def gap_of(grid: Grid, width: float) -> float:
 
 
 def laid_out(
-    grid: Grid,
-    room: Rect,
-    margins: Sequence[Margins],
-    least: float,
-    aspect: float | None = None,
+    grid: Grid, room: Rect, margins: Sequence[Margins], least: float, aspect: float | None = None
 ) -> tuple[Rect, ...]:
     """The frames of all panels, equal in size, with room around each for its labels.
 

@@ -93,10 +93,7 @@ def _inks(look: Look) -> dict[str, str]:
     dark = brightness(paper) < _DARK
     inks = {"ink": ink, "paper": paper}
     if look.ink is not None or look.paper is not None:
-        inks |= {
-            "quiet": mix(ink, paper, 0.3),
-            "hairline": mix(ink, paper, 0.82 if dark else 0.88),
-        }
+        inks |= {"quiet": mix(ink, paper, 0.3), "hairline": mix(ink, paper, 0.82 if dark else 0.88)}
     return inks | ({"receded": mix(ink, paper, 0.62)} if dark else {})
 
 

@@ -141,5 +141,6 @@ def more_readable(one: str, other: str, ground: str) -> str:
     return one if first >= second else other
 
 
+# Contrast of words on a fill (WCAG 2.2, AA), and steps on the way there.
 _READABLE, _READABLE_STEPS = 4.5, 10
-_MOST_MEASURED = 24
+_MOST_MEASURED = 24  # colours, of which all pairs are compared

@@ -155,12 +155,12 @@ class Style(Struct, frozen=True):
         return max(self.least_together, self.together - self.step * groups)
 
 
-HATCHES = 6
+HATCHES = 6  # that can be told apart in grey
 """Kinds of hatching: aslant, the other way, crossed, level, upright, and both."""
 _DASHES: tuple[tuple[float, ...], ...] = (
     (), (6.0, 2.5), (1.2, 2.0), (7.0, 2.0, 1.2, 2.0), (3.0, 1.5), (9.0, 2.0, 3.0, 2.0),
 )  # fmt: skip
-_UNDER_HATCHING = 0.12
+_UNDER_HATCHING = 0.12  # opacity of a fill, so that the hatching carries the group
 HOUSE = Style()
 
 

@@ -15,7 +15,7 @@ from rhabdos.scene.words.label_places import Rect, rect_of
 
 GROUND = "words-ground"
 """The part of the figure that paper under words is."""
-_OPACITY = 0.85
+_OPACITY = 0.85  # of the ground under words that stand on a form
 _BESIDE = 1.0  # points of paper at either end of a word
 _LOOKED_AT = 8, 5  # places along and down a rectangle, at which fills are looked for
 

@@ -9,10 +9,10 @@ from rhabdos.scene.marks import Meaning, Text
 from rhabdos.scene.style.lettering import Measure, face_of, shortened
 from rhabdos.scene.style.style import Style
 
-SIZE = 7.0
+SIZE = 7.0  # points
 _ASCENT, _DESCENT = 0.74, 0.22  # of its size, by which a text reaches over and under its base line
-_GAP = 1.8
-_LONGEST = 80.0
+_GAP = 1.8  # points from a dot to its name
+_LONGEST = 80.0  # points of a name beside a dot
 
 
 class Rect(Struct, frozen=True):

@@ -10,7 +10,7 @@ from rhabdos.scene.marks import Anchor, Mark, Meaning, Text
 from rhabdos.scene.style.lettering import Face, Measure, face_of, shortened, wrapped
 
 Line = tuple[Run, ...]
-SHIFTED = 0.7
+SHIFTED = 0.7  # size of what stands higher or lower, of the line's
 """Of the size of letters, what those above and below the line have."""
 _UP, _DOWN = 0.36, -0.16  # of the size, by which these stand above the line and below it
 
