@@ -198,6 +198,10 @@ def test_rule_side_and_rounding_are_chosen_in_the_panel(hands):
     )
     assert hands.recipe.bins.round is False
     assert hands.edges()[0] == 43.2
+    hands.type_into(panel.widgets["Width"], "4")
+    assert hands.recipe.bins.width == 4
+    assert panel.widgets["Round edges"].isHidden()  # a width that is typed is taken at its word
+    hands.window.session.undo()
     panel.widgets["Edges go to"].setCurrentIndex(1)
     panel.widgets["Edges go to"].activated.emit(1)
     assert hands.readings.edges.closed == "right"

@@ -205,6 +205,10 @@ WRONG = {
         'rhabdos = 1\n[show]\nvariables = "a"',
         r"show\.variables is “a”, but must be a list",
     ),
+    "bounds without room": (
+        BASE + "[curve]\nlower = 2\nupper = 2",
+        r"curve\.upper is 2\. It must be above lower",
+    ),
     "no size": (BASE + '[page]\nsize = "big"', r"page\.size is “big”"),
     "a size for ants": (BASE + '[page]\nsize = "1x1mm"', r"page\.size is “1x1mm”.*too small"),
 }

@@ -226,6 +226,12 @@ def test_spots_are_where_values_are_and_at_most_one_a_pixel(values, repeat):
         assert np.abs(places - place).min() <= 2 * APART  # and every value is at a spot
 
 
+def test_a_lone_value_has_its_spot_beside_very_many():
+    sample = sample_of(np.append(np.linspace(0, 10, 5_000), 60.0))
+    frame = Frame(0, 0, 100, 10, 0.0, 100.0, 10)
+    assert spots(sample, 0, sample.n, frame)[-1] == pytest.approx(60)
+
+
 def test_very_many_values_beyond_are_few_marks():
     values = RNG.normal(0, 1, 400_000).tolist()
     _, scene = drawn(("box",), values, box=Boxes(whiskers=0.0))

@@ -230,7 +230,7 @@ def _notation_of_most(glance: "pl.Series") -> "Notation | None":
     return notation if read >= 0.6 * len(glance) else None
 
 
-def _as_numbers(name: str, notation: "Notation") -> Step:
+def _as_numbers(name: str, notation: "Notation") -> "Step":
     from rhabdos.data.fields.notation import Notation
     from rhabdos.data.steps.kind import ChangeKind
 
