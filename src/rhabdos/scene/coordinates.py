@@ -179,12 +179,16 @@ class Frame(Struct, frozen=True):
 
     def value(self, along: float) -> float:
         """The value at a place along."""
-        share = (along - self.start) / (self.end - self.start)
-        share = 1 - share if self.reversed else share
+        return float(self.values(np.array([along]))[0])
+
+    def values(self, along: FloatArray) -> FloatArray:
+        """The values at many places along."""
+        shares = (along - self.start) / (self.end - self.start)
+        shares = 1 - shares if self.reversed else shares
         if self.log:
             low, high = math.log10(self.low), math.log10(self.high)
-            return float(10 ** min(308.0, max(-300.0, low + share * (high - low))))
-        return self.low + share * (self.high - self.low)
+            return np.asarray(10 ** np.clip(low + shares * (high - low), -300.0, 308.0))
+        return np.asarray(self.low + shares * (self.high - self.low))
 
     def units_over(self, along: float, by: float) -> float:
         """How far two values lie apart that are so many points apart, about a place along."""

@@ -259,9 +259,8 @@ def _points_near(sample: Ordered, reach: float, lattice: Lattice) -> IntArray | 
     too many."""
     # Stretches of values so near to each other that their points go on from one to the next.
     values, far = values_read(sample)[0], 2 * reach + 5 * lattice.step
-    closes = np.empty(0, dtype=np.int64)
-    if _widest_gap(sample) > far:
-        closes = np.flatnonzero(np.diff(values) > far)
+    gaps = np.diff(values) if _widest_gap(sample) > far else np.empty(0)
+    closes = np.flatnonzero(gaps > far)
     opening, closing = (
         values[np.concatenate([[0], closes + 1])],
         values[np.append(closes, len(values) - 1)],

@@ -147,6 +147,8 @@ class _Grid(Struct, frozen=True, eq=False):
     ends: IntArray
     removed: IntArray
     size: int
+    turns: FloatArray
+    """Frequencies in radians from point to point, squared and halved."""
     spectrum: ComplexArray
 
 
@@ -157,12 +159,16 @@ def _grid(sample: Ordered, lattice: Lattice, reach: int) -> _Grid:
     shared, at, packed = shared_out(values, shares, lattice, reach)
     size = _fast_length(packed.length + 2 * reach)
     opens = np.flatnonzero(np.concatenate([[True], np.diff(packed.removed) > 0]))
+    turns = np.arange(size // 2 + 1) / size
+    # Sharing values has smoothed them with a spline already, whose transform is taken out again.
+    spectrum = np.fft.rfft(np.pad(shared, (reach, 0)), size) / np.sinc(turns) ** 3
     return _Grid(
         at[opens] - reach,
         at[np.append(opens[1:], len(at)) - 1] + reach + 2,
         packed.removed[opens] + at[0] - reach,
         size,
-        np.fft.rfft(np.pad(shared, (reach, 0)), size),
+        2 * (np.pi * turns) ** 2,
+        spectrum,
     )
 
 
@@ -170,8 +176,7 @@ def gridded(sample: Ordered, bandwidth: float, lattice: Lattice) -> KernelSum:
     """The sum of a Gaussian, from the values' shares in the points of a lattice; between them it is
     interpolated.
 
-    Its transform is taken in closed form. Sharing each value among three points has smoothed with a
-    spline, whose transform is taken out again.
+    Its transform is taken in closed form.
 
     Parameters
     ----------
@@ -185,15 +190,17 @@ def gridded(sample: Ordered, bandwidth: float, lattice: Lattice) -> KernelSum:
     doublings = math.frexp(bandwidth / step / POINTS_PER_BANDWIDTH)[1]
     reach = math.ceil(TAIL * math.ldexp(POINTS_PER_BANDWIDTH, doublings)) + 1
     grid = _grid(sample, lattice, reach)
-    turns = np.arange(grid.size // 2 + 1) / grid.size
     width = bandwidth / step
-    gaussian = np.exp(-2 * (np.pi * turns * width) ** 2) * width
-    smooth = np.fft.irfft(grid.spectrum * (gaussian / np.sinc(turns) ** 3), grid.size)
+    gaussian = np.exp(grid.turns * -(width**2)) * width
+    smooth = np.fft.irfft(grid.spectrum * gaussian, grid.size)
     places = np.arange(len(smooth), dtype=np.float64)
 
     def sum_at(x: FloatArray) -> FloatArray:
         """The sum of kernels at places."""
         place = (x - anchor) / step
+        if len(grid.begins) == 1:
+            heights = np.interp(place - grid.removed[0], places, smooth, left=0.0, right=0.0)
+            return np.asarray(heights / bandwidth, dtype=np.float64)
         stretch = np.maximum(grid.begins.searchsorted(place, "right") - 1, 0)
         heights = np.interp(place - grid.removed[stretch], places, smooth)
         inside = (place >= grid.begins[stretch]) & (place <= grid.ends[stretch])

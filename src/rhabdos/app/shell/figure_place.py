@@ -6,6 +6,7 @@ from PyQt6.QtCore import QByteArray, Qt, pyqtSignal
 from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import QSplitter, QStackedWidget, QWidget
 
+from rhabdos.app.controls.dialog_layout import pause
 from rhabdos.app.paper.stage import Stage
 from rhabdos.app.session.session import Session
 from rhabdos.data.table import Table
@@ -23,6 +24,7 @@ _COLUMNS = (
     (256, 280, 0.21),
 )  # least, most and share of the width: variables, settings
 _SUMMARY, _ROW = 74, 23  # height of the summary around its rows, and of one
+_RESTS = 60  # milliseconds in which a hand has not moved on
 _MOST_ROWS = 4  # of the summary that are seen at once; of more groups the others scroll
 _LEAST = 170, 200  # to which a hand can bring them
 
@@ -68,6 +70,7 @@ class FigurePlace(QSplitter):
         self.variables = VariablesPanel()
         self.side = Side(self._session)
         self.summary = SummaryPanel()
+        self._resting = pause(self, _RESTS, self._show_settings)
         for splitter, position, panel in (
             (self.columns, 0, self.variables),
             (self.columns, 2, self.side),
@@ -149,6 +152,7 @@ class FigurePlace(QSplitter):
         self.variables.mark({variable.name for variable in readings.variables} | factors)
         self.show_drawn(readings)
         self.summary.show_readings(readings, (*notices, *self.stage.notices))
+        self._resting.stop()
         self.side.show_readings(readings)
 
     def _show_chart(self, chart: "PlainChart", table: Table) -> None:
@@ -161,10 +165,15 @@ class FigurePlace(QSplitter):
         self.variables.mark({table.column(name).name for name in chart.names})
 
     def show_preview(self, readings: Readings) -> None:
-        """Show a figure that follows a hand; what is to be said of it is told when that lets go."""
+        """Show a figure that follows a hand; its settings follow where that rests, and what is to
+        be said of it is told when it lets go."""
         self.show_drawn(readings)
         self.summary.show_numbers(readings)
-        self.side.show_readings(readings)
+        self._resting.start()
+
+    def _show_settings(self) -> None:
+        if readings := self._session.readings:
+            self.side.show_readings(readings)
 
     def show_drawn(self, readings: Readings) -> None:
         """The figure itself."""

@@ -176,13 +176,15 @@ def _thinned(along: FloatArray, across: FloatArray) -> tuple[FloatArray, FloatAr
         return along, across
     starts = np.flatnonzero(np.concatenate([[True], np.diff(np.floor(along / _COLUMN)) > 0]))
     following = np.append(across[starts[1:]], across[-1])
-    column = np.repeat(np.arange(len(starts)), np.diff(np.append(starts, len(along))))
     keep = np.zeros(len(along), dtype=np.bool_)
     keep[starts] = keep[-1] = True
     for extreme in (np.maximum, np.minimum):
         reduced = extreme.reduceat(across, starts)
-        away = np.abs(reduced - extreme(across[starts], following))
-        reached = np.flatnonzero((across == reduced[column]) & (away > _STANDS_OUT)[column])
+        away = np.abs(reduced - extreme(across[starts], following)) > _STANDS_OUT
+        if not away.any():  # as of most lines, which are smooth
+            continue
+        column = np.repeat(np.arange(len(starts)), np.diff(np.append(starts, len(along))))
+        reached = np.flatnonzero((across == reduced[column]) & away[column])
         first = np.diff(column[reached], prepend=-1) > 0  # of each column
         keep[reached[first]] = True
     return along[keep], across[keep]

@@ -28,9 +28,8 @@ def spots(sample: Ordered, start: int, stop: int, frame: Frame) -> FloatArray:
         alongs = frame.alongs(sample.run(start, stop))
         _, places = np.unique(np.floor((alongs - first) / APART), return_index=True)
         return np.asarray(alongs[places])
-    steps = np.arange(columns + 1) * APART * onwards
-    edges = np.array([frame.value(first + step) for step in steps.tolist()])
-    ranks = np.clip(sample.below(edges), start, stop)
+    steps = np.asarray(np.arange(columns + 1) * (APART * onwards), dtype=np.float64)
+    ranks = np.clip(sample.below(frame.values(first + steps)), start, stop)
     ranks[0], ranks[-1] = start, stop
     of_each = ranks[:-1][np.diff(ranks) > 0]
     return frame.alongs(sample.at(of_each))
