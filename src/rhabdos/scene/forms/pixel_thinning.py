@@ -2,11 +2,13 @@
 
 import numpy as np
 
-from rhabdos.arrays import FloatArray
+from rhabdos.arrays import FloatArray, IntArray
+from rhabdos.memo import last_answers
 from rhabdos.scene.coordinates import Frame
 from rhabdos.stats.ordered import Ordered
 
 APART = 0.75  # points: a pixel of a screen
+_FEW_A_COLUMN = 4  # values, which are looked at one by one
 
 
 def spots(sample: Ordered, start: int, stop: int, frame: Frame) -> FloatArray:
@@ -20,16 +22,23 @@ def spots(sample: Ordered, start: int, stop: int, frame: Frame) -> FloatArray:
         stop = min(stop, int(sample.below(ends[1:], inclusive=True)[0]))
     if stop <= start:
         return np.empty(0)
-    low, high = sample.at(np.array([start, stop - 1])).tolist()
-    first, last = frame.along(low), frame.along(high)
-    onwards = 1.0 if last >= first else -1.0
-    columns = int(abs(last - first) / APART) + 1
-    if stop - start <= 4 * columns:
+    if stop - start <= _FEW_A_COLUMN * (abs(frame.end - frame.start) / APART):
         alongs = frame.alongs(sample.run(start, stop))
-        _, places = np.unique(np.floor((alongs - first) / APART), return_index=True)
+        _, places = np.unique(np.floor((alongs - alongs[0]) / APART), return_index=True)
         return np.asarray(alongs[places])
-    steps = np.asarray(np.arange(columns + 1) * (APART * onwards), dtype=np.float64)
-    ranks = np.clip(sample.below(frame.values(first + steps)), start, stop)
+    ranks = np.clip(_ranks_of_columns(sample, frame), start, stop)
     ranks[0], ranks[-1] = start, stop
     of_each = ranks[:-1][np.diff(ranks) > 0]
     return frame.alongs(sample.at(of_each))
+
+
+def _axis(_sample: Ordered, frame: Frame, /) -> tuple[float, float, float, float, bool, bool]:
+    return frame.low, frame.high, frame.start, frame.end, frame.log, frame.reversed
+
+
+@last_answers(_axis)  # which stays while a hand moves the whiskers
+def _ranks_of_columns(sample: Ordered, frame: Frame, /) -> IntArray:
+    """How many values lie below the beginning of each column of pixels, and below the axis's
+    end."""
+    places = np.arange(frame.start, frame.end + APART, APART)
+    return sample.below(np.sort(frame.values(np.minimum(places, frame.end))))
