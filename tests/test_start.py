@@ -11,6 +11,8 @@ from pathlib import Path
 import polars as pl
 import pytest
 
+from rhabdos import cli
+
 START = [sys.executable, "-m", "rhabdos.start"]
 
 
@@ -98,6 +100,34 @@ def test_what_it_is_told_is_passed_on(tmp_path):
     run.communicate(timeout=30)
     os.close(writer)
     assert run.returncode == 128 + signal.SIGTERM
+
+
+@pytest.mark.parametrize(
+    ("where", "reason"),
+    [
+        ({"DISPLAY": ":77", "QT_QPA_PLATFORM": "xcb"}, "the display cannot be reached"),
+        ({"QT_QPA_PLATFORM": "nonsense"}, "QT_QPA_PLATFORM names none that is there"),
+    ],
+)
+def test_a_display_that_cannot_be_used_is_said_in_a_sentence(tmp_path, where, reason):
+    kept = {k: v for k, v in os.environ.items() if k not in ("DISPLAY", "WAYLAND_DISPLAY")}
+    environment = {**kept, "XDG_STATE_HOME": str(tmp_path), **where}
+    command = [sys.executable, "-m", "rhabdos.start", "--demo"]
+    run = subprocess.run(command, capture_output=True, text=True, env=environment, timeout=60)
+    assert run.returncode == 2
+    assert run.stderr.startswith(f"rhabdos: no window can be shown: {reason}")
+    assert run.stderr.count("\n") == 1
+
+
+def test_a_library_of_the_system_that_is_missing_is_named(monkeypatch, capsys):
+    from rhabdos.app.shell import run as window
+
+    def missing(_path, demo):
+        raise ImportError("libEGL.so.1: cannot open shared object file: No such file or directory")
+
+    monkeypatch.setattr(window, "run", missing)
+    assert cli.main(["--demo"]) == 2
+    assert "the system lacks libEGL.so.1" in capsys.readouterr().err
 
 
 def test_what_libraries_say_goes_to_the_log(tmp_path, monkeypatch):

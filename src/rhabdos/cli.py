@@ -75,7 +75,16 @@ def _shown(file: str | None, demo: bool) -> int:
         )
     from rhabdos.app.shell.run import run
 
-    return run(file, demo=demo)
+    try:
+        return run(file, demo=demo)
+    except ImportError as error:
+        library, _, why = str(error).partition(": ")
+        if "cannot open shared object file" not in why:
+            raise
+        raise Refusal(
+            f"No window can be shown: the system lacks {library}. On Debian or Ubuntu, apt install "
+            "libegl1 libgl1 libxkbcommon0 libdbus-1-3 libxcb-cursor0 brings what is needed."
+        ) from error
 
 
 def _has_display() -> bool:

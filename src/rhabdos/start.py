@@ -13,6 +13,7 @@ _LITTLE = 6 << 30  # bytes of address space below which work is not shared among
 _STUCK = 30.0  # seconds without any work, where memory is short, that nothing comes after
 _BEAT = 0.2
 _MOST_SAID = 20_000  # bytes of what libraries say that go to the log
+_NO_WINDOW = "no Qt platform plugin could be initialized"  # what Qt says before it ends a program
 _SHORT = (
     "rhabdos: there is too little memory for this, and the system ended it. Close other programs, "
     "or take a part of the rows or columns."
@@ -32,7 +33,7 @@ def main() -> int:
     child = os.fork()
     if child == 0:
         _work(said)
-    status = _awaited(child)
+    status = _awaited(child, said)
     _log(said)
     return status
 
@@ -78,7 +79,7 @@ def _address_space() -> float:
     return float("inf") if soft == resource.RLIM_INFINITY else float(soft)
 
 
-def _awaited(child: int) -> int:
+def _awaited(child: int, said: int) -> int:
     """The status that the work ends with; a sentence where the system ends it."""
     import signal
     import time
@@ -107,8 +108,46 @@ def _awaited(child: int) -> int:
         return code
     if -code in (signal.SIGTERM, signal.SIGHUP, signal.SIGINT, signal.SIGQUIT, signal.SIGPIPE):
         return 128 - code
-    os.write(2, f"{_SHORT}\n".encode())
+    os.write(2, f"{_no_window(said) or _SHORT}\n".encode())
     return 2
+
+
+def _no_window(said: int) -> str:
+    """Why no window can be shown, if Qt said that; it ends a program itself."""
+    text = _read(said)
+    if _NO_WINDOW not in text:
+        return ""
+    sentences = {
+        "could not connect to display": "the display cannot be reached ({})",
+        "is needed to load": "a library of the system is missing ({}): on Debian or Ubuntu, "
+        "apt install libxcb-cursor0",
+        "Could not find the Qt platform plugin": "QT_QPA_PLATFORM names none that is there ({})",
+    }
+    lines = [line.partition(": ")[2].strip() for line in text.splitlines()]
+    because = [
+        why.format(line)
+        for line in lines
+        for sign, why in sentences.items()
+        if sign in line and (sign != "is needed to load" or not _has_cursors())
+    ]
+    reason = "; ".join(because) or "Qt does not say why"
+    return (
+        f"rhabdos: no window can be shown: {reason}. Use rhabdos variables, convert, numbers or "
+        "draw instead."
+    )
+
+
+def _has_cursors() -> bool:
+    """Whether the library is there that Qt always names when it cannot show a window."""
+    from ctypes.util import find_library
+
+    return find_library("xcb-cursor") is not None
+
+
+def _read(said: int) -> str:
+    """The last of what libraries said on standard error."""
+    size = os.fstat(said).st_size
+    return os.pread(said, _MOST_SAID, max(0, size - _MOST_SAID)).decode("utf-8", "replace")
 
 
 def _work_of(process: int) -> int:
@@ -123,10 +162,9 @@ def _work_of(process: int) -> int:
 
 def _log(said: int) -> None:
     """What libraries said on standard error, in the log."""
-    size = os.fstat(said).st_size
-    if not size:
+    text = _read(said).strip()
+    if not text:
         return
-    text = os.pread(said, _MOST_SAID, max(0, size - _MOST_SAID)).decode("utf-8", "replace").strip()
     from rhabdos.log import note
 
     with contextlib.suppress(OSError):  # there is nobody left to tell

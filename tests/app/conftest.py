@@ -34,8 +34,9 @@ class Hands:
         return self.readings.edges.values.tolist()
 
     def click_phrase(self, phrase: str) -> QMenu | None:
-        """Click a phrase of the sentence; returns the menu that opened."""
-        button = self.window.sentence.button(phrase)
+        """Click a phrase, in the sentence or else at the side; returns the menu that opened."""
+        side = self.window.figure.side
+        button = self.window.sentence.button(phrase) or side.parts.buttons[phrase]
         QTest.mouseClick(button, Qt.MouseButton.LeftButton)
         menus = [menu for menu in self.window.findChildren(QMenu) if menu.isVisible()]
         return menus[-1] if menus else None

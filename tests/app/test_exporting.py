@@ -23,7 +23,7 @@ from rhabdos.scene.build import build
 @pytest.fixture
 def dialog(hands, tmp_path):
     hands.window.filing.folders = Folders(latest=str(tmp_path))
-    hands.press("Ctrl+E")
+    hands.press("Ctrl+Shift+E")
     return hands.window.findChild(ExportDialog)
 
 
@@ -134,7 +134,7 @@ def test_a_picture_never_goes_over_the_data(hands, tmp_path):
     path = tmp_path / "catch.png"
     path.write_text("v\n1\n2\n3\n")
     hands.open(path)
-    hands.press("Ctrl+E")
+    hands.press("Ctrl+Shift+E")
     dialog = hands.window.findChild(ExportDialog)
     dialog.path.setText(str(path))
     export(dialog)
@@ -169,7 +169,7 @@ def test_the_last_export_is_one_key_away(hands, dialog, tmp_path):
     export(dialog)
     before = (tmp_path / "two-harvests-hide-in-saltmere.svg").read_bytes()
     hands.window.session.ask("Title", hands.recipe.worded(title="Again"))
-    hands.press("Ctrl+Shift+E")
+    hands.press("Ctrl+Alt+E")
     written = (tmp_path / "again.svg").read_bytes()
     assert b"<text" not in written
     assert written != before
@@ -180,7 +180,7 @@ def test_a_large_export_is_repeated_with_its_progress(hands, dialog, tmp_path, m
     export(dialog)
     hands.window.session.ask("Title", hands.recipe.worded(title="Again"))
     monkeypatch.setattr(exports, "_AT_ONCE_PIXELS", 1_000_000)
-    hands.press("Ctrl+Shift+E")
+    hands.press("Ctrl+Alt+E")
     again = hands.window.findChildren(ExportDialog)[-1]
     assert again.progress.isVisible()
     with hands.qtbot.waitSignal(again.accepted, timeout=20_000):

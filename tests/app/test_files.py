@@ -215,7 +215,7 @@ def test_boxes_and_dialogs_are_gone_when_they_are_closed(hands, tmp_path):
         hands.refusal()
         hands.press("F1")
         hands.refusal()
-        hands.press("Ctrl+E")
+        hands.press("Ctrl+Shift+E")
         hands.window.findChild(ExportDialog).reject()
         QApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
     assert hands.window.findChildren(QDialog) == []

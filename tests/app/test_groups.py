@@ -1,7 +1,5 @@
 """Groups by hand: arrangements, factors, panels, variables, order, and one brought forward."""
 
-import itertools
-
 import numpy as np
 import pytest
 from PyQt6.QtCore import QPoint, QPointF, Qt
@@ -411,18 +409,6 @@ def test_lanes_that_are_empty_in_a_panel_are_drawn_empty(hands):
         [0, 1, 0],
         [0, 0, 1],
     ]
-
-
-@pytest.mark.parametrize("width", range(620, 1500, 37))
-def test_asides_on_one_line_have_a_dot_between_them_and_no_line_begins_with_one(hands, width):
-    bar = hands.window.sentence
-    bar._place(width)
-    dots = [where for where, text in bar.words if text == "·"]
-    asides = [bar.button(key).geometry() for key in ("words", "legend", "lines", "bars", "panels")]
-    for one, other in itertools.pairwise(asides):
-        between = [d for d in dots if d.top() == one.top() and one.right() <= d.left() + 1]
-        assert (one.top() != other.top()) or any(d.right() <= other.left() + 1 for d in between)
-    assert all(dot.left() > 20 for dot in dots)
 
 
 def test_variables_on_one_axis_are_summed_up_in_the_same_decimals(hands):

@@ -105,14 +105,14 @@ def test_a_range_is_marked_by_dragging_and_its_rows_are_kept(hands):
     canvas = hands.window.figure.stage.canvas
     frame, scale = canvas.scene.frame, canvas.scale
     y = round((frame.top + 30) * scale)
-    start, end = (QPoint(round(frame.along(v) * scale), y) for v in (60, 80))
+    start, end = (QPoint(round(frame.along(v) * scale), y) for v in (61, 79))
     recipe = hands.recipe
     QTest.mousePress(canvas, LEFT, pos=start)
     QTest.mouseMove(canvas, (start + end) / 2)
     QTest.mouseMove(canvas, end)
     low, high = canvas.brushed.ends
-    assert abs(low - 60) < 0.5
-    assert abs(high - 80) < 0.5
+    assert abs(low - 61) < 0.5
+    assert abs(high - 79) < 0.5
     values = hands.window.session.table.column("Shell length").values
     within = int(((values >= low) & (values <= high)).sum())
     assert f"{within:,} of 2,413 values" in canvas.brushed_words()

@@ -1,14 +1,20 @@
 """Boxes, points and lanes in the window, by real events: chosen, pointed at, stepped and dragged."""
 
+import itertools
+
 import numpy as np
 import pytest
 from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QApplication, QLabel, QMenu
 
 from rhabdos.figure.forms.box import boxes
 from rhabdos.figure.phrases import PHRASES
+from rhabdos.figure.phrases.sentence import sentence
 from rhabdos.figure.recipe.forms import FORMS
 from rhabdos.scene.marks import Dots, Text
+
+LEFT = Qt.MouseButton.LeftButton
 
 
 def at(canvas, value, across):
@@ -215,15 +221,64 @@ def test_where_nothing_has_a_grip_there_is_no_rod(hands):
 def test_the_panel_of_a_phrase_that_does_not_matter_says_so(hands):
     hands.window.choose_phrase("bins")
     draw(hands, "box")
-    words = [
-        label.text()
-        for label in hands.window.figure.side.currentWidget().findChildren(
-            type(hands.window.figure.side.panel("bins").facts)
-        )
-    ]
-    assert words == ["Bins: nothing in this figure follows from it now."]
-    draw(hands, "bars")
-    assert hands.window.figure.side.panel("bins").isVisible()
+    side = hands.window.figure.side
+    assert not side.has_settings
+    shown = [label.text() for label in side.idle.findChildren(QLabel)]
+    assert shown == ["Bins: nothing in this figure follows from it now."]
+    QTest.mouseClick(side.idle.cure, LEFT)
+    assert hands.recipe.show.forms == ("bars", "box")
+    assert side.panel("bins").isVisible()
+
+
+def test_menus_lead_to_what_the_sentence_does_not_say(hands):
+    menus, side = hands.window.menus, hands.window.figure.side
+    menus.phrases["curve"].trigger()
+    assert (side.chosen, side.has_settings) == ("curve", False)
+    assert side.idle.cure.hasFocus()
+    QTest.keyClick(side.idle.cure, Qt.Key.Key_Space)
+    assert hands.recipe.show.forms == ("bars", "curve")
+    assert side.panel("curve").isVisible()
+    menus.phrases["legend"].trigger()
+    assert (side.chosen, side.has_settings) == ("legend", True)
+    hands.window.session.ask("All together", hands.recipe.showing(split=()))
+    menus.phrases["arrange"].trigger()
+    assert side.idle.cure.text() == "Split by a factor"
+    QTest.keyClick(side.idle.cure, Qt.Key.Key_Space)
+    assert side.chosen == "split"
+
+
+def test_parts_are_told_apart_by_whether_they_are_said_and_found_by_typing(hands):
+    parts, side = hands.window.figure.side.parts, hands.window.figure.side
+    said = {key for key, button in parts.buttons.items() if button.property("said")}
+    assert said == {fragment.phrase for fragment in sentence(hands.readings)} - {None}
+    assert not parts.buttons["legend"].isHidden()
+    assert parts.buttons["curve"].isHidden()  # nothing follows from it in a figure of bars
+    parts.buttons["bins"].setFocus()
+    QTest.keyClick(parts.buttons["bins"], Qt.Key.Key_Right)
+    assert parts.buttons["bars"].hasFocus()
+    QTest.keyClicks(parts.buttons["bars"], "le")
+    assert parts.buttons["legend"].hasFocus()
+    QTest.keyClick(parts.buttons["legend"], Qt.Key.Key_Space)
+    assert side.chosen == "legend"
+    assert parts.buttons["legend"].property("chosen")
+    assert not parts.buttons["bins"].property("chosen")
+    QTest.mouseClick(parts.buttons["heights"], LEFT)
+    assert side.chosen == "heights"
+    assert not any(menu.isVisible() for menu in hands.window.findChildren(QMenu))
+
+
+@pytest.mark.parametrize("width", [240, 268, 320])
+def test_parts_break_into_lines_like_words(hands, width):
+    parts = hands.window.figure.side.parts
+    parts.setFixedWidth(width)
+    QApplication.processEvents()
+    shown = [b.geometry() for b in parts.buttons.values() if not b.isHidden()]
+    assert all(g.left() >= 7 and g.right() <= width - 7 for g in shown)
+    for one, other in itertools.pairwise(shown):
+        assert not one.intersects(other)
+        below = other.top() > one.top()
+        assert below or other.left() > one.right()
+        assert not below or one.right() + 1 + other.width() + 1 > width - 14
 
 
 @pytest.mark.parametrize("key", list(PHRASES))

@@ -173,7 +173,7 @@ def test_a_brass_tab_is_painted_at_every_edge_and_nowhere_else(hands):
 
 def test_the_rod_is_in_the_window_and_never_in_the_file(hands, tmp_path):
     hands.window.filing.folders = Folders(latest=str(tmp_path))
-    hands.press("Ctrl+E")
+    hands.press("Ctrl+Shift+E")
     dialog = hands.window.findChild(ExportDialog)
     dialog.size_fields.width_.setValue(6)
     dialog.size_fields.height_.setValue(4)

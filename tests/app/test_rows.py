@@ -199,7 +199,7 @@ def test_bounds_are_typed_and_what_lies_beyond_is_told(hands, rows):
 
 
 def test_rows_are_kept_by_levels_and_the_sentence_says_how_many(hands, rows):
-    hands.press("Ctrl+K")
+    hands.press("Ctrl+Shift+K")
     form = rows.place.form
     part = form.parts[0]
     part.variable.setCurrentIndex(part.variable.findText("Season"))

@@ -17,7 +17,7 @@ from rhabdos.figure.forms.read import read
 from rhabdos.figure.notices.of_figure import notices
 from rhabdos.figure.output.numbers import numbers_data
 from rhabdos.figure.phrases import PHRASES, phrase_of
-from rhabdos.figure.phrases.sentence import asides, plain
+from rhabdos.figure.phrases.sentence import plain, sentence
 from rhabdos.figure.planning.data_request import samples_for
 from rhabdos.figure.recipe.forms import FORMS, needs_bins
 from rhabdos.figure.recipe.recipe import Boxes, Points, Recipe
@@ -386,22 +386,14 @@ def test_whiskers_by_falling_percentiles_are_refused_with_a_reason():
         setting.changed(everything().recipe, (95.0, 5.0))
 
 
-def test_what_may_be_wished_stands_after_the_sentence():
+def besides(readings):
+    """What a figure can have though its sentence does not say it."""
+    said = {fragment.phrase for fragment in sentence(readings)}
+    return {key for key, phrase in PHRASES.items() if phrase.applies(readings)} - said
+
+
+def test_what_a_figure_could_have_besides_depends_on_its_forms():
     readings = read(asking(), set_of([1.0, 2, 3]))
-    assert [f.phrase for f in asides(readings) if f.phrase] == [
-        "words",
-        "look",
-        "page",
-        "height_axis",
-        "value_axis",
-        "lines",
-        "bars",
-    ]
-    boxed_only = read(asking().showing(forms=("box",)), set_of([1.0, 2, 3]))
-    assert [f.phrase for f in asides(boxed_only) if f.phrase] == [
-        "words",
-        "look",
-        "page",
-        "value_axis",
-        "lines",
-    ]
+    bare = {"words", "look", "page", "value_axis", "lines"}
+    assert besides(readings) == bare | {"height_axis", "bars"}
+    assert besides(read(asking().showing(forms=("box",)), set_of([1.0, 2, 3]))) == bare

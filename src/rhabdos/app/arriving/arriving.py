@@ -71,7 +71,6 @@ class Arriving(QObject):
             action = menu.addAction(printable(f"{path.name}   in {brief(str(path.parent))}"))
             if action:
                 action.triggered.connect(lambda _checked, path=path: self.open(path))
-        menu.setEnabled(bool(recent))
         if not recent and (nothing := menu.addAction("None yet")):
             nothing.setEnabled(False)
 

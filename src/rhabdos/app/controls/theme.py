@@ -219,6 +219,11 @@ def _style(t: Theme) -> str:
     QToolButton#add {{ font-size: 13px; font-weight: 600; color: {t.chosen}; background: transparent; border: 0;
         padding: 1px 0; text-align: left; }}
     QToolButton#add:hover, QToolButton#add:focus {{ text-decoration: underline; }}
+    QWidget#parts {{ border-bottom: 1px solid {t.hairline}; }}
+    QToolButton#part {{ font-size: 13px; color: {t.quiet}; background: transparent; border: 0; padding: 1px 2px; }}
+    QToolButton#part[said="true"] {{ color: {t.ink}; }}
+    QToolButton#part[chosen="true"] {{ color: {t.chosen}; background: {t.chosen_ground}; font-weight: 600; }}
+    QToolButton#part:hover, QToolButton#part:focus {{ color: {t.chosen}; text-decoration: underline; }}
     QToolButton#place {{ font-size: 14px; color: {t.quiet}; background: transparent; border: 0;
         border-bottom: 2px solid transparent; padding: 2px 1px; margin: 1px 9px 0 9px; }}
     QToolButton#place:hover, QToolButton#place:focus {{ color: {t.chosen}; }}

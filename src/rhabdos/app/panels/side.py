@@ -1,4 +1,4 @@
-"""The side: the finer settings of the chosen phrase."""
+"""The side: the parts of the figure, and the finer settings of the chosen one."""
 
 from collections.abc import Callable
 
@@ -7,11 +7,13 @@ from PyQt6.QtWidgets import QApplication, QScrollArea, QStackedWidget, QWidget
 
 from rhabdos.app.controls.rows_and_columns import in_a_column
 from rhabdos.app.controls.typed_fields import quiet, scrolled
+from rhabdos.app.controls.word_buttons import word_button
 from rhabdos.app.panels.arrange_panel import ArrangePanel
 from rhabdos.app.panels.forms_panel import FormsPanel
 from rhabdos.app.panels.group_panels import SplitPanel, VariablePanel
 from rhabdos.app.panels.look_panel import LookPanel
 from rhabdos.app.panels.panel import Panel
+from rhabdos.app.panels.parts_line import PartsLine
 from rhabdos.app.panels.settings_panel import SettingsPanel
 from rhabdos.app.panels.words_panel import WordsPanel
 from rhabdos.app.session.session import Session
@@ -19,6 +21,8 @@ from rhabdos.data.gathering import can_split, can_weigh
 from rhabdos.figure.phrases import PHRASES
 from rhabdos.figure.phrases.phrase import Key
 from rhabdos.figure.readings.readings import Readings
+from rhabdos.figure.recipe.forms import FORMS
+from rhabdos.figure.recipe.recipe import Form
 
 _OWN: dict[Key, Callable[[], Panel]] = {
     "variable": VariablePanel,
@@ -31,21 +35,34 @@ _OWN: dict[Key, Callable[[], Panel]] = {
 """Phrases whose settings have widgets of their own."""
 
 
+_DRAWS: dict[Key, Form] = {"bins": "bars", "curve": "curve", "box": "box", "points": "points"}
+"""What a phrase is about, which a figure without it can be given."""
+_OF_GROUPS: tuple[Key, ...] = ("arrange", "legend")
+
+
 class _Idle(QWidget):
-    """A sentence where a panel would change nothing."""
+    """A sentence where a panel would change nothing, and what would give it something to do."""
+
+    cured = pyqtSignal()
 
     def __init__(self) -> None:
         super().__init__()
         self._words = quiet()
-        in_a_column(self._words, None, around=(14, 14, 14, 10), of=self)
+        self.cure = word_button("", self.cured.emit, "add")
+        in_a_column(self._words, self.cure, None, around=(14, 10, 14, 10), gap=8, of=self)
 
-    def say(self, sentence: str) -> None:
-        """Show a sentence."""
+    def say(self, sentence: str, cure: str) -> None:
+        """Show a sentence, and what can be done about it, if anything."""
         self._words.setText(sentence)
+        self.cure.setText(cure)
+        self.cure.setVisible(bool(cure))
 
 
-class Side(QStackedWidget):
-    """One panel a phrase, made when the phrase is first chosen."""
+class Side(QWidget):
+    """The parts of the figure, and under them the panel of the chosen one.
+
+    Panels are made when they are first wanted.
+    """
 
     writing_asked = pyqtSignal()
     """A text is to be placed in the figure."""
@@ -56,10 +73,14 @@ class Side(QStackedWidget):
         self._panels: dict[Key, Panel] = {}
         self._areas: dict[Key, QScrollArea] = {}
         self.chosen: Key | None = None
-        self._idle = _Idle()
-        self.addWidget(self._idle)
+        self.parts = PartsLine()
+        self.idle = _Idle()
+        self.idle.cured.connect(self._give_it_something)
+        self._stack = QStackedWidget()
+        self._stack.addWidget(self.idle)
         self.setObjectName("side")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        in_a_column(self.parts, (self._stack, 1), gap=0, of=self)
 
     def panel(self, phrase: Key) -> Panel:
         """The panel of a phrase."""
@@ -75,7 +96,7 @@ class Side(QStackedWidget):
         if isinstance(panel, WordsPanel):
             panel.write.clicked.connect(self.writing_asked)
         area = scrolled(panel)
-        self.addWidget(area)
+        self._stack.addWidget(area)
         self._panels[phrase], self._areas[phrase] = panel, area
         self._offer(phrase)
 
@@ -83,25 +104,49 @@ class Side(QStackedWidget):
         """Bring the panel of a phrase to the front."""
         self.panel(phrase)
         self.chosen = phrase
+        self.parts.mark(phrase)
         if self._session.readings:
             self.show_readings(self._session.readings)
         else:
-            self.setCurrentWidget(self._areas[phrase])
+            self._stack.setCurrentWidget(self._areas[phrase])
+
+    @property
+    def has_settings(self) -> bool:
+        """Whether what is chosen has settings that change something."""
+        return self._stack.currentWidget() is not self.idle
 
     def show_readings(self, readings: Readings) -> None:
         """Show the settings of a figure in the panel of the chosen phrase.
 
-        Where nothing in the figure follows that phrase, its panel says so instead.
+        Where nothing in the figure follows that phrase, its panel says so instead, and what would
+        change that.
         """
+        self.parts.show_parts(readings)
         if self.chosen is None:
             return
         phrase = PHRASES[self.chosen]
-        if phrase.matters(readings) or (phrase.aside and phrase.wished(readings)):
+        if phrase.applies(readings):
             self._panels[self.chosen].show_readings(readings)
-            self.setCurrentWidget(self._areas[self.chosen])
-        else:
-            self._idle.say(f"{phrase.title}: nothing in this figure follows from it now.")
-            self.setCurrentWidget(self._idle)
+            self._stack.setCurrentWidget(self._areas[self.chosen])
+            return
+        cure = ""
+        if self.chosen in _DRAWS:
+            cure = "Draw it in this figure"
+        elif self.chosen in _OF_GROUPS and readings.plan.coloured is None:
+            cure = "Split by a factor"
+        self.idle.say(f"{phrase.title}: nothing in this figure follows from it now.", cure)
+        self._stack.setCurrentWidget(self.idle)
+
+    def _give_it_something(self) -> None:
+        readings = self._session.readings
+        if readings is None or self.chosen is None:
+            return
+        if self.chosen not in _DRAWS:
+            self.parts.chosen.emit("split")
+            return
+        form, show = _DRAWS[self.chosen], readings.recipe.show
+        forms = tuple(other for other in FORMS if other in (*show.forms, form))
+        self._session.ask(f"Draw {FORMS[form].title}", readings.recipe.showing(forms=forms))
 
     def show_table(self) -> None:
         """Offer the variables of the session's table."""

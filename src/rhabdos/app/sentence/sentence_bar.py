@@ -11,14 +11,13 @@ from PyQt6.QtWidgets import QToolButton, QWidget
 from rhabdos.app.controls.typed_fields import plain_tip
 from rhabdos.figure.phrases import PHRASES
 from rhabdos.figure.phrases.phrase import Key
-from rhabdos.figure.phrases.sentence import BETWEEN_ASIDES, Fragment
+from rhabdos.figure.phrases.sentence import Fragment
 
 _SIZE = 17  # pixels
 _SIDE, _ABOVE, _BELOW = 16, 9, 10  # pixels around the sentence
 _LINE_GAP = 4  # pixels
 _WIDEST = 420  # pixels of a phrase; longer names are cut, and shown whole on pointing
 _MARKS = (",", ".", ";", ":")
-_DOT = BETWEEN_ASIDES.strip()
 
 
 class _Piece(Struct, frozen=True):
@@ -87,7 +86,7 @@ class SentenceBar(QWidget):
         if self.words != words:
             self.update()
         self.setAccessibleName("The figure in words")
-        self.setAccessibleDescription("".join(f.text for f in shown if not _aside(f)).strip())
+        self.setAccessibleDescription("".join(f.text for f in shown))
 
     def _made(self, phrase: Key) -> "_PhraseButton":
         button = _PhraseButton(phrase, self)
@@ -106,15 +105,10 @@ class SentenceBar(QWidget):
         blank = self._blank
         x, y = _SIDE, _ABOVE
         words: list[tuple[QRect, str]] = []
-        for position, piece in enumerate(self._pieces):
+        for piece in self._pieces:
             button = self._buttons[piece.phrase] if piece.phrase else None
             own = button.across if button else 0
             across = own + piece.across
-            if piece.text == _DOT and not piece.phrase:
-                after = self._across(self._pieces[position + 1])
-                if x + across + blank + after > width - _SIDE:
-                    x = width  # no line ends or begins with it: the next piece begins one
-                    continue
             if x > _SIDE and x + across > width - _SIDE:
                 x, y = _SIDE, y + line + _LINE_GAP
             if button and move:
@@ -125,11 +119,6 @@ class SentenceBar(QWidget):
         if move:
             self.words, self._high = words, y + line + _BELOW
         return y + line + _BELOW
-
-    def _across(self, piece: _Piece) -> int:
-        """How wide a piece is, in pixels."""
-        own = self._buttons[piece.phrase].across if piece.phrase else 0
-        return own + piece.across
 
     def hasHeightForWidth(self) -> bool:
         return True
@@ -160,6 +149,11 @@ class SentenceBar(QWidget):
         """The button of a phrase that the sentence has."""
         return self._buttons.get(phrase)
 
+    @property
+    def first_button(self) -> QToolButton | None:
+        """The button of the first phrase, if there is one."""
+        return next(iter(self._buttons.values()), None)
+
     def open(self, phrase: Key) -> None:
         """Ask for a phrase's alternatives, at the place of its button."""
         if button := self._buttons.get(phrase):
@@ -178,12 +172,6 @@ class SentenceBar(QWidget):
             if style := button.style():
                 style.unpolish(button)
                 style.polish(button)
-
-
-def _aside(fragment: Fragment) -> bool:
-    """Whether a piece stands after the sentence, and is none of it."""
-    aside = PHRASES[fragment.phrase].aside if fragment.phrase else BETWEEN_ASIDES
-    return bool(aside) and fragment.text == aside
 
 
 def _pieces(fragments: Sequence[Fragment], metrics: QFontMetrics) -> list[_Piece]:

@@ -95,6 +95,7 @@ class FigureActions:
             return
         menu = alternatives(phrase, readings, self._session.ask, aside, self._place)
         if menu is None:
+            self._place.fold("settings", False)
             self._place.side.panel(phrase).begin()
         else:
             menu.open_at(at)

@@ -1,6 +1,6 @@
 """The place of the figure: variables at its left, finer settings at its right, a summary below."""
 
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Literal, get_args
 
 from PyQt6.QtCore import QByteArray, Qt, pyqtSignal
 from PyQt6.QtGui import QResizeEvent
@@ -10,7 +10,7 @@ from rhabdos.app.controls.dialog_layout import pause
 from rhabdos.app.paper.stage import Stage
 from rhabdos.app.session.session import Session
 from rhabdos.data.table import Table
-from rhabdos.figure.phrases.sentence import Fragment, asides, sentence
+from rhabdos.figure.phrases.sentence import Fragment, sentence
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.lazy import lazy
 from rhabdos.scene.marks import Scene
@@ -19,11 +19,14 @@ if TYPE_CHECKING:
     from rhabdos.app.variables.plain_chart_view import PlainChartView
     from rhabdos.figure.recipe.plain_charts import PlainChart
 
+Pane = Literal["variables", "settings", "summary"]
+_PANES: tuple[Pane, ...] = get_args(Pane)
 _COLUMNS = (
     (186, 250, 0.182),
     (256, 280, 0.21),
 )  # least, most and share of the width: variables, settings
 _SUMMARY, _ROW = 74, 23  # height of the summary around its rows, and of one
+_NARROW, _LOW = 760, 560  # pixels, below which lists and numbers give way to the figure unasked
 _RESTS = 60  # milliseconds in which a hand has not moved on
 _MOST_ROWS = 4  # of the summary that are seen at once; of more groups the others scroll
 _LEAST = 170, 200  # to which a hand can bring them
@@ -53,6 +56,8 @@ class FigurePlace(QSplitter):
             self.columns.addWidget(widget)
         self.columns.setStretchFactor(1, 1)
         self._columns_moved = False
+        self._folds: dict[Pane, bool] = {}
+        """Which panes are folded away or kept, by hand."""
         self.columns.splitterMoved.connect(self._keep_columns)
         self.addWidget(self.columns)
         self.addWidget(QWidget())
@@ -115,7 +120,7 @@ class FigurePlace(QSplitter):
             return (Fragment(chart_sentence(chart, table)),)
         if readings is None:
             return (Fragment(self._reason.partition("\n")[0] or "No figure yet."),)
-        return (*sentence(readings)[:-1], Fragment(". "), *asides(readings))
+        return sentence(readings)
 
     @property
     def _shown(self) -> "tuple[PlainChart | None, Table | None, Readings | None]":
@@ -141,8 +146,7 @@ class FigurePlace(QSplitter):
             self._show_chart(chart, table)
             return
         self.middle.setCurrentWidget(self.stage)
-        self.side.setVisible(readings is not None)
-        self.summary.setVisible(readings is not None or bool(notices))
+        self._fold()
         if readings is None:
             self.stage.show_nothing(self._reason)
             self.summary.show_readings(None, notices)
@@ -158,10 +162,8 @@ class FigurePlace(QSplitter):
     def _show_chart(self, chart: "PlainChart", table: Table) -> None:
         self.middle.setCurrentWidget(self.chart_view)
         self.chart_view.show_chart(chart, table)
-        self.side.setVisible(False)
-        notices = self._session.notices
-        self.summary.show_readings(None, notices)
-        self.summary.setVisible(bool(notices))
+        self.summary.show_readings(None, self._session.notices)
+        self._fold()
         self.variables.mark({table.column(name).name for name in chart.names})
 
     def show_preview(self, readings: Readings) -> None:
@@ -182,6 +184,34 @@ class FigurePlace(QSplitter):
         if self.sizes()[1] < height:
             self.setSizes([max(200, sum(self.sizes()) - height), height])
 
+    # Panes
+
+    def fold(self, pane: Pane, away: bool | None = None) -> None:
+        """Fold a pane away, or bring it back; by itself, whichever it is not."""
+        self._folds[pane] = not self._is_folded(pane) if away is None else away
+        self._fold()
+
+    def fold_all(self) -> None:
+        """Fold away what is beside the figure, or bring all of it back."""
+        away = not all(self._is_folded(pane) for pane in _PANES)
+        self._folds = dict.fromkeys(_PANES, away)
+        self._fold()
+
+    def _is_folded(self, pane: Pane) -> bool:
+        whole = self.window() or self
+        small = whole.height() < _LOW if pane == "summary" else whole.width() < _NARROW
+        return self._folds.get(pane, small and pane != "settings")
+
+    def _fold(self) -> None:
+        if "side" not in self.__dict__:  # which come after the first figure
+            return
+        chart, _, readings = self._shown
+        drawn = chart is None and readings is not None
+        self.variables.setVisible(not self._is_folded("variables"))
+        self.side.setVisible(drawn and not self._is_folded("settings"))
+        told = drawn or bool(self._session.notices)
+        self.summary.setVisible(told and not self._is_folded("summary"))
+
     # Columns
 
     def _keep_columns(self) -> None:
@@ -191,6 +221,7 @@ class FigurePlace(QSplitter):
         """In a smaller window the lists give way to the figure, until the user sets them by
         hand."""
         super().resizeEvent(event)
+        self._fold()
         if not self._columns_moved:
             left, right = (
                 min(most, max(least, int(self.width() * share))) for least, most, share in _COLUMNS

@@ -23,6 +23,10 @@ FIGURE = {
     "Drag a text": "put it elsewhere; with Shift, an arrow from it",
     "Drag its margin, or Alt + drag": "take the figure into another program",
 }
+PARTS = {
+    "Click a part": "its settings; of one that the sentence does not say, a first choice",
+    "← →, letters": "go along the parts, or to the first that begins so",
+}
 ROWS = {
     "Click a name": "choose a variable; once more, put the rows in order by it",
     "Arrows, Page, Home, End": "go from cell to cell",
@@ -46,6 +50,7 @@ def keys_text(actions: Mapping[str, str]) -> str:
         ("The reach on the rod", REACH),
         ("The ends of the axis on the rod", ENDS),
         ("The figure", FIGURE),
+        ("The parts at the side", PARTS),
         ("The rows", ROWS),
         ("Anywhere", shown),
     ]

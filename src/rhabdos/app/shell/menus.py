@@ -8,6 +8,8 @@ from PyQt6.QtGui import QAction
 from PyQt6.QtWidgets import QMenu
 
 from rhabdos.app.session.surroundings import Place
+from rhabdos.app.shell.figure_place import Pane
+from rhabdos.app.shell.panes import to_next_pane
 from rhabdos.app.shell.places import PLACES, Places
 from rhabdos.figure.phrases import PHRASES
 from rhabdos.figure.phrases.phrase import Key
@@ -19,11 +21,18 @@ if TYPE_CHECKING:
 
 TOPS = ("&File", "&Edit", "&Data", "F&igure", "&Help")
 _STEPS = (
-    ("keep", "Keep rows", "Ctrl+K"),
+    ("keep", "Keep rows", "Ctrl+Shift+K"),
     ("make", "Make a variable", "Ctrl+M"),
     ("join", "Join a table", "Ctrl+J"),
     ("stack", "Stack tables", ""),
     ("gather", "Gather columns", ""),
+)
+
+
+_FOLDS: tuple[tuple[Pane, str, str], ...] = (
+    ("variables", "Variables", "F7"),
+    ("settings", "Settings", "F8"),
+    ("summary", "Summary", "F9"),
 )
 
 
@@ -78,10 +87,12 @@ class Menus:
             menu, "Save recipe as …", lambda: window.filing.save_recipe_as(), "Ctrl+Shift+S"
         )
         menu.addSeparator()
-        self.export = self._add(menu, "Export figure …", lambda: window.filing.export(), "Ctrl+E")
+        self.export = self._add(
+            menu, "Export figure …", lambda: window.filing.export(), "Ctrl+Shift+E"
+        )
         self.printing = self._add(menu, "Print …", window.print, "Ctrl+P")
         self.again = self._add(
-            menu, "Export as before", lambda: window.filing.export_again(), "Ctrl+Shift+E"
+            menu, "Export as before", lambda: window.filing.export_again(), "Ctrl+Alt+E"
         )
         menu.addSeparator()
         self._add(menu, "Quit", window.close, "Ctrl+Q")
@@ -97,6 +108,9 @@ class Menus:
         )
         menu.addSeparator()
         self.find = self._add(menu, "Find", window.begin_finding, "Ctrl+F")
+        menu.addSeparator()
+        self._add(menu, "Next pane", partial(to_next_pane, window, 1), "F6")
+        self._add(menu, "Pane before", partial(to_next_pane, window, -1), "Shift+F6")
 
     def _fill_data(self, menu: QMenu) -> None:
         window = self._window
@@ -127,6 +141,12 @@ class Menus:
         self.part_rows = self._add(
             menu, "Rows of the part that is read …", window.row_actions.offer_read, "Ctrl+Shift+R"
         )
+        menu.addSeparator()
+        self.folds = [
+            self._add(menu, f"{words} there or not", partial(window.figure.fold, pane), keys)
+            for pane, words, keys in _FOLDS
+        ]
+        self._add(menu, "Only the figure, or all", window.figure.fold_all, "F11")
         menu.addSeparator()
         self.rod = self._add(
             menu, "Take hold of the rod", lambda: window.figure_actions.take_hold(), "Ctrl+R"

@@ -50,7 +50,7 @@ class Window(QMainWindow):
         self._lay_out()
         self.setAcceptDrops(True)
         self.resize(1280, 800)
-        self.setMinimumSize(900, 600)
+        self.setMinimumSize(640, 480)
         first = self.figure.stage.canvas.first_painted
         if self.session.readings:  # the figure comes first, then what stands around it
             self.sentence.show_fragments(self.figure.fragments())
@@ -69,7 +69,10 @@ class Window(QMainWindow):
         self._connect()
         self._show_table()
         self._show_figure()
-        self.figure.variables.list.setFocus()
+        if self.session.table:
+            self.figure.variables.list.setFocus()
+        else:
+            self.figure.stage.welcome.open_button.setFocus()
 
     def _settle(self) -> None:
         self.choose_phrase("bins")
@@ -189,6 +192,7 @@ class Window(QMainWindow):
         figure.summary.recipe_asked.connect(session.ask)
         figure.summary.tables_asked.connect(lambda: self.filing.show_tables())
         self.sentence.opened.connect(self._open_alternatives)
+        figure.side.parts.chosen.connect(self._choose_part)
         self.figure_actions  # noqa: B018 - which connects itself to the figure
 
     # Places
@@ -293,8 +297,27 @@ class Window(QMainWindow):
     # Phrases
 
     def open_phrase(self, phrase: Key) -> None:
-        """Open a phrase's alternatives, as a click on it does."""
-        self.sentence.open(phrase)
+        """Open a phrase's alternatives, as a click on it does; one that is not in the sentence
+        does so at the side, and what has none takes the keys there."""
+        if self.sentence.button(phrase):
+            self.sentence.open(phrase)
+            return
+        self.choose_phrase(phrase)
+        side = self.figure.side
+        if side.has_settings:
+            self._open_alternatives(phrase, side.parts.under(phrase))
+            return
+        self.figure.fold("settings", False)
+        if side.idle.cure.isVisible():
+            side.idle.cure.setFocus()
+
+    def _choose_part(self, phrase: Key) -> None:
+        """What the sentence says is set at the side; of what it does not say, there is a first
+        choice to make."""
+        if self.sentence.button(phrase):
+            self.choose_phrase(phrase)
+        else:
+            self.open_phrase(phrase)
 
     def choose_phrase(self, phrase: Key) -> None:
         """Bring the finer settings of a phrase to the side."""

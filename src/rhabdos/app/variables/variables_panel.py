@@ -214,7 +214,19 @@ class _List(QListView):
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         self._remember(event)
+        if event is not None and event.key() in (Qt.Key.Key_Home, Qt.Key.Key_End):
+            self._go_to_end(event.key() == Qt.Key.Key_End)
+            return
         super().keyPressEvent(event)
+
+    def _go_to_end(self, last: bool) -> None:
+        """Go to the first or the last variable; Qt would go to a heading, and stay where it is."""
+        if (model := self.model()) is None:
+            return
+        rows = [model.index(row, 0) for row in range(model.rowCount())]
+        chosen = [row for row in rows if row.flags() & Qt.ItemFlag.ItemIsSelectable]
+        if chosen:
+            self.setCurrentIndex(chosen[-1 if last else 0])
 
     def _remember(self, event: QMouseEvent | QKeyEvent | None) -> None:
         keys = event.modifiers() if event else Qt.KeyboardModifier.NoModifier

@@ -5,7 +5,7 @@ from collections.abc import Callable
 from rhabdos.data.columns import DateColumn
 from rhabdos.errors import Refusal
 from rhabdos.figure.phrases.letters import size_of
-from rhabdos.figure.phrases.phrase import Phrase, Said, Setting, in_unit, number, or_usual
+from rhabdos.figure.phrases.phrase import Phrase, Said, Setting, always, in_unit, number, or_usual
 from rhabdos.figure.readings.axis_limits import value_bounds
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.recipe.edge_text import read_number
@@ -283,7 +283,7 @@ def _logs(recipe: Recipe, wanted: object) -> Recipe:
 VALUE_AXIS = Phrase(
     "value_axis",
     "Value axis",
-    "Ctrl+Shift+7",
+    "Ctrl+Alt+X",
     lambda readings: Said("the value axis runs ", _value_words(readings)),
     clause=True,
     matters=lambda readings: bool(_value_words(readings)),
@@ -335,14 +335,14 @@ VALUE_AXIS = Phrase(
     hint="Bars, boxes and curves are worked out from all values, whatever the limits. Or drag the "
     "ends of the rod.",
     parts=("value-axis",),
-    aside="Value axis",
+    besides=always,
 )
 
 
 HEIGHT_AXIS = Phrase(
     "height_axis",
     "Height axis",
-    "Ctrl+Shift+8",
+    "Ctrl+Alt+Y",
     lambda readings: Said("the height axis runs ", _height_words(readings)),
     clause=True,
     matters=lambda readings: bool(readings.plan.heights) and bool(_height_words(readings)),
@@ -374,6 +374,5 @@ HEIGHT_AXIS = Phrase(
     ),
     hint="Heights that begin above 0 make small differences look large; a notice says so.",
     parts=("height-axis",),
-    aside="Height axis",
-    wished=lambda readings: bool(readings.plan.heights),
+    besides=lambda readings: bool(readings.plan.heights),
 )

@@ -343,12 +343,11 @@ def _read_gap(text: str, readings: Readings) -> object:
 BARS = Phrase(
     "bars",
     "Bars",
-    "Ctrl+Shift+5",
+    "Ctrl+Alt+B",
     lambda readings: Said("bars are ", _bars_phrase(readings)),
     clause=True,
     matters=lambda readings: _has_bars(readings) and readings.recipe.bars != Bars(),
-    wished=_has_bars,
-    aside="Bars",
+    besides=_has_bars,
     settings=(
         Setting(
             "bars.gap",

@@ -23,7 +23,7 @@ assert set(get_args(LegendPlace)) < set(_PLACES)
 LEGEND = Phrase(
     "legend",
     "Legend",
-    "Ctrl+Shift+9",
+    "Ctrl+Alt+G",
     lambda _readings: Said("", "Legend"),
     clause=True,
     matters=lambda _readings: False,
@@ -54,6 +54,5 @@ LEGEND = Phrase(
     hint="A click on a name in the legend brings that group forward; Escape ends it. A double "
     "click lets it be typed. The order is that of the groups.",
     parts=("legend", "legend-title"),
-    aside="Legend",
-    wished=lambda readings: readings.plan.coloured is not None,
+    besides=lambda readings: readings.plan.coloured is not None,
 )

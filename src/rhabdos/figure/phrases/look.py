@@ -3,7 +3,7 @@
 from collections.abc import Callable
 
 from rhabdos.errors import Refusal
-from rhabdos.figure.phrases.phrase import Phrase, Said, Setting, number, or_usual
+from rhabdos.figure.phrases.phrase import Phrase, Said, Setting, always, number, or_usual
 from rhabdos.figure.planning.plan import MOST_COLOURED
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.recipe.recipe_look import Look
@@ -74,7 +74,7 @@ def _font(text: str, _readings: Readings) -> object:
 LOOK = Phrase(
     "look",
     "Look",
-    "Ctrl+Shift+6",
+    "Ctrl+Alt+K",
     lambda _readings: Said("", "Look"),
     clause=True,
     matters=lambda _readings: False,
@@ -170,5 +170,5 @@ LOOK = Phrase(
         ),
     ),
     parts=("swatch",),
-    aside="Look",
+    besides=always,
 )

@@ -1,7 +1,7 @@
 """The phrase of the page: how large the figure is on paper."""
 
 from rhabdos.errors import Refusal
-from rhabdos.figure.phrases.phrase import Phrase, Said, Setting
+from rhabdos.figure.phrases.phrase import Phrase, Said, Setting, always
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.recipe.page_size import COMMON, Size
 
@@ -31,7 +31,7 @@ def _common(readings: Readings) -> list[tuple[str, object]]:
 PAGE = Phrase(
     "page",
     "Size",
-    "Ctrl+Shift+4",
+    "Ctrl+Alt+S",
     lambda _readings: Said("", "Size"),
     clause=True,
     matters=lambda _readings: False,
@@ -49,5 +49,5 @@ PAGE = Phrase(
     ),
     hint="In cm, mm, in or px. Letters keep their size in points whatever the page: what is on the "
     "screen is what comes out.",
-    aside="Size",
+    besides=always,
 )

@@ -114,7 +114,7 @@ def _freed(axis: str, label: str, words: str) -> Setting:
 PANELS = Phrase(
     "panels",
     "Panels",
-    "Ctrl+Shift+2",
+    "Ctrl+Alt+P",
     _said_panels,
     matters=lambda readings: bool(readings.plan.paneled),
     alternatives=_paneled,
@@ -154,6 +154,5 @@ PANELS = Phrase(
     hint="Panels share their axes, their bins and their words. By one factor they wrap; by two "
     "they stand in rows and columns.",
     parts=("panel",),
-    aside="Panels",
-    wished=has_factors,
+    besides=has_factors,
 )

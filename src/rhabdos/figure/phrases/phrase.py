@@ -46,7 +46,12 @@ class Choice(Struct, frozen=True):
 LINE = Choice("", "", None)
 
 
-def _always(_readings: Readings) -> bool:
+def _never(_readings: Readings) -> bool:
+    return False
+
+
+def always(_readings: Readings) -> bool:
+    """Of every figure."""
     return True
 
 
@@ -101,7 +106,7 @@ class Setting(Struct, frozen=True):
     placeholder: Callable[[Readings], str] = _nothing
     read: Callable[[str, Readings], object] = _as_typed
     change: Callable[[Recipe, object], Recipe] | None = None
-    matters: Callable[[Readings], bool] = _always
+    matters: Callable[[Readings], bool] = always
     value: Callable[[Readings], object] | None = None
     chosen: Callable[[object, Readings], object] | None = None
     tip: str = ""
@@ -171,8 +176,8 @@ class Phrase(Struct, frozen=True):
         What the panel says last.
     parts : tuple of str
         Parts of the figure that lead to it when they are clicked.
-    aside : str
-        What the end of the sentence calls it where it does not matter, but may be ``wished``.
+    besides : callable
+        Whether a figure can have it though the sentence does not say it, which is as usual then.
     """
 
     key: Key
@@ -180,14 +185,17 @@ class Phrase(Struct, frozen=True):
     keys: str
     said: Callable[[Readings], Said]
     clause: bool = False
-    matters: Callable[[Readings], bool] = _always
+    matters: Callable[[Readings], bool] = always
     alternatives: Callable[[Readings], list[Choice]] | None = None
     settings: tuple[Setting, ...] = ()
     facts: Callable[[Readings], str] = _nothing
     hint: str = ""
     parts: tuple[str, ...] = ()
-    aside: str = ""
-    wished: Callable[[Readings], bool] = _always
+    besides: Callable[[Readings], bool] = _never
+
+    def applies(self, readings: Readings) -> bool:
+        """Whether something in a figure follows from it, said or not."""
+        return self.matters(readings) or self.besides(readings)
 
 
 # What fields have in common

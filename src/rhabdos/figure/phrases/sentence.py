@@ -7,8 +7,6 @@ from rhabdos.figure.phrases.phrase import Key
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.memo import memoised
 
-BETWEEN_ASIDES = " · "
-
 
 class Fragment(Struct, frozen=True):
     """A piece of the sentence; ``phrase`` names the choice that it is, if it is one."""
@@ -34,15 +32,6 @@ def sentence(readings: Readings) -> tuple[Fragment, ...]:
         texts = (Fragment(before), Fragment(said.text, phrase.key), Fragment(said.after))
         pieces += [piece for piece in texts if piece.text]
     return (*pieces, Fragment("."))
-
-
-def asides(readings: Readings) -> tuple[Fragment, ...]:
-    """What stands after the sentence: phrases that it does not have, but that may be wished."""
-    pieces: list[Fragment] = []
-    for phrase in reversed(list(PHRASES.values())):
-        if phrase.aside and phrase.wished(readings) and not phrase.matters(readings):
-            pieces += [Fragment(BETWEEN_ASIDES), Fragment(phrase.aside, phrase.key)]
-    return tuple(pieces[1:])
 
 
 def plain(readings: Readings) -> str:

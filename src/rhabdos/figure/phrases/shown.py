@@ -154,7 +154,7 @@ VARIABLE = Phrase(
 ROWS = Phrase(
     "rows",
     "Rows drawn",
-    "Ctrl+Shift+1",
+    "Ctrl+Alt+R",
     _said_rows,
     alternatives=_row_choices,
     facts=lambda readings: f"{rows_phrase(readings)[:1].upper()}{rows_phrase(readings)[1:]}.",
@@ -198,7 +198,7 @@ _WAYS = {False: "lying", True: "standing"}
 WAY = Phrase(
     "way",
     "Direction",
-    "Ctrl+U",
+    "Ctrl+Alt+U",
     lambda readings: Said(", ", _WAYS[readings.plan.upright]),
     alternatives=lambda readings: [
         Choice(

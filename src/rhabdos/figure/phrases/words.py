@@ -1,6 +1,6 @@
 """The phrases of lines and of words."""
 
-from rhabdos.figure.phrases.phrase import Phrase, Said, Setting
+from rhabdos.figure.phrases.phrase import Phrase, Said, Setting, always
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.recipe.recipe import Recipe
 from rhabdos.figure.words.naming import default_value_title, usual_height_title
@@ -32,7 +32,7 @@ LINES = Phrase(
     ),
     hint="Each group has its own, in its colour and with its value.",
     parts=("centre",),
-    aside="Lines",
+    besides=always,
 )
 
 
@@ -78,5 +78,5 @@ WORDS = Phrase(
     ),
     hint="Left empty, an axis is named after its variable and unit.",
     parts=("title", "subtitle", "own-note", "value-title", "height-title", "factor", "text"),
-    aside="Words",
+    besides=always,
 )

@@ -1,0 +1,112 @@
+"""The parts of a figure in a line: what its sentence says, and what it could have besides."""
+
+from functools import partial
+
+from PyQt6.QtCore import QEvent, QObject, QPoint, Qt, pyqtSignal
+from PyQt6.QtGui import QKeyEvent
+from PyQt6.QtWidgets import QToolButton, QWidget
+
+from rhabdos.app.controls.dialog_layout import pause
+from rhabdos.app.controls.flow import Flow
+from rhabdos.app.controls.word_buttons import word_button
+from rhabdos.figure.phrases import PHRASES
+from rhabdos.figure.phrases.phrase import Key
+from rhabdos.figure.readings.readings import Readings
+
+_APART, _UNDER = 1, 1  # pixels between words, and between their lines
+_TYPED = 900  # milliseconds after which letters begin another word
+_STEPS: dict[int, int] = {
+    Qt.Key.Key_Left: -1,
+    Qt.Key.Key_Up: -1,
+    Qt.Key.Key_Right: 1,
+    Qt.Key.Key_Down: 1,
+}
+
+
+class PartsLine(QWidget):
+    """A word a part: a click shows its settings; arrows go along, and letters find one.
+
+    It is one stop of the Tab key.
+    """
+
+    chosen = pyqtSignal(str)
+    """The phrase whose settings are wanted."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setAccessibleName("Parts of the figure")
+        self.setObjectName("parts")
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        flow = Flow(self, _APART, _UNDER)
+        flow.setContentsMargins(7, 9, 7, 7)
+        self.buttons: dict[Key, QToolButton] = {}
+        for key, phrase in PHRASES.items():
+            words = phrase.title[0].lower() + phrase.title[1:]
+            button = word_button(words, partial(self.chosen.emit, key), "part")
+            button.setFocusPolicy(Qt.FocusPolicy.ClickFocus)
+            button.installEventFilter(self)  # to a button by itself, arrows are as Tab
+            self.buttons[key] = button
+            flow.addWidget(button)
+        self._letters = ""
+        self._forget = pause(self, _TYPED, self._begin_word)
+
+    def show_parts(self, readings: Readings | None) -> None:
+        """Tell what is said in the sentence of a figure from what could be besides."""
+        for key, button in self.buttons.items():
+            phrase = PHRASES[key]
+            said = readings is not None and phrase.matters(readings)
+            button.setVisible(readings is not None and phrase.applies(readings))
+            _dress(button, "said", said)
+            button.setToolTip("" if said else "Not in the sentence: as usual")
+
+    @property
+    def current(self) -> QToolButton | None:
+        """The word that takes the keys: that of the chosen part, or the first."""
+        shown = [button for button in self.buttons.values() if not button.isHidden()]
+        return next(
+            (button for button in shown if button.property("chosen")), next(iter(shown), None)
+        )
+
+    def under(self, phrase: Key) -> QPoint:
+        """The place on the screen under the word of a phrase."""
+        button = self.buttons[phrase]
+        return button.mapToGlobal(QPoint(0, button.height() + 1))
+
+    def mark(self, phrase: Key | None) -> None:
+        """Show whose settings stand below."""
+        for key, button in self.buttons.items():
+            _dress(button, "chosen", key == phrase)
+            here = key == phrase
+            button.setFocusPolicy(Qt.FocusPolicy.StrongFocus if here else Qt.FocusPolicy.ClickFocus)
+
+    def eventFilter(self, watched: QObject | None, event: QEvent | None) -> bool:
+        """Arrows go to the next word; letters to the first one that begins with them."""
+        if isinstance(event, QKeyEvent) and event.type() == QEvent.Type.KeyPress:
+            return self._take_key(event) or super().eventFilter(watched, event)
+        return super().eventFilter(watched, event)
+
+    def _take_key(self, event: QKeyEvent) -> bool:
+        shown = [button for button in self.buttons.values() if not button.isHidden()]
+        here = next((at for at, button in enumerate(shown) if button.hasFocus()), -1)
+        if (by := _STEPS.get(event.key())) and shown:
+            shown[(here + by) % len(shown)].setFocus()
+            return True
+        typed = event.text().strip().lower()
+        if typed.isprintable() and typed:
+            self._letters += typed
+            self._forget.start()
+            if found := [b for b in shown if b.text().startswith(self._letters)]:
+                found[0].setFocus()
+            return True
+        return False
+
+    def _begin_word(self) -> None:
+        self._letters = ""
+
+
+def _dress(button: QToolButton, name: str, value: bool) -> None:
+    if button.property(name) != value:
+        button.setProperty(name, value)
+        if style := button.style():
+            style.unpolish(button)
+            style.polish(button)
