@@ -62,7 +62,7 @@ def test_every_form_has_a_picture_of_this_variable_in_the_groups_colours(hands):
 def test_a_line_is_always_inside_the_frame_and_the_axis_makes_room(hands, form, heights):
     hands.window.session.ask("Lines", hands.recipe.showing(forms=("bars", form), heights=heights))
     frame = hands.window.figure.stage.canvas.scene.frame
-    part = {"polygon": "bars", "curve": "curve"}.get(form, "form")
+    part = {"polygon": "bars"}.get(form, form)
     drawn = lines(hands, part)[-3:]
     assert len(drawn) == 3
     for line in drawn:
@@ -345,3 +345,25 @@ def test_lines_mark_means_and_medians_with_their_values_and_a_click_chooses_them
     assert all(0 <= left < right <= width for left, _, right in boxes)
     hands.tick("lines", "At the mean, dashed")
     assert not hands.recipe.lines.mean
+
+
+def test_the_line_of_a_form_is_set_in_its_panel_and_by_clicking_it(hands):
+    forms = ("bars", "curve", "normal")
+    recipe = hands.recipe.showing(forms=forms, split=(), heights="density")
+    hands.window.session.ask("Draw", recipe)
+    canvas, side = hands.window.figure.stage.canvas, hands.window.figure.side
+    line = next(m for m in canvas.scene.marks if m.meaning and m.meaning.part == "normal")
+    x, y = line.points[len(line.points) // 5]
+    where = QPoint(round(x * canvas.scale), round(y * canvas.scale))
+    QTest.mouseClick(canvas, Qt.MouseButton.LeftButton, pos=where)
+    assert side.chosen == "curve"
+    panel = side.panel("curve")
+    hands.type_into(panel.widgets["Normal curve, width"], "2.5 pt")
+    assert hands.recipe.strokes.normal.width == 2.5
+    hands.type_into(panel.widgets["Normal curve"].field, "#1E2B2F")
+    assert hands.recipe.strokes.normal.colour == "#1E2B2F"
+    hands.type_into(panel.widgets["Normal curve, width"], "12")
+    assert hands.recipe.strokes.normal.width == 2.5
+    assert "10" in panel.fault.text()
+    hands.window.session.ask("Without", hands.recipe.showing(forms=("bars", "curve")))
+    assert panel.widgets["Normal curve, width"].isHidden()

@@ -130,9 +130,9 @@ def test_every_form_answers_the_pointer_lying_and_standing(hands, form, upright)
     )
     governed = {"box": "box", "points": "points", "violin": "curve", "curve": "curve"}
     if form in ("normal", "ecdf"):
-        governed[form] = "forms"
+        governed[form] = "curve"
     assert hands.window.figure.side.chosen == governed.get(form, "bins")
-    assert PHRASES[hands.window.figure.side.chosen].matters(hands.readings)
+    assert PHRASES[hands.window.figure.side.chosen].applies(hands.readings)
 
 
 @pytest.fixture

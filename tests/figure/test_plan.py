@@ -278,7 +278,7 @@ def test_every_phrase_has_its_own_keys_and_title_and_every_part_leads_to_one():
     keys = [phrase.keys for phrase in PHRASES.values()]
     assert len(set(keys)) == len(keys) == len(PHRASES)
     parts = (
-        "bars", "curve", "form", "box", "points", "centre", "lane", "value-axis", "height-axis", "title",
+        "bars", "curve", "normal", "ecdf", "box", "points", "centre", "lane", "value-axis", "height-axis", "title",
         "legend", "note",
     )  # fmt: skip
     assert all(phrase_of(part) in PHRASES for part in parts)

@@ -12,7 +12,7 @@ from rhabdos.app.panels.panel import Panel
 from rhabdos.errors import Refusal
 from rhabdos.figure.phrases.phrase import Phrase, Setting
 from rhabdos.figure.readings.readings import Readings
-from rhabdos.scene.style.look import style_of
+from rhabdos.scene.style.look import colours_of, style_of
 
 
 class SettingsPanel(Panel):
@@ -109,6 +109,8 @@ class SettingsPanel(Panel):
 
     def usual_colour(self, setting: Setting, readings: Readings) -> str:
         """The colour that is used where none is given."""
+        if setting.path.startswith("strokes."):  # that of the group
+            return colours_of(readings)[0]
         style = style_of(readings.recipe)
         return str(getattr(style, setting.path.rpartition(".")[2]) or style.paper)
 

@@ -7,6 +7,7 @@ from rhabdos.data.date_bounds import date_bound
 from rhabdos.errors import Refusal
 from rhabdos.figure.phrases.heights import SCALES
 from rhabdos.figure.phrases.phrase import LINE, Choice, Phrase, Said, Setting, number, or_usual
+from rhabdos.figure.phrases.strokes import stroke_settings
 from rhabdos.figure.readings.readings import Readings, edges_for
 from rhabdos.figure.recipe.edge_text import read_edges, read_number, write_edges
 from rhabdos.figure.recipe.recipe import Bars
@@ -368,6 +369,7 @@ BARS = Phrase(
                 *((title.lower(), scale) for scale, (title, _) in SCALES.items()),
             ],
         ),
+        *stroke_settings("bars", "Outline"),
     ),
     hint="Bars of a histogram touch, since its bins do: a gap is for looks. Numbers that find no "
     "room turn, shrink and thin out; pointing at a bar always tells.",

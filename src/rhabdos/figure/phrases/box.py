@@ -5,6 +5,7 @@ import re
 from rhabdos.data.columns import CategoryColumn
 from rhabdos.errors import Refusal
 from rhabdos.figure.phrases.phrase import Choice, Phrase, Said, Setting, number, or_usual
+from rhabdos.figure.phrases.strokes import stroke_settings
 from rhabdos.figure.planning.titles import whiskers_phrase
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.recipe.edge_text import read_number
@@ -168,6 +169,8 @@ BOX = Phrase(
             matters=_whole,
             tip="Values farther from the box than this are discs instead of rings",
         ),
+        *stroke_settings("box", "Lines"),
+        *stroke_settings("median", "Median"),
         Setting("box.names", "Beyond", "choice", "Values beyond {}", choices=_namers),
         Setting("box.quartiles", "Quartiles", "choice", "Quartiles {}", choices=_quartile_rules),
         Setting(

@@ -1,8 +1,13 @@
 """The phrase of density curves."""
 
+from collections.abc import Callable
+from typing import Literal
+
 from rhabdos.figure.phrases.phrase import Phrase, Said, Setting, in_unit, number, or_usual
+from rhabdos.figure.phrases.strokes import stroke_settings
 from rhabdos.figure.readings.readings import Readings
-from rhabdos.figure.recipe.recipe import Recipe
+from rhabdos.figure.recipe.forms import FORMS
+from rhabdos.figure.recipe.recipe import Form, Recipe
 from rhabdos.wording import counted, exact
 
 
@@ -114,13 +119,26 @@ def _bound(which: str) -> Setting:
     )
 
 
+_LINES: tuple[Literal["curve", "normal", "polygon", "ecdf"], ...] = (
+    "curve", "normal", "polygon", "ecdf",
+)  # fmt: skip
+
+
+def _draws(form: Form) -> Callable[[Readings], bool]:
+    return lambda readings: form in readings.recipe.show.forms
+
+
+def _smooths(readings: Readings) -> bool:
+    return bool({"curve", "violin"} & set(readings.recipe.show.forms))
+
+
 CURVE = Phrase(
     "curve",
     "Curve",
     "Ctrl+6",
     lambda readings: Said("curve bandwidth is ", curve_phrase(readings)),
     clause=True,
-    matters=lambda readings: bool({"curve", "violin"} & set(readings.recipe.show.forms)),
+    matters=_smooths,
     settings=(
         Setting(
             "curve.bandwidth",
@@ -165,9 +183,15 @@ CURVE = Phrase(
             ],
             matters=lambda readings: "curve" in readings.recipe.show.forms,
         ),
+        *(
+            setting
+            for form in _LINES
+            for setting in stroke_settings(form, FORMS[form].title.capitalize(), _draws(form))
+        ),
     ),
+    besides=lambda readings: any(_draws(form)(readings) for form in _LINES),
     facts=_facts,
     hint="A wider bandwidth smooths more. A bound is a value that nothing can pass, such as 0 for "
     "a mass. Or take the bell on the rod by its flank.",
-    parts=("curve",),
+    parts=("curve", "normal", "ecdf"),
 )

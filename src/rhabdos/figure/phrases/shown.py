@@ -187,7 +187,6 @@ FORMS_PHRASE = Phrase(
     "Ctrl+3",
     lambda readings: Said(", drawn as ", forms_phrase(readings)),
     alternatives=_forms,
-    parts=("form",),
     hint="Forms combine: press as many as you like. Words, colours, bins and limits stay.",
 )
 

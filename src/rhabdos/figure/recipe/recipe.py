@@ -12,6 +12,7 @@ from rhabdos.figure.recipe.recipe_axes import Axes
 from rhabdos.figure.recipe.recipe_bins import Bins
 from rhabdos.figure.recipe.recipe_look import Look
 from rhabdos.figure.recipe.recipe_part import Part, Truth, Wording
+from rhabdos.figure.recipe.recipe_strokes import Strokes
 from rhabdos.figure.recipe.recipe_words import MOST_TEXTS, FigureText, Words
 from rhabdos.quoting import quoted
 from rhabdos.stats.bandwidths import BandwidthRule
@@ -303,6 +304,7 @@ class Recipe(Part, frozen=True):
     legend: Legend = Legend()
     axes: Axes = Axes()
     look: Look = msgspec.field(default_factory=Look)
+    strokes: Strokes = Strokes()
     words: Words = msgspec.field(default_factory=Words)
     text: Annotated[
         tuple[FigureText, ...],

@@ -148,12 +148,12 @@ def _silhouette(
         lines.append(Segments(parting, style.paper, _PARTING, 1.0, meaning))
     width = style.fine_outline if narrow else style.outline
     tone = drawing.tones[group]
-    dash = style.dash_of(tone)
+    ink, width, dash = drawing.stroke("bars", group, colour, width)
     if slot is not None and bars_alone:
         sides = _sides(drawing, edges, tops, base, slot)
-        lines.append(Segments(sides, colour, width, 1.0, meaning, dash))
+        lines.append(Segments(sides, ink, width, 1.0, meaning, dash))
     else:
-        lines.append(Path(points, colour, width, 1.0, meaning, dash=dash))
+        lines.append(Path(points, ink, width, 1.0, meaning, dash=dash))
     fill = style.bar_fill(together)
     if not alone and drawing.stands_out(group):
         fill = max(fill, style.forward)

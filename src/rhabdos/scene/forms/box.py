@@ -54,7 +54,8 @@ def _box(
     opacity = 0.9 if paper else style.filled(style.box_fill)
     hatch = 0 if paper else style.hatch_of(drawing.tones[group])
     body = Area(points, fill, opacity, meaning, notched, hatch)
-    outline = Path(points, drawing.inks[group], style.box_line, 1.0, meaning, smooth=notched)
+    ink, width, dash = drawing.stroke("box", group, drawing.inks[group], style.box_line, ())
+    outline = Path(points, ink, width, 1.0, meaning, smooth=notched, dash=dash)
     values = np.array([drawn.q1, drawn.whisker_low, drawn.q3, drawn.whisker_high])
     q1, low, q3, high = frame.alongs(values)
     cap = half * _CAP
@@ -67,7 +68,7 @@ def _box(
     reach = half * _WAIST if notched else half
     return [body], [
         outline,
-        Segments(whiskers, drawing.inks[group], style.box_line, 1.0, meaning),
+        Segments(whiskers, ink, width, 1.0, meaning, dash),
         _median(drawing, group, drawn.median, middle, reach),
     ]
 
@@ -76,8 +77,9 @@ def _median(drawing: Drawing, group: int, median: float, middle: float, reach: f
     place = drawing.frame.alongs(np.array([median]))
     low, high = np.array([middle - reach]), np.array([middle + reach])
     line = drawing.frame.lines(place, low, place, high)
-    width, meaning = drawing.style.median_line, Meaning("box", group)
-    return Segments(line, drawing.inks[group], width, 1.0, meaning)
+    usual = drawing.inks[group], drawing.style.median_line
+    ink, width, dash = drawing.stroke("median", group, *usual, ())
+    return Segments(line, ink, width, 1.0, Meaning("box", group), dash)
 
 
 def _outline(drawing: Drawing, drawn: Box, middle: float, half: float, notched: bool) -> FloatArray:

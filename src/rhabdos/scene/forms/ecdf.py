@@ -2,4 +2,4 @@
 
 from rhabdos.scene.forms.lines import line_form
 
-DRAWN = {"ecdf": line_form("ecdf", "form")}
+DRAWN = {"ecdf": line_form("ecdf", "ecdf")}

@@ -9,6 +9,7 @@ from rhabdos.arrays import FloatArray
 from rhabdos.figure.forms.lines import CurveReading, curves_of
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.recipe.recipe import Form
+from rhabdos.figure.recipe.recipe_strokes import Drawn
 from rhabdos.memo import memoised
 from rhabdos.scene.coordinates import Band, Frame
 from rhabdos.scene.forms.form import Drawing, Layers, SceneForm
@@ -76,6 +77,11 @@ def _between(
     return np.asarray(np.interp(places, x, y, left=before, right=beyond))
 
 
+_STROKES: dict[Form, Drawn] = {
+    "curve": "curve", "normal": "normal", "polygon": "polygon", "ecdf": "ecdf",
+}  # fmt: skip
+
+
 def line_form(form: Form, part: Part) -> SceneForm:
     """A form that draws a line for each group."""
 
@@ -113,8 +119,8 @@ def line_form(form: Form, part: Part) -> SceneForm:
                 fills.append(Area(shape, colour, opacity, meaning, smooth=True, hatch=hatch))
             if fill != "only":
                 smooth = form != "ecdf"
-                dash = style.dash_of(tone)
-                lines.append(Path(points, colour, style.curve, 1.0, meaning, smooth, dash))
+                ink, width, dash = drawing.stroke(_STROKES[form], group, colour, style.curve)
+                lines.append(Path(points, ink, width, 1.0, meaning, smooth, dash))
         return fills, lines
 
     return SceneForm(reach, layers, tallest)

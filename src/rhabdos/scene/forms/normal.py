@@ -2,4 +2,4 @@
 
 from rhabdos.scene.forms.lines import line_form
 
-DRAWN = {"normal": line_form("normal", "form")}
+DRAWN = {"normal": line_form("normal", "normal")}

@@ -1,5 +1,6 @@
 """The look of a figure as a value: layout is given it, and has no colour of its own."""
 
+from collections.abc import Mapping
 from functools import lru_cache
 from typing import Literal
 
@@ -134,7 +135,7 @@ class Style(Struct, frozen=True):
         """How the lines of a group are dashed: drawn and left out by turns, in points."""
         if self.dashes == "by-group":
             return _DASHES[group % len(_DASHES)]
-        return {"dashed": (5.0, 3.0), "dotted": (1.2, 2.2)}.get(self.dashes, ())
+        return DASHES[self.dashes]
 
     def hatch_of(self, group: int) -> int:
         """The number of the hatching of a group's fills; 0 for none."""
@@ -155,6 +156,9 @@ class Style(Struct, frozen=True):
         return max(self.least_together, self.together - self.step * groups)
 
 
+DASHES: Mapping[str, tuple[float, ...]] = {
+    "whole": (), "dashed": (5.0, 3.0), "dotted": (1.2, 2.2),
+}  # fmt: skip
 HATCHES = 6  # that can be told apart in grey
 """Kinds of hatching: aslant, the other way, crossed, level, upright, and both."""
 _DASHES: tuple[tuple[float, ...], ...] = (

@@ -1,0 +1,36 @@
+"""What a recipe asks of the lines of each form."""
+
+from typing import Annotated, Literal
+
+from msgspec import Meta
+
+from rhabdos.figure.recipe.recipe_look import Width
+from rhabdos.figure.recipe.recipe_part import Colour, Part
+
+Dash = Literal["whole", "dashed", "dotted"]
+Drawn = Literal["curve", "normal", "polygon", "ecdf", "bars", "box", "median"]
+
+
+class Stroke(Part, frozen=True):
+    """A line of a form; None stands for the group's colour, and for what the look has."""
+
+    colour: Colour | None = None
+    width: Width | None = None
+    dash: Annotated[Dash, Meta(description="whole, dashed or dotted")] | None = None
+
+
+class Strokes(Part, frozen=True):
+    """The lines of curves, the outlines of bars, and the lines of boxes."""
+
+    curve: Stroke = Stroke()
+    normal: Stroke = Stroke()
+    polygon: Stroke = Stroke()
+    ecdf: Stroke = Stroke()
+    bars: Stroke = Stroke()
+    box: Stroke = Stroke()
+    median: Stroke = Stroke()
+
+    def of(self, drawn: Drawn) -> Stroke:
+        """The line of one of them."""
+        stroke: Stroke = getattr(self, drawn)
+        return stroke
