@@ -6,13 +6,13 @@ import pytest
 from rhabdos.data.demo import demo_table
 from rhabdos.data.gathering import gather
 from rhabdos.figure.forms.read import read
-from rhabdos.figure.recipe.recipe import Groups, Recipe, Show
+from rhabdos.figure.recipe.recipe import Boxes, Groups, Recipe, Show
 from rhabdos.figure.recipe.recipe_look import Look
 from rhabdos.figure.recipe.recipe_strokes import Stroke, Strokes
 from rhabdos.figure.recipe.toml_text import RecipeError, read_recipe, write_recipe
 from rhabdos.paint.svg import svg
 from rhabdos.scene.build import build
-from rhabdos.scene.marks import Path, Segments
+from rhabdos.scene.marks import Area, Meaning, Path, Segments
 
 TABLE = demo_table()
 
@@ -108,3 +108,19 @@ def test_a_stroke_that_makes_no_sense_is_refused(text, words):
     with pytest.raises(RecipeError) as refused:
         read_recipe(f'rhabdos = 1\n[show]\nvariables = ["a"]\n{text}')
     assert words in str(refused.value)
+
+
+@pytest.mark.parametrize("share", [0.2, 0.5, 1.0])
+def test_boxes_take_the_share_of_their_strip_that_is_asked_for(share):
+    usual, asked = (drawn(Strokes(), "box", box=Boxes(share=s)) for s in (None, share))
+    boxes = [[m.points for m in scene.marks if is_box(m)] for scene in (usual, asked)]
+    across = 0 if usual.frame.upright else 1
+    assert len(boxes[0]) == len(boxes[1]) == 3
+    for before, after in zip(*boxes, strict=True):
+        wide = np.ptp(after[:, across]) / np.ptp(before[:, across])
+        assert wide == pytest.approx(share / 0.86)
+        assert np.allclose(after[:, 1 - across], before[:, 1 - across])  # the values stay
+
+
+def is_box(mark):
+    return isinstance(mark, Area) and mark.meaning == Meaning("box", mark.meaning.group)

@@ -109,9 +109,10 @@ class SettingsPanel(Panel):
 
     def usual_colour(self, setting: Setting, readings: Readings) -> str:
         """The colour that is used where none is given."""
-        if setting.path.startswith("strokes."):  # that of the group
-            return colours_of(readings)[0]
         style = style_of(readings.recipe)
+        if setting.path.startswith("strokes."):  # that of the group, but for boxes
+            inked = setting.path.split(".")[1] in ("box", "median")
+            return style.ink if inked else colours_of(readings)[0]
         return str(getattr(style, setting.path.rpartition(".")[2]) or style.paper)
 
     def _colour(self, setting: Setting, colour: str) -> None:

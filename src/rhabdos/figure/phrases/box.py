@@ -138,6 +138,17 @@ def _facts(readings: Readings) -> str:
     return f"{counted(len(drawn), 'box', 'boxes')}, {beyond:,} {lie} beyond the whiskers"
 
 
+def _share_shown(readings: Readings) -> str:
+    share = readings.recipe.box.share
+    return "" if share is None else f"{exact(100 * share)} %"
+
+
+def _read_share(text: str, readings: Readings) -> object:
+    percent = number("The width of boxes", 5, 100)(text.removesuffix("%").strip(), readings)
+    assert isinstance(percent, float)
+    return float(f"{percent / 100:.12g}")
+
+
 BOX = Phrase(
     "box",
     "Boxes",
@@ -169,8 +180,6 @@ BOX = Phrase(
             matters=_whole,
             tip="Values farther from the box than this are discs instead of rings",
         ),
-        *stroke_settings("box", "Lines"),
-        *stroke_settings("median", "Median"),
         Setting("box.names", "Beyond", "choice", "Values beyond {}", choices=_namers),
         Setting("box.quartiles", "Quartiles", "choice", "Quartiles {}", choices=_quartile_rules),
         Setting(
@@ -207,10 +216,22 @@ BOX = Phrase(
             "Box width {}",
             choices=lambda _readings: [("all the same", "fixed"), ("by n", "by-n")],
         ),
+        Setting(
+            "box.share",
+            "Of the strip",
+            "typed",
+            "Boxes {} of their strip",
+            shown=_share_shown,
+            placeholder=lambda _readings: "86 %",
+            read=or_usual(None, _read_share),
+            tip="How much of its strip the widest box takes, from 5 to 100 %",
+        ),
         Setting("box.notches", "Notches", "toggle", "Notched boxes|Plain boxes", matters=_whole),
         Setting(
             "box.letters", "Letter values", "toggle", "Boxes of letter values|Boxes with whiskers"
         ),
+        *stroke_settings("box", "Lines"),
+        *stroke_settings("median", "Median"),
     ),
     facts=_facts,
     hint="Point at a box to read it. Whiskers can also be set by the grip on the rod. Letter "

@@ -184,6 +184,7 @@ class Boxes(Part, frozen=True):
     ] = 1.5
     far: Annotated[float, Meta(ge=0, description="a multiple of the IQR, 0 or more")] = 3.0
     width: Annotated[Literal["fixed", "by-n"], Meta(description="fixed or by-n")] = "fixed"
+    share: Annotated[float, Meta(ge=0.05, le=1, description="a share from 0.05 to 1")] | None = None
     notches: Truth = False
     mean: Truth = False
     mean_shape: Annotated[MeanShape, Meta(description="diamond, circle, square or cross")] = (

@@ -154,7 +154,8 @@ def _words(drawing: Drawing, band: Band, groups: Sequence[int]) -> list[Text]:
 
 def _half(drawing: Drawing, band: Band, group: int) -> float:
     """Half the extent of a box, in points."""
-    return band.thickness / 2 * _SHARE * box_widths(drawing.readings)[group]
+    share = drawing.readings.recipe.box.share or _SHARE
+    return band.thickness / 2 * share * box_widths(drawing.readings)[group]
 
 
 def _names(drawing: Drawing, band: Band, group: int) -> list[Text]:
