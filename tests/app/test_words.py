@@ -6,7 +6,9 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication
 
 from rhabdos.figure.recipe.recipe_words import FigureText, TextStyle, Words
+from rhabdos.paint.fonts import measure
 from rhabdos.scene.marks import Area, Text
+from rhabdos.scene.words.label_places import rect_of
 
 LEFT = Qt.MouseButton.LeftButton
 
@@ -86,6 +88,32 @@ def test_shift_and_enter_begin_a_line(hands):
     typed(hands, "Two")
     assert hands.recipe.words.title == "One\nTwo"
     assert shown(hands, "title") == ["One", "Two"]
+
+
+@pytest.mark.parametrize("upright", [False, True])
+@pytest.mark.parametrize("paneled", [False, True])
+def test_names_of_lanes_and_panels_are_typed_where_they_stand(hands, upright, paneled):
+    recipe = hands.recipe.showing(forms=("box",), upright=upright)
+    recipe = recipe.paneled(by=("Bay",)) if paneled else recipe.showing(arrange="lanes")
+    hands.window.session.ask("Draw", recipe)
+    canvas, field = hands.window.figure.stage.canvas, hands.window.figure_actions.words.field
+    part = "panel" if paneled else "lane"
+    names = [z for z in canvas.scene.zones if z.meaning.part == part and z.meaning.level]
+    assert {z.meaning.level for z in names} == {"Heron Sound", "Saltmere", "Wick Narrows"}
+    for zone in names:
+        rects = [
+            rect_of(mark, measure)
+            for mark in canvas.scene.marks
+            if isinstance(mark, Text) and mark.text.startswith(zone.meaning.level.split()[0])
+        ]
+        middles = [((r.left + r.right) / 2, (r.top + r.bottom) / 2) for r in rects]
+        x, y = next(middle for middle in middles if zone.holds(*middle))
+        there = QPoint(round(x * canvas.scale), round(y * canvas.scale))
+        QTest.mouseDClick(canvas, LEFT, pos=there)
+        assert field.toPlainText() == zone.meaning.level
+        near = field.geometry().adjusted(-12, -30, 12, 30)
+        assert near.contains(there), (zone.meaning.level, field.geometry(), there)
+        QTest.keyClick(field, Qt.Key.Key_Escape)
 
 
 def test_a_level_is_called_otherwise_by_a_double_click(hands):

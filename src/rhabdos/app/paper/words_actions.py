@@ -66,13 +66,22 @@ class WordsActions(QObject):
         """Where the words of a part stand, in pixels; at the top where there are none."""
         scene, scale = self._canvas.scene, self._canvas.scale
         assert scene
-        rects = [
-            rect_of(mark, measure)
+        words = [
+            (rect_of(mark, measure), mark.meaning.level)
             for mark in scene.marks
             if isinstance(mark, Text)
             and mark.meaning is not None
-            and (mark.meaning.part, mark.meaning.level) == (meaning.part, meaning.level)
+            and mark.meaning.part == meaning.part
         ]
+        rects = [rect for rect, level in words if level == meaning.level]
+        if not rects:  # the names of lanes and panels are told apart by where they stand
+            zones = [
+                zone
+                for zone in scene.zones
+                if (zone.meaning.part, zone.meaning.level) == (meaning.part, meaning.level)
+            ]
+            middles = ((r, (r.left + r.right) / 2, (r.top + r.bottom) / 2) for r, _ in words)
+            rects = [r for r, x, y in middles if any(zone.holds(x, y) for zone in zones)]
         if not rects:
             return QRectF(scene.frame.left * scale, 4, 300, 20)
         left, top = min(r.left for r in rects), min(r.top for r in rects)
