@@ -8,6 +8,7 @@ from PyQt6.QtWidgets import QApplication, QDialog
 
 from rhabdos.app.controls.theme import LIGHT
 from rhabdos.figure.forms.bars import bars, outside
+from rhabdos.figure.recipe.recipe_bins import Bins
 
 CONTROL, SHIFT = Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.ShiftModifier
 
@@ -225,6 +226,23 @@ def test_heights_are_chosen_in_the_panel(hands):
     hands.choose("heights", "Shares of", "all values")
     assert "heights in proportion of all" in hands.sentence()
     assert sum(g.heights.sum() for g in bars(hands.readings)) == pytest.approx(1)
+
+
+def test_a_number_of_bins_that_is_shown_is_fixed_by_typing_it(hands):
+    hands.window.session.ask("By a rule", hands.recipe.binned(Bins(rule="sturges")))
+    hands.window.choose_phrase("bins")
+    field = hands.window.figure.side.panel("bins").widgets["Number"]
+    shown = field.text()
+    steps = hands.window.session.history.undo_name
+    field.setFocus()
+    QTest.keyClick(field, Qt.Key.Key_Return)  # nothing is typed: nothing is meant
+    assert hands.window.session.history.undo_name == steps
+    hands.type_into(field, shown)
+    assert hands.recipe.bins.count == int(shown)
+    assert hands.recipe.bins.rule is None
+    past = len(hands.window.session.history.past)
+    hands.type_into(field, shown)  # once more is no other step
+    assert len(hands.window.session.history.past) == past
 
 
 def test_words_follow_the_typing_and_are_one_step(hands):

@@ -13,8 +13,8 @@ from rhabdos.quoting import printable_lines
 class Field(QLineEdit):
     """A line of text that shows a value of the figure.
 
-    ``entered`` tells what was typed, once Enter is pressed or the field is left, if it differs from
-    what is shown. Escape takes the typing back.
+    ``entered`` tells what was typed, once Enter is pressed, or the field is left with something
+    else than what is shown. Escape takes the typing back.
     """
 
     entered = pyqtSignal(str)
@@ -25,6 +25,7 @@ class Field(QLineEdit):
         self.setAccessibleName(name)
         self.setPlaceholderText(placeholder)
         self._shown = ""
+        self.returnPressed.connect(self._confirm)
         self.editingFinished.connect(self._finish)
 
     def show_value(self, text: str) -> None:
@@ -44,6 +45,12 @@ class Field(QLineEdit):
             if style := self.style():
                 style.unpolish(self)
                 style.polish(self)
+
+    def _confirm(self) -> None:
+        """What is typed and confirmed is meant, also where a rule had come to the same."""
+        if self.isModified():
+            self.setModified(False)
+            self.entered.emit(self.text().strip())
 
     def _finish(self) -> None:
         if self.isModified() and self.text().strip() != self._shown:
