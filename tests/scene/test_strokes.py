@@ -6,13 +6,14 @@ import pytest
 from rhabdos.data.demo import demo_table
 from rhabdos.data.gathering import gather
 from rhabdos.figure.forms.read import read
+from rhabdos.figure.planning.data_request import samples_for
 from rhabdos.figure.recipe.recipe import Boxes, Groups, Recipe, Show
 from rhabdos.figure.recipe.recipe_look import Look
 from rhabdos.figure.recipe.recipe_strokes import Stroke, Strokes
 from rhabdos.figure.recipe.toml_text import RecipeError, read_recipe, write_recipe
 from rhabdos.paint.svg import svg
 from rhabdos.scene.build import build
-from rhabdos.scene.marks import Area, Meaning, Path, Segments
+from rhabdos.scene.marks import Area, Meaning, Path, Segments, Text
 
 TABLE = demo_table()
 
@@ -124,3 +125,28 @@ def test_boxes_take_the_share_of_their_strip_that_is_asked_for(share):
 
 def is_box(mark):
     return isinstance(mark, Area) and mark.meaning == Meaning("box", mark.meaning.group)
+
+
+@pytest.mark.parametrize(
+    ("show", "panels"),
+    [
+        ({"split": ("Bay",), "arrange": "overlaid"}, ()),
+        ({"split": ("Bay",), "arrange": "lanes"}, ()),
+        ({"split": ("Bay",), "forms": ("box",)}, ()),
+        ({"split": ("Bay",)}, ("Season",)),
+        ({"split": ()}, ()),
+        ({"split": (), "upright": True}, ("Bay",)),
+    ],
+)
+def test_no_n_is_written_anywhere_where_the_look_takes_it_off(show, panels):
+    def words(look):
+        recipe = Recipe(show=Show(variables=("Shell length",), **show), look=look)
+        recipe = recipe.paneled(by=panels)
+        readings = read(recipe, samples_for(recipe, TABLE))
+        return [m.text for m in build(readings, measure).marks if isinstance(m, Text)]
+
+    usual, without = words(Look()), words(Look(sizes=False))
+    assert any("n = " in text for text in usual)
+    assert not any("n = " in text for text in without)
+    stripped = {text.partition("  n = ")[0] for text in usual if not text.startswith("n = ")}
+    assert stripped <= set(without) | {text for text in stripped if text.isdigit()}

@@ -148,6 +148,13 @@ LOOK = Phrase(
             ),
             matters=lambda readings: readings.plan.colours > MOST_COLOURED,
         ),
+        Setting(
+            "look.sizes",
+            "n of groups",
+            "choice",
+            "n of groups {}",
+            choices=lambda _readings: (("beside their names", None), ("nowhere", False)),
+        ),
         _colour("ink", "Ink"),
         _colour("paper", "Paper"),
         _colour("ground", "Ground of frames"),

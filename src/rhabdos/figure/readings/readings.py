@@ -313,7 +313,12 @@ def _planned(gathered: SampleSet, recipe: Recipe) -> _Planned:
 
 
 def size_words(readings: Readings, groups: Sequence[int]) -> str:
-    """How many values some groups have, in words; of several variables in panels, at most."""
+    """How many values some groups have, in words; of several variables in panels, at most.
+
+    Nothing where the look takes sizes off.
+    """
+    if readings.recipe.look.sizes is False:
+        return ""
     each: dict[str, int] = {}
     for index in groups:
         group = readings.groups[index]

@@ -45,6 +45,7 @@ class LookDress(Part, frozen=True):
         None
     )
     many_colours: Truth | None = None
+    sizes: Truth | None = None
     ink: Colour | None = None
     paper: Colour | None = None
     ground: Colour | None = None

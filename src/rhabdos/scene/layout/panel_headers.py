@@ -73,7 +73,8 @@ def marks(page: Page, frames: Sequence[Frame], room: Rect, lift: float) -> list[
     face, names = _face(page), _names(page)
     beside = structs.replace(face, bold=False, colour=page.style.quiet)
     place = page.style.lettering.panels.place or "left"
-    sizes = [page.readings.n_words(_n(page, frame.panel)) for frame in frames]
+    told = page.readings.recipe.look.sizes is not False
+    sizes = [page.readings.n_words(_n(page, frame.panel)) if told else "" for frame in frames]
     shown, sizes = _shown(page, names, sizes, frames, face, beside)
     for frame, lines, text in zip(frames, shown, sizes, strict=True):
         base = frame.top - lift - face.size * _BASE
