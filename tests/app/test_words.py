@@ -170,6 +170,14 @@ def test_words_are_set_in_their_panel(hands):
     assert (style.place, style.size, style.slant, style.colour) == ("middle", 16.0, True, "#AA0000")
     hands.type_into(panel.colour.field, "reddish")
     assert "six hexadecimal digits" in panel.fault.text()
+    for name, colour in (("Teal", "#008080"), ("rebeccapurple", "#663399"), ("abc", "#AABBCC")):
+        hands.type_into(panel.colour.field, name)
+        assert hands.recipe.words.title_style.colour == colour
+    for nothing in ("transparent", "inherit", "oklch(0.5 0.2 30)"):
+        hands.type_into(panel.colour.field, nothing)
+        assert "a name of the web" in panel.fault.text()
+        assert hands.recipe.words.title_style.colour == "#AABBCC"
+    hands.type_into(panel.colour.field, "aa0000")
     hands.type_into(panel.size_, "500")
     assert "must be from 3 to 72" in panel.fault.text()
     assert hands.recipe.words.title_style == style

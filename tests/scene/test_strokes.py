@@ -56,10 +56,18 @@ def test_a_stroke_of_its_own_is_drawn_and_no_other_line_changes(what):
 
 
 def test_one_form_has_its_line_and_another_over_it_the_usual_one():
-    scene = drawn(Strokes(normal=Stroke(dash="dashed")), "curve", "normal", split=())
-    dashes = {mark.meaning.part: mark.dash for mark in lines_of(scene) if mark.meaning}
-    assert dashes["curve"] == ()
-    assert dashes["normal"] == (5.0, 3.0)
+    def dashes(strokes, *forms, **more):
+        scene = drawn(strokes, *forms, split=(), **more)
+        return {mark.meaning.part: mark.dash for mark in lines_of(scene) if mark.meaning}
+
+    dotted = Strokes(normal=Stroke(dash="dotted"))
+    assert dashes(dotted, "curve", "normal")["normal"] == (1.2, 2.2)
+    assert dashes(dotted, "curve", "normal")["curve"] == ()
+    # A density and a normal curve differ at sight without being asked to.
+    assert dashes(Strokes(), "curve", "normal")["normal"] == (5.0, 3.0)
+    assert dashes(Strokes(), "normal")["normal"] == ()
+    assert dashes(Strokes(normal=Stroke(dash="whole")), "curve", "normal")["normal"] == ()
+    assert dashes(Strokes(), "curve", "normal", look=Look(dashes="dotted"))["normal"] == (1.2, 2.2)
 
 
 def test_white_bars_may_have_a_dark_outline_each_dashed_as_the_look_says():

@@ -1,4 +1,4 @@
-"""A colour: shown, typed as hexadecimal digits, or picked."""
+"""A colour: shown, typed as hexadecimal digits or by name, or picked."""
 
 import re
 
@@ -14,14 +14,26 @@ _SIDE = 16  # pixels of the square
 
 
 def read_colour(text: str) -> str | None:
-    """A colour as people type it, with # or without; None where it is none."""
+    """A colour as people type it: its digits with # or without, or its name on the web (CSS Color
+    Module Level 4); None where it is none."""
     match = _HEX.fullmatch(text.strip())
     if not match:
-        return None
+        return _named(text.strip().lower())
     digits = match[1]
     if len(digits) == 3:
         digits = "".join(2 * digit for digit in digits)
     return f"#{digits.upper()}"
+
+
+def _named(name: str) -> str | None:
+    from coloraide import Color  # which few fields need
+
+    if not name.isalpha() or name == "transparent":
+        return None
+    try:
+        return Color(name).convert("srgb").to_string(hex=True).upper()
+    except ValueError:
+        return None
 
 
 def swatch(colour: str, side: int = _SIDE) -> QIcon:
@@ -74,6 +86,9 @@ class ColourField(QWidget):
         colour = read_colour(text) if text else ""
         if colour is None:
             self.field.mark_wrong(True)
-            self.wrong.emit("A colour is six hexadecimal digits, such as #1F838A.")
+            self.wrong.emit(
+                "A colour is a name of the web, such as teal, or six hexadecimal digits, such as "
+                "#1F838A."
+            )
             return
         self.picked.emit(colour)

@@ -14,6 +14,7 @@ from rhabdos.memo import memoised
 from rhabdos.scene.coordinates import Band, Frame
 from rhabdos.scene.forms.form import Drawing, Layers, SceneForm
 from rhabdos.scene.marks import Area, Mark, Meaning, Part, Path
+from rhabdos.scene.style.style import DASHES
 
 _SEEN = 2e-3  # of its greatest height, from which on a curve is worth a place on the axis
 _COLUMN = 1.0  # points of the page, in which a line needs one place …
@@ -82,6 +83,12 @@ _STROKES: dict[Form, Drawn] = {
 }  # fmt: skip
 
 
+def _beside_a_density(drawing: Drawing) -> tuple[float, ...] | None:
+    """The dash of a normal curve, which is told at sight from a density over the same bars."""
+    alike = drawing.style.dashes == "whole" and "curve" in drawing.readings.recipe.show.forms
+    return DASHES["dashed"] if alike else None
+
+
 def line_form(form: Form, part: Part) -> SceneForm:
     """A form that draws a line for each group."""
 
@@ -119,7 +126,8 @@ def line_form(form: Form, part: Part) -> SceneForm:
                 fills.append(Area(shape, colour, opacity, meaning, smooth=True, hatch=hatch))
             if fill != "only":
                 smooth = form != "ecdf"
-                ink, width, dash = drawing.stroke(_STROKES[form], group, colour, style.curve)
+                usual = _beside_a_density(drawing) if form == "normal" else None
+                ink, width, dash = drawing.stroke(_STROKES[form], group, colour, style.curve, usual)
                 lines.append(Path(points, ink, width, 1.0, meaning, smooth, dash))
         return fills, lines
 
