@@ -4,6 +4,7 @@ import numpy as np
 import pytest
 from PyQt6.QtCore import Qt
 from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QLabel
 
 from rhabdos.figure.recipe.recipe import Curves, Recipe, Show
 from rhabdos.figure.recipe.recipe_bins import Bins
@@ -106,15 +107,17 @@ CASES = {
 
 
 def told(hands):
-    """The texts of all notices, turned over one by one with the mouse."""
+    """The texts of all notices: of one alone, or of the list that a click opens."""
     strip = hands.window.figure.summary.notices
-    texts = []
-    for _ in range(20):
-        if not strip.isVisible() or strip.text.text() in texts:
-            break
-        texts.append(strip.text.text())
-        if strip.more.isVisible():
-            QTest.mouseClick(strip.more, Qt.MouseButton.LeftButton)
+    if not strip.isVisible():
+        return []
+    if not strip.more.isVisible():
+        return [strip.text.text()]
+    QTest.mouseClick(strip.more, Qt.MouseButton.LeftButton)
+    texts = [label.text() for label in strip.listed.findChildren(QLabel)]
+    assert strip.text.text() in texts
+    assert strip.more.text() == f"All {len(texts)}"
+    strip.listed.close()
     return texts
 
 
@@ -136,11 +139,13 @@ def test_a_notice_comes_up_and_goes_with_its_reason(empty, tmp_path, code):
 def test_a_code_is_counted_as_missing_by_one_click_and_undone(hands):
     hands.click_variable("Water temperature")
     strip = hands.window.figure.summary.notices
-    while "is that a code for missing" not in strip.text.text():
-        QTest.mouseClick(strip.more, Qt.MouseButton.LeftButton)
     before = hands.readings.variable.missing
-    assert strip.cure.text() == "Count −9 as missing"
-    QTest.mouseClick(strip.cure, Qt.MouseButton.LeftButton)
+    if strip.more.isVisible():
+        QTest.mouseClick(strip.more, Qt.MouseButton.LeftButton)
+        cures = {button.text(): button for button in strip.listed.cures.values()}
+    else:
+        cures = {strip.cure.text(): strip.cure}
+    QTest.mouseClick(cures["Count −9 as missing"], Qt.MouseButton.LeftButton)
     assert hands.readings.variable.missing > before
     assert hands.readings.samples.pooled.minimum > -9
     assert hands.window.menus.undo.text() == "Undo Count −9 as missing"
@@ -152,3 +157,24 @@ def test_a_code_is_counted_as_missing_by_one_click_and_undone(hands):
     hands.window.session.ask("Shell length", hands.recipe.showing(variables=("Shell length",)))
     hands.click_variable("Water temperature")  # which stays prepared
     assert hands.readings.samples.pooled.minimum > -9
+
+
+def test_the_list_has_all_notices_whole_and_the_gravest_first(hands, tmp_path):
+    path = tmp_path / "two.csv"
+    path.write_text(
+        "v,g\n" + "\n".join(f"{i % 7}.5,{'ab'[i % 11 == 0]}" for i in range(60)) + "\n-9,a\n"
+    )
+    hands.open(path)
+    hands.window.session.ask(
+        "Draw", hands.recipe.showing(split=("g",), forms=("bars",), heights="count")
+    )
+    strip = hands.window.figure.summary.notices
+    assert strip.more.isVisible()
+    QTest.mouseClick(strip.more, Qt.MouseButton.LeftButton)
+    weights = [notice.weight for notice in hands.window.figure.stage.notices]
+    assert weights == sorted(weights)
+    labels = strip.listed.findChildren(QLabel)
+    assert len(labels) == len(told(hands)) > 1
+    for label in labels:
+        assert label.heightForWidth(label.width()) <= label.height()  # nothing is cut
+    QTest.keyClick(strip.listed, Qt.Key.Key_Escape)

@@ -1,13 +1,22 @@
 """Under the figure: the summary of each group in its colour, and the notices."""
 
+from collections.abc import Sequence
 from functools import partial
 
 from PyQt6.QtCore import QAbstractTableModel, QModelIndex, QPoint, Qt, pyqtSignal
 from PyQt6.QtGui import QResizeEvent
-from PyQt6.QtWidgets import QHBoxLayout, QHeaderView, QLabel, QPushButton, QTableView, QWidget
+from PyQt6.QtWidgets import (
+    QFrame,
+    QHBoxLayout,
+    QHeaderView,
+    QLabel,
+    QPushButton,
+    QTableView,
+    QWidget,
+)
 
 from rhabdos.app.controls.choices import Choices
-from rhabdos.app.controls.rows_and_columns import in_a_column, in_a_row
+from rhabdos.app.controls.rows_and_columns import Part, in_a_column, in_a_row
 from rhabdos.app.controls.typed_fields import plain_tip
 from rhabdos.app.controls.word_buttons import word_button
 from rhabdos.app.panels.levels_list import swatch_of
@@ -23,6 +32,7 @@ _MEASURES = ("mean", "sd", "min", "q1", "median", "q3", "max", "iqr")
 _APART = ("sd", "iqr")
 _TITLES = ("n", "missing", "mean", "sd", "min", "Q1", "median", "Q3", "max", "IQR")
 _ROW = 23  # pixels
+_LIST_WIDE = 460  # pixels of the words in the list of notices
 _ROOM_FOR_A_NOTICE = 1100  # pixels; in a narrower window its text breaks
 
 
@@ -143,8 +153,51 @@ def _places(readings: Readings, axis: int) -> int | None:
     return places_for(spread, reach)
 
 
+class NoticeList(QFrame):
+    """All notices at once, whole, the gravest first, each with its cure."""
+
+    cured = pyqtSignal(int)
+
+    def __init__(self, notices: Sequence[Notice], parent: QWidget) -> None:
+        super().__init__(parent, Qt.WindowType.Popup)
+        self.setObjectName("notice")
+        self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        self.setAccessibleName("All notices")
+        rows: list[Part] = []
+        self.cures: dict[int, QPushButton] = {}
+        for index, notice in enumerate(notices):
+            text = QLabel(notice.text)
+            text.setObjectName("noticeText")
+            text.setTextFormat(Qt.TextFormat.PlainText)
+            text.setWordWrap(True)
+            text.setMinimumWidth(_LIST_WIDE)
+            rows.append(text)
+            if notice.offer:
+                words = notice.offer[0]
+                button = QPushButton(words[:1].upper() + words[1:])
+                button.setObjectName("cure")
+                button.clicked.connect(partial(self._cure, index))
+                self.cures[index] = button
+                rows.append(in_a_row(button, None))
+            rows.append(4)
+        in_a_column(*rows[:-1], around=(12, 9, 12, 9), gap=2, of=self)
+
+    def _cure(self, index: int, _checked: bool) -> None:
+        self.close()
+        self.cured.emit(index)
+
+    def open_over(self, widget: QWidget) -> None:
+        """Open with the lower right corner at a widget's upper right one, within the window."""
+        self.adjustSize()
+        corner = widget.mapToGlobal(QPoint(widget.width() - self.width(), -self.height() - 2))
+        self.move(max(corner.x(), 0), max(corner.y(), 0))
+        self.show()
+        if self.cures:
+            next(iter(self.cures.values())).setFocus()
+
+
 class NoticeStrip(QWidget):
-    """One notice at a time, with its cure; more of them one click away."""
+    """One notice at a time, with its cure; all of them one click away."""
 
     cured = pyqtSignal(str, object)
 
@@ -163,7 +216,7 @@ class NoticeStrip(QWidget):
         self._notices: tuple[Notice, ...] = ()
         self._at = 0
         self.cure.clicked.connect(self._cure)
-        self.more.clicked.connect(self._next)
+        self.more.clicked.connect(self._list)
         self.hide()
 
     def show_notices(self, notices: tuple[Notice, ...]) -> None:
@@ -187,19 +240,23 @@ class NoticeStrip(QWidget):
         words = notice.offer[0] if notice.offer else ""
         self.cure.setText(words[:1].upper() + words[1:])
         self.cure.setVisible(notice.offer is not None)
-        self.more.setText(f"{self._at + 1} of {len(self._notices)} ›")
-        self.more.setAccessibleName("Next notice")
+        self.more.setText(f"All {len(self._notices)}")
+        self.more.setAccessibleName("All notices")
         self.more.setVisible(len(self._notices) > 1)
 
     def _cure(self) -> None:
-        notice = self._notices[self._at]
+        self._take(self._at)
+
+    def _take(self, index: int) -> None:
+        notice = self._notices[index]
         if notice.offer:
             words, cure = notice.offer
             self.cured.emit(words[:1].upper() + words[1:], cure)
 
-    def _next(self) -> None:
-        self._at = (self._at + 1) % len(self._notices)
-        self._show()
+    def _list(self) -> None:
+        self.listed = NoticeList(self._notices, self)
+        self.listed.cured.connect(self._take)
+        self.listed.open_over(self)
 
 
 class SummaryPanel(QWidget):
