@@ -434,6 +434,18 @@ def test_a_join_that_would_make_a_billion_rows_is_refused_before_it_is_done(tmp_
     assert MOST_ROWS < 1_600_000_000
 
 
+@pytest.mark.parametrize(
+    "keys", [("Length",), ("Length (mm)",), ("Length [mm]",), ("Length (cm)",)]
+)
+def test_a_key_may_be_called_by_its_label_or_with_another_unit(tmp_path, keys):
+    mine = written(tmp_path, "mine.csv", "Length (mm),a\n1,x\n2,y\n")
+    (tmp_path / "theirs.csv").write_text("Length (mm),b\n2,u\n3,w\n")
+    step = Join(file="theirs.csv", keys=keys, keep="both")
+    table = after(mine, step, others=OtherTables([tmp_path]))
+    got = [shown(column) for column in table.columns]
+    assert got == [[1, 2, 3], ["x", "y", None], [None, "u", "w"]]
+
+
 def test_tables_are_stacked_with_a_factor_that_tells_which_is_which(tmp_path, small):
     (tmp_path / "more.csv").write_text("tag,mass,note\nT-7,3,wet\nT-8,n/a,dry\n")
     step = Stack(files=("more.csv",), factor="Year", names=("2026", "2027"))

@@ -204,8 +204,9 @@ def _joined(table: Table, other: Table, join: Join) -> Table:
     left = both["left"].fill_null(-1).to_numpy()
     right = both["right"].fill_null(-1).to_numpy()
     pairs = _pairs(join.keys)
-    keys_here = {table.column(mine).name for mine, _ in pairs}
-    keys_there = {other.column(theirs).name: mine for mine, theirs in pairs}
+    # By the names of their columns: a key may be called by its label.
+    keys_there = {other.column(theirs).name: table.column(mine).name for mine, theirs in pairs}
+    keys_here = set(keys_there.values())
     absent = f"no match in {brief(other.name)}"
     columns = list(taken(table.columns, left, f"no match in {brief(table.name)}"))
     if join.keep == "both":
@@ -241,7 +242,7 @@ def _filled_key(
     column: Column, other: Table, keys: dict[str, str], left: IntArray, right: IntArray
 ) -> Column:
     """A key of this table, with the other's where only that has the row."""
-    theirs = next(name for name, mine in keys.items() if mine in (column.name, column.label))
+    theirs = next(name for name, mine in keys.items() if mine == column.name)
     fill = taken([other.column(theirs)], np.where(left < 0, right, -1), "")[0]
     upper, lower = np.flatnonzero(left >= 0), np.flatnonzero(left < 0)
     both = stacked_columns([taken([column], upper, "")[0], taken([fill], lower, "")[0]])
