@@ -159,7 +159,19 @@ def _asked(chance: random.Random, shape: str, values: np.ndarray) -> str:
             lines.append(f"{key} = {json.dumps(name(chance) + ' {n} ' + name(chance))}")
     lines += ["[look]", f'base = "{chance.choice((*LOOKS, "house", "house"))}"']
     size = chance.choice(("16x10", "16x10", "12x9", "24x16", "8.5x7"))
+    lines += strokes(random.Random(len("".join(lines))))  # of its own, so that all else stays
     return "\n".join([*lines, "[page]", f'size = "{size}cm"'])
+
+
+def strokes(chance: random.Random) -> list[str]:
+    """Lines of some forms by themselves."""
+    lines = []
+    for form in ("curve", "normal", "polygon", "ecdf", "bars", "box", "median"):
+        if chance.random() < 0.2:
+            lines += [f"[strokes.{form}]", f"width = {chance.choice((0, 0.5, 3.5, 10))}"]
+            lines += chance.choice(([], ['colour = "#AA00CC"'], ['colour = "#FFFFFF"']))
+            lines += chance.choice(([], ['dash = "dotted"'], ['dash = "whole"']))
+    return lines
 
 
 def _truth(chance: random.Random) -> str:
