@@ -253,6 +253,10 @@ def test_parts_are_told_apart_by_whether_they_are_said_and_found_by_typing(hands
     assert said == {fragment.phrase for fragment in sentence(hands.readings)} - {None}
     assert not parts.buttons["legend"].isHidden()
     assert parts.buttons["curve"].isHidden()  # nothing follows from it in a figure of bars
+    hands.window.menus.phrases["curve"].trigger()  # which is chosen, and not in sight
+    stops = [b for b in parts.buttons.values() if b.focusPolicy() & Qt.FocusPolicy.TabFocus]
+    assert len(stops) == 1
+    assert stops[0].isVisible()
     parts.buttons["bins"].setFocus()
     QTest.keyClick(parts.buttons["bins"], Qt.Key.Key_Right)
     assert parts.buttons["bars"].hasFocus()

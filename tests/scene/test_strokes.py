@@ -1,5 +1,7 @@
 """Lines of each form by themselves: what is asked for is drawn, and nothing else is."""
 
+import itertools
+
 import numpy as np
 import pytest
 
@@ -11,6 +13,7 @@ from rhabdos.figure.recipe.recipe import Boxes, Groups, Recipe, Show
 from rhabdos.figure.recipe.recipe_look import Look
 from rhabdos.figure.recipe.recipe_strokes import Stroke, Strokes
 from rhabdos.figure.recipe.toml_text import RecipeError, read_recipe, write_recipe
+from rhabdos.paint.export import image
 from rhabdos.paint.svg import svg
 from rhabdos.scene.build import build
 from rhabdos.scene.marks import Area, Meaning, Path, Segments, Text
@@ -158,3 +161,15 @@ def test_no_n_is_written_anywhere_where_the_look_takes_it_off(show, panels):
     assert not any("n = " in text for text in without)
     stripped = {text.partition("  n = ")[0] for text in usual if not text.startswith("n = ")}
     assert stripped <= set(without) | {text for text in stripped if text.isdigit()}
+
+
+@pytest.mark.parametrize(("what", "form"), [("box", "box"), ("median", "box"), ("bars", "bars")])
+def test_a_line_without_width_is_not_painted_as_it_is_not_in_an_svg(qapp, what, form):
+    def red(width):
+        stroke = Stroke(colour="#FF0000", width=width)
+        picture = image(drawn(Strokes(**{what: stroke}), form), 96)
+        places = itertools.product(range(picture.width()), range(picture.height()))
+        return sum(picture.pixelColor(x, y).name() == "#ff0000" for x, y in places)
+
+    assert red(3.0) > 20
+    assert red(0.0) == 0

@@ -58,7 +58,7 @@ def paint(scene: Scene, painter: QPainter, paper: bool = True, live: bool = Fals
                 hand.fill(mark)
             case Path() if len(mark.points) and mark.width:
                 hand.line(mark)
-            case Segments() if len(mark.lines):
+            case Segments() if len(mark.lines) and mark.width:
                 hand.segments(mark)
             case Dots() if len(mark.places):
                 hand.dots(mark)

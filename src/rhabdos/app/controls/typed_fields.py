@@ -7,6 +7,7 @@ from PyQt6.QtCore import QEvent, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QKeySequence
 from PyQt6.QtWidgets import QComboBox, QFormLayout, QFrame, QLabel, QLineEdit, QScrollArea, QWidget
 
+from rhabdos.app.controls.marked import mark
 from rhabdos.quoting import printable_lines
 
 
@@ -40,11 +41,7 @@ class Field(QLineEdit):
 
     def mark_wrong(self, wrong: bool) -> None:
         """Show whether what was typed makes no sense."""
-        if bool(self.property("wrong")) != wrong:
-            self.setProperty("wrong", wrong)
-            if style := self.style():
-                style.unpolish(self)
-                style.polish(self)
+        mark(self, "wrong", wrong)
 
     def _confirm(self) -> None:
         """What is typed and confirmed is meant, also where a rule had come to the same."""

@@ -8,6 +8,7 @@ from PyQt6.QtWidgets import QToolButton, QWidget
 
 from rhabdos.app.controls.dialog_layout import pause
 from rhabdos.app.controls.flow import Flow
+from rhabdos.app.controls.marked import mark
 from rhabdos.app.controls.word_buttons import word_button
 from rhabdos.figure.phrases import PHRASES
 from rhabdos.figure.phrases.phrase import Key
@@ -56,8 +57,9 @@ class PartsLine(QWidget):
             phrase = PHRASES[key]
             said = readings is not None and phrase.matters(readings)
             button.setVisible(readings is not None and phrase.applies(readings))
-            _dress(button, "said", said)
+            mark(button, "said", said)
             button.setToolTip("" if said else "Not in the sentence: as usual")
+        self._take_tab()
 
     @property
     def current(self) -> QToolButton | None:
@@ -72,11 +74,17 @@ class PartsLine(QWidget):
         button = self.buttons[phrase]
         return button.mapToGlobal(QPoint(0, button.height() + 1))
 
-    def mark(self, phrase: Key | None) -> None:
+    def choose(self, phrase: Key | None) -> None:
         """Show whose settings stand below."""
         for key, button in self.buttons.items():
-            _dress(button, "chosen", key == phrase)
-            here = key == phrase
+            mark(button, "chosen", key == phrase)
+        self._take_tab()
+
+    def _take_tab(self) -> None:
+        """One word is the line's stop of Tab, also where the chosen one is not in sight."""
+        current = self.current
+        for button in self.buttons.values():
+            here = button is current
             button.setFocusPolicy(Qt.FocusPolicy.StrongFocus if here else Qt.FocusPolicy.ClickFocus)
 
     def eventFilter(self, watched: QObject | None, event: QEvent | None) -> bool:
@@ -102,11 +110,3 @@ class PartsLine(QWidget):
 
     def _begin_word(self) -> None:
         self._letters = ""
-
-
-def _dress(button: QToolButton, name: str, value: bool) -> None:
-    if button.property(name) != value:
-        button.setProperty(name, value)
-        if style := button.style():
-            style.unpolish(button)
-            style.polish(button)

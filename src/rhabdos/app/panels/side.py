@@ -104,7 +104,7 @@ class Side(QWidget):
         """Bring the panel of a phrase to the front."""
         self.panel(phrase)
         self.chosen = phrase
-        self.parts.mark(phrase)
+        self.parts.choose(phrase)
         if self._session.readings:
             self.show_readings(self._session.readings)
         else:

@@ -17,6 +17,7 @@ from PyQt6.QtWidgets import (
 )
 
 from rhabdos.app.controls.choices import Choices
+from rhabdos.app.controls.marked import mark
 from rhabdos.app.controls.rows_and_columns import in_a_column, in_a_row
 from rhabdos.app.controls.theme import theme
 from rhabdos.app.controls.typed_fields import heading, quiet
@@ -210,11 +211,8 @@ class StepCard(QFrame):
 
     def mark(self, chosen: bool) -> None:
         """Show whether it is the sentence that is chosen."""
-        self.setProperty("chosen", chosen)
+        mark(self, "chosen", chosen)
         self.more.setVisible(chosen and self.index >= 0)
-        if style := self.style():
-            style.unpolish(self)
-            style.polish(self)
 
     def _open(self) -> None:
         self._panel.choose(self.index)

@@ -8,6 +8,7 @@ from PyQt6.QtCore import QEvent, QPoint, QRect, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QFont, QFontMetrics, QPainter, QPaintEvent, QResizeEvent
 from PyQt6.QtWidgets import QToolButton, QWidget
 
+from rhabdos.app.controls.marked import mark
 from rhabdos.app.controls.typed_fields import plain_tip
 from rhabdos.figure.phrases import PHRASES
 from rhabdos.figure.phrases.phrase import Key
@@ -92,7 +93,7 @@ class SentenceBar(QWidget):
         button = _PhraseButton(phrase, self)
         button.clicked.connect(lambda: self.open(phrase))
         self._buttons[phrase] = button
-        self._mark(button, phrase == self._chosen)
+        mark(button, "chosen", phrase == self._chosen)
         button.show()
         return button
 
@@ -163,15 +164,7 @@ class SentenceBar(QWidget):
         """Mark the phrase whose settings are beside the figure."""
         self._chosen = phrase
         for name, button in self._buttons.items():
-            self._mark(button, name == phrase)
-
-    @staticmethod
-    def _mark(button: QToolButton, chosen: bool) -> None:
-        if bool(button.property("chosen")) != chosen:
-            button.setProperty("chosen", chosen)
-            if style := button.style():
-                style.unpolish(button)
-                style.polish(button)
+            mark(button, "chosen", name == phrase)
 
 
 def _pieces(fragments: Sequence[Fragment], metrics: QFontMetrics) -> list[_Piece]:

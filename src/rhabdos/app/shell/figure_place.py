@@ -56,6 +56,7 @@ class FigurePlace(QSplitter):
             self.columns.addWidget(widget)
         self.columns.setStretchFactor(1, 1)
         self._columns_moved = False
+        self._complete = False
         self._folds: dict[Pane, bool] = {}
         """Which panes are folded away or kept, by hand."""
         self.columns.splitterMoved.connect(self._keep_columns)
@@ -76,6 +77,7 @@ class FigurePlace(QSplitter):
         self.side = Side(self._session)
         self.summary = SummaryPanel()
         self._resting = pause(self, _RESTS, self._show_settings)
+        self._complete = True
         for splitter, position, panel in (
             (self.columns, 0, self.variables),
             (self.columns, 2, self.side),
@@ -203,7 +205,7 @@ class FigurePlace(QSplitter):
         return self._folds.get(pane, small and pane != "settings")
 
     def _fold(self) -> None:
-        if "side" not in self.__dict__:  # which come after the first figure
+        if not self._complete:  # the panes come after the first figure
             return
         chart, _, readings = self._shown
         drawn = chart is None and readings is not None

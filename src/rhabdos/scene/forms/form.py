@@ -51,7 +51,7 @@ class Drawing(Struct, frozen=True, eq=False):
         colour: str,
         width: float,
         dash: tuple[float, ...] | None = None,
-    ) -> "tuple[str, float, tuple[float, ...]]":
+    ) -> tuple[str, float, tuple[float, ...]]:
         """Colour, width and dash of a line of a group: as asked for, or else as given, and as the
         look dashes the group's lines; quiet where others are brought forward."""
         own = self.readings.recipe.strokes.of(drawn)
