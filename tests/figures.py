@@ -219,7 +219,7 @@ def _bins(chance: random.Random, shape: str, values: np.ndarray) -> list[str]:
 def _axes(chance: random.Random, shape: str) -> list[str]:
     lines = ["[axes.value]"]
     if shape not in DATES and chance.random() < 0.3:
-        lines.append('scale = "log"')
+        lines.append(f'scale = "{chance.choice(("log", "log", "root", "arsinh"))}"')
     lines += chance.choice(([], [], [], ["reversed = true"], ['ticks = "edges"'], ["turn = 45"]))
     lines += ["[axes.height]"]
     lines += chance.choice(([], [], [], ['second = "percent"'], ['second = "count"']))
@@ -245,12 +245,13 @@ def combined(
 ) -> RandomFigure:
     """One figure of a combination of choices, of rows with empty bins and, at times, empty groups.
 
-    ``axis`` is "linear", "log" or "date".
+    ``axis`` is "linear", "log", "root", "arsinh" or "date".
     """
     chance, rng = random.Random(seed), np.random.default_rng(seed)
     groups, rows = chance.choice((2, 3, 4)), chance.choice((12, 90))
     shape = chance.choice(
         {"linear": ("bell", "whole", "tied", "negative"), "log": ("long tail", "zeros", "skewed"),
+         "root": ("long tail", "zeros", "whole"), "arsinh": ("long tail", "zeros", "negative"),
          "date": DATES}[axis]
     )  # fmt: skip
     if arrange == "back-to-back":
@@ -270,7 +271,7 @@ def combined(
         f"cumulative = {str(chance.random() < 0.25).lower()}",
         *_bins(chance, shape, values), "[bars]", f"gap = {gap}",
         *(['labels = "percent"'] if chance.random() < 0.3 else []),
-        "[axes.value]", f'scale = "{"log" if axis == "log" else "linear"}"',
+        "[axes.value]", f'scale = "{"linear" if axis == "date" else axis}"',
         f"reversed = {str(chance.random() < 0.2).lower()}",
     ]  # fmt: skip
     return RandomFigure(seed, shape, "\n".join(lines), table)

@@ -22,7 +22,7 @@ _AXIS = (
     ("tick_marks", ('"inside"', '"none"')),
     ("grid", ("true", "false")),
 )
-_VALUE = (*_AXIS, ("scale", ('"log"', '"linear"')), ("reversed", ("true",)))
+_VALUE = (*_AXIS, ("scale", ('"log"', '"linear"', '"root"', '"arsinh"')), ("reversed", ("true",)))
 _HEIGHT = (*_AXIS, ("second", ('"percent"', '"count"', '"density"')))
 _FRAME = (("frame", ('["left", "bottom"]', "[]", '["top", "top"]')), ("aspect", ("0.5", "2", "11")))
 _LOOK = (

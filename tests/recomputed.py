@@ -32,9 +32,10 @@ class Recomputed:
 
     def __init__(self, table: Table, readings: Readings) -> None:
         self.readings, self.recipe = readings, readings.recipe
-        self.log = self.recipe.axes.value.log
+        self.kind = self.recipe.axes.value.scale
         self.columns = {column.name: column for column in table.columns}
         self.values = [self._values(group.levels) for group in readings.groups]
+        self.near = self.recipe.axes.value.near or self._near()
         self.total_of_all = sum(len(values) for values in self.values)
 
     def _values(self, levels) -> np.ndarray:
@@ -47,23 +48,58 @@ class Recomputed:
             keep &= column.codes == code
         return values[keep]
 
+    def _near(self) -> float:
+        """The largest power of ten that at most a tenth of all values but 0 are nearer to 0 than."""
+        sizes = np.abs(np.concatenate(self.values))
+        sizes = sizes[sizes > 0]
+        if not len(sizes):
+            return 1.0
+        fitting = [10.0**k for k in range(-40, 41) if (sizes < 10.0**k).mean() <= 0.1]
+        return max(ten for ten in fitting if ten <= sizes.max())
+
+    @property
+    def by_ratio(self) -> bool:
+        return self.kind in ("log", "arsinh")
+
+    def admitted(self, values: np.ndarray) -> np.ndarray:
+        """Those that have a place on the axis."""
+        if self.kind == "log":
+            return values[values > 0]
+        return values[values >= 0] if self.kind == "root" else values
+
     def on_axis(self, values):
-        """Places on an axis that is even in values, or in their logs."""
+        """Places on an axis that is even in values, in their logs or roots, or in logs to both
+        sides of 0."""
+        values = np.asarray(values, dtype=float)
         with np.errstate(divide="ignore", invalid="ignore"):
-            return np.log10(values) if self.log else np.asarray(values, dtype=float)
+            if self.kind == "log":
+                return np.log10(values)
+            if self.kind == "root":
+                return np.sqrt(np.maximum(values, 0))
+            if self.kind == "arsinh":
+                size = np.abs(values) / self.near
+                return np.sign(values) * np.log10(size + np.sqrt(size**2 + 1))
+        return values
 
     def off_axis(self, places):
-        return 10**places if self.log else places
+        places = np.asarray(places, dtype=float)
+        if self.kind == "log":
+            return 10**places
+        if self.kind == "root":
+            return np.maximum(places, 0) ** 2
+        if self.kind == "arsinh":
+            return self.near * (10**places - 10**-places) / 2
+        return places
 
     def edges(self, group: int) -> np.ndarray:
         return self.readings.own_edges[group].values
 
     def widths(self, group: int) -> np.ndarray:
-        """Of bins on the axis; NaN for those that begin at 0 or below a log axis."""
+        """Of bins on the axis; NaN for those that have no place on it."""
         edges = self.edges(group)
         with np.errstate(divide="ignore", invalid="ignore"):
             widths = np.diff(self.on_axis(edges))
-        return np.where(np.isfinite(widths), widths, np.nan)
+        return np.where(np.isfinite(widths) & (widths > 0), widths, np.nan)
 
     @property
     def scale(self) -> str:
@@ -81,7 +117,7 @@ class Recomputed:
             return asked
         for group in range(len(self.values)):
             widths = self.widths(group)
-            calendar = bool(self.readings.own_edges[group].every) and not self.log
+            calendar = bool(self.readings.own_edges[group].every) and self.kind == "linear"
             if not calendar and not np.allclose(widths, widths[0], rtol=1e-6, atol=0):
                 return "density"
         return asked
@@ -122,8 +158,7 @@ class Recomputed:
         """The greatest height of a line, about."""
         values = self.values[group]
         places = np.linspace(values.min(), values.max(), 101)
-        if self.log:
-            places = places[places > 0]
+        places = self.admitted(places)
         with np.errstate(divide="ignore", invalid="ignore"):
             return float(np.nanmax(self.line(form, group)(places), initial=0.0))
 
@@ -145,7 +180,7 @@ class Recomputed:
             return lambda x: self.share(np.searchsorted(ordered, x, side="right"), group)
         if form == "polygon":
             return self._polygon(group)
-        placed = self.on_axis(values[values > 0] if self.log else values)
+        placed = self.on_axis(self.admitted(values))
         share = len(placed) / len(values)
         if form == "normal":
             if len(placed) < 2 or placed.std() == 0:
@@ -155,7 +190,7 @@ class Recomputed:
         reading = density_curves(self.readings)[group]
         if reading.curve is None or self.recipe.curve.kernel != "gaussian":
             return None
-        width = math.log10(reading.bandwidth) if self.log else reading.bandwidth
+        width = math.log10(reading.bandwidth) if self.by_ratio else reading.bandwidth
 
         def pdf(x):
             return stats.norm.pdf((x[:, None] - placed) / width).mean(axis=1) / width
@@ -171,8 +206,8 @@ class Recomputed:
         reading = density_curves(self.readings)[group]
         if not len(values) or reading.curve is None:
             return None
-        placed = self.on_axis(values[values > 0] if self.log else values)
-        width = math.log10(reading.bandwidth) if self.log else reading.bandwidth
+        placed = self.on_axis(self.admitted(values))
+        width = math.log10(reading.bandwidth) if self.by_ratio else reading.bandwidth
         share = len(placed) / len(values)
         return lambda x: (
             share * stats.norm.pdf((self.on_axis(x)[:, None] - placed) / width).mean(axis=1) / width
@@ -204,7 +239,8 @@ class Recomputed:
             return lambda x: np.interp(self.on_axis(x), places, [first, *heights])
         middles = (places[:-1] + places[1:]) / 2
         ends = places[0] - np.diff(places)[0] / 2, places[-1] + np.diff(places)[-1] / 2
-        corners = [ends[0], *middles, ends[1]]
+        first = max(0.0, ends[0]) if self.kind == "root" else ends[0]
+        corners = [first, *middles, ends[1]]
         return lambda x: np.interp(self.on_axis(x), corners, [0, *heights, 0], left=0, right=0)
 
     # places on the page
@@ -228,7 +264,7 @@ class Recomputed:
         share = 1 - share if frame.reversed else share
         low, high = self.on_axis(np.array([frame.low, frame.high]))
         placed = low + share * (high - low)
-        return 10**placed if self.log else placed
+        return self.off_axis(placed)
 
     def across(self, band, heights):
         """Where heights lie across, in points of the page."""
@@ -350,7 +386,7 @@ def _bar_faults(anew, scene, frame, heights, group, below) -> list[str]:
     starts, ends = alongs[:-1] + first * np.diff(alongs), alongs[:-1] + last * np.diff(alongs)
     feet, tips = anew.across(band, ground), anew.across(band, ground + tops)
     shown = np.isfinite(tops) & np.isfinite(ground) & (np.abs(ends - starts) > 0)
-    if not np.isfinite(tops).all():  # a bin that begins at 0 or less, on a log axis
+    if not np.isfinite(tops).all():  # a bin that has no place on the axis
         return []
     areas_expected = np.abs(ends - starts) * np.abs(tips - feet)
     expected = float(areas_expected[shown].sum())
@@ -416,7 +452,7 @@ def _line_faults(anew, scene, frame, heights, group, below, form) -> list[str]:
         return []  # which of the two it is, its marks do not say
     if form == "polygon" and {"bars", "outline"} & set(anew.recipe.show.forms):
         return []
-    if form == "polygon" and anew.log and (anew.edges(group) <= 0).any():
+    if form == "polygon" and len(anew.admitted(anew.edges(group))) < len(anew.edges(group)):
         return []  # which has no place to begin
     grounds = [anew.line(form, other) for other in below]
     points = paths[0].points

@@ -123,7 +123,7 @@ EVERY = [edges_for(Bins(logs=True, count=count), DECADES).edges for count in ran
 
 @given(st.integers(1, 12), st.floats(-2, 5))
 def test_a_tab_of_bins_equal_in_logs_comes_as_near_the_hand_as_whole_bins_can(tab, exponent):
-    bins = drag_edits.ratio_dragged(EVERY[11], DECADES, tab, 10**exponent)
+    bins = drag_edits.even_dragged(EVERY[11], DECADES, tab, 10**exponent)
     assert bins.logs
     away = [abs(np.log10(edges.values[tab]) - exponent) for edges in EVERY[tab - 1 :]]
     if exponent > -1.9 + tab / 40:
@@ -132,7 +132,7 @@ def test_a_tab_of_bins_equal_in_logs_comes_as_near_the_hand_as_whole_bins_can(ta
 
 @pytest.mark.parametrize("times", [0.5, 1.0, 1.7, float("inf"), float("nan"), 0.0, -1.0])
 def test_edges_equal_in_logs_are_multiplied_or_stay(times):
-    edges = np.array(drag_edits.shifted_in_logs(LOGS, times).edges)
+    edges = np.array(drag_edits.even_shifted(LOGS, 1.0, times).edges)
     wanted = times if 0 < times < np.inf else 1.0
     assert edges / LOGS.values == pytest.approx(np.full(13, wanted), rel=1e-3)
 

@@ -19,10 +19,12 @@ from rhabdos.figure.recipe.toml_text import read_recipe, write_recipe
 from rhabdos.figure.words.naming import default_value_title
 from rhabdos.scene.axes.axes import height_scale, value_ticks
 from rhabdos.scene.axes.limits import Limits
-from rhabdos.scene.axes.ticks import USUAL, Writing, label, log_ticks, ticks_at
+from rhabdos.scene.axes.ticks import USUAL, Writing, label, ticks_at
+from rhabdos.scene.axes.uneven_ticks import log_ticks
 from rhabdos.scene.build import build
 from rhabdos.scene.drawing_notices import cut_notice
 from rhabdos.scene.marks import Area, Dots, Path, Segments, Text
+from rhabdos.stats.axis_scale import LOGS
 from tests.conftest import set_of
 
 
@@ -438,7 +440,7 @@ def test_an_axis_of_heights_begins_where_it_is_asked_to_whatever_that_is(low, hi
 @pytest.mark.parametrize("ticks", [None, (1e254, -5e-248, 2.0)])
 def test_a_log_axis_reaches_from_any_number_to_any_other(low, high, ticks):
     asked = ValueAxis(scale="log", ticks=ticks)
-    found = value_ticks(Limits(low, high, True), 300.0, False, False, measure, settings=asked)
+    found = value_ticks(Limits(low, high, LOGS), 300.0, False, False, measure, settings=asked)
     assert all(low * (1 - 1e-9) <= place <= high for place in found.places)
     assert ticks or len(found.places) >= 3
 

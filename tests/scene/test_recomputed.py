@@ -13,7 +13,7 @@ from tests.scene import layouts
 
 pytestmark = pytest.mark.usefixtures("qapp")
 GAPS = (0.0, 0.1, 0.6)
-AXES = ("linear", "log", "date")
+AXES = ("linear", "log", "root", "arsinh", "date")
 FORMS = ("bars", "outline", "polygon", "curve", "normal", "ecdf", "violin", "box", "points")
 PARTS, EACH = 8, 50
 SHORT = 3  # parts that are drawn each time; all others with ``make long``

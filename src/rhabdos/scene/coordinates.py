@@ -5,23 +5,23 @@
 Both are in points. Forms are drawn in these two alone.
 """
 
-import math
-
 import numpy as np
 from msgspec import Struct
 
 from rhabdos.arrays import FloatArray
 from rhabdos.figure.recipe.recipe import Form
+from rhabdos.stats.axis_scale import LINEAR_AXIS, AxisScale
 
 
-def share_of(value: float, low: float, high: float, log: bool) -> float:
+def share_of(value: float, low: float, high: float, axis: AxisScale) -> float:
     """How far along an axis from ``low`` to ``high`` a value lies: 0 at its beginning, 1 at its
     end."""
-    if log:
-        first = math.log10(low)
-        above_zero = max(value, low * 1e-6, math.ulp(0.0))
-        return (math.log10(above_zero) - first) / (math.log10(high) - first)
-    return (value - low) / (high - low)
+    if axis.even:
+        return (value - low) / (high - low)
+    first = axis.place(low)
+    if axis.log:
+        value = max(value, low * 1e-6)
+    return (axis.place(value) - first) / (axis.place(high) - first)
 
 
 class Band(Struct, frozen=True):
@@ -134,7 +134,7 @@ class Frame(Struct, frozen=True):
     upright: bool = False
     lanes: tuple[Lane, ...] = ()
     panel: int = 0
-    log: bool = False
+    axis: AxisScale = LINEAR_AXIS
     reversed: bool = False
 
     @property
@@ -159,16 +159,16 @@ class Frame(Struct, frozen=True):
 
     def along(self, value: float) -> float:
         """Where a value lies along."""
-        share = share_of(value, self.low, self.high, self.log)
+        share = share_of(value, self.low, self.high, self.axis)
         return self.start + (1 - share if self.reversed else share) * (self.end - self.start)
 
     def alongs(self, values: FloatArray) -> FloatArray:
         """Where many values lie along, held within the frame."""
         along = np.minimum(np.maximum(values, self.low), self.high)
         low, high = self.low, self.high
-        if self.log:
-            along = np.log10(along)
-            low, high = math.log10(low), math.log10(high)
+        if not self.axis.even:
+            along = self.axis.placed(along)
+            low, high = self.axis.place(low), self.axis.place(high)
         along -= low
         along /= high - low  # first, since spans may be very small
         if self.reversed:
@@ -185,16 +185,21 @@ class Frame(Struct, frozen=True):
         """The values at many places along."""
         shares = (along - self.start) / (self.end - self.start)
         shares = 1 - shares if self.reversed else shares
-        if self.log:
-            low, high = math.log10(self.low), math.log10(self.high)
-            return np.asarray(10 ** np.clip(low + shares * (high - low), -300.0, 308.0))
+        if not self.axis.even:
+            low, high = self.axis.place(self.low), self.axis.place(self.high)
+            places = low + shares * (high - low)
+            return self.axis.values(np.maximum(places, -300.0) if self.axis.log else places)
         return np.asarray(self.low + shares * (self.high - self.low))
 
     def units_over(self, along: float, by: float) -> float:
         """How far two values lie apart that are so many points apart, about a place along."""
         share = by / abs(self.end - self.start)
-        if self.log:
-            return self.value(along) * (math.log(self.high) - math.log(self.low)) * share
+        if not self.axis.even:
+            places = (self.axis.place(self.high) - self.axis.place(self.low)) * share
+            if self.axis.kind == "root":  # at 0 itself it does not change with places at all
+                here = self.axis.place(self.value(along))
+                return self.axis.value(abs(here) + places) - self.axis.value(abs(here))
+            return self.axis.per_place(self.value(along)) * places
         return share * (self.high - self.low)
 
     def point(self, along: float, across: float) -> tuple[float, float]:

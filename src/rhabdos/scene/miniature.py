@@ -60,7 +60,7 @@ def small(
     for cell, box, of in zip(page.grid.cells, boxes, limits, strict=True):
         sides = (box.left, box.top, box.right, box.bottom)
         frame = Frame(*sides, of.low, of.high, height, page.upright, (), cell.panel)
-        frame = structs.replace(frame, log=of.log, reversed=of.reversed)
+        frame = structs.replace(frame, axis=of.axis, reversed=of.reversed)
         panel, scale = alone.plan.panels[cell.panel], page.heights[cell.panel]
         lanes = lay_lanes(alone.plan, panel, frame.first, frame.last, scale.top, scale.least)
         frame = structs.replace(frame, lanes=lanes)

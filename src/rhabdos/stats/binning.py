@@ -9,6 +9,7 @@ from msgspec import Struct
 
 from rhabdos.arrays import FloatArray, IntArray
 from rhabdos.errors import Refusal
+from rhabdos.stats.axis_scale import AxisScale
 from rhabdos.stats.ordered import Ordered
 from rhabdos.stats.rounding import (
     exponent_of,
@@ -42,20 +43,26 @@ class Edges(Struct, frozen=True, eq=False):
         The common width, or None where the bins are unequal.
     every : str
         The step of the calendar that each bin is, or nothing.
-    ratio : float or None
-        By which each edge is the one before, where bins are equal in logs.
+    along : AxisScale or None
+        On which the bins are equal, if not in values; each is ``step`` wide there.
     """
 
     values: FloatArray
     closed: Side = "left"
     width: float | None = None
     every: str = ""
-    ratio: float | None = None
+    along: AxisScale | None = None
+    step: float = 0.0
 
     @property
     def equal(self) -> bool:
         """Whether heights by count can be compared: widths are equal, or steps of the calendar."""
         return self.width is not None or bool(self.every)
+
+    @property
+    def ratio(self) -> float | None:
+        """By which each edge is the one before, where bins are equal in logs."""
+        return 10**self.step if self.along is not None and self.along.log else None
 
     @property
     def centred(self) -> bool:

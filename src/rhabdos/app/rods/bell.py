@@ -37,8 +37,8 @@ class Bell(OnGrips[Curves]):
 
     @property
     def bandwidth(self) -> float | None:
-        """That of the curves, in the middle of where they differ; None where there is none. On a
-        log axis it is a ratio."""
+        """That of the curves, in the middle of where they differ; None where there is none. On an
+        axis of logs it is a ratio."""
         if self._readings is None:
             return None
         widths = [reading.bandwidth for reading in density_curves(self._readings) if reading.curve]
@@ -59,12 +59,15 @@ class Bell(OnGrips[Curves]):
         assert self._frame
         if bandwidth is None:
             return 0.0
-        if self._frame.log:
-            return math.log10(bandwidth) / self._decades_in_a_pixel(self._frame)
+        if not self._frame.axis.even:
+            width = math.log10(bandwidth) if self._frame.axis.by_ratio else bandwidth
+            return width / self._in_a_pixel(self._frame)
         return bandwidth / units_per_pixel(self._frame, self._scale)
 
-    def _decades_in_a_pixel(self, frame: Frame) -> float:
-        return math.log10(frame.high / frame.low) / ((frame.end - frame.start) * self._scale)
+    def _in_a_pixel(self, frame: Frame) -> float:
+        """How far on an axis of logs or roots one pixel reaches: in powers of ten, or in roots."""
+        reach = frame.axis.place(frame.high) - frame.axis.place(frame.low)
+        return reach / ((frame.end - frame.start) * self._scale)
 
     def readout(self) -> str:
         """The bandwidth in words, as it stands."""
@@ -80,11 +83,12 @@ class Bell(OnGrips[Curves]):
 
     def dragged_to(self, along: float, frame: Frame) -> Curves | None:
         """The curves with a flank of the bell at a place."""
-        if frame.log:
-            decades = self._decades_in_a_pixel(frame)
-            away = abs(along - self.centre) * decades
-            return self._with_width(drag_edits.ratio_bandwidth_dragged(away, decades))
-        per_pixel = units_per_pixel(frame, self._scale)
+        per_pixel = (
+            units_per_pixel(frame, self._scale) if frame.axis.even else self._in_a_pixel(frame)
+        )
+        if frame.axis.by_ratio:
+            away = abs(along - self.centre) * per_pixel
+            return self._with_width(drag_edits.ratio_bandwidth_dragged(away, per_pixel))
         width = drag_edits.bandwidth_dragged(abs(along - self.centre) * per_pixel, per_pixel)
         return self._with_width(width)
 
@@ -92,7 +96,7 @@ class Bell(OnGrips[Curves]):
         """The curves a little wider, or narrower."""
         if self.bandwidth is None:
             return None
-        in_logs = self._frame is not None and self._frame.log
+        in_logs = self._frame is not None and self._frame.axis.by_ratio
         stepped = drag_edits.ratio_bandwidth_stepped if in_logs else drag_edits.bandwidth_stepped
         return self._with_width(stepped(self.bandwidth, steps))
 

@@ -71,7 +71,7 @@ class Ends(OnGrips[Axes]):
         if self._readings is None:
             return None
         value = drag_edits.limit_dragged(
-            frame.value(along / self._scale), units_per_pixel(frame, self._scale, along), frame.log
+            frame.value(along / self._scale), units_per_pixel(frame, self._scale, along), frame.axis
         )
         return self._with_end(str(self._taken), value, frame)
 
@@ -85,14 +85,14 @@ class Ends(OnGrips[Axes]):
         value = drag_edits.limit_dragged(
             frame.value(here + away),
             frame.units_over(here + away, (frame.end - frame.start) / 1_200),
-            frame.log,
+            frame.axis,
         )
         return self._with_end(end, value, frame)
 
     def _with_end(self, end: str, value: float, frame: Frame) -> Axes | None:
         assert self._readings
         ends = {"low": frame.low, "high": frame.high, end: value}
-        if ends["low"] >= ends["high"] or (frame.log and ends["low"] <= 0):
+        if ends["low"] >= ends["high"] or not frame.axis.admits(ends["low"]):
             return None
         bound: float | str = value
         if isinstance(self._readings.variable, DateColumn):

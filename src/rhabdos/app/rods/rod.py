@@ -11,6 +11,7 @@ from rhabdos.app.rods.gestures import ROD_HINT
 from rhabdos.app.rods.ruler import BAR_HEIGHT, OnRod, paint_focus, paint_readout, units_per_pixel
 from rhabdos.figure.edits import drag_edits
 from rhabdos.figure.readings.readings import Readings
+from rhabdos.figure.readings.value_scale import WORDS
 from rhabdos.figure.recipe.recipe_bins import Bins
 from rhabdos.scene.coordinates import Frame
 from rhabdos.wording import counted, exact
@@ -96,6 +97,9 @@ class Rod(OnRod):
         width = (
             variable.format_difference(float(f"{edges.width:.4g}")) if edges.width else "unequal"
         )
+        if edges.along is not None:
+            width = f"equal {WORDS[edges.along.kind].said}"
+            edge = float(f"{edge:.4g}")
         width = f"a {edges.every}" if edges.every else width
         return f"edge {variable.format_with_unit(edge)} · width {width} · {bins}"
 
@@ -179,10 +183,10 @@ class Rod(OnRod):
         readings, here = hold.readings, hold.frame.along(value) * self._scale
         edges, pooled = readings.edges, readings.samples.pooled
         per_pixel = units_per_pixel(hold.frame, self._scale, here)
-        if edges.ratio is not None and not hold.alone:
+        if edges.along is not None and not hold.alone:
             if not hold.tab:
-                return drag_edits.shifted_in_logs(edges, value / hold.value)
-            return drag_edits.ratio_dragged(edges, pooled, hold.tab, value)
+                return drag_edits.even_shifted(edges, hold.value, value)
+            return drag_edits.even_dragged(edges, pooled, hold.tab, value)
         if hold.tab is not None and (hold.alone or (edges.width is None)):
             return drag_edits.edge_moved(edges, pooled, hold.tab, value, per_pixel)
         if hold.tab:
@@ -197,6 +201,8 @@ class Rod(OnRod):
             return f"Bin width {bins.width:g}"
         if bins.logs:
             return counted(bins.count or 1, "bin equal in logs", "bins equal in logs")
+        if bins.count is not None:
+            return counted(bins.count, "bin", "bins")
         return "Move the bins" if bins.start is None else f"Bins start at {bins.start:g}"
 
     # By keyboard

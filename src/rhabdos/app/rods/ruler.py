@@ -96,7 +96,7 @@ class OnRod(QWidget):
         frame = self._frame
         assert frame is not None
         ratio = self.devicePixelRatioF()
-        axis = frame.low, frame.high, frame.start, frame.end, frame.log
+        axis = frame.low, frame.high, frame.start, frame.end, frame.axis
         wanted = *axis, self._scale, self.length, ratio, theme().rod
         if self._bar is None or self._bar[0] != wanted:
             picture = QPixmap(round(self.length * ratio), round(BAR_HEIGHT * ratio))
@@ -128,10 +128,8 @@ def _paint_bar(painter: QPainter, length: int, frame: Frame, scale: float) -> No
     ends = sorted((frame.value(0), frame.value(length / scale)))
     low, high = (max(-_FURTHEST, min(_FURTHEST, end)) for end in ends)
     painter.setPen(QColor("#8FA0A3"))
-    marks = (
-        _marks_in_logs(frame, scale, low, high) if frame.log else _marks(frame, scale, low, high)
-    )
-    for value, long in marks:
+    marks_of = {"linear": _marks, "log": _marks_in_logs, "root": _marks_of_roots}
+    for value, long in marks_of.get(frame.axis.kind, _marks_to_both_sides)(frame, scale, low, high):
         if not abs(value) <= _FURTHEST:
             continue
         place = frame.along(value) * scale
@@ -151,6 +149,37 @@ def _marks(frame: Frame, scale: float, low: float, high: float) -> Iterator[tupl
     first = multiple_below(low, step)
     for position, value in enumerate(sequence(first, step, count + 2).tolist()):
         yield value, (round(first / step) + position) % 5 == 0
+
+
+def _marks_of_roots(
+    frame: Frame, scale: float, low: float, high: float
+) -> Iterator[tuple[float, bool]]:
+    """The squares of round numbers, which lie at even distances."""
+    axis, across = frame.axis, (frame.end - frame.start) * scale
+    ends = axis.place(max(low, 0.0)), axis.place(high)
+    in_a_pixel = (axis.place(frame.high) - axis.place(frame.low)) / across
+    step = nearest_round_step(max(in_a_pixel * _PIXELS_A_MARK, math.ulp(ends[1])))
+    count = min(_MOST_MARKS, int((ends[1] - ends[0]) / step) + 2)
+    first = multiple_below(ends[0], step)
+    for position, root in enumerate(sequence(first, step, count).tolist()):
+        yield root * root, (round(first / step) + position) % 5 == 0
+
+
+def _marks_to_both_sides(
+    frame: Frame, scale: float, low: float, high: float
+) -> Iterator[tuple[float, bool]]:
+    """0, and to both sides the powers of ten with their multiples from where they part."""
+    axis, most = frame.axis, max(abs(low), abs(high))
+    yield 0.0, True
+    across = (frame.end - frame.start) * scale
+    decade = across / (axis.place(frame.high) - axis.place(frame.low))
+    multiples = range(1, 10 if decade * math.log10(10 / 9) >= _PIXELS_A_MARK / 2 else 2)
+    first, last = math.floor(math.log10(axis.near)), math.ceil(math.log10(max(most, axis.near)))
+    for exponent in range(first, last + 1, max(1, math.ceil(_PIXELS_A_MARK / decade))):
+        for multiple in multiples:
+            value = multiple * 10.0 ** min(308, max(-307, exponent))
+            yield value, multiple == 1
+            yield -value, multiple == 1
 
 
 def _marks_in_logs(

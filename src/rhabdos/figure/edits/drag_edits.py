@@ -3,8 +3,9 @@
 import math
 from decimal import Decimal
 
-from rhabdos.figure.readings.log_bins import edges_in_logs
+from rhabdos.figure.readings.even_bins import even_edges
 from rhabdos.figure.recipe.recipe_bins import Bins
+from rhabdos.stats.axis_scale import AxisScale
 from rhabdos.stats.binning import Edges
 from rhabdos.stats.boxes import Box
 from rhabdos.stats.ordered import Ordered
@@ -15,7 +16,6 @@ _FINEST = 5e-324  # the smallest number above 0
 _LIMIT_PIXELS = 6.0  # to which limits of axes snap
 _REACH_STEP, _FINEST_REACH = 0.05, 0.01  # multiples of the IQR
 MOST_DRAGGED = 200  # bins that a hand makes; narrower ones are typed
-"""Bins equal in logs that a hand makes."""
 _COUNTS_TRIED = 4  # counts near the wished one that are looked at for round edges
 _FURTHEST_STEPS = 1e14  # from where on a step is lost beside a value
 
@@ -36,8 +36,9 @@ def width_dragged(edges: Edges, sample: Ordered, tab: int, value: float, per_pix
     return _equal(edges.low, width, sample, edges)
 
 
-def ratio_dragged(edges: Edges, sample: Ordered, tab: int, value: float) -> Bins:
-    """As many bins equal in logs as bring edge number ``tab`` (from 1) next to ``value``.
+def even_dragged(edges: Edges, sample: Ordered, tab: int, value: float) -> Bins:
+    """As many bins equal in logs, or along another axis, as bring edge number ``tab`` (from 1) next
+    to ``value``.
 
     Parameters
     ----------
@@ -50,44 +51,60 @@ def ratio_dragged(edges: Edges, sample: Ordered, tab: int, value: float) -> Bins
     value : float
         Where the hand is.
     """
-    assert edges.ratio is not None
-    reached = math.log(value / edges.low) if value > edges.low else 0.0
+    axis = _axis_of(edges)
+    reached = axis.place(value) - axis.place(edges.low) if value > edges.low else 0.0
     if not reached:
-        return _in_logs(MOST_DRAGGED, edges)
-    wanted = edges.count * math.log(edges.ratio) * tab / reached
+        return _even(MOST_DRAGGED, edges)
+    wanted = edges.count * edges.step * tab / reached
 
     def away(bins: Bins) -> float:
-        """How far the edge lies from the hand, in logs: the edges are rounded anew."""
-        values = edges_in_logs(bins, sample, dates=False).edges.values
-        return abs(math.log(values[tab]) - math.log(value))
+        """How far the edge lies from the hand on the axis: the edges are rounded anew."""
+        values = even_edges(bins, sample, axis).edges.values
+        return abs(axis.place(float(values[tab])) - axis.place(value))
 
     near = sorted(range(-_COUNTS_TRIED, _COUNTS_TRIED + 1), key=abs)  # at a tie, the first
-    return min((_in_logs(max(tab, wanted + more), edges) for more in near), key=away)
+    return min((_even(max(tab, wanted + more), edges) for more in near), key=away)
 
 
-def shifted_in_logs(edges: Edges, times: float) -> Bins:
-    """All edges of bins equal in logs so many times as large: from now on, edges of their own.
+def even_shifted(edges: Edges, start: float, end: float) -> Bins:
+    """All edges of bins equal along an axis moved as far on it as from one value to another: from
+    now on, edges of their own.
 
     Parameters
     ----------
     edges : Edges
         The bins that there are.
-    times : float
-        Above 0.
+    start, end : float
+        Where the hand took hold, and where it is.
     """
-    if not (times > 0 and math.isfinite(times)):
-        times = 1.0
-    return _own([float(f"{edge * times:.4g}") for edge in edges.values.tolist()], edges)
+    axis = _axis_of(edges)
+    if not (axis.admits(start) and axis.admits(end) and math.isfinite(end)):
+        start = end = 1.0
+    return _moved_along(edges, axis.place(end) - axis.place(start))
 
 
-def _in_logs(count: float, edges: Edges) -> Bins:
+def _moved_along(edges: Edges, by: float) -> Bins:
+    axis = _axis_of(edges)
+    places = axis.placed(edges.values) + by
+    if axis.kind == "root":  # which begins at 0
+        places = places - min(0.0, float(places[0]))
+    return _own([float(f"{edge:.4g}") for edge in axis.values(places).tolist()], edges)
+
+
+def _axis_of(edges: Edges) -> AxisScale:
+    assert edges.along is not None
+    return edges.along
+
+
+def _even(count: float, edges: Edges) -> Bins:
     count = min(max(1, round(count)), max(MOST_DRAGGED, edges.count))
-    return Bins(count=count, logs=True, closed=edges.closed)
+    logs = True if _axis_of(edges).log else None  # along another axis they lie unasked
+    return Bins(count=count, logs=logs, closed=edges.closed)
 
 
 def width_stepped(edges: Edges, sample: Ordered, steps: int) -> Bins:
     """The width made larger (or smaller, for negative steps) by a little that shows; of bins equal
-    in logs, one less or more.
+    along an axis, one less or more.
 
     Parameters
     ----------
@@ -98,8 +115,8 @@ def width_stepped(edges: Edges, sample: Ordered, steps: int) -> Bins:
     steps : int
         How often a key was pressed; negative for narrower bins.
     """
-    if edges.ratio is not None:
-        return _in_logs(edges.count - steps, edges)
+    if edges.along is not None:
+        return _even(edges.count - steps, edges)
     current = edges.width or float(edges.widths.mean())
     step = _step(current / _STEPS_PER_WIDTH * 2, sample)
     return _equal(edges.low, max(step, _snapped(current + steps * step, step)), sample, edges)
@@ -132,8 +149,8 @@ def start_dragged(edges: Edges, sample: Ordered, shift: float, per_pixel: float)
 
 def start_stepped(edges: Edges, sample: Ordered, steps: int) -> Bins:
     """All edges moved by a little that shows."""
-    if edges.ratio is not None:
-        return shifted_in_logs(edges, edges.ratio ** (2 * steps / _STEPS_PER_WIDTH))
+    if edges.along is not None:
+        return _moved_along(edges, edges.step * 2 * steps / _STEPS_PER_WIDTH)
     width = edges.width or float(edges.widths.min())
     step = _step(width / _STEPS_PER_WIDTH * 2, sample)
     return start_dragged(edges, sample, steps * step, step)
@@ -193,8 +210,9 @@ def bin_split(edges: Edges, position: int) -> Bins:
     """Bin number ``position`` (from 0) cut in the middle."""
     values = edges.values.tolist()
     middle = values[position] / 2 + values[position + 1] / 2
-    if edges.ratio is not None:
-        middle = math.sqrt(values[position]) * math.sqrt(values[position + 1])
+    if (axis := edges.along) is not None:
+        ends = axis.place(values[position]), axis.place(values[position + 1])
+        middle = axis.value(ends[0] / 2 + ends[1] / 2)
     tidy = float(f"{middle:.12g}")
     if not values[position] < tidy < values[position + 1]:
         tidy = middle
@@ -233,8 +251,8 @@ def bandwidth_dragged(distance: float, per_pixel: float) -> float:
 
 
 def ratio_bandwidth_dragged(decades: float, per_pixel: float) -> float:
-    """The same on a log axis: the ratio of a kernel whose flank is so many powers of ten from its
-    middle."""
+    """The same on an axis of logs: the ratio of a kernel whose flank is so many powers of ten from
+    its middle."""
     ratio = 10 ** min(max(decades, per_pixel / 2), 300.0)
     excess = nearest_round_step(max((10**per_pixel - 1) / 2, 1e-9))
     return max(1 + excess, _snapped(ratio, excess))
@@ -275,7 +293,7 @@ def reach_stepped(multiple: float, steps: int) -> float:
     return max(0.0, float(f"{multiple + steps * _REACH_STEP:.12g}"))
 
 
-def limit_dragged(value: float, per_pixel: float, log: bool) -> float:
+def limit_dragged(value: float, per_pixel: float, axis: AxisScale) -> float:
     """Where an axis ends that a hand has dragged there, as round as a pixel allows.
 
     Parameters
@@ -284,7 +302,9 @@ def limit_dragged(value: float, per_pixel: float, log: bool) -> float:
         What one pixel stands for there, in the variable's unit.
     """
     limit = _snapped(value, nearest_round_step(per_pixel * _LIMIT_PIXELS))
-    return float(f"{value:.1g}") if log and limit <= 0 else limit
+    if axis.log and limit <= 0:
+        return float(f"{value:.1g}")
+    return max(limit, 0.0) if axis.kind == "root" else limit
 
 
 def place_dragged(value: float, per_pixel: float, low: float, high: float) -> float:

@@ -319,7 +319,7 @@ def bar_notices(readings: Readings) -> tuple[Notice | None, ...]:
 
 def _own_bins(readings: Readings) -> Notice | None:
     """Bars of different widths are compared by their areas only."""
-    widths = {edges.ratio if readings.log else edges.width for edges in readings.own_edges}
+    widths = {edges.width or edges.step for edges in readings.own_edges}
     if len(widths) < 2 or readings.scale == "density" or readings.cumulative:
         return None
     return Notice(
@@ -369,7 +369,7 @@ def _widened(bins: Bins, edges: Edges, pooled: Pooled) -> Bins:
 
 
 def _heaped(readings: Readings) -> Notice | None:
-    if readings.plan.axes > 1 or readings.log:
+    if readings.plan.axes > 1 or readings.kind != "linear":
         return None
     heap = heaping(readings.samples.pooled)
     width = readings.edges.width

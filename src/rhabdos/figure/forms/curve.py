@@ -17,14 +17,16 @@ from rhabdos.figure.forms.lines import (
     curve_table,
     curves_of,
     factor,
+    in_values,
     on_scale,
     without_curve,
 )
 from rhabdos.figure.readings.readings import Group, Readings
-from rhabdos.figure.readings.value_scale import LINEAR, ValueScale, least_positive, logs_of
+from rhabdos.figure.readings.value_scale import WORDS, least_positive, placed
 from rhabdos.figure.recipe.recipe import Curves, Form
 from rhabdos.figure.words.notice import DIFFERS, LACKS, Notice, listed_briefly
 from rhabdos.memo import last_answers
+from rhabdos.stats.axis_scale import LINEAR_AXIS, AxisScale
 from rhabdos.stats.bandwidths import BandwidthRule, ruled_bandwidth
 from rhabdos.stats.density import Curve, DensityError, NoCurveError, density
 from rhabdos.stats.ordered import Ordered
@@ -40,7 +42,7 @@ class DensityReading(Struct, frozen=True, eq=False):
     Attributes
     ----------
     curve : Curve or None
-        Along the even ``scale`` of the axis: of logs, where that is in logs.
+        Along the even ``axis``: of logs, where that is in logs.
     rule : str or None
         What gave its bandwidth; None where it was set by hand.
     share : float
@@ -50,21 +52,22 @@ class DensityReading(Struct, frozen=True, eq=False):
     curve: Curve | None
     lack: str = ""
     rule: BandwidthRule | None = None
-    scale: ValueScale = LINEAR
+    axis: AxisScale = LINEAR_AXIS
     share: float = 1.0
 
     @property
     def bandwidth(self) -> float:
-        """In the variable's unit; on a log axis a ratio, such as 1.2."""
+        """In the variable's unit, or in steps of the root; on an axis of logs a ratio, such as
+        1.2."""
         width = self.curve.bandwidth if self.curve else math.nan
-        return 10**width if self.scale.log else width
+        return 10**width if self.axis.by_ratio else width
 
     @property
     def mode(self) -> float:
         """Where the curve is highest, in the variable's unit; NaN where there is none."""
         if self.curve is None:
             return math.nan
-        return float(self.scale.values(np.array([self.curve.mode]))[0])
+        return self.axis.value(self.curve.mode)
 
 
 def density_curves(readings: Readings) -> tuple[DensityReading, ...]:
@@ -72,15 +75,16 @@ def density_curves(readings: Readings) -> tuple[DensityReading, ...]:
     settings = readings.recipe.curve.changed(fill=False)
     variables = readings.samples.variables
     curves = []
-    for cell, sample in zip(readings.samples.cells, readings.samples.samples, strict=True):
+    for group, cell in enumerate(readings.samples.cells):
+        sample = readings.samples.samples[group]
         bounded = _bounded(settings, variables[cell.variable], sample)
-        curves.append(_density_reading(sample, bounded, readings.log))
+        curves.append(_density_reading(sample, bounded, readings.scale_of(group).axis))
     return tuple(curves)
 
 
 @last_answers(lambda _, *settings: settings, most=2)  # a curve may have 65,536 points
-def _density_reading(sample: AnySample, settings: Curves, log: bool) -> DensityReading:
-    return _density_of_logs(settings, sample) if log else _density(settings, sample)
+def _density_reading(sample: AnySample, settings: Curves, axis: AxisScale) -> DensityReading:
+    return _density(settings, sample) if axis.even else _density_along(axis, settings, sample)
 
 
 def _bounded(settings: Curves, variable: NumberColumn, sample: Ordered) -> Curves:
@@ -113,26 +117,31 @@ def _density(settings: Curves, sample: Ordered) -> DensityReading:
     return DensityReading(drawn, rule=rule)
 
 
-def _density_of_logs(settings: Curves, sample: AnySample) -> DensityReading:
-    """The same of the logs of the values above 0: bandwidth and bounds are those of logs."""
-    settings = settings.changed(lower=_log_bound(settings.lower), upper=_log_bound(settings.upper))
-    if isinstance(settings.bandwidth, float):
+def _density_along(axis: AxisScale, settings: Curves, sample: AnySample) -> DensityReading:
+    """The same of the places of all values that have one: bandwidth and bounds are those of
+    places."""
+    settings = settings.changed(
+        lower=_bound_on(axis, settings.lower), upper=_bound_on(axis, settings.upper)
+    )
+    if axis.by_ratio and isinstance(settings.bandwidth, float):
         if settings.bandwidth <= 1:
             raise DensityError(
-                "On a log axis a bandwidth is a ratio, such as 1.2, and must be above 1."
+                f"On {WORDS[axis.kind].on} a bandwidth is a ratio, such as 1.2, and must be above "
+                "1."
             )
         settings = settings.changed(bandwidth=math.log10(settings.bandwidth))
-    logs = logs_of(sample)
-    if not logs.n and sample.n:
-        return DensityReading(None, "No value of it is above 0, as a log axis needs.")
-    reading = _density(settings, logs)
-    share = logs.n / sample.n if sample.n else 1.0
-    return structs.replace(reading, scale=ValueScale(True), share=share)
+    places = placed(sample, axis)
+    if not places.n and sample.n:
+        above = "above 0" if axis.log else "0 or more"
+        return DensityReading(None, f"No value of it is {above}, as {WORDS[axis.kind].on} needs.")
+    reading = _density(settings, places)
+    share = places.n / sample.n if sample.n else 1.0
+    return structs.replace(reading, axis=axis, share=share)
 
 
-def _log_bound(bound: float | None) -> float | None:
-    """A bound on the scale of logs; one of 0 or less bounds no logs."""
-    return math.log10(bound) if bound is not None and bound > 0 else None
+def _bound_on(axis: AxisScale, bound: float | None) -> float | None:
+    """A bound as a place; one that has none on the axis bounds nothing there."""
+    return axis.place(bound) if bound is not None and axis.admits(bound) else None
 
 
 def curve_reading(readings: Readings, group: Group) -> CurveReading:
@@ -143,7 +152,7 @@ def curve_reading(readings: Readings, group: Group) -> CurveReading:
         return without_curve(group.index, "density", reading.lack)
     rises = readings.cumulative
     y = 1 - share + share * cumulated_area(drawn.x, drawn.y) if rises else share * drawn.y
-    x = reading.scale.values(drawn.x)
+    x, y = in_values(drawn.x, y, reading.axis)
     curve = CurveReading(group.index, "density", reading.bandwidth, x, y, rises=rises)
     return on_scale(curve, factor(readings, group, curve.x))
 
@@ -193,9 +202,11 @@ def density_notices(readings: Readings, form: Form) -> tuple[Notice | None, ...]
 
 
 def bandwidth_words(width: float, readings: Readings) -> str:
-    """A bandwidth in words: with its unit, or on a log axis as the ratio that it is."""
-    if readings.log:
+    """A bandwidth in words: with its unit, or on an axis of logs as the ratio that it is."""
+    if readings.by_ratio:
         return f"a factor of {exact(float(f'{width:.4g}'))}"
+    if readings.kind == "root":
+        return f"{exact(float(f'{width:.3g}'))} in the root"
     return readings.variable.format_difference(float(f"{width:.3g}"))
 
 
@@ -209,9 +220,10 @@ def _past_bound(readings: Readings) -> Notice | None:
     for name, bound in bounds:
         if getattr(recipe.curve, name) is not None:
             continue
-        if readings.log and bound <= 0:  # logs end nowhere
-            continue
-        place = math.log10(bound) if readings.log else bound
+        axis = readings.scales[0].axis
+        if not axis.admits(bound) or (bound == 0 and axis.kind == "arsinh"):
+            continue  # logs end nowhere
+        place = axis.place(bound)
         shares = (_share_past(curve, place, name == "lower") for curve in drawn)
         past = max(shares, default=0.0)
         if past > _SHARE_PAST:
@@ -253,8 +265,11 @@ def _too_fine(readings: Readings) -> Notice | None:
     """A curve has more detail than a page can show."""
     pooled = readings.samples.pooled
     span = pooled.maximum - pooled.minimum
-    if readings.log:
-        span = math.log10(pooled.maximum / least_positive(pooled))
+    axis = readings.scales[0].axis
+    if not axis.even:
+        least = least_positive(pooled) if axis.log else max(pooled.minimum, 0.0)
+        least = pooled.minimum if axis.kind == "arsinh" else least
+        span = axis.place(pooled.maximum) - axis.place(least)
     for group, reading in zip(readings.groups, density_curves(readings), strict=True):
         curve = reading.curve
         if curve is None or not (curve.averaged_over or curve.bandwidth < span / _FINEST):
@@ -266,7 +281,7 @@ def _too_fine(readings: Readings) -> Notice | None:
         )
         if curve.averaged_over:
             over = bandwidth_words(
-                10**curve.averaged_over if readings.log else curve.averaged_over, readings
+                10**curve.averaged_over if readings.by_ratio else curve.averaged_over, readings
             )
             text += f" Its points are averages over {over}."
         return Notice("fine-curve", text, weight=DIFFERS)

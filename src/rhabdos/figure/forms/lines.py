@@ -14,6 +14,7 @@ from rhabdos.figure.recipe.forms import FORMS
 from rhabdos.figure.recipe.recipe import Form
 from rhabdos.figure.words.tooltip import Card, Line, few_of, panel_words
 from rhabdos.memo import memoised
+from rhabdos.stats.axis_scale import AxisScale
 
 CurveKind = Literal["density", "normal", "polygon", "ecdf", "violin"]
 KINDS: dict[Form, CurveKind] = {
@@ -88,6 +89,26 @@ def curves_of(readings: Readings, form: Form) -> tuple[CurveReading, ...]:
     home = import_module(f"rhabdos.figure.forms.{FORMS[form].home}")
     reading: Callable[[Readings, Group], CurveReading] = home.curve_reading
     return tuple(reading(readings, group) for group in readings.groups if group.n)
+
+
+def in_values(
+    places: FloatArray, heights: FloatArray, axis: AxisScale
+) -> tuple[FloatArray, FloatArray]:
+    """A line along an even axis as one along values; on an axis of roots it begins at 0.
+
+    Parameters
+    ----------
+    places, heights : array, shape (k,)
+        Its points on the even axis, rising, and its heights there.
+    axis : AxisScale
+        What places stand for.
+    """
+    if axis.kind == "root" and len(places) and places[0] < 0 < places[-1]:
+        at_zero = np.interp(0.0, places, heights)
+        shown = places > 0
+        places = np.concatenate([[0.0], places[shown]])
+        heights = np.concatenate([[at_zero], heights[shown]])
+    return axis.values(places), heights
 
 
 def whole(readings: Readings, group: Group) -> float:

@@ -1,5 +1,5 @@
-"""Normal curves: each group's mean and standard deviation as a bell; on a log axis, those of its
-logs."""
+"""Normal curves: each group's mean and standard deviation as a bell; on an axis of
+logs or roots, those of its logs or roots."""
 
 import math
 from functools import partial
@@ -14,11 +14,12 @@ from rhabdos.figure.forms.lines import (
     curve_stops,
     curve_table,
     factor,
+    in_values,
     on_scale,
     without_curve,
 )
 from rhabdos.figure.readings.readings import Group, Readings
-from rhabdos.figure.readings.value_scale import logs_of
+from rhabdos.figure.readings.value_scale import WORDS, placed
 
 _REACH = 4.0  # standard deviations to which a normal curve is followed …
 _POINTS = 257  # … at so many points
@@ -36,7 +37,7 @@ def curve_reading(readings: Readings, group: Group) -> CurveReading:
     else:
         with np.errstate(over="ignore"):
             y = share * np.exp(-u * u / 2) / math.sqrt(2 * math.pi) / sd
-    x = readings.scale_of(group.index).values(mean + sd * u)
+    x, y = in_values(mean + sd * u, y, readings.scale_of(group.index).axis)
     curve = CurveReading(group.index, "normal", None, x, y, rises=readings.cumulative)
     return on_scale(curve, factor(readings, group, curve.x))
 
@@ -44,20 +45,22 @@ def curve_reading(readings: Readings, group: Group) -> CurveReading:
 def _moments(readings: Readings, group: Group) -> tuple[float, float, float, float]:
     """Mean and standard deviation along the axis; the share of values that has a place on it, and
     the share below it."""
-    if not readings.log:
+    axis = readings.scale_of(group.index).axis
+    if axis.even:
         summary = readings.summaries[group.index]
         return summary.mean, summary.sd, 1.0, 0.0
-    logs = logs_of(group.sample)
-    if logs.n < 2:
+    places = placed(group.sample, axis)
+    if places.n < 2:
         return math.nan, math.nan, 0.0, 1.0
-    sd = logs.moments.norm / math.sqrt(logs.n - 1)
-    share = logs.n / group.n
-    return logs.moments.mean, sd, share, 1 - share
+    sd = places.moments.norm / math.sqrt(places.n - 1)
+    share = places.n / group.n
+    return places.moments.mean, sd, share, 1 - share
 
 
 def _needs(readings: Readings) -> str:
-    if readings.log:
-        return "On a log axis a normal curve needs values above 0 that differ."
+    if readings.kind in ("log", "root"):
+        values = "values above 0" if readings.kind == "log" else "values of 0 or more"
+        return f"On {WORDS[readings.kind].on} a normal curve needs {values} that differ."
     return "A normal curve needs values that differ."
 
 

@@ -25,14 +25,14 @@ def _ogive(readings: Readings, group: Group, of_group: Bars) -> tuple[FloatArray
     edges = of_group.edges
     first = whole(readings, group) * lying_below(group.sample, edges) / group.n
     scale = readings.scale_of(group.index)
-    x, y = scale.values(scale.ends(edges)), np.concatenate([[first], of_group.heights])
-    apart = np.append(np.diff(x) > 0, True)  # edges of 0 or less lie together on a log axis
+    x, y = scale.axis.values(scale.ends(edges)), np.concatenate([[first], of_group.heights])
+    apart = np.append(np.diff(x) > 0, True)  # edges without a place lie together
     return x[apart], y[apart]
 
 
 def _polygon(readings: Readings, group: Group, of_group: Bars) -> tuple[FloatArray, FloatArray]:
     """Over the middles of the bins as the axis shows them, and down to 0 half a bin beyond either
-    end; bins that have no place on a log axis are left out."""
+    end; bins that have no place on the axis are left out."""
     scale, edges = readings.scale_of(group.index), of_group.edges
     shown = np.isfinite(scale.widths(edges))
     first, last = scale.beyond(edges)

@@ -3,6 +3,7 @@
 from rhabdos.figure.readings.axis_limits import beyond_limits
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.readings.second_axis import why_no_second
+from rhabdos.figure.readings.value_scale import WORDS
 from rhabdos.figure.words.notice import DIFFERS, HIDES, LACKS, Notice
 from rhabdos.wording import counted, exact
 
@@ -13,7 +14,7 @@ def axis_notices(readings: Readings) -> list[Notice | None]:
     """The notices of both axes."""
     return [
         _hidden(readings),
-        _without_log(readings),
+        _without_place(readings),
         _cut(readings),
         _no_second(readings),
         _ecdf_beside(readings),
@@ -42,16 +43,17 @@ def _hidden(readings: Readings) -> Notice | None:
     )
 
 
-def _without_log(readings: Readings) -> Notice | None:
-    beyond = beyond_limits(readings) if readings.recipe.axes.value.log else None
-    if beyond is None or not beyond.without_log:
+def _without_place(readings: Readings) -> Notice | None:
+    beyond = beyond_limits(readings) if readings.kind in ("log", "root") else None
+    if beyond is None or not beyond.without_place:
         return None
-    values = counted(beyond.without_log, "value is", "values are")
+    values = counted(beyond.without_place, "value is", "values are")
+    none = "0 or less" if readings.kind == "log" else "less than 0"
     return Notice(
-        "log-axis-hides",
-        f"{values} 0 or less and cannot be shown on a log axis.",
-        readings.recipe.with_value_axis(scale="linear"),
-        "make the axis linear",
+        "log-axis-hides" if readings.kind == "log" else "root-axis-hides",
+        f"{values} {none} and cannot be shown on {WORDS[readings.kind].on}.",
+        readings.recipe.with_value_axis(scale="arsinh"),
+        "show logs to both sides of 0",
         HIDES,
     )
 

@@ -7,7 +7,7 @@ from rhabdos.data.steps.missing import DeclareMissing
 from rhabdos.figure.forms import homes
 from rhabdos.figure.notices.of_axes import axis_notices
 from rhabdos.figure.readings.readings import Readings
-from rhabdos.figure.readings.value_scale import PER_LOG
+from rhabdos.figure.readings.value_scale import WORDS
 from rhabdos.figure.recipe.recipe import Recipe
 from rhabdos.figure.words.notice import DIFFERS, HIDES, LACKS, Notice, listed_briefly
 from rhabdos.figure.words.placeholders import not_standing
@@ -67,8 +67,8 @@ def _unequal_bins(readings: Readings) -> Notice | None:
     if not readings.needs_bins or readings.cumulative or readings.fair:
         return None
     asked = readings.recipe.show.heights
-    if readings.log:
-        return _unequal_in_logs(readings)
+    if readings.kind != "linear":
+        return _unequal_along(readings)
     if asked == "density":
         return Notice(
             "unequal-bins", "The bins are unequal: compare the areas of bars, not their heights."
@@ -80,16 +80,17 @@ def _unequal_bins(readings: Readings) -> Notice | None:
     )
 
 
-def _unequal_in_logs(readings: Readings) -> Notice:
-    """Bins of one width are not as wide as one another on a log axis."""
+def _unequal_along(readings: Readings) -> Notice:
+    """Bins of one width are not as wide as one another on an axis of logs or roots."""
+    words = WORDS[readings.kind]
     asked = readings.recipe.show.heights
     instead = f" instead of {asked}" if asked != "density" else ""
     return Notice(
         "unequal-bins",
-        f"On a log axis these bins are not equally wide, so heights show density per {PER_LOG}"
+        f"On {words.on} these bins are not equally wide, so heights show density per {words.per}"
         f"{instead}: compare the areas of bars, not their heights.",
-        readings.recipe.binned(readings.recipe.bins.in_logs(True)),
-        "make bins equal in logs",
+        readings.recipe.binned(readings.recipe.bins.along_the_axis(readings.kind)),
+        f"make bins equal {words.said}",
     )
 
 

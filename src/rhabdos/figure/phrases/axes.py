@@ -8,6 +8,7 @@ from rhabdos.figure.phrases.letters import size_of
 from rhabdos.figure.phrases.phrase import Phrase, Said, Setting, always, in_unit, number, or_usual
 from rhabdos.figure.readings.axis_limits import value_bounds
 from rhabdos.figure.readings.readings import Readings
+from rhabdos.figure.readings.value_scale import WORDS
 from rhabdos.figure.recipe.edge_text import read_number
 from rhabdos.figure.recipe.recipe import Recipe
 from rhabdos.figure.recipe.recipe_axes import Axis, HeightAxis, Side, ValueAxis
@@ -263,7 +264,7 @@ def _value_words(readings: Readings) -> str:
         return bound if isinstance(bound, str) else with_unit(exact(float(str(bound))), unit)
 
     words = [_span(axis.low, axis.high, told)]
-    words += ["in logs"] if axis.log else []
+    words += [WORDS[axis.scale].said] if axis.scale != "linear" else []
     words += ["running backwards"] if axis.reversed else []
     return ", ".join(word for word in words if word)
 
@@ -278,6 +279,16 @@ def _height_words(readings: Readings) -> str:
 
 def _logs(recipe: Recipe, wanted: object) -> Recipe:
     return recipe.binned(recipe.bins.in_logs(bool(wanted)))
+
+
+def _along(recipe: Recipe, wanted: object) -> Recipe:
+    bins = recipe.bins
+    kind = recipe.axes.value.scale
+    return recipe.binned(bins.along_the_axis(kind) if wanted else bins.in_logs(False))
+
+
+def _rounded_near(readings: Readings) -> str:
+    return exact(readings.scales[0].axis.near)
 
 
 VALUE_AXIS = Phrase(
@@ -295,7 +306,7 @@ VALUE_AXIS = Phrase(
             "Scale",
             "choice",
             "Value axis {}",
-            choices=lambda _readings: (("linear", "linear"), ("in logs", "log")),
+            choices=lambda _readings: [(words.said, kind) for kind, words in WORDS.items()],
             change=lambda recipe, scale: recipe.with_value_axis(scale=scale),
         ),
         Setting(
@@ -306,8 +317,32 @@ VALUE_AXIS = Phrase(
             change=_logs,
             value=lambda readings: readings.edges.ratio is not None,
             matters=lambda readings: (
-                readings.needs_bins and (readings.log or bool(readings.recipe.bins.logs))
+                readings.needs_bins and (readings.kind == "log" or bool(readings.recipe.bins.logs))
             ),
+        ),
+        Setting(
+            "bins.logs",
+            "Bins equal along the axis",
+            "toggle",
+            "Bins equal along the axis|Bins of one width",
+            change=_along,
+            value=lambda readings: readings.edges.along is not None,
+            matters=lambda readings: (
+                readings.needs_bins
+                and readings.kind in ("root", "arsinh")
+                and not readings.recipe.bins.logs
+            ),
+        ),
+        Setting(
+            "axes.value.near",
+            "Even about 0 up to",
+            "typed",
+            "Value axis even about 0 up to {}",
+            shown=lambda readings: in_unit(readings.recipe.axes.value.near, readings),
+            placeholder=_rounded_near,
+            read=or_usual(None, number("Where logs begin", 0, above=True)),
+            matters=lambda readings: readings.kind == "arsinh",
+            tip="Nearer to 0 than this the axis is even in values, farther from it in logs.",
         ),
         Setting(
             "axes.value.reversed", "Backwards", "toggle", "Value axis backwards|Value axis forwards"

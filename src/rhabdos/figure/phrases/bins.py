@@ -9,6 +9,7 @@ from rhabdos.figure.phrases.heights import SCALES
 from rhabdos.figure.phrases.phrase import LINE, Choice, Phrase, Said, Setting, number, or_usual
 from rhabdos.figure.phrases.strokes import stroke_settings
 from rhabdos.figure.readings.readings import Readings, edges_for
+from rhabdos.figure.readings.value_scale import WORDS
 from rhabdos.figure.recipe.edge_text import read_edges, read_number, write_edges
 from rhabdos.figure.recipe.recipe import Bars
 from rhabdos.figure.recipe.recipe_bins import Bins
@@ -39,6 +40,9 @@ def bins_phrase(readings: Readings) -> str:
         words = f"{with_unit('1', variable.unit)} wide, each about a whole number"
     elif edges.ratio is not None:
         words = f"each {edges.ratio:.3g} times the one before, from {edges.low:.4g}"
+    elif edges.along is not None:
+        low, high = (variable.written(float(f"{end:.4g}")) for end in (edges.low, edges.high))
+        words = f"equal {WORDS[edges.along.kind].said}, {low} to {high}"
     else:
         shown = exact(edges.width or 0) if bins.round else f"{edges.width:.4g}"
         start = exact(edges.low) if bins.round else f"{edges.low:.4g}"
@@ -100,7 +104,7 @@ def _bins(readings: Readings) -> list[Choice]:
         other = bins.with_rule(key)
         try:
             suggested = edges_for(
-                other, readings.samples.pooled, dates=False, log_axis=readings.log
+                other, readings.samples.pooled, dates=False, axis=readings.scales[0].axis
             ).edges
         except Refusal:
             continue
@@ -220,8 +224,8 @@ def _facts(readings: Readings) -> str:
         return "Each value axis has bins of its own, by the same rule or number."
     edges = readings.edges
     kind = "equal width" if edges.width else "unequal widths"
-    if edges.ratio is not None:
-        kind = "equal in logs"
+    if edges.along is not None:
+        kind = f"equal {WORDS[edges.along.kind].said}"
     if edges.every:
         kind = f"one {edges.every} each"
     return f"{counted(edges.count, 'bin', 'bins')}, {kind}"

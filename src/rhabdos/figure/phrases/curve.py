@@ -6,6 +6,7 @@ from typing import Literal
 from rhabdos.figure.phrases.phrase import Phrase, Said, Setting, in_unit, number, or_usual
 from rhabdos.figure.phrases.strokes import stroke_settings
 from rhabdos.figure.readings.readings import Readings
+from rhabdos.figure.readings.value_scale import WORDS
 from rhabdos.figure.recipe.forms import FORMS
 from rhabdos.figure.recipe.recipe import Form, Recipe
 from rhabdos.wording import counted, exact
@@ -66,7 +67,7 @@ def _rule_chosen(rule: object, readings: Readings) -> object:
 def mean_bandwidth(readings: Readings) -> float | None:
     """The mean of the groups' bandwidths, rounded: where a hand begins."""
     widths = _widths(readings)
-    digits = 4 if readings.log else 3
+    digits = 4 if readings.by_ratio else 3
     return float(f"{sum(widths) / len(widths):.{digits}g}") if widths else None
 
 
@@ -80,14 +81,16 @@ def _width_shown(readings: Readings) -> str:
     bandwidth = readings.recipe.curve.bandwidth
     if isinstance(bandwidth, str):
         return ""
-    return exact(bandwidth) if readings.log else in_unit(bandwidth, readings)
+    return exact(bandwidth) if readings.kind != "linear" else in_unit(bandwidth, readings)
 
 
 def _typed_width(text: str, readings: Readings) -> object:
-    """A bandwidth in the variable's unit; on a log axis, a ratio."""
-    least = 1.0 if readings.log else 0.0
+    """A bandwidth in the variable's unit; on an axis of logs, a ratio."""
+    least = 1.0 if readings.by_ratio else 0.0
     return number(
-        "On a log axis the bandwidth is a ratio, which" if readings.log else "The bandwidth",
+        f"On {WORDS[readings.kind].on} the bandwidth is a ratio, which"
+        if readings.by_ratio
+        else "The bandwidth",
         least,
         above=True,
     )(text, readings)

@@ -3,6 +3,7 @@
 from rhabdos.figure.phrases.phrase import Choice, Phrase, Said, Setting
 from rhabdos.figure.planning.titles import height_axis_title
 from rhabdos.figure.readings.readings import Readings
+from rhabdos.figure.readings.value_scale import WORDS
 from rhabdos.stats.heights import Scale
 from rhabdos.wording import in_running_text
 
@@ -54,10 +55,10 @@ def _heights(readings: Readings) -> list[Choice]:
 
 
 def _facts(readings: Readings) -> str:
-    if _unequal(readings) and readings.log:
+    if _unequal(readings) and readings.kind != "linear":
         return (
-            "The bins are not equal on a log axis, so only density is fair: by any other height "
-            "the bins at its beginning, which are widest there, would look too large."
+            f"The bins are not equal on {WORDS[readings.kind].on}, so only density is fair: by any "
+            "other height the bins that are widest there would look too large."
         )
     if _unequal(readings):
         return (

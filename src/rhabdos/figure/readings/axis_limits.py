@@ -10,9 +10,11 @@ from msgspec import Struct
 from rhabdos.data.columns import DateColumn
 from rhabdos.data.date_bounds import date_bound
 from rhabdos.errors import Refusal
+from rhabdos.figure.readings.value_scale import WORDS, without_place
 from rhabdos.figure.recipe.edge_text import read_number
 from rhabdos.figure.recipe.recipe_axes import Bound, ValueAxis
 from rhabdos.quoting import quoted
+from rhabdos.stats.axis_scale import AxisScale
 from rhabdos.wording import exact
 
 if TYPE_CHECKING:
@@ -20,20 +22,21 @@ if TYPE_CHECKING:
 
 MOST_SPACED = 1_000  # ticks that a spacing may ask for
 """Ticks that one axis may have."""
+FARTHEST = 1e200  # times what an arsinh axis is even up to, which a value may lie from 0
 _USUAL = ValueAxis()
 
 
 class Beyond(Struct, frozen=True):
-    """How many values lie below and above the limits, and how many a log axis has no place for."""
+    """How many values lie below and above the limits, and how many the axis has no place for."""
 
     below: int
     above: int
-    without_log: int
+    without_place: int
 
     @property
     def hidden(self) -> int:
         """How many are not to be seen."""
-        return self.below + self.above + self.without_log
+        return self.below + self.above + self.without_place
 
 
 def value_bounds(readings: "Readings") -> tuple[float | None, float | None]:
@@ -101,16 +104,25 @@ def check_axes(readings: "Readings") -> None:
     filled = [pool for pool in readings.pools if pool.n]
     least, most = min(p.minimum for p in filled), max(p.maximum for p in filled)
     told = readings.variable.format_with_unit
-    if settings.log and dates:
-        raise Refusal("Dates have no logs. Make the value axis linear.")
-    if settings.log and most <= 0:
+    if settings.scale != "linear" and dates:
+        raise Refusal("Dates have no logs and no roots. Make the value axis linear.")
+    axis = AxisScale(settings.scale)
+    on = WORDS[settings.scale].on
+    none, some = ("0 or less", "above 0") if axis.log else ("less than 0", "0 or more")
+    if not axis.admits(most):
         raise Refusal(
-            "A log axis has no place for 0 or less, and no value is above 0. Make the axis linear."
+            f"{on[0].upper()}{on[1:]} has no place for {none}, and no value is {some}. Make the "
+            "axis linear."
         )
-    if settings.log and low is not None and low <= 0:
+    if low is not None and not axis.admits(low):
         raise Refusal(
-            f"A log axis cannot begin at {told(low)}, since it has no place for 0 or less. Let it "
-            "begin above 0, or make it linear."
+            f"{on[0].upper()}{on[1:]} cannot begin at {told(low)}, since it has no place for "
+            f"{none}. Let it begin at {some}, or make it linear.".replace("at above", "above")
+        )
+    if settings.near is not None and max(abs(least), abs(most)) / settings.near > FARTHEST:
+        raise Refusal(
+            f"The value axis is near to 0 up to {exact(settings.near)}, and values reach to "
+            f"{told(most)}, too far from that. Choose more."
         )
     if low is not None and low >= (most if high is None else high):
         beyond = "all values lie below that" if high is None else "that is where it ends"
@@ -137,13 +149,13 @@ def _many(count: float) -> str:
 def beyond_limits(readings: "Readings", groups: Sequence[int] | None = None) -> Beyond:
     """The values of some groups, or of all, that the limits of the value axis hide."""
     low, high = value_bounds(readings)
-    log = readings.recipe.axes.value.log
+    axis = AxisScale(readings.kind)
     below = above = without = 0
     chosen = range(len(readings.groups)) if groups is None else groups
     for sample in (readings.groups[index].sample for index in chosen):
         if not sample.n:
             continue
-        none = int(sample.below(np.array([0.0]), inclusive=True)[0]) if log else 0
+        none = without_place(sample, axis)
         without += none
         if low is not None:
             below += max(0, int(sample.below(np.array([low]))[0]) - none)

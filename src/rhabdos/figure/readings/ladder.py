@@ -78,7 +78,7 @@ class SlidReading(Struct, frozen=True, eq=False):
 def slides(readings: Readings) -> tuple[SlidReading, ...]:
     """How each group's heights change as the start of the bins slides through one width."""
     edges = readings.edges
-    if readings.plan.axes > 1 or readings.log:
+    if readings.plan.axes > 1 or readings.kind != "linear":
         return ()
     if edges.width is None or readings.cumulative or edges.count > _MOST_BINS:
         return ()  # what adds up does not depend on where bins begin

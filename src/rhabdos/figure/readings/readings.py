@@ -21,12 +21,13 @@ from rhabdos.figure.planning.ordering import (
     variable_dimension,
 )
 from rhabdos.figure.planning.plan import Levels, Plan, plan_of
-from rhabdos.figure.readings.log_bins import edges_in_logs
-from rhabdos.figure.readings.value_scale import PER_LOG, ValueScale, value_scale
+from rhabdos.figure.readings.even_bins import even_edges
+from rhabdos.figure.readings.value_scale import WORDS, ValueScale, value_scale
 from rhabdos.figure.recipe.forms import needs_bins
 from rhabdos.figure.recipe.recipe import Recipe
 from rhabdos.figure.recipe.recipe_bins import Bins
 from rhabdos.memo import last_answers, memoised
+from rhabdos.stats.axis_scale import LINEAR_AXIS, LOGS, AxisScale, ScaleKind
 from rhabdos.stats.binning import BinningError, Edges, by_count, by_width, own_edges
 from rhabdos.stats.calendar import calendar_edges, nearest_step
 from rhabdos.stats.heights import Scale
@@ -170,26 +171,32 @@ class Readings(Struct, frozen=True, eq=False, dict=True):
         )
 
     def _edges_for(self, values: Ordered, axis: int) -> Ruled:
-        return edges_for(self.recipe.bins, values, self.dates_on(axis), self.log)
+        return edges_for(self.recipe.bins, values, self.dates_on(axis), self.scales[axis].axis)
 
     @property
-    def log(self) -> bool:
-        """Whether values lie along their axis by their logs."""
-        return self.recipe.axes.value.log
+    def kind(self) -> ScaleKind:
+        """What values lie along their axis by: themselves, their logs or roots."""
+        return self.recipe.axes.value.scale
+
+    @property
+    def by_ratio(self) -> bool:
+        """Whether steps along the axis are ratios, as bandwidths then are."""
+        return self.kind in ("log", "arsinh")
 
     @property
     def per(self) -> str:
-        """What a density is per: the unit, a day of dates, or a step of the logs."""
-        if self.log:
-            return PER_LOG
+        """What a density is per: the unit, a day of dates, or a step along the axis."""
+        if self.kind != "linear":
+            return WORDS[self.kind].per
         if self.recipe.show.standardised or self.plan.axes > 1:
             return ""
         return "day" if isinstance(self.variable, DateColumn) else self.variable.unit
 
     @cached_property
     def scales(self) -> tuple[ValueScale, ...]:
-        """What each value axis is even in: values, or their logs."""
-        return tuple(value_scale(self.log, pool) for pool in self.pools)
+        """What each value axis is even in: values, their logs or roots."""
+        asked = self.recipe.axes.value
+        return tuple(value_scale(asked.scale, asked.near, pool) for pool in self.pools)
 
     def scale_of(self, group: int) -> ValueScale:
         """What the value axis of a group is even in."""
@@ -352,9 +359,11 @@ def _share_an_axis(gathered: SampleSet) -> bool:
     return all(high / 2 - low / 2 >= _LEAST_SHARE * whole for low, high in spans)
 
 
-def edges_for(bins: Bins, pooled: Ordered, dates: bool = False, log_axis: bool = False) -> Ruled:
+def edges_for(
+    bins: Bins, pooled: Ordered, dates: bool = False, axis: AxisScale = LINEAR_AXIS
+) -> Ruled:
     """The edges that a recipe asks for, shared by all groups; those of dates are steps of the
-    calendar, and on a log axis they are equal in logs, unless it asks for others.
+    calendar, and on an axis of logs or roots they are equal there, unless it asks for others.
 
     Parameters
     ----------
@@ -364,8 +373,8 @@ def edges_for(bins: Bins, pooled: Ordered, dates: bool = False, log_axis: bool =
         All values on the axis; at least one.
     dates : bool
         Whether these are days since 1970.
-    log_axis : bool
-        Whether the axis shows logs.
+    axis : AxisScale
+        What the axis is even in.
 
     Raises
     ------
@@ -374,8 +383,8 @@ def edges_for(bins: Bins, pooled: Ordered, dates: bool = False, log_axis: bool =
     """
     if not pooled.n:
         raise Refusal("There are no values to draw.")
-    if bins.are_in_logs(log_axis and not dates):
-        return edges_in_logs(bins, pooled, dates)
+    if bins.logs or (not dates and not axis.even and bins.follow_the_axis):
+        return even_edges(bins, pooled, LOGS if bins.logs else axis, dates)
     if bins.every is not None:
         if not dates:
             raise BinningError(

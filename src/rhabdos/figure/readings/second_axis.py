@@ -54,5 +54,6 @@ def _per_value(readings: Readings, scale: Scale, group: int) -> float:
         return share
     if not readings.needs_bins or readings.cumulative or not readings.fair:
         return math.nan
-    widths = readings.scale_of(group).widths(readings.own_edges[group])
-    return share / float(widths[0]) if readings.own_edges[group].width or readings.log else math.nan
+    along, edges = readings.scale_of(group), readings.own_edges[group]
+    alike = edges.width or not along.axis.even
+    return share / float(along.widths(edges)[0]) if alike else math.nan

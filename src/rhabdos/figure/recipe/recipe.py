@@ -342,12 +342,14 @@ class Recipe(Part, frozen=True):
     def with_value_axis(self, **values: object) -> Self:
         """The same figure with another value axis.
 
-        A bandwidth that was set by hand is one along values, or along logs: it is let go where the
-        axis changes from the one to the other.
+        A bandwidth that was set by hand is one along values, or along logs, and so is what an axis
+        is near to: they are let go where the axis changes from the one to the other.
         """
-        value = self.axes.value.changed(**values)
-        curve = self.curve
-        if value.log is not self.axes.value.log and not isinstance(curve.bandwidth, str):
+        curve, before = self.curve, self.axes.value
+        if values.get("scale", before.scale) != before.scale:
+            values = {"near": None, **values}
+        value = before.changed(**values)
+        if value.scale != before.scale and not isinstance(curve.bandwidth, str):
             curve = curve.changed(bandwidth="silverman")
         return self.changed(axes=self.axes.changed(value=value), curve=curve)
 

@@ -6,6 +6,7 @@ from typing import Annotated, Literal
 from msgspec import Meta, field
 
 from rhabdos.figure.recipe.recipe_part import Finite, Part, Truth
+from rhabdos.stats.axis_scale import ScaleKind
 from rhabdos.stats.heights import Scale
 
 Turn = Literal[0, 45, 90]
@@ -89,17 +90,17 @@ class ValueAxis(Axis, frozen=True):
 
     low: Bound | None = field(name="from", default=None)
     high: Bound | None = field(name="to", default=None)
-    scale: Annotated[Literal["linear", "log"], Meta(description="linear or log")] = "linear"
+    scale: Annotated[ScaleKind, Meta(description="linear, log, root or arsinh")] = "linear"
+    near: Annotated[float, Meta(description="a finite number above 0")] | None = None
     reversed: Truth = False
 
     def __post_init__(self) -> None:
         super().__post_init__()
         self._refuse_limits(self.low, self.high)
-
-    @property
-    def log(self) -> bool:
-        """Whether equal steps along it are equal ratios."""
-        return self.scale == "log"
+        if self.near is not None and not 0 < self.near < math.inf:
+            raise ValueError("near: it must be a finite number above 0")
+        if self.near is not None and self.scale != "arsinh":
+            raise ValueError('near: it is for an axis whose scale is "arsinh"; leave it out')
 
 
 class HeightAxis(Axis, frozen=True):

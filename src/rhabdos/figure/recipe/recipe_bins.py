@@ -7,6 +7,7 @@ import numpy as np
 from msgspec import Meta
 
 from rhabdos.figure.recipe.recipe_part import Part, Truth
+from rhabdos.stats.axis_scale import ScaleKind
 from rhabdos.stats.binning import MOST_BINS, BinningError, Side, own_edges
 from rhabdos.stats.calendar import EVERY, Every
 from rhabdos.stats.rules import RULES, RuleName
@@ -34,7 +35,8 @@ _WAYS_OF_BINS = ("rule", "count", "width", "edges", "every")
 class Bins(Part, frozen=True):
     """How bins are made: one of ``rule``, ``count``, ``width``, ``edges`` and, of dates, ``every``;
     automatic where none is given. ``logs`` makes them equal in logs; where it is not said, they are
-    on a log axis, as long as nothing else is asked of them than a rule or a number."""
+    equal along an axis of logs or roots, as long as nothing else is asked of them than a rule or a
+    number."""
 
     rule: Rules | None = None
     count: BinCount | None = None
@@ -117,9 +119,15 @@ class Bins(Part, frozen=True):
             return self.changed(logs=False)
         return self._made_anew(rule=self.rule, count=self.count).changed(logs=True)
 
-    def are_in_logs(self, log_axis: bool) -> bool:
-        """Whether they are equal in logs: as asked, or else as the axis is, if they are free."""
-        if self.logs is not None:
-            return self.logs
+    def along_the_axis(self, kind: ScaleKind) -> Self:
+        """Bins equal along an axis of some kind, as many as there are by a rule or by number."""
+        if kind in ("log", "linear"):  # whose own bins are equal without being asked
+            return self.in_logs(True)
+        return self._made_anew(rule=self.rule, count=self.count).changed(logs=None, start=None)
+
+    @property
+    def follow_the_axis(self) -> bool:
+        """Whether they are equal along an axis of logs or roots: where nothing else is asked than
+        a rule or a number."""
         free = all(getattr(self, name) is None for name in ("width", "edges", "every", "start"))
-        return log_axis and free
+        return self.logs is None and free

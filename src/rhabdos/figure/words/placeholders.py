@@ -4,6 +4,7 @@ import re
 from collections.abc import Callable
 
 from rhabdos.figure.readings.readings import Readings
+from rhabdos.figure.readings.value_scale import WORDS
 from rhabdos.figure.words.markup import Stands, unknown
 from rhabdos.stats.binning import Edges
 from rhabdos.stats.ordered import Ordered
@@ -75,6 +76,8 @@ def _width_words(edges: Edges) -> str:
         return exact(float(f"{edges.width:.6g}"))
     if edges.ratio is not None:
         return f"a factor of {exact(float(f'{edges.ratio:.4g}'))}"
+    if edges.along is not None:
+        return f"equal {WORDS[edges.along.kind].said}"
     return f"a {edges.every}" if edges.every else "unequal"
 
 

@@ -14,15 +14,7 @@ from msgspec import Struct
 from rhabdos.figure.readings.axis_limits import MOST_SPACED
 from rhabdos.figure.recipe.recipe_axes import Axes, HeightAxis, ValueAxis
 from rhabdos.scene.axes.limits import Limits
-from rhabdos.scene.axes.ticks import (
-    Ticks,
-    Writing,
-    log_ticks,
-    ticks,
-    ticks_at,
-    ticks_by,
-    writing_of,
-)
+from rhabdos.scene.axes.ticks import Ticks, Writing, ticks, ticks_at, ticks_by, writing_of
 from rhabdos.scene.coordinates import Frame
 from rhabdos.scene.marks import Anchor, Area, Mark, Meaning, Segments, Text
 from rhabdos.scene.style.lettering import Face, Measure
@@ -151,7 +143,7 @@ def value_ticks(
 
     def fits(candidates: Ticks, step: float) -> bool:
         """Whether the labels have room beside one another."""
-        if limits.log:
+        if not limits.axis.even:
             return clear(candidates)
         apart = step / (high - low) * extent
         return all(room(text) <= apart for text in candidates.labels)
@@ -177,8 +169,10 @@ def value_ticks(
 
         along = date_ticks(low, high, fits)
         return along if upright or turn else _within_the_page(along, limits, extent, measure, face)
-    if limits.log:
-        return log_ticks(low, high, fits, writing)
+    if not limits.axis.even:
+        from rhabdos.scene.axes.uneven_ticks import ticks_along
+
+        return ticks_along(limits.axis, low, high, fits, writing)
     return ticks(low, high, fits, whole or settings.whole, writing)
 
 
@@ -195,8 +189,10 @@ def _wanted(
     if isinstance(settings, tuple):
         places = sorted(set(settings))
     elif settings == "middles":
-        places = [a / 2 + b / 2 for a, b in itertools.pairwise(bins)]
-    shown = (p for p in places if p > 0) if limits.log else places
+        shown = (edge if limits.axis.admits(edge) else limits.low for edge in bins)
+        ends = itertools.pairwise(limits.axis.place(edge) for edge in shown)
+        places = [limits.axis.value(a / 2 + b / 2) for a, b in ends]
+    shown = (place for place in places if limits.axis.admits(place))
     within = (p for p in shown if -_SLACK <= limits.share(p) <= 1 + _SLACK)
     return ticks_at(list(within), writing, apart=not isinstance(settings, tuple))
 

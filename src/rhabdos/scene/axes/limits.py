@@ -12,6 +12,7 @@ from rhabdos.figure.readings.value_scale import least_positive, log_begin
 from rhabdos.scene.coordinates import share_of
 from rhabdos.scene.forms import scene_form
 from rhabdos.scene.panels.grid import value_key
+from rhabdos.stats.axis_scale import LINEAR_AXIS, AxisScale
 from rhabdos.stats.rules import by_rule
 
 _LEAST_RATIO = 1 + 1e-9  # of the ends of a log axis
@@ -22,12 +23,12 @@ class Limits(Struct, frozen=True):
 
     low: float
     high: float
-    log: bool = False
+    axis: AxisScale = LINEAR_AXIS
     reversed: bool = False
 
     def share(self, value: float) -> float:
         """How far a value lies from the left end of the axis, or from the lower one: 0 to 1."""
-        along = share_of(value, self.low, self.high, self.log)
+        along = share_of(value, self.low, self.high, self.axis)
         return 1 - along if self.reversed else along
 
 
@@ -43,12 +44,16 @@ def limits_of(readings: Readings) -> tuple[Limits, ...]:
 
 def _asked(readings: Readings, groups: list[int]) -> Limits | None:
     """The limits of some groups with what the recipe asks of the axis."""
-    limits, axis = _limits(readings, groups), readings.recipe.axes.value
+    limits, asked = _limits(readings, groups), readings.recipe.axes.value
     if limits is None:
         return None
     low, high = limits.low, limits.high
+    filled = next(group for group in groups if readings.groups[group].n)
+    axis = readings.scale_of(filled).axis
     if axis.log:
         low, high = _positive(readings, groups, low, high)
+    elif axis.kind == "root":
+        low, high = max(low, 0.0), max(high, math.ulp(0.0))
     asked_low, asked_high = value_bounds(readings)
     low = low if asked_low is None else asked_low
     high = high if asked_high is None else asked_high
@@ -56,7 +61,9 @@ def _asked(readings: Readings, groups: list[int]) -> Limits | None:
     if axis.log and high / low < _LEAST_RATIO:  # too near for their logs to differ
         wider = max(high * _LEAST_RATIO, high + 4 * math.ulp(0.0))
         low, high = low / _LEAST_RATIO, min(wider, sys.float_info.max)
-    return Limits(low, high, axis.log, axis.reversed)
+    if not axis.even and not axis.place(low) < axis.place(high):
+        high = axis.value(axis.place(low) + 1.0)  # too near for their places to differ
+    return Limits(low, high, axis, asked.reversed)
 
 
 def _positive(

@@ -2,7 +2,6 @@
 
 import itertools
 import math
-import sys
 from collections.abc import Callable, Sequence
 from functools import lru_cache
 
@@ -19,7 +18,6 @@ from rhabdos.stats.rounding import (
 from rhabdos.wording import marked
 
 _MOST = 12  # ticks of an axis
-_FEW_IN_DECADES = 3  # ticks that an axis of logs has at least, if powers of ten alone are to do
 
 
 class Writing(Struct, frozen=True):
@@ -138,42 +136,6 @@ def ticks_at(places: Sequence[float], writing: Writing = USUAL, apart: bool = Fa
     reach = max(abs(place) for place in places)
     step = 10.0**-decimals
     return Ticks(tuple(places), _labels(places, step, reach, writing))
-
-
-def log_ticks(
-    low: float, high: float, fits: Callable[[Ticks, float], bool], writing: Writing = USUAL
-) -> Ticks:
-    """The closest round ticks of a log axis whose labels still fit: within decades, at each of
-    them, or at every so manieth; those of an axis that spans less are as of any other."""
-    first, last = math.floor(math.log10(low)), math.ceil(math.log10(high))
-    slack = 1e-9
-    within = low * (1 - slack), min(high * (1 + slack), sys.float_info.max)
-    for digits in ((1, 2, 3, 4, 5, 6, 7, 8, 9), (1, 2, 5), (1, 3), (1,)):
-        places = [
-            float(f"{digit}e{decade}") for decade in range(first, last + 1) for digit in digits
-        ]
-        places = [place for place in places if within[0] <= place <= within[1]]
-        found = _in_decades(places, writing)
-        if len(places) >= _FEW_IN_DECADES and fits(found, 0.0):
-            return found
-    for every in range(2, max(3, last - first + 1)):
-        places = [float(f"1e{decade}") for decade in range(first, last + 1) if decade % every == 0]
-        places = [place for place in places if within[0] <= place <= within[1]]
-        found = _in_decades(places, writing)
-        if len(places) >= _FEW_IN_DECADES and fits(found, 0.0):
-            return found
-    return ticks(low, high, fits, False, writing)
-
-
-def _in_decades(places: Sequence[float], writing: Writing) -> Ticks:
-    """Each with the decimals that it needs by itself: 0.1, 1, 10."""
-    reach = max((max(place, 1 / place) for place in places), default=1.0)
-    far = reach >= 1e5
-    texts = (
-        label(place, 10.0 ** exponent_of(place), 1e9 if far else 1.0, writing) for place in places
-    )
-    # A power of ten alone needs no "1 ×" before it.
-    return Ticks(tuple(places), tuple(text.removeprefix("1×") for text in texts))
 
 
 def label(place: float, step: float, reach: float, writing: Writing = USUAL) -> str:

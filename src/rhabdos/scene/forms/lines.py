@@ -15,6 +15,7 @@ from rhabdos.scene.coordinates import Band, Frame
 from rhabdos.scene.forms.form import Drawing, Layers, SceneForm
 from rhabdos.scene.marks import Area, Mark, Meaning, Part, Path
 from rhabdos.scene.style.style import DASHES
+from rhabdos.stats.axis_scale import AxisScale
 
 _SEEN = 2e-3  # of its greatest height, from which on a curve is worth a place on the axis
 _COLUMN = 1.0  # points of the page, in which a line needs one place …
@@ -40,41 +41,40 @@ def standing(readings: Readings, form: Form, groups: tuple[int, ...]) -> tuple[S
     drawn = drawn_curves(readings, form, groups)
     if readings.plan.arrange != "stacked" or len(drawn) < 2:
         return tuple(Standing(curve) for curve in drawn)
-    return _stacked(drawn, readings.log)
+    return _stacked(drawn, readings.scale_of(groups[0]).axis)
 
 
-def _stacked(drawn: Sequence[CurveReading], log: bool) -> tuple[Standing, ...]:
+def _stacked(drawn: Sequence[CurveReading], axis: AxisScale) -> tuple[Standing, ...]:
     """Curves over one another, all of them at all places that any of them has."""
     places = np.unique(np.concatenate([curve.x for curve in drawn]))
     ground = np.zeros(len(places))
     answers = []
     for curve in drawn:
-        own = _heights_at(curve, places, log)
+        own = _heights_at(curve, places, axis)
         raised = structs.replace(curve, x=places, y=ground + own)
         answers.append(Standing(raised, ground))
         ground = ground + own
     return tuple(answers)
 
 
-def _heights_at(curve: CurveReading, places: FloatArray, log: bool) -> FloatArray:
+def _heights_at(curve: CurveReading, places: FloatArray, axis: AxisScale) -> FloatArray:
     """The heights of a curve at many places; an ECDF keeps its steps, and what rises stays up."""
     if curve.kind == "ecdf":
         return np.concatenate([[0.0], curve.y])[curve.x.searchsorted(places, side="right")]
     ends = (float(curve.y[0]), float(curve.y[-1])) if curve.rises else (0.0, 0.0)
-    return _between(places, curve.x, curve.y, log, *ends)
+    return _between(places, curve.x, curve.y, axis, *ends)
 
 
 def _between(
     places: FloatArray,
     x: FloatArray,
     y: FloatArray,
-    log: bool,
+    axis: AxisScale,
     before: float | None = None,
     beyond: float | None = None,
 ) -> FloatArray:
     """The heights at places between points of a line that is straight on its axis."""
-    if log:
-        places, x = np.log10(places), np.log10(x)
+    places, x = axis.placed(places), axis.placed(x)
     return np.asarray(np.interp(places, x, y, left=before, right=beyond))
 
 
@@ -168,19 +168,19 @@ def line_of(curve: CurveReading, frame: Frame, band: Band) -> tuple[FloatArray, 
         low, high = min(frame.low, x[0]), max(frame.high, x[-1])
         x = np.concatenate([[low], x, [high]])
         y = np.concatenate([y[:1], y, y[-1:]])
-    x, y = _within(x, y, frame.low, frame.high, frame.log)
+    x, y = _within(x, y, frame.low, frame.high, frame.axis)
     if frame.reversed:
         x, y = x[::-1], y[::-1]
     return _thinned(frame.alongs(x), band.ats(y))
 
 
 def _within(
-    x: FloatArray, y: FloatArray, low: float, high: float, log: bool
+    x: FloatArray, y: FloatArray, low: float, high: float, axis: AxisScale
 ) -> tuple[FloatArray, FloatArray]:
     """The part of a line between two places, which it is cut at."""
     inside = slice(int(x.searchsorted(low, "right")), int(x.searchsorted(high)))
     begins, ends = (np.array([end] if x[0] <= end <= x[-1] else []) for end in (low, high))
-    first, last = (_between(end, x, y, log) for end in (begins, ends))
+    first, last = (_between(end, x, y, axis) for end in (begins, ends))
     return np.concatenate([begins, x[inside], ends]), np.concatenate([first, y[inside], last])
 
 

@@ -5,6 +5,7 @@ import numpy as np
 from rhabdos.arrays import FloatArray, IntArray
 from rhabdos.memo import last_answers
 from rhabdos.scene.coordinates import Frame
+from rhabdos.stats.axis_scale import AxisScale
 from rhabdos.stats.ordered import Ordered
 
 APART = 0.75  # points: a pixel of a screen
@@ -32,8 +33,8 @@ def spots(sample: Ordered, start: int, stop: int, frame: Frame) -> FloatArray:
     return frame.alongs(sample.at(of_each))
 
 
-def _axis(_sample: Ordered, frame: Frame, /) -> tuple[float, float, float, float, bool, bool]:
-    return frame.low, frame.high, frame.start, frame.end, frame.log, frame.reversed
+def _axis(_sample: Ordered, frame: Frame, /) -> tuple[float, float, float, float, AxisScale, bool]:
+    return frame.low, frame.high, frame.start, frame.end, frame.axis, frame.reversed
 
 
 @last_answers(_axis)  # which stays while a hand moves the whiskers

@@ -1,7 +1,6 @@
 """The values themselves: stacks of dots, or dots spread by chance across their strip."""
 
 import math
-import sys
 from collections.abc import Sequence
 from typing import cast
 
@@ -38,9 +37,12 @@ def padded_reach(readings: Readings, groups: Sequence[int]) -> tuple[float, floa
     if not filled:
         return None
     least, greatest = min(s.minimum for s in filled), max(s.maximum for s in filled)
-    if readings.recipe.axes.value.log and least > 0:
-        times = math.exp(_ROOM * (math.log(greatest) - math.log(least)))
-        return least / times, min(greatest * times, sys.float_info.max)
+    axis = readings.scale_of(groups[0]).axis
+    if not axis.even and axis.admits(least):
+        first, last = axis.place(least), axis.place(greatest)
+        room = _ROOM * (last - first)
+        low = axis.value(first - room)
+        return max(low, 0.0) if axis.kind == "root" else low, axis.value(last + room)
     room = _ROOM * (greatest / 2 - least / 2) * 2
     low, high = least - room, greatest + room
     if not (math.isfinite(low) and math.isfinite(high)):
@@ -129,7 +131,7 @@ def _stacks(sample: Ordered, frame: Frame, size: float) -> tuple[FloatArray, Int
     middles, counts = [], []
     while rank < stop:
         first = float(sample.at(np.array([rank]))[0])
-        reach = frame.value(frame.along(first) + onwards) if frame.log else first + width
+        reach = frame.value(frame.along(first) + onwards) if not frame.axis.even else first + width
         after = int(sample.below(np.array([reach]))[0])
         after = min(stop, max(after, int(sample.below(np.array([first]), inclusive=True)[0])))
         last = float(sample.at(np.array([after - 1]))[0])

@@ -223,6 +223,6 @@ def _bare(page: Page, cell: Cell, box: Rect) -> Frame:
         page.upright,
         (),
         cell.panel,
-        limits.log,
+        limits.axis,
         limits.reversed,
     )

@@ -190,7 +190,7 @@ class Page(Struct, frozen=True, eq=False, dict=True):
         limits = self.limits[0]
         along = self.height / self.grid.rows if self.upright else self.width / self.grid.columns
         scale = self.readings.scales[0]
-        low, high = scale.placed(np.array([limits.low, limits.high])).tolist()
+        low, high = scale.axis.placed(np.array([limits.low, limits.high])).tolist()
         narrowest = float(scale.widths(self.readings.edges).min()) / (high - low) * along * 0.8
         overs = (scene_form(form).over for form in self.readings.plan.heights)
         points = max(
