@@ -178,3 +178,20 @@ def test_the_list_has_all_notices_whole_and_the_gravest_first(hands, tmp_path):
     for label in labels:
         assert label.heightForWidth(label.width()) <= label.height()  # nothing is cut
     QTest.keyClick(strip.listed, Qt.Key.Key_Escape)
+
+
+def test_a_long_tail_is_shown_in_logs_by_one_click_and_the_other_ways_stand_beside(hands, tmp_path):
+    costs = np.exp(rng.normal(4, 2.2, 400)).round(3)
+    (tmp_path / "c.csv").write_text("Cost\n" + "\n".join(map(str, costs.tolist())))
+    hands.open(tmp_path / "c.csv")
+    strip = hands.window.figure.summary.notices
+    assert strip.text.text().startswith("Three quarters of the values lie in")
+    shown = [button for button in strip.cures if button.isVisible()]
+    assert shown[0].text() == "Show them in logs"
+    assert {b.text() for b in shown[1:]} == {"In square roots", "The middle 98 %"}
+    QTest.mouseClick(shown[0], Qt.MouseButton.LeftButton)
+    assert hands.recipe.axes.value.scale == "log"
+    assert "in logs" in hands.sentence()
+    hands.press("Ctrl+Z")
+    QTest.mouseClick(strip.cures[2], Qt.MouseButton.LeftButton)
+    assert hands.recipe.axes.value.scale != "log"

@@ -60,7 +60,7 @@ def test_the_notice_of_a_code_offers_to_count_it_as_missing():
     values = [*(60 + np.arange(200.0) % 30).tolist(), -9.0, -9.0, -9.0]
     samples = gather(table(*values), "Length")
     (notice,) = [n for n in notices(read(asking(), samples)) if n.code == "missing-code"]
-    words, step = notice.offer
+    ((words, step),) = notice.offers
     assert (words, step) == (
         "count −9 as missing",
         DeclareMissing(variable="Length", codes=(-9.0,)),

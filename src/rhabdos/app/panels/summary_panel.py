@@ -1,5 +1,6 @@
 """Under the figure: the summary of each group in its colour, and the notices."""
 
+import itertools
 from collections.abc import Sequence
 from functools import partial
 
@@ -32,6 +33,7 @@ _MEASURES = ("mean", "sd", "min", "q1", "median", "q3", "max", "iqr")
 _APART = ("sd", "iqr")
 _TITLES = ("n", "missing", "mean", "sd", "min", "Q1", "median", "Q3", "max", "IQR")
 _ROW = 23  # pixels
+_MOST_CURES = 4  # of one notice that stand beside it
 _LIST_WIDE = 460  # pixels of the words in the list of notices
 _ROOM_FOR_A_NOTICE = 1100  # pixels; in a narrower window its text breaks
 
@@ -153,10 +155,21 @@ def _places(readings: Readings, axis: int) -> int | None:
     return places_for(spread, reach)
 
 
+def _begun(words: str) -> str:
+    """Words with which a button begins."""
+    return words[:1].upper() + words[1:]
+
+
+def _cure_button(words: str = "") -> QPushButton:
+    button = QPushButton(_begun(words))
+    button.setObjectName("cure")
+    return button
+
+
 class NoticeList(QFrame):
     """All notices at once, whole, the gravest first, each with its cure."""
 
-    cured = pyqtSignal(int)
+    cured = pyqtSignal(int, int)
 
     def __init__(self, notices: Sequence[Notice], parent: QWidget) -> None:
         super().__init__(parent, Qt.WindowType.Popup)
@@ -164,7 +177,7 @@ class NoticeList(QFrame):
         self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         self.setAccessibleName("All notices")
         rows: list[Part] = []
-        self.cures: dict[int, QPushButton] = {}
+        self.cures: dict[tuple[int, int], QPushButton] = {}
         for index, notice in enumerate(notices):
             text = QLabel(notice.text)
             text.setObjectName("noticeText")
@@ -172,19 +185,20 @@ class NoticeList(QFrame):
             text.setWordWrap(True)
             text.setMinimumWidth(_LIST_WIDE)
             rows.append(text)
-            if notice.offer:
-                words = notice.offer[0]
-                button = QPushButton(words[:1].upper() + words[1:])
-                button.setObjectName("cure")
-                button.clicked.connect(partial(self._cure, index))
-                self.cures[index] = button
-                rows.append(in_a_row(button, None))
+            offered = []
+            for place, (words, _) in enumerate(notice.offers):
+                button = _cure_button(words)
+                button.clicked.connect(partial(self._cure, index, place))
+                self.cures[index, place] = button
+                offered.append(button)
+            if offered:
+                rows.append(in_a_row(*offered, None))
             rows.append(4)
         in_a_column(*rows[:-1], around=(12, 9, 12, 9), gap=2, of=self)
 
-    def _cure(self, index: int, _checked: bool) -> None:
+    def _cure(self, index: int, place: int, _checked: bool) -> None:
         self.close()
-        self.cured.emit(index)
+        self.cured.emit(index, place)
 
     def open_over(self, widget: QWidget) -> None:
         """Open with the lower right corner at a widget's upper right one, within the window."""
@@ -208,14 +222,13 @@ class NoticeStrip(QWidget):
         self.text = QLabel()
         self.text.setObjectName("noticeText")
         self.text.setTextFormat(Qt.TextFormat.PlainText)
-        self.cure = QPushButton()
-        self.cure.setObjectName("cure")
-        self.more = QPushButton()
-        self.more.setObjectName("cure")
-        in_a_row(self.text, self.cure, self.more, around=(9, 2, 7, 2), gap=8, of=self)
+        self.cures = [_cure_button() for _ in range(_MOST_CURES)]
+        self.more = _cure_button()
+        in_a_row(self.text, *self.cures, self.more, around=(9, 2, 7, 2), gap=8, of=self)
         self._notices: tuple[Notice, ...] = ()
         self._at = 0
-        self.cure.clicked.connect(self._cure)
+        for place, button in enumerate(self.cures):
+            button.clicked.connect(partial(self._cure, place))
         self.more.clicked.connect(self._list)
         self.hide()
 
@@ -237,21 +250,25 @@ class NoticeStrip(QWidget):
         notice = self._notices[self._at]
         self.text.setText(notice.text)
         self.text.setToolTip(plain_tip(notice.text))
-        words = notice.offer[0] if notice.offer else ""
-        self.cure.setText(words[:1].upper() + words[1:])
-        self.cure.setVisible(notice.offer is not None)
+        words = [words for words, _ in notice.offers]
+        for button, said in itertools.zip_longest(self.cures, words[: len(self.cures)]):
+            button.setText(_begun(said or ""))
+            button.setVisible(said is not None)
         self.more.setText(f"All {len(self._notices)}")
         self.more.setAccessibleName("All notices")
         self.more.setVisible(len(self._notices) > 1)
 
-    def _cure(self) -> None:
-        self._take(self._at)
+    @property
+    def cure(self) -> QPushButton:
+        """The button of the cure that suits best."""
+        return self.cures[0]
 
-    def _take(self, index: int) -> None:
-        notice = self._notices[index]
-        if notice.offer:
-            words, cure = notice.offer
-            self.cured.emit(words[:1].upper() + words[1:], cure)
+    def _cure(self, place: int, _checked: bool) -> None:
+        self._take(self._at, place)
+
+    def _take(self, index: int, place: int) -> None:
+        words, cure = self._notices[index].offers[place]
+        self.cured.emit(_begun(words), cure)
 
     def _list(self) -> None:
         self.listed = NoticeList(self._notices, self)

@@ -138,6 +138,7 @@ class Window(QMainWindow):
         overview = Overview(self.figure.variables.silhouettes)
         overview.opened.connect(self.variable_actions.draw)
         overview.rows_asked.connect(self._put_right)
+        overview.opened_along.connect(self.variable_actions.draw_along)
         self.places.addWidget(overview)
         return overview
 
@@ -212,7 +213,7 @@ class Window(QMainWindow):
             self.rows_place.view.setFocus()
         elif place == "overview":
             self.places.setCurrentWidget(self.overview)
-            self.overview.cards.setFocus()
+            self.overview.take_keys()
         else:
             self.places.setCurrentWidget(self.figure)
             self.figure.stage.canvas.setFocus()

@@ -2,6 +2,7 @@
 
 from collections.abc import Callable, Sequence
 from functools import partial
+from typing import TYPE_CHECKING
 
 from msgspec import Struct
 from PyQt6.QtCore import QPoint, QRect, Qt, pyqtSignal
@@ -17,19 +18,33 @@ from PyQt6.QtGui import (
     QPen,
     QResizeEvent,
 )
-from PyQt6.QtWidgets import QAbstractScrollArea, QLabel, QLineEdit, QToolTip, QWidget
+from PyQt6.QtWidgets import (
+    QAbstractScrollArea,
+    QLabel,
+    QLineEdit,
+    QStackedWidget,
+    QToolTip,
+    QWidget,
+)
 
+from rhabdos.app.controls.marked import mark
 from rhabdos.app.controls.rows_and_columns import in_a_column, in_a_row
 from rhabdos.app.controls.theme import theme
 from rhabdos.app.controls.typed_fields import plain_tip
+from rhabdos.app.controls.word_buttons import word_button
 from rhabdos.app.variables.silhouettes import Silhouette, Silhouettes, paint_silhouette
 from rhabdos.data.cells import value_writer
 from rhabdos.data.columns import CategoryColumn, Column, LabelColumn, NumberColumn
 from rhabdos.data.problems.problem import Problem
 from rhabdos.data.problems.problems import problems_in, problems_of
 from rhabdos.data.table import Table
+from rhabdos.figure.readings.value_scale import WORDS
+from rhabdos.lazy import lazy
 from rhabdos.quoting import printable
 from rhabdos.wording import counted, with_unit
+
+if TYPE_CHECKING:
+    from rhabdos.app.variables.numbers_list import NumbersList
 
 WIDTH, HEIGHT, GAP = 232, 158, 14
 _SHAPE = 62
@@ -50,16 +65,19 @@ class Grid(Struct, frozen=True):
 
 
 class Overview(QWidget):
-    """A field to find variables, what looks wrong at all, and a card a variable.
+    """A field to find variables, what looks wrong at all, and a card a variable; or a list of their
+    numbers.
 
     Signals
     -------
     opened : a variable's name, to be drawn.
     rows_asked : a variable's name, whose facts shall be put right.
+    opened_along : a variable's name and a kind of axis, to be drawn along that.
     """
 
     opened = pyqtSignal(object)
     rows_asked = pyqtSignal(object)
+    opened_along = pyqtSignal(object, str)
 
     def __init__(self, silhouettes: Silhouettes, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -75,20 +93,53 @@ class Overview(QWidget):
         head = QWidget()
         head.setObjectName("variables")
         head.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        in_a_row(self.search, (self.summary, 1), around=(GAP, 8, GAP, 8), gap=16, of=head)
-        in_a_column(head, (self.cards, 1), gap=0, of=self)
+        self.faces = QStackedWidget()
+        self.faces.addWidget(self.cards)
+        self.pictures = word_button("Pictures", partial(self.show_face, numbers=False), "part")
+        self.numbers = word_button("Numbers", partial(self.show_face, numbers=True), "part")
+        faces = in_a_row(self.pictures, self.numbers, gap=4)
+        in_a_row(self.search, (self.summary, 1), faces, around=(GAP, 8, GAP, 8), gap=16, of=head)
+        in_a_column(head, (self.faces, 1), gap=0, of=self)
         self._table: Table | None = None
         self.search.textEdited.connect(self._filter)
-        self.search.returnPressed.connect(self.cards.setFocus)
+        self.search.returnPressed.connect(self.take_keys)
         self.cards.opened.connect(self.opened)
+        self.cards.opened_along.connect(self.opened_along)
         self.cards.rows_asked.connect(self.rows_asked)
         silhouettes.ready.connect(self._tell)
+        self.show_face(numbers=False)
+
+    @lazy
+    def list(self) -> "NumbersList":
+        """The numbers of every variable."""
+        from rhabdos.app.variables.numbers_list import NumbersList
+
+        made = NumbersList()
+        made.opened.connect(self.opened)
+        framed = QWidget()
+        in_a_column((made, 1), around=(GAP, 0, GAP, GAP), of=framed)
+        self.faces.addWidget(framed)
+        return made
+
+    def show_face(self, numbers: bool) -> None:
+        """Show the numbers of every variable, or its picture."""
+        mark(self.numbers, "chosen", numbers)
+        mark(self.pictures, "chosen", not numbers)
+        if numbers:
+            self.list.show_columns(self.cards.columns)
+        self.faces.setCurrentIndex(1 if numbers else 0)
+
+    def take_keys(self) -> None:
+        """Give the keys to the face in sight."""
+        (self.list if self.faces.currentIndex() else self.cards).setFocus()
 
     def show_table(self, table: Table | None, shown: set[str]) -> None:
         """Show the variables of a table; those in the figure are marked."""
         self.cards.marked = shown
         if table is not self._table:
             self._table = table
+            if (numbers := Overview.list.made(self)) is not None:
+                numbers.forget()
             self._filter(self.search.text())
         self.cards.touch()
         self._tell()
@@ -97,6 +148,8 @@ class Overview(QWidget):
         columns = self._table.columns if self._table else ()
         word = sought.casefold()
         self.cards.show_columns([c for c in columns if word in f"{c.label}\n{c.name}".casefold()])
+        if (numbers := Overview.list.made(self)) is not None:
+            numbers.show_columns(self.cards.columns)
         self._tell()
 
     def _tell(self) -> None:
@@ -121,6 +174,7 @@ class Cards(QAbstractScrollArea):
 
     opened = pyqtSignal(object)
     rows_asked = pyqtSignal(object)
+    opened_along = pyqtSignal(object, str)
 
     def __init__(self, silhouettes: Silhouettes) -> None:
         super().__init__()
@@ -232,7 +286,12 @@ class Cards(QAbstractScrollArea):
             some = ", ".join(printable(text) for text in column.texts[:4] if text)
             self._write(painter, inner, 60, some, small, t.quiet)
         if problems := self.problems_of(column):
-            self._paint_problem(painter, rect, problems[0])
+            problem = problems[0]
+            words = SHORT.get(problem.code, problem.code.replace("-", " "))
+            text = f"{problem.n:,} {words}" if problem.code in _COUNTED else words
+            self._paint_foot(painter, rect, text, t.notice_ground, t.notice_ink)
+        elif said := self.tail_words(column):
+            self._paint_foot(painter, rect, said, t.ground, t.ink)
 
     def _paint_levels(self, painter: QPainter, box: QRect, shape: Silhouette) -> None:
         """Bars with gaps between them, in the order of the levels."""
@@ -247,16 +306,20 @@ class Cards(QAbstractScrollArea):
             colour = QColor(theme().group_shape)
             painter.fillRect(QRect(left, box.bottom() - height + 1, width, height), colour)
 
-    def _paint_problem(self, painter: QPainter, rect: QRect, problem: Problem) -> None:
-        """What looks wrong, at the foot of the card."""
-        t, small = theme(), self._font(12)
+    def tail_words(self, column: Column) -> str:
+        """What is offered at the foot of a card where most values lie in a sliver of their span;
+        empty where they do not."""
+        shape = self._silhouettes.of(column) if self.looked_at(column) else None
+        return f"{WORDS[shape.along].said} · draw it so" if shape and shape.tail else ""
+
+    def _paint_foot(self, painter: QPainter, rect: QRect, text: str, ground: str, ink: str) -> None:
+        """What looks wrong, or is offered, at the foot of the card."""
+        small = self._font(12)
         foot = QRect(rect.left() + 1, rect.bottom() - 21, rect.width() - 2, 21)
-        painter.fillRect(foot, QColor(t.notice_ground))
+        painter.fillRect(foot, QColor(ground))
         painter.setFont(small)
-        painter.setPen(QColor(t.notice_ink))
+        painter.setPen(QColor(ink))
         room = foot.adjusted(13, 0, -10, 0)
-        words = SHORT.get(problem.code, problem.code.replace("-", " "))
-        text = f"{problem.n:,} {words}" if problem.code in _COUNTED else words
         shown = QFontMetrics(small).elidedText(text, Qt.TextElideMode.ElideRight, room.width())
         painter.drawText(room, Qt.AlignmentFlag.AlignVCenter, shown)
 
@@ -307,8 +370,15 @@ class Cards(QAbstractScrollArea):
         at_foot = point.y() > self.rect_of(index).bottom() - 22
         if at_foot and self.looked_at(column) and self.problems_of(column):
             self.rows_asked.emit(column.name)
+        elif at_foot and self.tail_words(column):
+            self._open_along(column)
         else:
             self.opened.emit(column.name)
+
+    def _open_along(self, column: Column) -> None:
+        """Draw a variable along the axis that suits it."""
+        if (shape := self._silhouettes.of(column)) is not None:
+            self.opened_along.emit(column.name, shape.along)
 
     def viewportEvent(self, event: object) -> bool:
         """Tell on pointing what looks wrong."""
@@ -322,7 +392,8 @@ class Cards(QAbstractScrollArea):
         return super().viewportEvent(event)  # type: ignore[arg-type]
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        """Arrows go from card to card, Enter draws, Space puts right."""
+        """Arrows go from card to card, Enter draws, with Shift along the axis that suits best;
+        Space puts right."""
         if event is None or not self.columns:
             return
         across = self.grid.across
@@ -342,6 +413,10 @@ class Cards(QAbstractScrollArea):
             self._bring_in_sight()
             self.touch()
         elif key in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            shifted = event.modifiers() & Qt.KeyboardModifier.ShiftModifier
+            if shifted and self.looked_at(self.columns[self.current]):
+                self._open_along(self.columns[self.current])
+                return
             self.opened.emit(self.columns[self.current].name)
         elif key == Qt.Key.Key_Space:
             self.rows_asked.emit(self.columns[self.current].name)

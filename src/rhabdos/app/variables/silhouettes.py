@@ -8,11 +8,13 @@ from PyQt6.QtGui import QColor, QPainter
 from rhabdos.app.controls.theme import theme
 from rhabdos.app.session.tasks import Task
 from rhabdos.arrays import FloatArray
-from rhabdos.data.columns import CategoryColumn, Column, LabelColumn, NumberColumn
+from rhabdos.data.columns import CategoryColumn, Column, DateColumn, LabelColumn, NumberColumn
 from rhabdos.data.reporting import Report
-from rhabdos.data.samples import Sample
+from rhabdos.data.samples import AnySample, Sample
 from rhabdos.errors import Refusal
+from rhabdos.stats.axis_scale import ScaleKind
 from rhabdos.stats.binning import by_count, counts
+from rhabdos.stats.oddities import missing_code
 from rhabdos.stats.rules import by_rule
 
 _MOST_BARS = 20
@@ -26,13 +28,20 @@ class Silhouette(Struct, frozen=True, eq=False):
     """Shares of the greatest height (numbers) or of all rows (groups), from left to right.
 
     ``ends`` are the smallest and the largest number; ``levels`` how many rows have each of the
-    first levels, in their order.
+    first levels, in their order. Where most values lie in a sliver of their span, numbers are
+    pictured ``along`` the axis that suits them best.
     """
 
     shares: FloatArray
     bars: bool
     ends: tuple[float, float] | None = None
     levels: tuple[int, ...] = ()
+    along: ScaleKind = "linear"
+
+    @property
+    def tail(self) -> bool:
+        """Whether it is pictured along another axis than that of its values."""
+        return self.along != "linear"
 
 
 def silhouette(column: Column) -> Silhouette:
@@ -57,7 +66,7 @@ def _bars(column: NumberColumn) -> Silhouette:
     nothing = Silhouette(np.empty(0), bars=True)
     if not len(values):
         return nothing
-    sample = Sample(column.label, values)
+    kind, sample = _seen_best(column, Sample(column.label, values))
     try:
         edges = by_rule(sample, "automatic").edges
         if edges.count > _MOST_BARS:
@@ -67,7 +76,19 @@ def _bars(column: NumberColumn) -> Silhouette:
     heights = counts(sample, edges)
     shares = np.asarray(heights / max(1, heights.max()), dtype=np.float64)
     ends = float(np.nanmin(column.values)), float(np.nanmax(column.values))
-    return Silhouette(shares, bars=True, ends=ends)
+    return Silhouette(shares, bars=True, ends=ends, along=kind)
+
+
+def _seen_best(column: NumberColumn, sample: Sample) -> tuple[ScaleKind, AnySample]:
+    """The kind of axis on which the values of a column are seen best, and their places on it."""
+    # Which no first picture waits for.
+    from rhabdos.figure.notices.of_tails import long_tail, scales_for
+    from rhabdos.figure.readings.value_scale import placed, value_scale
+
+    if isinstance(column, DateColumn) or not long_tail(sample) or missing_code(sample):
+        return "linear", sample
+    kind: ScaleKind = next(iter(scales_for(sample)), "linear")
+    return kind, placed(sample, value_scale(kind, None, sample).axis)
 
 
 def paint_silhouette(painter: QPainter, place: QRect, silhouette: Silhouette) -> None:

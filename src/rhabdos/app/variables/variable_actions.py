@@ -6,9 +6,11 @@ from rhabdos.data.columns import CategoryColumn, NumberColumn
 from rhabdos.data.table import Table
 from rhabdos.figure.phrases.grouping import split_by
 from rhabdos.figure.phrases.shown import showing, with_variable
+from rhabdos.figure.readings.value_scale import WORDS
 from rhabdos.figure.recipe.plain_charts import LevelBars, Scatter
 from rhabdos.project.making import new_figure
 from rhabdos.quoting import quoted
+from rhabdos.stats.axis_scale import ScaleKind
 
 
 def nothing_drawn(table: Table | None) -> str:
@@ -65,6 +67,16 @@ class VariableActions:
             self.look_at_levels_of(name)
         else:
             self.choose(name)
+        self._around.go_to("figure")
+
+    def draw_along(self, name: str, kind: ScaleKind) -> None:
+        """Draw a number along an axis of some kind."""
+        table, recipe = self._session.table, self._session.recipe
+        if table is None:
+            return
+        wanted = showing(recipe, name) if recipe else new_figure(name)
+        said = f"Show {table.column(name).label} {WORDS[kind].said}"
+        self._session.ask(said, wanted.with_value_axis(scale=kind))
         self._around.go_to("figure")
 
     def add(self, name: str) -> None:

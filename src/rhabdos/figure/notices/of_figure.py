@@ -6,6 +6,7 @@ from rhabdos.data.gathering import MOST_GROUPS
 from rhabdos.data.steps.missing import DeclareMissing
 from rhabdos.figure.forms import homes
 from rhabdos.figure.notices.of_axes import axis_notices
+from rhabdos.figure.notices.of_tails import tail_notice
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.readings.value_scale import WORDS
 from rhabdos.figure.recipe.recipe import Recipe
@@ -38,6 +39,7 @@ def notices(readings: Readings) -> tuple[Notice, ...]:
         _small_groups(readings),
         _unequal_n(readings),
         _stacked_shares(readings),
+        tail_notice(readings),
         _crowded(readings),
         _one_level(readings),
         _unknown_levels(readings),

@@ -15,6 +15,13 @@ LACKS: Weight = 2
 DIFFERS: Weight = 3
 
 
+class Cure(Struct, frozen=True):
+    """A way out of a trouble: what it does, in a few words, and the figure afterwards."""
+
+    words: str
+    recipe: Recipe
+
+
 class Notice(Struct, frozen=True):
     """Something the reader of a figure should know.
 
@@ -30,6 +37,8 @@ class Notice(Struct, frozen=True):
         Whether the figure hides values, misleads, lacks something, or is not quite as was asked.
     step : Step or None
         How the data may be prepared instead, and that in a few words.
+    others : tuple of Cure
+        Further cures, each as good in its way; the first one suits best.
     """
 
     code: str
@@ -39,13 +48,15 @@ class Notice(Struct, frozen=True):
     weight: Weight = MISLEADS
     step: Step | None = None
     step_text: str = ""
+    others: tuple[Cure, ...] = ()
 
     @property
-    def offer(self) -> tuple[str, Recipe | Step] | None:
-        """What the window offers against the trouble, in words and as a value."""
+    def offers(self) -> list[tuple[str, Recipe | Step]]:
+        """What the window offers against the trouble, in words and as values; the best first."""
+        others: list[tuple[str, Recipe | Step]] = [(o.words, o.recipe) for o in self.others]
         if self.step is not None:
-            return self.step_text, self.step
-        return (self.cure_text, self.cure) if self.cure is not None else None
+            return [(self.step_text, self.step), *others]
+        return [(self.cure_text, self.cure), *others] if self.cure is not None else others
 
 
 def listed_briefly(words: list[str], most: int = 5) -> str:

@@ -228,9 +228,10 @@ def names(page: Page, frames: Sequence[Frame], layout: Layout) -> list[Mark]:
 
 
 def note(page: Page, drawn: Sequence[Mark]) -> list[Mark]:
-    """What is said under the figure: how many rows were kept, and what forms say, such as how many
-    of the values they could draw."""
+    """What is said under the figure: how many rows were kept, how many values the axis does not
+    show, and what forms say, such as how many of the values they could draw."""
     said = [(page.kept_rows, "rows")] if page.kept_rows else []
+    said += [(page.beyond, "value-axis")] if page.beyond else []
     for form in page.noted:
         written = scene_form(form).note
         said.append((written(page.readings, drawn) if written else "", FORMS[form].part))

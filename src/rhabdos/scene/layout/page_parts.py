@@ -7,6 +7,7 @@ import numpy as np
 from msgspec import Struct
 
 from rhabdos.figure.planning.titles import height_axis_title
+from rhabdos.figure.readings.axis_limits import beyond_limits
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.readings.second_axis import second_factor
 from rhabdos.figure.recipe.recipe import Form
@@ -331,11 +332,29 @@ class Page(Struct, frozen=True, eq=False, dict=True):
             return ""
         return f"{marked(f'{table.rows:,}')} of {marked(f'{table.of_rows:,}')} rows"
 
+    @cached_property
+    def beyond(self) -> str:
+        """How many values the value axis does not show, in words for the figure itself."""
+        readings = self.readings
+        if readings.recipe.look.sizes is False:
+            return ""
+        hidden = beyond_limits(readings)
+        less = "0 or less" if readings.kind == "log" else "less than 0"
+        parts = {
+            "below the axis": hidden.below,
+            "above it": hidden.above,
+            less: hidden.without_place,
+        }
+        if not hidden.below:
+            parts = {"above the axis": hidden.above, less: hidden.without_place}
+        said = [f"{readings.marked(f'{n:,}')} {where}" for where, n in parts.items() if n]
+        return f"Not shown: {', '.join(said)}" if said else ""
+
     @property
     def notes_height(self) -> float:
         """The room of notes under the figure, in points."""
         own = self.own_note
-        rows = len(self.noted) + bool(self.kept_rows)
+        rows = len(self.noted) + bool(self.kept_rows) + bool(self.beyond)
         return rows * NOTE_ROW + len(own.lines) * own.face.row
 
     def value_ticks(self, panel: int, extent: float) -> Ticks:
