@@ -7,10 +7,11 @@ import pytest
 from PyQt6.QtCore import QEvent, QMimeData, QPointF, Qt, QUrl
 from PyQt6.QtGui import QDragEnterEvent, QDropEvent
 from PyQt6.QtTest import QTest
-from PyQt6.QtWidgets import QApplication, QDialog, QMessageBox
+from PyQt6.QtWidgets import QApplication, QDialog, QFileDialog, QMessageBox
 
 from rhabdos.app.leaving.export_dialog import ExportDialog
 from rhabdos.app.session.saving import save_recipe
+from rhabdos.app.shell.window import Window
 from rhabdos.figure.forms.bars import bars
 from rhabdos.figure.recipe.toml_text import read_recipe
 
@@ -230,3 +231,107 @@ def test_a_pipe_without_a_writer_does_not_hold_the_window(hands, tmp_path):
     QTest.mouseClick(hands.window.progress.cancel_button, Qt.MouseButton.LeftButton)
     assert not hands.window.progress.isVisible()
     assert hands.window.session.finish()
+
+
+# A recipe alone, and other data for a figure
+
+
+def month(path, rows=60, columns="Mass,Site"):
+    lines = [f"{40 + i * 7 % 23},{'AB'[i % 2]}" for i in range(rows)]
+    path.write_text("\n".join([columns, *lines]))
+    return path
+
+
+def mass_recipe(path):
+    path.write_text(
+        'rhabdos = 1\n[show]\nvariables = ["Mass"]\nsplit = ["Site"]\n[bins]\nwidth = 5.0\n'
+    )
+    return path
+
+
+def choosing(monkeypatch, *answers):
+    """What the dialogs that ask for a file are answered; returns their titles."""
+    left, titles = list(answers), []
+
+    def ask(_parent, title, *_more):
+        titles.append(title)
+        return (str(left.pop(0)) if left else "", "")
+
+    monkeypatch.setattr(QFileDialog, "getOpenFileName", ask)
+    return titles
+
+
+def idle(hands):
+    hands.qtbot.waitUntil(lambda: not hands.window.session.runner.running(), timeout=20_000)
+
+
+def test_a_recipe_alone_asks_for_its_data_once_and_remembers_them(empty, tmp_path, monkeypatch):
+    recipe, data = mass_recipe(tmp_path / "mass.toml"), month(tmp_path / "may.csv")
+    titles = choosing(monkeypatch, data)
+    empty.window.filing.open(recipe)
+    idle(empty)
+    assert titles == ["Which data shall mass.toml draw?"]
+    assert empty.sentence().startswith("Mass of every row, split by Site")
+    assert empty.recipe == read_recipe(recipe.read_text())
+    assert not empty.window.unsaved.words()
+    again = Window()
+    again.filing.open(recipe)
+    empty.qtbot.waitUntil(lambda: again.session.readings is not None, timeout=20_000)
+    assert len(titles) == 1
+    assert again.session.recipe == empty.recipe
+    again.close()
+
+
+def test_a_recipe_that_was_opened_is_what_ctrl_s_saves_over(empty, tmp_path, monkeypatch):
+    recipe, data = mass_recipe(tmp_path / "mass.toml"), month(tmp_path / "may.csv")
+    choosing(monkeypatch, data)
+    empty.window.filing.open(recipe)
+    idle(empty)
+    empty.window.choose_phrase("bins")
+    empty.type_into(empty.window.figure.side.panel("bins").widgets["Width"], "8")
+    asked = []
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a: asked.append(a) or ("", ""))
+    empty.press("Ctrl+S")
+    assert not asked
+    assert read_recipe(recipe.read_text()).bins.width == 8.0
+
+
+def test_a_recipe_alone_without_data_or_with_others_draws_nothing_and_says_so(
+    empty, tmp_path, monkeypatch
+):
+    recipe = mass_recipe(tmp_path / "mass.toml")
+    choosing(monkeypatch)
+    empty.window.filing.open(recipe)
+    assert empty.readings is None
+    assert empty.window.statusBar().currentMessage().startswith("mass.toml is not drawn")
+    choosing(monkeypatch, month(tmp_path / "other.csv", columns="Weight,Site"))
+    empty.window.filing.open(recipe)
+    idle(empty)
+    assert "no variable “Mass”" in empty.refusal()
+    assert empty.window.session.table is None
+
+
+def test_the_same_figure_is_drawn_of_next_months_file(empty, tmp_path, monkeypatch):
+    recipe = mass_recipe(tmp_path / "mass.toml")
+    choosing(monkeypatch, month(tmp_path / "may.csv"), month(tmp_path / "june.csv", rows=90))
+    empty.window.filing.open(recipe)
+    idle(empty)
+    before = empty.recipe
+    empty.press("Ctrl+Shift+N")
+    idle(empty)
+    assert empty.recipe == before
+    assert sum(g.n for g in empty.readings.groups) == 90
+    assert empty.window.filing.recipe_path == recipe
+    empty.press("Ctrl+Z")
+    assert sum(g.n for g in empty.readings.groups) == 60
+
+
+def test_other_data_without_the_variables_leave_everything_as_it_was(empty, tmp_path, monkeypatch):
+    empty.open(month(tmp_path / "may.csv"))
+    before = empty.recipe
+    choosing(monkeypatch, month(tmp_path / "june.csv", columns="Weight,Site"))
+    empty.press("Ctrl+Shift+N")
+    idle(empty)
+    assert "no variable “Mass”" in empty.refusal()
+    assert empty.recipe == before
+    assert empty.window.session.table.name == "may"

@@ -1,4 +1,5 @@
-"""What is remembered between starts: recent files, how each is read, and the last export."""
+"""What is remembered between starts: recent files, how each is read, which data recipes drew, and
+the last export."""
 
 from collections.abc import Callable
 from pathlib import Path
@@ -17,10 +18,12 @@ _LONGEST = 1 << 20  # bytes of the file
 
 
 class Memory(msgspec.Struct, frozen=True, omit_defaults=True):
-    """Recent files, the last first; and how files are read, where their user chose that."""
+    """Recent files, the last first; how files are read, where their user chose that; and of
+    recipes the file of data that they drew last."""
 
     recent: tuple[str, ...] = ()
     readings: dict[str, Read] = {}
+    drawn: dict[str, str] = {}
     export: ExportChoice | None = None
 
     def opened(self, path: Path) -> Self:
@@ -36,6 +39,18 @@ class Memory(msgspec.Struct, frozen=True, omit_defaults=True):
             readings[str(path)] = how
         kept = dict(list(readings.items())[-_MOST_READINGS:])
         return msgspec.structs.replace(self, readings=kept)
+
+    def drew(self, recipe: Path, data: Path) -> Self:
+        """A recipe that drew a file of data."""
+        drawn = {name: of for name, of in self.drawn.items() if name != str(recipe)}
+        drawn[str(recipe)] = str(data)
+        kept = dict(list(drawn.items())[-_MOST_READINGS:])
+        return msgspec.structs.replace(self, drawn=kept)
+
+    def data_of(self, recipe: Path) -> Path | None:
+        """The file of data that a recipe drew last."""
+        data = self.drawn.get(str(recipe))
+        return Path(data) if data else None
 
     def how(self, path: Path) -> Read | None:
         """How a file is read, where its user chose that."""

@@ -16,6 +16,7 @@ from rhabdos.data.files.formats import ENDINGS
 from rhabdos.errors import Refusal
 from rhabdos.project.files import write_whole
 from rhabdos.project.folders import Folders, Kept
+from rhabdos.project.memory import recall, remember
 from rhabdos.quoting import file_named
 from rhabdos.scene.marks import Scene
 from rhabdos.scene.panels.grid import page_size
@@ -42,7 +43,9 @@ class Filing(QObject):
         self._dragging: Path | None = None
         source = session.document.source
         self._drawn = source.path if source else None
+        self._opening: Path | None = None
         session.table_changed.connect(self._forget_recipe)
+        session.recipe_opened.connect(self._recipe_opened)
 
     def _forget_recipe(self) -> None:
         """A figure of other data must not be saved over the recipe of the former ones."""
@@ -83,11 +86,61 @@ class Filing(QObject):
             self.arriving.open(path)
             return
         self._was("recipe", path)
-        recipe = self._session.opening.open_recipe(path)
-        if picture:
-            return  # it holds a recipe, and is not what one is saved over
-        if recipe and recipe == self._session.recipe:
-            self._stored(path)
+        opening = self._session.opening
+        work = opening.read_recipe(path)
+        if work is None:
+            return
+        data = None
+        if opening.needs_data(work):
+            data = self._data_for(path)
+            if data is None:
+                self.told.emit(f"{file_named(path.name)} is not drawn: it needs a file of data.")
+                return
+        # A picture holds a recipe, and is not what one is saved over.
+        self._opening = None if picture else path
+        opening.open_recipe(work, path, data)
+
+    def _recipe_opened(self) -> None:
+        """What is shown is what a recipe's file holds, which it is saved over from now on."""
+        if self._opening is not None:
+            self._stored(self._opening)
+            self._opening = None
+
+    def _data_for(self, recipe: Path) -> Path | None:
+        """The data that a recipe drew last, or else those that its user chooses."""
+        known = recall().data_of(recipe.absolute())
+        if known is not None and known.is_file():
+            return known
+        path, _ = QFileDialog.getOpenFileName(
+            self._window,
+            f"Which data shall {file_named(recipe.name)} draw?",
+            str(self.folders.of("data")),
+            _DATA_FILES,
+        )
+        return Path(path) if path else None
+
+    def ask_for_other_data(self) -> None:
+        """Ask for another file, and draw the present figure of that."""
+        path, _ = QFileDialog.getOpenFileName(
+            self._window, "Other data for this figure", str(self.folders.of("data")), _DATA_FILES
+        )
+        if path:
+            self.draw_other_data(Path(path))
+
+    def draw_other_data(self, path: Path) -> None:
+        """Draw the present figure of another file; its recipe stays what it is saved over."""
+        recipe = self.recipe_path
+
+        def drawn() -> None:
+            """Remember both."""
+            self._was("data", path)
+            whole = path.absolute()
+            remember(lambda memory: memory.opened(whole))
+            if recipe is not None:
+                self._stored(recipe)
+
+        how = recall().how(path.absolute())
+        self._session.opening.open_other_data(path, how, drawn)
 
     def ask_to_look_into(self) -> None:
         """Ask for a file, and show how it is read before it is."""
@@ -123,6 +176,10 @@ class Filing(QObject):
     def _stored(self, path: Path) -> None:
         self._was("recipe", path)
         self.recipe_path = path
+        source = self._session.document.source
+        if source is not None and source.path is not None:
+            data = source.path
+            remember(lambda memory: memory.drew(path.absolute(), data))
 
     def may_close(self) -> bool:
         """Whether nothing is lost by closing; asks where something is not saved."""

@@ -82,8 +82,32 @@ class Opening:
         name = file_named(source.path.name)
         self._open(name, self._session.document.with_source(again), words=f"Reload {name}")
 
+    def open_other_data(self, path: "Path", how: DataStep | None, then: Callable[[], None]) -> None:
+        """Draw the present figure, prepared as it is, of another file, and then do what is to be
+        done; where that lacks what the figure needs, everything stays as it was.
+
+        Parameters
+        ----------
+        how : Read, optional
+            How it is read, where that is not told from the file.
+        """
+        present = self._session.document
+        rest = present.steps[1:] if present.beginning is not None else present.steps
+        beginning = present.beginning
+        if beginning is not None and beginning.makes_rows:  # typed values, which no file holds
+            beginning = None
+        steps = (*filter(None, (how or beginning,)), *rest)
+        other = present.with_source(Source(absolute(path), next(self._revisions)))
+        name = file_named(path.name)
+        self._open(name, other.with_steps(steps), f"Draw {name}", then, lenient=False)
+
     def _open(
-        self, name: str, document: Document, words: str = "", then: Callable[[], None] | None = None
+        self,
+        name: str,
+        document: Document,
+        words: str = "",
+        then: Callable[[], None] | None = None,
+        lenient: bool = True,
     ) -> None:
         """Read and prepare a document's data off the interface thread, show them, and then do what
         is to be done."""
@@ -95,7 +119,7 @@ class Opening:
 
         def work(report: Report) -> Made:
             """Read the file, prepare it, and sort its first variable."""
-            return make(document, self._session.store, others, report, first=True, lenient=True)
+            return make(document, self._session.store, others, report, first=True, lenient=lenient)
 
         def done(result: Made) -> None:
             """Show what was read."""
@@ -130,23 +154,35 @@ class Opening:
         if made.told:
             self._session.told.emit(made.told)
 
-    def open_recipe(self, path: "Path") -> Recipe | None:
-        """Draw the data that are open after a recipe; returns it, if it could be read."""
+    def read_recipe(self, path: "Path") -> "Work | None":
+        """What a recipe's file asks for; None where it cannot be read, which is refused."""
         from rhabdos.figure.recipe.toml_text import read_work  # no start needs the text form
         from rhabdos.paint.inside import recipe_text
 
         try:
-            work = read_work(recipe_text(path), path.name)
-            document = self._document_of(work, path)
+            return read_work(recipe_text(path), path.name)
         except Refusal as refusal:
             self._session.refused.emit(str(refusal))
             return None
+
+    def needs_data(self, work: "Work") -> bool:
+        """Whether a recipe needs a file of data, since none are open and it makes none."""
+        return self._session.document.source is None and not _makes_rows(work)
+
+    def open_recipe(self, work: "Work", path: "Path", data: "Path | None" = None) -> None:
+        """Draw a recipe that was read from a path: of a file of data, or of those that are open."""
+        try:
+            document = self._document_of(work, path, data)
+        except Refusal as refusal:
+            self._session.refused.emit(str(refusal))
+            return
         name = f"Open recipe {file_named(path.name)}"
         if document.source != self._session.document.source:
-            self._open(file_named(path.name), document, name, self._session.recipe_opened.emit)
+            opened = self._session.recipe_opened.emit
+            read = file_named(data.name if data else path.name)
+            self._open(read, document, name, opened, lenient=data is None)
         else:
             self._session.go(name, document, of_recipe=True)
-        return work.recipe
 
     def open_kept(self, kept: "Kept", then: Callable[[], None]) -> None:
         """Show what a window left behind that did not end by itself, and then do what is to be
@@ -161,9 +197,9 @@ class Opening:
             self._session.store.keep_table(document, demo_table())
         self._open(name, document, f"Bring back {name}", then)
 
-    def _document_of(self, work: "Work", path: "Path") -> Document:
-        """What a recipe draws: the data that are open, prepared by its steps, or what its first
-        step makes.
+    def _document_of(self, work: "Work", path: "Path", data: "Path | None") -> Document:
+        """What a recipe draws: a file, or the data that are open, prepared by its steps; or what
+        its first step makes.
 
         Raises
         ------
@@ -175,8 +211,8 @@ class Opening:
         folder = path.parent
         steps = tuple(step.with_files(lambda file: beside(folder, file)) for step in work.steps)
         first = steps[0] if steps else None
-        if first is not None and first.begins and first.makes_rows:
-            source = Source(None, next(self._revisions))
+        if data is not None or _makes_rows(work):
+            source = Source(absolute(data) if data else None, next(self._revisions))
             return Document.of(source, work.recipe, steps).with_chart(work.chart)
         if self._session.document.source is None:
             raise Refusal("Open the data first: a recipe draws the file that is open.")
@@ -186,6 +222,12 @@ class Opening:
         recipe = work.recipe if work.recipe is not None else present.recipe
         prepared = present.with_steps(steps or present.steps).with_recipe(recipe)
         return prepared.with_chart(work.chart)
+
+
+def _makes_rows(work: "Work") -> bool:
+    """Whether a recipe's first step makes rows by itself."""
+    first = work.steps[0] if work.steps else None
+    return first is not None and first.begins and first.makes_rows
 
 
 def absolute(path: "Path") -> "Path":

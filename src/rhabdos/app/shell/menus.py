@@ -82,6 +82,12 @@ class Menus:
         )
         menu.addSeparator()
         self._add(menu, "Open recipe …", lambda: window.filing.ask_for_recipe(), "Ctrl+Shift+O")
+        self.other_data = self._add(
+            menu,
+            "Other data for this figure …",
+            lambda: window.filing.ask_for_other_data(),
+            "Ctrl+Shift+N",
+        )
         self.save = self._add(menu, "Save recipe", lambda: window.filing.save_recipe(), "Ctrl+S")
         self.save_as = self._add(
             menu, "Save recipe as …", lambda: window.filing.save_recipe_as(), "Ctrl+Shift+S"
@@ -168,6 +174,7 @@ class Menus:
         figure = session.readings is not None
         drawn = figure and session.document.chart is None
         for action in (
+            self.other_data,
             self.export,
             self.again,
             self.tables,

@@ -221,8 +221,11 @@ class NumbersList(QTableView):
 
     def event(self, event: QEvent | None) -> bool:
         """Keep Ctrl+C, which elsewhere in the window copies the figure."""
-        asked = isinstance(event, QKeyEvent) and event.type() == QEvent.Type.ShortcutOverride
-        if asked and event.matches(QKeySequence.StandardKey.Copy):
+        if (
+            isinstance(event, QKeyEvent)
+            and event.type() == QEvent.Type.ShortcutOverride
+            and event.matches(QKeySequence.StandardKey.Copy)
+        ):
             event.accept()
             return True
         return super().event(event)
