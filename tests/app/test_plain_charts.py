@@ -6,8 +6,11 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QMenu
 
 from rhabdos.app.controls.choices import Choices
+from rhabdos.app.leaving.export_dialog import ExportDialog
 from rhabdos.data.steps.keep import KeepRows
 from rhabdos.figure.recipe.plain_charts import LevelBars, Scatter
+from rhabdos.project.folders import Folders
+from rhabdos.scene.marks import Dots
 
 LEFT = Qt.MouseButton.LeftButton
 
@@ -24,12 +27,18 @@ def test_a_category_in_the_overview_opens_as_bars_whose_order_is_chosen(hands):
     hands.window.overview.opened.emit("Culture")
     view = hands.window.figure.chart_view
     assert view.isVisible()
-    assert hands.sentence() == "How many rows have each culture, in their order."
+    assert (
+        hands.sentence()
+        == "How many rows have each culture, drawn as bars with gaps, in their order."
+    )
     view.order.setCurrentIndex(1)
     view.order.activated.emit(1)
     assert hands.window.session.document.chart == LevelBars(variable="Culture", order="count")
     QTest.mouseClick(view.reverse, LEFT)
-    assert hands.sentence() == "How many rows have each culture, by height, the other way round."
+    assert (
+        hands.sentence()
+        == "How many rows have each culture, drawn as bars with gaps, by height, the other way round."
+    )
     hands.press("Ctrl+Z")
     hands.press("Ctrl+Z")
     assert hands.window.session.document.chart == LevelBars(variable="Culture")
@@ -90,7 +99,70 @@ def test_typed_heights_with_names_are_bars(empty):
     QTest.mouseClick(dialog.done_button, LEFT)
     settle(empty)
     assert empty.window.session.document.chart == LevelBars(variable="Group", heights="Value")
-    assert empty.sentence() == "Value of each group, in their order."
+    assert empty.sentence() == "Value of each group, drawn as bars with gaps, in their order."
+
+
+def test_a_chart_is_worded_coloured_and_exported_as_a_figure_is(hands, tmp_path):
+    hands.press("Ctrl+Shift+L")
+    panel = hands.window.figure.chart_view.panel
+    hands.type_into(panel.words["title"], "Three bays")
+    hands.type_into(panel.levels["Saltmere"].field, "teal")
+    QTest.mouseClick(panel.upright, LEFT, pos=QPoint(8, panel.upright.height() // 2))
+    hands.type_into(panel.words["height_axis"], "Oysters")
+    chart = hands.window.session.document.chart
+    assert chart == LevelBars(
+        variable="Bay",
+        title="Three bays",
+        colours={"Saltmere": "#008080"},
+        upright=True,
+        height_axis="Oysters",
+    )
+    hands.type_into(panel.size_field, "nothing")
+    assert "is no size" in panel.fault.text()
+    hands.window.filing.folders = Folders(latest=str(tmp_path))
+    hands.press("Ctrl+Shift+E")
+    dialog = hands.window.findChild(ExportDialog)
+    QTest.mouseClick(dialog.format_buttons["svg"], LEFT, pos=QPoint(8, 10))
+    dialog.path.setText(str(tmp_path / "bays.svg"))
+    QTest.mouseClick(dialog.export_button, LEFT)
+    written = (tmp_path / "bays.svg").read_text(encoding="utf-8")
+    assert "Three bays" in written
+    assert "#008080" in written
+    hands.press("Ctrl+Z")
+    hands.window.filing.open(tmp_path / "bays.svg")
+    opened = hands.window.session.document.chart
+    assert opened == chart.changed(size=opened.size)
+
+
+def test_drawn_as_tells_why_a_category_has_no_histogram_and_leads_to_those_of_a_number(hands):
+    hands.press("Ctrl+Shift+L")
+    menu = hands.click_phrase("forms")
+    why = [action for action in menu.actions() if not action.isEnabled()]
+    assert [action.text() for action in why] == [
+        "No histogram: Bay is no number, and bins need distances between values"
+    ]
+    hands.pick(menu, "standing bars")
+    assert hands.window.session.document.chart.upright
+    hands.pick(hands.click_phrase("variable"), "Culture")
+    assert hands.sentence() == (
+        "How many rows have each culture, drawn as standing bars with gaps, in their order."
+    )
+    hands.pick(hands.click_phrase("split"), "by height")
+    assert hands.window.session.document.chart.order == "count"
+    hands.pick(hands.click_phrase("forms"), "Bars of Shell length instead")
+    assert hands.window.session.document.chart is None
+    assert hands.recipe.show.split == ("Culture",)
+
+
+def test_the_dots_of_a_scatter_take_a_size_and_a_colour(hands):
+    hands.press("Ctrl+Shift+X")
+    panel = hands.window.figure.chart_view.panel
+    hands.type_into(panel.dot, "6 pt")
+    hands.type_into(panel.colour.field, "#AA0000")
+    (dots,) = [m for m in hands.window.figure.scene.marks if isinstance(m, Dots)]
+    assert (dots.size, dots.colour) == (6.0, "#AA0000")
+    hands.type_into(panel.dot, "60")
+    assert "no size of dots" in panel.fault.text()
 
 
 def menu_of(hands):

@@ -146,7 +146,10 @@ def test_bars_have_gaps_and_lengths_by_their_counts():
 
 def test_plain_charts_are_told_saved_and_read():
     chart = LevelBars(variable="Bay", order="count")
-    assert chart_sentence(chart, TABLE) == "How many rows have each bay, by height."
+    assert (
+        chart_sentence(chart, TABLE)
+        == "How many rows have each bay, drawn as bars with gaps, by height."
+    )
     assert "y against x" in chart_sentence(Scatter(x="x", y="y"), TABLE)
     for each in (chart, Scatter(x="x", y="y")):
         assert read_work(write_work(Work((), None, each))).chart == each
@@ -154,6 +157,77 @@ def test_plain_charts_are_told_saved_and_read():
     assert read_work(write_work(Work((), recipe, chart))) == Work((), recipe, chart)
     with pytest.raises(RecipeError, match="order is “size”, but must be level, count or name"):
         read_work('rhabdos = 1\n[levels]\nvariable = "Bay"\norder = "size"\n')
+
+
+DRESSED = LevelBars(
+    variable="Bay",
+    upright=True,
+    title="Where {slant they} lay",
+    note="Seven rows.",
+    value_axis="Gear",
+    height_axis="Rows",
+    colour="#AA0000",
+    colours={"line": "#00AA00"},
+    numbers="percent",
+    base="night",
+    size="12x9cm",
+)
+
+
+def texts_of(scene, part):
+    return [m.text for m in scene.marks if isinstance(m, Text) and m.meaning.part == part]
+
+
+def test_words_colours_and_size_of_a_chart_are_drawn_and_kept():
+    scene = chart_scene(DRESSED, TABLE, measure)
+    assert "".join(texts_of(scene, "title")) == "Where they lay"
+    assert texts_of(scene, "own-note") == ["Seven rows."]
+    assert texts_of(scene, "value-title") == ["Gear"]
+    assert texts_of(scene, "height-title") == ["Rows"]
+    assert [round(s / 72 * 2.54, 2) for s in (scene.width, scene.height)] == [12.0, 9.0]
+    colours = {m.meaning.level: m.fill for m in scene.marks if isinstance(m, Area)}
+    assert [colours[level] for level in BAY.levels] == ["#AA0000", "#AA0000", "#00AA00"]
+    assert scene.paper == "#141B1E"
+    assert {"33.3 %", "50.0 %", "16.7 %"} <= set(texts_of(scene, "levels"))
+    assert read_work(write_work(Work((), None, DRESSED))).chart == DRESSED
+
+
+@pytest.mark.parametrize("chart", [LevelBars(variable="Bay"), Scatter(x="x", y="y")])
+def test_an_empty_title_takes_the_usual_one_off(chart):
+    bare = chart_scene(chart.changed(title="", value_axis="", height_axis=""), TABLE, measure)
+    assert not [t for p in ("title", "value-title", "height-title") for t in texts_of(bare, p)]
+
+
+def test_standing_bars_are_as_high_as_their_counts_and_numbers_give_way_to_room():
+    scene = chart_scene(LevelBars(variable="Bay", upright=True), TABLE, measure)
+    bars = {m.meaning.level: m.points for m in scene.marks if isinstance(m, Area)}
+    feet = {float(points[:, 1].max()) for points in bars.values()}
+    assert len(feet) == 1
+    highs = {level: float(np.ptp(points[:, 1])) for level, points in bars.items()}
+    assert highs["rack 10"] / highs["rack 2"] == pytest.approx(3 / 2)
+    assert highs["rack 10"] / highs["line"] == pytest.approx(3)
+    names = tuple(f"a long name of a level, number {i}" for i in range(40))
+    many = CategoryColumn("g", codes=np.arange(400) % 40, levels=names)
+    crowded = chart_scene(LevelBars(variable="g", upright=True), Table("t", (many,)), measure)
+    texts = [m for m in crowded.marks if isinstance(m, Text) and m.meaning.part == "levels"]
+    assert {text.angle for text in texts} == {90.0}
+    assert len(texts) == 40
+    for text in texts:
+        assert text.y + measure(text.text, text.size, False) <= crowded.height
+
+
+@pytest.mark.parametrize(
+    ("line", "said"),
+    [
+        ('size = "3"', "is no size"),
+        ('colour = "redder"', "a colour such as"),
+        ('numbers = "some"', "both, count, percent or none"),
+        ('colours = {"a" = "x"}', "colours"),
+    ],
+)
+def test_what_a_chart_cannot_be_is_refused_with_its_key(line, said):
+    with pytest.raises(RecipeError, match=said):
+        read_work(f'rhabdos = 1\n[levels]\nvariable = "Bay"\n{line}\n')
 
 
 # Rows of parts

@@ -3,12 +3,14 @@
 from collections.abc import Sequence
 
 import numpy as np
+from msgspec import Struct, structs
 
 from rhabdos.arrays import FloatArray
 from rhabdos.data.columns import DateColumn
 from rhabdos.data.table import Table
 from rhabdos.figure.planning.titles import value_axis_title
 from rhabdos.figure.readings.plain_chart_readings import (
+    LevelBar,
     LevelsReading,
     ScatterReading,
     Side,
@@ -19,15 +21,24 @@ from rhabdos.figure.readings.plain_chart_readings import (
     scatter_reading,
 )
 from rhabdos.figure.recipe.page_size import Size
-from rhabdos.figure.recipe.plain_charts import LevelBars, PlainChart
+from rhabdos.figure.recipe.plain_charts import LevelBars, PlainChart, Scatter
+from rhabdos.figure.recipe.recipe_look import Look
 from rhabdos.scene.axes import axes
 from rhabdos.scene.axes.limits import Limits
 from rhabdos.scene.coordinates import Frame
-from rhabdos.scene.marks import Area, Dots, Mark, Meaning, Scene, Segments, Text, Zone
+from rhabdos.scene.marks import Anchor, Area, Dots, Mark, Meaning, Scene, Segments, Text, Zone
 from rhabdos.scene.style.lettering import Measure, shortened, wrapped
-from rhabdos.scene.style.style import HOUSE, Style
+from rhabdos.scene.style.look import style_of_look
+from rhabdos.scene.style.style import Style
+from rhabdos.scene.words.rich import lines_of, marks_of
 from rhabdos.wording import exact
 
+
+def _stands_for_nothing(_name: str) -> None:
+    """Of a chart no numbers stand in its words."""
+
+
+_SCATTER_SIZE = Size(16.0, 12.0, "cm")
 _PAD = 12.0  # points around a chart
 _TITLE = 12.0  # points
 _NAMES_SHARE = 0.3  # of the page's width, that names of levels may take
@@ -36,163 +47,299 @@ _BAR_SHARE = 0.7  # of a row that its bar fills
 _LEVEL_COLOUR = "#AE9A82"
 _SIDE_SHARE = 0.16  # of the page, for the distribution along a side
 _ROOM = 0.04  # of the range of values, on both sides of them
-_DOT = 3.2  # points across
 
 
 def chart_scene(
-    chart: PlainChart,
-    table: Table,
-    measure: Measure,
-    size: Size | None = None,
-    style: Style = HOUSE,
+    chart: PlainChart, table: Table, measure: Measure, size: Size | None = None
 ) -> Scene:
-    """A chart of a table on its page.
+    """A chart of a table on its page: of its own size, unless another is given.
 
     Raises
     ------
     Refusal
         The table does not have what it draws.
     """
-    words = chart_sentence(chart, table)
+    size = size or chart.page
     if isinstance(chart, LevelBars):
-        return levels_scene(levels_reading(chart, table), measure, size, style, words)
-    return scatter_scene(scatter_reading(chart, table), measure, size, style, words)
+        scene = _levels_scene(chart, levels_reading(chart, table), measure, size)
+    else:
+        scene = _scatter_scene(chart, scatter_reading(chart, table), measure, size)
+    words = chart_sentence(chart, table)
+    return structs.replace(scene, describe=lambda: words)
 
 
-def levels_scene(
-    reading: LevelsReading,
-    measure: Measure,
-    size: Size | None = None,
-    style: Style = HOUSE,
-    words: str = "",
+class _Sheet(Struct, frozen=True, eq=False):
+    """A page with its title and its note, and the room that these leave."""
+
+    width: float
+    height: float
+    style: Style
+    marks: tuple[Mark, ...]
+    top: float
+    bottom: float
+
+    def scene(self, marks: Sequence[Mark], zones: Sequence[Zone], frame: Frame) -> Scene:
+        """The page with what is drawn on it."""
+        style = self.style
+        ground = [axes.ground(frame, style)] if style.ground else []
+        return Scene(
+            self.width,
+            self.height,
+            (*ground, *self.marks, *marks),
+            tuple(zones),
+            (frame,),
+            lambda: "",
+            style.paper,
+            style.font,
+        )
+
+
+def _sheet(chart: PlainChart, size: Size, title: str, told: str, measure: Measure) -> _Sheet:
+    """A page of a size, with the words that a chart has above and under it.
+
+    Parameters
+    ----------
+    title : str
+        What stands above where nothing else is asked for.
+    told : str
+        What is to be said under it of the data.
+    """
+    width, height = size.points()
+    style = style_of_look(Look(base=chart.base))
+    room, face = width - 2 * _PAD, style.face("title", size=_TITLE)
+    text = title if chart.title is None else chart.title
+    marks: list[Mark] = []
+    top = _PAD
+    for line in lines_of(text, room, face, measure, _stands_for_nothing):
+        top += _TITLE + 3
+        marks += marks_of(line, _PAD, top - 4, "start", face, Meaning("title"), measure)
+    top += 6 if marks else 0
+    bottom = height - _PAD
+    if told:
+        marks.append(Text(width - _PAD, bottom + 2, told, 7.5, "end", style.quiet, Meaning("note")))
+        bottom -= axes.TITLE_ROW
+    note = style.face("note")
+    for line in reversed(lines_of(chart.note or "", room, note, measure, _stands_for_nothing)):
+        marks += marks_of(line, _PAD, bottom, "start", note, Meaning("own-note"), measure)
+        bottom -= note.row
+    return _Sheet(width, height, style, tuple(marks), top, bottom)
+
+
+def _titled(text: str | None, usual: str, room: float, measure: Measure) -> list[str]:
+    """The lines of the title of an axis; none where it is taken off."""
+    words = usual if text is None else text
+    return wrapped(words, room, axes.TITLE_SIZE, False, measure, 2) if words else []
+
+
+def _levels_scene(
+    chart: LevelBars, reading: LevelsReading, measure: Measure, size: Size | None
 ) -> Scene:
-    """Bars that lie, one a level, with their names at the left and their numbers at their ends."""
+    """Bars with gaps between them, one a level, with their names at their feet and their numbers at
+    their ends."""
     bars = reading.bars
-    width, height = (size or _size_for(len(bars))).points()
-    numbers = [_said(reading, place) for place in range(len(bars))]
+    usual = _usual_size(chart, len(bars))
+    title = value_axis_title(reading.variable.label, "")
+    sheet = _sheet(chart, size or usual, title, levels_note(reading), measure)
+    numbers = [_said(chart, reading, place) for place in range(len(bars))]
+    draw = _standing if chart.upright else _lying
+    return draw(chart, reading, numbers, sheet, measure)
+
+
+def _lying(
+    chart: LevelBars,
+    reading: LevelsReading,
+    numbers: Sequence[str],
+    sheet: _Sheet,
+    measure: Measure,
+) -> Scene:
+    bars, style, width = reading.bars, sheet.style, sheet.width
     right = width - _PAD - _widest(numbers, measure) - 8
     names = min(_widest([bar.level for bar in bars], measure), width * _NAMES_SHARE)
-    left = _PAD + names + 8
-    note = levels_note(reading)
-    title = wrapped(
-        value_axis_title(reading.variable.label, ""), width - 2 * _PAD, _TITLE, True, measure
-    )
-    top = _PAD + len(title) * (_TITLE + 3) + 6
-    bottom = height - _PAD - 2 * axes.TITLE_ROW - axes.TICK_SIZE - 6
+    of_names = _titled(chart.value_axis, "", sheet.bottom - sheet.top, measure)
+    left = _PAD + len(of_names) * axes.TITLE_ROW + names + 8
+    below = _titled(chart.height_axis, height_words(reading), right - left, measure)
+    top = sheet.top
+    bottom = sheet.bottom - len(below) * axes.TITLE_ROW - axes.TITLE_ROW - axes.TICK_SIZE - 6
     row = (bottom - top) / max(1, len(bars))
-    most = max((bar.height for bar in bars), default=1.0) or 1.0
-    whole = all(bar.height == round(bar.height) for bar in bars)
-    scale = axes.height_scale(most, right - left, whole, 1.0)
+    scale = _heights(bars, right - left)
     ticks, end = scale.ticks, scale.top
     xs = [left + place / end * (right - left) for place in ticks.places]
-    marks = _title_lines(title, style)
+    marks: list[Mark] = []
     zones = []
     for place, bar in enumerate(bars):
         y, tip = top + place * row, left + bar.height / end * (right - left)
+        low, high = y + row * (1 - _BAR_SHARE) / 2, y + row * (1 + _BAR_SHARE) / 2
         meaning = Meaning("levels", place, bar.level)
-        marks += _level_bar(
-            bar.level, numbers[place], (left, tip, y, row), names, measure, style, meaning
-        )
+        size = axes.TICK_SIZE if row >= _LEAST_ROW else max(4.0, row * 0.8)
+        base = y + row / 2 + size * 0.34
+        name = shortened(bar.level, names, size, False, measure)
+        marks += [
+            _bar(left, tip, low, high, _colour_of(chart, bar.level), meaning),
+            Text(left - 6, base, name, size, "end", style.ink, meaning),
+            Text(tip + 5, base, numbers[place], size, "start", style.quiet, meaning),
+        ]
         zones.append(Zone(0, y, width, y + row, meaning))
     ends = [[left, top, left, bottom], [left, bottom, xs[-1], bottom]]
     line = np.array([*ends, *([x, bottom, x, bottom + axes.TICK] for x in xs)])
     marks.append(Segments(line, style.ink, style.axis_line, 1.0, Meaning("value-axis")))
-    marks += axes.bottom_labels(xs, ticks.labels, bottom, Meaning("height-axis"))
-    middle = (left + right) / 2
-    marks += axes.bottom_title(
-        [height_words(reading)],
-        middle,
-        height - _PAD - (axes.TITLE_ROW if note else 0),
-        Meaning("height-axis"),
-        style,
-    )
-    if note:
-        marks.append(
-            Text(width - _PAD, height - _PAD + 2, note, 7.5, "end", style.quiet, Meaning("note"))
-        )
-    frame = Frame(left, top, right, bottom, 0.0, end, height)
-    return Scene(width, height, tuple(marks), tuple(zones), (frame,), lambda: words)
+    face = style.face("numbers")
+    marks += axes.bottom_labels(xs, ticks.labels, bottom, Meaning("height-axis"), face)
+    middle, foot = (left + right) / 2, sheet.bottom
+    marks += axes.bottom_title(below, middle, foot, Meaning("height-title"), style)
+    across = (top + bottom) / 2
+    marks += axes.left_title(of_names, _PAD, across, Meaning("value-title"), style)
+    frame = Frame(left, top, right, bottom, 0.0, end, sheet.height)
+    return sheet.scene([mark for mark in marks if not _silent(mark)], zones, frame)
 
 
-def _title_lines(title: Sequence[str], style: Style) -> list[Mark]:
-    return [
-        Text(
-            _PAD, _PAD + (line + 1) * (_TITLE + 3) - 4, text, _TITLE, "start", style.ink,
-            Meaning("title"), bold=True,
-        )
-        for line, text in enumerate(title)
-    ]  # fmt: skip
-
-
-def _level_bar(
-    level: str,
-    number: str,
-    place: tuple[float, float, float, float],
-    room: float,
+def _standing(
+    chart: LevelBars,
+    reading: LevelsReading,
+    numbers: Sequence[str],
+    sheet: _Sheet,
     measure: Measure,
-    style: Style,
-    meaning: Meaning,
-) -> list[Mark]:
-    """A bar with its name at its foot and its number at its tip; ``place`` is where it begins and
-    ends, and the top and height of its row."""
-    left, tip, y, row = place
-    low, high = y + row * (1 - _BAR_SHARE) / 2, y + row * (1 + _BAR_SHARE) / 2
-    size = axes.TICK_SIZE if row >= _LEAST_ROW else max(4.0, row * 0.8)
-    base = y + row / 2 + size * 0.34
-    name = shortened(level, room, size, False, measure)
-    return [
-        Area(
-            np.array([[left, low], [tip, low], [tip, high], [left, high]]),
-            _LEVEL_COLOUR,
-            1.0,
-            meaning,
-        ),
-        Text(left - 6, base, name, size, "end", style.ink, meaning),
-        Text(tip + 5, base, number, size, "start", style.quiet, meaning),
+) -> Scene:
+    bars, style, width = reading.bars, sheet.style, sheet.width
+    top = sheet.top + axes.TICK_SIZE + 4
+    of_heights = _titled(chart.height_axis, height_words(reading), sheet.bottom - top, measure)
+    below = _titled(chart.value_axis, "", width * 0.8, measure)
+    names = [bar.level for bar in bars]
+    # The room of numbers beside the axis is known once its ticks are; they hardly differ.
+    scale = _heights(bars, sheet.bottom - top)
+    labels = _widest(scale.ticks.labels, measure)
+    left = _PAD + len(of_heights) * axes.TITLE_ROW + labels + axes.TICK + axes.LABEL_GAP + 4
+    right = width - _PAD
+    column = (right - left) / max(1, len(bars))
+    turned = _widest(names, measure) > column - 4
+    deepest = min(_widest(names, measure), sheet.height * _NAMES_SHARE)
+    names = [
+        shortened(name, deepest if turned else column - 4, axes.TICK_SIZE, False, measure)
+        for name in names
     ]
+    deep = deepest if turned else axes.TICK_SIZE
+    bottom = sheet.bottom - len(below) * axes.TITLE_ROW - deep - axes.TICK - 8
+    scale = _heights(bars, bottom - top)
+    ticks, end = scale.ticks, scale.top
+    ys = [bottom - place / end * (bottom - top) for place in ticks.places]
+    marks: list[Mark] = []
+    zones = []
+    size = axes.TICK_SIZE
+    for place, bar in enumerate(bars):
+        x, tip = left + place * column, bottom - bar.height / end * (bottom - top)
+        low, high = x + column * (1 - _BAR_SHARE) / 2, x + column * (1 + _BAR_SHARE) / 2
+        meaning = Meaning("levels", place, bar.level)
+        marks.append(_bar(low, high, tip, bottom, _colour_of(chart, bar.level), meaning))
+        middle = x + column / 2
+        if measure(numbers[place], size, False) <= column - 2:
+            text = Text(middle, tip - 4, numbers[place], size, "middle", style.quiet, meaning)
+            marks.append(text)
+        aside = middle + size * 0.34 if turned else middle
+        base = bottom + axes.TICK + (2 if turned else size + 1)
+        anchor: Anchor = "end" if turned else "middle"
+        angle = 90.0 if turned else 0.0
+        marks.append(Text(aside, base, names[place], size, anchor, style.ink, meaning, angle=angle))
+        zones.append(Zone(x, top, x + column, sheet.bottom, meaning))
+    line = [[left, bottom, right, bottom], [left, ys[-1], left, bottom]]
+    at_left = [[left - axes.TICK, y, left, y] for y in ys]
+    lines = np.array([*line, *at_left])
+    marks.append(Segments(lines, style.ink, style.axis_line, 1.0, Meaning("value-axis")))
+    face = style.face("numbers")
+    marks += axes.left_labels(ys, ticks.labels, left, Meaning("height-axis"), face)
+    across = (top + bottom) / 2
+    marks += axes.left_title(of_heights, _PAD, across, Meaning("height-title"), style)
+    middle = (left + right) / 2
+    marks += axes.bottom_title(below, middle, sheet.bottom, Meaning("value-title"), style)
+    frame = Frame(left, top, right, bottom, 0.0, end, sheet.height)
+    return sheet.scene([mark for mark in marks if not _silent(mark)], zones, frame)
+
+
+def _silent(mark: Mark) -> bool:
+    """Whether it is a text without letters."""
+    return isinstance(mark, Text) and not mark.text
+
+
+def _heights(bars: Sequence[LevelBar], extent: float) -> axes.HeightScale:
+    most = max((bar.height for bar in bars), default=1.0) or 1.0
+    whole = all(bar.height == round(bar.height) for bar in bars)
+    return axes.height_scale(most, extent, whole, 1.0)
+
+
+def _bar(x0: float, x1: float, y0: float, y1: float, colour: str, meaning: Meaning) -> Area:
+    corners = np.array([[x0, y0], [x1, y0], [x1, y1], [x0, y1]])
+    return Area(corners, colour, 1.0, meaning)
+
+
+def _colour_of(chart: LevelBars, level: str) -> str:
+    """The colour of a level's bar: its own, that of all bars, or that of the look."""
+    return chart.colours.get(level, chart.colour or usual_colour(chart))
 
 
 def _widest(texts: Sequence[str], measure: Measure) -> float:
     return max((measure(text, axes.TICK_SIZE, False) for text in texts), default=0.0)
 
 
-def _size_for(levels: int) -> Size:
+def usual_colour(chart: PlainChart) -> str:
+    """The colour of bars and dots that no other is given for."""
+    if isinstance(chart, LevelBars) and chart.base == "house":
+        return _LEVEL_COLOUR
+    return style_of_look(Look(base=chart.base)).colours(1)[0]
+
+
+def chart_size(chart: PlainChart, table: Table) -> Size:
+    """How large a chart is that no other size is given for."""
+    if chart.page is not None:
+        return chart.page
+    if isinstance(chart, LevelBars):
+        return _usual_size(chart, len(levels_reading(chart, table).bars))
+    return _SCATTER_SIZE
+
+
+def _usual_size(chart: LevelBars, levels: int) -> Size:
+    if chart.upright:
+        return Size(16.0, 10.0, "cm")
     height = min(24.0, max(5.0, 2.9 + levels * _ROW / 28.35))
     return Size(16.0, round(height, 1), "cm")
 
 
-def _said(reading: LevelsReading, index: int) -> str:
-    """The number at the end of a bar: its height, and its share where heights are counts."""
-    bar = reading.bars[index]
+def _said(chart: LevelBars, reading: LevelsReading, index: int) -> str:
+    """The number at the end of a bar: its height, its share, or both; of heights that are no
+    counts, as usual, the height alone."""
+    bar, numbers = reading.bars[index], chart.numbers
+    if numbers == "none":
+        return ""
+    share = f"{100 * bar.share:.1f} %"
+    if numbers == "percent":
+        return share
     if reading.heights is not None:
         return exact(bar.height)
-    return f"{bar.height:,.0f}  ({100 * bar.share:.1f} %)"
+    return f"{bar.height:,.0f}" if numbers == "count" else f"{bar.height:,.0f}  ({share})"
 
 
-def scatter_scene(
-    reading: ScatterReading,
-    measure: Measure,
-    size: Size | None = None,
-    style: Style = HOUSE,
-    words: str = "",
+def _scatter_scene(
+    chart: Scatter, reading: ScatterReading, measure: Measure, size: Size | None
 ) -> Scene:
     """A dot a row, with the distribution of one number above and of the other at the right."""
-    width, height = (size or Size(16.0, 12.0, "cm")).points()
-    colour = style.colours(1)[0]
+    told = f"n = {len(reading.rows):,}"
+    if reading.lacking:
+        told += f"; {reading.lacking:,} rows lack one of them"
+    sheet = _sheet(chart, size or _SCATTER_SIZE, "", told, measure)
+    width, height, style = sheet.width, sheet.height, sheet.style
+    colour = chart.colour or usual_colour(chart)
     lows_highs = [_reach(side) for side in (reading.x, reading.y)]
     side_height, side_width = height * _SIDE_SHARE, width * _SIDE_SHARE
-    top = _PAD + side_height + 6
+    top = sheet.top + side_height + 6
     right = width - _PAD - side_width - 6
-    bottom = height - _PAD - 2 * axes.TITLE_ROW - axes.TICK_SIZE - 2
-    y_title = wrapped(_title(reading.y), bottom - top, axes.TITLE_SIZE, False, measure, 2)
-    x_title = wrapped(_title(reading.x), right - 60, axes.TITLE_SIZE, False, measure, 2)
+    foot = sheet.bottom + axes.TITLE_ROW - 2  # the number of rows stands beside the title
+    x_title = _titled(chart.value_axis, _title(reading.x), right - 60, measure)
+    bottom = foot - max(1, len(x_title)) * axes.TITLE_ROW - axes.TITLE_ROW - axes.TICK_SIZE
+    y_title = _titled(chart.height_axis, _title(reading.y), bottom - top, measure)
     whole = [bool(np.all(s.values == np.round(s.values))) for s in (reading.x, reading.y)]
     dates = [isinstance(s.variable, DateColumn) for s in (reading.x, reading.y)]
     y_ticks = axes.value_ticks(
         Limits(*lows_highs[1]), bottom - top, True, whole[1], measure, dates[1]
     )
-    labels = max((measure(text, axes.TICK_SIZE, False) for text in y_ticks.labels), default=0.0)
-    left = _PAD + len(y_title) * axes.TITLE_ROW + labels + axes.TICK + axes.LABEL_GAP + 4
+    left = _PAD + len(y_title) * axes.TITLE_ROW + _widest(y_ticks.labels, measure)
+    left += axes.TICK + axes.LABEL_GAP + 4
     x_ticks = axes.value_ticks(
         Limits(*lows_highs[0]), right - left, False, whole[0], measure, dates[0]
     )
@@ -204,29 +351,22 @@ def scatter_scene(
         frame.alongs(reading.x.values.copy()), height - upright.alongs(reading.y.values.copy())
     )
     opacity = min(0.8, max(0.1, 22.0 / float(np.sqrt(len(reading.rows) + 1.0))))
-    meaning = Meaning("scatter")
+    meaning, face = Meaning("scatter"), style.face("numbers")
     marks: list[Mark] = [
         axes.grid_along(frame, x_ticks.places, style),
         axes.grid_along(upright, y_ticks.places, style),
         axes.outline(frame, style),
-        Dots(places, "disc", _DOT, colour, opacity, meaning),
+        Dots(places, "disc", chart.dot, colour, opacity, meaning),
         *_bars(reading.x, frame, top - 6, -side_height, False, height, colour),
         *_bars(reading.y, upright, right + 6, side_width, True, height, colour),
         axes.value_line(frame, x_ticks, style),
         axes.value_line(upright, y_ticks, style),
-        *axes.bottom_labels(xs, x_ticks.labels, bottom, Meaning("value-axis")),
-        *axes.left_labels(ys, y_ticks.labels, left, Meaning("height-axis")),
-        *axes.bottom_title(
-            x_title, (left + right) / 2, height - _PAD - 2, Meaning("value-axis"), style
-        ),
-        *axes.left_title(y_title, _PAD, (top + bottom) / 2, Meaning("height-axis"), style),
+        *axes.bottom_labels(xs, x_ticks.labels, bottom, Meaning("value-axis"), face),
+        *axes.left_labels(ys, y_ticks.labels, left, Meaning("height-axis"), face),
+        *axes.bottom_title(x_title, (left + right) / 2, foot, Meaning("value-title"), style),
+        *axes.left_title(y_title, _PAD, (top + bottom) / 2, Meaning("height-title"), style),
     ]
-    note = f"n = {len(reading.rows):,}"
-    if reading.lacking:
-        note += f"; {reading.lacking:,} rows lack one of them"
-    marks.append(Text(width - _PAD, height - _PAD, note, 7.5, "end", style.quiet, Meaning("note")))
-    zone = Zone(left, top, right, bottom, meaning)
-    return Scene(width, height, tuple(marks), (zone,), (frame,), lambda: words)
+    return sheet.scene(marks, (Zone(left, top, right, bottom, meaning),), frame)
 
 
 def _title(side: Side) -> str:

@@ -148,9 +148,9 @@ def fault_line() -> QLabel:
     return label
 
 
-def scrolled(widget: QWidget) -> QScrollArea:
+def scrolled(widget: QWidget, ground: str = "") -> QScrollArea:
     """A column of settings that scrolls where it is too long; the ground is that of what is
-    around."""
+    around, or the one that the style sheet has under a name."""
     area = QScrollArea()
     area.setObjectName("settings")
     area.setFrameShape(QFrame.Shape.NoFrame)
@@ -158,7 +158,10 @@ def scrolled(widget: QWidget) -> QScrollArea:
     area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
     area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
     area.setWidget(widget)
-    for ground in (widget, area.viewport()):
-        if ground:
-            ground.setAutoFillBackground(False)
+    if ground:
+        widget.setObjectName(ground)
+        widget.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+    for within in (widget, area.viewport()):
+        if within:
+            within.setAutoFillBackground(False)
     return area

@@ -24,16 +24,13 @@ from PyQt6.QtWidgets import (
 
 from rhabdos.app.controls.rows_and_columns import in_a_column, in_a_row
 from rhabdos.app.controls.typed_fields import fault_line, quiet, text_field
-from rhabdos.app.leaving.exports import Export, Sheet, keep_export
+from rhabdos.app.leaving.exports import Drawn, Export, Sheet, keep_export
 from rhabdos.app.leaving.size_fields import SizeFields
 from rhabdos.errors import Refusal
-from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.recipe.page_size import COMMON, Size
 from rhabdos.paint.export import LEAST_DPI, MOST_DPI
 from rhabdos.project.export_choice import ExportChoice
 from rhabdos.quoting import file_named
-from rhabdos.scene.panels.grid import page_size
-from rhabdos.scene.style.look import style_of
 
 if TYPE_CHECKING:
     from rhabdos.app.session.tasks import Task
@@ -58,7 +55,7 @@ class ExportDialog(QDialog):
 
     def __init__(
         self,
-        readings: Readings,
+        drawn: Drawn,
         path: Path,
         recipe: Callable[[Size], str],
         parent: QWidget | None = None,
@@ -68,7 +65,7 @@ class ExportDialog(QDialog):
         super().__init__(parent)
         self.setWindowTitle("Export figure")
         self.setMinimumWidth(640)
-        self._readings = readings
+        self._drawn = drawn
         self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         self._not_over = tuple(not_over)
         self._recipe = recipe
@@ -78,7 +75,7 @@ class ExportDialog(QDialog):
         self.all_written: list[Path] = []
 
         choices, dpi_row = self._format_row(path), self._dpi_row()
-        self.size_fields = SizeFields(page_size(readings), lambda: self.dpi.value())
+        self.size_fields = SizeFields(drawn.size, lambda: self.dpi.value())
         self.transparent = QCheckBox("Transparent, without the paper")
         file_row = self._file_row(path)
         also_row, also_sizes = self._also_rows()
@@ -162,7 +159,7 @@ class ExportDialog(QDialog):
                 said.append(f"{file_named(there[0].name)} is there already and will be replaced.")
             elif there:
                 said.append(f"{len(there)} of the files are there already and will be replaced.")
-        font = style_of(self._readings.recipe).font
+        font = self._drawn.font
         if font and self.letters.isEnabled() and self.letters.currentData() == "embedded":
             said.append(
                 f"{font} is named in the file, but only letters of the usual font are kept."
@@ -342,7 +339,7 @@ class ExportDialog(QDialog):
                     "file."
                 )
                 return
-            sheets = export.sheets(path, self._readings, self._recipe)
+            sheets = export.sheets(path, self._drawn, self._recipe)
             self.all_written = [sheet.file for sheet in sheets]
             if export.takes_long(path):
                 self._write_aside(export, sheets, path)

@@ -3,23 +3,64 @@
 import os
 from collections.abc import Callable, Iterator
 from pathlib import Path
+from typing import Self
 
 import msgspec
 
 from rhabdos.data.reporting import Report, silent
+from rhabdos.data.table import Table
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.recipe.page_size import COMMON, Size
+from rhabdos.figure.recipe.plain_charts import PlainChart
 from rhabdos.paint.export import check_pixels, write_figure
-from rhabdos.paint.fonts import measure_for
+from rhabdos.paint.fonts import measure, measure_for
 from rhabdos.project.export_choice import ExportChoice
 from rhabdos.project.files import same_file
 from rhabdos.project.memory import recall, remember
 from rhabdos.scene.build import build
 from rhabdos.scene.marks import Scene
+from rhabdos.scene.panels.grid import page_size
+from rhabdos.scene.style.look import style_of
 
 _AT_ONCE_PIXELS = 16_000_000  # written before an eye could see the wait
 _AS_PIXELS = {".svg": 500_000, ".pdf": 4_000_000}  # what takes as long, painted and packed
 _AS_PIXELS_OF_FONT = 25_000_000  # cutting one to its letters
+
+
+class Drawn(msgspec.Struct, frozen=True):
+    """What an export writes: a figure or a plain chart, at any size.
+
+    Attributes
+    ----------
+    size : Size
+        That it has by itself.
+    scene : callable
+        From a size and dots per inch to the figure laid out for them.
+    font : str
+        The family of its letters; nothing for the usual one.
+    """
+
+    size: Size
+    scene: Callable[[Size, float], Scene]
+    font: str
+
+    @classmethod
+    def of_figure(cls, readings: Readings) -> Self:
+        """A figure."""
+        measure = measure_for(readings.recipe)
+        return cls(
+            page_size(readings),
+            lambda size, dpi: build(readings, measure, size=size, dpi=dpi),
+            style_of(readings.recipe).font,
+        )
+
+    @classmethod
+    def of_chart(cls, chart: PlainChart, table: Table) -> Self:
+        """A chart that stands in place of a figure."""
+        from rhabdos.scene.plain_charts import chart_scene, chart_size
+
+        size = chart_size(chart, table)
+        return cls(size, lambda size, _dpi: chart_scene(chart, table, measure, size), "")
 
 
 class Sheet(msgspec.Struct, frozen=True):
@@ -77,20 +118,16 @@ class Export(msgspec.Struct, frozen=True):
         files = (file for file, _ in self.files(path))
         return next((f for f in files if any(same_file(f, other) for other in kept)), None)
 
-    def sheets(self, path: Path, readings: Readings, recipe: Callable[[Size], str]) -> list[Sheet]:
+    def sheets(self, path: Path, drawn: Drawn, recipe: Callable[[Size], str]) -> list[Sheet]:
         """Each file with the figure laid out for it.
 
         ``recipe`` gives the text of a recipe of so large a figure, so that a file that is opened
         again is as large as it was.
         """
-        measure, dpi = measure_for(readings.recipe), self.choice.dpi
+        dpi = self.choice.dpi
         inside = self.choice.with_recipe
         return [
-            Sheet(
-                file,
-                build(readings, measure, size=size, dpi=dpi),
-                recipe(size.on_paper(dpi)) if inside else None,
-            )
+            Sheet(file, drawn.scene(size, dpi), recipe(size.on_paper(dpi)) if inside else None)
             for file, size in self.files(path)
         ]
 

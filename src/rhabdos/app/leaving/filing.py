@@ -2,6 +2,7 @@
 
 from functools import partial
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from msgspec import structs
 from PyQt6.QtCore import QByteArray, QMimeData, QObject, Qt, QUrl, pyqtSignal
@@ -19,7 +20,9 @@ from rhabdos.project.folders import Folders, Kept
 from rhabdos.project.memory import recall, remember
 from rhabdos.quoting import file_named
 from rhabdos.scene.marks import Scene
-from rhabdos.scene.panels.grid import page_size
+
+if TYPE_CHECKING:
+    from rhabdos.app.leaving.exports import Drawn as ToExport
 
 _DATA_FILES = f"Data ({' '.join(f'*.{ending}' for ending in ENDINGS)});;All files (*)"
 _RECIPES = "Recipes, and figures with one inside (*.toml *.svg *.png *.pdf)"
@@ -220,8 +223,11 @@ class Filing(QObject):
         """A name for a file, from the title or the variable."""
         from rhabdos.figure.words.naming import shown_title
 
-        readings = self._session.readings
+        readings, chart = self._session.readings, self._session.document.chart
+        if chart is not None:
+            readings = None
         words = (shown_title(readings) or readings.variable.label) if readings else ""
+        words = words or (" ".join(chart.names) if chart is not None else "")
         return (
             "-".join("".join(c if c.isalnum() else " " for c in words.lower()).split())[:60]
             or "figure"
@@ -237,11 +243,11 @@ class Filing(QObject):
         from rhabdos.app.leaving.export_dialog import ExportDialog
         from rhabdos.app.leaving.exports import last_export
 
-        readings, recipe = self._session.readings, self._session.recipe
-        if not readings or not recipe:
+        drawn = self._drawn_now()
+        if drawn is None:
             return
         dialog = ExportDialog(
-            readings,
+            drawn,
             path or self.folders.of("figure") / f"{self._name()}.png",
             partial(recipe_text, self._session),
             self._window,
@@ -253,10 +259,7 @@ class Filing(QObject):
             """Tell what was written."""
             if dialog.written:
                 self._was("figure", dialog.written)
-                size = str(dialog.size_on_paper)
-                self._session.ask(
-                    f"Figure size {size}", recipe.changed(page=recipe.page.changed(size=size))
-                )
+                self._take_size(str(dialog.size_on_paper))
                 self._tell_written(dialog.all_written)
 
         dialog.accepted.connect(done)
@@ -264,18 +267,36 @@ class Filing(QObject):
         if path is not None:
             dialog.export()
 
+    def _drawn_now(self) -> "ToExport | None":
+        """What is in sight, to be exported."""
+        from rhabdos.app.leaving.exports import Drawn
+
+        chart, table = self._session.document.chart, self._session.table
+        if chart is not None and table is not None:
+            return Drawn.of_chart(chart, table)
+        readings = self._session.readings
+        return Drawn.of_figure(readings) if readings else None
+
+    def _take_size(self, size: str) -> None:
+        """What is in sight becomes as large as it was exported."""
+        chart, recipe = self._session.document.chart, self._session.recipe
+        if chart is not None:
+            self._session.look_at(f"Figure size {size}", chart.changed(size=size))
+        elif recipe is not None:
+            wanted = recipe.changed(page=recipe.page.changed(size=size))
+            self._session.ask(f"Figure size {size}", wanted)
+
     def export_again(self) -> None:
         """Write the figure as it was exported last, without asking: one key."""
         from rhabdos.app.leaving.exports import Export, last_export
 
-        readings, choice = self._session.readings, last_export()
-        if not readings:
+        drawn, choice = self._drawn_now(), last_export()
+        if drawn is None:
             return
         if choice is None:
             self.export()
             return
-        size = str(page_size(readings))
-        export = Export(structs.replace(choice, size=size))
+        export = Export(structs.replace(choice, size=str(drawn.size)))
         folder = Path(choice.folder) if choice.folder else self.folders.of("figure")
         path = folder / f"{self._name()}.{choice.formats[0]}"
         try:
@@ -286,7 +307,7 @@ class Filing(QObject):
             if export.takes_long(path):  # with its progress
                 self.export(path)
                 return
-            sheets = export.sheets(path, readings, partial(recipe_text, self._session))
+            sheets = export.sheets(path, drawn, partial(recipe_text, self._session))
             export.write(sheets)
         except Refusal as refusal:
             self.told.emit(str(refusal))

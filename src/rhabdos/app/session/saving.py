@@ -17,10 +17,12 @@ def recipe_text(session: Reaching, size: "Size | None" = None) -> str:
     """The recipe of the figure with the steps of its data, as text; of another size."""
     from rhabdos.figure.recipe.toml_text import Work, write_work
 
-    document, recipe = session.document, session.document.recipe
-    if size is not None and recipe is not None:
+    document, recipe, chart = session.document, session.document.recipe, session.document.chart
+    if size is not None and chart is not None:
+        chart = chart.changed(size=str(size))
+    elif size is not None and recipe is not None:
         recipe = recipe.sized(size)
-    return write_work(Work(document.steps, recipe, document.chart))
+    return write_work(Work(document.steps, recipe, chart))
 
 
 def save_recipe(session: Reaching, path: "Path") -> bool:

@@ -89,6 +89,9 @@ class FigureActions:
         """Open what else a phrase could say; ``aside`` does what is no other figure."""
         from rhabdos.app.sentence.alternatives import alternatives
 
+        if self._session.document.chart is not None:
+            self._place.chart_view.open_alternatives(phrase, at)
+            return
         self._around.choose_phrase(phrase)
         readings = self._session.readings
         if not readings:

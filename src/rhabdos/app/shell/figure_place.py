@@ -117,9 +117,9 @@ class FigurePlace(QSplitter):
         """What is shown, as a sentence."""
         chart, table, readings = self._shown
         if chart is not None and table is not None:
-            from rhabdos.figure.readings.plain_chart_readings import chart_sentence
+            from rhabdos.figure.phrases.chart_phrases import chart_fragments
 
-            return (Fragment(chart_sentence(chart, table)),)
+            return chart_fragments(chart, table)
         if readings is None:
             return (Fragment(self._reason.partition("\n")[0] or "No figure yet."),)
         return sentence(readings)

@@ -1,22 +1,27 @@
 """A chart in place of the figure: level bars or a scatter, with the few choices it has."""
 
+from functools import partial
 from typing import TYPE_CHECKING
 
-from PyQt6.QtCore import QRectF, Qt, pyqtSignal
+from PyQt6.QtCore import QPoint, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent
 from PyQt6.QtWidgets import QComboBox, QWidget
 
+from rhabdos.app.controls.choices import Choices
 from rhabdos.app.controls.rows_and_columns import in_a_column, in_a_row
 from rhabdos.app.controls.theme import theme
-from rhabdos.app.controls.typed_fields import chooser, quiet
+from rhabdos.app.controls.typed_fields import chooser, scrolled
 from rhabdos.app.controls.variable_list import choose_variable, variable_chooser
 from rhabdos.app.controls.word_buttons import word_button
+from rhabdos.app.variables.chart_panel import ChartPanel
 from rhabdos.data.columns import CategoryColumn
 from rhabdos.data.table import Table
 from rhabdos.errors import Refusal
+from rhabdos.figure.phrases.chart_phrases import chart_choices
+from rhabdos.figure.phrases.phrase import Key
 from rhabdos.figure.readings.plain_chart_readings import chart_sentence
 from rhabdos.figure.recipe.plain_charts import LevelBars, PlainChart, Scatter
-from rhabdos.memo import memoised
+from rhabdos.memo import last_answers
 from rhabdos.paint.fonts import measure
 from rhabdos.paint.painter import paint
 from rhabdos.scene.marks import Scene
@@ -53,11 +58,13 @@ class PlainChartView(QWidget):
         self.lying: QComboBox | None = None
         self.upright: QComboBox | None = None
         self.back = word_button("Back to the figure", self.leave)
-        self.note = quiet("A chart for a look; figures are drawn of one numeric variable or more.")
         self._bar = in_a_row(
             self.order, self.reverse, None, self.back, around=(_MARGIN, 10, _MARGIN, 0), gap=12
         )
-        in_a_column(self._bar, (self.paper, 1), around=(0, 0, 0, _MARGIN), of=self)
+        left = in_a_column(self._bar, (self.paper, 1), around=(0, 0, 0, _MARGIN))
+        self.panel = ChartPanel()
+        self.panel.asked.connect(session.look_at)
+        in_a_row((left, 1), scrolled(self.panel, "side"), gap=0, of=self)
         self.order.activated.connect(self._choose_order)
 
     def show_chart(self, chart: PlainChart, table: Table) -> None:
@@ -69,6 +76,7 @@ class PlainChartView(QWidget):
         if isinstance(chart, LevelBars):
             self.order.setCurrentIndex([value for _, value in _ORDERS].index(chart.order))
         self._show_variables(chart, table)
+        self.panel.show_chart(chart, table)
         self.back.setVisible(self._session.recipe is not None)
         try:
             scene = _scene_of(table, chart)
@@ -115,6 +123,22 @@ class PlainChartView(QWidget):
         if isinstance(self.chart, LevelBars):
             chart = self.chart.changed(reverse=not self.chart.reverse)
             self._session.look_at("Bars the other way round", chart)
+
+    def open_alternatives(self, phrase: Key, at: QPoint) -> None:
+        """Open what else a phrase of the chart could say."""
+        session = self._session
+        if self.chart is None or session.table is None:
+            return
+        menu = Choices(self)
+        for choice in chart_choices(phrase, self.chart, session.table, session.recipe):
+            if choice.recipe is not None:
+                menu.offer(choice.text, partial(session.ask, choice.step, choice.recipe))
+            elif choice.chart is not None:
+                deed = partial(session.look_at, choice.step, choice.chart)
+                menu.offer(choice.text, deed, choice.current)
+            else:
+                menu.offer(choice.text, lambda: None).setEnabled(False)
+        menu.open_at(at)
 
     def leave(self) -> None:
         """Show the figure again."""
@@ -172,7 +196,7 @@ class ChartPaper(QWidget):
             painter.drawText(self.rect().adjusted(40, 40, -40, -40), flags, self.words)
             return
         paper = self._paper()
-        painter.fillRect(paper, QColor("#FFFFFF"))
+        painter.fillRect(paper, QColor(self.scene.paper or "#FFFFFF"))
         painter.translate(paper.topLeft())
         painter.scale(self._scale, self._scale)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
@@ -198,6 +222,6 @@ class ChartPaper(QWidget):
             self.clicked.emit(level)
 
 
-@memoised
-def _scene_of(table: Table, chart: PlainChart) -> Scene:
+@last_answers(lambda _table, chart, /: chart)
+def _scene_of(table: Table, chart: PlainChart, /) -> Scene:
     return chart_scene(chart, table, measure)

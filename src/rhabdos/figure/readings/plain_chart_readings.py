@@ -169,18 +169,36 @@ def _side(variable: NumberColumn, values: FloatArray) -> Side:
 
 def chart_sentence(chart: PlainChart, table: Table) -> str:
     """What a chart shows, as one sentence that can be read aloud."""
-    some = f" (of {table.rows:,} of {table.of_rows:,} rows)" if table.of_rows else ""
+    rows = rows_said(table)
     if isinstance(chart, LevelBars):
-        variable = table.column(chart.variable)
-        if chart.heights is not None:
-            heights = table.column(chart.heights)
-            what = f"{heights.label} of each {in_running_text(variable.label)}"
-        else:
-            what = f"How many rows have each {in_running_text(variable.label)}{some}"
-        order = {"level": "in their order", "count": "by height", "name": "by name"}[chart.order]
-        return f"{what}, {order}{', the other way round' if chart.reverse else ''}."
+        said = "".join(levels_said(chart, table))
+        return f"{said}{rows}, drawn as {bars_said(chart)}, {order_said(chart)}."
     x, y = table.column(chart.x), table.column(chart.y)
-    return f"{y.label} against {x.label}, a dot a row{some}, with their distributions."
+    return f"{y.label} against {x.label}, a dot a row{rows}, with their distributions."
+
+
+def rows_said(table: Table) -> str:
+    """How many rows are left, where some were left out; with a blank before."""
+    return f" (of {table.rows:,} of {table.of_rows:,} rows)" if table.of_rows else ""
+
+
+def levels_said(chart: LevelBars, table: Table) -> tuple[str, str]:
+    """What the bars are as high as, up to the variable whose levels they are; and that."""
+    variable = in_running_text(table.column(chart.variable).label)
+    if chart.heights is not None:
+        return f"{table.column(chart.heights).label} of each ", variable
+    return "How many rows have each ", variable
+
+
+def bars_said(chart: LevelBars) -> str:
+    """How the bars are drawn."""
+    return "standing bars with gaps" if chart.upright else "bars with gaps"
+
+
+def order_said(chart: LevelBars) -> str:
+    """In what order the bars are."""
+    words = {"level": "in their order", "count": "by height", "name": "by name"}[chart.order]
+    return f"{words}, the other way round" if chart.reverse else words
 
 
 def levels_note(reading: LevelsReading) -> str:

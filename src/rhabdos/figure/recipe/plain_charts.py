@@ -1,31 +1,60 @@
 """Plain charts: the levels of a category as bars, and two numbers as a scatter."""
 
-from typing import Annotated, Literal, Self
+from typing import Annotated, Literal
 
-import msgspec
-from msgspec import Meta
+from msgspec import Meta, field
+
+from rhabdos.data.limits import LONGEST_NAME
+from rhabdos.figure.recipe.page_size import Size
+from rhabdos.figure.recipe.recipe_look import MOST_COLOURS, Base
+from rhabdos.figure.recipe.recipe_part import Colour, Part, Truth, Wording
 
 LevelOrder = Literal["level", "count", "name"]
+BarNumbers = Literal["both", "count", "percent", "none"]
+Variable = Annotated[str, Meta(description="the name of a variable")]
 
 
-class _PlainChart(
-    msgspec.Struct, frozen=True, forbid_unknown_fields=True, omit_defaults=True, kw_only=True
-):
-    def changed(self, **values: object) -> Self:
-        """The same chart with other values."""
-        return msgspec.structs.replace(self, **values)
+class _PlainChart(Part, frozen=True):
+    """What both may be asked: their words, their look, and how large they are."""
+
+    title: Wording | None = None
+    note: Wording | None = None
+    value_axis: Wording | None = None
+    height_axis: Wording | None = None
+    colour: Colour | None = None
+    base: Annotated[Base, Meta(description="house, paper, slide, ink or night")] = "house"
+    size: Annotated[str, Meta(max_length=80, description="a size such as 16 x 10 cm")] | None = None
+
+    def __post_init__(self) -> None:
+        if self.size is not None:
+            try:
+                Size.parse(self.size).points()
+            except ValueError as error:
+                raise ValueError(f"size: {error}") from error
+
+    @property
+    def page(self) -> Size | None:
+        """How large it is asked to be."""
+        return Size.parse(self.size) if self.size is not None else None
 
 
-class LevelBars(_PlainChart, frozen=True):
+class LevelBars(_PlainChart, frozen=True, kw_only=True):
     """How many rows have each level of a category, or how much of a number they have together.
 
-    ``order`` is that of the levels themselves, of their counts, or of their names.
+    ``order`` is that of the levels themselves, of their counts, or of their names. Bars lie unless
+    they are ``upright``; a level may have a colour of its own.
     """
 
-    variable: Annotated[str, Meta(description="the name of a variable")]
+    variable: Variable
     order: Annotated[LevelOrder, Meta(description="level, count or name")] = "level"
-    reverse: Annotated[bool, Meta(description="true or false")] = False
-    heights: Annotated[str, Meta(description="the name of a variable")] | None = None
+    reverse: Truth = False
+    heights: Variable | None = None
+    upright: Truth = False
+    numbers: Annotated[BarNumbers, Meta(description="both, count, percent or none")] = "both"
+    colours: Annotated[
+        dict[Annotated[str, Meta(max_length=LONGEST_NAME)], Colour],
+        Meta(max_length=MOST_COLOURS, description="levels, and a colour such as #1F838A for each"),
+    ] = field(default_factory=dict)
 
     @property
     def names(self) -> tuple[str, ...]:
@@ -33,11 +62,12 @@ class LevelBars(_PlainChart, frozen=True):
         return (self.variable, self.heights) if self.heights is not None else (self.variable,)
 
 
-class Scatter(_PlainChart, frozen=True):
+class Scatter(_PlainChart, frozen=True, kw_only=True):
     """Two numbers of each row as a place, with their distributions along both sides."""
 
-    x: Annotated[str, Meta(description="the name of a variable")]
-    y: Annotated[str, Meta(description="the name of a variable")]
+    x: Variable
+    y: Variable
+    dot: Annotated[float, Meta(ge=1, le=20, description="points, from 1 to 20")] = 3.2
 
     @property
     def names(self) -> tuple[str, ...]:

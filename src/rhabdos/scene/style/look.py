@@ -49,10 +49,15 @@ def whole(look: Look) -> Look:
     return structs.replace(look, **merged)
 
 
+def style_of_look(look: Look) -> Style:
+    """The style of a look, of words as they usually are."""
+    return HOUSE if look == Look() else _style(msgspec.json.encode(look))
+
+
 def style_of(recipe: Recipe) -> Style:
     """The style of a figure."""
     look, lettering = recipe.look, recipe.words.lettering
-    style = HOUSE if look == Look() else _style(msgspec.json.encode(look))
+    style = style_of_look(look)
     if lettering == HOUSE.lettering:
         return style
     return structs.replace(style, lettering=lettering)
