@@ -153,10 +153,17 @@ def _asked(chance: random.Random, shape: str, values: np.ndarray) -> str:
             ("above", "right", "below", "top-left", "bottom-right", "lines", "none")
         )
         lines += ["[legend]", f'place = "{place}"']
+        lines += chance.choice(([], ["forms = true"], ["forms = false"]))
     lines += ["[words]"]
     for key in ("title", "subtitle", "note"):
         if chance.random() < 0.3:
             lines.append(f"{key} = {json.dumps(name(chance) + ' {n} ' + name(chance))}")
+    if chance.random() < 0.2:
+        lines += ["[words.note_style]", 'ground = "#FFF3C4"', f"padding = {chance.choice((0, 9))}"]
+    if chance.random() < 0.2 and shape not in DATES:
+        middle = float(np.nanmedian(values))
+        lines += ["[[text]]", 'text = "a ground"', f"value = {middle}"]
+        lines += ["[text.style]", 'ground = "#E3F1EE"', 'border = "#1F838A"']
     lines += ["[look]", f'base = "{chance.choice((*LOOKS, "house", "house"))}"']
     size = chance.choice(("16x10", "16x10", "12x9", "24x16", "8.5x7"))
     lines += strokes(random.Random(len("".join(lines))))  # of its own, so that all else stays
@@ -166,7 +173,7 @@ def _asked(chance: random.Random, shape: str, values: np.ndarray) -> str:
 def strokes(chance: random.Random) -> list[str]:
     """Lines of some forms by themselves."""
     lines = []
-    for form in ("curve", "normal", "polygon", "ecdf", "bars", "box", "median"):
+    for form in ("curve", "normal", "polygon", "ecdf", "bars", "box", "median", "mean_line"):
         if chance.random() < 0.2:
             lines += [f"[strokes.{form}]", f"width = {chance.choice((0, 0.5, 3.5, 10))}"]
             lines += chance.choice(([], ['colour = "#AA00CC"'], ['colour = "#FFFFFF"']))
@@ -223,6 +230,7 @@ def _axes(chance: random.Random, shape: str) -> list[str]:
     lines += chance.choice(([], [], [], ["reversed = true"], ['ticks = "edges"'], ["turn = 45"]))
     lines += ["[axes.height]"]
     lines += chance.choice(([], [], [], ['second = "percent"'], ['second = "count"']))
+    lines += chance.choice(([], [], ['words = [[0, "none"], [10, "ten of them"]]']))
     return lines
 
 
@@ -230,6 +238,7 @@ def _boxes(chance: random.Random) -> list[str]:
     lines = ["[box]"]
     lines += chance.choice(([], ['numbers = ["n", "mean"]'], ['names = "row"'], ["mean = true"]))
     lines += chance.choice(([], ["notches = true"], ['width = "by-n"'], ['whiskers = "range"']))
+    lines += chance.choice(([], ['numbers_as = "table"'], ["mark_size = 7", "name_size = 6"]))
     return lines
 
 

@@ -29,7 +29,7 @@ _LOOK = (
     ("base", ('"paper"', '"slide"', '"ink"', '"night"')),
     ("palette", ('"kelp"', '"dusk"', '"black"', '"lamp"', '"rainbow"')),
     ("colours", ('{A = "#AA0000"}', '{"no bay" = "#00ff00"}', '{A = "red"}')),
-    ("fill", ("0", "1", "0.5", "numbers")),
+    ("see_through", ("0", "1", "0.5", "numbers")),
     ("outline", ("0", "3", "numbers")),
     ("curve", ("0", "2")),
     ("box", ("0", "1.5")),

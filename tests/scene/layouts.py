@@ -162,7 +162,8 @@ def struck(scene: Scene, measure) -> list[str]:
     """
     marks = [
         mark for mark in scene.marks
-        if isinstance(mark, Text) or (mark.meaning is not None and mark.meaning.part != "panel")
+        if isinstance(mark, Text)
+        or (mark.meaning is not None and mark.meaning.part not in ("panel", "text"))
     ]  # fmt: skip
     pieces = [None if isinstance(mark, Text) else _pieces(mark) for mark in marks]
     wrong = []

@@ -15,7 +15,7 @@ from rhabdos.figure.recipe.dress import Dress, dress_of
 from rhabdos.figure.recipe.recipe import LegendDress
 from rhabdos.figure.recipe.recipe_axes import AxesDress, AxisDress
 from rhabdos.figure.recipe.recipe_look import BASES, PALETTES, Look, LookDress
-from rhabdos.figure.recipe.recipe_words import LetterStyle, TextStyle, WordsDress
+from rhabdos.figure.recipe.recipe_words import BoxedStyle, LetterStyle, TextStyle, WordsDress
 from rhabdos.figure.recipe.toml_text import (
     RecipeError,
     read_dress,
@@ -63,12 +63,14 @@ def test_single_colours_are_given_by_level_and_the_others_keep_theirs():
 
 
 def test_widths_opacity_dashes_and_hatching_reach_the_marks():
-    scene = scene_of("outline = 2.5\ncurve = 3\nfill = 0.9\ndashes = 'by-group'\nhatching = true")
+    scene = scene_of(
+        "outline = 2.5\ncurve = 3\nsee_through = 0.1\ndashes = 'by-group'\nhatching = true"
+    )
     assert {m.width for m in of(scene, Path, "bars")} == {2.5}
     assert {m.width for m in of(scene, Path, "curve")} == {3.0}
     assert len({m.dash for m in of(scene, Path, "curve")}) == 3
     assert sorted(m.hatch for m in of(scene, Area, "bars")) == [1, 2, 3]
-    assert {m.opacity for m in of(scene_of("fill = 0.25", '"box"'), Area, "box")} == {0.25}
+    assert {m.opacity for m in of(scene_of("see_through = 0.75", '"box"'), Area, "box")} == {0.25}
 
 
 def test_points_have_the_shape_and_size_that_are_asked_for():
@@ -142,7 +144,7 @@ def test_mixing_and_brightness_are_what_they_say():
 
 
 WORN = Dress(
-    look=LookDress(base="slide", palette="dusk", fill=0.3, font="Serif"),
+    look=LookDress(base="slide", palette="dusk", see_through=0.7, font="Serif"),
     words=WordsDress(
         title_style=TextStyle(size=20, place="right"), numbers_style=LetterStyle(bold=True)
     ),
@@ -189,7 +191,7 @@ slant = true
     assert (worn.words.title, worn.legend.title, worn.axes.aspect) == ("Catch", "Bays", 0.5)
     assert (worn.axes.value.low, worn.look.colours) == (3.0, {"A": "#AA0000"})
     assert worn.words.title_style == TextStyle(size=20, place="right")
-    assert worn.words.note_style == TextStyle()  # as absent keys of the look say
+    assert worn.words.note_style == BoxedStyle()  # as absent keys of the look say
     assert (worn.look.ink, worn.axes.height.thousands, worn.axes.frame) == (None, None, ("left",))
 
 

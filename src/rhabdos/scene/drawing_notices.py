@@ -4,9 +4,12 @@ that stand nowhere."""
 from rhabdos.figure.edits.placed_texts import Standing, shown_value, value_of
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.recipe.recipe import Recipe
-from rhabdos.figure.words.notice import HIDES, LACKS, Notice
+from rhabdos.figure.recipe.recipe_strokes import Drawn
+from rhabdos.figure.words.notice import HIDES, LACKS, Notice, listed_briefly
 from rhabdos.quoting import quoted, shortened_to
-from rhabdos.scene.marks import Scene
+from rhabdos.scene.marks import Area, Path, Scene, Segments
+from rhabdos.scene.style.look import mix, style_of
+from rhabdos.scene.style.palette import contrast
 from rhabdos.wording import exact
 
 _CALLED = {
@@ -32,12 +35,20 @@ _CALLED = {
     "bars": "numbers on bars",
 }
 
+_FILLED = ("bars", "box")  # parts that are fills, and what their lines are called
+_LINES: tuple[Drawn, ...] = ("bars", "box")
+_SEEN = 1.15  # contrast to the paper, from which on something is seen
 _LONGEST_TEXT = 30  # letters of a text that a notice quotes
 
 
 def drawing_notices(scene: Scene, readings: Readings) -> list[Notice]:
     """All that is to be said of how a figure was drawn."""
-    told = (room_notice(scene), cut_notice(scene, readings.recipe), texts_notice(scene, readings))
+    told = (
+        room_notice(scene),
+        cut_notice(scene, readings.recipe),
+        texts_notice(scene, readings),
+        vanishing_notice(scene, readings),
+    )
     return [notice for notice in told if notice]
 
 
@@ -65,6 +76,42 @@ def cut_notice(scene: Scene, recipe: Recipe) -> Notice | None:
         "their axis ends.",
         recipe.with_height_axis(high=None),
         "show all of them",
+        HIDES,
+    )
+
+
+def vanishing_notice(scene: Scene, readings: Readings) -> Notice | None:
+    """That fills, and the lines around them, are as the paper and cannot be seen."""
+    style = style_of(readings.recipe)
+    paper = style.ground or style.paper
+    fills: dict[int, bool] = {}
+    seen: set[int] = set()
+    for mark in scene.marks:
+        if not isinstance(mark, Area | Path | Segments) or mark.meaning is None:
+            continue
+        group = mark.meaning.group
+        if mark.meaning.part not in _FILLED or group is None:
+            continue
+        if isinstance(mark, Area):
+            shown = mix(paper, mark.fill, mark.opacity)
+            fills[group] = fills.get(group, True) and contrast(shown, paper) < _SEEN
+            fills[group] = fills[group] and not mark.hatch
+        elif mark.width > 0 and contrast(mark.colour, paper) >= _SEEN:
+            seen.add(group)
+    gone = [group for group, vanishes in fills.items() if vanishes and group not in seen]
+    if not gone:
+        return None
+    named = listed_briefly([readings.groups[group].label for group in sorted(gone)])
+    strokes = readings.recipe.strokes
+    lines = {
+        name: strokes.of(name).changed(colour=style.ink, width=strokes.of(name).width or 1.0)
+        for name in _LINES
+    }
+    return Notice(
+        "fill-vanishes",
+        f"The fill of {named} is as the paper and has no line around it: it cannot be seen.",
+        readings.recipe.changed(strokes=strokes.changed(**lines)),
+        "outline it in ink",
         HIDES,
     )
 

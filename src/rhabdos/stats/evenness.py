@@ -47,4 +47,6 @@ def stretch_of_most(
     starts, ends = (axis.placed(sample.at(ranks)) for ranks in (begins, begins + many - 1))
     # Halved, since a span may pass the largest number.
     whole = axis.place(high) / 2 - axis.place(low) / 2
+    if not whole:  # nearer to one another than numbers can tell
+        return 1.0
     return float((ends / 2 - starts / 2).min() / whole)

@@ -10,12 +10,12 @@ def bring_forward(session: Session, meaning: Meaning, more: bool) -> None:
     from rhabdos.figure.edits.level_edits import brought_forward  # which no start waits for
 
     readings = session.readings
-    level = _level_of(readings, meaning) if readings else None
+    level = level_of(readings, meaning) if readings else None
     if readings and level is not None:
         session.ask(*brought_forward(readings.recipe, level, more))
 
 
-def _level_of(readings: Readings, meaning: Meaning) -> str | None:
+def level_of(readings: Readings, meaning: Meaning) -> str | None:
     """The level that a part shows: its own, or the one that its group's colour stands for."""
     coloured = readings.plan.coloured
     if meaning.level is not None or meaning.group is None or coloured is None:

@@ -13,11 +13,13 @@ from rhabdos.app.controls.rows_and_columns import in_a_column, in_a_row
 from rhabdos.app.controls.typed_fields import Field, chooser, labelled, plain_tip, quiet
 from rhabdos.app.panels.settings_panel import SettingsPanel
 from rhabdos.errors import Refusal
+from rhabdos.figure.edits.level_edits import with_own_colour
 from rhabdos.figure.phrases import PHRASES
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.recipe.dress import Dress, dress_of
 from rhabdos.figure.recipe.recipe_look import BASES, PALETTES, Base, Look, PaletteName
 from rhabdos.figure.words.naming import shown_name
+from rhabdos.figure.words.notice import listed_briefly
 from rhabdos.project.looks import forget_look, look_names, save_look, saved_look, use_for_new
 from rhabdos.quoting import brief, quoted, shortened_to
 from rhabdos.scene.miniature import small
@@ -43,11 +45,13 @@ class LookPanel(SettingsPanel):
         self._levels.setContentsMargins(0, 4, 0, 0)
         self._levels_shown: tuple[str, ...] = ()
         self._taken_away: tuple[str, Dress] | None = None
+        self.own_stay = quiet()
         top = in_a_column(
             self._whole_looks(),
             6,
             _section("Palette"),
             self._palettes(),
+            self.own_stay,
             6,
             _section("Colours of groups"),
             self._levels,
@@ -146,6 +150,11 @@ class LookPanel(SettingsPanel):
         for label, place in zip(labels, places, strict=False):
             self.colours[label].show_colour(every[place], label in own)
         self.all_usual.setVisible(bool(own))
+        stay = [brief(shown_name(readings, label)) for label in labels if label in own]
+        self.own_stay.setText(
+            f"Whatever the palette, colours of your own stay: {listed_briefly(stay)}."
+        )
+        self.own_stay.setVisible(bool(stay))
 
     def _paint(self) -> None:
         if self.readings is None:
@@ -174,11 +183,7 @@ class LookPanel(SettingsPanel):
 
     def _take_colour(self, label: str, colour: str) -> None:
         self.say("")
-        own = {name: used for name, used in self.recipe.look.colours.items() if name != label}
-        if colour:
-            own[label] = colour
-        words = f"Colour of {brief(label)}" if colour else f"{brief(label)} in its usual colour"
-        self.recipe_asked.emit(words, self.recipe.looking(colours=own))
+        self.recipe_asked.emit(*with_own_colour(self.recipe, label, colour))
 
     def _take_usual_colours(self) -> None:
         self.recipe_asked.emit("All in their usual colours", self.recipe.looking(colours={}))

@@ -1,7 +1,7 @@
 """What the panels of all phrases share."""
 
 from PyQt6.QtCore import pyqtSignal
-from PyQt6.QtWidgets import QWidget
+from PyQt6.QtWidgets import QFormLayout, QWidget
 
 from rhabdos.app.controls.rows_and_columns import in_a_column
 from rhabdos.app.controls.typed_fields import fault_line, heading
@@ -17,6 +17,8 @@ class Panel(QWidget):
     previewed = pyqtSignal(Recipe)
     """A recipe that the figure follows while it is typed."""
     taken_back = pyqtSignal()
+    fault_shown = pyqtSignal(QWidget)
+    """What is wrong is said there, which is to be in sight."""
 
     def __init__(self, title: str, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -39,7 +41,23 @@ class Panel(QWidget):
         self.fault.setText(sentence)
         self.fault.setVisible(bool(sentence))
 
-    def choose_part(self, part: str, level: str | None) -> None:
+    def say_at(self, widget: QWidget, sentence: str) -> None:
+        """Say what is wrong right under the field that it was typed into, in sight."""
+        for form in self.findChildren(QFormLayout):
+            row, _ = form.getWidgetPosition(widget)
+            if row < 0:
+                continue
+            if (holder := self.fault.parentWidget()) is not None and (all_ := holder.layout()):
+                all_.removeWidget(self.fault)
+            for other in self.findChildren(QFormLayout):
+                if other.indexOf(self.fault) >= 0:
+                    other.takeRow(self.fault)
+            form.insertRow(form.getWidgetPosition(widget)[0] + 1, self.fault)
+            break
+        self.say(sentence)
+        self.fault_shown.emit(self.fault)
+
+    def choose_part(self, _part: str, _level: str | None) -> None:
         """Show the settings of a part of the figure that was clicked, where it has some."""
 
     def begin(self) -> None:

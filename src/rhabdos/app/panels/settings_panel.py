@@ -3,16 +3,19 @@
 from functools import partial
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QCheckBox, QComboBox, QFormLayout, QWidget
+from PyQt6.QtWidgets import QCheckBox, QComboBox, QFormLayout, QLabel, QWidget
 
 from rhabdos.app.controls.colour_field import ColourField
 from rhabdos.app.controls.font_field import FontField
 from rhabdos.app.controls.typed_fields import Field, chooser, labelled, plain_tip, quiet
 from rhabdos.app.panels.panel import Panel
 from rhabdos.errors import Refusal
+from rhabdos.figure.edits.level_edits import with_own_colour
 from rhabdos.figure.phrases.phrase import Phrase, Setting
 from rhabdos.figure.readings.readings import Readings
-from rhabdos.scene.style.look import colours_of, style_of
+from rhabdos.quoting import brief
+from rhabdos.scene.style.look import colours_of, colours_of_levels, style_of, usual_points
+from rhabdos.wording import exact
 
 
 class SettingsPanel(Panel):
@@ -31,7 +34,13 @@ class SettingsPanel(Panel):
             words = "" if setting.kind == "toggle" else setting.label
             rows.append((words, widget))
         self.form = labelled(rows)
+        self._level: str | None = None
+        self.level_colour = ColourField("Colour of what was clicked")
+        self.level_colour.picked.connect(self._take_level_colour)
+        self.level_colour.wrong.connect(partial(self.say_at, self.level_colour))
         self.column.addWidget(self.facts)
+        self._level_form = labelled([("", self.level_colour)])
+        self.column.addLayout(self._level_form)
         self.column.addLayout(self.form)
         self.column.addWidget(self.fault)
         if phrase.hint:
@@ -55,7 +64,7 @@ class SettingsPanel(Panel):
         elif setting.kind == "colour":
             colour = ColourField(setting.label)
             colour.picked.connect(partial(self._colour, setting))
-            colour.wrong.connect(self.say)
+            colour.wrong.connect(partial(self.say_at, colour))
             widget = colour
         elif setting.kind == "font":
             fonts = FontField(setting.label)
@@ -79,9 +88,10 @@ class SettingsPanel(Panel):
         facts = self._phrase.facts(readings)
         self.facts.setText(facts)
         self.facts.setVisible(bool(facts))
-        for row, setting in enumerate(self._phrase.settings):
+        self._show_level()
+        for setting in self._phrase.settings:
             matters = setting.matters(readings)
-            self.form.setRowVisible(row, matters)
+            self.form.setRowVisible(self.widgets[setting.label], matters)
             if matters:
                 self._show(setting, readings)
 
@@ -98,14 +108,42 @@ class SettingsPanel(Panel):
                 _offer(choices, setting, readings)
             case Field() as field:
                 field.show_value(setting.shown(readings))
-                field.setPlaceholderText(setting.placeholder(readings))
+                usual = setting.placeholder(readings)
+                if points := usual_points(setting.path, style_of(readings.recipe)):
+                    usual = f"{usual}: {exact(round(points, 2))} pt"
+                field.setPlaceholderText(usual)
 
     def begin(self) -> None:
         """Take the keys in the first field that matters."""
-        for row, setting in enumerate(self._phrase.settings):
-            if self.form.isRowVisible(row):
+        for setting in self._phrase.settings:
+            if self.form.isRowVisible(self.widgets[setting.label]):
                 self.widgets[setting.label].setFocus()
                 return
+
+    def choose_part(self, _part: str, level: str | None) -> None:
+        """Show the colour of the group that was clicked."""
+        self._level = level
+        if self.readings is not None:
+            self._show_level()
+
+    def _show_level(self) -> None:
+        """The colour of the level that was clicked, where colours stand for levels."""
+        assert self.readings
+        coloured = self.readings.plan.coloured
+        found = [d for d in coloured.levels if d.label == self._level] if coloured else []
+        label = self._level_form.labelForField(self.level_colour)
+        self._level_form.setRowVisible(self.level_colour, bool(found))
+        if not found or not isinstance(label, QLabel):
+            return
+        every = colours_of_levels(self.readings, style_of(self.recipe))
+        label.setText(brief(found[0].label))
+        own = found[0].label in self.recipe.look.colours
+        self.level_colour.show_colour(every[found[0].index], own)
+
+    def _take_level_colour(self, colour: str) -> None:
+        if self._level is not None:
+            self.say("")
+            self.recipe_asked.emit(*with_own_colour(self.recipe, self._level, colour))
 
     def usual_colour(self, setting: Setting, readings: Readings) -> str:
         """The colour that is used where none is given."""
@@ -155,8 +193,8 @@ class SettingsPanel(Panel):
         self.recipe_asked.emit(step, wanted)
 
     def _wrong(self, setting: Setting, sentence: str) -> None:
-        self.say(sentence)
         widget = self.widgets[setting.label]
+        self.say_at(widget, sentence)
         if isinstance(widget, Field):
             widget.mark_wrong(True)
 

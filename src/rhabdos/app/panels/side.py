@@ -96,6 +96,7 @@ class Side(QWidget):
         if isinstance(panel, WordsPanel):
             panel.write.clicked.connect(self.writing_asked)
         area = scrolled(panel)
+        panel.fault_shown.connect(lambda fault: area.ensureWidgetVisible(fault, 0, 12))
         self._stack.addWidget(area)
         self._panels[phrase], self._areas[phrase] = panel, area
         self._offer(phrase)

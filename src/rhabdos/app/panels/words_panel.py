@@ -19,7 +19,7 @@ from rhabdos.figure.phrases import PHRASES
 from rhabdos.figure.phrases.phrase import number
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.recipe.recipe import Recipe
-from rhabdos.figure.recipe.recipe_words import FigureText, LetterStyle, TextStyle
+from rhabdos.figure.recipe.recipe_words import BoxedStyle, FigureText, LetterStyle, TextStyle
 from rhabdos.quoting import shortened_to
 from rhabdos.scene.style.look import style_of
 from rhabdos.scene.style.style import WordsKind
@@ -51,7 +51,7 @@ class WordsPanel(SettingsPanel):
         self.place.addItems([words for words, _ in _PLACES])
         self.place.activated.connect(lambda row: self._ask_style("place", _PLACES[row][1]))
         self.size_ = Field("Size in points")
-        self.size_.entered.connect(self._enter_size)
+        self.size_.entered.connect(partial(self._enter_points, "size", 3, 72))
         self.bold = QCheckBox("Bold")
         self.bold.clicked.connect(partial(self._ask_style, "bold"))
         self.slant = QCheckBox("Slanting")
@@ -59,6 +59,12 @@ class WordsPanel(SettingsPanel):
         self.colour = ColourField("Colour")
         self.colour.picked.connect(lambda colour: self._ask_style("colour", colour or None))
         self.colour.wrong.connect(self.say)
+        self.around = {"ground": ColourField("Ground"), "border": ColourField("Border")}
+        for key, around in self.around.items():
+            around.picked.connect(lambda colour, key=key: self._ask_style(key, colour or None))
+            around.wrong.connect(self.say)
+        self.padding = Field("Room around the letters")
+        self.padding.entered.connect(partial(self._enter_points, "padding", 0, 30))
         self.stands = {
             "at": Field("Where the text stands", "such as 70"),
             "high": Field("How high it stands", "such as 85 %"),
@@ -77,6 +83,9 @@ class WordsPanel(SettingsPanel):
             ("", self.bold),
             ("", self.slant),
             ("Colour", self.colour),
+            ("Ground", self.around["ground"]),
+            ("Border", self.around["border"]),
+            ("Padding", self.padding),
             ("Stands at", self.stands["at"]),
             ("Height", self.stands["high"]),
             ("Arrow to", self.stands["to"]),
@@ -142,6 +151,20 @@ class WordsPanel(SettingsPanel):
         self.slant.setChecked(style.slant)
         self._show_place(self.recipe.text[chosen] if isinstance(chosen, int) else None)
         self.colour.show_colour(style.colour or usual.colour, style.colour is not None)
+        self._show_around(style)
+
+    def _show_around(self, style: LetterStyle) -> None:
+        """The ground and the border of words that may have some."""
+        boxed = style if isinstance(style, BoxedStyle) else None
+        look = style_of(self.recipe)
+        for field in (*self.around.values(), self.padding):
+            self._form.setRowVisible(field, boxed is not None)
+        if boxed is None:
+            return
+        self.around["ground"].show_colour(boxed.ground or look.paper, boxed.ground is not None)
+        self.around["border"].show_colour(boxed.border or look.paper, boxed.border is not None)
+        self.padding.show_value("" if boxed.padding is None else f"{exact(boxed.padding)} pt")
+        self.padding.setPlaceholderText("3 pt where there is a ground or a border")
 
     def _show_place(self, text: FigureText | None) -> None:
         """Where a text in the figure stands, and where an arrow from it points to."""
@@ -180,17 +203,19 @@ class WordsPanel(SettingsPanel):
         if isinstance(chosen, int) and self.readings is not None:
             self.recipe_asked.emit("Without the arrow", pointed_text(self.readings, chosen, None))
 
-    def _enter_size(self, text: str) -> None:
+    def _enter_points(self, key: str, least: float, most: float, text: str) -> None:
         assert self.readings
+        field, what = (self.size_, "The size") if key == "size" else (self.padding, "The padding")
+        points: object = None
         try:
-            size = number("The size", 3, 72)(text.removesuffix("pt"), self.readings)
-        except Refusal as refusal:
             if text:
-                self.say(str(refusal))
-                self.size_.mark_wrong(True)
-                return
-            size = None
-        self._ask_style("size", size)
+                bare = text.removesuffix("points").removesuffix("pt").strip()
+                points = number(what, least, most)(bare, self.readings)
+        except Refusal as refusal:
+            self.say(str(refusal))
+            field.mark_wrong(True)
+            return
+        self._ask_style(key, points)
 
     def _ask_style(self, key: str, value: object) -> None:
         changed = self._style.changed(**{key: value})

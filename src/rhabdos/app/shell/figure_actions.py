@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 from msgspec import structs
 from PyQt6.QtCore import QPoint
 
-from rhabdos.app.panels.group_actions import bring_forward, move_level
+from rhabdos.app.panels.group_actions import bring_forward, level_of, move_level
 from rhabdos.app.session.session import Session
 from rhabdos.app.session.surroundings import Surroundings
 from rhabdos.app.shell.figure_place import FigurePlace
@@ -59,7 +59,11 @@ class FigureActions:
 
     def _click(self, meaning: Meaning, more: bool) -> None:
         """Choose the phrase of a part of the figure, and bring the group forward that is there."""
-        self._around.choose_phrase(phrase_of(meaning.part))
+        phrase, readings = phrase_of(meaning.part), self._session.readings
+        self._around.choose_phrase(phrase)
+        if readings is not None and phrase not in ("look", "words"):
+            level = level_of(readings, meaning)
+            self._place.side.panel(phrase).choose_part(meaning.part, level)
         if meaning.part != "text":
             bring_forward(self._session, meaning, more)
 

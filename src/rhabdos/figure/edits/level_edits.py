@@ -11,6 +11,7 @@ from rhabdos.figure.planning.ordering import VARIABLE, Dimension, Level, shown_c
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.recipe.recipe import Recipe
 from rhabdos.memo import last_answers
+from rhabdos.quoting import brief
 from rhabdos.wording import in_running_text
 
 
@@ -174,3 +175,13 @@ def by_hand(readings: Readings, orders: dict[str, list[str]]) -> tuple[str, Reci
         order += orders.get(listed.title, now)
     wanted = readings.recipe.grouped(order=tuple(dict.fromkeys(order)), reverse=False)
     return "Order groups by hand", wanted
+
+
+def with_own_colour(recipe: Recipe, level: str, colour: str) -> tuple[str, Recipe]:
+    """What the step is called, and the figure with a colour of a level's own; its usual one where
+    none is given."""
+    own = {name: used for name, used in recipe.look.colours.items() if name != level}
+    if colour:
+        own[level] = colour
+    words = f"Colour of {brief(level)}" if colour else f"{brief(level)} in its usual colour"
+    return words, recipe.looking(colours=own)

@@ -71,8 +71,12 @@ def _letters(samples: SampleSet) -> tuple[tuple[Letter, ...], ...]:
     return tuple(letters(sample) for sample in samples.samples)
 
 
+NUMBER_TITLES = {"n": "n", "mean": "mean ± sd", "median": "median"}
+"""What the numbers of a box are called in a table of them."""
+
+
 def written(readings: Readings, group: int) -> list[str]:
-    """The numbers beside a group's box, one text each."""
+    """The numbers beside a group's box, one text each; in a table without what they are."""
     summary, places = readings.summaries[group], _places(readings, group)
     variable = readings.groups[group].variable
     marked = readings.marked
@@ -83,6 +87,9 @@ def written(readings: Readings, group: int) -> list[str]:
         "mean": f"{mean} ± {sd}" if math.isfinite(summary.sd) else mean,
         "median": f"median {marked(variable.rounded(summary.median, places))}",
     }
+    if readings.recipe.box.numbers_as == "table":
+        texts["n"] = marked(f"{summary.n:,}")
+        texts["median"] = texts["median"].removeprefix("median ")
     return [texts[asked] for asked in dict.fromkeys(readings.recipe.box.numbers) if summary.n]
 
 

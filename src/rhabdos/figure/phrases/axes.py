@@ -135,6 +135,42 @@ def _read_ticks(text: str, readings: Readings) -> object:
     return tuple(listed)
 
 
+def _words_shown(name: str) -> Callable[[Readings], str]:
+    return lambda readings: "; ".join(
+        f"{exact(number)} {word}" for number, word in _axis(readings, name).words
+    )
+
+
+def _read_words(text: str, _readings: Readings) -> object:
+    """Numbers and the words that stand for them: "0 none; 1 some; 2 all"."""
+    pairs = []
+    separator = ";" if ";" in text else ","
+    for part in (part.strip() for part in text.split(separator) if part.strip()):
+        first, _, word = part.replace("=", " ", 1).partition(" ")
+        number = read_number(first)
+        if number is None or not word.strip():
+            raise Refusal(
+                f"{quoted(part)} is no number with a word. Write for example 0 none; 1 some; 2 all."
+            )
+        pairs.append((number, word.strip()))
+    if len({number for number, _ in pairs}) < len(pairs):
+        raise Refusal("A number stands there twice. Give each one word.")
+    return tuple(pairs)
+
+
+def _tick_words(name: str) -> Setting:
+    return Setting(
+        f"axes.{name}.words",
+        "In words",
+        "typed",
+        f"Words on the {name} axis {{}}",
+        shown=_words_shown(name),
+        placeholder=lambda _readings: "such as 0 none; 1 some; 2 all",
+        tip="Words that stand for numbers; without ticks of their own, the axis has these alone",
+        read=_read_words,
+    )
+
+
 def _ticks(name: str) -> Setting:
     return Setting(
         f"axes.{name}.ticks",
@@ -348,6 +384,7 @@ VALUE_AXIS = Phrase(
             "axes.value.reversed", "Backwards", "toggle", "Value axis backwards|Value axis forwards"
         ),
         _ticks("value"),
+        _tick_words("value"),
         Setting(
             "axes.value.whole", "Whole numbers", "toggle", "Ticks at whole numbers|Ticks anywhere"
         ),
@@ -385,6 +422,7 @@ HEIGHT_AXIS = Phrase(
         _limit("height", "low", "From"),
         _limit("height", "high", "To"),
         _ticks("height"),
+        _tick_words("height"),
         Setting(
             "axes.height.whole",
             "Whole numbers",

@@ -149,6 +149,28 @@ def _read_share(text: str, readings: Readings) -> object:
     return float(f"{percent / 100:.12g}")
 
 
+def _points(key: str, label: str, step: str, least: float, most: float) -> Setting:
+    """A size in points, or the usual one."""
+
+    def shown(readings: Readings) -> str:
+        """The size that is asked for."""
+        size = getattr(readings.recipe.box, key)
+        return "" if size is None else f"{exact(size)} pt"
+
+    return Setting(
+        f"box.{key}",
+        label,
+        "typed",
+        step,
+        shown=shown,
+        placeholder=lambda _readings: "as the look",
+        read=lambda text, readings: or_usual(None, number("The size", least, most))(
+            text.removesuffix("pt").strip(), readings
+        ),
+        matters=lambda readings: key == "mark_size" or readings.recipe.box.names is not None,
+    )
+
+
 BOX = Phrase(
     "box",
     "Boxes",
@@ -181,6 +203,8 @@ BOX = Phrase(
             tip="Values farther from the box than this are discs instead of rings",
         ),
         Setting("box.names", "Beyond", "choice", "Values beyond {}", choices=_namers),
+        _points("mark_size", "Marks beyond", "Marks beyond {}", 1, 20),
+        _points("name_size", "Names beyond", "Names beyond {}", 3, 72),
         Setting("box.quartiles", "Quartiles", "choice", "Quartiles {}", choices=_quartile_rules),
         Setting(
             "box.mean",
@@ -208,6 +232,16 @@ BOX = Phrase(
             "choice",
             "Beside boxes: {}",
             choices=lambda _readings: list(_NUMBERS.items()),
+        ),
+        Setting(
+            "box.numbers_as",
+            "Written",
+            "choice",
+            "Numbers of boxes as {}",
+            choices=lambda _readings: [("beside each", "words"), ("a table in line", "table")],
+            matters=lambda readings: bool(readings.recipe.box.numbers),
+            tip="A table has its rows beneath standing boxes, its columns at the right of lying "
+            "ones",
         ),
         Setting(
             "box.width",

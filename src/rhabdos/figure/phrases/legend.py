@@ -46,6 +46,16 @@ LEGEND = Phrase(
             ),
         ),
         size_of("levels", "Size of names"),
+        Setting(
+            "legend.forms",
+            "Forms",
+            "choice",
+            "Forms in the legend {}",
+            choices=lambda _readings: (("as usual", None), ("named", True), ("not named", False)),
+            matters=lambda readings: len(readings.plan.heights) > 1,
+            tip="Bars, curves and lines by name; as usual, where a density and a normal curve are "
+            "drawn together",
+        ),
         Setting("legend.n", "n of each group", "toggle", "Legend with n|Legend without n"),
         Setting(
             "legend.reverse", "From last to first", "toggle", "Legend reversed|Legend in order"
@@ -53,6 +63,6 @@ LEGEND = Phrase(
     ),
     hint="A click on a name in the legend brings that group forward; Escape ends it. A double "
     "click lets it be typed. The order is that of the groups.",
-    parts=("legend", "legend-title"),
-    besides=lambda readings: readings.plan.coloured is not None,
+    parts=("legend", "legend-title", "legend-form"),
+    besides=lambda readings: readings.plan.coloured is not None or len(readings.plan.heights) > 1,
 )

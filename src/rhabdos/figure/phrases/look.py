@@ -34,9 +34,11 @@ def _read_share(text: str, readings: Readings) -> object:
     """A share typed in percent, of what is see-through."""
     if not text:
         return None
-    value = number("How opaque fills are", 0, 100)(text.removesuffix("%").strip(), readings)
+    percent = text.rstrip().endswith("%")
+    value = number("How see-through fills are", 0, 100)(text.removesuffix("%").strip(), readings)
     assert isinstance(value, float)
-    return value / 100
+    # A number up to 1 without its sign is a share, as recipes have it: 0.3 is 30 %.
+    return value if value <= 1 and not percent else float(f"{value / 100:.12g}")
 
 
 def _width(key: str, label: str, forms: tuple[str, ...]) -> Setting:
@@ -80,11 +82,11 @@ LOOK = Phrase(
     matters=lambda _readings: False,
     settings=(
         Setting(
-            "look.fill",
-            "Fills opaque",
+            "look.see_through",
+            "See-through",
             "typed",
-            "Fills {} opaque",
-            shown=_shown("fill", 100, " %"),
+            "Fills {} see-through",
+            shown=_shown("see_through", 100, " %"),
             placeholder=_usual,
             read=_read_share,
         ),

@@ -49,6 +49,7 @@ POINTS = Phrase(
             matters=lambda readings: readings.recipe.points.spread == "jittered",
             tip="The same seed spreads points in the same way",
         ),
+        Setting("points.colour", "Colour", "colour", "Points {}"),
     ),
     hint="Across the axis, the place of a jittered point means nothing: it only keeps points "
     "apart. Where a page cannot show all points, the figure says how many it shows.",

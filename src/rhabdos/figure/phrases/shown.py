@@ -56,7 +56,7 @@ def _without_places(axes: Axes) -> Axes:
     def freed(axis: _Axis) -> _Axis:
         """The same of one axis."""
         ticks = axis.ticks if isinstance(axis.ticks, str) else None
-        return axis.changed(low=None, high=None, ticks=ticks, decimals=None)
+        return axis.changed(low=None, high=None, ticks=ticks, decimals=None, words=())
 
     return axes.changed(value=freed(axes.value), height=freed(axes.height))
 

@@ -1,6 +1,7 @@
 """The phrases of lines and of words."""
 
 from rhabdos.figure.phrases.phrase import Phrase, Said, Setting, always
+from rhabdos.figure.phrases.strokes import stroke_settings
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.recipe.recipe import Recipe
 from rhabdos.figure.words.naming import default_value_title, usual_height_title
@@ -29,6 +30,8 @@ LINES = Phrase(
             "toggle",
             "Mark the median|Without the median’s line",
         ),
+        *stroke_settings("mean_line", "Mean’s line", lambda r: r.recipe.lines.mean),
+        *stroke_settings("median_line", "Median’s line", lambda r: r.recipe.lines.median),
     ),
     hint="Each group has its own, in its colour and with its value.",
     parts=("centre",),

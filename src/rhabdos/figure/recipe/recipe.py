@@ -11,7 +11,7 @@ from rhabdos.figure.recipe.page_size import Size
 from rhabdos.figure.recipe.recipe_axes import Axes
 from rhabdos.figure.recipe.recipe_bins import Bins
 from rhabdos.figure.recipe.recipe_look import Look
-from rhabdos.figure.recipe.recipe_part import Part, Truth, Wording
+from rhabdos.figure.recipe.recipe_part import Colour, Part, TextSize, Truth, Wording
 from rhabdos.figure.recipe.recipe_strokes import Strokes
 from rhabdos.figure.recipe.recipe_words import MOST_TEXTS, FigureText, Words
 from rhabdos.quoting import quoted
@@ -153,6 +153,7 @@ class Legend(LegendDress, frozen=True):
 
     title: Wording | None = None
     reverse: Truth = False
+    forms: Truth | None = None
 
 
 def _refuse_twice(key: str, names: tuple[str, ...]) -> None:
@@ -192,9 +193,12 @@ class Boxes(Part, frozen=True):
     )
     mean_size: Annotated[float, Meta(ge=2, le=20, description="points, from 2 to 20")] = 6.0
     names: Annotated[Name, Meta(description="row, value or the name of a variable")] | None = None
+    mark_size: Annotated[float, Meta(ge=1, le=20, description="points, from 1 to 20")] | None = None
+    name_size: TextSize | None = None
     numbers: Annotated[
         tuple[BoxNumber, ...], Meta(max_length=3, description="a list of n, mean and median")
     ] = ()
+    numbers_as: Annotated[Literal["words", "table"], Meta(description="words or table")] = "words"
     letters: Truth = False
 
     def __post_init__(self) -> None:
@@ -240,6 +244,7 @@ class Points(Part, frozen=True):
 
     spread: Annotated[Spread, Meta(description="stacked or jittered")] = "jittered"
     seed: Annotated[int, Meta(ge=0, description="a whole number, 0 or more")] = 1
+    colour: Colour | None = None
 
 
 class Lines(Part, frozen=True):

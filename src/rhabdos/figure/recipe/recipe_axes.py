@@ -5,6 +5,7 @@ from typing import Annotated, Literal
 
 from msgspec import Meta, field
 
+from rhabdos.data.limits import LONGEST_NAME
 from rhabdos.figure.recipe.recipe_part import Finite, Part, Truth
 from rhabdos.stats.axis_scale import ScaleKind
 from rhabdos.stats.heights import Scale
@@ -18,6 +19,7 @@ MOST_TICKS = 200  # of one axis by hand
 TickList = Annotated[
     tuple[Finite, ...], Meta(max_length=MOST_TICKS, description=f"at most {MOST_TICKS} numbers")
 ]
+TickWord = Annotated[str, Meta(max_length=LONGEST_NAME, description="a word")]
 Ticked = Literal["edges", "middles", "none"]
 
 
@@ -69,9 +71,19 @@ class Axis(AxisDress, frozen=True):
     ) = None
     numbers: Annotated[Writing, Meta(description="plain, powers or percent")] | None = None
     turn: Annotated[Turn, Meta(description="0, 45 or 90 degrees")] | None = None
+    words: Annotated[
+        tuple[tuple[Finite, TickWord], ...],
+        Meta(
+            max_length=MOST_TICKS,
+            description='a list of pairs such as [0, "none"], each a number and its word',
+        ),
+    ] = ()
 
     def __post_init__(self) -> None:
         super().__post_init__()
+        numbers = [number for number, _ in self.words]
+        if len(set(numbers)) < len(numbers) or not all(map(math.isfinite, numbers)):
+            raise ValueError("words: each must stand for a finite number of its own")
         if isinstance(self.ticks, float) and not 0 < self.ticks < math.inf:
             raise ValueError("ticks: the distance from tick to tick must be above 0")
         if isinstance(self.ticks, tuple) and not all(math.isfinite(tick) for tick in self.ticks):

@@ -32,7 +32,7 @@ class LookDress(Part, frozen=True):
         ]
         | None
     ) = None
-    fill: Share | None = None
+    see_through: Share | None = None
     outline: Width | None = None
     curve: Width | None = None
     box: Width | None = None

@@ -8,7 +8,9 @@ from rhabdos.figure.recipe.recipe_look import Width
 from rhabdos.figure.recipe.recipe_part import Colour, Part
 
 Dash = Literal["whole", "dashed", "dotted"]
-Drawn = Literal["curve", "normal", "polygon", "ecdf", "bars", "box", "median"]
+Drawn = Literal[
+    "curve", "normal", "polygon", "ecdf", "bars", "box", "median", "mean_line", "median_line"
+]
 
 
 class Stroke(Part, frozen=True):
@@ -20,7 +22,8 @@ class Stroke(Part, frozen=True):
 
 
 class Strokes(Part, frozen=True):
-    """The lines of curves, the outlines of bars, and the lines of boxes."""
+    """The lines of curves, the outlines of bars, the lines of boxes, and those at the mean and the
+    median of each group."""
 
     curve: Stroke = Stroke()
     normal: Stroke = Stroke()
@@ -29,6 +32,8 @@ class Strokes(Part, frozen=True):
     bars: Stroke = Stroke()
     box: Stroke = Stroke()
     median: Stroke = Stroke()
+    mean_line: Stroke = Stroke()
+    median_line: Stroke = Stroke()
 
     def of(self, drawn: Drawn) -> Stroke:
         """The line of one of them."""

@@ -29,12 +29,25 @@ class TextStyle(LetterStyle, frozen=True):
     place: Annotated[Place, Meta(description="left, middle or right")] | None = None
 
 
+class BoxedStyle(TextStyle, frozen=True):
+    """The same of a text that may lie on a ground, within a border."""
+
+    ground: Colour | None = None
+    border: Colour | None = None
+    padding: Annotated[float, Meta(ge=0, le=30, description="points, from 0 to 30")] | None = None
+
+    @property
+    def boxed(self) -> bool:
+        """Whether there is anything around the letters."""
+        return self.ground is not None or self.border is not None
+
+
 class Lettering(msgspec.Struct, frozen=True):
     """How all words of a figure that are not texts in it are set."""
 
     title: TextStyle = TextStyle()
     subtitle: TextStyle = TextStyle()
-    note: TextStyle = TextStyle()
+    note: BoxedStyle = BoxedStyle()
     value_axis: TextStyle = TextStyle()
     height_axis: TextStyle = TextStyle()
     legend_title: TextStyle = TextStyle()
@@ -52,7 +65,7 @@ class WordsDress(Part, frozen=True):
 
     title_style: TextStyle = TextStyle()
     subtitle_style: TextStyle = TextStyle()
-    note_style: TextStyle = TextStyle()
+    note_style: BoxedStyle = BoxedStyle()
     value_axis_style: TextStyle = TextStyle()
     height_axis_style: TextStyle = TextStyle()
     legend_title_style: TextStyle = TextStyle()
@@ -108,7 +121,7 @@ class FigureText(Part, frozen=True):
     share: Annotated[float, Meta(ge=0, le=1, description="a share from 0 to 1")] = 0.9
     arrow: Arrow | None = None
     panel: Annotated[str, Meta(description="the name of a panel")] | None = None
-    style: TextStyle = TextStyle()
+    style: BoxedStyle = BoxedStyle()
 
     def __post_init__(self) -> None:
         _refuse_endless("value", self.value, self.height)

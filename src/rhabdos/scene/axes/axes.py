@@ -12,7 +12,7 @@ import numpy as np
 from msgspec import Struct
 
 from rhabdos.figure.readings.axis_limits import MOST_SPACED
-from rhabdos.figure.recipe.recipe_axes import Axes, HeightAxis, ValueAxis
+from rhabdos.figure.recipe.recipe_axes import Axes, Axis, HeightAxis, ValueAxis
 from rhabdos.scene.axes.limits import Limits
 from rhabdos.scene.axes.ticks import Ticks, Writing, ticks, ticks_at, ticks_by, writing_of
 from rhabdos.scene.coordinates import Frame
@@ -92,12 +92,25 @@ def height_scale(
         top = next_tick if next_tick <= min(_MOST_ROOM_ABOVE * reach, _HIGHEST) else reach
     if settings.ticks == "none":
         return HeightScale(Ticks((), ()), top, least, tallest)
-    if isinstance(settings.ticks, tuple):
-        inside = sorted({tick for tick in settings.ticks if least <= tick <= top})
-        return HeightScale(ticks_at(inside, writing), top, least, tallest)
-    if isinstance(settings.ticks, float) and (top - least) / settings.ticks <= MOST_SPACED:
-        step = settings.ticks
-    return HeightScale(ticks_by(least, top, step, writing), top, least, tallest)
+    listed = settings.ticks
+    if listed is None and settings.words:
+        listed = tuple(number for number, _ in settings.words)
+    if isinstance(listed, tuple):
+        inside = sorted({tick for tick in listed if least <= tick <= top})
+        return HeightScale(in_words(ticks_at(inside, writing), settings), top, least, tallest)
+    if isinstance(listed, float) and (top - least) / listed <= MOST_SPACED:
+        step = listed
+    ticks = in_words(ticks_by(least, top, step, writing), settings)
+    return HeightScale(ticks, top, least, tallest)
+
+
+def in_words(ticks: Ticks, settings: Axis) -> Ticks:
+    """Ticks with the words that stand for some of their numbers."""
+    if not settings.words:
+        return ticks
+    words = dict(settings.words)
+    each = zip(ticks.places, ticks.labels, strict=True)
+    return Ticks(ticks.places, tuple(words.get(place, label) for place, label in each))
 
 
 @lru_cache(maxsize=64)  # the axis mostly stands still
@@ -157,12 +170,16 @@ def value_ticks(
 
     if settings.ticks == "none":
         return Ticks((), ())
-    if settings.ticks is not None and not (dates and isinstance(settings.ticks, float)):
-        wanted = _wanted(settings.ticks, limits, bins, writing)
+    listed = settings.ticks
+    if listed is None and settings.words:
+        listed = tuple(number for number, _ in settings.words)
+    if listed is not None and not (dates and isinstance(listed, float)):
+        wanted = _wanted(listed, limits, bins, writing)
         if dates:
             from rhabdos.scene.axes.date_ticks import dates_at
 
             wanted = dates_at(wanted.places)
+        wanted = in_words(wanted, settings)
         return _thinned(wanted, [limits.share(p) * extent for p in wanted.places], room)
     if dates:
         from rhabdos.scene.axes.date_ticks import date_ticks

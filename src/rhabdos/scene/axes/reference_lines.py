@@ -6,6 +6,7 @@ import numpy as np
 from msgspec import Struct, structs
 
 from rhabdos.figure.readings.readings import Readings
+from rhabdos.figure.recipe.recipe_strokes import Stroke
 from rhabdos.scene.axes.limits import Limits
 from rhabdos.scene.coordinates import Frame, Lane
 from rhabdos.scene.marks import Anchor, Mark, Meaning, Path, Segments, Text
@@ -28,7 +29,8 @@ _WORDS_SHARE = 0.4  # of a lane, that words of lines take of it at most
 
 
 class Centre(Struct, frozen=True):
-    """One line: its value, the text beside it, and its row and side above the frame, if any."""
+    """One line: its value, the text beside it, its row and side above the frame, if any, and what
+    is asked of how it is drawn."""
 
     value: float
     name: str
@@ -36,6 +38,7 @@ class Centre(Struct, frozen=True):
     text: str
     row: int | None
     anchor: Anchor = "start"
+    stroke: Stroke = Stroke()
 
 
 def asked_lines(readings: Readings) -> list[str]:
@@ -59,8 +62,24 @@ def centres(readings: Readings, groups: Sequence[int], limits: Limits) -> tuple[
         for name in asked
         if low <= getattr(summary, name) <= high
     ]
+    strokes = readings.recipe.strokes
+    asked_of = {"mean": strokes.mean_line, "median": strokes.median_line}
+
+    def stroke(name: str, group: int) -> Stroke:
+        """What is asked of a line; one of a group that others are brought forward of stays
+        quiet."""
+        asked = asked_of[name]
+        return asked if readings.groups[group].forward else asked.changed(colour=None)
+
     return tuple(
-        Centre(value, name, group, f"{name} {readings.marked(written(value, places))}", None)
+        Centre(
+            value,
+            name,
+            group,
+            f"{name} {readings.marked(written(value, places))}",
+            None,
+            stroke=stroke(name, group),
+        )
         for value, name, group in sorted(lines, reverse=not limits.reversed)
     )
 
@@ -176,15 +195,24 @@ def centre_marks(
         top = frame.first
         if not frame.upright and line.row is not None:
             top -= (line.row + 1) * ROW - 2
-        marks.append(_line(line, frame, top, frame.last, colours))
+        marks.append(_line(line, frame, top, frame.last, colours, style))
     return [*marks, *words]
 
 
-def _line(line: Centre, frame: Frame, first: float, last: float, colours: Sequence[str]) -> Mark:
+def _line(
+    line: Centre, frame: Frame, first: float, last: float, colours: Sequence[str], style: Style
+) -> Mark:
     place = np.array([frame.along(line.value)])
     ends = frame.lines(place, np.array([first]), place, np.array([last]))
-    meaning, dash = Meaning("centre", line.group), _DASHES[line.name]
-    return Segments(ends, colours[line.group], _WIDTH, 1.0, meaning, dash)
+    colour, width, dash = _drawn(line, colours, style)
+    return Segments(ends, colour, width, 1.0, Meaning("centre", line.group), dash)
+
+
+def _drawn(
+    line: Centre, colours: Sequence[str], style: Style
+) -> tuple[str, float, tuple[float, ...]]:
+    """Colour, width and dash of a line."""
+    return style.stroked(line.stroke, colours[line.group], _WIDTH, _DASHES[line.name])
 
 
 def _above(
@@ -222,7 +250,8 @@ def _beside(
         meaning = Meaning("centre", line.group)
         ends = [frame.right, frame.page_height - frame.along(line.value)]
         leader = np.array([ends, [x - _APART / 2, base - SIZE * 0.33]])
-        marks.append(Path(leader, colours[line.group], _WIDTH, 1.0, meaning, smooth=True))
+        colour, width, _ = _drawn(line, colours, style)
+        marks.append(Path(leader, colour, width, 1.0, meaning, smooth=True))
         colour = _word_colour(line, colours, style)
         marks.append(Text(x, base, line.text, SIZE, "start", colour, meaning))
     return marks
@@ -242,7 +271,7 @@ def _in_lanes(
     words: list[Mark] = []
     for lane in frame.lanes:
         own = [line for line in lines if line.group in lane.groups]
-        drawn = [_line(line, frame, *_through(lane, line.group), colours) for line in own]
+        drawn = [_line(line, frame, *_through(lane, line.group), colours, style) for line in own]
         marks += drawn
         among, busy = Cover(drawn), list[Rect]()
         room = _room(frame, lane, beyond=alone)
@@ -295,10 +324,12 @@ def _lane_words(
 
 
 def _word_colour(line: Centre, colours: Sequence[str], style: Style) -> str:
-    """The words of a line are in its group's colour, where there are several."""
-    if len(colours) < 2:
+    """The words of a line are in its own colour, or in its group's where there are several."""
+    if len(colours) < 2 and line.stroke.colour is None:
         return style.ink
-    return readable(colours[line.group], style.ground or style.paper, style.ink)
+    return readable(
+        line.stroke.colour or colours[line.group], style.ground or style.paper, style.ink
+    )
 
 
 def free_rows(lines: int, thickness: float) -> float:

@@ -131,7 +131,7 @@ def _beyond(
     drawing: Drawing, band: Band, group: int, drawn: Box, tails: Sequence[Tail]
 ) -> list[Mark]:
     """Rings for values beyond the whiskers, discs for those far beyond."""
-    frame, style, meaning = drawing.frame, drawing.style, Meaning("box", group)
+    frame, meaning = drawing.frame, Meaning("box", group)
     marks: list[Mark] = []
     for far in (False, True):
         alongs = [
@@ -141,8 +141,15 @@ def _beyond(
         if len(along):
             places = frame.points(along, np.full(len(along), band.middle))
             shape: Shape = "disc" if far else "ring"
-            marks.append(Dots(places, shape, style.dot, drawing.inks[group], 1.0, meaning))
+            size = _mark_size(drawing)
+            marks.append(Dots(places, shape, size, drawing.inks[group], 1.0, meaning))
     return marks
+
+
+def _mark_size(drawing: Drawing) -> float:
+    """How large the marks of values beyond are, in points of the page."""
+    size: float | None = drawing.readings.recipe.box.mark_size
+    return drawing.style.dot if size is None else size / drawing.style.letters
 
 
 def _words(drawing: Drawing, band: Band, groups: Sequence[int]) -> list[Text]:
@@ -182,12 +189,13 @@ def _names(drawing: Drawing, band: Band, group: int) -> list[Text]:
     others = [_rect(frame.points(ends, np.array([other.base, other.tip]))) for other in bands]
     return placed_names(
         dots,
-        drawing.style.dot / 2,
+        _mark_size(drawing) / 2,
         [_rect(box), *others, *drawing.taken],
         _rect(room),
         Meaning("box", group),
         drawing.measure,
         drawing.style,
+        drawing.readings.recipe.box.name_size,
     )
 
 

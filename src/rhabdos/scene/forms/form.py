@@ -9,7 +9,7 @@ from rhabdos.figure.recipe.recipe_strokes import Drawn
 from rhabdos.scene.coordinates import Band, Frame
 from rhabdos.scene.marks import Mark, Text
 from rhabdos.scene.style.lettering import Measure
-from rhabdos.scene.style.style import DASHES, Style
+from rhabdos.scene.style.style import Style
 from rhabdos.scene.words.label_places import Rect
 
 Layers = tuple[list[Mark], list[Mark]]
@@ -55,13 +55,10 @@ class Drawing(Struct, frozen=True, eq=False):
         """Colour, width and dash of a line of a group: as asked for, or else as given, and as the
         look dashes the group's lines; quiet where others are brought forward."""
         own = self.readings.recipe.strokes.of(drawn)
-        if own.colour is not None and self.readings.groups[group].forward:
-            colour = own.colour
-        if own.width is not None:
-            width = own.width / self.style.letters  # points are points, whatever letters are
-        if own.dash is not None:
-            dash = DASHES[own.dash]
-        return colour, width, self.style.dash_of(self.tones[group]) if dash is None else dash
+        if not self.readings.groups[group].forward:
+            own = own.changed(colour=None)
+        usual = self.style.dash_of(self.tones[group]) if dash is None else dash
+        return self.style.stroked(own, colour, width, usual)
 
     def in_front(self, groups: Sequence[int]) -> list[int]:
         """Some groups, those that are brought forward last."""

@@ -9,12 +9,11 @@ from rhabdos.arrays import FloatArray
 from rhabdos.figure.forms.lines import CurveReading, curves_of
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.recipe.recipe import Form
-from rhabdos.figure.recipe.recipe_strokes import Drawn
 from rhabdos.memo import memoised
 from rhabdos.scene.coordinates import Band, Frame
 from rhabdos.scene.forms.form import Drawing, Layers, SceneForm
 from rhabdos.scene.marks import Area, Mark, Meaning, Part, Path
-from rhabdos.scene.style.style import DASHES
+from rhabdos.scene.style.look import LINE_STROKES, usual_dash
 from rhabdos.stats.axis_scale import AxisScale
 
 _SEEN = 2e-3  # of its greatest height, from which on a curve is worth a place on the axis
@@ -78,17 +77,6 @@ def _between(
     return np.asarray(np.interp(places, x, y, left=before, right=beyond))
 
 
-_STROKES: dict[Form, Drawn] = {
-    "curve": "curve", "normal": "normal", "polygon": "polygon", "ecdf": "ecdf",
-}  # fmt: skip
-
-
-def _beside_a_density(drawing: Drawing) -> tuple[float, ...] | None:
-    """The dash of a normal curve, which is told at sight from a density over the same bars."""
-    alike = drawing.style.dashes == "whole" and "curve" in drawing.readings.recipe.show.forms
-    return DASHES["dashed"] if alike else None
-
-
 def line_form(form: Form, part: Part) -> SceneForm:
     """A form that draws a line for each group."""
 
@@ -126,8 +114,10 @@ def line_form(form: Form, part: Part) -> SceneForm:
                 fills.append(Area(shape, colour, opacity, meaning, smooth=True, hatch=hatch))
             if fill != "only":
                 smooth = form != "ecdf"
-                usual = _beside_a_density(drawing) if form == "normal" else None
-                ink, width, dash = drawing.stroke(_STROKES[form], group, colour, style.curve, usual)
+                usual = usual_dash(form, drawing.readings, style)
+                ink, width, dash = drawing.stroke(
+                    LINE_STROKES[form], group, colour, style.curve, usual
+                )
                 lines.append(Path(points, ink, width, 1.0, meaning, smooth, dash))
         return fills, lines
 

@@ -58,6 +58,9 @@ def _layers(drawing: Drawing, band: Band, groups: Sequence[int]) -> Layers:
         cloud = cloud_of(drawing, band, group)
         places = drawing.frame.points(cloud.along, cloud.across)
         colour, meaning = drawing.colours[group], Meaning("points", group)
+        own = drawing.readings.recipe.points.colour
+        if own is not None and drawing.readings.groups[group].forward:
+            colour = own
         opacity = drawing.style.point_fill
         if drawing.readings.recipe.points.spread == "stacked":
             opacity = 1.0

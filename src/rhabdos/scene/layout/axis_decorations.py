@@ -15,6 +15,7 @@ from rhabdos.scene.layout.layout import Layout, tick_room
 from rhabdos.scene.layout.page_parts import EDGE, NOTE_ROW, PAD, Page
 from rhabdos.scene.marks import Anchor, Mark, Meaning, Text
 from rhabdos.scene.style.lettering import shortened
+from rhabdos.scene.words.boxed import around, padding
 from rhabdos.scene.words.label_places import Rect, rect_of
 from rhabdos.scene.words.rich import marks_of, width_of
 
@@ -210,6 +211,11 @@ def names(page: Page, frames: Sequence[Frame], layout: Layout) -> list[Mark]:
         room = tick_room(page, cell)
         if page.upright:
             room += page.title_over_names
+            left = PAD if cell.column == 0 else frame.left
+            marks += box_numbers.table_beneath(
+                readings, frame, frame.bottom + room + 2, left, measure, style
+            )
+            room += box_numbers.table_height(readings, page.upright)
             if page.grid.ends_column(cell):
                 lowest = max(lowest, frame.bottom + room)
                 marks += lane_names.bottom_marks(page, layout.names, frame, frame.bottom + room)
@@ -241,10 +247,18 @@ def note(page: Page, drawn: Sequence[Mark]) -> list[Mark]:
         for row, (text, part) in enumerate(said)
         if text
     ]
-    own = page.own_note
-    foot -= len(said) * NOTE_ROW + (len(own.lines) - 1) * own.face.row
-    ends = {"left": PAD, "middle": page.width / 2, "right": x}
+    own, asked = page.own_note, page.style.lettering.note
+    free = padding(asked, page.style)
+    foot -= len(said) * NOTE_ROW + (len(own.lines) - 1) * own.face.row + free
+    ends = {"left": PAD + free, "middle": page.width / 2, "right": x - free}
     anchors: dict[str, Anchor] = {"left": "start", "middle": "middle", "right": "end"}
+    if own.lines:
+        wide = max(width_of(line, own.face, page.measure) for line in own.lines)
+        before = {"left": 0.0, "middle": 0.5, "right": 1.0}[own.place] * wide
+        left, top = ends[own.place] - before, foot - 0.8 * own.face.size
+        bottom = foot + (len(own.lines) - 1) * own.face.row + 0.25 * own.face.size
+        words = Rect(left, top, left + wide, bottom)
+        marks += around(words, asked, page.style, Meaning(own.part))
     for number, line in enumerate(own.lines):
         base = foot + number * own.face.row
         place, anchor = ends[own.place], anchors[own.place]

@@ -10,6 +10,7 @@ from rhabdos.figure.recipe.recipe_words import FigureText
 from rhabdos.scene.coordinates import Frame
 from rhabdos.scene.layout.page_parts import Page
 from rhabdos.scene.marks import Area, Mark, Meaning, Segments, Text, Zone
+from rhabdos.scene.words.boxed import around, padding
 from rhabdos.scene.words.label_places import Rect, rect_of
 from rhabdos.scene.words.rich import Line, lines_of, marks_of, width_of
 
@@ -58,13 +59,18 @@ def _text(page: Page, frame: Frame, text: FigureText, number: int) -> list[Mark]
     widest = max((width_of(line, dressed, page.measure) for line in lines), default=0.0)
     high = len(lines) * dressed.row
     # Within the frame, whatever it is tied to: nothing is clipped.
-    x = min(max(x, frame.left + 2 + widest / 2), frame.right - 2 - widest / 2)
-    y = min(max(y, frame.top + 2 + high / 2), frame.bottom - 2 - high / 2)
+    free = padding(text.style, page.style)
+    aside, above = 2 + free + widest / 2, 2 + free + high / 2
+    x = min(max(x, frame.left + aside), frame.right - aside)
+    y = min(max(y, frame.top + above), frame.bottom - above)
     marks: list[Mark] = []
     to = value_of(page.readings, text.arrow) if text.arrow else math.nan
     if text.arrow is not None and frame.low <= to <= frame.high:
         tip = _place(frame, to, text.arrow)
-        marks += _arrow((x, y), (widest / 2, high / 2), tip, dressed.colour, meaning)
+        half = widest / 2 + free, high / 2 + free
+        marks += _arrow((x, y), half, tip, dressed.colour, meaning)
+    words = Rect(x - widest / 2, y - high / 2, x + widest / 2, y + high / 2)
+    marks += around(words, text.style, page.style, meaning)
     first = y - high / 2 + dressed.size * 0.98
     for row, line in enumerate(lines):
         marks += _line(page, line, x, first + row * dressed.row, text, widest, number)

@@ -139,13 +139,17 @@ def _margins(page: Page, names: lane_names.LaneNames, beside: float) -> tuple[Ma
             ends = grid.ends_column(cell)
             of_names = names.height + page.title_over_names if ends else 0.0
             at_left = _value_labels_width(page, cell) if cell.values else 0.0
+            if cell.column == 0:
+                at_left = max(at_left, box_numbers.titles_width(page.readings, page.measure))
             above = top + box_numbers.written_height(page.readings)
-            under = max(of_names + of_ticks + 2, hanging if cell.values else 0.0)
+            table = box_numbers.table_height(page.readings, page.upright)
+            under = max(of_names + of_ticks + table + 2, hanging if cell.values else 0.0)
             answers.append(Margins(at_left, above + second, 0.0, under))
         else:
             of_names = names.width if cell.column == 0 else 0.0
             under = _value_labels_depth(page, cell) if cell.values else 0.0
-            answers.append(Margins(of_names + of_ticks, top, beside + last, under))
+            heads = box_numbers.table_height(page.readings, page.upright)
+            answers.append(Margins(of_names + of_ticks, top + heads, beside + last, under))
     return tuple(answers)
 
 

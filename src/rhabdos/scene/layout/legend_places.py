@@ -12,7 +12,7 @@ from rhabdos.figure.recipe.recipe import LegendPlace
 from rhabdos.scene.coordinates import Band, Frame, Lane
 from rhabdos.scene.layout.page_parts import Page
 from rhabdos.scene.legend import legend_entries
-from rhabdos.scene.legend.legend_entries import LARGEST, Named
+from rhabdos.scene.legend.legend_entries import LARGEST, FormSample, Named
 from rhabdos.scene.marks import Area, Mark, Meaning, Path, Scene, Segments, Text, Zone
 from rhabdos.scene.style.lettering import Face
 from rhabdos.scene.style.palette import readable
@@ -38,6 +38,7 @@ class Placed(Struct, frozen=True):
     where: LegendPlace
     title: str
     levels: tuple[Named, ...]
+    forms: tuple[FormSample, ...]
     style: Style
 
     def _entries(self, page: Page, room: float) -> list[legend_entries.Entry]:
@@ -45,12 +46,13 @@ class Placed(Struct, frozen=True):
         if page.without_sizes:
             levels = tuple(structs.replace(level, size="") for level in levels)
         return legend_entries.entries(
-            self.title, levels, room, page.measure, self.style, page.stands
+            self.title, levels, self.forms, room, page.measure, self.style, page.stands
         )
 
     def above(self, page: Page, room: float) -> tuple[legend_entries.Entry, ...]:
         """The entries of a legend over the frame; none of one that is elsewhere."""
-        return tuple(self._entries(page, room)) if self.where == "above" and self.levels else ()
+        some = self.levels or self.forms
+        return tuple(self._entries(page, room)) if self.where == "above" and some else ()
 
     def rows_below(self, page: Page, room: float) -> list[legend_entries.Row]:
         """The rows of a legend under the figure."""
@@ -153,8 +155,10 @@ def _ground(box: Rect, style: Style) -> Mark:
 def placed(readings: Readings, style: Style, where: LegendPlace | None = None) -> Placed:
     """The legend of a figure, where it is asked for, or at another place."""
     index = legend_entries.place_of(readings) if where is None else where
-    levels = legend_entries.named(readings, style) if index not in ("none", "lines") else ()
-    return Placed(index, legend_entries.title_of(readings), levels, style)
+    shown = index not in ("none", "lines")
+    levels = legend_entries.named(readings, style) if shown else ()
+    forms = legend_entries.forms_named(readings, style) if shown else ()
+    return Placed(index, legend_entries.title_of(readings), levels, forms, style)
 
 
 # Names at the lines themselves

@@ -27,6 +27,7 @@ from rhabdos.scene.panels.grid import Grid, grid_of, height_key
 from rhabdos.scene.style.lettering import Face, Measure
 from rhabdos.scene.style.look import colours_of
 from rhabdos.scene.style.style import Style, WordsKind
+from rhabdos.scene.words.boxed import padding
 from rhabdos.scene.words.rich import Line, lines_of
 from rhabdos.stats.heights import Scale
 
@@ -274,7 +275,8 @@ class Page(Struct, frozen=True, eq=False, dict=True):
         """What the recipe has under the figure."""
         most = self._most_lines[2]
         text = self.readings.recipe.words.note if most else ""
-        lines = self._lines("note", text, self.width - PAD - EDGE, most)
+        around = 2 * padding(self.style.lettering.note, self.style)
+        lines = self._lines("note", text, self.width - PAD - EDGE - around, most)
         return HeadWords(lines, self.style.face("note"), self._place("note", "left"), "own-note")
 
     @cached_property
@@ -355,7 +357,8 @@ class Page(Struct, frozen=True, eq=False, dict=True):
         """The room of notes under the figure, in points."""
         own = self.own_note
         rows = len(self.noted) + bool(self.kept_rows) + bool(self.beyond)
-        return rows * NOTE_ROW + len(own.lines) * own.face.row
+        around = 2 * padding(self.style.lettering.note, self.style) if own.lines else 0.0
+        return rows * NOTE_ROW + len(own.lines) * own.face.row + around
 
     def value_ticks(self, panel: int, extent: float) -> Ticks:
         """The ticks of a panel's value axis that have room in so many points."""

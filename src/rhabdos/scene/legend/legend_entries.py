@@ -2,15 +2,17 @@
 
 from collections.abc import Sequence
 
+import numpy as np
 from msgspec import Struct, structs
 
 from rhabdos.figure.readings.readings import Readings, size_words
+from rhabdos.figure.recipe.forms import FORMS
 from rhabdos.figure.recipe.recipe import Form, LegendPlace
 from rhabdos.figure.words.markup import Run, Stands
 from rhabdos.figure.words.naming import shown_words
-from rhabdos.scene.marks import Mark, Meaning, Swatch, Zone
+from rhabdos.scene.marks import Mark, Meaning, Segments, Swatch, Zone
 from rhabdos.scene.style.lettering import Face, Measure
-from rhabdos.scene.style.look import colours_of_levels, in_one_colour
+from rhabdos.scene.style.look import LINE_STROKES, colours_of_levels, in_one_colour, usual_dash
 from rhabdos.scene.style.style import Style
 from rhabdos.scene.words.rich import Line, fitting, lines_of, marks_of, width_of, with_end
 
@@ -18,10 +20,12 @@ _ROW = 12.5 / 8.5  # of the size of its letters, that an entry of one line takes
 _LINE = 10.5 / 8.5  # … and each further line of it
 LARGEST = 1 / 3  # of the paper's width and height
 _SWATCH = 8.0 / 8.5  # of the size of letters, the side of a swatch
+_LINE_LONG = 18.0 / 8.5  # of it, how long the line of a form is
 _BASE = 3.5 / 8.5  # of it, from the bottom of an entry up to its base line
 _GAP = 4.0  # points from a swatch to its name
 _MOST_LINES = 4  # of a name
 _BETWEEN = 14.0  # points from entry to entry
+_CALLED: dict[Form, str] = {"curve": "density curve", "polygon": "frequency polygon"}
 _LINES: set[Form] = {"polygon", "curve", "normal", "ecdf"}
 _MOST_AT_LINES = 5  # groups whose names can stand at their lines
 
@@ -37,10 +41,21 @@ class Named(Struct, frozen=True):
     hatch: int = 0
 
 
-class Entry(Struct, frozen=True):
-    """A level of the legend, or words alone, which have no colour.
+class FormSample(Struct, frozen=True):
+    """A form of the figure: what it is called, and how it is drawn; ``dash`` is None of one that is
+    filled."""
 
-    ``place`` is where narrower words stand in a column: 0 at its left, 1 at its right.
+    shown: str
+    colour: str
+    width: float = 0.0
+    dash: tuple[float, ...] | None = None
+
+
+class Entry(Struct, frozen=True):
+    """A level of the legend, a form, or words alone, which have no colour.
+
+    ``place`` is where narrower words stand in a column: 0 at its left, 1 at its right; ``line`` are
+    the width and the dash of a form that is a line.
     """
 
     lines: tuple[Line, ...]
@@ -51,6 +66,7 @@ class Entry(Struct, frozen=True):
     part: str = "legend"
     hatch: int = 0
     place: float = 0.0
+    line: tuple[float, tuple[float, ...]] | None = None
 
     @property
     def height(self) -> float:
@@ -59,8 +75,8 @@ class Entry(Struct, frozen=True):
 
     @property
     def swatch(self) -> float:
-        """The side of its swatch, in points."""
-        return self.face.size * _SWATCH
+        """The side of its swatch, in points; a line is longer."""
+        return self.face.size * (_SWATCH if self.line is None else _LINE_LONG)
 
 
 Row = Sequence[Entry]
@@ -72,6 +88,16 @@ def place_of(readings: Readings) -> LegendPlace:
     A few lines alone have their names beside them; other groups that colours tell apart have a
     legend above.
     """
+    of_levels = _place_of_levels(readings)
+    if not forms_told(readings) or readings.recipe.legend.place == "none":
+        return of_levels
+    if of_levels not in ("none", "lines"):
+        return of_levels
+    asked = readings.recipe.legend.place
+    return "above" if asked is None or asked == "lines" else asked
+
+
+def _place_of_levels(readings: Readings) -> LegendPlace:
     plan, asked = readings.plan, readings.recipe.legend.place
     if plan.coloured is None:
         return "none"
@@ -88,7 +114,7 @@ def place_of(readings: Readings) -> LegendPlace:
 def named(readings: Readings, style: Style) -> tuple[Named, ...]:
     """The levels that colours stand for, in the order of the legend."""
     plan, settings = readings.plan, readings.recipe.legend
-    if plan.coloured is None:
+    if plan.coloured is None or _place_of_levels(readings) == "none":
         return ()
     groups: dict[int, list[int]] = {}
     forward: dict[int, bool] = {}
@@ -109,6 +135,34 @@ def named(readings: Readings, style: Style) -> tuple[Named, ...]:
     )
 
 
+def forms_told(readings: Readings) -> tuple[Form, ...]:
+    """The forms that the legend names: of their own accord a density and a normal curve that are
+    drawn together, else those that are asked for, where there are several."""
+    asked, drawn = readings.recipe.legend.forms, readings.plan.heights
+    if asked is None:
+        asked = {"curve", "normal"} <= set(drawn)
+    return drawn if asked and len(drawn) > 1 else ()
+
+
+def forms_named(readings: Readings, style: Style) -> tuple[FormSample, ...]:
+    """The forms of the legend as they are drawn; of several groups in ink, since each group has its
+    own colour."""
+    levels = colours_of_levels(readings, style)
+    usual = style.ink if len(levels) > 1 else levels[0]
+    samples = []
+    for form in forms_told(readings):
+        words = shown_words(readings, _CALLED.get(form, FORMS[form].title))
+        if form == "bars":
+            samples.append(FormSample(words, style.quiet if len(levels) > 1 else usual))
+            continue
+        drawn = LINE_STROKES[form]
+        width = style.outline if drawn == "bars" else style.curve
+        dash = usual_dash(form, readings, style) or style.dash_of(0)
+        stroke = readings.recipe.strokes.of(drawn)
+        samples.append(FormSample(words, *style.stroked(stroke, usual, width, dash)))
+    return tuple(samples)
+
+
 def title_of(readings: Readings) -> str:
     """What stands before or over the legend: as asked, or the factor where there are several."""
     plan, asked = readings.plan, readings.recipe.legend.title
@@ -119,9 +173,16 @@ def title_of(readings: Readings) -> str:
 
 
 def entries(
-    title: str, levels: Sequence[Named], room: float, measure: Measure, style: Style, stands: Stands
+    title: str,
+    levels: Sequence[Named],
+    forms: Sequence[FormSample],
+    room: float,
+    measure: Measure,
+    style: Style,
+    stands: Stands,
 ) -> list[Entry]:
-    """The legend's entries; a name too long for ``room`` is cut before its n."""
+    """The legend's entries, levels before forms; a name too long for ``room`` is cut before its
+    n."""
     shown = []
     if title:
         face, asked = style.face("legend_title"), style.lettering.legend_title
@@ -138,6 +199,12 @@ def entries(
         lines = (*lines[:-1], with_end(lines[-1], size))
         wide = before + max(width_of(line, face, measure) for line in lines)
         shown.append(Entry(lines, face, wide, level.colour, level.label, hatch=level.hatch))
+    for form in forms:
+        line = None if form.dash is None else (form.width, form.dash)
+        before = face.size * (_SWATCH if line is None else _LINE_LONG) + _GAP
+        lines = _lines(form.shown, room - before, face, measure, stands)
+        wide = before + max(width_of(each, face, measure) for each in lines)
+        shown.append(Entry(lines, face, wide, form.colour, part="legend-form", line=line))
     return shown
 
 
@@ -239,10 +306,15 @@ def marks(
     for entry in row:
         x, face, meaning = left, entry.face, Meaning(entry.part)
         if entry.colour:
-            meaning, side = Meaning("legend", level=entry.level), entry.swatch
+            meaning, side = _meaning_of(entry), entry.swatch
             x = left + side + _GAP
-            corner = (left, base - side + 1)
-            drawn.append(Swatch(*corner, side, entry.colour, 0.4, meaning, entry.hatch))
+            if entry.line is None:
+                corner = (left, base - side + 1)
+                drawn.append(Swatch(*corner, side, entry.colour, 0.4, meaning, entry.hatch))
+            else:
+                level, (thick, dash) = base - face.size * 0.3, entry.line
+                ends = np.array([[left, level, left + side, level]])
+                drawn.append(Segments(ends, entry.colour, thick, 1.0, meaning, dash))
         elif entry.part == "legend":
             face = structs.replace(face, colour=style.quiet)
         for number, line in enumerate(entry.lines):
@@ -254,6 +326,13 @@ def marks(
     return drawn
 
 
+def _meaning_of(entry: Entry) -> Meaning:
+    """What is meant by pointing at an entry: a level, or how the legend is."""
+    if entry.part == "legend-form":
+        return Meaning("legend-form")
+    return Meaning("legend", level=entry.level)
+
+
 def zones(row: Row, left: float, top: float, wide: float = 0.0) -> list[Zone]:
     """Where each entry of a row is pointed at."""
     places = []
@@ -262,8 +341,10 @@ def zones(row: Row, left: float, top: float, wide: float = 0.0) -> list[Zone]:
         head = base - entry.swatch - 1
         foot = base + 3 + (len(entry.lines) - 1) * entry.face.size * _LINE
         right = left + entry.width
-        if entry.colour:
-            meaning = Meaning("legend", level=entry.level)
+        if entry.colour and entry.part == "legend-form":
+            places.append(Zone(left, head, right, foot, _meaning_of(entry)))
+        elif entry.colour:
+            meaning = _meaning_of(entry)
             places.append(Zone(left, head, right, foot, meaning))
             swatch = Meaning("swatch", level=entry.level)
             places.append(Zone(left - 1, head, left + entry.swatch + 1, base + 3, swatch))

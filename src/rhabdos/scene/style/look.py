@@ -6,9 +6,10 @@ import msgspec
 from msgspec import structs
 
 from rhabdos.figure.readings.readings import Readings
-from rhabdos.figure.recipe.recipe import Recipe
+from rhabdos.figure.recipe.recipe import Form, Recipe
 from rhabdos.figure.recipe.recipe_look import Base, Look
-from rhabdos.scene.style.style import HOUSE, Style
+from rhabdos.figure.recipe.recipe_strokes import Drawn
+from rhabdos.scene.style.style import DASHES, HOUSE, Style
 
 TITLES: dict[Base, tuple[str, str]] = {
     "house": ("House", "as Rhabdos draws by itself"),
@@ -32,7 +33,12 @@ _WHOLE: dict[Base, Look] = {
         point="ring",
     ),
     "night": Look(
-        base="night", ink="#E9EEEB", paper="#141B1E", ground="#1C2629", palette="lamp", fill=0.75
+        base="night",
+        ink="#E9EEEB",
+        paper="#141B1E",
+        ground="#1C2629",
+        palette="lamp",
+        see_through=0.25,
     ),
 }
 _DARK = 0.35  # of white, under which a paper counts as dark
@@ -79,7 +85,7 @@ def _style(encoded: bytes) -> Style:
         ground=look.ground or "",
         palette=look.palette or "reef",
         own=tuple(sorted(look.colours.items())),
-        opacity=look.fill,
+        opacity=None if look.see_through is None else 1 - look.see_through,
         outline=points(look.outline, HOUSE.outline),
         curve=points(look.curve, HOUSE.curve),
         box_line=points(look.box, HOUSE.box_line),
@@ -90,6 +96,28 @@ def _style(encoded: bytes) -> Style:
         font=look.font or "",
         letters=letters,
     )
+
+
+_POINTS = {
+    "look.outline": "outline", "look.curve": "curve", "look.box": "box_line",
+    "look.point_size": "point", "strokes.curve.width": "curve", "strokes.normal.width": "curve",
+    "strokes.polygon.width": "curve", "strokes.ecdf.width": "curve",
+    "strokes.bars.width": "outline", "strokes.box.width": "box_line",
+    "strokes.median.width": "median_line", "box.mark_size": "dot",
+}  # fmt: skip
+
+
+def usual_points(path: str, style: Style) -> float | None:
+    """How wide or large something is on paper that a recipe says nothing of; None of other
+    things.
+
+    Parameters
+    ----------
+    path : str
+        Where the recipe would say it, such as "strokes.curve.width".
+    """
+    name = _POINTS.get(path)
+    return getattr(style, name) * style.letters if name else None
 
 
 def _inks(look: Look) -> dict[str, str]:
@@ -107,6 +135,19 @@ def in_one_colour(readings: Readings) -> bool:
     recipe = readings.recipe
     listed = recipe.legend.place not in (None, "none")  # which would tell nothing
     return readings.plan.named_without_colours and not (recipe.look.many_colours or listed)
+
+
+LINE_STROKES: dict[Form, Drawn] = {
+    "outline": "bars", "curve": "curve", "normal": "normal", "polygon": "polygon", "ecdf": "ecdf",
+}  # fmt: skip
+"""The stroke of each form that is a line."""
+
+
+def usual_dash(form: Form, readings: Readings, style: Style) -> tuple[float, ...] | None:
+    """The dash of a line of a form, where it is not that of its group: a normal curve is told at
+    sight from a density over the same bars."""
+    alike = style.dashes == "whole" and "curve" in readings.recipe.show.forms
+    return DASHES["dashed"] if form == "normal" and alike else None
 
 
 def colours_of_levels(readings: Readings, style: Style) -> tuple[str, ...]:

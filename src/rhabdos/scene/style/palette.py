@@ -133,6 +133,14 @@ def readable(colour: str, paper: str, ink: str) -> str:
 
 
 @lru_cache(maxsize=256)
+def contrast(one: str, other: str) -> float:
+    """How much two colours stand out from one another, from 1 to 21 (WCAG 2.1)."""
+    from coloraide import Color
+
+    return float(Color(one).contrast(Color(other)))
+
+
+@lru_cache(maxsize=256)
 def more_readable(one: str, other: str, ground: str) -> str:
     """Which of two colours stands out more on a ground."""
     from coloraide import Color

@@ -6,6 +6,7 @@ from typing import Literal
 
 from msgspec import Struct
 
+from rhabdos.figure.recipe.recipe_strokes import Stroke
 from rhabdos.figure.recipe.recipe_words import Lettering, LetterStyle
 from rhabdos.scene.style.lettering import Face
 from rhabdos.scene.style.palette import (
@@ -136,6 +137,14 @@ class Style(Struct, frozen=True):
         if self.dashes == "by-group":
             return _DASHES[group % len(_DASHES)]
         return DASHES[self.dashes]
+
+    def stroked(
+        self, own: Stroke, colour: str, width: float, dash: tuple[float, ...]
+    ) -> tuple[str, float, tuple[float, ...]]:
+        """Colour, width and dash of a line: as asked for, or else as given."""
+        if own.width is not None:
+            width = own.width / self.letters  # points are points, whatever letters are
+        return own.colour or colour, width, dash if own.dash is None else DASHES[own.dash]
 
     def hatch_of(self, group: int) -> int:
         """The number of the hatching of a group's fills; 0 for none."""

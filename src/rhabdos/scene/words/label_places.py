@@ -78,6 +78,7 @@ def placed_names(
     meaning: Meaning,
     measure: Measure,
     style: Style,
+    points: float | None = None,
 ) -> list[Text]:
     """Write names beside dots, the first ones first, each nearer to its own than to any other; one
     that finds no room gives way.
@@ -92,30 +93,35 @@ def placed_names(
         Where no name may lie.
     room : Rect
         Which no name may leave.
+    points : float, optional
+        The size of their letters on paper.
     """
+    size = SIZE if points is None else points / style.letters
     busy = [*taken, *(Rect(x - radius, y - radius, x + radius, y + radius) for x, y, _ in dots)]
     texts: list[Text] = []
     for x, y, name in dots:
         if not name:
             continue
-        shown = shortened(name, _LONGEST, SIZE, False, measure)
-        wide = measure(shown, SIZE, False)
-        for left, base in _candidates(x, y, wide, radius):
-            rect = Rect(left, base - _ASCENT * SIZE, left + wide, base + _DESCENT * SIZE)
+        shown = shortened(name, _LONGEST * size / SIZE, size, False, measure)
+        wide = measure(shown, size, False)
+        for left, base in _candidates(x, y, wide, radius, size):
+            rect = Rect(left, base - _ASCENT * size, left + wide, base + _DESCENT * size)
             others = [(a, b) for a, b, _ in dots if (a, b) != (x, y)]
             if not rect.within(room) or any(rect.meets(other) for other in busy):
                 continue
             if rect.away(x, y) < min((rect.away(*other) for other in others), default=math.inf):
                 busy.append(rect)
-                texts.append(Text(left, base, shown, SIZE, "start", style.ink, meaning))
+                texts.append(Text(left, base, shown, size, "start", style.ink, meaning))
                 break
     return texts
 
 
-def _candidates(x: float, y: float, wide: float, radius: float) -> list[tuple[float, float]]:
+def _candidates(
+    x: float, y: float, wide: float, radius: float, size: float
+) -> list[tuple[float, float]]:
     """Left end and base line of a name: right of its dot, left of it, above and below."""
-    level = y + 0.26 * SIZE
-    over, under = y - radius - _GAP / 2 - _DESCENT * SIZE, y + radius + _GAP / 2 + _ASCENT * SIZE
+    level = y + 0.26 * size
+    over, under = y - radius - _GAP / 2 - _DESCENT * size, y + radius + _GAP / 2 + _ASCENT * size
     right, left = x + radius + _GAP, x - radius - _GAP - wide
     return [
         (right, level),
