@@ -17,6 +17,7 @@ from PyQt6.QtWidgets import (
 from rhabdos.app.controls.dialog_layout import lay_out_beside, pause
 from rhabdos.app.controls.rows_and_columns import in_a_column
 from rhabdos.app.controls.small_figure import SmallFigure
+from rhabdos.app.controls.theme import sized
 from rhabdos.app.controls.typed_fields import fault_line, heading, labelled, quiet
 from rhabdos.data.columns import CategoryColumn, LabelColumn, NumberColumn
 from rhabdos.data.files.pasted import one_a_line
@@ -177,7 +178,7 @@ class Sheet(QTableWidget):
         if (columns := self.horizontalHeader()) is not None:
             columns.setSectionResizeMode(QHeaderView.ResizeMode.Stretch)
         if (rows := self.verticalHeader()) is not None:
-            rows.setDefaultSectionSize(26)
+            rows.setDefaultSectionSize(sized(26))
         self.itemChanged.connect(self._edited)
 
     def _edited(self, item: QTableWidgetItem) -> None:

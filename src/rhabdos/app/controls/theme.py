@@ -121,6 +121,12 @@ def larger_letters(desktop: float) -> float:
     return 1.0 if desktop <= _USUAL_LETTERS else min(_LARGEST_LETTERS, desktop / _USUAL_DESKTOP)
 
 
+def sized(pixels: float) -> int:
+    """So many pixels, or as many more as the desktop's letters are larger than usual: for what
+    holds letters."""
+    return round(pixels * _larger)
+
+
 def follow_desktop(application: QApplication) -> None:
     """Use the light or the dark colours, as the desktop does.
 

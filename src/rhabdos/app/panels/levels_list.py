@@ -4,7 +4,7 @@ from PyQt6.QtCore import QPoint, QSize, Qt, QTimer, pyqtBoundSignal, pyqtSignal
 from PyQt6.QtGui import QColor, QIcon, QKeyEvent, QMouseEvent, QPixmap
 from PyQt6.QtWidgets import QApplication, QHeaderView, QTreeWidget, QTreeWidgetItem, QWidget
 
-from rhabdos.app.controls.theme import theme
+from rhabdos.app.controls.theme import sized, theme
 from rhabdos.app.controls.typed_fields import plain_tip
 from rhabdos.figure.edits.level_edits import LevelList, ListedLevel
 
@@ -59,7 +59,7 @@ class LevelsList(QTreeWidget):
             if len(lists) > 1:
                 title = QTreeWidgetItem([listed.title, ""])
                 title.setFlags(Qt.ItemFlag.NoItemFlags)
-                title.setSizeHint(0, QSize(0, _ROW))
+                title.setSizeHint(0, QSize(0, sized(_ROW)))
                 self.addTopLevelItem(title)
             for level in listed.levels:
                 self.addTopLevelItem(_item(listed.title, level, colours))
@@ -67,7 +67,7 @@ class LevelsList(QTreeWidget):
         count = self.topLevelItemCount()
         if count:
             self.setCurrentItem(self.topLevelItem(min(max(row, 0), count - 1)))
-        self.setMinimumHeight(_ROW * min(count, _MOST_ROWS) + 4)
+        self.setMinimumHeight(sized(_ROW) * min(count, _MOST_ROWS) + 4)
 
     def item_of(self, label: str) -> QTreeWidgetItem:
         """The row of a level."""
@@ -172,7 +172,7 @@ def _item(factor: str, level: ListedLevel, colours: tuple[str, ...]) -> QTreeWid
     item.setToolTip(0, plain_tip(level.label))
     item.setTextAlignment(1, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
     item.setForeground(1, QColor(theme().quiet))
-    item.setSizeHint(0, QSize(0, _ROW))
+    item.setSizeHint(0, QSize(0, sized(_ROW)))
     if level.colour is not None:
         item.setIcon(0, QIcon(swatch_of(colours[level.colour])))
     if not level.shown:

@@ -18,6 +18,7 @@ from PyQt6.QtWidgets import (
 
 from rhabdos.app.controls.choices import Choices
 from rhabdos.app.controls.rows_and_columns import Part, in_a_column, in_a_row
+from rhabdos.app.controls.theme import sized
 from rhabdos.app.controls.typed_fields import plain_tip
 from rhabdos.app.controls.word_buttons import word_button
 from rhabdos.app.panels.levels_list import swatch_of
@@ -312,7 +313,7 @@ class SummaryPanel(QWidget):
         self.table.setTextElideMode(Qt.TextElideMode.ElideMiddle)  # long names end differently
         if (rows := self.table.verticalHeader()) is not None:
             rows.hide()
-            rows.setDefaultSectionSize(_ROW)
+            rows.setDefaultSectionSize(sized(_ROW))
         if (columns := self.table.horizontalHeader()) is not None:
             columns.setSectionResizeMode(QHeaderView.ResizeMode.Stretch)
             columns.setHighlightSections(False)

@@ -5,7 +5,7 @@ from collections.abc import Sequence
 from PyQt6.QtCore import QRectF, Qt
 from PyQt6.QtGui import QColor, QFont, QFontMetricsF, QPainter, QPen
 
-from rhabdos.app.controls.theme import theme
+from rhabdos.app.controls.theme import sized, theme
 from rhabdos.figure.words.tooltip import Card, Line
 
 _PAD, _ROW, _GAP, _SWATCH = 10.0, 19.0, 16.0, 9.0  # pixels, as all of these
@@ -21,12 +21,16 @@ class _Sheet:
         self.card = card
         self.plain, self.bold = QFont(base), QFont(base)
         for font in (self.plain, self.bold):
-            font.setPixelSize(13)
+            font.setPixelSize(sized(13))
         self.bold.setWeight(QFont.Weight.DemiBold)
         metrics, bold = QFontMetricsF(self.plain), QFontMetricsF(self.bold)
         elide = Qt.TextElideMode.ElideRight
-        self.labels = [bold.elidedText(line.label, elide, _LONGEST_LABEL) for line in card.lines]
-        self.swatch = _SWATCH + 7 if any(line.group is not None for line in card.lines) else 0.0
+        self.labels = [
+            bold.elidedText(line.label, elide, sized(_LONGEST_LABEL)) for line in card.lines
+        ]
+        self.swatch = (
+            sized(_SWATCH) + 7 if any(line.group is not None for line in card.lines) else 0.0
+        )
         self.label_width = max(map(bold.horizontalAdvance, self.labels), default=0.0)
         cells = [line.cells for line in card.lines] or [("",) * len(card.headings)]
         columns = zip(*cells, strict=True)
@@ -34,11 +38,11 @@ class _Sheet:
             max(metrics.horizontalAdvance(text) for text in (heading, *column))
             for heading, column in zip(card.headings, columns, strict=True)
         ]
-        table = self.swatch + self.label_width + sum(self.widths) + _GAP * len(self.widths)
+        table = self.swatch + self.label_width + sum(self.widths) + sized(_GAP) * len(self.widths)
         self.inner = max(table, bold.horizontalAdvance(card.title))
         self.headed = any(card.headings)
         if card.notes:
-            self.inner = max(self.inner, _LEAST_NOTE)
+            self.inner = max(self.inner, sized(_LEAST_NOTE))
         flags = Qt.TextFlag.TextWordWrap
         self.note_heights = [
             metrics.boundingRect(QRectF(0, 0, self.inner, 1e4), flags, note).height() + 5
@@ -49,12 +53,12 @@ class _Sheet:
     def height(self) -> float:
         """Of the whole card."""
         rows = 1 + self.headed + len(self.card.lines) + bool(self.card.more)
-        return rows * _ROW + sum(self.note_heights) + 2 * _PAD - 6
+        return rows * sized(_ROW) + sum(self.note_heights) + 2 * sized(_PAD) - 6
 
     @property
     def width(self) -> float:
         """Of the whole card."""
-        return self.inner + 2 * _PAD
+        return self.inner + 2 * sized(_PAD)
 
     def numbers_right(self, column: int) -> bool:
         """Whether a column holds numbers, which stand at its right."""
@@ -76,7 +80,7 @@ def paint_card(
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
     painter.fillRect(box, QColor(theme().rod))
     light, dim = QColor(theme().on_rod), QColor(_DIM)
-    left, y = box.left() + _PAD, box.top() + _PAD - 3
+    left, y = box.left() + sized(_PAD), box.top() + sized(_PAD) - 3
 
     def write(
         text: str, x: float, width: float, font: QFont, colour: QColor, right: bool = False
@@ -85,18 +89,20 @@ def paint_card(
         painter.setFont(font)
         painter.setPen(colour)
         side = Qt.AlignmentFlag.AlignRight if right else Qt.AlignmentFlag.AlignLeft
-        painter.drawText(QRectF(x, y, width + 1, _ROW), side | Qt.AlignmentFlag.AlignVCenter, text)
+        painter.drawText(
+            QRectF(x, y, width + 1, sized(_ROW)), side | Qt.AlignmentFlag.AlignVCenter, text
+        )
 
     write(card.title, left, sheet.inner, sheet.bold, light)
-    starts = [left + sheet.swatch + sheet.label_width + _GAP]
+    starts = [left + sheet.swatch + sheet.label_width + sized(_GAP)]
     for width in sheet.widths[:-1]:
-        starts.append(starts[-1] + width + _GAP)
+        starts.append(starts[-1] + width + sized(_GAP))
     if sheet.headed:
-        y += _ROW
+        y += sized(_ROW)
         for heading, x, width in zip(card.headings, starts, sheet.widths, strict=False):
             write(heading, x, width, sheet.plain, dim, right=True)
     for line, label in zip(card.lines, sheet.labels, strict=True):
-        y += _ROW
+        y += sized(_ROW)
         _paint_swatch(painter, line, colours, left, y, light)
         font = sheet.bold if line.pointed else sheet.plain
         write(label, left + sheet.swatch, sheet.label_width + 2, font, light)
@@ -105,9 +111,9 @@ def paint_card(
             right = sheet.numbers_right(number)
             write(text, x, width, sheet.plain, light if right else dim, right)
     if card.more:
-        y += _ROW
+        y += sized(_ROW)
         write(f"and {card.more} groups with fewer", left, sheet.inner, sheet.plain, dim)
-    y += _ROW + 4
+    y += sized(_ROW) + 4
     painter.setFont(sheet.plain)
     painter.setPen(light)
     for note, height in zip(card.notes, sheet.note_heights, strict=True):
@@ -146,4 +152,6 @@ def _paint_swatch(
         return
     painter.setPen(QPen(rim, 0.7))  # since some colours are as dark as the card
     painter.setBrush(QColor(colours[line.group]))
-    painter.drawRect(QRectF(x, y + _ROW / 2 - _SWATCH / 2, _SWATCH, _SWATCH))
+    painter.drawRect(
+        QRectF(x, y + sized(_ROW) / 2 - sized(_SWATCH) / 2, sized(_SWATCH), sized(_SWATCH))
+    )

@@ -10,7 +10,7 @@ from rhabdos.app.controls.rows_and_columns import in_a_column, in_a_row
 from rhabdos.app.controls.theme import theme
 from rhabdos.app.paper.canvas import Canvas
 from rhabdos.app.rods.rod import Rod
-from rhabdos.app.rods.ruler import THICKNESS
+from rhabdos.app.rods.ruler import thickness
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.lazy import lazy
 from rhabdos.paint.fonts import measure_for
@@ -202,7 +202,7 @@ class Stage(QWidget):
 
     def _paper(self, width: float, height: float, upright: bool) -> QRect:
         """The largest place for a page of these proportions above the rod, or beside it."""
-        under, beside = (0, THICKNESS + _GAP) if upright else (THICKNESS + _GAP, 0)
+        under, beside = (0, thickness() + _GAP) if upright else (thickness() + _GAP, 0)
         free_width = self.width() - 2 * _MARGIN - beside
         free_height = self.height() - 2 * _MARGIN - under + (0 if upright else 8)
         scale = max(0.2, min(free_width / width, free_height / height, _LARGEST_SCALE))
@@ -254,11 +254,11 @@ def _under(paper: QRect, scene: Scene) -> QRect:
     width, beside = paper.width(), [f.left for f in scene.frames if f.left > scene.frame.right]
     if beside:
         width = round(min(beside) / scene.width * width)
-    return QRect(paper.left(), paper.bottom() + 1 + _GAP, width, THICKNESS)
+    return QRect(paper.left(), paper.bottom() + 1 + _GAP, width, thickness())
 
 
 def _beside(paper: QRect) -> QRect:
-    return QRect(paper.left() - _GAP - THICKNESS, paper.top(), THICKNESS, paper.height())
+    return QRect(paper.left() - _GAP - thickness(), paper.top(), thickness(), paper.height())
 
 
 class _Welcome(QWidget):

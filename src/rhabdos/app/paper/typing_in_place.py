@@ -4,7 +4,7 @@ from PyQt6.QtCore import QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QFocusEvent, QKeyEvent, QTextOption
 from PyQt6.QtWidgets import QPlainTextEdit, QToolTip, QWidget
 
-from rhabdos.app.controls.theme import theme
+from rhabdos.app.controls.theme import sized, theme
 from rhabdos.figure.recipe.recipe_part import LONGEST_WORDING
 
 _LEAST_WIDE, _LEAST_HIGH = 220, 34  # pixels of the field
@@ -42,7 +42,7 @@ class InPlace(QPlainTextEdit):
         """Type over a text at a place of the parent."""
         self._ended, self._before = True, text  # what is set is not typed
         font = self.font()
-        font.setPixelSize(_LETTERS)
+        font.setPixelSize(sized(_LETTERS))
         self.setFont(font)
         self.setStyleSheet(f"QPlainTextEdit {{ border: 2px solid {theme().chosen}; }}")
         self.setPlainText(text)
@@ -53,7 +53,7 @@ class InPlace(QPlainTextEdit):
         left = min(max(4, round(place.left()) - 8), parent.width() - wide - 4)
         if place.height() > place.width():  # words that stand: beside them
             left = min(max(4, round(place.right()) + 4), parent.width() - wide - 4)
-        self.setGeometry(left, 0, wide, _LEAST_HIGH)
+        self.setGeometry(left, 0, wide, sized(_LEAST_HIGH))
         high = self._needed
         top = place.center().y() - high / 2
         if place.height() <= place.width():  # away from what stands on the figure's side of them
@@ -72,7 +72,7 @@ class InPlace(QPlainTextEdit):
         """How high the field is to be for all of its lines, as they are broken now."""
         document = self.document()
         lines = document.size().height() if document else 1.0  # a plain field counts lines
-        return max(_LEAST_HIGH, 14 + round(lines * self.fontMetrics().lineSpacing()))
+        return max(sized(_LEAST_HIGH), 14 + round(lines * self.fontMetrics().lineSpacing()))
 
     def _follow(self) -> None:
         if self._ended:

@@ -8,14 +8,13 @@ from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QFocusEvent, QFont, QMouseEvent, QPainter, QPen, QPixmap, QTransform
 from PyQt6.QtWidgets import QWidget
 
-from rhabdos.app.controls.theme import theme
+from rhabdos.app.controls.theme import sized, theme
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.paint.painter import painter_on
 from rhabdos.scene.coordinates import Frame
 from rhabdos.stats.rounding import multiple_below, nearest_round_step, sequence
 
 BAR_HEIGHT, READOUT_HEIGHT = 28, 28  # pixels
-THICKNESS = BAR_HEIGHT + READOUT_HEIGHT
 _PIXELS_A_MARK = 5  # at least
 _MOST_MARKS = 2_000  # that are worth painting
 _FURTHEST = 1.7e308  # where the ruler ends, just short of the range of numbers
@@ -116,6 +115,11 @@ class OnRod(QWidget):
         self.update()
 
 
+def thickness() -> int:
+    """Pixels of a rod across: its bar, and the words beyond it."""
+    return BAR_HEIGHT + sized(READOUT_HEIGHT)
+
+
 def units_per_pixel(frame: Frame, scale: float, along: float | None = None) -> float:
     """What one pixel stands for, in the variable's unit: at a place along, in pixels, or in all."""
     if along is None:
@@ -207,7 +211,7 @@ def paint_focus(painter: QPainter, widget: OnRod) -> None:
 def paint_readout(painter: QPainter, widget: OnRod, text: str, x: float) -> None:
     """Words on a small dark ground beyond a place of the bar; beside a standing one, turned."""
     font = QFont(widget.font())
-    font.setPixelSize(13)
+    font.setPixelSize(sized(13))
     painter.setFont(font)
     width = painter.fontMetrics().horizontalAdvance(text) + 18
     left = max(0.0, min(x - width / 2, widget.length - width))
@@ -217,7 +221,7 @@ def paint_readout(painter: QPainter, widget: OnRod, text: str, x: float) -> None
         painter.translate(0, widget.height())
         painter.rotate(-90)
         top = 1.0
-    box = QRectF(left, top, width, READOUT_HEIGHT - 5)
+    box = QRectF(left, top, width, sized(READOUT_HEIGHT) - 5)
     painter.fillRect(box, QColor(theme().rod))
     painter.setPen(QColor(theme().on_rod))
     painter.drawText(box, Qt.AlignmentFlag.AlignCenter, text)

@@ -5,6 +5,7 @@ from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import QAbstractItemView, QHeaderView, QTableWidget, QTableWidgetItem, QWidget
 
 from rhabdos.app.controls.choices import Choices
+from rhabdos.app.controls.theme import sized
 from rhabdos.data.columns import CategoryColumn
 from rhabdos.quoting import brief, printable
 
@@ -37,7 +38,7 @@ class LevelsTable(QTableWidget):
         self.customContextMenuRequested.connect(self._offer)
         if (rows := self.verticalHeader()) is not None:
             rows.hide()
-            rows.setDefaultSectionSize(_ROW)
+            rows.setDefaultSectionSize(sized(_ROW))
         if (columns := self.horizontalHeader()) is not None:
             columns.hide()
             columns.setSectionResizeMode(0, QHeaderView.ResizeMode.Stretch)
@@ -64,7 +65,7 @@ class LevelsTable(QTableWidget):
         if 0 <= row < len(listed):
             self.setCurrentCell(row, 0)
         self.blockSignals(False)
-        self.setFixedHeight(_ROW * min(max(len(listed), 1), _MOST_ROWS) + 4)
+        self.setFixedHeight(sized(_ROW) * min(max(len(listed), 1), _MOST_ROWS) + 4)
         return len(column.levels) - len(listed)
 
     def _edited(self, item: QTableWidgetItem) -> None:

@@ -7,6 +7,7 @@ from PyQt6.QtGui import QMouseEvent, QPainter, QPaintEvent
 from PyQt6.QtWidgets import QFrame, QLabel, QPushButton, QWidget
 
 from rhabdos.app.controls.rows_and_columns import in_a_column, in_a_row
+from rhabdos.app.controls.theme import sized
 from rhabdos.app.controls.typed_fields import Field, chooser, fault_line, heading, labelled, quiet
 from rhabdos.app.rows.facts_levels import LevelsTable
 from rhabdos.app.session.preparing import Foreseen
@@ -69,7 +70,7 @@ class FirstLook(QWidget):
         super().__init__()
         self._silhouettes = silhouettes
         self.column: Column | None = None
-        self.setFixedHeight(96)
+        self.setFixedHeight(sized(96))
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         self.setToolTip("Click to draw it.")
         silhouettes.ready.connect(self.update)

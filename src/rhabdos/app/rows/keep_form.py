@@ -4,6 +4,7 @@ from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import QFrame, QLineEdit, QListWidget, QListWidgetItem, QWidget
 
 from rhabdos.app.controls.rows_and_columns import in_a_column, in_a_row
+from rhabdos.app.controls.theme import sized
 from rhabdos.app.controls.typed_fields import chooser, quiet
 from rhabdos.app.controls.variable_list import chosen_variable, variable_chooser
 from rhabdos.app.controls.word_buttons import word_button
@@ -182,7 +183,7 @@ class ConditionPart(QFrame):
                 item.setCheckState(Qt.CheckState.Unchecked)
                 self.levels.addItem(item)
         self.levels.blockSignals(False)
-        self.levels.setFixedHeight(22 * min(max(self.levels.count(), 2), 8) + 8)
+        self.levels.setFixedHeight(sized(22) * min(max(self.levels.count(), 2), 8) + 8)
         hidden = len(column.levels) - _MOST_LEVELS if isinstance(column, CategoryColumn) else 0
         self.note.setText(f"{hidden:,} more levels are kept by their text." if hidden > 0 else "")
         self._choose_way()

@@ -11,7 +11,7 @@ from PyQt6.QtCore import QPoint, QRect, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QFont, QFontMetrics, QPainter, QPaintEvent, QPen, QResizeEvent
 from PyQt6.QtWidgets import QAbstractScrollArea, QWidget
 
-from rhabdos.app.controls.theme import theme
+from rhabdos.app.controls.theme import sized, theme
 from rhabdos.arrays import IntArray
 from rhabdos.data.cells import Cell, cell_reader, kind_words
 from rhabdos.data.columns import Column, NumberColumn
@@ -196,20 +196,20 @@ class ListedRows(QAbstractScrollArea):
         across.setPageStep(max(1, port.width() - self._numbers))
         across.setSingleStep(40)
         across.setRange(0, max(0, whole - port.width() + self._numbers))
-        down.setPageStep(max(1, port.height() - HEADER))
-        down.setSingleStep(ROW)
-        down.setRange(0, max(0, self.count * ROW - port.height() + HEADER))
+        down.setPageStep(max(1, port.height() - sized(HEADER)))
+        down.setSingleStep(sized(ROW))
+        down.setRange(0, max(0, self.count * sized(ROW) - port.height() + sized(HEADER)))
 
     def _bring_in_sight(self) -> None:
         port = self.viewport()
         across, down = self.horizontalScrollBar(), self.verticalScrollBar()
         if port is None or across is None or down is None or not self._widths:
             return
-        top, room = self.row * ROW, port.height() - HEADER
+        top, room = self.row * sized(ROW), port.height() - sized(HEADER)
         if top < down.value():
             down.setValue(top)
-        elif top + ROW > down.value() + room:
-            down.setValue(top + ROW - room)
+        elif top + sized(ROW) > down.value() + room:
+            down.setValue(top + sized(ROW) - room)
         left, width = self._lefts[self.column], self._widths[self.column]
         wide = port.width() - self._numbers
         if left < across.value():
@@ -228,7 +228,7 @@ class ListedRows(QAbstractScrollArea):
 
     def _font(self, bold: bool = False, small: bool = False, slanting: bool = False) -> QFont:
         font = QFont(self.font())
-        font.setPixelSize(12 if small else 14)
+        font.setPixelSize(sized(12 if small else 14))
         font.setWeight(QFont.Weight.DemiBold if bold else QFont.Weight.Normal)
         font.setItalic(slanting)
         return font
@@ -262,22 +262,22 @@ class ListedRows(QAbstractScrollArea):
         down, across = self.verticalScrollBar(), self.horizontalScrollBar()
         assert down
         assert across
-        first = down.value() // ROW
-        shift = HEADER - down.value() % ROW
-        last = min(self.count, first + (rect.height() - shift) // ROW + 1)
+        first = down.value() // sized(ROW)
+        shift = sized(HEADER) - down.value() % sized(ROW)
+        last = min(self.count, first + (rect.height() - shift) // sized(ROW) + 1)
         places = self.columns_in_sight()
         rows = [self.row_at(index) for index in range(first, last)]
         self._paint_grounds(painter, rect, rows, first, shift)
-        painter.setClipRect(self._numbers, HEADER, rect.width(), rect.height())
+        painter.setClipRect(self._numbers, sized(HEADER), rect.width(), rect.height())
         for column in places:
             self._paint_column(painter, column, rows, shift, self._x(column))
         painter.setClipping(False)
         self._paint_numbers(painter, rows, shift)
         self._paint_names(painter, rect, places)
         if self.hasFocus() and first <= self.row < last:
-            top = shift + (self.row - first) * ROW
-            cell = QRect(self._x(self.column), top, self._widths[self.column] - 1, ROW - 1)
-            painter.setClipRect(self._numbers, HEADER, rect.width(), rect.height())
+            top = shift + (self.row - first) * sized(ROW)
+            cell = QRect(self._x(self.column), top, self._widths[self.column] - 1, sized(ROW) - 1)
+            painter.setClipRect(self._numbers, sized(HEADER), rect.width(), rect.height())
             painter.setPen(QPen(QColor(t.chosen), 1))
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.drawRect(cell)
@@ -293,14 +293,14 @@ class ListedRows(QAbstractScrollArea):
     ) -> None:
         t = theme()
         for index, row in enumerate(rows):
-            top = shift + index * ROW
+            top = shift + index * sized(ROW)
             if row in self.found:
-                painter.fillRect(0, top, rect.width(), ROW, QColor(t.notice_ground))
+                painter.fillRect(0, top, rect.width(), sized(ROW), QColor(t.notice_ground))
             elif first + index == self.row:
-                painter.fillRect(0, top, rect.width(), ROW, QColor(t.shown_ground))
+                painter.fillRect(0, top, rect.width(), sized(ROW), QColor(t.shown_ground))
         painter.setPen(QPen(QColor(t.hairline), 1))
         for index in range(len(rows)):
-            bottom = shift + (index + 1) * ROW - 1
+            bottom = shift + (index + 1) * sized(ROW) - 1
             painter.drawLine(0, bottom, rect.width(), bottom)
 
     def _paint_column(
@@ -324,7 +324,7 @@ class ListedRows(QAbstractScrollArea):
             text = cell.text
             if metrics.horizontalAdvance(text) > room:
                 text = metrics.elidedText(text, Qt.TextElideMode.ElideRight, room)
-            where = QRect(left + _PADDING, shift + index * ROW, room, ROW)
+            where = QRect(left + _PADDING, shift + index * sized(ROW), room, sized(ROW))
             if cell.missing:
                 painter.setFont(slanting)
                 painter.setPen(quiet)
@@ -339,8 +339,8 @@ class ListedRows(QAbstractScrollArea):
         painter.setFont(self._font())
         painter.setPen(QColor(theme().quiet))
         for index, row in enumerate(rows):
-            where = QRect(0, shift + index * ROW, self._numbers - _PADDING, ROW)
-            if where.bottom() > HEADER:
+            where = QRect(0, shift + index * sized(ROW), self._numbers - _PADDING, sized(ROW))
+            if where.bottom() > sized(HEADER):
                 number = f"{self.table.row_number(row):,}"
                 both = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
                 painter.drawText(where, both, number)
@@ -348,33 +348,33 @@ class ListedRows(QAbstractScrollArea):
     def _paint_names(self, painter: QPainter, rect: QRect, places: list[int]) -> None:
         assert self.table
         t = theme()
-        painter.fillRect(0, 0, rect.width(), HEADER, QColor(t.panel))
-        painter.setClipRect(self._numbers, 0, rect.width(), HEADER)
+        painter.fillRect(0, 0, rect.width(), sized(HEADER), QColor(t.panel))
+        painter.setClipRect(self._numbers, 0, rect.width(), sized(HEADER))
         bold, small = self._font(bold=True), self._font(small=True)
         metrics = QFontMetrics(bold)
         for column in places:
             variable = self.table.columns[column]
             left, width = self._x(column), self._widths[column]
             if variable.name == self.chosen:
-                painter.fillRect(left, 0, width, HEADER, QColor(t.chosen_ground))
+                painter.fillRect(left, 0, width, sized(HEADER), QColor(t.chosen_ground))
             number = isinstance(variable, NumberColumn)
             side = Qt.AlignmentFlag.AlignRight if number else Qt.AlignmentFlag.AlignLeft
             room = width - 2 * _PADDING
             name = metrics.elidedText(printable(variable.label), Qt.TextElideMode.ElideRight, room)
             painter.setFont(bold)
             painter.setPen(QColor(t.ink))
-            painter.drawText(QRect(left + _PADDING, 4, room, 20), side, name)
+            painter.drawText(QRect(left + _PADDING, sized(4), room, sized(20)), side, name)
             painter.setFont(small)
             painter.setPen(QColor(t.quiet))
             words = QFontMetrics(small).elidedText(
                 printable(kind_words(variable)), Qt.TextElideMode.ElideRight, room
             )
-            painter.drawText(QRect(left + _PADDING, 23, room, 18), side, words)
+            painter.drawText(QRect(left + _PADDING, sized(23), room, sized(18)), side, words)
             if variable.name == self.order.column:
-                self._paint_arrow(painter, left + width - _PADDING + 5, 15)
+                self._paint_arrow(painter, left + width - _PADDING + 5, sized(15))
         painter.setClipping(False)
         painter.setPen(QPen(QColor(t.hairline), 1))
-        painter.drawLine(0, HEADER - 1, rect.width(), HEADER - 1)
+        painter.drawLine(0, sized(HEADER) - 1, rect.width(), sized(HEADER) - 1)
 
     def _paint_arrow(self, painter: QPainter, x: int, y: int) -> None:
         """Which way the rows are in order: the thin end is the smaller one."""

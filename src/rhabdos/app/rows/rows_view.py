@@ -4,6 +4,7 @@ from PyQt6.QtCore import QPoint, Qt, pyqtSignal
 from PyQt6.QtGui import QContextMenuEvent, QKeyEvent, QMouseEvent
 from PyQt6.QtWidgets import QWidget
 
+from rhabdos.app.controls.theme import sized
 from rhabdos.app.rows.listed_rows import HEADER, NARROWEST, ROW, ListedRows
 
 
@@ -37,7 +38,7 @@ class RowsView(ListedRows):
 
     def _edge_at(self, x: int, y: int) -> int | None:
         """The column whose right edge is there, to be dragged."""
-        if y >= HEADER:
+        if y >= sized(HEADER):
             return None
         edges = ((c, self._x(c) + self._widths[c]) for c in self.columns_in_sight())
         return next((c for c, edge in edges if abs(edge - x) <= 3), None)
@@ -52,13 +53,13 @@ class RowsView(ListedRows):
             return
         column = self._column_at(x)
         down = self.verticalScrollBar()
-        if y < HEADER and column is not None:
+        if y < sized(HEADER) and column is not None:
             name = self.table.columns[column].name
             if name == self.chosen:
                 self.sort_asked.emit(name)
             self.column_chosen.emit(name)
-        elif down is not None and y >= HEADER:
-            row = (y - HEADER + down.value()) // ROW
+        elif down is not None and y >= sized(HEADER):
+            row = (y - sized(HEADER) + down.value()) // sized(ROW)
             if row < self.count:
                 self.go_to(row, column)
                 if column is not None:
@@ -83,7 +84,7 @@ class RowsView(ListedRows):
 
     def mouseDoubleClickEvent(self, event: QMouseEvent | None) -> None:
         """Show a cell in the figure."""
-        if event is not None and event.position().y() >= HEADER:
+        if event is not None and event.position().y() >= sized(HEADER):
             self._show()
 
     def _show(self) -> None:
@@ -98,8 +99,8 @@ class RowsView(ListedRows):
         column, down = self._column_at(event.pos().x()), self.verticalScrollBar()
         if column is None or down is None:
             return
-        if event.reason() == QContextMenuEvent.Reason.Mouse and event.pos().y() >= HEADER:
-            row = (event.pos().y() - HEADER + down.value()) // ROW
+        if event.reason() == QContextMenuEvent.Reason.Mouse and event.pos().y() >= sized(HEADER):
+            row = (event.pos().y() - sized(HEADER) + down.value()) // sized(ROW)
             if row < self.count:
                 self.go_to(row, column)
         if current := self.current:
@@ -111,7 +112,7 @@ class RowsView(ListedRows):
             return
         ctrl = bool(event.modifiers() & Qt.KeyboardModifier.ControlModifier)
         port = self.viewport()
-        page = max(1, ((port.height() if port else 0) - HEADER) // ROW - 1)
+        page = max(1, ((port.height() if port else 0) - sized(HEADER)) // sized(ROW) - 1)
         key, last = event.key(), len(self.table.columns) - 1
         moves: dict[int, tuple[int, int]] = {
             Qt.Key.Key_Down: (self.row + 1, self.column),
@@ -131,7 +132,7 @@ class RowsView(ListedRows):
         elif key in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
             self._show()
         elif key == Qt.Key.Key_Menu and (current := self.current) and port:
-            where = QPoint(self._x(self.column) + 8, HEADER)
+            where = QPoint(self._x(self.column) + 8, sized(HEADER))
             self.menu_asked.emit(current[0], current[1].name, port.mapToGlobal(where))
         else:
             super().keyPressEvent(event)

@@ -9,6 +9,7 @@ from PyQt6.QtGui import QFont, QFontMetrics, QPainter, QPaintEvent, QResizeEvent
 from PyQt6.QtWidgets import QToolButton, QWidget
 
 from rhabdos.app.controls.marked import mark
+from rhabdos.app.controls.theme import sized
 from rhabdos.app.controls.typed_fields import plain_tip
 from rhabdos.figure.phrases import PHRASES
 from rhabdos.figure.phrases.phrase import Key
@@ -47,7 +48,7 @@ class SentenceBar(QWidget):
         self.setObjectName("sentence")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self._font = QFont(self.font())
-        self._font.setPixelSize(_SIZE)
+        self._font.setPixelSize(sized(_SIZE))
         self._metrics = QFontMetrics(self._font)
         self._blank = self._metrics.horizontalAdvance(" ")
         self._fragments: tuple[Fragment, ...] = ()
@@ -104,22 +105,22 @@ class SentenceBar(QWidget):
         it all."""
         line = self._metrics.height() + 3
         blank = self._blank
-        x, y = _SIDE, _ABOVE
+        x, y = sized(_SIDE), sized(_ABOVE)
         words: list[tuple[QRect, str]] = []
         for piece in self._pieces:
             button = self._buttons[piece.phrase] if piece.phrase else None
             own = button.across if button else 0
             across = own + piece.across
-            if x > _SIDE and x + across > width - _SIDE:
-                x, y = _SIDE, y + line + _LINE_GAP
+            if x > sized(_SIDE) and x + across > width - sized(_SIDE):
+                x, y = sized(_SIDE), y + line + sized(_LINE_GAP)
             if button and move:
                 button.setGeometry(QRect(x, y, own, line))
             if piece.text:
                 words.append((QRect(x + own, y, across - own, line), piece.text))
             x += across + (blank if piece.spaced else 0)
         if move:
-            self.words, self._high = words, y + line + _BELOW
-        return y + line + _BELOW
+            self.words, self._high = words, y + line + sized(_BELOW)
+        return y + line + sized(_BELOW)
 
     def hasHeightForWidth(self) -> bool:
         return True
@@ -131,7 +132,7 @@ class SentenceBar(QWidget):
         return QSize(600, self._place(self.width(), move=False))
 
     def minimumSizeHint(self) -> QSize:
-        return QSize(300, self._metrics.height() + 3 + _ABOVE + _BELOW)
+        return QSize(300, self._metrics.height() + 3 + sized(_ABOVE) + sized(_BELOW))
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         super().resizeEvent(event)
@@ -210,7 +211,7 @@ class _PhraseButton(QToolButton):
         if text == self._said:
             return
         self._said = text
-        shown = self.fontMetrics().elidedText(text, Qt.TextElideMode.ElideRight, _WIDEST)
+        shown = self.fontMetrics().elidedText(text, Qt.TextElideMode.ElideRight, sized(_WIDEST))
         self.setText(shown.replace("&", "&&"))
         self.setToolTip(plain_tip(text) if shown != text else "")
         self.setAccessibleName(f"{PHRASES[self._phrase].title}: {text}")

@@ -7,6 +7,7 @@ from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import QSplitter, QStackedWidget, QWidget
 
 from rhabdos.app.controls.dialog_layout import pause
+from rhabdos.app.controls.theme import sized
 from rhabdos.app.paper.stage import Stage
 from rhabdos.app.session.session import Session
 from rhabdos.data.table import Table
@@ -182,7 +183,7 @@ class FigurePlace(QSplitter):
     def show_drawn(self, readings: Readings) -> None:
         """The figure itself."""
         self.stage.show_readings(readings)
-        height = _SUMMARY + _ROW * min(max(len(readings.groups), 1), _MOST_ROWS)
+        height = sized(_SUMMARY) + sized(_ROW) * min(max(len(readings.groups), 1), _MOST_ROWS)
         if self.sizes()[1] < height:
             self.setSizes([max(200, sum(self.sizes()) - height), height])
 
@@ -201,7 +202,9 @@ class FigurePlace(QSplitter):
 
     def _is_folded(self, pane: Pane) -> bool:
         whole = self.window() or self
-        small = whole.height() < _LOW if pane == "summary" else whole.width() < _NARROW
+        small = (
+            whole.height() < sized(_LOW) if pane == "summary" else whole.width() < sized(_NARROW)
+        )
         return self._folds.get(pane, small and pane != "settings")
 
     def _fold(self) -> None:
@@ -226,7 +229,8 @@ class FigurePlace(QSplitter):
         self._fold()
         if not self._columns_moved:
             left, right = (
-                min(most, max(least, int(self.width() * share))) for least, most, share in _COLUMNS
+                min(sized(most), max(sized(least), int(self.width() * share)))
+                for least, most, share in _COLUMNS
             )
             self.columns.setSizes([left, self.width() - left - right, right])
 

@@ -20,7 +20,6 @@ from rhabdos.quoting import brief, quoted
 from rhabdos.scene.plain_charts import chart_size, usual_colour
 from rhabdos.scene.style.look import TITLES
 
-_WIDE = 268  # pixels
 _MOST_COLOURED = 12  # levels that have a field for a colour of their own
 _WORDS = (
     ("title", "Title", "Title of the chart"),
@@ -45,7 +44,6 @@ class ChartPanel(QWidget):
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.setFixedWidth(_WIDE)
         self._chart: PlainChart | None = None
         self.words = {key: Field(name) for key, _, name in _WORDS}
         self.colour = ColourField("Colour of all")

@@ -29,7 +29,7 @@ from PyQt6.QtWidgets import (
 
 from rhabdos.app.controls.marked import mark
 from rhabdos.app.controls.rows_and_columns import in_a_column, in_a_row
-from rhabdos.app.controls.theme import theme
+from rhabdos.app.controls.theme import sized, theme
 from rhabdos.app.controls.typed_fields import plain_tip
 from rhabdos.app.controls.word_buttons import word_button
 from rhabdos.app.variables.silhouettes import Silhouette, Silhouettes, paint_silhouette
@@ -61,7 +61,7 @@ class Grid(Struct, frozen=True):
         """Where a card stands, ``top`` pixels scrolled."""
         row, column = divmod(index, self.across)
         left = GAP + column * (self.width + GAP)
-        return QRect(left, GAP + row * (HEIGHT + GAP) - top, self.width, HEIGHT)
+        return QRect(left, GAP + row * (sized(HEIGHT) + GAP) - top, self.width, sized(HEIGHT))
 
 
 class Overview(QWidget):
@@ -86,7 +86,7 @@ class Overview(QWidget):
         self.search.setPlaceholderText("Find a variable")
         self.search.setAccessibleName("Find a variable")
         self.search.setClearButtonEnabled(True)
-        self.search.setFixedWidth(240)
+        self.search.setFixedWidth(sized(240))
         self.summary = QLabel()
         self.summary.setObjectName("quiet")
         self.summary.setTextFormat(Qt.TextFormat.PlainText)
@@ -214,8 +214,8 @@ class Cards(QAbstractScrollArea):
     @property
     def grid(self) -> Grid:
         """How the cards stand in the present width."""
-        room = max(WIDTH, (self.viewport() or self).width() - GAP)
-        across = max(1, room // (WIDTH + GAP))
+        room = max(sized(WIDTH), (self.viewport() or self).width() - GAP)
+        across = max(1, room // (sized(WIDTH) + GAP))
         return Grid(across, room // across - GAP)
 
     def _set_bar(self) -> None:
@@ -225,7 +225,7 @@ class Cards(QAbstractScrollArea):
         rows = -(-len(self.columns) // self.grid.across)
         bar.setPageStep(max(1, port.height()))
         bar.setSingleStep(48)
-        bar.setRange(0, max(0, rows * (HEIGHT + GAP) + GAP - port.height()))
+        bar.setRange(0, max(0, rows * (sized(HEIGHT) + GAP) + GAP - port.height()))
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         super().resizeEvent(event)
@@ -249,8 +249,8 @@ class Cards(QAbstractScrollArea):
         painter = QPainter(port)
         painter.fillRect(port.rect(), QColor(theme().ground))
         grid = self.grid
-        first = max(0, (bar.value() - GAP) // (HEIGHT + GAP)) * grid.across
-        last = ((bar.value() + port.height()) // (HEIGHT + GAP) + 1) * grid.across
+        first = max(0, (bar.value() - GAP) // (sized(HEIGHT) + GAP)) * grid.across
+        last = ((bar.value() + port.height()) // (sized(HEIGHT) + GAP) + 1) * grid.across
         for index in range(first, min(last, len(self.columns))):
             self._paint(painter, index, grid.rect(index, bar.value()))
 
@@ -267,13 +267,13 @@ class Cards(QAbstractScrollArea):
         inner = rect.adjusted(14, 9, -12, -9)
         bold, small = self._font(15, True), self._font(12)
         self._write(painter, inner, 0, printable(column.label), bold, t.ink)
-        self._write(painter, inner, 20, _facts(column), small, t.quiet)
+        self._write(painter, inner, sized(20), _facts(column), small, t.quiet)
         shape = self._silhouettes.of(column)
-        box = QRect(inner.left(), inner.top() + 44, inner.width(), _SHAPE)
+        box = QRect(inner.left(), inner.top() + sized(44), inner.width(), sized(_SHAPE))
         if shape is None:
-            self._write(painter, inner, 66, "looking …", small, t.quiet)
+            self._write(painter, inner, sized(66), "looking …", small, t.quiet)
             return
-        under = inner.top() + 44 + _SHAPE + 3 - inner.top()
+        under = sized(44) + sized(_SHAPE) + 3
         if isinstance(column, CategoryColumn):
             self._paint_levels(painter, box, shape)
             names = ", ".join(printable(level) for level in column.levels[:6])
@@ -284,7 +284,7 @@ class Cards(QAbstractScrollArea):
             self._write(painter, inner, under, with_unit(ends, column.unit), small, t.quiet)
         elif isinstance(column, LabelColumn):
             some = ", ".join(printable(text) for text in column.texts[:4] if text)
-            self._write(painter, inner, 60, some, small, t.quiet)
+            self._write(painter, inner, sized(60), some, small, t.quiet)
         if problems := self.problems_of(column):
             problem = problems[0]
             words = SHORT.get(problem.code, problem.code.replace("-", " "))
@@ -315,7 +315,7 @@ class Cards(QAbstractScrollArea):
     def _paint_foot(self, painter: QPainter, rect: QRect, text: str, ground: str, ink: str) -> None:
         """What looks wrong, or is offered, at the foot of the card."""
         small = self._font(12)
-        foot = QRect(rect.left() + 1, rect.bottom() - 21, rect.width() - 2, 21)
+        foot = QRect(rect.left() + 1, rect.bottom() - sized(21), rect.width() - 2, sized(21))
         painter.fillRect(foot, QColor(ground))
         painter.setFont(small)
         painter.setPen(QColor(ink))
@@ -330,12 +330,12 @@ class Cards(QAbstractScrollArea):
         painter.setPen(QColor(colour))
         metrics = QFontMetrics(font)
         shown = metrics.elidedText(text, Qt.TextElideMode.ElideRight, inner.width())
-        place = QRect(inner.left(), inner.top() + down, inner.width(), 20)
+        place = QRect(inner.left(), inner.top() + down, inner.width(), sized(20))
         painter.drawText(place, Qt.AlignmentFlag.AlignVCenter, shown)
 
     def _font(self, pixels: int, bold: bool = False) -> QFont:
         font = QFont(self.font())
-        font.setPixelSize(pixels)
+        font.setPixelSize(sized(pixels))
         font.setWeight(QFont.Weight.DemiBold if bold else QFont.Weight.Normal)
         return font
 
@@ -367,7 +367,7 @@ class Cards(QAbstractScrollArea):
             return
         self.current = index
         column = self.columns[index]
-        at_foot = point.y() > self.rect_of(index).bottom() - 22
+        at_foot = point.y() > self.rect_of(index).bottom() - sized(22)
         if at_foot and self.looked_at(column) and self.problems_of(column):
             self.rows_asked.emit(column.name)
         elif at_foot and self.tail_words(column):

@@ -14,7 +14,7 @@ from PyQt6.QtWidgets import (
 )
 
 from rhabdos.app.controls.rows_and_columns import in_a_column
-from rhabdos.app.controls.theme import theme
+from rhabdos.app.controls.theme import sized, theme
 from rhabdos.app.controls.typed_fields import plain_tip
 from rhabdos.app.variables.silhouettes import Silhouettes, paint_silhouette
 from rhabdos.data.columns import CategoryColumn, Column, DateColumn, LabelColumn, NumberColumn
@@ -137,7 +137,9 @@ class _Delegate(QStyledItemDelegate):
         self.shown: set[str] = set()
 
     def sizeHint(self, _option: QStyleOptionViewItem, index: QModelIndex) -> QSize:
-        return QSize(80, _HEADER if isinstance(index.data(_COLUMN_ROLE), _Heading) else _ITEM)
+        return QSize(
+            80, sized(_HEADER) if isinstance(index.data(_COLUMN_ROLE), _Heading) else sized(_ITEM)
+        )
 
     def paint(
         self, painter: QPainter | None, option: QStyleOptionViewItem, index: QModelIndex
@@ -171,19 +173,21 @@ class _Delegate(QStyledItemDelegate):
         if self._view.hasFocus() and index == self._view.currentIndex():
             painter.setPen(QColor(t.chosen))
             painter.drawRect(rect.adjusted(0, 0, -1, -1))
-        place = QRect(rect.left() + 14, rect.top() + 7, _SHAPE_WIDTH, _SHAPE_HEIGHT)
+        place = QRect(rect.left() + 14, rect.top() + sized(7), _SHAPE_WIDTH, sized(_SHAPE_HEIGHT))
         if silhouette := self._silhouettes.of(column):
             paint_silhouette(painter, place, silhouette)
         left = place.right() + 11
         width = rect.right() - left - 8
         for text, font, colour, y in (
-            (column.label, _sized(option.font, 14, bold=True), t.ink, rect.top() + 2),
-            (facts(column), _sized(option.font, 12), t.quiet, rect.top() + 19),
+            (column.label, _sized(option.font, 14, bold=True), t.ink, rect.top() + sized(2)),
+            (facts(column), _sized(option.font, 12), t.quiet, rect.top() + sized(19)),
         ):
             painter.setFont(font)
             painter.setPen(QColor(colour))
             shortened = QFontMetrics(font).elidedText(text, Qt.TextElideMode.ElideRight, width)
-            painter.drawText(QRect(left, y, width, 18), Qt.AlignmentFlag.AlignVCenter, shortened)
+            painter.drawText(
+                QRect(left, y, width, sized(18)), Qt.AlignmentFlag.AlignVCenter, shortened
+            )
 
     def _under_pointer(self, rect: QRect) -> bool:
         # The option tells it too, but to read it makes the 350 constants of QStyle, before the
@@ -198,7 +202,7 @@ class _Delegate(QStyledItemDelegate):
 
 def _sized(font: QFont, pixels: int, bold: bool = False) -> QFont:
     dressed = QFont(font)
-    dressed.setPixelSize(pixels)
+    dressed.setPixelSize(sized(pixels))
     dressed.setWeight(QFont.Weight.DemiBold if bold else QFont.Weight.Normal)
     return dressed
 
