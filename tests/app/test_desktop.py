@@ -130,3 +130,37 @@ def test_every_picture_that_the_style_names_is_there(qapp, colours):
     theme.dress(qapp, theme.LIGHT)
     assert named
     assert [path for path in named if not Path(path.strip("\"'")).exists()] == []
+
+
+def _against(colours):
+    """What must be told from what it lies on: outlines of controls and handles of scroll bars,
+    silhouettes, marks of focus, and what the rod holds."""
+    grounds = [colours.panel, colours.ground, colours.field, colours.shown_ground]
+    for name in ("outline", "chosen", "number_shape", "group_shape"):
+        for ground in grounds if name in ("outline", "chosen") else grounds[::3] + grounds[:1]:
+            yield name, getattr(colours, name), ground
+    for name in ("brass", "on_rod"):
+        yield name, getattr(colours, name), colours.rod
+
+
+@pytest.mark.parametrize("colours", [theme.LIGHT, theme.DARK], ids=["light", "dark"])
+def test_outlines_handles_silhouettes_and_focus_stand_out_three_to_one(colours):
+    low = [(n, a, b) for n, a, b in _against(colours) if relative_contrast(a, b) < 3]
+    assert low == []
+    words = ((colours.ink, 7), (colours.quiet, 4.5), (colours.fault, 4.5))
+    for colour, least in words:
+        assert relative_contrast(colour, colours.panel) >= least
+    assert relative_contrast(colours.notice_ink, colours.notice_ground) >= 4.5
+    assert f"QScrollBar::handle {{ background: {colours.outline}" in theme._style(colours)
+
+
+def relative_contrast(one, other):
+    """Of WCAG 2.1, worked out from its definition."""
+
+    def luminance(colour):
+        parts = [int(colour[at : at + 2], 16) / 255 for at in (1, 3, 5)]
+        linear = [c / 12.92 if c <= 0.04045 else ((c + 0.055) / 1.055) ** 2.4 for c in parts]
+        return 0.2126 * linear[0] + 0.7152 * linear[1] + 0.0722 * linear[2]
+
+    light, dark = sorted((luminance(one), luminance(other)), reverse=True)
+    return (light + 0.05) / (dark + 0.05)

@@ -280,6 +280,8 @@ def test_a_recipe_alone_asks_for_its_data_once_and_remembers_them(empty, tmp_pat
     assert len(titles) == 1
     assert again.session.recipe == empty.recipe
     again.close()
+    again.deleteLater()
+    QApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
 
 
 def test_a_recipe_that_was_opened_is_what_ctrl_s_saves_over(empty, tmp_path, monkeypatch):

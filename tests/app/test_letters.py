@@ -1,6 +1,7 @@
 """Large letters of the desktop: nothing that holds words is in fixed pixels, whatever the place."""
 
 import pytest
+from PyQt6.QtCore import QEvent
 from PyQt6.QtGui import QFont, QFontMetrics
 from PyQt6.QtWidgets import QAbstractButton, QApplication, QComboBox, QLabel, QLineEdit
 
@@ -28,6 +29,8 @@ def lettered(request, qtbot, dressed, monkeypatch):
     yield Hands(window, qtbot)
     window.filing.may_close = lambda: True
     window.close()
+    window.deleteLater()
+    QApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
     monkeypatch.setattr(theme, "_larger", 1.0)
     dressed.setFont(usual)
     theme.dress(dressed, theme.LIGHT)

@@ -233,3 +233,20 @@ def test_a_fill_as_the_paper_without_a_line_is_told_and_cured():
 def test_fills_that_are_seen_or_have_a_line_are_not_told(forms, text):
     readings = readings_of(forms, text, split=())
     assert vanishing_notice(build(readings, measure), readings) is None
+
+
+# The lightest lines
+
+
+def test_lines_that_are_nearly_as_light_as_the_paper_have_an_edge():
+    text = "arrange = 'overlaid'\n[look]\npalette = 'kelp'\n[look.colours]\n'Ledge' = '#F5E6B8'"
+    lines = of(scene_of(("curve",), text), Path, "curve")
+    light = [line for line in lines if line.colour == "#F5E6B8"]
+    assert len(light) == 1
+    (edge,) = [
+        m for m in lines if m.meaning == light[0].meaning and m.width == light[0].width + 1.0
+    ]
+    assert lines.index(edge) < lines.index(light[0])
+    assert np.array_equal(edge.points, light[0].points)
+    dark = [line for line in lines if line.meaning != light[0].meaning]
+    assert len(dark) == 1

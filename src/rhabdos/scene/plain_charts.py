@@ -44,7 +44,7 @@ _TITLE = 12.0  # points
 _NAMES_SHARE = 0.3  # of the page's width, that names of levels may take
 _ROW, _LEAST_ROW = 23.0, 9.0  # points from bar to bar, as usual and where there are many
 _BAR_SHARE = 0.7  # of a row that its bar fills
-_LEVEL_COLOUR = "#AE9A82"
+_LEVEL_COLOUR = "#95826A"
 _SIDE_SHARE = 0.16  # of the page, for the distribution along a side
 _ROOM = 0.04  # of the range of values, on both sides of them
 

@@ -42,7 +42,7 @@ LIGHT = Theme(
     ink="#1E2B2F",
     quiet="#5B6A71",
     hairline="#D9DED8",
-    outline="#8A979B",
+    outline="#74838A",
     chosen="#3D4EA1",
     chosen_ground="#DFE3F4",
     shown_ground="#E2EBE8",
@@ -50,7 +50,7 @@ LIGHT = Theme(
     brass="#D9C48A",
     on_rod="#EEF1EC",
     number_shape="#5B8E93",
-    group_shape="#AE9A82",
+    group_shape="#95826A",
     notice_ground="#FBF0D3",
     notice_edge="#E2CB8B",
     notice_ink="#5A4409",
@@ -64,7 +64,7 @@ DARK = Theme(
     ink="#E6EBE8",
     quiet="#A3B0B3",
     hairline="#354145",
-    outline="#718085",
+    outline="#78878C",
     chosen="#A9B6F5",
     chosen_ground="#333D6B",
     shown_ground="#2A3838",
@@ -279,8 +279,8 @@ def _style(t: Theme) -> str:
         border-bottom: 1px solid {t.hairline}; padding: 3px; font-weight: 400; }}
     QScrollBar:vertical {{ background: transparent; width: 10px; margin: 0; }}
     QScrollBar:horizontal {{ background: transparent; height: 10px; margin: 0; }}
-    QScrollBar::handle {{ background: {t.hairline}; min-height: 28px; min-width: 28px; }}
-    QScrollBar::handle:hover {{ background: {t.outline}; }}
+    QScrollBar::handle {{ background: {t.outline}; min-height: 28px; min-width: 28px; }}
+    QScrollBar::handle:hover {{ background: {t.quiet}; }}
     QScrollBar::add-line, QScrollBar::sub-line {{ width: 0; height: 0; }}
     QSplitter::handle {{ background: {t.hairline}; }}
     QWidget#card {{ background: {t.panel}; border: 1px solid {t.outline}; }}

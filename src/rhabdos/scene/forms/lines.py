@@ -14,10 +14,12 @@ from rhabdos.scene.coordinates import Band, Frame
 from rhabdos.scene.forms.form import Drawing, Layers, SceneForm
 from rhabdos.scene.marks import Area, Mark, Meaning, Part, Path
 from rhabdos.scene.style.look import LINE_STROKES, usual_dash
+from rhabdos.scene.style.palette import edge_of
 from rhabdos.stats.axis_scale import AxisScale
 
 _SEEN = 2e-3  # of its greatest height, from which on a curve is worth a place on the axis
 _COLUMN = 1.0  # points of the page, in which a line needs one place …
+_EDGE = 0.5  # points of an edge at either side of a line that is nearly as light as the paper
 _STANDS_OUT = 0.1  # … but for what rises or falls by more between it and the next
 
 
@@ -118,6 +120,10 @@ def line_form(form: Form, part: Part) -> SceneForm:
                 ink, width, dash = drawing.stroke(
                     LINE_STROKES[form], group, colour, style.curve, usual
                 )
+                edge = edge_of(ink, style.ground or style.paper, style.ink)
+                if edge is not None and width and drawing.readings.groups[group].forward:
+                    around = width + 2 * _EDGE
+                    lines.append(Path(points, edge, around, 1.0, meaning, smooth, dash))
                 lines.append(Path(points, ink, width, 1.0, meaning, smooth, dash))
         return fills, lines
 

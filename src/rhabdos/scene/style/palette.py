@@ -141,6 +141,17 @@ def contrast(one: str, other: str) -> float:
 
 
 @lru_cache(maxsize=256)
+def edge_of(colour: str, paper: str, ink: str) -> str | None:
+    """The colour of an edge for a line that hardly stands out from its paper; None where it
+    does."""
+    from coloraide import Color
+
+    if contrast(colour, paper) >= _SEEN:
+        return None
+    return str(Color(colour).mix(ink, _TO_INK, space="srgb").to_string(hex=True, upper=True))
+
+
+@lru_cache(maxsize=256)
 def more_readable(one: str, other: str, ground: str) -> str:
     """Which of two colours stands out more on a ground."""
     from coloraide import Color
@@ -151,4 +162,5 @@ def more_readable(one: str, other: str, ground: str) -> str:
 
 # Contrast of words on a fill (WCAG 2.2, AA), and steps on the way there.
 _READABLE, _READABLE_STEPS = 4.5, 10
+_SEEN, _TO_INK = 2.2, 0.6  # contrast that a line needs, and how near to ink its edge is
 _MOST_MEASURED = 24  # colours, of which all pairs are compared
