@@ -12,6 +12,7 @@ from PyQt6.QtGui import (
     QPaintEvent,
     QPen,
     QPixmap,
+    QWheelEvent,
 )
 from PyQt6.QtWidgets import QApplication, QWidget
 
@@ -61,6 +62,10 @@ class Canvas(QWidget):
     given_up = pyqtSignal()
     """What a hand had moved stays where it was."""
     first_painted = pyqtSignal()
+    zoomed = pyqtSignal(float, float, float)
+    """Larger by so many steps, about a place of the page as shares of its sides."""
+    scrolled = pyqtSignal(float, float)
+    """What lies so many pixels beyond is to be seen: across, and down."""
     read = pyqtSignal(object)
     """The stop that is read now, or None."""
     rows_asked = pyqtSignal(object, object)
@@ -192,6 +197,24 @@ class Canvas(QWidget):
         if place.width() > self.width() / 3:
             return place
         return QRectF(place.left(), place.top() + 6, place.width(), 0)
+
+    # Larger and smaller
+
+    def wheelEvent(self, event: QWheelEvent | None) -> None:
+        """With Ctrl larger and smaller about the pointer; else along the page, where it is
+        larger than its room."""
+        if event is None:
+            return
+        turned = event.angleDelta() if event.pixelDelta().isNull() else event.pixelDelta()
+        if event.modifiers() & Qt.KeyboardModifier.ControlModifier:
+            place = event.position()
+            steps = event.angleDelta().y() / 120
+            self.zoomed.emit(steps, place.x() / self.width(), place.y() / self.height())
+            return
+        across, down = float(turned.x()), float(turned.y())
+        if event.modifiers() & Qt.KeyboardModifier.ShiftModifier:
+            across, down = down, across
+        self.scrolled.emit(across, down)
 
     # Pointing
 

@@ -2,13 +2,14 @@
 
 from typing import TYPE_CHECKING
 
-from PyQt6.QtCore import QRect, Qt, pyqtSignal
-from PyQt6.QtGui import QColor, QPainter, QPaintEvent, QResizeEvent
-from PyQt6.QtWidgets import QLabel, QPushButton, QWidget
+from PyQt6.QtCore import QRect, QRectF, Qt, pyqtSignal
+from PyQt6.QtGui import QColor, QPainter, QPaintEvent, QRegion, QResizeEvent
+from PyQt6.QtWidgets import QLabel, QPushButton, QScrollBar, QWidget
 
 from rhabdos.app.controls.rows_and_columns import in_a_column, in_a_row
 from rhabdos.app.controls.theme import theme
 from rhabdos.app.paper.canvas import Canvas
+from rhabdos.app.paper.zoom import Zoom
 from rhabdos.app.rods.rod import Rod
 from rhabdos.app.rods.ruler import thickness
 from rhabdos.figure.readings.readings import Readings
@@ -50,6 +51,9 @@ class Stage(QWidget):
         self._gripped = "bins"
         self._laid_out: tuple[Readings, tuple[Limits, ...] | None, Scene] | None = None
         self.rod.held.connect(self._hold)
+        self.zoom = Zoom()
+        self.canvas.zoomed.connect(self.zoom_at)
+        self.canvas.scrolled.connect(self.scroll_by)
         self.setMinimumSize(_SMALLEST, _SMALLEST)
 
     # Made when they are first due, which makes for a quicker start.
@@ -168,7 +172,8 @@ class Stage(QWidget):
                 build(self._readings, measure_for(self._readings.recipe), self._frozen),
             )
         scene = self._laid_out[2]
-        place = self._paper(*scene.points, scene.frame.upright)
+        upright = scene.frame.upright
+        place = self._paper(*scene.points, upright)
         self.canvas.setGeometry(place)
         self.canvas.show_scene(scene, self._readings)
         held = self.held_rod
@@ -176,9 +181,91 @@ class Stage(QWidget):
             if rod is not held:
                 rod.hide()
         if held:
-            held.setGeometry(_beside(place) if scene.frame.upright else _under(place, scene))
+            held.setGeometry(self._by_the_paper(place, scene))
             held.show_figure(self._readings, scene.frame, self.canvas.scale)
             held.show()
+        self._clip(held, upright)
+        self._show_bars(place, upright)
+
+    # Larger and smaller
+
+    def zoom_by(self, steps: float) -> None:
+        """Show the paper larger by so many steps, or smaller."""
+        self.zoom.by(steps)
+        self._place_anew()
+
+    def zoom_at(self, steps: float, across: float, down: float) -> None:
+        """The same about a place of the page that a hand points at."""
+        self.zoom.by(steps, (across, down))
+        self._place_anew()
+
+    def fit_page(self) -> None:
+        """Show the whole page."""
+        self.zoom.fit()
+        self._place_anew()
+
+    def fit_width(self) -> None:
+        """Show the page as wide as there is room."""
+        if self._laid_out is None:
+            return
+        scene = self._laid_out[2]
+        usual = self._whole_paper(*scene.points, scene.frame.upright)
+        self.zoom.to(self._room(scene.frame.upright).width() / usual.width())
+        self.zoom.down = 0.0
+        self._place_anew()
+
+    def scroll_by(self, across: float, down: float) -> None:
+        """Bring what lies so many pixels beyond in sight."""
+        paper = self.canvas.geometry()
+        self.zoom.across -= across / paper.width()
+        self.zoom.down -= down / paper.height()
+        self._place_anew()
+
+    def _place_anew(self) -> None:
+        if self._readings is not None and self._laid_out is not None:
+            self._rebuild()
+
+    @lazy
+    def bars(self) -> tuple[QScrollBar, QScrollBar]:
+        """What moves a page that is larger than the stage: across, and down."""
+        across = QScrollBar(Qt.Orientation.Horizontal, self)
+        down = QScrollBar(Qt.Orientation.Vertical, self)
+        across.setAccessibleName("Part of the page in sight, across")
+        down.setAccessibleName("Part of the page in sight, down")
+        across.valueChanged.connect(lambda at: self._moved_bar(across=at))
+        down.valueChanged.connect(lambda at: self._moved_bar(down=at))
+        return across, down
+
+    def _moved_bar(self, across: int | None = None, down: int | None = None) -> None:
+        paper = self.canvas.geometry()
+        room = self._room(self._readings is not None and self._readings.plan.upright)
+        if across is not None:
+            self.zoom.across = (across + room.width() / 2) / paper.width()
+        if down is not None:
+            self.zoom.down = (down + room.height() / 2) / paper.height()
+        self._place_anew()
+
+    def _show_bars(self, paper: QRect, upright: bool) -> None:
+        """The bars where the page reaches beyond its room."""
+        if self.zoom.whole and Stage.bars.made(self) is None:
+            return
+        room = self._room(upright)
+        ends = (
+            (self.bars[0], paper.width(), room.width(), room.left() - paper.left()),
+            (self.bars[1], paper.height(), room.height(), room.top() - paper.top()),
+        )
+        for bar, long, free, at in ends:
+            bar.blockSignals(True)
+            bar.setRange(0, max(0, round(long - free)))
+            bar.setPageStep(max(1, round(free)))
+            bar.setSingleStep(40)
+            bar.setValue(round(at))
+            bar.blockSignals(False)
+            bar.setVisible(long > free)
+            bar.raise_()
+        thick = self.bars[0].sizeHint().height()
+        self.bars[0].setGeometry(0, self.height() - thick, self.width() - thick, thick)
+        self.bars[1].setGeometry(self.width() - thick, 0, thick, self.height() - thick)
 
     def hold_grips_of(self, phrase: str) -> None:
         """Let the rod hold the grips of a phrase: the bell for curves, the tabs for all others."""
@@ -200,7 +287,44 @@ class Stage(QWidget):
             return None
         return _RODS[name].__get__(self, Stage) if name in _RODS else self.rod
 
+    def _room(self, upright: bool) -> QRectF:
+        """Where the paper may lie: above the rod, or beside it."""
+        under, beside = (0, thickness() + _GAP) if upright else (thickness() + _GAP, 0)
+        return QRectF(
+            beside + _MARGIN,
+            _MARGIN,
+            self.width() - beside - 2 * _MARGIN,
+            self.height() - under - 2 * _MARGIN,
+        )
+
     def _paper(self, width: float, height: float, upright: bool) -> QRect:
+        """Where the paper lies: as a whole, or larger about what is in sight."""
+        return self.zoom.placed(self._whole_paper(width, height, upright), self._room(upright))
+
+    def _by_the_paper(self, paper: QRect, scene: Scene) -> QRect:
+        """Where the rod lies: at the paper, or where that ends out of sight, at the stage's end."""
+        upright = scene.frame.upright
+        place = _beside(paper) if upright else _under(paper, scene)
+        room = self._room(upright)
+        if upright:
+            place.moveLeft(max(place.left(), round(room.left()) - _GAP - thickness()))
+        else:
+            place.moveTop(min(place.top(), round(room.bottom()) + 1 + _GAP))
+        return place
+
+    def _clip(self, held: "OnRod | None", upright: bool) -> None:
+        """Let nothing of a page that is larger than its room lie under the rod or beyond it."""
+        if self.zoom.whole:
+            self.canvas.clearMask()
+            return
+        seen = self.rect()
+        if held is not None and upright:
+            seen.setLeft(held.geometry().right() + 1)
+        elif held is not None:
+            seen.setBottom(held.geometry().top() - 1)
+        self.canvas.setMask(QRegion(seen.translated(-self.canvas.pos())))
+
+    def _whole_paper(self, width: float, height: float, upright: bool) -> QRect:
         """The largest place for a page of these proportions above the rod, or beside it."""
         under, beside = (0, thickness() + _GAP) if upright else (thickness() + _GAP, 0)
         free_width = self.width() - 2 * _MARGIN - beside

@@ -2,22 +2,35 @@
 
 from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QAction
-from PyQt6.QtWidgets import QMainWindow, QMessageBox
+from PyQt6.QtWidgets import QDialog, QDialogButtonBox, QMainWindow, QMessageBox, QTextBrowser
 
 from rhabdos import __version__
+from rhabdos.app.controls.rows_and_columns import in_a_column
+from rhabdos.app.controls.theme import sized
 from rhabdos.app.shell.keys import keys_text
 
 
 def show_keys(window: QMainWindow) -> None:
-    """The page of keys and gestures."""
-    box = _box(window, "Keys and gestures")
-    box.setTextFormat(Qt.TextFormat.RichText)
-    box.setText(
+    """The page of keys and gestures, which scrolls in whatever window there is."""
+    page = QTextBrowser()
+    page.setAccessibleName("Keys and gestures")
+    page.setFrameShape(QTextBrowser.Shape.NoFrame)
+    page.setHtml(
         keys_text(
             {action.text(): action.shortcut().toString() for action in actions_with_keys(window)}
         )
     )
-    box.open()
+    dialog = QDialog(window)
+    dialog.setWindowTitle("Keys and gestures")
+    dialog.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+    buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Close)
+    buttons.rejected.connect(dialog.reject)
+    in_a_column((page, 1), buttons, around=(16, 12, 16, 12), gap=8, of=dialog)
+    dialog.resize(
+        min(sized(760), window.width() - 40), min(sized(680), max(320, window.height() - 60))
+    )
+    page.setFocus()
+    dialog.open()
 
 
 def show_about(window: QMainWindow) -> None:

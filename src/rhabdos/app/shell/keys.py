@@ -20,6 +20,7 @@ FIGURE = {
     "Click a word": "type it where it stands",
     "Click a swatch in the legend": "pick the colour of its group",
     "Double-click a name": "call a level otherwise in this figure",
+    "Ctrl + wheel": "the page larger or smaller about the pointer; the wheel alone moves it",
     "Drag a text": "put it elsewhere; with Shift, an arrow from it",
     "Drag its margin, or Alt + drag": "take the figure into another program",
 }

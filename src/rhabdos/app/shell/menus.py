@@ -4,7 +4,7 @@ from collections.abc import Callable
 from functools import partial
 from typing import TYPE_CHECKING
 
-from PyQt6.QtGui import QAction
+from PyQt6.QtGui import QAction, QKeySequence
 from PyQt6.QtWidgets import QMenu
 
 from rhabdos.app.session.surroundings import Place
@@ -153,6 +153,14 @@ class Menus:
             for pane, words, keys in _FOLDS
         ]
         self._add(menu, "Only the figure, or all", window.figure.fold_all, "F11")
+        stage = window.figure.stage
+        self.sizes = [
+            self._add(menu, "Page larger", partial(stage.zoom_by, 1), "Ctrl++"),
+            self._add(menu, "Page smaller", partial(stage.zoom_by, -1), "Ctrl+-"),
+            self._add(menu, "Whole page", stage.fit_page, "Ctrl+Alt+F"),
+            self._add(menu, "Page as wide as there is room", stage.fit_width, "Ctrl+Alt+W"),
+        ]
+        self.sizes[0].setShortcuts([QKeySequence("Ctrl++"), QKeySequence("Ctrl+=")])
         menu.addSeparator()
         self.rod = self._add(
             menu, "Take hold of the rod", lambda: window.figure_actions.take_hold(), "Ctrl+R"
@@ -178,6 +186,7 @@ class Menus:
             self.tables,
             self.rod,
             self.read,
+            *self.sizes,
             self.part_rows,
             *self.phrases.values(),
         ):
