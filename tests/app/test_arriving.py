@@ -320,3 +320,43 @@ def test_typed_decimal_commas_and_pasted_lists_stay_in_their_column(empty):
     settle(empty)
     (value,) = empty.window.session.table.columns
     assert value.values.tolist() == [12.5, 13, 9.25]
+
+
+def test_keys_in_the_sheet_go_where_a_typist_expects(empty):
+    empty.press("Ctrl+T")
+    dialog = dialog_of(empty, TypingDialog)
+    sheet = dialog.sheet
+
+    def typed(text, key):
+        QTest.keyClicks(sheet, text[:1])
+        editor = sheet.viewport().findChild(QLineEdit)
+        QTest.keyClicks(editor, text[1:])
+        QTest.keyClick(editor, key)
+        QTest.qWait(20)  # the field of a cell is let go of afterwards
+        return sheet.currentRow(), sheet.currentColumn()
+
+    assert typed("12.5", Qt.Key.Key_Return) == (1, 0)
+    assert typed("7", Qt.Key.Key_Tab) == (1, 1)
+    assert typed("Ledge", Qt.Key.Key_Return) == (2, 0)
+    assert typed("8", Qt.Key.Key_Tab) == (2, 1)
+    assert typed("Saltmere", Qt.Key.Key_Tab) == (3, 0)
+    assert typed("9", Qt.Key.Key_Backtab) == (2, 1)
+    QTest.keyClick(sheet, Qt.Key.Key_Return)
+    assert sheet.rows() == [("12.5", ""), ("7", "Ledge"), ("8", "Saltmere"), ("9", "")]
+
+
+def test_tab_leaves_the_sheet_after_its_last_row_and_before_its_first(empty):
+    empty.press("Ctrl+T")
+    dialog = dialog_of(empty, TypingDialog)
+    sheet = dialog.sheet
+    sheet.fill([["1", ""], ["2", ""]])
+    sheet.setCurrentCell(0, 0)
+    for _ in range(12):
+        if not sheet.hasFocus():
+            break
+        QTest.keyClick(sheet, Qt.Key.Key_Tab)
+    assert not sheet.hasFocus()
+    sheet.setFocus()
+    sheet.setCurrentCell(0, 0)
+    QTest.keyClick(sheet, Qt.Key.Key_Backtab)
+    assert not sheet.hasFocus()

@@ -4,6 +4,7 @@ from msgspec import structs
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import (
+    QAbstractItemDelegate,
     QApplication,
     QDialog,
     QHeaderView,
@@ -167,7 +168,9 @@ def _is_number(text: str) -> bool:
 
 
 class Sheet(QTableWidget):
-    """Two columns of cells; Enter goes down, a paste fills as many cells as it has."""
+    """Two columns of cells, in which keys go as a typist expects: Tab to the next cell, also from
+    the end of a row to the next one; Enter down, to where the row was begun. A paste fills as many
+    cells as it has."""
 
     changed = pyqtSignal()
 
@@ -179,12 +182,56 @@ class Sheet(QTableWidget):
             columns.setSectionResizeMode(QHeaderView.ResizeMode.Stretch)
         if (rows := self.verticalHeader()) is not None:
             rows.setDefaultSectionSize(sized(26))
+        self.setTabKeyNavigation(False)
+        self._begun = 0
+        self._by_tab = False
         self.itemChanged.connect(self._edited)
+        self.currentCellChanged.connect(self._arrived)
 
     def _edited(self, item: QTableWidgetItem) -> None:
         if item.row() >= self.rowCount() - 3:
             self.setRowCount(self.rowCount() + _MORE)
         self.changed.emit()
+
+    def _arrived(self, _row: int, column: int, _before: int, _from: int) -> None:
+        """Remember where a row is begun, to which Enter comes back."""
+        if not self._by_tab:
+            self._begun = max(0, column)
+
+    def _across(self, step: int) -> None:
+        """To the next cell or the one before, also from row to row."""
+        at = max(0, self.currentRow()) * 2 + max(0, self.currentColumn()) + step
+        if 0 <= at < 2 * self.rowCount():
+            self._by_tab = True
+            self.setCurrentCell(*divmod(at, 2))
+            self._by_tab = False
+
+    def _down(self) -> None:
+        self.setCurrentCell(min(self.currentRow() + 1, self.rowCount() - 1), self._begun)
+
+    def closeEditor(self, editor: QWidget | None, hint: QAbstractItemDelegate.EndEditHint) -> None:
+        """Go on from a cell that was typed into."""
+        ends = QAbstractItemDelegate.EndEditHint
+        entered = hint == ends.NoHint and editor is not None and editor.hasFocus()
+        steps = {ends.EditNextItem: 1, ends.EditPreviousItem: -1}
+        super().closeEditor(editor, ends.NoHint if hint in steps else hint)
+        if hint in steps:
+            self._across(steps[hint])
+        elif entered:
+            self._down()
+
+    def focusNextPrevChild(self, forward: bool) -> bool:
+        """Tab goes from cell to cell; from the first one back, and after the last, on to what is
+        beside."""
+        row, column = self.currentRow(), self.currentColumn()
+        last = max(len(self.rows()), 0)
+        if forward and not (row > last and column == 0):
+            self._across(1)
+            return True
+        if not forward and (row, column) > (0, 0):
+            self._across(-1)
+            return True
+        return super().focusNextPrevChild(forward)
 
     def rows(self) -> list[tuple[str, str]]:
         """What was typed, without the blank rows at the end."""
@@ -222,9 +269,7 @@ class Sheet(QTableWidget):
                 max(0, self.currentColumn()),
             )
         elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
-            self.setCurrentCell(
-                min(self.currentRow() + 1, self.rowCount() - 1), self.currentColumn()
-            )
+            self._down()
         elif event.key() == Qt.Key.Key_Delete:
             for index in self.selectedIndexes():
                 self.takeItem(index.row(), index.column())
