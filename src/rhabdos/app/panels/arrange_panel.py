@@ -66,7 +66,8 @@ class ArrangePanel(Panel):
         if why:
             self.say(why)
         elif wanted != self.recipe:
-            self.recipe_asked.emit(f"Groups {self.words[key].text().lower()}", wanted)
+            named = self.words[key].text().partition("\n")[0].lower()
+            self.recipe_asked.emit(f"Groups {named}", wanted)
 
     def _paint(self) -> None:
         """Paint every arrangement that can be had; the others say why they cannot."""
@@ -76,6 +77,8 @@ class ArrangePanel(Panel):
             button = self.pictures[key]
             button.setProperty("unfit", bool(why))
             button.setToolTip(why)
+            named = self.words[key].text().partition("\n")[0]
+            self.words[key].setText(f"{named}\n{why}" if why else named)
             self.words[key].setEnabled(not why)
             if why:
                 button.setIcon(QIcon())

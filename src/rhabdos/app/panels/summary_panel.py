@@ -36,7 +36,7 @@ _TITLES = ("n", "missing", "mean", "sd", "min", "Q1", "median", "Q3", "max", "IQ
 _ROW = 23  # pixels
 _MOST_CURES = 4  # of one notice that stand beside it
 _LIST_WIDE = 460  # pixels of the words in the list of notices
-_ROOM_FOR_A_NOTICE = 1100  # pixels; in a narrower window its text breaks
+_BESIDE_A_NOTICE = 420  # pixels of what stands beside a notice
 
 
 class _Model(QAbstractTableModel):
@@ -234,12 +234,13 @@ class NoticeStrip(QWidget):
         self.hide()
 
     def show_notices(self, notices: tuple[Notice, ...]) -> None:
-        """Show notices, beginning with what has just come up."""
+        """Show notices, beginning with the gravest; with what has just come up, where that is as
+        grave."""
         known = {notice.code for notice in self._notices}
         fresh = [index for index, notice in enumerate(notices) if notice.code not in known]
-        if fresh:
+        if fresh and notices[fresh[0]].weight <= min(notice.weight for notice in notices):
             self._at = fresh[0]  # what has just come up is what the user has just done
-        elif len(notices) != len(self._notices):
+        elif fresh or len(notices) != len(self._notices):
             self._at = 0
         self._notices = notices
         self._show()
@@ -326,6 +327,7 @@ class SummaryPanel(QWidget):
         """Show the summary and the notices of a figure."""
         self.show_numbers(readings)
         self.notices.show_notices(notices)
+        self._break_notice()
 
     def show_numbers(self, readings: Readings | None) -> None:
         """Show the summary of a figure, and leave the notices as they are."""
@@ -340,6 +342,15 @@ class SummaryPanel(QWidget):
                 "Quartiles: Tukey’s hinges" if rule == "hinges" else f"Quartiles: definition {rule}"
             )
             self.quartiles.setToolTip(IN_WORDS[rule])
+
+    def _break_notice(self) -> None:
+        """Let the text of a notice break where it would be cut at the edge."""
+        strip = self.notices
+        others = sum(b.sizeHint().width() + 8 for b in (*strip.cures, strip.more) if b.isVisible())
+        wide = strip.text.fontMetrics().horizontalAdvance(strip.text.text()) + others
+        narrow = wide > self.width() - sized(_BESIDE_A_NOTICE)
+        strip.text.setWordWrap(narrow)
+        self._head.setStretchFactor(strip, 30 if narrow else 0)
 
     def _offer_quartiles(self) -> None:
         """The definitions in plain words, as a menu."""
@@ -358,9 +369,7 @@ class SummaryPanel(QWidget):
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         super().resizeEvent(event)
-        narrow = self.width() < _ROOM_FOR_A_NOTICE
-        self.notices.text.setWordWrap(narrow)
-        self._head.setStretchFactor(self.notices, 30 if narrow else 0)
+        self._break_notice()
         if (columns := self.table.horizontalHeader()) is not None and columns.count():
             # Names want more room than numbers do.
             columns.setSectionResizeMode(0, QHeaderView.ResizeMode.Fixed)

@@ -92,10 +92,12 @@ class FactsPanel(QWidget):
     -------
     drawn : a variable's name, to be drawn.
     classes_asked : a variable's name, to be cut into classes.
+    numbers_asked : a variable's name, whose texts shall be given numbers.
     """
 
     drawn = pyqtSignal(object)
     classes_asked = pyqtSignal(object)
+    numbers_asked = pyqtSignal(object)
 
     def __init__(self, session: Session, silhouettes: Silhouettes) -> None:
         super().__init__()
@@ -288,6 +290,9 @@ class FactsPanel(QWidget):
             if many and isinstance(column, NumberColumn):
                 name = column.name
                 deeds.append(("cut it into classes", lambda: self._ask_classes(name)))
+            if step.kind == "number" and isinstance(column, CategoryColumn):
+                name = column.name
+                deeds.insert(0, ("give each text a number", lambda: self._ask_numbers(name)))
             deeds.append(("leave it", lambda: self.show_column(column)))
             self._clear_notices()
             self._add_notice(text, deeds)
@@ -300,6 +305,10 @@ class FactsPanel(QWidget):
     def _ask_classes(self, name: str) -> None:
         self.show_column(self.column)
         self.classes_asked.emit(name)
+
+    def _ask_numbers(self, name: str) -> None:
+        self.show_column(self.column)
+        self.numbers_asked.emit(name)
 
     def _describe(self, label: str | None = None, unit: str | None = None) -> None:
         if self.column is not None:

@@ -28,6 +28,7 @@ from rhabdos.data.reporting import Report
 from rhabdos.data.steps.derive import Make
 from rhabdos.data.steps.keep import Condition, KeepRows
 from rhabdos.data.steps.missing import DeclareMissing
+from rhabdos.data.steps.recoding import Recode
 from rhabdos.data.steps.step import Step
 from rhabdos.quoting import brief, printable
 from rhabdos.wording import counted, exact
@@ -129,6 +130,7 @@ class RowsPlace(QWidget):
         self.steps.opened.connect(self.open_step)
         self.facts.drawn.connect(self.drawn)
         self.facts.classes_asked.connect(lambda name: self.begin("make", name, "classes"))
+        self.facts.numbers_asked.connect(lambda name: self.begin("numbers", name))
         self.search.textEdited.connect(self._forget_found)
         self.search.returnPressed.connect(lambda: self.find_next(1))
         self.all_rows.clicked.connect(self.show_all)
@@ -308,17 +310,21 @@ class RowsPlace(QWidget):
         from rhabdos.app.rows.combine_forms import GatherForm, JoinForm, StackForm
         from rhabdos.app.rows.keep_form import KeepForm
         from rhabdos.app.rows.make_form import MakeForm
+        from rhabdos.app.rows.number_each_form import NumberEachForm, gives_numbers
         from rhabdos.app.rows.value_forms import FillForm, RecodeForm
 
         forms: dict[str, type[StepForm]] = {
             "keep": KeepForm,
             "make": MakeForm,
             "recode": RecodeForm,
+            "numbers": NumberEachForm,
             "fill": FillForm,
             "join": JoinForm,
             "stack": StackForm,
             "gather": GatherForm,
         }
+        if isinstance(step, Recode) and gives_numbers(step):
+            kind = "numbers"
         named = variable or self.view.chosen
         return forms[kind](self._session, index, step, named, way or None)
 

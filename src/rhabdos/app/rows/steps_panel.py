@@ -33,6 +33,7 @@ ADDING = (
     ("keep", "Keep rows"),
     ("make", "Make a variable"),
     ("recode", "Change a value"),
+    ("numbers", "Give texts numbers"),
     ("fill", "Fill blanks from above"),
     ("join", "Join a table"),
     ("stack", "Stack tables"),

@@ -24,8 +24,11 @@ def alternatives(
     offered = PHRASES[phrase].alternatives
     if offered is None:
         return None
+    choices = offered(readings)
+    if len(choices) < 2:  # a menu of one entry offers nothing else
+        return None
     menu = Choices(parent)
-    for choice in offered(readings):
+    for choice in choices:
         if choice.recipe:
             menu.offer(choice.text, partial(ask, choice.step, choice.recipe), choice.current)
         elif choice.text:

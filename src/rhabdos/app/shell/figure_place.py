@@ -158,7 +158,8 @@ class FigurePlace(QSplitter):
         factors = {factor.name for factor in readings.gathered.factors}
         self.variables.mark({variable.name for variable in readings.variables} | factors)
         self.show_drawn(readings)
-        self.summary.show_readings(readings, (*notices, *self.stage.notices))
+        told = sorted((*notices, *self.stage.notices), key=lambda notice: notice.weight)
+        self.summary.show_readings(readings, tuple(told))
         self._resting.stop()
         self.side.show_readings(readings)
 

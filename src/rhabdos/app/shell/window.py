@@ -31,7 +31,7 @@ if TYPE_CHECKING:
     from rhabdos.app.variables.overview import Overview
     from rhabdos.app.variables.variable_actions import VariableActions
 
-_TOLD_FOR = 8_000  # milliseconds
+_TOLD_FOR, _A_LETTER = 12_000, 120  # milliseconds, and as many more for each letter
 
 
 class Window(QMainWindow):
@@ -166,6 +166,7 @@ class Window(QMainWindow):
         self.setCentralWidget(whole)
         if bar := self.statusBar():
             bar.setSizeGripEnabled(False)
+            bar.setAccessibleName("What was just done")
         if menus := self.menuBar():
             self.menu_bar_of = [menu for name in TOPS if (menu := menus.addMenu(name))]
 
@@ -280,7 +281,8 @@ class Window(QMainWindow):
         """Say something in passing, at the foot of the window."""
         if bar := self.statusBar():
             bar.setStyleSheet("")
-            bar.showMessage(text, _TOLD_FOR)
+            bar.showMessage(text, _TOLD_FOR + _A_LETTER * len(text))
+            bar.setAccessibleDescription(text)  # which screen readers are told of
 
     def refuse(self, text: str) -> None:
         """Say a refusal where the eye is: in the panel that asked, or in a box of its own."""

@@ -222,6 +222,10 @@ def _width_shown(readings: Readings) -> str:
 def _facts(readings: Readings) -> str:
     if not _on_one_axis(readings):
         return "Each value axis has bins of its own, by the same rule or number."
+    if not readings.recipe.bins.shared and readings.divided:
+        return (
+            "Each group has bins of its own, so bars cannot share a place: the groups lie in lanes."
+        )
     edges = readings.edges
     kind = "equal width" if edges.width else "unequal widths"
     if edges.along is not None:
@@ -316,7 +320,7 @@ BINS = Phrase(
             "bins.shared",
             "Shared by all groups",
             "toggle",
-            "Bins shared by all groups|Bins of each group’s own",
+            "Bins shared by all groups|Bins of each group’s own, in lanes",
             matters=lambda readings: readings.divided is not None,
         ),
     ),
