@@ -45,7 +45,8 @@ class Hands:
         """Choose an entry of an open menu by mouse."""
         action = next(a for a in menu.actions() if a.text().startswith(beginning))
         QTest.qWaitForWindowExposed(menu)
-        QTest.mouseMove(menu, menu.actionGeometry(action).center())
+        for moved in range(8):  # a menu takes no notice of a mouse that has hardly moved on it
+            QTest.mouseMove(menu, menu.actionGeometry(action).center() + QPoint(moved % 2, 0))
         QTest.mouseClick(menu, Qt.MouseButton.LeftButton, pos=menu.actionGeometry(action).center())
 
     def click_variable(self, name: str) -> None:

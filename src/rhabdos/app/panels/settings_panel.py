@@ -31,7 +31,9 @@ class SettingsPanel(Panel):
         for setting in phrase.settings:
             widget = self._widget(setting)
             self.widgets[setting.label] = widget
-            words = "" if setting.kind == "toggle" else setting.label
+            # Of a line, "width" and "dash" stand under its name, which stands beside its colour.
+            words = setting.label.partition(", ")[2] or setting.label
+            words = "" if setting.kind == "toggle" else words
             rows.append((words, widget))
         self.form = labelled(rows)
         self._level: str | None = None
@@ -148,6 +150,8 @@ class SettingsPanel(Panel):
     def usual_colour(self, setting: Setting, readings: Readings) -> str:
         """The colour that is used where none is given."""
         style = style_of(readings.recipe)
+        if setting.path == "points.colour":
+            return colours_of(readings)[0]
         if setting.path.startswith("strokes."):  # that of the group, but for boxes
             inked = setting.path.split(".")[1] in ("box", "median")
             return style.ink if inked else colours_of(readings)[0]

@@ -135,6 +135,11 @@ def _smooths(readings: Readings) -> bool:
     return bool({"curve", "violin"} & set(readings.recipe.show.forms))
 
 
+def _begun(title: str) -> str:
+    """The title of a form at the beginning of a line."""
+    return title[0].upper() + title[1:]
+
+
 CURVE = Phrase(
     "curve",
     "Curve",
@@ -189,7 +194,7 @@ CURVE = Phrase(
         *(
             setting
             for form in _LINES
-            for setting in stroke_settings(form, FORMS[form].title.capitalize(), _draws(form))
+            for setting in stroke_settings(form, _begun(FORMS[form].title), _draws(form))
         ),
     ),
     besides=lambda readings: any(_draws(form)(readings) for form in _LINES),
