@@ -21,8 +21,14 @@ _AXIS = (
     ("turn", ("0", "45", "90", "30")),
     ("tick_marks", ('"inside"', '"none"')),
     ("grid", ("true", "false")),
+    ("words", ('[[0, "none"]]', '[[60, "some"], [1e300, "all"]]', '[[-1, ""]]', "[]")),
 )
-_VALUE = (*_AXIS, ("scale", ('"log"', '"linear"', '"root"', '"arsinh"')), ("reversed", ("true",)))
+_VALUE = (
+    *_AXIS,
+    ("scale", ('"log"', '"linear"', '"root"', '"arsinh"')),
+    ("scale", ('"arsinh"\nnear = 5', '"arsinh"\nnear = 1e-300', '"arsinh"\nnear = 1e300')),
+    ("reversed", ("true",)),
+)
 _HEIGHT = (*_AXIS, ("second", ('"percent"', '"count"', '"density"')))
 _FRAME = (("frame", ('["left", "bottom"]', "[]", '["top", "top"]')), ("aspect", ("0.5", "2", "11")))
 _LOOK = (
@@ -49,6 +55,9 @@ _STYLE = (
     ("bold", ("true", "false")),
     ("slant", ("true",)),
     ("colour", ('"#123456"',)),
+    ("ground", ('"#FFF3C4"', '"none"')),
+    ("border", ('"#222222"',)),
+    ("padding", ("0", "30", "numbers")),
 )
 _STYLED = (
     "title_style", "subtitle_style", "note_style", "value_axis_style", "height_axis_style",
@@ -96,7 +105,8 @@ def _table(
     numbers: Sequence[str],
 ) -> list[str]:
     lines = [header]
-    for key, values in rng.sample(keys, rng.randint(1, min(4, len(keys)))):
+    picked = dict(rng.sample(keys, rng.randint(1, min(4, len(keys)))))  # each key once
+    for key, values in picked.items():
         value = rng.choice(values)
         lines.append(f"{key} = {rng.choice(numbers) if value == 'numbers' else value}")
     return lines

@@ -8,7 +8,7 @@ from rhabdos.app.controls.theme import sized, theme
 from rhabdos.app.controls.typed_fields import plain_tip
 from rhabdos.figure.edits.level_edits import LevelList, ListedLevel
 
-_ROW, _MOST_ROWS = 24, 14  # pixels, and rows before the list scrolls
+_ROW, _MOST_ROWS = 24, 18  # pixels, and rows before the list scrolls
 _LEVEL = Qt.ItemDataRole.UserRole
 _FACTOR = Qt.ItemDataRole.UserRole + 1
 
@@ -67,7 +67,7 @@ class LevelsList(QTreeWidget):
         count = self.topLevelItemCount()
         if count:
             self.setCurrentItem(self.topLevelItem(min(max(row, 0), count - 1)))
-        self.setMinimumHeight(sized(_ROW) * min(count, _MOST_ROWS) + 4)
+        self.setFixedHeight(sized(_ROW) * min(max(count, 1), _MOST_ROWS) + 6)
 
     def item_of(self, label: str) -> QTreeWidgetItem:
         """The row of a level."""

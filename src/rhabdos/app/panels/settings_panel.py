@@ -111,8 +111,12 @@ class SettingsPanel(Panel):
             case Field() as field:
                 field.show_value(setting.shown(readings))
                 usual = setting.placeholder(readings)
-                if points := usual_points(setting.path, style_of(readings.recipe)):
+                style = style_of(readings.recipe)
+                if points := usual_points(setting.path, style):
                     usual = f"{usual}: {exact(round(points, 2))} pt"
+                elif setting.path == "look.see_through":
+                    together = max(len(lane.groups) for lane in readings.plan.lanes)
+                    usual = f"{usual}: {100 * (1 - style.bar_fill(together)):.0f} %"
                 field.setPlaceholderText(usual)
 
     def begin(self) -> None:
