@@ -18,6 +18,7 @@ from PyQt6.QtWidgets import (
 
 from rhabdos.app.controls.colour_field import ColourField
 from rhabdos.app.leaving.export_dialog import ExportDialog
+from tests.app.texts import words_of
 
 LEFT, NO = Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier
 
@@ -229,7 +230,7 @@ class Job:
 
     def button(self, within: QWidget, words: str) -> None:
         """Click a button by its words."""
-        found = [b for b in within.findChildren(QPushButton) if b.text() == words]
+        found = [b for b in within.findChildren(QPushButton) if words_of(b) == words]
         self.click(next(b for b in found if b.isVisible()))
 
     def export(self, name: str, **choices: object) -> Path:

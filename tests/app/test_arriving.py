@@ -14,6 +14,7 @@ from rhabdos.data.steps.naming import Describe
 from rhabdos.data.steps.reading import Read
 from rhabdos.data.steps.sources import Simulate, Values
 from rhabdos.project.memory import Memory, recall, remember
+from tests.app.texts import words_of
 
 LEFT = Qt.MouseButton.LeftButton
 
@@ -119,7 +120,7 @@ def test_practice_samples_are_drawn_live_and_taken_over(empty):
     empty.window.rows_place.open_step(0)
     again = dialog_of(empty, SimulatingDialog)
     assert [part.count.text() for part in again.parts] == ["100", "250"]
-    button = next(b for b in again.findChildren(QPushButton) if b.text() == "Draw anew")
+    button = next(b for b in again.findChildren(QPushButton) if words_of(b) == "Draw anew")
     QTest.mouseClick(button, LEFT)
     QTest.mouseClick(again.done_button, LEFT)
     settle(empty)

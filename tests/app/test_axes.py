@@ -231,7 +231,7 @@ def test_a_tab_dragged_on_a_log_axis_brings_its_edge_there(decades):
     assert decades.recipe.bins.logs
     assert fewer.ratio == pytest.approx(edges.ratio**2)
     assert "each " in decades.window.figure.stage.rod.readout()
-    assert "bins equal in logs" in decades.window.menus.undo.text()
+    assert "bins equal in logs" in decades.window.menus.undo.iconText()
     rod = decades.window.figure.stage.rod
     decades.keys(rod, Qt.Key.Key_Up)
     assert decades.readings.edges.count == fewer.count - 1

@@ -8,6 +8,7 @@ from PyQt6.QtWidgets import QApplication, QMenu
 
 from rhabdos.figure.words.notice import HIDES, LACKS, MISLEADS, Notice
 from rhabdos.scene.marks import Area
+from tests.app.texts import words_of
 
 LEFT = Qt.MouseButton.LeftButton
 
@@ -29,7 +30,7 @@ def test_a_click_on_a_box_shows_the_colour_of_its_group_which_is_changed_there(h
     panel = hands.panel("box")
     assert panel.level_colour.isVisible()
     level = hands.readings.groups[1].label
-    assert panel._level_form.labelForField(panel.level_colour).text() == level
+    assert words_of(panel._level_form.labelForField(panel.level_colour)) == level
     hands.type_into(panel.level_colour.field, "crimson")
     assert hands.recipe.look.colours == {level: "#DC143C"}
     hands.type_into(panel.level_colour.field, "")

@@ -78,7 +78,7 @@ def test_the_figure_on_the_screen_takes_the_exported_size_and_can_be_undone(hand
     export(dialog)
     scene = hands.window.figure.stage.canvas.scene
     assert scene.width == pytest.approx(scene.height)
-    assert hands.window.menus.undo.text() == "Undo Figure size 12x12cm"
+    assert hands.window.menus.undo.iconText() == "Undo Figure size 12x12cm"
     hands.press("Ctrl+Z")
     assert hands.recipe.page.size is None
 

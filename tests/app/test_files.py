@@ -7,7 +7,7 @@ import pytest
 from PyQt6.QtCore import QEvent, QMimeData, QPointF, Qt, QUrl
 from PyQt6.QtGui import QDragEnterEvent, QDropEvent
 from PyQt6.QtTest import QTest
-from PyQt6.QtWidgets import QApplication, QDialog, QFileDialog, QMessageBox
+from PyQt6.QtWidgets import QApplication, QDialog, QFileDialog, QMessageBox, QTextBrowser
 
 from rhabdos.app.leaving.export_dialog import ExportDialog
 from rhabdos.app.session.saving import save_recipe
@@ -160,7 +160,7 @@ def test_undoing_an_opening_brings_the_former_figure_back(hands, tmp_path):
     path = tmp_path / "a.csv"
     path.write_text("v\n1\n2\n")
     hands.open(path)
-    assert hands.window.menus.undo.text() == "Undo Open a.csv"
+    assert hands.window.menus.undo.iconText() == "Undo Open a.csv"
     hands.press("Ctrl+Z")
     assert hands.recipe == before
     assert hands.window.windowTitle().startswith("Oyster landings")
@@ -215,7 +215,7 @@ def test_boxes_and_dialogs_are_gone_when_they_are_closed(hands, tmp_path):
         hands.open(tmp_path / "gone.csv")
         hands.refusal()
         hands.press("F1")
-        hands.refusal()
+        QTest.keyClick(hands.window.findChild(QTextBrowser).window(), Qt.Key.Key_Escape)
         hands.press("Ctrl+Shift+E")
         hands.window.findChild(ExportDialog).reject()
         QApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)

@@ -43,7 +43,7 @@ def test_one_click_adds_a_form_and_another_takes_it_away_and_all_else_stays(hand
     toggle(hands, "curve")
     assert hands.recipe.show.forms == ("curve",)  # a figure is drawn as something
     assert hands.window.figure.side.panel("forms").ticks["curve"].isChecked()
-    assert hands.window.menus.undo.text() == "Undo Without bars"
+    assert hands.window.menus.undo.iconText() == "Undo Without bars"
 
 
 def test_every_form_has_a_picture_of_this_variable_in_the_groups_colours(hands):
@@ -262,7 +262,7 @@ def test_dragging_a_flank_sets_the_bandwidth_and_the_curve_follows(hands, bell):
     )
     assert hands.recipe.curve.bandwidth == pytest.approx(4.0, abs=grain)
     assert len(hands.window.session.history.past) == steps + 1
-    assert hands.window.menus.undo.text().startswith("Undo Bandwidth ")
+    assert hands.window.menus.undo.iconText().startswith("Undo Bandwidth ")
     hands.press("Ctrl+Z")
     assert hands.recipe == before
 

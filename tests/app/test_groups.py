@@ -101,8 +101,8 @@ def test_a_second_factor_and_the_swap_take_one_choice_each(hands):
     assert "split by Bay in lanes and Stock in colour" in hands.sentence()
     hands.pick(hands.click_phrase("split"), "swap")
     assert "split by Stock in lanes and Bay in colour" in hands.sentence()
-    assert hands.window.menus.undo.text() == "Undo Swap Stock and Bay" or (
-        "Swap" in hands.window.menus.undo.text()
+    assert hands.window.menus.undo.iconText() == "Undo Swap Stock and Bay" or (
+        "Swap" in hands.window.menus.undo.iconText()
     )
 
 
@@ -249,7 +249,7 @@ def test_groups_are_ordered_by_dragging_in_the_list(hands):
     QApplication.processEvents()
     assert labels(hands) == ["Wick Narrows", "Heron Sound", "Saltmere"]
     assert [group.colour for group in hands.readings.groups] == [2, 0, 1]
-    assert hands.window.menus.undo.text() == "Undo Order groups by hand"
+    assert hands.window.menus.undo.iconText() == "Undo Order groups by hand"
     assert forward(hands) == labels(hands)  # a drag is no click
 
 

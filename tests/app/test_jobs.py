@@ -14,6 +14,7 @@ from rhabdos.cli import main
 from rhabdos.scene.marks import Area, Dots, Segments, Text
 from rhabdos.scene.marks import Path as Line
 from tests.app.jobs import LEFT, Job, svg_of, words_in
+from tests.app.texts import words_of
 
 MOST = dict.fromkeys(range(1, 19), 99)
 
@@ -123,7 +124,7 @@ def test_job_1_joined_panels_in_percent_and_drawn_again_from_the_command_line(jo
 
 def adding(job, words):
     place = job.window.rows_place
-    found = [b for b in place.steps.findChildren(QAbstractButton) if words in b.text()]
+    found = [b for b in place.steps.findChildren(QAbstractButton) if words in words_of(b)]
     return found[0]
 
 

@@ -100,7 +100,7 @@ def test_wishes_during_a_reading_are_met_and_the_file_still_comes(hands, large):
     assert hands.sentence().startswith("Shell length")
     hands.qtbot.waitUntil(lambda: not hands.window.session.runner.running(), timeout=20_000)
     assert hands.readings.samples.pooled.n == 700_000
-    assert hands.window.menus.undo.text() == "Undo Open large.csv"
+    assert hands.window.menus.undo.iconText() == "Undo Open large.csv"
     hands.press("Ctrl+Z")
     assert hands.sentence().startswith("Shell length")
 

@@ -148,7 +148,7 @@ def test_a_code_is_counted_as_missing_by_one_click_and_undone(hands):
     QTest.mouseClick(cures["Count −9 as missing"], Qt.MouseButton.LeftButton)
     assert hands.readings.variable.missing > before
     assert hands.readings.samples.pooled.minimum > -9
-    assert hands.window.menus.undo.text() == "Undo Count −9 as missing"
+    assert hands.window.menus.undo.iconText() == "Undo Count −9 as missing"
     assert "−9" in hands.panel("variable").facts.text()
     hands.press("Ctrl+Z")
     assert hands.readings.variable.missing == before

@@ -9,6 +9,7 @@ from PyQt6.QtWidgets import QApplication, QPushButton
 from rhabdos.app.rows.number_each_form import NumberEachForm, _guessed
 from rhabdos.data.columns import KINDS, NumberColumn
 from rhabdos.data.steps.recoding import Recode
+from tests.app.texts import words_of
 
 LEFT = Qt.MouseButton.LeftButton
 
@@ -41,7 +42,7 @@ def test_a_text_becomes_a_number_from_its_facts_and_is_drawn(graded):
     kind.activated.emit(kind.currentIndex())
     graded.qtbot.waitUntil(lambda: bool(place.facts.notices), timeout=5_000)
     buttons = place.facts.notices[-1].findChildren(QPushButton)
-    offer = next(b for b in buttons if b.text().lower() == "give each text a number")
+    offer = next(b for b in buttons if words_of(b).lower() == "give each text a number")
     QTest.mouseClick(offer, LEFT)
     form = place.form
     assert isinstance(form, NumberEachForm)

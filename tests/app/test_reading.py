@@ -44,7 +44,7 @@ def test_a_click_on_a_picture_makes_a_box_plot_and_all_else_stays(hands):
     assert hands.recipe == before.showing(forms=("box",))
     assert "split by Bay in lanes, drawn as box, standing. Whiskers reach 1.5" in hands.sentence()
     assert hands.window.sentence.button("bins") is None
-    assert hands.window.menus.undo.text() == "Undo Drawn as box"
+    assert hands.window.menus.undo.iconText() == "Undo Drawn as box"
     texts = [m.text for m in hands.window.figure.stage.canvas.scene.marks if isinstance(m, Text)]
     assert "Two harvests hide in Saltmere" in texts
     hands.press("Ctrl+Z")

@@ -44,7 +44,7 @@ def test_the_figure_follows_while_the_hand_moves_and_the_drag_is_one_step(hands)
     assert rod.readout().startswith("edge 66 mm · width 5.2 mm · ")
     QTest.mouseRelease(rod, Qt.MouseButton.LeftButton, pos=QPoint(round(rod.x_of(66)), 8))
     assert len(hands.window.session.history.past) == steps + 1
-    assert hands.window.menus.undo.text() == "Undo Bin width 5.2"
+    assert hands.window.menus.undo.iconText() == "Undo Bin width 5.2"
     hands.press("Ctrl+Z")
     assert hands.recipe == before
 

@@ -255,7 +255,7 @@ def test_words_follow_the_typing_and_are_one_step(hands):
     assert hands.recipe.words.value_axis is None
     QTest.keyClick(field, Qt.Key.Key_Return)
     assert hands.recipe.words.value_axis == "Length of shell"
-    assert hands.window.menus.undo.text() == "Undo Change value axis title"
+    assert hands.window.menus.undo.iconText() == "Undo Change value axis title"
     hands.window.session.undo()
     assert field.text() == ""
 
@@ -365,11 +365,11 @@ def test_undo_and_redo_everything_by_name(hands):
     hands.window.choose_phrase("bins")
     hands.type_into(hands.window.figure.side.panel("bins").widgets["Width"], "5")
     hands.pick(hands.click_phrase("heights"), "Count")
-    assert hands.window.menus.undo.text() == "Undo Heights in count"
+    assert hands.window.menus.undo.iconText() == "Undo Heights in count"
     for _ in range(3):
         hands.press("Ctrl+Z")
     assert hands.recipe == first
-    assert hands.window.menus.redo.text() == "Redo Split by Season"
+    assert hands.window.menus.redo.iconText() == "Redo Split by Season"
     for _ in range(3):
         hands.press("Ctrl+Shift+Z")
     assert "heights in counts" in hands.sentence()
@@ -455,7 +455,7 @@ def test_the_definition_of_quartiles_is_chosen_in_plain_words(hands):
     assert button.text() == "Quartiles: Tukey’s hinges"
     values = np.sort(hands.window.session.readings.samples.samples[0].values)
     assert table.index(0, 8).data() == f"{np.median(values[410:]):.1f}"
-    assert hands.window.menus.undo.text() == "Undo Quartiles by hinges"
+    assert hands.window.menus.undo.iconText() == "Undo Quartiles by hinges"
 
 
 def test_rows_are_counted_by_a_variable_and_again_once(hands):

@@ -9,6 +9,7 @@ from rhabdos.figure.recipe.recipe_words import FigureText, TextStyle, Words
 from rhabdos.paint.fonts import measure
 from rhabdos.scene.marks import Area, Text
 from rhabdos.scene.words.label_places import rect_of
+from tests.app.texts import words_of
 
 LEFT = Qt.MouseButton.LeftButton
 
@@ -201,7 +202,7 @@ def test_names_of_levels_and_numbers_are_set_in_the_panel_of_words(hands):
     canvas = hands.window.figure.stage.canvas
     named = [m for m in canvas.scene.marks if isinstance(m, Text) and m.meaning.part == "legend"]
     assert {(m.size, m.bold) for m in named} == {(11.0, True)}
-    assert hands.window.menus.undo.text() == "Undo Set names of levels"
+    assert hands.window.menus.undo.iconText() == "Undo Set names of levels"
     choose_words(hands, "Title of the levels")
     assert panel.place.isEnabled()
     choose_words(hands, "Numbers on the axes")
@@ -300,11 +301,11 @@ def test_a_look_is_saved_and_used_on_another_figure(hands, looks, qtbot):
 def test_a_saved_look_is_replaced_and_taken_away_in_words(hands, looks):
     panel = hands.panel("look")
     hands.type_into(panel.name, "Quay")
-    assert panel.save.text() == "Save look"
+    assert words_of(panel.save) == "Save look"
     panel.save.click()
-    assert panel.save.text() == "Replace look"
+    assert words_of(panel.save) == "Replace look"
     hands.type_into(panel.name, "Quay 2")
-    assert panel.save.text() == "Save look"
+    assert words_of(panel.save) == "Save look"
     hands.type_into(panel.name, "Quay")
     panel.looks["night"].click()
     panel.save.click()
@@ -313,13 +314,13 @@ def test_a_saved_look_is_replaced_and_taken_away_in_words(hands, looks):
     assert hands.recipe.look.base == "night"
     panel.forget.click()
     assert panel.saved.findText("Quay") == -1
-    assert panel.forget.text() == "Bring it back"
+    assert words_of(panel.forget) == "Bring it back"
     panel.forget.click()
     assert panel.saved.currentText() == "Quay"
     panel.looks["house"].click()
     take_saved(panel, "Quay")
     assert hands.recipe.look.base == "night"
-    assert panel.forget.text() == "Take it away"
+    assert words_of(panel.forget) == "Take it away"
 
 
 def test_a_text_stays_under_the_hand_at_the_edge_and_goes_back_with_escape(hands):

@@ -6,6 +6,7 @@ from PyQt6.QtCore import QFileSystemWatcher, QObject, pyqtSignal
 from PyQt6.QtWidgets import QApplication, QDialog, QMenu, QWidget
 
 from rhabdos.app.controls.dialog_layout import pause
+from rhabdos.app.controls.mnemonics import as_written
 from rhabdos.app.session.session import Session
 from rhabdos.app.session.unsaved import Unsaved
 from rhabdos.data.columns import CategoryColumn, LabelColumn, NumberColumn
@@ -68,7 +69,8 @@ class Arriving(QObject):
         recent = self.memory.recent
         for name in recent:
             path = Path(name)
-            action = menu.addAction(printable(f"{path.name}   in {brief(str(path.parent))}"))
+            words = printable(f"{path.name}   in {brief(str(path.parent))}")
+            action = menu.addAction(as_written(words))
             if action:
                 action.triggered.connect(lambda _checked, path=path: self.open(path))
         if not recent and (nothing := menu.addAction("None yet")):

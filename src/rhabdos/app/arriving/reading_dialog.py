@@ -8,6 +8,7 @@ from PyQt6.QtWidgets import QComboBox, QDialog, QFrame, QPushButton, QScrollArea
 
 from rhabdos.app.arriving.places_ruler import PlacesRuler
 from rhabdos.app.controls.dialog_layout import lay_out_beside, pause
+from rhabdos.app.controls.mnemonics import give_letters
 from rhabdos.app.controls.rows_and_columns import in_a_column
 from rhabdos.app.controls.typed_fields import (
     chooser,
@@ -103,6 +104,7 @@ class ReadingDialog(QDialog):
         self._pause = pause(self, _PAUSE, self._ask_typed)
         self._connect()
         self.show_preview()
+        give_letters(self)
 
     def _connect(self) -> None:
         for box, key in (

@@ -6,6 +6,7 @@ from PyQt6.QtWidgets import QDialog, QFrame, QLineEdit, QPushButton, QSpinBox, Q
 
 from rhabdos.app.arriving.typing_dialog import first_look
 from rhabdos.app.controls.dialog_layout import lay_out_beside, pause
+from rhabdos.app.controls.mnemonics import give_letters
 from rhabdos.app.controls.rows_and_columns import in_a_column, in_a_row
 from rhabdos.app.controls.small_figure import SmallFigure
 from rhabdos.app.controls.typed_fields import (
@@ -78,6 +79,7 @@ class SimulatingDialog(QDialog):
         self.leave_button.clicked.connect(self.reject)
         for sample in step.samples if step else (None,):
             self.add(sample)
+        give_letters(self)
         self.draw()
 
     def _lay_out(self) -> None:

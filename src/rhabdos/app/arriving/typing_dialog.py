@@ -16,6 +16,7 @@ from PyQt6.QtWidgets import (
 )
 
 from rhabdos.app.controls.dialog_layout import lay_out_beside, pause
+from rhabdos.app.controls.mnemonics import give_letters
 from rhabdos.app.controls.rows_and_columns import in_a_column
 from rhabdos.app.controls.small_figure import SmallFigure
 from rhabdos.app.controls.theme import sized
@@ -76,6 +77,7 @@ class TypingDialog(QDialog):
         self.leave_button.clicked.connect(self.reject)
         if step is not None:
             self._fill(step)
+        give_letters(self)
         self.draw()
         self.sheet.setFocus()
         self.sheet.setCurrentCell(0, 0)

@@ -6,6 +6,8 @@ from PyQt6.QtCore import QPoint
 from PyQt6.QtGui import QAction, QActionGroup
 from PyQt6.QtWidgets import QMenu, QWidget
 
+from rhabdos.app.controls.mnemonics import as_written
+
 
 class Choices(QMenu):
     """Opens at the present choice, and is gone when it closes."""
@@ -17,7 +19,7 @@ class Choices(QMenu):
 
     def offer(self, text: str, does: Callable[[], object], present: bool | None = None) -> QAction:
         """Add an entry; of choices the present one is marked, of mere deeds (None) none is."""
-        action = QAction(text.replace("&", "&&"), self)
+        action = QAction(as_written(text), self)
         action.triggered.connect(lambda: does())
         if present is not None:
             action.setCheckable(True)

@@ -118,7 +118,7 @@ def labelled(rows: Sequence[tuple[str, QWidget]]) -> QFormLayout:
     for words, widget in rows:
         label = QLabel(words)
         label.setObjectName("quiet")
-        label.setBuddy(widget)
+        label.setBuddy(widget.focusProxy() or widget)
         form.addRow(label, widget)
     return form
 

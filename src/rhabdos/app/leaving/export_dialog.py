@@ -22,6 +22,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from rhabdos.app.controls.mnemonics import give_letters
 from rhabdos.app.controls.rows_and_columns import in_a_column, in_a_row
 from rhabdos.app.controls.typed_fields import fault_line, quiet, text_field
 from rhabdos.app.leaving.exports import Drawn, Export, Sheet, keep_export
@@ -88,6 +89,7 @@ class ExportDialog(QDialog):
         self._choose_format(ending if ending in _MEANINGS else "png")
         if before is not None:
             self._begin_as(before)
+        give_letters(self)
 
     def _begin_as(self, before: ExportChoice) -> None:
         """Begin with what was chosen last, but for size and name, which are the figure's."""
@@ -258,7 +260,9 @@ class ExportDialog(QDialog):
         form.addRow("Paper", self.transparent)
         form.addRow("Letters", self.letters)
         form.addRow("Inside", self.inside)
-        form.addRow("File", file_row)
+        file_label = QLabel("File")
+        file_label.setBuddy(self.path)
+        form.addRow(file_label, file_row)
         form.addRow("", self.remark)
         in_a_column(
             self._form,

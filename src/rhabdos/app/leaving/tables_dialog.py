@@ -16,6 +16,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from rhabdos.app.controls.mnemonics import give_letters
 from rhabdos.app.controls.rows_and_columns import in_a_column, in_a_row
 from rhabdos.app.controls.typed_fields import fault_line, quiet
 from rhabdos.errors import Refusal
@@ -73,6 +74,7 @@ class TablesDialog(QDialog):
         layout.addWidget(self.fault)
         layout.addLayout(buttons)
         self._show()
+        give_letters(self)
 
     @property
     def shown(self) -> NumberTable | None:

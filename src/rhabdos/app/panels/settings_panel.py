@@ -7,6 +7,7 @@ from PyQt6.QtWidgets import QCheckBox, QComboBox, QFormLayout, QLabel, QWidget
 
 from rhabdos.app.controls.colour_field import ColourField
 from rhabdos.app.controls.font_field import FontField
+from rhabdos.app.controls.mnemonics import OF_MENUS, give_letters
 from rhabdos.app.controls.typed_fields import Field, chooser, labelled, plain_tip, quiet
 from rhabdos.app.panels.panel import Panel
 from rhabdos.errors import Refusal
@@ -131,6 +132,7 @@ class SettingsPanel(Panel):
         self._level = level
         if self.readings is not None:
             self._show_level()
+            give_letters(self, OF_MENUS)
 
     def _show_level(self) -> None:
         """The colour of the level that was clicked, where colours stand for levels."""

@@ -5,6 +5,7 @@ from collections.abc import Callable
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import QApplication, QScrollArea, QStackedWidget, QWidget
 
+from rhabdos.app.controls.mnemonics import OF_MENUS, as_written, give_letters
 from rhabdos.app.controls.rows_and_columns import in_a_column
 from rhabdos.app.controls.typed_fields import quiet, scrolled
 from rhabdos.app.controls.word_buttons import word_button
@@ -54,7 +55,7 @@ class _Idle(QWidget):
     def say(self, sentence: str, cure: str) -> None:
         """Show a sentence, and what can be done about it, if anything."""
         self._words.setText(sentence)
-        self.cure.setText(cure)
+        self.cure.setText(as_written(cure))
         self.cure.setVisible(bool(cure))
 
 
@@ -127,7 +128,9 @@ class Side(QWidget):
             return
         phrase = PHRASES[self.chosen]
         if phrase.applies(readings):
-            self._panels[self.chosen].show_readings(readings)
+            panel = self._panels[self.chosen]
+            panel.show_readings(readings)
+            give_letters(panel, OF_MENUS)
             self._stack.setCurrentWidget(self._areas[self.chosen])
             return
         cure = ""

@@ -17,6 +17,7 @@ from PyQt6.QtWidgets import (
 )
 
 from rhabdos.app.controls.choices import Choices
+from rhabdos.app.controls.mnemonics import as_written
 from rhabdos.app.controls.rows_and_columns import Part, in_a_column, in_a_row
 from rhabdos.app.controls.theme import sized
 from rhabdos.app.controls.typed_fields import plain_tip
@@ -162,7 +163,7 @@ def _begun(words: str) -> str:
 
 
 def _cure_button(words: str = "") -> QPushButton:
-    button = QPushButton(_begun(words))
+    button = QPushButton(as_written(_begun(words)))
     button.setObjectName("cure")
     return button
 
@@ -254,7 +255,7 @@ class NoticeStrip(QWidget):
         self.text.setToolTip(plain_tip(notice.text))
         words = [words for words, _ in notice.offers]
         for button, said in itertools.zip_longest(self.cures, words[: len(self.cures)]):
-            button.setText(_begun(said or ""))
+            button.setText(as_written(_begun(said or "")))
             button.setVisible(said is not None)
         self.more.setText(f"All {len(self._notices)}")
         self.more.setAccessibleName("All notices")

@@ -4,6 +4,7 @@ from pathlib import Path
 
 from PyQt6.QtWidgets import QComboBox, QFileDialog, QPushButton
 
+from rhabdos.app.controls.mnemonics import as_written
 from rhabdos.app.controls.rows_and_columns import in_a_column, in_a_row
 from rhabdos.app.controls.tick_list import TickList
 from rhabdos.app.controls.typed_fields import chooser, labelled, quiet, text_field
@@ -116,7 +117,7 @@ class JoinForm(StepForm):
         self.do_button.setEnabled(there)
         if self.other is not None:
             rows = counted(self.other.rows, "row", "rows")
-            self.choose_button.setText(f"{file_named(Path(self.file).name)}: {rows}")
+            self.choose_button.setText(as_written(f"{file_named(Path(self.file).name)}: {rows}"))
         else:
             self.say("Rows are put beside those of this table where their keys are the same.", "")
 

@@ -6,6 +6,7 @@ from PyQt6.QtCore import QRect, Qt, pyqtSignal
 from PyQt6.QtGui import QMouseEvent, QPainter, QPaintEvent
 from PyQt6.QtWidgets import QFrame, QLabel, QPushButton, QWidget
 
+from rhabdos.app.controls.mnemonics import OF_MENUS, as_written, give_letters
 from rhabdos.app.controls.rows_and_columns import in_a_column, in_a_row
 from rhabdos.app.controls.theme import sized
 from rhabdos.app.controls.typed_fields import Field, chooser, fault_line, heading, labelled, quiet
@@ -53,7 +54,7 @@ class FactNotice(QFrame):
         self.text.setMinimumWidth(1)
         self.buttons = []
         for words, deed in deeds:
-            button = QPushButton(words[:1].upper() + words[1:])
+            button = QPushButton(as_written(words[:1].upper() + words[1:]))
             button.setObjectName("cure")
             button.clicked.connect(lambda _checked, deed=deed: deed())
             self.buttons.append(button)
@@ -137,6 +138,7 @@ class FactsPanel(QWidget):
         self.look = FirstLook(silhouettes)
         self._lay_out()
         self._connect()
+        give_letters(self, OF_MENUS)
 
     def _lay_out(self) -> None:
         in_a_column(

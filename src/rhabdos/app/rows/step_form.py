@@ -7,6 +7,7 @@ from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import QPushButton, QWidget
 
 from rhabdos.app.controls.dialog_layout import pause
+from rhabdos.app.controls.mnemonics import OF_MENUS, give_letters
 from rhabdos.app.controls.rows_and_columns import in_a_column, in_a_row
 from rhabdos.app.controls.typed_fields import fault_line, heading, quiet
 from rhabdos.app.session.preparing import Foreseen
@@ -68,6 +69,7 @@ class StepForm(QWidget):
         )
         self._pause = pause(self, _PAUSE, self.foresee)
         self.fill(step, variable, wish)
+        give_letters(self, OF_MENUS)
         self.changed()
 
     def fill(self, former: Any, variable: str, wish: str | None, /) -> None:

@@ -9,6 +9,7 @@ from PyQt6.QtGui import QFont, QFontMetrics, QPainter, QPaintEvent, QResizeEvent
 from PyQt6.QtWidgets import QToolButton, QWidget
 
 from rhabdos.app.controls.marked import mark
+from rhabdos.app.controls.mnemonics import as_written
 from rhabdos.app.controls.theme import sized
 from rhabdos.app.controls.typed_fields import plain_tip
 from rhabdos.figure.phrases import PHRASES
@@ -212,7 +213,7 @@ class _PhraseButton(QToolButton):
             return
         self._said = text
         shown = self.fontMetrics().elidedText(text, Qt.TextElideMode.ElideRight, sized(_WIDEST))
-        self.setText(shown.replace("&", "&&"))
+        self.setText(as_written(shown))
         self.setToolTip(plain_tip(text) if shown != text else "")
         self.setAccessibleName(f"{PHRASES[self._phrase].title}: {text}")
         self._measure()

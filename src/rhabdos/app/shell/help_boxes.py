@@ -15,11 +15,8 @@ def show_keys(window: QMainWindow) -> None:
     page = QTextBrowser()
     page.setAccessibleName("Keys and gestures")
     page.setFrameShape(QTextBrowser.Shape.NoFrame)
-    page.setHtml(
-        keys_text(
-            {action.text(): action.shortcut().toString() for action in actions_with_keys(window)}
-        )
-    )
+    actions = actions_with_keys(window)  # whose words hold marks of letters, but for these
+    page.setHtml(keys_text({a.iconText(): a.shortcut().toString() for a in actions}))
     dialog = QDialog(window)
     dialog.setWindowTitle("Keys and gestures")
     dialog.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)

@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING
 from PyQt6.QtGui import QAction, QKeySequence
 from PyQt6.QtWidgets import QMenu
 
+from rhabdos.app.controls.mnemonics import as_written, letter_menu
 from rhabdos.app.session.surroundings import Place
 from rhabdos.app.shell.figure_place import Pane
 from rhabdos.app.shell.panes import to_next_pane
@@ -48,6 +49,8 @@ class Menus:
         self._fill_figure(figure)
         self._add(help_, "Keys and gestures", partial(_show_keys, window), "F1")
         self._add(help_, "About Rhabdos", partial(_show_about, window))
+        for menu in window.menu_bar_of:
+            letter_menu(menu)
         self.places = Places()
         self.places.chosen.connect(window.go_to)
         if bar := window.menuBar():
@@ -173,10 +176,10 @@ class Menus:
         """Let those be chosen that have something to do."""
         history, source = session.history, session.document.source
         for action, word, name in (
-            (self.undo, "Undo", history.undo_name),
-            (self.redo, "Redo", history.redo_name),
+            (self.undo, "&Undo", history.undo_name),
+            (self.redo, "&Redo", history.redo_name),
         ):
-            action.setText(f"{word} {name}" if name else word)
+            action.setText(f"{word} {as_written(name)}" if name else word)
             action.setEnabled(name is not None)
         self.reload.setEnabled(source is not None and source.path is not None)
         figure = session.readings is not None

@@ -7,6 +7,7 @@ from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QCheckBox, QFormLayout, QWidget
 
 from rhabdos.app.controls.colour_field import ColourField
+from rhabdos.app.controls.mnemonics import OF_MENUS, give_letters
 from rhabdos.app.controls.rows_and_columns import in_a_column
 from rhabdos.app.controls.typed_fields import Field, chooser, fault_line, heading, labelled, quiet
 from rhabdos.data.table import Table
@@ -124,6 +125,7 @@ class ChartPanel(QWidget):
             self.size_field.setPlaceholderText(str(chart_size(chart, table)))
         except Refusal:
             self.size_field.setPlaceholderText("")
+        give_letters(self, OF_MENUS)
 
     def _show_levels(self, chart: LevelBars, table: Table) -> None:
         self.upright.setChecked(chart.upright)
@@ -158,7 +160,7 @@ class ChartPanel(QWidget):
             field.wrong.connect(self.say)
             self.levels[level] = field
             label = quiet(brief(level))
-            label.setBuddy(field)
+            label.setBuddy(field.focusProxy())
             self._of_levels.addRow(label, field)
         self._levels.setVisible(bool(levels))
 
