@@ -189,7 +189,8 @@ class Frame(Struct, frozen=True):
             low, high = self.axis.place(self.low), self.axis.place(self.high)
             places = low + shares * (high - low)
             return self.axis.values(np.maximum(places, -300.0) if self.axis.log else places)
-        return np.asarray(self.low + shares * (self.high - self.low))
+        with np.errstate(over="ignore"):  # places off the frame may lie past all numbers
+            return np.asarray(self.low + shares * (self.high - self.low))
 
     def units_over(self, along: float, by: float) -> float:
         """How far two values lie apart that are so many points apart, about a place along."""
