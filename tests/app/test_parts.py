@@ -170,7 +170,9 @@ def test_an_ampersand_in_a_name_is_shown_as_it_is(bar, qtbot):
 
 
 def test_the_page_of_keys_names_every_key_of_the_menus(hands):
-    text = keys_text({a.iconText(): a.shortcut().toString() for a in actions_with_keys(hands.window)})
+    text = keys_text(
+        {a.iconText(): a.shortcut().toString() for a in actions_with_keys(hands.window)}
+    )
     for words in ("Ctrl+Shift+E", "Export figure", "Ctrl+Z", ">Undo<", "move one edge alone"):
         assert words in text
     assert "Oyster" not in text

@@ -4,7 +4,7 @@ from collections.abc import Callable
 from functools import partial
 
 from PyQt6.QtCore import pyqtSignal
-from PyQt6.QtWidgets import QCheckBox, QFormLayout, QWidget
+from PyQt6.QtWidgets import QCheckBox, QWidget
 
 from rhabdos.app.controls.colour_field import ColourField
 from rhabdos.app.controls.mnemonics import OF_MENUS, give_letters
@@ -64,15 +64,11 @@ class ChartPanel(QWidget):
             ("Size", self.size_field),
         ]
         self._form = labelled(rows)
-        self._levels = QWidget()
         self.levels: dict[str, ColourField] = {}
-        self._of_levels = QFormLayout(self._levels)
-        self._of_levels.setContentsMargins(0, 0, 0, 0)
         in_a_column(
             heading("Chart"),
             self._form,
             self.fault,
-            self._levels,
             quiet("A click on a bar lists its rows. Export, copy and save as with any figure."),
             None,
             around=(14, 10, 14, 10),
@@ -151,8 +147,8 @@ class ChartPanel(QWidget):
         """A field for the colour of each level."""
         if tuple(self.levels) == levels:
             return
-        while self._of_levels.rowCount():
-            self._of_levels.removeRow(0)
+        for field in self.levels.values():
+            self._form.removeRow(field)
         self.levels = {}
         for level in levels:
             field = ColourField(f"Colour of {level}")
@@ -161,8 +157,7 @@ class ChartPanel(QWidget):
             self.levels[level] = field
             label = quiet(brief(level))
             label.setBuddy(field.focusProxy())
-            self._of_levels.addRow(label, field)
-        self._levels.setVisible(bool(levels))
+            self._form.addRow(label, field)
 
     def _level(self, level: str, colour: str) -> None:
         assert isinstance(self._chart, LevelBars)
