@@ -108,6 +108,25 @@ def test_a_long_tail_is_pictured_and_drawn_along_the_axis_that_suits_it(hands, c
     assert hands.readings.variable.label == "Cost"
 
 
+def test_the_first_look_of_the_facts_offers_that_axis_too(hands, costs):
+    window, so = hands.window, "in logs · draw it so"
+    hands.press("F3")
+    facts = window.rows_place.facts
+    names = {column.label: column.name for column in costs.columns}
+    for label, words in (("Cost", so), ("Mass", ""), ("Cost", so)):
+        window.rows_place.choose(names[label])
+        hands.qtbot.waitUntil(lambda: facts.look.shape is not None, timeout=5_000)
+        assert facts.along.text() == words
+        assert facts.along.isVisible() == bool(words)
+    QTest.keyClick(facts.along, Qt.Key.Key_Space)
+    assert window.place == "figure"
+    assert (hands.readings.variable.label, hands.recipe.axes.value.scale) == ("Cost", "log")
+    hands.press("F3")
+    window.rows_place.choose(names["Mass"])
+    QTest.keyClick(facts.look, Qt.Key.Key_Return)
+    assert (window.place, hands.readings.variable.label) == ("figure", "Mass")
+
+
 def numbers(hands):
     hands.press("F2")
     place = hands.window.overview

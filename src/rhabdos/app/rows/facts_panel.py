@@ -3,17 +3,18 @@
 from collections.abc import Callable, Sequence
 
 from PyQt6.QtCore import QRect, Qt, pyqtSignal
-from PyQt6.QtGui import QMouseEvent, QPainter, QPaintEvent
+from PyQt6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent
 from PyQt6.QtWidgets import QFrame, QLabel, QPushButton, QWidget
 
 from rhabdos.app.controls.mnemonics import OF_MENUS, as_written, give_letters
 from rhabdos.app.controls.rows_and_columns import in_a_column, in_a_row
-from rhabdos.app.controls.theme import sized
+from rhabdos.app.controls.theme import sized, theme
 from rhabdos.app.controls.typed_fields import Field, chooser, fault_line, heading, labelled, quiet
+from rhabdos.app.controls.word_buttons import word_button
 from rhabdos.app.rows.facts_levels import LevelsTable
 from rhabdos.app.session.preparing import Foreseen
 from rhabdos.app.session.session import Session
-from rhabdos.app.variables.silhouettes import Silhouettes, paint_silhouette
+from rhabdos.app.variables.silhouettes import Silhouette, Silhouettes, paint_silhouette
 from rhabdos.data.columns import (
     KINDS,
     CategoryColumn,
@@ -74,16 +75,34 @@ class FirstLook(QWidget):
         self.setFixedHeight(sized(96))
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         self.setToolTip("Click to draw it.")
+        self.setAccessibleName("First look: draw it")
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         silhouettes.ready.connect(self.update)
 
+    @property
+    def shape(self) -> Silhouette | None:
+        """What is shown; None before it is counted."""
+        return self._silhouettes.of(self.column) if self.column is not None else None
+
     def paintEvent(self, _event: QPaintEvent | None) -> None:
-        shape = self._silhouettes.of(self.column) if self.column is not None else None
+        shape = self.shape
+        painter = QPainter(self)
         if shape is not None:
-            painter = QPainter(self)
             paint_silhouette(painter, QRect(0, 4, self.width() - 2, self.height() - 8), shape)
+        if self.hasFocus():
+            painter.setPen(QColor(theme().chosen))
+            painter.drawRect(self.rect().adjusted(0, 0, -1, -1))
 
     def mousePressEvent(self, _event: QMouseEvent | None) -> None:
         self.clicked.emit()
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        """Enter and Space draw it."""
+        draws = (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Space)
+        if event is not None and event.key() in draws:
+            self.clicked.emit()
+        else:
+            super().keyPressEvent(event)
 
 
 class FactsPanel(QWidget):
@@ -92,11 +111,13 @@ class FactsPanel(QWidget):
     Signals
     -------
     drawn : a variable's name, to be drawn.
+    drawn_along : a variable's name and a kind of axis, to be drawn along that.
     classes_asked : a variable's name, to be cut into classes.
     numbers_asked : a variable's name, whose texts shall be given numbers.
     """
 
     drawn = pyqtSignal(object)
+    drawn_along = pyqtSignal(object, str)
     classes_asked = pyqtSignal(object)
     numbers_asked = pyqtSignal(object)
 
@@ -136,6 +157,8 @@ class FactsPanel(QWidget):
         self.levels_note = quiet()
         self.look_title = heading("First look")
         self.look = FirstLook(silhouettes)
+        self.along = word_button("", self._draw_along)
+        silhouettes.ready.connect(self._offer_along)
         self._lay_out()
         self._connect()
         give_letters(self, OF_MENUS)
@@ -153,6 +176,7 @@ class FactsPanel(QWidget):
             self.levels_note,
             self.look_title,
             self.look,
+            self.along,
             None,
             around=(14, 10, 14, 10),
             gap=5,
@@ -217,6 +241,18 @@ class FactsPanel(QWidget):
         self.look.setVisible(not isinstance(column, LabelColumn))
         self.look_title.setVisible(not isinstance(column, LabelColumn))
         self.look.update()
+        self._offer_along()
+
+    def _offer_along(self) -> None:
+        """Offer the axis that suits the variable, where most values lie in a sliver of another."""
+        shape = self.look.shape
+        words = shape.offer if shape else ""
+        self.along.setText(words)
+        self.along.setVisible(bool(words))
+
+    def _draw_along(self) -> None:
+        if self.column is not None and (shape := self.look.shape) is not None:
+            self.drawn_along.emit(self.column.name, shape.along)
 
     def say(self, sentence: str) -> None:
         """Say what is wrong with what was typed."""

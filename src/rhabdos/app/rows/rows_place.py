@@ -43,6 +43,7 @@ class RowsPlace(QWidget):
     Signals
     -------
     drawn : a variable's name, to be drawn in the figure.
+    drawn_along : a variable's name and a kind of axis, to be drawn along that.
     placed : a row of the table and a variable's name, to be shown in the figure.
     reading_asked : how the file is read shall be chosen.
     beginning_asked : what rows begin with shall be changed (typed values, practice samples).
@@ -50,6 +51,7 @@ class RowsPlace(QWidget):
     """
 
     drawn = pyqtSignal(object)
+    drawn_along = pyqtSignal(object, str)
     placed = pyqtSignal(object, object)
     reading_asked = pyqtSignal()
     beginning_asked = pyqtSignal(object)
@@ -129,6 +131,7 @@ class RowsPlace(QWidget):
         self.steps.added.connect(self.begin)
         self.steps.opened.connect(self.open_step)
         self.facts.drawn.connect(self.drawn)
+        self.facts.drawn_along.connect(self.drawn_along)
         self.facts.classes_asked.connect(lambda name: self.begin("make", name, "classes"))
         self.facts.numbers_asked.connect(lambda name: self.begin("numbers", name))
         self.search.textEdited.connect(self._forget_found)

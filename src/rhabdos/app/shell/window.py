@@ -75,7 +75,8 @@ class Window(QMainWindow):
             self.figure.stage.welcome.open_button.setFocus()
 
     def _settle(self) -> None:
-        self.choose_phrase("bins")
+        if self.figure.side.chosen is None:  # a hand may have been quicker
+            self.choose_phrase("bins")
 
     # What is not in sight at once is made when it is first wanted, which makes for a quicker start.
 
@@ -123,6 +124,7 @@ class Window(QMainWindow):
 
         rows = RowsPlace(self.session, self.figure.variables.silhouettes)
         rows.drawn.connect(self.variable_actions.draw)
+        rows.drawn_along.connect(self.variable_actions.draw_along)
         rows.placed.connect(self.row_actions.show_in_figure)
         rows.told.connect(self.tell)
         rows.reading_asked.connect(lambda: self.filing.arriving.choose_reading())

@@ -38,7 +38,6 @@ from rhabdos.data.columns import CategoryColumn, Column, LabelColumn, NumberColu
 from rhabdos.data.problems.problem import Problem
 from rhabdos.data.problems.problems import problems_in, problems_of
 from rhabdos.data.table import Table
-from rhabdos.figure.readings.value_scale import WORDS
 from rhabdos.lazy import lazy
 from rhabdos.quoting import printable
 from rhabdos.wording import counted, with_unit
@@ -310,7 +309,7 @@ class Cards(QAbstractScrollArea):
         """What is offered at the foot of a card where most values lie in a sliver of their span;
         empty where they do not."""
         shape = self._silhouettes.of(column) if self.looked_at(column) else None
-        return f"{WORDS[shape.along].said} · draw it so" if shape and shape.tail else ""
+        return shape.offer if shape else ""
 
     def _paint_foot(self, painter: QPainter, rect: QRect, text: str, ground: str, ink: str) -> None:
         """What looks wrong, or is offered, at the foot of the card."""

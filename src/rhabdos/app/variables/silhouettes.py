@@ -12,6 +12,7 @@ from rhabdos.data.columns import CategoryColumn, Column, DateColumn, LabelColumn
 from rhabdos.data.reporting import Report
 from rhabdos.data.samples import AnySample, Sample
 from rhabdos.errors import Refusal
+from rhabdos.figure.readings.value_scale import WORDS
 from rhabdos.stats.axis_scale import ScaleKind
 from rhabdos.stats.binning import by_count, counts
 from rhabdos.stats.oddities import missing_code
@@ -42,6 +43,11 @@ class Silhouette(Struct, frozen=True, eq=False):
     def tail(self) -> bool:
         """Whether it is pictured along another axis than that of its values."""
         return self.along != "linear"
+
+    @property
+    def offer(self) -> str:
+        """What is offered of that axis, in words; empty where there is nothing to offer."""
+        return f"{WORDS[self.along].said} · draw it so" if self.tail else ""
 
 
 def silhouette(column: Column) -> Silhouette:
