@@ -303,7 +303,7 @@ def faults(table: Table, readings: Readings, scene: Scene) -> list[str]:
 
 
 def _box_faults(anew: Recomputed, scene: Scene) -> list[str]:
-    """Boxes reach from quartile to quartile (definition 7), wherever values lie on the axis."""
+    """Boxes reach from quartile to quartile (definition 7), or to the ends of notches that fold."""
     wrong = []
     if "box" not in anew.readings.plan.strips or anew.recipe.box.letters:
         return wrong
@@ -319,11 +319,16 @@ def _box_faults(anew: Recomputed, scene: Scene) -> list[str]:
                 continue
             if not bodies:
                 continue
-            quartiles = np.clip(np.percentile(values, [25, 75]), frame.low, frame.high)
-            wanted = np.sort(anew.alongs(frame, quartiles))
+            low, middle, high = np.percentile(values, [25, 50, 75])
+            if anew.recipe.box.notches:  # which may fold past the quartiles
+                half = 1.57 * (high - low) / np.sqrt(len(values))  # McGill, Tukey and Larsen 1978
+                low, high = min(low, middle - half), max(high, middle + half)
+                asked = anew.recipe.axes.value
+                if asked.high is None and high > frame.high * (1 + 1e-9):
+                    wrong.append(f"the notch of group {strip.group} is cut off at {frame.high}")
+            wanted = np.sort(anew.alongs(frame, np.clip([low, high], frame.low, frame.high)))
             held = bodies[0].points[:, 1 if frame.upright else 0]
-            notches = anew.recipe.box.notches  # which may fold past the quartiles
-            if not notches and not np.allclose([held.min(), held.max()], wanted, atol=0.05):
+            if not np.allclose([held.min(), held.max()], wanted, atol=0.05):
                 wrong.append(f"the box of group {strip.group} lies at {held.min()}, {held.max()}")
     return wrong
 

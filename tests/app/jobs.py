@@ -18,6 +18,9 @@ from PyQt6.QtWidgets import (
 
 from rhabdos.app.controls.colour_field import ColourField
 from rhabdos.app.leaving.export_dialog import ExportDialog
+from rhabdos.paint.fonts import measure
+from rhabdos.scene.marks import Text
+from rhabdos.scene.words.label_places import rect_of
 from tests.app.texts import words_of
 
 LEFT, NO = Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier
@@ -227,6 +230,30 @@ class Job:
                     middle = points.mean(axis=0) * canvas.scale
                     return QPoint(round(float(middle[0])), round(float(middle[1])))
         raise AssertionError((part, group))
+
+    def rename(self, level: str, *lines: str) -> None:
+        """Double-click the name of a lane and type another, in one or more lines."""
+        canvas = self.window.figure.stage.canvas
+        zones = [
+            z for z in canvas.scene.zones if z.meaning.part == "lane" and z.meaning.level == level
+        ]
+        rects = [
+            rect_of(m, measure)
+            for m in canvas.scene.marks
+            if isinstance(m, Text) and m.text == level
+        ]
+        middles = [((r.left + r.right) / 2, (r.top + r.bottom) / 2) for r in rects]
+        x, y = next(m for m in middles if any(z.holds(*m) for z in zones))
+        self.steps += 3
+        QTest.mouseDClick(canvas, LEFT, pos=(QPointF(x, y) * canvas.scale).toPoint())
+        field = self.window.figure_actions.words.field
+        assert field.toPlainText() == level
+        for place, line in enumerate(lines):
+            if place:
+                QTest.keyClick(field, Qt.Key.Key_Return, Qt.KeyboardModifier.ShiftModifier)
+            QTest.keyClicks(field, line)
+        QTest.keyClick(field, Qt.Key.Key_Return)
+        self.settle()
 
     def button(self, within: QWidget, words: str) -> None:
         """Click a button by its words."""

@@ -17,6 +17,7 @@ from rhabdos.figure.forms.read import read
 from rhabdos.figure.recipe.forms import FORMS
 from rhabdos.figure.recipe.page_size import Size
 from rhabdos.figure.recipe.recipe import Bars, Boxes, Curves, Lines, Points
+from rhabdos.figure.recipe.recipe_axes import Axes, ValueAxis
 from rhabdos.scene.build import build
 from rhabdos.scene.coordinates import Frame
 from rhabdos.scene.forms.form import Drawing
@@ -104,6 +105,20 @@ def test_a_notched_box_has_its_waist_at_the_median():
     box = boxes(readings)[0]
     iqr = np.subtract(*np.percentile(NEAR, [75, 25]))
     assert box.notch_high - box.median == pytest.approx(1.57 * iqr / np.sqrt(len(NEAR)))
+
+
+@WAYS
+@pytest.mark.parametrize("scale", ["linear", "log", "root"])
+def test_a_notch_that_folds_past_its_box_is_drawn_whole(upright, scale):
+    values = [3.0, 3.0, 4.0, 4.0, 6.0, 7.0, 7.0, 7.0, 7.0]
+    axes = Axes(value=ValueAxis(scale=scale))
+    _, scene = drawn(("box",), values, upright=upright, box=Boxes(notches=True), axes=axes)
+    (body,) = marks_of(scene, "box", Area)
+    reached = scene.frame.values(scene.frame.backs(body.points)[0])
+    half = 1.57 * np.subtract(*np.percentile(values, [75, 25])) / 3
+    assert reached.max() == pytest.approx(6 + half, abs=0.01)
+    assert reached.max() > max(values)
+    assert reached.min() == pytest.approx(4, abs=0.01)
 
 
 def test_boxes_by_n_are_as_wide_as_the_root_of_n():

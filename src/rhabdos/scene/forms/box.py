@@ -1,11 +1,13 @@
 """Boxes: box, median, whiskers, the values beyond in two grades, their names, and the mean."""
 
+import math
 from collections.abc import Sequence
 
 import numpy as np
 
 from rhabdos.arrays import FloatArray
 from rhabdos.figure.forms.box import box_widths, boxes, letter_values, named_beyond
+from rhabdos.figure.readings.readings import Readings
 from rhabdos.scene.coordinates import Band
 from rhabdos.scene.forms.form import Drawing, Layers, SceneForm
 from rhabdos.scene.forms.pixel_thinning import spots
@@ -19,6 +21,20 @@ _CAP = 0.45  # of a box's half extent, that the ends of whiskers take
 _WAIST = 0.5  # of it, at the median of a notched box
 _THIN = 5.0  # half the extent of a box in points, from which on letter values are outlined
 _MOST_NAMED = 60  # values a box, from the farthest out, for which room is sought
+
+
+def _reach(readings: Readings, groups: Sequence[int]) -> tuple[float, float] | None:
+    """As far as values reach, and as notches do that fold past their quartile."""
+    reach = padded_reach(readings, groups)
+    settings = readings.recipe.box
+    if reach is None or not settings.notches or settings.letters:
+        return reach
+    drawn = [boxes(readings)[group] for group in groups]
+    ends = [end for box in drawn if box.n for end in (box.notch_low, box.notch_high)]
+    if readings.scale_of(groups[0]).axis.log:  # where what is not above 0 has no place
+        ends = [end for end in ends if end > 0]
+    ends = [end for end in ends if math.isfinite(end)]
+    return min([reach[0], *ends]), max([reach[1], *ends])
 
 
 def _layers(drawing: Drawing, band: Band, groups: Sequence[int]) -> Layers:
@@ -224,4 +240,4 @@ def _mean(drawing: Drawing, band: Band, group: int, drawn: Box) -> list[Mark]:
     ]
 
 
-DRAWN = {"box": SceneForm(padded_reach, _layers, words=_words)}
+DRAWN = {"box": SceneForm(_reach, _layers, words=_words)}
