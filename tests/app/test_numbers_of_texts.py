@@ -97,3 +97,21 @@ def test_without_a_category_the_form_says_so(empty, tmp_path):
     place.begin("numbers")
     QTest.mouseClick(place.form.do_button, LEFT, pos=QPoint(5, 5))
     assert "no category here" in place.form.fault.text()
+
+
+def test_a_notice_of_many_deeds_fits_beside_the_rows(graded):
+    place = graded.window.rows_place
+    assert place.facts.column is not None
+    graded.press("F3")
+    place.choose("Grade")
+    place.facts.kind.setCurrentText("number")
+    place.facts.kind.activated.emit(place.facts.kind.currentIndex())
+    graded.qtbot.waitUntil(lambda: bool(place.facts.notices), timeout=5_000)
+    QApplication.processEvents()
+    buttons = place.facts.notices[-1].buttons
+    assert [words_of(b) for b in buttons][:2] == ["Give each text a number", "Read it as a number"]
+    room = place.facts.parentWidget().width()
+    assert place.facts.minimumSizeHint().width() <= room
+    graded.qtbot.waitUntil(lambda: buttons[-1].width() > 20, timeout=2_000)
+    for button in buttons:
+        assert button.mapTo(place.facts, button.rect().bottomRight()).x() <= room

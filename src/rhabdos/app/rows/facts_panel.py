@@ -6,8 +6,9 @@ from PyQt6.QtCore import QRect, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent
 from PyQt6.QtWidgets import QFrame, QLabel, QPushButton, QWidget
 
+from rhabdos.app.controls.flow import Flow
 from rhabdos.app.controls.mnemonics import OF_MENUS, as_written, give_letters
-from rhabdos.app.controls.rows_and_columns import in_a_column, in_a_row
+from rhabdos.app.controls.rows_and_columns import in_a_column
 from rhabdos.app.controls.theme import sized, theme
 from rhabdos.app.controls.typed_fields import Field, chooser, fault_line, heading, labelled, quiet
 from rhabdos.app.controls.word_buttons import word_button
@@ -59,8 +60,13 @@ class FactNotice(QFrame):
             button.setObjectName("cure")
             button.clicked.connect(lambda _checked, deed=deed: deed())
             self.buttons.append(button)
-        row = [in_a_row(*self.buttons, None, gap=10)] if deeds else []
-        in_a_column(self.text, *row, around=(10, 6, 10, 6), gap=2, of=self)
+        row = QWidget()
+        flow = Flow(row, 10, 2)
+        flow.setContentsMargins(0, 0, 0, 0)
+        for button in self.buttons:
+            flow.addWidget(button)
+        row.setVisible(bool(deeds))
+        in_a_column(self.text, row, around=(10, 6, 10, 6), gap=2, of=self)
 
 
 class FirstLook(QWidget):
@@ -330,7 +336,9 @@ class FactsPanel(QWidget):
                 deeds.append(("cut it into classes", lambda: self._ask_classes(name)))
             if step.kind == "number" and isinstance(column, CategoryColumn):
                 name = column.name
-                deeds.insert(0, ("give each text a number", lambda: self._ask_numbers(name)))
+                mostly = 2 * changed.n > column.n  # are numbers as they stand
+                number_each = ("give each text a number", lambda: self._ask_numbers(name))
+                deeds.insert(1 if mostly else 0, number_each)
             deeds.append(("leave it", lambda: self.show_column(column)))
             self._clear_notices()
             self._add_notice(text, deeds)
