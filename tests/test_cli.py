@@ -47,6 +47,20 @@ def test_variables_as_text_and_remarks_on_standard_error(capsys):
     assert "“rack” (449) and “Rack ” (54)" in err
 
 
+def test_numbers_of_a_chart(capsys, tmp_path):
+    chart = tmp_path / "chart.toml"
+    chart.write_text('rhabdos = 1\n[levels]\nvariable = "Bay"\n')
+    assert main(["numbers", str(chart), "--data", DATA]) == 0
+    told = json.loads(capsys.readouterr().out)
+    rows = Path(DATA).read_text(encoding="utf-8").splitlines()[1:]
+    assert {bar["level"]: bar["height"] for bar in told["levels"]} == {
+        bay: sum(f",{bay}," in row for row in rows)
+        for bay in ("Saltmere", "Heron Sound", "Wick Narrows")
+    }
+    assert main(["numbers", str(chart), "--data", DATA, "--format", "csv"]) == 0
+    assert capsys.readouterr().out.startswith("Bay,count,percent\n")
+
+
 def test_numbers(capsys):
     assert main(["numbers", RECIPE, "--data", DATA]) == 0
     data = json.loads(capsys.readouterr().out)

@@ -14,6 +14,7 @@ if TYPE_CHECKING:
     from rhabdos.data.table import Table
     from rhabdos.figure.readings.readings import Readings
     from rhabdos.figure.recipe.page_size import Size
+    from rhabdos.figure.recipe.plain_charts import PlainChart
     from rhabdos.figure.recipe.toml_text import Work
 
 
@@ -122,11 +123,28 @@ def _numbers(chosen: argparse.Namespace) -> int:
     from rhabdos.figure.output.numbers import numbers_json
     from rhabdos.figure.output.numbers_csv import numbers_csv
 
-    readings = _readings(_work(chosen.recipe), chosen.recipe, chosen.data)
+    work = _work(chosen.recipe)
+    if work.chart is not None:
+        return _chart_numbers(work.chart, _prepared(work, chosen.recipe, chosen.data), chosen)
+    readings = _readings(work, chosen.recipe, chosen.data)
     if chosen.format == "json":
         write(numbers_json(readings), "rhabdos.json")
     else:
         write(numbers_csv(readings).rstrip("\n"))
+    return 0
+
+
+def _chart_numbers(chart: "PlainChart", table: "Table", chosen: argparse.Namespace) -> int:
+    from rhabdos.figure.output.chart_numbers import chart_json, chart_tables
+    from rhabdos.figure.output.tables import as_csv
+
+    if chosen.format == "json":
+        write(chart_json(chart, table), "rhabdos.json")
+    else:
+        write(
+            "\n".join(as_csv(made()).rstrip("\n") for made in chart_tables(chart, table).values())
+        )
+    _remark(table.remarks)
     return 0
 
 

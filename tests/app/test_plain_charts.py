@@ -7,6 +7,7 @@ from PyQt6.QtWidgets import QApplication, QMenu
 
 from rhabdos.app.controls.choices import Choices
 from rhabdos.app.leaving.export_dialog import ExportDialog
+from rhabdos.app.leaving.tables_dialog import TablesDialog
 from rhabdos.data.steps.keep import KeepRows
 from rhabdos.figure.recipe.plain_charts import LevelBars, Scatter
 from rhabdos.project.folders import Folders
@@ -240,3 +241,21 @@ def test_a_click_still_brings_forward_and_a_short_drag_is_a_click(hands):
     QTest.mouseRelease(canvas, LEFT, pos=place + QPoint(2, 0))
     assert canvas.brushed is None
     assert hands.recipe.groups.forward
+
+
+def test_the_numbers_of_a_chart_are_a_table_to_copy(hands):
+    hands.press("F2")
+    hands.window.overview.opened.emit("Bay")
+    hands.press("Ctrl+Shift+C")
+    dialog = hands.window.findChildren(TablesDialog)[-1]
+    assert [dialog.tabs.tabText(i) for i in range(dialog.tabs.count())] == ["Levels"]
+    QTest.mouseClick(dialog.copy_button, LEFT)
+    lines = QApplication.clipboard().text().splitlines()
+    assert [line.split("\t")[0] for line in lines] == [
+        "Bay",
+        "Heron Sound",
+        "Saltmere",
+        "Wick Narrows",
+    ]
+    assert sum(int(line.split("\t")[1]) for line in lines[1:]) == 2416
+    dialog.close()

@@ -113,7 +113,7 @@ def test_tables_hold_dates_as_dates():
     recipe = Recipe(show=Show(variables=("Harvested",), forms=("bars", "box")))
     readings = read(recipe, gather(TABLE, "Harvested"))
     summary, bins, boxes = (
-        dict(zip((of := tables_of(readings)[name](readings)).columns, of.rows[0], strict=True))
+        dict(zip((of := tables_of(readings)[name]()).columns, of.rows[0], strict=True))
         for name in ("Summary", "Bins", "Boxes")
     )
     assert (summary["min"], summary["max"]) == ("2026-01-05", str(DAYS[-1]))

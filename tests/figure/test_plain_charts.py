@@ -1,6 +1,7 @@
 """Plain charts: level bars and scatter, their numbers, recipes and pages; and the rows of parts."""
 
 import itertools
+import json
 
 import numpy as np
 import pytest
@@ -11,6 +12,7 @@ from rhabdos.data.table import Table, VariableError
 from rhabdos.figure.edits.part_rows import range_words, rows_between, rows_of_stop
 from rhabdos.figure.edits.stops import Stop
 from rhabdos.figure.forms.read import read
+from rhabdos.figure.output.chart_numbers import chart_json, chart_tables
 from rhabdos.figure.readings.plain_chart_readings import (
     MOST_LEVELS,
     chart_sentence,
@@ -283,3 +285,48 @@ def test_standardised_values_have_no_rows_by_their_range():
     recipe = Recipe(show=Show(variables=("v",), standardised=True))
     readings = read(recipe, gather(FIGURE, "v", standardised=True))
     assert rows_between(readings, 0.0, 1.0, (0,)) is None
+
+
+# Numbers behind charts
+
+
+def test_tables_of_levels_hold_every_level_and_the_rows_without_one():
+    (name, made), *more = chart_tables(LevelBars(variable="Bay", order="count"), TABLE).items()
+    assert (name, more) == ("Levels", [])
+    table = made()
+    assert table.columns == ("Bay", "count", "percent")
+    assert [row[:2] for row in table.rows] == [
+        ("rack 10", 3), ("rack 2", 2), ("line", 1), ("missing", 1)
+    ]  # fmt: skip
+    assert [row[2] for row in table.rows[:3]] == pytest.approx([50, 100 / 3, 100 / 6])
+    many = MOST_LEVELS + 15
+    levels = tuple(f"pen {i}" for i in range(many))
+    long = Table("t", (CategoryColumn("Pen", codes=np.arange(many), levels=levels),))
+    (made,) = chart_tables(LevelBars(variable="Pen"), long).values()
+    assert [row[0] for row in made().rows] == list(levels)
+
+
+def test_sums_of_a_number_are_named_by_it_and_leave_rows_without_it_out():
+    (made,) = chart_tables(LevelBars(variable="Bay", heights="x"), TABLE).values()
+    assert made().columns == ("Bay", "x", "percent")
+    assert {level: height for level, height, _ in made().rows} == {
+        "rack 2": 3 + 7, "rack 10": 1 + 2 + 5, "line": 0,
+    }  # fmt: skip
+    told = json.loads(chart_json(LevelBars(variable="Bay", heights="x"), TABLE))
+    assert (told["variable"], told["heights"], told["missing"]) == ("Bay", "x", 2)
+    assert sum(bar["share"] for bar in told["levels"]) == pytest.approx(1)
+
+
+def test_numbers_of_a_scatter_are_those_of_the_rows_that_have_both():
+    both = ~np.isnan(X.values) & ~np.isnan(Y.values)
+    (made,) = chart_tables(Scatter(x="x", y="y"), TABLE).values()
+    told = json.loads(chart_json(Scatter(x="x", y="y"), TABLE))
+    for row, side, column in zip(made().rows, told["scatter"], (X, Y), strict=True):
+        cells = dict(zip(made().columns, row, strict=True))
+        values = column.values[both]
+        assert (cells["n"], cells["missing either"], side["n"]) == (5, 2, 5)
+        assert cells["mean"] == side["mean"] == pytest.approx(values.mean())
+        assert cells["sd"] == side["sd"] == pytest.approx(values.std(ddof=1))
+        assert cells["q3"] == side["q3"] == pytest.approx(np.percentile(values, 75))
+        assert sum(side["bins"]["counts"]) == 5
+    assert told["missing"] == 2

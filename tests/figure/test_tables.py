@@ -35,7 +35,7 @@ def figure(forms='"bars", "box"', more=""):
 
 def table(name, readings=None):
     readings = readings or figure()
-    return tables_of(readings)[name](readings)
+    return tables_of(readings)[name]()
 
 
 def column(of, name):

@@ -1,5 +1,6 @@
 """What goes in and out of files: data, recipes, figures, and the clipboard."""
 
+from collections.abc import Callable
 from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING
@@ -23,6 +24,7 @@ from rhabdos.scene.marks import Scene
 
 if TYPE_CHECKING:
     from rhabdos.app.leaving.exports import Drawn as ToExport
+    from rhabdos.figure.output.tables import NumberTable
 
 _DATA_FILES = f"Data ({' '.join(f'*.{ending}' for ending in ENDINGS)});;All files (*)"
 _RECIPES = "Recipes, and figures with one inside (*.toml *.svg *.png *.pdf)"
@@ -341,11 +343,21 @@ class Filing(QObject):
         """Show the tables of the figure."""
         from rhabdos.app.leaving.tables_dialog import TablesDialog
 
-        if readings := self._session.readings:
-            dialog = TablesDialog(readings, self.folders.of("table"), self._name(), self._window)
+        if offered := self._tables():
+            dialog = TablesDialog(offered, self.folders.of("table"), self._name(), self._window)
             dialog.told.connect(self.told)
             dialog.saved.connect(partial(self._was, "table"))
             dialog.open()
+
+    def _tables(self) -> dict[str, Callable[[], "NumberTable"]]:
+        """The tables of the figure or the chart that is shown."""
+        from rhabdos.figure.output.chart_numbers import chart_tables
+        from rhabdos.figure.output.tables import tables_of
+
+        session = self._session
+        if session.document.chart is not None and session.table is not None:
+            return chart_tables(session.document.chart, session.table)
+        return tables_of(session.readings) if session.readings else {}
 
     def print(self, scene: Scene) -> None:
         """Show the figure on paper, and print it from there."""

@@ -1,5 +1,6 @@
 """The tables of a figure: to look at, to copy as cells, and to save."""
 
+from collections.abc import Callable, Mapping
 from pathlib import Path
 
 from PyQt6.QtCore import QMimeData, Qt, pyqtSignal
@@ -20,8 +21,7 @@ from rhabdos.app.controls.mnemonics import give_letters
 from rhabdos.app.controls.rows_and_columns import in_a_column, in_a_row
 from rhabdos.app.controls.typed_fields import fault_line, quiet
 from rhabdos.errors import Refusal
-from rhabdos.figure.output.tables import NumberTable, as_html, as_tabs, tables_of, written_for
-from rhabdos.figure.readings.readings import Readings
+from rhabdos.figure.output.tables import NumberTable, as_html, as_tabs, written_for
 from rhabdos.project.files import write_whole
 from rhabdos.quoting import file_named, printable, quoted
 
@@ -30,18 +30,33 @@ _FILES = "Tables (*.csv *.md *.html)"
 
 
 class TablesDialog(QDialog):
-    """Summary, bins, boxes and comparisons, one at a time."""
+    """Summary, bins, boxes and comparisons, one at a time.
+
+    Parameters
+    ----------
+    offered : mapping of str to callable
+        What makes each table, by its name; it may refuse to.
+    folder : Path
+        Where a file goes if nothing else is chosen.
+    name : str
+        Of the figure, for such a file.
+    """
 
     told = pyqtSignal(str)
     saved = pyqtSignal(Path)
 
-    def __init__(self, readings: Readings, folder: Path, name: str, parent: QWidget) -> None:
+    def __init__(
+        self,
+        offered: Mapping[str, Callable[[], NumberTable]],
+        folder: Path,
+        name: str,
+        parent: QWidget,
+    ) -> None:
         super().__init__(parent)
         self.setWindowTitle("Tables of the figure")
         self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         self.resize(780, 420)
-        self._readings, self._folder, self._name = readings, folder, name
-        self._offered = tables_of(readings)
+        self._offered, self._folder, self._name = offered, folder, name
         self._made: dict[str, NumberTable] = {}
         self.tabs = QTabBar()
         self.tabs.setDrawBase(False)
@@ -82,7 +97,7 @@ class TablesDialog(QDialog):
         title = self.tabs.tabText(self.tabs.currentIndex())
         if title not in self._made:
             try:
-                self._made[title] = self._offered[title](self._readings)
+                self._made[title] = self._offered[title]()
             except Refusal as refusal:
                 self._say(str(refusal))
                 return None

@@ -186,7 +186,6 @@ class Menus:
         drawn = figure and session.document.chart is None
         for action in (
             self.other_data,
-            self.tables,
             self.rod,
             self.read,
             *self.sizes,
@@ -195,7 +194,7 @@ class Menus:
         ):
             action.setEnabled(drawn)
         open_table = session.table is not None
-        for action in (self.copy, self.printing, self.export, self.again):
+        for action in (self.copy, self.tables, self.printing, self.export, self.again):
             action.setEnabled(figure or session.document.chart is not None)
         for action in (self.save, self.save_as):
             action.setEnabled(figure or bool(session.document.steps))

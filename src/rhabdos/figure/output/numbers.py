@@ -17,6 +17,7 @@ from rhabdos.figure.readings.ladder import ladder, slides
 from rhabdos.figure.readings.readings import Group, Readings
 from rhabdos.figure.recipe.forms import FORMS
 from rhabdos.stats.pairs import beside, beside_normal
+from rhabdos.stats.summary import Summary
 
 _SUMMARY = (
     *("mean", "sd", "min", "q1", "median", "q3", "max", "iqr"),
@@ -34,7 +35,7 @@ def numbers_data(readings: Readings) -> dict[str, Any]:
             "panel": readings.plan.panels[group.panel].label or None,
             "n": group.n,
             "missing": group.missing,
-            **{name: _number(getattr(summary, name)) for name in _SUMMARY},
+            **of_summary(summary),
             "mode": _number(mode),
         }
         for group, summary, mode in zip(
@@ -53,6 +54,11 @@ def numbers_data(readings: Readings) -> dict[str, Any]:
         }
     )
     return data
+
+
+def of_summary(summary: Summary) -> dict[str, float | None]:
+    """Location, spread and shape of a sample; null where there are too few values."""
+    return {name: _number(getattr(summary, name)) for name in _SUMMARY}
 
 
 def _bins(readings: Readings) -> dict[str, Any]:

@@ -4,6 +4,7 @@ import csv
 import io
 import math
 from collections.abc import Callable, Mapping, Sequence
+from functools import partial
 from html import escape
 from pathlib import Path
 
@@ -15,6 +16,7 @@ from rhabdos.figure.output.comparisons import comparisons
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.recipe.recipe import Compare
 from rhabdos.quoting import file_named, printable
+from rhabdos.stats.summary import Summary
 
 Cell = str | float | int
 _SUMMARY = (
@@ -110,15 +112,25 @@ def summary_table(readings: Readings) -> NumberTable:
     of = readings.divided or "group"
     rows: list[tuple[Cell, ...]] = []
     for group, summary in zip(readings.groups, readings.summaries, strict=True):
-        cells: list[Cell] = []
-        for name in _SUMMARY:
-            value = float(getattr(summary, name))
-            cells.append(_place(group.variable, value) if name in _PLACES else value)
-            if name == "cv" and isinstance(group.variable, DateColumn):
-                cells[-1] = ""  # dates have no zero for a spread to be a share of
+        cells = summary_cells(group.variable, summary)
         rows.append((group.label, group.n, group.missing, *cells))
-    columns = (of, "n", "missing", *(name.replace("_", " ") for name in _SUMMARY))
-    return NumberTable("Summary", columns, tuple(rows))
+    return NumberTable("Summary", (of, "n", "missing", *summary_names()), tuple(rows))
+
+
+def summary_names() -> tuple[str, ...]:
+    """What the cells of a summary are called."""
+    return tuple(name.replace("_", " ") for name in _SUMMARY)
+
+
+def summary_cells(variable: NumberColumn, summary: Summary) -> list[Cell]:
+    """Location, spread and shape of a sample, a cell each."""
+    cells: list[Cell] = []
+    for name in _SUMMARY:
+        value = float(getattr(summary, name))
+        cells.append(_place(variable, value) if name in _PLACES else value)
+        if name == "cv" and isinstance(variable, DateColumn):
+            cells[-1] = ""  # dates have no zero for a spread to be a share of
+    return cells
 
 
 def bins_table(readings: Readings) -> NumberTable:
@@ -193,7 +205,7 @@ def comparison_table(readings: Readings) -> NumberTable:
     return NumberTable(f"Comparisons, intervals of {sure}", tuple(columns), tuple(rows))
 
 
-def tables_of(readings: Readings) -> dict[str, Callable[[Readings], NumberTable]]:
+def tables_of(readings: Readings) -> dict[str, Callable[[], NumberTable]]:
     """The tables that a figure has, by name."""
     offered: dict[str, Callable[[Readings], NumberTable]] = {"Summary": summary_table}
     if readings.needs_bins:
@@ -202,7 +214,7 @@ def tables_of(readings: Readings) -> dict[str, Callable[[Readings], NumberTable]
         offered["Boxes"] = boxes_table
     if readings.divided is not None and sum(1 for group in readings.groups if group.n) > 1:
         offered["Comparisons"] = comparison_table
-    return offered
+    return {name: partial(table, readings) for name, table in offered.items()}
 
 
 # Writing

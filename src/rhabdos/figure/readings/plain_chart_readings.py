@@ -84,8 +84,9 @@ def check_chart(chart: PlainChart, table: Table) -> None:
         scatter_reading(chart, table)
 
 
-def levels_reading(chart: LevelBars, table: Table) -> LevelsReading:
-    """How many rows have each level, or the sum of another variable in each.
+def levels_reading(chart: LevelBars, table: Table, most: int | None = MOST_LEVELS) -> LevelsReading:
+    """How many rows have each level, or the sum of another variable in each; of the first ``most``
+    levels, or of all.
 
     Raises
     ------
@@ -117,7 +118,7 @@ def levels_reading(chart: LevelBars, table: Table) -> LevelsReading:
         order.reverse()
     bars = tuple(
         LevelBar(factor.levels[p], float(sizes[p]), float(sizes[p]) / total if total else 0.0)
-        for p in order[:MOST_LEVELS]
+        for p in order[:most]
     )
     missing = int(np.count_nonzero(~known))
     return LevelsReading(column, heights, bars, len(order) - len(bars), missing, table.rows)
