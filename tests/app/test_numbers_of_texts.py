@@ -115,3 +115,15 @@ def test_a_notice_of_many_deeds_fits_beside_the_rows(graded):
     graded.qtbot.waitUntil(lambda: buttons[-1].width() > 20, timeout=2_000)
     for button in buttons:
         assert button.mapTo(place.facts, button.rect().bottomRight()).x() <= room
+
+
+def test_a_form_whose_variable_was_undone_says_so(graded):
+    place = graded.window.rows_place
+    place.begin("numbers")
+    form = place.form
+    form.variable.addItem("Gone", "Gone")
+    form.variable.setCurrentIndex(form.variable.count() - 1)
+    form.variable.activated.emit(form.variable.currentIndex())
+    assert form.numbers.rowCount() == 0
+    form.do()
+    assert "no category" in form.fault.text()

@@ -146,3 +146,13 @@ def test_a_text_stands_at_a_date_and_is_moved_to_another():
         read(read_recipe(text.replace("2026-03-01", "spring")), gather(TABLE, "Harvested"))
     with pytest.raises(Refusal, match="Text 1 in the figure: “2026-03-01” is no number"):
         read(recipe.showing(variables=("n",)), gather(TABLE, "n"))
+
+
+def test_an_axis_far_beyond_calendars_is_refused_and_one_about_them_is_drawn():
+    for bins in ({"width": 1e300}, {"edges": (-1e300, 0.0, 1e300)}, {"start": -1e9, "width": 1e8}):
+        with pytest.raises(Refusal, match="years 0 to 9999"):
+            build(figure(**bins), measure)
+    last = DateColumn("Last", values=np.array([0.0, 100.0, 2_932_896.0]))  # 9999-12-31
+    recipe = Recipe(show=Show(variables=("Last",), forms=("curve", "box")))
+    scene = build(read(recipe, gather(Table("t", (last,)), "Last")), measure)
+    assert scene.frame.high > 2_932_896

@@ -12,6 +12,7 @@ from rhabdos.app.rows.step_form import StepForm
 from rhabdos.data.columns import CategoryColumn
 from rhabdos.data.steps.recoding import Recode
 from rhabdos.data.steps.step import StepError
+from rhabdos.errors import Refusal
 from rhabdos.figure.recipe.edge_text import read_number
 from rhabdos.quoting import printable, quoted
 from rhabdos.wording import exact
@@ -68,9 +69,10 @@ class NumberEachForm(StepForm):
         self.changed()
 
     def _column(self) -> CategoryColumn | None:
-        if not self.variable.count():
+        try:
+            column = chosen_variable(self.variable, self.table)
+        except Refusal:  # there is none, or it went with a step that was undone
             return None
-        column = chosen_variable(self.variable, self.table)
         return column if isinstance(column, CategoryColumn) else None
 
     def step(self) -> Recode:

@@ -5,6 +5,7 @@ import sys
 
 from msgspec import Struct
 
+from rhabdos.data.columns import DateColumn
 from rhabdos.errors import Refusal
 from rhabdos.figure.readings.axis_limits import value_bounds
 from rhabdos.figure.readings.readings import Readings
@@ -15,6 +16,7 @@ from rhabdos.scene.panels.grid import value_key
 from rhabdos.stats.axis_scale import LINEAR_AXIS, AxisScale
 from rhabdos.stats.rules import by_rule
 
+_FARTHEST_DAY = 1e7  # from 1970, that an axis shows about dates of the years 0 to 9999
 _LEAST_RATIO = 1 + 1e-9  # of the ends of a log axis
 
 
@@ -58,6 +60,12 @@ def _asked(readings: Readings, groups: list[int]) -> Limits | None:
     low = low if asked_low is None else asked_low
     high = high if asked_high is None else asked_high
     high = max(high, math.nextafter(low, math.inf))
+    dates = isinstance(readings.groups[filled].variable, DateColumn)
+    if dates and (max(-low, high) > _FARTHEST_DAY):
+        raise Refusal(
+            "The axis would reach far beyond the years 0 to 9999, where calendars end. Choose "
+            "narrower bins, bandwidths or limits."
+        )
     if axis.log and high / low < _LEAST_RATIO:  # too near for their logs to differ
         wider = max(high * _LEAST_RATIO, high + 4 * math.ulp(0.0))
         low, high = low / _LEAST_RATIO, min(wider, sys.float_info.max)
