@@ -113,7 +113,7 @@ def test_a_palette_that_is_chosen_later_says_which_colours_stay(hands):
 
 
 def test_the_gravest_notice_is_shown_first_and_what_has_just_come_up_among_equals(hands):
-    strip = hands.window.figure.summary.notices
+    strip = hands.window.figure.foot.notices
     lacks = Notice("a", "It lacks something.", weight=LACKS)
     misleads = Notice("b", "It misleads.", weight=MISLEADS)
     other = Notice("c", "It misleads otherwise.", weight=MISLEADS)
@@ -132,9 +132,9 @@ def test_the_gravest_notice_is_shown_first_and_what_has_just_come_up_among_equal
 
 
 def test_a_long_notice_breaks_rather_than_being_cut(hands):
-    strip = hands.window.figure.summary.notices
+    strip = hands.window.figure.foot.notices
     long = Notice("a", "A long sentence about the values that lie in the figure. " * 3)
-    hands.window.figure.summary.show_readings(hands.readings, (long,))
+    hands.window.figure.foot.show_readings(hands.readings, (long,))
     QApplication.processEvents()
     wide = strip.text.fontMetrics().boundingRect(
         strip.text.rect(), int(Qt.TextFlag.TextWordWrap), strip.text.text()

@@ -275,7 +275,7 @@ def test_a_level_is_left_out_by_its_tick_and_shown_again_by_the_notice(hands):
     click_row(hands, view, row_place(view, "Saltmere", column=1))
     assert labels(hands) == ["Heron Sound", "Wick Narrows"]
     assert forward(hands) == labels(hands)
-    strip = hands.window.figure.summary.notices
+    strip = hands.window.figure.foot.notices
     assert "Saltmere is left out: 1,596 of 2,413 values are shown." in strip.text.text()
     QTest.mouseClick(strip.cure, LEFT)
     assert labels(hands) == list(BAYS)
@@ -413,6 +413,6 @@ def test_lanes_that_are_empty_in_a_panel_are_drawn_empty(hands):
 
 def test_variables_on_one_axis_are_summed_up_in_the_same_decimals(hands):
     hands.pick(hands.click_phrase("variable"), "Growth week 1 to Growth week 6")
-    model = hands.window.figure.summary.table.model()
+    model = hands.window.figure.foot.table.model()
     means = [model.index(row, 3).data() for row in range(model.rowCount())]
     assert len({len(mean.partition(".")[2]) for mean in means}) == 1

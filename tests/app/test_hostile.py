@@ -76,7 +76,7 @@ def test_whatever_is_opened_typed_and_dragged_ends_in_a_figure_or_a_sentence(
             settle()
             rod = window.figure.stage.held_rod or rod
         QTest.keyClick(window.figure.stage.canvas, Qt.Key.Key_Right)
-        model = window.figure.summary.table.model()
+        model = window.figure.foot.table.model()
         assert model.index(0, 0).data(Qt.ItemDataRole.ToolTipRole)
         QApplication.processEvents()
     assert not [text for text in said if "unforeseen" in text or len(text) > 300]

@@ -86,7 +86,7 @@ def test_painted_rows_are_as_high_as_their_letters(lettered):
     assert max(rows) >= 1.8 * high
     assert theme.sized(ROW) >= high
     assert theme.sized(HEADER) >= 1.9 * high
-    table = lettered.window.figure.summary.table
+    table = lettered.window.figure.foot.table
     assert table.verticalHeader().defaultSectionSize() >= high
 
 

@@ -108,7 +108,7 @@ CASES = {
 
 def told(hands):
     """The texts of all notices: of one alone, or of the list that a click opens."""
-    strip = hands.window.figure.summary.notices
+    strip = hands.window.figure.foot.notices
     if not strip.isVisible():
         return []
     if not strip.more.isVisible():
@@ -138,7 +138,7 @@ def test_a_notice_comes_up_and_goes_with_its_reason(empty, tmp_path, code):
 
 def test_a_code_is_counted_as_missing_by_one_click_and_undone(hands):
     hands.click_variable("Water temperature")
-    strip = hands.window.figure.summary.notices
+    strip = hands.window.figure.foot.notices
     before = hands.readings.variable.missing
     if strip.more.isVisible():
         QTest.mouseClick(strip.more, Qt.MouseButton.LeftButton)
@@ -168,7 +168,7 @@ def test_the_list_has_all_notices_whole_and_the_gravest_first(hands, tmp_path):
     hands.window.session.ask(
         "Draw", hands.recipe.showing(split=("g",), forms=("bars",), heights="count")
     )
-    strip = hands.window.figure.summary.notices
+    strip = hands.window.figure.foot.notices
     assert strip.more.isVisible()
     QTest.mouseClick(strip.more, Qt.MouseButton.LeftButton)
     weights = [notice.weight for notice in hands.window.figure.stage.notices]
@@ -184,7 +184,7 @@ def test_a_long_tail_is_shown_in_logs_by_one_click_and_the_other_ways_stand_besi
     costs = np.exp(rng.normal(4, 2.2, 400)).round(3)
     (tmp_path / "c.csv").write_text("Cost\n" + "\n".join(map(str, costs.tolist())))
     hands.open(tmp_path / "c.csv")
-    strip = hands.window.figure.summary.notices
+    strip = hands.window.figure.foot.notices
     assert strip.text.text().startswith("Three quarters of the values lie in")
     shown = [button for button in strip.cures if button.isVisible()]
     assert shown[0].text() == "Show them in logs"

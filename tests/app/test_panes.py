@@ -18,7 +18,7 @@ def panes_of(window):
         figure.stage.canvas,
         figure.stage.rod,
         figure.side,
-        figure.summary,
+        figure.foot,
     ]
 
 
@@ -55,7 +55,7 @@ def test_the_key_goes_round_the_rows_and_the_overview_too(hands):
 
 def test_what_is_folded_away_gives_its_room_to_the_figure(hands):
     figure = hands.window.figure
-    panes = figure.variables, figure.side, figure.summary
+    panes = figure.variables, figure.side, figure.foot
     before = figure.stage.size()
     for key, pane in zip(("F7", "F8", "F9"), panes, strict=True):
         hands.press(key)
@@ -79,10 +79,10 @@ def test_small_windows_keep_the_figure(hands):
     QApplication.processEvents()
     assert (hands.window.width(), hands.window.height()) == (640, 480)
     assert not figure.variables.isVisible()
-    assert not figure.summary.isVisible()
+    assert not figure.foot.isVisible()
     assert figure.stage.width() >= 360
     hands.press("F9")
-    assert figure.summary.isVisible()
+    assert figure.foot.isVisible()
     hands.window.resize(1280, 800)
     QApplication.processEvents()
     assert figure.variables.isVisible()

@@ -13,7 +13,7 @@ from rhabdos.scene.style.look import colours_of
 
 def swatches(hands) -> list[str]:
     """The colours that stand before the rows of the summary, as painted."""
-    model = hands.window.figure.summary.table.model()
+    model = hands.window.figure.foot.table.model()
     role = Qt.ItemDataRole.DecorationRole
     icons = [model.index(row, 0).data(role) for row in range(model.rowCount())]
     found = []
@@ -29,7 +29,7 @@ def test_the_summary_has_the_colours_of_the_figure_after_another_look(hands, loo
     before = swatches(hands)
     assert before == list(colours_of(hands.readings))
     changed = []
-    hands.window.figure.summary.table.model().dataChanged.connect(lambda *_: changed.append(1))
+    hands.window.figure.foot.table.model().dataChanged.connect(lambda *_: changed.append(1))
     hands.window.session.ask("Look", hands.recipe.looking(**looking))
     assert swatches(hands) == list(colours_of(hands.readings)) != before
     assert changed

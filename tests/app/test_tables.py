@@ -15,7 +15,7 @@ LEFT = Qt.MouseButton.LeftButton
 
 @pytest.fixture
 def dialog(hands):
-    QTest.mouseClick(hands.window.figure.summary.tables, LEFT)
+    QTest.mouseClick(hands.window.figure.foot.tables, LEFT)
     return hands.window.findChild(TablesDialog)
 
 

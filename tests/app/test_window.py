@@ -41,7 +41,7 @@ def test_the_demo_opens_with_its_figure_sentence_and_summary(hands):
         "Shell length of every row that has one, split by Bay overlaid, drawn as bars"
     )
     assert hands.window.windowTitle() == "Oyster landings – Rhabdos"
-    table = hands.window.figure.summary.table.model()
+    table = hands.window.figure.foot.table.model()
     rows = [
         [table.index(r, c).data() for c in range(table.columnCount())]
         for r in range(table.rowCount())
@@ -214,7 +214,7 @@ def test_unequal_bins_switch_to_density_and_say_why(hands):
         hands.window.figure.side.panel("bins").widgets["Own edges"], "40, 60, 70, 75, 80, 110"
     )
     assert hands.readings.scale == "density"
-    assert "instead of percent" in hands.window.figure.summary.notices.text.text()
+    assert "instead of percent" in hands.window.figure.foot.notices.text.text()
     panel = hands.panel("heights")
     assert "only density is fair" in panel.facts.text()
     offered = panel.widgets["In"]
@@ -393,7 +393,7 @@ def test_undo_in_a_field_that_is_not_being_typed_in_undoes_the_figure(hands):
 def test_the_notice_cures_what_it_names(hands):
     hands.window.choose_phrase("bins")
     hands.type_into(hands.window.figure.side.panel("bins").widgets["Start at"], "60")
-    strip = hands.window.figure.summary.notices
+    strip = hands.window.figure.foot.notices
     assert "outside the bins (60 to" in strip.text.text()
     QTest.mouseClick(strip.cure, Qt.MouseButton.LeftButton)
     assert outside(hands.readings) == 0
@@ -423,7 +423,7 @@ def test_names_are_shown_as_they_are_and_never_as_markup(empty, tmp_path):
     model = empty.window.figure.variables.model
     tips = [model.index(row).data(Qt.ItemDataRole.ToolTipRole) for row in range(model.rowCount())]
     assert any("&lt;b&gt;bold" in (tip or "") for tip in tips)
-    summary = empty.window.figure.summary.table.model()
+    summary = empty.window.figure.foot.table.model()
     assert "&lt;i&gt;A" in summary.index(0, 0).data(Qt.ItemDataRole.ToolTipRole)
     assert (
         empty.window.figure.side.panel("split").levels.topLevelItem(1).toolTip(0).count("B &amp; C")
@@ -432,7 +432,7 @@ def test_names_are_shown_as_they_are_and_never_as_markup(empty, tmp_path):
 
 
 def test_pointing_at_a_summary_tells_the_numbers_that_have_no_column(hands):
-    table = hands.window.figure.summary.table.model()
+    table = hands.window.figure.foot.table.model()
     tip = table.index(1, 0).data(Qt.ItemDataRole.ToolTipRole)
     assert "Saltmere\nstandard error" in tip
     assert "standard error of the mean: 0.4" in tip
@@ -440,9 +440,9 @@ def test_pointing_at_a_summary_tells_the_numbers_that_have_no_column(hands):
 
 
 def test_the_definition_of_quartiles_is_chosen_in_plain_words(hands):
-    button = hands.window.figure.summary.quartiles
+    button = hands.window.figure.foot.quartiles
     assert button.text() == "Quartiles: definition 7"
-    table = hands.window.figure.summary.table.model()
+    table = hands.window.figure.foot.table.model()
     assert table.index(0, 8).data() == "81.3"
     QTest.mouseClick(button, Qt.MouseButton.LeftButton)
     menu = QApplication.activePopupWidget()
@@ -502,5 +502,5 @@ def test_thirty_groups_have_their_place(empty, tmp_path):
     empty.open(path)
     empty.click_variable("Site")
     assert len(empty.readings.groups) == 30
-    assert empty.window.figure.summary.table.model().rowCount() == 30
+    assert empty.window.figure.foot.table.model().rowCount() == 30
     empty.window.grab()

@@ -38,7 +38,7 @@ class FigurePlace(QSplitter):
 
     Attributes
     ----------
-    stage, variables, side, summary : QWidget
+    stage, variables, side, foot : QWidget
         The paper with its rod, the variables, the finer settings, and the numbers of each group;
         but for the stage they are there after ``complete``.
     """
@@ -70,19 +70,19 @@ class FigurePlace(QSplitter):
 
     def complete(self) -> None:
         """Make the lists, which the first figure does not wait for."""
+        from rhabdos.app.panels.foot import Foot
         from rhabdos.app.panels.side import Side
-        from rhabdos.app.panels.summary_panel import SummaryPanel
         from rhabdos.app.variables.variables_panel import VariablesPanel
 
         self.variables = VariablesPanel()
         self.side = Side(self._session)
-        self.summary = SummaryPanel()
+        self.foot = Foot()
         self._resting = pause(self, _RESTS, self._show_settings)
         self._complete = True
         for splitter, position, panel in (
             (self.columns, 0, self.variables),
             (self.columns, 2, self.side),
-            (self, 1, self.summary),
+            (self, 1, self.foot),
         ):
             if former := splitter.replaceWidget(position, panel):
                 former.deleteLater()
@@ -152,21 +152,21 @@ class FigurePlace(QSplitter):
         self._fold()
         if readings is None:
             self.stage.show_nothing(self._reason)
-            self.summary.show_readings(None, notices)
+            self.foot.show_readings(None, notices)
             self.variables.mark(set())
             return
         factors = {factor.name for factor in readings.gathered.factors}
         self.variables.mark({variable.name for variable in readings.variables} | factors)
         self.show_drawn(readings)
         told = sorted((*notices, *self.stage.notices), key=lambda notice: notice.weight)
-        self.summary.show_readings(readings, tuple(told))
+        self.foot.show_readings(readings, tuple(told))
         self._resting.stop()
         self.side.show_readings(readings)
 
     def _show_chart(self, chart: "PlainChart", table: Table) -> None:
         self.middle.setCurrentWidget(self.chart_view)
         self.chart_view.show_chart(chart, table)
-        self.summary.show_readings(None, self._session.notices)
+        self.foot.show_readings(None, self._session.notices)
         self._fold()
         self.variables.mark({table.column(name).name for name in chart.names})
 
@@ -174,7 +174,7 @@ class FigurePlace(QSplitter):
         """Show a figure that follows a hand; its settings follow where that rests, and what is to
         be said of it is told when it lets go."""
         self.show_drawn(readings)
-        self.summary.show_numbers(readings)
+        self.foot.show_numbers(readings)
         self._resting.start()
 
     def _show_settings(self) -> None:
@@ -216,7 +216,7 @@ class FigurePlace(QSplitter):
         self.variables.setVisible(not self._is_folded("variables"))
         self.side.setVisible(drawn and not self._is_folded("settings"))
         told = drawn or bool(self._session.notices)
-        self.summary.setVisible(told and not self._is_folded("summary"))
+        self.foot.setVisible(told and not self._is_folded("summary"))
 
     # Columns
 

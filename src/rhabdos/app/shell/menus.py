@@ -16,6 +16,7 @@ from rhabdos.figure.phrases import PHRASES
 from rhabdos.figure.phrases.phrase import Key
 
 if TYPE_CHECKING:
+    from rhabdos.app.panels.foot import FaceName
     from rhabdos.app.session.session import Session
     from rhabdos.app.shell.window import Window
 
@@ -30,6 +31,13 @@ _STEPS = (
 )
 
 
+FACES: tuple[tuple["FaceName", str], ...] = (
+    ("summary", "Summary"),
+    ("compare", "Compared"),
+    ("bins", "Bins"),
+    ("quantiles", "Quantiles"),
+)
+"""What stands under the figure, as the menu calls it."""
 _FOLDS: tuple[tuple[Pane, str, str], ...] = (
     ("variables", "Variables", "F7"),
     ("settings", "Settings", "F8"),
@@ -133,6 +141,24 @@ class Menus:
             for kind, words, keys in _STEPS
         ]
 
+        menu.addSeparator()
+        self.faces = [
+            self._add(menu, f"{words} under the figure", partial(self._show_face, face))
+            for face, words in FACES
+        ]
+        self.faces += [
+            self._add(menu, "The next of these", partial(self._next_face, 1), "F12"),
+            self._add(menu, "The one before", partial(self._next_face, -1), "Shift+F12"),
+        ]
+
+    def _show_face(self, face: "FaceName") -> None:
+        self._window.figure.fold("summary", away=False)
+        self._window.figure.foot.show_face(face)
+
+    def _next_face(self, by: int) -> None:
+        self._window.figure.fold("summary", away=False)
+        self._window.figure.foot.show_next(by)
+
     def _fill_figure(self, menu: QMenu) -> None:
         window = self._window
         self.phrases: dict[Key, QAction] = {
@@ -189,6 +215,7 @@ class Menus:
             self.rod,
             self.read,
             *self.sizes,
+            *self.faces,
             self.part_rows,
             *self.phrases.values(),
         ):

@@ -40,7 +40,7 @@ def _panes(window: "Window") -> Sequence[tuple[QWidget, QWidget]]:
         (stage.canvas, stage.canvas),
         *([(rod, rod)] if rod else []),
         (side, side.parts.current or side),
-        (figure.summary, figure.summary.table),
+        (figure.foot, figure.foot.table),
     )
 
 

@@ -192,9 +192,9 @@ class Window(QMainWindow):
         figure.level_clicked.connect(self.row_actions.list_level)
         figure.variables.chosen.connect(self.variable_actions.choose)
         figure.variables.added.connect(self.variable_actions.add)
-        figure.summary.notices.cured.connect(session.cure)
-        figure.summary.recipe_asked.connect(session.ask)
-        figure.summary.tables_asked.connect(lambda: self.filing.show_tables())
+        figure.foot.notices.cured.connect(session.cure)
+        figure.foot.recipe_asked.connect(session.ask)
+        figure.foot.tables_asked.connect(lambda: self.filing.show_tables())
         self.sentence.opened.connect(self._open_alternatives)
         figure.side.parts.chosen.connect(self._choose_part)
         self.figure_actions  # noqa: B018 - which connects itself to the figure

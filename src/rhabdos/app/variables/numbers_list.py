@@ -1,39 +1,28 @@
 """The second face of the overview: the numbers of every variable in a list, to be sorted."""
 
-import math
+from PyQt6.QtCore import QModelIndex, Qt, QTimer, pyqtSignal
+from PyQt6.QtGui import QGuiApplication, QKeyEvent
+from PyQt6.QtWidgets import QAbstractItemView, QHeaderView, QWidget
 
-from PyQt6.QtCore import (
-    QAbstractTableModel,
-    QEvent,
-    QModelIndex,
-    QSortFilterProxyModel,
-    Qt,
-    QTimer,
-    pyqtSignal,
-)
-from PyQt6.QtGui import QGuiApplication, QKeyEvent, QKeySequence
-from PyQt6.QtWidgets import QAbstractItemView, QHeaderView, QTableView, QWidget
-
+from rhabdos.app.controls.sorted_list import ListedModel, SortedList
 from rhabdos.app.session.tasks import Task
 from rhabdos.data.columns import Column
 from rhabdos.data.reporting import Report
-from rhabdos.figure.output.variable_numbers import (
-    FIRST_LOOK,
-    TITLES,
-    Listed,
-    first_cells,
-    further_cells,
-)
+from rhabdos.figure.output.listed import Listed
+from rhabdos.figure.output.variable_numbers import FIRST_LOOK, TITLES, first_cells, further_cells
 
 _SORTED_BY = Qt.ItemDataRole.UserRole
 _AT_ONCE_ROWS = 20_000  # of a column whose numbers are not waited for
 _WIDEST, _AFTER_NAMES = 320, 16  # pixels of the names of variables, and free after them
 
 
-class _Model(QAbstractTableModel):
-    """One row a variable; what is not worked out yet is "…"."""
+class _Model(ListedModel):
+    """One row a variable."""
 
-    def __init__(self, parent: QWidget) -> None:
+    names = 2
+    titles = TITLES
+
+    def __init__(self, parent: QWidget | None) -> None:
         super().__init__(parent)
         self.columns: list[Column] = []
         self._first: list[list[Listed]] = []
@@ -65,29 +54,6 @@ class _Model(QAbstractTableModel):
     def rowCount(self, parent: QModelIndex | None = None) -> int:
         return 0 if parent and parent.isValid() else len(self.columns)
 
-    def columnCount(self, parent: QModelIndex | None = None) -> int:
-        return 0 if parent and parent.isValid() else len(TITLES)
-
-    def headerData(
-        self, section: int, way: Qt.Orientation, role: int = Qt.ItemDataRole.DisplayRole
-    ) -> object:
-        if way == Qt.Orientation.Horizontal and role == Qt.ItemDataRole.DisplayRole:
-            return TITLES[section]
-        if way == Qt.Orientation.Horizontal and role == Qt.ItemDataRole.TextAlignmentRole:
-            return _side(section)
-        return None
-
-    def data(self, index: QModelIndex, role: int = Qt.ItemDataRole.DisplayRole) -> object:
-        """The text of a cell, what it is sorted by, and its side."""
-        if role == Qt.ItemDataRole.TextAlignmentRole:
-            return _side(index.column())
-        if role not in (Qt.ItemDataRole.DisplayRole, _SORTED_BY):
-            return None
-        cell = self.cell(index.row(), index.column())
-        if cell is None:
-            return "…" if role == Qt.ItemDataRole.DisplayRole else math.nan
-        return cell.text if role == Qt.ItemDataRole.DisplayRole else cell.value
-
     def cell(self, row: int, column: int) -> Listed | None:
         """A cell; None where it is not worked out yet."""
         if column < FIRST_LOOK:
@@ -96,25 +62,7 @@ class _Model(QAbstractTableModel):
         return kept[1][column - FIRST_LOOK] if kept else None
 
 
-def _side(section: int) -> Qt.AlignmentFlag:
-    side = Qt.AlignmentFlag.AlignLeft if section < 2 else Qt.AlignmentFlag.AlignRight
-    return side | Qt.AlignmentFlag.AlignVCenter
-
-
-class _Sorted(QSortFilterProxyModel):
-    """Rows by a column; those that have nothing there come last, whichever way."""
-
-    def lessThan(self, left: QModelIndex, right: QModelIndex) -> bool:
-        first, second = left.data(_SORTED_BY), right.data(_SORTED_BY)
-        if isinstance(first, float) and isinstance(second, float):
-            if math.isnan(first) or math.isnan(second):
-                rising = self.sortOrder() == Qt.SortOrder.AscendingOrder
-                return rising if math.isnan(second) and not math.isnan(first) else not rising
-            return first < second
-        return str(first) < str(second)
-
-
-class NumbersList(QTableView):
+class NumbersList(SortedList):
     """The list; a click on a variable draws it, and Ctrl+C copies the rows that are chosen.
 
     Signals
@@ -125,30 +73,17 @@ class NumbersList(QTableView):
     opened = pyqtSignal(object)
 
     def __init__(self, parent: QWidget | None = None) -> None:
-        super().__init__(parent)
+        self.model_of_all = _Model(parent)
+        super().__init__(self.model_of_all, parent)
         self.setAccessibleName("Numbers of every variable")
-        self.model_of_all = _Model(self)
-        self.sorted = _Sorted(self)
-        self.sorted.setSourceModel(self.model_of_all)
-        self.setModel(self.sorted)
-        self.setShowGrid(False)
-        self.setSortingEnabled(True)
-        self.setTabKeyNavigation(False)
-        self.setSelectionBehavior(QAbstractItemView.SelectionBehavior.SelectRows)
-        self.setEditTriggers(QAbstractItemView.EditTrigger.NoEditTriggers)
         self.setVerticalScrollMode(QAbstractItemView.ScrollMode.ScrollPerPixel)
         self.setToolTip(
             "Click a variable’s name to draw it; click a heading to sort; Ctrl+C copies the rows"
         )
-        if (rows := self.verticalHeader()) is not None:
-            rows.hide()
         if (heads := self.horizontalHeader()) is not None:
-            heads.setSortIndicatorClearable(True)
             heads.setMinimumSectionSize(heads.fontMetrics().horizontalAdvance("0") * 8)
             heads.setSectionResizeMode(QHeaderView.ResizeMode.Stretch)
             heads.setSectionResizeMode(0, QHeaderView.ResizeMode.Fixed)
-            heads.setHighlightSections(False)
-            heads.setSortIndicator(-1, Qt.SortOrder.AscendingOrder)
         self._task: Task | None = None
         self._begin = QTimer(self)  # after the list is painted, which shall not wait
         self._begin.setSingleShot(True)
@@ -208,7 +143,7 @@ class NumbersList(QTableView):
         self._task.begin()
 
     def _column_at(self, index: QModelIndex) -> Column:
-        return self.model_of_all.columns[self.sorted.mapToSource(index).row()]
+        return self.model_of_all.columns[self.row_of(index)]
 
     def _click(self, index: QModelIndex) -> None:
         keys = QGuiApplication.keyboardModifiers()
@@ -219,46 +154,11 @@ class NumbersList(QTableView):
     def _open(self, index: QModelIndex) -> None:
         self.opened.emit(self._column_at(index).name)
 
-    def event(self, event: QEvent | None) -> bool:
-        """Keep Ctrl+C, which elsewhere in the window copies the figure."""
-        if (
-            isinstance(event, QKeyEvent)
-            and event.type() == QEvent.Type.ShortcutOverride
-            and event.matches(QKeySequence.StandardKey.Copy)
-        ):
-            event.accept()
-            return True
-        return super().event(event)
-
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        """Enter draws, Ctrl+C copies."""
+        """Enter draws."""
         if event is None:
             return
-        if event.matches(QKeySequence.StandardKey.Copy):
-            if (board := QGuiApplication.clipboard()) is not None:
-                board.setText(self.as_cells())
-        elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and self.currentIndex().isValid():
+        if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and self.currentIndex().isValid():
             self._open(self.currentIndex())
         else:
             super().keyPressEvent(event)
-
-    def as_cells(self) -> str:
-        """The chosen rows, or all where none is chosen, under their headings: cells parted by tabs
-        as spreadsheets take them, with plain numbers."""
-        chosen = self.selectionModel()
-        rows = sorted({index.row() for index in chosen.selectedRows()}) if chosen else []
-        rows = rows or list(range(self.sorted.rowCount()))
-        lines = ["\t".join(TITLES)]
-        for row in rows:
-            source = self.sorted.mapToSource(self.sorted.index(row, 0)).row()
-            cells = (self.model_of_all.cell(source, column) for column in range(len(TITLES)))
-            lines.append("\t".join(_plain(cell) for cell in cells))
-        return "\n".join(lines) + "\n"
-
-
-def _plain(cell: Listed | None) -> str:
-    if cell is None:
-        return ""
-    if isinstance(cell.value, float):
-        return cell.text.replace(",", "").replace("−", "-")
-    return " ".join(cell.text.split())

@@ -3,10 +3,10 @@
 import math
 
 import numpy as np
-from msgspec import Struct
 
 from rhabdos.data.columns import CategoryColumn, Column, DateColumn, LabelColumn, NumberColumn
 from rhabdos.data.samples import Sample
+from rhabdos.figure.output.listed import NOTHING, Listed, as_count
 from rhabdos.memo import memoised
 from rhabdos.quoting import printable
 from rhabdos.stats.summary import Summary, summarise
@@ -22,19 +22,6 @@ FIRST_LOOK = 4
 _MEASURES = ("mean", "sd", "min", "q1", "median", "q3", "max")
 
 
-class Listed(Struct, frozen=True):
-    """One cell of the list: how it is written, and what it is sorted by.
-
-    What is not there, such as the mean of a category, is NaN and written as nothing.
-    """
-
-    text: str
-    value: float | str
-
-
-_NOTHING = Listed("", math.nan)
-
-
 def first_cells(column: Column) -> list[Listed]:
     """Name, kind, n and missing of a variable."""
     label = printable(column.label)
@@ -43,8 +30,8 @@ def first_cells(column: Column) -> list[Listed]:
     return [
         Listed(label, label.casefold()),
         Listed(column.kind, column.kind),
-        _count(column.n),
-        _count(column.missing),
+        as_count(column.n),
+        as_count(column.missing),
     ]
 
 
@@ -52,12 +39,12 @@ def further_cells(column: Column) -> list[Listed]:
     """Mean, sd, extremes and quartiles, skew and levels of a variable; quartiles are those of
     definition 7."""
     if isinstance(column, CategoryColumn):
-        return [*(_NOTHING,) * 8, _count(len(column.levels))]
+        return [*(NOTHING,) * 8, as_count(len(column.levels))]
     if isinstance(column, LabelColumn):
-        return [*(_NOTHING,) * 8, _count(column.distinct)]
+        return [*(NOTHING,) * 8, as_count(column.distinct)]
     assert isinstance(column, NumberColumn)
     if not column.n:
-        return [_NOTHING] * 9
+        return [NOTHING] * 9
     summary = summary_of(column)
     reach = max(abs(summary.min), abs(summary.max))
     places = places_for(summary.sd if summary.sd == summary.sd else 0.0, reach)
@@ -66,10 +53,10 @@ def further_cells(column: Column) -> list[Listed]:
         number = getattr(summary, name)
         written = column.format_rounded_difference if name == "sd" else column.rounded
         known = math.isfinite(number)
-        cells.append(Listed(written(number, places), number) if known else _NOTHING)
+        cells.append(Listed(written(number, places), number) if known else NOTHING)
     skew = summary.skewness
-    cells.append(Listed(rounded(skew, 2), skew) if math.isfinite(skew) else _NOTHING)
-    return [*cells, _NOTHING]
+    cells.append(Listed(rounded(skew, 2), skew) if math.isfinite(skew) else NOTHING)
+    return [*cells, NOTHING]
 
 
 @memoised
@@ -77,7 +64,3 @@ def summary_of(column: NumberColumn) -> Summary:
     """The summary of all values of a number; kept with it."""
     values = np.sort(column.values[~np.isnan(column.values)])
     return summarise(Sample(column.label, values))
-
-
-def _count(number: int) -> Listed:
-    return Listed(f"{number:,}", float(number))

@@ -1,0 +1,328 @@
+"""Under the figure: its groups in numbers, one face at a time, and the notices."""
+
+from collections.abc import Callable
+from functools import partial
+from typing import Literal
+
+from msgspec import structs
+from PyQt6.QtCore import QModelIndex, QPoint, Qt, pyqtSignal
+from PyQt6.QtGui import QResizeEvent
+from PyQt6.QtWidgets import QHBoxLayout, QHeaderView, QToolButton, QWidget
+
+from rhabdos.app.controls.choices import Choices
+from rhabdos.app.controls.marked import mark
+from rhabdos.app.controls.mnemonics import as_written
+from rhabdos.app.controls.rows_and_columns import in_a_column, in_a_row
+from rhabdos.app.controls.sorted_list import ListedModel, SortedList
+from rhabdos.app.controls.theme import sized
+from rhabdos.app.controls.typed_fields import quiet
+from rhabdos.app.controls.word_buttons import word_button
+from rhabdos.app.panels.levels_list import swatch_of
+from rhabdos.app.panels.notice_strip import NoticeStrip
+from rhabdos.app.session.tasks import Task
+from rhabdos.data.reporting import Report
+from rhabdos.errors import Refusal
+from rhabdos.figure.output.faces import (
+    Face,
+    bins_face,
+    compare_face,
+    compared_with,
+    quantiles_face,
+    summary_face,
+)
+from rhabdos.figure.output.listed import Listed
+from rhabdos.figure.readings.readings import Readings
+from rhabdos.figure.recipe.recipe import Compare, Recipe
+from rhabdos.figure.words.notice import Notice
+from rhabdos.quoting import brief, printable
+from rhabdos.scene.style.look import colours_of
+from rhabdos.stats.quantiles import IN_WORDS
+
+FaceName = Literal["summary", "compare", "bins", "quantiles"]
+FACES: dict[FaceName, tuple[str, str, Callable[[Readings], Face]]] = {
+    "summary": ("Summary", "Summary of each group", summary_face),
+    "compare": ("Compare", "Each group compared with one of them", compare_face),
+    "bins": ("Bins", "Each bin of each group", bins_face),
+    "quantiles": ("Quantiles", "Each group at shares of its values", quantiles_face),
+}
+"""Of each face: its title, what it is for who cannot see it, and what makes it."""
+_ROW = 23  # pixels
+_BESIDE_A_NOTICE = 420  # pixels of what stands beside a notice
+_AT_ONCE = 200_000  # values, whose comparisons are not waited for
+_CONFIDENCES = (0.8, 0.9, 0.95, 0.99)
+
+
+class _Model(ListedModel):
+    """The rows of the face in sight, each with the colour of its group."""
+
+    def __init__(self, parent: QWidget) -> None:
+        super().__init__(parent)
+        self.face = Face((), ())
+        self._colours: tuple[str, ...] = ()
+
+    @property
+    def titles(self) -> tuple[str, ...]:
+        """What the columns hold."""
+        return self.face.titles
+
+    def show_face(self, face: Face, colours: tuple[str, ...]) -> None:
+        """Show other rows, or the same in other colours."""
+        if face == self.face:
+            if colours != self._colours and face.rows:
+                self._colours = colours
+                last = self.index(len(face.rows) - 1, 0)
+                self.dataChanged.emit(self.index(0, 0), last, [Qt.ItemDataRole.DecorationRole])
+            return
+        self.beginResetModel()
+        self.face, self._colours = face, colours
+        self.endResetModel()
+
+    def cell(self, row: int, column: int) -> Listed | None:
+        """A cell of the face."""
+        return self.face.rows[row].cells[column]
+
+    def rowCount(self, parent: QModelIndex | None = None) -> int:
+        return 0 if parent and parent.isValid() else len(self.face.rows)
+
+    def data(self, index: QModelIndex, role: int = Qt.ItemDataRole.DisplayRole) -> object:
+        """As of any list, and before the name of a group its colour."""
+        if role == Qt.ItemDataRole.DecorationRole:
+            group = self.face.rows[index.row()].group
+            coloured = index.column() == 0 and group < len(self._colours)
+            return swatch_of(self._colours[group]) if coloured else None
+        return super().data(index, role)
+
+
+class Foot(QWidget):
+    """Faces of the figure in numbers, and the notices.
+
+    Signals
+    -------
+    tables_asked : the tables of the figure, to be copied or saved.
+    recipe_asked : a step's name, and the recipe it makes.
+    """
+
+    tables_asked = pyqtSignal()
+    recipe_asked = pyqtSignal(str, Recipe)
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setObjectName("readings")
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self.face: FaceName = "summary"
+        self._readings: Readings | None = None
+        self._task: Task | None = None
+        self._working_for: Readings | None = None
+        self.buttons: dict[FaceName, QToolButton] = {}
+        for face, (title, meant, _) in FACES.items():
+            button = word_button(title, partial(self.show_face, face), "part")
+            button.setToolTip(meant)
+            self.buttons[face] = button
+        self.notices = NoticeStrip()
+        self.quartiles = word_button("", self._offer_quartiles)
+        self.reference = word_button("", self._offer_references)
+        self.confidence = word_button("", self._offer_confidences)
+        self.told = quiet()
+        self.tables = word_button("Tables …", self.tables_asked.emit)
+        self.tables.setToolTip("Summary, bins, boxes and comparisons, to copy or to save")
+        self._head = head = QHBoxLayout()
+        head.setContentsMargins(14, 5, 14, 2)
+        head.setSpacing(10)
+        for button in self.buttons.values():
+            head.addWidget(button)
+        head.addSpacing(10)
+        for button in (self.quartiles, self.reference, self.confidence, self.tables):
+            head.addWidget(button)
+        head.addStretch(1)
+        head.addWidget(self.notices)
+        self._model = _Model(self)
+        self.table = SortedList(self._model)
+        self.table.setTextElideMode(Qt.TextElideMode.ElideMiddle)  # long names end differently
+        self.table.setToolTip("Click a heading to sort; Ctrl+C copies the rows")
+        if (rows := self.table.verticalHeader()) is not None:
+            rows.setDefaultSectionSize(sized(_ROW))
+        if (columns := self.table.horizontalHeader()) is not None:
+            columns.setSectionResizeMode(QHeaderView.ResizeMode.Stretch)
+            columns.setMinimumSectionSize(54)
+        layout = in_a_column(head, around=(0, 0, 0, 4), gap=0, of=self)
+        layout.addLayout(in_a_row(self.told, around=(17, 4, 13, 0)))
+        layout.addLayout(in_a_row(self.table, around=(13, 0, 13, 0)), 1)
+        self._mark_face()
+
+    # Showing
+
+    def show_face(self, face: FaceName) -> None:
+        """Bring another face to the front."""
+        self.face = face
+        self.table.sortByColumn(-1, Qt.SortOrder.AscendingOrder)
+        self._mark_face()
+        self.show_numbers(self._readings)
+
+    def show_next(self, by: int) -> None:
+        """Bring the next face to the front, or the one before."""
+        names = list(FACES)
+        self.show_face(names[(names.index(self.face) + by) % len(names)])
+
+    def _mark_face(self) -> None:
+        for face, button in self.buttons.items():
+            mark(button, "chosen", face == self.face)
+        self.table.setAccessibleName(FACES[self.face][1])
+
+    def show_readings(self, readings: Readings | None, notices: tuple[Notice, ...]) -> None:
+        """Show the numbers and the notices of a figure."""
+        self.show_numbers(readings)
+        self.notices.show_notices(notices)
+        self._break_notice()
+
+    def show_numbers(self, readings: Readings | None) -> None:
+        """Show the numbers of a figure, and leave the notices as they are."""
+        self._readings = readings
+        there = readings is not None
+        for widget in (self.tables, *self.buttons.values()):
+            widget.setVisible(there)
+        self.quartiles.setVisible(there and self.face in ("summary", "quantiles"))
+        for widget in (self.reference, self.confidence):
+            widget.setVisible(there and self.face == "compare" and _has_groups(readings))
+        if readings is None:
+            self._tell("")
+            self.table.hide()
+            return
+        rule = readings.recipe.box.quartiles
+        hinges = rule == "hinges"
+        self.quartiles.setText(
+            "Quartiles: Tukey’s hinges" if hinges else f"Quartiles: definition {rule}"
+        )
+        self.quartiles.setToolTip(IN_WORDS[rule])
+        settings = compared_with(readings)
+        self.reference.setText(as_written(f"with {brief(settings.reference)}"))
+        self.confidence.setText(f"{100 * settings.confidence:g} %")
+        self._show_rows(readings)
+
+    def _show_rows(self, readings: Readings) -> None:
+        lack = _lack(self.face, readings)
+        if lack:
+            self._tell(lack)
+            return
+        if self.face == "compare" and sum(group.n for group in readings.groups) > _AT_ONCE:
+            self._work(readings)
+            return
+        try:
+            self._show(readings, FACES[self.face][2](readings))
+        except Refusal as refusal:
+            self._tell(str(refusal))
+
+    def _show(self, readings: Readings, face: Face) -> None:
+        self._tell("")
+        self._model.show_face(face, colours_of(readings))
+        self._widen_names()
+
+    def _work(self, readings: Readings) -> None:
+        """Compare long groups beside the window; a newer wish takes the place of an older one."""
+        if self._task is not None:
+            self._task.cancel()
+        self._working_for = readings
+
+        def work(_report: Report) -> Face:
+            """Compare."""
+            return compare_face(readings)
+
+        def done(face: Face) -> None:
+            """Show it, if it is still wished for."""
+            self._task = None
+            if self._working_for is readings and self.face == "compare":
+                self._show(readings, face)
+
+        self._task = Task(work)
+        self._task.succeeded.connect(done)
+        self._task.refused.connect(self._tell)
+        self._tell("Comparing …")
+        self._task.begin()
+
+    def _tell(self, words: str) -> None:
+        """Say why there are no rows, or show them."""
+        self.told.setText(words)
+        self.told.setVisible(bool(words))
+        self.table.setVisible(not words)
+
+    def _break_notice(self) -> None:
+        """Let the text of a notice break where it would be cut at the edge."""
+        strip = self.notices
+        others = sum(b.sizeHint().width() + 8 for b in (*strip.cures, strip.more) if b.isVisible())
+        wide = strip.text.fontMetrics().horizontalAdvance(strip.text.text()) + others
+        narrow = wide > self.width() - sized(_BESIDE_A_NOTICE)
+        strip.text.setWordWrap(narrow)
+        self._head.setStretchFactor(strip, 30 if narrow else 0)
+
+    def _widen_names(self) -> None:
+        """Names want more room than numbers do."""
+        if (columns := self.table.horizontalHeader()) is not None and columns.count():
+            columns.setSectionResizeMode(0, QHeaderView.ResizeMode.Fixed)
+            columns.resizeSection(0, min(280, max(150, self.width() // 6)))
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        super().resizeEvent(event)
+        self._break_notice()
+        self._widen_names()
+
+    # Asking
+
+    def _offer_quartiles(self) -> None:
+        """The definitions in plain words, as a menu."""
+        if self._readings is None:
+            return
+        recipe, menu = self._readings.recipe, Choices(self)
+        for rule, words in IN_WORDS.items():
+            other = recipe.changed(box=recipe.box.changed(quartiles=rule))
+            name = "Quartiles by hinges" if rule == "hinges" else f"Quartiles by definition {rule}"
+            text = words if rule == "hinges" else f"{rule}   {words}"
+            menu.offer(
+                text, partial(self.recipe_asked.emit, name, other), rule == recipe.box.quartiles
+            )
+        self._open(menu, self.quartiles)
+
+    def _offer_references(self) -> None:
+        """The groups that the others may be compared with."""
+        if self._readings is None:
+            return
+        settings, menu = compared_with(self._readings), Choices(self)
+        for group in self._readings.groups:
+            if group.n:
+                other = structs.replace(settings, reference=group.label)
+                words = f"Compare with {brief(group.label)}"
+                menu.offer(
+                    printable(group.label),
+                    partial(self._ask, words, other),
+                    group.label == settings.reference,
+                )
+        self._open(menu, self.reference)
+
+    def _offer_confidences(self) -> None:
+        """How sure intervals may be."""
+        if self._readings is None:
+            return
+        settings, menu = compared_with(self._readings), Choices(self)
+        for sure in sorted({*_CONFIDENCES, settings.confidence}):
+            words = f"Intervals of {100 * sure:g} %"
+            other = structs.replace(settings, confidence=sure)
+            menu.offer(words, partial(self._ask, words, other), sure == settings.confidence)
+        self._open(menu, self.confidence)
+
+    def _ask(self, words: str, settings: Compare) -> None:
+        if self._readings is not None:
+            self.recipe_asked.emit(words, self._readings.recipe.changed(compare=settings))
+
+    def _open(self, menu: Choices, button: QToolButton) -> None:
+        menu.open_at(button.mapToGlobal(QPoint(0, button.height() + 1)))
+
+
+def _has_groups(readings: Readings | None) -> bool:
+    return readings is not None and readings.divided is not None
+
+
+def _lack(face: FaceName, readings: Readings) -> str:
+    """Why a face has nothing to show; empty where it has."""
+    if face == "compare" and readings.divided is None:
+        return "Nothing to compare: split by a factor in the sentence, or show several variables."
+    if face == "bins" and not readings.needs_bins:
+        return "This figure has no bins: draw bars, outlines or polygons."
+    return ""

@@ -1,0 +1,268 @@
+"""What the foot of the window lists of a figure: its groups in numbers, compared, bin by bin, and
+at their quantiles."""
+
+import math
+from collections.abc import Callable, Iterator
+
+import numpy as np
+from msgspec import Struct
+
+from rhabdos.arrays import FloatArray, IntArray
+from rhabdos.data.columns import NumberColumn
+from rhabdos.data.sample_sets import SampleSet
+from rhabdos.figure.forms.bars import bars
+from rhabdos.figure.output.comparisons import Comparison, comparisons, reference_of
+from rhabdos.figure.output.listed import NOTHING, Listed, as_count, as_name
+from rhabdos.figure.readings.readings import Group, Readings
+from rhabdos.figure.recipe.recipe import Compare
+from rhabdos.memo import last_answers
+from rhabdos.stats.comparing import ASSUMES, Estimate
+from rhabdos.stats.quantiles import Definition, quantiles
+from rhabdos.stats.summary import TRIMMED
+from rhabdos.wording import finer, places_for, rounded
+
+_MEASURES = ("mean", "sd", "min", "q1", "median", "q3", "max", "iqr")
+_APART = ("sd", "iqr")
+_SUMMARY = ("n", "missing", "mean", "sd", "min", "Q1", "median", "Q3", "max", "IQR")
+_COMPARED = ("median", "mean", "sd is … times", "overlap", "is the greater", "differs most")
+_SHARES = (0.01, 0.05, 0.1, 0.25, 0.5, 0.75, 0.9, 0.95, 0.99)
+_TENTHS = ("1st", "2nd", "3rd", "4th", "5th", "6th", "7th", "8th", "9th")
+
+
+class FaceRow(Struct, frozen=True):
+    """A row of a face, and the group that it is about."""
+
+    group: int
+    cells: tuple[Listed, ...]
+
+
+class Face(Struct, frozen=True):
+    """A list about a figure.
+
+    Attributes
+    ----------
+    titles : tuple of str
+        Of the columns, the first of which names groups.
+    rows : tuple of FaceRow
+        In the order of the groups.
+    """
+
+    titles: tuple[str, ...]
+    rows: tuple[FaceRow, ...]
+
+
+def summary_face(readings: Readings) -> Face:
+    """Each group in numbers; all places of a value axis with the same decimals."""
+    rows = []
+    for group, summary in zip(readings.groups, readings.summaries, strict=True):
+        places = _places(readings, group.axis)
+        tip = _more(readings, group.index)
+        cells = [Listed(group.label, group.label.casefold(), tip)]
+        cells += [_told(as_count(number), tip) for number in (group.n, group.missing)]
+        for name in _MEASURES:
+            number = getattr(summary, name)
+            cells.append(
+                Listed(_written(group.variable, name in _APART, number, places), number, tip)
+            )
+        rows.append(FaceRow(group.index, tuple(cells)))
+    return Face((readings.divided or "", *_SUMMARY), tuple(rows))
+
+
+def quantiles_face(readings: Readings) -> Face:
+    """Each group at some shares of its values, by the definition of quartiles that is chosen."""
+    rule = readings.recipe.box.quartiles
+    definition: Definition = 7 if rule == "hinges" else rule
+    rows = []
+    for group in readings.groups:
+        places = _places(readings, group.axis)
+        cells = [as_name(group.label), as_count(group.n)]
+        if group.n:
+            numbers = quantiles(group.sample, np.array(_SHARES), definition).tolist()
+            cells += [Listed(group.variable.rounded(q, places), q) for q in numbers]
+        else:
+            cells += [NOTHING] * len(_SHARES)
+        rows.append(FaceRow(group.index, tuple(cells)))
+    titles = (f"{100 * share:g} %" for share in _SHARES)
+    return Face((readings.divided or "", "n", *titles), tuple(rows))
+
+
+def bins_face(readings: Readings) -> Face:
+    """Each bin of each group: its edges, how many values it holds, their share and density."""
+    rows: list[FaceRow] = []
+    for group, drawn in zip(readings.groups, bars(readings), strict=True):
+        rows += _bins_of(readings, group, drawn.edges.values, drawn.counts, drawn.outside)
+    per = f"density per {readings.per}" if readings.per else "density"
+    return Face((readings.divided or "", "from", "to", "count", "percent", per), tuple(rows))
+
+
+def _bins_of(
+    readings: Readings, group: Group, edges: FloatArray, counts: IntArray, outside: int
+) -> Iterator[FaceRow]:
+    """The rows of one group; a density is per unit, or per step along the axis."""
+    axis = readings.scale_of(group.index).axis
+    widths = np.diff(edges if axis.even else axis.placed(edges))
+    name, of = as_name(group.label), max(group.n, 1)
+    densities = counts / of / np.where(widths > 0, widths, np.nan)
+    densest = float(np.nanmax(densities, initial=0.0))
+    places = places_for(densest / 10, densest)  # three figures of the highest, and lined up
+    for low, high, count, density in zip(
+        edges[:-1].tolist(), edges[1:].tolist(), counts.tolist(), densities.tolist(), strict=True
+    ):
+        cells = (
+            name,
+            Listed(group.variable.written(low), low),
+            Listed(group.variable.written(high), high),
+            as_count(count),
+            Listed(rounded(100 * count / of, 1), 100 * count / of),
+            Listed(rounded(density, places), density),
+        )
+        yield FaceRow(group.index, cells)
+    if outside:
+        words = Listed("outside", math.nan)
+        share = Listed(rounded(100 * outside / of, 1), 100 * outside / of)
+        yield FaceRow(group.index, (name, words, NOTHING, as_count(outside), share, NOTHING))
+
+
+def compared_with(readings: Readings) -> Compare:
+    """What is compared with which confidence: what the recipe asks, or the first group that has
+    values."""
+    if readings.recipe.compare is not None:
+        return readings.recipe.compare
+    first = next((group.label for group in readings.groups if group.n), "")
+    return Compare(reference=first)
+
+
+def compare_face(readings: Readings) -> Face:
+    """Each group compared with the reference, each number with its interval; kept with the samples
+    as long as nothing that it depends on changes.
+
+    Raises
+    ------
+    Refusal
+        The figure has no groups, or the reference is none of them or has no values.
+    """
+    return _compare_face(readings.samples, readings)
+
+
+@last_answers(
+    lambda _samples, readings: (
+        compared_with(readings),
+        readings.recipe.box.quartiles,
+        readings.recipe.curve,
+        readings.recipe.axes.value.scale,
+        readings.recipe.words.names,
+        readings.divided,
+    ),
+    most=2,
+)
+def _compare_face(_samples: SampleSet, readings: Readings) -> Face:
+    settings = compared_with(readings)
+    if readings.recipe.compare is None:
+        readings = Readings(readings.recipe.changed(compare=settings), readings.gathered)
+    reference = reference_of(readings, settings)
+    found = {comparison.sample: comparison for comparison in comparisons(readings)}
+    rows = []
+    for group in readings.groups:
+        name = as_name(group.label)
+        if group.index == reference.index:
+            cells = _of_reference(readings, group)
+        elif group.label in found:
+            cells = _compared(readings, group, found[group.label])
+        else:
+            cells = (NOTHING,) * len(_COMPARED)
+        rows.append(FaceRow(group.index, (name, *cells)))
+    return Face((readings.divided or "", *_COMPARED), tuple(rows))
+
+
+def _of_reference(readings: Readings, group: Group) -> tuple[Listed, ...]:
+    summary, places = readings.summaries[group.index], _places(readings, group.axis)
+    own = "The reference itself, in its own numbers."
+    return (
+        Listed(group.variable.rounded(summary.median, places), math.nan, own),
+        Listed(group.variable.rounded(summary.mean, places), math.nan, own),
+        Listed(_written(group.variable, True, summary.sd, places), math.nan, own),
+        NOTHING,
+        NOTHING,
+        Listed("reference", math.nan, own),
+    )
+
+
+def _compared(readings: Readings, group: Group, found: Comparison) -> tuple[Listed, ...]:
+    places = _places(readings, group.axis)
+
+    def apart(estimate: Estimate, supposes: str) -> Listed:
+        def write(number: float) -> str:
+            return _written(group.variable, True, number, places)
+
+        return _with_interval(estimate, write, supposes)
+
+    lengths = [abs(estimate.value) for estimate in found.quantiles]
+    far = int(np.argmax(np.nan_to_num(lengths, nan=-1.0)))
+    most = found.quantiles[far]
+    exceeds = found.ahead.exceeds
+    return (
+        apart(found.median, "median"),
+        apart(found.mean, "mean"),
+        _with_interval(found.sd_ratio, lambda ratio: rounded(ratio, 2), "sd_ratio"),
+        _share(found.overlap, ASSUMES["overlap"]),
+        Listed(f"{100 * exceeds:.0f} in 100", exceeds, ASSUMES["exceeds"])
+        if math.isfinite(exceeds)
+        else NOTHING,
+        Listed(
+            f"{_written(group.variable, True, most.value, places)} in the {_TENTHS[far]} tenth",
+            most.value,
+            ASSUMES["quantiles"],
+        )
+        if math.isfinite(most.value)
+        else NOTHING,
+    )
+
+
+def _with_interval(estimate: Estimate, write: Callable[[float], str], supposes: str) -> Listed:
+    if not math.isfinite(estimate.value):
+        return Listed("–", math.nan, estimate.lack or ASSUMES[supposes])
+    text = write(estimate.value)
+    if math.isfinite(estimate.low) and math.isfinite(estimate.high):
+        text += f"  ({write(estimate.low)} to {write(estimate.high)})"
+    return Listed(text, estimate.value, estimate.lack or ASSUMES[supposes])
+
+
+def _share(share: float, tip: str) -> Listed:
+    return Listed(f"{100 * share:.0f} %", share, tip) if math.isfinite(share) else NOTHING
+
+
+def _told(cell: Listed, tip: str) -> Listed:
+    return Listed(cell.text, cell.value, tip)
+
+
+def _written(variable: NumberColumn, apart: bool, number: float, places: int | None) -> str:
+    """A place along the axis, or how far two lie apart."""
+    return (variable.format_rounded_difference if apart else variable.rounded)(number, places)
+
+
+def _more(readings: Readings, row: int) -> str:
+    """The numbers of a group that the summary has no room for."""
+    summary = readings.summaries[row]
+    places = _places(readings, readings.groups[row].axis)
+    more = finer(places)
+    lines = [
+        readings.groups[row].label,
+        f"standard error of the mean: {rounded(summary.se, more)}",
+        f"variance: {rounded(summary.variance, more)}",
+        f"sd as a share of the mean: {rounded(100 * summary.cv, 1)} %",
+        f"skewness: {rounded(summary.skewness, 2)}, excess kurtosis: "
+        f"{rounded(summary.kurtosis, 2)}",
+        f"median distance from the median: {rounded(summary.mad, more)}",
+        f"mean without the outer {100 * TRIMMED:.0f} % at either end: "
+        f"{rounded(summary.trimmed_mean, places)}",
+    ]
+    return "\n".join(lines)
+
+
+def _places(readings: Readings, axis: int) -> int | None:
+    """The same number of decimals for all groups on a value axis, so that columns line up."""
+    both = zip(readings.groups, readings.summaries, strict=True)
+    filled = [summary for group, summary in both if summary.n and group.axis == axis]
+    spread = max((s.sd for s in filled if s.sd == s.sd), default=0.0)
+    reach = max((max(abs(s.min), abs(s.max)) for s in filled), default=0.0)
+    return places_for(spread, reach)

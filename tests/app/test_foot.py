@@ -1,0 +1,133 @@
+"""The foot of the window: its faces by mouse and keys, sorted, copied, compared with another group."""
+
+import numpy as np
+import pytest
+from PyQt6.QtCore import Qt
+from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QApplication
+
+from rhabdos.app.panels import foot as foot_module
+
+LEFT = Qt.MouseButton.LeftButton
+
+
+def shown(foot):
+    model = foot.table.model()
+    return [
+        [model.index(row, column).data() for column in range(model.columnCount())]
+        for row in range(model.rowCount())
+    ]
+
+
+def test_faces_are_reached_by_click_by_menu_and_by_key(hands):
+    foot = hands.window.figure.foot
+    assert foot.face == "summary"
+    QTest.mouseClick(foot.buttons["compare"], LEFT)
+    assert foot.face == "compare"
+    assert shown(foot)[0][-1] == "reference"
+    assert not foot.quartiles.isVisible()
+    hands.press("F12")
+    assert foot.face == "bins"
+    assert len(shown(foot)) == 3 * hands.readings.edges.count
+    hands.press("Shift+F12")
+    hands.press("Shift+F12")
+    assert foot.face == "summary"
+    hands.press("F9")
+    assert not foot.isVisible()
+    next(a for a in hands.window.menus.faces if "Quantiles" in a.iconText()).trigger()
+    assert foot.isVisible()
+    assert foot.face == "quantiles"
+    values = np.sort(hands.readings.samples.samples[0].values)
+    assert shown(foot)[0][2] == f"{np.percentile(values, 1):.1f}"
+
+
+def test_the_bins_follow_the_hand(hands):
+    foot = hands.window.figure.foot
+    foot.show_face("bins")
+    field = hands.panel("bins").widgets["Width"]
+    hands.type_into(field, "10")
+    rows = shown(foot)
+    assert [row[1:3] for row in rows[:2]] == [["40", "50"], ["50", "60"]]
+    values = hands.readings.samples.samples[0].values
+    counted, _ = np.histogram(values, [40, 50, 60])
+    assert [row[3] for row in rows[:2]] == [str(n) for n in counted]
+
+
+def test_the_reference_and_the_confidence_are_chosen_and_undone(hands):
+    foot = hands.window.figure.foot
+    foot.show_face("compare")
+    assert (foot.reference.text(), foot.confidence.text()) == ("with Heron Sound", "95 %")
+    before = shown(foot)
+    QTest.mouseClick(foot.reference, LEFT)
+    hands.pick(QApplication.activePopupWidget(), "Saltmere")
+    assert hands.recipe.compare.reference == "Saltmere"
+    assert [row[-1] for row in shown(foot)].index("reference") == 1
+    QTest.mouseClick(foot.confidence, LEFT)
+    hands.pick(QApplication.activePopupWidget(), "Intervals of 80 %")
+    assert hands.recipe.compare.confidence == 0.8
+    assert hands.window.menus.undo.iconText() == "Undo Intervals of 80 %"
+    hands.press("Ctrl+Z")
+    hands.press("Ctrl+Z")
+    assert hands.recipe.compare is None
+    assert shown(foot) == before
+
+
+def test_a_heading_sorts_and_the_rows_are_copied_as_cells(hands):
+    foot = hands.window.figure.foot
+    heads = foot.table.horizontalHeader()
+    place = heads.sectionViewportPosition(3) + 20
+    from PyQt6.QtCore import QPoint
+
+    QTest.mouseClick(heads.viewport(), LEFT, pos=QPoint(place, heads.height() // 2))
+    means = [float(row[3]) for row in shown(foot)]
+    assert means == sorted(means) or means == sorted(means, reverse=True)
+    foot.table.setFocus()
+    QTest.keyClick(foot.table, Qt.Key.Key_C, Qt.KeyboardModifier.ControlModifier)
+    lines = QApplication.clipboard().text().splitlines()
+    assert lines[0].split("\t")[:4] == ["Bay", "n", "missing", "mean"]
+    assert [float(line.split("\t")[3]) for line in lines[1:]] == means
+    swatches = [
+        foot.table.model().index(row, 0).data(Qt.ItemDataRole.DecorationRole) for row in range(3)
+    ]
+    assert len({swatch.toImage().pixel(6, 6) for swatch in swatches}) == 3
+
+
+def test_where_nothing_can_be_shown_the_foot_says_why(hands):
+    foot = hands.window.figure.foot
+    foot.show_face("compare")
+    hands.window.session.ask("All", hands.recipe.showing(split=()))
+    assert not foot.table.isVisible()
+    assert "split by a factor" in foot.told.text()
+    assert not foot.reference.isVisible()
+    foot.show_face("bins")
+    assert foot.table.isVisible()
+    hands.window.session.ask("Box", hands.recipe.showing(forms=("box",)))
+    assert "no bins" in foot.told.text()
+    foot.show_face("summary")
+    assert foot.table.isVisible()
+
+
+def test_long_groups_are_compared_beside_the_window(hands, monkeypatch):
+    monkeypatch.setattr(foot_module, "_AT_ONCE", 100)
+    foot = hands.window.figure.foot
+    foot.show_face("compare")
+    assert foot.told.text() == "Comparing …"
+    hands.qtbot.waitUntil(foot.table.isVisible, timeout=10_000)
+    assert shown(foot)[0][-1] == "reference"
+    hands.window.session.ask("Look", hands.recipe.looking(palette="dusk"))
+    hands.qtbot.waitUntil(foot.table.isVisible, timeout=10_000)
+    foot.show_face("summary")
+    assert foot.table.isVisible()
+    assert len(shown(foot)[0]) == 11
+
+
+@pytest.mark.parametrize("face", list(foot_module.FACES))
+def test_every_face_of_thirty_groups_is_listed(empty, tmp_path, face):
+    lines = ["Pen,Mass"] + [f"pen & {i % 30},{(i * 37) % 101}" for i in range(600)]
+    (tmp_path / "pens.csv").write_text("\n".join(lines))
+    empty.open(tmp_path / "pens.csv")
+    empty.click_variable("Mass")
+    empty.window.session.ask("Split", empty.recipe.showing(split=("Pen",)))
+    foot = empty.window.figure.foot
+    foot.show_face(face)
+    assert len({row[0] for row in shown(foot)}) == 30
