@@ -8,6 +8,7 @@ import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
+from scipy import optimize
 from scipy import stats as scipy_stats
 
 from rhabdos.errors import Refusal
@@ -17,6 +18,7 @@ from rhabdos.figure.recipe.recipe import Compare
 from rhabdos.stats import comparing
 from rhabdos.stats.comparing import (
     ahead,
+    exceedance,
     iqr_ratio,
     mean_difference,
     overlap,
@@ -326,3 +328,72 @@ def test_a_reference_that_is_none_is_refused(groups, reference, words):
     recipe = asking().showing(split=split).changed(compare=Compare(reference))
     with pytest.raises(Refusal, match=words):
         numbers_data(read(recipe, set_of(*groups)))
+
+
+# How sure intervals are
+
+
+def test_the_interval_of_the_chance_to_exceed_is_that_of_scipys_rank_test():
+    rng = np.random.default_rng(3)
+    for ours, theirs in (
+        (rng.normal(0.4, 2, 30), rng.normal(0, 1, 45)),
+        (rng.integers(1, 6, 25) + 0.0, rng.integers(2, 7, 60) + 0.0),
+    ):
+        first, second = sample_of(ours), sample_of(theirs)
+        found = exceedance(first, second, ahead(first, second), 0.9)
+        pairs = np.subtract.outer(ours, theirs)
+        chance = np.mean(pairs > 0) + np.mean(pairs == 0) / 2
+        assert found.value == pytest.approx(chance)
+        told = scipy_stats.brunnermunzel(ours, theirs)
+        error = abs((chance - 0.5) / told.statistic)
+
+        def beyond(freedom, told=told):
+            return 2 * scipy_stats.t.sf(abs(told.statistic), freedom) - told.pvalue
+
+        freedom = optimize.brentq(beyond, 1, 1000)
+        odds, reach = np.log(chance / (1 - chance)), scipy_stats.t.ppf(0.95, freedom) * error
+        ends = odds + np.array([-1, 1]) * reach / (chance * (1 - chance))
+        assert [found.low, found.high] == pytest.approx(
+            (1 / (1 + np.exp(-ends))).tolist(), rel=1e-6
+        )
+
+
+def test_there_is_no_such_interval_where_it_would_not_keep_its_word():
+    few, many = sample_of([1.0, 5.0, 3.0]), sample_of(np.arange(40.0))
+    found = exceedance(few, many, ahead(few, many), 0.95)
+    assert math.isnan(found.low)
+    assert "10 values in either group; these have 3 and 40" in found.lack
+    apart = sample_of(np.arange(100.0, 140.0))
+    found = exceedance(apart, many, ahead(apart, many), 0.95)
+    assert (found.value, "one order" in found.lack) == (1.0, True)
+    nothing = sample_of([])
+    assert exceedance(nothing, many, ahead(nothing, many), 0.95).lack == ""
+
+
+SHAPES = {
+    "alike": (lambda r, n: r.normal(0, 1, n), lambda r, n: r.normal(0, 1, n)),
+    "far": (lambda r, n: r.normal(2, 1, n), lambda r, n: r.normal(0, 1, n)),
+    "wide": (lambda r, n: r.normal(0, 10, n), lambda r, n: r.normal(0, 1, n)),
+    "skewed": (lambda r, n: r.lognormal(0.5, 1.5, n), lambda r, n: r.lognormal(0, 1, n)),
+    "heavy": (lambda r, n: r.standard_cauchy(n) + 0.5, lambda r, n: r.standard_cauchy(n)),
+    "ties": (lambda r, n: r.integers(1, 6, n) + 0.0, lambda r, n: r.integers(2, 7, n) + 0.0),
+}
+
+
+@pytest.mark.parametrize("sizes", [(10, 10), (12, 80), (60, 40)])
+@pytest.mark.parametrize("shape", SHAPES)
+def test_the_chance_to_exceed_lies_in_its_interval_as_often_as_is_said(shape, sizes):
+    ours, theirs = SHAPES[shape]
+    far = np.random.default_rng(1)
+    x, y = ours(far, 400_000), np.sort(theirs(far, 400_000))
+    places = np.searchsorted(y, x, "left") + np.searchsorted(y, x, "right")
+    truth = float(np.mean(places / 2 / len(y)))
+    rng, held, made = np.random.default_rng(2), 0, 0
+    for _ in range(300):
+        first, second = sample_of(ours(rng, sizes[0])), sample_of(theirs(rng, sizes[1]))
+        found = exceedance(first, second, ahead(first, second), 0.95)
+        if not found.lack:
+            made += 1
+            held += found.low <= truth <= found.high
+    assert made > 240
+    assert held / made > 0.95 - 3.5 * np.sqrt(0.95 * 0.05 / made)

@@ -27,6 +27,8 @@ class Comparison(Struct, frozen=True):
         The median difference between a member of either.
     overlap : float
         Shared area of the two density curves; NaN where a group has no curve.
+    exceeds : Estimate
+        How often a random member is the greater, equal ones counted half.
     quantiles : tuple of Estimate
         Differences at the deciles.
     """
@@ -40,6 +42,7 @@ class Comparison(Struct, frozen=True):
     iqr_ratio: Estimate
     overlap: float
     ahead: Ahead
+    exceeds: Estimate
     quantiles: tuple[Estimate, ...]
 
 
@@ -92,6 +95,7 @@ def _compare(
     deciles = comparing.quantile_differences(
         sample, reference, np.array(DECILES), definition, sure, seed
     )
+    ahead = comparing.ahead(sample, reference)
     return Comparison(
         group.label,
         settings.reference,
@@ -101,7 +105,8 @@ def _compare(
         comparing.sd_ratio(sample, reference, sure),
         comparing.iqr_ratio(sample, reference, definition, sure, seed),
         _overlap(readings, group, reference_group),
-        comparing.ahead(sample, reference),
+        ahead,
+        comparing.exceedance(sample, reference, ahead, sure),
         deciles,
     )
 
@@ -139,9 +144,8 @@ def comparison_data(comparison: Comparison, confidence: float) -> dict[str, Any]
         "iqr_ratio": interval("iqr_ratio", comparison.iqr_ratio, "ratio"),
         "overlap": {"share": comparison.overlap, "assumes": ASSUMES["overlap"]},
         "exceeds": {
-            "probability": comparison.ahead.exceeds,
+            **interval("exceeds", comparison.exceeds, "probability"),
             "equal": comparison.ahead.level,
-            "assumes": ASSUMES["exceeds"],
         },
         "cliffs_delta": {"delta": comparison.ahead.delta, "assumes": ASSUMES["cliffs_delta"]},
         "ecdf_distance": {

@@ -199,15 +199,12 @@ def _compared(readings: Readings, group: Group, found: Comparison) -> tuple[List
     lengths = [abs(estimate.value) for estimate in found.quantiles]
     far = int(np.argmax(np.nan_to_num(lengths, nan=-1.0)))
     most = found.quantiles[far]
-    exceeds = found.ahead.exceeds
     return (
         apart(found.median, "median"),
         apart(found.mean, "mean"),
         _with_interval(found.sd_ratio, lambda ratio: rounded(ratio, 2), "sd_ratio"),
         _share(found.overlap, ASSUMES["overlap"]),
-        Listed(f"{100 * exceeds:.0f} in 100", exceeds, ASSUMES["exceeds"])
-        if math.isfinite(exceeds)
-        else NOTHING,
+        _chance(found.exceeds),
         Listed(
             f"{_written(group.variable, True, most.value, places)} in the {_TENTHS[far]} tenth",
             most.value,
@@ -225,6 +222,16 @@ def _with_interval(estimate: Estimate, write: Callable[[float], str], supposes: 
     if math.isfinite(estimate.low) and math.isfinite(estimate.high):
         text += f"  ({write(estimate.low)} to {write(estimate.high)})"
     return Listed(text, estimate.value, estimate.lack or ASSUMES[supposes])
+
+
+def _chance(estimate: Estimate) -> Listed:
+    """ "46 in 100  (43 to 49)"."""
+    if not math.isfinite(estimate.value):
+        return NOTHING
+    text = f"{100 * estimate.value:.0f} in 100"
+    if math.isfinite(estimate.low):
+        text += f"  ({100 * estimate.low:.0f} to {100 * estimate.high:.0f})"
+    return Listed(text, estimate.value, estimate.lack or ASSUMES["exceeds"])
 
 
 def _share(share: float, tip: str) -> Listed:

@@ -192,7 +192,7 @@ def comparison_table(readings: Readings) -> NumberTable:
     columns: list[str] = [readings.divided or "group", "with"]
     for words, _ in _COMPARED:
         columns += [words, "from", "to"]
-    columns += ["overlap", "exceeds"]
+    columns += ["overlap", "exceeds", "from", "to"]
     rows = []
     for compared in comparisons(readings):
         row: list[Cell] = [compared.sample, compared.reference]
@@ -200,7 +200,9 @@ def comparison_table(readings: Readings) -> NumberTable:
             estimate = getattr(compared, key)
             ends = ("none", "none") if estimate.lack else (estimate.low, estimate.high)
             row += [estimate.value, *ends]
-        rows.append((*row, compared.overlap, compared.ahead.exceeds))
+        exceeds = compared.exceeds
+        ends = ("none", "none") if exceeds.lack else (exceeds.low, exceeds.high)
+        rows.append((*row, compared.overlap, exceeds.value, *ends))
     sure = f"{100 * settings.confidence:g} %"
     return NumberTable(f"Comparisons, intervals of {sure}", tuple(columns), tuple(rows))
 
