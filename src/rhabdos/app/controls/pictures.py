@@ -48,14 +48,26 @@ class PictureGrid(QGridLayout):
 
 def show_picture(button: QToolButton, drawn: Callable[[float, float], Scene]) -> None:
     """Paint a figure of so many points on a button; a refusal becomes its tip."""
-    size, ratio = button.iconSize(), button.devicePixelRatioF()
-    picture = QPixmap(size * ratio)
-    picture.setDevicePixelRatio(ratio)
     try:
-        scene = drawn(size.width(), size.height())
+        button.setIcon(picture_of(drawn, button.iconSize(), button))
     except Refusal as refusal:
         button.setToolTip(str(refusal))
-        return
+
+
+def picture_of(drawn: Callable[[float, float], Scene], size: QSize, on: QWidget) -> QIcon:
+    """A figure as a small picture for a widget.
+
+    Raises
+    ------
+    Refusal
+        It cannot be drawn.
+    """
+    ratio = on.devicePixelRatioF()
+    picture = QPixmap(size * ratio)
+    picture.setDevicePixelRatio(ratio)
+    scene = drawn(size.width(), size.height())
     with painter_on(picture) as painter:
         paint(scene, painter)
-    button.setIcon(QIcon(picture))
+    icon = QIcon(picture)
+    icon.addPixmap(picture, QIcon.Mode.Selected)  # which Qt would tint
+    return icon

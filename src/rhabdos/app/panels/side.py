@@ -10,6 +10,7 @@ from rhabdos.app.controls.rows_and_columns import in_a_column
 from rhabdos.app.controls.typed_fields import quiet, scrolled
 from rhabdos.app.controls.word_buttons import word_button
 from rhabdos.app.panels.arrange_panel import ArrangePanel
+from rhabdos.app.panels.bins_panel import BinsPanel
 from rhabdos.app.panels.forms_panel import FormsPanel
 from rhabdos.app.panels.group_panels import SplitPanel, VariablePanel
 from rhabdos.app.panels.look_panel import LookPanel
@@ -29,6 +30,7 @@ _OWN: dict[Key, Callable[[], Panel]] = {
     "variable": VariablePanel,
     "split": SplitPanel,
     "arrange": ArrangePanel,
+    "bins": BinsPanel,
     "forms": FormsPanel,
     "look": LookPanel,
     "words": WordsPanel,

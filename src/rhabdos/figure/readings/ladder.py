@@ -12,6 +12,7 @@ from rhabdos.stats.binning import BinningError, Edges, Side, by_width, counts
 from rhabdos.stats.heights import heights
 from rhabdos.stats.peaks import PHASES, peaks, slide
 from rhabdos.stats.rounding import round_steps
+from rhabdos.wording import counted
 
 _TO_EITHER_SIDE = 4  # rungs finer and coarser than the width in use
 _FURTHEST = 64.0  # times narrower or wider than the figure's bins
@@ -32,6 +33,11 @@ def ladder(readings: Readings) -> tuple[Rung, ...]:
 
     Unequal bins have no width to start from, and no ladder.
     """
+    return rungs_at(readings, ladder_widths(readings))
+
+
+def ladder_widths(readings: Readings) -> tuple[float, ...]:
+    """The widths of a ladder about the figure's own; none where there is none."""
     width, pooled = readings.edges.width, readings.samples.pooled
     if readings.plan.axes > 1:  # bins of one width mean something else on each axis
         return ()
@@ -40,13 +46,32 @@ def ladder(readings: Readings) -> tuple[Rung, ...]:
     steps = round_steps(max(width / _FURTHEST, 1e-300), min(width * _FURTHEST, 1e300), pooled.whole)
     narrower = [step for step in steps if step < width * (1 - 1e-9)][-_TO_EITHER_SIDE:]
     wider = [step for step in steps if step > width * (1 + 1e-9)][:_TO_EITHER_SIDE]
-    closed = readings.edges.closed
+    return (*narrower, width, *wider)
+
+
+def rungs_at(readings: Readings, widths: tuple[float, ...]) -> tuple[Rung, ...]:
+    """The rungs of some widths, of which the figure's own is counted by its own bins."""
+    samples, edges = readings.samples, readings.edges
     rungs = [
-        *(_round_rung(readings.samples, step, closed) for step in narrower),
-        _rung(readings.samples, readings.edges, width),
-        *(_round_rung(readings.samples, step, closed) for step in wider),
+        _rung(samples, edges, width)
+        if width == edges.width
+        else _round_rung(samples, width, edges.closed)
+        for width in widths
     ]
     return tuple(rung for rung in rungs if rung)
+
+
+def peaks_said(rungs: tuple[Rung, ...]) -> list[tuple[str, bool]]:
+    """The peaks of each rung in words, and whether one is lost that the rung before it had."""
+    said = []
+    for before, rung in zip((None, *rungs), rungs, strict=False):
+        lost = before is not None and any(
+            now < then for now, then in zip(rung.peaks, before.peaks, strict=True)
+        )
+        least, most = min(rung.peaks), max(rung.peaks)
+        many = counted(most, "peak", "peaks") if least == most else f"{least} to {most} peaks"
+        said.append((f"{many}: one is lost" if lost else many, lost))
+    return said
 
 
 @memoised  # round widths stay the same while a hand drags, and with them their peaks

@@ -1,0 +1,99 @@
+"""The ladder in the panel of bins: widths with their peaks and pictures, adopted by click and keys."""
+
+import itertools
+
+import numpy as np
+import pytest
+from PyQt6.QtCore import Qt
+from PyQt6.QtTest import QTest
+
+from rhabdos.figure.recipe.recipe_bins import Bins
+
+LEFT = Qt.MouseButton.LeftButton
+
+
+@pytest.fixture
+def two_peaks(empty, tmp_path):
+    """Values about 20 and about 60, which bins of 50 and more take for one heap."""
+    rng = np.random.default_rng(4)
+    values = np.concatenate([rng.normal(20, 4, 300), rng.normal(60, 4, 300)]).round(1)
+    (tmp_path / "two.csv").write_text("Mass\n" + "\n".join(str(v) for v in values))
+    empty.open(tmp_path / "two.csv")
+    empty.window.session.ask("Bins", empty.recipe.binned(Bins(width=5.0, start=0.0)))
+    return empty
+
+
+def ladder_of(hands):
+    return hands.panel("bins").ladder
+
+
+def words(ladder):
+    return [ladder.item(row).text().split("\n") for row in range(ladder.count())]
+
+
+def row_of(ladder, width):
+    return ladder.widths.index(width)
+
+
+def click(ladder, width):
+    item = ladder.item(row_of(ladder, width))
+    QTest.mouseClick(ladder.viewport(), LEFT, pos=ladder.visualItemRect(item).center())
+
+
+def test_widths_stand_from_narrow_to_wide_with_the_present_one_marked(two_peaks):
+    ladder = ladder_of(two_peaks)
+    assert list(ladder.widths) == sorted(ladder.widths)
+    assert len(ladder.widths) == 9
+    assert ladder.widths[ladder.currentRow()] == 5.0
+    told = dict(zip(ladder.widths, words(ladder), strict=True))
+    assert told[5.0] == ["5", "2 peaks"]
+    counts = [int(peaks.split()[0]) for _, peaks in words(ladder)]
+    lost = ["one is lost" in peaks for _, peaks in words(ladder)]
+    assert lost == [False, *(now < then for then, now in itertools.pairwise(counts))]
+    assert counts[:6] == [2] * 6
+    assert counts[-1] == 1  # bins of 50 hold either heap, or both
+    two_peaks.qtbot.waitUntil(lambda: not ladder.item(0).icon().isNull(), timeout=3_000)
+    pictures = [ladder.item(r).icon().pixmap(92, 34).toImage() for r in range(ladder.count())]
+    assert len({bytes(p.constBits().asarray(p.sizeInBytes())) for p in pictures}) == len(pictures)
+
+
+def test_a_click_adopts_a_width_and_the_ladder_stays(two_peaks):
+    ladder = ladder_of(two_peaks)
+    before = ladder.widths
+    wide = before[ladder.currentRow() + 2]
+    click(ladder, wide)
+    assert two_peaks.recipe.bins.width == wide
+    assert two_peaks.readings.edges.width == wide
+    assert two_peaks.window.menus.undo.iconText() == f"Undo Bin width {wide:g}"
+    assert ladder.widths == before
+    assert ladder.widths[ladder.currentRow()] == wide
+    two_peaks.press("Ctrl+Z")
+    assert ladder.widths[ladder.currentRow()] == 5.0
+
+
+def test_arrows_adopt_the_width_beside(two_peaks):
+    ladder = ladder_of(two_peaks)
+    ladder.setFocus()
+    at = ladder.currentRow()
+    QTest.keyClick(ladder, Qt.Key.Key_Down)
+    QTest.keyClick(ladder, Qt.Key.Key_Down)
+    QTest.keyClick(ladder, Qt.Key.Key_Up)
+    assert two_peaks.recipe.bins.width == ladder.widths[at + 1]
+    for _ in range(20):
+        QTest.keyClick(ladder, Qt.Key.Key_Up)
+    assert two_peaks.recipe.bins.width == ladder.widths[0]
+
+
+def test_a_width_that_is_typed_makes_a_ladder_about_it(two_peaks):
+    ladder = ladder_of(two_peaks)
+    two_peaks.type_into(two_peaks.panel("bins").widgets["Width"], "3.3")
+    assert ladder.widths[ladder.currentRow()] == 3.3
+    assert list(ladder.widths) == sorted(ladder.widths)
+
+
+def test_unequal_bins_have_no_ladder_and_groups_have_one_for_all(hands):
+    ladder = ladder_of(hands)
+    assert ladder.isVisible()
+    assert any(" to " in peaks for _, peaks in words(ladder))
+    hands.window.session.ask("Edges", hands.recipe.binned(Bins(edges=(0.0, 40.0, 50.0, 120.0))))
+    assert not ladder.isVisible()
