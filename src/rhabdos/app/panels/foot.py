@@ -67,7 +67,7 @@ class _Model(ListedModel):
 
     def show_face(self, face: Face, colours: tuple[str, ...]) -> None:
         """Show other rows, or the same in other colours."""
-        if face == self.face:
+        if face is self.face or face == self.face:
             if colours != self._colours and face.rows:
                 self._colours = colours
                 last = self.index(len(face.rows) - 1, 0)

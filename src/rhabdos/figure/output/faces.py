@@ -51,8 +51,21 @@ class Face(Struct, frozen=True):
     rows: tuple[FaceRow, ...]
 
 
+def _named(readings: Readings) -> tuple[object, ...]:
+    """What names groups, puts them in order and sums them up, beside their samples."""
+    recipe = readings.recipe
+    return (
+        recipe.show, recipe.panels, recipe.groups, recipe.words.names, recipe.box.quartiles,
+    )  # fmt: skip
+
+
 def summary_face(readings: Readings) -> Face:
     """Each group in numbers; all places of a value axis with the same decimals."""
+    return _summary_face(readings.samples, readings)
+
+
+@last_answers(lambda _samples, readings: _named(readings), most=2)
+def _summary_face(_samples: SampleSet, readings: Readings) -> Face:
     rows = []
     for group, summary in zip(readings.groups, readings.summaries, strict=True):
         places = _places(readings, group.axis)
@@ -70,6 +83,11 @@ def summary_face(readings: Readings) -> Face:
 
 def quantiles_face(readings: Readings) -> Face:
     """Each group at some shares of its values, by the definition of quartiles that is chosen."""
+    return _quantiles_face(readings.samples, readings)
+
+
+@last_answers(lambda _samples, readings: _named(readings), most=2)
+def _quantiles_face(_samples: SampleSet, readings: Readings) -> Face:
     rule = readings.recipe.box.quartiles
     definition: Definition = 7 if rule == "hinges" else rule
     rows = []
@@ -146,12 +164,10 @@ def compare_face(readings: Readings) -> Face:
 
 @last_answers(
     lambda _samples, readings: (
+        *_named(readings),
         compared_with(readings),
-        readings.recipe.box.quartiles,
         readings.recipe.curve,
         readings.recipe.axes.value.scale,
-        readings.recipe.words.names,
-        readings.divided,
     ),
     most=2,
 )
