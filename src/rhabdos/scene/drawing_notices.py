@@ -33,6 +33,7 @@ _CALLED = {
     "centre": "values of means and medians",
     "box": "words beside boxes",
     "bars": "numbers on bars",
+    "levels": "names or numbers of levels",
 }
 
 _FILLED = ("bars", "box")  # parts that are fills, and what their lines are called

@@ -1,6 +1,8 @@
 """Plain charts on a page: bars of levels with gaps between them, and two numbers as a scatter."""
 
-from collections.abc import Sequence
+from collections import Counter
+from collections.abc import Iterator, Sequence
+from functools import partial
 
 import numpy as np
 from msgspec import Struct, structs
@@ -30,6 +32,7 @@ from rhabdos.scene.marks import Anchor, Area, Dots, Mark, Meaning, Scene, Segmen
 from rhabdos.scene.style.lettering import Measure, shortened, wrapped
 from rhabdos.scene.style.look import style_of_look
 from rhabdos.scene.style.style import Style
+from rhabdos.scene.words.label_overlap import cleared
 from rhabdos.scene.words.rich import lines_of, marks_of
 from rhabdos.wording import exact
 
@@ -40,12 +43,14 @@ def _stands_for_nothing(_name: str) -> None:
 
 _SCATTER_SIZE = Size(16.0, 12.0, "cm")
 _PAD = 12.0  # points around a chart
-_TITLE = 12.0  # points
+_TITLE, _TOLD = 12.0, 7.5  # points
 _NAMES_SHARE = 0.3  # of the page's width, that names of levels may take
 _ROW, _LEAST_ROW = 23.0, 9.0  # points from bar to bar, as usual and where there are many
 _BAR_SHARE = 0.7  # of a row that its bar fills
 _LEVEL_COLOUR = "#95826A"
 _SIDE_SHARE = 0.16  # of the page, for the distribution along a side
+_LEAST_WIDE, _LEAST_HIGH = 0.35, 0.3  # of the page, that what is drawn has
+_SMALLER = (1.5, 2.0, 3.0, 5.0, 8.0)  # times smaller than usual, letters of pages too small for any
 _ROOM = 0.04  # of the range of values, on both sides of them
 
 
@@ -59,24 +64,107 @@ def chart_scene(
     Refusal
         The table does not have what it draws.
     """
-    size = size or chart.page
+    size = size or chart_size(chart, table)
     if isinstance(chart, LevelBars):
-        scene = _levels_scene(chart, levels_reading(chart, table), measure, size)
+        draw = partial(_levels_scene, chart, levels_reading(chart, table), measure)
     else:
-        scene = _scatter_scene(chart, scatter_reading(chart, table), measure, size)
+        draw = partial(_scatter_scene, chart, scatter_reading(chart, table), measure)
     words = chart_sentence(chart, table)
-    return structs.replace(scene, describe=lambda: words)
+    tried = []
+    for paper in _papers(size):
+        tried.append(draw(paper))
+        if _has_room(tried[-1]):
+            break
+    scene = tried[-1]
+    kept, gone = cleared(scene.marks, scene.width, scene.height, scene.frames, measure)
+    lost = (*scene.left_out, *_lost(tried[0].marks, kept), *gone)
+    return structs.replace(
+        scene, marks=tuple(kept), left_out=tuple(dict.fromkeys(lost)), describe=lambda: words
+    )
+
+
+def _lost(wanted: Sequence[Mark], kept: Sequence[Mark]) -> list[str]:
+    """The parts of which words, or of levels some words, are not there any more."""
+    before, after = (
+        Counter(mark.meaning.part for mark in marks if isinstance(mark, Text) and mark.meaning)
+        for marks in (wanted, kept)
+    )
+    return [
+        part
+        for part in before
+        if not after[part] or (part == "levels" and after[part] < before[part])
+    ]
+
+
+class _Paper(Struct, frozen=True):
+    """A page, and how sparing with words it is: more so where it is too small for all of them.
+
+    Attributes
+    ----------
+    width, height : float
+        In units of ``letters`` points.
+    lines : int
+        That the title and the note may take each.
+    """
+
+    width: float
+    height: float
+    letters: float = 1.0
+    lines: int = 99
+    note: bool = True
+    numbers: bool = True
+    axis_titles: bool = True
+    title: bool = True
+    names: float = _NAMES_SHARE
+
+
+def _papers(size: Size) -> Iterator[_Paper]:
+    """The page with all words, with fewer and fewer, and last with letters that are smaller."""
+    whole = _Paper(*size.points())
+    yield whole
+    yield (short := structs.replace(whole, lines=2))
+    yield (few := structs.replace(short, lines=1, note=False))
+    yield (fewer := structs.replace(few, axis_titles=False, names=_NAMES_SHARE * 0.8))
+    yield (bare := structs.replace(fewer, numbers=False, title=False))
+    for times in _SMALLER:
+        yield structs.replace(
+            bare, width=whole.width * times, height=whole.height * times, letters=1 / times
+        )
+
+
+def _has_room(scene: Scene) -> bool:
+    """Whether what is drawn has a fair share of its page."""
+    (frame,) = scene.frames
+    wide, high = frame.right - frame.left, frame.bottom - frame.top
+    return wide >= _LEAST_WIDE * scene.width and high >= _LEAST_HIGH * scene.height
 
 
 class _Sheet(Struct, frozen=True, eq=False):
     """A page with its title and its note, and the room that these leave."""
 
-    width: float
-    height: float
+    paper: _Paper
     style: Style
     marks: tuple[Mark, ...]
     top: float
     bottom: float
+    left_out: tuple[str, ...]
+
+    @property
+    def width(self) -> float:
+        """Of the page."""
+        return self.paper.width
+
+    @property
+    def height(self) -> float:
+        """Of the page."""
+        return self.paper.height
+
+    def titled(self, text: str | None, usual: str, room: float, measure: Measure) -> list[str]:
+        """The lines of the title of an axis; none where it is taken off, or has no room."""
+        words = usual if text is None else text
+        if not words or not self.paper.axis_titles or room <= 0:
+            return []
+        return wrapped(words, room, axes.TITLE_SIZE, False, measure, 2)
 
     def scene(self, marks: Sequence[Mark], zones: Sequence[Zone], frame: Frame) -> Scene:
         """The page with what is drawn on it."""
@@ -91,11 +179,13 @@ class _Sheet(Struct, frozen=True, eq=False):
             lambda: "",
             style.paper,
             style.font,
+            self.paper.letters,
+            left_out=self.left_out,
         )
 
 
-def _sheet(chart: PlainChart, size: Size, title: str, told: str, measure: Measure) -> _Sheet:
-    """A page of a size, with the words that a chart has above and under it.
+def _sheet(chart: PlainChart, paper: _Paper, title: str, told: str, measure: Measure) -> _Sheet:
+    """A page with the words that a chart has above and under it.
 
     Parameters
     ----------
@@ -104,43 +194,45 @@ def _sheet(chart: PlainChart, size: Size, title: str, told: str, measure: Measur
     told : str
         What is to be said under it of the data.
     """
-    width, height = size.points()
     style = style_of_look(Look(base=chart.base))
-    room, face = width - 2 * _PAD, style.face("title", size=_TITLE)
-    text = title if chart.title is None else chart.title
+    room, face = paper.width - 2 * _PAD, style.face("title", size=_TITLE)
     marks: list[Mark] = []
+    left_out: list[str] = []
     top = _PAD
-    for line in lines_of(text, room, face, measure, _stands_for_nothing):
+    text = title if chart.title is None else chart.title
+    lines = lines_of(text, room, face, measure, _stands_for_nothing)
+    shown = lines[: paper.lines] if paper.title else []
+    if len(shown) < len(lines):
+        left_out.append("title")
+    for line in shown:
         top += _TITLE + 3
         marks += marks_of(line, _PAD, top - 4, "start", face, Meaning("title"), measure)
     top += 6 if marks else 0
-    bottom = height - _PAD
-    if told:
-        marks.append(Text(width - _PAD, bottom + 2, told, 7.5, "end", style.quiet, Meaning("note")))
+    bottom = paper.height - _PAD
+    if told and paper.note and measure(told, _TOLD, False) <= room:
+        right = paper.width - _PAD
+        marks.append(Text(right, bottom + 2, told, _TOLD, "end", style.quiet, Meaning("note")))
         bottom -= axes.TITLE_ROW
     note = style.face("note")
-    for line in reversed(lines_of(chart.note or "", room, note, measure, _stands_for_nothing)):
+    lines = lines_of(chart.note or "", room, note, measure, _stands_for_nothing)
+    shown = lines[: paper.lines] if paper.note else []
+    if len(shown) < len(lines):
+        left_out.append("own-note")
+    for line in reversed(shown):
         marks += marks_of(line, _PAD, bottom, "start", note, Meaning("own-note"), measure)
         bottom -= note.row
-    return _Sheet(width, height, style, tuple(marks), top, bottom)
-
-
-def _titled(text: str | None, usual: str, room: float, measure: Measure) -> list[str]:
-    """The lines of the title of an axis; none where it is taken off."""
-    words = usual if text is None else text
-    return wrapped(words, room, axes.TITLE_SIZE, False, measure, 2) if words else []
+    return _Sheet(paper, style, tuple(marks), top, bottom, tuple(left_out))
 
 
 def _levels_scene(
-    chart: LevelBars, reading: LevelsReading, measure: Measure, size: Size | None
+    chart: LevelBars, reading: LevelsReading, measure: Measure, paper: _Paper
 ) -> Scene:
     """Bars with gaps between them, one a level, with their names at their feet and their numbers at
     their ends."""
     bars = reading.bars
-    usual = _usual_size(chart, len(bars))
     title = value_axis_title(reading.variable.label, "")
-    sheet = _sheet(chart, size or usual, title, levels_note(reading), measure)
-    numbers = [_said(chart, reading, place) for place in range(len(bars))]
+    sheet = _sheet(chart, paper, title, levels_note(reading), measure)
+    numbers = [_said(chart, reading, place) if paper.numbers else "" for place in range(len(bars))]
     draw = _standing if chart.upright else _lying
     return draw(chart, reading, numbers, sheet, measure)
 
@@ -154,10 +246,12 @@ def _lying(
 ) -> Scene:
     bars, style, width = reading.bars, sheet.style, sheet.width
     right = width - _PAD - _widest(numbers, measure) - 8
-    names = min(_widest([bar.level for bar in bars], measure), width * _NAMES_SHARE)
-    of_names = _titled(chart.value_axis, "", sheet.bottom - sheet.top, measure)
+    names = min(_widest([bar.level for bar in bars], measure), width * sheet.paper.names)
+    deepest = 3 * axes.TITLE_ROW + axes.TICK_SIZE + 6  # what stands under the frame, at most
+    high = sheet.bottom - sheet.top - deepest
+    of_names = sheet.titled(chart.value_axis, "", high, measure)
     left = _PAD + len(of_names) * axes.TITLE_ROW + names + 8
-    below = _titled(chart.height_axis, height_words(reading), right - left, measure)
+    below = sheet.titled(chart.height_axis, height_words(reading), right - left, measure)
     top = sheet.top
     bottom = sheet.bottom - len(below) * axes.TITLE_ROW - axes.TITLE_ROW - axes.TICK_SIZE - 6
     row = (bottom - top) / max(1, len(bars))
@@ -201,9 +295,12 @@ def _standing(
 ) -> Scene:
     bars, style, width = reading.bars, sheet.style, sheet.width
     top = sheet.top + axes.TICK_SIZE + 4
-    of_heights = _titled(chart.height_axis, height_words(reading), sheet.bottom - top, measure)
-    below = _titled(chart.value_axis, "", width * 0.8, measure)
+    below = sheet.titled(chart.value_axis, "", width * 0.8, measure)
     names = [bar.level for bar in bars]
+    deepest = min(_widest(names, measure), sheet.height * sheet.paper.names)
+    under = len(below) * axes.TITLE_ROW + max(deepest, axes.TICK_SIZE) + axes.TICK + 8
+    high = sheet.bottom - top - under
+    of_heights = sheet.titled(chart.height_axis, height_words(reading), high, measure)
     # The room of numbers beside the axis is known once its ticks are; they hardly differ.
     scale = _heights(bars, sheet.bottom - top)
     labels = _widest(scale.ticks.labels, measure)
@@ -211,7 +308,6 @@ def _standing(
     right = width - _PAD
     column = (right - left) / max(1, len(bars))
     turned = _widest(names, measure) > column - 4
-    deepest = min(_widest(names, measure), sheet.height * _NAMES_SHARE)
     names = [
         shortened(name, deepest if turned else column - 4, axes.TICK_SIZE, False, measure)
         for name in names
@@ -290,14 +386,16 @@ def chart_size(chart: PlainChart, table: Table) -> Size:
     if chart.page is not None:
         return chart.page
     if isinstance(chart, LevelBars):
-        return _usual_size(chart, len(levels_reading(chart, table).bars))
+        return _usual_size(chart, levels_reading(chart, table))
     return _SCATTER_SIZE
 
 
-def _usual_size(chart: LevelBars, levels: int) -> Size:
+def _usual_size(chart: LevelBars, reading: LevelsReading) -> Size:
+    """As high as lying bars need with the words about them."""
     if chart.upright:
         return Size(16.0, 10.0, "cm")
-    height = min(24.0, max(5.0, 2.9 + levels * _ROW / 28.35))
+    words = sum(0.5 for text in (chart.note, levels_note(reading)) if text)
+    height = min(24.0, max(5.0, 2.9 + len(reading.bars) * _ROW / 28.35) + words)
     return Size(16.0, round(height, 1), "cm")
 
 
@@ -316,23 +414,26 @@ def _said(chart: LevelBars, reading: LevelsReading, index: int) -> str:
 
 
 def _scatter_scene(
-    chart: Scatter, reading: ScatterReading, measure: Measure, size: Size | None
+    chart: Scatter, reading: ScatterReading, measure: Measure, paper: _Paper
 ) -> Scene:
     """A dot a row, with the distribution of one number above and of the other at the right."""
     told = f"n = {len(reading.rows):,}"
     if reading.lacking:
         told += f"; {reading.lacking:,} rows lack one of them"
-    sheet = _sheet(chart, size or _SCATTER_SIZE, "", told, measure)
+    sheet = _sheet(chart, paper, "", told, measure)
     width, height, style = sheet.width, sheet.height, sheet.style
     colour = chart.colour or usual_colour(chart)
     lows_highs = [_reach(side) for side in (reading.x, reading.y)]
     side_height, side_width = height * _SIDE_SHARE, width * _SIDE_SHARE
     top = sheet.top + side_height + 6
     right = width - _PAD - side_width - 6
-    foot = sheet.bottom + axes.TITLE_ROW - 2  # the number of rows stands beside the title
-    x_title = _titled(chart.value_axis, _title(reading.x), right - 60, measure)
+    x_title = sheet.titled(chart.value_axis, _title(reading.x), right - 60, measure)
+    foot = sheet.bottom
+    beside = right / 2 + 30 + _widest(x_title, measure) < width - _PAD - measure(told, _TOLD, False)
+    if beside and not chart.note and len(x_title) == 1:
+        foot += axes.TITLE_ROW - 2  # the number of rows stands beside the title
     bottom = foot - max(1, len(x_title)) * axes.TITLE_ROW - axes.TITLE_ROW - axes.TICK_SIZE
-    y_title = _titled(chart.height_axis, _title(reading.y), bottom - top, measure)
+    y_title = sheet.titled(chart.height_axis, _title(reading.y), bottom - top, measure)
     whole = [bool(np.all(s.values == np.round(s.values))) for s in (reading.x, reading.y)]
     dates = [isinstance(s.variable, DateColumn) for s in (reading.x, reading.y)]
     y_ticks = axes.value_ticks(

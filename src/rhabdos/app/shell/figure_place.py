@@ -13,6 +13,7 @@ from rhabdos.app.session.session import Session
 from rhabdos.data.table import Table
 from rhabdos.figure.phrases.sentence import Fragment, sentence
 from rhabdos.figure.readings.readings import Readings
+from rhabdos.figure.words.notice import Notice
 from rhabdos.lazy import lazy
 from rhabdos.scene.marks import Scene
 
@@ -166,9 +167,18 @@ class FigurePlace(QSplitter):
     def _show_chart(self, chart: "PlainChart", table: Table) -> None:
         self.middle.setCurrentWidget(self.chart_view)
         self.chart_view.show_chart(chart, table)
-        self.foot.show_readings(None, self._session.notices)
+        self.foot.show_readings(None, self._notices_of_chart)
         self._fold()
         self.variables.mark({table.column(name).name for name in chart.names})
+
+    @property
+    def _notices_of_chart(self) -> tuple[Notice, ...]:
+        """Those of the rows, and what found no room on the page of the chart."""
+        from rhabdos.scene.drawing_notices import room_notice
+
+        scene = self.chart_view.paper.scene
+        lacking = room_notice(scene) if scene is not None else None
+        return (*self._session.notices, lacking) if lacking else self._session.notices
 
     def show_preview(self, readings: Readings) -> None:
         """Show a figure that follows a hand; its settings follow where that rests, and what is to
@@ -215,7 +225,7 @@ class FigurePlace(QSplitter):
         drawn = chart is None and readings is not None
         self.variables.setVisible(not self._is_folded("variables"))
         self.side.setVisible(drawn and not self._is_folded("settings"))
-        told = drawn or bool(self._session.notices)
+        told = drawn or bool(self._notices_of_chart if chart else self._session.notices)
         self.foot.setVisible(told and not self._is_folded("summary"))
 
     # Columns
