@@ -221,6 +221,7 @@ def _sheet(chart: PlainChart, paper: _Paper, title: str, told: str, measure: Mea
     for line in reversed(shown):
         marks += marks_of(line, _PAD, bottom, "start", note, Meaning("own-note"), measure)
         bottom -= note.row
+    bottom -= 4 if shown else 0
     return _Sheet(paper, style, tuple(marks), top, bottom, tuple(left_out))
 
 
