@@ -17,8 +17,6 @@ from rhabdos.figure.output.numbers import numbers_data
 from rhabdos.figure.recipe.recipe import Compare
 from rhabdos.stats import comparing
 from rhabdos.stats.comparing import (
-    ahead,
-    exceedance,
     iqr_ratio,
     mean_difference,
     overlap,
@@ -27,6 +25,7 @@ from rhabdos.stats.comparing import (
     shift,
 )
 from rhabdos.stats.density import density
+from rhabdos.stats.exceedance import ahead, exceedance
 from rhabdos.stats.quantiles import quantiles
 from rhabdos.stats.resampling import resampled_quantiles
 from tests.conftest import asking, sample_of, set_of

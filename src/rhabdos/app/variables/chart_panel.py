@@ -18,7 +18,8 @@ from rhabdos.figure.recipe.edge_text import read_number
 from rhabdos.figure.recipe.page_size import Size
 from rhabdos.figure.recipe.plain_charts import LevelBars, PlainChart
 from rhabdos.quoting import brief, quoted
-from rhabdos.scene.plain_charts import chart_size, usual_colour
+from rhabdos.scene.charts.sheet import usual_colour
+from rhabdos.scene.plain_charts import chart_size
 from rhabdos.scene.style.look import TITLES
 
 _MOST_COLOURED = 12  # levels that have a field for a colour of their own

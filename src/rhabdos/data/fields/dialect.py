@@ -175,24 +175,13 @@ def dialect_of(head: str, whole: bool, how: "Read | None" = None) -> Dialect:
     begins = [above + line - sum(f.count("\n") for f in row) for line, row in numbered[skipped:]]
     skipped_lines = begins[0] - 1 if begins and (skipped or above) else 0
     rows = rows[skipped:]
-    first = rows[0] if rows else []
     thousands = (how.thousands if how else None) or ""
     if how and how.decimal is not None:
         decimal_comma = how.decimal == ","
     elif separator != "," and thousands != ",":
         decimal_comma = decimal_comma or _comma_is_decimal(rows, separator)
         doubts += _doubt_of_commas(rows) if decimal_comma else []
-    if how and how.header is not None:
-        header_rows = min(1, how.header)
-    else:
-        header_rows = rows_of_names(rows, decimal_comma)
-    header = joined_names(rows, header_rows)
-    fields = len(rows[header_rows - 1] if header_rows == 2 else first)
-    row_names = header_rows == 1 and _one_field_more(rows, decimal_comma)
-    if row_names:
-        header, fields = (ROW_NAMES, *header), fields + 1
-    elif not header_rows:
-        fields = max(map(len, rows), default=0)
+    header_rows, header, fields, row_names = _names_of(rows, decimal_comma, how)
     doubts += _doubts_of_parting(separator if given is None else "", bool(places), how)
     ends = [above + line for line, _ in numbered[skipped:]]
     return Dialect(
@@ -212,6 +201,24 @@ def dialect_of(head: str, whole: bool, how: "Read | None" = None) -> Dialect:
         places,
         tuple(doubts),
     )
+
+
+def _names_of(
+    rows: Sequence[Sequence[str]], decimal_comma: bool, how: "Read | None"
+) -> tuple[int, tuple[str, ...], int, bool]:
+    """In how many rows names stand, the names, how many fields a row has, and whether names of
+    rows stand first."""
+    if how and how.header is not None:
+        header_rows = min(1, how.header)
+    else:
+        header_rows = rows_of_names(rows, decimal_comma)
+    header = joined_names(rows, header_rows)
+    if not header_rows:
+        return 0, header, max(map(len, rows), default=0), False
+    fields = len(rows[header_rows - 1]) if len(rows) >= header_rows else 0
+    if header_rows == 1 and _one_field_more(rows, decimal_comma):
+        return 1, (ROW_NAMES, *header), fields + 1, True
+    return header_rows, header, fields, False
 
 
 def _one_field_more(rows: Sequence[Sequence[str]], decimal_comma: bool) -> bool:

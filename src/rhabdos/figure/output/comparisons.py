@@ -12,8 +12,9 @@ from rhabdos.figure.readings.readings import Group, Readings
 from rhabdos.figure.recipe.recipe import Compare
 from rhabdos.quoting import listed, quoted
 from rhabdos.stats import comparing
-from rhabdos.stats.comparing import ASSUMES, DECILES, Ahead, Estimate
+from rhabdos.stats.comparing import ASSUMES, DECILES, Estimate
 from rhabdos.stats.density import DensityError
+from rhabdos.stats.exceedance import Ahead, ahead, exceedance
 from rhabdos.stats.quantiles import Definition
 
 
@@ -95,7 +96,7 @@ def _compare(
     deciles = comparing.quantile_differences(
         sample, reference, np.array(DECILES), definition, sure, seed
     )
-    ahead = comparing.ahead(sample, reference)
+    found = ahead(sample, reference)
     return Comparison(
         group.label,
         settings.reference,
@@ -105,8 +106,8 @@ def _compare(
         comparing.sd_ratio(sample, reference, sure),
         comparing.iqr_ratio(sample, reference, definition, sure, seed),
         _overlap(readings, group, reference_group),
-        ahead,
-        comparing.exceedance(sample, reference, ahead, sure),
+        found,
+        exceedance(sample, reference, found, sure),
         deciles,
     )
 

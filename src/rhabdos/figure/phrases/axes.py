@@ -3,21 +3,16 @@
 from collections.abc import Callable
 
 from rhabdos.data.columns import DateColumn
-from rhabdos.errors import Refusal
+from rhabdos.figure.phrases.axis_ticks import axis_of, tick_words, ticks, written
 from rhabdos.figure.phrases.letters import size_of
 from rhabdos.figure.phrases.phrase import Phrase, Said, Setting, always, in_unit, number, or_usual
 from rhabdos.figure.readings.axis_limits import value_bounds
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.readings.value_scale import WORDS
-from rhabdos.figure.recipe.edge_text import read_number
 from rhabdos.figure.recipe.recipe import Recipe
-from rhabdos.figure.recipe.recipe_axes import Axis, HeightAxis, Side, ValueAxis
-from rhabdos.quoting import quoted
+from rhabdos.figure.recipe.recipe_axes import HeightAxis, Side, ValueAxis
 from rhabdos.wording import exact, with_unit
 
-_MARKS = (("1,234.5", (",", ".")), ("1.234,5", (".", ",")), ("1 234.5", (" ", ".")),
-          ("1 234,5", (" ", ",")), ("1’234.5", ("’", ".")), ("1’234,5", ("’", ",")),
-          ("1234.5", ("", ".")), ("1234,5", ("", ",")))  # fmt: skip
 _SIDES: tuple[tuple[str, object], ...] = (
     ("as usual", None),
     ("left and below", ("left", "bottom")),
@@ -56,17 +51,12 @@ def _side(side: Side, label: str) -> Setting:
     )
 
 
-def _axis(readings: Readings, name: str) -> Axis:
-    axis: Axis = getattr(readings.recipe.axes, name)
-    return axis
-
-
 def _limit(name: str, key: str, label: str) -> Setting:
     end = "begins" if key == "low" else "ends"
 
     def shown(readings: Readings) -> str:
         """The limit that is asked for."""
-        bound = getattr(_axis(readings, name), key)
+        bound = getattr(axis_of(readings, name), key)
         if isinstance(bound, str):
             return bound
         if name == "height":
@@ -94,192 +84,6 @@ def _limit(name: str, key: str, label: str) -> Setting:
         ),
         read=read,
     )
-
-
-def _ticks_shown(name: str) -> Callable[[Readings], str]:
-    def shown(readings: Readings) -> str:
-        """The ticks as they are typed."""
-        ticks = _axis(readings, name).ticks
-        if ticks is None or isinstance(ticks, str):
-            return ticks or ""
-        if isinstance(ticks, tuple):
-            return ", ".join(exact(tick) for tick in ticks)
-        return f"every {exact(ticks)}"
-
-    return shown
-
-
-def _read_ticks(text: str, readings: Readings) -> object:
-    """A distance, a list of places, or one of a few words."""
-    words = text.strip().casefold()
-    if not words:
-        return None
-    if words in ("edges", "middles", "none"):
-        return words
-    unit = readings.variable.unit.casefold()
-    alone = words.removeprefix("every").strip()
-    bare = alone.removesuffix(unit).strip() if unit else alone
-    distance = read_number(bare)
-    if distance is not None:
-        if distance <= 0:
-            raise Refusal("Ticks must be more than 0 apart.")
-        return distance
-    separator = ";" if ";" in words else ","
-    places = [read_number(part) for part in words.split(separator) if part.strip()]
-    listed = [place for place in places if place is not None]
-    if len(listed) < len(places) or len(listed) < 2:
-        raise Refusal(
-            f"{quoted(text)} names no ticks. Write their distance, such as 10; or their places, "
-            "such as 40, 60, 100; or edges, middles or none."
-        )
-    return tuple(listed)
-
-
-def _words_shown(name: str) -> Callable[[Readings], str]:
-    return lambda readings: "; ".join(
-        f"{exact(number)} {word}" for number, word in _axis(readings, name).words
-    )
-
-
-def _read_words(text: str, _readings: Readings) -> object:
-    """Numbers and the words that stand for them: "0 none; 1 some; 2 all"."""
-    pairs = []
-    separator = ";" if ";" in text else ","
-    for part in (part.strip() for part in text.split(separator) if part.strip()):
-        first, _, word = part.replace("=", " ", 1).partition(" ")
-        number = read_number(first)
-        if number is None or not word.strip():
-            raise Refusal(
-                f"{quoted(part)} is no number with a word. Write for example 0 none; 1 some; 2 all."
-            )
-        pairs.append((number, word.strip()))
-    if len({number for number, _ in pairs}) < len(pairs):
-        raise Refusal("A number stands there twice. Give each one word.")
-    return tuple(pairs)
-
-
-def _tick_words(name: str) -> Setting:
-    return Setting(
-        f"axes.{name}.words",
-        "In words",
-        "typed",
-        f"Words on the {name} axis {{}}",
-        shown=_words_shown(name),
-        placeholder=lambda _readings: "such as 0 none; 1 some; 2 all",
-        tip="Words that stand for numbers; without ticks of their own, the axis has these alone",
-        read=_read_words,
-    )
-
-
-def _ticks(name: str) -> Setting:
-    return Setting(
-        f"axes.{name}.ticks",
-        "Ticks",
-        "typed",
-        f"Ticks of the {name} axis {{}}",
-        shown=_ticks_shown(name),
-        placeholder=lambda _readings: "as many as fit",
-        tip="Their distance, such as 10; their places, such as 40, 60, 100; none"
-        + ("; edges or middles of the bins" if name == "value" else ""),
-        read=_read_ticks,
-    )
-
-
-def _marks(name: str) -> Setting:
-    def value(readings: Readings) -> object:
-        """Both marks, as a choice has them; None where heights have those of values."""
-        axis = _axis(readings, name)
-        if name == "height" and axis.thousands is axis.decimal is None:
-            return None
-        return axis.marks
-
-    def change(recipe: Recipe, marks: object) -> Recipe:
-        """The recipe with other marks."""
-        axis = getattr(recipe.axes, name).changed(thousands=None, decimal=None)
-        if isinstance(marks, tuple):
-            thousands, decimal = marks
-            usual = (thousands, decimal) in ((",", "."), (".", ","))
-            plain = name == "value" and decimal == "."
-            axis = axis.changed(
-                thousands=None if usual else thousands, decimal=None if plain else decimal
-            )
-        return recipe.changed(axes=recipe.axes.changed(**{name: axis}))
-
-    as_values = (("as the value axis", None),) if name == "height" else ()
-    return Setting(
-        f"axes.{name}.decimal",
-        "Written as",
-        "choice",
-        f"Numbers of the {name} axis as {{}}",
-        choices=lambda _readings: (*as_values, *_MARKS),
-        value=value,
-        change=change,
-        tip="Of the value axis: for all numbers in the figure." if name == "value" else "",
-    )
-
-
-def _written(name: str) -> tuple[Setting, ...]:
-    """How the numbers and ticks of an axis are drawn."""
-    return (
-        Setting(
-            f"axes.{name}.decimals",
-            "Decimals",
-            "typed",
-            f"Decimals of the {name} axis {{}}",
-            shown=lambda readings: "" if (n := _axis(readings, name).decimals) is None else str(n),
-            placeholder=lambda _readings: "as many as needed",
-            read=_read_decimals,
-        ),
-        _marks(name),
-        Setting(
-            f"axes.{name}.numbers",
-            "Numbers",
-            "choice",
-            f"Numbers of the {name} axis {{}}",
-            choices=lambda _readings: (
-                ("as usual", None),
-                ("plain", "plain"),
-                ("powers of ten", "powers"),
-                ("percent", "percent"),
-            ),
-        ),
-        Setting(
-            f"axes.{name}.turn",
-            "Labels",
-            "choice",
-            f"Labels of the {name} axis {{}}",
-            choices=lambda _readings: (("level", None), ("aslant", 45), ("upright", 90)),
-            value=lambda readings: _axis(readings, name).turn or None,
-        ),
-        Setting(
-            f"axes.{name}.tick_marks",
-            "Tick marks",
-            "choice",
-            f"Tick marks of the {name} axis {{}}",
-            choices=lambda _readings: (
-                ("outside", "outside"),
-                ("inside", "inside"),
-                ("none", "none"),
-            ),
-        ),
-        Setting(
-            f"axes.{name}.grid",
-            "Grid lines",
-            "choice",
-            f"Grid lines of the {name} axis {{}}",
-            choices=lambda _readings: (("as usual", None), ("drawn", True), ("none", False)),
-        ),
-    )
-
-
-def _read_decimals(text: str, readings: Readings) -> object:
-    if not text:
-        return None
-    value = number("The number of decimals", 0, 12)(text, readings)
-    assert isinstance(value, float)
-    if value != int(value):
-        raise Refusal("The number of decimals must be a whole number.")
-    return int(value)
 
 
 def _span(low: object, high: object, told: Callable[[object], str]) -> str:
@@ -383,12 +187,12 @@ VALUE_AXIS = Phrase(
         Setting(
             "axes.value.reversed", "Backwards", "toggle", "Value axis backwards|Value axis forwards"
         ),
-        _ticks("value"),
-        _tick_words("value"),
+        ticks("value"),
+        tick_words("value"),
         Setting(
             "axes.value.whole", "Whole numbers", "toggle", "Ticks at whole numbers|Ticks anywhere"
         ),
-        *_written("value"),
+        *written("value"),
         size_of("numbers", "Size of numbers"),
         Setting("axes.frame", "Frame", "choice", "Frame {}", choices=lambda _readings: _SIDES),
         *(_side(side, label) for side, label in _SIDE_LABELS),
@@ -421,8 +225,8 @@ HEIGHT_AXIS = Phrase(
     settings=(
         _limit("height", "low", "From"),
         _limit("height", "high", "To"),
-        _ticks("height"),
-        _tick_words("height"),
+        ticks("height"),
+        tick_words("height"),
         Setting(
             "axes.height.whole",
             "Whole numbers",
@@ -442,7 +246,7 @@ HEIGHT_AXIS = Phrase(
                 ("density", "density"),
             ),
         ),
-        *_written("height"),
+        *written("height"),
         size_of("numbers", "Size of numbers"),
     ),
     hint="Heights that begin above 0 make small differences look large; a notice says so.",

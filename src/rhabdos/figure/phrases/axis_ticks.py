@@ -1,0 +1,221 @@
+"""Settings of the ticks and numbers of an axis."""
+
+from collections.abc import Callable
+
+from rhabdos.errors import Refusal
+from rhabdos.figure.phrases.phrase import Setting, number
+from rhabdos.figure.readings.readings import Readings
+from rhabdos.figure.recipe.edge_text import read_number
+from rhabdos.figure.recipe.recipe import Recipe
+from rhabdos.figure.recipe.recipe_axes import Axis
+from rhabdos.quoting import quoted
+from rhabdos.wording import exact
+
+_MARKS = (("1,234.5", (",", ".")), ("1.234,5", (".", ",")), ("1 234.5", (" ", ".")),
+          ("1 234,5", (" ", ",")), ("1’234.5", ("’", ".")), ("1’234,5", ("’", ",")),
+          ("1234.5", ("", ".")), ("1234,5", ("", ",")))  # fmt: skip
+
+
+def axis_of(readings: Readings, name: str) -> Axis:
+    """The settings of an axis of the figure, by its name in the recipe."""
+    axis: Axis = getattr(readings.recipe.axes, name)
+    return axis
+
+
+def _ticks_shown(name: str) -> Callable[[Readings], str]:
+    def shown(readings: Readings) -> str:
+        """The ticks as they are typed."""
+        ticks = axis_of(readings, name).ticks
+        if ticks is None or isinstance(ticks, str):
+            return ticks or ""
+        if isinstance(ticks, tuple):
+            return ", ".join(exact(tick) for tick in ticks)
+        return f"every {exact(ticks)}"
+
+    return shown
+
+
+def _read_ticks(text: str, readings: Readings) -> object:
+    """A distance, a list of places, or one of a few words."""
+    words = text.strip().casefold()
+    if not words:
+        return None
+    if words in ("edges", "middles", "none"):
+        return words
+    unit = readings.variable.unit.casefold()
+    alone = words.removeprefix("every").strip()
+    bare = alone.removesuffix(unit).strip() if unit else alone
+    distance = read_number(bare)
+    if distance is not None:
+        if distance <= 0:
+            raise Refusal("Ticks must be more than 0 apart.")
+        return distance
+    separator = ";" if ";" in words else ","
+    places = [read_number(part) for part in words.split(separator) if part.strip()]
+    listed = [place for place in places if place is not None]
+    if len(listed) < len(places) or len(listed) < 2:
+        raise Refusal(
+            f"{quoted(text)} names no ticks. Write their distance, such as 10; or their places, "
+            "such as 40, 60, 100; or edges, middles or none."
+        )
+    return tuple(listed)
+
+
+def _words_shown(name: str) -> Callable[[Readings], str]:
+    return lambda readings: "; ".join(
+        f"{exact(number)} {word}" for number, word in axis_of(readings, name).words
+    )
+
+
+def _read_words(text: str, _readings: Readings) -> object:
+    """Numbers and the words that stand for them: "0 none; 1 some; 2 all"."""
+    pairs = []
+    separator = ";" if ";" in text else ","
+    for part in (part.strip() for part in text.split(separator) if part.strip()):
+        first, _, word = part.replace("=", " ", 1).partition(" ")
+        number = read_number(first)
+        if number is None or not word.strip():
+            raise Refusal(
+                f"{quoted(part)} is no number with a word. Write for example 0 none; 1 some; 2 all."
+            )
+        pairs.append((number, word.strip()))
+    if len({number for number, _ in pairs}) < len(pairs):
+        raise Refusal("A number stands there twice. Give each one word.")
+    return tuple(pairs)
+
+
+def tick_words(name: str) -> Setting:
+    """Words in place of numbers at an axis."""
+    return Setting(
+        f"axes.{name}.words",
+        "In words",
+        "typed",
+        f"Words on the {name} axis {{}}",
+        shown=_words_shown(name),
+        placeholder=lambda _readings: "such as 0 none; 1 some; 2 all",
+        tip="Words that stand for numbers; without ticks of their own, the axis has these alone",
+        read=_read_words,
+    )
+
+
+def ticks(name: str) -> Setting:
+    """Where an axis has ticks."""
+    return Setting(
+        f"axes.{name}.ticks",
+        "Ticks",
+        "typed",
+        f"Ticks of the {name} axis {{}}",
+        shown=_ticks_shown(name),
+        placeholder=lambda _readings: "as many as fit",
+        tip="Their distance, such as 10; their places, such as 40, 60, 100; none"
+        + ("; edges or middles of the bins" if name == "value" else ""),
+        read=_read_ticks,
+    )
+
+
+def _marks(name: str) -> Setting:
+    def value(readings: Readings) -> object:
+        """Both marks, as a choice has them; None where heights have those of values."""
+        axis = axis_of(readings, name)
+        if name == "height" and axis.thousands is axis.decimal is None:
+            return None
+        return axis.marks
+
+    def change(recipe: Recipe, marks: object) -> Recipe:
+        """The recipe with other marks."""
+        axis = getattr(recipe.axes, name).changed(thousands=None, decimal=None)
+        if isinstance(marks, tuple):
+            thousands, decimal = marks
+            usual = (thousands, decimal) in ((",", "."), (".", ","))
+            plain = name == "value" and decimal == "."
+            axis = axis.changed(
+                thousands=None if usual else thousands, decimal=None if plain else decimal
+            )
+        return recipe.changed(axes=recipe.axes.changed(**{name: axis}))
+
+    as_values = (("as the value axis", None),) if name == "height" else ()
+    return Setting(
+        f"axes.{name}.decimal",
+        "Written as",
+        "choice",
+        f"Numbers of the {name} axis as {{}}",
+        choices=lambda _readings: (*as_values, *_MARKS),
+        value=value,
+        change=change,
+        tip="Of the value axis: for all numbers in the figure." if name == "value" else "",
+    )
+
+
+def written(name: str) -> tuple[Setting, ...]:
+    """How the numbers and ticks of an axis are drawn."""
+    return (
+        Setting(
+            f"axes.{name}.decimals",
+            "Decimals",
+            "typed",
+            f"Decimals of the {name} axis {{}}",
+            shown=lambda readings: (
+                "" if (n := axis_of(readings, name).decimals) is None else str(n)
+            ),
+            placeholder=lambda _readings: "as many as needed",
+            read=_read_decimals,
+        ),
+        _marks(name),
+        Setting(
+            f"axes.{name}.numbers",
+            "Numbers",
+            "choice",
+            f"Numbers of the {name} axis {{}}",
+            choices=lambda _readings: (
+                ("as usual", None),
+                ("plain", "plain"),
+                ("powers of ten", "powers"),
+                ("percent", "percent"),
+            ),
+        ),
+        Setting(
+            f"axes.{name}.turn",
+            "Labels",
+            "choice",
+            f"Labels of the {name} axis {{}}",
+            choices=lambda _readings: (("level", None), ("aslant", 45), ("upright", 90)),
+            value=lambda readings: axis_of(readings, name).turn or None,
+        ),
+        Setting(
+            f"axes.{name}.tick_marks",
+            "Tick marks",
+            "choice",
+            f"Tick marks of the {name} axis {{}}",
+            choices=lambda _readings: (
+                ("outside", "outside"),
+                ("inside", "inside"),
+                ("none", "none"),
+            ),
+        ),
+        Setting(
+            f"axes.{name}.grid",
+            "Grid lines",
+            "choice",
+            f"Grid lines of the {name} axis {{}}",
+            choices=lambda _readings: (("as usual", None), ("drawn", True), ("none", False)),
+        ),
+    )
+
+
+def _decimals_shown(name: str) -> Callable[[Readings], str]:
+    def shown(readings: Readings) -> str:
+        """The number of decimals as it is typed."""
+        decimals = axis_of(readings, name).decimals
+        return "" if decimals is None else str(decimals)
+
+    return shown
+
+
+def _read_decimals(text: str, readings: Readings) -> object:
+    if not text:
+        return None
+    value = number("The number of decimals", 0, 12)(text, readings)
+    assert isinstance(value, float)
+    if value != int(value):
+        raise Refusal("The number of decimals must be a whole number.")
+    return int(value)

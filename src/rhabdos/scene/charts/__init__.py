@@ -1,0 +1,1 @@
+"""Charts of few settings: bars of levels, and scatters."""
