@@ -29,10 +29,11 @@ coverage: .venv/ready
 pythons: .venv/ready
 	sh tools/every_python.sh
 
-# Ten thousand hostile files and recipes; the tests try six hundred.
+# Ten thousand hostile files and recipes, and a random hand in the window; the tests try few.
 fuzz: .venv/ready
 	QT_QPA_PLATFORM=offscreen $(BIN)/python -m tests.fuzzing 10000 $(SEED)
 	QT_QPA_PLATFORM=offscreen $(BIN)/python -m tests.fuzzing_files 10000 $(SEED)
+	QT_QPA_PLATFORM=offscreen $(BIN)/python -m tests.fuzzing_window 3000 $(or $(SEED),1)
 
 # Twenty random figures on one sheet, to be looked at; another SEED draws others.
 sheet: .venv/ready

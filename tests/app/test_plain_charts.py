@@ -264,12 +264,12 @@ def test_the_numbers_of_a_chart_are_a_table_to_copy(hands):
 def test_words_without_room_on_the_page_of_a_chart_are_told(hands):
     hands.press("F2")
     hands.window.overview.opened.emit("Bay")
-    assert not any("no room" in n.text for n in hands.window.figure.foot.notices._notices)
+    assert not any("no room" in n.text for n in hands.window.figure.foot.notices.notices)
     panel = hands.window.figure.chart_view.panel
     hands.type_into(panel.words["note"], "What came in with the boats of three bays.")
     hands.type_into(panel.size_field, "4 x 3 cm")
-    told = [n.text for n in hands.window.figure.foot.notices._notices]
+    told = [n.text for n in hands.window.figure.foot.notices.notices]
     assert any("On this page there is no room for" in text and "note" in text for text in told)
     assert hands.window.figure.foot.isVisible()
     hands.press("Ctrl+Z")
-    assert not any("no room" in n.text for n in hands.window.figure.foot.notices._notices)
+    assert not any("no room" in n.text for n in hands.window.figure.foot.notices.notices)

@@ -11,7 +11,9 @@ from rhabdos.data.columns import NumberColumn
 from rhabdos.data.steps.keep import KeepRows
 from rhabdos.data.steps.missing import DeclareMissing
 from rhabdos.data.steps.naming import RenameLevels
+from rhabdos.data.steps.stacking import Stack
 from rhabdos.data.table import Table
+from rhabdos.figure.recipe.recipe_bins import Bins
 
 LEFT = Qt.MouseButton.LeftButton
 
@@ -476,6 +478,28 @@ def test_tables_are_stacked_with_names(hands, rows, tmp_path):
     assert table.rows == 2418
     assert table.column("Table").levels == ("2025", "2026")
     assert table.column("Table").level_counts.tolist() == [2416, 2]
+
+
+def test_nothing_is_stacked_before_tables_are_chosen(hands, rows):
+    before = hands.window.session.document
+    rows.place.begin("stack")
+    form = rows.place.form
+    hands.type_into(form.factor, "Year")
+    assert hands.window.session.document is before
+    form.do_button.setEnabled(True)
+    QTest.mouseClick(form.do_button, LEFT)
+    assert form.fault.text() == "Choose the tables that come beneath this one."
+    assert hands.window.session.document is before
+
+
+def test_what_no_recipe_could_hold_is_refused_and_everything_stays(hands):
+    session = hands.window.session
+    before = session.document
+    session.rows.prepare("Stack", Stack(files=()))
+    assert "Step 1: files is [], but must be a list of files" in hands.refusal()
+    session.ask("Bins", hands.recipe.binned(Bins(count=0)))
+    assert "bins.count is 0, but must be" in hands.refusal()
+    assert session.document is before
 
 
 def test_a_curve_keeps_to_the_bound_that_its_variable_has_by_nature(hands, rows):

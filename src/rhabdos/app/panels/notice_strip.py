@@ -86,7 +86,7 @@ class NoticeStrip(QWidget):
         self.cures = [_cure_button() for _ in range(_MOST_CURES)]
         self.more = _cure_button()
         in_a_row(self.text, *self.cures, self.more, around=(9, 2, 7, 2), gap=8, of=self)
-        self._notices: tuple[Notice, ...] = ()
+        self.notices: tuple[Notice, ...] = ()
         self._at = 0
         for place, button in enumerate(self.cures):
             button.clicked.connect(partial(self._cure, place))
@@ -96,29 +96,29 @@ class NoticeStrip(QWidget):
     def show_notices(self, notices: tuple[Notice, ...]) -> None:
         """Show notices, beginning with the gravest; with what has just come up, where that is as
         grave."""
-        known = {notice.code for notice in self._notices}
+        known = {notice.code for notice in self.notices}
         fresh = [index for index, notice in enumerate(notices) if notice.code not in known]
         if fresh and notices[fresh[0]].weight <= min(notice.weight for notice in notices):
             self._at = fresh[0]  # what has just come up is what the user has just done
-        elif fresh or len(notices) != len(self._notices):
+        elif fresh or len(notices) != len(self.notices):
             self._at = 0
-        self._notices = notices
+        self.notices = notices
         self._show()
 
     def _show(self) -> None:
-        self.setVisible(bool(self._notices))
-        if not self._notices:
+        self.setVisible(bool(self.notices))
+        if not self.notices:
             return
-        notice = self._notices[self._at]
+        notice = self.notices[self._at]
         self.text.setText(notice.text)
         self.text.setToolTip(plain_tip(notice.text))
         words = [words for words, _ in notice.offers]
         for button, said in itertools.zip_longest(self.cures, words[: len(self.cures)]):
             button.setText(as_written(_begun(said or "")))
             button.setVisible(said is not None)
-        self.more.setText(f"All {len(self._notices)}")
+        self.more.setText(f"All {len(self.notices)}")
         self.more.setAccessibleName("All notices")
-        self.more.setVisible(len(self._notices) > 1)
+        self.more.setVisible(len(self.notices) > 1)
 
     @property
     def cure(self) -> QPushButton:
@@ -129,10 +129,10 @@ class NoticeStrip(QWidget):
         self._take(self._at, place)
 
     def _take(self, index: int, place: int) -> None:
-        words, cure = self._notices[index].offers[place]
+        words, cure = self.notices[index].offers[place]
         self.cured.emit(_begun(words), cure)
 
     def _list(self) -> None:
-        self.listed = NoticeList(self._notices, self)
+        self.listed = NoticeList(self.notices, self)
         self.listed.cured.connect(self._take)
         self.listed.open_over(self)

@@ -247,6 +247,8 @@ class StackForm(StepForm):
 
     def step(self) -> Stack:
         """The stack."""
+        if not self.files:
+            raise StepError("Choose the tables that come beneath this one.")
         names = tuple(name.strip() for name in self.names.text().split(",") if name.strip())
         if not self.factor.text().strip():
             raise StepError("Type a name for the factor that tells which row is from which table.")

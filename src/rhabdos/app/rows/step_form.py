@@ -136,6 +136,8 @@ class StepForm(QWidget):
 
     def do(self) -> None:
         """Do the step, if the fields say one."""
+        if not self.do_button.isEnabled():
+            return
         try:
             step = self.step()
         except Refusal as refusal:

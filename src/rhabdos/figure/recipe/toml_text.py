@@ -82,6 +82,28 @@ def write_work(work: Work) -> str:
     return tomli_w.dumps(tables, multiline_strings=True)
 
 
+def refuse_unwritable(work: Work, before: Work) -> None:
+    """Refuse a figure or a step that a recipe could not hold, so that whatever is shown can be
+    saved; what stood there ``before`` is taken for granted.
+
+    Raises
+    ------
+    RecipeError
+        With the key and what it must be.
+    """
+    parts: list[tuple[msgspec.Struct | None, str]] = []
+    if work.recipe != before.recipe:
+        parts.append((work.recipe, "The figure"))
+    if work.chart != before.chart:
+        parts.append((work.chart, "The chart"))
+    parts += [
+        (step, f"Step {n}") for n, step in enumerate(work.steps, 1) if step not in before.steps
+    ]
+    for part, name in parts:
+        if part is not None:
+            _converted(msgspec.to_builtins(part), type(part), name)
+
+
 def _without_empty(table: dict[str, Any]) -> dict[str, Any]:
     """A table without tables in it that say nothing."""
     kept = {
@@ -373,7 +395,7 @@ def _shown(value: Any) -> str:
     if isinstance(value, dict):
         return "a table"
     try:
-        if isinstance(value, list):
+        if isinstance(value, list | tuple):
             if any(isinstance(part, dict) for part in value):
                 return "a list of tables"
             parts = (f'"{part}"' if isinstance(part, str) else _shown(part) for part in value)
