@@ -18,7 +18,6 @@ from pathlib import Path
 from unittest.mock import patch
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
-os.environ.setdefault("QT_LOGGING_RULES", "*=false")
 
 import numpy as np
 from PyQt6.QtCore import QPoint, Qt
@@ -377,6 +376,7 @@ def search(steps: int, seed: int) -> int:
     """Act so many times, print every fault, and tell how many there were."""
     from rhabdos.app.controls import theme
 
+    os.environ.setdefault("QT_LOGGING_RULES", "*=false")
     with tempfile.TemporaryDirectory() as folder:
         for name in ("STATE", "CONFIG", "DATA", "CACHE"):
             os.environ[f"XDG_{name}_HOME"] = folder

@@ -212,10 +212,11 @@ for first in range(0, times, together):
 """
 
 
-def test_at_most_the_last_moments_are_lost_however_often_it_is_killed(tmp_path, monkeypatch):
-    """Killed 200 times while it changes every 5 ms: the change that is found again is no older than
-    the pause before it writes, which is shortened here so that it does not take ten minutes."""
-    times, soon = 200, 60
+@pytest.mark.parametrize("times", [60, pytest.param(200, marks=pytest.mark.long)])
+def test_at_most_the_last_moments_are_lost_however_often_it_is_killed(tmp_path, monkeypatch, times):
+    """Killed while it changes every 5 ms: the change that is found again is no older than the pause
+    before it writes, which is shortened here so that it does not take ten minutes."""
+    soon = 60
     environment = os.environ | {"QT_QPA_PLATFORM": "offscreen"}
     command = [sys.executable, "-c", KILLED, str(tmp_path), str(times), str(soon), "10"]
     subprocess.run(command, env=environment, check=True, timeout=200)

@@ -166,6 +166,7 @@ def struck(scene: Scene, measure) -> list[str]:
         or (mark.meaning is not None and mark.meaning.part not in ("panel", "text"))
     ]  # fmt: skip
     pieces = [None if isinstance(mark, Text) else _pieces(mark) for mark in marks]
+    reaches = np.array([_reach(lines) for lines in pieces]).reshape(-1, 4)
     wrong = []
     for at, text in enumerate(marks):
         if not isinstance(text, Text) or not text.text.strip():
@@ -177,8 +178,11 @@ def struck(scene: Scene, measure) -> list[str]:
         for place in range(at):
             if isinstance(marks[place], Area) and _is_ground(marks[place], inside):
                 first = place + 1
-        for place in range(first, len(marks)):
-            if pieces[place] is not None and place != at and _strikes(pieces[place], inside):
+        shape = corners(text, measure)
+        near = np.all(reaches[:, :2] <= shape.max(axis=0), axis=1)
+        near &= np.all(reaches[:, 2:] >= shape.min(axis=0), axis=1)
+        for place in np.flatnonzero(near).tolist():
+            if place >= first and place != at and _strikes(pieces[place], inside):
                 how = "covered" if place > at else "struck through"
                 kind = type(marks[place]).__name__
                 wrong.append(f"{how}: {_named(text)} by {kind} of {marks[place].meaning}")
@@ -196,6 +200,14 @@ def _pieces(mark) -> np.ndarray | None:
         half = np.array([mark.size / 2, 0.0])
         return np.hstack([mark.places - half, mark.places + half])
     return None
+
+
+def _reach(lines: np.ndarray | None) -> tuple[float, float, float, float]:
+    """From where to where on the page straight pieces reach; nowhere without any."""
+    if lines is None or not len(lines):
+        return math.inf, math.inf, -math.inf, -math.inf
+    ends = lines.reshape(-1, 2)
+    return (*ends.min(axis=0), *ends.max(axis=0))
 
 
 def _local(text: Text, measure):
