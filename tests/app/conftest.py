@@ -9,6 +9,7 @@ from PyQt6.QtWidgets import QApplication, QMenu, QMessageBox
 from rhabdos.app.controls import theme
 from rhabdos.app.shell.help_boxes import actions_with_keys
 from rhabdos.app.shell.window import Window
+from rhabdos.data.demo import demo_table
 from rhabdos.project.memory import remember
 
 
@@ -165,8 +166,17 @@ def empty(qtbot, dressed) -> Hands:
     QApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
 
 
+@pytest.fixture(scope="session")
+def same_demo():
+    """The demo data as one table for all tests, so that what is worked out of it is worked out
+    once."""
+    table = demo_table()
+    return lambda: table
+
+
 @pytest.fixture
-def hands(empty) -> Hands:
+def hands(empty, monkeypatch, same_demo) -> Hands:
+    monkeypatch.setattr("rhabdos.app.session.opening.demo_table", same_demo)
     empty.window.session.opening.open_demo()
     empty.qtbot.waitUntil(lambda: empty.window.figure.stage.canvas.painted)
     QApplication.processEvents()  # what the window puts off until its first figure is painted

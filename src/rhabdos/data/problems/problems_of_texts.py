@@ -216,12 +216,15 @@ def _text_numbers(column: CategoryColumn | LabelColumn) -> Problem | None:
 
 def _notation_of_most(glance: "pl.Series") -> "Notation | None":
     """How most of some fields write numbers, if most do."""
-    from rhabdos.data.fields.numerals import common_unit, likeliest_notation, numbers_in
+    from rhabdos.data.fields.numerals import CURRENCIES, common_unit, likeliest_notation, numbers_in
     from rhabdos.data.fields.texts import missing_words
 
     glance = glance.filter(~missing_words(glance, among_numbers=True))
     if len(glance) < 3:  # of so few nothing is usual
         return None
+    begins = rf"(?i)^\s*[-+−(]*\s*[{CURRENCIES}]?\s*[-+−]?[.,]?(?:\d|inf)"
+    if 2 * glance.str.contains(begins).sum() < len(glance):
+        return None  # however numbers are written: most of them begin otherwise
     unit, notation = common_unit(glance), likeliest_notation(glance)
     read = len(glance) - numbers_in(glance, notation).null_count()
     if unit and read * 2 < len(glance):
