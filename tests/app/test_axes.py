@@ -122,12 +122,14 @@ def test_what_was_pressed_hovered_or_marked_is_let_go_with_its_figure(hands):
     place = QPoint(*(round(side * canvas.scale) for side in (frame.left + 30, frame.top + 30)))
     QTest.mousePress(canvas, LEFT, NONE, place)
     QTest.mouseMove(canvas, place + QPoint(60, 0))
-    assert canvas.brushed.panel == 3
+    assert canvas.range_hand.marked.panel is None  # panels share their axis
     QTest.mouseMove(rod, QPoint(round(rod.x_of(hands.readings.edges.high)), 8))
     wide = hands.recipe.paneled(by=()).binned(hands.recipe.bins.with_width(20.0))
     hands.window.session.ask("One panel of wide bins", wide)
     hands.window.grab()
-    assert canvas.brushed is None
+    marked = canvas.range_hand.marked
+    QTest.mouseMove(canvas, place + QPoint(90, 0))
+    assert canvas.range_hand.marked == marked  # it stays, and the hand has let go
     QTest.mouseRelease(canvas, LEFT, NONE, place)
     assert hands.recipe == wide
 
@@ -266,7 +268,7 @@ def test_one_edge_a_range_and_a_text_are_moved_on_a_log_axis_as_fine_as_a_pixel(
     )
     QTest.mousePress(canvas, LEFT, NONE, here)
     QTest.mouseMove(canvas, there)
-    ends = np.array(canvas.brushed.ends)
+    ends = np.array(canvas.range_hand.marked.ends)
     assert np.abs(np.log(ends / [value, 1.5 * value])).max() < 2 * a_pixel
     QTest.keyClick(canvas, Qt.Key.Key_Escape)
     text = FigureText(text="here", value=value, share=0.5)

@@ -183,17 +183,19 @@ def test_a_range_is_marked_by_dragging_and_its_rows_are_kept(hands):
     QTest.mousePress(canvas, LEFT, pos=start)
     QTest.mouseMove(canvas, (start + end) / 2)
     QTest.mouseMove(canvas, end)
-    low, high = canvas.brushed.ends
+    low, high = canvas.range_hand.marked.ends
     assert abs(low - 61) < 0.5
     assert abs(high - 79) < 0.5
     values = hands.window.session.table.column("Shell length").values
     within = int(((values >= low) & (values <= high)).sum())
-    assert f"{within:,} of 2,413 values" in canvas.brushed_words()
+    told = canvas.range_hand.card().lines
+    assert sum(int(line.cells[0]) for line in told) == within
     QTest.mouseRelease(canvas, LEFT, pos=end)
     assert hands.recipe == recipe
+    QTest.mouseClick(hands.window.figure_actions.ranges.card.rows, LEFT)
     hands.pick(menu_of(hands), "Keep only these")
     assert hands.window.session.table.rows == within
-    assert canvas.brushed is None
+    assert canvas.range_hand.marked is None
     assert isinstance(hands.window.session.document.steps[-1], KeepRows)
     assert f"of {within:,} of 2,416 rows" in hands.sentence()
 
@@ -203,7 +205,7 @@ def test_a_range_is_marked_by_keys_and_left_by_escape(hands):
     shift = Qt.KeyboardModifier.ShiftModifier
     hands.keys(canvas, Qt.Key.Key_Home, Qt.Key.Key_Right, Qt.Key.Key_Right)
     hands.keys(canvas, (Qt.Key.Key_Right, shift), (Qt.Key.Key_Right, shift))
-    low, high = canvas.brushed.ends
+    low, high = canvas.range_hand.marked.ends
     assert high - low == 8
     hands.keys(canvas, Qt.Key.Key_Return)
     hands.pick(menu_of(hands), "See these")
@@ -212,7 +214,7 @@ def test_a_range_is_marked_by_keys_and_left_by_escape(hands):
     assert shown == int(((values >= low) & (values < high)).sum())
     hands.press("F4")
     hands.keys(canvas, Qt.Key.Key_Escape)
-    assert canvas.brushed is None
+    assert canvas.range_hand.marked is None
 
 
 def test_the_rows_of_a_bar_are_seen_by_a_right_click(hands):
@@ -239,7 +241,7 @@ def test_a_click_still_brings_forward_and_a_short_drag_is_a_click(hands):
     QTest.mousePress(canvas, LEFT, pos=place)
     QTest.mouseMove(canvas, place + QPoint(2, 0))
     QTest.mouseRelease(canvas, LEFT, pos=place + QPoint(2, 0))
-    assert canvas.brushed is None
+    assert canvas.range_hand.marked is None
     assert hands.recipe.groups.forward
 
 

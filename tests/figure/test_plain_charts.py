@@ -9,10 +9,11 @@ import pytest
 from rhabdos.data.columns import CategoryColumn, LabelColumn, NumberColumn
 from rhabdos.data.gathering import gather
 from rhabdos.data.table import Table, VariableError
-from rhabdos.figure.edits.part_rows import range_words, rows_between, rows_of_stop
+from rhabdos.figure.edits.part_rows import rows_between, rows_of_stop
 from rhabdos.figure.edits.stops import Stop
 from rhabdos.figure.forms.read import read
 from rhabdos.figure.output.chart_numbers import chart_json, chart_tables
+from rhabdos.figure.readings.between import between
 from rhabdos.figure.readings.plain_chart_readings import (
     MOST_LEVELS,
     chart_sentence,
@@ -276,7 +277,8 @@ def test_the_rows_of_a_range_and_what_it_says():
     readings = read(Recipe(show=Show(variables=("v",), split=("g",))), gather(FIGURE, "v", "g"))
     step = rows_between(readings, 2.0, 4.0, (0, 1))
     assert np.flatnonzero(step.holds(FIGURE)).tolist() == [1, 2, 3, 4]
-    assert range_words(readings, (0, 1), 2.0, 4.0) == "2 to 4 mm: 4 of 9 values (44.4 %)"
+    told = between(readings, (0, 1), 2.0, 4.0)
+    assert (sum(each.within for each in told), sum(each.n for each in told)) == (4, 9)
     box = rows_of_stop(readings, Stop("box", 1, None), None)
     assert np.flatnonzero(box.holds(FIGURE)).tolist() == [2, 3, 5, 8]
 

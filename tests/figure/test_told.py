@@ -9,13 +9,14 @@ from rhabdos.data.columns import CategoryColumn, NumberColumn
 from rhabdos.data.gathering import gather
 from rhabdos.data.table import Table
 from rhabdos.errors import Refusal
-from rhabdos.figure.edits.part_rows import range_words, rows_of_stop
+from rhabdos.figure.edits.part_rows import rows_of_stop
 from rhabdos.figure.edits.stops import Stop, card_of
 from rhabdos.figure.forms.bars import labels_of
 from rhabdos.figure.forms.read import read
 from rhabdos.figure.notices.of_figure import notices
 from rhabdos.figure.output.tables import NumberTable, as_csv
 from rhabdos.figure.phrases.sentence import plain
+from rhabdos.figure.readings.between import between
 from rhabdos.figure.recipe.toml_text import read_recipe
 from rhabdos.figure.words.naming import usual_height_title
 from rhabdos.figure.words.placeholders import stands_in
@@ -174,8 +175,9 @@ def test_the_rows_of_a_bar_are_those_of_its_groups_own_bins(closed):
 
 def test_a_marked_range_of_whole_bins_counts_what_its_rows_are():
     readings = figure("[show]\n[bins]\nwidth = 2\nstart = 0")
-    assert range_words(readings, (0,), 2.0, 6.0).startswith("2 to 6 g: 5 of 14")  # 2 2 3 4 5
-    assert range_words(readings, (0,), 2.0, 6.5).startswith("2 to 6.5 g: 7 of 14")
+    (whole,), (part,) = (between(readings, (0,), 2.0, high) for high in (6.0, 6.5))
+    assert (whole.within, whole.n) == (5, 14)  # 2 2 3 4 5
+    assert (part.within, part.n) == (7, 14)
 
 
 def test_whole_numbers_lie_in_the_middle_of_their_bins_and_are_told_so():

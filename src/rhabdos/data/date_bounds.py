@@ -21,3 +21,11 @@ def date_bound(text: str, upper: bool) -> float:
     days = (moment.replace(tzinfo=None) - datetime(1970, 1, 1)).total_seconds() / 86_400
     whole = len(text.strip()) <= len(str(date.today()))
     return days + (1 - 1e-9 if upper and whole else 0)
+
+
+def date_bound_or_none(text: str, upper: bool) -> float | None:
+    """The same; None where the text is no date."""
+    try:
+        return date_bound(text, upper)
+    except Refusal:
+        return None

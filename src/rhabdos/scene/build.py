@@ -22,6 +22,7 @@ from rhabdos.scene.layout.axis_decorations import names, note, second_axis, tick
 from rhabdos.scene.layout.free_texts import text_zones, texts_in
 from rhabdos.scene.layout.layout import settled
 from rhabdos.scene.layout.page_parts import MOST_CROWDED, PAD, Page
+from rhabdos.scene.layout.ranges import range_shades, range_words, range_zones
 from rhabdos.scene.layout.zones import axis_zones, panel_zones, title_zones
 from rhabdos.scene.legend import legend_entries
 from rhabdos.scene.marks import Mark, Meaning, Scene, Segments, Text, Zone
@@ -137,6 +138,7 @@ def _built(page: Page, place: legend_places.Placed) -> Scene | None:
     marks += of_legend
     zones += legend_zones
     marks += note(page, marks)
+    zones += range_zones(marks, page)
     texts = texts_in(page, frames)
     marks += texts
     zones += text_zones(page, texts)
@@ -169,14 +171,17 @@ def _panel_marks(page: Page, frame: Frame, at: Ticks, lines: tuple[Centre, ...])
     lines = lines if beyond else page.centres(frame.panel)
     shapes = drawn(page, frame)
     beside = _empty_places(page, frame)
+    shades = range_shades(page, frame)
     cover = Cover([*shapes, *beside])
     centred = centre_marks(lines, frame, beyond, page.alone, page.colours, measure, style, cover)
     edge = [] if page.alone else [axes.outline(frame, style)]
     ticks = page.heights[frame.panel].ticks
-    taken = tuple(rect_of(m, measure) for m in (*centred, *beside) if isinstance(m, Text))
     over = Cover([*shapes, *centred])
+    called = range_words(page, frame, over)
+    taken = tuple(rect_of(m, measure) for m in (*centred, *beside, *called) if isinstance(m, Text))
     words = grounded([*beside, *_words(page, frame, taken)], over, measure, style)
-    return [*_grid(page, frame, at, ticks), *edge, *shapes, *centred, *words]
+    grid = _grid(page, frame, at, ticks)
+    return [*shades, *grid, *edge, *shapes, *centred, *words, *called]
 
 
 def _nothing(page: Page, frame: Frame) -> list[Mark]:

@@ -2,6 +2,8 @@
 that stand nowhere."""
 
 from rhabdos.figure.edits.placed_texts import Standing, shown_value, value_of
+from rhabdos.figure.edits.ranges import range_told
+from rhabdos.figure.readings.axis_limits import range_ends
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.recipe.recipe import Recipe
 from rhabdos.figure.recipe.recipe_strokes import Drawn
@@ -30,6 +32,7 @@ _CALLED = {
     "legend-title": "the legend’s title",
     "panel": "names of panels",
     "text": "a text in the figure",
+    "range": "the words of a range",
     "centre": "values of means and medians",
     "box": "words beside boxes",
     "bars": "numbers on bars",
@@ -48,6 +51,7 @@ def drawing_notices(scene: Scene, readings: Readings) -> list[Notice]:
         room_notice(scene),
         cut_notice(scene, readings.recipe),
         texts_notice(scene, readings),
+        ranges_notice(scene, readings),
         vanishing_notice(scene, readings),
     )
     return [notice for notice in told if notice]
@@ -144,5 +148,27 @@ def texts_notice(scene: Scene, readings: Readings) -> Notice | None:
         "texts-outside",
         f"Not drawn, since the figure does not reach there: {named}. Move them, or change the "
         "limits of the axis.",
+        weight=LACKS,
+    )
+
+
+def ranges_notice(scene: Scene, readings: Readings) -> Notice | None:
+    """That ranges which are to be shaded are where no axis reaches, or no panel is."""
+    panels, gone = readings.plan.panels, []
+    for number, kept in enumerate(readings.recipe.range):
+        low, high = range_ends(readings, number)
+        if not any(
+            low <= frame.high and high >= frame.low
+            for frame in scene.frames
+            if kept.panel is None or panels[frame.panel].label == kept.panel
+        ):
+            panel = f" in the panel {quoted(kept.panel)}" if kept.panel is not None else ""
+            gone.append(f"{range_told(readings.variable, low, high)}{panel}")
+    if not gone:
+        return None
+    return Notice(
+        "ranges-outside",
+        f"Not shaded, since the figure does not reach there: {listed_briefly(gone)}. Change the "
+        "limits of the axis, or take it out.",
         weight=LACKS,
     )

@@ -22,16 +22,10 @@ from rhabdos.app.panels.notice_strip import NoticeStrip
 from rhabdos.app.session.tasks import Task
 from rhabdos.data.reporting import Report
 from rhabdos.errors import Refusal
-from rhabdos.figure.output.faces import (
-    Face,
-    bins_face,
-    compare_face,
-    compared_with,
-    quantiles_face,
-    summary_face,
-)
+from rhabdos.figure.output.faces import Face, bins_face, compare_face, quantiles_face, summary_face
 from rhabdos.figure.output.listed import Listed
 from rhabdos.figure.readings.readings import Readings
+from rhabdos.figure.readings.reference import compared_with
 from rhabdos.figure.recipe.recipe import Compare, Recipe
 from rhabdos.figure.words.notice import Notice
 from rhabdos.quoting import brief, printable

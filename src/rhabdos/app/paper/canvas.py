@@ -8,28 +8,23 @@ from PyQt6.QtGui import (
     QFocusEvent,
     QKeyEvent,
     QMouseEvent,
+    QMoveEvent,
     QPainter,
     QPaintEvent,
     QPen,
     QPixmap,
+    QResizeEvent,
     QWheelEvent,
 )
 from PyQt6.QtWidgets import QApplication, QWidget
 
 from rhabdos.app.controls.theme import theme
 from rhabdos.app.paper.held_part import Held, What, adds_to, cursor_over
-from rhabdos.app.paper.over_figure import Brushed, OverFigure
+from rhabdos.app.paper.over_figure import OverFigure
+from rhabdos.app.paper.range_hand import RangeHand
 from rhabdos.app.paper.reading_card import paint_card
 from rhabdos.figure.edits.placed_texts import Spot
-from rhabdos.figure.edits.stops import (
-    Stop,
-    Towards,
-    card_of,
-    rows_of_stops,
-    span_of,
-    stepped,
-    still_there,
-)
+from rhabdos.figure.edits.stops import Stop, Towards, card_of, rows_of_stops, stepped, still_there
 from rhabdos.figure.edits.typed_words import PARTS
 from rhabdos.figure.phrases.sentence import plain
 from rhabdos.figure.readings.readings import Readings
@@ -40,7 +35,7 @@ from rhabdos.scene.pointing import Pointing
 from rhabdos.scene.style.look import colours_of
 
 _NEAR = 5.0  # pixels beside a line within which it is meant
-_BRUSHES = 6.0  # pixels that a hand moves before it marks a range
+_MOVES = 6.0  # pixels that a hand moves before a text leaves its place
 
 
 class Canvas(QWidget):
@@ -62,6 +57,8 @@ class Canvas(QWidget):
     given_up = pyqtSignal()
     """What a hand had moved stays where it was."""
     first_painted = pyqtSignal()
+    placed = pyqtSignal()
+    """The figure is somewhere else in the window, or of another size."""
     zoomed = pyqtSignal(float, float, float)
     """Larger by so many steps, about a place of the page as shares of its sides."""
     scrolled = pyqtSignal(float, float)
@@ -82,8 +79,9 @@ class Canvas(QWidget):
         self.stop: Stop | None = None
         self._pointer: QPointF | None = None
         self._held: Held | None = None
-        self.brushed: Brushed | None = None
+        self.range_hand = RangeHand(self)
         """The range that a hand has marked in the figure."""
+        self.range_hand.changed.connect(self._tell_range)
         self.pointed_row: tuple[str, int] | None = None
         """A row of the table and the variable whose value of it is marked."""
         self.hovering = True
@@ -99,9 +97,10 @@ class Canvas(QWidget):
         """Show a figure that was laid out."""
         if self._readings is not None and readings.plan != self._readings.plan:
             # What was pressed is not there any more.
-            self._held = self.brushed = None
+            self._held = None
         self.scene, self._readings = scene, readings
         self._drawn = None
+        self.range_hand.show_figure(readings)
         if self.stop is not None and not still_there(self.stop, readings):
             self.stop = None
         self.setAccessibleDescription(plain(readings))
@@ -164,22 +163,28 @@ class Canvas(QWidget):
                 colours = colours_of(self._readings)
                 within = QRectF(self.rect())
                 paint_card(painter, card, self._beside(places[0]), within, colours, self.font())
-        if self.brushed is not None:
-            over.paint_range(painter, self.brushed, self.brushed_words())
+        if (marked := self.range_hand.marked) is not None:
+            over.paint_range(painter, marked.panel, *marked.ends)
         if self.pointed_row is not None:
             over.paint_row(painter, *self.pointed_row)
         painter.setPen(QPen(QColor(theme().chosen if self.hasFocus() else theme().hairline), 1))
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.drawRect(self.rect().adjusted(0, 0, -1, -1))
 
-    def brushed_words(self) -> str:
-        """The range that is marked, and how many and what share of the values lie in it."""
-        from rhabdos.figure.edits.part_rows import range_words  # which no start needs
+    def range_rect(self) -> QRectF | None:
+        """Where the range that is marked lies, in the first frame that has it; in pixels."""
+        marked = self.range_hand.marked
+        if marked is None or self.scene is None or self._readings is None:
+            return None
+        rects = OverFigure(self.scene, self._readings, self.scale).range_rects(
+            marked.panel, *marked.ends
+        )
+        return rects[0] if rects else None
 
-        readings, brushed = self._readings, self.brushed
-        if readings is None or brushed is None:
-            return ""
-        return range_words(readings, readings.plan.panels[brushed.panel].groups, *brushed.ends)
+    def _tell_range(self) -> None:
+        if (card := self.range_hand.card()) is not None:
+            self.setAccessibleDescription(card.spoken())
+        self.update()
 
     def _picture(self, scene: Scene) -> QPixmap:
         """The painted scene, kept until it changes, so that hovering costs no painting."""
@@ -199,6 +204,14 @@ class Canvas(QWidget):
         return QRectF(place.left(), place.top() + 6, place.width(), 0)
 
     # Larger and smaller
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        super().resizeEvent(event)
+        self.placed.emit()
+
+    def moveEvent(self, event: QMoveEvent | None) -> None:
+        super().moveEvent(event)
+        self.placed.emit()
 
     def wheelEvent(self, event: QWheelEvent | None) -> None:
         """With Ctrl larger and smaller about the pointer; else along the page, where it is
@@ -229,14 +242,23 @@ class Canvas(QWidget):
         pointing = self._pointing
         self._read(pointing.stop(x, y) if pointing and inside else None)
         meaning = self.scene.meaning_at(x, y)
+        if self.range_hand.taken_at(self.scene, x, y, self.scale) is not None:
+            upright = self.scene.frame.upright
+            self.setCursor(Qt.CursorShape.SplitVCursor if upright else Qt.CursorShape.SplitHCursor)
+            return
         self.setCursor(cursor_over(meaning, inside))
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
-        self.pointed_row, self.brushed = None, None
+        self.pointed_row = None
         self.update()
         if event is None or self.scene is None or event.button() != Qt.MouseButton.LeftButton:
             return
         x, y = self._on_page(event.position())
+        taken = self.range_hand.taken_at(self.scene, x, y, self.scale)
+        if taken is not None and not event.modifiers() & Qt.KeyboardModifier.AltModifier:
+            self.range_hand.take(taken)
+            self._held = Held("range", event.position(), None, False)
+            return
         meaning = self._words_at(event) or self._meaning_at(event)
         what: What = "words"
         if event.modifiers() & Qt.KeyboardModifier.AltModifier:
@@ -253,14 +275,14 @@ class Canvas(QWidget):
 
     def _drag(self, held: Held, event: QMouseEvent) -> bool:
         """What follows from moving what is held; tells whether something does."""
-        if held.what == "part":
-            return self._brush(held, event)
+        if held.what in ("part", "range"):
+            return self._mark_range(held, event)
         moved = (event.position() - held.place).manhattanLength()
         if held.what == "paper" and moved >= QApplication.startDragDistance():
             self._held = None
             self.dragged_out.emit()
             return True
-        if held.moves_text and (moved >= _BRUSHES or held.moving):
+        if held.moves_text and (moved >= _MOVES or held.moving):
             self._held = structs.replace(held, moving=True)
             self._place_text(held, event.position(), False)
             return True
@@ -277,8 +299,8 @@ class Canvas(QWidget):
             else:
                 self.part_clicked.emit(meaning, False)
                 self.words_clicked.emit(meaning)
-        elif held.what == "part" and self.brushed is not None:
-            self._ask_rows_of_range(event.globalPosition().toPoint())
+        elif held.marks:
+            self.range_hand.let_go()
         elif held.what == "level" and meaning is not None and meaning.level is not None:
             there = self._meaning_at(event)
             if there == meaning:
@@ -329,36 +351,27 @@ class Canvas(QWidget):
 
     # Rows of a part, and of a range
 
-    def _brush(self, held: Held, event: QMouseEvent) -> bool:
-        """Mark the range from where the button was pressed; tells whether it is one already."""
-        assert self.scene
-        pressed = held.place
-        frame = self.scene.frame_at(*self._on_page(pressed))
+    def _mark_range(self, held: Held, event: QMouseEvent) -> bool:
+        """Mark the range from where the button was pressed, or move an end of one; tells whether
+        there is one already."""
         pointing = self._pointing
-        if frame is None or pointing is None or pointing.readings.recipe.show.standardised:
+        if pointing is None:
             return False
-        values = []
-        for place in (pressed, event.position()):
-            along, _ = frame.back(*self._on_page(place))
-            along = min(max(along, min(frame.start, frame.end)), max(frame.start, frame.end))
-            values.append(pointing.value(frame, along))
-        far = abs(frame.along(values[1]) - frame.along(values[0])) * self.scale >= _BRUSHES
-        if not far and self.brushed is None:
+        snap = bool(event.modifiers() & Qt.KeyboardModifier.ControlModifier)
+        places = held.place / self.scale, event.position() / self.scale
+        if not self.range_hand.drag(pointing, *places, self.scale, snap):
             return False
-        self.brushed = Brushed(frame.panel, *values)
+        self._held = structs.replace(held, marks=True)
         self.stop = None
-        self.update()
         return True
 
     def _ask_rows_of_range(self, place: QPoint) -> None:
         from rhabdos.figure.edits.part_rows import rows_between
 
-        readings, brushed = self._readings, self.brushed
-        if readings is None or brushed is None:
+        marked = self.range_hand.marked
+        if self._readings is None or marked is None:
             return
-        groups = readings.plan.panels[brushed.panel].groups
-        low, high = brushed.ends
-        step = rows_between(readings, low, high, groups)
+        step = rows_between(self._readings, *marked.ends, self.range_hand.groups())
         if step is not None:
             self.rows_asked.emit(step, place)
 
@@ -374,7 +387,7 @@ class Canvas(QWidget):
 
         if self._readings is None:
             return False
-        if self.brushed is not None:
+        if self.range_hand.marked is not None:
             self._ask_rows_of_range(place)
             return True
         if self.stop is None:
@@ -386,31 +399,7 @@ class Canvas(QWidget):
 
     def forget_range(self) -> None:
         """Let go of the range that is marked."""
-        self.brushed = None
-        self.update()
-
-    def _brush_by_keys(self, by: int) -> None:
-        """Mark the part that is read, then one more with each step."""
-        readings = self._readings
-        rows = rows_of_stops(readings) if readings else ()
-        if readings is None or not rows:
-            return
-        here = self.stop or rows[0][0]
-        span = span_of(readings, here)
-        row = next((row for row in rows if here in row), None)
-        if span is None or row is None:
-            return
-        if self.brushed is None:
-            self.brushed = Brushed(here.panel, *span)
-        else:
-            there = row[min(max(0, row.index(here) + by), len(row) - 1)]
-            other = span_of(readings, there)
-            if other is not None:
-                self.stop = there
-                forward = other[1] > self.brushed.start
-                self.brushed = structs.replace(self.brushed, end=other[1 if forward else 0])
-        self.setAccessibleDescription(self.brushed_words())
-        self.update()
+        self.range_hand.show(None)
 
     def leaveEvent(self, _event: object) -> None:
         self._pointer = None
@@ -426,24 +415,30 @@ class Canvas(QWidget):
             return
         shift = bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier)
         if shift and event.key() in (Qt.Key.Key_Left, Qt.Key.Key_Right):
-            self._brush_by_keys(1 if event.key() == Qt.Key.Key_Right else -1)
+            self.stop = self.range_hand.widen(
+                self.stop, 1 if event.key() == Qt.Key.Key_Right else -1
+            )
             return
-        if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and self.brushed is not None:
+        if (
+            event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter)
+            and self.range_hand.marked is not None
+        ):
             self._ask_rows_of_range(self.mapToGlobal(QPoint(40, 40)))
             return
-        if event.key() == Qt.Key.Key_Escape and self._held is not None and self._held.moving:
+        if event.key() == Qt.Key.Key_Escape and self._held is not None and self._held.follows:
             self._held = None
+            self.range_hand.give_up()
             self.given_up.emit()
             return
-        if event.key() == Qt.Key.Key_Escape and (self.brushed or self.pointed_row):
-            self.brushed = self.pointed_row = None
+        if event.key() == Qt.Key.Key_Escape and (self.range_hand.marked or self.pointed_row):
+            self.pointed_row = None
+            self.range_hand.show(None)
             self.update()
             return
         rows = rows_of_stops(self._readings)
         if not rows or event.key() not in _STEPS:
             super().keyPressEvent(event)
             return
-        self.brushed = None
         self._pointer = None
         self._read(stepped(rows, self.stop, _STEPS[event.key()]))
         if card := self.card():

@@ -9,7 +9,7 @@ from PyQt6.QtGui import QMouseEvent
 from rhabdos.figure.edits.typed_words import PARTS
 from rhabdos.scene.marks import Meaning
 
-What = Literal["words", "level", "part", "margin", "paper"]
+What = Literal["words", "level", "part", "range", "margin", "paper"]
 
 
 class Held(Struct, frozen=True):
@@ -19,13 +19,15 @@ class Held(Struct, frozen=True):
     ----------
     what : str
         Words, which are typed or moved; a level, which is clicked or moved; a part within a frame
-        or in the margin, which is clicked, or begins a range; or the bare paper.
+        or in the margin, which is clicked, or begins a range; an end of a range; or the bare paper.
     more : bool
         With Ctrl or Shift: what is clicked is added, and from a text an arrow is drawn.
     moving : bool
         Whether a text has left its place already.
     middle : QPointF, optional
         Of a text that is moved, on the page, when it was taken.
+    marks : bool
+        Whether it marks a range already.
     """
 
     what: What
@@ -34,6 +36,12 @@ class Held(Struct, frozen=True):
     more: bool
     moving: bool = False
     middle: QPointF | None = None
+    marks: bool = False
+
+    @property
+    def follows(self) -> bool:
+        """Whether something follows the hand that stays where it was if this is given up."""
+        return self.moving or self.what == "range"
 
     @property
     def moves_text(self) -> bool:

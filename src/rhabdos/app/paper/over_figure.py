@@ -1,7 +1,6 @@
 """What is painted over the figure while it is read: where its parts lie, the range that a hand has
 marked, and the value of a row."""
 
-from msgspec import Struct
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QPainter, QPen
 
@@ -13,19 +12,6 @@ from rhabdos.scene.marks import Scene
 from rhabdos.wording import with_unit
 
 _NARROWEST = 2.0  # pixels of the band over what is read
-
-
-class Brushed(Struct, frozen=True):
-    """A range of values in a panel, from one end to the other, in either order."""
-
-    panel: int
-    start: float
-    end: float
-
-    @property
-    def ends(self) -> tuple[float, float]:
-        """The smaller and the larger end."""
-        return min(self.start, self.end), max(self.start, self.end)
 
 
 class OverFigure:
@@ -57,18 +43,25 @@ class OverFigure:
             ]
         return [self._rect(frame, ends, band) for band in bands]
 
-    def paint_range(self, painter: QPainter, brushed: Brushed, words: str) -> None:
-        """The range that is marked, and how many values lie in it."""
-        frame = self._scene.frames[brushed.panel]
-        ends = [frame.along(value) for value in brushed.ends]
-        rect = self._rect(frame, ends, (frame.first, frame.last))
+    def range_rects(self, panel: int | None, low: float, high: float) -> list[QRectF]:
+        """Where a range lies in each frame that has it, or in that of one panel; in pixels."""
+        rects = []
+        for frame in self._scene.frames:
+            if panel in (None, frame.panel) and low <= frame.high and high >= frame.low:
+                held = (min(max(end, frame.low), frame.high) for end in (low, high))
+                ends = [frame.along(end) for end in held]
+                rects.append(self._rect(frame, ends, (frame.first, frame.last)))
+        return rects
+
+    def paint_range(self, painter: QPainter, panel: int | None, low: float, high: float) -> None:
+        """The range that is marked."""
         tint = QColor(theme().chosen)
         tint.setAlphaF(0.14)
-        painter.fillRect(rect, tint)
-        painter.setPen(QPen(QColor(theme().chosen), 1))
-        painter.setBrush(Qt.BrushStyle.NoBrush)
-        painter.drawRect(rect)
-        self._paint_words(painter, words, QPointF(rect.left(), rect.top() + 4))
+        for rect in self.range_rects(panel, low, high):
+            painter.fillRect(rect, tint)
+            painter.setPen(QPen(QColor(theme().chosen), 1))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.drawRect(rect)
 
     def paint_row(self, painter: QPainter, variable: str, row: int) -> None:
         """A line across the frames at the value of a row, and what it is."""

@@ -1,8 +1,9 @@
 """The dark card that says what lies under the pointer."""
 
+import math
 from collections.abc import Sequence
 
-from PyQt6.QtCore import QRectF, Qt
+from PyQt6.QtCore import QRectF, QSizeF, Qt
 from PyQt6.QtGui import QColor, QFont, QFontMetricsF, QPainter, QPen
 
 from rhabdos.app.controls.theme import sized, theme
@@ -65,6 +66,12 @@ class _Sheet:
         return self.swatch != 0.0 or column == 0
 
 
+def card_size(card: Card, base: QFont) -> QSizeF:
+    """How large a card is, in pixels."""
+    sheet = _Sheet(card, base)
+    return QSizeF(math.ceil(sheet.width), math.ceil(sheet.height))
+
+
 def paint_card(
     painter: QPainter,
     card: Card,
@@ -72,10 +79,12 @@ def paint_card(
     within: QRectF,
     colours: Sequence[str],
     base: QFont,
+    filling: bool = False,
 ) -> None:
-    """Draw a card to the right of a place, or to its left where there is more room."""
+    """Draw a card to the right of a place, or to its left where there is more room; or ``filling``
+    what it is within."""
     sheet = _Sheet(card, base)
-    box = _placed(sheet, beside, within)
+    box = within if filling else _placed(sheet, beside, within)
     painter.save()
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
     painter.fillRect(box, QColor(theme().rod))

@@ -21,6 +21,7 @@ from rhabdos.lazy import lazy
 from rhabdos.scene.marks import Meaning
 
 if TYPE_CHECKING:
+    from rhabdos.app.paper.range_actions import RangeActions
     from rhabdos.app.paper.words_actions import WordsActions
     from rhabdos.app.rods.bell import Bell
     from rhabdos.app.rods.ends import Ends
@@ -41,6 +42,7 @@ class FigureActions:
         canvas.swatch_clicked.connect(self._pick_colour)
         canvas.given_up.connect(session.end_preview)
         canvas.text_placed.connect(lambda *where: self.words.place(*where))
+        canvas.range_hand.changed.connect(lambda: self.ranges.follow())
         canvas.level_moved.connect(partial(move_level, session))
         stage.rod.moved.connect(self._preview_bins)
         stage.rod.part_asked.connect(self._ask_bins)
@@ -55,6 +57,13 @@ class FigureActions:
 
         return WordsActions(self._session, self._place.stage.canvas)
 
+    @lazy
+    def ranges(self) -> "RangeActions":
+        """What a hand wishes of a range that it marks."""
+        from rhabdos.app.paper.range_actions import RangeActions
+
+        return RangeActions(self._session, self._place.stage.canvas)
+
     # Parts and words
 
     def _click(self, meaning: Meaning, more: bool) -> None:
@@ -64,12 +73,15 @@ class FigureActions:
         if readings is not None and phrase not in ("look", "words"):
             level = level_of(readings, meaning)
             self._place.side.panel(phrase).choose_part(meaning.part, level)
-        if meaning.part != "text":
+        if meaning.part not in ("text", "range"):
             bring_forward(self._session, meaning, more)
 
     def _type_over(self, meaning: Meaning) -> None:
         """Let words of the figure be typed where they stand, and show how they are set."""
-        self._place.side.panel("words").choose_part(meaning.part, meaning.level)
+        if meaning.part == "range" and meaning.level is not None:
+            self._place.stage.canvas.range_hand.open_kept(int(meaning.level))
+        else:
+            self._place.side.panel("words").choose_part(meaning.part, meaning.level)
         self.words.type_over(meaning)
 
     def _pick_colour(self, level: str) -> None:

@@ -197,6 +197,9 @@ class Menus:
         self.read = self._add(
             menu, "Read the bars one by one", window.figure.stage.canvas.setFocus, "Ctrl+B"
         )
+        self.read_range = self._add(
+            menu, "Read a range …", lambda: window.figure_actions.ranges.open(), "Ctrl+Shift+B"
+        )
 
     def enable(self, session: "Session") -> None:
         """Let those be chosen that have something to do."""

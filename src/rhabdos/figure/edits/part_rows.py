@@ -1,11 +1,9 @@
 """From a part of the figure to its rows: the step that would keep just these."""
 
-import numpy as np
-
 from rhabdos.data.steps.keep import Condition, KeepRows
 from rhabdos.figure.edits.stops import Stop, groups_at, span_of
+from rhabdos.figure.readings.between import ends_belong
 from rhabdos.figure.readings.readings import Readings
-from rhabdos.wording import with_unit
 
 
 def rows_of_stop(readings: Readings, stop: Stop, group: int | None = None) -> KeepRows | None:
@@ -37,7 +35,7 @@ def rows_between(
     if high is None:
         condition = Condition(variable=name, missing=False)
     else:
-        with_low, with_high = _ends_belong(readings, groups, low, high)
+        with_low, with_high = ends_belong(readings, groups, low, high)
         condition = Condition(
             variable=name,
             low=low if with_low else None,
@@ -46,22 +44,6 @@ def rows_between(
             below=None if with_high else high,
         )
     return KeepRows(where=(condition, *_levels(readings, groups)))
-
-
-def _ends_belong(
-    readings: Readings, groups: tuple[int, ...], low: float | None, high: float
-) -> tuple[bool, bool]:
-    """Whether a range has the values at its ends: both of them, unless they are edges of the bins
-    of all these groups."""
-    if not readings.needs_bins or len({id(readings.own_edges[group]) for group in groups}) > 1:
-        return True, True
-    edges = readings.own_edges[groups[0]]
-    ends = set(edges.values.tolist())
-    if high not in ends or (low is not None and low not in ends):
-        return True, True
-    if edges.closed == "left":
-        return True, high == edges.high
-    return low == edges.low, True
 
 
 def _levels(readings: Readings, groups: tuple[int, ...]) -> list[Condition]:
@@ -79,27 +61,3 @@ def _levels(readings: Readings, groups: tuple[int, ...]) -> list[Condition]:
         elif factor.missing:
             conditions.append(Condition(variable=factor.name, missing=False))
     return conditions
-
-
-def range_words(readings: Readings, groups: tuple[int, ...], low: float, high: float) -> str:
-    """How many values of some groups lie from one value to another, and what share they are.
-
-    Parameters
-    ----------
-    groups : tuple of int
-        Their places in the plan.
-    low, high : float
-        In the variable's unit, the smaller one first.
-    """
-    within = total = 0
-    with_low, with_high = _ends_belong(readings, groups, low, high) if groups else (True, True)
-    for group in groups:
-        sample = readings.groups[group].sample
-        if sample.n:
-            up_to = int(sample.below(np.array([high]), inclusive=with_high)[0])
-            within += up_to - int(sample.below(np.array([low]), inclusive=not with_low)[0])
-        total += sample.n
-    variable = readings.groups[groups[0]].variable if groups else readings.variable
-    ends = f"{variable.written(low)} to {with_unit(variable.written(high), variable.unit)}"
-    share = f" ({100 * within / total:.1f} %)" if total else ""
-    return f"{ends}: {within:,} of {total:,} values{share}"

@@ -4,11 +4,10 @@ from msgspec import Struct
 
 from rhabdos.data.columns import DateColumn
 from rhabdos.errors import Refusal
-from rhabdos.figure.readings.axis_limits import bound_value
+from rhabdos.figure.readings.axis_limits import bound_value, told_bound
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.recipe.edge_text import read_number
 from rhabdos.figure.recipe.recipe import Recipe
-from rhabdos.figure.recipe.recipe_axes import Bound
 from rhabdos.figure.recipe.recipe_words import Arrow, FigureText
 from rhabdos.quoting import quoted
 from rhabdos.wording import exact, with_unit
@@ -34,7 +33,7 @@ def value_of(readings: Readings, standing: Standing) -> float:
 
 def with_text(readings: Readings, value: float, share: float) -> Recipe:
     """The figure with one more text at a place."""
-    placed = FigureText(text="Text", value=_told(readings, value), share=share)
+    placed = FigureText(text="Text", value=told_bound(readings, value), share=share)
     return readings.recipe.changed(text=(*readings.recipe.text, placed))
 
 
@@ -56,7 +55,7 @@ def pointed_text(readings: Readings, number: int, spot: Spot | None) -> Recipe:
 
 def _where(readings: Readings, standing: Standing, spot: Spot) -> dict[str, object]:
     """Where something stands that was put at a spot: at its height, if it stood at one."""
-    value, share = _told(readings, spot.value), min(1.0, max(0.0, spot.share))
+    value, share = told_bound(readings, spot.value), min(1.0, max(0.0, spot.share))
     height = spot.height if standing.height is not None else None
     return {"value": value, "share": share, "height": height}
 
@@ -129,15 +128,3 @@ def _with(readings: Readings, number: int, text: FigureText) -> Recipe:
     texts = list(readings.recipe.text)
     texts[number] = text
     return readings.recipe.changed(text=tuple(texts))
-
-
-def _told(readings: Readings, value: float) -> Bound:
-    """A value as recipes hold it: of dates, the date."""
-    if not isinstance(readings.variable, DateColumn):
-        return value
-    date = readings.variable.written(value)
-    try:
-        bound_value(date, True, "A text")
-    except Refusal:  # beyond the calendar
-        return value
-    return date

@@ -4,6 +4,8 @@ from collections.abc import Callable
 
 from msgspec import Struct
 
+from rhabdos.figure.edits.ranges import range_called, range_told
+from rhabdos.figure.readings.axis_limits import range_ends
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.recipe.recipe import Recipe
 from rhabdos.figure.words.markup import as_written
@@ -24,7 +26,7 @@ _STEPS = {
     "value_axis": "Change value axis title",
     "height_axis": "Change height axis title",
 }
-PARTS = (*_WORDS, "legend-title", "factor", "text")
+PARTS = (*_WORDS, "legend-title", "factor", "text", "range")
 """Parts of the figure that are words, typed by a click on them."""
 
 
@@ -54,6 +56,8 @@ def words_at(readings: Readings, part: str, level: str | None) -> TypedWords | N
         )
     if part == "text" and level is not None:
         return _placed(recipe, int(level))
+    if part == "range" and level is not None:
+        return _of_range(readings, int(level))
     return _name(readings, level) if level is not None else None
 
 
@@ -85,6 +89,20 @@ def _placed(recipe: Recipe, number: int) -> TypedWords | None:
         return recipe.changed(text=tuple(others))
 
     return TypedWords(text.text, "Change text", changed)
+
+
+def _of_range(readings: Readings, number: int) -> TypedWords | None:
+    """The words of a range; typed away, there are none."""
+    recipe = readings.recipe
+    if number >= len(recipe.range):
+        return None
+    usual = range_told(readings.variable, *range_ends(readings, number))
+    words = recipe.range[number].words
+    return TypedWords(
+        usual if words is None else words,
+        "Words at a range",
+        lambda text: range_called(recipe, number, None if text == usual else text),
+    )
 
 
 def _name(readings: Readings, name: str) -> TypedWords:

@@ -6,11 +6,10 @@ from typing import Any
 import numpy as np
 from msgspec import Struct
 
-from rhabdos.errors import Refusal
 from rhabdos.figure.forms.curve import density_curves
 from rhabdos.figure.readings.readings import Group, Readings
+from rhabdos.figure.readings.reference import reference_of
 from rhabdos.figure.recipe.recipe import Compare
-from rhabdos.quoting import listed, quoted
 from rhabdos.stats import comparing
 from rhabdos.stats.comparing import ASSUMES, DECILES, Estimate
 from rhabdos.stats.density import DensityError
@@ -64,26 +63,6 @@ def comparisons(readings: Readings) -> tuple[Comparison, ...]:
         for group in readings.groups
         if group is not reference and group.n
     )
-
-
-def reference_of(readings: Readings, settings: Compare) -> Group:
-    """The group that the others are compared with, or a Refusal that tells which there are."""
-    if readings.divided is None:
-        raise Refusal(
-            "Comparing needs groups. Name a factor in show.split, or take the table compare out."
-        )
-    by_label = {group.label: group for group in readings.groups}
-    if settings.reference not in by_label:
-        raise Refusal(
-            f"compare.reference is {quoted(settings.reference)}, which is no group of this figure. "
-            f"Groups are {listed(list(by_label))}."
-        )
-    if not by_label[settings.reference].n:
-        raise Refusal(
-            f"The group {quoted(settings.reference)} has no values to compare with. Choose another "
-            "reference."
-        )
-    return by_label[settings.reference]
 
 
 def _compare(

@@ -11,10 +11,10 @@ from rhabdos.arrays import FloatArray, IntArray
 from rhabdos.data.columns import NumberColumn
 from rhabdos.data.sample_sets import SampleSet
 from rhabdos.figure.forms.bars import bars
-from rhabdos.figure.output.comparisons import Comparison, comparisons, reference_of
+from rhabdos.figure.output.comparisons import Comparison, comparisons
 from rhabdos.figure.output.listed import NOTHING, Listed, as_count, as_name
 from rhabdos.figure.readings.readings import Group, Readings
-from rhabdos.figure.recipe.recipe import Compare
+from rhabdos.figure.readings.reference import compared_with, reference_of
 from rhabdos.memo import last_answers
 from rhabdos.stats.comparing import ASSUMES, Estimate
 from rhabdos.stats.quantiles import Definition, quantiles
@@ -139,15 +139,6 @@ def _bins_of(
         words = Listed("outside", math.nan)
         share = Listed(rounded(100 * outside / of, 1), 100 * outside / of)
         yield FaceRow(group.index, (name, words, NOTHING, as_count(outside), share, NOTHING))
-
-
-def compared_with(readings: Readings) -> Compare:
-    """What is compared with which confidence: what the recipe asks, or the first group that has
-    values."""
-    if readings.recipe.compare is not None:
-        return readings.recipe.compare
-    first = next((group.label for group in readings.groups if group.n), "")
-    return Compare(reference=first)
 
 
 def compare_face(readings: Readings) -> Face:

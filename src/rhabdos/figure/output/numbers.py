@@ -12,9 +12,12 @@ from rhabdos.figure.forms import figure_form
 from rhabdos.figure.forms.bars import bars
 from rhabdos.figure.forms.curve import modes
 from rhabdos.figure.notices.of_figure import notices
-from rhabdos.figure.output.comparisons import comparison_data, comparisons, reference_of
+from rhabdos.figure.output.comparisons import comparison_data, comparisons
+from rhabdos.figure.readings.axis_limits import range_ends
+from rhabdos.figure.readings.between import between
 from rhabdos.figure.readings.ladder import ladder, slides
 from rhabdos.figure.readings.readings import Group, Readings
+from rhabdos.figure.readings.reference import reference_of
 from rhabdos.figure.recipe.forms import FORMS
 from rhabdos.stats.pairs import beside, beside_normal
 from rhabdos.stats.summary import Summary
@@ -49,6 +52,7 @@ def numbers_data(readings: Readings) -> dict[str, Any]:
             "bins": _bins(readings) if readings.needs_bins else None,
             **_forms(readings),
             **_checks(readings),
+            **_ranges(readings),
             **_comparisons(readings),
             "notices": told,
         }
@@ -140,6 +144,32 @@ def _pairs(readings: Readings) -> Iterator[dict[str, Any]]:
                 "x": quantiles.x.tolist(),
                 "y": quantiles.y.tolist(),
             }
+
+
+def _ranges(readings: Readings) -> dict[str, Any]:
+    """What lies in each range that is shaded, below it and above it."""
+    rows = []
+    for number, kept in enumerate(readings.recipe.range):
+        low, high = range_ends(readings, number)
+        groups = [
+            index
+            for panel in readings.plan.panels
+            if kept.panel is None or kept.panel == panel.label
+            for index in panel.groups
+        ]
+        rows += [
+            {
+                "sample": readings.groups[each.group].label,
+                "from": low,
+                "to": high,
+                "below": each.below,
+                "within": each.within,
+                "above": each.above,
+                "share": each.share(each.within),
+            }
+            for each in between(readings, groups, low, high)
+        ]
+    return {"ranges": rows} if rows else {}
 
 
 def _within(label: str, sample: AnySample, low: float, high: float) -> dict[str, Any]:

@@ -11,6 +11,12 @@ from rhabdos.figure.readings.readings import Readings
 _HEADER = ("sample", "measure", "from", "to", "value")
 _Row = tuple[str, str, Any, Any, Any]
 _NAMED = ("label", "variable", "levels", "panel")
+_IN_RANGES = {
+    "below": "n below shaded range",
+    "within": "n in shaded range",
+    "above": "n above shaded range",
+    "share": "share in shaded range",
+}
 _LISTS = ("beyond", "far", "beyond_rows", "far_rows", "letters", "sample")
 
 
@@ -73,6 +79,9 @@ def _sample(data: dict[str, Any], readings: Readings, position: int) -> Iterator
     for table in _of(data, "range", label):
         for name in ("n", "share"):
             yield label, f"{name} in range", table["from"], table["to"], table[name]
+    for table in _of(data, "ranges", label):
+        for name, words in _IN_RANGES.items():
+            yield label, words, table["from"], table["to"], table[name]
     for table in _of(data, "comparisons", label):
         yield from _comparison(label, table)
 

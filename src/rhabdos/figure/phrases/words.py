@@ -1,7 +1,9 @@
 """The phrases of lines and of words."""
 
+from rhabdos.figure.edits.ranges import range_told, ranges_typed, ranges_written
 from rhabdos.figure.phrases.phrase import Phrase, Said, Setting, always
 from rhabdos.figure.phrases.strokes import stroke_settings
+from rhabdos.figure.readings.axis_limits import range_ends
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.recipe.recipe import Recipe
 from rhabdos.figure.words.naming import default_value_title, usual_height_title
@@ -13,13 +15,26 @@ def _asked(readings: Readings) -> list[str]:
     return [name for name in _CENTRES if getattr(readings.recipe.lines, name)]
 
 
+def _said(readings: Readings) -> Said:
+    """Which lines there are, and which ranges are shaded."""
+    lines, ranges = _asked(readings), len(readings.recipe.range)
+    words = [f"the {' and the '.join(lines)}"] if lines else []
+    if ranges == 1:
+        words.append(range_told(readings.variable, *range_ends(readings, 0)))
+    elif ranges:
+        words.append(f"{ranges} ranges")
+    if not lines:
+        return Said("shaded is " if ranges == 1 else "shaded are ", "".join(words))
+    return Said("lines mark ", ", a shade ".join(words))
+
+
 LINES = Phrase(
     "lines",
-    "Lines",
+    "Lines and ranges",
     "Ctrl+0",
-    lambda readings: Said("lines mark ", f"the {' and the '.join(_asked(readings))}"),
+    _said,
     clause=True,
-    matters=lambda readings: bool(_asked(readings)),
+    matters=lambda readings: bool(_asked(readings) or readings.recipe.range),
     settings=(
         Setting(
             "lines.mean", "At the mean, dashed", "toggle", "Mark the mean|Without the mean’s line"
@@ -30,11 +45,22 @@ LINES = Phrase(
             "toggle",
             "Mark the median|Without the median’s line",
         ),
+        Setting(
+            "range",
+            "Shaded ranges",
+            "typed",
+            "Shade {}",
+            shown=ranges_written,
+            placeholder=lambda _readings: "such as 60 to 72 for market; 90 to 99",
+            tip="Ends of each range, and the words at it; its ends where there are none. Drag over "
+            "the figure to read a range before it is kept",
+            read=lambda text, readings: ranges_typed(readings, text),
+        ),
         *stroke_settings("mean_line", "Mean’s line", lambda r: r.recipe.lines.mean),
         *stroke_settings("median_line", "Median’s line", lambda r: r.recipe.lines.median),
     ),
     hint="Each group has its own, in its colour and with its value.",
-    parts=("centre",),
+    parts=("centre", "range"),
     besides=always,
 )
 

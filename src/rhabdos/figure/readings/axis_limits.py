@@ -8,7 +8,7 @@ import numpy as np
 from msgspec import Struct
 
 from rhabdos.data.columns import DateColumn
-from rhabdos.data.date_bounds import date_bound
+from rhabdos.data.date_bounds import date_bound, date_bound_or_none
 from rhabdos.errors import Refusal
 from rhabdos.figure.readings.value_scale import WORDS, without_place
 from rhabdos.figure.recipe.edge_text import read_number
@@ -83,9 +83,42 @@ def bound_value(bound: Bound | None, dates: bool, what: str, upper: bool = False
     return number
 
 
+def told_bound(readings: "Readings", value: float, upper: bool = False) -> Bound:
+    """A value as recipes hold it: of dates, the date; of one that ends something, with its time,
+    since a bare day would mean its end."""
+    if not isinstance(readings.variable, DateColumn):
+        return value
+    day = readings.variable.written(math.floor(value))
+    if upper and date_bound_or_none(day, True) == value:
+        return day  # its last moment
+    date = readings.variable.written(value)
+    if upper and date_bound_or_none(date, True) != date_bound_or_none(date, False):
+        date += " 00:00"
+    return value if date_bound_or_none(date, upper) is None else date  # beyond the calendar
+
+
+def range_ends(readings: "Readings", number: int) -> tuple[float, float]:
+    """The ends of a range that is shaded, in the variable's unit; of dates, in days.
+
+    Raises
+    ------
+    Refusal
+        They are no places on the axis, or do not rise.
+    """
+    kept, dates = readings.recipe.range[number], isinstance(readings.variable, DateColumn)
+    called = f"Range {number + 1} in the figure"
+    low = bound_value(kept.low, dates, called)
+    high = bound_value(kept.high, dates, called, upper=True)
+    assert low is not None
+    assert high is not None
+    if low >= high:
+        raise Refusal(f"{called} must begin below its end. Write the smaller value as from.")
+    return low, high
+
+
 def check_axes(readings: "Readings") -> None:
-    """Refuse limits between which nothing lies, more ticks than anybody could read, and texts at
-    places that are none.
+    """Refuse limits between which nothing lies, more ticks than anybody could read, and texts
+    and ranges at places that are none.
 
     Raises
     ------
@@ -98,6 +131,8 @@ def check_axes(readings: "Readings") -> None:
         places = [text.value, *([text.arrow.value] if text.arrow else [])]
         for place in places:
             bound_value(place, dates, f"Text {number} in the figure")
+    for number in range(len(readings.recipe.range)):
+        range_ends(readings, number)
     if settings == _USUAL:
         return
     low, high = value_bounds(readings)

@@ -12,6 +12,7 @@ from rhabdos.figure.recipe.recipe_axes import Axes
 from rhabdos.figure.recipe.recipe_bins import Bins
 from rhabdos.figure.recipe.recipe_look import Look
 from rhabdos.figure.recipe.recipe_part import Colour, Part, TextSize, Truth, Wording
+from rhabdos.figure.recipe.recipe_ranges import MOST_RANGES, Range
 from rhabdos.figure.recipe.recipe_strokes import Strokes
 from rhabdos.figure.recipe.recipe_words import MOST_TEXTS, FigureText, Words
 from rhabdos.quoting import quoted
@@ -315,6 +316,9 @@ class Recipe(Part, frozen=True):
     text: Annotated[
         tuple[FigureText, ...],
         Meta(max_length=MOST_TEXTS, description=f"at most {MOST_TEXTS} texts"),
+    ] = ()
+    range: Annotated[
+        tuple[Range, ...], Meta(max_length=MOST_RANGES, description=f"at most {MOST_RANGES} ranges")
     ] = ()
     page: Page = Page()
 

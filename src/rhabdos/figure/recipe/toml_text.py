@@ -278,9 +278,9 @@ def _explained(complaint: str, raw: dict[str, Any], root: _Root) -> str:
     if lacking := re.search(r"missing required field `(.+)`", problem):
         path = [*keys, lacking[1]]
         return f"{_path_told(path)} is missing. It must be {_allowed(path, root)}."
-    while keys and keys[-1].isdecimal():  # a list is refused as a whole
-        keys.pop()
     own = re.fullmatch(r"(\w+): (.+)", problem, re.DOTALL)
+    while keys and keys[-1].isdecimal() and not (own and own[1] in _known_keys(keys, root)):
+        keys.pop()  # a list is refused as a whole
     if own and own[1] in _known_keys(keys, root):
         path = [*keys, own[1]]
         return (

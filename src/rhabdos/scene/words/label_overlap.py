@@ -15,15 +15,16 @@ from rhabdos.scene.words.label_places import Rect
 _ASCENT, _DESCENT = 0.7, 0.18  # of its size, by which letters reach over and under their line
 _BACK = {"start": 0.0, "middle": 0.5, "end": 1.0}
 _TICKS = 4.0  # points beyond a frame to which its ticks reach
-_PLACED = ("bars", "box", "centre", "text")
+_PLACED = ("bars", "box", "centre", "text", "range")
 """Parts of which words lie in frames, where room was found for them."""
 _SLACK = 0.2  # points that may be shared, or lie beyond the page
 # What stays rather than what follows; a part that is not named comes last.
 _ORDER = (
     "title", "value-title", "height-title", "value-axis", "height-axis", "lane", "factor",
-    "legend-title", "legend", "panel", "subtitle", "own-note", "text", "note", "rows", "centre",
+    "legend-title", "legend", "panel", "subtitle", "own-note", "text", "range", "note", "rows",
+    "centre",
 )  # fmt: skip
-_WHOLE = ("title", "subtitle", "own-note", "value-title", "height-title", "legend", "text")
+_WHOLE = ("title", "subtitle", "own-note", "value-title", "height-title", "legend", "text", "range")
 """Parts of which all words go, or none."""
 
 
@@ -158,7 +159,7 @@ def _unit(text: Text, number: int) -> object:
     meaning = text.meaning
     if meaning is None or meaning.part not in _WHOLE:
         return number
-    return meaning.part if meaning.part != "text" else meaning
+    return meaning.part if meaning.part not in ("text", "range") else meaning
 
 
 def _rank(meaning: Meaning | None) -> int:

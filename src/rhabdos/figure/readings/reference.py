@@ -1,0 +1,42 @@
+"""The group that others are compared with."""
+
+from rhabdos.errors import Refusal
+from rhabdos.figure.readings.readings import Group, Readings
+from rhabdos.figure.recipe.recipe import Compare
+from rhabdos.quoting import listed, quoted
+
+
+def compared_with(readings: Readings) -> Compare:
+    """What is compared with which confidence: what the recipe asks, or the first group that has
+    values."""
+    if readings.recipe.compare is not None:
+        return readings.recipe.compare
+    return Compare(reference=reference_label(readings) or "")
+
+
+def reference_label(readings: Readings) -> str | None:
+    """The name of the group that others are compared with: the one that is asked for, or the first
+    that has values."""
+    if readings.recipe.compare is not None:
+        return readings.recipe.compare.reference
+    return next((group.label for group in readings.groups if group.n), None)
+
+
+def reference_of(readings: Readings, settings: Compare) -> Group:
+    """The group that the others are compared with, or a Refusal that tells which there are."""
+    if readings.divided is None:
+        raise Refusal(
+            "Comparing needs groups. Name a factor in show.split, or take the table compare out."
+        )
+    by_label = {group.label: group for group in readings.groups}
+    if settings.reference not in by_label:
+        raise Refusal(
+            f"compare.reference is {quoted(settings.reference)}, which is no group of this figure. "
+            f"Groups are {listed(list(by_label))}."
+        )
+    if not by_label[settings.reference].n:
+        raise Refusal(
+            f"The group {quoted(settings.reference)} has no values to compare with. Choose another "
+            "reference."
+        )
+    return by_label[settings.reference]
