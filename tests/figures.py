@@ -166,8 +166,25 @@ def _asked(chance: random.Random, shape: str, values: np.ndarray) -> str:
         lines += ["[text.style]", 'ground = "#E3F1EE"', 'border = "#1F838A"']
     lines += ["[look]", f'base = "{chance.choice((*LOOKS, "house", "house"))}"']
     size = chance.choice(("16x10", "16x10", "12x9", "24x16", "8.5x7"))
-    lines += strokes(random.Random(len("".join(lines))))  # of its own, so that all else stays
+    aside = random.Random(len("".join(lines)))  # of its own, so that all else stays
+    lines += ranges(aside, values) if shape not in DATES else []
+    lines += strokes(aside)
     return "\n".join([*lines, "[page]", f'size = "{size}cm"'])
+
+
+def ranges(chance: random.Random, values: np.ndarray) -> list[str]:
+    """Ranges of values that are shaded, some beyond all values."""
+    lines, held = [], values[np.isfinite(values)]
+    low, span = float(held.min()), float(np.ptp(held)) or 1.0
+    for _ in range(chance.choice((0, 0, 1, 2))):
+        first = low + span * chance.uniform(-0.3, 1.1)
+        lines += [
+            "[[range]]",
+            f"from = {first}",
+            f"to = {first + span * chance.uniform(0.01, 0.6)}",
+        ]
+        lines += chance.choice(([], ['words = ""'], ['words = "for the market in town"']))
+    return lines
 
 
 def strokes(chance: random.Random) -> list[str]:

@@ -29,7 +29,7 @@ from tests.fuzzing_dress import dress, marked
 from tests.fuzzing_steps import steps
 
 _LONGEST_SENTENCE = 300
-_LONGEST_WAIT = 20  # seconds
+_LONGEST_WAIT = 60  # seconds; what it takes of the processor itself, a sixth of them
 
 NUMBERS = (
     *(
@@ -449,7 +449,7 @@ def faults(case: Case, folder: Path) -> list[str]:
         "convert": ["convert", str(data), str(table), "--recipe", str(recipe)],
     }[case.command]
     out, err = io.StringIO(), io.StringIO()
-    began = time.monotonic()
+    began = time.process_time()  # others may have the processors too
     wrong = []
     with (
         warnings.catch_warnings(record=True) as warned,
@@ -462,7 +462,7 @@ def faults(case: Case, folder: Path) -> list[str]:
             status = main(words)
         except BaseException as error:  # noqa: BLE001 - whatever comes out is a fault
             return [f"raised {error!r}"]
-    if (took := time.monotonic() - began) > _LONGEST_WAIT / 2:
+    if (took := time.process_time() - began) > _LONGEST_WAIT / 6:
         wrong.append(f"took {took:.1f} s")
     said = err.getvalue()
     wrong += [f"warned {warning.message}" for warning in warned]

@@ -90,6 +90,16 @@ def dress(rng: random.Random, words: Sequence[str], numbers: Sequence[str]) -> l
         if rng.random() < 0.5:
             height = rng.choice(("height = 1", "share = 0.2", "share = 2"))
             lines.append(f"arrow = {{value = {rng.choice(('50', *numbers))}, {height}}}")
+    for _ in range(rng.choice((0, 0, 0, 1, 2))):
+        ends = (rng.choice(("60", "70.5", "80", _DATE, *numbers)) for _ in range(2))
+        lines += [
+            "[[range]]",
+            *(f"{key} = {end}" for key, end in zip(("from", "to"), ends, strict=True)),
+        ]
+        if rng.random() < 0.5:
+            lines.append(f"words = {json.dumps(marked(rng, words))}")
+        if rng.random() < 0.2:
+            lines.append(f"panel = {json.dumps(rng.choice(words))}")
     return lines
 
 

@@ -373,7 +373,7 @@ def faults(case: Hostile, folder: Path) -> tuple[list[str], str]:
         ],
     }[case.command]
     (folder / "any.toml").write_text('rhabdos = 1\n[show]\nvariables = "numbers"\n')
-    began = time.monotonic()
+    began = time.process_time()  # others may have the processors too
     out, err = io.StringIO(), io.StringIO()
     with (
         tempfile.TemporaryFile() as below,
@@ -393,7 +393,8 @@ def faults(case: Hostile, folder: Path) -> tuple[list[str], str]:
     said = err.getvalue()
     wrong = [f"warned {warning.message}" for warning in warned]
     wrong += [f"a library said {strange!r}"] if strange else []
-    wrong += [f"took {time.monotonic() - began:.1f} s"] * (time.monotonic() - began > LONGEST_WAIT)
+    took = time.process_time() - began
+    wrong += [f"took {took:.1f} s"] * (took > LONGEST_WAIT)
     wrong += [f"said {said!r}"] if "unforeseen" in said or "Traceback" in said else []
     for line in said.splitlines():
         if len(line) > LONGEST_SENTENCE + 20:

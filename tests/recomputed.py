@@ -283,7 +283,7 @@ def places_of(scene: Scene) -> Iterator[tuple[Frame, Heights, int]]:
 def faults(table: Table, readings: Readings, scene: Scene) -> list[str]:
     """What is painted otherwise than it should be."""
     anew = Recomputed(table, readings)
-    wrong = [*_box_faults(anew, scene), *_violin_faults(anew, scene)]
+    wrong = [*_box_faults(anew, scene), *_violin_faults(anew, scene), *_range_faults(anew, scene)]
     if not readings.plan.heights:
         return wrong
     if anew.scale != readings.scale:
@@ -299,6 +299,29 @@ def faults(table: Table, readings: Readings, scene: Scene) -> list[str]:
             wrong += _bar_faults(anew, scene, frame, heights, group, below)
         for form in {"curve", "normal", "ecdf", "polygon"} & set(forms):
             wrong += _line_faults(anew, scene, frame, heights, group, below, form)
+    return wrong
+
+
+def _range_faults(anew: Recomputed, scene: Scene) -> list[str]:
+    """Shades of ranges reach from end to end of their values, over the whole of every frame."""
+    wrong = []
+    shades = [m for m in scene.marks if isinstance(m, Area) and m.meaning.part == "range"]
+    for kept in anew.recipe.range:
+        for frame in scene.frames:
+            panel = anew.readings.plan.panels[frame.panel]
+            filled = any(len(anew.values[group]) for group in panel.groups)
+            if not filled or kept.high < frame.low or kept.low > frame.high:
+                continue
+            ends = np.clip([kept.low, kept.high], frame.low, frame.high)
+            along = np.sort(anew.alongs(frame, ends))
+            sides = (frame.left, frame.right) if frame.upright else (frame.top, frame.bottom)
+            least = [along[0], sides[0]][:: -1 if frame.upright else 1]
+            most = [along[1], sides[1]][:: -1 if frame.upright else 1]
+            if not any(
+                np.allclose([s.points.min(axis=0), s.points.max(axis=0)], [least, most], atol=0.05)
+                for s in shades
+            ):
+                wrong.append(f"no shade from {kept.low} to {kept.high} in panel {frame.panel}")
     return wrong
 
 

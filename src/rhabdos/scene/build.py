@@ -172,11 +172,12 @@ def _panel_marks(page: Page, frame: Frame, at: Ticks, lines: tuple[Centre, ...])
     shapes = drawn(page, frame)
     beside = _empty_places(page, frame)
     shades = range_shades(page, frame)
-    cover = Cover([*shapes, *beside])
+    ends = [mark for mark in shades if isinstance(mark, Segments)]  # which no word is struck by
+    cover = Cover([*shapes, *beside, *ends])
     centred = centre_marks(lines, frame, beyond, page.alone, page.colours, measure, style, cover)
     edge = [] if page.alone else [axes.outline(frame, style)]
     ticks = page.heights[frame.panel].ticks
-    over = Cover([*shapes, *centred])
+    over = Cover([*shapes, *centred, *ends])
     called = range_words(page, frame, over)
     taken = tuple(rect_of(m, measure) for m in (*centred, *beside, *called) if isinstance(m, Text))
     words = grounded([*beside, *_words(page, frame, taken)], over, measure, style)
