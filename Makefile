@@ -19,6 +19,7 @@ quick: .venv/ready
 # All random figures: the tests try a fifth of them.
 long: .venv/ready
 	QT_QPA_PLATFORM=offscreen $(BIN)/python -m pytest -m long
+	RHABDOS_EXAMPLES=400 QT_QPA_PLATFORM=offscreen $(BIN)/python -m pytest tests/stats tests/data tests/figure
 
 # What of each room the tests run, and a failure where that is less than 88 percent.
 coverage: .venv/ready

@@ -26,7 +26,7 @@ settings.register_profile(
     "steady",
     deadline=None,
     derandomize=True,
-    max_examples=int(os.environ.get("RHABDOS_EXAMPLES", "120")),
+    max_examples=int(os.environ.get("RHABDOS_EXAMPLES", "60")),
 )
 settings.load_profile("steady")
 

@@ -50,7 +50,8 @@ def test_widths_stand_from_narrow_to_wide_with_the_present_one_marked(two_peaks)
     counts = [int(peaks.split()[0]) for _, peaks in words(ladder)]
     lost = ["one is lost" in peaks for _, peaks in words(ladder)]
     assert lost == [False, *(now < then for then, now in itertools.pairwise(counts))]
-    assert counts[:6] == [2] * 6
+    # It may stand about the width that the figure had first, as long as that leads to this one.
+    assert all(n == 2 for w, n in zip(ladder.widths, counts, strict=True) if w <= 10)
     assert counts[-1] == 1  # bins of 50 hold either heap, or both
     two_peaks.qtbot.waitUntil(lambda: not ladder.item(0).icon().isNull(), timeout=3_000)
     pictures = [ladder.item(r).icon().pixmap(92, 34).toImage() for r in range(ladder.count())]
