@@ -207,8 +207,10 @@ class Foot(QWidget):
 
     def _show(self, readings: Readings, face: Face) -> None:
         self._tell("")
+        known = self._model.face.titles
         self._model.show_face(face, colours_of(readings))
-        self._widen_names()
+        if face.titles != known:
+            self._widen_names()
 
     def _work(self, readings: Readings) -> None:
         """Compare long groups beside the window; a newer wish takes the place of an older one."""
@@ -234,6 +236,8 @@ class Foot(QWidget):
 
     def _tell(self, words: str) -> None:
         """Say why there are no rows, or show them."""
+        if words == self.told.text() and self.table.isVisibleTo(self) == (not words):
+            return  # which a hand that drags must not wait for
         self.told.setText(words)
         self.told.setVisible(bool(words))
         self.table.setVisible(not words)

@@ -25,8 +25,9 @@ def spots(sample: Ordered, start: int, stop: int, frame: Frame) -> FloatArray:
         return np.empty(0)
     if stop - start <= _FEW_A_COLUMN * (abs(frame.end - frame.start) / APART):
         alongs = frame.alongs(sample.run(start, stop))
-        _, places = np.unique(np.floor((alongs - alongs[0]) / APART), return_index=True)
-        return np.asarray(alongs[places])
+        pixels = np.floor((alongs - alongs[0]) / APART)  # in order, as the values are
+        first = np.concatenate([[True], pixels[1:] != pixels[:-1]])
+        return np.asarray(alongs[first])
     ranks = np.clip(_ranks_of_columns(sample, frame), start, stop)
     ranks[0], ranks[-1] = start, stop
     of_each = ranks[:-1][np.diff(ranks) > 0]

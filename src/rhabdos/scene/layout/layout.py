@@ -2,7 +2,9 @@
 
 from msgspec import Struct, structs
 
+from rhabdos.data.sample_sets import SampleSet
 from rhabdos.figure.readings.readings import size_words
+from rhabdos.memo import last_answers
 from rhabdos.scene.axes import axes
 from rhabdos.scene.axes.reference_lines import Centre, in_rows, rows_height, words_width
 from rhabdos.scene.coordinates import Frame
@@ -61,12 +63,40 @@ class Layout(Struct, frozen=True, eq=False):
 
 
 def settled(page: Page, place: legend_places.Placed) -> tuple[Page, Layout]:
-    """The page with as many words as leave its frames room, and where everything stands on it."""
+    """The page with as many words as leave its frames room, and where everything stands on it.
+
+    It is kept while a hand moves whiskers or bandwidths, which nothing of it depends on but by the
+    ends of the axes.
+    """
+    crowding, layout = _settled(page.readings.samples, page, place)
+    if crowding != page.crowding:
+        page = structs.replace(page, crowding=crowding)
+    return page, layout
+
+
+def _depends_on(
+    _samples: SampleSet, page: Page, place: legend_places.Placed, /
+) -> tuple[object, ...]:
+    recipe = page.readings.recipe
+    curve = recipe.curve.changed(bandwidth="silverman", factor=1.0)
+    recipe = recipe.changed(curve=curve)
+    if not recipe.box.numbers:
+        recipe = recipe.changed(box=recipe.box.changed(whiskers=1.5))
+    return (
+        recipe, page.readings.plan, page.limits, page.heights, page.second, page.crowding, place,
+        page.style, page.measure, page.width, page.height, page.letters, page.stands_for,
+    )  # fmt: skip
+
+
+@last_answers(_depends_on, most=3)
+def _settled(
+    _samples: SampleSet, page: Page, place: legend_places.Placed, /
+) -> tuple[int, Layout]:
     layout = _layout(page, place)
     while page.crowding < MOST_CROWDED and layout.cramped(page):
         page = structs.replace(page, crowding=page.crowding + 1)
         layout = _layout(page, place)
-    return page, layout
+    return page.crowding, layout
 
 
 def _layout(page: Page, place: legend_places.Placed) -> Layout:
