@@ -30,7 +30,10 @@ SHAPES = (
     "zeros", "negative", "days", "years", "hours",
 )  # fmt: skip
 DATES = ("days", "years", "hours")
-FORMS = ("bars", "outline", "polygon", "curve", "normal", "ecdf", "violin", "box", "points")
+FORMS = (
+    *("bars", "outline", "polygon", "curve", "normal", "ecdf", "violin", "box", "points"),
+    "shift",
+)
 ARRANGEMENTS = ("overlaid", "stacked", "side-by-side", "back-to-back", "lanes")
 HEIGHTS = ("count", "percent", "proportion", "density")
 LOOKS = ("house", "paper", "slide", "ink", "night")

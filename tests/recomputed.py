@@ -284,6 +284,7 @@ def faults(table: Table, readings: Readings, scene: Scene) -> list[str]:
     """What is painted otherwise than it should be."""
     anew = Recomputed(table, readings)
     wrong = [*_box_faults(anew, scene), *_violin_faults(anew, scene), *_range_faults(anew, scene)]
+    wrong += _arrow_faults(anew, scene)
     if not readings.plan.heights:
         return wrong
     if anew.scale != readings.scale:
@@ -299,6 +300,44 @@ def faults(table: Table, readings: Readings, scene: Scene) -> list[str]:
             wrong += _bar_faults(anew, scene, frame, heights, group, below)
         for form in {"curve", "normal", "ecdf", "polygon"} & set(forms):
             wrong += _line_faults(anew, scene, frame, heights, group, below, form)
+    return wrong
+
+
+def _arrow_faults(anew: Recomputed, scene: Scene) -> list[str]:
+    """Decile arrows go from each tenth of the first group that has values to the same of others."""
+    wrong = []
+    filled = [group for group, values in enumerate(anew.values) if len(values)]
+    if "shift" not in anew.readings.plan.strips or len(filled) < 2 or anew.recipe.compare:
+        return wrong
+    if not anew.recipe.show.split and not anew.recipe.panels.by:
+        return wrong
+    tenths = np.arange(1, 10) / 10
+    start = np.quantile(anew.values[filled[0]], tenths)
+    for frame in scene.frames:
+        for strip in (s for lane in frame.lanes for s in lane.strips if s.form == "shift"):
+            if strip.group not in filled[1:]:
+                continue
+            end = np.quantile(anew.values[strip.group], tenths)
+            heads = [
+                m for m in scene.marks
+                if isinstance(m, Area) and m.meaning.part == "shift" and m.meaning.group == strip.group
+                and m.smooth
+            ]  # fmt: skip
+            inside = (end >= frame.low) & (end <= frame.high)
+            axis, back = (1, 0) if frame.upright else (0, 1)
+            if len(heads) != inside.sum():
+                wrong.append(f"{len(heads)} arrows of group {strip.group}")
+                continue
+            order = np.argsort([m.points[0, back] for m in heads])
+            tips = np.array([heads[at].points[0, axis] for at in order])
+            wanted = anew.alongs(frame, end[inside])
+            if not np.allclose(tips, wanted, atol=0.05):
+                wrong.append(f"arrows of group {strip.group} end at {tips}, not {wanted}")
+            begun = anew.alongs(frame, start[inside])
+            for tip, tail, at in zip(tips, begun, order, strict=True):
+                turned = heads[at].points[1, axis] - tip
+                if abs(tail - tip) > 0.1 and turned * (tail - tip) < 0:
+                    wrong.append(f"an arrow of group {strip.group} points the other way")
     return wrong
 
 

@@ -27,7 +27,9 @@ from rhabdos.figure.forms.read import read
 from rhabdos.figure.phrases.shown import showing
 from rhabdos.figure.recipe.demo_recipe import demo_recipe
 from rhabdos.figure.recipe.forms import FORMS
+from rhabdos.figure.recipe.page_size import Size
 from rhabdos.figure.recipe.recipe_bins import Bins
+from rhabdos.figure.recipe.recipe_ranges import Range
 from rhabdos.figure.recipe.recipe_words import Arrow, FigureText
 from rhabdos.paint.export import write_figure
 from rhabdos.scene.marks import Meaning
@@ -293,6 +295,34 @@ def dark(window: Window) -> QPixmap:
     return picture
 
 
+def compare(window: Window) -> QPixmap:
+    """Decile arrows under outlines, and the groups compared at the foot."""
+    recipe = window.session.recipe
+    shown = recipe.showing(forms=("outline", "shift"), arrange="overlaid")
+    window.session.ask("Compare", shown.sized(Size(16, 11, "cm")))
+    window.choose_phrase("compare")
+    window.figure.foot.show_face("compare")
+    settle()
+    return window.grab()
+
+
+def ranges(window: Window) -> QPixmap:
+    """A range that is read, and one that is kept."""
+    kept = Range(low=84.0, high=96.0, words="for market")
+    window.session.ask("Shade a range", window.session.recipe.changed(range=(kept,)))
+    canvas = window.figure.stage.canvas
+    frame, scale = canvas.scene.frame, canvas.scale
+    middle = (frame.top + frame.bottom) / 2
+    start, end = (QPoint(round(frame.along(v) * scale), round(middle * scale)) for v in (56, 66))
+    QTest.mousePress(canvas, Qt.MouseButton.LeftButton, pos=start)
+    QTest.mouseMove(canvas, (start + end) / 2)
+    QTest.mouseMove(canvas, end)
+    QTest.mouseRelease(canvas, Qt.MouseButton.LeftButton, pos=end)
+    window.choose_phrase("lines")
+    settle()
+    return window.grab()
+
+
 def welcome(window: Window) -> QPixmap:
     """The window before anything is open."""
     empty = Window()
@@ -305,8 +335,9 @@ def welcome(window: Window) -> QPixmap:
 VIEWS: dict[str, Callable[[Window], QPixmap]] = {
     view.__name__: view
     for view in (
-        *(demo, overview, rows, kind, joining, simulating),
+        *(demo, overview, rows, kind, joining),
         *(rod, sentence, bell, forms, lanes, boxes),
+        *(compare, ranges),
         *(panels, words, axes, looks),
         *(export, dark, welcome),
     )

@@ -2,7 +2,7 @@
 
 import numpy as np
 import pytest
-from PyQt6.QtCore import Qt
+from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication
 
@@ -131,3 +131,29 @@ def test_every_face_of_thirty_groups_is_listed(empty, tmp_path, face):
     foot = empty.window.figure.foot
     foot.show_face(face)
     assert len({row[0] for row in shown(foot)}) == 30
+
+
+def test_decile_arrows_are_drawn_from_the_phrase_and_the_reference_chosen_in_the_sentence(hands):
+    hands.tick("compare", "Arrows at the deciles")
+    assert hands.recipe.show.forms == ("bars", "shift")
+    assert "each bay is compared with Heron Sound" in hands.sentence()
+    menu = hands.click_phrase("compare")
+    hands.pick(menu, "Saltmere")
+    assert hands.recipe.compare.reference == "Saltmere"
+    assert "each bay is compared with Saltmere" in hands.sentence()
+    hands.type_into(hands.panel("compare").widgets["Confidence"], "90 %")
+    assert hands.recipe.compare.confidence == 0.9
+    hands.window.figure.foot.show_face("compare")
+    assert hands.window.figure.foot.reference.text() == "with Saltmere"
+    assert hands.window.figure.foot.confidence.text() == "90 %"
+    canvas = hands.window.figure.stage.canvas
+    frame, scale = canvas.scene.frame, canvas.scale
+    strip = next(s for lane in frame.lanes for s in lane.strips if s.group == 2)
+    QTest.mouseMove(
+        canvas, QPoint(round(frame.along(60) * scale), round(strip.band.middle * scale))
+    )
+    assert canvas.card().title.endswith("tenth of Wick Narrows, from Saltmere")
+    menu = hands.click_phrase("compare")
+    hands.pick(menu, "no comparison")
+    assert hands.recipe.show.forms == ("bars",)
+    assert "compared" not in hands.sentence()

@@ -14,7 +14,18 @@ from tests.scene import layouts
 pytestmark = pytest.mark.usefixtures("qapp")
 GAPS = (0.0, 0.1, 0.6)
 AXES = ("linear", "log", "root", "arsinh", "date")
-FORMS = ("bars", "outline", "polygon", "curve", "normal", "ecdf", "violin", "box", "points")
+FORMS = (
+    "bars",
+    "outline",
+    "polygon",
+    "curve",
+    "normal",
+    "ecdf",
+    "violin",
+    "box",
+    "points",
+    "shift",
+)
 PARTS, EACH = 8, 50
 EACH_WAY = 5  # one way in so many is drawn each time; all others with ``make long``
 SHORT = 3  # parts that are drawn each time; all others with ``make long``

@@ -18,9 +18,11 @@ from rhabdos.figure.recipe.recipe import Compare
 from rhabdos.stats import comparing
 from rhabdos.stats.comparing import (
     iqr_ratio,
+    least_for_interval,
     mean_difference,
     overlap,
     quantile_differences,
+    quantile_interval,
     sd_ratio,
     shift,
 )
@@ -196,32 +198,73 @@ def test_resampled_quantiles_are_distributed_as_over_all_resamples(values, defin
         )
 
 
-def test_intervals_of_quantiles_are_those_of_resampling_in_earnest():
+def test_ratios_of_iqr_have_the_intervals_of_resampling_in_earnest():
     rng = np.random.default_rng(9)
     ours, theirs = rng.gamma(3, 2, 150), rng.gamma(2, 2, 120)
-    found = quantile_differences(
-        sample_of(ours), sample_of(theirs), np.array([0.1, 0.5, 0.9]), 7, 0.95, seed=1
-    )
-    resamples = [
-        np.quantile(rng.choice(one, (8000, len(one))), [0.1, 0.5, 0.9], axis=1)
-        for one in (ours, theirs)
-    ]
-    for estimate, column in zip(found, resamples[0] - resamples[1], strict=True):
-        low, high = np.quantile(column, [0.025, 0.975])
-        assert (estimate.low, estimate.high) == pytest.approx((low, high), abs=0.12 * (high - low))
     ratio = iqr_ratio(sample_of(ours), sample_of(theirs), 7, 0.95, seed=1)
     assert ratio.value == pytest.approx(scipy_stats.iqr(ours) / scipy_stats.iqr(theirs))
-    assert ratio.low < ratio.value < ratio.high
+    spreads = [scipy_stats.iqr(rng.choice(one, (8000, len(one))), axis=1) for one in (ours, theirs)]
+    low, high = np.quantile(spreads[0] / spreads[1], [0.025, 0.975])
+    assert (ratio.low, ratio.high) == pytest.approx((low, high), abs=0.12 * (high - low))
 
 
-def test_the_same_seed_gives_the_same_interval_and_another_nearly():
-    ours, theirs = sample_of(np.arange(300.0) ** 1.5), sample_of(np.arange(200.0) ** 1.6)
-    one, again, other = (
-        quantile_differences(ours, theirs, np.array([0.5]), 7, 0.95, seed)[0] for seed in (1, 1, 2)
-    )
-    assert one == again
-    assert one != other
-    assert one.low == pytest.approx(other.low, abs=0.2 * (one.high - one.low))
+@pytest.mark.parametrize("confidence", [0.8, 0.95, 0.99])
+@pytest.mark.parametrize("share", [0.1, 0.3, 0.5, 0.9])
+def test_the_interval_of_a_quantile_lies_within_the_binomial_one_and_reaches_its_next_ranks(
+    share, confidence
+):
+    for n in (37, 50, 333, 5_000):
+        values = np.sort(np.random.default_rng(n).gamma(2, 3, n))
+        low, high = quantile_interval(sample_of(values), share, confidence)
+        if n < least_for_interval(share, confidence):
+            continue
+        tail = (1 - confidence) / 2
+        # Ranks of the exact interval: those between which the binomial leaves at most a tail out.
+        first = int(scipy_stats.binom.ppf(tail, n, share))
+        last = int(scipy_stats.binom.ppf(1 - tail, n, share)) + 1
+        assert values[max(first - 1, 0)] <= low <= values[first]
+        assert values[last - 2] <= high <= values[min(last - 1, n - 1)]
+
+
+def test_a_quantile_has_an_interval_from_the_size_at_which_one_exists():
+    assert [least_for_interval(p, 0.95) for p in (0.5, 0.1, 0.9)] == [6, 36, 36]
+    for share in (0.1, 0.2, 0.5, 0.7):
+        for confidence in (0.8, 0.95, 0.99):
+            least = least_for_interval(share, confidence)
+            tail, outer = (1 - confidence) / 2, max(share, 1 - share)
+            assert outer**least <= tail < outer ** (least - 1)
+    few, many = sample_of(np.arange(35.0)), sample_of(np.arange(500.0))
+    for ours, theirs in ((few, many), (many, few)):
+        first, middle = quantile_differences(ours, theirs, np.array([0.1, 0.5]), 7, 0.95)
+        assert math.isnan(first.low)
+        assert "needs 36 values in either group" in first.lack
+        assert middle.low < middle.value < middle.high
+
+
+COVERED = (
+    *((n, m, share) for n, m in ((36, 36), (40, 1_000), (150, 60)) for share in (0.1, 0.9)),
+    *((n, m, share) for n, m in ((6, 6), (8, 300), (25, 25)) for share in (0.5,)),
+)
+
+
+@pytest.mark.slow
+@pytest.mark.parametrize(("n", "m", "share"), COVERED)
+@pytest.mark.parametrize(
+    "shape", ["norm", "expon", ("lognorm", 1.0), ("t", 3), ("beta", 0.5, 0.5)], ids=str
+)
+def test_differences_of_quantiles_are_covered_as_often_as_is_said(shape, n, m, share):
+    """300 pairs, of which 95 in 100 should be covered: fewer than 91 % happen once in a thousand."""
+    name, *parameters = (shape,) if isinstance(shape, str) else shape
+    of = getattr(scipy_stats, name)(*parameters)
+    rng = np.random.default_rng([n, m, round(10 * share)])
+    covered = 0
+    for _ in range(300):
+        ours, theirs = of.rvs(n, random_state=rng), 1.5 + 2 * of.rvs(m, random_state=rng)
+        (found,) = quantile_differences(
+            sample_of(ours), sample_of(theirs), np.array([share]), 7, 0.95
+        )
+        covered += found.low <= float(of.ppf(share)) * (1 - 2) - 1.5 <= found.high
+    assert covered >= 0.91 * 300
 
 
 @given(spread, spread, st.sampled_from([0.5, 2.0, 8.0]), st.integers(-64, 64))
@@ -282,7 +325,7 @@ def test_too_few_values_give_a_difference_without_an_interval():
     assert math.isnan(iqr_ratio(sample_of([5.0]), sample_of([1.0, 2.0]), 7, 0.95, 1).low)
     for alone, other in (([5.0], [1.0, 2.0]), ([1.0, 2.0], [5.0])):
         (median,) = quantile_differences(
-            sample_of(alone), sample_of(other), np.array([0.5]), 7, 0.95, 1
+            sample_of(alone), sample_of(other), np.array([0.5]), 7, 0.95
         )
         assert median.value == np.median(alone) - np.median(other)
         assert math.isnan(median.low)
@@ -293,7 +336,8 @@ def test_too_few_values_give_a_difference_without_an_interval():
 
 def test_comparisons_are_printed_for_every_group_but_the_reference():
     samples = set_of([1.0, 2, 3, 4], [2.0, 4, 6, 9], [5.0])
-    recipe = asking().showing(split=("Bay",)).changed(compare=Compare("B"))
+    settings = Compare(reference="B", confidence=0.8)
+    recipe = asking().showing(split=("Bay",)).changed(compare=settings)
     found = numbers_data(read(recipe, samples))["comparisons"]
     assert [(one["sample"], one["reference"]) for one in found] == [("A", "B"), ("C", "B")]
     assert found[0]["mean"]["difference"] == -2.75

@@ -36,6 +36,7 @@ _CALLED = {
     "centre": "values of means and medians",
     "box": "words beside boxes",
     "bars": "numbers on bars",
+    "shift": "names beside arrows",
     "levels": "names or numbers of levels",
 }
 

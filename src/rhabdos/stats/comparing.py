@@ -26,8 +26,7 @@ ASSUMES = {
     "mean": "Independent rows; means that vary about normally, as they do but for very small or "
     "heavy-tailed groups. "
     "Spreads may differ.",
-    "median": "Independent rows; enough values near the medians for resampling to show how these "
-    "vary.",
+    "median": "Independent rows; nothing about shapes.",
     "shift": "Independent rows; both groups of one shape, one moved along the scale: otherwise it "
     "is the median "
     "difference of two random members.",
@@ -112,10 +111,12 @@ def quantile_differences(
     shares: FloatArray,
     definition: Definition,
     confidence: float,
-    seed: int,
 ) -> tuple[Estimate, ...]:
-    """Differences of quantiles with percentile-bootstrap intervals (Efron and Tibshirani 1993): the
-    shift function.
+    """Differences of quantiles, such as the deciles of the shift function (Doksum 1974).
+
+    Each interval is put together of those of either quantile (Zou and Donner 2008), which suppose
+    no shape: it is as far from the difference as the ends of these are from them, by Pythagoras.
+    Where a group has too few values for one, there is none.
 
     Parameters
     ----------
@@ -127,23 +128,86 @@ def quantile_differences(
         Of a sample quantile (Hyndman and Fan 1996).
     confidence : float
         Of the interval, between 0 and 1, such as 0.95.
-    seed : int
-        Of the resampling, so that the same data have the same intervals.
     """
-    with np.errstate(
-        over="ignore", invalid="ignore"
-    ):  # beyond all numbers there is no difference to tell
-        values = quantiles(sample, shares, definition) - quantiles(reference, shares, definition)
-    if sample.n < 2 or reference.n < 2:  # one value does not show how it varies
-        return tuple(Estimate(value, math.nan, math.nan) for value in values.tolist())
-    with np.errstate(over="ignore", invalid="ignore"):
-        drawn = resampled_quantiles(sample, shares, definition, seed) - resampled_quantiles(
-            reference, shares, definition, seed + 1
-        )
+    ours, theirs = (quantiles(each, shares, definition).tolist() for each in (sample, reference))
+    both = zip(shares.tolist(), ours, theirs, strict=True)
     return tuple(
-        _estimate(float(value), column, confidence)
-        for value, column in zip(values, drawn.T, strict=True)
+        _quantile_difference(sample, reference, share, (ours, theirs), confidence)
+        for share, ours, theirs in both
     )
+
+
+def _quantile_difference(
+    sample: Ordered,
+    reference: Ordered,
+    share: float,
+    values: tuple[float, float],
+    confidence: float,
+) -> Estimate:
+    with np.errstate(over="ignore", invalid="ignore"):  # beyond all numbers there is none to tell
+        value = float(np.subtract(*values))
+    least = least_for_interval(share, confidence)
+    if min(sample.n, reference.n) < least:
+        lack = ""
+        if sample.n and reference.n:
+            lack = (
+                f"An interval needs {least} values in either group; these have {sample.n} and "
+                f"{reference.n}."
+            )
+        return Estimate(value, math.nan, math.nan, lack)
+    low, high = quantile_interval(sample, share, confidence)
+    low_there, high_there = quantile_interval(reference, share, confidence)
+    ours, theirs = values
+    with np.errstate(over="ignore", invalid="ignore"):
+        down = math.hypot(max(ours - low, 0.0), max(high_there - theirs, 0.0))
+        up = math.hypot(max(high - ours, 0.0), max(theirs - low_there, 0.0))
+    if not (math.isfinite(value - down) and math.isfinite(value + up)):
+        return Estimate(value, math.nan, math.nan)
+    return Estimate(value, value - down, value + up)
+
+
+def least_for_interval(share: float, confidence: float) -> int:
+    """Of how many values a quantile has an interval: fewer lie too often all on one side of it."""
+    outer = max(share, 1 - share)
+    if outer >= 1:
+        return 1 << 62  # the least and the greatest of all have none, however many there are
+    return max(2, math.ceil(math.log((1 - confidence) / 2) / math.log(outer)))
+
+
+def quantile_interval(sample: Ordered, share: float, confidence: float) -> tuple[float, float]:
+    """The interval of a quantile between values of the sample, whatever their shape: binomial, and
+    between two ranks interpolated (Hutson 1999); at least :func:`least_for_interval` values.
+
+    Parameters
+    ----------
+    share : float
+        Of the quantile, between 0 and 1.
+    confidence : float
+        Of the interval, such as 0.95.
+    """
+    beyond = (1 - confidence) / 2
+    at = [_share_reached(sample.n, share, reached) for reached in (1 - beyond, beyond)]
+    low, high = quantiles(sample, np.array(at), 6).tolist()
+    return low, high
+
+
+@lru_cache(maxsize=512)
+def _share_reached(n: int, share: float, reached: float) -> float:
+    """The share of a sample of ``n`` whose order statistic, of a fractional rank, lies below the
+    quantile of all with this probability."""
+    from scipy.optimize import brentq
+    from scipy.special import betainc
+
+    def beyond(at: float) -> float:
+        """How far the probability at a share is from the one that is sought."""
+        return float(betainc((n + 1) * at, (n + 1) * (1 - at), share)) - reached
+
+    first, last = 1 / (n + 1), n / (n + 1)
+    if beyond(first) <= 0:
+        return first
+    if beyond(last) >= 0:
+        return last
+    return float(brentq(beyond, first, last, xtol=1e-15))
 
 
 def iqr_ratio(

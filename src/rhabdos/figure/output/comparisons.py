@@ -3,18 +3,16 @@
 import math
 from typing import Any
 
-import numpy as np
 from msgspec import Struct
 
 from rhabdos.figure.forms.curve import density_curves
 from rhabdos.figure.readings.readings import Group, Readings
-from rhabdos.figure.readings.reference import reference_of
+from rhabdos.figure.readings.reference import decile_differences, quantile_definition, reference_of
 from rhabdos.figure.recipe.recipe import Compare
 from rhabdos.stats import comparing
 from rhabdos.stats.comparing import ASSUMES, DECILES, Estimate
 from rhabdos.stats.density import DensityError
 from rhabdos.stats.exceedance import Ahead, ahead, exceedance
-from rhabdos.stats.quantiles import Definition
 
 
 class Comparison(Struct, frozen=True):
@@ -70,11 +68,8 @@ def _compare(
 ) -> Comparison:
     sure, seed = settings.confidence, settings.seed
     sample, reference = group.sample, reference_group.sample
-    rule = readings.recipe.box.quartiles
-    definition: Definition = 7 if rule == "hinges" else rule
-    deciles = comparing.quantile_differences(
-        sample, reference, np.array(DECILES), definition, sure, seed
-    )
+    definition = quantile_definition(readings)
+    deciles = decile_differences(readings, group, reference_group, sure)
     found = ahead(sample, reference)
     return Comparison(
         group.label,
@@ -140,6 +135,7 @@ def comparison_data(comparison: Comparison, confidence: float) -> dict[str, Any]
                     "difference": estimate.value,
                     "low": estimate.low,
                     "high": estimate.high,
+                    **({"lack": estimate.lack} if estimate.lack else {}),
                 }
                 for share, estimate in zip(DECILES, comparison.quantiles, strict=True)
             ],

@@ -79,6 +79,9 @@ def _sample(data: dict[str, Any], readings: Readings, position: int) -> Iterator
     for table in _of(data, "range", label):
         for name in ("n", "share"):
             yield label, f"{name} in range", table["from"], table["to"], table[name]
+    for table in _of(data, "arrows", label):
+        for name, words in (("to", "tenth"), ("from", "tenth of the reference")):
+            yield label, f"{words} at share", table["share"], "", table[name]
     for table in _of(data, "ranges", label):
         for name, words in _IN_RANGES.items():
             yield label, words, table["from"], table["to"], table[name]

@@ -8,6 +8,7 @@ from collections.abc import Mapping
 from rhabdos.figure.phrases.axes import HEIGHT_AXIS, VALUE_AXIS
 from rhabdos.figure.phrases.bins import BARS, BINS
 from rhabdos.figure.phrases.box import BOX
+from rhabdos.figure.phrases.compare import COMPARE
 from rhabdos.figure.phrases.curve import CURVE
 from rhabdos.figure.phrases.grouping import ARRANGE, SPLIT
 from rhabdos.figure.phrases.heights import HEIGHTS
@@ -36,6 +37,7 @@ PHRASES: Mapping[Key, Phrase] = {
         CURVE,
         BOX,
         POINTS,
+        COMPARE,
         LINES,
         VALUE_AXIS,
         HEIGHT_AXIS,

@@ -59,7 +59,8 @@ LINES = Phrase(
         *stroke_settings("mean_line", "Mean’s line", lambda r: r.recipe.lines.mean),
         *stroke_settings("median_line", "Median’s line", lambda r: r.recipe.lines.median),
     ),
-    hint="Each group has its own, in its colour and with its value.",
+    hint="Each group has its own line, in its colour and with its value. A range is shaded behind "
+    "all that is drawn; drag over the figure to read one before it is kept.",
     parts=("centre", "range"),
     besides=always,
 )

@@ -1,9 +1,13 @@
 """The group that others are compared with."""
 
+import numpy as np
+
 from rhabdos.errors import Refusal
 from rhabdos.figure.readings.readings import Group, Readings
 from rhabdos.figure.recipe.recipe import Compare
 from rhabdos.quoting import listed, quoted
+from rhabdos.stats.comparing import DECILES, Estimate, quantile_differences
+from rhabdos.stats.quantiles import Definition
 
 
 def compared_with(readings: Readings) -> Compare:
@@ -20,6 +24,21 @@ def reference_label(readings: Readings) -> str | None:
     if readings.recipe.compare is not None:
         return readings.recipe.compare.reference
     return next((group.label for group in readings.groups if group.n), None)
+
+
+def quantile_definition(readings: Readings) -> Definition:
+    """The definition of quantiles that is chosen for quartiles; of hinges, which are quartiles
+    alone, the usual one."""
+    rule = readings.recipe.box.quartiles
+    return 7 if rule == "hinges" else rule
+
+
+def decile_differences(
+    readings: Readings, group: Group, reference: Group, confidence: float
+) -> tuple[Estimate, ...]:
+    """The difference of a group from the reference at each tenth, with its interval."""
+    shares, definition = np.array(DECILES), quantile_definition(readings)
+    return quantile_differences(group.sample, reference.sample, shares, definition, confidence)
 
 
 def reference_of(readings: Readings, settings: Compare) -> Group:

@@ -42,6 +42,7 @@ FORMS: Mapping[Form, FormLine] = {
     "violin": FormLine("violin", "violin", "curve", strip=True),
     "box": FormLine("box", "box", "box", strip=True),
     "points": FormLine("points", "points", "points", strip=True),
+    "shift": FormLine("decile arrows", "shift", "shift", strip=True),
 }
 """In the order in which they lie over one another, and strips under one another."""
 

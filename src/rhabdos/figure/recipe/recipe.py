@@ -23,7 +23,9 @@ from rhabdos.stats.kernels import KERNELS, KernelName
 from rhabdos.stats.quantiles import QuartileRule
 
 VERSION = 1  # of the format, which a later reader asks for
-Form = Literal["bars", "outline", "polygon", "curve", "normal", "ecdf", "violin", "box", "points"]
+Form = Literal[
+    "bars", "outline", "polygon", "curve", "normal", "ecdf", "violin", "box", "points", "shift",
+]  # fmt: skip
 Arrange = Literal["overlaid", "stacked", "side-by-side", "back-to-back", "lanes"]
 OrderBy = Literal["data", "name", "n", "mean", "median", "sd"]
 Axis = Literal["value", "height"]
@@ -60,7 +62,7 @@ Forms = Annotated[
     Meta(
         min_length=1,
         description="a list of forms: bars, outline, polygon, curve, normal, ecdf, violin, box, "
-        "points",
+        "points, shift",
     ),
 ]
 Scales = Annotated[Scale, Meta(description="count, percent, proportion or density")]

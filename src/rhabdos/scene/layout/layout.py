@@ -89,9 +89,7 @@ def _depends_on(
 
 
 @last_answers(_depends_on, most=3)
-def _settled(
-    _samples: SampleSet, page: Page, place: legend_places.Placed, /
-) -> tuple[int, Layout]:
+def _settled(_samples: SampleSet, page: Page, place: legend_places.Placed, /) -> tuple[int, Layout]:
     layout = _layout(page, place)
     while page.crowding < MOST_CROWDED and layout.cramped(page):
         page = structs.replace(page, crowding=page.crowding + 1)

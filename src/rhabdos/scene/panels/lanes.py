@@ -25,6 +25,7 @@ STRIPS: dict[Form, StripShare] = {
     "violin": StripShare(2.0, 96.0),
     "box": StripShare(1.0, 54.0),
     "points": StripShare(1.0, 44.0),
+    "shift": StripShare(1.8, 76.0),
 }
 _BESIDE_HEIGHTS = 26.0  # the most that a strip gets beneath heights
 _BOX_IN_VIOLIN = 0.16, 9.0  # of the violin's extent, and the most points

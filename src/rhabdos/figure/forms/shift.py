@@ -1,0 +1,171 @@
+"""Decile arrows: from each tenth of the reference to the same tenth of every other group."""
+
+import math
+from collections.abc import Sequence
+from typing import Any
+
+import numpy as np
+from msgspec import Struct
+
+from rhabdos.arrays import FloatArray
+from rhabdos.data.columns import NumberColumn
+from rhabdos.data.sample_sets import SampleSet
+from rhabdos.figure.forms.form import FigureForm
+from rhabdos.figure.readings.readings import Group, Readings
+from rhabdos.figure.readings.reference import compared_with, decile_differences, quantile_definition
+from rhabdos.figure.words.notice import LACKS, Notice
+from rhabdos.figure.words.tooltip import Card, Line
+from rhabdos.memo import last_answers
+from rhabdos.quoting import quoted
+from rhabdos.stats.comparing import DECILES
+from rhabdos.stats.quantiles import quantiles
+
+TENTHS = ("1st", "2nd", "3rd", "4th", "5th", "6th", "7th", "8th", "9th")
+
+
+class Arrows(Struct, frozen=True, eq=False):
+    """The arrows of one group, nine of them.
+
+    Attributes
+    ----------
+    starts, ends : array, shape (9,)
+        The tenths of the reference and of the group.
+    low, high : array, shape (9,)
+        Where the ends would be at either end of the interval of their difference; NaN where too
+        few values give none, and ``lack`` says why of the outermost that has none.
+    """
+
+    group: int
+    reference: int
+    starts: FloatArray
+    ends: FloatArray
+    low: FloatArray
+    high: FloatArray
+    lack: str = ""
+
+
+def shown_reference(readings: Readings) -> Group | None:
+    """The group that arrows begin at: the one that is asked for, or the first that has values where
+    it is none of the figure's; None where there are no groups to compare."""
+    filled = [group for group in readings.groups if group.n]
+    if readings.divided is None or len(filled) < 2:
+        return None
+    asked = compared_with(readings).reference
+    return next((group for group in filled if group.label == asked), filled[0])
+
+
+def arrows(readings: Readings) -> dict[int, Arrows]:
+    """The arrows of each group with values that is not the reference, by its place in the plan."""
+    return _arrows(readings.samples, readings)
+
+
+def _depends_on(_samples: SampleSet, readings: Readings) -> tuple[object, ...]:
+    recipe = readings.recipe
+    return recipe.show, recipe.panels, recipe.groups, recipe.compare, recipe.box.quartiles
+
+
+@last_answers(_depends_on, most=2)
+def _arrows(_samples: SampleSet, readings: Readings) -> dict[int, Arrows]:
+    reference = shown_reference(readings)
+    if reference is None:
+        return {}
+    shares, definition = np.array(DECILES), quantile_definition(readings)
+    starts = quantiles(reference.sample, shares, definition)
+    sure = compared_with(readings).confidence
+    drawn = {}
+    for group in readings.groups:
+        if group.index == reference.index or not group.n or group.variable != reference.variable:
+            continue
+        found = decile_differences(readings, group, reference, sure)
+        ends = quantiles(group.sample, shares, definition)
+        with np.errstate(over="ignore", invalid="ignore"):
+            low, high = (
+                starts + np.array([getattr(e, at) for e in found]) for at in ("low", "high")
+            )
+        lack = next((each.lack for each in found if each.lack), "")
+        drawn[group.index] = Arrows(group.index, reference.index, starts, ends, low, high, lack)
+    return drawn
+
+
+def card(readings: Readings, groups: Sequence[int], _pointed: int | None, value: float) -> Card:
+    """The tenth whose arrow ends next to a value: both values, and their difference."""
+    group = readings.groups[groups[0]]
+    of_group = arrows(readings).get(group.index)
+    if of_group is None:
+        reference = shown_reference(readings)
+        is_it = reference is not None and reference.index == group.index
+        note = "The reference, at whose tenths arrows begin." if is_it else "Nothing to compare."
+        return Card(group.label, (), (), notes=(note,))
+    near = np.minimum(np.abs(of_group.ends - value), np.abs(of_group.starts - value))
+    tenth = int(near.argmin())
+    variable: NumberColumn = group.variable
+    start, end = float(of_group.starts[tenth]), float(of_group.ends[tenth])
+    told = readings.groups[of_group.reference].label
+    places = [variable.format_with_unit(rounded_for(readings, group, at)) for at in (start, end)]
+    lines = [
+        Line(told, (places[0],)),
+        Line(group.label, (places[1],), group.index),
+        Line("difference", (difference_told(readings, group, end - start),)),
+    ]
+    low, high = float(of_group.low[tenth]), float(of_group.high[tenth])
+    notes: tuple[str, ...] = (of_group.lack,) if of_group.lack else ()
+    if math.isfinite(low) and math.isfinite(high):
+        ends = [difference_told(readings, group, each - start) for each in (low, high)]
+        sure = f"{100 * compared_with(readings).confidence:g} % interval"
+        lines.append(Line(sure, (f"{ends[0]} to {ends[1]}",)))
+        notes = ()
+    title = f"{TENTHS[tenth]} tenth of {group.label}, from {told}"
+    return Card(title, ("",), tuple(lines), notes=notes)
+
+
+def rounded_for(readings: Readings, group: Group, value: float) -> float:
+    """A value to as many places as its summary has."""
+    spread = readings.summaries[group.index].sd
+    if not (math.isfinite(value) and math.isfinite(spread) and spread > 0):
+        return value
+    return round(value, 2 - math.floor(math.log10(spread)))
+
+
+def difference_told(readings: Readings, group: Group, by: float) -> str:
+    """How far two values lie apart, with its sign and unit."""
+    told = group.variable.format_difference(abs(rounded_for(readings, group, by)))
+    return f"{'−' if by < 0 else '+' if by > 0 else ''}{told}"
+
+
+def notices(readings: Readings) -> tuple[Notice | None, ...]:
+    """That there is nothing to compare, or that the reference is no group of the figure."""
+    if "shift" not in readings.recipe.show.forms:
+        return ()
+    reference, asked = shown_reference(readings), readings.recipe.compare
+    if reference is None:
+        text = "Decile arrows need two groups with values: split by a factor in the sentence."
+        return (Notice("nothing-to-compare", text, weight=LACKS),)
+    if asked is not None and asked.reference != reference.label:
+        text = (
+            f"{quoted(asked.reference)} is no group with values here, so arrows begin at "
+            f"{quoted(reference.label)}."
+        )
+        recipe = readings.recipe.changed(compare=asked.changed(reference=reference.label))
+        return (Notice("no-such-reference", text, recipe, "compare with that", LACKS),)
+    return ()
+
+
+def numbers(readings: Readings) -> dict[str, Any]:
+    """Both values of each tenth, and the interval of their difference."""
+    rows = [
+        {
+            "sample": readings.groups[of.group].label,
+            "reference": readings.groups[of.reference].label,
+            "share": share,
+            "from": float(of.starts[at]),
+            "to": float(of.ends[at]),
+            "low": float(of.low[at] - of.starts[at]),
+            "high": float(of.high[at] - of.starts[at]),
+        }
+        for of in arrows(readings).values()
+        for at, share in enumerate(DECILES)
+    ]
+    return {"arrows": rows} if rows else {}
+
+
+FORM = FigureForm(card=card, notices=notices, numbers=numbers)

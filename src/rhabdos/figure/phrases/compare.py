@@ -1,0 +1,136 @@
+"""The phrase of comparing: with which group, how sure, and whether arrows show it."""
+
+from rhabdos.errors import Refusal
+from rhabdos.figure.phrases.phrase import LINE, Choice, Phrase, Said, Setting, number
+from rhabdos.figure.readings.readings import Readings
+from rhabdos.figure.readings.reference import compared_with
+from rhabdos.figure.recipe.forms import FORMS
+from rhabdos.figure.recipe.recipe import Recipe
+from rhabdos.wording import exact
+
+_OFFERED = 30  # groups in a list, of more the first
+
+
+def _has_groups(readings: Readings) -> bool:
+    return sum(group.n > 0 for group in readings.groups) > 1 and readings.divided is not None
+
+
+def _compares(readings: Readings) -> bool:
+    asked = readings.recipe.compare is not None or "shift" in readings.recipe.show.forms
+    return asked and _has_groups(readings)
+
+
+def _references(readings: Readings) -> list[tuple[str, object]]:
+    """The groups that have values, with the one that is asked for, whatever it has."""
+    names = [group.label for group in readings.groups if group.n][:_OFFERED]
+    present = compared_with(readings).reference
+    return [(name, name) for name in (names if present in names else [*names, present])]
+
+
+def _with_reference(value: object, readings: Readings) -> object:
+    return compared_with(readings).changed(reference=value)
+
+
+def _confidence(readings: Readings) -> str:
+    return f"{exact(round(100 * compared_with(readings).confidence, 10))} %"
+
+
+def _read_confidence(text: str, readings: Readings) -> object:
+    """A share in percent, as what it makes of the comparison."""
+    if not text:
+        return compared_with(readings).changed(confidence=0.95)
+    percent = number("The confidence", 0)(text.removesuffix("%").strip(), readings)
+    assert isinstance(percent, float)
+    if not 0 < percent < 100:
+        raise Refusal("The confidence must be more than 0 % and less than 100 %, such as 95.")
+    return compared_with(readings).changed(confidence=round(percent / 100, 12))
+
+
+def _with_arrows(recipe: Recipe, wanted: object) -> Recipe:
+    forms = tuple(
+        form
+        for form in FORMS
+        if (form in recipe.show.forms and form != "shift") or (form == "shift" and wanted)
+    )
+    return recipe.showing(forms=forms or ("box",))
+
+
+def _compared(recipe: Recipe, settings: object) -> Recipe:
+    return recipe.changed(compare=settings)
+
+
+def _choices(readings: Readings) -> list[Choice]:
+    present, recipe = compared_with(readings), readings.recipe
+    choices = [
+        Choice(
+            words,
+            f"Compare with {words}",
+            recipe.changed(compare=present.changed(reference=name)),
+            name == present.reference and _compares(readings),
+        )
+        for words, name in _references(readings)
+    ]
+    if _compares(readings):
+        bare = _with_arrows(recipe.changed(compare=None), False)
+        choices += [LINE, Choice("no comparison", "Without comparison", bare)]
+    return choices
+
+
+def _facts(readings: Readings) -> str:
+    return "" if _has_groups(readings) else "Two groups with values are needed."
+
+
+COMPARE = Phrase(
+    "compare",
+    "Compare",
+    "Ctrl+Alt+C",
+    lambda readings: Said(
+        f"each {(readings.divided or 'group').lower()} is compared with ",
+        compared_with(readings).reference,
+    ),
+    clause=True,
+    matters=_compares,
+    alternatives=_choices,
+    settings=(
+        Setting(
+            "compare.reference",
+            "With",
+            "choice",
+            "Compare with {}",
+            choices=_references,
+            value=lambda readings: compared_with(readings).reference,
+            chosen=_with_reference,
+            change=_compared,
+            matters=_has_groups,
+        ),
+        Setting(
+            "compare.confidence",
+            "Confidence",
+            "typed",
+            "Intervals of {}",
+            shown=lambda readings: (
+                f"{exact(round(100 * compared_with(readings).confidence, 10))} %"
+            ),
+            read=_read_confidence,
+            value=lambda readings: compared_with(readings).confidence,
+            change=_compared,
+            matters=_has_groups,
+            tip="How often intervals made so hold what they are of, such as 95 %",
+        ),
+        Setting(
+            "show.forms",
+            "Arrows at the deciles",
+            "toggle",
+            "Draw decile arrows|Without decile arrows",
+            value=lambda readings: "shift" in readings.recipe.show.forms,
+            change=_with_arrows,
+            matters=_has_groups,
+        ),
+    ),
+    facts=_facts,
+    hint="Each arrow goes from a tenth of the reference to the same tenth of the other group: all "
+    "of one length mean that it is merely shifted, growing lengths that it is spread otherwise. "
+    "The shade at the tip is the interval of that arrow alone. All numbers stand at the foot.",
+    parts=("shift",),
+    besides=_has_groups,
+)
