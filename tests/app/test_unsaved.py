@@ -98,9 +98,15 @@ def test_what_is_typed_and_left_is_there_again(empty):
     QTest.keyClick(dialog.sheet, "7")
     editor = dialog.sheet.viewport().findChild(QLineEdit)
     QTest.keyClick(editor, Qt.Key.Key_Return)
-    QTest.qWait(250)
-    empty.window.unsaved.write_now()
-    (kept,) = left_behind_by_another(empty.window.unsaved)
+    unsaved = empty.window.unsaved
+
+    def written() -> bool:
+        """Whether what was typed has been noticed, a moment later, and written."""
+        unsaved.write_now()
+        return unsaved._slot._lock is not None
+
+    empty.qtbot.waitUntil(written, timeout=5_000)
+    (kept,) = left_behind_by_another(unsaved)
     assert kept.kept.steps[0].text == "Value\n7\n"
     dialog.reject()
     QTest.qWait(20)

@@ -71,7 +71,9 @@ def test_the_card_tells_the_tenth_both_values_and_the_interval():
     assert " to " in told["95 % interval"]
     few = card_of(readings, Stop("shift", 2, float(np.quantile(FEW, 0.1))))
     assert "needs 36 values" in few.notes[0]
-    assert "reference" in card_of(readings, Stop("shift", 0, 70.0)).notes[0]
+    own = card_of(readings, Stop("shift", 0, float(np.quantile(NEAR, 0.3))))
+    assert own.title == "3rd tenth of A"
+    assert "reference" in own.notes[0]
 
 
 def test_without_groups_or_with_a_reference_that_is_none_it_says_so():

@@ -142,7 +142,7 @@ def _built(page: Page, place: legend_places.Placed) -> Scene | None:
     texts = texts_in(page, frames)
     marks += texts
     zones += text_zones(page, texts)
-    describe = partial(plain, readings)
+    describe = partial(_described, readings)
     kept, left_out = cleared(marks, page.width, page.height, frames, page.measure)
     return Scene(
         page.width,
@@ -159,6 +159,13 @@ def _built(page: Page, place: legend_places.Placed) -> Scene | None:
         shown_title(readings),
         next(((scale.top, scale.reached) for scale in page.heights if scale.cuts), None),
     )
+
+
+def _described(readings: Readings) -> str:
+    """The figure in words; what is seen in the data is looked for when that is asked."""
+    from rhabdos.figure.output.seen import seen
+
+    return " ".join([plain(readings), *(each.text for each in seen(readings))])
 
 
 def _panel_marks(page: Page, frame: Frame, at: Ticks, lines: tuple[Centre, ...]) -> list[Mark]:

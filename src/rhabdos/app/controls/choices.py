@@ -1,4 +1,4 @@
-"""A menu of choices, of which one is the present one."""
+"""A menu of choices, of which one is the present one, or several are."""
 
 from collections.abc import Callable
 
@@ -12,9 +12,11 @@ from rhabdos.app.controls.mnemonics import as_written
 class Choices(QMenu):
     """Opens at the present choice, and is gone when it closes."""
 
-    def __init__(self, parent: QWidget) -> None:
+    def __init__(self, parent: QWidget, several: bool = False) -> None:
         super().__init__(parent)
         self._group = QActionGroup(self)
+        if several:
+            self._group.setExclusionPolicy(QActionGroup.ExclusionPolicy.None_)
         self.aboutToHide.connect(self.deleteLater)
 
     def offer(self, text: str, does: Callable[[], object], present: bool | None = None) -> QAction:
@@ -31,5 +33,5 @@ class Choices(QMenu):
     def open_at(self, place: QPoint) -> None:
         """Open below a place on the screen."""
         self.popup(place)
-        if present := self._group.checkedAction():
+        if (present := self._group.checkedAction()) and self._group.isExclusive():
             self.setActiveAction(present)

@@ -219,6 +219,9 @@ def _style(t: Theme) -> str:
     QToolButton#picture:hover, QToolButton#picture:focus {{ border-color: {t.chosen}; }}
     QToolButton#picture:checked {{ color: {t.chosen}; font-weight: 600; background: {t.chosen_ground};
         border: 1px solid {t.chosen}; }}
+    QToolButton#seen {{ font-size: 14px; color: {t.quiet}; background: transparent; border: 0; padding: 1px 2px;
+        text-align: left; }}
+    QToolButton#seen:hover, QToolButton#seen:focus {{ color: {t.chosen}; text-decoration: underline; }}
     QToolButton#choice {{ font-size: 13px; color: {t.quiet}; background: transparent; border: 0;
         border-bottom: 1px solid {t.outline}; padding: 0; }}
     QToolButton#choice:hover, QToolButton#choice:focus {{ color: {t.chosen}; border-bottom-color: {t.chosen}; }}

@@ -7,7 +7,7 @@ from typing import Literal
 from msgspec import structs
 from PyQt6.QtCore import QModelIndex, QPoint, Qt, pyqtSignal
 from PyQt6.QtGui import QResizeEvent
-from PyQt6.QtWidgets import QHBoxLayout, QHeaderView, QToolButton, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QHeaderView, QLabel, QSizePolicy, QToolButton, QWidget
 
 from rhabdos.app.controls.choices import Choices
 from rhabdos.app.controls.marked import mark
@@ -127,7 +127,11 @@ class Foot(QWidget):
         head.addSpacing(10)
         for button in (self.quartiles, self.reference, self.confidence, self.tables):
             head.addWidget(button)
-        head.addStretch(1)
+        self.main = QLabel()
+        self.main.setTextFormat(Qt.TextFormat.PlainText)
+        self.main.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
+        self.main.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
+        head.addWidget(self.main, 1)
         head.addWidget(self.notices)
         self._model = _Model(self)
         self.table = SortedList(self._model)
@@ -209,6 +213,9 @@ class Foot(QWidget):
         self._tell("")
         known = self._model.face.titles
         self._model.show_face(face, colours_of(readings))
+        if face.sentence != self.main.toolTip():
+            self.main.setToolTip(face.sentence)
+            self._fit_main()
         if face.titles != known:
             self._widen_names()
 
@@ -222,17 +229,18 @@ class Foot(QWidget):
             """Compare."""
             return compare_face(readings)
 
-        def done(face: Face) -> None:
-            """Show it, if it is still wished for."""
-            self._task = None
-            if self._working_for is readings and self.face == "compare":
-                self._show(readings, face)
-
-        self._task = Task(work)
-        self._task.succeeded.connect(done)
+        self._task = Task(work, self)
+        self._task.succeeded.connect(self._compared)  # a method, which goes with the window
         self._task.refused.connect(self._tell)
         self._tell("Comparing …")
         self._task.begin()
+
+    def _compared(self, face: Face) -> None:
+        """Show what was compared, if it is still wished for."""
+        self._task = None
+        readings = self._working_for
+        if readings is not None and readings is self._readings and self.face == "compare":
+            self._show(readings, face)
 
     def _tell(self, words: str) -> None:
         """Say why there are no rows, or show them."""
@@ -257,10 +265,17 @@ class Foot(QWidget):
             columns.setSectionResizeMode(0, QHeaderView.ResizeMode.Fixed)
             columns.resizeSection(0, min(280, max(150, self.width() // 6)))
 
+    def _fit_main(self) -> None:
+        """As much of the main sentence as there is room for."""
+        metrics, room = self.main.fontMetrics(), max(0, self.main.width() - 4)
+        words = self.main.toolTip()
+        self.main.setText(metrics.elidedText(words, Qt.TextElideMode.ElideRight, room))
+
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         super().resizeEvent(event)
         self._break_notice()
         self._widen_names()
+        self._fit_main()
 
     # Asking
 

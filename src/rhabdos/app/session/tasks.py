@@ -16,7 +16,7 @@ class Task(QThread):
     """One piece of work; its signals arrive on the interface thread.
 
     A cancelled task tells so at once, even if its work needs a moment longer to notice: its result
-    is then thrown away.
+    is then thrown away. So it is where the widget that owns the task is gone.
     """
 
     progressed = pyqtSignal(str, float)
@@ -27,10 +27,12 @@ class Task(QThread):
     _came = pyqtSignal(object, object)  # from the thread: a signal to send, and what with
     _alive: ClassVar[set["Task"]] = set()  # a thread must not be let go of before it has ended
 
-    def __init__(self, work: Callable[[Report], object], parent: QObject | None = None) -> None:
-        super().__init__(parent)
+    def __init__(self, work: Callable[[Report], object], owner: QObject | None = None) -> None:
+        super().__init__()
         self._work = work
         self._stopped = threading.Event()
+        if owner is not None:
+            owner.destroyed.connect(self._stopped.set)
         self._came.connect(self._deliver)
         self.finished.connect(self._bury)
 

@@ -3,11 +3,13 @@
 from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QByteArray, QPoint, Qt, QTimer
-from PyQt6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent, QKeyEvent
+from PyQt6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent, QKeyEvent, QResizeEvent
 from PyQt6.QtWidgets import QMainWindow, QMessageBox, QStackedWidget, QWidget
 
 from rhabdos.app.controls.rows_and_columns import in_a_column
+from rhabdos.app.controls.theme import sized
 from rhabdos.app.panels.group_actions import end_forward
+from rhabdos.app.sentence.seen_line import SeenLine
 from rhabdos.app.sentence.sentence_bar import SentenceBar
 from rhabdos.app.session.session import Session
 from rhabdos.app.session.surroundings import Place
@@ -31,6 +33,7 @@ if TYPE_CHECKING:
     from rhabdos.app.variables.overview import Overview
     from rhabdos.app.variables.variable_actions import VariableActions
 
+_ROOM_FOR_SEEN = 660  # pixels of the window, from which there is room for what is seen
 _TOLD_FOR, _A_LETTER = 12_000, 120  # milliseconds, and as many more for each letter
 
 
@@ -42,6 +45,7 @@ class Window(QMainWindow):
         self.session = session or Session(self)
         self.unsaved = Unsaved(self.session, parent=self)
         self.sentence = SentenceBar()
+        self.seen = SeenLine(self.session)
         self.figure = FigurePlace(self.session)
         self.banner = Banner(self.session, self.unsaved, lambda: self.filing.arriving.reload())
         self._complete = False
@@ -161,7 +165,7 @@ class Window(QMainWindow):
 
     def _lay_out(self) -> None:
         whole = QWidget()
-        layout = in_a_column(self.sentence, self.banner, gap=0, of=whole)
+        layout = in_a_column(self.sentence, self.seen, self.banner, gap=0, of=whole)
         self.places = QStackedWidget()
         self.places.addWidget(self.figure)
         layout.addWidget(self.places, 1)
@@ -221,6 +225,7 @@ class Window(QMainWindow):
             self.places.setCurrentWidget(self.figure)
             self.figure.stage.canvas.setFocus()
         self._show_place()
+        self._show_seen()
         self.menus.places.mark(place)
 
     def _show_place(self) -> None:
@@ -273,6 +278,16 @@ class Window(QMainWindow):
         self.menus.enable(self.session)
         self.sentence.show_fragments(self.figure.fragments())
         self.figure.show_figure()
+        self._show_seen()
+
+    def _show_seen(self) -> None:
+        """What is seen in the data, where the figure is in sight and has room beneath."""
+        drawn = self._place == "figure" and self.session.document.chart is None
+        self.seen.show_readings(self.session.readings if drawn else None)
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        super().resizeEvent(event)
+        self.seen.give_room(self.height() >= sized(_ROOM_FOR_SEEN))
 
     def _show_preview(self) -> None:
         if readings := self.session.readings:

@@ -138,7 +138,7 @@ class NumbersList(SortedList):
             self.model_of_all.keep(long, cells)
             self._next()
 
-        self._task = Task(work)
+        self._task = Task(work, self)
         self._task.succeeded.connect(done)
         self._task.begin()
 

@@ -198,6 +198,6 @@ class Silhouettes(QObject):
             self.ready.emit()
             self._next()
 
-        self._task = Task(work)
+        self._task = Task(work, self)
         self._task.succeeded.connect(done)
         self._task.begin()

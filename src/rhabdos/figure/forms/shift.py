@@ -92,10 +92,7 @@ def card(readings: Readings, groups: Sequence[int], _pointed: int | None, value:
     group = readings.groups[groups[0]]
     of_group = arrows(readings).get(group.index)
     if of_group is None:
-        reference = shown_reference(readings)
-        is_it = reference is not None and reference.index == group.index
-        note = "The reference, at whose tenths arrows begin." if is_it else "Nothing to compare."
-        return Card(group.label, (), (), notes=(note,))
+        return _of_reference(readings, group, value)
     near = np.minimum(np.abs(of_group.ends - value), np.abs(of_group.starts - value))
     tenth = int(near.argmin())
     variable: NumberColumn = group.variable
@@ -116,6 +113,19 @@ def card(readings: Readings, groups: Sequence[int], _pointed: int | None, value:
         notes = ()
     title = f"{TENTHS[tenth]} tenth of {group.label}, from {told}"
     return Card(title, ("",), tuple(lines), notes=notes)
+
+
+def _of_reference(readings: Readings, group: Group, value: float) -> Card:
+    """The tenth of the reference that is next to a value."""
+    reference = shown_reference(readings)
+    if reference is None or reference.index != group.index:
+        return Card(group.label, (), (), notes=("Nothing to compare.",))
+    tenths = quantiles(group.sample, np.array(DECILES), quantile_definition(readings))
+    tenth = int(np.abs(tenths - value).argmin())
+    told = group.variable.format_with_unit(rounded_for(readings, group, float(tenths[tenth])))
+    line = Line(group.label, (told,), group.index)
+    note = "The reference, at whose tenths arrows begin."
+    return Card(f"{TENTHS[tenth]} tenth of {group.label}", ("",), (line,), notes=(note,))
 
 
 def rounded_for(readings: Readings, group: Group, value: float) -> float:

@@ -13,6 +13,7 @@ from rhabdos.data.sample_sets import SampleSet
 from rhabdos.figure.forms.bars import bars
 from rhabdos.figure.output.comparisons import Comparison, comparisons
 from rhabdos.figure.output.listed import NOTHING, Listed, as_count, as_name
+from rhabdos.figure.output.seen import main_sentence
 from rhabdos.figure.readings.readings import Group, Readings
 from rhabdos.figure.readings.reference import compared_with, reference_of
 from rhabdos.memo import last_answers
@@ -45,10 +46,13 @@ class Face(Struct, frozen=True):
         Of the columns, the first of which names groups.
     rows : tuple of FaceRow
         In the order of the groups.
+    sentence : str
+        The main thing that it says, if it says one.
     """
 
     titles: tuple[str, ...]
     rows: tuple[FaceRow, ...]
+    sentence: str = ""
 
 
 def _named(readings: Readings) -> tuple[object, ...]:
@@ -178,7 +182,8 @@ def _compare_face(_samples: SampleSet, readings: Readings) -> Face:
         else:
             cells = (NOTHING,) * len(_COMPARED)
         rows.append(FaceRow(group.index, (name, *cells)))
-    return Face((readings.divided or "", *_COMPARED), tuple(rows))
+    said = main_sentence(readings, [(name, each.exceeds) for name, each in found.items()])
+    return Face((readings.divided or "", *_COMPARED), tuple(rows), said)
 
 
 def _of_reference(readings: Readings, group: Group) -> tuple[Listed, ...]:

@@ -1,7 +1,7 @@
 """What a recipe asks of the words in a figure."""
 
 import math
-from typing import Annotated
+from typing import Annotated, Literal
 
 import msgspec
 from msgspec import Meta
@@ -79,12 +79,17 @@ class WordsDress(Part, frozen=True):
         return Lettering(*(getattr(self, f"{words}_style") for words in STYLED))
 
 
+SeenCode = Literal["middle", "peaks", "tail", "difference"]
+"""Sentences of the data: by which rule each is said."""
+
+
 class Words(WordsDress, frozen=True):
     """Texts of the figure; None stands for the default, an empty text for none.
 
-    ``names`` says what levels, variables and panels are called in the figure; a line break in one
-    is kept where there is room. ``levels_style`` holds for names of levels wherever they stand,
-    ``numbers_style`` for those at the ticks of axes.
+    ``unsaid`` are sentences of the data that are struck out. ``names`` says what levels, variables
+    and panels are called in the figure; a line break in one is kept where there is room.
+    ``levels_style`` holds for names of levels wherever they stand, ``numbers_style`` for those at
+    the ticks of axes.
     """
 
     title: Wording | None = None
@@ -92,6 +97,10 @@ class Words(WordsDress, frozen=True):
     note: Wording | None = None
     value_axis: Wording | None = None
     height_axis: Wording | None = None
+    unsaid: Annotated[
+        tuple[SeenCode, ...],
+        Meta(max_length=4, description="a list of middle, peaks, tail, difference"),
+    ] = ()
     names: Annotated[
         dict[str, Annotated[str, Meta(max_length=LONGEST_NAME)]],
         Meta(max_length=MOST_NAMES, description="names, and what is shown for each"),
