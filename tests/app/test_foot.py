@@ -2,9 +2,10 @@
 
 import numpy as np
 import pytest
-from PyQt6.QtCore import QPoint, Qt
+from PyQt6.QtCore import QEvent, QPoint, Qt
+from PyQt6.QtGui import QContextMenuEvent
 from PyQt6.QtTest import QTest
-from PyQt6.QtWidgets import QApplication
+from PyQt6.QtWidgets import QApplication, QMenu
 
 from rhabdos.app.panels import foot as foot_module
 
@@ -157,3 +158,61 @@ def test_decile_arrows_are_drawn_from_the_phrase_and_the_reference_chosen_in_the
     hands.pick(menu, "no comparison")
     assert hands.recipe.show.forms == ("bars",)
     assert "compared" not in hands.sentence()
+
+
+def row_of(table, name):
+    model = table.model()
+    return next(r for r in range(model.rowCount()) if model.index(r, 0).data() == name)
+
+
+def test_a_row_that_is_pointed_at_brings_its_group_forward_and_the_other_way_round(hands):
+    foot, session = hands.window.figure.foot, hands.window.session
+    before, table = session.document, foot.table
+    place = table.visualRect(table.model().index(row_of(table, "Saltmere"), 1)).center()
+    QTest.mouseMove(table.viewport(), place)
+    assert [group.forward for group in session.readings.groups] == [False, True, False]
+    QApplication.sendEvent(table, QEvent(QEvent.Type.Leave))
+    assert all(group.forward for group in session.readings.groups)
+    assert session.document is before
+    canvas = hands.window.figure.stage.canvas
+    frame, scale = canvas.scene.frame, canvas.scale
+    QTest.mouseMove(canvas, QPoint(round(frame.along(94) * scale), round(frame.bottom * scale) - 4))
+    (marked,) = [
+        row
+        for row in range(table.model().rowCount())
+        if table.model().index(row, 0).data(Qt.ItemDataRole.BackgroundRole) is not None
+    ]
+    assert table.model().index(marked, 0).data() == hands.readings.groups[canvas.read_group].label
+
+
+def test_the_reference_is_chosen_in_the_legend(hands):
+    canvas = hands.window.figure.stage.canvas
+    zone = next(
+        z
+        for z in canvas.scene.zones
+        if z.meaning.part == "legend" and z.meaning.level == "Saltmere"
+    )
+    middle = QPoint(
+        round((zone.left + zone.right) / 2 * canvas.scale),
+        round((zone.top + zone.bottom) / 2 * canvas.scale),
+    )
+    event = QContextMenuEvent(QContextMenuEvent.Reason.Mouse, middle, canvas.mapToGlobal(middle))
+    QApplication.sendEvent(canvas, event)
+    (menu,) = [menu for menu in hands.window.findChildren(QMenu) if menu.isVisible()]
+    hands.pick(menu, "Compare the others")
+    assert hands.recipe.compare.reference == "Saltmere"
+    assert "compared with Saltmere" in hands.sentence()
+
+
+def test_intervals_hold_together_by_one_choice(hands):
+    hands.window.figure.foot.show_face("compare")
+    model = hands.window.figure.foot.table.model()
+    alone = model.index(1, 1).data()
+    hands.choose("compare", "Intervals", "all together")
+    assert hands.recipe.compare.together
+    assert hands.window.figure.foot.confidence.text() == "95 % together"
+    wider = model.index(1, 1).data()
+    assert wider.partition(" ")[0] == alone.partition(" ")[0]  # the number itself stays
+    assert wider != alone
+    hands.choose("compare", "Intervals", "each by itself")
+    assert model.index(1, 1).data() == alone

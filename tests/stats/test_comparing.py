@@ -440,3 +440,33 @@ def test_the_chance_to_exceed_lies_in_its_interval_as_often_as_is_said(shape, si
             held += found.low <= truth <= found.high
     assert made > 240
     assert held / made > 0.95 - 3.5 * np.sqrt(0.95 * 0.05 / made)
+
+
+def test_intervals_that_hold_together_are_those_of_a_surer_each():
+    rng = np.random.default_rng(2)
+    samples = set_of(*(rng.normal(at, 3, 40).tolist() for at in (10, 11, 14)))
+    recipe = asking().showing(split=("Bay",))
+
+    def found(**settings):
+        compare = Compare(reference="A", **settings)
+        return numbers_data(read(recipe.changed(compare=compare), samples))["comparisons"]
+
+    together, surer = found(together=True, confidence=0.9), found(confidence=0.95)
+    assert [one["together"] for one in together] == [True, True]
+    for one, other in zip(together, surer, strict=True):
+        for name in ("mean", "median", "shift", "sd_ratio", "exceeds"):
+            assert one[name] == other[name]
+
+
+def test_intervals_that_hold_together_do_so_as_often_as_is_said():
+    """Of 300 times four groups and a reference of one shape, all four intervals of the medians hold."""
+    rng = np.random.default_rng(17)
+    hold = 0
+    for _ in range(300):
+        samples = [sample_of(rng.gamma(2, 2, n)) for n in (30, 30, 50, 20, 40)]
+        each = [
+            quantile_differences(one, samples[0], np.array([0.5]), 7, 1 - 0.05 / 4)[0]
+            for one in samples[1:]
+        ]
+        hold += all(estimate.low <= 0 <= estimate.high for estimate in each)
+    assert hold >= 0.92 * 300

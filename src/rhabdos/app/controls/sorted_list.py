@@ -2,7 +2,14 @@
 
 import math
 
-from PyQt6.QtCore import QAbstractTableModel, QEvent, QModelIndex, QSortFilterProxyModel, Qt
+from PyQt6.QtCore import (
+    QAbstractTableModel,
+    QEvent,
+    QModelIndex,
+    QSortFilterProxyModel,
+    Qt,
+    pyqtSignal,
+)
 from PyQt6.QtGui import QGuiApplication, QKeyEvent, QKeySequence
 from PyQt6.QtWidgets import QAbstractItemView, QTableView, QWidget
 
@@ -72,7 +79,14 @@ class _Sorted(QSortFilterProxyModel):
 
 
 class SortedList(QTableView):
-    """A view of such rows; Ctrl+C copies those that are chosen."""
+    """A view of such rows; Ctrl+C copies those that are chosen.
+
+    Signals
+    -------
+    pointed : the row of the unsorted list that the mouse is on; -1 where it has left.
+    """
+
+    pointed = pyqtSignal(int)
 
     def __init__(self, rows: ListedModel, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -85,6 +99,8 @@ class SortedList(QTableView):
         self.setTabKeyNavigation(False)
         self.setSelectionBehavior(QAbstractItemView.SelectionBehavior.SelectRows)
         self.setEditTriggers(QAbstractItemView.EditTrigger.NoEditTriggers)
+        self.setMouseTracking(True)
+        self.entered.connect(lambda index: self.pointed.emit(self.row_of(index)))
         if (names := self.verticalHeader()) is not None:
             names.hide()
         if (heads := self.horizontalHeader()) is not None:
@@ -95,6 +111,10 @@ class SortedList(QTableView):
     def row_of(self, index: QModelIndex) -> int:
         """The row of the unsorted list that stands there."""
         return self.sorted.mapToSource(index).row()
+
+    def leaveEvent(self, event: QEvent | None) -> None:
+        super().leaveEvent(event)
+        self.pointed.emit(-1)
 
     def event(self, event: QEvent | None) -> bool:
         """Keep Ctrl+C, which elsewhere in the window copies the figure."""

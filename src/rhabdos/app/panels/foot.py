@@ -6,7 +6,7 @@ from typing import Literal
 
 from msgspec import structs
 from PyQt6.QtCore import QModelIndex, QPoint, Qt, pyqtSignal
-from PyQt6.QtGui import QResizeEvent
+from PyQt6.QtGui import QColor, QResizeEvent
 from PyQt6.QtWidgets import QHBoxLayout, QHeaderView, QLabel, QSizePolicy, QToolButton, QWidget
 
 from rhabdos.app.controls.choices import Choices
@@ -14,7 +14,7 @@ from rhabdos.app.controls.marked import mark
 from rhabdos.app.controls.mnemonics import as_written
 from rhabdos.app.controls.rows_and_columns import in_a_column, in_a_row
 from rhabdos.app.controls.sorted_list import ListedModel, SortedList
-from rhabdos.app.controls.theme import sized
+from rhabdos.app.controls.theme import sized, theme
 from rhabdos.app.controls.typed_fields import quiet
 from rhabdos.app.controls.word_buttons import word_button
 from rhabdos.app.panels.levels_list import swatch_of
@@ -25,7 +25,7 @@ from rhabdos.errors import Refusal
 from rhabdos.figure.output.faces import Face, bins_face, compare_face, quantiles_face, summary_face
 from rhabdos.figure.output.listed import Listed
 from rhabdos.figure.readings.readings import Readings
-from rhabdos.figure.readings.reference import compared_with
+from rhabdos.figure.readings.reference import compared_with, sure_told
 from rhabdos.figure.recipe.recipe import Compare, Recipe
 from rhabdos.figure.words.notice import Notice
 from rhabdos.quoting import brief, printable
@@ -52,6 +52,7 @@ class _Model(ListedModel):
     def __init__(self, parent: QWidget) -> None:
         super().__init__(parent)
         self.face = Face((), ())
+        self.pointed: int | None = None
         self._colours: tuple[str, ...] = ()
 
     @property
@@ -71,6 +72,14 @@ class _Model(ListedModel):
         self.face, self._colours = face, colours
         self.endResetModel()
 
+    def point_at(self, group: int | None) -> None:
+        """Mark the rows of a group, or none."""
+        if group != self.pointed:
+            self.pointed = group
+            if self.face.rows:
+                last = self.index(len(self.face.rows) - 1, len(self.titles) - 1)
+                self.dataChanged.emit(self.index(0, 0), last, [Qt.ItemDataRole.BackgroundRole])
+
     def cell(self, row: int, column: int) -> Listed | None:
         """A cell of the face."""
         return self.face.rows[row].cells[column]
@@ -79,7 +88,11 @@ class _Model(ListedModel):
         return 0 if parent and parent.isValid() else len(self.face.rows)
 
     def data(self, index: QModelIndex, role: int = Qt.ItemDataRole.DisplayRole) -> object:
-        """As of any list, and before the name of a group its colour."""
+        """As of any list, before the name of a group its colour, and a ground under the group that
+        is pointed at in the figure."""
+        if role == Qt.ItemDataRole.BackgroundRole:
+            pointed = self.pointed is not None and self.face.rows[index.row()].group == self.pointed
+            return QColor(theme().shown_ground) if pointed else None
         if role == Qt.ItemDataRole.DecorationRole:
             group = self.face.rows[index.row()].group
             coloured = index.column() == 0 and group < len(self._colours)
@@ -94,10 +107,12 @@ class Foot(QWidget):
     -------
     tables_asked : the tables of the figure, to be copied or saved.
     recipe_asked : a step's name, and the recipe it makes.
+    group_pointed : the group whose row the mouse is on; -1 where it has left.
     """
 
     tables_asked = pyqtSignal()
     recipe_asked = pyqtSignal(str, Recipe)
+    group_pointed = pyqtSignal(int)
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -135,6 +150,7 @@ class Foot(QWidget):
         head.addWidget(self.notices)
         self._model = _Model(self)
         self.table = SortedList(self._model)
+        self.table.pointed.connect(self._point)
         self.table.setTextElideMode(Qt.TextElideMode.ElideMiddle)  # long names end differently
         self.table.setToolTip("Click a heading to sort; Ctrl+C copies the rows")
         if (rows := self.table.verticalHeader()) is not None:
@@ -155,6 +171,14 @@ class Foot(QWidget):
         self.table.sortByColumn(-1, Qt.SortOrder.AscendingOrder)
         self._mark_face()
         self.show_numbers(self._readings)
+
+    def _point(self, row: int) -> None:
+        rows = self._model.face.rows
+        self.group_pointed.emit(rows[row].group if 0 <= row < len(rows) else -1)
+
+    def mark_group(self, group: int | None) -> None:
+        """Mark the rows of the group that is pointed at in the figure."""
+        self._model.point_at(group)
 
     def show_next(self, by: int) -> None:
         """Bring the next face to the front, or the one before."""
@@ -193,7 +217,7 @@ class Foot(QWidget):
         self.quartiles.setToolTip(IN_WORDS[rule])
         settings = compared_with(readings)
         self.reference.setText(as_written(f"with {brief(settings.reference)}"))
-        self.confidence.setText(f"{100 * settings.confidence:g} %")
+        self.confidence.setText(sure_told(readings))
         self._show_rows(readings)
 
     def _show_rows(self, readings: Readings) -> None:
@@ -318,6 +342,10 @@ class Foot(QWidget):
             words = f"Intervals of {100 * sure:g} %"
             other = structs.replace(settings, confidence=sure)
             menu.offer(words, partial(self._ask, words, other), sure == settings.confidence)
+        menu.addSeparator()
+        words = "Intervals one by one" if settings.together else "Intervals that hold together"
+        other = structs.replace(settings, together=not settings.together)
+        menu.offer(words, partial(self._ask, words, other))
         self._open(menu, self.confidence)
 
     def _ask(self, words: str, settings: Compare) -> None:

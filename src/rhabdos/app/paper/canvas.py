@@ -45,6 +45,8 @@ class Canvas(QWidget):
     """What a part that was clicked means, and whether others stay brought forward with it."""
     level_moved = pyqtSignal(str, str)
     """The name of a level that was dragged in the legend, and of the one it was dropped on."""
+    level_asked = pyqtSignal(str, QPoint)
+    """A level that was clicked in the legend by the right button, and the place on the screen."""
     words_clicked = pyqtSignal(Meaning)
     """What words that were clicked mean, to type over them."""
     dragged_out = pyqtSignal()
@@ -127,6 +129,13 @@ class Canvas(QWidget):
         if self._pointer is None or pointing is None:
             return None
         return pointing.group(*self._on_page(self._pointer), self.stop)
+
+    @property
+    def read_group(self) -> int | None:
+        """The group of what is read, if it is of one."""
+        if self.stop is None:
+            return None
+        return self.stop.group if self.stop.group is not None else self._pointed_group()
 
     def _meaning_at(self, event: QMouseEvent) -> Meaning | None:
         """What a place means: a line or a bar of a group, or else what lies there."""
@@ -376,8 +385,15 @@ class Canvas(QWidget):
             self.rows_asked.emit(step, place)
 
     def contextMenuEvent(self, event: QContextMenuEvent | None) -> None:
-        """Offer the rows of the part under the pointer, or of the one that is read by keys."""
-        if event is not None:
+        """Offer what can be done with the level under the pointer, or the rows of the part there,
+        or of the one that is read by keys."""
+        if event is None:
+            return
+        pointing = self._pointing
+        meaning = pointing.meaning(*self._on_page(QPointF(event.pos()))) if pointing else None
+        if meaning is not None and meaning.part in ("legend", "swatch") and meaning.level:
+            self.level_asked.emit(meaning.level, event.globalPos())
+        else:
             self.offer_rows(event.globalPos())
 
     def offer_rows(self, place: QPoint) -> bool:

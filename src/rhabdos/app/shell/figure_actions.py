@@ -14,10 +14,12 @@ from rhabdos.app.shell.figure_place import FigurePlace
 from rhabdos.figure.edits.drag_edits import place_dragged
 from rhabdos.figure.phrases import phrase_of
 from rhabdos.figure.phrases.phrase import Key
+from rhabdos.figure.readings.reference import compared_with
 from rhabdos.figure.recipe.recipe import Boxes, Curves, Recipe
 from rhabdos.figure.recipe.recipe_axes import Axes
 from rhabdos.figure.recipe.recipe_bins import Bins
 from rhabdos.lazy import lazy
+from rhabdos.quoting import brief
 from rhabdos.scene.marks import Meaning
 
 if TYPE_CHECKING:
@@ -44,6 +46,9 @@ class FigureActions:
         canvas.text_placed.connect(lambda *where: self.words.place(*where))
         canvas.range_hand.changed.connect(lambda: self.ranges.follow())
         canvas.level_moved.connect(partial(move_level, session))
+        canvas.level_asked.connect(self._offer_level)
+        canvas.read.connect(lambda _stop: place.foot.mark_group(canvas.read_group))
+        place.foot.group_pointed.connect(self._point_at_group)
         stage.rod.moved.connect(self._preview_bins)
         stage.rod.part_asked.connect(self._ask_bins)
         stage.rod.held.connect(self._let_go)
@@ -75,6 +80,39 @@ class FigureActions:
             self._place.side.panel(phrase).choose_part(meaning.part, level)
         if meaning.part not in ("text", "range"):
             bring_forward(self._session, meaning, more)
+
+    def _point_at_group(self, group: int) -> None:
+        """Bring a group forward while the mouse is on its row."""
+        readings, recipe = self._session.readings, self._session.recipe
+        if readings is None or recipe is None or group >= len(readings.groups):
+            return
+        if group < 0 or len(readings.groups) < 2:
+            self._session.end_preview()
+            return
+        levels = tuple(level for _, level in readings.groups[group].levels if level is not None)
+        if levels and not recipe.groups.forward:
+            self._session.preview(recipe.grouped(forward=levels))
+
+    def _offer_level(self, level: str, place: QPoint) -> None:
+        """What can be done with a level that was clicked in the legend by the right button."""
+        from rhabdos.app.controls.choices import Choices
+        from rhabdos.figure.edits.level_edits import brought_forward, left_out, level_lists
+
+        readings = self._session.readings
+        if readings is None:
+            return
+        recipe, menu = readings.recipe, Choices(self._place)
+        menu.offer("Bring it forward", lambda: self._session.ask(*brought_forward(recipe, level)))
+        settings = compared_with(readings)
+        groups = [group for group in readings.groups if group.label == level and group.n]
+        if groups and readings.divided is not None and settings.reference != level:
+            other = recipe.changed(compare=settings.changed(reference=level))
+            words = f"Compare with {brief(level)}"
+            menu.offer("Compare the others with it", lambda: self._session.ask(words, other))
+        found = next((e for a in level_lists(readings) for e in a.levels if e.label == level), None)
+        if found is not None:
+            menu.offer("Leave it out", lambda: self._session.ask(*left_out(recipe, found)))
+        menu.open_at(place)
 
     def _type_over(self, meaning: Meaning) -> None:
         """Let words of the figure be typed where they stand, and show how they are set."""

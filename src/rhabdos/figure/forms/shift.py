@@ -12,7 +12,13 @@ from rhabdos.data.columns import NumberColumn
 from rhabdos.data.sample_sets import SampleSet
 from rhabdos.figure.forms.form import FigureForm
 from rhabdos.figure.readings.readings import Group, Readings
-from rhabdos.figure.readings.reference import compared_with, decile_differences, quantile_definition
+from rhabdos.figure.readings.reference import (
+    compared_with,
+    confidence_of_each,
+    decile_differences,
+    quantile_definition,
+    sure_told,
+)
 from rhabdos.figure.words.notice import LACKS, Notice
 from rhabdos.figure.words.tooltip import Card, Line
 from rhabdos.memo import last_answers
@@ -61,7 +67,8 @@ def arrows(readings: Readings) -> dict[int, Arrows]:
 
 def _depends_on(_samples: SampleSet, readings: Readings) -> tuple[object, ...]:
     recipe = readings.recipe
-    return recipe.show, recipe.panels, recipe.groups, recipe.compare, recipe.box.quartiles
+    groups = recipe.groups.changed(forward=())
+    return recipe.show, recipe.panels, groups, recipe.compare, recipe.box.quartiles
 
 
 @last_answers(_depends_on, most=2)
@@ -71,7 +78,7 @@ def _arrows(_samples: SampleSet, readings: Readings) -> dict[int, Arrows]:
         return {}
     shares, definition = np.array(DECILES), quantile_definition(readings)
     starts = quantiles(reference.sample, shares, definition)
-    sure = compared_with(readings).confidence
+    sure = confidence_of_each(readings, compared_with(readings))
     drawn = {}
     for group in readings.groups:
         if group.index == reference.index or not group.n or group.variable != reference.variable:
@@ -108,7 +115,7 @@ def card(readings: Readings, groups: Sequence[int], _pointed: int | None, value:
     notes: tuple[str, ...] = (of_group.lack,) if of_group.lack else ()
     if math.isfinite(low) and math.isfinite(high):
         ends = [difference_told(readings, group, each - start) for each in (low, high)]
-        sure = f"{100 * compared_with(readings).confidence:g} % interval"
+        sure = sure_told(readings).replace(" %", " % interval", 1)
         lines.append(Line(sure, (f"{ends[0]} to {ends[1]}",)))
         notes = ()
     title = f"{TENTHS[tenth]} tenth of {group.label}, from {told}"

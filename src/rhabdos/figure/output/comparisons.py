@@ -7,7 +7,12 @@ from msgspec import Struct
 
 from rhabdos.figure.forms.curve import density_curves
 from rhabdos.figure.readings.readings import Group, Readings
-from rhabdos.figure.readings.reference import decile_differences, quantile_definition, reference_of
+from rhabdos.figure.readings.reference import (
+    confidence_of_each,
+    decile_differences,
+    quantile_definition,
+    reference_of,
+)
 from rhabdos.figure.recipe.recipe import Compare
 from rhabdos.stats import comparing
 from rhabdos.stats.comparing import ASSUMES, DECILES, Estimate
@@ -66,7 +71,7 @@ def comparisons(readings: Readings) -> tuple[Comparison, ...]:
 def _compare(
     readings: Readings, settings: Compare, group: Group, reference_group: Group
 ) -> Comparison:
-    sure, seed = settings.confidence, settings.seed
+    sure, seed = confidence_of_each(readings, settings), settings.seed
     sample, reference = group.sample, reference_group.sample
     definition = quantile_definition(readings)
     deciles = decile_differences(readings, group, reference_group, sure)
@@ -95,7 +100,9 @@ def _overlap(readings: Readings, group: Group, reference: Group) -> float:
     return comparing.overlap(first, second) if first and second else math.nan
 
 
-def comparison_data(comparison: Comparison, confidence: float) -> dict[str, Any]:
+def comparison_data(
+    comparison: Comparison, confidence: float, together: bool = False
+) -> dict[str, Any]:
     """A comparison as plain data, each number with what it supposes."""
 
     def interval(name: str, estimate: Estimate, value: str) -> dict[str, Any]:
@@ -112,6 +119,7 @@ def comparison_data(comparison: Comparison, confidence: float) -> dict[str, Any]
         "sample": comparison.sample,
         "reference": comparison.reference,
         "confidence": confidence,
+        "together": together,
         "mean": interval("mean", comparison.mean, "difference"),
         "median": interval("median", comparison.median, "difference"),
         "shift": interval("shift", comparison.shift, "difference"),

@@ -59,7 +59,8 @@ def _named(readings: Readings) -> tuple[object, ...]:
     """What names groups, puts them in order and sums them up, beside their samples."""
     recipe = readings.recipe
     return (
-        recipe.show, recipe.panels, recipe.groups, recipe.words.names, recipe.box.quartiles,
+        recipe.show, recipe.panels, recipe.groups.changed(forward=()), recipe.words.names,
+        recipe.box.quartiles,
     )  # fmt: skip
 
 

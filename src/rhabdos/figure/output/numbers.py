@@ -187,7 +187,8 @@ def _comparisons(readings: Readings) -> dict[str, Any]:
         return {}
     return {
         "comparisons": [
-            comparison_data(comparison, settings.confidence) for comparison in comparisons(readings)
+            comparison_data(comparison, settings.confidence, settings.together)
+            for comparison in comparisons(readings)
         ]
     }
 

@@ -48,7 +48,8 @@ def _depends_on(_samples: SampleSet, readings: Readings) -> tuple[object, ...]:
     recipe = readings.recipe
     shown = recipe.show.changed(forms=("bars",), heights="count", arrange=None, upright=None)
     scale = recipe.axes.value.scale
-    return shown, recipe.panels, recipe.groups, recipe.compare, recipe.box.quartiles, scale
+    groups = recipe.groups.changed(forward=())
+    return shown, recipe.panels, groups, recipe.compare, recipe.box.quartiles, scale
 
 
 @last_answers(_depends_on, most=2)

@@ -14,6 +14,7 @@ from rhabdos.data.columns import DateColumn, NumberColumn
 from rhabdos.errors import Refusal
 from rhabdos.figure.output.comparisons import comparisons
 from rhabdos.figure.readings.readings import Readings
+from rhabdos.figure.readings.reference import sure_told
 from rhabdos.figure.recipe.recipe import Compare
 from rhabdos.quoting import file_named, printable
 from rhabdos.stats.summary import Summary
@@ -203,8 +204,9 @@ def comparison_table(readings: Readings) -> NumberTable:
         exceeds = compared.exceeds
         ends = ("none", "none") if exceeds.lack else (exceeds.low, exceeds.high)
         rows.append((*row, compared.overlap, exceeds.value, *ends))
-    sure = f"{100 * settings.confidence:g} %"
-    return NumberTable(f"Comparisons, intervals of {sure}", tuple(columns), tuple(rows))
+    return NumberTable(
+        f"Comparisons, intervals of {sure_told(readings)}", tuple(columns), tuple(rows)
+    )
 
 
 def tables_of(readings: Readings) -> dict[str, Callable[[], NumberTable]]:

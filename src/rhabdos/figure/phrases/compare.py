@@ -118,6 +118,19 @@ COMPARE = Phrase(
             tip="How often intervals made so hold what they are of, such as 95 %",
         ),
         Setting(
+            "compare.together",
+            "Intervals",
+            "choice",
+            "Intervals hold {}",
+            choices=lambda _readings: (("each by itself", False), ("all together", True)),
+            value=lambda readings: compared_with(readings).together,
+            chosen=lambda wanted, readings: compared_with(readings).changed(together=wanted),
+            change=_compared,
+            matters=lambda readings: sum(group.n > 0 for group in readings.groups) > 2,
+            tip="Each is made so much surer that all of them hold as often as is said: "
+            "1 − (1 − confidence) / groups (Bonferroni; Dunn 1961)",
+        ),
+        Setting(
             "show.forms",
             "Arrows at the deciles",
             "toggle",

@@ -18,6 +18,21 @@ def compared_with(readings: Readings) -> Compare:
     return Compare(reference=reference_label(readings) or "")
 
 
+def confidence_of_each(readings: Readings, settings: Compare) -> float:
+    """How sure the interval of one group is: as sure as is asked for, or so much surer that those
+    of all groups hold together as often (Dunn 1961)."""
+    others = sum(group.n > 0 for group in readings.groups) - 1
+    if not settings.together or others < 2:
+        return settings.confidence
+    return 1 - (1 - settings.confidence) / others
+
+
+def sure_told(readings: Readings) -> str:
+    """How sure intervals are, in words: 95 %, or 95 % together."""
+    settings = compared_with(readings)
+    return f"{100 * settings.confidence:g} %{' together' if settings.together else ''}"
+
+
 def reference_label(readings: Readings) -> str | None:
     """The name of the group that others are compared with: the one that is asked for, or the first
     that has values."""

@@ -279,6 +279,7 @@ class Compare(Part, frozen=True):
     confidence: Annotated[
         float, Meta(gt=0, lt=1, description="a share between 0 and 1, such as 0.95")
     ] = 0.95
+    together: Truth = False
     seed: Annotated[int, Meta(ge=0, description="a whole number, 0 or more")] = 1
 
 

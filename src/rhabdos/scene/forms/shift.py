@@ -9,7 +9,7 @@ import numpy as np
 from rhabdos.arrays import FloatArray
 from rhabdos.figure.forms.shift import Arrows, arrows, shown_reference
 from rhabdos.figure.readings.readings import Readings
-from rhabdos.figure.readings.reference import compared_with
+from rhabdos.figure.readings.reference import sure_told
 from rhabdos.scene.coordinates import Band, Frame
 from rhabdos.scene.forms.form import Drawing, Layers, SceneForm
 from rhabdos.scene.forms.points import padded_reach
@@ -191,9 +191,9 @@ def _note(readings: Readings, _marks: Sequence[Mark]) -> str:
     reference = shown_reference(readings)
     if reference is None or not arrows(readings):
         return ""
-    sure = f"{100 * compared_with(readings).confidence:g} %"
+    sure = sure_told(readings).replace(" %", " % intervals", 1)
     told = f"Arrows go from each tenth of {reference.label} to the group’s"
-    return f"{told}; shades are {sure} intervals"
+    return f"{told}; shades are {sure}"
 
 
 DRAWN = {"shift": SceneForm(_reach, _layers, words=_words, note=_note)}
