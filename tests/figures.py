@@ -172,6 +172,9 @@ def _asked(chance: random.Random, shape: str, values: np.ndarray) -> str:
     aside = random.Random(len("".join(lines)))  # of its own, so that all else stays
     lines += ranges(aside, values) if shape not in DATES else []
     lines += strokes(aside)
+    if aside.random() < 0.3:
+        lines += ["[sway]", f'of = "{aside.choice(("sample", "sample", "start"))}"']
+        lines += aside.choice(([], ["confidence = 0.5"], ["confidence = 0.999"]))
     return "\n".join([*lines, "[page]", f'size = "{size}cm"'])
 
 

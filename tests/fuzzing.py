@@ -120,7 +120,8 @@ RECIPE_KEYS = {
     "points": ("spread", "seed", "points colour"),
     "lines": ("mean", "median"),
     "check": ("ladder", "slide", "pairs", "range"),
-    "compare": ("reference", "confidence", "seed"),
+    "compare": ("reference", "confidence", "together", "seed"),
+    "sway": ("sway of", "confidence"),
     "words": ("title", "subtitle", "note", "value_axis", "height_axis"),
     "page": ("size",),
 }
@@ -288,6 +289,8 @@ def _recipe(rng: random.Random, names: list[str], odd: bool) -> bytes:
         "numbers_as": lambda: _text(rng.choice(("table", "words"))),
         "mark_size": lambda: rng.choice(("2", "20", *numbers)),
         "name_size": lambda: rng.choice(("3", "72", *numbers)),
+        "sway of": lambda: _text(rng.choice(("sample", "start"))),
+        "together": lambda: rng.choice(("true", "false")),
         "points colour": lambda: _text(rng.choice(("#AA0000", "#FFFFFF", "red"))),
         "legend n": lambda: rng.choice(("true", "false")),
         "cumulative": lambda: rng.choice(("true", "false")),

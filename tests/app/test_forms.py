@@ -367,3 +367,17 @@ def test_the_line_of_a_form_is_set_in_its_panel_and_by_clicking_it(hands):
     assert "10" in panel.fault.text()
     hands.window.session.ask("Without", hands.recipe.showing(forms=("bars", "curve")))
     assert panel.widgets["Normal curve, width"].isHidden()
+
+
+def test_shades_of_another_sample_are_chosen_typed_and_told(hands):
+    hands.choose("sway", "Shaded", "another sample")
+    canvas = hands.window.figure.stage.canvas
+    shades = [m for m in canvas.scene.marks if m.meaning and m.meaning.part == "sway"]
+    assert len(shades) == 3
+    assert "shades show where 95 % of other samples would lie" in hands.sentence()
+    hands.type_into(hands.panel("sway").widgets["Share"], "80")
+    assert hands.recipe.sway.confidence == 0.8
+    hands.drag_rod(60.0, 63.0)
+    assert [m.meaning.group for m in canvas.scene.marks if m.meaning and m.meaning.part == "sway"]
+    hands.choose("sway", "Shaded", "nothing")
+    assert "shades" not in hands.sentence()

@@ -399,6 +399,6 @@ def besides(readings):
 
 def test_what_a_figure_could_have_besides_depends_on_its_forms():
     readings = read(asking(), set_of([1.0, 2, 3]))
-    bare = {"words", "look", "page", "value_axis", "lines"}
+    bare = {"words", "look", "page", "value_axis", "lines", "sway"}
     assert besides(readings) == bare | {"height_axis", "bars"}
     assert besides(read(asking().showing(forms=("box",)), set_of([1.0, 2, 3]))) == bare

@@ -45,6 +45,7 @@ def small(
         bars=recipe.bars.changed(labels=None),
         box=recipe.box.changed(names=None, mean=False),
         lines=recipe.lines.changed(mean=False, median=False),
+        sway=recipe.sway.changed(of=None),
     )
     style = style_of(recipe) if style is None else style
     alone = Readings(bare, readings.gathered)

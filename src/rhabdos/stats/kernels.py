@@ -2,6 +2,7 @@
 
 import math
 from collections.abc import Callable, Mapping
+from functools import lru_cache
 from typing import Literal
 
 import numpy as np
@@ -46,6 +47,14 @@ KERNELS: Mapping[KernelName, Kernel] = {
     "rectangular": _within(math.sqrt(3), lambda t: np.full_like(t, 0.5)),
     "cosine": _within(_COSINE, lambda t: math.pi / 4 * np.cos(math.pi * t / 2)),
 }
+
+
+@lru_cache(maxsize=8)
+def roughness(name: KernelName) -> float:
+    """The integral of a kernel's square, for standard deviation 1: of a Gaussian 1/(2 √π)."""
+    kernel = KERNELS[name]
+    u = np.asarray((np.arange(20_000) + 0.5) * (kernel.reach / 20_000), dtype=np.float64)
+    return float(2 * np.square(kernel.height(u)).sum() * kernel.reach / 20_000)
 
 
 _Terms = tuple[Callable[[FloatArray], FloatArray], Callable[[FloatArray], FloatArray]]

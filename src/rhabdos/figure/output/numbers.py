@@ -11,6 +11,8 @@ from rhabdos.data.samples import AnySample
 from rhabdos.figure.forms import figure_form
 from rhabdos.figure.forms.bars import bars
 from rhabdos.figure.forms.curve import modes
+from rhabdos.figure.forms.lines import curves_of
+from rhabdos.figure.forms.sway import bar_bands, curve_band, swaying
 from rhabdos.figure.notices.of_figure import notices
 from rhabdos.figure.output.comparisons import comparison_data, comparisons
 from rhabdos.figure.readings.axis_limits import range_ends
@@ -53,6 +55,7 @@ def numbers_data(readings: Readings) -> dict[str, Any]:
             **_forms(readings),
             **_checks(readings),
             **_ranges(readings),
+            **_sway(readings),
             **_comparisons(readings),
             "notices": told,
         }
@@ -144,6 +147,31 @@ def _pairs(readings: Readings) -> Iterator[dict[str, Any]]:
                 "x": quantiles.x.tolist(),
                 "y": quantiles.y.tolist(),
             }
+
+
+def _sway(readings: Readings) -> dict[str, Any]:
+    """Between which heights each group would mostly lie, where the recipe asks for it."""
+    rows: list[dict[str, Any]] = []
+    for form in readings.plan.heights:
+        if not swaying(readings, form):
+            continue
+        if form in ("bars", "outline"):
+            found = list(enumerate(bar_bands(readings)))
+        else:
+            curves = [curve for curve in curves_of(readings, form) if not curve.lack]
+            found = [(curve.group, curve_band(readings, curve)) for curve in curves]
+        rows += [
+            {
+                "sample": readings.groups[group].label,
+                "form": form,
+                "x": band.x.tolist(),
+                "low": band.low.tolist(),
+                "high": band.high.tolist(),
+            }
+            for group, band in found
+            if band is not None
+        ]
+    return {"sway": rows} if rows else {}
 
 
 def _ranges(readings: Readings) -> dict[str, Any]:

@@ -19,6 +19,7 @@ from rhabdos.figure.phrases.panels import PANELS
 from rhabdos.figure.phrases.phrase import Key, Phrase
 from rhabdos.figure.phrases.points import POINTS
 from rhabdos.figure.phrases.shown import FORMS_PHRASE, ROWS, VARIABLE, WAY
+from rhabdos.figure.phrases.sway import SWAY
 from rhabdos.figure.phrases.words import LINES, WORDS
 
 PHRASES: Mapping[Key, Phrase] = {
@@ -37,6 +38,7 @@ PHRASES: Mapping[Key, Phrase] = {
         CURVE,
         BOX,
         POINTS,
+        SWAY,
         COMPARE,
         LINES,
         VALUE_AXIS,

@@ -272,6 +272,16 @@ class Check(Part, frozen=True):
             raise ValueError("range: two finite numbers must rise")
 
 
+class Sway(Part, frozen=True):
+    """What shades show: how the figure would come out in another sample, or in bins that begin
+    elsewhere."""
+
+    of: Annotated[Literal["sample", "start"], Meta(description="sample or start")] | None = None
+    confidence: Annotated[
+        float, Meta(gt=0, lt=1, description="a share between 0 and 1, such as 0.95")
+    ] = 0.95
+
+
 class Compare(Part, frozen=True):
     """Which group the others are compared with, and how sure intervals are."""
 
@@ -310,6 +320,7 @@ class Recipe(Part, frozen=True):
     points: Points = Points()
     lines: Lines = Lines()
     check: Check = Check()
+    sway: Sway = Sway()
     compare: Compare | None = None
     legend: Legend = Legend()
     axes: Axes = Axes()

@@ -8,9 +8,11 @@ from msgspec import Struct
 
 from rhabdos.arrays import FloatArray
 from rhabdos.figure.forms.bars import bars, grounds, labels_of
+from rhabdos.figure.forms.sway import bar_bands, swaying
 from rhabdos.figure.readings.readings import Readings
+from rhabdos.figure.recipe.recipe import Form
 from rhabdos.scene.coordinates import Band
-from rhabdos.scene.forms.form import Drawing, Layers, SceneForm
+from rhabdos.scene.forms.form import SWAY_SHADE, Drawing, Layers, SceneForm
 from rhabdos.scene.marks import Anchor, Area, Mark, Meaning, Path, Segments, Text
 from rhabdos.scene.style.lettering import Measure
 from rhabdos.scene.style.look import mix
@@ -55,7 +57,11 @@ def _tallest(readings: Readings, groups: Sequence[int]) -> float:
     if readings.plan.arrange == "stacked":
         tops = (grounds(readings)[group] + each[group].heights for group in groups)
         return max((float(top.max(initial=0.0)) for top in tops), default=0.0)
-    return max((float(each[group].heights.max(initial=0.0)) for group in groups), default=0.0)
+    highest = [float(each[group].heights.max(initial=0.0)) for group in groups]
+    if swaying(readings, "bars") or swaying(readings, "outline"):
+        bands = [found for group in groups if (found := bar_bands(readings)[group]) is not None]
+        highest += [found.highest for found in bands]
+    return max(highest, default=0.0)
 
 
 class _Slot(Struct, frozen=True):
@@ -96,7 +102,44 @@ def _layers(drawing: Drawing, band: Band, groups: Sequence[int], *, filled: bool
             )
             fills += below if filled else []
             lines += above if filled else above[-1:]
+            fills += _sway(drawing, band, group, slots[group], filled)
     return fills, lines
+
+
+def _sway(drawing: Drawing, band: Band, group: int, slot: _Slot | None, filled: bool) -> list[Mark]:
+    """Where the tops of a group's bars would mostly lie, as a shade; once, where both bars and
+    their outline are drawn."""
+    readings = drawing.readings
+    form: Form = "bars" if filled else "outline"
+    if not swaying(readings, form) or (not filled and "bars" in readings.recipe.show.forms):
+        return []
+    found = bar_bands(readings)[group]
+    if found is None:
+        return []
+    frame = drawing.frame
+    within = (found.x[1:] > frame.low) & (found.x[:-1] < frame.high) & (found.high > 0)
+    standing = np.flatnonzero(within)
+    if not len(standing):
+        return []
+    first, last = int(standing[0]), int(standing[-1]) + 1
+    edges = frame.alongs(found.x[first : last + 1].copy())
+    low, high = band.ats(found.low[first:last]), band.ats(found.high[first:last])
+    if slot is None or readings.recipe.sway.of == "start":
+        outline = _between_steps(edges, high, low)
+    else:
+        outline = _slotted(edges, high, low, slot)
+    points = frame.points(outline[:, 0], outline[:, 1])
+    return [Area(points, drawing.colours[group], SWAY_SHADE, Meaning("sway", group))]
+
+
+def _between_steps(edges: FloatArray, tops: FloatArray, base: FloatArray) -> FloatArray:
+    """Along the tops of touching steps, and back along their feet."""
+    outline = np.empty((4 * len(tops), 2))
+    there, back = outline[: 2 * len(tops)], outline[2 * len(tops) :][::-1]
+    for line, across in ((there, tops), (back, base)):
+        line[0::2, 0], line[1::2, 0] = edges[:-1], edges[1:]
+        line[0::2, 1] = line[1::2, 1] = across
+    return outline
 
 
 def _words(drawing: Drawing, band: Band, groups: Sequence[int], *, filled: bool) -> list[Text]:

@@ -7,9 +7,10 @@ import numpy as np
 
 from rhabdos.arrays import FloatArray
 from rhabdos.figure.forms.box import box_widths, boxes, letter_values, named_beyond
+from rhabdos.figure.forms.sway import box_ends, swaying
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.scene.coordinates import Band
-from rhabdos.scene.forms.form import Drawing, Layers, SceneForm
+from rhabdos.scene.forms.form import SWAY_SHADE, Drawing, Layers, SceneForm
 from rhabdos.scene.forms.pixel_thinning import spots
 from rhabdos.scene.forms.points import padded_reach
 from rhabdos.scene.marks import Area, Dots, Mark, Meaning, Path, Segments, Shape, Text
@@ -52,10 +53,27 @@ def _layers(drawing: Drawing, band: Band, groups: Sequence[int]) -> Layers:
         else:
             below, above = _box(drawing, band, group, drawn, half)
         fills += below
+        fills += _sway(drawing, band, group, half)
         lines += above
         lines += _beyond(drawing, band, group, drawn, outside)
         lines += _mean(drawing, band, group, drawn)
     return fills, lines
+
+
+def _sway(drawing: Drawing, band: Band, group: int, half: float) -> list[Mark]:
+    """Where the quartiles and the median would mostly lie, as shades across the box."""
+    if not swaying(drawing.readings, "box"):
+        return []
+    frame, middle, marks = drawing.frame, band.middle, list[Mark]()
+    for ends in box_ends(drawing.readings, group):
+        if ends is None or ends[1] < frame.low or ends[0] > frame.high:
+            continue
+        low, high = frame.alongs(np.array(ends)).tolist()
+        near, far = middle - half, middle + half
+        corners = [(low, near), (high, near), (high, far), (low, far)]
+        points = np.array([frame.point(*corner) for corner in corners])
+        marks.append(Area(points, drawing.inks[group], SWAY_SHADE / 2, Meaning("sway", group)))
+    return marks
 
 
 def _box(

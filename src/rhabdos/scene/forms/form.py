@@ -12,6 +12,8 @@ from rhabdos.scene.style.lettering import Measure
 from rhabdos.scene.style.style import Style
 from rhabdos.scene.words.label_places import Rect
 
+SWAY_SHADE = 0.3
+"""Opacity of shades that show where another sample would lie."""
 Layers = tuple[list[Mark], list[Mark]]
 """Fills and lines: the lines of all groups lie above all fills, so that no fill dulls a line."""
 

@@ -7,11 +7,12 @@ from msgspec import Struct, structs
 
 from rhabdos.arrays import FloatArray
 from rhabdos.figure.forms.lines import CurveReading, curves_of
+from rhabdos.figure.forms.sway import curve_band, swaying
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.recipe.recipe import Form
 from rhabdos.memo import memoised
 from rhabdos.scene.coordinates import Band, Frame
-from rhabdos.scene.forms.form import Drawing, Layers, SceneForm
+from rhabdos.scene.forms.form import SWAY_SHADE, Drawing, Layers, SceneForm
 from rhabdos.scene.marks import Area, Mark, Meaning, Part, Path
 from rhabdos.scene.style.look import LINE_STROKES, usual_dash
 from rhabdos.scene.style.palette import edge_of
@@ -91,7 +92,11 @@ def line_form(form: Form, part: Part) -> SceneForm:
     def tallest(readings: Readings, groups: Sequence[int]) -> float:
         """The greatest height of some groups."""
         drawn = standing(readings, form, tuple(groups))
-        return max((float(risen.curve.y.max(initial=0.0)) for risen in drawn), default=0.0)
+        highest = [float(risen.curve.y.max(initial=0.0)) for risen in drawn]
+        if swaying(readings, form):
+            bands = (curve_band(readings, risen.curve) for risen in drawn)
+            highest += [found.highest for found in bands if found is not None]
+        return max(highest, default=0.0)
 
     def layers(drawing: Drawing, band: Band, groups: Sequence[int]) -> Layers:
         """A line a group, and the area under it where it is filled."""
@@ -107,6 +112,7 @@ def line_form(form: Form, part: Part) -> SceneForm:
             tone = drawing.tones[group]
             along, across = line_of(curve, frame, band)
             points = frame.points(along, across)
+            fills += _sway(drawing, band, curve, form)
             fill = drawing.readings.recipe.curve.fill if form == "curve" else False
             if fill and len(points):
                 under = _ground_line(curve, ground, along, frame, band)
@@ -128,6 +134,23 @@ def line_form(form: Form, part: Part) -> SceneForm:
         return fills, lines
 
     return SceneForm(reach, layers, tallest)
+
+
+def _sway(drawing: Drawing, band: Band, curve: CurveReading, form: Form) -> list[Mark]:
+    """Where a curve would mostly lie, as a shade."""
+    if not swaying(drawing.readings, form):
+        return []
+    found = curve_band(drawing.readings, curve)
+    if found is None:
+        return []
+    sides = [
+        line_of(structs.replace(curve, x=found.x, y=y), drawing.frame, band)
+        for y in (found.high, found.low)
+    ]
+    points = [drawing.frame.points(along, across) for along, across in sides]
+    shape = np.concatenate([points[0], points[1][::-1]])
+    colour, meaning = drawing.colours[curve.group], Meaning("sway", curve.group)
+    return [Area(shape, colour, SWAY_SHADE, meaning, smooth=True)] if len(shape) else []
 
 
 def _ground_line(

@@ -238,6 +238,7 @@ def note(page: Page, drawn: Sequence[Mark]) -> list[Mark]:
     show, and what forms say, such as how many of the values they could draw."""
     said = [(page.kept_rows, "rows")] if page.kept_rows else []
     said += [(page.beyond, "value-axis")] if page.beyond else []
+    said += [(page.sway, "note")] if page.sway else []
     for form in page.noted:
         written = scene_form(form).note
         said.append((written(page.readings, drawn) if written else "", FORMS[form].part))

@@ -6,6 +6,7 @@ from functools import cached_property
 import numpy as np
 from msgspec import Struct
 
+from rhabdos.figure.forms.sway import sway_told
 from rhabdos.figure.planning.titles import height_axis_title
 from rhabdos.figure.readings.axis_limits import beyond_limits
 from rhabdos.figure.readings.readings import Readings
@@ -335,6 +336,11 @@ class Page(Struct, frozen=True, eq=False, dict=True):
         return f"{marked(f'{table.rows:,}')} of {marked(f'{table.of_rows:,}')} rows"
 
     @cached_property
+    def sway(self) -> str:
+        """What shades mean, where there are some."""
+        return sway_told(self.readings) if self.readings.recipe.sway.of else ""
+
+    @cached_property
     def beyond(self) -> str:
         """How many values the value axis does not show, in words for the figure itself."""
         readings = self.readings
@@ -356,7 +362,7 @@ class Page(Struct, frozen=True, eq=False, dict=True):
     def notes_height(self) -> float:
         """The room of notes under the figure, in points."""
         own = self.own_note
-        rows = len(self.noted) + bool(self.kept_rows) + bool(self.beyond)
+        rows = len(self.noted) + bool(self.kept_rows) + bool(self.beyond) + bool(self.sway)
         around = 2 * padding(self.style.lettering.note, self.style) if own.lines else 0.0
         return rows * NOTE_ROW + len(own.lines) * own.face.row + around
 

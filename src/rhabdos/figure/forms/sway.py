@@ -1,0 +1,156 @@
+"""Sway: between which heights a figure of another sample, or of bins that begin elsewhere, would
+mostly lie."""
+
+import math
+from statistics import NormalDist
+
+import numpy as np
+from msgspec import Struct
+
+from rhabdos.arrays import FloatArray
+from rhabdos.figure.forms.bars import bars, lying_below
+from rhabdos.figure.forms.curve import density_curves
+from rhabdos.figure.forms.lines import CurveReading
+from rhabdos.figure.readings.ladder import slides
+from rhabdos.figure.readings.readings import Readings
+from rhabdos.figure.recipe.recipe import Form, Recipe
+from rhabdos.memo import memoised
+from rhabdos.stats.binomial import binomial_ends
+from rhabdos.stats.comparing import least_for_interval, quantile_interval
+from rhabdos.stats.heights import cumulated, heights
+from rhabdos.stats.kernels import roughness
+
+SWAYING: tuple[Form, ...] = ("bars", "outline", "polygon", "curve", "ecdf", "box")
+"""Forms that can tell how they would come out in another sample."""
+_BARS: tuple[Form, ...] = ("bars", "outline", "polygon")
+_FEW = 200  # values, up to which an ECDF's ends are those of the binomial itself
+
+
+class Band(Struct, frozen=True, eq=False):
+    """Heights between which something would mostly lie.
+
+    Attributes
+    ----------
+    x : array, shape (k + 1,) or (k,)
+        Edges of k steps, or k places of a line.
+    low, high : array, shape (k,)
+    """
+
+    x: FloatArray
+    low: FloatArray
+    high: FloatArray
+
+    @property
+    def highest(self) -> float:
+        """The greatest of its heights."""
+        return float(self.high.max(initial=0.0, where=np.isfinite(self.high)))
+
+
+def sway_of(recipe: Recipe) -> str | None:
+    """What is to be shown, if anything that the figure can: of stacks the sums would sway, not the
+    parts."""
+    return None if recipe.show.arrange == "stacked" else recipe.sway.of
+
+
+def swaying(readings: Readings, form: Form) -> bool:
+    """Whether a form shows its sway."""
+    of = sway_of(readings.recipe)
+    return readings.plan.arrange != "stacked" and (
+        (of == "sample" and form in SWAYING) or (of == "start" and form in ("bars", "outline"))
+    )
+
+
+@memoised
+def bar_bands(readings: Readings) -> tuple[Band | None, ...]:
+    """For each group, between which heights its bars would lie; None where there is nothing to
+    tell."""
+    if readings.recipe.sway.of == "start":
+        found = {slid.group: slid for slid in slides(readings)}
+        return tuple(
+            Band(found[g.index].x, found[g.index].low, found[g.index].high)
+            if g.index in found and g.n
+            else None
+            for g in readings.groups
+        )
+    return tuple(_bar_band(readings, group.index) if group.n else None for group in readings.groups)
+
+
+def _bar_band(readings: Readings, index: int) -> Band:
+    of_group, group = bars(readings)[index], readings.groups[index]
+    counts = of_group.counts
+    if readings.cumulative:
+        counts = cumulated(counts, lying_below(group.sample, of_group.edges))
+    widths = readings.scale_of(index).widths(of_group.edges)
+    low, high = (
+        heights(ends, widths, readings.scale, readings.total(index))
+        for ends in binomial_ends(counts, group.n, readings.recipe.sway.confidence)
+    )
+    return Band(of_group.edges.values, low, high)
+
+
+def curve_band(readings: Readings, curve: CurveReading) -> Band | None:
+    """Between which heights a curve would lie, at its own points; None where nothing is told."""
+    group = readings.groups[curve.group]
+    if not group.n or not len(curve.x) or curve.kind == "normal":
+        return None
+    if curve.kind == "polygon":
+        return _polygon_band(readings, curve)
+    top = float(curve.y.max())
+    if top <= 0:
+        return None
+    confidence = readings.recipe.sway.confidence
+    z = NormalDist().inv_cdf((1 + confidence) / 2)
+    if curve.rises:
+        share = np.minimum(curve.y / top, 1.0)
+        if group.n <= _FEW:
+            ends = binomial_ends(np.rint(share * group.n).astype(np.int64), group.n, confidence)
+            return Band(curve.x, ends[0] / group.n * top, ends[1] / group.n * top)
+        away = z * np.sqrt(share * (1 - share) / group.n) * top
+        return Band(curve.x, np.maximum(curve.y - away, 0.0), np.minimum(curve.y + away, top))
+    reading = density_curves(readings)[curve.group]
+    drawn = reading.curve
+    if drawn is None or len(drawn.x) != len(curve.x):
+        return None
+    # A density is a mean of kernels: its variance is that of one kernel, by the number of values.
+    mass = np.maximum(drawn.y, 1e-300) * drawn.bandwidth
+    spread = np.maximum(roughness(readings.recipe.curve.kernel) / mass - 1, 0.0)
+    away = z * np.sqrt(spread / (group.n * reading.share))
+    away = np.where(drawn.y > 0, away, 0.0)
+    return Band(curve.x, np.maximum(curve.y * (1 - away), 0.0), curve.y * (1 + away))
+
+
+def _polygon_band(readings: Readings, curve: CurveReading) -> Band | None:
+    """As that of the bars, at the middles or the ends of the bins."""
+    of_bars = bar_bands(readings)[curve.group]
+    lead = 1  # the point before the first bin
+    if of_bars is None or len(curve.x) - lead not in (len(of_bars.low), len(of_bars.low) + 1):
+        return None
+    low, high = curve.y.copy(), curve.y.copy()
+    inner = slice(lead, lead + len(of_bars.low))
+    low[inner], high[inner] = of_bars.low, of_bars.high
+    return Band(curve.x, low, high)
+
+
+def box_ends(readings: Readings, index: int) -> tuple[tuple[float, float] | None, ...]:
+    """The intervals of the lower quartile, the median and the upper quartile of a group; None of
+    those for which it has too few values."""
+    group, sure = readings.groups[index], readings.recipe.sway.confidence
+    return tuple(
+        quantile_interval(group.sample, share, sure)
+        if group.n >= least_for_interval(share, sure)
+        else None
+        for share in (0.25, 0.5, 0.75)
+    )
+
+
+def sway_told(readings: Readings) -> str:
+    """What shades mean, where some form shows them."""
+    forms = [*readings.plan.heights, *readings.plan.strips]
+    if not any(swaying(readings, form) for form in forms):
+        return ""
+    if readings.recipe.sway.of == "start":
+        return "Shades: heights as the start of the bins slides through one width"
+    sure = readings.recipe.sway.confidence
+    if not math.isfinite(sure):
+        return ""
+    return f"Shades: where {100 * sure:g} % of other samples of this size would lie"
