@@ -470,3 +470,14 @@ def test_intervals_that_hold_together_do_so_as_often_as_is_said():
         ]
         hold += all(estimate.low <= 0 <= estimate.high for estimate in each)
     assert hold >= 0.92 * 300
+
+
+def test_of_long_samples_some_stand_for_all_and_the_shares_are_those_of_all():
+    rng = np.random.default_rng(23)
+    first, second = rng.normal(0, 1, 1_200_000), rng.normal(0.4, 1.5, 1_100_000).round(1)
+    found = ahead(sample_of(first), sample_of(second))
+    below = np.sort(second).searchsorted(np.sort(first))
+    assert found.above == pytest.approx(below.mean() / len(second), abs=1e-5)
+    known = scipy_stats.ks_2samp(first, second)
+    assert found.distance == pytest.approx(known.statistic, abs=2e-5)
+    assert found.at == pytest.approx(known.statistic_location, abs=0.1)

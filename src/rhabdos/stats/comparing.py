@@ -327,10 +327,10 @@ def _left_out(n: int, m: int, confidence: float) -> int:
     return int(shares.searchsorted(allowed, side="right")) - 1
 
 
-def thinned(sample: Ordered) -> FloatArray:
-    """All values of a sample in rising order, or 10,000 evenly spaced in rank that stand for
+def thinned(sample: Ordered, most: int = _MOST_PAIRED) -> FloatArray:
+    """All values of a sample in rising order, or so many evenly spaced in rank that stand for
     them."""
-    kept = min(sample.n, _MOST_PAIRED)
+    kept = min(sample.n, most)
     return sample.at(((np.arange(kept) + 0.5) * (sample.n / kept)).astype(np.int64))
 
 
