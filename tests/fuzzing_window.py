@@ -38,7 +38,6 @@ from PyQt6.QtWidgets import (
 )
 
 import rhabdos.log
-from rhabdos.app.panels.foot import FACES
 from rhabdos.app.session.saving import recipe_text
 from rhabdos.app.shell.window import Window
 from rhabdos.data.table import Table
@@ -290,7 +289,7 @@ def _unlike_foot(window: Window, readings: Readings) -> list[str]:
     foot = window.figure.foot
     if not foot.table.isVisible():
         return []
-    face = FACES[foot.face][2](readings)
+    face = foot.made(readings)
     said = sorted(tuple(str(cell and cell.text) for cell in row.cells) for row in face.rows)
     rows = [foot.table.model().index(row, 0) for row in range(foot.table.model().rowCount())]
     listed = sorted(

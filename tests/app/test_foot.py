@@ -2,12 +2,15 @@
 
 import numpy as np
 import pytest
+from msgspec import structs
 from PyQt6.QtCore import QEvent, QPoint, Qt
 from PyQt6.QtGui import QContextMenuEvent
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QMenu
+from scipy import stats
 
 from rhabdos.app.panels import foot as foot_module
+from rhabdos.project.memory import recall, remember
 
 LEFT = Qt.MouseButton.LeftButton
 
@@ -216,3 +219,64 @@ def test_intervals_hold_together_by_one_choice(hands):
     assert wider != alone
     hands.choose("compare", "Intervals", "each by itself")
     assert model.index(1, 1).data() == alone
+
+
+def test_further_columns_are_chosen_and_remembered(hands):
+    foot = hands.window.figure.foot
+    try:
+        for beginning in ("skewness", "geometric mean", "MAD"):
+            QTest.mouseClick(foot.further, LEFT)
+            (menu,) = [menu for menu in foot.findChildren(QMenu) if menu.isVisible()]
+            hands.pick(menu, beginning)
+        assert foot.columns == ("geometric_mean", "mad", "skewness")
+        titles = foot.table.as_cells().splitlines()[0].split("\t")
+        assert titles[-3:] == ["geometric mean", "MAD", "skewness"]
+        table = hands.window.session.table
+        values = table.column("Shell length").values[table.column("Bay").codes == 1]
+        values = values[~np.isnan(values)]
+        told = foot.table.as_cells(full=True).splitlines()[2].split("\t")[-3:]
+        known = (
+            stats.gmean(values),
+            stats.median_abs_deviation(values),
+            stats.skew(values, bias=False),
+        )
+        assert [float(each) for each in told] == pytest.approx(known, rel=1e-6)
+        assert recall().columns == foot.columns
+    finally:
+        remember(lambda memory: structs.replace(memory, columns=()))
+
+
+def test_shares_of_quantiles_are_typed_and_wrong_ones_said(hands):
+    foot = hands.window.figure.foot
+    try:
+        foot.show_face("quantiles")
+        hands.type_into(foot.typed_shares, "90, 2.5 %, 50")
+        assert foot.table.as_cells().splitlines()[0].split("\t")[2:] == ["2.5 %", "50 %", "90 %"]
+        table = hands.window.session.table
+        values = table.column("Shell length").values[table.column("Bay").codes == 0]
+        told = foot.table.as_cells(full=True).splitlines()[1].split("\t")[2:]
+        assert [float(each) for each in told] == pytest.approx(
+            np.quantile(values[~np.isnan(values)], [0.025, 0.5, 0.9])
+        )
+        hands.type_into(foot.typed_shares, "5, half")
+        assert "is no percentage" in hands.window.statusBar().currentMessage()
+        assert foot.shares == (0.025, 0.5, 0.9)
+    finally:
+        remember(lambda memory: structs.replace(memory, shares=()))
+
+
+def test_rows_are_copied_as_shown_or_with_all_digits(hands):
+    table = hands.window.figure.foot.table
+    middle = table.visualRect(table.model().index(0, 3)).center()
+    values = hands.window.session.table.column("Shell length").values
+    bay = hands.window.session.table.column("Bay")
+    mean = np.nanmean(values[bay.codes == 0])
+    for beginning, wanted in (("Copy as shown", "77.3"), ("Copy with all", f"{mean:.10g}")):
+        event = QContextMenuEvent(
+            QContextMenuEvent.Reason.Mouse, middle, table.viewport().mapToGlobal(middle)
+        )
+        QApplication.sendEvent(table.viewport(), event)
+        (menu,) = [menu for menu in table.findChildren(QMenu) if menu.isVisible()]
+        hands.pick(menu, beginning)
+        copied = QApplication.clipboard().text().splitlines()[1].split("\t")[3]
+        assert copied.startswith(wanted)

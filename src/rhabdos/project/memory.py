@@ -19,12 +19,15 @@ _LONGEST = 1 << 20  # bytes of the file
 
 class Memory(msgspec.Struct, frozen=True, omit_defaults=True):
     """Recent files, the last first; how files are read, where their user chose that; and of
-    recipes the file of data that they drew last."""
+    recipes the file of data that they drew last; which further columns and shares the foot of the
+    window lists."""
 
     recent: tuple[str, ...] = ()
     readings: dict[str, Read] = {}
     drawn: dict[str, str] = {}
     export: ExportChoice | None = None
+    columns: tuple[str, ...] = ()
+    shares: tuple[float, ...] = ()
 
     def opened(self, path: Path) -> Self:
         """One file more."""

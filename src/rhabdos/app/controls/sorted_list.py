@@ -10,9 +10,10 @@ from PyQt6.QtCore import (
     Qt,
     pyqtSignal,
 )
-from PyQt6.QtGui import QGuiApplication, QKeyEvent, QKeySequence
+from PyQt6.QtGui import QContextMenuEvent, QGuiApplication, QKeyEvent, QKeySequence
 from PyQt6.QtWidgets import QAbstractItemView, QTableView, QWidget
 
+from rhabdos.app.controls.choices import Choices
 from rhabdos.app.controls.typed_fields import plain_tip
 from rhabdos.figure.output.listed import Listed, plain
 
@@ -79,7 +80,8 @@ class _Sorted(QSortFilterProxyModel):
 
 
 class SortedList(QTableView):
-    """A view of such rows; Ctrl+C copies those that are chosen.
+    """A view of such rows; Ctrl+C copies those that are chosen, as they are shown; the right button
+    offers all digits too.
 
     Signals
     -------
@@ -130,14 +132,26 @@ class SortedList(QTableView):
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         """Ctrl+C copies."""
         if event is not None and event.matches(QKeySequence.StandardKey.Copy):
-            if (board := QGuiApplication.clipboard()) is not None:
-                board.setText(self.as_cells())
+            self._copy(False)
         else:
             super().keyPressEvent(event)
 
-    def as_cells(self) -> str:
+    def contextMenuEvent(self, event: QContextMenuEvent | None) -> None:
+        """Copy as shown, or with all digits."""
+        if event is None or not self.sorted.rowCount():
+            return
+        menu = Choices(self)
+        menu.offer("Copy as shown", lambda: self._copy(False))
+        menu.offer("Copy with all digits", lambda: self._copy(True))
+        menu.open_at(event.globalPos())
+
+    def _copy(self, full: bool) -> None:
+        if (board := QGuiApplication.clipboard()) is not None:
+            board.setText(self.as_cells(full))
+
+    def as_cells(self, full: bool = False) -> str:
         """The chosen rows, or all where none is chosen, under their headings: cells parted by tabs
-        as spreadsheets take them, with plain numbers."""
+        as spreadsheets take them, with plain numbers as they are shown, or in ``full``."""
         chosen = self.selectionModel()
         rows = sorted({index.row() for index in chosen.selectedRows()}) if chosen else []
         rows = rows or list(range(self.sorted.rowCount()))
@@ -146,5 +160,5 @@ class SortedList(QTableView):
         for row in rows:
             source = self.row_of(self.sorted.index(row, 0))
             cells = (self.listed.cell(source, column) for column in range(len(titles)))
-            lines.append("\t".join(plain(cell) for cell in cells))
+            lines.append("\t".join(plain(cell, full) for cell in cells))
         return "\n".join(lines) + "\n"

@@ -15,19 +15,29 @@ from rhabdos.app.controls.mnemonics import as_written
 from rhabdos.app.controls.rows_and_columns import in_a_column, in_a_row
 from rhabdos.app.controls.sorted_list import ListedModel, SortedList
 from rhabdos.app.controls.theme import sized, theme
-from rhabdos.app.controls.typed_fields import quiet
+from rhabdos.app.controls.typed_fields import Field, quiet
 from rhabdos.app.controls.word_buttons import word_button
 from rhabdos.app.panels.levels_list import swatch_of
 from rhabdos.app.panels.notice_strip import NoticeStrip
 from rhabdos.app.session.tasks import Task
 from rhabdos.data.reporting import Report
 from rhabdos.errors import Refusal
-from rhabdos.figure.output.faces import Face, bins_face, compare_face, quantiles_face, summary_face
+from rhabdos.figure.output.faces import (
+    FURTHER,
+    SHARES,
+    Face,
+    bins_face,
+    compare_face,
+    quantiles_face,
+    read_shares,
+    summary_face,
+)
 from rhabdos.figure.output.listed import Listed
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.readings.reference import compared_with, sure_told
 from rhabdos.figure.recipe.recipe import Compare, Recipe
 from rhabdos.figure.words.notice import Notice
+from rhabdos.project.memory import recall, remember
 from rhabdos.quoting import brief, printable
 from rhabdos.scene.style.look import colours_of
 from rhabdos.stats.quantiles import IN_WORDS
@@ -41,6 +51,7 @@ FACES: dict[FaceName, tuple[str, str, Callable[[Readings], Face]]] = {
 }
 """Of each face: its title, what it is for who cannot see it, and what makes it."""
 _ROW = 23  # pixels
+_SHARES_WIDE = 190  # pixels of the field of shares
 _BESIDE_A_NOTICE = 420  # pixels of what stands beside a notice
 _AT_ONCE = 200_000  # values, whose comparisons are not waited for
 _CONFIDENCES = (0.8, 0.9, 0.95, 0.99)
@@ -107,11 +118,13 @@ class Foot(QWidget):
     -------
     tables_asked : the tables of the figure, to be copied or saved.
     recipe_asked : a step's name, and the recipe it makes.
+    refused : why something that was typed makes no sense.
     group_pointed : the group whose row the mouse is on; -1 where it has left.
     """
 
     tables_asked = pyqtSignal()
     recipe_asked = pyqtSignal(str, Recipe)
+    refused = pyqtSignal(str)
     group_pointed = pyqtSignal(int)
 
     def __init__(self, parent: QWidget | None = None) -> None:
@@ -132,6 +145,17 @@ class Foot(QWidget):
         self.reference = word_button("", self._offer_references)
         self.confidence = word_button("", self._offer_confidences)
         self.told = quiet()
+        memory = recall()
+        self.columns = tuple(name for name in memory.columns if name in FURTHER)
+        """Numbers that the summary lists besides."""
+        self.shares = tuple(share for share in memory.shares if 0 <= share <= 1) or SHARES
+        """Shares at which quantiles are listed."""
+        self.further = word_button("Columns …", self._offer_columns)
+        self.further.setToolTip("Further numbers of each group")
+        self.typed_shares = Field("Shares in percent")
+        self.typed_shares.setToolTip("At which shares quantiles are listed, such as 5, 50, 95")
+        self.typed_shares.setFixedWidth(sized(_SHARES_WIDE))
+        self.typed_shares.entered.connect(self._type_shares)
         self.tables = word_button("Tables …", self.tables_asked.emit)
         self.tables.setToolTip("Summary, bins, boxes and comparisons, to copy or to save")
         self._head = head = QHBoxLayout()
@@ -140,8 +164,11 @@ class Foot(QWidget):
         for button in self.buttons.values():
             head.addWidget(button)
         head.addSpacing(10)
-        for button in (self.quartiles, self.reference, self.confidence, self.tables):
-            head.addWidget(button)
+        for widget in (
+            *(self.typed_shares, self.further, self.quartiles, self.reference, self.confidence),
+            self.tables,
+        ):
+            head.addWidget(widget)
         self.main = QLabel()
         self.main.setTextFormat(Qt.TextFormat.PlainText)
         self.main.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
@@ -203,6 +230,9 @@ class Foot(QWidget):
         for widget in (self.tables, *self.buttons.values()):
             widget.setVisible(there)
         self.quartiles.setVisible(there and self.face in ("summary", "quantiles"))
+        self.further.setVisible(there and self.face == "summary")
+        self.typed_shares.setVisible(there and self.face == "quantiles")
+        self.typed_shares.show_value(", ".join(f"{100 * share:g}" for share in self.shares))
         for widget in (self.reference, self.confidence):
             widget.setVisible(there and self.face == "compare" and _has_groups(readings))
         if readings is None:
@@ -229,9 +259,23 @@ class Foot(QWidget):
             self._work(readings)
             return
         try:
-            self._show(readings, FACES[self.face][2](readings))
+            self._show(readings, self.made(readings))
         except Refusal as refusal:
             self._tell(str(refusal))
+
+    def made(self, readings: Readings) -> Face:
+        """The face in sight, of a figure.
+
+        Raises
+        ------
+        Refusal
+            It has nothing to list.
+        """
+        if self.face == "summary":
+            return summary_face(readings, self.columns)
+        if self.face == "quantiles":
+            return quantiles_face(readings, self.shares)
+        return FACES[self.face][2](readings)
 
     def _show(self, readings: Readings, face: Face) -> None:
         self._tell("")
@@ -316,6 +360,29 @@ class Foot(QWidget):
                 text, partial(self.recipe_asked.emit, name, other), rule == recipe.box.quartiles
             )
         self._open(menu, self.quartiles)
+
+    def _offer_columns(self) -> None:
+        """Further numbers, each there or not."""
+        menu = Choices(self, several=True)
+        for name, title in FURTHER.items():
+            menu.offer(title, partial(self._turn_column, name), name in self.columns)
+        self._open(menu, self.further)
+
+    def _turn_column(self, name: str) -> None:
+        self.columns = tuple(each for each in FURTHER if (each in self.columns) != (each == name))
+        remember(lambda memory: structs.replace(memory, columns=self.columns))
+        self.show_numbers(self._readings)
+
+    def _type_shares(self, text: str) -> None:
+        try:
+            self.shares = read_shares(text) or SHARES
+        except Refusal as refusal:
+            self.typed_shares.mark_wrong(True)
+            self.typed_shares.setToolTip(str(refusal))
+            self.refused.emit(str(refusal))
+            return
+        remember(lambda memory: structs.replace(memory, shares=self.shares))
+        self.show_numbers(self._readings)
 
     def _offer_references(self) -> None:
         """The groups that the others may be compared with."""

@@ -198,6 +198,7 @@ class Window(QMainWindow):
         figure.variables.added.connect(self.variable_actions.add)
         figure.foot.notices.cured.connect(session.cure)
         figure.foot.recipe_asked.connect(session.ask)
+        figure.foot.refused.connect(self.tell)
         figure.foot.tables_asked.connect(lambda: self.filing.show_tables())
         self.sentence.opened.connect(self._open_alternatives)
         figure.side.parts.chosen.connect(self._choose_part)

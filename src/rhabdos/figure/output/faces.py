@@ -8,15 +8,21 @@ import numpy as np
 from msgspec import Struct
 
 from rhabdos.arrays import FloatArray, IntArray
-from rhabdos.data.columns import NumberColumn
+from rhabdos.data.columns import DateColumn, NumberColumn
 from rhabdos.data.sample_sets import SampleSet
+from rhabdos.errors import Refusal
 from rhabdos.figure.forms.bars import bars
+from rhabdos.figure.forms.curve import modes
 from rhabdos.figure.output.comparisons import Comparison, comparisons
 from rhabdos.figure.output.listed import NOTHING, Listed, as_count, as_name
 from rhabdos.figure.output.seen import main_sentence
 from rhabdos.figure.readings.readings import Group, Readings
 from rhabdos.figure.readings.reference import compared_with, reference_of
+from rhabdos.figure.readings.value_scale import placed
+from rhabdos.figure.recipe.edge_text import read_number
 from rhabdos.memo import last_answers
+from rhabdos.quoting import quoted
+from rhabdos.stats.axis_scale import AxisScale
 from rhabdos.stats.comparing import ASSUMES, Estimate
 from rhabdos.stats.quantiles import Definition, quantiles
 from rhabdos.stats.summary import TRIMMED
@@ -26,7 +32,20 @@ _MEASURES = ("mean", "sd", "min", "q1", "median", "q3", "max", "iqr")
 _APART = ("sd", "iqr")
 _SUMMARY = ("n", "missing", "mean", "sd", "min", "Q1", "median", "Q3", "max", "IQR")
 _COMPARED = ("median", "mean", "sd is … times", "overlap", "is the greater", "differs most")
-_SHARES = (0.01, 0.05, 0.1, 0.25, 0.5, 0.75, 0.9, 0.95, 0.99)
+FURTHER = {
+    "se": "standard error",
+    "trimmed_mean": "trimmed mean",
+    "geometric_mean": "geometric mean",
+    "mode": "mode",
+    "mad": "MAD",
+    "skewness": "skewness",
+    "kurtosis": "kurtosis",
+    "cv": "sd / mean",
+}
+"""Numbers that the summary has besides, where they are chosen, and their titles."""
+_BARE = ("skewness", "kurtosis", "cv")
+MOST_SHARES = 40
+SHARES = (0.01, 0.05, 0.1, 0.25, 0.5, 0.75, 0.9, 0.95, 0.99)
 _TENTHS = ("1st", "2nd", "3rd", "4th", "5th", "6th", "7th", "8th", "9th")
 
 
@@ -64,13 +83,14 @@ def _named(readings: Readings) -> tuple[object, ...]:
     )  # fmt: skip
 
 
-def summary_face(readings: Readings) -> Face:
-    """Each group in numbers; all places of a value axis with the same decimals."""
-    return _summary_face(readings.samples, readings)
+def summary_face(readings: Readings, further: tuple[str, ...] = ()) -> Face:
+    """Each group in numbers, and in ``further`` ones; all places of a value axis with the same
+    decimals."""
+    return _summary_face(readings.samples, readings, further)
 
 
-@last_answers(lambda _samples, readings: _named(readings), most=2)
-def _summary_face(_samples: SampleSet, readings: Readings) -> Face:
+@last_answers(lambda _samples, readings, further: (*_named(readings), further), most=2)
+def _summary_face(_samples: SampleSet, readings: Readings, further: tuple[str, ...]) -> Face:
     rows = []
     for group, summary in zip(readings.groups, readings.summaries, strict=True):
         places = _places(readings, group.axis)
@@ -82,17 +102,63 @@ def _summary_face(_samples: SampleSet, readings: Readings) -> Face:
             cells.append(
                 Listed(_written(group.variable, name in _APART, number, places), number, tip)
             )
+        cells += [_told(_further(readings, group, name, places), tip) for name in further]
         rows.append(FaceRow(group.index, tuple(cells)))
-    return Face((readings.divided or "", *_SUMMARY), tuple(rows))
+    titles = (*_SUMMARY, *(FURTHER[name] for name in further))
+    return Face((readings.divided or "", *titles), tuple(rows))
 
 
-def quantiles_face(readings: Readings) -> Face:
+def _further(readings: Readings, group: Group, name: str, places: int | None) -> Listed:
+    """A number that the summary has besides."""
+    if name == "mode":
+        number = modes(readings)[group.index]
+    elif name == "geometric_mean":
+        number = geometric_mean(group)
+    else:
+        number = float(getattr(readings.summaries[group.index], name))
+    if not math.isfinite(number):
+        return NOTHING
+    if name in _BARE:
+        return Listed(rounded(number, 2), number)
+    return Listed(_written(group.variable, name in ("se", "mad"), number, places), number)
+
+
+def geometric_mean(group: Group) -> float:
+    """The antilog of the mean of the logs; NaN where some value is not above 0, and of dates."""
+    sample = group.sample
+    if not sample.n or sample.minimum <= 0 or isinstance(group.variable, DateColumn):
+        return math.nan
+    return float(10 ** placed(sample, AxisScale("log")).moments.mean)
+
+
+def read_shares(text: str) -> tuple[float, ...]:
+    """Shares that are typed in percent, such as 5, 50, 95.
+
+    Raises
+    ------
+    Refusal
+        Some is no percentage, or they are too many.
+    """
+    shares = []
+    for part in text.replace(";", ",").split(","):
+        if not part.strip():
+            continue
+        percent = read_number(part.strip().removesuffix("%").strip())
+        if percent is None or not 0 <= percent <= 100:
+            raise Refusal(f"{quoted(part.strip())} is no percentage. Write such as 5, 50, 95.")
+        shares.append(round(percent / 100, 12))
+    if len(shares) > MOST_SHARES:
+        raise Refusal(f"At most {MOST_SHARES} shares are listed. Leave some out.")
+    return tuple(sorted(set(shares)))
+
+
+def quantiles_face(readings: Readings, shares: tuple[float, ...] = SHARES) -> Face:
     """Each group at some shares of its values, by the definition of quartiles that is chosen."""
-    return _quantiles_face(readings.samples, readings)
+    return _quantiles_face(readings.samples, readings, shares)
 
 
-@last_answers(lambda _samples, readings: _named(readings), most=2)
-def _quantiles_face(_samples: SampleSet, readings: Readings) -> Face:
+@last_answers(lambda _samples, readings, shares: (*_named(readings), shares), most=2)
+def _quantiles_face(_samples: SampleSet, readings: Readings, shares: tuple[float, ...]) -> Face:
     rule = readings.recipe.box.quartiles
     definition: Definition = 7 if rule == "hinges" else rule
     rows = []
@@ -100,12 +166,12 @@ def _quantiles_face(_samples: SampleSet, readings: Readings) -> Face:
         places = _places(readings, group.axis)
         cells = [as_name(group.label), as_count(group.n)]
         if group.n:
-            numbers = quantiles(group.sample, np.array(_SHARES), definition).tolist()
+            numbers = quantiles(group.sample, np.array(shares), definition).tolist()
             cells += [Listed(group.variable.rounded(q, places), q) for q in numbers]
         else:
-            cells += [NOTHING] * len(_SHARES)
+            cells += [NOTHING] * len(shares)
         rows.append(FaceRow(group.index, tuple(cells)))
-    titles = (f"{100 * share:g} %" for share in _SHARES)
+    titles = (f"{100 * share:g} %" for share in shares)
     return Face((readings.divided or "", "n", *titles), tuple(rows))
 
 

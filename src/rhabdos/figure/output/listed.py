@@ -30,10 +30,20 @@ def as_count(number: int) -> Listed:
     return Listed(f"{number:,}", float(number))
 
 
-def plain(cell: Listed | None) -> str:
-    """A cell as spreadsheets take it: a number without marks of thousands, words in one line."""
+def plain(cell: Listed | None, full: bool = False) -> str:
+    """A cell as spreadsheets take it: a number without marks of thousands, in ``full`` with all its
+    digits; words in one line."""
     if cell is None:
         return ""
     if isinstance(cell.value, float):
-        return cell.text.replace(",", "").replace("−", "-")
+        text = cell.text.replace(",", "").replace("−", "-")
+        return f"{cell.value:.15g}" if full and _is_number(text) else text
     return " ".join(cell.text.split())
+
+
+def _is_number(text: str) -> bool:
+    """Whether a text is a number and nothing else: no date, no interval, no word."""
+    try:
+        return math.isfinite(float(text))
+    except ValueError:
+        return False
