@@ -140,3 +140,20 @@ def test_heads_and_shades_lie_at_the_tenths_and_at_the_ends_of_intervals(upright
             assert [held.min(), held.max()] == pytest.approx(ends, abs=1e-6)
     note = [m.text for m in scene.marks if isinstance(m, Text) and "tenth" in m.text]
     assert note == ["Arrows go from each tenth of A to the group’s; shades are 95 % intervals"]
+
+
+def test_on_an_axis_of_logs_arrows_and_cards_tell_ratios():
+    rng = np.random.default_rng(3)
+    groups = [rng.lognormal(at, 0.5, 80).tolist() for at in (2.0, 2.5)]
+    readings = figure('[axes.value]\nscale = "log"', groups)
+    of = arrows(readings)[1]
+    assert np.all((of.low < of.ends) & (of.ends < of.high))
+    linear = arrows(figure("", groups))[1]
+    assert of.ends == pytest.approx(linear.ends)
+    assert not np.allclose(of.high, linear.high)
+    card = card_of(readings, Stop("shift", 1, float(np.quantile(groups[1], 0.5))))
+    told = {line.label: line.cells[0] for line in card.lines}
+    ratio = np.quantile(groups[1], 0.5) / np.quantile(groups[0], 0.5)
+    assert told["ratio"] == f"× {ratio:.3f}"
+    assert told["95 % interval"].startswith("× ")
+    build(readings, wide)

@@ -481,3 +481,27 @@ def test_of_long_samples_some_stand_for_all_and_the_shares_are_those_of_all():
     known = scipy_stats.ks_2samp(first, second)
     assert found.distance == pytest.approx(known.statistic, abs=2e-5)
     assert found.at == pytest.approx(known.statistic_location, abs=0.1)
+
+
+def test_on_an_axis_of_logs_groups_are_compared_by_ratios():
+    rng = np.random.default_rng(29)
+    first, second = rng.lognormal(2, 0.5, 80), rng.lognormal(2.4, 0.7, 90)
+    samples = set_of(first.tolist(), second.tolist())
+    recipe = asking().showing(split=("Bay",)).changed(compare=Compare(reference="A"))
+    on_logs = recipe.with_value_axis(scale="log")
+    (found,) = numbers_data(read(on_logs, samples))["comparisons"]
+    logs = [np.log(values) for values in (second, first)]
+    welch = scipy_stats.ttest_ind(*logs, equal_var=False).confidence_interval(0.95)
+    assert found["mean"]["ratio"] == pytest.approx(np.exp(logs[0].mean() - logs[1].mean()))
+    assert (found["mean"]["low"], found["mean"]["high"]) == pytest.approx(
+        (np.exp(welch.low), np.exp(welch.high))
+    )
+    medians = [np.exp(np.median(values)) for values in logs]
+    assert found["median"]["ratio"] == pytest.approx(medians[0] / medians[1])
+    assert found["median"]["low"] < found["median"]["ratio"] < found["median"]["high"]
+    assert {"share", "ratio", "low", "high"} == set(found["quantiles"]["at"][0])
+    (linear,) = numbers_data(read(recipe, samples))["comparisons"]
+    assert found["exceeds"] == linear["exceeds"]
+    with_zero = set_of([0.0, *first.tolist()], second.tolist())
+    (plain,) = numbers_data(read(on_logs, with_zero))["comparisons"]
+    assert "difference" in plain["mean"]  # a value without a log has no ratio

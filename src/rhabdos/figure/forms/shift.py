@@ -16,6 +16,7 @@ from rhabdos.figure.readings.reference import (
     compared_with,
     confidence_of_each,
     decile_differences,
+    in_ratios,
     quantile_definition,
     sure_told,
 )
@@ -25,6 +26,7 @@ from rhabdos.memo import last_answers
 from rhabdos.quoting import quoted
 from rhabdos.stats.comparing import DECILES
 from rhabdos.stats.quantiles import quantiles
+from rhabdos.wording import rounded
 
 TENTHS = ("1st", "2nd", "3rd", "4th", "5th", "6th", "7th", "8th", "9th")
 
@@ -68,7 +70,8 @@ def arrows(readings: Readings) -> dict[int, Arrows]:
 def _depends_on(_samples: SampleSet, readings: Readings) -> tuple[object, ...]:
     recipe = readings.recipe
     groups = recipe.groups.changed(forward=())
-    return recipe.show, recipe.panels, groups, recipe.compare, recipe.box.quartiles
+    scale = recipe.axes.value.scale
+    return recipe.show, recipe.panels, groups, recipe.compare, recipe.box.quartiles, scale
 
 
 @last_answers(_depends_on, most=2)
@@ -85,9 +88,10 @@ def _arrows(_samples: SampleSet, readings: Readings) -> dict[int, Arrows]:
             continue
         found = decile_differences(readings, group, reference, sure)
         ends = quantiles(group.sample, shares, definition)
+        ends_of = [np.array([getattr(each, at) for each in found]) for at in ("low", "high")]
         with np.errstate(over="ignore", invalid="ignore"):
             low, high = (
-                starts + np.array([getattr(e, at) for e in found]) for at in ("low", "high")
+                starts * each if in_ratios(readings) else starts + each for each in ends_of
             )
         lack = next((each.lack for each in found if each.lack), "")
         drawn[group.index] = Arrows(group.index, reference.index, starts, ends, low, high, lack)
@@ -111,10 +115,14 @@ def card(readings: Readings, groups: Sequence[int], _pointed: int | None, value:
         Line(group.label, (places[1],), group.index),
         Line("difference", (difference_told(readings, group, end - start),)),
     ]
+    if in_ratios(readings) and start > 0:
+        lines[-1] = Line("ratio", (f"× {rounded(end / start, 3)}",))
     low, high = float(of_group.low[tenth]), float(of_group.high[tenth])
     notes: tuple[str, ...] = (of_group.lack,) if of_group.lack else ()
     if math.isfinite(low) and math.isfinite(high):
         ends = [difference_told(readings, group, each - start) for each in (low, high)]
+        if in_ratios(readings) and start > 0:
+            ends = [f"× {rounded(each / start, 3)}" for each in (low, high)]
         sure = sure_told(readings).replace(" %", " % interval", 1)
         lines.append(Line(sure, (f"{ends[0]} to {ends[1]}",)))
         notes = ()

@@ -8,8 +8,11 @@ from msgspec import Struct
 from rhabdos.figure.forms.curve import density_curves
 from rhabdos.figure.readings.readings import Group, Readings
 from rhabdos.figure.readings.reference import (
+    as_ratio,
+    compared_sample,
     confidence_of_each,
     decile_differences,
+    in_ratios,
     quantile_definition,
     reference_of,
 )
@@ -34,6 +37,8 @@ class Comparison(Struct, frozen=True):
         How often a random member is the greater, equal ones counted half.
     quantiles : tuple of Estimate
         Differences at the deciles.
+    ratios : bool
+        Whether means (geometric ones), medians, shift and deciles are ratios, as on axes of logs.
     """
 
     sample: str
@@ -47,6 +52,7 @@ class Comparison(Struct, frozen=True):
     ahead: Ahead
     exceeds: Estimate
     quantiles: tuple[Estimate, ...]
+    ratios: bool = False
 
 
 def comparisons(readings: Readings) -> tuple[Comparison, ...]:
@@ -75,19 +81,24 @@ def _compare(
     sample, reference = group.sample, reference_group.sample
     definition = quantile_definition(readings)
     deciles = decile_differences(readings, group, reference_group, sure)
-    found = ahead(sample, reference)
+    found, ratios = ahead(sample, reference), in_ratios(readings)
+    ours, theirs = (compared_sample(readings, each) for each in (group, reference_group))
+    mean, shift = comparing.mean_difference(ours, theirs, sure), comparing.shift(ours, theirs, sure)
+    if ratios:
+        mean, shift = as_ratio(mean), as_ratio(shift)
     return Comparison(
         group.label,
         settings.reference,
-        comparing.mean_difference(sample, reference, sure),
+        mean,
         deciles[DECILES.index(0.5)],  # one difference of medians has one interval
-        comparing.shift(sample, reference, sure),
+        shift,
         comparing.sd_ratio(sample, reference, sure),
         comparing.iqr_ratio(sample, reference, definition, sure, seed),
         _overlap(readings, group, reference_group),
         found,
         exceedance(sample, reference, found, sure),
         deciles,
+        ratios,
     )
 
 
@@ -115,14 +126,15 @@ def comparison_data(
         }
         return {**told, "lack": estimate.lack} if estimate.lack else told
 
+    apart = "ratio" if comparison.ratios else "difference"
     return {
         "sample": comparison.sample,
         "reference": comparison.reference,
         "confidence": confidence,
         "together": together,
-        "mean": interval("mean", comparison.mean, "difference"),
-        "median": interval("median", comparison.median, "difference"),
-        "shift": interval("shift", comparison.shift, "difference"),
+        "mean": interval("mean", comparison.mean, apart),
+        "median": interval("median", comparison.median, apart),
+        "shift": interval("shift", comparison.shift, apart),
         "sd_ratio": interval("sd_ratio", comparison.sd_ratio, "ratio"),
         "iqr_ratio": interval("iqr_ratio", comparison.iqr_ratio, "ratio"),
         "overlap": {"share": comparison.overlap, "assumes": ASSUMES["overlap"]},
@@ -140,7 +152,7 @@ def comparison_data(
             "at": [
                 {
                     "share": share,
-                    "difference": estimate.value,
+                    apart: estimate.value,
                     "low": estimate.low,
                     "high": estimate.high,
                     **({"lack": estimate.lack} if estimate.lack else {}),

@@ -270,12 +270,17 @@ def _compared(readings: Readings, group: Group, found: Comparison) -> tuple[List
     places = _places(readings, group.axis)
 
     def apart(estimate: Estimate, supposes: str) -> Listed:
-        def write(number: float) -> str:
-            return _written(group.variable, True, number, places)
-
         return _with_interval(estimate, write, supposes)
 
-    lengths = [abs(estimate.value) for estimate in found.quantiles]
+    def write(number: float) -> str:
+        if found.ratios:
+            return f"× {rounded(number, 2)}"
+        return _written(group.variable, True, number, places)
+
+    lengths = [
+        abs(math.log(each.value)) if found.ratios and each.value > 0 else abs(each.value)
+        for each in found.quantiles
+    ]
     far = int(np.argmax(np.nan_to_num(lengths, nan=-1.0)))
     most = found.quantiles[far]
     return (
@@ -284,11 +289,7 @@ def _compared(readings: Readings, group: Group, found: Comparison) -> tuple[List
         _with_interval(found.sd_ratio, lambda ratio: rounded(ratio, 2), "sd_ratio"),
         _share(found.overlap, ASSUMES["overlap"]),
         _chance(found.exceeds),
-        Listed(
-            f"{_written(group.variable, True, most.value, places)} in the {_TENTHS[far]} tenth",
-            most.value,
-            ASSUMES["quantiles"],
-        )
+        Listed(f"{write(most.value)} in the {_TENTHS[far]} tenth", most.value, ASSUMES["quantiles"])
         if math.isfinite(most.value)
         else NOTHING,
     )

@@ -128,7 +128,9 @@ def _comparison(label: str, comparison: dict[str, Any]) -> Iterator[_Row]:
         for key, value in part_of.items():
             if key == "at" and isinstance(value, list):
                 for quantile in value:
-                    for part in ("difference", "low", "high"):
+                    for part in ("difference", "ratio", "low", "high"):
+                        if part not in quantile:
+                            continue
                         yield (
                             label,
                             f"{beside}: quantile {part}",

@@ -14,7 +14,7 @@ from rhabdos.data.columns import DateColumn, NumberColumn
 from rhabdos.errors import Refusal
 from rhabdos.figure.output.comparisons import comparisons
 from rhabdos.figure.readings.readings import Readings
-from rhabdos.figure.readings.reference import sure_told
+from rhabdos.figure.readings.reference import in_ratios, sure_told
 from rhabdos.figure.recipe.recipe import Compare
 from rhabdos.quoting import file_named, printable
 from rhabdos.stats.summary import Summary
@@ -191,8 +191,9 @@ def comparison_table(readings: Readings) -> NumberTable:
         settings = Compare(reference=first)
         readings = Readings(readings.recipe.changed(compare=settings), readings.gathered)
     columns: list[str] = [readings.divided or "group", "with"]
+    ratios = in_ratios(readings)
     for words, _ in _COMPARED:
-        columns += [words, "from", "to"]
+        columns += [words.replace("difference", "ratio") if ratios else words, "from", "to"]
     columns += ["overlap", "exceeds", "from", "to"]
     rows = []
     for compared in comparisons(readings):

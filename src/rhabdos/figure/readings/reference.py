@@ -2,10 +2,13 @@
 
 import numpy as np
 
+from rhabdos.data.samples import AnySample
 from rhabdos.errors import Refusal
 from rhabdos.figure.readings.readings import Group, Readings
+from rhabdos.figure.readings.value_scale import placed
 from rhabdos.figure.recipe.recipe import Compare
 from rhabdos.quoting import listed, quoted
+from rhabdos.stats.axis_scale import AxisScale
 from rhabdos.stats.comparing import DECILES, Estimate, quantile_differences
 from rhabdos.stats.quantiles import Definition
 
@@ -48,12 +51,36 @@ def quantile_definition(readings: Readings) -> Definition:
     return 7 if rule == "hinges" else rule
 
 
+def in_ratios(readings: Readings) -> bool:
+    """Whether groups are compared by ratios: on an axis of logs where every value has a place."""
+    if readings.recipe.axes.value.scale != "log" or readings.recipe.show.standardised:
+        return False
+    return all(group.sample.minimum > 0 for group in readings.groups if group.n)
+
+
+def compared_sample(readings: Readings, group: Group) -> AnySample:
+    """The values of a group as they are compared: their logs where that is by ratios."""
+    return placed(group.sample, AxisScale("log")) if in_ratios(readings) else group.sample
+
+
+def as_ratio(estimate: Estimate) -> Estimate:
+    """A difference of logs as the ratio that it is of values."""
+    with np.errstate(over="ignore"):
+        value, low, high = (
+            float(np.power(10.0, each)) for each in (estimate.value, estimate.low, estimate.high)
+        )
+    return Estimate(value, low, high, estimate.lack)
+
+
 def decile_differences(
     readings: Readings, group: Group, reference: Group, confidence: float
 ) -> tuple[Estimate, ...]:
-    """The difference of a group from the reference at each tenth, with its interval."""
+    """The difference of a group from the reference at each tenth, with its interval; the ratio to
+    it where groups are compared by ratios."""
     shares, definition = np.array(DECILES), quantile_definition(readings)
-    return quantile_differences(group.sample, reference.sample, shares, definition, confidence)
+    ours, theirs = (compared_sample(readings, each) for each in (group, reference))
+    found = quantile_differences(ours, theirs, shares, definition, confidence)
+    return tuple(map(as_ratio, found)) if in_ratios(readings) else found
 
 
 def reference_of(readings: Readings, settings: Compare) -> Group:
