@@ -1,28 +1,25 @@
 """Take pictures of the main views, from the demo data: ``screenshots.py [FOLDER [VIEW …]]``."""
 
 import sys
-import tempfile
 from collections.abc import Callable
 from pathlib import Path
 
 from PyQt6.QtCore import QPoint, Qt
-from PyQt6.QtGui import QPainter, QPixmap
+from PyQt6.QtGui import QPixmap
 from PyQt6.QtTest import QTest
-from PyQt6.QtWidgets import QApplication, QMenu
+from PyQt6.QtWidgets import QApplication, QScrollArea
 
-from rhabdos.app.arriving.simulating_dialog import SimulatingDialog
 from rhabdos.app.controls import theme
 from rhabdos.app.leaving.export_dialog import ExportDialog
+from rhabdos.app.panels.bins_panel import BinsPanel
 from rhabdos.app.panels.look_panel import LookPanel
 from rhabdos.app.shell.window import Window
-from rhabdos.data.demo import demo_csv, demo_table
+from rhabdos.data.demo import demo_table
 from rhabdos.data.gathering import gather
 from rhabdos.data.steps.derive import Make
 from rhabdos.data.steps.keep import Condition, KeepRows
-from rhabdos.data.steps.kind import ChangeKind
 from rhabdos.data.steps.missing import DeclareMissing
 from rhabdos.data.steps.naming import RenameLevels
-from rhabdos.data.steps.sources import Drawn, Simulate
 from rhabdos.figure.forms.read import read
 from rhabdos.figure.phrases.shown import showing
 from rhabdos.figure.recipe.demo_recipe import demo_recipe
@@ -70,20 +67,6 @@ def rod(window: Window) -> QPixmap:
     """A tab of the rod in the hand."""
     held = window.figure.stage.rod
     return in_hand(window, held.x_of(60), held.x_of(66))
-
-
-def sentence(window: Window) -> QPixmap:
-    """A phrase with its alternatives open."""
-    window.open_phrase("bins")
-    settle()
-    menu = next(menu for menu in window.findChildren(QMenu) if menu.isVisible())
-    picture = window.grab()
-    painter = QPainter(picture)
-    button = window.sentence.button("bins")
-    painter.drawPixmap(button.mapTo(window, QPoint(0, button.height() + 1)), menu.grab())
-    painter.end()
-    menu.close()
-    return picture
 
 
 def export(window: Window) -> QPixmap:
@@ -231,58 +214,6 @@ def overview(window: Window) -> QPixmap:
     return window.grab()
 
 
-def kind(window: Window) -> QPixmap:
-    """A variable with words among its numbers, about to be read as numbers."""
-    header, *lines = demo_csv().splitlines()
-    at = header.split(",").index("Wet mass (g)")
-    words = {7: "broken", 19: "lost", 42: "broken", 77: "broken", 105: "lost"}
-    cells = [line.split(",") for line in lines]
-    for place, word in words.items():
-        cells[place][at] = word
-    with tempfile.TemporaryDirectory() as folder:
-        path = Path(folder) / "field-sheet.csv"
-        path.write_text("\n".join([header, *(",".join(row) for row in cells)]) + "\n")
-        window.session.opening.open_file(path)
-        QTest.qWait(400)
-        window.go_to("rows")
-        settle()
-        window.rows_place.choose("Wet mass (g)")
-        settle()
-        window.rows_place.facts.foresee_kind(ChangeKind(variable="Wet mass (g)", kind="number"))
-        QTest.qWait(400)
-        return window.grab()
-
-
-def joining(window: Window) -> QPixmap:
-    """Another table about to be joined, with how the rows match."""
-    window.go_to("rows")
-    with tempfile.TemporaryDirectory() as folder:
-        path = Path(folder) / "bays.csv"
-        path.write_text("Bay,Depth (m),Tide\nSaltmere,4.5,weak\nWick Narrows,11,strong\n")
-        window.rows_place.begin("join")
-        settle()
-        window.rows_place.form.open(str(path))
-        QTest.qWait(500)
-        return window.grab()
-
-
-def simulating(window: Window) -> QPixmap:
-    """Practice samples about to be drawn."""
-    step = Simulate(
-        samples=(
-            Drawn(name="One harvest", n=400, parameters={"mean": 72.0, "sd": 9.0}),
-            Drawn(name="Two harvests", distribution="mixture", n=400),
-        ),
-        number="Shell length",
-    )
-    dialog = SimulatingDialog(step, window)
-    dialog.show()
-    QTest.qWait(500)
-    picture = dialog.grab()
-    dialog.reject()
-    return picture
-
-
 def dark(window: Window) -> QPixmap:
     """The window on a dark desktop."""
     application = QApplication.instance()
@@ -323,6 +254,31 @@ def ranges(window: Window) -> QPixmap:
     return window.grab()
 
 
+def ladder(window: Window) -> QPixmap:
+    """The same values at other widths, beneath the settings of the bins."""
+    window.session.ask("Finer", window.session.recipe.binned(Bins(width=2.0)))
+    panel = window.figure.side.panel("bins")
+    assert isinstance(panel, BinsPanel)
+    window.choose_phrase("bins")
+    QTest.qWait(600)
+    area = panel.ladder.parentWidget()
+    while not isinstance(area, QScrollArea):
+        area = area.parentWidget()
+    area.ensureWidgetVisible(panel.ladder, 0, 400)
+    settle()
+    return window.grab()
+
+
+def sway(window: Window) -> QPixmap:
+    """Where another sample would lie, of bars, curves and boxes."""
+    recipe = window.session.recipe
+    shown = recipe.showing(forms=("bars", "curve", "box"), arrange="overlaid")
+    window.session.ask("Sway", shown.changed(sway=recipe.sway.changed(of="sample")))
+    window.choose_phrase("sway")
+    settle()
+    return window.grab()
+
+
 def welcome(window: Window) -> QPixmap:
     """The window before anything is open."""
     empty = Window()
@@ -335,9 +291,9 @@ def welcome(window: Window) -> QPixmap:
 VIEWS: dict[str, Callable[[Window], QPixmap]] = {
     view.__name__: view
     for view in (
-        *(demo, overview, rows, kind, joining),
-        *(rod, sentence, bell, forms, lanes, boxes),
-        *(compare, ranges),
+        *(demo, overview, rows),
+        *(rod, bell, forms, lanes, boxes),
+        *(ladder, ranges, compare, sway),
         *(panels, words, axes, looks),
         *(export, dark, welcome),
     )

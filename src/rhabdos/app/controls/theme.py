@@ -219,9 +219,6 @@ def _style(t: Theme) -> str:
     QToolButton#picture:hover, QToolButton#picture:focus {{ border-color: {t.chosen}; }}
     QToolButton#picture:checked {{ color: {t.chosen}; font-weight: 600; background: {t.chosen_ground};
         border: 1px solid {t.chosen}; }}
-    QToolButton#seen {{ font-size: 14px; color: {t.quiet}; background: transparent; border: 0; padding: 1px 2px;
-        text-align: left; }}
-    QToolButton#seen:hover, QToolButton#seen:focus {{ color: {t.chosen}; text-decoration: underline; }}
     QToolButton#choice {{ font-size: 13px; color: {t.quiet}; background: transparent; border: 0;
         border-bottom: 1px solid {t.outline}; padding: 0; }}
     QToolButton#choice:hover, QToolButton#choice:focus {{ color: {t.chosen}; border-bottom-color: {t.chosen}; }}
@@ -268,6 +265,9 @@ def _style(t: Theme) -> str:
     QPushButton:disabled {{ color: {t.quiet}; border-color: {t.hairline}; background: {t.panel}; }}
     QPushButton#cure {{ border: 0; background: transparent; color: {t.notice_ink}; font-weight: 600;
         text-decoration: underline; padding: 0 2px; }}
+    QPushButton#seen {{ font-size: 14px; color: {t.quiet}; background: transparent; border: 0; padding: 1px 2px;
+        text-align: left; }}
+    QPushButton#seen:hover, QPushButton#seen:focus {{ color: {t.chosen}; text-decoration: underline; }}
     QPushButton#cure:focus {{ border: 1px solid {t.notice_ink}; }}
     QWidget#notice {{ background: {t.notice_ground}; border: 1px solid {t.notice_edge}; }}
     QLabel#noticeText {{ color: {t.notice_ink}; }}

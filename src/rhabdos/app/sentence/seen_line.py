@@ -5,13 +5,12 @@ from functools import partial
 
 from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtGui import QResizeEvent
-from PyQt6.QtWidgets import QApplication, QSizePolicy, QWidget
+from PyQt6.QtWidgets import QApplication, QPushButton, QSizePolicy, QWidget
 
 from rhabdos.app.controls.choices import Choices
 from rhabdos.app.controls.mnemonics import as_written
 from rhabdos.app.controls.rows_and_columns import in_a_row
 from rhabdos.app.controls.typed_fields import plain_tip
-from rhabdos.app.controls.word_buttons import word_button
 from rhabdos.app.session.session import Session
 from rhabdos.app.session.tasks import Task
 from rhabdos.data.reporting import Report
@@ -35,9 +34,10 @@ class SeenLine(QWidget):
         self._all: tuple[Seen, ...] = ()
         self.text = ""
         """All that is said, however little of it there is room for."""
-        self.button = word_button("", self.open, "seen")
+        self.button = QPushButton()  # whose words begin at the left, unlike those of other buttons
+        self.button.setObjectName("seen")
+        self.button.clicked.connect(self.open)
         self.button.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
-        self.button.setToolButtonStyle(Qt.ToolButtonStyle.ToolButtonTextOnly)
         in_a_row((self.button, 1), around=(16, 3, 16, 3), of=self)
         self._roomy = True
         self.setVisible(session.readings is not None)
