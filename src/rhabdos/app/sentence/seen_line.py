@@ -2,20 +2,22 @@
 out."""
 
 from functools import partial
+from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import QApplication, QPushButton, QSizePolicy, QWidget
 
-from rhabdos.app.controls.choices import Choices
 from rhabdos.app.controls.mnemonics import as_written
 from rhabdos.app.controls.rows_and_columns import in_a_row
 from rhabdos.app.controls.typed_fields import plain_tip
 from rhabdos.app.session.session import Session
-from rhabdos.app.session.tasks import Task
-from rhabdos.data.reporting import Report
-from rhabdos.figure.output.seen import Seen, all_seen
 from rhabdos.figure.readings.readings import Readings
+
+if TYPE_CHECKING:
+    from rhabdos.app.session.tasks import Task
+    from rhabdos.data.reporting import Report
+    from rhabdos.figure.output.seen import Seen
 
 _NOTHING = "What the data show …"
 
@@ -57,15 +59,19 @@ class SeenLine(QWidget):
         if readings is None:
             return
 
-        def work(_report: Report) -> tuple[Seen, ...]:
+        from rhabdos.app.session.tasks import Task  # which no start needs
+
+        def work(_report: "Report") -> "tuple[Seen, ...]":
             """Look at the data."""
+            from rhabdos.figure.output.seen import all_seen
+
             return all_seen(readings)
 
         self._task = Task(work, self)
         self._task.succeeded.connect(self._found)  # a method, which goes with the window
         self._task.begin()
 
-    def _found(self, found: tuple[Seen, ...]) -> None:
+    def _found(self, found: "tuple[Seen, ...]") -> None:
         """Say what was found of the figure in sight; what is not wanted any more never comes."""
         self._task = None
         if self._wanted is not None:
@@ -101,6 +107,8 @@ class SeenLine(QWidget):
         readings = self._wanted
         if readings is None or not self._all:
             return
+        from rhabdos.app.controls.choices import Choices
+
         menu, unsaid = Choices(self, several=True), readings.recipe.words.unsaid
         for each in self._all:
             menu.offer(each.text, partial(self._turn, each), each.code not in unsaid)
@@ -108,7 +116,7 @@ class SeenLine(QWidget):
         menu.offer("Copy what is said", self._copy)
         menu.open_at(self.button.mapToGlobal(QPoint(0, self.button.height() + 1)))
 
-    def _turn(self, each: Seen) -> None:
+    def _turn(self, each: "Seen") -> None:
         """Strike a sentence out, or take it back."""
         recipe = self._session.recipe
         if recipe is None:

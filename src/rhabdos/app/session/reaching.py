@@ -102,15 +102,16 @@ class Reaching(QObject):
         of_recipe : bool
             Whether the document is what a recipe's file holds, which is told on arrival.
         """
-        from rhabdos.figure.recipe.toml_text import Work, refuse_unwritable
-
         self._of_recipe = document if of_recipe else None
-        works = (Work(d.steps, d.recipe, d.chart) for d in (document, self.document))
-        try:
-            refuse_unwritable(*works)
-        except Refusal as refusal:
-            self.refuse(str(refusal))
-            return
+        if self.document.source is not None:  # what a start shows first has been read or is ours
+            from rhabdos.figure.recipe.toml_text import Work, refuse_unwritable
+
+            works = (Work(d.steps, d.recipe, d.chart) for d in (document, self.document))
+            try:
+                refuse_unwritable(*works)
+            except Refusal as refusal:
+                self.refuse(str(refusal))
+                return
         self._reach(document, lambda reached: self.history.did(name, reached), lenient)
 
     def go_back(self, history: History) -> None:

@@ -4,7 +4,6 @@ from collections.abc import Callable
 
 from msgspec import Struct
 
-from rhabdos.figure.edits.ranges import range_called, range_told
 from rhabdos.figure.readings.axis_limits import range_ends
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.recipe.recipe import Recipe
@@ -93,6 +92,8 @@ def _placed(recipe: Recipe, number: int) -> TypedWords | None:
 
 def _of_range(readings: Readings, number: int) -> TypedWords | None:
     """The words of a range; typed away, there are none."""
+    from rhabdos.figure.edits.ranges import range_called, range_told  # which no start needs
+
     recipe = readings.recipe
     if number >= len(recipe.range):
         return None

@@ -1,9 +1,6 @@
 """Sway: between which heights a figure of another sample, or of bins that begin elsewhere, would
 mostly lie."""
 
-import math
-from statistics import NormalDist
-
 import numpy as np
 from msgspec import Struct
 
@@ -13,16 +10,12 @@ from rhabdos.figure.forms.curve import density_curves
 from rhabdos.figure.forms.lines import CurveReading
 from rhabdos.figure.readings.ladder import slides
 from rhabdos.figure.readings.readings import Readings
-from rhabdos.figure.recipe.recipe import Form, Recipe
 from rhabdos.memo import memoised
 from rhabdos.stats.binomial import binomial_ends
 from rhabdos.stats.comparing import least_for_interval, quantile_interval
 from rhabdos.stats.heights import cumulated, heights
 from rhabdos.stats.kernels import roughness
 
-SWAYING: tuple[Form, ...] = ("bars", "outline", "polygon", "curve", "ecdf", "box")
-"""Forms that can tell how they would come out in another sample."""
-_BARS: tuple[Form, ...] = ("bars", "outline", "polygon")
 _FEW = 200  # values, up to which an ECDF's ends are those of the binomial itself
 
 
@@ -44,20 +37,6 @@ class Band(Struct, frozen=True, eq=False):
     def highest(self) -> float:
         """The greatest of its heights."""
         return float(self.high.max(initial=0.0, where=np.isfinite(self.high)))
-
-
-def sway_of(recipe: Recipe) -> str | None:
-    """What is to be shown, if anything that the figure can: of stacks the sums would sway, not the
-    parts."""
-    return None if recipe.show.arrange == "stacked" else recipe.sway.of
-
-
-def swaying(readings: Readings, form: Form) -> bool:
-    """Whether a form shows its sway."""
-    of = sway_of(readings.recipe)
-    return readings.plan.arrange != "stacked" and (
-        (of == "sample" and form in SWAYING) or (of == "start" and form in ("bars", "outline"))
-    )
 
 
 @memoised
@@ -98,8 +77,10 @@ def curve_band(readings: Readings, curve: CurveReading) -> Band | None:
     top = float(curve.y.max())
     if top <= 0:
         return None
+    from scipy.special import ndtri
+
     confidence = readings.recipe.sway.confidence
-    z = NormalDist().inv_cdf((1 + confidence) / 2)
+    z = float(ndtri((1 + confidence) / 2))
     if curve.rises:
         share = np.minimum(curve.y / top, 1.0)
         if group.n <= _FEW:
@@ -141,16 +122,3 @@ def box_ends(readings: Readings, index: int) -> tuple[tuple[float, float] | None
         else None
         for share in (0.25, 0.5, 0.75)
     )
-
-
-def sway_told(readings: Readings) -> str:
-    """What shades mean, where some form shows them."""
-    forms = [*readings.plan.heights, *readings.plan.strips]
-    if not any(swaying(readings, form) for form in forms):
-        return ""
-    if readings.recipe.sway.of == "start":
-        return "Shades: heights as the start of the bins slides through one width"
-    sure = readings.recipe.sway.confidence
-    if not math.isfinite(sure):
-        return ""
-    return f"Shades: where {100 * sure:g} % of other samples of this size would lie"

@@ -12,7 +12,7 @@ from rhabdos.figure.forms import figure_form
 from rhabdos.figure.forms.bars import bars
 from rhabdos.figure.forms.curve import modes
 from rhabdos.figure.forms.lines import curves_of
-from rhabdos.figure.forms.sway import bar_bands, curve_band, swaying
+from rhabdos.figure.forms.sway import bar_bands, curve_band
 from rhabdos.figure.notices.of_figure import notices
 from rhabdos.figure.output.comparisons import comparison_data, comparisons
 from rhabdos.figure.readings.axis_limits import range_ends
@@ -20,6 +20,7 @@ from rhabdos.figure.readings.between import between
 from rhabdos.figure.readings.ladder import ladder, slides
 from rhabdos.figure.readings.readings import Group, Readings
 from rhabdos.figure.readings.reference import reference_of
+from rhabdos.figure.readings.swaying import swaying
 from rhabdos.figure.recipe.forms import FORMS
 from rhabdos.stats.pairs import beside, beside_normal
 from rhabdos.stats.summary import Summary

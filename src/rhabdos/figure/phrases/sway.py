@@ -2,9 +2,9 @@
 elsewhere."""
 
 from rhabdos.errors import Refusal
-from rhabdos.figure.forms.sway import SWAYING, swaying
 from rhabdos.figure.phrases.phrase import Phrase, Said, Setting, number
 from rhabdos.figure.readings.readings import Readings
+from rhabdos.figure.readings.swaying import SWAYING, swaying
 from rhabdos.wording import exact
 
 _CHOICES: tuple[tuple[str, object], ...] = (

@@ -1,6 +1,5 @@
 """The phrases of lines and of words."""
 
-from rhabdos.figure.edits.ranges import range_told, ranges_typed, ranges_written
 from rhabdos.figure.phrases.phrase import Phrase, Said, Setting, always
 from rhabdos.figure.phrases.strokes import stroke_settings
 from rhabdos.figure.readings.axis_limits import range_ends
@@ -20,12 +19,26 @@ def _said(readings: Readings) -> Said:
     lines, ranges = _asked(readings), len(readings.recipe.range)
     words = [f"the {' and the '.join(lines)}"] if lines else []
     if ranges == 1:
+        from rhabdos.figure.edits.ranges import range_told  # which no start needs
+
         words.append(range_told(readings.variable, *range_ends(readings, 0)))
     elif ranges:
         words.append(f"{ranges} ranges")
     if not lines:
         return Said("shaded is " if ranges == 1 else "shaded are ", "".join(words))
     return Said("lines mark ", ", a shade ".join(words))
+
+
+def _ranges_shown(readings: Readings) -> str:
+    from rhabdos.figure.edits.ranges import ranges_written
+
+    return ranges_written(readings)
+
+
+def _read_ranges(text: str, readings: Readings) -> object:
+    from rhabdos.figure.edits.ranges import ranges_typed
+
+    return ranges_typed(readings, text)
 
 
 LINES = Phrase(
@@ -50,11 +63,11 @@ LINES = Phrase(
             "Shaded ranges",
             "typed",
             "Shade {}",
-            shown=ranges_written,
+            shown=_ranges_shown,
             placeholder=lambda _readings: "such as 60 to 72 for market; 90 to 99",
             tip="Ends of each range, and the words at it; its ends where there are none. Drag over "
             "the figure to read a range before it is kept",
-            read=lambda text, readings: ranges_typed(readings, text),
+            read=_read_ranges,
         ),
         *stroke_settings("mean_line", "Mean’s line", lambda r: r.recipe.lines.mean),
         *stroke_settings("median_line", "Median’s line", lambda r: r.recipe.lines.median),

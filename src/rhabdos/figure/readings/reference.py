@@ -1,5 +1,7 @@
 """The group that others are compared with."""
 
+from typing import TYPE_CHECKING
+
 import numpy as np
 
 from rhabdos.data.samples import AnySample
@@ -9,8 +11,10 @@ from rhabdos.figure.readings.value_scale import placed
 from rhabdos.figure.recipe.recipe import Compare
 from rhabdos.quoting import listed, quoted
 from rhabdos.stats.axis_scale import AxisScale
-from rhabdos.stats.comparing import DECILES, Estimate, quantile_differences
 from rhabdos.stats.quantiles import Definition
+
+if TYPE_CHECKING:
+    from rhabdos.stats.comparing import Estimate
 
 
 def compared_with(readings: Readings) -> Compare:
@@ -63,8 +67,10 @@ def compared_sample(readings: Readings, group: Group) -> AnySample:
     return placed(group.sample, AxisScale("log")) if in_ratios(readings) else group.sample
 
 
-def as_ratio(estimate: Estimate) -> Estimate:
+def as_ratio(estimate: "Estimate") -> "Estimate":
     """A difference of logs as the ratio that it is of values."""
+    from rhabdos.stats.comparing import Estimate
+
     with np.errstate(over="ignore"):
         value, low, high = (
             float(np.power(10.0, each)) for each in (estimate.value, estimate.low, estimate.high)
@@ -74,9 +80,11 @@ def as_ratio(estimate: Estimate) -> Estimate:
 
 def decile_differences(
     readings: Readings, group: Group, reference: Group, confidence: float
-) -> tuple[Estimate, ...]:
+) -> "tuple[Estimate, ...]":
     """The difference of a group from the reference at each tenth, with its interval; the ratio to
     it where groups are compared by ratios."""
+    from rhabdos.stats.comparing import DECILES, quantile_differences  # which no start needs
+
     shares, definition = np.array(DECILES), quantile_definition(readings)
     ours, theirs = (compared_sample(readings, each) for each in (group, reference))
     found = quantile_differences(ours, theirs, shares, definition, confidence)

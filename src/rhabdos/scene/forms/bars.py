@@ -8,8 +8,8 @@ from msgspec import Struct
 
 from rhabdos.arrays import FloatArray
 from rhabdos.figure.forms.bars import bars, grounds, labels_of
-from rhabdos.figure.forms.sway import bar_bands, swaying
 from rhabdos.figure.readings.readings import Readings
+from rhabdos.figure.readings.swaying import swaying
 from rhabdos.figure.recipe.recipe import Form
 from rhabdos.scene.coordinates import Band
 from rhabdos.scene.forms.form import SWAY_SHADE, Drawing, Layers, SceneForm
@@ -59,6 +59,8 @@ def _tallest(readings: Readings, groups: Sequence[int]) -> float:
         return max((float(top.max(initial=0.0)) for top in tops), default=0.0)
     highest = [float(each[group].heights.max(initial=0.0)) for group in groups]
     if swaying(readings, "bars") or swaying(readings, "outline"):
+        from rhabdos.figure.forms.sway import bar_bands  # which no start needs
+
         bands = [found for group in groups if (found := bar_bands(readings)[group]) is not None]
         highest += [found.highest for found in bands]
     return max(highest, default=0.0)
@@ -113,6 +115,8 @@ def _sway(drawing: Drawing, band: Band, group: int, slot: _Slot | None, filled: 
     form: Form = "bars" if filled else "outline"
     if not swaying(readings, form) or (not filled and "bars" in readings.recipe.show.forms):
         return []
+    from rhabdos.figure.forms.sway import bar_bands
+
     found = bar_bands(readings)[group]
     if found is None:
         return []

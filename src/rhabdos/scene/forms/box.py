@@ -7,8 +7,8 @@ import numpy as np
 
 from rhabdos.arrays import FloatArray
 from rhabdos.figure.forms.box import box_widths, boxes, letter_values, named_beyond
-from rhabdos.figure.forms.sway import box_ends, swaying
 from rhabdos.figure.readings.readings import Readings
+from rhabdos.figure.readings.swaying import swaying
 from rhabdos.scene.coordinates import Band
 from rhabdos.scene.forms.form import SWAY_SHADE, Drawing, Layers, SceneForm
 from rhabdos.scene.forms.pixel_thinning import spots
@@ -64,6 +64,8 @@ def _sway(drawing: Drawing, band: Band, group: int, half: float) -> list[Mark]:
     """Where the quartiles and the median would mostly lie, as shades across the box."""
     if not swaying(drawing.readings, "box"):
         return []
+    from rhabdos.figure.forms.sway import box_ends  # which no start needs
+
     frame, middle, marks = drawing.frame, band.middle, list[Mark]()
     for ends in box_ends(drawing.readings, group):
         if ends is None or ends[1] < frame.low or ends[0] > frame.high:

@@ -7,8 +7,8 @@ from msgspec import Struct, structs
 
 from rhabdos.arrays import FloatArray
 from rhabdos.figure.forms.lines import CurveReading, curves_of
-from rhabdos.figure.forms.sway import curve_band, swaying
 from rhabdos.figure.readings.readings import Readings
+from rhabdos.figure.readings.swaying import swaying
 from rhabdos.figure.recipe.recipe import Form
 from rhabdos.memo import memoised
 from rhabdos.scene.coordinates import Band, Frame
@@ -94,6 +94,8 @@ def line_form(form: Form, part: Part) -> SceneForm:
         drawn = standing(readings, form, tuple(groups))
         highest = [float(risen.curve.y.max(initial=0.0)) for risen in drawn]
         if swaying(readings, form):
+            from rhabdos.figure.forms.sway import curve_band  # which no start needs
+
             bands = (curve_band(readings, risen.curve) for risen in drawn)
             highest += [found.highest for found in bands if found is not None]
         return max(highest, default=0.0)
@@ -140,6 +142,8 @@ def _sway(drawing: Drawing, band: Band, curve: CurveReading, form: Form) -> list
     """Where a curve would mostly lie, as a shade."""
     if not swaying(drawing.readings, form):
         return []
+    from rhabdos.figure.forms.sway import curve_band
+
     found = curve_band(drawing.readings, curve)
     if found is None:
         return []

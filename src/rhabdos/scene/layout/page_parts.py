@@ -6,11 +6,11 @@ from functools import cached_property
 import numpy as np
 from msgspec import Struct
 
-from rhabdos.figure.forms.sway import sway_told
 from rhabdos.figure.planning.titles import height_axis_title
 from rhabdos.figure.readings.axis_limits import beyond_limits
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.readings.second_axis import second_factor
+from rhabdos.figure.readings.swaying import sway_told
 from rhabdos.figure.recipe.recipe import Form
 from rhabdos.figure.recipe.recipe_axes import Axes
 from rhabdos.figure.recipe.recipe_part import Place

@@ -4,7 +4,6 @@ from collections.abc import Iterator, Sequence
 
 import numpy as np
 
-from rhabdos.figure.edits.ranges import range_told
 from rhabdos.figure.readings.axis_limits import range_ends
 from rhabdos.figure.recipe.recipe_words import LetterStyle
 from rhabdos.scene.coordinates import Frame
@@ -72,6 +71,8 @@ def _set(
     kept = page.readings.recipe.range[number]
     text = kept.words
     if text is None:
+        from rhabdos.figure.edits.ranges import range_told  # which no start needs
+
         group = page.readings.plan.panels[frame.panel].groups[0]
         variable = page.readings.groups[group].variable
         text = range_told(variable, *range_ends(page.readings, number))

@@ -1,0 +1,100 @@
+"""The rows behind a figure, as the foot of the window lists them: of a range that is read, of the
+groups that are brought forward, or all."""
+
+from typing import TYPE_CHECKING
+
+import numpy as np
+from msgspec import Struct
+
+from rhabdos.data.cells import cell_reader
+from rhabdos.data.columns import CategoryColumn, Column, NumberColumn
+from rhabdos.data.steps.keep import KeepRows
+from rhabdos.data.table import Table
+from rhabdos.figure.edits.part_rows import rows_between
+from rhabdos.figure.output.faces import Face, FaceRow
+from rhabdos.figure.output.listed import Listed
+from rhabdos.figure.readings.readings import Readings
+
+if TYPE_CHECKING:
+    from rhabdos.arrays import IntArray
+
+MOST_LISTED = 500  # rows; the place of rows has all of them
+_MOST_COLUMNS = 24
+_NONE = -1  # the group of a row that is in none
+
+
+class ListedRows(Struct, frozen=True):
+    """Rows of a table, the first of them listed.
+
+    Attributes
+    ----------
+    face : Face
+        Their numbers in the file, the variables and the factors of the figure, then all others.
+    rows : tuple of int
+        Which row of the table each is.
+    total : int
+        How many there are in all.
+    """
+
+    face: Face
+    rows: tuple[int, ...]
+    total: int
+
+
+def forward_rows(readings: Readings) -> KeepRows | None:
+    """The rows of the groups that are brought forward; None where all groups are alike."""
+    forward = tuple(group.index for group in readings.groups if group.forward)
+    if len(forward) in (0, len(readings.groups)):
+        return None
+    return rows_between(readings, None, None, forward)
+
+
+def rows_face(readings: Readings, step: KeepRows | None) -> ListedRows:
+    """The rows that a step would keep, or all of them (None)."""
+    table = readings.gathered.table
+    if table is None:
+        return ListedRows(Face((), ()), (), 0)
+    found: IntArray = np.flatnonzero(step.holds(table)) if step else np.arange(table.rows)
+    listed = found[:MOST_LISTED].tolist()
+    columns = _columns(readings, table)
+    readers = [cell_reader(column) for column in columns]
+    groups = _groups_of(readings, listed)
+    rows = []
+    for row, group in zip(listed, groups, strict=True):
+        stood_at = table.row_number(row)
+        cells = [Listed(f"{stood_at:,}", float(stood_at))]
+        for column, read in zip(columns, readers, strict=True):
+            text = read(row).text
+            if isinstance(column, NumberColumn):
+                cells.append(Listed(text, float(column.values[row])))
+            else:
+                cells.append(Listed(text, text.casefold()))
+        rows.append(FaceRow(group, tuple(cells)))
+    titles = ("row", *(column.label for column in columns))
+    return ListedRows(Face(titles, tuple(rows)), tuple(listed), len(found))
+
+
+def _columns(readings: Readings, table: Table) -> list[Column]:
+    """Those of the figure first."""
+    gathered = readings.gathered
+    first = [
+        table.column(c.name) for c in (*gathered.variables, *gathered.factors) if table.has(c.name)
+    ]
+    names = {column.name for column in first}
+    return [*first, *(column for column in table.columns if column.name not in names)]
+
+
+def _groups_of(readings: Readings, rows: list[int]) -> list[int]:
+    """The group that each row is in, if it is in one: by its levels."""
+    factors = [f for f in readings.gathered.factors if isinstance(f, CategoryColumn)]
+    by_levels: dict[tuple[str | None, ...], int] = {}
+    for group in readings.groups:
+        levels = dict(group.levels)
+        key = tuple(levels.get(f.name, levels.get(f.label)) for f in factors)
+        by_levels.setdefault(key, group.index)
+    answers = []
+    for row in rows:
+        codes = [int(factor.codes[row]) for factor in factors]
+        key = tuple(f.levels[c] if c >= 0 else None for f, c in zip(factors, codes, strict=True))
+        answers.append(by_levels.get(key, _NONE))
+    return answers
