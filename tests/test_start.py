@@ -151,3 +151,33 @@ def test_what_libraries_say_goes_to_the_log(tmp_path, monkeypatch):
     assert run.stderr == "rhabdos: ours.\n"
     log = (tmp_path / "state" / "rhabdos" / "log" / "rhabdos.log").read_text()
     assert all(words in log for words in ("a library panics", "is worried", "old"))
+
+
+def test_the_first_figure_loads_nothing_that_it_does_not_need(tmp_path):
+    """What compares, sways, reads recipes or files comes later: a start waits for none of it."""
+    code = (
+        "import os, sys\n"
+        "from rhabdos.app.shell import run\n"
+        "from rhabdos.cli import main\n"
+        "started = run.started\n"
+        "def painted(path, demo):\n"
+        "    application, window = started(path, demo)\n"
+        "    while not window.figure.stage.canvas.painted:\n"
+        "        application.processEvents()\n"
+        "    print(*sorted(sys.modules), sep='\\n', flush=True)\n"
+        "    os._exit(0)\n"
+        "run.started = painted\n"
+        "main(['--demo'])\n"
+    )
+    environment = os.environ | {"QT_QPA_PLATFORM": "offscreen", "XDG_STATE_HOME": str(tmp_path)}
+    run = subprocess.run(
+        [sys.executable, "-c", code], env=environment, capture_output=True, text=True, timeout=60
+    )
+    loaded = set(run.stdout.split())
+    assert "rhabdos.scene.build" in loaded
+    for late in (
+        *("scipy", "polars", "statistics", "rhabdos.figure.recipe.toml_text"),
+        *("rhabdos.data.preparing", "rhabdos.stats.comparing", "rhabdos.stats.resampling"),
+        *("rhabdos.figure.output.seen", "rhabdos.figure.forms.sway", "rhabdos.app.panels.foot"),
+    ):
+        assert late not in loaded, late

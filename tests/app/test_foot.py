@@ -10,6 +10,7 @@ from PyQt6.QtWidgets import QApplication, QMenu
 from scipy import stats
 
 from rhabdos.app.panels import foot as foot_module
+from rhabdos.app.paper.range_hand import MarkedRange
 from rhabdos.project.memory import recall, remember
 
 LEFT = Qt.MouseButton.LeftButton
@@ -125,7 +126,7 @@ def test_long_groups_are_compared_beside_the_window(hands, monkeypatch):
     assert len(shown(foot)[0]) == 11
 
 
-@pytest.mark.parametrize("face", list(foot_module.FACES))
+@pytest.mark.parametrize("face", [face for face in foot_module.FACES if face != "rows"])
 def test_every_face_of_thirty_groups_is_listed(empty, tmp_path, face):
     lines = ["Pen,Mass"] + [f"pen & {i % 30},{(i * 37) % 101}" for i in range(600)]
     (tmp_path / "pens.csv").write_text("\n".join(lines))
@@ -280,3 +281,30 @@ def test_rows_are_copied_as_shown_or_with_all_digits(hands):
         hands.pick(menu, beginning)
         copied = QApplication.clipboard().text().splitlines()[1].split("\t")[3]
         assert copied.startswith(wanted)
+
+
+def test_the_rows_are_those_of_the_range_that_is_read_or_of_what_is_forward(hands):
+    foot, table = hands.window.figure.foot, hands.window.session.table
+    foot.show_face("rows")
+    assert foot.main.toolTip() == "2,416 rows, of which the first 500 are listed."
+    assert foot.table.as_cells().splitlines()[0].split("\t")[:3] == ["row", "Shell length", "Bay"]
+    hand = hands.window.figure.stage.canvas.range_hand
+    hand.show(MarkedRange(60.0, 61.5))
+    values = table.column("Shell length").values
+    within = np.flatnonzero((values >= 60) & (values <= 61.5))
+    hands.qtbot.waitUntil(lambda: foot.main.toolTip() == f"{len(within):,} rows.", timeout=3_000)
+    lines = [line.split("\t") for line in foot.table.as_cells(full=True).splitlines()[1:]]
+    assert [int(line[0]) for line in lines] == (within + 1).tolist()
+    assert [float(line[1]) for line in lines] == values[within].tolist()
+    index = foot.table.model().index(2, 0)
+    foot.table.activated.emit(index)
+    assert hands.window.figure.stage.canvas.pointed_row == ("Shell length", int(within[2]))
+    hand.show(None)
+    hands.window.session.ask("Forward", hands.recipe.grouped(forward=("Saltmere",)))
+    many = int((table.column("Bay").codes == table.column("Bay").levels.index("Saltmere")).sum())
+    hands.qtbot.waitUntil(
+        lambda: foot.main.toolTip().startswith(f"{many - 3:,} rows"), timeout=3_000
+    )
+    before = foot._listed
+    hands.drag_rod(60.0, 63.0)
+    assert foot._listed is before  # bins change no rows

@@ -21,6 +21,7 @@ from rhabdos.app.panels.levels_list import swatch_of
 from rhabdos.app.panels.notice_strip import NoticeStrip
 from rhabdos.app.session.tasks import Task
 from rhabdos.data.reporting import Report
+from rhabdos.data.steps.keep import KeepRows
 from rhabdos.errors import Refusal
 from rhabdos.figure.output.faces import (
     FURTHER,
@@ -33,6 +34,7 @@ from rhabdos.figure.output.faces import (
     summary_face,
 )
 from rhabdos.figure.output.listed import Listed
+from rhabdos.figure.output.rows_face import ListedRows, all_rows, forward_rows, rows_face
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.readings.reference import compared_with, sure_told
 from rhabdos.figure.recipe.recipe import Compare, Recipe
@@ -42,11 +44,12 @@ from rhabdos.quoting import brief, printable
 from rhabdos.scene.style.look import colours_of
 from rhabdos.stats.quantiles import IN_WORDS
 
-FaceName = Literal["summary", "compare", "bins", "quantiles"]
+FaceName = Literal["summary", "compare", "bins", "rows", "quantiles"]
 FACES: dict[FaceName, tuple[str, str, Callable[[Readings], Face]]] = {
     "summary": ("Summary", "Summary of each group", summary_face),
     "compare": ("Compare", "Each group compared with one of them", compare_face),
     "bins": ("Bins", "Each bin of each group", bins_face),
+    "rows": ("Rows", "The rows of the range that is read, of what is forward, or all", all_rows),
     "quantiles": ("Quantiles", "Each group at shares of its values", quantiles_face),
 }
 """Of each face: its title, what it is for who cannot see it, and what makes it."""
@@ -119,6 +122,7 @@ class Foot(QWidget):
     tables_asked : the tables of the figure, to be copied or saved.
     recipe_asked : a step's name, and the recipe it makes.
     refused : why something that was typed makes no sense.
+    row_opened : a row of the table, whose value is to be seen in the figure.
     group_pointed : the group whose row the mouse is on; -1 where it has left.
     """
 
@@ -126,6 +130,7 @@ class Foot(QWidget):
     recipe_asked = pyqtSignal(str, Recipe)
     refused = pyqtSignal(str)
     group_pointed = pyqtSignal(int)
+    row_opened = pyqtSignal(int)
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -135,6 +140,9 @@ class Foot(QWidget):
         self._readings: Readings | None = None
         self._task: Task | None = None
         self._working_for: Readings | None = None
+        self.rows_read: Callable[[], KeepRows | None] = lambda: None
+        """What would keep the rows of the range that is read, if one is."""
+        self._listed: tuple[tuple[object, ...], ListedRows] | None = None
         self.buttons: dict[FaceName, QToolButton] = {}
         for face, (title, meant, _) in FACES.items():
             button = word_button(title, partial(self.show_face, face), "part")
@@ -178,6 +186,7 @@ class Foot(QWidget):
         self._model = _Model(self)
         self.table = SortedList(self._model)
         self.table.pointed.connect(self._point)
+        self.table.activated.connect(self._open_row)
         self.table.setTextElideMode(Qt.TextElideMode.ElideMiddle)  # long names end differently
         self.table.setToolTip("Click a heading to sort; Ctrl+C copies the rows")
         if (rows := self.table.verticalHeader()) is not None:
@@ -195,12 +204,17 @@ class Foot(QWidget):
     def show_face(self, face: FaceName) -> None:
         """Bring another face to the front."""
         self.face = face
+        if (columns := self.table.horizontalHeader()) is not None:
+            modes = QHeaderView.ResizeMode
+            columns.setSectionResizeMode(modes.Interactive if face == "rows" else modes.Stretch)
         self.table.sortByColumn(-1, Qt.SortOrder.AscendingOrder)
         self._mark_face()
         self.show_numbers(self._readings)
 
     def _point(self, row: int) -> None:
         rows = self._model.face.rows
+        if self.face == "rows":  # which would go from under the mouse
+            return
         self.group_pointed.emit(rows[row].group if 0 <= row < len(rows) else -1)
 
     def mark_group(self, group: int | None) -> None:
@@ -275,7 +289,23 @@ class Foot(QWidget):
             return summary_face(readings, self.columns)
         if self.face == "quantiles":
             return quantiles_face(readings, self.shares)
+        if self.face == "rows":
+            return self._rows(readings).face
         return FACES[self.face][2](readings)
+
+    def _rows(self, readings: Readings) -> ListedRows:
+        """The rows of what is read; kept while only bins and looks change."""
+        step = self.rows_read() or forward_rows(readings)
+        table, recipe = readings.gathered.table, readings.recipe
+        key = (id(table), step, recipe.show.variables, recipe.factors, recipe.groups)
+        if self._listed is None or self._listed[0] != key:
+            self._listed = key, rows_face(readings, step)
+        return self._listed[1]
+
+    def _open_row(self, index: QModelIndex) -> None:
+        """Show in the figure where the value of a row lies."""
+        if self.face == "rows" and self._listed is not None and index.isValid():
+            self.row_opened.emit(self._listed[1].rows[self.table.row_of(index)])
 
     def _show(self, readings: Readings, face: Face) -> None:
         self._tell("")

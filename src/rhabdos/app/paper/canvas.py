@@ -1,5 +1,7 @@
 """The paper: the figure as it will be printed, and what lies under the pointer."""
 
+from typing import TYPE_CHECKING
+
 from msgspec import structs
 from PyQt6.QtCore import QPoint, QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import (
@@ -33,6 +35,9 @@ from rhabdos.paint.painter import paint, painter_on
 from rhabdos.scene.marks import Meaning, Scene
 from rhabdos.scene.pointing import Pointing
 from rhabdos.scene.style.look import colours_of
+
+if TYPE_CHECKING:
+    from rhabdos.data.steps.keep import KeepRows
 
 _NEAR = 5.0  # pixels beside a line within which it is meant
 _MOVES = 6.0  # pixels that a hand moves before a text leaves its place
@@ -374,14 +379,17 @@ class Canvas(QWidget):
         self.stop = None
         return True
 
-    def _ask_rows_of_range(self, place: QPoint) -> None:
+    def rows_of_range(self) -> "KeepRows | None":
+        """What would keep the rows of the range that is marked, if one is."""
         from rhabdos.figure.edits.part_rows import rows_between
 
         marked = self.range_hand.marked
         if self._readings is None or marked is None:
-            return
-        step = rows_between(self._readings, *marked.ends, self.range_hand.groups())
-        if step is not None:
+            return None
+        return rows_between(self._readings, *marked.ends, self.range_hand.groups())
+
+    def _ask_rows_of_range(self, place: QPoint) -> None:
+        if (step := self.rows_of_range()) is not None:
             self.rows_asked.emit(step, place)
 
     def contextMenuEvent(self, event: QContextMenuEvent | None) -> None:

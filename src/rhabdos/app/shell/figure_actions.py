@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING
 from msgspec import structs
 from PyQt6.QtCore import QPoint
 
+from rhabdos.app.controls.dialog_layout import pause
 from rhabdos.app.panels.group_actions import bring_forward, level_of, move_level
 from rhabdos.app.session.session import Session
 from rhabdos.app.session.surroundings import Surroundings
@@ -29,6 +30,7 @@ if TYPE_CHECKING:
     from rhabdos.app.rods.ends import Ends
     from rhabdos.app.rods.reach import Reach
 
+_REST = 150  # milliseconds that a range rests before its rows are listed
 _A_LITTLE = 6.0  # points to which the value of a new text is round
 _WRITTEN_AT = 0.85  # of the frame's height
 
@@ -49,6 +51,10 @@ class FigureActions:
         canvas.level_asked.connect(self._offer_level)
         canvas.read.connect(lambda _stop: place.foot.mark_group(canvas.read_group))
         place.foot.group_pointed.connect(self._point_at_group)
+        place.foot.rows_read = canvas.rows_of_range
+        place.foot.row_opened.connect(self._show_row)
+        self._rows_follow = pause(place, _REST, self._list_rows)
+        canvas.range_hand.changed.connect(self._rows_follow.start)
         stage.rod.moved.connect(self._preview_bins)
         stage.rod.part_asked.connect(self._ask_bins)
         stage.rod.held.connect(self._let_go)
@@ -92,6 +98,16 @@ class FigureActions:
         levels = tuple(level for _, level in readings.groups[group].levels if level is not None)
         if levels and not recipe.groups.forward:
             self._session.preview(recipe.grouped(forward=levels))
+
+    def _list_rows(self) -> None:
+        """Let the rows at the foot be those of the range that is read."""
+        if self._place.foot.face == "rows":
+            self._place.foot.show_numbers(self._session.readings)
+
+    def _show_row(self, row: int) -> None:
+        """Mark in the figure where the value of a row lies."""
+        if (readings := self._session.readings) is not None:
+            self._place.stage.canvas.point_at(readings.variable.name, row)
 
     def _offer_level(self, level: str, place: QPoint) -> None:
         """What can be done with a level that was clicked in the legend by the right button."""

@@ -35,6 +35,7 @@ FACES: tuple[tuple["FaceName", str], ...] = (
     ("summary", "Summary"),
     ("compare", "Compared"),
     ("bins", "Bins"),
+    ("rows", "Rows"),
     ("quantiles", "Quantiles"),
 )
 """What stands under the figure, as the menu calls it."""

@@ -14,6 +14,7 @@ from rhabdos.figure.edits.part_rows import rows_between
 from rhabdos.figure.output.faces import Face, FaceRow
 from rhabdos.figure.output.listed import Listed
 from rhabdos.figure.readings.readings import Readings
+from rhabdos.wording import counted
 
 if TYPE_CHECKING:
     from rhabdos.arrays import IntArray
@@ -49,6 +50,11 @@ def forward_rows(readings: Readings) -> KeepRows | None:
     return rows_between(readings, None, None, forward)
 
 
+def all_rows(readings: Readings) -> Face:
+    """The first of all rows."""
+    return rows_face(readings, None).face
+
+
 def rows_face(readings: Readings, step: KeepRows | None) -> ListedRows:
     """The rows that a step would keep, or all of them (None)."""
     table = readings.gathered.table
@@ -71,7 +77,13 @@ def rows_face(readings: Readings, step: KeepRows | None) -> ListedRows:
                 cells.append(Listed(text, text.casefold()))
         rows.append(FaceRow(group, tuple(cells)))
     titles = ("row", *(column.label for column in columns))
-    return ListedRows(Face(titles, tuple(rows)), tuple(listed), len(found))
+    many = counted(len(found), "row", "rows")
+    said = (
+        many
+        if len(found) <= MOST_LISTED
+        else f"{many}, of which the first {MOST_LISTED} are listed"
+    )
+    return ListedRows(Face(titles, tuple(rows), f"{said}."), tuple(listed), len(found))
 
 
 def _columns(readings: Readings, table: Table) -> list[Column]:
