@@ -32,8 +32,9 @@ SHAPES = (
 DATES = ("days", "years", "hours")
 FORMS = (
     *("bars", "outline", "polygon", "curve", "normal", "ecdf", "violin", "box", "points"),
-    "shift",
+    *("shift", "pairs"),
 )
+BESIDE = ("normal", "lognormal", "uniform", "logistic", "exponential", "reference")
 ARRANGEMENTS = ("overlaid", "stacked", "side-by-side", "back-to-back", "lanes")
 HEIGHTS = ("count", "percent", "proportion", "density")
 LOOKS = ("house", "paper", "slide", "ink", "night")
@@ -175,6 +176,9 @@ def _asked(chance: random.Random, shape: str, values: np.ndarray) -> str:
     if aside.random() < 0.3:
         lines += ["[sway]", f'of = "{aside.choice(("sample", "sample", "start"))}"']
         lines += aside.choice(([], ["confidence = 0.5"], ["confidence = 0.999"]))
+    if aside.random() < 0.5:
+        lines += ["[pairs]", f'beside = "{aside.choice(BESIDE)}"']
+        lines += aside.choice(([], ["confidence = 0.5"], ["band = false"]))
     return "\n".join([*lines, "[page]", f'size = "{size}cm"'])
 
 

@@ -25,6 +25,7 @@ from msgspec import Struct
 
 from rhabdos.cli import main
 from tests.data.corpus import CASES
+from tests.figures import BESIDE
 from tests.fuzzing_dress import dress, marked
 from tests.fuzzing_steps import steps
 
@@ -122,6 +123,7 @@ RECIPE_KEYS = {
     "check": ("ladder", "slide", "pairs", "range"),
     "compare": ("reference", "confidence", "together", "seed"),
     "sway": ("sway of", "confidence"),
+    "pairs": ("pairs beside", "band", "confidence"),
     "words": ("title", "subtitle", "note", "value_axis", "height_axis"),
     "page": ("size",),
 }
@@ -290,6 +292,8 @@ def _recipe(rng: random.Random, names: list[str], odd: bool) -> bytes:
         "mark_size": lambda: rng.choice(("2", "20", *numbers)),
         "name_size": lambda: rng.choice(("3", "72", *numbers)),
         "sway of": lambda: _text(rng.choice(("sample", "start"))),
+        "pairs beside": lambda: _text(rng.choice((*BESIDE, "square"))),
+        "band": lambda: rng.choice(("true", "false")),
         "together": lambda: rng.choice(("true", "false")),
         "points colour": lambda: _text(rng.choice(("#AA0000", "#FFFFFF", "red"))),
         "legend n": lambda: rng.choice(("true", "false")),

@@ -19,7 +19,7 @@ from rhabdos.figure.edits.stops import card_of, groups_at, rows_of_stops
 from rhabdos.figure.forms.curve import density_curves
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.scene.coordinates import Frame, Heights
-from rhabdos.scene.marks import Area, Path, Scene, Text
+from rhabdos.scene.marks import Area, Dots, Path, Scene, Text
 
 _BESIDE = 0.14  # of a bin, free between bins whose groups stand side by side (docs/methods.md)
 _OFF = 0.6  # points by which a line may lie elsewhere …
@@ -284,7 +284,7 @@ def faults(table: Table, readings: Readings, scene: Scene) -> list[str]:
     """What is painted otherwise than it should be."""
     anew = Recomputed(table, readings)
     wrong = [*_box_faults(anew, scene), *_violin_faults(anew, scene), *_range_faults(anew, scene)]
-    wrong += _arrow_faults(anew, scene)
+    wrong += [*_arrow_faults(anew, scene), *_pair_faults(anew, scene)]
     if not readings.plan.heights:
         return wrong
     if anew.scale != readings.scale:
@@ -338,6 +338,51 @@ def _arrow_faults(anew: Recomputed, scene: Scene) -> list[str]:
                 turned = heads[at].points[1, axis] - tip
                 if abs(tail - tip) > 0.1 and turned * (tail - tip) < 0:
                     wrong.append(f"an arrow of group {strip.group} points the other way")
+    return wrong
+
+
+_SHAPES = {"normal": stats.norm, "uniform": stats.uniform, "logistic": stats.logistic}
+_MOST_PAIRS = 512
+
+
+def _pair_faults(anew: Recomputed, scene: Scene) -> list[str]:
+    """Each value stands at its place along, and as far across as its share of the shape has it."""
+    wrong: list[str] = []
+    readings, beside = anew.readings, anew.recipe.pairs.beside
+    if "pairs" not in readings.plan.strips or beside not in _SHAPES:
+        return wrong
+    for frame in scene.frames:
+        for strip in (s for lane in frame.lanes for s in lane.strips if s.form == "pairs"):
+            values = np.sort(anew.values[strip.group])
+            values = values[[frame.axis.admits(value) for value in values]]
+            dots = [
+                m for m in scene.marks
+                if isinstance(m, Dots) and m.meaning.part == "pairs" and m.meaning.group == strip.group
+            ]  # fmt: skip
+            if len(values) > _MOST_PAIRS or len(np.unique(values)) < 2:
+                continue
+            places = frame.axis.placed(values)
+            shares = (np.arange(len(values)) + 0.5) / len(values)
+            shape = _SHAPES[beside](0, 1)
+            told = (
+                places.mean()
+                + places.std(ddof=1) * (shape.ppf(shares) - shape.mean()) / shape.std()
+            )
+            inside = (values >= frame.low) & (values <= frame.high)
+            if frame.axis.kind in ("log", "linear", "arsinh") and len(dots) != bool(inside.any()):
+                wrong.append(f"{len(dots)} clouds of pairs of group {strip.group}")
+            if len(dots) != 1 or len(dots[0].places) != inside.sum():
+                continue
+            axis, back = (1, 0) if frame.upright else (0, 1)
+            if not np.allclose(
+                dots[0].places[:, axis], anew.alongs(frame, values[inside]), atol=0.05
+            ):
+                wrong.append(f"pairs of group {strip.group} lie elsewhere along")
+            across, told = dots[0].places[:, back], told[inside]
+            if np.ptp(told) > 1e-6 * np.abs(told).max():
+                straight = np.polyval(np.polyfit(told, across, 1), told)
+                if not np.allclose(straight, across, atol=0.2):
+                    wrong.append(f"pairs of group {strip.group} are no line of their shape across")
     return wrong
 
 

@@ -4,7 +4,8 @@ import sys
 from collections.abc import Callable
 from pathlib import Path
 
-from PyQt6.QtCore import QPoint, Qt
+import numpy as np
+from PyQt6.QtCore import QPoint, QPointF, Qt
 from PyQt6.QtGui import QPixmap
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QScrollArea
@@ -118,15 +119,6 @@ def boxes(window: Window) -> QPixmap:
     window.choose_phrase("box")
     grip = window.figure.stage.reach.grip(True)
     return in_hand(window, grip, grip - 9)
-
-
-def panels(window: Window) -> QPixmap:
-    """Stocks overlaid in panels by season, and the arrangements as pictures."""
-    recipe = window.session.recipe.showing(split=("Stock",)).paneled(by=("Season",))
-    window.session.ask("Panels", recipe.worded(title="Both stocks grow alike in every season"))
-    window.choose_phrase("arrange")
-    QTest.qWait(300)
-    return window.grab()
 
 
 def words(window: Window) -> QPixmap:
@@ -279,6 +271,20 @@ def sway(window: Window) -> QPixmap:
     return window.grab()
 
 
+def pairs(window: Window) -> QPixmap:
+    """Quantile pairs beside a normal shape, and what is told of one of them."""
+    recipe = window.session.recipe
+    window.session.ask("Quantile pairs", recipe.showing(forms=("pairs",)))
+    window.choose_phrase("pairs")
+    settle()
+    canvas = window.figure.stage.canvas
+    frame = canvas.scene.frame
+    place = frame.points(frame.alongs(np.array([88.0])), np.array([(frame.left + frame.right) / 2]))
+    QTest.mouseMove(canvas, (QPointF(*place[0]) * canvas.scale).toPoint())
+    settle()
+    return window.grab()
+
+
 def welcome(window: Window) -> QPixmap:
     """The window before anything is open."""
     empty = Window()
@@ -293,8 +299,8 @@ VIEWS: dict[str, Callable[[Window], QPixmap]] = {
     for view in (
         *(demo, overview, rows),
         *(rod, bell, forms, lanes, boxes),
-        *(ladder, ranges, compare, sway),
-        *(panels, words, axes, looks),
+        *(ladder, ranges, compare, sway, pairs),
+        *(words, axes, looks),
         *(export, dark, welcome),
     )
 }

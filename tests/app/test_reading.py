@@ -129,7 +129,7 @@ def test_every_form_answers_the_pointer_lying_and_standing(hands, form, upright)
         canvas, Qt.MouseButton.LeftButton, pos=at(canvas, 75, (band.base * 3 + band.tip) / 4)
     )
     governed = {"box": "box", "points": "points", "violin": "curve", "curve": "curve"}
-    governed["shift"] = "compare"
+    governed |= {"shift": "compare", "pairs": "pairs"}
     if form in ("normal", "ecdf"):
         governed[form] = "curve"
     assert hands.window.figure.side.chosen == governed.get(form, "bins")

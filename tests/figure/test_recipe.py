@@ -108,7 +108,7 @@ WRONG = {
     ),
     "an unknown table": (
         BASE + "[axis]\na = 1",
-        r"axis \(here .*is not a key.*show, panels, groups, bins, curve, bars, box, points, lines, check, sway, compare, legend, axes, look, strokes, words, text, range, page",
+        r"axis \(here .*is not a key.*show, panels, groups, bins, curve, bars, box, points, lines, check, sway, pairs, compare, legend, axes, look, strokes, words, text, range, page",
     ),
     "text for a number": (
         BASE + '[bins]\nwidth = "wide"',

@@ -86,6 +86,12 @@ def test_the_middle_holds_98_in_100_values_and_the_rest_is_counted():
     assert f"{outside:,} value" in told[0]
 
 
+def test_values_whose_middle_is_wider_than_numbers_go_have_no_such_cure():
+    far = np.concatenate([np.full(8, -1.7e308), np.full(200, 0.25), np.full(8, 1.7e308)])
+    notice = tail_of(figure(far))
+    assert notice is None or not [o for o in notice.offers if "middle" in o[0]]
+
+
 @pytest.mark.parametrize("scale", ["root", "arsinh", "log"])
 def test_bins_by_number_are_equal_along_the_axis(scale):
     readings = figure(COSTS, f"[bins]\ncount = 9\nround = false\n[axes.value]\nscale = '{scale}'")

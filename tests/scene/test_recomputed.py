@@ -25,6 +25,7 @@ FORMS = (
     "box",
     "points",
     "shift",
+    "pairs",
 )
 PARTS, EACH = 8, 50
 EACH_WAY = 5  # one way in so many is drawn each time; all others with ``make long``

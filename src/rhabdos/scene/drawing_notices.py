@@ -37,6 +37,7 @@ _CALLED = {
     "box": "words beside boxes",
     "bars": "numbers on bars",
     "shift": "names beside arrows",
+    "pairs": "shares beside quantile pairs",
     "levels": "names or numbers of levels",
 }
 

@@ -77,7 +77,7 @@ def _middle(readings: Readings, pool: Ordered) -> Showing | None:
     recipe = readings.recipe
     ranks = np.array([math.floor(share * (pool.n - 1)) for share in _MIDDLE])
     low, high = pool.at(ranks).tolist()
-    if low >= high:
+    if low >= high or not math.isfinite(high - low):
         return None
     step = nearest_round_step((high - low) / _BINS, pool.whole)
     low = multiple_below(low, step)

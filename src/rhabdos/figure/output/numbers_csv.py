@@ -76,6 +76,13 @@ def _sample(data: dict[str, Any], readings: Readings, position: int) -> Iterator
     for table in _of(data, "pairs", label):
         name = f"quantile beside {table['beside']}"
         yield from ((label, name, x, "", y) for x, y in zip(table["x"], table["y"], strict=True))
+    for table in _of(data, "quantile_pairs", label):
+        for name, words in (("x", f"quantile of {table['beside']}"), ("y", "quantile beside it")):
+            rows = zip(table["shares"], table[name], strict=True)
+            yield from ((label, f"{words} at share", share, "", value) for share, value in rows)
+        for name in ("low", "high"):
+            rows = zip(table["shares"], table[name] or (), strict=False)
+            yield from ((label, f"{name} end of the band at share", p, "", v) for p, v in rows)
     for table in _of(data, "range", label):
         for name in ("n", "share"):
             yield label, f"{name} in range", table["from"], table["to"], table[name]

@@ -15,6 +15,7 @@ from rhabdos.figure.phrases.heights import HEIGHTS
 from rhabdos.figure.phrases.legend import LEGEND
 from rhabdos.figure.phrases.look import LOOK
 from rhabdos.figure.phrases.page import PAGE
+from rhabdos.figure.phrases.pairs import PAIRS
 from rhabdos.figure.phrases.panels import PANELS
 from rhabdos.figure.phrases.phrase import Key, Phrase
 from rhabdos.figure.phrases.points import POINTS
@@ -38,6 +39,7 @@ PHRASES: Mapping[Key, Phrase] = {
         CURVE,
         BOX,
         POINTS,
+        PAIRS,
         SWAY,
         COMPARE,
         LINES,

@@ -2,9 +2,9 @@
 
 from rhabdos.errors import Refusal
 from rhabdos.figure.phrases.phrase import LINE, Choice, Phrase, Said, Setting, number
+from rhabdos.figure.phrases.shown import with_form
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.readings.reference import compared_with
-from rhabdos.figure.recipe.forms import FORMS
 from rhabdos.figure.recipe.recipe import Recipe
 from rhabdos.wording import exact
 
@@ -17,6 +17,7 @@ def _has_groups(readings: Readings) -> bool:
 
 def _compares(readings: Readings) -> bool:
     asked = readings.recipe.compare is not None or "shift" in readings.recipe.show.forms
+    asked = asked or _shows_pairs(readings)
     return asked and _has_groups(readings)
 
 
@@ -47,12 +48,18 @@ def _read_confidence(text: str, readings: Readings) -> object:
 
 
 def _with_arrows(recipe: Recipe, wanted: object) -> Recipe:
-    forms = tuple(
-        form
-        for form in FORMS
-        if (form in recipe.show.forms and form != "shift") or (form == "shift" and wanted)
-    )
-    return recipe.showing(forms=forms or ("box",))
+    return with_form(recipe, "shift", wanted)
+
+
+def _with_pairs(recipe: Recipe, wanted: object) -> Recipe:
+    """Quantile pairs beside the reference, or without them."""
+    shown = with_form(recipe, "pairs", wanted)
+    return shown.changed(pairs=shown.pairs.changed(beside="reference" if wanted else "normal"))
+
+
+def _shows_pairs(readings: Readings) -> bool:
+    recipe = readings.recipe
+    return "pairs" in recipe.show.forms and recipe.pairs.beside == "reference"
 
 
 def _compared(recipe: Recipe, settings: object) -> Recipe:
@@ -72,6 +79,8 @@ def _choices(readings: Readings) -> list[Choice]:
     ]
     if _compares(readings):
         bare = _with_arrows(recipe.changed(compare=None), False)
+        if _shows_pairs(readings):
+            bare = _with_pairs(bare, False)
         choices += [LINE, Choice("no comparison", "Without comparison", bare)]
     return choices
 
@@ -138,6 +147,17 @@ COMPARE = Phrase(
             value=lambda readings: "shift" in readings.recipe.show.forms,
             change=_with_arrows,
             matters=_has_groups,
+        ),
+        Setting(
+            "show.forms",
+            "Quantile pairs",
+            "toggle",
+            "Draw quantile pairs|Without quantile pairs",
+            value=_shows_pairs,
+            change=_with_pairs,
+            matters=_has_groups,
+            tip="Each quantile of a group beside that of the reference, with a band of what chance "
+            "allows where both are alike",
         ),
     ),
     facts=_facts,

@@ -19,8 +19,8 @@ from rhabdos.wording import exact, with_unit
 
 Key = Literal[
     "variable", "rows", "split", "arrange", "panels", "legend", "forms", "way", "heights", "bins",
-    "bars", "curve", "box", "points", "sway", "compare", "lines", "value_axis", "height_axis",
-    "page", "look", "words",
+    "bars", "curve", "box", "points", "pairs", "sway", "compare", "lines", "value_axis",
+    "height_axis", "page", "look", "words",
 ]  # fmt: skip
 
 

@@ -28,9 +28,17 @@ _COMBINATIONS: tuple[tuple[Form, ...], ...] = (
     ("box",),
     ("violin", "box"),
     ("points",),
+    ("pairs",),
     ("bars", "box"),
     ("curve", "box", "points"),
 )
+
+
+def with_form(recipe: Recipe, changed: Form, wanted: object) -> Recipe:
+    """The same figure with one form more, or without it; boxes where none would be left."""
+    kept = (form for form in recipe.show.forms if form != changed)
+    asked = {*kept, changed} if wanted else {*kept}
+    return recipe.showing(forms=tuple(form for form in FORMS if form in asked) or ("box",))
 
 
 def showing(recipe: Recipe, *variables: str) -> Recipe:

@@ -43,6 +43,7 @@ FORMS: Mapping[Form, FormLine] = {
     "box": FormLine("box", "box", "box", strip=True),
     "points": FormLine("points", "points", "points", strip=True),
     "shift": FormLine("decile arrows", "shift", "shift", strip=True),
+    "pairs": FormLine("quantile pairs", "pairs", "pairs", strip=True),
 }
 """In the order in which they lie over one another, and strips under one another."""
 

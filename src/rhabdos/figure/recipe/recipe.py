@@ -20,11 +20,13 @@ from rhabdos.stats.bandwidths import BandwidthRule
 from rhabdos.stats.boxes import Whiskers
 from rhabdos.stats.heights import Scale
 from rhabdos.stats.kernels import KERNELS, KernelName
+from rhabdos.stats.named_shapes import MOST_SURE, ShapeName
 from rhabdos.stats.quantiles import QuartileRule
 
 VERSION = 1  # of the format, which a later reader asks for
 Form = Literal[
     "bars", "outline", "polygon", "curve", "normal", "ecdf", "violin", "box", "points", "shift",
+    "pairs",
 ]  # fmt: skip
 Arrange = Literal["overlaid", "stacked", "side-by-side", "back-to-back", "lanes"]
 OrderBy = Literal["data", "name", "n", "mean", "median", "sd"]
@@ -62,7 +64,7 @@ Forms = Annotated[
     Meta(
         min_length=1,
         description="a list of forms: bars, outline, polygon, curve, normal, ecdf, violin, box, "
-        "points, shift",
+        "points, shift, pairs",
     ),
 ]
 Scales = Annotated[Scale, Meta(description="count, percent, proportion or density")]
@@ -282,6 +284,19 @@ class Sway(Part, frozen=True):
     ] = 0.95
 
 
+class Pairs(Part, frozen=True):
+    """What the quantiles of each group stand beside, and how sure the band about them is."""
+
+    beside: Annotated[
+        ShapeName | Literal["reference"],
+        Meta(description="normal, lognormal, uniform, logistic, exponential or reference"),
+    ] = "normal"
+    band: Truth = True
+    confidence: Annotated[
+        float, Meta(gt=0, le=MOST_SURE, description="a share above 0, up to 0.99")
+    ] = 0.95
+
+
 class Compare(Part, frozen=True):
     """Which group the others are compared with, and how sure intervals are."""
 
@@ -321,6 +336,7 @@ class Recipe(Part, frozen=True):
     lines: Lines = Lines()
     check: Check = Check()
     sway: Sway = Sway()
+    pairs: Pairs = Pairs()
     compare: Compare | None = None
     legend: Legend = Legend()
     axes: Axes = Axes()

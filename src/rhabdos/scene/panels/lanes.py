@@ -26,6 +26,7 @@ STRIPS: dict[Form, StripShare] = {
     "box": StripShare(1.0, 54.0),
     "points": StripShare(1.0, 44.0),
     "shift": StripShare(1.8, 76.0),
+    "pairs": StripShare(5.0, 900.0),
 }
 _BESIDE_HEIGHTS = 26.0  # the most that a strip gets beneath heights
 _BOX_IN_VIOLIN = 0.16, 9.0  # of the violin's extent, and the most points

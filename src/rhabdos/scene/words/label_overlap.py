@@ -15,7 +15,7 @@ from rhabdos.scene.words.label_places import Rect
 _ASCENT, _DESCENT = 0.7, 0.18  # of its size, by which letters reach over and under their line
 _BACK = {"start": 0.0, "middle": 0.5, "end": 1.0}
 _TICKS = 4.0  # points beyond a frame to which its ticks reach
-_PLACED = ("bars", "box", "centre", "text", "range", "shift")
+_PLACED = ("bars", "box", "centre", "text", "range", "shift", "pairs")
 """Parts of which words lie in frames, where room was found for them."""
 _SLACK = 0.2  # points that may be shared, or lie beyond the page
 # What stays rather than what follows; a part that is not named comes last.
