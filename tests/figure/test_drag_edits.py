@@ -121,6 +121,7 @@ DECADES = sample_of(10 ** np.random.default_rng(3).uniform(-2, 4, 500))
 EVERY = [edges_for(Bins(logs=True, count=count), DECADES).edges for count in range(1, 201)]
 
 
+@example(1, 0.4)  # half-way between two numbers of bins
 @given(st.integers(1, 12), st.floats(-2, 5))
 def test_a_tab_of_bins_equal_in_logs_comes_as_near_the_hand_as_whole_bins_can(tab, exponent):
     bins = drag_edits.even_dragged(EVERY[11], DECADES, tab, 10**exponent)

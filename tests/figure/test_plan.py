@@ -400,6 +400,6 @@ def besides(readings):
 
 def test_what_a_figure_could_have_besides_depends_on_its_forms():
     readings = read(asking(), set_of([1.0, 2, 3]))
-    bare = {"words", "look", "page", "value_axis", "lines", "sway"}
+    bare = {"words", "look", "page", "value_axis", "lines", "sway", "pairs"}
     assert besides(readings) == bare | {"height_axis", "bars"}
     assert besides(read(asking().showing(forms=("box",)), set_of([1.0, 2, 3]))) == bare

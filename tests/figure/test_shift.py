@@ -5,11 +5,12 @@ import pytest
 
 from rhabdos.figure.edits.stops import Stop, card_of
 from rhabdos.figure.forms.read import read
-from rhabdos.figure.forms.shift import arrows, shown_reference
+from rhabdos.figure.forms.shift import arrows
 from rhabdos.figure.notices.of_figure import notices
 from rhabdos.figure.output.numbers import numbers_data
 from rhabdos.figure.phrases import PHRASES
 from rhabdos.figure.phrases.sentence import plain
+from rhabdos.figure.readings.reference import shown_reference
 from rhabdos.figure.recipe.recipe import Compare
 from rhabdos.figure.recipe.toml_text import read_recipe
 from rhabdos.scene.build import build

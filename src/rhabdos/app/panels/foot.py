@@ -1,5 +1,6 @@
 """Under the figure: its groups in numbers, one face at a time, and the notices."""
 
+import math
 from collections.abc import Callable
 from functools import partial
 from typing import Literal
@@ -35,6 +36,7 @@ from rhabdos.figure.output.faces import (
 )
 from rhabdos.figure.output.listed import Listed
 from rhabdos.figure.output.rows_face import ListedRows, all_rows, forward_rows, rows_face
+from rhabdos.figure.output.subjects import COMPARED_TOPICS, SUMMARY_TOPICS, Subject
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.readings.reference import compared_with, sure_told
 from rhabdos.figure.recipe.recipe import Compare, Recipe
@@ -216,6 +218,24 @@ class Foot(QWidget):
         if self.face == "rows":  # which would go from under the mouse
             return
         self.group_pointed.emit(rows[row].group if 0 <= row < len(rows) else -1)
+
+    def subject_at(self, index: QModelIndex) -> Subject | None:
+        """What the number in a cell is; None of a name and of rows."""
+        column = index.column() - 1
+        if not index.isValid() or column < 0 or self.face == "rows":
+            return None
+        row = self._model.face.rows[self.table.row_of(index)]
+        value = row.cells[index.column()].value
+        number = value if isinstance(value, float) and math.isfinite(value) else None
+        if self.face == "summary":
+            return Subject((*SUMMARY_TOPICS, *self.columns)[column], row.group)
+        if self.face == "compare":
+            return Subject(COMPARED_TOPICS[column], row.group, number)
+        if self.face == "bins":
+            ends = [row.cells[at].value for at in (1, 2)]
+            middle = sum(end / 2 for end in ends if isinstance(end, float))
+            return Subject("bars", row.group, middle if math.isfinite(middle) else None)
+        return Subject("quantile", row.group, self.shares[column - 1]) if column else Subject("n")
 
     def mark_group(self, group: int | None) -> None:
         """Mark the rows of the group that is pointed at in the figure."""

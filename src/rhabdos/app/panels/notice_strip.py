@@ -121,6 +121,11 @@ class NoticeStrip(QWidget):
         self.more.setVisible(len(self.notices) > 1)
 
     @property
+    def shown(self) -> Notice:
+        """The notice in sight."""
+        return self.notices[self._at]
+
+    @property
     def cure(self) -> QPushButton:
         """The button of the cure that suits best."""
         return self.cures[0]

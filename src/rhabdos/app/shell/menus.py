@@ -56,7 +56,9 @@ class Menus:
         self._fill_edit(edit)
         self._fill_data(data)
         self._fill_figure(figure)
-        self._add(help_, "Keys and gestures", partial(_show_keys, window), "F1")
+        what = self._add(help_, "What is this?", lambda: _explain(window), "F1")
+        what.setShortcuts([QKeySequence("F1"), QKeySequence("?")])
+        self._add(help_, "Keys and gestures", partial(_show_keys, window), "Shift+F1")
         self._add(help_, "About Rhabdos", partial(_show_about, window))
         for menu in window.menu_bar_of:
             letter_menu(menu)
@@ -242,6 +244,12 @@ class Menus:
 
 
 # The boxes of the help menu are imported when one is first wanted.
+
+
+def _explain(window: "Window") -> None:
+    """Tell what the hand is on; of nothing that can be told, which keys there are."""
+    if not window.explaining.ask():
+        _show_keys(window)
 
 
 def _show_keys(window: "Window") -> None:

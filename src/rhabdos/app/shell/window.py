@@ -29,6 +29,7 @@ if TYPE_CHECKING:
     from rhabdos.app.leaving.filing import Filing
     from rhabdos.app.rows.row_actions import RowActions
     from rhabdos.app.rows.rows_place import RowsPlace
+    from rhabdos.app.shell.explaining import Explaining
     from rhabdos.app.shell.figure_actions import FigureActions
     from rhabdos.app.variables.overview import Overview
     from rhabdos.app.variables.variable_actions import VariableActions
@@ -120,6 +121,13 @@ class Window(QMainWindow):
         filing.arriving.told.connect(self.tell)
         filing.arriving.changed_on_disk.connect(self.banner.say_changed)
         return filing
+
+    @lazy
+    def explaining(self) -> "Explaining":
+        """What is this?"""
+        from rhabdos.app.shell.explaining import Explaining
+
+        return Explaining(self)
 
     @lazy
     def rows_place(self) -> "RowsPlace":

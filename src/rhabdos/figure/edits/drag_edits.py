@@ -55,7 +55,9 @@ def even_dragged(edges: Edges, sample: Ordered, tab: int, value: float) -> Bins:
     reached = axis.place(value) - axis.place(edges.low) if value > edges.low else 0.0
     if not reached:
         return _even(MOST_DRAGGED, edges)
-    wanted = edges.count * edges.step * tab / reached
+    most = max(MOST_DRAGGED, edges.count)
+    # Whole at first, since halves would be rounded to even numbers alone.
+    wanted = math.floor(min(most, edges.count * edges.step * tab / reached))
 
     def away(bins: Bins) -> float:
         """How far the edge lies from the hand on the axis: the edges are rounded anew."""

@@ -10,9 +10,13 @@ from msgspec import Struct
 from rhabdos.arrays import FloatArray
 from rhabdos.data.samples import AnySample
 from rhabdos.figure.forms.form import FigureForm
-from rhabdos.figure.forms.shift import difference_told, rounded_for, shown_reference
 from rhabdos.figure.readings.readings import Group, Readings
-from rhabdos.figure.readings.reference import compared_with
+from rhabdos.figure.readings.reference import (
+    compared_with,
+    difference_told,
+    rounded_for,
+    shown_reference,
+)
 from rhabdos.figure.readings.value_scale import placed
 from rhabdos.figure.words.notice import LACKS, Notice
 from rhabdos.figure.words.tooltip import Card, Line

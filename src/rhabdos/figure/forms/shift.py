@@ -16,8 +16,11 @@ from rhabdos.figure.readings.reference import (
     compared_with,
     confidence_of_each,
     decile_differences,
+    difference_told,
     in_ratios,
     quantile_definition,
+    rounded_for,
+    shown_reference,
     sure_told,
 )
 from rhabdos.figure.words.notice import LACKS, Notice
@@ -50,16 +53,6 @@ class Arrows(Struct, frozen=True, eq=False):
     low: FloatArray
     high: FloatArray
     lack: str = ""
-
-
-def shown_reference(readings: Readings) -> Group | None:
-    """The group that arrows begin at: the one that is asked for, or the first that has values where
-    it is none of the figure's; None where there are no groups to compare."""
-    filled = [group for group in readings.groups if group.n]
-    if readings.divided is None or len(filled) < 2:
-        return None
-    asked = compared_with(readings).reference
-    return next((group for group in filled if group.label == asked), filled[0])
 
 
 def arrows(readings: Readings) -> dict[int, Arrows]:
@@ -141,20 +134,6 @@ def _of_reference(readings: Readings, group: Group, value: float) -> Card:
     line = Line(group.label, (told,), group.index)
     note = "The reference, at whose tenths arrows begin."
     return Card(f"{TENTHS[tenth]} tenth of {group.label}", ("",), (line,), notes=(note,))
-
-
-def rounded_for(readings: Readings, group: Group, value: float) -> float:
-    """A value to as many places as its summary has."""
-    spread = readings.summaries[group.index].sd
-    if not (math.isfinite(value) and math.isfinite(spread) and spread > 0):
-        return value
-    return round(value, 2 - math.floor(math.log10(spread)))
-
-
-def difference_told(readings: Readings, group: Group, by: float) -> str:
-    """How far two values lie apart, with its sign and unit."""
-    told = group.variable.format_difference(abs(rounded_for(readings, group, by)))
-    return f"{'−' if by < 0 else '+' if by > 0 else ''}{told}"
 
 
 def notices(readings: Readings) -> tuple[Notice | None, ...]:

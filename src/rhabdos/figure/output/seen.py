@@ -10,9 +10,8 @@ from msgspec import Struct
 from rhabdos.data.columns import DateColumn
 from rhabdos.data.sample_sets import SampleSet
 from rhabdos.data.samples import AnySample
-from rhabdos.figure.forms.shift import shown_reference
 from rhabdos.figure.readings.readings import Group, Readings
-from rhabdos.figure.readings.reference import compared_with, quantile_definition
+from rhabdos.figure.readings.reference import compared_with, quantile_definition, shown_reference
 from rhabdos.figure.recipe.recipe_words import SeenCode
 from rhabdos.memo import last_answers, memoised
 from rhabdos.quoting import brief

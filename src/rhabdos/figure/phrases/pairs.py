@@ -2,10 +2,10 @@
 
 from rhabdos.errors import Refusal
 from rhabdos.figure.forms.pairs import SHAPE_WORDS, band_told, beside_words
-from rhabdos.figure.forms.shift import shown_reference
 from rhabdos.figure.phrases.phrase import Choice, Phrase, Said, Setting, always, number
 from rhabdos.figure.phrases.shown import with_form
 from rhabdos.figure.readings.readings import Readings
+from rhabdos.figure.readings.reference import shown_reference
 from rhabdos.stats.named_shapes import MOST_SURE
 
 

@@ -1,5 +1,6 @@
 """The group that others are compared with."""
 
+import math
 from typing import TYPE_CHECKING
 
 import numpy as np
@@ -46,6 +47,16 @@ def reference_label(readings: Readings) -> str | None:
     if readings.recipe.compare is not None:
         return readings.recipe.compare.reference
     return next((group.label for group in readings.groups if group.n), None)
+
+
+def shown_reference(readings: Readings) -> Group | None:
+    """The group that arrows begin at: the one that is asked for, or the first that has values where
+    it is none of the figure's; None where there are no groups to compare."""
+    filled = [group for group in readings.groups if group.n]
+    if readings.divided is None or len(filled) < 2:
+        return None
+    asked = compared_with(readings).reference
+    return next((group for group in filled if group.label == asked), filled[0])
 
 
 def quantile_definition(readings: Readings) -> Definition:
@@ -109,3 +120,17 @@ def reference_of(readings: Readings, settings: Compare) -> Group:
             "reference."
         )
     return by_label[settings.reference]
+
+
+def rounded_for(readings: Readings, group: Group, value: float) -> float:
+    """A value to as many places as its summary has."""
+    spread = readings.summaries[group.index].sd
+    if not (math.isfinite(value) and math.isfinite(spread) and spread > 0):
+        return value
+    return round(value, 2 - math.floor(math.log10(spread)))
+
+
+def difference_told(readings: Readings, group: Group, by: float) -> str:
+    """How far two values lie apart, with its sign and unit."""
+    told = group.variable.format_difference(abs(rounded_for(readings, group, by)))
+    return f"{'−' if by < 0 else '+' if by > 0 else ''}{told}"

@@ -7,9 +7,9 @@ from collections.abc import Sequence
 import numpy as np
 
 from rhabdos.arrays import FloatArray
-from rhabdos.figure.forms.shift import Arrows, arrows, shown_reference
+from rhabdos.figure.forms.shift import Arrows, arrows
 from rhabdos.figure.readings.readings import Readings
-from rhabdos.figure.readings.reference import sure_told
+from rhabdos.figure.readings.reference import shown_reference, sure_told
 from rhabdos.scene.coordinates import Band, Frame
 from rhabdos.scene.forms.form import Drawing, Layers, SceneForm
 from rhabdos.scene.forms.points import padded_reach
