@@ -29,7 +29,8 @@ ENDS = {
     "Esc": "let go, as it was",
 }
 ROD_HINT = (
-    "\n".join(f"{keys}: {does}" for keys, does in list(ROD.items())[:4]) + "\nKeys do the same: Shift+F1"
+    "\n".join(f"{keys}: {does}" for keys, does in list(ROD.items())[:4])
+    + "\nKeys do the same: Shift+F1"
 )
 REACH_HINT = "Drag a grip: set how far whiskers reach\nKeys do the same: Shift+F1"
 ENDS_HINT = "Drag a grip: set where the axis begins or ends\nKeys do the same: Shift+F1"

@@ -4,10 +4,13 @@ import math
 
 from rhabdos.data.gathering import MOST_GROUPS
 from rhabdos.data.steps.missing import DeclareMissing
+from rhabdos.errors import Refusal
 from rhabdos.figure.forms import homes
 from rhabdos.figure.notices.of_axes import axis_notices
 from rhabdos.figure.notices.of_tails import tail_notice
+from rhabdos.figure.readings.pairing import paired_values
 from rhabdos.figure.readings.readings import Readings
+from rhabdos.figure.readings.reference import shown_reference
 from rhabdos.figure.readings.value_scale import WORDS
 from rhabdos.figure.recipe.recipe import Recipe
 from rhabdos.figure.words.notice import DIFFERS, HIDES, LACKS, Notice, listed_briefly
@@ -43,6 +46,7 @@ def notices(readings: Readings) -> tuple[Notice, ...]:
         _crowded(readings),
         _one_level(readings),
         _unknown_levels(readings),
+        _not_paired(readings),
     ]
     for home in homes(readings.recipe):
         candidates += home.notices(readings)
@@ -314,3 +318,18 @@ def _unequal_n(readings: Readings) -> Notice | None:
         if readings.scale == "count"
         else "show shares of each group",
     )
+
+
+def _not_paired(readings: Readings) -> Notice | None:
+    """Groups are to be compared case by case, and the cases cannot be found."""
+    asked, reference = readings.recipe.compare, shown_reference(readings)
+    if asked is None or asked.paired is False or reference is None:
+        return None
+    for group in readings.groups:
+        if group.n and group.index != reference.index:
+            try:
+                paired_values(readings, group, reference)
+            except Refusal as refusal:
+                cure = readings.recipe.changed(compare=asked.changed(paired=False))
+                return Notice("not-paired", str(refusal), cure, "take rows as independent", LACKS)
+    return None

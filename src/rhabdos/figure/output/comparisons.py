@@ -3,9 +3,12 @@
 import math
 from typing import Any
 
+import numpy as np
 from msgspec import Struct
 
+from rhabdos.data.samples import Sample
 from rhabdos.figure.forms.curve import density_curves
+from rhabdos.figure.readings.pairing import Paired, paired_values
 from rhabdos.figure.readings.readings import Group, Readings
 from rhabdos.figure.readings.reference import (
     as_ratio,
@@ -17,10 +20,12 @@ from rhabdos.figure.readings.reference import (
     reference_of,
 )
 from rhabdos.figure.recipe.recipe import Compare
-from rhabdos.stats import comparing
+from rhabdos.stats import comparing, paired
 from rhabdos.stats.comparing import ASSUMES, DECILES, Estimate
 from rhabdos.stats.density import DensityError
 from rhabdos.stats.exceedance import Ahead, ahead, exceedance
+from rhabdos.stats.paired import ASSUMES_PAIRED
+from rhabdos.stats.quantiles import quantiles
 
 
 class Comparison(Struct, frozen=True):
@@ -39,6 +44,9 @@ class Comparison(Struct, frozen=True):
         Differences at the deciles.
     ratios : bool
         Whether means (geometric ones), medians, shift and deciles are ratios, as on axes of logs.
+    paired : Paired or None
+        Where cases were measured twice, which: then mean, median and shift are of their
+        differences, and ``exceeds`` counts cases.
     """
 
     sample: str
@@ -53,6 +61,7 @@ class Comparison(Struct, frozen=True):
     exceeds: Estimate
     quantiles: tuple[Estimate, ...]
     ratios: bool = False
+    paired: Paired | None = None
 
 
 def comparisons(readings: Readings) -> tuple[Comparison, ...]:
@@ -83,6 +92,9 @@ def _compare(
     deciles = decile_differences(readings, group, reference_group, sure)
     found, ratios = ahead(sample, reference), in_ratios(readings)
     ours, theirs = (compared_sample(readings, each) for each in (group, reference_group))
+    pairs = paired_values(readings, group, reference_group)
+    if pairs is not None:
+        return _compare_pairs(readings, settings, group, reference_group, pairs)
     mean, shift = comparing.mean_difference(ours, theirs, sure), comparing.shift(ours, theirs, sure)
     if ratios:
         mean, shift = as_ratio(mean), as_ratio(shift)
@@ -102,6 +114,44 @@ def _compare(
     )
 
 
+def _compare_pairs(
+    readings: Readings, settings: Compare, group: Group, reference: Group, pairs: Paired
+) -> Comparison:
+    """By what the cases differ that both have; what is no matter of pairs is of all values."""
+    sure, ratios = confidence_of_each(readings, settings), in_ratios(readings)
+    ours, theirs = pairs.ours, pairs.theirs
+    off = np.log10(ours) - np.log10(theirs) if ratios else ours - theirs
+    share, sample = 0.5, Sample("", np.sort(off))
+    median = Estimate(math.nan, math.nan, math.nan)
+    if sample.n:
+        middle = float(quantiles(sample, np.array([share]), quantile_definition(readings))[0])
+        least = comparing.least_for_interval(share, sure)
+        lack = f"An interval needs {least} pairs; these are {sample.n}."
+        median = Estimate(middle, math.nan, math.nan, lack)
+        if sample.n >= least:
+            median = Estimate(middle, *comparing.quantile_interval(sample, share, sure))
+    mean, shift = paired.mean_of_pairs(off, sure), paired.shift_of_pairs(off, sure)
+    if ratios:
+        mean, median, shift = as_ratio(mean), as_ratio(median), as_ratio(shift)
+    spread = comparing.iqr_ratio(group.sample, reference.sample, 7, sure, settings.seed)
+    found, above = ahead(group.sample, reference.sample), float(np.mean(ours > theirs))
+    return Comparison(
+        group.label,
+        settings.reference,
+        mean,
+        median,
+        shift,
+        paired.sd_ratio_of_pairs(ours, theirs, sure),
+        Estimate(spread.value, math.nan, math.nan, paired.NO_INTERVAL),
+        _overlap(readings, group, reference),
+        Ahead(above, float(np.mean(ours == theirs)), found.distance, found.at),
+        paired.greater_of_pairs(off, sure),
+        decile_differences(readings, group, reference, sure),
+        ratios,
+        pairs,
+    )
+
+
 def _overlap(readings: Readings, group: Group, reference: Group) -> float:
     try:
         drawn = density_curves(readings)
@@ -111,10 +161,23 @@ def _overlap(readings: Readings, group: Group, reference: Group) -> float:
     return comparing.overlap(first, second) if first and second else math.nan
 
 
+def assumptions(comparison: Comparison) -> dict[str, str]:
+    """What each number of a comparison supposes."""
+    return ASSUMES | (ASSUMES_PAIRED if comparison.paired is not None else {})
+
+
+def _pairs_told(pairs: Paired | None) -> dict[str, Any]:
+    if pairs is None:
+        return {}
+    alone = [pairs.alone, pairs.alone_there]
+    return {"pairs": len(pairs.ours), "without_partner": alone}
+
+
 def comparison_data(
     comparison: Comparison, confidence: float, together: bool = False
 ) -> dict[str, Any]:
     """A comparison as plain data, each number with what it supposes."""
+    assumes = assumptions(comparison)
 
     def interval(name: str, estimate: Estimate, value: str) -> dict[str, Any]:
         """A number with its interval, and what that supposes."""
@@ -122,7 +185,7 @@ def comparison_data(
             value: estimate.value,
             "low": estimate.low,
             "high": estimate.high,
-            "assumes": ASSUMES[name],
+            "assumes": assumes[name],
         }
         return {**told, "lack": estimate.lack} if estimate.lack else told
 
@@ -132,21 +195,22 @@ def comparison_data(
         "reference": comparison.reference,
         "confidence": confidence,
         "together": together,
+        **_pairs_told(comparison.paired),
         "mean": interval("mean", comparison.mean, apart),
         "median": interval("median", comparison.median, apart),
         "shift": interval("shift", comparison.shift, apart),
         "sd_ratio": interval("sd_ratio", comparison.sd_ratio, "ratio"),
         "iqr_ratio": interval("iqr_ratio", comparison.iqr_ratio, "ratio"),
-        "overlap": {"share": comparison.overlap, "assumes": ASSUMES["overlap"]},
+        "overlap": {"share": comparison.overlap, "assumes": assumes["overlap"]},
         "exceeds": {
             **interval("exceeds", comparison.exceeds, "probability"),
             "equal": comparison.ahead.level,
         },
-        "cliffs_delta": {"delta": comparison.ahead.delta, "assumes": ASSUMES["cliffs_delta"]},
+        "cliffs_delta": {"delta": comparison.ahead.delta, "assumes": assumes["cliffs_delta"]},
         "ecdf_distance": {
             "distance": comparison.ahead.distance,
             "at": comparison.ahead.at,
-            "assumes": ASSUMES["ecdf_distance"],
+            "assumes": assumes["ecdf_distance"],
         },
         "quantiles": {
             "at": [
@@ -159,6 +223,6 @@ def comparison_data(
                 }
                 for share, estimate in zip(DECILES, comparison.quantiles, strict=True)
             ],
-            "assumes": ASSUMES["quantiles"],
+            "assumes": assumes["quantiles"],
         },
     }

@@ -4,7 +4,7 @@ formula with this figure's numbers put in."""
 import re
 from collections.abc import Mapping
 
-from msgspec import Struct
+from msgspec import Struct, structs
 
 from rhabdos.figure.output.methods_text import Passage, passage, references
 from rhabdos.figure.output.subjects import Subject
@@ -34,7 +34,7 @@ from rhabdos.figure.output.worked import (
     of_variance,
 )
 from rhabdos.figure.readings.readings import Readings
-from rhabdos.figure.readings.reference import quantile_definition
+from rhabdos.figure.readings.reference import compared_with, quantile_definition
 from rhabdos.stats.rules import RULES
 
 
@@ -142,7 +142,10 @@ def _topic_of(readings: Readings, subject: Subject) -> _Topic | None:
     if subject.topic == "sway":
         start = readings.recipe.sway.of == "start"
         return _Topic("Sway", "Sway", "Other starts" if start else "Another sample")
-    return TOPICS.get(subject.topic)
+    found = TOPICS.get(subject.topic)
+    if found is not None and kind == "compare" and compared_with(readings).paired is not False:
+        return structs.replace(found, more=((_COMPARING, "Pairs"),))
+    return found
 
 
 def _quantile_topic(readings: Readings, subject: Subject) -> _Topic:

@@ -13,7 +13,7 @@ from rhabdos.data.sample_sets import SampleSet
 from rhabdos.errors import Refusal
 from rhabdos.figure.forms.bars import bars
 from rhabdos.figure.forms.curve import modes
-from rhabdos.figure.output.comparisons import Comparison, comparisons
+from rhabdos.figure.output.comparisons import Comparison, assumptions, comparisons
 from rhabdos.figure.output.listed import NOTHING, Listed, as_count, as_name
 from rhabdos.figure.output.seen import main_sentence
 from rhabdos.figure.readings.readings import Group, Readings
@@ -23,10 +23,10 @@ from rhabdos.figure.recipe.edge_text import read_number
 from rhabdos.memo import last_answers
 from rhabdos.quoting import quoted
 from rhabdos.stats.axis_scale import AxisScale
-from rhabdos.stats.comparing import ASSUMES, Estimate
+from rhabdos.stats.comparing import Estimate
 from rhabdos.stats.quantiles import Definition, quantiles
 from rhabdos.stats.summary import TRIMMED
-from rhabdos.wording import finer, places_for, rounded
+from rhabdos.wording import counted, finer, places_for, rounded
 
 _MEASURES = ("mean", "sd", "min", "q1", "median", "q3", "max", "iqr")
 _APART = ("sd", "iqr")
@@ -242,6 +242,10 @@ def _compare_face(_samples: SampleSet, readings: Readings) -> Face:
     rows = []
     for group in readings.groups:
         name = as_name(group.label)
+        if group.label in found and (pairs := found[group.label].paired) is not None:
+            told = counted(len(pairs.ours), "pair", "pairs")
+            alone = f"{pairs.alone:,} and {pairs.alone_there:,} values have no partner"
+            name = Listed(group.label, group.label.casefold(), f"{told}; {alone}")
         if group.index == reference.index:
             cells = _of_reference(readings, group)
         elif group.label in found:
@@ -250,6 +254,10 @@ def _compare_face(_samples: SampleSet, readings: Readings) -> Face:
             cells = (NOTHING,) * len(_COMPARED)
         rows.append(FaceRow(group.index, (name, *cells)))
     said = main_sentence(readings, [(name, each.exceeds) for name, each in found.items()])
+    numbers = {len(each.paired.ours) for each in found.values() if each.paired is not None}
+    if numbers:
+        most = max(numbers)
+        said = f"{counted(most, 'pair', 'pairs')}{' at most' if len(numbers) > 1 else ''}. {said}"
     return Face((readings.divided or "", *_COMPARED), tuple(rows), said)
 
 
@@ -269,8 +277,10 @@ def _of_reference(readings: Readings, group: Group) -> tuple[Listed, ...]:
 def _compared(readings: Readings, group: Group, found: Comparison) -> tuple[Listed, ...]:
     places = _places(readings, group.axis)
 
-    def apart(estimate: Estimate, supposes: str) -> Listed:
-        return _with_interval(estimate, write, supposes)
+    assumes = assumptions(found)
+
+    def apart(estimate: Estimate, name: str) -> Listed:
+        return _with_interval(estimate, write, assumes[name])
 
     def write(number: float) -> str:
         if found.ratios:
@@ -286,10 +296,10 @@ def _compared(readings: Readings, group: Group, found: Comparison) -> tuple[List
     return (
         apart(found.median, "median"),
         apart(found.mean, "mean"),
-        _with_interval(found.sd_ratio, lambda ratio: rounded(ratio, 2), "sd_ratio"),
-        _share(found.overlap, ASSUMES["overlap"]),
-        _chance(found.exceeds),
-        Listed(f"{write(most.value)} in the {_TENTHS[far]} tenth", most.value, ASSUMES["quantiles"])
+        _with_interval(found.sd_ratio, lambda ratio: rounded(ratio, 2), assumes["sd_ratio"]),
+        _share(found.overlap, assumes["overlap"]),
+        _chance(found.exceeds, assumes["exceeds"]),
+        Listed(f"{write(most.value)} in the {_TENTHS[far]} tenth", most.value, assumes["quantiles"])
         if math.isfinite(most.value)
         else NOTHING,
     )
@@ -297,21 +307,21 @@ def _compared(readings: Readings, group: Group, found: Comparison) -> tuple[List
 
 def _with_interval(estimate: Estimate, write: Callable[[float], str], supposes: str) -> Listed:
     if not math.isfinite(estimate.value):
-        return Listed("–", math.nan, estimate.lack or ASSUMES[supposes])
+        return Listed("–", math.nan, estimate.lack or supposes)
     text = write(estimate.value)
     if math.isfinite(estimate.low) and math.isfinite(estimate.high):
         text += f"  ({write(estimate.low)} to {write(estimate.high)})"
-    return Listed(text, estimate.value, estimate.lack or ASSUMES[supposes])
+    return Listed(text, estimate.value, estimate.lack or supposes)
 
 
-def _chance(estimate: Estimate) -> Listed:
+def _chance(estimate: Estimate, supposes: str) -> Listed:
     """ "46 in 100  (43 to 49)"."""
     if not math.isfinite(estimate.value):
         return NOTHING
     text = f"{100 * estimate.value:.0f} in 100"
     if math.isfinite(estimate.low):
         text += f"  ({100 * estimate.low:.0f} to {100 * estimate.high:.0f})"
-    return Listed(text, estimate.value, estimate.lack or ASSUMES["exceeds"])
+    return Listed(text, estimate.value, estimate.lack or supposes)
 
 
 def _share(share: float, tip: str) -> Listed:

@@ -7,7 +7,7 @@ from importlib.resources import files
 from msgspec import Struct
 
 _FILE = "methods.md"  # in the package, the same file as docs/methods.md
-_REFERENCE = re.compile(r"^([^,]+),.*?\((\d{4})\)")
+_REFERENCE = re.compile(r"^([^,(]+?)(?:,.*?)? \((\d{4})\)")
 _LEAD = re.compile(r"^\*([^*]+?)\.?\*")
 
 

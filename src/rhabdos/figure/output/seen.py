@@ -156,8 +156,8 @@ def _tails(filled: Sequence[Group]) -> list[str]:
 def _difference(readings: Readings, filled: Sequence[Group]) -> list[str]:
     """Which group’s median lies farthest from the reference’s, if any does beyond doubt."""
     reference = shown_reference(readings)
-    if reference is None:
-        return []
+    if reference is None or compared_with(readings).paired is not False:
+        return []  # intervals suppose independent rows
     others = [g for g in filled if g.index != reference.index and g.variable is reference.variable]
     if not others:
         return []
@@ -210,8 +210,12 @@ def main_sentence(readings: Readings, exceeds: Sequence[tuple[str, Estimate]]) -
     if not clear:
         if not any(math.isfinite(e.low) for _, e in exceeds):
             return ""
+        if compared_with(readings).paired is not False:
+            return f"Of pairs with {other}, neither is clearly the greater more often."
         return f"Of two values, one of {other}, neither is clearly the greater more often."
     name, e = max(clear, key=lambda pair: abs(pair[1].value - 0.5))
     low, high = round(100 * e.low), round(100 * e.high)
     times = f"{round(100 * e.value)} times in 100 ({low} to {high})"
+    if compared_with(readings).paired is not False:
+        return f"The value of {brief(name)} is the greater of a pair {times}."
     return f"A value of {brief(name)} is the greater of two {times}."

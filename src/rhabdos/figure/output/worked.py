@@ -7,11 +7,13 @@ import numpy as np
 
 from rhabdos.arrays import FloatArray, IntArray
 from rhabdos.data.columns import DateColumn
+from rhabdos.errors import Refusal
 from rhabdos.figure.forms.bars import bars, bin_at, interval
 from rhabdos.figure.forms.box import boxes
 from rhabdos.figure.forms.curve import bandwidth_words, density_curves
 from rhabdos.figure.forms.pairs import pairs_of
 from rhabdos.figure.output.subjects import Subject
+from rhabdos.figure.readings.pairing import Paired, paired_values
 from rhabdos.figure.readings.readings import Group, Readings
 from rhabdos.figure.readings.reference import in_ratios, quantile_definition, shown_reference
 from rhabdos.stats.bandwidths import TITLES
@@ -300,6 +302,13 @@ def of_means(readings: Readings, group: Group, _subject: Subject) -> Iterator[st
     reference = shown_reference(readings)
     if reference is None or reference.index == group.index or in_ratios(readings):
         return
+    pairs = _pairs_with(readings, group, reference)
+    if pairs is not None:
+        off = pairs.ours - pairs.theirs
+        sd = float(off.std(ddof=1)) if len(off) > 1 else math.nan
+        yield f"d̄ of {counted(len(off), 'pair', 'pairs')} = {_apart(group, float(off.mean()))}"
+        yield f"s / √n = {_n(sd)} / √{len(off):,} = {_n(sd / math.sqrt(len(off)))}"
+        return
     ours, theirs = (readings.summaries[each.index] for each in (group, reference))
     if isinstance(group.variable, DateColumn):
         return
@@ -316,6 +325,9 @@ def of_medians(readings: Readings, group: Group, _subject: Subject) -> Iterator[
     """Their difference, or ratio."""
     reference = shown_reference(readings)
     if reference is None or reference.index == group.index:
+        return
+    if (pairs := _pairs_with(readings, group, reference)) is not None:
+        yield f"the middle of {counted(len(pairs.ours), 'difference', 'differences')}, a pair each"
         return
     ours, theirs = (readings.summaries[each.index].median for each in (group, reference))
     if in_ratios(readings) and theirs > 0:
@@ -334,10 +346,22 @@ def of_spreads(readings: Readings, group: Group, _subject: Subject) -> Iterator[
         yield f"sₓ / sᵧ = {_n(ours)} / {_n(theirs)} = {_n(ours / theirs)}"
 
 
+def _pairs_with(readings: Readings, group: Group, reference: Group) -> Paired | None:
+    try:
+        return paired_values(readings, group, reference)
+    except Refusal:
+        return None
+
+
 def of_exceeds(readings: Readings, group: Group, subject: Subject) -> Iterator[str]:
     """The share of all pairs."""
     reference = shown_reference(readings)
     if reference is None or reference.index == group.index or subject.value is None:
+        return
+    if (pairs := _pairs_with(readings, group, reference)) is not None:
+        greater, n = int(np.count_nonzero(pairs.ours > pairs.theirs)), len(pairs.ours)
+        equal = int(np.count_nonzero(pairs.ours == pairs.theirs))
+        yield f"({greater:,} + {equal:,} / 2) / {n:,} pairs = {_n(100 * subject.value)} %"
         return
     yield (
         f"of {group.n:,} × {reference.n:,} = {group.n * reference.n:,} pairs "

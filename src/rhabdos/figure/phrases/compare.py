@@ -3,6 +3,7 @@
 from rhabdos.errors import Refusal
 from rhabdos.figure.phrases.phrase import LINE, Choice, Phrase, Said, Setting, number
 from rhabdos.figure.phrases.shown import with_form
+from rhabdos.figure.readings.pairing import ways_to_pair
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.readings.reference import compared_with
 from rhabdos.figure.recipe.recipe import Recipe
@@ -26,6 +27,11 @@ def _references(readings: Readings) -> list[tuple[str, object]]:
     names = [group.label for group in readings.groups if group.n][:_OFFERED]
     present = compared_with(readings).reference
     return [(name, name) for name in (names if present in names else [*names, present])]
+
+
+def _can_pair(readings: Readings) -> bool:
+    asked = compared_with(readings).paired is not False
+    return _has_groups(readings) and (asked or len(ways_to_pair(readings)) > 1)
 
 
 def _with_reference(value: object, readings: Readings) -> object:
@@ -138,6 +144,19 @@ COMPARE = Phrase(
             matters=lambda readings: sum(group.n > 0 for group in readings.groups) > 2,
             tip="Each is made so much surer that all of them hold as often as is said: "
             "1 − (1 − confidence) / groups (Bonferroni; Dunn 1961)",
+        ),
+        Setting(
+            "compare.paired",
+            "Cases",
+            "choice",
+            "Cases: {}",
+            choices=ways_to_pair,
+            value=lambda readings: compared_with(readings).paired,
+            chosen=lambda wanted, readings: compared_with(readings).changed(paired=wanted),
+            change=_compared,
+            matters=_can_pair,
+            tip="Whether the same cases were measured twice, and what finds them: then groups are "
+            "compared by the differences of each case",
         ),
         Setting(
             "show.forms",

@@ -18,6 +18,10 @@ if TYPE_CHECKING:
     from rhabdos.stats.comparing import Estimate
 
 
+OF_PAIRS = "Of pairs no interval is worked out for a tenth."
+"""Why the tenths of groups that are compared case by case have none."""
+
+
 def compared_with(readings: Readings) -> Compare:
     """What is compared with which confidence: what the recipe asks, or the first group that has
     values."""
@@ -94,11 +98,13 @@ def decile_differences(
 ) -> "tuple[Estimate, ...]":
     """The difference of a group from the reference at each tenth, with its interval; the ratio to
     it where groups are compared by ratios."""
-    from rhabdos.stats.comparing import DECILES, quantile_differences  # which no start needs
+    from rhabdos.stats.comparing import DECILES, Estimate, quantile_differences  # no start's need
 
     shares, definition = np.array(DECILES), quantile_definition(readings)
     ours, theirs = (compared_sample(readings, each) for each in (group, reference))
     found = quantile_differences(ours, theirs, shares, definition, confidence)
+    if compared_with(readings).paired is not False:  # intervals suppose independent rows
+        found = tuple(Estimate(each.value, math.nan, math.nan, OF_PAIRS) for each in found)
     return tuple(map(as_ratio, found)) if in_ratios(readings) else found
 
 

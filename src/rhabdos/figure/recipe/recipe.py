@@ -305,6 +305,10 @@ class Compare(Part, frozen=True):
         float, Meta(gt=0, lt=1, description="a share between 0 and 1, such as 0.95")
     ] = 0.95
     together: Truth = False
+    paired: Annotated[
+        bool | Annotated[str, Meta(min_length=1)],
+        Meta(description="true, false, or the name of a variable that names cases"),
+    ] = False
     seed: Annotated[int, Meta(ge=0, description="a whole number, 0 or more")] = 1
 
 
