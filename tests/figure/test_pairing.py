@@ -11,6 +11,7 @@ from rhabdos.data.gathering import gather
 from rhabdos.data.table import Table
 from rhabdos.errors import Refusal
 from rhabdos.figure.forms.read import read
+from rhabdos.figure.forms.shift import arrows
 from rhabdos.figure.notices.of_figure import notices
 from rhabdos.figure.output.comparisons import comparisons
 from rhabdos.figure.output.explained import explain
@@ -172,7 +173,7 @@ def test_ways_to_pair_are_looked_for_and_chosen_by_a_phrase():
 def test_rows_without_any_pair_are_refused():
     values = (np.array([1.0, np.nan, 3.0]), np.array([np.nan, 2.0, np.nan]))
     columns = (
-        NumberColumn(f"Week {at}", values=each, missing_as={"blank": at})
+        NumberColumn(f"Week {at}", unit="mm", values=each, missing_as={"blank": at})
         for at, each in enumerate(values, 1)
     )
     with pytest.raises(Refusal, match="No row has a value in both"):
@@ -193,3 +194,27 @@ def test_empty_and_single_pairs_say_what_they_lack():
     assert "6 pairs" in found.median.lack
     compare_face(figure(table, "true"))
     numbers_json(figure(table, "true"))
+
+
+def test_variables_that_share_an_axis_are_compared_and_others_are_not():
+    table = Table(
+        "w",
+        (
+            NumberColumn("Week 1", unit="mm", values=BEFORE),
+            NumberColumn("Week 2", unit="mm", values=AFTER),
+            NumberColumn("Mass", unit="g", values=BEFORE * 3),
+        ),
+    )
+    recipe = read_recipe(
+        'rhabdos = 1\n[show]\nvariables = ["Week 1", "Week 2"]\nforms = ["shift"]\n'
+        '[compare]\nreference = "Week 1"'
+    )
+    readings = read(recipe, samples_for(recipe, table))
+    assert list(arrows(readings)) == [1]
+    assert arrows(readings)[1].ends == pytest.approx(np.quantile(AFTER, np.arange(1, 10) / 10))
+    other = recipe.showing(variables=("Week 1", "Mass"))
+    apart = read(other, samples_for(other, table))
+    assert apart.plan.axes == 2
+    assert arrows(apart) == {}
+    assert comparisons(apart) == ()
+    assert compare_face(apart).rows[1].cells[1].text == ""

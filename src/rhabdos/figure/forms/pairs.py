@@ -88,7 +88,7 @@ def pairs_of(readings: Readings, group: int) -> PairsReading:
             return _none(group, lack)
         return _with(_beside_shape(sample, settings.beside, sure, axis), group)
     reference = shown_reference(readings)
-    if reference is None or reference.variable != of_group.variable:
+    if reference is None or reference.axis != of_group.axis:
         return _none(group, "there is no other group to stand beside")
     if not of_group.n:
         return _none(group, "there are no values")

@@ -77,7 +77,7 @@ def _arrows(_samples: SampleSet, readings: Readings) -> dict[int, Arrows]:
     sure = confidence_of_each(readings, compared_with(readings))
     drawn = {}
     for group in readings.groups:
-        if group.index == reference.index or not group.n or group.variable != reference.variable:
+        if group.index == reference.index or not group.n or group.axis != reference.axis:
             continue
         found = decile_differences(readings, group, reference, sure)
         ends = quantiles(group.sample, shares, definition)

@@ -79,7 +79,7 @@ def comparisons(readings: Readings) -> tuple[Comparison, ...]:
     return tuple(
         _compare(readings, settings, group, reference)
         for group in readings.groups
-        if group is not reference and group.n
+        if group is not reference and group.n and group.axis == reference.axis
     )
 
 

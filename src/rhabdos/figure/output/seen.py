@@ -84,7 +84,7 @@ def _from_to(readings: Readings, group: Group) -> str:
 
 def _written(readings: Readings, group: Group, value: float) -> str:
     """A value to as many places as those of all groups of its variable have."""
-    alike = [readings.summaries[g.index] for g in readings.groups if g.variable is group.variable]
+    alike = [readings.summaries[g.index] for g in readings.groups if g.axis == group.axis]
     spread = max((summary.sd for summary in alike if summary.sd > 0), default=0.0)
     furthest = max((max(abs(s.min), abs(s.max)) for s in alike if s.n), default=0.0)
     return group.variable.rounded(value, places_for(spread, furthest))
@@ -158,7 +158,7 @@ def _difference(readings: Readings, filled: Sequence[Group]) -> list[str]:
     reference = shown_reference(readings)
     if reference is None or compared_with(readings).paired is not False:
         return []  # intervals suppose independent rows
-    others = [g for g in filled if g.index != reference.index and g.variable is reference.variable]
+    others = [g for g in filled if g.index != reference.index and g.axis == reference.axis]
     if not others:
         return []
     sure = 1 - _FALSE / len(others)
