@@ -17,6 +17,7 @@ _MOST_EXACT = 2_500  # pairs, of which the rank interval is exact
 _MOST_PAIRED = (
     10_000  # values of each sample; of longer ones so many, evenly spaced in rank, stand for all
 )
+_GUESSED, _REFINED = 256, 6  # values of either that guesses begin with, and times they are refined
 # Differences that are left to be sorted, once halving has narrowed them down.
 _MOST_SORTED = 100_000
 _HIGHEST = 1e150  # a steeper curve would overflow when areas are summed
@@ -359,8 +360,11 @@ def _difference(ours: FloatArray, theirs: FloatArray, rank: int) -> float:
             to_ordinal(float(ours[0] - falling[0])),
             to_ordinal(float(ours[-1] - falling[-1])),
         )
+        guesses = _guesses(ours, theirs, rank) if len(ours) * len(theirs) > _MOST_SORTED else []
         while int((many - few).sum()) > _MOST_SORTED and low < high:
             middle = (low + high) // 2
+            if guesses:
+                middle = min(max(to_ordinal(guesses.pop()), low), high - 1)
             upto = _upto(ours, falling, from_ordinal(middle), few, many)
             if int(upto.sum()) > rank:
                 high, many = middle, upto
@@ -375,6 +379,39 @@ def _difference(ours: FloatArray, theirs: FloatArray, rank: int) -> float:
         )
         rest = ours[rows] - falling[columns]
         return float(np.partition(rest, rank - int(few.sum()))[rank - int(few.sum())])
+
+
+def _guesses(ours: FloatArray, theirs: FloatArray, rank: int) -> list[float]:
+    """A value about so few pairs below the one that is sought, and one about as many above it.
+
+    They are guesses, since sums and differences are rounded otherwise: what is told by them is only
+    where to begin to count.
+    """
+    pairs = len(ours) * len(theirs)
+
+    def upto(value: float) -> int:
+        """About how many differences are at most a value."""
+        return pairs - int(theirs.searchsorted(ours - value).sum())
+
+    some = [v[:: max(1, len(v) // _GUESSED)] for v in (ours, theirs)]
+    differences = np.sort(np.subtract.outer(*some), axis=None)
+    share, last = rank / pairs, len(differences) - 1
+    low, high = (
+        float(differences[round(last * min(1.0, max(0.0, share + off)))]) for off in (-0.03, 0.03)
+    )
+    few, many = upto(low), upto(high)
+    for _ in range(_REFINED):
+        if not few <= rank < many or many - few <= _MOST_SORTED or not math.isfinite(high - low):
+            break
+        per_pair = (high - low) / (many - few)
+        middle, half = low + (rank - few) * per_pair, _MOST_SORTED / 3 * per_pair
+        nearer = max(low, middle - half), min(high, middle + half)
+        counted = upto(nearer[0]), upto(nearer[1])
+        if counted[0] <= rank:
+            low, few = nearer[0], counted[0]
+        if counted[1] > rank:
+            high, many = nearer[1], counted[1]
+    return [high, low]
 
 
 def _upto(
