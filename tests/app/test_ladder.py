@@ -4,7 +4,7 @@ import itertools
 
 import numpy as np
 import pytest
-from PyQt6.QtCore import Qt
+from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtTest import QTest
 
 from rhabdos.figure.recipe.recipe_bins import Bins
@@ -98,3 +98,25 @@ def test_unequal_bins_have_no_ladder_and_groups_have_one_for_all(hands):
     assert any(" to " in peaks for _, peaks in words(ladder))
     hands.window.session.ask("Edges", hands.recipe.binned(Bins(edges=(0.0, 40.0, 50.0, 120.0))))
     assert not ladder.isVisible()
+
+
+def test_the_ladder_follows_a_hand_that_drags_a_tab_in_the_frame(two_peaks):
+    ladder = ladder_of(two_peaks)
+    two_peaks.qtbot.waitUntil(lambda: not ladder.item(0).icon().isNull(), timeout=3_000)
+    rod, edges = two_peaks.window.figure.stage.rod, two_peaks.readings.edges
+    tab = float(edges.values[4])
+    QTest.mousePress(rod, LEFT, pos=QPoint(round(rod.x_of(tab)), 8))
+    seen = set()
+    for further in (1.5, 3.0, 6.0):
+        QTest.mouseMove(rod, QPoint(round(rod.x_of(tab + further)), 8))
+        width = two_peaks.readings.edges.width
+        assert width != edges.width
+        row = ladder.currentRow()
+        assert ladder.widths[row] == width  # before anything has rested
+        text, peaks = words(ladder)[row]
+        assert text == f"{width:.12g}"
+        assert int(peaks.split()[0]) >= 1
+        picture = ladder.item(row).icon().pixmap(92, 34).toImage()
+        seen.add(bytes(picture.constBits().asarray(picture.sizeInBytes())))
+    assert len(seen) == 3
+    QTest.keyClick(rod, Qt.Key.Key_Escape)

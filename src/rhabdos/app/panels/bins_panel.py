@@ -47,14 +47,14 @@ class Ladder(QListWidget):
 
     def show_rungs(self, widths: tuple[float, ...], words: list[tuple[str, bool]], at: int) -> None:
         """List widths, each with its words and whether they warn; ``at`` is the present one."""
-        if widths != self.widths:
+        if len(widths) != len(self.widths):
             self.clear()
-            self.widths = widths
             for _ in widths:
                 row = QListWidgetItem()
                 row.setSizeHint(QSize(0, _PICTURE[1] + sized(10)))
                 self.addItem(row)
             self.setFixedHeight((_PICTURE[1] + sized(10)) * len(widths) + 4)
+        self.widths = widths
         for index, (text, warns) in enumerate(words):
             if (item := self.item(index)) is not None:
                 item.setText(text)
@@ -89,18 +89,40 @@ class BinsPanel(SettingsPanel):
         self.ladder.adopted.connect(self._adopt)
         self._of: SampleSet | None = None
         self._widths: tuple[float, ...] = ()
+        self._pictures: dict[float, QIcon] = {}
+        """Of the widths that have been painted, since the figure was another."""
         self._painting = pause(self, PAUSE, self._paint)
 
     def show_readings(self, readings: Readings) -> None:
         """Show the settings and the ladder; its pictures follow when the figure stands still."""
         super().show_readings(readings)
+        self._pictures = {}
+        if self._show_ladder(readings):
+            self._painting.start()
+
+    def follow(self, readings: Readings) -> None:
+        """Show the ladder of a figure that follows a hand: the present width at its place, counted
+        and painted anew, and the others as they were."""
+        if self.readings is None or not self.isVisible():
+            return
+        self.readings = readings
+        if self._show_ladder(readings):
+            present = readings.edges.width
+            for row, width in enumerate(self._widths):
+                if width == present:
+                    self._paint_rung(row, width)
+                elif (item := self.ladder.item(row)) is not None:
+                    item.setIcon(self._pictures.get(width, QIcon()))
+
+    def _show_ladder(self, readings: Readings) -> bool:
+        """List the rungs in words; whether there are any."""
         self._widths = self._widths_for(readings)
         rungs = rungs_at(readings, self._widths)
         self._widths = tuple(rung.width for rung in rungs)
         for widget in (self._heading, self.ladder):
             widget.setVisible(bool(rungs))
         if not rungs:
-            return
+            return False
         unit = readings.variable.unit
         said = peaks_said(rungs)
         words = [
@@ -109,7 +131,7 @@ class BinsPanel(SettingsPanel):
         ]
         at = next((row for row, w in enumerate(self._widths) if w == readings.edges.width), -1)
         self.ladder.show_rungs(self._widths, words, at)
-        self._painting.start()
+        return True
 
     def _widths_for(self, readings: Readings) -> tuple[float, ...]:
         """Those that stand there already, as long as the present width is one of them."""
@@ -136,20 +158,21 @@ class BinsPanel(SettingsPanel):
 
     def _paint(self) -> None:
         """A small true picture of the figure at each width."""
-        if self.readings is None or not self.isVisible():
+        if self.readings is not None and self.isVisible():
+            for row, width in enumerate(self.ladder.widths):
+                self._paint_rung(row, width)
+
+    def _paint_rung(self, row: int, width: float) -> None:
+        item = self.ladder.item(row)
+        if self.readings is None or item is None:
             return
-        for row, width in enumerate(self.ladder.widths):
-            present = width == self.readings.edges.width
-            recipe = self.readings.recipe if present else self._recipe_at(width)
-            item = self.ladder.item(row)
-            if item is None:
-                continue
-            bare = recipe.showing(upright=False, arrange=None)
-            try:
-                picture = picture_of(
-                    partial(small, bare, self.readings), self.ladder.iconSize(), self
-                )
-            except Refusal:
-                item.setIcon(QIcon())
-            else:
-                item.setIcon(picture)
+        present = width == self.readings.edges.width
+        recipe = self.readings.recipe if present else self._recipe_at(width)
+        bare = recipe.showing(upright=False, arrange=None)
+        try:
+            picture = picture_of(partial(small, bare, self.readings), self.ladder.iconSize(), self)
+        except Refusal:
+            picture = QIcon()
+        if not present:
+            self._pictures[width] = picture
+        item.setIcon(picture)

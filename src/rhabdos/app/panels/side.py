@@ -143,6 +143,11 @@ class Side(QWidget):
         self.idle.say(f"{phrase.title}: nothing in this figure follows from it now.", cure)
         self._stack.setCurrentWidget(self.idle)
 
+    def follow(self, readings: Readings) -> None:
+        """Show in the frame what follows a hand there: the ladder of bins."""
+        if self.chosen == "bins" and isinstance(panel := self._panels[self.chosen], BinsPanel):
+            panel.follow(readings)
+
     def _give_it_something(self) -> None:
         readings = self._session.readings
         if readings is None or self.chosen is None:

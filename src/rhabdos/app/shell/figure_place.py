@@ -185,6 +185,7 @@ class FigurePlace(QSplitter):
         be said of it is told when it lets go."""
         self.show_drawn(readings)
         self.foot.show_numbers(readings)
+        self.side.follow(readings)
         self._resting.start()
 
     def _show_settings(self) -> None:
