@@ -13,6 +13,7 @@ from rhabdos.figure.phrases.sentence import plain
 from rhabdos.figure.readings.ladder import slides
 from rhabdos.figure.recipe.toml_text import read_recipe
 from rhabdos.scene.build import build
+from rhabdos.scene.forms.lines import standing
 from rhabdos.scene.marks import Area, Text
 from rhabdos.stats.binomial import binomial_ends
 from rhabdos.stats.kernels import KERNELS, roughness
@@ -134,9 +135,11 @@ def test_bins_that_begin_elsewhere_are_those_of_the_slides():
 
 
 @pytest.mark.parametrize("upright", ["false", "true"])
-@pytest.mark.parametrize("arrange", ["overlaid", "side-by-side", "lanes", "back-to-back"])
 @pytest.mark.parametrize(
-    "forms", ['["bars"]', '["outline"]', '["polygon"]', '["curve"]', '["ecdf"]']
+    "arrange", ["overlaid", "side-by-side", "lanes", "back-to-back", "stacked"]
+)
+@pytest.mark.parametrize(
+    "forms", ['["bars"]', '["outline"]', '["polygon"]', '["curve"]', '["normal"]', '["ecdf"]']
 )
 def test_every_form_has_a_shade_a_group_that_reaches_its_heights(forms, arrange, upright):
     readings = figure(forms, show=f'arrange = "{arrange}"\nupright = {upright}')
@@ -162,13 +165,110 @@ def test_every_form_has_a_shade_a_group_that_reaches_its_heights(forms, arrange,
     assert "shades show where 95 % of other samples would lie" in plain(readings).lower()
 
 
-def test_stacks_points_and_normal_curves_have_no_shades():
-    for forms, show in (('["bars"]', 'arrange = "stacked"'), ('["points", "normal"]', "")):
-        readings = figure(forms, show=show)
+def test_points_and_other_starts_of_stacks_have_no_shades():
+    start = 'of = "start"'
+    for readings in (
+        figure('["points"]'),
+        figure('["bars"]', show='arrange = "stacked"', sway=start),
+        figure('["violin"]', sway=start),
+    ):
         scene = build(readings, wide)
         assert not [m for m in scene.marks if m.meaning and m.meaning.part == "sway"]
         assert not [m for m in scene.marks if isinstance(m, Text) and m.text.startswith("Shades")]
         assert "shades" not in plain(readings).lower()
+
+
+@pytest.mark.parametrize("scale", ["linear", "log"])
+@pytest.mark.parametrize("adds_up", [False, True])
+def test_normal_curves_sway_as_those_of_resamples_in_earnest(scale, adds_up):
+    readings = figure(
+        '["normal"]',
+        f'[axes.value]\nscale = "{scale}"',
+        show=f'heights = "density"\ncumulative = {str(adds_up).lower()}',
+    )
+    curve = curves_of(readings, "normal")[0]
+    band = curve_band(readings, curve)
+    rng = np.random.default_rng(7)
+    places = np.log10(ONE) if scale == "log" else ONE
+    at = np.quantile(ONE, [0.02, 0.2, 0.4, 0.6, 0.8, 0.98])
+    here = np.log10(at) if scale == "log" else at
+
+    def normal(values):
+        drawn = stats.norm(values.mean(), values.std(ddof=1))
+        return drawn.cdf(here) if adds_up else drawn.pdf(here)
+
+    drawn = np.array([normal(rng.choice(places, len(ONE))) for _ in range(3_000)])
+    low, high = np.quantile(drawn, [0.025, 0.975], axis=0)
+    ours = [np.interp(at, band.x, y) for y in (band.low, band.high)]
+    assert ours[0] == pytest.approx(low, abs=0.12 * (high - low).max())
+    assert ours[1] == pytest.approx(high, abs=0.12 * (high - low).max())
+
+
+@pytest.mark.parametrize("heights", ["count", "percent"])
+def test_the_tops_of_stacks_sway_as_sums_of_resamples_in_earnest(heights):
+    readings = figure(
+        '["bars"]',
+        "[bins]\nwidth = 3\nstart = 0",
+        show=f'heights = "{heights}"\narrange = "stacked"',
+    )
+    edges, rng = bars(readings)[0].edges.values, np.random.default_rng(8)
+    units = [1.0, 1.0] if heights == "count" else [100 / len(ONE), 100 / len(OTHER)]
+    drawn = np.array(
+        [
+            sum(
+                np.histogram(rng.choice(values, len(values)), edges)[0] * unit
+                for values, unit in zip((ONE, OTHER), units, strict=True)
+            )
+            for _ in range(3_000)
+        ]
+    )
+    low, high = np.quantile(drawn, [0.025, 0.975], axis=0)
+    band = bar_bands(readings)[1]
+    assert band.low == pytest.approx(low, abs=2.2 * max(units))
+    assert band.high == pytest.approx(high, abs=2.2 * max(units))
+    # The lowest part sways by itself.
+    (alone,) = bar_bands(
+        figure('["bars"]', "[bins]\nwidth = 3\nstart = 0", (ONE,), f'heights = "{heights}"')
+    )
+    shared = len(alone.low)
+    if np.array_equal(alone.x, edges[: shared + 1]):
+        assert bar_bands(readings)[0].high[:shared] == pytest.approx(alone.high)
+
+
+def test_stacked_curves_sway_by_as_much_as_their_parts_do_together():
+    show = 'heights = "count"'
+    apart = figure('["curve"]', show=show + '\narrange = "overlaid"')
+    stacked = figure('["curve"]', show=show + '\narrange = "stacked"')
+    first, second = standing(stacked, "curve", (0, 1))
+    own = [(c, curve_band(apart, c)) for c in curves_of(apart, "curve")]
+    at = np.linspace(5, 22, 12)
+    up = np.hypot(*(np.interp(at, b.x, b.high) - np.interp(at, c.x, c.y) for c, b in own))
+    top = sum(np.interp(at, c.x, c.y) for c, _ in own)
+    low, high = second.sway
+    assert np.interp(at, high.x, high.y) == pytest.approx(top + up, rel=1e-2)
+    assert np.all(np.interp(at, low.x, low.y) < top)
+    assert np.interp(at, first.sway[1].x, first.sway[1].y) == pytest.approx(
+        np.interp(at, own[0][1].x, own[0][1].high), rel=1e-2
+    )
+
+
+def test_both_sides_of_a_violin_have_a_shade_as_wide_as_the_curves():
+    readings = figure('["violin"]', show="upright = false")
+    scene = build(readings, wide)
+    curve = curves_of(readings, "violin")[1]
+    band = curve_band(readings, curve)
+    shades = [
+        m
+        for m in scene.marks
+        if isinstance(m, Area) and m.meaning.part == "sway" and m.meaning.group == 1
+    ]
+    assert len(shades) == 2
+    (strip,) = [s for lane in scene.frame.lanes for s in lane.strips if s.group == 1]
+    reach = [abs(shade.points[:, 1] - strip.band.middle).max() for shade in shades]
+    assert reach[0] == pytest.approx(reach[1])
+    highest = max(curve_band(readings, c).high.max() for c in curves_of(readings, "violin"))
+    expected = band.high.max() / highest * strip.band.thickness / 2
+    assert reach[0] == pytest.approx(expected, rel=2e-2)
 
 
 def test_side_by_side_each_shade_keeps_to_its_bars():

@@ -1,6 +1,8 @@
 """Sway: between which heights a figure of another sample, or of bins that begin elsewhere, would
 mostly lie."""
 
+import math
+
 import numpy as np
 from msgspec import Struct
 
@@ -10,6 +12,7 @@ from rhabdos.figure.forms.curve import density_curves
 from rhabdos.figure.forms.lines import CurveReading
 from rhabdos.figure.readings.ladder import slides
 from rhabdos.figure.readings.readings import Readings
+from rhabdos.figure.readings.value_scale import placed
 from rhabdos.memo import memoised
 from rhabdos.stats.binomial import binomial_ends
 from rhabdos.stats.comparing import least_for_interval, quantile_interval
@@ -41,8 +44,24 @@ class Band(Struct, frozen=True, eq=False):
 
 @memoised
 def bar_bands(readings: Readings) -> tuple[Band | None, ...]:
-    """For each group, between which heights its bars would lie; None where there is nothing to
-    tell."""
+    """For each group, between which heights its bars would lie as they are drawn: in a stack the
+    sum up to there; None where there is nothing to tell."""
+    own = own_bar_bands(readings)
+    if readings.plan.arrange != "stacked":
+        return own
+    answers = list(own)
+    each = bars(readings)
+    for lane in (lane for panel in readings.plan.panels for lane in panel.lanes):
+        stack = Stack()
+        for group in lane.groups:
+            if (found := own[group.index]) is not None:
+                answers[group.index] = stack.raised(found, each[group.index].heights)
+    return tuple(answers)
+
+
+@memoised
+def own_bar_bands(readings: Readings) -> tuple[Band | None, ...]:
+    """For each group, between which heights its bars would lie by themselves."""
     if readings.recipe.sway.of == "start":
         found = {slid.group: slid for slid in slides(readings)}
         return tuple(
@@ -52,6 +71,24 @@ def bar_bands(readings: Readings) -> tuple[Band | None, ...]:
             for g in readings.groups
         )
     return tuple(_bar_band(readings, group.index) if group.n else None for group in readings.groups)
+
+
+class Stack:
+    """The sums of heights over one another, and between which they would lie: as far from them as
+    those of independent groups are together, by Pythagoras (Zou and Donner 2008)."""
+
+    def __init__(self) -> None:
+        self._top: FloatArray | float = 0.0
+        self._down: FloatArray | float = 0.0
+        self._up: FloatArray | float = 0.0
+
+    def raised(self, band: Band, own: FloatArray) -> Band:
+        """The band of the sum up to a group, of which ``own`` are the heights by themselves."""
+        self._top = self._top + own
+        self._down = np.hypot(self._down, own - band.low)
+        self._up = np.hypot(self._up, band.high - own)
+        low = np.maximum(self._top - self._down, 0.0)
+        return Band(band.x, np.asarray(low), np.asarray(self._top + self._up))
 
 
 def _bar_band(readings: Readings, index: int) -> Band:
@@ -70,10 +107,12 @@ def _bar_band(readings: Readings, index: int) -> Band:
 def curve_band(readings: Readings, curve: CurveReading) -> Band | None:
     """Between which heights a curve would lie, at its own points; None where nothing is told."""
     group = readings.groups[curve.group]
-    if not group.n or not len(curve.x) or curve.kind == "normal":
+    if not group.n or not len(curve.x):
         return None
     if curve.kind == "polygon":
         return _polygon_band(readings, curve)
+    if curve.kind == "normal":
+        return _normal_band(readings, curve)
     top = float(curve.y.max())
     if top <= 0:
         return None
@@ -100,9 +139,37 @@ def curve_band(readings: Readings, curve: CurveReading) -> Band | None:
     return Band(curve.x, np.maximum(curve.y * (1 - away), 0.0), curve.y * (1 + away))
 
 
+def _normal_band(readings: Readings, curve: CurveReading) -> Band | None:
+    """How its mean and sd vary, and how these go together, is told by the skewness and the kurtosis
+    of the values (the delta method; Cramér 1946)."""
+    from scipy.special import ndtri
+
+    axis = readings.scale_of(curve.group).axis
+    sample = readings.groups[curve.group].sample
+    moments = (sample if axis.even else placed(sample, axis)).moments
+    n = sample.n if axis.even else placed(sample, axis).n
+    if n < 2 or not moments.norm:
+        return None
+    skewness = math.sqrt(n) * (moments.cube / moments.norm) ** 3
+    kurtosis = n * (moments.fourth / moments.norm) ** 4
+    sd = moments.norm / math.sqrt(n - 1)
+    u = (axis.placed(curve.x) - moments.mean) / sd
+    z = float(ndtri((1 + readings.recipe.sway.confidence) / 2))
+    if curve.rises:
+        spread = 1 + u * u * (kurtosis - 1) / 4 + u * skewness
+        steep = np.exp(-u * u / 2) / math.sqrt(2 * math.pi)
+        risen = float(curve.y.max() - curve.y.min())
+        away = z * steep * np.sqrt(np.maximum(spread, 0.0) / n) * risen
+        return Band(curve.x, np.maximum(curve.y - away, 0.0), curve.y + away)
+    bend = u * u - 1
+    spread = u * u + bend * bend * (kurtosis - 1) / 4 + u * bend * skewness
+    times = np.exp(z * np.sqrt(np.maximum(spread, 0.0) / n))
+    return Band(curve.x, curve.y / times, curve.y * times)
+
+
 def _polygon_band(readings: Readings, curve: CurveReading) -> Band | None:
     """As that of the bars, at the middles or the ends of the bins."""
-    of_bars = bar_bands(readings)[curve.group]
+    of_bars = own_bar_bands(readings)[curve.group]
     lead = 1  # the point before the first bin
     if of_bars is None or len(curve.x) - lead not in (len(of_bars.low), len(of_bars.low) + 1):
         return None

@@ -12,7 +12,7 @@ from rhabdos.figure.forms import figure_form
 from rhabdos.figure.forms.bars import bars
 from rhabdos.figure.forms.curve import modes
 from rhabdos.figure.forms.lines import curves_of
-from rhabdos.figure.forms.sway import bar_bands, curve_band
+from rhabdos.figure.forms.sway import curve_band, own_bar_bands
 from rhabdos.figure.notices.of_figure import notices
 from rhabdos.figure.output.comparisons import comparison_data, comparisons
 from rhabdos.figure.readings.axis_limits import range_ends
@@ -153,11 +153,12 @@ def _pairs(readings: Readings) -> Iterator[dict[str, Any]]:
 def _sway(readings: Readings) -> dict[str, Any]:
     """Between which heights each group would mostly lie, where the recipe asks for it."""
     rows: list[dict[str, Any]] = []
-    for form in readings.plan.heights:
+    violins = [form for form in readings.plan.strips if form == "violin"]
+    for form in (*readings.plan.heights, *violins):
         if not swaying(readings, form):
             continue
         if form in ("bars", "outline"):
-            found = list(enumerate(bar_bands(readings)))
+            found = list(enumerate(own_bar_bands(readings)))
         else:
             curves = [curve for curve in curves_of(readings, form) if not curve.lack]
             found = [(curve.group, curve_band(readings, curve)) for curve in curves]

@@ -21,7 +21,7 @@ def _shown(readings: Readings) -> bool:
 
 def _could(readings: Readings) -> bool:
     forms = (*readings.plan.heights, *readings.plan.strips)
-    return readings.plan.arrange != "stacked" and any(form in SWAYING for form in forms)
+    return any(form in SWAYING for form in forms)
 
 
 def _said(readings: Readings) -> Said:
@@ -62,7 +62,8 @@ SWAY = Phrase(
         ),
     ),
     hint="Another sample of as many values would come out otherwise: heights, curves, medians and "
-    "quartiles mostly within the shades. Bins that begin elsewhere have other heights too. Stacks "
-    "have no shades, nor have points, violins and normal curves.",
+    "quartiles mostly within the shades, those of a stack at the top of each part. Bins that begin "
+    "elsewhere have other heights too, which is not told of stacks. Points have no shades; decile "
+    "arrows and quantile pairs have intervals of their own.",
     besides=_could,
 )

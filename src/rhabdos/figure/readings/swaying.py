@@ -1,24 +1,20 @@
 """Which forms of a figure show their sway, and what that is called."""
 
 from rhabdos.figure.readings.readings import Readings
-from rhabdos.figure.recipe.recipe import Form, Recipe
+from rhabdos.figure.recipe.recipe import Form
 
-SWAYING: tuple[Form, ...] = ("bars", "outline", "polygon", "curve", "ecdf", "box")
+SWAYING: tuple[Form, ...] = (
+    "bars", "outline", "polygon", "curve", "normal", "ecdf", "violin", "box",
+)  # fmt: skip
 """Forms that can tell how they would come out in another sample."""
 
 
-def sway_of(recipe: Recipe) -> str | None:
-    """What is to be shown, if anything that the figure can: of stacks the sums would sway, not the
-    parts."""
-    return None if recipe.show.arrange == "stacked" else recipe.sway.of
-
-
 def swaying(readings: Readings, form: Form) -> bool:
-    """Whether a form shows its sway."""
-    of = sway_of(readings.recipe)
-    return readings.plan.arrange != "stacked" and (
-        (of == "sample" and form in SWAYING) or (of == "start" and form in ("bars", "outline"))
-    )
+    """Whether a form shows its sway; other starts of bins are not told of stacks."""
+    of = readings.recipe.sway.of
+    if of == "start":
+        return form in ("bars", "outline") and readings.plan.arrange != "stacked"
+    return of == "sample" and form in SWAYING
 
 
 def sway_told(readings: Readings) -> str:

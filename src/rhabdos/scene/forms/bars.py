@@ -55,9 +55,10 @@ def _filled(readings: Readings, groups: Sequence[int]) -> tuple[float, float] | 
 def _tallest(readings: Readings, groups: Sequence[int]) -> float:
     each = bars(readings)
     if readings.plan.arrange == "stacked":
-        tops = (grounds(readings)[group] + each[group].heights for group in groups)
-        return max((float(top.max(initial=0.0)) for top in tops), default=0.0)
-    highest = [float(each[group].heights.max(initial=0.0)) for group in groups]
+        tops = [grounds(readings)[group] + each[group].heights for group in groups]
+    else:
+        tops = [each[group].heights for group in groups]
+    highest = [float(top.max(initial=0.0)) for top in tops]
     if swaying(readings, "bars") or swaying(readings, "outline"):
         from rhabdos.figure.forms.sway import bar_bands  # which no start needs
 
@@ -93,6 +94,7 @@ def _layers(drawing: Drawing, band: Band, groups: Sequence[int], *, filled: bool
     alongs: dict[int, FloatArray] = {}  # groups that share their bins share these
     slots = _slots(drawing, groups)
     over = drawing.readings.plan.arrange == "overlaid"
+    shades: list[Mark] = []
     for group in drawing.in_front(groups):
         if drawing.readings.groups[group].n:
             edges = of_groups[group].edges.values
@@ -104,8 +106,12 @@ def _layers(drawing: Drawing, band: Band, groups: Sequence[int], *, filled: bool
             )
             fills += below if filled else []
             lines += above if filled else above[-1:]
-            fills += _sway(drawing, band, group, slots[group], filled)
-    return fills, lines
+            sway = _sway(drawing, band, group, slots[group], filled)
+            if drawing.readings.plan.arrange == "stacked":  # which the next part would cover
+                shades += sway
+            else:
+                fills += sway
+    return fills + shades, lines
 
 
 def _sway(drawing: Drawing, band: Band, group: int, slot: _Slot | None, filled: bool) -> list[Mark]:

@@ -31,10 +31,12 @@ def drawn_curves(readings: Readings, form: Form, groups: Sequence[int]) -> list[
 
 
 class Standing(Struct, frozen=True, eq=False):
-    """A curve as it is drawn: its points, and from what height it rises at each of them."""
+    """A curve as it is drawn: its points, from what height it rises at each of them, and the lowest
+    and the highest line of where it would mostly lie."""
 
     curve: CurveReading
     ground: FloatArray | None = None
+    sway: tuple[CurveReading, CurveReading] | None = None
 
 
 @memoised
@@ -42,19 +44,46 @@ def standing(readings: Readings, form: Form, groups: tuple[int, ...]) -> tuple[S
     """The curves of a form as they are drawn: each over 0, or stacked over those before it."""
     drawn = drawn_curves(readings, form, groups)
     if readings.plan.arrange != "stacked" or len(drawn) < 2:
-        return tuple(Standing(curve) for curve in drawn)
-    return _stacked(drawn, readings.scale_of(groups[0]).axis)
+        return tuple(Standing(curve, None, _sway_lines(readings, form, curve)) for curve in drawn)
+    return _stacked(readings, form, drawn)
 
 
-def _stacked(drawn: Sequence[CurveReading], axis: AxisScale) -> tuple[Standing, ...]:
+def _sway_lines(
+    readings: Readings, form: Form, curve: CurveReading
+) -> tuple[CurveReading, CurveReading] | None:
+    """The lowest and the highest line of where a curve would mostly lie, where that is shown."""
+    if not swaying(readings, form):
+        return None
+    from rhabdos.figure.forms.sway import curve_band  # which no start needs
+
+    found = curve_band(readings, curve)
+    if found is None:
+        return None
+    return structs.replace(curve, x=found.x, y=found.low), structs.replace(
+        curve, x=found.x, y=found.high
+    )
+
+
+def _stacked(readings: Readings, form: Form, drawn: Sequence[CurveReading]) -> tuple[Standing, ...]:
     """Curves over one another, all of them at all places that any of them has."""
+    axis = readings.scale_of(drawn[0].group).axis
     places = np.unique(np.concatenate([curve.x for curve in drawn]))
     ground = np.zeros(len(places))
-    answers = []
+    answers, stack = [], None
+    if swaying(readings, form):
+        from rhabdos.figure.forms.sway import Band as Swayed
+        from rhabdos.figure.forms.sway import Stack
+
+        stack = Stack()
     for curve in drawn:
         own = _heights_at(curve, places, axis)
         raised = structs.replace(curve, x=places, y=ground + own)
-        answers.append(Standing(raised, ground))
+        lines = _sway_lines(readings, form, curve)
+        if stack is not None and lines is not None:
+            ends = [_heights_at(line, places, axis) for line in lines]
+            found = stack.raised(Swayed(places, *ends), own)
+            lines = structs.replace(raised, y=found.low), structs.replace(raised, y=found.high)
+        answers.append(Standing(raised, ground, lines))
         ground = ground + own
     return tuple(answers)
 
@@ -92,18 +121,15 @@ def line_form(form: Form, part: Part) -> SceneForm:
     def tallest(readings: Readings, groups: Sequence[int]) -> float:
         """The greatest height of some groups."""
         drawn = standing(readings, form, tuple(groups))
-        highest = [float(risen.curve.y.max(initial=0.0)) for risen in drawn]
-        if swaying(readings, form):
-            from rhabdos.figure.forms.sway import curve_band  # which no start needs
-
-            bands = (curve_band(readings, risen.curve) for risen in drawn)
-            highest += [found.highest for found in bands if found is not None]
+        tops = [risen.sway[1] if risen.sway else risen.curve for risen in drawn]
+        highest = (float(top.y.max(initial=0.0, where=np.isfinite(top.y))) for top in tops)
         return max(highest, default=0.0)
 
     def layers(drawing: Drawing, band: Band, groups: Sequence[int]) -> Layers:
         """A line a group, and the area under it where it is filled."""
         fills: list[Mark] = []
         lines: list[Mark] = []
+        shades: list[Mark] = []  # of stacks, whose next part would cover them
         style, frame = drawing.style, drawing.frame
         each = {
             risen.curve.group: risen for risen in standing(drawing.readings, form, tuple(groups))
@@ -114,7 +140,8 @@ def line_form(form: Form, part: Part) -> SceneForm:
             tone = drawing.tones[group]
             along, across = line_of(curve, frame, band)
             points = frame.points(along, across)
-            fills += _sway(drawing, band, curve, form)
+            stacked = each[group].ground is not None
+            (shades if stacked else fills).extend(_sway(drawing, band, each[group]))
             fill = drawing.readings.recipe.curve.fill if form == "curve" else False
             if fill and len(points):
                 under = _ground_line(curve, ground, along, frame, band)
@@ -133,28 +160,22 @@ def line_form(form: Form, part: Part) -> SceneForm:
                     around = width + 2 * _EDGE
                     lines.append(Path(points, edge, around, 1.0, meaning, smooth, dash))
                 lines.append(Path(points, ink, width, 1.0, meaning, smooth, dash))
-        return fills, lines
+        return fills + shades, lines
 
     return SceneForm(reach, layers, tallest)
 
 
-def _sway(drawing: Drawing, band: Band, curve: CurveReading, form: Form) -> list[Mark]:
+def _sway(drawing: Drawing, band: Band, risen: Standing) -> list[Mark]:
     """Where a curve would mostly lie, as a shade."""
-    if not swaying(drawing.readings, form):
+    if risen.sway is None:
         return []
-    from rhabdos.figure.forms.sway import curve_band
-
-    found = curve_band(drawing.readings, curve)
-    if found is None:
-        return []
-    sides = [
-        line_of(structs.replace(curve, x=found.x, y=y), drawing.frame, band)
-        for y in (found.high, found.low)
+    points = [
+        drawing.frame.points(*line_of(line, drawing.frame, band)) for line in risen.sway[::-1]
     ]
-    points = [drawing.frame.points(along, across) for along, across in sides]
     shape = np.concatenate([points[0], points[1][::-1]])
-    colour, meaning = drawing.colours[curve.group], Meaning("sway", curve.group)
-    return [Area(shape, colour, SWAY_SHADE, meaning, smooth=True)] if len(shape) else []
+    group = risen.curve.group
+    shade = Area(shape, drawing.colours[group], SWAY_SHADE, Meaning("sway", group), smooth=True)
+    return [shade] if len(shape) else []
 
 
 def _ground_line(

@@ -8,8 +8,8 @@ from msgspec import structs
 from rhabdos.figure.forms.lines import CurveReading
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.scene.coordinates import Band
-from rhabdos.scene.forms.form import Drawing, Layers, SceneForm
-from rhabdos.scene.forms.lines import drawn_curves, line_of, seen
+from rhabdos.scene.forms.form import SWAY_SHADE, Drawing, Layers, SceneForm
+from rhabdos.scene.forms.lines import Standing, drawn_curves, line_of, seen, standing
 from rhabdos.scene.marks import Area, Mark, Meaning, Path
 
 
@@ -28,8 +28,9 @@ def _worth_seeing(curve: CurveReading) -> CurveReading:
 def _tallest(readings: Readings, axis: int) -> float:
     """The greatest density of all groups on a value axis."""
     on_axis = [group.index for group in readings.groups if group.axis == axis]
-    curves = drawn_curves(readings, "violin", on_axis)
-    return max((float(curve.y.max()) for curve in curves), default=1.0)
+    each = _each(readings, on_axis)
+    tops = (risen.sway[1] if risen.sway else risen.curve for risen in each)
+    return max((float(top.y.max()) for top in tops), default=1.0)
 
 
 def _layers(drawing: Drawing, band: Band, groups: Sequence[int]) -> Layers:
@@ -37,7 +38,8 @@ def _layers(drawing: Drawing, band: Band, groups: Sequence[int]) -> Layers:
     lines: list[Mark] = []
     # Equal areas stand for equal shares, so the widest place of all fills a strip.
     tallest = _tallest(drawing.readings, drawing.readings.groups[groups[0]].axis)
-    for curve in drawn_curves(drawing.readings, "violin", groups):
+    for risen in _each(drawing.readings, groups):
+        curve = risen.curve
         meaning, colour = Meaning("curve", curve.group), drawing.colours[curve.group]
         up = Band(band.middle, band.tip, tallest)
         along, upper = line_of(_worth_seeing(curve), drawing.frame, up)
@@ -46,6 +48,7 @@ def _layers(drawing: Drawing, band: Band, groups: Sequence[int]) -> Layers:
         lower = 2 * band.middle - upper
         over, under = drawing.frame.points(along, upper), drawing.frame.points(along, lower)
         shape = np.concatenate([over, under[::-1]])
+        fills += _sway(drawing, up, risen)
         opacity = drawing.style.filled(drawing.style.curve_fill)
         hatch = drawing.style.hatch_of(drawing.tones[curve.group])
         fills.append(Area(shape, colour, opacity, meaning, True, hatch))
@@ -54,6 +57,36 @@ def _layers(drawing: Drawing, band: Band, groups: Sequence[int]) -> Layers:
             for points in (over, under)
         ]
     return fills, lines
+
+
+def _each(readings: Readings, groups: Sequence[int]) -> list[Standing]:
+    """The curves of some groups, of which violins never stack."""
+    of_groups = [standing(readings, "violin", (group,)) for group in groups]
+    return [risen for found in of_groups for risen in found]
+
+
+def _sway(drawing: Drawing, up: Band, risen: Standing) -> list[Mark]:
+    """Where both sides of a violin would mostly lie, as shades."""
+    if risen.sway is None:
+        return []
+    shades: list[Mark] = []
+    places = [line_of(_within_seen(risen, line), drawing.frame, up) for line in risen.sway]
+    for side in (1, -1):
+        sides = [
+            drawing.frame.points(along, up.base + side * (across - up.base))
+            for along, across in places
+        ]
+        shape = np.concatenate([sides[0], sides[1][::-1]])
+        colour, meaning = drawing.colours[risen.curve.group], Meaning("sway", risen.curve.group)
+        shades.append(Area(shape, colour, SWAY_SHADE, meaning, smooth=True))
+    return shades
+
+
+def _within_seen(risen: Standing, line: CurveReading) -> CurveReading:
+    """A line over the places at which the violin itself is drawn."""
+    low, high = seen(risen.curve)
+    shown = (line.x >= low) & (line.x <= high)
+    return structs.replace(line, x=line.x[shown], y=line.y[shown])
 
 
 DRAWN = {"violin": SceneForm(_reach, _layers)}
