@@ -3,6 +3,7 @@
 from collections.abc import Callable
 
 import numpy as np
+from msgspec import structs
 from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QBrush, QColor, QImage, QPainter, QPen
 
@@ -13,7 +14,7 @@ from rhabdos.data.sample_sets import SampleSet
 from rhabdos.data.table import Table
 from rhabdos.figure.edits.drag_edits import start_dragged
 from rhabdos.figure.forms.read import read
-from rhabdos.figure.recipe.recipe import Boxes, Curves, Recipe, Show
+from rhabdos.figure.recipe.recipe import Boxes, Curves, Recipe, Show, Sway
 from rhabdos.figure.recipe.recipe_bins import Bins
 from rhabdos.paint.fonts import measure
 from rhabdos.paint.painter import paint, painter_on, polygon
@@ -66,7 +67,7 @@ def run(report: Report) -> None:
     surface = QImage(*_SIZE, QImage.Format.Format_ARGB32_Premultiplied)
     moved = 0.0
 
-    def drag() -> None:
+    def drag(recipe: Recipe = recipe) -> None:
         """What one movement of the mouse costs: new bins, counts, scene and painting."""
         nonlocal moved
         moved = (moved + 0.05) % width
@@ -88,6 +89,10 @@ def run(report: Report) -> None:
         1 / 4,
         "numpy.histogram by list of edges",
     )
+
+    swaying = structs.replace(recipe, sway=Sway(of="sample"))
+    ours, theirs = side_by_side(lambda: drag(swaying), drag, rounds=31)
+    report.ratio("a drag step that shows sway", ours, theirs, 1.5, "one that does not")
 
     scene = build(held, measure)
     silhouettes = [

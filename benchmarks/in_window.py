@@ -18,6 +18,7 @@ from rhabdos.project.document import Document, Source
 ROWS, GROUPS, BINS = 10_000_000, 6, 200
 _LOW, _HIGH = 20.0, 120.0
 _FEW_PIXELS = 24
+_IN_A_ROW = 12
 _SETTLES = 300  # milliseconds after which nothing is laid out any more
 
 
@@ -30,6 +31,11 @@ def run(report: Report) -> None:
         levels=tuple(f"Bay {i}" for i in range(GROUPS)),
     )
     length = NumberColumn("Shell length", values=rng.normal(70, 11, ROWS))
+    table = Table("Shells", (length, bay))
+    drawn = Recipe(
+        show=Show(variables=("Shell length",), split=("Bay",), forms=("bars",), arrange="overlaid"),
+        bins=Bins(width=(_HIGH - _LOW) / BINS, start=_LOW),
+    )
     window = Window()
     window.show()
     for phrase, forms, name in (
@@ -37,51 +43,68 @@ def run(report: Report) -> None:
         ("curve", ("curve",), "the bell"),
         ("box", ("box",), "the whiskers"),
     ):
-        show = Show(variables=("Shell length",), split=("Bay",), forms=forms, arrange="overlaid")
-        recipe = Recipe(show=show, bins=Bins(width=(_HIGH - _LOW) / BINS, start=_LOW))
-        _step(report, window, Table("Shells", (length, bay)), recipe, phrase, name)
+        with _Hand(window, table, drawn.showing(forms=forms), phrase) as hand:
+            ours, theirs = side_by_side(hand.step, hand.bare, rounds=31, in_a_row=3)
+        report.ratio(f"a step of {name} in the window", ours, theirs, 1.5, "painting its changes")
+    with _Hand(window, table, drawn, "bins") as hand:
+        ours, theirs = side_by_side(hand.steps, hand.steps_without_ladder, rounds=15)
+    report.ratio(f"{_IN_A_ROW} steps with the ladder of widths", ours, theirs, 1.5, "those without")
     window.session.finish()
     window.deleteLater()
 
 
-def _step(
-    report: Report, window: Window, table: Table, recipe: Recipe, phrase: Key, name: str
-) -> None:
-    session, figure = window.session, window.figure
-    document = Document.of(Source(), recipe)
-    session.store.keep_table(document, table)
-    session.go("Open", document)
-    while session.runner.running():
-        QApplication.processEvents()
-    QTest.qWait(_SETTLES)
-    window.choose_phrase(phrase)
-    QTest.qWait(_SETTLES)
-    rod = figure.stage.held_rod
-    assert rod is not None
-    grip = _grip(rod)
-    QTest.mousePress(rod, Qt.MouseButton.LeftButton, pos=grip)
-    turn = 0
+class _Hand:
+    """A hand that holds the rod of a setting."""
 
-    def hand() -> None:
+    def __init__(self, window: Window, table: Table, recipe: Recipe, phrase: Key) -> None:
+        self._window, self._turn = window, 0
+        session = window.session
+        document = Document.of(Source(), recipe)
+        session.store.keep_table(document, table)
+        session.go("Open", document)
+        while session.runner.running():
+            QApplication.processEvents()
+        QTest.qWait(_SETTLES)
+        window.choose_phrase(phrase)
+        QTest.qWait(_SETTLES)
+        rod = window.figure.stage.held_rod
+        assert rod is not None
+        self._rod, self._at = rod, _grip(rod)
+
+    def __enter__(self) -> "_Hand":
+        QTest.mousePress(self._rod, Qt.MouseButton.LeftButton, pos=self._at)
+        return self
+
+    def __exit__(self, *_: object) -> None:
+        QTest.mouseRelease(self._rod, Qt.MouseButton.LeftButton, pos=self._at)
+
+    def step(self) -> None:
         """The mouse moves by a pixel; what it leads to is on the screen."""
-        nonlocal turn
-        turn = (turn + 1) % _FEW_PIXELS
-        QTest.mouseMove(rod, grip + QPoint(turn + 1, 0))
+        self._turn = (self._turn + 1) % _FEW_PIXELS
+        QTest.mouseMove(self._rod, self._at + QPoint(self._turn + 1, 0))
         QApplication.processEvents()
 
-    def bare() -> None:
+    def steps(self) -> None:
+        """Some movements in a row, since not each of them paints all that follows."""
+        for _ in range(_IN_A_ROW):
+            self.step()
+
+    def steps_without_ladder(self) -> None:
+        """The same, with nothing beside the figure that follows it."""
+        side = self._window.figure.side
+        followed, side.follow = side.follow, lambda _: None
+        self.steps()
+        side.follow = followed
+
+    def bare(self) -> None:
         """The same parts of the window are painted again, and nothing is worked out."""
-        canvas = figure.stage.canvas
+        session, canvas = self._window.session, self._window.figure.stage.canvas
         assert canvas.scene
         assert session.readings
         canvas.show_scene(canvas.scene, session.readings)
-        for part in (canvas, rod, window.sentence):
+        for part in (canvas, self._rod, self._window.sentence):
             part.update()
         QApplication.processEvents()
-
-    ours, theirs = side_by_side(hand, bare, rounds=31, in_a_row=3)
-    QTest.mouseRelease(rod, Qt.MouseButton.LeftButton, pos=grip)
-    report.ratio(f"a step of {name} in the window", ours, theirs, 1.5, "painting what it changes")
 
 
 def _grip(rod: OnRod) -> QPoint:

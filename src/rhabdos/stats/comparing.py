@@ -17,7 +17,8 @@ _MOST_EXACT = 2_500  # pairs, of which the rank interval is exact
 _MOST_PAIRED = (
     10_000  # values of each sample; of longer ones so many, evenly spaced in rank, stand for all
 )
-_GUESSED, _REFINED = 256, 6  # values of either that guesses begin with, and times they are refined
+_ROUNDED = 2  # places by which a sum may stand off where the difference does
+_GUESSED, _REFINED = 128, 6  # values of either that guesses begin with, and times they are refined
 # Differences that are left to be sorted, once halving has narrowed them down.
 _MOST_SORTED = 100_000
 _HIGHEST = 1e150  # a steeper curve would overflow when areas are summed
@@ -280,7 +281,8 @@ def shift(sample: Ordered, reference: Ordered, confidence: float) -> Estimate:
 
     ours, theirs = thinned(sample), thinned(reference)
     pairs = len(ours) * len(theirs)
-    low, high = _difference(ours, theirs, (pairs - 1) // 2), _difference(ours, theirs, pairs // 2)
+    low = _difference(ours, theirs, (pairs - 1) // 2)
+    high = low if pairs % 2 else _next_difference(ours, theirs, low, pairs // 2)
     value = (
         low
         if low == high
@@ -381,6 +383,18 @@ def _difference(ours: FloatArray, theirs: FloatArray, rank: int) -> float:
         return float(np.partition(rest, rank - int(few.sum()))[rank - int(few.sum())])
 
 
+def _next_difference(ours: FloatArray, theirs: FloatArray, before: float, rank: int) -> float:
+    """The difference at a rank, where ``before`` is that at the rank before it."""
+    falling = theirs[::-1]
+    with np.errstate(over="ignore"):
+        none, all_of = np.zeros(len(ours), dtype=np.int64), np.full(len(ours), len(falling))
+        upto = _upto(ours, falling, before, none, all_of)
+        if int(upto.sum()) > rank:
+            return before
+        rows = np.flatnonzero(upto < len(falling))
+        return float((ours[rows] - falling[upto[rows]]).min())
+
+
 def _guesses(ours: FloatArray, theirs: FloatArray, rank: int) -> list[float]:
     """A value about so few pairs below the one that is sought, and one about as many above it.
 
@@ -420,6 +434,15 @@ def _upto(
     """In each row, how many differences are at most ``most``, where at least ``few`` are and at
     most ``many``."""
     low, high = few.copy(), many.copy()
+    # Where the sum is found is where the difference is, but for what is rounded.
+    found = len(falling) - falling[::-1].searchsorted(ours - most)
+    for near, within in ((found - _ROUNDED, True), (found + _ROUNDED, False)):
+        tried = np.clip(near, 0, len(falling) - 1)
+        sure = (ours - falling[tried] <= most) == within
+        if within:
+            low = np.where(sure, np.clip(tried + 1, few, many), low)
+        else:
+            high = np.where(sure, np.clip(tried, low, many), high)
     while np.any(low < high):
         middle = (low + high) // 2
         within = (ours - falling[np.minimum(middle, len(falling) - 1)] <= most) & (low < high)

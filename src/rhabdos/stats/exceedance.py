@@ -2,6 +2,7 @@
 
 import math
 from collections.abc import Iterator
+from typing import Protocol
 
 import numpy as np
 from msgspec import Struct
@@ -10,7 +11,7 @@ from rhabdos.arrays import FloatArray, IntArray
 from rhabdos.stats.comparing import Estimate, thinned
 from rhabdos.stats.ordered import Ordered
 
-_MOST_READ, _READ = 1_000_000, 200_000  # values that are read, and that stand for more of them
+_MOST_READ, _READ = 1_000_000, 30_000  # values that are read, and that stand for more of them
 _LEAST_RANKED = 10  # values of either sample, below which the interval of ranks does not hold
 
 
@@ -45,45 +46,96 @@ class Ahead(Struct, frozen=True):
 
 def ahead(sample: Ordered, reference: Ordered) -> Ahead:
     """Compare every member of one sample with every member of the other, in one pass over
-    either; of more than a million values, 200,000 evenly spaced in rank stand for all.
+    either; of more than a million values, 30,000 evenly spaced in rank stand for all.
 
     Parameters
     ----------
     sample, reference : Ordered
         The group and the one that it is compared with, in the same unit.
     """
-    n, m = sample.n, reference.n
-    if not n or not m:
+    if not sample.n or not reference.n:
         return Ahead(math.nan, math.nan, math.nan, math.nan)
+    ours, theirs = _read(sample), _read(reference)
+    n, m = ours.n, theirs.n
     above = level = 0.0
     parted, at = -1.0, math.nan
 
-    def part(values: FloatArray, ours: IntArray, theirs: IntArray) -> None:
-        """Pairs counted for one stretch of values."""
+    def part(values: FloatArray, up: IntArray, up_theirs: IntArray) -> None:
+        """How far the shares part at one stretch of values."""
         nonlocal parted, at
-        gaps = np.abs(ours / n - theirs / m)
+        gaps = np.abs(up / n - up_theirs / m)
         furthest = int(gaps.argmax())
         if gaps[furthest] > parted or (gaps[furthest] == parted and values[furthest] < at):
             parted, at = float(gaps[furthest]), float(values[furthest])
 
-    for values, times in _standing_for(sample):
-        less, upto = reference.below(values), reference.below(values, inclusive=True)
+    for values, cases in ours.pieces():
+        times = np.ones(len(values)) if cases is None else np.asarray(cases, np.float64)
+        less = theirs.below(values)
+        upto = _upto(theirs, values, less)
         above += float(np.dot(less, times))
         level += float(np.dot(upto - less, times))
-        part(values, sample.below(values, inclusive=True), upto)
-    for values, _ in _standing_for(reference):
-        part(values, sample.below(values, inclusive=True), reference.below(values, inclusive=True))
+        part(values, ours.below(values, inclusive=True), upto)
+    for values, _ in theirs.pieces():
+        part(values, ours.below(values, inclusive=True), theirs.below(values, inclusive=True))
     return Ahead(above / n / m, level / n / m, parted, at)
 
 
-def _standing_for(sample: Ordered) -> Iterator[tuple[FloatArray, FloatArray]]:
-    """The values of a sample, and how many cases each stands for."""
-    if sample.n > _MOST_READ:
-        values = thinned(sample, _READ)
-        yield values, np.full(len(values), sample.n / len(values))
-        return
-    for values, cases in sample.pieces():
-        yield values, np.ones(len(values)) if cases is None else np.asarray(cases, np.float64)
+class _Readable(Protocol):
+    """What pairs are counted of: a sample, or values that stand for one."""
+
+    @property
+    def n(self) -> int:
+        """How many values there are."""
+
+    def below(self, points: FloatArray, *, inclusive: bool = False) -> IntArray:
+        """How many are less than each point, or at most it."""
+
+    def at(self, ranks: IntArray) -> FloatArray:
+        """Values at ranks."""
+
+    def pieces(self) -> Iterator[tuple[FloatArray, IntArray | None]]:
+        """All values, and how many cases each stands for."""
+
+
+class _Spread(Struct, frozen=True, eq=False):
+    """Values in rising order that stand for a long sample."""
+
+    values: FloatArray
+
+    @property
+    def n(self) -> int:
+        """How many values there are."""
+        return len(self.values)
+
+    def below(self, points: FloatArray, *, inclusive: bool = False) -> IntArray:
+        """How many are less than each point, or at most it."""
+        counted: IntArray = self.values.searchsorted(points, "right" if inclusive else "left")
+        return counted
+
+    def at(self, ranks: IntArray) -> FloatArray:
+        """Values at ranks."""
+        values: FloatArray = self.values[ranks]
+        return values
+
+    def pieces(self) -> Iterator[tuple[FloatArray, IntArray | None]]:
+        """All values, each once."""
+        yield self.values, None
+
+
+def _read(sample: Ordered) -> _Readable:
+    """A sample, or fewer values that stand for it."""
+    return sample if sample.n <= _MOST_READ else _Spread(thinned(sample, _READ))
+
+
+def _upto(sample: _Readable, values: FloatArray, less: IntArray) -> IntArray:
+    """How many of a sample are at most each value, where so many are less: only values that are
+    in the sample are searched for again."""
+    level = (less < sample.n) & (sample.at(np.minimum(less, sample.n - 1)) == values)
+    if not level.any():
+        return less
+    upto = less.copy()
+    upto[level] = sample.below(values[level], inclusive=True)
+    return upto
 
 
 def exceedance(sample: Ordered, reference: Ordered, found: Ahead, confidence: float) -> Estimate:

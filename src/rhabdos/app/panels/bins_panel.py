@@ -2,7 +2,7 @@
 
 from functools import partial
 
-from PyQt6.QtCore import QSize, Qt, pyqtSignal
+from PyQt6.QtCore import QSize, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QColor, QIcon, QKeyEvent
 from PyQt6.QtWidgets import QAbstractItemView, QListWidget, QListWidgetItem
 
@@ -21,6 +21,7 @@ from rhabdos.scene.miniature import small
 from rhabdos.wording import exact, with_unit
 
 _PICTURE = 92, 34  # pixels
+_FOLLOWS = 50  # milliseconds between pictures that follow a hand
 _NEARLY = 1e-9  # by which a width may differ from one that stands in the ladder
 
 
@@ -91,28 +92,45 @@ class BinsPanel(SettingsPanel):
         self._widths: tuple[float, ...] = ()
         self._pictures: dict[float, QIcon] = {}
         """Of the widths that have been painted, since the figure was another."""
+        self._followed, self._stale = -1, False
+        """The row that follows a hand, and whether it has moved on since that was painted."""
+        self._following = QTimer(self)
+        self._following.setSingleShot(True)
+        self._following.timeout.connect(self._catch_up)
         self._painting = pause(self, PAUSE, self._paint)
 
     def show_readings(self, readings: Readings) -> None:
         """Show the settings and the ladder; its pictures follow when the figure stands still."""
         super().show_readings(readings)
-        self._pictures = {}
+        self._pictures, self._followed, self._stale = {}, -1, False
         if self._show_ladder(readings):
             self._painting.start()
 
     def follow(self, readings: Readings) -> None:
         """Show the ladder of a figure that follows a hand: the present width at its place, counted
-        and painted anew, and the others as they were."""
+        anew and, a few times a second, painted, and the others as they were."""
         if self.readings is None or not self.isVisible():
             return
         self.readings = readings
-        if self._show_ladder(readings):
-            present = readings.edges.width
-            for row, width in enumerate(self._widths):
-                if width == present:
-                    self._paint_rung(row, width)
-                elif (item := self.ladder.item(row)) is not None:
-                    item.setIcon(self._pictures.get(width, QIcon()))
+        if not self._show_ladder(readings):
+            return
+        for row, width in enumerate(self._widths):
+            if width == readings.edges.width:
+                if row != self._followed or not self._following.isActive():
+                    self._paint_followed(row)
+                    self._following.start(_FOLLOWS)
+                else:
+                    self._stale = True
+            elif (item := self.ladder.item(row)) is not None:
+                item.setIcon(self._pictures.get(width, QIcon()))
+
+    def _catch_up(self) -> None:
+        if self._stale and 0 <= self._followed < len(self._widths):
+            self._paint_followed(self._followed)
+
+    def _paint_followed(self, row: int) -> None:
+        self._followed, self._stale = row, False
+        self._paint_rung(row, self._widths[row])
 
     def _show_ladder(self, readings: Readings) -> bool:
         """List the rungs in words; whether there are any."""
