@@ -39,7 +39,7 @@ def run(report: Report) -> None:
     window = Window()
     window.show()
     for phrase, forms, name in (
-        ("bins", ("bars",), "the rod"),
+        ("variable", ("bars",), "the rod"),
         ("curve", ("curve",), "the bell"),
         ("box", ("box",), "the whiskers"),
     ):

@@ -80,7 +80,7 @@ def start_up(report: Report) -> None:
     ours, theirs = side_by_side(
         lambda: _python(_DEMO_WINDOW), lambda: _python(_EMPTY_WINDOW), rounds=7
     )
-    report.ratio("start to the demo figure", ours, theirs, 4, "an empty Qt main window")
+    report.ratio("start to the demo figure", ours, theirs, 3.8, "an empty Qt main window")
     bare, _ = side_by_side(lambda: _python("import os\nos._exit(0)"), lambda: None)
     for what, code in _PARTS.items():
         taken, _ = side_by_side(lambda code=code: _python(code), lambda: None)

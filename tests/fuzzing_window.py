@@ -65,7 +65,7 @@ _TYPED = (
 _KEYS = (
     *(Qt.Key.Key_Return, Qt.Key.Key_Escape, Qt.Key.Key_Tab, Qt.Key.Key_Up, Qt.Key.Key_Down),
     *(Qt.Key.Key_Left, Qt.Key.Key_Right, Qt.Key.Key_Space, Qt.Key.Key_Delete, Qt.Key.Key_Home),
-    Qt.Key.Key_F6,
+    *(Qt.Key.Key_F6, Qt.Key.Key_F1, Qt.Key.Key_Question, Qt.Key.Key_F12),
 )
 _PLAIN, _SHIFT = Qt.KeyboardModifier.NoModifier, Qt.KeyboardModifier.ShiftModifier
 _ALT, _CONTROL = Qt.KeyboardModifier.AltModifier, Qt.KeyboardModifier.ControlModifier
