@@ -10,6 +10,7 @@ from rhabdos.stats.ordered import Ordered
 
 APART = 0.75  # points: a pixel of a screen
 _FEW_A_COLUMN = 4  # values, which are looked at one by one
+_NONE, _FIRST = np.empty(0), np.array([True])
 
 
 def spots(sample: Ordered, start: int, stop: int, frame: Frame) -> FloatArray:
@@ -17,21 +18,22 @@ def spots(sample: Ordered, start: int, stop: int, frame: Frame) -> FloatArray:
 
     Values outside the frame are in no spot. The cost does not grow with the values.
     """
-    ends = np.array([frame.low, frame.high])
-    if stop > start:
-        start = max(start, int(sample.below(ends[:1])[0]))
-        stop = min(stop, int(sample.below(ends[1:], inclusive=True)[0]))
+    if stop > start and frame.low > sample.minimum:
+        start = max(start, int(sample.below(np.array([frame.low]))[0]))
+    if stop > start and frame.high < sample.maximum:
+        stop = min(stop, int(sample.below(np.array([frame.high]), inclusive=True)[0]))
     if stop <= start:
-        return np.empty(0)
+        return _NONE
     if stop - start <= _FEW_A_COLUMN * (abs(frame.end - frame.start) / APART):
         alongs = frame.alongs(sample.run(start, stop))
         pixels = np.floor((alongs - alongs[0]) / APART)  # in order, as the values are
-        first = np.concatenate([[True], pixels[1:] != pixels[:-1]])
+        first = np.concatenate([_FIRST, pixels[1:] != pixels[:-1]])
         return np.asarray(alongs[first])
-    ranks = np.clip(_ranks_of_columns(sample, frame), start, stop)
-    ranks[0], ranks[-1] = start, stop
-    of_each = ranks[:-1][np.diff(ranks) > 0]
-    return frame.alongs(sample.at(of_each))
+    ranks = _ranks_of_columns(sample, frame)
+    after, before = int(ranks.searchsorted(start, "right")), int(ranks.searchsorted(stop))
+    within = ranks[after:before]
+    of_each = within[np.flatnonzero(within[1:] != within[:-1]) + 1]
+    return frame.alongs(sample.at(np.concatenate([[start], within[:1], of_each])))
 
 
 def _axis(_sample: Ordered, frame: Frame, /) -> tuple[float, float, float, float, AxisScale, bool]:
