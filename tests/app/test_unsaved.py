@@ -237,7 +237,7 @@ def test_at_most_the_last_moments_are_lost_however_often_it_is_killed(tmp_path, 
         told = (tmp_path / f"{child}.txt").read_text().splitlines()
         changes = [(int(count), float(when)) for count, when in map(str.split, told)]
         due = [count for count, when in changes if when < ended - soon / 1000 - _SHARED]
-        kept = round(found[child].kept.recipe.bins.width * 100) if child in found else 0
+        kept = round(found[child].kept.figures[0].recipe.bins.width * 100) if child in found else 0
         assert kept >= max(due, default=0)
     for orphan in found.values():
         orphan.discard()

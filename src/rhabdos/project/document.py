@@ -8,6 +8,7 @@ from rhabdos.data.steps.step import Step
 from rhabdos.figure.recipe.recipe import Recipe
 
 if TYPE_CHECKING:
+    from collections.abc import Sequence
     from pathlib import Path
 
     from rhabdos.figure.recipe.plain_charts import PlainChart
@@ -24,6 +25,13 @@ class Source(Struct, frozen=True):
     revision: int = 0
 
 
+class Figure(Struct, frozen=True):
+    """One figure of a piece of work: its recipe, and the name that it was given by hand, if any."""
+
+    recipe: Recipe
+    name: str = ""
+
+
 class Document(Struct, frozen=True):
     """Everything that undo goes back to, as one immutable value.
 
@@ -33,17 +41,21 @@ class Document(Struct, frozen=True):
         What was opened; the first one is drawn.
     steps : tuple of Step
         How its table is prepared, in order.
-    figures : tuple of Recipe
+    figures : tuple of Figure
         What is drawn of it; ``shown`` is the place of the one in sight.
     chart : PlainChart or None
         What is looked at in place of the figure, for a moment.
+    beside : tuple of int
+        The places of the figures that stand beside one another, the one in sight among them;
+        none where that stands alone.
     """
 
     sources: tuple[Source, ...] = ()
     steps: tuple[Step, ...] = ()
-    figures: tuple[Recipe, ...] = ()
+    figures: tuple[Figure, ...] = ()
     shown: int = 0
     chart: "PlainChart | None" = None
+    beside: tuple[int, ...] = ()
 
     @classmethod
     def of(
@@ -51,7 +63,7 @@ class Document(Struct, frozen=True):
     ) -> Self:
         """One source with its steps and one figure; any may still be missing."""
         sources = (source,) if source is not None else ()
-        return cls(sources, steps, (recipe,) if recipe is not None else ())
+        return cls(sources, steps, (Figure(recipe),) if recipe is not None else ())
 
     @property
     def source(self) -> Source | None:
@@ -67,15 +79,68 @@ class Document(Struct, frozen=True):
     @property
     def recipe(self) -> Recipe | None:
         """The figure in sight, if there is one."""
-        return self.figures[self.shown] if self.figures else None
+        return self.figures[self.shown].recipe if self.figures else None
 
     def with_recipe(self, recipe: Recipe | None) -> Self:
         """The same data with another recipe for the figure in sight, or without it."""
-        new = (recipe,) if recipe is not None else ()
+        name = self.figures[self.shown].name if self.figures else ""
+        new = (Figure(recipe, name),) if recipe is not None else ()
         figures = (*self.figures[: self.shown], *new, *self.figures[self.shown + 1 :])
         return structs.replace(
             self, figures=figures, shown=min(self.shown, max(0, len(figures) - 1)), chart=None
         )
+
+    # Several figures
+
+    def with_figure(self, figure: Figure, beside: bool = False) -> Self:
+        """One figure more, after the one in sight, which it takes the place of there; or beside
+        which it stands."""
+        at = self.shown + 1 if self.figures else 0
+        order = (*range(at), None, *range(at, len(self.figures)))
+        figures = (*self.figures[:at], figure, *self.figures[at:])
+        made = self._in_order(order, figures)
+        together = (*(made.beside or (self.shown,)), at) if beside else ()
+        return structs.replace(made, shown=at, beside=tuple(sorted(together)), chart=None)
+
+    def showing(self, at: int) -> Self:
+        """The figure at a place, in sight; by itself, unless it stands there already."""
+        beside = self.beside if at in self.beside else ()
+        return structs.replace(self, shown=at, beside=beside, chart=None)
+
+    def standing_beside(self, places: tuple[int, ...]) -> Self:
+        """Figures beside the one in sight; without any, that stands alone."""
+        others = {place for place in places if place != self.shown}
+        together = tuple(sorted({*others, self.shown})) if others else ()
+        return structs.replace(self, beside=together, chart=None)
+
+    def named(self, at: int, name: str) -> Self:
+        """A figure by another name; without one it is called by what it shows."""
+        figure = structs.replace(self.figures[at], name=name)
+        return structs.replace(self, figures=(*self.figures[:at], figure, *self.figures[at + 1 :]))
+
+    def moved(self, at: int, to: int) -> Self:
+        """A figure at another place of the row; the one in sight stays in sight."""
+        order = [place for place in range(len(self.figures)) if place != at]
+        order.insert(to, at)
+        made = self._in_order(order, tuple(self.figures[place] for place in order))
+        return structs.replace(made, shown=order.index(self.shown))
+
+    def without_figures(self, places: tuple[int, ...]) -> Self:
+        """Without some figures; where the one in sight is among them, the one after it comes
+        there, or the last."""
+        order = [place for place in range(len(self.figures)) if place not in places]
+        figures = tuple(self.figures[place] for place in order)
+        made = self._in_order(order, figures)
+        shown = sum(place < self.shown for place in order)
+        shown = max(0, min(shown, len(figures) - 1))
+        beside = made.beside if shown in made.beside else ()
+        return structs.replace(made, shown=shown, beside=beside, chart=None)
+
+    def _in_order(self, order: "Sequence[int | None]", figures: tuple[Figure, ...]) -> Self:
+        """The figures in another order, of which the places before are given."""
+        places = {before: now for now, before in enumerate(order)}
+        beside = tuple(sorted(places[place] for place in self.beside if place in places))
+        return structs.replace(self, figures=figures, beside=beside if len(beside) > 1 else ())
 
     def with_chart(self, chart: "PlainChart | None") -> Self:
         """The same figures, with a chart in their place for a moment."""

@@ -2,7 +2,7 @@
 
 from typing import Self
 
-from msgspec import Struct
+from msgspec import Struct, structs
 
 from rhabdos.project.document import Document
 
@@ -39,6 +39,10 @@ class History(Struct, frozen=True):
             return self
         past = (*self.past, Step(name, self.present))[-_MOST_STEPS:]
         return type(self)(document, past)
+
+    def seeing(self, document: Document) -> Self:
+        """The same steps, with another figure of the same document in sight."""
+        return structs.replace(self, present=document)
 
     def undone(self) -> Self:
         """The history one step back; itself at the beginning."""

@@ -18,7 +18,7 @@ from rhabdos.data.preparing import AnyStep
 from rhabdos.errors import Refusal
 from rhabdos.figure.recipe.plain_charts import LevelBars, PlainChart, Scatter
 from rhabdos.figure.recipe.recipe import Recipe
-from rhabdos.project.document import Document
+from rhabdos.project.document import Document, Figure, Source
 from rhabdos.project.files import write_whole
 from rhabdos.project.state_file import content_of, state_file
 
@@ -49,7 +49,9 @@ class Kept(msgspec.Struct, frozen=True, omit_defaults=True):
     name: str = ""
     said: tuple[str, ...] = ()
     steps: tuple[AnyStep, ...] = ()
-    recipe: Recipe | None = None
+    figures: tuple[Figure, ...] = ()
+    shown: int = 0
+    recipe: Recipe | None = None  # the only figure, as it was written until several could be
     levels: LevelBars | None = None
     scatter: Scatter | None = None
 
@@ -72,10 +74,17 @@ class Kept(msgspec.Struct, frozen=True, omit_defaults=True):
             name,
             said,
             document.steps,  # type: ignore[arg-type]
-            document.recipe,
-            document.chart if isinstance(document.chart, LevelBars) else None,
-            document.chart if isinstance(document.chart, Scatter) else None,
+            document.figures,
+            document.shown,
+            levels=document.chart if isinstance(document.chart, LevelBars) else None,
+            scatter=document.chart if isinstance(document.chart, Scatter) else None,
         )
+
+    def document(self, source: Source) -> Document:
+        """What was open, of the same data read anew."""
+        figures = self.figures or ((Figure(self.recipe),) if self.recipe is not None else ())
+        shown = max(0, min(self.shown, len(figures) - 1))
+        return Document((source,), self.steps, figures, shown, self.chart)
 
 
 class Slot:

@@ -47,6 +47,7 @@ def build(
     size: Size | None = None,
     dpi: float = 96.0,
     style: Style | None = None,
+    top: float | None = None,
 ) -> Scene:
     """Lay out a figure.
 
@@ -61,13 +62,15 @@ def build(
         Instead of the recipe's page; pixels are taken at ``dpi``.
     style : Style
         Colours and widths, instead of those of the recipe's look.
+    top : float, optional
+        The height at which axes of heights end, as those of another figure do beside it.
     """
     own = style_of(readings.recipe) if style is None else style
     limits = limits or limits_of(readings)
     paper = (size or page_size(readings)).points(dpi)
     for smaller in _smaller_letters(readings, own):
         width, height = (side / smaller.letters for side in paper)
-        page = Page(readings, width, height, limits, measure, smaller, own.letters)
+        page = Page(readings, width, height, limits, measure, smaller, own.letters, top=top)
         scene = _scene(page)
         if scene is not None:
             return scene

@@ -42,6 +42,23 @@ class Pointing(Struct, frozen=True, eq=False):
         alone = heights.groups[0] if heights and len(heights.groups) == 1 else None
         return stop_at(self.readings, None, frame.panel, alone, value)
 
+    def reading_at(self, x: float, y: float) -> tuple[float, float] | None:
+        """The value at a place, and how far across its frame it lies, from 0 to 1."""
+        frame = self.scene.frame_at(x, y)
+        if frame is None:
+            return None
+        along, across = frame.back(x, y)
+        return frame.value(along), (across - frame.first) / (frame.last - frame.first)
+
+    def place_of(self, value: float, share: float) -> tuple[float, float] | None:
+        """Where a value lies so far across the first frame; None beyond its ends."""
+        frame = self.scene.frame
+        if not frame.low <= value <= frame.high:
+            return None
+        across = frame.first + share * (frame.last - frame.first)
+        x, y = frame.point(frame.along(value), across)
+        return x, y
+
     def group(self, x: float, y: float, stop: Stop | None) -> int | None:
         """The group whose line is next to a place, or whose bar at a stop is the lowest over it."""
         frame = self.scene.frame_at(x, y)

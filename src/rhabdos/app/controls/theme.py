@@ -275,6 +275,7 @@ def _style(t: Theme) -> str:
     QRadioButton:disabled, QCheckBox:disabled {{ color: {t.quiet}; }}
     QRadioButton:focus, QCheckBox:focus {{ background: {t.chosen_ground}; }}
     QListView {{ background: {t.panel}; border: 0; outline: 0; }}
+    QListWidget#cards {{ background: transparent; border: 0; }}
     QListWidget#ladder::item {{ border-left: 3px solid transparent; padding-left: 4px; }}
     QListWidget#ladder::item:selected {{ background: {t.chosen_ground}; color: {t.chosen};
         border-left-color: {t.chosen}; }}

@@ -72,6 +72,8 @@ class Canvas(QWidget):
     """What lies so many pixels beyond is to be seen: across, and down."""
     read = pyqtSignal(object)
     """The stop that is read now, or None."""
+    pointed = pyqtSignal(object)
+    """The value under the pointer with how far across its frame that is, or None."""
     rows_asked = pyqtSignal(object, object)
     """The step that keeps the rows of a part or of a range, and the place on the screen."""
 
@@ -92,6 +94,8 @@ class Canvas(QWidget):
         self.pointed_row: tuple[str, int] | None = None
         """A row of the table and the variable whose value of it is marked."""
         self.hovering = True
+        self.among_others = False
+        """Whether figures stand beside this one, which is the one in sight."""
         self.painted = False
         """Whether a figure has ever been painted."""
 
@@ -181,7 +185,9 @@ class Canvas(QWidget):
             over.paint_range(painter, marked.panel, *marked.ends)
         if self.pointed_row is not None:
             over.paint_row(painter, *self.pointed_row)
-        painter.setPen(QPen(QColor(theme().chosen if self.hasFocus() else theme().hairline), 1))
+        taken = self.hasFocus() or self.among_others
+        edge = QColor(theme().chosen if taken else theme().hairline)
+        painter.setPen(QPen(edge, 1 + 2 * self.among_others))
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.drawRect(self.rect().adjusted(0, 0, -1, -1))
 
@@ -255,6 +261,7 @@ class Canvas(QWidget):
         inside = self.scene.frame_at(x, y) is not None
         pointing = self._pointing
         self._read(pointing.stop(x, y) if pointing and inside else None)
+        self.pointed.emit(pointing.reading_at(x, y) if pointing else None)
         meaning = self.scene.meaning_at(x, y)
         if self.range_hand.taken_at(self.scene, x, y, self.scale) is not None:
             upright = self.scene.frame.upright
@@ -428,6 +435,14 @@ class Canvas(QWidget):
     def leaveEvent(self, _event: object) -> None:
         self._pointer = None
         self._read(None)
+        self.pointed.emit(None)
+
+    def read_at(self, reading: tuple[float, float] | None) -> None:
+        """Read what lies at a value that is pointed at in another figure."""
+        pointing = self._pointing
+        place = pointing.place_of(*reading) if pointing and reading else None
+        self._pointer = QPointF(*place) * self.scale if place else None
+        self._read(pointing.stop(*place) if pointing and place else None)
 
     def focusOutEvent(self, event: QFocusEvent | None) -> None:
         super().focusOutEvent(event)

@@ -2,7 +2,7 @@
 
 from typing import TYPE_CHECKING
 
-from PyQt6.QtCore import QRect, QRectF, Qt, pyqtSignal
+from PyQt6.QtCore import QRect, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QPainter, QPaintEvent, QRegion, QResizeEvent
 from PyQt6.QtWidgets import QLabel, QPushButton, QScrollBar, QWidget
 
@@ -17,6 +17,7 @@ from rhabdos.lazy import lazy
 from rhabdos.paint.fonts import measure_for
 from rhabdos.scene.axes.limits import Limits, limits_of
 from rhabdos.scene.build import build
+from rhabdos.scene.common_axes import NOTHING_SHARED, CommonAxes
 from rhabdos.scene.marks import Scene
 
 if TYPE_CHECKING:
@@ -49,7 +50,9 @@ class Stage(QWidget):
         self._readings: Readings | None = None
         self._frozen: tuple[Limits, ...] | None = None
         self._gripped = "bins"
-        self._laid_out: tuple[Readings, tuple[Limits, ...] | None, Scene] | None = None
+        self._laid_out: tuple[Readings, tuple[Limits, ...] | None, CommonAxes, Scene] | None = None
+        self.common = NOTHING_SHARED
+        """What the figure shares with those beside it."""
         self.rod.held.connect(self._hold)
         self.zoom = Zoom()
         self.canvas.zoomed.connect(self.zoom_at)
@@ -146,9 +149,13 @@ class Stage(QWidget):
     def _hold(self, held: bool) -> None:
         """While a hand moves the edges, the axis stands still under them."""
         self.canvas.hovering = not held
-        self._frozen = limits_of(self._readings) if held and self._readings else None
+        self._frozen = self._limits_now() if held and self._readings else None
         if not held and self._readings:
             self._rebuild()
+
+    def _limits_now(self) -> "tuple[Limits, ...] | None":
+        readings = self._readings
+        return (self.common.limits(readings) or limits_of(readings)) if readings else None
 
     @property
     def _rods(self) -> "list[OnRod]":
@@ -163,15 +170,15 @@ class Stage(QWidget):
     def _rebuild(self) -> None:
         assert self._readings
         # An unchanged page is only placed anew: a window that is resized lays nothing out.
-        wanted = self._readings, self._frozen
+        wanted = self._readings, self._frozen, self.common
         if self._laid_out is None or any(
-            new is not old for new, old in zip(wanted, self._laid_out[:2], strict=True)
+            new is not old for new, old in zip(wanted, self._laid_out[:3], strict=True)
         ):
-            self._laid_out = (
-                *wanted,
-                build(self._readings, measure_for(self._readings.recipe), self._frozen),
-            )
-        scene = self._laid_out[2]
+            readings, measure = self._readings, measure_for(self._readings.recipe)
+            limits = self._frozen or self.common.limits(readings)
+            scene = build(readings, measure, limits, top=self.common.top)
+            self._laid_out = (*wanted, scene)
+        scene = self._laid_out[3]
         upright = scene.frame.upright
         place = self._paper(*scene.points, upright)
         self.canvas.setGeometry(place)
@@ -208,8 +215,8 @@ class Stage(QWidget):
         """Show the page as wide as there is room."""
         if self._laid_out is None:
             return
-        scene = self._laid_out[2]
-        usual = self._whole_paper(*scene.points, scene.frame.upright)
+        scene = self._laid_out[3]
+        usual = whole_paper(self.size(), *scene.points, scene.frame.upright)
         self.zoom.to(self._room(scene.frame.upright).width() / usual.width())
         self.zoom.down = 0.0
         self._place_anew()
@@ -299,7 +306,8 @@ class Stage(QWidget):
 
     def _paper(self, width: float, height: float, upright: bool) -> QRect:
         """Where the paper lies: as a whole, or larger about what is in sight."""
-        return self.zoom.placed(self._whole_paper(width, height, upright), self._room(upright))
+        whole = whole_paper(self.size(), width, height, upright)
+        return self.zoom.placed(whole, self._room(upright))
 
     def _by_the_paper(self, paper: QRect, scene: Scene) -> QRect:
         """Where the rod lies: at the paper, or where that ends out of sight, at the stage's end."""
@@ -324,17 +332,6 @@ class Stage(QWidget):
             seen.setBottom(held.geometry().top() - 1)
         self.canvas.setMask(QRegion(seen.translated(-self.canvas.pos())))
 
-    def _whole_paper(self, width: float, height: float, upright: bool) -> QRect:
-        """The largest place for a page of these proportions above the rod, or beside it."""
-        under, beside = (0, thickness() + _GAP) if upright else (thickness() + _GAP, 0)
-        free_width = self.width() - 2 * _MARGIN - beside
-        free_height = self.height() - 2 * _MARGIN - under + (0 if upright else 8)
-        scale = max(0.2, min(free_width / width, free_height / height, _LARGEST_SCALE))
-        across, down = round(width * scale), round(height * scale)
-        top = _MARGIN if free_height - down < 160 else (self.height() - down - under) // 2
-        left = beside + (self.width() - beside - across) // 2
-        return QRect(left, max(_MARGIN // 2, top), across, down)
-
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         super().resizeEvent(event)
         self._place_words()
@@ -349,6 +346,18 @@ class Stage(QWidget):
     def paintEvent(self, _event: QPaintEvent | None) -> None:
         painter = QPainter(self)
         painter.fillRect(self.rect(), QColor(theme().ground))
+
+
+def whole_paper(room: QSize, width: float, height: float, upright: bool) -> QRect:
+    """The largest place for a page of these proportions above its rod, or beside it."""
+    under, beside = (0, thickness() + _GAP) if upright else (thickness() + _GAP, 0)
+    free_width = room.width() - 2 * _MARGIN - beside
+    free_height = room.height() - 2 * _MARGIN - under + (0 if upright else 8)
+    scale = max(0.2, min(free_width / width, free_height / height, _LARGEST_SCALE))
+    across, down = round(width * scale), round(height * scale)
+    top = _MARGIN if free_height - down < 160 else (room.height() - down - under) // 2
+    left = beside + (room.width() - beside - across) // 2
+    return QRect(left, max(_MARGIN // 2, top), across, down)
 
 
 _RODS: "dict[str, lazy[Stage, OnRod]]" = {

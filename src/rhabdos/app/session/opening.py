@@ -191,7 +191,7 @@ class Opening:
 
         path = Path(os.fsdecode(kept.path)) if kept.path else None
         source = Source(path, next(self._revisions))
-        document = Document.of(source, kept.recipe, kept.steps).with_chart(kept.chart)
+        document = kept.document(source)
         name = kept.name or "what was open"
         if kept.demo:
             self._session.store.keep_table(document, demo_table())

@@ -114,6 +114,14 @@ class Reaching(QObject):
                 return
         self._reach(document, lambda reached: self.history.did(name, reached), lenient)
 
+    def see(self, document: Document) -> None:
+        """Show another figure of what is open, which is no step; one that cannot be drawn leaves
+        everything as it was."""
+        self._reach(document, self._seeing)
+
+    def _seeing(self, document: Document) -> History:
+        return self.history.seeing(document)
+
     def go_back(self, history: History) -> None:
         """Show what another place in the history shows."""
         if history is not self.history:

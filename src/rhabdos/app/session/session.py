@@ -4,6 +4,7 @@ from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QObject
 
+from rhabdos.app.session.figures import Figures
 from rhabdos.app.session.opening import Opening
 from rhabdos.app.session.preparing import Preparing
 from rhabdos.app.session.reaching import Reaching, answered
@@ -30,12 +31,15 @@ class Session(Reaching):
         How other data come to be shown.
     rows : Preparing
         The steps that prepare the data.
+    figures : Figures
+        The row of figures that one piece of work may hold.
     """
 
     def __init__(self, parent: QObject | None = None) -> None:
         super().__init__(parent)
         self.opening = Opening(self)
         self.rows = Preparing(self)
+        self.figures = Figures(self)
 
     @property
     def recipe(self) -> Recipe | None:

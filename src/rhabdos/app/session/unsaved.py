@@ -9,9 +9,9 @@ from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
 from rhabdos.app.session.session import Session
 from rhabdos.errors import Refusal
-from rhabdos.figure.recipe.recipe import NUMBERS, Recipe
+from rhabdos.figure.recipe.recipe import NUMBERS
 from rhabdos.lazy import lazy
-from rhabdos.project.document import Document, Source
+from rhabdos.project.document import Document, Figure, Source
 from rhabdos.quoting import file_named
 from rhabdos.wording import counted
 
@@ -23,7 +23,7 @@ if TYPE_CHECKING:
 SOON = 2_000
 """Milliseconds after a change in which it is written."""
 
-_Work = tuple[tuple[object, ...], Recipe | None]
+_Work = tuple[tuple[object, ...], tuple[Figure, ...]]
 
 
 class Unsaved(QObject):
@@ -127,8 +127,9 @@ class Unsaved(QObject):
         steps = [step for step in document.steps if not step.begins]
         if document.steps != known_steps and steps:
             said.append(counted(len(steps), "step", "steps"))
-        if not safe or document.recipe != safe[-1][1]:
-            said.append("the figure")
+        if not safe or document.figures != safe[-1][1]:
+            several = len(document.figures) > 1 or (safe and len(safe[-1][1]) > 1)
+            said.append("the figures" if several else "the figure")
         return tuple(said) or ("the steps",)
 
     def left_behind(self) -> tuple[str, ...]:
@@ -190,22 +191,22 @@ def listed_plainly(words: Sequence[str]) -> str:
 
 
 def _work(document: Document) -> _Work:
-    return document.steps, document.recipe
+    return document.steps, document.figures
 
 
 def _nothing_lost(work: _Work, known: _Work) -> bool:
     """Whether nothing would be lost of one that is kept in the other."""
-    steps, recipe = work
+    steps, figures = work
     if steps != known[0]:
         return False
-    if recipe == known[1] or recipe is None or known[1] is None:
+    if figures == known[1] or not figures or not known[1]:
         return True
+    if len(figures) > 1 or len(known[1]) > 1:
+        return False
+    recipe, before = figures[0].recipe, known[1][0].recipe
     from rhabdos.figure.phrases.grouping import split_by
     from rhabdos.figure.phrases.shown import showing
 
     show = recipe.show
     names = (NUMBERS,) if show.variables == NUMBERS else tuple(show.variables)
-    return recipe in (
-        split_by(showing(known[1], *names), *show.split),
-        split_by(known[1], *show.split),
-    )
+    return recipe in (split_by(showing(before, *names), *show.split), split_by(before, *show.split))

@@ -4,9 +4,10 @@ from typing import TYPE_CHECKING, Literal, get_args
 
 from PyQt6.QtCore import QByteArray, Qt, pyqtSignal
 from PyQt6.QtGui import QResizeEvent
-from PyQt6.QtWidgets import QSplitter, QStackedWidget, QWidget
+from PyQt6.QtWidgets import QBoxLayout, QSplitter, QStackedWidget, QWidget
 
 from rhabdos.app.controls.dialog_layout import pause
+from rhabdos.app.controls.rows_and_columns import in_a_column
 from rhabdos.app.controls.theme import sized
 from rhabdos.app.paper.stage import Stage
 from rhabdos.app.session.session import Session
@@ -18,6 +19,8 @@ from rhabdos.lazy import lazy
 from rhabdos.scene.marks import Scene
 
 if TYPE_CHECKING:
+    from rhabdos.app.shelf.beside import Beside
+    from rhabdos.app.shelf.shelf import Shelf
     from rhabdos.app.variables.plain_chart_view import PlainChartView
     from rhabdos.figure.recipe.plain_charts import PlainChart
 
@@ -54,7 +57,9 @@ class FigurePlace(QSplitter):
         self.middle = QStackedWidget()
         self.middle.addWidget(self.stage)
         self.columns = QSplitter(Qt.Orientation.Horizontal)
-        for widget in (QWidget(), self.middle, QWidget()):
+        self.center = QWidget()
+        in_a_column((self.middle, 1), gap=0, of=self.center)
+        for widget in (QWidget(), self.center, QWidget()):
             self.columns.addWidget(widget)
         self.columns.setStretchFactor(1, 1)
         self._columns_moved = False
@@ -107,6 +112,37 @@ class FigurePlace(QSplitter):
         self.middle.addWidget(view)
         return view
 
+    @lazy
+    def shelf(self) -> "Shelf":
+        """All figures, where there are several."""
+        from rhabdos.app.shelf.shelf import Shelf
+
+        shelf = Shelf(self._session)
+        layout = self.center.layout()
+        assert isinstance(layout, QBoxLayout)
+        layout.insertWidget(0, shelf)
+        QWidget.setTabOrder(self.variables.list, shelf.cards)
+        QWidget.setTabOrder(shelf.cards, self.stage.canvas)
+        return shelf
+
+    @lazy
+    def beside(self) -> "Beside":
+        """The figures that stand beside the one in sight, which stands among them from then on."""
+        from rhabdos.app.shelf.beside import Beside
+
+        layout = self.center.layout()
+        assert isinstance(layout, QBoxLayout)
+        layout.removeWidget(self.middle)
+        beside = Beside(self._session, self.stage, self.middle)
+        layout.addWidget(beside, 1)
+        return beside
+
+    def _show_shelf(self) -> None:
+        if len(self._session.figures) > 1 or FigurePlace.shelf.made(self):
+            self.shelf.show_figures()
+        if self._session.document.beside or FigurePlace.beside.made(self):
+            self.beside.show_figures()
+
     @property
     def scene(self) -> Scene | None:
         """What is drawn: the figure, or what is looked at instead of one."""
@@ -146,6 +182,7 @@ class FigurePlace(QSplitter):
         """Show what the session shows now."""
         chart, table, readings = self._shown
         notices = self._session.notices
+        self._show_shelf()
         if chart is not None and table is not None:
             self._show_chart(chart, table)
             return
@@ -186,6 +223,8 @@ class FigurePlace(QSplitter):
         self.show_drawn(readings)
         self.foot.show_numbers(readings)
         self.side.follow(readings)
+        if (beside := FigurePlace.beside.made(self)) is not None:
+            beside.follow(readings)
         self._resting.start()
 
     def _show_settings(self) -> None:

@@ -171,6 +171,17 @@ class Menus:
             for phrase in PHRASES.values()
         }
         menu.addSeparator()
+        figures = window.session.figures
+        self.several = [
+            self._add(menu, "Keep a variant", figures.keep_variant, "Ctrl+D"),
+            self._add(menu, "New figure", figures.add, "Ctrl+N"),
+            self._add(menu, "Beside one another or alone", figures.part, "Ctrl+Alt+D"),
+            self._add(menu, "Take this one of those beside", figures.take),
+            self._add(menu, "Next figure", partial(self._to_figure, 1), "Ctrl+PgDown"),
+            self._add(menu, "Figure before", partial(self._to_figure, -1), "Ctrl+PgUp"),
+            self._add(menu, "Take the figure out", self._take_out, "Ctrl+Shift+W"),
+        ]
+        menu.addSeparator()
         wishes = window.variable_actions
         self.levels = self._add(
             menu, "Look at levels as bars", wishes.look_at_levels, "Ctrl+Shift+L"
@@ -204,6 +215,14 @@ class Menus:
             menu, "Read a range …", lambda: window.figure_actions.ranges.open(), "Ctrl+Shift+B"
         )
 
+    def _to_figure(self, by: int) -> None:
+        figures = self._window.session.figures
+        figures.show((figures.shown + by) % max(1, len(figures)))
+
+    def _take_out(self) -> None:
+        figures = self._window.session.figures
+        figures.remove(figures.shown)
+
     def enable(self, session: "Session") -> None:
         """Let those be chosen that have something to do."""
         history, source = session.history, session.document.source
@@ -227,6 +246,8 @@ class Menus:
         ):
             action.setEnabled(drawn)
         open_table = session.table is not None
+        for action, least in zip(self.several, (1, 0, 2, 2, 2, 2, 2), strict=True):
+            action.setEnabled(open_table and len(session.figures) >= least)
         for action in (self.copy, self.tables, self.printing, self.export, self.again):
             action.setEnabled(figure or session.document.chart is not None)
         for action in (self.save, self.save_as):

@@ -1,7 +1,11 @@
 """What levels, variables, panels and axes are called in a figure."""
 
+from collections.abc import Sequence
+
 from rhabdos.figure.planning.titles import common_words, height_axis_title, value_axis_title
 from rhabdos.figure.readings.readings import Readings
+from rhabdos.figure.recipe.forms import FORMS
+from rhabdos.figure.recipe.recipe import NUMBERS, Recipe
 from rhabdos.figure.words.markup import as_written, plain_text
 from rhabdos.figure.words.placeholders import stands_in
 
@@ -28,6 +32,23 @@ def shown_title(readings: Readings) -> str:
     """What stands over a figure, in one line of plain letters; empty where nothing does."""
     words = plain_text(readings.recipe.words.title or "", stands_in(readings))
     return " ".join(words.split())
+
+
+def figure_name(recipe: Recipe) -> str:
+    """What a figure is called among others: its title, or what it shows, told without its data."""
+    title = " ".join(plain_text(recipe.words.title or "", lambda _name: None).split())
+    if title and not any(brace in title for brace in "{}"):
+        return title
+    show = recipe.show
+    names = "All numbers" if show.variables == NUMBERS else _listed(show.variables)
+    parts = [names, *([f"by {_listed(show.split)}"] if show.split else [])]
+    if show.forms != ("bars",):
+        parts.append(f"as {_listed([FORMS[form].title for form in show.forms])}")
+    return " ".join(parts)
+
+
+def _listed(names: Sequence[str]) -> str:
+    return " and ".join(filter(None, (", ".join(names[:-1]), names[-1]))) if names else ""
 
 
 def default_value_title(readings: Readings) -> str:

@@ -64,6 +64,7 @@ def height_scale(
     room: float = ROOM_ABOVE,
     settings: HeightAxis = _AS_USUAL.height,
     writing: Writing | None = None,
+    ends_at: float | None = None,
 ) -> HeightScale:
     """The axis of heights: by default from 0 to a tick above the tallest bar if one is near.
 
@@ -75,10 +76,13 @@ def height_scale(
         How far the axis reaches beyond the tallest, at least.
     writing : Writing, optional
         How numbers are written, instead of how they are asked to be.
+    ends_at : float, optional
+        Where it ends exactly, as another figure's does beside it.
     """
     writing = writing or writing_of(settings)
     least = min(max(settings.low or 0.0, -_HIGHEST / 100), _HIGHEST)
     reach = min((tallest or 1.0) * room if settings.high is None else settings.high, _HIGHEST)
+    reach = reach if ends_at is None else ends_at
     if reach <= least:  # nothing that is drawn is as high
         reach = least + max(min(tallest or 1.0, _HIGHEST - least), abs(least) * _LEAST_SPAN)
     span = reach - least
@@ -87,7 +91,7 @@ def height_scale(
     # Curves may be less than one value high, where no whole number is a step.
     step = next(iter(round_steps(*ends, whole or settings.whole) or round_steps(*ends)), span)
     top = reach
-    if settings.high is None:
+    if settings.high is None and ends_at is None:
         next_tick = step * math.ceil(reach / step)
         top = next_tick if next_tick <= min(_MOST_ROOM_ABOVE * reach, _HIGHEST) else reach
     if settings.ticks == "none":

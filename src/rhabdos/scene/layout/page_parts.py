@@ -77,6 +77,8 @@ class Page(Struct, frozen=True, eq=False, dict=True):
         How sparing with words a crowded page is: 0 has all; 1 has ticks at its outer panels only,
         and less room for names; 2 also has no names of panels. A page with one panel has at 1 no n
         beside names, and at 2 one line of title, subtitle and note each, and less room for names.
+    top : float, optional
+        The height at which its axes of heights end, as those of another figure do beside it.
     """
 
     readings: Readings
@@ -88,6 +90,7 @@ class Page(Struct, frozen=True, eq=False, dict=True):
     letters: float = 1.0
     stands_for: tuple[float, float] | None = None
     crowding: int = 0
+    top: float | None = None
 
     @property
     def upright(self) -> bool:
@@ -172,7 +175,7 @@ class Page(Struct, frozen=True, eq=False, dict=True):
         settings = readings.recipe.axes.height
         writing = _writing(readings.recipe.axes, readings.scale)
         return axes.height_scale(
-            reached, extent, readings.scale == "count", room, settings, writing
+            reached, extent, readings.scale == "count", room, settings, writing, self.top
         )
 
     @cached_property
