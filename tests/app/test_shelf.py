@@ -156,7 +156,7 @@ def test_pictures_are_those_of_the_figures_and_follow_a_change(four):
 
 def test_one_key_keeps_the_figure_and_goes_on_in_a_copy_beside_it(shelf):
     before = shelf.hands.recipe
-    shelf.key("Ctrl+D")
+    shelf.key("Ctrl+Shift+D")
     assert shelf.document.beside == (0, 1)
     (paper,) = shelf.place.beside.papers
     assert (
@@ -176,7 +176,7 @@ def test_one_key_keeps_the_figure_and_goes_on_in_a_copy_beside_it(shelf):
 
 def test_axes_are_shared_only_where_they_measure_the_same(shelf):
     session = shelf.window.session
-    shelf.key("Ctrl+D")
+    shelf.key("Ctrl+Shift+D")
     session.ask("Density", shelf.hands.recipe.showing(heights="density"))
     assert shelf.place.beside.told.text().startswith("One value axis · differs in heights")
     shelf.hands.click_variable("Wet mass")
@@ -186,7 +186,7 @@ def test_axes_are_shared_only_where_they_measure_the_same(shelf):
 
 
 def test_the_pointer_reads_all_that_stand_beside_one_another(shelf):
-    shelf.key("Ctrl+D")
+    shelf.key("Ctrl+Shift+D")
     shelf.window.session.ask("Curve", shelf.hands.recipe.showing(forms=("curve",)))
     (paper,) = shelf.place.beside.papers
     QApplication.processEvents()  # which gives each its place
@@ -201,7 +201,7 @@ def test_the_pointer_reads_all_that_stand_beside_one_another(shelf):
 
 
 def test_both_are_kept_or_one_is_taken(shelf):
-    shelf.key("Ctrl+D")
+    shelf.key("Ctrl+Shift+D")
     shelf.title("Tried")
     QTest.mouseClick(shelf.place.beside.keep, LEFT)
     assert shelf.document.beside == ()
@@ -238,7 +238,7 @@ def test_up_to_four_stand_beside_one_another_and_a_click_takes_one_up(four):
 def test_what_figures_share_is_what_shows_all_of_each(shelf):
     readings = shelf.hands.readings
     other = shelf.hands.recipe.binned(shelf.hands.recipe.bins.changed(width=13.0, start=3.0))
-    shelf.key("Ctrl+D")
+    shelf.key("Ctrl+Shift+D")
     shelf.window.session.ask("Wider", other)
     shared = common_axes([readings, shelf.hands.readings], lambda _t, _s, _b: 5.0)
     edges = shelf.hands.edges()

@@ -173,7 +173,7 @@ class Menus:
         menu.addSeparator()
         figures = window.session.figures
         self.several = [
-            self._add(menu, "Keep a variant", figures.keep_variant, "Ctrl+D"),
+            self._add(menu, "Keep a variant", figures.keep_variant, "Ctrl+Shift+D"),
             self._add(menu, "New figure", figures.add, "Ctrl+N"),
             self._add(menu, "Beside one another or alone", figures.part, "Ctrl+Alt+D"),
             self._add(menu, "Take this one of those beside", figures.take),
