@@ -94,9 +94,9 @@ def test_files_are_looked_for_where_such_files_were_last(fresh, tmp_path, monkey
     window.filing.ask_for_data()
     window.filing.ask_for_recipe()
     assert begun == [
-        ("Open recipe", files["data"]),
+        ("Open work or recipe", files["data"]),
         ("Open data", files["data"]),
-        ("Open recipe", files["recipes"]),
+        ("Open work or recipe", files["recipes"]),
     ]
 
 

@@ -1,5 +1,6 @@
 """How data arrive: from files and how these are read, from the clipboard, by hand, by chance."""
 
+from collections.abc import Callable
 from pathlib import Path
 
 from PyQt6.QtCore import QFileSystemWatcher, QObject, pyqtSignal
@@ -40,6 +41,8 @@ class Arriving(QObject):
         super().__init__(window)
         self._unsaved = unsaved
         self._left: Values | None = None
+        self.opens: Callable[[Path], None] = self.open
+        """What opens a file of any kind."""
         self._session = session
         self._window = window
         self._watcher = QFileSystemWatcher(self)
@@ -72,7 +75,7 @@ class Arriving(QObject):
             words = printable(f"{path.name}   in {brief(str(path.parent))}")
             action = menu.addAction(as_written(words))
             if action:
-                action.triggered.connect(lambda _checked, path=path: self.open(path))
+                action.triggered.connect(lambda _checked, path=path: self.opens(path))
         if not recent and (nothing := menu.addAction("None yet")):
             nothing.setEnabled(False)
 

@@ -1,4 +1,4 @@
-"""What goes in and out of files: data, recipes, figures, and the clipboard."""
+"""What goes in and out of files: data, works, recipes, figures, and the clipboard."""
 
 from collections.abc import Callable
 from functools import partial
@@ -11,7 +11,7 @@ from PyQt6.QtGui import QDrag, QPixmap
 from PyQt6.QtWidgets import QApplication, QFileDialog, QMessageBox, QWidget
 
 from rhabdos.app.arriving.arriving import Arriving
-from rhabdos.app.session.saving import recipe_text, save_recipe
+from rhabdos.app.session.saving import is_packed, recipe_text, save_recipe, save_work
 from rhabdos.app.session.session import Session
 from rhabdos.app.session.unsaved import Unsaved, listed_plainly
 from rhabdos.data.files.formats import ENDINGS
@@ -19,6 +19,7 @@ from rhabdos.errors import Refusal
 from rhabdos.project.files import write_whole
 from rhabdos.project.folders import Folders, Kept
 from rhabdos.project.memory import recall, remember
+from rhabdos.project.work_file import ENDING
 from rhabdos.quoting import file_named
 from rhabdos.scene.marks import Scene
 
@@ -27,8 +28,10 @@ if TYPE_CHECKING:
     from rhabdos.figure.output.tables import NumberTable
 
 _DATA_FILES = f"Data ({' '.join(f'*.{ending}' for ending in ENDINGS)});;All files (*)"
-_RECIPES = "Recipes, and figures with one inside (*.toml *.svg *.png *.pdf)"
-_SAVED = "Recipes (*.toml)"
+_RECIPES = "Works, recipes, and figures with one inside (*.rhabdos *.toml *.svg *.png *.pdf)"
+_AS_WORK = "Work: all figures, and where the data are (*.rhabdos)"
+_AS_PACKED = "Work with the data inside (*.rhabdos)"
+_AS_RECIPE = "Recipe: the figure in sight, for any data (*.toml)"
 _COPY_DPI = 300  # of a picture on the clipboard, which lands in a document as a rule
 
 
@@ -43,6 +46,7 @@ class Filing(QObject):
         self._session = session
         self._window = window
         self.arriving = Arriving(session, window, unsaved)
+        self.arriving.opens = self.open
         self.folders = Folders()
         self.recipe_path: Path | None = None
         self._dragging: Path | None = None
@@ -76,7 +80,7 @@ class Filing(QObject):
     def ask_for_recipe(self) -> None:
         """Ask which recipe to open."""
         path, _ = QFileDialog.getOpenFileName(
-            self._window, "Open recipe", str(self.folders.of("recipe")), _RECIPES
+            self._window, "Open work or recipe", str(self.folders.of("recipe")), _RECIPES
         )
         if path:
             self.open(Path(path))
@@ -84,8 +88,13 @@ class Filing(QObject):
     def open(self, path: Path) -> None:
         """Open a data file, or a recipe if its name says that it is one."""
         from rhabdos.paint.inside import is_picture
+        from rhabdos.project.work_file import is_work
 
         picture = is_picture(path)
+        if is_work(path):
+            self._was("recipe", path)
+            self._open_work(path)
+            return
         if path.suffix.lower() != ".toml" and not picture:
             self._was("data", path)
             self.arriving.open(path)
@@ -104,6 +113,21 @@ class Filing(QObject):
         # A picture holds a recipe, and is not what one is saved over.
         self._opening = None if picture else path
         opening.open_recipe(work, path, data)
+
+    def _open_work(self, path: Path) -> None:
+        """Open a work: its data where they lie, or where its user says they do now."""
+        from rhabdos.app.leaving.works import NotOpened, asked_work
+
+        try:
+            work, data = asked_work(path, self._window, _DATA_FILES)
+        except NotOpened as told:
+            self.told.emit(str(told))
+        except Refusal as refusal:
+            self.arriving.refused.emit(str(refusal))
+        else:
+            self._opening = path
+            self._session.opening.open_work(work, path, data)
+            remember(lambda memory: memory.opened(path.absolute()))
 
     def _recipe_opened(self) -> None:
         """What is shown is what a recipe's file holds, which it is saved over from now on."""
@@ -156,27 +180,48 @@ class Filing(QObject):
             self._was("data", Path(path))
             self.arriving.look_into(Path(path))
 
-    # Saving recipes
+    # Saving works and recipes
 
-    def save_recipe(self) -> None:
-        """Save the recipe where it came from, or ask where."""
+    def save(self) -> None:
+        """Save the work or the recipe where it came from, or ask where."""
         if self.recipe_path is None:
-            self.save_recipe_as()
+            self.save_as()
         else:
-            self._save(self.recipe_path)
+            self._save(self.recipe_path, inside=is_packed(self._session.document))
 
-    def save_recipe_as(self) -> None:
-        """Ask where to save the recipe."""
-        suggestion = self.recipe_path or self.folders.of("recipe") / f"{self._name()}.toml"
-        path, _ = QFileDialog.getSaveFileName(self._window, "Save recipe", str(suggestion), _SAVED)
+    def save_as(self) -> None:
+        """Ask where to save, and as what: the whole work, or the recipe of the figure in sight."""
+        several = len(self._session.figures) > 1
+        kinds = [_AS_WORK, _AS_PACKED, _AS_RECIPE]
+        first = _AS_WORK if several or self._saves_work else _AS_RECIPE
+        kinds.sort(key=lambda kind: kind != first)
+        ending = ".toml" if first == _AS_RECIPE else ENDING
+        suggestion = self.folders.of("recipe") / f"{self._name()}{ending}"
+        if self.recipe_path is not None:
+            suggestion = self.recipe_path
+        path, kind = QFileDialog.getSaveFileName(
+            self._window, "Save work or recipe", str(suggestion), ";;".join(kinds), first
+        )
         if path:
-            chosen = Path(path) if Path(path).suffix else Path(path).with_suffix(".toml")
-            self._save(chosen)
+            usual = ".toml" if kind == _AS_RECIPE else ENDING
+            chosen = Path(path) if Path(path).suffix else Path(path).with_suffix(usual)
+            self._save(chosen, inside=kind == _AS_PACKED)
 
-    def _save(self, path: Path) -> None:
-        if save_recipe(self._session, path):
-            self._stored(path)
-            self.unsaved.saved()
+    @property
+    def _saves_work(self) -> bool:
+        return self.recipe_path is not None and self.recipe_path.suffix == ENDING
+
+    def _save(self, path: Path, inside: bool = False) -> None:
+        if path.suffix.lower() == ENDING:
+            if save_work(self._session, path, inside):
+                self._stored(path)
+                self.unsaved.saved()
+        elif save_recipe(self._session, path):
+            if len(self._session.figures) == 1:
+                self._stored(path)
+                self.unsaved.saved()
+            else:  # the other figures are in no file yet
+                self._was("recipe", path)
 
     def _stored(self, path: Path) -> None:
         self._was("recipe", path)
@@ -208,7 +253,7 @@ class Filing(QObject):
             )
         box.setText(text)
         box.setInformativeText(
-            "Save the recipe before closing?" if said else "Close without it all the same?"
+            "Save it before closing?" if said else "Close without it all the same?"
         )
         box.setStandardButtons(
             button.Save | button.Discard | button.Cancel if said else button.Discard | button.Cancel
@@ -217,7 +262,7 @@ class Filing(QObject):
         answer = box.exec()
         box.deleteLater()
         if answer == button.Save:
-            self.save_recipe()
+            self.save()
             return not self.unsaved.words()
         return bool(answer == button.Discard)
 

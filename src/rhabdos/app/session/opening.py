@@ -24,6 +24,7 @@ if TYPE_CHECKING:
     from rhabdos.figure.recipe.plain_charts import PlainChart
     from rhabdos.figure.recipe.toml_text import Work
     from rhabdos.project.recovery import Kept
+    from rhabdos.project.work_file import WorkFile
 
 
 class Opening:
@@ -183,6 +184,30 @@ class Opening:
             self._open(read, document, name, opened, lenient=data is None)
         else:
             self._session.go(name, document, of_recipe=True)
+
+    def open_work(self, work: "WorkFile", path: "Path", data: "Path | None") -> None:
+        """Show a work that was read from a path, of its data where they lie now."""
+        from rhabdos.project.work_sources import steps_found, told_changes
+
+        folder = absolute(path).parent
+        if work.source.demo and data is None:
+            source = Source(None, next(self._revisions))
+        else:
+            source = Source(absolute(data) if data else None, next(self._revisions))
+        document = work.document(source).with_steps(steps_found(folder, work.steps))
+        if work.source.demo and data is None:
+            self._session.store.keep_table(document, demo_table())
+
+        def opened() -> None:
+            """Say in what the data differ, and that what is open is saved."""
+            table = self._session.store.read(self._session.document)
+            told = told_changes(work.source, data, table) if data and table else ""
+            if told:
+                self._session.told.emit(told)
+            self._session.recipe_opened.emit()
+
+        name = file_named(path.name)
+        self._open(name, document, f"Open {name}", opened)
 
     def open_kept(self, kept: "Kept", then: Callable[[], None]) -> None:
         """Show what a window left behind that did not end by itself, and then do what is to be

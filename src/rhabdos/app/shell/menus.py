@@ -95,17 +95,17 @@ class Menus:
             menu, "Reload the file", lambda: window.filing.arriving.reload(), "F5"
         )
         menu.addSeparator()
-        self._add(menu, "Open recipe …", lambda: window.filing.ask_for_recipe(), "Ctrl+Shift+O")
+        self._add(
+            menu, "Open work or recipe …", lambda: window.filing.ask_for_recipe(), "Ctrl+Shift+O"
+        )
         self.other_data = self._add(
             menu,
             "Other data for this figure …",
             lambda: window.filing.ask_for_other_data(),
             "Ctrl+Shift+N",
         )
-        self.save = self._add(menu, "Save recipe", lambda: window.filing.save_recipe(), "Ctrl+S")
-        self.save_as = self._add(
-            menu, "Save recipe as …", lambda: window.filing.save_recipe_as(), "Ctrl+Shift+S"
-        )
+        self.save = self._add(menu, "Save", lambda: window.filing.save(), "Ctrl+S")
+        self.save_as = self._add(menu, "Save as …", lambda: window.filing.save_as(), "Ctrl+Shift+S")
         menu.addSeparator()
         self.export = self._add(
             menu, "Export figure …", lambda: window.filing.export(), "Ctrl+Shift+E"

@@ -19,6 +19,8 @@ from rhabdos.quoting import file_named, listed, shortened_to
 ZIP = b"PK\x03\x04"
 _KINDS = {b"\x1f\x8b": "gzip", b"\x28\xb5\x2f\xfd": "zstd", b"BZh": "bzip2", b"\xfd7zXZ\x00": "xz"}
 _MOST_NAMED = 3
+OF_A_WORK = "data.parquet", "work.toml"
+"""The parts of a work that has its data inside."""
 MOST_UNPACKED = 16 << 30
 """Bytes that a compressed file may hold."""
 _ENDLESS = 300  # times its own size, which no table is unpacked to
@@ -91,6 +93,8 @@ def _only_table(opened: OpenFile, name: str) -> str | None:
     ]
     if len(files) == 1:
         return files[0]
+    if sorted(files) == sorted(OF_A_WORK):  # which has its data inside
+        return OF_A_WORK[0]
     if not files:
         raise ReadingError(f"{name} is an archive without a file in it. Choose another one.")
     raise ReadingError(

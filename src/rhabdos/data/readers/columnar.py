@@ -42,5 +42,7 @@ def _frame(opened: OpenFile) -> "pl.DataFrame":
     import polars as pl
 
     readers = {"parquet": pl.read_parquet, "arrow": pl.read_ipc, "avro": pl.read_avro}
+    # Told first: to look at the head of an unpacked file moves on in what is read from.
+    reader = readers.get(format_of(opened), pl.read_ipc_stream)
     with opened.settled() as source:
-        return readers.get(format_of(opened), pl.read_ipc_stream)(source)
+        return reader(source)

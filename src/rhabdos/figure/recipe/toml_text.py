@@ -4,6 +4,7 @@ one."""
 import datetime
 import re
 import tomllib
+from collections.abc import Sequence
 from itertools import islice
 from typing import Any, TypeVar, get_args, get_type_hints
 
@@ -40,7 +41,7 @@ _LONG_NUMBER = re.compile(rf"(?m)^[^\n\"'#]*[=,\[\s][-+]?(0[xob])?[0-9a-fA-F_]{{
 LOOK_KEY = "rhabdos-look"
 MOST_PREPARED = 1_000  # steps of one recipe
 """Steps that one recipe may hold."""
-_PREPARE = "prepare"
+PREPARE = "prepare"
 PLAIN_CHARTS: dict[str, type[LevelBars] | type[Scatter]] = {"levels": LevelBars, "scatter": Scatter}
 _STEPS: dict[str, type[Step]] = {
     str(kind.__struct_config__.tag): kind for kind in get_args(AnyStep)
@@ -68,18 +69,28 @@ def write_work(work: Work) -> str:
     """Steps and a figure as TOML, without what is left at its default."""
     tables: dict[str, Any] = {"rhabdos": VERSION}
     if work.recipe is not None:
-        figure = msgspec.to_builtins(work.recipe)
-        edges = work.recipe.bins.edges
-        if edges and "…" in (text := write_edges(edges)) and read_edges(text) == edges:
-            figure["bins"]["edges"] = text
-        tables |= _without_empty(figure)
+        tables |= figure_tables(work.recipe)
     if work.chart is not None:
         name = next(name for name, kind in PLAIN_CHARTS.items() if isinstance(work.chart, kind))
-        tables[name] = _without_none(msgspec.to_builtins(work.chart))
+        tables[name] = without_none(msgspec.to_builtins(work.chart))
     if work.steps:
-        steps = [_without_none(msgspec.to_builtins(step)) for step in work.steps]
-        tables[_PREPARE] = [{"step": step.pop("step"), **step} for step in steps]
+        tables[PREPARE] = step_tables(work.steps)
     return tomli_w.dumps(tables, multiline_strings=True)
+
+
+def figure_tables(recipe: Recipe) -> dict[str, Any]:
+    """The tables of a figure, without what is left at its default."""
+    figure = msgspec.to_builtins(recipe)
+    edges = recipe.bins.edges
+    if edges and "…" in (text := write_edges(edges)) and read_edges(text) == edges:
+        figure["bins"]["edges"] = text
+    return without_empty(figure)
+
+
+def step_tables(steps: Sequence[Step]) -> list[dict[str, Any]]:
+    """The tables of steps, each with its kind first."""
+    tables = [without_none(msgspec.to_builtins(step)) for step in steps]
+    return [{"step": table.pop("step"), **table} for table in tables]
 
 
 def refuse_unwritable(work: Work, before: Work) -> None:
@@ -101,13 +112,13 @@ def refuse_unwritable(work: Work, before: Work) -> None:
     ]
     for part, name in parts:
         if part is not None:
-            _converted(msgspec.to_builtins(part), type(part), name)
+            converted(msgspec.to_builtins(part), type(part), name)
 
 
-def _without_empty(table: dict[str, Any]) -> dict[str, Any]:
+def without_empty(table: dict[str, Any]) -> dict[str, Any]:
     """A table without tables in it that say nothing."""
     kept = {
-        key: _without_empty(value) if isinstance(value, dict) else value
+        key: without_empty(value) if isinstance(value, dict) else value
         for key, value in table.items()
     }
     return {key: value for key, value in kept.items() if value != {} and value != []}
@@ -123,23 +134,24 @@ def read_dress(text: str, name: str = "The look") -> Dress:
         The text is no TOML, of another version, or holds a key or value that looks do not have.
     """
     name = file_named(name)
-    raw = _parsed(text, name)
+    raw = parsed_toml(text, name)
     version = raw.pop(LOOK_KEY, None)
     if version != VERSION or isinstance(version, bool):
         raise RecipeError(f"{name} is no look: one begins with the line “{LOOK_KEY} = {VERSION}”.")
-    return _converted(raw, Dress, name)
+    return converted(raw, Dress, name)
 
 
 def write_dress(dress: Dress) -> str:
     """A look as TOML, without what is as usual."""
-    return tomli_w.dumps({LOOK_KEY: VERSION, **_without_empty(msgspec.to_builtins(dress))})
+    return tomli_w.dumps({LOOK_KEY: VERSION, **without_empty(msgspec.to_builtins(dress))})
 
 
-def _without_none(value: Any) -> Any:
+def without_none(value: Any) -> Any:
+    """A value without the keys that hold nothing, which TOML cannot write."""
     if isinstance(value, dict):
-        return {key: _without_none(part) for key, part in value.items() if part is not None}
+        return {key: without_none(part) for key, part in value.items() if part is not None}
     if isinstance(value, list | tuple):
-        return [_without_none(part) for part in value]
+        return [without_none(part) for part in value]
     return value
 
 
@@ -166,7 +178,7 @@ def read_work(text: str, name: str = "The recipe") -> Work:
         The text is no TOML, of another version, or holds a key or value that recipes do not have.
     """
     name = file_named(name)
-    raw = _parsed(text, name)
+    raw = parsed_toml(text, name)
     version = raw.pop("rhabdos", None)
     if version is None:
         raise RecipeError(
@@ -177,22 +189,39 @@ def read_work(text: str, name: str = "The recipe") -> Work:
             f"{name}: rhabdos is {_shown(version)}, but must be {VERSION}. "
             "The recipe may come from a newer Rhabdos; update, or change the line."
         )
-    prepared = _PREPARE in raw
-    steps = _steps(raw.pop(_PREPARE, []), name)
+    prepared = PREPARE in raw
+    steps = steps_in(raw.pop(PREPARE, []), name)
     chart = _chart(raw, name)
     if (prepared or chart is not None) and not raw:
         return Work(steps, None, chart)
+    return Work(steps, figure_in(raw, name), chart)
+
+
+def figure_in(raw: dict[str, Any], name: str) -> Recipe:
+    """The figure that tables hold, or a sentence that says what is wrong with them.
+
+    Raises
+    ------
+    RecipeError
+        With the key, after the name.
+    """
     bins = raw.get("bins")
     if isinstance(bins, dict) and isinstance(typed := bins.get("edges"), str):
         try:
             bins["edges"] = read_edges(typed)
         except Refusal as refusal:
             raise RecipeError(f"{name}: bins.edges is {_shown(typed)}. {refusal}") from None
-    return Work(steps, _converted(raw, Recipe, name), chart)
+    return converted(raw, Recipe, name)
 
 
-def _parsed(text: str, name: str) -> dict[str, Any]:
-    """What a text of TOML holds, or a sentence that says where it is none."""
+def parsed_toml(text: str, name: str) -> dict[str, Any]:
+    """What a text of TOML holds, or a sentence that says where it is none.
+
+    Raises
+    ------
+    RecipeError
+        With the line.
+    """
     if long := _LONG_NUMBER.search(text):
         line = text.count("\n", 0, long.start()) + 1
         raise RecipeError(
@@ -216,12 +245,18 @@ def _chart(raw: dict[str, Any], name: str) -> PlainChart | None:
     for key, kind in PLAIN_CHARTS.items():
         if isinstance(table := raw.get(key), dict):
             del raw[key]
-            return _converted(table, kind, f"{name}: {key}")
+            return converted(table, kind, f"{name}: {key}")
     return None
 
 
-def _converted(raw: dict[str, Any], struct: type[_Struct], name: str) -> _Struct:
-    """A table of TOML as a value, or a sentence that says what is wrong with it."""
+def converted(raw: dict[str, Any], struct: type[_Struct], name: str) -> _Struct:
+    """A table of TOML as a value, or a sentence that says what is wrong with it.
+
+    Raises
+    ------
+    RecipeError
+        With the key, what it holds, and what it may hold.
+    """
     try:
         return msgspec.convert(raw, struct)
     except msgspec.ValidationError as error:
@@ -232,12 +267,18 @@ def _converted(raw: dict[str, Any], struct: type[_Struct], name: str) -> _Struct
         ) from None
 
 
-def _steps(raw: Any, name: str) -> tuple[Step, ...]:
-    """The steps of preparing, each by its kind."""
+def steps_in(raw: Any, name: str) -> tuple[Step, ...]:
+    """The steps of preparing, each by its kind.
+
+    Raises
+    ------
+    RecipeError
+        With the number of the step that is wrong.
+    """
     if not isinstance(raw, list) or not all(isinstance(step, dict) for step in raw):
         raise RecipeError(
-            f"{name}: {_PREPARE} is {_shown(raw)}, but must be a list of tables, each of which "
-            f"begins with [[{_PREPARE}]]."
+            f"{name}: {PREPARE} is {_shown(raw)}, but must be a list of tables, each of which "
+            f"begins with [[{PREPARE}]]."
         )
     if len(raw) > MOST_PREPARED:
         raise RecipeError(f"{name} has {len(raw):,} steps; at most {MOST_PREPARED:,} are done.")
@@ -249,10 +290,10 @@ def _steps(raw: Any, name: str) -> tuple[Step, ...]:
             near = near_to(kind, list(_STEPS), 1) if isinstance(kind, str) else []
             hint = f" Did you mean {near[0]}?" if near else ""
             raise RecipeError(
-                f"{name}: the step of {_PREPARE} {index} {here} one of {', '.join(_STEPS)}.{hint}"
+                f"{name}: the step of {PREPARE} {index} {here} one of {', '.join(_STEPS)}.{hint}"
             )
-        where = f"{name}: {_PREPARE} {index} ({kind})"
-        steps.append(_converted(_plain(table), _STEPS[kind], where))
+        where = f"{name}: {PREPARE} {index} ({kind})"
+        steps.append(converted(_plain(table), _STEPS[kind], where))
     return tuple(steps)
 
 
@@ -307,7 +348,9 @@ def _unknown_key(path: list[str], raw: dict[str, Any], root: _Root) -> str:
 def _called(root: _Root) -> str:
     if root in (Recipe, Dress):
         return "the recipe" if root is Recipe else "the look"
-    return "this step" if issubclass(root, Step) else "it"
+    if issubclass(root, Step):
+        return "this step"
+    return getattr(root, "called", "it")
 
 
 def _known_keys(path: list[str], root: _Root = Recipe) -> list[str]:
@@ -316,7 +359,7 @@ def _known_keys(path: list[str], root: _Root = Recipe) -> list[str]:
     if path:
         return names
     if root is Recipe:
-        return ["rhabdos", *names, *PLAIN_CHARTS, _PREPARE]
+        return ["rhabdos", *names, *PLAIN_CHARTS, PREPARE]
     if root is Dress:
         return [LOOK_KEY, *names]
     return ["step", *names] if issubclass(root, Step) else names

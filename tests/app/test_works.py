@@ -1,0 +1,211 @@
+"""Whole works saved and opened: on another machine's paths, with the data inside, and hostile ones."""
+
+import shutil
+import tomllib
+
+import pytest
+from PyQt6.QtCore import QTimer
+from PyQt6.QtWidgets import QApplication, QFileDialog, QMessageBox
+
+from rhabdos.project.work_file import open_work_file
+
+CSV = "Length (mm),Bay\n" + "".join(
+    f"{40 + i % 37 + 0.5 * (i % 3)},{'AB'[i % 2]}\n" for i in range(200)
+)
+
+
+@pytest.fixture(autouse=True)
+def of_its_own(monkeypatch, tmp_path):
+    monkeypatch.setenv("XDG_STATE_HOME", str(tmp_path / "state"))
+
+
+class Desk:
+    """Saves and opens works by the window's own keys, with the answers that its user would give."""
+
+    def __init__(self, hands, monkeypatch):
+        self.hands, self.window, self.session = hands, hands.window, hands.window.session
+        self._patch = monkeypatch
+
+    def answers(self, path, kind=""):
+        self._patch.setattr(QFileDialog, "getSaveFileName", lambda *_: (str(path), kind))
+        self._patch.setattr(QFileDialog, "getOpenFileName", lambda *_: (str(path or ""), ""))
+
+    def refuses(self, button, texts):
+        """Press a button of the question that will come."""
+
+        def press():
+            box = next(b for b in QApplication.topLevelWidgets() if isinstance(b, QMessageBox))
+            texts.append(f"{box.text()}\n{box.informativeText()}")
+            box.button(button).click()
+
+        QTimer.singleShot(50, press)
+
+    def save_as(self, path, kind=""):
+        self.answers(path, kind)
+        self.hands.press("Ctrl+Shift+S")
+
+    def title(self, words):
+        recipe = self.session.recipe
+        self.session.ask("Title", recipe.changed(words=recipe.words.changed(title=words)))
+
+    def titles(self):
+        return [figure.recipe.words.title for figure in self.session.document.figures]
+
+    def said(self):
+        return self.window.statusBar().currentMessage()
+
+
+@pytest.fixture
+def desk(empty, tmp_path, monkeypatch):
+    folder = tmp_path / "here"
+    folder.mkdir()
+    (folder / "landings.csv").write_text(CSV)
+    empty.open(folder / "landings.csv")
+    desk = Desk(empty, monkeypatch)
+    desk.title("First")
+    desk.hands.press("Ctrl+N")
+    desk.title("Second")
+    return desk
+
+
+def test_a_work_is_saved_and_opened_where_it_was_moved_with_its_data(desk, tmp_path):
+    file = tmp_path / "here" / "w.rhabdos"
+    desk.save_as(file)
+    assert "not saved" not in desk.window.windowTitle()
+    raw = tomllib.loads(file.read_text())
+    assert raw["source"]["path"] == "landings.csv"
+    assert len(raw["figure"]) == 2
+    (tmp_path / "here").rename(tmp_path / "elsewhere")
+    before = desk.session.document.figures
+    desk.hands.open(tmp_path / "elsewhere" / "w.rhabdos")
+    assert desk.session.document.figures == before
+    assert desk.session.document.source.path == (tmp_path / "elsewhere" / "landings.csv").resolve()
+    assert desk.session.document.shown == 1
+    assert desk.window.figure.shelf.isVisible()
+    assert "not saved" not in desk.window.windowTitle()
+    desk.title("Third")
+    assert "not saved: the figures" in desk.window.windowTitle()
+    desk.hands.press("Ctrl+S")  # over the work that was opened
+    kept = open_work_file(tmp_path / "elsewhere" / "w.rhabdos")
+    assert [figure.recipe.words.title for figure in kept.figures] == ["First", "Third"]
+    assert "not saved" not in desk.window.windowTitle()
+
+
+def test_a_work_with_its_data_inside_needs_nothing_else(desk, tmp_path):
+    file = tmp_path / "here" / "w.rhabdos"
+    desk.save_as(file, "Work with the data inside (*.rhabdos)")
+    assert file.read_bytes()[:4] == b"PK\x03\x04"
+    rows, mean = desk.session.table.rows, desk.session.readings.summaries[0].mean
+    alone = tmp_path / "alone"
+    alone.mkdir()
+    shutil.copy(file, alone / "w.rhabdos")
+    shutil.rmtree(tmp_path / "here")
+    desk.hands.open(alone / "w.rhabdos")
+    assert desk.session.table.rows == rows
+    assert desk.session.readings.summaries[0].mean == mean
+    assert desk.titles() == ["First", "Second"]
+    desk.title("Later")
+    desk.hands.press("Ctrl+S")  # the data stay inside
+    assert (alone / "w.rhabdos").read_bytes()[:4] == b"PK\x03\x04"
+    desk.hands.open(alone / "w.rhabdos")
+    assert desk.titles() == ["First", "Later"]
+    assert desk.session.table.rows == rows
+
+
+def test_data_that_moved_are_asked_for_once(desk, tmp_path):
+    file = tmp_path / "here" / "w.rhabdos"
+    desk.save_as(file)
+    moved = tmp_path / "moved.csv"
+    (tmp_path / "here" / "landings.csv").rename(moved)
+    desk.answers(None)
+    desk.hands.open(file)
+    assert (
+        desk.said() == "w.rhabdos is not opened: landings.csv, its data, are not where they were."
+    )
+    desk.answers(moved)
+    desk.hands.open(file)
+    assert desk.session.document.source.path == moved.resolve()
+    desk.answers(None)
+    desk.hands.open(file)  # which is remembered
+    assert desk.session.document.source.path == moved.resolve()
+
+
+def test_data_that_changed_are_told_with_what_differs(desk, tmp_path):
+    file = tmp_path / "here" / "w.rhabdos"
+    desk.save_as(file)
+    (tmp_path / "here" / "landings.csv").write_text(CSV.replace("Bay", "Cove") + "50,A\n")
+    desk.hands.open(file)
+    assert desk.said() == (
+        "landings.csv has changed since the work was saved: 201 rows instead of 200; without "
+        "“Bay”; with “Cove”."
+    )
+
+
+def test_files_outside_the_folder_are_read_only_when_its_user_says_so(desk, tmp_path):
+    folder = tmp_path / "from somebody"
+    folder.mkdir()
+    file = folder / "w.rhabdos"
+    file.write_text(
+        "rhabdos-work = 1\n[source]\npath = '../here/landings.csv'\n"
+        "[[figure]]\nshow.variables = ['Length']\n"
+    )
+    before, texts = desk.session.document, []
+    desk.refuses(QMessageBox.StandardButton.Cancel, texts)
+    desk.hands.open(file)
+    assert desk.session.document == before
+    assert texts[0].startswith("w.rhabdos reads files outside its folder. May it?")
+    assert str(tmp_path / "here" / "landings.csv") in texts[0]
+    assert desk.said() == "w.rhabdos is not opened."
+    desk.refuses(QMessageBox.StandardButton.Yes, texts)
+    desk.hands.open(file)
+    assert len(desk.session.document.figures) == 1
+    desk.hands.open(file)  # it was allowed to
+    assert len(texts) == 2
+
+
+def test_a_recipe_of_one_figure_leaves_the_others_unsaved(desk, tmp_path):
+    desk.save_as(tmp_path / "one.toml")
+    assert "not saved: the figures" in desk.window.windowTitle()
+    raw = tomllib.loads((tmp_path / "one.toml").read_text())
+    assert raw["words"]["title"] == "Second"
+
+
+def test_a_work_of_the_demo_and_one_of_typed_values_come_back(hands, tmp_path, monkeypatch):
+    desk = Desk(hands, monkeypatch)
+    desk.hands.press("Ctrl+N")
+    desk.save_as(tmp_path / "demo.rhabdos")
+    before = desk.session.document.figures
+    work = open_work_file(tmp_path / "demo.rhabdos")
+    assert work.source.demo
+    desk.hands.open(tmp_path / "demo.rhabdos")
+    assert desk.session.document.figures == before
+    assert desk.session.table.rows == 2416
+
+
+def test_what_is_no_work_is_refused_and_all_stays(desk, tmp_path):
+    before = desk.session.document
+    (tmp_path / "w.rhabdos").write_text("rhabdos-work = 7\n")
+    desk.window.filing.open(tmp_path / "w.rhabdos")
+    assert "newer Rhabdos" in desk.hands.refusal()
+    assert desk.session.document == before
+
+
+def test_the_data_themselves_are_never_written_over(desk, tmp_path):
+    data = tmp_path / "here" / "landings.csv"
+    trap = tmp_path / "here" / "trap.rhabdos"
+    trap.symlink_to(data)
+    desk.save_as(trap)
+    assert "holds the data of this work" in desk.hands.refusal()
+    assert data.read_text() == CSV
+
+
+def test_a_work_is_among_the_recent_files_and_opens_from_there(desk, tmp_path):
+    file = tmp_path / "here" / "w.rhabdos"
+    desk.save_as(file)
+    desk.hands.open(file)
+    menu = desk.window.menus.recent
+    menu.aboutToShow.emit()
+    entry = next(a for a in menu.actions() if a.text().startswith("w.rhabdos"))
+    entry.trigger()
+    desk.hands.qtbot.waitUntil(lambda: not desk.session.runner.running(), timeout=10_000)
+    assert desk.titles() == ["First", "Second"]
