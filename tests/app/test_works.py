@@ -4,10 +4,15 @@ import shutil
 import tomllib
 
 import pytest
-from PyQt6.QtCore import QTimer
+from PyQt6.QtCore import Qt, QTimer
+from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QFileDialog, QMessageBox
 
-from rhabdos.project.work_file import open_work_file
+from rhabdos.app.leaving.versions_dialog import VersionsDialog
+from rhabdos.figure.recipe.recipe import Recipe, Show
+from rhabdos.project.document import Figure
+from rhabdos.project.versions import keep_version, versions
+from rhabdos.project.work_file import WorkFile, open_work_file
 
 CSV = "Length (mm),Bay\n" + "".join(
     f"{40 + i % 37 + 0.5 * (i % 3)},{'AB'[i % 2]}\n" for i in range(200)
@@ -209,3 +214,40 @@ def test_a_work_is_among_the_recent_files_and_opens_from_there(desk, tmp_path):
     entry.trigger()
     desk.hands.qtbot.waitUntil(lambda: not desk.session.runner.running(), timeout=10_000)
     assert desk.titles() == ["First", "Second"]
+
+
+def test_the_last_versions_are_kept_and_brought_back_as_a_step(desk, tmp_path):
+    file = tmp_path / "here" / "w.rhabdos"
+    for words in ("One", "Two", "Two", "Three"):
+        desk.title(words)
+        desk.save_as(file)
+    desk.session.figures.remove(0)
+    desk.hands.press("Ctrl+S")
+    assert len(desk.session.document.figures) == 1
+    desk.window.filing.show_versions()
+    (dialog,) = desk.window.findChildren(VersionsDialog)
+    shown = [dialog.list.item(row).text() for row in range(dialog.list.count())]
+    assert [text.partition("   ")[2] for text in shown] == [
+        "1 figure: Three",
+        "2 figures: First, Three",
+        "2 figures: First, Two",
+        "2 figures: First, One",
+    ]
+    dialog.list.setCurrentRow(2)
+    QTest.mouseClick(dialog.back, Qt.MouseButton.LeftButton)
+    assert desk.titles() == ["First", "Two"]
+    assert "not saved" in desk.window.windowTitle()
+    desk.hands.press("Ctrl+Z")
+    assert desk.titles() == ["Three"]
+
+
+def test_twenty_versions_are_kept_and_no_more(tmp_path):
+    work = WorkFile()
+    for number in range(25):
+        figure = Figure(Recipe(show=Show(variables=(f"v{number}",))))
+        keep_version(tmp_path / "w.rhabdos", WorkFile(figures=(figure,)), 10**18 + number)
+    keep_version(tmp_path / "other.rhabdos", work, 10**18)
+    kept = versions(tmp_path / "w.rhabdos")
+    assert len(kept) == 20
+    assert kept[0].read().figures[0].recipe.show.variables == ("v24",)
+    assert kept[-1].read().figures[0].recipe.show.variables == ("v5",)

@@ -207,6 +207,15 @@ class Filing(QObject):
             chosen = Path(path) if Path(path).suffix else Path(path).with_suffix(usual)
             self._save(chosen, inside=kind == _AS_PACKED)
 
+    def show_versions(self) -> None:
+        """Show the last versions of the work that is open."""
+        from rhabdos.app.leaving.versions_dialog import show_versions
+
+        if self.recipe_path is not None and self._saves_work:
+            show_versions(self.recipe_path, self._session, self._window)
+        else:
+            self.told.emit("Versions are kept of works: save this one as a work first.")
+
     @property
     def _saves_work(self) -> bool:
         return self.recipe_path is not None and self.recipe_path.suffix == ENDING

@@ -209,6 +209,21 @@ class Opening:
         name = file_named(path.name)
         self._open(name, document, f"Open {name}", opened)
 
+    def bring_back(self, work: "WorkFile", when: str, folder: "Path") -> None:
+        """Show the steps and figures of a version of the work that is open, of the data that are
+        open; one step, which can be undone."""
+        from rhabdos.project.work_sources import steps_found
+
+        present = self._session.document
+        if present.source is None:
+            return
+        steps = steps_found(folder, work.steps)
+        beginning = present.beginning
+        if beginning is not None and not (steps and steps[0].begins):
+            steps = (beginning, *steps)
+        document = work.document(present.source).with_steps(steps)
+        self._session.go(f"Bring back the version of {when}", document, lenient=True)
+
     def open_kept(self, kept: "Kept", then: Callable[[], None]) -> None:
         """Show what a window left behind that did not end by itself, and then do what is to be
         done."""

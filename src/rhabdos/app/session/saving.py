@@ -1,5 +1,6 @@
 """What a session shows as a file: the recipe of its figure, or the whole work."""
 
+import time
 from typing import TYPE_CHECKING
 
 from msgspec import structs
@@ -61,6 +62,7 @@ def save_work(session: Reaching, path: "Path", inside: bool = False) -> bool:
     tells whether it was written."""
     from rhabdos.data.files.writing import written
     from rhabdos.project.files import same_file, write_whole
+    from rhabdos.project.versions import keep_version
     from rhabdos.project.work_file import LONGEST_WORK, WorkFile, packed, write_work_file
     from rhabdos.project.work_sources import kept_source, steps_seen_from
 
@@ -95,6 +97,7 @@ def save_work(session: Reaching, path: "Path", inside: bool = False) -> bool:
                     "the work then."
                 )
         write_whole(path, content)
+        keep_version(path, work, time.time_ns())
     except Refusal as refusal:
         session.refused.emit(str(refusal))
         return False

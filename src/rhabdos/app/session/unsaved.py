@@ -98,6 +98,8 @@ class Unsaved(QObject):
         """What is open is in a file now, or came from one."""
         document = self._session.document
         if document.source is not None:
+            if document.source in self._in_files:  # what was in the file before is there no more
+                self._safe[document.source] = []
             self._safe.setdefault(document.source, []).append(_work(document))
             self._in_files.add(document.source)
         self.look()

@@ -106,6 +106,7 @@ class Menus:
         )
         self.save = self._add(menu, "Save", lambda: window.filing.save(), "Ctrl+S")
         self.save_as = self._add(menu, "Save as …", lambda: window.filing.save_as(), "Ctrl+Shift+S")
+        self._add(menu, "Versions of this work …", lambda: window.filing.show_versions())
         menu.addSeparator()
         self.export = self._add(
             menu, "Export figure …", lambda: window.filing.export(), "Ctrl+Shift+E"
