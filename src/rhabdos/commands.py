@@ -7,6 +7,7 @@ from collections.abc import Sequence
 from typing import TYPE_CHECKING, Any
 
 from rhabdos.errors import Refusal
+from rhabdos.headless import application_without_screen, with_look
 from rhabdos.output import say, write
 from rhabdos.quoting import file_named
 
@@ -52,15 +53,28 @@ def command(given: list[str]) -> int:
     numbers.add_argument("--data", metavar="FILE", help=_DATA_HELP)
     numbers.add_argument("--format", choices=("json", "csv"), default="json")
 
-    draw = commands.add_parser("draw", help="draw a figure to files")
-    draw.add_argument("recipe", metavar="RECIPE")
-    draw.add_argument("--data", metavar="FILE", help=_DATA_HELP)
+    draw = commands.add_parser("draw", help="draw a figure, or all of a work, to files")
+    draw.add_argument("recipe", metavar="RECIPE", help="a recipe, or a work (.rhabdos)")
+    draw.add_argument("--data", metavar="FILE", nargs="+", help=_DATA_HELP)
+    draw.add_argument(
+        "--each",
+        metavar="WHAT",
+        help="one figure for each: variable, level:FACTOR, or file (of those after --data)",
+    )
+    draw.add_argument(
+        "--scales",
+        choices=("free", "same"),
+        default="free",
+        help="of many figures: each its own axes, or all the same where they can (free)",
+    )
+    draw.add_argument("--numbers", metavar="CSV", help="of many figures: a file for all numbers")
     draw.add_argument(
         "--output",
         required=True,
         action="append",
         metavar="OUT",
-        help="a .png, .svg or .pdf; repeatable",
+        help="a .png, .svg or .pdf; of many figures with {name} or {number} in it, or a .pdf for "
+        "a page each; repeatable",
     )
     draw.add_argument(
         "--size", metavar="WxHunit", help="such as 16x10cm or 1600x1000px; by default the recipe's"
@@ -122,7 +136,12 @@ def _convert(chosen: argparse.Namespace) -> int:
 def _numbers(chosen: argparse.Namespace) -> int:
     from rhabdos.figure.output.numbers import numbers_json
     from rhabdos.figure.output.numbers_csv import numbers_csv
+    from rhabdos.project.work_file import is_work
 
+    if is_work(chosen.recipe):
+        from rhabdos.commands_many import numbers_of_work
+
+        return numbers_of_work(chosen)
     work = _work(chosen.recipe)
     if work.chart is not None:
         return _chart_numbers(work.chart, _prepared(work, chosen.recipe, chosen.data), chosen)
@@ -153,22 +172,36 @@ def _draw(chosen: argparse.Namespace) -> int:
     from rhabdos.figure.recipe.toml_text import write_work
     from rhabdos.paint.export import write_figure
     from rhabdos.paint.fonts import font_notice, letters_notice, measure, measure_for
+    from rhabdos.project.work_file import is_work
     from rhabdos.scene.build import build
     from rhabdos.scene.drawing_notices import drawing_notices, room_notice
 
     size = _checked(chosen)
-    work = _with_look(_work(chosen.recipe), chosen.look)
+    if is_work(chosen.recipe):
+        from rhabdos.commands_many import draw_work
+
+        return draw_work(chosen, size)
+    if chosen.each is not None:
+        from rhabdos.commands_many import draw_each
+
+        return draw_each(chosen, _work(chosen.recipe), size)
+    if chosen.numbers is not None or chosen.scales != "free":
+        raise Refusal("--numbers and --scales are of many figures: add --each, or draw a work.")
+    if chosen.data and len(chosen.data) > 1:
+        raise Refusal("One figure draws one file of data. Add “--each file” for a figure of each.")
+    data = chosen.data[0] if chosen.data else None
+    work = with_look(_work(chosen.recipe), chosen.look)
     told: tuple[str, ...] = ()
     if work.chart is not None:
         from rhabdos.scene.plain_charts import chart_scene
 
-        table = _prepared(work, chosen.recipe, chosen.data)
-        _application_without_screen()
+        table = _prepared(work, chosen.recipe, data)
+        application_without_screen()
         scene = chart_scene(work.chart, table, measure, size)
         of_drawing = [room_notice(scene), letters_notice(scene)]
     else:
-        readings = _readings(work, chosen.recipe, chosen.data)
-        _application_without_screen()
+        readings = _readings(work, chosen.recipe, data)
+        application_without_screen()
         scene = build(readings, measure_for(readings.recipe), size=size, dpi=chosen.dpi)
         told = tuple(notice.text for notice in notices(readings))
         of_drawing = [*drawing_notices(scene, readings), letters_notice(scene)]
@@ -199,8 +232,11 @@ def _checked(chosen: argparse.Namespace) -> "Size | None":
 
     for output in chosen.output:
         format_of(output)
-        for used, what in ((chosen.data, "data"), (chosen.recipe, "recipe")):
-            if used is not None and same_file(output, used):
+        for used, what in (
+            *((file, "data") for file in chosen.data or ()),
+            (chosen.recipe, "recipe"),
+        ):
+            if same_file(output, used):
                 raise ExportError(
                     f"{file_named(output)} is the {what} itself. Name another file to draw to."
                 )
@@ -216,28 +252,6 @@ def _checked(chosen: argparse.Namespace) -> "Size | None":
     if size and pngs:
         check_pixels(*size.points(chosen.dpi), chosen.dpi)
     return size
-
-
-def _with_look(work: "Work", look: str | None) -> "Work":
-    """The same figure in a look that was saved by a name, or in a file of its own."""
-    if look is None:
-        return work
-    if work.recipe is None:
-        from rhabdos.paint.export import ExportError
-
-        raise ExportError("--look: the recipe draws no figure that could wear it. Leave it out.")
-    from msgspec import structs
-
-    from rhabdos.figure.recipe.toml_text import read_dress
-    from rhabdos.project.files import read_text
-    from rhabdos.project.looks import look_names, saved_look
-
-    dress = (
-        saved_look(look)
-        if look in look_names()
-        else read_dress(read_text(look), os.path.basename(look))
-    )
-    return structs.replace(work, recipe=dress.on(work.recipe))
 
 
 def _readings(work: "Work", recipe_file: str, data_file: str | None) -> "Readings":
@@ -278,17 +292,6 @@ def _prepared(work: "Work", recipe_file: str | None, data_file: str | None) -> "
         raise Refusal("The recipe does not make its data itself: name them with --data FILE.")
     beside = [os.path.dirname(file) or "." for file in (recipe_file, data_file) if file]
     return prepared(begun(beginning, data_file), work.steps, OtherTables(beside))
-
-
-def _application_without_screen() -> None:
-    os.environ["QT_QPA_PLATFORM"] = "offscreen"
-    from PyQt6.QtGui import QGuiApplication
-
-    global _application
-    _application = QGuiApplication.instance() or QGuiApplication(["rhabdos"])
-
-
-_application: object = None  # Qt's application object must outlive everything drawn with it
 
 
 def _remark(sentences: Sequence[str]) -> None:

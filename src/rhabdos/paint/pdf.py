@@ -43,6 +43,36 @@ def pdf(scene: Scene, transparent: bool = False, recipe: str | None = None) -> b
     return _finished(scene, painted, [name for name, _ in layers], recipe)
 
 
+def book(pages: Sequence[bytes], title: str) -> bytes:
+    """PDFs of a page each as one of many pages, with a fixed date and name."""
+    from pypdf import PdfReader, PdfWriter
+    from pypdf.generic import ArrayObject, ByteStringObject
+
+    writer = PdfWriter()
+    digest = hashlib.sha256()
+    for page in pages:
+        reader = PdfReader(io.BytesIO(page))
+        writer.append(reader, outline_item=None, import_outline=False)
+        digest.update(page)
+    writer.add_metadata(_about(title, ""))
+    identity = ByteStringObject(digest.digest()[:16])
+    writer._ID = ArrayObject([identity, identity])
+    written = io.BytesIO()
+    writer.write(written)
+    return written.getvalue()
+
+
+def _about(title: str, describing: str) -> dict[str, str]:
+    return {
+        "/Title": printable(title),
+        "/Subject": describing,
+        "/Creator": f"Rhabdos {__version__}",
+        "/Producer": f"Rhabdos {__version__}",
+        "/CreationDate": _MADE,
+        "/ModDate": _MADE,
+    }
+
+
 def _layers(scene: Scene) -> list[tuple[str, list[Mark]]]:
     """Successive marks of one part of the figure, with what it is called."""
     groups = groupby(scene.marks, key=lambda mark: meaning_words(scene, mark.meaning)[0])
@@ -125,16 +155,7 @@ def _finished(scene: Scene, painted: bytes, names: Sequence[str], recipe: str | 
     page[NameObject("/Contents")] = writer._add_object(stream)
     writer._root_object[NameObject("/OCProperties")] = _shown_groups(list(known.values()))
     describing = printable(scene.describe())
-    writer.add_metadata(
-        {
-            "/Title": printable(scene.name),
-            "/Subject": describing,
-            "/Creator": f"Rhabdos {__version__}",
-            "/Producer": f"Rhabdos {__version__}",
-            "/CreationDate": _MADE,
-            "/ModDate": _MADE,
-        }
-    )
+    writer.add_metadata(_about(scene.name, describing))
     if recipe is not None:
         attached = writer.add_attachment(RECIPE_FILE, recipe.encode())
         made = datetime(2000, 1, 1, tzinfo=UTC)

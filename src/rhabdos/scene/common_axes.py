@@ -37,39 +37,63 @@ NOTHING_SHARED = CommonAxes()
 def common_axes(figures: Sequence[Readings], measure: Measure) -> CommonAxes:
     """What some figures can share: the value axis where it measures the same along the same scale,
     heights where they are the same shares of the same; nothing whose ends are set by hand."""
-    value = _value(figures)
-    heights = {_heights_key(readings) for readings in figures}
-    key = next(iter(heights)) if len(heights) == 1 else None
-    if key is None or (key[0] == "density" and value is None):
-        return CommonAxes(value)
-    shared = CommonAxes(value)
-    tops = []
+    axes = AxesSoFar()
     for readings in figures:
-        frame = build(readings, measure, shared.limits(readings)).frame
-        tops += [heights.band.tallest for lane in frame.lanes for heights in lane.heights]
-    return CommonAxes(value, max(tops, default=None))
+        axes.add(readings, measure)
+    return axes.shared
 
 
-def _value(figures: Sequence[Readings]) -> Limits | None:
-    each: list[Limits] = []
-    keys = set()
-    for readings in figures:
-        if readings.plan.axes > 1 or "value" in readings.recipe.panels.free:
-            return None
-        if value_bounds(readings) != (None, None):
-            return None
-        dates = isinstance(readings.variable, DateColumn)
+class AxesSoFar:
+    """What the figures that were looked at so far can share, each of which may be let go then."""
+
+    def __init__(self) -> None:
+        self._limits: list[Limits] = []
+        self._tops: list[float] = []
+        self._values: set[object] = set()
+        self._heights: set[object] = set()
+
+    def add(self, readings: Readings, measure: Measure) -> None:
+        """Look at one figure more.
+
+        Raises
+        ------
+        Refusal
+            It cannot be drawn.
+        """
         limits = limits_of(readings)
-        each += limits
-        unit = "sd" if readings.recipe.show.standardised else readings.variable.unit
-        keys.add((unit, dates, limits[0].axis, limits[0].reversed))
-    if len(keys) != 1:
+        self._limits += limits
+        self._values.add(_value_key(readings, limits))
+        self._heights.add(_heights_key(readings))
+        for lane in build(readings, measure).frame.lanes:
+            self._tops += [heights.band.tallest for heights in lane.heights]
+
+    @property
+    def shared(self) -> CommonAxes:
+        """What all of them can share."""
+        value = None
+        if len(self._values) == 1 and None not in self._values:
+            low = min(limits.low for limits in self._limits)
+            high = max(limits.high for limits in self._limits)
+            value = structs.replace(self._limits[0], low=low, high=high)
+        key = next(iter(self._heights)) if len(self._heights) == 1 else None
+        if not isinstance(key, tuple) or (key[0] == "density" and value is None):
+            return CommonAxes(value)
+        return CommonAxes(value, max(self._tops, default=None))
+
+
+def _value_key(readings: Readings, limits: tuple[Limits, ...]) -> object:
+    """What value axes must have in common; None where one cannot be shared."""
+    if readings.plan.axes > 1 or "value" in readings.recipe.panels.free:
         return None
-    low, high = min(limits.low for limits in each), max(limits.high for limits in each)
-    return structs.replace(each[0], low=low, high=high)
+    if value_bounds(readings) != (None, None):
+        return None
+    dates = isinstance(readings.variable, DateColumn)
+    unit = "sd" if readings.recipe.show.standardised else readings.variable.unit
+    return unit, dates, limits[0].axis, limits[0].reversed
 
 
-def _heights_key(readings: Readings) -> tuple[str, str, bool] | None:
+def _heights_key(readings: Readings) -> object:
+    """What axes of heights must have in common; None where one cannot be shared."""
     settings = readings.recipe.axes.height
     set_by_hand = settings.low is not None or settings.high is not None
     if not readings.plan.heights or "height" in readings.recipe.panels.free or set_by_hand:

@@ -2,7 +2,7 @@
 
 import csv
 import io
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator, Sequence
 from typing import Any
 
 from rhabdos.figure.output.numbers import numbers_data
@@ -28,16 +28,32 @@ def numbers_csv(readings: Readings) -> str:
     share of a quantile, the depth of a letter value, or the row that holds a value beyond the
     whiskers.
     """
-    data = numbers_data(readings)
+    return _as_csv([_HEADER, *_rows(readings)])
+
+
+def numbers_of_many(figures: Iterable[tuple[str, Sequence[tuple[Any, ...]]]]) -> str:
+    """The rows of many figures as one table, each behind the name of its figure."""
+    rows = [(name, *row) for name, of_figure in figures for row in of_figure]
+    return _as_csv([("figure", *_HEADER), *rows])
+
+
+def numbers_rows(readings: Readings) -> list[tuple[Any, ...]]:
+    """The rows of a figure, without their header."""
+    return list(_rows(readings))
+
+
+def _as_csv(rows: Iterable[tuple[Any, ...]]) -> str:
     text = io.StringIO()
-    writer = csv.writer(text, lineterminator="\n")
-    writer.writerow(_HEADER)
-    for position in range(len(data["samples"])):
-        writer.writerows(_sample(data, readings, position))
-    writer.writerows(
-        ("", "bins at width", rung["width"], "", rung["bins"]) for rung in data.get("ladder", ())
-    )
+    csv.writer(text, lineterminator="\n").writerows(rows)
     return text.getvalue()
+
+
+def _rows(readings: Readings) -> Iterator[_Row]:
+    data = numbers_data(readings)
+    for position in range(len(data["samples"])):
+        yield from _sample(data, readings, position)
+    for rung in data.get("ladder", ()):
+        yield "", "bins at width", rung["width"], "", rung["bins"]
 
 
 def _sample(data: dict[str, Any], readings: Readings, position: int) -> Iterator[_Row]:

@@ -154,10 +154,15 @@ def _by(readings: Readings) -> object:
 
 def _by_rule(key: object, readings: Readings) -> Bins:
     """The bins of a rule; by hand, those that there are."""
-    bins, edges = readings.recipe.bins, readings.edges
     for rule in RULES:
         if rule == key:
-            return bins.with_rule(rule)
+            return readings.recipe.bins.with_rule(rule)
+    return as_drawn(readings)
+
+
+def as_drawn(readings: Readings) -> Bins:
+    """The bins that a figure has, as if set by hand."""
+    bins, edges = readings.recipe.bins, readings.edges
     if edges.width and bins.round:
         return bins.with_width(edges.width, edges.low)
     return bins.with_edges(tuple(edges.values.tolist()))

@@ -1,0 +1,170 @@
+"""Many figures written at once: to files named by a pattern, or as the pages of one PDF."""
+
+from collections.abc import Iterable, Sequence
+from pathlib import Path
+from typing import Literal
+
+from msgspec import Struct
+
+from rhabdos.data.reporting import Report, silent
+from rhabdos.data.steps.step import Step
+from rhabdos.data.table import Table
+from rhabdos.errors import Refusal
+from rhabdos.figure.output.numbers_csv import numbers_of_many, numbers_rows
+from rhabdos.figure.readings.readings import Readings
+from rhabdos.figure.recipe.page_size import Size
+from rhabdos.figure.recipe.toml_text import Work, write_work
+from rhabdos.paint.export import format_of, png
+from rhabdos.paint.fonts import measure_for
+from rhabdos.paint.pdf import book, pdf
+from rhabdos.paint.svg import svg
+from rhabdos.project.batch import Item, file_names, readings_of, with_rows
+from rhabdos.project.export_choice import Lettering
+from rhabdos.project.files import write_whole
+from rhabdos.quoting import file_named
+from rhabdos.scene.build import build
+from rhabdos.scene.common_axes import NOTHING_SHARED, AxesSoFar, CommonAxes
+from rhabdos.scene.marks import Scene
+
+Scales = Literal["free", "same"]
+"""Whether each figure has axes of its own, or all that can share theirs."""
+
+
+class Batch(Struct, frozen=True, eq=False):
+    """Figures, of what they are drawn, and how they are written.
+
+    Attributes
+    ----------
+    steps : tuple of Step
+        What prepares the rows of each file, where figures have files of their own; else what
+        prepared ``table``.
+    """
+
+    items: Sequence[Item]
+    steps: tuple[Step, ...] = ()
+    table: Table | None = None
+    scales: Scales = "free"
+    size: Size | None = None
+    dpi: float = 300.0
+    transparent: bool = False
+    letters: Lettering = "text"
+    with_recipe: bool = True
+
+    def readings(self, item: Item) -> Readings:
+        """What a figure shows.
+
+        Raises
+        ------
+        Refusal
+            It cannot be drawn.
+        """
+        return readings_of(item, self.steps, self.table)
+
+    def scene(self, readings: Readings, shared: CommonAxes = NOTHING_SHARED) -> Scene:
+        """A figure laid out on the axes that it shares."""
+        limits, measure = shared.limits(readings), measure_for(readings.recipe)
+        return build(readings, measure, limits, self.size, self.dpi, top=shared.top)
+
+    def content(self, item: Item, scene: Scene, form: str) -> bytes:
+        """A figure as the bytes of a file."""
+        recipe = None
+        if self.with_recipe:
+            recipe = write_work(Work(with_rows(self.steps, item), item.recipe))
+        if form == "png":
+            return png(scene, self.dpi, self.transparent, recipe=recipe)
+        if form == "svg":
+            return svg(scene, self.transparent, self.letters, recipe)
+        return pdf(scene, self.transparent, recipe)
+
+
+class Written(Struct, frozen=True):
+    """What came of a batch: its files, and the figures that could not be drawn, with why."""
+
+    files: tuple[Path, ...]
+    failed: tuple[tuple[str, str], ...] = ()
+
+    def told(self, count: int) -> str:
+        """What was not drawn, in a sentence for each; empty where all were."""
+        if not self.failed:
+            return ""
+        lines = [f"{name}: {why}" for name, why in self.failed]
+        return f"{len(lines):,} of {count:,} figures could not be drawn.\n" + "\n".join(lines)
+
+
+def write_many(
+    batch: Batch, output: str, numbers: str | None = None, report: Report = silent
+) -> Written:
+    """Write all figures of a batch; one that cannot be drawn does not stop the others.
+
+    Parameters
+    ----------
+    output : str
+        A pattern with {name} or {number}; or a name that ends in .pdf, for a page each.
+    numbers : str, optional
+        A file of CSV for the numbers of all.
+
+    Raises
+    ------
+    Refusal
+        The pattern is none, no figure could be drawn, or a file cannot be written.
+    Cancelled
+        From ``report``; files that were written stay.
+    """
+    one_book = "{" not in output and output.lower().endswith(".pdf")
+    form = format_of(output)
+    names = [] if one_book else file_names(output, batch.items)
+    failed: dict[int, str] = {}
+    shared = _shared(batch, failed, report) if batch.scales == "same" else NOTHING_SHARED
+    pages: list[bytes] = []
+    files: list[Path] = []
+    rows: list[tuple[str, list[tuple[object, ...]]]] = []
+    for at, item in enumerate(batch.items):
+        report(f"Drawing {item.name}", at / len(batch.items))
+        if at in failed:
+            continue
+        try:
+            readings = batch.readings(item)
+            content = batch.content(item, batch.scene(readings, shared), form)
+        except Refusal as refusal:
+            failed[at] = str(refusal)
+            continue
+        if one_book:
+            pages.append(content)
+        else:
+            write_whole(names[at], content)
+            files.append(Path(names[at]))
+        if numbers is not None:
+            rows.append((item.name, numbers_rows(readings)))
+    if len(failed) == len(batch.items):
+        raise Refusal(f"No figure could be drawn. {next(iter(failed.values()))}")
+    if one_book:
+        report(f"Writing {file_named(Path(output).name)}", None)
+        write_whole(output, book(pages, Path(output).stem))
+        files.append(Path(output))
+    if numbers is not None:
+        write_whole(numbers, numbers_of_many(rows).encode())
+        files.append(Path(numbers))
+    told = tuple((batch.items[at].name, why) for at, why in sorted(failed.items()))
+    return Written(tuple(files), told)
+
+
+def _shared(batch: Batch, failed: dict[int, str], report: Report) -> CommonAxes:
+    """The axes that all figures can share; what cannot be drawn is noted."""
+    axes = AxesSoFar()
+    for at, item in enumerate(batch.items):
+        report("Looking for common scales", at / len(batch.items))
+        try:
+            readings = batch.readings(item)
+            axes.add(readings, measure_for(readings.recipe))
+        except Refusal as refusal:
+            failed[at] = str(refusal)
+    return axes.shared
+
+
+def pictures(batch: Batch, items: Iterable[Item]) -> Iterable[tuple[Item, Readings | str]]:
+    """The readings of figures one by one, or why they cannot be drawn; for a look before."""
+    for item in items:
+        try:
+            yield item, batch.readings(item)
+        except Refusal as refusal:
+            yield item, str(refusal)
