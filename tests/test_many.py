@@ -26,6 +26,8 @@ ROWS = "Length (mm),Mass,Bay,Year,Note,Empty\n" + "".join(
     for i in range(120)
 )
 
+pytestmark = pytest.mark.usefixtures("qapp")  # before the command line makes one of its own
+
 
 @pytest.fixture
 def folder(tmp_path, monkeypatch):
