@@ -8,7 +8,7 @@ from rhabdos import __version__
 from rhabdos.errors import Cancelled, Refusal
 from rhabdos.output import finish_output, forget_output, say, write
 
-_COMMANDS = ("variables", "convert", "numbers", "draw")
+_COMMANDS = ("variables", "convert", "numbers", "draw", "report")
 
 
 def main(arguments: Sequence[str] | None = None) -> int:
@@ -49,7 +49,7 @@ def _window(given: list[str]) -> int:
     parser = CommandParser(
         prog="rhabdos",
         description="Histograms of numeric variables, and how they differ from group to group.",
-        epilog="Without a window: rhabdos variables|convert|numbers|draw --help",
+        epilog="Without a window: rhabdos variables|convert|numbers|draw|report --help",
     )
     parser.add_argument(
         "file", nargs="?", metavar="FILE", help="a file of data, or a recipe, to open"

@@ -92,7 +92,17 @@ def command(given: list[str]) -> int:
         "--without-recipe", action="store_true", help="leave the recipe out of the files"
     )
 
+    report = commands.add_parser("report", help="write of a figure, or of all of a work")
+    report.add_argument("recipe", metavar="RECIPE", help="a recipe, or a work (.rhabdos)")
+    report.add_argument("--data", metavar="FILE", help=_DATA_HELP)
+    report.add_argument("--output", required=True, metavar="OUT", help="an .html, .pdf or .md")
+    report.add_argument("--title", default="", help="what stands over it")
+
     chosen = parser.parse_args(given)
+    if chosen.command == "report":
+        from rhabdos.commands_many import write_report_of
+
+        return write_report_of(chosen)
     if chosen.command == "variables":
         return _variables(chosen)
     if chosen.command == "convert":

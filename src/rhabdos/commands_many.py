@@ -177,7 +177,8 @@ def _write(
     )
     status, counter = 0, _Counter()
     for output in chosen.output:
-        _refuse_over(output, items, chosen)
+        files = file_names(output, items) if "{" in output else [output]
+        _refuse_over([*files, chosen.numbers], [*(chosen.data or []), chosen.recipe])
         written = write_many(batch, output, chosen.numbers, counter.tell)
         counter.end()
         if told := written.told(len(items)):
@@ -195,10 +196,9 @@ def _in_look(items: list[Item], look: str | None) -> list[Item]:
     return [structs.replace(item, recipe=dressed(item.recipe)) for item in items]
 
 
-def _refuse_over(output: str, items: list[Item], chosen: argparse.Namespace) -> None:
-    files = file_names(output, items) if "{" in output else [output]
-    used = [*(chosen.data or []), chosen.recipe]
-    for file in filter(None, (*files, chosen.numbers)):
+def _refuse_over(files: Sequence[str | None], used: Sequence[str]) -> None:
+    """Refuse to write over what is read."""
+    for file in filter(None, files):
         if any(same_file(file, other) for other in used):
             raise BatchError(f"{file_named(file)} is what is read. Name another file to draw to.")
 
@@ -222,3 +222,34 @@ class _Counter:
         """Take the line away."""
         if self._shown and self._long:
             print(f"\r{'':<{self._long}}\r", end="", file=sys.stderr, flush=True)
+
+
+def write_report_of(chosen: argparse.Namespace) -> int:
+    """Write a report of a recipe's figure, or of all figures of a work; returns 0, or 2 where some
+    could not be drawn."""
+    from rhabdos.paint.report import check_ending, make_report, write_report
+    from rhabdos.project.work_file import is_work
+
+    check_ending(chosen.output)
+    data = [chosen.data] if chosen.data else []
+    _refuse_over([chosen.output], [*data, chosen.recipe])
+    if is_work(chosen.recipe):
+        work, table = opened_work(chosen.recipe, data)
+        items, steps = figures_of(work), steps_of(chosen.recipe, work)
+    else:
+        from rhabdos.figure.recipe.toml_text import read_work
+        from rhabdos.paint.inside import recipe_text
+
+        recipe = read_work(recipe_text(chosen.recipe), os.path.basename(chosen.recipe))
+        if recipe.recipe is None:
+            raise BatchError(f"{file_named(chosen.recipe)} holds no figure to report of.")
+        beside = [os.path.dirname(file) or "." for file in (chosen.recipe, *data)]
+        table = _table(recipe.steps, chosen.data, beside)
+        items, steps = [Item(figure_name(recipe.recipe), recipe.recipe)], recipe.steps
+    application_without_screen()
+    made = make_report(limited(items, "figure"), table, [(s, "") for s in steps], chosen.title)
+    write_report(made, chosen.output)
+    if not made.failed:
+        return 0
+    lines = [f"{name}: {why}" for name, why in made.failed]
+    return say(f"{len(lines)} of {len(items)} figures could not be drawn.\n" + "\n".join(lines))

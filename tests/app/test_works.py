@@ -4,6 +4,7 @@ import shutil
 import tomllib
 
 import pytest
+from lxml import html
 from PyQt6.QtCore import Qt, QTimer
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QFileDialog, QMessageBox
@@ -251,3 +252,19 @@ def test_twenty_versions_are_kept_and_no_more(tmp_path):
     assert len(kept) == 20
     assert kept[0].read().figures[0].recipe.show.variables == ("v24",)
     assert kept[-1].read().figures[0].recipe.show.variables == ("v5",)
+
+
+def test_a_report_is_written_from_the_window(hands, tmp_path, monkeypatch):
+    hands.press("Ctrl+N")
+    target = tmp_path / "report.html"
+    monkeypatch.setattr(
+        QFileDialog,
+        "getSaveFileName",
+        lambda *_: (str(tmp_path / "report"), "A page for browsers (*.html)"),
+    )
+    hands.press("Ctrl+Shift+P")
+    hands.qtbot.waitUntil(lambda: not hands.window.session.runner.running(), timeout=20_000)
+    page = html.parse(str(target)).getroot()
+    names = [hands.window.session.figures.name(at) for at in range(2)]
+    assert [h2.text for h2 in page.iterfind(".//h2")][:2] == names
+    assert hands.window.statusBar().currentMessage() == "Report written to report.html."

@@ -6,8 +6,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from msgspec import structs
-from PyQt6.QtCore import QByteArray, QMimeData, QObject, Qt, QUrl, pyqtSignal
-from PyQt6.QtGui import QDrag, QPixmap
+from PyQt6.QtCore import QByteArray, QMimeData, QObject, Qt, pyqtSignal
 from PyQt6.QtWidgets import QApplication, QFileDialog, QMessageBox, QWidget
 
 from rhabdos.app.arriving.arriving import Arriving
@@ -16,7 +15,6 @@ from rhabdos.app.session.session import Session
 from rhabdos.app.session.unsaved import Unsaved, listed_plainly
 from rhabdos.data.files.formats import ENDINGS
 from rhabdos.errors import Refusal
-from rhabdos.project.files import write_whole
 from rhabdos.project.folders import Folders, Kept
 from rhabdos.project.memory import recall, remember
 from rhabdos.project.work_file import ENDING
@@ -32,7 +30,6 @@ _RECIPES = "Works, recipes, and figures with one inside (*.rhabdos *.toml *.svg 
 _AS_WORK = "Work: all figures, and where the data are (*.rhabdos)"
 _AS_PACKED = "Work with the data inside (*.rhabdos)"
 _AS_RECIPE = "Recipe: the figure in sight, for any data (*.toml)"
-_COPY_DPI = 300  # of a picture on the clipboard, which lands in a document as a rule
 
 
 class Filing(QObject):
@@ -49,7 +46,6 @@ class Filing(QObject):
         self.arriving.opens = self.open
         self.folders = Folders()
         self.recipe_path: Path | None = None
-        self._dragging: Path | None = None
         source = session.document.source
         self._drawn = source.path if source else None
         self._opening: Path | None = None
@@ -379,15 +375,25 @@ class Filing(QObject):
         source = self._session.document.source
         return [path for path in (source.path if source else None, self.recipe_path) if path]
 
+    def report(self) -> None:
+        """Ask for a file, and write a report of all figures."""
+        from rhabdos.app.leaving.reporting import ask_for_report
+
+        suggestion = self.folders.of("figure") / f"{self._name()}.html"
+        ask_for_report(
+            self._session, self._window, suggestion, lambda path: self._was("figure", path)
+        )
+
     def copy(self, scene: Scene) -> None:
         """Put a figure on the clipboard, as pixels and as SVG."""
+        from rhabdos.app.leaving.dragging import COPY_DPI
         from rhabdos.paint.export import image
         from rhabdos.paint.svg import svg
 
         clipboard = QApplication.clipboard()
         if clipboard:
             content = QMimeData()
-            content.setImageData(image(scene, _COPY_DPI))
+            content.setImageData(image(scene, COPY_DPI))
             recipe = recipe_text(self._session)
             content.setData("image/svg+xml", QByteArray(svg(scene, recipe=recipe)))
             clipboard.setMimeData(content)
@@ -423,25 +429,6 @@ class Filing(QObject):
 
     def drag_out(self, scene: Scene) -> None:
         """Let a hand drag the figure into another program: as a file, as pixels and as SVG."""
-        import shutil
-        import tempfile
-        import weakref
+        from rhabdos.app.leaving.dragging import drag_away
 
-        from rhabdos.paint.export import image, png
-        from rhabdos.paint.svg import svg
-
-        if self._dragging is None:
-            self._dragging = Path(tempfile.mkdtemp(prefix="rhabdos-"))
-            weakref.finalize(self, shutil.rmtree, self._dragging, True)
-        recipe = recipe_text(self._session)
-        file = self._dragging / f"{self._name()}.png"
-        write_whole(file, png(scene, _COPY_DPI, recipe=recipe))
-        content = QMimeData()
-        content.setUrls([QUrl.fromLocalFile(str(file))])
-        pixels = image(scene, _COPY_DPI)
-        content.setImageData(pixels)
-        content.setData("image/svg+xml", QByteArray(svg(scene, recipe=recipe)))
-        drag = QDrag(self._window)
-        drag.setMimeData(content)
-        drag.setPixmap(QPixmap.fromImage(pixels).scaledToWidth(160))
-        drag.exec(Qt.DropAction.CopyAction)
+        drag_away(self._window, scene, self._name(), recipe_text(self._session))

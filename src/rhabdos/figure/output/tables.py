@@ -77,6 +77,13 @@ class NumberTable(Struct, frozen=True):
         return structs.replace(self, columns=columns, rows=rows)
 
 
+def turned(table: NumberTable) -> list[list[str]]:
+    """The texts of a table with its columns as rows, so that many numbers of few groups stand
+    under one another; the first line has its heads."""
+    lines = [list(table.columns), *(list(row) for row in table.texts)]
+    return [list(line) for line in zip(*lines, strict=True)]
+
+
 def is_formula(text: str) -> bool:
     """Whether a spreadsheet would run a text."""
     return text.startswith(("=", "+", "@", "\t", "\r"))
