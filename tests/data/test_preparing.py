@@ -12,7 +12,7 @@ from rhabdos.data.steps.step import no_others
 from rhabdos.data.table import Table, VariableError
 from rhabdos.figure.forms.read import read
 from rhabdos.figure.notices.of_figure import notices
-from rhabdos.project.document import Document, Source
+from rhabdos.project.document import Document, Figure, Source
 from rhabdos.project.making import make
 from rhabdos.project.store import Store
 from tests.conftest import asking
@@ -75,12 +75,12 @@ def test_a_document_holds_sources_steps_and_figures_and_the_store_answers_it():
     first, second = asking(), asking(count=3)
     document = Document.of(source, first)
     assert (document.source, document.recipe, document.shown) == (source, first, 0)
-    assert document.with_recipe(second).figures == (second,)
+    assert document.with_recipe(second).figures == (Figure(second),)
     assert document.with_recipe(None).recipe is None
-    two = Document((source,), (), (first, second), 1)
+    two = Document((source,), (), (Figure(first), Figure(second)), 1)
     assert two.recipe is second
-    assert two.with_recipe(first).figures == (first, first)
-    assert two.with_recipe(None) == Document((source,), (), (first,), 0)
+    assert two.with_recipe(first).figures == (Figure(first), Figure(first))
+    assert two.with_recipe(None) == Document((source,), (), (Figure(first),), 0)
     store.keep_table(document, table(1.0, -9))
     prepared_document = document.with_step(DeclareMissing(variable="Length", codes=(-9.0,)))
     assert store.table(document).number("Length").n == 2

@@ -1,0 +1,71 @@
+"""The row of figures of a document: whatever is done to it, places mean the same figures."""
+
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from rhabdos.figure.recipe.recipe import Recipe, Show
+from rhabdos.project.document import Document, Figure, Source
+
+
+def figure(name):
+    return Figure(Recipe(show=Show(variables=("x",))), name)
+
+
+def row(document):
+    return [each.name for each in document.figures]
+
+
+def beside(document):
+    return {document.figures[place].name for place in document.beside}
+
+
+DEEDS = st.lists(
+    st.tuples(st.sampled_from("avmtsbr"), st.integers(0, 9), st.integers(0, 9)), max_size=30
+)
+
+
+@given(DEEDS)
+@settings(deadline=None)
+def test_names_stay_with_their_figures_and_the_one_in_sight_is_among_those_beside(deeds):
+    document = Document((Source(),), (), (figure("0"),))
+    names, shown, together, count = ["0"], "0", set(), 0
+    for deed, first, second in deeds:
+        at, to = first % len(names), second % len(names)
+        if deed in "av":
+            count += 1
+            new = str(count)
+            place = names.index(shown) + 1
+            together = (together or {shown}) | {new} if deed == "v" else set()
+            names.insert(place, new)
+            shown = new
+            document = document.with_figure(figure(new), beside=deed == "v")
+        elif deed == "m":
+            moved = names.pop(at)
+            names.insert(to, moved)
+            document = document.moved(at, to)
+        elif deed == "t" and len(names) > 1:
+            gone = names.pop(at)
+            together.discard(gone)
+            if gone == shown:
+                shown = names[min(at, len(names) - 1)]
+            if len(together) < 2 or shown not in together:
+                together = set()
+            document = document.without_figures((at,))
+        elif deed == "s":
+            shown = names[at]
+            together = together if shown in together else set()
+            document = document.showing(at)
+        elif deed == "b":
+            together = {names[at], names[to], shown}
+            together = together if len(together) > 1 else set()
+            document = document.standing_beside((at, to))
+        elif deed == "r":
+            names[at] = f"{names[at]}'"
+            if at == document.shown:
+                shown = names[at]
+            together = {f"{n}'" if f"{n}'" == names[at] else n for n in together}
+            document = document.named(at, names[at])
+        assert row(document) == names
+        assert document.figures[document.shown].name == shown
+        assert beside(document) == together
+        assert document.beside == tuple(sorted(set(document.beside)))
