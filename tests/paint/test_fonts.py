@@ -2,7 +2,8 @@
 
 import pytest
 
-from rhabdos.paint.fonts import FAMILY, measure_in
+from rhabdos.paint.fonts import measure_in
+from rhabdos.paint.typeface import FAMILY
 from rhabdos.scene.style.lettering import face_of
 
 

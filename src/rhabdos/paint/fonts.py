@@ -1,21 +1,19 @@
 """The typeface, and how wide its texts are."""
 
-import os.path
 import sys
 import unicodedata
 from functools import lru_cache
-from importlib.util import find_spec
 
 from PyQt6.QtGui import QFont, QFontDatabase, QFontMetricsF, QTextLayout
 
 from rhabdos.figure.recipe.recipe import Recipe
 from rhabdos.figure.words.notice import LACKS, Notice
+from rhabdos.paint.typeface import FAMILY, file_of
 from rhabdos.quoting import printable, quoted
 from rhabdos.scene.marks import Scene, Text
 from rhabdos.scene.style.lettering import Measure
 from rhabdos.scene.style.look import style_of
 
-FAMILY = "Source Sans Pro"
 _LATIN = 0x24F  # up to where the usual family has all letters
 _JOINING = ("Cf", "Mn", "Me", "Zs")  # which only change or part their neighbours
 _MOST_LETTERS = 5  # that a notice names
@@ -34,20 +32,9 @@ def _load_slanting() -> None:
     _add("It", "SemiboldIt")
 
 
-def _folder() -> str:
-    # Only its files are wanted: to import it looks for all of them.
-    spec = find_spec("font_source_sans_pro")
-    return f"{os.path.dirname(spec.origin)}/files" if spec and spec.origin else ""
-
-
-def _file_of(bold: bool, slant: bool) -> str:
-    weight = ("SemiboldIt" if bold else "It") if slant else ("Semibold" if bold else "Regular")
-    return f"{_folder()}/SourceSansPro-{weight}.ttf"
-
-
 def _add(*weights: str) -> None:
     for weight in weights:
-        if QFontDatabase.addApplicationFont(f"{_folder()}/SourceSansPro-{weight}.ttf") < 0:
+        if QFontDatabase.addApplicationFont(file_of(weight)) < 0:
             print(
                 f"rhabdos: note: Source Sans {weight} could not be loaded; another typeface "
                 "stands in.",
@@ -106,23 +93,6 @@ def installed(family: str) -> bool:
     """Whether letters of a family are installed here."""
     load()
     return family in QFontDatabase.families()
-
-
-def subset(letters: str, bold: bool, slant: bool) -> bytes:
-    """A face of the usual family with no other letters than these, to be kept in a file."""
-    import io
-
-    from fontTools import subset as subsetting
-
-    options = subsetting.Options(recalc_timestamp=False, layout_features=["kern", "tnum", "liga"])
-    face = subsetting.load_font(_file_of(bold, slant), options)
-    subsetter = subsetting.Subsetter(options)
-    subsetter.populate(text=letters)
-    subsetter.subset(face)
-    written = io.BytesIO()
-    subsetting.save_font(face, written, options)
-    face.close()
-    return written.getvalue()
 
 
 def letters_notice(scene: Scene) -> Notice | None:

@@ -10,6 +10,7 @@ from rhabdos.figure.output.tables import NumberTable, turned
 from rhabdos.paint import fonts
 from rhabdos.paint.painter import paint, painter_on
 from rhabdos.paint.report import Made
+from rhabdos.paint.typeface import FAMILY
 from rhabdos.quoting import printable
 from rhabdos.scene.marks import Scene
 
@@ -144,7 +145,7 @@ def _document() -> QTextDocument:
     document = QTextDocument()
     document.setDocumentMargin(0)
     document.setDefaultStyleSheet(_STYLE)
-    font = QFont(fonts.FAMILY)
+    font = QFont(FAMILY)
     font.setPixelSize(_LETTERS)
     document.setDefaultFont(font)
     document.setUseDesignMetrics(True)

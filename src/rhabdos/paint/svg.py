@@ -6,13 +6,11 @@ from collections.abc import Iterator, Sequence
 from itertools import groupby
 
 import numpy as np
-from PyQt6.QtCore import QPointF
-from PyQt6.QtGui import QPainterPath
 
 from rhabdos import __version__
 from rhabdos.arrays import FloatArray
-from rhabdos.paint import fonts
 from rhabdos.paint.names import RECIPE_SPACE
+from rhabdos.paint.typeface import FAMILY, subset
 from rhabdos.project.export_choice import Lettering
 from rhabdos.quoting import printable
 from rhabdos.scene.marks import Area, Dots, Mark, Meaning, Path, Scene, Segments, Swatch, Text
@@ -38,7 +36,6 @@ def svg(
     """
     ET.register_namespace("", _SVG)
     ET.register_namespace("rhabdos", RECIPE_SPACE)
-    fonts.load()
     wide, high = (side / 72 * 25.4 for side in scene.points)
     root = ET.Element(
         f"{{{_SVG}}}svg",
@@ -58,7 +55,7 @@ def svg(
         metadata = _child(root, "metadata", {})
         kept = ET.SubElement(metadata, f"{{{RECIPE_SPACE}}}recipe", {"program": __version__})
         kept.text = _fit_for_xml(recipe)
-    family = scene.font or fonts.FAMILY
+    family = scene.font or FAMILY
     definitions = _child(root, "defs", {})
     if letters == "embedded" and not scene.font:
         _child(definitions, "style", {}).text = _faces(scene)
@@ -297,8 +294,13 @@ def _text(group: ET.Element, mark: Text, family: str, letters: Lettering) -> Non
 
 def _outline(mark: Text, text: str, family: str) -> str:
     """The outlines of a line of letters, as the data of a path."""
+    from PyQt6.QtCore import QPointF  # which no other SVG needs
+    from PyQt6.QtGui import QPainterPath
+
+    from rhabdos.paint import fonts
     from rhabdos.scene.style.lettering import face_of
 
+    fonts.load()
     dressed = fonts.font(mark.size * _FINE, mark.bold, mark.slant, family)
     shift = {"start": 0.0, "middle": 0.5, "end": 1.0}[mark.anchor]
     face = face_of(mark.bold, mark.slant)
@@ -334,9 +336,9 @@ def _faces(scene: Scene) -> str:
             used.setdefault((mark.bold, mark.slant), set()).update(printable(mark.text))
     rules = []
     for (bold, slant), letters in sorted(used.items()):
-        data = base64.b64encode(fonts.subset("".join(sorted(letters)), bold, slant)).decode()
+        data = base64.b64encode(subset("".join(sorted(letters)), bold, slant)).decode()
         rules.append(
-            f"@font-face{{font-family:'{fonts.FAMILY}';font-weight:{600 if bold else 400};"
+            f"@font-face{{font-family:'{FAMILY}';font-weight:{600 if bold else 400};"
             f"font-style:{'italic' if slant else 'normal'};"
             f"src:url(data:font/ttf;base64,{data}) format('truetype')}}"
         )

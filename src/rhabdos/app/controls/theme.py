@@ -9,6 +9,7 @@ from PyQt6.QtGui import QColor, QFont, QFontInfo, QGuiApplication, QPalette
 from PyQt6.QtWidgets import QApplication
 
 from rhabdos.paint import fonts
+from rhabdos.paint.typeface import FAMILY
 
 
 class Theme(Struct, frozen=True):
@@ -110,7 +111,7 @@ def prepare(application: QApplication) -> None:
     global _larger
     fonts.load()
     _larger = larger_letters(QFontInfo(QGuiApplication.font()).pixelSize())
-    base = QFont(fonts.FAMILY)
+    base = QFont(FAMILY)
     base.setPixelSize(round(14 * _larger))
     base.setFeature(QFont.Tag(b"tnum"), 1)
     application.setFont(base)
