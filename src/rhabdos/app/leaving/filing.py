@@ -375,6 +375,15 @@ class Filing(QObject):
         source = self._session.document.source
         return [path for path in (source.path if source else None, self.recipe_path) if path]
 
+    def ask_for_many(self) -> None:
+        """Open the dialog of many figures at once."""
+        from rhabdos.app.leaving.many_figures import ask_for_many
+
+        if self._session.readings is not None:
+            folder = self.folders.of("figure")
+            written = partial(self._was, "figure")
+            ask_for_many(self._session, self._window, folder, self._name(), written)
+
     def report(self) -> None:
         """Ask for a file, and write a report of all figures."""
         from rhabdos.app.leaving.reporting import ask_for_report

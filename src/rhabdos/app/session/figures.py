@@ -1,5 +1,7 @@
 """Several figures of one piece of work: added, copied, renamed, moved, taken out, all as steps."""
 
+from collections.abc import Sequence
+
 from rhabdos.app.session.reaching import Reaching
 from rhabdos.project.document import Figure
 from rhabdos.quoting import brief
@@ -52,6 +54,16 @@ class Figures:
         if document.recipe is not None:
             beside = len(document.beside) < MOST_BESIDE
             self._add("Keep a variant", Figure(document.recipe), beside)
+
+    def add_many(self, figures: Sequence[Figure], name: str) -> None:
+        """Take figures into the row, after the one in sight; one step."""
+        if len(self) + len(figures) > MOST:
+            self._session.refuse(f"One piece of work holds {MOST} figures. Leave some out.")
+            return
+        document = self._session.document
+        for figure in figures:
+            document = document.with_figure(figure)
+        self._session.go(name, document)
 
     def _add(self, name: str, figure: Figure, beside: bool = False) -> None:
         if len(self) >= MOST:
