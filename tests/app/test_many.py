@@ -80,7 +80,7 @@ def test_a_page_for_each_level_on_the_same_scales(many, tmp_path):
     many.make()
     pages = [page.extract_text() for page in PdfReader(tmp_path / "bays.pdf").pages]
     assert len(pages) == 3
-    assert "Two harvests hide in Saltmere: Heron Sound" in pages[0].replace("\n", " ")
+    assert "Two harvests hide in Saltmere: Heron Sound" in " ".join(pages[0].split())
     ticks = [re.findall(r"\b\d+\b", page) for page in pages]
     assert set(ticks[0]) & {"15", "20", "25"} == set(ticks[2]) & {"15", "20", "25"}
 
