@@ -227,3 +227,12 @@ def test_works_of_every_version_are_read(path):
     assert (work.shown, work.beside) == (1, (0, 1))
     assert work.source.rows == 2416
     assert read_work_file(write_work_file(work), path.name).figures == work.figures
+
+
+def test_the_example_of_the_page_is_read():
+    text = (Path(__file__).parents[2] / "docs" / "work.md").read_text()
+    example = text.partition("```toml\n")[2].partition("```")[0]
+    work = read_work_file(example, "the example")
+    assert (len(work.figures), work.shown, work.beside) == (2, 1, (0, 1))
+    assert work.plates[0].figures == (0, 1)
+    assert work.source.path == "landings.csv"

@@ -8,10 +8,11 @@ from rhabdos.data.steps.step import Step
 from rhabdos.figure.recipe.recipe import Recipe
 
 if TYPE_CHECKING:
-    from collections.abc import Sequence
+    from collections.abc import Mapping, Sequence
     from pathlib import Path
 
     from rhabdos.figure.recipe.plain_charts import PlainChart
+    from rhabdos.figure.recipe.plate import Plate
 
 
 class Source(Struct, frozen=True):
@@ -48,6 +49,8 @@ class Document(Struct, frozen=True):
     beside : tuple of int
         The places of the figures that stand beside one another, the one in sight among them;
         none where that stands alone.
+    plates : tuple of Plate
+        Pages on which several of the figures are set together.
     """
 
     sources: tuple[Source, ...] = ()
@@ -56,6 +59,7 @@ class Document(Struct, frozen=True):
     shown: int = 0
     chart: "PlainChart | None" = None
     beside: tuple[int, ...] = ()
+    plates: "tuple[Plate, ...]" = ()
 
     @classmethod
     def of(
@@ -140,7 +144,13 @@ class Document(Struct, frozen=True):
         """The figures in another order, of which the places before are given."""
         places = {before: now for now, before in enumerate(order)}
         beside = tuple(sorted(places[place] for place in self.beside if place in places))
-        return structs.replace(self, figures=figures, beside=beside if len(beside) > 1 else ())
+        beside = beside if len(beside) > 1 else ()
+        plates = tuple(filter(None, (_moved(plate, places) for plate in self.plates)))
+        return structs.replace(self, figures=figures, beside=beside, plates=plates)
+
+    def with_plates(self, plates: "tuple[Plate, ...]") -> Self:
+        """The same figures, set together on other pages."""
+        return structs.replace(self, plates=plates)
 
     def with_chart(self, chart: "PlainChart | None") -> Self:
         """The same figures, with a chart in their place for a moment."""
@@ -157,3 +167,9 @@ class Document(Struct, frozen=True):
     def with_source(self, source: Source) -> Self:
         """The same steps and figures of other data, such as a file that was read again."""
         return structs.replace(self, sources=(source, *self.sources[1:]))
+
+
+def _moved(plate: "Plate", places: "Mapping[int | None, int]") -> "Plate | None":
+    """A page whose figures stand at other places of the row; None where none of them is left."""
+    figures = tuple(places[place] for place in plate.figures if place in places)
+    return structs.replace(plate, figures=figures) if figures else None

@@ -17,6 +17,7 @@ import msgspec
 from rhabdos.data.preparing import AnyStep
 from rhabdos.errors import Refusal
 from rhabdos.figure.recipe.plain_charts import LevelBars, PlainChart, Scatter
+from rhabdos.figure.recipe.plate import Plate
 from rhabdos.figure.recipe.recipe import Recipe
 from rhabdos.project.document import Document, Figure, Source
 from rhabdos.project.files import write_whole
@@ -51,6 +52,7 @@ class Kept(msgspec.Struct, frozen=True, omit_defaults=True):
     steps: tuple[AnyStep, ...] = ()
     figures: tuple[Figure, ...] = ()
     shown: int = 0
+    plates: tuple[Plate, ...] = ()
     recipe: Recipe | None = None  # the only figure, as it was written until several could be
     levels: LevelBars | None = None
     scatter: Scatter | None = None
@@ -76,6 +78,7 @@ class Kept(msgspec.Struct, frozen=True, omit_defaults=True):
             document.steps,  # type: ignore[arg-type]
             document.figures,
             document.shown,
+            document.plates,
             levels=document.chart if isinstance(document.chart, LevelBars) else None,
             scatter=document.chart if isinstance(document.chart, Scatter) else None,
         )
@@ -84,7 +87,7 @@ class Kept(msgspec.Struct, frozen=True, omit_defaults=True):
         """What was open, of the same data read anew."""
         figures = self.figures or ((Figure(self.recipe),) if self.recipe is not None else ())
         shown = max(0, min(self.shown, len(figures) - 1))
-        return Document((source,), self.steps, figures, shown, self.chart)
+        return Document((source,), self.steps, figures, shown, self.chart, (), self.plates)
 
 
 class Slot:

@@ -14,6 +14,7 @@ from rhabdos.data.files.opening import OpenFile
 from rhabdos.data.files.unpacking import OF_A_WORK
 from rhabdos.data.steps.step import Step
 from rhabdos.errors import Refusal
+from rhabdos.figure.recipe.plate import Plate
 from rhabdos.figure.recipe.toml_text import (
     PREPARE,
     RecipeError,
@@ -84,16 +85,20 @@ class WorkFile(msgspec.Struct, frozen=True):
     figures: tuple[Figure, ...] = ()
     shown: int = 0
     beside: tuple[int, ...] = ()
+    plates: tuple[Plate, ...] = ()
 
     @classmethod
     def of(cls, document: Document, source: KeptSource, steps: tuple[Step, ...]) -> Self:
         """A document, of data that are told as they were, with the files of steps as it names
         them."""
-        return cls(source, steps, document.figures, document.shown, document.beside)
+        return cls(
+            source, steps, document.figures, document.shown, document.beside, document.plates
+        )
 
     def document(self, source: Source) -> Document:
         """What it shows, of data that are opened again."""
-        return Document((source,), self.steps, self.figures, self.shown, None, self.beside)
+        row = self.figures, self.shown, None, self.beside, self.plates
+        return Document((source,), self.steps, *row)
 
 
 class _Head(msgspec.Struct, forbid_unknown_fields=True):
@@ -123,7 +128,15 @@ def write_work_file(work: WorkFile) -> str:
             {**({"name": figure.name} if figure.name else {}), **figure_tables(figure.recipe)}
             for figure in work.figures
         ]
+    if work.plates:
+        tables["page"] = [_page_table(plate) for plate in work.plates]
     return tomli_w.dumps(tables, multiline_strings=True)
+
+
+def _page_table(plate: Plate) -> dict[str, Any]:
+    """A page with the numbers of its figures from 1."""
+    table: dict[str, Any] = msgspec.to_builtins(plate)
+    return {**table, "figures": [place + 1 for place in plate.figures]}
 
 
 def read_work_file(text: str, name: str) -> WorkFile:
@@ -148,6 +161,7 @@ def read_work_file(text: str, name: str) -> WorkFile:
         )
     steps = steps_in(raw.pop(PREPARE, []), name)
     figures = _figures(raw.pop("figure", []), name)
+    plates = _pages(raw.pop("page", []), len(figures), name)
     head = converted(raw, _Head, name)
     for place in (head.shown, *head.beside):
         if figures and place > len(figures):
@@ -156,7 +170,8 @@ def read_work_file(text: str, name: str) -> WorkFile:
     shown = head.shown - 1 if figures else 0
     if beside and shown not in beside:
         beside = ()
-    return WorkFile(head.source, steps, figures, shown, beside if len(beside) > 1 else ())
+    beside = beside if len(beside) > 1 else ()
+    return WorkFile(head.source, steps, figures, shown, beside, plates)
 
 
 def _figures(raw: Any, name: str) -> tuple[Figure, ...]:
@@ -175,6 +190,23 @@ def _figures(raw: Any, name: str) -> tuple[Figure, ...]:
             raise RecipeError(f"{name}: the name of figure {number} must be text.")
         figures.append(Figure(figure_in(table, f"{name}: figure {number}"), called))
     return tuple(figures)
+
+
+def _pages(raw: Any, count: int, name: str) -> tuple[Plate, ...]:
+    if not isinstance(raw, list) or not all(isinstance(table, dict) for table in raw):
+        raise RecipeError(
+            f"{name}: page must be a list of tables, each of which begins with [[page]]."
+        )
+    if len(raw) > MOST_FIGURES:
+        raise RecipeError(f"{name} has {len(raw):,} pages; a work holds at most {MOST_FIGURES}.")
+    plates = []
+    for number, table in enumerate(raw, 1):
+        plate = converted(table, Plate, f"{name}: page {number}")
+        if any(not 1 <= at <= count for at in plate.figures):
+            raise RecipeError(f"{name}: page {number} names figures that are none of its {count}.")
+        figures = tuple(at - 1 for at in plate.figures)
+        plates.append(msgspec.structs.replace(plate, figures=figures))
+    return tuple(plates)
 
 
 # Files

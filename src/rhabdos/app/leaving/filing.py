@@ -1,6 +1,5 @@
 """What goes in and out of files: data, works, recipes, figures, and the clipboard."""
 
-from collections.abc import Callable
 from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING
@@ -23,7 +22,6 @@ from rhabdos.scene.marks import Scene
 
 if TYPE_CHECKING:
     from rhabdos.app.leaving.exports import Drawn as ToExport
-    from rhabdos.figure.output.tables import NumberTable
 
 _DATA_FILES = f"Data ({' '.join(f'*.{ending}' for ending in ENDINGS)});;All files (*)"
 _RECIPES = "Works, recipes, and figures with one inside (*.rhabdos *.toml *.svg *.png *.pdf)"
@@ -384,6 +382,17 @@ class Filing(QObject):
             written = partial(self._was, "figure")
             ask_for_many(self._session, self._window, folder, self._name(), written)
 
+    def set_on_a_page(self) -> None:
+        """Open the dialog of figures on one page."""
+        from rhabdos.app.leaving.plate_dialog import PlateDialog
+
+        if self._session.readings is not None:
+            path = self.folders.of("figure") / f"{self._name()}-page.pdf"
+            dialog = PlateDialog(self._session, path, self.print, self._window)
+            dialog.kept.connect(self._session.figures.set_pages)
+            dialog.told.connect(self.told)
+            dialog.open()
+
     def report(self) -> None:
         """Ask for a file, and write a report of all figures."""
         from rhabdos.app.leaving.reporting import ask_for_report
@@ -410,23 +419,13 @@ class Filing(QObject):
 
     def show_tables(self) -> None:
         """Show the tables of the figure."""
-        from rhabdos.app.leaving.tables_dialog import TablesDialog
+        from rhabdos.app.leaving.tables_dialog import TablesDialog, offered_tables
 
-        if offered := self._tables():
+        if offered := offered_tables(self._session):
             dialog = TablesDialog(offered, self.folders.of("table"), self._name(), self._window)
             dialog.told.connect(self.told)
             dialog.saved.connect(partial(self._was, "table"))
             dialog.open()
-
-    def _tables(self) -> dict[str, Callable[[], "NumberTable"]]:
-        """The tables of the figure or the chart that is shown."""
-        from rhabdos.figure.output.chart_numbers import chart_tables
-        from rhabdos.figure.output.tables import tables_of
-
-        session = self._session
-        if session.document.chart is not None and session.table is not None:
-            return chart_tables(session.document.chart, session.table)
-        return tables_of(session.readings) if session.readings else {}
 
     def print(self, scene: Scene) -> None:
         """Show the figure on paper, and print it from there."""

@@ -20,6 +20,7 @@ from PyQt6.QtWidgets import (
 from rhabdos.app.controls.mnemonics import give_letters
 from rhabdos.app.controls.rows_and_columns import in_a_column, in_a_row
 from rhabdos.app.controls.typed_fields import fault_line, quiet
+from rhabdos.app.session.session import Session
 from rhabdos.errors import Refusal
 from rhabdos.figure.output.tables import NumberTable, as_html, as_tabs, written_for
 from rhabdos.project.files import write_whole
@@ -178,3 +179,13 @@ class TablesDialog(QDialog):
     def _say(self, sentence: str) -> None:
         self.fault.setText(sentence)
         self.fault.setVisible(bool(sentence))
+
+
+def offered_tables(session: Session) -> dict[str, Callable[[], NumberTable]]:
+    """The tables of the figure or the chart that is shown."""
+    from rhabdos.figure.output.chart_numbers import chart_tables
+    from rhabdos.figure.output.tables import tables_of
+
+    if session.document.chart is not None and session.table is not None:
+        return chart_tables(session.document.chart, session.table)
+    return tables_of(session.readings) if session.readings else {}

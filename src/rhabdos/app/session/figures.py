@@ -1,10 +1,14 @@
 """Several figures of one piece of work: added, copied, renamed, moved, taken out, all as steps."""
 
 from collections.abc import Sequence
+from typing import TYPE_CHECKING
 
 from rhabdos.app.session.reaching import Reaching
 from rhabdos.project.document import Figure
 from rhabdos.quoting import brief
+
+if TYPE_CHECKING:
+    from rhabdos.figure.recipe.plate import Plate
 
 MOST, MOST_BESIDE = 500, 4
 """Figures of one piece of work, and those of them that stand beside one another."""
@@ -101,6 +105,10 @@ class Figures:
         others = tuple(place for place in document.beside if place != document.shown)
         if others:
             self._session.go("Take this one", document.without_figures(others))
+
+    def set_pages(self, plates: "tuple[Plate, ...]", name: str) -> None:
+        """Keep pages on which figures are set together; one step."""
+        self._session.go(name, self._session.document.with_plates(plates))
 
     def rename(self, at: int, name: str) -> None:
         """Call a figure by another name; by none, it is called by what it shows."""

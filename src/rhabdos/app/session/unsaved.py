@@ -23,7 +23,7 @@ if TYPE_CHECKING:
 SOON = 2_000
 """Milliseconds after a change in which it is written."""
 
-_Work = tuple[tuple[object, ...], tuple[Figure, ...]]
+_Work = tuple[tuple[object, ...], tuple[Figure, ...], tuple[object, ...]]
 
 
 class Unsaved(QObject):
@@ -132,6 +132,8 @@ class Unsaved(QObject):
         if not safe or document.figures != safe[-1][1]:
             several = len(document.figures) > 1 or (safe and len(safe[-1][1]) > 1)
             said.append("the figures" if several else "the figure")
+        if document.plates and (not safe or document.plates != safe[-1][2]):
+            said.append("the pages")
         return tuple(said) or ("the steps",)
 
     def left_behind(self) -> tuple[str, ...]:
@@ -193,13 +195,13 @@ def listed_plainly(words: Sequence[str]) -> str:
 
 
 def _work(document: Document) -> _Work:
-    return document.steps, document.figures
+    return document.steps, document.figures, document.plates
 
 
 def _nothing_lost(work: _Work, known: _Work) -> bool:
     """Whether nothing would be lost of one that is kept in the other."""
-    steps, figures = work
-    if steps != known[0]:
+    steps, figures, plates = work
+    if steps != known[0] or plates != known[2]:
         return False
     if figures == known[1] or not figures or not known[1]:
         return True

@@ -114,6 +114,9 @@ class Menus:
         self.many = self._add(
             menu, "Many at once …", lambda: window.filing.ask_for_many(), "Ctrl+Alt+M"
         )
+        self.plate = self._add(
+            menu, "On one page …", lambda: window.filing.set_on_a_page(), "Ctrl+Alt+L"
+        )
         self.report = self._add(menu, "Report …", lambda: window.filing.report(), "Ctrl+Shift+P")
         self.printing = self._add(menu, "Print …", window.print, "Ctrl+P")
         self.again = self._add(
@@ -253,6 +256,7 @@ class Menus:
         open_table = session.table is not None
         self.report.setEnabled(drawn)
         self.many.setEnabled(drawn)
+        self.plate.setEnabled(drawn)
         for action, least in zip(self.several, (1, 0, 2, 2, 2, 2, 2), strict=True):
             action.setEnabled(open_table and len(session.figures) >= least)
         for action in (self.copy, self.tables, self.printing, self.export, self.again):
