@@ -199,6 +199,23 @@ def test_variables_that_split_or_weigh_are_not_drawn_themselves(folder):
     assert [item.name for item in each_variable(recipe, table)] == ["Length"]
 
 
+def test_all_are_set_together_on_one_page_on_the_same_scales(folder, capsys):
+    given = ["draw", "r.toml", "--data", "d.csv", "--each", "level:Bay", "--scales", "same"]
+    assert main([*given, "--one-page", "--output", "all.svg"]) == 0
+    text = (folder / "all.svg").read_text()
+    ends = re.findall(r">([AB])<", text)
+    assert ends == ["A", "B"]
+    for bay in ("North/East", "So:uth"):
+        assert bay in text
+    rows = "x,g\n" + "".join(f"{i},l{i % 30}\n" for i in range(90))
+    (folder / "many.csv").write_text(rows)
+    (folder / "m.toml").write_text('rhabdos = 1\n[show]\nvariables = ["x"]\n')
+    given = ["draw", "m.toml", "--data", "many.csv", "--each", "level:g", "--one-page"]
+    assert main([*given, "--output", "x.pdf"]) == 2
+    assert "30 figures are too many for one page, which holds 26" in capsys.readouterr().err
+    assert main(["draw", "r.toml", "--data", "d.csv", "--one-page", "--output", "x.pdf"]) == 2
+
+
 WORK = """rhabdos-work = 1
 [source]
 path = "d.csv"

@@ -67,6 +67,9 @@ def command(given: list[str]) -> int:
         default="free",
         help="of many figures: each its own axes, or all the same where they can (free)",
     )
+    draw.add_argument(
+        "--one-page", action="store_true", help="of many figures: all set together on one page"
+    )
     draw.add_argument("--numbers", metavar="CSV", help="of many figures: a file for all numbers")
     draw.add_argument(
         "--output",
@@ -195,8 +198,10 @@ def _draw(chosen: argparse.Namespace) -> int:
         from rhabdos.commands_many import draw_each
 
         return draw_each(chosen, _work(chosen.recipe), size)
-    if chosen.numbers is not None or chosen.scales != "free":
-        raise Refusal("--numbers and --scales are of many figures: add --each, or draw a work.")
+    if chosen.numbers is not None or chosen.scales != "free" or chosen.one_page:
+        raise Refusal(
+            "--numbers, --scales and --one-page are of many figures: add --each, or draw a work."
+        )
     if chosen.data and len(chosen.data) > 1:
         raise Refusal("One figure draws one file of data. Add “--each file” for a figure of each.")
     data = chosen.data[0] if chosen.data else None

@@ -174,6 +174,7 @@ def _write(
         chosen.transparent,
         chosen.letters,
         not chosen.without_recipe,
+        chosen.one_page,
     )
     status, counter = 0, _Counter()
     for output in chosen.output:

@@ -1,6 +1,6 @@
 """Many figures written at once: to files named by a pattern, or as the pages of one PDF."""
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Sequence
 from pathlib import Path
 from typing import Literal
 
@@ -13,18 +13,20 @@ from rhabdos.errors import Refusal
 from rhabdos.figure.output.numbers_csv import numbers_of_many, numbers_rows
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.recipe.page_size import Size
+from rhabdos.figure.recipe.plate import MOST_ON_PLATE, Plate, new_plate
 from rhabdos.figure.recipe.toml_text import Work, write_work
-from rhabdos.paint.export import format_of, png
+from rhabdos.paint.export import format_of, png, write_figure
 from rhabdos.paint.fonts import measure_for
 from rhabdos.paint.pdf import book, pdf
 from rhabdos.paint.svg import svg
-from rhabdos.project.batch import Item, file_names, readings_of, with_rows
+from rhabdos.project.batch import BatchError, Item, file_names, readings_of, with_rows
 from rhabdos.project.export_choice import Lettering
 from rhabdos.project.files import write_whole
 from rhabdos.quoting import file_named
 from rhabdos.scene.build import build
 from rhabdos.scene.common_axes import NOTHING_SHARED, AxesSoFar, CommonAxes
 from rhabdos.scene.marks import Scene
+from rhabdos.scene.plate import plate_scene
 
 Scales = Literal["free", "same"]
 """Whether each figure has axes of its own, or all that can share theirs."""
@@ -38,6 +40,8 @@ class Batch(Struct, frozen=True, eq=False):
     steps : tuple of Step
         What prepares the rows of each file, where figures have files of their own; else what
         prepared ``table``.
+    one_page : bool
+        Whether all are set together on one page.
     """
 
     items: Sequence[Item]
@@ -49,6 +53,7 @@ class Batch(Struct, frozen=True, eq=False):
     transparent: bool = False
     letters: Lettering = "text"
     with_recipe: bool = True
+    one_page: bool = False
 
     def readings(self, item: Item) -> Readings:
         """What a figure shows.
@@ -110,12 +115,15 @@ def write_many(
     Cancelled
         From ``report``; files that were written stay.
     """
-    one_book = "{" not in output and output.lower().endswith(".pdf")
     form = format_of(output)
-    names = [] if one_book else file_names(output, batch.items)
+    together = batch.one_page
+    one_book = not together and "{" not in output and form == "pdf"
+    names = [] if one_book or together else file_names(output, batch.items)
+    plate = _plate(batch) if together else None
     failed: dict[int, str] = {}
     shared = _shared(batch, failed, report) if batch.scales == "same" else NOTHING_SHARED
     pages: list[bytes] = []
+    shown: list[Readings] = []
     files: list[Path] = []
     rows: list[tuple[str, list[tuple[object, ...]]]] = []
     for at, item in enumerate(batch.items):
@@ -124,11 +132,14 @@ def write_many(
             continue
         try:
             readings = batch.readings(item)
-            content = batch.content(item, batch.scene(readings, shared), form)
+            scene = batch.scene(readings, shared)
+            content = b"" if together else batch.content(item, scene, form)
         except Refusal as refusal:
             failed[at] = str(refusal)
             continue
-        if one_book:
+        if together:
+            shown.append(readings)
+        elif one_book:
             pages.append(content)
         else:
             write_whole(names[at], content)
@@ -137,7 +148,13 @@ def write_many(
             rows.append((item.name, numbers_rows(readings)))
     if len(failed) == len(batch.items):
         raise Refusal(f"No figure could be drawn. {next(iter(failed.values()))}")
-    if one_book:
+    if plate is not None:
+        report("Setting the page", None)
+        plate = new_plate(tuple(range(len(shown))), plate.columns)
+        page = plate_scene(plate, shown, measure_for(shown[0].recipe), shared).scene
+        write_figure(page, output, batch.dpi, batch.transparent, letters=batch.letters)
+        files.append(Path(output))
+    elif one_book:
         report(f"Writing {file_named(Path(output).name)}", None)
         write_whole(output, book(pages, Path(output).stem))
         files.append(Path(output))
@@ -146,6 +163,23 @@ def write_many(
         files.append(Path(numbers))
     told = tuple((batch.items[at].name, why) for at, why in sorted(failed.items()))
     return Written(tuple(files), told)
+
+
+def _plate(batch: Batch) -> Plate:
+    """The page that is to hold all figures.
+
+    Raises
+    ------
+    BatchError
+        They are too many for one.
+    """
+    try:
+        return new_plate(tuple(range(len(batch.items))))
+    except ValueError:
+        raise BatchError(
+            f"{len(batch.items)} figures are too many for one page, which holds "
+            f"{MOST_ON_PLATE}. Leave some out, or write them as files."
+        ) from None
 
 
 def _shared(batch: Batch, failed: dict[int, str], report: Report) -> CommonAxes:
@@ -159,12 +193,3 @@ def _shared(batch: Batch, failed: dict[int, str], report: Report) -> CommonAxes:
         except Refusal as refusal:
             failed[at] = str(refusal)
     return axes.shared
-
-
-def pictures(batch: Batch, items: Iterable[Item]) -> Iterable[tuple[Item, Readings | str]]:
-    """The readings of figures one by one, or why they cannot be drawn; for a look before."""
-    for item in items:
-        try:
-            yield item, batch.readings(item)
-        except Refusal as refusal:
-            yield item, str(refusal)

@@ -13,6 +13,7 @@ from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.recipe.page_size import POINTS_PER_INCH, Size
 from rhabdos.figure.recipe.plate import Plate
 from rhabdos.scene.build import build
+from rhabdos.scene.common_axes import NOTHING_SHARED, CommonAxes
 from rhabdos.scene.legend.legend_entries import place_of
 from rhabdos.scene.marks import Area, Dots, Mark, Meaning, Path, Scene, Segments, Swatch, Text
 from rhabdos.scene.style.lettering import Measure, wrapped
@@ -42,13 +43,17 @@ class PlateScene(Struct, frozen=True, eq=False):
     places: tuple[Place, ...]
 
 
-def plate_scene(plate: Plate, figures: Sequence[Readings], measure: Measure) -> PlateScene:
+def plate_scene(
+    plate: Plate, figures: Sequence[Readings], measure: Measure, shared: CommonAxes = NOTHING_SHARED
+) -> PlateScene:
     """Set figures together.
 
     Parameters
     ----------
     figures : sequence of Readings
         In the order of the plate.
+    shared : CommonAxes
+        The axes that they have in common.
 
     Raises
     ------
@@ -67,7 +72,7 @@ def plate_scene(plate: Plate, figures: Sequence[Readings], measure: Measure) -> 
             "inch either way. Choose a larger page or fewer columns."
         )
     shown = _with_one_legend(figures) if plate.legend == "one" else list(figures)
-    for at, (inner, scene) in enumerate(_aligned(plate, shown, places, measure)):
+    for at, (inner, scene) in enumerate(_aligned(plate, shown, places, measure, shared)):
         called = plate.letter(at)
         marks += [_moved(mark, inner, scene.letters, called) for mark in scene.marks]
         if plate.letters:
@@ -153,13 +158,17 @@ def _legend_key(readings: Readings) -> object:
 
 
 def _aligned(
-    plate: Plate, figures: Sequence[Readings], places: Sequence[Place], measure: Measure
+    plate: Plate,
+    figures: Sequence[Readings],
+    places: Sequence[Place],
+    measure: Measure,
+    shared: CommonAxes = NOTHING_SHARED,
 ) -> list[tuple[Place, Scene]]:
     """Each figure with the part of its place that it is laid out on, so that frames begin and end
     together in each column and row."""
     columns = len(plate.across)
     inner = list(places)
-    scenes = [_built(r, place, measure) for r, place in zip(figures, inner, strict=True)]
+    scenes = [_built(r, place, measure, shared) for r, place in zip(figures, inner, strict=True)]
     for _ in range(_PASSES):
         edges = np.array([_edges(s, place) for s, place in zip(scenes, inner, strict=True)])
         wanted = edges.copy()
@@ -185,13 +194,13 @@ def _aligned(
             )
             if min(moved.width, moved.height) >= _LEAST:
                 inner[at] = moved
-                scenes[at] = _built(figures[at], moved, measure)
+                scenes[at] = _built(figures[at], moved, measure, shared)
     return list(zip(inner, scenes, strict=True))
 
 
-def _built(readings: Readings, place: Place, measure: Measure) -> Scene:
+def _built(readings: Readings, place: Place, measure: Measure, shared: CommonAxes) -> Scene:
     size = Size(place.width / POINTS_PER_INCH, place.height / POINTS_PER_INCH, "in")
-    return build(readings, measure, size=size)
+    return build(readings, measure, shared.limits(readings), size, top=shared.top)
 
 
 def _edges(scene: Scene, place: Place) -> tuple[float, float, float, float]:

@@ -55,6 +55,7 @@ _FIELDS = 340  # pixels of the fields beside the pictures
 _AS = (
     ("One PDF, a page each", "pdf"),
     ("Files, named by a pattern", "files"),
+    ("One page, all set together", "page"),
     ("Figures of this work", "figures"),
 )
 _TRIED = Qt.ItemDataRole.UserRole
@@ -277,7 +278,7 @@ class ManyDialog(QDialog):
             self.hint.setText("{name} and {number} stand for each figure’s own.")
             if "{" not in path.name:
                 self.path.setText(str(path.with_name(f"{self._name}-{{name}}.png")))
-        elif key == "pdf" and "{" in path.name:
+        elif "{" in path.name:
             self.path.setText(str(path.with_name(f"{self._name}-all.pdf")))
 
     def _say(self, fault: str) -> None:
@@ -303,7 +304,7 @@ class ManyDialog(QDialog):
         output = str(Path(self.path.text().strip()).expanduser())
         if self.made_as.currentData() == "files":
             file_names(output, items)
-        elif not output.lower().endswith(".pdf"):
+        elif self.made_as.currentData() == "pdf" and not output.lower().endswith(".pdf"):
             output += ".pdf"
         format_of(output)
         scales: Scales = self.scales.currentData()
@@ -317,7 +318,9 @@ class ManyDialog(QDialog):
         if self.numbers.isChecked():
             stem = Path(output.replace("{name}", "all").replace("{number}", "all"))
             numbers = str(stem.with_suffix(".csv"))
-        return Wish(Batch(items, steps, table, scales), output, numbers)
+        together = self.made_as.currentData() == "page"
+        batch = Batch(items, steps, table, scales, one_page=together)
+        return Wish(batch, output, numbers)
 
     def _figures(self, items: list[Item]) -> tuple[list[Figure], str]:
         """The figures as some of this work, whose rows are the same for all: of a level the others

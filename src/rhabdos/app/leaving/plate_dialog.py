@@ -32,7 +32,7 @@ from rhabdos.figure.forms.read import read
 from rhabdos.figure.planning.data_request import samples_for
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.recipe.page_size import SCREEN_DPI, Size
-from rhabdos.figure.recipe.plate import MOST_ON_PLATE, Plate
+from rhabdos.figure.recipe.plate import MOST_ON_PLATE, Plate, new_plate
 from rhabdos.paint.export import write_figure
 from rhabdos.paint.fonts import measure_for
 from rhabdos.paint.painter import paint
@@ -43,7 +43,6 @@ _FIELDS = 420  # pixels of the fields beside the page
 _AFTER = 120  # milliseconds after a change in which the page is set anew
 _NEAR = 6.0  # pixels about a gap between figures in which it is taken hold of
 _LEAST_SHARE = 0.1  # of a column or a row
-_WIDE, _HIGH = 12.0, 8.5  # centimetres that a new page has for each figure
 _FILES = "Pictures (*.pdf *.svg *.png)"
 
 
@@ -299,9 +298,7 @@ class PlateDialog(QDialog):
             plate = self.plates[number]
         else:
             first = self._session.document.beside or tuple(range(min(count, 4)))
-            columns = 1 if len(first) == 1 else 2
-            rows = -(-len(first) // columns)
-            plate = Plate(first, columns, f"{columns * _WIDE:g}x{rows * _HIGH:g}cm")
+            plate = new_plate(first)
         self._number, self._plate = number, plate
         for row in range(self.which.count()):
             if self.which.itemData(row) == number:

@@ -1,11 +1,13 @@
 """A plate: several figures of a work on one page, with letters, as a recipe holds it."""
 
+import math
 from typing import Annotated, Literal
 
 from msgspec import Meta, Struct
 
 from rhabdos.figure.recipe.page_size import Size
 
+_WIDE, _HIGH = 12.0, 8.5  # centimetres that a new page has for each figure
 MOST_ON_PLATE = 26
 """Figures of one plate, of which each has a letter."""
 _Share = Annotated[float, Meta(gt=0, description="a share of the page above 0")]
@@ -60,6 +62,20 @@ class Plate(Struct, frozen=True, omit_defaults=True, forbid_unknown_fields=True)
     def letter(self, at: int) -> str:
         """The letter of a figure."""
         return chr(ord("A") + at)
+
+
+def new_plate(figures: tuple[int, ...], columns: int | None = None) -> Plate:
+    """A page on which each figure has the room of a small one.
+
+    Raises
+    ------
+    ValueError
+        They are none, or too many.
+    """
+    count = max(1, len(figures))
+    columns = columns or math.ceil(math.sqrt(count))
+    rows = -(-count // columns)
+    return Plate(figures, columns, f"{columns * _WIDE:g}x{rows * _HIGH:g}cm")
 
 
 def _shares(asked: tuple[float, ...], count: int) -> tuple[float, ...]:
