@@ -146,9 +146,9 @@ def dressed(qapp):
 
 
 @pytest.fixture(autouse=True)
-def nothing_exported_before():
-    """The dialog begins with what was exported last, which is another test's."""
-    remember(lambda memory: structs.replace(memory, export=None))
+def nothing_remembered():
+    """What was exported last and the columns that are listed are another test's."""
+    remember(lambda memory: structs.replace(memory, export=None, columns=(), shares=()))
 
 
 @pytest.fixture
