@@ -1,17 +1,21 @@
 """Take pictures of the main views, from the demo data: ``screenshots.py [FOLDER [VIEW …]]``."""
 
 import sys
+import tempfile
 from collections.abc import Callable
 from pathlib import Path
 
 import numpy as np
-from PyQt6.QtCore import QPoint, QPointF, Qt
-from PyQt6.QtGui import QPixmap
+from PyQt6.QtCore import QPoint, QPointF, QRect, QSize, Qt
+from PyQt6.QtGui import QColor, QPainter, QPixmap
+from PyQt6.QtPdf import QPdfDocument
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QScrollArea
 
 from rhabdos.app.controls import theme
 from rhabdos.app.leaving.export_dialog import ExportDialog
+from rhabdos.app.leaving.many_dialog import ManyDialog
+from rhabdos.app.leaving.plate_dialog import PlateDialog
 from rhabdos.app.panels.bins_panel import BinsPanel
 from rhabdos.app.panels.look_panel import LookPanel
 from rhabdos.app.shell.window import Window
@@ -22,7 +26,6 @@ from rhabdos.data.steps.keep import Condition, KeepRows
 from rhabdos.data.steps.missing import DeclareMissing
 from rhabdos.data.steps.naming import RenameLevels
 from rhabdos.figure.forms.read import read
-from rhabdos.figure.phrases.shown import showing
 from rhabdos.figure.recipe.demo_recipe import demo_recipe
 from rhabdos.figure.recipe.forms import FORMS
 from rhabdos.figure.recipe.page_size import Size
@@ -30,6 +33,8 @@ from rhabdos.figure.recipe.recipe_bins import Bins
 from rhabdos.figure.recipe.recipe_ranges import Range
 from rhabdos.figure.recipe.recipe_words import Arrow, FigureText
 from rhabdos.paint.export import write_figure
+from rhabdos.paint.report import make_report, write_report
+from rhabdos.project.batch import Item
 from rhabdos.scene.marks import Meaning
 from rhabdos.scene.miniature import miniature
 
@@ -64,12 +69,6 @@ def demo(window: Window) -> QPixmap:
     return window.grab()
 
 
-def rod(window: Window) -> QPixmap:
-    """A tab of the rod in the hand."""
-    held = window.figure.stage.rod
-    return in_hand(window, held.x_of(60), held.x_of(66))
-
-
 def export(window: Window) -> QPixmap:
     """The export dialog."""
     window.filing.folders = window.filing.folders.after("figure", Path("figures/figure.png"))
@@ -95,19 +94,6 @@ def bell(window: Window) -> QPixmap:
     curves(window)
     flank = window.figure.stage.bell.flank()
     return in_hand(window, flank, flank + 9)
-
-
-def lanes(window: Window) -> QPixmap:
-    """Half curves with boxes and points, a lane a bay."""
-    recipe = window.session.recipe
-    shown = recipe.showing(forms=("curve", "box", "points"), heights="density")
-    shown = shown.changed(
-        curve=recipe.curve.changed(fill=True), box=recipe.box.changed(mean=True, names="Tag")
-    )
-    window.session.ask("Draw curves, boxes and points", shown)
-    window.choose_phrase("arrange")
-    QTest.qWait(300)
-    return window.grab()
 
 
 def boxes(window: Window) -> QPixmap:
@@ -150,31 +136,6 @@ def looks(window: Window) -> QPixmap:
     assert isinstance(panel, LookPanel)
     panel.looks["ink"].click()
     QTest.qWait(500)
-    return window.grab()
-
-
-def axes(window: Window) -> QPixmap:
-    """A log axis with bins equal in logs, a second scale, and an end of it in the hand."""
-    recipe = showing(window.session.recipe, "Wet mass").showing(split=(), heights="count")
-    recipe = recipe.with_value_axis(scale="log", low=5.0).with_height_axis(second="percent")
-    recipe = recipe.binned(Bins(logs=True)).worded(title="Wet mass, in logs")
-    recipe = recipe.changed(axes=recipe.axes.changed(frame=("left", "bottom")))
-    window.session.ask("Logs", recipe.showing(forms=("bars", "curve")))
-    window.choose_phrase("value_axis")
-    settle()
-    grip = window.figure.stage.ends.grip("high")
-    return in_hand(window, grip, grip - 40)
-
-
-def forms(window: Window) -> QPixmap:
-    """The forms as small pictures, beside filled curves."""
-    recipe = window.session.recipe
-    filled = recipe.curve.changed(fill=True, bandwidth="sheather-jones")
-    window.session.ask(
-        "Draw curves", recipe.showing(forms=("curve",), heights="density").changed(curve=filled)
-    )
-    window.choose_phrase("forms")
-    QTest.qWait(300)
     return window.grab()
 
 
@@ -294,13 +255,95 @@ def welcome(window: Window) -> QPixmap:
     return empty.grab()
 
 
+def several(window: Window) -> None:
+    """Four figures of the demo data, a variant of the first beside it."""
+    session = window.session
+    session.figures.add()
+    session.ask(
+        "Boxes", session.recipe.showing(variables=("Wet mass",), split=("Bay",), forms=("box",))
+    )
+    session.figures.add()
+    split = ("Season", "Stock")
+    session.ask(
+        "Outlines", session.recipe.showing(split=split, forms=("curve",), heights="density")
+    )
+    session.figures.show(0)
+    session.figures.keep_variant()
+    session.ask("Curve", session.recipe.showing(forms=("curve",), heights="density"))
+    settle()
+
+
+def shelf(window: Window) -> QPixmap:
+    """Four figures on the shelf, a variant beside the original, both read by the pointer."""
+    several(window)
+    QTest.qWait(600)
+    canvas = window.figure.stage.canvas
+    frame, scale = canvas.scene.frame, canvas.scale
+    QTest.mouseMove(
+        canvas, QPoint(round(frame.along(66) * scale), round(frame.bottom * scale - 12))
+    )
+    settle()
+    return window.grab()
+
+
+def page(window: Window) -> QPixmap:
+    """Figures set together on one page."""
+    several(window)
+    window.session.figures.part()
+    window.filing.set_on_a_page()
+    settle()
+    dialog = window.findChild(PlateDialog)
+    dialog.title.setText("Landings at three bays")
+    dialog.set_anew()
+    settle()
+    picture = dialog.grab()
+    dialog.reject()
+    return picture
+
+
+def many(window: Window) -> QPixmap:
+    """The same figure of every variable, before it is made."""
+    window.filing.folders = window.filing.folders.after("figure", Path("figures/figure.png"))
+    window.filing.ask_for_many()
+    QTest.qWait(1_500)
+    dialog = window.findChild(ManyDialog)
+    picture = dialog.grab()
+    dialog.reject()
+    return picture
+
+
+def report(window: Window) -> QPixmap:
+    """The first pages of a report."""
+    several(window)
+    session = window.session
+    items = [
+        Item(session.figures.name(at), figure.recipe)
+        for at, figure in enumerate(session.document.figures)
+    ]
+    with tempfile.TemporaryDirectory() as folder:
+        path = Path(folder) / "report.pdf"
+        write_report(make_report(items, session.table, (), "Landings at three bays"), path)
+        document = QPdfDocument(None)
+        document.load(str(path))
+        pages = [QPixmap.fromImage(document.render(at, QSize(620, 877))) for at in (0, 1)]
+        document.close()
+    picture = QPixmap(1280, 893)
+    picture.fill(QColor(theme.theme().ground))
+    with QPainter(picture) as painter:
+        for at, drawn in enumerate(pages):
+            painter.fillRect(QRect(8 + at * 636, 8, 620, 877), QColor("white"))
+            painter.drawPixmap(8 + at * 636, 8, drawn)
+    return picture
+
+
 VIEWS: dict[str, Callable[[Window], QPixmap]] = {
     view.__name__: view
     for view in (
         *(demo, overview, rows),
-        *(rod, bell, forms, lanes, boxes),
+        *(bell, boxes),
+        *(shelf, page, many, report),
         *(ladder, ranges, compare, sway, pairs),
-        *(words, axes, looks),
+        *(words, looks),
         *(export, dark, welcome),
     )
 }
