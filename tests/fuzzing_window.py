@@ -21,7 +21,7 @@ os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
 import numpy as np
 from PyQt6.QtCore import QPoint, Qt
-from PyQt6.QtGui import QDesktopServices, QKeySequence
+from PyQt6.QtGui import QAction, QDesktopServices
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import (
     QApplication,
@@ -51,7 +51,11 @@ from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.recipe.plain_charts import PlainChart
 from rhabdos.figure.recipe.toml_text import read_work
 from rhabdos.paint.fonts import measure, measure_for
+from rhabdos.project.document import Document
+from rhabdos.project.work_file import KeptSource, WorkFile, read_work_file, write_work_file
+from rhabdos.scene.axes.limits import limits_of
 from rhabdos.scene.build import build
+from rhabdos.scene.common_axes import NOTHING_SHARED, CommonAxes, common_axes
 from rhabdos.scene.marks import Area, Mark, Text
 from rhabdos.scene.plain_charts import chart_scene
 
@@ -106,7 +110,7 @@ class RandomHand:
             self._choose_from(front)
         else:
             acts = (self._click, self._pick, self._type, self._press_key, self._press_shortcut)
-            self.rng.choices(acts, (45, 15, 15, 13, 12))[0](front)
+            self.rng.choices(acts, (40, 14, 14, 12, 20))[0](front)
         self.settle()
         for dialog in _dialogs():
             if self.rng.random() < 0.25:
@@ -195,19 +199,18 @@ class RandomHand:
         QTest.keyClick(widget, key, modifier)
 
     def _press_shortcut(self, front: QWidget) -> None:
-        """One of the window's own keys, but those that end it."""
+        """One of the window's own deeds, but those that end it."""
         if front is not self.window:
             return
-        keys = [
-            shortcut
-            for action in self.window.findChildren(type(self.window.menus.undo))
-            for shortcut in action.shortcuts()
-            if "Quit" not in action.iconText() and "Print" not in action.iconText()
+        actions = [
+            action
+            for action in self.window.findChildren(QAction)
+            if action.isEnabled() and action.text() and action.menu() is None
+            if not any(word in action.iconText() for word in ("Quit", "Print"))
         ]
-        keys = keys or [QKeySequence("Ctrl+Z")]
-        pressed = self.rng.choice([*keys, QKeySequence("Ctrl+Z")])
-        self.done.append(pressed.toString())
-        QTest.keySequence(self.window, pressed)
+        action = self.rng.choice([*actions, self.window.menus.undo])
+        self.done.append(f"{action.iconText()} {action.shortcut().toString()}")
+        action.trigger()
 
 
 def _called(widget: QWidget) -> str:
@@ -231,13 +234,19 @@ def what_differs(window: Window) -> list[str]:
         found.append("the recipe, read from its text, is another one")
     if work.steps != document.steps:
         found.append("the steps, read from their text, are other ones")
+    whole = WorkFile.of(document, KeptSource(), document.steps)
+    if read_work_file(write_work_file(whole), "the work") != whole:
+        found.append("the work, read from its text, is another one")
     if document.chart is not None and table is not None:
         return found + _unlike_chart(window, document.chart, table)
     recipe, shown = document.recipe, session.readings
     if recipe is None or table is None or shown is None or shown.recipe != recipe:
         return found  # nothing is drawn, or a form shows beforehand what it would do
     readings = read(recipe, samples_for(recipe, table))
-    scene, painted = build(readings, measure_for(recipe)), window.figure.stage.canvas.scene
+    shared = _shared(readings, document, table)
+    limits, measured = shared.limits(readings), measure_for(recipe)
+    scene = build(readings, measured, limits, top=shared.top)
+    painted = window.figure.stage.canvas.scene
     if painted is not None and window.figure.stage.canvas.isVisible():
         found += _unlike(painted.marks, scene.marks)
         if painted.describe() != scene.describe():
@@ -246,6 +255,26 @@ def what_differs(window: Window) -> list[str]:
         found.append(f"the sentence is {window.sentence.accessibleDescription()!r}")
     found += _unlike_foot(window, readings)
     return found
+
+
+def _shared(readings: Readings, document: Document, table: Table) -> CommonAxes:
+    """The axes that the figure in sight shares with those beside it, worked out from the rows."""
+    others = []
+    for place in document.beside:
+        recipe = document.figures[place].recipe
+        try:
+            if place != document.shown:
+                other = read(recipe, samples_for(recipe, table))
+                limits_of(other)
+                others.append(other)
+        except Refusal:
+            continue
+    if not document.beside or len(document.beside) < 2:
+        return NOTHING_SHARED
+    try:
+        return common_axes([readings, *others], measure_for(readings.recipe))
+    except Refusal:
+        return NOTHING_SHARED
 
 
 def _unlike_chart(window: Window, chart: PlainChart, table: Table) -> list[str]:
@@ -310,12 +339,15 @@ def _answered(folder: Path, rng: random.Random, faults: list[str]) -> Iterator[N
 
     def opened(*_: object, **__: object) -> tuple[str, str]:
         """A file to open, that is there or not."""
-        names = ("a & b.csv", "other.csv", "out.toml", "out.png", "nothing.csv")
+        names = ("a & b.csv", "other.csv", "out.toml", "out.png", "nothing.csv", "out.rhabdos")
         return str(folder / rng.choice(names)), ""
 
     def saved(*_: object, **__: object) -> tuple[str, str]:
         """A file to write."""
-        return str(folder / rng.choice(("out.toml", "out.png", "t.csv", "t.html"))), ""
+        return str(
+            folder
+            / rng.choice(("out.toml", "out.png", "t.csv", "t.html", "out.rhabdos", "t.pdf", "t.md"))
+        ), ""
 
     def refuse(box: QMessageBox) -> int:
         """Leave a question unanswered."""
