@@ -1,8 +1,11 @@
 """Whole works saved and opened: on another machine's paths, with the data inside, and hostile ones."""
 
+import errno
+import os
 import shutil
 import tomllib
 
+import msgspec
 import pytest
 from lxml import html
 from PyQt6.QtCore import Qt, QTimer
@@ -12,6 +15,7 @@ from PyQt6.QtWidgets import QApplication, QFileDialog, QMessageBox
 from rhabdos.app.leaving.versions_dialog import VersionsDialog
 from rhabdos.figure.recipe.recipe import Recipe, Show
 from rhabdos.project.document import Figure
+from rhabdos.project.recovery import Kept
 from rhabdos.project.versions import keep_version, versions
 from rhabdos.project.work_file import WorkFile, open_work_file
 
@@ -268,3 +272,37 @@ def test_a_report_is_written_from_the_window(hands, tmp_path, monkeypatch):
     names = [hands.window.session.figures.name(at) for at in range(2)]
     assert [h2.text for h2 in page.iterfind(".//h2")][:2] == names
     assert hands.window.statusBar().currentMessage() == "Report written to report.html."
+
+
+@pytest.mark.parametrize("call", ["fsync", "replace", "fdopen"])
+def test_a_save_that_fails_leaves_the_old_work_and_says_so(desk, tmp_path, monkeypatch, call):
+    file = tmp_path / "here" / "w.rhabdos"
+    desk.save_as(file)
+    old = file.read_bytes()
+    desk.title("Lost?")
+
+    def full(*_: object, **__: object) -> None:
+        raise OSError(errno.ENOSPC, "No space left on device")
+
+    monkeypatch.setattr(os, call, full)
+    desk.hands.press("Ctrl+S")
+    assert "There is no room for w.rhabdos" in desk.hands.refusal()
+    assert file.read_bytes() == old
+    assert sorted(path.name for path in file.parent.iterdir()) == ["landings.csv", "w.rhabdos"]
+    assert "not saved" in desk.window.windowTitle()
+    monkeypatch.undo()
+
+
+def test_a_work_is_found_again_after_the_program_was_killed(desk, tmp_path):
+    desk.session.figures.keep_variant()
+    desk.title("Third")
+    desk.window.unsaved.write_now()
+    slot = desk.window.unsaved._slot
+    kept = msgspec.json.decode(slot.path.read_bytes(), type=Kept)
+    assert [figure.recipe.words.title for figure in kept.figures] == ["First", "Second", "Third"]
+    before = desk.session.document
+    desk.session.opening.open_demo()
+    desk.session.opening.open_kept(kept, lambda: None)
+    desk.hands.qtbot.waitUntil(lambda: not desk.session.runner.running(), timeout=10_000)
+    assert desk.session.document.figures == before.figures
+    assert desk.session.document.shown == before.shown

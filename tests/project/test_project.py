@@ -84,7 +84,9 @@ def test_a_run_that_is_killed_leaves_the_old_file_and_nothing_else(tmp_path):
         for when in ("before", "after"):
             subprocess.run([sys.executable, "-c", code, str(path), call, when], check=False)
             left = {name for name in os.listdir(tmp_path) if name != "figure.png"}
-            assert all(re.fullmatch(r"\.figure\.png\.[0-9a-f]{16}\.rhabdos", name) for name in left)
+            assert all(
+                re.fullmatch(r"\.figure\.png\.[0-9a-f]{16}\.rhabdos-new", name) for name in left
+            )
             assert bool(left) == ((call, when) in (("link", "after"), ("replace", "before")))
             for name in left:
                 os.utime(tmp_path / name, (0, 0))
