@@ -3,7 +3,7 @@ PYTHON ?= python3
 BIN := .venv/bin
 SEED ?= 1
 
-.PHONY: demo test quick long coverage pythons fuzz sheet lint bench screenshots lock clean
+.PHONY: browser demo test quick long coverage pythons fuzz sheet lint bench screenshots lock clean
 
 demo: .venv/ready
 	$(BIN)/rhabdos --demo
@@ -66,3 +66,6 @@ lock:
 
 clean:
 	rm -rf .venv rhabdos-demo
+
+browser: .venv/ready
+	sh tools/browser/check.sh $(BIN)
