@@ -3,6 +3,7 @@
 import csv
 import io
 import json
+import os
 import re
 
 import numpy as np
@@ -272,3 +273,35 @@ def test_the_numbers_of_a_work_are_those_of_each_figure(folder, capsys):
     assert [len(figure["samples"]) for figure in told["figures"]] == [1, 2]
     assert main(["numbers", "w.rhabdos", "--format", "csv"]) == 0
     assert capsys.readouterr().out.startswith("figure,sample,measure")
+
+
+def test_a_page_of_a_work_is_drawn_by_its_number(folder, capsys):
+    pages = '[[page]]\nfigures = [2, 1]\nsize = "20x8cm"\ntitle = "Both"\n'
+    (folder / "w.rhabdos").write_text(WORK + pages)
+    assert main(["draw", "w.rhabdos", "--page", "1", "--output", "p.pdf"]) == 0
+    (page,) = PdfReader(folder / "p.pdf").pages
+    text = " ".join(page.extract_text().split())
+    assert "Both" in text
+    assert text.index("Mass") < text.index("Length (mm)")
+    assert main(["draw", "w.rhabdos", "--page", "2", "--output", "p.pdf"]) == 2
+    assert "--page is 2, but w.rhabdos holds 1." in capsys.readouterr().err
+    assert main(["draw", "r.toml", "--data", "d.csv", "--page", "1", "--output", "p.pdf"]) == 2
+
+
+@pytest.mark.parametrize(
+    "source",
+    [
+        *('path = "/dev/zero"', 'path = "pipe"', 'path = "."', 'path = "loop"'),
+        *('path = "a\\u0000b"', f'path = "{"a" * 5000}"', "inside = true", 'path = "w.rhabdos"'),
+    ],
+)
+def test_works_that_name_what_is_no_file_of_data_are_refused_in_a_sentence(folder, capsys, source):
+    os.mkfifo(folder / "pipe")
+    (folder / "loop").symlink_to("loop")
+    text = f"rhabdos-work = 1\n[source]\n{source}\n[[figure]]\nshow.variables = ['x']\n"
+    (folder / "w.rhabdos").write_text(text)
+    assert main(["draw", "w.rhabdos", "--output", "x.pdf"]) == 2
+    told = capsys.readouterr().err
+    assert "unforeseen" not in told
+    assert len(told) < 600
+    assert not (folder / "x.pdf").exists()

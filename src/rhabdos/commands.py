@@ -70,6 +70,7 @@ def command(given: list[str]) -> int:
     draw.add_argument(
         "--one-page", action="store_true", help="of many figures: all set together on one page"
     )
+    draw.add_argument("--page", type=int, metavar="N", help="of a work: its page of that number")
     draw.add_argument("--numbers", metavar="CSV", help="of many figures: a file for all numbers")
     draw.add_argument(
         "--output",
@@ -202,6 +203,8 @@ def _draw(chosen: argparse.Namespace) -> int:
         raise Refusal(
             "--numbers, --scales and --one-page are of many figures: add --each, or draw a work."
         )
+    if chosen.page is not None:
+        raise Refusal("--page is of a work, which holds pages.")
     if chosen.data and len(chosen.data) > 1:
         raise Refusal("One figure draws one file of data. Add “--each file” for a figure of each.")
     data = chosen.data[0] if chosen.data else None

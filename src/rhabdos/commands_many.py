@@ -71,7 +71,29 @@ def draw_work(chosen: argparse.Namespace, size: Size | None) -> int:
         raise BatchError("--each is of a recipe. Save the recipe of one figure, and draw that.")
     work, table = opened_work(chosen.recipe, chosen.data or [])
     items = limited(figures_of(work), "figure")
+    if chosen.page is not None:
+        return _draw_page(chosen, work, table, items)
     return _write(chosen, items, steps_of(chosen.recipe, work), table, size)
+
+
+def _draw_page(chosen: argparse.Namespace, work: WorkFile, table: Table, items: list[Item]) -> int:
+    """Draw one of the pages that a work holds."""
+    from rhabdos.paint.export import write_figure
+    from rhabdos.paint.fonts import measure_for
+    from rhabdos.scene.plate import plate_scene
+
+    if not 1 <= chosen.page <= len(work.plates):
+        raise BatchError(
+            f"--page is {chosen.page}, but {file_named(chosen.recipe)} holds {len(work.plates)}."
+        )
+    plate = work.plates[chosen.page - 1]
+    _refuse_over(chosen.output, [*(chosen.data or []), chosen.recipe])
+    application_without_screen()
+    figures = [readings_of(items[at], (), table) for at in plate.figures]
+    scene = plate_scene(plate, figures, measure_for(figures[0].recipe)).scene
+    for output in chosen.output:
+        write_figure(scene, output, chosen.dpi, chosen.transparent, letters=chosen.letters)
+    return 0
 
 
 def numbers_of_work(chosen: argparse.Namespace) -> int:

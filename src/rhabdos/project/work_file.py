@@ -251,7 +251,10 @@ def open_work_file(path: str | os.PathLike[str]) -> WorkFile:
     with _opened(path) as opened:
         zipped = opened.head(4) == _ZIP
     if not zipped:
-        return read_work_file(_text(read_content(path, LONGEST_WORK, _CAN_BE), named), named)
+        work = read_work_file(_text(read_content(path, LONGEST_WORK, _CAN_BE), named), named)
+        if work.source.inside:
+            raise StorageError(f"{named} says that its data are inside, but it is no ZIP of both.")
+        return work
     with _opened(path) as opened:
         work = read_work_file(_text(_part(opened, named), named), named)
     source = msgspec.structs.replace(work.source, inside=True)

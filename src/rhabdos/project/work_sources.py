@@ -70,9 +70,12 @@ class Found(Struct, frozen=True):
 
 def found(folder: Path, file: str) -> Found:
     """Where a file lies that a work in a folder names."""
-    whole = Path(os.path.realpath(os.path.join(folder, file)))
-    outside = not whole.is_relative_to(os.path.realpath(folder))
-    return Found(whole if whole.is_file() else None, outside)
+    try:
+        whole = Path(os.path.realpath(os.path.join(folder, file)))
+        outside = not whole.is_relative_to(os.path.realpath(folder))
+        return Found(whole if whole.is_file() else None, outside)
+    except (OSError, ValueError):  # no file can be called so
+        return Found(None, True)
 
 
 def files_outside(work: WorkFile, folder: Path) -> list[Path]:

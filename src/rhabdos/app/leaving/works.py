@@ -8,7 +8,7 @@ from PyQt6.QtWidgets import QFileDialog, QMessageBox, QWidget
 from rhabdos.project.memory import recall
 from rhabdos.project.work_file import WorkFile, open_work_file
 from rhabdos.project.work_sources import files_outside, found
-from rhabdos.quoting import file_named
+from rhabdos.quoting import brief, file_named
 
 _MOST_ASKED = 6  # files that a question names
 
@@ -47,7 +47,7 @@ def asked_work(path: Path, window: QWidget, kinds: str) -> tuple[WorkFile, Path 
     if here is None and known is not None and known.is_file():
         here = known
     if here is None:
-        name = file_named(Path(source.path).name)
+        name = brief(file_named(Path(source.path).name))
         chosen, _ = QFileDialog.getOpenFileName(window, f"Where is {name} now?", str(folder), kinds)
         if not chosen:
             raise NotOpened(f"{named} is not opened: {name}, its data, are not where they were.")
