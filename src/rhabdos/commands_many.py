@@ -150,7 +150,9 @@ def opened_work(path: str, data: Sequence[str]) -> tuple[WorkFile, Table]:
         )
     file = data[0] if data else path if work.source.inside else _source(work, folder)
     if file is None and work.source.path:
-        raise BatchError(f"{work.source.path} is not where it was. Name the data by --data FILE.")
+        raise BatchError(
+            f"{brief(file_named(work.source.path))} is not where it was. Name the data by --data FILE."
+        )
     steps = steps_of(path, work)
     if work.source.demo and file is None:
         from rhabdos.data.demo import demo_table
