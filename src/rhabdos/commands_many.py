@@ -31,7 +31,7 @@ from rhabdos.project.batch import (
 from rhabdos.project.files import same_file
 from rhabdos.project.work_file import WorkFile, open_work_file
 from rhabdos.project.work_sources import files_outside, found, steps_found, told_changes
-from rhabdos.quoting import file_named, quoted
+from rhabdos.quoting import brief, file_named, quoted
 
 _LEVEL = "level:"
 
