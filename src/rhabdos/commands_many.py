@@ -150,8 +150,8 @@ def opened_work(path: str, data: Sequence[str]) -> tuple[WorkFile, Table]:
         )
     file = data[0] if data else path if work.source.inside else _source(work, folder)
     if file is None and work.source.path:
-        named = brief(file_named(work.source.path))
-        raise BatchError(f"{named} is not where it was. Name the data by --data FILE.")
+        lost = brief(file_named(work.source.path))
+        raise BatchError(f"{lost} is not where it was. Name the data by --data FILE.")
     steps = steps_of(path, work)
     if work.source.demo and file is None:
         from rhabdos.data.demo import demo_table
