@@ -24,12 +24,12 @@ from rhabdos.stats.comparing import (
     quantile_differences,
     quantile_interval,
     sd_ratio,
-    shift,
 )
 from rhabdos.stats.density import density
 from rhabdos.stats.exceedance import ahead, exceedance
 from rhabdos.stats.quantiles import quantiles
 from rhabdos.stats.resampling import resampled_quantiles
+from rhabdos.stats.shifting import shift
 from tests.conftest import asking, sample_of, set_of
 
 lists = st.lists(st.integers(-50, 50).map(lambda k: k / 2), min_size=1, max_size=25)

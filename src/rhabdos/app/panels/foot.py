@@ -7,18 +7,18 @@ from typing import Literal
 
 from msgspec import structs
 from PyQt6.QtCore import QModelIndex, QPoint, Qt, pyqtSignal
-from PyQt6.QtGui import QColor, QResizeEvent
+from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import QHBoxLayout, QHeaderView, QLabel, QSizePolicy, QToolButton, QWidget
 
 from rhabdos.app.controls.choices import Choices
 from rhabdos.app.controls.marked import mark
 from rhabdos.app.controls.mnemonics import as_written
 from rhabdos.app.controls.rows_and_columns import in_a_column, in_a_row
-from rhabdos.app.controls.sorted_list import ListedModel, SortedList
-from rhabdos.app.controls.theme import sized, theme
+from rhabdos.app.controls.sorted_list import SortedList
+from rhabdos.app.controls.theme import sized
 from rhabdos.app.controls.typed_fields import Field, quiet
 from rhabdos.app.controls.word_buttons import word_button
-from rhabdos.app.panels.levels_list import swatch_of
+from rhabdos.app.panels.face_model import FaceModel
 from rhabdos.app.panels.notice_strip import NoticeStrip
 from rhabdos.app.session.tasks import Task
 from rhabdos.data.reporting import Report
@@ -34,7 +34,6 @@ from rhabdos.figure.output.faces import (
     read_shares,
     summary_face,
 )
-from rhabdos.figure.output.listed import Listed
 from rhabdos.figure.output.rows_face import ListedRows, all_rows, forward_rows, rows_face
 from rhabdos.figure.output.subjects import COMPARED_TOPICS, SUMMARY_TOPICS, Subject
 from rhabdos.figure.readings.readings import Readings
@@ -60,60 +59,6 @@ _SHARES_WIDE = 190  # pixels of the field of shares
 _BESIDE_A_NOTICE = 420  # pixels of what stands beside a notice
 _AT_ONCE = 200_000  # values, whose comparisons are not waited for
 _CONFIDENCES = (0.8, 0.9, 0.95, 0.99)
-
-
-class _Model(ListedModel):
-    """The rows of the face in sight, each with the colour of its group."""
-
-    def __init__(self, parent: QWidget) -> None:
-        super().__init__(parent)
-        self.face = Face((), ())
-        self.pointed: int | None = None
-        self._colours: tuple[str, ...] = ()
-
-    @property
-    def titles(self) -> tuple[str, ...]:
-        """What the columns hold."""
-        return self.face.titles
-
-    def show_face(self, face: Face, colours: tuple[str, ...]) -> None:
-        """Show other rows, or the same in other colours."""
-        if face is self.face or face == self.face:
-            if colours != self._colours and face.rows:
-                self._colours = colours
-                last = self.index(len(face.rows) - 1, 0)
-                self.dataChanged.emit(self.index(0, 0), last, [Qt.ItemDataRole.DecorationRole])
-            return
-        self.beginResetModel()
-        self.face, self._colours = face, colours
-        self.endResetModel()
-
-    def point_at(self, group: int | None) -> None:
-        """Mark the rows of a group, or none."""
-        if group != self.pointed:
-            self.pointed = group
-            if self.face.rows:
-                last = self.index(len(self.face.rows) - 1, len(self.titles) - 1)
-                self.dataChanged.emit(self.index(0, 0), last, [Qt.ItemDataRole.BackgroundRole])
-
-    def cell(self, row: int, column: int) -> Listed | None:
-        """A cell of the face."""
-        return self.face.rows[row].cells[column]
-
-    def rowCount(self, parent: QModelIndex | None = None) -> int:
-        return 0 if parent and parent.isValid() else len(self.face.rows)
-
-    def data(self, index: QModelIndex, role: int = Qt.ItemDataRole.DisplayRole) -> object:
-        """As of any list, before the name of a group its colour, and a ground under the group that
-        is pointed at in the figure."""
-        if role == Qt.ItemDataRole.BackgroundRole:
-            pointed = self.pointed is not None and self.face.rows[index.row()].group == self.pointed
-            return QColor(theme().shown_ground) if pointed else None
-        if role == Qt.ItemDataRole.DecorationRole:
-            group = self.face.rows[index.row()].group
-            coloured = index.column() == 0 and group < len(self._colours)
-            return swatch_of(self._colours[group]) if coloured else None
-        return super().data(index, role)
 
 
 class Foot(QWidget):
@@ -185,7 +130,7 @@ class Foot(QWidget):
         self.main.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
         head.addWidget(self.main, 1)
         head.addWidget(self.notices)
-        self._model = _Model(self)
+        self._model = FaceModel(self)
         self.table = SortedList(self._model)
         self.table.pointed.connect(self._point)
         self.table.activated.connect(self._open_row)

@@ -3,7 +3,7 @@
 from typing import TYPE_CHECKING
 
 from msgspec import structs
-from PyQt6.QtCore import QPoint, QPointF, QRectF, Qt, pyqtSignal
+from PyQt6.QtCore import QPoint, QPointF, QRectF, Qt
 from PyQt6.QtGui import (
     QColor,
     QContextMenuEvent,
@@ -21,12 +21,12 @@ from PyQt6.QtGui import (
 from PyQt6.QtWidgets import QApplication, QWidget
 
 from rhabdos.app.controls.theme import theme
-from rhabdos.app.paper.held_part import Held, What, adds_to, cursor_over
+from rhabdos.app.paper.figure_signals import FigureSignals
+from rhabdos.app.paper.held_part import STEPS, Held, What, adds_to, cursor_over, middle_of
 from rhabdos.app.paper.over_figure import OverFigure
 from rhabdos.app.paper.range_hand import RangeHand
 from rhabdos.app.paper.reading_card import paint_card
-from rhabdos.figure.edits.placed_texts import Spot
-from rhabdos.figure.edits.stops import Stop, Towards, card_of, rows_of_stops, stepped, still_there
+from rhabdos.figure.edits.stops import Stop, card_of, rows_of_stops, stepped, still_there
 from rhabdos.figure.edits.typed_words import PARTS
 from rhabdos.figure.phrases.sentence import plain
 from rhabdos.figure.readings.readings import Readings
@@ -43,39 +43,8 @@ _NEAR = 5.0  # pixels beside a line within which it is meant
 _MOVES = 6.0  # pixels that a hand moves before a text leaves its place
 
 
-class Canvas(QWidget):
+class Canvas(FigureSignals):
     """Shows a scene scaled to its own width; reads its parts on pointing or by arrow keys."""
-
-    part_clicked = pyqtSignal(Meaning, bool)
-    """What a part that was clicked means, and whether others stay brought forward with it."""
-    level_moved = pyqtSignal(str, str)
-    """The name of a level that was dragged in the legend, and of the one it was dropped on."""
-    level_asked = pyqtSignal(str, QPoint)
-    """A level that was clicked in the legend by the right button, and the place on the screen."""
-    words_clicked = pyqtSignal(Meaning)
-    """What words that were clicked mean, to type over them."""
-    dragged_out = pyqtSignal()
-    """A hand drags the figure away, to another program."""
-    swatch_clicked = pyqtSignal(str)
-    """The level whose colour is to be picked."""
-    text_placed = pyqtSignal(int, Spot, bool, bool)
-    """The number of a text that a hand drags, and the spot where it is; whether it is the tip of an
-    arrow from the text, and whether it is let go there."""
-    given_up = pyqtSignal()
-    """What a hand had moved stays where it was."""
-    first_painted = pyqtSignal()
-    placed = pyqtSignal()
-    """The figure is somewhere else in the window, or of another size."""
-    zoomed = pyqtSignal(float, float, float)
-    """Larger by so many steps, about a place of the page as shares of its sides."""
-    scrolled = pyqtSignal(float, float)
-    """What lies so many pixels beyond is to be seen: across, and down."""
-    read = pyqtSignal(object)
-    """The stop that is read now, or None."""
-    pointed = pyqtSignal(object)
-    """The value under the pointer with how far across its frame that is, or None."""
-    rows_asked = pyqtSignal(object, object)
-    """The step that keeps the rows of a part or of a range, and the place on the screen."""
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -347,7 +316,7 @@ class Canvas(QWidget):
 
     def _place_text(self, held: Held, place: QPointF, let_go: bool) -> None:
         """Tell where a text is dragged to, by its middle, or the tip of its arrow."""
-        middle, meaning = held.middle or self._middle_of(held), held.meaning
+        middle, meaning = held.middle or middle_of(held, self.scene, self.scale), held.meaning
         frame = self.scene.frame_at(middle.x(), middle.y()) if self.scene and middle else None
         if frame is None or middle is None or meaning is None or meaning.level is None:
             return
@@ -361,14 +330,6 @@ class Canvas(QWidget):
             return
         spot = pointing.spot(frame, to.x(), to.y())
         self.text_placed.emit(int(meaning.level), spot, held.more, let_go)
-
-    def _middle_of(self, held: Held) -> QPointF | None:
-        """The middle of the words that were taken, on the page."""
-        at = held.place / self.scale
-        zones = self.scene.zones if self.scene else ()
-        taken = [z for z in zones if z.meaning == held.meaning and z.holds(at.x(), at.y())]
-        rects = [QRectF(QPointF(z.left, z.top), QPointF(z.right, z.bottom)) for z in taken]
-        return rects[0].center() if rects else None
 
     # Rows of a part, and of a range
 
@@ -475,11 +436,11 @@ class Canvas(QWidget):
             self.update()
             return
         rows = rows_of_stops(self._readings)
-        if not rows or event.key() not in _STEPS:
+        if not rows or event.key() not in STEPS:
             super().keyPressEvent(event)
             return
         self._pointer = None
-        self._read(stepped(rows, self.stop, _STEPS[event.key()]))
+        self._read(stepped(rows, self.stop, STEPS[event.key()]))
         if card := self.card():
             self.setAccessibleDescription(card.spoken())
 
@@ -490,13 +451,3 @@ class Canvas(QWidget):
             self.update()
             if changed:
                 self.read.emit(stop)
-
-
-_STEPS: dict[int, Towards] = {
-    Qt.Key.Key_Right: "next",
-    Qt.Key.Key_Left: "before",
-    Qt.Key.Key_Home: "first",
-    Qt.Key.Key_End: "last",
-    Qt.Key.Key_Up: "row above",
-    Qt.Key.Key_Down: "row below",
-}

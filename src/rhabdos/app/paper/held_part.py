@@ -3,11 +3,12 @@
 from typing import Literal
 
 from msgspec import Struct
-from PyQt6.QtCore import QPointF, Qt
+from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QMouseEvent
 
+from rhabdos.figure.edits.stops import Towards
 from rhabdos.figure.edits.typed_words import PARTS
-from rhabdos.scene.marks import Meaning
+from rhabdos.scene.marks import Meaning, Scene
 
 What = Literal["words", "level", "part", "range", "margin", "paper"]
 
@@ -62,3 +63,23 @@ def adds_to(event: QMouseEvent) -> bool:
     """Whether a click adds to what is brought forward."""
     keys = Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.ShiftModifier
     return bool(event.modifiers() & keys)
+
+
+def middle_of(held: Held, scene: Scene | None, scale: float) -> QPointF | None:
+    """The middle of the words that were taken, on the page."""
+    at = held.place / scale
+    zones = scene.zones if scene else ()
+    taken = [z for z in zones if z.meaning == held.meaning and z.holds(at.x(), at.y())]
+    rects = [QRectF(QPointF(z.left, z.top), QPointF(z.right, z.bottom)) for z in taken]
+    return rects[0].center() if rects else None
+
+
+STEPS: dict[int, Towards] = {
+    Qt.Key.Key_Right: "next",
+    Qt.Key.Key_Left: "before",
+    Qt.Key.Key_Home: "first",
+    Qt.Key.Key_End: "last",
+    Qt.Key.Key_Up: "row above",
+    Qt.Key.Key_Down: "row below",
+}
+"""Which way keys lead from part to part of the figure."""

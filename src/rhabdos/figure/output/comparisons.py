@@ -20,7 +20,7 @@ from rhabdos.figure.readings.reference import (
     reference_of,
 )
 from rhabdos.figure.recipe.recipe import Compare
-from rhabdos.stats import comparing, paired
+from rhabdos.stats import comparing, paired, shifting
 from rhabdos.stats.comparing import ASSUMES, DECILES, Estimate
 from rhabdos.stats.density import DensityError
 from rhabdos.stats.exceedance import Ahead, ahead, exceedance
@@ -95,7 +95,7 @@ def _compare(
     pairs = paired_values(readings, group, reference_group)
     if pairs is not None:
         return _compare_pairs(readings, settings, group, reference_group, pairs)
-    mean, shift = comparing.mean_difference(ours, theirs, sure), comparing.shift(ours, theirs, sure)
+    mean, shift = comparing.mean_difference(ours, theirs, sure), shifting.shift(ours, theirs, sure)
     if ratios:
         mean, shift = as_ratio(mean), as_ratio(shift)
     return Comparison(

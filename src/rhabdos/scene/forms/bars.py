@@ -4,7 +4,6 @@ from collections.abc import Sequence
 from functools import partial
 
 import numpy as np
-from msgspec import Struct
 
 from rhabdos.arrays import FloatArray
 from rhabdos.figure.forms.bars import bars, grounds, labels_of
@@ -12,6 +11,7 @@ from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.readings.swaying import swaying
 from rhabdos.figure.recipe.recipe import Form
 from rhabdos.scene.coordinates import Band
+from rhabdos.scene.forms.bar_outlines import Slot, apart, between_steps, slotted, steps
 from rhabdos.scene.forms.form import SWAY_SHADE, Drawing, Layers, SceneForm
 from rhabdos.scene.marks import Anchor, Area, Mark, Meaning, Path, Segments, Text
 from rhabdos.scene.style.lettering import Measure
@@ -67,22 +67,15 @@ def _tallest(readings: Readings, groups: Sequence[int]) -> float:
     return max(highest, default=0.0)
 
 
-class _Slot(Struct, frozen=True):
-    """The part of each bin that a group's bars have: from which share of its width to which."""
-
-    first: float = 0.0
-    last: float = 1.0
-
-
-def _slots(drawing: Drawing, groups: Sequence[int]) -> dict[int, _Slot | None]:
+def _slots(drawing: Drawing, groups: Sequence[int]) -> dict[int, Slot | None]:
     """Side by side, groups share each bin; otherwise each has all of it, and so no slot."""
     readings, gap = drawing.readings, drawing.readings.recipe.bars.gap
     if readings.plan.arrange != "side-by-side" or len(groups) < 2:
-        return {group: _Slot(gap / 2, 1 - gap / 2) if gap else None for group in groups}
+        return {group: Slot(gap / 2, 1 - gap / 2) if gap else None for group in groups}
     free = gap or _BESIDE_GAP
     each = (1 - free) / len(groups)
     return {
-        group: _Slot(free / 2 + index * each, free / 2 + (index + 1) * each)
+        group: Slot(free / 2 + index * each, free / 2 + (index + 1) * each)
         for index, group in enumerate(groups)
     }
 
@@ -114,7 +107,7 @@ def _layers(drawing: Drawing, band: Band, groups: Sequence[int], *, filled: bool
     return fills + shades, lines
 
 
-def _sway(drawing: Drawing, band: Band, group: int, slot: _Slot | None, filled: bool) -> list[Mark]:
+def _sway(drawing: Drawing, band: Band, group: int, slot: Slot | None, filled: bool) -> list[Mark]:
     """Where the tops of a group's bars would mostly lie, as a shade; once, where both bars and
     their outline are drawn."""
     readings = drawing.readings
@@ -135,21 +128,11 @@ def _sway(drawing: Drawing, band: Band, group: int, slot: _Slot | None, filled: 
     edges = frame.alongs(found.x[first : last + 1].copy())
     low, high = band.ats(found.low[first:last]), band.ats(found.high[first:last])
     if slot is None or readings.recipe.sway.of == "start":
-        outline = _between_steps(edges, high, low)
+        outline = between_steps(edges, high, low)
     else:
-        outline = _slotted(edges, high, low, slot)
+        outline = slotted(edges, high, low, slot)
     points = frame.points(outline[:, 0], outline[:, 1])
     return [Area(points, drawing.colours[group], SWAY_SHADE, Meaning("sway", group))]
-
-
-def _between_steps(edges: FloatArray, tops: FloatArray, base: FloatArray) -> FloatArray:
-    """Along the tops of touching steps, and back along their feet."""
-    outline = np.empty((4 * len(tops), 2))
-    there, back = outline[: 2 * len(tops)], outline[2 * len(tops) :][::-1]
-    for line, across in ((there, tops), (back, base)):
-        line[0::2, 0], line[1::2, 0] = edges[:-1], edges[1:]
-        line[0::2, 1] = line[1::2, 1] = across
-    return outline
 
 
 def _words(drawing: Drawing, band: Band, groups: Sequence[int], *, filled: bool) -> list[Text]:
@@ -163,7 +146,7 @@ def _words(drawing: Drawing, band: Band, groups: Sequence[int], *, filled: bool)
 
 
 def _silhouette(
-    drawing: Drawing, band: Band, group: int, together: int, alongs: FloatArray, slot: _Slot | None
+    drawing: Drawing, band: Band, group: int, together: int, alongs: FloatArray, slot: Slot | None
 ) -> tuple[list[Mark], list[Mark]]:
     """Fills and lines of one group's bars, whose edges lie ``alongs``.
 
@@ -187,11 +170,11 @@ def _silhouette(
     meaning, colour = Meaning("bars", group), drawing.colours[group]
     bars_alone = slot is not None and np.ptp(base) > 0
     if slot is None:
-        outline = _steps(edges, tops, base)
+        outline = steps(edges, tops, base)
     elif bars_alone:
-        outline = _apart(edges, tops, base, band.foot, slot)
+        outline = apart(edges, tops, base, band.foot, slot)
     else:
-        outline = _slotted(edges, tops, base, slot)
+        outline = slotted(edges, tops, base, slot)
     points = drawing.frame.points(outline[:, 0], outline[:, 1])
     alone = together == 1
     lines: list[Mark] = []
@@ -223,59 +206,8 @@ def _parting(drawing: Drawing, edges: FloatArray, tops: FloatArray, base: FloatA
     return drawing.frame.lines(inner, start[met], inner, lower[met])
 
 
-def _steps(edges: FloatArray, tops: FloatArray, base: FloatArray) -> FloatArray:
-    """Touching bars: up at the first edge, along their tops, down at the last one, and back along
-    what they stand on."""
-    level = base[0] == base[-1] and bool(np.all(base == base[0]))
-    outline = np.empty((2 * len(tops) + 2, 2))
-    outline[0] = edges[0], base[0]
-    outline[-1] = edges[-1], base[-1]
-    outline[1:-1:2, 0], outline[2:-1:2, 0] = edges[:-1], edges[1:]
-    outline[1:-1:2, 1] = outline[2:-1:2, 1] = tops
-    if level:
-        return outline
-    back = np.empty((2 * len(base), 2))
-    back[0::2, 0], back[1::2, 0] = edges[1:][::-1], edges[:-1][::-1]
-    back[0::2, 1] = back[1::2, 1] = base[::-1]
-    return np.concatenate([outline, back])
-
-
-def _slotted(edges: FloatArray, tops: FloatArray, base: FloatArray, slot: _Slot) -> FloatArray:
-    """Bars over a part of each bin, each down to what it stands on."""
-    widths = np.diff(edges)
-    outline = np.empty((4 * len(tops), 2))
-    outline[0::4, 0] = outline[1::4, 0] = edges[:-1] + widths * slot.first
-    outline[2::4, 0] = outline[3::4, 0] = edges[:-1] + widths * slot.last
-    outline[0::4, 1] = outline[3::4, 1] = base
-    outline[1::4, 1] = outline[2::4, 1] = tops
-    return outline
-
-
-def _apart(
-    edges: FloatArray, tops: FloatArray, base: FloatArray, foot: float, slot: _Slot
-) -> FloatArray:
-    """Bars over a part of each bin that stand at different heights, as one outline: from bar to
-    bar it runs to the foot of the band, along that, and back the same way, which holds no area."""
-    widths = np.diff(edges)
-    first, last = edges[:-1] + widths * slot.first, edges[:-1] + widths * slot.last
-    outline = np.empty((7 * len(tops), 2))
-    for corner, (along, across) in enumerate(
-        (
-            (first, np.full(len(tops), foot)),
-            (first, base),
-            (first, tops),
-            (last, tops),
-            (last, base),
-            (first, base),
-            (first, np.full(len(tops), foot)),
-        )
-    ):
-        outline[corner::7, 0], outline[corner::7, 1] = along, across
-    return outline
-
-
 def _sides(
-    drawing: Drawing, edges: FloatArray, tops: FloatArray, base: FloatArray, slot: _Slot
+    drawing: Drawing, edges: FloatArray, tops: FloatArray, base: FloatArray, slot: Slot
 ) -> FloatArray:
     """The four sides of each bar that has a height, shape (m, 4)."""
     tall = tops != base
@@ -322,7 +254,7 @@ def _labels(drawing: Drawing, band: Band, groups: Sequence[int], group: int) -> 
     frame, measure = drawing.frame, drawing.measure
     texts = labels_of(drawing.readings, group)
     of_group, together = bars(drawing.readings)[group], len(groups)
-    slot = _slots(drawing, groups)[group] or _Slot()
+    slot = _slots(drawing, groups)[group] or Slot()
     edges = of_group.edges.values
     shown = [
         index
