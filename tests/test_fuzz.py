@@ -12,7 +12,9 @@ pytestmark = pytest.mark.usefixtures(
 )  # drawing would make an application that the window's tests cannot use
 
 
-@pytest.mark.parametrize("seed", range(6))
+@pytest.mark.parametrize(
+    "seed", [*range(3), *(pytest.param(seed, marks=pytest.mark.long) for seed in range(3, 9))]
+)
 def test_no_case_is_worse_than_a_sentence(seed, tmp_path, monkeypatch):
     monkeypatch.setenv("XDG_STATE_HOME", str(tmp_path))
     monkeypatch.setattr("os.fsync", lambda _handle: None)  # which a test need not wait for
@@ -20,9 +22,10 @@ def test_no_case_is_worse_than_a_sentence(seed, tmp_path, monkeypatch):
         assert not (wrong := faults(case, tmp_path)), f"case {number}: {case} -> {wrong}"
 
 
-def test_no_file_of_any_format_is_worse_than_a_sentence(tmp_path, monkeypatch):
+@pytest.mark.parametrize("count", [16, pytest.param(120, marks=pytest.mark.long)])
+def test_no_file_of_any_format_is_worse_than_a_sentence(count, tmp_path, monkeypatch):
     monkeypatch.setenv("XDG_STATE_HOME", str(tmp_path))
     monkeypatch.setattr("os.fsync", lambda _handle: None)
-    for number, case in enumerate(itertools.islice(fuzzing_files.hostile(7), 60)):
+    for number, case in enumerate(itertools.islice(fuzzing_files.hostile(7), count)):
         wrong, _ = fuzzing_files.faults(case, tmp_path)
         assert not wrong, f"case {number}: {case.kind}, {case.command} -> {wrong}"

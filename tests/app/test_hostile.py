@@ -32,7 +32,9 @@ MODIFIERS = (
 )
 
 
-@pytest.mark.parametrize("seed", range(4))
+@pytest.mark.parametrize(
+    "seed", [*range(2), *(pytest.param(seed, marks=pytest.mark.long) for seed in range(2, 6))]
+)
 def test_whatever_is_opened_typed_and_dragged_ends_in_a_figure_or_a_sentence(
     empty, tmp_path, seed, monkeypatch
 ):

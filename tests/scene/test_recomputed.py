@@ -29,7 +29,7 @@ FORMS = (
 )
 PARTS, EACH = 8, 50
 EACH_WAY = 5  # one way in so many is drawn each time; all others with ``make long``
-SHORT = 3  # parts that are drawn each time; all others with ``make long``
+SHORT = 1  # parts that are drawn each time; all others with ``make long``
 
 
 def wrong_in(made) -> list[str] | None:
