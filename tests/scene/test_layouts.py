@@ -52,7 +52,9 @@ def test_on_a_page_of_a_usual_size_hardly_any_words_give_way(count):
         lost += bool(gone - {"sizes", "letters"})
         sparing += bool(gone & {"sizes", "letters"})
     assert lost <= max(1, count // 100)
-    assert sparing <= count * 0.06 + 4  # with names of eighty letters, n and large letters give way first
+    assert (
+        sparing <= count * 0.06 + 4
+    )  # with names of eighty letters, n and large letters give way first
 
 
 def words_of(scene, part):
