@@ -13,6 +13,7 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QFileDialog, QMessageBox
 
 from rhabdos.app.leaving.versions_dialog import VersionsDialog
+from rhabdos.data.steps.sources import Values
 from rhabdos.figure.recipe.recipe import Recipe, Show
 from rhabdos.project.document import Figure
 from rhabdos.project.recovery import Kept
@@ -116,6 +117,8 @@ def test_a_work_with_its_data_inside_needs_nothing_else(desk, tmp_path):
     assert desk.titles() == ["First", "Second"]
     desk.title("Later")
     desk.hands.press("Ctrl+S")  # the data stay inside
+    QTest.qWait(700)  # in which a change from outside would be told
+    assert not desk.window.banner.isVisible()
     assert (alone / "w.rhabdos").read_bytes()[:4] == b"PK\x03\x04"
     desk.hands.open(alone / "w.rhabdos")
     assert desk.titles() == ["First", "Later"]
@@ -306,3 +309,18 @@ def test_a_work_is_found_again_after_the_program_was_killed(desk, tmp_path):
     desk.hands.qtbot.waitUntil(lambda: not desk.session.runner.running(), timeout=10_000)
     assert desk.session.document.figures == before.figures
     assert desk.session.document.shown == before.shown
+
+
+def test_a_work_of_typed_values_needs_no_file(empty, tmp_path, monkeypatch):
+    desk = Desk(empty, monkeypatch)
+    desk.session.opening.open_steps("Typed", Values(text="x,g\n1,a\n2,b\n4,a\n"))
+    empty.qtbot.waitUntil(lambda: desk.session.table is not None)
+    desk.hands.press("Ctrl+N")
+    desk.save_as(tmp_path / "typed.rhabdos")
+    before = desk.session.document
+    assert "path" not in (tmp_path / "typed.rhabdos").read_text().partition("[[figure]]")[0]
+    desk.session.opening.open_demo()
+    desk.hands.open(tmp_path / "typed.rhabdos")
+    assert desk.session.document.figures == before.figures
+    assert desk.session.document.steps == before.steps
+    assert desk.session.table.rows == 3

@@ -1,5 +1,6 @@
 """How data arrive: from files and how these are read, from the clipboard, by hand, by chance."""
 
+import os
 from collections.abc import Callable
 from pathlib import Path
 
@@ -218,6 +219,13 @@ class Arriving(QObject):
         self.changed_on_disk.emit("")
 
     _revision = 0
+
+    def wrote(self, path: Path) -> None:
+        """A file was written by this window: what stands there now is no change from outside."""
+        file = os.path.realpath(path)
+        if file in self._stamps:
+            self._stamps[file] = _stamp(file)
+            self.look_at_files()
 
     def look_at_files(self) -> None:
         """Say which of the files are others now."""

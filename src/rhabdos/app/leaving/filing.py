@@ -218,6 +218,7 @@ class Filing(QObject):
         if path.suffix.lower() == ENDING:
             if save_work(self._session, path, inside):
                 self._stored(path)
+                self.arriving.wrote(path)
                 self.unsaved.saved()
         elif save_recipe(self._session, path):
             if len(self._session.figures) == 1:
