@@ -244,3 +244,31 @@ def test_what_figures_share_is_what_shows_all_of_each(shelf):
     edges = shelf.hands.edges()
     assert shared.value.low <= min(edges)
     assert shared.value.high >= max(edges)
+
+
+def test_of_many_rows_the_others_are_sorted_aside_and_then_share_their_axes(shelf, monkeypatch):
+    shelf.key("Ctrl+Shift+D")
+    session = shelf.window.session
+    wider = shelf.hands.recipe.binned(shelf.hands.recipe.bins.changed(width=30.0, start=0.0))
+    session.ask("Wider, of rows that are sorted anew", wider.showing(split=("Season",)))
+    shelf.key("Ctrl+Alt+D")  # alone
+    monkeypatch.setattr("rhabdos.app.shelf.beside.AT_ONCE_ROWS", 10)
+    first = session.document.showing(0)
+    kept = session.store.samples(session.document)
+    session.store._samples.clear()  # as if what is not in sight had been let go
+    session.store.keep_samples(session.document, kept)
+    shelf.place.beside._kept.clear()
+    begun = []
+    monkeypatch.setattr(session.runner, "run", lambda *wish, **_: begun.append(wish))
+    shelf.key("Ctrl+Alt+D")
+    (paper,) = shelf.place.beside.papers
+    QTest.qWait(200)  # until all has its place
+    assert paper.words.text() == "Sorting its values …"
+    assert not paper.canvas.isVisibleTo(paper)
+    _, _, work, done, _ = begun[-1]
+    done(work(lambda *_: None))
+    assert session.store.samples(first) is not None
+    assert shelf.place.beside.told.text().startswith("One value axis")
+    mine, other = shelf.place.stage.canvas.scene.frame, paper.canvas.scene.frame
+    assert (mine.low, mine.high) == (other.low, other.high)
+    assert mine.low <= 0.0

@@ -190,9 +190,9 @@ class Beside(QWidget):
         session, document = self._session, self._session.document.showing(place)
 
         def done(made: Made) -> None:
-            """Keep them, and show the figure."""
+            """Keep them, and show all figures on the axes that they share now."""
             session.keep_made(made)
-            self.show_figures()
+            session.changed.emit()
 
         session.runner.run(
             "looking",
