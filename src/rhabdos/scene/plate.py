@@ -23,6 +23,7 @@ _AROUND, _GAP = 8.0, 10.0  # points around the figures, and between them
 _LETTER, _TITLE, _NOTE = 12.0, 13.0, 8.0  # sizes
 _ROW = 1.28  # of a size, from line to line
 _PASSES, _NEAR = 4, 0.25  # times that frames are aligned, and points by which they may still differ
+_LEFT_OVER = 0.3  # of its place, at least, that a frame in line with others keeps
 _LEAST = POINTS_PER_INCH  # of a side of a figure
 _LINES = 4  # of title and note
 
@@ -171,16 +172,7 @@ def _aligned(
     scenes = [_built(r, place, measure, shared) for r, place in zip(figures, inner, strict=True)]
     for _ in range(_PASSES):
         edges = np.array([_edges(s, place) for s, place in zip(scenes, inner, strict=True)])
-        wanted = edges.copy()
-        for at in range(len(figures)):
-            column = [n for n in range(len(figures)) if n % columns == at % columns]
-            row = [n for n in range(len(figures)) if n // columns == at // columns]
-            wanted[at] = (
-                edges[column, 0].max(),
-                edges[row, 1].max(),
-                edges[column, 2].min(),
-                edges[row, 3].min(),
-            )
+        wanted = _in_line(edges, places, columns)
         off = wanted - edges
         if np.abs(off).max() < _NEAR:
             break
@@ -196,6 +188,28 @@ def _aligned(
                 inner[at] = moved
                 scenes[at] = _built(figures[at], moved, measure, shared)
     return list(zip(inner, scenes, strict=True))
+
+
+def _in_line(edges: FloatArray, places: Sequence[Place], columns: int) -> FloatArray:
+    """Where frames end when those of each column and row are in line; they stay where too little
+    would be left of them.
+
+    Parameters
+    ----------
+    edges : array, shape (n, 4)
+        Left, top, right and bottom of each.
+    """
+    wanted = edges.copy()
+    for at, place in enumerate(places):
+        column = edges[[n for n in range(len(places)) if n % columns == at % columns]]
+        row = edges[[n for n in range(len(places)) if n // columns == at // columns]]
+        left, right = column[:, 0].max(), column[:, 2].min()
+        if right - left >= _LEFT_OVER * place.width:
+            wanted[at, 0], wanted[at, 2] = left, right
+        top, bottom = row[:, 1].max(), row[:, 3].min()
+        if bottom - top >= _LEFT_OVER * place.height:
+            wanted[at, 1], wanted[at, 3] = top, bottom
+    return wanted
 
 
 def _built(readings: Readings, place: Place, measure: Measure, shared: CommonAxes) -> Scene:
