@@ -177,7 +177,11 @@ def test_the_first_figure_loads_nothing_that_it_does_not_need(tmp_path):
     assert "rhabdos.scene.build" in loaded
     for late in (
         *("scipy", "polars", "statistics", "rhabdos.figure.recipe.toml_text"),
-        *("rhabdos.data.preparing", "rhabdos.stats.comparing", "rhabdos.stats.resampling"),
+        *(
+            "rhabdos.data.preparing",
+            "rhabdos.stats.two_samples.comparing",
+            "rhabdos.stats.resampling",
+        ),
         *("rhabdos.figure.output.seen", "rhabdos.figure.forms.sway", "rhabdos.app.panels.foot"),
     ):
         assert late not in loaded, late

@@ -35,6 +35,21 @@ class CommandParser(argparse.ArgumentParser):
 
 def command(given: list[str]) -> int:
     """Do what the command line asks for; returns 0, or 2 after a message on standard error."""
+    chosen = _parser().parse_args(given)
+    if chosen.command == "report":
+        from rhabdos.commands_many import write_report_of
+
+        return write_report_of(chosen)
+    if chosen.command == "variables":
+        return _variables(chosen)
+    if chosen.command == "convert":
+        return _convert(chosen)
+    if chosen.command == "numbers":
+        return _numbers(chosen)
+    return _draw(chosen)
+
+
+def _parser() -> CommandParser:
     parser = CommandParser(prog="rhabdos")
     commands = parser.add_subparsers(dest="command", required=True)
 
@@ -53,7 +68,17 @@ def command(given: list[str]) -> int:
     numbers.add_argument("--data", metavar="FILE", help=_DATA_HELP)
     numbers.add_argument("--format", choices=("json", "csv"), default="json")
 
-    draw = commands.add_parser("draw", help="draw a figure, or all of a work, to files")
+    _add_draw(commands.add_parser("draw", help="draw a figure, or all of a work, to files"))
+
+    report = commands.add_parser("report", help="write of a figure, or of all of a work")
+    report.add_argument("recipe", metavar="RECIPE", help="a recipe, or a work (.rhabdos)")
+    report.add_argument("--data", metavar="FILE", help=_DATA_HELP)
+    report.add_argument("--output", required=True, metavar="OUT", help="an .html, .pdf or .md")
+    report.add_argument("--title", default="", help="what stands over it")
+    return parser
+
+
+def _add_draw(draw: argparse.ArgumentParser) -> None:
     draw.add_argument("recipe", metavar="RECIPE", help="a recipe, or a work (.rhabdos)")
     draw.add_argument("--data", metavar="FILE", nargs="+", help=_DATA_HELP)
     draw.add_argument(
@@ -95,25 +120,6 @@ def command(given: list[str]) -> int:
     draw.add_argument(
         "--without-recipe", action="store_true", help="leave the recipe out of the files"
     )
-
-    report = commands.add_parser("report", help="write of a figure, or of all of a work")
-    report.add_argument("recipe", metavar="RECIPE", help="a recipe, or a work (.rhabdos)")
-    report.add_argument("--data", metavar="FILE", help=_DATA_HELP)
-    report.add_argument("--output", required=True, metavar="OUT", help="an .html, .pdf or .md")
-    report.add_argument("--title", default="", help="what stands over it")
-
-    chosen = parser.parse_args(given)
-    if chosen.command == "report":
-        from rhabdos.commands_many import write_report_of
-
-        return write_report_of(chosen)
-    if chosen.command == "variables":
-        return _variables(chosen)
-    if chosen.command == "convert":
-        return _convert(chosen)
-    if chosen.command == "numbers":
-        return _numbers(chosen)
-    return _draw(chosen)
 
 
 def _variables(chosen: argparse.Namespace) -> int:

@@ -15,8 +15,11 @@ from rhabdos.errors import Refusal
 from rhabdos.figure.forms.read import read
 from rhabdos.figure.output.numbers import numbers_data
 from rhabdos.figure.recipe.recipe import Compare
-from rhabdos.stats import comparing
-from rhabdos.stats.comparing import (
+from rhabdos.stats.density import density
+from rhabdos.stats.quantiles import quantiles
+from rhabdos.stats.resampling import resampled_quantiles
+from rhabdos.stats.two_samples import comparing
+from rhabdos.stats.two_samples.comparing import (
     iqr_ratio,
     least_for_interval,
     mean_difference,
@@ -25,11 +28,8 @@ from rhabdos.stats.comparing import (
     quantile_interval,
     sd_ratio,
 )
-from rhabdos.stats.density import density
-from rhabdos.stats.exceedance import ahead, exceedance
-from rhabdos.stats.quantiles import quantiles
-from rhabdos.stats.resampling import resampled_quantiles
-from rhabdos.stats.shifting import shift
+from rhabdos.stats.two_samples.exceedance import ahead, exceedance
+from rhabdos.stats.two_samples.shifting import shift
 from tests.conftest import asking, sample_of, set_of
 
 lists = st.lists(st.integers(-50, 50).map(lambda k: k / 2), min_size=1, max_size=25)

@@ -7,7 +7,12 @@ import numpy as np
 import pytest
 from scipy import stats
 
-from rhabdos.stats.paired import greater_of_pairs, mean_of_pairs, sd_ratio_of_pairs, shift_of_pairs
+from rhabdos.stats.two_samples.paired import (
+    greater_of_pairs,
+    mean_of_pairs,
+    sd_ratio_of_pairs,
+    shift_of_pairs,
+)
 
 RNG = np.random.default_rng(17)
 OFF = RNG.normal(1.2, 3, 41).round(2)

@@ -150,19 +150,25 @@ def write_many(
         raise Refusal(f"No figure could be drawn. {next(iter(failed.values()))}")
     if plate is not None:
         report("Setting the page", None)
-        plate = new_plate(tuple(range(len(shown))), plate.columns)
-        page = plate_scene(plate, shown, measure_for(shown[0].recipe), shared).scene
-        write_figure(page, output, batch.dpi, batch.transparent, letters=batch.letters)
-        files.append(Path(output))
+        _write_page(batch, plate, shown, output, shared)
     elif one_book:
         report(f"Writing {file_named(Path(output).name)}", None)
         write_whole(output, book(pages, Path(output).stem))
-        files.append(Path(output))
+    files += [Path(output)] if together or one_book else []
     if numbers is not None:
         write_whole(numbers, numbers_of_many(rows).encode())
         files.append(Path(numbers))
     told = tuple((batch.items[at].name, why) for at, why in sorted(failed.items()))
     return Written(tuple(files), told)
+
+
+def _write_page(
+    batch: Batch, plate: Plate, shown: Sequence[Readings], output: str, shared: CommonAxes
+) -> None:
+    """Write the figures that could be drawn, set together."""
+    plate = new_plate(tuple(range(len(shown))), plate.columns)
+    page = plate_scene(plate, shown, measure_for(shown[0].recipe), shared).scene
+    write_figure(page, output, batch.dpi, batch.transparent, letters=batch.letters)
 
 
 def _plate(batch: Batch) -> Plate:

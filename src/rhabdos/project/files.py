@@ -6,7 +6,8 @@ import re
 import secrets
 import stat
 import time
-from contextlib import suppress
+from collections.abc import Iterator
+from contextlib import contextmanager, suppress
 from pathlib import Path
 
 from rhabdos.data.files.opening import OpenFile
@@ -134,14 +135,47 @@ def refuse_long_recipe(content: bytes, path: str | os.PathLike[str]) -> None:
 
 def read_text(path: str | os.PathLike[str]) -> str:
     """Read the text of a recipe, in UTF-8, or say why not."""
-    named = file_named(path)
-    content = read_content(path, LONGEST_RECIPE, RECIPE_CAN_BE)
+    return as_text(read_content(path, LONGEST_RECIPE, RECIPE_CAN_BE), path)
+
+
+def as_text(content: bytes, path: str | os.PathLike[str]) -> str:
+    """The text of a file, in UTF-8.
+
+    Raises
+    ------
+    StorageError
+        It is none.
+    """
     try:
         return content.decode("utf-8-sig")
     except UnicodeDecodeError:
         raise StorageError(
-            f"{named} is not a text in UTF-8. Check that it is the file you mean."
+            f"{file_named(path)} is not a text in UTF-8. Check that it is the file you mean."
         ) from None
+
+
+@contextmanager
+def opened(path: str | os.PathLike[str], most: int | None = None) -> Iterator[OpenFile]:
+    """A file that is read, of at most so many bytes.
+
+    Raises
+    ------
+    StorageError
+        It cannot be read.
+    """
+    target = Path(path)
+    try:
+        with OpenFile.open(target, most=most) if most else OpenFile.open(target) as file:
+            yield file
+    except StorageError:
+        raise
+    except Refusal as refusal:
+        raise StorageError(str(refusal)) from None
+    except OSError as error:
+        raise StorageError(
+            f"{file_named(target)} could not be read: {_reason(error)}. Check its name and "
+            "whether you may read it."
+        ) from error
 
 
 def read_content(path: str | os.PathLike[str], most: int, limit: str) -> bytes:
@@ -152,18 +186,9 @@ def read_content(path: str | os.PathLike[str], most: int, limit: str) -> bytes:
     StorageError
         It cannot be read, or is larger.
     """
-    target = Path(path)
-    named = file_named(target)
-    try:
-        with OpenFile.open(target, most=most) as opened:
-            content: bytes = opened.head(most + 1)
-    except Refusal as refusal:
-        raise StorageError(str(refusal)) from None
-    except OSError as error:
-        raise StorageError(
-            f"{named} could not be read: {_reason(error)}. Check its name and whether you may "
-            "read it."
-        ) from error
+    named = file_named(Path(path))
+    with opened(path, most) as file:
+        content: bytes = file.head(most + 1)
     if len(content) > most:
         raise StorageError(f"{named} is larger than {limit}. Check that it is the file you mean.")
     return content

@@ -27,7 +27,7 @@ from rhabdos.figure.recipe.toml_text import (
     without_none,
 )
 from rhabdos.project.document import Document, Figure, Source
-from rhabdos.project.files import StorageError, read_content
+from rhabdos.project.files import StorageError, as_text, opened, read_content
 from rhabdos.quoting import file_named, shortened_to
 
 VERSION = 1
@@ -248,35 +248,23 @@ def open_work_file(path: str | os.PathLike[str]) -> WorkFile:
         It cannot be read, or is no work.
     """
     named = file_named(path)
-    with _opened(path) as opened:
-        zipped = opened.head(4) == _ZIP
+    with opened(path) as file:
+        zipped = file.head(4) == _ZIP
     if not zipped:
-        work = read_work_file(_text(read_content(path, LONGEST_WORK, _CAN_BE), named), named)
+        work = read_work_file(as_text(read_content(path, LONGEST_WORK, _CAN_BE), path), named)
         if work.source.inside:
             raise StorageError(f"{named} says that its data are inside, but it is no ZIP of both.")
         return work
-    with _opened(path) as opened:
-        work = read_work_file(_text(_part(opened, named), named), named)
+    with opened(path) as file:
+        work = read_work_file(as_text(_part(file, named), path), named)
     source = msgspec.structs.replace(work.source, inside=True)
     return msgspec.structs.replace(work, source=source)
 
 
-def _opened(path: str | os.PathLike[str]) -> OpenFile:
-    try:
-        return OpenFile.open(Path(path))
-    except Refusal as refusal:
-        raise StorageError(str(refusal)) from None
-    except OSError as error:
-        raise StorageError(
-            f"{file_named(path)} could not be read: {(error.strerror or str(error)).lower()}. "
-            "Check its name and whether you may read it."
-        ) from error
-
-
-def _part(opened: OpenFile, named: str) -> bytes:
+def _part(file: OpenFile, named: str) -> bytes:
     """The text of a work within its ZIP; never more of it than a work can be."""
     try:
-        with zipfile.ZipFile(opened.stream()) as parts, parts.open(TEXT_INSIDE) as part:
+        with zipfile.ZipFile(file.stream()) as parts, parts.open(TEXT_INSIDE) as part:
             text: bytes = part.read(LONGEST_WORK + 1)
     except KeyError:
         raise StorageError(f"{named} is a ZIP, but no work: it lacks {TEXT_INSIDE}.") from None
@@ -291,12 +279,3 @@ def _part(opened: OpenFile, named: str) -> bytes:
     if len(text) > LONGEST_WORK:
         raise StorageError(f"{named} is larger than {_CAN_BE}. Check that it is the file you mean.")
     return text
-
-
-def _text(content: bytes, named: str) -> str:
-    try:
-        return content.decode("utf-8-sig")
-    except UnicodeDecodeError:
-        raise StorageError(
-            f"{named} is not a text in UTF-8. Check that it is the file you mean."
-        ) from None

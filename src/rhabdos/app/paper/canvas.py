@@ -39,8 +39,7 @@ from rhabdos.scene.style.look import colours_of
 if TYPE_CHECKING:
     from rhabdos.data.steps.keep import KeepRows
 
-_NEAR = 5.0  # pixels beside a line within which it is meant
-_MOVES = 6.0  # pixels that a hand moves before a text leaves its place
+_NEAR, _MOVES = 5.0, 6.0  # pixels beside a line, and that a hand moves before a text leaves
 
 
 class Canvas(FigureSignals):
@@ -388,10 +387,6 @@ class Canvas(FigureSignals):
         if step is not None:
             self.rows_asked.emit(step, place)
         return step is not None
-
-    def forget_range(self) -> None:
-        """Let go of the range that is marked."""
-        self.range_hand.show(None)
 
     def leaveEvent(self, _event: object) -> None:
         self._pointer = None

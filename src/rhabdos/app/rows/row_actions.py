@@ -57,7 +57,7 @@ class RowActions:
             )
 
     def _keep(self, step: KeepRows) -> None:
-        self._canvas.forget_range()
+        self._canvas.range_hand.show(None)
         self._session.rows.prepare(step.words.rstrip("."), step)
 
     def list_rows(self, step: KeepRows) -> None:

@@ -27,8 +27,8 @@ from rhabdos.figure.words.notice import LACKS, Notice
 from rhabdos.figure.words.tooltip import Card, Line
 from rhabdos.memo import last_answers
 from rhabdos.quoting import quoted
-from rhabdos.stats.comparing import DECILES
 from rhabdos.stats.quantiles import quantiles
+from rhabdos.stats.two_samples.comparing import DECILES
 from rhabdos.wording import rounded
 
 TENTHS = ("1st", "2nd", "3rd", "4th", "5th", "6th", "7th", "8th", "9th")

@@ -15,9 +15,9 @@ from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.readings.value_scale import placed
 from rhabdos.memo import memoised
 from rhabdos.stats.binomial import binomial_ends
-from rhabdos.stats.comparing import least_for_interval, quantile_interval
 from rhabdos.stats.heights import cumulated, heights
 from rhabdos.stats.kernels import roughness
+from rhabdos.stats.two_samples.comparing import least_for_interval, quantile_interval
 
 _FEW = 200  # values, up to which an ECDF's ends are those of the binomial itself
 

@@ -20,12 +20,12 @@ from rhabdos.figure.readings.reference import (
     reference_of,
 )
 from rhabdos.figure.recipe.recipe import Compare
-from rhabdos.stats import comparing, paired, shifting
-from rhabdos.stats.comparing import ASSUMES, DECILES, Estimate
 from rhabdos.stats.density import DensityError
-from rhabdos.stats.exceedance import Ahead, ahead, exceedance
-from rhabdos.stats.paired import ASSUMES_PAIRED
 from rhabdos.stats.quantiles import quantiles
+from rhabdos.stats.two_samples import comparing, paired, shifting
+from rhabdos.stats.two_samples.comparing import ASSUMES, DECILES, Estimate
+from rhabdos.stats.two_samples.exceedance import Ahead, ahead, exceedance
+from rhabdos.stats.two_samples.paired import ASSUMES_PAIRED
 
 
 class Comparison(Struct, frozen=True):

@@ -23,9 +23,9 @@ from rhabdos.figure.recipe.edge_text import read_number
 from rhabdos.memo import last_answers
 from rhabdos.quoting import quoted
 from rhabdos.stats.axis_scale import AxisScale
-from rhabdos.stats.comparing import Estimate
 from rhabdos.stats.quantiles import Definition, quantiles
 from rhabdos.stats.summary import TRIMMED
+from rhabdos.stats.two_samples.comparing import Estimate
 from rhabdos.wording import counted, finer, places_for, rounded
 
 _MEASURES = ("mean", "sd", "min", "q1", "median", "q3", "max", "iqr")

@@ -15,8 +15,8 @@ from rhabdos.figure.readings.reference import compared_with, quantile_definition
 from rhabdos.figure.recipe.recipe_words import SeenCode
 from rhabdos.memo import last_answers, memoised
 from rhabdos.quoting import brief
-from rhabdos.stats.comparing import Estimate, quantile_differences
 from rhabdos.stats.shape import longer_tail, standing_peaks
+from rhabdos.stats.two_samples.comparing import Estimate, quantile_differences
 from rhabdos.wording import places_for, with_unit
 
 _MOST_NAMED = 3  # groups that a sentence names

@@ -15,7 +15,7 @@ from rhabdos.stats.axis_scale import AxisScale
 from rhabdos.stats.quantiles import Definition
 
 if TYPE_CHECKING:
-    from rhabdos.stats.comparing import Estimate
+    from rhabdos.stats.two_samples.comparing import Estimate
 
 
 OF_PAIRS = "Of pairs no interval is worked out for a tenth."
@@ -84,7 +84,7 @@ def compared_sample(readings: Readings, group: Group) -> AnySample:
 
 def as_ratio(estimate: "Estimate") -> "Estimate":
     """A difference of logs as the ratio that it is of values."""
-    from rhabdos.stats.comparing import Estimate
+    from rhabdos.stats.two_samples.comparing import Estimate
 
     with np.errstate(over="ignore"):
         value, low, high = (
@@ -98,7 +98,11 @@ def decile_differences(
 ) -> "tuple[Estimate, ...]":
     """The difference of a group from the reference at each tenth, with its interval; the ratio to
     it where groups are compared by ratios."""
-    from rhabdos.stats.comparing import DECILES, Estimate, quantile_differences  # no start's need
+    from rhabdos.stats.two_samples.comparing import (  # no start's need
+        DECILES,
+        Estimate,
+        quantile_differences,
+    )
 
     shares, definition = np.array(DECILES), quantile_definition(readings)
     ours, theirs = (compared_sample(readings, each) for each in (group, reference))

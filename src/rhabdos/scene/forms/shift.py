@@ -17,8 +17,8 @@ from rhabdos.scene.marks import Anchor, Area, Mark, Meaning, Segments, Text
 from rhabdos.scene.style.lettering import shortened
 from rhabdos.scene.style.palette import readable
 from rhabdos.scene.words.label_places import rect_of
-from rhabdos.stats.comparing import DECILES
 from rhabdos.stats.quantiles import quantiles
+from rhabdos.stats.two_samples.comparing import DECILES
 
 _LINE = 0.9  # points of an arrow
 _HEAD, _HALF = 5.0, 2.1  # length of an arrow's head and half its width, in points, at most

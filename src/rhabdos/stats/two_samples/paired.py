@@ -6,7 +6,7 @@ from functools import lru_cache
 import numpy as np
 
 from rhabdos.arrays import FloatArray
-from rhabdos.stats.comparing import Estimate
+from rhabdos.stats.two_samples.comparing import Estimate
 
 _LEAST_SPREAD = 60  # pairs, from which spreads have an interval
 _MOST_EXACT = 60  # differences, of which the rank interval is exact

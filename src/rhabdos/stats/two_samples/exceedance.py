@@ -8,9 +8,9 @@ import numpy as np
 from msgspec import Struct
 
 from rhabdos.arrays import FloatArray, IntArray
-from rhabdos.stats.comparing import Estimate
 from rhabdos.stats.ordered import Ordered
-from rhabdos.stats.shifting import thinned
+from rhabdos.stats.two_samples.comparing import Estimate
+from rhabdos.stats.two_samples.shifting import thinned
 
 _MOST_READ, _READ = 1_000_000, 30_000  # values that are read, and that stand for more of them
 _LEAST_RANKED = 10  # values of either sample, below which the interval of ranks does not hold

@@ -6,8 +6,8 @@ from functools import lru_cache
 import numpy as np
 
 from rhabdos.arrays import FloatArray, IntArray, from_ordinal, to_ordinal
-from rhabdos.stats.comparing import Estimate
 from rhabdos.stats.ordered import Ordered
+from rhabdos.stats.two_samples.comparing import Estimate
 
 _MOST_EXACT = 2_500  # pairs, of which the rank interval is exact
 _MOST_PAIRED = (

@@ -1,0 +1,1 @@
+"""How one sample differs from another."""
