@@ -2,9 +2,12 @@
 
 import pytest
 from PyQt6.QtCore import QPoint, Qt
+from PyQt6.QtGui import QColor
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QLineEdit
 
+from rhabdos.app.controls import theme
+from rhabdos.app.paper.reading_card import card_size
 from rhabdos.app.shelf.shelf import Shelf
 from rhabdos.scene.common_axes import common_axes
 
@@ -272,3 +275,22 @@ def test_of_many_rows_the_others_are_sorted_aside_and_then_share_their_axes(shel
     mine, other = shelf.place.stage.canvas.scene.frame, paper.canvas.scene.frame
     assert (mine.low, mine.high) == (other.low, other.high)
     assert mine.low <= 0.0
+
+
+def test_cards_are_whole_on_papers_that_are_narrower(shelf):
+    shelf.key("Ctrl+Shift+D")
+    shelf.window.resize(900, 640)
+    QApplication.processEvents()
+    (paper,) = shelf.place.beside.papers
+    canvas = paper.canvas
+    shelf.place.stage.canvas.pointed.emit((70.0, 0.5))
+    card = canvas.card()
+    assert card_size(card, canvas.font()).width() > canvas.width()  # else there is nothing to see
+    ground, image = QColor(theme.theme().rod).rgb(), canvas.grab().toImage()
+    dark = [
+        x
+        for x in range(image.width())
+        if any(image.pixel(x, y) == ground for y in range(0, image.height(), 3))
+    ]
+    assert min(dark) >= 3
+    assert max(dark) <= image.width() - 4

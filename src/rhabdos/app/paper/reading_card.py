@@ -13,6 +13,7 @@ _PAD, _ROW, _GAP, _SWATCH = 10.0, 19.0, 16.0, 9.0  # pixels, as all of these
 _LONGEST_LABEL = 180.0  # pixels; longer names are cut
 _LEAST_NOTE = 260.0  # the width at which notes break, in a card that is narrower
 _DIM = "#B4C0C1"
+_SMALLEST = 0.5  # of its size, that a card is drawn in a paper that is narrower
 
 
 class _Sheet:
@@ -82,10 +83,15 @@ def paint_card(
     filling: bool = False,
 ) -> None:
     """Draw a card to the right of a place, or to its left where there is more room; or ``filling``
-    what it is within."""
+    what it is within. A card larger than that is drawn smaller, so that no word of it is cut."""
     sheet = _Sheet(card, base)
-    box = within if filling else _placed(sheet, beside, within)
     painter.save()
+    if not filling:
+        room = (within.width() - 8) / sheet.width, (within.height() - 8) / sheet.height
+        smaller = max(_SMALLEST, min(1.0, *room))
+        painter.scale(smaller, smaller)
+        beside, within = (_larger(place, 1 / smaller) for place in (beside, within))
+    box = within if filling else _placed(sheet, beside, within)
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
     painter.fillRect(box, QColor(theme().rod))
     light, dim = QColor(theme().on_rod), QColor(_DIM)
@@ -129,6 +135,10 @@ def paint_card(
         painter.drawText(QRectF(left, y, sheet.inner, height), Qt.TextFlag.TextWordWrap, note)
         y += height
     painter.restore()
+
+
+def _larger(place: QRectF, times: float) -> QRectF:
+    return QRectF(place.topLeft() * times, place.size() * times)
 
 
 def _placed(sheet: _Sheet, beside: QRectF, within: QRectF) -> QRectF:
