@@ -294,3 +294,15 @@ def test_cards_are_whole_on_papers_that_are_narrower(shelf):
     ]
     assert min(dark) >= 3
     assert max(dark) <= image.width() - 4
+
+
+def test_figures_that_are_alike_have_their_pictures_and_are_told_together(shelf):
+    for _ in range(4):
+        shelf.key("Ctrl+N")
+    shelf.click(1)
+    for at in (2, 3):
+        shelf.click(at, CTRL)
+    assert shelf.place.beside.told.text().endswith("no difference from figures 3 and 4 yet")
+    shelf.hands.qtbot.waitUntil(
+        lambda: not any(shelf.cards.item(at).icon().isNull() for at in range(5)), timeout=4_000
+    )

@@ -222,7 +222,7 @@ class Beside(QWidget):
         paper.show_scene(scene, found, self._session.figures.name(place))
 
     def _tell(self, readings: Readings, others: dict[int, Readings], shared: CommonAxes) -> None:
-        parts = [_axes_told(shared)]
+        alike: dict[str, list[int]] = {}
         for place, other in others.items():
             # What stands at the left is told first, as it is read.
             before = place < self._session.figures.shown
@@ -230,11 +230,12 @@ class Beside(QWidget):
             found = differences(*pair)
             told = ", ".join(difference.words for difference in found[:_MOST_TOLD])
             more = f" and {len(found) - _MOST_TOLD} more" if len(found) > _MOST_TOLD else ""
-            which = f"from figure {place + 1} " if len(others) > 1 else ""
-            parts.append(
-                f"differs {which}in {told}{more}" if found else f"no difference {which}yet"
-            )
-        words = " · ".join(part for part in parts if part)
+            alike.setdefault(told + more, []).append(place + 1)
+        parts = [_axes_told(shared)]
+        for told, numbers in alike.items():
+            which = f" from {_numbered(numbers)}" if len(others) > 1 else ""
+            parts.append(f"differs{which} in {told}" if told else f"no difference{which} yet")
+        words = " · ".join(parts)
         self.told.setText(words[:1].upper() + words[1:])
         self.keep.setText("Keep both" if len(others) == 1 else "Keep them all")
 
@@ -246,6 +247,13 @@ class Beside(QWidget):
         for canvas in (self._stage.canvas, *(paper.canvas for paper in self.papers)):
             if canvas is not source:
                 canvas.read_at(value)
+
+
+def _numbered(numbers: list[int]) -> str:
+    """ "figure 3", "figures 3, 4 and 5"."""
+    if len(numbers) == 1:
+        return f"figure {numbers[0]}"
+    return f"figures {', '.join(map(str, numbers[:-1]))} and {numbers[-1]}"
 
 
 def _axes_told(shared: CommonAxes) -> str:

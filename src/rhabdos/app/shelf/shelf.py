@@ -25,10 +25,15 @@ from rhabdos.app.controls.word_buttons import word_button
 from rhabdos.app.session.session import Session
 from rhabdos.app.shelf.shelf_pictures import ShelfPictures
 
-PICTURE = QSize(96, 62)
+_WIDE, _HIGH = 96, 62  # pixels of a picture
 _AROUND, _UNDER, _GAP = 5, 20, 8  # pixels: about a picture, for its name, between cards
 _DRAWN, _BESIDE = Qt.ItemDataRole.UserRole, Qt.ItemDataRole.UserRole + 1
 _NOT_YET = "not drawn yet"
+
+
+def picture_size() -> QSize:
+    """How large pictures are, which grow with letters."""
+    return QSize(sized(_WIDE), sized(_HIGH))
 
 
 class Shelf(QWidget):
@@ -62,9 +67,10 @@ class Shelf(QWidget):
 
     def _paint_next(self) -> None:
         """Paint one picture that is lacking, and come back for the others."""
-        at = self._pictures.paint_one(PICTURE, self)
+        at = self._pictures.paint_one(picture_size(), self)
         if at is not None and self.isVisible():
-            self.cards.show_picture(at, self._pictures.of(at))
+            for same in range(self.cards.count()):  # figures that are alike share one
+                self.cards.show_picture(same, self._pictures.of(same))
             self._painting.start(0)
 
 
@@ -79,7 +85,7 @@ class _Cards(QListWidget):
         self._session = session
         self.setFlow(QListWidget.Flow.LeftToRight)
         self.setWrapping(False)
-        self.setIconSize(PICTURE)
+        self.setIconSize(picture_size())
         self.setHorizontalScrollMode(QAbstractItemView.ScrollMode.ScrollPerPixel)
         self.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
@@ -87,7 +93,7 @@ class _Cards(QListWidget):
         self.setEditTriggers(QAbstractItemView.EditTrigger.DoubleClicked)
         self.setDragDropMode(QAbstractItemView.DragDropMode.InternalMove)
         self.setItemDelegate(_Card(self))
-        self.setFixedHeight(PICTURE.height() + 2 * _AROUND + sized(_UNDER) + 4)
+        self.setFixedHeight(picture_size().height() + 2 * _AROUND + sized(_UNDER) + 4)
         self._filling = False
         self.itemClicked.connect(lambda item: self._clicked(self.row(item)))
         self.itemChanged.connect(self._renamed)
@@ -203,13 +209,14 @@ class _Card(QStyledItemDelegate):
 
     def sizeHint(self, _option: QStyleOptionViewItem, _index: QModelIndex) -> QSize:
         return QSize(
-            PICTURE.width() + 2 * _AROUND + _GAP, PICTURE.height() + 2 * _AROUND + sized(_UNDER)
+            picture_size().width() + 2 * _AROUND + _GAP,
+            picture_size().height() + 2 * _AROUND + sized(_UNDER),
         )
 
     def _places(self, card: QRect) -> tuple[QRect, QRect]:
-        picture = QRect(card.topLeft() + QPoint(_AROUND, _AROUND), PICTURE)
+        picture = QRect(card.topLeft() + QPoint(_AROUND, _AROUND), picture_size())
         name = QRect(
-            picture.left(), picture.bottom() + 3, PICTURE.width() + _GAP, sized(_UNDER) - 2
+            picture.left(), picture.bottom() + 3, picture.width() + _GAP, sized(_UNDER) - 2
         )
         return picture, name
 
