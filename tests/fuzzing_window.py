@@ -411,6 +411,7 @@ def search(steps: int, seed: int) -> int:
     with tempfile.TemporaryDirectory() as folder:
         for name in ("STATE", "CONFIG", "DATA", "CACHE"):
             os.environ[f"XDG_{name}_HOME"] = folder
+        os.chdir(folder)  # where names that are typed without a folder lead
         app = QApplication(["rhabdos", *theme.PLAIN])
         theme.apply(app)
         window = Window()
