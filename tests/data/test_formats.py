@@ -208,7 +208,7 @@ _CELLS = st.text(alphabet='abcæØ",;|\t\n x', min_size=1, max_size=6).filter(
 
 
 @settings(
-    max_examples=60, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture]
+    max_examples=150, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture]
 )
 @given(
     rows=st.lists(st.tuples(_CELLS, _CELLS), min_size=1, max_size=6),
@@ -232,7 +232,7 @@ def test_whatever_a_text_holds_comes_back_cell_by_cell(tmp_path, rows, separator
 
 
 @settings(
-    max_examples=80, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture]
+    max_examples=200, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture]
 )
 @given(
     case=st.sampled_from([content for content, *_ in CASES.values() if content][:40]),

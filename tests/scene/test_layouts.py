@@ -36,8 +36,11 @@ def test_no_words_overlap_leave_the_page_or_are_struck_through(part):
     assert drawn > EACH * 0.8
 
 
-@pytest.mark.parametrize("count", [130, pytest.param(800, marks=pytest.mark.long)])
-def test_on_a_page_of_a_usual_size_hardly_any_words_give_way(count):
+@pytest.mark.parametrize(
+    ("count", "most_lost", "most_sparing"),
+    [(130, 1, 11), pytest.param(400, 4, 24, marks=pytest.mark.long)],
+)
+def test_on_a_page_of_a_usual_size_hardly_any_words_give_way(count, most_lost, most_sparing):
     lost = sparing = 0
     for seed in range(count):
         made = figure(seed)
@@ -51,10 +54,9 @@ def test_on_a_page_of_a_usual_size_hardly_any_words_give_way(count):
         gone = set(scene.left_out) - {"value-axis", "centre", "box", "bars", "shift", "pairs"}
         lost += bool(gone - {"sizes", "letters"})
         sparing += bool(gone & {"sizes", "letters"})
-    assert lost <= max(1, count // 100)
-    assert (
-        sparing <= count * 0.06 + 4
-    )  # with names of eighty letters, n and large letters give way first
+    assert lost <= most_lost
+    # With names of eighty letters, n and large letters give way first.
+    assert sparing <= most_sparing
 
 
 def words_of(scene, part):
