@@ -9,7 +9,7 @@ import pytest
 from hypothesis import assume, given
 from hypothesis import strategies as st
 
-from rhabdos.data.samples import Pooled
+from rhabdos.data.pooled import Pooled
 from rhabdos.stats.binning import (
     MOST_BINS,
     BinningError,

@@ -8,7 +8,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from rhabdos.data.samples import Pooled
+from rhabdos.data.pooled import Pooled
 from rhabdos.stats.boxes import box, letters
 from rhabdos.stats.quantiles import IN_WORDS, quantiles, quartiles
 from tests.conftest import sample_of

@@ -10,7 +10,7 @@ from scipy import stats as scipy_stats
 from scipy.integrate import quad, trapezoid
 from scipy.optimize import brentq
 
-from rhabdos.data.samples import Pooled
+from rhabdos.data.pooled import Pooled
 from rhabdos.stats.bandwidths import ruled_bandwidth
 from rhabdos.stats.density import DensityError, density
 from rhabdos.stats.kernels import KERNELS

@@ -10,7 +10,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 from scipy import stats as scipy_stats
 
-from rhabdos.data.samples import Pooled, Sample, Weighted
+from rhabdos.data.pooled import Pooled
+from rhabdos.data.samples import Sample, Weighted
 from rhabdos.stats.binning import Edges, counts
 from rhabdos.stats.heights import heights
 from rhabdos.stats.quantiles import quantiles

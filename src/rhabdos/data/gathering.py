@@ -10,9 +10,10 @@ import numpy as np
 
 from rhabdos.arrays import FloatArray, IntArray
 from rhabdos.data.columns import CategoryColumn, Column, NumberColumn
+from rhabdos.data.pooled import AnySample
 from rhabdos.data.reporting import Report, silent
 from rhabdos.data.sample_sets import Cell, SampleSet
-from rhabdos.data.samples import AnySample, Sample, Weighted, parts_of
+from rhabdos.data.samples import Sample, Weighted, parts_of
 from rhabdos.data.standard import standardised as in_deviations
 from rhabdos.data.table import Table, VariableError
 from rhabdos.memo import memoised
@@ -61,7 +62,7 @@ def gather(
     _refuse_empty(measured)
     columns = {column.name: column for column in (table.column(name) for name in split_by)}
     splitting = tuple(as_factor(column) for column in columns.values())
-    _refuse_twice(measured)
+    refuse_twice(measured)
     weigher = table.number(weight) if weight is not None else None
     weights = _weights(weigher) if weigher else None
     parted = _Parts(splitting, table.rows, len(measured))
@@ -70,7 +71,7 @@ def gather(
     cells = [Cell(index, codes) for index in range(len(measured)) for codes in parted.codes]
     samples: list[AnySample] = []
     for index, column in enumerate(measured):
-        labels = [_label(measured, index, splitting, codes) for codes in parted.codes]
+        labels = [label_of(measured, index, splitting, codes) for codes in parted.codes]
         for label, sample in zip(labels, _sorted(column, parted, labels, weights), strict=False):
             report(f"Sorting {label}", len(samples) / len(cells))
             samples.append(sample())
@@ -84,7 +85,7 @@ def gather(
         table,
     )
     if gathered.ungrouped == gathered.pooled.n:
-        raise _without_values(gathered)
+        raise without_values(gathered)
     return gathered
 
 
@@ -96,7 +97,8 @@ def _refuse_empty(columns: Sequence[NumberColumn]) -> None:
             )
 
 
-def _without_values(gathered: SampleSet) -> VariableError:
+def without_values(gathered: SampleSet) -> VariableError:
+    """What is said where no row has all that a figure needs."""
     factors, weight = gathered.factors, gathered.weight
     by = f" and a level of {quoted(factors[0].name)}" if factors else ""
     of = f" and a weight by {quoted(weight.name)}" if weight else ""
@@ -117,7 +119,7 @@ def _sorted(
             yield partial(_weighed, label, values.part(number), cases.part(number))
 
 
-def _refuse_twice(columns: Sequence[Column]) -> None:
+def refuse_twice(columns: Sequence[Column]) -> None:
     """A column cannot be two of the variables, though it may be named in two ways."""
     seen: set[str] = set()
     for column in columns:
@@ -126,7 +128,7 @@ def _refuse_twice(columns: Sequence[Column]) -> None:
         seen.add(column.name)
 
 
-def _label(
+def label_of(
     measured: Sequence[NumberColumn],
     index: int,
     factors: Sequence[CategoryColumn],

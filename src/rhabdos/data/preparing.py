@@ -5,6 +5,7 @@ class, in the file named for what it does, and a tag in the recipe.
 """
 
 import os
+import stat
 from collections.abc import Iterable, Sequence
 from pathlib import Path
 
@@ -22,7 +23,7 @@ from rhabdos.data.steps.reading import Read
 from rhabdos.data.steps.recoding import Recode
 from rhabdos.data.steps.sources import Simulate, Values
 from rhabdos.data.steps.stacking import Gather, Stack
-from rhabdos.data.steps.step import Others, Step, StepError, no_others
+from rhabdos.data.steps.step import Applied, Others, Step, StepError, no_others
 from rhabdos.data.table import Table
 from rhabdos.errors import Refusal
 from rhabdos.wording import counted
@@ -90,6 +91,7 @@ class Stage:
         self._table = None
 
 
+_SMALL = 4 << 20  # bytes of a file that any memory holds
 MOST_HELD = 1 << 30
 """Bytes that the tables between steps may take; of more, all but the last are let go."""
 _LAST = 2
@@ -132,7 +134,7 @@ def stages(
             before = done[-1]
             continue
         try:
-            after = step.apply(table, others)
+            after = _applied(step, table, others)
         except Refusal as refusal:
             words = f"Step {index + 1}, “{step.words}”, cannot be done"
             raise type(refusal)(f"{words}. {refusal}") from None
@@ -144,6 +146,14 @@ def stages(
                 stage.let_go()
             in_memory = _InMemory(table)
     return done
+
+
+def _applied(step: Step, table: Table, others: Others) -> Applied:
+    if table.far is None:
+        return step.apply(table, others)
+    from rhabdos.data.far.stepping import applied_far  # which few sessions need
+
+    return applied_far(step, table, others)
 
 
 class _InMemory:
@@ -164,8 +174,7 @@ class _InMemory:
 
 def told_of(table: Table) -> str:
     """How large a table is, in words."""
-    variables = counted(len(table.columns), "variable", "variables")
-    return f"{counted(table.rows, 'row', 'rows')}, {variables}"
+    return f"{table.size}, {counted(len(table.columns), 'variable', 'variables')}"
 
 
 def beginning_of(steps: Sequence[Step]) -> Beginning | None:
@@ -194,7 +203,21 @@ def begun(
     if path is None:
         raise StepError("There is no file to read. Open one.")
     how = beginning if beginning is not None and not beginning.off else None
+    if _may_be_far(path):
+        from rhabdos.data.far.files import beyond_memory, far_file  # brings another engine
+
+        if beyond_memory(Path(path)):
+            return far_file(Path(path), report, how)
     return read_table(path, report, how)
+
+
+def _may_be_far(path: str | os.PathLike[str]) -> bool:
+    """Whether a path is a folder or a file that is not small."""
+    try:
+        state = os.stat(path)
+    except (OSError, ValueError):
+        return False
+    return stat.S_ISDIR(state.st_mode) or state.st_size > _SMALL
 
 
 class OtherTables:

@@ -8,7 +8,8 @@ from msgspec import Struct, structs
 
 from rhabdos.arrays import IntArray
 from rhabdos.data.columns import CategoryColumn, NumberColumn
-from rhabdos.data.samples import AnySample, Pooled, Sample
+from rhabdos.data.pooled import AnySample, Pooled
+from rhabdos.data.samples import Sample
 from rhabdos.data.table import Table
 from rhabdos.memo import memoised
 
@@ -47,6 +48,9 @@ class SampleSet(Struct, frozen=True, eq=False, dict=True):
         Rows left out, because they have no weight.
     table : Table or None
         Where they come from, which can name their rows.
+    provisional : int
+        The rows that were looked at, where these stand for all of them until those are counted;
+        else 0.
     """
 
     variables: tuple[NumberColumn, ...]
@@ -57,6 +61,7 @@ class SampleSet(Struct, frozen=True, eq=False, dict=True):
     unweighted: int = 0
     table: Table | None = None
     pool: Pooled | None = None
+    provisional: int = 0
 
     @cached_property
     def pooled(self) -> Pooled:

@@ -8,15 +8,13 @@ for it.
 import math
 from collections.abc import Iterator
 from functools import cached_property
-from itertools import chain
 from typing import TypeVar
 
 import numpy as np
 from msgspec import Struct
 
-from rhabdos.arrays import FloatArray, IntArray, from_ordinals, to_ordinal
+from rhabdos.arrays import FloatArray, IntArray
 
-_FEW_RANKS = 64
 _LARGEST_WHOLE = 2.0**53
 _CHUNK = 1 << 16  # values worked on at a time, so that temporaries stay in the processor's cache
 
@@ -33,7 +31,7 @@ class Moments(Struct, frozen=True, dict=True):
     fourth: float
 
 
-_NO_MOMENTS = Moments(math.nan, math.nan, math.nan, math.nan)
+NO_MOMENTS = Moments(math.nan, math.nan, math.nan, math.nan)
 
 
 class _Sorted(Struct, frozen=True, eq=False, dict=True, weakref=True):
@@ -98,6 +96,8 @@ class Sample(_Sorted, frozen=True, eq=False, dict=True, weakref=True):
         values: FloatArray = self.values[ranks]
         return values
 
+    about_below, about_at = below, at
+
     def run(self, start: int, stop: int) -> FloatArray:
         """Values at ranks ``start`` … ``stop`` - 1, in order, without copying them."""
         return self.values[start:stop]
@@ -108,7 +108,7 @@ class Sample(_Sorted, frozen=True, eq=False, dict=True, weakref=True):
 
     def pieces(self) -> Iterator[tuple[FloatArray, IntArray | None]]:
         """All values, in pieces that fit the processor's cache."""
-        return _paired(self.values, None)
+        return in_parts(self.values, None)
 
     @cached_property
     def whole(self) -> bool:
@@ -121,7 +121,7 @@ class Sample(_Sorted, frozen=True, eq=False, dict=True, weakref=True):
     @cached_property
     def moments(self) -> Moments:
         """Mean and summed powers, worked out once."""
-        return _moments(self.values)
+        return moments_of(self.values)
 
 
 class Weighted(_Sorted, frozen=True, eq=False, dict=True, weakref=True):
@@ -162,6 +162,8 @@ class Weighted(_Sorted, frozen=True, eq=False, dict=True, weakref=True):
         values: FloatArray = self.values[self.ends.searchsorted(ranks, side="right")]
         return values
 
+    about_below, about_at = below, at
+
     def run(self, start: int, stop: int) -> FloatArray:
         """Values at ranks ``start`` … ``stop`` - 1, in order."""
         return self.at(np.arange(start, stop))
@@ -171,12 +173,12 @@ class Weighted(_Sorted, frozen=True, eq=False, dict=True, weakref=True):
         reached = np.clip(self._starts, start, stop)
         within = reached[1:] - reached[:-1]
         positive = within > 0
-        return _moments(self.values[positive], within[positive]).mean
+        return moments_of(self.values[positive], within[positive]).mean
 
     def pieces(self) -> Iterator[tuple[FloatArray, IntArray | None]]:
         """All values, and how many cases each stands for, in pieces that fit the processor's
         cache."""
-        return _paired(self.values, self._starts[1:] - self._starts[:-1])
+        return in_parts(self.values, self._starts[1:] - self._starts[:-1])
 
     @cached_property
     def whole(self) -> bool:
@@ -187,26 +189,30 @@ class Weighted(_Sorted, frozen=True, eq=False, dict=True, weakref=True):
     @cached_property
     def moments(self) -> Moments:
         """Mean and summed powers over cases, worked out once."""
-        return _moments(self.values, self._starts[1:] - self._starts[:-1])
+        return moments_of(self.values, self._starts[1:] - self._starts[:-1])
 
 
-AnySample = Sample | Weighted
-
-
-def _moments(values: FloatArray, weights: IntArray | None = None) -> Moments:
+def moments_of(values: FloatArray, weights: IntArray | None = None) -> Moments:
     """Mean and powers of deviations, in one pass about the median, which is never further from the
     mean than a standard deviation: moving the powers there loses no digits to speak of.
 
     Shifting by the median keeps the digits of values far from zero; scaling by a power of two,
     which is exact, keeps squares of very large and very small values from overflowing or vanishing.
+
+    Parameters
+    ----------
+    values : array, shape (n,)
+        Ascending, finite.
+    weights : array of int, shape (n,), optional
+        Cases that each value stands for.
     """
     if not len(values):
-        return _NO_MOMENTS
+        return NO_MOMENTS
     n = len(values) if weights is None else int(weights.sum())
     unscaled, centre = _unit(values), _median(values, weights, n)
     sums = np.zeros(4)
     rooms = np.empty((2, min(len(values), _CHUNK)))  # used again for every part, which is faster
-    for part, share in _paired(values, weights):
+    for part, share in in_parts(values, weights):
         deviation = _deviations(part, centre, unscaled, rooms[0, : len(part)])
         squared = np.multiply(deviation, deviation, out=rooms[1, : len(part)])
         weighed = squared if share is None else squared * share
@@ -266,9 +272,18 @@ def _total(values: FloatArray, weights: IntArray | None) -> float:
     return float(np.sum(values) if weights is None else np.dot(values, weights))
 
 
-def _paired(
+def in_parts(
     values: FloatArray, weights: IntArray | None
 ) -> Iterator[tuple[FloatArray, IntArray | None]]:
+    """Values with how many cases each stands for, in pieces that fit the processor's cache.
+
+    Parameters
+    ----------
+    values : array, shape (n,)
+        Of any order.
+    weights : array of int, shape (n,), optional
+        Cases; without them each value is one.
+    """
     for start in range(0, len(values), _CHUNK):
         chunk = slice(start, start + _CHUNK)
         yield values[chunk], None if weights is None else weights[chunk]
@@ -286,123 +301,3 @@ def parts_of(values: _Array) -> list[_Array]:
         Of any kind; the pieces are views of it.
     """
     return [values[i : i + _CHUNK] for i in range(0, len(values), _CHUNK)]
-
-
-class Pooled(Struct, frozen=True, eq=False, dict=True, weakref=True):
-    """Several samples read as one, without copying their values."""
-
-    samples: tuple[AnySample, ...]
-
-    @cached_property
-    def _filled(self) -> tuple[AnySample, ...]:
-        return tuple(sample for sample in self.samples if sample.n)
-
-    @cached_property
-    def n(self) -> int:
-        """How many values all samples have."""
-        return sum(sample.n for sample in self.samples)
-
-    @cached_property
-    def minimum(self) -> float:
-        """The smallest value of all."""
-        return min(sample.minimum for sample in self._filled)
-
-    @cached_property
-    def maximum(self) -> float:
-        """The largest value of all."""
-        return max(sample.maximum for sample in self._filled)
-
-    @cached_property
-    def whole(self) -> bool:
-        """Whether every value is a whole number."""
-        return all(sample.whole for sample in self._filled)
-
-    def below(self, points: FloatArray, *, inclusive: bool = False) -> IntArray:
-        """Number of values less than each point, or less than or equal to it if ``inclusive``."""
-        return np.asarray(
-            np.sum([s.below(points, inclusive=inclusive) for s in self._filled], axis=0)
-        )
-
-    def at(self, ranks: IntArray) -> FloatArray:
-        """Values at ranks 0 … n - 1: a few found by halving the interval that holds each, many by
-        merging."""
-        if len(self._filled) == 1:
-            return self._filled[0].at(ranks)
-        plain = [sample.values for sample in self._filled if isinstance(sample, Sample)]
-        if np.size(ranks) > _FEW_RANKS and len(plain) == len(self._filled):
-            merged: FloatArray = np.sort(np.concatenate(plain))[ranks]
-            return merged
-        # Ordered doubles have ordered bit patterns, so halving on the bits takes at most 64 steps.
-        low = np.full(np.shape(ranks), to_ordinal(self.minimum))
-        high = np.full(np.shape(ranks), to_ordinal(self.maximum))
-        while np.any(low < high):
-            middle = (low >> 1) + (high >> 1) + (low & high & 1)
-            reached = self.below(from_ordinals(middle), inclusive=True) > ranks
-            low, high = (
-                np.where(reached | (low >= high), low, middle + 1),
-                np.where(reached, middle, high),
-            )
-        return from_ordinals(low)
-
-    def run(self, start: int, stop: int) -> FloatArray:
-        """Values at ranks ``start`` … ``stop`` - 1, in order."""
-        return self.at(np.arange(start, stop)) if stop > start else np.empty(0)
-
-    def mean_of(self, start: int, stop: int) -> float:
-        """Mean of the values at ranks ``start`` … ``stop`` - 1; NaN of none."""
-        if stop <= start:
-            return math.nan
-        low, high = self.at(np.array([start, stop - 1]))
-        ends = np.array([low, high])
-        mean, count = 0.0, 0
-        for sample in self._filled:  # those strictly between, then the ties at either end
-            first, last = (
-                int(sample.below(ends[:1], inclusive=True)[0]),
-                int(sample.below(ends[1:])[0]),
-            )
-            if last > first:
-                count += last - first
-                mean += (sample.mean_of(first, last) - mean) * ((last - first) / count)
-        if low == high:
-            return float(low)
-        lows = int(self.below(ends[:1], inclusive=True)[0]) - start
-        for value, ties in ((low, lows), (high, stop - start - count - lows)):
-            count += ties
-            mean += (float(value) - mean) * (ties / count) if ties else 0.0
-        return mean
-
-    def pieces(self) -> Iterator[tuple[FloatArray, IntArray | None]]:
-        """All values, and how many cases each stands for (None: one), sample by sample."""
-        return chain.from_iterable(sample.pieces() for sample in self._filled)
-
-    @cached_property
-    def moments(self) -> Moments:
-        """Combined from those of the samples, so that no value is read again (Chan, Golub and
-        LeVeque 1983)."""
-        if not self.n:
-            return _NO_MOMENTS
-        parts = [(sample.n, sample.moments) for sample in self._filled]
-        first = parts[0][1].mean
-        mean = first + sum(n / self.n * (part.mean - first) for n, part in parts)
-        norm = math.hypot(
-            *(
-                length
-                for n, part in parts
-                for length in (part.norm, math.sqrt(n) * (part.mean - mean))
-            )
-        )
-        unit = norm or 1.0
-        cubes = fourths = 0.0
-        for n, part in parts:
-            gap, squares, cubed = (
-                (part.mean - mean) / unit,
-                (part.norm / unit) ** 2,
-                (part.cube / unit) ** 3,
-            )
-            cubes += cubed + 3 * gap * squares + n * gap**3
-            fourths += (
-                (part.fourth / unit) ** 4 + 4 * gap * cubed + 6 * gap**2 * squares + n * gap**4
-            )
-        return Moments(
-            mean, norm, math.cbrt(cubes) * unit, math.sqrt(math.sqrt(max(0.0, fourths))) * unit
-        )

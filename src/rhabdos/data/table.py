@@ -1,6 +1,7 @@
 """A table: named columns of equal length."""
 
 from collections.abc import Callable
+from typing import TYPE_CHECKING
 
 from msgspec import Struct, structs
 
@@ -9,6 +10,10 @@ from rhabdos.data.columns import Column, DateColumn, NumberColumn, label_and_uni
 from rhabdos.errors import Refusal
 from rhabdos.memo import memoised
 from rhabdos.quoting import listed, near_to, quoted, shortened_to
+from rhabdos.wording import counted
+
+if TYPE_CHECKING:
+    from rhabdos.data.far.table import Far
 
 
 class VariableError(Refusal):
@@ -30,6 +35,8 @@ class Table(Struct, frozen=True, eq=False, dict=True):
         Which rows were kept, in words: "from 40 to 110 mm".
     numbering : callable or None
         Answers the place (from 0) at which each row stood before rows were left out.
+    far : Far or None
+        Where all rows lie and how they are asked, where these are only some that were looked at.
     """
 
     name: str
@@ -38,6 +45,32 @@ class Table(Struct, frozen=True, eq=False, dict=True):
     of_rows: int = 0
     kept: str = ""
     numbering: Callable[[], IntArray] | None = None
+    far: "Far | None" = None
+
+    @property
+    def all_rows(self) -> int:
+        """How many rows a figure draws, which may lie elsewhere; of these as far as is known."""
+        if self.far is None:
+            return self.rows
+        known = self.far.kept if self.far.relation.where else self.far.rows
+        return self.rows if known is None else known
+
+    @property
+    def of_all_rows(self) -> int:
+        """Of how many rows these were kept; 0 where none were left out."""
+        if self.far is None:
+            return self.of_rows
+        return (self.far.rows or 0) if self.far.relation.where else 0
+
+    @property
+    def size(self) -> str:
+        """How many rows there are, in words."""
+        told = counted(self.all_rows, "row", "rows")
+        if self.far is None:
+            return told
+        if self.far.rows is None or (self.far.relation.where and self.far.kept is None):
+            return f"{counted(self.rows, 'row', 'rows')} looked at"
+        return f"{'about ' if self.far.estimated else ''}{told}"
 
     @property
     def rows(self) -> int:

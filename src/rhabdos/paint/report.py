@@ -66,7 +66,7 @@ def make_report(
             shown.append((item, readings))
     if not shown:
         raise Refusal(f"No figure could be drawn. {failed[0][1] if failed else ''}".rstrip())
-    size = f"{counted(table.rows, 'row', 'rows')}, "
+    size = f"{table.size}, "
     size += counted(len(table.columns), "variable", "variables")
     report = Report(
         title or titled([item.name for item, _ in shown]),

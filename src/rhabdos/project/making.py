@@ -54,6 +54,7 @@ def make(
     report: Report,
     first: bool = False,
     lenient: bool = False,
+    quick: bool = False,
 ) -> Made:
     """All that a document's figure needs.
 
@@ -63,6 +64,8 @@ def make(
         Draw the first variable that can be drawn, where the document has no figure.
     lenient : bool
         Where its figure cannot be drawn of the prepared table, draw what is left of it.
+    quick : bool
+        Of data that lie elsewhere draw the rows that were looked at, for now.
 
     Raises
     ------
@@ -90,7 +93,7 @@ def make(
         samples = store.samples(document)
     if recipe is not None and samples is None:
         try:
-            samples = gathered(table, wanted(recipe), report)
+            samples = gathered(table, wanted(recipe), report, quick)
         except VariableError as error:
             if not lenient:
                 raise
@@ -98,12 +101,33 @@ def make(
             told = str(error)
             document, recipe = document.with_recipe(left), left
             if recipe is not None:
-                samples = gathered(table, wanted(recipe), report)
+                samples = gathered(table, wanted(recipe), report, quick)
     if samples is not None:
         warm(samples)
+        if table.far is not None and recipe is not None and not samples.provisional:
+            _ask_ahead(recipe, samples)
     if table.rows > _FEW_ROWS:
         _look_through(table, samples)
     return Made(document, read, stages, table, samples, told)
+
+
+def make_exact(document: Document, store: "Store", report: Report) -> SampleSet:
+    """The samples of a figure whose table was prepared before, of all rows where they lie.
+
+    Raises
+    ------
+    Refusal
+        They cannot be asked.
+    Cancelled
+        From ``report``.
+    """
+    table, recipe = store.table(document), document.recipe
+    assert table is not None
+    assert recipe is not None
+    samples = gathered(table, wanted(recipe), report)
+    warm(samples)
+    _ask_ahead(recipe, samples)
+    return samples
 
 
 def _stages(
@@ -124,6 +148,20 @@ def warm(samples: SampleSet) -> None:
 
     summaries_of(samples)
     _ = samples.pooled.moments, samples.pooled.whole
+
+
+def _ask_ahead(recipe: Recipe, samples: SampleSet) -> None:
+    """Ask, off the interface thread, all that a figure needs to know of values within cells."""
+    from rhabdos.figure.forms.read import read
+    from rhabdos.figure.notices.of_figure import notices
+    from rhabdos.scene.build import build
+
+    try:
+        readings = read(recipe, samples)
+        notices(readings)
+        build(readings, lambda text, size, _weight: 0.6 * size * len(text))
+    except VariableError:
+        pass  # who draws the figure will say so
 
 
 def _look_through(table: Table, samples: SampleSet | None) -> None:

@@ -105,7 +105,7 @@ def _cells(sample: Ordered, finest: float) -> tuple[float, FloatArray]:
     step = max(finest, (high - low) / _MOST_COUNTED)
     count = max(2, math.ceil((high - low) / step) + 1)
     edges = np.asarray(low - step / 2 + step * np.arange(count + 1), dtype=np.float64)
-    below = sample.below(edges)
+    below = sample.about_below(edges)
     return step, np.asarray(below[1:] - below[:-1], dtype=np.float64)
 
 
@@ -172,7 +172,7 @@ def _improved(sample: Ordered) -> float | None:
     span = sample.maximum - sample.minimum
     reach = 2 * span
     edges = sample.minimum - span / 2 + reach * (np.arange(_COSINES + 1) / _COSINES)
-    shares = np.diff(sample.below(np.asarray(edges, dtype=np.float64))) / sample.n
+    shares = np.diff(sample.about_below(np.asarray(edges, dtype=np.float64))) / sample.n
     squares = (dct(shares)[1:] / 2) ** 2
     orders = np.arange(1.0, _COSINES) ** 2
 
@@ -209,5 +209,5 @@ def _improved(sample: Ordered) -> float | None:
 def _grain(sample: Ordered) -> float:
     """The step to which values are rounded, where most of them are not alone; 0 otherwise."""
     read = min(sample.n, _MOST_COUNTED)
-    values = np.unique(sample.at((np.arange(read) * (sample.n / read)).astype(np.int64)))
+    values = np.unique(sample.about_at((np.arange(read) * (sample.n / read)).astype(np.int64)))
     return float(np.diff(values).min()) if 1 < len(values) <= read / 2 else 0.0

@@ -214,16 +214,16 @@ def values_read(sample: Ordered) -> tuple[FloatArray, FloatArray]:
     """The values in order with their shares: all of them, or as many as stand for all."""
     n = sample.n
     if n <= _MOST_READ:
-        return sample.at(np.arange(n)), np.full(n, 1 / n)
+        return sample.about_at(np.arange(n)), np.full(n, 1 / n)
     inner, read = n - 2 * _ENDS_READ, _MOST_READ - 2 * _ENDS_READ
     between = _ENDS_READ + ((np.arange(read) + 0.5) * (inner / read)).astype(np.int64)
     ranks = np.concatenate([np.arange(_ENDS_READ), between, np.arange(n - _ENDS_READ, n)])
-    values = sample.at(ranks)
+    values = sample.about_at(ranks)
     different = np.unique(values)
     if (
         len(different) <= len(values) // 2
     ):  # rounded values: each has the share of all that are the same
-        upto = sample.below(different, inclusive=True)
+        upto = sample.about_below(different, inclusive=True)
         return different, np.diff(np.concatenate([[0], upto])) / n
     shares = np.full(_MOST_READ, 1 / n)
     shares[_ENDS_READ:-_ENDS_READ] = inner / read / n

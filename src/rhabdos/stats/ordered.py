@@ -58,6 +58,15 @@ class Ordered(Protocol):
         """Values at ranks 0 … n - 1."""
         ...
 
+    def about_below(self, points: FloatArray, *, inclusive: bool = False) -> IntArray:
+        """The same as ``below``, for who asks at very many points: of values that lie elsewhere,
+        as far as they are known here."""
+        ...
+
+    def about_at(self, ranks: IntArray) -> FloatArray:
+        """The same as ``at``, for who asks for very many ranks."""
+        ...
+
     def run(self, start: int, stop: int) -> FloatArray:
         """Values at ranks ``start`` … ``stop`` - 1, in order."""
         ...

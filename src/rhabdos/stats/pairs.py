@@ -129,8 +129,8 @@ def band_of_reference(sample: Ordered, reference: Ordered, confidence: float) ->
     if not n or not m:
         return PairBand(np.empty(0), np.empty(0))
     least, most = _counts_below(n, m, confidence)
-    low = np.where(least > 0, reference.at(np.clip(least - 1, 0, m - 1)), -np.inf)
-    high = np.where(most < m, reference.at(np.clip(most, 0, m - 1)), np.inf)
+    low = np.where(least > 0, reference.about_at(np.clip(least - 1, 0, m - 1)), -np.inf)
+    high = np.where(most < m, reference.about_at(np.clip(most, 0, m - 1)), np.inf)
     return PairBand(np.asarray(low, dtype=np.float64), np.asarray(high, dtype=np.float64))
 
 

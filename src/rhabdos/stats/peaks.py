@@ -223,7 +223,7 @@ def slide(
         first + step * np.arange(1 - phases, places + phases), dtype=np.float64
     )
     below = (
-        sample.below(x, inclusive=closed == "right")
+        sample.about_below(x, inclusive=closed == "right")
         if sample.n
         else np.zeros(len(x), dtype=np.int64)
     )

@@ -25,6 +25,8 @@ IN_WORDS: dict[QuartileRule, str] = {
 }
 
 # m of Hyndman and Fan (1996), as a + b p: the share p stands at rank np + m, counted from 1.
+_FEW = 64  # shares that are asked for each by itself
+
 _SHIFT: dict[int, tuple[float, float]] = {
     1: (0.0, 0.0),
     2: (0.0, 0.0),
@@ -60,7 +62,8 @@ def quantiles(sample: Ordered, shares: FloatArray, definition: Definition = 7) -
     if not n:
         return np.full(shares.shape, np.nan)
     lower, upper, part = placed(n, shares, definition)
-    below, above = sample.at(lower), sample.at(upper)
+    at = sample.at if shares.size <= _FEW else sample.about_at
+    below, above = at(lower), at(upper)
     # Two products rather than one difference, which could overflow between very large values.
     mixed = below * (1 - part) + above * part
     return np.where((part == 0) | (below == above), below, np.where(part == 1, above, mixed))

@@ -44,6 +44,6 @@ def resampled_quantiles(
         former = former + (1 - former) * rng.beta(rank - reached, n - rank + 1, resamples)
         drawn[:, index] = former
         reached = rank
-    values = sample.at(np.minimum((drawn * n).astype(np.int64), n - 1))
+    values = sample.about_at(np.minimum((drawn * n).astype(np.int64), n - 1))
     low, high = values[:, np.searchsorted(ranks, below)], values[:, np.searchsorted(ranks, above)]
     return np.asarray(low * (1 - part) + high * part, dtype=np.float64)

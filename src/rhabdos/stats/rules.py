@@ -107,7 +107,7 @@ def _searched(sample: Ordered, cost: Callable[[FloatArray, float, int], float]) 
 def _equal_counts(sample: Ordered, count: int) -> FloatArray:
     """Counts in equal bins that reach exactly from the smallest value to the largest."""
     inner = sample.minimum + _span(sample) * (np.arange(1, count) / count)
-    below = np.concatenate([[0], sample.below(inner), [sample.n]])
+    below = np.concatenate([[0], sample.about_below(inner), [sample.n]])
     return np.asarray(np.diff(below), dtype=np.float64)
 
 

@@ -60,7 +60,7 @@ def grain_of(sample: Ordered) -> float:
     """
     kept = min(sample.n, _LOOKED_AT)
     ranks = ((np.arange(kept) + 0.5) * (sample.n / kept)).astype(np.int64)
-    values = np.unique(sample.at(ranks))
+    values = np.unique(sample.about_at(ranks))
     return float(np.median(np.diff(values))) if len(values) > 1 else 0.0
 
 

@@ -1,14 +1,17 @@
 """A sample in a few numbers."""
 
 import math
+from collections.abc import Callable
 
 import numpy as np
 from msgspec import Struct
 
+from rhabdos.arrays import FloatArray, IntArray
 from rhabdos.memo import memoised
 from rhabdos.stats.ordered import Ordered
 from rhabdos.stats.quantiles import QuartileRule, quartiles
 
+_Values = Callable[[IntArray], FloatArray]
 TRIMMED = 0.1  # of the values at either end
 """Share of the values that a trimmed mean leaves out at either end."""
 
@@ -122,25 +125,37 @@ def _distance(sample: Ordered, centre: float, left: int, rank: int) -> float:
     """The distance from ``centre`` at a rank, where ``left`` values lie below it.
 
     By halving: of the ``rank`` smaller distances some lie to the left; the fewest that leave no
-    smaller one unused there are sought.
+    smaller one unused there are sought. On the way values are known well enough; where it ends they
+    are asked for, and the way is gone once more where that told another one.
     """
     right = sample.n - left
 
-    def to_left(count: int) -> float:
+    def to_left(count: int, at: _Values) -> float:
         """The distance of the value that is ``count`` places further left than the nearest."""
-        return (
-            centre - float(sample.at(np.array([left - 1 - count]))[0]) if count < left else math.inf
-        )
+        return centre - float(at(np.array([left - 1 - count]))[0]) if count < left else math.inf
 
-    def to_right(count: int) -> float:
+    def to_right(count: int, at: _Values) -> float:
         """The distance of values above the median."""
-        return float(sample.at(np.array([left + count]))[0]) - centre if count < right else math.inf
+        return float(at(np.array([left + count]))[0]) - centre if count < right else math.inf
 
-    fewest, most = max(0, rank - right), min(rank, left)
-    while fewest < most:
-        middle = (fewest + most) // 2
-        if to_left(middle) < to_right(rank - middle - 1):
-            fewest = middle + 1
-        else:
-            most = middle
-    return min(to_left(fewest), to_right(rank - fewest))
+    def fewest_left() -> int:
+        """How many of the smaller distances lie to the left."""
+        fewest, most = max(0, rank - right), min(rank, left)
+        while fewest < most:
+            middle = (fewest + most) // 2
+            nearer = to_left(middle, sample.about_at)
+            if nearer < to_right(rank - middle - 1, sample.about_at):
+                fewest = middle + 1
+            else:
+                most = middle
+        return fewest
+
+    while True:
+        fewest = fewest_left()
+        for count in (fewest - 1, fewest):  # the last that is nearer, and the first that is not
+            if count >= 0:
+                to_left(count, sample.at)
+                to_right(rank - count - 1, sample.at) if rank > count else None
+        found = min(to_left(fewest, sample.at), to_right(rank - fewest, sample.at))
+        if fewest_left() == fewest:
+            return found

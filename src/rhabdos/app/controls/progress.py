@@ -1,11 +1,35 @@
-"""What is going on, over whatever place of the window is in sight, with a way to stop it."""
+"""What is going on, with a way to stop it: over whatever place of the window is in sight, or at the
+foot of the window while what is in sight can be used."""
 
 from PyQt6.QtCore import QEvent, QObject, Qt
 from PyQt6.QtWidgets import QLabel, QProgressBar, QPushButton, QWidget
 
 from rhabdos.app.controls.rows_and_columns import in_a_column, in_a_row
 
+_QUIET_WIDTH = 120  # pixels
 _MARGIN, _WIDTH, _HEIGHT = 16, 420, 104  # pixels, as all of these
+
+
+class QuietProgress(QWidget):
+    """The same on one line of the foot of the window."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.stage = QLabel()
+        self.stage.setTextFormat(Qt.TextFormat.PlainText)
+        self.bar = QProgressBar()
+        self.bar.setTextVisible(False)
+        self.bar.setFixedSize(_QUIET_WIDTH, 6)
+        self.bar.setRange(0, 0)
+        self.cancel_button = QPushButton("Stop")
+        self.cancel_button.setObjectName("quiet")
+        in_a_row(self.stage, self.bar, self.cancel_button, of=self)
+        self.hide()
+
+    def tell(self, stage: str) -> None:
+        """Show what is going on."""
+        self.stage.setText(f"{stage} …")
+        self.show()
 
 
 class Progress(QWidget):

@@ -292,6 +292,7 @@ def _style(t: Theme) -> str:
     QScrollBar::add-line, QScrollBar::sub-line {{ width: 0; height: 0; }}
     QSplitter::handle {{ background: {t.hairline}; }}
     QWidget#card {{ background: {t.panel}; border: 1px solid {t.outline}; }}
+    QPushButton#quiet {{ padding: 0 8px; min-height: 0; }}
     QProgressBar {{ background: {t.hairline}; border: 0; }}
     QProgressBar::chunk {{ background: {t.chosen}; }}
     """

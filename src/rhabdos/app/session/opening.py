@@ -47,7 +47,7 @@ class Opening:
 
     def _tell_opened(self, name: str, table: Table) -> None:
         variables = counted(len(table.columns), "variable", "variables")
-        self._session.told.emit(f"{name}: {counted(table.rows, 'row', 'rows')}, {variables}.")
+        self._session.told.emit(f"{name}: {table.size}, {variables}.")
 
     def open_file(self, path: "Path", how: DataStep | None = None) -> None:
         """Read a file off the interface thread and show its first variable.
@@ -120,7 +120,8 @@ class Opening:
 
         def work(report: Report) -> Made:
             """Read the file, prepare it, and sort its first variable."""
-            return make(document, self._session.store, others, report, first=True, lenient=lenient)
+            store = self._session.store
+            return make(document, store, others, report, True, lenient=lenient, quick=True)
 
         def done(result: Made) -> None:
             """Show what was read."""

@@ -1,5 +1,6 @@
 """How a document is reached: what it needs is read, prepared and sorted, and then it is shown."""
 
+import time
 from collections.abc import Callable
 from typing import TYPE_CHECKING
 
@@ -18,7 +19,7 @@ from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.recipe.recipe import Recipe
 from rhabdos.project.document import Document, Source
 from rhabdos.project.history import History
-from rhabdos.project.making import Made, make
+from rhabdos.project.making import Made, make, make_exact
 from rhabdos.project.store import Store
 from rhabdos.scene.axes.limits import limits_of
 from rhabdos.stats.rules import RULES, by_rule
@@ -133,6 +134,7 @@ class Reaching(QObject):
         """Work out what a document needs, off the interface thread where that takes long, and then
         show it."""
         self.runner.cancel("sorting")
+        self.runner.cancel("counting")
         if document.source is None:
             self._arrive(step(document), None)
             return
@@ -145,7 +147,7 @@ class Reaching(QObject):
 
         def work(report: Report) -> Made:
             """Read, prepare and sort what is not at hand."""
-            return make(document, self.store, others, report, lenient=lenient)
+            return make(document, self.store, others, report, lenient=lenient, quick=True)
 
         def done(result: Made) -> None:
             """Keep what was made, and show its figure."""
@@ -182,10 +184,42 @@ class Reaching(QObject):
         if self.table is not before:
             self.table_changed.emit()
         self.changed.emit()
+        if readings is not None and readings.gathered.provisional:
+            self._count_all(history.present)
         if self._of_recipe is not None:
             if history.present == self._of_recipe:
                 self.recipe_opened.emit()
             self._of_recipe = None
+
+    def _count_all(self, document: Document) -> None:
+        """Exchange a figure of some rows for that of all rows, once these are counted where they
+        lie."""
+        assert document.recipe is not None
+        request = wanted(document.recipe)
+        begun = time.monotonic()
+
+        def work(report: Report) -> SampleSet:
+            """Count all rows."""
+            return make_exact(document, self.store, report)
+
+        def done(samples: SampleSet) -> None:
+            """Show the exact figure, of whatever has become of its recipe meanwhile."""
+            self._keep(document, samples)
+            present = self.document
+            recipe = present.recipe
+            same = (present.source, present.steps) == (document.source, document.steps)
+            if recipe is None or not same or wanted(recipe) != request:
+                return
+            try:
+                self.readings = answered(recipe, samples)
+            except Refusal as refusal:
+                self.refuse(str(refusal))
+                return
+            self.changed.emit()
+            rows = samples.table.size if samples.table else ""
+            self.told.emit(f"Counted {rows} in {time.monotonic() - begun:.1f} s.")
+
+        self.runner.run("counting", "Counting all rows", work, done, self.refuse)
 
     def refuse(self, sentence: str) -> None:
         """Say why something cannot be done; what is shown stays."""

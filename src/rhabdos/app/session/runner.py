@@ -13,7 +13,9 @@ if TYPE_CHECKING:
     from rhabdos.app.session.tasks import Task
 
 _Result = TypeVar("_Result")
-Lane = Literal["opening", "sorting", "looking"]
+Lane = Literal["opening", "sorting", "looking", "counting"]
+QUIET: Lane = "counting"
+"""Work while which everything in sight can be used."""
 
 
 class Runner(QObject):
@@ -22,10 +24,13 @@ class Runner(QObject):
     Signals
     -------
     busy : a stage and a share done (-1 where unknown); idle ends it, when no lane is busy any more.
+    counting : the stage of work that disturbs nobody; counted ends it.
     """
 
     busy = pyqtSignal(str, float)
     idle = pyqtSignal()
+    counting = pyqtSignal(str)
+    counted = pyqtSignal()
 
     def __init__(self, parent: QObject | None = None) -> None:
         super().__init__(parent)
@@ -72,7 +77,9 @@ class Runner(QObject):
             """Let the task go."""
             if self._tasks.get(lane) is task:
                 del self._tasks[lane]
-                if not self._tasks:
+                if lane == QUIET:
+                    self.counted.emit()
+                elif not any(other != QUIET for other in self._tasks):
                     self.idle.emit()
 
         def succeed(result: _Result) -> None:
@@ -88,8 +95,11 @@ class Runner(QObject):
         task.succeeded.connect(succeed)
         task.refused.connect(refuse)
         task.cancelled.connect(end)
-        task.progressed.connect(self.busy)
-        self.busy.emit(stage, -1.0)
+        if lane == QUIET:
+            self.counting.emit(stage)
+        else:
+            task.progressed.connect(self.busy)
+            self.busy.emit(stage, -1.0)
         task.begin()
 
     def think_ahead(self, work: Callable[[], object]) -> None:

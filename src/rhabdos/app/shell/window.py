@@ -25,7 +25,7 @@ from rhabdos.project.window_state import WindowState, keep_window_state, window_
 from rhabdos.quoting import file_named
 
 if TYPE_CHECKING:
-    from rhabdos.app.controls.progress import Progress
+    from rhabdos.app.controls.progress import Progress, QuietProgress
     from rhabdos.app.leaving.filing import Filing
     from rhabdos.app.rows.row_actions import RowActions
     from rhabdos.app.rows.rows_place import RowsPlace
@@ -165,6 +165,17 @@ class Window(QMainWindow):
         progress.cancel_button.clicked.connect(self.session.cancel)
         return progress
 
+    @lazy
+    def quiet_progress(self) -> "QuietProgress":
+        """What is going on while everything can be used, at the foot."""
+        from rhabdos.app.controls.progress import QuietProgress
+
+        progress = QuietProgress()
+        progress.cancel_button.clicked.connect(self.session.cancel)
+        if bar := self.statusBar():
+            bar.addPermanentWidget(progress)
+        return progress
+
     @property
     def is_busy(self) -> bool:
         """Whether something is going on that can be stopped."""
@@ -194,6 +205,8 @@ class Window(QMainWindow):
         session.told.connect(self.tell)
         session.busy.connect(lambda stage, share: self.progress.tell(stage, share))
         session.idle.connect(lambda: self.progress.hide() if self.is_busy else None)
+        session.runner.counting.connect(lambda stage: self.quiet_progress.tell(stage))
+        session.runner.counted.connect(lambda: self.quiet_progress.hide())
         stage.open_asked.connect(lambda: self.filing.ask_for_data())
         stage.paste_asked.connect(lambda: self.filing.arriving.paste())
         stage.typing_asked.connect(lambda: self.filing.arriving.type_values())

@@ -117,7 +117,7 @@ class Overview(QWidget):
             return
         known = [column for column in table.columns if self.cards.looked_at(column)]
         odd = sum(bool(problems_in(table, column)) for column in known)
-        words = f"{counted(table.rows, 'row', 'rows')}, {len(table.columns):,} variables"
+        words = f"{table.size}, {len(table.columns):,} variables"
         if odd:
             words += f" · something looks wrong with {counted(odd, 'of them', 'of them')}"
         if not self.cards.columns:

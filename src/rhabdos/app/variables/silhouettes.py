@@ -9,8 +9,9 @@ from rhabdos.app.controls.theme import theme
 from rhabdos.app.session.tasks import Task
 from rhabdos.arrays import FloatArray
 from rhabdos.data.columns import CategoryColumn, Column, DateColumn, LabelColumn, NumberColumn
+from rhabdos.data.pooled import AnySample
 from rhabdos.data.reporting import Report
-from rhabdos.data.samples import AnySample, Sample
+from rhabdos.data.samples import Sample
 from rhabdos.errors import Refusal
 from rhabdos.figure.readings.value_scale import WORDS
 from rhabdos.stats.axis_scale import ScaleKind

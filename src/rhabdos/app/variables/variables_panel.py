@@ -296,8 +296,7 @@ class VariablesPanel(QWidget):
         self._columns = list(table.columns) if table else []
         self.title.setText(table.name if table else "No data yet")
         rows = (
-            f"{counted(table.rows, 'row', 'rows')} · "
-            f"{counted(len(table.columns), 'variable', 'variables')}"
+            f"{table.size} · {counted(len(table.columns), 'variable', 'variables')}"
             if table
             else ""
         )

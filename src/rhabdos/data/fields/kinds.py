@@ -49,7 +49,7 @@ def column_from(
     import polars as pl
 
     if series.dtype == pl.Boolean:
-        return _grouped(name, series.cast(pl.String))
+        return grouped(name, series.cast(pl.String))
     if isinstance(series.dtype, pl.Enum):
         return _in_order(name, series)
     if series.dtype.is_nested() or series.dtype in (pl.Binary, pl.Object):
@@ -61,7 +61,7 @@ def column_from(
     if series.dtype.is_temporal():
         return _moments(name, series)
     if series.dtype == pl.Categorical:
-        return _grouped(name, series)
+        return grouped(name, series)
     if len(series) <= FEW and series.dtype == pl.String and original is None:
         few = column_of_few(name, series, usual)
         if few is not None:
@@ -73,7 +73,7 @@ def column_from(
         return as_number(name, text, notation, doubts)
     if (dates := date_notation(text)) is not None:
         return as_dates(name, text, *dates)
-    return _grouped(name, text)
+    return grouped(name, text)
 
 
 def _fits_double(whole: "pl.Series") -> bool:
@@ -118,7 +118,7 @@ def _in_order(name: str, series: "pl.Series") -> CategoryColumn:
     )
 
 
-def _grouped(name: str, text: "pl.Series") -> CategoryColumn | LabelColumn:
+def grouped(name: str, text: "pl.Series") -> CategoryColumn | LabelColumn:
     """Levels where they come back often enough, else labels."""
     import polars as pl
 

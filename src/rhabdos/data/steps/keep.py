@@ -191,7 +191,7 @@ class KeepRows(Step, frozen=True, tag="keep"):
         told = f"{count:,} of {table.rows:,} rows"
         if count == table.rows:
             return Applied(table, told)
-        words = self._short(table)
+        words = self.short_words(table)
         rest = with_rows(table, kept)
         both = f"{table.kept}, {words}" if table.kept else words
         return Applied(structs.replace(rest, of_rows=before, kept=both), told)
@@ -209,7 +209,7 @@ class KeepRows(Step, frozen=True, tag="keep"):
         met: BoolArray = self.kept(table).to_numpy()
         return met
 
-    def _short(self, table: Table) -> str:
+    def short_words(self, table: Table) -> str:
         """Which rows are kept, as the figure says it: "from 40 to 110 mm"."""
         joint = " or " if self.any else " and "
         words = []

@@ -9,7 +9,7 @@ from msgspec import Struct
 
 from rhabdos.arrays import FloatArray, IntArray
 from rhabdos.data.columns import NumberColumn
-from rhabdos.data.samples import Pooled
+from rhabdos.data.pooled import Pooled
 from rhabdos.figure.forms.form import FigureForm
 from rhabdos.figure.readings.ladder import ladder
 from rhabdos.figure.readings.readings import Group, Readings

@@ -7,7 +7,7 @@ import numpy as np
 from msgspec import Struct, structs
 
 from rhabdos.data.columns import NumberColumn
-from rhabdos.data.samples import AnySample
+from rhabdos.data.pooled import AnySample
 from rhabdos.figure.forms.form import FigureForm
 from rhabdos.figure.forms.lines import (
     CurveReading,

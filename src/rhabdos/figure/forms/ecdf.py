@@ -25,8 +25,8 @@ def _steps(sample: Ordered) -> tuple[FloatArray, FloatArray]:
     ranks = np.unique(
         np.linspace(0, sample.n - 1, min(sample.n, _MOST_STEPS)).round().astype(np.int64)
     )
-    x = np.unique(sample.at(ranks))
-    return x, sample.below(x, inclusive=True) / sample.n
+    x = np.unique(sample.about_at(ranks))
+    return x, sample.about_below(x, inclusive=True) / sample.n
 
 
 FORM = FigureForm(

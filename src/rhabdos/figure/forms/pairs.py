@@ -8,7 +8,7 @@ import numpy as np
 from msgspec import Struct
 
 from rhabdos.arrays import FloatArray
-from rhabdos.data.samples import AnySample
+from rhabdos.data.pooled import AnySample
 from rhabdos.figure.forms.form import FigureForm
 from rhabdos.figure.readings.readings import Group, Readings
 from rhabdos.figure.readings.reference import (

@@ -7,7 +7,7 @@ from typing import Any
 
 import numpy as np
 
-from rhabdos.data.samples import AnySample
+from rhabdos.data.pooled import AnySample
 from rhabdos.figure.forms import figure_form
 from rhabdos.figure.forms.bars import bars
 from rhabdos.figure.forms.curve import modes

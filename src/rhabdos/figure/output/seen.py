@@ -8,8 +8,8 @@ import numpy as np
 from msgspec import Struct
 
 from rhabdos.data.columns import DateColumn
+from rhabdos.data.pooled import AnySample
 from rhabdos.data.sample_sets import SampleSet
-from rhabdos.data.samples import AnySample
 from rhabdos.figure.readings.readings import Group, Readings
 from rhabdos.figure.readings.reference import compared_with, quantile_definition, shown_reference
 from rhabdos.figure.recipe.recipe_words import SeenCode

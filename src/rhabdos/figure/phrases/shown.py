@@ -99,17 +99,19 @@ def rows_phrase(readings: Readings) -> str:
     """Which rows are drawn: "every row", or "2,404 of 2,416 rows, those from 40 to 110 mm"."""
     table = readings.samples.table
     missing = any(variable.missing for variable in readings.variables)
-    if table is None or not table.of_rows:
+    if readings.gathered.provisional and table is not None:
+        return f"a sample of {readings.gathered.provisional:,} rows (provisional)"
+    if table is None or not table.of_all_rows:
         return "every row that has one" if missing else "every row"
     which = f", those {table.kept}" if len(table.kept) <= _LONGEST_KEPT else ""
-    return f"{table.rows:,} of {table.of_rows:,} rows{which}"
+    return f"{table.all_rows:,} of {table.of_all_rows:,} rows{which}"
 
 
 def _row_choices(readings: Readings) -> list[Choice]:
     choices = [Choice("Keep some of them …", KEEP, None), Choice("See the rows", SEE, None)]
     table = readings.samples.table
-    if table is not None and table.of_rows:
-        choices += [LINE, Choice(f"All {table.of_rows:,} rows again", ALL, None)]
+    if table is not None and table.of_all_rows:
+        choices += [LINE, Choice(f"All {table.of_all_rows:,} rows again", ALL, None)]
     return choices
 
 

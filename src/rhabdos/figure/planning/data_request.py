@@ -1,6 +1,6 @@
 """What a recipe wants of a table: the variables and factors whose samples it draws."""
 
-from msgspec import Struct
+from msgspec import Struct, structs
 
 from rhabdos.data.gathering import gather
 from rhabdos.data.reporting import Report, silent
@@ -32,8 +32,15 @@ def wanted(recipe: Recipe) -> Wanted:
     return Wanted(show.variables, recipe.factors, show.weight, show.standardised)
 
 
-def gathered(table: Table, request: Wanted, report: Report = silent) -> SampleSet:
+def gathered(
+    table: Table, request: Wanted, report: Report = silent, only_looked_at: bool = False
+) -> SampleSet:
     """The samples of a figure.
+
+    Parameters
+    ----------
+    only_looked_at : bool
+        Of data that lie elsewhere only the rows that were looked at, for now.
 
     Raises
     ------
@@ -51,7 +58,15 @@ def gathered(table: Table, request: Wanted, report: Report = silent) -> SampleSe
                 f"{table.name} has {len(names):,} numeric variables, and a figure shows at most "
                 f"{MOST_VARIABLES}. Name those that you want."
             )
-    return gather(table, names, request.factors, report, request.weight, request.standardised)
+    if table.far is not None and not only_looked_at:
+        from rhabdos.data.far.gathering import gather_far  # which few sessions need
+
+        asked = (names,) if isinstance(names, str) else names
+        return gather_far(
+            table, asked, request.factors, report, request.weight, request.standardised
+        )
+    samples = gather(table, names, request.factors, report, request.weight, request.standardised)
+    return structs.replace(samples, provisional=table.rows) if table.far is not None else samples
 
 
 def samples_for(recipe: Recipe, table: Table, report: Report = silent) -> SampleSet:

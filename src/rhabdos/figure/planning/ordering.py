@@ -9,8 +9,9 @@ from msgspec import Struct
 
 from rhabdos.data.columns import natural
 from rhabdos.data.gathering import without_level
+from rhabdos.data.pooled import Pooled
 from rhabdos.data.sample_sets import SampleSet
-from rhabdos.data.samples import Pooled, parts_of
+from rhabdos.data.samples import parts_of
 from rhabdos.figure.planning.titles import value_axis_title
 from rhabdos.figure.recipe.recipe import Groups, OrderBy
 from rhabdos.memo import memoised

@@ -11,8 +11,8 @@ import numpy as np
 from msgspec import Struct
 
 from rhabdos.data.columns import CategoryColumn, DateColumn, NumberColumn
+from rhabdos.data.pooled import AnySample, Pooled
 from rhabdos.data.sample_sets import SampleSet
-from rhabdos.data.samples import AnySample, Pooled
 from rhabdos.errors import Refusal
 from rhabdos.figure.planning.ordering import (
     VARIABLE,

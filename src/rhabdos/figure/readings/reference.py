@@ -5,7 +5,7 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-from rhabdos.data.samples import AnySample
+from rhabdos.data.pooled import AnySample
 from rhabdos.errors import Refusal
 from rhabdos.figure.readings.readings import Group, Readings
 from rhabdos.figure.readings.value_scale import placed

@@ -7,7 +7,9 @@ import numpy as np
 from msgspec import Struct
 
 from rhabdos.arrays import FloatArray
-from rhabdos.data.samples import AnySample, Pooled, Sample, Weighted
+from rhabdos.data.celled import Celled
+from rhabdos.data.pooled import AnySample, Pooled
+from rhabdos.data.samples import Sample, Weighted
 from rhabdos.memo import memoised
 from rhabdos.stats.axis_scale import LINEAR_AXIS, AxisScale, ScaleKind
 from rhabdos.stats.binning import Edges
@@ -180,6 +182,8 @@ def placed(sample: AnySample, axis: AxisScale) -> AnySample:
     first = without_place(sample, axis) if sample.n else 0
     if isinstance(sample, Sample):
         return Sample(sample.label, axis.placed(sample.values[first:]))
+    if isinstance(sample, Celled):
+        return sample.placed(axis, first)
     skipped = int(sample.values.searchsorted(0.0, "right" if axis.log else "left")) if first else 0
     values = axis.placed(sample.values[skipped:])
     return Weighted(sample.label, values, sample.ends[skipped:] - first)
@@ -189,5 +193,5 @@ def pooled_places(pooled: Ordered, axis: AxisScale) -> Ordered:
     """The same of several samples read as one."""
     if isinstance(pooled, Pooled):
         return Pooled(tuple(placed(sample, axis) for sample in pooled.samples))
-    assert isinstance(pooled, Sample | Weighted)
+    assert isinstance(pooled, Sample | Weighted | Celled)
     return placed(pooled, axis)

@@ -45,7 +45,7 @@ def _of_all(readings: Readings, name: str) -> str | None:
         "missing": lambda: marked(f"{sum(group.missing for group in readings.groups):,}"),
         "variable": lambda: readings.variable.label,
         "unit": lambda: readings.variable.unit,
-        "rows": lambda: marked(f"{table.rows:,}") if (table := readings.samples.table) else "",
+        "rows": lambda: marked(f"{table.all_rows:,}") if (table := readings.samples.table) else "",
         "bins": lambda: _of_bins(readings, lambda edges: f"{edges.count:,}"),
         "width": lambda: _of_bins(readings, _width_words),
     }

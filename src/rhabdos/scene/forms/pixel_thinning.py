@@ -33,7 +33,7 @@ def spots(sample: Ordered, start: int, stop: int, frame: Frame) -> FloatArray:
     after, before = int(ranks.searchsorted(start, "right")), int(ranks.searchsorted(stop))
     within = ranks[after:before]
     of_each = within[np.flatnonzero(within[1:] != within[:-1]) + 1]
-    return frame.alongs(sample.at(np.concatenate([[start], within[:1], of_each])))
+    return frame.alongs(sample.about_at(np.concatenate([[start], within[:1], of_each])))
 
 
 def _axis(_sample: Ordered, frame: Frame, /) -> tuple[float, float, float, float, AxisScale, bool]:
@@ -45,4 +45,4 @@ def _ranks_of_columns(sample: Ordered, frame: Frame, /) -> IntArray:
     """How many values lie below the beginning of each column of pixels, and below the axis's
     end."""
     places = np.arange(frame.start, frame.end + APART, APART)
-    return sample.below(np.sort(frame.values(np.minimum(places, frame.end))))
+    return sample.about_below(np.sort(frame.values(np.minimum(places, frame.end))))

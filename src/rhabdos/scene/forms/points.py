@@ -99,7 +99,7 @@ def _evenly(sample: Ordered, most: int) -> FloatArray:
     if sample.n <= most:
         return sample.run(0, sample.n)
     ranks = np.linspace(0, sample.n - 1, most).round().astype(np.int64)
-    return sample.at(np.unique(ranks))
+    return sample.about_at(np.unique(ranks))
 
 
 def _stacked(drawing: Drawing, band: Band, sample: Ordered) -> Cloud:

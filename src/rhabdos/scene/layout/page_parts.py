@@ -334,9 +334,12 @@ class Page(Struct, frozen=True, eq=False, dict=True):
     def kept_rows(self) -> str:
         """How many of how many rows are drawn, where some were left out."""
         table, marked = self.readings.samples.table, self.readings.marked
-        if not table or not table.of_rows:
+        if some := self.readings.gathered.provisional:
+            of = f" of {marked(table.size)}" if table and table.far and table.far.rows else " rows"
+            return f"Provisional: a sample of {marked(f'{some:,}')}{of}"
+        if not table or not table.of_all_rows:
             return ""
-        return f"{marked(f'{table.rows:,}')} of {marked(f'{table.of_rows:,}')} rows"
+        return f"{marked(f'{table.all_rows:,}')} of {marked(f'{table.of_all_rows:,}')} rows"
 
     @cached_property
     def sway(self) -> str:

@@ -71,13 +71,17 @@ def ahead(sample: Ordered, reference: Ordered) -> Ahead:
 
     for values, cases in ours.pieces():
         times = np.ones(len(values)) if cases is None else np.asarray(cases, np.float64)
-        less = theirs.below(values)
+        less = theirs.about_below(values)
         upto = _upto(theirs, values, less)
         above += float(np.dot(less, times))
         level += float(np.dot(upto - less, times))
-        part(values, ours.below(values, inclusive=True), upto)
+        part(values, ours.about_below(values, inclusive=True), upto)
     for values, _ in theirs.pieces():
-        part(values, ours.below(values, inclusive=True), theirs.below(values, inclusive=True))
+        part(
+            values,
+            ours.about_below(values, inclusive=True),
+            theirs.about_below(values, inclusive=True),
+        )
     return Ahead(above / n / m, level / n / m, parted, at)
 
 
@@ -88,8 +92,9 @@ class _Readable(Protocol):
     def n(self) -> int:
         """How many values there are."""
 
-    def below(self, points: FloatArray, *, inclusive: bool = False) -> IntArray:
+    def about_below(self, points: FloatArray, *, inclusive: bool = False) -> IntArray:
         """How many are less than each point, or at most it."""
+        ...
 
     def at(self, ranks: IntArray) -> FloatArray:
         """Values at ranks."""
@@ -108,7 +113,7 @@ class _Spread(Struct, frozen=True, eq=False):
         """How many values there are."""
         return len(self.values)
 
-    def below(self, points: FloatArray, *, inclusive: bool = False) -> IntArray:
+    def about_below(self, points: FloatArray, *, inclusive: bool = False) -> IntArray:
         """How many are less than each point, or at most it."""
         counted: IntArray = self.values.searchsorted(points, "right" if inclusive else "left")
         return counted
@@ -135,7 +140,7 @@ def _upto(sample: _Readable, values: FloatArray, less: IntArray) -> IntArray:
     if not level.any():
         return less
     upto = less.copy()
-    upto[level] = sample.below(values[level], inclusive=True)
+    upto[level] = sample.about_below(values[level], inclusive=True)
     return upto
 
 

@@ -94,7 +94,7 @@ def thinned(sample: Ordered, most: int = _MOST_PAIRED) -> FloatArray:
     """All values of a sample in rising order, or so many evenly spaced in rank that stand for
     them."""
     kept = min(sample.n, most)
-    return sample.at(((np.arange(kept) + 0.5) * (sample.n / kept)).astype(np.int64))
+    return sample.about_at(((np.arange(kept) + 0.5) * (sample.n / kept)).astype(np.int64))
 
 
 def _ties(ours: FloatArray, theirs: FloatArray, total: int) -> float:

@@ -1,0 +1,1 @@
+"""Tables that are asked where they lie: in files larger than memory, in databases, on clusters."""

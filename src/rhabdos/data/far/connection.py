@@ -1,0 +1,58 @@
+"""What every engine answers, however it is reached."""
+
+from typing import TYPE_CHECKING, Protocol
+
+from rhabdos.errors import Refusal
+
+if TYPE_CHECKING:
+    import polars as pl
+    from sqlglot import exp
+
+
+class FarError(Refusal):
+    """Far data cannot be reached, or not be asked."""
+
+
+class Connection(Protocol):
+    """A way to ask data where they lie. It sends nothing but SELECT and EXPLAIN."""
+
+    @property
+    def dialect(self) -> str:
+        """The engine's own SQL, by its name in the writer of queries."""
+
+    @property
+    def base(self) -> "exp.Expression":
+        """What is read: a table, or a query in brackets."""
+
+    def ask(self, query: "exp.Query") -> "pl.DataFrame":
+        """The rows that answer a query.
+
+        Raises
+        ------
+        FarError
+            The engine cannot answer; the sentence holds nothing secret.
+        Cancelled
+            It was stopped meanwhile.
+        """
+        ...
+
+    def look(self, rows: int, seed: int) -> "pl.DataFrame":
+        """Some rows of all columns, of their own types, drawn by chance where that is cheap."""
+        ...
+
+    def about_rows(self) -> tuple[int | None, bool]:
+        """How many rows there are, as far as that is known without counting them, and whether that
+        is an estimate."""
+        ...
+
+    def days_of(self, moment: "exp.Expression") -> "exp.Expression":
+        """A date or time as days since 1970, a double."""
+        ...
+
+    def stop(self) -> None:
+        """Stop what is being asked, at the engine too."""
+        ...
+
+    def close(self) -> None:
+        """Let the engine go."""
+        ...

@@ -1,0 +1,157 @@
+"""Files larger than memory, asked in place by an embedded engine."""
+
+import os
+import tempfile
+from pathlib import Path
+from typing import TYPE_CHECKING, Any
+
+from sqlglot import exp
+
+from rhabdos.data.far.connection import FarError
+from rhabdos.data.far.words import both, number
+from rhabdos.errors import Cancelled
+from rhabdos.quoting import file_named, shortened_to
+
+if TYPE_CHECKING:
+    import polars as pl
+
+_VIEW = "data"
+_CHUNKS = 40  # of rows that follow one another, in a look at a file
+_LEAST_MEMORY = 200 << 20
+_MICROSECONDS = 86_400e6
+
+
+class DuckFiles:
+    """Parquet files as one table.
+
+    The files are opened for each question anew, and none is written but what an engine that runs
+    out of memory puts aside in a temporary folder.
+
+    Parameters
+    ----------
+    paths : tuple of Path
+        Of the same columns.
+    memory : int
+        Bytes that the engine may take.
+    laid_out : temporary folder, optional
+        Which holds the files, and goes with this.
+    """
+
+    dialect = "duckdb"
+
+    def __init__(
+        self,
+        paths: tuple[Path, ...],
+        memory: int,
+        laid_out: "tempfile.TemporaryDirectory[str] | None" = None,
+    ) -> None:
+        import duckdb
+
+        self._paths, self._laid_out = paths, laid_out
+        self._folder = tempfile.TemporaryDirectory(prefix="rhabdos-")
+        self._engine = duckdb.connect()
+        # Besides what it is given, an engine holds the blocks of the file that it reads.
+        megabytes = max(memory, _LEAST_MEMORY) >> 20
+        for setting, value in (
+            ("memory_limit", f"'{megabytes}MB'"),
+            ("temp_directory", exp.Literal.string(self._folder.name).sql("duckdb")),
+            ("preserve_insertion_order", "false"),
+        ):
+            self._engine.execute(f"SET {setting} = {value}")
+        self._stopped = False
+        try:
+            self._engine.read_parquet([str(path) for path in paths]).create_view(_VIEW)
+        except duckdb.Error as error:
+            raise self._refusal(error) from None
+
+    @property
+    def base(self) -> exp.Expression:
+        """The files as one table."""
+        return exp.to_table(_VIEW)
+
+    def ask(self, query: exp.Query) -> "pl.DataFrame":
+        """The rows that answer a query."""
+        import duckdb
+        import polars as pl
+
+        self._stopped = False
+        cursor: duckdb.DuckDBPyConnection = self._engine.cursor()
+        self._asked: Any = cursor
+        try:
+            return pl.DataFrame(cursor.sql(query.sql(self.dialect)))
+        except duckdb.InterruptException:
+            raise Cancelled from None
+        except duckdb.Error as error:
+            raise self._refusal(error) from None
+
+    def look(self, rows: int, seed: int) -> "pl.DataFrame":
+        """Rows from places drawn by chance all over the files: short runs, since what is stored
+        together is read together."""
+        import random
+
+        import polars as pl
+
+        try:
+            frames = [pl.scan_parquet(path) for path in self._paths]
+            counts = [int(frame.select(pl.len()).collect().item()) for frame in frames]
+            whole = sum(counts)
+            if whole <= rows:
+                return pl.concat([frame.collect() for frame in frames], how="vertical_relaxed")
+            chance, each = random.Random(seed), rows // _CHUNKS
+            parts = []
+            # One run from each of as many equal parts, so that all of a file is looked at.
+            for part in range(_CHUNKS):
+                first, last = part * whole // _CHUNKS, (part + 1) * whole // _CHUNKS
+                start = chance.randrange(first, max(last - each, first) + 1)
+                for frame, count in zip(frames, counts, strict=True):
+                    if start < count:
+                        parts.append(frame.slice(start, min(each, count - start)))
+                        break
+                    start -= count
+            return pl.concat(pl.collect_all(parts), how="vertical_relaxed")
+        except (pl.exceptions.PolarsError, OSError) as error:
+            raise self._refusal(error) from None
+
+    def about_rows(self) -> tuple[int | None, bool]:
+        """How many rows the files say that they have."""
+        frame = self.ask(exp.select(exp.Count(this=exp.Star())).from_(self.base))
+        return int(frame.item()), False
+
+    def days_of(self, moment: exp.Expression) -> exp.Expression:
+        """A date or time as days since 1970, a double."""
+        micros = exp.Anonymous(this="EPOCH_US", expressions=[moment.copy()])
+        return both(exp.cast(micros, "double"), number(_MICROSECONDS), exp.Div)
+
+    def stop(self) -> None:
+        """Stop what is being asked."""
+        self._stopped = True
+        asked = self.__dict__.get("_asked")
+        if asked is not None:
+            asked.interrupt()
+        self._engine.interrupt()
+
+    def close(self) -> None:
+        """Let the files and the memory go."""
+        self._engine.close()
+        self._folder.cleanup()
+        if self._laid_out is not None:
+            self._laid_out.cleanup()
+
+    def _refusal(self, error: Exception) -> FarError:
+        name = file_named(self._paths[0].name)
+        gone = [path for path in self._paths if not os.path.exists(path)]
+        if gone:
+            return FarError(
+                f"There is no file {file_named(gone[0].name)} any more. Check whether it was "
+                "moved, and open it again."
+            )
+        said = shortened_to(120, " ".join(str(error).split()))
+        if "memory" in said.lower():
+            return FarError(
+                f"The memory that is allowed does not suffice for this question about {name}. "
+                "Choose fewer groups, or allow more memory."
+            )
+        return FarError(
+            f"{name} cannot be asked where it lies: {said}. Check whether the file is whole, and "
+            "open it again."
+        )

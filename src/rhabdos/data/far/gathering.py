@@ -1,0 +1,199 @@
+"""Gathering where the data lie: one grouped query, from whose answer samples are made."""
+
+from collections.abc import Sequence
+from functools import partial
+
+import numpy as np
+from msgspec import structs
+from sqlglot import exp
+
+from rhabdos.arrays import FloatArray, IntArray
+from rhabdos.data.columns import CategoryColumn, Column, LabelColumn, NumberColumn
+from rhabdos.data.far.answers import Parting, samples_of
+from rhabdos.data.far.asking import asked_for
+from rhabdos.data.far.connection import FarError
+from rhabdos.data.far.grid import Grid, grid_for
+from rhabdos.data.far.pushing import column_in
+from rhabdos.data.far.questions import MOST_ROWS, cells_query, mean_and_sd, values_query
+from rhabdos.data.far.relation import FarColumn
+from rhabdos.data.far.table import Far
+from rhabdos.data.far.words import both, number
+from rhabdos.data.gathering import (
+    MOST_GROUPS,
+    as_factor,
+    few_values,
+    label_of,
+    refuse_twice,
+    without_values,
+)
+from rhabdos.data.pooled import AnySample
+from rhabdos.data.reporting import Report, silent
+from rhabdos.data.sample_sets import Cell, SampleSet
+from rhabdos.data.table import Table, VariableError
+from rhabdos.quoting import quoted
+
+
+class FarSamples(SampleSet, frozen=True, eq=False, dict=True):
+    """Samples of rows that stay where they lie, and are not named one by one."""
+
+    def tail_rows(self, _group: int, _most: int = 0) -> IntArray:
+        """No rows are at hand."""
+        return np.empty(0, dtype=np.int64)
+
+    def rows_outside(self, _group: int, _low: float, _high: float) -> IntArray:
+        """No rows are at hand."""
+        return np.empty(0, dtype=np.int64)
+
+
+def gather_far(
+    table: Table,
+    variables: Sequence[str],
+    factors: Sequence[str] = (),
+    report: Report = silent,
+    weight: str | None = None,
+    standardised: bool = False,
+) -> SampleSet:
+    """The samples of a figure, counted where the data lie.
+
+    Parameters
+    ----------
+    variables, factors : sequence of str
+        Names of columns.
+    standardised : bool
+        Each variable in standard deviations from its mean, which costs a query more.
+
+    Raises
+    ------
+    VariableError
+        A variable is not in the table or of the wrong kind, no row has a value, or there are more
+        groups than a figure can hold.
+    FarError
+        The data cannot be asked.
+    Cancelled
+        The question was stopped.
+    """
+    far = table.far
+    assert far is not None
+    if weight is not None:
+        raise VariableError(
+            f"{quoted(weight)} cannot be a weight: data that are asked where they lie are counted "
+            "row by row. Take the weight away."
+        )
+    measured = [table.number(name) for name in variables]
+    refuse_twice(measured)
+    looked = list({c.name: c for c in (table.column(name) for name in factors)}.values())
+    for each in looked:
+        _refuse_many(each)
+    asked = [column_in(far.relation, table, each.name) for each in measured]
+    if standardised:
+        report("Asking for means", None)
+        asked, measured = _standardised(far, asked, measured)
+    by = [column_in(far.relation, table, each.name) for each in looked]
+    factors_found, cells, samples = _counted(far, asked, measured, by, looked, report)
+    gone = sum(sample.missing for sample in samples)
+    kept = (sum(sample.n for sample in samples) + gone) // len(measured)
+    counted = structs.replace(far, kept=kept, **_exact(far, kept))
+    gathered = FarSamples(
+        tuple(measured),
+        factors_found,
+        tuple(cells),
+        tuple(samples),
+        table=structs.replace(table, far=counted),
+    )
+    if gathered.ungrouped == gathered.pooled.n:
+        raise without_values(gathered)
+    return gathered
+
+
+def gather_relation(
+    far: Far, asked: Sequence[FarColumn], measured: Sequence[NumberColumn]
+) -> list[AnySample]:
+    """The samples of some variables without groups."""
+    return _counted(far, asked, measured, [], [], silent)[2]
+
+
+def _counted(
+    far: Far,
+    asked: Sequence[FarColumn],
+    measured: Sequence[NumberColumn],
+    by: Sequence[FarColumn],
+    looked: Sequence[Column],
+    report: Report,
+) -> tuple[tuple[CategoryColumn, ...], list[Cell], list[AnySample]]:
+    """The factors with all their levels, and each sample with what it is of."""
+    grids = [grid_for(_seen(each), _groups_seen(looked)) for each in measured]
+    answer = asked_for(far.connection, cells_query(far.relation, asked, by, grids), report)
+    if answer.height > MOST_ROWS:
+        raise FarError(
+            "The figure would need more cells than can be fetched. Choose fewer groups, or keep a "
+            "part of the rows."
+        )
+    parting = Parting.of(looked, by, answer, len(measured))
+    cells: list[Cell] = []
+    samples: list[AnySample] = []
+    for at, look in enumerate(measured):
+        labels = [label_of(measured, at, parting.factors, codes) for codes in parting.codes]
+        fetch = partial(_fetched, far, asked[at], by, parting, grids[at])
+        mine = samples_of(answer.filter(answer["v"] == at), parting, grids[at], labels, fetch)
+        if not sum(sample.n for sample in mine):
+            raise VariableError(f"{quoted(look.name)} has no values: all rows are missing.")
+        samples += mine
+        cells += [Cell(at, codes) for codes in parting.codes]
+    return parting.factors, cells, samples
+
+
+def _exact(far: Far, kept: int) -> dict[str, object]:
+    """What is known of all rows, once those that are kept were counted."""
+    return {} if far.relation.where else {"rows": kept, "estimated": False}
+
+
+def _seen(look: NumberColumn) -> FloatArray:
+    return look.values[~np.isnan(look.values)]
+
+
+def _groups_seen(looked: Sequence[Column]) -> int:
+    """Among how many groups cells will be shared out, as far as was looked."""
+    groups = 1
+    for each in looked:
+        groups *= max(len(as_factor(each).levels), 1)
+    return groups
+
+
+def _refuse_many(look: Column) -> None:
+    """Refuse a factor of too many levels before anything is asked."""
+    many = isinstance(look, LabelColumn) or (
+        isinstance(look, CategoryColumn) and len(look.levels) > MOST_GROUPS
+    )
+    if many or (isinstance(look, NumberColumn) and few_values(look) is None):
+        raise VariableError(
+            f"{quoted(look.name)} has too many different values to split by: a figure shows at "
+            f"most {MOST_GROUPS} groups. Choose a variable with fewer."
+        )
+
+
+def _fetched(
+    far: Far,
+    asked: FarColumn,
+    by: Sequence[FarColumn],
+    parting: Parting,
+    grid: Grid,
+    begins: FloatArray,
+) -> list[tuple[FloatArray, IntArray]]:
+    """The values within some ranges, and how often each occurs, combination by combination."""
+    answer = far.connection.ask(values_query(far.relation, asked, by, grid, begins))
+    return parting.values(answer)
+
+
+def _standardised(
+    far: Far, asked: Sequence[FarColumn], measured: Sequence[NumberColumn]
+) -> tuple[list[FarColumn], list[NumberColumn]]:
+    """Variables in standard deviations from their means."""
+    scaled, shown = [], []
+    for each, look in zip(asked, measured, strict=True):
+        mean, sd = mean_and_sd(far.connection, far.relation, each, look.name)
+        value = both(both(each.value, number(mean), exp.Sub), number(sd), exp.Div)
+        scaled.append(FarColumn("number", value))
+        values = (look.values - mean) / sd
+        plain = look.name, look.label, "", look.missing_as, look.stood
+        shown.append(NumberColumn(*plain, values=values))
+    return scaled, shown

@@ -1,0 +1,294 @@
+"""Steps of preparing, done where the data lie."""
+
+import math
+from collections.abc import Callable, Sequence
+from itertools import pairwise
+
+from sqlglot import exp
+
+from rhabdos.data.columns import CategoryColumn, DateColumn, NumberColumn
+from rhabdos.data.date_bounds import date_bound
+from rhabdos.data.far.relation import FarColumn, Relation
+from rhabdos.data.far.words import (
+    at_least,
+    both,
+    every,
+    finite_double,
+    is_in,
+    is_null,
+    known,
+    less,
+    number,
+    only_when,
+    some,
+    text,
+    when,
+)
+from rhabdos.data.fields.numerals import as_float
+from rhabdos.data.steps.derive import MONTHS, WEEKDAYS, Make
+from rhabdos.data.steps.keep import Condition, KeepRows
+from rhabdos.data.steps.missing import DeclareMissing, number_meant
+from rhabdos.data.steps.naming import Bound, Describe, OrderLevels, RenameLevels
+from rhabdos.data.steps.step import Step, StepError
+from rhabdos.data.table import Table
+from rhabdos.quoting import quoted
+
+Quantiles = Callable[[Relation, FarColumn, int], Sequence[float]]
+"""Where a variable is cut into so many classes, and its mean and standard deviation: what costs a
+query of its own."""
+
+MeanAndSd = Callable[[Relation, FarColumn], tuple[float, float]]
+
+
+def pushed(
+    step: Step, relation: Relation, before: Table, cuts: Quantiles, mean_and_sd: MeanAndSd
+) -> Relation:
+    """What is asked after a step.
+
+    Parameters
+    ----------
+    before : Table
+        What the step was done on, as far as it was looked at: it names and describes variables.
+    cuts, mean_and_sd : callable
+        Asked by the steps that need to know all values first.
+
+    Raises
+    ------
+    StepError
+        The step cannot be done where the data lie.
+    """
+    match step:
+        case KeepRows():
+            return relation.only(_kept(step, relation, before))
+        case Make():
+            made = _made(step, relation, before, cuts, mean_and_sd)
+            return relation.with_column(step.name, made)
+        case DeclareMissing():
+            return _without_codes(step, relation, before)
+        case RenameLevels():
+            return _renamed(step, relation, before)
+        case Describe() | Bound() | OrderLevels():
+            return relation
+    raise StepError(
+        "This step needs all rows in memory, and these data are asked where they lie. Leave it "
+        "out, or do it there and open what comes of it."
+    )
+
+
+def column_in(relation: Relation, table: Table, name: str) -> FarColumn:
+    """How a variable is worked out, by its name or label."""
+    found = table.column(name).name
+    if found not in relation.columns:
+        raise StepError(
+            f"{quoted(found)} is of a kind that is not asked where it lies: it holds no numbers, "
+            "dates, levels or truths."
+        )
+    return relation.columns[found]
+
+
+# Rows
+
+
+def _kept(step: KeepRows, relation: Relation, table: Table) -> exp.Expression:
+    met = [_met(condition, relation, table) for condition in step.where]
+    held = some(met) if step.any else every(met)
+    # What is neither true nor false counts as not met: then "out" keeps it.
+    truth = when((held, number(1.0)), other=number(0.0))
+    return both(truth, number(0.0 if step.out else 1.0), exp.EQ)
+
+
+def _met(condition: Condition, relation: Relation, table: Table) -> exp.Expression:
+    far = column_in(relation, table, condition.variable)
+    look = table.column(condition.variable)
+    if condition.missing is not None:
+        wanted = condition.missing is not condition.other
+        return is_null(far.value) if wanted else known(far.value)
+    parts: list[exp.Expression] = []
+    if condition.levels is not None:
+        parts.append(_has_level(far, condition.levels))
+    for bound, compare, upper in (
+        (condition.low, at_least, False),
+        (condition.high, _at_most, True),
+        (condition.above, _more, True),
+        (condition.below, less, False),
+    ):
+        if bound is not None:
+            parts.append(compare(far.value, number(_bound(look, bound, upper))))
+    if condition.contains is not None:
+        if far.kind != "text":
+            raise StepError(
+                f"{quoted(look.name)} holds no text where the data lie, so its rows are kept by a "
+                "range or by levels."
+            )
+        lowered = exp.Lower(this=far.value.copy())
+        parts.append(
+            both(exp.StrPosition(this=lowered, substr=text(condition.contains.lower())),
+                 number(0.0), exp.GT)
+        )  # fmt: skip
+    held = every(parts) if parts else known(far.value)
+    if condition.other:
+        return every([known(far.value), exp.Not(this=exp.paren(held))])
+    return every([known(far.value), held])
+
+
+def _at_most(a: exp.Expression, b: exp.Expression) -> exp.Expression:
+    return both(a, b, exp.LTE)
+
+
+def _more(a: exp.Expression, b: exp.Expression) -> exp.Expression:
+    return both(a, b, exp.GT)
+
+
+def _has_level(far: FarColumn, levels: Sequence[str]) -> exp.Expression:
+    if far.kind == "text":
+        return is_in(far.value, [text(level) for level in levels])
+    numbers = [value for level in levels if (value := as_float(level)) is not None]
+    if not numbers:
+        return exp.false()
+    return is_in(far.value, [number(value) for value in numbers])
+
+
+def _bound(look: object, bound: float | str, upper: bool) -> float:
+    if not isinstance(look, NumberColumn):
+        raise StepError("Rows are kept by a range of numbers or dates only. Keep them by levels.")
+    if isinstance(bound, float):
+        return bound
+    if isinstance(look, DateColumn):
+        return date_bound(bound, upper)
+    value = as_float(bound)
+    if value is None:
+        raise StepError(f"{quoted(bound)} is no number, as {quoted(look.name)} holds them.")
+    return value
+
+
+# Values
+
+
+def _without_codes(step: DeclareMissing, relation: Relation, table: Table) -> Relation:
+    far = column_in(relation, table, step.variable)
+    look = table.column(step.variable)
+    codes: list[exp.Expression] = []
+    for code in step.codes:
+        if isinstance(look, NumberColumn):
+            value = number_meant(look, code)
+            codes += [number(value)] if value is not None else []
+        else:
+            codes.append(text(f"{code:.15g}" if isinstance(code, float) else code))
+    if not codes:
+        return relation
+    kept = only_when(exp.Not(this=is_in(far.value, codes)), far.value)
+    return relation.with_column(look.name, FarColumn(far.kind, kept, far.moment))
+
+
+def _renamed(step: RenameLevels, relation: Relation, table: Table) -> Relation:
+    far = column_in(relation, table, step.variable)
+    look = table.column(step.variable)
+    if far.kind != "text" or not isinstance(look, CategoryColumn):
+        raise StepError(f"{quoted(look.name)} has no levels of its own that could be renamed.")
+    pairs = [
+        (both(far.value, text(level), exp.EQ), text(name)) for level, name in step.become.items()
+    ]
+    return relation.with_column(look.name, FarColumn("text", when(*pairs, other=far.value)))
+
+
+def _made(
+    step: Make, relation: Relation, table: Table, cuts: Quantiles, mean_and_sd: MeanAndSd
+) -> FarColumn:
+    sources = [column_in(relation, table, name) for name in step.of]
+    if any(source.kind == "text" for source in sources):
+        raise StepError("A new variable is made of numbers or dates. Choose such.")
+    first, values = sources[0], [source.value for source in sources]
+    x = values[0]
+    match step.by:
+        case "log":
+            result = only_when(both(x, number(0.0), exp.GT), _log(x, step.base))
+        case "root":
+            result = only_when(at_least(x, number(0.0)), exp.Sqrt(this=x.copy()))
+        case "reciprocal":
+            result = only_when(both(x, number(0.0), exp.NEQ), both(number(1.0), x, exp.Div))
+        case "difference":
+            result = both(values[0], values[1], exp.Sub)
+        case "ratio":
+            divided = both(values[0], values[1], exp.Div)
+            result = only_when(both(values[1], number(0.0), exp.NEQ), divided)
+        case "sum":
+            result = values[0]
+            for other in values[1:]:
+                result = both(result, other, exp.Add)
+        case "standardised":
+            mean, sd = mean_and_sd(relation, first)
+            result = both(both(x, number(mean), exp.Sub), number(sd), exp.Div)
+        case "classes":
+            edges = step.edges or tuple(cuts(relation, first, step.quantiles or 4))
+            return _classes(table.number(step.of[0]), x, edges)
+        case _:
+            return _part_of(step.by, first)
+    return FarColumn("number", finite_double(result))
+
+
+def _log(x: exp.Expression, base: float | str | None) -> exp.Expression:
+    if base == "e":
+        return exp.Ln(this=x.copy())
+    if base is None or base == 10:
+        return exp.Anonymous(this="LOG10", expressions=[x.copy()])
+    assert isinstance(base, float)
+    return both(exp.Ln(this=x.copy()), number(math.log(base)), exp.Div)
+
+
+def _classes(look: NumberColumn, x: exp.Expression, edges: Sequence[float]) -> FarColumn:
+    written = look.written
+    levels = (
+        f"below {written(edges[0])}",
+        *(f"{written(a)} to {written(b)}" for a, b in pairwise(edges)),
+    )
+    pairs = [
+        (less(x, number(edge)), text(level)) for edge, level in zip(edges, levels, strict=True)
+    ]
+    last = text(f"{written(edges[-1])} or more")
+    return FarColumn("text", only_when(known(x), when(*pairs, other=last)))
+
+
+def _part_of(by: str, source: FarColumn) -> FarColumn:
+    """The year, month, weekday or hour of a date, as levels."""
+    if source.kind != "date" or source.moment is None:
+        raise StepError(f"A {by} is of a date. Choose one.")
+    days = source.value
+    whole = exp.Floor(this=days.copy())
+    part: exp.Expression
+    if by in ("year", "month"):
+        part = exp.Extract(this=exp.Var(this=by.upper()), expression=source.moment.copy())
+        if by == "year":
+            return FarColumn("text", only_when(known(days), exp.cast(part, "text")))
+        names = MONTHS
+        pairs = [
+            (both(part, exp.Literal.number(at + 1), exp.EQ), text(name))
+            for at, name in enumerate(names)
+        ]
+    elif by == "weekday":
+        # 1970 began on a Thursday; a remainder that every engine works out alike.
+        shifted = both(whole, number(3.0), exp.Add)
+        weeks = exp.Floor(this=both(shifted, number(7.0), exp.Div))
+        part = both(shifted, both(weeks, number(7.0), exp.Mul), exp.Sub)
+        pairs = [
+            (both(part, number(float(at)), exp.EQ), text(name)) for at, name in enumerate(WEEKDAYS)
+        ]
+    else:
+        hours = both(both(days, whole, exp.Sub), number(24.0), exp.Mul)
+        part = exp.Floor(this=both(hours, number(1e-9), exp.Add))
+        pairs = [
+            (both(part, number(float(hour)), exp.EQ), text(f"{hour:02d}:00")) for hour in range(24)
+        ]
+    return FarColumn("text", only_when(known(days), when(*pairs, other=exp.null())))
+
+
+def text_column(expression: exp.Expression, missing: Sequence[str]) -> FarColumn:
+    """A text as levels: what is blank or a word for a missing value is none."""
+    bare = exp.Lower(this=exp.Trim(this=expression.copy()))
+    gone = is_in(bare, [text(word) for word in ("", *missing)])
+    return FarColumn("text", only_when(exp.Not(this=gone), expression))
+
+
+def truth_column(expression: exp.Expression) -> FarColumn:
+    """A truth as the levels "true" and "false"."""
+    pairs = ((expression, text("true")), (exp.Not(this=exp.paren(expression)), text("false")))
+    return FarColumn("text", when(*pairs, other=exp.null()))

@@ -1,0 +1,61 @@
+"""What is asked of far data: columns worked out of others, of some rows."""
+
+from collections.abc import Mapping
+from typing import Literal, Self
+
+from msgspec import Struct, structs
+from sqlglot import exp
+
+from rhabdos.data.far.words import every, named
+
+FarKind = Literal["number", "date", "text"]
+
+
+class FarColumn(Struct, frozen=True, eq=False):
+    """How a variable is worked out where it lies.
+
+    Attributes
+    ----------
+    kind : {"number", "date", "text"}
+        A finite double, days since 1970, or a level.
+    value : expression
+        What it is, nothing where it is missing.
+    moment : expression or None
+        The date that days are counted of.
+    """
+
+    kind: FarKind
+    value: exp.Expression
+    moment: exp.Expression | None = None
+
+
+class Relation(Struct, frozen=True, eq=False):
+    """Rows where they lie.
+
+    Attributes
+    ----------
+    base : expression
+        A table, or a query in brackets.
+    columns : mapping of str to FarColumn
+        By name.
+    where : tuple of expression
+        What must hold of a row.
+    """
+
+    base: exp.Expression
+    columns: Mapping[str, FarColumn]
+    where: tuple[exp.Expression, ...] = ()
+
+    def with_column(self, name: str, column: FarColumn) -> Self:
+        """With a column more, or another one in its place."""
+        return structs.replace(self, columns={**self.columns, name: column})
+
+    def only(self, condition: exp.Expression) -> Self:
+        """Of its rows those of which this holds."""
+        return structs.replace(self, where=(*self.where, condition))
+
+    def select(self, expressions: Mapping[str, exp.Expression]) -> exp.Select:
+        """These expressions, by name, of each row that is kept."""
+        query = exp.select(*(named(value, name) for name, value in expressions.items()))
+        query = query.from_(self.base)
+        return query.where(every(self.where)) if self.where else query

@@ -1,0 +1,154 @@
+"""A table that stays where it lies: what is looked at of it, and what it is asked."""
+
+from collections.abc import Callable, Sequence
+from typing import TYPE_CHECKING
+
+from msgspec import Struct
+from sqlglot import exp
+
+from rhabdos.data.columns import CategoryColumn, Column, NumberColumn, natural
+from rhabdos.data.far.connection import Connection, FarError
+from rhabdos.data.far.pushing import text_column, truth_column
+from rhabdos.data.far.relation import FarColumn, Relation
+from rhabdos.data.far.words import column as column_named
+from rhabdos.data.far.words import decimal, double, finite_double
+from rhabdos.data.fields.kinds import column_from, grouped
+from rhabdos.data.fields.texts import MISSING_WORDS
+from rhabdos.data.limits import MOST_COLUMNS
+from rhabdos.data.table import Table
+from rhabdos.quoting import listed, quoted
+
+if TYPE_CHECKING:
+    import polars as pl
+
+LOOK_ROWS = 20_000
+"""Rows that are looked at to begin with."""
+
+SEED = 1_827
+
+
+class Far(Struct, frozen=True, eq=False):
+    """What a table is asked, and how.
+
+    Attributes
+    ----------
+    connection : Connection
+        To where it lies.
+    relation : Relation
+        What is asked there, after all steps.
+    rows : int or None
+        How many rows lie there before all steps, as far as that is known.
+    estimated : bool
+        Whether that is an estimate.
+    kept : int or None
+        How many of them the steps keep, once they were counted.
+    where : str
+        Where that is, in words: "the file harvest.parquet".
+    """
+
+    connection: Connection
+    relation: Relation
+    rows: int | None = None
+    estimated: bool = False
+    kept: int | None = None
+    where: str = ""
+
+
+def far_table(name: str, connection: Connection, where: str) -> Table:
+    """A table of data that stay where they lie: the rows that were looked at, and the way to all.
+
+    Everything that looks at columns looks at these rows; a figure asks for all.
+
+    Raises
+    ------
+    FarError
+        They hold no rows, or nothing that can be asked.
+    Cancelled
+        It was stopped.
+    """
+    seen = connection.look(LOOK_ROWS, SEED)
+    if not seen.height:
+        raise FarError(f"{where} holds no rows. Choose data with some.")
+    if seen.width > MOST_COLUMNS:
+        raise FarError(
+            f"{where} has {seen.width:,} columns; at most {MOST_COLUMNS:,} "
+            "variables are read. Ask for some of them by a query."
+        )
+    columns: list[Column] = []
+    asked: dict[str, FarColumn] = {}
+    left: list[str] = []
+    for series in seen.get_columns():
+        how = _asked_as(series, connection.days_of)
+        if how is None:
+            left.append(series.name)
+            continue
+        columns.append(_looked_at(series))
+        asked[series.name] = how
+    if not columns:
+        raise FarError(f"{where} holds no numbers, dates, texts or truths. Choose other data.")
+    remarks = (_left_out(left),) if left else ()
+    rows, estimated = connection.about_rows()
+    far = Far(connection, Relation(connection.base, asked), rows, estimated, None, where)
+    return Table(name, tuple(columns), remarks, far=far)
+
+
+def _left_out(names: list[str]) -> str:
+    few = [quoted(name) for name in names[:4]]
+    are = "is" if len(names) == 1 else "are"
+    return (
+        f"{listed(few)}{f' and {len(names) - 4:,} more' if len(names) > 4 else ''} {are} left out: "
+        "lists, bytes and times of day are not asked where they lie."
+    )
+
+
+def _looked_at(series: "pl.Series") -> Column:
+    """The rows that were looked at of a column, of the kind that they have where they lie: a text
+    is not taken for a number."""
+    import polars as pl
+
+    if series.dtype == pl.String:
+        return grouped(series.name, series)
+    return column_from(
+        series.name, series.cast(pl.Float64) if series.dtype.is_numeric() else series
+    )
+
+
+def _asked_as(
+    series: "pl.Series", days_of: Callable[[exp.Expression], exp.Expression]
+) -> FarColumn | None:
+    """How a column is asked, by what it holds where it lies; None where it is not."""
+    import polars as pl
+
+    there, kind = column_named(series.name), series.dtype
+    if kind == pl.Boolean:
+        return truth_column(there)
+    if kind.is_integer():
+        return FarColumn("number", double(there))
+    if kind.is_float():
+        return FarColumn("number", finite_double(double(there)))
+    if kind.is_numeric():
+        return FarColumn("number", decimal(there))
+    if kind in (pl.Date, pl.Datetime):
+        return FarColumn("date", finite_double(days_of(there)), there)
+    if kind == pl.String or kind in (pl.Categorical, pl.Enum):
+        return text_column(there, MISSING_WORDS)
+    return None
+
+
+def levels_of(look: Column, values: Sequence[object]) -> tuple[str, ...]:
+    """The levels of a factor in order: those that were looked at as they are, then others that
+    came up, in the order of their kind.
+
+    Raises
+    ------
+    VariableError
+        There are more than a figure shows.
+    """
+    if isinstance(look, NumberColumn):
+        return tuple(f"{value:.15g}" for value in sorted(float(str(v)) for v in values))
+    known = look.levels if isinstance(look, CategoryColumn) else ()
+    texts = {str(value) for value in values}
+    if isinstance(look, CategoryColumn) and look.kind != "category":  # their order means something
+        new = sorted(texts - set(known), key=natural)
+        return (*(level for level in known if level in texts), *new)
+    return tuple(sorted(texts, key=natural))

@@ -1,0 +1,112 @@
+"""The few words of SQL that all queries are made of, so that every engine answers alike."""
+
+from collections.abc import Sequence
+from typing import cast
+
+from sqlglot import exp
+
+LARGEST = 1.7976931348623157e308
+
+
+def column(name: str) -> exp.Expression:
+    """A column by its name, quoted whatever it holds."""
+    return exp.column(name, quoted=True)
+
+
+def number(value: float) -> exp.Expression:
+    """A number that every engine reads as just this double: decimals without an exponent are
+    another kind for some of them."""
+    text = repr(float(abs(value)))
+    literal = exp.Literal.number(text if "e" in text else f"{text}e0")
+    signed = exp.Neg(this=literal) if value < 0 else literal
+    return exp.Cast(this=signed, to=exp.DataType.build("double"))
+
+
+def text(value: str) -> exp.Expression:
+    """A text as it is."""
+    return exp.Literal.string(value)
+
+
+def double(expression: exp.Expression) -> exp.Expression:
+    """An expression as a double."""
+    return cast("exp.Expression", exp.cast(expression, "double"))
+
+
+def both(first: exp.Expression, second: exp.Expression, kind: type[exp.Binary]) -> exp.Expression:
+    """An operation or a comparison of two."""
+    return cast("exp.Expression", kind(this=exp.paren(first), expression=exp.paren(second)))
+
+
+def less(a: exp.Expression, b: exp.Expression) -> exp.Expression:
+    """Whether a < b."""
+    return both(a, b, exp.LT)
+
+
+def at_least(a: exp.Expression, b: exp.Expression) -> exp.Expression:
+    """Whether a ≥ b."""
+    return both(a, b, exp.GTE)
+
+
+def between(a: exp.Expression, low: exp.Expression, high: exp.Expression) -> exp.Expression:
+    """Whether low ≤ a ≤ high."""
+    return exp.Between(this=exp.paren(a), low=low, high=high)
+
+
+def every(conditions: Sequence[exp.Expression]) -> exp.Expression:
+    """Whether all of them hold."""
+    return cast("exp.Expression", exp.and_(*conditions))
+
+
+def some(conditions: Sequence[exp.Expression]) -> exp.Expression:
+    """Whether one of them holds."""
+    return cast("exp.Expression", exp.or_(*conditions))
+
+
+def when(*pairs: tuple[exp.Expression, exp.Expression], other: exp.Expression) -> exp.Expression:
+    """The first result whose condition holds; else another."""
+    case = exp.Case()
+    for condition, result in pairs:
+        case = case.when(condition, result)
+    return case.else_(other)
+
+
+def only_when(condition: exp.Expression, result: exp.Expression) -> exp.Expression:
+    """A result where a condition holds, and nothing elsewhere."""
+    return when((condition, result), other=exp.null())
+
+
+def decimal(expression: exp.Expression) -> exp.Expression:
+    """A decimal as a double, and nothing where it is beyond all doubles."""
+    within = between(expression, number(-LARGEST), number(LARGEST))
+    return only_when(within, finite_double(double(expression)))
+
+
+def finite_double(expression: exp.Expression) -> exp.Expression:
+    """A double, and nothing where it is NaN or infinite.
+
+    Of these alone the difference from itself is not 0. A range would not do: an engine may take it
+    to hold for all rows from what a file says of its least and greatest value, which NaN is not
+    part of.
+    """
+    away = both(expression, expression, exp.Sub)
+    return only_when(both(away, number(0.0), exp.EQ), expression)
+
+
+def is_null(expression: exp.Expression) -> exp.Expression:
+    """Whether there is nothing."""
+    return exp.Is(this=exp.paren(expression), expression=exp.null())
+
+
+def known(expression: exp.Expression) -> exp.Expression:
+    """Whether there is something."""
+    return exp.Not(this=is_null(expression))
+
+
+def is_in(expression: exp.Expression, values: Sequence[exp.Expression]) -> exp.Expression:
+    """Whether it is one of these."""
+    return exp.In(this=exp.paren(expression), expressions=list(values))
+
+
+def named(expression: exp.Expression, name: str) -> exp.Expression:
+    """An expression under a name."""
+    return cast("exp.Expression", exp.alias_(expression, name, quoted=True))

@@ -1,0 +1,160 @@
+"""Several samples read as one."""
+
+import math
+from collections.abc import Iterator
+from functools import cached_property
+from itertools import chain
+
+import numpy as np
+from msgspec import Struct
+
+from rhabdos.arrays import FloatArray, IntArray, from_ordinals, to_ordinal
+from rhabdos.data.celled import Celled
+from rhabdos.data.samples import NO_MOMENTS, Moments, Sample, Weighted
+
+AnySample = Sample | Weighted | Celled
+_FEW_RANKS = 64
+
+
+class Pooled(Struct, frozen=True, eq=False, dict=True, weakref=True):
+    """Several samples read as one, without copying their values."""
+
+    samples: tuple[AnySample, ...]
+
+    @cached_property
+    def _filled(self) -> tuple[AnySample, ...]:
+        return tuple(sample for sample in self.samples if sample.n)
+
+    @cached_property
+    def n(self) -> int:
+        """How many values all samples have."""
+        return sum(sample.n for sample in self.samples)
+
+    @cached_property
+    def minimum(self) -> float:
+        """The smallest value of all."""
+        return min(sample.minimum for sample in self._filled)
+
+    @cached_property
+    def maximum(self) -> float:
+        """The largest value of all."""
+        return max(sample.maximum for sample in self._filled)
+
+    @cached_property
+    def whole(self) -> bool:
+        """Whether every value is a whole number."""
+        return all(sample.whole for sample in self._filled)
+
+    def below(self, points: FloatArray, *, inclusive: bool = False) -> IntArray:
+        """Number of values less than each point, or less than or equal to it if ``inclusive``."""
+        return np.asarray(
+            np.sum([s.below(points, inclusive=inclusive) for s in self._filled], axis=0)
+        )
+
+    def about_below(self, points: FloatArray, *, inclusive: bool = False) -> IntArray:
+        """The same, of values that lie elsewhere as far as they are known here."""
+        return np.asarray(
+            np.sum([s.about_below(points, inclusive=inclusive) for s in self._filled], axis=0)
+        )
+
+    def at(self, ranks: IntArray) -> FloatArray:
+        """Values at ranks 0 … n - 1: a few found by halving the interval that holds each, many by
+        merging."""
+        return self._at(ranks, about=False)
+
+    def about_at(self, ranks: IntArray) -> FloatArray:
+        """The same, of values that lie elsewhere as far as they are known here."""
+        return self._at(ranks, about=True)
+
+    def _at(self, ranks: IntArray, about: bool) -> FloatArray:
+        if len(self._filled) == 1:
+            return self._filled[0].about_at(ranks) if about else self._filled[0].at(ranks)
+        few = np.size(ranks) <= _FEW_RANKS
+        plain = [sample.values for sample in self._filled if isinstance(sample, Sample)]
+        if not few and len(plain) == len(self._filled):
+            merged: FloatArray = np.sort(np.concatenate(plain))[ranks]
+            return merged
+        values = self._halved(ranks)
+        celled = [sample for sample in self._filled if isinstance(sample, Celled)]
+        # An answer is exact once the cells about it are open, and it may move while they open.
+        while few and not about and any(sample.open_about(values) for sample in celled):
+            values = self._halved(ranks)
+        return values
+
+    def _halved(self, ranks: IntArray) -> FloatArray:
+        """Ordered doubles have ordered bit patterns, so halving on the bits takes at most 64
+        steps."""
+        low = np.full(np.shape(ranks), to_ordinal(self.minimum))
+        high = np.full(np.shape(ranks), to_ordinal(self.maximum))
+        while np.any(low < high):
+            middle = (low >> 1) + (high >> 1) + (low & high & 1)
+            points = from_ordinals(middle)
+            reached = self.about_below(points, inclusive=True) > ranks
+            low, high = (
+                np.where(reached | (low >= high), low, middle + 1),
+                np.where(reached, middle, high),
+            )
+        return from_ordinals(low)
+
+    def run(self, start: int, stop: int) -> FloatArray:
+        """Values at ranks ``start`` … ``stop`` - 1, in order."""
+        return self.at(np.arange(start, stop)) if stop > start else np.empty(0)
+
+    def mean_of(self, start: int, stop: int) -> float:
+        """Mean of the values at ranks ``start`` … ``stop`` - 1; NaN of none."""
+        if stop <= start:
+            return math.nan
+        low, high = self.at(np.array([start, stop - 1]))
+        ends = np.array([low, high])
+        mean, count = 0.0, 0
+        for sample in self._filled:  # those strictly between, then the ties at either end
+            first, last = (
+                int(sample.below(ends[:1], inclusive=True)[0]),
+                int(sample.below(ends[1:])[0]),
+            )
+            if last > first:
+                count += last - first
+                mean += (sample.mean_of(first, last) - mean) * ((last - first) / count)
+        if low == high:
+            return float(low)
+        lows = int(self.below(ends[:1], inclusive=True)[0]) - start
+        for value, ties in ((low, lows), (high, stop - start - count - lows)):
+            count += ties
+            mean += (float(value) - mean) * (ties / count) if ties else 0.0
+        return mean
+
+    def pieces(self) -> Iterator[tuple[FloatArray, IntArray | None]]:
+        """All values, and how many cases each stands for (None: one), sample by sample."""
+        return chain.from_iterable(sample.pieces() for sample in self._filled)
+
+    @cached_property
+    def moments(self) -> Moments:
+        """Combined from those of the samples, so that no value is read again (Chan, Golub and
+        LeVeque 1983)."""
+        if not self.n:
+            return NO_MOMENTS
+        parts = [(sample.n, sample.moments) for sample in self._filled]
+        first = parts[0][1].mean
+        mean = first + sum(n / self.n * (part.mean - first) for n, part in parts)
+        norm = math.hypot(
+            *(
+                length
+                for n, part in parts
+                for length in (part.norm, math.sqrt(n) * (part.mean - mean))
+            )
+        )
+        unit = norm or 1.0
+        cubes = fourths = 0.0
+        for n, part in parts:
+            gap, squares, cubed = (
+                (part.mean - mean) / unit,
+                (part.norm / unit) ** 2,
+                (part.cube / unit) ** 3,
+            )
+            cubes += cubed + 3 * gap * squares + n * gap**3
+            fourths += (
+                (part.fourth / unit) ** 4 + 4 * gap * cubed + 6 * gap**2 * squares + n * gap**4
+            )
+        return Moments(
+            mean, norm, math.cbrt(cubes) * unit, math.sqrt(math.sqrt(max(0.0, fourths))) * unit
+        )
