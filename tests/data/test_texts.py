@@ -1,9 +1,11 @@
 """Texts as people write them: how they are laid out, and what their cells mean."""
 
 import numpy as np
+import polars as pl
 import pytest
 
 from rhabdos.data.fields.calendars import dates_in
+from rhabdos.data.fields.kinds import column_from
 from rhabdos.data.fields.notation import Notation
 from rhabdos.data.fields.texts import texts_of
 from rhabdos.data.files.reading import read_table
@@ -191,3 +193,12 @@ def test_parts_of_a_second_are_written(tmp_path):
     again = read_table(path).column("x")
     assert np.abs(again.values - table.column("x").values).max() * 86_400e6 < 0.5
     assert texts_of(again)[0] == "2024-01-02 03:04:05.25"
+
+
+def test_moments_are_days_rounded_once():
+    # A time of the day that is no binary fraction: a bound at 10:20:30 must find it.
+    micros = np.random.default_rng(4).integers(0, 2 * 10**15, 5_000)
+    series = pl.Series(micros).cast(pl.Datetime("us"))
+    assert np.array_equal(column_from("d", series).values, micros / 86_400_000_000)
+    texts = series.dt.to_string("%Y-%m-%d %H:%M:%S%.6f")
+    assert np.array_equal(column_from("d", texts).values, micros / 86_400_000_000)

@@ -91,6 +91,7 @@ class Stage:
         self._table = None
 
 
+_PARQUET = b"PAR1"
 _SMALL = 4 << 20  # bytes of a file that any memory holds
 MOST_HELD = 1 << 30
 """Bytes that the tables between steps may take; of more, all but the last are let go."""
@@ -212,12 +213,17 @@ def begun(
 
 
 def _may_be_far(path: str | os.PathLike[str]) -> bool:
-    """Whether a path is a folder or a file that is not small."""
+    """Whether a path is a folder, or a file that is not small or may hold much in little."""
     try:
         state = os.stat(path)
+        if stat.S_ISDIR(state.st_mode) or state.st_size > _SMALL:
+            return True
+        if not stat.S_ISREG(state.st_mode):
+            return False
+        with open(path, "rb") as file:
+            return file.read(len(_PARQUET)) == _PARQUET
     except (OSError, ValueError):
         return False
-    return stat.S_ISDIR(state.st_mode) or state.st_size > _SMALL
 
 
 class OtherTables:

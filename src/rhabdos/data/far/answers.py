@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, Self
 import numpy as np
 from msgspec import Struct, structs
 
-from rhabdos.arrays import FloatArray, IntArray
+from rhabdos.arrays import BoolArray, FloatArray, IntArray
 from rhabdos.data.celled import Celled, Cells, DataChanged, Fetch, GroupCells
 from rhabdos.data.columns import CategoryColumn, Column
 from rhabdos.data.far.foreseeing import foresee
@@ -24,6 +24,9 @@ from rhabdos.quoting import quoted
 
 if TYPE_CHECKING:
     import polars as pl
+
+_FEW = 50  # cells
+_MOST_VALUES = 200_000
 
 
 class Parting(Struct, frozen=True, eq=False):
@@ -153,7 +156,7 @@ def samples_of(
         rows = np.flatnonzero(mine & ~none)
         rows = rows[np.argsort(lows[rows], kind="stable")]
         powers.append([each[rows] for each in sums])
-        means = begins[rows] + grid.step.width * powers[-1][0] / counts[rows]
+        means = begins[rows] + grid.step.width * (powers[-1][0] / counts[rows])
         means = np.where(lows[rows] == highs[rows], lows[rows], means)
         means = np.clip(means, lows[rows], highs[rows])
         groups.append(GroupCells(begins[rows], lows[rows], highs[rows], counts[rows], means))
@@ -161,8 +164,11 @@ def samples_of(
         each = zip(groups, labels, missing, strict=True)
         return [group.weighted(label, gone) for group, label, gone in each]
     cells = Cells(groups, fetch)
-    # Beyond all widenings a cell is as wide as doubles get, and its powers mean nothing.
-    cells.open_at(np.unique(begins[~none & (np.abs(begins) == grid.last)]))
+    # Beyond all widenings a cell is as wide as doubles get, and its powers mean nothing; and what
+    # is much narrower than all together lies in too few cells to show its shape.
+    coarse = [g.begins for g in groups if len(g.counts) < _FEW and g.counts.sum() <= _MOST_VALUES]
+    beyond = begins[~none & (np.abs(begins) == grid.last)]
+    cells.open_at(np.unique(np.concatenate([beyond, *coarse])))
     samples: list[AnySample] = []
     for at, (label, before) in enumerate(zip(labels, groups, strict=True)):
         if len(before.counts):
@@ -190,8 +196,21 @@ def _moments(
     away = np.where(alone, group.lows - first, group.begins - first + width * sums[0] / n)
     mean = float(np.sum(n / total * away))
     gap = away - mean
+    with np.errstate(all="ignore"):  # values may be so far apart that powers are no doubles
+        return _combined(group, alone, gap, n, sums, width, first + mean)
+
+
+def _combined(
+    group: GroupCells,
+    alone: BoolArray,
+    gap: FloatArray,
+    n: FloatArray,
+    sums: Sequence[FloatArray],
+    width: float,
+    mean: float,
+) -> Moments:
     wide = float(np.max(np.where(alone, 0.0, group.highs - group.lows)))
-    unit = max(float(np.abs(gap).max()), wide) or 1.0
+    unit = max(float(np.abs(gap).max()), wide, width)
     gap, scale = gap / unit, width / unit
     s1, s2, s3, s4 = sums
     a = s1 / n
@@ -202,8 +221,5 @@ def _moments(
     third = float(np.sum(cubes + 3 * gap * squares + n * gap**3))
     fourth = float(np.sum(fourths + 4 * gap * cubes + 6 * gap**2 * squares + n * gap**4))
     return Moments(
-        first + mean,
-        math.sqrt(second) * unit,
-        math.cbrt(third) * unit,
-        math.sqrt(math.sqrt(fourth)) * unit,
+        mean, math.sqrt(second) * unit, math.cbrt(third) * unit, math.sqrt(math.sqrt(fourth)) * unit
     )

@@ -1,12 +1,12 @@
 """Files larger than memory, asked in place by an embedded engine."""
 
 import os
-import tempfile
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from sqlglot import exp
 
+from rhabdos.data.far.aside import Aside
 from rhabdos.data.far.connection import FarError
 from rhabdos.data.far.words import both, number
 from rhabdos.errors import Cancelled
@@ -33,28 +33,23 @@ class DuckFiles:
         Of the same columns.
     memory : int
         Bytes that the engine may take.
-    laid_out : temporary folder, optional
+    laid_out : Aside, optional
         Which holds the files, and goes with this.
     """
 
     dialect = "duckdb"
 
-    def __init__(
-        self,
-        paths: tuple[Path, ...],
-        memory: int,
-        laid_out: "tempfile.TemporaryDirectory[str] | None" = None,
-    ) -> None:
+    def __init__(self, paths: tuple[Path, ...], memory: int, laid_out: Aside | None = None) -> None:
         import duckdb
 
         self._paths, self._laid_out = paths, laid_out
-        self._folder = tempfile.TemporaryDirectory(prefix="rhabdos-")
+        self._folder = Aside()
         self._engine = duckdb.connect()
         # Besides what it is given, an engine holds the blocks of the file that it reads.
         megabytes = max(memory, _LEAST_MEMORY) >> 20
         for setting, value in (
             ("memory_limit", f"'{megabytes}MB'"),
-            ("temp_directory", exp.Literal.string(self._folder.name).sql("duckdb")),
+            ("temp_directory", exp.Literal.string(str(self._folder.path)).sql("duckdb")),
             ("preserve_insertion_order", "false"),
         ):
             self._engine.execute(f"SET {setting} = {value}")
@@ -133,9 +128,9 @@ class DuckFiles:
     def close(self) -> None:
         """Let the files and the memory go."""
         self._engine.close()
-        self._folder.cleanup()
+        self._folder.clear()
         if self._laid_out is not None:
-            self._laid_out.cleanup()
+            self._laid_out.clear()
 
     def _refusal(self, error: Exception) -> FarError:
         name = file_named(self._paths[0].name)

@@ -2,10 +2,10 @@
 
 import os
 import shutil
-import tempfile
 from pathlib import Path
 from typing import TYPE_CHECKING
 
+from rhabdos.data.far.aside import Aside
 from rhabdos.data.far.connection import FarError
 from rhabdos.data.far.duck import DuckFiles
 from rhabdos.data.far.table import far_table
@@ -52,9 +52,7 @@ def beyond_memory(path: Path) -> bool:
     allowed = memory_allowed()
     if size > allowed:
         return _format(path) in ("parquet", "arrow", "text")
-    if size * 100 < allowed or _format(path) != "parquet":
-        return False
-    return _bytes_unpacked(path) > allowed
+    return _format(path) == "parquet" and _bytes_unpacked(path) > allowed
 
 
 def _format(path: Path) -> str:
@@ -90,10 +88,10 @@ def far_file(path: Path, report: Report, how: "Read | None" = None) -> Table:
     name = file_named(path.name)
     report(f"Looking at {name}", None)
     told = "read from disk as needed"
-    folder: tempfile.TemporaryDirectory[str] | None = None
+    folder: Aside | None = None
     if not path.is_dir() and _format(path) != "parquet":
-        folder = tempfile.TemporaryDirectory(prefix="rhabdos-")
-        files = (_laid_out(path, Path(folder.name), report, how),)
+        folder = Aside()
+        files = (_laid_out(path, folder.path, report, how),)
     connection = DuckFiles(files, memory_allowed() // 2, folder)
     what = f"The folder {name}" if path.is_dir() else name
     table = far_table(table_name(path), connection, what)

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 from msgspec.structs import replace
 
 from rhabdos.data.fields.notation import PLAIN, USUAL_YEARS, Doubt, Notation
-from rhabdos.data.fields.texts import DAY, missing_words, only_where
+from rhabdos.data.fields.texts import DAY, days_of, missing_words, only_where, over
 
 if TYPE_CHECKING:
     import polars as pl
@@ -95,7 +95,7 @@ def _read(bare: "pl.Series", date: str, time: str) -> "pl.Series":
         return days.cast(pl.Int32).cast(pl.Float64)
     if "%Y" in date:
         moments = only_where(moments.dt.year().is_between(*years), moments)
-    return moments.dt.epoch("us").cast(pl.Float64) / DAY
+    return days_of(moments)
 
 
 def _in_the_years(days: "pl.Series", first: int) -> "pl.Series":
@@ -116,7 +116,7 @@ def _in_the_years(days: "pl.Series", first: int) -> "pl.Series":
             part.microsecond(), time_unit="us",
         )
     )  # fmt: skip
-    return moved.to_series().dt.epoch("us").cast(pl.Float64) / DAY
+    return days_of(moved.to_series())
 
 
 def hours_in(text: "pl.Series", notation: Notation) -> "pl.Series":
@@ -130,9 +130,9 @@ def hours_in(text: "pl.Series", notation: Notation) -> "pl.Series":
         bare.str.extract(part, group).cast(pl.Float64, strict=False) for group in (1, 2, 3)
     )
     if notation.clock == "minutes":
-        return only_where(third.is_null(), first + second / 60)
+        return only_where(third.is_null(), first + over(second, 60.0))
     within = third.is_not_null() | (first < 24)
-    hours = only_where(within, first + second / 60 + third.fill_null(0.0) / 3600)
+    hours = only_where(within, first + over(second, 60.0) + over(third.fill_null(0.0), 3600.0))
     for clock in _CLOCKS:
         told = bare.str.to_time(clock, strict=False).cast(pl.Int64).cast(pl.Float64) / 3600e9
         hours = hours.zip_with(hours.is_not_null(), told)

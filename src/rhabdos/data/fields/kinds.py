@@ -27,7 +27,15 @@ from rhabdos.data.fields.few_rows import FEW, column_of_few
 from rhabdos.data.fields.levels import MOST_LEVELS, as_pair, pair_of, paired, repeats
 from rhabdos.data.fields.notation import PLAIN, Doubt, Notation
 from rhabdos.data.fields.numerals import doubts_of_numbers, number_notation, numbers_in
-from rhabdos.data.fields.texts import float_array, joined_stood, missing_words, only_where, stood_of
+from rhabdos.data.fields.texts import (
+    days_of,
+    float_array,
+    joined_stood,
+    missing_words,
+    only_where,
+    over,
+    stood_of,
+)
 from rhabdos.data.limits import LONGEST_NAME
 
 if TYPE_CHECKING:
@@ -203,15 +211,14 @@ def _moments(name: str, series: "pl.Series") -> Column:
     if series.dtype == pl.Date:
         return DateColumn(name, missing_as=missing_as, values=float_array(series.cast(pl.Int32)))
     if series.dtype == pl.Duration:
-        hours = series.dt.total_microseconds().cast(pl.Float64) / 3600e6
+        hours = over(series.dt.total_microseconds(), 3600e6)
         return NumberColumn(name, unit="h", missing_as=missing_as, values=float_array(hours))
     if series.dtype == pl.Time:
-        hours = series.cast(pl.Int64).cast(pl.Float64) / 3600e9
+        hours = over(series.cast(pl.Int64), 3600e9)
         return NumberColumn(name, unit="h", missing_as=missing_as, values=float_array(hours))
     if getattr(series.dtype, "time_zone", None):
         series = series.dt.convert_time_zone("UTC").dt.replace_time_zone(None)
-    days = series.dt.epoch("us").cast(pl.Float64) / 86_400e6
-    return DateColumn(name, missing_as=missing_as, values=float_array(days))
+    return DateColumn(name, missing_as=missing_as, values=float_array(days_of(series)))
 
 
 def as_category(name: str, text: "pl.Series", grouping: Grouping = "category") -> CategoryColumn:

@@ -36,6 +36,20 @@ OTHER_TEXT = "other text"
 """What stands for words that are too many to be counted one by one."""
 
 
+def over(numbers: "pl.Series", divisor: float) -> "pl.Series":
+    """Numbers divided by one, rounded once: polars would multiply by one over it, and be off in
+    the last digit."""
+    import polars as pl
+
+    each = pl.repeat(divisor, len(numbers), dtype=pl.Float64, eager=True)
+    return numbers.cast(pl.Float64) / each
+
+
+def days_of(moments: "pl.Series") -> "pl.Series":
+    """Moments as days since 1970."""
+    return over(moments.dt.epoch("us"), DAY)
+
+
 def missing_words(text: "pl.Series", among_numbers: bool) -> "pl.Series":
     """Which of the fields stand for a missing value, shape (rows,); a null does too."""
     bare = text.str.strip_chars()

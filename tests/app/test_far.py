@@ -1,0 +1,103 @@
+"""Data that do not fit into memory, in the window."""
+
+import threading
+
+import numpy as np
+import pytest
+
+from rhabdos.data.far.duck import DuckFiles
+from tests.data.far.sameness import frame_of
+
+
+@pytest.fixture
+def large(tmp_path, monkeypatch):
+    """A file of 60,000 rows, of which memory is said to hold none."""
+    path = tmp_path / "landings.parquet"
+    frame_of("skewed", 60_000, 4).write_parquet(path)
+    monkeypatch.setenv("RHABDOS_MEMORY", "0")
+    return path
+
+
+@pytest.fixture
+def held(monkeypatch):
+    """Holds every question but the first few back, until it is let go."""
+    gate = threading.Event()
+    whole = DuckFiles.ask
+
+    def ask(self, query):
+        if "GROUP BY" in query.sql():
+            gate.wait(20)
+        return whole(self, query)
+
+    monkeypatch.setattr(DuckFiles, "ask", ask)
+    yield gate
+    gate.set()
+
+
+def _wait_for_figure(hands):
+    hands.qtbot.waitUntil(
+        lambda: hands.window.session.readings is not None
+        and hands.window.session.readings.gathered.variables[0].name == "x",
+        timeout=20_000,
+    )
+
+
+def test_a_sample_is_drawn_at_once_and_gives_way_to_all_rows(hands, large, held):
+    hands.window.filing.open(large)
+    _wait_for_figure(hands)
+    assert "of a sample of 20,000 rows (provisional)" in hands.sentence()
+    assert hands.readings.samples.pooled.n < 20_001
+    assert hands.window.quiet_progress.isVisible()
+    held.set()
+    hands.qtbot.waitUntil(lambda: not hands.window.session.runner.running(), timeout=20_000)
+    assert "provisional" not in hands.sentence()
+    told = sum(s.n + s.missing for s in hands.readings.samples.samples)
+    assert told == 60_000
+    assert not hands.window.quiet_progress.isVisible()
+
+
+def test_the_paper_says_that_a_figure_is_provisional(hands, large, held):
+    hands.window.filing.open(large)
+    _wait_for_figure(hands)
+    words = [m.text for m in hands.window.figure.stage.canvas.scene.marks if hasattr(m, "text")]
+    assert any(word.startswith("Provisional: a sample of 20,000 of 60,000") for word in words)
+
+
+def test_what_is_asked_next_takes_the_place_of_the_count(hands, large, held):
+    hands.window.filing.open(large)
+    _wait_for_figure(hands)
+    hands.click_variable("Grade")
+    assert "Grade of a sample" in hands.sentence()
+    held.set()
+    hands.qtbot.waitUntil(lambda: not hands.window.session.runner.running(), timeout=20_000)
+    assert "Grade of every row" in hands.sentence()
+    hands.window.session.undo()
+    hands.qtbot.waitUntil(lambda: not hands.window.session.runner.running(), timeout=20_000)
+    assert "provisional" not in hands.sentence()
+
+
+def test_counting_is_stopped_by_hand_and_the_sample_stays(hands, large, held):
+    hands.window.filing.open(large)
+    _wait_for_figure(hands)
+    hands.window.quiet_progress.cancel_button.click()
+    held.set()
+    hands.qtbot.waitUntil(lambda: not hands.window.session.runner.running(), timeout=20_000)
+    assert "(provisional)" in hands.sentence()
+
+
+def test_a_bin_width_is_dragged_without_asking_anything(hands, large, monkeypatch):
+    hands.open(large)
+    edges = np.array(hands.edges())
+    asked = []
+    whole = DuckFiles.ask
+    monkeypatch.setattr(DuckFiles, "ask", lambda self, q: asked.append(q) or whole(self, q))
+    hands.drag_rod(edges[2], edges[2] + 3 * (edges[1] - edges[0]))
+    assert hands.edges() != edges.tolist()
+    assert not asked
+
+
+def test_every_place_shows_what_was_looked_at(hands, large):
+    hands.open(large)
+    for place in ("overview", "rows", "figure"):
+        hands.window.go_to(place)
+    assert "60,000 rows" in hands.window.figure.variables.size_line.text()

@@ -1,0 +1,251 @@
+"""Files that are asked where they lie."""
+
+import numpy as np
+import polars as pl
+import pytest
+
+from rhabdos.data.celled import Celled, DataChanged
+from rhabdos.data.far.connection import FarError
+from rhabdos.data.far.duck import DuckFiles
+from rhabdos.data.far.files import beyond_memory, far_file
+from rhabdos.data.far.gathering import gather_far
+from rhabdos.data.far.table import far_table
+from rhabdos.data.files.reading import read_table
+from rhabdos.data.gathering import gather
+from rhabdos.data.preparing import begun, stages
+from rhabdos.data.reporting import silent
+from rhabdos.data.samples import Weighted
+from rhabdos.data.steps.derive import Make
+from rhabdos.data.steps.keep import Condition, KeepRows
+from rhabdos.data.steps.missing import DeclareMissing
+from rhabdos.data.steps.naming import OrderLevels, RenameLevels
+from rhabdos.data.steps.recoding import Recode
+from rhabdos.data.steps.step import StepError
+from rhabdos.data.table import VariableError
+from tests.data.far.sameness import KINDS, assert_same, frame_of
+
+_MEMORY = 1 << 30
+
+
+def _far(path):
+    return far_table("rows", DuckFiles((path,), _MEMORY), "the file")
+
+
+def _both(tmp_path, frame):
+    path = tmp_path / "rows.parquet"
+    frame.write_parquet(path, row_group_size=5_000)
+    return read_table(path), _far(path)
+
+
+@pytest.mark.parametrize("kind", KINDS)
+@pytest.mark.parametrize("n", [40, 3_000, 30_000])
+def test_whatever_is_asked_the_answer_is_that_of_the_rows_in_memory(tmp_path, kind, n):
+    seed = KINDS.index(kind) * 10 + n % 7
+    here, far = _both(tmp_path, frame_of(kind, n, seed))
+    factors = [(), ("bay",), ("bay", "grade"), ("sold",)][seed % 4]
+    assert_same(gather(here, ("x",), factors), gather_far(far, ("x",), factors), seed)
+
+
+def test_several_variables_and_dates_are_counted_in_one_question(tmp_path, monkeypatch):
+    here, far = _both(tmp_path, frame_of("normal", 5_000, 3))
+    asked = []
+    whole = DuckFiles.ask
+    monkeypatch.setattr(DuckFiles, "ask", lambda self, q: asked.append(q) or whole(self, q))
+    names = ("x", "grade", "landed")
+    gathered = gather_far(far, names, ("bay",))
+    # One for the cells, and one for what lies within the cells of each variable that has such.
+    assert len(asked) <= 3
+    assert_same(gather(here, names, ("bay",)), gathered, 1)
+
+
+def test_decimals_are_known_one_by_one(tmp_path):
+    _here, far = _both(tmp_path, frame_of("decimals", 30_000, 1))
+    samples = gather_far(far, ("x",), ("bay",)).samples
+    assert all(isinstance(sample, Weighted) for sample in samples)
+
+
+def test_bins_on_round_edges_and_quartiles_ask_nothing_more(tmp_path, monkeypatch):
+    _here, far = _both(tmp_path, frame_of("normal", 30_000, 1))
+    sample = gather_far(far, ("x",)).samples[0]
+    assert isinstance(sample, Celled)
+    monkeypatch.setattr(DuckFiles, "ask", lambda *_: pytest.fail("asked once more"))
+    sample.below(np.arange(-3, 3, 0.01))
+    sample.at(np.array([sample.n // 4, sample.n // 2, 3 * sample.n // 4]))
+    with pytest.raises(pytest.fail.Exception):
+        sample.below(np.linspace(-0.5, 0.5, 800))
+
+
+_STEPS = {
+    "a range": KeepRows(where=(Condition(variable="x", low=-0.5, high=1.25),)),
+    "levels": KeepRows(where=(Condition(variable="bay", levels=("Ebba", "rack 2")),)),
+    "other levels": KeepRows(where=(Condition(variable="bay", levels=("Ebba",), other=True),)),
+    "what is known": KeepRows(where=(Condition(variable="bay", missing=False),)),
+    "out": KeepRows(where=(Condition(variable="x", above=0.0),), out=True),
+    "any of two": KeepRows(
+        where=(Condition(variable="x", below=-1.0), Condition(variable="grade", levels=("2",))),
+        any=True,
+    ),
+    "a part of the name": KeepRows(where=(Condition(variable="bay", contains="RACK"),)),
+    "dates": KeepRows(where=(Condition(variable="landed", low="2024-02-01", high="2024-03-03"),)),
+    "codes": DeclareMissing(variable="grade", codes=(3.0,)),
+    "level codes": DeclareMissing(variable="bay", codes=("Kilen",)),
+    "renamed": RenameLevels(variable="bay", become={"rack 2": "rack", "rack 10": "rack"}),
+    "ordered": OrderLevels(variable="bay", levels=("Marsund", "Ebba")),
+}
+_MADE = {
+    "log": Make(name="new", by="log", of=("x",)),
+    "ln": Make(name="new", by="log", of=("x",), base="e"),
+    "root": Make(name="new", by="root", of=("x",)),
+    "reciprocal": Make(name="new", by="reciprocal", of=("x",)),
+    "sum": Make(name="new", by="sum", of=("x", "grade")),
+    "difference": Make(name="new", by="difference", of=("x", "grade")),
+    "ratio": Make(name="new", by="ratio", of=("x", "grade")),
+    "standardised": Make(name="new", by="standardised", of=("x",)),
+}
+_CUT = {
+    "edges": Make(name="new", by="classes", of=("x",), edges=(-1.0, 0.0, 0.5)),
+    "quantiles": Make(name="new", by="classes", of=("x",), quantiles=3),
+    "year": Make(name="new", by="year", of=("landed",)),
+    "month": Make(name="new", by="month", of=("landed",)),
+    "weekday": Make(name="new", by="weekday", of=("landed",)),
+    "hour": Make(name="new", by="hour", of=("landed",)),
+}
+
+
+def _prepared(table, step):
+    return stages(table, (step,))[-1].table
+
+
+@pytest.mark.parametrize("name", _STEPS)
+def test_rows_and_values_are_prepared_where_they_lie(tmp_path, name):
+    both = _both(tmp_path, frame_of("normal", 4_000, 5))
+    here, far = (_prepared(table, _STEPS[name]) for table in both)
+    assert_same(gather(here, ("x",), ("bay",)), gather_far(far, ("x",), ("bay",)), 1)
+    assert_same(gather(here, ("grade",)), gather_far(far, ("grade",)), 2)
+
+
+@pytest.mark.parametrize("name", _MADE)
+def test_variables_are_made_where_they_lie(tmp_path, name):
+    both = _both(tmp_path, frame_of("normal", 4_000, 6))
+    here, far = (_prepared(table, _MADE[name]) for table in both)
+    told, asked = gather(here, ("new",), ("bay",)), gather_far(far, ("new",), ("bay",))
+    assert told.cells == asked.cells
+    for sample, other in zip(told.samples, asked.samples, strict=True):
+        assert (sample.n, sample.missing) == (other.n, other.missing)
+        ranks = np.arange(0, sample.n, max(1, sample.n // 40))
+        # An engine's logarithm may differ from this machine's in its last digit.
+        np.testing.assert_allclose(other.at(ranks), sample.at(ranks), rtol=1e-13, atol=1e-15)
+
+
+@pytest.mark.parametrize("name", _CUT)
+def test_classes_and_parts_of_dates_group_where_they_lie(tmp_path, name):
+    both = _both(tmp_path, frame_of("normal", 4_000, 7))
+    here, far = (_prepared(table, _CUT[name]) for table in both)
+    told, asked = gather(here, ("x",), ("new",)), gather_far(far, ("x",), ("new",))
+    counts = [
+        dict(zip(next(f.levels for f in s.factors), [x.n for x in s.samples], strict=False))
+        for s in (told, asked)
+    ]
+    assert counts[0] == counts[1]
+
+
+def test_a_rare_level_is_looked_for_where_it_lies(tmp_path):
+    frame = frame_of("normal", 60_000, 8).with_columns(
+        pl.when(pl.int_range(60_000) == 31_007).then(pl.lit("rare")).otherwise("bay").alias("bay")
+    )
+    _here, far = _both(tmp_path, frame)
+    kept = _prepared(far, KeepRows(where=(Condition(variable="bay", levels=("rare",)),)))
+    assert kept.rows == 1
+    samples = gather_far(kept, ("x",))
+    assert samples.pooled.n + samples.samples[0].missing == 1
+    assert samples.table.all_rows == 1
+    assert samples.table.of_all_rows == 60_000
+
+
+def test_steps_that_need_all_rows_are_refused_by_a_sentence(tmp_path):
+    _here, far = _both(tmp_path, frame_of("normal", 200, 5))
+    with pytest.raises(StepError, match="asked where they lie"):
+        _prepared(far, Recode(variable="bay", become={"Ebba": "Kilen"}))
+
+
+def test_too_many_levels_are_refused_before_anything_is_asked(tmp_path, monkeypatch):
+    frame = pl.DataFrame({"x": np.arange(9_000.0), "name": [f"shell {i}" for i in range(9_000)]})
+    _here, far = _both(tmp_path, frame)
+    monkeypatch.setattr(DuckFiles, "ask", lambda *_: pytest.fail("asked"))
+    with pytest.raises(VariableError, match="too many different values"):
+        gather_far(far, ("x",), ("name",))
+
+
+def test_a_file_that_changes_between_questions_is_told(tmp_path):
+    path = tmp_path / "rows.parquet"
+    frame_of("normal", 5_000, 1).write_parquet(path)
+    sample = gather_far(_far(path), ("x",)).samples[0]
+    frame_of("normal", 5_000, 2).write_parquet(path)
+    with pytest.raises((DataChanged, FarError), match="changed|Check whether"):
+        sample.below(np.linspace(-0.5, 0.5, 800))
+
+
+def test_a_file_that_goes_away_is_told(tmp_path):
+    path = tmp_path / "rows.parquet"
+    frame_of("normal", 5_000, 1).write_parquet(path)
+    far = _far(path)
+    path.unlink()
+    with pytest.raises(FarError, match="There is no file"):
+        gather_far(far, ("x",))
+
+
+def test_text_and_arrow_beyond_memory_are_laid_out_and_read_alike(tmp_path, monkeypatch):
+    frame = frame_of("decimals", 3_000, 4).with_columns(pl.col("x").fill_nan(None))
+    frame = frame.filter(pl.col("x").is_infinite().not_() | pl.col("x").is_null())
+    frame = frame.with_columns(pl.col("landed").dt.truncate("1s"))
+    frame.write_csv(tmp_path / "rows.csv")
+    frame.write_ipc(tmp_path / "rows.arrow")
+    monkeypatch.setenv("RHABDOS_MEMORY", "0")
+    monkeypatch.setattr("rhabdos.data.preparing._SMALL", 0)
+    for name in ("rows.csv", "rows.arrow"):
+        far, here = begun(None, tmp_path / name), read_table(tmp_path / name)
+        assert far.far is not None
+        assert "read from disk as needed" in far.remarks[0]
+        assert [(c.name, c.kind) for c in far.columns] == [(c.name, c.kind) for c in here.columns]
+        for variable in ("x", "landed"):
+            assert_same(
+                gather(here, (variable,), ("bay",)), gather_far(far, (variable,), ("bay",)), 1
+            )
+
+
+def test_a_folder_of_files_is_one_table(tmp_path):
+    frame = frame_of("skewed", 2_000, 4)
+    (tmp_path / "days" / "one").mkdir(parents=True)
+    frame.head(700).write_parquet(tmp_path / "days" / "a.parquet")
+    frame.tail(1_300).write_parquet(tmp_path / "days" / "one" / "b.parquet")
+    frame.write_parquet(tmp_path / "all.parquet")
+    far, here = begun(None, tmp_path / "days"), read_table(tmp_path / "all.parquet")
+    assert_same(gather(here, ("x",), ("bay",)), gather_far(far, ("x",), ("bay",)), 1)
+    assert far.size == "2,000 rows"
+
+
+def test_an_empty_folder_and_a_damaged_file_are_refused(tmp_path):
+    with pytest.raises(FarError, match="holds no Parquet files"):
+        far_file(tmp_path, silent)
+    (tmp_path / "bad.parquet").write_bytes(b"PAR1" + b"\0" * 40 + b"PAR1")
+    with pytest.raises(FarError, match=r"bad\.parquet"):
+        far_file(tmp_path, silent)
+
+
+def test_only_what_is_larger_than_memory_stays_where_it_lies(tmp_path, monkeypatch):
+    path = tmp_path / "rows.parquet"
+    pl.DataFrame({"x": np.zeros(1_000_000)}).write_parquet(path)  # few bytes, many in memory
+    assert path.stat().st_size < 1 << 20
+    monkeypatch.setenv("RHABDOS_MEMORY", "9")
+    assert not beyond_memory(path)
+    monkeypatch.setenv("RHABDOS_MEMORY", "7")
+    assert beyond_memory(path)
+
+
+def test_names_with_quotes_and_semicolons_are_names(tmp_path):
+    name, level = 'a";DROP "x\'', "l'; --\""
+    frame = pl.DataFrame({name: [1.5, 2.5, 3.5] * 9, "f;": [level, "b", None] * 9})
+    here, far = _both(tmp_path, frame)
+    assert_same(gather(here, (name,), ("f;",)), gather_far(far, (name,), ("f;",)), 1)
+    kept = KeepRows(where=(Condition(variable="f;", levels=(level,)),))
+    assert gather_far(_prepared(far, kept), (name,)).pooled.n == 9
