@@ -36,8 +36,10 @@ def held(monkeypatch):
 
 def _wait_for_figure(hands):
     hands.qtbot.waitUntil(
-        lambda: hands.window.session.readings is not None
-        and hands.window.session.readings.gathered.variables[0].name == "x",
+        lambda: (
+            hands.window.session.readings is not None
+            and hands.window.session.readings.gathered.variables[0].name == "x"
+        ),
         timeout=20_000,
     )
 

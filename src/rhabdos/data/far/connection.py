@@ -24,6 +24,10 @@ class Connection(Protocol):
     def base(self) -> "exp.Expression":
         """What is read: a table, or a query in brackets."""
 
+    @property
+    def decimals(self) -> frozenset[str]:
+        """The columns that hold decimals which may be larger than any double."""
+
     def ask(self, query: "exp.Query") -> "pl.DataFrame":
         """The rows that answer a query.
 
@@ -43,6 +47,11 @@ class Connection(Protocol):
     def about_rows(self) -> tuple[int | None, bool]:
         """How many rows there are, as far as that is known without counting them, and whether that
         is an estimate."""
+        ...
+
+    def apart(self, query: "exp.Select") -> "exp.Select":
+        """The same query, so that the engine works its columns out once a row, however often they
+        are mentioned around it."""
         ...
 
     def days_of(self, moment: "exp.Expression") -> "exp.Expression":

@@ -64,6 +64,11 @@ class DuckFiles:
         """The files as one table."""
         return exp.to_table(_VIEW)
 
+    @property
+    def decimals(self) -> frozenset[str]:
+        """Those here are told by their type."""
+        return frozenset()
+
     def ask(self, query: exp.Query) -> "pl.DataFrame":
         """The rows that answer a query."""
         import duckdb
@@ -111,6 +116,10 @@ class DuckFiles:
         """How many rows the files say that they have."""
         frame = self.ask(exp.select(exp.Count(this=exp.Star())).from_(self.base))
         return int(frame.item()), False
+
+    def apart(self, query: exp.Select) -> exp.Select:
+        """As it is: this engine sees by itself what is the same."""
+        return query
 
     def days_of(self, moment: exp.Expression) -> exp.Expression:
         """A date or time as days since 1970, a double."""

@@ -122,7 +122,9 @@ def _counted(
 ) -> tuple[tuple[CategoryColumn, ...], list[Cell], list[AnySample]]:
     """The factors with all their levels, and each sample with what it is of."""
     grids = [grid_for(_seen(each), _groups_seen(looked)) for each in measured]
-    answer = asked_for(far.connection, cells_query(far.relation, asked, by, grids), report)
+    answer = asked_for(
+        far.connection, cells_query(far.relation, asked, by, grids, far.connection.apart), report
+    )
     if answer.height > MOST_ROWS:
         raise FarError(
             "The figure would need more cells than can be fetched. Choose fewer groups, or keep a "
@@ -180,7 +182,9 @@ def _fetched(
     begins: FloatArray,
 ) -> list[tuple[FloatArray, IntArray]]:
     """The values within some ranges, and how often each occurs, combination by combination."""
-    answer = far.connection.ask(values_query(far.relation, asked, by, grid, begins))
+    answer = far.connection.ask(
+        values_query(far.relation, asked, by, grid, begins, far.connection.apart)
+    )
     return parting.values(answer)
 
 

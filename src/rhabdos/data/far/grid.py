@@ -2,25 +2,14 @@
 whatever the values are."""
 
 import math
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 
 import numpy as np
 from msgspec import Struct
 from sqlglot import exp
 
 from rhabdos.arrays import FloatArray
-from rhabdos.data.far.words import (
-    at_least,
-    between,
-    both,
-    column,
-    is_in,
-    known,
-    less,
-    named,
-    number,
-    when,
-)
+from rhabdos.data.far.words import between, both, column, is_in, known, less, named, number, when
 
 MOST_CELLS = 100_000
 """Cells that a figure is made of, about."""
@@ -29,6 +18,8 @@ _MOST_VALUES = 600_000  # of decimals, each of which then is a cell of its own
 _WIDENINGS = 7  # times that cells grow tenfold on the way outwards
 _MOST_PLACES = 9
 _NONE = exp.null()
+Apart = Callable[[exp.Select], exp.Select]
+_ROUNDED = 2.0**-51
 _SMALLEST_STEP, _LARGEST_STEP = -300, 290  # powers of ten
 
 
@@ -47,33 +38,23 @@ class Step(Struct, frozen=True):
         """Ten times as wide, so often."""
         return Step(self.digit, self.exponent + tens)
 
-    @property
-    def parts(self) -> float:
-        """How many of it make 1, where it is below 1; else 1."""
-        return float(10**-self.exponent // self.digit) if self.exponent < 0 else 1.0
+    def begin_of(self, x: exp.Expression) -> exp.Expression:
+        """Where the cell of a value begins.
 
-    @property
-    def ones(self) -> float:
-        """How many ones make it, where it is not below 1; else 1."""
-        return 1.0 if self.exponent < 0 else self.width
-
-    def floor(self, x: exp.Expression) -> exp.Expression:
-        """About which cell a value is in, counted from 0."""
+        x × 100 is 28.999999999999996 for 0.29; so it is moved up by what rounding may have taken.
+        A value that lies closer than that below an edge then counts to the cell above it, which
+        does no harm: what a cell holds is told by its least and its greatest value.
+        """
         if self.exponent < 0:
-            return exp.Floor(this=both(x, number(self.parts), exp.Mul))
-        return exp.Floor(this=both(x, number(self.ones), exp.Div))
+            parts = number(float(10**-self.exponent // self.digit))
+            return both(_floor(both(x, parts, exp.Mul)), parts, exp.Div)
+        width = number(self.width)
+        return both(_floor(both(x, width, exp.Div)), width, exp.Mul)
 
-    def begin(self, x: exp.Expression, k: exp.Expression) -> exp.Expression:
-        """Where the cell of a value begins, which is about the k-th."""
 
-        def at(place: exp.Expression) -> exp.Expression:
-            """Where a cell begins."""
-            if self.exponent < 0:
-                return both(place, number(self.parts), exp.Div)
-            return both(place, number(self.ones), exp.Mul)
-
-        before, after = at(both(k, number(1.0), exp.Sub)), at(both(k, number(1.0), exp.Add))
-        return when((less(x, at(k)), before), (at_least(x, after), after), other=at(k))
+def _floor(place: exp.Expression) -> exp.Expression:
+    taken = both(exp.Abs(this=place.copy()), number(_ROUNDED), exp.Mul)
+    return exp.Floor(this=both(place, taken, exp.Add))
 
 
 class Grid(Struct, frozen=True):
@@ -89,12 +70,10 @@ class Grid(Struct, frozen=True):
         too."""
         return self.reach * 10.0**_WIDENINGS if self.reach < 1e290 else 1e300
 
-    def cells(self, rows: exp.Select, kept: Sequence[str], only: FloatArray | None) -> exp.Select:
-        """Rows with "c", where the cell of their value "x" begins: exactly at the double of
-        k × width, and nowhere where there is no value.
-
-        Widths below 1 are one over a whole number, and others whole numbers, which doubles hold;
-        so a begin is rounded once. The floor of x × 100 alone would put 0.29 into the cell of 0.28.
+    def cells(
+        self, rows: exp.Select, kept: Sequence[str], apart: Apart, only: FloatArray | None = None
+    ) -> exp.Select:
+        """Rows with "c", where the cell of their value "x" begins; nowhere where there is none.
 
         Parameters
         ----------
@@ -102,46 +81,27 @@ class Grid(Struct, frozen=True):
             With a column "x".
         kept : sequence of str
             Further columns.
+        apart : callable
+            Keeps the engine from working a query out anew for each mention of its columns.
         only : array, optional
-            Where the cells begin whose rows are wanted; the others are passed over early.
+            Where the cells begin whose rows are wanted.
         """
-        x, k = column("x"), column("k")
-        taken = [column(name) for name in kept]
-        # Widths are written out for each part of the axis: an engine is several times faster with
-        # numbers that it knows than with those that it looks up for each row.
-        floors = when(*((self._within(t), self._step(t).floor(x)) for t in self._tens), other=_NONE)
-        counted = exp.select(*taken, x, named(floors, "k")).from_(rows.subquery("r"))
-        if only is not None:
-            near = is_in(k, [number(value) for value in self._near(only).tolist()])
-            counted = counted.where(near) if len(near.expressions) else counted
-
+        x, taken = column("x"), [column(name) for name in kept]
         last = number(self.last)
         beyond = when((less(x, number(self.centre)), exp.Neg(this=last)), other=last)
+        # Widths are written out for each part of the axis: an engine is several times faster with
+        # numbers that it knows than with those that it looks up for each row.
         begin = when(
-            *((self._within(tens), self._step(tens).begin(x, k)) for tens in self._tens),
+            *((self._within(tens), self.step.wider(tens).begin_of(x)) for tens in self._tens),
             (known(x), beyond),
             other=_NONE,
         )
-        query = exp.select(*taken, x, named(begin, "c")).from_(counted.subquery("k"))
+        query = exp.select(*taken, x, named(begin, "c")).from_(apart(rows).subquery("r"))
+        query = apart(query)
         if only is None:
             return query
         of_these = is_in(column("c"), [number(value) for value in only.tolist()])
         return exp.select(*taken, x, column("c")).from_(query.subquery("n")).where(of_these)
-
-    def _near(self, begins: FloatArray) -> FloatArray:
-        """The numbers that rows of cells may have at first, before rounding is seen to; none where
-        a cell has no number."""
-        inside = begins[np.abs(begins) < self.last]
-        if len(inside) < len(begins):
-            return np.empty(0)
-        numbers = [
-            np.round(inside * self._step(tens).parts / self._step(tens).ones) for tens in self._tens
-        ]
-        whole = np.unique(np.concatenate(numbers))
-        return np.unique(np.concatenate([whole - 1, whole, whole + 1]))
-
-    def _step(self, tens: int) -> Step:
-        return self.step.wider(tens)
 
     @property
     def _tens(self) -> list[int]:

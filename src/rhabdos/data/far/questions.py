@@ -7,7 +7,7 @@ from sqlglot import exp
 
 from rhabdos.arrays import FloatArray
 from rhabdos.data.far.connection import Connection
-from rhabdos.data.far.grid import Grid
+from rhabdos.data.far.grid import Apart, Grid
 from rhabdos.data.far.relation import FarColumn, Relation
 from rhabdos.data.far.words import both, column, known, named, number
 from rhabdos.data.table import VariableError
@@ -20,7 +20,11 @@ POWERS = ("s1", "s2", "s3", "s4")
 
 
 def cells_query(
-    relation: Relation, asked: Sequence[FarColumn], by: Sequence[FarColumn], grids: Sequence[Grid]
+    relation: Relation,
+    asked: Sequence[FarColumn],
+    by: Sequence[FarColumn],
+    grids: Sequence[Grid],
+    apart: Apart,
 ) -> exp.Query:
     """All cells of all variables in all combinations of levels.
 
@@ -29,7 +33,7 @@ def cells_query(
     their digits. A row whose begin is null counts rows without a value.
     """
     parts = [
-        _cells_of(relation, at, far, by, grid)
+        _cells_of(relation, at, far, by, grid, apart)
         for at, (far, grid) in enumerate(zip(asked, grids, strict=True))
     ]
     query: exp.Query = parts[0]
@@ -39,11 +43,11 @@ def cells_query(
 
 
 def _cells_of(
-    relation: Relation, at: int, far: FarColumn, by: Sequence[FarColumn], grid: Grid
+    relation: Relation, at: int, far: FarColumn, by: Sequence[FarColumn], grid: Grid, apart: Apart
 ) -> exp.Select:
     factors = {f"f{number}": each.value for number, each in enumerate(by)}
     rows = relation.select({**factors, "x": far.value})
-    begun = grid.cells(rows, tuple(factors), None).subquery("b")
+    begun = grid.cells(rows, tuple(factors), apart).subquery("b")
     x = column("x")
     away = both(both(x, column("c"), exp.Sub), number(grid.step.width), exp.Div)
     # A cell further out is wider: its powers are of a thousandth at most of what they would be.
@@ -68,7 +72,12 @@ def _cells_of(
 
 
 def values_query(
-    relation: Relation, asked: FarColumn, by: Sequence[FarColumn], grid: Grid, begins: FloatArray
+    relation: Relation,
+    asked: FarColumn,
+    by: Sequence[FarColumn],
+    grid: Grid,
+    begins: FloatArray,
+    apart: Apart,
 ) -> exp.Select:
     """The values within some cells, and how often each occurs, in all combinations of levels.
 
@@ -79,7 +88,7 @@ def values_query(
     """
     factors = {f"f{at}": each.value for at, each in enumerate(by)}
     rows = relation.select({**factors, "x": asked.value})
-    within = grid.cells(rows, tuple(factors), begins).subquery("w")
+    within = grid.cells(rows, tuple(factors), apart, begins).subquery("w")
     keys = [column(name) for name in (*factors, "x")]
     return exp.select(*keys, named(exp.Count(this=exp.Star()), "n")).from_(within).group_by(*keys)
 

@@ -1,7 +1,7 @@
 """A table that stays where it lies: what is looked at of it, and what it is asked."""
 
-from collections.abc import Callable, Sequence
-from typing import TYPE_CHECKING
+from collections.abc import Sequence
+from typing import TYPE_CHECKING, cast
 
 from msgspec import Struct
 from sqlglot import exp
@@ -78,7 +78,7 @@ def far_table(name: str, connection: Connection, where: str) -> Table:
     asked: dict[str, FarColumn] = {}
     left: list[str] = []
     for series in seen.get_columns():
-        how = _asked_as(series, connection.days_of)
+        how = _asked_as(series, connection)
         if how is None:
             left.append(series.name)
             continue
@@ -113,15 +113,15 @@ def _looked_at(series: "pl.Series") -> Column:
     )
 
 
-def _asked_as(
-    series: "pl.Series", days_of: Callable[[exp.Expression], exp.Expression]
-) -> FarColumn | None:
+def _asked_as(series: "pl.Series", connection: Connection) -> FarColumn | None:
     """How a column is asked, by what it holds where it lies; None where it is not."""
     import polars as pl
 
     there, kind = column_named(series.name), series.dtype
     if kind == pl.Boolean:
         return truth_column(there)
+    if series.name in connection.decimals:
+        return FarColumn("number", decimal(there))
     if kind.is_integer():
         return FarColumn("number", double(there))
     if kind.is_float():
@@ -129,9 +129,9 @@ def _asked_as(
     if kind.is_numeric():
         return FarColumn("number", decimal(there))
     if kind in (pl.Date, pl.Datetime):
-        return FarColumn("date", finite_double(days_of(there)), there)
+        return FarColumn("date", finite_double(connection.days_of(there)), there)
     if kind == pl.String or kind in (pl.Categorical, pl.Enum):
-        return text_column(there, MISSING_WORDS)
+        return text_column(cast("exp.Expression", exp.cast(there, "text")), MISSING_WORDS)
     return None
 
 
