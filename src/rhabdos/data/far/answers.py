@@ -167,7 +167,7 @@ def samples_of(
     # Beyond all widenings a cell is as wide as doubles get, and its powers mean nothing; and what
     # is much narrower than all together lies in too few cells to show its shape.
     coarse = [g.begins for g in groups if len(g.counts) < _FEW and g.counts.sum() <= _MOST_VALUES]
-    beyond = begins[~none & (np.abs(begins) == grid.last)]
+    beyond = begins[~none & np.isin(begins, grid.ends)]
     cells.open_at(np.unique(np.concatenate([beyond, *coarse])))
     samples: list[AnySample] = []
     for at, (label, before) in enumerate(zip(labels, groups, strict=True)):

@@ -20,6 +20,7 @@ _MOST_PLACES = 9
 _NONE = exp.null()
 Apart = Callable[[exp.Select], exp.Select]
 _ROUNDED = 2.0**-51
+_SMALLEST_POWERED = 1e-70  # of which the fourth power is a double
 _SMALLEST_STEP, _LARGEST_STEP = -300, 290  # powers of ten
 
 
@@ -65,15 +66,16 @@ class Grid(Struct, frozen=True):
     reach: float
 
     @property
-    def last(self) -> float:
-        """Where the cell begins that holds all values beyond the widest ones; on the other side
-        too."""
-        return self.reach * 10.0**_WIDENINGS if self.reach < 1e290 else 1e300
+    def ends(self) -> tuple[float, float]:
+        """Where the cells begin, by name, that hold all values beyond the widest ones."""
+        far = self.reach * 10.0**_WIDENINGS if self.reach < 1e290 else 1e300
+        return self.centre - far, self.centre + far
 
     def cells(
         self, rows: exp.Select, kept: Sequence[str], apart: Apart, only: FloatArray | None = None
     ) -> exp.Select:
-        """Rows with "c", where the cell of their value "x" begins; nowhere where there is none.
+        """Rows with "c", where the cell of their value "x" begins, nowhere where there is none, and
+        "d", how far the value lies from there in steps.
 
         Parameters
         ----------
@@ -84,11 +86,11 @@ class Grid(Struct, frozen=True):
         apart : callable
             Keeps the engine from working a query out anew for each mention of its columns.
         only : array, optional
-            Where the cells begin whose rows are wanted.
+            Where the cells begin whose rows are wanted, without "d".
         """
         x, taken = column("x"), [column(name) for name in kept]
-        last = number(self.last)
-        beyond = when((less(x, number(self.centre)), exp.Neg(this=last)), other=last)
+        low, high = (number(end) for end in self.ends)
+        beyond = when((less(x, number(self.centre)), low), other=high)
         # Widths are written out for each part of the axis: an engine is several times faster with
         # numbers that it knows than with those that it looks up for each row.
         begin = when(
@@ -99,9 +101,22 @@ class Grid(Struct, frozen=True):
         query = exp.select(*taken, x, named(begin, "c")).from_(apart(rows).subquery("r"))
         query = apart(query)
         if only is None:
-            return query
+            c = column("c")
+            return apart(
+                exp.select(*taken, x, c, named(self._away(x, c), "d")).from_(query.subquery("m"))
+            )
         of_these = is_in(column("c"), [number(value) for value in only.tolist()])
         return exp.select(*taken, x, column("c")).from_(query.subquery("n")).where(of_these)
+
+    def _away(self, x: exp.Expression, c: exp.Expression) -> exp.Expression:
+        """How far a value lies from where its cell begins, in steps; 0 where its powers would be no
+        doubles, which some engines refuse to work out."""
+        away = both(both(x, c, exp.Sub), number(self.step.width), exp.Div)
+        small = less(exp.Abs(this=away.copy()), number(_SMALLEST_POWERED))
+        low, high = (number(end) for end in self.ends)
+        inside = both(less(low, c), less(c, high), exp.And)
+        kept = when((small, number(0.0)), other=away)
+        return when((inside, kept), (known(x), number(0.0)), other=exp.null())
 
     @property
     def _tens(self) -> list[int]:

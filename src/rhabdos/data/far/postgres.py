@@ -2,9 +2,10 @@
 
 import json
 import threading
+import weakref
 from contextlib import suppress
 from datetime import datetime
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING, Any, cast
 
 from sqlglot import exp
 
@@ -53,23 +54,39 @@ class PostgresTable:
             self._connection = self._driver.connect(_address(place, password), autocommit=True)
         except self._driver.Error as error:
             raise self._not_reached(error) from None
+        # A table that nobody shows any more leaves no connection open.
+        self._ended = weakref.finalize(self, _closed, self._connection)
         self.kinds: dict[str, str] = {}
 
     @property
     def base(self) -> exp.Expression:
         """The table, or the query in brackets."""
         if self.place.query:
-            import sqlglot
-
-            query = sqlglot.parse_one(_bare(self.place.query), dialect=self.dialect)
             return exp.Subquery(
-                this=query, alias=exp.TableAlias(this=exp.to_identifier("q", quoted=True))
+                this=self._query(), alias=exp.TableAlias(this=exp.to_identifier("q", quoted=True))
             )
         schema = self.place.schema
         return exp.Table(
             this=exp.to_identifier(self.place.table, quoted=True),
             db=exp.to_identifier(schema, quoted=True) if schema else None,
         )
+
+    def _query(self) -> exp.Expression:
+        """The query of one's own, once it is seen to be one SELECT that changes nothing."""
+        import sqlglot
+        from sqlglot.errors import SqlglotError
+
+        try:
+            parsed = [q for q in sqlglot.parse(self.place.query, dialect=self.dialect) if q]
+        except SqlglotError:
+            parsed = []
+        writes = (exp.Insert, exp.Update, exp.Delete, exp.Merge, exp.Into, exp.Lock, exp.Command)
+        one = parsed[0] if len(parsed) == 1 else None
+        if not isinstance(one, exp.Query) or one.find(*writes):
+            raise FarError(
+                "The query must be one SELECT, which changes nothing. Write it as SELECT … FROM …"
+            )
+        return cast("exp.Expression", one)
 
     @property
     def decimals(self) -> frozenset[str]:
@@ -247,7 +264,7 @@ class PostgresTable:
 
     def close(self) -> None:
         """Close the connection."""
-        _closed(self._connection)
+        self._ended()
 
     # What goes wrong
 
@@ -340,10 +357,6 @@ def _closed(what: Any) -> None:
     """Close a cursor or a connection, whatever has become of it."""
     with suppress(Exception):  # of what is lost already nothing is to be said
         what.close()
-
-
-def _bare(query: str) -> str:
-    return query.strip().rstrip(";")
 
 
 def _driver() -> Any:

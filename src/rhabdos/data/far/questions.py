@@ -9,7 +9,7 @@ from rhabdos.arrays import FloatArray
 from rhabdos.data.far.connection import Connection
 from rhabdos.data.far.grid import Apart, Grid
 from rhabdos.data.far.relation import FarColumn, Relation
-from rhabdos.data.far.words import both, column, known, named, number
+from rhabdos.data.far.words import both, column, known, named
 from rhabdos.data.table import VariableError
 from rhabdos.quoting import quoted
 
@@ -49,12 +49,10 @@ def _cells_of(
     rows = relation.select({**factors, "x": far.value})
     begun = grid.cells(rows, tuple(factors), apart).subquery("b")
     x = column("x")
-    away = both(both(x, column("c"), exp.Sub), number(grid.step.width), exp.Div)
-    # A cell further out is wider: its powers are of a thousandth at most of what they would be.
-    sums, power = [], away
+    sums, power = [], column("d")
     for name in POWERS:
         sums.append(named(exp.Sum(this=power), name))
-        power = both(power, away, exp.Mul)
+        power = both(power, column("d"), exp.Mul)
     keys = [column(name) for name in (*factors, "c")]
     return (
         exp.select(

@@ -16,7 +16,7 @@ from rhabdos.data.fields.kinds import column_from, grouped
 from rhabdos.data.fields.texts import MISSING_WORDS
 from rhabdos.data.limits import MOST_COLUMNS
 from rhabdos.data.table import Table
-from rhabdos.quoting import listed, quoted
+from rhabdos.quoting import listed
 
 if TYPE_CHECKING:
     import polars as pl
@@ -93,11 +93,10 @@ def far_table(name: str, connection: Connection, where: str) -> Table:
 
 
 def _left_out(names: list[str]) -> str:
-    few = [quoted(name) for name in names[:4]]
     are = "is" if len(names) == 1 else "are"
     return (
-        f"{listed(few)}{f' and {len(names) - 4:,} more' if len(names) > 4 else ''} {are} left out: "
-        "lists, bytes and times of day are not asked where they lie."
+        f"{listed(names, most=4)} {are} left out: lists, bytes and times of day are not asked "
+        "where they lie."
     )
 
 

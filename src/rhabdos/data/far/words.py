@@ -6,6 +6,7 @@ from typing import cast
 from sqlglot import exp
 
 LARGEST = 1.7976931348623157e308
+_SMALLEST = 1e-307
 
 
 def column(name: str) -> exp.Expression:
@@ -76,9 +77,20 @@ def only_when(condition: exp.Expression, result: exp.Expression) -> exp.Expressi
 
 
 def decimal(expression: exp.Expression) -> exp.Expression:
-    """A decimal as a double, and nothing where it is beyond all doubles."""
-    within = between(expression, number(-LARGEST), number(LARGEST))
-    return only_when(within, finite_double(double(expression)))
+    """A decimal as a double, 0 where it is smaller than any, and nothing where it is beyond all.
+
+    Bounds are decimals too: to be compared with doubles it would be made one, and be refused.
+    """
+    return when(
+        (between(expression, _plain(-_SMALLEST), _plain(_SMALLEST)), number(0.0)),
+        (between(expression, _plain(-LARGEST), _plain(LARGEST)), finite_double(double(expression))),
+        other=exp.null(),
+    )
+
+
+def _plain(value: float) -> exp.Expression:
+    literal = exp.Literal.number(repr(abs(value)))
+    return exp.Neg(this=literal) if value < 0 else literal
 
 
 def finite_double(expression: exp.Expression) -> exp.Expression:
