@@ -309,10 +309,11 @@ def _work(recipe_file: str | None) -> "Work":
 def _prepared(work: "Work", recipe_file: str | None, data_file: str | None) -> "Table":
     """The table that the steps of a recipe make of a file, or of nothing."""
     from rhabdos.data.preparing import OtherTables, beginning_of, begun, prepared
+    from rhabdos.data.steps.asking import Ask
     from rhabdos.data.steps.sources import Simulate, Values
 
     beginning = beginning_of(work.steps)
-    if data_file is None and not isinstance(beginning, Simulate | Values):
+    if data_file is None and not isinstance(beginning, Simulate | Values | Ask):
         raise Refusal("The recipe does not make its data itself: name them with --data FILE.")
     beside = [os.path.dirname(file) or "." for file in (recipe_file, data_file) if file]
     return prepared(begun(beginning, data_file), work.steps, OtherTables(beside))

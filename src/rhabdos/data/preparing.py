@@ -10,8 +10,10 @@ from collections.abc import Iterable, Sequence
 from pathlib import Path
 
 from rhabdos.data.columns import bytes_of
+from rhabdos.data.far.place import is_address
 from rhabdos.data.files.reading import read_table
 from rhabdos.data.reporting import Report, silent
+from rhabdos.data.steps.asking import Ask
 from rhabdos.data.steps.derive import Make
 from rhabdos.data.steps.filling import FillDown
 from rhabdos.data.steps.joining import Join
@@ -30,6 +32,7 @@ from rhabdos.wording import counted
 
 AnyStep = (
     Read
+    | Ask
     | Simulate
     | Values
     | DeclareMissing
@@ -48,8 +51,8 @@ AnyStep = (
 )
 """Every kind of step there is."""
 
-Beginning = Read | Simulate | Values
-BEGINNINGS = (Read, Simulate, Values)
+Beginning = Read | Simulate | Values | Ask
+BEGINNINGS = (Read, Simulate, Values, Ask)
 """Steps that can only be the first one."""
 
 
@@ -201,9 +204,15 @@ def begun(
                 "file."
             )
         return beginning.table()
+    if path is not None and is_address(os.fspath(path)):
+        from rhabdos.data.far.reaching import reached_at  # brings another engine
+
+        return reached_at(os.fspath(path), report)
+    if isinstance(beginning, Ask) and not beginning.off:
+        return beginning.table(report)
     if path is None:
         raise StepError("There is no file to read. Open one.")
-    how = beginning if beginning is not None and not beginning.off else None
+    how = beginning if isinstance(beginning, Read) and not beginning.off else None
     if _may_be_far(path):
         from rhabdos.data.far.files import beyond_memory, far_file  # brings another engine
 

@@ -5,7 +5,6 @@ import os
 import re
 import threading
 import time
-import warnings
 
 import numpy as np
 import polars as pl
@@ -30,14 +29,18 @@ from tests.data.far.test_files import _CUT, _MADE, _STEPS
 _CUT_TOO = structs.replace(_CUT["quantiles"], name="classes")
 
 
+def told_that_none_runs():
+    """Say that tests of a server cannot run; where one is required, they fail."""
+    told = "PostgreSQL is not installed: its tests did NOT run (apt-get install postgresql)"
+    if os.environ.get("RHABDOS_SERVERS") == "required":
+        pytest.fail(told)
+    pytest.skip(told)
+
+
 @pytest.fixture(scope="module")
 def server():
     if binaries() is None:
-        told = "PostgreSQL is not installed: its tests did NOT run (apt-get install postgresql)"
-        if os.environ.get("RHABDOS_SERVERS") == "required":
-            pytest.fail(told)
-        warnings.warn(told, RuntimeWarning, stacklevel=1)
-        pytest.skip(told)
+        told_that_none_runs()
     with Server() as running:
         yield running
 

@@ -12,6 +12,7 @@ from rhabdos.app.controls.mnemonics import as_written
 from rhabdos.app.session.session import Session
 from rhabdos.app.session.unsaved import Unsaved
 from rhabdos.data.columns import CategoryColumn, LabelColumn, NumberColumn
+from rhabdos.data.steps.asking import Ask
 from rhabdos.data.steps.reading import Read
 from rhabdos.data.steps.sources import Simulate, Values
 from rhabdos.data.steps.step import Step
@@ -174,12 +175,46 @@ class Arriving(QObject):
         dialog.accepted.connect(lambda: self._begin_with(dialog.step, step, "Practice samples"))
         _open(dialog)
 
+    def ask_server(self, step: Ask | None = None) -> None:
+        """Draw data that stay at a server."""
+        from rhabdos.app.arriving.server_dialog import ServerDialog
+
+        dialog = ServerDialog(step, self._window)
+        dialog.chosen.connect(lambda chosen: self._asked_server(chosen, step))
+        _open(dialog)
+
+    def open_address(self, address: str) -> None:
+        """Draw data at an address, as it is typed at a command line."""
+        from rhabdos.data.far.place import PlaceError, place_of
+        from rhabdos.data.far.reaching import remember_password
+
+        try:
+            place, password = place_of(address)
+            if password:
+                remember_password(place, password)
+            if not place.table:
+                raise PlaceError("Say which table, after #: service:oysters#harvest.shells.")
+            step = Ask(server=place.text)
+        except (PlaceError, ValueError) as error:
+            self._session.refused.emit(str(error).removeprefix("server: "))
+            return
+        self._session.opening.open_steps(place.name, step)
+
+    def _asked_server(self, step: Ask, former: Ask | None) -> None:
+        if former is not None and self._session.document.beginning == former:
+            steps = (step, *self._session.document.steps[1:])
+            self._session.rows.ask_steps("Change where the data lie", steps)
+        else:
+            self._session.opening.open_steps(step.place.name, step)
+
     def change_beginning(self, step: Step) -> None:
         """Change what rows begin with: typed values, or practice samples."""
         if isinstance(step, Simulate):
             self.simulate(step)
         elif isinstance(step, Values):
             self.type_values(step)
+        elif isinstance(step, Ask):
+            self.ask_server(step)
 
     def _begin_with(self, step: Step | None, former: Step | None, name: str) -> None:
         if step is None:

@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING
 from rhabdos.app.session.reaching import Reaching, answered
 from rhabdos.data.demo import demo_table
 from rhabdos.data.reporting import Report
+from rhabdos.data.steps.asking import Ask
 from rhabdos.data.steps.step import Step as DataStep
 from rhabdos.data.table import Table
 from rhabdos.errors import Refusal
@@ -77,10 +78,12 @@ class Opening:
     def reload(self) -> None:
         """Read the file again, and do all steps and figures anew."""
         source = self._session.document.source
-        if source is None or source.path is None:
+        beginning = self._session.document.beginning
+        asked = isinstance(beginning, Ask)
+        if source is None or (source.path is None and not asked):
             return
         again = Source(source.path, next(self._revisions))
-        name = file_named(source.path.name)
+        name = file_named(source.path.name) if source.path else "the data"
         self._open(name, self._session.document.with_source(again), words=f"Reload {name}")
 
     def open_other_data(self, path: "Path", how: DataStep | None, then: Callable[[], None]) -> None:

@@ -87,6 +87,7 @@ class Menus:
         self._add(menu, "Open the demo data", window.session.opening.open_demo)
         menu.addSeparator()
         self._add(menu, "Paste cells", lambda: window.filing.arriving.paste(), "Ctrl+V")
+        self._add(menu, "Data at a server …", lambda: window.filing.arriving.ask_server())
         self._add(menu, "Type values …", lambda: window.filing.arriving.type_values(), "Ctrl+T")
         self._add(
             menu, "Practice samples …", lambda: window.filing.arriving.simulate(), "Ctrl+Shift+T"

@@ -62,7 +62,12 @@ def started(path: str | None, demo: bool) -> tuple["QApplication", "Window"]:
 def _open(window: "Window", path: str) -> None:
     from pathlib import Path
 
-    window.filing.open(Path(path))
+    from rhabdos.data.far.place import is_address
+
+    if is_address(path):
+        window.filing.arriving.open_address(path)
+    else:
+        window.filing.open(Path(path))
 
 
 def _collect_again() -> None:

@@ -255,6 +255,7 @@ class VariablesPanel(QWidget):
         self.title.setWordWrap(True)
         self.size_line = QLabel()
         self.size_line.setObjectName("quiet")
+        self.size_line.setWordWrap(True)
         self.search = QLineEdit()
         self.search.setPlaceholderText("Find a variable")
         self.search.setAccessibleName("Find a variable")

@@ -58,6 +58,11 @@ class Connection(Protocol):
         """A date or time as days since 1970, a double."""
         ...
 
+    def tables(self) -> list[tuple[str, str, int]]:
+        """Schemas and names of what may be read there, with about how many rows each has; 0 where
+        that is not known."""
+        ...
+
     def stop(self) -> None:
         """Stop what is being asked, at the engine too."""
         ...

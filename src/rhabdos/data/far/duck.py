@@ -126,6 +126,10 @@ class DuckFiles:
         micros = exp.Anonymous(this="EPOCH_US", expressions=[moment.copy()])
         return both(exp.cast(micros, "double"), number(_MICROSECONDS), exp.Div)
 
+    def tables(self) -> list[tuple[str, str, int]]:
+        """A file is chosen as such."""
+        return []
+
     def stop(self) -> None:
         """Stop what is being asked."""
         self._stopped = True

@@ -61,7 +61,7 @@ class Place(Struct, frozen=True, forbid_unknown_fields=True, omit_defaults=True)
             database = f"/{self.database}" if self.database else ""
             begin = f"{scheme}://{user}{host}{port}{database}"
             begin += f"?{'&'.join(self.options)}" if self.options else ""
-        what = f"{self.schema}.{self.table}" if self.schema else self.table
+        what = ".".join(_in_quotes(name) for name in (self.schema, self.table) if name)
         return f"{begin}#{what}" if what else begin
 
     @property
@@ -77,6 +77,12 @@ class Place(Struct, frozen=True, forbid_unknown_fields=True, omit_defaults=True)
             return f"the service {quoted(self.service)}"
         where = self.host or "this machine"
         return f"the database {quoted(self.database)} on {where}" if self.database else where
+
+
+def _in_quotes(name: str) -> str:
+    if not set('."%') & set(name):
+        return name
+    return '"{}"'.format(name.replace('"', '""').replace("%", "%25"))
 
 
 def is_address(text: str) -> bool:
@@ -108,7 +114,7 @@ def place_of(text: str, query: str = "") -> tuple[Place, str]:
         It is no such address. The sentence does not repeat it, since it may hold a password.
     """
     if text.startswith("service:"):
-        name, _, what = text.removeprefix("service:").partition("#")
+        name, _, what = unquote(text.removeprefix("service:")).partition("#")
         if not name or not re.fullmatch(r"[\w.-]+", name):
             raise PlaceError("An address service:NAME needs the name of a service. Type it.")
         schema, table = _what(what, query)
@@ -154,7 +160,8 @@ def _what(text: str, query: str) -> tuple[str, str]:
     """Schema and table of "schema.table"; a table whose name has a dot is written in quotes."""
     if query:
         return "", ""
-    names = [first or second for first, second in re.findall(r'"([^"]+)"|([^."]+)', text)]
+    found = re.findall(r'"((?:[^"]|"")+)"|([^."]+)', text)
+    names = [first.replace('""', '"') or second for first, second in found]
     if len(names) > 2:
         raise PlaceError(
             "After # stands a table, or a schema and a table: harvest.shells. Names with dots are "

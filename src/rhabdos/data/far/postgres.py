@@ -5,11 +5,12 @@ import threading
 import weakref
 from contextlib import suppress
 from datetime import datetime
-from typing import TYPE_CHECKING, Any, cast
+from typing import TYPE_CHECKING, Any
 
 from sqlglot import exp
 
 from rhabdos.data.far.connection import FarError
+from rhabdos.data.far.own_query import one_select
 from rhabdos.data.far.place import Place
 from rhabdos.data.far.words import both, column, decimal, every, named, number, text
 from rhabdos.errors import Cancelled
@@ -63,30 +64,14 @@ class PostgresTable:
         """The table, or the query in brackets."""
         if self.place.query:
             return exp.Subquery(
-                this=self._query(), alias=exp.TableAlias(this=exp.to_identifier("q", quoted=True))
+                this=one_select(self.place.query, self.dialect),
+                alias=exp.TableAlias(this=exp.to_identifier("q", quoted=True)),
             )
         schema = self.place.schema
         return exp.Table(
             this=exp.to_identifier(self.place.table, quoted=True),
             db=exp.to_identifier(schema, quoted=True) if schema else None,
         )
-
-    def _query(self) -> exp.Expression:
-        """The query of one's own, once it is seen to be one SELECT that changes nothing."""
-        import sqlglot
-        from sqlglot.errors import SqlglotError
-
-        try:
-            parsed = [q for q in sqlglot.parse(self.place.query, dialect=self.dialect) if q]
-        except SqlglotError:
-            parsed = []
-        writes = (exp.Insert, exp.Update, exp.Delete, exp.Merge, exp.Into, exp.Lock, exp.Command)
-        one = parsed[0] if len(parsed) == 1 else None
-        if not isinstance(one, exp.Query) or one.find(*writes):
-            raise FarError(
-                "The query must be one SELECT, which changes nothing. Write it as SELECT … FROM …"
-            )
-        return cast("exp.Expression", one)
 
     @property
     def decimals(self) -> frozenset[str]:
