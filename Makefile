@@ -3,7 +3,7 @@ PYTHON ?= python3
 BIN := .venv/bin
 SEED ?= 1
 
-.PHONY: browser demo test quick long coverage pythons fuzz sheet lint bench screenshots lock clean
+.PHONY: far browser demo test quick long coverage pythons fuzz sheet lint bench screenshots lock clean
 
 demo: .venv/ready
 	$(BIN)/rhabdos --demo
@@ -14,7 +14,7 @@ test: .venv/ready lint
 
 # What a change of the core is tried with first, in seconds.
 quick: .venv/ready
-	RHABDOS_EXAMPLES=20 $(BIN)/python -m pytest -m "not long and not slow" tests/stats tests/figure tests/test_memo.py tests/test_docs.py
+	RHABDOS_EXAMPLES=20 $(BIN)/python -m pytest -m "not long and not slow and not spark" tests/stats tests/figure tests/test_memo.py tests/test_docs.py
 
 # All random figures: the tests try a fifth of them.
 long: .venv/ready
@@ -66,6 +66,10 @@ lock:
 
 clean:
 	rm -rf .venv rhabdos-demo
+
+# Far tables on a cluster of this machine: Spark with two workers, its tests and what they take.
+far:
+	sh tools/far/run.sh
 
 browser: .venv/ready
 	sh tools/browser/check.sh $(BIN)

@@ -27,9 +27,9 @@ MOST_OPENED = 5_000
 
 _ROUNDED = 1e-12
 
-Fetch = Callable[[FloatArray], Sequence[tuple[FloatArray, IntArray]]]
-"""The values, and how often each occurs, in cells by where they begin, group by group;
-ascending."""
+Fetch = Callable[[FloatArray, float, float], Sequence[tuple[FloatArray, IntArray]]]
+"""The values, and how often each occurs, in cells by where they begin, with the least and the
+greatest value of all of them, group by group; ascending."""
 
 
 class DataChanged(Refusal):
@@ -104,7 +104,7 @@ class Cells:
             if not len(places):
                 return False
             lows, highs = self._least[places], self._greatest[places]
-            found = self._fetch(self._grid[places])
+            found = self._fetch(self._grid[places], float(lows.min()), float(highs.max()))
             self.fetched += 1
             opening = np.zeros(len(self._grid), dtype=bool)
             opening[places] = True

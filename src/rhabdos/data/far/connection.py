@@ -28,6 +28,10 @@ class Connection(Protocol):
     def decimals(self) -> frozenset[str]:
         """The columns that hold decimals which may be larger than any double."""
 
+    @property
+    def strict(self) -> bool:
+        """Whether it refuses to work out what is no double, such as the square of 1e-200."""
+
     def ask(self, query: "exp.Query") -> "pl.DataFrame":
         """The rows that answer a query.
 

@@ -2,6 +2,7 @@
 
 from collections.abc import Sequence
 from functools import partial
+from typing import TYPE_CHECKING
 
 import numpy as np
 from msgspec import structs
@@ -31,6 +32,9 @@ from rhabdos.data.reporting import Report, silent
 from rhabdos.data.sample_sets import Cell, SampleSet
 from rhabdos.data.table import Table, VariableError
 from rhabdos.quoting import quoted
+
+if TYPE_CHECKING:
+    import polars as pl
 
 
 class FarSamples(SampleSet, frozen=True, eq=False, dict=True):
@@ -122,9 +126,12 @@ def _counted(
 ) -> tuple[tuple[CategoryColumn, ...], list[Cell], list[AnySample]]:
     """The factors with all their levels, and each sample with what it is of."""
     grids = [grid_for(_seen(each), _groups_seen(looked)) for each in measured]
-    answer = asked_for(
-        far.connection, cells_query(far.relation, asked, by, grids, far.connection.apart), report
-    )
+    if not all(grid.by_value for grid in grids):  # one question has one sort of answer
+        grids = [structs.replace(grid, by_value=False) for grid in grids]
+    answer = _answered(far, asked, by, grids, report)
+    if answer.height > MOST_ROWS and any(grid.by_value for grid in grids):
+        grids = [grid.by_cells if grid.by_value else grid for grid in grids]
+        answer = _answered(far, asked, by, grids, report)
     if answer.height > MOST_ROWS:
         raise FarError(
             "The figure would need more cells than can be fetched. Choose fewer groups, or keep a "
@@ -173,6 +180,25 @@ def _refuse_many(look: Column) -> None:
         )
 
 
+def _answered(
+    far: Far,
+    asked: Sequence[FarColumn],
+    by: Sequence[FarColumn],
+    grids: Sequence[Grid],
+    report: Report,
+) -> "pl.DataFrame":
+    """The cells of all variables; of those that are counted by value, each value is one."""
+    import polars as pl
+
+    query = cells_query(far.connection, far.relation, asked, by, grids)
+    answer = asked_for(far.connection, query, report)
+    if "lo" in answer.columns:
+        return answer
+    return answer.with_columns(
+        pl.col("c").alias("lo"), pl.col("c").alias("hi"), s1=pl.lit(0.0), s2=pl.lit(0.0)
+    )
+
+
 def _fetched(
     far: Far,
     asked: FarColumn,
@@ -180,11 +206,12 @@ def _fetched(
     parting: Parting,
     grid: Grid,
     begins: FloatArray,
+    low: float,
+    high: float,
 ) -> list[tuple[FloatArray, IntArray]]:
     """The values within some ranges, and how often each occurs, combination by combination."""
-    answer = far.connection.ask(
-        values_query(far.relation, asked, by, grid, begins, far.connection.apart)
-    )
+    query = values_query(far.connection, far.relation, asked, by, grid, begins, low, high)
+    answer = far.connection.ask(query)
     return parting.values(answer)
 
 

@@ -9,7 +9,7 @@ from msgspec import Struct
 from sqlglot import exp
 
 from rhabdos.arrays import FloatArray
-from rhabdos.data.far.words import between, both, column, is_in, known, less, named, number, when
+from rhabdos.data.far.words import between, both, column, known, less, named, number, when
 
 MOST_CELLS = 100_000
 """Cells that a figure is made of, about."""
@@ -18,9 +18,9 @@ _MOST_VALUES = 600_000  # of decimals, each of which then is a cell of its own
 _WIDENINGS = 7  # times that cells grow tenfold on the way outwards
 _MOST_PLACES = 9
 _NONE = exp.null()
-Apart = Callable[[exp.Select], exp.Select]
 _ROUNDED = 2.0**-51
-_SMALLEST_POWERED = 1e-70  # of which the fourth power is a double
+_MOST_TAKEN = 0.25  # of a cell
+_SMALLEST_SQUARED = 1e-150  # of which the square is a double
 _SMALLEST_STEP, _LARGEST_STEP = -300, 290  # powers of ten
 
 
@@ -39,31 +39,42 @@ class Step(Struct, frozen=True):
         """Ten times as wide, so often."""
         return Step(self.digit, self.exponent + tens)
 
-    def begin_of(self, x: exp.Expression) -> exp.Expression:
+    def begin_of(self, x: exp.Expression, furthest: float) -> exp.Expression:
         """Where the cell of a value begins.
 
         x × 100 is 28.999999999999996 for 0.29; so it is moved up by what rounding may have taken.
         A value that lies closer than that below an edge then counts to the cell above it, which
         does no harm: what a cell holds is told by its least and its greatest value.
+
+        Parameters
+        ----------
+        furthest : float
+            The largest size of a value that is asked about.
         """
         if self.exponent < 0:
-            parts = number(float(10**-self.exponent // self.digit))
-            return both(_floor(both(x, parts, exp.Mul)), parts, exp.Div)
+            parts = float(10**-self.exponent // self.digit)
+            place, back = both(x, number(parts), exp.Mul), number(parts)
+            taken = min(furthest * parts * _ROUNDED, _MOST_TAKEN)
+            return both(_floor(place, taken), back, exp.Div)
         width = number(self.width)
-        return both(_floor(both(x, width, exp.Div)), width, exp.Mul)
+        taken = min(furthest / self.width * _ROUNDED, _MOST_TAKEN)
+        return both(_floor(both(x, width, exp.Div), taken), width, exp.Mul)
 
 
-def _floor(place: exp.Expression) -> exp.Expression:
-    taken = both(exp.Abs(this=place.copy()), number(_ROUNDED), exp.Mul)
-    return exp.Floor(this=both(place, taken, exp.Add))
+def _floor(place: exp.Expression, taken: float) -> exp.Expression:
+    return exp.Floor(this=both(place, number(taken), exp.Add))
 
 
 class Grid(Struct, frozen=True):
-    """Cells of a step about a centre; from ``reach`` on they grow tenfold with the distance."""
+    """Cells of a step about a centre; from ``reach`` on they grow tenfold with the distance.
+
+    With ``by_value`` each value is a cell of its own.
+    """
 
     step: Step
     centre: float
     reach: float
+    by_value: bool = False
 
     @property
     def ends(self) -> tuple[float, float]:
@@ -71,11 +82,10 @@ class Grid(Struct, frozen=True):
         far = self.reach * 10.0**_WIDENINGS if self.reach < 1e290 else 1e300
         return self.centre - far, self.centre + far
 
-    def cells(
-        self, rows: exp.Select, kept: Sequence[str], apart: Apart, only: FloatArray | None = None
+    def begins(
+        self, rows: exp.Select, kept: Sequence[str], apart: Callable[[exp.Select], exp.Select]
     ) -> exp.Select:
-        """Rows with "c", where the cell of their value "x" begins, nowhere where there is none, and
-        "d", how far the value lies from there in steps.
+        """Rows with "c", where the cell of their value begins, and nowhere where there is none.
 
         Parameters
         ----------
@@ -85,34 +95,39 @@ class Grid(Struct, frozen=True):
             Further columns.
         apart : callable
             Keeps the engine from working a query out anew for each mention of its columns.
-        only : array, optional
-            Where the cells begin whose rows are wanted, without "d".
         """
         x, taken = column("x"), [column(name) for name in kept]
+        if self.by_value:
+            return exp.select(*taken, x, named(x.copy(), "c")).from_(rows.subquery("r"))
         low, high = (number(end) for end in self.ends)
         beyond = when((less(x, number(self.centre)), low), other=high)
         # Widths are written out for each part of the axis: an engine is several times faster with
         # numbers that it knows than with those that it looks up for each row.
         begin = when(
-            *((self._within(tens), self.step.wider(tens).begin_of(x)) for tens in self._tens),
+            *((self._within(tens), self._begin_at(x, tens)) for tens in self._tens),
             (known(x), beyond),
             other=_NONE,
         )
-        query = exp.select(*taken, x, named(begin, "c")).from_(apart(rows).subquery("r"))
-        query = apart(query)
-        if only is None:
-            c = column("c")
-            return apart(
-                exp.select(*taken, x, c, named(self._away(x, c), "d")).from_(query.subquery("m"))
-            )
-        of_these = is_in(column("c"), [number(value) for value in only.tolist()])
-        return exp.select(*taken, x, column("c")).from_(query.subquery("n")).where(of_these)
+        return apart(exp.select(*taken, x, named(begin, "c")).from_(apart(rows).subquery("r")))
 
-    def _away(self, x: exp.Expression, c: exp.Expression) -> exp.Expression:
-        """How far a value lies from where its cell begins, in steps; 0 where its powers would be no
-        doubles, which some engines refuse to work out."""
+    def _begin_at(self, x: exp.Expression, tens: int) -> exp.Expression:
+        furthest = abs(self.centre) + self.reach * 10.0**tens
+        return self.step.wider(tens).begin_of(x, furthest)
+
+    def away(self, strict: bool) -> exp.Expression:
+        """How far a value lies from where its cell begins, in steps.
+
+        Parameters
+        ----------
+        strict : bool
+            Whether the engine refuses to work out what is no double; then 0 stands for what is too
+            small to be squared, and for all that lies beyond the widest cells.
+        """
+        x, c = column("x"), column("c")
         away = both(both(x, c, exp.Sub), number(self.step.width), exp.Div)
-        small = less(exp.Abs(this=away.copy()), number(_SMALLEST_POWERED))
+        if not strict:
+            return away
+        small = less(exp.Abs(this=away.copy()), number(_SMALLEST_SQUARED))
         low, high = (number(end) for end in self.ends)
         inside = both(less(low, c), less(c, high), exp.And)
         kept = when((small, number(0.0)), other=away)
@@ -125,6 +140,12 @@ class Grid(Struct, frozen=True):
             for tens in range(_WIDENINGS)
             if self.reach * 10.0**tens < 1e300 and self.step.exponent + tens < _LARGEST_STEP
         ]
+
+    @property
+    def by_cells(self) -> "Grid":
+        """The same where there are too many values for that."""
+        step = _step_for(self.reach, MOST_CELLS / 4)
+        return Grid(step, self.centre, self.reach)
 
     def _within(self, tens: int) -> exp.Expression:
         """Whether a value lies where cells have grown so often."""
@@ -158,13 +179,16 @@ def grid_for(seen: FloatArray, groups: int) -> Grid:
     if places is not None:
         values = 2 * reach * 10.0**places * groups
         if values <= _MOST_VALUES:
-            return Grid(Step(1, -places), centre, reach)
-    most = MOST_CELLS / groups
+            return Grid(Step(1, -places), centre, reach, True)
+    return Grid(_step_for(reach, MOST_CELLS / groups), centre, reach)
+
+
+def _step_for(reach: float, most: float) -> Step:
+    """The narrowest step of which at most so many reach to both sides."""
     exponent = math.floor(math.log10(2 * reach / most))
     digit = next(d for d in (1, 2, 5, 10) if d * 10.0**exponent >= 2 * reach / most * (1 - 1e-9))
     digit, exponent = (1, exponent + 1) if digit == 10 else (digit, exponent)
-    exponent = min(max(exponent, _SMALLEST_STEP), _LARGEST_STEP)
-    return Grid(Step(digit, exponent), centre, reach)
+    return Step(digit, min(max(exponent, _SMALLEST_STEP), _LARGEST_STEP))
 
 
 def _places(seen: FloatArray) -> int | None:

@@ -43,6 +43,7 @@ class PostgresTable:
     """
 
     dialect = "postgres"
+    strict = True
 
     def __init__(self, place: Place, password: str = "") -> None:
         self.place = place

@@ -7,33 +7,34 @@ from sqlglot import exp
 
 from rhabdos.arrays import FloatArray
 from rhabdos.data.far.connection import Connection
-from rhabdos.data.far.grid import Apart, Grid
+from rhabdos.data.far.grid import Grid
 from rhabdos.data.far.relation import FarColumn, Relation
-from rhabdos.data.far.words import both, column, known, named
+from rhabdos.data.far.words import between, both, column, is_in, known, named, number
 from rhabdos.data.table import VariableError
 from rhabdos.quoting import quoted
 
 MOST_ROWS = 2_000_000
 """Cells that an answer may have."""
 
-POWERS = ("s1", "s2", "s3", "s4")
+POWERS = ("s1", "s2")
 
 
 def cells_query(
+    connection: Connection,
     relation: Relation,
     asked: Sequence[FarColumn],
     by: Sequence[FarColumn],
     grids: Sequence[Grid],
-    apart: Apart,
 ) -> exp.Query:
     """All cells of all variables in all combinations of levels.
 
-    A cell is what lies in a small range: how many values, the least and the greatest, and sums of
-    their powers from where it begins in units of its grid's step, which keeps these sums small and
-    their digits. A row whose begin is null counts rows without a value.
+    A cell is what lies in a small range: how many values, the least and the greatest, the sum of
+    how far they lie from where it begins in units of its grid's step, and that of the squares. What
+    the third and fourth powers would add is less than a thousand millionth of those of the whole.
+    A row whose begin is null counts rows without a value.
     """
     parts = [
-        _cells_of(relation, at, far, by, grid, apart)
+        _cells_of(connection, relation, at, far, by, grid)
         for at, (far, grid) in enumerate(zip(asked, grids, strict=True))
     ]
     query: exp.Query = parts[0]
@@ -43,39 +44,42 @@ def cells_query(
 
 
 def _cells_of(
-    relation: Relation, at: int, far: FarColumn, by: Sequence[FarColumn], grid: Grid, apart: Apart
+    connection: Connection,
+    relation: Relation,
+    at: int,
+    far: FarColumn,
+    by: Sequence[FarColumn],
+    grid: Grid,
 ) -> exp.Select:
     factors = {f"f{number}": each.value for number, each in enumerate(by)}
     rows = relation.select({**factors, "x": far.value})
-    begun = grid.cells(rows, tuple(factors), apart).subquery("b")
-    x = column("x")
-    sums, power = [], column("d")
-    for name in POWERS:
-        sums.append(named(exp.Sum(this=power), name))
-        power = both(power, column("d"), exp.Mul)
-    keys = [column(name) for name in (*factors, "c")]
-    return (
-        exp.select(
-            named(exp.Literal.number(at), "v"),
-            *(column(name) for name in factors),
-            column("c"),
-            named(exp.Count(this=exp.Star()), "n"),
-            named(exp.Min(this=x.copy()), "lo"),
-            named(exp.Max(this=x.copy()), "hi"),
-            *sums,
-        )
-        .from_(begun)
-        .group_by(*keys)
-    )
+    begun = grid.begins(rows, tuple(factors), connection.apart)
+    taken = [column(name) for name in factors]
+    x, c, d = (column(name) for name in ("x", "c", "d"))
+    of_cell: list[exp.Expression] = [
+        named(exp.Min(this=x), "lo"), named(exp.Max(this=x.copy()), "hi"),
+        named(exp.Sum(this=d), "s1"), named(exp.Sum(this=both(d, d, exp.Mul)), "s2"),
+    ]  # fmt: skip
+    if grid.by_value:
+        one = exp.select(named(exp.Literal.number(at), "v"), *taken, c)
+        counted = one.select(named(exp.Count(this=exp.Star()), "n"))
+        return counted.from_(begun.subquery("b")).group_by(*taken, c)
+    away = exp.select(*taken, x, c, named(grid.away(connection.strict), "d"))
+    away = connection.apart(away.from_(begun.subquery("m")))
+    one = exp.select(named(exp.Literal.number(at), "v"), *taken, c)
+    counted = one.select(named(exp.Count(this=exp.Star()), "n"), *of_cell)
+    return counted.from_(away.subquery("b")).group_by(*taken, c)
 
 
 def values_query(
+    connection: Connection,
     relation: Relation,
     asked: FarColumn,
     by: Sequence[FarColumn],
     grid: Grid,
     begins: FloatArray,
-    apart: Apart,
+    low: float,
+    high: float,
 ) -> exp.Select:
     """The values within some cells, and how often each occurs, in all combinations of levels.
 
@@ -83,12 +87,18 @@ def values_query(
     ----------
     begins : array, shape (k,)
         Where each cell begins, in the variable's unit.
+    low, high : float
+        The least and the greatest value of all of them.
     """
     factors = {f"f{at}": each.value for at, each in enumerate(by)}
-    rows = relation.select({**factors, "x": asked.value})
-    within = grid.cells(rows, tuple(factors), apart, begins).subquery("w")
+    rows = relation.select({**factors, "x": asked.value}).where(
+        between(asked.value, number(low), number(high))
+    )
+    begun = grid.begins(rows, tuple(factors), connection.apart).subquery("b")
+    of_these = is_in(column("c"), [number(value) for value in begins.tolist()])
     keys = [column(name) for name in (*factors, "x")]
-    return exp.select(*keys, named(exp.Count(this=exp.Star()), "n")).from_(within).group_by(*keys)
+    counted = exp.select(*keys, named(exp.Count(this=exp.Star()), "n"))
+    return counted.from_(begun).where(of_these).group_by(*keys)
 
 
 def mean_and_sd(

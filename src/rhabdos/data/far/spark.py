@@ -24,6 +24,7 @@ class SparkTable:
     """A table, a view or a query of a cluster."""
 
     dialect = "spark"
+    strict = False
 
     def __init__(self, place: Place, password: str = "") -> None:
         self.place = place
