@@ -26,6 +26,10 @@ from tests.data.far.sameness import assert_same, frame_of
 from tests.data.far.server import Server, binaries
 from tests.data.far.test_files import _CUT, _MADE, _STEPS
 
+_SLOW = (
+    "CREATE OR REPLACE VIEW slow AS SELECT i::float8 AS x FROM generate_series(1, 20000) AS i "
+    "UNION ALL SELECT 1.5 FROM pg_sleep(30)"
+)
 _CUT_TOO = structs.replace(_CUT["quantiles"], name="classes")
 
 
@@ -202,11 +206,7 @@ def test_a_server_that_stops_in_the_midst_is_told_and_comes_back(server):
 
 
 def test_a_question_is_stopped_at_the_server_too(server):
-    server.do(
-        "DROP VIEW IF EXISTS slow",
-        "CREATE VIEW slow AS SELECT i::float8 AS x FROM generate_series(1, 20000) AS i "
-        "UNION ALL SELECT 1.5 FROM pg_sleep(30)",
-    )
+    server.do(_SLOW)
     far = _opened(server, "slow")
     begun = time.monotonic()
 
@@ -221,7 +221,7 @@ def test_a_question_is_stopped_at_the_server_too(server):
 
 
 def test_too_long_a_question_is_told(server):
-    server.do("DROP ROLE IF EXISTS hurried", "CREATE ROLE hurried LOGIN")
+    server.do(_SLOW, "CREATE ROLE hurried LOGIN")
     server.do(
         "ALTER ROLE hurried SET statement_timeout = '300ms'", "GRANT SELECT ON slow TO hurried"
     )

@@ -16,6 +16,7 @@ from rhabdos.data.far.grid import Grid
 from rhabdos.data.far.questions import POWERS
 from rhabdos.data.far.relation import FarColumn
 from rhabdos.data.far.table import levels_of
+from rhabdos.data.fields.texts import MISSING_WORDS
 from rhabdos.data.gathering import MOST_GROUPS, MOST_SAMPLES, as_factor
 from rhabdos.data.pooled import AnySample
 from rhabdos.data.samples import Moments, Weighted, moments_of
@@ -27,6 +28,7 @@ if TYPE_CHECKING:
 
 _FEW = 50  # cells
 _MOST_VALUES = 200_000
+_NONE = frozenset(("", *MISSING_WORDS))
 _EVEN = 1.8  # fourth moment over the squared second one, of even values
 
 
@@ -39,6 +41,8 @@ class Parting(Struct, frozen=True, eq=False):
         With all levels that came up; their rows are those that were looked at.
     numbers : tuple of bool
         Whether the levels of each are numbers where the data lie.
+    fields : tuple of bool
+        Whether they come as they stand there, words for a missing value among them.
     kept : array of int, shape (k,)
         The combinations that are samples, by their number among all of them.
     codes : tuple of tuple of int
@@ -47,6 +51,7 @@ class Parting(Struct, frozen=True, eq=False):
 
     factors: tuple[CategoryColumn, ...]
     numbers: tuple[bool, ...]
+    fields: tuple[bool, ...]
     kept: IntArray
     codes: tuple[tuple[int, ...], ...]
 
@@ -62,8 +67,8 @@ class Parting(Struct, frozen=True, eq=False):
             A factor has no levels, or there are more groups than a figure can hold.
         """
         factors = tuple(
-            _with_levels(each, answer[f"f{at}"].unique().drop_nulls().to_list())
-            for at, each in enumerate(looked)
+            _with_levels(each, _told(answer[f"f{at}"], how.field is not None))
+            for at, (each, how) in enumerate(zip(looked, by, strict=True))
         )
         if math.prod(len(factor.levels) for factor in factors) * times > MOST_SAMPLES:
             raise VariableError(
@@ -71,7 +76,9 @@ class Parting(Struct, frozen=True, eq=False):
                 "with fewer levels."
             )
         every = list(product(*((*range(len(factor.levels)), -1) for factor in factors)))
-        parting = cls(factors, tuple(each.kind != "text" for each in by), np.arange(0), ())
+        numbers = tuple(each.kind != "text" for each in by)
+        fields = tuple(each.field is not None for each in by)
+        parting = cls(factors, numbers, fields, np.arange(0), ())
         present = np.bincount(parting.of_rows(answer), minlength=len(every)) > 0
         kept = [at for at, codes in enumerate(every) if present[at] or -1 not in codes]
         return structs.replace(parting, kept=np.array(kept), codes=tuple(every[at] for at in kept))
@@ -88,9 +95,11 @@ class Parting(Struct, frozen=True, eq=False):
         for at, factor in enumerate(self.factors):
             column = answer[f"f{at}"]
             place = {level: index for index, level in enumerate(factor.levels)}
-            code: dict[object, int] = {None: len(factor.levels)}
-            for value in column.unique().drop_nulls().to_list():
-                level = f"{float(value):.15g}" if self.numbers[at] else str(value)
+            every = column.unique().to_list()
+            known = _told(column, self.fields[at])
+            code: dict[object, int] = dict.fromkeys(every, len(factor.levels))
+            for value in known:
+                level = f"{float(str(value)):.15g}" if self.numbers[at] else str(value)
                 if level not in place:
                     raise DataChanged(
                         f"{quoted(factor.name)} has a level {quoted(level)} that was not there "
@@ -113,6 +122,14 @@ class Parting(Struct, frozen=True, eq=False):
         return [
             (values[a:b], counts[a:b]) for a, b in zip(first.tolist(), last.tolist(), strict=True)
         ]
+
+
+def _told(column: "pl.Series", as_they_stand: bool) -> list[object]:
+    """The different levels of a factor, without what stands for a missing one."""
+    values = column.unique().drop_nulls().to_list()
+    if not as_they_stand:
+        return values
+    return [value for value in values if str(value).strip().lower() not in _NONE]
 
 
 def _with_levels(look: Column, values: Sequence[object]) -> CategoryColumn:

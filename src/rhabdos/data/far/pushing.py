@@ -285,7 +285,7 @@ def text_column(expression: exp.Expression, missing: Sequence[str]) -> FarColumn
     """A text as levels: what is blank or a word for a missing value is none."""
     bare = exp.Lower(this=exp.Trim(this=expression.copy()))
     gone = is_in(bare, [text(word) for word in ("", *missing)])
-    return FarColumn("text", only_when(exp.Not(this=gone), expression))
+    return FarColumn("text", only_when(exp.Not(this=gone), expression), None, expression)
 
 
 def truth_column(expression: exp.Expression) -> FarColumn:

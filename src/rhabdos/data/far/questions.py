@@ -51,7 +51,7 @@ def _cells_of(
     by: Sequence[FarColumn],
     grid: Grid,
 ) -> exp.Select:
-    factors = {f"f{number}": each.value for number, each in enumerate(by)}
+    factors = {f"f{number}": each.key for number, each in enumerate(by)}
     rows = relation.select({**factors, "x": far.value})
     begun = grid.begins(rows, tuple(factors), connection.apart)
     taken = [column(name) for name in factors]
@@ -90,7 +90,7 @@ def values_query(
     low, high : float
         The least and the greatest value of all of them.
     """
-    factors = {f"f{at}": each.value for at, each in enumerate(by)}
+    factors = {f"f{at}": each.key for at, each in enumerate(by)}
     rows = relation.select({**factors, "x": asked.value}).where(
         between(asked.value, number(low), number(high))
     )

@@ -22,11 +22,20 @@ class FarColumn(Struct, frozen=True, eq=False):
         What it is, nothing where it is missing.
     moment : expression or None
         The date that days are counted of.
+    field : expression or None
+        A text as it stands there. It is grouped by as it is, which is faster than to see for each
+        row whether it is a word for a missing value.
     """
 
     kind: FarKind
     value: exp.Expression
     moment: exp.Expression | None = None
+    field: exp.Expression | None = None
+
+    @property
+    def key(self) -> exp.Expression:
+        """What is grouped by."""
+        return self.value if self.field is None else self.field
 
 
 class Relation(Struct, frozen=True, eq=False):
