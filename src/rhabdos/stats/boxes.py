@@ -100,12 +100,18 @@ def letters(sample: Ordered) -> tuple[Letter, ...]:
     sample : Ordered
         Of any size; of none there are no letters.
     """
-    pairs: list[Letter] = []
-    depth = (sample.n + 1) / 2
-    for _ in range(max(1, sample.n.bit_length() - 3) if sample.n else 0):
-        pairs.append(Letter(depth, at_depth(sample, depth), at_depth(sample, sample.n + 1 - depth)))
-        depth = (math.floor(depth) + 1) / 2
-    return tuple(pairs)
+    if not sample.n:
+        return ()
+    depths = [(sample.n + 1) / 2]
+    for _ in range(max(0, sample.n.bit_length() - 4)):
+        depths.append((math.floor(depths[-1]) + 1) / 2)
+    # Values that lie elsewhere are asked for at once.
+    of_all = np.array([end for depth in depths for end in (depth, sample.n + 1 - depth)])
+    sample.at(np.concatenate([np.floor(of_all), np.ceil(of_all)]).astype(np.int64) - 1)
+    return tuple(
+        Letter(depth, at_depth(sample, depth), at_depth(sample, sample.n + 1 - depth))
+        for depth in depths
+    )
 
 
 def box(sample: Ordered, rule: QuartileRule = 7, whiskers: Whiskers = 1.5, far: float = 3.0) -> Box:

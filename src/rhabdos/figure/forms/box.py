@@ -26,6 +26,7 @@ from rhabdos.stats.rules import by_rule
 from rhabdos.wording import counted, exact, places_for, with_unit
 
 _PARTS = ("q1", "median", "q3", "whisker_low", "whisker_high", "mean", "notch_low", "notch_high")
+_TAILS_BELOW = 2  # of the four tails of a box
 _MOST_LISTED = 6  # values beyond whiskers that a card names
 
 _FEW_FOR_NOTCHES = 30  # values, below which a notch passes its quartile as a rule
@@ -349,6 +350,10 @@ def _names_withheld(readings: Readings) -> Notice | None:
     """Some values have no name, since no page has room for so many."""
     if readings.recipe.box.names is None:
         return None
+    table = readings.samples.table
+    if table is not None and table.far is not None:
+        text = "Values beyond whiskers have no names here: their rows stay where the data lie."
+        return Notice("names-withheld", text, weight=LACKS)
     past = [
         group.label
         for group, drawn in zip(readings.groups, boxes(readings), strict=True)
@@ -390,6 +395,8 @@ def _numbers(readings: Readings) -> dict[str, Any]:
 
 def _beyond(readings: Readings, group: int, drawn: Box) -> dict[str, Any]:
     """Values beyond the whiskers in two grades, and the rows (from 1) that hold them."""
+    if readings.samples.table is not None and readings.samples.table.far is not None:
+        return _farthest(drawn)
     rows = readings.samples.rows_outside(group, drawn.whisker_low, drawn.whisker_high)
     values = readings.groups[group].variable.values[rows]
     far = np.isin(values, drawn.far)
@@ -399,6 +406,19 @@ def _beyond(readings: Readings, group: int, drawn: Box) -> dict[str, Any]:
         "beyond_rows": [_number(readings, row) for row in rows[~far].tolist()],
         "far_rows": [_number(readings, row) for row in rows[far].tolist()],
     }
+
+
+def _farthest(drawn: Box) -> dict[str, Any]:
+    """The same of data whose rows lie elsewhere: the farthest values of each end, without rows."""
+    listed: dict[bool, list[float]] = {False: [], True: []}
+    for place, tail in enumerate(drawn.tails):
+        start, stop = tail.start, tail.stop
+        if place < _TAILS_BELOW:
+            stop = min(stop, start + MOST_TAIL_ROWS)
+        else:
+            start = max(start, stop - MOST_TAIL_ROWS)
+        listed[tail.far] += drawn.sample.run(start, stop).tolist() if stop > start else []
+    return {"beyond": listed[False], "far": listed[True], "beyond_rows": [], "far_rows": []}
 
 
 FORM = FigureForm(card=card, notices=_notices, numbers=_numbers)
