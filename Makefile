@@ -9,6 +9,7 @@ demo: .venv/ready
 	$(BIN)/rhabdos --demo
 
 test: .venv/ready lint
+	sh tools/servers.sh
 	QT_QPA_PLATFORM=offscreen $(BIN)/python -m pytest
 	QT_QPA_PLATFORM=offscreen sh tools/smoke.sh $(BIN)
 

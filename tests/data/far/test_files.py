@@ -22,6 +22,10 @@ from rhabdos.data.steps.naming import OrderLevels, RenameLevels
 from rhabdos.data.steps.recoding import Recode
 from rhabdos.data.steps.step import StepError
 from rhabdos.data.table import VariableError
+from rhabdos.figure.forms.read import read
+from rhabdos.figure.output.rows_face import rows_face
+from rhabdos.figure.planning.data_request import samples_for
+from rhabdos.figure.recipe.toml_text import read_recipe
 from tests.data.far.sameness import KINDS, assert_same, frame_of
 
 _MEMORY = 1 << 30
@@ -249,3 +253,14 @@ def test_names_with_quotes_and_semicolons_are_names(tmp_path):
     assert_same(gather(here, (name,), ("f;",)), gather_far(far, (name,), ("f;",)), 1)
     kept = KeepRows(where=(Condition(variable="f;", levels=(level,)),))
     assert gather_far(_prepared(far, kept), (name,)).pooled.n == 9
+
+
+def test_rows_of_a_range_are_asked_where_they_lie(tmp_path):
+    here, far = _both(tmp_path, frame_of("normal", 30_000, 3))
+    recipe = read_recipe('rhabdos = 1\n[show]\nvariables = ["x"]\nsplit = ["bay"]')
+    step = KeepRows(where=(Condition(variable="x", low=1.0, high=1.01),))
+    faces = [rows_face(read(recipe, samples_for(recipe, t)), step) for t in (here, far)]
+    assert faces[0].total == faces[1].total > 20
+    values = sorted(row.cells[1].value for row in faces[0].face.rows)
+    assert [row.cells[0].value for row in faces[1].face.rows] == values
+    assert {row.group for row in faces[0].face.rows} == {row.group for row in faces[1].face.rows}

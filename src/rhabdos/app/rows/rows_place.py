@@ -151,6 +151,8 @@ class RowsPlace(QWidget):
             self._forget_found()
             self._wish = None
             self._only_bar.hide()
+            looked = f"{table.rows:,} rows looked at" if table and table.far else "rows"
+            self.search.setPlaceholderText(f"Find in the {looked}")
             self.view.show_table(table)
             if self.form is not None and self.form.index is not None:
                 self.leave_form()  # it was about steps that are others now
@@ -175,7 +177,7 @@ class RowsPlace(QWidget):
         row, column = current
         word = column.stood.word_at(row) if column.stood is not None else None
         where = f"Row {table.row_number(row):,}"
-        of = f" of {table.of_rows or table.rows:,}"
+        of = f" of {table.of_rows or table.rows:,}{' looked at' if table.far else ''}"
         said = f" · {printable(word)} stands for missing in {column.label}" if word else ""
         self.told.emit(f"{where}{of}{said}")
 

@@ -25,6 +25,7 @@ from rhabdos.app.controls.word_buttons import word_button
 from rhabdos.app.session.session import Session
 from rhabdos.data.steps.step import Piece, Step, choice, words_of
 from rhabdos.quoting import file_named, printable
+from rhabdos.wording import counted
 
 if TYPE_CHECKING:
     from rhabdos.data.preparing import Stage
@@ -124,8 +125,8 @@ class StepsPanel(QWidget):
             return stage.told
         table = self._session.rows.before(0)
         if step is None and table is not None:
-            variables = len(table.columns)
-            return f"{table.rows:,} rows, {variables:,} variables"
+            some = f", of which {table.rows:,} are looked at" if table.far else ""
+            return f"{table.size}{some}, {counted(len(table.columns), 'variable', 'variables')}"
         return ""
 
     def choose(self, index: int) -> None:

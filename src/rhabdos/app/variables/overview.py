@@ -118,6 +118,8 @@ class Overview(QWidget):
         known = [column for column in table.columns if self.cards.looked_at(column)]
         odd = sum(bool(problems_in(table, column)) for column in known)
         words = f"{table.size}, {len(table.columns):,} variables"
+        if table.far is not None:
+            words += f" · what is shown is of {table.rows:,} rows looked at"
         if odd:
             words += f" · something looks wrong with {counted(odd, 'of them', 'of them')}"
         if not self.cards.columns:

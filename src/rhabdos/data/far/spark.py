@@ -1,5 +1,6 @@
 """Tables of a Spark cluster, asked through Spark Connect."""
 
+import socket
 import threading
 from typing import TYPE_CHECKING, Any
 
@@ -16,6 +17,7 @@ if TYPE_CHECKING:
     import polars as pl
 
 _USUAL_PORT = 15002
+_SECONDS_TO_CONNECT = 10
 _MICROSECONDS = 86_400e6
 _MORE = 1.2  # as many as are wanted, since each row is drawn by chance
 
@@ -34,17 +36,28 @@ class SparkTable:
         token = f";token={password}" if password else ""
         user = f";user_id={place.user}" if place.user else ""
         host = f"[{place.host}]" if ":" in place.host else place.host
+        self._refuse_deaf()
         try:
             self._session = session.builder.remote(
                 f"sc://{host}:{place.port or _USUAL_PORT}/{user}{token}"
             ).create()
             self._session.sql("SELECT 1").collect()
         except Exception:  # noqa: BLE001 - whatever the client says may hold the token
-            raise FarError(
-                f"{self._server} does not answer at port {place.port or _USUAL_PORT}. Check the "
-                "address, and whether Spark Connect runs there."
-            ) from None
-        self._tag = f"rhabdos-{id(self)}"
+            raise self._deaf() from None
+
+    def _refuse_deaf(self) -> None:
+        """Refuse a server that does not listen at once: the client would try for ten minutes."""
+        try:
+            address = self.place.host, self.place.port or _USUAL_PORT
+            socket.create_connection(address, _SECONDS_TO_CONNECT).close()
+        except OSError:
+            raise self._deaf() from None
+
+    def _deaf(self) -> FarError:
+        return FarError(
+            f"{self._server} does not answer at port {self.place.port or _USUAL_PORT}. Check the "
+            "address, and whether Spark Connect runs there."
+        )
 
     @property
     def base(self) -> exp.Expression:
@@ -70,7 +83,6 @@ class SparkTable:
         with self._lock:
             self._stopped = False
             try:
-                self._session.addTag(self._tag)
                 answer = self._session.sql(query.sql(self.dialect)).toArrow()
                 return pl.DataFrame(pl.from_arrow(answer))
             except Exception as error:  # noqa: BLE001 - the client has no class of its own for most
@@ -124,7 +136,7 @@ class SparkTable:
     def stop(self) -> None:
         """Stop what is being asked, at the cluster too."""
         self._stopped = True
-        self._session.interruptTag(self._tag)
+        self._session.interruptAll()
 
     def close(self) -> None:
         """End the session."""

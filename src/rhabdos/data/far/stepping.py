@@ -72,8 +72,20 @@ def _looked_again(table: Table, before: Table) -> Table:
     far = table.far
     assert far is not None
     query = far.relation.select({n: c.value for n, c in far.relation.columns.items()})
-    seen = far.connection.ask(query.limit(LOOK_ROWS))
-    columns = [_seen_anew(column, seen) for column in before.columns]
+    return with_rows_seen(
+        structs.replace(table, columns=before.columns), far.connection.ask(query.limit(LOOK_ROWS))
+    )
+
+
+def with_rows_seen(table: Table, seen: "pl.DataFrame") -> Table:
+    """The same table with other rows to look at.
+
+    Parameters
+    ----------
+    seen : frame
+        Its columns by name, as they are asked where they lie.
+    """
+    columns = [_seen_anew(column, seen) for column in table.columns]
     return structs.replace(table, columns=tuple(columns), numbering=None)
 
 

@@ -1,15 +1,17 @@
 """The rows behind a figure, as the foot of the window lists them: of a range that is read, of the
 groups that are brought forward, or all."""
 
+from collections.abc import Callable, Iterator
 from typing import TYPE_CHECKING
 
 import numpy as np
 from msgspec import Struct
 
-from rhabdos.data.cells import cell_reader
+from rhabdos.data.cells import Cell, cell_reader
 from rhabdos.data.columns import CategoryColumn, Column, NumberColumn
 from rhabdos.data.steps.keep import KeepRows
 from rhabdos.data.table import Table
+from rhabdos.errors import Refusal
 from rhabdos.figure.edits.part_rows import rows_between
 from rhabdos.figure.output.faces import Face, FaceRow
 from rhabdos.figure.output.listed import Listed
@@ -60,6 +62,8 @@ def rows_face(readings: Readings, step: KeepRows | None) -> ListedRows:
     table = readings.gathered.table
     if table is None:
         return ListedRows(Face((), ()), (), 0)
+    if table.far is not None:
+        return _far_face(readings, table, step)
     found: IntArray = np.flatnonzero(step.holds(table)) if step else np.arange(table.rows)
     listed = found[:MOST_LISTED].tolist()
     columns = _columns(readings, table)
@@ -68,14 +72,8 @@ def rows_face(readings: Readings, step: KeepRows | None) -> ListedRows:
     rows = []
     for row, group in zip(listed, groups, strict=True):
         stood_at = table.row_number(row)
-        cells = [Listed(f"{stood_at:,}", float(stood_at))]
-        for column, read in zip(columns, readers, strict=True):
-            text = read(row).text
-            if isinstance(column, NumberColumn):
-                cells.append(Listed(text, float(column.values[row])))
-            else:
-                cells.append(Listed(text, text.casefold()))
-        rows.append(FaceRow(group, tuple(cells)))
+        number = Listed(f"{stood_at:,}", float(stood_at))
+        rows.append(FaceRow(group, (number, *_cells(columns, readers, row))))
     titles = ("row", *(column.label for column in columns))
     many = counted(len(found), "row", "rows")
     said = (
@@ -84,6 +82,50 @@ def rows_face(readings: Readings, step: KeepRows | None) -> ListedRows:
         else f"{many}, of which the first {MOST_LISTED} are listed"
     )
     return ListedRows(Face(titles, tuple(rows), f"{said}."), tuple(listed), len(found))
+
+
+def _cells(
+    columns: list[Column], readers: "list[Callable[[int], Cell]]", row: int
+) -> Iterator[Listed]:
+    for column, read in zip(columns, readers, strict=True):
+        text = read(row).text
+        if isinstance(column, NumberColumn):
+            yield Listed(text, float(column.values[row]))
+        else:
+            yield Listed(text, text.casefold())
+
+
+def _far_face(readings: Readings, table: Table, step: KeepRows | None) -> ListedRows:
+    """The same of rows that stay where they lie, asked there in the order of what is drawn; they
+    have no numbers."""
+    from rhabdos.data.far.rows import some_rows  # which few sessions need
+
+    by = readings.gathered.variable.name
+    try:
+        seen, total = some_rows(table, step, by, MOST_LISTED)
+    except Refusal as refusal:
+        return ListedRows(Face((), (), str(refusal)), (), 0)
+    columns = _columns(readings, seen)
+    readers = [cell_reader(column) for column in columns]
+    rows = tuple(
+        FaceRow(_group_of(readings, seen, row), tuple(_cells(columns, readers, row)))
+        for row in range(seen.rows)
+    )
+    many = counted(total, "row", "rows")
+    said = many if total <= MOST_LISTED else f"{many}, of which the {MOST_LISTED} lowest are listed"
+    titles = tuple(column.label for column in columns)
+    return ListedRows(Face(titles, rows, f"{said}."), (), total)
+
+
+def _group_of(readings: Readings, table: Table, row: int) -> int:
+    """The group that a row is in, if it is in one."""
+    for group in readings.groups:
+        cells = (cell_reader(table.column(name))(row).text for name, _level in group.levels)
+        if group.levels and all(
+            cell == level for cell, (_, level) in zip(cells, group.levels, strict=True)
+        ):
+            return group.index
+    return _NONE
 
 
 def _columns(readings: Readings, table: Table) -> list[Column]:
