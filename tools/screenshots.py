@@ -1,17 +1,22 @@
 """Take pictures of the main views, from the demo data: ``screenshots.py [FOLDER [VIEW …]]``."""
 
+import os
 import sys
 import tempfile
+import threading
 from collections.abc import Callable
 from pathlib import Path
 
 import numpy as np
+import polars as pl
 from PyQt6.QtCore import QPoint, QPointF, QRect, QSize, Qt
 from PyQt6.QtGui import QColor, QPainter, QPixmap
 from PyQt6.QtPdf import QPdfDocument
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QScrollArea
+from sqlglot import exp
 
+from rhabdos.app.arriving.server_dialog import ServerDialog
 from rhabdos.app.controls import theme
 from rhabdos.app.leaving.export_dialog import ExportDialog
 from rhabdos.app.leaving.many_dialog import ManyDialog
@@ -20,11 +25,14 @@ from rhabdos.app.panels.bins_panel import BinsPanel
 from rhabdos.app.panels.look_panel import LookPanel
 from rhabdos.app.shell.window import Window
 from rhabdos.data.demo import demo_table
+from rhabdos.data.far.duck import DuckFiles
+from rhabdos.data.files.writing import written
 from rhabdos.data.gathering import gather
 from rhabdos.data.steps.derive import Make
 from rhabdos.data.steps.keep import Condition, KeepRows
 from rhabdos.data.steps.missing import DeclareMissing
 from rhabdos.data.steps.naming import RenameLevels
+from rhabdos.data.table import Table
 from rhabdos.figure.forms.read import read
 from rhabdos.figure.recipe.demo_recipe import demo_recipe
 from rhabdos.figure.recipe.forms import FORMS
@@ -87,13 +95,6 @@ def curves(window: Window) -> QPixmap:
     window.choose_phrase("curve")
     settle()
     return window.grab()
-
-
-def bell(window: Window) -> QPixmap:
-    """The bell's flank in the hand."""
-    curves(window)
-    flank = window.figure.stage.bell.flank()
-    return in_hand(window, flank, flank + 9)
 
 
 def boxes(window: Window) -> QPixmap:
@@ -336,11 +337,70 @@ def report(window: Window) -> QPixmap:
     return picture
 
 
+def far(window: Window) -> QPixmap:
+    """A file that memory is said not to hold: provisional, then exact; and data at a server."""
+    os.environ["RHABDOS_MEMORY"] = "0"
+    gate, whole = threading.Event(), DuckFiles.ask
+
+    def held(self: DuckFiles, query: exp.Query) -> pl.DataFrame:
+        """Every count waits until the provisional figure has its picture."""
+        if "GROUP BY" in query.sql():
+            gate.wait(20)
+        return whole(self, query)
+
+    pictures = []
+    with tempfile.TemporaryDirectory() as folder:
+        path = Path(folder) / "landings-of-ten-years.parquet"
+        many = pl.concat([_as_frame(demo_table())] * 40)
+        length = pl.col("Shell length") + (pl.int_range(pl.len()) * 7 % 61 - 30) / 10
+        many.with_columns(length.round(1)).write_parquet(path, row_group_size=5_000)
+        DuckFiles.ask = held
+        window.session.opening.open_file(path)
+        while window.session.table.far is None or window.session.readings is None:
+            settle()
+        settle()
+        pictures.append(window.grab())
+        gate.set()
+        while window.session.runner.running():
+            settle()
+        DuckFiles.ask = whole
+        settle()
+        pictures.append(window.grab())
+        dialog = ServerDialog(None, window)
+        dialog.where.setText("oysters")
+        dialog.show_tables(
+            [
+                ("harvest", "landings", 96_640),
+                ("harvest", "nursery", 12_300),
+                ("water", "soundings", 0),
+            ]
+        )
+        dialog.tables.blockSignals(True)
+        dialog.tables.setCurrentRow(0)
+        dialog.show_rows(window.session.table)
+        pictures.append(
+            dialog.grab().scaledToWidth(1280, Qt.TransformationMode.SmoothTransformation)
+        )
+    del os.environ["RHABDOS_MEMORY"]
+    picture = QPixmap(1280, sum(each.height() + 8 for each in pictures))
+    picture.fill(QColor(theme.theme().ground))
+    with QPainter(picture) as painter:
+        top = 0
+        for each in pictures:
+            painter.drawPixmap(0, top, each)
+            top += each.height() + 8
+    return picture
+
+
+def _as_frame(table: Table) -> pl.DataFrame:
+    return pl.read_csv(written(table, ".csv"), infer_schema_length=None)
+
+
 VIEWS: dict[str, Callable[[Window], QPixmap]] = {
     view.__name__: view
     for view in (
         *(demo, overview, rows),
-        *(bell, boxes),
+        *(boxes, far),
         *(shelf, page, many, report),
         *(ladder, ranges, compare, sway, pairs),
         *(words, looks),

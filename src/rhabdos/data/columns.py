@@ -13,7 +13,7 @@ from msgspec.structs import force_setattr
 from rhabdos.arrays import FloatArray, IntArray
 from rhabdos.data.fields.notation import Doubt
 from rhabdos.quoting import printable
-from rhabdos.wording import exact, rounded, with_unit
+from rhabdos.wording import counted, exact, rounded, with_unit
 
 if TYPE_CHECKING:
     import polars as pl
@@ -72,6 +72,8 @@ class Column(Struct, frozen=True, eq=False, dict=True):
         How it was made of other variables, in words; empty for what was read.
     doubts : tuple of Doubt
         What else its fields might have been taken for.
+    some : bool
+        Whether its rows are only some that were looked at, of those that lie elsewhere.
     """
 
     name: str
@@ -82,6 +84,7 @@ class Column(Struct, frozen=True, eq=False, dict=True):
     original: Texts | None = None
     made: str = ""
     doubts: tuple[Doubt, ...] = ()
+    some: bool = False
 
     def __post_init__(self) -> None:
         if not self.label:
@@ -98,6 +101,12 @@ class Column(Struct, frozen=True, eq=False, dict=True):
     def rows(self) -> int:
         """How many rows it has, with and without a value."""
         raise TypeError(f"{type(self).__name__} holds no rows by itself")
+
+    @property
+    def values_told(self) -> str:
+        """How many values it has, in words."""
+        told = counted(self.n, "value", "values")
+        return f"{told} looked at" if self.some else told
 
     @property
     def missing(self) -> int:

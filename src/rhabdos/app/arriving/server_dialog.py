@@ -201,10 +201,8 @@ class ServerDialog(QDialog):
 
         def done(result: "tuple[Connection, list[tuple[str, str, int]]]") -> None:
             """Show them."""
-            self._connection, self._names = result
-            self._list()
-            many = counted(len(self._names), "table or view", "tables and views")
-            self._say(f"{many} may be read there. Choose one, or write a query.")
+            self._connection, names = result
+            self.show_tables(names)
 
         try:
             place = structs.replace(self.place(), schema="", table="", query="")
@@ -229,7 +227,7 @@ class ServerDialog(QDialog):
             from rhabdos.data.far.reaching import remember_password
 
             remember_password(step.place, self.password.text())
-        self._run(f"Looking at {step.place.name} …", work, self._show_rows)
+        self._run(f"Looking at {step.place.name} …", work, self.show_rows)
 
     def _run(
         self, words: str, work: Callable[[Report], object], done: Callable[[Any], None]
@@ -248,6 +246,13 @@ class ServerDialog(QDialog):
         self.fault.setText(sentence)
 
     # What is shown
+
+    def show_tables(self, names: list[tuple[str, str, int]]) -> None:
+        """List tables by schema and name, with about how many rows each has."""
+        self._names = names
+        self._list()
+        many = counted(len(names), "table or view", "tables and views")
+        self._say(f"{many} may be read there. Choose one, or write a query.")
 
     def _say(self, words: str) -> None:
         self.fault.setText("")
@@ -284,7 +289,8 @@ class ServerDialog(QDialog):
         self.done_button.setEnabled(ready)
         self.done_button.setDefault(ready)
 
-    def _show_rows(self, table: "Table") -> None:
+    def show_rows(self, table: "Table") -> None:
+        """Show the first rows of a table, and how many there are."""
         columns = table.columns[:60]
         rows = min(_FIRST_ROWS, table.rows)
         self.rows.setColumnCount(len(columns))

@@ -2,7 +2,7 @@
 foot of the window while what is in sight can be used."""
 
 from PyQt6.QtCore import QEvent, QObject, Qt
-from PyQt6.QtWidgets import QLabel, QProgressBar, QPushButton, QWidget
+from PyQt6.QtWidgets import QLabel, QProgressBar, QPushButton, QSizePolicy, QWidget
 
 from rhabdos.app.controls.rows_and_columns import in_a_column, in_a_row
 
@@ -23,6 +23,7 @@ class QuietProgress(QWidget):
         self.bar.setRange(0, 0)
         self.cancel_button = QPushButton("Stop")
         self.cancel_button.setObjectName("quiet")
+        self.setSizePolicy(QSizePolicy.Policy.Maximum, QSizePolicy.Policy.Preferred)
         in_a_row(self.stage, self.bar, self.cancel_button, of=self)
         self.hide()
 

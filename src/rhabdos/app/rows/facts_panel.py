@@ -419,7 +419,7 @@ def _a(kind: Kind) -> str:
 
 def _counts(column: Column) -> str:
     """How many values there are, and why the others are missing."""
-    words = counted(column.n, "value", "values")
+    words = column.values_told
     if isinstance(column, CategoryColumn):
         words += f" in {counted(len(column.levels), 'level', 'levels')}"
     elif isinstance(column, LabelColumn):

@@ -13,7 +13,7 @@ from rhabdos.data.steps.step import StepError
 from rhabdos.errors import Refusal
 from rhabdos.figure.recipe.edge_text import read_edges, read_number, write_edges
 from rhabdos.quoting import quoted
-from rhabdos.wording import counted, exact
+from rhabdos.wording import exact
 
 _OF_ONE = "Of"
 _BASES = (("10", 10.0), ("2", 2.0), ("e", "e"))
@@ -182,6 +182,6 @@ class MakeForm(StepForm):
         if foreseen.done is None:
             return ""
         column = foreseen.done.table.columns[-1]
-        words = [counted(column.n, "value", "values")]
+        words = [column.values_told]
         words += [f"{count:,} without one: {why}" for why, count in column.missing_as.items()]
         return "; ".join(words) + "."

@@ -336,7 +336,7 @@ _COUNTED = ("infinite", "missing-code", "similar-levels", "not-numbers", "beyond
 
 
 def _facts(column: Column) -> str:
-    words = counted(column.n, "value", "values")
+    words = column.values_told
     if isinstance(column, CategoryColumn):
         words += f" in {counted(len(column.levels), 'level', 'levels')}"
     elif isinstance(column, LabelColumn):

@@ -100,14 +100,14 @@ def facts(column: Column) -> str:
         parts.append(column.unit)
     if column.n == 0:
         parts.append("no values")
-    elif column.missing:
+    elif column.missing and not column.some:
         parts.append(f"{column.missing:,} missing")
     return " · ".join(parts)
 
 
 def tip(column: Column) -> str:
     """All that is known of a variable, for hovering."""
-    lines = [column.name, f"{counted(column.n, 'value', 'values')}, {column.missing:,} missing"]
+    lines = [column.name, f"{column.values_told}, {column.missing:,} missing"]
     if column.missing:
         lines.append(
             "missing: "

@@ -42,8 +42,15 @@ def applied_far(step: Step, table: Table, others: Others) -> Applied:
     )
     after = step.apply(table, others)
     told = f"{after.told} looked at" if isinstance(step, KeepRows) else after.told
+    columns = tuple(
+        column if column.some else structs.replace(column, some=True)
+        for column in after.table.columns
+    )
     done = structs.replace(
-        after.table, far=structs.replace(far, relation=relation, kept=None), of_rows=0
+        after.table,
+        columns=columns,
+        far=structs.replace(far, relation=relation, kept=None),
+        of_rows=0,
     )
     if isinstance(step, KeepRows):
         if not done.kept:
@@ -85,7 +92,7 @@ def with_rows_seen(table: Table, seen: "pl.DataFrame") -> Table:
     seen : frame
         Its columns by name, as they are asked where they lie.
     """
-    columns = [_seen_anew(column, seen) for column in table.columns]
+    columns = [structs.replace(_seen_anew(c, seen), some=True) for c in table.columns]
     return structs.replace(table, columns=tuple(columns), numbering=None)
 
 

@@ -3,7 +3,7 @@
 from collections.abc import Sequence
 from typing import TYPE_CHECKING, cast
 
-from msgspec import Struct
+from msgspec import Struct, structs
 from sqlglot import exp
 
 from rhabdos.data.columns import CategoryColumn, Column, NumberColumn, natural
@@ -82,7 +82,7 @@ def far_table(name: str, connection: Connection, where: str) -> Table:
         if how is None:
             left.append(series.name)
             continue
-        columns.append(_looked_at(series))
+        columns.append(structs.replace(_looked_at(series), some=True))
         asked[series.name] = how
     if not columns:
         raise FarError(f"{where} holds no numbers, dates, texts or truths. Choose other data.")
