@@ -10,8 +10,7 @@ from pathlib import Path
 from typing import Any, Self
 
 from rhabdos.data.demo import demo_table
-from rhabdos.data.files.reading import read_table
-from rhabdos.data.preparing import OtherTables, prepared
+from rhabdos.data.preparing import OtherTables, begun, prepared
 from rhabdos.data.steps.keep import Condition, KeepRows
 from rhabdos.data.steps.step import Step
 from rhabdos.data.table import Table
@@ -43,12 +42,16 @@ _Names = str | Sequence[str]
 def open(path: str | os.PathLike[str]) -> "Data":  # noqa: A001 - as it reads after the name of the library
     """Open a file of data: delimited text, a workbook, Parquet, Arrow and what else is read.
 
+    What is larger than memory, a folder of Parquet files and an address such as
+    ``service:oysters#harvest.landings`` stay where they lie, and figures ask for counts.
+
     Raises
     ------
     Refusal
         It cannot be read; the sentence says why.
     """
-    return Data(read_table(Path(path)), folder=str(Path(path).absolute().parent))
+    table = begun(None, os.fspath(path))
+    return Data(table, folder="." if table.far else str(Path(path).absolute().parent))
 
 
 def demo() -> "Data":
@@ -63,10 +66,10 @@ class Data:
         self._table, self._steps, self._folder = table, steps, folder
 
     def __repr__(self) -> str:
-        return f"<{self._table.name}: {self._table.rows:,} rows, {len(self.variables)} variables>"
+        return f"<{self._table.name}: {self._table.size}, {len(self.variables)} variables>"
 
     def __len__(self) -> int:
-        return self._table.rows
+        return self._table.all_rows
 
     @property
     def variables(self) -> tuple[str, ...]:

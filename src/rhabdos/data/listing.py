@@ -26,6 +26,7 @@ def variables_data(table: Table) -> list[dict[str, Any]]:
                 "name": column.name,
                 "kind": column.kind,
                 "n": column.n,
+                **({"looked_at": True} if column.some else {}),
                 "missing": column.missing,
                 "levels": levels,
                 "label": column.label,
@@ -58,7 +59,7 @@ def variables_text(table: Table) -> str:
             [
                 shortened_to(_LONGEST, variable["name"]),
                 variable["kind"],
-                f"{variable['n']:,}",
+                f"{variable['n']:,}{' looked at' if variable.get('looked_at') else ''}",
                 f"{variable['missing']:,}",
                 levels + more,
             ]

@@ -4,6 +4,7 @@ import numpy as np
 import polars as pl
 import pytest
 
+import rhabdos
 from rhabdos.data.celled import Celled, DataChanged
 from rhabdos.data.far.connection import FarError
 from rhabdos.data.far.duck import DuckFiles
@@ -11,6 +12,7 @@ from rhabdos.data.far.files import beyond_memory, far_file
 from rhabdos.data.far.gathering import gather_far
 from rhabdos.data.far.table import far_table
 from rhabdos.data.files.reading import read_table
+from rhabdos.data.files.writing import written
 from rhabdos.data.gathering import gather
 from rhabdos.data.preparing import begun, stages
 from rhabdos.data.reporting import silent
@@ -22,6 +24,7 @@ from rhabdos.data.steps.naming import OrderLevels, RenameLevels
 from rhabdos.data.steps.recoding import Recode
 from rhabdos.data.steps.step import StepError
 from rhabdos.data.table import VariableError
+from rhabdos.errors import Refusal
 from rhabdos.figure.forms.read import read
 from rhabdos.figure.output.rows_face import rows_face
 from rhabdos.figure.planning.data_request import samples_for
@@ -264,3 +267,14 @@ def test_rows_of_a_range_are_asked_where_they_lie(tmp_path):
     values = sorted(row.cells[1].value for row in faces[0].face.rows)
     assert [row.cells[0].value for row in faces[1].face.rows] == values
     assert {row.group for row in faces[0].face.rows} == {row.group for row in faces[1].face.rows}
+
+
+def test_no_part_of_the_rows_is_written_as_if_it_were_all(tmp_path, monkeypatch):
+    frame_of("decimals", 30_000, 3).write_parquet(tmp_path / "rows.parquet")
+    monkeypatch.setenv("RHABDOS_MEMORY", "0")
+    data = rhabdos.open(tmp_path / "rows.parquet")
+    assert len(data) == 30_000
+    with pytest.raises(Refusal, match="only some were looked at"):
+        written(data.table, ".csv")
+    numbers = data.histogram("x", split="bay").numbers()
+    assert sum(s["n"] + s["missing"] for s in numbers["samples"]) == 30_000

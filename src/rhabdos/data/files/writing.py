@@ -39,8 +39,20 @@ def written(table: Table, ending: str) -> bytes:
 
 
 def frame(table: Table, as_text: bool = False) -> "pl.DataFrame":
-    """The columns of a table as typed ones: numbers, dates, levels and texts."""
+    """The columns of a table as typed ones: numbers, dates, levels and texts.
+
+    Raises
+    ------
+    Refusal
+        Its rows are only some of those that lie elsewhere.
+    """
     import polars as pl
+
+    if table.far is not None:
+        raise Refusal(
+            f"The rows of {quoted(table.name)} stay where they lie, and only some were looked at. "
+            "Keep or export them there."
+        )
 
     return pl.DataFrame([_series(column, as_text).alias(column.name) for column in table.columns])
 

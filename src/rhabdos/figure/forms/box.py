@@ -418,7 +418,12 @@ def _farthest(drawn: Box) -> dict[str, Any]:
         else:
             start = max(start, stop - MOST_TAIL_ROWS)
         listed[tail.far] += drawn.sample.run(start, stop).tolist() if stop > start else []
-    return {"beyond": listed[False], "far": listed[True], "beyond_rows": [], "far_rows": []}
+    return {
+        "beyond": listed[False],
+        "far": listed[True],
+        "beyond_rows": [None] * len(listed[False]),
+        "far_rows": [None] * len(listed[True]),
+    }
 
 
 FORM = FigureForm(card=card, notices=_notices, numbers=_numbers)

@@ -137,7 +137,7 @@ def _box(label: str, table: dict[str, Any]) -> Iterator[_Row]:
             yield label, "box width" if name == "width" else name, "", "", value
     for grade in ("beyond", "far"):
         for row, value in zip(table[f"{grade}_rows"], table[grade], strict=True):
-            yield label, grade, row, "", value
+            yield label, grade, "" if row is None else row, "", value
     for letter in table["letters"]:
         for end in ("low", "high"):
             yield label, f"letter {end}", letter["depth"], "", letter[end]

@@ -180,6 +180,8 @@ def chart_sentence(chart: PlainChart, table: Table) -> str:
 
 def rows_said(table: Table) -> str:
     """How many rows are left, where some were left out; with a blank before."""
+    if table.far is not None:
+        return f" (of {table.rows:,} rows looked at)"
     return f" (of {table.rows:,} of {table.of_rows:,} rows)" if table.of_rows else ""
 
 
