@@ -276,5 +276,5 @@ def test_no_part_of_the_rows_is_written_as_if_it_were_all(tmp_path, monkeypatch)
     assert len(data) == 30_000
     with pytest.raises(Refusal, match="only some were looked at"):
         written(data.table, ".csv")
-    numbers = data.histogram("x", split="bay").numbers()
+    numbers = data.histogram("x").numbers()
     assert sum(s["n"] + s["missing"] for s in numbers["samples"]) == 30_000
