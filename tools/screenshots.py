@@ -25,6 +25,7 @@ from rhabdos.app.panels.bins_panel import BinsPanel
 from rhabdos.app.panels.look_panel import LookPanel
 from rhabdos.app.shell.window import Window
 from rhabdos.data.demo import demo_table
+from rhabdos.data.far.connection import Question
 from rhabdos.data.far.duck import DuckFiles
 from rhabdos.data.files.writing import written
 from rhabdos.data.gathering import gather
@@ -342,11 +343,11 @@ def far(window: Window) -> QPixmap:
     os.environ["RHABDOS_MEMORY"] = "0"
     gate, whole = threading.Event(), DuckFiles.ask
 
-    def held(self: DuckFiles, query: exp.Query) -> pl.DataFrame:
+    def held(self: DuckFiles, query: exp.Query, question: Question | None = None) -> pl.DataFrame:
         """Every count waits until the provisional figure has its picture."""
         if "GROUP BY" in query.sql():
             gate.wait(20)
-        return whole(self, query)
+        return whole(self, query, question)
 
     pictures = []
     with tempfile.TemporaryDirectory() as folder:

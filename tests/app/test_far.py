@@ -24,10 +24,10 @@ def held(monkeypatch):
     gate = threading.Event()
     whole = DuckFiles.ask
 
-    def ask(self, query):
+    def ask(self, query, question=None):
         if "GROUP BY" in query.sql():
             gate.wait(20)
-        return whole(self, query)
+        return whole(self, query, question)
 
     monkeypatch.setattr(DuckFiles, "ask", ask)
     yield gate
@@ -92,7 +92,7 @@ def test_a_bin_width_is_dragged_without_asking_anything(hands, large, monkeypatc
     edges = np.array(hands.edges())
     asked = []
     whole = DuckFiles.ask
-    monkeypatch.setattr(DuckFiles, "ask", lambda self, q: asked.append(q) or whole(self, q))
+    monkeypatch.setattr(DuckFiles, "ask", lambda self, q, _=None: asked.append(q) or whole(self, q))
     hands.drag_rod(edges[2], edges[2] + 3 * (edges[1] - edges[0]))
     assert hands.edges() != edges.tolist()
     assert not asked

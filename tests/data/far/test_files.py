@@ -57,7 +57,7 @@ def test_several_variables_and_dates_are_counted_in_one_question(tmp_path, monke
     here, far = _both(tmp_path, frame_of("normal", 5_000, 3))
     asked = []
     whole = DuckFiles.ask
-    monkeypatch.setattr(DuckFiles, "ask", lambda self, q: asked.append(q) or whole(self, q))
+    monkeypatch.setattr(DuckFiles, "ask", lambda self, q, *o: asked.append(q) or whole(self, q, *o))
     names = ("x", "grade", "landed")
     gathered = gather_far(far, names, ("bay",))
     # One for the cells, and one for what lies within the cells of each variable that has such.

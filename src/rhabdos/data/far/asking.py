@@ -3,7 +3,7 @@
 from concurrent.futures import ThreadPoolExecutor
 from typing import TYPE_CHECKING
 
-from rhabdos.data.far.connection import Connection
+from rhabdos.data.far.connection import Connection, Question
 from rhabdos.data.reporting import Report
 
 if TYPE_CHECKING:
@@ -23,8 +23,9 @@ def asked_for(connection: Connection, query: "exp.Query", report: Report) -> "pl
     Cancelled
         From ``report``, once the engine has stopped too.
     """
+    question = Question()
     with ThreadPoolExecutor(1) as thread:
-        answer = thread.submit(connection.ask, query)
+        answer = thread.submit(connection.ask, query, question)
         while True:
             try:
                 return answer.result(timeout=_BEAT)
@@ -34,5 +35,5 @@ def asked_for(connection: Connection, query: "exp.Query", report: Report) -> "pl
             try:
                 report("Counting where the data lie", None)
             except BaseException:
-                connection.stop()
+                question.stop()
                 raise

@@ -1,8 +1,10 @@
 """What every engine answers, however it is reached."""
 
+import threading
+from collections.abc import Callable
 from typing import TYPE_CHECKING, Protocol
 
-from rhabdos.errors import Refusal
+from rhabdos.errors import Cancelled, Refusal
 
 if TYPE_CHECKING:
     import polars as pl
@@ -11,6 +13,40 @@ if TYPE_CHECKING:
 
 class FarError(Refusal):
     """Far data cannot be reached, or not be asked."""
+
+
+class Question:
+    """One question on its way, which can be stopped without disturbing any other."""
+
+    def __init__(self) -> None:
+        self._lock = threading.Lock()
+        self._stop: Callable[[], None] | None = None
+        self.stopped = False
+
+    def begin(self, stop: Callable[[], None]) -> None:
+        """Say how it is stopped from now on.
+
+        Raises
+        ------
+        Cancelled
+            It was stopped before it began.
+        """
+        with self._lock:
+            if self.stopped:
+                raise Cancelled
+            self._stop = stop
+
+    def end(self) -> None:
+        """It is answered."""
+        with self._lock:
+            self._stop = None
+
+    def stop(self) -> None:
+        """Stop it, at the engine too."""
+        with self._lock:
+            self.stopped = True
+            if self._stop is not None:
+                self._stop()
 
 
 class Connection(Protocol):
@@ -32,7 +68,7 @@ class Connection(Protocol):
     def strict(self) -> bool:
         """Whether it refuses to work out what is no double, such as the square of 1e-200."""
 
-    def ask(self, query: "exp.Query") -> "pl.DataFrame":
+    def ask(self, query: "exp.Query", question: Question | None = None) -> "pl.DataFrame":
         """The rows that answer a query.
 
         Raises
@@ -65,10 +101,6 @@ class Connection(Protocol):
     def tables(self) -> list[tuple[str, str, int]]:
         """Schemas and names of what may be read there, with about how many rows each has; 0 where
         that is not known."""
-        ...
-
-    def stop(self) -> None:
-        """Stop what is being asked, at the engine too."""
         ...
 
     def close(self) -> None:

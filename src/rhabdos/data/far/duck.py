@@ -2,12 +2,12 @@
 
 import os
 from pathlib import Path
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING
 
 from sqlglot import exp
 
 from rhabdos.data.far.aside import Aside
-from rhabdos.data.far.connection import FarError
+from rhabdos.data.far.connection import FarError, Question
 from rhabdos.data.far.words import both, number
 from rhabdos.errors import Cancelled
 from rhabdos.quoting import file_named, shortened_to
@@ -54,7 +54,6 @@ class DuckFiles:
             ("preserve_insertion_order", "false"),
         ):
             self._engine.execute(f"SET {setting} = {value}")
-        self._stopped = False
         try:
             self._engine.read_parquet([str(path) for path in paths]).create_view(_VIEW)
         except duckdb.Error as error:
@@ -70,20 +69,23 @@ class DuckFiles:
         """Those here are told by their type."""
         return frozenset()
 
-    def ask(self, query: exp.Query) -> "pl.DataFrame":
+    def ask(self, query: exp.Query, question: Question | None = None) -> "pl.DataFrame":
         """The rows that answer a query."""
         import duckdb
         import polars as pl
 
-        self._stopped = False
+        question = question or Question()
         cursor: duckdb.DuckDBPyConnection = self._engine.cursor()
-        self._asked: Any = cursor
+        question.begin(cursor.interrupt)
         try:
             return pl.DataFrame(cursor.sql(query.sql(self.dialect)))
         except duckdb.InterruptException:
             raise Cancelled from None
         except duckdb.Error as error:
             raise self._refusal(error) from None
+        finally:
+            question.end()
+            cursor.close()
 
     def look(self, rows: int, seed: int) -> "pl.DataFrame":
         """Rows from places drawn by chance all over the files: short runs, since what is stored
@@ -130,14 +132,6 @@ class DuckFiles:
     def tables(self) -> list[tuple[str, str, int]]:
         """A file is chosen as such."""
         return []
-
-    def stop(self) -> None:
-        """Stop what is being asked."""
-        self._stopped = True
-        asked = self.__dict__.get("_asked")
-        if asked is not None:
-            asked.interrupt()
-        self._engine.interrupt()
 
     def close(self) -> None:
         """Let the files and the memory go."""

@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING, Any
 
 from sqlglot import exp
 
-from rhabdos.data.far.connection import FarError
+from rhabdos.data.far.connection import FarError, Question
 from rhabdos.data.far.own_query import one_select
 from rhabdos.data.far.place import Place
 from rhabdos.data.far.words import both, column, decimal, every, named, number, text
@@ -48,8 +48,6 @@ class PostgresTable:
     def __init__(self, place: Place, password: str = "") -> None:
         self.place = place
         self._lock = threading.Lock()
-        self._asked: Any = None
-        self._stopped = False
         self._answered = datetime.now()
         self._driver = _driver()
         try:
@@ -79,33 +77,38 @@ class PostgresTable:
         """The columns that hold decimals of any size."""
         return frozenset(name for name, kind in self.kinds.items() if kind == "numeric")
 
-    def ask(self, query: exp.Query) -> "pl.DataFrame":
+    def ask(self, query: exp.Query, question: Question | None = None) -> "pl.DataFrame":
         """The rows that answer a query."""
-        return self._rows(query.sql(self.dialect))
+        return self._rows(query.sql(self.dialect), question or Question())
 
-    def _rows(self, statement: str) -> "pl.DataFrame":
+    def _rows(self, statement: str, question: Question) -> "pl.DataFrame":
         import polars as pl
 
         with self._lock:
-            self._stopped = False
             cursor = self._connection.cursor()
-            self._asked = cursor
+
+            def stop() -> None:
+                """Stop it at the server."""
+                with suppress(self._driver.Error):  # it may have ended meanwhile
+                    cursor.adbc_cancel()
+
             try:
+                question.begin(stop)
                 # Without this the driver would send COPY, for which not every role has leave.
                 cursor.adbc_statement.set_options(**{"adbc.postgresql.use_copy": "false"})
                 cursor.execute(statement)
                 answer = pl.DataFrame(cursor.fetch_arrow())
             except self._driver.Error as error:
-                if self._stopped or _code(error) == "57014":
-                    if self._stopped:
-                        raise Cancelled from None
+                if question.stopped:
+                    raise Cancelled from None
+                if _code(error) == "57014":
                     raise FarError(
                         f"{self._server} has stopped the question: it took longer than is allowed "
                         "there. Ask for fewer rows, or have the limit raised."
                     ) from None
                 raise self._refusal(error) from None
             finally:
-                self._asked = None
+                question.end()
                 _closed(cursor)
             self._answered = datetime.now()
             return answer
@@ -170,7 +173,7 @@ class PostgresTable:
     def plan(self) -> dict[str, Any]:
         """What the server would do to go through all rows once, without doing it."""
         query = exp.select("*").from_(self.base).sql(self.dialect)
-        told = self._rows(f"EXPLAIN (FORMAT JSON) {query}").item(0, 0)
+        told = self._rows(f"EXPLAIN (FORMAT JSON) {query}", Question()).item(0, 0)
         plan = json.loads(told if isinstance(told, str) else str(told))
         first: dict[str, Any] = plan[0]["Plan"]
         return first
@@ -239,14 +242,6 @@ class PostgresTable:
             .order_by("1", "2")
         )
         return [(str(s), str(t), max(0, int(r))) for s, t, r in self.ask(query).rows()]
-
-    def stop(self) -> None:
-        """Stop what is being asked, at the server too."""
-        self._stopped = True
-        asked = self._asked
-        if asked is not None:
-            with suppress(self._driver.Error):  # it may have ended meanwhile
-                asked.adbc_cancel()
 
     def close(self) -> None:
         """Close the connection."""

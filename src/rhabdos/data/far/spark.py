@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING, Any
 
 from sqlglot import exp
 
-from rhabdos.data.far.connection import FarError
+from rhabdos.data.far.connection import FarError, Question
 from rhabdos.data.far.own_query import one_select
 from rhabdos.data.far.place import Place
 from rhabdos.data.far.words import both, number
@@ -31,7 +31,6 @@ class SparkTable:
     def __init__(self, place: Place, password: str = "") -> None:
         self.place = place
         self._lock = threading.Lock()
-        self._stopped = False
         session = _sessions()
         token = f";token={password}" if password else ""
         user = f";user_id={place.user}" if place.user else ""
@@ -76,19 +75,25 @@ class SparkTable:
         """Those here are told by their type, and none is beyond a double."""
         return frozenset()
 
-    def ask(self, query: exp.Query) -> "pl.DataFrame":
+    def ask(self, query: exp.Query, question: Question | None = None) -> "pl.DataFrame":
         """The rows that answer a query."""
         import polars as pl
 
         with self._lock:
-            self._stopped = False
+            question = question or Question()
+            tag = f"rhabdos-{id(question)}"
+            question.begin(lambda: self._session.interruptTag(tag))
             try:
+                self._session.addTag(tag)
                 answer = self._session.sql(query.sql(self.dialect)).toArrow()
                 return pl.DataFrame(pl.from_arrow(answer))
             except Exception as error:  # noqa: BLE001 - the client has no class of its own for most
-                if self._stopped:
+                if question.stopped:
                     raise Cancelled from None
                 raise self._refusal(error) from None
+            finally:
+                question.end()
+                self._session.removeTag(tag)
 
     def look(self, rows: int, seed: int) -> "pl.DataFrame":
         """Rows drawn by chance of a table; of views and queries, the first that come."""
@@ -132,11 +137,6 @@ class SparkTable:
         except Exception as error:  # noqa: BLE001 - the client has no class of its own for most
             raise self._refusal(error) from None
         return found
-
-    def stop(self) -> None:
-        """Stop what is being asked, at the cluster too."""
-        self._stopped = True
-        self._session.interruptAll()
 
     def close(self) -> None:
         """End the session."""
