@@ -68,9 +68,13 @@ class GroupCells(Struct, frozen=True, eq=False):
 
 
 class Cells:
-    """The cells of one variable in all groups, which open for all groups together."""
+    """The cells of one variable in all groups, which open for all groups together.
 
-    def __init__(self, groups: Sequence[GroupCells], fetch: Fetch) -> None:
+    ``width`` is that of a cell where most values are, in the variable's unit.
+    """
+
+    def __init__(self, groups: Sequence[GroupCells], fetch: Fetch, width: float) -> None:
+        self.width = width
         self._groups = list(groups)
         self._fetch = fetch
         self._lock = Lock()

@@ -14,6 +14,7 @@ from rhabdos.data.files.reading import read_table
 from rhabdos.data.table import Table
 from rhabdos.errors import Refusal
 from rhabdos.figure.forms.read import read
+from rhabdos.figure.notices.of_figure import notices
 from rhabdos.figure.output.numbers import numbers_data
 from rhabdos.figure.planning.data_request import samples_for
 from rhabdos.figure.recipe.recipe import Recipe
@@ -136,6 +137,20 @@ def test_figures_of_many_values_are_near(tmp_path, kind, forms, more):
     assert isinstance(here, dict), here
     assert isinstance(far, dict), far
     _assert_alike(here, far, kind, 1e-8)
+
+
+def test_what_is_read_in_cells_is_told_with_its_bound(tmp_path):
+    path = tmp_path / "rows.parquet"
+    frame_of("normal", 60_000, 5).write_parquet(path)
+    table = far_table("rows", DuckFiles((path,), 1 << 30), "the file")
+    for forms, told in (('["bars", "box"]', 0), ('["curve", "bars"]', 1)):
+        recipe = read_recipe(_LARGE.format(forms=forms, more=""))
+        texts = [
+            n.text for n in notices(read(recipe, samples_for(recipe, table)))
+            if n.code == "read-in-cells"
+        ]  # fmt: skip
+        assert len(texts) == told
+        assert all("cells of x, 0.0" in text for text in texts)
 
 
 def test_a_curve_is_within_its_bound(tmp_path):

@@ -181,7 +181,7 @@ def samples_of(
     if all(group.alike for group in groups):
         each = zip(groups, labels, missing, strict=True)
         return [group.weighted(label, gone) for group, label, gone in each]
-    cells = Cells(groups, fetch)
+    cells = Cells(groups, fetch, grid.step.width)
     # Beyond all widenings a cell is as wide as doubles get, and its powers mean nothing; and what
     # is much narrower than all together lies in too few cells to show its shape.
     coarse = [g.begins for g in groups if len(g.counts) < _FEW and g.counts.sum() <= _MOST_VALUES]

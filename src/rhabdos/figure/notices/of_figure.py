@@ -7,6 +7,7 @@ from rhabdos.data.steps.missing import DeclareMissing
 from rhabdos.errors import Refusal
 from rhabdos.figure.forms import homes
 from rhabdos.figure.notices.of_axes import axis_notices
+from rhabdos.figure.notices.of_cells import in_cells
 from rhabdos.figure.notices.of_tails import tail_notice
 from rhabdos.figure.readings.pairing import paired_values
 from rhabdos.figure.readings.readings import Readings
@@ -47,6 +48,7 @@ def notices(readings: Readings) -> tuple[Notice, ...]:
         _one_level(readings),
         _unknown_levels(readings),
         _not_paired(readings),
+        in_cells(readings),
     ]
     for home in homes(readings.recipe):
         candidates += home.notices(readings)
