@@ -19,6 +19,7 @@ from rhabdos.project.document import Figure
 from rhabdos.project.recovery import Kept
 from rhabdos.project.versions import keep_version, versions
 from rhabdos.project.work_file import WorkFile, open_work_file
+from tests.data.far.sameness import frame_of
 
 CSV = "Length (mm),Bay\n" + "".join(
     f"{40 + i % 37 + 0.5 * (i % 3)},{'AB'[i % 2]}\n" for i in range(200)
@@ -324,3 +325,47 @@ def test_a_work_of_typed_values_needs_no_file(empty, tmp_path, monkeypatch):
     assert desk.session.document.figures == before.figures
     assert desk.session.document.steps == before.steps
     assert desk.session.table.rows == 3
+
+
+def _wait(desk):
+    runner = desk.session.runner
+    desk.hands.qtbot.waitUntil(lambda: not runner.running(), timeout=20_000)
+
+
+def test_a_work_of_data_larger_than_memory_opens_and_tells_only_of_changes(
+    desk, tmp_path, monkeypatch
+):
+    monkeypatch.setenv("RHABDOS_MEMORY", "0")
+    folder = tmp_path / "here" / "days"
+    folder.mkdir()
+    for name in ("a", "b"):
+        frame_of("skewed", 15_000, 4).write_parquet(folder / f"{name}.parquet")
+    for data in (folder, folder / "a.parquet"):
+        desk.hands.open(data)
+        _wait(desk)
+        assert desk.session.table.far is not None
+        file = tmp_path / "here" / "large.rhabdos"
+        desk.save_as(file)
+        desk.hands.open(tmp_path / "here" / "landings.csv")
+        desk.hands.open(file)
+        _wait(desk)
+        assert desk.session.table.far is not None
+        assert "has changed" not in desk.said()
+        assert desk.session.readings.gathered.provisional == 0
+    frame_of("normal", 9_000, 4).write_parquet(folder / "a.parquet")
+    texts = []
+    desk.session.told.connect(texts.append)
+    desk.hands.open(file)
+    _wait(desk)
+    assert any("9,000 rows instead of 15,000" in text for text in texts)
+
+
+def test_data_larger_than_memory_are_not_put_inside_a_work(desk, tmp_path, monkeypatch):
+    monkeypatch.setenv("RHABDOS_MEMORY", "0")
+    frame_of("skewed", 30_000, 4).write_parquet(tmp_path / "large.parquet")
+    desk.hands.open(tmp_path / "large.parquet")
+    _wait(desk)
+    file = tmp_path / "w.rhabdos"
+    desk.save_as(file, "Work with the data inside (*.rhabdos)")
+    assert "only some were looked at" in desk.hands.refusal()
+    assert not file.exists()

@@ -24,7 +24,7 @@ def kept_source(document: Document, folder: Path, table: Table | None) -> KeptSo
     """Where the data of a document are, seen from a folder, and what they are now."""
     source, beginning = document.source, document.beginning
     variables = tuple(column.name for column in table.columns) if table else ()
-    rows = table.rows if table else 0
+    rows = table.all_rows if table else 0
     if source is None or source.path is None:
         makes = beginning is not None and beginning.makes_rows
         return KeptSource(rows=rows, variables=variables, demo=source is not None and not makes)
@@ -33,10 +33,17 @@ def kept_source(document: Document, folder: Path, table: Table | None) -> KeptSo
         now = source.path.stat()
     except OSError:  # it has gone, and the work can still be saved
         return KeptSource(path, rows=rows, variables=variables)
-    changed = datetime.datetime.fromtimestamp(int(now.st_mtime), datetime.UTC)
-    checksum = sha256(str(source.path), now.st_size, now.st_mtime_ns)
-    modified = changed.isoformat().replace("+00:00", "Z")
+    modified = _modified(now)
+    # To go through a file that does not fit into memory for its checksum would take minutes.
+    far = table is not None and table.far is not None
+    checksum = "" if far else sha256(str(source.path), now.st_size, now.st_mtime_ns)
     return KeptSource(path, now.st_size, modified, checksum, rows, variables)
+
+
+def _modified(state: os.stat_result) -> str:
+    """When a file was last changed, to the second."""
+    changed = datetime.datetime.fromtimestamp(int(state.st_mtime), datetime.UTC)
+    return changed.isoformat().replace("+00:00", "Z")
 
 
 @lru_cache(maxsize=256)
@@ -73,7 +80,7 @@ def found(folder: Path, file: str) -> Found:
     try:
         whole = Path(os.path.realpath(os.path.join(folder, file)))
         outside = not whole.is_relative_to(os.path.realpath(folder))
-        return Found(whole if whole.is_file() else None, outside)
+        return Found(whole if whole.is_file() or whole.is_dir() else None, outside)
     except (OSError, ValueError):  # no file can be called so
         return Found(None, True)
 
@@ -108,9 +115,11 @@ def told_changes(before: KeptSource, path: Path, table: Table) -> str:
             return ""
     elif not before.size:  # nothing was told of them
         return ""
+    elif not before.sha256 and (now.st_size, _modified(now)) == (before.size, before.modified):
+        return ""  # too large to be gone through
     parts = []
-    if table.rows != before.rows:
-        parts.append(f"{counted(table.rows, 'row', 'rows')} instead of {before.rows:,}")
+    if table.all_rows != before.rows:
+        parts.append(f"{counted(table.all_rows, 'row', 'rows')} instead of {before.rows:,}")
     names = [column.name for column in table.columns]
     if gone := [name for name in before.variables if name not in names]:
         parts.append(f"without {listed(gone, most=_MOST_NAMED)}")

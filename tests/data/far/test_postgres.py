@@ -3,6 +3,7 @@ go on then."""
 
 import os
 import re
+import sys
 import threading
 import time
 
@@ -16,6 +17,7 @@ from rhabdos.data.far.connection import FarError
 from rhabdos.data.far.gathering import gather_far
 from rhabdos.data.far.place import PlaceError, place_of
 from rhabdos.data.far.postgres import PostgresTable
+from rhabdos.data.far.spark import SparkTable
 from rhabdos.data.far.table import far_table
 from rhabdos.data.files.reading import read_table
 from rhabdos.data.gathering import gather
@@ -293,3 +295,12 @@ def test_a_question_waits_for_another_of_the_same_table(server):
         thread.join()
     assert len(answers) == 4
     assert len(set(answers)) == 1
+
+
+def test_without_the_driver_a_sentence_says_what_to_install(monkeypatch):
+    monkeypatch.setitem(sys.modules, "adbc_driver_postgresql", None)
+    with pytest.raises(FarError, match=r"pip install 'rhabdos\[postgres\]'"):
+        PostgresTable(place_of("service:oysters#rows")[0])
+    monkeypatch.setitem(sys.modules, "pyspark.sql.connect.session", None)
+    with pytest.raises(FarError, match=r"pip install 'rhabdos\[spark\]'"):
+        SparkTable(place_of("sc://localhost#rows")[0])

@@ -132,7 +132,7 @@ class Filing(QObject):
     def _data_for(self, recipe: Path) -> Path | None:
         """The data that a recipe drew last, or else those that its user chooses."""
         known = recall().data_of(recipe.absolute())
-        if known is not None and known.is_file():
+        if known is not None and known.exists():
             return known
         path, _ = QFileDialog.getOpenFileName(
             self._window,

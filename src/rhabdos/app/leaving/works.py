@@ -44,7 +44,7 @@ def asked_work(path: Path, window: QWidget, kinds: str) -> tuple[WorkFile, Path 
     if not source.path:
         return work, None
     here = found(folder, source.path).path
-    if here is None and known is not None and known.is_file():
+    if here is None and known is not None and known.exists():
         here = known
     if here is None:
         name = brief(file_named(Path(source.path).name))
