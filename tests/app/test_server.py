@@ -52,6 +52,7 @@ def test_a_table_is_found_looked_at_and_drawn(hands, server):
         "x", "bay", "grade", "sold", "landed",
     ]  # fmt: skip
     assert "3,000 rows" in dialog.told.text()
+    assert "less than 1 MB by its plan" in dialog.told.text()
     QTest.mouseClick(dialog.done_button, Qt.MouseButton.LeftButton)
     hands.qtbot.waitUntil(
         lambda: (

@@ -303,7 +303,8 @@ class ServerDialog(QDialog):
         if header := self.rows.horizontalHeader():
             header.setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
         size = f"{table.size[:1].upper()}{table.size[1:]}"
-        self._say(f"{size}. A figure goes through all of them once, at the server.")
+        cost = f": {table.far.cost}" if table.far is not None and table.far.cost else ""
+        self._say(f"{size}. A figure goes through all of them once, at the server{cost}.")
 
     def _take(self) -> None:
         step = self.step()

@@ -89,6 +89,11 @@ class Connection(Protocol):
         is an estimate."""
         ...
 
+    def cost(self) -> str:
+        """What it takes to go through all rows once, in words, told without doing it; empty where
+        that is not known."""
+        ...
+
     def apart(self, query: "exp.Select") -> "exp.Select":
         """The same query, so that the engine works its columns out once a row, however often they
         are mentioned around it."""

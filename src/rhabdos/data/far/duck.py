@@ -120,6 +120,11 @@ class DuckFiles:
         frame = self.ask(exp.select(exp.Count(this=exp.Star())).from_(self.base))
         return int(frame.item()), False
 
+    def cost(self) -> str:
+        """How large the files are."""
+        size = sum(path.stat().st_size for path in self._paths if path.exists())
+        return f"{size >> 20:,} MB are read from disk"
+
     def apart(self, query: exp.Select) -> exp.Select:
         """As it is: this engine sees by itself what is the same."""
         return query

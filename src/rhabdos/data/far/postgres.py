@@ -178,6 +178,12 @@ class PostgresTable:
         first: dict[str, Any] = plan[0]["Plan"]
         return first
 
+    def cost(self) -> str:
+        """What the server's own plan says of it."""
+        plan = self.plan()
+        size = int(plan.get("Plan Rows", 0)) * int(plan.get("Plan Width", 0))
+        return f"some {size >> 20:,} MB by its plan" if size >> 20 else "less than 1 MB by its plan"
+
     @property
     def _is_table(self) -> bool:
         found = self._catalogued() if self.place.table else None

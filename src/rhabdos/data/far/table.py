@@ -44,6 +44,8 @@ class Far(Struct, frozen=True, eq=False):
         How many of them the steps keep, once they were counted.
     where : str
         Where that is, in words: "the file harvest.parquet".
+    cost : str
+        What it takes to go through all of them once, in words.
     """
 
     connection: Connection
@@ -52,6 +54,7 @@ class Far(Struct, frozen=True, eq=False):
     estimated: bool = False
     kept: int | None = None
     where: str = ""
+    cost: str = ""
 
 
 def far_table(name: str, connection: Connection, where: str) -> Table:
@@ -88,7 +91,15 @@ def far_table(name: str, connection: Connection, where: str) -> Table:
         raise FarError(f"{where} holds no numbers, dates, texts or truths. Choose other data.")
     remarks = (_left_out(left),) if left else ()
     rows, estimated = connection.about_rows()
-    far = Far(connection, Relation(connection.base, asked), rows, estimated, None, where)
+    far = Far(
+        connection,
+        Relation(connection.base, asked),
+        rows,
+        estimated,
+        None,
+        where,
+        connection.cost(),
+    )
     return Table(name, tuple(columns), remarks, far=far)
 
 
