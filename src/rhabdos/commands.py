@@ -290,6 +290,10 @@ def _readings(work: "Work", recipe_file: str, data_file: str | None) -> "Reading
         )
     table = _prepared(work, recipe_file, data_file)
     samples = samples_for(work.recipe, table)
+    if table.far is not None:
+        from rhabdos.project.making import ask_ahead
+
+        ask_ahead(work.recipe, samples)
     used = [column for column in (*samples.variables, *samples.factors, samples.weight) if column]
     _remark(table.remarks)
     for column in used:

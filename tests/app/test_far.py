@@ -103,3 +103,31 @@ def test_every_place_shows_what_was_looked_at(hands, large):
     for place in ("overview", "rows", "figure"):
         hands.window.go_to(place)
     assert "60,000 rows" in hands.window.figure.variables.size_line.text()
+
+
+@pytest.mark.parametrize(
+    "asked",
+    [
+        {"forms": ("bars", "box"), "split": ("bay",)},
+        {"forms": ("curve", "box"), "split": ("bay", "grade"), "heights": "density"},
+        {"forms": ("box", "shift"), "split": ("bay",)},
+    ],
+)
+def test_a_figure_takes_at_most_three_questions_and_none_while_one_waits(
+    hands, large, monkeypatch, asked
+):
+    hands.open(large)
+    asked_in = []
+    whole = DuckFiles.ask
+
+    def ask(self, query, question=None):
+        asked_in.append(threading.current_thread() is threading.main_thread())
+        return whole(self, query, question)
+
+    monkeypatch.setattr(DuckFiles, "ask", ask)
+    hands.window.session.ask("Another", hands.recipe.showing(**asked))
+    hands.qtbot.waitUntil(lambda: not hands.window.session.runner.running(), timeout=20_000)
+    hands.qtbot.wait(300)  # in which what is seen and the foot follow
+    assert "provisional" not in hands.sentence()
+    assert len(asked_in) <= 3
+    assert not any(asked_in)

@@ -170,6 +170,25 @@ class Cells:
         return np.unique(self._grid[first[within & ~self._open[first]]])
 
 
+class Rehearsal(Cells):
+    """The same cells, of which what is asked is written down instead of being opened.
+
+    Answers are near to the true ones; what is worked out of them must not be kept.
+    """
+
+    def __init__(self, cells: Cells) -> None:
+        self.__dict__ |= cells.__dict__
+        self.wanted: list[FloatArray] = []
+
+    def open_at(self, begins: FloatArray) -> bool:
+        """Write down which closed cells are asked for."""
+        places = np.unique(self._grid.searchsorted(begins))
+        closed = self._grid[places[~self._open[places]]]
+        if len(closed):
+            self.wanted.append(closed)
+        return False
+
+
 class Celled(Struct, frozen=True, eq=False, dict=True, weakref=True):
     """A sample whose values are known by the cells that they lie in.
 

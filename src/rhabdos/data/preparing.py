@@ -138,7 +138,7 @@ def stages(
             before = done[-1]
             continue
         try:
-            after = _applied(step, table, others)
+            after = applied(step, table, others)
         except Refusal as refusal:
             words = f"Step {index + 1}, “{step.words}”, cannot be done"
             raise type(refusal)(f"{words}. {refusal}") from None
@@ -152,7 +152,14 @@ def stages(
     return done
 
 
-def _applied(step: Step, table: Table, others: Others) -> Applied:
+def applied(step: Step, table: Table, others: Others) -> Applied:
+    """What a step leads to, in memory or where the data lie.
+
+    Raises
+    ------
+    Refusal
+        It cannot be done.
+    """
     if table.far is None:
         return step.apply(table, others)
     from rhabdos.data.far.stepping import applied_far  # which few sessions need

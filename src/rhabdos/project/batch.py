@@ -138,7 +138,12 @@ def readings_of(item: Item, steps: Sequence[Step], table: Table | None) -> Readi
     assert table is not None
     if item.rows is not None:
         table = prepared(_needed(table, item), (item.rows,))
-    return read(item.recipe, samples_for(item.recipe, table))
+    samples = samples_for(item.recipe, table)
+    if table.far is not None:
+        from rhabdos.project.making import ask_ahead  # brings the drawing of figures
+
+        ask_ahead(item.recipe, samples)
+    return read(item.recipe, samples)
 
 
 def _needed(table: Table, item: Item) -> Table:

@@ -8,6 +8,7 @@ from rhabdos.data.columns import CategoryColumn, NumberColumn
 from rhabdos.data.reporting import Report
 from rhabdos.data.sample_sets import SampleSet
 from rhabdos.data.table import Table, VariableError
+from rhabdos.errors import Refusal
 from rhabdos.figure.planning.data_request import gathered, wanted
 from rhabdos.figure.recipe.recipe import NUMBERS, Recipe, Show
 from rhabdos.project.document import Document
@@ -103,9 +104,9 @@ def make(
             if recipe is not None:
                 samples = gathered(table, wanted(recipe), report, quick)
     if samples is not None:
-        warm(samples)
         if table.far is not None and recipe is not None and not samples.provisional:
-            _ask_ahead(recipe, samples)
+            ask_ahead(recipe, samples)
+        warm(samples)
     if table.rows > _FEW_ROWS:
         _look_through(table, samples)
     return Made(document, read, stages, table, samples, told)
@@ -125,8 +126,8 @@ def make_exact(document: Document, store: "Store", report: Report) -> SampleSet:
     assert table is not None
     assert recipe is not None
     samples = gathered(table, wanted(recipe), report)
+    ask_ahead(recipe, samples)
     warm(samples)
-    _ask_ahead(recipe, samples)
     return samples
 
 
@@ -150,17 +151,42 @@ def warm(samples: SampleSet) -> None:
     _ = samples.pooled.moments, samples.pooled.whole
 
 
-def _ask_ahead(recipe: Recipe, samples: SampleSet) -> None:
-    """Ask, off the interface thread, all that a figure needs to know of values within cells."""
+def ask_ahead(recipe: Recipe, samples: SampleSet) -> None:
+    """Ask at once for all that a figure needs to know of values within cells.
+
+    Raises
+    ------
+    DataChanged
+        What is fetched is not what was counted.
+    FarError
+        It cannot be asked.
+    """
+    from rhabdos.data.far.rehearsing import rehearse
+
+    rehearse(samples, lambda played: _work_out(recipe, played))
+
+
+def must_ask(recipe: Recipe, samples: SampleSet) -> bool:
+    """Whether a figure needs to know of values within cells that are not open yet."""
+    from rhabdos.data.far.rehearsing import wanted_by
+
+    return bool(wanted_by(samples, lambda played: _work_out(recipe, played)))
+
+
+def _work_out(recipe: Recipe, samples: SampleSet) -> None:
+    """All that the window will show of a figure."""
     from rhabdos.figure.forms.read import read
     from rhabdos.figure.notices.of_figure import notices
+    from rhabdos.figure.output.seen import seen
     from rhabdos.scene.build import build
 
+    warm(samples)
     try:
         readings = read(recipe, samples)
         notices(readings)
+        seen(readings)
         build(readings, lambda text, size, _weight: 0.6 * size * len(text))
-    except VariableError:
+    except Refusal:
         pass  # who draws the figure will say so
 
 

@@ -348,6 +348,7 @@ class RowsPlace(QWidget):
         """Put the form away."""
         if self.form is None:
             return
+        self.form.foresee_no_more()
         self._session.runner.cancel("looking")
         area = self.side.currentWidget()
         self.form = None

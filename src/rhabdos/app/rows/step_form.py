@@ -109,6 +109,10 @@ class StepForm(QWidget):
         """The fields say something else: work out soon what would come of it."""
         self._pause.start()
 
+    def foresee_no_more(self) -> None:
+        """It is put away: what would come of it is asked no more, not even a moment later."""
+        self._pause.stop()
+
     def foresee(self) -> None:
         """Tell what would come of the step."""
         try:

@@ -70,7 +70,9 @@ class Preparing:
 
         def work(_report: Report) -> Applied:
             """Do the step on the side."""
-            return step.apply(before, others)
+            from rhabdos.data.preparing import applied  # brings the readers
+
+            return applied(step, before, others)
 
         def refused(sentence: str) -> None:
             """Hand on why it cannot be done."""
@@ -80,6 +82,6 @@ class Preparing:
             """Hand on what it would do."""
             then(Foreseen(result))
 
-        at_once = before.rows <= AT_ONCE_ROWS and not step.files
+        at_once = before.all_rows <= AT_ONCE_ROWS and not step.files
         words = step.words.rstrip(".")
         self._session.runner.run("looking", words, work, done, refused, at_once)

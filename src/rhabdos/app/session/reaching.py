@@ -19,7 +19,7 @@ from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.recipe.recipe import Recipe
 from rhabdos.project.document import Document, Source
 from rhabdos.project.history import History
-from rhabdos.project.making import Made, make, make_exact
+from rhabdos.project.making import Made, ask_ahead, make, make_exact, must_ask
 from rhabdos.project.store import Store
 from rhabdos.scene.axes.limits import limits_of
 from rhabdos.stats.rules import RULES, by_rule
@@ -142,7 +142,7 @@ class Reaching(QObject):
         others = self.others if document.steps else no_others
         samples = self.store.samples(document) if done_before and document.recipe else None
         if read is not None and done_before and (samples is not None or not document.recipe):
-            self._finish(document, samples, step)
+            self._rehearse(document, samples, step)
             return
 
         def work(report: Report) -> Made:
@@ -158,9 +158,35 @@ class Reaching(QObject):
 
         brought_in = any(each.files for each in document.steps)
         few = read is not None and read.rows <= AT_ONCE_ROWS
-        at_once = few and (done_before or not brought_in)
+        asks = read is not None and read.far is not None
+        at_once = few and (done_before or not (brought_in or asks))
         words = wanted(document.recipe).words if document.recipe else "the rows"
         self.runner.run("sorting", f"Sorting {words}", work, done, self.refuse, at_once)
+
+    def _rehearse(
+        self, document: Document, samples: SampleSet | None, step: Callable[[Document], History]
+    ) -> None:
+        """Show a figure whose samples are at hand; where they lie elsewhere, all that it needs of
+        them is asked first, off the interface thread."""
+        recipe = document.recipe
+        far = samples is not None and samples.table is not None and samples.table.far is not None
+        if recipe is None or samples is None or not far or samples.provisional:
+            self._finish(document, samples, step)
+            return
+        if not must_ask(recipe, samples):
+            self._finish(document, samples, step)
+            return
+
+        def work(_report: Report) -> SampleSet:
+            """Ask for what lies within cells."""
+            ask_ahead(recipe, samples)
+            return samples
+
+        def done(result: SampleSet) -> None:
+            """Show the figure."""
+            self._finish(document, result, step)
+
+        self.runner.run("sorting", "Asking where the data lie", work, done, self.refuse)
 
     def _finish(
         self, document: Document, samples: SampleSet | None, step: Callable[[Document], History]

@@ -175,7 +175,7 @@ class Beside(QWidget):
         if kept is not None and samples is not None and kept.gathered is samples:
             return kept
         try:
-            if samples is None and table is not None and table.rows <= AT_ONCE_ROWS:
+            if samples is None and table is not None and table.all_rows <= AT_ONCE_ROWS:
                 samples = samples_for(recipe, table)
                 session.store.keep_samples(document, samples)
             if samples is None:

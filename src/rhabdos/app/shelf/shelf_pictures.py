@@ -69,6 +69,6 @@ class ShelfPictures:
         if at == document.shown and session.readings and session.readings.recipe == recipe:
             return session.readings
         samples, table = session.store.samples(document.showing(at)), session.table
-        if samples is None and table is not None and table.rows <= AT_ONCE_ROWS:
+        if samples is None and table is not None and table.all_rows <= AT_ONCE_ROWS:
             samples = samples_for(recipe, table)
         return read(recipe, samples) if samples is not None else None
