@@ -1,8 +1,10 @@
 """What is going on, with a way to stop it: over whatever place of the window is in sight, or at the
 foot of the window while what is in sight can be used."""
 
+from collections.abc import Callable
+
 from PyQt6.QtCore import QEvent, QObject, Qt
-from PyQt6.QtWidgets import QLabel, QProgressBar, QPushButton, QSizePolicy, QWidget
+from PyQt6.QtWidgets import QLabel, QProgressBar, QPushButton, QSizePolicy, QStatusBar, QWidget
 
 from rhabdos.app.controls.rows_and_columns import in_a_column, in_a_row
 
@@ -13,7 +15,7 @@ _MARGIN, _WIDTH, _HEIGHT = 16, 420, 104  # pixels, as all of these
 class QuietProgress(QWidget):
     """The same on one line of the foot of the window."""
 
-    def __init__(self) -> None:
+    def __init__(self, bar: QStatusBar | None, cancel: Callable[[], object]) -> None:
         super().__init__()
         self.stage = QLabel()
         self.stage.setTextFormat(Qt.TextFormat.PlainText)
@@ -26,6 +28,9 @@ class QuietProgress(QWidget):
         self.setSizePolicy(QSizePolicy.Policy.Maximum, QSizePolicy.Policy.Preferred)
         in_a_row(self.stage, self.bar, self.cancel_button, of=self)
         self.hide()
+        self.cancel_button.clicked.connect(lambda: cancel())
+        if bar is not None:
+            bar.addPermanentWidget(self)
 
     def tell(self, stage: str) -> None:
         """Show what is going on."""
@@ -36,7 +41,7 @@ class QuietProgress(QWidget):
 class Progress(QWidget):
     """What is going on, how far it is, and a way to stop it."""
 
-    def __init__(self, parent: QWidget) -> None:
+    def __init__(self, parent: QWidget, cancel: Callable[[], object]) -> None:
         super().__init__(parent)
         self.hide()
         parent.installEventFilter(self)
@@ -48,6 +53,7 @@ class Progress(QWidget):
         self.bar.setTextVisible(False)
         self.bar.setFixedHeight(6)
         self.cancel_button = QPushButton("Cancel")
+        self.cancel_button.clicked.connect(lambda: cancel())
         row = in_a_row(None, self.cancel_button)
         in_a_column(self.stage, self.bar, row, around=(16, 12, 16, 12), of=self)
 

@@ -161,26 +161,19 @@ class Window(QMainWindow):
         """What is going on, over the place in sight."""
         from rhabdos.app.controls.progress import Progress
 
-        progress = Progress(self.places)
-        progress.cancel_button.clicked.connect(self.session.cancel)
-        return progress
+        return Progress(self.places, self.session.cancel)
 
     @lazy
     def quiet_progress(self) -> "QuietProgress":
         """What is going on while everything can be used, at the foot."""
         from rhabdos.app.controls.progress import QuietProgress
 
-        progress = QuietProgress()
-        progress.cancel_button.clicked.connect(self.session.cancel)
-        if bar := self.statusBar():
-            bar.addPermanentWidget(progress)
-        return progress
+        return QuietProgress(self.statusBar(), self.session.cancel)
 
     @property
     def is_busy(self) -> bool:
         """Whether something is going on that can be stopped."""
-        progress = Window.progress.made(self)
-        return progress is not None and progress.isVisible()
+        return bool((progress := Window.progress.made(self)) and progress.isVisible())
 
     def _lay_out(self) -> None:
         whole = QWidget()
