@@ -3,9 +3,13 @@
 import threading
 
 import numpy as np
+import polars as pl
 import pytest
+from PyQt6.QtCore import Qt
+from PyQt6.QtTest import QTest
 
 from rhabdos.data.far.duck import DuckFiles
+from rhabdos.data.steps.keep import Condition, KeepRows
 from tests.data.far.sameness import frame_of
 
 
@@ -131,3 +135,22 @@ def test_a_figure_takes_at_most_three_questions_and_none_while_one_waits(
     assert "provisional" not in hands.sentence()
     assert len(asked_in) <= 3
     assert not any(asked_in)
+
+
+def test_the_rows_of_a_bar_are_fetched_from_where_they_lie(hands, large):
+    hands.open(large)
+    step = KeepRows(where=(Condition(variable="x", low=10.0, high=10.2),))
+    frame = pl.read_parquet(large)
+    expected = frame.filter(pl.col("x").is_between(10.0, 10.2)).height
+    hands.window.row_actions.list_rows(step)
+    hands.qtbot.waitUntil(lambda: not hands.window.session.runner.running(), timeout=20_000)
+    place = hands.window.rows_place
+    assert place.only.text().startswith(f"{expected:,} rows whose x is from 10 to 10.2")
+    values = place.view.table.column("x").values
+    assert len(values) == min(expected, 2_000)
+    assert np.all((values >= 10) & (values <= 10.2))
+    assert np.all(np.diff(values) >= 0)
+    QTest.mouseClick(place.all_rows, Qt.MouseButton.LeftButton)
+    assert place.view.table is hands.window.session.table
+    QTest.mouseClick(place.keep_only, Qt.MouseButton.LeftButton)  # no longer offered
+    assert hands.window.session.document.steps == ()

@@ -30,6 +30,7 @@ from rhabdos.data.steps.keep import Condition, KeepRows
 from rhabdos.data.steps.missing import DeclareMissing
 from rhabdos.data.steps.recoding import Recode
 from rhabdos.data.steps.step import Step
+from rhabdos.data.table import Table
 from rhabdos.quoting import brief, printable
 from rhabdos.wording import counted, exact
 
@@ -171,7 +172,7 @@ class RowsPlace(QWidget):
             self.side.setCurrentWidget(self._facts_area)
 
     def _tell_current(self) -> None:
-        current, table = self.view.current, self._session.table
+        current, table = self.view.current, self.view.table
         if current is None or table is None:
             return
         row, column = current
@@ -190,10 +191,22 @@ class RowsPlace(QWidget):
         self.view.sort(Order(rows, words=words))
         self.view.setFocus()
 
+    def show_fetched(self, table: Table, words: str, wish: Step | None) -> None:
+        """List rows that were fetched from where the data lie."""
+        self._wish = wish
+        self.only.setText(words)
+        self.keep_only.setVisible(wish is not None)
+        self._only_bar.show()
+        self._forget_found()
+        self.view.show_table(table)
+        self.view.setFocus()
+
     def show_all(self) -> None:
         """List all rows again."""
         self._wish = None
         self._only_bar.hide()
+        if self.view.table is not self._session.table:
+            self.view.show_table(self._session.table)
         self.view.sort(Order())
 
     def _keep_wish(self) -> None:
@@ -204,7 +217,7 @@ class RowsPlace(QWidget):
 
     def sort_by(self, name: str) -> None:
         """Put the rows in order by a variable: rising, falling, then as they stand."""
-        order, table = self.view.order, self._session.table
+        order, table = self.view.order, self.view.table
         if table is None:
             return
         if order.column == name and order.falling:
@@ -236,7 +249,7 @@ class RowsPlace(QWidget):
     def _work(
         self, stage: str, work: Callable[[Report], IntArray], done: Callable[[IntArray], None]
     ) -> None:
-        table, refuse = self._session.table, self._session.refused.emit
+        table, refuse = self.view.table, self._session.refused.emit
         at_once = table is not None and table.rows <= _AT_ONCE_ROWS
         self._session.runner.run("looking", stage, work, done, refuse, at_once)
 
@@ -249,7 +262,7 @@ class RowsPlace(QWidget):
 
     def find_next(self, by: int) -> None:
         """Go to the next row in which the text stands, or to the one before."""
-        table, text = self._session.table, self.search.text().strip()
+        table, text = self.view.table, self.search.text().strip()
         if table is None or not text:
             return
         if self._found is not None:
