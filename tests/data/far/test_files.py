@@ -278,3 +278,24 @@ def test_no_part_of_the_rows_is_written_as_if_it_were_all(tmp_path, monkeypatch)
         written(data.table, ".csv")
     numbers = data.histogram("x").numbers()
     assert sum(s["n"] + s["missing"] for s in numbers["samples"]) == 30_000
+
+
+@pytest.mark.parametrize("kind", ["decimals", "skewed", "far from 0"])
+def test_rows_that_stand_for_several_cases_are_counted_so(tmp_path, kind):
+    chance = np.random.default_rng(3)
+    frame = frame_of(kind, 20_000, 9).with_columns(
+        pl.Series("cases", chance.choice([0.0, 1.0, 2.0, 7.0, np.nan], 20_000)).fill_nan(None)
+    )
+    here, far = _both(tmp_path, frame)
+    told, asked = (
+        gather(here, ("x",), ("bay",), weight="cases"),
+        gather_far(far, ("x",), ("bay",), weight="cases"),
+    )
+    assert told.unweighted == asked.unweighted > 0
+    assert_same(told, asked, 2)
+
+
+def test_what_is_no_weight_is_refused_where_it_lies(tmp_path):
+    _here, far = _both(tmp_path, frame_of("normal", 2_000, 9))
+    with pytest.raises(VariableError, match="no whole number or below 0"):
+        gather_far(far, ("grade",), weight="x")

@@ -304,3 +304,14 @@ def test_without_the_driver_a_sentence_says_what_to_install(monkeypatch):
     monkeypatch.setitem(sys.modules, "pyspark.sql.connect.session", None)
     with pytest.raises(FarError, match=r"pip install 'rhabdos\[spark\]'"):
         SparkTable(place_of("sc://localhost#rows")[0])
+
+
+def test_rows_that_stand_for_several_cases_are_counted_so(server, tmp_path):
+    cases = pl.Series("cases", np.random.default_rng(3).choice([0, 1, 3, None], 3_000).tolist())
+    here, far = _both(server, tmp_path, frame_of("skewed", 3_000, 9).with_columns(cases))
+    told, asked = (
+        gather(here, ("x",), ("bay",), weight="cases"),
+        gather_far(far, ("x",), ("bay",), weight="cases"),
+    )
+    assert told.unweighted == asked.unweighted > 0
+    assert_same(told, asked, 2)

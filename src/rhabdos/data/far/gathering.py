@@ -15,7 +15,13 @@ from rhabdos.data.far.asking import asked_for
 from rhabdos.data.far.connection import FarError
 from rhabdos.data.far.grid import Grid, grid_for
 from rhabdos.data.far.pushing import column_in
-from rhabdos.data.far.questions import MOST_ROWS, cells_query, mean_and_sd, values_query
+from rhabdos.data.far.questions import (
+    MOST_ROWS,
+    cells_query,
+    mean_and_sd,
+    values_query,
+    weight_query,
+)
 from rhabdos.data.far.relation import FarColumn
 from rhabdos.data.far.table import Far
 from rhabdos.data.far.words import both, number
@@ -32,9 +38,12 @@ from rhabdos.data.reporting import Report, silent
 from rhabdos.data.sample_sets import Cell, SampleSet
 from rhabdos.data.table import Table, VariableError
 from rhabdos.quoting import quoted
+from rhabdos.wording import counted
 
 if TYPE_CHECKING:
     import polars as pl
+
+_MOST_CASES = 2.0**53
 
 
 class FarSamples(SampleSet, frozen=True, eq=False, dict=True):
@@ -78,11 +87,15 @@ def gather_far(
     """
     far = table.far
     assert far is not None
+    weigher, unweighted = None, 0
     if weight is not None:
-        raise VariableError(
-            f"{quoted(weight)} cannot be a weight: data that are asked where they lie are counted "
-            "row by row. Take the weight away."
-        )
+        if standardised:
+            raise VariableError(
+                "Data that are asked where they lie are standardised without a weight. Take one "
+                "of the two away."
+            )
+        weigher = table.number(weight)
+        far, unweighted = _with_weight(far, table, weigher, report)
     measured = [table.number(name) for name in variables]
     refuse_twice(measured)
     looked = list({c.name: c for c in (table.column(name) for name in factors)}.values())
@@ -96,17 +109,49 @@ def gather_far(
     factors_found, cells, samples = _counted(far, asked, measured, by, looked, report)
     gone = sum(sample.missing for sample in samples)
     kept = (sum(sample.n for sample in samples) + gone) // len(measured)
-    counted = structs.replace(far, kept=kept, **_exact(far, kept))
+    known = table.far
+    if weigher is None:  # what is counted is rows
+        known = structs.replace(far, kept=kept, **_exact(far, kept))
     gathered = FarSamples(
         tuple(measured),
         factors_found,
         tuple(cells),
         tuple(samples),
-        table=structs.replace(table, far=counted),
+        weigher,
+        unweighted,
+        table=structs.replace(table, far=known),
     )
     if gathered.ungrouped == gathered.pooled.n:
         raise without_values(gathered)
     return gathered
+
+
+def _with_weight(far: Far, table: Table, weigher: NumberColumn, report: Report) -> tuple[Far, int]:
+    """What is asked of the rows that stand for cases, and how many rows have no weight.
+
+    Raises
+    ------
+    VariableError
+        A weight is no whole number, or they add up to more than can be counted.
+    """
+    how = column_in(far.relation, table, weigher.name)
+    answer = asked_for(far.connection, weight_query(far.relation, how), report)
+    wrong, none, cases = (float(value or 0) for value in answer.row(0))
+    if wrong:
+        raise VariableError(
+            f"{quoted(weigher.name)} cannot be a weight: {counted(int(wrong), 'row', 'rows')} hold "
+            "what is no whole number or below 0, and a weight is the whole number of cases that a "
+            "row stands for. Choose another variable."
+        )
+    if cases >= _MOST_CASES:
+        raise VariableError(
+            f"{quoted(weigher.name)} cannot be a weight: it adds up to more cases than can be "
+            "counted."
+        )
+    weighed = structs.replace(
+        far.relation.only(both(how.value, number(0.0), exp.GT)), weight=how.value
+    )
+    return structs.replace(far, relation=weighed), int(none)
 
 
 def gather_relation(

@@ -1,6 +1,6 @@
 """The questions that are asked of data where they lie."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 
 import numpy as np
 from sqlglot import exp
@@ -9,7 +9,18 @@ from rhabdos.arrays import FloatArray
 from rhabdos.data.far.connection import Connection
 from rhabdos.data.far.grid import Grid
 from rhabdos.data.far.relation import FarColumn, Relation
-from rhabdos.data.far.words import between, both, column, is_in, known, named, number
+from rhabdos.data.far.words import (
+    between,
+    both,
+    column,
+    is_in,
+    is_null,
+    known,
+    less,
+    named,
+    number,
+    when,
+)
 from rhabdos.data.table import VariableError
 from rhabdos.quoting import quoted
 
@@ -52,23 +63,53 @@ def _cells_of(
     grid: Grid,
 ) -> exp.Select:
     factors = {f"f{number}": each.key for number, each in enumerate(by)}
-    rows = relation.select({**factors, "x": far.value})
-    begun = grid.begins(rows, tuple(factors), connection.apart)
+    weighed = _weighed(relation)
+    rows = relation.select({**factors, **weighed, "x": far.value})
+    begun = grid.begins(rows, (*factors, *weighed), connection.apart)
     taken = [column(name) for name in factors]
     x, c, d = (column(name) for name in ("x", "c", "d"))
+    cases = [column(name) for name in weighed]
     of_cell: list[exp.Expression] = [
         named(exp.Min(this=x), "lo"), named(exp.Max(this=x.copy()), "hi"),
-        named(exp.Sum(this=d), "s1"), named(exp.Sum(this=both(d, d, exp.Mul)), "s2"),
+        named(exp.Sum(this=_times(d, cases)), "s1"),
+        named(exp.Sum(this=_times(both(d, d, exp.Mul), cases)), "s2"),
     ]  # fmt: skip
     if grid.by_value:
         one = exp.select(named(exp.Literal.number(at), "v"), *taken, c)
-        counted = one.select(named(exp.Count(this=exp.Star()), "n"))
+        counted = one.select(_count(weighed))
         return counted.from_(begun.subquery("b")).group_by(*taken, c)
-    away = exp.select(*taken, x, c, named(grid.away(connection.strict), "d"))
+    away = exp.select(*taken, *cases, x, c, named(grid.away(connection.strict), "d"))
     away = connection.apart(away.from_(begun.subquery("m")))
     one = exp.select(named(exp.Literal.number(at), "v"), *taken, c)
-    counted = one.select(named(exp.Count(this=exp.Star()), "n"), *of_cell)
+    counted = one.select(_count(weighed), *of_cell)
     return counted.from_(away.subquery("b")).group_by(*taken, c)
+
+
+def _weighed(relation: Relation) -> dict[str, exp.Expression]:
+    """How many cases a row stands for, where that is not one."""
+    return {} if relation.weight is None else {"w": relation.weight}
+
+
+def _count(weighed: Mapping[str, exp.Expression]) -> exp.Expression:
+    """How many cases there are."""
+    return named(exp.Sum(this=column("w")) if weighed else exp.Count(this=exp.Star()), "n")
+
+
+def _times(value: exp.Expression, cases: Sequence[exp.Expression]) -> exp.Expression:
+    """A value as often as its row stands for cases."""
+    return both(value, cases[0], exp.Mul) if cases else value
+
+
+def weight_query(relation: Relation, weight: FarColumn) -> exp.Select:
+    """How many rows have a weight that is no whole number or below 0, how many have none, and how
+    many cases all stand for."""
+    w, none, one = column("w"), number(0.0), number(1.0)
+    wrong = both(less(w, none), both(w, exp.Floor(this=w.copy()), exp.NEQ), exp.Or)
+    return exp.select(
+        named(exp.Sum(this=when((wrong, one), other=none)), "wrong"),
+        named(exp.Sum(this=when((is_null(w), one), other=none)), "none"),
+        named(exp.Sum(this=w.copy()), "cases"),
+    ).from_(relation.select({"w": weight.value}).subquery("r"))
 
 
 def values_query(
@@ -91,13 +132,14 @@ def values_query(
         The least and the greatest value of all of them.
     """
     factors = {f"f{at}": each.key for at, each in enumerate(by)}
-    rows = relation.select({**factors, "x": asked.value}).where(
+    weighed = _weighed(relation)
+    rows = relation.select({**factors, **weighed, "x": asked.value}).where(
         between(asked.value, number(low), number(high))
     )
-    begun = grid.begins(rows, tuple(factors), connection.apart).subquery("b")
+    begun = grid.begins(rows, (*factors, *weighed), connection.apart).subquery("b")
     of_these = is_in(column("c"), [number(value) for value in begins.tolist()])
     keys = [column(name) for name in (*factors, "x")]
-    counted = exp.select(*keys, named(exp.Count(this=exp.Star()), "n"))
+    counted = exp.select(*keys, _count(weighed))
     return counted.from_(begun).where(of_these).group_by(*keys)
 
 

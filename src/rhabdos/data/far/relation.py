@@ -49,11 +49,14 @@ class Relation(Struct, frozen=True, eq=False):
         By name.
     where : tuple of expression
         What must hold of a row.
+    weight : expression or None
+        How many cases a row stands for.
     """
 
     base: exp.Expression
     columns: Mapping[str, FarColumn]
     where: tuple[exp.Expression, ...] = ()
+    weight: exp.Expression | None = None
 
     def with_column(self, name: str, column: FarColumn) -> Self:
         """With a column more, or another one in its place."""
