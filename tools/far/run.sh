@@ -20,7 +20,7 @@ if [ ! -e "$there/ready" ]; then
     "${PYTHON:-python3}" -m venv "$there"
     "$there/bin/python" -m pip install --quiet --require-hashes -r requirements.lock
     "$there/bin/python" -m pip install --quiet --no-deps -e .
-    "$there/bin/python" -m pip install --quiet "pyspark[connect]>=4.2,<5" "pandas<3"
+    "$there/bin/python" -m pip install --quiet "pyspark[connect]>=4.2,<5"
     touch "$there/ready"
 fi
 

@@ -98,20 +98,13 @@ def gather_far(
         far, unweighted = _with_weight(far, table, weigher, report)
     measured = [table.number(name) for name in variables]
     refuse_twice(measured)
-    looked = list({c.name: c for c in (table.column(name) for name in factors)}.values())
-    for each in looked:
-        _refuse_many(each)
+    looked = _factors(table, factors)
     asked = [column_in(far.relation, table, each.name) for each in measured]
     if standardised:
         report("Asking for means", None)
         asked, measured = _standardised(far, asked, measured)
     by = [column_in(far.relation, table, each.name) for each in looked]
     factors_found, cells, samples = _counted(far, asked, measured, by, looked, report)
-    gone = sum(sample.missing for sample in samples)
-    kept = (sum(sample.n for sample in samples) + gone) // len(measured)
-    known = table.far
-    if weigher is None:  # what is counted is rows
-        known = structs.replace(far, kept=kept, **_exact(far, kept))
     gathered = FarSamples(
         tuple(measured),
         factors_found,
@@ -119,11 +112,27 @@ def gather_far(
         tuple(samples),
         weigher,
         unweighted,
-        table=structs.replace(table, far=known),
+        table=table if weigher else _recounted(table, samples, len(measured)),
     )
     if gathered.ungrouped == gathered.pooled.n:
         raise without_values(gathered)
     return gathered
+
+
+def _factors(table: Table, names: Sequence[str]) -> list[Column]:
+    """The columns that split, each once."""
+    looked = list({c.name: c for c in (table.column(name) for name in names)}.values())
+    for each in looked:
+        _refuse_many(each)
+    return looked
+
+
+def _recounted(table: Table, samples: Sequence[AnySample], times: int) -> Table:
+    """The same table, which knows now how many rows there are."""
+    assert table.far is not None
+    kept = sum(sample.n + sample.missing for sample in samples) // times
+    far = structs.replace(table.far, kept=kept, **_exact(table.far, kept))
+    return structs.replace(table, far=far)
 
 
 def _with_weight(far: Far, table: Table, weigher: NumberColumn, report: Report) -> tuple[Far, int]:

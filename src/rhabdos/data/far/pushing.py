@@ -6,8 +6,7 @@ from itertools import pairwise
 
 from sqlglot import exp
 
-from rhabdos.data.columns import CategoryColumn, DateColumn, NumberColumn
-from rhabdos.data.date_bounds import date_bound
+from rhabdos.data.columns import CategoryColumn, NumberColumn
 from rhabdos.data.far.relation import FarColumn, Relation
 from rhabdos.data.far.words import (
     at_least,
@@ -26,7 +25,7 @@ from rhabdos.data.far.words import (
 )
 from rhabdos.data.fields.numerals import as_float
 from rhabdos.data.steps.derive import MONTHS, WEEKDAYS, Make
-from rhabdos.data.steps.keep import Condition, KeepRows
+from rhabdos.data.steps.keep import Condition, KeepRows, bound_of
 from rhabdos.data.steps.missing import DeclareMissing, number_meant
 from rhabdos.data.steps.naming import Bound, Describe, OrderLevels, RenameLevels
 from rhabdos.data.steps.step import Step, StepError
@@ -151,14 +150,7 @@ def _has_level(far: FarColumn, levels: Sequence[str]) -> exp.Expression:
 def _bound(look: object, bound: float | str, upper: bool) -> float:
     if not isinstance(look, NumberColumn):
         raise StepError("Rows are kept by a range of numbers or dates only. Keep them by levels.")
-    if isinstance(bound, float):
-        return bound
-    if isinstance(look, DateColumn):
-        return date_bound(bound, upper)
-    value = as_float(bound)
-    if value is None:
-        raise StepError(f"{quoted(bound)} is no number, as {quoted(look.name)} holds them.")
-    return value
+    return bound_of(look, bound, upper)
 
 
 # Values

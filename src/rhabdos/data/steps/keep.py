@@ -72,13 +72,13 @@ class Condition(Struct, frozen=True, forbid_unknown_fields=True, omit_defaults=T
         value = pl.col("v")
         within = value.is_not_nan()
         if self.low is not None:
-            within &= value >= _bound(column, self.low, False)
+            within &= value >= bound_of(column, self.low, False)
         if self.high is not None:
-            within &= value <= _bound(column, self.high, True)
+            within &= value <= bound_of(column, self.high, True)
         if self.above is not None:
-            within &= value > _bound(column, self.above, True)
+            within &= value > bound_of(column, self.above, True)
         if self.below is not None:
-            within &= value < _bound(column, self.below, False)
+            within &= value < bound_of(column, self.below, False)
         if self.other:
             within = ~within & value.is_not_nan()
         return pl.DataFrame({"v": column.values}).lazy().select(within).collect().to_series()
@@ -120,13 +120,13 @@ class Condition(Struct, frozen=True, forbid_unknown_fields=True, omit_defaults=T
             )
         met = np.ones(column.rows, dtype=bool)
         if self.low is not None:
-            met &= column.values >= _bound(column, self.low, False)
+            met &= column.values >= bound_of(column, self.low, False)
         if self.high is not None:
-            met &= column.values <= _bound(column, self.high, True)
+            met &= column.values <= bound_of(column, self.high, True)
         if self.above is not None:
-            met &= column.values > _bound(column, self.above, True)
+            met &= column.values > bound_of(column, self.above, True)
         if self.below is not None:
-            met &= column.values < _bound(column, self.below, False)
+            met &= column.values < bound_of(column, self.below, False)
         return met
 
     def describe(self, table: Table | None = None) -> tuple[str, str]:
@@ -263,7 +263,7 @@ def _containing(column: Column, part: str) -> BoolArray:
     return met
 
 
-def _bound(column: NumberColumn, bound: Bound, upper: bool) -> float:
+def bound_of(column: NumberColumn, bound: Bound, upper: bool) -> float:
     """A bound as the column counts; the end of a day where it is a date without a time."""
     if isinstance(bound, float):
         return bound
