@@ -211,6 +211,9 @@ for first in range(0, times, together):
     for number, child in enumerate(children):
         while not os.path.exists(f"{sys.argv[1]}/{child}.txt"):
             time.sleep(0.01)  # until it has begun
+        if number < 2:  # some have had the time to lose something, however slow the machine is
+            while open(f"{sys.argv[1]}/{child}.txt").read().count("\\n") < 3 * soon / 5:
+                time.sleep(0.005)
         time.sleep(soon / 1000 * (0.7 if number else 3))
         os.kill(child, 9)
         os.waitpid(child, 0)
@@ -231,7 +234,7 @@ def test_at_most_the_last_moments_are_lost_however_often_it_is_killed(tmp_path, 
     killed = list(tmp_path.glob("*.end"))
     assert len(killed) == times
     # The others were killed before they had anything to lose: many, where a processor is shared.
-    assert found
+    assert len(found) > times * 0.1
     for end in killed:
         child, ended = int(end.stem), float(end.read_text())
         told = (tmp_path / f"{child}.txt").read_text().splitlines()

@@ -88,7 +88,6 @@ class Cells:
             np.maximum.at(self._greatest, at, group.highs)
         self._open |= self._least == self._greatest
         self.version = 0
-        self.fetched = 0
 
     def group(self, number: int) -> GroupCells:
         """The cells of a group as far as they are open now."""
@@ -109,7 +108,6 @@ class Cells:
                 return False
             lows, highs = self._least[places], self._greatest[places]
             found = self._fetch(self._grid[places], float(lows.min()), float(highs.max()))
-            self.fetched += 1
             opening = np.zeros(len(self._grid), dtype=bool)
             opening[places] = True
             opened = [
