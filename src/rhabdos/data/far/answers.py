@@ -160,11 +160,11 @@ def samples_of(
         Whose step powers are in units of.
     """
     combined = parting.of_rows(answer)
-    none = answer["c"].is_null().to_numpy()
     counts = answer["n"].to_numpy().astype(np.int64)
     begins, lows, highs, *sums = (
         answer[name].cast(float).to_numpy() for name in ("c", "lo", "hi", *POWERS)
     )
+    none = ~np.isfinite(begins)
     groups: list[GroupCells] = []
     powers: list[list[FloatArray]] = []
     missing: list[int] = []

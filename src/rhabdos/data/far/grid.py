@@ -9,7 +9,18 @@ from msgspec import Struct
 from sqlglot import exp
 
 from rhabdos.arrays import FloatArray
-from rhabdos.data.far.words import between, both, column, known, less, named, number, when
+from rhabdos.data.far.words import (
+    between,
+    both,
+    column,
+    finite,
+    known,
+    less,
+    named,
+    number,
+    only_when,
+    when,
+)
 
 MOST_CELLS = 100_000
 """Cells that a figure is made of, about."""
@@ -17,7 +28,6 @@ MOST_CELLS = 100_000
 _MOST_VALUES = 600_000  # of decimals, each of which then is a cell of its own
 _WIDENINGS = 7  # times that cells grow tenfold on the way outwards
 _MOST_PLACES = 9
-_NONE = exp.null()
 _ROUNDED = 2.0**-51
 _MOST_TAKEN = 0.25  # of a cell
 _SMALLEST_SQUARED = 1e-150  # of which the square is a double
@@ -83,9 +93,15 @@ class Grid(Struct, frozen=True):
         return self.centre - far, self.centre + far
 
     def begins(
-        self, rows: exp.Select, kept: Sequence[str], apart: Callable[[exp.Select], exp.Select]
+        self,
+        rows: exp.Select,
+        kept: Sequence[str],
+        apart: Callable[[exp.Select], exp.Select],
+        low: float = -math.inf,
+        high: float = math.inf,
     ) -> exp.Select:
-        """Rows with "c", where the cell of their value begins, and nowhere where there is none.
+        """Rows with "c", where the cell of their value begins; nothing, or NaN, or infinite, where
+        there is none.
 
         Parameters
         ----------
@@ -95,20 +111,28 @@ class Grid(Struct, frozen=True):
             Further columns.
         apart : callable
             Keeps the engine from working a query out anew for each mention of its columns.
+        low, high : float
+            Where all values lie that are no NaN.
         """
         x, taken = column("x"), [column(name) for name in kept]
         if self.by_value:
             return exp.select(*taken, x, named(x.copy(), "c")).from_(rows.subquery("r"))
-        low, high = (number(end) for end in self.ends)
-        beyond = when((less(x, number(self.centre)), low), other=high)
         # Widths are written out for each part of the axis: an engine is several times faster with
         # numbers that it knows than with those that it looks up for each row.
-        begin = when(
-            *((self._within(tens), self._begin_at(x, tens)) for tens in self._tens),
-            (known(x), beyond),
-            other=_NONE,
-        )
+        parts: list[tuple[exp.Expression, exp.Expression]] = []
+        begin = only_when(finite(x), self._begin_beyond(x))
+        for tens in self._tens:
+            least, most = self._ends_of(tens)
+            if least <= low and high <= most:
+                begin = self._begin_at(x, tens)
+                break
+            parts.append((between(x, number(least), number(most)), self._begin_at(x, tens)))
+        begin = when(*parts, other=begin) if parts else begin
         return apart(exp.select(*taken, x, named(begin, "c")).from_(apart(rows).subquery("r")))
+
+    def _begin_beyond(self, x: exp.Expression) -> exp.Expression:
+        low, high = (number(end) for end in self.ends)
+        return when((less(x, number(self.centre)), low), other=high)
 
     def _begin_at(self, x: exp.Expression, tens: int) -> exp.Expression:
         furthest = abs(self.centre) + self.reach * 10.0**tens
@@ -147,11 +171,10 @@ class Grid(Struct, frozen=True):
         step = _step_for(self.reach, MOST_CELLS / 4)
         return Grid(step, self.centre, self.reach)
 
-    def _within(self, tens: int) -> exp.Expression:
-        """Whether a value lies where cells have grown so often."""
+    def _ends_of(self, tens: int) -> tuple[float, float]:
+        """How far cells reach that have grown so often."""
         reach = self.reach * 10.0**tens
-        low, high = max(self.centre - reach, -1.7e308), min(self.centre + reach, 1.7e308)
-        return between(column("x"), number(low), number(high))
+        return max(self.centre - reach, -1.7e308), min(self.centre + reach, 1.7e308)
 
 
 def grid_for(seen: FloatArray, groups: int) -> Grid:

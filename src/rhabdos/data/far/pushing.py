@@ -7,12 +7,11 @@ from itertools import pairwise
 from sqlglot import exp
 
 from rhabdos.data.columns import CategoryColumn, NumberColumn
-from rhabdos.data.far.relation import FarColumn, Relation
+from rhabdos.data.far.relation import FarColumn, Relation, of_doubles
 from rhabdos.data.far.words import (
     at_least,
     both,
     every,
-    finite_double,
     is_in,
     is_null,
     known,
@@ -215,7 +214,7 @@ def _made(
             return _classes(table.number(step.of[0]), x, edges)
         case _:
             return _part_of(step.by, first)
-    return FarColumn("number", finite_double(result))
+    return of_doubles(result)
 
 
 def _log(x: exp.Expression, base: float | str | None) -> exp.Expression:

@@ -64,7 +64,7 @@ def _cells_of(
 ) -> exp.Select:
     factors = {f"f{number}": each.key for number, each in enumerate(by)}
     weighed = _weighed(relation)
-    rows = relation.select({**factors, **weighed, "x": far.value})
+    rows = relation.select({**factors, **weighed, "x": far.in_cells})
     begun = grid.begins(rows, (*factors, *weighed), connection.apart)
     taken = [column(name) for name in factors]
     x, c, d = (column(name) for name in ("x", "c", "d"))
@@ -133,10 +133,11 @@ def values_query(
     """
     factors = {f"f{at}": each.key for at, each in enumerate(by)}
     weighed = _weighed(relation)
-    rows = relation.select({**factors, **weighed, "x": asked.value}).where(
-        between(asked.value, number(low), number(high))
+    rows = relation.select({**factors, **weighed, "x": asked.in_cells}).where(
+        between(asked.in_cells, number(low), number(high))
     )
-    begun = grid.begins(rows, (*factors, *weighed), connection.apart).subquery("b")
+    kept = (*factors, *weighed)
+    begun = grid.begins(rows, kept, connection.apart, low, high).subquery("b")
     of_these = is_in(column("c"), [number(value) for value in begins.tolist()])
     keys = [column(name) for name in (*factors, "x")]
     counted = exp.select(*keys, _count(weighed))

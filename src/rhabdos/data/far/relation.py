@@ -6,7 +6,7 @@ from typing import Literal, Self
 from msgspec import Struct, structs
 from sqlglot import exp
 
-from rhabdos.data.far.words import every, named
+from rhabdos.data.far.words import every, finite_double, named
 
 FarKind = Literal["number", "date", "text"]
 
@@ -25,17 +25,35 @@ class FarColumn(Struct, frozen=True, eq=False):
     field : expression or None
         A text as it stands there. It is grouped by as it is, which is faster than to see for each
         row whether it is a word for a missing value.
+    loose : expression or None
+        A double as it stands there, NaN and infinities among the numbers. Whoever asks for cells
+        tells these apart by their cell, which is faster than to see it for each row.
     """
 
     kind: FarKind
     value: exp.Expression
     moment: exp.Expression | None = None
     field: exp.Expression | None = None
+    loose: exp.Expression | None = None
+
+    @property
+    def in_cells(self) -> exp.Expression:
+        """What cells are made of."""
+        return self.value if self.loose is None else self.loose
 
     @property
     def key(self) -> exp.Expression:
         """What is grouped by."""
         return self.value if self.field is None else self.field
+
+
+def of_doubles(
+    expression: exp.Expression,
+    kind: Literal["number", "date"] = "number",
+    moment: exp.Expression | None = None,
+) -> FarColumn:
+    """Doubles, of which NaN and infinities are missing values."""
+    return FarColumn(kind, finite_double(expression), moment, None, expression)
 
 
 class Relation(Struct, frozen=True, eq=False):

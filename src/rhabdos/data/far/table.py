@@ -9,9 +9,9 @@ from sqlglot import exp
 from rhabdos.data.columns import CategoryColumn, Column, NumberColumn, natural
 from rhabdos.data.far.connection import Connection, FarError
 from rhabdos.data.far.pushing import text_column, truth_column
-from rhabdos.data.far.relation import FarColumn, Relation
+from rhabdos.data.far.relation import FarColumn, Relation, of_doubles
 from rhabdos.data.far.words import column as column_named
-from rhabdos.data.far.words import decimal, double, finite_double
+from rhabdos.data.far.words import decimal, double
 from rhabdos.data.fields.kinds import column_from, grouped
 from rhabdos.data.fields.texts import MISSING_WORDS
 from rhabdos.data.limits import MOST_COLUMNS
@@ -135,11 +135,11 @@ def _asked_as(series: "pl.Series", connection: Connection) -> FarColumn | None:
     if kind.is_integer():
         return FarColumn("number", double(there))
     if kind.is_float():
-        return FarColumn("number", finite_double(double(there)))
+        return of_doubles(double(there))
     if kind.is_numeric():
         return FarColumn("number", decimal(there))
     if kind in (pl.Date, pl.Datetime):
-        return FarColumn("date", finite_double(connection.days_of(there)), there)
+        return of_doubles(connection.days_of(there), "date", there)
     if kind == pl.String or kind in (pl.Categorical, pl.Enum):
         return text_column(cast("exp.Expression", exp.cast(there, "text")), MISSING_WORDS)
     return None

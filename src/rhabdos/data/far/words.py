@@ -100,8 +100,12 @@ def finite_double(expression: exp.Expression) -> exp.Expression:
     to hold for all rows from what a file says of its least and greatest value, which NaN is not
     part of.
     """
-    away = both(expression, expression, exp.Sub)
-    return only_when(both(away, number(0.0), exp.EQ), expression)
+    return only_when(finite(expression), expression)
+
+
+def finite(expression: exp.Expression) -> exp.Expression:
+    """Whether a double is neither NaN nor infinite."""
+    return both(both(expression, expression, exp.Sub), number(0.0), exp.EQ)
 
 
 def is_null(expression: exp.Expression) -> exp.Expression:
