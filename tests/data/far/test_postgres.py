@@ -126,6 +126,22 @@ def test_odd_values_are_read_as_they_are(server):
     assert gather_far(far, ("r",), ("e",)).factors[0].levels == ("b",)
 
 
+def test_decimals_written_differently_are_one_value(server):
+    server.do(
+        "DROP TABLE IF EXISTS decimals",
+        "CREATE TABLE decimals (n numeric, bay text)",
+        "INSERT INTO decimals VALUES (1.10, 'Ebba'), (1.1, 'Ebba'), (1.100000000000000000001, 'Ebba'),"
+        " (2, 'Kilen'), (2.0, 'Kilen'), (-0.5, 'Kilen'), ('NaN', 'Ebba'), (NULL, 'Kilen'), "
+        "(-1e400, 'Kilen'), (1e-400, 'Ebba')",
+    )
+    gathered = gather_far(_opened(server, "decimals"), ("n",), ("bay",))
+    ebba, kilen = gathered.samples
+    assert (ebba.n, ebba.missing, kilen.n, kilen.missing) == (4, 1, 3, 2)
+    assert ebba.below(np.array([1.1])).tolist() == [1]
+    assert ebba.below(np.array([1.1]), inclusive=True).tolist() == [4]
+    assert kilen.at(np.arange(3)).tolist() == [-0.5, 2.0, 2.0]
+
+
 def test_a_query_of_ones_own_is_asked(server):
     server.hold("rows", frame_of("normal", 1_000, 3))
     far = _opened(server, query="SELECT x * 2 AS double, bay FROM rows WHERE x > 0;")

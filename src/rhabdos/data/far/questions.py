@@ -13,6 +13,7 @@ from rhabdos.data.far.words import (
     between,
     both,
     column,
+    decimal,
     is_in,
     is_null,
     known,
@@ -74,6 +75,8 @@ def _cells_of(
         named(exp.Sum(this=_times(d, cases)), "s1"),
         named(exp.Sum(this=_times(both(d, d, exp.Mul), cases)), "s2"),
     ]  # fmt: skip
+    if grid.by_value and far.plain is not None and not weighed:
+        return _decimals_of(at, relation.select({**factors, "x": far.plain}), taken)
     if grid.by_value:
         one = exp.select(named(exp.Literal.number(at), "v"), *taken, c)
         counted = one.select(_count(weighed))
@@ -83,6 +86,16 @@ def _cells_of(
     one = exp.select(named(exp.Literal.number(at), "v"), *taken, c)
     counted = one.select(_count(weighed), *of_cell)
     return counted.from_(away.subquery("b")).group_by(*taken, c)
+
+
+def _decimals_of(at: int, rows: exp.Select, taken: Sequence[exp.Expression]) -> exp.Select:
+    """Decimals counted as they stand, and then as the doubles that they are."""
+    x, n = column("x"), column("n")
+    each = exp.select(*taken, x, _count({})).from_(rows.subquery("r")).group_by(*taken, x)
+    doubles = exp.select(*taken, named(decimal(x), "c"), n).from_(each.subquery("e"))
+    count = exp.cast(exp.Sum(this=n.copy()), "bigint")
+    one = exp.select(named(exp.Literal.number(at), "v"), *taken, column("c"), named(count, "n"))
+    return one.from_(doubles.subquery("b")).group_by(*taken, column("c"))
 
 
 def _weighed(relation: Relation) -> dict[str, exp.Expression]:

@@ -6,7 +6,7 @@ from typing import Literal, Self
 from msgspec import Struct, structs
 from sqlglot import exp
 
-from rhabdos.data.far.words import every, finite_double, named
+from rhabdos.data.far.words import decimal, every, finite_double, named
 
 FarKind = Literal["number", "date", "text"]
 
@@ -28,6 +28,9 @@ class FarColumn(Struct, frozen=True, eq=False):
     loose : expression or None
         A double as it stands there, NaN and infinities among the numbers. Whoever asks for cells
         tells these apart by their cell, which is faster than to see it for each row.
+    plain : expression or None
+        A decimal as it stands there: its few different values are made doubles once each, not row
+        by row.
     """
 
     kind: FarKind
@@ -35,6 +38,7 @@ class FarColumn(Struct, frozen=True, eq=False):
     moment: exp.Expression | None = None
     field: exp.Expression | None = None
     loose: exp.Expression | None = None
+    plain: exp.Expression | None = None
 
     @property
     def in_cells(self) -> exp.Expression:
@@ -53,7 +57,12 @@ def of_doubles(
     moment: exp.Expression | None = None,
 ) -> FarColumn:
     """Doubles, of which NaN and infinities are missing values."""
-    return FarColumn(kind, finite_double(expression), moment, None, expression)
+    return FarColumn(kind, finite_double(expression), moment, loose=expression)
+
+
+def of_decimals(expression: exp.Expression) -> FarColumn:
+    """Decimals, of which those beyond all doubles are missing values."""
+    return FarColumn("number", decimal(expression), plain=expression)
 
 
 class Relation(Struct, frozen=True, eq=False):

@@ -9,9 +9,9 @@ from sqlglot import exp
 from rhabdos.data.columns import CategoryColumn, Column, NumberColumn, natural
 from rhabdos.data.far.connection import Connection, FarError
 from rhabdos.data.far.pushing import text_column, truth_column
-from rhabdos.data.far.relation import FarColumn, Relation, of_doubles
+from rhabdos.data.far.relation import FarColumn, Relation, of_decimals, of_doubles
 from rhabdos.data.far.words import column as column_named
-from rhabdos.data.far.words import decimal, double
+from rhabdos.data.far.words import double
 from rhabdos.data.fields.kinds import column_from, grouped
 from rhabdos.data.fields.texts import MISSING_WORDS
 from rhabdos.data.limits import MOST_COLUMNS
@@ -131,13 +131,13 @@ def _asked_as(series: "pl.Series", connection: Connection) -> FarColumn | None:
     if kind == pl.Boolean:
         return truth_column(there)
     if series.name in connection.decimals:
-        return FarColumn("number", decimal(there))
+        return of_decimals(there)
     if kind.is_integer():
         return FarColumn("number", double(there))
     if kind.is_float():
         return of_doubles(double(there))
     if kind.is_numeric():
-        return FarColumn("number", decimal(there))
+        return of_decimals(there)
     if kind in (pl.Date, pl.Datetime):
         return of_doubles(connection.days_of(there), "date", there)
     if kind == pl.String or kind in (pl.Categorical, pl.Enum):
