@@ -154,3 +154,52 @@ def test_the_rows_of_a_bar_are_fetched_from_where_they_lie(hands, large):
     assert place.view.table is hands.window.session.table
     QTest.mouseClick(place.keep_only, Qt.MouseButton.LeftButton)  # no longer offered
     assert hands.window.session.document.steps == ()
+
+
+@pytest.mark.parametrize("face", ["rows", "quantiles"])
+def test_the_foot_asks_beside_the_window(hands, large, face, monkeypatch):
+    asked = []
+    whole = DuckFiles.ask
+
+    def ask(self, query, question=None):
+        asked.append(threading.current_thread() is threading.main_thread())
+        return whole(self, query, question)
+
+    hands.window.filing.open(large)
+    _wait_for_figure(hands)
+    hands.qtbot.waitUntil(lambda: not hands.window.session.runner.running(), timeout=20_000)
+    monkeypatch.setattr(DuckFiles, "ask", ask)
+    foot = hands.window.figure.foot
+    QTest.mouseClick(foot.buttons[face], Qt.MouseButton.LeftButton)
+    if face == "quantiles":
+        foot.typed_shares.selectAll()
+        shares = ", ".join(f"{share}.7" for share in range(3, 60, 4))
+        QTest.keyClicks(foot.typed_shares, shares)
+        QTest.keyClick(foot.typed_shares, Qt.Key.Key_Return)
+    hands.qtbot.waitUntil(lambda: foot.table.isVisible(), timeout=20_000)
+    assert asked
+    assert not any(asked)
+    if face == "quantiles":
+        values = np.sort(pl.read_parquet(large)["x"].drop_nulls().drop_nans().to_numpy())
+        values = values[np.isfinite(values)]
+        told = foot._model.face.rows[0].cells[2].value
+        assert told == pytest.approx(np.quantile(values, 0.037), rel=1e-12)
+
+
+def test_what_asks_all_rows_once_more_is_marked_and_not_asked_before(hands, large, monkeypatch):
+    hands.window.filing.open(large)
+    _wait_for_figure(hands)
+    hands.qtbot.waitUntil(lambda: not hands.window.session.runner.running(), timeout=20_000)
+    asked = []
+    whole = DuckFiles.ask
+    monkeypatch.setattr(DuckFiles, "ask", lambda self, *a: asked.append(a) or whole(self, *a))
+    place = hands.window.rows_place
+    hands.window.go_to("rows")
+    place.begin("make", "x", "standardised")
+    form = place.form
+    hands.qtbot.waitUntil(lambda: "All rows are asked once more" in form.told.text())
+    assert not asked
+    QTest.mouseClick(form.do_button, Qt.MouseButton.LeftButton)
+    hands.qtbot.waitUntil(lambda: not hands.window.session.runner.running(), timeout=20_000)
+    assert asked
+    assert "asks all rows once more" in place.steps.cards[-1].told.text()

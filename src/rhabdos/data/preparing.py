@@ -152,8 +152,13 @@ def stages(
     return done
 
 
-def applied(step: Step, table: Table, others: Others) -> Applied:
+def applied(step: Step, table: Table, others: Others, look: bool = False) -> Applied:
     """What a step leads to, in memory or where the data lie.
+
+    Parameters
+    ----------
+    look : bool
+        Ask nothing where the data lie, and take what was looked at for all rows.
 
     Raises
     ------
@@ -164,7 +169,7 @@ def applied(step: Step, table: Table, others: Others) -> Applied:
         return step.apply(table, others)
     from rhabdos.data.far.stepping import applied_far  # which few sessions need
 
-    return applied_far(step, table, others)
+    return applied_far(step, table, others, look)
 
 
 class _InMemory:

@@ -54,6 +54,9 @@ FACES: dict[FaceName, tuple[str, str, Callable[[Readings], Face]]] = {
     "quantiles": ("Quantiles", "Each group at shares of its values", quantiles_face),
 }
 """Of each face: its title, what it is for who cannot see it, and what makes it."""
+_Listing = tuple[tuple[object, ...], ListedRows]
+"""Rows that are listed, and of what they are."""
+_Maker = Callable[[], Face | _Listing]
 _ROW = 23  # pixels
 _SHARES_WIDE = 190  # pixels of the field of shares
 _BESIDE_A_NOTICE = 420  # pixels of what stands beside a notice
@@ -86,10 +89,10 @@ class Foot(QWidget):
         self.face: FaceName = "summary"
         self._readings: Readings | None = None
         self._task: Task | None = None
-        self._working_for: Readings | None = None
+        self._working_for: tuple[Readings, FaceName] | None = None
         self.rows_read: Callable[[], KeepRows | None] = lambda: None
         """What would keep the rows of the range that is read, if one is."""
-        self._listed: tuple[tuple[object, ...], ListedRows] | None = None
+        self._listed: _Listing | None = None
         self.buttons: dict[FaceName, QToolButton] = {}
         for face, (title, meant, _) in FACES.items():
             button = word_button(title, partial(self.show_face, face), "part")
@@ -234,8 +237,9 @@ class Foot(QWidget):
         if lack:
             self._tell(lack)
             return
-        if self.face == "compare" and sum(group.n for group in readings.groups) > _AT_ONCE:
-            self._work(readings)
+        make = self._maker(readings)
+        if make is not None and self._takes_long(readings):
+            self._work(readings, make)
             return
         try:
             self._show(readings, self.made(readings))
@@ -250,22 +254,44 @@ class Foot(QWidget):
         Refusal
             It has nothing to list.
         """
-        if self.face == "summary":
-            return summary_face(readings, self.columns)
-        if self.face == "quantiles":
-            return quantiles_face(readings, self.shares)
-        if self.face == "rows":
-            return self._rows(readings).face
-        return FACES[self.face][2](readings)
+        make = self._maker(readings)
+        if make is not None:
+            return self._kept(make())
+        assert self._listed is not None
+        return self._listed[1].face
 
-    def _rows(self, readings: Readings) -> ListedRows:
-        """The rows of what is read; kept while only bins and looks change."""
+    def _maker(self, readings: Readings) -> _Maker | None:
+        """What makes the face in sight; None where it lists the rows that are listed already, as
+        while only bins and looks change."""
+        columns, shares, face = self.columns, self.shares, self.face
+        if face == "summary":
+            return lambda: summary_face(readings, columns)
+        if face == "quantiles":
+            return lambda: quantiles_face(readings, shares)
+        if face != "rows":
+            return lambda: FACES[face][2](readings)
         step = self.rows_read() or forward_rows(readings)
         table, recipe = readings.gathered.table, readings.recipe
         key = (id(table), step, recipe.show.variables, recipe.factors, recipe.groups)
-        if self._listed is None or self._listed[0] != key:
-            self._listed = key, rows_face(readings, step)
-        return self._listed[1]
+        if self._listed is not None and self._listed[0] == key:
+            return None
+        return lambda: (key, rows_face(readings, step))
+
+    def _takes_long(self, readings: Readings) -> bool:
+        """Whether the face in sight may not be waited for: groups are long, or it asks what lies
+        elsewhere."""
+        if self.face == "compare" and sum(group.n for group in readings.groups) > _AT_ONCE:
+            return True
+        table = readings.gathered.table
+        far = table is not None and table.far is not None
+        return far and self.face in ("compare", "rows", "quantiles")
+
+    def _kept(self, made: Face | _Listing) -> Face:
+        """A face that was made; rows are kept."""
+        if isinstance(made, Face):
+            return made
+        self._listed = made
+        return made[1].face
 
     def _open_row(self, index: QModelIndex) -> None:
         """Show in the figure where the value of a row lies."""
@@ -282,28 +308,28 @@ class Foot(QWidget):
         if face.titles != known:
             self._widen_names()
 
-    def _work(self, readings: Readings) -> None:
-        """Compare long groups beside the window; a newer wish takes the place of an older one."""
+    def _work(self, readings: Readings, make: _Maker) -> None:
+        """Make a face beside the window; a newer wish takes the place of an older one."""
         if self._task is not None:
             self._task.cancel()
-        self._working_for = readings
+        self._working_for = readings, self.face
 
-        def work(_report: Report) -> Face:
-            """Compare."""
-            return compare_face(readings)
+        def work(_report: Report) -> Face | _Listing:
+            """Compare, or ask."""
+            return make()
 
         self._task = Task(work, self)
-        self._task.succeeded.connect(self._compared)  # a method, which goes with the window
+        self._task.succeeded.connect(self._worked)  # a method, which goes with the window
         self._task.refused.connect(self._tell)
-        self._tell("Comparing …")
+        self._tell("Comparing …" if self.face == "compare" else "Asking where the data lie …")
         self._task.begin()
 
-    def _compared(self, face: Face) -> None:
-        """Show what was compared, if it is still wished for."""
+    def _worked(self, made: Face | _Listing) -> None:
+        """Show what was compared or asked, if it is still wished for."""
         self._task = None
-        readings = self._working_for
-        if readings is not None and readings is self._readings and self.face == "compare":
-            self._show(readings, face)
+        readings, face = self._working_for or (None, None)
+        if readings is not None and readings is self._readings and self.face == face:
+            self._show(readings, self._kept(made))
 
     def _tell(self, words: str) -> None:
         """Say why there are no rows, or show them."""

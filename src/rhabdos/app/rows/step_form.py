@@ -126,7 +126,8 @@ class StepForm(QWidget):
         if foreseen.done is None:
             self.say("", foreseen.refusal)
         else:
-            self.say(self.words_of(foreseen), "")
+            words = [self.words_of(foreseen), costs(foreseen.step, self.table)]
+            self.say(" ".join(filter(None, words)), "")
 
     def words_of(self, foreseen: Foreseen) -> str:
         """What would come of the step, in words."""
@@ -157,6 +158,13 @@ class StepForm(QWidget):
             self.do()
         else:
             super().keyPressEvent(event)
+
+
+def costs(step: Step, table: Table) -> str:
+    """What a step asks of data that stay where they lie, if that is much."""
+    if table.far is None or not step.knows_all_first:
+        return ""
+    return "All rows are asked once more, since all values must be known first."
 
 
 def numbers_of(table: Table) -> list[NumberColumn]:

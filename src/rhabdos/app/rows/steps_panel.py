@@ -121,8 +121,9 @@ class StepsPanel(QWidget):
         return words_of("Read from ", choice(name), *manner, ".")
 
     def _told(self, step: Step | None, stage: "Stage | None") -> str:
-        if stage is not None:
-            return stage.told
+        if stage is not None and step is not None:
+            more = stage.table.far is not None and step.knows_all_first and not step.off
+            return f"{stage.told}; asks all rows once more" if more else stage.told
         table = self._session.rows.before(0)
         if step is None and table is not None:
             some = f", of which {table.rows:,} are looked at" if table.far else ""

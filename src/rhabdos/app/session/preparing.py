@@ -15,6 +15,7 @@ from rhabdos.figure.recipe.recipe import Recipe
 class Foreseen(Struct, frozen=True, eq=False):
     """What a step would do: the table after it and its words, or why it cannot be done."""
 
+    step: DataStep
     done: Applied | None
     refusal: str = ""
 
@@ -72,15 +73,15 @@ class Preparing:
             """Do the step on the side."""
             from rhabdos.data.preparing import applied  # brings the readers
 
-            return applied(step, before, others)
+            return applied(step, before, others, look=True)
 
         def refused(sentence: str) -> None:
             """Hand on why it cannot be done."""
-            then(Foreseen(None, sentence))
+            then(Foreseen(step, None, sentence))
 
         def done(result: Applied) -> None:
             """Hand on what it would do."""
-            then(Foreseen(result))
+            then(Foreseen(step, result))
 
         at_once = before.all_rows <= AT_ONCE_ROWS and not step.files
         words = step.words.rstrip(".")

@@ -23,8 +23,13 @@ if TYPE_CHECKING:
 _FEW = 500  # rows left of those that were looked at, below which others are looked at
 
 
-def applied_far(step: Step, table: Table, others: Others) -> Applied:
+def applied_far(step: Step, table: Table, others: Others, look: bool = False) -> Applied:
     """The table after a step.
+
+    Parameters
+    ----------
+    look : bool
+        Ask nothing: what a step must know of all values is taken from those that were looked at.
 
     Raises
     ------
@@ -33,13 +38,16 @@ def applied_far(step: Step, table: Table, others: Others) -> Applied:
     """
     far = table.far
     assert far is not None
-    relation = pushed(
-        step,
-        far.relation,
-        table,
-        lambda asked, column, parts: _cuts(far, table, asked, column, parts),
-        lambda asked, column: mean_and_sd(far.connection, asked, column, ", ".join(step.about)),
-    )
+    if look:  # the relation will not be asked
+        relation = pushed(step, far.relation, table, lambda *_: (0.0,), lambda *_: (0.0, 1.0))
+    else:
+        relation = pushed(
+            step,
+            far.relation,
+            table,
+            lambda asked, column, parts: _cuts(far, table, asked, column, parts),
+            lambda asked, column: mean_and_sd(far.connection, asked, column, ", ".join(step.about)),
+        )
     after = step.apply(table, others)
     told = f"{after.told} looked at" if isinstance(step, KeepRows) else after.told
     columns = tuple(
@@ -56,7 +64,7 @@ def applied_far(step: Step, table: Table, others: Others) -> Applied:
         if not done.kept:
             kept = step.short_words(table)
             done = structs.replace(done, kept=f"{table.kept}, {kept}" if table.kept else kept)
-        if done.rows < min(_FEW, table.rows):
+        if done.rows < min(_FEW, table.rows) and not look:
             done = _looked_again(done, table)
     return Applied(done, told)
 

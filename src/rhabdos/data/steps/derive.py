@@ -95,6 +95,11 @@ class Make(Step, frozen=True, tag="make"):
         if self.edges is not None and self.quantiles is not None:
             raise ValueError("quantiles: it excludes edges; keep one of the two")
 
+    @property
+    def knows_all_first(self) -> bool:
+        """Where values are standardised, or classes hold as many each."""
+        return self.by == "standardised" or (self.by == "classes" and self.edges is None)
+
     def apply(self, table: Table, _others: Others) -> Applied:
         """The table with one variable more; what has no result is missing, by its reason."""
         if not self.name.strip():
@@ -107,9 +112,7 @@ class Make(Step, frozen=True, tag="make"):
         if self.by in OF_TWO and len(sources) != 2:
             raise StepError(f"A {self.by} is of two variables, and {len(sources)} are named.")
         if self.by not in (*OF_TWO, "sum") and len(sources) != 1:
-            raise StepError(
-                f"{self.words} It is column of one variable, and {len(sources)} are named."
-            )
+            raise StepError(f"{self.words} It is of one variable, and {len(sources)} are named.")
         column = self._made(sources)
         without = column.missing - sum(
             column.missing_as.get(_lacking(source), 0) for source in sources

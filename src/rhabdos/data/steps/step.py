@@ -114,6 +114,12 @@ class Step(
         return "".join(piece.text for piece in self.describe())
 
     @property
+    def knows_all_first(self) -> bool:
+        """Whether all values must be known before it can be done: of data that stay where they lie
+        it asks one question more."""
+        return False
+
+    @property
     def files(self) -> tuple[str, ...]:
         """Other files that it brings in."""
         return ()
