@@ -5,9 +5,10 @@ import threading
 import numpy as np
 import polars as pl
 import pytest
-from PyQt6.QtCore import Qt
+from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtTest import QTest
 
+from rhabdos.app.controls.choices import Choices
 from rhabdos.data.far.duck import DuckFiles
 from rhabdos.data.steps.keep import Condition, KeepRows
 from tests.data.far.sameness import frame_of
@@ -203,3 +204,40 @@ def test_what_asks_all_rows_once_more_is_marked_and_not_asked_before(hands, larg
     hands.qtbot.waitUntil(lambda: not hands.window.session.runner.running(), timeout=20_000)
     assert asked
     assert "asks all rows once more" in place.steps.cards[-1].told.text()
+
+
+def test_a_heading_fetches_the_lowest_and_the_highest_of_all_rows(hands, large):
+    hands.open(large)
+    hands.window.go_to("rows")
+    place = hands.window.rows_place
+    values = pl.read_parquet(large)["x"].to_numpy()
+    known = np.sort(values[np.isfinite(values)])
+    for expected in (known[:2_000], known[::-1][:2_000]):
+        place.sort_by("x")
+        hands.qtbot.waitUntil(lambda: not hands.window.session.runner.running(), timeout=20_000)
+        assert place.view.table.column("x").values.tolist() == expected.tolist()
+    assert place.only.text() == "60,000 rows in all, of which the 2,000 highest by x are listed"
+    assert not place.keep_only.isVisible()
+    told = []
+    place.told.connect(told.append)
+    QTest.keyClick(place.view, Qt.Key.Key_Return)
+    assert "is not in the sample" in told[-1]  # and no other row is shown in its place
+    assert hands.window.place == "rows"
+    place.sort_by("x")
+    assert place.view.table is hands.window.session.table
+
+
+def test_a_cell_of_a_fetched_row_offers_its_own_value(hands, large, monkeypatch):
+    hands.open(large)
+    hands.window.go_to("rows")
+    place = hands.window.rows_place
+    place.sort_by("x")
+    hands.qtbot.waitUntil(lambda: not hands.window.session.runner.running(), timeout=20_000)
+    offered = []
+    monkeypatch.setattr(Choices, "open_at", lambda menu, _where: offered.append(menu))
+    place._offer(0, "x", QPoint())
+    words = [action.text() for action in offered[0].actions()]
+    values = pl.read_parquet(large)["x"].to_numpy()
+    least = float(values[np.isfinite(values)].min())
+    assert f"Leave out rows of {least:.12g}" in words
+    assert "Show it in the figure" not in words

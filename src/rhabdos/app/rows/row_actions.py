@@ -8,21 +8,16 @@ from PyQt6.QtCore import QPoint
 
 from rhabdos.app.controls.choices import Choices
 from rhabdos.app.paper.canvas import Canvas
+from rhabdos.app.rows.far_rows import FetchedRows, fetch_rows
 from rhabdos.app.session.session import Session
 from rhabdos.app.session.surroundings import Surroundings
 from rhabdos.app.variables.variable_actions import VariableActions
 from rhabdos.data.columns import NumberColumn
-from rhabdos.data.reporting import Report
 from rhabdos.data.steps.keep import Condition, KeepRows
 from rhabdos.figure.recipe.plain_charts import LevelBars
-from rhabdos.wording import counted
 
 if TYPE_CHECKING:
     from rhabdos.app.rows.rows_place import RowsPlace
-    from rhabdos.data.table import Table
-
-MOST_FETCHED = 2_000
-"""Rows that are fetched from where they lie, to be looked at."""
 
 _BESIDE = QPoint(40, 40)  # where a menu opens that was asked for by keys
 
@@ -74,7 +69,9 @@ class RowActions:
         if table is None:
             return
         if table.far is not None:
-            self._fetch(step)
+            readings = self._session.readings
+            by = readings.gathered.variable.name if readings else table.columns[0].name
+            fetch_rows(self._session, step, by, False, self._show_fetched)
             return
         rows = step.holds(table).nonzero()[0]
         self._around.go_to("rows")
@@ -82,29 +79,9 @@ class RowActions:
         listed = "1 row" if len(rows) == 1 else f"{len(rows):,} rows"
         self._place().show_rows(rows, f"{listed} {said}", step)
 
-    def _fetch(self, step: KeepRows) -> None:
-        """List rows that lie elsewhere: the lowest of them are fetched, and all counted."""
-        table, readings = self._session.table, self._session.readings
-        assert table is not None
-        by = readings.gathered.variable.name if readings else table.columns[0].name
-
-        def work(_report: Report) -> "tuple[Table, int]":
-            """Ask for them."""
-            from rhabdos.data.far.rows import some_rows
-
-            return some_rows(table, step, by, MOST_FETCHED)
-
-        def done(found: "tuple[Table, int]") -> None:
-            """List them."""
-            rows, total = found
-            said = step.words.removeprefix("Kept rows ").rstrip(".")
-            some = f", of which the {rows.rows:,} lowest are listed" if rows.rows < total else ""
-            self._around.go_to("rows")
-            self._place().show_fetched(rows, f"{counted(total, 'row', 'rows')} {said}{some}", step)
-
-        self._session.runner.run(
-            "looking", "Asking for rows where they lie", work, done, self._session.refused.emit
-        )
+    def _show_fetched(self, rows: FetchedRows) -> None:
+        self._around.go_to("rows")
+        self._place().show_fetched(rows)
 
     def list_level(self, level: str) -> None:
         """List the rows of a level whose bar was clicked."""

@@ -12,7 +12,9 @@ from rhabdos.app.controls.rows_and_columns import in_a_column, in_a_row
 from rhabdos.app.controls.theme import sized
 from rhabdos.app.controls.typed_fields import quiet, scrolled
 from rhabdos.app.controls.word_buttons import word_button
+from rhabdos.app.rows.cell_steps import cell_steps
 from rhabdos.app.rows.facts_panel import FactsPanel
+from rhabdos.app.rows.far_rows import FetchedRows, fetch_rows
 from rhabdos.app.rows.listed_rows import Order
 from rhabdos.app.rows.rows_view import RowsView
 from rhabdos.app.rows.step_form import StepForm
@@ -21,18 +23,16 @@ from rhabdos.app.rows.value_forms import A_BLANK, said_at
 from rhabdos.app.session.session import Session
 from rhabdos.app.variables.silhouettes import Silhouettes
 from rhabdos.arrays import IntArray
-from rhabdos.data.columns import CategoryColumn, Column, NumberColumn
+from rhabdos.data.columns import NumberColumn
 from rhabdos.data.finding import in_order, rows_with
 from rhabdos.data.merging_steps import amended, with_step_changed
 from rhabdos.data.reporting import Report
 from rhabdos.data.steps.derive import Make
-from rhabdos.data.steps.keep import Condition, KeepRows
-from rhabdos.data.steps.missing import DeclareMissing
+from rhabdos.data.steps.keep import KeepRows
 from rhabdos.data.steps.recoding import Recode
 from rhabdos.data.steps.step import Step
-from rhabdos.data.table import Table
 from rhabdos.quoting import brief, printable
-from rhabdos.wording import counted, exact
+from rhabdos.wording import counted
 
 _AT_ONCE_ROWS = 200_000
 _COLUMNS = (232, 268)
@@ -127,7 +127,7 @@ class RowsPlace(QWidget):
         self.view.column_chosen.connect(self.choose)
         self.view.sort_asked.connect(self.sort_by)
         self.view.menu_asked.connect(self._offer)
-        self.view.shown.connect(self.placed)
+        self.view.shown.connect(self._place)
         self.view.moved.connect(self._tell_current)
         self.steps.added.connect(self.begin)
         self.steps.opened.connect(self.open_step)
@@ -191,14 +191,15 @@ class RowsPlace(QWidget):
         self.view.sort(Order(rows, words=words))
         self.view.setFocus()
 
-    def show_fetched(self, table: Table, words: str, wish: Step | None) -> None:
+    def show_fetched(self, rows: FetchedRows) -> None:
         """List rows that were fetched from where the data lie."""
-        self._wish = wish
-        self.only.setText(words)
-        self.keep_only.setVisible(wish is not None)
+        self._wish = rows.step
+        self.only.setText(rows.words)
+        self.keep_only.setVisible(rows.step is not None)
         self._only_bar.show()
         self._forget_found()
-        self.view.show_table(table)
+        self.view.show_table(rows.table, Order(None, rows.by, rows.falling))
+        self.view.go_to(0)
         self.view.setFocus()
 
     def show_all(self) -> None:
@@ -220,6 +221,9 @@ class RowsPlace(QWidget):
         order, table = self.view.order, self.view.table
         if table is None:
             return
+        if table.far is not None:
+            self._fetch_by(name, order)
+            return
         if order.column == name and order.falling:
             rows = self._listed()
             self.view.sort(Order(rows, words=order.words))
@@ -236,6 +240,15 @@ class RowsPlace(QWidget):
             self.view.sort(Order(rows, name, falling, order.words))
 
         self._work(f"Sorting by {column.label}", work, done)
+
+    def _fetch_by(self, name: str, before: Order) -> None:
+        """The same of rows that lie elsewhere: the first of all, or of those that are listed."""
+        if before.column == name and before.falling and self._wish is None:
+            self.show_all()
+            return
+        step = self._wish if isinstance(self._wish, KeepRows) else None
+        falling = before.column == name and not before.falling
+        fetch_rows(self._session, step, name, falling, self.show_fetched)
 
     def _listed(self) -> IntArray | None:
         """The rows that are listed, as they stand; None for all."""
@@ -387,13 +400,21 @@ class RowsPlace(QWidget):
 
     # What can be done with a cell
 
+    def _place(self, row: int, name: str) -> None:
+        """Show a row in the figure, unless it was fetched: then the figure does not know it."""
+        if self.view.table is self._session.table:
+            self.placed.emit(row, name)
+        else:
+            self.told.emit("A row that was fetched from where the data lie is not in the sample.")
+
     def _offer(self, row: int, name: str, where: QPoint) -> None:
-        table = self._session.table
+        table = self.view.table
         if table is None:
             return
         column = table.column(name)
         menu = Choices(self)
-        menu.offer("Show it in the figure", lambda: self.placed.emit(row, name))
+        if table is self._session.table:
+            menu.offer("Show it in the figure", lambda: self.placed.emit(row, name))
         menu.offer(f"Order by {brief(column.label)}", lambda: self.sort_by(name))
         menu.addSeparator()
         for words, step in cell_steps(column, row):
@@ -408,30 +429,3 @@ class RowsPlace(QWidget):
     def _ask(self, step: Step) -> None:
         steps = amended(self._session.document.steps, step)
         self._session.rows.ask_steps(step.words.rstrip("."), steps)
-
-
-def cell_steps(column: Column, row: int) -> list[tuple[str, Step]]:
-    """The steps that a cell suggests, with their words."""
-    name, label = column.name, brief(column.label)
-    if isinstance(column, NumberColumn):
-        value = float(column.values[row])
-        if value != value:
-            known = Condition(variable=name, missing=False)
-            return [(f"Keep rows whose {label} is known", KeepRows(where=(known,)))]
-        here = Condition(variable=name, low=value, high=value)
-        if column.kind == "date/time":
-            return []
-        written = exact(value)
-        return [
-            (f"Count {written} as missing", DeclareMissing(variable=name, codes=(value,))),
-            (f"Leave out rows of {written}", KeepRows(where=(here,), out=True)),
-        ]
-    if isinstance(column, CategoryColumn) and column.codes[row] >= 0:
-        level = column.levels[column.codes[row]]
-        here = Condition(variable=name, levels=(level,))
-        return [
-            (f"Keep only rows of {brief(level)}", KeepRows(where=(here,))),
-            (f"Leave out rows of {brief(level)}", KeepRows(where=(here,), out=True)),
-            (f"Count {brief(level)} as missing", DeclareMissing(variable=name, codes=(level,))),
-        ]
-    return []

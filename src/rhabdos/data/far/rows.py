@@ -9,9 +9,11 @@ from rhabdos.data.steps.step import StepError
 from rhabdos.data.table import Table
 
 
-def some_rows(table: Table, step: KeepRows | None, by: str, most: int) -> tuple[Table, int]:
-    """The first rows that a step would keep, or of all, in the order of a variable; and how many
-    there are.
+def some_rows(
+    table: Table, step: KeepRows | None, by: str, most: int, falling: bool = False
+) -> tuple[Table, int]:
+    """The first rows that a step would keep, or of all, in the order of a variable, rising or
+    falling; and how many there are.
 
     Raises
     ------
@@ -26,7 +28,7 @@ def some_rows(table: Table, step: KeepRows | None, by: str, most: int) -> tuple[
     order = relation.columns[by].value if by in relation.columns else None
     query = relation.select({name: known.value for name, known in relation.columns.items()})
     if order is not None:
-        query = query.order_by(exp.Ordered(this=order.copy(), nulls_first=False))
+        query = query.order_by(exp.Ordered(this=order.copy(), desc=falling, nulls_first=False))
     seen = far.connection.ask(query.limit(most))
     counted = relation.select({"n": exp.Count(this=exp.Star())})
     total = int(far.connection.ask(counted).item())
