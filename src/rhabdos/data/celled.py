@@ -27,9 +27,9 @@ MOST_OPENED = 5_000
 
 _ROUNDED = 1e-12
 
-Fetch = Callable[[FloatArray, float, float], Sequence[tuple[FloatArray, IntArray]]]
+Fetch = Callable[[FloatArray, float, float, bool], Sequence[tuple[FloatArray, IntArray]]]
 """The values, and how often each occurs, in cells by where they begin, with the least and the
-greatest value of all of them, group by group; ascending."""
+greatest value of all of them and whether most values lie between, group by group; ascending."""
 
 
 class DataChanged(Refusal):
@@ -80,10 +80,12 @@ class Cells:
         self._lock = Lock()
         self._grid = np.unique(np.concatenate([group.begins for group in groups]))
         self._open = np.zeros(len(self._grid), dtype=bool)
+        self._counts = np.zeros(len(self._grid), dtype=np.int64)
         self._least = np.full(len(self._grid), np.inf)
         self._greatest = np.full(len(self._grid), -np.inf)
         for group in groups:
             at = self._grid.searchsorted(group.begins)
+            np.add.at(self._counts, at, group.counts)
             np.minimum.at(self._least, at, group.lows)
             np.maximum.at(self._greatest, at, group.highs)
         self._open |= self._least == self._greatest
@@ -107,7 +109,10 @@ class Cells:
             if not len(places):
                 return False
             lows, highs = self._least[places], self._greatest[places]
-            found = self._fetch(self._grid[places], float(lows.min()), float(highs.max()))
+            between = self._counts[places[0] : places[-1] + 1].sum() > self._counts.sum() / 2
+            found = self._fetch(
+                self._grid[places], float(lows.min()), float(highs.max()), bool(between)
+            )
             opening = np.zeros(len(self._grid), dtype=bool)
             opening[places] = True
             opened = [

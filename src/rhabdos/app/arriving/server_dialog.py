@@ -22,6 +22,7 @@ from PyQt6.QtWidgets import (
 from rhabdos.app.controls.dialog_layout import lay_out_beside
 from rhabdos.app.controls.mnemonics import give_letters
 from rhabdos.app.controls.rows_and_columns import in_a_column
+from rhabdos.app.controls.theme import sized
 from rhabdos.app.controls.typed_fields import (
     chooser,
     fault_line,
@@ -42,7 +43,7 @@ if TYPE_CHECKING:
     from rhabdos.data.table import Table
 
 _FIRST_ROWS = 30
-_QUERY_LINES = 64  # pixels of the field for a query
+_QUERY_HIGH, _TABLES_HIGH = 64, 84  # pixels
 
 
 class ServerDialog(QDialog):
@@ -77,10 +78,13 @@ class ServerDialog(QDialog):
         self.search = text_field("Find a table", "", "Find a table")
         self.tables = QListWidget()
         self.tables.setAccessibleName("Tables and views")
+        self.tables.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.tables.setTextElideMode(Qt.TextElideMode.ElideMiddle)
+        self.tables.setMinimumHeight(sized(_TABLES_HIGH))
         self.query = QPlainTextEdit(step.query if step else "")
         self.query.setAccessibleName("Or a query of your own")
         self.query.setPlaceholderText("SELECT … FROM …")
-        self.query.setFixedHeight(_QUERY_LINES)
+        self.query.setFixedHeight(sized(_QUERY_HIGH))
         self.query.setTabChangesFocus(True)
         self.look = QPushButton("Look at what it gives")
         self.rows = QTableWidget()
@@ -266,6 +270,7 @@ class ServerDialog(QDialog):
             if sought in name.casefold():
                 about = f"   about {counted(rows, 'row', 'rows')}" if rows else ""
                 item = QListWidgetItem(f"{name}{about}")
+                item.setToolTip(item.text())
                 item.setData(Qt.ItemDataRole.UserRole, (schema, table))
                 self.tables.addItem(item)
         self._show_ready()

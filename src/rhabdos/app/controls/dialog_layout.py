@@ -6,6 +6,10 @@ from PyQt6.QtCore import QObject, QTimer
 from PyQt6.QtWidgets import QLayout, QPushButton, QWidget
 
 from rhabdos.app.controls.rows_and_columns import in_a_column, in_a_row
+from rhabdos.app.controls.theme import sized
+from rhabdos.app.controls.typed_fields import scrolled
+
+_WIDEST = 460  # pixels of fields, however large letters are
 
 
 def pause(parent: QObject, milliseconds: int, then: Callable[[], object]) -> QTimer:
@@ -24,10 +28,12 @@ def lay_out_beside(
     shown: Sequence[QWidget],
     buttons: Sequence[QPushButton | None],
 ) -> None:
-    """Fields in a column of some width; beside it what is shown, the first of which has all free
-    room, and buttons beneath, with room where there is none."""
-    side = QWidget()
-    side.setLayout(fields)
-    side.setFixedWidth(width)
+    """Fields in a column of some width, which scrolls where letters are large; beside it what is
+    shown, the first of which has all free room, and buttons beneath, with room where there is
+    none."""
+    column = QWidget()
+    column.setLayout(fields)
+    side = scrolled(column)
+    side.setFixedWidth(max(width, min(sized(width), _WIDEST)))
     right = in_a_column((shown[0], 1), *shown[1:], in_a_row(*buttons))
     in_a_row(side, (right, 1), around=(14, 12, 14, 12), gap=14, of=window)

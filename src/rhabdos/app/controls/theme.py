@@ -282,7 +282,7 @@ def _style(t: Theme) -> str:
         border-left-color: {t.chosen}; }}
     QTableView {{ background: {t.panel}; border: 0; outline: 0; gridline-color: transparent;
         selection-background-color: {t.shown_ground}; selection-color: {t.ink}; }}
-    QHeaderView {{ background: {t.panel}; }}
+    QHeaderView, QTableCornerButton::section {{ background: {t.panel}; border: 0; }}
     QHeaderView::section {{ background: {t.panel}; color: {t.quiet}; border: 0;
         border-bottom: 1px solid {t.hairline}; padding: 3px; font-weight: 400; }}
     QScrollBar:vertical {{ background: transparent; width: 10px; margin: 0; }}

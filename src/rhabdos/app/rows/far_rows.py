@@ -8,6 +8,7 @@ from msgspec import Struct
 from rhabdos.app.session.session import Session
 from rhabdos.data.reporting import Report
 from rhabdos.data.steps.keep import KeepRows
+from rhabdos.quoting import brief
 from rhabdos.wording import counted
 
 if TYPE_CHECKING:
@@ -59,13 +60,11 @@ def fetch_rows(
     def done(found: "tuple[Table, int]") -> None:
         """Hand them on, with their words."""
         rows, total = found
-        which = step.words.removeprefix("Kept rows ").rstrip(".") if step else "in all"
-        some = ""
+        which = step.words.removeprefix("Kept rows").rstrip(".") if step else ""
+        words = f"{counted(total, 'row', 'rows')}{which}"
         if rows.rows < total:
             end = "highest" if falling else "lowest"
-            label = table.column(by).label
-            some = f", of which the {rows.rows:,} {end} by {label} are listed"
-        words = f"{counted(total, 'row', 'rows')} {which}{some}"
+            words = f"The {rows.rows:,} {end} by {brief(table.column(by).label)} of {words}"
         then(FetchedRows(rows, step, by, falling, words))
 
     session.runner.run(

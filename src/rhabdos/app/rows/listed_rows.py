@@ -178,9 +178,8 @@ class ListedRows(QAbstractScrollArea):
                 small.horizontalAdvance(printable(kind_words(column))),
             )
             if few or column.rows < 1_000:
-                cells = [self._read(index, self.row_at(row)).text for row in range(glance)]
-                longest = max(cells, key=len, default="")
-                width = max(width, plain.horizontalAdvance(longest))
+                cells = {self._read(index, self.row_at(row)).text for row in range(glance)}
+                width = max(width, *(plain.horizontalAdvance(cell) for cell in cells), 0)
             width = min(_WIDEST, max(NARROWEST, width + 2 * _PADDING + 4))
             self._widths.append(width)
             self._lefts.append(left)

@@ -178,6 +178,9 @@ class RowsPlace(QWidget):
         row, column = current
         word = column.stood.word_at(row) if column.stood is not None else None
         where = f"Row {table.row_number(row):,}"
+        if table is not self._session.table:  # which has no numbers where it lies
+            self.told.emit(f"{where} of the {table.rows:,} that were fetched")
+            return
         of = f" of {table.of_rows or table.rows:,}{' looked at' if table.far else ''}"
         said = f" · {printable(word)} stands for missing in {column.label}" if word else ""
         self.told.emit(f"{where}{of}{said}")
@@ -195,6 +198,7 @@ class RowsPlace(QWidget):
         """List rows that were fetched from where the data lie."""
         self._wish = rows.step
         self.only.setText(rows.words)
+        self.only.setToolTip(rows.words)
         self.keep_only.setVisible(rows.step is not None)
         self._only_bar.show()
         self._forget_found()

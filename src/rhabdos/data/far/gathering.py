@@ -262,9 +262,10 @@ def _fetched(
     begins: FloatArray,
     low: float,
     high: float,
+    most: bool,
 ) -> list[tuple[FloatArray, IntArray]]:
     """The values within some ranges, and how often each occurs, combination by combination."""
-    query = values_query(far.connection, far.relation, asked, by, grid, begins, low, high)
+    query = values_query(far.connection, far.relation, asked, by, grid, begins, low, high, most)
     answer = far.connection.ask(query)
     return parting.values(answer)
 

@@ -14,6 +14,7 @@ from rhabdos.data.far.words import (
     both,
     column,
     finite,
+    is_in,
     known,
     less,
     named,
@@ -61,14 +62,27 @@ class Step(Struct, frozen=True):
         furthest : float
             The largest size of a value that is asked about.
         """
+        place = self.place_of(x, furthest)
         if self.exponent < 0:
-            parts = float(10**-self.exponent // self.digit)
-            place, back = both(x, number(parts), exp.Mul), number(parts)
-            taken = min(furthest * parts * _ROUNDED, _MOST_TAKEN)
-            return both(_floor(place, taken), back, exp.Div)
-        width = number(self.width)
+            return both(place, number(self._parts), exp.Div)
+        return both(place, number(self.width), exp.Mul)
+
+    def place_of(self, x: exp.Expression, furthest: float) -> exp.Expression:
+        """The number of a value's cell, from 0."""
+        if self.exponent < 0:
+            taken = min(furthest * self._parts * _ROUNDED, _MOST_TAKEN)
+            return _floor(both(x, number(self._parts), exp.Mul), taken)
         taken = min(furthest / self.width * _ROUNDED, _MOST_TAKEN)
-        return both(_floor(both(x, width, exp.Div), taken), width, exp.Mul)
+        return _floor(both(x, number(self.width), exp.Div), taken)
+
+    def places(self, begins: FloatArray) -> FloatArray:
+        """The numbers of the cells that begin here."""
+        return np.round(begins * self._parts if self.exponent < 0 else begins / self.width)
+
+    @property
+    def _parts(self) -> float:
+        """How many make 1, of those narrower than that."""
+        return float(10**-self.exponent // self.digit)
 
 
 def _floor(place: exp.Expression, taken: float) -> exp.Expression:
@@ -93,12 +107,7 @@ class Grid(Struct, frozen=True):
         return self.centre - far, self.centre + far
 
     def begins(
-        self,
-        rows: exp.Select,
-        kept: Sequence[str],
-        apart: Callable[[exp.Select], exp.Select],
-        low: float = -math.inf,
-        high: float = math.inf,
+        self, rows: exp.Select, kept: Sequence[str], apart: Callable[[exp.Select], exp.Select]
     ) -> exp.Select:
         """Rows with "c", where the cell of their value begins; nothing, or NaN, or infinite, where
         there is none.
@@ -111,32 +120,60 @@ class Grid(Struct, frozen=True):
             Further columns.
         apart : callable
             Keeps the engine from working a query out anew for each mention of its columns.
-        low, high : float
-            Where all values lie that are no NaN.
         """
         x, taken = column("x"), [column(name) for name in kept]
         if self.by_value:
             return exp.select(*taken, x, named(x.copy(), "c")).from_(rows.subquery("r"))
         # Widths are written out for each part of the axis: an engine is several times faster with
         # numbers that it knows than with those that it looks up for each row.
-        parts: list[tuple[exp.Expression, exp.Expression]] = []
-        begin = only_when(finite(x), self._begin_beyond(x))
-        for tens in self._tens:
-            least, most = self._ends_of(tens)
-            if least <= low and high <= most:
-                begin = self._begin_at(x, tens)
-                break
-            parts.append((between(x, number(least), number(most)), self._begin_at(x, tens)))
-        begin = when(*parts, other=begin) if parts else begin
+        begin = when(
+            *((self._within(tens), self._begin_at(x, tens)) for tens in self._tens),
+            other=only_when(finite(x), self._begin_beyond(x)),
+        )
         return apart(exp.select(*taken, x, named(begin, "c")).from_(apart(rows).subquery("r")))
+
+    def within(
+        self,
+        rows: exp.Select,
+        kept: Sequence[str],
+        apart: Callable[[exp.Select], exp.Select],
+        begins: FloatArray,
+        strict: bool,
+    ) -> exp.Select:
+        """The rows, with "x", whose value lies in one of the cells that begin here.
+
+        Parameters
+        ----------
+        strict : bool
+            Whether the engine refuses to work out what is no double.
+        """
+        taken = [column(name) for name in (*kept, "x")]
+        if self._narrow(begins):
+            place = self.step.place_of(column("x"), self._furthest(0))
+            if strict:
+                place = only_when(self._within(0), place)
+            of_these = is_in(place, [number(at) for at in self.step.places(begins).tolist()])
+            return exp.select(*taken).from_(rows.subquery("r")).where(of_these)
+        of_these = is_in(column("c"), [number(value) for value in begins.tolist()])
+        cells = self.begins(rows, kept, apart).subquery("b")
+        return exp.select(*taken).from_(cells).where(of_these)
+
+    def _narrow(self, begins: FloatArray) -> bool:
+        """Whether cells that begin here are all of one step, so that their numbers tell them."""
+        least, most = self._ends_of(0)
+        inside = (least < begins) & (begins < most - self.step.width)
+        return bool(inside.all()) and not self.by_value
 
     def _begin_beyond(self, x: exp.Expression) -> exp.Expression:
         low, high = (number(end) for end in self.ends)
         return when((less(x, number(self.centre)), low), other=high)
 
     def _begin_at(self, x: exp.Expression, tens: int) -> exp.Expression:
-        furthest = abs(self.centre) + self.reach * 10.0**tens
-        return self.step.wider(tens).begin_of(x, furthest)
+        return self.step.wider(tens).begin_of(x, self._furthest(tens))
+
+    def _furthest(self, tens: int) -> float:
+        """The largest size of a value where cells have grown so often."""
+        return abs(self.centre) + self.reach * 10.0**tens
 
     def away(self, strict: bool) -> exp.Expression:
         """How far a value lies from where its cell begins, in steps.
@@ -170,6 +207,11 @@ class Grid(Struct, frozen=True):
         """The same where there are too many values for that."""
         step = _step_for(self.reach, MOST_CELLS / 4)
         return Grid(step, self.centre, self.reach)
+
+    def _within(self, tens: int) -> exp.Expression:
+        """Whether a value lies where cells have grown so often."""
+        low, high = (number(end) for end in self._ends_of(tens))
+        return between(column("x"), low, high)
 
     def _ends_of(self, tens: int) -> tuple[float, float]:
         """How far cells reach that have grown so often."""

@@ -14,7 +14,6 @@ from rhabdos.data.far.words import (
     both,
     column,
     decimal,
-    is_in,
     is_null,
     known,
     less,
@@ -134,6 +133,7 @@ def values_query(
     begins: FloatArray,
     low: float,
     high: float,
+    most: bool,
 ) -> exp.Select:
     """The values within some cells, and how often each occurs, in all combinations of levels.
 
@@ -143,18 +143,19 @@ def values_query(
         Where each cell begins, in the variable's unit.
     low, high : float
         The least and the greatest value of all of them.
+    most : bool
+        Whether most values lie between these. Then it is no use to look which do, unless the engine
+        refuses to work out what is no double.
     """
     factors = {f"f{at}": each.key for at, each in enumerate(by)}
     weighed = _weighed(relation)
-    rows = relation.select({**factors, **weighed, "x": asked.in_cells}).where(
-        between(asked.in_cells, number(low), number(high))
-    )
-    kept = (*factors, *weighed)
-    begun = grid.begins(rows, kept, connection.apart, low, high).subquery("b")
-    of_these = is_in(column("c"), [number(value) for value in begins.tolist()])
+    rows = relation.select({**factors, **weighed, "x": asked.in_cells})
+    if connection.strict or not most:
+        rows = rows.where(between(asked.in_cells, number(low), number(high)))
+    found = grid.within(rows, (*factors, *weighed), connection.apart, begins, connection.strict)
     keys = [column(name) for name in (*factors, "x")]
     counted = exp.select(*keys, _count(weighed))
-    return counted.from_(begun).where(of_these).group_by(*keys)
+    return counted.from_(found.subquery("c")).group_by(*keys)
 
 
 def mean_and_sd(
