@@ -3,6 +3,7 @@
 import numpy as np
 import polars as pl
 import pytest
+from sqlglot import exp
 
 import rhabdos
 from rhabdos.data.celled import Celled, DataChanged
@@ -10,6 +11,7 @@ from rhabdos.data.far.connection import FarError
 from rhabdos.data.far.duck import DuckFiles
 from rhabdos.data.far.files import beyond_memory, far_file
 from rhabdos.data.far.gathering import gather_far
+from rhabdos.data.far.grid import Grid, Step
 from rhabdos.data.far.table import far_table
 from rhabdos.data.files.reading import read_table
 from rhabdos.data.files.writing import written
@@ -51,6 +53,26 @@ def test_whatever_is_asked_the_answer_is_that_of_the_rows_in_memory(tmp_path, ki
     here, far = _both(tmp_path, frame_of(kind, n, seed))
     factors = [(), ("bay",), ("bay", "grade"), ("sold",)][seed % 4]
     assert_same(gather(here, ("x",), factors), gather_far(far, ("x",), factors), seed)
+
+
+@pytest.mark.parametrize("guarded", [False, True])
+@pytest.mark.parametrize("centre", [0.55, -12.3])
+def test_the_values_of_cells_are_those_that_began_there(tmp_path, centre, guarded):
+    """Also where cells grow: the first wide one may begin where a narrow one does."""
+    x = np.concatenate([np.arange(-3_000, 3_000) / 20 + 0.013, [np.nan, np.inf, -np.inf, 1e308]])
+    pl.DataFrame({"x": x}).write_parquet(tmp_path / "rows.parquet")
+    connection = DuckFiles((tmp_path / "rows.parquet",), _MEMORY)
+    rows = exp.select(exp.column("x", quoted=True)).from_(connection.base)
+    grid = Grid(Step(1, -1), centre, 100.0)
+    began = connection.ask(grid.begins(rows, (), connection.apart))
+    began = began.filter(pl.col("c").is_finite() & pl.col("x").is_finite())
+    every = np.sort(began["c"].unique().to_numpy())
+    near = np.abs(np.abs(every - centre) - 100) < 2.5
+    for begin in (*every[near].tolist(), *every[::90].tolist()):
+        some = np.array([begin])
+        found = connection.ask(grid.within(rows, (), connection.apart, some, guarded))["x"]
+        expected = began.filter(pl.col("c") == begin)["x"]
+        assert sorted(found) == sorted(expected), begin
 
 
 def test_several_variables_and_dates_are_counted_in_one_question(tmp_path, monkeypatch):

@@ -68,6 +68,10 @@ class Connection(Protocol):
     def strict(self) -> bool:
         """Whether it refuses to work out what is no double, such as the square of 1e-200."""
 
+    @property
+    def guarded(self) -> bool:
+        """Whether it refuses to round a number down that no whole number of its own holds."""
+
     def ask(self, query: "exp.Query", question: Question | None = None) -> "pl.DataFrame":
         """The rows that answer a query.
 

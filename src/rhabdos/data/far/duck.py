@@ -39,6 +39,7 @@ class DuckFiles:
 
     dialect = "duckdb"
     strict = False
+    guarded = False
 
     def __init__(self, paths: tuple[Path, ...], memory: int, laid_out: Aside | None = None) -> None:
         import duckdb

@@ -138,19 +138,19 @@ class Grid(Struct, frozen=True):
         kept: Sequence[str],
         apart: Callable[[exp.Select], exp.Select],
         begins: FloatArray,
-        strict: bool,
+        guarded: bool,
     ) -> exp.Select:
         """The rows, with "x", whose value lies in one of the cells that begin here.
 
         Parameters
         ----------
-        strict : bool
-            Whether the engine refuses to work out what is no double.
+        guarded : bool
+            Whether the engine refuses to round down what no whole number holds.
         """
         taken = [column(name) for name in (*kept, "x")]
         if self._narrow(begins):
             place = self.step.place_of(column("x"), self._furthest(0))
-            if strict:
+            if guarded:
                 place = only_when(self._within(0), place)
             of_these = is_in(place, [number(at) for at in self.step.places(begins).tolist()])
             return exp.select(*taken).from_(rows.subquery("r")).where(of_these)
@@ -161,7 +161,8 @@ class Grid(Struct, frozen=True):
     def _narrow(self, begins: FloatArray) -> bool:
         """Whether cells that begin here are all of one step, so that their numbers tell them."""
         least, most = self._ends_of(0)
-        inside = (least < begins) & (begins < most - self.step.width)
+        # The first of the wider cells may begin where a narrow one does, and be one cell with it.
+        inside = (least < begins) & (begins < most - self.step.wider(1).width)
         return bool(inside.all()) and not self.by_value
 
     def _begin_beyond(self, x: exp.Expression) -> exp.Expression:

@@ -44,6 +44,7 @@ class PostgresTable:
 
     dialect = "postgres"
     strict = True
+    guarded = True
 
     def __init__(self, place: Place, password: str = "") -> None:
         self.place = place

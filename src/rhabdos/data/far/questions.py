@@ -145,14 +145,14 @@ def values_query(
         The least and the greatest value of all of them.
     most : bool
         Whether most values lie between these. Then it is no use to look which do, unless the engine
-        refuses to work out what is no double.
+        refuses to round all others down.
     """
     factors = {f"f{at}": each.key for at, each in enumerate(by)}
     weighed = _weighed(relation)
     rows = relation.select({**factors, **weighed, "x": asked.in_cells})
-    if connection.strict or not most:
+    if connection.guarded or not most:
         rows = rows.where(between(asked.in_cells, number(low), number(high)))
-    found = grid.within(rows, (*factors, *weighed), connection.apart, begins, connection.strict)
+    found = grid.within(rows, (*factors, *weighed), connection.apart, begins, connection.guarded)
     keys = [column(name) for name in (*factors, "x")]
     counted = exp.select(*keys, _count(weighed))
     return counted.from_(found.subquery("c")).group_by(*keys)

@@ -27,6 +27,7 @@ class SparkTable:
 
     dialect = "spark"
     strict = False
+    guarded = True
 
     def __init__(self, place: Place, password: str = "") -> None:
         self.place = place
