@@ -3,13 +3,14 @@ PYTHON ?= python3
 BIN := .venv/bin
 SEED ?= 1
 
-.PHONY: far browser demo test quick long coverage pythons fuzz sheet lint bench screenshots lock clean
+.PHONY: share far browser demo test quick long coverage pythons fuzz sheet lint bench screenshots lock clean
 
 demo: .venv/ready
 	$(BIN)/rhabdos --demo
 
 test: .venv/ready lint
 	sh tools/servers.sh
+	sh tools/validators.sh
 	QT_QPA_PLATFORM=offscreen $(BIN)/python -m pytest
 	QT_QPA_PLATFORM=offscreen sh tools/smoke.sh $(BIN)
 
@@ -40,6 +41,10 @@ fuzz: .venv/ready
 # Twenty random figures on one sheet, to be looked at; another SEED draws others.
 sheet: .venv/ready
 	QT_QPA_PLATFORM=offscreen $(BIN)/python -m tests.sheet $(SEED)
+
+# What the desktop and shells are given, made anew from the parser and the icon.
+share: .venv/ready
+	QT_QPA_PLATFORM=offscreen $(BIN)/python tools/share.py
 
 lint: .venv/ready
 	$(BIN)/ruff check .

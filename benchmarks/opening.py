@@ -28,8 +28,8 @@ import os
 from rhabdos.app.shell import run
 from rhabdos.cli import main
 started = run.started
-def until_painted(path, demo):
-    application, window = started(path, demo)
+def until_painted(files, demo):
+    application, window = started(files, demo)
     while not window.figure.stage.canvas.painted:
         application.processEvents()
     os._exit(0)

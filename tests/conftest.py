@@ -6,7 +6,8 @@ import shutil
 import tempfile
 
 os.environ["QT_QPA_PLATFORM"] = "offscreen"
-os.environ.setdefault("XDG_RUNTIME_DIR", "/tmp")
+os.environ["XDG_RUNTIME_DIR"] = tempfile.mkdtemp(prefix="rhabdos-tests-")
+os.environ["XDG_DATA_HOME"] = tempfile.mkdtemp(prefix="rhabdos-tests-")
 os.environ["XDG_STATE_HOME"] = tempfile.mkdtemp(prefix="rhabdos-tests-")
 
 import numpy as np
@@ -21,7 +22,8 @@ from rhabdos.data.samples import Sample
 from rhabdos.data.table import Table
 from rhabdos.figure.recipe.recipe import Recipe, Show
 
-atexit.register(shutil.rmtree, os.environ["XDG_STATE_HOME"], ignore_errors=True)
+for _folder in ("XDG_RUNTIME_DIR", "XDG_DATA_HOME", "XDG_STATE_HOME"):
+    atexit.register(shutil.rmtree, os.environ[_folder], ignore_errors=True)
 settings.register_profile(
     "steady",
     deadline=None,

@@ -492,3 +492,50 @@ def test_a_file_that_is_drawn_holds_the_size_it_has(tmp_path, qapp):
         asked = ["--size", size] if size else []
         assert main(["draw", RECIPE, "--data", DATA, "--output", str(output), *asked]) == 0
         assert read_recipe(recipe_in(output)).page.size == told
+
+
+@pytest.mark.parametrize(
+    ("words", "sentence"),
+    [
+        (["drwa"], "no file and no command “drwa” (did you mean draw?)"),
+        (["help", "dra"], "no command “dra” (did you mean draw?)"),
+        (["nosuch.csv"], "There is no file “nosuch.csv”"),
+        (["file:///none/such%20one.csv"], "There is no file “/none/such one.csv”"),
+        (["draw", "--dta", "x"], "unrecognized arguments: --dta (did you mean --data?)"),
+        (["draw", RECIPE], "required: --output. See rhabdos help draw."),
+        (["variables", DATA, "--form", "json"], "unrecognized arguments: --form"),
+        (["--demo", DATA], "choose either FILE or --demo"),
+    ],
+)
+def test_what_is_typed_wrongly_is_refused_in_one_sentence(capsys, words, sentence):
+    assert main(words) == 2
+    out, err = capsys.readouterr()
+    assert not out
+    assert err.startswith("rhabdos: ")
+    assert sentence in err
+    assert err.count("\n") == 1
+
+
+@pytest.mark.parametrize("words", [["help"], ["--help"], ["-h"]])
+def test_help_tells_of_every_command(capsys, words):
+    assert main(words) == 0
+    out = capsys.readouterr().out
+    for name in ("variables", "convert", "numbers", "draw", "report", "--demo", "--integrate"):
+        assert name in out
+
+
+@pytest.mark.parametrize("words", [["help", "draw"], ["draw", "--help"]])
+def test_help_explains_one_command_with_an_example(capsys, words):
+    assert main(words) == 0
+    out = capsys.readouterr().out
+    assert "--transparent" in out
+    assert "example: rhabdos draw bays.toml" in out
+
+
+def test_addresses_of_files_are_opened_wherever_a_file_stands(capsys, tmp_path):
+    address = Path(DATA).as_uri()
+    assert main(["variables", address]) == 0
+    assert "Saltmere (820)" in capsys.readouterr().out
+    assert main(["numbers", Path(RECIPE).as_uri(), f"--data={address}"]) == 0
+    assert json.loads(capsys.readouterr().out)
+    assert main(["variables", "file://elsewhere/x.csv"]) == 2

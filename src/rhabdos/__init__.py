@@ -13,7 +13,9 @@ if TYPE_CHECKING:
 # enough for them.
 os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
 
-__version__ = "0.1.0"
+__version__ = "1.0.0"
+RELEASED = "2026-11-29"
+"""The day of this version."""
 
 _LIBRARY = ("open", "demo", "Data", "Figure")
 

@@ -4,19 +4,19 @@ import os
 import sys
 from collections.abc import Sequence
 
-from rhabdos import __version__
 from rhabdos.errors import Cancelled, Refusal
 from rhabdos.output import finish_output, forget_output, say, write
+from rhabdos.quoting import quoted
 
 _COMMANDS = ("variables", "convert", "numbers", "draw", "report")
 
 
 def main(arguments: Sequence[str] | None = None) -> int:
     """Run Rhabdos; returns 0, or 2 after a message on standard error."""
-    given = list(sys.argv[1:] if arguments is None else arguments)
+    given = [_as_path(word) for word in (sys.argv[1:] if arguments is None else arguments)]
     try:
         try:
-            status = _command(given) if given and given[0] in _COMMANDS else _window(given)
+            status = _done(given)
         except SystemExit as end:  # argparse has answered itself
             status = end.code if isinstance(end.code, int) else 2
         finish_output()
@@ -35,36 +35,104 @@ def main(arguments: Sequence[str] | None = None) -> int:
     return status
 
 
+def _done(given: list[str]) -> int:
+    """Do what was typed."""
+    if given in ([], ["--demo"]):  # the usual starts have nothing to be told apart
+        return _shown([], bool(given))
+    first = given[0]
+    if first in _COMMANDS:
+        return _command(given)
+    if first == "help":
+        return _help(given[1:])
+    return _window(given)
+
+
+def _as_path(word: str) -> str:
+    """The path that an address file:///… stands for, also behind an option's “=”."""
+    option, equals, rest = word.partition("=") if word.startswith("--") else ("", "", word)
+    if not rest.casefold().startswith("file://") or os.path.lexists(rest):
+        return word
+    from urllib.parse import unquote, urlsplit
+
+    parts = urlsplit(rest)
+    if parts.netloc not in ("", "localhost") or not parts.path:
+        return word
+    return f"{option}{equals}{unquote(parts.path)}"
+
+
 def _command(given: list[str]) -> int:
     from rhabdos.commands import command  # which no window needs
 
     return command(given)
 
 
+def _help(given: list[str]) -> int:
+    """Tell what can be typed, of one command or of all."""
+    if given and given[0] not in _COMMANDS:
+        return say(f"there is no command “{given[0]}”{_near(given[0])}. See rhabdos help.")
+    from rhabdos.parsers import command_parser, window_parser
+
+    if given:
+        command_parser().parse_args([given[0], "--help"])
+    window_parser().print_help()
+    return 0
+
+
+def _near(word: str) -> str:
+    """Which command was perhaps meant."""
+    import difflib
+
+    near = difflib.get_close_matches(word, [*_COMMANDS, "help"], 1, 0.7)
+    return f" (did you mean {near[0]}?)" if near else ""
+
+
 def _window(given: list[str]) -> int:
-    if given in ([], ["--demo"]):  # the usual starts have nothing to be told apart
-        return _shown(None, bool(given))
-    from rhabdos.commands import CommandParser
+    from rhabdos.parsers import window_parser
 
-    parser = CommandParser(
-        prog="rhabdos",
-        description="Histograms of numeric variables, and how they differ from group to group.",
-        epilog="Without a window: rhabdos variables|convert|numbers|draw|report --help",
-    )
-    parser.add_argument(
-        "file", nargs="?", metavar="FILE", help="a file of data, or a recipe, to open"
-    )
-    parser.add_argument(
-        "--demo", action="store_true", help="open the demo data, oyster landings at three bays"
-    )
-    parser.add_argument("--version", action="version", version=f"rhabdos {__version__}")
+    parser = window_parser()
     chosen = parser.parse_args(given)
-    if chosen.demo and chosen.file:
+    files: list[str] = chosen.file
+    if chosen.integrate:
+        if files or chosen.demo:
+            parser.error("--integrate stands alone")
+        from rhabdos.integrating import integrate
+
+        return integrate(chosen.integrate == "remove")
+    if chosen.demo and files:
         parser.error("choose either FILE or --demo")
-    return _shown(chosen.file, chosen.demo)
+    for file in files:
+        _refuse_unknown(file)
+    if not chosen.new_window and not chosen.demo:
+        from rhabdos.handing_over import handed_over
+
+        files = [file for file in files if not handed_over(file)]
+        if chosen.file and not files:
+            return 0
+    return _shown(files, chosen.demo)
 
 
-def _shown(file: str | None, demo: bool) -> int:
+def _refuse_unknown(file: str) -> None:
+    """Refuse what is neither there nor an address.
+
+    Raises
+    ------
+    Refusal
+        There is no such file or command.
+    """
+    if os.path.lexists(file):
+        return
+    from rhabdos.data.far.place import is_address
+
+    if is_address(file):
+        return
+    if os.sep not in file and "." not in file:
+        raise Refusal(
+            f"There is no file and no command {quoted(file)}{_near(file)}. See rhabdos help."
+        )
+    raise Refusal(f"There is no file {quoted(file)}. Look how it is written, and where it lies.")
+
+
+def _shown(files: list[str], demo: bool) -> int:
     """Open the window; without a display, draw the demo to files."""
     if not _has_display():
         if demo:
@@ -76,7 +144,7 @@ def _shown(file: str | None, demo: bool) -> int:
     from rhabdos.app.shell.run import run
 
     try:
-        return run(file, demo=demo)
+        return run(files, demo=demo)
     except ImportError as error:
         library, _, why = str(error).partition(": ")
         if "cannot open shared object file" not in why:

@@ -2,13 +2,13 @@
 
 import argparse
 import os
-import sys
 from collections.abc import Sequence
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING
 
 from rhabdos.errors import Refusal
 from rhabdos.headless import application_without_screen, with_look
 from rhabdos.output import say, write
+from rhabdos.parsers import command_parser
 from rhabdos.quoting import file_named
 
 if TYPE_CHECKING:
@@ -19,23 +19,9 @@ if TYPE_CHECKING:
     from rhabdos.figure.recipe.toml_text import Work
 
 
-_DATA_HELP = "the data; needed unless the recipe's steps make them"
-
-
-class CommandParser(argparse.ArgumentParser):
-    """Prints its help as all output is printed; argparse itself says nothing of a disk that is
-    full."""
-
-    def _print_message(self, message: str, file: Any = None) -> None:
-        if file is not None and file is sys.stderr:
-            super()._print_message(message, file)
-        elif message:
-            write(message.rstrip("\n"))
-
-
 def command(given: list[str]) -> int:
     """Do what the command line asks for; returns 0, or 2 after a message on standard error."""
-    chosen = _parser().parse_args(given)
+    chosen = command_parser().parse_args(given)
     if chosen.command == "report":
         from rhabdos.commands_many import write_report_of
 
@@ -47,79 +33,6 @@ def command(given: list[str]) -> int:
     if chosen.command == "numbers":
         return _numbers(chosen)
     return _draw(chosen)
-
-
-def _parser() -> CommandParser:
-    parser = CommandParser(prog="rhabdos")
-    commands = parser.add_subparsers(dest="command", required=True)
-
-    variables = commands.add_parser("variables", help="list the variables of a file")
-    variables.add_argument("file", metavar="FILE")
-    variables.add_argument("--format", choices=("text", "json"), default="text")
-    variables.add_argument("--recipe", metavar="RECIPE", help="prepare the data by its steps first")
-
-    convert = commands.add_parser("convert", help="write a table, prepared by a recipe's steps")
-    convert.add_argument("file", metavar="FILE")
-    convert.add_argument("output", metavar="OUT", help="a .csv or a .parquet")
-    convert.add_argument("--recipe", metavar="RECIPE", help="the recipe whose steps prepare it")
-
-    numbers = commands.add_parser("numbers", help="print every number behind a figure")
-    numbers.add_argument("recipe", metavar="RECIPE")
-    numbers.add_argument("--data", metavar="FILE", help=_DATA_HELP)
-    numbers.add_argument("--format", choices=("json", "csv"), default="json")
-
-    _add_draw(commands.add_parser("draw", help="draw a figure, or all of a work, to files"))
-
-    report = commands.add_parser("report", help="write of a figure, or of all of a work")
-    report.add_argument("recipe", metavar="RECIPE", help="a recipe, or a work (.rhabdos)")
-    report.add_argument("--data", metavar="FILE", help=_DATA_HELP)
-    report.add_argument("--output", required=True, metavar="OUT", help="an .html, .pdf or .md")
-    report.add_argument("--title", default="", help="what stands over it")
-    return parser
-
-
-def _add_draw(draw: argparse.ArgumentParser) -> None:
-    draw.add_argument("recipe", metavar="RECIPE", help="a recipe, or a work (.rhabdos)")
-    draw.add_argument("--data", metavar="FILE", nargs="+", help=_DATA_HELP)
-    draw.add_argument(
-        "--each",
-        metavar="WHAT",
-        help="one figure for each: variable, level:FACTOR, or file (of those after --data)",
-    )
-    draw.add_argument(
-        "--scales",
-        choices=("free", "same"),
-        default="free",
-        help="of many figures: each its own axes, or all the same where they can (free)",
-    )
-    draw.add_argument(
-        "--one-page", action="store_true", help="of many figures: all set together on one page"
-    )
-    draw.add_argument("--page", type=int, metavar="N", help="of a work: its page of that number")
-    draw.add_argument("--numbers", metavar="CSV", help="of many figures: a file for all numbers")
-    draw.add_argument(
-        "--output",
-        required=True,
-        action="append",
-        metavar="OUT",
-        help="a .png, .svg or .pdf; of many figures with {name} or {number} in it, or a .pdf for "
-        "a page each; repeatable",
-    )
-    draw.add_argument(
-        "--size", metavar="WxHunit", help="such as 16x10cm or 1600x1000px; by default the recipe's"
-    )
-    draw.add_argument("--dpi", type=float, default=300.0, help="dots per inch of a PNG (300)")
-    draw.add_argument("--transparent", action="store_true", help="leave the paper out")
-    draw.add_argument(
-        "--letters",
-        choices=("text", "embedded", "outlines"),
-        default="text",
-        help="how an SVG holds words (text)",
-    )
-    draw.add_argument("--look", metavar="LOOK", help="a look that was saved, by its name or file")
-    draw.add_argument(
-        "--without-recipe", action="store_true", help="leave the recipe out of the files"
-    )
 
 
 def _variables(chosen: argparse.Namespace) -> int:

@@ -3,7 +3,10 @@
 from collections.abc import Callable
 from pathlib import Path
 
-from xdg_base_dirs import xdg_config_home, xdg_state_home
+from xdg_base_dirs import xdg_config_home, xdg_data_home, xdg_state_home
+
+APPLICATION = "org.rhabdos.Rhabdos"
+"""The program's name for the desktop: of its menu entry, its icon and its windows."""
 
 _NOWHERE = Path("/nonexistent")  # nothing can be kept there, which whoever tries says
 
@@ -16,6 +19,14 @@ def state_folder() -> Path:
 def settings_folder() -> Path:
     """For what its user has set: looks."""
     return _ours(xdg_config_home)
+
+
+def desktop_data_file(name: str) -> Path:
+    """A file of the desktop itself among the data of its user."""
+    try:
+        return xdg_data_home() / name
+    except RuntimeError:
+        return _NOWHERE / name
 
 
 def _ours(folder: Callable[[], Path]) -> Path:

@@ -256,8 +256,8 @@ def test_a_window_that_is_asked_to_end_writes_first(tmp_path):
         "from PyQt6.QtCore import QTimer\n"
         "from rhabdos.app.shell import run\n"
         "started = run.started\n"
-        "def changed(path, demo):\n"
-        "    application, window = started(path, demo)\n"
+        "def changed(files, demo):\n"
+        "    application, window = started(files, demo)\n"
         "    from rhabdos.figure.recipe.recipe import Bins\n"
         "    def change():\n"
         "        window.session.ask('Wider', window.session.recipe.binned(Bins(width=4.0)))\n"
@@ -265,7 +265,7 @@ def test_a_window_that_is_asked_to_end_writes_first(tmp_path):
         "    QTimer.singleShot(600, change)\n"
         "    return application, window\n"
         "run.started = changed\n"
-        "sys.exit(run.run(None, True))\n"
+        "sys.exit(run.run([], True))\n"
     )
     environment = os.environ | {"QT_QPA_PLATFORM": "offscreen", "XDG_STATE_HOME": str(tmp_path)}
     window = subprocess.Popen([sys.executable, "-c", code], env=environment, stdout=subprocess.PIPE)

@@ -19,6 +19,7 @@ from rhabdos.data.steps.step import Step
 from rhabdos.data.table import Table
 from rhabdos.figure.recipe.plain_charts import LevelBars
 from rhabdos.project.memory import Memory, recall, remember
+from rhabdos.project.recently_used import note_opened
 from rhabdos.quoting import brief, file_named, printable
 
 _SETTLED = 400  # milliseconds after which a file that is being written is looked at
@@ -66,7 +67,7 @@ class Arriving(QObject):
         """Open a file, read as its user chose before, if they did."""
         whole = path.absolute()
         self._session.opening.open_file(path, self.memory.how(whole))
-        remember(lambda memory: memory.opened(whole))
+        note_opened(path)
 
     def fill_recent(self, menu: QMenu) -> None:
         """List recent files in a menu."""

@@ -16,6 +16,7 @@ from rhabdos.data.files.formats import ENDINGS
 from rhabdos.errors import Refusal
 from rhabdos.project.folders import Folders, Kept
 from rhabdos.project.memory import recall, remember
+from rhabdos.project.recently_used import note_opened
 from rhabdos.project.work_file import ENDING
 from rhabdos.quoting import file_named
 from rhabdos.scene.marks import Scene
@@ -121,7 +122,7 @@ class Filing(QObject):
         else:
             self._opening = path
             self._session.opening.open_work(work, path, data)
-            remember(lambda memory: memory.opened(path.absolute()))
+            note_opened(path)
 
     def _recipe_opened(self) -> None:
         """What is shown is what a recipe's file holds, which it is saved over from now on."""
@@ -157,8 +158,7 @@ class Filing(QObject):
         def drawn() -> None:
             """Remember both."""
             self._was("data", path)
-            whole = path.absolute()
-            remember(lambda memory: memory.opened(whole))
+            note_opened(path)
             if recipe is not None:
                 self._stored(recipe)
 

@@ -3,9 +3,16 @@
 import gc
 import os
 import sys
+from collections.abc import Sequence
+from functools import partial
 from types import TracebackType
 from typing import TYPE_CHECKING
 
+from PyQt6.QtCore import Qt
+
+from rhabdos.app.shell.listening import Listening
+from rhabdos.desktop import APPLICATION
+from rhabdos.handing_over import Asked
 from rhabdos.log import unforeseen
 
 _SHOWN = 300  # milliseconds in which the first figure stands
@@ -16,11 +23,23 @@ if TYPE_CHECKING:
     from rhabdos.app.shell.window import Window
 
 
-def run(path: str | None, demo: bool) -> int:
-    """Show the window and return when it is closed."""
-    application, window = started(path, demo)
+def run(files: Sequence[str], demo: bool) -> int:
+    """Show the window and return when it is closed.
+
+    Parameters
+    ----------
+    files : sequence of str
+        Paths and addresses to open: data and then a recipe for them in this window, others in
+        windows of their own.
+    """
+    here, others = _parted(files)
+    application, window = started(here, demo)
     _stop_on_signals(application, window)
+    listening = Listening(partial(_taken, window), application)
+    for each in others:
+        _open_elsewhere(each)
     status = application.exec()
+    listening.end()
     if not window.session.finish():
         os._exit(
             status
@@ -28,7 +47,28 @@ def run(path: str | None, demo: bool) -> int:
     return status
 
 
-def started(path: str | None, demo: bool) -> tuple["QApplication", "Window"]:
+def _parted(files: Sequence[str]) -> tuple[list[str], list[str]]:
+    """What is opened in this window, and what in others."""
+    here = list(files[:1])
+    if len(files) > 1 and _is_recipe(files[1]) and not _is_recipe(files[0]):
+        here.append(files[1])
+    return here, list(files[len(here) :])
+
+
+def _is_recipe(file: str) -> bool:
+    return file.casefold().endswith((".toml", ".rhabdos"))
+
+
+def _open_elsewhere(file: str) -> None:
+    """Open a file in a window of its own."""
+    import subprocess
+
+    subprocess.Popen(
+        [sys.executable, "-m", "rhabdos.start", "--new-window", file], start_new_session=True
+    )
+
+
+def started(files: Sequence[str], demo: bool) -> tuple["QApplication", "Window"]:
     """The application and its window, shown; the caller lets it run."""
     gc.disable()  # what is made in a start is there to stay: to look for garbage in it is lost time
     from PyQt6.QtCore import QTimer
@@ -40,7 +80,7 @@ def started(path: str | None, demo: bool) -> tuple["QApplication", "Window"]:
 
     application = QApplication(["rhabdos", *theme.PLAIN])
     application.setApplicationName("Rhabdos")
-    application.setDesktopFileName("rhabdos")
+    application.setDesktopFileName(APPLICATION)
     theme.prepare(application)
     session = Session()
     if demo:
@@ -51,12 +91,28 @@ def started(path: str | None, demo: bool) -> tuple["QApplication", "Window"]:
     if screen := application.primaryScreen():
         window.resize(window.size().boundedTo(screen.availableSize()))
     _catch_the_unforeseen(window)
-    if path:
-        QTimer.singleShot(0, lambda: _open(window, path))
+    if files:
+        QTimer.singleShot(0, lambda: _open_all(window, list(files)))
     window.show()
     QTimer.singleShot(0, _collect_again)
     QTimer.singleShot(_SHOWN, lambda: _offer_left_behind(window))
     return application, window
+
+
+def _open_all(window: "Window", files: list[str]) -> None:
+    """Open one after the other: a recipe draws the data before it."""
+    if len(files) > 1:
+        session = window.session
+
+        def go_on() -> None:
+            """Open the next, now that there are data."""
+            session.table_changed.disconnect(go_on)
+            QTimer.singleShot(0, lambda: _open_all(window, files[1:]))
+
+        from PyQt6.QtCore import QTimer
+
+        session.table_changed.connect(go_on)
+    _open(window, files[0])
 
 
 def _open(window: "Window", path: str) -> None:
@@ -64,10 +120,29 @@ def _open(window: "Window", path: str) -> None:
 
     from rhabdos.data.far.place import is_address
 
-    if is_address(path):
+    if not os.path.lexists(path) and is_address(path):
         window.filing.arriving.open_address(path)
     else:
         window.filing.open(Path(path))
+
+
+def _taken(window: "Window", asked: Asked) -> bool:
+    """Whether a window takes a file of a second start: one without data does, and one that shows
+    that very file."""
+    source = window.session.document.source
+    shows = source is not None and str(source.path) == asked.open
+    if not shows and (window.session.table is not None or window.session.runner.running()):
+        return False
+    if not shows:
+        from PyQt6.QtCore import QTimer
+
+        QTimer.singleShot(0, lambda: _open(window, asked.open))
+    if asked.token:
+        os.environ["XDG_ACTIVATION_TOKEN"] = asked.token
+    window.setWindowState(window.windowState() & ~Qt.WindowState.WindowMinimized)
+    window.raise_()
+    window.activateWindow()
+    return True
 
 
 def _collect_again() -> None:

@@ -1,0 +1,1 @@
+"""What the desktop is given, and hears."""
