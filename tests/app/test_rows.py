@@ -88,10 +88,10 @@ def test_rows_are_reached_by_key_and_by_word_and_the_sentence_stays(hands, rows)
     window = hands.window
     assert window.place == "rows"
     assert window.sentence.isVisible()
-    QTest.mouseClick(window.menus.places.buttons["figure"], LEFT)
+    QTest.mouseClick(window.menus.places, LEFT, pos=window.menus.places.tabRect(2).center())
     assert window.place == "figure"
     assert window.figure.stage.canvas.isVisible()
-    QTest.mouseClick(window.menus.places.buttons["rows"], LEFT)
+    QTest.mouseClick(window.menus.places, LEFT, pos=window.menus.places.tabRect(1).center())
     assert rows.view.isVisible()
     assert rows.sentences() == ["Read from the demo data."]
     assert rows.told() == ["2,416 rows, 20 variables"]

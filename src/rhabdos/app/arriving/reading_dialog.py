@@ -121,6 +121,7 @@ class ReadingDialog(QDialog):
             field.textEdited.connect(lambda _text: self._pause.start())
         self.encoding.activated.connect(lambda _place: self._ask_typed())
         if edit := self.encoding.lineEdit():
+            edit.setAccessibleName("Encoding")
             edit.textEdited.connect(lambda _text: self._pause.start())
         self.as_told.clicked.connect(self.forget)
         self.read_button.clicked.connect(self.accept_reading)

@@ -188,7 +188,8 @@ def _style(t: Theme) -> str:
         f"{_ASSETS}/{name}-{'dark' if t is DARK else 'light'}.svg" for name in ("up", "down")
     )
     return f"""
-    QMenuBar {{ background: {t.ground}; color: {t.ink}; border-bottom: 1px solid {t.hairline}; padding: 1px 6px; }}
+    QMenuBar {{ background: transparent; color: {t.ink}; border: 0; padding: 1px 6px; }}
+    QWidget#top {{ background: {t.ground}; border-bottom: 1px solid {t.hairline}; }}
     QMenuBar::item {{ padding: 4px 9px; background: transparent; }}
     QMenuBar::item:selected {{ background: {t.chosen_ground}; }}
     QMenu {{ background: {t.panel}; color: {t.ink}; border: 1px solid {t.outline}; padding: 4px 0; }}
@@ -211,6 +212,8 @@ def _style(t: Theme) -> str:
     QLabel#message {{ font-size: 16px; }}
     QToolButton#phrase {{ font-size: 17px; font-weight: 600; color: {t.ink}; background: transparent;
         border: 0; border-bottom: 2px solid {t.outline}; padding: 0; margin: 0; }}
+    QToolButton#phrase::menu-button {{ width: 0; border: 0; }}
+    QToolButton#phrase::menu-arrow {{ image: none; width: 0; }}
     QToolButton#phrase:hover {{ border-bottom-color: {t.chosen}; color: {t.chosen}; }}
     QToolButton#phrase:focus {{ border-bottom-color: {t.chosen}; background: {t.shown_ground}; }}
     QToolButton#phrase[chosen="true"] {{ color: {t.chosen}; background: {t.chosen_ground};
@@ -231,14 +234,18 @@ def _style(t: Theme) -> str:
     QToolButton#part[said="true"] {{ color: {t.ink}; }}
     QToolButton#part[chosen="true"] {{ color: {t.chosen}; background: {t.chosen_ground}; font-weight: 600; }}
     QToolButton#part:hover, QToolButton#part:focus {{ color: {t.chosen}; text-decoration: underline; }}
-    QToolButton#place {{ font-size: 14px; color: {t.quiet}; background: transparent; border: 0;
+    QTabBar#places {{ font-size: 14px; background: transparent; border: 0; margin-right: 10px; }}
+    QTabBar#places::tab {{ color: {t.quiet}; background: transparent; border: 0;
         border-bottom: 2px solid transparent; padding: 2px 1px; margin: 1px 9px 0 9px; }}
-    QToolButton#place:hover, QToolButton#place:focus {{ color: {t.chosen}; }}
-    QToolButton#place:checked {{ color: {t.chosen}; font-weight: 600; border-bottom-color: {t.chosen}; }}
-    QToolButton#place:disabled {{ color: {t.outline}; }}
-    QFrame#step {{ background: transparent; border: 0; border-left: 3px solid transparent; }}
-    QFrame#step[chosen="true"] {{ background: {t.shown_ground}; border-left-color: {t.chosen}; }}
-    QFrame#step:focus {{ border-left-color: {t.chosen}; }}
+    QTabBar#places::tab:hover {{ color: {t.chosen}; }}
+    QTabBar#places::tab:selected {{ color: {t.chosen}; font-weight: 600; border-bottom-color: {t.chosen}; }}
+    QTabBar#places::tab:selected:focus {{ background: {t.chosen_ground}; }}
+    QTabBar#places::tab:disabled {{ color: {t.outline}; }}
+    QListView#heard, QTableView#heard {{ background: transparent; border: 0; }}
+    QPushButton#step, QPushButton#step:hover, QPushButton#step:focus {{ padding: 0; background: transparent; border: 0;
+        border-left: 3px solid transparent; }}
+    QPushButton#step[chosen="true"] {{ background: {t.shown_ground}; border-left-color: {t.chosen}; }}
+    QPushButton#step:focus {{ border-left-color: {t.chosen}; }}
     QTextEdit, QPlainTextEdit {{ background: {t.field}; color: {t.ink}; border: 1px solid {t.outline}; }}
     QListWidget#ticks, QTableWidget {{ background: {t.field}; border: 1px solid {t.outline};
         gridline-color: {t.hairline}; }}

@@ -123,6 +123,14 @@ def labelled(rows: Sequence[tuple[str, QWidget]]) -> QFormLayout:
     return form
 
 
+def unseen_label(box: QComboBox) -> None:
+    """A label for those who hear it, of a box that stands without one: what a box is called is not
+    heard otherwise, only what is chosen in it."""
+    label = QLabel(box.accessibleName(), box.parentWidget())
+    label.setBuddy(box)
+    label.hide()
+
+
 def heading(text: str) -> QLabel:
     """The title of a panel."""
     label = QLabel(text)

@@ -6,6 +6,7 @@ from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QComboBox, QDoubleSpinBox, QLabel, QWidget
 
 from rhabdos.app.controls.rows_and_columns import in_a_row
+from rhabdos.app.controls.typed_fields import unseen_label
 from rhabdos.figure.recipe.page_size import COMMON, UNITS, Size
 
 _DECIMALS = {"cm": 2, "mm": 1, "in": 2, "px": 0}
@@ -44,6 +45,8 @@ class SizeFields(QWidget):
         in_a_row(
             self.width_, QLabel("×"), self.height_, self.unit, 8, self.common, None, gap=8, of=self
         )
+        for box in (self.unit, self.common):
+            unseen_label(box)
         self.show_size(usual)
 
     @property

@@ -65,6 +65,7 @@ class TablesDialog(QDialog):
             self.tabs.addTab(title)
         self.tabs.currentChanged.connect(lambda _at: self._show())
         self.table = QTableWidget()
+        self.table.setAccessibleName("The table")
         self.table.setEditTriggers(QAbstractItemView.EditTrigger.NoEditTriggers)
         if (header := self.table.verticalHeader()) is not None:  # without rows it is false
             header.setVisible(False)

@@ -43,7 +43,9 @@ class VariablePanel(Panel):
         self.standardised.clicked.connect(self._standardise)
         self.weigh = chooser("Each row counts")
         self.column.addSpacing(12)
-        self.column.addWidget(quiet("Each row counts"))
+        counts = quiet("Each row counts")
+        counts.setBuddy(self.weigh)
+        self.column.addWidget(counts)
         self.column.addWidget(self.weigh)
         self.column.addWidget(
             quiet("For data already counted, where one row stands for many cases.")

@@ -22,13 +22,13 @@ from PyQt6.QtWidgets import QApplication, QWidget
 
 from rhabdos.app.controls.theme import theme
 from rhabdos.app.paper.figure_signals import FigureSignals
+from rhabdos.app.paper.heard_figure import HeardFigure
 from rhabdos.app.paper.held_part import STEPS, Held, What, adds_to, cursor_over, middle_of
 from rhabdos.app.paper.over_figure import OverFigure
 from rhabdos.app.paper.range_hand import RangeHand
 from rhabdos.app.paper.reading_card import paint_card
 from rhabdos.figure.edits.stops import Stop, card_of, rows_of_stops, stepped, still_there
 from rhabdos.figure.edits.typed_words import PARTS
-from rhabdos.figure.phrases.sentence import plain
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.words.tooltip import Card
 from rhabdos.paint.painter import paint, painter_on
@@ -50,6 +50,7 @@ class Canvas(FigureSignals):
         self.setMouseTracking(True)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("Figure")
+        self.heard = HeardFigure(self)
         self.scene: Scene | None = None
         self._readings: Readings | None = None
         self._drawn: QPixmap | None = None
@@ -58,7 +59,8 @@ class Canvas(FigureSignals):
         self._held: Held | None = None
         self.range_hand = RangeHand(self)
         """The range that a hand has marked in the figure."""
-        self.range_hand.changed.connect(self._tell_range)
+        self.range_hand.changed.connect(self.update)
+        self.range_hand.changed.connect(self.heard.show_range)
         self.pointed_row: tuple[str, int] | None = None
         """A row of the table and the variable whose value of it is marked."""
         self.hovering = True
@@ -82,7 +84,7 @@ class Canvas(FigureSignals):
         self.range_hand.show_figure(readings)
         if self.stop is not None and not still_there(self.stop, readings):
             self.stop = None
-        self.setAccessibleDescription(plain(readings))
+        self.heard.show_figure(readings)
         self.update()
 
     def point_at(self, variable: str, row: int) -> None:
@@ -169,11 +171,6 @@ class Canvas(FigureSignals):
         )
         return rects[0] if rects else None
 
-    def _tell_range(self) -> None:
-        if (card := self.range_hand.card()) is not None:
-            self.setAccessibleDescription(card.spoken())
-        self.update()
-
     def _picture(self, scene: Scene) -> QPixmap:
         """The painted scene, kept until it changes, so that hovering costs no painting."""
         ratio = self.devicePixelRatioF()
@@ -195,6 +192,7 @@ class Canvas(FigureSignals):
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         super().resizeEvent(event)
+        self.heard.resize()
         self.placed.emit()
 
     def moveEvent(self, event: QMoveEvent | None) -> None:
@@ -400,6 +398,10 @@ class Canvas(FigureSignals):
         self._pointer = QPointF(*place) * self.scale if place else None
         self._read(pointing.stop(*place) if pointing and place else None)
 
+    def focusInEvent(self, event: QFocusEvent | None) -> None:
+        super().focusInEvent(event)
+        self.update()
+
     def focusOutEvent(self, event: QFocusEvent | None) -> None:
         super().focusOutEvent(event)
         self._read(None)
@@ -435,9 +437,9 @@ class Canvas(FigureSignals):
             super().keyPressEvent(event)
             return
         self._pointer = None
-        self._read(stepped(rows, self.stop, STEPS[event.key()]))
-        if card := self.card():
-            self.setAccessibleDescription(card.spoken())
+        stop = stepped(rows, self.stop, STEPS[event.key()])
+        self._read(stop)
+        self.heard.read(stop)
 
     def _read(self, stop: Stop | None) -> None:
         if stop != self.stop or stop is not None:

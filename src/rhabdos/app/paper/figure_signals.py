@@ -1,13 +1,13 @@
 """What a hand does with the figure, as the canvas tells it."""
 
 from PyQt6.QtCore import QPoint, pyqtSignal
-from PyQt6.QtWidgets import QWidget
+from PyQt6.QtWidgets import QLabel
 
 from rhabdos.figure.edits.placed_texts import Spot
 from rhabdos.scene.marks import Meaning
 
 
-class FigureSignals(QWidget):
+class FigureSignals(QLabel):
     """A widget that tells what is done with a figure on it."""
 
     part_clicked = pyqtSignal(Meaning, bool)

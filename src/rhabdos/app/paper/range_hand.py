@@ -95,6 +95,13 @@ class RangeHand(QObject):
             number,
         )
 
+    def move_end(self, upper: bool, value: float) -> None:
+        """One end comes to a value, as by keys of another program."""
+        if self.marked is not None:
+            low, high = self.marked.ends
+            low, high = (low, max(low, value)) if upper else (min(value, high), high)
+            self.show(structs.replace(self.marked, start=low, end=high))
+
     def open_kept(self, number: int) -> None:
         """Tell of a range of the figure."""
         if self._readings is not None and number < len(self._readings.recipe.range):

@@ -8,6 +8,7 @@ from PyQt6.QtCore import QPointF, Qt
 from PyQt6.QtGui import QColor, QPainter, QPaintEvent, QPen, QPolygonF
 from PyQt6.QtWidgets import QWidget
 
+from rhabdos.app.controls.heard import Standing
 from rhabdos.app.controls.theme import theme
 from rhabdos.app.rods.gestures import BELL_HINT
 from rhabdos.app.rods.grips import OnGrips
@@ -99,6 +100,22 @@ class Bell(OnGrips[Curves]):
         in_logs = self._frame is not None and self._frame.axis.by_ratio
         stepped = drag_edits.ratio_bandwidth_stepped if in_logs else drag_edits.bandwidth_stepped
         return self._with_width(stepped(self.bandwidth, steps))
+
+    def standing(self) -> Standing | None:
+        """The bandwidth; on an axis of logs as a ratio."""
+        width, readings = self.bandwidth, self._readings
+        if width is None or readings is None or self._frame is None:
+            return None
+        wider = self.stepped(1)
+        step = abs(wider.bandwidth - width) if wider and isinstance(wider.bandwidth, float) else 0.0
+        if self._frame.axis.by_ratio:
+            return Standing("bandwidth", width, 1.0, max(10.0, width), step, "times")
+        most = max(self._frame.high - self._frame.low, width)
+        return Standing("bandwidth", width, 0.0, most, step, readings.variable.unit)
+
+    def with_value(self, value: float) -> Curves | None:
+        """The curves of a bandwidth."""
+        return self._with_width(value) if value > 0 else None
 
     def step_name(self, part: Curves) -> str:
         """ "Bandwidth 2.3 mm"."""

@@ -5,6 +5,7 @@ from PyQt6.QtCore import QPointF, Qt
 from PyQt6.QtGui import QColor, QPainter, QPaintEvent, QPolygonF
 from PyQt6.QtWidgets import QWidget
 
+from rhabdos.app.controls.heard import Standing
 from rhabdos.app.controls.theme import theme
 from rhabdos.app.rods.gestures import ENDS_HINT
 from rhabdos.app.rods.grips import OnGrips
@@ -100,6 +101,21 @@ class Ends(OnGrips[Axes]):
         axes = self._readings.recipe.axes
         changed = axes.changed(value=structs.replace(axes.value, **{end: bound}))
         return changed if _shows_something(self._readings, changed) else None
+
+    def standing(self) -> Standing | None:
+        """Where the chosen end stands."""
+        if self._readings is None or self._frame is None:
+            return None
+        frame, pooled = self._frame, self._readings.samples.pooled
+        low, high = min(frame.low, pooled.minimum), max(frame.high, pooled.maximum)
+        value = frame.low if self.chosen_end == "low" else frame.high
+        unit = self._readings.variable.unit
+        what = f"{self.chosen_end} end"
+        return Standing(what, value, low, high, (frame.high - frame.low) / 50, unit)
+
+    def with_value(self, value: float) -> Axes | None:
+        """The axes with the chosen end at a value."""
+        return self._with_end(self.chosen_end, value, self._frame) if self._frame else None
 
     def step_name(self, part: Axes) -> str:
         """ "Value axis begins at 40"."""

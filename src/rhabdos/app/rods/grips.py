@@ -99,7 +99,16 @@ class OnGrips(OnRod, Generic[Part]):
             if (part := self.stepped(_STEPS[Qt.Key(event.key())])) is not None:
                 self._ask(part)
         else:
-            super().keyPressEvent(event)
+            event.ignore()
+
+    def set_to(self, value: float) -> None:
+        """Set the one number, as a screen reader does."""
+        if self._readings is not None and (part := self.with_value(value)) is not None:
+            self._ask(part)
+
+    def with_value(self, value: float) -> Part | None:
+        """The part with another number; None where nothing follows from it."""
+        raise NotImplementedError
 
     def _ask(self, part: Part) -> None:
         self.part_asked.emit(part, self.step_name(part))

@@ -4,6 +4,7 @@ from PyQt6.QtCore import QPointF, Qt
 from PyQt6.QtGui import QColor, QPainter, QPaintEvent, QPen, QPolygonF
 from PyQt6.QtWidgets import QWidget
 
+from rhabdos.app.controls.heard import Standing
 from rhabdos.app.controls.theme import theme
 from rhabdos.app.rods.gestures import REACH_HINT
 from rhabdos.app.rods.grips import OnGrips
@@ -36,7 +37,7 @@ class Reach(OnGrips[Boxes]):
         """Hold the reach of the box that is read."""
         if stop and stop.form == "box" and stop.group is not None and self._taken is None:
             self.group = stop.group
-            self.setAccessibleDescription(self.readout())
+            self.tell()
             self.update()
 
     @property
@@ -115,6 +116,20 @@ class Reach(OnGrips[Boxes]):
         multiple = self.multiple if self.multiple is not None else _USUAL
         whiskers = drag_edits.reach_stepped(multiple, steps)
         return self._readings.recipe.box.changed(whiskers=whiskers)
+
+    def standing(self) -> Standing | None:
+        """How many interquartile ranges the whiskers may reach."""
+        multiple = self.multiple
+        if multiple is None:
+            return None
+        step = abs(drag_edits.reach_stepped(multiple, 1) - multiple)
+        return Standing("reach", multiple, 0.0, max(10.0, multiple), step, "IQR")
+
+    def with_value(self, value: float) -> Boxes | None:
+        """The boxes whose whiskers may reach so far."""
+        if self._readings is None or value < 0:
+            return None
+        return self._readings.recipe.box.changed(whiskers=value)
 
     def step_name(self, part: Boxes) -> str:
         """ "Whiskers to 2 × IQR"."""

@@ -6,6 +6,7 @@ from PyQt6.QtCore import QPointF, Qt
 from PyQt6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPolygonF
 from PyQt6.QtWidgets import QWidget
 
+from rhabdos.app.controls.heard import Standing
 from rhabdos.app.controls.theme import theme
 from rhabdos.app.rods.gestures import ROD_HINT
 from rhabdos.app.rods.ruler import BAR_HEIGHT, OnRod, paint_focus, paint_readout, units_per_pixel
@@ -102,6 +103,38 @@ class Rod(OnRod):
             edge = float(f"{edge:.4g}")
         width = f"a {edges.every}" if edges.every else width
         return f"edge {variable.format_with_unit(edge)} · width {width} · {bins}"
+
+    def standing(self) -> Standing | None:
+        """The width of the bins; of bins of several widths where the chosen edge stands, and of
+        those equal in logs or roots how many there are."""
+        if self._readings is None:
+            return None
+        edges, unit = self._readings.edges, self._readings.variable.unit
+        reach = edges.high - edges.low
+        if edges.ratio is not None or edges.along is not None:
+            return Standing("number of bins", float(edges.count), 1.0, 1_000.0, 1.0)
+        if edges.width is None:
+            edge = float(edges.values[self.tab])
+            return Standing("edge", edge, edges.low, edges.high, reach / 100, unit)
+        pooled = self._readings.samples.pooled
+        step = reach / 100
+        if (wider := drag_edits.width_stepped(edges, pooled, 1)).width is not None:
+            step = abs(wider.width - edges.width) or step
+        return Standing("width", edges.width, 0.0, max(reach, edges.width), step, unit)
+
+    def set_to(self, value: float) -> None:
+        """Set the width, or whatever stands for it."""
+        if self._readings is None or (value <= 0 and self._readings.edges.width is not None):
+            return
+        edges, pooled = self._readings.edges, self._readings.samples.pooled
+        if edges.ratio is not None or edges.along is not None:
+            many = self._readings.recipe.bins.changed(count=max(1, round(value)))
+            self._ask(many, counted(max(1, round(value)), "bin", "bins"))
+        elif edges.width is None:
+            self._ask(drag_edits.edge_moved(edges, pooled, self.tab, value, 0.0), "Move an edge")
+        else:
+            start = edges.low
+            self._ask(Bins(width=value, start=start), f"Bin width {value:g}")
 
     # By mouse
 
@@ -224,20 +257,21 @@ class Rod(OnRod):
                 self._ask(drag_edits.start_stepped(edges, pooled, steps), "Move the start")
             else:
                 self.tab = min(edges.count, max(0, self.tab + steps * self._stride()))
-                self.setAccessibleDescription(self.readout())
+                self.tell()
                 self.update()
         elif key in (Qt.Key.Key_Up, Qt.Key.Key_Down):
             steps = 1 if key == Qt.Key.Key_Up else -1
             self._ask(drag_edits.width_stepped(edges, pooled, steps), "Change the bin width")
         elif key in (Qt.Key.Key_Home, Qt.Key.Key_End):
             self.tab = 0 if key == Qt.Key.Key_Home else edges.count
+            self.tell()
             self.update()
         elif key in (Qt.Key.Key_Plus, Qt.Key.Key_Insert):
             self._split(min(self.tab, edges.count - 1))
         elif key in (Qt.Key.Key_Delete, Qt.Key.Key_Backspace):
             self._ask(drag_edits.bin_merged(edges, self.tab), "Merge two bins")
         else:
-            super().keyPressEvent(event)
+            event.ignore()
 
     def _split(self, position: int) -> None:
         assert self._readings

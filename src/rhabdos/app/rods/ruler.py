@@ -8,6 +8,7 @@ from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QFocusEvent, QFont, QMouseEvent, QPainter, QPen, QPixmap, QTransform
 from PyQt6.QtWidgets import QWidget
 
+from rhabdos.app.controls.heard import HeardValue, Standing
 from rhabdos.app.controls.theme import sized, theme
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.paint.painter import painter_on
@@ -20,7 +21,7 @@ _MOST_MARKS = 2_000  # that are worth painting
 _FURTHEST = 1.7e308  # where the ruler ends, just short of the range of numbers
 
 
-class OnRod(QWidget):
+class OnRod(HeardValue):
     """A rod under the figure, or beside a standing one, aligned with its value axis.
 
     What its grips are, its kinds know. They reckon along the rod and away from the figure; only
@@ -35,11 +36,10 @@ class OnRod(QWidget):
     """A hand takes hold (True) or lets go (False)."""
 
     def __init__(self, name: str, hint: str, parent: QWidget | None = None) -> None:
-        super().__init__(parent)
+        super().__init__(name, parent, self.set_to)
         self.setMouseTracking(True)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.upright = False
-        self.setAccessibleName(name)
         self.setToolTip(hint)
         self._readings: Readings | None = None
         self._frame: Frame | None = None
@@ -51,8 +51,21 @@ class OnRod(QWidget):
         """Show the grips of a figure whose frame is drawn at this scale, from the same left."""
         self._readings, self._frame, self._scale = readings, frame, scale
         self.upright = frame.upright
-        self.setAccessibleDescription(self.readout())
+        self.tell()
         self.update()
+
+    def tell(self) -> None:
+        """Tell what the grips stand at, to those who hear it."""
+        self.setAccessibleDescription(self.readout())
+        if (standing := self.standing()) is not None:
+            self.show_value(standing)
+
+    def standing(self) -> Standing | None:
+        """What is set; None where nothing is."""
+        return None
+
+    def set_to(self, value: float) -> None:
+        """Set what the grips stand at, as a screen reader does."""
 
     def readout(self) -> str:
         """What the grips stand at, in words."""

@@ -8,9 +8,19 @@ from collections.abc import Callable
 
 from msgspec import Struct
 from PyQt6.QtCore import QPoint, QRect, Qt, pyqtSignal
-from PyQt6.QtGui import QColor, QFont, QFontMetrics, QPainter, QPaintEvent, QPen, QResizeEvent
+from PyQt6.QtGui import (
+    QColor,
+    QFocusEvent,
+    QFont,
+    QFontMetrics,
+    QPainter,
+    QPaintEvent,
+    QPen,
+    QResizeEvent,
+)
 from PyQt6.QtWidgets import QAbstractScrollArea, QWidget
 
+from rhabdos.app.controls.heard import Grid, HeardTable
 from rhabdos.app.controls.theme import sized, theme
 from rhabdos.arrays import IntArray
 from rhabdos.data.cells import Cell, cell_reader, kind_words
@@ -58,7 +68,7 @@ class ListedRows(QAbstractScrollArea):
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.setAccessibleName("Rows")
+        self.setAccessibleName("Rows, painted")
         self.setFrameShape(QAbstractScrollArea.Shape.NoFrame)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.table: Table | None = None
@@ -71,6 +81,43 @@ class ListedRows(QAbstractScrollArea):
         self._lefts: list[int] = []
         self._readers: dict[int, Callable[[int], Cell]] = {}
         self._numbers = 48
+        port = self.viewport()
+        assert port is not None
+        self.heard = HeardTable(
+            "Rows",
+            Grid(
+                lambda: len(self._rows_in_sight()),
+                lambda: len(self.table.columns) if self.table else 0,
+                lambda row, column: self._read(column, self._rows_in_sight()[row]).text,
+                lambda column: self.table.columns[column].label if self.table else "",
+                lambda row: f"Row {self._row_number(row)}",
+                self._place_in_sight,
+            ),
+            port,
+            self,
+        )
+
+    def _first_in_sight(self) -> int:
+        down = self.verticalScrollBar()
+        return down.value() // sized(ROW) if down else 0
+
+    def _rows_in_sight(self) -> list[int]:
+        """The rows of the table that are in sight."""
+        port = self.viewport()
+        first = self._first_in_sight()
+        many = (port.height() - sized(HEADER)) // sized(ROW) + 1 if port else 0
+        return [self.row_at(index) for index in range(first, min(self.count, first + many))]
+
+    def _row_number(self, row: int) -> str:
+        return f"{self.table.row_number(self._rows_in_sight()[row]):,}" if self.table else ""
+
+    def _place_in_sight(self, row: int, column: int) -> QRect:
+        down = self.verticalScrollBar()
+        shift = sized(HEADER) - (down.value() % sized(ROW) if down else 0)
+        if column >= len(self._widths):
+            return QRect()
+        top = shift + row * sized(ROW)
+        return QRect(self._x(column), top, self._widths[column], sized(ROW))
 
     # What is shown
 
@@ -149,10 +196,15 @@ class ListedRows(QAbstractScrollArea):
     def _touch(self) -> None:
         if port := self.viewport():
             port.update()
-        if current := self.current:
+        self.heard.renew_later()
+        if (current := self.current) and self.table:
             row, column = current
-            words = f"Row {row + 1:,}, {column.label}: {self._read(self.column, row).text}"
+            number = f"{self.table.row_number(row):,}"
+            words = f"Row {number}, {column.label}: {self._read(self.column, row).text}"
             self.setAccessibleDescription(words)
+            if self.hasFocus():
+                self.heard.renew_later()
+                self.heard.go_to(self.row - self._first_in_sight(), self.column)
 
     def _read(self, column: int, row: int) -> Cell:
         assert self.table
@@ -160,6 +212,14 @@ class ListedRows(QAbstractScrollArea):
         if reader is None:
             reader = self._readers[column] = cell_reader(self.table.columns[column])
         return reader(row)
+
+    def focusInEvent(self, event: QFocusEvent | None) -> None:
+        super().focusInEvent(event)
+        self._touch()
+
+    def focusOutEvent(self, event: QFocusEvent | None) -> None:
+        super().focusOutEvent(event)
+        self._touch()
 
     # Room
 
@@ -218,10 +278,13 @@ class ListedRows(QAbstractScrollArea):
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         super().resizeEvent(event)
+        if port := self.viewport():
+            self.heard.setGeometry(port.rect())
         self._set_bars()
 
     def scrollContentsBy(self, _across: int, _down: int) -> None:
         """Paint anew where a scroll bar was moved."""
+        self.heard.renew_later()
         if port := self.viewport():
             port.update()
 

@@ -4,13 +4,15 @@ from functools import partial
 from html import escape
 from typing import TYPE_CHECKING
 
-from PyQt6.QtCore import QPoint, Qt, pyqtSignal
+from PyQt6.QtCore import QPoint, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QMouseEvent
 from PyQt6.QtWidgets import (
     QCheckBox,
     QFrame,
     QLabel,
+    QPushButton,
     QScrollArea,
+    QSizePolicy,
     QToolButton,
     QVBoxLayout,
     QWidget,
@@ -71,6 +73,7 @@ class StepsPanel(QWidget):
         inner.setObjectName("variables")
         in_a_column(self._list, 10, self._adding(), None, around=(0, 0, 0, 8), gap=0, of=inner)
         self._area = QScrollArea()
+        self._area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         self._area.setObjectName("settings")
         self._area.setFrameShape(QFrame.Shape.NoFrame)
         self._area.setWidgetResizable(True)
@@ -165,8 +168,11 @@ class StepsPanel(QWidget):
         )
 
 
-class StepCard(QFrame):
-    """One sentence, with a tick that strikes it out, and what it touched."""
+class StepCard(QPushButton):
+    """One sentence, with a tick that strikes it out, and what it touched.
+
+    A button, since it is chosen, opened and heard as one; its room is that of what stands on it.
+    """
 
     def __init__(
         self, panel: StepsPanel, index: int, step: Step | None, pieces: tuple[Piece, ...], told: str
@@ -210,7 +216,23 @@ class StepCard(QFrame):
         )
         if step is None:
             self.tick.hide()
+        policy = QSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Preferred)
+        policy.setHeightForWidth(True)
+        self.setSizePolicy(policy)
+        self.clicked.connect(lambda: panel.choose(index))
         self.mark(False)
+
+    def sizeHint(self) -> QSize:
+        layout = self.layout()
+        return layout.totalSizeHint() if layout else super().sizeHint()
+
+    def minimumSizeHint(self) -> QSize:
+        layout = self.layout()
+        return layout.totalMinimumSize() if layout else super().minimumSizeHint()
+
+    def heightForWidth(self, width: int) -> int:
+        layout = self.layout()
+        return layout.totalHeightForWidth(width) if layout else -1
 
     def mark(self, chosen: bool) -> None:
         """Show whether it is the sentence that is chosen."""

@@ -4,7 +4,7 @@ out."""
 from functools import partial
 from typing import TYPE_CHECKING
 
-from PyQt6.QtCore import QPoint, Qt
+from PyQt6.QtCore import QPoint, Qt, pyqtSignal
 from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import QApplication, QPushButton, QSizePolicy, QWidget
 
@@ -24,7 +24,14 @@ _NOTHING = "What the data show …"
 
 class SeenLine(QWidget):
     """One line of sentences, as many as there is room for; a click lists all of them, to be struck
-    out, taken back, or copied."""
+    out, taken back, or copied.
+
+    Signals
+    -------
+    said : all that is said now.
+    """
+
+    said = pyqtSignal(str)
 
     def __init__(self, session: Session) -> None:
         super().__init__()
@@ -86,6 +93,7 @@ class SeenLine(QWidget):
     def _say(self, readings: Readings) -> None:
         unsaid = readings.recipe.words.unsaid
         self.text = " ".join(each.text for each in self._all if each.code not in unsaid)
+        self.said.emit(self.text)
         self.button.setAccessibleName(self.text or _NOTHING)
         self.button.setToolTip(plain_tip(self.text or _NOTHING))
         self._fit()

@@ -1,12 +1,13 @@
 """The sentence across the top: the figure in words, whose phrases are choices."""
 
 from collections.abc import Sequence
+from functools import partial
 from itertools import pairwise
 
 from msgspec import Struct
-from PyQt6.QtCore import QEvent, QPoint, QRect, QSize, Qt, pyqtSignal
+from PyQt6.QtCore import QEvent, QPoint, QRect, QSize, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QFont, QFontMetrics, QPainter, QPaintEvent, QResizeEvent
-from PyQt6.QtWidgets import QToolButton, QWidget
+from PyQt6.QtWidgets import QMenu, QToolButton, QWidget
 
 from rhabdos.app.controls.marked import mark
 from rhabdos.app.controls.mnemonics import as_written
@@ -60,6 +61,9 @@ class SentenceBar(QWidget):
         """In the order of the sentence."""
         self._high = 0
         self._chosen: Key | None = None
+        self._menu = QMenu(self)
+        """Empty: a button with a menu is heard as one, and its alternatives open by a click."""
+        self._menu.aboutToShow.connect(self._opened_otherwise)
 
     def show_fragments(self, fragments: Sequence[Fragment]) -> None:
         """Show another sentence; the buttons of phrases that it shares with the last one stay, and
@@ -94,6 +98,8 @@ class SentenceBar(QWidget):
     def _made(self, phrase: Key) -> "_PhraseButton":
         button = _PhraseButton(phrase, self)
         button.clicked.connect(lambda: self.open(phrase))
+        button.setMenu(self._menu)
+        button.setPopupMode(QToolButton.ToolButtonPopupMode.MenuButtonPopup)
         self._buttons[phrase] = button
         mark(button, "chosen", phrase == self._chosen)
         button.show()
@@ -161,6 +167,12 @@ class SentenceBar(QWidget):
         """Ask for a phrase's alternatives, at the place of its button."""
         if button := self._buttons.get(phrase):
             self.opened.emit(phrase, button.mapToGlobal(QPoint(0, button.height() + 1)))
+
+    def _opened_otherwise(self) -> None:
+        """A screen reader has asked for the menu of the button that is focused."""
+        for phrase, button in self._buttons.items():
+            if button.hasFocus():
+                QTimer.singleShot(0, partial(self.open, phrase))
 
     def choose(self, phrase: Key) -> None:
         """Mark the phrase whose settings are beside the figure."""

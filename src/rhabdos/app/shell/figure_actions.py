@@ -61,6 +61,10 @@ class FigureActions:
         stage.rod_made.connect(self._connect_rod)
         place.side.writing_asked.connect(self.write_in_figure)
 
+    def hear_seen(self, sentences: str) -> None:
+        """What the data show belongs to what is heard of the figure."""
+        self._place.stage.canvas.heard.show_seen(sentences)
+
     @lazy
     def words(self) -> "WordsActions":
         """What a hand wishes of the words in the figure."""

@@ -2,7 +2,14 @@
 
 from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QAction
-from PyQt6.QtWidgets import QDialog, QDialogButtonBox, QMainWindow, QMessageBox, QTextBrowser
+from PyQt6.QtWidgets import (
+    QDialog,
+    QDialogButtonBox,
+    QMainWindow,
+    QMenuBar,
+    QMessageBox,
+    QTextBrowser,
+)
 
 from rhabdos import __version__
 from rhabdos.app.controls.rows_and_columns import in_a_column
@@ -49,7 +56,7 @@ def _box(window: QMainWindow, title: str) -> QMessageBox:
 def actions_with_keys(window: QMainWindow) -> list[QAction]:
     """The menu entries that a key reaches."""
     actions: list[QAction] = []
-    bar = window.menuBar()
+    bar = window.findChild(QMenuBar)
     for top in bar.actions() if bar else ():
         if menu := top.menu():
             actions += [action for action in menu.actions() if not action.shortcut().isEmpty()]

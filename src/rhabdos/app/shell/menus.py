@@ -4,10 +4,12 @@ from collections.abc import Callable
 from functools import partial
 from typing import TYPE_CHECKING
 
+from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QAction, QKeySequence
-from PyQt6.QtWidgets import QMenu
+from PyQt6.QtWidgets import QMenu, QWidget
 
 from rhabdos.app.controls.mnemonics import as_written, letter_menu
+from rhabdos.app.controls.rows_and_columns import in_a_row
 from rhabdos.app.session.surroundings import Place
 from rhabdos.app.shell.figure_place import Pane
 from rhabdos.app.shell.panes import to_next_pane
@@ -64,9 +66,12 @@ class Menus:
             letter_menu(menu)
         self.places = Places()
         self.places.chosen.connect(window.go_to)
-        if bar := window.menuBar():
-            bar.setCornerWidget(self.places)
-            self.places.show()
+        # Beside the bar of menus, and not in its corner: there no screen reader finds them.
+        top = QWidget()
+        top.setObjectName("top")
+        top.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        in_a_row(window.menu_bar, None, self.places, gap=0, of=top)
+        window.setMenuWidget(top)
 
     def _add(self, menu: QMenu, text: str, does: Callable[[], object], keys: str = "") -> QAction:
         action = QAction(text, self._window)
@@ -272,8 +277,8 @@ class Menus:
             *self.place_actions.values(),
         ):
             action.setEnabled(open_table)
-        for place, button in self.places.buttons.items():
-            button.setEnabled(open_table or place == "figure")
+        for index, place in enumerate(PLACES):
+            self.places.setTabEnabled(index, open_table or place == "figure")
 
 
 # The boxes of the help menu are imported when one is first wanted.

@@ -4,7 +4,7 @@ from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QByteArray, QPoint, Qt, QTimer
 from PyQt6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent, QKeyEvent, QResizeEvent
-from PyQt6.QtWidgets import QMainWindow, QMessageBox, QStackedWidget, QWidget
+from PyQt6.QtWidgets import QMainWindow, QMenuBar, QMessageBox, QStackedWidget, QWidget
 
 from rhabdos.app.controls.rows_and_columns import in_a_column
 from rhabdos.app.controls.theme import sized
@@ -185,8 +185,8 @@ class Window(QMainWindow):
         if bar := self.statusBar():
             bar.setSizeGripEnabled(False)
             bar.setAccessibleName("What was just done")
-        if menus := self.menuBar():
-            self.menu_bar_of = [menu for name in TOPS if (menu := menus.addMenu(name))]
+        self.menu_bar = QMenuBar()
+        self.menu_bar_of = [menu for name in TOPS if (menu := self.menu_bar.addMenu(name))]
 
     def _connect(self) -> None:
         session, figure, stage = self.session, self.figure, self.figure.stage
@@ -216,7 +216,7 @@ class Window(QMainWindow):
         figure.foot.tables_asked.connect(lambda: self.filing.show_tables())
         self.sentence.opened.connect(self._open_alternatives)
         figure.side.parts.chosen.connect(self._choose_part)
-        self.figure_actions  # noqa: B018 - which connects itself to the figure
+        self.seen.said.connect(self.figure_actions.hear_seen)
 
     # Places
 

@@ -7,6 +7,7 @@ from msgspec import Struct
 from PyQt6.QtCore import QPoint, QRect, Qt, pyqtSignal
 from PyQt6.QtGui import (
     QColor,
+    QFocusEvent,
     QFont,
     QFontMetrics,
     QHelpEvent,
@@ -19,6 +20,7 @@ from PyQt6.QtGui import (
 )
 from PyQt6.QtWidgets import QAbstractScrollArea, QToolTip
 
+from rhabdos.app.controls.heard import HeardList, Spoken
 from rhabdos.app.controls.theme import sized, theme
 from rhabdos.app.controls.typed_fields import plain_tip
 from rhabdos.app.variables.silhouettes import Silhouette, Silhouettes, paint_silhouette
@@ -60,7 +62,7 @@ class Cards(QAbstractScrollArea):
 
     def __init__(self, silhouettes: Silhouettes) -> None:
         super().__init__()
-        self.setAccessibleName("Variables")
+        self.setAccessibleName("Overview")
         self.setFrameShape(QAbstractScrollArea.Shape.NoFrame)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self._silhouettes = silhouettes
@@ -70,14 +72,25 @@ class Cards(QAbstractScrollArea):
         self.current = 0
         self._pointed = -1
         silhouettes.ready.connect(self.touch)
-        if port := self.viewport():
-            port.setMouseTracking(True)
+        port = self.viewport()
+        assert port is not None
+        port.setMouseTracking(True)
+        spoken = Spoken(lambda: len(self.columns), self._said, self.rect_of)
+        self.heard = HeardList("Variables", spoken, port, self)
+
+    def _said(self, index: int) -> str:
+        """A card in words."""
+        column = self.columns[index]
+        problems = self.problems_of(column) if self.looked_at(column) else ()
+        drawn = " Drawn in the figure." if column.name in self.marked else ""
+        return f"{_spoken(column, problems)}{drawn}"
 
     def show_columns(self, columns: list[Column]) -> None:
         """Show other variables."""
         self.columns, self.current = columns, 0
         self._set_bar()
         self.verticalScrollBar().setValue(0)  # type: ignore[union-attr]
+        self.heard.renew_later()
         self.touch()
 
     def looked_at(self, column: Column) -> bool:
@@ -89,9 +102,7 @@ class Cards(QAbstractScrollArea):
         if port := self.viewport():
             port.update()
         if 0 <= self.current < len(self.columns):
-            column = self.columns[self.current]
-            problems = self.problems_of(column) if self.looked_at(column) else ()
-            self.setAccessibleDescription(_spoken(column, problems))
+            self.setAccessibleDescription(self._said(self.current))
 
     @property
     def grid(self) -> Grid:
@@ -111,6 +122,8 @@ class Cards(QAbstractScrollArea):
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         super().resizeEvent(event)
+        if port := self.viewport():
+            self.heard.setGeometry(port.rect())
         self._set_bar()
 
     def scrollContentsBy(self, _across: int, _down: int) -> None:
@@ -223,6 +236,16 @@ class Cards(QAbstractScrollArea):
 
     # By hand
 
+    def focusInEvent(self, event: QFocusEvent | None) -> None:
+        super().focusInEvent(event)
+        if self.columns:
+            self.heard.go_to(self.current)
+        self.touch()
+
+    def focusOutEvent(self, event: QFocusEvent | None) -> None:
+        super().focusOutEvent(event)
+        self.touch()
+
     def place_at(self, point: QPoint) -> int:
         """The card at a point, or −1."""
         return next((p for p in range(len(self.columns)) if self.rect_of(p).contains(point)), -1)
@@ -293,6 +316,7 @@ class Cards(QAbstractScrollArea):
         if key in moves:
             self.current = min(max(0, self.current + moves[key]), len(self.columns) - 1)
             self._bring_in_sight()
+            self.heard.go_to(self.current)
             self.touch()
         elif key in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
             shifted = event.modifiers() & Qt.KeyboardModifier.ShiftModifier

@@ -38,6 +38,8 @@ class _Model(QAbstractListModel):
     def __init__(self, parent: QObject) -> None:
         super().__init__(parent)
         self.rows: list[_Heading | Column] = []
+        self.drawn: set[str] = set()
+        """The names of those in the figure."""
 
     def show_columns(self, columns: list[Column], sought: str) -> None:
         """List other columns."""
@@ -74,7 +76,8 @@ class _Model(QAbstractListModel):
         if role == Qt.ItemDataRole.DisplayRole:
             return row.label
         if role == Qt.ItemDataRole.AccessibleTextRole:
-            return f"{row.label}, {facts(row)}"
+            drawn = "drawn" if row.name in self.drawn else ""
+            return ", ".join(part for part in (row.label, drawn, facts(row)) if part)
         if role == Qt.ItemDataRole.ToolTipRole:
             return plain_tip(tip(row))
         return None
@@ -134,7 +137,6 @@ class _Delegate(QStyledItemDelegate):
         super().__init__(view)
         self._view = view
         self._silhouettes = silhouettes
-        self.shown: set[str] = set()
 
     def sizeHint(self, _option: QStyleOptionViewItem, index: QModelIndex) -> QSize:
         return QSize(
@@ -164,7 +166,7 @@ class _Delegate(QStyledItemDelegate):
         self, painter: QPainter, option: QStyleOptionViewItem, index: QModelIndex, column: Column
     ) -> None:
         t, rect = theme(), option.rect
-        shown = column.name in self.shown
+        shown = column.name in self._drawn()
         if shown:
             painter.fillRect(rect, QColor(t.shown_ground))
             painter.fillRect(QRect(rect.left(), rect.top(), 3, rect.height()), QColor(t.chosen))
@@ -188,6 +190,10 @@ class _Delegate(QStyledItemDelegate):
             painter.drawText(
                 QRect(left, y, width, sized(18)), Qt.AlignmentFlag.AlignVCenter, shortened
             )
+
+    def _drawn(self) -> set[str]:
+        model = self._view.model()
+        return model.drawn if isinstance(model, _Model) else set()
 
     def _under_pointer(self, rect: QRect) -> bool:
         # The option tells it too, but to read it makes the 350 constants of QStyle, before the
@@ -308,7 +314,7 @@ class VariablesPanel(QWidget):
 
     def mark(self, names: set[str]) -> None:
         """Show which variables are in the figure."""
-        self._delegate.shown = names
+        self.model.drawn = names
         self._repaint()
 
     def _refilter(self) -> None:

@@ -1,0 +1,208 @@
+"""The window as a screen reader finds it: a session bus, the bus of accessibility (AT-SPI) and a
+screen without a monitor, each started by the tests, and a reader of the tree."""
+
+import os
+import subprocess
+import sys
+import time
+from collections.abc import Iterator
+from contextlib import ExitStack, contextmanager
+from dataclasses import dataclass, field
+from pathlib import Path
+
+from jeepney import DBusAddress, MessageType, Properties, new_method_call
+from jeepney.io.blocking import DBusConnection, open_dbus_connection
+
+_ACCESSIBLE = "org.a11y.atspi.Accessible"
+_VALUE = "org.a11y.atspi.Value"
+_ROOT = "/org/a11y/atspi/accessible/root"
+_PATIENCE = 30  # seconds
+_LABELLED_BY = 2
+_NO_ROLES = ("filler", "unknown", "invalid", "layered pane", "panel", "")
+FOCUSABLE, FOCUSED, SHOWING, VISIBLE = 11, 12, 25, 30
+"""Bits of an object's state."""
+
+
+@dataclass
+class Node:
+    """One thing that a screen reader finds."""
+
+    role: str
+    name: str
+    description: str
+    states: frozenset[int]
+    address: tuple[str, str]
+    children: list["Node"] = field(default_factory=list)
+
+    def walk(self, above: str = "") -> Iterator[tuple[str, "Node"]]:
+        """This and all beneath, each with what it stands in."""
+        yield above, self
+        for child in self.children:
+            yield from child.walk(f"{above} › {self.role} {self.name!r}")
+
+    def all(self, role: str, name: str = "") -> list["Node"]:
+        """All of a role, of some beginning of a name."""
+        return [n for _, n in self.walk() if n.role == role and n.name.startswith(name)]
+
+    def one(self, role: str, name: str = "") -> "Node":
+        """The only one of a role and the beginning of a name."""
+        found = self.all(role, name)
+        assert len(found) == 1, (role, name, [(n.role, n.name) for n in found])
+        return found[0]
+
+
+class Reader:
+    """Asks the bus of accessibility."""
+
+    def __init__(self, session: str) -> None:
+        with open_dbus_connection(session) as bus:
+            address = DBusAddress("/org/a11y/bus", "org.a11y.Bus", "org.a11y.Bus")
+            answer = bus.send_and_get_reply(new_method_call(address, "GetAddress"), timeout=20)
+        self._bus: DBusConnection = open_dbus_connection(answer.body[0])
+
+    def close(self) -> None:
+        self._bus.close()
+
+    def _asked(self, message):
+        answer = self._bus.send_and_get_reply(message, timeout=20)
+        if answer.header.message_type == MessageType.error:
+            raise LookupError(str(answer.body))
+        return answer.body
+
+    def _property(self, at: tuple[str, str], interface: str, name: str):
+        address = DBusAddress(at[1], at[0], interface)
+        return self._asked(Properties(address).get(name))[0][1]
+
+    def _call(self, at: tuple[str, str], name: str) -> tuple:
+        return self._asked(new_method_call(DBusAddress(at[1], at[0], _ACCESSIBLE), name))
+
+    def tree(self, program: str = "Rhabdos", most: int = 400) -> Node:
+        """Everything that a program shows, once it is there; long lists in part."""
+        root = ("org.a11y.atspi.Registry", _ROOT)
+        until = time.monotonic() + _PATIENCE
+        while time.monotonic() < until:
+            for child in self._call(root, "GetChildren")[0]:
+                if self._property(tuple(child), _ACCESSIBLE, "Name") == program:
+                    return self._read(tuple(child), most)
+            time.sleep(0.1)
+        raise LookupError(f"{program} is not on the bus")
+
+    def _read(self, at: tuple[str, str], most: int) -> Node:
+        low, high = self._call(at, "GetState")[0]
+        bits = low | (high << 32)
+        node = Node(
+            self._call(at, "GetRoleName")[0],
+            self._property(at, _ACCESSIBLE, "Name"),
+            self._property(at, _ACCESSIBLE, "Description"),
+            frozenset(bit for bit in range(64) if bits >> bit & 1),
+            at,
+        )
+        for child in self._call(at, "GetChildren")[0][:most]:
+            if tuple(child)[1] != "/org/a11y/atspi/null":
+                try:
+                    node.children.append(self._read(tuple(child), most))
+                except LookupError:
+                    continue  # it went meanwhile
+        return node
+
+    def labelled(self, node: Node) -> bool:
+        """Whether something beside it says what it is for."""
+        return any(
+            kind == _LABELLED_BY and of
+            for kind, of in self._call(node.address, "GetRelationSet")[0]
+        )
+
+    def faults(self, tree: Node) -> list[str]:
+        """What has the keys of a screen reader's user and says nothing, or not what it is."""
+        found = []
+        for above, node in tree.walk():
+            if not {FOCUSABLE, SHOWING} <= node.states:
+                continue
+            if node.role in _NO_ROLES:
+                found.append(f"no role: {above} › {node.role} {node.name!r}")
+            if node.role == "combo box" and not self.labelled(node):
+                found.append(f"no label: {above} › {node.role} {node.name!r}")
+            if not node.name.strip() and "cell" not in node.role:
+                found.append(f"no name: {above} › {node.role}")
+        return found
+
+    def value(self, node: Node) -> tuple[float, float, float, float]:
+        """Of something that is set: its value, the least, the greatest and the step."""
+        names = ("CurrentValue", "MinimumValue", "MaximumValue", "MinimumIncrement")
+        return tuple(self._property(node.address, _VALUE, name) for name in names)
+
+
+@contextmanager
+def session(folder: Path) -> Iterator[dict[str, str]]:
+    """A session bus and a screen; yields what programs of the session have in their environment."""
+    with ExitStack() as ends:
+        read, write = os.pipe()
+        screen = subprocess.Popen(
+            ["Xvfb", "-displayfd", str(write), "-screen", "0", "1600x1000x24", "-nolisten", "tcp"],
+            pass_fds=[write], stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL,
+        )  # fmt: skip
+        ends.callback(_end, screen)
+        os.close(write)
+        with os.fdopen(read) as told:
+            display = told.readline().strip()
+        environment = {
+            **os.environ,
+            "DISPLAY": f":{display}",
+            "QT_QPA_PLATFORM": "xcb",
+            "QT_LINUX_ACCESSIBILITY_ALWAYS_ON": "1",
+            "XDG_RUNTIME_DIR": str(folder),
+            "NO_AT_BRIDGE": "0",
+        }
+        environment.pop("WAYLAND_DISPLAY", None)
+        environment.pop("AT_SPI_BUS_ADDRESS", None)
+        bus = subprocess.Popen(
+            ["dbus-daemon", "--session", "--nofork", "--print-address=1"],
+            stdout=subprocess.PIPE, text=True, env=environment, stderr=subprocess.DEVNULL,
+        )  # fmt: skip
+        ends.callback(_end, bus)
+        environment["DBUS_SESSION_BUS_ADDRESS"] = bus.stdout.readline().strip()
+        yield environment
+
+
+def _end(process: subprocess.Popen) -> None:
+    process.terminate()
+    process.wait(timeout=20)
+    if process.stdout:
+        process.stdout.close()
+
+
+class Program:
+    """The window in a process of its own, which does as it is told."""
+
+    def __init__(self, environment: dict[str, str], *words: str) -> None:
+        self._process = subprocess.Popen(
+            [sys.executable, "-m", "tests.desktop.told_window", *words],
+            stdin=subprocess.PIPE, stdout=subprocess.PIPE, text=True, env=environment,
+            cwd=Path(__file__).parents[2],
+        )  # fmt: skip
+        assert self._process.stdout.readline() == "ready\n"
+
+    def do(self, code: str) -> str:
+        """Have a line of Python done in it; ``window`` and ``keys`` are there, and what is printed
+        is handed back once nothing is worked on."""
+        self._process.stdin.write(f"{code}\n")
+        self._process.stdin.flush()
+        lines = []
+        while (line := self._process.stdout.readline()) not in ("done\n", ""):
+            lines.append(line)
+        assert line, "the window has ended"
+        return "".join(lines).strip()
+
+    def keys(self, *sequences: str) -> None:
+        """Press keys, one after the other, as a person would."""
+        for keys in sequences:
+            self.do(f"keys({keys!r})")
+
+    def type(self, text: str) -> None:
+        """Type a text."""
+        self.do(f"typed({text!r})")
+
+    def end(self) -> None:
+        self._process.stdin.close()
+        self._process.wait(timeout=30)
+        self._process.stdout.close()
