@@ -259,6 +259,7 @@ def test_windows_that_close_leave_no_widgets_behind(hands):
             QApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
 
     opened_and_closed()
+    hands.qtbot.waitUntil(lambda: hands.window.figure.stage.canvas.heard.parts is not None)
     before = len(QApplication.allWidgets())
     for _ in range(3):
         opened_and_closed()

@@ -47,7 +47,7 @@ def test_the_key_goes_round_the_rows_and_the_overview_too(hands):
     hands.press("F6")
     assert rows.steps.isAncestorOf(QApplication.focusWidget())
     hands.press("F6")
-    assert QApplication.focusWidget() is rows.view
+    assert QApplication.focusWidget() is rows.view.heard
     hands.window.go_to("overview")
     hands.press("F6")
     assert QApplication.focusWidget() is hands.window.overview.search

@@ -89,7 +89,7 @@ def test_a_value_beyond_is_named_and_followed_to_its_row(hands):
     values = hands.readings.variable.values
     hands.press("Ctrl+B")
     hands.keys(canvas, Qt.Key.Key_Right)
-    spoken = canvas.accessibleDescription()
+    spoken = canvas.heard.told
     assert spoken.startswith("Heron Sound, n = 820")
     for name in names:
         row = list(tags).index(name)

@@ -331,7 +331,7 @@ def test_bars_are_read_by_keyboard(hands):
     canvas = hands.window.figure.stage.canvas
     hands.keys(canvas, Qt.Key.Key_Right, Qt.Key.Key_Right)
     assert canvas.card().title == "44 to under 48 mm"
-    assert canvas.accessibleDescription().startswith("44 to under 48 mm. Heron Sound: 0 of 820")
+    assert canvas.heard.told.startswith("44 to under 48 mm. Heron Sound: 0 of 820")
     hands.keys(canvas, Qt.Key.Key_End)
     assert canvas.card().title == "104 to 108 mm"
 

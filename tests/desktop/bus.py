@@ -2,6 +2,7 @@
 screen without a monitor, each started by the tests, and a reader of the tree."""
 
 import os
+import select
 import subprocess
 import sys
 import time
@@ -10,7 +11,15 @@ from contextlib import ExitStack, contextmanager
 from dataclasses import dataclass, field
 from pathlib import Path
 
-from jeepney import DBusAddress, MessageType, Properties, new_method_call
+from jeepney import (
+    DBusAddress,
+    HeaderFields,
+    MatchRule,
+    MessageType,
+    Properties,
+    message_bus,
+    new_method_call,
+)
 from jeepney.io.blocking import DBusConnection, open_dbus_connection
 
 _ACCESSIBLE = "org.a11y.atspi.Accessible"
@@ -87,23 +96,55 @@ class Reader:
             time.sleep(0.1)
         raise LookupError(f"{program} is not on the bus")
 
+    def _answers(self, messages: list) -> list:
+        """What is answered to many questions, which are all sent before the first is answered."""
+        waited = {}
+        for place, message in enumerate(messages):
+            serial = next(self._bus.outgoing_serial)
+            waited[serial] = place
+            self._bus.send(message, serial=serial)
+        answers = [None] * len(messages)
+        while waited:
+            message = self._bus.receive(timeout=20)
+            place = waited.pop(message.header.fields.get(HeaderFields.reply_serial), None)
+            if place is not None and message.header.message_type == MessageType.method_return:
+                answers[place] = message.body
+        return answers
+
     def _read(self, at: tuple[str, str], most: int) -> Node:
-        low, high = self._call(at, "GetState")[0]
-        bits = low | (high << 32)
-        node = Node(
-            self._call(at, "GetRoleName")[0],
-            self._property(at, _ACCESSIBLE, "Name"),
-            self._property(at, _ACCESSIBLE, "Description"),
-            frozenset(bit for bit in range(64) if bits >> bit & 1),
-            at,
-        )
-        for child in self._call(at, "GetChildren")[0][:most]:
-            if tuple(child)[1] != "/org/a11y/atspi/null":
-                try:
-                    node.children.append(self._read(tuple(child), most))
-                except LookupError:
+        """A thing with all beneath it, level by level."""
+        top = None
+        level: list[tuple[Node | None, tuple[str, str]]] = [(None, at)]
+        while level:
+            questions = []
+            for _, each in level:
+                address = DBusAddress(each[1], each[0], _ACCESSIBLE)
+                questions += [
+                    new_method_call(address, "GetRoleName"), new_method_call(address, "GetState"),
+                    Properties(address).get("Name"), Properties(address).get("Description"),
+                    new_method_call(address, "GetChildren"),
+                ]  # fmt: skip
+            answers = self._answers(questions)
+            below = []
+            for (parent, each), number in zip(level, range(0, len(answers), 5), strict=True):
+                role, state, name, description, children = answers[number : number + 5]
+                if None in (role, state, name, description, children):
                     continue  # it went meanwhile
-        return node
+                low, high = state[0]
+                bits = low | (high << 32)
+                states = frozenset(bit for bit in range(64) if bits >> bit & 1)
+                node = Node(role[0], name[0][1], description[0][1], states, each)
+                top = top or node
+                if parent is not None:
+                    parent.children.append(node)
+                if node.role != "popup menu" or SHOWING in states:
+                    below += [
+                        (node, tuple(child)) for child in children[0][:most]
+                        if child[1] != "/org/a11y/atspi/null"
+                    ]  # fmt: skip
+            level = below
+        assert top is not None
+        return top
 
     def labelled(self, node: Node) -> bool:
         """Whether something beside it says what it is for."""
@@ -125,6 +166,31 @@ class Reader:
             if not node.name.strip() and "cell" not in node.role:
                 found.append(f"no name: {above} › {node.role}")
         return found
+
+    def set_value(self, node: Node, value: float) -> None:
+        """Set what a slider stands at, as a screen reader does."""
+        address = DBusAddress(node.address[1], node.address[0], _VALUE)
+        self._asked(Properties(address).set("CurrentValue", "d", value))
+
+    def heard(self, does) -> list[str]:
+        """The kinds of events of objects while something is done."""
+        rule = MatchRule(type="signal", interface="org.a11y.atspi.Event.Object")
+        self._asked(message_bus.AddMatch(rule))
+        registry = DBusAddress(
+            "/org/a11y/atspi/registry", "org.a11y.atspi.Registry", "org.a11y.atspi.Registry"
+        )
+        self._asked(new_method_call(registry, "RegisterEvent", "s", ("object",)))
+        with self._bus.filter(rule, bufsize=2_000) as queue:
+            does()
+            kinds = []
+            while True:
+                try:
+                    message = self._bus.recv_until_filtered(queue, timeout=0.5)
+                except TimeoutError:
+                    return kinds
+                kinds.append(
+                    f"{message.header.fields[HeaderFields.member]}:{message.body[0]}".lower()
+                )
 
     def value(self, node: Node) -> tuple[float, float, float, float]:
         """Of something that is set: its value, the least, the greatest and the step."""
@@ -177,7 +243,7 @@ class Program:
     def __init__(self, environment: dict[str, str], *words: str) -> None:
         self._process = subprocess.Popen(
             [sys.executable, "-m", "tests.desktop.told_window", *words],
-            stdin=subprocess.PIPE, stdout=subprocess.PIPE, text=True, env=environment,
+            stdin=subprocess.PIPE, stdout=subprocess.PIPE, text=True, bufsize=1, env=environment,
             cwd=Path(__file__).parents[2],
         )  # fmt: skip
         assert self._process.stdout.readline() == "ready\n"
@@ -188,9 +254,14 @@ class Program:
         self._process.stdin.write(f"{code}\n")
         self._process.stdin.flush()
         lines = []
-        while (line := self._process.stdout.readline()) not in ("done\n", ""):
+        while True:
+            ready, _, _ = select.select([self._process.stdout.fileno()], [], [], _PATIENCE)
+            assert ready, f"the window does not answer: {code}"
+            line = self._process.stdout.readline()
+            assert line, "the window has ended"
+            if line == "done\n":
+                break
             lines.append(line)
-        assert line, "the window has ended"
         return "".join(lines).strip()
 
     def keys(self, *sequences: str) -> None:
@@ -204,5 +275,9 @@ class Program:
 
     def end(self) -> None:
         self._process.stdin.close()
-        self._process.wait(timeout=30)
+        try:
+            self._process.wait(timeout=10)
+        except subprocess.TimeoutExpired:
+            self._process.kill()
+            self._process.wait(timeout=10)
         self._process.stdout.close()

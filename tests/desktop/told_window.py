@@ -1,59 +1,68 @@
 """The real window, which does the lines of Python that it is told; see bus.Program."""
 
 import sys
-import time
 
-from PyQt6.QtCore import QSocketNotifier, Qt
+from PyQt6.QtCore import QSocketNotifier, Qt, QTimer
 from PyQt6.QtGui import QKeySequence
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication
 
 from rhabdos.app.shell.run import started
 
+_BEAT, _QUIET = 40, 4  # milliseconds, and beats without work after which a deed is done
+
 
 def main() -> None:
     """Show the window, and do as told until standard input ends."""
     files = [word for word in sys.argv[1:] if word != "--demo"]
     application, window = started(files, "--demo" in sys.argv)
+    beat, quiet, said = QTimer(), 0, ["ready"]
 
     def focused():
-        menu = QApplication.activePopupWidget()
         dialog = QApplication.activeModalWidget()
-        return menu or QApplication.focusWidget() or dialog or window
+        return QApplication.activePopupWidget() or QApplication.focusWidget() or dialog or window
 
+    # What opens a dialog that waits for an answer must not be waited for: so keys come after the
+    # line that asks for them has ended.
     def keys(text):
         combination = QKeySequence(text)[0]
-        QTest.keyClick(focused(), combination.key(), combination.keyboardModifiers())
+        key, held = combination.key(), combination.keyboardModifiers()
+        QTimer.singleShot(0, lambda: QTest.keyClick(focused(), key, held))
 
     def typed(text):
-        QTest.keyClicks(focused(), text)
+        QTimer.singleShot(0, lambda: QTest.keyClicks(focused(), text))
 
     known = {"window": window, "keys": keys, "typed": typed, "app": application, "Qt": Qt}
 
-    def settle():
-        until = time.monotonic() + 20
-        QTest.qWait(30)
-        while window.session.runner.running() and time.monotonic() < until:
-            QTest.qWait(20)
-        QTest.qWait(200)  # what is heard follows a moment later
+    def settled() -> None:
+        nonlocal quiet
+        quiet = 0 if window.session.runner.running() else quiet + 1
+        if QApplication.activeWindow() is None:  # as whoever manages windows would see to
+            window.activateWindow()
+        if quiet >= _QUIET and said:
+            beat.stop()
+            print(said.pop(), flush=True)
 
     def told() -> None:
+        nonlocal quiet
         line = sys.stdin.readline()
         if not line:
             application.exit(0)
             return
         try:
             exec(line, known)
-            settle()
         except (Exception, SystemExit) as error:  # noqa: BLE001 - whoever asked is told
             print(f"{type(error).__name__}: {error}", flush=True)
-        print("done", flush=True)
+        quiet = 0
+        said.append("done")
+        beat.start()
 
     notifier = QSocketNotifier(sys.stdin.fileno(), QSocketNotifier.Type.Read)
     notifier.activated.connect(told)
-    settle()
+    beat.setInterval(_BEAT)
+    beat.timeout.connect(settled)
+    beat.start()
     window.activateWindow()
-    print("ready", flush=True)
     application.exec()
 
 

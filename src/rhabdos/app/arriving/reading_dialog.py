@@ -11,6 +11,7 @@ from rhabdos.app.controls.dialog_layout import lay_out_beside, pause
 from rhabdos.app.controls.mnemonics import give_letters
 from rhabdos.app.controls.rows_and_columns import in_a_column
 from rhabdos.app.controls.typed_fields import (
+    be_typed_in,
     chooser,
     fault_line,
     heading,
@@ -79,7 +80,7 @@ class ReadingDialog(QDialog):
         self.decimal = _choices("Decimal mark", _DECIMALS)
         self.thousands = _choices("Thousands mark", _THOUSANDS)
         self.encoding = chooser("Encoding")
-        self.encoding.setEditable(True)
+        be_typed_in(self.encoding)
         self.encoding.addItems(_ENCODINGS)
         self.header = text_field("Names in row", "", "told from it; 0 for none")
         self.form = labelled(
@@ -121,7 +122,6 @@ class ReadingDialog(QDialog):
             field.textEdited.connect(lambda _text: self._pause.start())
         self.encoding.activated.connect(lambda _place: self._ask_typed())
         if edit := self.encoding.lineEdit():
-            edit.setAccessibleName("Encoding")
             edit.textEdited.connect(lambda _text: self._pause.start())
         self.as_told.clicked.connect(self.forget)
         self.read_button.clicked.connect(self.accept_reading)

@@ -15,11 +15,13 @@ from msgspec import Struct
 from PyQt6.QtCore import QAbstractListModel, QAbstractTableModel, QModelIndex, QRect, Qt, QTimer
 from PyQt6.QtGui import QFocusEvent, QKeyEvent, QPaintEvent, QWheelEvent
 from PyQt6.QtWidgets import QAbstractItemView, QListView, QSlider, QTableView, QWidget
+from PyQt6.sip import isdeleted
 
 _MOST = 2_000  # things that are listed one by one
 _LATER = 120  # milliseconds after which a list is made anew, so that no hand waits for it
 
 _LARGEST = 2.0e9  # whole numbers that a slider counts to
+_NEAR_ENOUGH = 5e-3  # of a value, to which a slider tells it
 _FINEST = 12  # decimal places
 
 _SPOKEN = (Qt.ItemDataRole.DisplayRole, Qt.ItemDataRole.AccessibleTextRole)
@@ -175,11 +177,15 @@ class _Silent(_View):
 
     def focusInEvent(self, event: QFocusEvent | None) -> None:
         super().focusInEvent(event)
-        self._over.focusInEvent(event)
+        if not isdeleted(self._over):
+            self._over.focusInEvent(event)
+            self._over.update()
 
     def focusOutEvent(self, event: QFocusEvent | None) -> None:
         super().focusOutEvent(event)
-        self._over.focusOutEvent(event)
+        if not isdeleted(self._over):  # the window may be going
+            self._over.focusOutEvent(event)
+            self._over.update()
 
 
 class HeardList(_Silent, QListView):
@@ -332,7 +338,7 @@ def _part_for(value: float, step: float, most: float) -> float:
     value is a whole number and a step one or more."""
     part = 10.0 ** max(0, math.ceil(math.log10(max(most, 1.0) / _LARGEST)))
     for _ in range(_FINEST):
-        whole = math.isclose(round(value / part), value / part, rel_tol=1e-6, abs_tol=1e-9)
+        whole = math.isclose(round(value / part), value / part, rel_tol=_NEAR_ENOUGH, abs_tol=1e-9)
         if (whole and step >= part * 0.999) or most / part * 10 > _LARGEST:
             break
         part /= 10

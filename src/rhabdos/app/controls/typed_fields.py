@@ -123,6 +123,13 @@ def labelled(rows: Sequence[tuple[str, QWidget]]) -> QFormLayout:
     return form
 
 
+def be_typed_in(box: QComboBox) -> None:
+    """Let what is not listed in a box be typed; the field for it is called as the box is."""
+    box.setEditable(True)
+    if (field := box.lineEdit()) is not None:
+        field.setAccessibleName(box.accessibleName())
+
+
 def unseen_label(box: QComboBox) -> None:
     """A label for those who hear it, of a box that stands without one: what a box is called is not
     heard otherwise, only what is chosen in it."""

@@ -5,7 +5,7 @@ from collections.abc import Sequence
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QComboBox
 
-from rhabdos.app.controls.typed_fields import chooser
+from rhabdos.app.controls.typed_fields import be_typed_in, chooser
 from rhabdos.data.columns import Column
 from rhabdos.data.table import Table
 from rhabdos.quoting import printable
@@ -14,7 +14,7 @@ from rhabdos.quoting import printable
 def variable_chooser(name: str, columns: Sequence[Column], present: str = "") -> QComboBox:
     """A list of variables that can be typed into, since there may be a thousand."""
     box = chooser(name)
-    box.setEditable(True)
+    be_typed_in(box)
     box.setInsertPolicy(QComboBox.InsertPolicy.NoInsert)
     if completer := box.completer():
         completer.setFilterMode(Qt.MatchFlag.MatchContains)

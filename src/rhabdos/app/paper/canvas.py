@@ -398,13 +398,10 @@ class Canvas(FigureSignals):
         self._pointer = QPointF(*place) * self.scale if place else None
         self._read(pointing.stop(*place) if pointing and place else None)
 
-    def focusInEvent(self, event: QFocusEvent | None) -> None:
-        super().focusInEvent(event)
-        self.update()
-
     def focusOutEvent(self, event: QFocusEvent | None) -> None:
         super().focusOutEvent(event)
-        self._read(None)
+        if not self.heard.is_taking_over:
+            self._read(None)
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         """Left and right step along a row of parts, up and down from row to row."""

@@ -37,6 +37,7 @@ class HeardFigure(QObject):
         self._readings: Readings | None = None
         self._stops: tuple[Stop, ...] | None = None
         self.parts: HeardList | None = None
+        self._taking_over = False
         self.ends: HeardRange | None = None
 
     def show_figure(self, readings: Readings) -> None:
@@ -48,6 +49,11 @@ class HeardFigure(QObject):
             self.parts.renew_later()
         elif first:
             QTimer.singleShot(_FIRST, self._make)
+
+    @property
+    def is_taking_over(self) -> bool:
+        """Whether the focus goes from the canvas to its own list, and nothing is left."""
+        return self._taking_over
 
     def show_seen(self, sentences: str) -> None:
         """The data show something else."""
@@ -90,7 +96,7 @@ class HeardFigure(QObject):
         if self.parts is not None:
             return
         canvas = self._canvas
-        focused = canvas.hasFocus()
+        self._taking_over = focused = canvas.hasFocus()
         spoken = Spoken(lambda: len(self._all()), self._words, self._place)
         self.parts = HeardList("Parts of the figure", spoken, canvas, canvas)
         self.parts.setGeometry(canvas.rect())
@@ -98,6 +104,7 @@ class HeardFigure(QObject):
         self.parts.renew_later()
         if focused:
             self.parts.setFocus()
+        self._taking_over = False
 
     def _all(self) -> tuple[Stop, ...]:
         if self._readings is None:

@@ -3,7 +3,7 @@
 from typing import Literal
 
 from rhabdos.app.controls.tick_list import TickList
-from rhabdos.app.controls.typed_fields import chooser, labelled, text_field
+from rhabdos.app.controls.typed_fields import be_typed_in, chooser, labelled, text_field
 from rhabdos.app.controls.variable_list import chosen_variable, variable_chooser
 from rhabdos.app.rows.step_form import StepForm, numbers_of
 from rhabdos.app.session.preparing import Foreseen
@@ -33,7 +33,7 @@ class MakeForm(StepForm):
         self.first = variable_chooser("Of", columns, first)
         self.second = variable_chooser("And", columns, second)
         self.base = chooser("Base")
-        self.base.setEditable(True)
+        be_typed_in(self.base)
         for words, _ in _BASES:
             self.base.addItem(words)
         self.cuts = text_field("Cut at", "", "e.g. 40, 60, 80; or 4 classes")

@@ -210,7 +210,7 @@ class StepCard(QPushButton):
         in_a_row(
             (self.tick, 0, Qt.AlignmentFlag.AlignTop),
             (text, 1),
-            around=(11, 6, 14, 7),
+            around=(14, 6, 14, 7),
             gap=5,
             of=self,
         )

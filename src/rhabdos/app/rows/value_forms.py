@@ -3,7 +3,7 @@
 import math
 
 from rhabdos.app.controls.tick_list import TickList
-from rhabdos.app.controls.typed_fields import chooser, labelled, quiet, text_field
+from rhabdos.app.controls.typed_fields import be_typed_in, chooser, labelled, quiet, text_field
 from rhabdos.app.controls.variable_list import chosen_variable, variable_chooser
 from rhabdos.app.rows.step_form import StepForm
 from rhabdos.data.columns import BLANK, CategoryColumn, Column, LabelColumn, NumberColumn
@@ -31,7 +31,7 @@ class RecodeForm(StepForm):
         named = former.variable if former else variable
         self.variable = variable_chooser("In", self.table.columns, named)
         self.old = chooser("Where it says")
-        self.old.setEditable(True)
+        be_typed_in(self.old)
         self.new = text_field("Put", new, "a number, a level or a word")
         self.body.addLayout(
             labelled([("In", self.variable), ("Where it says", self.old), ("Put", self.new)])

@@ -7,7 +7,7 @@ from itertools import pairwise
 from msgspec import Struct
 from PyQt6.QtCore import QEvent, QPoint, QRect, QSize, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QFont, QFontMetrics, QPainter, QPaintEvent, QResizeEvent
-from PyQt6.QtWidgets import QMenu, QToolButton, QWidget
+from PyQt6.QtWidgets import QApplication, QMenu, QToolButton, QWidget
 
 from rhabdos.app.controls.marked import mark
 from rhabdos.app.controls.mnemonics import as_written
@@ -96,10 +96,9 @@ class SentenceBar(QWidget):
         self.setAccessibleDescription("".join(f.text for f in shown))
 
     def _made(self, phrase: Key) -> "_PhraseButton":
-        button = _PhraseButton(phrase, self)
+        button = _PhraseButton(phrase, self._menu, self)
         button.clicked.connect(lambda: self.open(phrase))
-        button.setMenu(self._menu)
-        button.setPopupMode(QToolButton.ToolButtonPopupMode.MenuButtonPopup)
+        button.hang_back()
         self._buttons[phrase] = button
         mark(button, "chosen", phrase == self._chosen)
         button.show()
@@ -167,6 +166,8 @@ class SentenceBar(QWidget):
         """Ask for a phrase's alternatives, at the place of its button."""
         if button := self._buttons.get(phrase):
             self.opened.emit(phrase, button.mapToGlobal(QPoint(0, button.height() + 1)))
+            if isinstance(menu := QApplication.activePopupWidget(), QMenu):
+                button.hang(menu)
 
     def _opened_otherwise(self) -> None:
         """A screen reader has asked for the menu of the button that is focused."""
@@ -210,14 +211,24 @@ def _pieces(fragments: Sequence[Fragment], metrics: QFontMetrics) -> list[_Piece
 class _PhraseButton(QToolButton):
     """A button no wider than its words, so that it reads as part of the text."""
 
-    def __init__(self, phrase: Key, parent: QWidget) -> None:
+    def __init__(self, phrase: Key, usual: QMenu, parent: QWidget) -> None:
         self.across = 0
         super().__init__(parent)
-        self._phrase = phrase
+        self._phrase, self._usual = phrase, usual
+        self.setPopupMode(QToolButton.ToolButtonPopupMode.MenuButtonPopup)
         self._said = ""
         self.setObjectName("phrase")
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+
+    def hang(self, menu: QMenu) -> None:
+        """Have a menu beneath as long as it is open: there those who hear the window find it."""
+        self.setMenu(menu)
+        menu.aboutToHide.connect(self.hang_back)
+
+    def hang_back(self) -> None:
+        """Have the usual menu again."""
+        self.setMenu(self._usual)
 
     def say(self, text: str) -> None:
         """Show words, cut where they are too long."""
