@@ -6,7 +6,7 @@ from pathlib import Path
 from typing import get_args
 
 import pytest
-from PyQt6.QtCore import Qt
+from PyQt6.QtCore import QObject, Qt, pyqtSignal
 from PyQt6.QtGui import QGuiApplication
 from PyQt6.QtWidgets import QApplication, QFileDialog
 
@@ -123,7 +123,7 @@ def test_the_window_follows_the_desktop_from_light_to_dark_and_back(hands):
     assert dark.lightness() < 100 < light.lightness()
 
 
-@pytest.mark.parametrize("colours", [theme.LIGHT, theme.DARK])
+@pytest.mark.parametrize("colours", [theme.LIGHT, theme.DARK, theme.HIGH_LIGHT, theme.HIGH_DARK])
 def test_every_picture_that_the_style_names_is_there(qapp, colours):
     theme.dress(qapp, colours)
     named = re.findall(r"url\(([^)]+)\)", qapp.styleSheet())
@@ -143,7 +143,11 @@ def _against(colours):
         yield name, getattr(colours, name), colours.rod
 
 
-@pytest.mark.parametrize("colours", [theme.LIGHT, theme.DARK], ids=["light", "dark"])
+@pytest.mark.parametrize(
+    "colours",
+    [theme.LIGHT, theme.DARK, theme.HIGH_LIGHT, theme.HIGH_DARK],
+    ids=["light", "dark", "high", "high dark"],
+)
 def test_outlines_handles_silhouettes_and_focus_stand_out_three_to_one(colours):
     low = [(n, a, b) for n, a, b in _against(colours) if relative_contrast(a, b) < 3]
     assert low == []
@@ -164,3 +168,70 @@ def relative_contrast(one, other):
 
     light, dark = sorted((luminance(one), luminance(other)), reverse=True)
     return (light + 0.05) / (dark + 0.05)
+
+
+@pytest.mark.parametrize("colours", [theme.HIGH_LIGHT, theme.HIGH_DARK], ids=["light", "dark"])
+def test_high_contrast_is_seven_to_one_wherever_words_stand(colours):
+    for words in (colours.ink, colours.quiet, colours.fault, colours.chosen):
+        for ground in (colours.panel, colours.ground, colours.field, colours.shown_ground):
+            assert relative_contrast(words, ground) >= 7, (words, ground)
+    assert relative_contrast(colours.chosen, colours.chosen_ground) >= 4.5
+    assert relative_contrast(colours.notice_ink, colours.notice_ground) >= 7
+
+
+def test_high_contrast_is_followed_while_running(qapp, monkeypatch):
+    wishes = QObject()
+
+    class Hints(QObject):
+        colorSchemeChanged = pyqtSignal()  # noqa: N815
+        contrast, scheme = Qt.ContrastPreference.NoPreference, Qt.ColorScheme.Light
+
+        def accessibility(self):
+            return self
+
+        def contrastPreference(self):
+            return self.contrast
+
+        def colorScheme(self):
+            return self.scheme
+
+    hints = Hints(wishes)
+    monkeypatch.setattr(theme.QGuiApplication, "styleHints", lambda: hints)
+    theme.follow_desktop(qapp)
+    assert theme.theme() is theme.LIGHT
+    hints.contrast = Qt.ContrastPreference.HighContrast
+    theme.keep_up(qapp)
+    assert theme.theme() is theme.HIGH_LIGHT
+    hints.scheme = Qt.ColorScheme.Dark
+    hints.colorSchemeChanged.emit()
+    assert theme.theme() is theme.HIGH_DARK
+    hints.contrast = Qt.ContrastPreference.NoPreference
+    theme.keep_up(qapp)
+    assert theme.theme() is theme.DARK
+    theme.dress(qapp, theme.LIGHT)
+
+
+def test_letters_are_followed_while_running(hands, qapp, monkeypatch):
+    window = hands.window
+    window.go_to("rows")
+    before = window.sentence.height(), window.rows_place.search.minimumWidth()
+    usual = theme.desktop_letters()
+    try:
+        monkeypatch.setattr(theme, "desktop_letters", lambda: 2 * usual)
+        theme.keep_up(qapp)
+        hands.qtbot.waitUntil(lambda: window.sentence.height() > 1.5 * before[0])
+        assert window.rows_place.search.minimumWidth() == pytest.approx(
+            before[1] * theme.sized(100) / 100, abs=1
+        )
+        assert window.menu_bar.font().pixelSize() == theme.sized(14)
+    finally:
+        monkeypatch.setattr(theme, "desktop_letters", lambda: usual)
+        theme.keep_up(qapp)
+    hands.qtbot.waitUntil(lambda: window.sentence.height() == before[0])
+
+
+def test_nothing_moves_by_itself():
+    """So that who asks for less motion has nothing to ask for."""
+    source = Path(theme.__file__).parents[2]
+    for path in source.rglob("*.py"):
+        assert not re.search(r"Q\w*Animation|QTimeLine|UI_Animate", path.read_text()), path

@@ -1,87 +1,25 @@
-"""Colours and style of the window, light and dark."""
+"""How the window is dressed: its colours, its style, and the size of its letters."""
 
 import os.path
 import re
+from collections.abc import Callable
+from typing import Any
+from weakref import WeakKeyDictionary
 
-from msgspec import Struct
 from PyQt6.QtCore import Qt
-from PyQt6.QtGui import QColor, QFont, QFontInfo, QGuiApplication, QPalette
-from PyQt6.QtWidgets import QApplication
+from PyQt6.QtGui import QColor, QFont, QFontDatabase, QFontInfo, QGuiApplication, QPalette
+from PyQt6.QtWidgets import QApplication, QWidget
+from PyQt6.sip import isdeleted
 
+from rhabdos.app.controls.colours import DARK, HIGH_DARK, HIGH_LIGHT, LIGHT, Theme
 from rhabdos.paint import fonts
 from rhabdos.paint.typeface import FAMILY
 
-
-class Theme(Struct, frozen=True):
-    """Colours by what they are for."""
-
-    ground: str
-    panel: str
-    field: str
-    ink: str
-    quiet: str
-    hairline: str
-    outline: str
-    chosen: str
-    chosen_ground: str
-    shown_ground: str
-    rod: str
-    brass: str
-    on_rod: str
-    number_shape: str
-    group_shape: str
-    notice_ground: str
-    notice_edge: str
-    notice_ink: str
-    fault: str
-
-
-LIGHT = Theme(
-    ground="#ECEFEA",
-    panel="#F7F8F5",
-    field="#FFFFFF",
-    ink="#1E2B2F",
-    quiet="#5B6A71",
-    hairline="#D9DED8",
-    outline="#74838A",
-    chosen="#3D4EA1",
-    chosen_ground="#DFE3F4",
-    shown_ground="#E2EBE8",
-    rod="#2A3A40",
-    brass="#D9C48A",
-    on_rod="#EEF1EC",
-    number_shape="#5B8E93",
-    group_shape="#95826A",
-    notice_ground="#FBF0D3",
-    notice_edge="#E2CB8B",
-    notice_ink="#5A4409",
-    fault="#9C2F1D",
-)
-
-DARK = Theme(
-    ground="#161D20",
-    panel="#1F282B",
-    field="#283337",
-    ink="#E6EBE8",
-    quiet="#A3B0B3",
-    hairline="#354145",
-    outline="#78878C",
-    chosen="#A9B6F5",
-    chosen_ground="#333D6B",
-    shown_ground="#2A3838",
-    rod="#39494F",
-    brass="#D9C48A",
-    on_rod="#EEF1EC",
-    number_shape="#6FA9AE",
-    group_shape="#BBA78F",
-    notice_ground="#453A1B",
-    notice_edge="#6E5D2C",
-    notice_ink="#F2E2B3",
-    fault="#F0A294",
-)
-
 _current = LIGHT
 _larger = 1.0
+_GROWING: WeakKeyDictionary[QWidget, dict[Callable[[Any, int], object], float]] = (
+    WeakKeyDictionary()
+)
 # Pixels of the desktop's letters as a rule, of ours then, and the most that ours grow.
 _USUAL_DESKTOP, _USUAL_LETTERS, _LARGEST_LETTERS = 13.3, 15.0, 2.0
 PLAIN = ("-style", "fusion")
@@ -110,11 +48,49 @@ def prepare(application: QApplication) -> None:
     for."""
     global _larger
     fonts.load()
-    _larger = larger_letters(QFontInfo(QGuiApplication.font()).pixelSize())
+    _larger = larger_letters(desktop_letters())
+    _set_font(application)
+
+
+def _set_font(application: QApplication) -> None:
     base = QFont(FAMILY)
     base.setPixelSize(round(14 * _larger))
     base.setFeature(QFont.Tag(b"tnum"), 1)
     application.setFont(base)
+
+
+def desktop_letters() -> int:
+    """Pixels of the desktop's letters now."""
+    return QFontInfo(QFontDatabase.systemFont(QFontDatabase.SystemFont.GeneralFont)).pixelSize()
+
+
+def keep_up(application: QApplication) -> None:
+    """Use the contrast and the size of letters that the desktop asks for now. Of these no change is
+    told, so it is looked after now and then."""
+    global _larger
+    colours, wanted = _asked_for(), larger_letters(desktop_letters())
+    if wanted != _larger:
+        _larger = wanted
+        _set_font(application)
+        dress(application, colours)
+        for widget, changes in list(_GROWING.items()):
+            for change, pixels in changes.items():
+                if not isdeleted(widget):
+                    change(widget, sized(pixels))
+    elif colours is not _current:
+        dress(application, colours)
+
+
+def growing(change: Callable[[Any, int], object], widget: QWidget, pixels: float) -> None:
+    """Set a measure of a widget in pixels, larger with the letters, now and when these change.
+
+    Parameters
+    ----------
+    change : callable
+        What sets it, such as ``QWidget.setFixedWidth``.
+    """
+    change(widget, sized(pixels))
+    _GROWING.setdefault(widget, {})[change] = pixels
 
 
 def larger_letters(desktop: float) -> float:
@@ -129,17 +105,24 @@ def sized(pixels: float) -> int:
 
 
 def follow_desktop(application: QApplication) -> None:
-    """Use the light or the dark colours, as the desktop does.
+    """Use the light or the dark colours, or those of high contrast, as the desktop does.
 
     Widgets made beforehand are dressed all at once, which takes a third of the time.
     """
+    dress(application, _asked_for())
+    if (hints := QGuiApplication.styleHints()) is not None:
+        hints.colorSchemeChanged.connect(lambda: dress(application, _asked_for()))
+
+
+def _asked_for() -> Theme:
+    """The colours that the desktop asks for now."""
     hints = QGuiApplication.styleHints()
-    dark = Qt.ColorScheme.Dark
-    dress(application, DARK if hints and hints.colorScheme() == dark else LIGHT)
-    if hints:
-        hints.colorSchemeChanged.connect(
-            lambda scheme: dress(application, DARK if scheme == dark else LIGHT)
-        )
+    if hints is None:
+        return LIGHT
+    dark, needs = hints.colorScheme() == Qt.ColorScheme.Dark, hints.accessibility()
+    if needs is not None and needs.contrastPreference() == Qt.ContrastPreference.HighContrast:
+        return HIGH_DARK if dark else HIGH_LIGHT
+    return DARK if dark else LIGHT
 
 
 def dress(application: QApplication, colours: Theme) -> None:
@@ -250,6 +233,7 @@ def _style(t: Theme) -> str:
     QListWidget#ticks, QTableWidget {{ background: {t.field}; border: 1px solid {t.outline};
         gridline-color: {t.hairline}; }}
     QTableWidget::item:focus {{ border: 1px solid {t.chosen}; }}
+    QLineEdit, QPlainTextEdit {{ placeholder-text-color: {t.quiet}; }}
     QLineEdit, QComboBox, QSpinBox, QDoubleSpinBox {{ background: {t.field}; color: {t.ink};
         border: 1px solid {t.outline}; padding: 4px 7px; selection-background-color: {t.chosen};
         selection-color: {t.panel}; }}

@@ -15,7 +15,7 @@ from rhabdos.app.controls.marked import mark
 from rhabdos.app.controls.mnemonics import as_written
 from rhabdos.app.controls.rows_and_columns import in_a_column, in_a_row
 from rhabdos.app.controls.sorted_list import SortedList
-from rhabdos.app.controls.theme import sized
+from rhabdos.app.controls.theme import growing, sized
 from rhabdos.app.controls.typed_fields import Field, quiet
 from rhabdos.app.controls.word_buttons import word_button
 from rhabdos.app.panels.face_model import FaceModel
@@ -112,7 +112,7 @@ class Foot(QWidget):
         self.further.setToolTip("Further numbers of each group")
         self.typed_shares = Field("Shares in percent")
         self.typed_shares.setToolTip("At which shares quantiles are listed, such as 5, 50, 95")
-        self.typed_shares.setFixedWidth(sized(_SHARES_WIDE))
+        growing(QWidget.setFixedWidth, self.typed_shares, _SHARES_WIDE)
         self.typed_shares.entered.connect(self._type_shares)
         self.tables = word_button("Tables …", self.tables_asked.emit)
         self.tables.setToolTip("Summary, bins, boxes and comparisons, to copy or to save")
@@ -140,7 +140,7 @@ class Foot(QWidget):
         self.table.setTextElideMode(Qt.TextElideMode.ElideMiddle)  # long names end differently
         self.table.setToolTip("Click a heading to sort; Ctrl+C copies the rows")
         if (rows := self.table.verticalHeader()) is not None:
-            rows.setDefaultSectionSize(sized(_ROW))
+            growing(QHeaderView.setDefaultSectionSize, rows, _ROW)
         if (columns := self.table.horizontalHeader()) is not None:
             columns.setSectionResizeMode(QHeaderView.ResizeMode.Stretch)
             columns.setMinimumSectionSize(54)

@@ -8,7 +8,7 @@ from PyQt6.QtGui import QKeyEvent, QPainter, QPaintEvent
 from PyQt6.QtWidgets import QFrame, QLabel, QWidget
 
 from rhabdos.app.controls.rows_and_columns import in_a_column, in_a_row
-from rhabdos.app.controls.theme import sized
+from rhabdos.app.controls.theme import growing
 from rhabdos.app.controls.typed_fields import Field, fault_line
 from rhabdos.app.controls.word_buttons import word_button
 from rhabdos.app.paper.range_hand import MarkedRange, RangeHand
@@ -81,7 +81,7 @@ class RangeCard(QFrame):
         self.words = Field("Words", "Words at it: its ends")
         self.words.setToolTip("What stands at the range in the figure; a blank for nothing")
         for field in (self.low, self.high):
-            field.setFixedWidth(sized(_FIELD))
+            growing(QWidget.setFixedWidth, field, _FIELD)
             field.entered.connect(self._type_ends)
         self.words.entered.connect(self._type_words)
         for field in (self.low, self.high, self.words):

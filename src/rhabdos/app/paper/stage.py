@@ -2,7 +2,7 @@
 
 from typing import TYPE_CHECKING
 
-from PyQt6.QtCore import QRect, QRectF, QSize, Qt, pyqtSignal
+from PyQt6.QtCore import QEvent, QRect, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QPainter, QPaintEvent, QRegion, QResizeEvent
 from PyQt6.QtWidgets import QLabel, QPushButton, QScrollBar, QWidget
 
@@ -331,6 +331,12 @@ class Stage(QWidget):
         elif held is not None:
             seen.setBottom(held.geometry().top() - 1)
         self.canvas.setMask(QRegion(seen.translated(-self.canvas.pos())))
+
+    def changeEvent(self, event: QEvent | None) -> None:
+        """Letters of another size take other room on the rod."""
+        super().changeEvent(event)
+        if event is not None and event.type() == QEvent.Type.FontChange and self.isVisible():
+            self._place_anew()
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         super().resizeEvent(event)

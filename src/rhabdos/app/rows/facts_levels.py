@@ -5,7 +5,7 @@ from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import QAbstractItemView, QHeaderView, QTableWidget, QTableWidgetItem, QWidget
 
 from rhabdos.app.controls.choices import Choices
-from rhabdos.app.controls.theme import sized
+from rhabdos.app.controls.theme import growing, sized
 from rhabdos.data.columns import CategoryColumn
 from rhabdos.quoting import brief, printable
 
@@ -38,7 +38,7 @@ class LevelsTable(QTableWidget):
         self.customContextMenuRequested.connect(self._offer)
         if (rows := self.verticalHeader()) is not None:
             rows.hide()
-            rows.setDefaultSectionSize(sized(_ROW))
+            growing(QHeaderView.setDefaultSectionSize, rows, _ROW)
         if (columns := self.horizontalHeader()) is not None:
             columns.hide()
             columns.setSectionResizeMode(0, QHeaderView.ResizeMode.Stretch)

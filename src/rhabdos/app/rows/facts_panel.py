@@ -9,7 +9,7 @@ from PyQt6.QtWidgets import QFrame, QLabel, QPushButton, QWidget
 from rhabdos.app.controls.flow import Flow
 from rhabdos.app.controls.mnemonics import OF_MENUS, as_written, give_letters
 from rhabdos.app.controls.rows_and_columns import in_a_column
-from rhabdos.app.controls.theme import sized, theme
+from rhabdos.app.controls.theme import growing, theme
 from rhabdos.app.controls.typed_fields import Field, chooser, fault_line, heading, labelled, quiet
 from rhabdos.app.controls.word_buttons import word_button
 from rhabdos.app.rows.facts_levels import LevelsTable
@@ -78,7 +78,7 @@ class FirstLook(QWidget):
         super().__init__()
         self._silhouettes = silhouettes
         self.column: Column | None = None
-        self.setFixedHeight(sized(96))
+        growing(QWidget.setFixedHeight, self, 96)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         self.setToolTip("Click to draw it.")
         self.setAccessibleName("First look: draw it")

@@ -7,7 +7,7 @@ sight.
 from collections.abc import Callable
 
 from msgspec import Struct
-from PyQt6.QtCore import QPoint, QRect, Qt, pyqtSignal
+from PyQt6.QtCore import QEvent, QPoint, QRect, Qt, pyqtSignal
 from PyQt6.QtGui import (
     QColor,
     QFocusEvent,
@@ -245,6 +245,13 @@ class ListedRows(QAbstractScrollArea):
             self._lefts.append(left)
             left += width
         self._numbers = plain.horizontalAdvance(f"{max(self.count, 100):,}") + 2 * _PADDING
+
+    def changeEvent(self, event: QEvent | None) -> None:
+        """Letters of another size take other room."""
+        super().changeEvent(event)
+        if event is not None and event.type() == QEvent.Type.FontChange:
+            self._measure()
+            self._set_bars()
 
     def _set_bars(self) -> None:
         port = self.viewport()

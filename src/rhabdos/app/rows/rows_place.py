@@ -9,7 +9,7 @@ from PyQt6.QtWidgets import QFrame, QLabel, QLineEdit, QSplitter, QStackedWidget
 
 from rhabdos.app.controls.choices import Choices
 from rhabdos.app.controls.rows_and_columns import in_a_column, in_a_row
-from rhabdos.app.controls.theme import sized
+from rhabdos.app.controls.theme import growing, sized
 from rhabdos.app.controls.typed_fields import quiet, scrolled
 from rhabdos.app.controls.word_buttons import word_button
 from rhabdos.app.rows.cell_steps import cell_steps
@@ -100,7 +100,7 @@ class RowsPlace(QWidget):
         bar = in_a_row(
             (self.search, 1), self.hits, (self._only_bar, 2), around=(12, 8, 12, 8), gap=10
         )
-        self.search.setMinimumWidth(sized(180))
+        growing(QWidget.setMinimumWidth, self.search, 180)
         head = QWidget()
         head.setObjectName("variables")
         head.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
@@ -118,8 +118,8 @@ class RowsPlace(QWidget):
         for widget in (self.steps, middle, self.side):
             self.columns.addWidget(widget)
         self.columns.setStretchFactor(1, 1)
-        self.steps.setMinimumWidth(sized(180))
-        self.side.setMinimumWidth(sized(210))
+        growing(QWidget.setMinimumWidth, self.steps, 180)
+        growing(QWidget.setMinimumWidth, self.side, 210)
         self.columns.setSizes([sized(_COLUMNS[0]), 780, sized(_COLUMNS[1])])
         in_a_column(self.columns, of=self)
 

@@ -49,10 +49,7 @@ class SentenceBar(QWidget):
         super().__init__(parent)
         self.setObjectName("sentence")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        self._font = QFont(self.font())
-        self._font.setPixelSize(sized(_SIZE))
-        self._metrics = QFontMetrics(self._font)
-        self._blank = self._metrics.horizontalAdvance(" ")
+        self._set_font()
         self._fragments: tuple[Fragment, ...] = ()
         self._pieces: list[_Piece] = []
         self.words: list[tuple[QRect, str]] = []
@@ -64,6 +61,21 @@ class SentenceBar(QWidget):
         self._menu = QMenu(self)
         """Empty: a button with a menu is heard as one, and its alternatives open by a click."""
         self._menu.aboutToShow.connect(self._opened_otherwise)
+
+    def _set_font(self) -> None:
+        self._font = QFont(self.font())
+        self._font.setPixelSize(sized(_SIZE))
+        self._metrics = QFontMetrics(self._font)
+        self._blank = self._metrics.horizontalAdvance(" ")
+
+    def changeEvent(self, event: QEvent | None) -> None:
+        """Letters of another size take other room."""
+        super().changeEvent(event)
+        if event is not None and event.type() == QEvent.Type.FontChange:
+            self._set_font()
+            shown, self._fragments = self._fragments, ()
+            self.show_fragments(shown)
+            self.updateGeometry()
 
     def show_fragments(self, fragments: Sequence[Fragment]) -> None:
         """Show another sentence; the buttons of phrases that it shares with the last one stay, and

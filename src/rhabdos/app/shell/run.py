@@ -15,6 +15,7 @@ from rhabdos.desktop import APPLICATION
 from rhabdos.handing_over import Asked
 from rhabdos.log import unforeseen
 
+_BEAT = 500  # milliseconds
 _SHOWN = 300  # milliseconds in which the first figure stands
 
 if TYPE_CHECKING:
@@ -175,6 +176,8 @@ def _stop_on_signals(application: "QApplication", window: "Window") -> None:
 
     from PyQt6.QtCore import QTimer
 
+    from rhabdos.app.controls import theme
+
     def stop(*_: object) -> None:
         """Write what is open, and end."""
         window.unsaved.write_now()
@@ -184,8 +187,8 @@ def _stop_on_signals(application: "QApplication", window: "Window") -> None:
         signal.signal(number, stop)
     application.commitDataRequest.connect(lambda _manager: window.unsaved.write_now())
     beat = QTimer(application)  # Python sees signals only while it runs
-    beat.timeout.connect(lambda: None)
-    beat.start(500)
+    beat.timeout.connect(lambda: theme.keep_up(application))
+    beat.start(_BEAT)
 
 
 def _offer_left_behind(window: "Window") -> None:

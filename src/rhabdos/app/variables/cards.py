@@ -4,7 +4,7 @@ from collections.abc import Callable, Sequence
 from typing import TYPE_CHECKING
 
 from msgspec import Struct
-from PyQt6.QtCore import QPoint, QRect, Qt, pyqtSignal
+from PyQt6.QtCore import QEvent, QPoint, QRect, Qt, pyqtSignal
 from PyQt6.QtGui import (
     QColor,
     QFocusEvent,
@@ -119,6 +119,12 @@ class Cards(QAbstractScrollArea):
         bar.setPageStep(max(1, port.height()))
         bar.setSingleStep(48)
         bar.setRange(0, max(0, rows * (sized(HEIGHT) + GAP) + GAP - port.height()))
+
+    def changeEvent(self, event: QEvent | None) -> None:
+        """Letters of another size take other room."""
+        super().changeEvent(event)
+        if event is not None and event.type() == QEvent.Type.FontChange:
+            self._set_bar()
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         super().resizeEvent(event)

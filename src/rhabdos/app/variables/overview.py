@@ -8,7 +8,7 @@ from PyQt6.QtWidgets import QLabel, QLineEdit, QStackedWidget, QWidget
 
 from rhabdos.app.controls.marked import mark
 from rhabdos.app.controls.rows_and_columns import in_a_column, in_a_row
-from rhabdos.app.controls.theme import sized
+from rhabdos.app.controls.theme import growing
 from rhabdos.app.controls.word_buttons import word_button
 from rhabdos.app.variables.cards import GAP, Cards
 from rhabdos.app.variables.silhouettes import Silhouettes
@@ -43,7 +43,7 @@ class Overview(QWidget):
         self.search.setPlaceholderText("Find a variable")
         self.search.setAccessibleName("Find a variable")
         self.search.setClearButtonEnabled(True)
-        self.search.setFixedWidth(sized(240))
+        growing(QWidget.setFixedWidth, self.search, 240)
         self.summary = QLabel()
         self.summary.setObjectName("quiet")
         self.summary.setTextFormat(Qt.TextFormat.PlainText)

@@ -9,7 +9,7 @@ from PyQt6.QtWidgets import QComboBox, QWidget
 
 from rhabdos.app.controls.choices import Choices
 from rhabdos.app.controls.rows_and_columns import in_a_column, in_a_row
-from rhabdos.app.controls.theme import sized, theme
+from rhabdos.app.controls.theme import growing, theme
 from rhabdos.app.controls.typed_fields import chooser, scrolled
 from rhabdos.app.controls.variable_list import choose_variable, variable_chooser
 from rhabdos.app.controls.word_buttons import word_button
@@ -53,7 +53,7 @@ class PlainChartView(QWidget):
         self.order = chooser(
             "Order of the bars", ((f"Bars {words}", value) for words, value in _ORDERS)
         )
-        self.order.setMinimumWidth(sized(180))
+        growing(QWidget.setMinimumWidth, self.order, 180)
         self.reverse = word_button("the other way round", self._turn)
         self.lying: QComboBox | None = None
         self.upright: QComboBox | None = None
@@ -65,7 +65,7 @@ class PlainChartView(QWidget):
         self.panel = ChartPanel()
         self.panel.asked.connect(session.look_at)
         side = scrolled(self.panel, "side")
-        side.setFixedWidth(sized(_WIDE))
+        growing(QWidget.setFixedWidth, side, _WIDE)
         in_a_row((left, 1), side, gap=0, of=self)
         self.order.activated.connect(self._choose_order)
 
@@ -102,7 +102,7 @@ class PlainChartView(QWidget):
         self.upright = variable_chooser("Upright", columns, table.column(chart.y).name)
         self.lying = variable_chooser("Lying", columns, table.column(chart.x).name)
         for index, box in enumerate((self.upright, self.lying)):
-            box.setMinimumWidth(sized(170))
+            growing(QWidget.setMinimumWidth, box, 170)
             self._bar.insertWidget(index, box)
             box.activated.connect(self._choose_variables)
 
