@@ -3,7 +3,7 @@ PYTHON ?= python3
 BIN := .venv/bin
 SEED ?= 1
 
-.PHONY: share far browser demo test quick long coverage pythons fuzz sheet lint bench screenshots lock clean
+.PHONY: manual share far browser demo test quick long coverage pythons fuzz sheet lint bench screenshots lock clean
 
 demo: .venv/ready
 	$(BIN)/rhabdos --demo
@@ -41,6 +41,10 @@ fuzz: .venv/ready
 # Twenty random figures on one sheet, to be looked at; another SEED draws others.
 sheet: .venv/ready
 	QT_QPA_PLATFORM=offscreen $(BIN)/python -m tests.sheet $(SEED)
+
+# Every picture of the manual, made by the program.
+manual: .venv/ready
+	QT_QPA_PLATFORM=offscreen $(BIN)/python tools/manual.py
 
 # What the desktop and shells are given, made anew from the parser and the icon.
 share: .venv/ready

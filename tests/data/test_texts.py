@@ -202,3 +202,11 @@ def test_moments_are_days_rounded_once():
     assert np.array_equal(column_from("d", series).values, micros / 86_400_000_000)
     texts = series.dt.to_string("%Y-%m-%d %H:%M:%S%.6f")
     assert np.array_equal(column_from("d", texts).values, micros / 86_400_000_000)
+
+
+@pytest.mark.parametrize("name", ["Soaking time", "Soaking time (min)", "a b c d e"])
+def test_a_list_under_a_name_of_several_words_has_one_column(tmp_path, name):
+    path = tmp_path / "list.txt"
+    path.write_text("\n".join([name, *map(str, (4, 12, 18, 22, 25, 31))]))
+    (column,) = read_table(path).columns
+    assert (column.name, column.values.tolist()) == (name, [4, 12, 18, 22, 25, 31])

@@ -224,6 +224,7 @@ def _style(t: Theme) -> str:
     QTabBar#places::tab:selected {{ color: {t.chosen}; font-weight: 600; border-bottom-color: {t.chosen}; }}
     QTabBar#places::tab:selected:focus {{ background: {t.chosen_ground}; }}
     QTabBar#places::tab:disabled {{ color: {t.outline}; }}
+    QFrame#tour {{ background: {t.panel}; border: 2px solid {t.chosen}; }}
     QListView#heard, QTableView#heard {{ background: transparent; border: 0; }}
     QPushButton#step, QPushButton#step:hover, QPushButton#step:focus {{ padding: 0; background: transparent; border: 0;
         border-left: 3px solid transparent; }}

@@ -60,6 +60,8 @@ class Menus:
         self._fill_figure(figure)
         what = self._add(help_, "What is this?", lambda: _explain(window), "F1")
         what.setShortcuts([QKeySequence("F1"), QKeySequence("?")])
+        self._add(help_, "Manual", partial(_show_manual, window), "Ctrl+F1")
+        self._add(help_, "A tour", partial(_take_tour, window))
         self._add(help_, "Keys and gestures", partial(_show_keys, window), "Shift+F1")
         self._add(help_, "About Rhabdos", partial(_show_about, window))
         for menu in window.menu_bar_of:
@@ -80,6 +82,15 @@ class Menus:
         menu.addAction(action)
         return action
 
+    def _list_samples(self) -> None:
+        """The questions of the teaching samples."""
+        from rhabdos.app.arriving.teaching import open_sample, questions
+
+        self.samples.clear()
+        for path, question in questions():
+            if action := self.samples.addAction(question):
+                action.triggered.connect(partial(open_sample, self._window.session, path))
+
     def _fill_file(self, menu: QMenu) -> None:
         window = self._window
         self._add(menu, "Open data …", lambda: window.filing.ask_for_data(), "Ctrl+O")
@@ -97,6 +108,9 @@ class Menus:
         self._add(
             menu, "Practice samples …", lambda: window.filing.arriving.simulate(), "Ctrl+Shift+T"
         )
+        self.samples = QMenu("Teaching samples", window)
+        self.samples.aboutToShow.connect(self._list_samples)
+        menu.addMenu(self.samples)
         self.reload = self._add(
             menu, "Reload the file", lambda: window.filing.arriving.reload(), "F5"
         )
@@ -282,6 +296,18 @@ class Menus:
 
 
 # The boxes of the help menu are imported when one is first wanted.
+
+
+def _show_manual(window: "Window") -> None:
+    from rhabdos.app.shell.manual_window import ManualWindow
+
+    ManualWindow(window).show()
+
+
+def _take_tour(window: "Window") -> None:
+    from rhabdos.app.shell.tour import take_tour
+
+    take_tour(window)
 
 
 def _explain(window: "Window") -> None:

@@ -365,7 +365,8 @@ def fixed_places(text: str) -> tuple[int, ...]:
     ]
     known = [[field for field in column if field] for column in columns]
     numbers = [sum(is_number(f, False) or is_number(f, True) for f in column) for column in known]
-    several = len(begins) > 1 and any(
+    # One list of numbers under a name of several words has one column.
+    several = sum(map(bool, known)) > 1 and any(
         count * 2 > len(column) for count, column in zip(numbers, known, strict=True)
     )
     return (0, *begins[1:]) if several else ()
