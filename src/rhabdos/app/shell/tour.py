@@ -17,7 +17,7 @@ from rhabdos.figure.recipe.recipe_bins import Bins
 
 if TYPE_CHECKING:
     from rhabdos.app.shell.window import Window
-    from rhabdos.figure.recipe.recipe import Form, Recipe
+    from rhabdos.figure.recipe.recipe import Recipe
 
 _LOOKS = 200  # milliseconds between looks at what was done
 _WIDE, _AWAY = 214, 8  # pixels
@@ -48,13 +48,12 @@ def _recipe(window: "Window") -> "Recipe":
     return recipe
 
 
-def _draws(form: "Form") -> "Callable[[Window, Recipe], bool]":
-    """Whether a form is drawn."""
+def _draws_boxes(window: "Window", _begun: "Recipe") -> bool:
+    return "box" in _recipe(window).show.forms
 
-    def drawn(window: "Window", _begun: "Recipe") -> bool:
-        return form in _recipe(window).show.forms
 
-    return drawn
+def _draws_none(window: "Window", _begun: "Recipe") -> bool:
+    return "box" not in _recipe(window).show.forms
 
 
 def _draw_boxes(window: "Window") -> None:
@@ -105,10 +104,10 @@ DEEDS = (
     Deed(
         "A phrase is a choice",
         "Across the top stands the figure as a sentence. Click “bars” (Ctrl+3) and take the box.",
-        _draws("box"),
+        _draws_boxes,
         _draw_boxes,
     ),
-    Deed("Everything can be undone", "Press Ctrl+Z: the bars are back.", _draws("bars"), _undo),
+    Deed("Everything can be undone", "Press Ctrl+Z: the bars are back.", _draws_none, _undo),
     Deed(
         "Take hold of the rod",
         "Under the figure lies a rod with a brass tab at each edge of a bin. Drag a tab; or press "
