@@ -134,7 +134,7 @@ def test_deeds_of_the_tour_are_done_by_the_hands_of_who_takes_it(hands):
     side = hands.window.figure.side
     QTest.mouseClick(side.parts.buttons["forms"], Qt.MouseButton.LeftButton)
     ticks = side.panel("forms").ticks
-    QTest.mouseClick(ticks["box"], Qt.MouseButton.LeftButton)
+    ticks["box"].click()
     hands.qtbot.waitUntil(lambda: tour.at == 1)
     hands.press("Ctrl+Z")
     hands.qtbot.waitUntil(lambda: tour.at == 2)
