@@ -19,6 +19,7 @@ from typing import Any, BinaryIO, cast
 from msgspec import Struct
 
 from rhabdos.errors import Refusal
+from rhabdos.processes import command_of
 
 _BEAT = 0.02  # seconds between looks
 _BEATS_LONGEST = 0.2
@@ -73,9 +74,8 @@ def apart(
         _with_a_handle(source) as handed,
     ):
         handed.seek(0)
-        # Not from where the user stands: a stranger's folder may hold modules of any name.
-        command = [sys.executable, "-P", "-m", "rhabdos.apart", work]
-        command += [str(limits.memory), str(limits.seconds), json.dumps(dict(options))]
+        bounds = str(limits.memory), str(limits.seconds)
+        command = command_of("rhabdos.apart", work, *bounds, json.dumps(dict(options)))
         child = subprocess.Popen(
             command, stdin=handed, stdout=answered, stderr=said, close_fds=True
         )

@@ -14,6 +14,7 @@ from rhabdos.app.shell.listening import Listening
 from rhabdos.desktop import APPLICATION
 from rhabdos.handing_over import Asked
 from rhabdos.log import unforeseen
+from rhabdos.processes import command_of
 
 _BEAT = 500  # milliseconds
 _SHOWN = 300  # milliseconds in which the first figure stands
@@ -64,9 +65,8 @@ def _open_elsewhere(file: str) -> None:
     """Open a file in a window of its own."""
     import subprocess
 
-    subprocess.Popen(
-        [sys.executable, "-m", "rhabdos.start", "--new-window", file], start_new_session=True
-    )
+    command = command_of("rhabdos.start", "--new-window", file)
+    subprocess.Popen(command, start_new_session=True)
 
 
 def started(files: Sequence[str], demo: bool) -> tuple["QApplication", "Window"]:
