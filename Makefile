@@ -3,7 +3,7 @@ PYTHON ?= python3
 BIN := .venv/bin
 SEED ?= 1
 
-.PHONY: manual share far browser demo test quick long coverage pythons fuzz sheet lint bench screenshots lock clean
+.PHONY: docs dist sbom bundle deb manual share far browser demo test quick long coverage pythons fuzz sheet lint bench screenshots lock clean
 
 demo: .venv/ready
 	$(BIN)/rhabdos --demo
@@ -65,6 +65,7 @@ screenshots: .venv/ready
 # Writes requirements.lock anew from pyproject.toml.
 lock:
 	uv pip compile --universal --generate-hashes --no-header --no-annotate --extra dev pyproject.toml -o requirements.lock
+	uv pip compile --universal --generate-hashes --no-header --no-annotate tools/release.in -o requirements-release.lock
 
 .venv/ready: requirements.lock pyproject.toml tools/system-libraries.sh
 	PYTHON=$(PYTHON) sh tools/system-libraries.sh
@@ -74,8 +75,30 @@ lock:
 	$(BIN)/python -m compileall -q src
 	touch .venv/ready
 
+# What is released: the site of all documentation, wheel and sdist (the same bytes each time), a list
+# of all dependencies, a bundle that brings Python and every library, and a Debian package of it.
+docs: .venv/ready .venv-release/ready
+	$(BIN)/python tools/site.py site
+
+dist: .venv-release/ready
+	.venv-release/bin/python tools/distributions.py dist
+
+sbom: .venv/ready .venv-release/ready
+	sh tools/sbom.sh
+
+bundle: .venv/ready .venv-release/ready
+	sh tools/bundle/make.sh
+
+deb: bundle
+	sh tools/deb.sh
+
+.venv-release/ready: requirements-release.lock
+	$(PYTHON) -m venv .venv-release
+	.venv-release/bin/python -m pip install --quiet --require-hashes -r requirements-release.lock
+	touch .venv-release/ready
+
 clean:
-	rm -rf .venv rhabdos-demo
+	rm -rf .venv .venv-release rhabdos-demo build dist site
 
 # Far tables on a cluster of this machine: Spark with two workers, its tests and what they take.
 far:

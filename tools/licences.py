@@ -31,9 +31,7 @@ def shipped() -> dict[str, set[str]]:
             if only and only[1] != wanted:
                 continue
             brought = re.search(r"\[([^\]]+)\]", part)
-            walk(
-                re.match(r"[A-Za-z0-9._-]+", part)[0], extra, brought[1] if brought else ""
-            )
+            walk(re.match(r"[A-Za-z0-9._-]+", part)[0], extra, brought[1] if brought else "")
 
     walk("rhabdos", "")
     for extra in _EXTRAS:
@@ -46,10 +44,14 @@ def shipped() -> dict[str, set[str]]:
 def licence_of(name: str) -> str:
     """The licence of a package, by its own metadata."""
     data = distribution(name).metadata
-    if expression := data.get("License-Expression"):
+    if expression := data["License-Expression"]:
         return expression
-    told = [c.removeprefix(_CLASSIFIER) for c in data.get_all("Classifier", []) if c.startswith(_CLASSIFIER)]
-    field = (data.get("License") or "").strip()
+    told = [
+        c.removeprefix(_CLASSIFIER)
+        for c in data.get_all("Classifier", [])
+        if c.startswith(_CLASSIFIER)
+    ]
+    field = (data["License"] or "").strip()
     if field and len(field) < _SHORT and field.upper() != "UNKNOWN":
         return field.replace("\n", " ")
     for begin, short in _TEXTS:
@@ -69,8 +71,8 @@ def text() -> str:
     return (
         "# Licences\n\nRhabdos is under the [MIT licence](../LICENSE). Its icon, its pictures, its "
         "demo data and its manual are its own, under the same. The font Source Sans is under the "
-        "SIL Open Font License 1.1 and comes with the package font-source-sans-pro. Nothing else is "
-        "copied into it; what is installed with it, in the versions that the lock names:\n\n"
+        "SIL Open Font License 1.1 and comes with the package font-source-sans-pro. Nothing else "
+        "is copied into it; what is installed with it, in the versions that the lock names:\n\n"
         "| package | version | licence | only |\n|---|---|---|---|\n" + "\n".join(rows) + "\n\n"
         "PyQt6 is under the GNU General Public License 3. The sources of Rhabdos stay under MIT; a "
         "bundle or a Debian package that holds PyQt6 is, as a whole, passed on under the GPL 3, "

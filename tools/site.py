@@ -12,6 +12,8 @@ from pathlib import Path
 ROOT = Path(__file__).parents[1]
 MANUAL = ROOT / "src" / "rhabdos" / "manual"
 _DOCS = ("architecture.md", "licences.md", "security.md", "upgrading.md")
+_OUTSIDE = ("../LICENSE", "../CONTRIBUTING.md", "../src/", "../README.md", "../CHANGELOG.md",
+            "../demo/", "../tests/")  # fmt: skip
 _CONFIG = """\
 site_name: Rhabdos
 docs_dir: {docs}
@@ -40,7 +42,15 @@ def build(site: Path) -> None:
         for page in docs.rglob("*.md"):
             text = page.read_text(encoding="utf-8")
             # What lies beside the documents in the repository does not lie in the site.
-            for outside in ("../LICENSE", "../CONTRIBUTING.md", "../src/", "../README.md", "../CHANGELOG.md", "../demo/", "../tests/"):
+            for outside in (
+                "../LICENSE",
+                "../CONTRIBUTING.md",
+                "../src/",
+                "../README.md",
+                "../CHANGELOG.md",
+                "../demo/",
+                "../tests/",
+            ):
                 text = text.replace(f"]({outside}", "](index.md#")
             page.write_text(text, encoding="utf-8")
         tasks = sorted((docs / "tasks").glob("*.md"))

@@ -4,11 +4,14 @@ terminal."""
 import os
 import re
 from functools import cache, lru_cache
+from unicodedata import bidirectional
 
 LONGEST_QUOTED = 60
 _LONGEST_BRIEF = 40
 _LONGEST_PATH = 90
 _COMPARED, _MOST_COMPARED = 60, 3_000  # letters of a name, and names, that are looked through
+_APART, _TOGETHER = "\u2068", "\u2069"  # before and behind a text of a direction of its own
+_TO_THE_LEFT = ("R", "AL")
 _STANDS_FOR_AN_OBJECT = "\ufffc"  # printable to Python alone
 
 
@@ -27,12 +30,15 @@ def _unseen() -> re.Pattern[str]:
     what is no character; made when first met, since it takes its time."""
     ends = (chr(plane << 16 | last) for plane in range(1, 17) for last in (0xFFFE, 0xFFFF))
     return re.compile(
+        f"{_APART}[^\u2066-\u2069]*{_TOGETHER}|"
         "[\x00-\x1f\x7f-\x9f\u061c\u200e\u200f\u2028-\u202e\u2066-\u2069\ud800-\udfff\ufdd0-\ufdef"
         f"\ufeff\ufff9-\uffff{''.join(ends)}]"
     )
 
 
 def _sign(found: re.Match[str]) -> str:
+    if found[0][0] == _APART:  # a name that was set apart here stays so
+        return f"{_APART}{printable(found[0][1:-1])}{_TOGETHER}"
     code = ord(found[0])
     return chr(0x2400 + code) if code < 32 else "␡" if code == 127 else "�"
 
@@ -48,14 +54,23 @@ def shortened_to(most: int, text: str) -> str:
     return printable(text if len(text) <= most else f"{text[: most - 1]}…")
 
 
+def set_apart(text: str) -> str:
+    """A text as it may stand within a sentence of another direction: one with letters of a script
+    that runs from right to left is set apart (first strong isolate of the Unicode Bidirectional
+    Algorithm), so that it moves neither the numbers nor the marks beside it."""
+    if text.isascii() or not any(bidirectional(letter) in _TO_THE_LEFT for letter in text):
+        return text
+    return text if text[0] == _APART and text[-1] == _TOGETHER else f"{_APART}{text}{_TOGETHER}"
+
+
 def brief(name: str) -> str:
     """A name as it stands in the middle of a sentence."""
-    return shortened_to(_LONGEST_BRIEF, name)
+    return set_apart(shortened_to(_LONGEST_BRIEF, name))
 
 
 def quoted(text: str, most: int = LONGEST_QUOTED) -> str:
     """A name or value within quotation marks, cut to a length that leaves a sentence readable."""
-    return f"“{shortened_to(most, text)}”"
+    return f"“{set_apart(shortened_to(most, text))}”"
 
 
 def file_named(path: str | os.PathLike[str]) -> str:

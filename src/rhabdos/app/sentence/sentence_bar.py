@@ -16,6 +16,7 @@ from rhabdos.app.controls.typed_fields import plain_tip
 from rhabdos.figure.phrases import PHRASES
 from rhabdos.figure.phrases.phrase import Key
 from rhabdos.figure.phrases.sentence import Fragment
+from rhabdos.quoting import set_apart
 
 _SIZE = 17  # pixels
 _SIDE, _ABOVE, _BELOW = 16, 9, 10  # pixels around the sentence
@@ -105,7 +106,7 @@ class SentenceBar(QWidget):
         if self.words != words:
             self.update()
         self.setAccessibleName("The figure in words")
-        self.setAccessibleDescription("".join(f.text for f in shown))
+        self.setAccessibleDescription("".join(set_apart(f.text) for f in shown))
 
     def _made(self, phrase: Key) -> "_PhraseButton":
         button = _PhraseButton(phrase, self._menu, self)

@@ -6,6 +6,7 @@ from rhabdos.figure.phrases import PHRASES
 from rhabdos.figure.phrases.phrase import Key
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.memo import memoised
+from rhabdos.quoting import set_apart
 
 
 class Fragment(Struct, frozen=True):
@@ -36,4 +37,4 @@ def sentence(readings: Readings) -> tuple[Fragment, ...]:
 
 def plain(readings: Readings) -> str:
     """The sentence as text, for captions and screen readers."""
-    return "".join(fragment.text for fragment in sentence(readings))
+    return "".join(set_apart(fragment.text) for fragment in sentence(readings))

@@ -2,6 +2,7 @@
 
 from collections.abc import Sequence
 
+from rhabdos.quoting import set_apart
 from rhabdos.wording import exact, in_running_text
 
 SCALE_TITLES = {
@@ -14,7 +15,7 @@ SCALE_TITLES = {
 
 def value_axis_title(label: str, unit: str) -> str:
     """The default title of the value axis: "Shell length (mm)"."""
-    return f"{label} ({unit})" if unit else label
+    return f"{set_apart(label)} ({unit})" if unit else label
 
 
 def common_words(labels: Sequence[str]) -> str:

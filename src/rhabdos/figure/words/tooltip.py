@@ -5,6 +5,8 @@ from typing import TYPE_CHECKING
 
 from msgspec import Struct
 
+from rhabdos.quoting import set_apart
+
 if TYPE_CHECKING:
     from rhabdos.figure.readings.readings import Readings
 
@@ -43,9 +45,9 @@ class Card(Struct, frozen=True):
 
     def spoken(self) -> str:
         """The card as one text, for screen readers."""
-        parts = [f"{line.label}: {self._cells(line)}" for line in self.lines]
+        parts = [f"{set_apart(line.label)}: {self._cells(line)}" for line in self.lines]
         lines = f" {'; '.join(parts)}." if parts else ""
-        return " ".join([f"{self.title}.{lines}", *self.notes])
+        return " ".join([f"{set_apart(self.title)}.{lines}", *self.notes])
 
     def _cells(self, line: Line) -> str:
         named = zip(self.headings, line.cells, strict=True)

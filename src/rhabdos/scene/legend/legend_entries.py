@@ -10,6 +10,7 @@ from rhabdos.figure.recipe.forms import FORMS
 from rhabdos.figure.recipe.recipe import Form, LegendPlace
 from rhabdos.figure.words.markup import Run, Stands
 from rhabdos.figure.words.naming import shown_words
+from rhabdos.quoting import set_apart
 from rhabdos.scene.marks import Mark, Meaning, Segments, Swatch, Zone
 from rhabdos.scene.style.lettering import Face, Measure
 from rhabdos.scene.style.look import LINE_STROKES, colours_of_levels, in_one_colour, usual_dash
@@ -195,7 +196,8 @@ def entries(
     for level in levels:
         size = f"  {level.size}" if level.size else ""
         free = room - before - face.wide(size, measure)
-        lines = _lines(level.shown, free, face, measure, stands)
+        shown_name = set_apart(level.shown) if size else level.shown
+        lines = _lines(shown_name, free, face, measure, stands)
         lines = (*lines[:-1], with_end(lines[-1], size))
         wide = before + max(width_of(line, face, measure) for line in lines)
         shown.append(Entry(lines, face, wide, level.colour, level.label, hatch=level.hatch))
