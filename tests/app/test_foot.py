@@ -308,3 +308,9 @@ def test_the_rows_are_those_of_the_range_that_is_read_or_of_what_is_forward(hand
     before = foot._listed
     hands.drag_rod(60.0, 63.0)
     assert foot._listed is before  # bins change no rows
+
+
+def test_where_nothing_is_told_the_table_begins_under_the_faces(hands):
+    foot = hands.window.figure.foot
+    assert not foot.told.isVisible()
+    assert foot.table.geometry().top() <= foot._head.geometry().bottom() + 8

@@ -6,6 +6,7 @@ import numpy as np
 import pytest
 
 from rhabdos.data.columns import CategoryColumn, NumberColumn
+from rhabdos.data.gathering import gather
 from rhabdos.data.table import Table
 from rhabdos.figure.forms.read import read
 from rhabdos.figure.notices.of_figure import notices
@@ -13,10 +14,14 @@ from rhabdos.figure.output.seen import all_seen
 from rhabdos.figure.phrases.sentence import plain, sentence
 from rhabdos.figure.recipe.recipe import Recipe, Show
 from rhabdos.quoting import brief, listed, printable, quoted, set_apart
+from rhabdos.scene.build import build
 from rhabdos.scene.marks import Text
-from tests.figures import laid_out
 
 _NAMES = ("مفرص الشمال 3", "חוף (ים)", "Ebba")
+
+
+def _measure(text, size, _bold):
+    return 0.5 * size * len(text)
 
 
 def _outside(text):
@@ -50,7 +55,8 @@ def readings():
             CategoryColumn("מפרץ", codes=codes, levels=_NAMES),
         ),
     )
-    return read(Recipe(show=Show(variables=("אורך",), split=("מפרץ",), heights="percent")), table)
+    recipe = Recipe(show=Show(variables=("אורך",), split=("מפרץ",), heights="percent"))
+    return read(recipe, gather(table, ("אורך",), ("מפרץ",)))
 
 
 def test_a_name_of_another_direction_is_set_apart_and_others_are_not():
@@ -86,7 +92,7 @@ def test_sentences_of_a_figure_keep_their_order(readings):
 
 
 def test_words_in_the_figure_that_hold_a_name_and_a_number_keep_their_order(readings):
-    texts = [mark.text for mark in laid_out(readings).marks if isinstance(mark, Text)]
+    texts = [mark.text for mark in build(readings, _measure).marks if isinstance(mark, Text)]
     mixed = [text for text in texts if any(name in text for name in ("n = ", "(mm)"))]
     assert len(mixed) >= 3
     for text in mixed:

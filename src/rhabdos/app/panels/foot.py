@@ -103,6 +103,7 @@ class Foot(QWidget):
         self.reference = word_button("", self._offer_references)
         self.confidence = word_button("", self._offer_confidences)
         self.told = quiet()
+        self.told.hide()  # where there is nothing to tell, it takes no room
         memory = recall()
         self.columns = tuple(name for name in memory.columns if name in FURTHER)
         """Numbers that the summary lists besides."""
