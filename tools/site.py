@@ -14,6 +14,23 @@ MANUAL = ROOT / "src" / "rhabdos" / "manual"
 _DOCS = ("architecture.md", "licences.md", "security.md", "upgrading.md")
 _OUTSIDE = ("../LICENSE", "../CONTRIBUTING.md", "../src/", "../README.md", "../CHANGELOG.md",
             "../demo/", "../tests/")  # fmt: skip
+_NAV = {
+    "Manual": ("index.md", "first.md", "settings.md", "keeping.md", "samples.md", "questions.md"),
+    "Reference": ("methods.md", "recipe.md", "work.md", "formats.md", "far.md", "python.md",
+                  "glossary.md"),
+    "House": ("architecture.md", "security.md", "licences.md", "upgrading.md"),
+}  # fmt: skip
+_STYLE = """\
+body { background: #F7F8F5; color: #1E2B2F; }
+body::before, .navbar::before { display: none; }
+.navbar.bg-primary { background: #2A3A40 !important; background-image: none !important; border: 0; }
+a, .nav-link { color: #3D4EA1; }
+.navbar a.nav-link, .navbar-brand { color: #EEF1EC !important; }
+h1, h2, h3 { color: #1E2B2F; }
+h1 { font-size: 2rem; }
+h2 { font-size: 1.5rem; }
+img { max-width: 100%; }
+"""
 _CONFIG = """\
 site_name: Rhabdos
 docs_dir: {docs}
@@ -23,6 +40,7 @@ theme:
   name: mkdocs
   locale: en
   highlightjs: false
+extra_css: [house.css]
 plugins: [search]
 markdown_extensions: [tables, fenced_code, toc]
 validation:
@@ -53,10 +71,12 @@ def build(site: Path) -> None:
             ):
                 text = text.replace(f"]({outside}", "](index.md#")
             page.write_text(text, encoding="utf-8")
-        tasks = sorted((docs / "tasks").glob("*.md"))
-        nav = ["  - Manual: index.md"]
-        nav += [f"  - {p.stem}: {p.name}" for p in sorted(docs.glob("*.md")) if p.stem != "index"]
-        nav += ["  - Tasks:", *(f"    - tasks/{path.name}" for path in tasks)]
+        (docs / "house.css").write_text(_STYLE)
+        tasks = [f"tasks/{path.name}" for path in sorted((docs / "tasks").glob("*.md"))]
+        nav = [
+            f"  - {title}:\n" + "\n".join(f"      - {page}" for page in pages)
+            for title, pages in {**_NAV, "Tasks": tasks}.items()
+        ]
         config = Path(folder) / "mkdocs.yml"
         config.write_text(_CONFIG.format(docs=docs, site=site.absolute(), nav="\n".join(nav)))
         subprocess.run(
