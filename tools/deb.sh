@@ -57,7 +57,6 @@ rhabdos: spelling-error-in-binary
 rhabdos: executable-stack-in-shared-library
 rhabdos: library-not-linked-against-libc
 rhabdos: undeclared-elf-prerequisites
-rhabdos: binary-or-shlib-defines-rpath
 rhabdos: font-in-non-font-package
 rhabdos: font-outside-font-dir
 rhabdos: duplicate-font-file
@@ -81,7 +80,7 @@ Version: $version
 Architecture: $arch
 Maintainer: The founders of Rhabdos <founders@rhabdos.org>
 Installed-Size: $installed
-Depends: libc6 (>= $libc), libegl1, libgl1, libxkbcommon0, libdbus-1-3, libfontconfig1, libxcb-cursor0
+Depends: libc6 (>= $libc), libegl1, libgl1, libxkbcommon0, libdbus-1-3, libfontconfig1, libxcb-cursor0, libmount1, libblkid1
 Section: science
 Priority: optional
 Homepage: https://rhabdos.org
@@ -93,4 +92,4 @@ Description: histograms, density curves and box plots on the desktop
  figures fit for print, and explains what it draws.
 CONTROL
 mkdir -p dist
-SOURCE_DATE_EPOCH=$(git log -1 --format=%ct) dpkg-deb --root-owner-group -Zxz --build "$root" "dist/rhabdos_${version}_$arch.deb"
+SOURCE_DATE_EPOCH=$(git log -1 --format=%ct) dpkg-deb --root-owner-group -Zxz -z3 --build "$root" "dist/rhabdos_${version}_$arch.deb"

@@ -190,3 +190,15 @@ def test_a_step_after_undoing_forgets_what_was_undone():
 def test_a_step_that_changes_nothing_is_none():
     history = History(Document.of(None, recipe("a")))
     assert history.did("again", Document.of(None, recipe("a"))) is history
+
+
+def test_a_file_is_written_where_processes_are_not_listed(tmp_path, monkeypatch):
+    """As in a bare root, where /proc is not there to name a file by."""
+    from rhabdos.project import files
+
+    monkeypatch.setattr(files, "_HANDLES", str(tmp_path / "none"))
+    path = tmp_path / "a.txt"
+    for content in (b"one", b"two"):
+        files.write_whole(path, content)
+        assert path.read_bytes() == content
+    assert [each.name for each in tmp_path.iterdir()] == ["a.txt"]

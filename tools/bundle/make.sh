@@ -12,12 +12,13 @@ mkdir -p build/bundle dist
 PYTHONPATH="$(echo .venv-release/lib/python3*/site-packages)" $bin/python -m PyInstaller \
     --noconfirm --log-level WARN --name rhabdos --distpath build/bundle/dist --workpath build/bundle/work \
     --specpath build/bundle --collect-submodules rhabdos --collect-data rhabdos \
-    --collect-all fastexcel --collect-all duckdb --collect-data font_source_sans_pro --collect-data coloraide \
+    --hidden-import font_source_sans_pro --collect-all fastexcel --collect-all duckdb --collect-data font_source_sans_pro --collect-data coloraide \
     --collect-submodules adbc_driver_postgresql --collect-data adbc_driver_postgresql \
     --exclude-module tkinter --exclude-module pytest --exclude-module hypothesis --exclude-module IPython \
     --exclude-module PyQt6.QtQml --exclude-module PyQt6.QtQuick --exclude-module PyQt6.QtMultimedia \
     tools/bundle/entry.py
 mv build/bundle/dist/rhabdos "build/bundle/$name"
+rm -f "build/bundle/$name"/_internal/libmount.so.1 "build/bundle/$name"/_internal/libblkid.so.1 # of every system
 cp LICENSE docs/licences.md docs/security.md "build/bundle/$name/"
 tar -C build/bundle --sort=name --owner=0 --group=0 --numeric-owner --mtime="@$(git log -1 --format=%ct)" \
     -czf "dist/$name.tar.gz" "$name"

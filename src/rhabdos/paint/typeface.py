@@ -1,7 +1,6 @@
 """The files of the usual typeface, and how wide its texts are, without Qt."""
 
 import io
-import os.path
 from functools import lru_cache
 from importlib.util import find_spec
 from typing import TYPE_CHECKING
@@ -17,7 +16,8 @@ FAMILY = "Source Sans Pro"
 def _folder() -> str:
     # Only its files are wanted: to import it looks for all of them.
     spec = find_spec("font_source_sans_pro")
-    return f"{os.path.dirname(spec.origin)}/files" if spec and spec.origin else ""
+    folders = list(spec.submodule_search_locations or ()) if spec else []
+    return f"{folders[0]}/files" if folders else ""
 
 
 def file_of(weight: str) -> str:

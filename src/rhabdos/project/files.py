@@ -17,6 +17,7 @@ from rhabdos.quoting import file_named
 LONGEST_RECIPE = 4 << 20
 """Bytes of a recipe, in a file of its own or within a figure."""
 RECIPE_CAN_BE = f"a recipe can be ({LONGEST_RECIPE >> 20} MiB)"
+_HANDLES = "/proc/self/fd"
 _LONGEST_STEM = 200
 _OURS = ".rhabdos-new"
 _OLD = 60.0  # seconds after which nobody is still about to put a file in its place
@@ -74,6 +75,8 @@ def _put(target: Path, content: bytes, lasting: bool) -> None:
     beside = target.parent / f"{stem}{secrets.token_hex(8)}{_OURS}"
     mode = _mode_of(target)
     try:
+        if not os.path.isdir(_HANDLES):  # without which a file gets no name
+            raise OSError(errno.EOPNOTSUPP, os.strerror(errno.EOPNOTSUPP))
         handle = os.open(target.parent, os.O_TMPFILE | os.O_WRONLY | os.O_CLOEXEC, mode)
         unnamed = True
     except OSError as error:
@@ -90,7 +93,7 @@ def _put(target: Path, content: bytes, lasting: bool) -> None:
                 os.fsync(handle)
             os.fchmod(handle, mode)
             if unnamed:
-                os.link(f"/proc/self/fd/{handle}", beside, src_dir_fd=handle, follow_symlinks=True)
+                os.link(f"{_HANDLES}/{handle}", beside, src_dir_fd=handle, follow_symlinks=True)
                 ours = True
         os.replace(beside, target)
     except BaseException:
