@@ -2,8 +2,10 @@
 ``python tools/licences.py``, which writes docs/licences.md."""
 
 import re
+from email.message import Message
 from importlib.metadata import PackageNotFoundError, distribution, requires
 from pathlib import Path
+from typing import cast
 
 ROOT = Path(__file__).parents[1]
 _EXTRAS = {"postgres": "for PostgreSQL", "spark": "for Spark"}
@@ -43,15 +45,15 @@ def shipped() -> dict[str, set[str]]:
 
 def licence_of(name: str) -> str:
     """The licence of a package, by its own metadata."""
-    data = distribution(name).metadata
-    if expression := data["License-Expression"]:
-        return expression
+    data = cast("Message", distribution(name).metadata)  # an e-mail's head, which its type hides
+    if expression := data.get("License-Expression"):
+        return str(expression)
     told = [
         c.removeprefix(_CLASSIFIER)
         for c in data.get_all("Classifier", [])
         if c.startswith(_CLASSIFIER)
     ]
-    field = (data["License"] or "").strip()
+    field = str(data.get("License") or "").strip()
     if field and len(field) < _SHORT and field.upper() != "UNKNOWN":
         return field.replace("\n", " ")
     for begin, short in _TEXTS:

@@ -96,7 +96,9 @@ def database(*statements: str) -> bytes:
     for statement in statements:
         connection.execute(statement)
     connection.commit()
-    return connection.serialize()
+    content = connection.serialize()
+    connection.close()
+    return content
 
 
 def frame_bytes(frame: pl.DataFrame, write: str) -> bytes:
