@@ -3,7 +3,7 @@ PYTHON ?= python3
 BIN := .venv/bin
 SEED ?= 1
 
-.PHONY: docs dist sbom bundle deb manual share far browser demo test quick long coverage pythons fuzz sheet lint bench screenshots lock clean
+.PHONY: bounds docs dist sbom bundle deb manual share far browser demo test quick long coverage pythons fuzz sheet lint bench screenshots lock clean
 
 demo: .venv/ready
 	$(BIN)/rhabdos --demo
@@ -31,6 +31,10 @@ coverage: .venv/ready
 # The tests on every Python from 3.11 on that is installed here.
 pythons: .venv/ready
 	sh tools/every_python.sh
+
+# The tests with the lowest and the newest versions of all that is needed.
+bounds:
+	sh tools/bounds.sh
 
 # Ten thousand hostile files and recipes, and a random hand in the window; the tests try few.
 fuzz: .venv/ready
