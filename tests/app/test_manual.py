@@ -11,7 +11,7 @@ from tools.manual import draw_recipe, recipes
 
 from rhabdos.app.arriving.teaching import open_sample, questions
 from rhabdos.app.shell.manual_window import ManualWindow, anchor_of, manual_folder, page_names
-from rhabdos.app.shell.tour import DEEDS, take_tour
+from rhabdos.app.shell.tour import DEEDS, Tour, take_tour
 from rhabdos.figure.phrases import PHRASES
 
 _FOLDER = manual_folder()
@@ -192,3 +192,11 @@ def test_the_questions_have_the_answers_that_the_manual_gives(hands):
     monday, tuesday = (s.values for s in drawn("6-chance").samples.samples)
     gap, error = monday.mean() - tuesday.mean(), np.sqrt(monday.var() / 25 + tuesday.var() / 25)
     assert abs(gap) < 2 * error
+
+
+def test_the_empty_window_offers_the_tour(empty):
+    QTest.mouseClick(empty.window.figure.stage.welcome.tour_button, Qt.MouseButton.LeftButton)
+    empty.qtbot.waitUntil(lambda: empty.window.session.table is not None)
+    (tour,) = empty.window.findChildren(Tour)
+    assert tour.isVisible()
+    assert tour.at == 0

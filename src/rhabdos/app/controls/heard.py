@@ -14,7 +14,14 @@ from typing import TYPE_CHECKING
 from msgspec import Struct
 from PyQt6.QtCore import QAbstractListModel, QAbstractTableModel, QModelIndex, QRect, Qt, QTimer
 from PyQt6.QtGui import QFocusEvent, QKeyEvent, QPaintEvent, QWheelEvent
-from PyQt6.QtWidgets import QAbstractItemView, QListView, QSlider, QTableView, QWidget
+from PyQt6.QtWidgets import (
+    QAbstractItemView,
+    QAbstractScrollArea,
+    QListView,
+    QSlider,
+    QTableView,
+    QWidget,
+)
 from PyQt6.sip import isdeleted
 
 _MOST = 2_000  # things that are listed one by one
@@ -179,13 +186,18 @@ class _Silent(_View):
         super().focusInEvent(event)
         if not isdeleted(self._over):
             self._over.focusInEvent(event)
-            self._over.update()
+            self._painted().update()
 
     def focusOutEvent(self, event: QFocusEvent | None) -> None:
         super().focusOutEvent(event)
         if not isdeleted(self._over):  # the window may be going
             self._over.focusOutEvent(event)
-            self._over.update()
+            self._painted().update()
+
+    def _painted(self) -> QWidget:
+        """What is painted on: the widget itself, or what scrolls in it."""
+        within = self._over.viewport() if isinstance(self._over, QAbstractScrollArea) else None
+        return within or self._over
 
 
 class HeardList(_Silent, QListView):

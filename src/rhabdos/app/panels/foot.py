@@ -30,6 +30,8 @@ from rhabdos.figure.output.faces import (
     Face,
     bins_face,
     compare_face,
+    has_groups,
+    lack_of,
     quantiles_face,
     read_shares,
     summary_face,
@@ -217,7 +219,7 @@ class Foot(QWidget):
         self.typed_shares.setVisible(there and self.face == "quantiles")
         self.typed_shares.show_value(", ".join(f"{100 * share:g}" for share in self.shares))
         for widget in (self.reference, self.confidence):
-            widget.setVisible(there and self.face == "compare" and _has_groups(readings))
+            widget.setVisible(there and self.face == "compare" and has_groups(readings))
         if readings is None:
             self._tell("")
             self.table.hide()
@@ -234,7 +236,7 @@ class Foot(QWidget):
         self._show_rows(readings)
 
     def _show_rows(self, readings: Readings) -> None:
-        lack = _lack(self.face, readings)
+        lack = lack_of(self.face, readings)
         if lack:
             self._tell(lack)
             return
@@ -443,16 +445,3 @@ class Foot(QWidget):
 
     def _open(self, menu: Choices, button: QToolButton) -> None:
         menu.open_at(button.mapToGlobal(QPoint(0, button.height() + 1)))
-
-
-def _has_groups(readings: Readings | None) -> bool:
-    return readings is not None and readings.divided is not None
-
-
-def _lack(face: FaceName, readings: Readings) -> str:
-    """Why a face has nothing to show; empty where it has."""
-    if face == "compare" and readings.divided is None:
-        return "Nothing to compare: split by a factor in the sentence, or show several variables."
-    if face == "bins" and not readings.needs_bins:
-        return "This figure has no bins: draw bars, outlines or polygons."
-    return ""

@@ -41,6 +41,7 @@ class Stage(QWidget):
     typing_asked = pyqtSignal()
     simulating_asked = pyqtSignal()
     demo_asked = pyqtSignal()
+    tour_asked = pyqtSignal()
     rod_made = pyqtSignal(QWidget)
 
     def __init__(self, parent: QWidget | None = None) -> None:
@@ -70,6 +71,7 @@ class Stage(QWidget):
         welcome.type_button.clicked.connect(self.typing_asked)
         welcome.simulate_button.clicked.connect(self.simulating_asked)
         welcome.demo_button.clicked.connect(self.demo_asked)
+        welcome.tour_button.clicked.connect(self.tour_asked)
         return welcome
 
     @lazy
@@ -414,12 +416,13 @@ class _Welcome(QWidget):
         self.type_button = QPushButton("Type values …")
         self.simulate_button = QPushButton("Practice samples …")
         self.demo_button = QPushButton("Look at the demo data")
+        self.tour_button = QPushButton("Take the tour")
         for label in (self.title, self.how):
             label.setTextFormat(Qt.TextFormat.PlainText)
             label.setAlignment(Qt.AlignmentFlag.AlignCenter)
             label.setWordWrap(True)
         first = (self.open_button, self.paste_button, self.type_button)
-        others = (self.simulate_button, self.demo_button)
+        others = (self.simulate_button, self.demo_button, self.tour_button)
         begin, look = (in_a_row(None, *some, None, gap=8) for some in (first, others))
         in_a_column(
             None, self.title, 10, self.how, 10, begin, 4, look, None, around=(9, 9, 9, 9), of=self

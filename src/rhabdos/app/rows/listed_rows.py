@@ -90,7 +90,11 @@ class ListedRows(QAbstractScrollArea):
                 lambda: len(self.table.columns) if self.table else 0,
                 lambda row, column: self._read(column, self._rows_in_sight()[row]).text,
                 lambda column: self.table.columns[column].label if self.table else "",
-                lambda row: f"Row {self._row_number(row)}",
+                lambda row: (
+                    f"Row {self.table.row_number(self._rows_in_sight()[row]):,}"
+                    if self.table
+                    else ""
+                ),
                 self._place_in_sight,
             ),
             port,
@@ -103,21 +107,16 @@ class ListedRows(QAbstractScrollArea):
 
     def _rows_in_sight(self) -> list[int]:
         """The rows of the table that are in sight."""
-        port = self.viewport()
-        first = self._first_in_sight()
+        first, port = self._first_in_sight(), self.viewport()
         many = (port.height() - sized(HEADER)) // sized(ROW) + 1 if port else 0
         return [self.row_at(index) for index in range(first, min(self.count, first + many))]
 
-    def _row_number(self, row: int) -> str:
-        return f"{self.table.row_number(self._rows_in_sight()[row]):,}" if self.table else ""
-
     def _place_in_sight(self, row: int, column: int) -> QRect:
         down = self.verticalScrollBar()
-        shift = sized(HEADER) - (down.value() % sized(ROW) if down else 0)
         if column >= len(self._widths):
             return QRect()
-        top = shift + row * sized(ROW)
-        return QRect(self._x(column), top, self._widths[column], sized(ROW))
+        shift = sized(HEADER) - (down.value() % sized(ROW) if down else 0)
+        return QRect(self._x(column), shift + row * sized(ROW), self._widths[column], sized(ROW))
 
     # What is shown
 
@@ -215,10 +214,6 @@ class ListedRows(QAbstractScrollArea):
 
     def focusInEvent(self, event: QFocusEvent | None) -> None:
         super().focusInEvent(event)
-        self._touch()
-
-    def focusOutEvent(self, event: QFocusEvent | None) -> None:
-        super().focusOutEvent(event)
         self._touch()
 
     # Room

@@ -62,6 +62,7 @@ class Menus:
         what.setShortcuts([QKeySequence("F1"), QKeySequence("?")])
         self._add(help_, "Manual", partial(_show_manual, window), "Ctrl+F1")
         self._add(help_, "A tour", partial(_take_tour, window))
+        window.figure.stage.tour_asked.connect(partial(_take_tour, window))
         self._add(help_, "Keys and gestures", partial(_show_keys, window), "Shift+F1")
         self._add(help_, "About Rhabdos", partial(_show_about, window))
         for menu in window.menu_bar_of:

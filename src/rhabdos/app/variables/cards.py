@@ -248,10 +248,6 @@ class Cards(QAbstractScrollArea):
             self.heard.go_to(self.current)
         self.touch()
 
-    def focusOutEvent(self, event: QFocusEvent | None) -> None:
-        super().focusOutEvent(event)
-        self.touch()
-
     def place_at(self, point: QPoint) -> int:
         """The card at a point, or −1."""
         return next((p for p in range(len(self.columns)) if self.rect_of(p).contains(point)), -1)

@@ -363,3 +363,17 @@ def _places(readings: Readings, axis: int) -> int | None:
     spread = max((s.sd for s in filled if s.sd == s.sd), default=0.0)
     reach = max((max(abs(s.min), abs(s.max)) for s in filled), default=0.0)
     return places_for(spread, reach)
+
+
+def has_groups(readings: Readings | None) -> bool:
+    """Whether a figure has groups to be compared."""
+    return readings is not None and readings.divided is not None
+
+
+def lack_of(face: str, readings: Readings) -> str:
+    """Why a face has nothing to show; empty where it has."""
+    if face == "compare" and readings.divided is None:
+        return "Nothing to compare: split by a factor in the sentence, or show several variables."
+    if face == "bins" and not readings.needs_bins:
+        return "This figure has no bins: draw bars, outlines or polygons."
+    return ""
