@@ -10,8 +10,7 @@ from PyQt6.QtCore import QBuffer, QByteArray, QIODevice, QRectF, Qt
 from PyQt6.QtGui import QImage, QPainter
 from PyQt6.QtSvg import QSvgRenderer
 
-from rhabdos import RELEASED, __version__
-from rhabdos.desktop import APPLICATION
+from rhabdos import APPLICATION, RELEASED, __version__
 from rhabdos.parsers import whole_parser
 
 ROOT = Path(__file__).parents[1]

@@ -17,6 +17,9 @@ __version__ = "1.0.0"
 RELEASED = "2026-11-29"
 """The day of this version."""
 
+APPLICATION = "org.rhabdos.Rhabdos"
+"""The program's name for the desktop: of its menu entry, its icon and its windows."""
+
 _LIBRARY = ("open", "demo", "Data", "Figure")
 
 

@@ -5,9 +5,6 @@ from pathlib import Path
 
 from xdg_base_dirs import xdg_config_home, xdg_data_home, xdg_state_home
 
-APPLICATION = "org.rhabdos.Rhabdos"
-"""The program's name for the desktop: of its menu entry, its icon and its windows."""
-
 _NOWHERE = Path("/nonexistent")  # nothing can be kept there, which whoever tries says
 
 

@@ -15,7 +15,7 @@ from pathlib import Path
 
 from xdg_base_dirs import xdg_data_home
 
-from rhabdos.desktop import APPLICATION
+from rhabdos import APPLICATION
 from rhabdos.errors import Refusal
 from rhabdos.output import write
 

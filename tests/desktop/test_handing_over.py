@@ -4,6 +4,7 @@ import stat
 import subprocess
 import sys
 import threading
+import time
 from contextlib import contextmanager, suppress
 
 import pytest
@@ -129,6 +130,9 @@ def test_a_second_start_goes_to_the_window_without_data_and_then_to_its_own(runt
         (tmp_path / name).write_text("length\n" + "\n".join(str(i) for i in range(40)))
     with _start("--new-window") as first:
         assert first.stdout.readline() == "ready\n"
+        until = time.monotonic() + 20
+        while not list(folder().glob("*.window")) and time.monotonic() < until:
+            time.sleep(0.05)  # it listens once it stands
         with _start(tmp_path / "one.csv") as second:
             assert second.wait(timeout=30) == 0
         assert first.stdout.readline() == "shows one.csv\n"

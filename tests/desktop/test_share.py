@@ -9,9 +9,8 @@ import pytest
 from PyQt6.QtGui import QImage
 from tools.share import SHARE, SIZES, made
 
-from rhabdos import RELEASED, __version__
+from rhabdos import APPLICATION, RELEASED, __version__
 from rhabdos.cli import main
-from rhabdos.desktop import APPLICATION
 from rhabdos.parsers import COMMANDS
 from tests.desktop.needing import need
 

@@ -3,18 +3,13 @@
 import gc
 import os
 import sys
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from functools import partial
 from types import TracebackType
 from typing import TYPE_CHECKING
 
-from PyQt6.QtCore import Qt
-
-from rhabdos.app.shell.listening import Listening
-from rhabdos.desktop import APPLICATION
-from rhabdos.handing_over import Asked
+from rhabdos import APPLICATION
 from rhabdos.log import unforeseen
-from rhabdos.processes import command_of
 
 _BEAT = 500  # milliseconds
 _SHOWN = 300  # milliseconds in which the first figure stands
@@ -22,7 +17,9 @@ _SHOWN = 300  # milliseconds in which the first figure stands
 if TYPE_CHECKING:
     from PyQt6.QtWidgets import QApplication
 
+    from rhabdos.app.shell.listening import Listening
     from rhabdos.app.shell.window import Window
+    from rhabdos.handing_over import Asked
 
 
 def run(files: Sequence[str], demo: bool) -> int:
@@ -37,16 +34,37 @@ def run(files: Sequence[str], demo: bool) -> int:
     here, others = _parted(files)
     application, window = started(here, demo)
     _stop_on_signals(application, window)
-    listening = Listening(partial(_taken, window), application)
     for each in others:
         _open_elsewhere(each)
+    end_listening = _listen_later(application, window)
     status = application.exec()
-    listening.end()
+    end_listening()
     if not window.session.finish():
         os._exit(
             status
         )  # a thread is in the midst of something that cannot be stopped, and has nothing to lose
     return status
+
+
+def _listen_later(application: "QApplication", window: "Window") -> Callable[[], None]:
+    """Listen for other starts once the first figure stands; the deed that ends it."""
+    from PyQt6.QtCore import QTimer
+
+    made: list[Listening] = []
+
+    def begin() -> None:
+        """Listen; what it takes is imported now."""
+        from rhabdos.app.shell.listening import Listening
+
+        made.append(Listening(partial(_taken, window), application))
+
+    def end() -> None:
+        """Listen no more."""
+        for each in made:
+            each.end()
+
+    QTimer.singleShot(_SHOWN, begin)
+    return end
 
 
 def _parted(files: Sequence[str]) -> tuple[list[str], list[str]]:
@@ -64,6 +82,8 @@ def _is_recipe(file: str) -> bool:
 def _open_elsewhere(file: str) -> None:
     """Open a file in a window of its own."""
     import subprocess
+
+    from rhabdos.processes import command_of
 
     command = command_of("rhabdos.start", "--new-window", file)
     subprocess.Popen(command, start_new_session=True)
@@ -127,7 +147,7 @@ def _open(window: "Window", path: str) -> None:
         window.filing.open(Path(path))
 
 
-def _taken(window: "Window", asked: Asked) -> bool:
+def _taken(window: "Window", asked: "Asked") -> bool:
     """Whether a window takes a file of a second start: one without data does, and one that shows
     that very file."""
     source = window.session.document.source
@@ -140,6 +160,8 @@ def _taken(window: "Window", asked: Asked) -> bool:
         QTimer.singleShot(0, lambda: _open(window, asked.open))
     if asked.token:
         os.environ["XDG_ACTIVATION_TOKEN"] = asked.token
+    from PyQt6.QtCore import Qt
+
     window.setWindowState(window.windowState() & ~Qt.WindowState.WindowMinimized)
     window.raise_()
     window.activateWindow()
