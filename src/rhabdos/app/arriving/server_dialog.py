@@ -14,6 +14,7 @@ from PyQt6.QtWidgets import (
     QListWidgetItem,
     QPlainTextEdit,
     QPushButton,
+    QSizePolicy,
     QTableWidget,
     QTableWidgetItem,
     QWidget,
@@ -81,6 +82,8 @@ class ServerDialog(QDialog):
         self.tables.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.tables.setTextElideMode(Qt.TextElideMode.ElideMiddle)
         self.tables.setMinimumHeight(sized(_TABLES_HIGH))
+        # It takes what room there is, so that all fields stand without scrolling where they can.
+        self.tables.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Ignored)
         self.query = QPlainTextEdit(step.query if step else "")
         self.query.setAccessibleName("Or a query of your own")
         self.query.setPlaceholderText("SELECT … FROM …")
