@@ -9,6 +9,7 @@ from rhabdos.app.controls.rows_and_columns import in_a_column, in_a_row
 from rhabdos.app.controls.theme import sized
 from rhabdos.app.controls.typed_fields import scrolled
 
+_BAR = 10  # pixels of a bar that scrolls
 _WIDEST = 460  # pixels of fields, however large letters are
 
 
@@ -33,7 +34,9 @@ def lay_out_beside(
     none."""
     column = QWidget()
     column.setLayout(fields)
+    wide = max(width, min(sized(width), _WIDEST))
+    column.setFixedWidth(wide)  # fields that want more are made narrower, and none is cut
     side = scrolled(column)
-    side.setFixedWidth(max(width, min(sized(width), _WIDEST)))
+    side.setFixedWidth(wide + _BAR)
     right = in_a_column((shown[0], 1), *shown[1:], in_a_row(*buttons))
     in_a_row(side, (right, 1), around=(14, 12, 14, 12), gap=14, of=window)
