@@ -2,6 +2,8 @@
 PYTHON ?= python3
 BIN := .venv/bin
 SEED ?= 1
+# Byte code is kept, as that of an installed program is, whatever the settings of this shell say.
+export PYTHONDONTWRITEBYTECODE :=
 
 .PHONY: bounds docs dist sbom bundle deb manual share far browser demo test quick long coverage pythons fuzz sheet lint bench screenshots lock clean
 

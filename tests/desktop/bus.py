@@ -85,14 +85,15 @@ class Reader:
     def _call(self, at: tuple[str, str], name: str) -> tuple:
         return self._asked(new_method_call(DBusAddress(at[1], at[0], _ACCESSIBLE), name))
 
-    def tree(self, program: str = "Rhabdos", most: int = 400) -> Node:
-        """Everything that a program shows, once it is there; long lists in part."""
+    def tree(self, program: str = "Rhabdos", most: int = 400, hidden: bool = True) -> Node:
+        """Everything that a program has, once it is there; long lists in part, and on wish without
+        what lies in parts of the window that are hidden."""
         root = ("org.a11y.atspi.Registry", _ROOT)
         until = time.monotonic() + _PATIENCE
         while time.monotonic() < until:
             for child in self._call(root, "GetChildren")[0]:
                 if self._property(tuple(child), _ACCESSIBLE, "Name") == program:
-                    return self._read(tuple(child), most)
+                    return self._read(tuple(child), most, hidden)
             time.sleep(0.1)
         raise LookupError(f"{program} is not on the bus")
 
@@ -111,7 +112,7 @@ class Reader:
                 answers[place] = message.body
         return answers
 
-    def _read(self, at: tuple[str, str], most: int) -> Node:
+    def _read(self, at: tuple[str, str], most: int, hidden: bool) -> Node:
         """A thing with all beneath it, level by level."""
         top = None
         level: list[tuple[Node | None, tuple[str, str]]] = [(None, at)]
@@ -137,7 +138,8 @@ class Reader:
                 top = top or node
                 if parent is not None:
                     parent.children.append(node)
-                if node.role != "popup menu" or SHOWING in states:
+                beneath = hidden and node.role != "popup menu"
+                if beneath or SHOWING in states or node is top:
                     below += [
                         (node, tuple(child)) for child in children[0][:most]
                         if child[1] != "/org/a11y/atspi/null"
@@ -253,16 +255,18 @@ class Program:
         is handed back once nothing is worked on."""
         self._process.stdin.write(f"{code}\n")
         self._process.stdin.flush()
-        lines = []
-        while True:
-            ready, _, _ = select.select([self._process.stdout.fileno()], [], [], _PATIENCE)
+        told = ""
+        while not told.endswith("done\n"):
+            ready, _, _ = select.select([self._process.stdout], [], [], _PATIENCE)
             assert ready, f"the window does not answer: {code}"
-            line = self._process.stdout.readline()
-            assert line, "the window has ended"
-            if line == "done\n":
-                break
-            lines.append(line)
-        return "".join(lines).strip()
+            part = os.read(self._process.stdout.fileno(), 65536)
+            assert part, "the window has ended"
+            told += part.decode()
+        return told.removesuffix("done\n").strip()
+
+    def ask(self, expression: str) -> str:
+        """What an expression is now, without waiting for what is being worked on."""
+        return self.do(f"={expression}")
 
     def keys(self, *sequences: str) -> None:
         """Press keys, one after the other, as a person would."""

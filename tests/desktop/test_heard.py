@@ -42,7 +42,7 @@ def test_nothing_in_any_place_or_dialog_is_nameless_or_without_a_role(program, r
 
     def look(where):
         nonlocal seen
-        tree = reader.tree(most=30)
+        tree = reader.tree(most=30, hidden=False)
         seen += len(list(tree.walk()))
         found.extend(f"{where}: {fault}" for fault in reader.faults(tree))
 
@@ -176,9 +176,9 @@ def test_a_step_in_the_figure_is_told_once(program, reader):
 def _go_to(program, name):
     """Go to a field by Tab, as one who hears where the keys are."""
     for _ in range(60):
-        if program.do("print(app.focusWidget() and app.focusWidget().accessibleName())") == name:
+        if program.ask("app.focusWidget() and app.focusWidget().accessibleName()") == name:
             return
-        program.keys("Tab")
+        program.ask("keys('Tab')")
     raise AssertionError(f"{name} is not reached by Tab")
 
 

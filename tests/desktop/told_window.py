@@ -9,7 +9,7 @@ from PyQt6.QtWidgets import QApplication
 
 from rhabdos.app.shell.run import started
 
-_BEAT, _QUIET = 40, 4  # milliseconds, and beats without work after which a deed is done
+_BEAT, _QUIET = 20, 4  # milliseconds, and beats without work after which a deed is done
 
 
 def main() -> None:
@@ -48,6 +48,9 @@ def main() -> None:
         line = sys.stdin.readline()
         if not line:
             application.exit(0)
+            return
+        if line.startswith("="):  # asked only: nothing is begun, so nothing is waited for
+            print(eval(line[1:], known), "done", sep="\n", flush=True)
             return
         try:
             exec(line, known)
