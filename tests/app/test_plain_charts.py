@@ -69,6 +69,26 @@ def test_a_click_on_a_bar_lists_its_rows_and_they_are_kept(hands):
     assert hands.window.session.table.rows == 54
 
 
+def test_bars_are_gone_through_by_keys_and_opened(hands):
+    hands.window.variable_actions.draw("Culture")
+    QApplication.processEvents()
+    paper, table = hands.window.figure.chart_view.paper, hands.window.session.table
+    culture = table.column("Culture")
+    hands.keys(paper.heard, Qt.Key.Key_Down, Qt.Key.Key_Right, Qt.Key.Key_Down, Qt.Key.Key_Up)
+    count = np.count_nonzero(culture.codes == 1)
+    spoken = paper.heard.model().index(1, 0).data()
+    assert (
+        spoken == f"line: {count} rows, {100 * count / np.count_nonzero(culture.codes >= 0):.1f} %"
+    )
+    assert paper.heard.currentIndex().row() == 1
+    assert paper.place_of(1).contains(level_place(paper, "line"))
+    hands.keys(paper.heard, Qt.Key.Key_End)
+    assert paper.heard.currentIndex().data().startswith("Rack : 54 rows")
+    hands.keys(paper.heard, Qt.Key.Key_Home, Qt.Key.Key_Down, Qt.Key.Key_Return)
+    assert hands.window.place == "rows"
+    assert hands.window.rows_place.only.text() == f"{count:,} rows whose Culture is “line”"
+
+
 def test_two_numbers_are_looked_at_and_changed(hands):
     hands.press("Ctrl+Shift+X")
     view = hands.window.figure.chart_view

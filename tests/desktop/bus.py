@@ -257,7 +257,7 @@ class Program:
         self._process.stdin.flush()
         told = ""
         while not told.endswith("done\n"):
-            ready, _, _ = select.select([self._process.stdout], [], [], _PATIENCE)
+            ready, _, _ = select.select([self._process.stdout.fileno()], [], [], _PATIENCE)
             assert ready, f"the window does not answer: {code}"
             part = os.read(self._process.stdout.fileno(), 65536)
             assert part, "the window has ended"

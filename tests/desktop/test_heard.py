@@ -37,41 +37,68 @@ def program(environment):
     made.end()
 
 
-def test_nothing_in_any_place_or_dialog_is_nameless_or_without_a_role(program, reader):
-    found, seen = [], 0
+@pytest.fixture
+def look(reader):
+    """Look at all that is shown: how many things there are, after whatever is at fault was told."""
 
-    def look(where):
-        nonlocal seen
+    def looked(where: str) -> int:
         tree = reader.tree(most=30, hidden=False)
-        seen += len(list(tree.walk()))
-        found.extend(f"{where}: {fault}" for fault in reader.faults(tree))
+        faults = reader.faults(tree)
+        assert not faults, "\n".join(f"{where}: {fault}" for fault in faults)
+        return len(list(tree.walk()))
 
-    look("the figure")
-    for place in ("overview", "rows", "figure"):
-        program.do(f"window.go_to({place!r})")
-        look(place)
-    program.do("window.begin_step('make')")
-    look("a form of the rows")
-    program.do("window.go_to('overview'); window.overview.numbers.click()")
-    look("the numbers of the overview")
-    program.do("window.go_to('figure')")
-    for phrase in PHRASES:
-        program.do(f"{_CLOSE}; window.sentence.opened.emit({phrase!r}, window.pos())")
-        look(phrase)
-    for face in ("compare", "bins", "rows", "quantiles"):
-        program.do(f"window.figure.foot.show_face({face!r})")
-        look(face)
-    filing, arriving = "window.filing", "window.filing.arriving"
-    for dialog in (
-        f"{filing}.export()", f"{filing}.show_tables()", f"{filing}.ask_for_many()",
-        f"{arriving}.type_values()", f"{arriving}.simulate()",
-        f"{arriving}.ask_server()", f"{arriving}.look_into({DEMO / 'oyster-landings.csv'!r})",
+    return looked
+
+
+_ENTRIES = """
+def entries(actions, above=""):
+    for action in actions:
+        if action.menu():
+            yield from entries(action.menu().actions(), f"{above}{action.text()} › ")
+        elif action.text() and action.isEnabled():
+            yield (above + action.text()).replace("&", ""), action
+"""
+
+
+def test_nothing_that_a_menu_opens_is_nameless_or_without_a_role(program, look):
+    assert look("the figure") > _LEAST_CONTROLS
+    program.do(f"exec({_ENTRIES!r}, globals())")
+    listed = program.ask("'|'.join(name for name, _ in entries(window.menu_bar.actions()))")
+    opening = [n for n in listed.split("|") if n.endswith("…") or n.startswith(("Help", "Data › "))]
+    assert len(opening) > len(PHRASES) + 25
+    for name in opening:
+        deed = f"dict(entries(window.menu_bar.actions()))[{name!r}].trigger"
+        told = program.do(f"{_CLOSE}; later({deed})")
+        assert not told, f"{name}: {told}"
+        look(name)
+
+
+def test_nothing_else_that_opens_is_nameless_or_without_a_role(program, look, tmp_path):
+    work, filing = tmp_path / "landings.rhabdos", "window.filing"
+    fixed = tmp_path / "fixed.txt"
+    fixed.write_text("length  bay\n12.5    north\n13.25   south\n14      north\n" * 9)
+    form, dialog = "window.rows_place.form.isVisible()", "app.activeModalWidget().isVisible()"
+    for what, stands in (
+        ("window.go_to('overview'); window.overview.numbers.click()", "window.overview.isVisible()"),
+        ("window.go_to('rows'); window.rows_place.begin('recode', 'Bay')", form),
+        ("window.rows_place.begin('numbers', 'Bay')", form),
+        ("window.rows_place.begin('fill', 'Wet mass')", form),
+        ("window.rows_place.begin('make', 'Wet mass', 'classes')", form),
+        ("window.rows_place.leave_form(); window.rows_place.choose('Bay')", "window.rows_place.facts.isVisible()"),
+        ("window.go_to('figure'); window.figure.foot.show_face('bins')", "window.figure.foot.isVisible()"),
+        ("window.session.figures.keep_variant(); window.session.figures.part()", "len(window.session.figures) == 2"),
+        ("window.variable_actions.draw('Culture')", "window.figure.chart_view.isVisible()"),
+        ("window.variable_actions.look_at_two()", "window.figure.chart_view.lying.isVisible()"),
+        (f"{filing}.arriving.look_into(path({str(fixed)!r}))", "app.activeModalWidget().ruler.isVisible()"),
+        (f"{filing}.set_on_a_page()", dialog),
+        (f"{filing}.arriving.look_into(path({str(DEMO)!r}) / 'oyster-landings.csv')", dialog),
+        (f"{filing}.recipe_path = path({str(work)!r}); {filing}.save()", f"path({str(work)!r}).exists()"),
+        (f"{filing}.show_versions()", dialog),
     ):  # fmt: skip
-        told = program.do(f"{_CLOSE}; " + dialog.replace("PosixPath", "__import__('pathlib').Path"))
-        assert "Error" not in told, told
-        look(dialog)
-    assert seen > 20 * _LEAST_CONTROLS
-    assert not found, "\n".join(found)
+        told = program.do(f"{_CLOSE}; {what}")
+        assert not told, f"{what}: {told}"
+        look(what)
+        assert program.ask(stands) == "True", what
 
 
 def test_the_empty_window_is_heard_too(environment, reader):

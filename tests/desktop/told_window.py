@@ -1,6 +1,7 @@
 """The real window, which does the lines of Python that it is told; see bus.Program."""
 
 import sys
+from pathlib import Path
 
 from PyQt6.QtCore import QSocketNotifier, Qt, QTimer
 from PyQt6.QtGui import QKeySequence
@@ -32,7 +33,11 @@ def main() -> None:
     def typed(text):
         QTimer.singleShot(0, lambda: QTest.keyClicks(focused(), text))
 
+    def later(deed):
+        QTimer.singleShot(0, deed)
+
     known = {"window": window, "keys": keys, "typed": typed, "app": application, "Qt": Qt}
+    known |= {"later": later, "path": Path}
 
     def settled() -> None:
         nonlocal quiet

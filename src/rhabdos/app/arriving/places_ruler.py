@@ -2,7 +2,7 @@
 
 from bisect import bisect
 
-from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
+from PyQt6.QtCore import QPointF, QRect, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import (
     QColor,
     QFont,
@@ -13,9 +13,11 @@ from PyQt6.QtGui import (
     QPainter,
     QPaintEvent,
     QPen,
+    QResizeEvent,
 )
 from PyQt6.QtWidgets import QWidget
 
+from rhabdos.app.controls.heard import HeardList, Spoken
 from rhabdos.app.controls.theme import theme
 from rhabdos.quoting import printable
 
@@ -39,18 +41,25 @@ class PlacesRuler(QWidget):
 
     def __init__(self) -> None:
         super().__init__()
-        self.setAccessibleName("Where columns begin")
         self.setToolTip(
             "Drag a line to move it; click between letters for one more, double-click to take one "
             "away. By keys: Tab to here, ← → move it, Shift+← → choose, Insert, Delete."
         )
-        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMouseTracking(True)
         self.setFont(_letters())
         self.lines: tuple[str, ...] = ()
         self.places: tuple[int, ...] = (0,)
         self.current = 1
         self._held: int | None = None
+        spoken = Spoken(lambda: len(self.places), self._said, self._where)
+        self.heard = HeardList("Where columns begin", spoken, self, self)
+
+    def _said(self, at: int) -> str:
+        return f"Column {at + 1} begins at letter {self.places[at] + 1}"
+
+    def _where(self, at: int) -> QRect:
+        left = round(self.x_of(self.places[at]))
+        return QRect(left - _NEAR, 0, 2 * _NEAR, self.height())
 
     def show_lines(self, lines: tuple[str, ...], places: tuple[int, ...]) -> None:
         """Show the first lines of a text and where its columns begin."""
@@ -58,7 +67,7 @@ class PlacesRuler(QWidget):
         if self._held is None:
             self.places = places or (0,)
         self.current = min(self.current, max(0, len(self.places) - 1))
-        self._describe()
+        self.heard.renew_later()
         metrics = QFontMetricsF(self.font())
         width = max((len(line) for line in self.lines), default=20)
         self.setFixedSize(
@@ -66,10 +75,6 @@ class PlacesRuler(QWidget):
             int(_TOP + metrics.lineSpacing() * max(1, len(self.lines)) + 6),
         )
         self.update()
-
-    def _describe(self) -> None:
-        places = ", ".join(f"{place + 1}" for place in self.places)
-        self.setAccessibleDescription(f"Columns begin at letters {places}.")
 
     @property
     def _step(self) -> float:
@@ -94,7 +99,9 @@ class PlacesRuler(QWidget):
     def _set(self, places: tuple[int, ...]) -> None:
         if places != self.places:
             self.places = places
-            self._describe()
+            self.heard.renew_later()
+            if self.heard.hasFocus():
+                self.heard.go_to(self.current)
             self.update()
             self.changed.emit(places)
 
@@ -155,6 +162,7 @@ class PlacesRuler(QWidget):
         by = {Qt.Key.Key_Left: -1, Qt.Key.Key_Right: 1}.get(Qt.Key(key))
         if by and event.modifiers() & Qt.KeyboardModifier.ShiftModifier:
             self.current = min(max(1, self.current + by), len(self.places) - 1)
+            self.heard.go_to(self.current)
             self.update()
         elif by and 0 < self.current < len(self.places):
             self._move(self.current, self.places[self.current] + by)
@@ -169,6 +177,10 @@ class PlacesRuler(QWidget):
     def sizeHint(self) -> QSize:
         return self.size()
 
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        super().resizeEvent(event)
+        self.heard.setGeometry(self.rect())
+
     def paintEvent(self, _event: QPaintEvent | None) -> None:
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
@@ -182,7 +194,7 @@ class PlacesRuler(QWidget):
             for at, letter in enumerate(line):  # each in its own place, whatever its width
                 painter.drawText(QPointF(self.x_of(at), y), letter)
         for at, place in enumerate(self.places[1:], 1):
-            chosen = at == self.current and self.hasFocus()
+            chosen = at == self.current and self.heard.hasFocus()
             colour = QColor(colours.chosen if chosen else colours.outline)
             painter.setPen(QPen(colour, 2 if chosen else 1))
             x = self.x_of(place) - 1

@@ -69,6 +69,7 @@ class ReadingDialog(QDialog):
         self.ruler_area.setWidget(self.ruler)
         self.ruler_area.setObjectName("settings")
         self.ruler_area.setFrameShape(QFrame.Shape.NoFrame)
+        self.ruler_area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         self.ruler_told = quiet(
             "Drag the lines to where columns begin; click between letters for one more, "
             "double-click to take one away."

@@ -4,7 +4,7 @@ sense."""
 from collections.abc import Iterable, Sequence
 
 from PyQt6.QtCore import QEvent, Qt, pyqtSignal
-from PyQt6.QtGui import QKeyEvent, QKeySequence
+from PyQt6.QtGui import QKeyEvent, QKeySequence, QShowEvent
 from PyQt6.QtWidgets import QComboBox, QFormLayout, QFrame, QLabel, QLineEdit, QScrollArea, QWidget
 
 from rhabdos.app.controls.marked import mark
@@ -88,15 +88,33 @@ def plain_tip(text: str) -> str:
     return f"<p style='white-space: pre-wrap'>{escape(printable_lines(text))}</p>"
 
 
+class ChoiceBox(QComboBox):
+    """A list of choices, words with what they stand for, that is heard by its name."""
+
+    def __init__(self, name: str, choices: Iterable[tuple[str, object]] = ()) -> None:
+        super().__init__()
+        self.setAccessibleName(name)
+        for words, meant in choices:
+            self.addItem(words, meant)
+
+    def showEvent(self, event: QShowEvent | None) -> None:
+        """Have a label for those who hear it, where none is to be seen: what a box is called is
+        not heard otherwise, only what is chosen in it."""
+        super().showEvent(event)
+        around = self.parentWidget()
+        directly = Qt.FindChildOption.FindDirectChildrenOnly
+        labels = around.findChildren(QLabel, options=directly) if around else []
+        if not any(label.buddy() is self for label in labels):
+            label = QLabel(self.accessibleName(), around)
+            label.setBuddy(self)
+            label.hide()
+
+
 def chooser(name: str, choices: Iterable[tuple[str, object]] = ()) -> QComboBox:
-    """A list of choices, words with what they stand for; it is as wide as its panel, however long
-    its names are."""
-    box = QComboBox()
-    box.setAccessibleName(name)
+    """A list of choices that is as wide as its panel, however long its names are."""
+    box = ChoiceBox(name, choices)
     box.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
     box.setMinimumContentsLength(6)
-    for words, meant in choices:
-        box.addItem(words, meant)
     return box
 
 
@@ -128,14 +146,6 @@ def be_typed_in(box: QComboBox) -> None:
     box.setEditable(True)
     if (field := box.lineEdit()) is not None:
         field.setAccessibleName(box.accessibleName())
-
-
-def unseen_label(box: QComboBox) -> None:
-    """A label for those who hear it, of a box that stands without one: what a box is called is not
-    heard otherwise, only what is chosen in it."""
-    label = QLabel(box.accessibleName(), box.parentWidget())
-    label.setBuddy(box)
-    label.hide()
 
 
 def heading(text: str) -> QLabel:

@@ -8,7 +8,6 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import (
     QButtonGroup,
     QCheckBox,
-    QComboBox,
     QDialog,
     QDialogButtonBox,
     QFileDialog,
@@ -24,7 +23,7 @@ from PyQt6.QtWidgets import (
 
 from rhabdos.app.controls.mnemonics import give_letters
 from rhabdos.app.controls.rows_and_columns import in_a_column, in_a_row
-from rhabdos.app.controls.typed_fields import fault_line, quiet, text_field
+from rhabdos.app.controls.typed_fields import ChoiceBox, fault_line, quiet, text_field
 from rhabdos.app.leaving.exports import Drawn, Export, Sheet, keep_export
 from rhabdos.app.leaving.size_fields import SizeFields
 from rhabdos.errors import Refusal
@@ -115,10 +114,7 @@ class ExportDialog(QDialog):
             rows.append(in_a_row(*ticks.values(), None, gap=14))
         for name, tick in self.also_sizes.items():
             tick.setToolTip(str(COMMON[name]))
-        self.letters = QComboBox()
-        self.letters.setAccessibleName("Letters of an SVG")
-        for words, key in _LETTERS:
-            self.letters.addItem(words, key)
+        self.letters = ChoiceBox("Letters of an SVG", _LETTERS)
         self.letters.activated.connect(lambda _row: self._remark())
         self.inside = QCheckBox("The recipe inside, so that the file can be opened as a figure")
         self.inside.setChecked(True)

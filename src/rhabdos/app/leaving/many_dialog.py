@@ -10,7 +10,6 @@ from PyQt6.QtCore import QSize, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QIcon
 from PyQt6.QtWidgets import (
     QCheckBox,
-    QComboBox,
     QDialog,
     QFileDialog,
     QFormLayout,
@@ -26,7 +25,7 @@ from rhabdos.app.controls.dialog_layout import lay_out_beside
 from rhabdos.app.controls.mnemonics import give_letters
 from rhabdos.app.controls.pictures import picture_of
 from rhabdos.app.controls.rows_and_columns import in_a_column, in_a_row
-from rhabdos.app.controls.typed_fields import fault_line, quiet, text_field
+from rhabdos.app.controls.typed_fields import ChoiceBox, fault_line, quiet, text_field
 from rhabdos.app.session.session import Session
 from rhabdos.data.columns import CategoryColumn
 from rhabdos.data.files.formats import ENDINGS
@@ -112,33 +111,24 @@ class ManyDialog(QDialog):
         self._choose_each()
 
     def _make_fields(self) -> None:
-        self.each = QComboBox()
-        self.each.setAccessibleName("One figure for each")
-        for words, key in (
+        each = (
             ("variable", "variable"),
             ("level of a factor", "level"),
             ("file of a folder", "file"),
-        ):
-            self.each.addItem(words, key)
+        )
+        self.each = ChoiceBox("One figure for each", each)
         self.each.activated.connect(lambda _row: self._choose_each())
-        self.factor = QComboBox()
-        self.factor.setAccessibleName("Factor")
         split = {self._table.column(name).name for name in self._recipe.show.split}
         columns = [c for c in self._table.columns if isinstance(c, CategoryColumn)]
-        for column in sorted(columns, key=lambda c: c.name not in split):
-            self.factor.addItem(column.label, column.name)
+        columns.sort(key=lambda column: column.name not in split)
+        self.factor = ChoiceBox("Factor", ((column.label, column.name) for column in columns))
         self.factor.activated.connect(lambda _row: self._choose_each())
         self.choose = QPushButton("Choose files …")
         self.choose.setAutoDefault(False)
         self.choose.clicked.connect(self._ask_for_files)
-        self.scales = QComboBox()
-        self.scales.setAccessibleName("Scales")
-        self.scales.addItem("each its own", "free")
-        self.scales.addItem("the same for all", "same")
-        self.made_as = QComboBox()
-        self.made_as.setAccessibleName("Made as")
-        for words, key in _AS:
-            self.made_as.addItem(words, key)
+        scales = ("each its own", "free"), ("the same for all", "same")
+        self.scales = ChoiceBox("Scales", scales)
+        self.made_as = ChoiceBox("Made as", _AS)
         self.made_as.activated.connect(lambda _row: self._tell_as())
         self.path = text_field("File or pattern", str(self._folder / f"{self._name}-all.pdf"))
         self.path.textEdited.connect(lambda _text: self.fault.hide())

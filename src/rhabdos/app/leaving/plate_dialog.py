@@ -7,7 +7,6 @@ from msgspec import structs
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import (
     QCheckBox,
-    QComboBox,
     QDialog,
     QFileDialog,
     QFormLayout,
@@ -21,7 +20,7 @@ from PyQt6.QtWidgets import (
 from rhabdos.app.controls.dialog_layout import lay_out_beside, pause
 from rhabdos.app.controls.mnemonics import give_letters
 from rhabdos.app.controls.rows_and_columns import in_a_column
-from rhabdos.app.controls.typed_fields import fault_line, text_field
+from rhabdos.app.controls.typed_fields import ChoiceBox, fault_line, text_field
 from rhabdos.app.leaving.plate_page import PlatePage
 from rhabdos.app.leaving.size_fields import SizeFields
 from rhabdos.app.session.session import Session
@@ -87,11 +86,8 @@ class PlateDialog(QDialog):
         self._choose(0 if self.plates else -1)
 
     def _make_fields(self) -> None:
-        self.which = QComboBox()
-        self.which.setAccessibleName("Which page")
-        for number in range(1, len(self.plates) + 1):
-            self.which.addItem(f"page {number}", number - 1)
-        self.which.addItem("a new page", -1)
+        pages = ((f"page {number + 1}", number) for number in range(len(self.plates)))
+        self.which = ChoiceBox("Which page", (*pages, ("a new page", -1)))
         self.which.activated.connect(lambda _row: self._choose(self.which.currentData()))
         self.list = QListWidget()
         self.list.setAccessibleName("Figures; those with a tick are on the page, in this order")

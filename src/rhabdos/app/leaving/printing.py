@@ -2,10 +2,10 @@
 
 from collections.abc import Callable
 
-from PyQt6.QtCore import QMarginsF, QRectF, QSizeF
+from PyQt6.QtCore import QMarginsF, QRectF, QSizeF, Qt
 from PyQt6.QtGui import QPageLayout, QPainter
-from PyQt6.QtPrintSupport import QPrinter, QPrintPreviewDialog
-from PyQt6.QtWidgets import QWidget
+from PyQt6.QtPrintSupport import QPrinter, QPrintPreviewDialog, QPrintPreviewWidget
+from PyQt6.QtWidgets import QComboBox, QLabel, QLineEdit, QWidget
 
 from rhabdos.paint.painter import paint
 from rhabdos.quoting import printable
@@ -35,6 +35,22 @@ class _Preview(QPrintPreviewDialog):
         self._printer = printer
         self._scene = scene
         self.paintRequested.connect(self._paint_on)
+        self._name_parts()
+
+    def _name_parts(self) -> None:
+        """Say what Qt's fields are for, which have no names; the paper itself takes no keys."""
+        for zoom in self.findChildren(QComboBox):
+            label = QLabel("Zoom", zoom.parentWidget())
+            label.setBuddy(zoom)
+            label.hide()
+            if (typed := zoom.lineEdit()) is not None:
+                typed.setAccessibleName("Zoom")
+        for field in self.findChildren(QLineEdit):
+            if not field.accessibleName():
+                field.setAccessibleName("Page")
+        for paper in self.findChildren(QPrintPreviewWidget):
+            for widget in (paper, *paper.findChildren(QWidget)):
+                widget.setFocusPolicy(Qt.FocusPolicy.NoFocus)
 
     def _paint_on(self, printer: QPrinter | None) -> None:
         """Paint, and say in the title where the paper that is chosen is too small."""

@@ -3,10 +3,10 @@
 from collections.abc import Callable
 
 from PyQt6.QtCore import pyqtSignal
-from PyQt6.QtWidgets import QComboBox, QDoubleSpinBox, QLabel, QWidget
+from PyQt6.QtWidgets import QDoubleSpinBox, QLabel, QWidget
 
 from rhabdos.app.controls.rows_and_columns import in_a_row
-from rhabdos.app.controls.typed_fields import unseen_label
+from rhabdos.app.controls.typed_fields import ChoiceBox
 from rhabdos.figure.recipe.page_size import COMMON, UNITS, Size
 
 _DECIMALS = {"cm": 2, "mm": 1, "in": 2, "px": 0}
@@ -33,20 +33,14 @@ class SizeFields(QWidget):
             spin.setAccessibleName(name)
             spin.setRange(0.01, 100_000)
             spin.valueChanged.connect(self.changed)
-        self.unit, self.common = QComboBox(), QComboBox()
-        self.unit.setAccessibleName("Unit")
-        self.unit.addItems(UNITS)
+        self.unit = ChoiceBox("Unit", ((unit, unit) for unit in UNITS))
         self.unit.activated.connect(self._change_unit)
-        self.common.setAccessibleName("Common sizes")
-        self.common.addItem("as the figure")
-        for name, size in COMMON.items():
-            self.common.addItem(f"{name}, {size}", name)
+        common = ((f"{name}, {size}", name) for name, size in COMMON.items())
+        self.common = ChoiceBox("Common sizes", (("as the figure", None), *common))
         self.common.activated.connect(self._take_common)
         in_a_row(
             self.width_, QLabel("×"), self.height_, self.unit, 8, self.common, None, gap=8, of=self
         )
-        for box in (self.unit, self.common):
-            unseen_label(box)
         self.show_size(usual)
 
     @property

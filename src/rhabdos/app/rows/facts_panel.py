@@ -3,7 +3,7 @@
 from collections.abc import Callable, Sequence
 
 from PyQt6.QtCore import QRect, Qt, pyqtSignal
-from PyQt6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent
+from PyQt6.QtGui import QColor, QKeyEvent, QPainter, QPaintEvent
 from PyQt6.QtWidgets import QFrame, QLabel, QPushButton, QWidget
 
 from rhabdos.app.controls.flow import Flow
@@ -69,10 +69,8 @@ class FactNotice(QFrame):
         in_a_column(self.text, row, around=(10, 6, 10, 6), gap=2, of=self)
 
 
-class FirstLook(QWidget):
+class FirstLook(QPushButton):
     """The shape of a variable; a click draws it."""
-
-    clicked = pyqtSignal()
 
     def __init__(self, silhouettes: Silhouettes) -> None:
         super().__init__()
@@ -82,7 +80,6 @@ class FirstLook(QWidget):
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         self.setToolTip("Click to draw it.")
         self.setAccessibleName("First look: draw it")
-        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         silhouettes.ready.connect(self.update)
 
     @property
@@ -99,14 +96,10 @@ class FirstLook(QWidget):
             painter.setPen(QColor(theme().chosen))
             painter.drawRect(self.rect().adjusted(0, 0, -1, -1))
 
-    def mousePressEvent(self, _event: QMouseEvent | None) -> None:
-        self.clicked.emit()
-
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        """Enter and Space draw it."""
-        draws = (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Space)
-        if event is not None and event.key() in draws:
-            self.clicked.emit()
+        """Enter draws it, as Space does."""
+        if event is not None and event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            self.click()
         else:
             super().keyPressEvent(event)
 

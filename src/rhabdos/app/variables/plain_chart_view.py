@@ -3,27 +3,27 @@
 from functools import partial
 from typing import TYPE_CHECKING
 
-from PyQt6.QtCore import QPoint, QRectF, Qt, pyqtSignal
-from PyQt6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent
+from PyQt6.QtCore import QPoint, Qt, pyqtSignal
+from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import QComboBox, QWidget
 
 from rhabdos.app.controls.choices import Choices
 from rhabdos.app.controls.rows_and_columns import in_a_column, in_a_row
-from rhabdos.app.controls.theme import growing, theme
+from rhabdos.app.controls.theme import growing
 from rhabdos.app.controls.typed_fields import chooser, scrolled
 from rhabdos.app.controls.variable_list import choose_variable, variable_chooser
 from rhabdos.app.controls.word_buttons import word_button
 from rhabdos.app.variables.chart_panel import ChartPanel
+from rhabdos.app.variables.chart_paper import MARGIN, ChartPaper
 from rhabdos.data.columns import CategoryColumn
 from rhabdos.data.table import Table
 from rhabdos.errors import Refusal
 from rhabdos.figure.phrases.chart_phrases import chart_choices
 from rhabdos.figure.phrases.phrase import Key
-from rhabdos.figure.readings.plain_chart_readings import chart_sentence
+from rhabdos.figure.readings.plain_chart_readings import bars_told, chart_sentence
 from rhabdos.figure.recipe.plain_charts import LevelBars, PlainChart, Scatter
 from rhabdos.memo import last_answers
 from rhabdos.paint.fonts import measure
-from rhabdos.paint.painter import paint
 from rhabdos.scene.marks import Scene
 from rhabdos.scene.plain_charts import chart_scene
 
@@ -31,7 +31,7 @@ if TYPE_CHECKING:
     from rhabdos.app.session.session import Session
 
 _ORDERS = (("in their order", "level"), ("by height", "count"), ("by name", "name"))
-_MARGIN, _WIDE = 16, 280  # pixels around the paper, and of the settings
+_WIDE = 280  # pixels of the settings
 
 
 class PlainChartView(QWidget):
@@ -59,9 +59,9 @@ class PlainChartView(QWidget):
         self.upright: QComboBox | None = None
         self.back = word_button("Back to the figure", self.leave)
         self._bar = in_a_row(
-            self.order, self.reverse, None, self.back, around=(_MARGIN, 10, _MARGIN, 0), gap=12
+            self.order, self.reverse, None, self.back, around=(MARGIN, 10, MARGIN, 0), gap=12
         )
-        left = in_a_column(self._bar, (self.paper, 1), around=(0, 0, 0, _MARGIN))
+        left = in_a_column(self._bar, (self.paper, 1), around=(0, 0, 0, MARGIN))
         self.panel = ChartPanel()
         self.panel.asked.connect(session.look_at)
         side = scrolled(self.panel, "side")
@@ -81,11 +81,11 @@ class PlainChartView(QWidget):
         self.panel.show_chart(chart, table)
         self.back.setVisible(self._session.recipe is not None)
         try:
-            scene = _scene_of(table, chart)
+            scene, told = _shown(table, chart)
         except Refusal as refusal:
             self.paper.show_scene(None, str(refusal))
         else:
-            self.paper.show_scene(scene, "")
+            self.paper.show_scene(scene, "", told)
             self.paper.setAccessibleDescription(chart_sentence(chart, table))
 
     def _show_variables(self, chart: PlainChart, table: Table) -> None:
@@ -160,70 +160,7 @@ class PlainChartView(QWidget):
             super().keyPressEvent(event)
 
 
-class ChartPaper(QWidget):
-    """A scene on its paper, as large as there is room for."""
-
-    clicked = pyqtSignal(object)
-
-    def __init__(self) -> None:
-        super().__init__()
-        self.setAccessibleName("Figure")
-        self.setMinimumSize(200, 160)
-        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setMouseTracking(True)
-        self.scene: Scene | None = None
-        self.words = ""
-
-    def show_scene(self, scene: Scene | None, words: str) -> None:
-        """Show a scene, or words why there is none."""
-        self.scene, self.words = scene, words
-        self.update()
-
-    @property
-    def _scale(self) -> float:
-        assert self.scene
-        across = (self.width() - 2 * _MARGIN) / self.scene.width
-        return min(across, (self.height() - _MARGIN) / self.scene.height, 2.2)
-
-    def _paper(self) -> QRectF:
-        assert self.scene
-        wide, high = self.scene.width * self._scale, self.scene.height * self._scale
-        return QRectF((self.width() - wide) / 2, _MARGIN / 2, wide, high)
-
-    def paintEvent(self, _event: QPaintEvent | None) -> None:
-        painter = QPainter(self)
-        if self.scene is None:
-            painter.setPen(QColor(theme().quiet))
-            flags = Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap
-            painter.drawText(self.rect().adjusted(40, 40, -40, -40), flags, self.words)
-            return
-        paper = self._paper()
-        painter.fillRect(paper, QColor(self.scene.paper or "#FFFFFF"))
-        painter.translate(paper.topLeft())
-        painter.scale(self._scale, self._scale)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        paint(self.scene, painter, live=True)
-
-    def level_at(self, event: QMouseEvent) -> str | None:
-        """The level whose bar is under the pointer."""
-        if self.scene is None:
-            return None
-        place = (event.position() - self._paper().topLeft()) / self._scale
-        meaning = self.scene.meaning_at(place.x(), place.y())
-        return meaning.level if meaning else None
-
-    def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
-        if event is not None:
-            level = self.level_at(event)
-            shape = Qt.CursorShape.PointingHandCursor if level else Qt.CursorShape.ArrowCursor
-            self.setCursor(shape)
-            self.setToolTip(f"Click to see the rows of {level}" if level else "")
-
-    def mousePressEvent(self, event: QMouseEvent | None) -> None:
-        if event is not None and (level := self.level_at(event)) is not None:
-            self.clicked.emit(level)
-
-
 @last_answers(lambda _table, chart, /: chart)
-def _scene_of(table: Table, chart: PlainChart, /) -> Scene:
-    return chart_scene(chart, table, measure)
+def _shown(table: Table, chart: PlainChart, /) -> tuple[Scene, tuple[str, ...]]:
+    """A chart, and its bars in words."""
+    return chart_scene(chart, table, measure), bars_told(chart, table)

@@ -12,10 +12,10 @@ from rhabdos.data.samples import Sample
 from rhabdos.data.table import Table, VariableError
 from rhabdos.errors import Refusal
 from rhabdos.figure.recipe.plain_charts import LevelBars, PlainChart, Scatter
-from rhabdos.quoting import brief, quoted
+from rhabdos.quoting import brief, printable, quoted
 from rhabdos.stats.binning import by_count, counts
 from rhabdos.stats.rules import by_rule
-from rhabdos.wording import counted, in_running_text, with_unit
+from rhabdos.wording import counted, exact, in_running_text, with_unit
 
 MOST_LEVELS = 60  # bars of a level that a page has room for
 """Levels that are drawn; of more, how many are not is said."""
@@ -176,6 +176,21 @@ def chart_sentence(chart: PlainChart, table: Table) -> str:
         return f"{said}{rows}, drawn as {bars_said(chart)}, {order_said(chart)}."
     x, y = table.column(chart.x), table.column(chart.y)
     return f"{y.label} against {x.label}, a dot a row{rows}, with their distributions."
+
+
+def bars_told(chart: PlainChart, table: Table) -> tuple[str, ...]:
+    """Each bar in words, in their order; nothing of a chart without bars."""
+    if not isinstance(chart, LevelBars):
+        return ()
+    reading = levels_reading(chart, table)
+
+    def told(bar: LevelBar) -> str:
+        """What a bar is as high as."""
+        if (of := reading.heights) is not None:
+            return f"{in_running_text(of.label)} {with_unit(exact(bar.height), of.unit)}"
+        return f"{counted(round(bar.height), 'row', 'rows')}, {100 * bar.share:.1f} %"
+
+    return tuple(f"{printable(bar.level)}: {told(bar)}" for bar in reading.bars)
 
 
 def rows_said(table: Table) -> str:
