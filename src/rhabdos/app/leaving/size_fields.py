@@ -5,7 +5,7 @@ from collections.abc import Callable
 from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QDoubleSpinBox, QLabel, QWidget
 
-from rhabdos.app.controls.rows_and_columns import in_a_row
+from rhabdos.app.controls.rows_and_columns import in_a_column, in_a_row
 from rhabdos.app.controls.typed_fields import ChoiceBox
 from rhabdos.figure.recipe.page_size import COMMON, UNITS, Size
 
@@ -14,7 +14,8 @@ _STEPS = {"cm": 0.5, "mm": 10.0, "in": 0.5, "px": 50.0}
 
 
 class SizeFields(QWidget):
-    """A size that is typed or chosen; another unit says the same size.
+    """A size that is typed or chosen; another unit says the same size. Where there is little room
+    (``narrow``), the common sizes stand beneath what is typed.
 
     Signals
     -------
@@ -25,7 +26,13 @@ class SizeFields(QWidget):
     changed = pyqtSignal()
     wrong = pyqtSignal(str)
 
-    def __init__(self, usual: Size, dpi: Callable[[], float]) -> None:
+    def __init__(
+        self,
+        usual: Size,
+        dpi: Callable[[], float],
+        usual_words: str = "as the figure",
+        narrow: bool = False,
+    ) -> None:
         super().__init__()
         self._usual, self._dpi, self._unit = usual, dpi, usual.unit
         self.width_, self.height_ = QDoubleSpinBox(), QDoubleSpinBox()
@@ -36,11 +43,13 @@ class SizeFields(QWidget):
         self.unit = ChoiceBox("Unit", ((unit, unit) for unit in UNITS))
         self.unit.activated.connect(self._change_unit)
         common = ((f"{name}, {size}", name) for name, size in COMMON.items())
-        self.common = ChoiceBox("Common sizes", (("as the figure", None), *common))
+        self.common = ChoiceBox("Common sizes", ((usual_words, None), *common))
         self.common.activated.connect(self._take_common)
-        in_a_row(
-            self.width_, QLabel("×"), self.height_, self.unit, 8, self.common, None, gap=8, of=self
-        )
+        typed = self.width_, QLabel("×"), self.height_, self.unit
+        if narrow:
+            in_a_column(in_a_row(*typed, None), in_a_row(self.common, None), gap=6, of=self)
+        else:
+            in_a_row(*typed, 8, self.common, None, gap=8, of=self)
         self.show_size(usual)
 
     @property
