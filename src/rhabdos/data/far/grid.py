@@ -14,13 +14,13 @@ from rhabdos.data.far.words import (
     both,
     column,
     finite,
-    is_in,
     known,
     less,
     named,
     number,
     only_when,
     when,
+    where_one_of,
 )
 
 MOST_CELLS = 100_000
@@ -152,11 +152,10 @@ class Grid(Struct, frozen=True):
             place = self.step.place_of(column("x"), self._furthest(0))
             if guarded:
                 place = only_when(self._within(0), place)
-            of_these = is_in(place, [number(at) for at in self.step.places(begins).tolist()])
-            return exp.select(*taken).from_(rows.subquery("r")).where(of_these)
-        of_these = is_in(column("c"), [number(value) for value in begins.tolist()])
+            all_rows = exp.select(*taken).from_(rows.subquery("r"))
+            return where_one_of(all_rows, place, self.step.places(begins).tolist())
         cells = self.begins(rows, kept, apart).subquery("b")
-        return exp.select(*taken).from_(cells).where(of_these)
+        return where_one_of(exp.select(*taken).from_(cells), column("c"), begins.tolist())
 
     def _narrow(self, begins: FloatArray) -> bool:
         """Whether cells that begin here are all of one step, so that their numbers tell them."""

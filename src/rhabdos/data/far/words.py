@@ -1,6 +1,6 @@
 """The few words of SQL that all queries are made of, so that every engine answers alike."""
 
-from collections.abc import Sequence
+from collections.abc import Collection, Sequence
 from typing import cast
 
 from sqlglot import exp
@@ -121,6 +121,21 @@ def known(expression: exp.Expression) -> exp.Expression:
 def is_in(expression: exp.Expression, values: Sequence[exp.Expression]) -> exp.Expression:
     """Whether it is one of these."""
     return exp.In(this=exp.paren(expression), expressions=list(values))
+
+
+def where_one_of(
+    rows: exp.Select, expression: exp.Expression, numbers: Collection[float]
+) -> exp.Select:
+    """Those of some rows of which an expression is one of these doubles.
+
+    They are joined with a table of the numbers: an engine looks each up at once there, and takes
+    half as long again for a list of them.
+    """
+    key = exp.to_identifier("k", quoted=True)
+    each = [exp.Tuple(expressions=[number(value)]) for value in dict.fromkeys(numbers)]
+    alias = exp.TableAlias(this=exp.to_identifier("w", quoted=True), columns=[key])
+    equal = exp.EQ(this=expression, expression=exp.column("k", table="w", quoted=True))
+    return rows.join(exp.Values(expressions=each, alias=alias), on=equal)
 
 
 def named(expression: exp.Expression, name: str) -> exp.Expression:
