@@ -93,12 +93,11 @@ class Parting(Struct, frozen=True, eq=False):
         """
         combined = np.zeros(answer.height, dtype=np.int64)
         for at, factor in enumerate(self.factors):
-            column = answer[f"f{at}"]
+            column = answer[f"f{at}"].rename("f")
             place = {level: index for index, level in enumerate(factor.levels)}
-            every = column.unique().to_list()
-            known = _told(column, self.fields[at])
-            code: dict[object, int] = dict.fromkeys(every, len(factor.levels))
-            for value in known:
+            every = column.unique()
+            code: dict[object, int] = dict.fromkeys(every.to_list(), len(factor.levels))
+            for value in _told(every, self.fields[at]):
                 level = f"{float(str(value)):.15g}" if self.numbers[at] else str(value)
                 if level not in place:
                     raise DataChanged(
@@ -106,8 +105,13 @@ class Parting(Struct, frozen=True, eq=False):
                         "before: the data have changed. Reload them to count them anew."
                     )
                 code[value] = place[level]
-            codes = np.array([code[value] for value in column.to_list()], dtype=np.int64)
-            combined = combined * (len(factor.levels) + 1) + codes
+            codes = every.to_frame().with_columns(
+                code=np.array(list(code.values()), dtype=np.int64)
+            )
+            each = column.to_frame().join(
+                codes, on="f", how="left", nulls_equal=True, maintain_order="left"
+            )
+            combined = combined * (len(factor.levels) + 1) + each["code"].to_numpy()
         return combined
 
     def values(self, answer: "pl.DataFrame") -> list[tuple[FloatArray, IntArray]]:

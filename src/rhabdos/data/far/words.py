@@ -67,8 +67,8 @@ def when(*pairs: tuple[exp.Expression, exp.Expression], other: exp.Expression) -
     """The first result whose condition holds; else another."""
     case = exp.Case()
     for condition, result in pairs:
-        case = case.when(condition, result)
-    return case.else_(other)
+        case = case.when(condition, result, copy=False)  # a copy of all before it each time
+    return case.else_(other, copy=False)
 
 
 def only_when(condition: exp.Expression, result: exp.Expression) -> exp.Expression:
