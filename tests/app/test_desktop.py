@@ -179,6 +179,21 @@ def test_high_contrast_is_seven_to_one_wherever_words_stand(colours):
     assert relative_contrast(colours.notice_ink, colours.notice_ground) >= 7
 
 
+@pytest.mark.parametrize(
+    ("colours", "least"),
+    [(theme.LIGHT, 3), (theme.DARK, 3), (theme.HIGH_LIGHT, 7), (theme.HIGH_DARK, 7)],
+    ids=["light", "dark", "high", "high dark"],
+)
+def test_arrows_of_lists_stand_out_from_their_field(colours, least):
+    for way in ("up", "down"):
+        picture = (Path(theme._ASSETS) / f"{way}-{colours.shade}.svg").read_text()
+        assert (
+            relative_contrast(re.search('stroke="(#[0-9A-F]{6})"', picture)[1], colours.field)
+            >= least
+        )
+        assert f"{way}-{colours.shade}.svg" in theme._style(colours)
+
+
 def test_high_contrast_is_followed_while_running(qapp, monkeypatch):
     wishes = QObject()
 

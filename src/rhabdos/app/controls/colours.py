@@ -4,8 +4,9 @@ from msgspec import Struct
 
 
 class Theme(Struct, frozen=True):
-    """Colours by what they are for."""
+    """Colours by what they are for; ``shade`` is the name of the pictures that go with them."""
 
+    shade: str
     ground: str
     panel: str
     field: str
@@ -28,6 +29,7 @@ class Theme(Struct, frozen=True):
 
 
 LIGHT = Theme(
+    shade="light",
     ground="#ECEFEA",
     panel="#F7F8F5",
     field="#FFFFFF",
@@ -50,6 +52,7 @@ LIGHT = Theme(
 )
 
 DARK = Theme(
+    shade="dark",
     ground="#161D20",
     panel="#1F282B",
     field="#283337",
@@ -72,6 +75,7 @@ DARK = Theme(
 )
 
 HIGH_LIGHT = Theme(
+    shade="high-light",
     ground="#FFFFFF",
     panel="#FFFFFF",
     field="#FFFFFF",
@@ -94,6 +98,7 @@ HIGH_LIGHT = Theme(
 )
 
 HIGH_DARK = Theme(
+    shade="high-dark",
     ground="#000000",
     panel="#000000",
     field="#000000",

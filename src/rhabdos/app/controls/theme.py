@@ -167,124 +167,13 @@ def _palette(t: Theme) -> QPalette:
 
 
 def _style(t: Theme) -> str:
-    up, down = (
-        f"{_ASSETS}/{name}-{'dark' if t is DARK else 'light'}.svg" for name in ("up", "down")
-    )
-    return f"""
-    QMenuBar {{ background: transparent; color: {t.ink}; border: 0; padding: 1px 6px; }}
-    QWidget#top {{ background: {t.ground}; border-bottom: 1px solid {t.hairline}; }}
-    QMenuBar::item {{ padding: 4px 9px; background: transparent; }}
-    QMenuBar::item:selected {{ background: {t.chosen_ground}; }}
-    QMenu {{ background: {t.panel}; color: {t.ink}; border: 1px solid {t.outline}; padding: 4px 0; }}
-    QMenu::item {{ padding: 5px 28px 5px 26px; }}
-    QMenu::item:selected {{ background: {t.chosen_ground}; color: {t.ink}; }}
-    QMenu::item:disabled {{ color: {t.quiet}; }}
-    QMenu::separator {{ height: 1px; background: {t.hairline}; margin: 4px 0; }}
-    QToolTip {{ background: {t.rod}; color: {t.on_rod}; border: 0; padding: 4px 7px; }}
-    QStatusBar {{ background: {t.panel}; color: {t.quiet}; border-top: 1px solid {t.hairline}; }}
-    QStatusBar::item {{ border: 0; }}
-    QWidget#sentence {{ background: {t.panel}; border-bottom: 1px solid {t.hairline}; }}
-    QWidget#variables {{ background: {t.panel}; }}
-    QWidget#side {{ background: {t.panel}; }}
-    QWidget#readings {{ background: {t.panel}; border-top: 1px solid {t.hairline}; }}
-    QLabel#heading {{ font-size: 16px; font-weight: 600; }}
-    QLabel#strong {{ font-weight: 600; }}
-    QLabel#quiet, QLabel#section {{ color: {t.quiet}; font-size: 13px; }}
-    QLabel#fault {{ color: {t.fault}; font-size: 13px; }}
-    QLabel#welcome {{ font-size: 24px; font-weight: 600; }}
-    QLabel#message {{ font-size: 16px; }}
-    QToolButton#phrase {{ font-size: 17px; font-weight: 600; color: {t.ink}; background: transparent;
-        border: 0; border-bottom: 2px solid {t.outline}; padding: 0; margin: 0; }}
-    QToolButton#phrase::menu-button {{ width: 0; border: 0; }}
-    QToolButton#phrase::menu-arrow {{ image: none; width: 0; }}
-    QToolButton#phrase:hover {{ border-bottom-color: {t.chosen}; color: {t.chosen}; }}
-    QToolButton#phrase:focus {{ border-bottom-color: {t.chosen}; background: {t.shown_ground}; }}
-    QToolButton#phrase[chosen="true"] {{ color: {t.chosen}; background: {t.chosen_ground};
-        border-bottom-color: {t.chosen}; }}
-    QToolButton#picture {{ font-size: 13px; color: {t.ink}; background: {t.field}; border: 1px solid {t.hairline};
-        padding: 4px; }}
-    QToolButton#picture:hover, QToolButton#picture:focus {{ border-color: {t.chosen}; }}
-    QToolButton#picture:checked {{ color: {t.chosen}; font-weight: 600; background: {t.chosen_ground};
-        border: 1px solid {t.chosen}; }}
-    QToolButton#choice {{ font-size: 13px; color: {t.quiet}; background: transparent; border: 0;
-        border-bottom: 1px solid {t.outline}; padding: 0; }}
-    QToolButton#choice:hover, QToolButton#choice:focus {{ color: {t.chosen}; border-bottom-color: {t.chosen}; }}
-    QToolButton#add {{ font-size: 13px; font-weight: 600; color: {t.chosen}; background: transparent; border: 0;
-        padding: 1px 0; text-align: left; }}
-    QToolButton#add:hover, QToolButton#add:focus {{ text-decoration: underline; }}
-    QWidget#parts {{ border-bottom: 1px solid {t.hairline}; }}
-    QToolButton#part {{ font-size: 13px; color: {t.quiet}; background: transparent; border: 0; padding: 1px 2px; }}
-    QToolButton#part[said="true"] {{ color: {t.ink}; }}
-    QToolButton#part[chosen="true"] {{ color: {t.chosen}; background: {t.chosen_ground}; font-weight: 600; }}
-    QToolButton#part:hover, QToolButton#part:focus {{ color: {t.chosen}; text-decoration: underline; }}
-    QTabBar#places {{ font-size: 14px; background: transparent; border: 0; margin-right: 10px; }}
-    QTabBar#places::tab {{ color: {t.quiet}; background: transparent; border: 0;
-        border-bottom: 2px solid transparent; padding: 2px 1px; margin: 1px 9px 0 9px; }}
-    QTabBar#places::tab:hover {{ color: {t.chosen}; }}
-    QTabBar#places::tab:selected {{ color: {t.chosen}; font-weight: 600; border-bottom-color: {t.chosen}; }}
-    QTabBar#places::tab:selected:focus {{ background: {t.chosen_ground}; }}
-    QTabBar#places::tab:disabled {{ color: {t.outline}; }}
-    QFrame#tour {{ background: {t.panel}; border: 2px solid {t.chosen}; }}
-    QListView#heard, QTableView#heard {{ background: transparent; border: 0; }}
-    QPushButton#step, QPushButton#step:hover, QPushButton#step:focus {{ padding: 0; background: transparent; border: 0;
-        border-left: 3px solid transparent; }}
-    QPushButton#step[chosen="true"] {{ background: {t.shown_ground}; border-left-color: {t.chosen}; }}
-    QPushButton#step:focus {{ border-left-color: {t.chosen}; }}
-    QTextEdit, QPlainTextEdit {{ background: {t.field}; color: {t.ink}; border: 1px solid {t.outline}; }}
-    QListWidget#ticks, QTableWidget {{ background: {t.field}; border: 1px solid {t.outline};
-        gridline-color: {t.hairline}; }}
-    QTableWidget::item:focus {{ border: 1px solid {t.chosen}; }}
-    QLineEdit, QPlainTextEdit {{ placeholder-text-color: {t.quiet}; }}
-    QLineEdit, QComboBox, QSpinBox, QDoubleSpinBox {{ background: {t.field}; color: {t.ink};
-        border: 1px solid {t.outline}; padding: 4px 7px; selection-background-color: {t.chosen};
-        selection-color: {t.panel}; }}
-    QLineEdit:focus, QComboBox:focus, QSpinBox:focus, QDoubleSpinBox:focus {{ border: 1px solid {t.chosen};
-        background: {t.field}; }}
-    QLineEdit[wrong="true"] {{ border: 1px solid {t.fault}; }}
-    QLineEdit:disabled, QComboBox:disabled {{ color: {t.quiet}; background: {t.panel}; }}
-    QComboBox::drop-down {{ border: 0; width: 22px; }}
-    QComboBox::down-arrow, QSpinBox::down-arrow, QDoubleSpinBox::down-arrow {{ image: url({down});
-        width: 10px; height: 6px; }}
-    QSpinBox::up-arrow, QDoubleSpinBox::up-arrow {{ image: url({up}); width: 10px; height: 6px; }}
-    QSpinBox::up-button, QDoubleSpinBox::up-button, QSpinBox::down-button, QDoubleSpinBox::down-button {{
-        border: 0; width: 20px; background: transparent; }}
-    QSpinBox, QDoubleSpinBox {{ padding-right: 22px; }}
-    QComboBox QAbstractItemView {{ background: {t.panel}; border: 1px solid {t.outline};
-        selection-background-color: {t.chosen_ground}; selection-color: {t.ink}; }}
-    QPushButton {{ background: {t.field}; color: {t.ink}; border: 1px solid {t.outline}; padding: 5px 14px; }}
-    QPushButton:hover {{ border-color: {t.chosen}; }}
-    QPushButton:focus {{ border: 2px solid {t.chosen}; padding: 4px 13px; }}
-    QPushButton:default {{ background: {t.chosen}; color: {t.panel}; border-color: {t.chosen}; }}
-    QPushButton:disabled {{ color: {t.quiet}; border-color: {t.hairline}; background: {t.panel}; }}
-    QPushButton#cure {{ border: 0; background: transparent; color: {t.notice_ink}; font-weight: 600;
-        text-decoration: underline; padding: 0 2px; }}
-    QPushButton#seen {{ font-size: 14px; color: {t.quiet}; background: transparent; border: 0; padding: 1px 2px;
-        text-align: left; }}
-    QPushButton#seen:hover, QPushButton#seen:focus {{ color: {t.chosen}; text-decoration: underline; }}
-    QPushButton#cure:focus {{ border: 1px solid {t.notice_ink}; }}
-    QWidget#notice {{ background: {t.notice_ground}; border: 1px solid {t.notice_edge}; }}
-    QLabel#noticeText {{ color: {t.notice_ink}; }}
-    QRadioButton, QCheckBox {{ color: {t.ink}; spacing: 7px; padding: 2px 1px; }}
-    QRadioButton:disabled, QCheckBox:disabled {{ color: {t.quiet}; }}
-    QRadioButton:focus, QCheckBox:focus {{ background: {t.chosen_ground}; }}
-    QListView {{ background: {t.panel}; border: 0; outline: 0; }}
-    QListWidget#cards {{ background: transparent; border: 0; }}
-    QListWidget#ladder::item {{ border-left: 3px solid transparent; padding-left: 4px; }}
-    QListWidget#ladder::item:selected {{ background: {t.chosen_ground}; color: {t.chosen};
-        border-left-color: {t.chosen}; }}
-    QTableView {{ background: {t.panel}; border: 0; outline: 0; gridline-color: transparent;
-        selection-background-color: {t.shown_ground}; selection-color: {t.ink}; }}
-    QHeaderView, QTableCornerButton::section {{ background: {t.panel}; border: 0; }}
-    QHeaderView::section {{ background: {t.panel}; color: {t.quiet}; border: 0;
-        border-bottom: 1px solid {t.hairline}; padding: 3px; font-weight: 400; }}
-    QScrollBar:vertical {{ background: transparent; width: 10px; margin: 0; }}
-    QScrollBar:horizontal {{ background: transparent; height: 10px; margin: 0; }}
-    QScrollBar::handle {{ background: {t.outline}; min-height: 28px; min-width: 28px; }}
-    QScrollBar::handle:hover {{ background: {t.quiet}; }}
-    QScrollBar::add-line, QScrollBar::sub-line {{ width: 0; height: 0; }}
-    QSplitter::handle {{ background: {t.hairline}; }}
-    QWidget#card {{ background: {t.panel}; border: 1px solid {t.outline}; }}
-    QPushButton#quiet {{ padding: 0 8px; min-height: 0; }}
-    QProgressBar {{ background: {t.hairline}; border: 0; }}
-    QProgressBar::chunk {{ background: {t.chosen}; }}
-    """
+    """The rules of the style sheet in these colours."""
+    arrows = {f"arrow_{way}": f"{_ASSETS}/{way}-{t.shade}.svg" for way in ("up", "down")}
+
+    def meant(found: re.Match[str]) -> str:
+        """What a name stands for."""
+        name = found[1]
+        return arrows.get(name) or str(getattr(t, name))
+
+    with open(f"{_ASSETS}/window.qss", encoding="utf-8") as rules:
+        return re.sub(r"\$(\w+)", meant, rules.read())
