@@ -1,6 +1,6 @@
 """Many figures written at once: to files named by a pattern, or as the pages of one PDF."""
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from pathlib import Path
 from typing import Literal
 
@@ -115,16 +115,9 @@ def write_many(
     Cancelled
         From ``report``; files that were written stay.
     """
-    form = format_of(output)
-    together = batch.one_page
-    one_book = not together and "{" not in output and form == "pdf"
-    names = [] if one_book or together else file_names(output, batch.items)
-    plate = _plate(batch) if together else None
+    writer = _writer(batch, output)
     failed: dict[int, str] = {}
     shared = _shared(batch, failed, report) if batch.scales == "same" else NOTHING_SHARED
-    pages: list[bytes] = []
-    shown: list[Readings] = []
-    files: list[Path] = []
     rows: list[tuple[str, list[tuple[object, ...]]]] = []
     for at, item in enumerate(batch.items):
         report(f"Drawing {item.name}", at / len(batch.items))
@@ -132,29 +125,16 @@ def write_many(
             continue
         try:
             readings = batch.readings(item)
-            scene = batch.scene(readings, shared)
-            content = b"" if together else batch.content(item, scene, form)
+            keep = writer.draw(at, readings, batch.scene(readings, shared))
         except Refusal as refusal:
             failed[at] = str(refusal)
             continue
-        if together:
-            shown.append(readings)
-        elif one_book:
-            pages.append(content)
-        else:
-            write_whole(names[at], content)
-            files.append(Path(names[at]))
+        keep()  # a file that cannot be written ends it all
         if numbers is not None:
             rows.append((item.name, numbers_rows(readings)))
     if len(failed) == len(batch.items):
         raise Refusal(f"No figure could be drawn. {next(iter(failed.values()))}")
-    if plate is not None:
-        report("Setting the page", None)
-        _write_page(batch, plate, shown, output, shared)
-    elif one_book:
-        report(f"Writing {file_named(Path(output).name)}", None)
-        write_whole(output, book(pages, Path(output).stem))
-    files += [Path(output)] if together or one_book else []
+    files = writer.finish(shared, report)
     if numbers is not None:
         write_whole(numbers, numbers_of_many(rows).encode())
         files.append(Path(numbers))
@@ -162,13 +142,80 @@ def write_many(
     return Written(tuple(files), told)
 
 
-def _write_page(
-    batch: Batch, plate: Plate, shown: Sequence[Readings], output: str, shared: CommonAxes
-) -> None:
-    """Write the figures that could be drawn, set together."""
-    plate = new_plate(tuple(range(len(shown))), plate.columns)
-    page = plate_scene(plate, shown, measure_for(shown[0].recipe), shared).scene
-    write_figure(page, output, batch.dpi, batch.transparent, letters=batch.letters)
+def _writer(batch: Batch, output: str) -> "_OnePage | _Book | _Files":
+    """What writes the figures: to one page, to a page each of one PDF, or to a file each."""
+    if batch.one_page:
+        return _OnePage(batch, output)
+    if "{" not in output and format_of(output) == "pdf":
+        return _Book(batch, output)
+    return _Files(batch, output)
+
+
+class _Files:
+    """A file for each figure, written once it is drawn."""
+
+    def __init__(self, batch: Batch, output: str) -> None:
+        self._batch, self._form = batch, format_of(output)
+        self._names = file_names(output, batch.items)
+        self._files: list[Path] = []
+
+    def draw(self, at: int, _readings: Readings, scene: Scene) -> Callable[[], None]:
+        """Draw a figure; the deed that keeps it."""
+        content = self._batch.content(self._batch.items[at], scene, self._form)
+
+        def keep() -> None:
+            """Write its file."""
+            write_whole(self._names[at], content)
+            self._files.append(Path(self._names[at]))
+
+        return keep
+
+    def finish(self, _shared: CommonAxes, _report: Report) -> list[Path]:
+        """All files, which are written already."""
+        return self._files
+
+
+class _Book:
+    """The pages of one PDF."""
+
+    def __init__(self, batch: Batch, output: str) -> None:
+        self._batch, self._output = batch, output
+        self._pages: list[bytes] = []
+
+    def draw(self, at: int, _readings: Readings, scene: Scene) -> Callable[[], None]:
+        """Draw a page; the deed that keeps it."""
+        content = self._batch.content(self._batch.items[at], scene, "pdf")
+        return lambda: self._pages.append(content)
+
+    def finish(self, _shared: CommonAxes, report: Report) -> list[Path]:
+        """Write the book."""
+        file = Path(self._output)
+        report(f"Writing {file_named(file.name)}", None)
+        write_whole(file, book(self._pages, file.stem))
+        return [file]
+
+
+class _OnePage:
+    """Figures that are set together, those that could be drawn."""
+
+    def __init__(self, batch: Batch, output: str) -> None:
+        self._batch, self._output = batch, output
+        self._plate = _plate(batch)
+        format_of(output)  # an ending that is none is told before anything is drawn
+        self._shown: list[Readings] = []
+
+    def draw(self, _at: int, readings: Readings, _scene: Scene) -> Callable[[], None]:
+        """Know that a figure can be drawn; the deed that puts it on the page."""
+        return lambda: self._shown.append(readings)
+
+    def finish(self, shared: CommonAxes, report: Report) -> list[Path]:
+        """Write the page."""
+        report("Setting the page", None)
+        batch, shown = self._batch, self._shown
+        plate = new_plate(tuple(range(len(shown))), self._plate.columns)
+        page = plate_scene(plate, shown, measure_for(shown[0].recipe), shared).scene
+        write_figure(page, self._output, batch.dpi, batch.transparent, letters=batch.letters)
+        return [Path(self._output)]
 
 
 def _plate(batch: Batch) -> Plate:

@@ -94,8 +94,22 @@ def paint_card(
     box = within if filling else _placed(sheet, beside, within)
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
     painter.fillRect(box, QColor(theme().rod))
+    left = box.left() + sized(_PAD)
+    y = _write_lines(painter, sheet, colours, left, box.top() + sized(_PAD) - 3) + 4
+    painter.setFont(sheet.plain)
+    painter.setPen(QColor(theme().on_rod))
+    for note, height in zip(card.notes, sheet.note_heights, strict=True):
+        painter.drawText(QRectF(left, y, sheet.inner, height), Qt.TextFlag.TextWordWrap, note)
+        y += height
+    painter.restore()
+
+
+def _write_lines(
+    painter: QPainter, sheet: _Sheet, colours: Sequence[str], left: float, y: float
+) -> float:
+    """Write the title and all lines from a height down; the height under the last."""
+    card = sheet.card
     light, dim = QColor(theme().on_rod), QColor(_DIM)
-    left, y = box.left() + sized(_PAD), box.top() + sized(_PAD) - 3
 
     def write(
         text: str, x: float, width: float, font: QFont, colour: QColor, right: bool = False
@@ -128,13 +142,7 @@ def paint_card(
     if card.more:
         y += sized(_ROW)
         write(f"and {card.more} groups with fewer", left, sheet.inner, sheet.plain, dim)
-    y += sized(_ROW) + 4
-    painter.setFont(sheet.plain)
-    painter.setPen(light)
-    for note, height in zip(card.notes, sheet.note_heights, strict=True):
-        painter.drawText(QRectF(left, y, sheet.inner, height), Qt.TextFlag.TextWordWrap, note)
-        y += height
-    painter.restore()
+    return y + sized(_ROW)
 
 
 def _larger(place: QRectF, times: float) -> QRectF:
