@@ -1,7 +1,7 @@
 """A small sheet that draws as one types: numbers, with names if wanted."""
 
 from msgspec import structs
-from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtCore import QSignalBlocker, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import (
     QAbstractItemDelegate,
@@ -248,12 +248,11 @@ class Sheet(QTableWidget):
 
     def fill(self, rows: list[list[str]], row: int = 0, column: int = 0) -> None:
         """Put texts into cells, from one on."""
-        self.blockSignals(True)
-        self.setRowCount(max(self.rowCount(), row + len(rows) + _MORE))
-        for down, texts in enumerate(rows):
-            for across, text in enumerate(texts[: 2 - column]):
-                self.setItem(row + down, column + across, QTableWidgetItem(text.strip()))
-        self.blockSignals(False)
+        with QSignalBlocker(self):
+            self.setRowCount(max(self.rowCount(), row + len(rows) + _MORE))
+            for down, texts in enumerate(rows):
+                for across, text in enumerate(texts[: 2 - column]):
+                    self.setItem(row + down, column + across, QTableWidgetItem(text.strip()))
         self.changed.emit()
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:

@@ -1,6 +1,14 @@
-"""Widgets that the style sheet dresses by a mark of theirs."""
+"""Widgets that the style sheet dresses by a name or a mark of theirs."""
 
+from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QWidget
+
+
+def dressed_as(widget: QWidget, name: str) -> None:
+    """Give a widget the ground and the border that the style sheet has under a name, which Qt
+    paints for classes of its own only."""
+    widget.setObjectName(name)
+    widget.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
 
 
 def mark(widget: QWidget, name: str, value: bool) -> None:

@@ -6,6 +6,7 @@ from collections.abc import Callable
 from PyQt6.QtCore import QEvent, QObject, Qt
 from PyQt6.QtWidgets import QLabel, QProgressBar, QPushButton, QSizePolicy, QStatusBar, QWidget
 
+from rhabdos.app.controls.marked import dressed_as
 from rhabdos.app.controls.rows_and_columns import in_a_column, in_a_row
 
 _QUIET_WIDTH = 120  # pixels
@@ -45,8 +46,7 @@ class Progress(QWidget):
         super().__init__(parent)
         self.hide()
         parent.installEventFilter(self)
-        self.setObjectName("card")
-        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        dressed_as(self, "card")
         self.stage = QLabel()
         self.stage.setTextFormat(Qt.TextFormat.PlainText)
         self.bar = QProgressBar()

@@ -7,7 +7,7 @@ from PyQt6.QtCore import QEvent, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QKeySequence, QShowEvent
 from PyQt6.QtWidgets import QComboBox, QFormLayout, QFrame, QLabel, QLineEdit, QScrollArea, QWidget
 
-from rhabdos.app.controls.marked import mark
+from rhabdos.app.controls.marked import dressed_as, mark
 from rhabdos.quoting import printable_lines
 
 
@@ -184,8 +184,7 @@ def scrolled(widget: QWidget, ground: str = "") -> QScrollArea:
     area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
     area.setWidget(widget)
     if ground:
-        widget.setObjectName(ground)
-        widget.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        dressed_as(widget, ground)
     for within in (widget, area.viewport()):
         if within:
             within.setAutoFillBackground(False)

@@ -4,7 +4,7 @@ from collections.abc import Callable, Iterator
 from pathlib import Path
 
 from msgspec import structs
-from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtCore import QSignalBlocker, Qt, pyqtSignal
 from PyQt6.QtWidgets import (
     QCheckBox,
     QDialog,
@@ -142,26 +142,23 @@ class PlateDialog(QDialog):
         self.set_anew()
 
     def _fill(self, plate: Plate, count: int) -> None:
-        blocked: list[QWidget] = [self.list, self.columns, self.size_fields]
-        for widget in blocked:
-            widget.blockSignals(True)
-        self.list.clear()
-        others = [place for place in range(count) if place not in plate.figures]
-        for place in (*plate.figures, *others):
-            card = QListWidgetItem(f"{place + 1}  {self._session.figures.name(place)}")
-            card.setData(Qt.ItemDataRole.UserRole, place)
-            card.setFlags(card.flags() | Qt.ItemFlag.ItemIsUserCheckable)
-            on_page = place in plate.figures
-            card.setCheckState(Qt.CheckState.Checked if on_page else Qt.CheckState.Unchecked)
-            self.list.addItem(card)
-        self.columns.setValue(plate.columns)
-        self.size_fields.show_size(Size.parse(plate.size))
-        self.title.setText(plate.title)
-        self.note.setText(plate.note)
-        self.letters.setChecked(plate.letters)
-        self.one_legend.setChecked(plate.legend == "one")
-        for widget in blocked:
-            widget.blockSignals(False)
+        lists, fields = QSignalBlocker(self.list), QSignalBlocker(self.size_fields)
+        with lists, fields, QSignalBlocker(self.columns):
+            self.list.clear()
+            others = [place for place in range(count) if place not in plate.figures]
+            for place in (*plate.figures, *others):
+                card = QListWidgetItem(f"{place + 1}  {self._session.figures.name(place)}")
+                card.setData(Qt.ItemDataRole.UserRole, place)
+                card.setFlags(card.flags() | Qt.ItemFlag.ItemIsUserCheckable)
+                on_page = place in plate.figures
+                card.setCheckState(Qt.CheckState.Checked if on_page else Qt.CheckState.Unchecked)
+                self.list.addItem(card)
+            self.columns.setValue(plate.columns)
+            self.size_fields.show_size(Size.parse(plate.size))
+            self.title.setText(plate.title)
+            self.note.setText(plate.note)
+            self.letters.setChecked(plate.letters)
+            self.one_legend.setChecked(plate.legend == "one")
 
     def _cards(self) -> Iterator[tuple[int, bool]]:
         for row in range(self.list.count()):

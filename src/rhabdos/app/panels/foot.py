@@ -11,7 +11,7 @@ from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import QHBoxLayout, QHeaderView, QLabel, QSizePolicy, QToolButton, QWidget
 
 from rhabdos.app.controls.choices import Choices
-from rhabdos.app.controls.marked import mark
+from rhabdos.app.controls.marked import dressed_as, mark
 from rhabdos.app.controls.mnemonics import as_written
 from rhabdos.app.controls.rows_and_columns import in_a_column, in_a_row
 from rhabdos.app.controls.sorted_list import SortedList
@@ -86,8 +86,7 @@ class Foot(QWidget):
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.setObjectName("readings")
-        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        dressed_as(self, "readings")
         self.face: FaceName = "summary"
         self._readings: Readings | None = None
         self._task: Task | None = None

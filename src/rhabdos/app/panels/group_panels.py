@@ -1,6 +1,6 @@
 """The panels of the phrases "variable" and "split"."""
 
-from PyQt6.QtCore import Qt
+from PyQt6.QtCore import QSignalBlocker, Qt
 from PyQt6.QtWidgets import QCheckBox, QListWidget, QListWidgetItem, QPushButton
 
 from rhabdos.app.controls.typed_fields import chooser, labelled, quiet
@@ -55,15 +55,14 @@ class VariablePanel(Panel):
 
     def offer(self, numbers: list[NumberColumn], weights: list[NumberColumn]) -> None:
         """The variables that may be shown, and those that may tell how many cases a row is."""
-        self.together.blockSignals(True)
-        self.together.clear()
-        for column in numbers[:_MOST_LISTED]:
-            item = QListWidgetItem(column.label)
-            item.setData(Qt.ItemDataRole.UserRole, column.name)
-            item.setFlags(Qt.ItemFlag.ItemIsEnabled | Qt.ItemFlag.ItemIsUserCheckable)
-            item.setCheckState(Qt.CheckState.Unchecked)
-            self.together.addItem(item)
-        self.together.blockSignals(False)
+        with QSignalBlocker(self.together):
+            self.together.clear()
+            for column in numbers[:_MOST_LISTED]:
+                item = QListWidgetItem(column.label)
+                item.setData(Qt.ItemDataRole.UserRole, column.name)
+                item.setFlags(Qt.ItemFlag.ItemIsEnabled | Qt.ItemFlag.ItemIsUserCheckable)
+                item.setCheckState(Qt.CheckState.Unchecked)
+                self.together.addItem(item)
         self.weigh.clear()
         self.weigh.addItem("once", None)
         for column in weights:
@@ -100,13 +99,12 @@ class VariablePanel(Panel):
         self.weigh.setCurrentIndex(self.weigh.findData(weight.name if weight else None))
         self.say("")
         shown = {variable.name for variable in readings.gathered.variables}
-        self.together.blockSignals(True)
-        for row in range(self.together.count()):
-            if item := self.together.item(row):
-                ticked = item.data(Qt.ItemDataRole.UserRole) in shown
-                state = Qt.CheckState.Checked if ticked else Qt.CheckState.Unchecked
-                item.setCheckState(state)
-        self.together.blockSignals(False)
+        with QSignalBlocker(self.together):
+            for row in range(self.together.count()):
+                if item := self.together.item(row):
+                    ticked = item.data(Qt.ItemDataRole.UserRole) in shown
+                    state = Qt.CheckState.Checked if ticked else Qt.CheckState.Unchecked
+                    item.setCheckState(state)
         self.standardised.setChecked(readings.recipe.show.standardised)
         column, pooled = readings.variable, readings.samples.pooled
         if len(readings.variables) > 1:

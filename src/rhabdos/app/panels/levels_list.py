@@ -1,6 +1,6 @@
 """The list of groups: ticks show or leave out, a click brings forward, dragging sets the order."""
 
-from PyQt6.QtCore import QPoint, QSize, Qt, QTimer, pyqtBoundSignal, pyqtSignal
+from PyQt6.QtCore import QPoint, QSignalBlocker, QSize, Qt, QTimer, pyqtBoundSignal, pyqtSignal
 from PyQt6.QtGui import QColor, QIcon, QKeyEvent, QMouseEvent, QPixmap
 from PyQt6.QtWidgets import QApplication, QHeaderView, QTreeWidget, QTreeWidgetItem, QWidget
 
@@ -53,17 +53,16 @@ class LevelsList(QTreeWidget):
             return
         self._shown = lists, colours
         row = self.indexOfTopLevelItem(self.currentItem()) if self.currentItem() else 0
-        self.blockSignals(True)
-        self.clear()
-        for listed in lists:
-            if len(lists) > 1:
-                title = QTreeWidgetItem([listed.title, ""])
-                title.setFlags(Qt.ItemFlag.NoItemFlags)
-                title.setSizeHint(0, QSize(0, sized(_ROW)))
-                self.addTopLevelItem(title)
-            for level in listed.levels:
-                self.addTopLevelItem(_item(listed.title, level, colours))
-        self.blockSignals(False)
+        with QSignalBlocker(self):
+            self.clear()
+            for listed in lists:
+                if len(lists) > 1:
+                    title = QTreeWidgetItem([listed.title, ""])
+                    title.setFlags(Qt.ItemFlag.NoItemFlags)
+                    title.setSizeHint(0, QSize(0, sized(_ROW)))
+                    self.addTopLevelItem(title)
+                for level in listed.levels:
+                    self.addTopLevelItem(_item(listed.title, level, colours))
         count = self.topLevelItemCount()
         if count:
             self.setCurrentItem(self.topLevelItem(min(max(row, 0), count - 1)))
@@ -138,10 +137,9 @@ class LevelsList(QTreeWidget):
             return False
         index = self.indexOfTopLevelItem(target)
         self._shown = None  # what the hand has changed is made anew, also if it is refused
-        self.blockSignals(True)
-        self.insertTopLevelItem(index, self.takeTopLevelItem(self.indexOfTopLevelItem(item)))
-        self.setCurrentItem(item)
-        self.blockSignals(False)
+        with QSignalBlocker(self):
+            self.insertTopLevelItem(index, self.takeTopLevelItem(self.indexOfTopLevelItem(item)))
+            self.setCurrentItem(item)
         return True
 
     def _tell_order(self, item: QTreeWidgetItem) -> None:

@@ -7,6 +7,7 @@ from functools import partial
 from PyQt6.QtCore import QPoint, Qt, pyqtSignal
 from PyQt6.QtWidgets import QFrame, QLabel, QPushButton, QWidget
 
+from rhabdos.app.controls.marked import dressed_as
 from rhabdos.app.controls.mnemonics import as_written
 from rhabdos.app.controls.rows_and_columns import Part, in_a_column, in_a_row
 from rhabdos.app.controls.typed_fields import plain_tip
@@ -78,8 +79,7 @@ class NoticeStrip(QWidget):
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.setObjectName("notice")
-        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        dressed_as(self, "notice")
         self.text = QLabel()
         self.text.setObjectName("noticeText")
         self.text.setTextFormat(Qt.TextFormat.PlainText)

@@ -8,7 +8,7 @@ from PyQt6.QtWidgets import QToolButton, QWidget
 
 from rhabdos.app.controls.dialog_layout import pause
 from rhabdos.app.controls.flow import Flow
-from rhabdos.app.controls.marked import mark
+from rhabdos.app.controls.marked import dressed_as, mark
 from rhabdos.app.controls.word_buttons import word_button
 from rhabdos.figure.phrases import PHRASES
 from rhabdos.figure.phrases.phrase import Key
@@ -36,8 +36,7 @@ class PartsLine(QWidget):
     def __init__(self) -> None:
         super().__init__()
         self.setAccessibleName("Parts of the figure")
-        self.setObjectName("parts")
-        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        dressed_as(self, "parts")
         flow = Flow(self, _APART, _UNDER)
         flow.setContentsMargins(7, 9, 7, 7)
         self.buttons: dict[Key, QToolButton] = {}

@@ -2,9 +2,10 @@
 
 from collections.abc import Callable
 
-from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QApplication, QScrollArea, QStackedWidget, QWidget
 
+from rhabdos.app.controls.marked import dressed_as
 from rhabdos.app.controls.mnemonics import OF_MENUS, as_written, give_letters
 from rhabdos.app.controls.rows_and_columns import in_a_column
 from rhabdos.app.controls.typed_fields import quiet, scrolled
@@ -81,8 +82,7 @@ class Side(QWidget):
         self.idle.cured.connect(self._give_it_something)
         self._stack = QStackedWidget()
         self._stack.addWidget(self.idle)
-        self.setObjectName("side")
-        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        dressed_as(self, "side")
         in_a_column(self.parts, (self._stack, 1), gap=0, of=self)
 
     def panel(self, phrase: Key) -> Panel:

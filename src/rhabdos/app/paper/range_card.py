@@ -7,6 +7,7 @@ from PyQt6.QtCore import QRect, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QPainter, QPaintEvent
 from PyQt6.QtWidgets import QFrame, QLabel, QWidget
 
+from rhabdos.app.controls.marked import dressed_as
 from rhabdos.app.controls.rows_and_columns import in_a_column, in_a_row
 from rhabdos.app.controls.theme import growing
 from rhabdos.app.controls.typed_fields import Field, fault_line
@@ -72,8 +73,7 @@ class RangeCard(QFrame):
 
     def __init__(self, session: Session, hand: RangeHand, parent: QWidget) -> None:
         super().__init__(parent)
-        self.setObjectName("card")
-        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        dressed_as(self, "card")
         self.setAccessibleName("Range")
         self._session, self._hand = session, hand
         self.told = _Told()

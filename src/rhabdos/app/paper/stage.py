@@ -2,7 +2,7 @@
 
 from typing import TYPE_CHECKING
 
-from PyQt6.QtCore import QEvent, QRect, QRectF, QSize, Qt, pyqtSignal
+from PyQt6.QtCore import QEvent, QRect, QRectF, QSignalBlocker, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QPainter, QPaintEvent, QRegion, QResizeEvent
 from PyQt6.QtWidgets import QLabel, QPushButton, QScrollBar, QWidget
 
@@ -264,12 +264,11 @@ class Stage(QWidget):
             (self.bars[1], paper.height(), room.height(), room.top() - paper.top()),
         )
         for bar, long, free, at in ends:
-            bar.blockSignals(True)
-            bar.setRange(0, max(0, round(long - free)))
-            bar.setPageStep(max(1, round(free)))
-            bar.setSingleStep(40)
-            bar.setValue(round(at))
-            bar.blockSignals(False)
+            with QSignalBlocker(bar):
+                bar.setRange(0, max(0, round(long - free)))
+                bar.setPageStep(max(1, round(free)))
+                bar.setSingleStep(40)
+                bar.setValue(round(at))
             bar.setVisible(long > free)
             bar.raise_()
         thick = self.bars[0].sizeHint().height()

@@ -1,6 +1,6 @@
 """The levels of one variable with their counts: renamed, merged, put in order, declared missing."""
 
-from PyQt6.QtCore import QPoint, Qt, pyqtSignal
+from PyQt6.QtCore import QPoint, QSignalBlocker, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import QAbstractItemView, QHeaderView, QTableWidget, QTableWidgetItem, QWidget
 
@@ -52,19 +52,18 @@ class LevelsTable(QTableWidget):
         listed = column.levels[:MOST_LISTED]
         counts = column.level_counts
         self._levels = listed
-        self.blockSignals(True)
-        self.setRowCount(len(listed))
-        for index, level in enumerate(listed):
-            name = QTableWidgetItem(printable(level))
-            name.setData(_LEVEL, level)
-            number = QTableWidgetItem(f"{int(counts[index]):,}")
-            number.setFlags(Qt.ItemFlag.ItemIsEnabled | Qt.ItemFlag.ItemIsSelectable)
-            number.setTextAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
-            self.setItem(index, 0, name)
-            self.setItem(index, 1, number)
-        if 0 <= row < len(listed):
-            self.setCurrentCell(row, 0)
-        self.blockSignals(False)
+        with QSignalBlocker(self):
+            self.setRowCount(len(listed))
+            for index, level in enumerate(listed):
+                name = QTableWidgetItem(printable(level))
+                name.setData(_LEVEL, level)
+                number = QTableWidgetItem(f"{int(counts[index]):,}")
+                number.setFlags(Qt.ItemFlag.ItemIsEnabled | Qt.ItemFlag.ItemIsSelectable)
+                number.setTextAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
+                self.setItem(index, 0, name)
+                self.setItem(index, 1, number)
+            if 0 <= row < len(listed):
+                self.setCurrentCell(row, 0)
         self.setFixedHeight(sized(_ROW) * min(max(len(listed), 1), _MOST_ROWS) + 4)
         return len(column.levels) - len(listed)
 
@@ -73,9 +72,8 @@ class LevelsTable(QTableWidget):
         if item.column() or typed == printable(str(level)):
             return
         if not typed:
-            self.blockSignals(True)
-            item.setText(printable(str(level)))
-            self.blockSignals(False)
+            with QSignalBlocker(self):
+                item.setText(printable(str(level)))
             return
         self.renamed.emit({str(level): typed})
 

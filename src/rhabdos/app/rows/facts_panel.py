@@ -7,6 +7,7 @@ from PyQt6.QtGui import QColor, QKeyEvent, QPainter, QPaintEvent
 from PyQt6.QtWidgets import QFrame, QLabel, QPushButton, QWidget
 
 from rhabdos.app.controls.flow import Flow
+from rhabdos.app.controls.marked import dressed_as
 from rhabdos.app.controls.mnemonics import OF_MENUS, as_written, give_letters
 from rhabdos.app.controls.rows_and_columns import in_a_column
 from rhabdos.app.controls.theme import growing, theme
@@ -47,8 +48,7 @@ class FactNotice(QFrame):
 
     def __init__(self, text: str, deeds: Sequence[tuple[str, Callable[[], object]]]) -> None:
         super().__init__()
-        self.setObjectName("notice")
-        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        dressed_as(self, "notice")
         self.text = QLabel(printable(text))
         self.text.setObjectName("noticeText")
         self.text.setTextFormat(Qt.TextFormat.PlainText)

@@ -1,6 +1,6 @@
 """The form that keeps rows: by levels, by a range, or by a condition of several parts."""
 
-from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtCore import QSignalBlocker, Qt, pyqtSignal
 from PyQt6.QtWidgets import QFrame, QLineEdit, QListWidget, QListWidgetItem, QWidget
 
 from rhabdos.app.controls.rows_and_columns import in_a_column, in_a_row
@@ -172,17 +172,16 @@ class ConditionPart(QFrame):
                 self.way.addItem(words, (way, bool(other)))
         self.way.addItem("is known", (_KNOWN, False))
         self.way.addItem("is missing", (_GONE, False))
-        self.levels.blockSignals(True)
-        self.levels.clear()
-        if isinstance(column, CategoryColumn):
-            counts = column.level_counts
-            for level, count in list(zip(column.levels, counts, strict=True))[:_MOST_LEVELS]:
-                item = QListWidgetItem(f"{printable(level)}   {int(count):,}")
-                item.setData(Qt.ItemDataRole.UserRole, level)
-                item.setFlags(item.flags() | Qt.ItemFlag.ItemIsUserCheckable)
-                item.setCheckState(Qt.CheckState.Unchecked)
-                self.levels.addItem(item)
-        self.levels.blockSignals(False)
+        with QSignalBlocker(self.levels):
+            self.levels.clear()
+            if isinstance(column, CategoryColumn):
+                counts = column.level_counts
+                for level, count in list(zip(column.levels, counts, strict=True))[:_MOST_LEVELS]:
+                    item = QListWidgetItem(f"{printable(level)}   {int(count):,}")
+                    item.setData(Qt.ItemDataRole.UserRole, level)
+                    item.setFlags(item.flags() | Qt.ItemFlag.ItemIsUserCheckable)
+                    item.setCheckState(Qt.CheckState.Unchecked)
+                    self.levels.addItem(item)
         self.levels.setFixedHeight(sized(22) * min(max(self.levels.count(), 2), 8) + 8)
         hidden = len(column.levels) - _MOST_LEVELS if isinstance(column, CategoryColumn) else 0
         self.note.setText(f"{hidden:,} more levels are kept by their text." if hidden > 0 else "")

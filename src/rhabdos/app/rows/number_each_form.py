@@ -2,7 +2,7 @@
 
 import re
 
-from PyQt6.QtCore import Qt
+from PyQt6.QtCore import QSignalBlocker, Qt
 from PyQt6.QtWidgets import QHeaderView, QTableWidget, QTableWidgetItem
 
 from rhabdos.app.controls.theme import sized
@@ -52,20 +52,19 @@ class NumberEachForm(StepForm):
 
     def _list(self, former: Recode | None) -> None:
         """List the texts, with the numbers that they begin with, or else as they follow."""
-        self.numbers.blockSignals(True)
-        column = self._column()
-        levels = column.levels[:MOST_LEVELS] if column else ()
-        become = former.become if former else dict(zip(levels, _guessed(levels), strict=True))
-        self.numbers.setRowCount(len(levels))
-        for row, level in enumerate(levels):
-            text = QTableWidgetItem(printable(level))
-            text.setData(_LEVEL, level)
-            text.setFlags(Qt.ItemFlag.ItemIsEnabled)
-            self.numbers.setItem(row, 0, text)
-            self.numbers.setItem(row, 1, QTableWidgetItem(become.get(level, "")))
-        high = sized(_ROW) * (min(max(len(levels), 1), _MOST_ROWS) + 1) + 6
-        self.numbers.setFixedHeight(high)
-        self.numbers.blockSignals(False)
+        with QSignalBlocker(self.numbers):
+            column = self._column()
+            levels = column.levels[:MOST_LEVELS] if column else ()
+            become = former.become if former else dict(zip(levels, _guessed(levels), strict=True))
+            self.numbers.setRowCount(len(levels))
+            for row, level in enumerate(levels):
+                text = QTableWidgetItem(printable(level))
+                text.setData(_LEVEL, level)
+                text.setFlags(Qt.ItemFlag.ItemIsEnabled)
+                self.numbers.setItem(row, 0, text)
+                self.numbers.setItem(row, 1, QTableWidgetItem(become.get(level, "")))
+            high = sized(_ROW) * (min(max(len(levels), 1), _MOST_ROWS) + 1) + 6
+            self.numbers.setFixedHeight(high)
         self.changed()
 
     def _column(self) -> CategoryColumn | None:

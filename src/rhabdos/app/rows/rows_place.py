@@ -8,6 +8,7 @@ from PyQt6.QtGui import QKeySequence, QShortcut
 from PyQt6.QtWidgets import QFrame, QLabel, QLineEdit, QSplitter, QStackedWidget, QWidget
 
 from rhabdos.app.controls.choices import Choices
+from rhabdos.app.controls.marked import dressed_as
 from rhabdos.app.controls.rows_and_columns import in_a_column, in_a_row
 from rhabdos.app.controls.theme import growing, sized
 from rhabdos.app.controls.typed_fields import quiet, scrolled
@@ -81,8 +82,7 @@ class RowsPlace(QWidget):
         self.keep_only = word_button("Keep only these")
         self.all_rows = word_button("Show all rows")
         self._only_bar = QFrame()
-        self._only_bar.setObjectName("notice")
-        self._only_bar.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        dressed_as(self._only_bar, "notice")
         in_a_row(
             (self.only, 1),
             self.keep_only,
@@ -102,14 +102,12 @@ class RowsPlace(QWidget):
         )
         growing(QWidget.setMinimumWidth, self.search, 180)
         head = QWidget()
-        head.setObjectName("variables")
-        head.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        dressed_as(head, "variables")
         head.setLayout(bar)
         middle = QWidget()
         in_a_column(head, (self.view, 1), gap=0, of=middle)
         self.side = QStackedWidget()
-        self.side.setObjectName("side")
-        self.side.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        dressed_as(self.side, "side")
         self._facts_area = scrolled(self.facts)
         self.side.addWidget(self._facts_area)
         self.columns = QSplitter(Qt.Orientation.Horizontal)

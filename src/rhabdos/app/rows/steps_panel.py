@@ -19,7 +19,7 @@ from PyQt6.QtWidgets import (
 )
 
 from rhabdos.app.controls.choices import Choices
-from rhabdos.app.controls.marked import mark
+from rhabdos.app.controls.marked import dressed_as, mark
 from rhabdos.app.controls.rows_and_columns import in_a_column, in_a_row
 from rhabdos.app.controls.theme import theme
 from rhabdos.app.controls.typed_fields import heading, quiet
@@ -59,8 +59,7 @@ class StepsPanel(QWidget):
 
     def __init__(self, session: Session, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.setObjectName("variables")
-        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        dressed_as(self, "variables")
         self._session = session
         self.cards: list[StepCard] = []
         self.chosen = -2
@@ -178,8 +177,7 @@ class StepCard(QPushButton):
         self, panel: StepsPanel, index: int, step: Step | None, pieces: tuple[Piece, ...], told: str
     ) -> None:
         super().__init__(panel)
-        self.setObjectName("step")
-        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        dressed_as(self, "step")
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self._panel = panel
         self.index = index

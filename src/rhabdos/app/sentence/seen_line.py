@@ -8,6 +8,7 @@ from PyQt6.QtCore import QPoint, Qt, pyqtSignal
 from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import QApplication, QPushButton, QSizePolicy, QWidget
 
+from rhabdos.app.controls.marked import dressed_as
 from rhabdos.app.controls.mnemonics import as_written
 from rhabdos.app.controls.rows_and_columns import in_a_row
 from rhabdos.app.controls.typed_fields import plain_tip
@@ -35,8 +36,7 @@ class SeenLine(QWidget):
 
     def __init__(self, session: Session) -> None:
         super().__init__()
-        self.setObjectName("seen")
-        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        dressed_as(self, "seen")
         self._session = session
         self._task: Task | None = None
         self._wanted: Readings | None = None

@@ -9,7 +9,7 @@ from PyQt6.QtCore import QEvent, QPoint, QRect, QSize, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QFont, QFontMetrics, QPainter, QPaintEvent, QResizeEvent
 from PyQt6.QtWidgets import QApplication, QMenu, QToolButton, QWidget
 
-from rhabdos.app.controls.marked import mark
+from rhabdos.app.controls.marked import dressed_as, mark
 from rhabdos.app.controls.mnemonics import as_written
 from rhabdos.app.controls.theme import sized
 from rhabdos.app.controls.typed_fields import plain_tip
@@ -48,8 +48,7 @@ class SentenceBar(QWidget):
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.setObjectName("sentence")
-        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        dressed_as(self, "sentence")
         self._set_font()
         self._fragments: tuple[Fragment, ...] = ()
         self._pieces: list[_Piece] = []

@@ -4,10 +4,10 @@ from collections.abc import Callable
 from functools import partial
 from typing import TYPE_CHECKING
 
-from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QAction, QKeySequence
 from PyQt6.QtWidgets import QMenu, QWidget
 
+from rhabdos.app.controls.marked import dressed_as
 from rhabdos.app.controls.mnemonics import as_written, letter_menu
 from rhabdos.app.controls.rows_and_columns import in_a_row
 from rhabdos.app.session.surroundings import Place
@@ -71,8 +71,7 @@ class Menus:
         self.places.chosen.connect(window.go_to)
         # Beside the bar of menus, and not in its corner: there no screen reader finds them.
         top = QWidget()
-        top.setObjectName("top")
-        top.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        dressed_as(top, "top")
         in_a_row(window.menu_bar, None, self.places, gap=0, of=top)
         window.setMenuWidget(top)
 

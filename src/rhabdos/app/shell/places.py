@@ -1,6 +1,6 @@
 """The places of the window, switched in one corner by word and by key."""
 
-from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtCore import QSignalBlocker, Qt, pyqtSignal
 from PyQt6.QtWidgets import QTabBar, QWidget
 
 from rhabdos.app.session.surroundings import Place
@@ -33,6 +33,5 @@ class Places(QTabBar):
 
     def mark(self, present: Place) -> None:
         """Show which place is in sight."""
-        blocked = self.blockSignals(True)
-        self.setCurrentIndex(list(PLACES).index(present))
-        self.blockSignals(blocked)
+        with QSignalBlocker(self):
+            self.setCurrentIndex(list(PLACES).index(present))

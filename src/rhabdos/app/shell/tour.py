@@ -9,6 +9,7 @@ from PyQt6.QtCore import QEvent, QObject, Qt, QTimer
 from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import QFrame, QLabel
 
+from rhabdos.app.controls.marked import dressed_as
 from rhabdos.app.controls.rows_and_columns import in_a_column, in_a_row
 from rhabdos.app.controls.theme import sized
 from rhabdos.app.controls.typed_fields import heading, quiet
@@ -147,9 +148,8 @@ class Tour(QFrame):
     def __init__(self, window: "Window") -> None:
         super().__init__(window.centralWidget())
         self._window, self._over = window, window.figure.variables
-        self.setObjectName("tour")
+        dressed_as(self, "tour")
         self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
-        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self.setAccessibleName("Tour")
         self.at = -1
         self._begun: Recipe | None = None

@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import QLabel, QLineEdit, QStackedWidget, QWidget
 
-from rhabdos.app.controls.marked import mark
+from rhabdos.app.controls.marked import dressed_as, mark
 from rhabdos.app.controls.rows_and_columns import in_a_column, in_a_row
 from rhabdos.app.controls.theme import growing
 from rhabdos.app.controls.word_buttons import word_button
@@ -48,8 +48,7 @@ class Overview(QWidget):
         self.summary.setObjectName("quiet")
         self.summary.setTextFormat(Qt.TextFormat.PlainText)
         head = QWidget()
-        head.setObjectName("variables")
-        head.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        dressed_as(head, "variables")
         self.faces = QStackedWidget()
         self.faces.addWidget(self.cards)
         self.pictures = word_button("Pictures", partial(self.show_face, numbers=False), "part")

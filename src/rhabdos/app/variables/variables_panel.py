@@ -13,6 +13,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from rhabdos.app.controls.marked import dressed_as
 from rhabdos.app.controls.rows_and_columns import in_a_column
 from rhabdos.app.controls.theme import sized, theme
 from rhabdos.app.controls.typed_fields import plain_tip
@@ -252,8 +253,7 @@ class VariablesPanel(QWidget):
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.setObjectName("variables")
-        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        dressed_as(self, "variables")
         self.silhouettes = Silhouettes(self)
         self.title = QLabel()
         self.title.setObjectName("heading")
