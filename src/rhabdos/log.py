@@ -55,7 +55,7 @@ def quieten_libraries() -> None:
     warnings.showwarning = cast("Any", show)
 
 
-@lru_cache(maxsize=1)
+@lru_cache(maxsize=1)  # a second handler would write each line twice
 def log_file() -> "Path":
     """Begin logging, once, and tell where; where that cannot be written, nothing is."""
     import logging

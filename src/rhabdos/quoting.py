@@ -15,7 +15,7 @@ _TO_THE_LEFT = ("R", "AL")
 _STANDS_FOR_AN_OBJECT = "\ufffc"  # printable to Python alone
 
 
-@lru_cache(maxsize=4096)
+@lru_cache(maxsize=4096)  # the same names stand in sentences, lists and cells
 def printable(text: str) -> str:
     """The same text with a visible sign for each character that has none: "␊" for a line break, "�"
     for most."""

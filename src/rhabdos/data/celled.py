@@ -25,7 +25,7 @@ from rhabdos.stats.axis_scale import AxisScale
 MOST_OPENED = 5_000
 """Cells that are opened for one question; of more, values are taken to lie evenly within each."""
 
-_ROUNDED = 1e-12
+_ROUNDED = 1e-12  # of a value, by which working with it may have changed it
 
 Fetch = Callable[[FloatArray, float, float, bool], Sequence[tuple[FloatArray, IntArray]]]
 """The values, and how often each occurs, in cells by where they begin, with the least and the
@@ -77,7 +77,7 @@ class Cells:
         self.width = width
         self._groups = list(groups)
         self._fetch = fetch
-        self._lock = Lock()
+        self._lock = Lock()  # the window and a task may ask within cells at the same time
         self._grid = np.unique(np.concatenate([group.begins for group in groups]))
         self._open = np.zeros(len(self._grid), dtype=bool)
         self._counts = np.zeros(len(self._grid), dtype=np.int64)

@@ -30,7 +30,7 @@ class Cell(Struct, frozen=True):
     missing: bool = False
 
 
-@memoised
+@memoised  # a view of rows asks for each cell that it paints
 def places_of(column: NumberColumn) -> int | None:
     """Decimal places that show the values of a column, all alike; None where they need powers."""
     values = column.values[:_GLANCE]

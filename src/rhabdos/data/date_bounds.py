@@ -20,7 +20,7 @@ def date_bound(text: str, upper: bool) -> float:
         raise Refusal(f"{quoted(text)} is no date. Write it as 2026-05-31.") from None
     days = (moment.replace(tzinfo=None) - datetime(1970, 1, 1)).total_seconds() / 86_400
     whole = len(text.strip()) <= len(str(date.today()))
-    return days + (1 - 1e-9 if upper and whole else 0)
+    return days + (1 - 1e-9 if upper and whole else 0)  # the last moment of a day, within 0.1 ms
 
 
 def date_bound_or_none(text: str, upper: bool) -> float | None:

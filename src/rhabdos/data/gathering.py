@@ -324,7 +324,7 @@ def few_values(column: NumberColumn) -> FloatArray | None:
     return seen
 
 
-@memoised
+@memoised  # a text is counted for it, which takes long where there are many
 def can_split(table: Table) -> list[Column]:
     """The columns that a figure may be split by, categories first; looked for once in a table."""
     factors: list[Column] = [

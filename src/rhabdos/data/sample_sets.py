@@ -84,14 +84,14 @@ class SampleSet(Struct, frozen=True, eq=False, dict=True):
         both = zip(self.cells, self.samples, strict=True)
         return sum(sample.n for cell, sample in both if cell.ungrouped)
 
-    @memoised
+    @memoised  # what is kept with the pool is lost with it
     def pooled_at(self, places: tuple[int, ...]) -> Pooled:
         """The samples at these places, read as one; places are in order."""
         if places == tuple(range(len(self.samples))):
             return self.pooled
         return Pooled(tuple(self.samples[index] for index in places))
 
-    @memoised
+    @memoised  # the same groups at each step of a hand are one set, with all that is kept of it
     def chosen(self, places: tuple[int, ...]) -> "SampleSet":
         """The samples at these places, in this order, without copying a value."""
         return structs.replace(

@@ -20,7 +20,7 @@ _MOST_LETTERS = 5  # that a notice names
 _REFERENCE = 200.0  # a size at which widths are measured, to be scaled down
 
 
-@lru_cache(maxsize=1)
+@lru_cache(maxsize=1)  # Qt would take the same file in again
 def load() -> None:
     """Make the typeface known to Qt; needs a QGuiApplication."""
     _add("Regular", "Semibold")
@@ -63,7 +63,7 @@ def _metrics(face: int, family: str = "") -> QFontMetricsF:
     return QFontMetricsF(font(_REFERENCE, bold, slant, family))
 
 
-@lru_cache(maxsize=4096)
+@lru_cache(maxsize=4096)  # layout measures the same words at every step of a hand
 def measure(text: str, size: float, face: int = 0) -> float:
     """Width of a text, in the unit of ``size``, with visible signs for characters that have
     none."""

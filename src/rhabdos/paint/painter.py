@@ -340,7 +340,7 @@ def _dot_tools(mark: Dots) -> tuple[QPen, QBrush]:
     return pen, _brush(mark.fill, 1.0)
 
 
-@lru_cache(maxsize=64)
+@lru_cache(maxsize=64)  # ten thousand points are the same picture at other places
 def _stamped(
     shape: Shape, size: float, colour: str, opacity: float, fill: str, width: float, scale: float
 ) -> QPixmap:
@@ -368,7 +368,7 @@ def _back(mark: Text, text: str, family: str) -> float:
     return -shift * fonts.measure_in(family)(text, mark.size, face) if shift else 0.0
 
 
-@lru_cache(maxsize=1024)
+@lru_cache(maxsize=1024)  # placing letters costs more than painting them
 def _placed(mark: Text, family: str) -> tuple[QStaticText, QPointF, QFont]:
     """A level text with its letters placed, its top left corner, and its font; on fine paper."""
     font = fonts.font(mark.size * FINE, mark.bold, mark.slant, family)
@@ -385,7 +385,7 @@ def _placed(mark: Text, family: str) -> tuple[QStaticText, QPointF, QFont]:
 _NO_PEN = QPen(Qt.PenStyle.NoPen)
 
 
-@lru_cache(maxsize=512)
+@lru_cache(maxsize=512)  # reading a name like #1E2B2F takes as long as a small polygon
 def _colour(name: str, opacity: float) -> QColor:
     colour = QColor(name)
     colour.setAlphaF(opacity)

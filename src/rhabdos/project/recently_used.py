@@ -39,6 +39,7 @@ def note_opened(path: Path) -> None:
     whole = path.absolute()
     remember(lambda memory: memory.opened(whole))
     if whole.is_file():
+        # The desktop's list may lie on a slow disk, and nobody waits for it.
         threading.Thread(target=_add, args=(whole,), name="recently used").start()
 
 

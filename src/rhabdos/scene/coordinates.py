@@ -20,7 +20,7 @@ def share_of(value: float, low: float, high: float, axis: AxisScale) -> float:
         return (value - low) / (high - low)
     first = axis.place(low)
     if axis.log:
-        value = max(value, low * 1e-6)
+        value = max(value, low * 1e-6)  # six decades below the page is as far down as any
     return (axis.place(value) - first) / (axis.place(high) - first)
 
 

@@ -45,7 +45,7 @@ class Bandwidth(Struct, frozen=True):
     rule: BandwidthRule
 
 
-@memoised
+@memoised  # each rule goes through the whole sample
 def ruled_bandwidth(sample: Ordered, rule: BandwidthRule) -> Bandwidth:
     """A bandwidth by rule, in the variable's unit.
 

@@ -313,7 +313,7 @@ def _roundest(sample: Ordered, count: int, raw: float, start: float | None, clos
     ):
         if sample.whole and raw >= 1 and unit < 1:
             continue
-        steps = math.ceil(raw / unit * (1 - 1e-12))
+        steps = math.ceil(raw / unit * (1 - 1e-12))  # 1.1 / 0.1 is above 11
         for width in (float(value) for value in sequence(0.0, unit, steps + 2)[steps:]):
             for first in (
                 [multiple_below(low, width), multiple_below(low, unit)]

@@ -34,7 +34,7 @@ def binomial_ends(counts: IntArray, n: int, confidence: float) -> tuple[IntArray
     return ends[0], ends[1]
 
 
-@lru_cache(maxsize=64)
+@lru_cache(maxsize=64)  # one solution of an equation, the same for all groups of a size
 def _of_few(n: int, below: float) -> IntArray:
     """Where bins of 0, 1, 2 … values would end, which are asked for at every step of a hand."""
     counts = np.arange(min(_FEW, n) + 1)

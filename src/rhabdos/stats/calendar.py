@@ -48,6 +48,7 @@ def calendar_places(low: float, high: float, every: Every, step: int = 1) -> Flo
     if every in _EVEN:
         days = _EVEN[every] * step
         origin = _MONDAY if every == "week" else 0.0
+        # Days are doubles: a value at midnight may be short of it by the last digit.
         first = math.floor((low - origin) / days + 1e-9)
         count = math.floor((high - origin) / days + 1e-9) - first + 2
         return np.asarray(origin + (first + np.arange(count)) * days, dtype=np.float64)

@@ -147,6 +147,7 @@ def density(
             raise NoCurveError(
                 "The values lie so close together that a density passes the largest number."
             )
+        # Fourier transforms leave noise of this size where there is nothing.
         y = np.where(y > 1e-13 * y.max(), y, 0.0)
         if abs(float(np.sum((y[1:] + y[:-1]) / 2 * np.diff(x))) - 1) < _AREA_OFF:
             return Curve(x, y, bandwidth)

@@ -161,7 +161,7 @@ _VALLEYS = {
 }
 
 
-@lru_cache(maxsize=256)
+@lru_cache(maxsize=256)  # a bound of chance, the same for all samples of a size
 def least_valley(bins: int, values: int) -> float:
     """How far z must fall beside a peak, for so many bins and values in them.
 

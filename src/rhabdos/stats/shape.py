@@ -69,7 +69,7 @@ def _peaks_at(sample: Ordered, width: float, late: float, grain: float) -> list[
     each, and begin between two of them."""
     start = multiple_below(sample.minimum, width) - width * late
     if grain and width < _FINE * grain:
-        places = max(1, math.ceil(width / grain - 1e-9))
+        places = max(1, math.ceil(width / grain - 1e-9))  # 1.1 / 0.1 is above 11
         width = places * grain
         start = sample.minimum - grain / 2 - math.floor(places * late) * grain
     try:

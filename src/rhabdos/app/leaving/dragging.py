@@ -34,7 +34,7 @@ def drag_away(of: QObject, scene: Scene, name: str, recipe: str) -> None:
     drag.exec(Qt.DropAction.CopyAction)
 
 
-@lru_cache(maxsize=1)
+@lru_cache(maxsize=1)  # one folder a program, emptied when it ends
 def _folder() -> Path:
     """Where files that are dragged stay until the program ends."""
     folder = Path(tempfile.mkdtemp(prefix="rhabdos-"))

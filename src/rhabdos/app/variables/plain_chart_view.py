@@ -160,6 +160,7 @@ class PlainChartView(QWidget):
             super().keyPressEvent(event)
 
 
+# Coming back to a chart, or a window that is shown anew, counts nothing again.
 @last_answers(lambda _table, chart, /: chart)
 def _shown(table: Table, chart: PlainChart, /) -> tuple[Scene, tuple[str, ...]]:
     """A chart, and its bars in words."""

@@ -24,6 +24,7 @@ def asked_for(connection: Connection, query: "exp.Query", report: Report) -> "pl
         From ``report``, once the engine has stopped too.
     """
     question = Question()
+    # The engine answers in a thread of its own, so that this one can see a wish to stop.
     with ThreadPoolExecutor(1) as thread:
         answer = thread.submit(connection.ask, query, question)
         while True:

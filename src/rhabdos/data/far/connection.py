@@ -19,7 +19,7 @@ class Question:
     """One question on its way, which can be stopped without disturbing any other."""
 
     def __init__(self) -> None:
-        self._lock = threading.Lock()
+        self._lock = threading.Lock()  # stopping comes from another thread than asking
         self._stop: Callable[[], None] | None = None
         self.stopped = False
 

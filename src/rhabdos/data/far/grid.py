@@ -236,6 +236,7 @@ def grid_for(seen: FloatArray, groups: int) -> Grid:
         return Grid(Step(1, 0), 0.0, 1e4)
     low, middle, high = np.quantile(seen, (0.005, 0.5, 0.995)).tolist()
     centre = float(f"{middle:.3g}")
+    # Values that are all alike, or nearly, still need a step that doubles can tell.
     spread = max(high - centre, centre - low, abs(centre) * 1e-9, 1e-300)
     reach = 10.0 ** min(max(math.ceil(math.log10(spread * 1.5)), -290), 290)
     # Half a power of ten less, where that holds nearly all as well.

@@ -23,7 +23,7 @@ _SECONDS_TO_CONNECT = 10
 _USUAL_PORT = 5432
 _MICROSECONDS = 86_400e6
 _MORE_PAGES = 1.3  # than would hold as many rows, since pages are drawn by chance
-_LEAST_PERCENT = 1e-4
+_LEAST_PERCENT = 1e-4  # of a table, that a server is asked for a sample of
 # What the server says by its codes, and in words of ours: its own may repeat what was typed.
 _REFUSED = {
     "28P01": "does not know this user with this password. Check both, or put the password into "
@@ -48,7 +48,7 @@ class PostgresTable:
 
     def __init__(self, place: Place, password: str = "") -> None:
         self.place = place
-        self._lock = threading.Lock()
+        self._lock = threading.Lock()  # one statement at a time on one connection
         self._answered = datetime.now()
         self._driver = _driver()
         try:

@@ -265,6 +265,7 @@ def _part_of(by: str, source: FarColumn) -> FarColumn:
         ]
     else:
         hours = both(both(days, whole, exp.Sub), number(24.0), exp.Mul)
+        # Of a day an hour is no number that a double holds.
         part = exp.Floor(this=both(hours, number(1e-9), exp.Add))
         pairs = [
             (both(part, number(float(hour)), exp.EQ), text(f"{hour:02d}:00")) for hour in range(24)

@@ -13,7 +13,7 @@ from rhabdos.data.table import Table
 if TYPE_CHECKING:
     from rhabdos.data.far.connection import Connection
 
-_LOCK = threading.Lock()
+_LOCK = threading.Lock()  # two tasks that want the same place share one connection
 _PASSWORDS: dict[Place, str] = {}
 """What was typed since the program began; it is never written anywhere."""
 

@@ -31,7 +31,7 @@ class SparkTable:
 
     def __init__(self, place: Place, password: str = "") -> None:
         self.place = place
-        self._lock = threading.Lock()
+        self._lock = threading.Lock()  # one statement at a time in one session
         session = _sessions()
         token = f";token={password}" if password else ""
         user = f";user_id={place.user}" if place.user else ""

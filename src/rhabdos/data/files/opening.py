@@ -184,6 +184,7 @@ class OpenFile:
 
     def _each_piece(self, take: Callable[[int], _Taken]) -> list[_Taken]:
         """What ``take`` makes of each place in a file on disk where a piece begins."""
+        # Reading lets go of the interpreter, so that pieces are read side by side.
         with ThreadPoolExecutor(_AT_ONCE) as hands:
             return list(hands.map(take, range(0, self.size, _PIECE)))
 

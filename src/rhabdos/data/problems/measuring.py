@@ -67,7 +67,7 @@ def counts_rows(column: NumberColumn) -> bool:
     return len(head) >= _LEAST_PAIRED and _whole(head) and bool(np.all(np.diff(head) == 1))
 
 
-@memoised
+@memoised  # each column of a table is asked about all others
 def _pairs(table: Table) -> dict[str, CategoryColumn]:
     """Numbers, by name, of which each stands beside one level of a category, and the other way
     round."""

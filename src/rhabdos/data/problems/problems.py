@@ -28,7 +28,7 @@ _MOST_NAMED = 4
 _ARE_CODES = ("group-codes", "named-code")
 
 
-@memoised
+@memoised  # overview, list, facts and notices all ask
 def problems_of(column: Column) -> tuple[Problem, ...]:
     """All that looks wrong with a variable, the most important first."""
     if column.n == 0 or (isinstance(column, NumberColumn) and np.isnan(column.values).all()):

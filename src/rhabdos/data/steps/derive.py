@@ -177,6 +177,7 @@ class Make(Step, frozen=True, tag="make"):
         if self.by == "weekday":
             codes, levels = (whole + 3) % 7, WEEKDAYS  # 1970 began on a Thursday
         elif self.by == "hour":
+            # Of a day an hour is no number that a double holds.
             codes = np.floor((np.where(known, days, 0.0) - whole) * 24 + 1e-9).astype(np.int64)
             levels = tuple(f"{hour:02d}:00" for hour in range(24))
         else:

@@ -256,6 +256,7 @@ def ratio_bandwidth_dragged(decades: float, per_pixel: float) -> float:
     """The same on an axis of logs: the ratio of a kernel whose flank is so many powers of ten from
     its middle."""
     ratio = 10 ** min(max(decades, per_pixel / 2), 300.0)
+    # Along an axis of logs a step is a share of the value, never below what doubles tell.
     excess = nearest_round_step(max((10**per_pixel - 1) / 2, 1e-9))
     return max(1 + excess, _snapped(ratio, excess))
 

@@ -52,7 +52,7 @@ class Bars(Struct, frozen=True, eq=False):
     outside: int
 
 
-@memoised
+@memoised  # painted, told, pointed at and tabled
 def bars(readings: Readings) -> tuple[Bars, ...]:
     """The bars of each group, in order.
 
@@ -79,7 +79,7 @@ def _bars(readings: Readings, group: Group) -> Bars:
     return Bars(edges, inside, drawn, sample.n - int(inside.sum()))
 
 
-@memoised
+@memoised  # each layer of a stack asks for all below it
 def grounds(readings: Readings) -> tuple[FloatArray, ...]:
     """The heights from which each group's bars rise: 0, or where stacked the top of those before.
 

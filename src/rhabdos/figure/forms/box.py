@@ -47,7 +47,7 @@ def boxes(readings: Readings) -> tuple[Box, ...]:
     return _boxes(readings.samples, asked.quartiles, asked.whiskers, asked.far)
 
 
-@last_answers(lambda _, *settings: settings)
+@last_answers(lambda _, *settings: settings)  # all else of a box may change while a hand drags
 def _boxes(
     samples: SampleSet, quartiles: QuartileRule, whiskers: Whiskers, far: float
 ) -> tuple[Box, ...]:

@@ -83,7 +83,7 @@ def curves(readings: Readings) -> tuple[CurveReading, ...]:
     return tuple(curve for form in drawn_forms for curve in curves_of(readings, form))
 
 
-@memoised
+@memoised  # the same curves are drawn, told, pointed at and tabled
 def curves_of(readings: Readings, form: Form) -> tuple[CurveReading, ...]:
     """The curves of one form, group by group; empty groups have none."""
     home = import_module(f"rhabdos.figure.forms.{FORMS[form].home}")

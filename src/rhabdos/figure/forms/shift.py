@@ -67,7 +67,7 @@ def _depends_on(_samples: SampleSet, readings: Readings) -> tuple[object, ...]:
     return recipe.show, recipe.panels, groups, recipe.compare, recipe.box.quartiles, scale
 
 
-@last_answers(_depends_on, most=2)
+@last_answers(_depends_on, most=2)  # of the figure and of the variant beside it
 def _arrows(_samples: SampleSet, readings: Readings) -> dict[int, Arrows]:
     reference = shown_reference(readings)
     if reference is None:

@@ -51,7 +51,7 @@ def _depends_on(_samples: SampleSet, readings: Readings) -> tuple[object, ...]:
     return shown, recipe.panels, groups, recipe.compare, recipe.box.quartiles, scale
 
 
-@last_answers(_depends_on, most=2)
+@last_answers(_depends_on, most=2)  # of the figure and of the variant beside it
 def _all_seen(_samples: SampleSet, readings: Readings) -> tuple[Seen, ...]:
     filled = [group for group in readings.groups if group.n]
     if not filled:
@@ -116,12 +116,12 @@ def _standing(group: Group) -> tuple[float, ...]:
     return _peaks_of(group.sample)
 
 
-@memoised
+@memoised  # of a sample, whatever is asked of the others
 def _peaks_of(sample: AnySample, /) -> tuple[float, ...]:
     return standing_peaks(sample)
 
 
-@memoised
+@memoised  # of a sample, whatever is asked of the others
 def _tail_of(sample: AnySample, /) -> int:
     return longer_tail(sample)
 

@@ -169,7 +169,7 @@ def _measured(gathered: SampleSet, how: OrderBy, places: tuple[int, ...]) -> flo
     return pooled.moments.norm / math.sqrt(pooled.n - 1) if pooled.n > 1 else math.nan
 
 
-@memoised
+@memoised  # goes through all rows
 def _first_rows(gathered: SampleSet, at: int) -> tuple[int, ...]:
     """The first row that has each level of a factor; levels that no row has come last."""
     factor = gathered.factors[at]

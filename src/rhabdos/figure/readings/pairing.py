@@ -55,7 +55,7 @@ def paired_values(readings: Readings, group: Group, reference: Group) -> Paired 
     return _paired(readings.samples, group.index, reference.index, settings.paired)
 
 
-@last_answers(lambda _samples, *how: how, most=64)
+@last_answers(lambda _samples, *how: how, most=64)  # so many pairs a comparison of groups has
 def _paired(samples: SampleSet, ours: int, theirs: int, by: bool | str) -> Paired:
     if samples.weight is not None:
         raise Refusal("Rows that count by a weight have no pairs. Compare them as independent.")
@@ -112,7 +112,7 @@ def _by_case(samples: SampleSet, cell: Cell, codes: IntArray) -> tuple[IntArray,
     return codes[inside], values[inside]
 
 
-@memoised
+@memoised  # names of cases are compared as texts once, and as numbers from then on
 def _codes_of(column: Column) -> IntArray:
     """The same whole number for the same name of a case; -1 for none."""
     if isinstance(column, CategoryColumn):

@@ -165,6 +165,7 @@ def log_begin(least: float) -> float:
         Above 0.
     """
     decade = 10.0 ** math.floor(math.log10(least))
+    # Of 0.3, three tenths are a begin, though 3 × 0.1 is above it.
     steps = (step * decade for step in _ROUND_BEGINS if step * decade <= least * (1 + 1e-12))
     return max(steps, default=least) or least
 
@@ -176,7 +177,7 @@ def without_place(sample: Ordered, axis: AxisScale) -> int:
     return int(sample.below(np.array([0.0]), inclusive=axis.log)[0])
 
 
-@memoised
+@memoised  # a copy of all values along another axis: made once, and sorted already
 def placed(sample: AnySample, axis: AxisScale) -> AnySample:
     """The places, on the even axis, of all values that have one; kept with their sample."""
     first = without_place(sample, axis) if sample.n else 0

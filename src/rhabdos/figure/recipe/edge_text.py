@@ -86,7 +86,7 @@ def _steps_to(last: float, step: float, end: float) -> list[float]:
             f"Steps of {step:.15g} to {end:.15g} make {count:,.0f} bins; at most {MOST_BINS:,} "
             "are drawn."
         )
-    if abs(count - round(count)) > 1e-6:
+    if abs(count - round(count)) > 1e-6:  # 1.1 / 0.1 is not 11 to the last digit
         nearest = float(sequence(last, step, int(count) + 1)[-1])
         raise BinningError(
             f"Steps of {step:.15g} from {last:.15g} pass {end:.15g} by; the nearest edge before "

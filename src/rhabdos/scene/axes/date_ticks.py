@@ -31,7 +31,7 @@ def date_ticks(low: float, high: float, fits: Callable[[Ticks, float], bool]) ->
         if (high - low) / days > _MOST:
             continue
         places = calendar_places(low, high, every, step)
-        inside = tuple(float(p) for p in places if low - 1e-9 <= p <= high + 1e-9)
+        inside = tuple(float(p) for p in places if low - 1e-9 <= p <= high + 1e-9)  # 0.1 ms
         if not inside:
             continue
         labels = tuple(_label(place, every) for place in inside)

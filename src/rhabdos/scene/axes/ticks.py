@@ -84,7 +84,7 @@ def ticks(
     return ticks_by(low, high, nearest_round_step(span, whole), writing)
 
 
-@lru_cache(maxsize=512)
+@lru_cache(maxsize=512)  # mostly the same at the next step of a hand
 def ticks_by(low: float, high: float, step: float, writing: Writing = USUAL) -> Ticks:
     """Ticks at the multiples of a step from ``low`` to ``high``; kept, since an axis mostly stands
     still."""
@@ -92,7 +92,7 @@ def ticks_by(low: float, high: float, step: float, writing: Writing = USUAL) -> 
     if not math.isfinite(first):  # the range of numbers ends between it and the axis
         first = math.ceil(low / step) * step
     count = math.floor((high / step - first / step) * (1 + 1e-12)) + 2
-    slack = step * 1e-9
+    slack = step * 1e-9  # a multiple of 0.1 may lie beyond the end by its last digit
     places = tuple(
         float(v)
         for v in sequence(first, step, count)

@@ -251,7 +251,7 @@ def _fitting(filled: Sequence[Row], most: float) -> int:
     reached, count = 0.0, 0
     for row in filled:
         reached += row_height(row)
-        if reached > most + 1e-6:
+        if reached > most + 1e-6:  # of a point, which summing widths may add
             break
         count += 1
     return max(1, count)

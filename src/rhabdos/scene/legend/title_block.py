@@ -39,7 +39,7 @@ class Heading(Struct, frozen=True, eq=False):
     bottom: float
 
 
-@lru_cache(maxsize=16)
+@lru_cache(maxsize=16)  # a title is broken into lines by trying
 def heading(
     words: tuple[HeadWords, ...],
     of_legend: tuple[legend_entries.Entry, ...],

@@ -69,7 +69,7 @@ def style_of(recipe: Recipe) -> Style:
     return structs.replace(style, lettering=lettering)
 
 
-@lru_cache(maxsize=64)
+@lru_cache(maxsize=64)  # asked for each mark; there are few looks
 def _style(encoded: bytes) -> Style:
     """The style of a look that is written as JSON, since names with colours have no hash."""
     look = whole(msgspec.json.decode(encoded, type=Look))

@@ -185,7 +185,7 @@ def quantile_interval(sample: Ordered, share: float, confidence: float) -> tuple
     return low, high
 
 
-@lru_cache(maxsize=512)
+@lru_cache(maxsize=512)  # an equation, solved once for all groups of a size
 def _share_reached(n: int, share: float, reached: float) -> float:
     """The share of a sample of ``n`` whose order statistic, of a fractional rank, lies below the
     quantile of all with this probability."""

@@ -121,7 +121,7 @@ def _left_out(n: int, confidence: float) -> int:
     for rank in range(1, n + 1):
         ways[rank:] = ways[rank:] + ways[:-rank]
     shares = np.cumsum(ways) / 2.0**n
-    allowed = (1 - confidence) / 2 * (1 + 1e-12)
+    allowed = (1 - confidence) / 2 * (1 + 1e-12)  # 1 − 0.95 is above 0.05
     return int(shares.searchsorted(allowed, side="right")) - 1
 
 

@@ -86,7 +86,7 @@ def _left_out(n: int, m: int, confidence: float) -> int:
             ways[first::i] = np.cumsum(ways[first::i])
         ways[m + i :] -= ways[: max(0, len(ways) - m - i)].copy()
     shares = np.cumsum(ways) / math.comb(n + m, n)
-    allowed = (1 - confidence) / 2 * (1 + 1e-12)
+    allowed = (1 - confidence) / 2 * (1 + 1e-12)  # 1 − 0.95 is above 0.05
     return int(shares.searchsorted(allowed, side="right")) - 1
 
 
