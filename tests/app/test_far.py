@@ -9,6 +9,8 @@ from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtTest import QTest
 
 from rhabdos.app.controls.choices import Choices
+from rhabdos.app.leaving.many_dialog import ManyDialog
+from rhabdos.app.leaving.plate_dialog import PlateDialog
 from rhabdos.data.far.duck import DuckFiles
 from rhabdos.data.steps.keep import Condition, KeepRows
 from tests.data.far.sameness import frame_of
@@ -241,3 +243,44 @@ def test_a_cell_of_a_fetched_row_offers_its_own_value(hands, large, monkeypatch)
     least = float(values[np.isfinite(values)].min())
     assert f"Leave out rows of {least:.12g}" in words
     assert "Show it in the figure" not in words
+
+
+def test_a_page_counts_beside_the_window(hands, large, monkeypatch):
+    """Two figures, of which one must be counted anew: the dialog stands at once, says what it waits
+    for, and sets the page once the count is there; nothing is asked from the window's own thread."""
+    hands.open(large)
+    session = hands.window.session
+    session.figures.add()
+    hands.qtbot.waitUntil(lambda: not session.runner.running(), timeout=20_000)
+    session.store._samples.clear()
+    gate, threads, whole = threading.Event(), [], DuckFiles.ask
+
+    def ask(self, query, question=None):
+        threads.append(threading.current_thread())
+        gate.wait(20)
+        return whole(self, query, question)
+
+    monkeypatch.setattr(DuckFiles, "ask", ask)
+    hands.press("Ctrl+Alt+L")
+    dialog = next(d for d in hands.window.findChildren(PlateDialog) if d.isVisible())
+    assert dialog.page._words == "Sorting the values of figure 1 …"
+    assert not dialog.keep.isEnabled()
+    gate.set()
+    hands.qtbot.waitUntil(lambda: dialog.drawn is not None, timeout=20_000)
+    assert dialog.keep.isEnabled()
+    assert threads
+    assert threading.main_thread() not in threads
+    dialog.reject()
+
+
+def test_small_pictures_of_many_figures_ask_nothing(hands, large, monkeypatch):
+    hands.open(large)
+    asked, whole = [], DuckFiles.ask
+    monkeypatch.setattr(DuckFiles, "ask", lambda self, q, *a: asked.append(q) or whole(self, q, *a))
+    hands.window.filing.ask_for_many()
+    dialog = next(d for d in hands.window.findChildren(ManyDialog) if d.isVisible())
+    cards = [dialog.list.item(row) for row in range(dialog.list.count())]
+    hands.qtbot.waitUntil(lambda: not any(c.icon().isNull() for c in cards), timeout=20_000)
+    assert len(cards) > 1
+    assert not asked
+    dialog.reject()

@@ -200,3 +200,18 @@ def test_shares_add_up_whatever_is_asked():
         assert sum(plate.across) == pytest.approx(1)
         assert sum(plate.down) == pytest.approx(1)
         assert len(plate.across) * plate.rows >= count
+
+
+def test_of_many_rows_figures_are_sorted_aside_one_after_the_other(hands, figures, monkeypatch):
+    monkeypatch.setattr("rhabdos.app.session.reaching.AT_ONCE_ROWS", 10)
+    store = hands.window.session.store
+    store._samples.clear()  # as if they had been let go for others
+    monkeypatch.setattr("rhabdos.project.store._KEPT_VALUES", 1)  # each pushes the others out
+    dialog = OnPage(hands).dialog
+    assert dialog.page._words == "Sorting the values of figure 1 …"
+    assert not dialog.export.isEnabled()
+    hands.qtbot.waitUntil(lambda: dialog.drawn is not None, timeout=10_000)
+    drawn, whole = dialog.drawn, plate_scene(dialog.plate(), figures, measure)
+    assert words(drawn.scene) == words(whole.scene)
+    assert len(whole.places) == 4
+    assert dialog.export.isEnabled()

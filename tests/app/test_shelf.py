@@ -255,7 +255,7 @@ def test_of_many_rows_the_others_are_sorted_aside_and_then_share_their_axes(shel
     wider = shelf.hands.recipe.binned(shelf.hands.recipe.bins.changed(width=30.0, start=0.0))
     session.ask("Wider, of rows that are sorted anew", wider.showing(split=("Season",)))
     shelf.key("Ctrl+Alt+D")  # alone
-    monkeypatch.setattr("rhabdos.app.shelf.beside.AT_ONCE_ROWS", 10)
+    monkeypatch.setattr("rhabdos.app.session.reaching.AT_ONCE_ROWS", 10)
     first = session.document.showing(0)
     kept = session.store.samples(session.document)
     session.store._samples.clear()  # as if what is not in sight had been let go

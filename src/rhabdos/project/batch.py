@@ -10,6 +10,7 @@ from msgspec import Struct, structs
 
 from rhabdos.data.columns import CategoryColumn, Column, NumberColumn
 from rhabdos.data.preparing import OtherTables, begun, prepared
+from rhabdos.data.reporting import Report, silent
 from rhabdos.data.steps.keep import Condition, KeepRows
 from rhabdos.data.steps.step import Step
 from rhabdos.data.table import Table
@@ -18,7 +19,7 @@ from rhabdos.figure.forms.read import read
 from rhabdos.figure.phrases.bins import as_drawn
 from rhabdos.figure.phrases.grouping import split_by
 from rhabdos.figure.phrases.shown import showing
-from rhabdos.figure.planning.data_request import samples_for
+from rhabdos.figure.planning.data_request import gathered, samples_for, wanted
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.recipe.recipe import NUMBERS, Recipe
 from rhabdos.figure.words.markup import as_written
@@ -117,7 +118,13 @@ def each_file(recipe: Recipe, files: Sequence[str]) -> list[Item]:
     return [Item(Path(file).stem, recipe, None, file) for file in files]
 
 
-def readings_of(item: Item, steps: Sequence[Step], table: Table | None) -> Readings:
+def readings_of(
+    item: Item,
+    steps: Sequence[Step],
+    table: Table | None,
+    report: Report = silent,
+    only_looked_at: bool = False,
+) -> Readings:
     """What a figure of a batch shows.
 
     Parameters
@@ -125,21 +132,25 @@ def readings_of(item: Item, steps: Sequence[Step], table: Table | None) -> Readi
     table : Table or None
         The prepared rows; None where the figure has a file of its own, whose rows are prepared
         first.
+    only_looked_at : bool
+        Of data that lie elsewhere only the rows that were looked at, as for a small picture.
 
     Raises
     ------
     Refusal
         It cannot be drawn.
+    Cancelled
+        From ``report``.
     """
     if item.data is not None:
         others = OtherTables((str(Path(item.data).parent),))
         beginning = steps[0] if steps and steps[0].begins and not steps[0].makes_rows else None
-        table = prepared(begun(beginning, item.data), steps, others)  # type: ignore[arg-type]
+        table = prepared(begun(beginning, item.data, report), steps, others)  # type: ignore[arg-type]
     assert table is not None
     if item.rows is not None:
         table = prepared(_needed(table, item), (item.rows,))
-    samples = samples_for(item.recipe, table)
-    if table.far is not None:
+    samples = gathered(table, wanted(item.recipe), report, only_looked_at)
+    if table.far is not None and not only_looked_at:
         from rhabdos.project.making import ask_ahead  # brings the drawing of figures
 
         ask_ahead(item.recipe, samples)

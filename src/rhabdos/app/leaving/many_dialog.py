@@ -1,12 +1,12 @@
 """Many at once: the same figure of every variable, level or file, looked at and made."""
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from functools import partial
 from pathlib import Path
 from typing import Literal
 
 from msgspec import Struct
-from PyQt6.QtCore import QSize, Qt, QTimer, pyqtSignal
+from PyQt6.QtCore import QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QIcon
 from PyQt6.QtWidgets import (
     QCheckBox,
@@ -27,8 +27,10 @@ from rhabdos.app.controls.pictures import picture_of
 from rhabdos.app.controls.rows_and_columns import in_a_column, in_a_row
 from rhabdos.app.controls.typed_fields import ChoiceBox, fault_line, quiet, text_field
 from rhabdos.app.session.session import Session
+from rhabdos.app.session.tasks import Task
 from rhabdos.data.columns import CategoryColumn
 from rhabdos.data.files.formats import ENDINGS
+from rhabdos.data.reporting import Report
 from rhabdos.data.steps.step import Step
 from rhabdos.data.table import Table
 from rhabdos.errors import Refusal
@@ -45,6 +47,7 @@ from rhabdos.project.batch import (
     readings_of,
 )
 from rhabdos.project.document import Figure
+from rhabdos.scene.marks import Scene
 from rhabdos.scene.miniature import small
 from rhabdos.wording import counted
 
@@ -95,9 +98,7 @@ class ManyDialog(QDialog):
         self._waiting: Iterator[int] = iter(())
         self._make_fields()
         self._make_list()
-        self._painting = QTimer(self)
-        self._painting.setInterval(0)
-        self._painting.timeout.connect(self._paint_next)
+        self._drawing: Task | None = None
         self.fault = fault_line()
         self.make_button = QPushButton("Make them")
         self.make_button.setDefault(True)
@@ -214,26 +215,36 @@ class ManyDialog(QDialog):
             card.setSizeHint(QSize(_PICTURE.width() + 26, _PICTURE.height() + 44))
             self.list.addItem(card)
         self._waiting = iter(range(len(self._items)))
-        self._painting.start()
+        if self._drawing is not None:
+            self._drawing.cancel()
+        self._draw_next()
         self._tell_count()
 
-    def _paint_next(self) -> None:
-        """Paint one picture, and come back for the others."""
+    def _draw_next(self) -> None:
+        """Draw one small figure, and come back for the others; sorting many rows, or reading a
+        file, is not waited for."""
         at = next(self._waiting, None)
-        card = self.list.item(at) if at is not None else None
-        if at is None or card is None:
-            self._painting.stop()
+        if at is None:
+            self._drawing = None
             return
-        item = self._items[at]
-        try:
-            readings = readings_of(item, self._steps, self._table)
-            icon = picture_of(partial(small, readings.recipe, readings), _PICTURE, self.list)
-            card.setIcon(icon)
-        except Refusal as refusal:
+        drawn = partial(_drawn_small, self._items[at], self._steps, self._table)
+        self._drawing = task = Task(drawn, self)
+        task.succeeded.connect(partial(self._paint, at))
+        task.refused.connect(partial(self._mark_undrawn, at))
+        task.begin()
+
+    def _paint(self, at: int, scene: Scene) -> None:
+        if (card := self.list.item(at)) is not None:
+            card.setIcon(picture_of(lambda _wide, _high: scene, _PICTURE, self.list))
+        self._draw_next()
+
+    def _mark_undrawn(self, at: int, why: str) -> None:
+        if (card := self.list.item(at)) is not None:
             card.setIcon(QIcon())
-            card.setText(f"{item.name}\nnot drawn")
-            card.setToolTip(str(refusal))
+            card.setText(f"{self._items[at].name}\nnot drawn")
+            card.setToolTip(why)
             card.setCheckState(Qt.CheckState.Unchecked)
+        self._draw_next()
 
     def _tick_all(self, ticked: bool) -> None:
         for row in range(self.list.count()):
@@ -333,3 +344,9 @@ class ManyDialog(QDialog):
         others = tuple(other.name for other in self._items if other.name != item.name)
         title = item.recipe.words.title
         return recipe.grouped(hidden=others, order=None).worded(title=title)
+
+
+def _drawn_small(item: Item, steps: Sequence[Step], table: Table, report: Report) -> Scene:
+    """A figure as it is drawn small."""
+    readings = readings_of(item, steps, table, report, only_looked_at=True)
+    return small(readings.recipe, readings, _PICTURE.width(), _PICTURE.height())

@@ -1,6 +1,8 @@
 """On one page: figures of the work set together, arranged by hand, exported and printed as one."""
 
 from collections.abc import Callable, Iterator
+from contextlib import suppress
+from functools import partial
 from pathlib import Path
 
 from msgspec import structs
@@ -23,7 +25,10 @@ from rhabdos.app.controls.rows_and_columns import in_a_column
 from rhabdos.app.controls.typed_fields import ChoiceBox, fault_line, text_field
 from rhabdos.app.leaving.plate_page import PlatePage
 from rhabdos.app.leaving.size_fields import SizeFields
+from rhabdos.app.session.reaching import is_quick
 from rhabdos.app.session.session import Session
+from rhabdos.app.session.tasks import Task
+from rhabdos.data.sample_sets import SampleSet
 from rhabdos.errors import Refusal
 from rhabdos.figure.forms.read import read
 from rhabdos.figure.planning.data_request import samples_for
@@ -32,6 +37,7 @@ from rhabdos.figure.recipe.page_size import SCREEN_DPI, Size
 from rhabdos.figure.recipe.plate import MOST_ON_PLATE, Plate, new_plate
 from rhabdos.paint.export import write_figure
 from rhabdos.paint.fonts import measure_for
+from rhabdos.project.making import make
 from rhabdos.quoting import file_named
 from rhabdos.scene.plate import PlateScene, plate_scene
 
@@ -60,6 +66,7 @@ class PlateDialog(QDialog):
         self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         self._session, self._path, self._printed = session, path, printed
         self._known: dict[int, Readings | str] = {}
+        self._sorting: tuple[int, Task] | None = None
         self.plates = list(session.document.plates)
         self.drawn: PlateScene | None = None
         self.page = PlatePage()
@@ -208,6 +215,9 @@ class PlateDialog(QDialog):
         self._setting.stop()
         try:
             self._plate = self.plate()
+            if (waiting := self._first_to_sort()) is not None:
+                self._sort(waiting)
+                return
             figures = [self._readings(place) for place in self._plate.figures]
             self.drawn = plate_scene(self._plate, figures, measure_for(figures[0].recipe))
         except Refusal as refusal:
@@ -217,6 +227,48 @@ class PlateDialog(QDialog):
             self.page.show_plate(self._plate, self.drawn)
         for button in (self.keep, self.export, self.print_button):
             button.setEnabled(self.drawn is not None)
+
+    def _first_to_sort(self) -> int | None:
+        """The first figure on the page whose values must be sorted first, which may take long."""
+        session = self._session
+        if session.table is None or is_quick(session.table):
+            return None
+        places = (place for place in self._plate.figures if place not in self._known)
+        unsorted = (p for p in places if session.store.samples(session.document.showing(p)) is None)
+        return next(unsorted, None)
+
+    def _sort(self, place: int) -> None:
+        """Sort the values of a figure off the interface thread, and then set the page."""
+        self.drawn = None
+        self.page.say(f"Sorting the values of figure {place + 1} …")
+        for button in (self.keep, self.export, self.print_button):
+            button.setEnabled(False)
+        if self._sorting is not None and self._sorting[0] == place:
+            return
+        session = self._session
+        document = session.document.showing(place)
+        task = Task(
+            lambda report: make(document, session.store, session.others, report).samples, self
+        )
+
+        def done(samples: SampleSet | None) -> None:
+            """Keep what was sorted, here too, since others may push it out; and go on."""
+            assert samples is not None  # a document that shows a figure has some
+            session.store.keep_samples(document, samples)
+            with suppress(Refusal):  # which is said of the page
+                self._readings(place)
+            self._end_sorting(place, "")
+
+        task.succeeded.connect(done)
+        task.refused.connect(partial(self._end_sorting, place))
+        self._sorting = place, task
+        task.begin()
+
+    def _end_sorting(self, place: int, why_not: str) -> None:
+        self._sorting = None
+        if why_not:
+            self._known[place] = f"Figure {place + 1} cannot be drawn. {why_not}"
+        self.set_anew()
 
     def _readings(self, place: int) -> Readings:
         """The readings of a figure, kept while the dialog is open."""

@@ -31,6 +31,11 @@ AT_ONCE_ROWS = 100_000
 """Fewer rows than these are sorted before an eye could see the wait."""
 
 
+def is_quick(table: Table) -> bool:
+    """Whether a figure of a table can be waited for: its rows are here, and few."""
+    return table.far is None and table.rows <= AT_ONCE_ROWS
+
+
 class Reaching(QObject):
     """The document that is shown with its readings, and the way to another one.
 

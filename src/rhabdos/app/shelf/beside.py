@@ -12,7 +12,7 @@ from rhabdos.app.controls.rows_and_columns import in_a_column, in_a_row
 from rhabdos.app.controls.word_buttons import word_button
 from rhabdos.app.paper.canvas import Canvas
 from rhabdos.app.paper.stage import Stage, whole_paper
-from rhabdos.app.session.reaching import AT_ONCE_ROWS, answered
+from rhabdos.app.session.reaching import answered, is_quick
 from rhabdos.app.session.session import Session
 from rhabdos.errors import Refusal
 from rhabdos.figure.phrases.differing import differences
@@ -175,7 +175,7 @@ class Beside(QWidget):
         if kept is not None and samples is not None and kept.gathered is samples:
             return kept
         try:
-            if samples is None and table is not None and table.all_rows <= AT_ONCE_ROWS:
+            if samples is None and table is not None and is_quick(table):
                 samples = samples_for(recipe, table)
                 session.store.keep_samples(document, samples)
             if samples is None:

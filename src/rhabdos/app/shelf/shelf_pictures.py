@@ -8,7 +8,7 @@ from PyQt6.QtGui import QIcon
 from PyQt6.QtWidgets import QWidget
 
 from rhabdos.app.controls.pictures import picture_of
-from rhabdos.app.session.reaching import AT_ONCE_ROWS
+from rhabdos.app.session.reaching import is_quick
 from rhabdos.app.session.session import Session
 from rhabdos.data.steps.step import Step
 from rhabdos.errors import Refusal
@@ -69,6 +69,6 @@ class ShelfPictures:
         if at == document.shown and session.readings and session.readings.recipe == recipe:
             return session.readings
         samples, table = session.store.samples(document.showing(at)), session.table
-        if samples is None and table is not None and table.all_rows <= AT_ONCE_ROWS:
+        if samples is None and table is not None and is_quick(table):
             samples = samples_for(recipe, table)
         return read(recipe, samples) if samples is not None else None
