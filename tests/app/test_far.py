@@ -7,6 +7,7 @@ import polars as pl
 import pytest
 from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QApplication
 
 from rhabdos.app.controls.choices import Choices
 from rhabdos.app.leaving.many_dialog import ManyDialog
@@ -284,3 +285,37 @@ def test_small_pictures_of_many_figures_ask_nothing(hands, large, monkeypatch):
     assert len(cards) > 1
     assert not asked
     dialog.reject()
+
+
+def test_the_window_itself_asks_nothing_whatever_is_looked_at(hands, large, monkeypatch):
+    hands.open(large)
+    threads, whole = [], DuckFiles.ask
+
+    def ask(self, query, question=None):
+        threads.append(threading.current_thread())
+        return whole(self, query, question)
+
+    monkeypatch.setattr(DuckFiles, "ask", ask)
+    window, canvas = hands.window, hands.window.figure.stage.canvas
+
+    def settle():
+        hands.qtbot.waitUntil(lambda: not window.session.runner.running(), timeout=20_000)
+        hands.qtbot.wait(90)  # what follows once a hand rests
+
+    for forms in (("ecdf",), ("bars", "curve", "box"), ("pairs",), ("shift", "outline")):
+        window.session.ask("x", window.session.recipe.showing(forms=forms, split=("bay",)))
+        settle()
+        for phrase in ("forms", "box", "compare"):
+            window.choose_phrase(phrase)
+            settle()
+        for face in ("compare", "bins", "rows"):
+            window.figure.foot.show_face(face)
+            settle()
+        for x in range(120, canvas.width(), 60):
+            QTest.mouseMove(canvas, QPoint(x, canvas.height() // 2))
+            QApplication.processEvents()
+        hands.keys(canvas, Qt.Key.Key_Right, Qt.Key.Key_Right, Qt.Key.Key_Up, Qt.Key.Key_End)
+    pictures = window.figure.side.panel("forms").pictures
+    assert not pictures["shift"].icon().isNull()
+    assert threads
+    assert threading.main_thread() not in threads

@@ -1,13 +1,17 @@
 """The settings of the phrase "drawn as": every form as a small true picture of this figure."""
 
+from contextlib import suppress
 from functools import partial
 
 from PyQt6.QtWidgets import QCheckBox, QToolButton
 
 from rhabdos.app.controls.dialog_layout import pause
-from rhabdos.app.controls.pictures import PAUSE, PictureGrid, picture_button, show_picture
+from rhabdos.app.controls.pictures import PAUSE, SIZE, PictureGrid, picture_button, show_picture
 from rhabdos.app.controls.typed_fields import quiet
 from rhabdos.app.panels.panel import Panel
+from rhabdos.app.session.tasks import Task
+from rhabdos.data.reporting import Report
+from rhabdos.errors import Refusal
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.recipe.forms import FORMS
 from rhabdos.figure.recipe.recipe import Form
@@ -40,6 +44,7 @@ class FormsPanel(Panel):
         )
         self.column.addStretch()
         self._painting = pause(self, PAUSE, self._paint)
+        self._asked: Readings | None = None
 
     def show_readings(self, readings: Readings) -> None:
         """Show which forms a figure is drawn as; the pictures follow when it stands still."""
@@ -71,7 +76,24 @@ class FormsPanel(Panel):
         self.recipe_asked.emit(words, self.recipe.showing(forms=others))
 
     def _paint(self) -> None:
-        if self.readings is None:
+        readings = self.readings
+        if readings is None:
             return
-        for form, button in self.pictures.items():
-            show_picture(button, partial(miniature, self.readings, form))
+        table = readings.gathered.table
+        if table is None or table.far is None or readings is self._asked:
+            for form, button in self.pictures.items():
+                show_picture(button, partial(miniature, readings, form))
+            return
+        # What forms need of data that lie elsewhere is asked beside the window, and then at hand.
+        self._asked = readings
+        task = Task(partial(_drawn, readings), self)
+        task.succeeded.connect(self._paint)
+        task.begin()
+
+
+def _drawn(readings: Readings, report: Report) -> None:
+    """Draw a figure in all forms, so that all is known that they need."""
+    for form in FORMS:
+        report("Drawing pictures", None)
+        with suppress(Refusal):  # which is told where the picture would be
+            miniature(readings, form, SIZE.width(), SIZE.height())

@@ -204,7 +204,7 @@ def curve_card(
     lines = []
     for index in chosen:
         group = readings.groups[index]
-        upto = int(group.sample.below(np.array([value]), inclusive=True)[0])
+        upto = int(group.sample.about_below(np.array([value]), inclusive=True)[0])
         height = "no curve" if drawn[index].lack else f"{heights[index]:.3g}"
         share = f"{100 * upto / readings.total(index):.1f} %"
         lines.append(Line(group.name, (height, share), index, index == pointed))

@@ -255,7 +255,7 @@ def of_normal(readings: Readings, group: Group, _subject: Subject) -> Iterator[s
 def of_ecdf(_readings: Readings, group: Group, subject: Subject) -> Iterator[str]:
     """How many values lie up to there."""
     if subject.value is not None:
-        upto = int(group.sample.below(np.array([subject.value]), inclusive=True)[0])
+        upto = int(group.sample.about_below(np.array([subject.value]), inclusive=True)[0])
         yield (
             f"{upto:,} of {group.n:,} values are {_place(group, subject.value)} or less: "
             f"{_n(100 * upto / group.n)} %"
