@@ -18,6 +18,7 @@ from rhabdos.data.far.words import (
     less,
     named,
     number,
+    of_rows,
     only_when,
     when,
     where_one_of,
@@ -123,14 +124,14 @@ class Grid(Struct, frozen=True):
         """
         x, taken = column("x"), [column(name) for name in kept]
         if self.by_value:
-            return exp.select(*taken, x, named(x.copy(), "c")).from_(rows.subquery("r"))
+            return of_rows(exp.select(*taken, x, named(x.copy(), "c")), rows, "r")
         # Widths are written out for each part of the axis: an engine is several times faster with
         # numbers that it knows than with those that it looks up for each row.
         begin = when(
             *((self._within(tens), self._begin_at(x, tens)) for tens in self._tens),
             other=only_when(finite(x), self._begin_beyond(x)),
         )
-        return apart(exp.select(*taken, x, named(begin, "c")).from_(apart(rows).subquery("r")))
+        return apart(of_rows(exp.select(*taken, x, named(begin, "c")), apart(rows), "r"))
 
     def within(
         self,
@@ -152,10 +153,10 @@ class Grid(Struct, frozen=True):
             place = self.step.place_of(column("x"), self._furthest(0))
             if guarded:
                 place = only_when(self._within(0), place)
-            all_rows = exp.select(*taken).from_(rows.subquery("r"))
+            all_rows = of_rows(exp.select(*taken), rows, "r")
             return where_one_of(all_rows, place, self.step.places(begins).tolist())
-        cells = self.begins(rows, kept, apart).subquery("b")
-        return where_one_of(exp.select(*taken).from_(cells), column("c"), begins.tolist())
+        cells = of_rows(exp.select(*taken), self.begins(rows, kept, apart), "b")
+        return where_one_of(cells, column("c"), begins.tolist())
 
     def _narrow(self, begins: FloatArray) -> bool:
         """Whether cells that begin here are all of one step, so that their numbers tell them."""

@@ -19,6 +19,7 @@ from rhabdos.data.far.words import (
     less,
     named,
     number,
+    of_rows,
     when,
 )
 from rhabdos.data.table import VariableError
@@ -79,12 +80,12 @@ def _cells_of(
     if grid.by_value:
         one = exp.select(named(exp.Literal.number(at), "v"), *taken, c)
         counted = one.select(_count(weighed))
-        return counted.from_(begun.subquery("b")).group_by(*taken, c)
+        return of_rows(counted, begun, "b").group_by(*taken, c)
     away = exp.select(*taken, *cases, x, c, named(grid.away(connection.strict), "d"))
-    away = connection.apart(away.from_(begun.subquery("m")))
+    away = connection.apart(of_rows(away, begun, "m"))
     one = exp.select(named(exp.Literal.number(at), "v"), *taken, c)
     counted = one.select(_count(weighed), *of_cell)
-    return counted.from_(away.subquery("b")).group_by(*taken, c)
+    return of_rows(counted, away, "b").group_by(*taken, c, copy=False)
 
 
 def _decimals_of(at: int, rows: exp.Select, taken: Sequence[exp.Expression]) -> exp.Select:
@@ -155,7 +156,7 @@ def values_query(
     found = grid.within(rows, (*factors, *weighed), connection.apart, begins, connection.guarded)
     keys = [column(name) for name in (*factors, "x")]
     counted = exp.select(*keys, _count(weighed))
-    return counted.from_(found.subquery("c")).group_by(*keys)
+    return of_rows(counted, found, "c").group_by(*keys, copy=False)
 
 
 def mean_and_sd(

@@ -20,7 +20,7 @@ def number(value: float) -> exp.Expression:
     text = repr(float(abs(value)))
     literal = exp.Literal.number(text if "e" in text else f"{text}e0")
     signed = exp.Neg(this=literal) if value < 0 else literal
-    return exp.Cast(this=signed, to=exp.DataType.build("double"))
+    return exp.Cast(this=signed, to=exp.DataType(this=exp.DataType.Type.DOUBLE, nested=False))
 
 
 def text(value: str) -> exp.Expression:
@@ -121,6 +121,12 @@ def known(expression: exp.Expression) -> exp.Expression:
 def is_in(expression: exp.Expression, values: Sequence[exp.Expression]) -> exp.Expression:
     """Whether it is one of these."""
     return exp.In(this=exp.paren(expression), expressions=list(values))
+
+
+def of_rows(selected: exp.Select, rows: exp.Query, alias: str) -> exp.Select:
+    """A selection from the rows of another query, which becomes a part of it: a copy of all that is
+    inside at each level would take longer than to write it."""
+    return selected.from_(rows.subquery(alias, copy=False), copy=False)
 
 
 def where_one_of(
