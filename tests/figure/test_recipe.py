@@ -110,6 +110,10 @@ WRONG = {
         BASE + "[axis]\na = 1",
         r"axis \(here .*is not a key.*show, panels, groups, bins, curve, bars, box, points, lines, check, sway, pairs, compare, legend, axes, look, strokes, words, text, range, page",
     ),
+    "a key of the longest table": (
+        BASE + '[words]\n"' + "a" * 38 + '" = "' + "b" * 60 + '"',
+        r"Keys of words are title, subtitle, note, .*, title_style, .* and \d more\.$",
+    ),
     "text for a number": (
         BASE + '[bins]\nwidth = "wide"',
         r"bins\.width is “wide”, but must be a finite number above 0",

@@ -5,7 +5,7 @@ import datetime
 import re
 import tomllib
 from collections.abc import Sequence
-from itertools import islice
+from itertools import accumulate, islice
 from typing import Any, TypeVar, get_args, get_type_hints
 
 import msgspec
@@ -58,6 +58,7 @@ class Work(msgspec.Struct, frozen=True):
 
 
 _LONGEST_KEY = 40  # letters; of a longer one its value is not told too
+_KEYS = 180  # letters of a list of keys; of more, how many is told
 
 
 def write_recipe(recipe: Recipe) -> str:
@@ -342,7 +343,12 @@ def _unknown_key(path: list[str], raw: dict[str, Any], root: _Root) -> str:
     value, key = _shown(_value_at(raw, path)), shortened_to(40, _path_told(path))
     here = f" (here {value})" if len(path[-1]) <= _LONGEST_KEY else ""
     whose = "a recipe" if root is Recipe else "a look" if root is Dress else "it"
-    return f"{key}{here} is not a key of {whose}.{hint} Keys of {where} are {', '.join(known)}."
+    keys = sorted(known, key=lambda each: each.endswith("_style"))  # what is asked for least, last
+    told = keys[: max(1, sum(1 for end in accumulate(len(k) + 2 for k in keys) if end <= _KEYS))]
+    more = f" and {len(keys) - len(told)} more" if told != keys else ""
+    return (
+        f"{key}{here} is not a key of {whose}.{hint} Keys of {where} are {', '.join(told)}{more}."
+    )
 
 
 def _called(root: _Root) -> str:
