@@ -29,6 +29,11 @@ PARTS = {
     "Click a part": "its settings; of one that the sentence does not say, a first choice",
     "← →, letters": "go along the parts, or to the first that begins so",
 }
+LEVELS = {
+    "Arrows, Home, End": "go from bar to bar",
+    "Enter, a click": "the rows of a bar",
+    "Esc": "back to the figure",
+}
 ROWS = {
     "Click a name": "choose a variable; once more, put the rows in order by it",
     "Arrows, Page, Home, End": "go from cell to cell",
@@ -53,6 +58,7 @@ def keys_text(actions: Mapping[str, str]) -> str:
         ("The ends of the axis on the rod", ENDS),
         ("The figure", FIGURE),
         ("The parts at the side", PARTS),
+        ("Bars of levels", LEVELS),
         ("The rows", ROWS),
         ("Anywhere", shown),
     ]
