@@ -55,13 +55,14 @@ def test_whatever_is_asked_the_answer_is_that_of_the_rows_in_memory(tmp_path, ki
     assert_same(gather(here, ("x",), factors), gather_far(far, ("x",), factors), seed)
 
 
-@pytest.mark.parametrize("guarded", [False, True])
+@pytest.mark.parametrize(("guarded", "joins"), [(False, True), (True, True), (True, False)])
 @pytest.mark.parametrize("centre", [0.55, -12.3])
-def test_the_values_of_cells_are_those_that_began_there(tmp_path, centre, guarded):
+def test_the_values_of_cells_are_those_that_began_there(tmp_path, centre, guarded, joins):
     """Also where cells grow: the first wide one may begin where a narrow one does."""
     x = np.concatenate([np.arange(-3_000, 3_000) / 20 + 0.013, [np.nan, np.inf, -np.inf, 1e308]])
     pl.DataFrame({"x": x}).write_parquet(tmp_path / "rows.parquet")
     connection = DuckFiles((tmp_path / "rows.parquet",), _MEMORY)
+    connection.guarded, connection.joins = guarded, joins
     rows = exp.select(exp.column("x", quoted=True)).from_(connection.base)
     grid = Grid(Step(1, -1), centre, 100.0)
     began = connection.ask(grid.begins(rows, (), connection.apart))
@@ -70,7 +71,7 @@ def test_the_values_of_cells_are_those_that_began_there(tmp_path, centre, guarde
     near = np.abs(np.abs(every - centre) - 100) < 2.5
     for begin in (*every[near].tolist(), *every[::90].tolist()):
         some = np.array([begin])
-        found = connection.ask(grid.within(rows, (), connection.apart, some, guarded))["x"]
+        found = connection.ask(grid.within(rows, (), some, connection))["x"]
         expected = began.filter(pl.col("c") == begin)["x"]
         assert sorted(found) == sorted(expected), begin
 

@@ -40,6 +40,7 @@ class DuckFiles:
     dialect = "duckdb"
     strict = False
     guarded = False
+    joins = True
 
     def __init__(self, paths: tuple[Path, ...], memory: int, laid_out: Aside | None = None) -> None:
         import duckdb

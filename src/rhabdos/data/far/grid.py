@@ -9,6 +9,7 @@ from msgspec import Struct
 from sqlglot import exp
 
 from rhabdos.arrays import FloatArray
+from rhabdos.data.far.connection import Connection
 from rhabdos.data.far.words import (
     between,
     both,
@@ -134,29 +135,20 @@ class Grid(Struct, frozen=True):
         return apart(of_rows(exp.select(*taken, x, named(begin, "c")), apart(rows), "r"))
 
     def within(
-        self,
-        rows: exp.Select,
-        kept: Sequence[str],
-        apart: Callable[[exp.Select], exp.Select],
-        begins: FloatArray,
-        guarded: bool,
+        self, rows: exp.Select, kept: Sequence[str], begins: FloatArray, connection: Connection
     ) -> exp.Select:
-        """The rows, with "x", whose value lies in one of the cells that begin here.
-
-        Parameters
-        ----------
-        guarded : bool
-            Whether the engine refuses to round down what no whole number holds.
-        """
+        """The rows, with "x", whose value lies in one of the cells that begin here."""
         taken = [column(name) for name in (*kept, "x")]
         if self._narrow(begins):
             place = self.step.place_of(column("x"), self._furthest(0))
-            if guarded:
+            if connection.guarded:
                 place = only_when(self._within(0), place)
             all_rows = of_rows(exp.select(*taken), rows, "r")
-            return where_one_of(all_rows, place, self.step.places(begins).tolist())
-        cells = of_rows(exp.select(*taken), self.begins(rows, kept, apart), "b")
-        return where_one_of(cells, column("c"), begins.tolist())
+            return where_one_of(
+                all_rows, place, self.step.places(begins).tolist(), connection.joins
+            )
+        cells = of_rows(exp.select(*taken), self.begins(rows, kept, connection.apart), "b")
+        return where_one_of(cells, column("c"), begins.tolist(), connection.joins)
 
     def _narrow(self, begins: FloatArray) -> bool:
         """Whether cells that begin here are all of one step, so that their numbers tell them."""

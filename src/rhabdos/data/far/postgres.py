@@ -45,6 +45,7 @@ class PostgresTable:
     dialect = "postgres"
     strict = True
     guarded = True
+    joins = False
 
     def __init__(self, place: Place, password: str = "") -> None:
         self.place = place

@@ -153,7 +153,7 @@ def values_query(
     rows = relation.select({**factors, **weighed, "x": asked.in_cells})
     if connection.guarded or not most:
         rows = rows.where(between(asked.in_cells, number(low), number(high)))
-    found = grid.within(rows, (*factors, *weighed), connection.apart, begins, connection.guarded)
+    found = grid.within(rows, (*factors, *weighed), begins, connection)
     keys = [column(name) for name in (*factors, "x")]
     counted = exp.select(*keys, _count(weighed))
     return of_rows(counted, found, "c").group_by(*keys, copy=False)

@@ -28,6 +28,7 @@ class SparkTable:
     dialect = "spark"
     strict = False
     guarded = True
+    joins = False
 
     def __init__(self, place: Place, password: str = "") -> None:
         self.place = place
