@@ -307,8 +307,10 @@ def many(window: Window) -> QPixmap:
     """The same figure of every variable, before it is made."""
     window.filing.folders = window.filing.folders.after("figure", Path("figures/figure.png"))
     window.filing.ask_for_many()
-    QTest.qWait(1_500)
     dialog = window.findChild(ManyDialog)
+    cards = [dialog.list.item(row) for row in range(dialog.list.count())]
+    while any(card.icon().isNull() for card in cards):
+        QTest.qWait(50)
     picture = dialog.grab()
     dialog.reject()
     return picture
