@@ -110,8 +110,6 @@ def test_the_empty_window_is_heard_too(environment, reader):
 
 
 def test_what_we_paint_is_heard_as_what_it_is(program, reader):
-    while program.do("print(window.seen.busy)") == "True":
-        pass
     tree = reader.tree(most=60)
     figure = tree.one("graphic", "Figure")
     assert figure.description.startswith("Shell length of every row that has one, split by Bay")

@@ -41,7 +41,7 @@ def main() -> None:
 
     def settled() -> None:
         nonlocal quiet
-        quiet = 0 if window.session.runner.running() else quiet + 1
+        quiet = 0 if window.session.runner.running() or window.seen.busy else quiet + 1
         if QApplication.activeWindow() is None:  # as whoever manages windows would see to
             window.activateWindow()
         if quiet >= _QUIET and said:
