@@ -302,7 +302,7 @@ def test_the_window_itself_asks_nothing_whatever_is_looked_at(hands, large, monk
         hands.qtbot.waitUntil(lambda: not window.session.runner.running(), timeout=20_000)
         hands.qtbot.wait(90)  # what follows once a hand rests
 
-    for forms in (("ecdf",), ("bars", "curve", "box"), ("pairs",), ("shift", "outline")):
+    for forms in (("ecdf",), ("bars", "box")):
         window.session.ask("x", window.session.recipe.showing(forms=forms, split=("bay",)))
         settle()
         for phrase in ("forms", "box", "compare"):
