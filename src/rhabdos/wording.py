@@ -1,6 +1,8 @@
 """How numbers and names are put into words, the same everywhere."""
 
 import math
+from collections.abc import Sequence
+from itertools import accumulate
 
 
 def exact(value: float) -> str:
@@ -93,3 +95,11 @@ def in_running_text(label: str) -> str:
         if len(label) > 1 and label[0].isupper() and label[1].islower()
         else label
     )
+
+
+def listed_within(letters: int, words: Sequence[str]) -> str:
+    """Words one after the other as far as so many letters go, and how many more there are."""
+    ends = accumulate(len(word) + 2 for word in words)
+    told = [word for word, end in zip(words, ends, strict=True) if end <= letters]
+    more = f" and {len(words) - len(told)} more" if len(told) < len(words) else ""
+    return f"{', '.join(told)}{more}"

@@ -89,22 +89,18 @@ def make(
     if recipe is None:
         recipe = first_figure(table) if first else None
         document = document.with_recipe(recipe) if recipe else document
-    samples = None
-    if recipe is not None:
-        samples = store.samples(document)
+    samples = store.samples(document) if recipe is not None else None
     if recipe is not None and samples is None:
         try:
             samples = gathered(table, wanted(recipe), report, quick)
         except VariableError as error:
             if not lenient:
                 raise
-            left = what_is_left(recipe, table)
-            told = str(error)
-            document, recipe = document.with_recipe(left), left
-            if recipe is not None:
-                samples = gathered(table, wanted(recipe), report, quick)
-    if samples is not None:
-        if table.far is not None and recipe is not None and not samples.provisional:
+            recipe, told = what_is_left(recipe, table), str(error)
+            document = document.with_recipe(recipe)
+            samples = gathered(table, wanted(recipe), report, quick) if recipe else None
+    if samples is not None and recipe is not None:
+        if table.far is not None and not samples.provisional:
             ask_ahead(recipe, samples)
         warm(samples)
     if table.rows > _FEW_ROWS:

@@ -118,25 +118,29 @@ class Foot(QWidget):
         self.typed_shares.entered.connect(self._type_shares)
         self.tables = word_button("Tables …", self.tables_asked.emit)
         self.tables.setToolTip("Summary, bins, boxes and comparisons, to copy or to save")
-        self._head = head = QHBoxLayout()
+        self.main = QLabel()
+        self._model = FaceModel(self)
+        self.table = SortedList(self._model)
+        self._head = QHBoxLayout()
+        self._lay_out()
+        self._mark_face()
+
+    def _lay_out(self) -> None:
+        """Put faces, choices and the main number into a line, and the table under it."""
+        head = self._head
         head.setContentsMargins(14, 5, 14, 2)
         head.setSpacing(10)
         for button in self.buttons.values():
             head.addWidget(button)
         head.addSpacing(10)
-        for widget in (
-            *(self.typed_shares, self.further, self.quartiles, self.reference, self.confidence),
-            self.tables,
-        ):
+        choices = self.typed_shares, self.further, self.quartiles, self.reference, self.confidence
+        for widget in (*choices, self.tables):
             head.addWidget(widget)
-        self.main = QLabel()
         self.main.setTextFormat(Qt.TextFormat.PlainText)
         self.main.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
         self.main.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
         head.addWidget(self.main, 1)
         head.addWidget(self.notices)
-        self._model = FaceModel(self)
-        self.table = SortedList(self._model)
         self.table.pointed.connect(self._point)
         self.table.activated.connect(self._open_row)
         self.table.setTextElideMode(Qt.TextElideMode.ElideMiddle)  # long names end differently
@@ -149,7 +153,6 @@ class Foot(QWidget):
         layout = in_a_column(head, around=(0, 0, 0, 4), gap=0, of=self)
         layout.addLayout(in_a_row(self.told, around=(17, 4, 13, 0)))
         layout.addLayout(in_a_row(self.table, around=(13, 0, 13, 0)), 1)
-        self._mark_face()
 
     # Showing
 

@@ -5,7 +5,7 @@ import datetime
 import re
 import tomllib
 from collections.abc import Sequence
-from itertools import accumulate, islice
+from itertools import islice
 from typing import Any, TypeVar, get_args, get_type_hints
 
 import msgspec
@@ -19,6 +19,7 @@ from rhabdos.figure.recipe.edge_text import read_edges, write_edges
 from rhabdos.figure.recipe.plain_charts import LevelBars, PlainChart, Scatter
 from rhabdos.figure.recipe.recipe import VERSION, Recipe
 from rhabdos.quoting import LONGEST_QUOTED, file_named, near_to, quoted, shortened_to
+from rhabdos.wording import listed_within
 
 
 class RecipeError(Refusal):
@@ -43,9 +44,8 @@ MOST_PREPARED = 1_000  # steps of one recipe
 """Steps that one recipe may hold."""
 PREPARE = "prepare"
 PLAIN_CHARTS: dict[str, type[LevelBars] | type[Scatter]] = {"levels": LevelBars, "scatter": Scatter}
-_STEPS: dict[str, type[Step]] = {
-    str(kind.__struct_config__.tag): kind for kind in get_args(AnyStep)
-}
+_KINDS = get_args(AnyStep)
+_STEPS: dict[str, type[Step]] = {str(kind.__struct_config__.tag): kind for kind in _KINDS}
 
 
 class Work(msgspec.Struct, frozen=True):
@@ -57,8 +57,7 @@ class Work(msgspec.Struct, frozen=True):
     chart: PlainChart | None = None
 
 
-_LONGEST_KEY = 40  # letters; of a longer one its value is not told too
-_KEYS = 180  # letters of a list of keys; of more, how many is told
+_LONGEST_KEY, _KEYS = 40, 180  # letters of one whose value is told too, and of a list of all
 
 
 def write_recipe(recipe: Recipe) -> str:
@@ -344,11 +343,8 @@ def _unknown_key(path: list[str], raw: dict[str, Any], root: _Root) -> str:
     here = f" (here {value})" if len(path[-1]) <= _LONGEST_KEY else ""
     whose = "a recipe" if root is Recipe else "a look" if root is Dress else "it"
     keys = sorted(known, key=lambda each: each.endswith("_style"))  # what is asked for least, last
-    told = keys[: max(1, sum(1 for end in accumulate(len(k) + 2 for k in keys) if end <= _KEYS))]
-    more = f" and {len(keys) - len(told)} more" if told != keys else ""
-    return (
-        f"{key}{here} is not a key of {whose}.{hint} Keys of {where} are {', '.join(told)}{more}."
-    )
+    listed = listed_within(_KEYS, keys)
+    return f"{key}{here} is not a key of {whose}.{hint} Keys of {where} are {listed}."
 
 
 def _called(root: _Root) -> str:
