@@ -4,10 +4,11 @@ import numpy as np
 import pytest
 from PyQt6.QtCore import Qt
 from PyQt6.QtTest import QTest
-from PyQt6.QtWidgets import QLabel
+from PyQt6.QtWidgets import QApplication, QLabel
 
 from rhabdos.figure.recipe.recipe import Curves, Recipe, Show
 from rhabdos.figure.recipe.recipe_bins import Bins
+from rhabdos.figure.words.notice import Notice
 
 rng = np.random.default_rng(3)
 NORMAL = rng.normal(70, 8, 300).round(2).tolist()
@@ -195,3 +196,17 @@ def test_a_long_tail_is_shown_in_logs_by_one_click_and_the_other_ways_stand_besi
     hands.press("Ctrl+Z")
     QTest.mouseClick(strip.cures[2], Qt.MouseButton.LeftButton)
     assert hands.recipe.axes.value.scale != "log"
+
+
+def test_a_notice_without_room_gives_way_to_its_cures(hands):
+    strip = hands.window.figure.foot.notices
+    hands.window.resize(1024, 700)
+    cure = (hands.recipe, "draw it otherwise, in a way that has a long name")
+    strip.show_notices(
+        (Notice("long", "A long story of a figure. " * 20, *cure), Notice("b", "B."))
+    )
+    QApplication.processEvents()
+    assert strip.geometry().right() <= strip.parentWidget().width()
+    assert strip.more.geometry().right() <= strip.width()
+    assert strip.cure.geometry().right() < strip.more.x()
+    assert strip.text.width() >= 40

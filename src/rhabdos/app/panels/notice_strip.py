@@ -4,16 +4,19 @@ import itertools
 from collections.abc import Sequence
 from functools import partial
 
-from PyQt6.QtCore import QPoint, Qt, pyqtSignal
+from PyQt6.QtCore import QPoint, QSize, Qt, pyqtSignal
+from PyQt6.QtGui import QColor, QPainter, QPaintEvent
 from PyQt6.QtWidgets import QFrame, QLabel, QPushButton, QWidget
 
 from rhabdos.app.controls.marked import dressed_as
 from rhabdos.app.controls.mnemonics import as_written
 from rhabdos.app.controls.rows_and_columns import Part, in_a_column, in_a_row
+from rhabdos.app.controls.theme import sized, theme
 from rhabdos.app.controls.typed_fields import plain_tip
 from rhabdos.figure.words.notice import Notice
 
 _MOST_CURES = 4  # of one notice that stand beside it
+_LEAST_WORDS = 60  # pixels that a notice keeps beside its cures
 _LIST_WIDE = 460  # pixels of the words in the list of notices
 
 
@@ -72,6 +75,21 @@ class NoticeList(QFrame):
             next(iter(self.cures.values())).setFocus()
 
 
+class _OneLine(QLabel):
+    """A sentence in one line, with dots where there is no room for all of it."""
+
+    def minimumSizeHint(self) -> QSize:
+        return QSize(sized(_LEAST_WORDS), super().minimumSizeHint().height())
+
+    def paintEvent(self, _event: QPaintEvent | None) -> None:
+        painter = QPainter(self)
+        painter.setPen(QColor(theme().notice_ink))
+        shown = self.fontMetrics().elidedText(
+            self.text(), Qt.TextElideMode.ElideRight, self.width()
+        )
+        painter.drawText(self.rect(), self.alignment() | Qt.AlignmentFlag.AlignVCenter, shown)
+
+
 class NoticeStrip(QWidget):
     """One notice at a time, with its cure; all of them one click away."""
 
@@ -80,7 +98,7 @@ class NoticeStrip(QWidget):
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         dressed_as(self, "notice")
-        self.text = QLabel()
+        self.text = _OneLine()
         self.text.setObjectName("noticeText")
         self.text.setTextFormat(Qt.TextFormat.PlainText)
         self.cures = [_cure_button() for _ in range(_MOST_CURES)]
