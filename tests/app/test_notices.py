@@ -210,3 +210,9 @@ def test_a_notice_without_room_gives_way_to_its_cures(hands):
     assert strip.more.geometry().right() <= strip.width()
     assert strip.cure.geometry().right() < strip.more.x()
     assert strip.text.width() >= 40
+    whole = strip.text.fontMetrics().horizontalAdvance(strip.text.text())
+    assert strip.text.minimumSizeHint().width() < 100 < whole  # it never asks for all of it
+    with_dots, cut = strip.text.grab().toImage(), QLabel(strip.text.text())
+    cut.setObjectName("noticeText")
+    cut.resize(strip.text.size())
+    assert with_dots != cut.grab().toImage()
