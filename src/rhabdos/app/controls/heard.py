@@ -13,10 +13,11 @@ from typing import TYPE_CHECKING
 
 from msgspec import Struct
 from PyQt6.QtCore import QAbstractListModel, QAbstractTableModel, QModelIndex, QRect, Qt, QTimer
-from PyQt6.QtGui import QFocusEvent, QKeyEvent, QPaintEvent, QWheelEvent
+from PyQt6.QtGui import QFocusEvent, QKeyEvent, QPaintEvent, QPixmap, QWheelEvent
 from PyQt6.QtWidgets import (
     QAbstractItemView,
     QAbstractScrollArea,
+    QLabel,
     QListView,
     QSlider,
     QTableView,
@@ -32,6 +33,13 @@ _NEAR_ENOUGH = 5e-3  # of a value, to which a slider tells it
 _FINEST = 12  # decimal places
 
 _SPOKEN = (Qt.ItemDataRole.DisplayRole, Qt.ItemDataRole.AccessibleTextRole)
+
+
+def be_a_picture(label: QLabel) -> None:
+    """Let a label that paints itself be heard as a picture, which one with a picture is."""
+    blank = QPixmap(1, 1)
+    blank.fill(Qt.GlobalColor.transparent)
+    label.setPixmap(blank)
 
 
 class Spoken(Struct, frozen=True, eq=False):

@@ -3,10 +3,9 @@ one by one, each with its words and its place."""
 
 from typing import TYPE_CHECKING
 
-from PyQt6.QtCore import QObject, QRect, Qt, QTimer
-from PyQt6.QtGui import QPixmap
+from PyQt6.QtCore import QObject, QRect, QTimer
 
-from rhabdos.app.controls.heard import HeardList, HeardRange, Spoken
+from rhabdos.app.controls.heard import HeardList, HeardRange, Spoken, be_a_picture
 from rhabdos.app.paper.over_figure import OverFigure
 from rhabdos.figure.edits.stops import Stop, card_of, rows_of_stops
 from rhabdos.figure.phrases.sentence import plain
@@ -27,9 +26,7 @@ class HeardFigure(QObject):
     def __init__(self, canvas: "Canvas") -> None:
         super().__init__(canvas)
         self._canvas = canvas
-        blank = QPixmap(1, 1)
-        blank.fill(Qt.GlobalColor.transparent)
-        canvas.setPixmap(blank)  # a label with a picture is a picture to those who hear it
+        be_a_picture(canvas)
         self.seen = ""
         """What the data show, in sentences of their own."""
         self.told = ""

@@ -3,19 +3,10 @@
 from collections.abc import Sequence
 
 from PyQt6.QtCore import QRect, QRectF, Qt, pyqtSignal
-from PyQt6.QtGui import (
-    QColor,
-    QKeyEvent,
-    QMouseEvent,
-    QPainter,
-    QPaintEvent,
-    QPen,
-    QPixmap,
-    QResizeEvent,
-)
+from PyQt6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QResizeEvent
 from PyQt6.QtWidgets import QLabel
 
-from rhabdos.app.controls.heard import HeardList, Spoken
+from rhabdos.app.controls.heard import HeardList, Spoken, be_a_picture
 from rhabdos.app.controls.theme import theme
 from rhabdos.paint.painter import paint
 from rhabdos.scene.marks import Scene, Zone
@@ -39,9 +30,7 @@ class ChartPaper(QLabel):
 
     def __init__(self) -> None:
         super().__init__()
-        blank = QPixmap(1, 1)
-        blank.fill(Qt.GlobalColor.transparent)
-        self.setPixmap(blank)  # a label with a picture is a picture to those who hear it
+        be_a_picture(self)
         self.setAccessibleName("Figure")
         self.setMinimumSize(200, 160)
         self.setMouseTracking(True)
