@@ -2,13 +2,21 @@
 
 import json
 import re
+from collections import Counter
 from pathlib import Path
 from typing import get_args
 
 import pytest
 from PyQt6.QtCore import QObject, Qt, pyqtSignal
 from PyQt6.QtGui import QGuiApplication
-from PyQt6.QtWidgets import QApplication, QFileDialog
+from PyQt6.QtWidgets import (
+    QApplication,
+    QCheckBox,
+    QFileDialog,
+    QListWidget,
+    QListWidgetItem,
+    QRadioButton,
+)
 
 from rhabdos.app.controls import theme
 from rhabdos.app.shell.window import Window
@@ -194,6 +202,43 @@ def test_arrows_of_lists_stand_out_from_their_field(colours, least):
         assert f"{way}-{colours.shade}.svg" in theme._style(colours)
 
 
+@pytest.mark.parametrize(
+    ("colours", "least"),
+    [(theme.LIGHT, 3), (theme.DARK, 3), (theme.HIGH_LIGHT, 7), (theme.HIGH_DARK, 7)],
+    ids=["light", "dark", "high", "high dark"],
+)
+@pytest.mark.parametrize("kind", [QCheckBox, QRadioButton, QListWidget])
+def test_what_is_not_ticked_is_seen_and_told_from_what_is(qtbot, qapp, colours, least, kind):
+    theme.dress(qapp, colours)
+    try:
+        box = kind()
+        qtbot.addWidget(box)
+        if kind is QListWidget:
+            box.setObjectName("ticks")
+            box.addItem(QListWidgetItem(""))
+        box.resize(40, 30)
+
+        def painted(ticked):
+            """Each colour of the box and how many pixels have it, without the frame of a list."""
+            if kind is QListWidget:
+                state = Qt.CheckState.Checked if ticked else Qt.CheckState.Unchecked
+                box.item(0).setCheckState(state)
+            else:
+                box.setChecked(ticked)
+            image = box.grab().toImage()
+            inner = [(x, y) for x in range(2, 38) for y in range(2, 28)]
+            return Counter(image.pixelColor(x, y).name().upper() for x, y in inner)
+
+        unset, chosen = painted(False), painted(True)
+        ground = unset.most_common(1)[0][0]
+        seen = sum(n for c, n in unset.items() if relative_contrast(c, ground) >= least)
+        assert seen >= 12, unset
+        told = {c for c in chosen if unset[c] < chosen[c] - 20}
+        assert max(relative_contrast(c, ground) for c in told) >= least, chosen
+    finally:
+        theme.dress(qapp, theme.LIGHT)
+
+
 def test_high_contrast_is_followed_while_running(qapp, monkeypatch):
     wishes = QObject()
 
@@ -224,6 +269,20 @@ def test_high_contrast_is_followed_while_running(qapp, monkeypatch):
     theme.keep_up(qapp)
     assert theme.theme() is theme.DARK
     theme.dress(qapp, theme.LIGHT)
+
+
+def test_rows_that_hold_their_colours_take_those_of_the_new_dress(hands, qapp):
+    levels, ladder = hands.panel("split").levels, hands.panel("bins").ladder
+    hands.panel("split")
+    held = [levels.item_of("Saltmere").foreground(1), ladder.item(0).foreground()]
+    try:
+        theme.dress(qapp, theme.HIGH_DARK)
+        QApplication.processEvents()
+        now = [levels.item_of("Saltmere").foreground(1), ladder.item(0).foreground()]
+    finally:
+        theme.dress(qapp, theme.LIGHT)
+    assert all(max(c.color().getRgb()[:3]) < 120 for c in held)
+    assert all(max(c.color().getRgb()[:3]) > 200 for c in now)
 
 
 def test_letters_are_followed_while_running(hands, qapp, monkeypatch):

@@ -179,6 +179,7 @@ class Sheet(QTableWidget):
     def __init__(self) -> None:
         super().__init__(_FIRST_ROWS, 2)
         self.setAccessibleName("Cells")
+        self.setObjectName("typed")
         self.setHorizontalHeaderLabels(["Number", "Name, if wanted"])
         if (columns := self.horizontalHeader()) is not None:
             columns.setSectionResizeMode(QHeaderView.ResizeMode.Stretch)

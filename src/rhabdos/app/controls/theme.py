@@ -168,12 +168,15 @@ def _palette(t: Theme) -> QPalette:
 
 def _style(t: Theme) -> str:
     """The rules of the style sheet in these colours."""
-    arrows = {f"arrow_{way}": f"{_ASSETS}/{way}-{t.shade}.svg" for way in ("up", "down")}
+    pictures = {
+        name: f"{_ASSETS}/{file}-{t.shade}.svg"
+        for name, file in (("arrow_up", "up"), ("arrow_down", "down"), ("tick", "tick"))
+    }
 
     def meant(found: re.Match[str]) -> str:
         """What a name stands for."""
         name = found[1]
-        return arrows.get(name) or str(getattr(t, name))
+        return pictures.get(name) or str(getattr(t, name))
 
     with open(f"{_ASSETS}/window.qss", encoding="utf-8") as rules:
         return re.sub(r"\$(\w+)", meant, rules.read())

@@ -7,11 +7,13 @@ from PyQt6.QtGui import QPageLayout, QPainter
 from PyQt6.QtPrintSupport import QPrinter, QPrintPreviewDialog, QPrintPreviewWidget
 from PyQt6.QtWidgets import QComboBox, QLabel, QLineEdit, QWidget
 
+from rhabdos.app.controls.theme import sized
 from rhabdos.paint.painter import paint
 from rhabdos.quoting import printable
 from rhabdos.scene.marks import Scene
 
 _EDGE = 12.0  # mm of paper left free
+_ZOOM = 104
 
 
 def preview(scene: Scene, window: QWidget, tell: Callable[[str], object]) -> QPrintPreviewDialog:
@@ -36,6 +38,7 @@ class _Preview(QPrintPreviewDialog):
         self._scene = scene
         self.paintRequested.connect(self._paint_on)
         self._name_parts()
+        self.resize(sized(900), sized(680))
 
     def _name_parts(self) -> None:
         """Say what Qt's fields are for, which have no names; the paper itself takes no keys."""
@@ -43,6 +46,7 @@ class _Preview(QPrintPreviewDialog):
             label = QLabel("Zoom", zoom.parentWidget())
             label.setBuddy(zoom)
             label.hide()
+            zoom.setMinimumWidth(sized(_ZOOM))  # Qt measures it without our letters and padding
             if (typed := zoom.lineEdit()) is not None:
                 typed.setAccessibleName("Zoom")
         for field in self.findChildren(QLineEdit):

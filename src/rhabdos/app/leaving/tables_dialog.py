@@ -61,6 +61,7 @@ class TablesDialog(QDialog):
         self._made: dict[str, NumberTable] = {}
         self.tabs = QTabBar()
         self.tabs.setDrawBase(False)
+        self.tabs.setExpanding(False)
         for title in self._offered:
             self.tabs.addTab(title)
         self.tabs.currentChanged.connect(lambda _at: self._show())

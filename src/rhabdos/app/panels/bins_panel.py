@@ -2,7 +2,7 @@
 
 from functools import partial
 
-from PyQt6.QtCore import QSize, Qt, QTimer, pyqtSignal
+from PyQt6.QtCore import QEvent, QSize, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QColor, QIcon, QKeyEvent
 from PyQt6.QtWidgets import QAbstractItemView, QListWidget, QListWidgetItem
 
@@ -37,6 +37,7 @@ class Ladder(QListWidget):
 
     def __init__(self) -> None:
         super().__init__()
+        self._warning: list[bool] = []
         self.setObjectName("ladder")
         self.setAccessibleName("The same values at other widths")
         self.setIconSize(QSize(*_PICTURE))
@@ -56,11 +57,23 @@ class Ladder(QListWidget):
                 self.addItem(row)
             self.setFixedHeight((_PICTURE[1] + sized(10)) * len(widths) + 4)
         self.widths = widths
-        for index, (text, warns) in enumerate(words):
+        self._warning = [warns for _, warns in words]
+        for index, (text, _) in enumerate(words):
             if (item := self.item(index)) is not None:
                 item.setText(text)
-                item.setForeground(QColor(theme().notice_ink if warns else theme().ink))
+        self._colour()
         self.setCurrentRow(at)
+
+    def _colour(self) -> None:
+        for index, warns in enumerate(self._warning):
+            if (item := self.item(index)) is not None:
+                item.setForeground(QColor(theme().notice_ink if warns else theme().ink))
+
+    def changeEvent(self, event: QEvent | None) -> None:
+        """Rows hold their colours: others are wanted where the window is dressed anew."""
+        super().changeEvent(event)
+        if event is not None and event.type() == QEvent.Type.StyleChange:
+            self._colour()
 
     def _adopt(self, row: int) -> None:
         if 0 <= row < len(self.widths):

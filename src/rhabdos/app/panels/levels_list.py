@@ -1,6 +1,15 @@
 """The list of groups: ticks show or leave out, a click brings forward, dragging sets the order."""
 
-from PyQt6.QtCore import QPoint, QSignalBlocker, QSize, Qt, QTimer, pyqtBoundSignal, pyqtSignal
+from PyQt6.QtCore import (
+    QEvent,
+    QPoint,
+    QSignalBlocker,
+    QSize,
+    Qt,
+    QTimer,
+    pyqtBoundSignal,
+    pyqtSignal,
+)
 from PyQt6.QtGui import QColor, QIcon, QKeyEvent, QMouseEvent, QPixmap
 from PyQt6.QtWidgets import QApplication, QHeaderView, QTreeWidget, QTreeWidgetItem, QWidget
 
@@ -25,6 +34,7 @@ class LevelsList(QTreeWidget):
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
+        self._shown: tuple[tuple[LevelList, ...], tuple[str, ...]] | None = None
         self.setAccessibleName("Groups")
         self.setColumnCount(2)
         self.setHeaderHidden(True)
@@ -39,7 +49,6 @@ class LevelsList(QTreeWidget):
             columns.setStretchLastSection(False)
             columns.setSectionResizeMode(0, QHeaderView.ResizeMode.Stretch)
             columns.setSectionResizeMode(1, QHeaderView.ResizeMode.ResizeToContents)
-        self._shown: object = None
         self._held: QTreeWidgetItem | None = None
         self._pressed_at = QPoint()
         self._dragged = False
@@ -67,6 +76,13 @@ class LevelsList(QTreeWidget):
         if count:
             self.setCurrentItem(self.topLevelItem(min(max(row, 0), count - 1)))
         self.setFixedHeight(sized(_ROW) * min(max(count, 1), _MOST_ROWS) + 6)
+
+    def changeEvent(self, event: QEvent | None) -> None:
+        """Rows hold their colours: others are wanted where the window is dressed anew."""
+        super().changeEvent(event)
+        if event is not None and event.type() == QEvent.Type.StyleChange and self._shown:
+            (lists, colours), self._shown = self._shown, None
+            self.show_lists(lists, colours)
 
     def item_of(self, label: str) -> QTreeWidgetItem:
         """The row of a level."""

@@ -36,6 +36,7 @@ class NumberEachForm(StepForm):
         self.variable = variable_chooser("Texts of", columns, named)
         self.numbers = QTableWidget(0, 2)
         self.numbers.setAccessibleName("A number for each text")
+        self.numbers.setObjectName("typed")
         self.numbers.setHorizontalHeaderLabels(["Text", "Number"])
         self.numbers.setTabKeyNavigation(False)
         if (rows := self.numbers.verticalHeader()) is not None:
