@@ -126,6 +126,7 @@ def main() -> None:
     folder.mkdir(parents=True, exist_ok=True)
     with tempfile.TemporaryDirectory() as state:
         os.environ["XDG_STATE_HOME"] = os.environ["XDG_CONFIG_HOME"] = state
+        os.environ["HOME"] = "/home/mira"  # which fields of files show; nothing is written there
         application = QApplication([])
         for page, name, text in recipes():
             if draw_recipe(text, folder / f"{name}.png"):

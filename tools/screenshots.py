@@ -52,7 +52,13 @@ FOLDER = Path(__file__).parents[1] / "docs" / "screenshots"
 
 
 def settle() -> None:
+    """Wait until every window has said what the data show."""
     QTest.qWait(150)
+    windows = [w for w in QApplication.topLevelWidgets() if isinstance(w, Window)]
+    for _ in range(100):
+        if not any(w.seen.busy for w in windows if w.isVisible()):
+            return
+        QTest.qWait(50)
 
 
 def in_hand(window: Window, start: float, end: float) -> QPixmap:
@@ -423,6 +429,7 @@ def draw_forms(folder: Path) -> None:
 
 
 def main(folder: Path = FOLDER, *names: str) -> None:
+    os.environ["HOME"] = "/home/mira"  # which fields of files show; nothing is written there
     application = QApplication(["rhabdos", *theme.PLAIN])
     theme.apply(application)
     for name in names or VIEWS:
