@@ -27,9 +27,31 @@ MOST_OPENED = 5_000
 
 _ROUNDED = 1e-12  # of a value, by which working with it may have changed it
 
-Fetch = Callable[[FloatArray, float, float, bool], Sequence[tuple[FloatArray, IntArray]]]
-"""The values, and how often each occurs, in cells by where they begin, with the least and the
-greatest value of all of them and whether most values lie between, group by group; ascending."""
+
+class Opening(Struct, frozen=True, eq=False):
+    """Cells that are opened together.
+
+    Attributes
+    ----------
+    begins : array, shape (k,)
+        Where each begins, in the variable's unit.
+    low, high : float
+        The least and the greatest value of all of them.
+    most : bool
+        Whether most of all values lie between these.
+    n : int
+        How many values lie in the cells.
+    """
+
+    begins: FloatArray
+    low: float
+    high: float
+    most: bool
+    n: int
+
+
+Fetch = Callable[[Opening], Sequence[tuple[FloatArray, IntArray]]]
+"""The values in some cells, and how often each occurs, group by group; ascending."""
 
 
 class DataChanged(Refusal):
@@ -110,9 +132,9 @@ class Cells:
                 return False
             lows, highs = self._least[places], self._greatest[places]
             between = self._counts[places[0] : places[-1] + 1].sum() > self._counts.sum() / 2
-            found = self._fetch(
-                self._grid[places], float(lows.min()), float(highs.max()), bool(between)
-            )
+            least, greatest = float(lows.min()), float(highs.max())
+            n = int(self._counts[places].sum())
+            found = self._fetch(Opening(self._grid[places], least, greatest, bool(between), n))
             opening = np.zeros(len(self._grid), dtype=bool)
             opening[places] = True
             opened = [

@@ -14,6 +14,7 @@ from rhabdos.data.samples import NO_MOMENTS, Moments, Sample, Weighted
 
 AnySample = Sample | Weighted | Celled
 _FEW_RANKS = 64
+_PARTS = 16
 
 
 class Pooled(Struct, frozen=True, eq=False, dict=True, weakref=True):
@@ -74,25 +75,38 @@ class Pooled(Struct, frozen=True, eq=False, dict=True, weakref=True):
         if not few and len(plain) == len(self._filled):
             merged: FloatArray = np.sort(np.concatenate(plain))[ranks]
             return merged
-        values = self._halved(ranks)
+        values = self._searched(ranks)
         celled = [sample for sample in self._filled if isinstance(sample, Celled)]
         # An answer is exact once the cells about it are open, and it may move while they open.
         while few and not about and any(sample.open_about(values) for sample in celled):
-            values = self._halved(ranks)
+            values = self._searched(ranks)
         return values
 
-    def _halved(self, ranks: IntArray) -> FloatArray:
+    def _searched(self, ranks: IntArray) -> FloatArray:
         """Ordered doubles have ordered bit patterns, so halving on the bits takes at most 64
-        steps."""
-        low = np.full(np.shape(ranks), to_ordinal(self.minimum))
-        high = np.full(np.shape(ranks), to_ordinal(self.maximum))
+        steps. Of cells, which are few, many places are looked at in one step."""
+        cells = all(isinstance(sample, Celled) for sample in self._filled)
+        parts = _PARTS if cells and np.size(ranks) <= _FEW_RANKS else 2
+        ranks = np.asarray(ranks)
+        low = np.full(ranks.shape, to_ordinal(self.minimum))
+        high = np.full(ranks.shape, to_ordinal(self.maximum))
+        share = np.arange(1, parts, dtype=np.uint64)
         while np.any(low < high):
-            middle = (low >> 1) + (high >> 1) + (low & high & 1)
-            points = from_ordinals(middle)
-            reached = self.about_below(points, inclusive=True) > ranks
+            # Two places may be farther apart than a whole number with a sign can tell.
+            apart = (high.view(np.uint64) - low.view(np.uint64))[..., None]
+            along = apart // parts * share + apart % parts * share // parts
+            places = low[..., None] + along.view(np.int64)
+            reached = self.about_below(from_ordinals(places), inclusive=True) > ranks[..., None]
+            first = np.argmax(reached, axis=-1)  # which is 0 where none is
+            none, at = ~reached.any(axis=-1), first[..., None]
+            before = np.where(none, parts - 2, first - 1)
             low, high = (
-                np.where(reached | (low >= high), low, middle + 1),
-                np.where(reached, middle, high),
+                np.where(
+                    (before < 0) | (low >= high),
+                    low,
+                    np.take_along_axis(places, np.maximum(before, 0)[..., None], -1)[..., 0] + 1,
+                ),
+                np.where(none, high, np.take_along_axis(places, at, -1)[..., 0]),
             )
         return from_ordinals(low)
 

@@ -9,6 +9,7 @@ import pytest
 
 from rhabdos.data.columns import CategoryColumn, DateColumn, NumberColumn
 from rhabdos.data.far.duck import DuckFiles
+from rhabdos.data.far.gathering import gather_far
 from rhabdos.data.far.table import far_table
 from rhabdos.data.files.reading import read_table
 from rhabdos.data.table import Table
@@ -151,6 +152,41 @@ def test_what_is_read_in_cells_is_told_with_its_bound(tmp_path):
         ]  # fmt: skip
         assert len(texts) == told
         assert all("cells of x, 0.0" in text for text in texts)
+
+
+def _off(path, more: str, split: str = 'split = ["bay"]') -> float:
+    """How far curves of cells are from those of the values, in their peaks."""
+    text = _LARGE.replace('split = ["bay"]', split)
+    recipe = read_recipe(text.format(forms='["curve"]', more=more))
+    here, far = (
+        _numbers(recipe, table)
+        for table in (read_table(path), far_table("rows", DuckFiles((path,), 1 << 30), "the file"))
+    )
+    return max(
+        max(abs(np.array(mine["y"]) - np.array(other["y"]))) / max(mine["y"])
+        for mine, other in zip(here["curves"], far["curves"], strict=True)
+    )
+
+
+@pytest.mark.parametrize("kind", ["normal", "skewed", "far from 0"])
+def test_a_curve_is_within_what_is_said_of_its_cells(tmp_path, kind):
+    path = tmp_path / "rows.parquet"
+    frame_of(kind, 200_000, 5).write_parquet(path)
+    table = far_table("rows", DuckFiles((path,), 1 << 30), "the file")
+    step = gather_far(table, ("x",), ("bay",)).samples[0].cells.width
+    assert _off(path, f"[curve]\nbandwidth = {100 * step}") <= 1e-4
+    assert _off(path, f"[curve]\nbandwidth = {20 * step}") <= 2e-3
+
+
+def test_a_curve_of_millions_needs_fewer_cells(tmp_path):
+    path = tmp_path / "rows.parquet"
+    x = np.random.default_rng(5).normal(60, 8, 2_600_000)
+    pl.DataFrame({"x": x}).write_parquet(path)
+    table = far_table("rows", DuckFiles((path,), 1 << 30), "the file")
+    width = gather_far(table, ("x",)).samples[0].cells.width
+    bandwidth = 1.06 * 8 * len(x) ** -0.2  # of a normal shape (Silverman 1986)
+    assert 25 <= bandwidth / width <= 75
+    assert _off(path, "", split="") <= 1e-4
 
 
 def test_a_curve_is_within_its_bound(tmp_path):

@@ -58,8 +58,9 @@ class Parting(Struct, frozen=True, eq=False):
     @classmethod
     def of(
         cls, looked: Sequence[Column], by: Sequence[FarColumn], answer: "pl.DataFrame", times: int
-    ) -> Self:
-        """How the rows of an answer part by its columns "f0", "f1" …
+    ) -> tuple[Self, IntArray]:
+        """How the rows of an answer part by its columns "f0", "f1" …, and the number of each row's
+        combination, shape (rows,).
 
         Raises
         ------
@@ -67,7 +68,7 @@ class Parting(Struct, frozen=True, eq=False):
             A factor has no levels, or there are more groups than a figure can hold.
         """
         factors = tuple(
-            _with_levels(each, _told(answer[f"f{at}"], how.field is not None))
+            _with_levels(each, _told(answer[f"f{at}"].unique(), how.field is not None))
             for at, (each, how) in enumerate(zip(looked, by, strict=True))
         )
         if math.prod(len(factor.levels) for factor in factors) * times > MOST_SAMPLES:
@@ -79,9 +80,11 @@ class Parting(Struct, frozen=True, eq=False):
         numbers = tuple(each.kind != "text" for each in by)
         fields = tuple(each.field is not None for each in by)
         parting = cls(factors, numbers, fields, np.arange(0), ())
-        present = np.bincount(parting.of_rows(answer), minlength=len(every)) > 0
+        combined = parting.of_rows(answer)
+        present = np.bincount(combined, minlength=len(every)) > 0
         kept = [at for at, codes in enumerate(every) if present[at] or -1 not in codes]
-        return structs.replace(parting, kept=np.array(kept), codes=tuple(every[at] for at in kept))
+        codes = tuple(every[at] for at in kept)
+        return structs.replace(parting, kept=np.array(kept), codes=codes), combined
 
     def of_rows(self, answer: "pl.DataFrame") -> IntArray:
         """The number of each row's combination, shape (rows,).
@@ -116,21 +119,29 @@ class Parting(Struct, frozen=True, eq=False):
 
     def values(self, answer: "pl.DataFrame") -> list[tuple[FloatArray, IntArray]]:
         """The values "x" of an answer with their counts "n", ascending, combination by
-        combination."""
+        combination; counted here where that does not say how often each occurs."""
         combined = self.of_rows(answer)
         values = answer["x"].to_numpy().astype(np.float64)
-        counts = answer["n"].to_numpy().astype(np.int64)
-        order = np.lexsort((values, combined))
-        combined, values, counts = combined[order], values[order], counts[order]
+        # By values first: of whole numbers of few bytes, NumPy sorts in one pass, and stably.
+        order = np.argsort(values)
+        order = order[np.argsort(combined[order].astype(np.uint16), kind="stable")]
+        combined, values = combined[order], values[order]
+        if "n" in answer.columns:
+            counts = answer["n"].to_numpy().astype(np.int64)[order]
+        else:
+            other = (values[1:] != values[:-1]) | (combined[1:] != combined[:-1])
+            begin = np.flatnonzero(np.concatenate([[True], other]))[: len(values)]
+            counts = np.diff(begin, append=len(values))
+            combined, values = combined[begin], values[begin]
         first, last = (combined.searchsorted(self.kept, side=side) for side in ("left", "right"))
         return [
             (values[a:b], counts[a:b]) for a, b in zip(first.tolist(), last.tolist(), strict=True)
         ]
 
 
-def _told(column: "pl.Series", as_they_stand: bool) -> list[object]:
-    """The different levels of a factor, without what stands for a missing one."""
-    values = column.unique().drop_nulls().to_list()
+def _told(different: "pl.Series", as_they_stand: bool) -> list[object]:
+    """The levels of a factor among its different values, without what stands for a missing one."""
+    values = different.drop_nulls().to_list()
     if not as_they_stand:
         return values
     return [value for value in values if str(value).strip().lower() not in _NONE]
@@ -152,7 +163,12 @@ def _with_levels(look: Column, values: Sequence[object]) -> CategoryColumn:
 
 
 def samples_of(
-    answer: "pl.DataFrame", parting: Parting, grid: Grid, labels: Sequence[str], fetch: Fetch
+    answer: "pl.DataFrame",
+    combined: IntArray,
+    parting: Parting,
+    grid: Grid,
+    labels: Sequence[str],
+    fetch: Fetch,
 ) -> list[AnySample]:
     """The samples of one variable, combination by combination.
 
@@ -160,10 +176,11 @@ def samples_of(
     ----------
     answer : frame
         Its cells: "c" where each begins, "n", "lo", "hi" and sums of powers from there.
+    combined : array of int
+        The number of the combination that each is of.
     grid : Grid
         Whose step powers are in units of.
     """
-    combined = parting.of_rows(answer)
     counts = answer["n"].to_numpy().astype(np.int64)
     begins, lows, highs, *sums = (
         answer[name].cast(float).to_numpy() for name in ("c", "lo", "hi", *POWERS)

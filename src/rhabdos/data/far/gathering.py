@@ -9,6 +9,7 @@ from msgspec import structs
 from sqlglot import exp
 
 from rhabdos.arrays import FloatArray, IntArray
+from rhabdos.data.celled import Opening
 from rhabdos.data.columns import CategoryColumn, Column, LabelColumn, NumberColumn
 from rhabdos.data.far.answers import Parting, samples_of
 from rhabdos.data.far.asking import asked_for
@@ -179,7 +180,8 @@ def _counted(
     report: Report,
 ) -> tuple[tuple[CategoryColumn, ...], list[Cell], list[AnySample]]:
     """The factors with all their levels, and each sample with what it is of."""
-    grids = [grid_for(_seen(each), _groups_seen(looked)) for each in measured]
+    groups = _groups_seen(looked)
+    grids = [grid_for(_seen(each), groups, far.kept or far.rows) for each in measured]
     if not all(grid.by_value for grid in grids):  # one question has one sort of answer
         grids = [structs.replace(grid, by_value=False) for grid in grids]
     answer = _answered(far, asked, by, grids, report)
@@ -191,13 +193,15 @@ def _counted(
             "The figure would need more cells than can be fetched. Choose fewer groups, or keep a "
             "part of the rows."
         )
-    parting = Parting.of(looked, by, answer, len(measured))
+    parting, combined = Parting.of(looked, by, answer, len(measured))
+    variable = answer["v"].to_numpy()
     cells: list[Cell] = []
     samples: list[AnySample] = []
     for at, look in enumerate(measured):
         labels = [label_of(measured, at, parting.factors, codes) for codes in parting.codes]
         fetch = partial(_fetched, far, asked[at], by, parting, grids[at])
-        mine = samples_of(answer.filter(answer["v"] == at), parting, grids[at], labels, fetch)
+        rows = np.flatnonzero(variable == at) if len(measured) > 1 else slice(None)
+        mine = samples_of(answer[rows], combined[rows], parting, grids[at], labels, fetch)
         if not sum(sample.n for sample in mine):
             raise VariableError(f"{quoted(look.name)} has no values: all rows are missing.")
         samples += mine
@@ -259,13 +263,10 @@ def _fetched(
     by: Sequence[FarColumn],
     parting: Parting,
     grid: Grid,
-    begins: FloatArray,
-    low: float,
-    high: float,
-    most: bool,
+    opening: Opening,
 ) -> list[tuple[FloatArray, IntArray]]:
-    """The values within some ranges, and how often each occurs, combination by combination."""
-    query = values_query(far.connection, far.relation, asked, by, grid, begins, low, high, most)
+    """The values within some cells, and how often each occurs, combination by combination."""
+    query = values_query(far.connection, far.relation, asked, by, grid, opening)
     answer = far.connection.ask(query)
     return parting.values(answer)
 

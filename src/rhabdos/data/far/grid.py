@@ -26,7 +26,11 @@ from rhabdos.data.far.words import (
 )
 
 MOST_CELLS = 100_000
-"""Cells that a figure is made of, about."""
+"""Cells that a figure is made of, at most and about."""
+
+_MANY_ROWS = 2_500_000  # of a group, of which more cells than curves need cost what can be felt
+_A_BANDWIDTH = 25  # cells at least then, of that which a rule of thumb gives
+_ACROSS = 10_000  # cells at least, over what nearly all values lie in
 
 _MOST_VALUES = 600_000  # of decimals, each of which then is a cell of its own
 _WIDENINGS = 7  # times that cells grow tenfold on the way outwards
@@ -73,9 +77,15 @@ class Step(Struct, frozen=True):
         """The number of a value's cell, from 0."""
         if self.exponent < 0:
             taken = min(furthest * self._parts * _ROUNDED, _MOST_TAKEN)
-            return _floor(both(x, number(self._parts), exp.Mul), taken)
+            return _floor(self.in_steps(x), taken)
         taken = min(furthest / self.width * _ROUNDED, _MOST_TAKEN)
-        return _floor(both(x, number(self.width), exp.Div), taken)
+        return _floor(self.in_steps(x), taken)
+
+    def in_steps(self, x: exp.Expression) -> exp.Expression:
+        """How many widths a value is."""
+        if self.exponent < 0:
+            return both(x, number(self._parts), exp.Mul)
+        return both(x, number(self.width), exp.Div)
 
     def places(self, begins: FloatArray) -> FloatArray:
         """The numbers of the cells that begin here."""
@@ -178,7 +188,7 @@ class Grid(Struct, frozen=True):
             small to be squared, and for all that lies beyond the widest cells.
         """
         x, c = column("x"), column("c")
-        away = both(both(x, c, exp.Sub), number(self.step.width), exp.Div)
+        away = self.step.in_steps(both(x, c, exp.Sub))
         if not strict:
             return away
         small = less(exp.Abs(this=away.copy()), number(_SMALLEST_SQUARED))
@@ -212,11 +222,12 @@ class Grid(Struct, frozen=True):
         return max(self.centre - reach, -1.7e308), min(self.centre + reach, 1.7e308)
 
 
-def grid_for(seen: FloatArray, groups: int) -> Grid:
+def grid_for(seen: FloatArray, groups: int, rows: int | None = None) -> Grid:
     """The cells for values such as these.
 
     Decimals of few places are each a cell of their own where there are not too many; then all
-    values are known.
+    values are known. Otherwise cells of very many rows are no narrower than their curves need:
+    more of them would take an engine longer, and show nothing.
 
     Parameters
     ----------
@@ -224,6 +235,8 @@ def grid_for(seen: FloatArray, groups: int) -> Grid:
         Some of the values, finite.
     groups : int
         Among how many groups cells are shared out.
+    rows : int, optional
+        How many rows there are, where that is known.
     """
     if not len(seen):
         return Grid(Step(1, 0), 0.0, 1e4)
@@ -239,7 +252,29 @@ def grid_for(seen: FloatArray, groups: int) -> Grid:
         values = 2 * reach * 10.0**places * groups
         if values <= _MOST_VALUES:
             return Grid(Step(1, -places), centre, reach, True)
-    return Grid(_step_for(reach, MOST_CELLS / groups), centre, reach)
+    step = _step_for(reach, MOST_CELLS / groups)
+    if rows is not None and rows / groups >= _MANY_ROWS:
+        for_curves = _bandwidth(seen, rows / groups) / _A_BANDWIDTH
+        needed = _step_within(min(for_curves, 2 * reach / _ACROSS))
+        step = max(step, needed, key=lambda each: each.width)
+    return Grid(step, centre, reach)
+
+
+def _bandwidth(seen: FloatArray, n: float) -> float:
+    """Of so many values such as these, by a rule of thumb (Silverman 1986)."""
+    q1, q3 = np.quantile(seen, (0.25, 0.75)).tolist()
+    with np.errstate(all="ignore"):
+        sd = float(seen.std())
+    return float(0.9 * min(sd, (q3 - q1) / 1.34) * max(n, 1.0) ** -0.2)
+
+
+def _step_within(width: float) -> Step:
+    """The widest step that is not wider than that."""
+    if not 1e-290 < width < 1e290:
+        return Step(1, _SMALLEST_STEP)
+    exponent = math.floor(math.log10(width))
+    digit = max((d for d in (1, 2, 5) if d * 10.0**exponent <= width), default=1)
+    return Step(digit, exponent)
 
 
 def _step_for(reach: float, most: float) -> Step:

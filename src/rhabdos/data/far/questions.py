@@ -5,7 +5,7 @@ from collections.abc import Mapping, Sequence
 import numpy as np
 from sqlglot import exp
 
-from rhabdos.arrays import FloatArray
+from rhabdos.data.celled import Opening
 from rhabdos.data.far.connection import Connection
 from rhabdos.data.far.grid import Grid
 from rhabdos.data.far.relation import FarColumn, Relation
@@ -29,6 +29,7 @@ MOST_ROWS = 2_000_000
 """Cells that an answer may have."""
 
 POWERS = ("s1", "s2")
+_FEW_ROWS = 1_000_000  # which an engine sends sooner than it tells which of them are alike
 
 
 def cells_query(
@@ -131,29 +132,21 @@ def values_query(
     asked: FarColumn,
     by: Sequence[FarColumn],
     grid: Grid,
-    begins: FloatArray,
-    low: float,
-    high: float,
-    most: bool,
+    opening: Opening,
 ) -> exp.Select:
-    """The values within some cells, and how often each occurs, in all combinations of levels.
-
-    Parameters
-    ----------
-    begins : array, shape (k,)
-        Where each cell begins, in the variable's unit.
-    low, high : float
-        The least and the greatest value of all of them.
-    most : bool
-        Whether most values lie between these. Then it is no use to look which do, unless the engine
-        refuses to round all others down.
-    """
+    """The values within some cells, and how often each occurs, in all combinations of levels; as
+    they stand, row by row, where they are few."""
     factors = {f"f{at}": each.key for at, each in enumerate(by)}
     weighed = _weighed(relation)
     rows = relation.select({**factors, **weighed, "x": asked.in_cells})
-    if connection.guarded or not most:
-        rows = rows.where(between(asked.in_cells, number(low), number(high)))
-    found = grid.within(rows, (*factors, *weighed), begins, connection)
+    # Where most values lie between the ends, it is no use to look which do, unless the engine
+    # refuses to round all others down.
+    if connection.guarded or not opening.most:
+        low, high = number(opening.low), number(opening.high)
+        rows = rows.where(between(asked.in_cells, low, high))
+    found = grid.within(rows, (*factors, *weighed), opening.begins, connection)
+    if opening.n <= _FEW_ROWS and not weighed:
+        return found
     keys = [column(name) for name in (*factors, "x")]
     counted = exp.select(*keys, _count(weighed))
     return of_rows(counted, found, "c").group_by(*keys, copy=False)
