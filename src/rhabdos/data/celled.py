@@ -120,6 +120,11 @@ class Cells:
     def open_at(self, begins: FloatArray) -> bool:
         """Open the cells of the grid that begin here; tells whether any was closed.
 
+        Parameters
+        ----------
+        begins : array, shape (k,)
+            Where each begins, in the variable's unit.
+
         Raises
         ------
         DataChanged
@@ -182,7 +187,17 @@ class Cells:
 
     def cells_at(self, points: FloatArray, inclusive: bool, ends: bool = False) -> FloatArray:
         """Where the closed cells begin in which some group may have values on either side of a
-        point; with ``ends`` those too that a point is an end of."""
+        point; with ``ends`` those too that a point is an end of.
+
+        Parameters
+        ----------
+        points : array, shape (k,)
+            In the variable's unit.
+        inclusive : bool
+            Whether values equal to a point count to what lies below it.
+        ends : bool
+            Whether to tell also those of which a point is the least or the greatest value.
+        """
         first = self._greatest.searchsorted(points, side="right" if inclusive else "left")
         first = np.minimum(first, len(self._grid) - 1)
         least, greatest = self._least[first], self._greatest[first]
@@ -206,7 +221,13 @@ class Rehearsal(Cells):
         self.wanted: list[FloatArray] = []
 
     def open_at(self, begins: FloatArray) -> bool:
-        """Write down which closed cells are asked for."""
+        """Write down which closed cells are asked for.
+
+        Parameters
+        ----------
+        begins : array, shape (k,)
+            Where each begins, in the variable's unit.
+        """
         places = np.unique(self._grid.searchsorted(begins))
         closed = self._grid[places[~self._open[places]]]
         if len(closed):
@@ -278,7 +299,15 @@ class Celled(Struct, frozen=True, eq=False, dict=True, weakref=True):
         return self.about_below(points, inclusive=inclusive)
 
     def about_below(self, points: FloatArray, *, inclusive: bool = False) -> IntArray:
-        """The same as far as it is known: within a cell, values are taken to lie evenly."""
+        """The same as far as it is known: within a cell, values are taken to lie evenly.
+
+        Parameters
+        ----------
+        points : array, shape (k,)
+            In the variable's unit.
+        inclusive : bool
+            Whether values equal to a point count as well.
+        """
         now = self._now()
         points = np.asarray(points, dtype=np.float64)
         full = now.highs.searchsorted(points, side="right" if inclusive else "left")
@@ -313,7 +342,13 @@ class Celled(Struct, frozen=True, eq=False, dict=True, weakref=True):
         return self.about_at(ranks)
 
     def about_at(self, ranks: IntArray) -> FloatArray:
-        """The same as far as it is known: within a cell, values are taken to lie evenly."""
+        """The same as far as it is known: within a cell, values are taken to lie evenly.
+
+        Parameters
+        ----------
+        ranks : array of int, shape (k,)
+            From 0 to n - 1.
+        """
         ranks = np.asarray(ranks)
         now = self._now()
         cell = now.starts[1:].searchsorted(ranks, side="right")
@@ -324,7 +359,13 @@ class Celled(Struct, frozen=True, eq=False, dict=True, weakref=True):
         return np.asarray(np.where(known, high, low * (1 - share) + high * share))
 
     def open_about(self, points: FloatArray) -> bool:
-        """Open the cells that hold these points; tells whether any was closed."""
+        """Open the cells that hold these points; tells whether any was closed.
+
+        Parameters
+        ----------
+        points : array, shape (k,)
+            In the variable's unit.
+        """
         at = self._values_of(points)
         return self.cells.open_at(self.cells.cells_at(at, inclusive=False, ends=True))
 

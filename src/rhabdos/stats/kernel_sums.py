@@ -82,7 +82,13 @@ class Packed(Struct, frozen=True):
 
     @classmethod
     def of(cls, cells: IntArray, margin: int) -> "Packed":
-        """The packed place of cells."""
+        """The packed place of cells.
+
+        Parameters
+        ----------
+        cells : array of int, shape (k,)
+            Numbers of cells, ascending.
+        """
         beyond = np.diff(cells) - (2 * margin + 4)
         removed: IntArray = np.zeros(len(cells), dtype=np.int64)
         if len(beyond) and beyond.max() > 0:

@@ -51,20 +51,48 @@ class Ordered(Protocol):
         """Mean and summed powers of deviations."""
 
     def below(self, points: FloatArray, *, inclusive: bool = False) -> IntArray:
-        """Number of values less than each point, or less than or equal to it if ``inclusive``."""
+        """Number of values less than each point, or less than or equal to it if ``inclusive``.
+
+        Parameters
+        ----------
+        points : array, shape (k,)
+            In the variable's unit.
+        inclusive : bool
+            Whether values equal to a point count as well.
+        """
         ...
 
     def at(self, ranks: IntArray) -> FloatArray:
-        """Values at ranks 0 … n - 1."""
+        """Values at ranks 0 … n - 1.
+
+        Parameters
+        ----------
+        ranks : array of int, shape (k,)
+            From 0 to n - 1.
+        """
         ...
 
     def about_below(self, points: FloatArray, *, inclusive: bool = False) -> IntArray:
         """The same as ``below``, for who asks at very many points: of values that lie elsewhere,
-        as far as they are known here."""
+        as far as they are known here.
+
+        Parameters
+        ----------
+        points : array, shape (k,)
+            In the variable's unit.
+        inclusive : bool
+            Whether values equal to a point count as well.
+        """
         ...
 
     def about_at(self, ranks: IntArray) -> FloatArray:
-        """The same as ``at``, for who asks for very many ranks."""
+        """The same as ``at``, for who asks for very many ranks.
+
+        Parameters
+        ----------
+        ranks : array of int, shape (k,)
+            From 0 to n - 1.
+        """
         ...
 
     def run(self, start: int, stop: int) -> FloatArray:

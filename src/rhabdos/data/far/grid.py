@@ -88,7 +88,13 @@ class Step(Struct, frozen=True):
         return both(x, number(self.width), exp.Div)
 
     def places(self, begins: FloatArray) -> FloatArray:
-        """The numbers of the cells that begin here."""
+        """The numbers of the cells that begin here.
+
+        Parameters
+        ----------
+        begins : array, shape (k,)
+            In the variable's unit.
+        """
         return np.round(begins * self._parts if self.exponent < 0 else begins / self.width)
 
     @property
@@ -147,7 +153,17 @@ class Grid(Struct, frozen=True):
     def within(
         self, rows: exp.Select, kept: Sequence[str], begins: FloatArray, connection: Connection
     ) -> exp.Select:
-        """The rows, with "x", whose value lies in one of the cells that begin here."""
+        """The rows, with "x", whose value lies in one of the cells that begin here.
+
+        Parameters
+        ----------
+        rows : select
+            With a column "x".
+        kept : sequence of str
+            Further columns.
+        begins : array, shape (k,)
+            In the variable's unit.
+        """
         taken = [column(name) for name in (*kept, "x")]
         if self._narrow(begins):
             place = self.step.place_of(column("x"), self._furthest(0))

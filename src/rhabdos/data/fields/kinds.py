@@ -254,6 +254,11 @@ def whole_codes(values: FloatArray) -> tuple[IntArray, list[int]] | None:
     """Whole numbers in a short range as places among the different ones, −1 where missing; None of
     all others.
 
+    Parameters
+    ----------
+    values : array, shape (rows,)
+        NaN where missing.
+
     Returns
     -------
     codes : array of int, shape (rows,)

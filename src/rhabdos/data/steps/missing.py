@@ -140,7 +140,13 @@ def _missing_now(
 
 
 def without(column: Column, rows: IntArray, word: str) -> Column:
-    """Levels or labels of which these rows have none, since ``word`` stood there."""
+    """Levels or labels of which these rows have none, since ``word`` stood there.
+
+    Parameters
+    ----------
+    rows : array of int, shape (k,)
+        By their place in the table.
+    """
     import polars as pl
 
     missing, stood = _missing_now(column, rows, word)

@@ -83,7 +83,13 @@ class Stack:
         self._up: FloatArray | float = 0.0
 
     def raised(self, band: Band, own: FloatArray) -> Band:
-        """The band of the sum up to a group, of which ``own`` are the heights by themselves."""
+        """The band of the sum up to a group, of which ``own`` are the heights by themselves.
+
+        Parameters
+        ----------
+        own : array, shape (k,)
+            By themselves, in the heights of the axis.
+        """
         self._top = self._top + own
         self._down = np.hypot(self._down, own - band.low)
         self._up = np.hypot(self._up, band.high - own)
