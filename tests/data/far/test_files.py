@@ -7,6 +7,7 @@ from sqlglot import exp
 
 import rhabdos
 from rhabdos.data.celled import Celled, DataChanged
+from rhabdos.data.far import questions
 from rhabdos.data.far.connection import FarError
 from rhabdos.data.far.duck import DuckFiles
 from rhabdos.data.far.files import beyond_memory, far_file
@@ -53,6 +54,28 @@ def test_whatever_is_asked_the_answer_is_that_of_the_rows_in_memory(tmp_path, ki
     here, far = _both(tmp_path, frame_of(kind, n, seed))
     factors = [(), ("bay",), ("bay", "grade"), ("sold",)][seed % 4]
     assert_same(gather(here, ("x",), factors), gather_far(far, ("x",), factors), seed)
+
+
+@pytest.mark.parametrize("kind", ["normal", "skewed", "ties of many digits"])
+def test_values_of_cells_are_the_same_sent_row_by_row_or_counted(tmp_path, monkeypatch, kind):
+    """Of many rows each value comes with how often it occurs."""
+    made = "normal" if kind.startswith("ties") else kind
+    frame = frame_of(made, 4_000, 7)
+    if kind.startswith("ties"):
+        again = np.random.default_rng(7).integers(0, 900, 4_000)
+        frame = frame.with_columns(frame["x"][again])
+    here, far = _both(tmp_path, frame)
+    asked = []
+    whole = DuckFiles.ask
+    monkeypatch.setattr(DuckFiles, "ask", lambda self, q, *o: asked.append(q) or whole(self, q, *o))
+    assert_same(gather(here, ("x",), ("bay",)), gather_far(far, ("x",), ("bay",)), 1)
+    sent = [query for query in asked if "JOIN" in query.sql()]
+    monkeypatch.setattr(questions, "_FEW_ROWS", 0)
+    assert_same(gather(here, ("x",), ("bay",)), gather_far(far, ("x",), ("bay",)), 1)
+    counted = [query for query in asked if "JOIN" in query.sql()][len(sent) :]
+    assert [query for query in sent if "COUNT" in query.sql()] == []
+    assert [query for query in counted if "COUNT" not in query.sql()] == []
+    assert len(sent) == len(counted) > 0
 
 
 @pytest.mark.parametrize(("guarded", "joins"), [(False, True), (True, True), (True, False)])
