@@ -8,6 +8,7 @@ missing by more than one code, and one level is spelled in two ways.
 import io
 import random
 from collections.abc import Mapping
+from functools import cache
 
 import numpy as np
 
@@ -65,6 +66,7 @@ class _Draws:
         return rows[np.argsort(self.uniform(len(rows)))]
 
 
+@cache  # nobody changes it, and what is worked out of its columns is then known at once
 def demo_table() -> Table:
     """The oyster landings: 2,416 rows, 20 variables; the same at every call."""
     draw = _Draws(_SEED)
