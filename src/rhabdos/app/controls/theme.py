@@ -22,6 +22,7 @@ _GROWING: WeakKeyDictionary[QWidget, dict[Callable[[Any, int], object], float]] 
 )
 # Pixels of the desktop's letters as a rule, of ours then, and the most that ours grow.
 _USUAL_DESKTOP, _USUAL_LETTERS, _LARGEST_LETTERS = 13.3, 15.0, 2.0
+_BOX = 12  # pixels of a box for a tick, within its outline
 PLAIN = ("-style", "fusion")
 """Arguments of the application for Qt's own plain style, on every desktop.
 
@@ -168,15 +169,17 @@ def _palette(t: Theme) -> QPalette:
 
 def _style(t: Theme) -> str:
     """The rules of the style sheet in these colours."""
-    pictures = {
+    words = {
         name: f"{_ASSETS}/{file}-{t.shade}.svg"
         for name, file in (("arrow_up", "up"), ("arrow_down", "down"), ("tick", "tick"))
     }
+    box = sized(_BOX)
+    words |= {"box": f"{box}px", "round": f"{(box + 2) // 2}px"}
 
     def meant(found: re.Match[str]) -> str:
         """What a name stands for."""
         name = found[1]
-        return pictures.get(name) or str(getattr(t, name))
+        return words.get(name) or str(getattr(t, name))
 
     with open(f"{_ASSETS}/window.qss", encoding="utf-8") as rules:
         return re.sub(r"\$(\w+)", meant, rules.read())
