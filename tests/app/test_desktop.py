@@ -9,9 +9,13 @@ from typing import get_args
 import pytest
 from PyQt6.QtCore import QObject, Qt, pyqtSignal
 from PyQt6.QtGui import QGuiApplication
+from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import (
+    QAbstractButton,
     QApplication,
     QCheckBox,
+    QComboBox,
+    QDialog,
     QFileDialog,
     QListWidget,
     QListWidgetItem,
@@ -302,6 +306,47 @@ def test_letters_are_followed_while_running(hands, qapp, monkeypatch):
         monkeypatch.setattr(theme, "desktop_letters", lambda: usual)
         theme.keep_up(qapp)
     hands.qtbot.waitUntil(lambda: window.sentence.height() == before[0])
+
+
+def _cut(dialog):
+    """Buttons and fields of a dialog that have less room than their words, or lie beyond it."""
+    found = []
+    for widget in dialog.findChildren(QAbstractButton) + dialog.findChildren(QComboBox):
+        words = widget.text() if isinstance(widget, QAbstractButton) else widget.currentText()
+        if not widget.isVisibleTo(dialog) or not words:
+            continue
+        needed = widget.fontMetrics().horizontalAdvance(words.replace("&", ""))
+        if isinstance(widget, QCheckBox | QRadioButton):
+            needed += theme.sized(14)
+        inside = widget.parentWidget().rect().contains(widget.geometry().center())
+        if widget.width() < needed or not inside:
+            found.append((words, widget.width(), needed, inside))
+    return found
+
+
+@pytest.mark.parametrize("title", ["Export figure …", "Many at once …", "On one page …"])
+def test_no_words_of_a_dialog_are_cut_where_letters_are_twice_as_large(
+    hands, qapp, monkeypatch, title
+):
+    usual = theme.desktop_letters()
+    monkeypatch.setattr(theme, "desktop_letters", lambda: 27)
+    theme.keep_up(qapp)
+    try:
+        entry = next(
+            action
+            for menu in hands.window.menu_bar_of
+            for action in menu.actions()
+            if action.text().replace("&", "") == title
+        )
+        entry.trigger()
+        QTest.qWait(100)
+        dialog = next(d for d in hands.window.findChildren(QDialog) if d.isVisible())
+        assert _cut(dialog) == []
+        assert dialog.width() <= 1180
+        dialog.close()
+    finally:
+        monkeypatch.setattr(theme, "desktop_letters", lambda: usual)
+        theme.keep_up(qapp)
 
 
 def test_nothing_moves_by_itself():

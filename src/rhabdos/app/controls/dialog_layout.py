@@ -30,13 +30,15 @@ def lay_out_beside(
     buttons: Sequence[QPushButton | None],
 ) -> None:
     """Fields in a column of some width, which scrolls where letters are large; beside it what is
-    shown, the first of which has all free room, and buttons beneath, with room where there is
+    shown, the first of which has all free room, and buttons beneath both, with room where there is
     none."""
     column = QWidget()
     column.setLayout(fields)
-    wide = max(width, min(sized(width), _WIDEST))
-    column.setFixedWidth(wide)  # fields that want more are made narrower, and none is cut
+    # Fields that want more are made narrower, and none is cut.
+    wide = max(width, min(sized(width), _WIDEST), column.minimumSizeHint().width())
+    column.setFixedWidth(wide)
     side = scrolled(column)
     side.setFixedWidth(wide + _BAR)
-    right = in_a_column((shown[0], 1), *shown[1:], in_a_row(*buttons))
-    in_a_row(side, (right, 1), around=(14, 12, 14, 12), gap=14, of=window)
+    right = in_a_column((shown[0], 1), *shown[1:])
+    both = in_a_row(side, (right, 1), gap=14)
+    in_a_column((both, 1), in_a_row(*buttons), around=(14, 12, 14, 12), gap=10, of=window)

@@ -1,7 +1,25 @@
 """Widgets side by side in as many lines as it takes."""
 
 from PyQt6.QtCore import QRect, QSize
-from PyQt6.QtWidgets import QLayout, QLayoutItem, QWidget
+from PyQt6.QtWidgets import QLayout, QLayoutItem, QSizePolicy, QWidget
+
+
+def in_lines(*widgets: QWidget, apart: int, under: int = 6) -> QWidget:
+    """A widget that holds some side by side, in as many lines as it takes."""
+    holder = QWidget()
+    put_in_lines(holder, *widgets, apart=apart, under=under)
+    return holder
+
+
+def put_in_lines(holder: QWidget, *widgets: QWidget, apart: int, under: int = 6) -> None:
+    """Put widgets side by side into one that holds them, which is no higher than their lines."""
+    flow = Flow(holder, apart, under)
+    flow.setContentsMargins(0, 0, 0, 0)
+    for widget in widgets:
+        flow.addWidget(widget)
+    policy = holder.sizePolicy()
+    policy.setVerticalPolicy(QSizePolicy.Policy.Maximum)
+    holder.setSizePolicy(policy)
 
 
 class Flow(QLayout):

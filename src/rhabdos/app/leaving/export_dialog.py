@@ -5,6 +5,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import Qt
+from PyQt6.QtGui import QShowEvent
 from PyQt6.QtWidgets import (
     QButtonGroup,
     QCheckBox,
@@ -21,8 +22,10 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from rhabdos.app.controls.flow import in_lines
 from rhabdos.app.controls.mnemonics import give_letters
 from rhabdos.app.controls.rows_and_columns import in_a_column, in_a_row
+from rhabdos.app.controls.theme import sized
 from rhabdos.app.controls.typed_fields import ChoiceBox, fault_line, quiet, text_field
 from rhabdos.app.leaving.exports import Drawn, Export, Sheet, keep_export
 from rhabdos.app.leaving.size_fields import SizeFields
@@ -35,6 +38,7 @@ from rhabdos.quoting import file_named
 if TYPE_CHECKING:
     from rhabdos.app.session.tasks import Task
 
+_WIDEST = 960  # pixels, however large letters are
 _MEANINGS = {
     "png": "pixels, for documents and slides",
     "svg": "lines and text, for the web and for drawing programs",
@@ -64,7 +68,7 @@ class ExportDialog(QDialog):
     ) -> None:
         super().__init__(parent)
         self.setWindowTitle("Export figure")
-        self.setMinimumWidth(640)
+        self.setMinimumWidth(min(sized(700), _WIDEST))
         self._drawn = drawn
         self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         self._not_over = tuple(not_over)
@@ -102,7 +106,7 @@ class ExportDialog(QDialog):
         for name, tick in self.also_sizes.items():
             tick.setChecked(name in before.also)
 
-    def _also_rows(self) -> tuple[QHBoxLayout, QHBoxLayout]:
+    def _also_rows(self) -> tuple[QWidget, QWidget]:
         """Formats and common sizes that are written beside; how words are, and the recipe."""
         self.also_formats = {key: QCheckBox(key.upper()) for key in _MEANINGS}
         self.also_sizes = {name: QCheckBox(name[0].upper() + name[1:]) for name in COMMON}
@@ -111,7 +115,7 @@ class ExportDialog(QDialog):
             for name, tick in ticks.items():
                 tick.setAccessibleName(f"Also {name}")
                 tick.clicked.connect(lambda _checked: self._tell_letters())
-            rows.append(in_a_row(*ticks.values(), None, gap=14))
+            rows.append(in_lines(*ticks.values(), apart=14))
         for name, tick in self.also_sizes.items():
             tick.setToolTip(str(COMMON[name]))
         self.letters = ChoiceBox("Letters of an SVG", _LETTERS)
@@ -236,8 +240,8 @@ class ExportDialog(QDialog):
     def _lay_out(
         self,
         choices: QHBoxLayout,
-        also_row: QHBoxLayout,
-        also_sizes: QHBoxLayout,
+        also_row: QWidget,
+        also_sizes: QWidget,
         dpi_row: QHBoxLayout,
         file_row: QHBoxLayout,
     ) -> None:
@@ -270,6 +274,12 @@ class ExportDialog(QDialog):
             around=(18, 16, 18, 14),
             of=self,
         )
+
+    def showEvent(self, event: QShowEvent | None) -> None:
+        """Have room for all lines: by itself a dialog takes two thirds of a screen at most."""
+        super().showEvent(event)
+        if (whole := self.layout()) is not None:
+            self.resize(self.width(), whole.totalHeightForWidth(self.width()))
 
     @property
     def format(self) -> str:

@@ -24,7 +24,7 @@ from PyQt6.QtWidgets import (
 from rhabdos.app.controls.dialog_layout import lay_out_beside
 from rhabdos.app.controls.mnemonics import give_letters
 from rhabdos.app.controls.pictures import picture_of
-from rhabdos.app.controls.rows_and_columns import in_a_column, in_a_row
+from rhabdos.app.controls.rows_and_columns import in_a_column
 from rhabdos.app.controls.typed_fields import ChoiceBox, fault_line, quiet, text_field
 from rhabdos.app.session.session import Session
 from rhabdos.app.session.tasks import Task
@@ -106,7 +106,8 @@ class ManyDialog(QDialog):
         cancel = QPushButton("Cancel")
         cancel.clicked.connect(self.reject)
         shown = [self.list, self.said, self.fault]
-        lay_out_beside(self, self._fields, _FIELDS, shown, [None, cancel, self.make_button])
+        buttons = [self.every, self.none, None, cancel, self.make_button]
+        lay_out_beside(self, self._fields, _FIELDS, shown, buttons)
         give_letters(self)
         self.resize(980, 620)
         self._choose_each()
@@ -166,7 +167,6 @@ class ManyDialog(QDialog):
         for button, ticked in ((self.every, True), (self.none, False)):
             button.setAutoDefault(False)
             button.clicked.connect(partial(self._tick_all, ticked))
-        self._fields.addLayout(in_a_row(self.every, self.none, None, gap=8))
 
     # What each is of
 

@@ -107,7 +107,7 @@ class PlateDialog(QDialog):
         self.columns.setRange(1, MOST_ON_PLATE)
         self.columns.valueChanged.connect(self._changed)
         self.size_fields = SizeFields(
-            Size.parse("18x12cm"), lambda: int(SCREEN_DPI), "a usual page", narrow=True
+            Size.parse("18x12cm"), lambda: int(SCREEN_DPI), "a usual page"
         )
         self.size_fields.changed.connect(self._changed)
         self.title = text_field("Title of the page", "")

@@ -5,7 +5,8 @@ from collections.abc import Callable
 from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QDoubleSpinBox, QLabel, QWidget
 
-from rhabdos.app.controls.rows_and_columns import in_a_column, in_a_row
+from rhabdos.app.controls.flow import put_in_lines
+from rhabdos.app.controls.rows_and_columns import in_a_row
 from rhabdos.app.controls.typed_fields import ChoiceBox
 from rhabdos.figure.recipe.page_size import COMMON, UNITS, Size
 
@@ -14,8 +15,8 @@ _STEPS = {"cm": 0.5, "mm": 10.0, "in": 0.5, "px": 50.0}
 
 
 class SizeFields(QWidget):
-    """A size that is typed or chosen; another unit says the same size. Where there is little room
-    (``narrow``), the common sizes stand beneath what is typed.
+    """A size that is typed or chosen; another unit says the same size. Where there is little room,
+    the common sizes stand beneath what is typed.
 
     Signals
     -------
@@ -27,11 +28,7 @@ class SizeFields(QWidget):
     wrong = pyqtSignal(str)
 
     def __init__(
-        self,
-        usual: Size,
-        dpi: Callable[[], float],
-        usual_words: str = "as the figure",
-        narrow: bool = False,
+        self, usual: Size, dpi: Callable[[], float], usual_words: str = "as the figure"
     ) -> None:
         super().__init__()
         self._usual, self._dpi, self._unit = usual, dpi, usual.unit
@@ -45,11 +42,9 @@ class SizeFields(QWidget):
         common = ((f"{name}, {size}", name) for name, size in COMMON.items())
         self.common = ChoiceBox("Common sizes", ((usual_words, None), *common))
         self.common.activated.connect(self._take_common)
-        typed = self.width_, QLabel("×"), self.height_, self.unit
-        if narrow:
-            in_a_column(in_a_row(*typed, None), in_a_row(self.common, None), gap=6, of=self)
-        else:
-            in_a_row(*typed, 8, self.common, None, gap=8, of=self)
+        typed = QWidget()
+        in_a_row(self.width_, QLabel("×"), self.height_, self.unit, gap=8, of=typed)
+        put_in_lines(self, typed, self.common, apart=16)
         self.show_size(usual)
 
     @property

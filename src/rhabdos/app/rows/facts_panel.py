@@ -6,7 +6,7 @@ from PyQt6.QtCore import QRect, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QKeyEvent, QPainter, QPaintEvent
 from PyQt6.QtWidgets import QFrame, QLabel, QPushButton, QWidget
 
-from rhabdos.app.controls.flow import Flow
+from rhabdos.app.controls.flow import in_lines
 from rhabdos.app.controls.marked import dressed_as
 from rhabdos.app.controls.mnemonics import OF_MENUS, as_written, give_letters
 from rhabdos.app.controls.rows_and_columns import in_a_column
@@ -60,11 +60,7 @@ class FactNotice(QFrame):
             button.setObjectName("cure")
             button.clicked.connect(lambda _checked, deed=deed: deed())
             self.buttons.append(button)
-        row = QWidget()
-        flow = Flow(row, 10, 2)
-        flow.setContentsMargins(0, 0, 0, 0)
-        for button in self.buttons:
-            flow.addWidget(button)
+        row = in_lines(*self.buttons, apart=10, under=2)
         row.setVisible(bool(deeds))
         in_a_column(self.text, row, around=(10, 6, 10, 6), gap=2, of=self)
 

@@ -47,6 +47,7 @@ class Overview(QWidget):
         self.summary = QLabel()
         self.summary.setObjectName("quiet")
         self.summary.setTextFormat(Qt.TextFormat.PlainText)
+        self.summary.setWordWrap(True)
         head = QWidget()
         dressed_as(head, "variables")
         self.faces = QStackedWidget()

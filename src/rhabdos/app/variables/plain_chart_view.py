@@ -8,6 +8,7 @@ from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import QComboBox, QWidget
 
 from rhabdos.app.controls.choices import Choices
+from rhabdos.app.controls.flow import in_lines
 from rhabdos.app.controls.rows_and_columns import in_a_column, in_a_row
 from rhabdos.app.controls.theme import growing
 from rhabdos.app.controls.typed_fields import chooser, scrolled
@@ -58,10 +59,9 @@ class PlainChartView(QWidget):
         self.lying: QComboBox | None = None
         self.upright: QComboBox | None = None
         self.back = word_button("Back to the figure", self.leave)
-        self._bar = in_a_row(
-            self.order, self.reverse, None, self.back, around=(MARGIN, 10, MARGIN, 0), gap=12
-        )
-        left = in_a_column(self._bar, (self.paper, 1), around=(0, 0, 0, MARGIN))
+        self._choices = in_lines(self.order, self.reverse, apart=12)
+        bar = in_a_row((self._choices, 1), self.back, around=(MARGIN, 10, MARGIN, 0), gap=12)
+        left = in_a_column(bar, (self.paper, 1), around=(0, 0, 0, MARGIN))
         self.panel = ChartPanel()
         self.panel.asked.connect(session.look_at)
         side = scrolled(self.panel, "side")
@@ -92,7 +92,6 @@ class PlainChartView(QWidget):
         """Two lists of variables over a scatter."""
         for box in (self.lying, self.upright):
             if box is not None:
-                self._bar.removeWidget(box)
                 box.hide()
                 box.deleteLater()
         self.lying = self.upright = None
@@ -101,9 +100,10 @@ class PlainChartView(QWidget):
         columns = list(table.drawable)
         self.upright = variable_chooser("Upright", columns, table.column(chart.y).name)
         self.lying = variable_chooser("Lying", columns, table.column(chart.x).name)
-        for index, box in enumerate((self.upright, self.lying)):
+        for box in (self.upright, self.lying):
             growing(QWidget.setMinimumWidth, box, 170)
-            self._bar.insertWidget(index, box)
+            if (choices := self._choices.layout()) is not None:
+                choices.addWidget(box)
             box.activated.connect(self._choose_variables)
 
     def _choose_variables(self) -> None:
