@@ -117,6 +117,40 @@ def in_words(ticks: Ticks, settings: Axis) -> Ticks:
     return Ticks(ticks.places, tuple(words.get(place, label) for place, label in each))
 
 
+class _Beside(Struct, frozen=True):
+    """What labels take along the value axis, and whether they have it."""
+
+    limits: Limits
+    extent: float
+    upright: bool
+    turn: int
+    face: Face
+    measure: Measure
+
+    def room(self, text: str) -> float:
+        """What a label takes along the axis, with what is left free beside it."""
+        if bool(self.turn) is not self.upright or self.turn == 45:
+            return (_LEAST_ROW if self.upright else _TURNED_ROW) * self.face.size
+        return self.face.wide(text, self.measure) + _BETWEEN_LABELS
+
+    def fits(self, candidates: Ticks, step: float) -> bool:
+        """Whether labels of ticks a step apart have room beside one another."""
+        if not self.limits.axis.even:
+            return self._clear(candidates)
+        apart = step / (self.limits.high - self.limits.low) * self.extent
+        return all(self.room(text) <= apart for text in candidates.labels)
+
+    def _clear(self, candidates: Ticks) -> bool:
+        """The same, of ticks that may be anywhere."""
+        rooms = [self.room(text) for text in candidates.labels]
+        both = zip(itertools.pairwise(self.ats(candidates)), itertools.pairwise(rooms), strict=True)
+        return all(abs(b - a) >= (first + second) / 2 for (a, b), (first, second) in both)
+
+    def ats(self, candidates: Ticks) -> list[float]:
+        """How far along the axis each tick is, in points."""
+        return [self.limits.share(place) * self.extent for place in candidates.places]
+
+
 @lru_cache(maxsize=64)  # the axis mostly stands still
 def value_ticks(
     limits: Limits,
@@ -151,27 +185,7 @@ def value_ticks(
     """
     low, high = limits.low, limits.high
     turn, writing = settings.turn or 0, writing_of(settings, percents)
-
-    def room(text: str) -> float:
-        """What a label takes along the axis, with what is left free beside it."""
-        if bool(turn) is not upright or turn == 45:
-            return (_LEAST_ROW if upright else _TURNED_ROW) * face.size
-        return face.wide(text, measure) + _BETWEEN_LABELS
-
-    def fits(candidates: Ticks, step: float) -> bool:
-        """Whether the labels have room beside one another."""
-        if not limits.axis.even:
-            return clear(candidates)
-        apart = step / (high - low) * extent
-        return all(room(text) <= apart for text in candidates.labels)
-
-    def clear(candidates: Ticks) -> bool:
-        """The same, of ticks that may be anywhere."""
-        ats = [limits.share(place) * extent for place in candidates.places]
-        rooms = [room(text) for text in candidates.labels]
-        both = zip(itertools.pairwise(ats), itertools.pairwise(rooms), strict=True)
-        return all(abs(b - a) >= (first + second) / 2 for (a, b), (first, second) in both)
-
+    labels = _Beside(limits, extent, upright, turn, face, measure)
     if settings.ticks == "none":
         return Ticks((), ())
     listed = settings.ticks
@@ -184,17 +198,17 @@ def value_ticks(
 
             wanted = dates_at(wanted.places)
         wanted = in_words(wanted, settings)
-        return _thinned(wanted, [limits.share(p) * extent for p in wanted.places], room)
+        return _thinned(wanted, labels.ats(wanted), labels.room)
     if dates:
         from rhabdos.scene.axes.date_ticks import date_ticks
 
-        along = date_ticks(low, high, fits)
+        along = date_ticks(low, high, labels.fits)
         return along if upright or turn else _within_the_page(along, limits, extent, measure, face)
     if not limits.axis.even:
         from rhabdos.scene.axes.uneven_ticks import ticks_along
 
-        return ticks_along(limits.axis, low, high, fits, writing)
-    return ticks(low, high, fits, whole or settings.whole, writing)
+        return ticks_along(limits.axis, low, high, labels.fits, writing)
+    return ticks(low, high, labels.fits, whole or settings.whole, writing)
 
 
 def _wanted(
