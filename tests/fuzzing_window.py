@@ -228,6 +228,8 @@ def what_differs(window: Window) -> list[str]:
     """Where the window shows another figure than its recipe says, worked out from the rows anew."""
     session = window.session
     document, table = session.document, session.table
+    if document.recipe is None and document.chart is None:
+        return []  # of which nothing can be written
     work = read_work(recipe_text(session))
     found = []
     if work.recipe != document.recipe or work.chart != document.chart:
