@@ -98,6 +98,7 @@ def _awaited(child: int, said: int) -> int:
         ended, status = os.waitpid(child, os.WNOHANG if watched else 0)
         if ended:
             break
+        # How much it worked tells apart what is slow and what is stuck.
         time.sleep(_BEAT)
         if (now := _work_of(child)) != worked:
             worked, since = now, time.monotonic()

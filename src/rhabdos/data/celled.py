@@ -319,6 +319,7 @@ class Celled(Struct, frozen=True, eq=False, dict=True, weakref=True):
         if not np.any(within):
             return counted
         count = now.starts[inside + 1] - now.starts[inside]
+        # Cells of one value divide by nothing; they are not taken.
         with np.errstate(all="ignore"):
             share = np.where(within, (points - low) / (high - low), 0.0)
         some = np.clip(np.floor(share * count), 1, np.maximum(count - 1, 1)).astype(np.int64)

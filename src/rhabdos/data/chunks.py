@@ -22,6 +22,7 @@ def in_pieces(length: int, work: Callable[[slice], _Result]) -> list[_Result]:
 
     share = -(-length // _HANDS)
     starts = range(0, length, share)
+    # NumPy lets other threads go on while it works, so that these share the processors.
     with ThreadPoolExecutor(_HANDS) as threads:
         parts = threads.map(lambda start: _some(start, min(length, start + share), work), starts)
         return [answer for part in parts for answer in part]

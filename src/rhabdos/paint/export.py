@@ -121,6 +121,7 @@ def png(
     if transparent:
         canvas = QImage.Format.Format_ARGB32_Premultiplied
     rows = max(1, _BAND_PIXELS // width)
+    # zlib lets Qt go on: a band is packed while the next one is painted.
     with ThreadPoolExecutor(1) as packing:
         packed: Future[None] | None = None
         for top in range(0, height, rows):

@@ -26,7 +26,7 @@ def load() -> None:
     _add("Regular", "Semibold")
 
 
-@lru_cache(maxsize=1)
+@lru_cache(maxsize=1)  # Qt would take the same file in again
 def _load_slanting() -> None:
     """Its italics, which few figures need."""
     _add("It", "SemiboldIt")
@@ -42,7 +42,7 @@ def _add(*weights: str) -> None:
             )
 
 
-@lru_cache(maxsize=256)
+@lru_cache(maxsize=256)  # making a QFont takes as long as painting a word
 def font(size: float, bold: bool, slant: bool = False, family: str = "") -> QFont:
     """A font of so many pixels, which Qt has whole ones of; digits of equal width."""
     if slant:
@@ -56,7 +56,7 @@ def font(size: float, bold: bool, slant: bool = False, family: str = "") -> QFon
     return dressed
 
 
-@lru_cache(maxsize=32)
+@lru_cache(maxsize=32)  # a face is asked at every word
 def _metrics(face: int, family: str = "") -> QFontMetricsF:
     load()
     bold, slant = bool(face & 1), bool(face & 2)
@@ -70,7 +70,7 @@ def measure(text: str, size: float, face: int = 0) -> float:
     return _metrics(int(face)).horizontalAdvance(printable(text)) * size / _REFERENCE
 
 
-@lru_cache(maxsize=8)
+@lru_cache(maxsize=8)  # so that memories by what measures find it the same
 def measure_in(family: str) -> Measure:
     """The same of another family of letters; nothing means the usual one."""
     if not family:
@@ -114,7 +114,7 @@ def letters_notice(scene: Scene) -> Notice | None:
     )
 
 
-@lru_cache(maxsize=4096)
+@lru_cache(maxsize=4096)  # Qt looks through all fonts of the desktop
 def _lacks(letter: str, family: str) -> bool:
     """Whether neither a family nor any font that stands in for it has a letter."""
     if unicodedata.category(letter) in _JOINING:

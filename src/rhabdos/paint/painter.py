@@ -392,7 +392,7 @@ def _colour(name: str, opacity: float) -> QColor:
     return colour
 
 
-@lru_cache(maxsize=512)
+@lru_cache(maxsize=512)  # a figure asks for few, at every step of a hand
 def _brush(name: str, opacity: float) -> QBrush:
     return QBrush(_colour(name, opacity))
 

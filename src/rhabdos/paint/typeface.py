@@ -45,7 +45,7 @@ def subset(letters: str, bold: bool, slant: bool) -> bytes:
     return written.getvalue()
 
 
-@lru_cache(maxsize=4096)
+@lru_cache(maxsize=4096)  # layout measures the same words again and again
 def measure(text: str, size: float, face: int = 0) -> float:
     """Width of a text, in the unit of ``size``, shaped as Qt shapes it: with kerning, and digits of
     equal width."""
@@ -60,7 +60,7 @@ def measure(text: str, size: float, face: int = 0) -> float:
     return float(advances * size / font.face.upem)
 
 
-@lru_cache(maxsize=4)
+@lru_cache(maxsize=4)  # reading a font takes longer than shaping a page
 def _font(bold: bool, slant: bool) -> "uharfbuzz.Font":
     import uharfbuzz
 

@@ -90,7 +90,9 @@ def _put(target: Path, content: bytes, lasting: bool) -> None:
             stream.write(content)
             stream.flush()
             if lasting:
-                os.fsync(handle)
+                os.fsync(
+                    handle
+                )  # before the name is given: after a crash it has the old content or the new one
             os.fchmod(handle, mode)
             if unnamed:
                 os.link(f"{_HANDLES}/{handle}", beside, src_dir_fd=handle, follow_symlinks=True)

@@ -97,6 +97,7 @@ class AxisScale(Struct, frozen=True):
         if self.kind == "root":
             within = np.clip(places, -_LAST_ROOT, _LAST_ROOT)
             return np.asarray(within * np.abs(within))
+        # Places beyond the last value are endless here, and stop there below.
         with np.errstate(over="ignore"):
             far = np.sinh(np.clip(places, -_LAST_LOG, _LAST_LOG) * _LN10) * self.near
         return np.clip(far, -_FURTHEST, _FURTHEST)

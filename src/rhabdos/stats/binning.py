@@ -158,6 +158,7 @@ def own_edges(values: FloatArray, closed: Side = "left") -> Edges:
     equal = bool(
         np.all(
             np.abs(widths - widths[0])
+            # Decimals that are typed, and what subtracting them rounds.
             <= 1e-9 * widths[0] + 2 * math.ulp(max(abs(array[0]), abs(array[-1])))
         )
     )

@@ -56,6 +56,7 @@ def _quantiles(n: int, shares: FloatArray, below: float) -> IntArray:
 
     z, left = float(ndtri(below)), 1 - shares
     variance, lean = n * shares * left, 1 - 2 * shares
+    # Shares of 0 and 1 have no variance to divide by; they are put right below.
     with np.errstate(divide="ignore", invalid="ignore"):
         third = (z**3 - 3 * z) * (1 - 6 * shares * left) / 24
         third -= (2 * z**3 - 5 * z) * lean * lean / 36 + z / 24

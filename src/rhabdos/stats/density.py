@@ -71,6 +71,7 @@ class Curve(Struct, frozen=True, eq=False):
         before, here, after = self.y[top - 1 : top + 2].tolist()
         bend = before - 2 * here + after
         step, place = float(self.x[top + 1] - self.x[top]), float(self.x[top])
+        # A parabola needs three points equally far apart, which they are not beside a gap.
         if bend >= 0 or abs(step - (place - float(self.x[top - 1]))) > 1e-6 * step:
             return place
         return place + float(step * (before - after) / bend / 2)
@@ -319,5 +320,6 @@ def _averaged(
         weights = np.where(points == 0, 2.0, 1.0)
         if bounds.width:
             weights = np.where(points == across, 2.0, weights)
+    # Fourier transforms leave noise of this size where there is nothing.
     y = np.where(smooth > 1e-13 * smooth.max(), smooth, 0.0) * weights / step
     return Curve(np.asarray(coarse.anchor + step * points), y, bandwidth, step)

@@ -250,7 +250,7 @@ def convolved(shares: FloatArray, heights: FloatArray) -> FloatArray:
     return np.asarray(np.fft.irfft(product, size)[:length], dtype=np.float64)
 
 
-@cache
+@cache  # asked for at every step of the bell
 def _fast_length(least: int) -> int:
     """The smallest length from here on whose only factors are 2, 3 and 5, which transforms are
     quick at."""

@@ -49,7 +49,7 @@ KERNELS: Mapping[KernelName, Kernel] = {
 }
 
 
-@lru_cache(maxsize=8)
+@lru_cache(maxsize=8)  # an integral of each kernel
 def roughness(name: KernelName) -> float:
     """The integral of a kernel's square, for standard deviation 1: of a Gaussian 1/(2 √π)."""
     kernel = KERNELS[name]

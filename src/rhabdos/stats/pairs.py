@@ -145,6 +145,7 @@ def _told(y: FloatArray, shape: NamedShape) -> FloatArray:
 def _back(x: FloatArray, shape: NamedShape) -> FloatArray:
     if not shape.of_logs:
         return np.asarray(x, dtype=np.float64)
+    # Beyond the largest double a value is endless.
     with np.errstate(over="ignore"):
         return np.asarray(np.exp(x), dtype=np.float64)
 
@@ -183,7 +184,7 @@ def _outcomes(n: int, name: ShapeName, confidence: float) -> tuple[FloatArray, F
     return plain + times * (low - plain), plain + times * (high - plain)
 
 
-@lru_cache(maxsize=_KEPT)
+@lru_cache(maxsize=_KEPT)  # hundreds of samples, which depend on n alone
 def _outcomes_of(n: int, name: ShapeName, confidence: float) -> tuple[FloatArray, ...]:
     """The middle of all outcomes, and between which places they lie."""
     shape = SHAPES[name]
@@ -206,7 +207,7 @@ def _counts_below(n: int, m: int, confidence: float) -> tuple[IntArray, IntArray
     return least, most
 
 
-@lru_cache(maxsize=_KEPT)
+@lru_cache(maxsize=_KEPT)  # as above
 def _shares_below(n: int, m: int, confidence: float) -> tuple[FloatArray, ...]:
     """How far the share of m values below a quantile of n is from its own share: the middle of all
     outcomes, and between which they lie."""
@@ -253,6 +254,7 @@ def _envelope(drawn: FloatArray, confidence: float) -> tuple[FloatArray, ...]:
     low, middle, high = (
         ordered[:, round(share * (_DRAWS - 1)), None] for share in (0.025, 0.5, 0.975)
     )
+    # Where all outcomes are alike there is no way off the middle.
     with np.errstate(divide="ignore", invalid="ignore"):
         off = np.where(curves < middle, (middle - curves) / (middle - low), 0.0)
         off = np.where(curves > middle, (curves - middle) / (high - middle), off)

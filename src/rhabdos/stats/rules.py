@@ -247,5 +247,6 @@ def by_rule(
     if rounded or start is not None:
         step = nearest_round_step(width, sample.whole) if rounded else width
         return Ruled(by_width(sample, step, start, closed, centred), limited, instead)
+    # A span of just so many widths must not come to one bin more by rounding.
     exact = by_count(sample, max(1, math.ceil(span / width - 1e-9)), None, closed, rounded=False)
     return Ruled(exact, limited, instead)

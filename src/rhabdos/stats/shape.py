@@ -95,6 +95,7 @@ def longer_tail(sample: Ordered) -> int:
     if sample.n < _LEAST or sample.minimum == sample.maximum:
         return 0
     shares = np.array([0.05, 0.1, 0.5, 0.9, 0.95])
+    # Differences of values near the largest double are endless, and nothing is said then.
     with np.errstate(over="ignore", invalid="ignore"):
         drawn = resampled_quantiles(sample, shares, 7, _SEED)
         farther = [(drawn[:, 4 - at] - drawn[:, 2]) - (drawn[:, 2] - drawn[:, at]) for at in (0, 1)]

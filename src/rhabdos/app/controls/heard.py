@@ -165,6 +165,7 @@ class _Silent(_View):
         over.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         over.setFocusProxy(self)
         self._later = QTimer(self)
+        # Several changes of one turn are told once.
         self._later.setSingleShot(True)
         self._later.setInterval(_LATER)
         self._later.timeout.connect(model.renew)
@@ -358,6 +359,7 @@ def _part_for(value: float, step: float, most: float) -> float:
     value is a whole number and a step one or more."""
     part = 10.0 ** max(0, math.ceil(math.log10(max(most, 1.0) / _LARGEST)))
     for _ in range(_FINEST):
+        # 0.3 / 0.1 is no whole number of doubles.
         whole = math.isclose(round(value / part), value / part, rel_tol=_NEAR_ENOUGH, abs_tol=1e-9)
         if (whole and step >= part * 0.999) or most / part * 10 > _LARGEST:
             break

@@ -45,6 +45,7 @@ class HeardFigure(QObject):
         if self.parts is not None:
             self.parts.renew_later()
         elif first:
+            # Whoever hears is told as soon as the figure stands, and no start waits for it.
             QTimer.singleShot(_FIRST, self._make)
 
     @property

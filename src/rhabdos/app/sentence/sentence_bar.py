@@ -185,6 +185,7 @@ class SentenceBar(QWidget):
         """A screen reader has asked for the menu of the button that is focused."""
         for phrase, button in self._buttons.items():
             if button.hasFocus():
+                # A menu that opens within a key's event would take that key as well.
                 QTimer.singleShot(0, partial(self.open, phrase))
 
     def choose(self, phrase: Key) -> None:

@@ -46,6 +46,7 @@ class Unsaved(QObject):
         self._typing: Values | None = None
         self._written: object = None
         self._timer = QTimer(self)
+        # Written once a hand rests, and not at each of its steps.
         self._timer.setSingleShot(True)
         self._timer.setInterval(soon)
         self._timer.timeout.connect(self.write_now)

@@ -113,6 +113,7 @@ def started(files: Sequence[str], demo: bool) -> tuple["QApplication", "Window"]
         window.resize(window.size().boundedTo(screen.availableSize()))
     _catch_the_unforeseen(window)
     if files:
+        # Once the loop runs: a refusal shows a box, which waits for an answer.
         QTimer.singleShot(0, lambda: _open_all(window, list(files)))
     window.show()
     QTimer.singleShot(0, _collect_again)

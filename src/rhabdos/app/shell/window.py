@@ -320,7 +320,7 @@ class Window(QMainWindow):
         """Say a refusal where the eye is: in the panel that asked, or in a box of its own."""
         panel = self.figure.side.typing() if self.isVisible() else None
         if panel:
-            QTimer.singleShot(0, lambda: panel.say(text))
+            QTimer.singleShot(0, lambda: panel.say(text))  # which this turn shows anew
             return
         box = QMessageBox(
             QMessageBox.Icon.NoIcon, "Rhabdos", text, QMessageBox.StandardButton.Ok, self

@@ -11,6 +11,7 @@ class Aside:
 
     def __init__(self) -> None:
         self.path = Path(tempfile.mkdtemp(prefix="rhabdos-"))
+        # Also where the program ends without closing the table.
         self._gone = weakref.finalize(self, shutil.rmtree, self.path, ignore_errors=True)
 
     def clear(self) -> None:

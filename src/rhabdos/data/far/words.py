@@ -6,7 +6,7 @@ from typing import cast
 from sqlglot import exp
 
 LARGEST = 1.7976931348623157e308
-_SMALLEST = 1e-307
+_SMALLEST = 1e-307  # nearer to 0 not every engine keeps a decimal apart from 0
 
 
 def column(name: str) -> exp.Expression:

@@ -179,6 +179,7 @@ class Simulate(Step, frozen=True, tag="simulate"):
         """The samples as a table; each is drawn from its own seed, so that none changes another."""
         seeds = np.random.SeedSequence(self.seed).spawn(len(self.samples))
         sources = [np.random.default_rng(seed) for seed in seeds]
+        # What passes the largest double is refused below.
         with np.errstate(all="ignore"):
             parts = [s.values(r) for s, r in zip(self.samples, sources, strict=True)]
         values = np.concatenate(parts)

@@ -332,6 +332,7 @@ def _equal(start: float, width: float, sample: Ordered, edges: Edges) -> Bins:
     away = (sample.minimum - start) / width
     if not abs(away) < _FURTHEST_STEPS:
         return Bins(width=width, closed=edges.closed)
+    # Rounding may have taken a value at an edge for one just before it.
     steps = math.floor(away * (1 + 1e-12)) + 1
     first = _along(start, width, steps)
     while first > sample.minimum:

@@ -35,6 +35,7 @@ def curve_reading(readings: Readings, group: Group) -> CurveReading:
         upto = np.array([math.erfc(-each / math.sqrt(2)) / 2 for each in u.tolist()])
         y = below + share * upto
     else:
+        # Of a tiny standard deviation a height may pass the largest double.
         with np.errstate(over="ignore"):
             y = share * np.exp(-u * u / 2) / math.sqrt(2 * math.pi) / sd
     x, y = in_values(mean + sd * u, y, readings.scale_of(group.index).axis)

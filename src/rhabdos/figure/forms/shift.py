@@ -82,6 +82,7 @@ def _arrows(_samples: SampleSet, readings: Readings) -> dict[int, Arrows]:
         found = decile_differences(readings, group, reference, sure)
         ends = quantiles(group.sample, shares, definition)
         ends_of = [np.array([getattr(each, at) for each in found]) for at in ("low", "high")]
+        # An end may pass the largest double, and is endless then.
         with np.errstate(over="ignore", invalid="ignore"):
             low, high = (
                 starts * each if in_ratios(readings) else starts + each for each in ends_of

@@ -63,7 +63,7 @@ def references(text: str) -> tuple[str, ...]:
     return tuple(found)
 
 
-@cache
+@cache  # reports ask for each passage
 def _passages() -> dict[tuple[str, str], Passage]:
     text = (files("rhabdos") / _FILE).read_text(encoding="utf-8")
     found: dict[tuple[str, str], Passage] = {}

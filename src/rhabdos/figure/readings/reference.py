@@ -86,6 +86,7 @@ def as_ratio(estimate: "Estimate") -> "Estimate":
     """A difference of logs as the ratio that it is of values."""
     from rhabdos.stats.two_samples.comparing import Estimate
 
+    # A ratio may pass the largest double, and is endless then.
     with np.errstate(over="ignore"):
         value, low, high = (
             float(np.power(10.0, each)) for each in (estimate.value, estimate.low, estimate.high)

@@ -40,6 +40,7 @@ def _factor(readings: Readings, second: Scale) -> float | None:
     ]
     if not each or not all(math.isfinite(factor) and factor > 0 for factor in each):
         return None
+    # Widths of bins that are one decimal differ in their last digits as doubles.
     return each[0] if max(each) - min(each) <= 1e-9 * max(each) else None
 
 

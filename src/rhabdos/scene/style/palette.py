@@ -93,7 +93,7 @@ class Safety(Struct, frozen=True):
         return "grey print" if self.grey else "not for all"
 
 
-@lru_cache(maxsize=256)
+@lru_cache(maxsize=256)  # distances of colours take milliseconds
 def safety(colours: tuple[str, ...]) -> Safety:
     """Measured, not claimed: distances of all pairs for every kind of reader, and in lightness.
 
@@ -132,7 +132,7 @@ def readable(colour: str, paper: str, ink: str) -> str:
     return str(shown.convert("srgb").to_string(hex=True, upper=True))
 
 
-@lru_cache(maxsize=256)
+@lru_cache(maxsize=256)  # coloraide takes longer than a step of a hand may
 def contrast(one: str, other: str) -> float:
     """How much two colours stand out from one another, from 1 to 21 (WCAG 2.1)."""
     from coloraide import Color

@@ -152,6 +152,7 @@ def _quantile_difference(
     low, high = quantile_interval(sample, share, confidence)
     low_there, high_there = quantile_interval(reference, share, confidence)
     ours, theirs = values
+    # An end that is no double is no end: then there is no interval.
     with np.errstate(over="ignore", invalid="ignore"):
         down = math.hypot(max(ours - low, 0.0), max(high_there - theirs, 0.0))
         up = math.hypot(max(high - ours, 0.0), max(theirs - low_there, 0.0))
@@ -201,6 +202,7 @@ def _share_reached(n: int, share: float, reached: float) -> float:
         return first
     if beyond(last) >= 0:
         return last
+    # To the last digit, so that an interval is the same on every machine.
     return float(brentq(beyond, first, last, xtol=1e-15))
 
 

@@ -112,7 +112,7 @@ def shift_of_pairs(differences: FloatArray, confidence: float) -> Estimate:
     return Estimate(value, float(means[out]), float(means[-1 - out]))
 
 
-@lru_cache(maxsize=128)
+@lru_cache(maxsize=128)  # counted over all signs, whatever the values
 def _left_out(n: int, confidence: float) -> int:
     """How many of the means the exact interval of n signed ranks leaves out at either end; -1 where
     even all of them are not as sure."""

@@ -70,7 +70,7 @@ def shift(sample: Ordered, reference: Ordered, confidence: float) -> Estimate:
     )
 
 
-@lru_cache(maxsize=256)
+@lru_cache(maxsize=256)  # counted over all orders, whatever the values
 def _left_out(n: int, m: int, confidence: float) -> int:
     """How many of the n m differences the exact rank interval leaves out at either end; -1 where
     even all of them are not as sure.
