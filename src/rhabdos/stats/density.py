@@ -128,31 +128,7 @@ def density(
         return Curve(
             np.array([bounds.lower, bounds.upper]), np.full(2, 1 / bounds.width), bandwidth
         )
-    lattice = _lattice(values, shares, bandwidth, kernel, bounds)
-    sum_at: KernelSum | None = None
-    # Between two bounds, the steps of a rectangular kernel may need closer points to have the right
-    # area.
-    for step in (lattice.step, lattice.step / 8, lattice.step / 64):
-        points = _points_near(sample, reach, Lattice(lattice.anchor, step))
-        if points is None:
-            break
-        if sum_at is None:
-            sum_at = (
-                running(values, shares, bandwidth, kernel)
-                if kernel in PARTS
-                else gridded(sample, bandwidth, lattice)
-            )
-        x = bounds.within(np.asarray(lattice.anchor + step * points, dtype=np.float64))
-        y = bounds.folded(sum_at, x, reach)
-        if not np.all(np.isfinite(y)):
-            raise NoCurveError(
-                "The values lie so close together that a density passes the largest number."
-            )
-        # Fourier transforms leave noise of this size where there is nothing.
-        y = np.where(y > 1e-13 * y.max(), y, 0.0)
-        if abs(float(np.sum((y[1:] + y[:-1]) / 2 * np.diff(x))) - 1) < _AREA_OFF:
-            return Curve(x, y, bandwidth)
-    return _averaged(values, shares, bandwidth, kernel, bounds, lattice)
+    return _summed(sample, values, shares, bandwidth, kernel, bounds)
 
 
 def _check_bounds(sample: Ordered, lower: float | None, upper: float | None) -> None:
@@ -275,6 +251,43 @@ def _points_near(sample: Ordered, reach: float, lattice: Lattice) -> IntArray | 
         return None
     passed = np.concatenate([[0], np.cumsum(lengths)[:-1]])
     return np.asarray(np.arange(total) + np.repeat(begin - passed, lengths))
+
+
+def _summed(
+    sample: Ordered,
+    values: FloatArray,
+    shares: FloatArray,
+    bandwidth: float,
+    kernel: KernelName,
+    bounds: _Bounds,
+) -> Curve:
+    """The curve at points so close that its area is 1."""
+    lattice, reach = _lattice(values, shares, bandwidth, kernel, bounds), KERNELS[kernel].reach
+    reach *= bandwidth
+    sum_at: KernelSum | None = None
+    # Between two bounds, the steps of a rectangular kernel may need closer points to have the right
+    # area.
+    for step in (lattice.step, lattice.step / 8, lattice.step / 64):
+        points = _points_near(sample, reach, Lattice(lattice.anchor, step))
+        if points is None:
+            break
+        if sum_at is None:
+            sum_at = (
+                running(values, shares, bandwidth, kernel)
+                if kernel in PARTS
+                else gridded(sample, bandwidth, lattice)
+            )
+        x = bounds.within(np.asarray(lattice.anchor + step * points, dtype=np.float64))
+        y = bounds.folded(sum_at, x, reach)
+        if not np.all(np.isfinite(y)):
+            raise NoCurveError(
+                "The values lie so close together that a density passes the largest number."
+            )
+        # Fourier transforms leave noise of this size where there is nothing.
+        y = np.where(y > 1e-13 * y.max(), y, 0.0)
+        if abs(float(np.sum((y[1:] + y[:-1]) / 2 * np.diff(x))) - 1) < _AREA_OFF:
+            return Curve(x, y, bandwidth)
+    return _averaged(values, shares, bandwidth, kernel, bounds, lattice)
 
 
 def _averaged(

@@ -91,6 +91,15 @@ def is_address(text: str) -> bool:
     return bool(colon) and (scheme == "service" or scheme in _SCHEMES)
 
 
+def _service(text: str, query: str) -> Place:
+    """A table of a service file: ``NAME#schema.table``."""
+    name, _, what = text.partition("#")
+    if not re.fullmatch(r"[\w.-]+", name):
+        raise PlaceError("An address service:NAME needs the name of a service. Type it.")
+    schema, table = _what(what, query)
+    return Place("postgresql", service=name, schema=schema, table=table, query=query)
+
+
 def place_of(text: str, query: str = "") -> tuple[Place, str]:
     """Read an address; what is secret in it is handed back apart.
 
@@ -114,11 +123,7 @@ def place_of(text: str, query: str = "") -> tuple[Place, str]:
         It is no such address. The sentence does not repeat it, since it may hold a password.
     """
     if text.startswith("service:"):
-        name, _, what = unquote(text.removeprefix("service:")).partition("#")
-        if not name or not re.fullmatch(r"[\w.-]+", name):
-            raise PlaceError("An address service:NAME needs the name of a service. Type it.")
-        schema, table = _what(what, query)
-        return Place("postgresql", service=name, schema=schema, table=table, query=query), ""
+        return _service(unquote(text.removeprefix("service:")), query), ""
     try:
         parts = urlsplit(text)
         engine, host, port = _SCHEMES[parts.scheme], parts.hostname or "", parts.port or 0

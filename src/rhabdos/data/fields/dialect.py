@@ -140,6 +140,15 @@ def _doubts_of_parting(guessed: str, by_places: bool, how: "Read | None") -> lis
     return doubts
 
 
+def _looked_at(head: str, whole: bool, above: int) -> str:
+    """The lines of a head that are looked at, without so many above them and one that is cut."""
+    _refuse_wide(head)
+    lines = head.splitlines(keepends=True)
+    if not whole and len(lines) > 1:
+        lines.pop()
+    return "".join(lines[above : above + _HEAD_LINES])
+
+
 def dialect_of(head: str, whole: bool, how: "Read | None" = None) -> Dialect:
     """Tell the dialect from the first part of a text; what ``how`` says is taken at its word.
 
@@ -150,13 +159,9 @@ def dialect_of(head: str, whole: bool, how: "Read | None" = None) -> Dialect:
     whole : bool
         Whether ``head`` is the whole text; if not, its last line may be cut and is passed over.
     """
-    _refuse_wide(head)
-    lines = head.splitlines(keepends=True)
-    if not whole and len(lines) > 1:
-        lines.pop()
     quote = how.quote if how and how.quote is not None else '"'
     above = max(0, how.header - 1) if how and how.header is not None else 0
-    text = "".join(lines[above : above + _HEAD_LINES])
+    text = _looked_at(head, whole, above)
     given = how.separator if how else None
     places = how.places if how and how.places else ()
     separator = BLANKS if places else given or _likeliest_separator(text, quote)
