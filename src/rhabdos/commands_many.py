@@ -271,9 +271,9 @@ def write_report_of(chosen: argparse.Namespace) -> int:
         table = _table(recipe.steps, chosen.data, beside)
         items, steps = [Item(figure_name(recipe.recipe), recipe.recipe)], recipe.steps
     application_without_screen()
-    made = make_report(limited(items, "figure"), table, [(s, "") for s in steps], chosen.title)
-    write_report(made, chosen.output)
-    if not made.failed:
+    report = make_report(limited(items, "figure"), table, [(s, "") for s in steps], chosen.title)
+    write_report(report, chosen.output)
+    if not report.failed:
         return 0
-    lines = [f"{name}: {why}" for name, why in made.failed]
+    lines = [f"{name}: {why}" for name, why in report.failed]
     return say(f"{len(lines)} of {len(items)} figures could not be drawn.\n" + "\n".join(lines))

@@ -241,10 +241,10 @@ class Figure:
 
     def tables(self) -> Mapping[str, Sequence[Mapping[str, object]]]:
         """The tables of the window, by name, as rows of cells by column."""
-        made = {name: table() for name, table in tables_of(self._readings).items()}
+        tables = {name: table() for name, table in tables_of(self._readings).items()}
         return {
             name: [dict(zip(table.columns, row, strict=True)) for row in table.rows]
-            for name, table in made.items()
+            for name, table in tables.items()
         }
 
     def changed(self, **tables: Any) -> Self:

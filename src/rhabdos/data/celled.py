@@ -139,12 +139,12 @@ class Cells:
             between = self._counts[places[0] : places[-1] + 1].sum() > self._counts.sum() / 2
             least, greatest = float(lows.min()), float(highs.max())
             n = int(self._counts[places].sum())
-            found = self._fetch(Opening(self._grid[places], least, greatest, bool(between), n))
+            fetched = self._fetch(Opening(self._grid[places], least, greatest, bool(between), n))
             opening = np.zeros(len(self._grid), dtype=bool)
             opening[places] = True
             opened = [
                 self._with_values(group, opening, lows, highs, places, *values)
-                for group, values in zip(self._groups, found, strict=True)
+                for group, values in zip(self._groups, fetched, strict=True)
             ]
             self._groups = opened
             self._open |= opening

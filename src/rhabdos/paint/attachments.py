@@ -10,7 +10,7 @@ def attached(source: BinaryIO, options: dict[str, Any]) -> Answer:
     asked."""
     from pypdf import PdfReader
 
-    found = PdfReader(source).attachments.get(options["file"])
-    if not found:
+    files = PdfReader(source).attachments.get(options["file"])
+    if not files:
         return {"found": False}, b""
-    return {"found": True}, found[0][: options["most"] + 1]
+    return {"found": True}, files[0][: options["most"] + 1]

@@ -60,24 +60,24 @@ def recipe_in(path: str | Path) -> str:
     content = read_content(path, _LARGEST, "a figure can be (256 MiB)")
     ending = Path(path).suffix.lower()
     try:
-        found = {".svg": _in_svg, ".png": _in_png, ".pdf": _in_pdf}[ending](content)
+        text = {".svg": _in_svg, ".png": _in_png, ".pdf": _in_pdf}[ending](content)
     except Refusal:
         raise
     except Exception as error:
         raise Refusal(
             f"{name} cannot be read as {ending[1:].upper()}: it is damaged, or something else."
         ) from error
-    if found is not None and len(found.encode()) > LONGEST_RECIPE:
+    if text is not None and len(text.encode()) > LONGEST_RECIPE:
         raise Refusal(
             f"The recipe in {name} is larger than {RECIPE_CAN_BE}. Check that it is the file you "
             "mean."
         )
-    if found is None:
+    if text is None:
         raise Refusal(
             f"{name} holds no recipe. Only a figure that was exported with its recipe inside can "
             "be opened again; open the recipe itself, or the data."
         )
-    return found
+    return text
 
 
 def _in_svg(content: bytes) -> str | None:

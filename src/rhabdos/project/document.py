@@ -102,9 +102,9 @@ class Document(Struct, frozen=True):
         at = self.shown + 1 if self.figures else 0
         order = (*range(at), None, *range(at, len(self.figures)))
         figures = (*self.figures[:at], figure, *self.figures[at:])
-        made = self._in_order(order, figures)
-        together = (*(made.beside or (self.shown,)), at) if beside else ()
-        return structs.replace(made, shown=at, beside=tuple(sorted(together)), chart=None)
+        ordered = self._in_order(order, figures)
+        together = (*(ordered.beside or (self.shown,)), at) if beside else ()
+        return structs.replace(ordered, shown=at, beside=tuple(sorted(together)), chart=None)
 
     def showing(self, at: int) -> Self:
         """The figure at a place, in sight; by itself, unless it stands there already."""
@@ -126,19 +126,19 @@ class Document(Struct, frozen=True):
         """A figure at another place of the row; the one in sight stays in sight."""
         order = [place for place in range(len(self.figures)) if place != at]
         order.insert(to, at)
-        made = self._in_order(order, tuple(self.figures[place] for place in order))
-        return structs.replace(made, shown=order.index(self.shown))
+        ordered = self._in_order(order, tuple(self.figures[place] for place in order))
+        return structs.replace(ordered, shown=order.index(self.shown))
 
     def without_figures(self, places: tuple[int, ...]) -> Self:
         """Without some figures; where the one in sight is among them, the one after it comes
         there, or the last."""
         order = [place for place in range(len(self.figures)) if place not in places]
         figures = tuple(self.figures[place] for place in order)
-        made = self._in_order(order, figures)
+        ordered = self._in_order(order, figures)
         shown = sum(place < self.shown for place in order)
         shown = max(0, min(shown, len(figures) - 1))
-        beside = made.beside if shown in made.beside else ()
-        return structs.replace(made, shown=shown, beside=beside, chart=None)
+        beside = ordered.beside if shown in ordered.beside else ()
+        return structs.replace(ordered, shown=shown, beside=beside, chart=None)
 
     def _in_order(self, order: "Sequence[int | None]", figures: tuple[Figure, ...]) -> Self:
         """The figures in another order, of which the places before are given."""

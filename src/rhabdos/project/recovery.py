@@ -146,7 +146,7 @@ class Orphan:
 def orphans() -> list[Orphan]:
     """What windows left behind that did not end by themselves, the last first; a file that cannot
     be read is told to the log, and stays."""
-    found: list[Orphan] = []
+    left: list[Orphan] = []
     folder = state_file(_FOLDER)
     try:
         paths = sorted(path for path in folder.iterdir() if path.suffix == ".json")
@@ -158,13 +158,13 @@ def orphans() -> list[Orphan]:
             continue  # its window lives, or another one offers it
         try:
             content = content_of(path, _MOST)
-            found.append(Orphan(path, lock, msgspec.json.decode(content, type=Kept)))
+            left.append(Orphan(path, lock, msgspec.json.decode(content, type=Kept)))
         except (OSError, ValueError, RecursionError, Refusal) as error:
             os.close(lock)
             from rhabdos.log import record
 
             record(error)
-    return sorted(found, key=lambda orphan: -orphan.kept.written)
+    return sorted(left, key=lambda orphan: -orphan.kept.written)
 
 
 def _lock_of(path: Path) -> Path:

@@ -39,9 +39,9 @@ def _of_few(n: int, below: float) -> IntArray:
     """Where bins of 0, 1, 2 … values would end, which are asked for at every step of a hand."""
     counts = np.arange(min(_FEW, n) + 1)
     inner = counts[1 : -1 if n <= _FEW else None]
-    found = counts.copy()
-    found[inner] = _quantiles(n, inner / n, below)
-    return found
+    ends = counts.copy()
+    ends[inner] = _quantiles(n, inner / n, below)
+    return ends
 
 
 def _quantiles(n: int, shares: FloatArray, below: float) -> IntArray:

@@ -156,6 +156,6 @@ def _distance(sample: Ordered, centre: float, left: int, rank: int) -> float:
             if count >= 0:
                 to_left(count, sample.at)
                 to_right(rank - count - 1, sample.at) if rank > count else None
-        found = min(to_left(fewest, sample.at), to_right(rank - fewest, sample.at))
+        distance = min(to_left(fewest, sample.at), to_right(rank - fewest, sample.at))
         if fewest_left() == fewest:
-            return found
+            return distance

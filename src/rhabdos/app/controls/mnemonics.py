@@ -67,8 +67,8 @@ def _wishes(text: str, before: str) -> list[str]:
     """Letters of a text, the best first, each once."""
     small = [c.lower() for c in text]  # each by itself: a small letter may be longer
     firsts = [c for place, c in enumerate(small) if place == 0 or small[place - 1] == " "]
-    found = dict.fromkeys([*(c for c in small if c == before), *firsts, *small])
-    return [c for c in found if "a" <= c <= "z" and len(c) == 1]
+    letters = dict.fromkeys([*(c for c in small if c == before), *firsts, *small])
+    return [c for c in letters if "a" <= c <= "z" and len(c) == 1]
 
 
 def _marked(text: str, letter: str) -> str:

@@ -49,9 +49,9 @@ def _filled(lines: _Lines, parts: Sequence[Part], around: _Around, gap: int | No
         elif isinstance(part, int):
             lines.addSpacing(part)
         else:
-            thing, share, *at = part if isinstance(part, tuple) else (part, 0)
-            if isinstance(thing, QLayout):
-                lines.addLayout(thing, share)
+            item, share, *at = part if isinstance(part, tuple) else (part, 0)
+            if isinstance(item, QLayout):
+                lines.addLayout(item, share)
             else:
-                lines.addWidget(thing, share, *at)
+                lines.addWidget(item, share, *at)
     return lines

@@ -283,10 +283,10 @@ class PlateDialog(QDialog):
                 self._known[place] = read(recipe, samples)
             except Refusal as refusal:
                 self._known[place] = f"Figure {place + 1} cannot be drawn. {refusal}"
-        found = self._known[place]
-        if isinstance(found, str):
-            raise Refusal(found)
-        return found
+        known = self._known[place]
+        if isinstance(known, str):
+            raise Refusal(known)
+        return known
 
     # By hand
 

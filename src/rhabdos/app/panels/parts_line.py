@@ -102,8 +102,8 @@ class PartsLine(QWidget):
         if typed.isprintable() and typed:
             self._letters += typed
             self._forget.start()
-            if found := [b for b in shown if b.text().startswith(self._letters)]:
-                found[0].setFocus()
+            if begun := [b for b in shown if b.text().startswith(self._letters)]:
+                begun[0].setFocus()
             return True
         return False
 

@@ -138,15 +138,15 @@ class SettingsPanel(Panel):
         """The colour of the level that was clicked, where colours stand for levels."""
         assert self.readings
         coloured = self.readings.plan.coloured
-        found = [d for d in coloured.levels if d.label == self._level] if coloured else []
+        levels = [d for d in coloured.levels if d.label == self._level] if coloured else []
         label = self._level_form.labelForField(self.level_colour)
-        self._level_form.setRowVisible(self.level_colour, bool(found))
-        if not found or not isinstance(label, QLabel):
+        self._level_form.setRowVisible(self.level_colour, bool(levels))
+        if not levels or not isinstance(label, QLabel):
             return
         every = colours_of_levels(self.readings, style_of(self.recipe))
-        label.setText(brief(found[0].label))
-        own = found[0].label in self.recipe.look.colours
-        self.level_colour.show_colour(every[found[0].index], own)
+        label.setText(brief(levels[0].label))
+        own = levels[0].label in self.recipe.look.colours
+        self.level_colour.show_colour(every[levels[0].index], own)
 
     def _take_level_colour(self, colour: str) -> None:
         if self._level is not None:

@@ -128,8 +128,8 @@ class RangeHand(QObject):
                 if frame.low <= moves <= frame.high:
                     far = abs(frame.along(moves) - along) * scale
                     near.append((far, structs.replace(each, start=still, end=moves)))
-        found = [(far, each) for far, each in near if far <= _NEAR]
-        return min(found, key=lambda pair: pair[0])[1] if found else None
+        reached = [(far, each) for far, each in near if far <= _NEAR]
+        return min(reached, key=lambda pair: pair[0])[1] if reached else None
 
     def take(self, taken: MarkedRange) -> None:
         """Take hold of the last end of a range."""

@@ -145,8 +145,8 @@ class Stage(QWidget):
         return (*drawing_notices(scene, self._readings), *of_fonts)
 
     def _put_away(self, part: "lazy[Stage, QWidget]") -> None:
-        if (made := part.made(self)) is not None:
-            made.hide()
+        if (former := part.made(self)) is not None:
+            former.hide()
 
     def _hold(self, held: bool) -> None:
         """While a hand moves the edges, the axis stands still under them."""
@@ -162,8 +162,8 @@ class Stage(QWidget):
     @property
     def _rods(self) -> "list[OnRod]":
         """The rods that have been made."""
-        made = (rod.made(self) for rod in _RODS.values())
-        return [self.rod, *(rod for rod in made if rod is not None)]
+        rods = (rod.made(self) for rod in _RODS.values())
+        return [self.rod, *(rod for rod in rods if rod is not None)]
 
     def _let_go(self) -> None:
         for rod in self._rods:

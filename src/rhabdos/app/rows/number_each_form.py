@@ -119,8 +119,8 @@ def gives_numbers(step: Recode) -> bool:
 
 def _guessed(levels: tuple[str, ...]) -> list[str]:
     """The number that each text begins with, if all begin with different ones; else 1, 2, 3 …"""
-    found = [_NUMBER.match(level.strip()) for level in levels]
-    leading = [match[0].replace(",", ".").replace("−", "-") for match in found if match]
+    numbers = [_NUMBER.match(level.strip()) for level in levels]
+    leading = [match[0].replace(",", ".").replace("−", "-") for match in numbers if match]
     if len(set(leading)) == len(levels):
         return leading
     return [str(place) for place in range(1, len(levels) + 1)]

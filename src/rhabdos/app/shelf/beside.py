@@ -139,8 +139,8 @@ class Beside(QWidget):
     def _known(self) -> dict[int, Readings]:
         document = self._session.document
         others = [place for place in document.beside if place != document.shown]
-        found = {place: self._kept.get(self._key(place)) for place in others}
-        return {place: readings for place, readings in found.items() if readings is not None}
+        drawn = {place: self._kept.get(self._key(place)) for place in others}
+        return {place: readings for place, readings in drawn.items() if readings is not None}
 
     def _key(self, place: int) -> bytes:
         return msgspec.json.encode(self._session.document.figures[place].recipe)
@@ -227,9 +227,9 @@ class Beside(QWidget):
             # What stands at the left is told first, as it is read.
             before = place < self._session.figures.shown
             pair = (other, readings) if before else (readings, other)
-            found = differences(*pair)
-            told = ", ".join(difference.words for difference in found[:_MOST_TOLD])
-            more = f" and {len(found) - _MOST_TOLD} more" if len(found) > _MOST_TOLD else ""
+            differing = differences(*pair)
+            told = ", ".join(difference.words for difference in differing[:_MOST_TOLD])
+            more = f" and {len(differing) - _MOST_TOLD} more" if len(differing) > _MOST_TOLD else ""
             alike.setdefault(told + more, []).append(place + 1)
         parts = [_axes_told(shared)]
         for told, numbers in alike.items():

@@ -85,12 +85,12 @@ class Explaining:
         readings, subject = self._window.session.readings, self.subject()
         if readings is None or subject is None:
             return False
-        found = explain(readings, subject)
-        if found is None:
+        explained = explain(readings, subject)
+        if explained is None:
             return False
         if self.card is None:
             self.card = ExplainingCard(self._window)
-        self.card.tell(found)
+        self.card.tell(explained)
         return True
 
     def subject(self) -> Subject | None:

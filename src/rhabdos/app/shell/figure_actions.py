@@ -129,9 +129,11 @@ class FigureActions:
             other = recipe.changed(compare=settings.changed(reference=level))
             words = f"Compare with {brief(level)}"
             menu.offer("Compare the others with it", lambda: self._session.ask(words, other))
-        found = next((e for a in level_lists(readings) for e in a.levels if e.label == level), None)
-        if found is not None:
-            menu.offer("Leave it out", lambda: self._session.ask(*left_out(recipe, found)))
+        listed = next(
+            (e for a in level_lists(readings) for e in a.levels if e.label == level), None
+        )
+        if listed is not None:
+            menu.offer("Leave it out", lambda: self._session.ask(*left_out(recipe, listed)))
         menu.open_at(place)
 
     def _type_over(self, meaning: Meaning) -> None:

@@ -141,7 +141,7 @@ class _Page(QTextBrowser):
     """Shows pictures no wider than is comfortable."""
 
     def loadResource(self, kind: int, url: QUrl) -> object:
-        found = super().loadResource(kind, url)
+        resource = super().loadResource(kind, url)
         if kind == QTextDocument.ResourceType.ImageResource.value:
             from PyQt6.QtGui import QImage
 
@@ -149,7 +149,7 @@ class _Page(QTextBrowser):
             if not image.isNull() and image.width() > sized(_MOST_WIDE):
                 smooth = Qt.TransformationMode.SmoothTransformation
                 return image.scaledToWidth(sized(_MOST_WIDE), smooth)
-        return found
+        return resource
 
 
 def manual_folder() -> Path:

@@ -50,17 +50,17 @@ def _listen_later(application: "QApplication", window: "Window") -> Callable[[],
     """Listen for other starts once the first figure stands; the deed that ends it."""
     from PyQt6.QtCore import QTimer
 
-    made: list[Listening] = []
+    listening: list[Listening] = []
 
     def begin() -> None:
         """Listen; what it takes is imported now."""
         from rhabdos.app.shell.listening import Listening
 
-        made.append(Listening(partial(_taken, window), application))
+        listening.append(Listening(partial(_taken, window), application))
 
     def end() -> None:
         """Listen no more."""
-        for each in made:
+        for each in listening:
             each.end()
 
     QTimer.singleShot(_SHOWN, begin)

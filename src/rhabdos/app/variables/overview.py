@@ -71,12 +71,12 @@ class Overview(QWidget):
         """The numbers of every variable."""
         from rhabdos.app.variables.numbers_list import NumbersList
 
-        made = NumbersList()
-        made.opened.connect(self.opened)
+        numbers = NumbersList()
+        numbers.opened.connect(self.opened)
         framed = QWidget()
-        in_a_column((made, 1), around=(GAP, 0, GAP, GAP), of=framed)
+        in_a_column((numbers, 1), around=(GAP, 0, GAP, GAP), of=framed)
         self.faces.addWidget(framed)
-        return made
+        return numbers
 
     def show_face(self, numbers: bool) -> None:
         """Show the numbers of every variable, or its picture."""

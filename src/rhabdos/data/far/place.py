@@ -165,8 +165,8 @@ def _what(text: str, query: str) -> tuple[str, str]:
     """Schema and table of "schema.table"; a table whose name has a dot is written in quotes."""
     if query:
         return "", ""
-    found = re.findall(r'"((?:[^"]|"")+)"|([^."]+)', text)
-    names = [first.replace('""', '"') or second for first, second in found]
+    parts = re.findall(r'"((?:[^"]|"")+)"|([^."]+)', text)
+    names = [first.replace('""', '"') or second for first, second in parts]
     if len(names) > 2:
         raise PlaceError(
             "After # stands a table, or a schema and a table: harvest.shells. Names with dots are "

@@ -146,7 +146,7 @@ class PostgresTable:
         names = self.ask(none).columns
         if not names:
             return {}
-        one = exp.select(named(exp.Literal.number(1), "one")).subquery("o")
+        single = exp.select(named(exp.Literal.number(1), "one")).subquery("o")
         typed = [
             named(
                 exp.cast(exp.Anonymous(this="pg_typeof", expressions=[_of("t", name)]), "text"),
@@ -155,7 +155,9 @@ class PostgresTable:
             for at, name in enumerate(names)
         ]
         query = (
-            exp.select(*typed).from_(one).join(none.subquery("t"), on=exp.true(), join_type="left")
+            exp.select(*typed)
+            .from_(single)
+            .join(none.subquery("t"), on=exp.true(), join_type="left")
         )
         return dict(zip(names, (str(kind) for kind in self.ask(query).row(0)), strict=True))
 
@@ -163,10 +165,10 @@ class PostgresTable:
         """How many rows the server takes the table to have."""
         if not self.place.table:
             return self._planned_rows(), True
-        found = self._catalogued()
-        if found is None or found[1] < 0:
+        catalogued = self._catalogued()
+        if catalogued is None or catalogued[1] < 0:
             return self._planned_rows(), True
-        return int(found[1]), True
+        return int(catalogued[1]), True
 
     def _planned_rows(self) -> int | None:
         plan = self.plan()
@@ -188,8 +190,8 @@ class PostgresTable:
 
     @property
     def _is_table(self) -> bool:
-        found = self._catalogued() if self.place.table else None
-        return found is not None and found[0] in ("r", "m", "p")
+        catalogued = self._catalogued() if self.place.table else None
+        return catalogued is not None and catalogued[0] in ("r", "m", "p")
 
     def _catalogued(self) -> tuple[str, float] | None:
         """What sort of thing is read, and how many rows it was last found to have."""

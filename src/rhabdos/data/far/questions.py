@@ -79,13 +79,13 @@ def _cells_of(
     if grid.by_value and far.plain is not None and not weighed:
         return _decimals_of(at, relation.select({**factors, "x": far.plain}), taken)
     if grid.by_value:
-        one = exp.select(named(exp.Literal.number(at), "v"), *taken, c)
-        counted = one.select(_count(weighed))
+        numbered = exp.select(named(exp.Literal.number(at), "v"), *taken, c)
+        counted = numbered.select(_count(weighed))
         return of_rows(counted, begun, "b").group_by(*taken, c)
     away = exp.select(*taken, *cases, x, c, named(grid.away(connection.strict), "d"))
     away = connection.apart(of_rows(away, begun, "m"))
-    one = exp.select(named(exp.Literal.number(at), "v"), *taken, c)
-    counted = one.select(_count(weighed), *of_cell)
+    numbered = exp.select(named(exp.Literal.number(at), "v"), *taken, c)
+    counted = numbered.select(_count(weighed), *of_cell)
     return of_rows(counted, away, "b").group_by(*taken, c, copy=False)
 
 
@@ -95,8 +95,10 @@ def _decimals_of(at: int, rows: exp.Select, taken: Sequence[exp.Expression]) -> 
     each = exp.select(*taken, x, _count({})).from_(rows.subquery("r")).group_by(*taken, x)
     doubles = exp.select(*taken, named(decimal(x), "c"), n).from_(each.subquery("e"))
     count = exp.cast(exp.Sum(this=n.copy()), "bigint")
-    one = exp.select(named(exp.Literal.number(at), "v"), *taken, column("c"), named(count, "n"))
-    return one.from_(doubles.subquery("b")).group_by(*taken, column("c"))
+    numbered = exp.select(
+        named(exp.Literal.number(at), "v"), *taken, column("c"), named(count, "n")
+    )
+    return numbered.from_(doubles.subquery("b")).group_by(*taken, column("c"))
 
 
 def _weighed(relation: Relation) -> dict[str, exp.Expression]:
@@ -144,12 +146,12 @@ def values_query(
     if connection.guarded or not opening.most:
         low, high = number(opening.low), number(opening.high)
         rows = rows.where(between(asked.in_cells, low, high))
-    found = grid.within(rows, (*factors, *weighed), opening.begins, connection)
+    inside = grid.within(rows, (*factors, *weighed), opening.begins, connection)
     if opening.n <= _FEW_ROWS and not weighed:
-        return found
+        return inside
     keys = [column(name) for name in (*factors, "x")]
     counted = exp.select(*keys, _count(weighed))
-    return of_rows(counted, found, "c").group_by(*keys, copy=False)
+    return of_rows(counted, inside, "c").group_by(*keys, copy=False)
 
 
 def mean_and_sd(

@@ -134,15 +134,15 @@ class SparkTable:
 
     def tables(self) -> list[tuple[str, str, int]]:
         """Databases and tables of the cluster's catalogue."""
-        found: list[tuple[str, str, int]] = []
+        listed: list[tuple[str, str, int]] = []
         try:
             catalog = self._session.catalog
             for database in catalog.listDatabases():
                 tables = catalog.listTables(database.name)
-                found += [(database.name, table.name, 0) for table in tables]
+                listed += [(database.name, table.name, 0) for table in tables]
         except Exception as error:  # noqa: BLE001 - the client has no class of its own for most
             raise self._refusal(error) from None
-        return found
+        return listed
 
     def close(self) -> None:
         """End the session."""

@@ -77,8 +77,8 @@ def _coded(text: "pl.Series", words: "pl.Series") -> Coded:
     """Texts as numbers of these words, −1 for all others."""
     import polars as pl
 
-    if len(text) >= _WORTHWHILE and (found := _by_hash(text, words)) is not None:
-        return found
+    if len(text) >= _WORTHWHILE and (coded := _by_hash(text, words)) is not None:
+        return coded
     word = pl.col("t").cast(pl.Enum(words), strict=False)
     # Lazily, since polars then parts the work among processors.
     codes = text.to_frame("t").lazy().select(word.to_physical()).collect().to_series()
@@ -111,10 +111,10 @@ def _by_hash(text: "pl.Series", words: "pl.Series") -> Coded | None:
 
     def look_up(piece: slice) -> int:
         """Write the codes of a piece; how many of its texts are none of the words."""
-        found = text[piece].hash(seed).to_numpy()
-        at = (found >> down).astype(np.int64)
+        hashes = text[piece].hash(seed).to_numpy()
+        at = (hashes >> down).astype(np.int64)
         code_at.take(at, out=codes[piece], mode="clip")  # all are in range, which "clip" trusts
-        other = hash_at[at] != found
+        other = hash_at[at] != hashes
         if not other.any():
             return 0
         codes[piece][other] = -1

@@ -33,8 +33,8 @@ def table(source: BinaryIO, options: dict[str, Any]) -> Answer:
         raise ReadingError(
             f"{name} cannot be read as a web page ({shortened_to(80, str(error))}). Save it again."
         ) from error
-    found = page.findall(".//table")[:_MOST_TABLES] if page is not None else []
-    tables = [one for one in found if one.find(".//table") is None]  # those within others
+    every = page.findall(".//table")[:_MOST_TABLES] if page is not None else []
+    tables = [one for one in every if one.find(".//table") is None]  # those within others
     titles = _titles(tables)
     if not tables:
         raise ReadingError(

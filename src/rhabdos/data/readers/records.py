@@ -88,15 +88,15 @@ def _features(content: bytes, name: str, told: list[str]) -> Iterator[dict[str, 
     bare = content.lstrip(b"\xef\xbb\xbf \t\r\n\x1e")
     lines = bare.splitlines()
     if len(lines) > 1 and all(line.lstrip(b"\x1e").startswith(b"{") for line in lines[:2]):
-        found = [_whole(line.lstrip(b"\x1e"), name) for line in lines if line.strip(b"\x1e ")]
+        features = [_whole(line.lstrip(b"\x1e"), name) for line in lines if line.strip(b"\x1e ")]
     else:
         whole = _whole(bare, name)
         listed = whole.get("features") if isinstance(whole, dict) else None
-        found = [whole] if listed is None else listed
-    if not isinstance(found, list):
+        features = [whole] if listed is None else listed
+    if not isinstance(features, list):
         raise ReadingError(f"{name} is GeoJSON without a list of features. Save it again.")
     told.append(f"The shapes of {name} stayed out; the properties of its features were read.")
-    for number, feature in enumerate(found, 1):
+    for number, feature in enumerate(features, 1):
         properties = feature.get("properties") if isinstance(feature, dict) else None
         record = dict(properties) if isinstance(properties, dict) else {}
         if isinstance(feature, dict) and "id" in feature and "id" not in record:

@@ -315,12 +315,12 @@ def formula_errors(content: bytes, sheet: int) -> list[tuple[int, int, str]]:
     try:
         with zipfile.ZipFile(io.BytesIO(content)) as parts:
             part = _part_of_sheet(parts, sheet)
-            found = {match for piece in _pieces(parts, part) for match in _ERROR.findall(piece)}
+            errors = {match for piece in _pieces(parts, part) for match in _ERROR.findall(piece)}
     except (zipfile.BadZipFile, KeyError, OSError, ValueError, NotImplementedError, zlib.error):
         return []
     return [
         (int(row) - 1, _column_number(column.decode()), word.decode("utf-8", "replace"))
-        for column, row, word in found
+        for column, row, word in errors
     ]
 
 

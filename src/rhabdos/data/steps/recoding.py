@@ -55,11 +55,11 @@ class Recode(Step, frozen=True, tag="recode"):
     def apply(self, table: Table, _others: Others) -> Applied:
         """The table with these values; as it was where no field says so."""
         column = table.column(self.variable)
-        found = {old: rows_saying(column, old) for old in self.become}
-        touched = sum(len(rows) for rows in found.values())
+        rows_of = {old: rows_saying(column, old) for old in self.become}
+        touched = sum(len(rows) for rows in rows_of.values())
         if not touched:
             return Applied(table, "no value is that")
-        rows = {old: rows for old, rows in found.items() if len(rows)}
+        rows = {old: rows for old, rows in rows_of.items() if len(rows)}
         if isinstance(column, NumberColumn):
             changed: Column = _with_numbers(column, rows, self.become)
         else:

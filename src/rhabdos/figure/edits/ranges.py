@@ -176,14 +176,14 @@ def ranges_typed(readings: Readings, text: str) -> tuple[Range, ...]:
     for part in (part.strip() for part in text.split(";")):
         if not part:
             continue
-        found = _TYPED.fullmatch(part)
-        if found is None:
+        typed = _TYPED.fullmatch(part)
+        if typed is None:
             raise Refusal(
                 f"{quoted(part)} is no range. Write its ends, and words if you like: 60 to 72 for "
                 "market."
             )
-        words = _without_unit(readings, found["words"] or "")
-        bounds = _bounds(readings, *read_range(readings, found["first"].strip(), found["last"]))
+        words = _without_unit(readings, typed["words"] or "")
+        bounds = _bounds(readings, *read_range(readings, typed["first"].strip(), typed["last"]))
         former = before[len(ranges)] if len(ranges) < len(before) else _range(bounds)
         nothing = "" if former.words == "" else None
         ranges.append(former.changed(**bounds, words=words or nothing))

@@ -162,20 +162,20 @@ def band_told(readings: Readings) -> str:
 def card(readings: Readings, groups: Sequence[int], _pointed: int | None, value: float) -> Card:
     """The pair next to a value: both quantiles, and whether chance would have it there."""
     group = readings.groups[groups[0]]
-    found = pairs_of(readings, group.index)
-    if not len(found.y):
-        return Card(group.label, (), (), notes=(f"No quantile pairs: {found.lack}.",))
-    at = _nearest(found, value)
+    pairs = pairs_of(readings, group.index)
+    if not len(pairs.y):
+        return Card(group.label, (), (), notes=(f"No quantile pairs: {pairs.lack}.",))
+    at = _nearest(pairs, value)
     beside = beside_words(readings)
-    ours, theirs = float(found.y[at]), float(found.x[at])
+    ours, theirs = float(pairs.y[at]), float(pairs.x[at])
     told = group.variable.format_with_unit
     lines = [
         Line(group.label, (told(rounded_for(readings, group, ours)),), group.index),
         Line(beside, (told(rounded_for(readings, group, theirs)),)),
         Line("difference", (difference_told(readings, group, ours - theirs),)),
     ]
-    title = f"{100 * found.shares[at]:.3g} % of {group.label} lie below"
-    return Card(title, ("",), tuple(lines), notes=tuple(_outcome(readings, found)))
+    title = f"{100 * pairs.shares[at]:.3g} % of {group.label} lie below"
+    return Card(title, ("",), tuple(lines), notes=tuple(_outcome(readings, pairs)))
 
 
 def _outcome(readings: Readings, found: PairsReading) -> list[str]:
@@ -202,11 +202,11 @@ def _nearest(found: PairsReading, value: float) -> int:
 
 def span(readings: Readings, groups: Sequence[int], value: float) -> tuple[float, float]:
     """The values that are nearer to a point than to the next ones."""
-    found = pairs_of(readings, groups[0])
-    if not len(found.y):
+    pairs = pairs_of(readings, groups[0])
+    if not len(pairs.y):
         return value, value
-    at = float(found.y[_nearest(found, value)])
-    places = np.unique(found.y)
+    at = float(pairs.y[_nearest(pairs, value)])
+    places = np.unique(pairs.y)
     here = int(np.searchsorted(places, at))
     low = places[here - 1] / 2 + at / 2 if here else at
     high = places[here + 1] / 2 + at / 2 if here + 1 < len(places) else at
@@ -215,11 +215,11 @@ def span(readings: Readings, groups: Sequence[int], value: float) -> tuple[float
 
 def stops(readings: Readings, groups: Sequence[int]) -> tuple[float, ...]:
     """So many of the points, the outermost included."""
-    found = pairs_of(readings, groups[0])
-    if not len(found.y):
+    pairs = pairs_of(readings, groups[0])
+    if not len(pairs.y):
         return ()
-    at = np.linspace(0, len(found.y) - 1, min(_MOST_STOPS, len(found.y))).round().astype(np.int64)
-    return tuple(np.unique(found.y[at]).tolist())
+    at = np.linspace(0, len(pairs.y) - 1, min(_MOST_STOPS, len(pairs.y))).round().astype(np.int64)
+    return tuple(np.unique(pairs.y[at]).tolist())
 
 
 def notices(readings: Readings) -> tuple[Notice | None, ...]:
@@ -248,18 +248,18 @@ def numbers(readings: Readings) -> dict[str, Any]:
     """Both quantiles of each pair, and the band."""
     rows = []
     for group in readings.groups:
-        found = pairs_of(readings, group.index)
-        if len(found.y):
+        pairs = pairs_of(readings, group.index)
+        if len(pairs.y):
             beside = readings.recipe.pairs.beside
             rows.append(
                 {
                     "sample": group.label,
                     "beside": beside_words(readings) if beside == "reference" else beside,
-                    "shares": found.shares.tolist(),
-                    "x": found.x.tolist(),
-                    "y": found.y.tolist(),
-                    "low": found.low.tolist() if readings.recipe.pairs.band else None,
-                    "high": found.high.tolist() if readings.recipe.pairs.band else None,
+                    "shares": pairs.shares.tolist(),
+                    "x": pairs.x.tolist(),
+                    "y": pairs.y.tolist(),
+                    "low": pairs.low.tolist() if readings.recipe.pairs.band else None,
+                    "high": pairs.high.tolist() if readings.recipe.pairs.band else None,
                 }
             )
     return {"quantile_pairs": rows} if rows else {}

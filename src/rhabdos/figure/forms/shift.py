@@ -79,15 +79,15 @@ def _arrows(_samples: SampleSet, readings: Readings) -> dict[int, Arrows]:
     for group in readings.groups:
         if group.index == reference.index or not group.n or group.axis != reference.axis:
             continue
-        found = decile_differences(readings, group, reference, sure)
+        differences = decile_differences(readings, group, reference, sure)
         ends = quantiles(group.sample, shares, definition)
-        ends_of = [np.array([getattr(each, at) for each in found]) for at in ("low", "high")]
+        ends_of = [np.array([getattr(each, at) for each in differences]) for at in ("low", "high")]
         # An end may pass the largest double, and is endless then.
         with np.errstate(over="ignore", invalid="ignore"):
             low, high = (
                 starts * each if in_ratios(readings) else starts + each for each in ends_of
             )
-        lack = next((each.lack for each in found if each.lack), "")
+        lack = next((each.lack for each in differences if each.lack), "")
         drawn[group.index] = Arrows(group.index, reference.index, starts, ends, low, high, lack)
     return drawn
 

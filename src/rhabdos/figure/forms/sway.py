@@ -54,8 +54,8 @@ def bar_bands(readings: Readings) -> tuple[Band | None, ...]:
     for lane in (lane for panel in readings.plan.panels for lane in panel.lanes):
         stack = Stack()
         for group in lane.groups:
-            if (found := own[group.index]) is not None:
-                answers[group.index] = stack.raised(found, each[group.index].heights)
+            if (band := own[group.index]) is not None:
+                answers[group.index] = stack.raised(band, each[group.index].heights)
     return tuple(answers)
 
 
@@ -63,10 +63,10 @@ def bar_bands(readings: Readings) -> tuple[Band | None, ...]:
 def own_bar_bands(readings: Readings) -> tuple[Band | None, ...]:
     """For each group, between which heights its bars would lie by themselves."""
     if readings.recipe.sway.of == "start":
-        found = {slid.group: slid for slid in slides(readings)}
+        slid_of = {slid.group: slid for slid in slides(readings)}
         return tuple(
-            Band(found[g.index].x, found[g.index].low, found[g.index].high)
-            if g.index in found and g.n
+            Band(slid_of[g.index].x, slid_of[g.index].low, slid_of[g.index].high)
+            if g.index in slid_of and g.n
             else None
             for g in readings.groups
         )

@@ -90,7 +90,7 @@ def _compare(
     sample, reference = group.sample, reference_group.sample
     definition = quantile_definition(readings)
     deciles = decile_differences(readings, group, reference_group, sure)
-    found, ratios = ahead(sample, reference), in_ratios(readings)
+    chance, ratios = ahead(sample, reference), in_ratios(readings)
     ours, theirs = (compared_sample(readings, each) for each in (group, reference_group))
     pairs = paired_values(readings, group, reference_group)
     if pairs is not None:
@@ -107,8 +107,8 @@ def _compare(
         comparing.sd_ratio(sample, reference, sure),
         comparing.iqr_ratio(sample, reference, definition, sure, seed),
         _overlap(readings, group, reference_group),
-        found,
-        exceedance(sample, reference, found, sure),
+        chance,
+        exceedance(sample, reference, chance, sure),
         deciles,
         ratios,
     )
@@ -134,7 +134,7 @@ def _compare_pairs(
     if ratios:
         mean, median, shift = as_ratio(mean), as_ratio(median), as_ratio(shift)
     spread = comparing.iqr_ratio(group.sample, reference.sample, 7, sure, settings.seed)
-    found, above = ahead(group.sample, reference.sample), float(np.mean(ours > theirs))
+    chance, above = ahead(group.sample, reference.sample), float(np.mean(ours > theirs))
     return Comparison(
         group.label,
         settings.reference,
@@ -144,7 +144,7 @@ def _compare_pairs(
         paired.sd_ratio_of_pairs(ours, theirs, sure),
         Estimate(spread.value, math.nan, math.nan, paired.NO_INTERVAL),
         _overlap(readings, group, reference),
-        Ahead(above, float(np.mean(ours == theirs)), found.distance, found.at),
+        Ahead(above, float(np.mean(ours == theirs)), chance.distance, chance.at),
         paired.greater_of_pairs(off, sure),
         decile_differences(readings, group, reference, sure),
         ratios,

@@ -106,22 +106,22 @@ def explain(readings: Readings, subject: Subject) -> Explanation | None:
     subject : Subject
         Its topic is a key of ``TOPICS``, or "notice" and the code of one.
     """
-    found = _topic_of(readings, subject)
-    if found is None:
+    topic = _topic_of(readings, subject)
+    if topic is None:
         return None
     try:
-        passages = [passage(*at) for at in ((found.section, found.lead), *found.more)]
+        passages = [passage(*at) for at in ((topic.section, topic.lead), *topic.more)]
     except KeyError:
         return None
     here: tuple[str, ...] = ()
-    if found.here is not None:
+    if topic.here is not None:
         group = readings.groups[subject.group or 0]
         if group.n:
-            here = tuple(found.here(readings, group, subject))
-    title = found.title
-    if subject.group is not None and len(readings.groups) > 1 and found.here is not None:
+            here = tuple(topic.here(readings, group, subject))
+    title = topic.title
+    if subject.group is not None and len(readings.groups) > 1 and topic.here is not None:
         title += f" of {readings.groups[subject.group].label}"
-    text = Passage(found.section, tuple(part for each in passages for part in each.parts))
+    text = Passage(topic.section, tuple(part for each in passages for part in each.parts))
     return Explanation(title, text, here, references(" ".join(part for _, part in text.parts)))
 
 
@@ -142,10 +142,10 @@ def _topic_of(readings: Readings, subject: Subject) -> _Topic | None:
     if subject.topic == "sway":
         start = readings.recipe.sway.of == "start"
         return _Topic("Sway", "Sway", "Other starts" if start else "Another sample")
-    found = TOPICS.get(subject.topic)
-    if found is not None and kind == "compare" and compared_with(readings).paired is not False:
-        return structs.replace(found, more=((_COMPARING, "Pairs"),))
-    return found
+    topic = TOPICS.get(subject.topic)
+    if topic is not None and kind == "compare" and compared_with(readings).paired is not False:
+        return structs.replace(topic, more=((_COMPARING, "Pairs"),))
+    return topic
 
 
 def _quantile_topic(readings: Readings, subject: Subject) -> _Topic:

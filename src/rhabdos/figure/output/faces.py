@@ -238,23 +238,23 @@ def _compare_face(_samples: SampleSet, readings: Readings) -> Face:
     if readings.recipe.compare is None:
         readings = Readings(readings.recipe.changed(compare=settings), readings.gathered)
     reference = reference_of(readings, settings)
-    found = {comparison.sample: comparison for comparison in comparisons(readings)}
+    compared = {comparison.sample: comparison for comparison in comparisons(readings)}
     rows = []
     for group in readings.groups:
         name = as_name(group.label)
-        if group.label in found and (pairs := found[group.label].paired) is not None:
+        if group.label in compared and (pairs := compared[group.label].paired) is not None:
             told = counted(len(pairs.ours), "pair", "pairs")
             alone = f"{pairs.alone:,} and {pairs.alone_there:,} values have no partner"
             name = Listed(group.label, group.label.casefold(), f"{told}; {alone}")
         if group.index == reference.index:
             cells = _of_reference(readings, group)
-        elif group.label in found:
-            cells = _compared(readings, group, found[group.label])
+        elif group.label in compared:
+            cells = _compared(readings, group, compared[group.label])
         else:
             cells = (NOTHING,) * len(_COMPARED)
         rows.append(FaceRow(group.index, (name, *cells)))
-    said = main_sentence(readings, [(name, each.exceeds) for name, each in found.items()])
-    numbers = {len(each.paired.ours) for each in found.values() if each.paired is not None}
+    said = main_sentence(readings, [(name, each.exceeds) for name, each in compared.items()])
+    numbers = {len(each.paired.ours) for each in compared.values() if each.paired is not None}
     if numbers:
         most = max(numbers)
         said = f"{counted(most, 'pair', 'pairs')}{' at most' if len(numbers) > 1 else ''}. {said}"

@@ -52,32 +52,32 @@ def passage(section: str, lead: str = "") -> Passage:
 
 def references(text: str) -> tuple[str, ...]:
     """The full references, as Markdown, of the works that a passage names by author and year."""
-    found = []
+    sources = []
     for line in _passages()["Sources", ""].parts[0][1].split("\n"):
         entry = line.removeprefix("- ")
         if (named := _REFERENCE.match(entry)) is None:
             continue
         author, year = named[1], named[2]
         if re.search(rf"{re.escape(author)}[^()|;]*\(?{year}", text):
-            found.append(entry)
-    return tuple(found)
+            sources.append(entry)
+    return tuple(sources)
 
 
 @cache  # reports ask for each passage
 def _passages() -> dict[tuple[str, str], Passage]:
     text = (files("rhabdos") / _FILE).read_text(encoding="utf-8")
-    found: dict[tuple[str, str], Passage] = {}
+    passages: dict[tuple[str, str], Passage] = {}
     for block in text.split("\n## ")[1:]:
         section, _, body = block.partition("\n")
         for paragraph in _paragraphs(body):
             if paragraph.startswith("|"):
-                _add_rows(found, section, paragraph)
+                _add_rows(passages, section, paragraph)
                 continue
             lead = _LEAD.match(paragraph)
             key = (section, lead[1] if lead else "")
-            if key not in found:
-                found[key] = Passage(section, (("", paragraph),))
-    return found
+            if key not in passages:
+                passages[key] = Passage(section, (("", paragraph),))
+    return passages
 
 
 def _paragraphs(body: str) -> list[str]:

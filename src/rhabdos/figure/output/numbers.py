@@ -158,10 +158,10 @@ def _sway(readings: Readings) -> dict[str, Any]:
         if not swaying(readings, form):
             continue
         if form in ("bars", "outline"):
-            found = list(enumerate(own_bar_bands(readings)))
+            bands = list(enumerate(own_bar_bands(readings)))
         else:
             curves = [curve for curve in curves_of(readings, form) if not curve.lack]
-            found = [(curve.group, curve_band(readings, curve)) for curve in curves]
+            bands = [(curve.group, curve_band(readings, curve)) for curve in curves]
         rows += [
             {
                 "sample": readings.groups[group].label,
@@ -170,7 +170,7 @@ def _sway(readings: Readings) -> dict[str, Any]:
                 "low": band.low.tolist(),
                 "high": band.high.tolist(),
             }
-            for group, band in found
+            for group, band in bands
             if band is not None
         ]
     return {"sway": rows} if rows else {}

@@ -90,9 +90,9 @@ def methods_of(figures: Iterable[Readings]) -> tuple[Method, ...]:
     used: dict[tuple[str, str], Method] = {}
     for readings in figures:
         for topic in _topics(readings):
-            found = explain(readings, Subject(topic))
-            if found is not None:
-                method = _method(found)
+            explained = explain(readings, Subject(topic))
+            if explained is not None:
+                method = _method(explained)
                 used.setdefault((method.title, method.text), method)
     return tuple(used.values())
 

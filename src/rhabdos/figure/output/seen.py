@@ -96,16 +96,16 @@ def _told(readings: Readings, group: Group, value: float) -> str:
 
 def _peaks(filled: Sequence[Group]) -> list[str]:
     """Which groups have peaks that stand out, and where."""
-    found = [(group, places) for group in filled if (places := _standing(group))]
-    if not found:
+    peaked = [(group, places) for group in filled if (places := _standing(group))]
+    if not peaked:
         return []
     if len(filled) == 1:
-        return [f"{_count(found[0][1]).capitalize()} stand out, {_near(*found[0])}."]
-    if len(found) > _MOST_NAMED:
-        return [f"Two or more peaks stand out in {len(found)} of {len(filled)} groups."]
-    each = [f"{_count(p)} in {brief(group.label)}, {_near(group, p)}" for group, p in found]
+        return [f"{_count(peaked[0][1]).capitalize()} stand out, {_near(*peaked[0])}."]
+    if len(peaked) > _MOST_NAMED:
+        return [f"Two or more peaks stand out in {len(peaked)} of {len(filled)} groups."]
+    each = [f"{_count(p)} in {brief(group.label)}, {_near(group, p)}" for group, p in peaked]
     if len(each) == 1:
-        group, places = found[0]
+        group, places = peaked[0]
         here = f"stand out in {brief(group.label)}, {_near(group, places)}"
         return [f"{_count(places).capitalize()} {here}."]
     whole = "; ".join(each)
@@ -163,16 +163,16 @@ def _difference(readings: Readings, filled: Sequence[Group]) -> list[str]:
         return []
     sure = 1 - _FALSE / len(others)
     definition = quantile_definition(readings)
-    found: list[tuple[float, Group, Estimate]] = []
+    differing: list[tuple[float, Group, Estimate]] = []
     for group in others:
         (estimate,) = quantile_differences(
             group.sample, reference.sample, np.array([0.5]), definition, sure
         )
         if estimate.low > 0 or estimate.high < 0:
-            found.append((abs(estimate.value), group, estimate))
-    if not found:
+            differing.append((abs(estimate.value), group, estimate))
+    if not differing:
         return []
-    _, group, estimate = max(found, key=lambda each: each[0])
+    _, group, estimate = max(differing, key=lambda each: each[0])
     by = group.variable.format_difference(_rounded(readings, group, abs(estimate.value)))
     way = _ways(group)[estimate.value > 0]
     name, other = brief(group.label), brief(reference.label)

@@ -76,36 +76,36 @@ def of_sd(readings: Readings, group: Group, _subject: Subject) -> Iterator[str]:
 
 def of_se(readings: Readings, group: Group, _subject: Subject) -> Iterator[str]:
     """The sd over the root of n."""
-    found = readings.summaries[group.index]
-    yield f"s / √n = {_n(found.sd)} / √{group.n:,} = {_apart(group, found.se)}"
+    summary = readings.summaries[group.index]
+    yield f"s / √n = {_n(summary.sd)} / √{group.n:,} = {_apart(group, summary.se)}"
 
 
 def of_variance(readings: Readings, group: Group, _subject: Subject) -> Iterator[str]:
     """The square of the sd."""
-    found = readings.summaries[group.index]
-    yield f"s² = {_n(found.sd)}² = {_n(found.variance)}"
+    summary = readings.summaries[group.index]
+    yield f"s² = {_n(summary.sd)}² = {_n(summary.variance)}"
 
 
 def of_cv(readings: Readings, group: Group, _subject: Subject) -> Iterator[str]:
     """The sd over the mean."""
-    found = readings.summaries[group.index]
-    yield f"s / |x̄| = {_n(found.sd)} / {_n(abs(found.mean))} = {_n(found.cv)}"
+    summary = readings.summaries[group.index]
+    yield f"s / |x̄| = {_n(summary.sd)} / {_n(abs(summary.mean))} = {_n(summary.cv)}"
 
 
 def of_extent(readings: Readings, group: Group, subject: Subject) -> Iterator[str]:
     """The first or the last in order."""
-    found = readings.summaries[group.index]
+    summary = readings.summaries[group.index]
     if subject.topic == "min":
-        yield f"x₁, the first of {group.n:,} in order = {_place(group, found.min)}"
+        yield f"x₁, the first of {group.n:,} in order = {_place(group, summary.min)}"
     else:
-        yield f"xₙ, the last of {group.n:,} in order = {_place(group, found.max)}"
+        yield f"xₙ, the last of {group.n:,} in order = {_place(group, summary.max)}"
 
 
 def of_iqr(readings: Readings, group: Group, _subject: Subject) -> Iterator[str]:
     """The distance of the quartiles."""
-    found = readings.summaries[group.index]
-    ends = _place(group, found.q3), _place(group, found.q1)
-    yield f"Q₃ − Q₁ = {ends[0]} − {ends[1]} = {_apart(group, found.iqr)}"
+    summary = readings.summaries[group.index]
+    ends = _place(group, summary.q3), _place(group, summary.q1)
+    yield f"Q₃ − Q₁ = {ends[0]} − {ends[1]} = {_apart(group, summary.iqr)}"
 
 
 def of_counts(_readings: Readings, group: Group, _subject: Subject) -> Iterator[str]:
@@ -121,11 +121,11 @@ def of_quantile(readings: Readings, group: Group, subject: Subject) -> Iterator[
     share = _SHARES.get(subject.topic, subject.value if subject.value is not None else 0.5)
     rule = readings.recipe.box.quartiles
     if rule == "hinges" and subject.topic in _SHARES:
-        found = getattr(readings.summaries[group.index], subject.topic)
+        quantile = getattr(readings.summaries[group.index], subject.topic)
         inner = ((group.n + 1) // 2 + 1) / 2
         depth = (group.n + 1) / 2 if subject.topic == "median" else inner
         end = "upper" if subject.topic == "q3" else "lower"
-        yield f"at depth {depth:g} from the {end} end = {_place(group, found)}"
+        yield f"at depth {depth:g} from the {end} end = {_place(group, quantile)}"
         return
     definition = quantile_definition(readings)
     lower, upper, part = (each.tolist()[0] for each in placed(group.n, _one(share), definition))
@@ -223,33 +223,33 @@ def of_rule(readings: Readings, _group: Group, _subject: Subject) -> Iterator[st
 
 def of_curve(readings: Readings, group: Group, _subject: Subject) -> Iterator[str]:
     """Where the bandwidth comes from, and the height at a value."""
-    found = density_curves(readings)[group.index]
-    if found.curve is None:
-        yield found.lack
+    curve = density_curves(readings)[group.index]
+    if curve.curve is None:
+        yield curve.lack
         return
     settings = readings.recipe.curve
-    words = bandwidth_words(found.bandwidth, readings)
-    if found.rule in ("silverman", "scott") and found.axis.even:
+    words = bandwidth_words(curve.bandwidth, readings)
+    if curve.rule in ("silverman", "scott") and curve.axis.even:
         sample, n = group.sample, group.n
         sd = readings.summaries[group.index].sd
         q1, q3 = quantiles(sample, np.array([0.25, 0.75]), 7).tolist()
-        factor = {"silverman": 0.9, "scott": 1.06}[found.rule]
+        factor = {"silverman": 0.9, "scott": 1.06}[curve.rule]
         times = f"{settings.factor:g} × " if settings.factor != 1 else ""
         yield (
             f"h = {times}{factor} × min({_n(sd)}, {_n(q3 - q1)} / 1.34) × {n:,}^(−1/5) = "
-            f"{_n(found.bandwidth)} {group.unit}".strip()
+            f"{_n(curve.bandwidth)} {group.unit}".strip()
         )
     else:
-        by = f" ({TITLES[found.rule]})" if found.rule else ""
+        by = f" ({TITLES[curve.rule]})" if curve.rule else ""
         yield f"h = {words}{by}"
     yield f"K: {settings.kernel}, over {group.n:,} values"
 
 
 def of_normal(readings: Readings, group: Group, _subject: Subject) -> Iterator[str]:
     """Its mean and sd."""
-    found = readings.summaries[group.index]
+    summary = readings.summaries[group.index]
     if readings.kind == "linear":
-        yield f"mean {_place(group, found.mean)}, sd {_apart(group, found.sd)}"
+        yield f"mean {_place(group, summary.mean)}, sd {_apart(group, summary.sd)}"
 
 
 def of_ecdf(_readings: Readings, group: Group, subject: Subject) -> Iterator[str]:
@@ -287,11 +287,11 @@ def of_box(readings: Readings, group: Group, _subject: Subject) -> Iterator[str]
 
 def of_pairs(readings: Readings, group: Group, _subject: Subject) -> Iterator[str]:
     """How many points lie beyond the band."""
-    found = pairs_of(readings, group.index)
-    if found.lack:
-        yield f"none, since {found.lack}"
+    pairs = pairs_of(readings, group.index)
+    if pairs.lack:
+        yield f"none, since {pairs.lack}"
     elif readings.recipe.pairs.band:
-        yield f"{found.beyond:,} of {counted(len(found.y), 'point', 'points')} beyond the band"
+        yield f"{pairs.beyond:,} of {counted(len(pairs.y), 'point', 'points')} beyond the band"
 
 
 # Comparisons

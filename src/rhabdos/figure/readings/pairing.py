@@ -76,20 +76,20 @@ def _paired(samples: SampleSet, ours: int, theirs: int, by: bool | str) -> Paire
     assert samples.table is not None
     column = samples.table.column(by)
     codes = _codes_of(column)
-    found = [_by_case(samples, cell, codes) for cell in cells]
-    for index, (cases, _) in zip((ours, theirs), found, strict=True):
+    of_cells = [_by_case(samples, cell, codes) for cell in cells]
+    for index, (cases, _) in zip((ours, theirs), of_cells, strict=True):
         _refuse_repeated(column, cases, codes, samples.samples[index].label)
     _, first, second = np.intersect1d(
-        found[0][0], found[1][0], assume_unique=True, return_indices=True
+        of_cells[0][0], of_cells[1][0], assume_unique=True, return_indices=True
     )
-    alone = [len(cases) - len(first) for cases, _ in found]
+    alone = [len(cases) - len(first) for cases, _ in of_cells]
     if not len(first):
         raise Refusal(
             f"{quoted(column.name)} finds no case in both "
             f"{listed([samples.samples[at].label for at in (ours, theirs)])}. "
             "Name another variable, or compare them as independent."
         )
-    return Paired(found[0][1][first], found[1][1][second], *alone)
+    return Paired(of_cells[0][1][first], of_cells[1][1][second], *alone)
 
 
 def _values(samples: SampleSet, cell: Cell) -> FloatArray:
@@ -185,8 +185,8 @@ def _names_cases(samples: SampleSet, filled: list[int], column: Column) -> bool:
     first = filled[0]
     other = next(at for at in filled if samples.cells[at].codes != samples.cells[first].codes)
     try:
-        found = _paired(samples, other, first, column.name)
+        paired = _paired(samples, other, first, column.name)
     except (Refusal, VariableError):
         return False
-    smaller = min(len(found.ours) + found.alone, len(found.ours) + found.alone_there)
-    return len(found.ours) >= max(2, _LEAST_SHARED * smaller)
+    smaller = min(len(paired.ours) + paired.alone, len(paired.ours) + paired.alone_there)
+    return len(paired.ours) >= max(2, _LEAST_SHARED * smaller)

@@ -107,10 +107,12 @@ def decile_differences(
 
     shares, definition = np.array(DECILES), quantile_definition(readings)
     ours, theirs = (compared_sample(readings, each) for each in (group, reference))
-    found = quantile_differences(ours, theirs, shares, definition, confidence)
+    differences = quantile_differences(ours, theirs, shares, definition, confidence)
     if compared_with(readings).paired is not False:  # intervals suppose independent rows
-        found = tuple(Estimate(each.value, math.nan, math.nan, OF_PAIRS) for each in found)
-    return tuple(map(as_ratio, found)) if in_ratios(readings) else found
+        differences = tuple(
+            Estimate(each.value, math.nan, math.nan, OF_PAIRS) for each in differences
+        )
+    return tuple(map(as_ratio, differences)) if in_ratios(readings) else differences
 
 
 def reference_of(readings: Readings, settings: Compare) -> Group:

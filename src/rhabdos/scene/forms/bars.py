@@ -116,17 +116,17 @@ def _sway(drawing: Drawing, band: Band, group: int, slot: Slot | None, filled: b
         return []
     from rhabdos.figure.forms.sway import bar_bands
 
-    found = bar_bands(readings)[group]
-    if found is None:
+    bands = bar_bands(readings)[group]
+    if bands is None:
         return []
     frame = drawing.frame
-    within = (found.x[1:] > frame.low) & (found.x[:-1] < frame.high) & (found.high > 0)
+    within = (bands.x[1:] > frame.low) & (bands.x[:-1] < frame.high) & (bands.high > 0)
     standing = np.flatnonzero(within)
     if not len(standing):
         return []
     first, last = int(standing[0]), int(standing[-1]) + 1
-    edges = frame.alongs(found.x[first : last + 1].copy())
-    low, high = band.ats(found.low[first:last]), band.ats(found.high[first:last])
+    edges = frame.alongs(bands.x[first : last + 1].copy())
+    low, high = band.ats(bands.low[first:last]), band.ats(bands.high[first:last])
     if slot is None or readings.recipe.sway.of == "start":
         outline = between_steps(edges, high, low)
     else:

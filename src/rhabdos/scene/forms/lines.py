@@ -56,11 +56,11 @@ def _sway_lines(
         return None
     from rhabdos.figure.forms.sway import curve_band  # which no start needs
 
-    found = curve_band(readings, curve)
-    if found is None:
+    band = curve_band(readings, curve)
+    if band is None:
         return None
-    return structs.replace(curve, x=found.x, y=found.low), structs.replace(
-        curve, x=found.x, y=found.high
+    return structs.replace(curve, x=band.x, y=band.low), structs.replace(
+        curve, x=band.x, y=band.high
     )
 
 

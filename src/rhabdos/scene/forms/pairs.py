@@ -33,10 +33,10 @@ _NAME_SHARE = 0.4  # of the axis, that a name takes at most
 def _reach(readings: Readings, groups: Sequence[int]) -> tuple[float, float] | None:
     """All values, and the whole of the line where both quantiles are alike."""
     usual = padded_reach(readings, groups)
-    found = [pairs for group in groups if len((pairs := pairs_of(readings, group)).x)]
-    if usual is None or not found:
+    drawn = [pairs for group in groups if len((pairs := pairs_of(readings, group)).x)]
+    if usual is None or not drawn:
         return usual
-    low, high = (fitting(p.x[end] for p in found) for end, fitting in ((0, min), (-1, max)))
+    low, high = (fitting(p.x[end] for p in drawn) for end, fitting in ((0, min), (-1, max)))
     axis = readings.scale_of(groups[0]).axis
     return (min(usual[0], float(low)) if axis.admits(float(low)) else usual[0]), max(
         usual[1], float(high)
@@ -47,10 +47,10 @@ def _layers(drawing: Drawing, band: Band, groups: Sequence[int]) -> Layers:
     fills: list[Mark] = []
     lines: list[Mark] = []
     for group in groups:
-        found = pairs_of(drawing.readings, group)
-        if len(found.y):
-            fills += _band(drawing, band, found)
-            lines += [*_alike(drawing, band, found), *_dots(drawing, band, found)]
+        pairs = pairs_of(drawing.readings, group)
+        if len(pairs.y):
+            fills += _band(drawing, band, pairs)
+            lines += [*_alike(drawing, band, pairs), *_dots(drawing, band, pairs)]
     return fills, lines
 
 
@@ -111,9 +111,9 @@ def _words(drawing: Drawing, band: Band, groups: Sequence[int]) -> list[Text]:
     """The shares at the sides that no points reach, and the group's name where no lane tells it."""
     words: list[Text] = []
     for group in groups:
-        found = pairs_of(drawing.readings, group)
-        if len(found.y) and band.thickness >= _LEAST_TOLD:
-            words += _told(drawing, band, found)
+        pairs = pairs_of(drawing.readings, group)
+        if len(pairs.y) and band.thickness >= _LEAST_TOLD:
+            words += _told(drawing, band, pairs)
     return words
 
 

@@ -195,8 +195,8 @@ def _upto(
     most ``many``."""
     low, high = few.copy(), many.copy()
     # Where the sum is found is where the difference is, but for what is rounded.
-    found = len(falling) - falling[::-1].searchsorted(ours - most)
-    for near, within in ((found - _ROUNDED, True), (found + _ROUNDED, False)):
+    below = len(falling) - falling[::-1].searchsorted(ours - most)
+    for near, within in ((below - _ROUNDED, True), (below + _ROUNDED, False)):
         tried = np.clip(near, 0, len(falling) - 1)
         sure = (ours - falling[tried] <= most) == within
         if within:
