@@ -63,13 +63,13 @@ def last_answers(
             """The kept answer, or a new one, which the oldest gives way to."""
             memory, wanted = _answers_of(owner, name), key(owner, *args, **more)
             known: tuple[tuple[object, _Answer], ...] = memory.get("last", ())
-            for kept, found in known:
+            for kept, earlier in known:
                 if kept == wanted:
-                    return found
-            made = work(owner, *args, **more)
+                    return earlier
+            fresh = work(owner, *args, **more)
             # Put in place as a whole: threads may ask at the same time, and at worst work twice.
-            memory["last"] = ((wanted, made), *known[: most - 1])
-            return made
+            memory["last"] = ((wanted, fresh), *known[: most - 1])
+            return fresh
 
         return answer
 

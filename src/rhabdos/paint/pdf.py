@@ -158,8 +158,8 @@ def _finished(scene: Scene, painted: bytes, names: Sequence[str], recipe: str | 
     writer.add_metadata(_about(scene.name, describing))
     if recipe is not None:
         attached = writer.add_attachment(RECIPE_FILE, recipe.encode())
-        made = datetime(2000, 1, 1, tzinfo=UTC)
-        attached.creation_date = attached.modification_date = made
+        dated = datetime(2000, 1, 1, tzinfo=UTC)
+        attached.creation_date = attached.modification_date = dated
     _name_faces(writer)
     # A file is told by what it holds, not by when it was made.
     told = hashlib.sha256(describing.encode() + (recipe or "").encode()).digest()[:16]

@@ -27,10 +27,10 @@ def binomial_ends(counts: IntArray, n: int, confidence: float) -> tuple[IntArray
     few = counts <= _FEW
     ends = []
     for beyond in ((1 - confidence) / 2, (1 + confidence) / 2):
-        found = np.asarray(counts, dtype=np.int64).copy()
-        found[much] = _quantiles(n, counts[much] / n, beyond)
-        found[few] = _of_few(n, beyond)[counts[few]]
-        ends.append(found)
+        counted = np.asarray(counts, dtype=np.int64).copy()
+        counted[much] = _quantiles(n, counts[much] / n, beyond)
+        counted[few] = _of_few(n, beyond)[counts[few]]
+        ends.append(counted)
     return ends[0], ends[1]
 
 
@@ -63,15 +63,15 @@ def _quantiles(n: int, shares: FloatArray, below: float) -> IntArray:
         guess = n * shares + z * np.sqrt(variance) + (z * z - 1) * lean / 6 + 0.5
         guess += third / np.sqrt(np.maximum(variance, 1.0))
         off = (0.05 + z**4 / 80) / variance + 1e-14 * n  # and what is rounded
-    found = np.clip(np.floor(guess), 0, n)
+    reaching = np.clip(np.floor(guess), 0, n)
     rising = falling = np.flatnonzero((variance < _MUCH) | (np.abs(guess - np.rint(guess)) < off))
-    guessed = found[falling]
+    guessed = reaching[falling]
     while len(rising):
-        rising = rising[bdtr(found[rising], n, shares[rising]) < below]
-        found[rising] += 1
-    falling = falling[found[falling] == guessed]
+        rising = rising[bdtr(reaching[rising], n, shares[rising]) < below]
+        reaching[rising] += 1
+    falling = falling[reaching[falling] == guessed]
     while len(falling):
-        falling = falling[found[falling] > 0]
-        falling = falling[bdtr(found[falling] - 1, n, shares[falling]) >= below]
-        found[falling] -= 1
-    return np.asarray(found, dtype=np.int64)
+        falling = falling[reaching[falling] > 0]
+        falling = falling[bdtr(reaching[falling] - 1, n, shares[falling]) >= below]
+        reaching[falling] -= 1
+    return np.asarray(reaching, dtype=np.int64)

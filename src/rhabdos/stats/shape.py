@@ -41,11 +41,11 @@ def standing_peaks(sample: Ordered) -> tuple[float, ...]:
     fewest: list[float] | None = None
     for wide in (width, _WIDER * width):
         for late in (0.0, 0.5):
-            found = _peaks_at(sample, wide, late, grain)
-            if len(found) < 2:
+            places = _peaks_at(sample, wide, late, grain)
+            if len(places) < 2:
                 return ()
-            if fewest is None or len(found) < len(fewest):
-                fewest = found
+            if fewest is None or len(places) < len(fewest):
+                fewest = places
     return tuple(fewest or ())
 
 

@@ -86,21 +86,21 @@ def give_letters(within: QWidget, taken: Collection[str] = "") -> None:
 
     What is in sight chooses before what is put away, and keeps what it had.
     """
-    found = [
+    labelled = [
         widget
         for widget in within.findChildren(QWidget)
         if (isinstance(widget, QLabel) and widget.buddy() is not None and widget.text())
         or (isinstance(widget, QCheckBox | QPushButton | QRadioButton) and widget.text())
     ]
-    found.sort(key=lambda widget: widget.isHidden())
+    labelled.sort(key=lambda widget: widget.isHidden())
     texts, former = [], []
-    for widget in found:
+    for widget in labelled:
         present = widget.text()
         shown, written, letter = widget.property("lettered") or ("", "", "")
         texts.append(written if present == shown else present)
         former.append(letter if present == shown else "")
     for widget, text, (marked, letter) in zip(
-        found, texts, lettered(texts, taken, former), strict=True
+        labelled, texts, lettered(texts, taken, former), strict=True
     ):
         if widget.text() != marked:
             widget.setText(marked)

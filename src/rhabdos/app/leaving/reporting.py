@@ -46,14 +46,14 @@ def ask_for_report(
 
     def work(report: Report) -> tuple[Made, list[Path]]:
         """Draw the figures, and write all of it."""
-        made = make_report(items, table, steps, progress=report)
-        return made, write_report(made, chosen)
+        finished = make_report(items, table, steps, progress=report)
+        return finished, write_report(finished, chosen)
 
     def done(result: tuple[Made, list[Path]]) -> None:
         """Tell what was written, and what could not be."""
-        made, files = result
+        report, files = result
         more = f" with {counted(len(files) - 1, 'picture', 'pictures')}" if files[1:] else ""
-        lacking = "".join(f" {name} is not in it: {why}" for name, why in made.failed)
+        lacking = "".join(f" {name} is not in it: {why}" for name, why in report.failed)
         session.told.emit(f"Report written to {file_named(chosen.name)}{more}.{lacking}")
         written(chosen)
 

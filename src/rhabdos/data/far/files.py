@@ -186,8 +186,8 @@ def _text_frame(path: Path, how: "Read | None") -> "pl.LazyFrame":
     for name in head.columns:
         column = seen.column(name) if seen.has(name) else None
         fields = head[name]
-        if isinstance(column, DateColumn) and (found := date_notation(fields)) is not None:
-            reading.append(_as_dates(name, found[0]))
+        if isinstance(column, DateColumn) and (written_as := date_notation(fields)) is not None:
+            reading.append(_as_dates(name, written_as[0]))
         elif isinstance(column, NumberColumn):
             notation = number_notation(fields, usual)
             if notation is not None:

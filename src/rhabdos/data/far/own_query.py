@@ -23,9 +23,9 @@ def one_select(text: str, dialect: str) -> exp.Expression:
     except SqlglotError:
         parsed = []
     writes = (exp.Insert, exp.Update, exp.Delete, exp.Merge, exp.Into, exp.Lock, exp.Command)
-    one = parsed[0] if len(parsed) == 1 else None
-    if not isinstance(one, exp.Query) or one.find(*writes):
+    only = parsed[0] if len(parsed) == 1 else None
+    if not isinstance(only, exp.Query) or only.find(*writes):
         raise FarError(
             "The query must be one SELECT, which changes nothing. Write it as SELECT … FROM …"
         )
-    return cast("exp.Expression", one)
+    return cast("exp.Expression", only)

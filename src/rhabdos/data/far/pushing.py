@@ -59,8 +59,8 @@ def pushed(
         case KeepRows():
             return relation.only(_kept(step, relation, before))
         case Make():
-            made = _made(step, relation, before, cuts, mean_and_sd)
-            return relation.with_column(step.name, made)
+            derived = _made(step, relation, before, cuts, mean_and_sd)
+            return relation.with_column(step.name, derived)
         case DeclareMissing():
             return _without_codes(step, relation, before)
         case RenameLevels():
@@ -75,13 +75,13 @@ def pushed(
 
 def column_in(relation: Relation, table: Table, name: str) -> FarColumn:
     """How a variable is worked out, by its name or label."""
-    found = table.column(name).name
-    if found not in relation.columns:
+    exact = table.column(name).name
+    if exact not in relation.columns:
         raise StepError(
-            f"{quoted(found)} is of a kind that is not asked where it lies: it holds no numbers, "
+            f"{quoted(exact)} is of a kind that is not asked where it lies: it holds no numbers, "
             "dates, levels or truths."
         )
-    return relation.columns[found]
+    return relation.columns[exact]
 
 
 # Rows

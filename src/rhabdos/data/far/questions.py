@@ -119,11 +119,11 @@ def _times(value: exp.Expression, cases: Sequence[exp.Expression]) -> exp.Expres
 def weight_query(relation: Relation, weight: FarColumn) -> exp.Select:
     """How many rows have a weight that is no whole number or below 0, how many have none, and how
     many cases all stand for."""
-    w, none, one = column("w"), number(0.0), number(1.0)
+    w, none, single = column("w"), number(0.0), number(1.0)
     wrong = both(less(w, none), both(w, exp.Floor(this=w.copy()), exp.NEQ), exp.Or)
     return exp.select(
-        named(exp.Sum(this=when((wrong, one), other=none)), "wrong"),
-        named(exp.Sum(this=when((is_null(w), one), other=none)), "none"),
+        named(exp.Sum(this=when((wrong, single), other=none)), "wrong"),
+        named(exp.Sum(this=when((is_null(w), single), other=none)), "none"),
         named(exp.Sum(this=w.copy()), "cases"),
     ).from_(relation.select({"w": weight.value}).subquery("r"))
 

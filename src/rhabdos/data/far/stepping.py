@@ -115,8 +115,8 @@ def _seen_anew(column: Column, seen: "pl.DataFrame") -> Column:
         kind = DateColumn if isinstance(column, DateColumn) else NumberColumn
         gone = {"blank": series.null_count()} if series.null_count() else {}
         values = series.cast(pl.Float64).fill_null(float("nan")).to_numpy()
-        made = kind(column.name, column.label, column.unit, gone, values=values)
-        return structs.replace(made, lower=column.lower, upper=column.upper, made=column.made)
+        renewed = kind(column.name, column.label, column.unit, gone, values=values)
+        return structs.replace(renewed, lower=column.lower, upper=column.upper, made=column.made)
     if isinstance(column, LabelColumn):
         label = as_label(column.name, series.cast(pl.String))
         return structs.replace(label, label=column.label, made=column.made)

@@ -296,7 +296,7 @@ def _quotes_behind_blanks(text: str, separator: str, quote: str) -> bool:
     mark, around = re.escape(separator), re.escape(quote)
     late = re.compile(rf"{mark}(?= +{around}[^{around}\n]*{around} *({mark}|\r?$))", re.MULTILINE)
     # A separator within quotes parts nothing: an odd number of them stands before it.
-    return any(text.count(quote, 0, found.start()) % 2 == 0 for found in late.finditer(text))
+    return any(text.count(quote, 0, match.start()) % 2 == 0 for match in late.finditer(text))
 
 
 _COMMA_NUMBER = re.compile(r"[-+]?\d+,\d+")
@@ -380,7 +380,7 @@ def fixed_places(text: str) -> tuple[int, ...]:
 def words_begin(lines: Sequence[str]) -> tuple[int, ...]:
     """Where words begin in the first line, as places of columns to start from."""
     first = next((line for line in lines if line.strip()), "")
-    return (0, *(found.start() for found in re.finditer(r"(?<=\s)\S", first) if found.start()))
+    return (0, *(match.start() for match in re.finditer(r"(?<=\s)\S", first) if match.start()))
 
 
 _Score = tuple[float, int, int]

@@ -143,7 +143,7 @@ def _totals(column: CategoryColumn | LabelColumn) -> Problem | None:
         return None
     if isinstance(column, CategoryColumn):
         counts = column.level_counts
-        found = {
+        totals = {
             level: int(counts[index])
             for index, level in enumerate(column.levels)
             if _TOTAL.fullmatch(level.strip())
@@ -151,17 +151,17 @@ def _totals(column: CategoryColumn | LabelColumn) -> Problem | None:
     else:
         series = label_series(column)
         said = series.filter(series.str.contains(f"^(?i)\\s*{_TOTAL_WORDS}\\s*$").fill_null(False))
-        found = {str(word): int((series == word).sum()) for word in said.unique().to_list()}
-    total = sum(found.values())
+        totals = {str(word): int((series == word).sum()) for word in said.unique().to_list()}
+    total = sum(totals.values())
     if not total or total > max(1, column.n // 5):
         return None
     are = "row adds" if total == 1 else "rows add"
     text = (
         f"In {quoted(column.name)} {total:,} {are} others up: "
-        f"{' and '.join(quoted(word, 24) for word in list(found)[:3])}. Drawn with the others, "
+        f"{' and '.join(quoted(word, 24) for word in list(totals)[:3])}. Drawn with the others, "
         "such sums count twice."
     )
-    where = Condition(variable=column.name, levels=tuple(found))
+    where = Condition(variable=column.name, levels=tuple(totals))
     cure = KeepRows(where=(where,), out=True)
     return Problem("total-rows", text, total, cure, "leave them out")
 

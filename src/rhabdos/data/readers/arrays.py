@@ -141,7 +141,7 @@ def _damaged(name: str, error: Exception) -> ReadingError:
 def _frame(arrays: dict[str, _Array], name: str) -> "pl.DataFrame":
     import polars as pl
 
-    series = [one for key, array in arrays.items() for one in _series(key, array, name)]
+    series = [each for key, array in arrays.items() for each in _series(key, array, name)]
     if len(series) > MOST_COLUMNS:
         raise ReadingError(
             f"{name} has {len(series):,} columns; at most {MOST_COLUMNS:,} variables are read."

@@ -34,7 +34,7 @@ def table(source: BinaryIO, options: dict[str, Any]) -> Answer:
             f"{name} cannot be read as a web page ({shortened_to(80, str(error))}). Save it again."
         ) from error
     every = page.findall(".//table")[:_MOST_TABLES] if page is not None else []
-    tables = [one for one in every if one.find(".//table") is None]  # those within others
+    tables = [each for each in every if each.find(".//table") is None]  # those within others
     titles = _titles(tables)
     if not tables:
         raise ReadingError(
@@ -45,7 +45,7 @@ def table(source: BinaryIO, options: dict[str, Any]) -> Answer:
     if chosen is not None and chosen not in titles:
         raise ReadingError(f"{name} has no table {quoted(chosen)}. It has {listed(titles)}.")
     if chosen is None:
-        sizes = [len(one.findall(".//td")) for one in tables]
+        sizes = [len(each.findall(".//td")) for each in tables]
         chosen = titles[sizes.index(max(sizes))]
     rows = _rows(tables[titles.index(chosen)], name)
     width = max(map(len, rows), default=0)
@@ -82,8 +82,8 @@ def table(source: BinaryIO, options: dict[str, Any]) -> Answer:
 def _titles(tables: list[html.HtmlElement]) -> list[str]:
     """What tables are called: by their caption, or their number."""
     titles: list[str] = []
-    for number, one in enumerate(tables, 1):
-        caption = one.find("caption")
+    for number, each in enumerate(tables, 1):
+        caption = each.find("caption")
         said = _text(caption) if caption is not None else None
         title = shortened_to(_LONGEST_TITLE, said) if said else f"Table {number}"
         titles.append(title if title not in titles else f"{title} ({number})")

@@ -159,9 +159,9 @@ def of_summary(name: str, apart: bool = False, bare: bool = False) -> Here:
 
     def here(readings: Readings, group: Group, _subject: Subject) -> Iterator[str]:
         """The number."""
-        found = float(getattr(readings.summaries[group.index], name))
-        if math.isfinite(found):
-            told = _n(found) if bare else (_apart if apart else _place)(group, found)
+        value = float(getattr(readings.summaries[group.index], name))
+        if math.isfinite(value):
+            told = _n(value) if bare else (_apart if apart else _place)(group, value)
             yield f"of {counted(group.n, 'value', 'values')}: {told}"
 
     return here

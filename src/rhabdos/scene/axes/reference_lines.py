@@ -117,8 +117,8 @@ def in_rows(
         wide = _APART + measure(line.text, SIZE, False)
         sides: list[Anchor] = ["start", "end"] if at < len(lines) / 2 else ["end", "start"]
         fits = {"start": x + wide < edge, "end": x - wide > left}
-        found = rows.place(x, wide, [side for side in sides if fits[side]])
-        row, anchor = found or (None, line.anchor)
+        stands = rows.place(x, wide, [side for side in sides if fits[side]])
+        row, anchor = stands or (None, line.anchor)
         placed[at] = structs.replace(line, row=row, anchor=anchor)
     return tuple(placed[at] for at in order)
 

@@ -47,9 +47,9 @@ def root_ticks(low: float, high: float, fits: _Fits, writing: Writing = USUAL) -
             continue
         count = int(span / step) + 2
         roots = sequence(multiple_below(first, step), step, count)
-        found = ticks_at(_within((roots * roots).tolist(), low, high), writing)
-        if len(found.places) >= _FEW and fits(found, 0.0):
-            return found
+        inside = ticks_at(_within((roots * roots).tolist(), low, high), writing)
+        if len(inside.places) >= _FEW and fits(inside, 0.0):
+            return inside
     return ticks(low, high, fits, False, writing)
 
 
@@ -63,14 +63,14 @@ def arsinh_ticks(
         return ticks(low, high, fits, False, writing)
     first, last = math.floor(math.log10(near)), math.ceil(math.log10(most))
     for digits in _DIGITS:
-        found = _to_both_sides(_multiples(digits, range(first, last + 1)), low, high, writing)
-        if len(found.places) >= _FEW and fits(found, 0.0):
-            return found
+        inside = _to_both_sides(_multiples(digits, range(first, last + 1)), low, high, writing)
+        if len(inside.places) >= _FEW and fits(inside, 0.0):
+            return inside
     for every in range(2, max(3, last - first + 1)):
         places = _multiples((1,), range(first + 1, last + 1, every))
-        found = _to_both_sides(places, low, high, writing)
-        if len(found.places) >= _FEW and fits(found, 0.0):
-            return found
+        inside = _to_both_sides(places, low, high, writing)
+        if len(inside.places) >= _FEW and fits(inside, 0.0):
+            return inside
     return ticks(low, high, fits, False, writing)
 
 
@@ -97,15 +97,15 @@ def log_ticks(low: float, high: float, fits: _Fits, writing: Writing = USUAL) ->
     for digits in _DIGITS:
         places = _multiples(digits, range(first, last + 1))
         places = [place for place in places if within[0] <= place <= within[1]]
-        found = _in_decades(places, writing)
-        if len(places) >= _FEW and fits(found, 0.0):
-            return found
+        inside = _in_decades(places, writing)
+        if len(places) >= _FEW and fits(inside, 0.0):
+            return inside
     for every in range(2, max(3, last - first + 1)):
         places = [float(f"1e{decade}") for decade in range(first, last + 1) if decade % every == 0]
         places = [place for place in places if within[0] <= place <= within[1]]
-        found = _in_decades(places, writing)
-        if len(places) >= _FEW and fits(found, 0.0):
-            return found
+        inside = _in_decades(places, writing)
+        if len(places) >= _FEW and fits(inside, 0.0):
+            return inside
     return ticks(low, high, fits, False, writing)
 
 

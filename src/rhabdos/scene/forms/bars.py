@@ -62,8 +62,8 @@ def _tallest(readings: Readings, groups: Sequence[int]) -> float:
     if swaying(readings, "bars") or swaying(readings, "outline"):
         from rhabdos.figure.forms.sway import bar_bands  # which no start needs
 
-        bands = [found for group in groups if (found := bar_bands(readings)[group]) is not None]
-        highest += [found.highest for found in bands]
+        bands = [band for group in groups if (band := bar_bands(readings)[group]) is not None]
+        highest += [band.highest for band in bands]
     return max(highest, default=0.0)
 
 

@@ -81,8 +81,8 @@ def _stacked(readings: Readings, form: Form, drawn: Sequence[CurveReading]) -> t
         lines = _sway_lines(readings, form, curve)
         if stack is not None and lines is not None:
             ends = [_heights_at(line, places, axis) for line in lines]
-            found = stack.raised(Swayed(places, *ends), own)
-            lines = structs.replace(raised, y=found.low), structs.replace(raised, y=found.high)
+            upon = stack.raised(Swayed(places, *ends), own)
+            lines = structs.replace(raised, y=upon.low), structs.replace(raised, y=upon.high)
         answers.append(Standing(raised, ground, lines))
         ground = ground + own
     return tuple(answers)

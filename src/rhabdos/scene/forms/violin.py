@@ -62,7 +62,7 @@ def _layers(drawing: Drawing, band: Band, groups: Sequence[int]) -> Layers:
 def _each(readings: Readings, groups: Sequence[int]) -> list[Standing]:
     """The curves of some groups, of which violins never stack."""
     of_groups = [standing(readings, "violin", (group,)) for group in groups]
-    return [risen for found in of_groups for risen in found]
+    return [risen for violins in of_groups for risen in violins]
 
 
 def _sway(drawing: Drawing, up: Band, risen: Standing) -> list[Mark]:

@@ -105,9 +105,9 @@ def safety(colours: tuple[str, ...]) -> Safety:
         return Safety(False, False)
     shown = [Color(colour) for colour in colours]
     blind = all(
-        one.delta_e(other, method="2000") >= _APART
+        first.delta_e(other, method="2000") >= _APART
         for reader in _READERS
-        for one, other in combinations(
+        for first, other in combinations(
             [colour if reader is None else colour.filter(reader) for colour in shown], 2
         )
     )

@@ -105,15 +105,15 @@ def _meeting(boxes: Sequence[_Box]) -> set[tuple[int, int]]:
     """The pairs of boxes that lie over one another, each both ways, found from left to right."""
     order = sorted(range(len(boxes)), key=lambda number: boxes[number][0])
     meets: set[tuple[int, int]] = set()
-    for index, one in enumerate(order):
-        _, top, right, bottom = boxes[one]
+    for index, each in enumerate(order):
+        _, top, right, bottom = boxes[each]
         right -= _SLACK
         for other in order[index + 1 :]:
             box = boxes[other]
             if box[0] >= right:
                 break
             if box[1] < bottom - _SLACK and top < box[3] - _SLACK:
-                meets |= {(one, other), (other, one)}
+                meets |= {(each, other), (other, each)}
     return meets
 
 
