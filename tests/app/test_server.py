@@ -39,10 +39,30 @@ def _reach(hands, dialog, server, user="keeper"):
     )
 
 
+def test_return_asks_once_and_takes_the_first_table_that_is_sought(hands, monkeypatch):
+    """The default button of a dialog would be pressed as well, and a second question asked."""
+    asked = []
+    monkeypatch.setattr(ServerDialog, "_run", lambda _self, words, *_: asked.append(words))
+    dialog = _opened(hands)
+    dialog.where.setFocus()
+    QTest.keyClicks(dialog.where, "127.0.0.1")
+    QTest.keyClick(dialog.where, Qt.Key.Key_Return)
+    QTest.qWait(50)
+    assert len(asked) == 1
+    dialog.show_tables([("harvest", "landings", 3_000), ("harvest", "nursery", 0)])
+    dialog.search.setFocus()
+    QTest.keyClicks(dialog.search, "nurs")
+    QTest.keyClick(dialog.search, Qt.Key.Key_Return)
+    assert dialog.tables.currentItem().text().startswith("harvest.nursery")
+    assert dialog.isVisible()
+    dialog.reject()
+
+
 def test_a_table_is_found_looked_at_and_drawn(hands, server):
     dialog = _opened(hands)
     assert not dialog.done_button.isEnabled()
     _reach(hands, dialog, server)
+    assert dialog.fault.text() == ""
     assert dialog.tables.count() == 2
     QTest.keyClicks(dialog.search, "land")
     assert dialog.tables.count() == 1

@@ -5,6 +5,7 @@ from typing import TYPE_CHECKING, Any
 
 from msgspec import structs
 from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import (
     QAbstractItemView,
     QDialog,
@@ -134,11 +135,26 @@ class ServerDialog(QDialog):
         self.tables.itemSelectionChanged.connect(self._picked)
         self.query.textChanged.connect(self._show_ready)
         self.engine.currentIndexChanged.connect(lambda _at: self._show_ready())
-        for field in (self.where, self.port, self.database, self.user, self.password):
-            field.returnPressed.connect(self.look_around)
+        for field in self._of_server:
             field.textChanged.connect(lambda _text: self._forget())
         self.done_button.clicked.connect(self._take)
         self.leave_button.clicked.connect(self.reject)
+
+    @property
+    def _of_server(self) -> tuple[QLineEdit, ...]:
+        """The fields that say where the server is."""
+        return self.where, self.port, self.database, self.user, self.password
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        """Return looks what is there, or takes the first table that is sought, and does not press
+        the default button besides."""
+        returned = event is not None and event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter)
+        if returned and self.focusWidget() in self._of_server:
+            self.look_around()
+        elif returned and self.focusWidget() is self.search:
+            self.tables.setCurrentRow(0)
+        else:
+            super().keyPressEvent(event)
 
     # What is typed
 

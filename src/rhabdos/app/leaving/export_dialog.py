@@ -278,7 +278,8 @@ class ExportDialog(QDialog):
     def showEvent(self, event: QShowEvent | None) -> None:
         """Have room for all lines: by itself a dialog takes two thirds of a screen at most."""
         super().showEvent(event)
-        if (whole := self.layout()) is not None:
+        restored = event is not None and event.spontaneous()  # by the desktop, as it was left
+        if (whole := self.layout()) is not None and not restored:
             self.resize(self.width(), whole.totalHeightForWidth(self.width()))
 
     @property
