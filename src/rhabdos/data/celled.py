@@ -299,15 +299,7 @@ class Celled(Struct, frozen=True, eq=False, dict=True, weakref=True):
         return self.about_below(points, inclusive=inclusive)
 
     def about_below(self, points: FloatArray, *, inclusive: bool = False) -> IntArray:
-        """The same as far as it is known: within a cell, values are taken to lie evenly.
-
-        Parameters
-        ----------
-        points : array, shape (k,)
-            In the variable's unit.
-        inclusive : bool
-            Whether values equal to a point count as well.
-        """
+        """The same as far as it is known: within a cell, values are taken to lie evenly."""
         now = self._now()
         points = np.asarray(points, dtype=np.float64)
         full = now.highs.searchsorted(points, side="right" if inclusive else "left")
@@ -343,13 +335,7 @@ class Celled(Struct, frozen=True, eq=False, dict=True, weakref=True):
         return self.about_at(ranks)
 
     def about_at(self, ranks: IntArray) -> FloatArray:
-        """The same as far as it is known: within a cell, values are taken to lie evenly.
-
-        Parameters
-        ----------
-        ranks : array of int, shape (k,)
-            From 0 to n - 1.
-        """
+        """The same as far as it is known: within a cell, values are taken to lie evenly."""
         ranks = np.asarray(ranks)
         now = self._now()
         cell = now.starts[1:].searchsorted(ranks, side="right")

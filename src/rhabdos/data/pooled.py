@@ -47,52 +47,24 @@ class Pooled(Struct, frozen=True, eq=False, dict=True, weakref=True):
         return all(sample.whole for sample in self._filled)
 
     def below(self, points: FloatArray, *, inclusive: bool = False) -> IntArray:
-        """Number of values less than each point, or less than or equal to it if ``inclusive``.
-
-        Parameters
-        ----------
-        points : array, shape (k,)
-            In the variable's unit.
-        inclusive : bool
-            Whether values equal to a point count as well.
-        """
+        """Number of values less than each point, or less than or equal to it if ``inclusive``."""
         return np.asarray(
             np.sum([s.below(points, inclusive=inclusive) for s in self._filled], axis=0)
         )
 
     def about_below(self, points: FloatArray, *, inclusive: bool = False) -> IntArray:
-        """The same, of values that lie elsewhere as far as they are known here.
-
-        Parameters
-        ----------
-        points : array, shape (k,)
-            In the variable's unit.
-        inclusive : bool
-            Whether values equal to a point count as well.
-        """
+        """The same, of values that lie elsewhere as far as they are known here."""
         return np.asarray(
             np.sum([s.about_below(points, inclusive=inclusive) for s in self._filled], axis=0)
         )
 
     def at(self, ranks: IntArray) -> FloatArray:
         """Values at ranks 0 … n - 1: a few found by halving the interval that holds each, many by
-        merging.
-
-        Parameters
-        ----------
-        ranks : array of int, shape (k,)
-            From 0 to n - 1.
-        """
+        merging."""
         return self._at(ranks, about=False)
 
     def about_at(self, ranks: IntArray) -> FloatArray:
-        """The same, of values that lie elsewhere as far as they are known here.
-
-        Parameters
-        ----------
-        ranks : array of int, shape (k,)
-            From 0 to n - 1.
-        """
+        """The same, of values that lie elsewhere as far as they are known here."""
         return self._at(ranks, about=True)
 
     def _at(self, ranks: IntArray, about: bool) -> FloatArray:

@@ -151,28 +151,14 @@ class Weighted(_Sorted, frozen=True, eq=False, dict=True, weakref=True):
         return starts
 
     def below(self, points: FloatArray, *, inclusive: bool = False) -> IntArray:
-        """Number of cases less than each point, or less than or equal to it if ``inclusive``.
-
-        Parameters
-        ----------
-        points : array, shape (k,)
-            In the variable's unit.
-        inclusive : bool
-            Whether values equal to a point count as well.
-        """
+        """Number of cases less than each point, or less than or equal to it if ``inclusive``."""
         ranks_below: IntArray = self._starts[
             self.values.searchsorted(points, side="right" if inclusive else "left")
         ]
         return ranks_below
 
     def at(self, ranks: IntArray) -> FloatArray:
-        """Values at ranks 0 … n - 1.
-
-        Parameters
-        ----------
-        ranks : array of int, shape (k,)
-            From 0 to n - 1.
-        """
+        """Values at ranks 0 … n - 1."""
         values: FloatArray = self.values[self.ends.searchsorted(ranks, side="right")]
         return values
 

@@ -24,6 +24,8 @@ from rhabdos.data.far.words import (
     when,
     where_one_of,
 )
+from rhabdos.data.samples import Sample
+from rhabdos.stats.bandwidths import ruled_bandwidth
 
 MOST_CELLS = 100_000
 """Cells that a figure is made of, at most and about."""
@@ -277,11 +279,9 @@ def grid_for(seen: FloatArray, groups: int, rows: int | None = None) -> Grid:
 
 
 def _bandwidth(seen: FloatArray, n: float) -> float:
-    """Of so many values such as these, by a rule of thumb (Silverman 1986)."""
-    q1, q3 = np.quantile(seen, (0.25, 0.75)).tolist()
-    with np.errstate(all="ignore"):
-        sd = float(seen.std())
-    return float(0.9 * min(sd, (q3 - q1) / 1.34) * max(n, 1.0) ** -0.2)
+    """Of so many values such as these, by a rule of thumb, which wants the fifth root of n."""
+    of_seen = ruled_bandwidth(Sample("", np.sort(seen)), "silverman").width
+    return of_seen * float((n / len(seen)) ** -0.2)
 
 
 def _step_within(width: float) -> Step:
