@@ -359,6 +359,25 @@ def test_clicking_a_part_of_the_figure_selects_its_phrase(hands, part, phrase):
     assert hands.window.figure.side.chosen == phrase
 
 
+def test_whatever_the_menus_do_in_the_figure_brings_it_in_sight(hands):
+    window = hands.window
+    in_figure = window.menus
+    deeds = [*in_figure.phrases.values(), *in_figure.faces, *in_figure.sizes, in_figure.rod]
+    deeds += [*in_figure.folds, in_figure.read, in_figure.read_range, in_figure.part_rows]
+    for index, deed in enumerate(deeds):
+        window.go_to(("rows", "overview")[index % 2])
+        assert not window.figure.isVisible()
+        deed.trigger()
+        assert window.place == "figure", deed.text()
+        assert window.figure.isVisible()
+        while popup := QApplication.activePopupWidget():
+            popup.close()
+    window.go_to("rows")
+    window.menus.phrases["curve"].trigger()
+    assert window.figure.side.panel("curve").isVisible() or window.figure.side.idle.isVisible()
+    assert window.figure.side.chosen == "curve"
+
+
 def test_undo_and_redo_everything_by_name(hands):
     first = hands.recipe
     hands.click_variable("Season")

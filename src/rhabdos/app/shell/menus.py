@@ -82,6 +82,19 @@ class Menus:
         menu.addAction(action)
         return action
 
+    def _add_there(
+        self, menu: QMenu, text: str, does: Callable[[], object], keys: str = ""
+    ) -> QAction:
+        """The same of what is done in the figure, which is brought in sight."""
+
+        def done() -> None:
+            """Do it there."""
+            if self._window.place != "figure":
+                self._window.go_to("figure")
+            does()
+
+        return self._add(menu, text, done, keys)
+
     def _list_samples(self) -> None:
         """The questions of the teaching samples."""
         from rhabdos.app.arriving.teaching import open_sample, questions
@@ -174,12 +187,12 @@ class Menus:
 
         menu.addSeparator()
         self.faces = [
-            self._add(menu, f"{words} under the figure", partial(self._show_face, face))
+            self._add_there(menu, f"{words} under the figure", partial(self._show_face, face))
             for face, words in FACES
         ]
         self.faces += [
-            self._add(menu, "The next of these", partial(self._next_face, 1), "F12"),
-            self._add(menu, "The one before", partial(self._next_face, -1), "Shift+F12"),
+            self._add_there(menu, "The next of these", partial(self._next_face, 1), "F12"),
+            self._add_there(menu, "The one before", partial(self._next_face, -1), "Shift+F12"),
         ]
 
     def _show_face(self, face: "FaceName") -> None:
@@ -193,7 +206,7 @@ class Menus:
     def _fill_figure(self, menu: QMenu) -> None:
         window = self._window
         self.phrases: dict[Key, QAction] = {
-            phrase.key: self._add(
+            phrase.key: self._add_there(
                 menu, f"{phrase.title} …", partial(window.open_phrase, phrase.key), phrase.keys
             )
             for phrase in PHRASES.values()
@@ -201,45 +214,47 @@ class Menus:
         menu.addSeparator()
         figures = window.session.figures
         self.several = [
-            self._add(menu, "Keep a variant", figures.keep_variant, "Ctrl+Shift+D"),
-            self._add(menu, "New figure", figures.add, "Ctrl+N"),
-            self._add(menu, "Beside one another or alone", figures.part, "Ctrl+Alt+D"),
-            self._add(menu, "Take this one of those beside", figures.take),
-            self._add(menu, "Next figure", partial(self._to_figure, 1), "Ctrl+PgDown"),
-            self._add(menu, "Figure before", partial(self._to_figure, -1), "Ctrl+PgUp"),
-            self._add(menu, "Take the figure out", self._take_out, "Ctrl+Shift+W"),
+            self._add_there(menu, "Keep a variant", figures.keep_variant, "Ctrl+Shift+D"),
+            self._add_there(menu, "New figure", figures.add, "Ctrl+N"),
+            self._add_there(menu, "Beside one another or alone", figures.part, "Ctrl+Alt+D"),
+            self._add_there(menu, "Take this one of those beside", figures.take),
+            self._add_there(menu, "Next figure", partial(self._to_figure, 1), "Ctrl+PgDown"),
+            self._add_there(menu, "Figure before", partial(self._to_figure, -1), "Ctrl+PgUp"),
+            self._add_there(menu, "Take the figure out", self._take_out, "Ctrl+Shift+W"),
         ]
         menu.addSeparator()
         wishes = window.variable_actions
-        self.levels = self._add(
+        self.levels = self._add_there(
             menu, "Look at levels as bars", wishes.look_at_levels, "Ctrl+Shift+L"
         )
-        self.scatter = self._add(menu, "Look at two numbers", wishes.look_at_two, "Ctrl+Shift+X")
-        self.part_rows = self._add(
+        self.scatter = self._add_there(
+            menu, "Look at two numbers", wishes.look_at_two, "Ctrl+Shift+X"
+        )
+        self.part_rows = self._add_there(
             menu, "Rows of the part that is read …", window.row_actions.offer_read, "Ctrl+Shift+R"
         )
         menu.addSeparator()
         self.folds = [
-            self._add(menu, f"{words} there or not", partial(window.figure.fold, pane), keys)
+            self._add_there(menu, f"{words} there or not", partial(window.figure.fold, pane), keys)
             for pane, words, keys in _FOLDS
         ]
-        self._add(menu, "Only the figure, or all", window.figure.fold_all, "F11")
+        self._add_there(menu, "Only the figure, or all", window.figure.fold_all, "F11")
         stage = window.figure.stage
         self.sizes = [
-            self._add(menu, "Page larger", partial(stage.zoom_by, 1), "Ctrl++"),
-            self._add(menu, "Page smaller", partial(stage.zoom_by, -1), "Ctrl+-"),
-            self._add(menu, "Whole page", stage.fit_page, "Ctrl+Alt+F"),
-            self._add(menu, "Page as wide as there is room", stage.fit_width, "Ctrl+Alt+W"),
+            self._add_there(menu, "Page larger", partial(stage.zoom_by, 1), "Ctrl++"),
+            self._add_there(menu, "Page smaller", partial(stage.zoom_by, -1), "Ctrl+-"),
+            self._add_there(menu, "Whole page", stage.fit_page, "Ctrl+Alt+F"),
+            self._add_there(menu, "Page as wide as there is room", stage.fit_width, "Ctrl+Alt+W"),
         ]
         self.sizes[0].setShortcuts([QKeySequence("Ctrl++"), QKeySequence("Ctrl+=")])
         menu.addSeparator()
-        self.rod = self._add(
+        self.rod = self._add_there(
             menu, "Take hold of the rod", lambda: window.figure_actions.take_hold(), "Ctrl+R"
         )
-        self.read = self._add(
+        self.read = self._add_there(
             menu, "Read the bars one by one", window.figure.stage.canvas.setFocus, "Ctrl+B"
         )
-        self.read_range = self._add(
+        self.read_range = self._add_there(
             menu, "Read a range …", lambda: window.figure_actions.ranges.open(), "Ctrl+Shift+B"
         )
 
