@@ -27,6 +27,7 @@ _VALUE = "org.a11y.atspi.Value"
 _ROOT = "/org/a11y/atspi/accessible/root"
 _PATIENCE = 30  # seconds
 _LABELLED_BY = 2
+_IN_FRONT = ("dialog", "alert message", "file chooser")
 _NO_ROLES = ("filler", "unknown", "invalid", "layered pane", "panel", "")
 FOCUSABLE, FOCUSED, SHOWING, VISIBLE = 11, 12, 25, 30
 """Bits of an object's state."""
@@ -68,6 +69,7 @@ class Reader:
             address = DBusAddress("/org/a11y/bus", "org.a11y.Bus", "org.a11y.Bus")
             answer = bus.send_and_get_reply(new_method_call(address, "GetAddress"), timeout=20)
         self._bus: DBusConnection = open_dbus_connection(answer.body[0])
+        self._roles: dict[tuple[str, str], str] = {}  # what a thing is does not change
 
     def close(self) -> None:
         self._bus.close()
@@ -85,15 +87,17 @@ class Reader:
     def _call(self, at: tuple[str, str], name: str) -> tuple:
         return self._asked(new_method_call(DBusAddress(at[1], at[0], _ACCESSIBLE), name))
 
-    def tree(self, program: str = "Rhabdos", most: int = 400, hidden: bool = True) -> Node:
-        """Everything that a program has, once it is there; long lists in part, and on wish without
-        what lies in parts of the window that are hidden."""
+    def tree(
+        self, program: str = "Rhabdos", most: int = 400, hidden: bool = True, behind: bool = True
+    ) -> Node:
+        """Everything that the program of that name has which started last, once it is there; long lists in part, and on wish without
+        what lies in parts of the window that are hidden, or in the window behind a dialog."""
         root = ("org.a11y.atspi.Registry", _ROOT)
         until = time.monotonic() + _PATIENCE
         while time.monotonic() < until:
-            for child in self._call(root, "GetChildren")[0]:
+            for child in reversed(self._call(root, "GetChildren")[0]):
                 if self._property(tuple(child), _ACCESSIBLE, "Name") == program:
-                    return self._read(tuple(child), most, hidden)
+                    return self._read(tuple(child), most, hidden, behind)
             time.sleep(0.1)
         raise LookupError(f"{program} is not on the bus")
 
@@ -112,29 +116,30 @@ class Reader:
                 answers[place] = message.body
         return answers
 
-    def _read(self, at: tuple[str, str], most: int, hidden: bool) -> Node:
+    def _read(self, at: tuple[str, str], most: int, hidden: bool, behind: bool) -> Node:
         """A thing with all beneath it, level by level."""
         top = None
         level: list[tuple[Node | None, tuple[str, str]]] = [(None, at)]
         while level:
+            self._learn_roles([each for _, each in level if each not in self._roles])
             questions = []
             for _, each in level:
                 address = DBusAddress(each[1], each[0], _ACCESSIBLE)
                 questions += [
-                    new_method_call(address, "GetRoleName"), new_method_call(address, "GetState"),
+                    new_method_call(address, "GetState"), new_method_call(address, "GetChildren"),
                     Properties(address).get("Name"), Properties(address).get("Description"),
-                    new_method_call(address, "GetChildren"),
                 ]  # fmt: skip
             answers = self._answers(questions)
             below = []
-            for (parent, each), number in zip(level, range(0, len(answers), 5), strict=True):
-                role, state, name, description, children = answers[number : number + 5]
-                if None in (role, state, name, description, children):
+            for (parent, each), number in zip(level, range(0, len(answers), 4), strict=True):
+                role = self._roles.get(each)
+                state, children, name, description = answers[number : number + 4]
+                if role is None or None in (state, children, name, description):
                     continue  # it went meanwhile
                 low, high = state[0]
                 bits = low | (high << 32)
                 states = frozenset(bit for bit in range(64) if bits >> bit & 1)
-                node = Node(role[0], name[0][1], description[0][1], states, each)
+                node = Node(role, name[0][1], description[0][1], states, each)
                 top = top or node
                 if parent is not None:
                     parent.children.append(node)
@@ -144,9 +149,20 @@ class Reader:
                         (node, tuple(child)) for child in children[0][:most]
                         if child[1] != "/org/a11y/atspi/null"
                     ]  # fmt: skip
+            if not behind and any(node.role in _IN_FRONT for node in top.children):
+                below = [(node, each) for node, each in below if node.role != "frame"]
             level = below
         assert top is not None
         return top
+
+    def _learn_roles(self, places: list[tuple[str, str]]) -> None:
+        calls = [
+            new_method_call(DBusAddress(path, program, _ACCESSIBLE), "GetRoleName")
+            for program, path in places
+        ]
+        for place, role in zip(places, self._answers(calls), strict=True):
+            if role is not None:
+                self._roles[place] = role[0]
 
     def labelled(self, node: Node) -> bool:
         """Whether something beside it says what it is for."""

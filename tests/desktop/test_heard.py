@@ -30,11 +30,22 @@ def reader(environment):
     made.close()
 
 
-@pytest.fixture
-def program(environment):
+@pytest.fixture(scope="module")
+def running(environment):
     made = Program(environment, "--demo")
     yield made
     made.end()
+
+
+@pytest.fixture
+def program(running):
+    """A new window with the demo data, when its figure can be heard."""
+    running.do(f"{_CLOSE}; anew()")
+    until = time.monotonic() + 20
+    while running.ask("window.figure.stage.canvas.heard.parts is not None") != "True":
+        assert time.monotonic() < until
+        running.do("None")
+    return running
 
 
 @pytest.fixture
@@ -42,7 +53,7 @@ def look(reader):
     """Look at all that is shown: how many things there are, after whatever is at fault was told."""
 
     def looked(where: str) -> int:
-        tree = reader.tree(most=30, hidden=False)
+        tree = reader.tree(most=30, hidden=False, behind=False)
         faults = reader.faults(tree)
         assert not faults, "\n".join(f"{where}: {fault}" for fault in faults)
         return len(list(tree.walk()))

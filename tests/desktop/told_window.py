@@ -9,8 +9,9 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication
 
 from rhabdos.app.shell.run import started
+from rhabdos.app.shell.window import Window
 
-_BEAT, _QUIET = 20, 4  # milliseconds, and beats without work after which a deed is done
+_BEAT, _QUIET = 10, 3  # milliseconds, and beats without work after which a deed is done
 
 
 def main() -> None:
@@ -36,8 +37,18 @@ def main() -> None:
     def later(deed):
         QTimer.singleShot(0, deed)
 
+    def anew():
+        """Another window with the demo data, in place of this one."""
+        nonlocal window
+        window.filing.may_close = lambda: True
+        window.close()
+        window.deleteLater()
+        window = known["window"] = Window()
+        window.show()
+        window.session.opening.open_demo()
+
     known = {"window": window, "keys": keys, "typed": typed, "app": application, "Qt": Qt}
-    known |= {"later": later, "path": Path}
+    known |= {"later": later, "path": Path, "anew": anew}
 
     def settled() -> None:
         nonlocal quiet
