@@ -3,6 +3,7 @@
 import statistics
 from decimal import Decimal
 from fractions import Fraction
+from unittest import mock
 
 import numpy as np
 import pytest
@@ -10,6 +11,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 from scipy import stats as scipy_stats
 
+import rhabdos.data.pooled as pooled_module
 from rhabdos.data.pooled import Pooled
 from rhabdos.data.samples import Sample, Weighted
 from rhabdos.stats.binning import Edges, counts
@@ -71,6 +73,9 @@ def test_pooled_samples_answer_like_one(groups):
     pooled = Pooled(tuple(sample_of(group) for group in groups))
     ranks = np.arange(together.n)
     assert pooled.at(ranks).tolist() == together.values.tolist()
+    with mock.patch.object(pooled_module, "_FEW_VALUES", 0):  # as if they were very many
+        assert pooled.at(ranks[:60]).tolist() == together.values[:60].tolist()
+        assert pooled.at(ranks).tolist() == together.values.tolist()
     assert pooled.moments.mean == pytest.approx(together.moments.mean, rel=1e-9, abs=1e-6)
     assert pooled.moments.norm == pytest.approx(together.moments.norm, rel=1e-7, abs=1e-4)
     unit = together.moments.norm or 1.0

@@ -14,6 +14,7 @@ from rhabdos.data.samples import NO_MOMENTS, Moments, Sample, Weighted
 
 AnySample = Sample | Weighted | Celled
 _FEW_RANKS = 64
+_FEW_VALUES = 100_000  # that are merged once and kept, less than a megabyte
 _PARTS = 16
 
 
@@ -59,8 +60,8 @@ class Pooled(Struct, frozen=True, eq=False, dict=True, weakref=True):
         )
 
     def at(self, ranks: IntArray) -> FloatArray:
-        """Values at ranks 0 … n - 1: a few found by halving the interval that holds each, many by
-        merging."""
+        """Values at ranks 0 … n - 1: where there are very many values, a few are found by halving
+        the interval that holds each, and more by merging."""
         return self._at(ranks, about=False)
 
     def about_at(self, ranks: IntArray) -> FloatArray:
@@ -71,16 +72,27 @@ class Pooled(Struct, frozen=True, eq=False, dict=True, weakref=True):
         if len(self._filled) == 1:
             return self._filled[0].about_at(ranks) if about else self._filled[0].at(ranks)
         few = np.size(ranks) <= _FEW_RANKS
-        plain = [sample.values for sample in self._filled if isinstance(sample, Sample)]
-        if not few and len(plain) == len(self._filled):
-            merged: FloatArray = np.sort(np.concatenate(plain))[ranks]
-            return merged
+        if self._plain and (self.n <= _FEW_VALUES or not few):
+            merged = self._merged if self.n <= _FEW_VALUES else self._all_in_order()
+            return np.asarray(merged[ranks])
         values = self._searched(ranks)
         celled = [sample for sample in self._filled if isinstance(sample, Celled)]
         # An answer is exact once the cells about it are open, and it may move while they open.
         while few and not about and any(sample.open_about(values) for sample in celled):
             values = self._searched(ranks)
         return values
+
+    @cached_property
+    def _plain(self) -> bool:
+        """Whether every value is in memory and stands for one case."""
+        return all(isinstance(sample, Sample) for sample in self._filled)
+
+    @cached_property
+    def _merged(self) -> FloatArray:
+        return self._all_in_order()
+
+    def _all_in_order(self) -> FloatArray:
+        return np.sort(np.concatenate([s.values for s in self._filled if isinstance(s, Sample)]))
 
     def _searched(self, ranks: IntArray) -> FloatArray:
         """Ordered doubles have ordered bit patterns, so halving on the bits takes at most 64
