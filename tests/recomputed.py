@@ -5,6 +5,7 @@ frames and bands lie on the page; counts, heights, places, areas and lines are w
 force, and compared with the marks of the scene.
 """
 
+import functools
 import itertools
 import math
 from collections.abc import Iterator
@@ -37,6 +38,10 @@ class Recomputed:
         self.values = [self._values(group.levels) for group in readings.groups]
         self.near = self.recipe.axes.value.near or self._near()
         self.total_of_all = sum(len(values) for values in self.values)
+        self.widths = functools.cache(self._widths)
+        self.held = functools.cache(self._held)
+        self.line = functools.cache(self._line)
+        self.highest = functools.cache(self._highest)
 
     def _values(self, levels) -> np.ndarray:
         values = self.columns["v"].values
@@ -94,14 +99,14 @@ class Recomputed:
     def edges(self, group: int) -> np.ndarray:
         return self.readings.own_edges[group].values
 
-    def widths(self, group: int) -> np.ndarray:
+    def _widths(self, group: int) -> np.ndarray:
         """Of bins on the axis; NaN for those that have no place on it."""
         edges = self.edges(group)
         with np.errstate(divide="ignore", invalid="ignore"):
             widths = np.diff(self.on_axis(edges))
         return np.where(np.isfinite(widths) & (widths > 0), widths, np.nan)
 
-    @property
+    @functools.cached_property
     def scale(self) -> str:
         """What heights are in: what cannot be compared by its height is a density."""
         asked, forms = self.recipe.show.heights, self.recipe.show.forms
@@ -147,14 +152,14 @@ class Recomputed:
         part = number / self.of(group)
         return 100 * part if scale == "percent" else part
 
-    def held(self, group: int) -> np.ndarray:
+    def _held(self, group: int) -> np.ndarray:
         """How many values each bar stands for."""
         counts = self.counts(group)
         if self.recipe.show.cumulative:
             counts = np.cumsum(counts) + int((self.values[group] < self.edges(group)[0]).sum())
         return counts
 
-    def highest(self, form: str, group: int) -> float:
+    def _highest(self, form: str, group: int) -> float:
         """The greatest height of a line, about."""
         values = self.values[group]
         places = np.linspace(values.min(), values.max(), 101)
@@ -170,7 +175,7 @@ class Recomputed:
 
     # curves, each a function of values
 
-    def line(self, form: str, group: int):
+    def _line(self, form: str, group: int):
         """A function of values: the height of a form's line; None for a group without one."""
         values = self.values[group]
         if not len(values):
@@ -185,8 +190,10 @@ class Recomputed:
         if form == "normal":
             if len(placed) < 2 or placed.std() == 0:
                 return None
-            made = stats.norm(placed.mean(), placed.std(ddof=1))
-            return self._density(made.pdf, made.cdf, group, share)
+            by = placed.mean(), placed.std(ddof=1)
+            return self._density(
+                lambda x: stats.norm.pdf(x, *by), lambda x: stats.norm.cdf(x, *by), group, share
+            )
         reading = density_curves(self.readings)[group]
         if reading.curve is None or self.recipe.curve.kernel != "gaussian":
             return None
@@ -664,7 +671,7 @@ def _alike(cells, texts) -> bool:
     if len(cells) != len(texts) or cells[0] != texts[0]:
         return False
     numbers = [[float(text.removesuffix(" %")) for text in row[1:]] for row in (cells, texts)]
-    return np.allclose(*numbers, rtol=0.011, atol=0.1001)
+    return all(abs(a - b) <= 0.1001 + 0.011 * abs(b) for a, b in zip(*numbers, strict=True))
 
 
 def _line_card_faults(anew: Recomputed, stop) -> list[str]:
