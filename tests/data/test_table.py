@@ -3,8 +3,9 @@
 import numpy as np
 import pytest
 
-from rhabdos.data.columns import CategoryColumn, LabelColumn, NumberColumn, label_and_unit
+from rhabdos.data.columns import CategoryColumn, LabelColumn, NumberColumn
 from rhabdos.data.demo import BAYS, demo_csv, demo_table
+from rhabdos.data.fields.units import label_and_unit
 from rhabdos.data.files.reading import read_table
 from rhabdos.data.gathering import can_split, gather
 from rhabdos.data.table import Table, VariableError

@@ -6,7 +6,8 @@ from typing import TYPE_CHECKING
 from msgspec import Struct, structs
 
 from rhabdos.arrays import IntArray
-from rhabdos.data.columns import Column, DateColumn, NumberColumn, label_and_unit
+from rhabdos.data.columns import Column, DateColumn, NumberColumn
+from rhabdos.data.fields.units import label_and_unit
 from rhabdos.errors import Refusal
 from rhabdos.memo import memoised
 from rhabdos.quoting import listed, near_to, quoted, shortened_to

@@ -5,7 +5,7 @@ from collections import Counter
 from collections.abc import Sequence
 from itertools import pairwise
 
-from rhabdos.data.columns import is_unit
+from rhabdos.data.fields.units import is_unit
 from rhabdos.data.limits import LONGEST_NAME
 from rhabdos.quoting import listed
 

@@ -13,8 +13,6 @@ from contextlib import contextmanager
 from pathlib import Path
 from typing import IO, BinaryIO, Self, TypeVar, cast
 
-import numpy as np
-
 from rhabdos.data.limits import ReadingError
 from rhabdos.quoting import file_named, shortened_to
 
@@ -250,6 +248,7 @@ class OpenFile:
         """
         if not self.on_disk:
             return sum(piece.count(byte) for piece in self._pieces())
+        import numpy as np  # which a process that reads a file apart does without
 
         def within(begin: int) -> int:
             piece = np.empty(min(_PIECE, self.size - begin), np.uint8)
