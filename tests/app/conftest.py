@@ -174,10 +174,19 @@ def same_demo():
     return lambda: table
 
 
+@pytest.fixture(scope="session")
+def same_samples():
+    """The samples of its first figure, with all that was worked out of them."""
+    return {}
+
+
 @pytest.fixture
-def hands(empty, monkeypatch, same_demo) -> Hands:
+def hands(empty, monkeypatch, same_demo, same_samples) -> Hands:
     monkeypatch.setattr("rhabdos.app.session.opening.demo_table", same_demo)
+    kept = empty.window.session.store._samples
+    kept.update(same_samples)
     empty.window.session.opening.open_demo()
     empty.qtbot.waitUntil(lambda: empty.window.figure.stage.canvas.painted)
+    same_samples.update(kept)
     QApplication.processEvents()  # what the window puts off until its first figure is painted
     return empty

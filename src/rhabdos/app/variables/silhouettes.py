@@ -14,6 +14,7 @@ from rhabdos.data.reporting import Report
 from rhabdos.data.samples import Sample
 from rhabdos.errors import Refusal
 from rhabdos.figure.readings.value_scale import WORDS
+from rhabdos.memo import memoised
 from rhabdos.stats.axis_scale import ScaleKind
 from rhabdos.stats.binning import by_count, counts
 from rhabdos.stats.oddities import missing_code
@@ -51,6 +52,7 @@ class Silhouette(Struct, frozen=True, eq=False):
         return f"{WORDS[self.along].said} · draw it so" if self.tail else ""
 
 
+@memoised  # the list of variables, the overview and other windows show the same
 def silhouette(column: Column) -> Silhouette:
     """The shape of a variable in a few bars, or its levels' shares of the rows."""
     from rhabdos.data.problems.problems import problems_of
