@@ -47,15 +47,22 @@ class PartsLine(QWidget):
             button.installEventFilter(self)  # to a button by itself, arrows are as Tab
             self.buttons[key] = button
             flow.addWidget(button)
+        self._shown: dict[Key, tuple[bool, bool]] = {}  # whether each is there, and said
         self._letters = ""
         self._forget = pause(self, _TYPED, self._begin_word)
 
     def show_parts(self, readings: Readings | None) -> None:
         """Tell what is said in the sentence of a figure from what could be besides."""
-        for key, button in self.buttons.items():
-            phrase = PHRASES[key]
-            said = readings is not None and phrase.matters(readings)
-            button.setVisible(readings is not None and phrase.applies(readings))
+        shown = {
+            key: (phrase.applies(readings), phrase.matters(readings)) if readings else (False,) * 2
+            for key, phrase in PHRASES.items()
+        }
+        if shown == self._shown:  # as at each step of a hand
+            return
+        self._shown = shown
+        for key, (there, said) in shown.items():
+            button = self.buttons[key]
+            button.setVisible(there)
             mark(button, "said", said)
             button.setToolTip("" if said else "Not in the sentence: as usual")
         self._take_tab()
