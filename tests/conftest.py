@@ -1,9 +1,11 @@
 """Every test runs without a screen and without touching the user's files."""
 
 import atexit
+import gc
 import os
 import shutil
 import tempfile
+from collections.abc import Iterable
 
 os.environ["QT_QPA_PLATFORM"] = "offscreen"
 os.environ["XDG_RUNTIME_DIR"] = tempfile.mkdtemp(prefix="rhabdos-tests-")
@@ -33,6 +35,18 @@ settings.register_profile(
 settings.load_profile("steady")
 
 
+def one_in(many: int, cases: Iterable[object]) -> list[object]:
+    """Cases of which one in so many is tried each time, and all others with ``make long``."""
+    return [
+        case if at % many == 0 else pytest.param(*_words(case), marks=pytest.mark.long)
+        for at, case in enumerate(cases)
+    ]
+
+
+def _words(case: object) -> tuple[object, ...]:
+    return case if isinstance(case, tuple) else (case,)
+
+
 def sample_of(values: object, label: str = "x") -> Sample:
     return Sample(label, np.sort(np.asarray(values, dtype=np.float64)))
 
@@ -56,6 +70,12 @@ def asking(**bins: object) -> Recipe:
     from rhabdos.figure.recipe.recipe_bins import Bins
 
     return Recipe(show=Show(variables=("Length",)), bins=Bins(**bins))
+
+
+def pytest_collection_finish() -> None:
+    """What was collected is there to stay: to look for garbage in it is lost time."""
+    gc.collect()
+    gc.freeze()
 
 
 @pytest.fixture(scope="session")

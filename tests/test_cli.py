@@ -6,6 +6,7 @@ import json
 import os
 import subprocess
 import sys
+from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 
 import pytest
@@ -373,8 +374,10 @@ def test_pipes_are_read_and_those_without_a_writer_are_refused(tmp_path):
         run(["variables", "/dev/stdin"], tmp_path, input=piped, stdout=subprocess.PIPE)[1]
         == printed
     )
-    for words in (["variables", "data"], ["numbers", "recipe", "--data", str(DATA)]):
-        status, _, said = run(words, tmp_path)
+    pipes = ["variables", "data"], ["numbers", "recipe", "--data", str(DATA)]
+    with ThreadPoolExecutor() as both:  # each waits some seconds for a writer
+        told = list(both.map(lambda words: run(words, tmp_path), pipes))
+    for status, _, said in told:
         assert status == 2
         assert "nothing writes to" in said
 

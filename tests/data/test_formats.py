@@ -15,6 +15,7 @@ from rhabdos.data.fields.texts import texts_of
 from rhabdos.data.files.opening import OpenFile
 from rhabdos.data.files.reading import read_table
 from rhabdos.data.limits import ReadingError
+from rhabdos.data.readers import database as readers_database
 from rhabdos.data.steps.kind import ChangeKind
 from rhabdos.data.steps.reading import Read
 from rhabdos.data.steps.step import no_others
@@ -68,7 +69,8 @@ def test_a_missing_result_of_a_formula_is_counted_by_what_stands_there(tmp_path)
     assert ratio.stood.word_at(1) == "#DIV/0!"
 
 
-def test_a_database_in_use_is_waited_for_and_then_refused(tmp_path):
+def test_a_database_in_use_is_waited_for_and_then_refused(tmp_path, monkeypatch):
+    monkeypatch.setattr(readers_database, "_PATIENCE", 0.3)
     path = tmp_path / "landings.db"
     path.write_bytes(database(*LANDINGS))
     writer = sqlite3.connect(path)
@@ -231,9 +233,7 @@ def test_whatever_a_text_holds_comes_back_cell_by_cell(tmp_path, rows, separator
         assert texts_of(label).to_list() == [row[at] for row in rows]
 
 
-@settings(
-    max_examples=200, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture]
-)
+@settings(suppress_health_check=[HealthCheck.function_scoped_fixture])
 @given(
     case=st.sampled_from([content for content, *_ in CASES.values() if content][:40]),
     place=st.floats(0, 1),

@@ -1,5 +1,7 @@
 """Files that are asked where they lie."""
 
+from itertools import product
+
 import numpy as np
 import polars as pl
 import pytest
@@ -32,6 +34,7 @@ from rhabdos.figure.forms.read import read
 from rhabdos.figure.output.rows_face import rows_face
 from rhabdos.figure.planning.data_request import samples_for
 from rhabdos.figure.recipe.toml_text import read_recipe
+from tests.conftest import one_in
 from tests.data.far.sameness import KINDS, assert_same, frame_of
 
 _MEMORY = 1 << 30
@@ -47,8 +50,9 @@ def _both(tmp_path, frame):
     return read_table(path), _far(path)
 
 
-@pytest.mark.parametrize("kind", KINDS)
-@pytest.mark.parametrize("n", [40, 3_000, 30_000])
+@pytest.mark.parametrize(
+    ("n", "kind"), [*product([40, 3_000], KINDS), *one_in(3, product([30_000], KINDS))]
+)
 def test_whatever_is_asked_the_answer_is_that_of_the_rows_in_memory(tmp_path, kind, n):
     seed = KINDS.index(kind) * 10 + n % 7
     here, far = _both(tmp_path, frame_of(kind, n, seed))
@@ -78,8 +82,17 @@ def test_values_of_cells_are_the_same_sent_row_by_row_or_counted(tmp_path, monke
     assert len(sent) == len(counted) > 0
 
 
-@pytest.mark.parametrize(("guarded", "joins"), [(False, True), (True, True), (True, False)])
-@pytest.mark.parametrize("centre", [0.55, -12.3])
+@pytest.mark.parametrize(
+    ("guarded", "joins", "centre"),
+    one_in(
+        2,
+        (
+            (*how, at)
+            for how in ((False, True), (True, True), (True, False))
+            for at in (0.55, -12.3)
+        ),
+    ),
+)
 def test_the_values_of_cells_are_those_that_began_there(tmp_path, centre, guarded, joins):
     """Also where cells grow: the first wide one may begin where a narrow one does."""
     x = np.concatenate([np.arange(-3_000, 3_000) / 20 + 0.013, [np.nan, np.inf, -np.inf, 1e308]])
