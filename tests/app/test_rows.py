@@ -1,5 +1,8 @@
 """The place of rows, by mouse and keyboard: sentences, rows, and the facts of a variable."""
 
+import csv
+from pathlib import Path
+
 import numpy as np
 import pytest
 from PyQt6.QtCore import QPoint, Qt
@@ -15,6 +18,7 @@ from rhabdos.data.steps.stacking import Stack
 from rhabdos.data.table import Table
 from rhabdos.figure.recipe.recipe_bins import Bins
 
+DEMO = Path(__file__).parents[2] / "demo" / "oyster-landings.csv"
 LEFT = Qt.MouseButton.LeftButton
 
 
@@ -345,6 +349,35 @@ def test_a_cell_offers_what_can_be_done_with_it(hands, rows, monkeypatch):
     action.trigger()
     assert hands.window.session.table.column("Season").levels == (level,)
     assert isinstance(hands.window.session.document.steps[-1], KeepRows)
+
+
+def test_keys_copy_the_cell_they_are_in_and_elsewhere_the_figure(hands, rows):
+    board, session = QApplication.clipboard(), hands.window.session
+    session.rows.prepare("a", DeclareMissing(variable="Water temperature", codes=(-9.0,)))
+    column = rows.column("Water temperature")
+    with DEMO.open(newline="") as file:
+        written = list(csv.DictReader(file))
+    blank = next(
+        r for r in range(2416) if np.isnan(column.values[r]) and r not in column.stood.rows
+    )
+    for row, name, expected in (
+        (4, "Shell length", written[4]["Shell length (mm)"]),
+        (7, "Bay", written[7]["Bay"]),
+        (9, "Tag", written[9]["Tag"]),
+        (int(column.stood.rows[0]), "Water temperature", "-9"),
+        (blank, "Water temperature", ""),
+    ):
+        board.setText("something else")
+        rows.click_cell(row, name)
+        QTest.keyClick(rows.view, Qt.Key.Key_C, Qt.KeyboardModifier.ControlModifier)
+        assert board.text() == expected
+        assert not board.mimeData().hasImage()
+        told = hands.window.statusBar().currentMessage()
+        assert told.endswith("copied.")
+        assert expected.removeprefix("-") in told
+    hands.press("F4")
+    hands.press("Ctrl+C")
+    assert board.mimeData().hasImage()
 
 
 def test_a_row_is_shown_in_the_figure(hands, rows):

@@ -10,10 +10,11 @@ from PyQt6.QtCore import (
     Qt,
     pyqtSignal,
 )
-from PyQt6.QtGui import QContextMenuEvent, QGuiApplication, QKeyEvent, QKeySequence
+from PyQt6.QtGui import QContextMenuEvent, QGuiApplication, QKeyEvent
 from PyQt6.QtWidgets import QAbstractItemView, QTableView, QWidget
 
 from rhabdos.app.controls.choices import Choices
+from rhabdos.app.controls.copying import is_copy, keeps_copy
 from rhabdos.app.controls.typed_fields import plain_tip
 from rhabdos.figure.output.listed import Listed, plain
 
@@ -119,19 +120,12 @@ class SortedList(QTableView):
         self.pointed.emit(-1)
 
     def event(self, event: QEvent | None) -> bool:
-        """Keep Ctrl+C, which elsewhere in the window copies the figure."""
-        if (
-            isinstance(event, QKeyEvent)
-            and event.type() == QEvent.Type.ShortcutOverride
-            and event.matches(QKeySequence.StandardKey.Copy)
-        ):
-            event.accept()
-            return True
-        return super().event(event)
+        """Keep Ctrl+C."""
+        return keeps_copy(event) or super().event(event)
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         """Ctrl+C copies."""
-        if event is not None and event.matches(QKeySequence.StandardKey.Copy):
+        if is_copy(event):
             self._copy(False)
         else:
             super().keyPressEvent(event)

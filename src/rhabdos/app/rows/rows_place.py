@@ -5,7 +5,15 @@ from functools import partial
 
 from PyQt6.QtCore import QPoint, Qt, pyqtSignal
 from PyQt6.QtGui import QKeySequence, QShortcut
-from PyQt6.QtWidgets import QFrame, QLabel, QLineEdit, QSplitter, QStackedWidget, QWidget
+from PyQt6.QtWidgets import (
+    QApplication,
+    QFrame,
+    QLabel,
+    QLineEdit,
+    QSplitter,
+    QStackedWidget,
+    QWidget,
+)
 
 from rhabdos.app.controls.choices import Choices
 from rhabdos.app.controls.marked import dressed_as
@@ -32,7 +40,7 @@ from rhabdos.data.steps.derive import Make
 from rhabdos.data.steps.keep import KeepRows
 from rhabdos.data.steps.recoding import Recode
 from rhabdos.data.steps.step import Step
-from rhabdos.quoting import brief, printable
+from rhabdos.quoting import brief, printable, quoted
 from rhabdos.wording import counted
 
 _AT_ONCE_ROWS = 200_000
@@ -126,6 +134,7 @@ class RowsPlace(QWidget):
         self.view.sort_asked.connect(self.sort_by)
         self.view.menu_asked.connect(self._offer)
         self.view.shown.connect(self._place)
+        self.view.copied.connect(self._copy)
         self.view.moved.connect(self._tell_current)
         self.steps.added.connect(self.begin)
         self.steps.opened.connect(self.open_step)
@@ -409,6 +418,13 @@ class RowsPlace(QWidget):
         else:
             self.told.emit("A row that was fetched from where the data lie is not in the sample.")
 
+    def _copy(self, row: int, name: str) -> None:
+        """Put what stands in a cell on the clipboard."""
+        said = said_at(self.view.table.column(name), row) if self.view.table else ""
+        if clipboard := QApplication.clipboard():
+            clipboard.setText(said.replace("−", "-"))
+        self.told.emit(f"{quoted(said)} copied." if said else "A blank cell copied.")
+
     def _offer(self, row: int, name: str, where: QPoint) -> None:
         table = self.view.table
         if table is None:
@@ -418,6 +434,7 @@ class RowsPlace(QWidget):
         if table is self._session.table:
             menu.offer("Show it in the figure", lambda: self.placed.emit(row, name))
         menu.offer(f"Order by {brief(column.label)}", lambda: self.sort_by(name))
+        menu.offer("Copy", partial(self._copy, row, name))
         menu.addSeparator()
         for words, step in cell_steps(column, row):
             menu.offer(words, partial(self._ask, step))

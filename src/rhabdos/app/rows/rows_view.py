@@ -1,9 +1,10 @@
 """The rows of a table in the hand: cells, names and edges between names, by mouse and keys."""
 
-from PyQt6.QtCore import QPoint, Qt, pyqtSignal
+from PyQt6.QtCore import QEvent, QPoint, Qt, pyqtSignal
 from PyQt6.QtGui import QContextMenuEvent, QKeyEvent, QMouseEvent
 from PyQt6.QtWidgets import QWidget
 
+from rhabdos.app.controls.copying import is_copy, keeps_copy
 from rhabdos.app.controls.theme import sized
 from rhabdos.app.rows.listed_rows import HEADER, NARROWEST, ROW, ListedRows
 
@@ -17,12 +18,14 @@ class RowsView(ListedRows):
     sort_asked : a variable's name, by which the rows shall be in order.
     menu_asked : a row of the table, a variable's name and the place on the screen.
     shown : a row of the table and a variable's name, to be shown in the figure.
+    copied : a row of the table and a variable's name, whose cell is wanted elsewhere.
     """
 
     column_chosen = pyqtSignal(object)
     sort_asked = pyqtSignal(object)
     menu_asked = pyqtSignal(object, object, object)
     shown = pyqtSignal(object, object)
+    copied = pyqtSignal(object, object)
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -106,8 +109,13 @@ class RowsView(ListedRows):
         if current := self.current:
             self.menu_asked.emit(current[0], self.table.columns[column].name, event.globalPos())
 
+    def event(self, event: QEvent | None) -> bool:
+        """Keep Ctrl+C."""
+        return keeps_copy(event) or super().event(event)
+
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        """Arrows, pages and ends move the current cell; Enter shows it in the figure."""
+        """Arrows, pages and ends move the current cell; Enter shows it in the figure, and Ctrl+C
+        copies it."""
         if event is None or self.table is None:
             return
         ctrl = bool(event.modifiers() & Qt.KeyboardModifier.ControlModifier)
@@ -131,6 +139,8 @@ class RowsView(ListedRows):
                 self.column_chosen.emit(self.table.columns[self.column].name)
         elif key in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
             self._show()
+        elif is_copy(event) and (current := self.current):
+            self.copied.emit(current[0], current[1].name)
         elif key == Qt.Key.Key_Menu and (current := self.current) and port:
             where = QPoint(self._x(self.column) + 8, sized(HEADER))
             self.menu_asked.emit(current[0], current[1].name, port.mapToGlobal(where))

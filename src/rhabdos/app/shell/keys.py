@@ -38,6 +38,7 @@ ROWS = {
     "Click a name": "choose a variable; once more, put the rows in order by it",
     "Arrows, Page, Home, End": "go from cell to cell",
     "Enter, double-click": "show the value in the figure",
+    "Ctrl+C": "copy the value",
     "Right click": "what can be done with a cell",
     "Space on a sentence": "strike it out, or take it back",
     "Enter on a sentence": "change it",
