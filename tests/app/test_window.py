@@ -127,6 +127,16 @@ def test_the_words_phrase_leads_to_the_title(hands):
     assert hands.window.figure.side.panel("words").widgets["Title"].hasFocus()
 
 
+def test_a_phrase_of_settings_only_brings_them_in_sight_from_the_rows(empty, tmp_path):
+    (tmp_path / "one.csv").write_text("v\n" + "\n".join(map(str, range(1, 40))))
+    empty.open(tmp_path / "one.csv")
+    empty.press("F3")
+    menu = empty.click_phrase("variable")  # there is no other one to choose
+    assert menu is None
+    assert empty.window.place == "figure"
+    assert empty.window.figure.side.panel("variable").isVisible()
+
+
 def test_a_phrase_can_be_opened_and_chosen_by_keyboard(hands):
     hands.press("Ctrl+4")
     menu = QApplication.activePopupWidget()

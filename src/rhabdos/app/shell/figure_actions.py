@@ -174,6 +174,8 @@ class FigureActions:
             return
         menu = alternatives(phrase, readings, self._session.ask, aside, self._place)
         if menu is None:
+            if not self._place.isVisible():
+                self._around.go_to("figure")
             self._place.fold("settings", False)
             self._place.side.panel(phrase).begin()
         else:
