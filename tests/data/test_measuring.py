@@ -4,7 +4,7 @@ import numpy as np
 import pytest
 
 from rhabdos.data.columns import CategoryColumn, DateColumn, NumberColumn
-from rhabdos.data.problems.measuring import may_be_codes, measuring
+from rhabdos.data.problems.measuring import may_be_codes, measuring, paired_text
 from rhabdos.data.problems.problems import problems_in
 from rhabdos.data.table import Table
 from rhabdos.project.making import first_figure
@@ -73,6 +73,22 @@ def test_a_number_beside_two_levels_is_no_code_of_them():
     mixed = number("station", [11, 24, 37, *([11, 24, 37] * 19)])
     other = CategoryColumn("bay", codes=np.array([1, *BAYS.codes[1:]], np.int8), levels=BAYS.levels)
     assert not may_be_codes(Table("t", (mixed, other)), mixed)
+
+
+@pytest.mark.parametrize(
+    ("values", "paired"),
+    [
+        ([1.0, 2.0, 3.0] * 4, True),
+        ([1.0, 2.0, 3.0] * 3, False),  # too few to tell
+        ([1.5, 2.0, 3.0] * 4, False),  # codes are whole
+    ],
+)
+def test_codes_beside_levels_are_whole_and_not_too_few(values, paired):
+    station = number("place", values)
+    bay = CategoryColumn(
+        "bay", codes=(np.arange(len(values)) % 3).astype(np.int8), levels=BAYS.levels
+    )
+    assert (paired_text(Table("t", (station, bay)), station) is bay) == paired
 
 
 @pytest.mark.parametrize(

@@ -17,6 +17,7 @@ from rhabdos.data.files.reading import read_table
 from rhabdos.data.limits import ReadingError
 from rhabdos.data.preparing import prepared, stages
 from rhabdos.data.readers import database
+from rhabdos.data.readers.guarded import limits_for
 from rhabdos.data.steps.derive import Make
 from rhabdos.data.steps.step import no_others
 from rhabdos.errors import Refusal
@@ -108,6 +109,10 @@ def base_of(tmp_path, *statements):
 
 
 ENDLESS = "WITH RECURSIVE c(x) AS (SELECT 1 UNION ALL SELECT x + 1 FROM c) SELECT {} FROM c"
+
+
+def test_a_larger_file_may_take_longer():
+    assert [limits_for(mib << 20).seconds for mib in (0, 1, 5)] == [10, 18, 50]  # docs/formats.md
 
 
 def test_views_without_end_are_stopped(tmp_path, monkeypatch):

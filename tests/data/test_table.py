@@ -91,6 +91,22 @@ def test_samples_are_sorted_and_count_what_is_missing():
     assert (whole.values.tolist(), whole.missing) == ([1, 2, 3, 5], 1)
 
 
+def test_samples_of_several_variables_are_called_by_these_first():
+    table = Table(
+        "t",
+        (
+            NumberColumn("a", values=np.array([1.0, 2, 3, 4])),
+            NumberColumn("b", values=np.array([5.0, 6, 7, 8])),
+            CategoryColumn("bay", codes=np.array([0, 0, 1, -1], np.int8), levels=("N", "S")),
+        ),
+    )
+    several = gather(table, ("a", "b"), ("bay",)).samples
+    assert [s.label for s in several] == [
+        "a, N", "a, S", "a, no Bay", "b, N", "b, S", "b, no Bay"
+    ]  # fmt: skip
+    assert [s.label for s in gather(table, ("a",), ("bay",)).samples] == ["N", "S", "no Bay"]
+
+
 def test_the_values_of_the_table_are_left_as_they_were():
     table = small_table()
     before = table.columns[0].values.copy()

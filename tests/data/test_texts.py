@@ -14,6 +14,7 @@ from rhabdos.data.preparing import prepared
 from rhabdos.data.problems.problems import problems_of
 from rhabdos.data.steps.kind import ChangeKind
 from rhabdos.data.steps.missing import DeclareMissing
+from rhabdos.data.steps.reading import Read
 from rhabdos.data.steps.sources import Values
 from tests.data.corpus_texts import CELLS, LAID_OUT
 from tests.data.test_formats import shown
@@ -105,6 +106,19 @@ def test_a_doubt_is_cured(tmp_path, case, monkeypatch):
         assert cured.unit == "min"
 
 
+@pytest.mark.parametrize(
+    ("dates", "other", "told"),
+    [(9, "some day", True), (3, "some day", False), (9, "a day " + "that came late " * 3, False)],
+)
+def test_dates_among_words_are_told_where_they_are_most_and_not_few(tmp_path, dates, other, told):
+    lines = [f"2026-03-{day:02d}" for day in range(1, dates + 1)] + [other]
+    table = table_of(tmp_path, "a\tx\n" + "".join(f"z\t{line}\n" for line in lines))
+    column = prepared(table, [ChangeKind(variable="x", kind="label")]).column("x")
+    again = prepared(table, [ChangeKind(variable="x", kind="category")]).column("x")
+    for each in (column, again):
+        assert ("dates-as-text" in [p.code for p in problems_of(each)]) == told
+
+
 def test_leap_days_of_another_century_are_none():
     import polars as pl
 
@@ -149,6 +163,12 @@ TYPED = {
 def test_typed_and_pasted_values_are_cells_or_a_list(text):
     table = Values(text=text).table()
     assert [(c.name, c.values.tolist()) for c in table.columns] == TYPED[text]
+
+
+def test_typed_values_are_parted_by_what_is_named():
+    table = Values(text="x\ty|z\n1|3\n2|4\n", read=Read(separator="|")).table()
+    assert len(table.columns) == 2
+    assert table.column("z").values.tolist() == [3, 4]
 
 
 def test_what_a_kind_lost_comes_back(tmp_path):

@@ -62,6 +62,14 @@ def test_every_topic_is_told_in_the_words_of_the_methods(topic):
     assert len(told) > 80
 
 
+@pytest.mark.parametrize(("of", "words"), [("sample", "Binomial"), ("start", "slides through")])
+def test_a_shade_is_told_as_what_sways(of, words):
+    found = explain(figure(f'[sway]\nof = "{of}"'), Subject("sway", 0, 80.0))
+    assert words in " ".join(text for _, text in found.passage.parts)
+    other = "slides through" if of == "sample" else "Binomial"
+    assert other not in " ".join(text for _, text in found.passage.parts)
+
+
 def test_every_notice_has_its_passage():
     codes = set()
     for path in (ROOT / "src").rglob("*.py"):

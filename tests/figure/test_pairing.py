@@ -86,6 +86,14 @@ def test_rows_are_pairs_where_both_have_a_value():
     assert apart.mean.high - apart.mean.low > 2 * (found.mean.high - found.mean.low)
 
 
+@pytest.mark.parametrize(("rule", "method"), [(7, "linear"), (6, "weibull"), (1, "inverted_cdf")])
+def test_spreads_and_medians_of_pairs_are_by_the_definition_that_is_asked_for(rule, method):
+    (found,) = comparisons(figure(long(), '"Tag"', more=f"[box]\nquartiles = {rule}"))
+    both = [np.quantile(values, [0.25, 0.75], method=method) for values in (AFTER, BEFORE)]
+    assert found.iqr_ratio.value == pytest.approx(np.ptp(both[0]) / np.ptp(both[1]))
+    assert found.median.value == pytest.approx(np.quantile(AFTER - BEFORE, 0.5, method=method))
+
+
 @pytest.mark.parametrize("key", ["label", "number", "category"])
 def test_cases_are_found_by_what_names_them_in_whatever_order(key):
     (found,) = comparisons(figure(long(key), '"Tag"'))

@@ -16,6 +16,7 @@ from rhabdos.figure.output.chart_numbers import chart_json, chart_tables
 from rhabdos.figure.readings.between import between
 from rhabdos.figure.readings.plain_chart_readings import (
     MOST_LEVELS,
+    bars_told,
     chart_sentence,
     levels_reading,
     scatter_reading,
@@ -70,6 +71,14 @@ def test_named_heights_are_added_up_by_level():
     below = NumberColumn("x", values=np.array([-1.0, 2, 3, 4, 5, 6, 7]))
     with pytest.raises(VariableError, match="negative"):
         levels_reading(LevelBars(variable="Bay", heights="x"), Table("t", (BAY, below)))
+
+
+def test_bars_are_told_with_their_rows_and_shares_or_with_what_they_add_up_to():
+    assert bars_told(LevelBars(variable="Bay"), TABLE) == (
+        "rack 2: 2 rows, 33.3 %", "rack 10: 3 rows, 50.0 %", "line: 1 row, 16.7 %"
+    )  # fmt: skip
+    added = bars_told(LevelBars(variable="Bay", heights="x"), TABLE)
+    assert added == ("rack 2: x 10 mm", "rack 10: x 8 mm", "line: x 0 mm")
 
 
 def test_labels_are_bars_of_their_own_if_they_are_few():

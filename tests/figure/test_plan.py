@@ -19,6 +19,7 @@ from rhabdos.figure.output.numbers import numbers_data
 from rhabdos.figure.phrases import PHRASES, phrase_of
 from rhabdos.figure.phrases.sentence import plain, sentence
 from rhabdos.figure.planning.data_request import samples_for
+from rhabdos.figure.planning.titles import common_words
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.recipe.forms import FORMS, needs_bins
 from rhabdos.figure.recipe.recipe import Boxes, Points, Recipe
@@ -405,3 +406,16 @@ def test_what_a_figure_could_have_besides_depends_on_its_forms():
     bare = {"words", "look", "page", "value_axis", "lines", "sway", "pairs"}
     assert besides(readings) == bare | {"height_axis", "bars"}
     assert besides(read(asking().showing(forms=("box",)), set_of([1.0, 2, 3]))) == bare
+
+
+@pytest.mark.parametrize(
+    ("labels", "common"),
+    [
+        (("Growth week 1", "Growth week 2"), "Growth week"),
+        (("Growth week", "Growth week 2"), "Growth week"),
+        (("Growth", "Mass"), ""),
+        (("Mass of meat", "Mass of shell", "Mass by day"), "Mass"),
+    ],
+)
+def test_variables_share_the_words_that_all_begin_with(labels, common):
+    assert common_words(labels) == common

@@ -77,6 +77,15 @@ def test_a_recipe_survives_being_written_and_read(recipe):
     assert read_recipe(write_recipe(recipe)) == recipe
 
 
+def test_what_an_axis_is_near_to_goes_with_its_kind():
+    recipe = read_recipe(
+        'rhabdos = 1\n[show]\nvariables = ["v"]\n[axes.value]\nscale = "arsinh"\nnear = 5'
+    )
+    assert recipe.with_value_axis(low=1.0).axes.value.near == 5
+    assert recipe.with_value_axis(scale="arsinh").axes.value.near == 5
+    assert recipe.with_value_axis(scale="log").axes.value.near is None
+
+
 def test_the_example_reads_as_it_says():
     recipe = read_recipe(EXAMPLE)
     assert recipe.show.variables == ("Shell length",)

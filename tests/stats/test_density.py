@@ -188,6 +188,20 @@ def test_between_two_bounds_a_curve_is_reflected_until_nothing_is_lost(kernel, b
     assert trapezoid(curve.y, curve.x) == pytest.approx(1, abs=1e-3)
 
 
+@pytest.mark.parametrize("values", [[0.0, 0.0, 1.0], [3.0, 3.0, 3.0, 4.1, 4.1], [10.0, 10.0, 11.7]])
+def test_the_mode_lies_between_points_where_the_slope_is_0(values):
+    curve = density(sample_of(values), 1.5)
+    u = np.asarray(values)
+
+    def slope(x):
+        return float(((u - x) * np.exp(-(((x - u) / 1.5) ** 2) / 2)).sum())
+
+    mode = brentq(slope, u[0], u[-1], xtol=1e-13)
+    step = np.diff(curve.x).max()
+    assert abs(curve.mode - mode) < 0.01 * step
+    assert np.abs(curve.x - mode).min() > 0.02 * step  # no point lies there by chance
+
+
 def test_more_detail_than_points_can_show_is_averaged_and_said():
     values = rng.uniform(0, 1, 30_000)
     curve = density(sample_of(values), 1e-7)

@@ -292,6 +292,9 @@ def test_the_service_file_says_where(server, tmp_path, monkeypatch):
         f"[oysters]\nhost=127.0.0.1\nport={server.port}\nuser=keeper\ndbname=postgres\n"
     )
     monkeypatch.setenv("PGSERVICEFILE", str(tmp_path / "services"))
+    named = place_of(f"postgresql://reader@localhost/postgres#{'x' * 63}")[0].name
+    assert len(named) == 60  # as long as a name of data is shown
+    assert named.startswith("xxx")
     place, _ = place_of("service:oysters#public.rows")
     assert gather_far(far_table("rows", PostgresTable(place), "there"), ("x",)).pooled.n
     assert place.text == "service:oysters#public.rows"

@@ -119,12 +119,12 @@ def _compare_pairs(
 ) -> Comparison:
     """By what the cases differ that both have; what is no matter of pairs is of all values."""
     sure, ratios = confidence_of_each(readings, settings), in_ratios(readings)
-    ours, theirs = pairs.ours, pairs.theirs
+    ours, theirs, definition = pairs.ours, pairs.theirs, quantile_definition(readings)
     off = np.log10(ours) - np.log10(theirs) if ratios else ours - theirs
     share, sample = 0.5, Sample("", np.sort(off))
     median = Estimate(math.nan, math.nan, math.nan)
     if sample.n:
-        middle = float(quantiles(sample, np.array([share]), quantile_definition(readings))[0])
+        middle = float(quantiles(sample, np.array([share]), definition)[0])
         least = comparing.least_for_interval(share, sure)
         lack = f"An interval needs {least} pairs; these are {sample.n}."
         median = Estimate(middle, math.nan, math.nan, lack)
@@ -133,7 +133,7 @@ def _compare_pairs(
     mean, shift = paired.mean_of_pairs(off, sure), paired.shift_of_pairs(off, sure)
     if ratios:
         mean, median, shift = as_ratio(mean), as_ratio(median), as_ratio(shift)
-    spread = comparing.iqr_ratio(group.sample, reference.sample, 7, sure, settings.seed)
+    spread = comparing.iqr_ratio(group.sample, reference.sample, definition, sure, settings.seed)
     chance, above = ahead(group.sample, reference.sample), float(np.mean(ours > theirs))
     return Comparison(
         group.label,
