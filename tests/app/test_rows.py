@@ -463,7 +463,7 @@ def test_columns_are_gathered_into_one_number_and_one_group(hands, rows):
 
 def test_tables_are_joined_with_what_matches_told_before(hands, rows, tmp_path, monkeypatch):
     sites = tmp_path / "sites.csv"
-    sites.write_text("Bay,depth\nHeron Sound,3\nSaltmere,5\nLee Bank,8\n")
+    sites.write_text("depth,Bay\n3,Heron Sound\n5,Saltmere\n8,Lee Bank\n")
     monkeypatch.setattr("PyQt6.QtWidgets.QFileDialog.getOpenFileName", lambda *_: (str(sites), ""))
     hands.press("Ctrl+J")
     form = rows.place.form

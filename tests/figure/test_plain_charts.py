@@ -147,6 +147,16 @@ def test_dots_lie_where_their_numbers_are_and_never_outnumber_the_page():
     assert high < low
 
 
+def test_a_long_title_beside_a_scatter_is_broken_to_the_height_of_its_frame():
+    name = "a measure that was taken by hand on the first day of each week of the whole year 2026"
+    table = Table("t", (X, NumberColumn("y", label=name, values=Y.values)))
+    scene = chart_scene(Scatter(x="x", y="y"), table, measure)
+    turned = [m for m in scene.marks if isinstance(m, Text) and m.angle and m.text in name]
+    assert len(turned) == 2
+    for line in turned:
+        assert measure(line.text, line.size, line.bold) <= scene.frame.bottom - scene.frame.top
+
+
 def test_bars_have_gaps_and_lengths_by_their_counts():
     scene = chart_scene(LevelBars(variable="Bay"), TABLE, measure)
     bars = [mark.points for mark in scene.marks if isinstance(mark, Area)]

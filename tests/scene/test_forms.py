@@ -446,6 +446,21 @@ def test_a_gap_is_a_share_of_each_bins_width(upright):
 
 
 @WAYS
+def test_parts_of_a_stack_with_gaps_are_outlined_where_they_are_filled(upright):
+    readings, scene = drawn(
+        ("bars",), [1.0, 2, 6, 11, 12], [3.0, 7, 8, 9], upright=upright, bars=Bars(gap=0.3),
+        bins=asking(edges=(0.0, 5, 10, 20)).bins, show={"arrange": "stacked"},
+    )  # fmt: skip
+    (sides,) = marks_of(scene, "bars", Segments)  # of the part that stands on the other
+    (area,) = marks_of(scene, "bars", Area, sides.meaning.group)
+    filled = {tuple(corner) for corner in np.round(area.points, 6).tolist()}
+    ends = {tuple(end) for end in np.round(sides.lines.reshape(-1, 2), 6).tolist()}
+    assert ends <= filled
+    bars_of_it = int((bars(readings)[sides.meaning.group].heights > 0).sum())
+    assert len(ends) == 4 * bars_of_it
+
+
+@WAYS
 @pytest.mark.parametrize(
     ("labels", "texts"),
     [

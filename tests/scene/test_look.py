@@ -27,7 +27,7 @@ from rhabdos.project import looks
 from rhabdos.scene.build import build
 from rhabdos.scene.marks import Area, Dots, Path, Text
 from rhabdos.scene.style.look import brightness, colours_of, mix, style_of
-from rhabdos.scene.style.palette import palette_colours, safety
+from rhabdos.scene.style.palette import more_readable, palette_colours, safety
 from tests.conftest import set_of
 
 GROUPS = ([1.0, 2, 3, 3, 4], [2.0, 3, 4, 5, 5], [3.0, 4, 4, 5, 6])
@@ -120,6 +120,13 @@ def test_what_is_said_of_a_palette_is_measured(name, count):
     grey = min(abs(shown[a].convert("lab")["l"] - shown[b].convert("lab")["l"]) for a, b in pairs)
     assert safety(colours).colour_blind == (worst >= 15)
     assert safety(colours).grey == (grey >= 7)
+
+
+def test_words_take_the_colour_that_is_read_more_easily():
+    dark, light = "#1D2424", "#F7F8F6"
+    for first, second in ((dark, light), (light, dark)):
+        assert more_readable(first, second, "#FFFFFF") == dark
+        assert more_readable(first, second, "#20306A") == light
 
 
 @pytest.mark.parametrize("name", [name for name in PALETTES if name != "black"])
