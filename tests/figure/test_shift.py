@@ -14,7 +14,7 @@ from rhabdos.figure.readings.reference import shown_reference
 from rhabdos.figure.recipe.recipe import Compare
 from rhabdos.figure.recipe.toml_text import read_recipe
 from rhabdos.scene.build import build
-from rhabdos.scene.marks import Area, Text
+from rhabdos.scene.marks import Area, Meaning, Segments, Text
 from tests.conftest import set_of
 
 RNG = np.random.default_rng(12)
@@ -113,6 +113,20 @@ def test_the_numbers_print_each_arrow():
     assert first["from"] == pytest.approx(np.quantile(NEAR, 0.1))
     assert first["low"] < first["to"] - first["from"] < first["high"]
     assert rows[9]["low"] is None
+
+
+@pytest.mark.parametrize("rule", [("7", "linear"), ("6", "weibull"), ("1", "inverted_cdf")])
+def test_ticks_of_the_reference_stand_where_its_arrows_begin(rule):
+    quartiles, method = rule
+    readings = figure(f"[box]\nquartiles = {quartiles}", groups=(FEW, FAR))
+    scene = build(readings, wide)
+    ticks = [
+        m for m in scene.marks
+        if isinstance(m, Segments) and m.meaning == Meaning("shift", 0)
+    ]  # fmt: skip
+    values = [scene.frame.value(x) for x in ticks[0].lines[:, 0].tolist()]
+    assert values == pytest.approx(np.quantile(FEW, TENTHS, method=method))
+    assert arrows(readings)[1].starts == pytest.approx(values)
 
 
 @pytest.mark.parametrize("upright", ["false", "true"])

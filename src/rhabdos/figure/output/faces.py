@@ -17,13 +17,13 @@ from rhabdos.figure.output.comparisons import Comparison, assumptions, compariso
 from rhabdos.figure.output.listed import NOTHING, Listed, as_count, as_name
 from rhabdos.figure.output.seen import main_sentence
 from rhabdos.figure.readings.readings import Group, Readings
-from rhabdos.figure.readings.reference import compared_with, reference_of
+from rhabdos.figure.readings.reference import compared_with, quantile_definition, reference_of
 from rhabdos.figure.readings.value_scale import placed
 from rhabdos.figure.recipe.edge_text import read_number
 from rhabdos.memo import last_answers
 from rhabdos.quoting import quoted
 from rhabdos.stats.axis_scale import AxisScale
-from rhabdos.stats.quantiles import Definition, quantiles
+from rhabdos.stats.quantiles import quantiles
 from rhabdos.stats.summary import TRIMMED
 from rhabdos.stats.two_samples.comparing import Estimate
 from rhabdos.wording import counted, finer, places_for, rounded
@@ -159,8 +159,7 @@ def quantiles_face(readings: Readings, shares: tuple[float, ...] = SHARES) -> Fa
 
 @last_answers(lambda _samples, readings, shares: (*_named(readings), shares), most=2)
 def _quantiles_face(_samples: SampleSet, readings: Readings, shares: tuple[float, ...]) -> Face:
-    rule = readings.recipe.box.quartiles
-    definition: Definition = 7 if rule == "hinges" else rule
+    definition = quantile_definition(readings)
     rows = []
     for group in readings.groups:
         places = _places(readings, group.axis)

@@ -9,7 +9,7 @@ import numpy as np
 from rhabdos.arrays import FloatArray
 from rhabdos.figure.forms.shift import Arrows, arrows
 from rhabdos.figure.readings.readings import Readings
-from rhabdos.figure.readings.reference import shown_reference, sure_told
+from rhabdos.figure.readings.reference import quantile_definition, shown_reference, sure_told
 from rhabdos.scene.coordinates import Band, Frame
 from rhabdos.scene.forms.form import Drawing, Layers, SceneForm
 from rhabdos.scene.forms.points import padded_reach
@@ -135,12 +135,19 @@ def _head(
 def _tenths(drawing: Drawing, band: Band, group: int) -> list[Mark]:
     """The tenths of the reference, as ticks."""
     frame = drawing.frame
-    values = quantiles(drawing.readings.groups[group].sample, np.array(DECILES), 7)
+    values = _deciles(drawing.readings, group)
     values = values[(values >= frame.low) & (values <= frame.high)]
     at, half = frame.alongs(values.copy()), band.thickness * 0.3
     ends = np.full(len(at), band.middle)
     lines = frame.lines(at, ends - half, at, ends + half)
     return [Segments(lines, drawing.colours[group], _LINE, 1.0, Meaning("shift", group))]
+
+
+def _deciles(readings: Readings, group: int) -> FloatArray:
+    """Those that its arrows begin at, by the same definition."""
+    return quantiles(
+        readings.groups[group].sample, np.array(DECILES), quantile_definition(readings)
+    )
 
 
 def _words(drawing: Drawing, band: Band, groups: Sequence[int]) -> list[Text]:
@@ -180,8 +187,7 @@ def _values(drawing: Drawing, group: int) -> FloatArray:
     """All places of a strip, within the axis."""
     own = arrows(drawing.readings).get(group)
     if own is None:
-        shares = np.array(DECILES)
-        return quantiles(drawing.readings.groups[group].sample, shares, 7)
+        return _deciles(drawing.readings, group)
     values = np.concatenate([own.starts, own.ends, own.low, own.high])
     return np.asarray(values[np.isfinite(values)])
 
