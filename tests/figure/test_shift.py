@@ -118,13 +118,16 @@ def test_the_numbers_print_each_arrow():
 @pytest.mark.parametrize("rule", [("7", "linear"), ("6", "weibull"), ("1", "inverted_cdf")])
 def test_ticks_of_the_reference_stand_where_its_arrows_begin(rule):
     quartiles, method = rule
-    readings = figure(f"[box]\nquartiles = {quartiles}", groups=(FEW, FAR))
+    asked = f'[compare]\nreference = "A"\n[box]\nquartiles = {quartiles}'
+    readings = figure(asked, groups=(FEW, FAR), show="upright = false")
     scene = build(readings, wide)
     ticks = [
         m for m in scene.marks
         if isinstance(m, Segments) and m.meaning == Meaning("shift", 0)
     ]  # fmt: skip
-    values = [scene.frame.value(x) for x in ticks[0].lines[:, 0].tolist()]
+    frame = scene.frame
+    share = (ticks[0].lines[:, 0] - frame.left) / (frame.right - frame.left)
+    values = frame.low + share * (frame.high - frame.low)
     assert values == pytest.approx(np.quantile(FEW, TENTHS, method=method))
     assert arrows(readings)[1].starts == pytest.approx(values)
 
