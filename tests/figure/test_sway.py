@@ -4,11 +4,13 @@ import numpy as np
 import pytest
 from scipy import stats
 
+from rhabdos.errors import Refusal
 from rhabdos.figure.forms.bars import bars
 from rhabdos.figure.forms.lines import curves_of
 from rhabdos.figure.forms.read import read
 from rhabdos.figure.forms.sway import bar_bands, box_ends, curve_band
 from rhabdos.figure.output.numbers import numbers_data
+from rhabdos.figure.phrases import PHRASES
 from rhabdos.figure.phrases.sentence import plain
 from rhabdos.figure.readings.ladder import slides
 from rhabdos.figure.recipe.toml_text import read_recipe
@@ -296,3 +298,20 @@ def test_the_numbers_print_the_shades():
     ]  # fmt: skip
     assert len(rows[0]["x"]) == len(rows[0]["low"]) + 1
     assert "sway" not in numbers_data(figure('["bars"]', sway=""))
+
+
+@pytest.mark.parametrize(
+    ("typed", "share"), [("95", 0.95), ("0.5 %", 0.005), ("", 0.95), ("99.9", 0.999)]
+)
+def test_the_share_of_other_samples_is_typed_in_percent(typed, share):
+    readings = figure('["bars"]')
+    setting = next(s for s in PHRASES["sway"].settings if s.label.startswith("Share"))
+    assert setting.read(typed, readings) == share
+
+
+@pytest.mark.parametrize("typed", ["0", "100", "-5", "most"])
+def test_what_is_no_share_is_refused(typed):
+    readings = figure('["bars"]')
+    setting = next(s for s in PHRASES["sway"].settings if s.label.startswith("Share"))
+    with pytest.raises(Refusal):
+        setting.read(typed, readings)

@@ -143,6 +143,19 @@ def test_figures_of_many_values_are_near(tmp_path, kind, forms, more):
     _assert_alike(here, far, kind, 1e-8)
 
 
+def test_values_beyond_the_whiskers_are_told_apart_from_those_far_beyond(tmp_path):
+    path = tmp_path / "rows.parquet"
+    even = np.linspace(40, 60, 400).round(3)  # quartiles at 45 and 55: beyond from 70, far from 85
+    pl.DataFrame({"x": [*even, 74.5, 80.25, 25.5, 86.5, 99.0, 12.25, 3.0]}).write_parquet(path)
+    recipe = read_recipe('rhabdos = 1\n[show]\nvariables = ["x"]\nforms = ["box"]')
+    for table in (far_table("rows", DuckFiles((path,), 1 << 30), "the file"), read_table(path)):
+        told = _numbers(recipe, table)
+        assert isinstance(told, dict)
+        (box,) = told["boxes"]
+        assert sorted(box["beyond"]) == [25.5, 74.5, 80.25]
+        assert sorted(box["far"]) == [3.0, 12.25, 86.5, 99.0]
+
+
 def test_what_is_read_in_cells_is_told_with_its_bound(tmp_path):
     path = tmp_path / "rows.parquet"
     frame_of("normal", 60_000, 5).write_parquet(path)
