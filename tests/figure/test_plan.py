@@ -419,3 +419,35 @@ def test_what_a_figure_could_have_besides_depends_on_its_forms():
 )
 def test_variables_share_the_words_that_all_begin_with(labels, common):
     assert common_words(labels) == common
+
+
+def test_round_widths_are_offered_from_a_quarter_of_the_width_to_four_times():
+    values = np.random.default_rng(4).normal(70, 9, 300).round(1).tolist()
+    readings = read(asking(width=4.0, start=20.0), set_of(values))
+    offered = [
+        c.text for c in PHRASES["bins"].alternatives(readings)
+        if c.text.endswith("wide") and ":" not in c.text
+    ]  # fmt: skip
+    assert offered == [f"{width} mm wide" for width in ("1", "2", "2.5", "4", "5", "10")]
+
+
+@pytest.mark.parametrize(("arrange", "told"), [("overlaid", False), ("lanes", True)])
+def test_rows_of_panels_are_told_where_they_are_too_thin(arrange, told):
+    rng, levels = np.random.default_rng(6), 40
+    n = levels * 12
+    table = Table(
+        "t",
+        (
+            NumberColumn("v", values=rng.normal(0, 1, n)),
+            CategoryColumn(
+                "pond", codes=np.arange(n) % levels, levels=[f"P{i}" for i in range(levels)]
+            ),
+            CategoryColumn("bay", codes=(np.arange(n) // levels) % 2, levels=("N", "S")),
+        ),
+    )
+    recipe = read_recipe(
+        'rhabdos = 1\n[show]\nvariables = ["v"]\nsplit = ["bay"]\narrange = "'
+        f'{arrange}"\n[panels]\nby = ["pond"]\ncolumns = 1'
+    )
+    codes = [n.code for n in notices(read(recipe, samples_for(recipe, table)))]
+    assert ("crowded-lanes" in codes) == told

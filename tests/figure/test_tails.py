@@ -9,7 +9,9 @@ from rhabdos.data.table import Table
 from rhabdos.figure.forms.bars import bars
 from rhabdos.figure.forms.read import read
 from rhabdos.figure.notices.of_figure import notices
+from rhabdos.figure.notices.of_tails import scales_for
 from rhabdos.figure.recipe.toml_text import read_recipe, write_recipe
+from tests.conftest import sample_of
 
 RNG = np.random.default_rng(11)
 COSTS = np.exp(RNG.normal(4.6, 1.9, 1575))
@@ -30,6 +32,14 @@ def tail_of(readings):
 def offered(values):
     notice = tail_of(figure(values))
     return [words for words, _ in notice.offers] if notice else []
+
+
+@pytest.mark.parametrize(
+    ("values", "kinds"),
+    [(COSTS, {"log", "root"}), (WITH_ZEROS, {"root", "arsinh"}), (BALANCE, {"arsinh"})],
+)
+def test_every_axis_is_thought_of_that_has_a_place_for_all_values(values, kinds):
+    assert set(scales_for(sample_of(values))) == kinds
 
 
 def test_a_long_tail_of_values_above_0_is_offered_logs_first():
