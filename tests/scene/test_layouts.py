@@ -1,16 +1,20 @@
 """Two thousand random figures: no two texts lie over one another, none leaves its page, and none is
 covered or struck through by what is drawn."""
 
+import numpy as np
 import pytest
 
+from rhabdos.data.columns import CategoryColumn, NumberColumn
+from rhabdos.data.table import Table
 from rhabdos.figure.forms.read import read
+from rhabdos.figure.planning.data_request import samples_for
 from rhabdos.figure.recipe.toml_text import read_recipe
 from rhabdos.paint.fonts import measure_for
 from rhabdos.scene.build import build
 from rhabdos.scene.drawing_notices import room_notice
 from rhabdos.scene.marks import Swatch, Text
 from tests.conftest import set_of
-from tests.scene.layouts import faults, figure, struck
+from tests.scene.layouts import corners, faults, figure, struck
 
 pytestmark = pytest.mark.usefixtures("qapp")
 PARTS, EACH = 16, 125
@@ -61,6 +65,31 @@ def test_on_a_page_of_a_usual_size_hardly_any_words_give_way(count, most_lost, m
 
 def words_of(scene, part):
     return [m.text for m in scene.marks if isinstance(m, Text) and m.meaning.part == part]
+
+
+@pytest.mark.parametrize("shortest_first", [True, False])
+def test_names_that_are_turned_have_the_room_of_the_longest(shortest_first):
+    names = [f"P{i}" + " and more" * (i % 3) for i in range(40)]
+    names.sort(key=len, reverse=not shortest_first)
+    rng = np.random.default_rng(2)
+    table = Table(
+        "t",
+        (
+            NumberColumn("v", values=rng.normal(50, 9, 400)),
+            CategoryColumn("pond", codes=np.arange(400) % 40, levels=names),
+        ),
+    )
+    recipe = read_recipe(
+        'rhabdos = 1\n[show]\nvariables = ["v"]\nsplit = ["pond"]\nforms = ["box"]\nupright = true'
+    )
+    measure = measure_for(recipe)
+    scene = build(read(recipe, samples_for(recipe, table)), measure)
+    turned = [m for m in scene.marks if isinstance(m, Text) and m.angle and "P" in m.text]
+    assert len(turned) == 40
+    assert not faults(scene, measure) + struck(scene, measure)
+    down = [corners(mark, measure)[:, 1] for mark in turned]
+    assert min(places.min() for places in down) >= scene.frame.bottom
+    assert max(places.max() for places in down) <= scene.height
 
 
 def test_what_has_no_room_is_told():
