@@ -3,12 +3,14 @@
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
-from PyQt6.QtCore import QPoint, QPointF, QRect, QRectF, Qt
+from PyQt6.QtCore import QPoint, QPointF, QRect, QRectF, QSize, Qt
 from PyQt6.QtGui import QWheelEvent
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QDialog, QTextBrowser
 
+from rhabdos.app.paper.stage import whole_paper
 from rhabdos.app.paper.zoom import LARGEST, Zoom
+from rhabdos.app.rods.ruler import thickness
 
 
 @given(
@@ -124,3 +126,17 @@ def test_the_page_of_keys_scrolls_and_fits_into_a_small_window(hands):
     assert bar.value() == bar.maximum()
     assert "Ctrl + wheel" in page.toPlainText()
     dialog.close()
+
+
+@pytest.mark.parametrize("upright", [False, True])
+def test_a_page_with_room_to_spare_stands_in_the_middle_of_it(upright):
+    room = QSize(600, 1400)
+    page = whole_paper(room, 400, 200, upright)
+    beside, under = (
+        (page.left(), room.width() - page.right()),
+        (page.top(), room.height() - page.bottom()),
+    )
+    rod = thickness()
+    assert under[1] - under[0] == pytest.approx(0 if upright else rod, abs=12)
+    assert beside[0] - beside[1] == pytest.approx(rod if upright else 0, abs=12)
+    assert page.width() / page.height() == pytest.approx(2, rel=0.01)

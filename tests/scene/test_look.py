@@ -122,6 +122,11 @@ def test_what_is_said_of_a_palette_is_measured(name, count):
     assert safety(colours).grey == (grey >= 7)
 
 
+def test_a_palette_of_one_colour_gives_it_to_all_groups():
+    assert len(set(palette_colours("black", 5))) == 1
+    assert len(palette_colours("black", 5)) == 5
+
+
 def test_words_take_the_colour_that_is_read_more_easily():
     dark, light = "#1D2424", "#F7F8F6"
     for first, second in ((dark, light), (light, dark)):
