@@ -10,12 +10,13 @@ from PyQt6.QtWidgets import QFileDialog
 
 from rhabdos.app.leaving.plate_dialog import PlateDialog
 from rhabdos.errors import Refusal
+from rhabdos.figure.forms.read import read
 from rhabdos.figure.recipe.plate import Plate
 from rhabdos.paint.fonts import measure
 from rhabdos.project.work_file import WorkFile, read_work_file, write_work_file
 from rhabdos.scene import plate as module
 from rhabdos.scene.build import build
-from rhabdos.scene.marks import Swatch, Text
+from rhabdos.scene.marks import Path, Segments, Swatch, Text
 from rhabdos.scene.plate import plate_scene
 
 LEFT = Qt.MouseButton.LeftButton
@@ -79,6 +80,20 @@ def test_nothing_is_drawn_outside_its_place_or_lost(figures):
         assert set(words(build(readings, measure))) & set(told)
     assert [text for text in told if text in "ABCD"] == list("ABCD")
     assert page.describe().count(": ") >= 4
+
+
+def test_larger_letters_of_a_figure_have_larger_lines_on_a_page(hands, figures):
+    def largest(letters):
+        recipe = figures[0].recipe.looking(letters=letters)
+        readings = read(recipe, figures[0].gathered)
+        page = plate_scene(Plate((0,), 1, "26x19cm"), [readings], measure).scene
+        strokes = [
+            max(m.width for m in page.marks if isinstance(m, kind)) for kind in (Path, Segments)
+        ]
+        words = [m.size for m in page.marks if isinstance(m, Text) and m.meaning.part != "letter"]
+        return [*strokes, max(words)]
+
+    assert largest(1.5) == pytest.approx([1.5 * usual for usual in largest(1.0)])
 
 
 def test_one_legend_is_told_where_it_is_the_same(figures):

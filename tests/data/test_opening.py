@@ -5,6 +5,7 @@ import sqlite3
 import subprocess
 import sys
 import threading
+import zipfile
 
 import numpy as np
 import polars as pl
@@ -16,7 +17,7 @@ from rhabdos.data.files.opening import OpenFile
 from rhabdos.data.files.reading import read_table
 from rhabdos.data.limits import ReadingError
 from rhabdos.data.preparing import prepared, stages
-from rhabdos.data.readers import database
+from rhabdos.data.readers import database, sheets
 from rhabdos.data.readers.guarded import limits_for
 from rhabdos.data.steps.derive import Make
 from rhabdos.data.steps.step import no_others
@@ -178,6 +179,17 @@ def test_a_workbook_that_lies_about_its_size_is_stopped(tmp_path, monkeypatch):
     path.write_bytes(lying_workbook())
     assert path.stat().st_size < 4 << 20
     with pytest.raises(ReadingError, match="more than 1 GiB of memory"):
+        read_table(path)
+
+
+def test_a_workbook_that_would_unpack_to_very_many_times_its_size_is_not_unpacked(
+    tmp_path, monkeypatch
+):
+    path = tmp_path / "wide.xlsx"
+    with zipfile.ZipFile(path, "w", zipfile.ZIP_DEFLATED) as parts:
+        parts.writestr("xl/worksheets/sheet1.xml", b" " * (4 << 20))
+    monkeypatch.setattr(sheets, "_UNSUSPECTED", 1 << 20)
+    with pytest.raises(ReadingError, match="would unpack to 4 MiB"):
         read_table(path)
 
 

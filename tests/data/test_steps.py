@@ -343,6 +343,7 @@ def test_classes_at_edges_and_by_quantiles(small):
     at = after(small, Make(name="class", by="classes", of=("mass",), edges=(2.5, 9.0))).columns[-1]
     assert shown(at) == ["below 2.5", None, "2.5 to 9", "2.5 to 9", "9 or more", "9 or more"]
     assert at.kind == "ordered category"
+    assert dict(at.missing_as) == {"no Mass": 1}
     values = np.arange(100.0)
     table = begun(Values(text="v\n" + "\n".join(f"{v:g}" for v in values)), None)
     quarters = after(table, Make(name="q", by="classes", of=("v",), quantiles=4)).columns[-1]
@@ -454,6 +455,9 @@ def test_tables_are_stacked_with_a_factor_that_tells_which_is_which(tmp_path, sm
     assert shown(table.column("Year")) == ["2026"] * 6 + ["2027"] * 2
     assert shown(table.column("mass")) == [0, None, 2.5, 4, 16, 9, 3, None]
     assert dict(table.column("mass").missing_as) == {"n/a": 2}
+    assert step.words == "Stacked more.csv beneath; Year tells which is which."
+    two = Stack(files=("more.csv", "other.csv"), factor="Year", names=("1", "2", "3"))
+    assert two.words == "Stacked 2 files beneath; Year tells which is which."
     assert shown(table.column("bay"))[6:] == [None, None]
     assert shown(table.column("note"))[:6] == [None] * 6
     assert dict(table.column("note").missing_as) == {"not in this table": 6}

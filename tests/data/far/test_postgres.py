@@ -15,7 +15,7 @@ from msgspec import structs
 from rhabdos.data.celled import DataChanged
 from rhabdos.data.far.connection import FarError
 from rhabdos.data.far.gathering import gather_far
-from rhabdos.data.far.place import PlaceError, place_of
+from rhabdos.data.far.place import PlaceError, is_address, place_of
 from rhabdos.data.far.postgres import PostgresTable
 from rhabdos.data.far.spark import SparkTable
 from rhabdos.data.far.table import far_table
@@ -284,6 +284,30 @@ def test_no_failure_tells_a_secret(server, address):
         PostgresTable(*place_of(address.format(port=server.port)))
     assert "s3c" not in str(told.value)
     assert str(told.value).endswith(".")
+
+
+@pytest.mark.parametrize(
+    ("who", "where", "told"),
+    [
+        ("keeper", "nothing", "has no such database"),
+        ("nobody", "postgres", "does not know this user"),
+    ],
+)
+def test_what_is_not_there_is_told_as_that(server, who, where, told):
+    place, _ = place_of(f"postgresql://{who}@127.0.0.1:{server.port}/{where}#rows")
+    with pytest.raises(FarError, match=told):
+        PostgresTable(place)
+
+
+@pytest.mark.parametrize(
+    ("text", "far"),
+    [
+        ("service:oysters#rows", True), ("postgresql://h/d#t", True), ("sc://h#t", True),
+        ("landings.csv", False), ("odd:name.csv", False), ("service", False), ("servicing:x", False),
+    ],
+)  # fmt: skip
+def test_addresses_are_told_from_names_of_files(text, far):
+    assert is_address(text) == far
 
 
 def test_the_service_file_says_where(server, tmp_path, monkeypatch):
