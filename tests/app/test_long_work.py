@@ -11,6 +11,7 @@ from PyQt6.QtWidgets import QApplication, QDialog
 from rhabdos.app.session.tasks import Task
 from rhabdos.data import gathering
 from rhabdos.data.columns import bytes_of
+from rhabdos.data.steps.keep import Condition, KeepRows
 from rhabdos.errors import Refusal
 from rhabdos.project.store import Store
 from rhabdos.stats import rules
@@ -80,6 +81,26 @@ def test_splitting_a_large_table_happens_off_the_interface_thread(empty, large):
     empty.qtbot.waitUntil(lambda: "split by Site" in empty.sentence(), timeout=20_000)
     assert any(stage.startswith("Sorting") for stage in seen)
     assert [g.n for g in empty.readings.groups] == [233_334, 233_333, 233_333]
+
+
+def test_what_a_step_would_do_to_a_large_table_is_worked_out_beside_the_window(
+    empty, large, monkeypatch
+):
+    from rhabdos.data import preparing
+
+    empty.open(large)
+    threads, whole = [], preparing.applied
+    monkeypatch.setattr(
+        preparing,
+        "applied",
+        lambda *a, **k: threads.append(threading.current_thread()) or whole(*a, **k),
+    )
+    told = []
+    step = KeepRows(where=(Condition(variable="Wet mass", low=10.0),))
+    empty.window.session.rows.foresee(step, told.append)
+    empty.qtbot.waitUntil(lambda: bool(told), timeout=20_000)
+    assert len(threads) == 1
+    assert threads[0] is not threading.main_thread()
 
 
 def test_the_last_of_many_wishes_is_the_one_that_is_met(empty, large):

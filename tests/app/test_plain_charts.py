@@ -2,6 +2,7 @@
 
 import numpy as np
 from PyQt6.QtCore import QPoint, QPointF, Qt
+from PyQt6.QtGui import QColor
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QMenu
 
@@ -11,8 +12,9 @@ from rhabdos.app.leaving.tables_dialog import TablesDialog
 from rhabdos.data.steps.keep import KeepRows
 from rhabdos.figure.recipe.plain_charts import LevelBars, Scatter
 from rhabdos.project.folders import Folders
-from rhabdos.scene.marks import Dots
+from rhabdos.scene.marks import Area, Dots
 
+CULTURES = ("basket", "line", "rack", "Rack ")
 LEFT = Qt.MouseButton.LeftButton
 
 
@@ -47,6 +49,18 @@ def test_a_category_in_the_overview_opens_as_bars_whose_order_is_chosen(hands):
     QTest.mouseClick(view.back, LEFT)
     assert hands.window.figure.stage.isVisible()
     assert hands.sentence().startswith("Shell length of every row")
+
+
+def test_bars_are_painted_where_they_are_clicked(hands):
+    hands.window.variable_actions.draw("Culture")
+    QApplication.processEvents()
+    paper = hands.window.figure.chart_view.paper
+    shown = paper.grab().toImage()
+    bars = [m for m in paper.scene.marks if isinstance(m, Area) and m.meaning.level]
+    assert [bar.meaning.level for bar in bars] == list(CULTURES)
+    for bar in bars:
+        middle = QPointF(*bar.points.mean(axis=0)) * paper._scale + paper._paper().topLeft()
+        assert shown.pixelColor(middle.toPoint()).name() == QColor(bar.fill).name()
 
 
 def test_a_click_on_a_bar_lists_its_rows_and_they_are_kept(hands):
