@@ -85,6 +85,16 @@ def test_a_page_for_each_level_on_the_same_scales(many, tmp_path):
     assert set(ticks[0]) & {"15", "20", "25"} == set(ticks[2]) & {"15", "20", "25"}
 
 
+@pytest.mark.parametrize(
+    ("kind", "written"), [("files", True), ("pdf", True), ("page", True), ("figures", False)]
+)
+def test_a_place_for_files_is_asked_where_files_are_made(many, kind, written):
+    many.choose(many.dialog.made_as, kind)
+    assert many.dialog.path.isVisible() == written
+    assert many.dialog.numbers.isVisible() == written
+    assert many.dialog.hint.isVisible() == (kind == "files")
+
+
 def test_levels_become_figures_of_the_work_in_one_step(many):
     many.choose(many.dialog.each, "level")
     many.choose(many.dialog.made_as, "figures")

@@ -11,6 +11,7 @@ from PyQt6.QtWidgets import QApplication, QMenu
 
 from rhabdos.app.rows.listed_rows import HEADER, ROW
 from rhabdos.data.columns import NumberColumn
+from rhabdos.data.steps.derive import Make
 from rhabdos.data.steps.keep import KeepRows
 from rhabdos.data.steps.missing import DeclareMissing
 from rhabdos.data.steps.naming import RenameLevels
@@ -202,6 +203,16 @@ def test_bounds_are_typed_and_what_lies_beyond_is_told(hands, rows):
     hands.type_into(rows.facts.greatest, "wide")
     assert "is no number" in rows.facts.fault.text()
     assert rows.column("Shell length").upper is None
+
+
+@pytest.mark.parametrize(
+    ("step", "shown"), [({"quantiles": 3}, "3 classes"), ({"edges": (10.0, 20.0)}, "10, 20")]
+)
+def test_cuts_of_a_step_are_shown_when_it_is_opened_again(hands, rows, step, shown):
+    made = Make(name="mass class", by="classes", of=("Wet mass",), **step)
+    hands.window.session.rows.prepare("Classes", made)
+    rows.place.open_step(0)
+    assert rows.place.form.cuts.text() == shown
 
 
 def test_rows_are_kept_by_levels_and_the_sentence_says_how_many(hands, rows):

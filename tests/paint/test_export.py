@@ -8,6 +8,7 @@ import numpy as np
 import pytest
 from msgspec import structs
 from pypdf import PdfReader
+from PyQt6.QtCore import QRectF
 from PyQt6.QtGui import QColor, QImage
 
 from rhabdos.data.columns import CategoryColumn, NumberColumn
@@ -189,6 +190,34 @@ def test_dots_are_painted_where_they_lie(qapp, shape, live):
     )
     assert red > 40
     assert picture.pixelColor(120, 120).name() == "#ffffff"  # between four dots
+
+
+@pytest.mark.parametrize("shape", ["ring", "disc", "diamond", "circle", "square", "cross"])
+def test_dots_of_an_svg_are_those_that_are_painted(qapp, shape):
+    from PyQt6.QtSvg import QSvgRenderer
+
+    from rhabdos.paint.painter import paint, painter_on
+    from rhabdos.scene.coordinates import Frame
+    from rhabdos.scene.marks import Dots, Meaning, Scene
+
+    fill = "" if shape in ("ring", "disc") else "#00FF00"
+    dots = Dots(np.array([[30.0, 30.0]]), shape, 24.0, "#FF0000", 1.0, Meaning("points"), fill)
+    scene = Scene(60, 60, (dots,), (), Frame(0, 0, 60, 60, 0, 1), lambda: "")
+    pictures = []
+    for written in (False, True):
+        picture = QImage(240, 240, QImage.Format.Format_ARGB32_Premultiplied)
+        picture.fill(QColor("white"))
+        with painter_on(picture) as painter:
+            painter.scale(4, 4)
+            if written:
+                QSvgRenderer(svg(scene)).render(painter, QRectF(0, 0, 60, 60))
+            else:
+                paint(scene, painter)
+        pixels = np.frombuffer(picture.constBits().asarray(picture.sizeInBytes()), np.uint8)
+        pictures.append(pixels.reshape(240, 240, 4)[:, :, :3].astype(int))
+    inked = (pictures[0] < 200).any(axis=2)
+    assert inked.sum() > 500
+    assert (np.abs(pictures[0] - pictures[1]).max(axis=2) > 90).sum() < 0.03 * inked.sum()
 
 
 def test_a_stamped_dot_looks_like_a_drawn_one(qapp):
