@@ -126,6 +126,16 @@ def test_a_level_is_called_otherwise_by_a_double_click(hands):
     assert any(text.startswith("The salt meres") for text in shown(hands, "legend"))
 
 
+def test_a_double_click_elsewhere_is_two_clicks(hands):
+    canvas = hands.window.figure.stage.canvas
+    hands.panel("words")
+    place = zone_of(hands, "bars")
+    QTest.mouseClick(canvas, LEFT, pos=place)
+    QTest.mouseDClick(canvas, LEFT, pos=place)
+    assert hands.window.figure.side.chosen == "bins"
+    assert not hands.window.figure_actions.words.field.isVisible()
+
+
 def test_a_text_is_written_in_the_figure_moved_and_taken_away(hands):
     hands.panel("words").write.click()
     typed(hands, "Harvest")

@@ -1,5 +1,7 @@
 """The row of figures of a document: whatever is done to it, places mean the same figures."""
 
+from pathlib import Path
+
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
@@ -69,3 +71,9 @@ def test_names_stay_with_their_figures_and_the_one_in_sight_is_among_those_besid
         assert document.figures[document.shown].name == shown
         assert beside(document) == together
         assert document.beside == tuple(sorted(set(document.beside)))
+
+
+def test_another_first_source_leaves_those_of_other_figures():
+    first, second, other = (Source(Path(f"{name}.csv")) for name in ("a", "b", "c"))
+    document = Document((first, second), (), (figure("0"),))
+    assert document.with_source(other).sources == (other, second)

@@ -215,6 +215,17 @@ def test_classes_and_parts_of_dates_group_where_they_lie(tmp_path, name):
     assert counts[0] == counts[1]
 
 
+def test_a_look_takes_as_many_rows_from_every_part_of_the_files(tmp_path):
+    paths = tmp_path / "a.parquet", tmp_path / "b.parquet"
+    pl.DataFrame({"x": np.arange(30_000.0)}).write_parquet(paths[0])
+    pl.DataFrame({"x": np.arange(30_000.0, 80_000.0)}).write_parquet(paths[1])
+    seen = np.sort(DuckFiles(paths, _MEMORY).look(8_000, 5)["x"].to_numpy())
+    assert len(np.unique(seen)) == 8_000
+    from_each = np.histogram(seen, np.linspace(0, 80_000, 41))[0]
+    assert from_each.tolist() == [200] * 40
+    assert np.array_equal(seen, np.sort(DuckFiles(paths, _MEMORY).look(8_000, 5)["x"].to_numpy()))
+
+
 def test_a_rare_level_is_looked_for_where_it_lies(tmp_path):
     frame = frame_of("normal", 60_000, 8).with_columns(
         pl.when(pl.int_range(60_000) == 31_007).then(pl.lit("rare")).otherwise("bay").alias("bay")
