@@ -310,34 +310,28 @@ def _numbers_with(
     made: str,
 ) -> NumberColumn:
     """A column of numbers in which some rows have none, for the first reason that holds."""
-    missing_as: dict[str, int] = {}
-    parts: list[Stood | None] = []
     of_rows = [source.values[without] for source in sources]
     lacking = [(np.isnan(each), _lacking(s)) for each, s in zip(of_rows, sources, strict=True)]
     others = [(holds(*of_rows), word) for holds, word in reasons]
-    left = np.ones(len(without), dtype=bool)
-    for mask, word in (*lacking, *others, (left.copy(), "too large a number")):
-        rows = without[mask & left]
-        if len(rows):
-            missing_as[word] = missing_as.get(word, 0) + len(rows)
-            parts.append(Stood(rows, np.zeros(len(rows), np.int16), (word,)))
-            left &= ~mask
-    stood = joined_stood(parts)
+    any_other = np.ones(len(without), dtype=bool)
+    stood, missing_as = _stood(without, (*lacking, *others, (any_other, "too large a number")))
     return NumberColumn(name, brief(name), unit, missing_as, stood, made=made, values=values)
 
 
 def _stood(
-    left: BoolArray, reasons: Sequence[tuple[BoolArray, str]]
+    without: IntArray, reasons: Sequence[tuple[BoolArray, str]]
 ) -> tuple[Stood | None, dict[str, int]]:
+    """What stands in rows that have no result, for the first reason that holds of each; and how
+    often each does."""
     missing_as: dict[str, int] = {}
     parts: list[Stood | None] = []
-    left = left.copy()
+    left = np.ones(len(without), dtype=bool)
     for holds, word in reasons:
-        rows = np.flatnonzero(holds & left)
+        rows = without[holds & left]
         if len(rows):
             missing_as[word] = missing_as.get(word, 0) + len(rows)
             parts.append(Stood(rows, np.zeros(len(rows), np.int16), (word,)))
-            left[rows] = False
+            left &= ~holds
     return joined_stood(parts), missing_as
 
 
@@ -353,7 +347,8 @@ def _grouped(
     used = np.bincount(codes[known], minlength=len(levels)) > 0
     places = np.cumsum(used) - 1
     shown = np.where(known, places[np.where(known, codes, 0)], -1)
-    stood, missing_as = _stood(~known, [(~known, _lacking(source))])
+    unknown = np.flatnonzero(~known)
+    stood, missing_as = _stood(unknown, [(np.ones(len(unknown), dtype=bool), _lacking(source))])
     kept = tuple(level for level, has in zip(levels, used, strict=True) if has)
     return CategoryColumn(
         name,
