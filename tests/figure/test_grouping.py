@@ -565,3 +565,17 @@ def test_shares_of_all_are_of_all_values_of_the_same_variable(demo):
     for group, of_group in zip(readings.groups, bars(readings), strict=True):
         totals[group.variable.name] = totals.get(group.variable.name, 0) + of_group.heights.sum()
     assert list(totals.values()) == pytest.approx([100, 100])
+
+
+def test_medians_are_put_in_order_by_the_definition_that_is_told():
+    """Of two values the first definition tells the lower one, the seventh the middle between."""
+    table = table_of([1, 10, 4, 4.5], Bay=["A", "A", "B", "B"])
+    recipe = Recipe(show=Show(variables=("Length",), split=("Bay",)), groups=Groups(order="median"))
+    orders = []
+    gathered = samples_for(recipe, table)
+    for rule in (7, 1, 7):
+        readings = read(recipe.changed(box=recipe.box.changed(quartiles=rule)), gathered)
+        medians = [summary.median for summary in readings.summaries]
+        assert medians == sorted(medians)
+        orders.append([group.label for group in readings.groups])
+    assert orders == [["B", "A"], ["A", "B"], ["B", "A"]]

@@ -13,9 +13,9 @@ from rhabdos.data.pooled import Pooled
 from rhabdos.data.sample_sets import SampleSet
 from rhabdos.data.samples import parts_of
 from rhabdos.figure.planning.titles import value_axis_title
-from rhabdos.figure.recipe.recipe import Groups, OrderBy
+from rhabdos.figure.recipe.recipe import Groups, OrderBy, Recipe
 from rhabdos.memo import memoised
-from rhabdos.stats.quantiles import quartiles
+from rhabdos.stats.quantiles import QuartileRule, quartiles
 from rhabdos.wording import in_running_text
 
 VARIABLE = ""
@@ -56,8 +56,9 @@ class Dimension(Struct, frozen=True):
     total: int
 
 
-def factor_dimension(gathered: SampleSet, at: int, groups: Groups) -> Dimension:
+def factor_dimension(gathered: SampleSet, at: int, recipe: Recipe) -> Dimension:
     """The levels of factor number ``at`` that are shown, in the order that a recipe asks for."""
+    groups = recipe.groups
     factor = gathered.factors[at]
     levels = [Level(name, name, index, index, name) for index, name in enumerate(factor.levels)]
     shown = [level for level in levels if level.label not in groups.hidden]
@@ -70,7 +71,7 @@ def factor_dimension(gathered: SampleSet, at: int, groups: Groups) -> Dimension:
     ordered = _ordered(
         gathered,
         shown,
-        groups,
+        recipe,
         named=lambda level: level.index,
         first=lambda level: _first_rows(gathered, at)[level.code],
         samples_of=of_level,
@@ -82,8 +83,9 @@ def factor_dimension(gathered: SampleSet, at: int, groups: Groups) -> Dimension:
     return Dimension(factor.name, factor.label, tuple(ordered), len(levels) + lacking)
 
 
-def variable_dimension(gathered: SampleSet, groups: Groups) -> Dimension:
+def variable_dimension(gathered: SampleSet, recipe: Recipe) -> Dimension:
     """The variables of a figure as levels, in the order that a recipe asks for."""
+    groups = recipe.groups
     levels = [
         Level(column.name, column.label, index, index, value_axis_title(column.label, column.unit))
         for index, column in enumerate(gathered.variables)
@@ -99,7 +101,7 @@ def variable_dimension(gathered: SampleSet, groups: Groups) -> Dimension:
     ordered = _ordered(
         gathered,
         shown if len(levels) > 1 else levels,
-        groups,
+        recipe,
         named=lambda level: natural(level.label),
         first=lambda level: _place_in_table(gathered, level.code),
         samples_of=of_variable,
@@ -124,13 +126,13 @@ def shown_cells(gathered: SampleSet, groups: Groups) -> list[int]:
 def _ordered(
     gathered: SampleSet,
     levels: Sequence[Level],
-    groups: Groups,
+    recipe: Recipe,
     named: Callable[[Level], Any],
     first: Callable[[Level], int],
     samples_of: Callable[[Level], tuple[int, ...]],
 ) -> list[Level]:
     """Levels in order; those that a measure says nothing of stand last, whichever way round."""
-    order = groups.order
+    order = recipe.groups.order
     unknown: list[Level] = []
     if order is None:
         ordered = list(levels)
@@ -147,23 +149,27 @@ def _ordered(
     elif order == "data":
         ordered = sorted(levels, key=first)
     else:
-        measures = {level: _measured(gathered, order, samples_of(level)) for level in levels}
+        rule = recipe.box.quartiles
+        measures = {level: _measured(gathered, order, samples_of(level), rule) for level in levels}
         unknown = [level for level in levels if math.isnan(measures[level])]
         told = [level for level in levels if level not in unknown]
         ordered = sorted(told, key=lambda level: measures[level])
-    return [*(reversed(ordered) if groups.reverse else ordered), *unknown]
+    return [*(reversed(ordered) if recipe.groups.reverse else ordered), *unknown]
 
 
 @memoised
-def _measured(gathered: SampleSet, how: OrderBy, places: tuple[int, ...]) -> float:
-    """The n, mean, median or sd of all values of some samples; NaN where there is none."""
+def _measured(
+    gathered: SampleSet, how: OrderBy, places: tuple[int, ...], rule: QuartileRule
+) -> float:
+    """The n, mean, sd, or median by a definition, of all values of some samples; NaN where there is
+    none."""
     pooled = Pooled(tuple(gathered.samples[index] for index in places))
     if how == "n":
         return float(pooled.n)
     if not pooled.n:
         return math.nan
     if how == "median":
-        return quartiles(pooled)[1]
+        return quartiles(pooled, rule)[1]
     if how == "mean":
         return pooled.moments.mean
     return pooled.moments.norm / math.sqrt(pooled.n - 1) if pooled.n > 1 else math.nan

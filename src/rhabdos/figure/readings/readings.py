@@ -273,12 +273,18 @@ class Readings(Struct, frozen=True, eq=False, dict=True):
         return self.pools[of_group.axis].n if self.recipe.show.of == "all" else of_group.n
 
 
-@last_answers(lambda _, recipe: (recipe.show, recipe.panels, recipe.groups, recipe.bins.shared))
+@last_answers(
+    lambda _, recipe: (
+        recipe.show,
+        recipe.panels,
+        recipe.groups,
+        recipe.bins.shared,
+        recipe.box.quartiles,  # by which medians are put in order
+    )
+)
 def _planned(gathered: SampleSet, recipe: Recipe) -> _Planned:
     """Plan and groups, which stay while a hand moves bins, a bandwidth or a reach."""
-    dimensions = [
-        factor_dimension(gathered, at, recipe.groups) for at in range(len(gathered.factors))
-    ]
+    dimensions = [factor_dimension(gathered, at, recipe) for at in range(len(gathered.factors))]
     by_name = {dimension.name: dimension for dimension in dimensions}
 
     def named(asked: Sequence[str]) -> list[Dimension]:
@@ -287,7 +293,7 @@ def _planned(gathered: SampleSet, recipe: Recipe) -> _Planned:
 
     plan = plan_of(
         recipe,
-        variable_dimension(gathered, recipe.groups),
+        variable_dimension(gathered, recipe),
         named(recipe.show.split),
         named(recipe.panels.by),
         [dimension.name for dimension in dimensions],
