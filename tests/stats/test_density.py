@@ -188,6 +188,20 @@ def test_between_two_bounds_a_curve_is_reflected_until_nothing_is_lost(kernel, b
     assert trapezoid(curve.y, curve.x) == pytest.approx(1, abs=1e-3)
 
 
+@pytest.mark.parametrize(
+    ("lower", "upper", "told"),
+    [
+        (None, 10.0, "1 of the values lies above the upper bound 10"),
+        (None, 2.0, "3 of the values lie above the upper bound 2"),
+        (2.0, None, "1 of the values lies below the lower bound 2"),
+        (10.0, None, "3 of the values lie below the lower bound 10"),
+    ],
+)
+def test_values_beyond_a_bound_are_counted_and_those_on_it_are_not(lower, upper, told):
+    with pytest.raises(DensityError, match=told):
+        density(sample_of([1.0, 2.0, 4.0, 10.0, 11.0]), 1.0, lower=lower, upper=upper)
+
+
 @pytest.mark.parametrize("values", [[0.0, 0.0, 1.0], [3.0, 3.0, 3.0, 4.1, 4.1], [10.0, 10.0, 11.7]])
 def test_the_mode_lies_between_points_where_the_slope_is_0(values):
     curve = density(sample_of(values), 1.5)

@@ -135,15 +135,19 @@ def _check_bounds(sample: Ordered, lower: float | None, upper: float | None) -> 
     if lower is not None and sample.minimum < lower:
         count = int(sample.below(np.array([lower]))[0])
         raise DensityError(
-            f"{count:,} of the values lie below the lower bound {lower:g}, so it is no bound of "
-            "theirs."
+            f"{count:,} of the values {_lie(count)} below the lower bound {lower:g}, so it is no "
+            "bound of theirs."
         )
     if upper is not None and sample.maximum > upper:
         count = sample.n - int(sample.below(np.array([upper]), inclusive=True)[0])
         raise DensityError(
-            f"{count:,} of the values lie above the upper bound {upper:g}, so it is no bound of "
-            "theirs."
+            f"{count:,} of the values {_lie(count)} above the upper bound {upper:g}, so it is no "
+            "bound of theirs."
         )
+
+
+def _lie(count: int) -> str:
+    return "lies" if count == 1 else "lie"
 
 
 def _check_resolution(sample: Ordered, bandwidth: float, reach: float) -> None:
