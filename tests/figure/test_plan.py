@@ -421,6 +421,18 @@ def test_variables_share_the_words_that_all_begin_with(labels, common):
     assert common_words(labels) == common
 
 
+def test_usual_whiskers_are_offered_with_what_they_are():
+    recipe = read_recipe('rhabdos = 1\n[show]\nvariables = ["Length"]\nforms = ["box"]')
+    offered = PHRASES["box"].alternatives(read(recipe, set_of([1.0, 2, 3, 4, 9])))
+    drawn = [(c.recipe.box.whiskers, c.recipe.box.letters) for c in offered]
+    assert drawn[:-1] == [(w, False) for w in (1.5, 3.0, "range", (5.0, 95.0), (2.0, 98.0))]
+    assert drawn[-1][1]
+    assert [c.current for c in offered] == [True, False, False, False, False, False]
+    lettered = read(recipe.changed(box=recipe.box.changed(letters=True)), set_of([1.0, 2, 3, 4, 9]))
+    again = PHRASES["box"].alternatives(lettered)
+    assert [c.current for c in again] == [False] * 5 + [True]
+
+
 def test_round_widths_are_offered_from_a_quarter_of_the_width_to_four_times():
     values = np.random.default_rng(4).normal(70, 9, 300).round(1).tolist()
     readings = read(asking(width=4.0, start=20.0), set_of(values))

@@ -160,9 +160,10 @@ def test_heads_and_shades_lie_at_the_tenths_and_at_the_ends_of_intervals(upright
     assert note == ["Arrows go from each tenth of A to the group’s; shades are 95 % intervals"]
 
 
-def test_on_an_axis_of_logs_arrows_and_cards_tell_ratios():
+@pytest.mark.parametrize("small", [1.0, 1e-3])
+def test_on_an_axis_of_logs_arrows_and_cards_tell_ratios(small):
     rng = np.random.default_rng(3)
-    groups = [rng.lognormal(at, 0.5, 80).tolist() for at in (2.0, 2.5)]
+    groups = [(small * rng.lognormal(at, 0.5, 80)).tolist() for at in (2.0, 2.5)]
     readings = figure('[axes.value]\nscale = "log"', groups)
     of = arrows(readings)[1]
     assert np.all((of.low < of.ends) & (of.ends < of.high))
