@@ -183,6 +183,21 @@ def test_zeros_and_ones_become_yes_and_no_and_get_names(small):
     assert shown(cracked) == ["no", "yes", "no", "yes", "no", "yes"]
 
 
+@pytest.mark.parametrize(
+    ("step", "words"),
+    [
+        ({"kind": "category"}, "Mass is read as a category."),
+        ({"kind": "ordered category"}, "Mass is read as an ordered category."),
+        (
+            {"kind": "number", "decimal": ",", "unit": "g"},
+            "Mass is read as a number, decimal “,”, in g.",
+        ),
+    ],
+)
+def test_how_a_kind_was_changed_is_a_sentence(step, words):
+    assert ChangeKind(variable="Mass", **step).words == words
+
+
 def test_more_than_two_are_not_yes_and_no(small):
     with pytest.raises(StepError, match=r"Step 1, “mass is read as yes or no\.”, cannot be done"):
         after(small, ChangeKind(variable="mass", kind="yes/no"))

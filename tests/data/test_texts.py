@@ -166,6 +166,17 @@ def test_typed_and_pasted_values_are_cells_or_a_list(text):
     assert [(c.name, c.values.tolist()) for c in table.columns] == TYPED[text]
 
 
+@pytest.mark.parametrize("remarks", [1, 2, 3])
+@pytest.mark.parametrize("marked", ["", "# "])
+def test_remarks_above_the_names_are_passed_over_however_many(tmp_path, remarks, marked):
+    text = "# by hand\n" * remarks + f"{marked}x,y\n" + "".join(f"{i},{i + 1}\n" for i in range(30))
+    table = table_of(tmp_path, text)
+    assert [c.name for c in table.columns] == ["x", "y"] or marked
+    assert len(table.columns) == 2
+    assert table.rows == 30
+    assert table.columns[1].values.tolist() == list(range(1, 31))
+
+
 def test_typed_values_are_parted_by_what_is_named():
     table = Values(text="x\ty|z\n1|3\n2|4\n", read=Read(separator="|")).table()
     assert len(table.columns) == 2

@@ -27,7 +27,7 @@ from rhabdos.project import looks
 from rhabdos.scene.build import build
 from rhabdos.scene.marks import Area, Dots, Path, Text
 from rhabdos.scene.style.look import brightness, colours_of, mix, style_of
-from rhabdos.scene.style.palette import more_readable, palette_colours, safety
+from rhabdos.scene.style.palette import group_colours, more_readable, palette_colours, safety
 from tests.conftest import set_of
 
 GROUPS = ([1.0, 2, 3, 3, 4], [2.0, 3, 4, 5, 5], [3.0, 4, 4, 5, 6])
@@ -120,6 +120,13 @@ def test_what_is_said_of_a_palette_is_measured(name, count):
     grey = min(abs(shown[a].convert("lab")["l"] - shown[b].convert("lab")["l"]) for a, b in pairs)
     assert safety(colours).colour_blind == (worst >= 15)
     assert safety(colours).grey == (grey >= 7)
+
+
+@pytest.mark.parametrize("count", [1, 8, 9, 17, 30])
+def test_there_are_as_many_colours_as_groups_and_the_first_stay(count):
+    colours = group_colours(count)
+    assert len(set(colours)) == len(colours) == count
+    assert colours[:8] == group_colours(8)[:count]
 
 
 def test_a_palette_of_one_colour_gives_it_to_all_groups():

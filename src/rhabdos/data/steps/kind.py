@@ -176,8 +176,8 @@ class ChangeKind(Step, frozen=True, tag="kind"):
         article = "an" if self.kind == "ordered category" else "a"
         how = ""
         if self.kind == "number" and (self.decimal or self.thousands or self.unit):
-            parts = [f"decimal {self.decimal}" if self.decimal else ""]
-            parts.append(f"thousands {self.thousands}" if self.thousands else "")
+            parts = [f"decimal {quoted(self.decimal)}" if self.decimal else ""]
+            parts.append(f"thousands {quoted(self.thousands)}" if self.thousands else "")
             parts.append(f"in {self.unit}" if self.unit else "")
             how = f", {', '.join(part for part in parts if part)}"
         elif self.order:
