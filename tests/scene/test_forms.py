@@ -445,6 +445,18 @@ def test_a_gap_is_a_share_of_each_bins_width(upright):
     assert (values[:, 1] + values[:, 2]) / 2 == pytest.approx([2.5, 7.5, 15])
 
 
+@pytest.mark.parametrize(("edges", "inner"), [((0, 5, 10), [5]), ((0, 5, 10, 15), [5, 10])])
+def test_bars_that_touch_are_parted_by_paper_where_both_are(edges, inner):
+    _readings, scene = drawn(("bars",), [1.0, 2, 3, 6, 7, 11], bins=asking(edges=edges).bins)
+    (parting,) = [s for s in marks_of(scene, "bars", Segments) if s.colour == HOUSE.paper]
+    assert values_of(scene, parting.lines[:, :2]) == pytest.approx(inner)
+    lengths = np.abs(parting.lines[:, 3] - parting.lines[:, 1])
+    counts = np.histogram([1.0, 2, 3, 6, 7, 11], edges)[0]
+    assert lengths / lengths[0] == pytest.approx(
+        np.minimum(counts[:-1], counts[1:]) / min(counts[:2])
+    )
+
+
 @WAYS
 def test_parts_of_a_stack_with_gaps_are_outlined_where_they_are_filled(upright):
     readings, scene = drawn(
