@@ -13,8 +13,9 @@ from rhabdos.figure.recipe.toml_text import read_recipe, write_recipe
 from rhabdos.paint.fonts import measure
 from rhabdos.scene.build import build
 from rhabdos.scene.drawing_notices import texts_notice
-from rhabdos.scene.marks import Area, Meaning, Path, Segments, Text
+from rhabdos.scene.marks import Area, Dots, Meaning, Path, Segments, Text
 from rhabdos.scene.style.style import HOUSE
+from rhabdos.scene.words.cover import Cover
 from rhabdos.scene.words.label_places import Rect, placed_names, rect_of
 from tests.conftest import set_of
 
@@ -326,3 +327,44 @@ def test_dots_without_a_name_and_what_is_taken_keep_names_away():
     everything = Rect(-99.0, -99.0, 99.0, 99.0)
     assert beside([(0.0, 0.0, "ab")], taken=(everything,)) == []
     assert beside([(0.0, 0.0, "ab")], room=Rect(-1.0, -1.0, 1.0, 1.0)) == []
+
+
+@pytest.mark.parametrize("angle", [0.0, 30.0, 45.0, 90.0, 135.0])
+@pytest.mark.parametrize(("anchor", "share"), [("start", 0.0), ("middle", 0.5), ("end", 1.0)])
+def test_the_rectangle_of_a_text_holds_its_turned_letters_and_no_more(angle, anchor, share):
+    def wide(_text, size, _face):
+        return 5 * size
+
+    text = Text(40.0, 70.0, "Heron", 10.0, anchor, "#000000", None, angle=angle)
+    along = np.array([-share, 1 - share]) * 50
+    upward = np.array([-2.2, 7.4])  # beneath the base line and over it
+    # Anticlockwise about the anchor, on a page whose y goes down.
+    corners = np.array([a + 1j * up for a in along for up in upward]) * np.exp(
+        1j * np.radians(angle)
+    )
+    xs, ys = 40 + corners.real, 70 - corners.imag
+    found = rect_of(text, wide)
+    assert (found.left, found.right) == pytest.approx((xs.min(), xs.max()))
+    assert (found.top, found.bottom) == pytest.approx((ys.min(), ys.max()))
+
+
+def test_a_place_is_free_where_neither_fills_nor_lines_nor_dots_lie():
+    square = np.array([[10.0, 10], [60, 10], [60, 60], [10, 60]])
+    line = np.array([[100.0, 0, 100, 90]])
+    cover = Cover(
+        [
+            Area(square, "#123456", 1.0, Meaning("bars")),
+            Segments(line, "#123456", 1.0, 1.0, Meaning("lines")),
+            Dots(np.array([[150.0, 40.0]]), "disc", 8.0, "#123456", 1.0, Meaning("points")),
+        ]
+    )
+    for rect, free in (
+        (Rect(30, 30, 40, 40), False),  # within the fill
+        (Rect(55, 30, 70, 40), False),  # over its edge
+        (Rect(70, 30, 90, 40), True),
+        (Rect(95, 30, 105, 40), False),
+        (Rect(145, 35, 149, 45), False),
+        (Rect(160, 35, 170, 45), True),
+        (Rect(70, 200, 400, 300), True),
+    ):
+        assert cover.free(rect) == free, rect
