@@ -147,14 +147,20 @@ def test_dots_lie_where_their_numbers_are_and_never_outnumber_the_page():
     assert high < low
 
 
-def test_a_long_title_beside_a_scatter_is_broken_to_the_height_of_its_frame():
-    name = "a measure that was taken by hand on the first day of each week of the whole year 2026"
-    table = Table("t", (X, NumberColumn("y", label=name, values=Y.values)))
-    scene = chart_scene(Scatter(x="x", y="y"), table, measure)
-    turned = [m for m in scene.marks if isinstance(m, Text) and m.angle and m.text in name]
+def test_a_title_that_is_longer_than_its_frame_is_high_is_broken():
+    def drawn(label):
+        table = Table("t", (X, NumberColumn("y", label=label, values=Y.values)))
+        scene = chart_scene(Scatter(x="x", y="y"), table, measure)
+        turned = [m for m in scene.marks if isinstance(m, Text) and m.angle and m.text in label]
+        return turned, scene.frame.bottom - scene.frame.top
+
+    (short,), high = drawn("week of a year")
+    a_letter = measure("a", short.size, short.bold)
+    words = ("ab " * round(1.1 * high / a_letter / 3)).strip()
+    turned, high = drawn(words)
     assert len(turned) == 2
     for line in turned:
-        assert measure(line.text, line.size, line.bold) <= scene.frame.bottom - scene.frame.top
+        assert measure(line.text, line.size, line.bold) <= high
 
 
 def test_bars_have_gaps_and_lengths_by_their_counts():
