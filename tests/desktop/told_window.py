@@ -8,6 +8,7 @@ from PyQt6.QtGui import QKeySequence
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication
 
+from rhabdos.app.controls.heard import HeardList, HeardTable
 from rhabdos.app.shell.run import started
 from rhabdos.app.shell.window import Window
 
@@ -50,12 +51,17 @@ def main() -> None:
     known = {"window": window, "keys": keys, "typed": typed, "app": application, "Qt": Qt}
     known |= {"later": later, "path": Path, "anew": anew}
 
+    def renewing() -> bool:
+        """Whether what is heard of some list is about to be told anew."""
+        heard = (w for w in application.allWidgets() if isinstance(w, HeardList | HeardTable))
+        return any(each._later.isActive() and each.isVisible() for each in heard)
+
     def settled() -> None:
         nonlocal quiet
         quiet = 0 if window.session.runner.running() or window.seen.busy else quiet + 1
         if QApplication.activeWindow() is None:  # as whoever manages windows would see to
             window.activateWindow()
-        if quiet >= _QUIET and said:
+        if quiet >= _QUIET and said and not renewing():
             beat.stop()
             print(said.pop(), flush=True)
 
