@@ -1,5 +1,6 @@
 """Files that are asked where they lie."""
 
+from concurrent.futures import Future, ThreadPoolExecutor
 from itertools import product
 
 import numpy as np
@@ -9,7 +10,7 @@ from sqlglot import exp
 
 import rhabdos
 from rhabdos.data.celled import Celled, DataChanged
-from rhabdos.data.far import questions
+from rhabdos.data.far import asking, questions
 from rhabdos.data.far.connection import FarError
 from rhabdos.data.far.duck import DuckFiles
 from rhabdos.data.far.files import beyond_memory, far_file
@@ -213,6 +214,35 @@ def test_classes_and_parts_of_dates_group_where_they_lie(tmp_path, name):
         for s in (told, asked)
     ]
     assert counts[0] == counts[1]
+
+
+def test_an_answer_that_comes_as_its_wait_ends_is_an_answer(tmp_path, monkeypatch):
+    class JustThen(Future):
+        def result(self, timeout=None):
+            if timeout is not None:  # it was not there within that time, and is there now
+                raise TimeoutError
+            return super().result()
+
+    class Threads(ThreadPoolExecutor):
+        def submit(self, work, /, *given, **named):
+            answer = JustThen()
+            answer.set_result(work(*given, **named))
+            return answer
+
+    monkeypatch.setattr(asking, "ThreadPoolExecutor", Threads)
+    _, far = _both(tmp_path, frame_of("decimals", 300, 4))
+    assert gather_far(far, ("x",)).pooled.n == 300 - gather_far(far, ("x",)).samples[0].missing
+
+
+def test_an_engine_that_gives_up_is_heard(tmp_path, monkeypatch):
+    _, far = _both(tmp_path, frame_of("decimals", 300, 4))
+
+    def late(*_given):
+        raise TimeoutError("the engine gave up")
+
+    monkeypatch.setattr(DuckFiles, "ask", late)
+    with pytest.raises(TimeoutError, match="gave up"):
+        gather_far(far, ("x",))
 
 
 def test_a_look_takes_as_many_rows_from_every_part_of_the_files(tmp_path):

@@ -1,6 +1,6 @@
 """Questions that take long: they can be stopped, at the engine too."""
 
-from concurrent.futures import ThreadPoolExecutor
+from concurrent.futures import ThreadPoolExecutor, wait
 from typing import TYPE_CHECKING
 
 from rhabdos.data.far.connection import Connection, Question
@@ -27,14 +27,10 @@ def asked_for(connection: Connection, query: "exp.Query", report: Report) -> "pl
     # The engine answers in a thread of its own, so that this one can see a wish to stop.
     with ThreadPoolExecutor(1) as thread:
         answer = thread.submit(connection.ask, query, question)
-        while True:
-            try:
-                return answer.result(timeout=_BEAT)
-            except TimeoutError:
-                if answer.done():
-                    raise
+        while wait([answer], timeout=_BEAT).not_done:
             try:
                 report("Counting where the data lie", None)
             except BaseException:
                 question.stop()
                 raise
+        return answer.result()
