@@ -386,6 +386,7 @@ def far(window: Window) -> QPixmap:
         )
         dialog.tables.blockSignals(True)
         dialog.tables.setCurrentRow(0)
+        dialog._show_ready()
         dialog.show_rows(window.session.table)
         pictures.append(
             dialog.grab().scaledToWidth(1280, Qt.TransformationMode.SmoothTransformation)

@@ -391,6 +391,17 @@ def test_keys_copy_the_cell_they_are_in_and_elsewhere_the_figure(hands, rows):
     assert board.mimeData().hasImage()
 
 
+def test_words_are_copied_as_they_are_and_numbers_with_a_plain_minus(empty, tmp_path):
+    path = tmp_path / "cold.csv"
+    path.write_text("x,batch\n" + "".join(f"{i - 9},−5 °C\n{i},warm\n" for i in range(9)))
+    empty.open(path)
+    rows, board = Rows(empty), QApplication.clipboard()
+    for name, expected in (("x", "-9"), ("batch", "−5 °C")):
+        rows.click_cell(0, name)
+        QTest.keyClick(rows.view, Qt.Key.Key_C, Qt.KeyboardModifier.ControlModifier)
+        assert board.text() == expected
+
+
 def test_a_row_is_shown_in_the_figure(hands, rows):
     rows.click_cell(4, "Shell length")
     QTest.keyClick(rows.view, Qt.Key.Key_Return)

@@ -28,7 +28,7 @@ from rhabdos.app.rows.listed_rows import Order
 from rhabdos.app.rows.rows_view import RowsView
 from rhabdos.app.rows.step_form import StepForm
 from rhabdos.app.rows.steps_panel import StepsPanel
-from rhabdos.app.rows.value_forms import A_BLANK, said_at
+from rhabdos.app.rows.value_forms import A_BLANK, copied_at, said_at
 from rhabdos.app.session.session import Session
 from rhabdos.app.variables.silhouettes import Silhouettes
 from rhabdos.arrays import IntArray
@@ -420,9 +420,9 @@ class RowsPlace(QWidget):
 
     def _copy(self, row: int, name: str) -> None:
         """Put what stands in a cell on the clipboard."""
-        said = said_at(self.view.table.column(name), row) if self.view.table else ""
+        said = copied_at(self.view.table.column(name), row) if self.view.table else ""
         if clipboard := QApplication.clipboard():
-            clipboard.setText(said.replace("−", "-"))
+            clipboard.setText(said)
         self.told.emit(f"{quoted(said)} copied." if said else "A blank cell copied.")
 
     def _offer(self, row: int, name: str, where: QPoint) -> None:

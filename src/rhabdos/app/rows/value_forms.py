@@ -88,6 +88,12 @@ def said_at(column: Column, row: int) -> str:
     return column.texts[row] or ""
 
 
+def copied_at(column: Column, row: int) -> str:
+    """The same for other programs, which take a number with a plain minus only."""
+    said = said_at(column, row)
+    return said.replace("−", "-") if isinstance(column, NumberColumn) else said
+
+
 def _said_in(column: Column) -> list[str]:
     """What stands in a variable: words for missing values, a blank, then levels."""
     words = ["" if word == BLANK else word for word in column.missing_as]
