@@ -165,6 +165,8 @@ def test_the_first_figure_loads_nothing_that_it_does_not_need(tmp_path):
         "    while not window.figure.stage.canvas.painted:\n"
         "        application.processEvents()\n"
         "    print(*sorted(sys.modules), sep='\\n', flush=True)\n"
+        "    import typing_extensions\n"
+        "    print('later', typing_extensions.__name__, flush=True)\n"
         "    os._exit(0)\n"
         "run.started = painted\n"
         "main(['--demo'])\n"
@@ -173,7 +175,9 @@ def test_the_first_figure_loads_nothing_that_it_does_not_need(tmp_path):
     run = subprocess.run(
         [sys.executable, "-c", code], env=environment, capture_output=True, text=True, timeout=60
     )
-    loaded = set(run.stdout.split())
+    text, _, later = run.stdout.partition("later")
+    assert later.strip() == "typing_extensions"  # whoever wants it finds it
+    loaded = set(text.split())
     assert "rhabdos.scene.build" in loaded
     for late in (
         *("scipy", "polars", "statistics", "rhabdos.figure.recipe.toml_text"),
@@ -183,5 +187,8 @@ def test_the_first_figure_loads_nothing_that_it_does_not_need(tmp_path):
             "rhabdos.stats.resampling",
         ),
         *("rhabdos.figure.output.seen", "rhabdos.figure.forms.sway", "rhabdos.app.panels.foot"),
+        *("typing_extensions", "rhabdos.app.shell.menus", "rhabdos.data.far.place"),
+        *("rhabdos.data.fields.texts", "rhabdos.figure.forms.pairs"),
+        *("rhabdos.figure.readings.ladder", "rhabdos.stats.kernel_sums"),
     ):
         assert late not in loaded, late

@@ -11,9 +11,8 @@ from PyQt6.QtGui import QKeySequence
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QCheckBox, QLabel, QPushButton
 
-from rhabdos.app.controls.mnemonics import OF_MENUS, lettered
+from rhabdos.app.controls.mnemonics import OF_MENUS, TOPS, lettered
 from rhabdos.app.leaving.export_dialog import ExportDialog
-from rhabdos.app.shell.menus import TOPS
 from rhabdos.figure.phrases import PHRASES
 from tests.app.texts import words_of
 

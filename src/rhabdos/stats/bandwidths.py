@@ -9,7 +9,6 @@ from msgspec import Struct
 
 from rhabdos.arrays import FloatArray
 from rhabdos.memo import memoised
-from rhabdos.stats.kernel_sums import convolved
 from rhabdos.stats.kernels import TAIL
 from rhabdos.stats.ordered import Ordered
 from rhabdos.stats.quantiles import quartiles
@@ -117,6 +116,8 @@ def _sheather_jones(sample: Ordered) -> float | None:
     robust min(sd, IQR / 1.349) in place of the IQR: for a normal shape, whose IQR is 1.349 sd, they
     are the same.
     """
+    from rhabdos.stats.kernel_sums import convolved
+
     scale, n = _scale(sample, 1.349), sample.n
     finest = 0.2 * scale * n ** (-1 / 5) / _CELLS_PER_BANDWIDTH
     if not finest:  # below the smallest number

@@ -8,7 +8,7 @@ from PyQt6.QtCore import QFileSystemWatcher, QObject, pyqtSignal
 from PyQt6.QtWidgets import QApplication, QDialog, QMenu, QWidget
 
 from rhabdos.app.controls.dialog_layout import pause
-from rhabdos.app.controls.mnemonics import as_written
+from rhabdos.app.controls.plain_texts import as_written
 from rhabdos.app.session.session import Session
 from rhabdos.app.session.unsaved import Unsaved
 from rhabdos.data.columns import CategoryColumn, LabelColumn, NumberColumn

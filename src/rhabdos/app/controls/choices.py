@@ -6,7 +6,7 @@ from PyQt6.QtCore import QPoint
 from PyQt6.QtGui import QAction, QActionGroup
 from PyQt6.QtWidgets import QMenu, QWidget
 
-from rhabdos.app.controls.mnemonics import as_written
+from rhabdos.app.controls.plain_texts import as_written
 
 
 class Choices(QMenu):

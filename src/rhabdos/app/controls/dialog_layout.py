@@ -7,7 +7,6 @@ from PyQt6.QtWidgets import QLayout, QPushButton, QWidget
 
 from rhabdos.app.controls.rows_and_columns import in_a_column, in_a_row
 from rhabdos.app.controls.theme import sized
-from rhabdos.app.controls.typed_fields import scrolled
 
 _BAR = 10  # pixels of a bar that scrolls
 _WIDEST = 460  # pixels of fields, however large letters are
@@ -32,6 +31,8 @@ def lay_out_beside(
     """Fields in a column of some width, which scrolls where letters are large; beside it what is
     shown, the first of which has all free room, and buttons beneath both, with room where there is
     none."""
+    from rhabdos.app.controls.typed_fields import scrolled
+
     column = QWidget()
     column.setLayout(fields)
     # Fields that want more are made narrower, and none is cut.

@@ -1,7 +1,7 @@
 """Letters that words are reached by: Alt and the underlined one.
 
 Qt takes ``&`` in the words of buttons, menus and labels for the sign before such a letter. Names
-that users gave keep theirs (`as_written`); what we write is given letters that differ from those
+that users gave keep theirs (`plain_texts`); what we write is given letters that differ from those
 of its neighbours, and in the window from those of the menus.
 """
 
@@ -9,13 +9,12 @@ from collections.abc import Collection, Sequence
 
 from PyQt6.QtWidgets import QCheckBox, QLabel, QMenu, QPushButton, QRadioButton, QWidget
 
+from rhabdos.app.controls.plain_texts import as_written
+
+TOPS = ("&File", "&Edit", "&Data", "F&igure", "&Help")
+"""The menu bar."""
 OF_MENUS = "fedih"
 """The letters of the menu bar, which nothing else in the window may have."""
-
-
-def as_written(text: str) -> str:
-    """A text that Qt shows as it is, whatever signs are in it."""
-    return text.replace("&", "&&")
 
 
 def lettered(

@@ -15,7 +15,7 @@ from PyQt6.QtWidgets import QAbstractItemView, QTableView, QWidget
 
 from rhabdos.app.controls.choices import Choices
 from rhabdos.app.controls.copying import is_copy, keeps_copy
-from rhabdos.app.controls.typed_fields import plain_tip
+from rhabdos.app.controls.plain_texts import plain_tip
 from rhabdos.figure.output.listed import Listed, plain
 
 _SORTED_BY = Qt.ItemDataRole.UserRole

@@ -8,7 +8,6 @@ from PyQt6.QtGui import QKeyEvent, QKeySequence, QShowEvent
 from PyQt6.QtWidgets import QComboBox, QFormLayout, QFrame, QLabel, QLineEdit, QScrollArea, QWidget
 
 from rhabdos.app.controls.marked import dressed_as, mark
-from rhabdos.quoting import printable_lines
 
 
 class Field(QLineEdit):
@@ -79,13 +78,6 @@ class Field(QLineEdit):
             self.selectAll()
             return handled
         return super().event(event)
-
-
-def plain_tip(text: str) -> str:
-    """A tooltip that shows a text as it is: Qt would take names with angle brackets for markup."""
-    from html import escape
-
-    return f"<p style='white-space: pre-wrap'>{escape(printable_lines(text))}</p>"
 
 
 class ChoiceBox(QComboBox):

@@ -12,7 +12,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QHeaderView, QLabel, QSizePolicy, QTool
 
 from rhabdos.app.controls.choices import Choices
 from rhabdos.app.controls.marked import dressed_as, mark
-from rhabdos.app.controls.mnemonics import as_written
+from rhabdos.app.controls.plain_texts import as_written
 from rhabdos.app.controls.rows_and_columns import in_a_column, in_a_row
 from rhabdos.app.controls.sorted_list import SortedList
 from rhabdos.app.controls.theme import growing, sized

@@ -13,8 +13,8 @@ from PyQt6.QtCore import (
 from PyQt6.QtGui import QColor, QIcon, QKeyEvent, QMouseEvent, QPixmap
 from PyQt6.QtWidgets import QApplication, QHeaderView, QTreeWidget, QTreeWidgetItem, QWidget
 
+from rhabdos.app.controls.plain_texts import plain_tip
 from rhabdos.app.controls.theme import sized, theme
-from rhabdos.app.controls.typed_fields import plain_tip
 from rhabdos.figure.edits.level_edits import LevelList, ListedLevel
 
 _ROW, _MOST_ROWS = 24, 18  # pixels, and rows before the list scrolls

@@ -9,8 +9,9 @@ from PyQt6.QtWidgets import QGridLayout, QLabel, QPushButton, QToolButton, QVBox
 from rhabdos.app.controls.colour_field import ColourField
 from rhabdos.app.controls.dialog_layout import pause
 from rhabdos.app.controls.pictures import PAUSE, PictureGrid, picture_button, show_picture
+from rhabdos.app.controls.plain_texts import plain_tip
 from rhabdos.app.controls.rows_and_columns import in_a_column, in_a_row
-from rhabdos.app.controls.typed_fields import Field, chooser, labelled, plain_tip, quiet
+from rhabdos.app.controls.typed_fields import Field, chooser, labelled, quiet
 from rhabdos.app.panels.settings_panel import SettingsPanel
 from rhabdos.errors import Refusal
 from rhabdos.figure.edits.level_edits import with_own_colour

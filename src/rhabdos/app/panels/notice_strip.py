@@ -9,10 +9,9 @@ from PyQt6.QtGui import QColor, QPainter, QPaintEvent
 from PyQt6.QtWidgets import QFrame, QLabel, QPushButton, QWidget
 
 from rhabdos.app.controls.marked import dressed_as
-from rhabdos.app.controls.mnemonics import as_written
+from rhabdos.app.controls.plain_texts import as_written, plain_tip
 from rhabdos.app.controls.rows_and_columns import Part, in_a_column, in_a_row
 from rhabdos.app.controls.theme import sized, theme
-from rhabdos.app.controls.typed_fields import plain_tip
 from rhabdos.figure.words.notice import Notice
 
 _MOST_CURES = 4  # of one notice that stand beside it

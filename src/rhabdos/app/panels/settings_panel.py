@@ -8,7 +8,8 @@ from PyQt6.QtWidgets import QCheckBox, QComboBox, QFormLayout, QLabel, QWidget
 from rhabdos.app.controls.colour_field import ColourField
 from rhabdos.app.controls.font_field import FontField
 from rhabdos.app.controls.mnemonics import OF_MENUS, give_letters
-from rhabdos.app.controls.typed_fields import Field, chooser, labelled, plain_tip, quiet
+from rhabdos.app.controls.plain_texts import plain_tip
+from rhabdos.app.controls.typed_fields import Field, chooser, labelled, quiet
 from rhabdos.app.panels.panel import Panel
 from rhabdos.errors import Refusal
 from rhabdos.figure.edits.level_edits import with_own_colour

@@ -6,7 +6,8 @@ from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QApplication, QScrollArea, QStackedWidget, QWidget
 
 from rhabdos.app.controls.marked import dressed_as
-from rhabdos.app.controls.mnemonics import OF_MENUS, as_written, give_letters
+from rhabdos.app.controls.mnemonics import OF_MENUS, give_letters
+from rhabdos.app.controls.plain_texts import as_written
 from rhabdos.app.controls.rows_and_columns import in_a_column
 from rhabdos.app.controls.typed_fields import quiet, scrolled
 from rhabdos.app.controls.word_buttons import word_button

@@ -4,7 +4,7 @@ from pathlib import Path
 
 from PyQt6.QtWidgets import QComboBox, QFileDialog, QPushButton
 
-from rhabdos.app.controls.mnemonics import as_written
+from rhabdos.app.controls.plain_texts import as_written
 from rhabdos.app.controls.rows_and_columns import in_a_column, in_a_row
 from rhabdos.app.controls.tick_list import TickList
 from rhabdos.app.controls.typed_fields import chooser, labelled, quiet, text_field

@@ -8,7 +8,8 @@ from PyQt6.QtWidgets import QFrame, QLabel, QPushButton, QWidget
 
 from rhabdos.app.controls.flow import in_lines
 from rhabdos.app.controls.marked import dressed_as
-from rhabdos.app.controls.mnemonics import OF_MENUS, as_written, give_letters
+from rhabdos.app.controls.mnemonics import OF_MENUS, give_letters
+from rhabdos.app.controls.plain_texts import as_written
 from rhabdos.app.controls.rows_and_columns import in_a_column
 from rhabdos.app.controls.theme import growing, theme
 from rhabdos.app.controls.typed_fields import Field, chooser, fault_line, heading, labelled, quiet

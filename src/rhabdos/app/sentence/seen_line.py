@@ -9,9 +9,8 @@ from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import QApplication, QPushButton, QSizePolicy, QWidget
 
 from rhabdos.app.controls.marked import dressed_as
-from rhabdos.app.controls.mnemonics import as_written
+from rhabdos.app.controls.plain_texts import as_written, plain_tip
 from rhabdos.app.controls.rows_and_columns import in_a_row
-from rhabdos.app.controls.typed_fields import plain_tip
 from rhabdos.app.session.session import Session
 from rhabdos.figure.readings.readings import Readings
 

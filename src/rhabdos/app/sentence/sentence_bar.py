@@ -10,9 +10,8 @@ from PyQt6.QtGui import QFont, QFontMetrics, QPainter, QPaintEvent, QResizeEvent
 from PyQt6.QtWidgets import QApplication, QMenu, QToolButton, QWidget
 
 from rhabdos.app.controls.marked import dressed_as, mark
-from rhabdos.app.controls.mnemonics import as_written
+from rhabdos.app.controls.plain_texts import as_written, plain_tip
 from rhabdos.app.controls.theme import sized
-from rhabdos.app.controls.typed_fields import plain_tip
 from rhabdos.figure.phrases import PHRASES
 from rhabdos.figure.phrases.phrase import Key
 from rhabdos.figure.phrases.sentence import Fragment

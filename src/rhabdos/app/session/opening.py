@@ -8,7 +8,6 @@ from typing import TYPE_CHECKING
 from rhabdos.app.session.reaching import Reaching, answered
 from rhabdos.data.demo import demo_table
 from rhabdos.data.reporting import Report
-from rhabdos.data.steps.asking import Ask
 from rhabdos.data.steps.step import Step as DataStep
 from rhabdos.data.table import Table
 from rhabdos.errors import Refusal
@@ -77,6 +76,8 @@ class Opening:
 
     def reload(self) -> None:
         """Read the file again, and do all steps and figures anew."""
+        from rhabdos.data.steps.asking import Ask
+
         source = self._session.document.source
         beginning = self._session.document.beginning
         asked = isinstance(beginning, Ask)

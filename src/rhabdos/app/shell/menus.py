@@ -8,9 +8,9 @@ from PyQt6.QtGui import QAction, QKeySequence
 from PyQt6.QtWidgets import QMenu, QWidget
 
 from rhabdos.app.controls.marked import dressed_as
-from rhabdos.app.controls.mnemonics import as_written, letter_menu
+from rhabdos.app.controls.mnemonics import letter_menu
+from rhabdos.app.controls.plain_texts import as_written
 from rhabdos.app.controls.rows_and_columns import in_a_row
-from rhabdos.app.session.surroundings import Place
 from rhabdos.app.shell.figure_place import Pane
 from rhabdos.app.shell.panes import to_next_pane
 from rhabdos.app.shell.places import PLACES, Places
@@ -20,10 +20,10 @@ from rhabdos.figure.phrases.phrase import Key
 if TYPE_CHECKING:
     from rhabdos.app.panels.foot import FaceName
     from rhabdos.app.session.session import Session
+    from rhabdos.app.session.surroundings import Place
     from rhabdos.app.shell.window import Window
 
 
-TOPS = ("&File", "&Edit", "&Data", "F&igure", "&Help")
 _STEPS = (
     ("keep", "Keep rows", "Ctrl+Shift+K"),
     ("make", "Make a variable", "Ctrl+M"),

@@ -6,17 +6,16 @@ from PyQt6.QtCore import QByteArray, QPoint, Qt, QTimer
 from PyQt6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent, QKeyEvent, QResizeEvent
 from PyQt6.QtWidgets import QMainWindow, QMenuBar, QMessageBox, QStackedWidget, QWidget
 
+from rhabdos.app.controls.mnemonics import TOPS
 from rhabdos.app.controls.rows_and_columns import in_a_column
 from rhabdos.app.controls.theme import sized
 from rhabdos.app.panels.group_actions import end_forward
 from rhabdos.app.sentence.seen_line import SeenLine
 from rhabdos.app.sentence.sentence_bar import SentenceBar
 from rhabdos.app.session.session import Session
-from rhabdos.app.session.surroundings import Place
 from rhabdos.app.session.unsaved import Unsaved, listed_plainly
 from rhabdos.app.shell.banner import Banner
 from rhabdos.app.shell.figure_place import FigurePlace
-from rhabdos.app.shell.menus import TOPS, Menus
 from rhabdos.figure.phrases.phrase import Key
 from rhabdos.figure.phrases.shown import ALL, FIND, KEEP, SEE
 from rhabdos.lazy import lazy
@@ -29,6 +28,7 @@ if TYPE_CHECKING:
     from rhabdos.app.leaving.filing import Filing
     from rhabdos.app.rows.row_actions import RowActions
     from rhabdos.app.rows.rows_place import RowsPlace
+    from rhabdos.app.session.surroundings import Place
     from rhabdos.app.shell.explaining import Explaining
     from rhabdos.app.shell.figure_actions import FigureActions
     from rhabdos.app.variables.overview import Overview
@@ -67,6 +67,8 @@ class Window(QMainWindow):
 
     def complete(self) -> None:
         """Make the lists and menus, which the first figure does not wait for."""
+        from rhabdos.app.shell.menus import Menus
+
         self.figure.complete()
         QWidget.setTabOrder(self.sentence, self.figure.variables.search)
         self.menus = Menus(self)
@@ -74,10 +76,8 @@ class Window(QMainWindow):
         self._connect()
         self._show_table()
         self._show_figure()
-        if self.session.table:
-            self.figure.variables.list.setFocus()
-        else:
-            self.figure.stage.welcome.open_button.setFocus()
+        welcome = self.figure.stage.welcome
+        (self.figure.variables.list if self.session.table else welcome.open_button).setFocus()
 
     def _settle(self) -> None:
         if self.figure.side.chosen is None:  # a hand may have been quicker
@@ -221,11 +221,11 @@ class Window(QMainWindow):
     # Places
 
     @property
-    def place(self) -> Place:
+    def place(self) -> "Place":
         """Which place is in sight."""
         return self._place
 
-    def go_to(self, place: Place) -> None:
+    def go_to(self, place: "Place") -> None:
         """Bring a place in sight."""
         if self.session.table is None and place != "figure":
             place = "figure"

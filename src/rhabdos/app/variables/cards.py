@@ -21,8 +21,8 @@ from PyQt6.QtGui import (
 from PyQt6.QtWidgets import QAbstractScrollArea, QToolTip
 
 from rhabdos.app.controls.heard import HeardList, Spoken
+from rhabdos.app.controls.plain_texts import plain_tip
 from rhabdos.app.controls.theme import sized, theme
-from rhabdos.app.controls.typed_fields import plain_tip
 from rhabdos.app.variables.silhouettes import Silhouette, Silhouettes, paint_silhouette
 from rhabdos.data.cells import value_writer
 from rhabdos.data.columns import CategoryColumn, Column, LabelColumn, NumberColumn

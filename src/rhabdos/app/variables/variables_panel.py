@@ -14,9 +14,9 @@ from PyQt6.QtWidgets import (
 )
 
 from rhabdos.app.controls.marked import dressed_as
+from rhabdos.app.controls.plain_texts import plain_tip
 from rhabdos.app.controls.rows_and_columns import in_a_column
 from rhabdos.app.controls.theme import sized, theme
-from rhabdos.app.controls.typed_fields import plain_tip
 from rhabdos.app.variables.silhouettes import Silhouettes, paint_silhouette
 from rhabdos.data.columns import CategoryColumn, Column, DateColumn, LabelColumn, NumberColumn
 from rhabdos.data.problems.problems import problems_of

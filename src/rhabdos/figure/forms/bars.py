@@ -11,7 +11,6 @@ from rhabdos.arrays import FloatArray, IntArray
 from rhabdos.data.columns import NumberColumn
 from rhabdos.data.pooled import Pooled
 from rhabdos.figure.forms.form import FigureForm
-from rhabdos.figure.readings.ladder import ladder
 from rhabdos.figure.readings.readings import Group, Readings
 from rhabdos.figure.recipe.recipe import Recipe
 from rhabdos.figure.recipe.recipe_bins import Bins
@@ -393,6 +392,8 @@ def _too_few_bins(readings: Readings) -> Notice | None:
     explain it."""
     if heaping(readings.samples.pooled):
         return None  # narrow bins then show heaps, not peaks
+    from rhabdos.figure.readings.ladder import ladder
+
     rungs = ladder(readings)
     here = next(
         (index for index, rung in enumerate(rungs) if rung.width == readings.edges.width), 0

@@ -1,7 +1,6 @@
 """The phrase of quantile pairs: what they stand beside, and how sure their band is."""
 
 from rhabdos.errors import Refusal
-from rhabdos.figure.forms.pairs import SHAPE_WORDS, band_told, beside_words
 from rhabdos.figure.phrases.phrase import Choice, Phrase, Said, Setting, always, number
 from rhabdos.figure.phrases.shown import with_form
 from rhabdos.figure.readings.readings import Readings
@@ -15,6 +14,8 @@ def _drawn(readings: Readings) -> bool:
 
 def _beside(readings: Readings) -> list[tuple[str, object]]:
     """The named shapes, and the reference where there is one."""
+    from rhabdos.figure.forms.pairs import SHAPE_WORDS
+
     choices: list[tuple[str, object]] = [(words, name) for name, words in SHAPE_WORDS.items()]
     reference = shown_reference(readings)
     if reference is not None or readings.recipe.pairs.beside == "reference":
@@ -53,11 +54,26 @@ def _read_confidence(text: str, readings: Readings) -> object:
     return round(percent / 100, 12)
 
 
+# What tells of the form is imported with the first pairs that are drawn.
+
+
+def _band(readings: Readings) -> str:
+    from rhabdos.figure.forms.pairs import band_told
+
+    return band_told(readings)
+
+
+def _said(readings: Readings) -> Said:
+    from rhabdos.figure.forms.pairs import beside_words
+
+    return Said("quantiles stand beside those of ", beside_words(readings))
+
+
 PAIRS = Phrase(
     "pairs",
     "Quantile pairs",
     "Ctrl+Alt+Q",
-    lambda readings: Said("quantiles stand beside those of ", beside_words(readings)),
+    _said,
     clause=True,
     matters=_drawn,
     alternatives=_choices,
@@ -85,7 +101,7 @@ PAIRS = Phrase(
             "Share",
             "typed",
             "Band of {}",
-            shown=band_told,
+            shown=_band,
             read=_read_confidence,
             matters=lambda readings: _drawn(readings) and readings.recipe.pairs.band,
             tip="Of samples of that shape, or of pairs of groups that are alike, whose points all "

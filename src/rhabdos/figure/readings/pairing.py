@@ -7,7 +7,6 @@ from msgspec import Struct
 
 from rhabdos.arrays import FloatArray, IntArray
 from rhabdos.data.columns import CategoryColumn, Column, LabelColumn, NumberColumn
-from rhabdos.data.fields.texts import label_series
 from rhabdos.data.sample_sets import Cell, SampleSet
 from rhabdos.data.table import VariableError
 from rhabdos.errors import Refusal
@@ -121,6 +120,8 @@ def _codes_of(column: Column) -> IntArray:
         _, codes = np.unique(column.values, return_inverse=True, equal_nan=True)
         return np.where(np.isnan(column.values), -1, codes).astype(np.int64)
     assert isinstance(column, LabelColumn)
+    from rhabdos.data.fields.texts import label_series
+
     ranks = label_series(column).rank("dense").fill_null(0).to_numpy()
     return ranks.astype(np.int64) - 1
 
