@@ -8,7 +8,7 @@ for it.
 import math
 from collections.abc import Iterator
 from functools import cached_property
-from typing import TypeVar
+from typing import Literal, TypeVar
 
 import numpy as np
 from msgspec import Struct
@@ -16,7 +16,12 @@ from msgspec import Struct
 from rhabdos.arrays import FloatArray, IntArray
 
 _LARGEST_WHOLE = 2.0**53
+_BLOCK = 256  # values, a power of 2: the first of each block stay in the processor's cache
+_MANY_POINTS, _MANY_VALUES = 64, 1 << 18  # of both, from which a search by blocks is quicker
 _CHUNK = 1 << 16  # values worked on at a time, so that temporaries stay in the processor's cache
+
+
+Side = Literal["left", "right"]
 
 
 class Moments(Struct, frozen=True, dict=True):
@@ -81,10 +86,16 @@ class Sample(_Sorted, frozen=True, eq=False, dict=True, weakref=True):
         inclusive : bool
             Whether values equal to a point count as well.
         """
-        ranks_below: IntArray = self.values.searchsorted(
-            points, side="right" if inclusive else "left"
-        )
+        side: Side = "right" if inclusive else "left"
+        if len(points) >= _MANY_POINTS and self.n >= _MANY_VALUES:
+            return _searched(self.values, self._sparse, points, side)
+        ranks_below: IntArray = self.values.searchsorted(points, side=side)
         return ranks_below
+
+    @cached_property
+    def _sparse(self) -> FloatArray:
+        """The first value of each block."""
+        return self.values[::_BLOCK].copy()
 
     def at(self, ranks: IntArray) -> FloatArray:
         """Values at ranks 0 … n - 1.
@@ -190,6 +201,32 @@ class Weighted(_Sorted, frozen=True, eq=False, dict=True, weakref=True):
     def moments(self) -> Moments:
         """Mean and summed powers over cases, worked out once."""
         return moments_of(self.values, self._starts[1:] - self._starts[:-1])
+
+
+def _searched(values: FloatArray, sparse: FloatArray, points: FloatArray, side: Side) -> IntArray:
+    """What ``values.searchsorted(points, side)`` answers, for many points among many values.
+
+    The search for one point after the other waits for memory at each step of it. Here the block of
+    each point is found among the first values of blocks, which are few, and then all points are
+    halved towards their places at once.
+
+    Parameters
+    ----------
+    values : array, shape (n,)
+        Ascending, at least a block of them.
+    sparse : array
+        The first value of each block.
+    points : array, shape (k,)
+    """
+    low_side = np.less if side == "left" else np.less_equal
+    # All values before a place are below its point, and so is the first of its block.
+    at: IntArray = (sparse.searchsorted(points, side) - 1) * _BLOCK + 1
+    np.clip(at, 0, len(values) - _BLOCK + 1, out=at)
+    half = _BLOCK >> 1
+    while half:
+        at += half * low_side(values[at + (half - 1)], points)
+        half >>= 1
+    return at
 
 
 def moments_of(values: FloatArray, weights: IntArray | None = None) -> Moments:
