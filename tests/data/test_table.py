@@ -1,5 +1,7 @@
 """Names, tables, samples and the demo data."""
 
+import bisect
+
 import numpy as np
 import pytest
 
@@ -8,6 +10,7 @@ from rhabdos.data.demo import BAYS, demo_csv, demo_table
 from rhabdos.data.fields.units import label_and_unit
 from rhabdos.data.files.reading import read_table
 from rhabdos.data.gathering import can_split, gather
+from rhabdos.data.samples import Sample
 from rhabdos.data.table import Table, VariableError
 from rhabdos.stats.summary import summarise
 
@@ -180,3 +183,31 @@ def test_the_demo_is_the_same_at_every_call_and_as_a_file(tmp_path, demo):
 
 def test_the_demo_file_in_the_repository_is_this_one(pytestconfig):
     assert (pytestconfig.rootpath / "demo" / "oyster-landings.csv").read_text() == demo_csv()
+
+
+@pytest.mark.parametrize("extra", [0, 1, 255, 4321])
+@pytest.mark.parametrize("shape", ["spread", "tied", "one", "ends"])
+def test_many_points_are_found_among_many_values_as_one_by_one(shape, extra):
+    rng, n = np.random.default_rng(extra), (1 << 18) + extra
+    values = np.sort(
+        {
+            "spread": rng.normal(0, 1, n),
+            "tied": np.round(rng.normal(0, 3, n)),
+            "one": np.full(n, 2.0),
+            "ends": np.r_[np.full(n - 5, 1.0), 1.0, 2.0, 3.0, 4.0, 5.0],
+        }[shape]
+    )
+    sample = Sample("Saltmere", values)
+    own = rng.choice(values, 90)
+    for points in (
+        rng.normal(0, 3, 500),
+        np.r_[own, np.nextafter(own, 9), np.nextafter(own, -9)],
+        np.r_[values[:50], values[-50:]],
+        np.r_[-np.inf, np.zeros(70), np.inf],
+    ):
+        listed, order = values.tolist(), np.sort(points)
+        for asked in (points, order):
+            under = sample.below(asked)
+            assert under.tolist() == [bisect.bisect_left(listed, point) for point in asked]
+            upto = sample.below(asked, inclusive=True)
+            assert upto.tolist() == [bisect.bisect_right(listed, point) for point in asked]

@@ -221,7 +221,8 @@ def _searched(values: FloatArray, sparse: FloatArray, points: FloatArray, side: 
     low_side = np.less if side == "left" else np.less_equal
     # All values before a place are below its point, and so is the first of its block.
     at: IntArray = (sparse.searchsorted(points, side) - 1) * _BLOCK + 1
-    np.clip(at, 0, len(values) - _BLOCK + 1, out=at)
+    np.maximum(at, 0, out=at)
+    np.minimum(at, len(values) - _BLOCK + 1, out=at)
     half = _BLOCK >> 1
     while half:
         at += half * low_side(values[at + (half - 1)], points)
