@@ -20,6 +20,7 @@ RELEASED = "2026-11-29"
 APPLICATION = "org.rhabdos.Rhabdos"
 """The program's name for the desktop: of its menu entry, its icon and its windows."""
 
+# Imported when a script first asks for them, so that a start waits for none.
 _LIBRARY = ("open", "demo", "Data", "Figure")
 
 

@@ -22,7 +22,7 @@ from rhabdos.errors import Refusal
 from rhabdos.processes import command_of
 
 _BEAT = 0.02  # seconds between looks
-_BEATS_LONGEST = 0.2
+_BEATS_LONGEST = 0.2  # seconds between two looks at another process
 _IDLE, _LEAST_IDLE = 3, 20.0  # times its time on the processor, and seconds, that work may take
 _PIECE = 1 << 20
 _MOST_SAID = 4_000  # letters of what a library says that go to the log

@@ -26,7 +26,7 @@ _TOLD = {
     "icons/hicolor": ("gtk-update-icon-cache", "-q", "-t", "-f"),
 }
 """Who is told that something in a folder has changed, where that program is there."""
-_SECONDS = 60
+_SECONDS = 60  # that another program may take before it is given up
 
 
 def integrate(remove: bool = False) -> int:

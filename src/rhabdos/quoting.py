@@ -7,11 +7,11 @@ from functools import cache, lru_cache
 from unicodedata import bidirectional
 
 LONGEST_QUOTED = 60
-_LONGEST_BRIEF = 40
-_LONGEST_PATH = 90
+_LONGEST_BRIEF = 40  # letters of a name in a sentence
+_LONGEST_PATH = 90  # letters of a path in a sentence
 _COMPARED, _MOST_COMPARED = 60, 3_000  # letters of a name, and names, that are looked through
 _APART, _TOGETHER = "\u2068", "\u2069"  # before and behind a text of a direction of its own
-_TO_THE_LEFT = ("R", "AL")
+_TO_THE_LEFT = ("R", "AL")  # classes of letters that run to the left (Unicode, bidirectional class)
 _STANDS_FOR_AN_OBJECT = "\ufffc"  # printable to Python alone
 
 

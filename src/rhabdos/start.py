@@ -11,7 +11,7 @@ import sys
 _LEAST = 3 << 29  # bytes of address space that the libraries need to begin with
 _LITTLE = 6 << 30  # bytes of address space below which work is not shared among threads
 _STUCK = 30.0  # seconds without any work, where memory is short, that nothing comes after
-_BEAT = 0.2
+_BEAT = 0.2  # seconds between two looks at whether the work goes on
 _MOST_SAID = 20_000  # bytes of what libraries say that go to the log
 _NO_WINDOW = "no Qt platform plugin could be initialized"  # what Qt says before it ends a program
 _SHORT = (

@@ -73,6 +73,7 @@ def finer(places: int | None, by: int = 1) -> int | None:
     return Powers(places + by) if isinstance(places, Powers) else places + by
 
 
+# Numbers within these are written without powers of ten.
 _LEAST_PLAIN, _FAR, _FARTHEST_PLAIN = 1e-4, 1e9, 1e15
 _FEW_DIGITS = 4  # of a number far from 1, that are read best with a power of ten
 _MOST_PLACES, _MOST_ALONE = 12, 4

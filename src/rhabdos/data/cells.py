@@ -18,8 +18,8 @@ from rhabdos.memo import memoised
 from rhabdos.quoting import printable
 from rhabdos.wording import counted, exact, places_for, rounded
 
-_GLANCE = 2_000
-_MOST_PLACES = 6
+_GLANCE = 2_000  # rows that tell how a column is written
+_MOST_PLACES = 6  # decimals that are shown as they stand; of more as many as tell values apart
 _LONGEST = 200  # letters that a cell shows
 
 

@@ -8,7 +8,7 @@ import os
 from collections.abc import Callable
 from typing import TypeVar
 
-_PIECE = 1 << 18
+_PIECE = 1 << 18  # rows, that stay in the processor's cache
 _LONG = 1 << 20  # values from which on threads are worth their while
 _HANDS = max(1, min(8, os.cpu_count() or 1))
 _Result = TypeVar("_Result")

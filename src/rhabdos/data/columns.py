@@ -276,7 +276,7 @@ def date_written(days: float) -> str:
 
 
 _SECONDS, _MINUTES = 86_400, 1_440
-_BYTES_OF_TEXT = 24
+_BYTES_OF_TEXT = 24  # of a cell, where its library does not tell
 _PLACES_OF_MINUTES, _PLACES_OF_SECONDS = 3, 5  # of a day, that dates are to be told with
 _LAST_DAY = 3_000_000  # beyond the year 9999, where calendars end
 

@@ -18,8 +18,8 @@ from rhabdos.data.table import Table
 
 BAYS = ("Heron Sound", "Saltmere", "Wick Narrows")
 SEASONS = ("Spring", "Summer", "Autumn", "Winter")
-_LANDED = (820, 820, 776)
-_SEED = 20260500
+_LANDED = (820, 820, 776)  # oysters of each bay
+_SEED = 20260500  # the demo is the same for everybody
 WEEKS = 6
 
 # Decimals with which each number is written.

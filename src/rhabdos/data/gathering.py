@@ -22,11 +22,11 @@ from rhabdos.quoting import listed, quoted
 MOST_GROUPS = 60
 MOST_SAMPLES = 1_200
 _FEW_PARTS = 8  # that are picked one by one faster than all rows are put in order
-_MOST_CODES = 12
+_MOST_CODES = 12  # different numbers, up to which they can split
 _MOST_REPEATED = (
     20_000_000  # cases; up to so many, a row that stands for several is written out as often
 )
-_MOST_CASES = 2.0**53
+_MOST_CASES = 2.0**53  # up to which doubles tell whole numbers apart
 
 
 def gather(

@@ -8,7 +8,7 @@ from rhabdos.data.problems.problems import problems_in
 from rhabdos.data.table import Table
 from rhabdos.quoting import shortened_to
 
-_LONGEST = 100
+_LONGEST = 100  # letters of a name in a list
 
 
 def variables_data(table: Table) -> list[dict[str, Any]]:

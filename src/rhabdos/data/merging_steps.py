@@ -11,6 +11,7 @@ from rhabdos.data.steps.naming import Bound, Describe, OrderLevels
 from rhabdos.data.steps.step import Step
 
 Steps = tuple[Step, ...]
+# Steps of which a variable has one, the last.
 _ONCE = (Describe, Bound, ChangeKind, OrderLevels, DeclareMissing)
 
 

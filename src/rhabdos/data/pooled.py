@@ -13,9 +13,10 @@ from rhabdos.data.celled import Celled
 from rhabdos.data.samples import NO_MOMENTS, Moments, Sample, Weighted
 
 AnySample = Sample | Weighted | Celled
+# Up to which ranks are searched one by one; for more, plain values are put in order.
 _FEW_RANKS = 64
 _FEW_VALUES = 100_000  # that are merged once and kept, less than a megabyte
-_PARTS = 16
+_PARTS = 16  # into which a range is cut at each question, where a question is dear
 
 
 class Pooled(Struct, frozen=True, eq=False, dict=True, weakref=True):

@@ -98,7 +98,7 @@ _PARQUET = b"PAR1"
 _SMALL = 4 << 20  # bytes of a file that any memory holds
 MOST_HELD = 1 << 30
 """Bytes that the tables between steps may take; of more, all but the last are let go."""
-_LAST = 2
+_LAST = 2  # stages whose tables are kept, whatever they take
 
 
 def stages(

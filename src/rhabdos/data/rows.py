@@ -24,7 +24,7 @@ if TYPE_CHECKING:
     import polars as pl
 
 
-_FIRST = 50_000
+_FIRST = 50_000  # rows, among which mostly all levels are seen
 _PIECE = 1 << 16  # stays near the processor
 _FEW_MOVES = 12  # that are faster than looking every number up
 

@@ -23,7 +23,7 @@ from rhabdos.scene.marks import Scene
 FORMATS = ("png", "svg", "pdf")
 LEAST_DPI, MOST_DPI = 30, 2400
 _MOST_PIXELS = 250_000_000  # more is more than most programs open
-_BAND_PIXELS = 4_000_000
+_BAND_PIXELS = 4_000_000  # painted at a time: a poster is never in memory as a whole
 
 
 class ExportError(Refusal):

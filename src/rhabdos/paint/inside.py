@@ -18,10 +18,10 @@ _BEGINNINGS: dict[str, tuple[bytes, ...]] = {
     ".png": (b"\x89PNG",),
     ".pdf": (b"%PDF",),
 }
-_HEAD = 64
-_LARGEST = 256 << 20
-_PIECE = 1 << 16
-_MOST_ELEMENTS = 2_000_000
+_HEAD = 64  # bytes that tell what a file is
+_LARGEST = 256 << 20  # bytes of a figure that is looked into for its recipe
+_PIECE = 1 << 16  # bytes parsed at a time, so that elements are counted before all are in memory
+_MOST_ELEMENTS = 2_000_000  # of an SVG: nobody draws more, but to do harm
 
 
 def is_picture(path: str | Path) -> bool:

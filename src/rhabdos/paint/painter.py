@@ -326,7 +326,7 @@ _SHAPES: dict[Shape, Callable[[QPainter, float, float, float], None]] = {
     "square": _square,
     "cross": _cross,
 }
-_STAMPED = ("ring", "disc")
+_STAMPED = ("ring", "disc")  # shapes of points that may be painted as one picture at many places
 _FEW = 12  # dots that are drawn one by one
 
 

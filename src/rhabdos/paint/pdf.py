@@ -24,9 +24,10 @@ if TYPE_CHECKING:
     from pypdf import PageObject, PdfWriter
     from pypdf.generic import DictionaryObject, IndirectObject
 
-_DPI = 1200
-_POINT_IN_MM = 25.4 / 72
+_DPI = 1200  # of Qt's whole units, so that rounding to one is not to be seen
+_POINT_IN_MM = 25.4 / 72  # as Qt takes the size of a page
 _MADE = "D:20000101000000Z"  # a file is no other for being made at another time
+# Parts of a page that are told apart by name; a figure of more is one.
 _MOST_LAYERS = 400
 _TAGGED = re.compile(r"/[A-Z]{6}\+(.+)")
 

@@ -11,14 +11,14 @@ from zlib_ng import zlib_ng
 from rhabdos.arrays import ByteArray
 
 SIGNATURE = b"\x89PNG\r\n\x1a\n"
-_LARGEST = 1 << 31
+_LARGEST = 1 << 31  # bytes that a chunk's length may be, by the standard
 INCH_IN_METRES = 0.0254
 _TRUE_COLOUR = {3: 2, 4: 6}  # by the bytes of a pixel, the last of four its opacity
 _PERCEPTUAL = b"\x00"  # how colours are to be met on a device that does not have them all
 _UP = 2  # each byte less the one above it: most of a figure is like what is above it
 _LEVEL = 3  # of 9; more packs figures hardly tighter
 _ROWS_AT_ONCE = 64  # which stay in the processor's cache
-_LONGEST_CHUNK = 1 << 20
+_LONGEST_CHUNK = 1 << 20  # bytes, of which readers take one after the other
 
 
 class PngFile:

@@ -15,7 +15,7 @@ from rhabdos.quoting import printable
 from rhabdos.scene.marks import Scene
 
 _MARGIN = 18.0  # millimetres
-_RESOLUTION = 1200
+_RESOLUTION = 1200  # dots an inch, of Qt's whole units
 _POINTS_AN_INCH = 72
 _GAP = 8.0  # points between parts
 _MOST_COLUMNS, _FEW_ROWS = 9, 6  # of a table on a page, and of one that is turned
@@ -24,7 +24,7 @@ _STYLE = (
     "h1 { font-size: 18px; } h2 { font-size: 14px; } h3 { font-size: 11px; }"
     "td, th { padding: 1px 5px; } .quiet { color: #55646b; } pre { font-size: 7px; }"
 )
-_LETTERS = 10
+_LETTERS = 10  # points
 
 
 class _Flow:

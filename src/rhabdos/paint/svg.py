@@ -18,6 +18,7 @@ from rhabdos.scene.marks import Area, Dots, Mark, Meaning, Path, Scene, Segments
 _SVG = "http://www.w3.org/2000/svg"
 _ANCHORS = {"start": None, "middle": "middle", "end": "end"}
 _STEP = 4.0  # points from line to line of a hatching
+# Lines at 45° lie apart by this much along an axis.
 _TAN = 2**0.5
 _FINE = 100.0  # times as large, for outlines of letters
 

@@ -18,7 +18,7 @@ LONGEST_RECIPE = 4 << 20
 """Bytes of a recipe, in a file of its own or within a figure."""
 RECIPE_CAN_BE = f"a recipe can be ({LONGEST_RECIPE >> 20} MiB)"
 _HANDLES = "/proc/self/fd"
-_LONGEST_STEM = 200
+_LONGEST_STEM = 200  # bytes, so that a name beside it stays within the 255 of file systems
 _OURS = ".rhabdos-new"
 _OLD = 60.0  # seconds after which nobody is still about to put a file in its place
 

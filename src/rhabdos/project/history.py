@@ -6,7 +6,7 @@ from msgspec import Struct, structs
 
 from rhabdos.project.document import Document
 
-_MOST_STEPS = 500
+_MOST_STEPS = 500  # that can be undone; they share what they have in common
 
 
 class Step(Struct, frozen=True):

@@ -13,7 +13,7 @@ from rhabdos.project.state_file import alone, kept_in, recalled
 
 FILE = "memory.json"
 MOST_RECENT = 12
-_MOST_READINGS = 200
+_MOST_READINGS = 200  # figures whose numbers are kept
 _LONGEST = 1 << 20  # bytes of the file
 
 

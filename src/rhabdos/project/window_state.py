@@ -6,7 +6,7 @@ from rhabdos.project.folders import Folders
 from rhabdos.project.state_file import kept_in, recalled
 
 FILE = "window.json"
-_LONGEST = 1 << 16
+_LONGEST = 1 << 16  # bytes that are read of the file
 
 
 class WindowState(msgspec.Struct, frozen=True, omit_defaults=True):

@@ -16,7 +16,7 @@ from rhabdos.project.work_file import KeptSource, WorkFile
 from rhabdos.quoting import file_named, listed
 from rhabdos.wording import counted
 
-_PIECE = 1 << 20
+_PIECE = 1 << 20  # bytes hashed at a time
 _MOST_NAMED = 3  # variables that came or went
 
 

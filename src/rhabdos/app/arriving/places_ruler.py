@@ -21,11 +21,11 @@ from rhabdos.app.controls.heard import HeardList, Spoken
 from rhabdos.app.controls.theme import theme
 from rhabdos.quoting import printable
 
-_LINES = 8
-_LETTERS = 400
+_LINES = 8  # of the file, that are shown
+_LETTERS = 400  # of a line, that are shown
 _TOP = 16  # pixels above the lines, for the grips
-_NEAR = 6
-_LEFT = 6
+_NEAR = 6  # pixels, within which a hand takes hold of a place
+_LEFT = 6  # pixels before the first letter
 
 
 class PlacesRuler(QWidget):

@@ -44,7 +44,7 @@ if TYPE_CHECKING:
     from rhabdos.data.far.connection import Connection
     from rhabdos.data.table import Table
 
-_FIRST_ROWS = 30
+_FIRST_ROWS = 30  # that are shown of a table before it is chosen
 _QUERY_HIGH, _TABLES_HIGH = 64, 84  # pixels
 
 

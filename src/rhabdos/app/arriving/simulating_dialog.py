@@ -33,7 +33,7 @@ from rhabdos.figure.recipe.edge_text import read_number
 from rhabdos.quoting import quoted
 from rhabdos.wording import counted, exact
 
-_PAUSE = 120
+_PAUSE = 120  # milliseconds without a keystroke, after which samples are drawn anew
 _SHOWN = 200_000  # values that the small picture draws at most
 PARAMETER_WORDS = {
     "mean": "Mean", "sd": "Standard deviation", "low": "From", "high": "To", "shape": "Shape",

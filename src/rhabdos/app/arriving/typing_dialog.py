@@ -32,9 +32,9 @@ from rhabdos.figure.recipe.recipe import Recipe
 from rhabdos.project.making import new_figure
 from rhabdos.wording import counted
 
-_PAUSE = 150
+_PAUSE = 150  # milliseconds without a keystroke, after which the figure follows
 _FIRST_ROWS, _MORE = 30, 20
-_COLUMNS = ("Value", "Group")
+_COLUMNS = ("Value", "Group")  # as they are called until somebody names them
 
 
 class TypingDialog(QDialog):

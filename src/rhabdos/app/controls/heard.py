@@ -32,6 +32,7 @@ _LARGEST = 2.0e9  # whole numbers that a slider counts to
 _NEAR_ENOUGH = 5e-3  # of a value, to which a slider tells it
 _FINEST = 12  # decimal places
 
+# The roles that a screen reader asks for.
 _SPOKEN = (Qt.ItemDataRole.DisplayRole, Qt.ItemDataRole.AccessibleTextRole)
 
 

@@ -13,7 +13,7 @@ from rhabdos.quoting import printable
 from rhabdos.scene.marks import Scene
 
 _EDGE = 12.0  # mm of paper left free
-_ZOOM = 104
+_ZOOM = 104  # pixels, for “100 %” in Qt's own box
 
 
 def preview(scene: Scene, window: QWidget, tell: Callable[[str], object]) -> QPrintPreviewDialog:

@@ -63,7 +63,7 @@ _ROW = 23  # pixels
 _SHARES_WIDE = 190  # pixels of the field of shares
 _BESIDE_A_NOTICE = 420  # pixels of what stands beside a notice
 _AT_ONCE = 200_000  # values, whose comparisons are not waited for
-_CONFIDENCES = (0.8, 0.9, 0.95, 0.99)
+_CONFIDENCES = (0.8, 0.9, 0.95, 0.99)  # that are offered besides the one that is asked for
 
 
 class Foot(QWidget):

@@ -3,8 +3,8 @@
 from PyQt6.QtCore import QRect, QRectF
 
 LARGEST = 6.0  # times as large as the whole page fits
-_STEP = 1.25
-_SMALLEST = 0.25
+_STEP = 1.25  # times, by a turn of the wheel or a key
+_SMALLEST = 0.25  # of the paper's size
 
 
 class Zoom:

@@ -39,8 +39,8 @@ from rhabdos.figure.recipe.edge_text import read_number
 from rhabdos.quoting import brief, printable, quoted
 from rhabdos.wording import counted, exact
 
-_MANY_LEVELS = 60
-_MOST_NAMED = 4
+_MANY_LEVELS = 60  # above which one is asked before a variable is changed
+_MOST_NAMED = 4  # of what a change would lose
 _ORDERS = ("as told from them", "day month year", "month day year", "year month day")
 
 

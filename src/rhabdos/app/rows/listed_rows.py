@@ -30,7 +30,7 @@ from rhabdos.quoting import printable
 
 HEADER, ROW = 44, 28
 NARROWEST, _WIDEST = 64, 240
-_PADDING = 12
+_PADDING = 12  # pixels to either side of a cell's words
 _GLANCE = 60  # rows by which a column's width is set
 _SORT = 16  # pixels at the right of a name that put the rows in order
 

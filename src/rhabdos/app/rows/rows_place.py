@@ -43,8 +43,8 @@ from rhabdos.data.steps.step import Step
 from rhabdos.quoting import brief, printable, quoted
 from rhabdos.wording import counted
 
-_AT_ONCE_ROWS = 200_000
-_COLUMNS = (232, 268)
+_AT_ONCE_ROWS = 200_000  # up to which rows are sorted and sought without a task
+_COLUMNS = (232, 268)  # pixels of the panels at either side
 
 
 class RowsPlace(QWidget):

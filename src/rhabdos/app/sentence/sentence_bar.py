@@ -21,6 +21,7 @@ _SIZE = 17  # pixels
 _SIDE, _ABOVE, _BELOW = 16, 9, 10  # pixels around the sentence
 _LINE_GAP = 4  # pixels
 _WIDEST = 420  # pixels of a phrase; longer names are cut, and shown whole on pointing
+# What stands close to the word before it, so that no line begins with one.
 _MARKS = (",", ".", ";", ":")
 
 

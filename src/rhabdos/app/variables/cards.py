@@ -35,7 +35,7 @@ if TYPE_CHECKING:
     pass
 
 WIDTH, HEIGHT, GAP = 232, 158, 14
-_SHAPE = 62
+_SHAPE = 62  # pixels, how high a silhouette is
 _GAP_SHARE = 0.3  # between the bars of levels, of their width
 
 
@@ -358,6 +358,7 @@ SHORT = {
     "beyond-bounds": "beyond its bounds",
 }
 """What looks wrong, in a few words."""
+# Problems of single values, which are told with their number.
 _COUNTED = ("infinite", "missing-code", "similar-levels", "not-numbers", "beyond-bounds")
 
 

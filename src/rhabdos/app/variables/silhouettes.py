@@ -20,9 +20,9 @@ from rhabdos.stats.binning import by_count, counts
 from rhabdos.stats.oddities import missing_code
 from rhabdos.stats.rules import by_rule
 
-_MOST_BARS = 20
-_MOST_LEVELS = 24
-_AT_ONCE_ROWS = 20_000
+_MOST_BARS = 20  # in so little room
+_MOST_LEVELS = 24  # in so little room
+_AT_ONCE_ROWS = 20_000  # of a column that is worked out at once, and not in a task
 # Of a longer column every k-th value is looked at, which no eye could tell at this size
 _MOST_READ = 1_000_000
 

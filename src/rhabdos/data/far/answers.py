@@ -27,7 +27,7 @@ if TYPE_CHECKING:
     import polars as pl
 
 _FEW = 50  # cells
-_MOST_VALUES = 200_000
+_MOST_VALUES = 200_000  # of few cells, above which finer cells are asked for instead
 _NONE = frozenset(("", *MISSING_WORDS))
 _EVEN = 1.8  # fourth moment over the squared second one, of even values
 

@@ -17,8 +17,8 @@ if TYPE_CHECKING:
 
 _VIEW = "data"
 _CHUNKS = 40  # of rows that follow one another, in a look at a file
-_LEAST_MEMORY = 200 << 20
-_MICROSECONDS = 86_400e6
+_LEAST_MEMORY = 200 << 20  # bytes, that an engine has in any case
+_MICROSECONDS = 86_400e6  # in a day, which dates count in
 
 
 class DuckFiles:

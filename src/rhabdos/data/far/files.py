@@ -22,8 +22,8 @@ if TYPE_CHECKING:
 
     from rhabdos.data.steps.reading import Read
 
-_BYTES_OF_TEXT = 24
-_USUAL_MEMORY = 2 << 30
+_BYTES_OF_TEXT = 24  # of a cell, as it takes in memory on the whole
+_USUAL_MEMORY = 2 << 30  # bytes, where the system does not say how much is free
 
 
 def memory_allowed() -> int:

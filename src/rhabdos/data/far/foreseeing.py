@@ -9,10 +9,10 @@ from rhabdos.data.pooled import Pooled
 from rhabdos.stats.ordered import Ordered
 from rhabdos.stats.summary import TRIMMED
 
-_SHARES = (0.25, 0.5, 0.75)
+_SHARES = (0.25, 0.5, 0.75)  # the quantiles that a first figure needs
 _FENCES = (1.5, 3.0)  # interquartile ranges from the quartiles, as boxes have them unless asked
 _PARTS, _ROUNDS = np.arange(1, 64) / 64, 10  # of a stretch that is searched, and how often
-_FARTHEST = 8e307
+_FARTHEST = 8e307  # half of what doubles reach, so that twice of it is one still
 
 
 def foresee(cells: Cells, samples: list[Celled]) -> None:

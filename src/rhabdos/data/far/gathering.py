@@ -44,7 +44,7 @@ from rhabdos.wording import counted
 if TYPE_CHECKING:
     import polars as pl
 
-_MOST_CASES = 2.0**53
+_MOST_CASES = 2.0**53  # up to which doubles tell whole numbers apart
 
 
 class FarSamples(SampleSet, frozen=True, eq=False, dict=True):

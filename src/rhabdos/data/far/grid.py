@@ -36,7 +36,8 @@ _ACROSS = 10_000  # cells at least, over what nearly all values lie in
 
 _MOST_VALUES = 600_000  # of decimals, each of which then is a cell of its own
 _WIDENINGS = 7  # times that cells grow tenfold on the way outwards
-_MOST_PLACES = 9
+_MOST_PLACES = 9  # decimals up to which values are looked for on a grid
+# Of a value: by so much its place in steps may be rounded, twice.
 _ROUNDED = 2.0**-51
 _MOST_TAKEN = 0.25  # of a cell
 _SMALLEST_SQUARED = 1e-150  # of which the square is a double

@@ -11,6 +11,7 @@ from rhabdos.quoting import listed, quoted, shortened_to
 
 Engine = Literal["files", "postgresql", "spark"]
 _SCHEMES: dict[str, Engine] = {"postgresql": "postgresql", "postgres": "postgresql", "sc": "spark"}
+# Of an address; no secret is among them.
 _KEPT_OPTIONS = ("sslmode", "sslrootcert", "connect_timeout")
 
 

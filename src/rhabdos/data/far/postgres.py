@@ -20,8 +20,8 @@ if TYPE_CHECKING:
     import polars as pl
 
 _SECONDS_TO_CONNECT = 10
-_USUAL_PORT = 5432
-_MICROSECONDS = 86_400e6
+_USUAL_PORT = 5432  # registered for it
+_MICROSECONDS = 86_400e6  # in a day, which dates count in
 _MORE_PAGES = 1.3  # than would hold as many rows, since pages are drawn by chance
 _LEAST_PERCENT = 1e-4  # of a table, that a server is asked for a sample of
 # What the server says by its codes, and in words of ours: its own may repeat what was typed.

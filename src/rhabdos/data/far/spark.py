@@ -16,9 +16,9 @@ from rhabdos.quoting import quoted, shortened_to
 if TYPE_CHECKING:
     import polars as pl
 
-_USUAL_PORT = 15002
+_USUAL_PORT = 15002  # as its documentation has it
 _SECONDS_TO_CONNECT = 10
-_MICROSECONDS = 86_400e6
+_MICROSECONDS = 86_400e6  # in a day, which dates count in
 _MORE = 1.2  # as many as are wanted, since each row is drawn by chance
 
 

@@ -38,7 +38,7 @@ _TIMES = (
 )  # fmt: skip
 _CLOCKS = ("%I:%M %p", "%I:%M:%S %p")
 _YEARS, _YEARS_OF_MONTHS = (1000, 9999), (1500, 2200)  # beyond which "4711-05" is no month
-_GLANCE = 1_000
+_GLANCE = 1_000  # texts that tell how dates are written, before all are read
 _SHORTEST, _LONGEST = 6, 40  # letters of a date
 _PARTS = {"%Y": r"\d{4}", "%y": r"\d\d", "%m": r"\d{1,2}", "%d": r"\d{1,2}", "%B": r"[A-Za-z]{3,9}"}
 

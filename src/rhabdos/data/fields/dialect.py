@@ -22,9 +22,9 @@ RARE_SEPARATORS = {":": "colons", "^": "carets", "~": "tildes"}
 BLANKS = " "
 ROW_NAMES = "Row"
 """What names of rows are called that have no name of their own."""
-_HEAD_LINES = 200
+_HEAD_LINES = 200  # that tell how a file is written
 _FEWEST_FIXED = 4  # lines that may have their columns at the same places by design
-_WIDEST_FIXED = 5_000
+_WIDEST_FIXED = 5_000  # letters of a line whose fields stand at fixed places
 
 
 NUMBERED = (

@@ -14,7 +14,7 @@ NO_VALUES = ("na", "n/a", "#n/a", "nan", "null", "none", "-", "–", ".", "?", "
 _REMARKS = ("#", "%", "//")
 _YEARS = range(1500, 2201)
 _MOST_ABOVE = 20  # lines that may stand above the names
-_LOOKED_AT = 40
+_LOOKED_AT = 40  # rows that tell whether the first of them holds names
 
 
 def preamble(rows: Sequence[Sequence[str | None]]) -> int:

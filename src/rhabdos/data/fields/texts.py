@@ -28,7 +28,7 @@ SHEET_ERRORS = ("#n/a", "#div/0!", "#value!", "#ref!", "#name?", "#num!", "#null
 MISSING_WORDS = ("na", "n/a", *SHEET_ERRORS)
 # … and these among numbers and dates only: "none" or "-" may well be a level of a category.
 MISSING_AMONG_NUMBERS = (*MISSING_WORDS, *NO_VALUES)
-_MOST_WORDS = 100
+_MOST_WORDS = 100  # the commonest, among which words for missing are looked for
 DAY = 86_400e6
 """Microseconds."""
 _WHOLE = 1e15  # below this, whole numbers are written without a point

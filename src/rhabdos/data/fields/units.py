@@ -5,7 +5,7 @@ import re
 
 from rhabdos.quoting import printable
 
-_LONGEST_UNIT = 24
+_LONGEST_UNIT = 24  # letters; what is longer in brackets is a remark
 _LONGEST_LABELLED = 300  # letters; what is longer is no name with a unit
 
 # Units that stand at the end of a technical name ("shell_length_mm"), as people write them.

@@ -7,6 +7,7 @@ from rhabdos.data.limits import ReadingError
 
 _ENOUGH_TO_GUESS = 24  # odd bytes; from fewer a guess is no better than chance
 _AS_GOOD = 0.05  # of the share of unlikely neighbours that makes one encoding worse than another
+# Of so many bytes one may be a control letter, in what is a text.
 _MOST_CONTROLS = 100
 _USUAL = "cp1252"
 

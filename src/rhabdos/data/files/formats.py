@@ -42,7 +42,7 @@ ENDINGS = (
 )  # fmt: skip
 
 _OLE = b"\xd0\xcf\x11\xe0\xa1\xb1\x1a\xe1"
-_HEAD = 1 << 12
+_HEAD = 1 << 12  # bytes that tell what a file is
 # What else comes under the name of a table, and what to do with it.
 _OTHERS: tuple[tuple[bytes, str], ...] = (
     (b"%PDF", "a PDF, from which no table can be read"),

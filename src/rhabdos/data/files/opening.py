@@ -16,7 +16,7 @@ from typing import IO, BinaryIO, Self, TypeVar, cast
 from rhabdos.data.limits import ReadingError
 from rhabdos.quoting import file_named, shortened_to
 
-_PIECE = 1 << 20
+_PIECE = 1 << 20  # bytes that a thread reads at a time
 _AT_ONCE = 2  # pieces of a file on disk that are read at the same time
 _OUTER = (".gz", ".gzip", ".zst", ".zstd", ".bz2", ".xz", ".zip")
 _IN_MEMORY = (

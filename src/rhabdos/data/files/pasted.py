@@ -24,7 +24,7 @@ def one_a_line(text: str) -> str | None:
     return "\n".join((*name, *numbers)) + "\n"
 
 
-_LONGEST_LIST = 2_000_000
+_LONGEST_LIST = 2_000_000  # letters of a list without tabs; longer texts are read as tables
 
 
 def _numbers(line: str) -> list[str] | None:

@@ -14,8 +14,8 @@ from rhabdos.data.steps.reading import Read
 from rhabdos.data.table import Table
 
 ROWS = 40
-_GLANCE = 400
-_MOST_LETTERS = 100_000
+_GLANCE = 400  # rows that are read anew at each change of how to read
+_MOST_LETTERS = 100_000  # of a file without line ends
 
 
 class Preview(Struct, frozen=True, eq=False):

@@ -18,14 +18,14 @@ from rhabdos.quoting import file_named, listed, shortened_to
 
 ZIP = b"PK\x03\x04"
 _KINDS = {b"\x1f\x8b": "gzip", b"\x28\xb5\x2f\xfd": "zstd", b"BZh": "bzip2", b"\xfd7zXZ\x00": "xz"}
-_MOST_NAMED = 3
+_MOST_NAMED = 3  # files of an archive
 OF_A_WORK = "data.parquet", "work.toml"
 """The parts of a work that has its data inside."""
 MOST_UNPACKED = 16 << 30
 """Bytes that a compressed file may hold."""
 _ENDLESS = 300  # times its own size, which no table is unpacked to
-_UNSUSPECTED = 256 << 20
-_PIECE = 1 << 20
+_UNSUSPECTED = 256 << 20  # bytes unpacked, up to which nothing is taken for a bomb
+_PIECE = 1 << 20  # bytes unpacked at a time
 
 
 def unpacked(opened: OpenFile, report: Report) -> OpenFile:

@@ -11,10 +11,10 @@ from rhabdos.data.gathering import few_values
 from rhabdos.data.table import Table
 from rhabdos.memo import memoised
 
-_GLANCE = 2_000
-_MOST_CODES = 8
+_GLANCE = 2_000  # rows from which most columns show that they are no codes
+_MOST_CODES = 8  # different numbers that may be groups
 _LEAST_OF_EACH = 5  # values for each different one, of numbers that stand for groups
-_LEAST_PAIRED = 10
+_LEAST_PAIRED = 10  # rows, below which anything looks like a rule
 _MOST_LOOKED_AT = 20_000  # pairs of columns
 _NEAR = 4  # columns, in a wide table
 # Words that name codes wherever they stand in a name, and those that do so alone.

@@ -4,7 +4,7 @@ from msgspec import Struct
 
 from rhabdos.data.steps.step import Step
 
-_MOST_NAMED = 4
+_MOST_NAMED = 4  # values; of more the commonest
 
 
 class Problem(Struct, frozen=True):

@@ -24,7 +24,7 @@ from rhabdos.stats.oddities import missing_code
 from rhabdos.wording import counted, exact
 
 _SERIAL_DATES = 20_000.0, 60_000.0  # from 1954 to 2064, as sheets count days
-_MOST_NAMED = 4
+_MOST_NAMED = 4  # values; of more the commonest
 _ARE_CODES = ("group-codes", "named-code")
 
 
@@ -125,6 +125,7 @@ def _spike(column: NumberColumn) -> Problem | None:
     return Problem("missing-code", text, spike.count, cure, f"{code} stands for missing")
 
 
+# Numbers that people write for “missing”, where no value is near them.
 _CODES = (-1.0, -9.0, -99.0, -999.0, -9999.0, 99.0, 999.0, 9999.0)
 
 

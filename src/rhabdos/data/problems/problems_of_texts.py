@@ -24,8 +24,8 @@ _TOTAL_WORDS = (
 )
 _TOTAL = re.compile(_TOTAL_WORDS, re.IGNORECASE)
 _TWO_LETTERS = re.compile("[A-Z]{2}")
-_SHARE_OF_BLANKS = 0.1
-_GLANCE = 2_000
+_SHARE_OF_BLANKS = 0.1  # of the rows, below which blanks are single gaps
+_GLANCE = 2_000  # texts that tell how a column is written
 _FIRST = 50
 
 

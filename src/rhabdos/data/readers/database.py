@@ -22,8 +22,8 @@ from rhabdos.wording import counted
 if TYPE_CHECKING:
     import polars as pl
 
-_BATCH_CELLS = 1_000_000
-_MOST_ROWS = 50_000_000
+_BATCH_CELLS = 1_000_000  # read between two looks at whether to stop
+_MOST_ROWS = 50_000_000  # of a table
 _MOST_OF_VIEW = 5_000_000  # rows; a view may be without end
 _MOST_BYTES = 2 << 30  # of texts
 LONGEST_VALUE = 16 << 20

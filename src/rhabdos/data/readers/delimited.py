@@ -39,9 +39,9 @@ if TYPE_CHECKING:
 
 _HEAD_BYTES = 1 << 18
 _LONGEST_LINE = 1 << 26
-_BATCH_ROWS = 500_000
+_BATCH_ROWS = 500_000  # read between two looks at whether to stop
 _FEW_ROWS = 10_000
-_KINDS_FROM_ROWS = 5_000
+_KINDS_FROM_ROWS = 5_000  # of which kinds of columns are told; later rows may refute them
 _TAIL_BYTES = 1 << 16
 _MARK = b"\xef\xbb\xbf"
 

@@ -12,10 +12,10 @@ from rhabdos.data.readers.cell_rows import names_at, without_blank_rows
 from rhabdos.data.readers.guarded import arrow_of
 from rhabdos.quoting import listed, quoted, shortened_to
 
-_HEAD_ROWS = 60
-_MOST_CELLS = 30_000_000
-_MOST_TABLES = 500
-_LONGEST_TITLE = 60
+_HEAD_ROWS = 60  # among which the row of names is looked for
+_MOST_CELLS = 30_000_000  # of a page, spans multiplied: no page has them but to do harm
+_MOST_TABLES = 500  # of a page
+_LONGEST_TITLE = 60  # letters
 
 _Row = list[str | None]
 

@@ -20,10 +20,10 @@ from rhabdos.quoting import file_named, quoted, shortened_to
 if TYPE_CHECKING:
     import polars as pl
 
-_HEAD_BYTES = 1 << 12
+_HEAD_BYTES = 1 << 12  # in which GeoJSON says that it is one
 _LONGEST_RECORD = 1 << 24  # bytes in which the first record must end to be looked at
 _DEEPEST = 6  # objects within objects that are told apart
-_NOT_FINITE = (b"NaN", b"Infinity")
+_NOT_FINITE = (b"NaN", b"Infinity")  # no JSON, and yet written by many programs
 _EVERY = 50_000  # lines between reports
 
 

@@ -20,12 +20,12 @@ if TYPE_CHECKING:
     import fastexcel
     import polars as pl
 
-_HEAD_ROWS = 60
+_HEAD_ROWS = 60  # among which the row of names is looked for
 _PLAIN = r"^-?(0|[1-9]\d*)(\.\d+)?$"
-_EXACT_DIGITS = 15
+_EXACT_DIGITS = 15  # letters of a number, up to which a double has them all
 _LOCKED = "EncryptedPackage".encode("utf-16-le")
 _TABLE_ROWS = 3  # rows of several cells that make a table of a sheet
-_PIECE = 1 << 20
+_PIECE = 1 << 20  # bytes unpacked at a time
 _OVERLAP = 4_096  # bytes, longer than any cell without a result
 _DAYS_OF_TIMES = 60  # before the first of March 1900, where sheets count a day that never was
 

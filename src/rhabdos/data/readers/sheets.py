@@ -16,7 +16,7 @@ from rhabdos.quoting import file_named, shortened_to
 
 MOST_UNPACKED = 4 << 30
 _ENDLESS = 300  # times its own size, which no workbook is unpacked to
-_UNSUSPECTED = 256 << 20
+_UNSUSPECTED = 256 << 20  # bytes unpacked, up to which nothing is taken for a bomb
 
 
 def read_sheet(opened: OpenFile, report: Report, how: Read | None = None) -> Table:

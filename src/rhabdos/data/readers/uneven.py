@@ -17,7 +17,7 @@ from rhabdos.quoting import file_named, quoted
 if TYPE_CHECKING:
     import polars as pl
 
-_TAIL_BYTES = 1 << 16
+_TAIL_BYTES = 1 << 16  # in which a last line without an end is looked for
 
 
 def unclosed_quote(opened: OpenFile, dialect: Dialect, report: Report) -> str:

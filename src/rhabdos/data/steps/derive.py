@@ -45,8 +45,8 @@ MONTHS = (
     "October", "November", "December",
 )  # fmt: skip
 WEEKDAYS = ("Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday", "Sunday")
-_MOST_YEARS = 400
-_MOST_CLASSES = 100
+_MOST_YEARS = 400  # different, up to which they are levels
+_MOST_CLASSES = 100  # of a number
 _SUBSCRIPTS = str.maketrans("0123456789.", "₀₁₂₃₄₅₆₇₈₉.")
 
 

@@ -15,7 +15,7 @@ from rhabdos.data.table import Table
 from rhabdos.quoting import brief
 from rhabdos.wording import counted
 
-_MOST_SAID = 3
+_MOST_SAID = 3  # variables, in the words of a step
 
 
 def _grouped(column: Column) -> Column:

@@ -30,7 +30,7 @@ from rhabdos.quoting import brief, file_named
 if TYPE_CHECKING:
     import polars as pl
 
-_LISTED = 20
+_LISTED = 20  # keys without a partner that are kept to be named
 
 Keep = Literal["matched", "this", "both"]
 Key = str | tuple[str, str]

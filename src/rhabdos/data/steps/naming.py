@@ -140,7 +140,7 @@ class Bound(Step, frozen=True, tag="bounds"):
         return words_of(f"{brief(self.variable)} {can}", *ends, ".")
 
 
-_MOST_SAID = 3
+_MOST_SAID = 3  # levels, in the words of a step
 
 
 def beyond_bounds(column: NumberColumn) -> int:

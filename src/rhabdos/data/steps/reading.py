@@ -103,4 +103,4 @@ def _listed(places: tuple[int, ...]) -> str:
     return f"{shown} …" if len(places) > _MOST_SAID else shown
 
 
-_MOST_SAID = 8
+_MOST_SAID = 8  # places where lines are cut, in the words of a step

@@ -32,7 +32,7 @@ from rhabdos.wording import counted
 if TYPE_CHECKING:
     import polars as pl
 
-_MOST_SAID = 3
+_MOST_SAID = 3  # values, in the words of a step
 
 
 class Recode(Step, frozen=True, tag="recode"):

@@ -43,7 +43,7 @@ FURTHER = {
     "cv": "sd / mean",
 }
 """Numbers that the summary has besides, where they are chosen, and their titles."""
-_BARE = ("skewness", "kurtosis", "cv")
+_BARE = ("skewness", "kurtosis", "cv")  # measures without the variable's unit
 MOST_SHARES = 40
 SHARES = (0.01, 0.05, 0.1, 0.25, 0.5, 0.75, 0.9, 0.95, 0.99)
 _TENTHS = ("1st", "2nd", "3rd", "4th", "5th", "6th", "7th", "8th", "9th")

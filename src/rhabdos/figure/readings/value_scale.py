@@ -15,7 +15,7 @@ from rhabdos.stats.axis_scale import LINEAR_AXIS, AxisScale, ScaleKind
 from rhabdos.stats.binning import Edges
 from rhabdos.stats.ordered import Ordered
 
-_ROUND_BEGINS = (1.0, 2.0, 5.0)
+_ROUND_BEGINS = (1.0, 2.0, 5.0)  # of each decade, at which an axis of logs may begin
 _FURTHEST = 1.7e308  # near the largest double: beyond, a width would overflow
 _SAME = 1e-6  # of a width, by which others may differ from it and count as equal
 _NEAR = 0.1  # the share of values, other than 0, that may lie where an arsinh axis is even

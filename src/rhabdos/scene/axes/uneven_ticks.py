@@ -10,6 +10,7 @@ from rhabdos.stats.axis_scale import AxisScale
 from rhabdos.stats.rounding import exponent_of, multiple_below, round_steps, sequence
 
 _FEW = 3  # ticks that such an axis has at least, if round places of its own are to do
+# Of each decade, that get labels where they have room.
 _DIGITS = ((1, 2, 3, 4, 5, 6, 7, 8, 9), (1, 2, 5), (1, 3), (1,))
 _MOST = 12  # ticks of an axis
 _SLACK = 1e-9  # of the axis, by which a tick may lie beyond its end

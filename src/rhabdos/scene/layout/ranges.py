@@ -17,7 +17,7 @@ _OPACITY = 0.13  # of a shade
 _EDGE = 0.8  # points of the lines at its ends
 _INSIDE = 3.0  # points between words and the edge of the frame
 _NARROWEST = 90.0  # points, in which words of a range may stand, however narrow it is
-_MOST_LINES = 3
+_MOST_LINES = 3  # of words on a shaded range
 
 
 def _ranges_of(page: Page, frame: Frame) -> Iterator[tuple[int, float, float]]:
