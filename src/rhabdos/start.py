@@ -53,7 +53,7 @@ def _work(said: int) -> None:
 
         quieten_libraries()
         status = run()
-    except SystemExit as end:
+    except SystemExit as end:  # the parser of arguments ends so
         status = end.code if isinstance(end.code, int) else 2
     except BaseException as error:  # noqa: BLE001 - whatever it is, somebody waits for a sentence
         import traceback

@@ -7,7 +7,7 @@ from itertools import accumulate
 
 def exact(value: float) -> str:
     """A number with all the digits it was given, and a true minus sign."""
-    if value and not 1e-5 <= abs(value) < 1e15:
+    if value and not 1e-5 <= abs(value) < 1e15:  # beyond these Python writes powers of ten
         return scientific(value, 12)
     return f"{value:.12g}".replace("-", "−")
 

@@ -276,6 +276,7 @@ def moments_of(values: FloatArray, weights: IntArray | None = None) -> Moments:
 def _unit(values: FloatArray) -> float:
     """A power of two that values are multiplied by, so that their fourth powers are doubles."""
     reach = max(abs(float(values[0])), abs(float(values[-1])))
+    # Powers of values beyond these would leave the doubles, so they are scaled by a power of 2.
     exponent = int(np.frexp(reach)[1]) if reach and not 1e-70 < reach < 1e70 else 0
     return float(np.ldexp(1.0, min(max(-exponent, -1000), 1000)))
 

@@ -93,10 +93,11 @@ def _put(target: Path, content: bytes, lasting: bool) -> None:
                 os.fsync(
                     handle
                 )  # before the name is given: after a crash it has the old content or the new one
-            os.fchmod(handle, mode)
+            os.fchmod(handle, mode)  # who may read the old may read the new, and nobody else
             if unnamed:
                 os.link(f"{_HANDLES}/{handle}", beside, src_dir_fd=handle, follow_symlinks=True)
                 ours = True
+        # At one stroke: whoever looks sees the old or the new, never a half.
         os.replace(beside, target)
     except BaseException:
         if ours:

@@ -110,5 +110,5 @@ def nearest_step(span: float, bins: int) -> Every:
     bins : int
         About how many there shall be.
     """
-    wanted = math.log(max(span, 1e-9) / max(bins, 1))
+    wanted = math.log(max(span, 1e-9) / max(bins, 1))  # of one moment only, a span of no length
     return min(EVERY, key=lambda every: abs(math.log(EVERY[every]) - wanted))

@@ -63,6 +63,7 @@ class Curve(Struct, frozen=True, eq=False):
         """Where the curve is highest: the top of a parabola through its highest points, or the
         middle of a level."""
         top = int(self.y.argmax())
+        # A flat top is flat to the last digits only.
         level = self.y[top:] >= self.y[top] * (1 - 1e-12)
         if (last := len(level) if level.all() else int(level.argmin())) > 1:
             return float(self.x[top] / 2 + self.x[top + last - 1] / 2)

@@ -12,7 +12,7 @@ _MOST = 0.75  # of the values, whose shortest stretch is looked at
 _TRIED = 400  # beginnings of such a stretch, at evenly spaced ranks
 
 
-@memoised
+@memoised  # goes through the whole sample
 def stretch_of_most(
     sample: Ordered,
     axis: AxisScale = LINEAR_AXIS,

@@ -217,7 +217,7 @@ def slide(
         The side on which bins include their edge.
     """
     step = width / phases
-    places = max(1, math.ceil((last - first) / step - 1e-9))
+    places = max(1, math.ceil((last - first) / step - 1e-9))  # 2.1 / 0.7 is above 3
     # A place is covered by the windows that begin up to one width less a step before it.
     x: FloatArray = np.asarray(
         first + step * np.arange(1 - phases, places + phases), dtype=np.float64

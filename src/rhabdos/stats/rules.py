@@ -177,7 +177,7 @@ RULES: Mapping[RuleName, Rule] = {
 }
 
 
-@memoised
+@memoised  # several are offered side by side, each of which goes through the sample
 def _width(sample: Ordered, rule: RuleName) -> float:
     """The width that a rule suggests for a sample."""
     return RULES[rule].width(sample)

@@ -59,7 +59,7 @@ class Summary(Struct, frozen=True):
         return self.sd / abs(self.mean) if self.mean else math.nan
 
 
-@memoised
+@memoised  # table, sentence, notices and lines of a figure ask for the same
 def summarise(sample: Ordered, rule: QuartileRule = 7) -> Summary:
     """Summarise a sample of any size, also of none; ``rule`` tells which quartiles.
 

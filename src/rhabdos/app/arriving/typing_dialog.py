@@ -249,7 +249,7 @@ class Sheet(QTableWidget):
 
     def fill(self, rows: list[list[str]], row: int = 0, column: int = 0) -> None:
         """Put texts into cells, from one on."""
-        with QSignalBlocker(self):
+        with QSignalBlocker(self):  # one change, however many cells
             self.setRowCount(max(self.rowCount(), row + len(rows) + _MORE))
             for down, texts in enumerate(rows):
                 for across, text in enumerate(texts[: 2 - column]):

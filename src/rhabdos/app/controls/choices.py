@@ -17,6 +17,7 @@ class Choices(QMenu):
         self._group = QActionGroup(self)
         if several:
             self._group.setExclusionPolicy(QActionGroup.ExclusionPolicy.None_)
+        # A menu is made each time it is opened, and Qt keeps it otherwise.
         self.aboutToHide.connect(self.deleteLater)
 
     def offer(self, text: str, does: Callable[[], object], present: bool | None = None) -> QAction:

@@ -76,6 +76,7 @@ class ColourField(QWidget):
     def pick(self) -> None:
         """Open the picker."""
         dialog = QColorDialog(QColor(self._colour), self.window())
+        # A desktop's own picker is another on each of them.
         dialog.setOption(QColorDialog.ColorDialogOption.DontUseNativeDialog)
         dialog.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         dialog.setWindowTitle(self._name)

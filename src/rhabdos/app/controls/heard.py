@@ -164,7 +164,7 @@ class _Silent(_View):
                 each.setAutoFillBackground(False)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         over.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-        over.setFocusProxy(self)
+        over.setFocusProxy(self)  # a screen reader follows the focus, so it lies on what is heard
         self._later = QTimer(self)
         # Several changes of one turn are told once.
         self._later.setSingleShot(True)
@@ -194,7 +194,7 @@ class _Silent(_View):
 
     def focusInEvent(self, event: QFocusEvent | None) -> None:
         super().focusInEvent(event)
-        if not isdeleted(self._over):
+        if not isdeleted(self._over):  # Qt may tell of the focus while a window is taken down
             self._over.focusInEvent(event)
             self._painted().update()
 

@@ -45,7 +45,7 @@ class Progress(QWidget):
     def __init__(self, parent: QWidget, cancel: Callable[[], object]) -> None:
         super().__init__(parent)
         self.hide()
-        parent.installEventFilter(self)
+        parent.installEventFilter(self)  # stays at its place where the window changes its size
         dressed_as(self, "card")
         self.stage = QLabel()
         self.stage.setTextFormat(Qt.TextFormat.PlainText)

@@ -70,7 +70,7 @@ class ExportDialog(QDialog):
         self.setWindowTitle("Export figure")
         self.setMinimumWidth(min(sized(700), _WIDEST))
         self._drawn = drawn
-        self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)  # Qt only hides what is closed
         self._not_over = tuple(not_over)
         self._recipe = recipe
         self._task: Task | None = None

@@ -86,7 +86,7 @@ class ManyDialog(QDialog):
     def __init__(self, session: Session, folder: Path, name: str, parent: QWidget) -> None:
         super().__init__(parent)
         self.setWindowTitle("Many at once")
-        self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)  # Qt only hides what is closed
         recipe, table = session.recipe, session.table
         assert recipe is not None
         assert table is not None

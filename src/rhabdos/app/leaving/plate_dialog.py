@@ -63,7 +63,7 @@ class PlateDialog(QDialog):
     ) -> None:
         super().__init__(parent)
         self.setWindowTitle("On one page")
-        self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)  # Qt only hides what is closed
         self._session, self._path, self._printed = session, path, printed
         self._known: dict[int, Readings | str] = {}
         self._sorting: tuple[int, Task] | None = None
@@ -149,6 +149,7 @@ class PlateDialog(QDialog):
         self.set_anew()
 
     def _fill(self, plate: Plate, count: int) -> None:
+        # Filling in is no wish of a hand, and would set the page at each row.
         lists, fields = QSignalBlocker(self.list), QSignalBlocker(self.size_fields)
         with lists, fields, QSignalBlocker(self.columns):
             self.list.clear()

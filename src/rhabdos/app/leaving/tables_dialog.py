@@ -55,7 +55,7 @@ class TablesDialog(QDialog):
     ) -> None:
         super().__init__(parent)
         self.setWindowTitle("Tables of the figure")
-        self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)  # Qt only hides what is closed
         self.resize(780, 420)
         self._offered, self._folder, self._name = offered, folder, name
         self._made: dict[str, NumberTable] = {}

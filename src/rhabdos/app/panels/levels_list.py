@@ -58,6 +58,7 @@ class LevelsList(QTreeWidget):
 
     def show_lists(self, lists: tuple[LevelList, ...], colours: tuple[str, ...]) -> None:
         """Show the levels of a figure; ``colours`` are by place."""
+        # The same rows made anew would lose the selection and the place.
         if self._shown == (lists, colours):
             return
         self._shown = lists, colours

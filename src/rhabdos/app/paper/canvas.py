@@ -207,7 +207,7 @@ class Canvas(FigureSignals):
         turned = event.angleDelta() if event.pixelDelta().isNull() else event.pixelDelta()
         if event.modifiers() & Qt.KeyboardModifier.ControlModifier:
             place = event.position()
-            steps = event.angleDelta().y() / 120
+            steps = event.angleDelta().y() / 120  # Qt tells a notch of the wheel as 120
             self.zoomed.emit(steps, place.x() / self.width(), place.y() / self.height())
             return
         across, down = float(turned.x()), float(turned.y())

@@ -264,7 +264,7 @@ class Stage(QWidget):
             (self.bars[1], paper.height(), room.height(), room.top() - paper.top()),
         )
         for bar, long, free, at in ends:
-            with QSignalBlocker(bar):
+            with QSignalBlocker(bar):  # a bar that is told where it stands would move the paper
                 bar.setRange(0, max(0, round(long - free)))
                 bar.setPageStep(max(1, round(free)))
                 bar.setSingleStep(40)

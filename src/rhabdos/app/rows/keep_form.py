@@ -172,7 +172,7 @@ class ConditionPart(QFrame):
                 self.way.addItem(words, (way, bool(other)))
         self.way.addItem("is known", (_KNOWN, False))
         self.way.addItem("is missing", (_GONE, False))
-        with QSignalBlocker(self.levels):
+        with QSignalBlocker(self.levels):  # filling in is no change of the condition
             self.levels.clear()
             if isinstance(column, CategoryColumn):
                 counts = column.level_counts

@@ -53,7 +53,7 @@ class NumberEachForm(StepForm):
 
     def _list(self, former: Recode | None) -> None:
         """List the texts, with the numbers that they begin with, or else as they follow."""
-        with QSignalBlocker(self.numbers):
+        with QSignalBlocker(self.numbers):  # filling in is no change by a hand
             column = self._column()
             levels = column.levels[:MOST_LEVELS] if column else ()
             become = former.become if former else dict(zip(levels, _guessed(levels), strict=True))

@@ -392,7 +392,7 @@ class RowsPlace(QWidget):
         self.side.setCurrentWidget(self._facts_area)
         if area is not None and area is not self._facts_area:
             self.side.removeWidget(area)
-            area.hide()
+            area.hide()  # until Qt takes it away, which is not at once
             area.deleteLater()
 
     def _do(self, form: StepForm, step: Step) -> None:

@@ -33,6 +33,7 @@ class Listening(QObject):
         try:
             there.mkdir(mode=0o700, exist_ok=True)
             path = str(there / f"{os.getpid()}.window")
+            # Left behind by a program that was killed, or not there.
             with suppress(FileNotFoundError):
                 os.unlink(path)
             self._socket.bind(path)
@@ -50,7 +51,7 @@ class Listening(QObject):
             line, _ = self._socket.accept()
         except OSError:
             return
-        with line, suppress(OSError):
+        with line, suppress(OSError):  # whoever asked may have gone away meanwhile
             line.settimeout(_PATIENCE)
             with line.makefile("rb") as text:
                 asked = read_message(text.readline(MOST))

@@ -24,7 +24,7 @@ class ManualWindow(QDialog):
     def __init__(self, parent: QWidget | None = None, page: str = FIRST) -> None:
         super().__init__(parent)
         self.setWindowTitle("Manual")
-        self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)  # Qt only hides what is closed
         self.folder = manual_folder()
         self._pages = {name: _read(self.folder / name) for name in page_names(self.folder)}
         self.search = QLineEdit()

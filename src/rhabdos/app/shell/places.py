@@ -33,5 +33,5 @@ class Places(QTabBar):
 
     def mark(self, present: Place) -> None:
         """Show which place is in sight."""
-        with QSignalBlocker(self):
+        with QSignalBlocker(self):  # what is in sight already is not gone to again
             self.setCurrentIndex(list(PLACES).index(present))

@@ -120,7 +120,7 @@ def started(files: Sequence[str], demo: bool) -> tuple["QApplication", "Window"]
         # Once the loop runs: a refusal shows a box, which waits for an answer.
         QTimer.singleShot(0, lambda: _open_all(window, list(files)))
     window.show()
-    QTimer.singleShot(0, _collect_again)
+    QTimer.singleShot(0, _collect_again)  # once the loop runs, which is after the first picture
     QTimer.singleShot(_SHOWN, lambda: _offer_left_behind(window))
     return application, window
 
@@ -188,7 +188,7 @@ def _taken(window: "Window", asked: "Asked") -> bool:
 
 
 def _collect_again() -> None:
-    gc.freeze()
+    gc.freeze()  # what a start has made is there to stay, and is never looked through again
     gc.enable()
 
 

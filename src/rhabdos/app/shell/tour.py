@@ -169,7 +169,7 @@ class Tour(QFrame):
         self._looks = QTimer(self)
         self._looks.setInterval(_LOOKS)
         self._looks.timeout.connect(self._look)
-        self._over.installEventFilter(self)
+        self._over.installEventFilter(self)  # its place follows that of the list it lies over
         self._go_on()
         self._looks.start()
 

@@ -353,7 +353,7 @@ def _closed(what: Any) -> None:
 def _driver() -> Any:
     try:
         from adbc_driver_postgresql import dbapi
-    except ImportError:
+    except ImportError:  # the driver is an extra, which not every installation has
         raise FarError(
             "To read from PostgreSQL a driver is needed that is not installed. Install it with: "
             "pip install 'rhabdos[postgres]'"

@@ -33,7 +33,7 @@ def password_for(place: Place) -> str:
             return _PASSWORDS[server]
     try:
         import keyring
-    except ImportError:
+    except ImportError:  # a driver is an extra, which not every installation has
         return ""
     try:
         return keyring.get_password("rhabdos", server.text) or ""

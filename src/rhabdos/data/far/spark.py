@@ -173,7 +173,7 @@ class SparkTable:
 def _sessions() -> Any:
     try:
         from pyspark.sql.connect.session import SparkSession
-    except ImportError:
+    except ImportError:  # the driver is an extra, which not every installation has
         raise FarError(
             "To read from Spark a client is needed that is not installed. Install it with: "
             "pip install 'rhabdos[spark]'"

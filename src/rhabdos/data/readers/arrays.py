@@ -185,6 +185,7 @@ def _one(key: str, values: _Array, name: str) -> "pl.Series":
         except (ValueError, SystemError, UnicodeError) as error:  # letters that are none
             raise _damaged(name, error) from error
     if kind == "f":
+        # Columns of a matrix do not lie together, as series must.
         return pl.Series(key, np.ascontiguousarray(values, dtype=np.float64))
     if kind == "M":
         return pl.Series(key, values.astype("datetime64[us]"))

@@ -35,6 +35,7 @@ def columns_from(
     that each is let go as soon as it is ours. ``units`` are by name, of numbers that have one."""
     series.reverse()
     columns: list[Column] = []
+    # Polars lets go of the interpreter while it works.
     with ThreadPoolExecutor(_AT_ONCE) as threads:
         # Two at a time: more would hold as many as were read, besides those that came of them.
         for first in range(0, len(names), _AT_ONCE):

@@ -284,7 +284,7 @@ def _worked_out(law: _Law, sources: Sequence[FloatArray]) -> tuple[FloatArray, I
     def work(piece: slice) -> IntArray:
         """The results of some rows, and which of them have none."""
         part = values[piece]
-        with np.errstate(all="ignore"):
+        with np.errstate(all="ignore"):  # what has no value becomes missing, and is told
             if isinstance(law, np.ufunc):
                 law(*(source[piece] for source in sources), out=part)
             else:

@@ -10,12 +10,8 @@ from rhabdos.figure.readings.readings import Readings
 
 _HEADER = ("sample", "measure", "from", "to", "value")
 _Row = tuple[str, str, Any, Any, Any]
-_NAMED = (
-    "label",
-    "variable",
-    "levels",
-    "panel",
-)  # what a sample is called by, which is a column of its own
+# What a sample is called by, which is a column of its own.
+_NAMED = ("label", "variable", "levels", "panel")
 _IN_RANGES = {
     "below": "n below shaded range",
     "within": "n in shaded range",

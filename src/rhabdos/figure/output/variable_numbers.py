@@ -59,7 +59,7 @@ def further_cells(column: Column) -> list[Listed]:
     return [*cells, NOTHING]
 
 
-@memoised
+@memoised  # the overview, its search and its file ask for the same
 def summary_of(column: NumberColumn) -> Summary:
     """The summary of all values of a number; kept with it."""
     values = np.sort(column.values[~np.isnan(column.values)])

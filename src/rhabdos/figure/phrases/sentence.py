@@ -16,7 +16,7 @@ class Fragment(Struct, frozen=True):
     phrase: Key | None = None
 
 
-@memoised
+@memoised  # shown, heard, and asked for by each menu that opens
 def sentence(readings: Readings) -> tuple[Fragment, ...]:
     """The sentence of a figure, in pieces; joined, they read as one text."""
     pieces: list[Fragment] = []

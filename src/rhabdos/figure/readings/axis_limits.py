@@ -176,6 +176,7 @@ def check_axes(readings: "Readings") -> None:
 
 def _many(count: float) -> str:
     """How many, in words that stay short."""
+    # No doubles tell so many ticks apart, let alone eyes.
     if not math.isfinite(count) or count >= 1e12:
         return "more than anybody could count"
     return f"{count:,.0f} of them"

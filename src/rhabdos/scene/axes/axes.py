@@ -51,7 +51,7 @@ class HeightScale(Struct, frozen=True):
     @property
     def cuts(self) -> bool:
         """Whether it ends below the greatest height."""
-        return self.reached > self.top * (1 + 1e-9)
+        return self.reached > self.top * (1 + 1e-9)  # which adding up may take it beyond
 
 
 NO_HEIGHTS = HeightScale(Ticks((), ()), 1.0)

@@ -59,7 +59,7 @@ def _asked(readings: Readings, groups: list[int]) -> Limits | None:
     asked_low, asked_high = value_bounds(readings)
     low = low if asked_low is None else asked_low
     high = high if asked_high is None else asked_high
-    high = max(high, math.nextafter(low, math.inf))
+    high = max(high, math.nextafter(low, math.inf))  # an axis of one value has a length too
     dates = isinstance(readings.groups[filled].variable, DateColumn)
     if dates and (max(-low, high) > _FARTHEST_DAY):
         raise Refusal(

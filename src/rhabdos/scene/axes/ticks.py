@@ -91,6 +91,7 @@ def ticks_by(low: float, high: float, step: float, writing: Writing = USUAL) -> 
     first = multiple_below(low, step)
     if not math.isfinite(first):  # the range of numbers ends between it and the axis
         first = math.ceil(low / step) * step
+    # One more than there are, so that none is lost to rounding; those beyond are left out after.
     count = math.floor((high / step - first / step) * (1 + 1e-12)) + 2
     slack = step * 1e-9  # a multiple of 0.1 may lie beyond the end by its last digit
     places = tuple(
@@ -149,6 +150,7 @@ def label(place: float, step: float, reach: float, writing: Writing = USUAL) -> 
         decimals = decimals if writing.decimals is None else writing.decimals
         return writing.marked(f"{10**shift * place:,.{decimals}f} %")
     powers = writing.numbers == "powers"
+    # Longer numbers are told by a power of ten beside the axis.
     far = (reach >= 1e7 or reach < 1e-4) and writing.numbers is None
     if powers or (far and writing.decimals is None):
         digits = max(0, exponent_of(abs(place)) - exponent_of(step)) + 1 + _second_digit(step)

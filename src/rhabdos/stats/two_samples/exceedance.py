@@ -139,7 +139,7 @@ def _upto(sample: _Readable, values: FloatArray, less: IntArray) -> IntArray:
     level = (less < sample.n) & (sample.at(np.minimum(less, sample.n - 1)) == values)
     if not level.any():
         return less
-    upto = less.copy()
+    upto = less.copy()  # what ties add comes on top of it
     upto[level] = sample.about_below(values[level], inclusive=True)
     return upto
 
