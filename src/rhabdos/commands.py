@@ -94,7 +94,9 @@ def _chart_numbers(chart: "PlainChart", table: "Table", chosen: argparse.Namespa
         write(chart_json(chart, table), "rhabdos.json")
     else:
         write(
-            "\n".join(as_csv(made()).rstrip("\n") for made in chart_tables(chart, table).values())
+            "\n".join(
+                as_csv(table_of()).rstrip("\n") for table_of in chart_tables(chart, table).values()
+            )
         )
     _remark(table.remarks)
     return 0

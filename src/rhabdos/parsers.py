@@ -139,17 +139,17 @@ def add_commands(parser: argparse.ArgumentParser) -> None:
     commands = parser.add_subparsers(
         dest="command", required=True, metavar="COMMAND", parser_class=CommandParser
     )
-    made = {
+    of_commands = {
         name: commands.add_parser(
             name, help=words, description=_ABOUT[name], epilog=f"example: {_EXAMPLES[name]}"
         )
         for name, words in COMMANDS.items()
     }
-    _add_variables(made["variables"])
-    _add_convert(made["convert"])
-    _add_numbers(made["numbers"])
-    _add_draw(made["draw"])
-    _add_report(made["report"])
+    _add_variables(of_commands["variables"])
+    _add_convert(of_commands["convert"])
+    _add_numbers(of_commands["numbers"])
+    _add_draw(of_commands["draw"])
+    _add_report(of_commands["report"])
 
 
 def _add_variables(variables: argparse.ArgumentParser) -> None:

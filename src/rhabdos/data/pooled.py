@@ -49,7 +49,13 @@ class Pooled(Struct, frozen=True, eq=False, dict=True, weakref=True):
         return all(sample.whole for sample in self._filled)
 
     def below(self, points: FloatArray, *, inclusive: bool = False) -> IntArray:
-        """Number of values less than each point, or less than or equal to it if ``inclusive``."""
+        """Number of values less than each point, or less than or equal to it if ``inclusive``.
+
+        Parameters
+        ----------
+        points : array, shape (k,)
+            In the variable's unit, finite.
+        """
         return np.asarray(
             np.sum([s.below(points, inclusive=inclusive) for s in self._filled], axis=0)
         )

@@ -82,7 +82,7 @@ class Sample(_Sorted, frozen=True, eq=False, dict=True, weakref=True):
         Parameters
         ----------
         points : array, shape (k,)
-            In the variable's unit.
+            In the variable's unit, finite.
         inclusive : bool
             Whether values equal to a point count as well.
         """
@@ -162,14 +162,25 @@ class Weighted(_Sorted, frozen=True, eq=False, dict=True, weakref=True):
         return starts
 
     def below(self, points: FloatArray, *, inclusive: bool = False) -> IntArray:
-        """Number of cases less than each point, or less than or equal to it if ``inclusive``."""
+        """Number of cases less than each point, or less than or equal to it if ``inclusive``.
+
+        Parameters
+        ----------
+        points : array, shape (k,)
+            In the variable's unit, finite.
+        """
         ranks_below: IntArray = self._starts[
             self.values.searchsorted(points, side="right" if inclusive else "left")
         ]
         return ranks_below
 
     def at(self, ranks: IntArray) -> FloatArray:
-        """Values at ranks 0 … n - 1."""
+        """Values at ranks 0 … n - 1.
+
+        Parameters
+        ----------
+        ranks : array of int, shape (k,)
+        """
         values: FloatArray = self.values[self.ends.searchsorted(ranks, side="right")]
         return values
 

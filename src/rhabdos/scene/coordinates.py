@@ -39,7 +39,13 @@ class Band(Struct, frozen=True):
         return self.base + (within - self.least) / self._span * (self.tip - self.base)
 
     def ats(self, heights: FloatArray) -> FloatArray:
-        """Where many heights lie across."""
+        """Where many heights lie across.
+
+        Parameters
+        ----------
+        heights : array, shape (n,)
+            In the unit of the axis of heights; held within the band.
+        """
         within = np.minimum(np.maximum(heights, self.least), self.tallest)
         return np.asarray(self.base + (within - self.least) / self._span * (self.tip - self.base))
 
@@ -163,7 +169,13 @@ class Frame(Struct, frozen=True):
         return self.start + (1 - share if self.reversed else share) * (self.end - self.start)
 
     def alongs(self, values: FloatArray) -> FloatArray:
-        """Where many values lie along, held within the frame."""
+        """Where many values lie along, held within the frame.
+
+        Parameters
+        ----------
+        values : array, shape (n,)
+            In the variable's unit.
+        """
         along = np.minimum(np.maximum(values, self.low), self.high)
         low, high = self.low, self.high
         if not self.axis.even:
@@ -182,7 +194,13 @@ class Frame(Struct, frozen=True):
         return float(self.values(np.array([along]))[0])
 
     def values(self, along: FloatArray) -> FloatArray:
-        """The values at many places along."""
+        """The values at many places along.
+
+        Parameters
+        ----------
+        along : array, shape (n,)
+            Points on the paper.
+        """
         shares = (along - self.start) / (self.end - self.start)
         shares = 1 - shares if self.reversed else shares
         if not self.axis.even:
@@ -208,7 +226,13 @@ class Frame(Struct, frozen=True):
         return (across, self.page_height - along) if self.upright else (along, across)
 
     def points(self, along: FloatArray, across: FloatArray) -> FloatArray:
-        """Places on the page, shape (n, 2)."""
+        """Places on the page, shape (n, 2).
+
+        Parameters
+        ----------
+        along, across : array, shape (n,)
+            Points on the paper, along the value axis and across it.
+        """
         places = np.empty((len(along), 2))
         places[:, 0] = across if self.upright else along
         places[:, 1] = self.page_height - along if self.upright else across
@@ -217,7 +241,13 @@ class Frame(Struct, frozen=True):
     def lines(
         self, along: FloatArray, across: FloatArray, along_end: FloatArray, across_end: FloatArray
     ) -> FloatArray:
-        """Straight lines on the page from places to places, shape (n, 4)."""
+        """Straight lines on the page from places to places, shape (n, 4).
+
+        Parameters
+        ----------
+        along, across, along_end, across_end : array, shape (n,)
+            Points on the paper: where each line begins, and where it ends.
+        """
         return np.hstack([self.points(along, across), self.points(along_end, across_end)])
 
     def back(self, x: float, y: float) -> tuple[float, float]:
@@ -225,7 +255,13 @@ class Frame(Struct, frozen=True):
         return (self.page_height - y, x) if self.upright else (x, y)
 
     def backs(self, points: FloatArray) -> tuple[FloatArray, FloatArray]:
-        """Along and across of places on the page."""
+        """Along and across of places on the page.
+
+        Parameters
+        ----------
+        points : array, shape (n, 2)
+            Points on the paper, from its left and its top.
+        """
         x, y = points[:, 0], points[:, 1]
         return (self.page_height - y, x) if self.upright else (x, y)
 

@@ -123,8 +123,8 @@ class Beside(QWidget):
             return
         self._arrange(document.beside.index(document.shown), others)
         each = {place: self._readings(place) for place in others}
-        known = {place: found for place, found in each.items() if isinstance(found, Readings)}
-        self._kept = {self._key(place): found for place, found in known.items()}
+        known = {place: drawn for place, drawn in each.items() if isinstance(drawn, Readings)}
+        self._kept = {self._key(place): drawn for place, drawn in known.items()}
         self._stage.common = shared = self._shared(readings, list(known.values()))
         for paper, place in zip(self._papers, others, strict=False):
             self._show(paper, place, each[place], shared)

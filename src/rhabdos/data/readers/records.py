@@ -272,7 +272,7 @@ def _flat(record: dict[str, Any]) -> dict[str, Any]:
         key, value, depth = left.pop()
         if isinstance(value, dict) and value and depth < _DEEPEST:
             inner = reversed(value.items())
-            left += [(f"{key}.{within}", found, depth + 1) for within, found in inner]
+            left += [(f"{key}.{within}", part, depth + 1) for within, part in inner]
         else:
             flat[key] = value
     return flat

@@ -64,8 +64,8 @@ def rows_face(readings: Readings, step: KeepRows | None) -> ListedRows:
         return ListedRows(Face((), ()), (), 0)
     if table.far is not None:
         return _far_face(readings, table, step)
-    found: IntArray = np.flatnonzero(step.holds(table)) if step else np.arange(table.rows)
-    listed = found[:MOST_LISTED].tolist()
+    chosen: IntArray = np.flatnonzero(step.holds(table)) if step else np.arange(table.rows)
+    listed = chosen[:MOST_LISTED].tolist()
     columns = _columns(readings, table)
     readers = [cell_reader(column) for column in columns]
     groups = _groups_of(readings, listed)
@@ -75,13 +75,13 @@ def rows_face(readings: Readings, step: KeepRows | None) -> ListedRows:
         number = Listed(f"{stood_at:,}", float(stood_at))
         rows.append(FaceRow(group, (number, *_cells(columns, readers, row))))
     titles = ("row", *(column.label for column in columns))
-    many = counted(len(found), "row", "rows")
+    many = counted(len(chosen), "row", "rows")
     said = (
         many
-        if len(found) <= MOST_LISTED
+        if len(chosen) <= MOST_LISTED
         else f"{many}, of which the first {MOST_LISTED} are listed"
     )
-    return ListedRows(Face(titles, tuple(rows), f"{said}."), tuple(listed), len(found))
+    return ListedRows(Face(titles, tuple(rows), f"{said}."), tuple(listed), len(chosen))
 
 
 def _cells(

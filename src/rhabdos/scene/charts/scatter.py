@@ -53,9 +53,7 @@ def scatter_scene(chart: Scatter, reading: ScatterReading, measure: Measure, pap
     upright = Frame(left, top, right, bottom, *lows_highs[1], height, True)
     xs = [frame.along(place) for place in x_ticks.places]
     ys = [height - upright.along(place) for place in y_ticks.places]
-    places = _apart(
-        frame.alongs(reading.x.values.copy()), height - upright.alongs(reading.y.values.copy())
-    )
+    places = _apart(frame.alongs(reading.x.values), height - upright.alongs(reading.y.values))
     opacity = min(0.8, max(0.1, 22.0 / float(np.sqrt(len(reading.rows) + 1.0))))
     meaning, face = Meaning("scatter"), style.face("numbers")
     marks: list[Mark] = [
@@ -102,7 +100,7 @@ def _bars(
 ) -> Sequence[Mark]:
     """The distribution along a side, as one silhouette."""
     most = max(int(side.counts.max()), 1)
-    alongs = frame.alongs(side.edges.copy())
+    alongs = frame.alongs(side.edges)
     steps = np.repeat(alongs, 2)
     heights = np.concatenate([[0.0], np.repeat(side.counts / most * reach, 2), [0.0]])
     across = base + heights

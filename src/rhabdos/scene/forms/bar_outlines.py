@@ -14,7 +14,15 @@ class Slot(Struct, frozen=True):
 
 
 def between_steps(edges: FloatArray, tops: FloatArray, base: FloatArray) -> FloatArray:
-    """Along the tops of touching steps, and back along their feet."""
+    """Along the tops of touching steps, and back along their feet.
+
+    Parameters
+    ----------
+    edges : array, shape (k + 1,)
+        Along, of k bins.
+    tops, base : array, shape (k,)
+        Across: where each bar ends, and what it stands on.
+    """
     outline = np.empty((4 * len(tops), 2))
     there, back = outline[: 2 * len(tops)], outline[2 * len(tops) :][::-1]
     for line, across in ((there, tops), (back, base)):
@@ -25,7 +33,15 @@ def between_steps(edges: FloatArray, tops: FloatArray, base: FloatArray) -> Floa
 
 def steps(edges: FloatArray, tops: FloatArray, base: FloatArray) -> FloatArray:
     """Touching bars: up at the first edge, along their tops, down at the last one, and back along
-    what they stand on."""
+    what they stand on.
+
+    Parameters
+    ----------
+    edges : array, shape (k + 1,)
+        Along, of k bins.
+    tops, base : array, shape (k,)
+        Across: where each bar ends, and what it stands on.
+    """
     level = base[0] == base[-1] and bool(np.all(base == base[0]))
     outline = np.empty((2 * len(tops) + 2, 2))
     outline[0] = edges[0], base[0]
@@ -41,7 +57,15 @@ def steps(edges: FloatArray, tops: FloatArray, base: FloatArray) -> FloatArray:
 
 
 def slotted(edges: FloatArray, tops: FloatArray, base: FloatArray, slot: Slot) -> FloatArray:
-    """Bars over a part of each bin, each down to what it stands on."""
+    """Bars over a part of each bin, each down to what it stands on.
+
+    Parameters
+    ----------
+    edges : array, shape (k + 1,)
+        Along, of k bins.
+    tops, base : array, shape (k,)
+        Across: where each bar ends, and what it stands on.
+    """
     widths = np.diff(edges)
     outline = np.empty((4 * len(tops), 2))
     outline[0::4, 0] = outline[1::4, 0] = edges[:-1] + widths * slot.first
@@ -55,7 +79,17 @@ def apart(
     edges: FloatArray, tops: FloatArray, base: FloatArray, foot: float, slot: Slot
 ) -> FloatArray:
     """Bars over a part of each bin that stand at different heights, as one outline: from bar to
-    bar it runs to the foot of the band, along that, and back the same way, which holds no area."""
+    bar it runs to the foot of the band, along that, and back the same way, which holds no area.
+
+    Parameters
+    ----------
+    edges : array, shape (k + 1,)
+        Along, of k bins.
+    tops, base : array, shape (k,)
+        Across: where each bar ends, and what it stands on.
+    foot : float
+        Across: that of the band.
+    """
     widths = np.diff(edges)
     first, last = edges[:-1] + widths * slot.first, edges[:-1] + widths * slot.last
     outline = np.empty((7 * len(tops), 2))

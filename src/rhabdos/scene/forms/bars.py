@@ -125,7 +125,7 @@ def _sway(drawing: Drawing, band: Band, group: int, slot: Slot | None, filled: b
     if not len(standing):
         return []
     first, last = int(standing[0]), int(standing[-1]) + 1
-    edges = frame.alongs(bands.x[first : last + 1].copy())
+    edges = frame.alongs(bands.x[first : last + 1])
     low, high = band.ats(bands.low[first:last]), band.ats(bands.high[first:last])
     if slot is None or readings.recipe.sway.of == "start":
         outline = between_steps(edges, high, low)

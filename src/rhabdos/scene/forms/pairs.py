@@ -76,7 +76,7 @@ def _band(drawing: Drawing, band: Band, found: PairsReading) -> list[Mark]:
     if not drawing.readings.recipe.pairs.band or np.isnan(found.low).any() or not shown.any():
         return []
     across = _across(drawing, band, found, found.x[shown])
-    low, high = (frame.alongs(end[shown].copy()) for end in (found.low, found.high))
+    low, high = (frame.alongs(end[shown]) for end in (found.low, found.high))
     outline = frame.points(
         np.concatenate([low, high[::-1]]), np.concatenate([across, across[::-1]])
     )
@@ -90,7 +90,7 @@ def _alike(drawing: Drawing, band: Band, found: PairsReading) -> list[Mark]:
     if not low < high or not frame.axis.admits(low):
         return []
     ends = np.array([low, high])
-    along, across = frame.alongs(ends.copy()), _across(drawing, band, found, ends)
+    along, across = frame.alongs(ends), _across(drawing, band, found, ends)
     lines = frame.lines(along[:1], across[:1], along[1:], across[1:])
     return [Segments(lines, drawing.style.quiet, _LINE, 1.0, Meaning("pairs", found.group))]
 
@@ -101,7 +101,7 @@ def _dots(drawing: Drawing, band: Band, found: PairsReading) -> list[Mark]:
     if not shown.any():
         return []
     across = _across(drawing, band, found, found.x[shown])
-    places = frame.points(frame.alongs(found.y[shown].copy()), across)
+    places = frame.points(frame.alongs(found.y[shown]), across)
     size = min(_DOT, max(1.0, band.thickness * _DOT_SHARE))
     colour, meaning = drawing.colours[found.group], Meaning("pairs", found.group)
     return [Dots(places, "disc", size, colour, 1.0, meaning)]

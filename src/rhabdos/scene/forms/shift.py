@@ -74,7 +74,7 @@ def _arrows(drawing: Drawing, band: Band, of: Arrows) -> Layers:
     colour, ink = drawing.colours[of.group], drawing.inks[of.group]
     line = colour if drawing.readings.groups[of.group].forward else ink
     half = min(_HALF, row * _HEAD_SHARE)
-    starts, ends = frame.alongs(of.starts.copy()), frame.alongs(of.ends.copy())
+    starts, ends = frame.alongs(of.starts), frame.alongs(of.ends)
     fills = _shades(frame, of, across, min(row * _ROW_SHARE, 3.0), colour, meaning)
     shown = np.array([_seen(frame, *ends) for ends in zip(of.starts, of.ends, strict=True)])
     begins = shown & (of.starts >= frame.low) & (of.starts <= frame.high)
@@ -137,7 +137,7 @@ def _tenths(drawing: Drawing, band: Band, group: int) -> list[Mark]:
     frame = drawing.frame
     values = _deciles(drawing.readings, group)
     values = values[(values >= frame.low) & (values <= frame.high)]
-    at, half = frame.alongs(values.copy()), band.thickness * 0.3
+    at, half = frame.alongs(values), band.thickness * 0.3
     ends = np.full(len(at), band.middle)
     lines = frame.lines(at, ends - half, at, ends + half)
     return [Segments(lines, drawing.colours[group], _LINE, 1.0, Meaning("shift", group))]

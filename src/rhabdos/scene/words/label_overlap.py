@@ -181,7 +181,13 @@ def shape_of(text: Text, measure: Measure) -> FloatArray:
 
 
 def overlapping(one: FloatArray, other: FloatArray) -> bool:
-    """Whether two rectangles share more than an edge, however they are turned."""
+    """Whether two rectangles share more than an edge, however they are turned.
+
+    Parameters
+    ----------
+    one, other : array, shape (4, 2)
+        Their corners on the page, one after the other.
+    """
     for shape in (one, other):
         for start in (0, 1):
             side = shape[start + 1] - shape[start]
