@@ -221,7 +221,7 @@ for first in range(0, times, together):
 """
 
 
-@pytest.mark.parametrize("times", [60, pytest.param(200, marks=pytest.mark.long)])
+@pytest.mark.parametrize("times", [30, pytest.param(200, marks=pytest.mark.long)])
 def test_at_most_the_last_moments_are_lost_however_often_it_is_killed(tmp_path, monkeypatch, times):
     """Killed while it changes every 5 ms: the change that is found again is no older than the pause
     before it writes, which is shortened here so that it does not take ten minutes.
