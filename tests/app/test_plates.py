@@ -9,6 +9,7 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QFileDialog
 
 from rhabdos.app.leaving.plate_dialog import PlateDialog
+from rhabdos.app.session.tasks import Task
 from rhabdos.errors import Refusal
 from rhabdos.figure.forms.read import read
 from rhabdos.figure.recipe.plate import Plate
@@ -230,3 +231,21 @@ def test_of_many_rows_figures_are_sorted_aside_one_after_the_other(hands, figure
     assert words(drawn.scene) == words(whole.scene)
     assert len(whole.places) == 4
     assert dialog.export.isEnabled()
+
+
+def test_a_page_that_is_set_anew_sorts_nothing_twice(hands, figures, monkeypatch):
+    monkeypatch.setattr("rhabdos.app.session.reaching.AT_ONCE_ROWS", 10)
+    hands.window.session.store._samples.clear()
+    begun, task = [], Task
+
+    def counted(*words):
+        begun.append(words)
+        return task(*words)
+
+    monkeypatch.setattr("rhabdos.app.leaving.plate_dialog.Task", counted)
+    dialog = OnPage(hands).dialog
+    for _ in range(5):
+        dialog.set_anew()
+    assert len(begun) == 1
+    hands.qtbot.waitUntil(lambda: dialog.drawn is not None, timeout=10_000)
+    assert len(begun) <= 4

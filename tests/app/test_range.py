@@ -218,3 +218,15 @@ def test_standing_axes_and_the_card_within_a_small_window(ranges, hands):
     assert stage.rect().contains(ranges.card.geometry())
     QTest.mouseClick(ranges.card.keep, LEFT)
     assert stage.rect().contains(ranges.card.geometry())
+
+
+def test_what_the_card_tells_is_painted(ranges, hands):
+    ranges.drag(60, 72.3)
+    told = ranges.card.told
+    assert told.height() > 30
+    colours = {
+        told.grab().toImage().pixelColor(x, y).rgb()
+        for x in range(0, told.width(), 2)
+        for y in range(0, told.height(), 2)
+    }
+    assert len(colours) > 10  # ground, letters, and the squares of groups

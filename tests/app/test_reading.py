@@ -397,3 +397,20 @@ def test_figures_at_the_ends_of_the_range_of_numbers_are_painted_with_their_rods
             empty.keys(rod, Qt.Key.Key_Up, Qt.Key.Key_Down)
     empty.window.grab()
     assert empty.readings is not None
+
+
+@pytest.mark.parametrize("upper", [True, False])
+def test_what_the_whiskers_reach_is_told_at_the_grip_in_the_hand(reach, monkeypatch, upper):
+    told = []
+    monkeypatch.setattr(
+        "rhabdos.app.rods.reach.paint_readout",
+        lambda _painter, _rod, text, along: told.append((text, along)),
+    )
+    start = reach.grip(upper)
+    drag(reach, start, start + (8 if upper else -8), release=False)
+    reach.grab()
+    text, along = told[-1]
+    assert text == reach.readout()
+    assert along == pytest.approx(reach.grip(upper))
+    assert abs(along - reach.grip(not upper)) > 20
+    QTest.mouseRelease(reach, Qt.MouseButton.LeftButton)

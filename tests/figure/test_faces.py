@@ -132,3 +132,38 @@ def test_a_comparison_is_kept_while_only_the_look_changes():
         first.recipe.changed(compare=Compare(reference="Ada", confidence=0.5)), first.gathered
     )
     assert compare_face(surer) != compare_face(first)
+
+
+def test_the_tip_of_a_group_holds_what_its_line_has_no_room_for():
+    told = summary_face(figure()).rows[0].cells[0].tip.splitlines()
+    values = group(0)
+    assert told[0] == "Ada"
+    assert told[1] == f"standard error of the mean: {stats.sem(values):.3f}"
+    assert told[2] == f"variance: {values.var(ddof=1):.3f}"
+    assert told[3] == f"sd as a share of the mean: {100 * stats.variation(values, ddof=1):.1f} %"
+    lean, tails = stats.skew(values, bias=False), stats.kurtosis(values, bias=False)
+    minus = [f"{number:.2f}".replace("-", "−") for number in (lean, tails)]
+    assert told[4] == f"skewness: {minus[0]}, excess kurtosis: {minus[1]}"
+    assert told[5] == f"median distance from the median: {stats.median_abs_deviation(values):.3f}"
+    assert told[6].endswith(f": {stats.trim_mean(values, 0.1):.2f}")
+
+
+@pytest.mark.parametrize(
+    ("bins", "log", "cumulative", "begins"),
+    [
+        (Bins(edges=(1.0, 2.0, 40.0)), False, False, "The bins are unequal, so only density is"),
+        (Bins(edges=(1.0, 2.0, 4.0)), False, True, "Densities add up"),
+        (Bins(width=2.0), True, False, "The bins are not equal on a log axis"),
+        (Bins(width=2.0), False, False, "Count"),
+        (Bins(), True, False, "Count"),
+    ],
+)
+def test_heights_say_why_only_density_is_fair(bins, log, cumulative, begins):
+    from rhabdos.figure.phrases import PHRASES
+    from rhabdos.figure.recipe.recipe_axes import Axes, ValueAxis
+
+    axes = Axes(value=ValueAxis(scale="log")) if log else Axes()
+    show = Show(variables=("Mass",), cumulative=cumulative)
+    recipe = Recipe(show=show, bins=bins, axes=axes)
+    told = PHRASES["heights"].facts(read(recipe, gather(TABLE, "Mass")))
+    assert told.startswith(begins), told

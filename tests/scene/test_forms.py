@@ -708,3 +708,14 @@ def test_numbers_asked_for_bars_that_are_not_drawn_ask_for_no_bins():
     scene = build(readings, measure)
     plainly = build(read(recipe, set_of(NEAR)), measure)
     assert scene.frame.band.tallest == plainly.frame.band.tallest
+
+
+@pytest.mark.parametrize(("high", "named"), [(12.0, True), (3.0, False)])
+def test_lanes_too_thin_for_letters_have_no_names(high, named):
+    labels = "ABCDEFGH"
+    _, scene = drawn(
+        ("curve",), *[[1.0, 2.0, 3.0 + at] for at in range(8)],
+        size=Size(12.0, high, "cm"), show={"arrange": "lanes"},
+    )  # fmt: skip
+    written = {mark.text for mark in scene.marks if isinstance(mark, Text)}
+    assert set(labels) <= written if named else not set(labels) & written
