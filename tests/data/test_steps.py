@@ -1,7 +1,7 @@
 """Every kind of step: what it does to a table, what it says, and what it refuses."""
 
 import math
-from datetime import date, timedelta
+from datetime import date, datetime, timedelta
 
 import numpy as np
 import pytest
@@ -704,3 +704,33 @@ def test_practice_samples_are_said_one_by_one_and_then_in_number(samples, said):
     assert said in words
     assert words.count(" of s") == min(samples, 3)
     assert ("more" in words) == (samples > 3)
+
+
+@given(
+    st.datetimes(datetime(1902, 1, 1), datetime(2100, 12, 31)),
+    st.sampled_from([0, 1, -1, 2, 999_999]),
+)
+def test_an_hour_is_that_of_the_clock_to_the_last_microsecond(moment, beside):
+    """Also just before and after a full hour, and in the last moment of a day."""
+    moment = moment.replace(minute=0, second=0, microsecond=0) + timedelta(microseconds=beside)
+    days = np.datetime64(moment, "us").astype(np.int64) / 86_400e6
+    table = Table("t", (DateColumn("d", values=np.array([days])),))
+    (hour,) = after(table, Make(name="h", by="hour", of=("d",))).columns[-1].levels
+    assert hour == moment.strftime("%H:00")
+
+
+@given(st.datetimes(datetime(1902, 1, 1), datetime(2100, 12, 31)), st.booleans())
+def test_a_moment_lies_within_a_range_that_names_it_or_its_day(moment, last):
+    if last:
+        moment = moment.replace(hour=23, minute=59, second=59, microsecond=999_999)
+    days = np.datetime64(moment, "us").astype(np.int64) / 86_400e6
+    table = Table("t", (DateColumn("d", values=np.array([days])),))
+    day, now = moment.date().isoformat(), moment.isoformat(sep=" ")
+
+    def kept(**ends):
+        return after(table, KeepRows(where=(Condition(variable="d", **ends),))).rows
+
+    assert kept(low=day, high=day) == kept(low=now, high=now) == 1
+    assert kept(below=day) == kept(above=day) == kept(above=now) == kept(below=now) == 0
+    assert kept(above=(moment.date() - timedelta(days=1)).isoformat()) == 1
+    assert kept(high=(moment.date() - timedelta(days=1)).isoformat()) == 0

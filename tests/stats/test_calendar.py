@@ -1,5 +1,8 @@
 """Bins and ticks along the calendar, against the calendar of Python's own dates."""
 
+import math
+import random
+from collections import Counter
 from datetime import date, datetime, timedelta
 
 import numpy as np
@@ -129,3 +132,35 @@ def test_a_date_on_the_first_or_the_last_edge_is_in_one_bin(closed, first, last)
     edges = calendar_edges(sample, "month", closed)
     assert (edges.values[0], edges.values[-1]) == (days(*first), days(*last))
     assert counts(sample, edges).sum() == 2
+
+
+@pytest.mark.parametrize("every", ["hour", "day", "week"])
+@pytest.mark.parametrize("closed", ["left", "right"])
+def test_moments_beside_a_boundary_are_in_the_bin_of_the_clock(every, closed):
+    """Microseconds before and after hours and midnights, counted in whole numbers."""
+    chance = random.Random(f"{every} {closed}")
+    hour = 3_600_000_000
+    size = {"hour": hour, "day": 24 * hour, "week": 7 * 24 * hour}[every]
+    origin = 4 * 24 * hour if every == "week" else 0  # a Monday
+    for _ in range(300):
+        first = chance.randrange(-25_000 * 24 * hour, 40_000 * 24 * hour) // size
+        moments = sorted(
+            origin
+            + (first + chance.randrange(40)) * size
+            + chance.choice([-2, -1, 0, 1, 2, chance.randrange(size)])
+            for _ in range(12)
+        )
+        sample = Sample("d", np.array(moments) / 86_400e6)
+        edges = calendar_edges(sample, every, closed)
+        short = 0 if closed == "left" else 1  # a moment on a boundary belongs to what it ends
+        expected = Counter((moment - origin - short) // size for moment in moments)
+        told = [count for count in counts(sample, edges).tolist() if count]
+        assert told == [expected[bin_] for bin_ in sorted(expected)]
+
+
+def test_no_value_lies_before_the_first_edge_by_a_last_digit():
+    for midnight in (20_574.0, -3.0, 0.0, 36_000.0):
+        low = math.nextafter(midnight, -math.inf)
+        for every in ("hour", "day", "week", "month", "year"):
+            sample = Sample("d", np.array([low, midnight, midnight + 0.5]))
+            assert counts(sample, calendar_edges(sample, every)).sum() == 3

@@ -1,9 +1,12 @@
 """Dates that are typed as bounds."""
 
-from datetime import date, datetime
+import math
+from datetime import date, datetime, timedelta
 
 from rhabdos.errors import Refusal
 from rhabdos.quoting import quoted
+
+_DAY = 86_400_000_000  # microseconds
 
 
 def date_bound(text: str, upper: bool) -> float:
@@ -18,9 +21,11 @@ def date_bound(text: str, upper: bool) -> float:
         moment = datetime.fromisoformat(text.strip())
     except ValueError:
         raise Refusal(f"{quoted(text)} is no date. Write it as 2026-05-31.") from None
-    days = (moment.replace(tzinfo=None) - datetime(1970, 1, 1)).total_seconds() / 86_400
+    since = moment.replace(tzinfo=None) - datetime(1970, 1, 1)
+    # Divided once, as the dates of columns are: the same moment is the same double.
+    days = since // timedelta(microseconds=1) / _DAY
     whole = len(text.strip()) <= len(str(date.today()))
-    return days + (1 - 1e-9 if upper and whole else 0)  # the last moment of a day, within 0.1 ms
+    return math.nextafter(days + 1, days) if upper and whole else days
 
 
 def date_bound_or_none(text: str, upper: bool) -> float | None:

@@ -9,7 +9,7 @@ from typing import Literal
 
 import numpy as np
 
-from rhabdos.arrays import FloatArray
+from rhabdos.arrays import FloatArray, IntArray
 from rhabdos.stats.binning import MOST_BINS, BinningError, Edges, Side
 from rhabdos.stats.ordered import Ordered
 
@@ -25,7 +25,8 @@ EVERY: dict[Every, float] = {
 }
 """Steps along the calendar, and how many days each has in the mean."""
 _MONTHS: dict[Every, int] = {"month": 1, "quarter": 3, "year": 12, "decade": 120}
-_EVEN: dict[Every, float] = {"hour": 1 / 24, "day": 1.0, "week": 7.0}
+_EVEN: dict[Every, tuple[int, int]] = {"hour": (1, 24), "day": (1, 1), "week": (7, 1)}
+"""Steps of one length: so many days, divided into so many."""
 _MONDAY = 4.0  # 1970 began on a Thursday: its fifth day was a Monday
 _FIRST, _LAST = -719_528.0, 2_932_896.0  # the years 0 to 9999
 
@@ -46,17 +47,27 @@ def calendar_places(low: float, high: float, every: Every, step: int = 1) -> Flo
         Days since 1970, rising; at least two.
     """
     if every in _EVEN:
-        days = _EVEN[every] * step
-        origin = _MONDAY if every == "week" else 0.0
-        # Days are doubles: a value at midnight may be short of it by the last digit.
-        first = math.floor((low - origin) / days + 1e-9)
-        count = math.floor((high - origin) / days + 1e-9) - first + 2
-        return np.asarray(origin + (first + np.arange(count)) * days, dtype=np.float64)
+        return _even_places(low, high, every, step)
     months = _MONTHS[every] * step
     first = _month_of(low) // months
     last = _month_of(high) // months + 1
     counted = np.arange(first, last + 1, dtype=np.int64) * months
     return counted.astype("datetime64[M]").astype("datetime64[D]").astype(np.float64)
+
+
+def _even_places(low: float, high: float, every: Every, step: int) -> FloatArray:
+    days, parts = _EVEN[every]
+    origin = _MONDAY if every == "week" else 0.0
+
+    def place(number: IntArray | int) -> FloatArray:
+        """Where a step begins, rounded once: a moment at it is the same double."""
+        return np.asarray(origin + number * (days * step) / parts, dtype=np.float64)
+
+    first, last = (math.floor((end - origin) * parts / (days * step)) for end in (low, high))
+    # The number of a step may be rounded over its end, and no value may lie before the first.
+    first += int(place(first + 1) <= low) - int(place(first) > low)
+    last += int(place(last + 1) <= high) - int(place(last) > high)
+    return place(np.arange(first, last + 2))
 
 
 def _month_of(days: float) -> int:
@@ -93,7 +104,7 @@ def calendar_edges(sample: Ordered, every: Every, closed: Side = "left") -> Edge
         places = np.concatenate([calendar_places(low - EVERY[every] / 2, low, every)[:1], places])
     if len(places) > 2 and closed == "right" and high <= places[-2]:
         places = places[:-1]
-    return Edges(places, closed, _EVEN.get(every), every)
+    return Edges(places, closed, EVERY[every] if every in _EVEN else None, every)
 
 
 def _a(every: Every) -> str:

@@ -58,8 +58,7 @@ def frame_of(kind: str, n: int, seed: int) -> pl.DataFrame:
             "bay": chance.choice(_LEVELS, n),
             "grade": chance.integers(1, 4, n),
             "sold": chance.random(n) < 0.5,
-            "landed": np.datetime64("2024-01-01T00:00:00", "us")
-            + chance.integers(0, 10**13, n).astype("timedelta64[us]"),
+            "landed": _moments(n, chance),
         }
     )
     gaps = pl.Series(chance.random(n) < 0.1)
@@ -69,6 +68,16 @@ def frame_of(kind: str, n: int, seed: int) -> pl.DataFrame:
             pl.when(gaps.reverse()).then(None).otherwise(pl.col("bay")).alias("bay"),
         )
     return frame
+
+
+def _moments(n: int, chance: np.random.Generator) -> np.ndarray:
+    """Any microsecond of some months, and often the first or the last of an hour or a day."""
+    hour = 3_600_000_000
+    since = chance.integers(0, 10**13, n)
+    for share, grain in ((0.2, hour), (0.1, 24 * hour)):
+        some = chance.random(n) < share
+        since[some] += grain - since[some] % grain - chance.integers(0, 2, int(some.sum()))
+    return np.datetime64("2024-01-01T00:00:00", "us") + since.astype("timedelta64[us]")
 
 
 def assert_same(here: SampleSet, far: SampleSet, seed: int) -> None:

@@ -23,7 +23,7 @@ from rhabdos.data.far.words import (
     when,
 )
 from rhabdos.data.fields.numerals import as_float
-from rhabdos.data.steps.derive import MONTHS, WEEKDAYS, Make
+from rhabdos.data.steps.derive import HOUR, HOURS, MONTHS, WEEKDAYS, Make
 from rhabdos.data.steps.keep import Condition, KeepRows, bound_of
 from rhabdos.data.steps.missing import DeclareMissing, number_meant
 from rhabdos.data.steps.naming import Bound, Describe, OrderLevels, RenameLevels
@@ -246,6 +246,7 @@ def _part_of(by: str, source: FarColumn) -> FarColumn:
     days = source.value
     whole = exp.Floor(this=days.copy())
     part: exp.Expression
+    other: exp.Expression = exp.null()
     if by in ("year", "month"):
         part = exp.Extract(this=exp.Var(this=by.upper()), expression=source.moment.copy())
         if by == "year":
@@ -264,13 +265,15 @@ def _part_of(by: str, source: FarColumn) -> FarColumn:
             (both(part, number(float(at)), exp.EQ), text(name)) for at, name in enumerate(WEEKDAYS)
         ]
     else:
-        hours = both(both(days, whole, exp.Sub), number(24.0), exp.Mul)
-        # Of a day an hour is no number that a double holds.
-        part = exp.Floor(this=both(hours, number(1e-9), exp.Add))
+        # Of a day an hour is no number that a double holds, and of a microsecond it is.
+        since = both(both(days, whole, exp.Sub), number(HOURS * HOUR), exp.Mul)
+        rounded = exp.Floor(this=both(since, number(0.5), exp.Add))
         pairs = [
-            (both(part, number(float(hour)), exp.EQ), text(f"{hour:02d}:00")) for hour in range(24)
+            (less(rounded, number((hour + 1) * HOUR)), text(f"{hour:02d}:00"))
+            for hour in range(HOURS)
         ]
-    return FarColumn("text", only_when(known(days), when(*pairs, other=exp.null())))
+        other = pairs.pop()[1]
+    return FarColumn("text", only_when(known(days), when(*pairs, other=other)))
 
 
 def text_column(expression: exp.Expression, missing: Sequence[str]) -> FarColumn:

@@ -45,6 +45,8 @@ MONTHS = (
     "October", "November", "December",
 )  # fmt: skip
 WEEKDAYS = ("Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday", "Sunday")
+HOURS, HOUR = 24, 3_600e6
+"""Of a day, and microseconds of one."""
 _MOST_YEARS = 400  # different, up to which they are levels
 _MOST_CLASSES = 100  # of a number
 _SUBSCRIPTS = str.maketrans("0123456789.", "₀₁₂₃₄₅₆₇₈₉.")
@@ -177,9 +179,10 @@ class Make(Step, frozen=True, tag="make"):
         if self.by == "weekday":
             codes, levels = (whole + 3) % 7, WEEKDAYS  # 1970 began on a Thursday
         elif self.by == "hour":
-            # Of a day an hour is no number that a double holds.
-            codes = np.floor((np.where(known, days, 0.0) - whole) * 24 + 1e-9).astype(np.int64)
-            levels = tuple(f"{hour:02d}:00" for hour in range(24))
+            # Of a day an hour is no number that a double holds, and of a microsecond it is.
+            microseconds = np.rint(np.where(known, days, 0.0) * (HOURS * HOUR))
+            codes = (microseconds % (HOURS * HOUR) // HOUR).astype(np.int64)
+            levels = tuple(f"{hour:02d}:00" for hour in range(HOURS))
         else:
             months = whole.astype("datetime64[D]").astype("datetime64[M]").astype(np.int64)
             if self.by == "month":
