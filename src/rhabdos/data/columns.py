@@ -232,6 +232,11 @@ class CategoryColumn(Column, frozen=True, eq=False):
         return np.bincount(self.codes[self.codes >= 0], minlength=len(self.levels))
 
 
+def places_of(levels: Sequence[str]) -> dict[str, int]:
+    """The place of each level; there may be very many, of which a tuple finds none quickly."""
+    return {level: place for place, level in enumerate(levels)}
+
+
 class LabelColumn(Column, frozen=True, eq=False):
     """Text that names rows rather than groups them; None where missing."""
 

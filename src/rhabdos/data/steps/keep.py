@@ -8,7 +8,14 @@ import numpy as np
 from msgspec import Meta, Struct, field, structs
 
 from rhabdos.arrays import BoolArray
-from rhabdos.data.columns import CategoryColumn, Column, DateColumn, LabelColumn, NumberColumn
+from rhabdos.data.columns import (
+    CategoryColumn,
+    Column,
+    DateColumn,
+    LabelColumn,
+    NumberColumn,
+    places_of,
+)
 from rhabdos.data.date_bounds import date_bound
 from rhabdos.data.fields.numerals import as_float
 from rhabdos.data.fields.texts import label_series, missing_rows, texts_of
@@ -87,7 +94,8 @@ class Condition(Struct, frozen=True, forbid_unknown_fields=True, omit_defaults=T
         """Levels alone, in one pass over the codes."""
         import polars as pl
 
-        wanted = [column.levels.index(level) for level in levels if level in column.levels]
+        at = places_of(column.levels)
+        wanted = [at[level] for level in levels if level in at]
         code = pl.col("c")
         if 1 <= len(wanted) <= _FEW:  # comparing is faster than looking up
             met = functools.reduce(operator.or_, (code == index for index in wanted))
@@ -239,10 +247,8 @@ class KeepRows(Step, frozen=True, tag="keep"):
 
 def _has_level(column: Column, levels: tuple[str, ...]) -> BoolArray:
     if isinstance(column, CategoryColumn):
-        wanted = np.zeros(len(column.levels) + 1, dtype=bool)
-        for level in levels:
-            if level in column.levels:
-                wanted[column.levels.index(level)] = True
+        asked = set(levels)
+        wanted = np.array([*(level in asked for level in column.levels), False])
         return wanted[column.codes]
     if isinstance(column, NumberColumn) and not isinstance(column, DateColumn):
         numbers = [number for level in levels if (number := as_float(level)) is not None]

@@ -5,7 +5,7 @@ from typing import Annotated
 import numpy as np
 from msgspec import Meta, structs
 
-from rhabdos.data.columns import CategoryColumn, NumberColumn
+from rhabdos.data.columns import CategoryColumn, NumberColumn, places_of
 from rhabdos.data.gathering import as_factor
 from rhabdos.data.steps.step import Applied, Others, Piece, Step, StepError, choice, words_of
 from rhabdos.data.table import Table
@@ -50,7 +50,8 @@ class RenameLevels(Step, frozen=True, tag="levels"):
     def apply(self, table: Table, _others: Others) -> Applied:
         """The table with the levels called so."""
         column = as_levels(table, self.variable)
-        known = [level for level in self.become if level in column.levels]
+        before = places_of(column.levels)
+        known = [level for level in self.become if level in before]
         if not known:
             return Applied(table, "no row has such a level")
         names = [self.become.get(level, level) for level in column.levels]
@@ -60,10 +61,11 @@ class RenameLevels(Step, frozen=True, tag="levels"):
                 "as missing."
             )
         order = list(dict.fromkeys(names))  # each keeps its place, also while names are typed
-        places = np.array([*(order.index(name) for name in names), -1])
+        at = places_of(order)
+        places = np.array([*(at[name] for name in names), -1])
         kind = column.codes.dtype
         counts = column.level_counts
-        touched = sum(int(counts[column.levels.index(level)]) for level in known)
+        touched = sum(int(counts[before[level]]) for level in known)
         renamed = structs.replace(
             column, codes=places[column.codes].astype(kind), levels=tuple(order), original=None
         )
@@ -94,9 +96,12 @@ class OrderLevels(Step, frozen=True, tag="order"):
     def apply(self, table: Table, _others: Others) -> Applied:
         """The table with the levels in that order."""
         column = as_levels(table, self.variable)
-        named = [level for level in dict.fromkeys(self.levels) if level in column.levels]
-        order = [*named, *(level for level in column.levels if level not in named)]
-        places = np.array([*(order.index(level) for level in column.levels), -1])
+        named = dict.fromkeys(self.levels)
+        before = places_of(column.levels)
+        order = [level for level in named if level in before]
+        order += [level for level in column.levels if level not in named]
+        at = places_of(order)
+        places = np.array([*(at[level] for level in column.levels), -1])
         ordered = structs.replace(
             column,
             codes=places[column.codes].astype(column.codes.dtype),

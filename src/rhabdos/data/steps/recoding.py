@@ -16,6 +16,7 @@ from rhabdos.data.columns import (
     Stood,
     Texts,
     natural,
+    places_of,
 )
 from rhabdos.data.fields.coding import codes_for
 from rhabdos.data.fields.kinds import column_from
@@ -191,9 +192,10 @@ def _with_texts(column: Column, rows: Mapping[str, IntArray], become: Mapping[st
             levels.insert(levels.index(old) + 1 if old in levels else len(levels), new)
     if column.grouping != "ordered category" and not all(old in column.levels for old in rows):
         levels.sort(key=natural)
-    codes = np.array([*(levels.index(level) for level in column.levels), -1])[column.codes]
+    at = places_of(levels)
+    codes = np.array([*(at[level] for level in column.levels), -1])[column.codes]
     for old, places in rows.items():
-        codes[places] = levels.index(become[old])
+        codes[places] = at[become[old]]
     kind = codes_for(len(levels))
     recoded = structs.replace(column, codes=codes.astype(kind), levels=tuple(levels), **common)
     return as_pair(with_used_levels(recoded))
