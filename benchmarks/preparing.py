@@ -8,6 +8,8 @@ import numpy as np
 from benchmarks.opening import ROWS, _write
 from benchmarks.timing import Report, painting, side_by_side
 
+_MANY_LEVELS = 50_000
+
 
 def run(report: Report) -> None:
     with tempfile.TemporaryDirectory() as folder:
@@ -15,6 +17,7 @@ def run(report: Report) -> None:
         _write(path)
         columnar(report, path)
     steps(report)
+    many_levels(report)
     rows_on_screen(report)
 
 
@@ -126,6 +129,34 @@ def steps(report: Report) -> None:
             lambda step=step: stages(table, [first, step], known=before), bare, rounds=5
         )
         report.ratio(f"step: {what}", taken, least, 1.5, "the bare operation of polars")
+
+
+def many_levels(report: Report) -> None:
+    """A level of very many is renamed, put elsewhere or in another's place."""
+    from rhabdos.data.columns import CategoryColumn, natural
+    from rhabdos.data.preparing import prepared
+    from rhabdos.data.steps.keep import Condition, KeepRows
+    from rhabdos.data.steps.naming import OrderLevels, RenameLevels
+    from rhabdos.data.steps.recoding import Recode
+    from rhabdos.data.table import Table
+
+    levels = tuple(f"site {number}" for number in range(_MANY_LEVELS))
+    column = CategoryColumn("g", codes=np.arange(_MANY_LEVELS, dtype=np.int32), levels=levels)
+    table = Table("t", (column,))
+    for what, step in (
+        ("renamed", RenameLevels(variable="g", become={"site 7": "pier 7"})),
+        ("put in another's place", Recode(variable="g", become={"site 7": "site 8"})),
+        ("put in order", OrderLevels(variable="g", levels=levels[::-7])),
+        ("kept", KeepRows(where=(Condition(variable="g", levels=levels[::-7]),))),
+    ):
+        taken, least = side_by_side(
+            lambda step=step: prepared(table, (step,)),
+            lambda: sorted(levels, key=natural),
+            rounds=9,
+        )
+        report.ratio(
+            f"levels of {_MANY_LEVELS:,} are {what}", taken, least, 1.0, "sorting them naturally"
+        )
 
 
 def rows_on_screen(report: Report) -> None:
