@@ -3,6 +3,8 @@
 import csv
 import io
 import json
+import math
+from fractions import Fraction
 
 import numpy as np
 import pytest
@@ -20,6 +22,7 @@ from rhabdos.figure.notices.of_figure import notices
 from rhabdos.figure.output.numbers import numbers_data, numbers_json
 from rhabdos.figure.output.numbers_csv import numbers_csv
 from rhabdos.figure.phrases.sentence import plain, sentence
+from rhabdos.figure.readings.value_scale import log_begin
 from rhabdos.figure.recipe.demo_recipe import demo_recipe
 from rhabdos.figure.recipe.recipe import Boxes, Compare, Recipe, Show
 from rhabdos.figure.recipe.recipe_bins import Bins
@@ -489,3 +492,16 @@ def test_the_csv_leaves_no_number_out(demo):
     assert upto[-1] == 817
     beside = [row for row in rows if row["measure"] == "beside Saltmere: mean difference"]
     assert [row["sample"] for row in beside] == ["Heron Sound", "Wick Narrows"]
+
+
+@given(st.floats(5e-324, 1.7e308, allow_subnormal=True))
+def test_a_log_axis_begins_at_a_round_place_that_holds_the_least_value(least):
+    for value in (least, math.nextafter(float(f"{least:.0e}"), 0), float(f"{least:.0e}")):
+        if not 0 < value < math.inf:
+            continue
+        begin = log_begin(value)
+        assert 0 < begin <= value
+        if value > 1e-300:
+            assert value < begin * Fraction(5, 2) * (1 + Fraction(1, 10**12))
+            assert begin == value or f"{begin:.14e}"[0] in "125"
+            assert set(f"{begin:.14e}".partition("e")[0][1:]) <= set(".0")

@@ -15,7 +15,7 @@ from rhabdos.stats.axis_scale import LINEAR_AXIS, AxisScale, ScaleKind
 from rhabdos.stats.binning import Edges
 from rhabdos.stats.ordered import Ordered
 
-_ROUND_BEGINS = (1.0, 2.0, 5.0)  # of each decade, at which an axis of logs may begin
+_ROUND_BEGINS = (1, 2, 5)  # of each decade, at which an axis of logs may begin
 _FURTHEST = 1.7e308  # near the largest double: beyond, a width would overflow
 _SAME = 1e-6  # of a width, by which others may differ from it and count as equal
 _NEAR = 0.1  # the share of values, other than 0, that may lie where an arsinh axis is even
@@ -164,10 +164,10 @@ def log_begin(least: float) -> float:
     least : float
         Above 0.
     """
-    decade = 10.0 ** math.floor(math.log10(least))
-    # Of 0.3, three tenths are a begin, though 3 × 0.1 is above it.
-    steps = (step * decade for step in _ROUND_BEGINS if step * decade <= least * (1 + 1e-12))
-    return max(steps, default=least) or least
+    exponent = math.floor(math.log10(least))  # which may be rounded up
+    # Of 0.5, five tenths are a begin, though 5 × 0.1 need not be; and none is above the value.
+    begins = (float(f"{digit}e{exponent - less}") for less in (0, 1) for digit in _ROUND_BEGINS)
+    return max((begin for begin in begins if begin <= least), default=least) or least
 
 
 def without_place(sample: Ordered, axis: AxisScale) -> int:
