@@ -19,6 +19,7 @@ from rhabdos.data.steps.kind import ChangeKind
 from rhabdos.data.steps.missing import DeclareMissing
 from rhabdos.data.steps.naming import Bound, Describe, OrderLevels, RenameLevels
 from rhabdos.data.steps.reading import Read
+from rhabdos.data.steps.recoding import Recode
 from rhabdos.data.steps.sources import DISTRIBUTIONS, Drawn, Simulate, Values
 from rhabdos.data.steps.stacking import Gather, Stack
 from rhabdos.data.steps.step import MOST_ROWS, StepError, no_others
@@ -734,3 +735,43 @@ def test_a_moment_lies_within_a_range_that_names_it_or_its_day(moment, last):
     assert kept(below=day) == kept(above=day) == kept(above=now) == kept(below=now) == 0
     assert kept(above=(moment.date() - timedelta(days=1)).isoformat()) == 1
     assert kept(high=(moment.date() - timedelta(days=1)).isoformat()) == 0
+
+
+@pytest.mark.parametrize(
+    ("here", "there", "levels", "kind"),
+    [
+        (
+            "yes no yes no",
+            "maybe no lost maybe lost no",
+            ("lost", "maybe", "no", "yes"),
+            "category",
+        ),
+        ("no no yes yes", "yes no yes no", ("no", "yes"), "yes/no"),
+        ("no no no no", "yes yes yes yes", ("no", "yes"), "yes/no"),
+    ],
+)
+def test_stacked_yes_and_no_with_a_third_word_are_a_category(tmp_path, here, there, levels, kind):
+    tables = [
+        f"x,sold\n{chr(10).join(f'1,{word}' for word in side.split())}\n" for side in (here, there)
+    ]
+    for name, text in zip(("here.csv", "there.csv"), tables, strict=True):
+        (tmp_path / name).write_text(text)
+    others = OtherTables([tmp_path])
+    step = Stack(files=(str(tmp_path / "there.csv"),))
+    stacked = prepared(read_table(tmp_path / "here.csv"), (step,), others).column("sold")
+    assert (stacked.levels, stacked.kind) == (levels, kind)
+    assert shown(stacked) == [*here.split(), *there.split()]
+
+
+def test_a_third_word_in_a_yes_and_no_makes_it_a_category():
+    table = begun(Values(text="x\tsold\n1\tyes\n2\tno\n3\t\n4\tyes\n5\tno\n6\t\n"), None)
+    assert table.column("sold").kind == "yes/no"
+    made = after(table, Recode(variable="sold", become={"": "lost"})).column("sold")
+    assert (made.levels, made.kind) == (("lost", "no", "yes"), "category")
+    assert shown(made) == ["yes", "no", "lost", "yes", "no", "lost"]
+    back = after(
+        table,
+        Recode(variable="sold", become={"": "lost"}),
+        Recode(variable="sold", become={"lost": "yes"}),
+    ).column("sold")
+    assert (back.levels, back.kind) == (("no", "yes"), "yes/no")

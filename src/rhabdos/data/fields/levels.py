@@ -5,7 +5,8 @@ from collections.abc import Sequence
 import numpy as np
 from msgspec import structs
 
-from rhabdos.data.columns import CategoryColumn
+from rhabdos.data.columns import CategoryColumn, natural, places_of
+from rhabdos.data.fields.coding import codes_for
 
 MOST_LEVELS = 1_000
 """Different texts that are still taken for levels without being asked."""
@@ -30,6 +31,18 @@ def as_pair(column: CategoryColumn) -> CategoryColumn:
     """The same levels as yes and no, where they are called so."""
     pair = pair_of(column.levels) if column.grouping == "category" else None
     return paired(column, pair) if pair else column
+
+
+def regrouped(column: CategoryColumn) -> CategoryColumn:
+    """The same levels, of which some came or went: more than two are no longer yes and no, and a
+    category lists them in their natural order."""
+    if column.grouping != "yes/no" or len(column.levels) <= 2:
+        return as_pair(column)
+    order = tuple(sorted(column.levels, key=natural))
+    at = places_of(order)
+    places = np.array([*(at[level] for level in column.levels), -1])
+    codes = places[column.codes].astype(codes_for(len(order)))
+    return structs.replace(column, codes=codes, levels=order, grouping="category")
 
 
 def opposite(word: str) -> str:

@@ -20,7 +20,7 @@ from rhabdos.data.columns import (
 )
 from rhabdos.data.fields.coding import codes_for
 from rhabdos.data.fields.kinds import column_from
-from rhabdos.data.fields.levels import as_pair
+from rhabdos.data.fields.levels import regrouped
 from rhabdos.data.fields.numerals import number_notation
 from rhabdos.data.fields.texts import label_series, missing_rows, texts_of
 from rhabdos.data.rows import with_used_levels
@@ -198,7 +198,7 @@ def _with_texts(column: Column, rows: Mapping[str, IntArray], become: Mapping[st
         codes[places] = at[become[old]]
     kind = codes_for(len(levels))
     recoded = structs.replace(column, codes=codes.astype(kind), levels=tuple(levels), **common)
-    return as_pair(with_used_levels(recoded))
+    return regrouped(with_used_levels(recoded))
 
 
 def _as_measure(column: Column, text: "pl.Series") -> NumberColumn | None:

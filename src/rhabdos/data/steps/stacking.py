@@ -15,6 +15,7 @@ from rhabdos.data.columns import (
     natural,
 )
 from rhabdos.data.fields.kinds import column_from
+from rhabdos.data.fields.levels import regrouped
 from rhabdos.data.fields.texts import joined_stood, texts_of
 from rhabdos.data.rows import taken
 from rhabdos.data.steps.reading import Read
@@ -165,7 +166,8 @@ def _stacked_levels(parts: Sequence[CategoryColumn], common: dict[str, Any]) -> 
     codes = np.concatenate(
         [np.array([*(places[v] for v in part.levels), -1], np.int32)[part.codes] for part in parts]
     )
-    return structs.replace(first, codes=codes, levels=tuple(levels), **common)
+    stacked = structs.replace(first, codes=codes, levels=tuple(levels), **common)
+    return regrouped(stacked)
 
 
 class Gather(Step, frozen=True, tag="gather"):
