@@ -8,6 +8,7 @@ from rhabdos.data.columns import CategoryColumn, DateColumn, NumberColumn
 from rhabdos.data.gathering import gather
 from rhabdos.data.table import Table
 from rhabdos.errors import Refusal
+from rhabdos.figure.forms.bars import bars
 from rhabdos.figure.forms.read import read
 from rhabdos.figure.output.faces import bins_face, compare_face, quantiles_face, summary_face
 from rhabdos.figure.recipe.recipe import Boxes, Compare, Recipe, Show
@@ -167,3 +168,27 @@ def test_heights_say_why_only_density_is_fair(bins, log, cumulative, begins):
     recipe = Recipe(show=show, bins=bins, axes=axes)
     told = PHRASES["heights"].facts(read(recipe, gather(TABLE, "Mass")))
     assert told.startswith(begins), told
+
+
+@pytest.mark.parametrize(
+    ("scale", "place"),
+    [
+        ("log", lambda x: np.log10(np.maximum(x, 0.5))),
+        ("root", lambda x: np.sqrt(np.maximum(x, 0))),
+    ],
+)
+def test_densities_of_bins_that_begin_before_the_axis_are_those_that_are_painted(scale, place):
+    from rhabdos.figure.recipe.recipe_axes import Axes, ValueAxis
+
+    values = np.array([0.5, 0.7, 2.0, 4.0, 6.0, 7.0, 9.0, 14.0])
+    table = Table("t", (NumberColumn("Mass", values=values),))
+    recipe = Recipe(
+        show=Show(variables=("Mass",), heights="density"),
+        bins=Bins(edges=(-5.0, 5.0, 10.0, 20.0)),
+        axes=Axes(value=ValueAxis(scale=scale)),
+    )
+    readings = read(recipe, gather(table, "Mass"))
+    told = [row.cells[-1].value for row in bins_face(readings).rows]
+    widths = np.diff(place(np.array([-5.0, 5.0, 10.0, 20.0])))
+    assert told == pytest.approx(np.array([4, 3, 1]) / 8 / widths)
+    assert bars(readings)[0].heights == pytest.approx(told)

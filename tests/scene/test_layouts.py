@@ -3,6 +3,7 @@ covered or struck through by what is drawn."""
 
 import numpy as np
 import pytest
+from msgspec import structs
 
 from rhabdos.data.columns import CategoryColumn, NumberColumn
 from rhabdos.data.table import Table
@@ -12,8 +13,10 @@ from rhabdos.figure.recipe.toml_text import read_recipe
 from rhabdos.paint.fonts import measure_for
 from rhabdos.scene.build import build
 from rhabdos.scene.drawing_notices import room_notice
-from rhabdos.scene.marks import Swatch, Text
+from rhabdos.scene.marks import Area, Swatch, Text
 from tests.conftest import set_of
+from tests.figures import random_figure
+from tests.kept_figures import SEEDS
 from tests.scene.layouts import corners, faults, figure, struck
 
 pytestmark = pytest.mark.usefixtures("qapp")
@@ -118,3 +121,38 @@ def test_a_legend_goes_as_a_whole_with_its_swatches():
             assert not [m for m in scene.marks if isinstance(m, Swatch)]
             return
     pytest.fail("no figure without room for its legend")
+
+
+def test_a_legend_over_bars_keeps_the_names_of_forms_on_its_ground():
+    readings = random_figure(329).readings()  # its bars and shades leave no corner free
+    scene = build(readings, measure_for(readings.recipe))
+    assert any(isinstance(m, Area) and m.meaning.part == "legend" for m in scene.marks)
+    assert {"bars", "frequency polygon"} <= {m.text for m in scene.marks if isinstance(m, Text)}
+    assert not scene.left_out
+
+
+def test_legends_have_names_and_whatever_gives_way_is_named_in_the_notice():
+    parts, named_forms = set(), 0
+    for seed in {*SEEDS, *range(40)}:
+        readings = random_figure(seed).readings()
+        if readings is None:
+            continue
+        scene = build(readings, lambda text, size, _face: len(text) * size * 0.52)
+        of_legend = [m for m in scene.marks if m.meaning and m.meaning.part in _OF_LEGEND]
+        for part in _OF_LEGEND:
+            drawn = [m for m in of_legend if m.meaning.part == part and not isinstance(m, Text)]
+            names = [m for m in of_legend if m.meaning.part == part and isinstance(m, Text)]
+            grounds = [m for m in drawn if isinstance(m, Area)]
+            assert len(drawn) == len(grounds) or names, (seed, part)
+        assert not (of_legend and not any(isinstance(m, Text) for m in of_legend)), seed
+        named_forms += any(m.meaning.part == "legend-form" for m in of_legend)
+        parts |= {m.meaning.part for m in scene.marks if isinstance(m, Text) and m.meaning}
+    assert named_forms > 1
+    assert len(parts) > 15
+    for part in parts:
+        told = room_notice(structs.replace(scene, left_out=(part,))).text
+        assert "-" not in told
+        assert f"for {part}." not in told
+
+
+_OF_LEGEND = ("legend", "legend-form")

@@ -25,7 +25,7 @@ from rhabdos.figure.recipe.toml_text import (
 )
 from rhabdos.project import looks
 from rhabdos.scene.build import build
-from rhabdos.scene.marks import Area, Dots, Path, Text
+from rhabdos.scene.marks import Area, Dots, Path, Segments, Text
 from rhabdos.scene.style.look import brightness, colours_of, mix, style_of
 from rhabdos.scene.style.palette import group_colours, more_readable, palette_colours, safety
 from tests.conftest import set_of
@@ -275,3 +275,41 @@ def test_new_figures_have_the_look_that_was_set_for_them(folder):
     assert looks.for_new() == Dress()  # damaged: the log says so, and nothing fails
     looks.use_for_new(None)
     assert style_of(readings_of().recipe).letters == 1.0
+
+
+def _contrast(one, other):
+    return Color(one).contrast(Color(other), method="wcag21")
+
+
+@pytest.mark.parametrize("look", ["house", "night", "paper", "ink", "slide"])
+@pytest.mark.parametrize("ground", ["#FFF0BE", "#101418", "#8A8F8C", "#FFFFFF"])
+def test_letters_are_readable_on_a_ground_of_their_own(look, ground):
+    asked = f"""rhabdos = 1
+[show]
+variables = ["Length"]
+[look]
+base = "{look}"
+[words]
+note = "by hand"
+[words.note_style]
+ground = "{ground}"
+[[text]]
+text = "most of them"
+value = 2.0
+arrow = {{ value = 3.0 }}
+[text.style]
+ground = "{ground}"
+"""
+    scene = build(read(read_recipe(asked), set_of([1.0, 2, 3, 4, 5])), measure)
+    written = [
+        m for m in scene.marks if isinstance(m, Text) and m.text in ("by hand", "most of them")
+    ]
+    assert len(written) == 2
+    style = style_of(read_recipe(asked))
+    best = max(_contrast(colour, ground) for colour in (style.ink, style.paper))
+    for mark in written:
+        assert _contrast(mark.colour, ground) >= min(4.5, best) - 0.02
+    (line,) = [
+        m for m in scene.marks if isinstance(m, Segments) and m.meaning and m.meaning.part == "text"
+    ]
+    assert line.colour == style.ink

@@ -29,6 +29,7 @@ _CALLED = {
     "lane": "names of groups",
     "factor": "the title of groups",
     "legend": "the legend",
+    "legend-form": "the legend",
     "legend-title": "the legend’s title",
     "panel": "names of panels",
     "text": "a text in the figure",
@@ -36,6 +37,7 @@ _CALLED = {
     "centre": "values of means and medians",
     "box": "words beside boxes",
     "bars": "numbers on bars",
+    "points": "words beside points",
     "shift": "names beside arrows",
     "pairs": "shares beside quantile pairs",
     "levels": "names or numbers of levels",
@@ -61,7 +63,7 @@ def drawing_notices(scene: Scene, readings: Readings) -> list[Notice]:
 
 def room_notice(scene: Scene) -> Notice | None:
     """That words found no room, and which."""
-    parts = [_CALLED.get(part, part) for part in dict.fromkeys(scene.left_out)]
+    parts = list(dict.fromkeys(_CALLED.get(part, part) for part in scene.left_out))
     if not parts:
         return None
     named = parts[0] if len(parts) == 1 else f"{', '.join(parts[:-1])} and {parts[-1]}"

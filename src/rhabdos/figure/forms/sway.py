@@ -138,7 +138,7 @@ def curve_band(readings: Readings, curve: CurveReading) -> Band | None:
     if drawn is None or len(drawn.x) != len(curve.x):
         return None
     # A density is a mean of kernels: its variance is that of one kernel, by the number of values.
-    mass = np.maximum(drawn.y, 1e-300) * drawn.bandwidth
+    mass = np.maximum(drawn.y * drawn.bandwidth, 1e-300)
     spread = np.maximum(roughness(readings.recipe.curve.kernel) / mass - 1, 0.0)
     away = z * np.sqrt(spread / (group.n * reading.share))
     away = np.where(drawn.y > 0, away, 0.0)

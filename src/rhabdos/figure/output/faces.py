@@ -7,11 +7,10 @@ from collections.abc import Callable, Iterator
 import numpy as np
 from msgspec import Struct
 
-from rhabdos.arrays import FloatArray, IntArray
 from rhabdos.data.columns import DateColumn, NumberColumn
 from rhabdos.data.sample_sets import SampleSet
 from rhabdos.errors import Refusal
-from rhabdos.figure.forms.bars import bars
+from rhabdos.figure.forms.bars import Bars, bars
 from rhabdos.figure.forms.curve import modes
 from rhabdos.figure.output.comparisons import Comparison, assumptions, comparisons
 from rhabdos.figure.output.listed import NOTHING, Listed, as_count, as_name
@@ -178,20 +177,17 @@ def bins_face(readings: Readings) -> Face:
     """Each bin of each group: its edges, how many values it holds, their share and density."""
     rows: list[FaceRow] = []
     for group, drawn in zip(readings.groups, bars(readings), strict=True):
-        rows += _bins_of(readings, group, drawn.edges.values, drawn.counts, drawn.outside)
+        rows += _bins_of(readings, group, drawn)
     per = f"density per {readings.per}" if readings.per else "density"
     return Face((readings.divided or "", "from", "to", "count", "percent", per), tuple(rows))
 
 
-def _bins_of(
-    readings: Readings, group: Group, edges: FloatArray, counts: IntArray, outside: int
-) -> Iterator[FaceRow]:
+def _bins_of(readings: Readings, group: Group, drawn: Bars) -> Iterator[FaceRow]:
     """The rows of one group; a density is per unit, or per step along the axis."""
-    axis = readings.scale_of(group.index).axis
-    widths = np.diff(edges if axis.even else axis.placed(edges))
+    edges, counts, outside = drawn.edges.values, drawn.counts, drawn.outside
     name, of = as_name(group.label), max(group.n, 1)
-    densities = counts / of / np.where(widths > 0, widths, np.nan)
-    densest = float(np.nanmax(densities, initial=0.0))
+    densities = counts / of / readings.scale_of(group.index).widths(drawn.edges)
+    densest = float(densities.max(initial=0.0))
     places = places_for(densest / 10, densest)  # three figures of the highest, and lined up
     for low, high, count, density in zip(
         edges[:-1].tolist(), edges[1:].tolist(), counts.tolist(), densities.tolist(), strict=True

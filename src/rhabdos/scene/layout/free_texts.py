@@ -68,7 +68,8 @@ def _text(page: Page, frame: Frame, text: FigureText, number: int) -> list[Mark]
     if text.arrow is not None and frame.low <= to <= frame.high:
         tip = _place(frame, to, text.arrow)
         half = widest / 2 + free, high / 2 + free
-        marks += _arrow((x, y), half, tip, dressed.colour, meaning)
+        colour = text.style.colour or page.style.ink  # it lies on the paper, the text on its ground
+        marks += _arrow((x, y), half, tip, colour, meaning)
     words = Rect(x - widest / 2, y - high / 2, x + widest / 2, y + high / 2)
     marks += around(words, text.style, page.style, meaning)
     first = y - high / 2 + dressed.size * 0.98

@@ -7,7 +7,7 @@ from typing import Literal
 from msgspec import Struct
 
 from rhabdos.figure.recipe.recipe_strokes import Stroke
-from rhabdos.figure.recipe.recipe_words import Lettering, LetterStyle
+from rhabdos.figure.recipe.recipe_words import BoxedStyle, Lettering, LetterStyle
 from rhabdos.scene.style.lettering import Face
 from rhabdos.scene.style.palette import (
     HAIRLINE,
@@ -16,7 +16,9 @@ from rhabdos.scene.style.palette import (
     QUIET,
     RECEDED,
     group_colours,
+    more_readable,
     palette_colours,
+    readable,
 )
 
 WordsKind = Literal[
@@ -119,12 +121,21 @@ class Style(Struct, frozen=True):
         if asked.size is not None:
             size = asked.size / self.letters  # points are points, however large other letters are
         usual_bold = usual_bold if bold is None else bold
+        usual_colour = self.ink if ink == "ink" else self.quiet
         return Face(
             usual_size if size is None else size,
             usual_bold if asked.bold is None else asked.bold,
             asked.slant,
-            asked.colour or colour or (self.ink if ink == "ink" else self.quiet),
+            asked.colour or self._on_ground(asked, colour or usual_colour),
         )
+
+    def _on_ground(self, asked: LetterStyle, usual: str) -> str:
+        """What letters of no colour of their own have on a ground of their own: as much lighter or
+        darker than usual as it takes to read them there."""
+        ground = asked.ground if isinstance(asked, BoxedStyle) else None
+        if ground is None:
+            return usual
+        return readable(usual, ground, more_readable(self.ink, self.paper, ground))
 
     def colours(self, count: int) -> tuple[str, ...]:
         """A colour for each of so many groups, all different."""

@@ -7,7 +7,7 @@ import numpy as np
 
 from rhabdos.arrays import FloatArray
 from rhabdos.scene.coordinates import Frame
-from rhabdos.scene.marks import Area, Mark, Meaning, Segments, Swatch, Text
+from rhabdos.scene.marks import Area, Mark, Meaning, Segments, Text
 from rhabdos.scene.style.lettering import Measure, face_of
 from rhabdos.scene.words.cover import GROUND, Cover
 from rhabdos.scene.words.label_places import Rect
@@ -26,6 +26,8 @@ _ORDER = (
 )  # fmt: skip
 _WHOLE = ("title", "subtitle", "own-note", "value-title", "height-title", "legend", "text", "range")
 """Parts of which all words go, or none."""
+_LEGEND = ("legend", "legend-form", "legend-title")
+"""What goes with the names of a legend: swatches, lines and the ground under them."""
 
 
 def cleared(
@@ -51,12 +53,12 @@ def cleared(
     gone = _giving_way(texts, outside, meets, measure)
     left_out = {places[number] for number in gone}
     parts = {texts[number].meaning for number in gone}
-    swatches = {m.level for m in parts if m and m.part == "legend"}
+    without_legend = any(m is not None and _unit_part(m.part) == "legend" for m in parts)
     kept = [
         mark
         for index, mark in enumerate(marks)
         if index not in left_out
-        and not (isinstance(mark, Swatch) and swatches and mark.meaning.part == "legend")
+        and not (without_legend and mark.meaning and mark.meaning.part in _LEGEND)
     ]
     named = dict.fromkeys(texts[number].meaning for number in sorted(gone))
     return kept, tuple(dict.fromkeys(meaning.part for meaning in named if meaning))
@@ -85,7 +87,7 @@ def _struck(
         rect = Rect(*box)
         first = 0  # what lies under a ground does not count
         for under, mark in enumerate(marks[:place]):
-            if isinstance(mark, Area) and mark.meaning.part in (GROUND, part):
+            if isinstance(mark, Area) and mark.meaning.part in (GROUND, part, _ground_of(part)):
                 (left, top), (right, bottom) = mark.points.min(axis=0), mark.points.max(axis=0)
                 if rect.within(Rect(left, top, right, bottom)):
                     first = under + 1
@@ -157,13 +159,24 @@ def _box(text: Text, measure: Measure) -> _Box:
 def _unit(text: Text, number: int) -> object:
     """What goes together: all words of a title, all of the legend, or a text by itself."""
     meaning = text.meaning
-    if meaning is None or meaning.part not in _WHOLE:
+    part = _unit_part(meaning.part) if meaning else ""
+    if part not in _WHOLE:
         return number
-    return meaning.part if meaning.part not in ("text", "range") else meaning
+    return meaning if part in ("text", "range") else part
+
+
+def _unit_part(part: str) -> str:
+    """Names of forms are as much of a legend as those of levels, and go and stay with them."""
+    return "legend" if part == "legend-form" else part
+
+
+def _ground_of(part: str) -> str:
+    """The part whose ground lies under words: all of a legend stands on one."""
+    return "legend" if part in _LEGEND else part
 
 
 def _rank(meaning: Meaning | None) -> int:
-    part = meaning.part if meaning else ""
+    part = _unit_part(meaning.part) if meaning else ""
     return _ORDER.index(part) if part in _ORDER else len(_ORDER)
 
 
