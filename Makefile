@@ -5,7 +5,7 @@ SEED ?= 1
 # Byte code is kept, as that of an installed program is, whatever the settings of this shell say.
 export PYTHONDONTWRITEBYTECODE :=
 
-.PHONY: bounds docs dist sbom bundle deb manual share far browser demo test quick long coverage pythons fuzz sheet lint bench screenshots lock clean
+.PHONY: bounds docs dist sbom bundle deb manual share far browser demo test quick long coverage pythons fuzz kept sheet lint bench screenshots lock clean
 
 demo: .venv/ready
 	$(BIN)/rhabdos --demo
@@ -43,6 +43,10 @@ fuzz: .venv/ready
 	QT_QPA_PLATFORM=offscreen $(BIN)/python -m tests.fuzzing 10000 $(SEED)
 	QT_QPA_PLATFORM=offscreen $(BIN)/python -m tests.fuzzing_files 10000 $(SEED)
 	QT_QPA_PLATFORM=offscreen $(BIN)/python -m tests.fuzzing_window 3000 $(or $(SEED),1)
+
+# What the kept figures paint and say, as it is now; read what git then shows, and look at them.
+kept: .venv/ready
+	$(BIN)/python -m tests.kept_figures
 
 # Twenty random figures on one sheet, to be looked at; another SEED draws others.
 sheet: .venv/ready

@@ -1,8 +1,8 @@
 """Random figures as they were when somebody last looked at them: all that is painted, and all words.
 
 What is painted and told is recomputed elsewhere, by other means; here nothing changes unseen. After
-a change that is wanted, ``python -m tests.kept_figures`` writes them anew, and what git then shows
-is to be read, and the figures looked at with ``python -m tests.sheet``.
+a change that is wanted, ``make kept`` writes them anew, and what git then shows
+is to be read, and the figures looked at.
 """
 
 import itertools
