@@ -466,6 +466,54 @@ def test_a_level_that_is_brought_forward_or_left_out_stays_so_under_its_new_name
     assert [group.label for group in hands.readings.groups] == ["Heron Sound", "Salt Mere"]
 
 
+def test_all_that_names_a_level_follows_its_new_name_in_every_figure(hands, rows):
+    from rhabdos.figure.recipe.toml_text import read_recipe
+
+    first = read_recipe("""rhabdos = 1
+[show]
+variables = ["Shell length"]
+split = ["Bay", "Season"]
+[compare]
+reference = "Saltmere, Spring"
+[look.colours]
+Saltmere = "#AA0033"
+"Heron Sound" = "#00AA33"
+[words]
+title = "From {mean of Saltmere} on, {{mean of Saltmere}}"
+note = "{n of  Saltmere } and {n of Heron Sound}, {n}"
+[words.names]
+"Saltmere" = "Salt{down 2}"
+"Saltmere, Spring" = "{mean of Saltmere}"
+[legend]
+title = "{sd of Saltmere}"
+[[text]]
+text = "{median of Saltmere}"
+value = 60.0
+panel = "Saltmere, Spring"
+""")
+    session = hands.window.session
+    session.ask("one", first)
+    session.figures.keep_variant()
+    session.ask("two", first.changed(panels=first.panels.changed(by=("Bay",))))
+    other = session.document.figures[0].recipe
+    session.rows.prepare("name", RenameLevels(variable="Bay", become={"Saltmere": "Salt Mere"}))
+    assert len(session.document.figures) == 2
+    for drawn in (figure.recipe for figure in session.document.figures):
+        assert drawn.compare.reference == "Salt Mere, Spring"
+        assert drawn.look.colours == {"Salt Mere": "#AA0033", "Heron Sound": "#00AA33"}
+        assert drawn.words.title == "From {mean of Salt Mere} on, {{mean of Saltmere}}"
+        assert drawn.words.note == "{n of Salt Mere} and {n of Heron Sound}, {n}"
+        assert drawn.words.names == {
+            "Salt Mere": "Salt{down 2}",
+            "Salt Mere, Spring": "{mean of Salt Mere}",
+        }
+        assert drawn.legend.title == "{sd of Salt Mere}"
+        (text,) = drawn.text
+        assert (text.text, text.panel) == ("{median of Salt Mere}", "Salt Mere, Spring")
+    hands.press("Ctrl+Z")
+    assert session.document.figures[0].recipe == other
+
+
 def test_columns_are_gathered_into_one_number_and_one_group(hands, rows):
     QTest.mouseClick(rows.steps.add_buttons["gather"], LEFT)
     form = rows.place.form

@@ -579,3 +579,33 @@ def test_medians_are_put_in_order_by_the_definition_that_is_told():
         assert medians == sorted(medians)
         orders.append([group.label for group in readings.groups])
     assert orders == [["B", "A"], ["A", "B"], ["B", "A"]]
+
+
+def test_a_variable_that_a_recipe_leaves_out_by_its_name_is_shown_again_by_a_hand():
+    columns = [
+        NumberColumn(f"{name} (mm)", name, "mm", values=np.arange(9.0) + at)
+        for at, name in enumerate(("Length", "Width", "Depth"))
+    ]
+    show = Show(variables=("Length", "Width", "Depth"))
+    recipe = Recipe(show=show).grouped(hidden=("Length (mm)",))
+    readings = read(recipe, gather(Table("t", tuple(columns)), show.variables))
+    ((width, depth, listed),) = [each.levels for each in level_lists(readings)]
+    assert [(level.label, level.shown) for level in (width, depth, listed)] == [
+        ("Width", True),
+        ("Depth", True),
+        ("Length", False),
+    ]
+    assert left_out(recipe, listed)[1].groups.hidden == ()
+
+
+@pytest.mark.parametrize("hidden", [(), ("Length",), ("Width (mm)",)])
+def test_each_variable_that_makes_a_group_is_listed_once(hidden):
+    columns = tuple(
+        NumberColumn(f"{name} ({unit})", name, unit, values=np.arange(9.0))
+        for name, unit in (("Length", "mm"), ("Width", "mm"), ("Depth", "mm"))
+    )
+    show = Show(variables=("Length", "Width", "Depth"))
+    recipe = Recipe(show=show).grouped(hidden=hidden)
+    (listed,) = level_lists(read(recipe, gather(Table("t", columns), show.variables)))
+    assert sorted(level.label for level in listed.levels) == ["Depth", "Length", "Width"]
+    assert sum(level.shown for level in listed.levels) == 3 - len(hidden)

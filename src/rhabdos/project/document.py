@@ -8,7 +8,7 @@ from rhabdos.data.steps.step import Step
 from rhabdos.figure.recipe.recipe import Recipe
 
 if TYPE_CHECKING:
-    from collections.abc import Mapping, Sequence
+    from collections.abc import Callable, Mapping, Sequence
     from pathlib import Path
 
     from rhabdos.figure.recipe.plain_charts import PlainChart
@@ -93,6 +93,11 @@ class Document(Struct, frozen=True):
         return structs.replace(
             self, figures=figures, shown=min(self.shown, max(0, len(figures) - 1)), chart=None
         )
+
+    def with_each_recipe(self, changed: "Callable[[Recipe], Recipe]") -> Self:
+        """The same data with what comes of each figure."""
+        figures = (structs.replace(f, recipe=changed(f.recipe)) for f in self.figures)
+        return structs.replace(self, figures=tuple(figures))
 
     # Several figures
 

@@ -10,6 +10,7 @@ from rhabdos.data.steps.step import Applied
 from rhabdos.data.steps.step import Step as DataStep
 from rhabdos.data.table import Table
 from rhabdos.figure.recipe.recipe import Recipe
+from rhabdos.project.document import Document
 
 
 class Foreseen(Struct, frozen=True, eq=False):
@@ -37,24 +38,34 @@ class Preparing:
         """Prepare the data by one step more, and record that; with another figure, if one is
         given."""
         document = self._session.document.with_step(step)
-        recipe = recipe or self._with_names_of(step)
-        self._session.go(name, document.with_recipe(recipe) if recipe else document, lenient=True)
+        document = document.with_recipe(recipe) if recipe else self._with_names_of(step, document)
+        self._session.go(name, document, lenient=True)
 
-    def _with_names_of(self, step: DataStep) -> Recipe | None:
-        """The figure with the new names of levels that it names, where a step gives some."""
+    def _with_names_of(self, step: DataStep, document: Document) -> Document:
+        """All figures, and the chart, with the new names of levels that they name, where a step
+        gives some."""
         from rhabdos.data.steps.naming import RenameLevels
-        from rhabdos.figure.edits.level_edits import with_renamed
+        from rhabdos.figure.edits.level_edits import with_new_names, with_renamed
+        from rhabdos.figure.recipe.plain_charts import LevelBars
 
-        if (
-            not isinstance(step, RenameLevels)
-            or not self._session.document.recipe
-            or not self._session.table
-        ):
-            return None
         table = self._session.table
-        factors = {table.column(name).name for name in self._session.document.recipe.factors}
-        renamed = table.column(step.variable).name in factors
-        return with_renamed(self._session.document.recipe, step.become) if renamed else None
+        if not isinstance(step, RenameLevels) or table is None:
+            return document
+        variable = table.column(step.variable)
+
+        def is_it(name: str) -> bool:
+            """Whether a figure means that variable by a name."""
+            return table.has_any(name) and table.column(name) is variable
+
+        named = document.with_each_recipe(
+            lambda drawn: (
+                with_renamed(drawn, step.become) if any(map(is_it, drawn.factors)) else drawn
+            )
+        )
+        chart = document.chart
+        if isinstance(chart, LevelBars) and is_it(chart.variable):
+            chart = chart.changed(colours=with_new_names(chart.colours, step.become))
+        return named.with_chart(chart)
 
     def ask_steps(self, name: str, steps: "tuple[DataStep, ...]") -> None:
         """Prepare the data by other steps, and record that."""

@@ -1,36 +1,79 @@
 """The levels that groups are made of, and what a hand does to them: leave out, order, bring
 forward."""
 
+import re
 from collections.abc import Mapping
 
 from msgspec import Struct
 
-from rhabdos.data.gathering import without_level
 from rhabdos.data.sample_sets import SampleSet
-from rhabdos.figure.planning.ordering import VARIABLE, Dimension, Level, shown_cells
+from rhabdos.figure.planning.ordering import (
+    VARIABLE,
+    Dimension,
+    Level,
+    level_without,
+    levels_of,
+    shown_cells,
+    variables_as_levels,
+)
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.recipe.recipe import Recipe
 from rhabdos.memo import last_answers
 from rhabdos.quoting import brief
-from rhabdos.wording import in_running_text
 
 
 def with_renamed(recipe: Recipe, become: Mapping[str, str]) -> Recipe:
-    """The same figure where levels are called otherwise: what names them follows."""
+    """The same figure where levels are called otherwise: all that names them follows, also within
+    the names of groups and panels of several factors and in braces."""
 
     def renamed(levels: tuple[str, ...]) -> tuple[str, ...]:
         """Each level by its new name, once."""
         return tuple(dict.fromkeys(become.get(level, level) for level in levels))
 
-    groups = recipe.groups
+    def called(name: str) -> str:
+        """A level, or several of them."""
+        return ", ".join(become.get(level, level) for level in name.split(", "))
+
+    def told(text: str) -> str:
+        """Words with numbers of levels in braces."""
+        return _OF_LEVEL.sub(
+            lambda found: f"{found[1]}{become.get(found[2].strip(), found[2])}{found[3]}", text
+        )
+
+    groups, words, compare = recipe.groups, recipe.words, recipe.compare
     order = renamed(groups.order) if isinstance(groups.order, tuple) else groups.order
-    called = recipe.grouped(
-        order=order, hidden=renamed(groups.hidden), forward=renamed(groups.forward)
+    if compare is not None:
+        compare = compare.changed(reference=called(compare.reference))
+    texts = {key: told(text) for key in _TEXTS if (text := getattr(words, key))}
+    legend = recipe.legend
+    return recipe.changed(
+        groups=groups.changed(
+            order=order, hidden=renamed(groups.hidden), forward=renamed(groups.forward)
+        ),
+        compare=compare,
+        look=recipe.look.changed(colours=with_new_names(recipe.look.colours, become)),
+        words=words.changed(
+            **texts, names={called(name): told(shown) for name, shown in words.names.items()}
+        ),
+        legend=legend.changed(title=told(legend.title)) if legend.title else legend,
+        text=tuple(
+            text.changed(text=told(text.text), panel=called(text.panel) if text.panel else None)
+            for text in recipe.text
+        ),
     )
-    if called.compare is not None and called.compare.reference in become:
-        reference = become[called.compare.reference]
-        called = called.changed(compare=called.compare.changed(reference=reference))
-    return called
+
+
+def with_new_names(of_levels: Mapping[str, str], become: Mapping[str, str]) -> dict[str, str]:
+    """What levels have of their own, by their new names; of levels that come to have one name the
+    first keeps it."""
+    kept: dict[str, str] = {}
+    for level, own in of_levels.items():
+        kept.setdefault(become.get(level, level), own)
+    return kept
+
+
+_TEXTS = ("title", "subtitle", "note", "value_axis", "height_axis")
+_OF_LEVEL = re.compile(r"((?<!\{)\{[^{}]+? of )([^{}]+)(\}(?!\}))")
 
 
 class ListedLevel(Struct, frozen=True):
@@ -44,6 +87,8 @@ class ListedLevel(Struct, frozen=True):
         The place of its colour, where colours stand for its factor.
     missing : bool
         Whether it stands for the rows that have no level.
+    name : str or None
+        What it is called in the data: a variable by its name, where it is listed by its label.
     """
 
     label: str
@@ -52,6 +97,7 @@ class ListedLevel(Struct, frozen=True):
     colour: int | None
     forward: bool
     missing: bool = False
+    name: str | None = None
 
 
 class LevelList(Struct, frozen=True):
@@ -91,6 +137,7 @@ def _listed(readings: Readings, dimension: Dimension) -> LevelList:
                 level.index if coloured else None,
                 bool({level.name, level.label} & forward),
                 level.name is None,
+                level.name,
             )
             for level in every
         ),
@@ -101,16 +148,10 @@ def _all_levels(readings: Readings, dimension: Dimension) -> list[Level]:
     """The levels of a factor, also those that are left out, in the order of the data."""
     gathered = readings.gathered
     if dimension.name == VARIABLE:
-        return [
-            Level(column.name, column.label, index, index, column.label)
-            for index, column in enumerate(gathered.variables)
-        ]
+        return variables_as_levels(gathered)
     factor = gathered.factor(dimension.name)
-    levels = [Level(name, name, index, index, name) for index, name in enumerate(factor.levels)]
-    if dimension.total > len(levels):
-        words = without_level(in_running_text(factor.label))
-        levels.append(Level(None, words, len(levels), -1, words))
-    return levels
+    levels = levels_of(factor)
+    return [*levels, level_without(factor)] if dimension.total > len(levels) else levels
 
 
 def _n(readings: Readings, dimension: Dimension, level: Level) -> int:
@@ -151,7 +192,7 @@ def left_out(recipe: Recipe, level: ListedLevel) -> tuple[str, Recipe]:
     words = f"Leave out {level.label}" if level.shown else f"Show {level.label}"
     if level.missing:
         return words, recipe.grouped(missing=not level.shown)
-    hidden = tuple(name for name in recipe.groups.hidden if name != level.label)
+    hidden = tuple(n for n in recipe.groups.hidden if n not in (level.label, level.name))
     return words, recipe.grouped(hidden=(*hidden, level.label) if level.shown else hidden)
 
 

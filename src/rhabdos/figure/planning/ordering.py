@@ -7,7 +7,7 @@ from typing import Any
 import numpy as np
 from msgspec import Struct
 
-from rhabdos.data.columns import natural
+from rhabdos.data.columns import CategoryColumn, natural
 from rhabdos.data.gathering import without_level
 from rhabdos.data.pooled import Pooled
 from rhabdos.data.sample_sets import SampleSet
@@ -56,11 +56,30 @@ class Dimension(Struct, frozen=True):
     total: int
 
 
+def levels_of(factor: CategoryColumn) -> list[Level]:
+    """All levels of a factor, in the order of the data."""
+    return [Level(name, name, index, index, name) for index, name in enumerate(factor.levels)]
+
+
+def level_without(factor: CategoryColumn) -> Level:
+    """The rows that have no level, as one."""
+    words = without_level(in_running_text(factor.label))
+    return Level(None, words, len(factor.levels), -1, words)
+
+
+def variables_as_levels(gathered: SampleSet) -> list[Level]:
+    """All variables of a figure as levels, in their order."""
+    return [
+        Level(column.name, column.label, index, index, value_axis_title(column.label, column.unit))
+        for index, column in enumerate(gathered.variables)
+    ]
+
+
 def factor_dimension(gathered: SampleSet, at: int, recipe: Recipe) -> Dimension:
     """The levels of factor number ``at`` that are shown, in the order that a recipe asks for."""
     groups = recipe.groups
     factor = gathered.factors[at]
-    levels = [Level(name, name, index, index, name) for index, name in enumerate(factor.levels)]
+    levels = levels_of(factor)
     shown = [level for level in levels if level.label not in groups.hidden]
     cells = [index for index in shown_cells(gathered, groups) if not gathered.cells[index].variable]
 
@@ -78,18 +97,14 @@ def factor_dimension(gathered: SampleSet, at: int, recipe: Recipe) -> Dimension:
     )
     lacking = any(cell.codes[at] == -1 for cell in gathered.cells)
     if groups.missing and lacking:
-        words = without_level(in_running_text(factor.label))
-        ordered.append(Level(None, words, len(factor.levels), -1, words))
+        ordered.append(level_without(factor))
     return Dimension(factor.name, factor.label, tuple(ordered), len(levels) + lacking)
 
 
 def variable_dimension(gathered: SampleSet, recipe: Recipe) -> Dimension:
     """The variables of a figure as levels, in the order that a recipe asks for."""
     groups = recipe.groups
-    levels = [
-        Level(column.name, column.label, index, index, value_axis_title(column.label, column.unit))
-        for index, column in enumerate(gathered.variables)
-    ]
+    levels = variables_as_levels(gathered)
     hidden = set(groups.hidden)
     shown = [level for level in levels if not {level.name, level.label} & hidden]
     cells = shown_cells(gathered, groups)
