@@ -490,6 +490,11 @@ title = "{sd of Saltmere}"
 text = "{median of Saltmere}"
 value = 60.0
 panel = "Saltmere, Spring"
+[[range]]
+from = 50.0
+to = 60.0
+words = "{n of Saltmere}"
+panel = "Saltmere"
 """)
     session = hands.window.session
     session.ask("one", first)
@@ -510,6 +515,8 @@ panel = "Saltmere, Spring"
         assert drawn.legend.title == "{sd of Salt Mere}"
         (text,) = drawn.text
         assert (text.text, text.panel) == ("{median of Salt Mere}", "Salt Mere, Spring")
+        (kept,) = drawn.range
+        assert (kept.words, kept.panel) == ("{n of Salt Mere}", "Salt Mere")
     hands.press("Ctrl+Z")
     assert session.document.figures[0].recipe == other
 

@@ -128,6 +128,27 @@ def test_ranges_are_typed_as_they_are_written():
             ranges_typed(readings, wrong)
 
 
+def test_ranges_that_come_and_go_leave_the_others_their_colours():
+    readings = figure()
+    typed = ranges_typed(readings, "1 to 2; 3 to 4; 5 to 6")
+    colours = ("#AA0000", "#00AA00", "#0000AA")
+    coloured = tuple(r.changed(colour=c) for r, c in zip(typed, colours, strict=True))
+    now = read(readings.recipe.changed(range=coloured), set_of(*GROUPS))
+
+    def told(text):
+        return [(each.low, each.colour) for each in ranges_typed(now, text)]
+
+    assert told("3 to 4; 5 to 6") == [(3, "#00AA00"), (5, "#0000AA")]
+    assert told("1 to 2; 5 to 6") == [(1, "#AA0000"), (5, "#0000AA")]
+    assert told("0 to 9; 1 to 2; 3 to 4; 5 to 6") == [
+        (0, None),
+        *zip((1, 3, 5), colours, strict=True),
+    ]
+    assert told("1 to 2; 3 to 4.5; 5 to 6") == [*zip((1, 3, 5), colours, strict=True)]
+    assert told("5 to 6; 3 to 4; 1 to 2") == [*zip((5, 3, 1), colours[::-1], strict=True)]
+    assert told("0 to 9; 3 to 4; 5 to 6") == [(0, "#AA0000"), (3, "#00AA00"), (5, "#0000AA")]
+
+
 DAYS = Table(
     "Days",
     (

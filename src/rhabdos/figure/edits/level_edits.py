@@ -60,6 +60,13 @@ def with_renamed(recipe: Recipe, become: Mapping[str, str]) -> Recipe:
             text.changed(text=told(text.text), panel=called(text.panel) if text.panel else None)
             for text in recipe.text
         ),
+        range=tuple(
+            kept.changed(
+                words=told(kept.words) if kept.words else kept.words,
+                panel=called(kept.panel) if kept.panel else None,
+            )
+            for kept in recipe.range
+        ),
     )
 
 

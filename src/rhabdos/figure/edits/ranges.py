@@ -171,8 +171,7 @@ def ranges_typed(readings: Readings, text: str) -> tuple[Range, ...]:
     Refusal
         Some part is no range, or there are too many.
     """
-    ranges: list[Range] = []
-    before = readings.recipe.range
+    asked: list[tuple[dict[str, Bound], str]] = []
     for part in (part.strip() for part in text.split(";")):
         if not part:
             continue
@@ -183,13 +182,30 @@ def ranges_typed(readings: Readings, text: str) -> tuple[Range, ...]:
                 "market."
             )
         words = _without_unit(readings, typed["words"] or "")
-        bounds = _bounds(readings, *read_range(readings, typed["first"].strip(), typed["last"]))
-        former = before[len(ranges)] if len(ranges) < len(before) else _range(bounds)
+        ends = read_range(readings, typed["first"].strip(), typed["last"])
+        asked.append((_bounds(readings, *ends), words))
+    if len(asked) > MOST_RANGES:
+        raise Refusal(f"A figure holds at most {MOST_RANGES} ranges. Leave some out.")
+    ranges = []
+    formers = _formers(readings.recipe.range, [bounds for bounds, _ in asked])
+    for (bounds, words), former in zip(asked, formers, strict=True):
         nothing = "" if former.words == "" else None
         ranges.append(former.changed(**bounds, words=words or nothing))
-    if len(ranges) > MOST_RANGES:
-        raise Refusal(f"A figure holds at most {MOST_RANGES} ranges. Leave some out.")
     return tuple(ranges)
+
+
+def _formers(before: Sequence[Range], asked: Sequence[dict[str, Bound]]) -> list[Range]:
+    """What each range was: that of the same ends, or else the one that stood in its place."""
+    left = dict(enumerate(before))
+    formers: list[Range | None] = []
+    for bounds in asked:
+        same = (at for at, kept in left.items() if bounds == {"low": kept.low, "high": kept.high})
+        at = next(same, None)
+        formers.append(left.pop(at) if at is not None else None)
+    return [
+        former or left.pop(place, None) or _range(bounds)
+        for place, (former, bounds) in enumerate(zip(formers, asked, strict=True))
+    ]
 
 
 def _without_unit(readings: Readings, words: str) -> str:
