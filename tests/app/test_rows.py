@@ -466,6 +466,24 @@ def test_a_level_that_is_brought_forward_or_left_out_stays_so_under_its_new_name
     assert [group.label for group in hands.readings.groups] == ["Heron Sound", "Salt Mere"]
 
 
+def test_a_figure_that_names_variables_by_labels_stays_under_a_new_label(hands, rows, tmp_path):
+    (tmp_path / "shells.csv").write_text(
+        "shell_length_mm,bay_name\n" + "".join(f"{50 + i % 17},{'AB'[i % 2]}\n" for i in range(60))
+    )
+    session = hands.window.session
+    session.opening.open_file(tmp_path / "shells.csv")
+    hands.qtbot.waitUntil(lambda: hands.readings.variable.name == "shell_length_mm", timeout=5_000)
+    show = hands.recipe.show
+    session.ask("by labels", hands.recipe.showing(variables=("Shell length",), split=("Bay name",)))
+    rows.place.choose("shell_length_mm")
+    hands.type_into(rows.facts.label, "Length of shells")
+    assert hands.readings.variable.label == "Length of shells"
+    assert [group.label for group in hands.readings.groups] == ["A", "B"]
+    hands.press("Ctrl+Z")
+    assert hands.recipe.show.variables == ("Shell length",)
+    assert show.variables == ("shell_length_mm",)
+
+
 def test_all_that_names_a_level_follows_its_new_name_in_every_figure(hands, rows):
     from rhabdos.figure.recipe.toml_text import read_recipe
 

@@ -38,38 +38,21 @@ class Preparing:
         """Prepare the data by one step more, and record that; with another figure, if one is
         given."""
         document = self._session.document.with_step(step)
-        document = document.with_recipe(recipe) if recipe else self._with_names_of(step, document)
+        document = document.with_recipe(recipe) if recipe else self._following((step,), document)
         self._session.go(name, document, lenient=True)
 
-    def _with_names_of(self, step: DataStep, document: Document) -> Document:
-        """All figures, and the chart, with the new names of levels that they name, where a step
-        gives some."""
-        from rhabdos.data.steps.naming import RenameLevels
-        from rhabdos.figure.edits.level_edits import with_new_names, with_renamed
-        from rhabdos.figure.recipe.plain_charts import LevelBars
+    def _following(self, steps: "tuple[DataStep, ...]", document: Document) -> Document:
+        """The document whose figures name what new steps call otherwise."""
+        from rhabdos.project.following import following  # which no start needs
 
         table = self._session.table
-        if not isinstance(step, RenameLevels) or table is None:
-            return document
-        variable = table.column(step.variable)
-
-        def is_it(name: str) -> bool:
-            """Whether a figure means that variable by a name."""
-            return table.has_any(name) and table.column(name) is variable
-
-        named = document.with_each_recipe(
-            lambda drawn: (
-                with_renamed(drawn, step.become) if any(map(is_it, drawn.factors)) else drawn
-            )
-        )
-        chart = document.chart
-        if isinstance(chart, LevelBars) and is_it(chart.variable):
-            chart = chart.changed(colours=with_new_names(chart.colours, step.become))
-        return named.with_chart(chart)
+        return following(document, steps, table) if table is not None else document
 
     def ask_steps(self, name: str, steps: "tuple[DataStep, ...]") -> None:
         """Prepare the data by other steps, and record that."""
-        self._session.go(name, self._session.document.with_steps(steps), lenient=True)
+        document = self._session.document
+        new = tuple(step for step in steps if step not in document.steps)
+        self._session.go(name, self._following(new, document.with_steps(steps)), lenient=True)
 
     def foresee(
         self, step: DataStep, then: Callable[[Foreseen], None], table: Table | None = None

@@ -32,6 +32,8 @@ def with_renamed(recipe: Recipe, become: Mapping[str, str]) -> Recipe:
 
     def called(name: str) -> str:
         """A level, or several of them."""
+        if name in become:
+            return become[name]
         return ", ".join(become.get(level, level) for level in name.split(", "))
 
     def told(text: str) -> str:
