@@ -6,6 +6,7 @@ import pytest
 from rhabdos.data.columns import CategoryColumn, NumberColumn
 from rhabdos.data.preparing import prepared
 from rhabdos.data.steps.naming import Describe, RenameLevels
+from rhabdos.data.steps.recoding import Recode
 from rhabdos.data.table import Table
 from rhabdos.figure.forms.read import read
 from rhabdos.figure.planning.data_request import samples_for
@@ -88,6 +89,14 @@ def test_a_label_that_is_taken_away_is_the_name_of_the_column():
     step = Describe(variable="Shell length", label=" ")
     drawn = following(document(), (step,), TABLE).recipe
     assert drawn.words.names == {"shell_length_mm": "Length"}
+
+
+def test_a_level_that_is_put_in_the_place_of_another_is_followed_and_a_blank_is_not():
+    step = Recode(variable="Bay", become={"North": "Up", "": "South", "East": "North"})
+    drawn = following(document(), (step,), TABLE).recipe
+    assert drawn.compare.reference == "Up"
+    number = Recode(variable="Shell length", become={"North": "4"})
+    assert following(document(), (number,), TABLE) == document()
 
 
 def test_levels_are_renamed_only_where_they_make_groups_or_panels():

@@ -2,7 +2,9 @@
 
 from collections.abc import Sequence
 
+from rhabdos.data.columns import CategoryColumn
 from rhabdos.data.steps.naming import Describe, RenameLevels
+from rhabdos.data.steps.recoding import Recode
 from rhabdos.data.steps.step import Step
 from rhabdos.data.table import Table
 from rhabdos.figure.edits.level_edits import with_new_names, with_renamed
@@ -23,26 +25,28 @@ def following(document: Document, steps: Sequence[Step], table: Table) -> Docume
         As it is before them.
     """
     for step in steps:
-        if isinstance(step, RenameLevels) and table.has_any(step.variable):
+        if isinstance(step, RenameLevels | Recode) and table.has_any(step.variable):
             document = _with_levels(document, step, table)
         elif isinstance(step, Describe) and table.has_any(step.variable):
             document = _with_label(document, step, table)
     return document
 
 
-def _with_levels(document: Document, step: RenameLevels, table: Table) -> Document:
+def _with_levels(document: Document, step: RenameLevels | Recode, table: Table) -> Document:
     """Levels by their new names, in the figures that they make groups or panels of."""
     variable = table.column(step.variable)
+    levels = variable.levels if isinstance(variable, CategoryColumn) else ()
+    become = {level: name for level, name in step.become.items() if level in levels}
 
     def is_it(name: str) -> bool:
         return table.has_any(name) and table.column(name) is variable
 
     def changed(recipe: Recipe) -> Recipe:
-        return with_renamed(recipe, step.become) if any(map(is_it, recipe.factors)) else recipe
+        return with_renamed(recipe, become) if any(map(is_it, recipe.factors)) else recipe
 
     named, chart = document.with_each_recipe(changed), document.chart
     if isinstance(chart, LevelBars) and is_it(chart.variable):
-        chart = chart.changed(colours=with_new_names(chart.colours, step.become))
+        chart = chart.changed(colours=with_new_names(chart.colours, become))
     return named.with_chart(chart)
 
 
