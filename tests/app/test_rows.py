@@ -697,3 +697,16 @@ def test_a_value_is_changed_from_its_cell_and_blanks_are_filled(hands, tmp_path)
     QTest.mouseClick(rows.place.form.do_button, LEFT)
     rows.wait()
     assert rows.column("wind").values[1] == 1
+
+
+def test_of_very_many_columns_only_those_in_sight_first_are_read_for_their_width(hands):
+    columns = tuple(
+        NumberColumn(f"v{at}", f"v{at}", values=np.full(90, 123_456_789.0 + at))
+        for at in range(900)
+    )
+    view = hands.window.rows_place.view
+    view.show_table(Table("wide", columns))
+    assert len(view._readers) < 100
+    assert view._widths[0] > view._widths[-1]  # its numbers are longer than its name
+    view.show_table(Table("narrow", columns[:200]))
+    assert set(view._widths) == {view._widths[0]}

@@ -32,6 +32,7 @@ HEADER, ROW = 44, 28
 NARROWEST, _WIDEST = 64, 240
 _PADDING = 12  # pixels to either side of a cell's words
 _GLANCE = 60  # rows by which a column's width is set
+_FEW_CELLS = 30_000  # of a table, that are all measured
 _SORT = 16  # pixels at the right of a name that put the rows in order
 
 
@@ -225,14 +226,14 @@ class ListedRows(QAbstractScrollArea):
         bold, plain = QFontMetrics(self._font(bold=True)), QFontMetrics(self._font())
         small = QFontMetrics(self._font(small=True))
         glance = min(_GLANCE, self.count)
-        few = len(self.table.columns) <= _GLANCE
+        few = len(self.table.columns) * self.count <= _FEW_CELLS
         left = 0
         for index, column in enumerate(self.table.columns):
             width = max(
                 bold.horizontalAdvance(printable(column.label)) + _SORT,
                 small.horizontalAdvance(printable(kind_words(column))),
             )
-            if few or column.rows < 1_000:
+            if few or index < _GLANCE:  # of the others their heads tell
                 cells = {self._read(index, self.row_at(row)).text for row in range(glance)}
                 width = max(width, *(plain.horizontalAdvance(cell) for cell in cells), 0)
             width = min(_WIDEST, max(NARROWEST, width + 2 * _PADDING + 4))
