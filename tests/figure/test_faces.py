@@ -11,7 +11,10 @@ from rhabdos.errors import Refusal
 from rhabdos.figure.forms.bars import bars
 from rhabdos.figure.forms.read import read
 from rhabdos.figure.output.faces import bins_face, compare_face, quantiles_face, summary_face
+from rhabdos.figure.output.rows_face import rows_face
+from rhabdos.figure.readings.axis_limits import beyond_limits
 from rhabdos.figure.recipe.recipe import Boxes, Compare, Recipe, Show
+from rhabdos.figure.recipe.recipe_axes import Axes, ValueAxis
 from rhabdos.figure.recipe.recipe_bins import Bins
 
 RNG = np.random.default_rng(11)
@@ -161,7 +164,6 @@ def test_the_tip_of_a_group_holds_what_its_line_has_no_room_for():
 )
 def test_heights_say_why_only_density_is_fair(bins, log, cumulative, begins):
     from rhabdos.figure.phrases import PHRASES
-    from rhabdos.figure.recipe.recipe_axes import Axes, ValueAxis
 
     axes = Axes(value=ValueAxis(scale="log")) if log else Axes()
     show = Show(variables=("Mass",), cumulative=cumulative)
@@ -178,8 +180,6 @@ def test_heights_say_why_only_density_is_fair(bins, log, cumulative, begins):
     ],
 )
 def test_densities_of_bins_that_begin_before_the_axis_are_those_that_are_painted(scale, place):
-    from rhabdos.figure.recipe.recipe_axes import Axes, ValueAxis
-
     values = np.array([0.5, 0.7, 2.0, 4.0, 6.0, 7.0, 9.0, 14.0])
     table = Table("t", (NumberColumn("Mass", values=values),))
     recipe = Recipe(
@@ -192,3 +192,39 @@ def test_densities_of_bins_that_begin_before_the_axis_are_those_that_are_painted
     widths = np.diff(place(np.array([-5.0, 5.0, 10.0, 20.0])))
     assert told == pytest.approx(np.array([4, 3, 1]) / 8 / widths)
     assert bars(readings)[0].heights == pytest.approx(told)
+
+
+def test_rows_have_the_variables_of_the_figure_first_and_each_once():
+    columns = (
+        NumberColumn("Depth", values=np.arange(6.0)),
+        CategoryColumn("Bay", codes=np.arange(6) % 2, levels=("N", "S")),
+        NumberColumn("Mass", values=np.arange(6.0) * 2),
+        CategoryColumn("Crew", codes=np.arange(6) % 3, levels=("a", "b", "c")),
+    )
+    table = Table("t", columns)
+    listed = rows_face(read(Recipe(show=Show(variables=("Mass",), split=("Crew",))),
+                            gather(table, "Mass", "Crew")), None)  # fmt: skip
+    assert listed.face.titles == ("row", "Mass", "Crew", "Depth", "Bay")
+    assert [cell.text for cell in listed.face.rows[4].cells] == ["5", "8", "b", "4", "N"]
+    assert [row.group for row in listed.face.rows] == [0, 1, 2, 0, 1, 2]
+
+
+def test_what_an_axis_does_not_show_is_counted_below_above_and_without_a_place():
+    values = np.array([-3.0, 0.0, 0.5, 2.0, 5.0, 70.0, 700.0, 800.0, 900.0])
+    table = Table("t", (NumberColumn("Mass", values=values),))
+    axes = Axes(value=ValueAxis(scale="log", low=1.0, high=100.0))
+    readings = read(Recipe(show=Show(variables=("Mass",)), axes=axes), gather(table, "Mass"))
+    hidden = beyond_limits(readings)
+    assert (hidden.below, hidden.above, hidden.without_place) == (1, 3, 2)
+    assert hidden.hidden == 6
+
+
+def test_of_very_many_variables_some_are_listed_and_that_is_told():
+    columns = tuple(NumberColumn(f"v{at}", values=np.arange(700.0)) for at in range(200))
+    readings = read(Recipe(show=Show(variables=("v150",))), gather(Table("t", columns), "v150"))
+    listed = rows_face(readings, None)
+    assert listed.face.titles[:4] == ("row", "V150", "V0", "V1")
+    assert len(listed.face.titles) == 61
+    assert listed.face.sentence == (
+        "700 rows, of which the first 500 are listed, with 60 of 200 variables."
+    )

@@ -2,6 +2,7 @@
 groups that are brought forward, or all."""
 
 from collections.abc import Callable, Iterator
+from itertools import islice
 from typing import TYPE_CHECKING
 
 import numpy as np
@@ -22,7 +23,7 @@ if TYPE_CHECKING:
     from rhabdos.arrays import IntArray
 
 MOST_LISTED = 500  # rows; the place of rows has all of them
-_MOST_COLUMNS = 24
+_MOST_COLUMNS = 60  # variables, those of the figure first; the same holds
 _NONE = -1  # the group of a row that is in none
 
 
@@ -75,13 +76,18 @@ def rows_face(readings: Readings, step: KeepRows | None) -> ListedRows:
         number = Listed(f"{stood_at:,}", float(stood_at))
         rows.append(FaceRow(group, (number, *_cells(columns, readers, row))))
     titles = ("row", *(column.label for column in columns))
-    many = counted(len(chosen), "row", "rows")
-    said = (
-        many
-        if len(chosen) <= MOST_LISTED
-        else f"{many}, of which the first {MOST_LISTED} are listed"
-    )
-    return ListedRows(Face(titles, tuple(rows), f"{said}."), tuple(listed), len(chosen))
+    said = _told(len(chosen), f"the first {MOST_LISTED}", table)
+    return ListedRows(Face(titles, tuple(rows), said), tuple(listed), len(chosen))
+
+
+def _told(rows: int, those: str, table: Table) -> str:
+    """How many rows there are, and of what not all is listed."""
+    said = counted(rows, "row", "rows")
+    if rows > MOST_LISTED:
+        said += f", of which {those} are listed"
+    if len(table.columns) > _MOST_COLUMNS:
+        said += f", with {_MOST_COLUMNS} of {len(table.columns):,} variables"
+    return f"{said}."
 
 
 def _cells(
@@ -108,34 +114,45 @@ def _far_face(readings: Readings, table: Table, step: KeepRows | None) -> Listed
     columns = _columns(readings, seen)
     readers = [cell_reader(column) for column in columns]
     rows = tuple(
-        FaceRow(_group_of(readings, seen, row), tuple(_cells(columns, readers, row)))
-        for row in range(seen.rows)
+        FaceRow(group, tuple(_cells(columns, readers, row)))
+        for row, group in enumerate(_groups_seen(readings, seen))
     )
-    many = counted(total, "row", "rows")
-    said = many if total <= MOST_LISTED else f"{many}, of which the {MOST_LISTED} lowest are listed"
+    said = _told(total, f"the {MOST_LISTED} lowest", seen)
     titles = tuple(column.label for column in columns)
-    return ListedRows(Face(titles, rows, f"{said}."), (), total)
+    return ListedRows(Face(titles, rows, said), (), total)
 
 
-def _group_of(readings: Readings, table: Table, row: int) -> int:
-    """The group that a row is in, if it is in one."""
-    for group in readings.groups:
-        cells = (cell_reader(table.column(name))(row).text for name, _level in group.levels)
-        if group.levels and all(
-            cell == level for cell, (_, level) in zip(cells, group.levels, strict=True)
-        ):
-            return group.index
-    return _NONE
+def _groups_seen(readings: Readings, table: Table) -> list[int]:
+    """The group that each row of a table that was looked at is in, if it is in one."""
+    names = dict.fromkeys(name for group in readings.groups for name, _level in group.levels)
+    levels = [_levels_of(table.column(name)) for name in names]
+    by_levels = {
+        tuple(dict(group.levels)[name] for name in names): group.index
+        for group in readings.groups
+        if group.levels
+    }
+    rows = zip(*levels, strict=True) if levels else [()] * table.rows
+    return [by_levels.get(row, _NONE) for row in rows]
+
+
+def _levels_of(column: Column) -> list[str | None]:
+    """The level of each row; of what is no category, as it is written."""
+    if isinstance(column, CategoryColumn):
+        levels = (*column.levels, None)
+        return [levels[code] for code in column.codes.tolist()]
+    read = cell_reader(column)
+    return [read(row).text for row in range(column.rows)]
 
 
 def _columns(readings: Readings, table: Table) -> list[Column]:
-    """Those of the figure first."""
+    """Those of the figure first, and of very many no more than can be looked through."""
     gathered = readings.gathered
     first = [
         table.column(c.name) for c in (*gathered.variables, *gathered.factors) if table.has(c.name)
     ]
     names = {column.name for column in first}
-    return [*first, *(column for column in table.columns if column.name not in names)]
+    others = (column for column in table.columns if column.name not in names)
+    return [*first, *islice(others, max(0, _MOST_COLUMNS - len(first)))]
 
 
 def _groups_of(readings: Readings, rows: list[int]) -> list[int]:
