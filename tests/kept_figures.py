@@ -6,8 +6,10 @@ is to be read, and the figures looked at.
 """
 
 import itertools
+import random
 import re
 from collections.abc import Iterator
+from functools import partial
 from pathlib import Path
 
 import numpy as np
@@ -15,6 +17,7 @@ from msgspec import structs
 
 from rhabdos.figure.edits.stops import card_of, rows_of_stops
 from rhabdos.figure.notices.of_figure import notices
+from rhabdos.figure.output.chart_numbers import chart_json, chart_tables
 from rhabdos.figure.output.explained import TOPICS, explain
 from rhabdos.figure.output.faces import (
     FURTHER,
@@ -27,12 +30,18 @@ from rhabdos.figure.output.faces import (
 )
 from rhabdos.figure.output.seen import all_seen
 from rhabdos.figure.output.subjects import Subject
+from rhabdos.figure.output.tables import as_csv
 from rhabdos.figure.phrases import PHRASES
 from rhabdos.figure.phrases.sentence import plain
 from rhabdos.figure.readings.readings import Readings
+from rhabdos.figure.recipe.plate import Plate
+from rhabdos.figure.recipe.toml_text import Work, write_work
 from rhabdos.scene.build import build
 from rhabdos.scene.drawing_notices import drawing_notices
 from rhabdos.scene.marks import Meaning, Scene
+from rhabdos.scene.plain_charts import chart_scene
+from rhabdos.scene.plate import plate_scene
+from tests.charts import chart_of, table_of
 from tests.figures import random_figure
 
 FOLDER = Path(__file__).parent / "kept_figures"
@@ -41,6 +50,10 @@ SEEDS = (
     *(1, 2, 4, 5, 8, 29, 39, 51, 55, 68, 69, 74, 78, 84, 143, 159, 162, 173, 174, 186, 190, 206),
     *(280, 285, 294, 307, 329, 330, 335, 342, 346, 355, 359, 399, 407),
 )
+CHARTS = (0, 3, 8, 12, 23, 31, 40, 77)
+"""Seeds of random plain charts."""
+PLATES = ((2, 8, 39), (4, 68), (5, 29, 51, 84))
+"""Seeds of the figures on a page."""
 _ALL_POINTS = 6  # points of a line or an outline that are all written; of more, what they span
 _CARDS = 6  # places of a figure, of which cards are written
 _NEAR = 0.02  # points on the page that rounding may move a mark by
@@ -182,13 +195,52 @@ def _same(was: str, is_: str) -> bool:
     return all(abs(float(a) - float(b)) <= _NEAR for a, b in zip(*pairs, strict=True))
 
 
+def chart_lines(seed: int) -> list[str]:
+    """The same of a plain chart."""
+    table = table_of(random.Random(seed), np.random.default_rng(seed))
+    chart = chart_of(random.Random(seed + 1), table)
+    scene = chart_scene(chart, table, measure)
+    return [
+        *write_work(Work(chart=chart)).splitlines(),
+        *("", f"{scene.describe()} {scene.left_out} {scene.title!r}"),
+        *(_written(mark) for mark in scene.marks),
+        *(_written(zone) for zone in scene.zones),
+        *("", *chart_json(chart, table).splitlines()[:40]),
+        *(as_csv(made()) for made in chart_tables(chart, table).values()),
+    ]
+
+
+def plate_lines(number: int) -> list[str]:
+    """The same of a page with several figures."""
+    seeds = PLATES[number]
+    readings = [random_figure(seed).readings() for seed in seeds]
+    plate = Plate(
+        tuple(range(len(seeds))), 2, "18 x 14 cm", title="All of them", note="by hand",
+        legend="one" if number else "own",
+    )  # fmt: skip
+    made = plate_scene(plate, [each for each in readings if each is not None], measure)
+    return [
+        f"{made.scene.describe()} {made.scene.left_out}",
+        *(_written(place) for place in made.places),
+        *(_written(mark) for mark in made.scene.marks),
+    ]
+
+
+KEPT = {
+    **{str(seed): partial(lines_of, seed) for seed in SEEDS},
+    **{f"chart-{seed}": partial(chart_lines, seed) for seed in CHARTS},
+    **{f"plate-{number}": partial(plate_lines, number) for number in range(len(PLATES))},
+}
+"""What is kept, by the name of its file."""
+
+
 def main() -> None:
-    """Write all kept figures anew."""
+    """Write all that is kept anew."""
     FOLDER.mkdir(exist_ok=True)
     for former in FOLDER.glob("*.txt"):
         former.unlink()
-    for seed in SEEDS:
-        (FOLDER / f"{seed}.txt").write_text("\n".join(lines_of(seed)) + "\n")
+    for name, told in KEPT.items():
+        (FOLDER / f"{name}.txt").write_text("\n".join(told()) + "\n")
 
 
 if __name__ == "__main__":

@@ -12,6 +12,7 @@ from rhabdos.figure.forms.box import boxes
 from rhabdos.figure.forms.curve import density_curves
 from rhabdos.figure.forms.read import read
 from rhabdos.figure.recipe.dress import Dress, dress_of
+from rhabdos.figure.recipe.plate import Plate
 from rhabdos.figure.recipe.recipe import LegendDress
 from rhabdos.figure.recipe.recipe_axes import AxesDress, AxisDress
 from rhabdos.figure.recipe.recipe_look import BASES, PALETTES, Look, LookDress
@@ -26,6 +27,7 @@ from rhabdos.figure.recipe.toml_text import (
 from rhabdos.project import looks
 from rhabdos.scene.build import build
 from rhabdos.scene.marks import Area, Dots, Path, Segments, Text
+from rhabdos.scene.plate import plate_scene
 from rhabdos.scene.style.look import brightness, colours_of, mix, style_of
 from rhabdos.scene.style.palette import group_colours, more_readable, palette_colours, safety
 from tests.conftest import set_of
@@ -313,3 +315,24 @@ ground = "{ground}"
         m for m in scene.marks if isinstance(m, Segments) and m.meaning and m.meaning.part == "text"
     ]
     assert line.colour == style.ink
+
+
+def test_a_dark_figure_on_a_light_page_has_its_own_paper():
+    figures = [readings_of(f"base = '{base}'") for base in ("house", "night", "house")]
+    page = plate_scene(Plate((0, 1, 2), 2, "20x16cm"), figures, measure).scene
+    papers = [m for m in page.marks if isinstance(m, Area) and m.meaning.part.endswith(" paper")]
+    (paper,) = papers
+    night = style_of(figures[1].recipe)
+    assert (paper.fill, paper.meaning.part) == (night.paper, "B paper")
+    (left, top), (right, bottom) = paper.points.min(axis=0), paper.points.max(axis=0)
+    after = page.marks[page.marks.index(paper) :]
+    of_it = [
+        m for m in after if isinstance(m, Text) and m.meaning.part.startswith(("B ", "letter B"))
+    ]
+    assert len(of_it) > 10
+    for mark in of_it:
+        assert left <= mark.x <= right
+        assert top <= mark.y <= bottom
+        assert _contrast(mark.colour, night.paper) > 3
+    others = [m for m in page.marks if isinstance(m, Text) and m not in of_it]
+    assert all(_contrast(mark.colour, page.paper) > 3 for mark in others)

@@ -74,12 +74,15 @@ def plate_scene(
         )
     shown = _with_one_legend(figures) if plate.legend == "one" else list(figures)
     for at, (inner, scene) in enumerate(_aligned(plate, shown, places, measure, shared)):
-        called = plate.letter(at)
+        called, ink = plate.letter(at), style.ink
+        if scene.paper != style.paper:  # on which its letters would not be read
+            marks.append(_paper(places[at], scene.paper, called))
+            ink = style_of(figures[at].recipe).ink
         marks += [_moved(mark, inner, scene.letters, called) for mark in scene.marks]
         if plate.letters:
             meaning, left = Meaning(f"letter {called}"), places[at].left
             base = places[at].top + _LETTER
-            marks.append(Text(left, base, called, _LETTER, "start", style.ink, meaning, bold=True))
+            marks.append(Text(left, base, called, _LETTER, "start", ink, meaning, bold=True))
 
     def describe() -> str:
         """All figures in words."""
@@ -90,6 +93,14 @@ def plate_scene(
 
     page = Scene(width, height, tuple(marks), (), (), describe, style.paper, style.font)
     return PlateScene(structs.replace(page, title=plate.title), places)
+
+
+def _paper(place: Place, colour: str, called: str) -> Area:
+    """The paper of a figure whose look has another than the page."""
+    left, top = place.left, place.top
+    right, bottom = left + place.width, top + place.height
+    corners = np.array([[left, top], [right, top], [right, bottom], [left, bottom]])
+    return Area(corners, colour, 1.0, Meaning(f"{called} paper"))
 
 
 def _title(plate: Plate, width: float, measure: Measure, ink: str) -> tuple[float, list[Mark]]:
