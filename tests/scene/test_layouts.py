@@ -13,7 +13,8 @@ from rhabdos.figure.recipe.toml_text import read_recipe
 from rhabdos.paint.fonts import measure_for
 from rhabdos.scene.build import build
 from rhabdos.scene.drawing_notices import room_notice
-from rhabdos.scene.marks import Area, Swatch, Text
+from rhabdos.scene.marks import Area, Meaning, Swatch, Text
+from rhabdos.scene.words.label_places import rect_of
 from tests.conftest import set_of
 from tests.figures import random_figure
 from tests.kept_figures import SEEDS
@@ -156,3 +157,24 @@ def test_legends_have_names_and_whatever_gives_way_is_named_in_the_notice():
 
 
 _OF_LEGEND = ("legend", "legend-form")
+
+
+@pytest.mark.parametrize("place", ["right", "top-left"])
+def test_words_of_a_legend_in_a_column_begin_in_line(place):
+    recipe = read_recipe(
+        'rhabdos = 1\n[show]\nvariables = ["Length"]\nsplit = ["Bay"]\n'
+        f'forms = ["bars", "curve", "box"]\n[legend]\nplace = "{place}"\nforms = true\n'
+        'title = "Bay"\n[page]\nsize = "20x14cm"'
+    )
+    readings = read(recipe, set_of([1.0, 1, 2, 3, 3, 4], [1.0, 1, 1, 2, 2, 3]))
+    scene = build(readings, measure_for(recipe))
+    words = [m for m in scene.marks if isinstance(m, Text) and m.meaning.part in _OF_LEGEND]
+    assert [m.text.partition("  ")[0] for m in words] == ["A", "B", "bars", "density curve"]
+    assert len({round(m.x, 3) for m in words}) == 1
+    samples = [m for m in scene.marks if not isinstance(m, Text) and m.meaning in
+               {mark.meaning for mark in words}]  # fmt: skip
+    ends = [m.x + m.size if isinstance(m, Swatch) else m.lines[0][2] for m in samples
+            if not isinstance(m, Area)]  # fmt: skip
+    assert max(ends) < words[0].x
+    (room,) = [z for z in scene.zones if z.meaning == Meaning("legend")]
+    assert all(rect_of(m, measure_for(recipe)).right <= room.right + 0.01 for m in words)

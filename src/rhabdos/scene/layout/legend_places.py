@@ -41,12 +41,14 @@ class Placed(Struct, frozen=True):
     forms: tuple[FormSample, ...]
     style: Style
 
-    def _entries(self, page: Page, room: float) -> list[legend_entries.Entry]:
+    def _entries(
+        self, page: Page, room: float, in_line: bool = False
+    ) -> list[legend_entries.Entry]:
         levels = self.levels
         if page.without_sizes:
             levels = tuple(structs.replace(level, size="") for level in levels)
         return legend_entries.entries(
-            self.title, levels, self.forms, room, page.measure, self.style, page.stands
+            self.title, levels, self.forms, room, page.measure, self.style, page.stands, in_line
         )
 
     def above(self, page: Page, room: float) -> tuple[legend_entries.Entry, ...]:
@@ -64,7 +66,8 @@ class Placed(Struct, frozen=True):
     def _column(
         self, page: Page, most_width: float, most_height: float
     ) -> list[legend_entries.Row]:
-        return legend_entries.column(self._entries(page, most_width), most_height, page.measure)
+        entries = self._entries(page, most_width, in_line=True)
+        return legend_entries.column(entries, most_height, page.measure)
 
     def _beside(self, page: Page) -> list[legend_entries.Row]:
         """One entry a row; as wide as a third of the page at most."""

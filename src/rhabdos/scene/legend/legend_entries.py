@@ -56,7 +56,8 @@ class Entry(Struct, frozen=True):
     """A level of the legend, a form, or words alone, which have no colour.
 
     ``place`` is where narrower words stand in a column: 0 at its left, 1 at its right; ``line`` are
-    the width and the dash of a form that is a line.
+    the width and the dash of a form that is a line; ``indent`` is free behind a swatch that is
+    narrower than others of a column, so that all words begin in line.
     """
 
     lines: tuple[Line, ...]
@@ -68,6 +69,7 @@ class Entry(Struct, frozen=True):
     hatch: int = 0
     place: float = 0.0
     line: tuple[float, tuple[float, ...]] | None = None
+    indent: float = 0.0
 
     @property
     def height(self) -> float:
@@ -181,10 +183,12 @@ def entries(
     measure: Measure,
     style: Style,
     stands: Stands,
+    in_line: bool = False,
 ) -> list[Entry]:
     """The legend's entries, levels before forms; a name too long for ``room`` is cut before its
-    n."""
+    n. Where they stand one under the other, their words begin ``in_line``."""
     shown = []
+    lines_among = in_line and any(form.dash is not None for form in forms)
     if title:
         face, asked = style.face("legend_title"), style.lettering.legend_title
         lines = _lines(title, room, face, measure, stands)
@@ -192,7 +196,8 @@ def entries(
         place = {"left": 0.0, "middle": 0.5, "right": 1.0}[asked.place or "left"]
         shown.append(Entry(lines, face, wide, part="legend-title", place=place))
     face = style.face("levels")
-    before = face.size * _SWATCH + _GAP
+    indent = face.size * (_LINE_LONG - _SWATCH) if lines_among else 0.0
+    before = face.size * _SWATCH + _GAP + indent
     for level in levels:
         size = f"  {level.size}" if level.size else ""
         free = room - before - face.wide(size, measure)
@@ -200,13 +205,16 @@ def entries(
         lines = _lines(shown_name, free, face, measure, stands)
         lines = (*lines[:-1], with_end(lines[-1], size))
         wide = before + max(width_of(line, face, measure) for line in lines)
-        shown.append(Entry(lines, face, wide, level.colour, level.label, hatch=level.hatch))
+        own = (level.colour, level.label)
+        shown.append(Entry(lines, face, wide, *own, hatch=level.hatch, indent=indent))
     for form in forms:
         line = None if form.dash is None else (form.width, form.dash)
-        before = face.size * (_SWATCH if line is None else _LINE_LONG) + _GAP
+        aside = indent if line is None else 0.0
+        before = face.size * (_SWATCH if line is None else _LINE_LONG) + _GAP + aside
         lines = _lines(form.shown, room - before, face, measure, stands)
         wide = before + max(width_of(each, face, measure) for each in lines)
-        shown.append(Entry(lines, face, wide, form.colour, part="legend-form", line=line))
+        sample = Entry(lines, face, wide, form.colour, part="legend-form", line=line)
+        shown.append(structs.replace(sample, indent=aside))
     return shown
 
 
@@ -309,7 +317,7 @@ def marks(
         x, face, meaning = left, entry.face, Meaning(entry.part)
         if entry.colour:
             meaning, side = _meaning_of(entry), entry.swatch
-            x = left + side + _GAP
+            x = left + side + entry.indent + _GAP
             if entry.line is None:
                 corner = (left, base - side + 1)
                 drawn.append(Swatch(*corner, side, entry.colour, 0.4, meaning, entry.hatch))
