@@ -609,3 +609,21 @@ def test_each_variable_that_makes_a_group_is_listed_once(hidden):
     (listed,) = level_lists(read(recipe, gather(Table("t", columns), show.variables)))
     assert sorted(level.label for level in listed.levels) == ["Depth", "Length", "Width"]
     assert sum(level.shown for level in listed.levels) == 3 - len(hidden)
+
+
+def test_of_two_variables_with_one_label_the_one_that_is_meant_is_left_out():
+    columns = (
+        NumberColumn("Length (mm)", "Length", "mm", values=np.arange(9.0)),
+        NumberColumn("Length (cm)", "Length", "cm", values=np.arange(9.0) / 10),
+        NumberColumn("Width (mm)", "Width", "mm", values=np.arange(9.0)),
+    )
+    table = Table("t", columns)
+    show = Show(variables=tuple(column.name for column in columns))
+    recipe = Recipe(show=show)
+    (listed,) = level_lists(read(recipe, gather(table, show.variables)))
+    without = left_out(recipe, listed.levels[1])[1]
+    readings = read(without, gather(table, show.variables))
+    assert [group.variable.name for group in readings.groups] == ["Length (mm)", "Width (mm)"]
+    (listed,) = level_lists(readings)
+    assert [level.shown for level in listed.levels] == [True, True, False]
+    assert left_out(without, listed.levels[2])[1] == recipe

@@ -202,7 +202,10 @@ def left_out(recipe: Recipe, level: ListedLevel) -> tuple[str, Recipe]:
     if level.missing:
         return words, recipe.grouped(missing=not level.shown)
     hidden = tuple(n for n in recipe.groups.hidden if n not in (level.label, level.name))
-    return words, recipe.grouped(hidden=(*hidden, level.label) if level.shown else hidden)
+    # By its name, which no two variables share, as they may a label.
+    return words, recipe.grouped(
+        hidden=(*hidden, level.name or level.label) if level.shown else hidden
+    )
 
 
 def moved(readings: Readings, label: str, onto: str) -> tuple[str, Recipe] | None:
