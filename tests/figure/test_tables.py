@@ -16,6 +16,7 @@ from rhabdos.figure.output.tables import (
     as_html,
     as_markdown,
     as_tabs,
+    is_formula,
     tables_of,
     written_for,
 )
@@ -115,3 +116,13 @@ def test_the_ending_tells_the_format():
     assert b"<table>" in written_for("a.HTML", HOSTILE)
     with pytest.raises(Refusal, match="must end in .csv, .md or .html"):
         written_for("a.xlsx", HOSTILE)
+
+
+@pytest.mark.parametrize("text", ["=1", "@SUM(A1)", "\tx", "+2+3", "-2+3", "-none", "+ rack"])
+def test_a_spreadsheet_runs(text):
+    assert is_formula(text)
+
+
+@pytest.mark.parametrize("text", ["-9", "+4.5", "-1e-3", "-", "+", "", "−x", "a=b", "2-3", " =1"])
+def test_a_spreadsheet_takes_as_it_stands(text):
+    assert not is_formula(text)

@@ -11,6 +11,7 @@ from pathlib import Path
 from msgspec import Struct, structs
 
 from rhabdos.data.columns import DateColumn, NumberColumn
+from rhabdos.data.fields.numerals import as_float
 from rhabdos.errors import Refusal
 from rhabdos.figure.output.comparisons import comparisons
 from rhabdos.figure.readings.readings import Readings
@@ -85,8 +86,10 @@ def turned(table: NumberTable) -> list[list[str]]:
 
 
 def is_formula(text: str) -> bool:
-    """Whether a spreadsheet would run a text."""
-    return text.startswith(("=", "+", "@", "\t", "\r"))
+    """Whether a spreadsheet would run a text; numbers with a sign are none."""
+    if text.startswith(("=", "@", "\t", "\r")):
+        return True
+    return len(text) > 1 and text[0] in "+-" and as_float(text) is None
 
 
 def _places(cells: Sequence[Cell]) -> int | None:
