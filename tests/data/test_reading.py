@@ -321,3 +321,26 @@ def test_a_file_is_opened_once(table_of, monkeypatch):
         with suppress(ReadingError):
             table_of(content)
         assert len([path for path in opened if path.endswith("landings.csv")]) == 1
+
+
+def test_a_line_above_columns_that_blanks_part_is_told(tmp_path):
+    path = tmp_path / "log.txt"
+    path.write_text("x\nA 5\nB 6\nC 7\n")
+    table = read_table(path)
+    assert table.rows == 3
+    assert any("begins with “x”" in remark for remark in table.remarks)
+
+
+@pytest.mark.parametrize("unit", ["mm", "°C", "kg/m³"])
+def test_numbers_with_a_unit_behind_them_are_one_column_under_its_name(tmp_path, unit):
+    path = tmp_path / "log.txt"
+    path.write_text("len\n" + "".join(f"{number / 4} {unit}\n" for number in range(40)))
+    (column,) = read_table(path).columns
+    assert (column.name, column.rows) == ("len", 40)
+
+
+def test_rows_that_begin_with_names_have_numbers_behind_them(tmp_path):
+    path = tmp_path / "named.txt"
+    path.write_text("length mass\nrack 2.5 3\nline 4.5 7\nbasket 1.5 9\n")
+    names = [column.name for column in read_table(path).columns]
+    assert names == ["Row", "length", "mass"]

@@ -409,6 +409,7 @@ def _aligned(text: str) -> bool:
     rows = [line.split() for line in text.splitlines() if line.strip()]
     if len(rows) < 3 or len({len(row) for row in rows[1:]}) != 1 or len(rows[1]) < 2:
         return False
-    if len(rows[0]) not in (len(rows[1]), len(rows[1]) - 1):  # rows may have names of their own
+    named = len(rows[1]) - len(rows[0])  # rows may have names of their own, before their numbers
+    if named not in (0, 1):
         return False
-    return all(any(is_number(word, False) for word in row) for row in rows[1:])
+    return all(any(is_number(word, False) for word in row[named:]) for row in rows[1:])

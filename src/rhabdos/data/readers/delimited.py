@@ -75,6 +75,7 @@ def _table_from(text: Text, report: Report, how: Read | None) -> Table:
     opened = text.opened
     name = file_named(opened.path.name)
     dialect = dialect_of(text.head, len(text.head.encode()) >= opened.size, how)
+    noticed = () if how is not None and how.header is not None else dialect.remarks
     if dialect.indirect:
         opened, dialect = _parted_by_tabs(opened, dialect)
     unclosed = unclosed_quote(opened, dialect, report)
@@ -109,7 +110,6 @@ def _table_from(text: Text, report: Report, how: Read | None) -> Table:
                 again = partial(column_again, *place, len(series), evened)
                 column = structs.replace(column, original=again)
             columns.append(column)
-    noticed = () if how is not None and how.header is not None else dialect.remarks
     remarks = (*text.remarks, *noticed, *more_remarks)
     return Table(table_name(opened.path), tuple(columns), remarks)
 
