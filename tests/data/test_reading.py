@@ -344,3 +344,39 @@ def test_rows_that_begin_with_names_have_numbers_behind_them(tmp_path):
     path.write_text("length mass\nrack 2.5 3\nline 4.5 7\nbasket 1.5 9\n")
     names = [column.name for column in read_table(path).columns]
     assert names == ["Row", "length", "mass"]
+
+
+@pytest.mark.parametrize(
+    ("lines", "values"),
+    [
+        ("1,5 2 3,25 4", [1.5, 2, 3.25, 4]),
+        ("1 2,5 3 4,75", [1, 2.5, 3, 4.75]),
+        ("-1,5 2,25 −3,5", [-1.5, 2.25, -3.5]),
+        ("1.234,5 12,25 3,5", [1234.5, 12.25, 3.5]),
+        ("1,5 NA 2,5 - 3", [1.5, np.nan, 2.5, np.nan, 3]),
+        ("1,234 12,345 999", [1234, 12_345, 999]),
+        ("1,234 2,345", [1.234, 2.345]),
+    ],
+)
+def test_one_column_with_commas_is_one_column(tmp_path, lines, values):
+    path = tmp_path / "x.csv"
+    path.write_text("\n".join(["x", *lines.split()]) + "\n")
+    table = read_table(path)
+    (column,) = table.columns
+    np.testing.assert_array_equal(column.values, values)
+    unsure = [remark for remark in table.remarks if "choose how the file is read" in remark]
+    assert len(unsure) == lines.startswith("1,234 ")
+
+
+def test_prices_with_a_sign_and_decimal_commas_are_one_column(tmp_path):
+    path = tmp_path / "prices.csv"
+    path.write_text("price\n€ 1.234,50\n€ 12\n€ 3,40\n")
+    (column,) = read_table(path).columns
+    assert (column.name, column.unit, column.values.tolist()) == ("price", "€", [1234.5, 12, 3.4])
+
+
+@pytest.mark.parametrize("text", ["x\n1,2,3\n4,5\n", "x,y\n1,2\n3,4\n", "x\na,1\nb,2\n"])
+def test_what_is_no_column_of_numbers_has_its_fields(tmp_path, text):
+    path = tmp_path / "x.csv"
+    path.write_text(text)
+    assert len(read_table(path).columns) > 1

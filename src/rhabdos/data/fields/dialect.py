@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING
 
 from msgspec import Struct
 
-from rhabdos.data.fields.names import is_number, joined_names, preamble, rows_of_names
+from rhabdos.data.fields.names import NO_VALUES, is_number, joined_names, preamble, rows_of_names
 from rhabdos.data.limits import MOST_COLUMNS, ReadingError
 from rhabdos.quoting import quoted
 
@@ -171,9 +171,10 @@ def dialect_of(head: str, whole: bool, how: "Read | None" = None) -> Dialect:
     numbered = _numbered_rows(text, separator, quote, places, loose)
     rows = [row for _, row in numbered]
     skipped, decimal_comma, doubts = 0, False, list[str]()
-    if separator == "," and given is None and _one_column_of_comma_numbers(rows):
-        separator, decimal_comma = ";", True
-        rows = [[",".join(row)] for row in rows]
+    one_column = separator == "," and given is None and _one_column_of_comma_numbers(rows)
+    if one_column:
+        separator, rows = ";", [[",".join(row)] for row in rows]
+        decimal_comma = not _parts_thousands(rows)
     elif how is None or how.header is None:
         skipped = preamble(rows)
     said = next((f.strip() for row in rows[:skipped] for f in row if f.strip()), "")
@@ -184,8 +185,10 @@ def dialect_of(head: str, whole: bool, how: "Read | None" = None) -> Dialect:
     if how and how.decimal is not None:
         decimal_comma = how.decimal == ","
     elif separator != "," and thousands != ",":
-        decimal_comma = decimal_comma or _comma_is_decimal(rows, separator)
-        doubts += _doubt_of_commas(rows) if decimal_comma else []
+        if not one_column:
+            decimal_comma = _comma_is_decimal(rows, separator)
+        if decimal_comma or one_column:
+            doubts += _doubt_of_commas(rows, decimal_comma)
     header_rows, header, fields, row_names = _names_of(rows, decimal_comma, how)
     doubts += _doubts_of_parting(separator if given is None else "", bool(places), how)
     ends = [above + line for line, _ in numbered[skipped:]]
@@ -244,9 +247,20 @@ def _one_field_more(rows: Sequence[Sequence[str]], decimal_comma: bool) -> bool:
 
 def _one_column_of_comma_numbers(rows: Sequence[Sequence[str]]) -> bool:
     """Whether what looks like two columns under one name is one column of decimal commas."""
-    if len(rows) < 2 or len(rows[0]) != 1:
+    if len(rows) < 2 or len(rows[0]) != 1 or not any(len(row) == 2 for row in rows[1:]):
         return False
-    return all(_COMMA_NUMBER.fullmatch(",".join(row)) for row in rows[1:])
+    texts = (",".join(row).strip() for row in rows[1:])
+    known = (text for text in texts if text.casefold() not in NO_VALUES)
+    return all(_COMMA_OR_WHOLE.fullmatch(text) for text in known)
+
+
+def _parts_thousands(rows: Sequence[Sequence[str]]) -> bool:
+    """Whether commas in one column part thousands: three digits stand behind each of them, and
+    smaller numbers have none."""
+    fields = [row[0].strip() for row in rows[1:]]
+    commas = [field for field in fields if "," in field]
+    smaller = any(field.isdigit() and len(field) <= 3 for field in fields)
+    return smaller and all(_ONE_THOUSAND.fullmatch(field) for field in commas)
 
 
 def _comma_is_decimal(rows: Sequence[Sequence[str]], separator: str) -> bool:
@@ -264,15 +278,21 @@ def _comma_is_decimal(rows: Sequence[Sequence[str]], separator: str) -> bool:
     return len(commas) > with_point and (not only_thousands or separator == ";")
 
 
-def _doubt_of_commas(rows: Sequence[Sequence[str]]) -> list[str]:
-    """What is to be said where decimal commas might as well part thousands."""
+def _doubt_of_commas(rows: Sequence[Sequence[str]], decimal: bool) -> list[str]:
+    """What is to be said where commas before three digits were taken for what they may not be."""
     fields = [field.strip() for row in rows[1:] or rows for field in row]
     commas = [field for field in fields if _COMMA_NUMBER.fullmatch(field)]
     if not commas or not all(_ONE_THOUSAND.fullmatch(field) for field in commas):
         return []
+    read = f"{quoted(commas[0])} was read as"
+    if not decimal:
+        return [
+            f"{read} {commas[0].replace(',', '')}, with a comma between thousands; if commas stand "
+            "before decimals here, choose how the file is read."
+        ]
     return [
-        f"{quoted(commas[0])} was read as {commas[0].replace(',', '.')}, with a decimal comma; if "
-        "commas part thousands here, choose how the file is read."
+        f"{read} {commas[0].replace(',', '.')}, with a decimal comma; if commas part thousands "
+        "here, choose how the file is read."
     ]
 
 
@@ -300,6 +320,11 @@ def _quotes_behind_blanks(text: str, separator: str, quote: str) -> bool:
 
 
 _COMMA_NUMBER = re.compile(r"[-+]?\d+,\d+")
+# With a sign or two before it, such as of a currency, and with a unit behind it; thousands apart.
+_COMMA_OR_WHOLE = re.compile(
+    r"(?:[^\d\s,.+\-−]{1,3}\s?)?[-+−]?(?:\d+|\d{1,3}(?:[. '’\u00a0\u202f]\d{3})+)(?:,\d+)?"
+    r"(?:\s?[^\d\s,;][^\d,;]{0,8})?"
+)
 _POINT_NUMBER = re.compile(r"[-+]?\d+\.\d+")
 _ONE_THOUSAND = re.compile(r"[-+]?[1-9]\d{0,2},\d{3}")
 _THOUSANDS = re.compile(r"[-+]?[1-9]\d{0,2}((,\d{3}){2,}|(,\d{3})+\.\d+|(,\d\d)+,\d{3})")
