@@ -9,7 +9,9 @@ import pytest
 from rhabdos.data.columns import CategoryColumn, LabelColumn, NumberColumn
 from rhabdos.data.files.reading import read_table
 from rhabdos.data.limits import ReadingError
+from rhabdos.data.preparing import prepared
 from rhabdos.data.problems.problems import problems_of
+from rhabdos.data.steps.kind import ChangeKind
 from rhabdos.errors import Cancelled
 
 
@@ -380,3 +382,19 @@ def test_what_is_no_column_of_numbers_has_its_fields(tmp_path, text):
     path = tmp_path / "x.csv"
     path.write_text(text)
     assert len(read_table(path).columns) > 1
+
+
+@pytest.mark.parametrize("unit", [" mm", "%", " %", " kg"])
+@pytest.mark.parametrize("decimal", [".", ","])
+def test_numbers_with_a_unit_are_read_whatever_their_decimal_mark(tmp_path, unit, decimal):
+    path = tmp_path / "x.csv"
+    rows = "".join(f"{i};{i}{decimal}{i % 10}{unit}\n" for i in range(40))
+    path.write_text(f"at;len\n{rows}")
+    table = read_table(path)
+    (problem,) = problems_of(table.column("len"))
+    assert problem.code == "numbers-with-unit"
+    read = prepared(table, (problem.cure,)).column("len")
+    assert read.unit == unit.strip()
+    assert read.values.tolist() == [i + i % 10 / 10 for i in range(40)]
+    asked = prepared(table, (ChangeKind(variable="len", kind="number"),)).column("len")
+    assert asked.values.tolist() == read.values.tolist()

@@ -195,7 +195,8 @@ def likeliest_notation(text: "pl.Series") -> Notation:
             if read > most:
                 best, most = notation, read
     if most * 2 < len(glance) and (unit := common_unit(glance)):
-        return replace(best, unit=unit)
+        bare = glance.str.strip_chars().str.strip_suffix(unit).str.strip_chars()
+        return replace(likeliest_notation(bare), unit=unit)
     return best
 
 

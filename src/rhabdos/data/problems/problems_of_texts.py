@@ -4,7 +4,6 @@ import re
 from typing import TYPE_CHECKING
 
 import numpy as np
-from msgspec import structs
 
 from rhabdos.arrays import BoolArray, IntArray
 from rhabdos.data.columns import BLANK, CategoryColumn, LabelColumn
@@ -216,7 +215,7 @@ def _text_numbers(column: CategoryColumn | LabelColumn) -> Problem | None:
 
 def _notation_of_most(glance: "pl.Series") -> "Notation | None":
     """How most of some fields write numbers, if most do."""
-    from rhabdos.data.fields.numerals import CURRENCIES, common_unit, likeliest_notation, numbers_in
+    from rhabdos.data.fields.numerals import CURRENCIES, likeliest_notation, numbers_in
     from rhabdos.data.fields.texts import missing_words
 
     glance = glance.filter(~missing_words(glance, among_numbers=True))
@@ -225,11 +224,8 @@ def _notation_of_most(glance: "pl.Series") -> "Notation | None":
     begins = rf"(?i)^\s*[-+−(]*\s*[{CURRENCIES}]?\s*[-+−]?[.,]?(?:\d|inf)"
     if 2 * glance.str.contains(begins).sum() < len(glance):
         return None  # however numbers are written: most of them begin otherwise
-    unit, notation = common_unit(glance), likeliest_notation(glance)
+    notation = likeliest_notation(glance)
     read = len(glance) - numbers_in(glance, notation).null_count()
-    if unit and read * 2 < len(glance):
-        notation = structs.replace(notation, unit=unit)
-        read = len(glance) - numbers_in(glance, notation).null_count()
     return notation if read >= 0.6 * len(glance) else None
 
 
