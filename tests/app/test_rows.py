@@ -4,18 +4,21 @@ import csv
 from pathlib import Path
 
 import numpy as np
+import polars as pl
 import pytest
 from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QMenu
 
+from rhabdos.app.rows.keep_form import ConditionPart
 from rhabdos.app.rows.listed_rows import HEADER, ROW
-from rhabdos.data.columns import NumberColumn
+from rhabdos.data.columns import CategoryColumn, DateColumn, LabelColumn, NumberColumn
 from rhabdos.data.steps.derive import Make
-from rhabdos.data.steps.keep import KeepRows
+from rhabdos.data.steps.keep import Condition, KeepRows
 from rhabdos.data.steps.missing import DeclareMissing
 from rhabdos.data.steps.naming import RenameLevels
 from rhabdos.data.steps.stacking import Stack
+from rhabdos.data.steps.step import StepError
 from rhabdos.data.table import Table
 from rhabdos.figure.recipe.recipe_bins import Bins
 
@@ -710,3 +713,71 @@ def test_of_very_many_columns_only_those_in_sight_first_are_read_for_their_width
     assert view._widths[0] > view._widths[-1]  # its numbers are longer than its name
     view.show_table(Table("narrow", columns[:200]))
     assert set(view._widths) == {view._widths[0]}
+
+
+WAYS_TO_KEEP = (
+    {"low": 60.0, "high": 64.0},
+    {"low": 60.0, "below": 64.0},
+    {"above": 60.0, "high": 64.0, "other": True},
+    {"above": 60.5},
+    {"below": 64.0},
+    {"missing": True},
+    {"missing": False},
+    {"missing": True, "other": True},
+    {"levels": ("1", "3"), "other": True},
+    {"levels": ("7",)},
+    {"contains": "6"},
+    {"contains": "a", "other": True},
+    {"low": 60.0, "levels": ("1", "2")},
+    {"levels": ("2",), "contains": "2"},
+    {},
+    {"other": True},
+)
+
+
+@pytest.mark.parametrize("asked", WAYS_TO_KEEP)
+@pytest.mark.parametrize("variable", ["Length", "Grade", "Bay", "Tag", "Landed"])
+def test_a_condition_that_is_opened_again_asks_the_same(qtbot, asked, variable):
+    """Whatever a bar, a cell or a recipe asked: what the fields have no room for stays."""
+    n = 200
+    table = Table(
+        "t",
+        (
+            NumberColumn("Length", values=np.linspace(50, 70, n)),
+            NumberColumn("Grade", values=np.arange(n) % 3 + 1.0),
+            CategoryColumn("Bay", codes=np.arange(n) % 3, levels=("1", "2", "3")),
+            LabelColumn("Tag", texts=pl.Series([f"{at}a" for at in range(n)]), distinct=n),
+            DateColumn("Landed", values=np.arange(n) + 20_000.0),
+        ),
+    )
+    if variable == "Landed":
+        days = {60.0: "2024-10-01", 60.5: "2024-10-02 12:00", 64.0: "2024-11-03"}
+        asked = {key: days.get(value, value) if isinstance(value, float) else value
+                 for key, value in asked.items()}  # fmt: skip
+    condition = Condition(variable=variable, **asked)
+    part = ConditionPart(table, condition, "")
+    qtbot.addWidget(part)
+    again = part.condition()
+    rows = [KeepRows(where=(each,)) for each in (condition, again)]
+    told = [each.describe()[1] for each in (condition, again)]
+    assert told[0] == told[1] or asked in ({}, {"other": True}) or "missing" in asked
+    try:
+        expected = rows[0].holds(table)
+    except StepError:
+        return  # a range of what holds no numbers
+    np.testing.assert_array_equal(rows[1].holds(table), expected)
+
+
+def test_an_end_of_a_range_is_left_out_by_a_word(hands, rows):
+    hands.press("Ctrl+Shift+K")
+    part = rows.place.form.parts[0]
+    part.variable.setCurrentIndex(part.variable.findText("Shell length"))
+    part.variable.activated.emit(part.variable.currentIndex())
+    for field, text in ((part.low, "above 60"), (part.high, "below 64")):
+        field.setFocus()
+        QTest.keyClicks(field, text)
+    QTest.mouseClick(rows.place.form.do_button, LEFT)
+    (step,) = hands.window.session.document.steps
+    assert step.where == (Condition(variable="Shell length", above=60.0, below=64.0),)
+    values = rows.column("Shell length").values
+    assert 60 < values.min() < values.max() < 64

@@ -1,5 +1,6 @@
 """The form that keeps rows: by levels, by a range, or by a condition of several parts."""
 
+from msgspec import structs
 from PyQt6.QtCore import QSignalBlocker, Qt, pyqtSignal
 from PyQt6.QtWidgets import QFrame, QLineEdit, QListWidget, QListWidgetItem, QWidget
 
@@ -12,6 +13,7 @@ from rhabdos.app.rows.step_form import StepForm
 from rhabdos.app.session.preparing import Foreseen
 from rhabdos.data.columns import CategoryColumn, Column, DateColumn, NumberColumn
 from rhabdos.data.date_bounds import date_bound
+from rhabdos.data.gathering import few_values
 from rhabdos.data.steps.keep import Bound, Condition, KeepRows
 from rhabdos.data.steps.step import StepError
 from rhabdos.data.table import Table
@@ -27,6 +29,8 @@ _WAYS = {
     _HAS: ("has in its text", "lacks in its text"),
 }
 _MOST_LEVELS = 500  # in a list of ticks; of more, some are typed
+_ABOVE, _BELOW = "above", "below"
+"""Before an end of a range that is left out of it."""
 
 
 class KeepForm(StepForm):
@@ -118,6 +122,8 @@ class ConditionPart(QFrame):
         self.high.setAccessibleName("To")
         self.low.setPlaceholderText("the smallest")
         self.high.setPlaceholderText("the largest")
+        self.low.setToolTip(f"“{_ABOVE} 60” leaves 60 itself out")
+        self.high.setToolTip(f"“{_BELOW} 64” leaves 64 itself out")
         self.text.setAccessibleName("Text")
         self.away = word_button("without this", self.taken_away.emit)
         self.note = quiet()
@@ -147,9 +153,13 @@ class ConditionPart(QFrame):
         for field in (self.low, self.high, self.text):
             field.textEdited.connect(self.changed)
         self._shown: Column | None = None
+        # What the fields do not show of it stays as it is, while they ask the same.
+        self._former = condition
+        self._filled: tuple[str, bool] | None = None
         self._choose()
         if condition:
             self._fill(condition)
+            self._filled = self._way
 
     def _column(self) -> Column | None:
         try:
@@ -164,8 +174,9 @@ class ConditionPart(QFrame):
             return
         self._shown = column
         self.way.clear()
+        levels = self._levels_of(column)
         ways = [_FROM] if isinstance(column, NumberColumn) else []
-        ways += [_IS] if isinstance(column, CategoryColumn) else []
+        ways += [_IS] if levels else []
         ways += [] if isinstance(column, NumberColumn) else [_HAS]
         for way in ways:
             for other, words in enumerate(_WAYS[way]):
@@ -174,18 +185,37 @@ class ConditionPart(QFrame):
         self.way.addItem("is missing", (_GONE, False))
         with QSignalBlocker(self.levels):  # filling in is no change of the condition
             self.levels.clear()
-            if isinstance(column, CategoryColumn):
-                counts = column.level_counts
-                for level, count in list(zip(column.levels, counts, strict=True))[:_MOST_LEVELS]:
-                    item = QListWidgetItem(f"{printable(level)}   {int(count):,}")
-                    item.setData(Qt.ItemDataRole.UserRole, level)
-                    item.setFlags(item.flags() | Qt.ItemFlag.ItemIsUserCheckable)
-                    item.setCheckState(Qt.CheckState.Unchecked)
-                    self.levels.addItem(item)
+            for level, count in levels[:_MOST_LEVELS]:
+                self._add_level(level, f"{printable(level)}   {count:,}")
         self.levels.setFixedHeight(sized(22) * min(max(self.levels.count(), 2), 8) + 8)
-        hidden = len(column.levels) - _MOST_LEVELS if isinstance(column, CategoryColumn) else 0
+        hidden = len(levels) - _MOST_LEVELS
         self.note.setText(f"{hidden:,} more levels are kept by their text." if hidden > 0 else "")
         self._choose_way()
+
+    def _items(self) -> list[QListWidgetItem]:
+        """The levels that can be ticked."""
+        items = (self.levels.item(index) for index in range(self.levels.count()))
+        return [item for item in items if item]
+
+    def _add_level(self, level: str, words: str) -> QListWidgetItem:
+        item = QListWidgetItem(words)
+        item.setData(Qt.ItemDataRole.UserRole, level)
+        item.setFlags(item.flags() | Qt.ItemFlag.ItemIsUserCheckable)
+        item.setCheckState(Qt.CheckState.Unchecked)
+        self.levels.addItem(item)
+        return item
+
+    def _levels_of(self, column: Column) -> list[tuple[str, int]]:
+        """The levels that can be ticked, and the rows of each; of few numbers these."""
+        if isinstance(column, CategoryColumn):
+            return list(zip(column.levels, column.level_counts.tolist(), strict=True))
+        if not isinstance(column, NumberColumn) or isinstance(column, DateColumn):
+            return []
+        few = few_values(column)
+        if few is None:
+            return []
+        rows = ((value, int((column.values == value).sum())) for value in few.tolist())
+        return [(exact(value), many) for value, many in rows]
 
     def _choose_way(self) -> None:
         way = self._way[0]
@@ -206,17 +236,21 @@ class ConditionPart(QFrame):
             wanted = (_IS, condition.other)
         elif condition.contains is not None:
             wanted = (_HAS, condition.other)
-        else:
+        elif any(end is not None for end in _ends_of(condition)):
             wanted = (_FROM, condition.other)
+        else:
+            wanted = (_GONE if condition.other else _KNOWN, False)
         ways = [self.way.itemData(index) for index in range(self.way.count())]
-        if wanted in ways:
-            self.way.setCurrentIndex(ways.index(wanted))
-        for index in range(self.levels.count()):
-            item = self.levels.item(index)
-            if item and item.data(Qt.ItemDataRole.UserRole) in (condition.levels or ()):
-                item.setCheckState(Qt.CheckState.Checked)
-        self.low.setText(_written(condition.low))
-        self.high.setText(_written(condition.high))
+        if wanted not in ways:  # asked of a variable of another kind, by a cell or a recipe
+            self.way.addItem(_WAYS[wanted[0]][condition.other], wanted)
+            ways.append(wanted)
+        self.way.setCurrentIndex(ways.index(wanted))
+        items = {str(item.data(Qt.ItemDataRole.UserRole)): item for item in self._items()}
+        for level in condition.levels or ():  # also such as no row has, or the list no room for
+            item = items.get(level) or self._add_level(level, printable(level))
+            item.setCheckState(Qt.CheckState.Checked)
+        self.low.setText(_written(condition.low) or _written(condition.above, _ABOVE))
+        self.high.setText(_written(condition.high) or _written(condition.below, _BELOW))
         self.text.setText(condition.contains or "")
         self._choose_way()
 
@@ -229,24 +263,50 @@ class ConditionPart(QFrame):
             They do not say a condition yet.
         """
         column = chosen_variable(self.variable, self._table)
+        asked = self._asked(column)
+        former = self._former
+        if former is None or self._way != self._filled or not self._is_former(column):
+            return asked
+        if asked.levels is not None:
+            return structs.replace(former, levels=asked.levels)
+        if self._way[0] == _FROM:
+            ends = {key: getattr(asked, key) for key in ("low", "high", "above", "below")}
+            return structs.replace(former, **ends)
+        return structs.replace(former, contains=asked.contains)
+
+    def _is_former(self, column: Column) -> bool:
+        """Whether the condition was about that variable before."""
+        assert self._former is not None
+        named = self._former.variable
+        return self._table.has_any(named) and self._table.column(named) is column
+
+    def _asked(self, column: Column) -> Condition:
+        """The condition that the fields alone say."""
         name, (way, other) = column.name, self._way
         if way == _IS:
-            items = [self.levels.item(index) for index in range(self.levels.count())]
             ticked = tuple(
                 str(item.data(Qt.ItemDataRole.UserRole))
-                for item in items
-                if item and item.checkState() == Qt.CheckState.Checked
+                for item in self._items()
+                if item.checkState() == Qt.CheckState.Checked
             )
             if not ticked:
                 raise StepError(f"Tick the levels of {quoted(column.label)}.")
             return Condition(variable=name, levels=ticked, other=other)
         if way == _FROM:
-            low, high = _bound(self.low, column), _bound(self.high, column)
+            low, without_low = _bound(self.low, column, _ABOVE)
+            high, without_high = _bound(self.high, column, _BELOW)
             if low is None and high is None:
                 raise StepError(f"Type where {quoted(column.label)} begins or ends.")
             if isinstance(low, float) and isinstance(high, float) and low > high:
                 raise StepError("The range ends before it begins. Change one of its ends.")
-            return Condition(variable=name, low=low, high=high, other=other)
+            return Condition(
+                variable=name,
+                low=None if without_low else low,
+                above=low if without_low else None,
+                high=None if without_high else high,
+                below=high if without_high else None,
+                other=other,
+            )
         if way == _HAS:
             if not self.text.text():
                 raise StepError(f"Type what stands in {quoted(column.label)}.")
@@ -254,20 +314,29 @@ class ConditionPart(QFrame):
         return Condition(variable=name, missing=way == _GONE)
 
 
-def _bound(field: QLineEdit, column: Column) -> Bound | None:
+def _ends_of(condition: Condition) -> tuple[Bound | None, ...]:
+    return condition.low, condition.above, condition.high, condition.below
+
+
+def _bound(field: QLineEdit, column: Column, beyond: str) -> tuple[Bound | None, bool]:
+    """An end of a range, and whether it is left out."""
     text = field.text().strip()
-    if not text:
-        return None
+    bare = text.removeprefix(beyond).strip()
+    if not bare:
+        return None, False
     if isinstance(column, DateColumn):
-        date_bound(text, False)
-        return text
-    number = read_number(text)
+        date_bound(bare, False)
+        return bare, bare != text
+    number = read_number(bare)
     if number is None:
-        raise StepError(f"{quoted(text)} is no number. Type one, such as 64.5.")
-    return number
+        raise StepError(
+            f"{quoted(bare)} is no number. Type one, such as 64.5, or {beyond} 64.5, which leaves "
+            "64.5 itself out."
+        )
+    return number, bare != text
 
 
-def _written(bound: Bound | None) -> str:
+def _written(bound: Bound | None, beyond: str = "") -> str:
     if bound is None:
         return ""
-    return bound if isinstance(bound, str) else exact(bound)
+    return f"{beyond} {bound if isinstance(bound, str) else exact(bound)}".strip()
