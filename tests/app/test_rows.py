@@ -14,10 +14,14 @@ from rhabdos.app.rows.keep_form import ConditionPart
 from rhabdos.app.rows.listed_rows import HEADER, ROW
 from rhabdos.data.columns import CategoryColumn, DateColumn, LabelColumn, NumberColumn
 from rhabdos.data.steps.derive import Make
+from rhabdos.data.steps.filling import FillDown
+from rhabdos.data.steps.joining import Join
 from rhabdos.data.steps.keep import Condition, KeepRows
 from rhabdos.data.steps.missing import DeclareMissing
 from rhabdos.data.steps.naming import RenameLevels
-from rhabdos.data.steps.stacking import Stack
+from rhabdos.data.steps.reading import Read
+from rhabdos.data.steps.recoding import Recode
+from rhabdos.data.steps.stacking import Gather, Stack
 from rhabdos.data.steps.step import StepError
 from rhabdos.data.table import Table
 from rhabdos.figure.recipe.recipe_bins import Bins
@@ -781,3 +785,71 @@ def test_an_end_of_a_range_is_left_out_by_a_word(hands, rows):
     assert step.where == (Condition(variable="Shell length", above=60.0, below=64.0),)
     values = rows.column("Shell length").values
     assert 60 < values.min() < values.max() < 64
+
+
+OPENED_AGAIN = (
+    Make(name="l2", by="log", of=("Length",), base=2.0),
+    Make(name="le", by="log", of=("mass",), base="e"),
+    Make(name="root", by="root", of=("mass",)),
+    Make(name="z", by="standardised", of=("mass",)),
+    Make(name="less", by="difference", of=("mass", "Length")),
+    Make(name="ratio", by="ratio", of=("mass", "Length")),
+    Make(name="sum", by="sum", of=("Length", "mass")),
+    Make(name="one cut", by="classes", of=("mass",), edges=(2.0,)),
+    Make(name="cuts", by="classes", of=("Length",), edges=(0.1, 0.25, 1e6)),
+    Make(name="parts", by="classes", of=("mass",), quantiles=5),
+    Make(name="struck", by="root", of=("mass",), off=True),
+    Make(name="day", by="weekday", of=("when",)),
+    Join(file="sites.csv", keys=(("bay", "site"),)),
+    Join(file="sites.csv", keys=(("bay", "site"),), keep="matched", read=Read(separator=";")),
+    Join(file="more.csv", keys=("tag", "bay"), keep="both"),
+    Stack(files=("more.csv",), factor="Where", names=("here", "there")),
+    Stack(files=("more.csv", "more.csv"), factor="File", read=Read(separator=",")),
+    Gather(variables=("Length", "mass"), number="v", group="which"),
+    Recode(variable="bay", become={"N": "North", "S": "South"}),
+    Recode(variable="note", become={"": "0"}),
+    Recode(variable="bay", become={"N": "1", "S": "2", "E": "3"}),
+    FillDown(variables=("bay", "note")),
+    KeepRows(where=(Condition(variable="bay", levels=("N",)),), out=True),
+    KeepRows(
+        where=(Condition(variable="bay", levels=("N",)), Condition(variable="mass", low=1.0)),
+        any=True,
+    ),
+    KeepRows(where=(Condition(variable="when", low="2024-05-03", below="2024-05-10"),)),
+)
+
+
+def test_each_step_that_is_opened_again_is_the_same_until_a_hand_changes_it(hands, tmp_path):
+    (tmp_path / "main.csv").write_text(
+        "tag,bay,Length,mass,note,when\n"
+        + "".join(
+            f"T{i},{'NSE'[i % 3]},{50 + i},{i % 5},{'x' * (i % 2)},2024-05-{1 + i % 28:02d}\n"
+            for i in range(40)
+        )
+    )
+    (tmp_path / "sites.csv").write_text("site;depth\nN;1,5\nS;2,5\n")
+    (tmp_path / "more.csv").write_text("tag,bay,mass\nA,N,3\nB,S,4\n")
+    session = hands.window.session
+    session.opening.open_file(tmp_path / "main.csv")
+    hands.qtbot.waitUntil(
+        lambda: session.table is not None and session.table.has("mass"), timeout=5_000
+    )
+    hands.window.go_to("rows")
+    place, begun = hands.window.rows_place, len(session.document.steps)
+    for step in OPENED_AGAIN:
+        session.rows.prepare(step.words, step)
+        hands.qtbot.waitUntil(
+            lambda: not session.runner.running() and len(session.document.steps) > begun,
+            timeout=5_000,
+        )
+        place.open_step(begun)
+        assert place.form is not None, step.words
+        if isinstance(step, Join):  # the other table is read beside the window
+            hands.qtbot.waitUntil(lambda: place.form.other is not None, timeout=5_000)
+        assert place.form.step() == step
+        place.leave_form()
+        hands.press("Ctrl+Z")
+        hands.qtbot.waitUntil(
+            lambda: not session.runner.running() and len(session.document.steps) == begun,
+            timeout=5_000,
+        )

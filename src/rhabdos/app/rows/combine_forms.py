@@ -214,6 +214,7 @@ class StackForm(StepForm):
     def fill(self, former: Stack | None, _variable: str, _wish: str | None, /) -> None:
         """Make the fields."""
         self.files = list(former.files) if former else []
+        self._read = former.read if former else None  # how they are read has no field
         self.choose_button = QPushButton("Choose tables …")
         self.choose_button.clicked.connect(self._ask)
         self.factor = text_field("The new factor", former.factor if former else "Table")
@@ -256,6 +257,7 @@ class StackForm(StepForm):
             files=tuple(self.files),
             factor=self.factor.text().strip(),
             names=names,
+            read=self._read,
             off=self.former.off if self.former else False,
         )
 

@@ -108,8 +108,9 @@ class FillForm(StepForm):
 
     def fill(self, former: FillDown | None, variable: str, _wish: str | None, /) -> None:
         """Make the fields."""
-        columns = [c for c in self.table.columns if c.missing]
         ticked = former.variables if former else (variable,) if variable else ()
+        ticked = tuple(self.table.column(n).name for n in ticked if self.table.has_any(n))
+        columns = [c for c in self.table.columns if c.missing or c.name in ticked]
         self.list = TickList("Variables with blanks", columns, ticked, 220)
         self.body.addWidget(quiet("Blanks take over what stands above them, in:"))
         self.body.addWidget(self.list)
