@@ -28,6 +28,7 @@ from rhabdos.figure.phrases.sentence import plain
 from rhabdos.figure.planning.data_request import samples_for
 from rhabdos.figure.readings.axis_limits import range_ends
 from rhabdos.figure.readings.between import between
+from rhabdos.figure.recipe.recipe_ranges import Range
 from rhabdos.figure.recipe.toml_text import RecipeError, read_recipe, write_recipe
 from rhabdos.scene.build import build
 from rhabdos.scene.drawing_notices import ranges_notice
@@ -146,6 +147,10 @@ def test_ranges_that_come_and_go_leave_the_others_their_colours():
     ]
     assert told("1 to 2; 3 to 4.5; 5 to 6") == [*zip((1, 3, 5), colours, strict=True)]
     assert told("5 to 6; 3 to 4; 1 to 2") == [*zip((5, 3, 1), colours[::-1], strict=True)]
+    third = 10 / 3
+    endless = read(readings.recipe.changed(range=(Range(low=third, high=5.0),)), set_of(*GROUPS))
+    more = ranges_typed(endless, f"{ranges_written(endless)}; 1 to 2")
+    assert [each.low for each in more] == [third, 1]
     assert told("0 to 9; 3 to 4; 5 to 6") == [(0, "#AA0000"), (3, "#00AA00"), (5, "#0000AA")]
 
 

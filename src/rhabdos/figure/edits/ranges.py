@@ -151,61 +151,67 @@ def _read_end(readings: Readings, typed: str, upper: bool) -> float:
 
 def ranges_written(readings: Readings) -> str:
     """The ranges of the figure as they are typed: 60 to 72 for market; 90 to 99."""
-    texts = []
-    for number, kept in enumerate(readings.recipe.range):
-        low, high = range_ends(readings, number)
-        written = readings.variable.written
-        first = kept.low if isinstance(kept.low, str) else written(low)
-        last = kept.high if isinstance(kept.high, str) else written(high)
-        ends = f"{first} to {last}"
-        blank = "" if kept.words is None else f" {kept.words}".replace(";", ",")
-        texts.append(f"{ends}{blank}")
-    return "; ".join(texts)
+    return "; ".join(_written(readings, number) for number in range(len(readings.recipe.range)))
+
+
+def _written(readings: Readings, number: int) -> str:
+    kept, (low, high) = readings.recipe.range[number], range_ends(readings, number)
+    written = readings.variable.written
+    first = kept.low if isinstance(kept.low, str) else written(low)
+    last = kept.high if isinstance(kept.high, str) else written(high)
+    blank = "" if kept.words is None else f" {kept.words}".replace(";", ",")
+    return f"{first} to {last}{blank}".strip()
 
 
 def ranges_typed(readings: Readings, text: str) -> tuple[Range, ...]:
-    """Ranges that are typed, each with its words; what was there keeps its colour and panel.
+    """Ranges that are typed, each with its words; what was there keeps its colour and panel, and
+    all its digits where it is typed as it is written.
 
     Raises
     ------
     Refusal
         Some part is no range, or there are too many.
     """
-    asked: list[tuple[dict[str, Bound], str]] = []
-    for part in (part.strip() for part in text.split(";")):
-        if not part:
-            continue
-        typed = _TYPED.fullmatch(part)
-        if typed is None:
-            raise Refusal(
-                f"{quoted(part)} is no range. Write its ends, and words if you like: 60 to 72 for "
-                "market."
-            )
-        words = _without_unit(readings, typed["words"] or "")
-        ends = read_range(readings, typed["first"].strip(), typed["last"])
-        asked.append((_bounds(readings, *ends), words))
-    if len(asked) > MOST_RANGES:
+    left = dict(enumerate(readings.recipe.range))
+    parts = [part.strip() for part in text.split(";") if part.strip()]
+    if len(parts) > MOST_RANGES:
         raise Refusal(f"A figure holds at most {MOST_RANGES} ranges. Leave some out.")
-    ranges = []
-    formers = _formers(readings.recipe.range, [bounds for bounds, _ in asked])
-    for (bounds, words), former in zip(asked, formers, strict=True):
-        nothing = "" if former.words == "" else None
-        ranges.append(former.changed(**bounds, words=words or nothing))
+    as_written = {_written(readings, number): number for number in left}
+    same = [left.pop(as_written.get(part, -1), None) for part in parts]
+    asked = [
+        None if kept is not None else _asked(readings, part)
+        for part, kept in zip(parts, same, strict=True)
+    ]
+    of_ends = [None if each is None else _of_ends(left, each[0]) for each in asked]
+    ranges: list[Range] = []
+    for place, (kept, each, former) in enumerate(zip(same, asked, of_ends, strict=True)):
+        if each is None:
+            assert kept is not None
+            ranges.append(kept)
+            continue
+        bounds, words = each
+        was = former or left.pop(place, None) or _range(bounds)
+        nothing = "" if was.words == "" else None
+        ranges.append(was.changed(**bounds, words=words or nothing))
     return tuple(ranges)
 
 
-def _formers(before: Sequence[Range], asked: Sequence[dict[str, Bound]]) -> list[Range]:
-    """What each range was: that of the same ends, or else the one that stood in its place."""
-    left = dict(enumerate(before))
-    formers: list[Range | None] = []
-    for bounds in asked:
-        same = (at for at, kept in left.items() if bounds == {"low": kept.low, "high": kept.high})
-        at = next(same, None)
-        formers.append(left.pop(at) if at is not None else None)
-    return [
-        former or left.pop(place, None) or _range(bounds)
-        for place, (former, bounds) in enumerate(zip(formers, asked, strict=True))
-    ]
+def _asked(readings: Readings, part: str) -> tuple[dict[str, Bound], str]:
+    """The ends and the words of a range that is typed."""
+    typed = _TYPED.fullmatch(part)
+    if typed is None:
+        raise Refusal(
+            f"{quoted(part)} is no range. Write its ends, and words if you like: 60 to 72 for "
+            "market."
+        )
+    ends = read_range(readings, typed["first"].strip(), typed["last"])
+    return _bounds(readings, *ends), _without_unit(readings, typed["words"] or "")
+
+
+def _of_ends(left: dict[int, Range], bounds: dict[str, Bound]) -> Range | None:
+    """The range of the same ends, among those that are left."""
+    at = next((at for at, k in left.items() if bounds == {"low": k.low, "high": k.high}), None)
+    return left.pop(at) if at is not None else None
 
 
 def _without_unit(readings: Readings, words: str) -> str:
