@@ -53,6 +53,41 @@ def test_cells_are_pasted_and_drawn(empty, text, columns, rows):
     assert isinstance(empty.window.session.document.steps[0], Values)
 
 
+@pytest.mark.parametrize(
+    ("text", "again"),
+    [
+        ("length\tbay\n64,5\tA\n70\tB\n71\tA\n", True),
+        ("a\tb\n1\t2\n3\t4\n", True),
+        ("64.5\n70\n71\n", True),
+        ("length\tbay\tmass\n64.5\tA\t3\n70\tB\t4\n", False),
+        ("bay\tlength\nA\t64.5\nB\t70\n", False),
+        ("a;b\n1,5;x\n2,5;x\n", False),
+    ],
+)
+def test_pasted_values_are_typed_again_where_the_sheet_holds_them_all(empty, text, again):
+    QApplication.clipboard().setText(text)
+    empty.press("Ctrl+V")
+    settle(empty)
+    session = empty.window.session
+    before = [(c.name, c.kind, c.rows) for c in session.table.columns]
+    kept = {c.name: c.values.tolist() for c in session.table.columns if c.kind == "number"}
+    empty.press("F3")
+    refusals = []
+    session.refused.connect(refusals.append)
+    empty.window.filing.arriving.refused.connect(refusals.append)
+    empty.window.rows_place.open_step(0)
+    dialogs = [d for d in empty.window.findChildren(TypingDialog) if d.isVisible()]
+    assert bool(dialogs) is again
+    if not again:
+        assert "more than a number and a name" in refusals[0]
+        return
+    QTest.mouseClick(dialogs[0].done_button, LEFT)
+    settle(empty)
+    assert [(c.name, c.kind, c.rows) for c in session.table.columns] == before
+    assert {c.name: c.values.tolist() for c in session.table.columns if c.kind == "number"} == kept
+    assert session.document.steps[0].name == "Pasted values"
+
+
 def test_a_clipboard_without_cells_is_told(empty):
     QApplication.clipboard().setText("  ")
     empty.press("Ctrl+V")

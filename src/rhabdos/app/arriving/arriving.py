@@ -213,9 +213,20 @@ class Arriving(QObject):
         if isinstance(step, Simulate):
             self.simulate(step)
         elif isinstance(step, Values):
-            self.type_values(step)
+            self._type_again(step)
         elif isinstance(step, Ask):
             self.ask_server(step)
+
+    def _type_again(self, step: Values) -> None:
+        from rhabdos.app.arriving.typing_dialog import may_be_typed
+
+        if may_be_typed(step):
+            self.type_values(step)
+            return
+        self.refused.emit(
+            "These values are more than a number and a name in each row, which is all that the "
+            "small sheet holds. Change single ones in their cells, or paste other values (Ctrl+V)."
+        )
 
     def _begin_with(self, step: Step | None, former: Step | None, name: str) -> None:
         if step is None:

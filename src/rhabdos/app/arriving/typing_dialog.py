@@ -1,5 +1,7 @@
 """A small sheet that draws as one types: numbers, with names if wanted."""
 
+from contextlib import suppress
+
 from msgspec import structs
 from PyQt6.QtCore import QSignalBlocker, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent
@@ -35,6 +37,16 @@ from rhabdos.wording import counted
 _PAUSE = 150  # milliseconds without a keystroke, after which the figure follows
 _FIRST_ROWS, _MORE = 30, 20
 _COLUMNS = ("Value", "Group")  # as they are called until somebody names them
+
+
+def may_be_typed(step: Values) -> bool:
+    """Whether a sheet of a number and a name in each row holds all of some values."""
+    wide = max(line.count("\t") + 1 for line in step.text.split("\n"))
+    try:
+        columns = step.table().columns
+    except Refusal:
+        return False
+    return wide <= 2 and len(columns) == wide and isinstance(columns[0], NumberColumn)
 
 
 class TypingDialog(QDialog):
@@ -85,10 +97,12 @@ class TypingDialog(QDialog):
     def _fill(self, step: Values) -> None:
         lines = [line.split("\t") for line in step.text.split("\n") if line]
         if lines and lines[0][0] and not _is_number(lines[0][0]):
-            names = lines.pop(0)
-            self.number.setText(names[0])
-            if len(names) > 1:
-                self.group.setText(names[1])
+            lines.pop(0)
+        # As they are called now, which without a row of names is by their number.
+        with suppress(Refusal):
+            columns = step.table().columns
+            for field, column in zip((self.number, self.group), columns, strict=False):
+                field.setText(column.name)
         self.sheet.fill([[*line, ""][:2] for line in lines])
 
     def values(self) -> Values | None:
@@ -102,7 +116,9 @@ class TypingDialog(QDialog):
         lines = [f"{number}\t{group}" if named else number]
         lines += ["\t".join(row) if named else row[0] for row in rows]
         step = Values(text="\n".join(lines) + "\n", read=Read(separator="\t"))
-        return structs.replace(step, off=self._former.off) if self._former else step
+        if self._former is None:
+            return step
+        return structs.replace(step, name=self._former.name, off=self._former.off)
 
     def draw(self) -> None:
         """Draw what was typed so far, and say what of it is no number."""
