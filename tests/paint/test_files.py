@@ -7,6 +7,7 @@ import xml.etree.ElementTree as ET
 import numpy as np
 import pytest
 from fontTools.ttLib import TTFont
+from msgspec import structs
 from pypdf import PdfReader
 from PyQt6.QtCore import QByteArray, QRectF, QSize
 from PyQt6.QtGui import QImage
@@ -22,10 +23,11 @@ from rhabdos.figure.recipe.toml_text import read_recipe, write_recipe
 from rhabdos.paint.export import image, png
 from rhabdos.paint.fonts import letters_notice, measure, measure_for
 from rhabdos.paint.inside import is_picture, recipe_in, recipe_text
+from rhabdos.paint.painter import hatched
 from rhabdos.paint.pdf import pdf
 from rhabdos.paint.svg import svg
 from rhabdos.scene.build import build
-from rhabdos.scene.marks import Text
+from rhabdos.scene.marks import Area, Text
 from rhabdos.scene.words.label_places import rect_of
 from tests.conftest import set_of
 
@@ -280,3 +282,33 @@ def test_letters_that_no_font_here_has_are_told():
         assert f"No font here has {letter}: boxes" in told(f"Ä {letter}").text
     assert "\u0378, \u0379" in told("\u0378\u0379\u0380\u0381\u0382\u0383\u038b").text
     assert "and 2 more" in told("\u0378\u0379\u0380\u0381\u0382\u0383\u038b").text
+
+
+@pytest.mark.parametrize("hatch", range(1, 7))
+def test_hatchings_of_an_svg_lie_where_the_screen_has_them_without_notches(scene, hatch):
+    """Ink at places of the paper, by their distance to the painted lines and to those of a tile."""
+    area = next(mark for mark in scene.marks if isinstance(mark, Area))
+    hatching = structs.replace(area, hatch=hatch)
+    root = ET.fromstring(svg(structs.replace(scene, marks=(hatching,))))
+    pattern = root.find(".//s:pattern", SPACE)
+    line = pattern.find("s:path", SPACE)
+    side, half = float(pattern.get("width")), float(line.get("stroke-width")) / 2
+    drawn = np.array(re.findall(r"M(\S+) (\S+?)L(\S+) ([^M\s]+)", line.get("d"))).astype(float)
+    moved = re.findall(r"translate\((\S+) (\S+)\)", pattern.get("patternTransform", ""))
+    moved = np.array(moved[0]).astype(float) if moved else np.zeros(2)
+    painted = hatched(QRectF(0, 0, 12, 12), hatch)
+    painted = np.array([[at.x1(), at.y1(), at.x2(), at.y2()] for at in painted])
+    points = np.random.default_rng(hatch).uniform(0.5, 11.5, (4000, 2))
+    on_paper, in_tile = _distance(points, painted), _distance((points - moved) % side, drawn)
+    plain = np.abs(on_paper - half) > 0.01  # so near an edge, a thousandth rounded may decide
+    assert 0.1 < np.mean(on_paper < half) < 0.3
+    assert ((on_paper < half) == (in_tile < half))[plain].all()
+
+
+def _distance(points, lines):
+    """From each point to the nearest of the lines, which end where they end: butt caps."""
+    start, way = lines[:, :2], lines[:, 2:] - lines[:, :2]
+    apart = points[:, None] - start
+    along = (apart * way).sum(-1) / (way**2).sum(-1)
+    across = np.abs(apart[..., 0] * way[:, 1] - apart[..., 1] * way[:, 0]) / np.hypot(*way.T)
+    return np.where((along >= 0) & (along <= 1), across, np.inf).min(1)

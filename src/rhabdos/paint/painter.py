@@ -25,6 +25,7 @@ from PyQt6.QtGui import (
 
 from rhabdos.arrays import FloatArray
 from rhabdos.paint import fonts
+from rhabdos.paint.hatching import HATCH_LINE, HATCH_SLOPES, HATCH_STEP
 from rhabdos.quoting import printable
 from rhabdos.scene.marks import Area, Dots, Meaning, Path, Scene, Segments, Shape, Swatch, Text
 from rhabdos.scene.style.lettering import face_of
@@ -258,26 +259,21 @@ class _Hand:
         return self._shapes[id(points)]
 
 
-HATCH_LINE = 0.6
-_HATCH_STEP = 4.0  # points from line to line
-_SLOPES = {1: (1,), 2: (-1,), 3: (1, -1), 4: (0,), 5: (None,), 6: (0, None)}
-
-
 def hatched(place: QRectF, hatch: int) -> list[QLineF]:
     """The lines of a hatching over a rectangle; they lie at the same places of the paper whatever
     they fill."""
     lines = []
-    for slope in _SLOPES[hatch]:
+    for slope in HATCH_SLOPES[hatch]:
         if slope is None:
-            first = math.floor(place.left() / _HATCH_STEP)
-            for step in range(first, math.ceil(place.right() / _HATCH_STEP) + 1):
-                x = step * _HATCH_STEP
+            first = math.floor(place.left() / HATCH_STEP)
+            for step in range(first, math.ceil(place.right() / HATCH_STEP) + 1):
+                x = step * HATCH_STEP
                 lines.append(QLineF(x, place.top(), x, place.bottom()))
             continue
         starts = [place.top(), place.bottom()]
         if slope:
             starts = [y + slope * x for y in starts for x in (place.left(), place.right())]
-        gap = _HATCH_STEP * (math.sqrt(2) if slope else 1.0)
+        gap = HATCH_STEP * (math.sqrt(2) if slope else 1.0)
         for step in range(math.floor(min(starts) / gap), math.ceil(max(starts) / gap) + 1):
             at = step * gap
             first_y, last_y = (at - slope * x for x in (place.left(), place.right()))

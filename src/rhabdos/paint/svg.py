@@ -9,6 +9,7 @@ import numpy as np
 
 from rhabdos import __version__
 from rhabdos.arrays import FloatArray
+from rhabdos.paint.hatching import HATCH_LINE, HATCH_SLOPES, HATCH_STEP
 from rhabdos.paint.names import RECIPE_SPACE
 from rhabdos.paint.typeface import FAMILY, subset
 from rhabdos.project.export_choice import Lettering
@@ -17,9 +18,6 @@ from rhabdos.scene.marks import Area, Dots, Mark, Meaning, Path, Scene, Segments
 
 _SVG = "http://www.w3.org/2000/svg"
 _ANCHORS = {"start": None, "middle": "middle", "end": "end"}
-_STEP = 4.0  # points from line to line of a hatching
-# Lines at 45° lie apart by this much along an axis.
-_TAN = 2**0.5
 _FINE = 100.0  # times as large, for outlines of letters
 
 
@@ -234,23 +232,34 @@ def _hatch(hatch: int, colour: str) -> str:
 
 def _patterns(definitions: ET.Element, marks: Sequence[Mark]) -> None:
     """A pattern for each hatching in each colour that is used."""
-    used = dict.fromkeys(_hatchings(marks))
-    for hatch, colour in used:
-        slanting = hatch in (1, 2, 3)
-        side = _STEP * _TAN if slanting else _STEP
+    for hatch, colour in dict.fromkeys(_hatchings(marks)):
+        slopes = HATCH_SLOPES[hatch]
+        slanting = slopes[0] in (1, -1)
+        side = HATCH_STEP * 2**0.5 if slanting else HATCH_STEP  # what lines at 45° take along it
         attributes = {"id": _hatch(hatch, colour), "patternUnits": "userSpaceOnUse"}
         attributes |= {"width": _number(side), "height": _number(side)}
+        if not slanting:  # they lie in the middle of a tile, where none of their width is cut off
+            attributes["patternTransform"] = f"translate({_number(-side / 2)} {_number(-side / 2)})"
         pattern = _child(definitions, "pattern", attributes)
-        lines = []
-        if hatch in (1, 3):
-            lines.append(f"M0 {_number(side)}L{_number(side)} 0")
-        if hatch in (2, 3):
-            lines.append(f"M0 0L{_number(side)} {_number(side)}")
-        if hatch in (4, 6):
-            lines.append(f"M0 {_number(side / 2)}L{_number(side)} {_number(side / 2)}")
-        if hatch in (5, 6):
-            lines.append(f"M{_number(side / 2)} 0L{_number(side / 2)} {_number(side)}")
-        _stroked(pattern, "".join(lines), colour, 0.6, 1.0, ())
+        lines = "".join(_tile_line(slope, side) for slope in slopes)
+        _stroked(pattern, lines, colour, HATCH_LINE, 1.0, ())
+
+
+def _tile_line(slope: int | None, side: float) -> str:
+    """The line of a tile of a hatching, as a path."""
+    middle, end = _number(side / 2), _number(side)
+    if slope is None:
+        return f"M{middle} 0L{middle} {end}"
+    if slope == 0:
+        return f"M0 {middle}L{end} {middle}"
+    # Lines of the tiles around reach into the corners; without them each line has notches there.
+    left, right = -side, 2 * side
+    lowest = 0.0 if slope > 0 else -side
+    lines = ""
+    for at in (lowest, lowest + side, lowest + 2 * side):
+        first, last = (_number(at - slope * x) for x in (left, right))
+        lines += f"M{_number(left)} {first}L{_number(right)} {last}"
+    return lines
 
 
 def _hatchings(marks: Sequence[Mark]) -> Iterator[tuple[int, str]]:
