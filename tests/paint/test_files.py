@@ -284,6 +284,16 @@ def test_letters_that_no_font_here_has_are_told():
     assert "and 2 more" in told("\u0378\u0379\u0380\u0381\u0382\u0383\u038b").text
 
 
+def test_words_of_a_pdf_are_copied_letter_by_letter(qapp, demo):
+    words = "Shift often after; \ufb01rst fit, flow, office, fjord, mitt, Th Thus, 1/2 (a-b) 10:00"
+    text = f"rhabdos = 1\nshow.variables = ['Shell length']\nwords.title = '{words}'\n"
+    text += f"words.note = '{words}'\nwords.title_style.slant = true\n"
+    recipe = read_recipe(text)
+    drawn = build(read(recipe, gather(demo, "Shell length")), measure_for(recipe))
+    told = " ".join(PdfReader(io.BytesIO(pdf(drawn))).pages[0].extract_text().split())
+    assert told.count(words) == 2
+
+
 @pytest.mark.parametrize("hatch", range(1, 7))
 def test_hatchings_of_an_svg_lie_where_the_screen_has_them_without_notches(scene, hatch):
     """Ink at places of the paper, by their distance to the painted lines and to those of a tile."""

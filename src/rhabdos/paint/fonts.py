@@ -44,7 +44,11 @@ def _add(*weights: str) -> None:
 
 @lru_cache(maxsize=256)  # making a QFont takes as long as painting a word
 def font(size: float, bold: bool, slant: bool = False, family: str = "") -> QFont:
-    """A font of so many pixels, which Qt has whole ones of; digits of equal width."""
+    """A font of so many pixels, which Qt has whole ones of; digits of equal width.
+
+    It has no ligatures: a PDF knows letters by their shapes, and one shape of two letters is
+    copied, searched and read aloud as none of them.
+    """
     if slant:
         _load_slanting()
     dressed = QFont(family or FAMILY)
@@ -53,6 +57,7 @@ def font(size: float, bold: bool, slant: bool = False, family: str = "") -> QFon
     dressed.setItalic(slant)
     dressed.setHintingPreference(QFont.HintingPreference.PreferNoHinting)
     dressed.setFeature(QFont.Tag(b"tnum"), 1)
+    dressed.setFeature(QFont.Tag(b"liga"), 0)
     return dressed
 
 

@@ -36,11 +36,14 @@ class _Flow:
         self.width, self._height = page.width(), page.height()
         self._down = 0.0
 
-    def put_scene(self, scene: Scene, keep_after: float) -> None:
-        """A figure, as large as the page lets it be, with so much room after it."""
+    def put_figure(self, heading: QTextDocument, scene: Scene) -> None:
+        """A figure under its heading, as large as a page lets both be together."""
+        heading.setTextWidth(self.width)
+        above = heading.size().height() + _GAP
         wide, high = scene.points
-        scale = min(1.0, self.width / wide, (self._height - keep_after) / high)
-        self._make_room(high * scale + keep_after)
+        scale = min(1.0, self.width / wide, (self._height - above) / high)
+        self._make_room(above + high * scale)
+        self.put(heading)
         painter = self._painter
         painter.save()
         painter.translate(0, self._down)
@@ -104,9 +107,7 @@ def _fill(flow: _Flow, made: Made) -> None:
     report = made.report
     flow.put(_html(f"<h1>{_plain(report.title)}</h1><p class='quiet'>{_plain(report.data)}</p>"))
     for told, scene in zip(report.figures, made.scenes, strict=True):
-        high = scene.points[1] * min(1.0, flow.width / scene.points[0])
-        flow.put(_html(f"<h2>{_plain(told.name)}</h2>"), high + 4 * _GAP)
-        flow.put_scene(scene, 0.0)
+        flow.put_figure(_html(f"<h2>{_plain(told.name)}</h2>"), scene)
         flow.put(_html(_words(told)))
         for table in told.tables:
             flow.put(_html(_table(table)))
@@ -147,6 +148,7 @@ def _document() -> QTextDocument:
     document.setDefaultStyleSheet(_STYLE)
     font = QFont(FAMILY)
     font.setPixelSize(_LETTERS)
+    font.setFeature(QFont.Tag(b"liga"), 0)  # as in figures
     document.setDefaultFont(font)
     document.setUseDesignMetrics(True)
     return document

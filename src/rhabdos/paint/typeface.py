@@ -34,7 +34,7 @@ def subset(letters: str, bold: bool, slant: bool) -> bytes:
     """A face of the usual family with no other letters than these, to be kept in a file."""
     from fontTools import subset as subsetting
 
-    options = subsetting.Options(recalc_timestamp=False, layout_features=["kern", "tnum", "liga"])
+    options = subsetting.Options(recalc_timestamp=False, layout_features=["kern", "tnum"])
     face = subsetting.load_font(file_of(weight_of(bold, slant)), options)
     subsetter = subsetting.Subsetter(options)
     subsetter.populate(text=letters)
@@ -48,14 +48,14 @@ def subset(letters: str, bold: bool, slant: bool) -> bytes:
 @lru_cache(maxsize=4096)  # layout measures the same words again and again
 def measure(text: str, size: float, face: int = 0) -> float:
     """Width of a text, in the unit of ``size``, shaped as Qt shapes it: with kerning, and digits of
-    equal width."""
+    equal width, without ligatures."""
     import uharfbuzz
 
     font = _font(bool(face & 1), bool(face & 2))
     line = uharfbuzz.Buffer()
     line.add_str(printable(text))
     line.guess_segment_properties()
-    uharfbuzz.shape(font, line, {"tnum": True})
+    uharfbuzz.shape(font, line, {"tnum": True, "liga": False})
     advances = sum(place.x_advance for place in line.glyph_positions or ())
     return float(advances * size / font.face.upem)
 
