@@ -1,7 +1,7 @@
 """Several figures of one piece of work: the shelf, and figures beside one another."""
 
 import pytest
-from PyQt6.QtCore import QPoint, Qt
+from PyQt6.QtCore import QModelIndex, QPoint, Qt
 from PyQt6.QtGui import QColor
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QLineEdit
@@ -140,6 +140,40 @@ def test_figures_are_moved_and_taken_out_and_all_comes_back(four):
     for _ in range(4):
         four.undo()
     assert four.names() == ["Figure A", "Figure B", "Figure C", "Figure D"]
+
+
+@pytest.mark.parametrize(("start", "to"), [(0, 1), (0, 3), (3, 0), (2, 1), (1, 2)])
+def test_a_card_that_is_dragged_takes_its_figure_along(four, start, to):
+    expected = four.names()
+    expected.insert(to, expected.pop(start))
+    figures = [figure.recipe for figure in four.document.figures]
+    figures.insert(to, figures.pop(start))
+    model, top = four.cards.model(), QModelIndex()
+    assert model.moveRow(top, start, top, to + 1 if to > start else to)  # as a drop does
+    QApplication.processEvents()
+    assert four.names() == expected
+    assert [figure.recipe for figure in four.document.figures] == figures
+
+
+def test_the_menu_of_a_card_offers_what_can_be_done_with_it_and_does_it(four):
+    can = [
+        {deed.text(): deed.isEnabled() for deed in four.cards.deeds(at).actions()}
+        for at in range(4)
+    ]
+    shown = four.document.shown
+    assert [menu["Beside this one"] for menu in can] == [at != shown for at in range(4)]
+    assert [menu["Move to the left"] for menu in can] == [False, True, True, True]
+    assert [menu["Move to the right"] for menu in can] == [True, True, True, False]
+    assert all(menu["Rename"] and menu["Take it out"] for menu in can)
+    first, second, third, fourth = four.names()
+    for at, words, after in (
+        (1, "Move to the left", [second, first, third, fourth]),
+        (1, "Move to the right", [second, third, first, fourth]),
+        (3, "Take it out", [second, third, first]),
+    ):
+        deeds = four.cards.deeds(at).actions()
+        next(deed for deed in deeds if deed.text() == words).trigger()
+        assert four.names() == after
 
 
 def test_pictures_are_those_of_the_figures_and_follow_a_change(four):

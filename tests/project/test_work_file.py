@@ -1,6 +1,7 @@
 """Works as files: written and read again, and refused where they are wrong."""
 
 import io
+import os
 import tomllib
 import zipfile
 from pathlib import Path
@@ -8,6 +9,7 @@ from pathlib import Path
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from msgspec import structs
 
 from rhabdos.data.demo import demo_table
 from rhabdos.data.files.reading import read_table
@@ -185,6 +187,22 @@ def test_files_are_named_from_the_folder_and_found_where_it_is_moved(tmp_path):
     )
     place.path.write_text("x\n1\n9\n")
     assert told_changes(source, place.path, read_table(place.path)).endswith(": other values.")
+
+
+def test_a_file_too_large_to_be_gone_through_is_known_by_its_size_and_time(tmp_path):
+    file = tmp_path / "landings.csv"
+    file.write_text("x\n1\n2\n")
+    table = read_table(file)
+    whole = kept_source(Document.of(Source(file, 1)), tmp_path, table)
+    source = structs.replace(whole, sha256="")
+    assert told_changes(source, file, table) == ""
+    assert told_changes(structs.replace(source, size=0, modified=""), file, table) == ""
+    os.utime(file, (0, 0))
+    assert told_changes(whole, file, table) == ""  # the same by its checksum
+    assert told_changes(source, file, table).endswith(": other values.")
+    file.write_text("x\n1\n25\n")
+    assert told_changes(source, file, read_table(file)).endswith(": other values.")
+    assert told_changes(source, tmp_path / "gone.csv", table) == ""
 
 
 def test_what_lies_outside_the_folder_is_found_out_whatever_it_is_called(tmp_path):
