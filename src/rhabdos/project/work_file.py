@@ -15,8 +15,8 @@ from rhabdos.data.files.unpacking import OF_A_WORK
 from rhabdos.data.steps.step import Step
 from rhabdos.errors import Refusal
 from rhabdos.figure.recipe.plate import Plate
+from rhabdos.figure.recipe.recipe import PREPARE
 from rhabdos.figure.recipe.toml_text import (
-    PREPARE,
     RecipeError,
     converted,
     figure_in,

@@ -10,6 +10,7 @@ from rhabdos.figure.recipe.recipe_look import LookDress
 from rhabdos.figure.recipe.recipe_part import Part
 from rhabdos.figure.recipe.recipe_words import WordsDress
 
+LOOK_KEY = "rhabdos-look"  # of the file that holds one
 _Dress = TypeVar("_Dress", bound=Part)
 
 

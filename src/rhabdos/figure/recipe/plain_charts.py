@@ -76,3 +76,5 @@ class Scatter(_PlainChart, frozen=True, kw_only=True):
 
 
 PlainChart = LevelBars | Scatter
+# By the table of a recipe that asks for it in place of a figure.
+PLAIN_CHARTS: dict[str, type[LevelBars] | type[Scatter]] = {"levels": LevelBars, "scatter": Scatter}

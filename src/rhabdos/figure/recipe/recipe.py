@@ -24,6 +24,7 @@ from rhabdos.stats.named_shapes import MOST_SURE, ShapeName
 from rhabdos.stats.quantiles import QuartileRule
 
 VERSION = 1  # of the format, which a later reader asks for
+PREPARE = "prepare"  # the tables of the steps that prepare its data
 Form = Literal[
     "bars", "outline", "polygon", "curve", "normal", "ecdf", "violin", "box", "points", "shift",
     "pairs",
