@@ -10,7 +10,7 @@ from fontTools.ttLib import TTFont
 from msgspec import structs
 from pypdf import PdfReader
 from PyQt6.QtCore import QByteArray, QRectF, QSize
-from PyQt6.QtGui import QImage
+from PyQt6.QtGui import QColor, QImage
 from PyQt6.QtPdf import QPdfDocument
 from PyQt6.QtSvg import QSvgRenderer
 from svgelements import SVG, Group
@@ -21,9 +21,9 @@ from rhabdos.errors import Refusal
 from rhabdos.figure.forms.read import read
 from rhabdos.figure.recipe.toml_text import read_recipe, write_recipe
 from rhabdos.paint.export import image, png
-from rhabdos.paint.fonts import letters_notice, measure, measure_for
+from rhabdos.paint.fonts import font, letters_notice, measure, measure_for
 from rhabdos.paint.inside import is_picture, recipe_in, recipe_text
-from rhabdos.paint.painter import hatched
+from rhabdos.paint.painter import hatched, painter_on
 from rhabdos.paint.pdf import pdf
 from rhabdos.paint.svg import svg
 from rhabdos.scene.build import build
@@ -279,9 +279,18 @@ def test_letters_that_no_font_here_has_are_told():
     assert told("Länge, μ ± σ → x") is None
     assert told("a\u200db") is None  # which only joins its neighbours
     for letter in "\u0378\U000323b0":  # of no script yet
-        assert f"No font here has {letter}: boxes" in told(f"Ä {letter}").text
+        assert f"No font here has {letter}: boxes or gaps" in told(f"Ä {letter}").text
     assert "\u0378, \u0379" in told("\u0378\u0379\u0380\u0381\u0382\u0383\u038b").text
     assert "and 2 more" in told("\u0378\u0379\u0380\u0381\u0382\u0383\u038b").text
+    for letter in "अกகあᠠꦲაԱشא■█":  # letters of scripts that fonts here have or have not
+        pixels = QImage(60, 60, QImage.Format.Format_RGB32)
+        pixels.fill(QColor("white"))
+        with painter_on(pixels) as painter:
+            painter.setFont(font(20, False))
+            painter.drawText(20, 40, letter)
+        blank = QImage(pixels)
+        blank.fill(QColor("white"))
+        assert told(f"Ä {letter}") or pixels != blank, letter
 
 
 def test_words_of_a_pdf_are_copied_letter_by_letter(qapp, demo):

@@ -4,7 +4,7 @@ import sys
 import unicodedata
 from functools import lru_cache
 
-from PyQt6.QtGui import QFont, QFontDatabase, QFontMetricsF, QTextLayout
+from PyQt6.QtGui import QFont, QFontDatabase, QFontMetricsF, QPainterPath, QTextLayout
 
 from rhabdos.figure.recipe.recipe import Recipe
 from rhabdos.figure.words.notice import LACKS, Notice
@@ -113,8 +113,8 @@ def letters_notice(scene: Scene) -> Notice | None:
         named = f"{', '.join(shown)} and {rest:,} more"
     return Notice(
         "letters-missing",
-        f"No font here has {named}: boxes are drawn instead, other than in an SVG. Install a font "
-        "that has them.",
+        f"No font here has {named}: boxes or gaps are drawn instead, other than in an SVG. Install "
+        "a font that has them.",
         weight=LACKS,
     )
 
@@ -125,11 +125,22 @@ def _lacks(letter: str, family: str) -> bool:
     if unicodedata.category(letter) in _JOINING:
         return False
     load()
-    layout = QTextLayout(printable(letter), font(_REFERENCE, False, family=family))
+    face = font(_REFERENCE, False, family=family)
+    layout = QTextLayout(printable(letter), face)
     layout.beginLayout()
     layout.createLine()
     layout.endLayout()
-    return any(0 in run.glyphIndexes() for run in layout.glyphRuns())
+    return any(0 in run.glyphIndexes() for run in layout.glyphRuns()) or _boxed(letter, face)
+
+
+def _boxed(letter: str, face: QFont) -> bool:
+    """Whether Qt found no font that can shape the script of a letter: it has then a square as high
+    as the font for its outline, and nothing on pixels."""
+    outline = QPainterPath()
+    outline.addText(0, 0, face, printable(letter))
+    square = outline.boundingRect()
+    whole = square.top() == -face.pixelSize() and square.width() == square.height()
+    return whole and outline.elementCount() == 5  # its corners, and the first one again
 
 
 def font_notice(recipe: Recipe) -> Notice | None:
