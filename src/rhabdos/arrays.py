@@ -23,7 +23,13 @@ def to_ordinal(value: float) -> int:
 
 
 def from_ordinals(ordinals: IntArray) -> FloatArray:
-    """The doubles at places among all doubles in order."""
+    """The doubles at places among all doubles in order.
+
+    Parameters
+    ----------
+    ordinals : array of int64, any shape
+        0 for 0.0, 1 for the least double above it, −1 for the one below it.
+    """
     doubles: FloatArray = np.where(
         ordinals >= 0,
         ordinals.view(np.float64),

@@ -67,8 +67,14 @@ class Pooled(Struct, frozen=True, eq=False, dict=True, weakref=True):
         )
 
     def at(self, ranks: IntArray) -> FloatArray:
-        """Values at ranks 0 … n - 1: where there are very many values, a few are found by halving
-        the interval that holds each, and more by merging."""
+        """Values at ranks: where there are very many values, a few are found by halving
+        the interval that holds each, and more by merging.
+
+        Parameters
+        ----------
+        ranks : array of int, any shape
+            From 0, the least value, to n − 1, the largest.
+        """
         return self._at(ranks, about=False)
 
     def about_at(self, ranks: IntArray) -> FloatArray:

@@ -179,12 +179,13 @@ class _Bounds(Struct, frozen=True):
         return self.upper - self.lower if self.lower is not None and self.upper is not None else 0.0
 
     def anchor(self, values: FloatArray) -> float:
-        """Where a lattice begins: at a bound, so that its points are mirrored upon others."""
+        """Where a lattice begins: at a bound, so that its points are mirrored upon others; without
+        one at the least of the values, which are of shape (n,) in rising order."""
         bound = self.lower if self.lower is not None else self.upper
         return float(values[0]) if bound is None else bound
 
     def within(self, x: FloatArray) -> FloatArray:
-        """The points between the bounds, with the bounds themselves."""
+        """The points between the bounds, with the bounds themselves; ``x`` of shape (k,) rises."""
         if self.lower is not None:
             x = np.concatenate([[self.lower], x[x > self.lower]])
         if self.upper is not None:
@@ -192,7 +193,7 @@ class _Bounds(Struct, frozen=True):
         return x
 
     def folded(self, sum_at: KernelSum, x: FloatArray, reach: float) -> FloatArray:
-        """The sum at x and at all its mirror images that the kernels reach."""
+        """The sum at x, of shape (k,), and at all its mirror images that the kernels reach."""
         if self.lower is None and self.upper is None:
             return sum_at(x)
         if self.lower is None or self.upper is None:

@@ -113,7 +113,10 @@ def _crossing(lines: FloatArray, rect: Rect) -> BoolArray:
 
 
 def holds(outline: FloatArray, x: float, y: float) -> bool:
-    """Whether a place lies within an outline of shape (n, 2)."""
+    """Whether a place lies within an outline of shape (n, 2), both in the unit of a scene.
+
+    It is counted how often the outline turns around the place; none is outside.
+    """
     (x1, y1), (x2, y2) = outline.T, np.roll(outline, -1, axis=0).T
     upward = (y1 <= y) & (y2 > y)
     downward = (y1 > y) & (y2 <= y)
