@@ -134,8 +134,8 @@ def _lacks(letter: str, family: str) -> bool:
 
 
 def _boxed(letter: str, face: QFont) -> bool:
-    """Whether Qt found no font that can shape the script of a letter: it has then a square as high
-    as the font for its outline, and nothing on pixels."""
+    """Whether Qt found no font that can shape the script of a letter: its outline is then a square
+    that begins as high as the font, and on pixels a frame or nothing."""
     outline = QPainterPath()
     outline.addText(0, 0, face, printable(letter))
     square = outline.boundingRect()
