@@ -206,7 +206,7 @@ def chart_lines(seed: int) -> list[str]:
         *(_written(mark) for mark in scene.marks),
         *(_written(zone) for zone in scene.zones),
         *("", *chart_json(chart, table).splitlines()[:40]),
-        *(as_csv(made()) for made in chart_tables(chart, table).values()),
+        *"".join(as_csv(made()) for made in chart_tables(chart, table).values()).splitlines(),
     ]
 
 

@@ -51,3 +51,8 @@ def test_there_is_one_version():
     project = tomllib.loads((ROOT / "pyproject.toml").read_text())["project"]
     assert "version" in project["dynamic"]
     assert f"## {rhabdos.__version__}" in (ROOT / "CHANGELOG.md").read_text()
+
+
+def test_no_file_of_tests_is_without_one():
+    for file in (ROOT / "tests").rglob("test_*.py"):
+        assert "def test_" in file.read_text(), f"{file.name} tests nothing"
