@@ -44,9 +44,10 @@ fuzz: .venv/ready
 	QT_QPA_PLATFORM=offscreen $(BIN)/python -m tests.fuzzing_files 10000 $(SEED)
 	QT_QPA_PLATFORM=offscreen $(BIN)/python -m tests.fuzzing_window 3000 $(or $(SEED),1)
 
-# What the kept figures paint and say, as it is now; read what git then shows, and look at them.
+# What kept figures paint and kept windows say, as it is now; read what git then shows, and look at them.
 kept: .venv/ready
 	$(BIN)/python -m tests.kept_figures
+	QT_QPA_PLATFORM=offscreen $(BIN)/python -m tests.kept_windows
 
 # Twenty random figures on one sheet, to be looked at; another SEED draws others.
 sheet: .venv/ready

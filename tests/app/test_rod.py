@@ -10,6 +10,7 @@ from PyQt6.QtTest import QTest
 from rhabdos.app.controls.theme import LIGHT
 from rhabdos.app.leaving.export_dialog import ExportDialog
 from rhabdos.figure.forms.bars import outside
+from rhabdos.figure.recipe.recipe_bins import Bins
 from rhabdos.project.folders import Folders
 from rhabdos.scene.axes.limits import limits_of
 
@@ -207,3 +208,34 @@ def test_what_happens_while_a_tab_is_held_lets_go_of_it(hands, meanwhile):
     if meanwhile == "another phrase":
         assert hands.recipe == before
         assert hands.readings.recipe == before
+
+
+def test_a_width_that_is_set_from_without_changes_nothing_else(hands):
+    bins = Bins(width=4.0, closed="right", shared=True)
+    hands.window.session.ask("So", hands.recipe.binned(bins))
+    hands.window.figure.stage.rod.set_to(5.0)
+    assert hands.recipe.bins == bins.changed(width=5.0, start=hands.edges()[0])
+    recipe = hands.recipe.with_value_axis(scale="log").binned(Bins(rule="sturges"))
+    hands.window.session.ask("In logs", recipe)
+    hands.window.figure.stage.rod.set_to(6.0)  # where bins have no width, their number is set
+    assert hands.recipe.bins == Bins(count=6)
+
+
+def test_bins_in_logs_that_begin_elsewhere_are_equal_otherwise(hands):
+    hands.window.session.ask("In logs", hands.recipe.binned(Bins(rule="rice", logs=True)))
+    field = hands.panel("bins").widgets["Start at"]
+    hands.type_into(field, "40")
+    assert (hands.recipe.bins.start, hands.recipe.bins.logs) == (40.0, None)
+    assert hands.edges()[0] == 40
+    hands.type_into(field, "")
+    hands.type_into(field, "")  # where nothing is set, nothing is to be told
+    assert hands.recipe.bins.start is None
+    assert not hands.window.figure.side.panel("bins").fault.text()
+
+
+def test_no_setting_of_curves_is_offered_where_nothing_is_smoothed(hands):
+    hands.window.session.ask("Steps", hands.recipe.showing(forms=("ecdf",)))
+    panel = hands.panel("curve")
+    assert not panel.widgets["Not below"].isVisible()
+    assert panel.widgets["ECDF, width"].isVisible()
+    assert "Nothing is smoothed" in panel.facts.text()

@@ -127,14 +127,14 @@ class Rod(OnRod):
         if self._readings is None or (value <= 0 and self._readings.edges.width is not None):
             return
         edges, pooled = self._readings.edges, self._readings.samples.pooled
+        bins = self._readings.recipe.bins
         if edges.ratio is not None or edges.along is not None:
-            many = self._readings.recipe.bins.changed(count=max(1, round(value)))
-            self._ask(many, counted(max(1, round(value)), "bin", "bins"))
+            many = max(1, round(value))
+            self._ask(bins.with_count(many), counted(many, "bin", "bins"))
         elif edges.width is None:
             self._ask(drag_edits.edge_moved(edges, pooled, self.tab, value, 0.0), "Move an edge")
         else:
-            start = edges.low
-            self._ask(Bins(width=value, start=start), f"Bin width {value:g}")
+            self._ask(bins.with_width(value, edges.low), f"Bin width {value:g}")
 
     # By mouse
 

@@ -1,6 +1,7 @@
 """Settings of the ticks and numbers of an axis."""
 
 from collections.abc import Callable
+from functools import partial
 
 from rhabdos.errors import Refusal
 from rhabdos.figure.phrases.phrase import Setting, number
@@ -191,6 +192,7 @@ def written(name: str) -> tuple[Setting, ...]:
                 ("inside", "inside"),
                 ("none", "none"),
             ),
+            matters=partial(_has_line, name),
         ),
         Setting(
             f"axes.{name}.grid",
@@ -200,6 +202,13 @@ def written(name: str) -> tuple[Setting, ...]:
             choices=lambda _readings: (("as usual", None), ("drawn", True), ("none", False)),
         ),
     )
+
+
+def _has_line(name: str, readings: Readings) -> bool:
+    """Whether the line is drawn that the tick marks of an axis stand at: of heights, only where
+    that side of the frame is asked for."""
+    frame, lies = readings.recipe.axes.frame, (name == "value") != readings.plan.upright
+    return name == "value" if frame is None else ("bottom" if lies else "left") in frame
 
 
 def _decimals_shown(name: str) -> Callable[[Readings], str]:

@@ -204,12 +204,13 @@ def _read_width(text: str, readings: Readings) -> Bins:
 
 def _read_start(text: str, readings: Readings) -> Bins:
     bins, width = readings.recipe.bins, readings.edges.width
-    if not text and bins.start is not None:
+    if not text:
         return bins.changed(start=None)
     start = _place("The start", text, readings)
     if bins.edges is not None:
         bins = bins.with_width(width) if width else bins.with_rule("automatic")
-    return bins.changed(start=start)
+    # Bins equal in logs begin where their rule lets them.
+    return bins.changed(start=start, logs=None if bins.logs else bins.logs)
 
 
 def _read_edges(text: str, readings: Readings) -> Bins:

@@ -39,6 +39,8 @@ def curve_phrase(readings: Readings) -> str:
 
 
 def _facts(readings: Readings) -> str:
+    if not _smooths(readings):
+        return "Nothing is smoothed in this figure; how its lines are drawn is set here."
     number_of = counted(len(_widths(readings)), "curve", "curves")
     return f"{number_of}, bandwidth {curve_phrase(readings)}"
 
@@ -119,6 +121,7 @@ def _bound(which: str) -> Setting:
         shown=lambda readings: in_unit(getattr(readings.recipe.curve, which), readings),
         placeholder=lambda readings: _by_nature(readings, which),
         read=or_usual(None, number("The bound")),
+        matters=_smooths,
     )
 
 
@@ -157,6 +160,7 @@ CURVE = Phrase(
             value=_rule_shown,
             chosen=_rule_chosen,
             change=_with_width,
+            matters=_smooths,
         ),
         Setting(
             "curve.bandwidth",
@@ -167,6 +171,7 @@ CURVE = Phrase(
             placeholder=lambda _readings: "by the rule",
             read=or_usual("silverman", _typed_width),
             change=_with_width,
+            matters=_smooths,
         ),
         Setting(
             "curve.factor",
@@ -175,8 +180,11 @@ CURVE = Phrase(
             "Factor {}",
             shown=lambda readings: exact(readings.recipe.curve.factor),
             read=or_usual(1.0, number("The factor", 0, above=True)),
+            matters=_smooths,
         ),
-        Setting("curve.kernel", "Kernel", "choice", "Kernel {}", choices=_kernels),
+        Setting(
+            "curve.kernel", "Kernel", "choice", "Kernel {}", choices=_kernels, matters=_smooths
+        ),
         _bound("lower"),
         _bound("upper"),
         Setting(

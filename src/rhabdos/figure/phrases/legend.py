@@ -4,6 +4,7 @@ from typing import get_args
 
 from rhabdos.figure.phrases.letters import size_of
 from rhabdos.figure.phrases.phrase import Phrase, Said, Setting
+from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.recipe.recipe import LegendPlace
 
 _PLACES: dict[LegendPlace | None, str] = {
@@ -19,6 +20,12 @@ _PLACES: dict[LegendPlace | None, str] = {
     "none": "nowhere",
 }
 assert set(get_args(LegendPlace)) < set(_PLACES)
+
+
+def _drawn(readings: Readings) -> bool:
+    """Whether nobody has put the legend away."""
+    return readings.recipe.legend.place != "none"
+
 
 LEGEND = Phrase(
     "legend",
@@ -44,6 +51,7 @@ LEGEND = Phrase(
             placeholder=lambda readings: (
                 readings.plan.coloured.label if readings.plan.coloured else ""
             ),
+            matters=_drawn,
         ),
         size_of("levels", "Size of names"),
         Setting(
@@ -52,13 +60,23 @@ LEGEND = Phrase(
             "choice",
             "Forms in the legend {}",
             choices=lambda _readings: (("as usual", None), ("named", True), ("not named", False)),
-            matters=lambda readings: len(readings.plan.heights) > 1,
+            matters=lambda readings: len(readings.plan.heights) > 1 and _drawn(readings),
             tip="Bars, curves and lines by name; as usual, where a density and a normal curve are "
             "drawn together",
         ),
-        Setting("legend.n", "n of each group", "toggle", "Legend with n|Legend without n"),
         Setting(
-            "legend.reverse", "From last to first", "toggle", "Legend reversed|Legend in order"
+            "legend.n",
+            "n of each group",
+            "toggle",
+            "Legend with n|Legend without n",
+            matters=_drawn,
+        ),
+        Setting(
+            "legend.reverse",
+            "From last to first",
+            "toggle",
+            "Legend reversed|Legend in order",
+            matters=_drawn,
         ),
     ),
     hint="A click on a name in the legend brings that group forward; Escape ends it. A double "

@@ -57,7 +57,7 @@ SWAY = Phrase(
             "Shades of {}",
             shown=lambda readings: f"{exact(round(100 * readings.recipe.sway.confidence, 10))} %",
             read=_read_confidence,
-            matters=lambda readings: readings.recipe.sway.of != "start",
+            matters=lambda readings: readings.recipe.sway.of == "sample",
             tip="Of other samples, that would lie within the shades, place by place",
         ),
     ),

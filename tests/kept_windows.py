@@ -1,0 +1,446 @@
+"""Windows as they were when somebody last looked at them: what they say, offer, and answer to hands.
+
+A walk goes through a window with random figures: it opens each panel, menu and table, sets each
+setting to something else and takes it back, and moves each grip. What is in sight is written down
+where it differs from what was in sight before; places and pixels are not, since they hang on fonts.
+Written anew by ``make kept``, as kept_figures are.
+"""
+
+import os
+import re
+from collections.abc import Callable, Iterator
+from functools import partial
+from pathlib import Path
+
+os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+
+from PyQt6.QtCore import QAbstractListModel, QEvent, QLocale, Qt, QTimer
+from PyQt6.QtGui import QAction
+from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import (
+    QAbstractButton,
+    QAbstractItemView,
+    QAbstractSpinBox,
+    QApplication,
+    QCheckBox,
+    QComboBox,
+    QDialog,
+    QDoubleSpinBox,
+    QFileDialog,
+    QLabel,
+    QLineEdit,
+    QMenu,
+    QPlainTextEdit,
+    QRadioButton,
+    QSpinBox,
+    QWidget,
+)
+
+from rhabdos.app.controls.font_field import FontField
+from rhabdos.app.controls.heard import HeardList, HeardTable
+from rhabdos.app.panels.foot import FACES
+from rhabdos.app.panels.panel import Panel
+from rhabdos.app.paper.canvas import Canvas
+from rhabdos.app.rods.ruler import OnRod
+from rhabdos.app.sentence.sentence_bar import SentenceBar
+from rhabdos.app.shell.window import Window
+from rhabdos.figure.phrases import PHRASES
+from rhabdos.project.document import Document, Source
+from tests.figures import random_figure
+
+FOLDER = Path(__file__).parent / "kept_windows"
+_PAUSE = 200  # milliseconds after which what was typed is worked out
+_ROWS = 8  # of a list or a table, of which the words are written
+_TRIED = 2  # other choices of a list that are chosen
+_TOLD_ELSEWHERE = (Canvas, SentenceBar)  # by kept_figures, and by the phrases themselves
+_UNSEEN = (QMenu, HeardList, HeardTable)  # what is only heard is made once somebody listens
+_TYPED = {"": ("7", "x ="), "words": ("Soak of *all*",)}
+"""What is typed into the fields of a kind of setting."""
+_KEYS = (
+    *("Right", "Left", "Up", "Down", "PageUp", "PageDown", "Home", "End"),
+    *("Plus", "Minus", "Insert", "Delete", "Return", "Space", "Escape"),
+)
+
+
+class Walk:
+    """What a window shows, written down where it is new."""
+
+    def __init__(self, window: Window) -> None:
+        self.window = window
+        self.gripped: list[QWidget] = []
+        self._before: list[str] = []
+
+    def open(self, seed: int) -> None:
+        """Bring a random figure and its rows into the window."""
+        made, self.gripped = random_figure(seed), []
+        document = Document.of(Source(), made.recipe)
+        self.window.session.store.keep_table(document, made.table)
+        self.window.session.go("Open", document)
+        self.settle()
+
+    def settle(self) -> None:
+        """Wait for what is under way."""
+        for _ in range(3):
+            while self.window.session.runner.running() or self.window.seen.busy:
+                QTest.qWait(1)
+            QApplication.processEvents()
+
+    def told(self, what: str, of: QWidget | None = None) -> Iterator[str]:
+        """What is in sight now and was not before, after a deed."""
+        self.settle()
+        now = list(_in_sight(of or self.window))
+        yield from [f"# {what}"] * bool(what)
+        before = set(self._before)
+        yield from (line for line in now if line not in before)
+        self._before = now
+
+
+def _in_sight(widget: QWidget) -> Iterator[str]:
+    """What a widget and those in it say, in the order in which they were made."""
+    said = _said(widget)
+    if said and not isinstance(widget, _TOLD_ELSEWHERE):
+        yield said
+    if isinstance(widget, QAbstractItemView):
+        yield from _rows_of(widget)
+        return
+    for child in widget.children():
+        inside = isinstance(child, QWidget) and child.isVisible() and not child.isWindow()
+        part = isinstance(widget, QComboBox | QAbstractSpinBox) and not isinstance(child, QLineEdit)
+        if inside and not part and not isinstance(child, _UNSEEN):
+            yield from _in_sight(child)
+
+
+def _said(widget: QWidget) -> str:
+    """The words and the state of one widget; nothing of one that has none."""
+    said, tip = _text_of(widget), re.sub(r"<p [^>]*>|</p>", "", widget.toolTip())
+    for whole in (widget.accessibleName(), tip):  # which is cut where there is no room for it
+        said = whole if (said or isinstance(widget, QLabel)) and said.rstrip("…") in whole else said
+    parts = [f"“{said}”"] * bool(said)
+    for kind, text in (
+        ("called", widget.accessibleName()),
+        ("heard", widget.accessibleDescription()),
+        ("tip", "" if isinstance(widget, OnRod) else tip),
+    ):
+        if text and text not in said:
+            parts.append(f"{kind} “{text}”")
+    if isinstance(widget, QAbstractButton) and widget.isCheckable():
+        parts.append("on" if widget.isChecked() else "off")
+    if not widget.isEnabled():
+        parts.append("cannot be used")
+    return f"{type(widget).__name__} {' '.join(parts)}".replace("\n", " ⏎ ") if parts else ""
+
+
+def _text_of(widget: QWidget) -> str:
+    match widget:
+        case QLabel() | QAbstractButton():
+            return widget.text()
+        case QLineEdit():
+            empty = not widget.text() and widget.placeholderText()
+            return f"{widget.text()}{f' ({empty})' if empty else ''}"
+        case FontField():  # what others there are is another machine's
+            return widget.currentText()
+        case QComboBox():
+            others = [widget.itemText(index) for index in range(widget.count())]
+            return f"{widget.currentText()} of {others[:_ROWS]}"
+        case QPlainTextEdit():
+            return widget.toPlainText()
+    return ""
+
+
+def _rows_of(view: QAbstractItemView) -> Iterator[str]:
+    """The first rows of a list or a table, and what is told of them."""
+    model = view.model()
+    if model is None:
+        return
+    several = not isinstance(model, QAbstractListModel)  # which hides how many columns it has
+    across = range(min(model.columnCount(), _ROWS) if several else 1)
+    heads = [model.headerData(at, Qt.Orientation.Horizontal) for at in across]
+    yield f"  {type(view).__name__} {model.rowCount()} {heads}"
+    for row in range(min(model.rowCount(), _ROWS)):
+        cells = [model.index(row, column) for column in across]
+        yield f"  | {' | '.join(_cell(cell) for cell in cells)}".replace("\n", " ⏎ ")
+
+
+def _cell(cell) -> str:
+    role = Qt.ItemDataRole
+    said = [str(cell.data() or "")]
+    for kind in (role.ToolTipRole, role.AccessibleTextRole, role.CheckStateRole):
+        value = cell.data(kind)
+        if value not in (None, "", said[0]):
+            said.append(f"{kind.name.removesuffix('Role')} {value}")
+    return "; ".join(said)
+
+
+def _entries(actions: list[QAction], above: str = "") -> Iterator[str]:
+    """The entries of a menu, and of those that it opens."""
+    for action in actions:
+        name = f"{above}{action.text()}"
+        if "Recent" in name:  # those of other tests
+            continue
+        if menu := action.menu():
+            menu.aboutToShow.emit()
+            yield from _entries(menu.actions(), f"{name} › ")
+        elif action.text():
+            keys = " ".join(keys.toString() for keys in action.shortcuts())
+            state = " ".join(
+                word
+                for word, holds in (
+                    (keys, keys),
+                    ("on", action.isChecked()),
+                    ("cannot be used", not action.isEnabled()),
+                    ("not there", not action.isVisible()),
+                    (action.toolTip(), action.toolTip() != action.iconText()),
+                )
+                if holds
+            )
+            yield f"menu {name} {state}".rstrip()
+
+
+def _figure(seed: int, walk: Walk) -> Iterator[str]:
+    """All that a window offers of a random figure."""
+    window = walk.window
+    yield from walk.told("empty")
+    walk.open(seed)
+    yield from walk.told(f"figure {seed}")
+    for key in PHRASES:
+        window.choose_phrase(key)
+        yield from walk.told(f"{key}")
+        if window.figure.side.has_settings:
+            yield from _set(walk, window.figure.side.panel(key))
+            yield from _gripped(walk)
+    for face in FACES:
+        window.figure.foot.show_face(face)
+        yield from walk.told(f"table {face}")
+    yield from _read(walk)
+    yield from _entries(window.menu_bar.actions())
+    for place in ("rows", "overview", "figure"):
+        window.go_to(place)
+        yield from walk.told(place)
+
+
+def _rows(walk: Walk) -> Iterator[str]:
+    """The forms that make steps, what is told of variables and steps, and orders of rows."""
+    window, rows = walk.window, walk.window.rows_place
+    window.session.opening.open_demo()
+    window.go_to("rows")
+    yield from walk.told("rows")
+    for name in ("Tag", "Bay", "Culture", "Wet mass", "Grit", "Water temperature", "Cracked"):
+        rows.choose(name)
+        yield from walk.told(f"about {name}")
+    for kind, name in (
+        *(("keep", "Bay"), ("keep", "Wet mass"), ("make", "Wet mass"), ("recode", "Bay")),
+        *(("numbers", "Bay"), ("fill", "Wet mass"), ("join", ""), ("stack", ""), ("gather", "")),
+    ):
+        rows.begin(kind, name)
+        yield from walk.told(f"{kind} {name}")
+        yield from _set_all(walk, rows.form, rows.form.foresee)
+        rows.form.do_button.click()
+        yield from walk.told("  done")
+        rows.leave_form()
+    for index in range(len(window.session.document.steps)):
+        rows.open_step(index)
+        yield from walk.told(f"step {index}")
+    rows.leave_form()
+    for name in ("Bay", "Wet mass"):
+        rows.sort_by(name)
+        yield from walk.told(f"ordered by {name}")
+    window.session.undo()
+    yield from walk.told("undone")
+    yield from _entries(window.menu_bar.actions())
+
+
+def _set_all(walk: Walk, form: QWidget, foresee: Callable[[], object]) -> Iterator[str]:
+    """Set each field of a form or a dialog to something else."""
+    for widget in form.findChildren(QWidget):
+        there = widget.isVisible() and widget.isEnabled()
+        if not there or isinstance(widget.parent(), QComboBox | QAbstractSpinBox):
+            continue
+        match widget:
+            case QComboBox() if widget.count() > 1:
+                _choose(widget, (widget.currentIndex() + 1) % widget.count())
+            case QCheckBox() | QRadioButton():
+                widget.click()
+            case QSpinBox() | QDoubleSpinBox():
+                widget.stepUp()
+            case QLineEdit():
+                widget.setText("7" if widget.text() != "7" else "8")
+                widget.textEdited.emit(widget.text())
+            case _:
+                continue
+        foresee()
+        yield from walk.told(f"  other {widget.accessibleName()}", form)
+
+
+def _dialogs(walk: Walk) -> Iterator[str]:
+    """The dialogs that menus open, and what they say to each other choice."""
+    window = walk.window
+    window.session.opening.open_demo()
+    walk.settle()
+    for name, action in list(_named(window.menu_bar.actions())):
+        if not name.startswith(("File", "Edit")) or not name.endswith("…") or "Print" in name:
+            continue
+        if action.isEnabled():
+            told: list[str] = []
+            QTimer.singleShot(0, action.trigger)
+            QTimer.singleShot(0, partial(_hear_dialog, walk, told))
+            QTest.qWait(1)
+            walk.settle()
+            yield from (f"# {name}", *told)
+
+
+def _hear_dialog(walk: Walk, told: list[str]) -> None:
+    """Write down what stands before the window, and close it."""
+    for dialog in QApplication.topLevelWidgets():
+        if isinstance(dialog, QFileDialog) and dialog.isVisible():
+            names = [Path(name).name for name in dialog.selectedFiles()]
+            told += [dialog.windowTitle(), *dialog.nameFilters(), str(names)]
+            dialog.reject()
+        elif isinstance(dialog, QDialog) and dialog.isVisible():
+            told += [dialog.windowTitle(), *walk.told("", dialog)]
+            told += _set_all(walk, dialog, QApplication.processEvents)
+            QTest.qWait(_PAUSE)
+            told += walk.told("  after a while", dialog)
+            dialog.reject()
+
+
+def _charts(walk: Walk) -> Iterator[str]:
+    """Levels as bars and two numbers, several figures, and what is beside them."""
+    window = walk.window
+    window.session.opening.open_demo()
+    yield from walk.told("demo")
+    window.variable_actions.draw("Culture")
+    yield from walk.told("levels")
+    yield from _set_all(walk, window.figure.chart_view, QApplication.processEvents)
+    window.variable_actions.look_at_two()
+    yield from walk.told("two numbers")
+    yield from _set_all(walk, window.figure.chart_view, QApplication.processEvents)
+    window.variable_actions.draw("Shell length")
+    yield from walk.told("one number")
+    figures = window.session.figures
+    for deed in (figures.keep_variant, figures.part, figures.take, figures.add):
+        deed()
+        yield from walk.told(deed.__name__)
+        yield from _entries(window.menu_bar.actions()[3:])
+
+
+def _named(actions: list[QAction], above: str = "") -> Iterator[tuple[str, QAction]]:
+    for action in actions:
+        if menu := action.menu():
+            yield from _named(menu.actions(), f"{above}{action.text()} › ".replace("&", ""))
+        elif action.text():
+            yield f"{above}{action.text()}".replace("&", ""), action
+
+
+def _set(walk: Walk, panel: Panel) -> Iterator[str]:
+    """Set each setting of a panel to something else, and take that back."""
+    for label, widget in list(getattr(panel, "widgets", {}).items()):
+        if not widget.isVisible() or not widget.isEnabled():
+            continue
+        match widget:
+            case QCheckBox():
+                deeds = [("other", widget.click)]
+            case QComboBox() if not isinstance(widget, FontField):
+                others = [at for at in range(widget.count()) if at != widget.currentIndex()]
+                deeds = [
+                    (widget.itemText(at), partial(_choose, widget, at)) for at in others[:_TRIED]
+                ]
+            case QLineEdit():
+                deeds = [(repr(text), partial(_type, widget, text)) for text in _TYPED[""]]
+            case _:
+                continue
+        for words, deed in deeds:
+            yield from _done(walk, f"  {label}: {words}", deed)
+
+
+def _done(walk: Walk, what: str, deed: Callable[[], object]) -> Iterator[str]:
+    """Do something to the figure, write down what it led to, and take it back."""
+    session = walk.window.session
+    before = session.document
+    deed()
+    walk.settle()
+    done = session.history.undo_name if session.document != before else None
+    yield from walk.told(f"{what}: {done}")
+    while session.document != before and session.history.undo_name:
+        session.undo()
+    yield from walk.told("")
+
+
+def _choose(widget: QComboBox, at: int) -> None:
+    widget.setCurrentIndex(at)
+    widget.activated.emit(at)
+
+
+def _type(widget: QLineEdit, text: str) -> None:
+    widget.setFocus()
+    widget.selectAll()
+    QTest.keyClicks(widget, text)
+    QTest.keyClick(widget, Qt.Key.Key_Return)
+
+
+def _gripped(walk: Walk) -> Iterator[str]:
+    """Move what the rod holds by each key."""
+    rod = walk.window.figure.stage.held_rod
+    if rod is None or rod in walk.gripped:
+        return
+    walk.gripped.append(rod)
+    for name in _KEYS:
+        key = getattr(Qt.Key, f"Key_{name}")
+        yield from _done(walk, f"  {name}", partial(QTest.keyClick, rod, key))
+
+
+def _read(walk: Walk) -> Iterator[str]:
+    """Go through what the figure paints by keys."""
+    canvas = walk.window.figure.stage.canvas
+    canvas.setFocus()
+    for name in ("Right", "Right", "Down", "Right", "Down", "Left", "Up", "End", "Home", "Escape"):
+        QTest.keyClick(canvas, getattr(Qt.Key, f"Key_{name}"))
+        card = canvas.card()
+        yield f"  {name}: {card.spoken() if card else ''}"
+
+
+WALKS: dict[str, Callable[[Walk], Iterator[str]]] = {
+    **{f"figure-{seed}": partial(_figure, seed) for seed in (1, 8, 39)},
+    "rows": _rows,
+    "dialogs": _dialogs,
+    "charts": _charts,
+}
+
+
+def lines_of(name: str, window: Window) -> list[str]:
+    """All that is seen on a walk; spin boxes write as the desktop does, here always in one way."""
+    QLocale.setDefault(QLocale.c())
+    try:
+        return [_steady(line) for line in WALKS[name](Walk(window))]
+    finally:
+        QLocale.setDefault(QLocale.system())
+
+
+def _steady(line: str) -> str:
+    """A line without what hangs on the day or the machine."""
+    line = line.replace(str(Path.home()), "~").replace(str(Path.cwd()), "~")
+    return re.sub(r"\d+(\.\d+)? (ms|seconds?)\b", "some time", line)
+
+
+def main() -> None:
+    """Write all that is kept anew."""
+    from rhabdos.app.controls import theme
+
+    application = QApplication(["rhabdos", *theme.PLAIN])
+    theme.apply(application)
+    FOLDER.mkdir(exist_ok=True)
+    for former in FOLDER.glob("*.txt"):
+        former.unlink()
+    for name in WALKS:
+        window = Window()
+        window.resize(1280, 800)
+        window.show()
+        QApplication.processEvents()
+        (FOLDER / f"{name}.txt").write_text("\n".join(lines_of(name, window)) + "\n")
+        window.filing.may_close = lambda: True
+        window.close()
+        window.deleteLater()
+        QApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
+
+
+if __name__ == "__main__":
+    main()
