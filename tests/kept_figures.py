@@ -174,15 +174,20 @@ def _settings(readings: Readings) -> Iterator[str]:
             yield from (f"{key} · {text}" for text in offered[:_CARDS])
 
 
-def differing(kept: list[str], now: list[str]) -> list[str]:
-    """The lines in which two tellings of a figure differ, but for what rounding moves."""
+def differing(
+    kept: list[str], now: list[str], near: float = _NEAR, share: float = 0.0
+) -> list[str]:
+    """The lines in which two tellings differ, but for places that are moved by so little, or by so
+    small a share of them."""
     wrong = [
-        f"- {was}\n+ {is_}" for was, is_ in zip(kept, now, strict=False) if not _same(was, is_)
+        f"- {was}\n+ {is_}"
+        for was, is_ in zip(kept, now, strict=False)
+        if not _same(was, is_, near, share)
     ]
     return wrong if len(kept) == len(now) else [*wrong, f"{len(kept)} lines, now {len(now)}"]
 
 
-def _same(was: str, is_: str) -> bool:
+def _same(was: str, is_: str, near: float, share: float) -> bool:
     if was == is_:
         return True
     before, _, places = was.rpartition(" ~ ")
@@ -192,7 +197,8 @@ def _same(was: str, is_: str) -> bool:
     pairs = _NUMBER.findall(places), _NUMBER.findall(others)
     if len(pairs[0]) != len(pairs[1]):
         return False
-    return all(abs(float(a) - float(b)) <= _NEAR for a, b in zip(*pairs, strict=True))
+    places_of = [(float(a), float(b)) for a, b in zip(*pairs, strict=True)]
+    return all(abs(a - b) <= near + share * abs(a) for a, b in places_of)
 
 
 def chart_lines(seed: int) -> list[str]:

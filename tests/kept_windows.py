@@ -6,27 +6,32 @@ where it differs from what was in sight before; places and pixels are not, since
 Written anew by ``make kept``, as kept_figures are.
 """
 
+import itertools
 import os
 import re
 from collections.abc import Callable, Iterator
 from functools import partial
 from pathlib import Path
+from xml.etree import ElementTree
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
-from PyQt6.QtCore import QAbstractListModel, QEvent, QLocale, Qt, QTimer
-from PyQt6.QtGui import QAction
+from PyQt6.QtCore import QAbstractListModel, QBuffer, QEvent, QLocale, QPoint, Qt, QTimer
+from PyQt6.QtGui import QAction, QPainter, QRegion
+from PyQt6.QtSvg import QSvgGenerator
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import (
     QAbstractButton,
     QAbstractItemView,
     QAbstractSpinBox,
     QApplication,
+    QBoxLayout,
     QCheckBox,
     QComboBox,
     QDialog,
     QDoubleSpinBox,
     QFileDialog,
+    QFormLayout,
     QLabel,
     QLineEdit,
     QMenu,
@@ -38,6 +43,8 @@ from PyQt6.QtWidgets import (
 
 from rhabdos.app.controls.font_field import FontField
 from rhabdos.app.controls.heard import HeardList, HeardTable
+from rhabdos.app.controls.small_figure import SmallFigure
+from rhabdos.app.leaving.plate_page import PlatePage
 from rhabdos.app.panels.foot import FACES
 from rhabdos.app.panels.panel import Panel
 from rhabdos.app.paper.canvas import Canvas
@@ -49,10 +56,19 @@ from rhabdos.project.document import Document, Source
 from tests.figures import random_figure
 
 FOLDER = Path(__file__).parent / "kept_windows"
+_SVG = "{http://www.w3.org/2000/svg}"
+_PLACES = ("x", "y", "width", "height", "cx", "cy", "r", "points", "d")
+_LETTERS = 12  # of painted words that are written; where they are cut hangs on a machine's fonts
+_NUMBER = re.compile(r"-?\d+\.?\d*(?:e-?\d+)?")
 _PAUSE = 200  # milliseconds after which what was typed is worked out
 _ROWS = 8  # of a list or a table, of which the words are written
-_TRIED = 2  # other choices of a list that are chosen
+_TRIED = 1  # other choices of a list that are chosen
 _TOLD_ELSEWHERE = (Canvas, SentenceBar)  # by kept_figures, and by the phrases themselves
+_PAINTED_ELSEWHERE = (
+    SentenceBar,
+    SmallFigure,
+    PlatePage,
+)  # words alone, and what kept_figures tell
 _UNSEEN = (QMenu, HeardList, HeardTable)  # what is only heard is made once somebody listens
 _TYPED = {"": ("7", "x ="), "words": ("Soak of *all*",)}
 """What is typed into the fields of a kind of setting."""
@@ -85,10 +101,13 @@ class Walk:
                 QTest.qWait(1)
             QApplication.processEvents()
 
-    def told(self, what: str, of: QWidget | None = None) -> Iterator[str]:
-        """What is in sight now and was not before, after a deed."""
+    def told(
+        self, what: str, of: QWidget | None = None, painted: QWidget | None = None
+    ) -> Iterator[str]:
+        """What is in sight now and was not before, after a deed; and what is ``painted`` there."""
         self.settle()
         now = list(_in_sight(of or self.window))
+        now += _painted_in(painted) if painted else ()
         yield from [f"# {what}"] * bool(what)
         before = set(self._before)
         yield from (line for line in now if line not in before)
@@ -103,10 +122,13 @@ def _in_sight(widget: QWidget) -> Iterator[str]:
     if isinstance(widget, QAbstractItemView):
         yield from _rows_of(widget)
         return
+    yield from _laid_out(widget)
     for child in widget.children():
         inside = isinstance(child, QWidget) and child.isVisible() and not child.isWindow()
         part = isinstance(widget, QComboBox | QAbstractSpinBox) and not isinstance(child, QLineEdit)
-        if inside and not part and not isinstance(child, _UNSEEN):
+        if part or (isinstance(child, QWidget) and child.objectName().endswith("container")):
+            continue  # Qt's own parts of what is scrolled, picked and counted
+        if inside and not isinstance(child, _UNSEEN):
             yield from _in_sight(child)
 
 
@@ -145,6 +167,78 @@ def _text_of(widget: QWidget) -> str:
         case QPlainTextEdit():
             return widget.toPlainText()
     return ""
+
+
+def _painted_in(widget: QWidget) -> Iterator[str]:
+    """What our own widgets paint, and our own delegates in lists."""
+    for each in (widget, *widget.findChildren(QWidget)):
+        if not each.isVisible() or each.window() is not widget.window():
+            continue
+        if isinstance(each, QAbstractItemView):
+            if each.accessibleName() != "Figures" and type(
+                each.itemDelegate()
+            ).__module__.startswith("rhabdos"):
+                yield from _painted(type(each).__name__, each.viewport())
+        elif isinstance(each, _PAINTED_ELSEWHERE):
+            continue
+        elif "paintEvent" in vars(type(each)) and type(each).__module__.startswith("rhabdos"):
+            yield from _painted(type(each).__name__, each)
+
+
+def _painted(name: str, widget: QWidget) -> Iterator[str]:
+    """What a widget paints: each run of shapes of one kind and colour, with where they are."""
+    for (kind, look), shapes in itertools.groupby(_shapes(widget), key=lambda shape: shape[:2]):
+        places = [numbers for _, _, numbers in shapes]
+        middle = [sum(at) / len(places) for at in zip(*places, strict=False)]
+        told = " ".join(f"{at:.2f}" for at in (*places[0][:8], *places[-1][:8], *middle[:8]))
+        yield f"  {name} paints {len(places)} {kind} {look} ~ {told}"
+
+
+def _shapes(widget: QWidget) -> Iterator[tuple[str, str, list[float]]]:
+    """Each shape with its colours, and the numbers of its places."""
+    buffer, drawing = QBuffer(), QSvgGenerator()
+    buffer.open(QBuffer.OpenModeFlag.WriteOnly)
+    drawing.setOutputDevice(buffer)
+    drawing.setSize(widget.size())
+    painter = QPainter(drawing)
+    widget.render(painter, QPoint(), QRegion(), QWidget.RenderFlag(0))
+    painter.end()
+    for group in ElementTree.fromstring(bytes(buffer.data())).iter(f"{_SVG}g"):
+        colours = [group.get(key) for key in ("fill", "stroke", "fill-opacity", "stroke-width")]
+        moved = _NUMBER.findall(group.get("transform", ""))[4:6]
+        for shape in group:
+            if shape.tag == f"{_SVG}g":
+                continue
+            kept = {key: shape.get(key, "") for key in _PLACES}
+            words = "".join(shape.itertext()).strip()[:_LETTERS]
+            numbers = [float(n) for n in (*moved, *_NUMBER.findall(" ".join(kept.values())))]
+            look = " ".join(str(colour) for colour in colours if colour)
+            if shape.tag == f"{_SVG}text":  # where it begins hangs on its width
+                numbers = [float(shape.get("y", "0"))]
+                look = f"{look} {shape.get('font-size')} {shape.get('font-weight')} “{words}”"
+            yield shape.tag.removeprefix(_SVG), look, numbers
+
+
+def _laid_out(widget: QWidget) -> Iterator[str]:
+    """How what is in a widget is laid out, and what bounds it has; of Qt's own parts nothing."""
+    layout = widget.layout()
+    if not isinstance(layout, QBoxLayout | QFormLayout):
+        return
+    yield f"  {type(widget).__name__} is laid out {_gaps(layout)}"
+    for index in range(layout.count()):
+        item = layout.itemAt(index)
+        if item is not None and isinstance(inner := item.layout(), QBoxLayout | QFormLayout):
+            yield f"    in it {_gaps(inner)}"
+
+
+def _gaps(layout: QBoxLayout | QFormLayout) -> str:
+    around = layout.contentsMargins()
+    said = [type(layout).__name__, around.left(), around.top(), around.right(), around.bottom()]
+    if isinstance(layout, QFormLayout):
+        said += [layout.horizontalSpacing(), layout.verticalSpacing(), layout.labelAlignment().name]
+    else:
+        said += [layout.spacing(), layout.count()]
+    return " ".join(map(str, said))
 
 
 def _rows_of(view: QAbstractItemView) -> Iterator[str]:
@@ -201,7 +295,7 @@ def _figure(seed: int, walk: Walk) -> Iterator[str]:
     window = walk.window
     yield from walk.told("empty")
     walk.open(seed)
-    yield from walk.told(f"figure {seed}")
+    yield from walk.told(f"figure {seed}", painted=window)
     for key in PHRASES:
         window.choose_phrase(key)
         yield from walk.told(f"{key}")
@@ -210,12 +304,12 @@ def _figure(seed: int, walk: Walk) -> Iterator[str]:
             yield from _gripped(walk)
     for face in FACES:
         window.figure.foot.show_face(face)
-        yield from walk.told(f"table {face}")
+        yield from walk.told(f"table {face}", painted=window.figure.foot)
     yield from _read(walk)
     yield from _entries(window.menu_bar.actions())
     for place in ("rows", "overview", "figure"):
         window.go_to(place)
-        yield from walk.told(place)
+        yield from walk.told(place, painted=window)
 
 
 def _rows(walk: Walk) -> Iterator[str]:
@@ -223,10 +317,10 @@ def _rows(walk: Walk) -> Iterator[str]:
     window, rows = walk.window, walk.window.rows_place
     window.session.opening.open_demo()
     window.go_to("rows")
-    yield from walk.told("rows")
+    yield from walk.told("rows", painted=window)
     for name in ("Tag", "Bay", "Culture", "Wet mass", "Grit", "Water temperature", "Cracked"):
         rows.choose(name)
-        yield from walk.told(f"about {name}")
+        yield from walk.told(f"about {name}", painted=window)
     for kind, name in (
         *(("keep", "Bay"), ("keep", "Wet mass"), ("make", "Wet mass"), ("recode", "Bay")),
         *(("numbers", "Bay"), ("fill", "Wet mass"), ("join", ""), ("stack", ""), ("gather", "")),
@@ -299,7 +393,7 @@ def _hear_dialog(walk: Walk, told: list[str]) -> None:
             told += [dialog.windowTitle(), *walk.told("", dialog)]
             told += _set_all(walk, dialog, QApplication.processEvents)
             QTest.qWait(_PAUSE)
-            told += walk.told("  after a while", dialog)
+            told += walk.told("  after a while", dialog, dialog)
             dialog.reject()
 
 
@@ -309,17 +403,17 @@ def _charts(walk: Walk) -> Iterator[str]:
     window.session.opening.open_demo()
     yield from walk.told("demo")
     window.variable_actions.draw("Culture")
-    yield from walk.told("levels")
+    yield from walk.told("levels", painted=window)
     yield from _set_all(walk, window.figure.chart_view, QApplication.processEvents)
     window.variable_actions.look_at_two()
-    yield from walk.told("two numbers")
+    yield from walk.told("two numbers", painted=window)
     yield from _set_all(walk, window.figure.chart_view, QApplication.processEvents)
     window.variable_actions.draw("Shell length")
     yield from walk.told("one number")
     figures = window.session.figures
     for deed in (figures.keep_variant, figures.part, figures.take, figures.add):
         deed()
-        yield from walk.told(deed.__name__)
+        yield from walk.told(deed.__name__, painted=window)
         yield from _entries(window.menu_bar.actions()[3:])
 
 
@@ -352,14 +446,16 @@ def _set(walk: Walk, panel: Panel) -> Iterator[str]:
             yield from _done(walk, f"  {label}: {words}", deed)
 
 
-def _done(walk: Walk, what: str, deed: Callable[[], object]) -> Iterator[str]:
+def _done(
+    walk: Walk, what: str, deed: Callable[[], object], painted: QWidget | None = None
+) -> Iterator[str]:
     """Do something to the figure, write down what it led to, and take it back."""
     session = walk.window.session
     before = session.document
     deed()
     walk.settle()
     done = session.history.undo_name if session.document != before else None
-    yield from walk.told(f"{what}: {done}")
+    yield from walk.told(f"{what}: {done}", painted=painted)
     while session.document != before and session.history.undo_name:
         session.undo()
     yield from walk.told("")
@@ -385,7 +481,7 @@ def _gripped(walk: Walk) -> Iterator[str]:
     walk.gripped.append(rod)
     for name in _KEYS:
         key = getattr(Qt.Key, f"Key_{name}")
-        yield from _done(walk, f"  {name}", partial(QTest.keyClick, rod, key))
+        yield from _done(walk, f"  {name}", partial(QTest.keyClick, rod, key), rod)
 
 
 def _read(walk: Walk) -> Iterator[str]:
@@ -396,10 +492,11 @@ def _read(walk: Walk) -> Iterator[str]:
         QTest.keyClick(canvas, getattr(Qt.Key, f"Key_{name}"))
         card = canvas.card()
         yield f"  {name}: {card.spoken() if card else ''}"
+        yield from _painted("Canvas", canvas)
 
 
 WALKS: dict[str, Callable[[Walk], Iterator[str]]] = {
-    **{f"figure-{seed}": partial(_figure, seed) for seed in (1, 8, 39)},
+    **{f"figure-{seed}": partial(_figure, seed) for seed in (69, 109, 309)},
     "rows": _rows,
     "dialogs": _dialogs,
     "charts": _charts,

@@ -4,14 +4,19 @@ from difflib import unified_diff
 
 import pytest
 
+from tests.kept_figures import differing
 from tests.kept_windows import FOLDER, WALKS, lines_of
+
+_NEAR, _SHARE = 1.5, 0.02
+"""Pixels that fonts of another machine may move what is painted by, and the share of a width."""
 
 
 @pytest.mark.parametrize("name", WALKS)
 def test_a_window_says_and_does_what_it_did_when_it_was_looked_at(empty, name):
     kept = (FOLDER / f"{name}.txt").read_text().splitlines()
     now = lines_of(name, empty.window)
-    assert now == kept, "\n".join(list(unified_diff(kept, now, lineterm="", n=1))[:40])
+    told = "\n".join(list(unified_diff(kept, now, lineterm="", n=1))[:40])
+    assert not differing(kept, now, _NEAR, _SHARE), told
 
 
 def test_each_file_is_that_of_a_walk():
