@@ -60,7 +60,7 @@ _SVG = "{http://www.w3.org/2000/svg}"
 _PLACES = ("x", "y", "width", "height", "cx", "cy", "r", "points", "d")
 _LETTERS = 12  # of painted words that are written; where they are cut hangs on a machine's fonts
 _NUMBER = re.compile(r"-?\d+\.?\d*(?:e-?\d+)?")
-_PAUSE = 200  # milliseconds after which what was typed is worked out
+_PAUSE = 400  # milliseconds: none that a window waits for a hand is longer
 _ROWS = 8  # of a list or a table, of which the words are written
 _TRIED = 1  # other choices of a list that are chosen
 _TOLD_ELSEWHERE = (Canvas, SentenceBar)  # by kept_figures, and by the phrases themselves
@@ -97,9 +97,18 @@ class Walk:
     def settle(self) -> None:
         """Wait for what is under way."""
         for _ in range(3):
+            for timer in self._pauses():
+                timer.setInterval(0)
             while self.window.session.runner.running() or self.window.seen.busy:
                 QTest.qWait(1)
             QApplication.processEvents()
+
+    def _pauses(self) -> Iterator[QTimer]:
+        """What waits for a pause in typing: a walk makes them at once, however fast it is."""
+        for above in QApplication.topLevelWidgets():
+            for timer in above.findChildren(QTimer):
+                if timer.isActive() and timer.isSingleShot() and timer.interval() <= _PAUSE:
+                    yield timer
 
     def told(
         self, what: str, of: QWidget | None = None, painted: QWidget | None = None
@@ -395,7 +404,6 @@ def _hear_dialog(walk: Walk, told: list[str]) -> None:
         elif isinstance(dialog, QDialog) and dialog.isVisible():
             told += [dialog.windowTitle(), *walk.told("", dialog)]
             told += _set_all(walk, dialog, QApplication.processEvents)
-            QTest.qWait(_PAUSE)
             told += walk.told("  after a while", dialog, dialog)
             dialog.reject()
 
