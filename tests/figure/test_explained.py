@@ -207,3 +207,24 @@ def test_names_of_groups_are_no_markdown():
     readings = figure(groups=(NEAR, FAR))
     told = explain(readings, Subject("mean", 0)).as_markdown()
     assert "### Mean of A" in told
+
+
+@pytest.mark.parametrize("n", [5, 6, 7, 8])
+def test_a_hinge_is_told_by_its_depth_from_either_end(n):
+    values = sorted(FAR[:n])
+    for topic, ordered, end in (
+        ("q1", values, "lower"),
+        ("median", values, "lower"),
+        ("q3", values[::-1], "upper"),
+    ):
+        told = explain(
+            figure(text='[box]\nquartiles = "hinges"', groups=(values, NEAR)), Subject(topic, 0)
+        ).here
+        depth, side, value = re.search(
+            r"at depth ([\d.]+) from the (\w+) end = ([\d.]+)", "\n".join(told)
+        ).groups()
+        # Halfway between two values where a depth ends in a half.
+        low, part = divmod(float(depth), 1)
+        at = (1 - part) * ordered[int(low) - 1] + part * ordered[int(np.ceil(float(depth))) - 1]
+        assert (side, float(value)) == (end, pytest.approx(at, rel=1e-3))
+        assert float(depth) == ((n + 1) / 2 if topic == "median" else (n // 2 + n % 2 + 1) / 2)
