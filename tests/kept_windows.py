@@ -23,6 +23,7 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import (
     QAbstractButton,
     QAbstractItemView,
+    QAbstractScrollArea,
     QAbstractSpinBox,
     QApplication,
     QBoxLayout,
@@ -34,13 +35,19 @@ from PyQt6.QtWidgets import (
     QFormLayout,
     QLabel,
     QLineEdit,
+    QListWidget,
     QMenu,
     QPlainTextEdit,
+    QPushButton,
     QRadioButton,
     QSpinBox,
+    QTextEdit,
+    QTreeView,
     QWidget,
 )
+from PyQt6.sip import isdeleted
 
+import rhabdos
 from rhabdos.app.controls.font_field import FontField
 from rhabdos.app.controls.heard import HeardList, HeardTable
 from rhabdos.app.controls.small_figure import SmallFigure
@@ -69,9 +76,11 @@ _PAINTED_ELSEWHERE = (
     SmallFigure,
     PlatePage,
 )  # words alone, and what kept_figures tell
+_OPPOSITE = {True: Qt.CheckState.Unchecked, False: Qt.CheckState.Checked}
 _UNSEEN = (QMenu, HeardList, HeardTable)  # what is only heard is made once somebody listens
-_TYPED = {"": ("7", "x ="), "words": ("Soak of *all*",)}
-"""What is typed into the fields of a kind of setting."""
+_FIGURES = (8, 109, 309)
+"""Seeds of figures whose words every machine can draw."""
+_TYPED = ("7", "x =")
 _KEYS = (
     *("Right", "Left", "Up", "Down", "PageUp", "PageDown", "Home", "End"),
     *("Plus", "Minus", "Insert", "Delete", "Return", "Space", "Escape"),
@@ -105,7 +114,7 @@ class Walk:
 
     def _pauses(self) -> Iterator[QTimer]:
         """What waits for a pause in typing: a walk makes them at once, however fast it is."""
-        for above in QApplication.topLevelWidgets():
+        for above in {self.window, QApplication.activeModalWidget() or self.window}:
             for timer in above.findChildren(QTimer):
                 if timer.isActive() and timer.isSingleShot() and timer.interval() <= _PAUSE:
                     yield timer
@@ -158,6 +167,8 @@ def _said(widget: QWidget) -> str:
         parts.append("on" if widget.isChecked() else "off")
     if not widget.isEnabled():
         parts.append("cannot be used")
+    if isinstance(widget, QPushButton) and widget.isDefault():
+        parts.append("by Return")
     return f"{type(widget).__name__} {' '.join(parts)}".replace("\n", " ⏎ ") if parts else ""
 
 
@@ -173,7 +184,7 @@ def _text_of(widget: QWidget) -> str:
         case QComboBox():
             others = [widget.itemText(index) for index in range(widget.count())]
             return f"{widget.currentText()} of {others[:_ROWS]}"
-        case QPlainTextEdit():
+        case QPlainTextEdit() | QTextEdit():
             return widget.toPlainText()
     return ""
 
@@ -190,6 +201,8 @@ def _painted_in(widget: QWidget) -> Iterator[str]:
                 yield from _painted(type(each).__name__, each.viewport())
         elif isinstance(each, _PAINTED_ELSEWHERE):
             continue
+        elif isinstance(each, QAbstractScrollArea) and "paintEvent" in vars(type(each)):
+            yield from _painted(type(each).__name__, each.viewport())
         elif "paintEvent" in vars(type(each)) and type(each).__module__.startswith("rhabdos"):
             yield from _painted(type(each).__name__, each)
 
@@ -302,8 +315,8 @@ def _entries(actions: list[QAction], above: str = "") -> Iterator[str]:
             yield f"menu {name} {state}".rstrip()
 
 
-def _figure(seed: int, walk: Walk) -> Iterator[str]:
-    """All that a window offers of a random figure."""
+def _figure(part: int, seed: int, walk: Walk) -> Iterator[str]:
+    """All that a window offers of a random figure, and each third of its settings set."""
     window = walk.window
     yield from walk.told("empty")
     walk.open(seed)
@@ -312,16 +325,22 @@ def _figure(seed: int, walk: Walk) -> Iterator[str]:
         window.choose_phrase(key)
         yield from walk.told(f"{key}")
         if window.figure.side.has_settings:
-            yield from _set(walk, window.figure.side.panel(key))
+            yield from _set(walk, window.figure.side.panel(key), part)
             yield from _gripped(walk)
     for face in FACES:
         window.figure.foot.show_face(face)
         yield from walk.told(f"table {face}", painted=window.figure.foot)
+        yield from _chosen(walk, window.figure.foot.table)
     yield from _read(walk)
     yield from _entries(window.menu_bar.actions())
     for place in ("rows", "overview", "figure"):
         window.go_to(place)
         yield from walk.told(place, painted=window)
+    window.go_to("overview")
+    window.overview.numbers.click()
+    yield from walk.told("overview in numbers", painted=window)
+    for view in window.overview.findChildren(QAbstractItemView):
+        yield from _chosen(walk, view)
 
 
 def _rows(walk: Walk) -> Iterator[str]:
@@ -355,17 +374,39 @@ def _rows(walk: Walk) -> Iterator[str]:
     yield from _entries(window.menu_bar.actions())
 
 
+def _chosen(walk: Walk, view: QAbstractItemView) -> Iterator[str]:
+    """Click the second row of a list or a table, and its head, and press Return there."""
+    if not view.isVisible() or view.model() is None or view.model().rowCount() < 2:
+        return
+    second = view.model().index(1, 0)
+    view.scrollTo(second)
+    place = view.visualRect(second).center()
+    QTest.mouseClick(view.viewport(), Qt.MouseButton.LeftButton, pos=place)
+    yield from walk.told("  clicked")
+    QTest.keyClick(view, Qt.Key.Key_Return)
+    yield from walk.told("  Return")
+    if isinstance(view, QTreeView) and not view.isHeaderHidden():
+        QTest.mouseClick(view.header().viewport(), Qt.MouseButton.LeftButton, pos=QPoint(90, 9))
+        yield from walk.told("  sorted")
+
+
 def _set_all(walk: Walk, form: QWidget, foresee: Callable[[], object]) -> Iterator[str]:
     """Set each field of a form or a dialog to something else."""
     for widget in form.findChildren(QWidget):
-        there = widget.isVisible() and widget.isEnabled()
+        there = not isdeleted(widget) and widget.isVisible() and widget.isEnabled()
         if not there or isinstance(widget.parent(), QComboBox | QAbstractSpinBox):
             continue
         match widget:
             case QComboBox() if widget.count() > 1:
                 _choose(widget, (widget.currentIndex() + 1) % widget.count())
-            case QCheckBox() | QRadioButton():
+            case QCheckBox():
                 widget.click()
+            case QListWidget() if widget.count():
+                first = widget.item(0)
+                if first.flags() & Qt.ItemFlag.ItemIsUserCheckable:
+                    ticked = first.checkState() == Qt.CheckState.Checked
+                    first.setCheckState(_OPPOSITE[ticked])
+                widget.setCurrentRow(widget.count() - 1)
             case QSpinBox() | QDoubleSpinBox():
                 widget.stepUp()
             case QLineEdit():
@@ -383,7 +424,10 @@ def _dialogs(walk: Walk) -> Iterator[str]:
     window.session.opening.open_demo()
     walk.settle()
     for name, action in list(_named(window.menu_bar.actions())):
-        if not name.startswith(("File", "Edit")) or not name.endswith("…") or "Print" in name:
+        opens = (name.endswith("…") and name.startswith(("File", "Edit"))) or name.startswith(
+            "Help"
+        )
+        if not opens or any(word in name for word in ("Print", "anual", "tour")):
             continue
         if action.isEnabled():
             told: list[str] = []
@@ -403,7 +447,11 @@ def _hear_dialog(walk: Walk, told: list[str]) -> None:
             dialog.reject()
         elif isinstance(dialog, QDialog) and dialog.isVisible():
             told += [dialog.windowTitle(), *walk.told("", dialog)]
-            told += _set_all(walk, dialog, QApplication.processEvents)
+            for choice in dialog.findChildren(QRadioButton) or [None]:
+                if choice is not None:
+                    choice.click()
+                    told += walk.told(f"  {choice.text()}", dialog)
+                told += _set_all(walk, dialog, QApplication.processEvents)
             told += walk.told("  after a while", dialog, dialog)
             dialog.reject()
 
@@ -414,17 +462,17 @@ def _charts(walk: Walk) -> Iterator[str]:
     window.session.opening.open_demo()
     yield from walk.told("demo")
     window.variable_actions.draw("Culture")
-    yield from walk.told("levels", painted=window)
+    yield from walk.told("levels", painted=window.figure.chart_view)
     yield from _set_all(walk, window.figure.chart_view, QApplication.processEvents)
     window.variable_actions.look_at_two()
-    yield from walk.told("two numbers", painted=window)
+    yield from walk.told("two numbers", painted=window.figure.chart_view)
     yield from _set_all(walk, window.figure.chart_view, QApplication.processEvents)
     window.variable_actions.draw("Shell length")
     yield from walk.told("one number")
     figures = window.session.figures
     for deed in (figures.keep_variant, figures.part, figures.take, figures.add):
         deed()
-        yield from walk.told(deed.__name__, painted=window)
+        yield from walk.told(deed.__name__)
         yield from _entries(window.menu_bar.actions()[3:])
 
 
@@ -436,25 +484,25 @@ def _named(actions: list[QAction], above: str = "") -> Iterator[tuple[str, QActi
             yield f"{above}{action.text()}".replace("&", ""), action
 
 
-def _set(walk: Walk, panel: Panel) -> Iterator[str]:
-    """Set each setting of a panel to something else, and take that back."""
-    for label, widget in list(getattr(panel, "widgets", {}).items()):
-        if not widget.isVisible() or not widget.isEnabled():
+def _set(walk: Walk, panel: Panel, part: int) -> Iterator[str]:
+    """Set each third setting of a panel to something else, and take that back."""
+    for widget in panel.findChildren(QWidget)[part :: len(_FIGURES)]:
+        if isdeleted(widget) or not widget.isVisible() or not widget.isEnabled():
             continue
         match widget:
-            case QCheckBox():
-                deeds = [("other", widget.click)]
+            case QAbstractButton() if widget.isCheckable() or not widget.text().endswith("…"):
+                deeds = [(widget.text() or "pressed", widget.click)]
             case QComboBox() if not isinstance(widget, FontField):
                 others = [at for at in range(widget.count()) if at != widget.currentIndex()]
                 deeds = [
                     (widget.itemText(at), partial(_choose, widget, at)) for at in others[:_TRIED]
                 ]
-            case QLineEdit():
-                deeds = [(repr(text), partial(_type, widget, text)) for text in _TYPED[""]]
+            case QLineEdit() if not isinstance(widget.parent(), QComboBox):
+                deeds = [(repr(text), partial(_type, widget, text)) for text in _TYPED]
             case _:
                 continue
         for words, deed in deeds:
-            yield from _done(walk, f"  {label}: {words}", deed)
+            yield from _done(walk, f"  {widget.accessibleName()}: {words}", deed)
 
 
 def _done(
@@ -507,7 +555,7 @@ def _read(walk: Walk) -> Iterator[str]:
 
 
 WALKS: dict[str, Callable[[Walk], Iterator[str]]] = {
-    **{f"figure-{seed}": partial(_figure, seed) for seed in (8, 109, 309)},
+    **{f"figure-{seed}": partial(_figure, part, seed) for part, seed in enumerate(_FIGURES)},
     "rows": _rows,
     "dialogs": _dialogs,
     "charts": _charts,
@@ -525,6 +573,7 @@ def lines_of(name: str, window: Window) -> list[str]:
 
 def _steady(line: str) -> str:
     """A line without what hangs on the day or the machine."""
+    line = line.replace(f"Rhabdos {rhabdos.__version__}", "Rhabdos")
     line = line.replace(str(Path.home()), "~").replace(str(Path.cwd()), "~")
     return re.sub(r"\d+(\.\d+)? (ms|seconds?)\b", "some time", line)
 

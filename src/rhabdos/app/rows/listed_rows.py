@@ -372,43 +372,42 @@ class ListedRows(QAbstractScrollArea):
         self, painter: QPainter, column: int, rows: list[int], shift: int, left: int
     ) -> None:
         assert self.table
-        t, width = theme(), self._widths[column]
-        side = (
-            Qt.AlignmentFlag.AlignRight
-            if isinstance(self.table.columns[column], NumberColumn)
-            else Qt.AlignmentFlag.AlignLeft
-        )
+        t, high = theme(), sized(ROW)
+        number = isinstance(self.table.columns[column], NumberColumn)
+        side = Qt.AlignmentFlag.AlignRight if number else Qt.AlignmentFlag.AlignLeft
+        side |= Qt.AlignmentFlag.AlignVCenter
         plain, slanting = self._font(), self._font(slanting=True)
         metrics = QFontMetrics(plain)
-        room = width - 2 * _PADDING
+        room = self._widths[column] - 2 * _PADDING
+        sure = room // metrics.horizontalAdvance("@")  # no letter of ASCII is wider
         ink, quiet = QColor(t.ink), QColor(t.quiet)
         painter.setFont(plain)
         painter.setPen(ink)
         for index, row in enumerate(rows):
             cell = self._read(column, row)
             text = cell.text
-            if metrics.horizontalAdvance(text) > room:
+            fits = len(text) <= sure and text.isascii()
+            if not fits and metrics.horizontalAdvance(text) > room:
                 text = metrics.elidedText(text, Qt.TextElideMode.ElideRight, room)
-            where = QRect(left + _PADDING, shift + index * sized(ROW), room, sized(ROW))
+            where = QRect(left + _PADDING, shift + index * high, room, high)
             if cell.missing:
                 painter.setFont(slanting)
                 painter.setPen(quiet)
-                painter.drawText(where, side | Qt.AlignmentFlag.AlignVCenter, text)
+                painter.drawText(where, side, text)
                 painter.setFont(plain)
                 painter.setPen(ink)
             else:
-                painter.drawText(where, side | Qt.AlignmentFlag.AlignVCenter, text)
+                painter.drawText(where, side, text)
 
     def _paint_numbers(self, painter: QPainter, rows: list[int], shift: int) -> None:
         assert self.table
         painter.setFont(self._font())
         painter.setPen(QColor(theme().quiet))
+        side = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
         for index, row in enumerate(rows):
             where = QRect(0, shift + index * sized(ROW), self._numbers - _PADDING, sized(ROW))
             if where.bottom() > sized(HEADER):
-                number = f"{self.table.row_number(row):,}"
-                both = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
-                painter.drawText(where, both, number)
+                painter.drawText(where, side, f"{self.table.row_number(row):,}")
 
     def _paint_names(self, painter: QPainter, rect: QRect, places: list[int]) -> None:
         assert self.table
