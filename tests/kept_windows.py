@@ -9,6 +9,7 @@ Written anew by ``make kept``, as kept_figures are.
 import itertools
 import os
 import re
+import tempfile
 from collections.abc import Callable, Iterator
 from functools import partial
 from pathlib import Path
@@ -41,6 +42,7 @@ from PyQt6.QtWidgets import (
     QPushButton,
     QRadioButton,
     QSpinBox,
+    QTableWidgetItem,
     QTextEdit,
     QTreeView,
     QWidget,
@@ -52,7 +54,7 @@ from rhabdos.app.controls.font_field import FontField
 from rhabdos.app.controls.heard import HeardList, HeardTable
 from rhabdos.app.controls.small_figure import SmallFigure
 from rhabdos.app.leaving.plate_page import PlatePage
-from rhabdos.app.panels.foot import FACES
+from rhabdos.app.panels.foot import FACES, Foot
 from rhabdos.app.panels.panel import Panel
 from rhabdos.app.paper.canvas import Canvas
 from rhabdos.app.rods.ruler import OnRod
@@ -78,6 +80,11 @@ _PAINTED_ELSEWHERE = (
 )  # words alone, and what kept_figures tell
 _OPPOSITE = {True: Qt.CheckState.Unchecked, False: Qt.CheckState.Checked}
 _UNSEEN = (QMenu, HeardList, HeardTable)  # what is only heard is made once somebody listens
+_FILES = {
+    "fixed.txt": "length  bay\n12.5    north\n13.25   south\n14      north\n" * 3,
+    "commas.csv": "From the north\n\nLänge;Bucht\n12,5;Nord\n13,25;Süd\nn/a;Nord\n",
+}
+"""Files that are looked into."""
 _FIGURES = (8, 109, 309)
 """Seeds of figures whose words every machine can draw."""
 _TYPED = ("7", "x =")
@@ -385,6 +392,9 @@ def _chosen(walk: Walk, view: QAbstractItemView) -> Iterator[str]:
     yield from walk.told("  clicked")
     QTest.keyClick(view, Qt.Key.Key_Return)
     yield from walk.told("  Return")
+    if isinstance(foot := view.parent(), Foot):
+        cells = [view.model().index(1, column) for column in range(view.model().columnCount())]
+        yield f"  explained {[foot.subject_at(cell) for cell in cells]}"
     if isinstance(view, QTreeView) and not view.isHeaderHidden():
         QTest.mouseClick(view.header().viewport(), Qt.MouseButton.LeftButton, pos=QPoint(90, 9))
         yield from walk.told("  sorted")
@@ -454,6 +464,51 @@ def _hear_dialog(walk: Walk, told: list[str]) -> None:
                 told += _set_all(walk, dialog, QApplication.processEvents)
             told += walk.told("  after a while", dialog, dialog)
             dialog.reject()
+
+
+def _beginnings(walk: Walk) -> Iterator[str]:
+    """Rows that are typed, drawn by chance, pasted and read from a file, and changed again."""
+    window, arriving = walk.window, walk.window.filing.arriving
+    for begin, act in ((arriving.simulate, "Draw &anew"), (arriving.type_values, "")):
+        begin()
+        dialog = QApplication.activeModalWidget()
+        if not act:
+            for row, (number, name) in enumerate((("1.5", "a"), ("2", "b"), ("x", ""), ("4", "a"))):
+                dialog.sheet.setItem(row, 0, QTableWidgetItem(number))
+                dialog.sheet.setItem(row, 1, QTableWidgetItem(name))
+        yield from walk.told(begin.__name__, dialog, dialog)
+        if not act:
+            dialog.sheet.setItem(2, 0, QTableWidgetItem("3"))
+            yield from walk.told("  a number", dialog, dialog)
+        dialog.accept()
+        yield from walk.told("  taken")
+        window.rows_place.open_step(0)
+        dialog = QApplication.activeModalWidget()
+        yield from walk.told("  again", dialog)
+        for button in dialog.findChildren(QPushButton):
+            if button.text() == act:
+                button.click()
+        if not act:
+            dialog.sheet.setItem(2, 0, QTableWidgetItem("5"))
+        yield from walk.told("  changed", dialog)
+        dialog.accept()
+        window.go_to("rows")
+        yield from walk.told("  taken again")
+        yield from _entries(window.menu_bar.actions()[1:2])
+    clipboard = QApplication.clipboard()
+    for cells in ("length\tbay\n12,5\tnorth\n13\tsouth\n14,25\tnorth", "7\n8\n9", "no"):
+        clipboard.setText(cells)
+        arriving.paste()
+        yield from walk.told(f"pasted {cells!r}")
+    with tempfile.TemporaryDirectory() as folder:
+        for name, text in _FILES.items():
+            (Path(folder) / name).write_text(text)
+            arriving.look_into(Path(folder) / name)
+            dialog = QApplication.activeModalWidget()
+            yield from walk.told(f"looked into {name}", dialog)
+            yield from _set_all(walk, dialog, QApplication.processEvents)
+            dialog.accept()
+            yield from walk.told("  read")
 
 
 def _charts(walk: Walk) -> Iterator[str]:
@@ -559,6 +614,7 @@ WALKS: dict[str, Callable[[Walk], Iterator[str]]] = {
     "rows": _rows,
     "dialogs": _dialogs,
     "charts": _charts,
+    "beginnings": _beginnings,
 }
 
 
