@@ -11,6 +11,7 @@ os.environ["QT_QPA_PLATFORM"] = "offscreen"
 os.environ["XDG_RUNTIME_DIR"] = tempfile.mkdtemp(prefix="rhabdos-tests-")
 os.environ["XDG_DATA_HOME"] = tempfile.mkdtemp(prefix="rhabdos-tests-")
 os.environ["XDG_STATE_HOME"] = tempfile.mkdtemp(prefix="rhabdos-tests-")
+os.environ["XDG_CONFIG_HOME"] = tempfile.mkdtemp(prefix="rhabdos-tests-")
 
 import numpy as np
 import pytest
@@ -24,7 +25,7 @@ from rhabdos.data.samples import Sample
 from rhabdos.data.table import Table
 from rhabdos.figure.recipe.recipe import Recipe, Show
 
-for _folder in ("XDG_RUNTIME_DIR", "XDG_DATA_HOME", "XDG_STATE_HOME"):
+for _folder in ("XDG_RUNTIME_DIR", "XDG_DATA_HOME", "XDG_STATE_HOME", "XDG_CONFIG_HOME"):
     atexit.register(shutil.rmtree, os.environ[_folder], ignore_errors=True)
 settings.register_profile(
     "steady",

@@ -15,8 +15,6 @@ from functools import partial
 from pathlib import Path
 from xml.etree import ElementTree
 
-os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
-
 from PyQt6.QtCore import QAbstractListModel, QBuffer, QEvent, QLocale, QPoint, Qt, QTimer
 from PyQt6.QtGui import QAction, QPainter, QRegion
 from PyQt6.QtSvg import QSvgGenerator
@@ -50,6 +48,7 @@ from PyQt6.QtWidgets import (
 from PyQt6.sip import isdeleted
 
 import rhabdos
+import tests.conftest  # noqa: F401 - first of all, so that no file of a user's is touched
 from rhabdos.app.controls.font_field import FontField
 from rhabdos.app.controls.heard import HeardList, HeardTable
 from rhabdos.app.controls.small_figure import SmallFigure
@@ -100,7 +99,7 @@ class Walk:
     def __init__(self, window: Window) -> None:
         self.window = window
         self.gripped: list[QWidget] = []
-        self._before: list[str] = []
+        self.before: list[str] = []
 
     def open(self, seed: int) -> None:
         """Bring a random figure and its rows into the window."""
@@ -112,7 +111,7 @@ class Walk:
 
     def settle(self) -> None:
         """Wait for what is under way."""
-        for _ in range(3):
+        for _ in range(2):
             for timer in self._pauses():
                 timer.setInterval(0)
             while self.window.session.runner.running() or self.window.seen.busy:
@@ -134,9 +133,9 @@ class Walk:
         now = list(_in_sight(of or self.window))
         now += _painted_in(painted) if painted else ()
         yield from [f"# {what}"] * bool(what)
-        before = set(self._before)
+        before = set(self.before)
         yield from (line for line in now if line not in before)
-        self._before = now
+        self.before = now
 
 
 def _in_sight(widget: QWidget) -> Iterator[str]:
@@ -565,14 +564,15 @@ def _done(
 ) -> Iterator[str]:
     """Do something to the figure, write down what it led to, and take it back."""
     session = walk.window.session
-    before = session.document
+    before, stood = session.document, walk.before
     deed()
     walk.settle()
     done = session.history.undo_name if session.document != before else None
     yield from walk.told(f"{what}: {done}", painted=painted)
     while session.document != before and session.history.undo_name:
         session.undo()
-    yield from walk.told("")
+    walk.settle()
+    walk.before = stood  # were it not so, what is told next would show it
 
 
 def _choose(widget: QComboBox, at: int) -> None:
@@ -644,6 +644,8 @@ def main() -> None:
     for former in FOLDER.glob("*.txt"):
         former.unlink()
     for name in WALKS:
+        for kept in ("XDG_STATE_HOME", "XDG_CONFIG_HOME"):
+            os.environ[kept] = tempfile.mkdtemp(dir=os.environ["XDG_DATA_HOME"])
         window = Window()
         window.resize(1280, 800)
         window.show()

@@ -12,7 +12,11 @@ _NEAR, _SHARE = 1.5, 0.02
 
 
 @pytest.mark.parametrize("name", WALKS)
-def test_a_window_says_and_does_what_it_did_when_it_was_looked_at(empty, name):
+def test_a_window_says_and_does_what_it_did_when_it_was_looked_at(
+    empty, name, tmp_path, monkeypatch
+):
+    for kept in ("XDG_STATE_HOME", "XDG_CONFIG_HOME"):  # what the walk keeps is its own
+        monkeypatch.setenv(kept, str(tmp_path))
     kept = (FOLDER / f"{name}.txt").read_text().splitlines()
     now = lines_of(name, empty.window)
     told = "\n".join(list(unified_diff(kept, now, lineterm="", n=1))[:40])

@@ -8,7 +8,10 @@ from tests.fuzzing_window import faults_of, what_differs
 
 @pytest.mark.slow
 @pytest.mark.parametrize("seed", one_in(2, range(1, 7)))
-def test_no_act_of_a_random_hand_fails_and_what_is_shown_is_what_is_recorded(empty, tmp_path, seed):
+def test_no_act_of_a_random_hand_fails_and_what_is_shown_is_what_is_recorded(
+    empty, tmp_path, monkeypatch, seed
+):
+    monkeypatch.chdir(tmp_path)  # where names that are typed without a folder lead
     assert not faults_of(empty.window, tmp_path, 80, seed)
 
 

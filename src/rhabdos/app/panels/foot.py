@@ -227,17 +227,17 @@ class Foot(QWidget):
             self.table.hide()
             return
         rule = readings.recipe.box.quartiles
-        hinges = rule == "hinges"
-        self.quartiles.setText(
-            "Quartiles: Tukey’s hinges" if hinges else f"Quartiles: definition {rule}"
-        )
+        named = "Tukey’s hinges" if rule == "hinges" else f"definition {rule}"
+        self.quartiles.setText(f"Quartiles: {named}")
         self.quartiles.setToolTip(IN_WORDS[rule])
         settings = compared_with(readings)
         self.reference.setText(as_written(f"with {brief(settings.reference)}"))
         self.confidence.setText(sure_told(readings))
-        self._show_rows(readings)
+        self.follow(readings)
 
-    def _show_rows(self, readings: Readings) -> None:
+    def follow(self, readings: Readings) -> None:
+        """Show the rows of a figure, which may follow a hand; what can be set of them stays."""
+        self._readings = readings
         lack = lack_of(self.face, readings)
         if lack:
             self._tell(lack)

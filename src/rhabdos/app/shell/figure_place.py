@@ -221,7 +221,7 @@ class FigurePlace(QSplitter):
         """Show a figure that follows a hand; its settings follow where that rests, and what is to
         be said of it is told when it lets go."""
         self.show_drawn(readings)
-        self.foot.show_numbers(readings)
+        self.foot.follow(readings)
         self.side.follow(readings)
         if (beside := FigurePlace.beside.made(self)) is not None:
             beside.follow(readings)

@@ -4,13 +4,14 @@ from collections.abc import Sequence
 from functools import partial
 
 import numpy as np
+from msgspec import Struct
 
-from rhabdos.arrays import FloatArray
+from rhabdos.arrays import BoolArray, FloatArray
 from rhabdos.figure.forms.bars import bars, grounds, labels_of
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.readings.swaying import swaying
 from rhabdos.figure.recipe.recipe import Form
-from rhabdos.scene.coordinates import Band
+from rhabdos.scene.coordinates import Band, Frame
 from rhabdos.scene.forms.bar_outlines import Slot, apart, between_steps, slotted, steps
 from rhabdos.scene.forms.form import SWAY_SHADE, Drawing, Layers, SceneForm
 from rhabdos.scene.marks import Anchor, Area, Mark, Meaning, Path, Segments, Text
@@ -84,18 +85,18 @@ def _layers(drawing: Drawing, band: Band, groups: Sequence[int], *, filled: bool
     fills: list[Mark] = []
     lines: list[Mark] = []
     of_groups = bars(drawing.readings)
-    alongs: dict[int, FloatArray] = {}  # groups that share their bins share these
+    binned: dict[int, _Placed] = {}  # groups that share their bins share these
     slots = _slots(drawing, groups)
     over = drawing.readings.plan.arrange == "overlaid"
     shades: list[Mark] = []
     for group in drawing.in_front(groups):
         if drawing.readings.groups[group].n:
             edges = of_groups[group].edges.values
-            if id(edges) not in alongs:
-                alongs[id(edges)] = drawing.frame.alongs(edges)
-            place = alongs[id(edges)]
+            if id(edges) not in binned:
+                binned[id(edges)] = _placed(drawing.frame, edges)
+            placed = binned[id(edges)]
             below, above = _silhouette(
-                drawing, band, group, len(groups) if over else 1, place, slots[group]
+                drawing, band, group, len(groups) if over else 1, placed, slots[group]
             )
             fills += below if filled else []
             lines += above if filled else above[-1:]
@@ -145,23 +146,34 @@ def _words(drawing: Drawing, band: Band, groups: Sequence[int], *, filled: bool)
     return _with_room(drawing, band, texts)
 
 
+class _Placed(Struct, frozen=True, eq=False):
+    """Bins on the page: where their edges lie along, shape (k + 1,), and which of them are within
+    the frame, shape (k,)."""
+
+    alongs: FloatArray
+    within: BoolArray
+
+
+def _placed(frame: Frame, edges: FloatArray) -> _Placed:
+    within: BoolArray = (edges[1:] > frame.low) & (edges[:-1] < frame.high)
+    return _Placed(frame.alongs(edges), within)
+
+
 def _silhouette(
-    drawing: Drawing, band: Band, group: int, together: int, alongs: FloatArray, slot: Slot | None
+    drawing: Drawing, band: Band, group: int, together: int, placed: _Placed, slot: Slot | None
 ) -> tuple[list[Mark], list[Mark]]:
-    """Fills and lines of one group's bars, whose edges lie ``alongs``.
+    """Fills and lines of one group's bars, in the bins that are ``placed``.
 
     Alone, bars are solid and parted by paper; ``together`` with others they are light, so that
     their mixture stays so too, and their outlines tell them apart.
     """
     style, of_group = drawing.style, bars(drawing.readings)[group]
-    ends, frame = of_group.edges.values, drawing.frame
-    within = (ends[1:] > frame.low) & (ends[:-1] < frame.high)
-    standing = np.flatnonzero((of_group.heights > 0) & within)
+    standing = np.flatnonzero((of_group.heights > 0) & placed.within)
     if not len(standing):
         return [], []
     # A silhouette does not run along the base line beyond its bars.
     shown = slice(standing[0], standing[-1] + 1)
-    edges = alongs[standing[0] : standing[-1] + 2]
+    edges = placed.alongs[standing[0] : standing[-1] + 2]
     heights, base = of_group.heights[shown], np.full(len(edges) - 1, band.foot)
     tops = band.ats(heights)
     if drawing.readings.plan.arrange == "stacked":
