@@ -133,10 +133,10 @@ def random_figure(seed: int) -> RandomFigure:
             ),
         ),
     )
-    return RandomFigure(seed, shape, _asked(chance, shape, values), table)
+    return RandomFigure(seed, shape, recipe_text(chance, shape, values), table)
 
 
-def _asked(chance: random.Random, shape: str, values: np.ndarray) -> str:
+def recipe_text(chance: random.Random, shape: str, values: np.ndarray) -> str:
     """A recipe, table by table."""
     lines = ["rhabdos = 1", *_shown(chance), *_bins(chance, shape, values), *_axes(chance, shape)]
     if chance.random() < 0.5:

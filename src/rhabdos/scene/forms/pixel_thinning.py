@@ -9,7 +9,9 @@ from rhabdos.stats.axis_scale import AxisScale
 from rhabdos.stats.ordered import Ordered
 
 APART = 0.75  # points: a pixel of a screen
-_FEW_A_COLUMN = 4  # values, which are looked at one by one
+# Values that are looked at one by one. It hangs on nothing of the page: what is asked ahead of data
+# that lie elsewhere would else be other values than those of a frame that turns out wider.
+_FEW = 2_000
 _NONE, _FIRST = np.empty(0), np.array([True])
 
 
@@ -24,7 +26,7 @@ def spots(sample: Ordered, start: int, stop: int, frame: Frame) -> FloatArray:
         stop = min(stop, int(sample.below(np.array([frame.high]), inclusive=True)[0]))
     if stop <= start:
         return _NONE
-    if stop - start <= _FEW_A_COLUMN * (abs(frame.end - frame.start) / APART):
+    if stop - start <= _FEW:
         alongs = frame.alongs(sample.run(start, stop))
         pixels = np.floor((alongs - alongs[0]) / APART)  # in order, as the values are
         first = np.concatenate([_FIRST, pixels[1:] != pixels[:-1]])
