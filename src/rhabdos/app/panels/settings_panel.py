@@ -47,9 +47,10 @@ class SettingsPanel(Panel):
         self.column.addLayout(self._level_form)
         self.column.addLayout(self.form)
         self.column.addWidget(self.fault)
+        self.hint = quiet(phrase.hint)
         if phrase.hint:
             self.column.addSpacing(10)
-            self.column.addWidget(quiet(phrase.hint))
+            self.column.addWidget(self.hint)
         self.column.addStretch()
 
     def insert_form(self, form: QFormLayout) -> None:
@@ -92,6 +93,7 @@ class SettingsPanel(Panel):
         facts = self._phrase.facts(readings)
         self.facts.setText(facts)
         self.facts.setVisible(bool(facts))
+        self.hint.setVisible(bool(self._phrase.hint) and self._phrase.hinted(readings))
         self._show_level()
         for setting in self._phrase.settings:
             matters = setting.matters(readings)

@@ -209,5 +209,6 @@ CURVE = Phrase(
     facts=_facts,
     hint="A wider bandwidth smooths more. A bound is a value that nothing can pass, such as 0 for "
     "a mass. Or take the bell on the rod by its flank.",
+    hinted=_smooths,
     parts=("curve", "normal", "ecdf"),
 )

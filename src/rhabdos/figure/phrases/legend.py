@@ -81,6 +81,7 @@ LEGEND = Phrase(
     ),
     hint="A click on a name in the legend brings that group forward; Escape ends it. A double "
     "click lets it be typed. The order is that of the groups.",
+    hinted=_drawn,
     parts=("legend", "legend-title", "legend-form"),
     besides=lambda readings: readings.plan.coloured is not None or len(readings.plan.heights) > 1,
 )

@@ -175,6 +175,8 @@ class Phrase(Struct, frozen=True):
         What the panel says first.
     hint : str
         What the panel says last.
+    hinted : callable
+        Whether that is about anything in this figure.
     parts : tuple of str
         Parts of the figure that lead to it when they are clicked.
     besides : callable
@@ -191,6 +193,7 @@ class Phrase(Struct, frozen=True):
     settings: tuple[Setting, ...] = ()
     facts: Callable[[Readings], str] = _nothing
     hint: str = ""
+    hinted: Callable[[Readings], bool] = always
     parts: tuple[str, ...] = ()
     besides: Callable[[Readings], bool] = _never
 
