@@ -330,6 +330,7 @@ def _figure(part: int, seed: int, walk: Walk) -> Iterator[str]:
     for key in PHRASES:
         window.choose_phrase(key)
         yield from walk.told(f"{key}")
+        yield from _popped(walk, "alternatives", partial(window.open_phrase, key))
         if window.figure.side.has_settings:
             yield from _set(walk, window.figure.side.panel(key), part)
             yield from _gripped(walk)
@@ -368,7 +369,12 @@ def _rows(walk: Walk) -> Iterator[str]:
         rows.form.do_button.click()
         yield from walk.told("  done")
         rows.leave_form()
+    cell = window.rect().center()
+    for name in ("Bay", "Wet mass", "Tag"):
+        yield from _popped(walk, f"cell of {name}", partial(rows._offer, 3, name, cell))
     for index in range(len(window.session.document.steps)):
+        rows.steps.choose(index)
+        yield from walk.told(f"step {index} chosen")
         rows.open_step(index)
         yield from walk.told(f"step {index}")
     rows.leave_form()
@@ -587,6 +593,24 @@ def _type(widget: QLineEdit, text: str) -> None:
     QTest.keyClick(widget, Qt.Key.Key_Return)
 
 
+def _popped(walk: Walk, what: str, opens: Callable[[], object]) -> Iterator[str]:
+    """Open a menu, write down its entries, and choose each third of them."""
+    opens()
+    menu = QApplication.activePopupWidget()
+    if not isinstance(menu, QMenu):
+        return
+    count = len(menu.actions())
+    yield from (f"  {what}: {line}" for line in _entries(menu.actions()))
+    menu.close()
+    for index in range(1, count, 3):
+        opens()
+        menu = QApplication.activePopupWidget()
+        action = menu.actions()[index]
+        menu.close()
+        if action.text() and action.isEnabled() and not action.text().endswith("…"):
+            yield from _done(walk, f"  {what}: {action.text()}", action.trigger)
+
+
 def _gripped(walk: Walk) -> Iterator[str]:
     """Move what the rod holds by each key."""
     rod = walk.window.figure.stage.held_rod
@@ -596,6 +620,10 @@ def _gripped(walk: Walk) -> Iterator[str]:
     for name in _KEYS:
         key = getattr(Qt.Key, f"Key_{name}")
         yield from _done(walk, f"  {name}", partial(QTest.keyClick, rod, key), rod)
+    for times in (1.2, -1.0):  # as those who cannot see it set it
+        if (stands := rod.standing()) is not None:
+            value = times * stands.value
+            yield from _done(walk, f"  set to {value:.6g}", partial(rod.set_to, value), rod)
 
 
 def _read(walk: Walk) -> Iterator[str]:
@@ -607,6 +635,8 @@ def _read(walk: Walk) -> Iterator[str]:
         card = canvas.card()
         yield f"  {name}: {card.spoken() if card else ''}"
         yield from _painted("Canvas", canvas)
+        if name == "Right":
+            yield from _popped(walk, "rows", walk.window.row_actions.offer_read)
 
 
 WALKS: dict[str, Callable[[Walk], Iterator[str]]] = {

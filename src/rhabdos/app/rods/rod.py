@@ -111,7 +111,7 @@ class Rod(OnRod):
             return None
         edges, unit = self._readings.edges, self._readings.variable.unit
         reach = edges.high - edges.low
-        if edges.ratio is not None or edges.along is not None:
+        if edges.along is not None:
             return Standing("number of bins", float(edges.count), 1.0, 1_000.0, 1.0)
         if edges.width is None:
             edge = float(edges.values[self.tab])
@@ -124,16 +124,16 @@ class Rod(OnRod):
 
     def set_to(self, value: float) -> None:
         """Set the width, or whatever stands for it."""
-        if self._readings is None or (value <= 0 and self._readings.edges.width is not None):
+        if self._readings is None:
             return
         edges, pooled = self._readings.edges, self._readings.samples.pooled
         bins = self._readings.recipe.bins
-        if edges.ratio is not None or edges.along is not None:
+        if edges.width is None and edges.along is None:
+            self._ask(drag_edits.edge_moved(edges, pooled, self.tab, value, 0.0), "Move an edge")
+        elif value > 0 and edges.along is not None:
             many = max(1, round(value))
             self._ask(bins.with_count(many), counted(many, "bin", "bins"))
-        elif edges.width is None:
-            self._ask(drag_edits.edge_moved(edges, pooled, self.tab, value, 0.0), "Move an edge")
-        else:
+        elif value > 0:
             self._ask(bins.with_width(value, edges.low), f"Bin width {value:g}")
 
     # By mouse
