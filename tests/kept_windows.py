@@ -534,6 +534,13 @@ def _charts(walk: Walk) -> Iterator[str]:
         deed()
         yield from walk.told(deed.__name__)
         yield from _entries(window.menu_bar.actions()[3:])
+        for at in range(len(figures)):
+            yield f"  figure {at}"
+            yield from _entries(window.figure.shelf.cards.deeds(at).actions())
+    for index, entry in enumerate(window.figure.shelf.cards.deeds(1).actions()):
+        if index != 1 and entry.isEnabled():  # to be renamed, it waits for a hand
+            window.figure.shelf.cards.deeds(1).actions()[index].trigger()
+            yield from walk.told(f"  {entry.text()} the second")
 
 
 def _named(actions: list[QAction], above: str = "") -> Iterator[tuple[str, QAction]]:
