@@ -6,13 +6,15 @@ import pytest
 
 from rhabdos.data.far.duck import DuckFiles
 from rhabdos.data.preparing import begun
+from rhabdos.data.steps.step import no_others
 from rhabdos.errors import Refusal
 from rhabdos.figure.forms.read import read
 from rhabdos.figure.notices.of_figure import notices
 from rhabdos.figure.output.seen import seen
-from rhabdos.figure.planning.data_request import gathered, wanted
 from rhabdos.figure.recipe.toml_text import read_recipe
-from rhabdos.project.making import ask_ahead, warm
+from rhabdos.project.document import Document, Source
+from rhabdos.project.making import make
+from rhabdos.project.store import Store
 from rhabdos.scene.build import build
 from tests.data.far.sameness import frame_of
 from tests.figures import recipe_text
@@ -37,9 +39,9 @@ def test_nothing_is_asked_while_a_figure_is_drawn(far, seed, monkeypatch):
     for name, ours in (("v", "x"), ("g", "bay"), ("h", "grade")):
         text = text.replace(f'"{name}"', f'"{ours}"')
     recipe = read_recipe(text)
-    samples = gathered(table, wanted(recipe), lambda *_: None)
-    ask_ahead(recipe, samples)
-    warm(samples)
+    document, store = Document.of(Source(), recipe), Store()
+    store.keep_table(document, table)
+    samples = make(document, store, no_others, lambda *_: None).samples
     monkeypatch.setattr(DuckFiles, "ask", lambda *_: pytest.fail("asked while it is drawn"))
     for wide in (0.45, 0.6, 0.75):
         readings = read(recipe, samples)
