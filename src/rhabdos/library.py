@@ -39,7 +39,7 @@ __all__ = ["Data", "Figure", "demo", "open"]
 _Names = str | Sequence[str]
 
 
-def open(path: str | os.PathLike[str]) -> "Data":  # noqa: A001 - as it reads after the name of the library
+def open(path: str | os.PathLike[str]) -> "Data":  # noqa: A001 - rhabdos.open
     """Open a file of data: delimited text, a workbook, Parquet, Arrow and what else is read.
 
     What is larger than memory, a folder of Parquet files and an address such as

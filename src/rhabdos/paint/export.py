@@ -173,5 +173,6 @@ def _pack(file: PngFile, band: QImage) -> None:
     bits = band.constBits()
     assert bits is not None
     bits.setsize(band.sizeInBytes())
-    rows = np.frombuffer(bits, np.uint8).reshape(band.height(), band.bytesPerLine())  # type: ignore[call-overload]
+    pixels = np.frombuffer(bits, np.uint8)  # type: ignore[call-overload]
+    rows = pixels.reshape(band.height(), band.bytesPerLine())
     file.add(rows[:, : band.width() * channels])

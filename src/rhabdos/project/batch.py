@@ -145,7 +145,8 @@ def readings_of(
     if item.data is not None:
         others = OtherTables((str(Path(item.data).parent),))
         beginning = steps[0] if steps and steps[0].begins and not steps[0].makes_rows else None
-        table = prepared(begun(beginning, item.data, report), steps, others)  # type: ignore[arg-type]
+        rows = begun(beginning, item.data, report)  # type: ignore[arg-type]
+        table = prepared(rows, steps, others)
     assert table is not None
     if item.rows is not None:
         table = prepared(_needed(table, item), (item.rows,))

@@ -79,8 +79,8 @@ def make(
     if read is None:
         from rhabdos.data.preparing import begun
 
-        source = document.source
-        read = begun(document.beginning, source.path if source else None, report)  # type: ignore[arg-type]
+        path = document.source.path if document.source else None
+        read = begun(document.beginning, path, report)  # type: ignore[arg-type]
     stages = store.stages(document)
     if stages is None:
         stages = _stages(document, read, store, others, report)

@@ -101,7 +101,8 @@ class PlateDialog(QDialog):
         self.list.setDragDropMode(QListWidget.DragDropMode.InternalMove)
         self.list.itemChanged.connect(lambda _item: self._ticked())
         if model := self.list.model():
-            model.rowsMoved.connect(lambda *_: self._ticked(), Qt.ConnectionType.QueuedConnection)  # type: ignore[call-arg]
+            later = Qt.ConnectionType.QueuedConnection
+            model.rowsMoved.connect(lambda *_: self._ticked(), later)  # type: ignore[call-arg]
         self.columns = QSpinBox()
         self.columns.setAccessibleName("Columns")
         self.columns.setRange(1, MOST_ON_PLATE)

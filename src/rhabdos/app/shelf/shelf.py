@@ -98,7 +98,8 @@ class _Cards(QListWidget):
         self.itemClicked.connect(lambda item: self._clicked(self.row(item)))
         self.itemChanged.connect(self._renamed)
         if model := self.model():
-            model.rowsMoved.connect(self._moved, Qt.ConnectionType.QueuedConnection)  # type: ignore[call-arg]
+            later = Qt.ConnectionType.QueuedConnection
+            model.rowsMoved.connect(self._moved, later)  # type: ignore[call-arg]
 
     def show_row(self, pictures: list[QIcon | None]) -> None:
         """List the figures with the pictures that there are."""
@@ -266,7 +267,9 @@ class _Card(QStyledItemDelegate):
         editor.setAccessibleName("Name of the figure")
         return editor
 
-    def eventFilter(self, editor: QWidget | None, event: QEvent | None) -> bool:  # type: ignore[override]
+    def eventFilter(  # type: ignore[override]
+        self, editor: QWidget | None, event: QEvent | None
+    ) -> bool:
         """A name that is left is taken, as everywhere in the window."""
         if (
             event is not None

@@ -214,8 +214,10 @@ def _as_dates(name: str, notation: object) -> "pl.Expr":
     from rhabdos.data.fields.texts import DAY
 
     moment = pl.Datetime("us")
-    return pl.col(name).map_batches(
-        lambda text: (dates_in(text, notation) * DAY).round().cast(pl.Int64).cast(moment),  # type: ignore[arg-type]
-        return_dtype=moment,
-        is_elementwise=True,
-    )
+
+    def dated(text: "pl.Series") -> "pl.Series":
+        """Moments in microseconds, since 1970."""
+        days = dates_in(text, notation)  # type: ignore[arg-type]
+        return (days * DAY).round().cast(pl.Int64).cast(moment)
+
+    return pl.col(name).map_batches(dated, return_dtype=moment, is_elementwise=True)

@@ -71,7 +71,9 @@ def _doubt(column: Column, doubt: Doubt) -> Problem:
     said = _SAID[doubt.code].format(name=quoted(column.name))
     other = f"; it might be {doubt.other}" if doubt.other else ""
     text = f"{said}: {quoted(doubt.example)} was read as {doubt.taken}{other}."
-    cure = ChangeKind(variable=column.name, **dict(doubt.cure)) if doubt.cure else None  # type: ignore[arg-type]
+    cure = None
+    if doubt.cure:
+        cure = ChangeKind(variable=column.name, **dict(doubt.cure))  # type: ignore[arg-type]
     return Problem(doubt.code, text, column.n, cure, _CURED[doubt.code] if cure else "")
 
 

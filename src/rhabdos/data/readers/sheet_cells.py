@@ -288,7 +288,9 @@ def _hours(text: "pl.Series") -> "pl.Series | None":
     )
     values = hours.to_series().alias(text.name)
     longest = values.max()
-    return values if longest is not None and float(longest) < 24 * _DAYS_OF_TIMES else None  # type: ignore[arg-type]
+    if longest is None or float(longest) >= 24 * _DAYS_OF_TIMES:  # type: ignore[arg-type]
+        return None
+    return values
 
 
 def _part(cells: Cells | None, first: int) -> dict[str, Any]:
