@@ -228,3 +228,12 @@ def test_a_hinge_is_told_by_its_depth_from_either_end(n):
         at = (1 - part) * ordered[int(low) - 1] + part * ordered[int(np.ceil(float(depth))) - 1]
         assert (side, float(value)) == (end, pytest.approx(at, rel=1e-3))
         assert float(depth) == ((n + 1) / 2 if topic == "median" else (n // 2 + n % 2 + 1) / 2)
+
+
+def test_a_ratio_of_spreads_is_told_however_small_they_are():
+    for times in (1.0, 1e-3):
+        near, far = ([times * value for value in values] for values in (NEAR, FAR))
+        topic = next(t for t in COMPARED_TOPICS if "sₓ / sᵧ" in here(t, 1))
+        told = here(topic, 1, groups=(near, far))
+        ratio = number(re.search(r"= ([\d.]+)$", told)[1])
+        assert ratio == pytest.approx(np.std(FAR, ddof=1) / np.std(NEAR, ddof=1), rel=1e-3)
