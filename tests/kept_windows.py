@@ -562,7 +562,7 @@ def _set(walk: Walk, panel: Panel, part: int) -> Iterator[str]:
             case QComboBox() if not isinstance(widget, FontField):
                 others = [at for at in range(widget.count()) if at != widget.currentIndex()]
                 deeds = [
-                    (widget.itemText(at), partial(_choose, widget, at)) for at in others[:_TRIED]
+                    (widget.itemText(at), partial(_choose, widget, at)) for at in others[-_TRIED:]
                 ]
             case QLineEdit() if not isinstance(widget.parent(), QComboBox):
                 deeds = [(repr(text), partial(_type, widget, text)) for text in _TYPED]

@@ -505,3 +505,25 @@ def test_a_log_axis_begins_at_a_round_place_that_holds_the_least_value(least):
             assert value < begin * Fraction(5, 2) * (1 + Fraction(1, 10**12))
             assert begin == value or f"{begin:.14e}"[0] in "125"
             assert set(f"{begin:.14e}".partition("e")[0][1:]) <= set(".0")
+
+
+@pytest.mark.parametrize(
+    ("first", "last", "told", "rounded"),
+    [
+        ("2026-05-01 13:00", "2026-05-01 14:00", "1 hour", "1.0 h"),
+        ("2026-05-01 13:00", "2026-05-02 13:00", "1 day", "1.0 d"),
+        ("2026-05-01 23:59:59", "2026-05-02 23:59:59", "1 day", "1.0 d"),
+        ("2026-05-01 13:00", "2026-05-01 13:01", "1 minute", "1.0 min"),
+        ("2026-05-01 13:00", "2026-05-01 13:30", "30 minutes", "30.0 min"),
+        ("2026-05-01", "2026-05-11 12:00", "10.5 days", "10.5 d"),
+        ("2026-05-02", "2026-05-01", "-1 day", "−1.0 d"),
+        ("2026-05-01 13:00", "2026-05-01 19:30", "6.5 hours", "6.5 h"),
+    ],
+)
+def test_how_long_it_is_from_one_moment_to_another_is_told_as_whole_as_it_is(
+    first, last, told, rounded
+):
+    moments = [np.datetime64(moment, "s").astype(float) / 86_400 for moment in (first, last)]
+    column = DateColumn("d", values=np.array(moments))
+    assert column.format_difference(moments[1] - moments[0]).replace("−", "-") == told
+    assert column.format_rounded_difference(moments[1] - moments[0], None) == rounded

@@ -189,17 +189,16 @@ class DateColumn(NumberColumn, frozen=True, eq=False):
 
     def format_difference(self, width: float) -> str:
         """How long from one date to another: days, hours or minutes."""
-        if abs(width) >= 1:
-            return f"{exact(float(f'{width:.4g}'))} {'day' if width == 1 else 'days'}"
-        hours = width * 24
-        if abs(hours) >= 1:
-            return f"{exact(float(f'{hours:.3g}'))} {'hour' if hours == 1 else 'hours'}"
-        return f"{exact(float(f'{hours * 60:.3g}'))} minutes"
+        units = (("day", 1, 4), ("hour", 24, 3), ("minute", _MINUTES, 3))
+        told = [(float(f"{width * many:.{digits}g}"), unit) for unit, many, digits in units]
+        number, unit = next((each for each in told if abs(each[0]) >= 1), told[-1])
+        return f"{exact(number)} {unit}{'' if abs(number) == 1 else 's'}"
 
     def format_rounded_difference(self, width: float, _places: int | None) -> str:
         """Days with one place; less than one in hours or minutes."""
         if not math.isfinite(width):
             return "–"
+        width = round(width, _SURE)
         if abs(width) >= 1 or not width:
             return f"{rounded(width, 1)} d"
         hours = width * 24
@@ -281,6 +280,7 @@ def date_written(days: float) -> str:
 
 
 _SECONDS, _MINUTES = 86_400, 1_440
+_SURE = 9  # decimals of days: between moments of our time no more are told apart
 _BYTES_OF_TEXT = 24  # of a cell, where its library does not tell
 _PLACES_OF_MINUTES, _PLACES_OF_SECONDS = 3, 5  # of a day, that dates are to be told with
 _LAST_DAY = 3_000_000  # beyond the year 9999, where calendars end
