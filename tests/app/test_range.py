@@ -162,7 +162,7 @@ def test_an_end_that_is_dragged_is_given_up_by_escape(ranges, hands):
 
 def test_words_of_a_range_are_typed_over_and_its_card_opens(ranges, hands):
     recipe = hands.recipe
-    hands.type_into(hands.panel("lines").widgets["Shaded ranges"], "60 to 72 for market; 90 to 99")
+    hands.type_into(hands.panel("lines").widgets["Ranges"], "60 to 72 for market; 90 to 99")
     assert [each.words for each in hands.recipe.range] == ["for market", None]
     scale = ranges.canvas.scale
     (zone,) = [
@@ -180,7 +180,7 @@ def test_words_of_a_range_are_typed_over_and_its_card_opens(ranges, hands):
     QTest.keyClicks(field, "sold")
     QTest.keyClick(field, Qt.Key.Key_Return)
     assert hands.recipe.range[0].words == "sold"
-    hands.type_into(hands.panel("lines").widgets["Shaded ranges"], "")
+    hands.type_into(hands.panel("lines").widgets["Ranges"], "")
     assert hands.recipe == recipe
     assert not ranges.card.isVisible()
 

@@ -168,13 +168,31 @@ def test_files_outside_the_folder_are_read_only_when_its_user_says_so(desk, tmp_
     desk.hands.open(file)
     assert desk.session.document == before
     assert texts[0].startswith("w.rhabdos reads files outside its folder. May it?")
-    assert str(tmp_path / "here" / "landings.csv") in texts[0]
+    named = texts[0].partition("\n")[2].replace("\n    ", "")
+    assert named == str(tmp_path / "here" / "landings.csv")
     assert desk.said() == "w.rhabdos is not opened."
     desk.refuses(QMessageBox.StandardButton.Yes, texts)
     desk.hands.open(file)
     assert len(desk.session.document.figures) == 1
     desk.hands.open(file)  # it was allowed to
     assert len(texts) == 2
+
+
+def test_of_a_file_that_may_be_read_all_of_its_path_is_told(desk, tmp_path):
+    file = tmp_path / "mine" / "w.rhabdos"
+    file.parent.mkdir()
+    deep = "../" + "/".join(["a folder of a long name"] * 12) + "/landings.csv"
+    (tmp_path / deep[3:]).parent.mkdir(parents=True)
+    (tmp_path / deep[3:]).write_text("Length\n1\n2\n")
+    file.write_text(
+        f"rhabdos-work = 1\n[source]\npath = '{deep}'\n[[figure]]\nshow.variables = ['Length']\n"
+    )
+    texts = []
+    desk.refuses(QMessageBox.StandardButton.Cancel, texts)
+    desk.hands.open(file)
+    _, *lines = texts[0].splitlines()
+    assert max(map(len, lines)) <= 84
+    assert "".join(line.removeprefix("    ") for line in lines).endswith(deep.removeprefix(".."))
 
 
 def test_a_recipe_of_one_figure_leaves_the_others_unsaved(desk, tmp_path):

@@ -60,7 +60,7 @@ def test_the_page_of_the_manual_reads_without_a_warning_and_names_everything():
     page = str(SHARE / "man/man1/rhabdos.1")
     run = subprocess.run(
         ["man", "--warnings", "-E", "UTF-8", "-l", "-Tutf8", "-Z", page],
-        capture_output=True, text=True, timeout=60, env={**os.environ, "MANWIDTH": "80"},
+        capture_output=True, text=True, timeout=60, env={**os.environ, "MANWIDTH": "80", "LC_ALL": "C.UTF-8"},
     )  # fmt: skip
     assert run.returncode == 0
     assert run.stderr == ""

@@ -338,7 +338,7 @@ def test_every_setting_shows_its_value_and_changes_its_part_of_the_recipe(key, l
         wanted = ["#123456"]
     else:
         usual = {"look.letters": "60", "page.size": "9 x 8 cm"}.get(setting.path, "5")
-        typed = {"Own edges": "0, 5, 10", "In words": "0 none", "Shaded ranges": "1 to 2"}.get(
+        typed = {"Own edges": "0, 5, 10", "In words": "0 none", "Ranges": "1 to 2"}.get(
             setting.label, usual
         )
         wanted = [setting.read(typed, readings)]

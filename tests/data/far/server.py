@@ -35,7 +35,7 @@ class Server:
     def __enter__(self) -> "Server":
         if os.geteuid() == 0:
             shutil.chown(self._folder, "postgres")
-        self._run("initdb", "-A", "trust", "-U", "keeper", "--no-sync", "-E", "UTF8")
+        self._run("initdb", "-A", "trust", "-U", "keeper", "--no-sync", "--no-locale", "-E", "UTF8")
         self.start()
         return self
 

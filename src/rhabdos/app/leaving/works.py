@@ -8,9 +8,10 @@ from PyQt6.QtWidgets import QFileDialog, QMessageBox, QWidget
 from rhabdos.project.memory import recall
 from rhabdos.project.work_file import WorkFile, open_work_file
 from rhabdos.project.work_sources import files_outside, found
-from rhabdos.quoting import brief, file_named
+from rhabdos.quoting import brief, file_named, printable
 
 _MOST_ASKED = 6  # files that a question names
+_LINE, _MOST_LETTERS = 80, 640  # letters of a path, in a line and in all
 
 
 class NotOpened(Exception):
@@ -55,6 +56,14 @@ def asked_work(path: Path, window: QWidget, kinds: str) -> tuple[WorkFile, Path 
     return work, here
 
 
+def _whole(file: Path) -> str:
+    """All of a path, in lines that a box holds: who allows that it is read must see where it is."""
+    text = printable(str(file))
+    if len(text) > _MOST_LETTERS:
+        text = f"{text[: _MOST_LETTERS // 2]} … {text[-_MOST_LETTERS // 2 :]}"
+    return "\n    ".join(text[at : at + _LINE] for at in range(0, len(text), _LINE))
+
+
 def _may_read(work: str, files: list[Path], window: QWidget) -> bool:
     """Ask whether a work may read files outside its folder."""
     button = QMessageBox.StandardButton
@@ -62,7 +71,7 @@ def _may_read(work: str, files: list[Path], window: QWidget) -> bool:
     box.setWindowTitle("Rhabdos")
     box.setTextFormat(Qt.TextFormat.PlainText)
     box.setText(f"{work} reads files outside its folder. May it?")
-    shown = [file_named(file) for file in files[:_MOST_ASKED]]
+    shown = [_whole(file) for file in files[:_MOST_ASKED]]
     if len(files) > _MOST_ASKED:
         shown.append(f"and {len(files) - _MOST_ASKED} more")
     box.setInformativeText("\n".join(shown))

@@ -60,7 +60,7 @@ LINES = Phrase(
         ),
         Setting(
             "range",
-            "Shaded ranges",
+            "Ranges",
             "typed",
             "Shade {}",
             shown=_ranges_shown,
