@@ -156,6 +156,8 @@ def empty(qtbot, dressed) -> Hands:
     window = Window()
     window.resize(1280, 800)
     window.show()
+    # A mouse that another test has left where this one moves it first would not have moved.
+    QTest.mouseMove(window, QPoint(window.width() // 2, window.height() - 3))
     QApplication.processEvents()
     yield Hands(window, qtbot)
     while popup := QApplication.activePopupWidget():
