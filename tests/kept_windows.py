@@ -6,42 +6,33 @@ where it differs from what was in sight before; places and pixels are not, since
 Written anew by ``make kept``, as kept_figures are.
 """
 
-import itertools
 import os
 import re
 import tempfile
 from collections.abc import Callable, Iterator
 from functools import partial
 from pathlib import Path
-from xml.etree import ElementTree
 
-from PyQt6.QtCore import QAbstractListModel, QBuffer, QEvent, QLocale, QPoint, Qt, QTimer
-from PyQt6.QtGui import QAction, QPainter, QRegion
-from PyQt6.QtSvg import QSvgGenerator
+from PyQt6.QtCore import QEvent, QLocale, QPoint, Qt, QTimer
+from PyQt6.QtGui import QAction
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import (
     QAbstractButton,
     QAbstractItemView,
-    QAbstractScrollArea,
     QAbstractSpinBox,
     QApplication,
-    QBoxLayout,
     QCheckBox,
     QComboBox,
     QDialog,
     QDoubleSpinBox,
     QFileDialog,
-    QFormLayout,
-    QLabel,
     QLineEdit,
     QListWidget,
     QMenu,
-    QPlainTextEdit,
     QPushButton,
     QRadioButton,
     QSpinBox,
     QTableWidgetItem,
-    QTextEdit,
     QTreeView,
     QWidget,
 )
@@ -50,35 +41,18 @@ from PyQt6.sip import isdeleted
 import rhabdos
 import tests.conftest  # noqa: F401 - first of all, so that no file of a user's is touched
 from rhabdos.app.controls.font_field import FontField
-from rhabdos.app.controls.heard import HeardList, HeardTable
-from rhabdos.app.controls.small_figure import SmallFigure
-from rhabdos.app.leaving.plate_page import PlatePage
 from rhabdos.app.panels.foot import FACES, Foot
 from rhabdos.app.panels.panel import Panel
-from rhabdos.app.paper.canvas import Canvas
-from rhabdos.app.rods.ruler import OnRod
-from rhabdos.app.sentence.sentence_bar import SentenceBar
 from rhabdos.app.shell.window import Window
 from rhabdos.figure.phrases import PHRASES
 from rhabdos.project.document import Document, Source
 from tests.figures import random_figure
+from tests.seen_widgets import entries, in_sight, painted, painted_in
 
 FOLDER = Path(__file__).parent / "kept_windows"
-_SVG = "{http://www.w3.org/2000/svg}"
-_PLACES = ("x", "y", "width", "height", "cx", "cy", "r", "points", "d")
-_LETTERS = 12  # of painted words that are written; where they are cut hangs on a machine's fonts
-_NUMBER = re.compile(r"-?\d+\.?\d*(?:e-?\d+)?")
 _PAUSE = 400  # milliseconds: none that a window waits for a hand is longer
-_ROWS = 8  # of a list or a table, of which the words are written
 _TRIED = 1  # other choices of a list that are chosen
-_TOLD_ELSEWHERE = (Canvas, SentenceBar)  # by kept_figures, and by the phrases themselves
-_PAINTED_ELSEWHERE = (
-    SentenceBar,
-    SmallFigure,
-    PlatePage,
-)  # words alone, and what kept_figures tell
 _OPPOSITE = {True: Qt.CheckState.Unchecked, False: Qt.CheckState.Checked}
-_UNSEEN = (QMenu, HeardList, HeardTable)  # what is only heard is made once somebody listens
 _FILES = {
     "fixed.txt": "length  bay\n12.5    north\n13.25   south\n14      north\n" * 3,
     "commas.csv": "From the north\n\nLänge;Bucht\n12,5;Nord\n13,25;Süd\nn/a;Nord\n",
@@ -130,195 +104,12 @@ class Walk:
     ) -> Iterator[str]:
         """What is in sight now and was not before, after a deed; and what is ``painted`` there."""
         self.settle()
-        now = list(_in_sight(of or self.window))
-        now += _painted_in(painted) if painted else ()
+        now = list(in_sight(of or self.window))
+        now += painted_in(painted) if painted else ()
         yield from [f"# {what}"] * bool(what)
         before = set(self.before)
         yield from (line for line in now if line not in before)
         self.before = now
-
-
-def _in_sight(widget: QWidget) -> Iterator[str]:
-    """What a widget and those in it say, in the order in which they were made."""
-    said = _said(widget)
-    if said and not isinstance(widget, _TOLD_ELSEWHERE):
-        yield said
-    if isinstance(widget, QAbstractItemView):
-        yield from _rows_of(widget)
-        return
-    yield from _laid_out(widget)
-    for child in widget.children():
-        inside = isinstance(child, QWidget) and child.isVisible() and not child.isWindow()
-        part = isinstance(widget, QComboBox | QAbstractSpinBox) and not isinstance(child, QLineEdit)
-        if part or (isinstance(child, QWidget) and child.objectName().endswith("container")):
-            continue  # Qt's own parts of what is scrolled, picked and counted
-        if inside and not isinstance(child, _UNSEEN):
-            yield from _in_sight(child)
-
-
-def _said(widget: QWidget) -> str:
-    """The words and the state of one widget; nothing of one that has none."""
-    said, tip = _text_of(widget), re.sub(r"<p [^>]*>|</p>", "", widget.toolTip())
-    for whole in (widget.accessibleName(), tip):  # which is cut where there is no room for it
-        said = whole if (said or isinstance(widget, QLabel)) and said.rstrip("…") in whole else said
-    parts = [f"“{said}”"] * bool(said)
-    for kind, text in (
-        ("called", widget.accessibleName()),
-        ("heard", widget.accessibleDescription()),
-        ("tip", "" if isinstance(widget, OnRod) else tip),
-    ):
-        if text and text not in said:
-            parts.append(f"{kind} “{text}”")
-    if isinstance(widget, QAbstractButton) and widget.isCheckable():
-        parts.append("on" if widget.isChecked() else "off")
-    if not widget.isEnabled():
-        parts.append("cannot be used")
-    if isinstance(widget, QPushButton) and widget.isDefault():
-        parts.append("by Return")
-    return f"{type(widget).__name__} {' '.join(parts)}".replace("\n", " ⏎ ") if parts else ""
-
-
-def _text_of(widget: QWidget) -> str:
-    match widget:
-        case QLabel() | QAbstractButton():
-            return widget.text()
-        case QLineEdit():
-            empty = not widget.text() and widget.placeholderText()
-            return f"{widget.text()}{f' ({empty})' if empty else ''}"
-        case FontField():  # what others there are is another machine's
-            return widget.currentText()
-        case QComboBox():
-            others = [widget.itemText(index) for index in range(widget.count())]
-            return f"{widget.currentText()} of {others[:_ROWS]}"
-        case QPlainTextEdit() | QTextEdit():
-            return widget.toPlainText()
-    return ""
-
-
-def _painted_in(widget: QWidget) -> Iterator[str]:
-    """What our own widgets paint, and our own delegates in lists."""
-    for each in (widget, *widget.findChildren(QWidget)):
-        if not each.isVisible() or each.window() is not widget.window():
-            continue
-        if isinstance(each, QAbstractItemView):
-            if each.accessibleName() != "Figures" and type(
-                each.itemDelegate()
-            ).__module__.startswith("rhabdos"):
-                yield from _painted(type(each).__name__, each.viewport())
-        elif isinstance(each, _PAINTED_ELSEWHERE):
-            continue
-        elif isinstance(each, QAbstractScrollArea) and "paintEvent" in vars(type(each)):
-            yield from _painted(type(each).__name__, each.viewport())
-        elif "paintEvent" in vars(type(each)) and type(each).__module__.startswith("rhabdos"):
-            yield from _painted(type(each).__name__, each)
-
-
-def _painted(name: str, widget: QWidget) -> Iterator[str]:
-    """What a widget paints: each run of shapes of one kind and colour, with where they are."""
-    for (kind, look), shapes in itertools.groupby(_shapes(widget), key=lambda shape: shape[:2]):
-        places = [numbers for _, _, numbers in shapes]
-        middle = [sum(at) / len(places) for at in zip(*places, strict=False)]
-        if name == "Canvas":  # cards are as wide as their words
-            yield f"  {name} paints {len(places)} {kind} {look}"
-            continue
-        told = " ".join(f"{at:.2f}" for at in (*places[0][:8], *places[-1][:8], *middle[:8]))
-        yield f"  {name} paints {len(places)} {kind} {look} ~ {told}"
-
-
-def _shapes(widget: QWidget) -> Iterator[tuple[str, str, list[float]]]:
-    """Each shape with its colours, and the numbers of its places."""
-    buffer, drawing = QBuffer(), QSvgGenerator()
-    buffer.open(QBuffer.OpenModeFlag.WriteOnly)
-    drawing.setOutputDevice(buffer)
-    drawing.setSize(widget.size())
-    painter = QPainter(drawing)
-    widget.render(painter, QPoint(), QRegion(), QWidget.RenderFlag(0))
-    painter.end()
-    for group in ElementTree.fromstring(bytes(buffer.data())).iter(f"{_SVG}g"):
-        colours = [group.get(key) for key in ("fill", "stroke", "fill-opacity", "stroke-width")]
-        moved = _NUMBER.findall(group.get("transform", ""))[4:6]
-        for shape in group:
-            if shape.tag == f"{_SVG}g":
-                continue
-            kept = {key: shape.get(key, "") for key in _PLACES}
-            words = "".join(shape.itertext()).strip()[:_LETTERS]
-            numbers = [float(n) for n in (*moved, *_NUMBER.findall(" ".join(kept.values())))]
-            look = " ".join(str(colour) for colour in colours if colour)
-            if shape.tag == f"{_SVG}text":  # where it begins hangs on its width
-                numbers = [float(shape.get("y", "0"))]
-                look = f"{look} {shape.get('font-size')} {shape.get('font-weight')} “{words}”"
-            yield shape.tag.removeprefix(_SVG), look, numbers
-
-
-def _laid_out(widget: QWidget) -> Iterator[str]:
-    """How what is in a widget is laid out, and what bounds it has; of Qt's own parts nothing."""
-    layout = widget.layout()
-    if not isinstance(layout, QBoxLayout | QFormLayout):
-        return
-    yield f"  {type(widget).__name__} is laid out {_gaps(layout)}"
-    for index in range(layout.count()):
-        item = layout.itemAt(index)
-        if item is not None and isinstance(inner := item.layout(), QBoxLayout | QFormLayout):
-            yield f"    in it {_gaps(inner)}"
-
-
-def _gaps(layout: QBoxLayout | QFormLayout) -> str:
-    around = layout.contentsMargins()
-    said = [type(layout).__name__, around.left(), around.top(), around.right(), around.bottom()]
-    if isinstance(layout, QFormLayout):
-        said += [layout.horizontalSpacing(), layout.verticalSpacing(), layout.labelAlignment().name]
-    else:
-        said += [layout.spacing(), layout.count()]
-    return " ".join(map(str, said))
-
-
-def _rows_of(view: QAbstractItemView) -> Iterator[str]:
-    """The first rows of a list or a table, and what is told of them."""
-    model = view.model()
-    if model is None:
-        return
-    several = not isinstance(model, QAbstractListModel)  # which hides how many columns it has
-    across = range(min(model.columnCount(), _ROWS) if several else 1)
-    heads = [model.headerData(at, Qt.Orientation.Horizontal) for at in across]
-    yield f"  {type(view).__name__} {model.rowCount()} {heads}"
-    for row in range(min(model.rowCount(), _ROWS)):
-        cells = [model.index(row, column) for column in across]
-        yield f"  | {' | '.join(_cell(cell) for cell in cells)}".replace("\n", " ⏎ ")
-
-
-def _cell(cell) -> str:
-    role = Qt.ItemDataRole
-    said = [str(cell.data() or "")]
-    for kind in (role.ToolTipRole, role.AccessibleTextRole, role.CheckStateRole):
-        value = cell.data(kind)
-        if value not in (None, "", said[0]):
-            said.append(f"{kind.name.removesuffix('Role')} {value}")
-    return "; ".join(said)
-
-
-def _entries(actions: list[QAction], above: str = "") -> Iterator[str]:
-    """The entries of a menu, and of those that it opens."""
-    for action in actions:
-        name = f"{above}{action.text()}"
-        if "Recent" in name:  # those of other tests
-            continue
-        if menu := action.menu():
-            menu.aboutToShow.emit()
-            yield from _entries(menu.actions(), f"{name} › ")
-        elif action.text():
-            keys = " ".join(keys.toString() for keys in action.shortcuts())
-            state = " ".join(
-                word
-                for word, holds in (
-                    (keys, keys),
-                    ("on", action.isChecked()),
-                    ("cannot be used", not action.isEnabled()),
-                    ("not there", not action.isVisible()),
-                    (action.toolTip(), action.toolTip() != action.iconText()),
-                )
-                if holds
-            )
-            yield f"menu {name} {state}".rstrip()
 
 
 def _figure(part: int, seed: int, walk: Walk) -> Iterator[str]:
@@ -339,7 +130,7 @@ def _figure(part: int, seed: int, walk: Walk) -> Iterator[str]:
         yield from walk.told(f"table {face}", painted=window.figure.foot)
         yield from _chosen(walk, window.figure.foot.table)
     yield from _read(walk)
-    yield from _entries(window.menu_bar.actions())
+    yield from entries(window.menu_bar.actions())
     for place in ("rows", "overview", "figure"):
         window.go_to(place)
         yield from walk.told(place, painted=window)
@@ -383,7 +174,7 @@ def _rows(walk: Walk) -> Iterator[str]:
         yield from walk.told(f"ordered by {name}")
     window.session.undo()
     yield from walk.told("undone")
-    yield from _entries(window.menu_bar.actions())
+    yield from entries(window.menu_bar.actions())
 
 
 def _chosen(walk: Walk, view: QAbstractItemView) -> Iterator[str]:
@@ -499,7 +290,7 @@ def _beginnings(walk: Walk) -> Iterator[str]:
         dialog.accept()
         window.go_to("rows")
         yield from walk.told("  taken again")
-        yield from _entries(window.menu_bar.actions()[1:2])
+        yield from entries(window.menu_bar.actions()[1:2])
     clipboard = QApplication.clipboard()
     for cells in ("length\tbay\n12,5\tnorth\n13\tsouth\n14,25\tnorth", "7\n8\n9", "no"):
         clipboard.setText(cells)
@@ -533,10 +324,10 @@ def _charts(walk: Walk) -> Iterator[str]:
     for deed in (figures.keep_variant, figures.part, figures.take, figures.add):
         deed()
         yield from walk.told(deed.__name__)
-        yield from _entries(window.menu_bar.actions()[3:])
+        yield from entries(window.menu_bar.actions()[3:])
         for at in range(len(figures)):
             yield f"  figure {at}"
-            yield from _entries(window.figure.shelf.cards.deeds(at).actions())
+            yield from entries(window.figure.shelf.cards.deeds(at).actions())
     for index, entry in enumerate(window.figure.shelf.cards.deeds(1).actions()):
         if index != 1 and entry.isEnabled():  # to be renamed, it waits for a hand
             window.figure.shelf.cards.deeds(1).actions()[index].trigger()
@@ -607,7 +398,7 @@ def _popped(walk: Walk, what: str, opens: Callable[[], object]) -> Iterator[str]
     if not isinstance(menu, QMenu):
         return
     count = len(menu.actions())
-    yield from (f"  {what}: {line}" for line in _entries(menu.actions()))
+    yield from (f"  {what}: {line}" for line in entries(menu.actions()))
     menu.close()
     for index in range(1, count, 3):
         opens()
@@ -641,7 +432,7 @@ def _read(walk: Walk) -> Iterator[str]:
         QTest.keyClick(canvas, getattr(Qt.Key, f"Key_{name}"))
         card = canvas.card()
         yield f"  {name}: {card.spoken() if card else ''}"
-        yield from _painted("Canvas", canvas)
+        yield from painted("Canvas", canvas)
         if name == "Right":
             yield from _popped(walk, "rows", walk.window.row_actions.offer_read)
 
