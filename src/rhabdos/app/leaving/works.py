@@ -57,7 +57,8 @@ def asked_work(path: Path, window: QWidget, kinds: str) -> tuple[WorkFile, Path 
 
 
 def _whole(file: Path) -> str:
-    """All of a path, in lines that a box holds: who allows that it is read must see where it is."""
+    """A path in lines that a box holds, since who allows that it is read must see where it is; of
+    one that no box holds, half of what is told from its beginning and half from its end."""
     text = printable(str(file))
     if len(text) > _MOST_LETTERS:
         text = f"{text[: _MOST_LETTERS // 2]} … {text[-_MOST_LETTERS // 2 :]}"
