@@ -11,7 +11,10 @@ from rhabdos.project.work_sources import files_outside, found
 from rhabdos.quoting import brief, file_named, printable
 
 _MOST_ASKED = 6  # files that a question names
-_LINE, _MOST_LETTERS = 80, 640  # letters of a path, in a line and in all
+_LINE, _MOST_LETTERS = (
+    38,
+    240,
+)  # letters of a path: in a line of the box, which is narrow, and in all
 
 
 class NotOpened(Exception):
