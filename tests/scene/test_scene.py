@@ -264,6 +264,24 @@ def test_a_line_of_very_many_points_keeps_its_shape():
     assert min(line.points[:, 1]) == pytest.approx(float(scene.frame.band.ats(curve.y.max())))
 
 
+def test_a_smooth_line_has_one_point_a_column_of_the_page_and_lies_where_all_its_points_do():
+    values = np.random.default_rng(4).normal(20, 3, 4000)
+    recipe = (
+        asking().showing(forms=("curve",), heights="density").changed(curve=Curves(bandwidth=0.4))
+    )
+    readings = read(recipe, set_of(values.tolist()))
+    (curve,) = curves_of(readings, "curve")
+    scene = build(readings, measure)
+    (line,) = [m for m in scene.marks if isinstance(m, Path)]
+    x, y = line.points[:, 0], line.points[:, 1]
+    assert len(np.unique(np.floor(x))) == len(x) - 1  # the last point of all is another
+    inside = (scene.frame.low < curve.x) & (curve.x < scene.frame.high)
+    across = scene.frame.band.ats(curve.y[inside])
+    assert inside.sum() > 1.5 * len(x)
+    drawn = np.interp(scene.frame.alongs(curve.x[inside]), x, y)
+    assert np.abs(drawn - across).max() < 0.1
+
+
 def test_thirty_groups_leave_the_figure_most_of_the_paper():
     codes = np.repeat(np.arange(30), 20).astype(np.int8)
     bay = CategoryColumn(

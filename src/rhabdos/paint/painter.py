@@ -26,6 +26,7 @@ from PyQt6.QtGui import (
 from rhabdos.arrays import FloatArray
 from rhabdos.paint import fonts
 from rhabdos.paint.hatching import HATCH_LINE, HATCH_SLOPES, HATCH_STEP
+from rhabdos.paint.stroked import stroked
 from rhabdos.quoting import printable
 from rhabdos.scene.marks import Area, Dots, Meaning, Path, Scene, Segments, Shape, Swatch, Text
 from rhabdos.scene.style.lettering import face_of
@@ -165,6 +166,12 @@ class _Hand:
     def line(self, mark: Path) -> None:
         """Draw a line through points."""
         self._make_smooth(mark.smooth)
+        if self._scale and mark.smooth and not mark.dash:
+            self.take_pen(_NO_PEN)
+            self._painter.setBrush(_brush(mark.colour, mark.opacity))
+            outline = polygon(stroked(mark.points, mark.width))
+            self._painter.drawPolygon(outline, Qt.FillRule.WindingFill)
+            return
         straight = not mark.smooth
         pen = self._straight_pen if straight else _pen
         self.take_pen(pen(mark.colour, mark.width, mark.opacity, mark.dash))

@@ -18,6 +18,7 @@ from rhabdos.figure.forms.curve import bandwidth_words, density_curves
 from rhabdos.figure.phrases.curve import curve_phrase
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.recipe.recipe import Curves
+from rhabdos.paint.painter import polygon
 from rhabdos.scene.coordinates import Frame
 from rhabdos.stats.kernels import KERNELS
 from rhabdos.wording import exact
@@ -152,16 +153,14 @@ class Bell(OnGrips[Curves]):
         u = np.linspace(-reach, reach, _POINTS)
         heights = kernel.height(u)
         y = BAR_HEIGHT - 1 - heights / heights.max() * _TALLEST
-        line = [
-            QPointF(self.centre + a * pixels, b)
-            for a, b in zip(u.tolist(), y.tolist(), strict=True)
-        ]
-        shape = [QPointF(line[0].x(), BAR_HEIGHT - 1), *line, QPointF(line[-1].x(), BAR_HEIGHT - 1)]
+        along = self.centre + u * pixels
+        foot = BAR_HEIGHT - 1
+        shape = np.column_stack([along[[0, *range(_POINTS), -1]], [foot, *y, foot]])
         fill = QColor(brass)
         fill.setAlphaF(0.25)
         painter.setPen(QPen(brass, 1.4))
         painter.setBrush(fill)
-        painter.drawPolygon(QPolygonF(shape))
+        painter.drawPolygon(polygon(shape))
         chosen = self._taken is not None or self._hover is not None
         painter.setPen(Qt.PenStyle.NoPen)
         painter.setBrush(QColor("#FFFFFF") if chosen else brass)

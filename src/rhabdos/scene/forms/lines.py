@@ -236,9 +236,9 @@ def _thinned(along: FloatArray, across: FloatArray) -> tuple[FloatArray, FloatAr
     following = np.append(across[starts[1:]], across[-1])
     keep = np.zeros(len(along), dtype=np.bool_)
     keep[starts] = keep[-1] = True
-    for extreme in (np.maximum, np.minimum):
+    for extreme, outwards in ((np.maximum, 1), (np.minimum, -1)):
         reduced = extreme.reduceat(across, starts)
-        away = np.abs(reduced - extreme(across[starts], following)) > _STANDS_OUT
+        away = outwards * (reduced - extreme(across[starts], following)) > _STANDS_OUT
         if not away.any():  # as of most lines, which are smooth
             continue
         column = np.repeat(np.arange(len(starts)), np.diff(np.append(starts, len(along))))
