@@ -268,8 +268,10 @@ class _Hand:
 
 def hatched(place: QRectF, hatch: int) -> list[QLineF]:
     """The lines of a hatching over a rectangle; they lie at the same places of the paper whatever
-    they fill."""
+    they fill. They end a line's width beyond it: of what lies further off, Qt works out what shows
+    of each pixel."""
     lines = []
+    place = place.adjusted(-HATCH_LINE, -HATCH_LINE, HATCH_LINE, HATCH_LINE)
     for slope in HATCH_SLOPES[hatch]:
         if slope is None:
             first = math.floor(place.left() / HATCH_STEP)
@@ -283,8 +285,10 @@ def hatched(place: QRectF, hatch: int) -> list[QLineF]:
         gap = HATCH_STEP * (math.sqrt(2) if slope else 1.0)
         for step in range(math.floor(min(starts) / gap), math.ceil(max(starts) / gap) + 1):
             at = step * gap
-            first_y, last_y = (at - slope * x for x in (place.left(), place.right()))
-            lines.append(QLineF(place.left(), first_y, place.right(), last_y))
+            ends = sorted((at - y) / slope for y in (place.top(), place.bottom())) if slope else []
+            left, right = max([place.left(), *ends[:1]]), min([place.right(), *ends[1:]])
+            if left < right:
+                lines.append(QLineF(left, at - slope * left, right, at - slope * right))
     return lines
 
 
