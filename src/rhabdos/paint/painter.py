@@ -274,8 +274,7 @@ def hatched(place: QRectF, hatch: int) -> list[QLineF]:
     place = place.adjusted(-HATCH_LINE, -HATCH_LINE, HATCH_LINE, HATCH_LINE)
     for slope in HATCH_SLOPES[hatch]:
         if slope is None:
-            first = math.floor(place.left() / HATCH_STEP)
-            for step in range(first, math.ceil(place.right() / HATCH_STEP) + 1):
+            for step in _within(place.left(), place.right(), HATCH_STEP):
                 x = step * HATCH_STEP
                 lines.append(QLineF(x, place.top(), x, place.bottom()))
             continue
@@ -283,13 +282,18 @@ def hatched(place: QRectF, hatch: int) -> list[QLineF]:
         if slope:
             starts = [y + slope * x for y in starts for x in (place.left(), place.right())]
         gap = HATCH_STEP * (math.sqrt(2) if slope else 1.0)
-        for step in range(math.floor(min(starts) / gap), math.ceil(max(starts) / gap) + 1):
+        for step in _within(min(starts), max(starts), gap):
             at = step * gap
             ends = sorted((at - y) / slope for y in (place.top(), place.bottom())) if slope else []
             left, right = max([place.left(), *ends[:1]]), min([place.right(), *ends[1:]])
             if left < right:
                 lines.append(QLineF(left, at - slope * left, right, at - slope * right))
     return lines
+
+
+def _within(low: float, high: float, step: float) -> range:
+    """Which multiples of a step lie within a stretch."""
+    return range(math.ceil(low / step), math.floor(high / step) + 1)
 
 
 def polygon(points: FloatArray) -> QPolygonF:
