@@ -273,22 +273,38 @@ def test_both_sides_of_a_violin_have_a_shade_as_wide_as_the_curves():
     assert reach[0] == pytest.approx(expected, rel=2e-2)
 
 
-def test_side_by_side_each_shade_keeps_to_its_bars():
-    readings = figure('["bars"]', "[bins]\nwidth = 3", show='arrange = "side-by-side"')
+def shoelace(points):
+    x, y = points.T
+    return abs(float(x @ np.roll(y, -1) - y @ np.roll(x, -1))) / 2
+
+
+@pytest.mark.parametrize(
+    ("show", "bars_"),
+    [
+        ('arrange = "side-by-side"', ""),
+        ('arrange = "side-by-side"', "gap = 0.4"),
+        ('arrange = "overlaid"', "gap = 0.4"),
+        ('arrange = "lanes"', "gap = 0.25"),
+        ('arrange = "stacked"', "gap = 0.25"),
+    ],
+)
+def test_between_bars_that_do_not_touch_nothing_is_shaded(show, bars_):
+    readings = figure('["bars"]', f"[bins]\nwidth = 3\n[bars]\n{bars_}", show=show)
     scene = build(readings, wide)
     for group in (0, 1):
-        (shade,) = [
-            m
-            for m in scene.marks
-            if isinstance(m, Area) and m.meaning.part == "sway" and m.meaning.group == group
-        ]
-        (fill,) = [
-            m
-            for m in scene.marks
-            if isinstance(m, Area) and m.meaning.part == "bars" and m.meaning.group == group
-        ]
-        lefts = {round(float(x), 3) for x in fill.points[0::4, 0]}
-        assert {round(float(x), 3) for x in shade.points[0::4, 0]} >= lefts
+        (fill,) = of_part(scene, "bars", group)
+        (shade,) = of_part(scene, "sway", group)
+        lefts, rights = (shade.bars[:, (0, 2)].min(axis=1), shade.bars[:, (0, 2)].max(axis=1))
+        own = np.sort(fill.bars[:, (0, 2)], axis=1)
+        nearest = np.abs(own[:, :1] - lefts).argmin(axis=1)
+        np.testing.assert_allclose(own, np.column_stack([lefts, rights])[nearest], atol=1e-6)
+        tall = np.abs(shade.bars[:, 3] - shade.bars[:, 1])
+        assert shoelace(shade.points) == pytest.approx(float(tall @ (rights - lefts)))
+
+
+def of_part(scene, part, group):
+    marks = [m for m in scene.marks if isinstance(m, Area)]
+    return [m for m in marks if (m.meaning.part, m.meaning.group) == (part, group)]
 
 
 def test_the_numbers_print_the_shades():

@@ -146,7 +146,11 @@ class _Hand:
         self._make_smooth(mark.smooth)
         self.take_pen(_NO_PEN)
         self._painter.setBrush(_brush(mark.fill, mark.opacity))
-        self._painter.drawPolygon(self._shape(mark.points, mark.smooth))
+        if mark.bars is not None and self._scale:
+            for bar in self._rectangles(mark.bars):
+                self._painter.drawRect(bar)
+        else:
+            self._painter.drawPolygon(self._shape(mark.points, mark.smooth))
         if mark.hatch:
             self._hatch(self._shape(mark.points, mark.smooth), mark.fill, mark.hatch)
 
@@ -257,6 +261,14 @@ class _Hand:
         if not self._scale:
             return places
         return np.asarray((np.floor(places * self._scale) + offset) / self._scale)
+
+    def _rectangles(self, corners: FloatArray) -> list[QRectF]:
+        """Rectangles of the pixels that a polygon with these corners would fill."""
+        pixels = np.floor(corners * self._scale) + math.ceil(self._offset)
+        first, last = pixels[:, :2], pixels[:, 2:]
+        corner, sides = np.minimum(first, last), np.abs(last - first)
+        places = np.hstack([corner, sides]) / self._scale
+        return [QRectF(*place) for place in places[(sides > 0).all(axis=1)].tolist()]
 
     def _shape(self, points: FloatArray, smooth: bool) -> QPolygonF:
         if id(points) not in self._shapes:

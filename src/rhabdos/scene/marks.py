@@ -28,7 +28,9 @@ class Area(Struct, frozen=True, eq=False):
     """A filled polygon; ``points`` has shape (n, 2), in points from the page's top left.
 
     ``smooth`` says that its edges slant or bend; otherwise they are level and upright, and lie on
-    whole pixels. ``hatch`` is the number of its hatching, 0 for none.
+    whole pixels. ``hatch`` is the number of its hatching, 0 for none. ``bars``, of shape (k, 4),
+    are two opposite corners of each of the rectangles that it consists of: of polygons in many
+    parts, a painter fills a line of pixels at a time.
     """
 
     points: FloatArray
@@ -37,6 +39,7 @@ class Area(Struct, frozen=True, eq=False):
     meaning: Meaning
     smooth: bool = False
     hatch: int = 0
+    bars: FloatArray | None = None
 
 
 class Path(Struct, frozen=True, eq=False):

@@ -246,16 +246,21 @@ def _moved(mark: Mark, to: Place, scale: float, letter: str) -> Mark:
         """Places on the page."""
         return np.asarray(places * scale + np.array([to.left, to.top]))
 
+    def twice(corners: FloatArray) -> FloatArray:
+        """Pairs of places on the page, shape (n, 4)."""
+        return np.asarray(corners * scale + np.array([to.left, to.top, to.left, to.top]))
+
     meaning = mark.meaning
     called = None if meaning is None else Meaning(f"{letter} {meaning.part}", None, meaning.level)
     if isinstance(mark, Area):
-        return structs.replace(mark, points=points(mark.points), meaning=called)
+        bars = mark.bars if mark.bars is None else twice(mark.bars)
+        return structs.replace(mark, points=points(mark.points), bars=bars, meaning=called)
     if isinstance(mark, Path):
         dash, width = tuple(d * scale for d in mark.dash), mark.width * scale
         moved = points(mark.points)
         return structs.replace(mark, points=moved, width=width, dash=dash, meaning=called)
     if isinstance(mark, Segments):
-        lines = mark.lines * scale + np.array([to.left, to.top, to.left, to.top])
+        lines = twice(mark.lines)
         dash, width = tuple(d * scale for d in mark.dash), mark.width * scale
         return structs.replace(mark, lines=lines, width=width, dash=dash, meaning=called)
     if isinstance(mark, Dots):

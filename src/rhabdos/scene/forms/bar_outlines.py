@@ -12,6 +12,11 @@ class Slot(Struct, frozen=True):
     first: float = 0.0
     last: float = 1.0
 
+    def of(self, edges: FloatArray) -> tuple[FloatArray, FloatArray]:
+        """Where it begins and ends along, of bins between k + 1 edges, shape (k,) each."""
+        widths = np.diff(edges)
+        return edges[:-1] + widths * self.first, edges[:-1] + widths * self.last
+
 
 def between_steps(edges: FloatArray, tops: FloatArray, base: FloatArray) -> FloatArray:
     """Along the tops of touching steps, and back along their feet.
@@ -66,10 +71,10 @@ def slotted(edges: FloatArray, tops: FloatArray, base: FloatArray, slot: Slot) -
     tops, base : array, shape (k,)
         Across: where each bar ends, and what it stands on.
     """
-    widths = np.diff(edges)
+    first, last = slot.of(edges)
     outline = np.empty((4 * len(tops), 2))
-    outline[0::4, 0] = outline[1::4, 0] = edges[:-1] + widths * slot.first
-    outline[2::4, 0] = outline[3::4, 0] = edges[:-1] + widths * slot.last
+    outline[0::4, 0] = outline[1::4, 0] = first
+    outline[2::4, 0] = outline[3::4, 0] = last
     outline[0::4, 1] = outline[3::4, 1] = base
     outline[1::4, 1] = outline[2::4, 1] = tops
     return outline
@@ -90,8 +95,7 @@ def apart(
     foot : float
         Across: that of the band.
     """
-    widths = np.diff(edges)
-    first, last = edges[:-1] + widths * slot.first, edges[:-1] + widths * slot.last
+    first, last = slot.of(edges)
     outline = np.empty((7 * len(tops), 2))
     for corner, (along, across) in enumerate(
         (

@@ -128,12 +128,15 @@ def _sway(drawing: Drawing, band: Band, group: int, slot: Slot | None, filled: b
     first, last = int(standing[0]), int(standing[-1]) + 1
     edges = frame.alongs(bands.x[first : last + 1])
     low, high = band.ats(bands.low[first:last]), band.ats(bands.high[first:last])
-    if slot is None or readings.recipe.sway.of == "start":
+    if readings.recipe.sway.of == "start":  # which moves where bars begin
+        slot = None
+    if slot is None:
         outline = between_steps(edges, high, low)
     else:
-        outline = slotted(edges, high, low, slot)
+        outline = apart(edges, high, low, band.foot, slot)
     points = frame.points(outline[:, 0], outline[:, 1])
-    return [Area(points, drawing.colours[group], SWAY_SHADE, Meaning("sway", group))]
+    boxes = _boxes(drawing, edges, high, low, slot)
+    return [Area(points, drawing.colours[group], SWAY_SHADE, Meaning("sway", group), bars=boxes)]
 
 
 def _words(drawing: Drawing, band: Band, groups: Sequence[int], *, filled: bool) -> list[Text]:
@@ -205,7 +208,18 @@ def _silhouette(
     fill = style.bar_fill(together)
     if not alone and drawing.stands_out(group):
         fill = max(fill, style.forward)
-    return [Area(points, colour, fill, meaning, hatch=style.hatch_of(tone))], lines
+    boxes = _boxes(drawing, edges, tops, base, slot)
+    return [Area(points, colour, fill, meaning, hatch=style.hatch_of(tone), bars=boxes)], lines
+
+
+def _boxes(
+    drawing: Drawing, edges: FloatArray, tops: FloatArray, base: FloatArray, slot: Slot | None
+) -> FloatArray | None:
+    """Two opposite corners of each bar, shape (k, 4), where bars do not touch."""
+    if slot is None:
+        return None
+    first, last = slot.of(edges)
+    return drawing.frame.lines(first, base, last, tops)
 
 
 def _parting(drawing: Drawing, edges: FloatArray, tops: FloatArray, base: FloatArray) -> FloatArray:
@@ -223,9 +237,7 @@ def _sides(
 ) -> FloatArray:
     """The four sides of each bar that has a height, shape (m, 4)."""
     tall = tops != base
-    widths = np.diff(edges)
-    first = (edges[:-1] + widths * slot.first)[tall]
-    last = (edges[:-1] + widths * slot.last)[tall]
+    first, last = (ends[tall] for ends in slot.of(edges))
     over, under = tops[tall], base[tall]
     lines = drawing.frame.lines
     return np.concatenate(

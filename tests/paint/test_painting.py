@@ -1,17 +1,24 @@
-"""Lines that are painted as filled outlines, against the shape that the standard of SVG gives
-them: a rectangle a piece, and at each turn what lies between two of them, with its tip."""
+"""What is painted quickly, against the same painted plainly.
+
+Lines are painted as filled outlines, and compared with the shape that the standard of SVG gives
+them: a rectangle a piece, and at each turn what lies between two of them, with its tip.
+"""
 
 import math
 from itertools import pairwise
 
 import numpy as np
 import pytest
+from msgspec import structs
 from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QColor, QImage, QPainter, QPen
 
+from rhabdos.paint.fonts import measure
 from rhabdos.paint.painter import paint, painter_on, polygon
 from rhabdos.paint.stroked import stroked
-from rhabdos.scene.marks import Meaning, Path, Scene
+from rhabdos.scene.build import build
+from rhabdos.scene.marks import Area, Meaning, Path, Scene
+from tests.figures import random_figure
 
 WIDE, HIGH = 120, 90
 FINE = 5
@@ -127,3 +134,24 @@ def test_a_curve_is_painted_as_a_pen_would_draw_it(opacity):
         painter.drawPolyline(polygon(GENTLE))
     assert darkness(pens).max() > 0.9 * opacity
     assert np.abs(darkness(ours) - darkness(pens)).max() < 0.08
+
+
+@pytest.mark.parametrize("seed", [44, 189, 198, 234])  # gaps, side by side, upright, with shades
+@pytest.mark.parametrize("scale", [1.0, 1.37, 2.6])
+def test_bars_one_by_one_fill_the_pixels_of_their_polygon(qapp, seed, scale):
+    scene = build(random_figure(seed).readings(), measure)
+    parted = [m for m in scene.marks if isinstance(m, Area) and m.bars is not None]
+    assert parted
+    pictures = []
+    for marks in (parted, [structs.replace(mark, bars=None) for mark in parted]):
+        image = QImage(
+            int(scene.width * scale), int(scene.height * scale), QImage.Format.Format_RGB32
+        )
+        image.fill(QColor("white"))
+        with painter_on(image) as painter:
+            painter.scale(scale, scale)
+            paint(structs.replace(scene, marks=tuple(marks)), painter, paper=False)
+        pictures.append(image)
+    assert pictures[0] == pictures[1]
+    pictures[1].fill(QColor("white"))
+    assert pictures[0] != pictures[1]
