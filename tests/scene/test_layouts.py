@@ -13,7 +13,7 @@ from rhabdos.figure.recipe.toml_text import read_recipe
 from rhabdos.paint.fonts import measure_for
 from rhabdos.scene.build import build
 from rhabdos.scene.drawing_notices import room_notice
-from rhabdos.scene.marks import Area, Meaning, Swatch, Text
+from rhabdos.scene.marks import Area, Meaning, Path, Segments, Swatch, Text
 from rhabdos.scene.words.label_places import rect_of
 from tests.conftest import set_of
 from tests.figures import random_figure
@@ -154,6 +154,26 @@ def test_legends_have_names_and_whatever_gives_way_is_named_in_the_notice():
         told = room_notice(structs.replace(scene, left_out=(part,))).text
         assert "-" not in told
         assert f"for {part}." not in told
+
+
+def test_what_slants_is_smoothed_and_what_is_not_lies_level_or_upright():
+    slanting = set()
+    for seed in range(0, 240, 3):
+        readings = random_figure(seed).readings()
+        scene = readings and build(readings, lambda text, size, _face: len(text) * size * 0.52)
+        for mark in scene.marks if scene else ():
+            if isinstance(mark, Segments):
+                pieces = mark.lines[:, 2:] - mark.lines[:, :2]
+            elif isinstance(mark, Path | Area) and len(mark.points):
+                closed = mark.points[:1] if isinstance(mark, Area) else mark.points[:0]
+                pieces = np.diff(np.concatenate([mark.points, closed]), axis=0)
+            else:
+                continue
+            if mark.smooth:
+                slanting.add(mark.meaning.part)
+            else:
+                assert np.abs(pieces).min(axis=1).max(initial=0) < 1e-6, (seed, mark.meaning)
+    assert slanting >= {"curve", "normal", "pairs", "sway", "shift"}
 
 
 _OF_LEGEND = ("legend", "legend-form")

@@ -80,7 +80,8 @@ def _band(drawing: Drawing, band: Band, found: PairsReading) -> list[Mark]:
     outline = frame.points(
         np.concatenate([low, high[::-1]]), np.concatenate([across, across[::-1]])
     )
-    return [Area(outline, drawing.colours[found.group], _SHADE, Meaning("pairs", found.group))]
+    meaning = Meaning("pairs", found.group)
+    return [Area(outline, drawing.colours[found.group], _SHADE, meaning, smooth=True)]
 
 
 def _alike(drawing: Drawing, band: Band, found: PairsReading) -> list[Mark]:
@@ -92,7 +93,8 @@ def _alike(drawing: Drawing, band: Band, found: PairsReading) -> list[Mark]:
     ends = np.array([low, high])
     along, across = frame.alongs(ends), _across(drawing, band, found, ends)
     lines = frame.lines(along[:1], across[:1], along[1:], across[1:])
-    return [Segments(lines, drawing.style.quiet, _LINE, 1.0, Meaning("pairs", found.group))]
+    meaning = Meaning("pairs", found.group)
+    return [Segments(lines, drawing.style.quiet, _LINE, 1.0, meaning, smooth=True)]
 
 
 def _dots(drawing: Drawing, band: Band, found: PairsReading) -> list[Mark]:
