@@ -119,6 +119,7 @@ def test_a_large_picture_is_written_aside_with_progress_and_can_be_stopped(
     export(dialog, stopped=True)
     assert dialog.progress.isVisible()
     assert not dialog.export_button.isEnabled()
+    assert not dialog.path.isEnabled()
     dialog.reject()
     assert "was stopped" in dialog.fault.text()
     assert dialog.isVisible()

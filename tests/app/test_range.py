@@ -220,6 +220,19 @@ def test_standing_axes_and_the_card_within_a_small_window(ranges, hands):
     assert stage.rect().contains(ranges.card.geometry())
 
 
+def test_widened_by_keys_it_ends_with_the_first_and_the_last_part(ranges):
+    ranges.hand.widen(None, 1)  # what is read is marked at first
+    begun = ranges.ends
+    first = ranges.hand.widen(None, -1)
+    assert ranges.hand.widen(first, -1) == first
+    assert ranges.ends == begun
+    second = ranges.hand.widen(first, 1)
+    assert second != first
+    assert ranges.ends[1] > begun[1]
+    last = ranges.hand.widen(second, 1000)
+    assert ranges.hand.widen(last, 1) == last
+
+
 def test_what_the_card_tells_is_painted(ranges, hands):
     ranges.drag(60, 72.3)
     told = ranges.card.told

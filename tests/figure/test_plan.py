@@ -260,6 +260,7 @@ def test_two_humps_in_a_box_are_told_and_the_cure_shows_them():
     cured = read(notice.cure, readings.gathered)
     assert cured.recipe.show.forms == ("violin", "box")
     assert "hidden-peaks" not in [n.code for n in notices(cured)]
+    assert "hidden-peaks" not in [n.code for n in notices(boxed([5.0, 5.0, 5.0], [5.0, 5.0]))]
 
 
 def test_notches_past_the_box_and_bins_of_different_widths_are_told():

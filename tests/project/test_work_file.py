@@ -65,6 +65,8 @@ def test_a_work_is_read_as_it_was_written_and_is_plain_text():
     assert raw["figure"][1]["show"]["variables"] == ["Wet mass"]
     assert raw["prepare"][0]["step"] == "keep"
     assert text.count("\n") > 20  # a line each, which shows well where versions are compared
+    titled = structs.replace(DEMO, words=structs.replace(DEMO.words, title="Wet\nand dry"))
+    assert "Wet\nand dry" in write_work_file(some_work(figures=(Figure(titled),)))
 
 
 @given(

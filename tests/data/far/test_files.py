@@ -1,5 +1,6 @@
 """Files that are asked where they lie."""
 
+import re
 from concurrent.futures import Future, ThreadPoolExecutor
 from itertools import product
 
@@ -13,7 +14,7 @@ from rhabdos.data.celled import Celled, DataChanged
 from rhabdos.data.far import asking, questions
 from rhabdos.data.far.connection import FarError
 from rhabdos.data.far.duck import DuckFiles
-from rhabdos.data.far.files import beyond_memory, far_file
+from rhabdos.data.far.files import beyond_memory, far_file, memory_allowed
 from rhabdos.data.far.gathering import gather_far
 from rhabdos.data.far.grid import Grid, Step
 from rhabdos.data.far.table import far_table
@@ -299,6 +300,15 @@ def test_a_file_that_goes_away_is_told(tmp_path):
     path.unlink()
     with pytest.raises(FarError, match="There is no file"):
         gather_far(far, ("x",))
+
+
+def test_memory_allowed_is_half_of_what_is_free_unless_it_is_said(monkeypatch):
+    monkeypatch.delenv("RHABDOS_MEMORY", raising=False)
+    with open("/proc/meminfo", encoding="ascii") as lines:
+        (free,) = (int(n) for n in re.findall(r"MemAvailable:\s+(\d+) kB", lines.read()))
+    assert memory_allowed() == pytest.approx(free * 1024 / 2, rel=0.25)  # others use it too
+    monkeypatch.setenv("RHABDOS_MEMORY", "300")
+    assert memory_allowed() == 300 * 1024 * 1024
 
 
 def test_text_and_arrow_beyond_memory_are_laid_out_and_read_alike(tmp_path, monkeypatch):
