@@ -239,6 +239,26 @@ def test_stacked_curves_rise_from_one_another(demo):
     assert readings.plan.arrange == "stacked"
 
 
+def test_stacked_ecdfs_of_many_values_have_no_more_steps_than_one_of_them():
+    rng = np.random.default_rng(6)
+    each = [rng.gamma(shape, 2.0, 6_000) for shape in (2, 4, 9)]
+    bay = CategoryColumn(
+        "Bay", codes=np.repeat([0, 1, 2], 6_000).astype(np.int8), levels=("A", "B", "C")
+    )
+    length = NumberColumn("Shell length", values=np.concatenate(each))
+    _, scene = drawn(Table("t", (length, bay)), split=("Bay",), arrange="stacked", forms=("ecdf",))
+    frame, below = scene.frame, np.zeros(200)
+    places = np.linspace(frame.low, frame.high, 202)[1:-1]
+    for group, values in enumerate(each):
+        below = below + (values[:, None] <= places).sum(axis=0)
+        (path,) = marks_of(scene, "ecdf", Path, group)
+        assert 4_000 < len(path.points) < 8_400
+        along, across = frame.backs(path.points)
+        last = along.searchsorted(frame.alongs(places), side="right") - 1
+        heights = [frame.band.height(at) for at in across[last]]
+        np.testing.assert_allclose(heights, below, atol=18_000 / 4_000)
+
+
 def test_overlaid_fills_stay_light_and_outlines_lie_above_all_of_them(demo):
     _, scene = drawn(demo, split=("Bay",), arrange="overlaid")
     kinds = [type(mark) for mark in scene.marks if mark.meaning and mark.meaning.part == "bars"]

@@ -4,7 +4,7 @@ from functools import partial
 
 import numpy as np
 
-from rhabdos.arrays import FloatArray
+from rhabdos.arrays import FloatArray, IntArray
 from rhabdos.figure.forms.form import FigureForm
 from rhabdos.figure.forms.lines import CurveReading, curve_card, curve_stops, curve_table, whole
 from rhabdos.figure.readings.readings import Group, Readings
@@ -22,11 +22,15 @@ def curve_reading(readings: Readings, group: Group) -> CurveReading:
 
 def _steps(sample: Ordered) -> tuple[FloatArray, FloatArray]:
     """Where the cumulative share steps up, and to what; of a long sample, at even ranks."""
-    ranks = np.unique(
-        np.linspace(0, sample.n - 1, min(sample.n, _MOST_STEPS)).round().astype(np.int64)
-    )
-    x = np.unique(sample.about_at(ranks))
+    x = np.unique(sample.about_at(shown_of(sample.n)))
     return x, sample.about_below(x, inclusive=True) / sample.n
+
+
+def shown_of(steps: int) -> IntArray:
+    """Which of many steps a line shows: all, or as many as show on paper, equally many apart."""
+    if steps <= _MOST_STEPS:
+        return np.arange(steps)
+    return np.linspace(0, steps - 1, _MOST_STEPS).round().astype(np.int64)
 
 
 FORM = FigureForm(

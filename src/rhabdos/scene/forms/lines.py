@@ -68,6 +68,10 @@ def _stacked(readings: Readings, form: Form, drawn: Sequence[CurveReading]) -> t
     """Curves over one another, all of them at all places that any of them has."""
     axis = readings.scale_of(drawn[0].group).axis
     places = np.unique(np.concatenate([curve.x for curve in drawn]))
+    if form == "ecdf":
+        from rhabdos.figure.forms.ecdf import shown_of  # which no start needs
+
+        places = places[shown_of(len(places))]
     ground = np.zeros(len(places))
     answers, stack = [], None
     if swaying(readings, form):
