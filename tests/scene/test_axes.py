@@ -22,6 +22,7 @@ from rhabdos.scene.axes.limits import Limits
 from rhabdos.scene.axes.ticks import USUAL, Writing, label, ticks_at
 from rhabdos.scene.axes.uneven_ticks import log_ticks
 from rhabdos.scene.build import build
+from rhabdos.scene.coordinates import Band
 from rhabdos.scene.drawing_notices import cut_notice
 from rhabdos.scene.marks import Area, Dots, Path, Segments, Text
 from rhabdos.stats.axis_scale import LOGS
@@ -472,3 +473,15 @@ def test_an_axis_of_no_height_reaches_to_the_first_round_number_above_1():
     nothing = height_scale(0.0, 180.0, True)
     assert (nothing.least, nothing.top) == (0.0, pytest.approx(1.0, rel=0.3))
     assert nothing.top == height_scale(1.0, 180.0, True).top
+
+
+@pytest.mark.parametrize(("least", "tallest"), [(0.0, 8.0), (3.0, 8.0), (-2.0, 6.0)])
+def test_heights_lie_on_a_straight_line_between_the_ends_of_their_band(least, tallest):
+    band = Band(100.0, 20.0, tallest, least)
+    for share in (0.0, 0.25, 1.0):
+        height = least + share * (tallest - least)
+        assert band.at(height) == pytest.approx(100 - 80 * share)
+        assert band.ats(np.array([height]))[0] == pytest.approx(100 - 80 * share)
+        assert band.height(100 - 80 * share) == pytest.approx(height)
+    assert (band.at(least - 1), band.at(tallest + 1)) == (100, 20)  # what lies beyond stays within
+    assert band.foot == pytest.approx(100 if least >= 0 else 80)
