@@ -73,6 +73,10 @@ def test_of_a_thousand_variables_only_those_in_sight_are_looked_at(hands, monkey
     cards.verticalScrollBar().setValue(cards.verticalScrollBar().maximum())
     hands.qtbot.waitUntil(lambda: cards.looked_at(columns[-1]), timeout=5_000)
     assert len(looked) < 120
+    hands.keys(cards, Qt.Key.Key_Home, Qt.Key.Key_PageDown)
+    assert cards.current == 3 * cards.grid.across
+    hands.keys(cards, Qt.Key.Key_PageUp, Qt.Key.Key_End)
+    assert cards.current == 999
 
 
 @pytest.fixture
