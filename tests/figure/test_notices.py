@@ -2,9 +2,11 @@
 
 import numpy as np
 import pytest
+from scipy.stats import norm
 
 from rhabdos.data.gathering import gather
 from rhabdos.figure.forms.bars import bars, outside
+from rhabdos.figure.forms.curve import density_curves
 from rhabdos.figure.forms.read import read
 from rhabdos.figure.notices.of_figure import notices
 from rhabdos.figure.recipe.demo_recipe import demo_recipe
@@ -128,6 +130,9 @@ def test_a_curve_past_a_bound_is_told_and_the_cure_ends_it_there(values, unit, b
     recipe = asking().showing(forms=("bars", "curve"))
     notice = told(recipe, samples)["past-bound"]
     assert f"{bound}, where no value lies" in notice.text
+    width = density_curves(read(recipe, samples))[0].bandwidth
+    past = norm.cdf((bound - values) / width if bound == 0 else (values - bound) / width).mean()
+    assert f"puts up to {100 * past:.1f} % of" in notice.text
     assert getattr(notice.cure.curve, name) == bound
     assert "past-bound" not in told(notice.cure, samples)
     assert "past-bound" not in told(asking(), samples)
@@ -135,5 +140,5 @@ def test_a_curve_past_a_bound_is_told_and_the_cure_ends_it_there(values, unit, b
 
 def test_a_curve_far_from_any_bound_is_left_alone():
     assert "past-bound" not in told(
-        asking().showing(forms=("curve",)), set_of(rng.normal(70, 3, 200).tolist())
+        asking().showing(forms=("curve",)), set_of(rng.normal(70, 3, 200).tolist(), unit="%")
     )
