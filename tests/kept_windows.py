@@ -42,6 +42,7 @@ from PyQt6.sip import isdeleted
 import rhabdos
 import tests.conftest  # noqa: F401 - first of all, so that no file of a user's is touched
 from rhabdos.app.controls.font_field import FontField
+from rhabdos.app.controls.heard import HeardList, HeardTable
 from rhabdos.app.panels.foot import FACES, Foot
 from rhabdos.app.panels.panel import Panel
 from rhabdos.app.shell.window import Window
@@ -104,12 +105,20 @@ class Walk:
     ) -> Iterator[str]:
         """What is in sight now and was not before, after a deed; and what is ``painted`` there."""
         self.settle()
-        now = list(in_sight(of or self.window))
+        now = [_with_keys(of or self.window), *in_sight(of or self.window)]
         now += painted_in(painted) if painted else ()
         yield from [f"# {what}"] * bool(what)
         before = set(self.before)
         yield from (line for line in now if line not in before)
         self.before = now
+
+
+def _with_keys(of: QWidget) -> str:
+    """Which part of a window has the keys."""
+    has = of.focusWidget()
+    if isinstance(has, HeardList | HeardTable):  # made where somebody listens
+        has = has.parentWidget()
+    return f"keys go to {type(has).__name__} “{has.accessibleName()}”" if has else "keys go nowhere"
 
 
 def _figure(part: int, seed: int, walk: Walk) -> Iterator[str]:

@@ -164,10 +164,16 @@ def _laid_out(widget: QWidget) -> Iterator[str]:
     if not isinstance(layout, QBoxLayout | QFormLayout):
         return
     yield f"  {type(widget).__name__} is laid out {_gaps(layout)}"
+    yield from _laid_out_in(layout, "    ")
+
+
+def _laid_out_in(layout: QBoxLayout | QFormLayout, indent: str) -> Iterator[str]:
+    """The rows and columns in a layout, and those in them."""
     for index in range(layout.count()):
         item = layout.itemAt(index)
         if item is not None and isinstance(inner := item.layout(), QBoxLayout | QFormLayout):
-            yield f"    in it {_gaps(inner)}"
+            yield f"{indent}in it {_gaps(inner)}"
+            yield from _laid_out_in(inner, f"{indent}  ")
 
 
 def _gaps(layout: QBoxLayout | QFormLayout) -> str:
