@@ -297,6 +297,7 @@ def faults(table: Table, readings: Readings, scene: Scene) -> list[str]:
     if anew.scale != readings.scale:
         return [f"heights in {readings.scale}, not in {anew.scale}"]
     forms = readings.plan.heights
+    wrong += _sway_faults(anew, scene)
     for frame, heights, group in places_of(scene):
         below = [
             other
@@ -542,6 +543,58 @@ def _bar_faults(anew, scene, frame, heights, group, below) -> list[str]:
                 wrong.append(
                     f"group {group} is {'not ' if wanted else ''}painted at ({x:.1f}, {y:.1f})"
                 )
+    return wrong[:3]
+
+
+def _sway_faults(anew: Recomputed, scene: Scene) -> list[str]:
+    """Between which heights bars would lie in other samples: shaded over each bar, and nowhere else;
+    by the binomial of each bin."""
+    wrong, readings, sure = [], anew.readings, anew.recipe.sway.confidence
+    barred = {"bars", "outline"} & set(readings.plan.heights)
+    if anew.recipe.sway.of != "sample" or readings.plan.arrange == "stacked" or not barred:
+        return []
+    for frame, heights, group in places_of(scene):
+        held, n, widths = anew.held(group), len(anew.values[group]), anew.widths(group)
+        if not n or not np.isfinite(widths).all():
+            continue
+        ends = []
+        for share in ((1 - sure) / 2, (1 + sure) / 2):
+            many = np.where(held % n, stats.binom.ppf(share, n, held / n), held)
+            tall = (
+                many / anew.of(group) / widths
+                if anew.scale == "density"
+                else anew.share(many, group)
+            )
+            ends.append(anew.across(heights.band, tall))
+        low, high = ends
+        alongs = anew.alongs(frame, anew.edges(group))
+        first, last = _slot(anew, heights.groups, group)
+        wide, middles = np.diff(alongs), alongs[:-1] + (first + last) / 2 * np.diff(alongs)
+        expected = float((np.abs(wide) * (last - first)) @ np.abs(high - low))
+        areas = [
+            m
+            for m in scene.marks
+            if isinstance(m, Area)
+            and m.meaning.part == "sway"
+            and m.meaning.group == group
+            and not m.smooth
+        ]
+        painted = sum(abs(_shoelace(area.points)) for area in areas)
+        if abs(painted - expected) > 0.01 * expected + 0.5:
+            wrong.append(
+                f"shades of group {group} have {painted:.1f} square points, not {expected:.1f}"
+            )
+        for along, near, far in zip(middles, low, high, strict=True):
+            away = math.copysign(0.4, far - near)
+            for across, wanted in (
+                ((near + far) / 2, True),
+                (far + away, False),
+                (near - away, False),
+            ):
+                x, y = (across, along) if frame.upright else (along, across)
+                shaded = any(_winding(area.points, x, y) % 2 for area in areas)
+                if abs(far - near) > 1 and np.abs(wide).min() > 1 and shaded is not wanted:
+                    wrong.append(f"group {group} is shaded otherwise at ({x:.1f}, {y:.1f})")
     return wrong[:3]
 
 
