@@ -139,6 +139,7 @@ def _figure(part: int, seed: int, walk: Walk) -> Iterator[str]:
         yield from walk.told(f"table {face}", painted=window.figure.foot)
         yield from _chosen(walk, window.figure.foot.table)
     yield from _read(walk)
+    yield from _told_of(walk)
     yield from entries(window.menu_bar.actions())
     for place in ("rows", "overview", "figure"):
         window.go_to(place)
@@ -171,7 +172,7 @@ def _rows(walk: Walk) -> Iterator[str]:
         rows.leave_form()
     cell = window.rect().center()
     for name in ("Bay", "Wet mass", "Tag"):
-        yield from _popped(walk, f"cell of {name}", partial(rows._offer, 3, name, cell))
+        yield from _popped(walk, f"cell of {name}", partial(rows.cells.offer, 3, name, cell))
     for index in range(len(window.session.document.steps)):
         rows.steps.choose(index)
         yield from walk.told(f"step {index} chosen")
@@ -328,6 +329,7 @@ def _charts(walk: Walk) -> Iterator[str]:
     yield from walk.told("two numbers", painted=window.figure.chart_view)
     yield from _set_all(walk, window.figure.chart_view, QApplication.processEvents)
     window.variable_actions.draw("Shell length")
+    window.figure.stage.canvas.setFocus()  # who has the keys of what went hangs on who is there yet
     yield from walk.told("one number")
     figures = window.session.figures
     for deed in (figures.keep_variant, figures.part, figures.take, figures.add):
@@ -442,6 +444,33 @@ def _read(walk: Walk) -> Iterator[str]:
         yield from painted("Canvas", canvas)
         if name == "Right":
             yield from _popped(walk, "rows", walk.window.row_actions.offer_read)
+
+
+def _told_of(walk: Walk) -> Iterator[str]:
+    """Mark a range by keys, move it and keep it; and ask what is read."""
+    window, canvas = walk.window, walk.window.figure.stage.canvas
+    shift = Qt.KeyboardModifier.ShiftModifier
+    canvas.setFocus()
+    for name in ("Right", "Right", "Left", "Right"):
+        QTest.keyClick(canvas, getattr(Qt.Key, f"Key_{name}"), shift)
+    card = window.figure_actions.ranges.card
+    if card.isVisible():
+        yield from walk.told("range", of=card, painted=card)
+        for field in (card.low, card.high):
+            for text in _TYPED:
+                _type(field, text)
+                yield from walk.told(f"  typed {text!r}", of=card)
+        card.keep.click()
+        yield from walk.told("  kept", of=card)
+        window.session.undo()
+        card.close_button.click()
+    QTest.keyClick(canvas, Qt.Key.Key_Right)
+    if window.explaining.ask():
+        card = window.explaining.card
+        yield from walk.told("explained", of=card)
+        corner = window.mapToGlobal(window.rect().bottomRight()) - card.geometry().bottomRight()
+        yield f"  {card.width()} x {card.height()}, {corner.x()} and {corner.y()} from the corner"
+        card.close()
 
 
 WALKS: dict[str, Callable[[Walk], Iterator[str]]] = {

@@ -238,7 +238,7 @@ def test_a_cell_of_a_fetched_row_offers_its_own_value(hands, large, monkeypatch)
     hands.qtbot.waitUntil(lambda: not hands.window.session.runner.running(), timeout=20_000)
     offered = []
     monkeypatch.setattr(Choices, "open_at", lambda menu, _where: offered.append(menu))
-    place._offer(0, "x", QPoint())
+    place.cells.offer(0, "x", QPoint())
     words = [action.text() for action in offered[0].actions()]
     values = pl.read_parquet(large)["x"].to_numpy()
     least = float(values[np.isfinite(values)].min())

@@ -1,6 +1,7 @@
 """The place of rows, by mouse and keyboard: sentences, rows, and the facts of a variable."""
 
 import csv
+from itertools import pairwise
 from pathlib import Path
 
 import numpy as np
@@ -8,7 +9,7 @@ import polars as pl
 import pytest
 from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtTest import QTest
-from PyQt6.QtWidgets import QApplication, QMenu
+from PyQt6.QtWidgets import QApplication, QMenu, QWidget
 
 from rhabdos.app.rows.keep_form import ConditionPart
 from rhabdos.app.rows.listed_rows import HEADER, ROW
@@ -439,7 +440,7 @@ def test_the_rows_phrase_leads_to_rows_and_back_to_all(hands, rows):
     hands.pick(menu, "See the rows")
     assert hands.window.place == "rows"
     rows.click_cell(0, "Season")
-    rows.place._ask(KeepRows(where=rows_of("Winter")))
+    rows.place.cells.ask(KeepRows(where=rows_of("Winter")))
     hands.press("F4")
     assert hands.window.session.table.rows == 598
     hands.pick(hands.click_phrase("rows"), "All 2,416 rows again")
@@ -674,7 +675,7 @@ def test_a_value_is_changed_from_its_cell_and_blanks_are_filled(hands, tmp_path)
     rows = Rows(hands)
     where = rows.click_cell(1, "wind")
     QApplication.processEvents()
-    rows.place._offer(1, "wind", rows.view.mapToGlobal(where))
+    rows.place.cells.offer(1, "wind", rows.view.mapToGlobal(where))
     menu = QApplication.activePopupWidget() or rows.place.findChildren(QMenu)[-1]
     action = next(a for a in menu.actions() if a.text().startswith("Change this value"))
     action.trigger()
@@ -853,3 +854,35 @@ def test_each_step_that_is_opened_again_is_the_same_until_a_hand_changes_it(hand
             lambda: not session.runner.running() and len(session.document.steps) == begun,
             timeout=5_000,
         )
+
+
+def with_keys(window):
+    """What Tab goes through from what has the keys on, until it comes round."""
+    reached = []
+    while (held := window.focusWidget()) not in reached:
+        reached.append(held)
+        QTest.keyClick(held, Qt.Key.Key_Tab)
+    return reached
+
+
+@pytest.mark.parametrize("kind", ["keep", "make", "recode", "fill", "join", "stack", "gather"])
+def test_tab_goes_through_a_form_as_it_stands_and_then_the_rows_have_the_keys(hands, rows, kind):
+    place = rows.place
+    rows.view.setFocus()
+    place.begin(kind, "Bay" if kind in ("keep", "recode") else "Wet mass")
+    QApplication.processEvents()
+    form, first = place.form, hands.window.focusWidget()
+    if kind == "keep":
+        form.more.click()
+        first.setFocus()
+        QApplication.processEvents()
+    reached = [widget for widget in with_keys(hands.window) if form.isAncestorOf(widget)]
+    heights = [widget.mapTo(form, QPoint(0, widget.height() // 2)).y() for widget in reached]
+    assert reached[0] is first
+    assert first is not form.do_button
+    ends = reached.index(form.leave_button if form.leave_button in reached else form.do_button)
+    assert ends == len(reached) - 1
+    assert all(after > before - 8 for before, after in pairwise(heights)), heights
+    form.leave_button.setFocus()
+    hands.keys(form.leave_button, Qt.Key.Key_Space)
+    assert hands.window.focusWidget() in (rows.view, *rows.view.findChildren(QWidget))

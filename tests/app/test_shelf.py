@@ -193,8 +193,11 @@ def test_pictures_are_those_of_the_figures_and_follow_a_change(four):
 
 def test_one_key_keeps_the_figure_and_goes_on_in_a_copy_beside_it(shelf):
     before = shelf.hands.recipe
+    canvas = shelf.place.stage.canvas
+    canvas.setFocus()
     shelf.key("Ctrl+Shift+D")
     assert shelf.document.beside == (0, 1)
+    assert canvas.isAncestorOf(shelf.window.focusWidget()) or canvas is shelf.window.focusWidget()
     (paper,) = shelf.place.beside.papers
     assert (
         shelf.place.beside.told.text()

@@ -7,7 +7,7 @@ from PyQt6.QtWidgets import QDialog, QFrame, QLineEdit, QPushButton, QSpinBox, Q
 from rhabdos.app.arriving.typing_dialog import first_look
 from rhabdos.app.controls.dialog_layout import lay_out_beside, pause
 from rhabdos.app.controls.mnemonics import give_letters
-from rhabdos.app.controls.rows_and_columns import in_a_column, in_a_row
+from rhabdos.app.controls.rows_and_columns import in_a_column, in_a_row, tab_in_order
 from rhabdos.app.controls.small_figure import SmallFigure
 from rhabdos.app.controls.typed_fields import (
     chooser,
@@ -99,6 +99,11 @@ class SimulatingDialog(QDialog):
         left = in_a_column((scrolled(inner), 1), seed)
         shown = (self.figure, self.told, self.fault)
         lay_out_beside(self, left, 320, shown, (None, self.leave_button, self.done_button))
+
+    def focusNextPrevChild(self, forwards: bool) -> bool:
+        """From sample to sample, whenever each was added, then to the buttons."""
+        tab_in_order(self)
+        return super().focusNextPrevChild(forwards)
 
     def add(self, sample: Drawn | None) -> None:
         """One sample more."""

@@ -1,10 +1,19 @@
-"""Widgets side by side and one under another."""
+"""Widgets side by side and one under another, and the order in which Tab goes through them."""
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
+from itertools import pairwise
 from typing import TypeVar
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QBoxLayout, QHBoxLayout, QLayout, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import (
+    QBoxLayout,
+    QHBoxLayout,
+    QLayout,
+    QScrollArea,
+    QSplitter,
+    QVBoxLayout,
+    QWidget,
+)
 
 _Thing = QWidget | QLayout
 Part = _Thing | tuple[_Thing, int] | tuple[_Thing, int, Qt.AlignmentFlag] | int | None
@@ -55,3 +64,51 @@ def _filled(lines: _Lines, parts: Sequence[Part], around: _Around, gap: int | No
             else:
                 lines.addWidget(item, share, *at)
     return lines
+
+
+def keys_in(of: QWidget) -> QWidget | None:
+    """What in a widget has the keys of its window; None where they are elsewhere."""
+    window = of.window()
+    held = None if window is None else window.focusWidget()
+    return held if held is not None and of.isAncestorOf(held) else None
+
+
+def give_keys(of: QWidget) -> None:
+    """Give the keys to the first part of a widget that takes them."""
+    for part in _within(of):
+        if part.isEnabled() and part.isVisibleTo(of):
+            part.setFocus(Qt.FocusReason.TabFocusReason)
+            return
+
+
+def tab_in_order(of: QWidget) -> None:
+    """Let Tab go through what is in a widget as it is laid out; by itself it goes as things were
+    made, and what came later, such as another condition, would follow the buttons below it."""
+    for before, after in pairwise(list(_within(of))):
+        QWidget.setTabOrder(before, after)
+
+
+def _within(widget: QWidget) -> Iterator[QWidget]:
+    """What takes keys in a widget, in the order in which that is read."""
+    if isinstance(widget, QScrollArea) and (inside := widget.widget()) is not None:
+        yield from _within(inside)
+    elif isinstance(widget, QSplitter):
+        for at in range(widget.count()):
+            if (part := widget.widget(at)) is not None:
+                yield from _within(part)
+    else:
+        if widget.focusPolicy() & Qt.FocusPolicy.TabFocus:
+            yield widget
+        if (layout := widget.layout()) is not None:
+            yield from _laid_out_in(layout)
+
+
+def _laid_out_in(layout: QLayout) -> Iterator[QWidget]:
+    for at in range(layout.count()):
+        item = layout.itemAt(at)
+        if item is None:
+            continue
+        if (widget := item.widget()) is not None:
+            yield from _within(widget)
+        elif (inner := item.layout()) is not None:
+            yield from _laid_out_in(inner)

@@ -3,7 +3,7 @@
 from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QFormLayout, QWidget
 
-from rhabdos.app.controls.rows_and_columns import in_a_column
+from rhabdos.app.controls.rows_and_columns import in_a_column, tab_in_order
 from rhabdos.app.controls.typed_fields import fault_line, heading
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.recipe.recipe import Recipe
@@ -25,6 +25,11 @@ class Panel(QWidget):
         self.readings: Readings | None = None
         self.fault = fault_line()
         self.column = in_a_column(heading(title), around=(14, 10, 14, 10), gap=4, of=self)
+
+    def focusNextPrevChild(self, forwards: bool) -> bool:
+        """From setting to setting as they stand, whenever each was made."""
+        tab_in_order(self)
+        return super().focusNextPrevChild(forwards)
 
     @property
     def recipe(self) -> Recipe:

@@ -3,44 +3,39 @@
 from collections.abc import Callable
 from functools import partial
 
-from PyQt6.QtCore import QPoint, Qt, pyqtSignal
+from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QKeySequence, QShortcut
-from PyQt6.QtWidgets import (
-    QApplication,
-    QFrame,
-    QLabel,
-    QLineEdit,
-    QSplitter,
-    QStackedWidget,
-    QWidget,
-)
+from PyQt6.QtWidgets import QFrame, QLabel, QLineEdit, QSplitter, QStackedWidget, QWidget
 
-from rhabdos.app.controls.choices import Choices
 from rhabdos.app.controls.marked import dressed_as
-from rhabdos.app.controls.rows_and_columns import in_a_column, in_a_row
+from rhabdos.app.controls.rows_and_columns import (
+    give_keys,
+    in_a_column,
+    in_a_row,
+    keys_in,
+    tab_in_order,
+)
 from rhabdos.app.controls.theme import growing, sized
 from rhabdos.app.controls.typed_fields import quiet, scrolled
 from rhabdos.app.controls.word_buttons import word_button
-from rhabdos.app.rows.cell_steps import cell_steps
+from rhabdos.app.rows.cell_actions import CellActions
 from rhabdos.app.rows.facts_panel import FactsPanel
 from rhabdos.app.rows.far_rows import FetchedRows, fetch_rows
 from rhabdos.app.rows.listed_rows import Order
 from rhabdos.app.rows.rows_view import RowsView
 from rhabdos.app.rows.step_form import StepForm
 from rhabdos.app.rows.steps_panel import StepsPanel
-from rhabdos.app.rows.value_forms import A_BLANK, copied_at, said_at
 from rhabdos.app.session.session import Session
 from rhabdos.app.variables.silhouettes import Silhouettes
 from rhabdos.arrays import IntArray
-from rhabdos.data.columns import NumberColumn
 from rhabdos.data.finding import in_order, rows_with
-from rhabdos.data.merging_steps import amended, with_step_changed
+from rhabdos.data.merging_steps import with_step_changed
 from rhabdos.data.reporting import Report
 from rhabdos.data.steps.derive import Make
 from rhabdos.data.steps.keep import KeepRows
 from rhabdos.data.steps.recoding import Recode
 from rhabdos.data.steps.step import Step
-from rhabdos.quoting import brief, printable, quoted
+from rhabdos.quoting import brief, printable
 from rhabdos.wording import counted
 
 _AT_ONCE_ROWS = 200_000  # up to which rows are sorted and sought without a task
@@ -71,10 +66,11 @@ class RowsPlace(QWidget):
         self, session: Session, silhouettes: Silhouettes, parent: QWidget | None = None
     ) -> None:
         super().__init__(parent)
-        self._session = session
+        self.session = session
         self.steps = StepsPanel(session)
         self.view = RowsView()
         self.facts = FactsPanel(session, silhouettes)
+        self.cells = CellActions(self)
         self.form: StepForm | None = None
         self._found: IntArray | None = None
         self._at = -1
@@ -132,9 +128,9 @@ class RowsPlace(QWidget):
     def _connect(self) -> None:
         self.view.column_chosen.connect(self.choose)
         self.view.sort_asked.connect(self.sort_by)
-        self.view.menu_asked.connect(self._offer)
-        self.view.shown.connect(self._place)
-        self.view.copied.connect(self._copy)
+        self.view.menu_asked.connect(self.cells.offer)
+        self.view.shown.connect(self.cells.show)
+        self.view.copied.connect(self.cells.copy)
         self.view.moved.connect(self._tell_current)
         self.steps.added.connect(self.begin)
         self.steps.opened.connect(self.open_step)
@@ -154,7 +150,7 @@ class RowsPlace(QWidget):
 
     def show_table(self) -> None:
         """Show the session's table, its steps and the facts of the chosen variable."""
-        table = self._session.table
+        table = self.session.table
         if table is not self.view.table:
             self._forget_found()
             self._wish = None
@@ -171,7 +167,7 @@ class RowsPlace(QWidget):
 
     def choose(self, name: str) -> None:
         """Show the facts of a variable."""
-        table = self._session.table
+        table = self.session.table
         self.view.choose(name)
         column = table.column(name) if table is not None and name else None
         self.facts.show_column(column)
@@ -185,7 +181,7 @@ class RowsPlace(QWidget):
         row, column = current
         word = column.stood.word_at(row) if column.stood is not None else None
         where = f"Row {table.row_number(row):,}"
-        if table is not self._session.table:  # which has no numbers where it lies
+        if table is not self.session.table:  # which has no numbers where it lies
             self.told.emit(f"{where} of the {table.rows:,} that were fetched")
             return
         of = f" of {table.of_rows or table.rows:,}{' looked at' if table.far else ''}"
@@ -217,13 +213,13 @@ class RowsPlace(QWidget):
         """List all rows again."""
         self._wish = None
         self._only_bar.hide()
-        if self.view.table is not self._session.table:
-            self.view.show_table(self._session.table)
+        if self.view.table is not self.session.table:
+            self.view.show_table(self.session.table)
         self.view.sort(Order())
 
     def _keep_wish(self) -> None:
         if self._wish is not None:
-            self._session.rows.prepare(self._wish.words.rstrip("."), self._wish)
+            self.session.rows.prepare(self._wish.words.rstrip("."), self._wish)
 
     # Order
 
@@ -259,7 +255,7 @@ class RowsPlace(QWidget):
             return
         step = self._wish if isinstance(self._wish, KeepRows) else None
         falling = before.column == name and not before.falling
-        fetch_rows(self._session, step, name, falling, self.show_fetched)
+        fetch_rows(self.session, step, name, falling, self.show_fetched)
 
     def _listed(self) -> IntArray | None:
         """The rows that are listed, as they stand; None for all."""
@@ -273,9 +269,9 @@ class RowsPlace(QWidget):
     def _work(
         self, stage: str, work: Callable[[Report], IntArray], done: Callable[[IntArray], None]
     ) -> None:
-        table, refuse = self.view.table, self._session.refused.emit
+        table, refuse = self.view.table, self.session.refused.emit
         at_once = table is not None and table.rows <= _AT_ONCE_ROWS
-        self._session.runner.run("looking", stage, work, done, refuse, at_once)
+        self.session.runner.run("looking", stage, work, done, refuse, at_once)
 
     # Finding
 
@@ -322,12 +318,12 @@ class RowsPlace(QWidget):
 
     def begin(self, kind: str, variable: str = "", way: str = "") -> None:
         """Open the form that makes a step."""
-        if self._session.table is not None:
+        if self.session.table is not None:
             self._open(self._form(kind, None, None, variable, way))
 
     def open_step(self, index: int) -> None:
         """Change a step where it can best be changed."""
-        steps = self._session.document.steps
+        steps = self.session.document.steps
         if index < 0 or (steps[index].begins and not steps[index].makes_rows):
             self.reading_asked.emit()
             return
@@ -339,7 +335,7 @@ class RowsPlace(QWidget):
         if kind in ("keep", "make", "join", "stack", "gather", "recode", "fill"):
             self._open(self._form(str(kind), index, step, "", ""))
             return
-        table = self._session.table
+        table = self.session.table
         for name in step.about:
             if table is not None and table.has(name):
                 self.leave_form()
@@ -368,7 +364,7 @@ class RowsPlace(QWidget):
         if isinstance(step, Recode) and gives_numbers(step):
             kind = "numbers"
         named = variable or self.view.chosen
-        return forms[kind](self._session, index, step, named, way or None)
+        return forms[kind](self.session, index, step, named, way or None)
 
     def _open(self, form: StepForm) -> None:
         self.leave_form()
@@ -378,17 +374,23 @@ class RowsPlace(QWidget):
         area = scrolled(form)
         self.side.addWidget(area)
         self.side.setCurrentWidget(area)
-        form.setFocus()
-        form.focusNextChild()
+        give_keys(form)
+
+    def focusNextPrevChild(self, forwards: bool) -> bool:
+        """From the steps to the rows, and on to the facts."""
+        tab_in_order(self)
+        return super().focusNextPrevChild(forwards)
 
     def leave_form(self) -> None:
         """Put the form away."""
         if self.form is None:
             return
         self.form.foresee_no_more()
-        self._session.runner.cancel("looking")
+        self.session.runner.cancel("looking")
         area = self.side.currentWidget()
         self.form = None
+        if keys_in(self.side) is not None:
+            self.view.setFocus()  # else whatever lies next has the keys, and changes by them
         self.side.setCurrentWidget(self._facts_area)
         if area is not None and area is not self._facts_area:
             self.side.removeWidget(area)
@@ -397,54 +399,14 @@ class RowsPlace(QWidget):
 
     def _do(self, form: StepForm, step: Step) -> None:
         """Do the step that a form made; its place is let go first, since steps will be others."""
-        place, steps = form.index, self._session.document.steps
+        place, steps = form.index, self.session.document.steps
         self.leave_form()
         name = step.words.rstrip(".")
         if place is not None:
-            self._session.rows.ask_steps(f"Change: {name}", with_step_changed(steps, place, step))
+            self.session.rows.ask_steps(f"Change: {name}", with_step_changed(steps, place, step))
         else:
-            self._session.rows.prepare(name, step)
-        if isinstance(step, Make) and (table := self._session.table) and table.has(step.name):
+            self.session.rows.prepare(name, step)
+        if isinstance(step, Make) and (table := self.session.table) and table.has(step.name):
             self.choose(step.name)
             self.view.go_to(self.view.row, len(table.columns) - 1)
         self.steps.choose(place if place is not None else len(steps))
-
-    # What can be done with a cell
-
-    def _place(self, row: int, name: str) -> None:
-        """Show a row in the figure, unless it was fetched: then the figure does not know it."""
-        if self.view.table is self._session.table:
-            self.placed.emit(row, name)
-        else:
-            self.told.emit("A row that was fetched from where the data lie is not in the sample.")
-
-    def _copy(self, row: int, name: str) -> None:
-        """Put what stands in a cell on the clipboard."""
-        said = copied_at(self.view.table.column(name), row) if self.view.table else ""
-        if clipboard := QApplication.clipboard():
-            clipboard.setText(said)
-        self.told.emit(f"{quoted(said)} copied." if said else "A blank cell copied.")
-
-    def _offer(self, row: int, name: str, where: QPoint) -> None:
-        table = self.view.table
-        if table is None:
-            return
-        column = table.column(name)
-        menu = Choices(self)
-        if table is self._session.table:
-            menu.offer("Show it in the figure", lambda: self.placed.emit(row, name))
-        menu.offer(f"Order by {brief(column.label)}", lambda: self.sort_by(name))
-        menu.offer("Copy", partial(self._copy, row, name))
-        menu.addSeparator()
-        for words, step in cell_steps(column, row):
-            menu.offer(words, partial(self._ask, step))
-        said = said_at(column, row) or A_BLANK
-        menu.offer("Change this value …", lambda: self.begin("recode", name, said))
-        menu.offer("Keep rows …", lambda: self.begin("keep", name))
-        if isinstance(column, NumberColumn):
-            menu.offer("Make a variable of it …", lambda: self.begin("make", name))
-        menu.open_at(where)
-
-    def _ask(self, step: Step) -> None:
-        steps = amended(self._session.document.steps, step)
-        self._session.rows.ask_steps(step.words.rstrip("."), steps)

@@ -8,7 +8,7 @@ from PyQt6.QtWidgets import QPushButton, QWidget
 
 from rhabdos.app.controls.dialog_layout import pause
 from rhabdos.app.controls.mnemonics import OF_MENUS, give_letters
-from rhabdos.app.controls.rows_and_columns import in_a_column, in_a_row
+from rhabdos.app.controls.rows_and_columns import in_a_column, in_a_row, tab_in_order
 from rhabdos.app.controls.typed_fields import fault_line, heading, quiet
 from rhabdos.app.session.preparing import Foreseen
 from rhabdos.app.session.session import Session
@@ -108,6 +108,11 @@ class StepForm(QWidget):
     def changed(self) -> None:
         """The fields say something else: work out soon what would come of it."""
         self._pause.start()
+
+    def focusNextPrevChild(self, forwards: bool) -> bool:
+        """From field to field as they stand, then to the buttons."""
+        tab_in_order(self)
+        return super().focusNextPrevChild(forwards)
 
     def foresee_no_more(self) -> None:
         """It is put away: what would come of it is asked no more, not even a moment later."""

@@ -7,7 +7,7 @@ from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import QBoxLayout, QSplitter, QStackedWidget, QWidget
 
 from rhabdos.app.controls.dialog_layout import pause
-from rhabdos.app.controls.rows_and_columns import in_a_column
+from rhabdos.app.controls.rows_and_columns import in_a_column, keys_in
 from rhabdos.app.controls.theme import sized
 from rhabdos.app.paper.stage import Stage
 from rhabdos.app.session.session import Session
@@ -132,9 +132,12 @@ class FigurePlace(QSplitter):
 
         layout = self.center.layout()
         assert isinstance(layout, QBoxLayout)
+        held = keys_in(self.middle)
         layout.removeWidget(self.middle)
         beside = Beside(self._session, self.stage, self.middle)
         layout.addWidget(beside, 1)
+        if held is not None:
+            held.setFocus()  # who moves to another parent loses the keys
         return beside
 
     def _show_shelf(self) -> None:
