@@ -90,6 +90,9 @@ def test_a_page_says_what_the_window_says_with_real_tables_and_alternative_texts
         assert source.startswith("data:image/svg+xml;base64,")
         picture = etree.fromstring(base64.b64decode(source.partition(",")[2]))
         assert picture.tag.endswith("svg")
+        for side in ("width", "height"):  # in pixels, of which 96 are an inch
+            across = float(picture.get(side).removesuffix("mm"))
+            assert float(image.get(side)) == pytest.approx(across / 25.4 * 96, abs=0.51)
     frame = pl.read_csv("d.csv").filter(pl.col("Length (mm)") >= 45)
     tables = page.findall(".//table")
     # Few groups of many numbers stand beside one another.

@@ -11,6 +11,7 @@ from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QMenu, QWidget
 
+from rhabdos.app.controls.theme import sized
 from rhabdos.app.rows.keep_form import ConditionPart
 from rhabdos.app.rows.listed_rows import HEADER, ROW
 from rhabdos.data.columns import CategoryColumn, DateColumn, LabelColumn, NumberColumn
@@ -340,6 +341,11 @@ def test_rows_are_sorted_found_and_walked_by_keys(hands, rows):
     assert view.current[0] == 99
     hands.keys(view, (Qt.Key.Key_End, Qt.KeyboardModifier.ControlModifier))
     assert (view.row, view.column) == (2415, view.column)
+    down, held = view.verticalScrollBar(), view.viewport().height() - sized(HEADER)
+    assert down.value() <= 2415 * sized(ROW) <= down.value() + held - sized(ROW) + 1
+    hands.keys(view, *[Qt.Key.Key_Up] * 3)
+    assert down.value() == 2416 * sized(ROW) - held  # what is in sight does not move
+    hands.keys(view, *[Qt.Key.Key_Down] * 3)
     hands.keys(view, Qt.Key.Key_PageUp, Qt.Key.Key_Up, Qt.Key.Key_Home, Qt.Key.Key_Right)
     assert view.row < 2415
     assert view.column == 1
@@ -863,6 +869,21 @@ def with_keys(window):
         reached.append(held)
         QTest.keyClick(held, Qt.Key.Key_Tab)
     return reached
+
+
+@pytest.mark.parametrize("typed", ["1", "0", "-2", "ten"])
+def test_a_base_that_is_none_is_said_in_the_form(rows, typed):
+    rows.place.begin("make", "Wet mass")
+    form = rows.place.form
+    assert "log" in [form.way.itemData(at) for at in range(form.way.count())]
+    form.way.setCurrentIndex(form.way.findData("log"))
+    form.way.activated.emit(form.way.currentIndex())
+    form.base.setCurrentText(typed)
+    form.do()
+    assert f"“{typed}” is no base: type a number above 0 but 1, or e." in form.fault.text()
+    form.base.setCurrentText("2")
+    form.do()
+    assert rows.place.form is None
 
 
 @pytest.mark.parametrize("kind", ["keep", "make", "recode", "fill", "join", "stack", "gather"])

@@ -117,6 +117,9 @@ def test_dates_among_words_are_told_where_they_are_most_and_not_few(tmp_path, da
     again = prepared(table, [ChangeKind(variable="x", kind="category")]).column("x")
     for each in (column, again):
         assert ("dates-as-text" in [p.code for p in problems_of(each)]) == told
+        if told:
+            (problem,) = [p for p in problems_of(each) if p.code == "dates-as-text"]
+            assert problem.text.endswith("most of its values are dates; 1 is none.")
 
 
 def test_leap_days_of_another_century_are_none():
