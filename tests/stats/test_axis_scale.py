@@ -4,12 +4,12 @@ import math
 
 import numpy as np
 import pytest
-from hypothesis import given
+from hypothesis import assume, given
 from hypothesis import strategies as st
 
 from rhabdos.data.samples import Sample
 from rhabdos.stats.axis_scale import LINEAR_AXIS, LOGS, AxisScale
-from rhabdos.stats.evenness import stretch_of_most
+from rhabdos.stats.evenness import most_within, stretch_of_most
 
 ROOTS = AxisScale("root")
 AROUND = AxisScale("arsinh", 10.0)
@@ -92,6 +92,18 @@ def by_hand(values, low, high):
 def test_the_shortest_stretch_of_most_is_that_by_brute_force(values):
     expected = by_hand(np.array(values), min(values), max(values))
     assert stretched(values) == pytest.approx(expected, abs=1e-12)
+
+
+@given(
+    st.lists(st.floats(-1e6, 1e6), min_size=2, max_size=40).filter(lambda v: max(v) > min(v)),
+    st.integers(0, 60),
+    st.sampled_from([0.02, 0.06, 0.3, 0.8]),
+)
+def test_whether_most_lie_within_a_share_is_what_brute_force_says(values, crowd, share):
+    values = np.array([*values, *np.linspace(0, 1, crowd)])  # which is a sliver of a wide span
+    stretch = by_hand(values, values.min(), values.max())
+    assume(abs(stretch - share) > 1e-9)
+    assert most_within(Sample("x", np.sort(values)), share) == (stretch < share)
 
 
 def test_even_values_take_three_quarters_of_their_span_and_one_far_value_makes_a_sliver():

@@ -398,3 +398,13 @@ def test_moments_agree_with_exact_fractions(shape, heavy):
     assert moments.norm == pytest.approx(root(2), rel=1e-12, abs=0)
     assert moments.fourth == pytest.approx(root(4), rel=1e-12, abs=0)
     assert moments.cube == pytest.approx(root(3), rel=1e-9, abs=1e-6 * moments.norm)
+
+
+@pytest.mark.parametrize("ranks", [40, 100, 4_000])  # searched, searched, merged
+def test_ranks_of_very_many_pooled_values_are_those_of_all_in_order(ranks):
+    rng = np.random.default_rng(ranks)
+    groups = [rng.normal(40, 9, 70_000).round(3), rng.gamma(2, 30, 60_000), np.full(9, 41.0)]
+    pooled = Pooled(tuple(sample_of(group.tolist()) for group in groups))
+    everything = np.sort(np.concatenate(groups))
+    asked = rng.integers(0, len(everything), (2, ranks // 2))
+    np.testing.assert_array_equal(pooled.at(asked), everything[asked])

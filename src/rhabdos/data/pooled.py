@@ -13,8 +13,10 @@ from rhabdos.data.celled import Celled
 from rhabdos.data.samples import NO_MOMENTS, Moments, Sample, Weighted
 
 AnySample = Sample | Weighted | Celled
-# Up to which ranks are searched one by one; for more, plain values are put in order.
+# Up to which ranks are searched one by one; for more, plain values are put in order, where there
+# are not so many of them for each search in a sample that this takes longer.
 _FEW_RANKS = 64
+_WORTH_SEARCHING = 400
 _FEW_VALUES = 100_000  # that are merged once and kept, less than a megabyte
 _PARTS = 16  # into which a range is cut at each question, where a question is dear
 
@@ -85,7 +87,9 @@ class Pooled(Struct, frozen=True, eq=False, dict=True, weakref=True):
         if len(self._filled) == 1:
             return self._filled[0].about_at(ranks) if about else self._filled[0].at(ranks)
         few = np.size(ranks) <= _FEW_RANKS
-        if self._plain and (self.n <= _FEW_VALUES or not few):
+        searches = np.size(ranks) * len(self._filled)
+        dear = not few and searches * _WORTH_SEARCHING > self.n
+        if self._plain and (self.n <= _FEW_VALUES or dear):
             merged = self._merged if self.n <= _FEW_VALUES else self._all_in_order()
             return np.asarray(merged[ranks])
         values = self._searched(ranks)

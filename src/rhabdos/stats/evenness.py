@@ -12,6 +12,19 @@ _MOST = 0.75  # of the values, whose shortest stretch is looked at
 _TRIED = 400  # beginnings of such a stretch, at evenly spaced ranks
 
 
+def most_within(sample: Ordered, share: float) -> bool:
+    """Whether some stretch with three quarters of the values takes less than a share of their span.
+
+    Any such stretch holds the values between the first and the last quarter: where these alone lie
+    wider apart, which two ranks tell, no stretch is looked for.
+    """
+    many = math.ceil(_MOST * sample.n)
+    inner = sample.about_at(np.array([sample.n - many, many - 1])) / 2
+    if inner[1] - inner[0] >= share * (sample.maximum / 2 - sample.minimum / 2) > 0:
+        return False
+    return stretch_of_most(sample) < share
+
+
 @memoised  # goes through the whole sample
 def stretch_of_most(
     sample: Ordered,
@@ -44,7 +57,7 @@ def stretch_of_most(
     if last - first < many or low >= high:
         return 1.0
     begins = np.unique(np.linspace(first, last - many, _TRIED).astype(np.int64))
-    starts, ends = (axis.placed(sample.at(ranks)) for ranks in (begins, begins + many - 1))
+    starts, ends = axis.placed(sample.at(np.stack([begins, begins + many - 1])))
     # Halved, since a span may pass the largest number.
     whole = axis.place(high) / 2 - axis.place(low) / 2
     if not whole:  # nearer to one another than numbers can tell

@@ -12,7 +12,7 @@ from rhabdos.figure.recipe.recipe import Recipe
 from rhabdos.figure.words.notice import Cure, Notice
 from rhabdos.stats.axis_scale import ScaleKind
 from rhabdos.stats.binning import BinningError
-from rhabdos.stats.evenness import stretch_of_most
+from rhabdos.stats.evenness import most_within, stretch_of_most
 from rhabdos.stats.oddities import missing_code
 from rhabdos.stats.ordered import Ordered
 from rhabdos.stats.rounding import multiple_below, nearest_round_step, sequence
@@ -34,7 +34,7 @@ class Showing(Struct, frozen=True):
 
 def long_tail(values: Ordered) -> bool:
     """Whether most values lie in a sliver of the stretch that they span."""
-    return values.n >= _FEW and stretch_of_most(values) < SLIVER
+    return values.n >= _FEW and most_within(values, SLIVER)
 
 
 def scales_for(values: Ordered) -> dict[ScaleKind, float]:
