@@ -4,12 +4,15 @@ import math
 
 import numpy as np
 
+from rhabdos.arrays import FloatArray
 from rhabdos.memo import memoised
 from rhabdos.stats.axis_scale import LINEAR_AXIS, AxisScale
 from rhabdos.stats.ordered import Ordered
 
 _MOST = 0.75  # of the values, whose shortest stretch is looked at
-_TRIED = 400  # beginnings of such a stretch, at evenly spaced ranks
+_TRIED = 400  # beginnings of such a stretch, at evenly spaced ranks …
+_OF_MANY = 64  # … or so many, of more values than these:
+_MANY = 1_000_000
 
 
 def most_within(sample: Ordered, share: float) -> bool:
@@ -56,10 +59,18 @@ def stretch_of_most(
     many = math.ceil(_MOST * sample.n)
     if last - first < many or low >= high:
         return 1.0
-    begins = np.unique(np.linspace(first, last - many, _TRIED).astype(np.int64))
-    starts, ends = axis.placed(sample.at(np.stack([begins, begins + many - 1])))
+    starts, ends = (axis.placed(each) for each in _stretches(sample, first, last - many, many))
     # Halved, since a span may pass the largest number.
     whole = axis.place(high) / 2 - axis.place(low) / 2
     if not whole:  # nearer to one another than numbers can tell
         return 1.0
     return float((ends / 2 - starts / 2).min() / whole)
+
+
+@memoised  # the same on every axis
+def _stretches(sample: Ordered, first: int, last: int, many: int) -> tuple[FloatArray, FloatArray]:
+    """The first and the last values of stretches of so many, which begin between two ranks."""
+    tried = _TRIED if sample.n <= _MANY else _OF_MANY
+    begins = np.unique(np.linspace(first, last, tried).astype(np.int64))
+    starts, ends = sample.at(np.stack([begins, begins + many - 1]))
+    return starts, ends
