@@ -259,6 +259,31 @@ def test_stacked_ecdfs_of_many_values_have_no_more_steps_than_one_of_them():
         np.testing.assert_allclose(heights, below, atol=18_000 / 4_000 + 3 * 1.5)
 
 
+def test_many_stacked_curves_rise_to_the_sum_of_all():
+    rng = np.random.default_rng(7)
+    each = [rng.normal(60 + group, 1 + group % 5, 400) for group in range(24)]
+    bay = CategoryColumn(
+        "Bay",
+        codes=np.repeat(np.arange(24), 400).astype(np.int8),
+        levels=tuple(f"Bay {at:02d}" for at in range(24)),
+    )
+    table = Table("t", (NumberColumn("Shell length", values=np.concatenate(each)), bay))
+    asked = {"split": ("Bay",), "forms": ("curve",), "heights": "density", "of": "all"}
+    _, scene = drawn(table, arrange="stacked", **asked)
+    alone, _ = drawn(table, arrange="overlaid", **asked)
+    from rhabdos.figure.forms.lines import curves_of
+
+    own = curves_of(alone, "curve")
+    assert len(np.unique(np.concatenate([curve.x for curve in own]))) > 8_192
+    frame, places = scene.frame, np.linspace(56, 88, 300)
+    total = sum(np.interp(places, curve.x, curve.y, left=0, right=0) for curve in own)
+    path = marks_of(scene, "curve", Path, 23)[-1]
+    along, across = frame.backs(path.points)
+    lies = np.interp(frame.alongs(places), along, across)
+    reached = np.array([frame.band.height(at) for at in lies])
+    assert np.abs(reached - total).max() < 0.004 * total.max()
+
+
 def test_overlaid_fills_stay_light_and_outlines_lie_above_all_of_them(demo):
     _, scene = drawn(demo, split=("Bay",), arrange="overlaid")
     kinds = [type(mark) for mark in scene.marks if mark.meaning and mark.meaning.part == "bars"]

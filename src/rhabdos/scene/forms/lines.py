@@ -21,6 +21,8 @@ from rhabdos.stats.axis_scale import AxisScale
 _SEEN = 2e-3  # of its greatest height, from which on a curve is worth a place on the axis
 _COLUMN = 1.0  # points of the page, in which a line needs one place …
 _EDGE = 0.5  # points of an edge at either side of a line that is nearly as light as the paper
+_MANY_PLACES = 8_192  # of stacked curves, past which …
+_FINER = 4  # … there are so many times as many as one of them has by itself
 _STANDS_OUT = 0.1  # … but for what rises or falls by more between it and the next
 
 
@@ -72,6 +74,8 @@ def _stacked(readings: Readings, form: Form, drawn: Sequence[CurveReading]) -> t
         from rhabdos.figure.forms.ecdf import shown_of  # which no start needs
 
         places = places[shown_of(len(places))]
+    elif len(places) > _MANY_PLACES:  # where all curves together have them closer than each needs
+        places = np.unique(np.append(places[:: 1 + len(drawn) // _FINER], places[-1]))
     ground = np.zeros(len(places))
     answers, stack = [], None
     if swaying(readings, form):
