@@ -21,7 +21,7 @@ from rhabdos.scene.marks import Area, Meaning, Path, Scene
 from tests.figures import random_figure
 
 WIDE, HIGH = 120, 90
-FINE = 4
+FINE = 5
 SVG_MITRE_LIMIT = 4
 _X, _Y = np.meshgrid((np.arange(WIDE * FINE) + 0.5) / FINE, (np.arange(HIGH * FINE) + 0.5) / FINE)
 
@@ -84,7 +84,7 @@ def filled(points, width):
     return darkness(image)
 
 
-GENTLE = np.column_stack([np.linspace(10, 110, 25), 45 - 30 * np.sin(np.linspace(0, 6, 25))])
+GENTLE = np.column_stack([np.linspace(10, 110, 48), 45 - 30 * np.sin(np.linspace(0, 6, 48))])
 SHARP = [(20, 20), (95, 40), (25, 50), (100, 70), (30, 75)]
 CLOSE = [(30 + 1.5 * step, 45 + 6 * (-1) ** step) for step in range(40)]
 THERE_AND_BACK = [(20.3, 30.7), (80.1, 31.3), (50.2, 31), (49.6, 70.3)]
@@ -121,7 +121,9 @@ def test_what_has_no_length_is_no_line():
 
 @pytest.mark.parametrize("opacity", [1.0, 0.4])
 def test_a_curve_is_painted_as_a_pen_would_draw_it(opacity):
-    curve = Path(GENTLE, "#000000", 2.0, opacity, Meaning("curve", 0), smooth=True)
+    x = np.linspace(10, 110, 120)
+    gentle = np.column_stack([x, 45 - 30 * np.sin(x / 17)])
+    curve = Path(gentle, "#000000", 2.0, opacity, Meaning("curve", 0), smooth=True)
     ours = picture()
     with painter_on(ours) as painter:
         paint(Scene(WIDE, HIGH, (curve,), (), (), describe=str), painter)
@@ -131,7 +133,7 @@ def test_a_curve_is_painted_as_a_pen_would_draw_it(opacity):
         colour = QColor("black")
         colour.setAlphaF(opacity)
         painter.setPen(QPen(colour, 2.0, cap=Qt.PenCapStyle.FlatCap))
-        painter.drawPolyline(polygon(GENTLE))
+        painter.drawPolyline(polygon(gentle))
     assert darkness(pens).max() > 0.9 * opacity
     assert np.abs(darkness(ours) - darkness(pens)).max() < 0.08
 
