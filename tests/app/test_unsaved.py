@@ -12,9 +12,12 @@ from PyQt6.QtWidgets import QLineEdit, QMessageBox
 
 from rhabdos.app.arriving.typing_dialog import TypingDialog
 from rhabdos.app.session.unsaved import Unsaved
+from rhabdos.app.session.unsaved import _nothing_lost as nothing_lost
 from rhabdos.data.steps.missing import DeclareMissing
 from rhabdos.data.steps.sources import Values
+from rhabdos.figure.recipe.recipe import Recipe, Show
 from rhabdos.figure.recipe.recipe_bins import Bins
+from rhabdos.project.document import Figure
 from rhabdos.project.memory import recall, remember
 from rhabdos.project.recovery import Orphan, orphans
 from rhabdos.project.state_file import state_file
@@ -176,7 +179,10 @@ os.environ["XDG_STATE_HOME"] = sys.argv[1]
 from PyQt6.QtCore import QCoreApplication, QTimer
 from rhabdos.app.session.session import Session
 from rhabdos.app.session.unsaved import Unsaved
+from rhabdos.app.session.unsaved import _nothing_lost as nothing_lost
+from rhabdos.figure.recipe.recipe import Recipe, Show
 from rhabdos.figure.recipe.recipe_bins import Bins
+from rhabdos.project.document import Figure
 import rhabdos.project.recovery, rhabdos.data.preparing
 times, soon, together = (int(word) for word in sys.argv[2:])
 
@@ -290,3 +296,11 @@ def test_nothing_is_written_of_what_needs_no_saving(hands):
     assert path.exists()
     hands.press("Ctrl+Z")
     assert not path.exists()
+
+
+def test_of_several_figures_each_is_one_to_lose():
+    one, two = (Figure(Recipe(show=Show(variables=(name,)))) for name in ("a", "b"))
+    assert nothing_lost(((), (one,), ()), ((), (two,), ()))  # looking at another variable
+    for figures, known in (((one, two), (one,)), ((one,), (one, two)), ((two, one), (one, two))):
+        assert not nothing_lost(((), figures, ()), ((), known, ()))
+    assert nothing_lost(((), (one, two), ()), ((), (one, two), ()))
