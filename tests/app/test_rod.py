@@ -24,6 +24,19 @@ def test_tabs_lie_under_the_edges_of_the_figure(hands):
         assert rod.x_of(edge) == pytest.approx(canvas.scene.frame.along(edge) * canvas.scale)
 
 
+def test_the_pointer_tells_what_a_hand_would_take_hold_of(hands):
+    rod = hands.window.figure.stage.rod
+    tab, between = round(rod.x_of(hands.edges()[2])), round(rod.x_of(sum(hands.edges()[2:4]) / 2))
+    for x, y, shape in (
+        (tab, 8, Qt.CursorShape.SizeHorCursor),
+        (between, 8, Qt.CursorShape.OpenHandCursor),
+        (tab, rod.height() - 2, Qt.CursorShape.ArrowCursor),
+        (tab, 8, Qt.CursorShape.SizeHorCursor),
+    ):
+        QTest.mouseMove(rod, QPoint(x, y))
+        assert rod.cursor().shape() == shape, (x, y)
+
+
 def test_dragging_a_tab_changes_the_width(hands):
     hands.drag_rod(60, 70)
     assert hands.readings.edges.width == pytest.approx(6, abs=0.11)
