@@ -584,7 +584,10 @@ def _sway_faults(anew: Recomputed, scene: Scene) -> list[str]:
             wrong.append(
                 f"shades of group {group} have {painted:.1f} square points, not {expected:.1f}"
             )
-        for along, near, far in zip(middles, low, high, strict=True):
+        if np.abs(wide).min() <= 1:
+            continue
+        some = slice(None, None, 1 + len(low) // 5)
+        for along, near, far in zip(middles[some], low[some], high[some], strict=True):
             away = math.copysign(0.4, far - near)
             for across, wanted in (
                 ((near + far) / 2, True),
@@ -593,7 +596,7 @@ def _sway_faults(anew: Recomputed, scene: Scene) -> list[str]:
             ):
                 x, y = (across, along) if frame.upright else (along, across)
                 shaded = any(_winding(area.points, x, y) % 2 for area in areas)
-                if abs(far - near) > 1 and np.abs(wide).min() > 1 and shaded is not wanted:
+                if abs(far - near) > 1 and shaded is not wanted:
                     wrong.append(f"group {group} is shaded otherwise at ({x:.1f}, {y:.1f})")
     return wrong[:3]
 
