@@ -237,8 +237,9 @@ def test_what_the_card_tells_is_painted(ranges, hands):
     ranges.drag(60, 72.3)
     told = ranges.card.told
     assert told.height() > 30
+    picture = told.grab().toImage()
     colours = {
-        told.grab().toImage().pixelColor(x, y).rgb()
+        picture.pixelColor(x, y).rgb()
         for x in range(0, told.width(), 2)
         for y in range(0, told.height(), 2)
     }
