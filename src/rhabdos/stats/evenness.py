@@ -69,8 +69,9 @@ def stretch_of_most(
 
 @memoised  # the same on every axis
 def _stretches(sample: Ordered, first: int, last: int, many: int) -> tuple[FloatArray, FloatArray]:
-    """The first and the last values of stretches of so many, which begin between two ranks."""
+    """The first and the last values of stretches of so many, which begin between two ranks; of
+    data that lie elsewhere about, since nothing is asked for a notice."""
     tried = _TRIED if sample.n <= _MANY else _OF_MANY
     begins = np.unique(np.linspace(first, last, tried).astype(np.int64))
-    starts, ends = sample.at(np.stack([begins, begins + many - 1]))
+    starts, ends = sample.about_at(np.stack([begins, begins + many - 1]))
     return starts, ends
