@@ -251,28 +251,25 @@ def test_an_ecdf_steps_up_at_every_value_from_side_to_side():
     )
 
 
-def test_a_line_of_very_many_points_keeps_its_shape():
+def smoothed(bandwidth):
+    """The curve of some values, its figure, and its line."""
     values = np.random.default_rng(4).normal(20, 3, 4000)
-    recipe = (
-        asking().showing(forms=("curve",), heights="density").changed(curve=Curves(bandwidth=0.004))
-    )
-    readings = read(recipe, set_of(values.tolist()))
+    recipe = asking().showing(forms=("curve",), heights="density")
+    readings = read(recipe.changed(curve=Curves(bandwidth=bandwidth)), set_of(values.tolist()))
     (curve,) = curves_of(readings, "curve")
     scene = build(readings, measure)
     (line,) = [m for m in scene.marks if isinstance(m, Path)]
+    return curve, scene, line
+
+
+def test_a_line_of_very_many_points_keeps_its_shape():
+    curve, scene, line = smoothed(0.004)
     assert len(curve.x) > 10_000 > 5_000 > len(line.points)
     assert min(line.points[:, 1]) == pytest.approx(float(scene.frame.band.ats(curve.y.max())))
 
 
 def test_a_smooth_line_has_one_point_a_column_of_the_page_and_lies_where_all_its_points_do():
-    values = np.random.default_rng(4).normal(20, 3, 4000)
-    recipe = (
-        asking().showing(forms=("curve",), heights="density").changed(curve=Curves(bandwidth=0.4))
-    )
-    readings = read(recipe, set_of(values.tolist()))
-    (curve,) = curves_of(readings, "curve")
-    scene = build(readings, measure)
-    (line,) = [m for m in scene.marks if isinstance(m, Path)]
+    curve, scene, line = smoothed(0.4)
     x, y = line.points[:, 0], line.points[:, 1]
     assert len(np.unique(np.floor(x))) == len(x) - 1  # the last point of all is another
     inside = (scene.frame.low < curve.x) & (curve.x < scene.frame.high)

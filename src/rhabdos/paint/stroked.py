@@ -10,6 +10,7 @@ import numpy as np
 
 from rhabdos.arrays import BoolArray, FloatArray
 
+# Widths of the line, past which a sharp turn has a flat end: where an SVG has it, whose limit is 4.
 _LONGEST_TIP = math.sqrt(15) / 2
 
 
