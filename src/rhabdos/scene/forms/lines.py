@@ -74,7 +74,7 @@ def _stacked(readings: Readings, form: Form, drawn: Sequence[CurveReading]) -> t
         from rhabdos.figure.forms.ecdf import shown_of  # which no start needs
 
         places = places[shown_of(len(places))]
-    elif len(places) > _MANY_PLACES:  # where all curves together have them closer than each needs
+    elif form != "polygon" and len(places) > _MANY_PLACES:  # closer than any curve needs them
         places = np.unique(np.append(places[:: 1 + len(drawn) // _FINER], places[-1]))
     ground = np.zeros(len(places))
     answers, stack = [], None
