@@ -157,3 +157,21 @@ def test_bars_one_by_one_fill_the_pixels_of_their_polygon(qapp, seed, scale):
     assert pictures[0] == pictures[1]
     pictures[1].fill(QColor("white"))
     assert pictures[0] != pictures[1]
+
+
+@pytest.mark.parametrize("hatch", range(1, 7))
+def test_what_is_smaller_than_the_gaps_of_a_hatching_is_filled(qapp, hatch):
+    """As a bar of one value is; whether a line of the hatching passes through it or not."""
+    inked = 0
+    for x, y in np.random.default_rng(hatch).uniform(5, 15, (60, 2)).tolist():
+        corners = np.array([[x, y], [x + 1, y], [x + 1, y + 1], [x, y + 1]])
+        bar = Area(corners, "#000000", 0.5, meaning=Meaning("bars"), hatch=hatch)
+        pictures = []
+        for mark in (bar, structs.replace(bar, hatch=0)):
+            image = picture()
+            with painter_on(image) as painter:
+                paint(Scene(WIDE, HIGH, (mark,), (), (), describe=str), painter)
+            pictures.append(darkness(image))
+        assert pictures[1].max() == pytest.approx(0.5, abs=0.01)
+        inked += (pictures[0] > pictures[1] + 0.01).any()
+    assert 0 < inked < 60

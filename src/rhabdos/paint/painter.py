@@ -157,6 +157,8 @@ class _Hand:
     def _hatch(self, shape: QPolygonF, colour: str, hatch: int) -> None:
         """Lines over a polygon that was filled."""
         lines = hatched(shape.boundingRect(), hatch)
+        if not lines:  # it is so small that it lies between two of them
+            return
         path = QPainterPath()
         path.addPolygon(shape)
         self._painter.save()
