@@ -17,7 +17,8 @@ from rhabdos.paint.fonts import measure
 from rhabdos.paint.painter import paint, painter_on, polygon
 from rhabdos.paint.stroked import stroked
 from rhabdos.scene.build import build
-from rhabdos.scene.marks import Area, Meaning, Path, Scene
+from rhabdos.scene.marks import Area, Meaning, Path, Scene, Swatch
+from rhabdos.scene.style.look import style_of
 from tests.figures import random_figure
 
 WIDE, HIGH = 120, 90
@@ -175,3 +176,29 @@ def test_what_is_smaller_than_the_gaps_of_a_hatching_is_filled(qapp, hatch):
         assert pictures[1].max() == pytest.approx(0.5, abs=0.01)
         inked += (pictures[0] > pictures[1] + 0.01).any()
     assert 0 < inked < 60
+
+
+def test_random_figures_are_painted_hatched_and_plain_large_and_small(qapp):
+    """However small what is filled; another picture comes of hatching where anything is filled."""
+    for seed in range(60):
+        readings = random_figure(seed).readings()
+        if readings is None:
+            continue
+        inks = []
+        for hatching in (False, True):
+            scene = build(
+                readings, measure, style=style_of(readings.recipe.looking(hatching=hatching))
+            )
+            scale = (0.3, 1.0, 2.7)[seed % 3]
+            image = QImage(
+                math.ceil(scene.width * scale),
+                math.ceil(scene.height * scale),
+                QImage.Format.Format_RGB32,
+            )
+            image.fill(QColor("white"))
+            with painter_on(image) as painter:
+                painter.scale(scale, scale)
+                paint(scene, painter, live=seed % 2 == 0)
+            inks.append(image)
+        filled = [m for m in scene.marks if isinstance(m, Area | Swatch) and m.hatch]
+        assert (inks[0] != inks[1]) == bool(filled), seed
