@@ -199,3 +199,17 @@ def test_a_long_variable_is_summed_up_beside_the_window(hands, costs, monkeypatc
     hands.window.overview.search.setFocus()
     QTest.keyClicks(hands.window.overview.search, "mas")
     assert column_of(listed, "Variable") == ["Mass (g)"]
+
+
+def test_cards_that_are_gone_are_heard_no_more(hands):
+    """A screen reader may ask before the list that it reads is made anew."""
+    cards = overview(hands)
+    heard = cards.heard.model()
+    hands.qtbot.waitUntil(lambda: heard.rowCount() == len(cards.columns))
+    last = heard.index(heard.rowCount() - 1, 0)
+    assert last.data()
+    assert cards.heard.visualRect(last).isValid()
+    QTest.keyClicks(hands.window.overview.search, "growth")
+    assert heard.index(0, 0).data().startswith("Growth week 1, number")
+    assert last.data() is None
+    assert not cards.heard.visualRect(last).isValid()

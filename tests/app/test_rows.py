@@ -440,6 +440,23 @@ def test_nothing_grows_with_the_rows_that_are_not_in_sight(hands, rows, monkeypa
     assert len(set(read)) < 100
 
 
+def test_cells_that_are_gone_are_heard_no_more(hands, rows):
+    """A screen reader may ask before what is in sight is told anew."""
+    heard = rows.view.heard.model()
+    hands.qtbot.waitUntil(lambda: heard.rowCount() > 5)
+    below, beside = heard.index(5, 0), heard.index(0, 5)
+    assert below.data()
+    assert beside.data()
+    assert rows.view.heard.visualRect(below).isValid()
+    rows.view.show_table(Table("few", (NumberColumn("v", values=np.arange(3.0)),)))
+    across, down = Qt.Orientation.Horizontal, Qt.Orientation.Vertical
+    assert [heard.index(row, 0).data() for row in range(6)] == ["0", "1", "2", None, None, None]
+    assert heard.headerData(0, across) == "v"
+    assert (heard.headerData(5, across), heard.headerData(5, down)) == (None, None)
+    assert beside.data() is None
+    assert not rows.view.heard.visualRect(below).isValid()
+
+
 def test_the_rows_phrase_leads_to_rows_and_back_to_all(hands, rows):
     hands.press("F4")
     menu = hands.click_phrase("rows")

@@ -76,8 +76,13 @@ class _Words(QAbstractListModel):
     def rowCount(self, parent: QModelIndex | None = None) -> int:
         return 0 if parent is not None and parent.isValid() else self._count
 
+    def has(self, index: QModelIndex) -> bool:
+        """Whether one is there still: the list is made anew a moment after what it tells of."""
+        return index.isValid() and index.row() < self._spoken.count()
+
     def data(self, index: QModelIndex, role: int = 0) -> str | None:
-        return self._spoken.words(index.row()) if role in _SPOKEN else None
+        asked = role in _SPOKEN and self.has(index)
+        return self._spoken.words(index.row()) if asked else None
 
 
 class Grid(Struct, frozen=True, eq=False):
@@ -123,15 +128,21 @@ class _Cells(QAbstractTableModel):
     def columnCount(self, parent: QModelIndex | None = None) -> int:
         return 0 if parent is not None and parent.isValid() else self._size[1]
 
+    def has(self, index: QModelIndex) -> bool:
+        """Whether a cell is in sight still."""
+        within = index.row() < self._grid.rows() and index.column() < self._grid.columns()
+        return index.isValid() and within
+
     def data(self, index: QModelIndex, role: int = 0) -> str | None:
-        return self._grid.words(index.row(), index.column()) if role in _SPOKEN else None
+        asked = role in _SPOKEN and self.has(index)
+        return self._grid.words(index.row(), index.column()) if asked else None
 
     def headerData(
         self, section: int, orientation: Qt.Orientation, role: int = Qt.ItemDataRole.DisplayRole
     ) -> str | None:
-        if role not in _SPOKEN:
-            return None
         across = orientation == Qt.Orientation.Horizontal
+        if role not in _SPOKEN or section >= (self._grid.columns if across else self._grid.rows)():
+            return None
         return self._grid.heading(section) if across else self._grid.number(section)
 
 
@@ -234,7 +245,7 @@ class HeardList(_Silent, QListView):
 
     def visualRect(self, index: QModelIndex) -> QRect:
         """Where one lies on the screen is where it is painted."""
-        return self._spoken.place(index.row()) if index.isValid() else QRect()
+        return self._spoken.place(index.row()) if self._model.has(index) else QRect()
 
 
 class HeardTable(_Silent, QTableView):
@@ -255,7 +266,9 @@ class HeardTable(_Silent, QTableView):
 
     def visualRect(self, index: QModelIndex) -> QRect:
         """Where one lies on the screen is where it is painted."""
-        return self._grid.place(index.row(), index.column()) if index.isValid() else QRect()
+        return (
+            self._grid.place(index.row(), index.column()) if self._model.has(index) else QRect()
+        )
 
 
 class Standing(Struct, frozen=True):
