@@ -61,6 +61,7 @@ from rhabdos.scene.plain_charts import chart_scene
 
 _LONGEST_ACT = 30  # seconds, after which the window hangs
 _COMPARED_EACH = 12  # acts
+_RANGE_RESTS = 200  # milliseconds after which the foot lists the rows of a range that was moved
 _NAMES = ("Wet & dry", "Größe", "x" * 70, "Lohn <b>", "Date", "Class", "Empty", "Const", "Costs")
 _TYPED = (
     *("1", "0.5", "-3", "1e300", "abc", "", "0 to 10 by 2", "&", "{mean}", "<b>", "red", "#12"),
@@ -320,6 +321,8 @@ def _unlike_foot(window: Window, readings: Readings) -> list[str]:
     foot = window.figure.foot
     if not foot.table.isVisible():
         return []
+    if foot.face == "rows":
+        QTest.qWait(_RANGE_RESTS)
     face = foot.made(readings)
     said = sorted(tuple(str(cell and cell.text) for cell in row.cells) for row in face.rows)
     rows = [foot.table.model().index(row, 0) for row in range(foot.table.model().rowCount())]
