@@ -1,8 +1,13 @@
 """How numbers and names are put into words, the same everywhere."""
 
 import math
+import re
 from collections.abc import Sequence
 from itertools import accumulate
+
+_RAISED = str.maketrans("-0123456789", "⁻⁰¹²³⁴⁵⁶⁷⁸⁹")
+_LOWERED = str.maketrans("⁻⁰¹²³⁴⁵⁶⁷⁸⁹−", "-0123456789-")
+_POWER = re.compile(r"(?:(?<=[\d.])\s*[×x·*]\s*|(?<![\d.]))10(?:\^([-−+]?\d+)|(⁻?[⁰¹²³⁴⁵⁶⁷⁸⁹]+))")
 
 
 def exact(value: float) -> str:
@@ -23,8 +28,18 @@ def scientific(value: float, digits: int = 3) -> str:
         return "–" if math.isnan(value) else "∞" if value > 0 else "−∞"
     digit, _, exponent = f"{value:.{digits - 1}e}".partition("e")
     digit = digit.rstrip("0").rstrip(".") if "." in digit else digit
-    raised = str(int(exponent)).translate(str.maketrans("-0123456789", "⁻⁰¹²³⁴⁵⁶⁷⁸⁹"))
-    return f"{digit} × 10{raised}".replace("-", "−")
+    return f"{digit} × 10{str(int(exponent)).translate(_RAISED)}".replace("-", "−")
+
+
+def without_powers(text: str) -> str:
+    """A text in which powers of ten, as 1.2 × 10³⁰⁸, 1.2*10^308 and 10⁶, are 1.2e308 and 1e6: so
+    they hold no blanks, and readers of numbers know them."""
+    return _POWER.sub(_with_an_e, text)
+
+
+def _with_an_e(power: re.Match[str]) -> str:
+    alone = "1" if power[0].startswith("10") else ""
+    return f"{alone}e{(power[1] or power[2]).translate(_LOWERED)}"
 
 
 class Powers(int):

@@ -4,7 +4,7 @@ import numpy as np
 import pytest
 from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtTest import QTest
-from PyQt6.QtWidgets import QApplication
+from PyQt6.QtWidgets import QApplication, QSlider
 
 from rhabdos.scene.marks import Area, Text
 
@@ -117,6 +117,26 @@ def test_both_ends_are_typed_and_what_is_none_is_said_there(ranges, hands):
     QTest.keyClick(card.high, Qt.Key.Key_Escape)
     assert ranges.ends is None
     assert ranges.canvas.hasFocus()
+
+
+def test_ends_beyond_all_that_is_drawn_are_told_as_they_are(ranges, hands):
+    """Sliders, as which a screen reader hears them, count to no more than two thousand millions."""
+    hands.press("Ctrl+Shift+B")
+    card = ranges.card
+    for typed, end in (("1e300", 1e300), ("5000", 5000.0), ("61.25", 61.25), ("-1e12", -1e12)):
+        hands.type_into(card.low, typed)
+        assert min(ranges.ends, key=lambda known: abs(known - end)) == end
+        sliders = [w for w in ranges.canvas.findChildren(QSlider) if "end of the range" in heard(w)]
+        counted = []
+        for slider in sliders:
+            words = heard(slider).rpartition(" in ")[2].split()
+            counted.append(slider.value() * float(words[0] if len(words) == 2 else 1))
+        assert counted == pytest.approx(list(ranges.ends), rel=5e-3)
+
+
+def heard(widget) -> str:
+    """What a screen reader calls a widget."""
+    return widget.accessibleName()
 
 
 def test_it_is_kept_called_moved_and_taken_out_each_as_a_step(ranges, hands):

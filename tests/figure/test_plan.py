@@ -1,6 +1,7 @@
 """What stands where, which bins are asked for, and what each part of a figure says."""
 
 import itertools
+import re
 
 import numpy as np
 import pytest
@@ -22,7 +23,7 @@ from rhabdos.figure.planning.data_request import samples_for
 from rhabdos.figure.planning.titles import common_words
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.recipe.forms import FORMS, needs_bins
-from rhabdos.figure.recipe.recipe import Boxes, Points, Recipe
+from rhabdos.figure.recipe.recipe import Boxes, Points, Recipe, Show
 from rhabdos.figure.recipe.recipe_bins import Bins
 from rhabdos.figure.recipe.toml_text import read_recipe, write_recipe
 from tests.conftest import asking, set_of
@@ -316,6 +317,30 @@ def test_every_alternative_of_a_phrase_is_a_figure_and_one_is_the_present(key):
         other = read(choice.recipe, samples_for(choice.recipe, readings.gathered.table))
         if choice.current:
             assert plain(other) == plain(readings)
+
+
+@pytest.mark.parametrize("unit", [1e-7, 1.0, 1e17])  # most numbers of the others are powers of ten
+@pytest.mark.parametrize("forms", [("bars", "curve"), ("box", "points")])
+def test_what_stands_in_a_field_can_be_typed_there(unit, forms):
+    values = np.random.default_rng(1).lognormal(1, 0.4, 300) * unit
+    bay = CategoryColumn("Bay", codes=np.arange(300) % 3, levels=("A", "B", "C"))
+    table = Table("t", (NumberColumn("Length", unit="m", values=values), bay))
+    recipe = Recipe(show=Show(variables=("Length",), split=("Bay",), forms=forms))
+    readings = read(recipe, samples_for(recipe, table))
+    shown = 0
+    for setting in (s for phrase in PHRASES.values() for s in phrase.settings if s.kind == "typed"):
+        for typed in ("{2}", "{1}, {2}, {4}", "{2} low; {4} high", "{1} to {3}", "{2.3456}"):
+            typed = re.sub(r"{(.+?)}", lambda found: f"{float(found[1]) * unit:g}", typed)
+            try:
+                other = setting.changed(recipe, setting.read(typed, readings))
+                there = read(other, samples_for(other, table))
+            except Refusal:  # that is no value of this setting
+                continue
+            again = setting.changed(other, setting.read(setting.shown(there), there))
+            if setting.path.partition(".")[0] not in ("look", "page"):  # which show less digits
+                assert again == other, (setting.path, typed)
+                shown += 1
+    assert shown > 25
 
 
 @pytest.mark.parametrize(

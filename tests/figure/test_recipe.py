@@ -4,6 +4,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from rhabdos.data.fields.numerals import as_float
 from rhabdos.figure.recipe.edge_text import read_edges, read_number, write_edges
 from rhabdos.figure.recipe.page_size import Size
 from rhabdos.figure.recipe.recipe import Boxes, Page, Recipe, Show, Words
@@ -11,6 +12,7 @@ from rhabdos.figure.recipe.recipe_bins import Bins
 from rhabdos.figure.recipe.toml_text import RecipeError, read_recipe, read_work, write_recipe
 from rhabdos.stats.binning import BinningError
 from rhabdos.stats.rules import RULES
+from rhabdos.wording import exact
 
 EXAMPLE = """
 rhabdos = 1                     # version of the recipe format
@@ -244,6 +246,9 @@ def test_a_wrong_recipe_is_refused_with_path_value_and_what_is_allowed(case):
         ("0,5; 1,5; 2,5", [0.5, 1.5, 2.5]),
         ("−10, 0, 1e2", [-10, 0, 100]),
         ("0, 0.1 … 0.5", [0, 0.1, 0.2, 0.3, 0.4, 0.5]),
+        ("0, 2 × 10⁻⁶, 4 × 10⁻⁶ … 10⁻⁵", [0, 2e-6, 4e-6, 6e-6, 8e-6, 1e-5]),
+        ("0; 2,5 × 10⁻⁶; 10^-5", [0, 2.5e-6, 1e-5]),
+        ("0 to 10⁶ by 2 × 10⁵", [0, 2e5, 4e5, 6e5, 8e5, 1e6]),
     ],
 )
 def test_edges_as_people_type_them(text, edges):
@@ -282,15 +287,51 @@ def test_long_runs_of_edges_are_written_short():
 
 
 @pytest.mark.parametrize(
-    ("text", "number"), [("4", 4), ("4,5", 4.5), (" −2.5 ", -2.5), ("1e3", 1000), (".5", 0.5)]
+    ("text", "number"),
+    [
+        ("4", 4),
+        ("4,5", 4.5),
+        (" −2.5 ", -2.5),
+        ("1e3", 1000),
+        (".5", 0.5),
+        ("1.2 × 10³⁰⁸", 1.2e308),
+        ("−2,5 × 10⁻⁶", -2.5e-6),
+        ("3*10^5", 3e5),
+        ("2x10^-3", 2e-3),
+        ("2·10^−3", 2e-3),
+        ("10⁻¹²", 1e-12),
+    ],
 )
 def test_numbers_as_people_type_them(text, number):
     assert read_number(text) == number
 
 
-@pytest.mark.parametrize("text", ["", "four", "1e999", "nan", "inf", "4 mm", "1,2,3", "--1"])
+@pytest.mark.parametrize(
+    "text",
+    [
+        "",
+        "four",
+        "1e999",
+        "nan",
+        "inf",
+        "4 mm",
+        "1,2,3",
+        "--1",
+        "110⁶",
+        "1.10⁶",
+        "16 × 10",
+        "2 × 8⁶",
+    ],
+)
 def test_what_is_no_number(text):
     assert read_number(text) is None
+
+
+@given(st.floats(allow_nan=False, allow_infinity=False))
+def test_numbers_are_read_as_they_are_written_with_twelve_digits(number):
+    rounded = float(f"{number:.11e}")
+    if abs(rounded) != float("inf"):
+        assert (read_number(exact(number)), as_float(exact(number))) == (rounded, rounded)
 
 
 @pytest.mark.parametrize(

@@ -266,9 +266,7 @@ class HeardTable(_Silent, QTableView):
 
     def visualRect(self, index: QModelIndex) -> QRect:
         """Where one lies on the screen is where it is painted."""
-        return (
-            self._grid.place(index.row(), index.column()) if self._model.has(index) else QRect()
-        )
+        return self._grid.place(index.row(), index.column()) if self._model.has(index) else QRect()
 
 
 class Standing(Struct, frozen=True):
@@ -311,16 +309,17 @@ class HeardValue(QSlider):
         self.valueChanged.connect(self._take)
 
     def show_value(self, standing: Standing) -> None:
-        """Tell where it stands."""
-        low, high, step = standing.low, standing.high, standing.step
-        self._part = part = _part_for(standing.value, step, max(abs(low), abs(high)))
+        """Tell where it stands; what was typed may lie beyond where a hand can move it."""
+        value, step = standing.value, standing.step
+        low, high = min(standing.low, value), max(standing.high, value)
+        self._part = part = _part_for(value, step, max(abs(low), abs(high)))
         counts = "" if part == 1 else f"{part:g} "
         told = f" in {counts}{standing.unit}".rstrip() if standing.unit or counts else ""
         self._telling = True
         self.setRange(math.floor(low / part), math.ceil(high / part))
         self.setSingleStep(max(1, round(step / part)))
         self.setPageStep(max(1, round(10 * step / part)))
-        self.setValue(round(standing.value / part))
+        self.setValue(round(value / part))
         self._telling = False
         name = f"{self._called}, {standing.what}{told}" if standing.what else self._called + told
         if self.accessibleName() != name:

@@ -73,16 +73,24 @@ def _read_words(text: str, _readings: Readings) -> object:
     pairs = []
     separator = ";" if ";" in text else ","
     for part in (part.strip() for part in text.split(separator) if part.strip()):
-        first, _, word = part.replace("=", " ", 1).partition(" ")
-        number = read_number(first)
-        if number is None or not word.strip():
+        number, word = _parted(part)
+        if number is None or not word:
             raise Refusal(
                 f"{quoted(part)} is no number with a word. Write for example 0 none; 1 some; 2 all."
             )
-        pairs.append((number, word.strip()))
+        pairs.append((number, word))
     if len({number for number, _ in pairs}) < len(pairs):
         raise Refusal("A number stands there twice. Give each one word.")
     return tuple(pairs)
+
+
+def _parted(typed: str) -> tuple[float | None, str]:
+    """The number that something typed begins with, and the words behind it."""
+    first, _, words = typed.replace("=", " ", 1).partition(" ")
+    if words.startswith("× 10"):
+        power, _, words = words.removeprefix("× ").partition(" ")
+        first = f"{first} × {power}"
+    return read_number(first), words.strip()
 
 
 def tick_words(name: str) -> Setting:

@@ -11,7 +11,7 @@ from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.recipe.edge_text import read_number
 from rhabdos.figure.recipe.recipe import Recipe
 from rhabdos.quoting import quoted
-from rhabdos.wording import counted, exact
+from rhabdos.wording import counted, exact, without_powers
 
 _SHAPES = ("diamond", "circle", "square", "cross")
 _NUMBERS: dict[str, tuple[str, ...]] = {
@@ -64,7 +64,7 @@ def _read_whiskers(text: str, readings: Readings) -> object:
     """1.5, 1.5 × IQR, range, or 5 and 95."""
     if text.casefold() in ("range", "extremes", "the extremes"):
         return "range"
-    words = text.removesuffix("IQR").strip().removesuffix("×").strip()
+    words = without_powers(text).removesuffix("IQR").strip().removesuffix("×").strip()
     words = words.removeprefix("percentiles").replace("%", " ").strip()
     parts = [part for part in re.split(r"\s*(?:,|;|and|to|–|\s)\s*", words) if part]
     numbers = [read_number(part) for part in parts]

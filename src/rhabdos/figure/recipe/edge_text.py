@@ -7,15 +7,18 @@ import numpy as np
 from rhabdos.quoting import quoted
 from rhabdos.stats.binning import MOST_BINS, BinningError, own_edges
 from rhabdos.stats.rounding import sequence
+from rhabdos.wording import without_powers
 
 _ELLIPSIS = "…"
 
 
 def read_number(text: str) -> float | None:
-    """A number as people type it, with a decimal point or comma and perhaps a true minus; None
-    where it is none."""
-    tidy = text.strip().replace("−", "-").replace("\u202f", "").replace("\u00a0", "")
-    if re.fullmatch(r"[-+]?\d+,\d+", tidy):
+    """A number as people type it, with a decimal point or comma, a power of ten as 2 × 10⁻⁶, and
+    perhaps a true minus; None where it is none."""
+    tidy = (
+        without_powers(text.strip()).replace("−", "-").replace("\u202f", "").replace("\u00a0", "")
+    )
+    if re.fullmatch(r"[-+]?\d+,\d+(e[-+]?\d+)?", tidy):
         tidy = tidy.replace(",", ".")
     if not re.fullmatch(r"[-+]?(\d+\.?\d*|\.\d+)(e[-+]?\d+)?", tidy, re.IGNORECASE):
         return None
@@ -36,13 +39,13 @@ def read_edges(text: str) -> tuple[float, ...]:
         increase.
     """
     if sequence := re.fullmatch(
-        r"\s*(?:from\s+)?(\S+)\s+to\s+(\S+)\s+by\s+(\S+)\s*", text, re.IGNORECASE
+        r"\s*(?:from\s+)?(\S+)\s+to\s+(\S+)\s+by\s+(\S+)\s*", without_powers(text), re.IGNORECASE
     ):
         start, end, step = (_number(word) for word in sequence.groups())
         steps = (start, *_steps_to(start, step, end))
         own_edges(np.array(steps))
         return steps
-    spaced = re.sub(r"\.{2,}|…", f" {_ELLIPSIS} ", text)
+    spaced = re.sub(r"\.{2,}|…", f" {_ELLIPSIS} ", without_powers(text))
     edges: list[float] = []
     continued = False
     parting = (
