@@ -10,9 +10,11 @@ from PyQt6.QtWidgets import QApplication, QLineEdit, QPushButton
 from rhabdos.app.arriving.reading_dialog import ReadingDialog
 from rhabdos.app.arriving.simulating_dialog import SimulatingDialog
 from rhabdos.app.arriving.typing_dialog import TypingDialog
+from rhabdos.app.controls.small_figure import SmallFigure
 from rhabdos.data.steps.naming import Describe
 from rhabdos.data.steps.reading import Read
 from rhabdos.data.steps.sources import Simulate, Values
+from rhabdos.figure.recipe.recipe import Recipe, Show
 from rhabdos.project.memory import Memory, recall, remember
 from tests.app.texts import words_of
 
@@ -396,3 +398,19 @@ def test_tab_leaves_the_sheet_after_its_last_row_and_before_its_first(empty):
     sheet.setCurrentCell(0, 0)
     QTest.keyClick(sheet, Qt.Key.Key_Backtab)
     assert not sheet.hasFocus()
+
+
+@pytest.mark.parametrize("size", [(300, 620), (900, 200)])
+def test_a_figure_so_far_stands_in_the_middle_of_its_room(qtbot, dressed, demo, size):
+    figure = SmallFigure()
+    qtbot.addWidget(figure)
+    figure.resize(*size)
+    figure.show_figure(demo, Recipe(show=Show(variables=("Shell length",))))
+    pixels = figure.grab().toImage()
+    ground, middle = pixels.pixel(0, 0), (size[0] // 2, size[1] // 2)
+    upright = size[1] > size[0]
+    along = range(size[1] if upright else size[0])
+    line = [pixels.pixel(middle[0], at) if upright else pixels.pixel(at, 3) for at in along]
+    paper = [at for at in along if line[at] != ground]
+    assert abs(paper[0] - (along[-1] - paper[-1])) <= 2
+    assert len(paper) == pytest.approx(300 * 9 / 13 if upright else 200 * 13 / 9, abs=2)
