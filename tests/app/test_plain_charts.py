@@ -1,6 +1,7 @@
 """Plain charts and ranges in the window, by real events."""
 
 import numpy as np
+import pytest
 from PyQt6.QtCore import QPoint, QPointF, Qt
 from PyQt6.QtGui import QColor
 from PyQt6.QtTest import QTest
@@ -9,6 +10,7 @@ from PyQt6.QtWidgets import QApplication, QMenu
 from rhabdos.app.controls.choices import Choices
 from rhabdos.app.leaving.export_dialog import ExportDialog
 from rhabdos.app.leaving.tables_dialog import TablesDialog
+from rhabdos.data.steps.derive import Make
 from rhabdos.data.steps.keep import KeepRows
 from rhabdos.figure.recipe.plain_charts import LevelBars, Scatter
 from rhabdos.project.folders import Folders
@@ -309,3 +311,34 @@ def test_words_without_room_on_the_page_of_a_chart_are_told(hands):
     assert hands.window.figure.foot.isVisible()
     hands.press("Ctrl+Z")
     assert not any("no room" in n.text for n in hands.window.figure.foot.notices.notices)
+
+
+@pytest.mark.parametrize(
+    ("made", "chart"),
+    [
+        (Make(name="Log", by="log", of=("Wet mass",)), Scatter(x="Shell length", y="Log")),
+        (Make(name="Size", by="classes", of=("Wet mass",), edges=(20.0, 60.0)), LevelBars(variable="Size")),
+    ],
+)
+def test_a_chart_whose_variable_goes_with_a_step_says_so_until_it_is_back(hands, made, chart):
+    window, session = hands.window, hands.window.session
+
+    def prepared(*steps):
+        session.rows.ask_steps("Prepare", steps)
+        hands.qtbot.waitUntil(lambda: not session.runner.running())
+        QApplication.processEvents()
+        return window.sentence.accessibleDescription()
+
+    prepared(made)
+    session.look_at("A chart", chart)
+    view, said = window.figure.chart_view, window.sentence.accessibleDescription()
+    assert made.name.lower() in said.lower()
+    assert view.panel.isVisible()
+    lacking = f"Oyster landings has no variable “{made.name}”."
+    assert prepared().startswith(lacking)
+    assert view.paper.words.startswith(lacking)
+    assert not view.panel.isVisible()
+    assert not view.order.isVisible()
+    assert prepared(made) == said
+    assert view.paper.scene is not None
+    assert view.panel.isVisible()

@@ -12,6 +12,7 @@ from rhabdos.app.controls.theme import sized
 from rhabdos.app.paper.stage import Stage
 from rhabdos.app.session.session import Session
 from rhabdos.data.table import Table
+from rhabdos.errors import Refusal
 from rhabdos.figure.phrases.sentence import Fragment, sentence
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.words.notice import Notice
@@ -160,7 +161,10 @@ class FigurePlace(QSplitter):
         if chart is not None and table is not None:
             from rhabdos.figure.phrases.chart_phrases import chart_fragments
 
-            return chart_fragments(chart, table)
+            try:
+                return chart_fragments(chart, table)
+            except Refusal as refusal:  # a step took a variable of it
+                return (Fragment(str(refusal)),)
         if readings is None:
             return (Fragment(self._reason.partition("\n")[0] or "No figure yet."),)
         return sentence(readings)
@@ -209,7 +213,8 @@ class FigurePlace(QSplitter):
         self.chart_view.show_chart(chart, table)
         self.foot.show_readings(None, self._notices_of_chart)
         self._fold()
-        self.variables.mark({table.column(name).name for name in chart.names})
+        there = (name for name in chart.names if table.has_any(name))
+        self.variables.mark({table.column(name).name for name in there})
 
     @property
     def _notices_of_chart(self) -> tuple[Notice, ...]:

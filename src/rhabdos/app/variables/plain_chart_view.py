@@ -64,21 +64,24 @@ class PlainChartView(QWidget):
         left = in_a_column(bar, (self.paper, 1), around=(0, 0, 0, MARGIN))
         self.panel = ChartPanel()
         self.panel.asked.connect(session.look_at)
-        side = scrolled(self.panel, "side")
-        growing(QWidget.setFixedWidth, side, _WIDE)
-        in_a_row((left, 1), side, gap=0, of=self)
+        self._side = scrolled(self.panel, "side")
+        growing(QWidget.setFixedWidth, self._side, _WIDE)
+        in_a_row((left, 1), self._side, gap=0, of=self)
         self.order.activated.connect(self._choose_order)
 
     def show_chart(self, chart: PlainChart, table: Table) -> None:
-        """Show a chart of a table."""
+        """Show a chart of a table, or say which of its variables a step took."""
         self.chart = chart
-        levels = isinstance(chart, LevelBars)
+        there = all(table.has_any(name) for name in chart.names)
+        levels = there and isinstance(chart, LevelBars)
         self.order.setVisible(levels)
         self.reverse.setVisible(levels)
         if isinstance(chart, LevelBars):
             self.order.setCurrentIndex([value for _, value in _ORDERS].index(chart.order))
-        self._show_variables(chart, table)
-        self.panel.show_chart(chart, table)
+        self._show_variables(chart if there else None, table)
+        self._side.setVisible(there)
+        if there:
+            self.panel.show_chart(chart, table)
         self.back.setVisible(self._session.recipe is not None)
         try:
             scene, told = _shown(table, chart)
@@ -88,7 +91,7 @@ class PlainChartView(QWidget):
             self.paper.show_scene(scene, "", told)
             self.paper.setAccessibleDescription(chart_sentence(chart, table))
 
-    def _show_variables(self, chart: PlainChart, table: Table) -> None:
+    def _show_variables(self, chart: PlainChart | None, table: Table) -> None:
         """Two lists of variables over a scatter."""
         for box in (self.lying, self.upright):
             if box is not None:
