@@ -131,7 +131,7 @@ def test_typed_heights_with_names_are_bars(empty):
 
     empty.press("Ctrl+T")
     dialog = dialog_of(empty, TypingDialog)
-    dialog.sheet.fill([["12", "Saltmere"], ["7", "Gull Spit"], ["9", "Lee Bank"]])
+    dialog.sheet.fill([["12", "Saltmere"], ["0", "Gull Spit"], ["9", "Lee Bank"]])
     empty.qtbot.waitUntil(lambda: dialog.done_button.isEnabled(), timeout=3_000)
     QTest.mouseClick(dialog.done_button, LEFT)
     settle(empty)

@@ -147,6 +147,7 @@ def test_a_text_is_written_in_the_figure_moved_and_taken_away(hands):
     assert (zone_of(hands, "text") - start - QPoint(60, 40)).manhattanLength() < 4  # it follows
     assert hands.recipe.text[0].share == 0.85
     QTest.mouseRelease(canvas, LEFT, pos=start + QPoint(60, 40))
+    assert hands.window.session.history.past[-1].name == "Move text"
     assert (zone_of(hands, "text") - start - QPoint(60, 40)).manhattanLength() < 4
     frame, scale = canvas.scene.frame, canvas.scale
     here = zone_of(hands, "text")
@@ -155,6 +156,7 @@ def test_a_text_is_written_in_the_figure_moved_and_taken_away(hands):
     QTest.mouseMove(canvas, there)
     QTest.mouseRelease(canvas, LEFT, Qt.KeyboardModifier.ShiftModifier, there)
     assert abs(hands.recipe.text[0].arrow.value - 60) < 0.5
+    assert hands.window.session.history.past[-1].name == "Point to"
     assert [m for m in canvas.scene.marks if isinstance(m, Area) and m.meaning.part == "text"]
     click(hands, "text")
     QTest.keyClick(hands.window.figure_actions.words.field, Qt.Key.Key_Escape)

@@ -84,6 +84,23 @@ def test_ctrl_and_wheel_enlarge_the_page_about_the_pointer_and_keys_bring_it_bac
     assert stage.canvas.width() == pytest.approx(stage.width() - 32, abs=2)
 
 
+@pytest.mark.parametrize("upright", [False, True])
+def test_nothing_of_a_larger_page_lies_under_its_rod(hands, upright):
+    hands.window.session.ask("Stand", hands.recipe.showing(upright=upright))
+    stage = hands.window.figure.stage
+    assert stage.canvas.mask().isEmpty()
+    for _ in range(4):
+        hands.press("Ctrl++")
+    seen = stage.canvas.mask().translated(stage.canvas.pos())
+    rod = stage.held_rod.geometry()
+    assert stage.canvas.geometry().intersects(rod)
+    assert not seen.intersects(rod)
+    beside = rod.adjusted(0, 0, 2, 0) if upright else rod.adjusted(0, -2, 0, 0)
+    assert seen.intersects(beside)
+    hands.press("Ctrl+Alt+F")
+    assert stage.canvas.mask().isEmpty()
+
+
 def test_what_is_pointed_at_and_dragged_is_the_same_at_any_size(hands):
     stage = hands.window.figure.stage
     rod = stage.rod
