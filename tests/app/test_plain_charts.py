@@ -317,7 +317,10 @@ def test_words_without_room_on_the_page_of_a_chart_are_told(hands):
     ("made", "chart"),
     [
         (Make(name="Log", by="log", of=("Wet mass",)), Scatter(x="Shell length", y="Log")),
-        (Make(name="Size", by="classes", of=("Wet mass",), edges=(20.0, 60.0)), LevelBars(variable="Size")),
+        (
+            Make(name="Size", by="classes", of=("Wet mass",), edges=(20.0, 60.0)),
+            LevelBars(variable="Size"),
+        ),
     ],
 )
 def test_a_chart_whose_variable_goes_with_a_step_says_so_until_it_is_back(hands, made, chart):

@@ -14,6 +14,7 @@ from PyQt6.QtWidgets import QApplication, QMenu, QWidget
 from rhabdos.app.controls.theme import sized
 from rhabdos.app.rows.keep_form import ConditionPart
 from rhabdos.app.rows.listed_rows import HEADER, ROW
+from rhabdos.app.rows.rows_view import RowsView
 from rhabdos.data.columns import CategoryColumn, DateColumn, LabelColumn, NumberColumn
 from rhabdos.data.steps.derive import Make
 from rhabdos.data.steps.filling import FillDown
@@ -438,6 +439,33 @@ def test_nothing_grows_with_the_rows_that_are_not_in_sight(hands, rows, monkeypa
     rows.view.viewport().repaint()
     assert 9_999_999 in read
     assert len(set(read)) < 100
+
+
+def test_more_rows_than_a_bar_counts_pixels_are_listed_row_by_row(qtbot, dressed):
+    many = 90_000_000  # each of which is 28 pixels high, and a bar counts to two thousand millions
+    values = np.lib.stride_tricks.as_strided(np.arange(2.0), (many,), (0,))
+    view = RowsView()
+    qtbot.addWidget(view)
+    view.resize(800, 500)
+    view.show()
+    bar = view.verticalScrollBar()
+    view.show_table(Table("many", (NumberColumn("v", values=values),)))
+    view.go_to(many - 1)
+    listed = view._rows_in_sight()
+    assert listed == list(range(listed[0], many))
+    last = view._place_in_sight(len(listed) - 1, 0)
+    assert view.viewport().rect().contains(last)
+    assert view.viewport().height() - last.bottom() < sized(ROW)
+    QTest.mouseClick(view.viewport(), LEFT, pos=last.center())
+    assert view.row == many - 1
+    bar.triggerAction(bar.SliderAction.SliderSingleStepSub)
+    assert view._rows_in_sight()[0] == listed[0] - 1
+    bar.triggerAction(bar.SliderAction.SliderPageStepSub)
+    above = view._rows_in_sight()
+    assert listed[0] - 1 - len(above) <= above[0] <= listed[0] + 1 - len(above)
+    view.go_to(12)
+    assert view._rows_in_sight()[0] == 12
+    assert view._place_in_sight(0, 0).top() == sized(HEADER)
 
 
 def test_cells_that_are_gone_are_heard_no_more(hands, rows):

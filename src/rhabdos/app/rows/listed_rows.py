@@ -6,7 +6,6 @@ sight.
 
 from collections.abc import Callable
 
-from msgspec import Struct
 from PyQt6.QtCore import QEvent, QPoint, QRect, Qt, pyqtSignal
 from PyQt6.QtGui import (
     QColor,
@@ -22,7 +21,7 @@ from PyQt6.QtWidgets import QAbstractScrollArea, QWidget
 
 from rhabdos.app.controls.heard import Grid, HeardTable
 from rhabdos.app.controls.theme import sized, theme
-from rhabdos.arrays import IntArray
+from rhabdos.app.rows.listing_order import Order
 from rhabdos.data.cells import Cell, cell_reader, kind_words
 from rhabdos.data.columns import Column, NumberColumn
 from rhabdos.data.table import Table
@@ -34,27 +33,7 @@ _PADDING = 12  # pixels to either side of a cell's words
 _GLANCE = 60  # rows by which a column's width is set
 _FEW_CELLS = 30_000  # of a table, that are all measured
 _SORT = 16  # pixels at the right of a name that put the rows in order
-
-
-class Order(Struct, frozen=True, eq=False):
-    """Which rows are listed, in which order.
-
-    Attributes
-    ----------
-    rows : array of int or None
-        Rows of the table, from 0; None for all as they stand.
-    column : str
-        By which they are in order, or nothing.
-    falling : bool
-        Whether the greatest comes first.
-    words : str
-        Which rows these are, where they are not all: "87 rows of this bar".
-    """
-
-    rows: IntArray | None = None
-    column: str = ""
-    falling: bool = False
-    words: str = ""
+_BAR_COUNTS = 2_000_000_000  # steps of a scroll bar, which are whole numbers of 32 bits
 
 
 class ListedRows(QAbstractScrollArea):
@@ -102,21 +81,27 @@ class ListedRows(QAbstractScrollArea):
             self,
         )
 
-    def _first_in_sight(self) -> int:
+    @property
+    def scrolled(self) -> int:
+        """Pixels of rows above the first that is in sight."""
         down = self.verticalScrollBar()
-        return down.value() // sized(ROW) if down else 0
+        return down.value() * self._step if down else 0
+
+    @property
+    def _step(self) -> int:
+        """Pixels that the bar goes by: one, or a row of those that are too many for that."""
+        return 1 if self.count * sized(ROW) < _BAR_COUNTS else sized(ROW)
 
     def _rows_in_sight(self) -> list[int]:
         """The rows of the table that are in sight."""
-        first, port = self._first_in_sight(), self.viewport()
+        first, port = self.scrolled // sized(ROW), self.viewport()
         many = (port.height() - sized(HEADER)) // sized(ROW) + 1 if port else 0
         return [self.row_at(index) for index in range(first, min(self.count, first + many))]
 
     def _place_in_sight(self, row: int, column: int) -> QRect:
-        down = self.verticalScrollBar()
         if column >= len(self._widths):
             return QRect()
-        shift = sized(HEADER) - (down.value() % sized(ROW) if down else 0)
+        shift = sized(HEADER) - self.scrolled % sized(ROW)
         return QRect(self._x(column), shift + row * sized(ROW), self._widths[column], sized(ROW))
 
     # What is shown
@@ -204,7 +189,7 @@ class ListedRows(QAbstractScrollArea):
             self.setAccessibleDescription(words)
             if self.hasFocus():
                 self.heard.renew_later()
-                self.heard.go_to(self.row - self._first_in_sight(), self.column)
+                self.heard.go_to(self.row - self.scrolled // sized(ROW), self.column)
 
     def _read(self, column: int, row: int) -> Cell:
         assert self.table
@@ -258,9 +243,10 @@ class ListedRows(QAbstractScrollArea):
         across.setPageStep(max(1, port.width() - self._numbers))
         across.setSingleStep(40)
         across.setRange(0, max(0, whole - port.width() + self._numbers))
-        down.setPageStep(max(1, port.height() - sized(HEADER)))
-        down.setSingleStep(sized(ROW))
-        down.setRange(0, max(0, self.count * sized(ROW) - port.height() + sized(HEADER)))
+        room = port.height() - sized(HEADER)
+        down.setPageStep(max(1, room // self._step))
+        down.setSingleStep(sized(ROW) // self._step)
+        down.setRange(0, max(0, -((room - self.count * sized(ROW)) // self._step)))
 
     def _bring_in_sight(self) -> None:
         port = self.viewport()
@@ -268,10 +254,10 @@ class ListedRows(QAbstractScrollArea):
         if port is None or across is None or down is None or not self._widths:
             return
         top, room = self.row * sized(ROW), port.height() - sized(HEADER)
-        if top < down.value():
-            down.setValue(top)
-        elif top + sized(ROW) > down.value() + room:
-            down.setValue(top + sized(ROW) - room)
+        if top < self.scrolled:
+            down.setValue(top // self._step)
+        elif top + sized(ROW) > self.scrolled + room:
+            down.setValue(-((room - top - sized(ROW)) // self._step))
         left, width = self._lefts[self.column], self._widths[self.column]
         wide = port.width() - self._numbers
         if left < across.value():
@@ -324,11 +310,8 @@ class ListedRows(QAbstractScrollArea):
         """Paint names, numbers of rows and cells that are in sight."""
         assert self.table
         t = theme()
-        down, across = self.verticalScrollBar(), self.horizontalScrollBar()
-        assert down
-        assert across
-        first = down.value() // sized(ROW)
-        shift = sized(HEADER) - down.value() % sized(ROW)
+        first, above = divmod(self.scrolled, sized(ROW))
+        shift = sized(HEADER) - above
         last = min(self.count, first + (rect.height() - shift) // sized(ROW) + 1)
         places = self.columns_in_sight()
         rows = [self.row_at(index) for index in range(first, last)]

@@ -21,7 +21,7 @@ from rhabdos.app.controls.word_buttons import word_button
 from rhabdos.app.rows.cell_actions import CellActions
 from rhabdos.app.rows.facts_panel import FactsPanel
 from rhabdos.app.rows.far_rows import FetchedRows, fetch_rows
-from rhabdos.app.rows.listed_rows import Order
+from rhabdos.app.rows.listing_order import Order
 from rhabdos.app.rows.rows_view import RowsView
 from rhabdos.app.rows.step_form import StepForm
 from rhabdos.app.rows.steps_panel import StepsPanel

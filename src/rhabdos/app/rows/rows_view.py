@@ -55,14 +55,13 @@ class RowsView(ListedRows):
         if self._held is not None:
             return
         column = self._column_at(x)
-        down = self.verticalScrollBar()
         if y < sized(HEADER) and column is not None:
             name = self.table.columns[column].name
             if name == self.chosen:
                 self.sort_asked.emit(name)
             self.column_chosen.emit(name)
-        elif down is not None and y >= sized(HEADER):
-            row = (y - sized(HEADER) + down.value()) // sized(ROW)
+        elif y >= sized(HEADER):
+            row = (y - sized(HEADER) + self.scrolled) // sized(ROW)
             if row < self.count:
                 self.go_to(row, column)
                 if column is not None:
@@ -99,11 +98,11 @@ class RowsView(ListedRows):
         """Offer what can be done with a cell."""
         if event is None or self.table is None:
             return
-        column, down = self._column_at(event.pos().x()), self.verticalScrollBar()
-        if column is None or down is None:
+        column = self._column_at(event.pos().x())
+        if column is None:
             return
         if event.reason() == QContextMenuEvent.Reason.Mouse and event.pos().y() >= sized(HEADER):
-            row = (event.pos().y() - sized(HEADER) + down.value()) // sized(ROW)
+            row = (event.pos().y() - sized(HEADER) + self.scrolled) // sized(ROW)
             if row < self.count:
                 self.go_to(row, column)
         if current := self.current:
