@@ -22,12 +22,14 @@ def marked(text: str, thousands: str, decimal: str) -> str:
     return text.translate({ord(","): thousands, ord("."): decimal})
 
 
-def scientific(value: float, digits: int = 3) -> str:
-    """A number as 1.2 × 10³⁰⁸; ∞ beyond all numbers."""
+def scientific(value: float, digits: int = 3, zeros: bool = False) -> str:
+    """A number as 1.2 × 10³⁰⁸; ∞ beyond all numbers. With its last ``zeros``, as numbers have them
+    that stand in a column, or without."""
     if not math.isfinite(value):
         return "–" if math.isnan(value) else "∞" if value > 0 else "−∞"
     digit, _, exponent = f"{value:.{digits - 1}e}".partition("e")
-    digit = digit.rstrip("0").rstrip(".") if "." in digit else digit
+    if "." in digit and not zeros:
+        digit = digit.rstrip("0").rstrip(".")
     return f"{digit} × 10{str(int(exponent)).translate(_RAISED)}".replace("-", "−")
 
 
@@ -51,7 +53,7 @@ def rounded(value: float, places: int | None) -> str:
     dash where there is none."""
     if isinstance(places, Powers) and math.isfinite(value) and value:
         digits = math.floor(math.log10(abs(value))) + places + 1
-        return scientific(value, min(17, max(2, digits)))
+        return scientific(value, min(17, max(2, digits)), zeros=digits >= 2)
     if places is None or isinstance(places, Powers) or not math.isfinite(value):
         return "0" if value == 0 else scientific(value, 4)
     text = f"{value:,.{places}f}"
@@ -72,7 +74,8 @@ def places_for(spread: float, reach: float) -> int | None:
             return None
         if reach >= _LEAST_PLAIN or not reach:  # one value has the digits that it was given
             return min(_MOST_ALONE, len(f"{reach:.12g}".partition(".")[2]))
-        return Powers(5 - math.floor(math.log10(reach)))
+        given = f"{reach:.5e}".partition("e")[0].rstrip("0").partition(".")[2]
+        return Powers(len(given) - math.floor(math.log10(reach)))
     places = 2 - math.floor(math.log10(spread))
     digits = math.floor(math.log10(reach)) + places + 1 if reach else 1
     near = not reach or _LEAST_PLAIN <= reach < _FARTHEST_PLAIN
