@@ -108,23 +108,29 @@ def test_the_demo_figure_has_its_parts(demo):
 
 
 @pytest.mark.parametrize("upright", [False, True])
-def test_a_filled_curve_has_the_area_that_is_under_it(demo, upright):
-    """All curves have the same, of one distribution each; and they stand on the foot of the axis."""
-    recipe = demo_recipe().showing(forms=("curve",), heights="density", upright=upright)
-    readings = read(recipe.changed(curve=Curves(fill=True)), gather(demo, "Shell length", "Bay"))
+@pytest.mark.parametrize("arrange", ["overlaid", "stacked"])
+def test_a_filled_curve_has_the_area_that_is_under_it(demo, upright, arrange):
+    """That of one distribution, or of a group's share of all; from one end of it to the other."""
+    of = "all" if arrange == "stacked" else "group"
+    recipe = demo_recipe().showing(
+        forms=("curve",), heights="density", of=of, arrange=arrange, upright=upright
+    )
+    recipe = recipe.changed(curve=Curves(fill=True))
+    readings = read(recipe, gather(demo, "Shell length", "Bay"))
     scene = build(readings, measure)
     frame, band = scene.frame, scene.frame.lanes[0].heights[0].band
     fills = [m for m in scene.marks if isinstance(m, Area) and m.meaning.part == "curve"]
     assert len(fills) == 3
     unit = abs(np.diff(frame.alongs(np.array([70.0, 71.0])))[0])
     high = 100 * abs(band.at(0.01) - band.at(0.0))
+    whole = sum(group.n for group in readings.groups)
     for fill in fills:
         x, y = fill.points.T
         area = abs(np.dot(x, np.roll(y, -1)) - np.dot(y, np.roll(x, -1))) / 2
-        assert area == pytest.approx(unit * high, rel=2e-3)
-        along, across = fill.points.T[::-1] if upright else fill.points.T
-        assert along[-2:] == pytest.approx(along[[-3, 0]])
-        assert across[-2:] == pytest.approx(np.full(2, across[[0, -3]].mean()), abs=0.5)
+        share = readings.groups[fill.meaning.group].n / whole if arrange == "stacked" else 1
+        assert area == pytest.approx(unit * high * share, rel=5e-3)
+        along = fill.points[:, 1 if upright else 0]
+        assert along[-1] == pytest.approx(along[0])
 
 
 def test_a_silhouette_has_the_heights_of_its_bars():
