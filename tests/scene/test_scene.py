@@ -131,6 +131,8 @@ def test_a_filled_curve_has_the_area_that_is_under_it(demo, upright, arrange):
         assert area == pytest.approx(unit * high * share, rel=5e-3)
         along = fill.points[:, 1 if upright else 0]
         assert along[-1] == pytest.approx(along[0])
+        if arrange == "overlaid":  # down from its end to the foot of the axis
+            assert along[-2] == pytest.approx(along[-3])
 
 
 def test_a_silhouette_has_the_heights_of_its_bars():
