@@ -308,6 +308,8 @@ def faults(table: Table, readings: Readings, scene: Scene) -> list[str]:
             wrong += _bar_faults(anew, scene, frame, heights, group, below)
         for form in {"curve", "normal", "ecdf", "polygon"} & set(forms):
             wrong += _line_faults(anew, scene, frame, heights, group, below, form)
+        if "curve" in forms:
+            wrong += _fill_faults(anew, scene, frame, heights, group, below)
     return wrong
 
 
@@ -661,6 +663,47 @@ def _line_faults(anew, scene, frame, heights, group, below, form) -> list[str]:
         if abs(held.min() - ends.min()) > _OFF or abs(held.max() - ends.max()) > _OFF:
             wrong.append(f"{form} of group {group} ends in mid-air")
     return wrong
+
+
+def _fill_faults(anew, scene, frame, heights, group, below) -> list[str]:
+    """What lies between a curve and what it stands on is filled, and nothing beside that."""
+    function = anew.line("curve", group)
+    fills = [
+        mark.points
+        for mark in scene.marks
+        if isinstance(mark, Area) and (mark.meaning.part, mark.meaning.group) == ("curve", group)
+    ]
+    curve = anew.recipe.curve
+    if function is None or curve.kernel != "gaussian" or not (fills and curve.fill):
+        return []
+    stands_on = [f for f in (anew.line("curve", other) for other in below) if f]
+    ends = anew.on_axis(np.array([frame.low, frame.high]))
+    places = np.linspace(*ends, 43)[3:-3]
+    # Where a curve is steep, half a point along is much across.
+    near = np.ptp(ends) / abs(np.ptp(anew.alongs(frame, np.array([frame.low, frame.high])))) / 2
+    heights_at = []
+    for by in (-near, 0, near):
+        x = anew.off_axis(places + by)
+        base = sum((f(x) for f in stands_on), np.zeros(len(x)))
+        heights_at.append([anew.across(heights.band, at) for at in (base, base + function(x))])
+    bases, tops = np.array(heights_at).transpose(1, 2, 0)
+    off = _OFF + _OFF_STACKED * len(below)
+    up = math.copysign(1, heights.band.tip - heights.band.base)
+    wrong = []
+    middles = anew.alongs(frame, anew.off_axis(places))
+    for along, base, top in zip(middles, bases * up, tops * up, strict=True):
+        if not np.isfinite([base, top]).all():
+            continue
+        asked = {base.min() - off: False, top.max() + off: False}
+        if top.min() - base.max() > 3 * off:
+            asked |= {base.max() + off: True, top.min() - off: True}
+        for across, filled in asked.items():
+            place = (up * across, along) if frame.upright else (along, up * across)
+            if any(_winding(points, *place) for points in fills) is not filled:
+                wrong.append(
+                    f"the fill of curve {group} is wrong at {place[0]:.1f}, {place[1]:.1f}"
+                )
+    return wrong[:1]
 
 
 def _is(path: Path, form: str) -> bool:
