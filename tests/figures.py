@@ -309,5 +309,6 @@ def combined(
         *(['labels = "percent"'] if chance.random() < 0.3 else []),
         "[axes.value]", f'scale = "{"linear" if axis == "date" else axis}"',
         f"reversed = {str(chance.random() < 0.2).lower()}",
+        *(["[curve]", f"fill = {str(chance.random() < 0.5).lower()}"] if form == "curve" else []),
     ]  # fmt: skip
     return RandomFigure(seed, shape, "\n".join(lines), table)
