@@ -20,7 +20,16 @@ from rhabdos.figure.recipe.demo_recipe import demo_recipe
 from rhabdos.figure.recipe.forms import FORMS
 from rhabdos.figure.recipe.page_size import Size
 from rhabdos.figure.recipe.recipe import Recipe, Show, Words
-from rhabdos.paint.export import ExportError, format_of, image, pdf, png, svg, write_figure
+from rhabdos.paint.export import (
+    ExportError,
+    check_pixels,
+    format_of,
+    image,
+    pdf,
+    png,
+    svg,
+    write_figure,
+)
 from rhabdos.paint.fonts import measure
 from rhabdos.scene.build import build
 from rhabdos.scene.marks import Text
@@ -141,6 +150,11 @@ def test_pictures_beyond_reason_are_refused(scene, dpi, reason):
 def test_a_picture_too_large_is_refused(qapp, readings):
     with pytest.raises(ExportError, match="too large"):
         png(build(readings, measure, size=Size.parse("280x200cm")), 600)
+    check_pixels(12_500, 20_000, 72)  # points, each a pixel then: a quarter of a thousand millions
+    check_pixels(6_250, 10_000, 144)
+    for width, dpi in ((12_501, 72), (12_400, 73)):
+        with pytest.raises(ExportError, match="too large"):
+            check_pixels(width, 20_000, dpi)
 
 
 @pytest.mark.parametrize(
