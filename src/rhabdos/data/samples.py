@@ -18,10 +18,11 @@ from rhabdos.arrays import FloatArray, IntArray
 _LARGEST_WHOLE = 2.0**53  # up to which doubles tell whole numbers apart
 _BLOCK = 256  # values, a power of 2: the first of each block stay in the processor's cache
 _MANY_POINTS, _MANY_VALUES = 64, 1 << 18  # of both, from which a search by blocks is quicker
-# Values worked on at a time, so that temporaries stay in the processor's cache. Sums of products of
-# more than 10,000 are shared among threads where a script has loaded NumPy before us, and where the
-# other processors have work to do, waiting for them takes ten times as long as the sums.
-_CHUNK = 1 << 13
+_CHUNK = 1 << 16  # values worked on at a time, so that temporaries stay in the processor's cache
+# Values whose products are summed at a time. Sums of more than 10,000 are shared among threads,
+# where a script has loaded NumPy before us; while other processors have work to do, waiting for
+# those takes ten times as long as the sums.
+_SUMMED = 1 << 13
 
 
 Side = Literal["left", "right"]
@@ -263,7 +264,7 @@ def moments_of(values: FloatArray, weights: IntArray | None = None) -> Moments:
     n = len(values) if weights is None else int(weights.sum())
     unscaled, centre = _unit(values), _median(values, weights, n)
     sums = np.zeros(4)
-    rooms = np.empty((2, min(len(values), _CHUNK)))  # used again for every part, which is faster
+    rooms = np.empty((2, min(len(values), _SUMMED)))  # used again for every part, which is faster
     for part, share in in_parts(values, weights):
         deviation = _deviations(part, centre, unscaled, rooms[0, : len(part)])
         squared = np.multiply(deviation, deviation, out=rooms[1, : len(part)])
@@ -337,8 +338,8 @@ def in_parts(
     weights : array of int, shape (n,), optional
         Cases; without them each value is one.
     """
-    for start in range(0, len(values), _CHUNK):
-        chunk = slice(start, start + _CHUNK)
+    for start in range(0, len(values), _SUMMED):
+        chunk = slice(start, start + _SUMMED)
         yield values[chunk], None if weights is None else weights[chunk]
 
 
