@@ -3,11 +3,13 @@
 import math
 
 import numpy as np
+import polars as pl
 import pytest
 
-from rhabdos.data.columns import CategoryColumn, NumberColumn
+from rhabdos.data.columns import CategoryColumn, NumberColumn, Stood
 from rhabdos.data.gathering import gather
 from rhabdos.data.preparing import DeclareMissing, prepared
+from rhabdos.data.rows import with_rows
 from rhabdos.data.steps.step import no_others
 from rhabdos.data.table import Table, VariableError
 from rhabdos.figure.forms.read import read
@@ -49,6 +51,21 @@ def test_a_code_that_is_not_there_changes_nothing_and_steps_follow_one_another()
     )
     assert both.number("Length").n == 1
     assert dict(both.number("Length").missing_as) == {"99": 1, "−9": 1}
+
+
+@pytest.mark.parametrize(
+    ("stood", "left"),
+    [
+        (None, {"n/a": 3}),  # of which it is not known where each stood
+        (Stood(np.array([1, 2]), np.array([0, 1]), ("n/a", "?")), {"?": 1, "blank": 2}),
+    ],
+)
+def test_what_is_missing_of_rows_that_are_kept_is_counted_by_what_stood_there(stood, left):
+    values = np.array([1.0, *[math.nan] * 4, 6.0])
+    length = NumberColumn("Length", values=values, missing_as={"n/a": 2, "?": 2}, stood=stood)
+    kept = with_rows(Table("t", (length,)), pl.Series([True, False, True, True, True, False]))
+    assert dict(kept.number("Length").missing_as) == left
+    assert kept.number("Length").missing == 3
 
 
 def test_a_step_for_another_table_is_refused():
