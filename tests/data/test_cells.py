@@ -67,6 +67,24 @@ def test_rows_are_found_by_text_number_and_what_stood_there(sought, rows):
     assert rows_with(TABLE, sought, within).tolist() == [row for row in (3, 0) if row in rows]
 
 
+@pytest.mark.parametrize("unit", [1.0, 1e-7, 1e16, 1 / 3])
+@pytest.mark.parametrize("decimals", [0, 1, 3, 15])
+def test_a_number_is_found_as_it_is_shown(unit, decimals):
+    """Also of a logarithm, of which a few digits are shown, and of halves, which go either way."""
+    values = np.random.default_rng(1).lognormal(0, 1.5, 400).round(decimals) * unit
+    values[::7] = np.nan
+    values[:5] = np.array([0.5, 1.5, 2.5, -0.5, 0.0]) * unit
+    column = NumberColumn("v", values=values, missing_as={"blank": 1})
+    read = cell_reader(column)
+    shown = [read(row).text for row in range(400)]
+    for row in (*range(12), 100, 399):
+        if not np.isnan(values[row]):
+            expected = [at for at, text in enumerate(shown) if text == shown[row]]
+            assert rows_with(Table("t", (column,)), shown[row]).tolist() == expected
+    written = f"{values[11]:.12g}"  # with more digits than are shown
+    assert 11 in rows_with(Table("t", (column,)), written)
+
+
 def test_rows_are_put_in_order_and_those_without_a_value_come_last():
     assert in_order(LENGTH).tolist() == [0, 2, 1, 3]
     assert in_order(LENGTH, falling=True).tolist() == [2, 0, 1, 3]

@@ -3,16 +3,19 @@
 import numpy as np
 
 from rhabdos.arrays import BoolArray, IntArray
+from rhabdos.data.cells import places_of, value_writer
 from rhabdos.data.columns import CategoryColumn, Column, DateColumn, LabelColumn, NumberColumn
 from rhabdos.data.fields.numerals import as_float
 from rhabdos.data.fields.texts import label_series, missing_rows, texts_of
 from rhabdos.data.table import Table
+from rhabdos.wording import without_powers
 
 _MOST_LOOKED_AT = 2_000_000  # dates are written out only up to so many
+_HALF_OF_ALL = 5e-12  # of a number, that is half of the last digit where twelve are shown
 
 
 def rows_with(table: Table, sought: str, within: IntArray | None = None) -> IntArray:
-    """The rows in which a text stands somewhere, or a number equals it; rising.
+    """The rows in which a text stands somewhere, or a number is it as far as that is shown; rising.
 
     Parameters
     ----------
@@ -22,15 +25,19 @@ def rows_with(table: Table, sought: str, within: IntArray | None = None) -> IntA
     text = sought.strip()
     holding = np.zeros(table.rows, dtype=bool)
     if text:
-        number = as_float(text.replace(",", "."))
+        typed = without_powers(text).replace(",", ".")
+        number = as_float(typed)
+        decimals = len(typed.partition(".")[2])
         for column in table.columns:
-            holding |= _holding(column, text, number)
+            holding |= _holding(column, text)
+            if number is not None and type(column) is NumberColumn:
+                holding |= _shown_as(column, number, decimals)
     if within is not None:
         return within[holding[within]]
     return np.flatnonzero(holding)
 
 
-def _holding(column: Column, text: str, number: float | None) -> BoolArray:
+def _holding(column: Column, text: str) -> BoolArray:
     nothing = np.zeros(column.rows, dtype=bool)
     if isinstance(column, CategoryColumn):
         matching = np.array([text.casefold() in v.casefold() for v in column.levels] + [False])
@@ -43,8 +50,22 @@ def _holding(column: Column, text: str, number: float | None) -> BoolArray:
             return nothing
         return _containing(texts_of(column), text)
     assert isinstance(column, NumberColumn)
-    stood = _stood(column, text)
-    return stood if number is None else stood | (column.values == number)
+    return _stood(column, text)
+
+
+def _shown_as(column: NumberColumn, number: float, decimals: int) -> BoolArray:
+    """The rows whose value is a number at the places that are shown of it, or typed."""
+    places, values = places_of(column), column.values
+    half = _HALF_OF_ALL * abs(number) if places is None else 0.5 * 10.0 ** -max(places, decimals)
+    low, high = number - half, number + half
+    holding: BoolArray = (values >= low) & (values <= high)
+    if places is not None and decimals <= places:
+        # Which way a half is rounded, only the words tell.
+        near = half * 1e-9
+        halves = np.flatnonzero(holding & ((values <= low + near) | (values >= high - near)))
+        written, wanted = value_writer(column), value_writer(column)(number)
+        holding[[row for row in halves.tolist() if written(float(values[row])) != wanted]] = False
+    return holding
 
 
 def _stood(column: Column, text: str) -> BoolArray:

@@ -27,7 +27,6 @@ from rhabdos.data.columns import (
     LabelColumn,
     NumberColumn,
 )
-from rhabdos.data.fields.numerals import as_float
 from rhabdos.data.fields.texts import words_by_count
 from rhabdos.data.merging_steps import amended, codes_of, with_codes
 from rhabdos.data.problems.problems import problems_in
@@ -358,7 +357,7 @@ class FactsPanel(QWidget):
         words = [word.strip() for word in text.split(",") if word.strip()]
         codes: list[Code] = []
         for word in words:
-            number = as_float(word)
+            number = read_number(word)
             if isinstance(column, NumberColumn) and number is None:
                 self.missing.mark_wrong(True)
                 self.say(f"{quoted(word)} is no number, and {quoted(column.label)} holds numbers.")

@@ -8,7 +8,7 @@ from msgspec.structs import replace
 from rhabdos.data.fields.calendars import hours_in
 from rhabdos.data.fields.notation import PLAIN, THOUSANDS, Doubt, Notation
 from rhabdos.data.fields.texts import missing_words, only_where
-from rhabdos.wording import exact, without_powers
+from rhabdos.wording import exact
 
 if TYPE_CHECKING:
     import polars as pl
@@ -56,10 +56,9 @@ def _escaped(mark: str) -> str:
 
 
 def as_float(text: str) -> float | None:
-    """A number that was typed, with a true minus or not, or with a power of ten; None where it is
-    none."""
+    """A number that was typed, with a true minus or not; None where it is none."""
     try:
-        return float(without_powers(text).replace("−", "-"))
+        return float(text.replace("−", "-"))
     except ValueError:
         return None
 
