@@ -7,7 +7,7 @@ from itertools import accumulate
 
 _RAISED = str.maketrans("-0123456789", "⁻⁰¹²³⁴⁵⁶⁷⁸⁹")
 _LOWERED = str.maketrans("⁻⁰¹²³⁴⁵⁶⁷⁸⁹−", "-0123456789-")
-_POWER = re.compile(r"(?:(?<=[\d.])\s*[×x·*]\s*|(?<![\d.]))10(?:\^([-−+]?\d+)|(⁻?[⁰¹²³⁴⁵⁶⁷⁸⁹]+))")
+_POWER = r"(?:(?<=[\d.])\s*[×x·*]\s*|(?<![\d.]))10(?:\^([-−+]?\d+)|(⁻?[⁰¹²³⁴⁵⁶⁷⁸⁹]+))"
 
 
 def exact(value: float) -> str:
@@ -36,7 +36,7 @@ def scientific(value: float, digits: int = 3, zeros: bool = False) -> str:
 def without_powers(text: str) -> str:
     """A text in which powers of ten, as 1.2 × 10³⁰⁸, 1.2*10^308 and 10⁶, are 1.2e308 and 1e6: so
     they hold no blanks, and readers of numbers know them."""
-    return _POWER.sub(_with_an_e, text)
+    return re.sub(_POWER, _with_an_e, text) if "10" in text else text
 
 
 def _with_an_e(power: re.Match[str]) -> str:
