@@ -1,4 +1,4 @@
 """Speed, as ratios of two things done side by side in one run: these say the same on any
 machine."""
 
-import rhabdos  # noqa: F401 - before NumPy, as when it is started: it says how many threads that has
+import rhabdos  # noqa: F401 - before NumPy, which it tells of how many threads
