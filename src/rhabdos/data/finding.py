@@ -61,10 +61,11 @@ def _shown_as(column: NumberColumn, number: float, decimals: int) -> BoolArray:
     holding: BoolArray = (values >= low) & (values <= high)
     if places is not None and decimals <= places:
         # Which way a half is rounded, only the words tell.
-        near = half * 1e-9
-        halves = np.flatnonzero(holding & ((values <= low + near) | (values >= high - near)))
-        written, wanted = value_writer(column), value_writer(column)(number)
-        holding[[row for row in halves.tolist() if written(float(values[row])) != wanted]] = False
+        rows, near = np.flatnonzero(holding), half * 1e-9
+        halves = rows[np.abs(values[rows] - number) >= half - near]
+        write = value_writer(column)
+        wanted = write(number)
+        holding[[row for row in halves.tolist() if write(float(values[row])) != wanted]] = False
     return holding
 
 
