@@ -85,6 +85,18 @@ def test_a_number_is_found_as_it_is_shown(unit, decimals):
     assert 11 in rows_with(Table("t", (column,)), written)
 
 
+def test_a_number_with_a_power_has_its_places():
+    few = Table("t", (NumberColumn("v", values=np.array([0.0002, 0.0003, 0.5])),))
+    for sought, rows in (
+        ("2.5e-4", []),
+        ("3 × 10⁻⁴", [1]),
+        ("5e-1", [2]),
+        ("1e-400", []),
+        ("inf", []),
+    ):
+        assert rows_with(few, sought).tolist() == rows
+
+
 def test_rows_are_put_in_order_and_those_without_a_value_come_last():
     assert in_order(LENGTH).tolist() == [0, 2, 1, 3]
     assert in_order(LENGTH, falling=True).tolist() == [2, 0, 1, 3]

@@ -1,5 +1,7 @@
 """Find rows and put them in order, for who looks at them; the table stays as it is."""
 
+from decimal import Decimal
+
 import numpy as np
 
 from rhabdos.arrays import BoolArray, IntArray
@@ -25,13 +27,11 @@ def rows_with(table: Table, sought: str, within: IntArray | None = None) -> IntA
     text = sought.strip()
     holding = np.zeros(table.rows, dtype=bool)
     if text:
-        typed = without_powers(text).replace(",", ".")
-        number = as_float(typed)
-        decimals = len(typed.partition(".")[2])
+        number = as_float(without_powers(text).replace(",", "."))
         for column in table.columns:
             holding |= _holding(column, text)
             if number is not None and type(column) is NumberColumn:
-                holding |= _shown_as(column, number, decimals)
+                holding |= _shown_as(column, number)
     if within is not None:
         return within[holding[within]]
     return np.flatnonzero(holding)
@@ -53,9 +53,10 @@ def _holding(column: Column, text: str) -> BoolArray:
     return _stood(column, text)
 
 
-def _shown_as(column: NumberColumn, number: float, decimals: int) -> BoolArray:
-    """The rows whose value is a number at the places that are shown of it, or typed."""
+def _shown_as(column: NumberColumn, number: float) -> BoolArray:
+    """The rows whose value is a number at the places that are shown of it, or that it has."""
     places, values = places_of(column), column.values
+    decimals = len(f"{Decimal(f'{number:.15g}'):f}".partition(".")[2])
     half = _HALF_OF_ALL * abs(number) if places is None else 0.5 * 10.0 ** -max(places, decimals)
     low, high = number - half, number + half
     holding: BoolArray = (values >= low) & (values <= high)
