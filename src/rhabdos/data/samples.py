@@ -16,7 +16,7 @@ from msgspec import Struct
 from rhabdos.arrays import FloatArray, IntArray
 
 _LARGEST_WHOLE = 2.0**53  # up to which doubles tell whole numbers apart
-_BLOCK = 256  # values, a power of 2: the first of each block stay in the processor's cache
+_BLOCK = 32  # values: the last of each block stay in the processor's cache
 _MANY_POINTS, _MANY_VALUES = 64, 1 << 18  # of both, from which a search by blocks is quicker
 _CHUNK = 1 << 16  # values worked on at a time, so that temporaries stay in the processor's cache
 # Values whose products are summed at a time. Sums of more than 10,000 are shared among threads,
@@ -92,14 +92,14 @@ class Sample(_Sorted, frozen=True, eq=False, dict=True, weakref=True):
         """
         side: Side = "right" if inclusive else "left"
         if len(points) >= _MANY_POINTS and self.n >= _MANY_VALUES:
-            return _searched(self.values, self._sparse, points, side)
+            return _searched(self.values, self._block_ends, points, side)
         ranks_below: IntArray = self.values.searchsorted(points, side=side)
         return ranks_below
 
     @cached_property
-    def _sparse(self) -> FloatArray:
-        """The first value of each block."""
-        return self.values[::_BLOCK].copy()
+    def _block_ends(self) -> FloatArray:
+        """The last value of each whole block."""
+        return self.values[_BLOCK - 1 :: _BLOCK].copy()
 
     def at(self, ranks: IntArray) -> FloatArray:
         """Values at ranks 0 … n - 1.
@@ -218,30 +218,31 @@ class Weighted(_Sorted, frozen=True, eq=False, dict=True, weakref=True):
         return moments_of(self.values, self._starts[1:] - self._starts[:-1])
 
 
-def _searched(values: FloatArray, sparse: FloatArray, points: FloatArray, side: Side) -> IntArray:
+def _searched(values: FloatArray, ends: FloatArray, points: FloatArray, side: Side) -> IntArray:
     """What ``values.searchsorted(points, side)`` answers, for many points among many values.
 
     The search for one point after the other waits for memory at each step of it. Here the block of
-    each point is found among the first values of blocks, which are few, and then all points are
-    halved towards their places at once.
+    each point is found among the last values of blocks, which are few, and then all blocks are
+    fetched at once.
 
     Parameters
     ----------
     values : array, shape (n,)
         Ascending, at least a block of them.
-    sparse : array
-        The first value of each block.
+    ends : array
+        The last value of each whole block.
     points : array, shape (k,)
     """
-    low_side = np.less if side == "left" else np.less_equal
-    # All values before a place are below its point, and so is the first of its block.
-    at: IntArray = (sparse.searchsorted(points, side) - 1) * _BLOCK + 1
-    np.maximum(at, 0, out=at)
-    np.minimum(at, len(values) - _BLOCK + 1, out=at)
-    half = _BLOCK >> 1
-    while half:
-        at += half * low_side(values[at + (half - 1)], points)
-        half >>= 1
+    whole = len(ends) * _BLOCK
+    blocks = values[:whole].reshape(-1, _BLOCK)
+    is_below = np.less if side == "left" else np.less_equal
+    block: IntArray = ends.searchsorted(points, side)
+    # The last value of a point's block is not below it, so there is a first one that is not.
+    below = is_below(blocks.take(block, axis=0, mode="clip"), points[:, None])
+    at: IntArray = block * _BLOCK + below.argmin(axis=1)
+    past = block == len(ends)
+    if past.any():
+        at[past] = whole + values[whole:].searchsorted(points[past], side)
     return at
 
 
