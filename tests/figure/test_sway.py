@@ -51,6 +51,14 @@ def test_counts_vary_as_the_binomial_does(n, confidence):
     assert [each.tolist() for each in binomial_ends(np.array([0, n]), n, 0.9)] == [[0, n], [0, n]]
 
 
+def test_counts_of_samples_of_different_sizes_vary_each_as_its_own():
+    sizes = np.repeat([1, 9, 40, 300, 90_000], 25)
+    counts = RNG.integers(0, np.minimum(sizes, 500) + 1)
+    low, high = binomial_ends(counts, sizes, 0.9)
+    assert low.tolist() == stats.binom.ppf(0.05, sizes, counts / sizes).tolist()
+    assert high.tolist() == stats.binom.ppf(0.95, sizes, counts / sizes).tolist()
+
+
 @pytest.mark.parametrize("name", KERNELS)
 def test_the_roughness_of_kernels(name):
     known = {  # the integral of the square, for kernels of standard deviation 1

@@ -10,7 +10,9 @@ _FEW = 20  # values of a bin
 _MUCH = 4.0  # variance of counts, from which the expansion is as near as it is said to be
 
 
-def binomial_ends(counts: IntArray, n: int, confidence: float) -> tuple[IntArray, IntArray]:
+def binomial_ends(
+    counts: IntArray, n: int | IntArray, confidence: float
+) -> tuple[IntArray, IntArray]:
     """Between which counts most samples would have so many values in a bin, each value being in it
     with the share that it holds: what resampling comes to, without resampling.
 
@@ -18,18 +20,21 @@ def binomial_ends(counts: IntArray, n: int, confidence: float) -> tuple[IntArray
     ----------
     counts : array, shape (k,)
         Of each bin.
-    n : int
-        All values, at least 1.
+    n : int, or array of int, shape (k,)
+        All values, at least 1; those of the sample that each bin is of.
     confidence : float
         The share of samples, such as 0.95; half of the others lie beyond either end.
     """
-    much = np.flatnonzero((counts > _FEW) & (counts < n))  # no sample has others of all
+    sizes = np.broadcast_to(np.asarray(n, dtype=np.int64), counts.shape)
+    much = np.flatnonzero((counts > _FEW) & (counts < sizes))  # no sample has others of all
     few = counts <= _FEW
+    few_of = [(size, np.flatnonzero(few & (sizes == size))) for size in np.unique(sizes).tolist()]
     ends = []
     for beyond in ((1 - confidence) / 2, (1 + confidence) / 2):
         counted = np.asarray(counts, dtype=np.int64).copy()
-        counted[much] = _quantiles(n, counts[much] / n, beyond)
-        counted[few] = _of_few(n, beyond)[counts[few]]
+        counted[much] = _quantiles(sizes[much], counts[much] / sizes[much], beyond)
+        for size, bins in few_of:
+            counted[bins] = _of_few(size, beyond)[counts[bins]]
         ends.append(counted)
     return ends[0], ends[1]
 
@@ -40,12 +45,13 @@ def _of_few(n: int, below: float) -> IntArray:
     counts = np.arange(min(_FEW, n) + 1)
     inner = counts[1 : -1 if n <= _FEW else None]
     ends = counts.copy()
-    ends[inner] = _quantiles(n, inner / n, below)
+    ends[inner] = _quantiles(np.full(len(inner), n), inner / n, below)
     return ends
 
 
-def _quantiles(n: int, shares: FloatArray, below: float) -> IntArray:
-    """The least counts up to which at least so much of each binomial lies.
+def _quantiles(n: IntArray, shares: FloatArray, below: float) -> IntArray:
+    """The least counts up to which at least so much of each binomial lies; ``n`` and ``shares`` are
+    of shape (k,).
 
     The expansion of Cornish and Fisher (1938) to the third order, with the variance that whole
     numbers add to what lies between them, is hardly ever one off: its error falls as the variance
@@ -67,11 +73,11 @@ def _quantiles(n: int, shares: FloatArray, below: float) -> IntArray:
     rising = falling = np.flatnonzero((variance < _MUCH) | (np.abs(guess - np.rint(guess)) < off))
     guessed = reaching[falling]
     while len(rising):
-        rising = rising[bdtr(reaching[rising], n, shares[rising]) < below]
+        rising = rising[bdtr(reaching[rising], n[rising], shares[rising]) < below]
         reaching[rising] += 1
     falling = falling[reaching[falling] == guessed]
     while len(falling):
         falling = falling[reaching[falling] > 0]
-        falling = falling[bdtr(reaching[falling] - 1, n, shares[falling]) >= below]
+        falling = falling[bdtr(reaching[falling] - 1, n[falling], shares[falling]) >= below]
         reaching[falling] -= 1
     return np.asarray(reaching, dtype=np.int64)

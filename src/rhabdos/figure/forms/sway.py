@@ -70,7 +70,7 @@ def own_bar_bands(readings: Readings) -> tuple[Band | None, ...]:
             else None
             for g in readings.groups
         )
-    return tuple(_bar_band(readings, group.index) if group.n else None for group in readings.groups)
+    return _resampled_bands(readings)
 
 
 class Stack:
@@ -97,17 +97,27 @@ class Stack:
         return Band(band.x, np.asarray(low), np.asarray(self._top + self._up))
 
 
-def _bar_band(readings: Readings, index: int) -> Band:
-    of_group, group = bars(readings)[index], readings.groups[index]
-    counts = of_group.counts
+def _resampled_bands(readings: Readings) -> tuple[Band | None, ...]:
+    drawn, filled = bars(readings), [group for group in readings.groups if group.n]
+    if not filled:
+        return (None,) * len(drawn)
+    counted = [drawn[group.index].counts for group in filled]
     if readings.cumulative:
-        counts = cumulated(counts, lying_below(group.sample, of_group.edges))
-    widths = readings.scale_of(index).widths(of_group.edges)
-    low, high = (
-        heights(ends, widths, readings.scale, readings.total(index))
-        for ends in binomial_ends(counts, group.n, readings.recipe.sway.confidence)
-    )
-    return Band(of_group.edges.values, low, high)
+        counted = [
+            cumulated(counts, lying_below(group.sample, drawn[group.index].edges))
+            for counts, group in zip(counted, filled, strict=True)
+        ]
+    sizes = np.repeat([group.n for group in filled], [len(counts) for counts in counted])
+    # All groups at once: so many small steps of arrays would take longer than what they work out.
+    ends = binomial_ends(np.concatenate(counted), sizes, readings.recipe.sway.confidence)
+    answers: list[Band | None] = [None] * len(drawn)
+    begun = 0
+    for group, counts in zip(filled, counted, strict=True):
+        own, edges = slice(begun, begun := begun + len(counts)), drawn[group.index].edges
+        widths, total = readings.scale_of(group.index).widths(edges), readings.total(group.index)
+        low, high = (heights(end[own], widths, readings.scale, total) for end in ends)
+        answers[group.index] = Band(edges.values, low, high)
+    return tuple(answers)
 
 
 def curve_band(readings: Readings, curve: CurveReading) -> Band | None:
