@@ -241,20 +241,21 @@ def _widest_gap(sample: Ordered) -> float:
 def _points_near(sample: Ordered, reach: float, lattice: Lattice) -> IntArray | None:
     """The lattice's points within reach of a value and one to either side, or None where they are
     too many."""
-    # Stretches of values so near to each other that their points go on from one to the next.
     values, far = values_read(sample)[0], 2 * reach + 5 * lattice.step
-    gaps = np.diff(values) if _widest_gap(sample) > far else np.empty(0)
-    closes = np.flatnonzero(gaps > far)
-    opening, closing = (
-        values[np.concatenate([[0], closes + 1])],
-        values[np.append(closes, len(values) - 1)],
-    )
+    # Stretches of values so near to each other that their points go on from one to the next.
+    opening, closing = values[:1], values[-1:]
+    if _widest_gap(sample) > far:
+        closes = np.flatnonzero(np.diff(values) > far)
+        opening = np.concatenate([opening, values[closes + 1]])
+        closing = np.concatenate([values[closes], closing])
     begin = np.floor((opening - reach - lattice.anchor) / lattice.step).astype(np.int64) - 1
     end = np.ceil((closing + reach - lattice.anchor) / lattice.step).astype(np.int64) + 1
     lengths = end - begin + 1
     total = int(lengths.sum())
     if total > _MOST_POINTS:
         return None
+    if len(lengths) == 1:
+        return np.arange(int(begin[0]), int(end[0]) + 1)
     passed = np.concatenate([[0], np.cumsum(lengths)[:-1]])
     return np.asarray(np.arange(total) + np.repeat(begin - passed, lengths))
 
@@ -291,7 +292,7 @@ def _summed(
             )
         # Fourier transforms leave noise of this size where there is nothing.
         y = np.where(y > 1e-13 * y.max(), y, 0.0)
-        if abs(float(np.sum((y[1:] + y[:-1]) / 2 * np.diff(x))) - 1) < _AREA_OFF:
+        if abs(float(np.sum((y[1:] + y[:-1]) / 2 * (x[1:] - x[:-1]))) - 1) < _AREA_OFF:
             return Curve(x, y, bandwidth)
     return _averaged(values, shares, bandwidth, kernel, bounds, lattice)
 
