@@ -5,6 +5,7 @@ from collections.abc import Callable
 
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.readings.value_scale import WORDS
+from rhabdos.figure.recipe.recipe import Recipe
 from rhabdos.figure.words.markup import Stands, unknown
 from rhabdos.stats.binning import Edges
 from rhabdos.stats.ordered import Ordered
@@ -31,11 +32,17 @@ def stands_in(readings: Readings) -> Stands:
 
 def not_standing(readings: Readings) -> list[str]:
     """Names in the words of a figure that stand for nothing."""
-    words, stands = readings.recipe.words, stands_in(readings)
+    stands = stands_in(readings)
+    texts = words_of(readings.recipe)
+    return list(dict.fromkeys(name for text in texts for name in unknown(text, stands)))
+
+
+def words_of(recipe: Recipe) -> list[str]:
+    """All words of a recipe in which names may stand for numbers."""
+    words = recipe.words
     texts = [words.title, words.subtitle, words.note, words.value_axis, words.height_axis]
-    texts += [readings.recipe.legend.title, *(text.text for text in readings.recipe.text)]
-    texts += words.names.values()
-    return list(dict.fromkeys(name for text in texts if text for name in unknown(text, stands)))
+    texts += [recipe.legend.title, *(text.text for text in recipe.text), *words.names.values()]
+    return [text for text in texts if text]
 
 
 def _of_all(readings: Readings, name: str) -> str | None:

@@ -10,7 +10,7 @@ from rhabdos.scene.axes.reference_lines import Centre, in_rows, rows_height, wor
 from rhabdos.scene.coordinates import Frame
 from rhabdos.scene.forms import box_numbers
 from rhabdos.scene.layout import lane_names, legend_places, panel_headers
-from rhabdos.scene.layout.page_parts import EDGE, MOST_CROWDED, PAD, Page
+from rhabdos.scene.layout.page_parts import EDGE, MOST_CROWDED, PAD, Page, as_laid_out
 from rhabdos.scene.legend import legend_entries
 from rhabdos.scene.legend.title_block import Heading, heading
 from rhabdos.scene.panels.grid import Cell, Margins, laid_out
@@ -65,8 +65,8 @@ class Layout(Struct, frozen=True, eq=False):
 def settled(page: Page, place: legend_places.Placed) -> tuple[Page, Layout]:
     """The page with as many words as leave its frames room, and where everything stands on it.
 
-    It is kept while a hand moves whiskers or bandwidths, which nothing of it depends on but by the
-    ends of the axes.
+    It is kept while a hand moves bins, whiskers or bandwidths, which nothing of it depends on but
+    by the ends of the axes and the words at them.
     """
     crowding, layout = _settled(page.readings.samples, page, place)
     if crowding != page.crowding:
@@ -77,14 +77,12 @@ def settled(page: Page, place: legend_places.Placed) -> tuple[Page, Layout]:
 def _depends_on(
     _samples: SampleSet, page: Page, place: legend_places.Placed, /
 ) -> tuple[object, ...]:
-    recipe = page.readings.recipe
-    curve = recipe.curve.changed(bandwidth="silverman", factor=1.0)
-    recipe = recipe.changed(curve=curve)
-    if not recipe.box.numbers:
-        recipe = recipe.changed(box=recipe.box.changed(whiskers=1.5))
+    of_heights = tuple(scale.ticks.labels for scale in page.heights)
+    of_second = page.second and page.second.labels
     return (
-        recipe, page.readings.plan, page.limits, page.heights, page.second, page.crowding, place,
-        page.style, page.measure, page.width, page.height, page.letters, page.stands_for,
+        as_laid_out(page.readings.recipe), page.readings.plan, page.limits, of_heights, of_second,
+        page.titles, page.notes_height, page.crowding, place, page.style, page.measure, page.width,
+        page.height, page.letters, page.stands_for,
     )  # fmt: skip
 
 

@@ -7,10 +7,12 @@ import numpy as np
 from msgspec import Struct, structs
 
 from rhabdos.arrays import FloatArray
+from rhabdos.data.sample_sets import SampleSet
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.recipe.recipe import LegendPlace
+from rhabdos.memo import last_answers
 from rhabdos.scene.coordinates import Band, Frame, Lane
-from rhabdos.scene.layout.page_parts import Page
+from rhabdos.scene.layout.page_parts import Page, as_laid_out
 from rhabdos.scene.legend import legend_entries
 from rhabdos.scene.legend.legend_entries import LARGEST, FormSample, Named
 from rhabdos.scene.marks import Area, Mark, Meaning, Path, Scene, Segments, Text, Zone
@@ -157,6 +159,19 @@ def _ground(box: Rect, style: Style) -> Mark:
 
 def placed(readings: Readings, style: Style, where: LegendPlace | None = None) -> Placed:
     """The legend of a figure, where it is asked for, or at another place."""
+    return _placed(readings.samples, readings, style, where)
+
+
+def _depends_on(
+    _samples: SampleSet, readings: Readings, style: Style, where: LegendPlace | None, /
+) -> tuple[object, ...]:
+    return as_laid_out(readings.recipe), readings.plan, style, where
+
+
+@last_answers(_depends_on)
+def _placed(
+    _samples: SampleSet, readings: Readings, style: Style, where: LegendPlace | None, /
+) -> Placed:
     index = legend_entries.place_of(readings) if where is None else where
     shown = index not in ("none", "lines")
     levels = legend_entries.named(readings, style) if shown else ()

@@ -11,13 +11,14 @@ from rhabdos.figure.readings.axis_limits import beyond_limits
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.readings.second_axis import second_factor
 from rhabdos.figure.readings.swaying import sway_told
-from rhabdos.figure.recipe.recipe import Form
+from rhabdos.figure.recipe.recipe import Form, Recipe
 from rhabdos.figure.recipe.recipe_axes import Axes
+from rhabdos.figure.recipe.recipe_bins import Bins
 from rhabdos.figure.recipe.recipe_part import Place
 from rhabdos.figure.recipe.recipe_words import TextStyle
 from rhabdos.figure.words.markup import Stands, as_written
 from rhabdos.figure.words.naming import default_value_title, usual_height_title
-from rhabdos.figure.words.placeholders import stands_in
+from rhabdos.figure.words.placeholders import stands_in, words_of
 from rhabdos.scene.axes import axes
 from rhabdos.scene.axes.limits import Limits
 from rhabdos.scene.axes.reference_lines import Centre, asked_lines, centres, free_column, free_rows
@@ -46,6 +47,18 @@ def _writing(settings: Axes, scale: Scale) -> Writing:
     if scale == "count" and height.numbers == "percent":
         height = height.changed(numbers=None)
     return writing_of(height, scale == "percent", settings.height_marks)
+
+
+def as_laid_out(recipe: Recipe) -> Recipe:
+    """A recipe without what a hand may change while everything stays where it stands: bandwidths,
+    whiskers that no numbers are written beside, and bins that no label or word tells."""
+    recipe = recipe.changed(curve=recipe.curve.changed(bandwidth="silverman", factor=1.0))
+    if not recipe.box.numbers:
+        recipe = recipe.changed(box=recipe.box.changed(whiskers=1.5))
+    told = any("{" in text for text in words_of(recipe))
+    if told or recipe.axes.value.ticks in ("edges", "middles"):
+        return recipe
+    return recipe.binned(Bins())
 
 
 class AxisTitle(Struct, frozen=True):
@@ -364,7 +377,7 @@ class Page(Struct, frozen=True, eq=False, dict=True):
         said = [f"{readings.marked(f'{n:,}')} {where}" for where, n in parts.items() if n]
         return f"Not shown: {', '.join(said)}" if said else ""
 
-    @property
+    @cached_property
     def notes_height(self) -> float:
         """The room of notes under the figure, in points."""
         own = self.own_note
