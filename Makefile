@@ -47,6 +47,7 @@ fuzz: .venv/ready
 # What kept figures paint and kept windows say, as it is now; read what git then shows, and look at them.
 kept: .venv/ready
 	$(BIN)/python -m tests.kept_figures
+	QT_QPA_PLATFORM=offscreen $(BIN)/python -m tests.kept_paintings
 	QT_QPA_PLATFORM=offscreen $(BIN)/python -m tests.kept_windows
 
 # Twenty random figures on one sheet, to be looked at; another SEED draws others.

@@ -3,7 +3,8 @@
 A walk goes through a window with random figures: it opens each panel, menu and table, sets each
 setting to something else and takes it back, and moves each grip. What is in sight is written down
 where it differs from what was in sight before; what is painted is compared with some slack, since
-places hang on fonts.
+places hang on fonts. How the window looks is compared where letters look as they did when it was
+kept; pictures of both are to be had by ``RHABDOS_LOOKS``, see looks.
 Written anew by ``make kept``, as kept_figures are.
 """
 
@@ -43,12 +44,14 @@ import rhabdos
 import tests.conftest  # noqa: F401 - first of all, so that no file of a user's is touched
 from rhabdos.app.controls.font_field import FontField
 from rhabdos.app.controls.heard import HeardList, HeardTable
+from rhabdos.app.leaving.many_dialog import ManyDialog
 from rhabdos.app.panels.foot import FACES, Foot
 from rhabdos.app.panels.panel import Panel
 from rhabdos.app.shell.window import Window
 from rhabdos.figure.phrases import PHRASES
 from rhabdos.project.document import Document, Source
 from tests.figures import random_figure
+from tests.looks import letters, look_of_widget
 from tests.seen_widgets import entries, in_sight, painted, painted_in
 
 FOLDER = Path(__file__).parent / "kept_windows"
@@ -62,6 +65,7 @@ _FILES = {
 _FIGURES = (8, 109, 309)
 """Seeds of figures whose words every machine can draw."""
 _TYPED = ("7", "x =")
+_MANY_PLACES = re.compile(r"-?\d+\.\d{12,}")
 _KEYS = (
     *("Right", "Left", "Up", "Down", "PageUp", "PageDown", "Home", "End"),
     *("Plus", "Minus", "Insert", "Delete", "Return", "Space", "Escape"),
@@ -75,6 +79,7 @@ class Walk:
         self.window = window
         self.gripped: list[QWidget] = []
         self.before: list[str] = []
+        self.looks = [letters(QApplication.font())]
 
     def open(self, seed: int) -> None:
         """Bring a random figure and its rows into the window."""
@@ -111,6 +116,14 @@ class Walk:
         before = set(self.before)
         yield from (line for line in now if line not in before)
         self.before = now
+        if of or painted or not what.startswith(" "):
+            self._look(what.strip(), of or self.window)
+
+    def _look(self, what: str, shown: QWidget) -> None:
+        if isinstance(shown, ManyDialog):  # whose pictures come one by one, later
+            return
+        called = f"{len(self.looks)} {what} {type(shown).__name__}"
+        self.looks.append(f"{called} {look_of_widget(shown, called)}")
 
 
 def _with_keys(of: QWidget) -> str:
@@ -482,19 +495,26 @@ WALKS: dict[str, Callable[[Walk], Iterator[str]]] = {
 }
 
 
-def lines_of(name: str, window: Window) -> list[str]:
-    """All that is seen on a walk; spin boxes write as the desktop does, here always in one way."""
+def seen_on(name: str, window: Window) -> tuple[list[str], list[str]]:
+    """All that is seen on a walk, in words, and how it looks after each deed; spin boxes write as
+    the desktop does, here always in one way, and no cursor blinks."""
     QLocale.setDefault(QLocale.c())
+    blinks = QApplication.cursorFlashTime()
+    QApplication.setCursorFlashTime(0)
+    walk = Walk(window)
     try:
-        return [_steady(line) for line in WALKS[name](Walk(window))]
+        return [_steady(line) for line in WALKS[name](walk)], walk.looks
     finally:
         QLocale.setDefault(QLocale.system())
+        QApplication.setCursorFlashTime(blinks)
 
 
 def _steady(line: str) -> str:
     """A line without what hangs on the day or the machine."""
     line = line.replace(f"Rhabdos {rhabdos.__version__}", "Rhabdos")
     line = line.replace(str(Path.home()), "~").replace(str(Path.cwd()), "~")
+    # The last digits of a sum hang on the processor.
+    line = _MANY_PLACES.sub(lambda number: f"{float(number[0]):.12g}", line)
     return re.sub(r"\d+(\.\d+)? (ms|seconds?)\b", "some time", line)
 
 
@@ -505,7 +525,7 @@ def main() -> None:
     application = QApplication(["rhabdos", *theme.PLAIN])
     theme.apply(application)
     FOLDER.mkdir(exist_ok=True)
-    for former in FOLDER.glob("*.txt"):
+    for former in FOLDER.iterdir():
         former.unlink()
     for name in WALKS:
         for kept in ("XDG_STATE_HOME", "XDG_CONFIG_HOME"):
@@ -514,7 +534,8 @@ def main() -> None:
         window.resize(1280, 800)
         window.show()
         QApplication.processEvents()
-        (FOLDER / f"{name}.txt").write_text("\n".join(lines_of(name, window)) + "\n")
+        for kept, kind in zip(seen_on(name, window), ("txt", "looks"), strict=True):
+            (FOLDER / f"{name}.{kind}").write_text("\n".join(kept) + "\n")
         window.filing.may_close = lambda: True
         window.close()
         window.deleteLater()

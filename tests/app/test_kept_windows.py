@@ -5,7 +5,7 @@ from difflib import unified_diff
 import pytest
 
 from tests.kept_figures import differing
-from tests.kept_windows import FOLDER, WALKS, lines_of
+from tests.kept_windows import FOLDER, WALKS, seen_on
 
 _NEAR, _SHARE = 1.5, 0.02
 """Pixels that fonts of another machine may move what is painted by, and the share of a width."""
@@ -18,9 +18,13 @@ def test_a_window_says_and_does_what_it_did_when_it_was_looked_at(
     for kept in ("XDG_STATE_HOME", "XDG_CONFIG_HOME"):  # what the walk keeps is its own
         monkeypatch.setenv(kept, str(tmp_path))
     kept = (FOLDER / f"{name}.txt").read_text().splitlines()
-    now = lines_of(name, empty.window)
+    looked = (FOLDER / f"{name}.looks").read_text().splitlines()
+    now, looks = seen_on(name, empty.window)
     told = "\n".join(list(unified_diff(kept, now, lineterm="", n=1))[:40])
     assert not differing(kept, now, _NEAR, _SHARE), told
+    if looks[0] == looked[0]:  # letters look as they did
+        other = [look for look, was in zip(looks, looked, strict=True) if look != was]
+        assert not other, "\n".join(other[:40])
 
 
 def test_each_file_is_that_of_a_walk():
