@@ -299,7 +299,15 @@ class Celled(Struct, frozen=True, eq=False, dict=True, weakref=True):
         return self.about_below(points, inclusive=inclusive)
 
     def about_below(self, points: FloatArray, *, inclusive: bool = False) -> IntArray:
-        """The same as far as it is known: within a cell, values are taken to lie evenly."""
+        """The same as far as it is known: within a cell, values are taken to lie evenly.
+
+        Parameters
+        ----------
+        points : array, shape (k,)
+            In the variable's unit, finite.
+        inclusive : bool
+            Whether values equal to a point count as well.
+        """
         now = self._now()
         points = np.asarray(points, dtype=np.float64)
         full = now.highs.searchsorted(points, side="right" if inclusive else "left")
@@ -335,7 +343,13 @@ class Celled(Struct, frozen=True, eq=False, dict=True, weakref=True):
         return self.about_at(ranks)
 
     def about_at(self, ranks: IntArray) -> FloatArray:
-        """The same as far as it is known: within a cell, values are taken to lie evenly."""
+        """The same as far as it is known: within a cell, values are taken to lie evenly.
+
+        Parameters
+        ----------
+        ranks : array of int, any shape
+            From 0, the least value, to n − 1, the largest.
+        """
         ranks = np.asarray(ranks)
         now = self._now()
         cell = now.starts[1:].searchsorted(ranks, side="right")

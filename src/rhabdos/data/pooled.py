@@ -63,7 +63,15 @@ class Pooled(Struct, frozen=True, eq=False, dict=True, weakref=True):
         )
 
     def about_below(self, points: FloatArray, *, inclusive: bool = False) -> IntArray:
-        """The same, of values that lie elsewhere as far as they are known here."""
+        """The same, of values that lie elsewhere as far as they are known here.
+
+        Parameters
+        ----------
+        points : array, shape (k,)
+            In the variable's unit, finite.
+        inclusive : bool
+            Whether values equal to a point count as well.
+        """
         return np.asarray(
             np.sum([s.about_below(points, inclusive=inclusive) for s in self._filled], axis=0)
         )
@@ -80,7 +88,13 @@ class Pooled(Struct, frozen=True, eq=False, dict=True, weakref=True):
         return self._at(ranks, about=False)
 
     def about_at(self, ranks: IntArray) -> FloatArray:
-        """The same, of values that lie elsewhere as far as they are known here."""
+        """The same, of values that lie elsewhere as far as they are known here.
+
+        Parameters
+        ----------
+        ranks : array of int, any shape
+            From 0, the least value, to n − 1, the largest.
+        """
         return self._at(ranks, about=True)
 
     def _at(self, ranks: IntArray, about: bool) -> FloatArray:

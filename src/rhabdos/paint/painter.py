@@ -311,7 +311,13 @@ def _within(low: float, high: float, step: float) -> range:
 
 
 def polygon(points: FloatArray) -> QPolygonF:
-    """Points of shape (n, 2) as Qt takes them, copied as one block."""
+    """Points as Qt takes them, copied as one block.
+
+    Parameters
+    ----------
+    points : array, shape (n, 2)
+        In the unit of who paints them.
+    """
     shape = QPolygonF()
     shape.fill(QPointF(), len(points))
     block = shape.data()

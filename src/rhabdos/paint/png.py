@@ -56,7 +56,13 @@ class PngFile:
         self._head += [_text(key, text, key in packed) for key, text in texts.items()]
 
     def add(self, rows: ByteArray) -> None:
-        """The next rows, of shape (rows, width * channels)."""
+        """The next rows, from the top of the picture to its bottom.
+
+        Parameters
+        ----------
+        rows : array of bytes, shape (k, width * channels)
+            From 0 to 255; the channels of a pixel stand side by side.
+        """
         filtered = np.empty((min(len(rows), _ROWS_AT_ONCE), 1 + rows.shape[1]), np.uint8)
         filtered[:, 0] = _UP
         for first in range(0, len(rows), _ROWS_AT_ONCE):

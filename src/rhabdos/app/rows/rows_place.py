@@ -189,7 +189,17 @@ class RowsPlace(QWidget):
         self.told.emit(f"{where}{of}{said}")
 
     def show_rows(self, rows: IntArray, words: str, wish: Step | None = None) -> None:
-        """List some rows only, such as those of a bar; ``wish`` is the step that keeps them."""
+        """List some rows only, such as those of a bar.
+
+        Parameters
+        ----------
+        rows : array of int, shape (k,)
+            Their places in the table, from 0.
+        words : str
+            What they are.
+        wish : Step, optional
+            The step that keeps only them.
+        """
         self._wish = wish
         self.only.setText(words)
         self.keep_only.setVisible(wish is not None)

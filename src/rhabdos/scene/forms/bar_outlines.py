@@ -13,7 +13,13 @@ class Slot(Struct, frozen=True):
     last: float = 1.0
 
     def of(self, edges: FloatArray) -> tuple[FloatArray, FloatArray]:
-        """Where it begins and ends along, of bins between k + 1 edges, shape (k,) each."""
+        """Where it begins and ends along, shape (k,) each.
+
+        Parameters
+        ----------
+        edges : array, shape (k + 1,)
+            Along, of k bins; points on the paper.
+        """
         widths = np.diff(edges)
         return edges[:-1] + widths * self.first, edges[:-1] + widths * self.last
 

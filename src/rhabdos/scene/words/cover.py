@@ -113,9 +113,16 @@ def _crossing(lines: FloatArray, rect: Rect) -> BoolArray:
 
 
 def holds(outline: FloatArray, x: float, y: float) -> bool:
-    """Whether a place lies within an outline of shape (n, 2), both in the unit of a scene.
+    """Whether a place lies within an outline.
 
     It is counted how often the outline turns around the place; none is outside.
+
+    Parameters
+    ----------
+    outline : array, shape (n, 2)
+        Its corners, in the unit of a scene.
+    x, y : float
+        The place, in the same unit.
     """
     (x1, y1), (x2, y2) = outline.T, np.roll(outline, -1, axis=0).T
     upward = (y1 <= y) & (y2 > y)
