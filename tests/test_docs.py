@@ -1,7 +1,9 @@
 """The documents: what they link to and what they name is there."""
 
+import ast
 import re
 import tomllib
+from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
@@ -56,3 +58,25 @@ def test_there_is_one_version():
 def test_no_file_of_tests_is_without_one():
     for file in (ROOT / "tests").rglob("test_*.py"):
         assert "def test_" in file.read_text(), f"{file.name} tests nothing"
+
+
+def public_functions(of: ast.AST) -> Iterator[ast.FunctionDef]:
+    """Those of a module and of its public classes; not what functions hold within them."""
+    for node in ast.iter_child_nodes(of):
+        if isinstance(node, ast.FunctionDef) and not node.name.startswith("_"):
+            yield node
+        elif isinstance(node, ast.ClassDef) and not node.name.startswith("_"):
+            yield from public_functions(node)
+
+
+def test_public_functions_say_the_shapes_of_the_arrays_that_they_take():
+    silent, taking = [], 0
+    for file in SOURCE.rglob("*.py"):
+        for function in public_functions(ast.parse(file.read_text())):
+            taken = [*function.args.args, *function.args.kwonlyargs]
+            if any("Array" in ast.unparse(a.annotation) for a in taken if a.annotation):
+                taking += 1
+                if "Parameters\n" not in (ast.get_docstring(function) or ""):
+                    silent.append(f"{file.relative_to(SOURCE)} {function.name}")
+    assert not silent
+    assert taking > 70

@@ -56,14 +56,14 @@ class Window(QMainWindow):
         self.setAcceptDrops(True)
         self.resize(1280, 800)
         self.setMinimumSize(640, 480)
-        first = self.figure.stage.canvas.first_painted
+        first, later = self.figure.stage.canvas.first_painted, Qt.ConnectionType.QueuedConnection
         if self.session.readings:  # the figure comes first, then what stands around it
             self.sentence.show_fragments(self.figure.fragments())
             self.figure.show_drawn(self.session.readings)
-            first.connect(self.complete, Qt.ConnectionType.QueuedConnection)  # type: ignore[call-arg]
+            first.connect(self.complete, later)  # type: ignore[call-arg]
         else:
             self.complete()
-        first.connect(self._settle, Qt.ConnectionType.QueuedConnection)  # type: ignore[call-arg]
+        first.connect(self._settle, later)  # type: ignore[call-arg]
 
     def complete(self) -> None:
         """Make the lists and menus, which the first figure does not wait for."""
