@@ -51,6 +51,7 @@ from rhabdos.app.shell.window import Window
 from rhabdos.figure.phrases import PHRASES
 from rhabdos.project.document import Document, Source
 from tests.figures import random_figure
+from tests.kept_hands import by_hand
 from tests.looks import letters, look_of_widget
 from tests.seen_widgets import entries, in_sight, painted, painted_in
 
@@ -117,9 +118,14 @@ class Walk:
         yield from (line for line in now if line not in before)
         self.before = now
         if of or painted or not what.startswith(" "):
-            self._look(what.strip(), of or self.window)
+            self._keep_look(what.strip(), of or self.window)
 
-    def _look(self, what: str, shown: QWidget) -> None:
+    def look(self, what: str) -> None:
+        """Keep how the window looks now."""
+        self.settle()
+        self._keep_look(what, self.window)
+
+    def _keep_look(self, what: str, shown: QWidget) -> None:
         if isinstance(shown, ManyDialog):  # whose pictures come one by one, later
             return
         called = f"{len(self.looks)} {what} {type(shown).__name__}"
@@ -492,6 +498,7 @@ WALKS: dict[str, Callable[[Walk], Iterator[str]]] = {
     "dialogs": _dialogs,
     "charts": _charts,
     "beginnings": _beginnings,
+    "hands": by_hand,
 }
 
 

@@ -11,7 +11,7 @@ from pathlib import Path
 import numpy as np
 from PyQt6.QtCore import QPointF, QRect, Qt
 from PyQt6.QtGui import QColor, QFont, QImage, QPainter, QPen, QPolygonF
-from PyQt6.QtWidgets import QLabel, QLineEdit, QWidget
+from PyQt6.QtWidgets import QLabel, QLineEdit, QStatusBar, QToolButton, QWidget
 
 from rhabdos.paint.fonts import font, load
 
@@ -40,20 +40,26 @@ def look_of_text(text: bytes) -> str:
 
 
 def look_of_widget(widget: QWidget, called: str) -> str:
-    """The number of what a widget shows; the names of folders, which are this machine's, do not
-    count."""
+    """The number of what a widget shows, without what passes."""
     picture = widget.grab().toImage()
     painter = QPainter(picture)
-    texts: list[QLabel | QLineEdit] = [
-        *widget.findChildren(QLabel),
-        *widget.findChildren(QLineEdit),
-    ]
-    for each in texts:
-        if "/" in each.text() and each.isVisible():
+    for each in widget.findChildren((QLabel, QLineEdit, QStatusBar, QToolButton)):
+        if each.isVisible() and _passes(each):
             corner = each.mapTo(widget, each.rect().topLeft())
             painter.fillRect(QRect(corner, each.size()), Qt.GlobalColor.white)
     painter.end()
     return look_of(picture, called)
+
+
+def _passes(part: QWidget) -> bool:
+    """Whether a part names a folder, which is this machine's, is shown for some seconds, or fades
+    in."""
+    match part:
+        case QLabel() | QLineEdit():
+            return "/" in part.text()
+        case QToolButton():
+            return isinstance(part.parent(), QLineEdit)
+    return True
 
 
 def letters(of_window: QFont | None = None) -> str:
