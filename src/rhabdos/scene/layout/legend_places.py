@@ -342,7 +342,9 @@ def _place(
     foot, extent = (room.left, room.right) if frame.upright else (room.bottom, room.top)
     high = np.abs(across - foot) / max(1.0, abs(extent - foot))
     worth = np.where(fits, np.minimum(away, _FAR) + _HIGH * high, -np.inf)
-    for best in np.argsort(-worth)[: int(fits.sum())].tolist():
+    # Places that are as good come in order, whatever the processor sorts and rounds by.
+    order = np.argsort(-worth.round(6), kind="stable")
+    for best in order[: int(fits.sum())].tolist():
         if not cover.crosses(Rect(*rects[best].tolist())):  # lines are looked at in steps above
             x, y = places[best].tolist()
             return x, y
