@@ -69,6 +69,9 @@ def _overview(walk: "Walk") -> None:
     areas = [a for a in overview.findChildren(QAbstractScrollArea) if a.isVisible()]
     cards = max(areas, key=lambda area: area.width() * area.height())
     _keys(walk, cards, "Right", "Down", "Down", "End", "Left", "Up", "Home")
+    walk.window.resize(760, 520)
+    _keys(walk, cards, "PageDown", "PageUp", "End", "PageUp")
+    walk.window.resize(1280, 800)
     QTest.mouseMove(cards.viewport(), QPoint(420, 150))
     walk.look("pointed at")
     _wheeled(walk, cards.viewport(), -240)
@@ -89,6 +92,12 @@ def _figure(walk: "Walk") -> None:
         walk.look(f"pointed at {across} {down}")
     _pressed(walk, "bars", canvas, _spot(canvas, 0.45, 0.75))
     _pressed(walk, "bars again", canvas, _spot(canvas, 0.45, 0.75))
+    _key(canvas, "Right")
+    walk.window.explaining.ask()
+    walk.look("explained")
+    if walk.window.explaining.card is not None:
+        walk.window.explaining.card.close()
+    _key(canvas, "Escape")
     _dragged(walk, "a range", canvas, _spot(canvas, 0.3, 0.6), (60, 0), (140, 0))
     _key(canvas, "Escape")
     for turns in (120, 240, -120):

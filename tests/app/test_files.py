@@ -12,6 +12,7 @@ from PyQt6.QtWidgets import QApplication, QDialog, QFileDialog, QMessageBox, QTe
 from rhabdos.app.leaving.export_dialog import ExportDialog
 from rhabdos.app.session.saving import save_recipe
 from rhabdos.app.shell.window import Window
+from rhabdos.data.steps.sources import Values
 from rhabdos.figure.forms.bars import bars
 from rhabdos.figure.recipe.toml_text import read_recipe
 
@@ -326,6 +327,19 @@ def test_the_same_figure_is_drawn_of_next_months_file(empty, tmp_path, monkeypat
     assert empty.window.filing.recipe_path == recipe
     empty.press("Ctrl+Z")
     assert sum(g.n for g in empty.readings.groups) == 60
+
+
+def test_a_figure_of_typed_values_is_drawn_of_a_file(empty, tmp_path, monkeypatch):
+    empty.window.session.opening.open_steps("Typed", Values(text="Mass,Site\n1,a\n2,b\n4,a\n"))
+    idle(empty)
+    recipe = empty.recipe
+    assert recipe.show.variables == ("Mass",)
+    choosing(monkeypatch, month(tmp_path / "june.csv", rows=90))
+    empty.press("Ctrl+Shift+N")
+    idle(empty)
+    assert empty.recipe == recipe
+    assert sum(g.n for g in empty.readings.groups) == 90
+    assert empty.window.session.document.steps == ()
 
 
 def test_other_data_without_the_variables_leave_everything_as_it_was(empty, tmp_path, monkeypatch):

@@ -4,7 +4,7 @@ import itertools
 
 import pytest
 from pypdf import PdfReader
-from PyQt6.QtCore import QPoint, Qt
+from PyQt6.QtCore import QPoint, QPointF, Qt
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QFileDialog
 
@@ -139,6 +139,31 @@ class OnPage:
 
     def middle(self, at):
         return self.dialog.page.rect_of(at).center().toPoint()
+
+
+@pytest.mark.parametrize(("columns", "gap"), [(3, 0), (3, 1), (1, 0), (1, 2), (2, 0)])
+def test_a_gap_is_dragged_between_the_two_beside_it(hands, figures, columns, gap):
+    on_page = OnPage(hands)
+    dialog = on_page.dialog
+    dialog.columns.setValue(columns)
+    hands.qtbot.waitUntil(lambda: dialog.page._plate == dialog.plate())
+    across, before = columns > 1, dialog.plate()
+    rects = [dialog.page.rect_of(at) for at in range(4)]
+    first, second = rects[gap], rects[gap + 1]
+    middle = QPointF((first.right() + second.left()) / 2, first.center().y())
+    if not across:
+        middle = QPointF(first.center().x(), (first.bottom() + second.top()) / 2)
+    to = middle.toPoint() + (QPoint(15, 0) if across else QPoint(0, 9))
+    on_page.drag(middle.toPoint(), to)
+    was, now = (plate.across if across else plate.down for plate in (before, dialog.plate()))
+    begins, ends = (first.left(), second.right()) if across else (first.top(), second.bottom())
+    share = ((to.x() if across else to.y()) - begins) / (ends - begins)
+    both = was[gap] + was[gap + 1]
+    assert now[gap] == pytest.approx(share * both, abs=1e-3)
+    assert now[gap + 1] == pytest.approx((1 - share) * both, abs=1e-3)
+    others = slice(0, gap), slice(gap + 2, None)
+    assert [now[at] for at in others] == [pytest.approx(was[at], abs=1e-3) for at in others]
+    dialog.reject()
 
 
 def test_a_page_is_arranged_by_hand_kept_in_the_work_and_opened_again(hands, figures, tmp_path):

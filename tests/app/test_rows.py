@@ -7,6 +7,7 @@ from pathlib import Path
 import numpy as np
 import polars as pl
 import pytest
+from msgspec import structs
 from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QMenu, QWidget
@@ -426,6 +427,15 @@ def test_a_row_is_shown_in_the_figure(hands, rows):
     rows.click_cell(4, "Wet mass")
     QTest.keyClick(rows.view, Qt.Key.Key_Return)
     assert hands.readings.variable.name == "Wet mass"
+
+
+def test_other_columns_begin_at_the_first_and_the_same_stay_where_they_are(hands, rows):
+    table = hands.window.session.table
+    rows.view.go_to(3, 7)
+    rows.view.show_table(structs.replace(table))
+    assert rows.view.column == 7
+    rows.view.show_table(structs.replace(table, columns=table.columns[::-1]))
+    assert rows.view.column == 0
 
 
 def test_nothing_grows_with_the_rows_that_are_not_in_sight(hands, rows, monkeypatch):

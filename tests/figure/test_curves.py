@@ -6,7 +6,7 @@ from msgspec import structs
 from scipy.integrate import trapezoid
 
 from rhabdos.figure.forms.bars import bars
-from rhabdos.figure.forms.lines import CurveReading, curves
+from rhabdos.figure.forms.lines import CurveReading, curves, curves_of
 from rhabdos.figure.forms.read import read
 from rhabdos.figure.output.numbers import numbers_data
 from rhabdos.figure.recipe.recipe import Curves
@@ -85,6 +85,8 @@ def test_curves_are_printed_with_the_numbers():
 def test_a_group_of_equal_values_has_no_curve_and_the_others_keep_theirs():
     recipe = asking().showing(forms=("normal", "curve"), split=("Bay",))
     readings = read(recipe, set_of([5.0, 5.0], [1.0, 2.0, 4.0]))
+    lacking = [curve for form in ("normal", "curve") for curve in curves_of(readings, form)][::2]
+    assert [(len(curve.x), len(curve.y)) for curve in lacking] == [(0, 0), (0, 0)]
     printed = numbers_data(readings)
     assert [
         (c["sample"], c["kind"], c["x"] is None, c["y"] is None) for c in printed["curves"]

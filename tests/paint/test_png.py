@@ -80,6 +80,18 @@ def test_a_picture_of_several_bands_is_the_picture_painted_in_one(large):
     assert np.abs(ours - theirs).max() <= 8  # the last bit of a smoothed edge
 
 
+def test_a_picture_of_several_bands_holds_no_more_rows_than_it_says(large):
+    content = png(large, 450)
+    data, place = b"", 8
+    while place < len(content):
+        (length,) = struct.unpack(">I", content[place : place + 4])
+        if content[place + 4 : place + 8] == b"IDAT":
+            data += content[place + 8 : place + 8 + length]
+        place += 12 + length
+    wide, high = (round(side * 450 / 72) for side in large.points)
+    assert len(zlib.decompress(data)) == high * (1 + 3 * wide)
+
+
 def test_a_transparent_one_over_its_paper_is_the_one_on_paper(large):
     clear = pixels(QImage.fromData(png(large, 450, transparent=True))).astype(float)
     solid = pixels(QImage.fromData(png(large, 450)))[:, :, :3].astype(float)

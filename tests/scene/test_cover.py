@@ -76,6 +76,13 @@ def test_an_outline_holds_the_places_that_it_turns_around(outline, place):
     assert holds(np.array(outline, float), x, y) == (round(turned) != 0)
 
 
+def test_a_triangle_covers_what_lies_in_it_and_a_line_of_two_corners_nothing():
+    triangle = np.array([[0.0, 0.0], [40.0, 0.0], [0.0, 40.0]])
+    inside = Rect(5, 5, 12, 12)
+    assert not Cover([Area(triangle, "#000000", 1.0, BARS)]).free(inside)
+    assert Cover([Area(triangle[:2], "#000000", 1.0, BARS)]).free(inside)
+
+
 @pytest.mark.parametrize(
     ("rect", "least", "most"),
     [(Rect(12, 12, 20, 20), 3, 200), (Rect(40, 40, 50, 50), 0, 0), (Rect(5, 12, 35, 20), 2, 200)],
