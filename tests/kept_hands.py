@@ -72,8 +72,7 @@ def _overview(walk: "Walk") -> None:
     walk.window.resize(760, 520)
     _keys(walk, cards, "PageDown", "PageUp", "End", "PageUp")
     walk.window.resize(1280, 800)
-    QTest.mouseMove(cards.viewport(), QPoint(420, 150))
-    walk.look("pointed at")
+    _pointed(walk, cards.viewport(), QPoint(420, 150))
     _wheeled(walk, cards.viewport(), -240)
     overview.search.setText("mass")
     walk.look("searched")
@@ -88,8 +87,7 @@ def _figure(walk: "Walk") -> None:
     window.go_to("figure")
     canvas = window.figure.stage.canvas
     for across, down in _SPOTS:
-        QTest.mouseMove(canvas, _spot(canvas, across, down))
-        walk.look(f"pointed at {across} {down}")
+        _pointed(walk, canvas, _spot(canvas, across, down))
     _pressed(walk, "bars", canvas, _spot(canvas, 0.45, 0.75))
     _pressed(walk, "bars again", canvas, _spot(canvas, 0.45, 0.75))
     _key(canvas, "Right")
@@ -99,6 +97,9 @@ def _figure(walk: "Walk") -> None:
         walk.window.explaining.card.close()
     _key(canvas, "Escape")
     _dragged(walk, "a range", canvas, _spot(canvas, 0.3, 0.6), (60, 0), (140, 0))
+    end = _spot(canvas, 0.3, 0.6) + QPoint(140, 0)
+    _pointed(walk, canvas, end - QPoint(40, 0))
+    _dragged(walk, "an end of it", canvas, end, (-50, 0), (30, 0))
     _key(canvas, "Escape")
     for turns in (120, 240, -120):
         _wheeled(walk, canvas, turns, Qt.KeyboardModifier.ControlModifier)
@@ -226,6 +227,11 @@ def _keys(walk: "Walk", widget: QWidget, *names: str) -> None:
         walk.look(f"key {name}")
 
 
+def _pointed(walk: "Walk", widget: QWidget, at: QPoint) -> None:
+    QTest.mouseMove(widget, at)
+    walk.look(f"pointed at {at.x()} {at.y()}, {widget.cursor().shape().name}")
+
+
 def _pressed(walk: "Walk", what: str, widget: QWidget, at: QPoint) -> None:
     QTest.mouseClick(widget, _LEFT, pos=at)
     walk.look(f"clicked {what}")
@@ -236,7 +242,7 @@ def _dragged(
 ) -> None:
     """Press, move and let go; how it looks is told each time."""
     QTest.mouseMove(widget, start)
-    walk.look(f"over {what}")
+    walk.look(f"over {what}, {widget.cursor().shape().name}")
     QTest.mousePress(widget, _LEFT, pos=start)
     for way in ways:
         QTest.mouseMove(widget, start + QPoint(*way))
