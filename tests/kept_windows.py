@@ -56,6 +56,7 @@ from tests.looks import letters, look_of_widget
 from tests.seen_widgets import entries, in_sight, painted, painted_in
 
 FOLDER = Path(__file__).parent / "kept_windows"
+_PASSES = 4  # of what a deed leads to, and that in its turn
 _PAUSE = 400  # milliseconds: none that a window waits for a hand is longer
 _OPPOSITE = {True: Qt.CheckState.Unchecked, False: Qt.CheckState.Checked}
 _FILES = {
@@ -92,12 +93,19 @@ class Walk:
 
     def settle(self) -> None:
         """Wait for what is under way."""
-        for _ in range(2):
-            for timer in self._pauses():
+        for _ in range(_PASSES):
+            QApplication.processEvents()
+            begun = list(self._pauses())
+            for timer in begun:
                 timer.setInterval(0)
-            while self.window.session.runner.running() or self.window.seen.busy:
+            while self._works():
                 QTest.qWait(1)
             QApplication.processEvents()
+            if not begun:
+                return
+
+    def _works(self) -> bool:
+        return self.window.session.runner.running() or self.window.seen.busy
 
     def _pauses(self) -> Iterator[QTimer]:
         """What waits for a pause in typing: a walk makes them at once, however fast it is."""
