@@ -52,7 +52,7 @@ kept: .venv/ready
 
 # Twenty random figures on one sheet, to be looked at; another SEED draws others.
 sheet: .venv/ready
-	QT_QPA_PLATFORM=offscreen $(BIN)/python -m tests.sheet $(SEED)
+	QT_QPA_PLATFORM=offscreen $(BIN)/python -m tools.sheet $(SEED)
 
 # Every picture of the manual, made by the program.
 manual: .venv/ready

@@ -49,8 +49,10 @@ def _rows(walk: "Walk") -> None:
     port = view.viewport()
     _pressed(walk, "a cell", port, QPoint(260, 140))
     _dragged(walk, "the end of a head", port, QPoint(view._x(2), 12), (30, 0), (-20, 0))
-    _wheeled(walk, port, -360)
-    _wheeled(walk, port, 120, Qt.KeyboardModifier.ShiftModifier)
+    wheel(port, -3)
+    walk.look("wheel")
+    wheel(port, 1, Qt.KeyboardModifier.ShiftModifier)
+    walk.look("wheel with Shift")
     place.search.setFocus()
     QTest.keyClicks(place.search, "Salt")
     walk.look("found as it is typed")
@@ -73,7 +75,8 @@ def _overview(walk: "Walk") -> None:
     _keys(walk, cards, "PageDown", "PageUp", "End", "PageUp")
     walk.window.resize(1280, 800)
     _pointed(walk, cards.viewport(), QPoint(420, 150))
-    _wheeled(walk, cards.viewport(), -240)
+    wheel(cards.viewport(), -2)
+    walk.look("wheel")
     overview.search.setText("mass")
     walk.look("searched")
     overview.search.setText("nothing is called so")
@@ -101,8 +104,9 @@ def _figure(walk: "Walk") -> None:
     _pointed(walk, canvas, end - QPoint(40, 0))
     _dragged(walk, "an end of it", canvas, end, (-50, 0), (30, 0))
     _key(canvas, "Escape")
-    for turns in (120, 240, -120):
-        _wheeled(walk, canvas, turns, Qt.KeyboardModifier.ControlModifier)
+    for steps in (1, 2, -1):
+        wheel(canvas, steps, Qt.KeyboardModifier.ControlModifier)
+        walk.look(f"wheel {steps}")
     window.figure.stage.fit_page()
     walk.look("all of the page")
     for name in ("Left", "Right", "Down", "Up", "Return"):
@@ -251,22 +255,17 @@ def _dragged(
     walk.look(f"let go of {what}")
 
 
-def _wheeled(
-    walk: "Walk",
-    widget: QWidget,
-    turn: int,
+def wheel(
+    over: QWidget,
+    steps: float,
     held: Qt.KeyboardModifier = Qt.KeyboardModifier.NoModifier,
+    at: tuple[float, float] = (0.5, 0.5),
 ) -> None:
-    middle = QPointF(widget.rect().center())
+    """Turn the wheel over a place of a widget, given in shares of it."""
+    place = QPointF(over.width() * at[0], over.height() * at[1])
     event = QWheelEvent(
-        middle,
-        QPointF(widget.mapToGlobal(middle)),
-        QPoint(),
-        QPoint(0, turn),
-        Qt.MouseButton.NoButton,
-        held,
-        Qt.ScrollPhase.NoScrollPhase,
-        False,
-    )
-    QApplication.sendEvent(widget, event)
-    walk.look(f"wheel {turn}")
+        place, over.mapToGlobal(place), QPoint(), QPoint(0, round(120 * steps)),
+        Qt.MouseButton.NoButton, held, Qt.ScrollPhase.NoScrollPhase, False,
+    )  # fmt: skip
+    QApplication.sendEvent(over, event)
+    QApplication.processEvents()

@@ -3,14 +3,14 @@
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
-from PyQt6.QtCore import QPoint, QPointF, QRect, QRectF, QSize, Qt
-from PyQt6.QtGui import QWheelEvent
+from PyQt6.QtCore import QPoint, QRect, QRectF, QSize, Qt
 from PyQt6.QtTest import QTest
-from PyQt6.QtWidgets import QApplication, QDialog, QTextBrowser
+from PyQt6.QtWidgets import QDialog, QTextBrowser
 
 from rhabdos.app.paper.stage import whole_paper
 from rhabdos.app.paper.zoom import LARGEST, Zoom
 from rhabdos.app.rods.ruler import thickness
+from tests.kept_hands import wheel
 
 
 @given(
@@ -51,16 +51,6 @@ def test_steps_go_up_and_down_and_back_to_the_whole_page():
     zoom.by(1)
     zoom.by(-1)
     assert zoom.whole
-
-
-def wheel(canvas, steps, modifier=Qt.KeyboardModifier.NoModifier, at=(0.5, 0.5)):
-    place = QPointF(canvas.width() * at[0], canvas.height() * at[1])
-    event = QWheelEvent(
-        place, canvas.mapToGlobal(place), QPoint(), QPoint(0, 120 * steps),
-        Qt.MouseButton.NoButton, modifier, Qt.ScrollPhase.NoScrollPhase, False,
-    )  # fmt: skip
-    QApplication.sendEvent(canvas, event)
-    QApplication.processEvents()
 
 
 def test_ctrl_and_wheel_enlarge_the_page_about_the_pointer_and_keys_bring_it_back(hands):

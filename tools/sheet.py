@@ -1,4 +1,4 @@
-"""Random figures on one sheet, to be looked at: ``python -m tests.sheet SEED [FILE]``."""
+"""Random figures on one sheet, to be looked at: ``python -m tools.sheet SEED [FILE]``."""
 
 import os
 import sys
@@ -9,11 +9,11 @@ os.environ.setdefault("QT_LOGGING_RULES", "qt.text.font.db=false")  # of letters
 
 from PyQt6.QtCore import QRectF, Qt
 from PyQt6.QtGui import QColor, QFont, QGuiApplication, QImage, QPainter
+from tests.figures import random_figure
 
 from rhabdos.paint.export import image
 from rhabdos.paint.fonts import load, measure_for
 from rhabdos.scene.build import build
-from tests.figures import random_figure
 
 COLUMNS, ROWS = 4, 5
 _WIDE, _HIGH, _SAID = 480, 300, 16
