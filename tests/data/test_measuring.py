@@ -52,6 +52,8 @@ def test_numbers_that_stand_for_groups_or_rows_are_not_drawn_first_and_are_told(
         number("idle_hours", RNG.gamma(2, 3, 60)),
         number("price per code", RNG.gamma(2, 3, 60)),  # not whole
         number("ratings", np.arange(60) % 13),
+        number("pulls", np.arange(60) % 4 + 2),  # neither from 0 nor from 1 on
+        number("dips", np.array([1, 2, 4, 8])[np.arange(60) % 4]),  # not one after the other
     ],
 )
 def test_numbers_that_measure_are_drawn_though_they_come_first(column):
