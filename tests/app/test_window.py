@@ -342,6 +342,9 @@ def test_bars_are_read_by_keyboard(hands):
     hands.keys(canvas, Qt.Key.Key_Right, Qt.Key.Key_Right)
     assert canvas.card().title == "44 to under 48 mm"
     assert canvas.heard.told.startswith("44 to under 48 mm. Heron Sound: 0 of 820")
+    parts = len(canvas.heard._all())
+    assert [bool(canvas.heard._words(at)) for at in (parts - 1, parts)] == [True, False]
+    assert [canvas.heard._place(at).isEmpty() for at in (parts - 1, parts)] == [False, True]
     hands.keys(canvas, Qt.Key.Key_End)
     assert canvas.card().title == "104 to 108 mm"
 
