@@ -125,6 +125,11 @@ def test_the_shift_is_exactly_one_of_the_differences_or_the_mean_of_two(numbers,
     assert shift(sample_of(ours), sample_of(theirs), 0.95).value == (low + high) / 2
 
 
+def test_the_shift_of_values_near_the_largest_is_between_the_middle_two():
+    estimate = shift(sample_of([1.0e308, 1.2e308]), sample_of([0.0]), 0.5)
+    assert estimate.value == pytest.approx(1.1e308)
+
+
 def test_the_shift_of_many_pairs_is_exact_too():
     rng = np.random.default_rng(2)
     ours, theirs = 1e15 + rng.integers(-300, 300, 1200), 1e15 + rng.integers(-280, 300, 1100)

@@ -113,14 +113,14 @@ class Slot:
     def clear(self) -> None:
         """Nothing is unsaved any more."""
         with suppress(OSError):
-            self.path.unlink(missing_ok=True)
+            self.path.unlink()
 
     def close(self) -> None:
         """Let go of the file, which stays where it was not cleared."""
         if self._lock is not None:
             if not self.path.exists():
                 with suppress(OSError):
-                    _lock_of(self.path).unlink(missing_ok=True)
+                    _lock_of(self.path).unlink()
             os.close(self._lock)
             self._lock = None
 
