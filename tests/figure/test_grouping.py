@@ -536,6 +536,17 @@ def test_lanes_too_many_for_a_page_are_told():
     assert "crowded-lanes" in codes_of(readings)
 
 
+@pytest.mark.parametrize("panels", [48, 49])
+def test_panels_too_many_for_a_page_are_told_and_put_in_lanes(panels):
+    table = table_of(range(panels), Mooring=[f"Mooring {i}" for i in range(panels)])
+    readings = drawn(table, ("Length",), (), ("Mooring",))
+    told = [notice for notice in notices(readings) if notice.code == "crowded-panels"]
+    assert len(told) == panels - 48
+    for notice in told:
+        assert notice.text.startswith("49 panels are too small")
+        assert (notice.cure.show.split, notice.cure.panels.by) == (("Mooring",), ())
+
+
 def test_what_differs_from_axis_to_axis_is_not_told_of_all(demo):
     recipe = asked(("Shell length", "Wet mass"), ("Bay",), forms=("bars", "curve"))
     readings = read(recipe, samples_for(recipe, demo))
