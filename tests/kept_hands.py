@@ -47,7 +47,8 @@ def _rows(walk: "Walk") -> None:
     view = place.view
     _keys(walk, view, "Down", "Down", "Right", "PageDown", "End", "Home", "Up", "Left")
     port = view.viewport()
-    _pressed(walk, "a cell", port, QPoint(260, 140))
+    QTest.mouseClick(port, _LEFT, pos=QPoint(260, 140))
+    walk.look("clicked a cell")
     _dragged(walk, "the end of a head", port, QPoint(view._x(2), 12), (30, 0), (-20, 0))
     wheel(port, -3)
     walk.look("wheel")
@@ -77,11 +78,9 @@ def _overview(walk: "Walk") -> None:
     _pointed(walk, cards.viewport(), QPoint(420, 150))
     wheel(cards.viewport(), -2)
     walk.look("wheel")
-    overview.search.setText("mass")
-    walk.look("searched")
-    overview.search.setText("nothing is called so")
-    walk.look("searched for what is not there")
-    overview.search.clear()
+    for words in ("mass", "nothing is called so", ""):
+        overview.search.setText(words)
+        walk.look(f"searched for {words!r}")
 
 
 def _figure(walk: "Walk") -> None:
@@ -91,14 +90,13 @@ def _figure(walk: "Walk") -> None:
     canvas = window.figure.stage.canvas
     for across, down in _SPOTS:
         _pointed(walk, canvas, _spot(canvas, across, down))
-    _pressed(walk, "bars", canvas, _spot(canvas, 0.45, 0.75))
-    _pressed(walk, "bars again", canvas, _spot(canvas, 0.45, 0.75))
+    for times in ("", "again"):
+        QTest.mouseClick(canvas, _LEFT, pos=_spot(canvas, 0.45, 0.75))
+        walk.look(f"clicked bars {times}")
     _key(canvas, "Right")
     walk.window.explaining.ask()
     walk.look("explained")
-    if walk.window.explaining.card is not None:
-        walk.window.explaining.card.close()
-    _key(canvas, "Escape")
+    _key(walk.window.explaining.card or canvas, "Escape")
     _dragged(walk, "a range", canvas, _spot(canvas, 0.3, 0.6), (60, 0), (140, 0))
     end = _spot(canvas, 0.3, 0.6) + QPoint(140, 0)
     _pointed(walk, canvas, end - QPoint(40, 0))
@@ -112,8 +110,7 @@ def _figure(walk: "Walk") -> None:
     for name in ("Left", "Right", "Down", "Up", "Return"):
         _key(window.sentence, name)
         walk.look(f"sentence {name}")
-    menu = QApplication.activePopupWidget()
-    if menu:
+    if menu := QApplication.activePopupWidget():
         menu.close()
 
 
@@ -234,11 +231,6 @@ def _keys(walk: "Walk", widget: QWidget, *names: str) -> None:
 def _pointed(walk: "Walk", widget: QWidget, at: QPoint) -> None:
     QTest.mouseMove(widget, at)
     walk.look(f"pointed at {at.x()} {at.y()}, {widget.cursor().shape().name}")
-
-
-def _pressed(walk: "Walk", what: str, widget: QWidget, at: QPoint) -> None:
-    QTest.mouseClick(widget, _LEFT, pos=at)
-    walk.look(f"clicked {what}")
 
 
 def _dragged(

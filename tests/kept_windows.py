@@ -136,8 +136,9 @@ class Walk:
     def _keep_look(self, what: str, shown: QWidget) -> None:
         if isinstance(shown, ManyDialog):  # whose pictures come one by one, later
             return
-        called = f"{len(self.looks)} {what} {type(shown).__name__}"
-        self.looks.append(f"{called} {look_of_widget(shown, called)}")
+        called = f"{what} {type(shown).__name__}"
+        look = look_of_widget(shown, f"{len(self.looks)} {called}")
+        self.looks.append(f"{called} {look}")
 
 
 def _with_keys(of: QWidget) -> str:

@@ -3,7 +3,6 @@
 import ast
 import re
 import tomllib
-from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
@@ -60,19 +59,19 @@ def test_no_file_of_tests_is_without_one():
         assert "def test_" in file.read_text(), f"{file.name} tests nothing"
 
 
-def public_functions(of: ast.AST) -> Iterator[ast.FunctionDef]:
-    """Those of a module and of its public classes; not what functions hold within them."""
-    for node in ast.iter_child_nodes(of):
-        if isinstance(node, ast.FunctionDef) and not node.name.startswith("_"):
-            yield node
-        elif isinstance(node, ast.ClassDef) and not node.name.startswith("_"):
-            yield from public_functions(node)
-
-
 def test_public_functions_say_the_shapes_of_the_arrays_that_they_take():
     silent, taking = [], 0
     for file in SOURCE.rglob("*.py"):
-        for function in public_functions(ast.parse(file.read_text())):
+        holders = ast.walk(ast.parse(file.read_text()))
+        bodies = (
+            held.body
+            for held in holders
+            if isinstance(held, ast.Module)
+            or (isinstance(held, ast.ClassDef) and not held.name.startswith("_"))
+        )
+        for function in (each for body in bodies for each in body):
+            if not isinstance(function, ast.FunctionDef) or function.name.startswith("_"):
+                continue
             taken = [*function.args.args, *function.args.kwonlyargs]
             if any("Array" in ast.unparse(a.annotation) for a in taken if a.annotation):
                 taking += 1

@@ -23,20 +23,17 @@ LONG = range(40, 120), 6
 
 def dragged(recipe: Recipe, chance: random.Random, wide: float) -> Recipe:
     """The recipe after a movement of a hand, or with other words."""
-    match chance.randrange(7):
-        case 0 | 1:
-            width = wide / chance.choice([3, 17, 40, 200])
-            return recipe.binned(Bins(width=width, start=width * chance.random()))
-        case 2:
-            return recipe.binned(Bins(count=chance.randint(1, 60)))
-        case 3:
-            return recipe.changed(curve=Curves(factor=chance.choice([0.2, 1.0, 3.0])))
-        case 4:
-            return recipe.changed(box=structs.replace(recipe.box, whiskers=3 * chance.random()))
-        case 5:
-            return recipe.with_value_axis(ticks=chance.choice(["edges", "middles", None]))
-        case _:
-            return recipe.changed(words=Words(title=chance.choice(["{bins} bins", "Shells", ""])))
+    width = wide / chance.choice([3, 17, 40, 200])
+    return chance.choice(
+        [
+            recipe.binned(Bins(width=width, start=width * chance.random())),
+            recipe.binned(Bins(count=chance.randint(1, 60))),
+            recipe.changed(curve=Curves(factor=chance.choice([0.2, 1.0, 3.0]))),
+            recipe.changed(box=structs.replace(recipe.box, whiskers=3 * chance.random())),
+            recipe.with_value_axis(ticks=chance.choice(["edges", "middles", None])),
+            recipe.changed(words=Words(title=chance.choice(["{bins} bins", "Shells", ""]))),
+        ]
+    )
 
 
 def as_drawn(scene: Scene) -> list[object]:
