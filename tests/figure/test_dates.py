@@ -23,14 +23,11 @@ from rhabdos.figure.recipe.recipe_bins import Bins
 from rhabdos.figure.recipe.toml_text import read_recipe, write_recipe
 from rhabdos.scene.build import build
 from rhabdos.scene.marks import Text
+from tests.conftest import measure
 
 DAYS = [date(2026, 1, 5) + timedelta(days=3 * i) for i in range(100)]
 VALUES = np.array([float((day - date(1970, 1, 1)).days) for day in DAYS])
 TABLE = Table("t", (DateColumn("Harvested", values=VALUES), NumberColumn("n", values=VALUES)))
-
-
-def measure(text, size, bold):
-    return len(text) * size * 0.5
 
 
 def figure(**bins):

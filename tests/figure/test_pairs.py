@@ -16,7 +16,7 @@ from rhabdos.figure.phrases.sentence import plain
 from rhabdos.figure.recipe.toml_text import RecipeError, read_recipe
 from rhabdos.scene.build import build
 from rhabdos.scene.marks import Area, Dots, Segments
-from tests.conftest import set_of
+from tests.conftest import measure, set_of
 
 RNG = np.random.default_rng(31)
 NEAR = RNG.normal(70, 8, 60).round(2).tolist()
@@ -36,10 +36,6 @@ def figure(text: str = "", groups=(NEAR, TWO), show: str = ""):
         f'forms = ["pairs"]\n{show}\n{text}'
     )
     return read(recipe, set_of(*groups))
-
-
-def wide(text: str, size: float, _bold: int) -> float:
-    return len(text) * size * 0.5
 
 
 @pytest.mark.parametrize("name", list(SHAPES))
@@ -156,7 +152,7 @@ def test_groups_that_a_shape_cannot_have_are_named_and_others_stay():
     readings = figure('[pairs]\nbeside = "lognormal"', (NEAR, BELOW))
     (notice,) = [n for n in notices(readings) if n.code == "no-pairs"]
     assert notice.text == ("No quantile pairs of “B”: a lognormal shape has only values above 0.")
-    scene = build(readings, wide)
+    scene = build(readings, measure)
     drawn = {m.meaning.group for m in scene.marks if isinstance(m, Dots)}
     assert drawn == {0}
     ties = figure(groups=(NEAR, [4.0] * 9))
@@ -170,13 +166,13 @@ def test_groups_that_a_shape_cannot_have_are_named_and_others_stay():
     )
     (notice,) = [n for n in notices(alone) if n.code == "no-pairs"]
     assert notice.cure.pairs.beside == "normal"
-    build(alone, wide)
+    build(alone, measure)
 
 
 @pytest.mark.parametrize("upright", ["true", "false"])
 def test_points_and_band_lie_where_their_quantiles_are(upright):
     readings = figure(show=f"upright = {upright}")
-    scene = build(readings, wide)
+    scene = build(readings, measure)
     frame = scene.frame
     found = pairs_of(readings, 0)
     marks = [

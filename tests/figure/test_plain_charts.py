@@ -27,6 +27,7 @@ from rhabdos.figure.recipe.recipe_bins import Bins
 from rhabdos.figure.recipe.toml_text import RecipeError, Work, read_work, write_work
 from rhabdos.scene.marks import Area, Dots, Text
 from rhabdos.scene.plain_charts import chart_scene
+from tests.conftest import measure
 
 CODES = np.array([1, 1, 0, 2, 1, -1, 0])
 BAY = CategoryColumn(
@@ -37,10 +38,6 @@ X = NumberColumn(
 )
 Y = NumberColumn("y", values=np.array([2.0, 4, np.nan, 8, 10, 12, 14]), missing_as={"blank": 1})
 TABLE = Table("t", (BAY, X, Y))
-
-
-def measure(text, size, bold):
-    return len(text) * size * 0.5
 
 
 @pytest.mark.parametrize(

@@ -33,7 +33,7 @@ from rhabdos.figure.recipe.toml_text import RecipeError, read_recipe, write_reci
 from rhabdos.scene.build import build
 from rhabdos.scene.drawing_notices import ranges_notice
 from rhabdos.scene.marks import Area, Segments, Text
-from tests.conftest import set_of
+from tests.conftest import measure, set_of
 
 GROUPS = ([1.0, 2, 2, 3, 5, 8], [2.0, 4, 4, 9, 9, 9, 12], [7.0])
 
@@ -41,10 +41,6 @@ GROUPS = ([1.0, 2, 2, 3, 5, 8], [2.0, 4, 4, 9, 9, 9, 12], [7.0])
 def figure(text: str = "", groups=GROUPS):
     recipe = read_recipe(f'rhabdos = 1\n[show]\nvariables = ["Length"]\nsplit = ["Bay"]\n{text}')
     return read(recipe, set_of(*groups))
-
-
-def wide(text: str, size: float, _bold: int) -> float:
-    return len(text) * size * 0.5
 
 
 def test_what_lies_below_within_and_above_is_counted_value_by_value():
@@ -201,7 +197,7 @@ def test_a_range_is_painted_from_end_to_end_of_its_values_in_every_panel(axis, u
     text += '[[range]]\nfrom = 2\nto = 5\nwords = "for market"\ncolour = "#112233"\n'
     text += "[[range]]\nfrom = -3\nto = 1.5\n[[range]]\nfrom = 40\nto = 50\n"
     readings = figure(text)
-    scene = build(readings, wide)
+    scene = build(readings, measure)
     frame = scene.frame
     shades = [m for m in scene.marks if isinstance(m, Area) and m.meaning.part == "range"]
     assert len(shades) == 2
@@ -240,7 +236,7 @@ def test_a_range_of_one_panel_is_shaded_and_counted_there_alone():
         '[[range]]\nfrom = 2\nto = 4\npanel = "B"'
     )
     readings = read(recipe, samples_for(recipe, Table("t", (number, bay))))
-    scene = build(readings, wide)
+    scene = build(readings, measure)
     (shade,) = [m for m in scene.marks if isinstance(m, Area) and m.meaning.part == "range"]
     assert shade.points[:, 0].min() >= scene.frames[1].left
     (told,) = numbers_data(readings)["ranges"]

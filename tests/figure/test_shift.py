@@ -15,7 +15,7 @@ from rhabdos.figure.recipe.recipe import Compare
 from rhabdos.figure.recipe.toml_text import read_recipe
 from rhabdos.scene.build import build
 from rhabdos.scene.marks import Area, Meaning, Segments, Text
-from tests.conftest import set_of
+from tests.conftest import measure, set_of
 
 RNG = np.random.default_rng(12)
 NEAR = RNG.normal(70, 8, 60).round(2).tolist()
@@ -30,10 +30,6 @@ def figure(text: str = "", groups=(NEAR, FAR, FEW), show: str = ""):
         f'forms = ["shift"]\n{show}\n{text}'
     )
     return read(recipe, set_of(*groups))
-
-
-def wide(text: str, size: float, _bold: int) -> float:
-    return len(text) * size * 0.5
 
 
 def test_arrows_go_from_the_tenths_of_the_reference_to_those_of_each_group():
@@ -82,7 +78,7 @@ def test_without_groups_or_with_a_reference_that_is_none_it_says_so():
         read_recipe('rhabdos = 1\n[show]\nvariables = ["Length"]\nforms = ["shift"]'), set_of(NEAR)
     )
     assert "nothing-to-compare" in [notice.code for notice in notices(alone)]
-    build(alone, wide)
+    build(alone, measure)
     readings = figure('[compare]\nreference = "Gone"')
     (notice,) = [n for n in notices(readings) if n.code == "no-such-reference"]
     assert "“Gone” is no group with values here, so arrows begin at “A”." in notice.text
@@ -120,7 +116,7 @@ def test_ticks_of_the_reference_stand_where_its_arrows_begin(rule):
     quartiles, method = rule
     asked = f'[compare]\nreference = "A"\n[box]\nquartiles = {quartiles}'
     readings = figure(asked, groups=(FEW, FAR), show="upright = false")
-    scene = build(readings, wide)
+    scene = build(readings, measure)
     ticks = [
         m for m in scene.marks
         if isinstance(m, Segments) and m.meaning == Meaning("shift", 0)
@@ -136,7 +132,7 @@ def test_ticks_of_the_reference_stand_where_its_arrows_begin(rule):
 @pytest.mark.parametrize("arrange", ["overlaid", "lanes"])
 def test_heads_and_shades_lie_at_the_tenths_and_at_the_ends_of_intervals(upright, arrange):
     readings = figure(show=f'upright = {upright}\narrange = "{arrange}"')
-    scene, drawn = build(readings, wide), arrows(readings)
+    scene, drawn = build(readings, measure), arrows(readings)
     frame, axis = scene.frame, 1 if upright == "true" else 0
     start, end = (frame.bottom, frame.top) if axis else (frame.left, frame.right)
 
@@ -175,4 +171,4 @@ def test_on_an_axis_of_logs_arrows_and_cards_tell_ratios(small):
     ratio = np.quantile(groups[1], 0.5) / np.quantile(groups[0], 0.5)
     assert told["ratio"] == f"× {ratio:.3f}"
     assert told["95 % interval"].startswith("× ")
-    build(readings, wide)
+    build(readings, measure)

@@ -19,7 +19,7 @@ from rhabdos.scene.forms.lines import standing
 from rhabdos.scene.marks import Area, Text
 from rhabdos.stats.binomial import binomial_ends
 from rhabdos.stats.kernels import KERNELS, roughness
-from tests.conftest import set_of
+from tests.conftest import measure, set_of
 
 RNG = np.random.default_rng(31)
 ONE = RNG.gamma(4, 3, 400)
@@ -33,10 +33,6 @@ def figure(forms, text="", groups=(ONE, OTHER), show="", sway='of = "sample"'):
         f"[sway]\n{sway}\n{text}"
     )
     return read(recipe, set_of(*(list(map(float, group)) for group in groups)))
-
-
-def wide(text: str, size: float, _bold: int) -> float:
-    return len(text) * size * 0.5
 
 
 @pytest.mark.parametrize("n", [1, 7, 300, 10_000_000])
@@ -153,7 +149,7 @@ def test_bins_that_begin_elsewhere_are_those_of_the_slides():
 )
 def test_every_form_has_a_shade_a_group_that_reaches_its_heights(forms, arrange, upright):
     readings = figure(forms, show=f'arrange = "{arrange}"\nupright = {upright}')
-    scene = build(readings, wide)
+    scene = build(readings, measure)
     shades = [m for m in scene.marks if isinstance(m, Area) and m.meaning.part == "sway"]
     assert [shade.meaning.group for shade in shades] == [0, 1]
     across = 0 if upright == "true" else 1
@@ -182,7 +178,7 @@ def test_points_and_other_starts_of_stacks_have_no_shades():
         figure('["bars"]', show='arrange = "stacked"', sway=start),
         figure('["violin"]', sway=start),
     ):
-        scene = build(readings, wide)
+        scene = build(readings, measure)
         assert not [m for m in scene.marks if m.meaning and m.meaning.part == "sway"]
         assert not [m for m in scene.marks if isinstance(m, Text) and m.text.startswith("Shades")]
         assert "shades" not in plain(readings).lower()
@@ -264,7 +260,7 @@ def test_stacked_curves_sway_by_as_much_as_their_parts_do_together():
 
 def test_both_sides_of_a_violin_have_a_shade_as_wide_as_the_curves():
     readings = figure('["violin"]', show="upright = false")
-    scene = build(readings, wide)
+    scene = build(readings, measure)
     curve = curves_of(readings, "violin")[1]
     band = curve_band(readings, curve)
     shades = [
@@ -298,7 +294,7 @@ def shoelace(points):
 )
 def test_between_bars_that_do_not_touch_nothing_is_shaded(show, bars_):
     readings = figure('["bars"]', f"[bins]\nwidth = 3\n[bars]\n{bars_}", show=show)
-    scene = build(readings, wide)
+    scene = build(readings, measure)
     for group in (0, 1):
         (fill,) = of_part(scene, "bars", group)
         (shade,) = of_part(scene, "sway", group)

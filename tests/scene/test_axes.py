@@ -26,13 +26,7 @@ from rhabdos.scene.coordinates import Band
 from rhabdos.scene.drawing_notices import cut_notice
 from rhabdos.scene.marks import Area, Dots, Path, Segments, Text
 from rhabdos.stats.axis_scale import LOGS
-from tests.conftest import set_of
-
-
-def measure(text: str, size: float, bold: bool) -> float:
-    """Each letter is half as wide as high."""
-    return len(text) * size * (0.55 if bold else 0.5)
-
+from tests.conftest import measure, set_of
 
 WHOLE = np.arange(1.0, 101.0)
 

@@ -14,10 +14,7 @@ from rhabdos.scene.marks import Area, Dots, Text
 from rhabdos.scene.plain_charts import chart_scene
 from rhabdos.scene.words.label_places import rect_of
 from tests.charts import chart_of, table_of
-
-
-def measure(text, size, bold):
-    return 0.5 * size * len(text)
+from tests.conftest import measure
 
 
 def heights_of(chart, table):

@@ -26,15 +26,11 @@ from rhabdos.scene.forms.points import cloud_of
 from rhabdos.scene.marks import Area, Dots, Path, Segments, Text
 from rhabdos.scene.style.style import HOUSE, Style
 from rhabdos.scene.words.label_places import Rect
-from tests.conftest import asking, sample_of, set_of
+from tests.conftest import asking, measure, sample_of, set_of
 
 RNG = np.random.default_rng(8)
 NEAR, WIDE = RNG.normal(70, 6, 300).round(1).tolist(), RNG.normal(80, 14, 120).round(1).tolist()
 WAYS = pytest.mark.parametrize("upright", [False, True], ids=["lying", "standing"])
-
-
-def measure(text: str, size: float, bold: bool) -> float:
-    return len(text) * size * (0.55 if bold else 0.5)
 
 
 def drawn(forms, *groups, upright=False, size=None, style=HOUSE, show=None, **parts):

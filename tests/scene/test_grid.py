@@ -24,12 +24,9 @@ from rhabdos.scene.marks import Area, Path, Scene, Segments, Swatch, Text
 from rhabdos.scene.miniature import small
 from rhabdos.scene.style.palette import readable
 from rhabdos.scene.style.style import HOUSE
+from tests.conftest import measure
 
 WAYS = pytest.mark.parametrize("upright", [False, True], ids=["lying", "standing"])
-
-
-def measure(text: str, size: float, bold: bool) -> float:
-    return len(text) * size * (0.55 if bold else 0.5)
 
 
 def recipe_of(variables=("Shell length",), split=(), by=(), size=None, **parts) -> Recipe:

@@ -30,14 +30,9 @@ from rhabdos.scene.marks import Area, Dots, Path, Segments, Text
 from rhabdos.scene.plate import plate_scene
 from rhabdos.scene.style.look import brightness, colours_of, mix, style_of
 from rhabdos.scene.style.palette import group_colours, more_readable, palette_colours, safety
-from tests.conftest import set_of
+from tests.conftest import measure, set_of
 
 GROUPS = ([1.0, 2, 3, 3, 4], [2.0, 3, 4, 5, 5], [3.0, 4, 4, 5, 6])
-
-
-def measure(text: str, size: float, bold: bool) -> float:
-    """Each letter is half as wide as high."""
-    return len(text) * size * (0.55 if bold else 0.5)
 
 
 def readings_of(look="", forms='"bars", "curve"', text=""):

@@ -11,14 +11,9 @@ from rhabdos.figure.forms.read import read
 from rhabdos.figure.recipe.toml_text import read_recipe
 from rhabdos.scene.build import build
 from rhabdos.scene.pointing import Pointing
-from tests.conftest import set_of
+from tests.conftest import measure, set_of
 
 GROUPS = ([1.2, 2.1, 2.2, 3.4, 4.5], [2.3, 3.1, 3.3, 3.6, 4.4, 5.2])
-
-
-def measure(text: str, size: float, bold: bool) -> float:
-    """Each letter is half as wide as high."""
-    return len(text) * size * (0.55 if bold else 0.5)
 
 
 def pointed(show="", forms='"bars"'):

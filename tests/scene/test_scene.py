@@ -25,11 +25,7 @@ from rhabdos.scene.marks import Area, Path, Segments, Text
 from rhabdos.scene.style import palette
 from rhabdos.scene.style.lettering import shortened, wrapped
 from rhabdos.scene.style.palette import group_colours
-from tests.conftest import asking, set_of
-
-
-def measure(text: str, size: float, bold: bool) -> float:
-    return len(text) * size * (0.55 if bold else 0.5)
+from tests.conftest import asking, measure, set_of
 
 
 def texts(scene):

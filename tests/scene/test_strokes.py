@@ -17,12 +17,9 @@ from rhabdos.paint.export import image
 from rhabdos.paint.svg import svg
 from rhabdos.scene.build import build
 from rhabdos.scene.marks import Area, Meaning, Path, Segments, Text
+from tests.conftest import measure
 
 TABLE = demo_table()
-
-
-def measure(text, size, bold):
-    return 0.5 * size * len(text)
 
 
 OWN = Stroke(colour="#AA00CC", width=3.25, dash="dotted")
