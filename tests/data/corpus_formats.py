@@ -268,6 +268,12 @@ FORMATS = {
         [("v", "number", [1, 2, 5]), ("g", "category", ["a", "b", "a"])],
         (),
     ),
+    "JSON of one row": (
+        b'[["north", "a"]]',
+        None,
+        [("Column 1", "category", ["north"]), ("Column 2", "category", ["a"])],
+        (),
+    ),
     "times, spans and a name that is none": (
         timed_workbook(),
         None,

@@ -8,6 +8,7 @@ from rhabdos.data.columns import CategoryColumn, NumberColumn
 from rhabdos.data.gathering import gather
 from rhabdos.data.table import Table
 from rhabdos.figure.forms.read import read
+from rhabdos.figure.recipe.page_size import Size
 from rhabdos.figure.recipe.toml_text import RecipeError, read_recipe, write_recipe
 from rhabdos.scene.build import build
 from rhabdos.scene.drawing_notices import vanishing_notice
@@ -205,6 +206,16 @@ def test_a_table_of_boxes_lines_its_numbers_up_under_what_they_are(upright):
             assert (number.y == head.y) is upright
             assert (number.x == head.x) is not upright
     assert all(0 <= t.x <= scene.width and 0 < t.y < scene.height for t in words)
+
+
+@pytest.mark.parametrize("page", ["3.5 x 9 cm", "4 x 9 cm", "16 x 9 cm"])
+def test_numbers_over_boxes_are_no_wider_than_their_lane(page):
+    text = "upright = true\n[box]\nnumbers = ['n', 'mean', 'median']"
+    scene = build(readings_of(("box",), text), measure, size=Size.parse(page))
+    words = [t for t in of(scene, Text, "box") if t.meaning.group is not None]
+    narrowest = min(lane.last - lane.first for lane in scene.frame.lanes)
+    assert words
+    assert max(measure(t.text, t.size, 0) for t in words) <= narrowest
 
 
 # Fills that vanish
