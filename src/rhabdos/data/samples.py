@@ -17,7 +17,9 @@ from rhabdos.arrays import FloatArray, IntArray
 
 _LARGEST_WHOLE = 2.0**53  # up to which doubles tell whole numbers apart
 _BLOCK = 32  # values: the last of each block stay in the processor's cache
-_MANY_POINTS, _MANY_VALUES = 64, 1 << 18  # of both, from which a search by blocks is quicker
+# From so many points and values on, a search by blocks is quicker, up to where so many points lie
+# closer than blocks.
+_MANY_POINTS, _MANY_VALUES, _MOST_POINTS = 64, 1 << 18, 1 << 15
 _CHUNK = 1 << 16  # values worked on at a time, so that temporaries stay in the processor's cache
 # Values whose products are summed at a time. Sums of more than 10,000 are shared among threads,
 # where a script has loaded NumPy before us; while other processors have work to do, waiting for
@@ -91,7 +93,7 @@ class Sample(_Sorted, frozen=True, eq=False, dict=True, weakref=True):
             Whether values equal to a point count as well.
         """
         side: Side = "right" if inclusive else "left"
-        if len(points) >= _MANY_POINTS and self.n >= _MANY_VALUES:
+        if self.n >= _MANY_VALUES and _MANY_POINTS <= len(points) <= _MOST_POINTS:
             return _searched(self.values, self._block_ends, points, side)
         ranks_below: IntArray = self.values.searchsorted(points, side=side)
         return ranks_below
