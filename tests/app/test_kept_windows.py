@@ -22,9 +22,10 @@ def test_a_window_says_and_does_what_it_did_when_it_was_looked_at(
     now, looks = seen_on(name, empty.window)
     told = "\n".join(list(unified_diff(kept, now, lineterm="", n=1))[:40])
     assert not differing(kept, now, _NEAR, _SHARE), told
-    if looks[0] == looked[0]:  # letters look as they did
-        other = [look for look, was in zip(looks, looked, strict=True) if look != was]
-        assert not other, "\n".join(other[:40])
+    if looks[0] != looked[0]:
+        pytest.skip("letters are drawn in another way here, so that looks are not compared")
+    other = [look for look, was in zip(looks, looked, strict=True) if look != was]
+    assert not other, "\n".join(other[:40])
 
 
 def test_each_file_is_that_of_a_walk():
