@@ -5,16 +5,20 @@ SEED ?= 1
 # Byte code is kept, as that of an installed program is, whatever the settings of this shell say.
 export PYTHONDONTWRITEBYTECODE :=
 
-.PHONY: bounds docs dist sbom bundle deb manual share far browser demo test quick long coverage pythons fuzz kept sheet lint bench screenshots lock clean
+.PHONY: bounds docs dist sbom bundle deb manual share far browser demo programs test quick long coverage pythons fuzz kept sheet lint bench screenshots lock clean
 
 demo: .venv/ready
 	$(BIN)/rhabdos --demo
 
-test: .venv/ready lint
-	sh tools/servers.sh
-	sh tools/validators.sh
+# The programs that tests ask are installed while pip and the linters are at work.
+test: .venv/libraries
+	$(MAKE) --no-print-directory -j 2 --output-sync=target lint programs
 	QT_QPA_PLATFORM=offscreen $(BIN)/python -m pytest
 	QT_QPA_PLATFORM=offscreen sh tools/smoke.sh $(BIN)
+
+programs:
+	sh tools/servers.sh
+	sh tools/validators.sh
 
 # What a change of the core is tried with first, in seconds.
 quick: .venv/ready
@@ -79,8 +83,12 @@ lock:
 	uv pip compile --universal --generate-hashes --no-header --no-annotate --extra dev pyproject.toml -o requirements.lock
 	uv pip compile --universal --generate-hashes --no-header --no-annotate tools/release.in -o requirements-release.lock
 
-.venv/ready: requirements.lock pyproject.toml tools/system-libraries.sh
+.venv/libraries: tools/system-libraries.sh
 	PYTHON=$(PYTHON) sh tools/system-libraries.sh
+	mkdir -p .venv
+	touch .venv/libraries
+
+.venv/ready: requirements.lock pyproject.toml .venv/libraries
 	$(PYTHON) -m venv .venv
 	$(BIN)/python -m pip install --quiet --require-hashes -r requirements.lock
 	$(BIN)/python -m pip install --quiet --no-deps -e .
