@@ -79,6 +79,11 @@ def asking(**bins: object) -> Recipe:
     return Recipe(show=Show(variables=("Length",)), bins=Bins(**bins))
 
 
+def pytest_xdist_auto_num_workers() -> int:
+    """One more than processors: it has them while others wait for programs, servers and pauses."""
+    return (os.cpu_count() or 1) + 1
+
+
 def pytest_collection_finish() -> None:
     """What was collected is there to stay: to look for garbage in it is lost time."""
     gc.collect()

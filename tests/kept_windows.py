@@ -119,6 +119,12 @@ class Walk:
     ) -> Iterator[str]:
         """What is in sight now and was not before, after a deed; and what is ``painted`` there."""
         self.settle()
+        yield from self.told_at_once(what, of, painted)
+
+    def told_at_once(
+        self, what: str, of: QWidget | None = None, painted: QWidget | None = None
+    ) -> Iterator[str]:
+        """The same where nothing is under way."""
         now = [_with_keys(of or self.window), *in_sight(of or self.window)]
         now += painted_in(painted) if painted else ()
         yield from [f"# {what}"] * bool(what)
@@ -409,7 +415,7 @@ def _done(
     deed()
     walk.settle()
     done = session.history.undo_name if session.document != before else None
-    yield from walk.told(f"{what}: {done}", painted=painted)
+    yield from walk.told_at_once(f"{what}: {done}", painted=painted)
     while session.document != before and session.history.undo_name:
         session.undo()
     walk.settle()
