@@ -23,20 +23,11 @@ _REFERENCE = 200.0  # a size at which widths are measured, to be scaled down
 @lru_cache(maxsize=1)  # Qt would take the same file in again
 def load() -> None:
     """Make the typeface known to Qt; needs a QGuiApplication."""
-    _add("Regular", "Semibold")
-
-
-@lru_cache(maxsize=1)  # Qt would take the same file in again
-def _load_slanting() -> None:
-    """Its italics, which few figures need."""
-    _add("It", "SemiboldIt")
-
-
-def _add(*weights: str) -> None:
-    for weight in weights:
-        if QFontDatabase.addApplicationFont(file_of(weight)) < 0:
+    # The italics too, which few figures need: what is written before would slant otherwise.
+    for face in ("Regular", "Semibold", "It", "SemiboldIt"):
+        if QFontDatabase.addApplicationFont(file_of(face)) < 0:
             print(
-                f"rhabdos: note: Source Sans {weight} could not be loaded; another typeface "
+                f"rhabdos: note: Source Sans {face} could not be loaded; another typeface "
                 "stands in.",
                 file=sys.stderr,
             )
@@ -49,8 +40,6 @@ def font(size: float, bold: bool, slant: bool = False, family: str = "") -> QFon
     It has no ligatures: a PDF knows letters by their shapes, and one shape of two letters is
     copied, searched and read aloud as none of them.
     """
-    if slant:
-        _load_slanting()
     dressed = QFont(family or FAMILY)
     dressed.setPixelSize(max(1, round(size)))
     dressed.setWeight(QFont.Weight.DemiBold if bold else QFont.Weight.Normal)

@@ -25,7 +25,7 @@ from rhabdos.figure.readings.readings import Group, Readings
 from rhabdos.figure.readings.value_scale import WORDS, least_positive, placed
 from rhabdos.figure.recipe.recipe import Curves, Form
 from rhabdos.figure.words.notice import DIFFERS, LACKS, Notice, listed_briefly
-from rhabdos.memo import last_answers
+from rhabdos.memo import last_answers, memoised
 from rhabdos.stats.axis_scale import LINEAR_AXIS, AxisScale
 from rhabdos.stats.bandwidths import BandwidthRule, ruled_bandwidth
 from rhabdos.stats.density import Curve, DensityError, NoCurveError, density
@@ -70,6 +70,7 @@ class DensityReading(Struct, frozen=True, eq=False):
         return self.axis.value(self.curve.mode)
 
 
+@memoised  # each group asks for its own
 def density_curves(readings: Readings) -> tuple[DensityReading, ...]:
     """Each group's density curve, as the recipe asks for it; kept while bins change under it."""
     settings = readings.recipe.curve.changed(fill=False)

@@ -199,12 +199,13 @@ def _ground_line(
 def seen(curve: CurveReading, cumulative: bool = False) -> tuple[float, float]:
     """From where to where there is something to see of a curve."""
     top = float(curve.y.max(initial=0.0))
-    shown = (curve.y > _SEEN * top) & (curve.y < (1 - _SEEN) * top if cumulative else True)
+    shown = curve.y > _SEEN * top
+    if cumulative:
+        shown &= curve.y < (1 - _SEEN) * top
     if curve.kind in ("polygon", "ecdf") or not shown.any():
         return float(curve.x[0]), float(curve.x[-1])
-    places = np.flatnonzero(shown)
-    last = min(len(curve.x) - 1, places[-1] + 1)
-    return float(curve.x[max(0, places[0] - 1)]), float(curve.x[last])
+    before, after = int(shown.argmax()), int(shown[::-1].argmax())
+    return float(curve.x[max(0, before - 1)]), float(curve.x[-max(1, after)])
 
 
 def line_of(curve: CurveReading, frame: Frame, band: Band) -> tuple[FloatArray, FloatArray]:
@@ -240,10 +241,11 @@ def _thinned(along: FloatArray, across: FloatArray) -> tuple[FloatArray, FloatAr
     """Of each narrow column of the page, the first point of a line, and what stands out in it."""
     if not len(along):
         return along, across
-    starts = np.flatnonzero(np.concatenate([[True], np.diff(np.floor(along / _COLUMN)) > 0]))
-    following = np.append(across[starts[1:]], across[-1])
-    keep = np.zeros(len(along), dtype=np.bool_)
-    keep[starts] = keep[-1] = True
+    columns, keep = np.floor(along / _COLUMN), np.ones(len(along), dtype=np.bool_)
+    np.greater(columns[1:], columns[:-1], out=keep[1:])
+    starts = keep.nonzero()[0]
+    keep[-1] = True
+    following = across[np.concatenate([starts[1:], [-1]])]
     for extreme, outwards in ((np.maximum, 1), (np.minimum, -1)):
         reduced = extreme.reduceat(across, starts)
         away = outwards * (reduced - extreme(across[starts], following)) > _STANDS_OUT
