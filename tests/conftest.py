@@ -54,6 +54,14 @@ def measure(text: str, size: float, bold: int = False) -> float:
     return len(text) * size * (0.55 if bold else 0.5)
 
 
+def marks_of(scene, part: str, kind, group: int | None = None) -> list:
+    """The marks of a kind that a part has, of one group or of all."""
+    of_part = [
+        m for m in scene.marks if isinstance(m, kind) and m.meaning and m.meaning.part == part
+    ]
+    return [mark for mark in of_part if group in (None, mark.meaning.group)]
+
+
 def sample_of(values: object, label: str = "x") -> Sample:
     return Sample(label, np.sort(np.asarray(values, dtype=np.float64)))
 

@@ -361,16 +361,7 @@ def faults(case: Hostile, folder: Path) -> tuple[list[str], str]:
         "variables": ["variables", str(path)],
         "draw": ["draw", str(folder / "any.toml"), "--data", str(path), "--output", str(output)],
         "picture": ["draw", str(path), "--data", str(data), "--output", str(output)],
-        "look": [
-            "draw",
-            str(recipe),
-            "--data",
-            str(data),
-            "--output",
-            str(output),
-            "--look",
-            str(path),
-        ],
+        "look": ["draw", *map(str, (recipe, "--data", data, "--output", output, "--look", path))],
     }[case.command]
     (folder / "any.toml").write_text('rhabdos = 1\n[show]\nvariables = "numbers"\n')
     began = time.process_time()  # others may have the processors too

@@ -29,6 +29,10 @@ def workbook(**sheets) -> bytes:
         sheet = book.create_sheet(name)
         for row in rows:
             sheet.append(row)
+    return _saved(book)
+
+
+def _saved(book: openpyxl.Workbook) -> bytes:
     content = io.BytesIO()
     book.save(content)
     return content.getvalue()
@@ -42,9 +46,7 @@ def merged_workbook() -> bytes:
     sheet.merge_cells("A1:B1")
     for row in ([1.5, 2.5, "Saltmere"], [2.5, 3.5, "Saltmere"], [4, 5, "Gull Spit"]):
         sheet.append(row)
-    content = io.BytesIO()
-    book.save(content)
-    return content.getvalue()
+    return _saved(book)
 
 
 def faulty_workbook() -> bytes:
@@ -55,9 +57,7 @@ def faulty_workbook() -> bytes:
         sheet.append(row)
     for cell in ("B3", "B5"):
         sheet[cell].data_type = "e"
-    content = io.BytesIO()
-    book.save(content)
-    return content.getvalue()
+    return _saved(book)
 
 
 def ods(rows) -> bytes:

@@ -26,7 +26,7 @@ from rhabdos.scene.forms.points import cloud_of
 from rhabdos.scene.marks import Area, Dots, Path, Segments, Text
 from rhabdos.scene.style.style import HOUSE, Style
 from rhabdos.scene.words.label_places import Rect
-from tests.conftest import asking, measure, sample_of, set_of
+from tests.conftest import asking, marks_of, measure, sample_of, set_of
 
 RNG = np.random.default_rng(8)
 NEAR, WIDE = RNG.normal(70, 6, 300).round(1).tolist(), RNG.normal(80, 14, 120).round(1).tolist()
@@ -38,17 +38,6 @@ def drawn(forms, *groups, upright=False, size=None, style=HOUSE, show=None, **pa
     recipe = asking().showing(forms=forms, split=split, upright=upright, **(show or {}))
     readings = read(recipe.changed(**parts), set_of(*groups))
     return readings, build(readings, measure, size=size, style=style)
-
-
-def marks_of(scene, part, kind, group=None):
-    return [
-        mark
-        for mark in scene.marks
-        if isinstance(mark, kind)
-        and mark.meaning
-        and mark.meaning.part == part
-        and group in (None, mark.meaning.group)
-    ]
 
 
 def values_of(scene, points):

@@ -24,7 +24,7 @@ from rhabdos.scene.marks import Area, Path, Scene, Segments, Swatch, Text
 from rhabdos.scene.miniature import small
 from rhabdos.scene.style.palette import readable
 from rhabdos.scene.style.style import HOUSE
-from tests.conftest import measure
+from tests.conftest import marks_of, measure
 
 WAYS = pytest.mark.parametrize("upright", [False, True], ids=["lying", "standing"])
 
@@ -47,17 +47,6 @@ def drawn(table, *args, **kwargs):
     recipe = recipe_of(*args, **kwargs)
     readings = read(recipe, samples_for(recipe, table))
     return readings, build(readings, measure)
-
-
-def marks_of(scene: Scene, part: str, kind, group=None):
-    return [
-        mark
-        for mark in scene.marks
-        if isinstance(mark, kind)
-        and mark.meaning
-        and mark.meaning.part == part
-        and group in (None, mark.meaning.group)
-    ]
 
 
 def texts(scene: Scene, part: str) -> list[str]:
