@@ -362,8 +362,9 @@ def test_classes_at_edges_and_by_quantiles(small):
     assert dict(at.missing_as) == {"no Mass": 1}
     values = np.arange(100.0)
     table = begun(Values(text="v\n" + "\n".join(f"{v:g}" for v in values)), None)
-    quarters = after(table, Make(name="q", by="classes", of=("v",), quantiles=4)).columns[-1]
-    assert quarters.level_counts.tolist() == [25, 25, 25, 25]
+    for parts in ({}, {"quantiles": 4}):  # as many as are made where no number is asked for
+        quarters = after(table, Make(name="q", by="classes", of=("v",), **parts)).columns[-1]
+        assert quarters.level_counts.tolist() == [25, 25, 25, 25]
 
 
 def test_parts_of_dates(small):

@@ -81,6 +81,8 @@ def test_a_triangle_covers_what_lies_in_it_and_a_line_of_two_corners_nothing():
     inside = Rect(5, 5, 12, 12)
     assert not Cover([Area(triangle, "#000000", 1.0, BARS)]).free(inside)
     assert Cover([Area(triangle[:2], "#000000", 1.0, BARS)]).free(inside)
+    away = [inside.away(*place) for place in ((6, 11), (5, 2), (14, 8), (2, 1), (15, 16))]
+    assert away == [0, 3, 2, 5, 5]
 
 
 @pytest.mark.parametrize(

@@ -56,6 +56,14 @@ def test_the_shift_leaves_out_as_many_means_as_the_signed_ranks_allow(n):
         assert found.high == pytest.approx(means[-1 - max(fewest)])
 
 
+def test_the_shift_of_many_pairs_leaves_out_by_the_variance_of_signed_ranks():
+    off, n = np.random.default_rng(4).normal(1, 3, 200), 200
+    means = sorted((a + b) / 2 for a, b in itertools.combinations_with_replacement(off, 2))
+    out = int(n * (n + 1) / 4 - 1.959964 * np.sqrt(n * (n + 1) * (2 * n + 1) / 24))
+    found = shift_of_pairs(off, 0.95)
+    assert (found.low, found.high) == pytest.approx((means[out], means[-1 - out]), rel=1e-9)
+
+
 def test_long_shifts_are_about_normal_and_too_few_pairs_have_no_interval():
     off = np.random.default_rng(2).normal(0.4, 1, 61)
     long, exact = shift_of_pairs(off, 0.95), shift_of_pairs(off[:60], 0.95)
