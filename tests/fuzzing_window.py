@@ -323,7 +323,7 @@ def _unlike_foot(window: Window, readings: Readings) -> list[str]:
         return []
     if foot.face == "rows":
         QTest.qWait(_RANGE_RESTS)
-    face = foot.made(readings)
+    face = foot.face_of(readings)
     said = sorted(tuple(str(cell and cell.text) for cell in row.cells) for row in face.rows)
     rows = [foot.table.model().index(row, 0) for row in range(foot.table.model().rowCount())]
     listed = sorted(

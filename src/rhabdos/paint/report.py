@@ -25,7 +25,7 @@ from rhabdos.wording import counted
 ENDINGS = (".html", ".pdf", ".md")
 
 
-class Made(Struct, frozen=True, eq=False):
+class DrawnReport(Struct, frozen=True, eq=False):
     """A report with the figures that it shows, and those that could not be drawn, with why."""
 
     report: Report
@@ -39,7 +39,7 @@ def make_report(
     steps: Sequence[tuple[Step, str]],
     title: str = "",
     progress: Progress = silent,
-) -> Made:
+) -> DrawnReport:
     """A report of some figures of one table.
 
     Parameters
@@ -76,7 +76,7 @@ def make_report(
         methods_of(readings for _, readings in shown),
         tuple(write_work(Work(tuple(s for s, _ in steps), item.recipe)) for item, _ in shown),
     )
-    return Made(report, tuple(scenes), tuple(failed))
+    return DrawnReport(report, tuple(scenes), tuple(failed))
 
 
 def check_ending(path: str | Path) -> str:
@@ -95,7 +95,7 @@ def check_ending(path: str | Path) -> str:
     return target.suffix.lower()
 
 
-def write_report(made: Made, path: str | Path) -> list[Path]:
+def write_report(drawn: DrawnReport, path: str | Path) -> list[Path]:
     """Write a report; the format follows the file's ending. All files that were written.
 
     Raises
@@ -108,18 +108,18 @@ def write_report(made: Made, path: str | Path) -> list[Path]:
     if ending == ".html":
         from rhabdos.paint.report_html import as_html
 
-        pictures = [svg(scene, letters="embedded") for scene in made.scenes]
-        write_whole(target, as_html(made, pictures))
+        pictures = [svg(scene, letters="embedded") for scene in drawn.scenes]
+        write_whole(target, as_html(drawn, pictures))
         return [target]
     if ending == ".pdf":
         from rhabdos.paint.report_pdf import as_pdf
 
-        write_whole(target, as_pdf(made))
+        write_whole(target, as_pdf(drawn))
         return [target]
     from rhabdos.paint.report_markdown import as_markdown
 
-    names = [f"{target.stem}-{number}.svg" for number in range(1, len(made.scenes) + 1)]
-    for name, scene in zip(names, made.scenes, strict=True):
+    names = [f"{target.stem}-{number}.svg" for number in range(1, len(drawn.scenes) + 1)]
+    for name, scene in zip(names, drawn.scenes, strict=True):
         write_whole(target.with_name(name), svg(scene, letters="embedded"))
-    write_whole(target, as_markdown(made, names).encode())
+    write_whole(target, as_markdown(drawn, names).encode())
     return [target, *(target.with_name(name) for name in names)]

@@ -11,7 +11,7 @@ from markdown_it import MarkdownIt
 from rhabdos import __version__
 from rhabdos.figure.output.report import Method, Told
 from rhabdos.figure.output.tables import Cell, NumberTable, turned, written
-from rhabdos.paint.report import Made
+from rhabdos.paint.report import DrawnReport
 from rhabdos.quoting import printable
 from rhabdos.scene.marks import Scene
 
@@ -41,7 +41,7 @@ pre { background: var(--ground); padding: .7rem; overflow-x: auto; font-size: .8
 """
 
 
-def as_html(made: Made, pictures: Sequence[bytes]) -> bytes:
+def as_html(drawn: DrawnReport, pictures: Sequence[bytes]) -> bytes:
     """The file of a report.
 
     Parameters
@@ -49,9 +49,9 @@ def as_html(made: Made, pictures: Sequence[bytes]) -> bytes:
     pictures : sequence of bytes
         Each figure as SVG.
     """
-    report = made.report
+    report = drawn.report
     main = _E.main(_E.h1(_text(report.title)), _E.p(_text(report.data), _class("quiet")))
-    each = zip(report.figures, made.scenes, pictures, strict=True)
+    each = zip(report.figures, drawn.scenes, pictures, strict=True)
     for number, (told, scene, picture) in enumerate(each, 1):
         main.append(_section(number, told, scene, picture))
     if report.rows:

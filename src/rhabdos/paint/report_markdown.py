@@ -3,13 +3,13 @@
 from collections.abc import Sequence
 
 from rhabdos.figure.output.tables import as_markdown as table_as_markdown
-from rhabdos.paint.report import Made
+from rhabdos.paint.report import DrawnReport
 from rhabdos.quoting import printable
 
 _SPECIAL = "\\`*_{}[]<>#|"
 
 
-def as_markdown(made: Made, pictures: Sequence[str]) -> str:
+def as_markdown(drawn: DrawnReport, pictures: Sequence[str]) -> str:
     """The text of a report.
 
     Parameters
@@ -17,9 +17,9 @@ def as_markdown(made: Made, pictures: Sequence[str]) -> str:
     pictures : sequence of str
         The file of each figure, beside the text.
     """
-    report = made.report
+    report = drawn.report
     parts = [f"# {_plain(report.title)}", _plain(report.data)]
-    for told, scene, file in zip(report.figures, made.scenes, pictures, strict=True):
+    for told, scene, file in zip(report.figures, drawn.scenes, pictures, strict=True):
         parts += [
             f"## {_plain(told.name)}",
             f"![{_plain(scene.describe())}](<{file}>)",

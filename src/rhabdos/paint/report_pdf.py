@@ -9,7 +9,7 @@ from rhabdos.figure.output.report import Told
 from rhabdos.figure.output.tables import NumberTable, turned
 from rhabdos.paint import fonts
 from rhabdos.paint.painter import paint, painter_on
-from rhabdos.paint.report import Made
+from rhabdos.paint.report import DrawnReport
 from rhabdos.paint.typeface import FAMILY
 from rhabdos.quoting import printable
 from rhabdos.scene.marks import Scene
@@ -85,7 +85,7 @@ class _Flow:
         self._down = 0.0
 
 
-def as_pdf(made: Made) -> bytes:
+def as_pdf(drawn: DrawnReport) -> bytes:
     """The file of a report, on A4."""
     fonts.load()
     buffer = QBuffer()
@@ -95,18 +95,18 @@ def as_pdf(made: Made) -> bytes:
     margins = QMarginsF(_MARGIN, _MARGIN, _MARGIN, _MARGIN)
     size, upright = QPageSize(QPageSize.PageSizeId.A4), QPageLayout.Orientation.Portrait
     writer.setPageLayout(QPageLayout(size, upright, margins, QPageLayout.Unit.Millimeter))
-    writer.setTitle(printable(made.report.title))
+    writer.setTitle(printable(drawn.report.title))
     with painter_on(writer) as painter:
         scale = _RESOLUTION / _POINTS_AN_INCH
         painter.scale(scale, scale)
-        _fill(_Flow(writer, painter), made)
+        _fill(_Flow(writer, painter), drawn)
     return buffer.data().data()
 
 
-def _fill(flow: _Flow, made: Made) -> None:
-    report = made.report
+def _fill(flow: _Flow, drawn: DrawnReport) -> None:
+    report = drawn.report
     flow.put(_html(f"<h1>{_plain(report.title)}</h1><p class='quiet'>{_plain(report.data)}</p>"))
-    for told, scene in zip(report.figures, made.scenes, strict=True):
+    for told, scene in zip(report.figures, drawn.scenes, strict=True):
         flow.put_figure(_html(f"<h2>{_plain(told.name)}</h2>"), scene)
         flow.put(_html(_words(told)))
         for table in told.tables:

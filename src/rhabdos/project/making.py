@@ -21,7 +21,7 @@ if TYPE_CHECKING:
 _FEW_ROWS = 20_000  # which are looked through at once, when they are told of
 
 
-class Made(Struct, frozen=True, eq=False):
+class Reached(Struct, frozen=True, eq=False):
     """What a document led to.
 
     Attributes
@@ -56,7 +56,7 @@ def make(
     first: bool = False,
     lenient: bool = False,
     quick: bool = False,
-) -> Made:
+) -> Reached:
     """All that a document's figure needs.
 
     Parameters
@@ -105,7 +105,7 @@ def make(
         warm(samples)
     if table.rows > _FEW_ROWS:
         _look_through(table, samples)
-    return Made(document, read, stages, table, samples, told)
+    return Reached(document, read, stages, table, samples, told)
 
 
 def make_exact(document: Document, store: "Store", report: Report) -> SampleSet:

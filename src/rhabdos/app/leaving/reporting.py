@@ -8,7 +8,7 @@ from PyQt6.QtWidgets import QFileDialog, QWidget
 from rhabdos.app.session.session import Session
 from rhabdos.data.reporting import Report
 from rhabdos.errors import Refusal
-from rhabdos.paint.report import Made, check_ending, make_report, write_report
+from rhabdos.paint.report import DrawnReport, check_ending, make_report, write_report
 from rhabdos.project.batch import Item
 from rhabdos.quoting import file_named
 from rhabdos.wording import counted
@@ -44,12 +44,12 @@ def ask_for_report(
     items = [Item(figures.name(at), document.figures[at].recipe) for at in range(len(figures))]
     steps = [(stage.step, stage.told) for stage in session.stages]
 
-    def work(report: Report) -> tuple[Made, list[Path]]:
+    def work(report: Report) -> tuple[DrawnReport, list[Path]]:
         """Draw the figures, and write all of it."""
         finished = make_report(items, table, steps, progress=report)
         return finished, write_report(finished, chosen)
 
-    def done(result: tuple[Made, list[Path]]) -> None:
+    def done(result: tuple[DrawnReport, list[Path]]) -> None:
         """Tell what was written, and what could not be."""
         report, files = result
         more = f" with {counted(len(files) - 1, 'picture', 'pictures')}" if files[1:] else ""

@@ -247,11 +247,11 @@ class Foot(QWidget):
             self._work(readings, make)
             return
         try:
-            self._show(readings, self.made(readings))
+            self._show(readings, self.face_of(readings))
         except Refusal as refusal:
             self._tell(str(refusal))
 
-    def made(self, readings: Readings) -> Face:
+    def face_of(self, readings: Readings) -> Face:
         """The face in sight, of a figure.
 
         Raises
@@ -291,12 +291,12 @@ class Foot(QWidget):
         far = table is not None and table.far is not None
         return far and self.face in ("compare", "rows", "quantiles")
 
-    def _kept(self, made: Face | _Listing) -> Face:
+    def _kept(self, answer: Face | _Listing) -> Face:
         """A face that was made; rows are kept."""
-        if isinstance(made, Face):
-            return made
-        self._listed = made
-        return made[1].face
+        if isinstance(answer, Face):
+            return answer
+        self._listed = answer
+        return answer[1].face
 
     def _open_row(self, index: QModelIndex) -> None:
         """Show in the figure where the value of a row lies."""
@@ -329,12 +329,12 @@ class Foot(QWidget):
         self._tell("Comparing …" if self.face == "compare" else "Asking where the data lie …")
         self._task.begin()
 
-    def _worked(self, made: Face | _Listing) -> None:
+    def _worked(self, answer: Face | _Listing) -> None:
         """Show what was compared or asked, if it is still wished for."""
         self._task = None
         readings, face = self._working_for or (None, None)
         if readings is not None and readings is self._readings and self.face == face:
-            self._show(readings, self._kept(made))
+            self._show(readings, self._kept(answer))
 
     def _tell(self, words: str) -> None:
         """Say why there are no rows, or show them."""

@@ -14,7 +14,7 @@ from rhabdos.errors import Refusal
 from rhabdos.figure.recipe.demo_recipe import demo_recipe
 from rhabdos.figure.recipe.recipe import Recipe
 from rhabdos.project.document import Document, Source
-from rhabdos.project.making import Made, make
+from rhabdos.project.making import Reached, make
 from rhabdos.quoting import file_named
 from rhabdos.wording import counted
 
@@ -122,12 +122,12 @@ class Opening:
         assert source is not None
         others = OtherTables((source.path.parent,) if source.path else ())
 
-        def work(report: Report) -> Made:
+        def work(report: Report) -> Reached:
             """Read the file, prepare it, and sort its first variable."""
             store = self._session.store
             return make(document, store, others, report, True, lenient=lenient, quick=True)
 
-        def done(result: Made) -> None:
+        def done(result: Reached) -> None:
             """Show what was read."""
             self._session.runner.cancel("sorting")
             self._show_opened(words or f"Open {name}", result)
@@ -144,21 +144,21 @@ class Opening:
             self._session.runner.cancel("opening")
             self._session.told.emit(f"Opening {self._name} was stopped.")
 
-    def _show_opened(self, name: str, made: Made) -> None:
+    def _show_opened(self, name: str, reached: Reached) -> None:
         """Show a table that was just read; if its first variable cannot be drawn, the others still
         can."""
-        document = self._session.keep_made(made)
+        document = self._session.keep_reached(reached)
         recipe = document.recipe
-        if recipe and made.samples:
+        if recipe and reached.samples:
             try:
-                answered(recipe, made.samples)
+                answered(recipe, reached.samples)
             except Refusal as refusal:
                 self._session.go(name, document.with_recipe(None))
                 self._session.refused.emit(str(refusal))
                 return
         self._session.go(name, document)
-        if made.told:
-            self._session.told.emit(made.told)
+        if reached.told:
+            self._session.told.emit(reached.told)
 
     def read_recipe(self, path: "Path") -> "Work | None":
         """What a recipe's file asks for; None where it cannot be read, which is refused."""

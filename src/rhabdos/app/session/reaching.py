@@ -19,7 +19,7 @@ from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.recipe.recipe import Recipe
 from rhabdos.project.document import Document, Source
 from rhabdos.project.history import History
-from rhabdos.project.making import Made, ask_ahead, make, make_exact, must_ask
+from rhabdos.project.making import Reached, ask_ahead, make, make_exact, must_ask
 from rhabdos.project.store import Store
 from rhabdos.scene.axes.limits import limits_of
 from rhabdos.stats.rules import RULES, by_rule
@@ -150,13 +150,13 @@ class Reaching(QObject):
             self._rehearse(document, samples, step)
             return
 
-        def work(report: Report) -> Made:
+        def work(report: Report) -> Reached:
             """Read, prepare and sort what is not at hand."""
             return make(document, self.store, others, report, lenient=lenient, quick=True)
 
-        def done(result: Made) -> None:
-            """Keep what was made, and show its figure."""
-            reached = self.keep_made(result)
+        def done(result: Reached) -> None:
+            """Keep what it led to, and show its figure."""
+            reached = self.keep_reached(result)
             self._finish(reached, result.samples, step)
             if result.told:
                 self.told.emit(result.told)
@@ -257,13 +257,13 @@ class Reaching(QObject):
         self.refused.emit(sentence)
         self.changed.emit()  # so that a widget that showed the wish shows the fact again
 
-    def keep_made(self, made: Made) -> Document:
-        """Keep what was made, and say of which document it is."""
-        document = made.document
-        self.store.keep_table(document, made.read)
-        self.store.keep_stages(document, made.stages)
-        if made.samples is not None:
-            self._keep(document, made.samples)
+    def keep_reached(self, reached: Reached) -> Document:
+        """Keep what a document led to, and say of which it is now."""
+        document = reached.document
+        self.store.keep_table(document, reached.read)
+        self.store.keep_stages(document, reached.stages)
+        if reached.samples is not None:
+            self._keep(document, reached.samples)
         return document
 
     def _keep(self, document: Document, samples: SampleSet) -> None:

@@ -19,7 +19,7 @@ from rhabdos.figure.phrases.differing import differences
 from rhabdos.figure.planning.data_request import samples_for
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.paint.fonts import measure_for
-from rhabdos.project.making import Made, make
+from rhabdos.project.making import Reached, make
 from rhabdos.scene.build import build
 from rhabdos.scene.common_axes import NOTHING_SHARED, CommonAxes, common_axes
 from rhabdos.scene.marks import Scene
@@ -190,9 +190,9 @@ class Beside(QWidget):
         """Sort the values of a figure beside, off the interface thread."""
         session, document = self._session, self._session.document.showing(place)
 
-        def done(made: Made) -> None:
+        def done(reached: Reached) -> None:
             """Keep them, and show all figures on the axes that they share now."""
-            session.keep_made(made)
+            session.keep_reached(reached)
             session.changed.emit()
 
         session.runner.run(
