@@ -58,6 +58,24 @@ def test_return_asks_once_and_takes_the_first_table_that_is_sought(hands, monkey
     dialog.reject()
 
 
+def test_one_word_is_a_service_of_postgresql_and_else_a_host(hands):
+    dialog = _opened(hands)
+    dialog.where.setText("oysters")
+    for engine, port, words in (
+        (0, "", ("oysters", "")),
+        (0, "5", ("", "oysters")),
+        (1, "", ("", "oysters")),
+    ):
+        dialog.engine.setCurrentIndex(engine)
+        dialog.port.setText(port)
+        place = dialog.place()
+        assert (place.service, place.host, place.engine) == (
+            *words,
+            ("postgresql", "spark")[engine],
+        )
+    dialog.reject()
+
+
 def test_the_password_of_an_address_stands_in_its_field(hands, monkeypatch):
     asked = []
     monkeypatch.setattr(ServerDialog, "_run", lambda _self, words, *_: asked.append(words))

@@ -243,8 +243,7 @@ class Sheet(QTableWidget):
         """Tab goes from cell to cell; from the first one back, and after the last, on to what is
         beside."""
         row, column = self.currentRow(), self.currentColumn()
-        last = max(len(self.rows()), 0)
-        if forward and not (row > last and column == 0):
+        if forward and not (row > len(self.rows()) and column == 0):
             self._across(1)
             return True
         if not forward and (row, column) > (0, 0):
