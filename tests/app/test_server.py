@@ -61,18 +61,14 @@ def test_return_asks_once_and_takes_the_first_table_that_is_sought(hands, monkey
 def test_one_word_is_a_service_of_postgresql_and_else_a_host(hands):
     dialog = _opened(hands)
     dialog.where.setText("oysters")
-    for engine, port, words in (
-        (0, "", ("oysters", "")),
-        (0, "5", ("", "oysters")),
-        (1, "", ("", "oysters")),
-    ):
+    for engine, port, told in ((0, "", "service"), (0, "5", "host"), (1, "", "host")):
         dialog.engine.setCurrentIndex(engine)
         dialog.port.setText(port)
         place = dialog.place()
-        assert (place.service, place.host, place.engine) == (
-            *words,
-            ("postgresql", "spark")[engine],
+        assert (place.service, place.host) == (
+            ("oysters", "") if told == "service" else ("", "oysters")
         )
+        assert place.engine == ("postgresql", "spark")[engine]
     dialog.reject()
 
 
