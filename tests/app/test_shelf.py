@@ -273,6 +273,8 @@ def test_up_to_four_stand_beside_one_another_and_a_click_takes_one_up(four):
     QTest.mouseClick(paper, LEFT, pos=QPoint(3, 3))
     assert four.document.shown == 2
     assert four.document.beside == (0, 2, 3, 4)
+    four.window.session.figures.keep_variant()  # has no place beside four
+    assert four.document.beside == ()
 
 
 def test_what_figures_share_is_what_shows_all_of_each(shelf):
