@@ -54,20 +54,13 @@ def test_silhouettes_of_long_columns_come_later_and_are_kept(qtbot):
 
 @pytest.mark.parametrize("colours", [theme.LIGHT, theme.DARK], ids=["light", "dark"])
 def test_text_can_be_read_on_its_ground(colours):
+    of = colours
     pairs = [
-        (colours.ink, colours.panel),
-        (colours.ink, colours.ground),
-        (colours.ink, colours.field),
-        (colours.ink, colours.chosen_ground),
-        (colours.ink, colours.shown_ground),
-        (colours.quiet, colours.panel),
-        (colours.quiet, colours.shown_ground),
-        (colours.chosen, colours.chosen_ground),
-        (colours.notice_ink, colours.notice_ground),
-        (colours.fault, colours.panel),
-        (colours.on_rod, colours.rod),
-        (colours.panel, colours.chosen),
-    ]
+        (of.ink, of.panel), (of.ink, of.ground), (of.ink, of.field), (of.ink, of.chosen_ground),
+        (of.ink, of.shown_ground), (of.quiet, of.panel), (of.quiet, of.shown_ground),
+        (of.chosen, of.chosen_ground), (of.notice_ink, of.notice_ground), (of.fault, of.panel),
+        (of.on_rod, of.rod), (of.panel, of.chosen),
+    ]  # fmt: skip
     low = {(text, ground): Color(text).contrast(ground) for text, ground in pairs}
     assert {pair: round(ratio, 2) for pair, ratio in low.items() if ratio < 4.5} == {}
 

@@ -208,6 +208,16 @@ def test_numbers_stand_beside_each_box(upright):
     assert texts[3:] == ["n = 120", f"{mean:.1f} ± {sd:.1f}", f"median {median:.1f}"]
 
 
+def test_numbers_over_narrow_lanes_are_as_small_as_it_takes():
+    style = {"size": Size.parse("9x8cm"), "box": Boxes(numbers=("mean",))}
+    _, scene = drawn(("box",), *[WIDE] * 8, upright=True, **style)
+    texts = [mark for mark in marks_of(scene, "box", Text) if "±" in mark.text]
+    assert len(texts) == 8
+    reach = [measure(mark.text, mark.size) / 2 for mark in texts]
+    ends = [(mark.x - half, mark.x + half) for mark, half in zip(texts, reach, strict=True)]
+    assert all(former[1] < latter[0] for former, latter in itertools.pairwise(ends))
+
+
 # Marks are never more than pixels
 
 
