@@ -11,7 +11,8 @@ from pathlib import Path
 import numpy as np
 from PyQt6.QtCore import QPointF, QRect, Qt
 from PyQt6.QtGui import QColor, QFont, QImage, QPainter, QPen, QPolygonF
-from PyQt6.QtWidgets import QLabel, QLineEdit, QStatusBar, QToolButton, QWidget
+from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QLabel, QLineEdit, QStatusBar, QTextEdit, QToolButton, QWidget
 
 from rhabdos.paint.fonts import font, load
 
@@ -41,6 +42,9 @@ def look_of_text(text: bytes) -> str:
 
 def look_of_widget(widget: QWidget, called: str) -> str:
     """The number of what a widget shows, without what passes."""
+    for text in widget.findChildren(QTextEdit):
+        text.document().pageCount()  # lays it out to its end, which Qt does bit by bit
+    QTest.qWait(1)
     picture = widget.grab().toImage()
     painter = QPainter(picture)
     for each in widget.findChildren((QLabel, QLineEdit, QStatusBar, QToolButton)):
