@@ -190,10 +190,10 @@ class OpenFile:
         """Fill the room with what stands in a file on disk from a place on."""
         done = 0
         while done < len(room):
-            got = os.preadv(self._stream.fileno(), [room[done:]], begin + done)
-            if not got:
+            more = os.preadv(self._stream.fileno(), [room[done:]], begin + done)
+            if not more:
                 raise self._changed
-            done += got
+            done += more
 
     def _pieces(self) -> Iterator[bytes]:
         """All bytes that there were when it was opened, one piece after another."""
