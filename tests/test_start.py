@@ -165,8 +165,16 @@ def test_the_first_figure_loads_nothing_that_it_does_not_need(tmp_path):
         "    while not window.figure.stage.canvas.painted:\n"
         "        application.processEvents()\n"
         "    print(*sorted(sys.modules), sep='\\n', flush=True)\n"
-        "    import typing_extensions\n"
-        "    print('later', typing_extensions.__name__, flush=True)\n"
+        "    import ast, ctypes, inspect, io, numpy, numpy.typing, pickle, platform\n"
+        "    import textwrap, typing_extensions\n"
+        "    for module in (ast, ctypes, inspect, pickle, platform, textwrap, typing_extensions):\n"
+        "        assert module.__file__, module\n"
+        "    assert numpy.typing.NDArray[numpy.float64].__origin__ is numpy.ndarray\n"
+        "    dumped = io.BytesIO()\n"
+        "    numpy.arange(3).dump(dumped)\n"
+        "    assert pickle.loads(dumped.getvalue()).tolist() == [0, 1, 2]\n"
+        "    assert numpy.arange(3).ctypes.data\n"
+        "    print('later', 'all', flush=True)\n"
         "    os._exit(0)\n"
         "run.started = painted\n"
         "main(['--demo'])\n"
@@ -176,7 +184,7 @@ def test_the_first_figure_loads_nothing_that_it_does_not_need(tmp_path):
         [sys.executable, "-c", code], env=environment, capture_output=True, text=True, timeout=60
     )
     text, _, later = run.stdout.partition("later")
-    assert later.strip() == "typing_extensions"  # whoever wants it finds it
+    assert later.strip() == "all", run.stderr  # whoever wants them finds them
     loaded = set(text.split())
     assert "rhabdos.scene.build" in loaded
     for late in (
@@ -188,6 +196,7 @@ def test_the_first_figure_loads_nothing_that_it_does_not_need(tmp_path):
         ),
         *("rhabdos.figure.output.seen", "rhabdos.figure.forms.sway", "rhabdos.app.panels.foot"),
         *("typing_extensions", "rhabdos.app.shell.menus", "rhabdos.data.far.place"),
+        *("ast", "ctypes", "inspect", "numpy._typing", "pickle", "platform", "textwrap"),
         *("rhabdos.data.fields.texts", "rhabdos.figure.forms.pairs"),
         *("rhabdos.figure.readings.ladder", "rhabdos.stats.kernel_sums"),
     ):

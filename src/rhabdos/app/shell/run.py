@@ -3,8 +3,7 @@
 import gc
 import os
 import sys
-from collections.abc import Callable, Iterator, Sequence
-from contextlib import contextmanager
+from collections.abc import Callable, Sequence
 from functools import partial
 from types import TracebackType
 from typing import TYPE_CHECKING
@@ -93,9 +92,9 @@ def _open_elsewhere(file: str) -> None:
 def started(files: Sequence[str], demo: bool) -> tuple["QApplication", "Window"]:
     """The application and its window, shown; the caller lets it run."""
     gc.disable()  # what is made in a start is there to stay: to look for garbage in it is lost time
-    with _hidden("typing_extensions"):
-        import msgspec  # noqa: F401 - it takes Python's own typing then, and 10 ms less
+    from rhabdos.app.shell.lean_imports import load_lean
 
+    load_lean()
     from PyQt6.QtCore import QTimer
     from PyQt6.QtWidgets import QApplication
 
@@ -123,20 +122,6 @@ def started(files: Sequence[str], demo: bool) -> tuple["QApplication", "Window"]
     QTimer.singleShot(0, _collect_again)  # once the loop runs, which is after the first picture
     QTimer.singleShot(_SHOWN, lambda: _offer_left_behind(window))
     return application, window
-
-
-@contextmanager
-def _hidden(module: str) -> Iterator[None]:
-    """Let no import find a module meanwhile that is taken where it is, and is not needed."""
-    if module in sys.modules:
-        yield
-        return
-    # How Python is told that there is none.
-    sys.modules[module] = None  # type: ignore[assignment]
-    try:
-        yield
-    finally:
-        del sys.modules[module]
 
 
 def _open_all(window: "Window", files: list[str]) -> None:
