@@ -106,6 +106,14 @@ def test_whether_most_lie_within_a_share_is_what_brute_force_says(values, crowd,
     assert most_within(Sample("x", np.sort(values)), share) == (stretch < share)
 
 
+def test_a_long_tail_is_looked_for_once_whatever_figures_ask(monkeypatch):
+    asked, at = [], Sample.about_at
+    monkeypatch.setattr(Sample, "about_at", lambda *of: asked.append(of) or at(*of))
+    sample = Sample("x", np.arange(100.0))
+    assert not any([most_within(sample, 0.06) for _ in range(3)])
+    assert len(asked) == 1
+
+
 def test_even_values_take_three_quarters_of_their_span_and_one_far_value_makes_a_sliver():
     even = np.arange(1000.0)
     assert stretched(even) == pytest.approx(0.75, abs=0.002)

@@ -15,6 +15,7 @@ _OF_MANY = 64  # … or so many, of more values than these:
 _MANY = 1_000_000
 
 
+@memoised  # every figure of the values asks, as soon as it is shown
 def most_within(sample: Ordered, share: float) -> bool:
     """Whether some stretch with three quarters of the values takes less than a share of their span.
 
