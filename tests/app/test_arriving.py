@@ -2,6 +2,7 @@
 
 import gzip
 
+import numpy as np
 import pytest
 from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtTest import QTest
@@ -9,11 +10,13 @@ from PyQt6.QtWidgets import QApplication, QLineEdit, QPushButton
 
 from rhabdos.app.arriving.reading_dialog import ReadingDialog
 from rhabdos.app.arriving.simulating_dialog import SimulatingDialog
-from rhabdos.app.arriving.typing_dialog import TypingDialog
+from rhabdos.app.arriving.typing_dialog import TypingDialog, first_look
 from rhabdos.app.controls.small_figure import SmallFigure
+from rhabdos.data.columns import CategoryColumn, NumberColumn
 from rhabdos.data.steps.naming import Describe
 from rhabdos.data.steps.reading import Read
 from rhabdos.data.steps.sources import Simulate, Values
+from rhabdos.data.table import Table
 from rhabdos.figure.recipe.recipe import Recipe, Show
 from rhabdos.project.memory import Memory, recall, remember
 from tests.app.texts import words_of
@@ -129,6 +132,14 @@ def test_names_beside_the_numbers_make_groups_and_a_wrong_one_is_told(empty):
     QTest.mouseClick(dialog.done_button, LEFT)
     settle(empty)
     assert [group.n for group in empty.readings.groups] == [3, 2]
+
+
+@pytest.mark.parametrize(("levels", "split"), [(1, ()), (2, ("of",)), (12, ("of",)), (13, ())])
+def test_a_first_look_is_split_by_a_group_of_few_levels(levels, split):
+    names = tuple(f"level {i}" for i in range(levels))
+    group = CategoryColumn("of", codes=np.arange(60) % levels, levels=names)
+    table = Table("typed", (group, NumberColumn("n", values=np.arange(60.0))))
+    assert first_look(table).show.split == split
 
 
 def test_practice_samples_are_drawn_live_and_taken_over(empty):

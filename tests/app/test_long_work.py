@@ -6,8 +6,9 @@ import time
 import pytest
 from PyQt6.QtCore import QEvent, Qt, QTimer
 from PyQt6.QtTest import QTest
-from PyQt6.QtWidgets import QApplication, QDialog
+from PyQt6.QtWidgets import QApplication, QDialog, QWidget
 
+from rhabdos.app.controls.progress import Progress
 from rhabdos.app.session.tasks import Task
 from rhabdos.data import gathering
 from rhabdos.data.columns import bytes_of
@@ -37,6 +38,20 @@ def test_reading_leaves_the_window_free_and_tells_how_far_it_is(empty, large):
     assert sum(beats) >= 3
     assert any("rows so far" in stage for stage, _ in stages)
     assert not empty.window.progress.isVisible()
+
+
+@pytest.mark.parametrize("size", [(800, 600), (300, 90)])
+def test_what_is_going_on_lies_in_the_middle_of_what_it_lies_over(qtbot, size):
+    place = QWidget()
+    qtbot.addWidget(place)
+    progress = Progress(place, list)
+    place.show()
+    progress.tell("Reading", 0.5)
+    place.resize(*size)
+    over = progress.geometry()
+    assert abs(over.x() - (place.width() - over.width()) / 2) <= 0.5
+    assert over.width() == min(420, place.width() - 32)
+    assert over.y() == max(16, place.height() // 2 - 60)
 
 
 def test_cancel_stops_the_reading_and_the_figure_stays(hands, large):

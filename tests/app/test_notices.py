@@ -115,6 +115,10 @@ def told(hands):
     if not strip.more.isVisible():
         return [strip.text.text()]
     QTest.mouseClick(strip.more, Qt.MouseButton.LeftButton)
+    listed, corner = strip.listed, strip.mapToGlobal(strip.rect().topRight())
+    over = listed.x() + listed.width() - 1, listed.y() + listed.height() + 2
+    there = max(corner.x(), listed.width() - 1), max(corner.y(), listed.height() + 2)
+    assert over == pytest.approx(there, abs=2)  # the frame that a platform reckons with
     texts = [label.text() for label in strip.listed.findChildren(QLabel)]
     assert strip.text.text() in texts
     assert strip.more.text() == f"All {len(texts)}"

@@ -110,7 +110,7 @@ def test_a_long_tail_is_looked_for_once_whatever_figures_ask(monkeypatch):
     asked, at = [], Sample.about_at
     monkeypatch.setattr(Sample, "about_at", lambda *of: asked.append(of) or at(*of))
     sample = Sample("x", np.arange(100.0))
-    assert not any([most_within(sample, 0.06) for _ in range(3)])
+    assert [most_within(sample, 0.06) for _ in range(3)] == [False] * 3
     assert len(asked) == 1
 
 

@@ -10,6 +10,7 @@ from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.readings.value_scale import WORDS, value_scale
 from rhabdos.figure.recipe.recipe import Recipe
 from rhabdos.figure.words.notice import Cure, Notice
+from rhabdos.memo import memoised
 from rhabdos.stats.axis_scale import ScaleKind
 from rhabdos.stats.binning import BinningError
 from rhabdos.stats.evenness import most_within, stretch_of_most
@@ -75,8 +76,7 @@ def ways_to_show(readings: Readings) -> list[Showing]:
 def _middle(readings: Readings, pool: Ordered) -> Showing | None:
     """The middle 98 % of the values, and the rest counted."""
     recipe = readings.recipe
-    ranks = np.array([math.floor(share * (pool.n - 1)) for share in _MIDDLE])
-    low, high = pool.at(ranks).tolist()
+    low, high = _ends_of_middle(pool)
     if low >= high or not math.isfinite(high - low):
         return None
     step = nearest_round_step((high - low) / _BINS, pool.whole)
@@ -90,6 +90,12 @@ def _middle(readings: Readings, pool: Ordered) -> Showing | None:
         return None
     evenness = stretch_of_most(pool, low=edges[0], high=edges[-1])
     return Showing("the middle 98 %", shown, evenness)
+
+
+@memoised  # every figure of the values asks
+def _ends_of_middle(pool: Ordered) -> tuple[float, float]:
+    low, high = pool.at(np.array([math.floor(share * (pool.n - 1)) for share in _MIDDLE])).tolist()
+    return low, high
 
 
 def tail_notice(readings: Readings) -> Notice | None:

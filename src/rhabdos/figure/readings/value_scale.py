@@ -126,6 +126,7 @@ def value_scale(kind: ScaleKind, near: float | None, pool: Ordered) -> ValueScal
     return ValueScale(AxisScale(kind, (near or usual_near(pool)) if kind == "arsinh" else 1.0))
 
 
+@memoised  # every figure of the values asks, and every step of a hand
 def usual_near(pool: Ordered) -> float:
     """Up to where an arsinh axis is even about 0, if nothing is asked: the largest power of ten
     that at most a tenth of the values other than 0 are nearer to 0 than; 1 where all are 0."""
@@ -148,6 +149,7 @@ def _between(pool: Ordered, distances: FloatArray, inclusive: bool = False) -> F
     return np.asarray(below - pool.below(-distances, inclusive=not inclusive), dtype=np.float64)
 
 
+@memoised
 def least_positive(values: Ordered) -> float:
     """The smallest value above 0; 1 where there is none."""
     if not values.n:
