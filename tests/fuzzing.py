@@ -456,9 +456,24 @@ def faults(case: Case, folder: Path) -> list[str]:
         "json": ["variables", str(data), "--format", "json", "--recipe", str(recipe)],
         "convert": ["convert", str(data), str(table), "--recipe", str(recipe)],
     }[case.command]
+    status, printed, wrong = typed(words, _LONGEST_WAIT / 6)
+    if status == 0:
+        wrong += _faults_of(case.command, printed, output)
+    elif status is not None and (output.exists() or printed or table.exists()):
+        wrong.append("refused, and wrote all the same")
+    return wrong
+
+
+def typed(words: list[str], longest: float) -> tuple[int | None, str, list[str]]:
+    """Type a command: its status, None where it raised; what it printed; and what none may do.
+
+    Parameters
+    ----------
+    longest : float
+        Seconds that it may have the processor, which others may want too.
+    """
     out, err = io.StringIO(), io.StringIO()
-    began = time.process_time()  # others may have the processors too
-    wrong = []
+    began = time.process_time()
     with (
         warnings.catch_warnings(record=True) as warned,
         redirect_stdout(out),
@@ -469,33 +484,22 @@ def faults(case: Case, folder: Path) -> list[str]:
         try:
             status = main(words)
         except BaseException as error:  # noqa: BLE001 - whatever comes out is a fault
-            return [f"raised {error!r}"]
-    if (took := time.process_time() - began) > _LONGEST_WAIT / 6:
-        wrong.append(f"took {took:.1f} s")
-    said = err.getvalue()
-    wrong += [f"warned {warning.message}" for warning in warned]
+            return None, "", [f"raised {error!r}"]
+    took, said = time.process_time() - began, err.getvalue()
+    wrong = [f"warned {warning.message}" for warning in warned]
+    wrong += [f"took {took:.1f} s"] * (took > longest)
     wrong += [f"said {said!r}"] if "unforeseen" in said or "Traceback" in said else []
-    wrong += [
-        f"a sentence of {len(line)}: {line}"
-        for line in said.splitlines()
-        if len(line) > _LONGEST_SENTENCE + 20
-    ]
-    wrong += [
-        f"no sentence: {line!r}"
-        for line in said.splitlines()
-        if not re.match(r"rhabdos: .*[.?!”)]$", line)
-    ]
+    for line in said.splitlines():
+        if len(line) > _LONGEST_SENTENCE + 20:
+            wrong.append(f"a sentence of {len(line)}: {line}")
+        if not re.match(r"rhabdos: .*[.?!”)]$", line):
+            wrong.append(f"no sentence: {line!r}")
     if re.search(r"[\x00-\x08\x0b-\x1f\x7f-\x9f]", said):
         wrong.append(f"control characters in {said!r}")
-    if status not in (0, 2) or (status == 2) != bool(
-        [ln for ln in said.splitlines() if "note: " not in ln]
-    ):
+    refused = [line for line in said.splitlines() if "note: " not in line]
+    if status not in (0, 2) or (status == 2) != bool(refused):
         wrong.append(f"status {status} with {said!r}")
-    if status == 0:
-        wrong += _faults_of(case.command, out.getvalue(), output)
-    elif output.exists() or out.getvalue() or table.exists():
-        wrong.append("refused, and wrote all the same")
-    return wrong
+    return status, out.getvalue(), wrong
 
 
 def _faults_of(command: str, printed: str, output: Path) -> list[str]:

@@ -9,7 +9,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 from scipy import stats
 
-from rhabdos.data.columns import CategoryColumn, DateColumn, LabelColumn, NumberColumn
+from rhabdos.data.columns import CategoryColumn, DateColumn, NumberColumn
 from rhabdos.data.files.reading import read_table
 from rhabdos.data.preparing import OtherTables, begun, prepared, stages
 from rhabdos.data.steps.derive import Make
@@ -25,6 +25,7 @@ from rhabdos.data.steps.stacking import Gather, Stack
 from rhabdos.data.steps.step import MOST_ROWS, StepError, no_others
 from rhabdos.data.table import Table, VariableError
 from rhabdos.errors import Refusal
+from tests.data.test_formats import shown
 
 SMALL = (
     "tag,bay,length (mm),mass,day,cracked\n"
@@ -47,15 +48,6 @@ def written(folder, name, content):
     path = folder / name
     path.write_text(content)
     return read_table(path)
-
-
-def shown(column):
-    if isinstance(column, LabelColumn):
-        return list(column.texts)
-    if isinstance(column, CategoryColumn):
-        return [column.levels[code] if code >= 0 else None for code in column.codes]
-    text = column.written if isinstance(column, DateColumn) else float
-    return [None if np.isnan(v) else text(v) for v in column.values.tolist()]
 
 
 def after(table, *steps, others=None):
